@@ -1,0 +1,103 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Demo;
+
+use App\Jobs\MakeReady;
+use App\Media\MediaStore;
+use App\Media\Prober;
+use App\Models\Show;
+use App\Models\StoredFile;
+use App\Show\Editor;
+use Core\Units\Flicks;
+use Illuminate\Support\Str;
+
+/** Saltgate Harbour on its Lantern Night: the demo show. */
+final class LanternNight
+{
+    private const PERSON = '00000000000000000000000000';
+
+    /** @var list<array<string, mixed>> */
+    private array $changes = [];
+
+    public function __construct(private readonly Editor $editor, private readonly MediaStore $store, private readonly DemoMedia $media) {}
+
+    public function make(): Show
+    {
+        $show = Show::query()->create(['name' => 'Saltgate Harbour · Lantern Night', 'frameRate' => '25', 'engaged' => Show::query()->where('engaged', true)->doesntExist()]);
+        $s = Flicks::PER_SECOND;
+        $media = [];
+        foreach ($this->media->files() as $name => $path) {
+            $media[$name] = $this->add('media', ['name' => $name, 'kind' => 'file', 'file' => $this->keep($path, $name)]);
+        }
+        $card = $this->add('media', ['name' => 'Test card', 'kind' => 'testcard']);
+        $amber = $this->add('media', ['name' => 'Lantern amber', 'kind' => 'solid', 'colour' => '#ffab52', 'width' => 16, 'height' => 16]);
+
+        $panel = $this->add('panel', ['name' => 'Indoor 2.6 · 500 × 500', 'widthMm' => 500.0, 'heightMm' => 500.0, 'widthPx' => 192, 'heightPx' => 192, 'kilograms' => 8.1, 'wattsAverage' => 55.0, 'wattsMaximum' => 165.0]);
+        $this->add('panel', ['name' => 'Outdoor 3.9 · 500 × 1000', 'widthMm' => 500.0, 'heightMm' => 1000.0, 'widthPx' => 128, 'heightPx' => 256, 'kilograms' => 13.4, 'wattsAverage' => 120.0, 'wattsMaximum' => 340.0]);
+        $wall = fn (string $name, int $columns, int $rows, array $position, float $yaw): string => $this->add('surface', [
+            'name' => $name, 'kind' => 'wall', 'position' => $position, 'rotation' => [$yaw, 0, 0],
+            'cells' => array_fill(0, $rows, array_fill(0, $columns, $panel)), 'seams' => array_fill(0, $columns - 1, 0),
+        ]);
+        $band = $wall('Bandstand wall', 10, 5, [0, 1.2, 0], 0);
+        $left = $wall('Wing left', 3, 5, [-3.55, 1.2, 0.5], 35);
+        $right = $wall('Wing right', 3, 5, [3.55, 1.2, 0.5], -35);
+
+        $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
+        $layer = fn (string $name, int $order, array $aims, array $more = []): string => $this->add('layer', ['timeline' => $timeline, 'name' => $name, 'order' => $order, 'aims' => $aims] + $more);
+        $clip = fn (string $layer, string $media, float $start, float $length, array $more = []): string => $this->add('clip', ['layer' => $layer, 'media' => $media, 'start' => (int) ($start * $s), 'length' => (int) ($length * $s)] + $more);
+        $curve = function (string $layer, string $property, array $points) use ($s): void {
+            $this->add('curve', ['layer' => $layer, 'property' => $property, 'keyframes' => array_map(static fn (array $p): array => ['t' => (int) ($p[0] * $s), 'v' => $p[1], 'i' => $p[2] ?? 'linear'], $points)]);
+        };
+        $ground = $layer('Ground', 0, [$band]);
+        $wings = $layer('Wings', 1, [$left, $right]);
+        $lanterns = $layer('Lanterns', 2, [$band, $left, $right]);
+        $cards = $layer('Test card', 3, [$band, $left, $right]);
+        $clip($ground, $media['harbour dusk.mp4'], 4, 40, ['pastEnd' => 'loop']);
+        $clip($wings, $media['tide lines.mp4'], 4, 40, ['pastEnd' => 'loop']);
+        $clip($lanterns, $media['lantern drift.mp4'], 12, 36, ['pastEnd' => 'loop']);
+        $clip($lanterns, $amber, 50, 8);
+        $clip($cards, $card, 0, 4);
+        $curve($ground, 'opacity', [[4, 0.0, 'smooth'], [7, 1.0], [40, 1.0, 'smooth'], [44, 0.0]]);
+        $curve($wings, 'opacity', [[5, 0.0], [9, 0.85], [40, 0.85], [44, 0.0]]);
+        $curve($lanterns, 'opacity', [[12, 0.0, 'smooth'], [16, 0.7], [46, 0.7], [48, 0.0], [50, 0.0, 'smooth'], [54, 1.0], [58, 0.0]]);
+        $curve($lanterns, 'y', [[12, 200.0, 'smooth'], [20, 0.0]]);
+        foreach ([[4, 'Doors open'], [12, 'First lantern'], [30, 'Brass band'], [50, 'Amber']] as [$at, $name]) {
+            $this->add('marker', ['timeline' => $timeline, 'time' => $at * $s, 'name' => $name]);
+        }
+        foreach ([['1', 'Dusk over the harbour', 4, false], ['2', 'Lanterns rise', 12, true], ['3', 'Amber close', 48, true]] as [$number, $name, $at, $holds]) {
+            $this->add('cue', ['timeline' => $timeline, 'time' => $at * $s, 'number' => $number, 'name' => $name, 'holds' => $holds]);
+        }
+        $output = $this->add('output', ['name' => 'Output 1', 'width' => 3840, 'height' => 1080, 'refresh' => 50.0]);
+        foreach ([[$left, 576, 0], [$band, 1920, 576], [$right, 576, 2496]] as [$surface, $width, $x]) {
+            $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, 960], 'x' => $x, 'y' => 0]);
+        }
+        $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
+
+        return $show;
+    }
+
+    /** @param array<string, mixed> $fields */
+    private function add(string $kind, array $fields): string
+    {
+        $id = strtolower((string) Str::ulid());
+        $this->changes[] = ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+
+        return $id;
+    }
+
+    private function keep(string $path, string $name): string
+    {
+        $hash = (string) hash_file('sha256', $path);
+        if (! is_file($this->store->original($hash))) {
+            copy($path, $this->store->original($hash));
+        }
+        $file = StoredFile::query()->firstOrCreate(['hash' => $hash], ['name' => $name, 'bytes' => (int) filesize($path), 'state' => 'waiting', 'facts' => (new Prober)->facts($path, $name)->toArray()]);
+        if ($file->state !== 'ready') {
+            MakeReady::dispatch($hash);
+        }
+
+        return $hash;
+    }
+}

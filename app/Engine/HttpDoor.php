@@ -1,0 +1,143 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use App\Support\DoorRules;
+use GuzzleHttp\Psr7\Message;
+use Psr\Http\Message\RequestInterface;
+use React\EventLoop\LoopInterface;
+use React\Socket\ConnectionInterface;
+use React\Socket\SocketServer;
+
+/** The engine's own small HTTP server: GET and JSON POST, kept-alive connections, and streams that stay open. */
+final class HttpDoor
+{
+    private const MOST_HEAD = 16_384;
+
+    private const MOST_BODY = 262_144;
+
+    private const PATIENCE = 10.0;
+
+    public int $bad = 0;
+
+    private readonly SocketServer $server;
+
+    /** @param \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>} $handle answers, or takes the connection over and returns null */
+    public function __construct(private readonly LoopInterface $loop, string $address, private readonly DoorRules $rules, private readonly \Closure $handle)
+    {
+        $this->server = new SocketServer($address, ['tcp' => ['so_reuseport' => false, 'backlog' => 128]], $loop);
+        $this->server->on('connection', $this->serve(...));
+    }
+
+    private function serve(ConnectionInterface $connection): void
+    {
+        $buffer = '';
+        $taken = false;
+        $waiting = null;
+        $patience = function () use ($connection, &$waiting): void {
+            $waiting ??= $this->loop->addTimer(self::PATIENCE, function () use ($connection): void {
+                $this->bad++;
+                $connection->close();
+            });
+        };
+        $connection->on('close', function () use (&$waiting): void {
+            $waiting !== null && $this->loop->cancelTimer($waiting);
+        });
+        $connection->on('data', function (string $bytes) use ($connection, &$buffer, &$taken, &$waiting, $patience): void {
+            if ($taken) {
+                return;
+            }
+            $buffer .= $bytes;
+            while ($buffer !== '' && ! $taken) {
+                $end = strpos($buffer, "\r\n\r\n");
+                if ($end === false || $end > self::MOST_HEAD) {
+                    if (strlen($buffer) > self::MOST_HEAD) {
+                        $this->refuse($connection, 431, 'The head of this request is too long.');
+                    } else {
+                        $patience();
+                    }
+
+                    return;
+                }
+                try {
+                    $request = Message::parseRequest(substr($buffer, 0, $end + 4));
+                } catch (\InvalidArgumentException) {
+                    $this->refuse($connection, 400, 'This is no HTTP request.');
+
+                    return;
+                }
+                $length = $request->getHeaderLine('Content-Length');
+                if ($request->hasHeader('Transfer-Encoding') || ($length !== '' && ! ctype_digit($length))) {
+                    $this->refuse($connection, 411, 'The length of the body has to be stated.');
+
+                    return;
+                }
+                if ((int) $length > self::MOST_BODY) {
+                    $this->refuse($connection, 413, 'The body is longer than '.self::MOST_BODY.' bytes.');
+
+                    return;
+                }
+                if (strlen($buffer) < $end + 4 + (int) $length) {
+                    $patience();
+
+                    return;
+                }
+                if ($waiting !== null) {
+                    $this->loop->cancelTimer($waiting);
+                    $waiting = null;
+                }
+                $body = substr($buffer, $end + 4, (int) $length);
+                $buffer = substr($buffer, $end + 4 + (int) $length);
+                $taken = ! $this->answer($request, $body, $connection);
+            }
+        });
+    }
+
+    private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): bool
+    {
+        $origin = $request->hasHeader('Origin') ? $request->getHeaderLine('Origin') : null;
+        $refusal = $this->rules->refusal($request->getMethod(), $request->getHeaderLine('Host'), $origin, $request->getHeaderLine('Content-Type'));
+        if ($refusal !== null) {
+            $this->refuse($connection, $refusal[0], $refusal[1], false);
+
+            return true;
+        }
+        try {
+            $answer = ($this->handle)($request, $body, $connection);
+        } catch (\Throwable $e) {
+            fwrite(STDERR, "conductor: {$e->getMessage()} in {$e->getFile()}:{$e->getLine()}\n");
+            $this->refuse($connection, 500, 'The engine could not answer this.', false);
+
+            return true;
+        }
+        if ($answer === null) {
+            return false;
+        }
+        $answer[0] >= 400 ? $this->refuse($connection, $answer[0], (string) $answer[1]['detail'], false) : $this->send($connection, $answer[0], 'application/json', $answer[1]);
+
+        return true;
+    }
+
+    private function refuse(ConnectionInterface $connection, int $status, string $detail, bool $close = true): void
+    {
+        $this->bad++;
+        $this->send($connection, $status, 'application/problem+json', ['type' => 'about:blank', 'title' => 'Refused', 'status' => $status, 'detail' => $detail]);
+        if ($close) {
+            $connection->end();
+        }
+    }
+
+    /** @param array<string, mixed> $data */
+    private function send(ConnectionInterface $connection, int $status, string $type, array $data): void
+    {
+        $json = json_encode($data, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES);
+        $connection->write("HTTP/1.1 $status ".($status < 400 ? 'OK' : 'Refused')."\r\nContent-Type: $type\r\nContent-Length: ".strlen($json)."\r\nCache-Control: no-store\r\n\r\n$json");
+    }
+
+    public function close(): void
+    {
+        $this->server->close();
+    }
+}

@@ -1,0 +1,195 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Engine\Control;
+use App\Http\Problem;
+use App\Models\Edit;
+use App\Models\Show;
+use App\Show\Editor;
+use App\Show\Keeper;
+use App\Show\Rows;
+use Core\Playback\Plan;
+use Core\Preflight\Preflight;
+use Core\Preflight\Trace;
+use Core\Show\Show as CoreShow;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+final readonly class ShowController
+{
+    public function __construct(private Rows $rows, private Editor $editor, private Control $control) {}
+
+    public function index(): JsonResponse
+    {
+        return new JsonResponse(['shows' => Show::query()->orderBy('created_at')->get()->map(self::head(...))]);
+    }
+
+    public function store(Request $request): JsonResponse
+    {
+        $row = ['name' => $request->input('name'), 'frameRate' => $request->input('frameRate', '25')];
+        if (! is_string($row['name']) || ! is_string($row['frameRate'])) {
+            throw Problem::refused('name', 'A show needs a name.');
+        }
+        CoreShow::checkRow('show', $row);
+        $show = Show::query()->create($row + ['engaged' => Show::query()->where('engaged', true)->doesntExist()]);
+        if ($show->engaged) {
+            $this->control->tell(['tell' => 'engaged', 'show' => $show->id]);
+        }
+
+        return new JsonResponse(self::head($show), 201);
+    }
+
+    public function show(Request $request, Show $show): JsonResponse
+    {
+        $rows = $this->rows->withFiles($show->id);
+        $core = CoreShow::fromRows($show->attributesToArray(), $rows);
+
+        return new JsonResponse(self::head($show) + [
+            'rows' => $rows,
+            'computed' => self::computed($core),
+            'history' => $this->editor->within($show, $request->attributes->get('person')),
+        ]);
+    }
+
+    /** Makes this the show that the engine plays. */
+    public function engage(Show $show): JsonResponse
+    {
+        Show::query()->where('engaged', true)->whereKeyNot($show->id)->update(['engaged' => false]);
+        $show->update(['engaged' => true]);
+        $this->control->tell(['tell' => 'engaged', 'show' => $show->id]);
+
+        return new JsonResponse(self::head($show));
+    }
+
+    public function destroy(Show $show): JsonResponse
+    {
+        if ($show->engaged) {
+            throw new Problem(422, 'This show is on the engine. Engage another one first.');
+        }
+        $show->delete();
+
+        return new JsonResponse(['deleted' => $show->id]);
+    }
+
+    public function edit(Request $request, Show $show): JsonResponse
+    {
+        $name = $request->input('name');
+        $changes = $request->input('changes');
+        if (! is_string($name) || trim($name) === '' || mb_strlen($name) > 200) {
+            throw Problem::refused('name', 'An edit has a name of at most 200 characters.');
+        }
+        if (! is_array($changes)) {
+            throw Problem::refused('changes', 'An edit has a list of changes.');
+        }
+
+        return $this->done($this->editor->apply($show, $request->attributes->get('person'), $name, $changes), $request, $show, 201);
+    }
+
+    public function undo(Request $request, Show $show): JsonResponse
+    {
+        return $this->done($this->editor->undo($show, $request->attributes->get('person')), $request, $show);
+    }
+
+    public function redo(Request $request, Show $show): JsonResponse
+    {
+        return $this->done($this->editor->redo($show, $request->attributes->get('person')), $request, $show);
+    }
+
+    public function history(Show $show): JsonResponse
+    {
+        $edits = Edit::query()->where('showId', $show->id)->orderByDesc('revision')->limit(200)->get(['id', 'revision', 'person', 'name', 'act', 'state', 'at']);
+
+        return new JsonResponse(['edits' => $edits->map(static fn (Edit $e): array => $e->attributesToArray())]);
+    }
+
+    public function keep(Request $request, Show $show, Keeper $keeper): JsonResponse
+    {
+        return $this->done($keeper->keep($show, $request->attributes->get('person'), $request->input('lanes'), (bool) $request->input('keyframe', false)), $request, $show, 201);
+    }
+
+    public function computedNow(Show $show): JsonResponse
+    {
+        return new JsonResponse(self::computed($this->rows->core($show)));
+    }
+
+    public function meshes(Show $show): JsonResponse
+    {
+        $meshes = [];
+        foreach ($this->rows->core($show)->surfaces as $surface) {
+            $mesh = $surface->wall->mesh();
+            $meshes[] = ['surface' => $surface->id, 'matrix' => $surface->pose->matrix()->m, 'positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices];
+        }
+
+        return new JsonResponse(['meshes' => $meshes]);
+    }
+
+    public function trace(Request $request, Show $show): JsonResponse
+    {
+        $state = $this->control->ask(['ask' => 'state']);
+        $time = $request->query('time', (string) ($state['position'] ?? 0));
+        if (! is_string($time) || ! ctype_digit($time)) {
+            throw Problem::refused('time', 'The time is a whole number of flicks.');
+        }
+        $players = [];
+        foreach ($state['players'] ?? [] as $player) {
+            $players[(string) ($player['output'] ?? '')][] = $player;
+        }
+        $core = $this->rows->core($show);
+        $surface = (string) $request->query('surface', '');
+        if (! isset($core->surfaces[$surface])) {
+            throw new Problem(404, 'There is no surface of this id in the show.');
+        }
+
+        return new JsonResponse(['engine' => $state !== null, 'time' => (int) $time, 'links' => Trace::of($core, $surface, (int) $time, (array) ($state['live'] ?? []), $players)]);
+    }
+
+    private function done(Edit $edit, Request $request, Show $show, int $status = 200): JsonResponse
+    {
+        return new JsonResponse([
+            'revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes,
+            'history' => $this->editor->within($show, $request->attributes->get('person')),
+        ], $status);
+    }
+
+    /** @return array<string, mixed> */
+    private static function head(Show $show): array
+    {
+        return ['id' => $show->id, 'name' => $show->name, 'frameRate' => $show->frameRate, 'revision' => $show->revision, 'engaged' => $show->engaged];
+    }
+
+    /** @return array<string, mixed> figures, placements and findings: what the core makes of the rows */
+    private static function computed(CoreShow $core): array
+    {
+        $surfaces = [];
+        foreach ($core->surfaces as $id => $surface) {
+            $surfaces[$id] = get_object_vars($surface->wall->figures());
+        }
+        $placements = [];
+        foreach ($core->mainTimeline()->layers ?? [] as $layer) {
+            $seen = [];
+            foreach ($layer->clips as $use) {
+                foreach ($layer->aims as $aim) {
+                    if (isset($core->surfaces[$aim]) && ! isset($seen["{$use['media']} $aim"])) {
+                        $seen["{$use['media']} $aim"] = true;
+                        $item = $core->media[$use['media']];
+                        $placement = Plan::placement($layer, $item, $core->surfaces[$aim]);
+                        $placements[] = [
+                            'layer' => $layer->id, 'surface' => $aim, 'media' => $use['media'], 'content' => Plan::contentSize($item, $core->surfaces[$aim]),
+                            'placement' => $placement === null ? null : get_object_vars($placement) + ['remarks' => $placement->remarks()],
+                        ];
+                    }
+                }
+            }
+        }
+
+        return [
+            'flicksPerFrame' => $core->rate->flicksPerFrame,
+            'surfaces' => (object) $surfaces,
+            'placements' => $placements,
+            'findings' => array_map(get_object_vars(...), Preflight::of($core)),
+        ];
+    }
+}

@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http;
+
+use Core\Units\ArithmeticError;
+use Core\Units\Refused;
+use Illuminate\Database\Eloquent\ModelNotFoundException;
+use Illuminate\Http\JsonResponse;
+use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
+
+/** What went wrong, as a problem document (RFC 9457) and as an exception that carries one. */
+final class Problem extends \RuntimeException
+{
+    /** @param array<string, mixed> $more further members of the document */
+    public function __construct(public readonly int $status, string $detail, public readonly array $more = [])
+    {
+        parent::__construct($detail);
+    }
+
+    public static function refused(string $field, string $sentence): self
+    {
+        return new self(422, $sentence, ['field' => $field]);
+    }
+
+    public static function response(\Throwable $e): JsonResponse
+    {
+        [$status, $detail, $more] = match (true) {
+            $e instanceof self => [$e->status, $e->getMessage(), $e->more],
+            $e instanceof Refused => [422, $e->getMessage(), ['field' => $e->field]],
+            $e instanceof ArithmeticError => [422, $e->getMessage(), ['at' => $e->at]],
+            $e instanceof ModelNotFoundException => [404, 'There is no such thing here.', []],
+            $e instanceof HttpExceptionInterface => [$e->getStatusCode(), self::ofStatus($e->getStatusCode(), $e->getMessage()), []],
+            default => [500, config('app.debug') ? $e->getMessage() : 'Something went wrong on our side; the log of the application says what.', []],
+        };
+
+        return new JsonResponse(
+            ['type' => 'about:blank', 'title' => self::TITLES[$status] ?? 'Problem', 'status' => $status, 'detail' => $detail] + $more,
+            $status,
+            ['Content-Type' => 'application/problem+json'],
+        );
+    }
+
+    private static function ofStatus(int $status, string $said): string
+    {
+        return match ($status) {
+            404 => 'There is nothing at this address.',
+            405 => 'This can\'t be done at this address.',
+            413 => 'This is larger than what is taken here.',
+            default => $said !== '' ? $said : 'The request could not be answered.',
+        };
+    }
+
+    private const TITLES = [
+        400 => 'Bad request', 403 => 'Not allowed', 404 => 'Not found', 405 => 'Method not allowed', 409 => 'Somebody else changed this',
+        411 => 'Length required', 413 => 'Too large', 415 => 'Unsupported media type', 421 => 'Misdirected request', 422 => 'Not possible', 500 => 'Server error', 507 => 'No room left',
+    ];
+}

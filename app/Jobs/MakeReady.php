@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Jobs;
+
+use App\Engine\Control;
+use App\Media\FormMaker;
+use App\Media\MediaStore;
+use App\Media\Prober;
+use App\Models\StoredFile;
+use App\Show\Rows;
+use Core\Media\Facts;
+use Core\Units\Refused;
+use Illuminate\Contracts\Queue\ShouldQueue;
+use Illuminate\Foundation\Queue\Queueable;
+
+/** Makes a file ready to play: facts, playback form, sample table, thumbnails; says how far it is, and stops when told. */
+final class MakeReady implements ShouldQueue
+{
+    use Queueable;
+
+    public int $tries = 1;
+
+    public int $timeout = 0;
+
+    public function __construct(public readonly string $hash) {}
+
+    public function handle(Control $control): void
+    {
+        $file = StoredFile::query()->find($this->hash);
+        if ($file === null || ! in_array($file->state, ['waiting', 'working'], true)) {
+            return;
+        }
+        $store = MediaStore::ofConfig();
+        $prober = new Prober;
+        $say = static function (array $values) use ($file, $control): void {
+            $file->update($values);
+            self::tell($control, $file);
+        };
+        try {
+            $say(['state' => 'working', 'progress' => 0, 'sentence' => null]);
+            $facts = $prober->facts($store->original($file->hash), $file->name);
+            if ($facts->kind === 'audio') {
+                $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => ['kind' => 'audio'], 'thumbnails' => []]);
+
+                return;
+            }
+            $next = 0.0;
+            $form = (new FormMaker($store, $prober))->make($file->hash, $file->name, $facts, static function (float $share) use ($file, $control, &$next): bool {
+                if (microtime(true) < $next) {
+                    return true;
+                }
+                $next = microtime(true) + 0.25;
+                if (StoredFile::query()->whereKey($file->hash)->value('state') !== 'working') {
+                    return false;
+                }
+                $file->update(['progress' => $share]);
+                self::tell($control, $file);
+
+                return true;
+            });
+            if ($form === null) {
+                self::tell($control, $file->refresh());
+
+                return;
+            }
+            $thumbnails = array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, FormMaker::thumbnailCount($facts) - 1));
+            $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => $form, 'thumbnails' => $thumbnails]);
+        } catch (Refused $refused) {
+            $say(['state' => 'failed', 'sentence' => $refused->getMessage()]);
+        } catch (\Throwable $e) {
+            report($e);
+            $store->clean($file->hash);
+            $say(['state' => 'failed', 'sentence' => "$file->name could not be made ready; the log of the worker says why."]);
+        }
+    }
+
+    public static function tell(Control $control, StoredFile $file): void
+    {
+        $control->tell(['tell' => 'file', 'file' => ['hash' => $file->hash] + Rows::file($file)]);
+    }
+}

@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Media;
+
+/** Where files lie: originals by hash as they came, playback forms and thumbnails beside them, uploads until they are whole. */
+final readonly class MediaStore
+{
+    public function __construct(private string $root)
+    {
+        foreach (['originals', 'forms', 'thumbnails', 'uploads'] as $folder) {
+            is_dir("$root/$folder") || @mkdir("$root/$folder", 0770, true);
+        }
+    }
+
+    public static function ofConfig(): self
+    {
+        return new self(config('kite.data').'/media');
+    }
+
+    public function original(string $hash): string
+    {
+        return "$this->root/originals/$hash";
+    }
+
+    public function form(string $hash, string $extension): string
+    {
+        return "$this->root/forms/$hash.$extension";
+    }
+
+    public function thumbnail(string $hash, int $number): string
+    {
+        return "$this->root/thumbnails/$hash-$number.jpg";
+    }
+
+    public function upload(string $id): string
+    {
+        return "$this->root/uploads/$id";
+    }
+
+    public function free(): float
+    {
+        return (float) disk_free_space($this->root);
+    }
+
+    /** Removes all that was made from an original, not the original. */
+    public function clean(string $hash): void
+    {
+        foreach ([...(glob("$this->root/forms/$hash.*") ?: []), ...(glob("$this->root/thumbnails/$hash-*") ?: [])] as $path) {
+            @unlink($path);
+        }
+    }
+}

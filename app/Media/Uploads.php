@@ -1,0 +1,151 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Media;
+
+use App\Http\Problem;
+use App\Jobs\MakeReady;
+use App\Models\Media;
+use App\Models\Show;
+use App\Models\StoredFile;
+use App\Models\Upload;
+use App\Show\Editor;
+use Core\Units\Refused;
+use Illuminate\Support\Str;
+
+/** Files on their way in: in chunks, resumable, hashed as they come, and nothing left behind when one is refused. */
+final readonly class Uploads
+{
+    private const AT_ONCE = 100;
+
+    public function __construct(private MediaStore $store, private Editor $editor) {}
+
+    public function begin(Show $show, string $person, string $name, int $bytes): Upload
+    {
+        $name = self::cleanName($name);
+        if ($bytes === 0) {
+            throw Problem::refused('bytes', "$name is empty (0 bytes).");
+        }
+        if ($bytes < 0 || $bytes > config('kite.largest_file')) {
+            throw new Problem(413, sprintf('%s is larger than the %.0f GB that are taken.', $name, config('kite.largest_file') / 1024 ** 3), ['field' => 'bytes']);
+        }
+        if ($this->store->free() < $bytes + config('kite.keep_free')) {
+            throw new Problem(507, sprintf('There is no room for %s: it needs %.1f MB, and the disk has %.1f MB to give. Make room, then drop it again.', $name, $bytes / 1e6, max(0, $this->store->free() - config('kite.keep_free')) / 1e6));
+        }
+        if (Upload::query()->where('showId', $show->id)->count() >= self::AT_ONCE) {
+            throw new Problem(422, 'There are '.self::AT_ONCE.' uploads under way; wait for some of them, or cancel one.');
+        }
+        $upload = Upload::query()->create(['showId' => $show->id, 'person' => $person, 'name' => $name, 'bytes' => $bytes]);
+        touch($this->store->upload($upload->id));
+
+        return $upload;
+    }
+
+    public function received(Upload $upload): int
+    {
+        clearstatcache();
+
+        return (int) @filesize($this->store->upload($upload->id));
+    }
+
+    /**
+     * Takes the next bytes; with the last of them the file becomes media of the show.
+     *
+     * @return array<string, mixed> received, and when it is whole: media (id), hash, known (whether it was here already)
+     */
+    public function take(Upload $upload, int $at, string $bytes): array
+    {
+        $path = $this->store->upload($upload->id);
+        $handle = fopen($path, 'ab') ?: throw new Problem(507, 'The upload can\'t be written to disk.');
+        if (! flock($handle, LOCK_EX | LOCK_NB)) {
+            throw new Problem(409, 'Another part of this upload is being written.', ['received' => $this->received($upload)]);
+        }
+        $have = $this->received($upload);
+        if ($at !== $have) {
+            throw new Problem(409, "The next byte wanted is number $have.", ['received' => $have]);
+        }
+        if ($bytes === '' || strlen($bytes) > config('kite.largest_chunk')) {
+            throw new Problem($bytes === '' ? 422 : 413, 'A part has between 1 and '.config('kite.largest_chunk').' bytes.');
+        }
+        if ($have + strlen($bytes) > $upload->bytes) {
+            throw Problem::refused('bytes', "$upload->name was announced with $upload->bytes bytes; this would be more.");
+        }
+        $wrote = @fwrite($handle, $bytes);
+        if ($wrote !== strlen($bytes) || ! fflush($handle)) {
+            ftruncate($handle, $have);
+            throw new Problem(507, "The disk is full; $upload->name stays at $have bytes and goes on when there is room.", ['received' => $have]);
+        }
+        $state = "$path.hash";
+        $hash = $have === 0 ? hash_init('sha256') : @unserialize((string) @file_get_contents($state), ['allowed_classes' => [\HashContext::class]]);
+        if (! $hash instanceof \HashContext) {
+            $hash = hash_init('sha256');
+            hash_update_file($hash, $path);
+        } else {
+            hash_update($hash, $bytes);
+        }
+        $have += $wrote;
+        if ($have < $upload->bytes) {
+            file_put_contents($state, serialize($hash));
+
+            return ['received' => $have];
+        }
+        fclose($handle);
+
+        return ['received' => $have] + $this->finish($upload, hash_final($hash));
+    }
+
+    public function forget(Upload $upload): void
+    {
+        @unlink($this->store->upload($upload->id));
+        @unlink($this->store->upload($upload->id).'.hash');
+        $upload->delete();
+    }
+
+    /** @return array<string, mixed> */
+    private function finish(Upload $upload, string $hash): array
+    {
+        $path = $this->store->upload($upload->id);
+        $file = StoredFile::query()->find($hash);
+        try {
+            if ($file === null || ! is_file($this->store->original($hash))) {
+                $facts = (new Prober)->facts($path, $upload->name);
+                rename($path, $this->store->original($hash));
+                $file ??= StoredFile::query()->create(['hash' => $hash, 'name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts->toArray()]);
+            }
+        } catch (Refused $refused) {
+            $this->forget($upload);
+            throw Problem::refused('file', $refused->getMessage());
+        }
+        if (in_array($file->state, ['failed', 'cancelled'], true)) {
+            $file->update(['state' => 'waiting', 'progress' => 0, 'sentence' => null]);
+        }
+        if ($file->state === 'waiting') {
+            MakeReady::dispatch($hash);
+        }
+        $show = Show::query()->findOrFail($upload->showId);
+        $known = Media::query()->where('showId', $show->id)->where('file', $hash)->first();
+        $id = $known->id ?? strtolower((string) Str::ulid());
+        if ($known === null) {
+            $this->editor->apply($show, $upload->person, "Import $upload->name", [['kind' => 'media', 'id' => $id, 'op' => 'create', 'fields' => [
+                'name' => ['before' => null, 'after' => $upload->name], 'kind' => ['before' => null, 'after' => 'file'], 'file' => ['before' => null, 'after' => $hash],
+            ]]]);
+        }
+        $this->forget($upload);
+
+        return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'sentence' => $known === null ? null : "$upload->name is here already, as $known->name."];
+    }
+
+    private static function cleanName(string $name): string
+    {
+        if (! mb_check_encoding($name, 'UTF-8')) {
+            throw Problem::refused('name', 'The name of the file is no UTF-8 text.');
+        }
+        $last = trim((string) preg_replace('~^.*[/\\\\]|[\x00-\x1f\x7f]~su', '', $name));
+        if ($last === '' || mb_strlen($last) > 200) {
+            throw Problem::refused('name', 'The name of the file has to have between 1 and 200 characters after its last slash.');
+        }
+
+        return $last;
+    }
+}

@@ -1,0 +1,15 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+
+/** One use of a media on a layer. */
+final class Clip extends Model
+{
+    use IsShowRow;
+
+    protected $table = 'clips';
+}

@@ -1,0 +1,21 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+
+/** The keyframes of one value of a layer. */
+final class Curve extends Model
+{
+    use IsShowRow;
+
+    protected $table = 'curves';
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['keyframes' => 'array'];
+    }
+}

@@ -1,0 +1,15 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+
+/** Layers over time. */
+final class Timeline extends Model
+{
+    use IsShowRow;
+
+    protected $table = 'timelines';
+}

@@ -1,0 +1,288 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Show;
+
+use App\Engine\Control;
+use App\Http\Problem;
+use App\Models\Edit;
+use App\Models\Show;
+use Core\Show\Show as CoreShow;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * The one way in which rows of a show change: an Edit with a name and the fields it changes, their values before and
+ * after. All of it happens or nothing.
+ *
+ * @phpstan-type Change array{kind: string, id: string, op: string, fields: array<string, array{before: mixed, after: mixed}>}
+ */
+final readonly class Editor
+{
+    public const MOST_CHANGES = 5000;
+
+    public function __construct(private Control $control, private Rows $rows) {}
+
+    /** @param list<mixed> $changes as they came */
+    public function apply(Show $show, string $person, string $name, array $changes): Edit
+    {
+        $changes = $this->understood($changes);
+
+        return $this->write($show, $person, $name, 'edit', function () use ($show, $person, $changes): array {
+            Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')->where('state', 'undone')->update(['state' => 'dropped']);
+
+            return $changes;
+        });
+    }
+
+    /** Takes this person's last edit back. */
+    public function undo(Show $show, string $person): Edit
+    {
+        return $this->turn($show, $person, 'undo');
+    }
+
+    /** Does again what this person took back last. */
+    public function redo(Show $show, string $person): Edit
+    {
+        return $this->turn($show, $person, 'redo');
+    }
+
+    /** @return array{undo: string|null, redo: string|null} names of what undo and redo would do */
+    public function within(Show $show, string $person): array
+    {
+        return ['undo' => $this->next($show, $person, 'undo')?->name, 'redo' => $this->next($show, $person, 'redo')?->name];
+    }
+
+    private function next(Show $show, string $person, string $act): ?Edit
+    {
+        return Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')
+            ->where('state', $act === 'undo' ? 'done' : 'undone')->orderBy('revision', $act === 'undo' ? 'desc' : 'asc')->first();
+    }
+
+    private function turn(Show $show, string $person, string $act): Edit
+    {
+        $target = $this->next($show, $person, $act) ?? throw new Problem(422, $act === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to redo.');
+
+        return $this->write($show, $person, $target->name, $act, function () use ($target, $act): array {
+            $target->update(['state' => $act === 'undo' ? 'undone' : 'done']);
+
+            return $act === 'redo' ? $target->changes : self::inverse($target->changes);
+        });
+    }
+
+    /** @param \Closure(): list<Change> $changes */
+    private function write(Show $show, string $person, string $name, string $act, \Closure $changes): Edit
+    {
+        $edit = DB::transaction(function () use ($show, $person, $name, $act, $changes): Edit {
+            $show->refresh();
+            $done = $this->perform($show, $changes(), $person);
+            $show->increment('revision');
+
+            return Edit::query()->create([
+                'showId' => $show->id, 'revision' => $show->revision, 'person' => $person, 'name' => $name,
+                'act' => $act, 'state' => 'done', 'changes' => $done, 'at' => now(),
+            ]);
+        });
+        $this->control->tell(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $name, 'act' => $act, 'changes' => $edit->changes]);
+
+        return $edit;
+    }
+
+    /**
+     * @param  list<mixed>  $changes
+     * @return list<Change>
+     */
+    private function understood(array $changes): array
+    {
+        if ($changes === [] || count($changes) > self::MOST_CHANGES) {
+            throw Problem::refused('changes', 'An edit has between 1 and '.self::MOST_CHANGES.' changes.');
+        }
+        $good = [];
+        foreach (array_values($changes) as $i => $change) {
+            if (! is_array($change) || ! is_string($change['kind'] ?? null) || ! is_string($change['id'] ?? null) || ! in_array($change['op'] ?? null, ['create', 'update', 'delete'], true)) {
+                throw Problem::refused("changes.$i", 'A change has a kind, an id and an op of create, update or delete.');
+            }
+            if (! in_array($change['kind'], [...Kinds::names(), 'show'], true) || ($change['kind'] === 'show' && $change['op'] !== 'update')) {
+                throw Problem::refused("changes.$i.kind", "There is no kind of row named \"{$change['kind']}\" that can be treated so.");
+            }
+            $id = strtolower($change['id']);
+            if (preg_match('/^[0-9a-hjkmnp-tv-z]{26}$/', $id) !== 1) {
+                throw Problem::refused("changes.$i.id", 'The id of a row is a ULID.');
+            }
+            $fields = [];
+            foreach ((array) ($change['fields'] ?? []) as $field => $pair) {
+                if (! is_array($pair) || ($change['op'] !== 'delete' && ! array_key_exists('after', $pair)) || ($change['op'] === 'update' && ! array_key_exists('before', $pair))) {
+                    throw Problem::refused("changes.$i.fields.$field", 'A changed field states its value before and after.');
+                }
+                $fields[(string) $field] = ['before' => $pair['before'] ?? null, 'after' => $change['op'] === 'delete' ? null : Kinds::check($change['kind'], (string) $field, $pair['after'])];
+            }
+            if ($change['op'] === 'create') {
+                foreach (Kinds::fields($change['kind']) as $field => $type) {
+                    if (! isset($fields[$field])) {
+                        array_key_exists(1, $type) || throw Problem::refused("changes.$i.fields.$field", "A new {$change['kind']} needs its $field.");
+                        $fields[$field] = ['before' => null, 'after' => $type[1]];
+                    }
+                }
+            }
+            $good[] = ['kind' => $change['kind'], 'id' => $id, 'op' => $change['op'], 'fields' => $fields];
+        }
+
+        return $good;
+    }
+
+    /**
+     * @param  list<Change>  $changes
+     * @return list<Change> what was really done, deletions with all that went along
+     */
+    private function perform(Show $show, array $changes, string $person): array
+    {
+        [$done, $clashes, $touched] = [[], [], []];
+        $panels = null;
+        foreach ($changes as $change) {
+            ['kind' => $kind, 'id' => $id, 'op' => $op] = $change;
+            $row = $kind === 'show' ? ($id === $show->id ? $show : null) : Kinds::model($kind)::query()->where('showId', $show->id)->find($id);
+            if ($op === 'create') {
+                if ($row !== null || Kinds::model($kind)::query()->whereKey($id)->exists()) {
+                    $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => null, 'present' => 'there'];
+
+                    continue;
+                }
+                $values = array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']);
+                $this->belongs($show, $kind, $values);
+                Kinds::model($kind)::query()->create(['id' => $id, 'showId' => $show->id] + $values);
+                $done[] = $change;
+                $touched["$kind $id"] = [$kind, $id];
+
+                continue;
+            }
+            if ($row === null) {
+                $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => null, 'present' => null];
+
+                continue;
+            }
+            $present = $row->attributesToArray();
+            if ($op === 'delete') {
+                foreach ($this->removed($show, $kind, $id) as $gone) {
+                    $done[] = $gone;
+                    unset($touched["{$gone['kind']} {$gone['id']}"]);
+                }
+
+                continue;
+            }
+            $fields = [];
+            foreach ($change['fields'] as $field => $pair) {
+                if (self::same($present[$field], $pair['after'])) {
+                    continue;
+                }
+                if (! self::same($present[$field], $pair['before'])) {
+                    $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => $field, 'present' => $present[$field]];
+
+                    continue;
+                }
+                $fields[$field] = ['before' => $present[$field], 'after' => $pair['after']];
+            }
+            if ($fields !== []) {
+                $values = array_map(static fn (array $pair): mixed => $pair['after'], $fields);
+                $this->belongs($show, $kind, $values);
+                $row->update($values);
+                $done[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields];
+                $touched["$kind $id"] = [$kind, $id];
+            }
+        }
+        if ($clashes !== []) {
+            throw new Problem(409, $this->whoStandsInTheWay($show, $clashes, $person), ['clashes' => $clashes, 'revision' => $show->revision]);
+        }
+        foreach ($touched as [$kind, $id]) {
+            $row = $kind === 'show' ? $show->fresh() : Kinds::model($kind)::query()->find($id);
+            if ($kind === 'surface') {
+                $panels ??= $this->rows->panels($show->id);
+            }
+            CoreShow::checkRow($kind, $row?->attributesToArray() ?? [], $panels ?? []);
+        }
+
+        return $done;
+    }
+
+    /**
+     * Refuses a row whose parent is not in this show.
+     *
+     * @param  array<string, mixed>  $values
+     */
+    private function belongs(Show $show, string $kind, array $values): void
+    {
+        $parent = Kinds::parent($kind);
+        if ($parent !== null && array_key_exists($parent, $values) && ! Kinds::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
+            throw Problem::refused($parent, "The $parent of this $kind is not in this show.");
+        }
+    }
+
+    /** @return list<Change> */
+    private function removed(Show $show, string $kind, string $id): array
+    {
+        $gone = [];
+        foreach (Kinds::children($kind) as $child) {
+            foreach (Kinds::model($child)::query()->where('showId', $show->id)->where($kind, $id)->pluck('id') as $childId) {
+                array_push($gone, ...$this->removed($show, $child, (string) $childId));
+            }
+        }
+        $row = Kinds::model($kind)::query()->findOrFail($id);
+        $fields = [];
+        foreach (array_intersect_key($row->attributesToArray(), Kinds::fields($kind)) as $field => $value) {
+            $fields[$field] = ['before' => $value, 'after' => null];
+        }
+        $row->delete();
+        $gone[] = ['kind' => $kind, 'id' => $id, 'op' => 'delete', 'fields' => $fields];
+
+        return $gone;
+    }
+
+    /** @param list<array{kind: string, id: string, field: string|null, present: mixed}> $clashes */
+    private function whoStandsInTheWay(Show $show, array $clashes, string $person): string
+    {
+        $first = $clashes[0];
+        $edits = Edit::query()->where('showId', $show->id)->orderByDesc('revision')->limit(200)->get();
+        foreach ($edits as $edit) {
+            foreach ($edit->changes as $change) {
+                if ($change['kind'] === $first['kind'] && $change['id'] === $first['id'] && ($first['field'] === null || isset($change['fields'][$first['field']]))) {
+                    return ($edit->person === $person ? 'Your own' : 'Somebody else\'s').' later change "'.$edit->name.'" (revision '.$edit->revision.') stands in the way.';
+                }
+            }
+        }
+
+        return 'What this would change is different by now.';
+    }
+
+    /**
+     * @param  list<Change>  $changes
+     * @return list<Change>
+     */
+    private static function inverse(array $changes): array
+    {
+        return array_map(static fn (array $change): array => [
+            'kind' => $change['kind'], 'id' => $change['id'],
+            'op' => ['create' => 'delete', 'delete' => 'create', 'update' => 'update'][$change['op']],
+            'fields' => array_map(static fn (array $pair): array => ['before' => $pair['after'], 'after' => $pair['before']], $change['fields']),
+        ], array_reverse($changes));
+    }
+
+    private static function same(mixed $a, mixed $b): bool
+    {
+        if (is_array($a) && is_array($b)) {
+            if (count($a) !== count($b)) {
+                return false;
+            }
+            foreach ($a as $key => $value) {
+                if (! array_key_exists($key, $b) || ! self::same($value, $b[$key])) {
+                    return false;
+                }
+            }
+
+            return true;
+        }
+        if ((is_int($a) || is_float($a)) && (is_int($b) || is_float($b))) {
+            return abs($a - $b) <= 1e-9 * max(1.0, abs($a), abs($b));
+        }
+
+        return $a === $b;
+    }
+}

@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Show;
+
+use App\Models\Show;
+use App\Models\StoredFile;
+use Core\Show\Show as CoreShow;
+use Core\Venue\Panel;
+
+/** Reads shows from the database, as plain rows and as the core's value. */
+final class Rows
+{
+    /**
+     * All rows of a show, by kind.
+     *
+     * @return array<string, list<array<string, mixed>>>
+     */
+    public function of(string $showId): array
+    {
+        $rows = [];
+        foreach (Kinds::names() as $kind) {
+            $rows[$kind] = Kinds::model($kind)::query()->where('showId', $showId)->orderBy('id')->get()
+                ->map(fn ($row) => self::plain($row->attributesToArray()))->all();
+        }
+
+        return $rows;
+    }
+
+    /** @return array<string, list<array<string, mixed>>> as of(), and media rows with what the worker knows of their files */
+    public function withFiles(string $showId): array
+    {
+        $rows = $this->of($showId);
+        $hashes = array_values(array_filter(array_column($rows['media'], 'file')));
+        $files = [];
+        foreach (array_chunk($hashes, 500) as $some) {
+            $files += StoredFile::query()->whereIn('hash', $some)->get()->keyBy('hash')->all();
+        }
+        foreach ($rows['media'] as $i => $row) {
+            $file = $files[$row['file']] ?? null;
+            if ($row['kind'] === 'file') {
+                $rows['media'][$i] += $file === null ? ['state' => 'missing'] : self::file($file);
+            }
+        }
+
+        return $rows;
+    }
+
+    /** @return array<string, mixed> what a media row tells of its file */
+    public static function file(StoredFile $file): array
+    {
+        return ['state' => $file->state, 'progress' => $file->progress, 'sentence' => $file->sentence, 'facts' => $file->facts, 'form' => $file->form, 'thumbnails' => $file->thumbnails, 'bytes' => $file->bytes];
+    }
+
+    public function core(Show $show): CoreShow
+    {
+        return CoreShow::fromRows($show->attributesToArray(), $this->withFiles($show->id));
+    }
+
+    /** @return array<string, Panel> */
+    public function panels(string $showId): array
+    {
+        return Kinds::model('panel')::query()->where('showId', $showId)->get()
+            ->mapWithKeys(fn ($row) => [$row->id => CoreShow::panel($row->attributesToArray())])->all();
+    }
+
+    /**
+     * A row without the columns that only the database needs.
+     *
+     * @param  array<string, mixed>  $row
+     * @return array<string, mixed>
+     */
+    public static function plain(array $row): array
+    {
+        unset($row['showId']);
+
+        return $row;
+    }
+}

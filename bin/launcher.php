@@ -1,0 +1,135 @@
+<?php
+
+/*
+ * Starts web server, PHP, engine and worker from configuration of our own, all within one data folder, watches them,
+ * starts again what dies, and ends all of them with itself. Called by bin/demo; takes its settings from the environment.
+ */
+
+declare(strict_types=1);
+
+use React\ChildProcess\Process;
+use React\EventLoop\Loop;
+
+require __DIR__.'/../vendor/autoload.php';
+
+$root = dirname(__DIR__);
+$data = getenv('KITE_DATA') ?: "$root/storage/kite";
+// Paths of sockets are short by law of the kernel, so they lie elsewhere when the folder's own is too long.
+$run = strlen($data) < 80 ? "$data/run" : sys_get_temp_dir().'/kite-'.substr(md5($data), 0, 12);
+$port = (int) (getenv('KITE_PORT') ?: 4180);
+$livePort = (int) (getenv('KITE_LIVE_PORT') ?: $port + 1);
+$oscPort = (int) (getenv('KITE_OSC_PORT') ?: $port + 2);
+$hosts = getenv('KITE_HOSTS') ?: '127.0.0.1,localhost';
+
+$say = static function (string $line): void {
+    fwrite(STDOUT, date('H:i:s')." $line\n");
+};
+foreach (['tcp' => [$port, $livePort], 'udp' => [$oscPort]] as $kind => $ports) {
+    foreach ($ports as $one) {
+        $probe = @stream_socket_server("$kind://127.0.0.1:$one", $code, $error, $kind === 'udp' ? STREAM_SERVER_BIND : STREAM_SERVER_BIND | STREAM_SERVER_LISTEN);
+        if ($probe === false) {
+            fwrite(STDERR, strtoupper($kind)." port $one is in use, so nothing was started. Choose another with --port.\n");
+            exit(1);
+        }
+        fclose($probe);
+    }
+}
+foreach ([$data, $run] as $folder) {
+    is_dir($folder) || mkdir($folder, 0770, true);
+}
+foreach (['KITE_DATA' => $data, 'KITE_RUN' => $run, 'KITE_PORT' => $port, 'KITE_LIVE_PORT' => $livePort, 'KITE_OSC_PORT' => $oscPort, 'KITE_HOSTS' => $hosts] as $name => $value) {
+    putenv("$name=$value");
+}
+$user = posix_geteuid() === 0 ? 'root' : '';
+$values = [
+    '{run}' => $run, '{data}' => $data, '{public}' => "$root/public", '{port}' => (string) $port, '{live_port}' => (string) $livePort,
+    '{hosts}' => str_replace(',', ' ', $hosts), '{user}' => $user === '' ? '' : 'Started as root, so it stays root.',
+];
+$write = static function (string $name, string $userLine) use ($root, $run, $values): string {
+    $text = strtr((string) file_get_contents("$root/deploy/$name.template"), $values + ['{user_line}' => $userLine]);
+    file_put_contents("$run/$name", $text);
+
+    return "$run/$name";
+};
+$nginx = $write('nginx.conf', $user === '' ? '' : 'user root;');
+$fpm = $write('fpm.conf', $user === '' ? '' : "user = root\ngroup = root");
+$fast = '-d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=64M -d memory_limit=1G';
+$php = escapeshellarg(PHP_BINARY);
+$artisan = escapeshellarg("$root/artisan");
+$binary = static function (string ...$names): string {
+    foreach ($names as $name) {
+        foreach (['/usr/sbin', '/usr/bin', '/usr/local/sbin', '/usr/local/bin'] as $folder) {
+            if (is_executable("$folder/$name")) {
+                return "$folder/$name";
+            }
+        }
+    }
+    fwrite(STDERR, "$names[0] is not installed.\n");
+    exit(1);
+};
+$commands = [
+    'php' => $binary('php-fpm8.2', 'php-fpm').' --nodaemonize'.($user === '' ? '' : ' --allow-to-run-as-root').' --fpm-config '.escapeshellarg($fpm),
+    'web' => $binary('nginx').' -e '.escapeshellarg("$run/nginx.log").' -p '.escapeshellarg($run).' -c '.escapeshellarg($nginx)." -g 'daemon off;'",
+    'engine' => "$php $fast $artisan kite:conductor",
+    'worker' => "$php -d memory_limit=1G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
+];
+$guard = is_executable('/usr/bin/setpriv') ? '/usr/bin/setpriv --pdeathsig TERM ' : '';
+$children = [];
+$ending = false;
+$start = static function (string $name) use (&$start, &$children, &$ending, $commands, $guard, $say): void {
+    $process = new Process("exec $guard{$commands[$name]}");
+    $process->start(Loop::get());
+    $began = microtime(true);
+    $children[$name] = $process;
+    foreach ([$process->stdout, $process->stderr] as $stream) {
+        $stream?->on('data', static function (string $text) use ($name, $say): void {
+            foreach (array_filter(explode("\n", trim($text))) as $line) {
+                // The worker's own account of each job is left to the media view.
+                $name === 'worker' && preg_match('/INFO|RUNNING|DONE/', $line) === 1 || $say("[$name] $line");
+            }
+        });
+    }
+    $process->on('exit', static function (?int $code, ?int $signal) use ($name, $began, &$start, &$ending, $say): void {
+        if ($ending) {
+            return;
+        }
+        $say("$name ended (".($signal === null ? "code $code" : "signal $signal").') and is started again.');
+        Loop::addTimer(microtime(true) - $began < 2 ? 1.0 : 0.05, static fn () => $start($name));
+    });
+};
+foreach (array_keys($commands) as $name) {
+    $start($name);
+}
+$end = static function () use (&$ending, &$children): void {
+    if ($ending) {
+        return;
+    }
+    $ending = true;
+    foreach ($children as $child) {
+        $child->terminate(SIGTERM);
+    }
+    $until = microtime(true) + 5;
+    Loop::addPeriodicTimer(0.05, static function () use (&$children, $until): void {
+        $children = array_filter($children, static fn (Process $c): bool => $c->isRunning());
+        if ($children === [] || microtime(true) > $until) {
+            foreach ($children as $child) {
+                $child->terminate(SIGKILL);
+            }
+            Loop::stop();
+        }
+    });
+};
+foreach ([SIGINT, SIGTERM, SIGHUP] as $signal) {
+    Loop::addSignal($signal, $end);
+}
+$ready = Loop::addPeriodicTimer(0.05, static function () use (&$ready, $port, $livePort, $say): void {
+    foreach (["/api/shows" => $port, '/live/clock' => $livePort] as $path => $one) {
+        $answer = @file_get_contents("http://127.0.0.1:$one$path", false, stream_context_create(['http' => ['timeout' => 1, 'ignore_errors' => true]]));
+        if ($answer === false || ! str_starts_with($http_response_header[0] ?? '', 'HTTP/1.1 200')) {
+            return;
+        }
+    }
+    Loop::cancelTimer($ready);
+    $say("Kite Lamp is at http://127.0.0.1:$port/");
+});
+Loop::run();

@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+$data = env('KITE_DATA', storage_path('kite'));
+
+return [
+    // Where everything lives that a run makes: database, media, sockets, logs.
+    'data' => $data,
+    'run' => env('KITE_RUN', $data.'/run'),
+
+    // Ports on the loopback interface: the web address, the engine's own, and OSC over UDP.
+    'port' => (int) env('KITE_PORT', 4180),
+    'live_port' => (int) env('KITE_LIVE_PORT', (int) env('KITE_PORT', 4180) + 1),
+    'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
+
+    // Names by which a browser may call us.
+    'hosts' => array_values(array_filter(explode(',', (string) env('KITE_HOSTS', '127.0.0.1,localhost')))),
+
+    // Uploads.
+    'largest_file' => (int) env('KITE_LARGEST_FILE', 64 * 1024 ** 3),
+    'largest_chunk' => 8 * 1024 ** 2,
+    'keep_free' => (int) env('KITE_KEEP_FREE', 256 * 1024 ** 2),
+];

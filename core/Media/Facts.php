@@ -1,0 +1,148 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Media;
+
+use Core\Units\Check;
+use Core\Units\Flicks;
+use Core\Units\FrameRate;
+use Core\Units\Refused;
+
+/**
+ * What a probed file is. Where the file does not say how its colours are meant, a default is taken and named in
+ * `assumed`: matrix and primaries bt709 from 720 lines on and smpte170m below, limited range, bt709 transfer.
+ */
+final readonly class Facts
+{
+    /**
+     * @param  string  $kind  video, image or audio
+     * @param  float  $pixelAspect  width over height of one stored pixel
+     * @param  string|null  $frameRate  the rate it is conformed to
+     * @param  int  $duration  flicks; 0 for a still
+     * @param  array{codec: string, channels: int, sampleRate: int}|null  $audio
+     * @param  list<string>  $assumed  sentences for defaults that were taken
+     */
+    private function __construct(
+        public string $kind,
+        public int $width,
+        public int $height,
+        public float $pixelAspect,
+        public ?string $frameRate,
+        public ?float $measuredRate,
+        public int $duration,
+        public bool $alpha,
+        public string $codec,
+        public string $matrix,
+        public string $range,
+        public string $transfer,
+        public ?array $audio,
+        public int $bytes,
+        public array $assumed,
+    ) {}
+
+    /**
+     * @param  array<string, mixed>  $probe  the prober's JSON, with streams and format
+     *
+     * @throws Refused in words for a person when there is nothing playable
+     */
+    public static function fromProbe(array $probe, int $bytes): self
+    {
+        $streams = array_values(array_filter((array) ($probe['streams'] ?? []), is_array(...)));
+        $format = (array) ($probe['format'] ?? []);
+        $first = static function (string $type) use ($streams): ?array {
+            foreach ($streams as $stream) {
+                if (($stream['codec_type'] ?? '') === $type && (int) ($stream['disposition']['attached_pic'] ?? 0) === 0) {
+                    return $stream;
+                }
+            }
+
+            return null;
+        };
+        [$video, $sound] = [$first('video'), $first('audio')];
+        $audio = $sound === null ? null : [
+            'codec' => (string) ($sound['codec_name'] ?? 'unknown'),
+            'channels' => (int) ($sound['channels'] ?? 0),
+            'sampleRate' => (int) ($sound['sample_rate'] ?? 0),
+        ];
+        $seconds = (float) ($format['duration'] ?? $video['duration'] ?? $sound['duration'] ?? 0);
+        if ($video === null) {
+            if ($audio === null) {
+                throw Refused::because('file', 'There is no picture and no sound in this file.');
+            }
+
+            return new self('audio', 0, 0, 1.0, null, null, Flicks::fromSeconds($seconds), false, $audio['codec'], '', '', '', $audio, $bytes, []);
+        }
+        $width = (int) ($video['width'] ?? 0);
+        $height = (int) ($video['height'] ?? 0);
+        if ($width < 1 || $height < 1) {
+            throw Refused::because('file', 'The picture in this file has no size, so the file is damaged or incomplete.');
+        }
+        Check::whole('width', $width, 1, Check::MOST_PIXELS, 'px');
+        Check::whole('height', $height, 1, Check::MOST_PIXELS, 'px');
+        $names = explode(',', (string) ($format['format_name'] ?? ''));
+        $still = array_filter($names, static fn (string $n): bool => str_ends_with($n, '_pipe') || $n === 'image2') !== [];
+        $pixelFormat = (string) ($video['pix_fmt'] ?? '');
+        $alpha = preg_match('/^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/', $pixelFormat) === 1 || (string) ($video['tags']['alpha_mode'] ?? '') === '1';
+        $rgb = preg_match('/^(rgb|bgr|gbr|rgba|bgra|argb|abgr|pal8|gray|mono|ya)/', $pixelFormat) === 1;
+        $assumed = [];
+        $say = static function (string $key, string $label, string $default) use ($video, $rgb, &$assumed): string {
+            $value = (string) ($video[$key] ?? 'unknown');
+            if (! in_array($value, ['unknown', 'unspecified', 'reserved', ''], true)) {
+                return $value;
+            }
+            if (! $rgb) {
+                $assumed[] = "The file does not name its $label; $default is assumed.";
+            }
+
+            return $default;
+        };
+        $matrix = $say('color_space', 'colour matrix', $rgb ? 'gbr' : ($height >= 720 ? 'bt709' : 'smpte170m'));
+        $range = $say('color_range', 'range', $rgb || str_starts_with($pixelFormat, 'yuvj') ? 'pc' : 'tv');
+        $transfer = $say('color_transfer', 'transfer', $rgb ? 'iec61966-2-1' : 'bt709');
+        $rate = null;
+        $measured = null;
+        if (! $still) {
+            $measured = self::ratio((string) ($video['avg_frame_rate'] ?? '0/0')) ?: self::ratio((string) ($video['r_frame_rate'] ?? '0/0'));
+            if ($measured <= 0) {
+                throw Refused::because('file', 'The picture in this file has no frame rate, so the file is damaged or incomplete.');
+            }
+            $nearest = FrameRate::nearest($measured);
+            $rate = $nearest->name;
+            if (abs($nearest->numerator / $nearest->denominator - $measured) > 0.001 * $measured) {
+                $assumed[] = sprintf('The file runs at %.3f frames a second; it is conformed to %s.', $measured, $rate);
+            }
+        }
+
+        return new self(
+            $still ? 'image' : 'video',
+            $width,
+            $height,
+            self::ratio(str_replace(':', '/', (string) ($video['sample_aspect_ratio'] ?? '1:1'))) ?: 1.0,
+            $rate,
+            $measured,
+            $still ? 0 : Flicks::fromSeconds((float) ($video['duration'] ?? $seconds)),
+            $alpha,
+            (string) ($video['codec_name'] ?? 'unknown'),
+            $matrix,
+            $range,
+            $transfer,
+            $audio,
+            $bytes,
+            $assumed,
+        );
+    }
+
+    private static function ratio(string $text): float
+    {
+        [$n, $d] = array_map(floatval(...), explode('/', $text, 2) + [1 => '1']);
+
+        return $d > 0 ? $n / $d : 0.0;
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        return get_object_vars($this);
+    }
+}

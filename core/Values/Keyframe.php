@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Values;
+
+use Core\Units\Check;
+use Core\Units\Flicks;
+use Core\Units\Refused;
+
+/**
+ * A value at a time, and how it leaves for the next one. For a Bézier the two handles are given in the box between this
+ * keyframe (0, 0) and the next (1, 1); their times stay within 0 and 1, so that time never runs backwards.
+ */
+final readonly class Keyframe
+{
+    /** @param array{float, float, float, float} $handles x1, y1, x2, y2 */
+    private function __construct(
+        public int $time,
+        public float $value,
+        public Interpolation $interpolation,
+        public array $handles,
+    ) {}
+
+    /** @param array{float, float, float, float} $handles */
+    public static function of(int $time, float $value, Interpolation $interpolation = Interpolation::Linear, array $handles = [0.4, 0.0, 0.6, 1.0]): self
+    {
+        Check::whole('time', $time, -Flicks::MOST, Flicks::MOST, 'flicks');
+        if (! is_finite($value)) {
+            throw Refused::notANumber('value');
+        }
+        foreach ($handles as $i => $number) {
+            Check::number('handles', $number, $i % 2 === 0 ? 0 : -10, $i % 2 === 0 ? 1 : 10);
+        }
+
+        return new self($time, $value, $interpolation, $handles);
+    }
+
+    /** @param array{t: int, v: float|int, i?: string, h?: array<int, float|int>} $row */
+    public static function fromRow(array $row): self
+    {
+        $name = $row['i'] ?? 'linear';
+        $how = Interpolation::tryFrom($name) ?? throw Refused::notOneOf('interpolation', $name, array_column(Interpolation::cases(), 'value'));
+        $h = array_map(floatval(...), array_values($row['h'] ?? [0.4, 0.0, 0.6, 1.0]));
+        if (count($h) !== 4) {
+            throw Refused::because('handles', 'A Bézier has two handles of two numbers each.');
+        }
+
+        return self::of($row['t'], (float) $row['v'], $how, $h);
+    }
+
+    /** Between this keyframe and the next, at a share of 0 to 1 of the time between them. */
+    public function toward(self $next, float $share): float
+    {
+        $shape = match ($this->interpolation) {
+            Interpolation::Step => 0.0,
+            Interpolation::Linear => $share,
+            Interpolation::Smooth => $share * $share * (3 - 2 * $share),
+            Interpolation::Bezier => $this->bezier($share),
+        };
+
+        return $this->value + ($next->value - $this->value) * $shape;
+    }
+
+    private function bezier(float $share): float
+    {
+        [$x1, $y1, $x2, $y2] = $this->handles;
+        $at = static fn (float $a, float $b, float $s): float => ((1 + 3 * $a - 3 * $b) * $s + 3 * $b - 6 * $a) * $s * $s + 3 * $a * $s;
+        [$low, $high, $s] = [0.0, 1.0, $share];
+        for ($i = 0; $i < 60 && $high - $low > 1e-12; $i++) {
+            $x = $at($x1, $x2, $s);
+            if (abs($x - $share) < 1e-12) {
+                break;
+            }
+            $x < $share ? $low = $s : $high = $s;
+            $slope = (3 * (1 + 3 * $x1 - 3 * $x2) * $s + 2 * (3 * $x2 - 6 * $x1)) * $s + 3 * $x1;
+            $newton = $slope > 1e-9 ? $s - ($x - $share) / $slope : -1.0;
+            $s = $newton > $low && $newton < $high ? $newton : ($low + $high) / 2;
+        }
+
+        return $at($y1, $y2, $s);
+    }
+}

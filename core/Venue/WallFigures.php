@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Venue;
+
+/** What people plan a wall by. */
+final readonly class WallFigures
+{
+    public function __construct(
+        public int $columns,
+        public int $rows,
+        public int $rasterWidth,
+        public int $rasterHeight,
+        public float $widthMetres,
+        public float $heightMetres,
+        public int $panels,
+        public int $litPixels,
+        public float $areaSquareMetres,
+        public float $kilograms,
+        public float $wattsAverage,
+        public float $wattsMaximum,
+        public float $pitchX,
+        public float $pitchY,
+    ) {}
+}

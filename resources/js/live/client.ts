@@ -1,0 +1,79 @@
+import type { FromWorker } from './messages';
+
+const FLICKS_PER_MS = 705_600;
+/** The most that the clock is bent, in ms a second. */
+const SLEW = 1;
+
+type Handler<T extends FromWorker['type']> = (data: Extract<FromWorker, { type: T }>['data']) => void;
+
+/** A page's end of the live stream: messages by type, engine time, and commands. */
+export class Live {
+  private readonly handlers = new Map<string, Set<(data: never) => void>>();
+  private readonly port: MessagePort;
+  private target: number | null = null;
+  private offsetNow = 0;
+  private bentAt = 0;
+  ticket = '';
+  person = '';
+
+  constructor() {
+    const worker = new SharedWorker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'kite-live' });
+    this.port = worker.port;
+    this.port.onmessage = (event: MessageEvent<FromWorker>) => this.take(event.data);
+    addEventListener('pagehide', () => this.port.postMessage('bye'));
+  }
+
+  private take(message: FromWorker) {
+    if (message.type === 'ticket') {
+      this.ticket = message.data.ticket;
+      this.person = message.data.person;
+    }
+    if (message.type === 'clock') {
+      if (this.target === null || Math.abs(message.data.offset - this.offsetNow) > 100) {
+        this.offsetNow = message.data.offset;
+        this.bentAt = performance.now();
+      }
+      this.target = message.data.offset;
+    }
+    for (const handler of this.handlers.get(message.type) ?? []) handler(message.data as never);
+  }
+
+  on<T extends FromWorker['type']>(type: T, handler: Handler<T>): () => void {
+    const set = this.handlers.get(type) ?? new Set();
+    this.handlers.set(type, set);
+    set.add(handler as (data: never) => void);
+    return () => set.delete(handler as (data: never) => void);
+  }
+
+  /** Engine time now, in flicks; null until the clock was probed. */
+  now(): number | null {
+    if (this.target === null) return null;
+    const here = performance.now();
+    const most = ((here - this.bentAt) / 1000) * SLEW;
+    this.offsetNow += Math.max(-most, Math.min(most, this.target - this.offsetNow));
+    this.bentAt = here;
+    return Math.round((performance.timeOrigin + here + this.offsetNow) * FLICKS_PER_MS);
+  }
+
+  /** How far the bent clock is from the last good probe, in ms. */
+  offset(): number {
+    return this.target === null ? 0 : this.offsetNow - this.target;
+  }
+
+  private async post(path: string, body: unknown): Promise<Response> {
+    return fetch(path, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${this.ticket}` },
+      body: JSON.stringify(body),
+    });
+  }
+
+  async command(body: Record<string, unknown>): Promise<void> {
+    const answer = await this.post('/live/command', body);
+    if (!answer.ok) throw new Error((await answer.json().catch(() => null))?.detail ?? 'The engine does not answer.');
+  }
+
+  async report(body: unknown): Promise<void> {
+    await this.post('/live/report', body).catch(() => undefined);
+  }
+}

@@ -1,0 +1,134 @@
+/**
+ * The one live stream of a browser, shared by its tabs: reads frames, probes the engine's clock away from any drawing,
+ * and comes back by itself when the stream breaks.
+ */
+import { Frame, type FromWorker } from './messages';
+
+const ports = new Set<MessagePort>();
+const retained = new Map<string, FromWorker>();
+let ticket = '';
+let stop: AbortController | null = null;
+let heard = 0;
+
+function tell(message: FromWorker, keep = false) {
+  if (keep) retained.set(message.type, message);
+  for (const port of ports) port.postMessage(message);
+}
+
+const nameOf = Object.fromEntries(Object.entries(Frame).map(([name, number]) => [number, name]));
+
+function take(type: number, payload: Uint8Array) {
+  const name = nameOf[type];
+  if (name === undefined) return;
+  if (name === 'chunk') {
+    const bytes = payload.slice().buffer;
+    tell({ type: 'chunk', data: bytes });
+    return;
+  }
+  tell({ type: name, data: JSON.parse(new TextDecoder().decode(payload)) } as FromWorker);
+}
+
+async function getTicket() {
+  const answer = await fetch('/api/live/tickets', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{}' });
+  if (!answer.ok) throw new Error(`ticket: ${answer.status}`);
+  const data = await answer.json();
+  ticket = data.ticket;
+  tell({ type: 'ticket', data }, true);
+}
+
+async function read(signal: AbortSignal) {
+  if (ticket === '') await getTicket();
+  const answer = await fetch('/live/stream', { headers: { Authorization: `Bearer ${ticket}` }, signal, cache: 'no-store' });
+  if (answer.status === 401) ticket = '';
+  if (!answer.ok || answer.body === null) throw new Error(`stream: ${answer.status}`);
+  tell({ type: 'link', data: { up: true } }, true);
+  let held = new Uint8Array(0);
+  for await (const part of answer.body) {
+    heard = performance.now();
+    let bytes = part;
+    if (held.length > 0) {
+      bytes = new Uint8Array(held.length + part.length);
+      bytes.set(held);
+      bytes.set(part, held.length);
+    }
+    let at = 0;
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    while (bytes.length - at >= 5) {
+      const length = view.getUint32(at, true);
+      if (bytes.length - at < 5 + length) break;
+      take(view.getUint8(at + 4), bytes.subarray(at + 5, at + 5 + length));
+      at += 5 + length;
+    }
+    held = bytes.slice(at);
+  }
+}
+
+const sleep = (ms: number) => new Promise((done) => setTimeout(done, ms));
+
+async function streamForever() {
+  for (let wait = 100; ; ) {
+    stop = new AbortController();
+    const began = performance.now();
+    try {
+      await read(stop.signal);
+    } catch {
+      // The stream broke; what is baked plays on meanwhile.
+    }
+    tell({ type: 'link', data: { up: false } }, true);
+    wait = performance.now() - began > 2000 || stop.signal.aborted ? 50 : Math.min(1000, wait * 1.6);
+    await sleep(wait);
+  }
+}
+
+/** Local time that all threads of this browser share, in ms. */
+const local = () => performance.timeOrigin + performance.now();
+const FLICKS_PER_MS = 705_600;
+
+async function probeForever() {
+  const trips: { trip: number; offset: number }[] = [];
+  for (let n = 0; ; n++) {
+    const sent = local();
+    try {
+      const answer = await fetch('/live/clock', { cache: 'no-store' });
+      const engine = (await answer.json()).t / FLICKS_PER_MS;
+      const back = local();
+      trips.push({ trip: back - sent, offset: engine - (sent + back) / 2 });
+      if (trips.length > 16) trips.shift();
+      // After a restart of the machine's clock the old trips mean nothing.
+      const last = trips[trips.length - 1];
+      if (last !== undefined && trips.some((t) => Math.abs(t.offset - last.offset) > 1000)) trips.splice(0, trips.length - 1);
+      const best = trips.reduce((a, b) => (b.trip < a.trip ? b : a));
+      tell({ type: 'clock', data: best }, true);
+    } catch {
+      // Without an engine there is no time to be had.
+    }
+    await sleep(n < 16 ? 60 : 1000);
+  }
+}
+
+setInterval(() => {
+  if (heard > 0 && performance.now() - heard > 4000) {
+    heard = performance.now();
+    stop?.abort();
+  }
+}, 1000);
+
+let started = false;
+
+(self as unknown as { onconnect: (event: MessageEvent) => void }).onconnect = (event) => {
+  const port = event.ports[0];
+  if (port === undefined) return;
+  ports.add(port);
+  port.onmessage = (message) => {
+    if (message.data === 'bye') ports.delete(port);
+  };
+  for (const message of retained.values()) port.postMessage(message);
+  if (!started) {
+    started = true;
+    void streamForever();
+    void probeForever();
+  } else {
+    // The greeting of a fresh stream tells a new tab all that it has to know.
+    stop?.abort();
+  }
+};

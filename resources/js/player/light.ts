@@ -1,0 +1,224 @@
+import type { Rect } from '../live/messages';
+
+/** Vertices of a quad from its number; `rect` is in pixels of the target, y down. */
+const QUAD = `#version 300 es
+uniform vec4 rect;
+uniform vec2 target;
+uniform float up;
+out vec2 uv;
+void main() {
+  uv = vec2(gl_VertexID & 1, gl_VertexID >> 1);
+  vec2 at = (rect.xy + uv * rect.zw) / target * 2.0 - 1.0;
+  gl_Position = vec4(at.x, at.y * up, 0.0, 1.0);
+}`;
+
+/** Media to pane: `shown` is the part of the texture that holds the picture, with its matte below when there is one. */
+const LAYER = `#version 300 es
+precision highp float;
+uniform sampler2D picture;
+uniform vec2 shown;
+uniform vec2 size;
+uniform bool matte;
+uniform bool straight;
+uniform float opacity;
+in vec2 uv;
+out vec4 light;
+void main() {
+  vec2 at = clamp(uv * shown, vec2(0.5), shown - 0.5);
+  vec4 colour = texture(picture, at / size);
+  if (matte) colour = vec4(colour.rgb, texture(picture, (at + vec2(0.0, size.y * 0.5)) / size).r);
+  if (matte || straight) colour.rgb *= colour.a;
+  light = colour * opacity;
+}`;
+
+const SOLID = `#version 300 es
+precision highp float;
+uniform vec4 colour;
+out vec4 light;
+void main() { light = colour; }`;
+
+const DELIVER = `#version 300 es
+precision highp float;
+uniform sampler2D raster;
+uniform float master;
+in vec2 uv;
+out vec4 light;
+void main() { light = vec4(texture(raster, uv).rgb * master, 1.0); }`;
+
+export interface Texture {
+  texture: WebGLTexture;
+  width: number;
+  height: number;
+  key: string;
+}
+
+interface Raster {
+  frame: WebGLFramebuffer;
+  texture: WebGLTexture;
+  width: number;
+  height: number;
+}
+
+/** The three passes in raw WebGL 2: prepare and compose into windows of surface rasters, deliver to the canvas. */
+export class Light {
+  readonly gl: WebGL2RenderingContext;
+  readonly largest: number;
+  private readonly programs: Record<'layer' | 'solid' | 'deliver', { program: WebGLProgram; at: (name: string) => WebGLUniformLocation | null }>;
+  private readonly rasters = new Map<string, Raster>();
+  private readonly deep: boolean;
+
+  constructor(readonly canvas: HTMLCanvasElement) {
+    const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false });
+    if (gl === null) throw new Error('This browser gives no WebGL 2.');
+    this.gl = gl;
+    this.largest = Math.min(4096, gl.getParameter(gl.MAX_TEXTURE_SIZE));
+    this.deep = gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
+    gl.bindVertexArray(gl.createVertexArray());
+    gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
+    this.programs = { layer: this.program(LAYER), solid: this.program(SOLID), deliver: this.program(DELIVER) };
+  }
+
+  private program(fragment: string) {
+    const { gl } = this;
+    const program = gl.createProgram();
+    for (const [kind, source] of [
+      [gl.VERTEX_SHADER, QUAD],
+      [gl.FRAGMENT_SHADER, fragment],
+    ] as const) {
+      const shader = gl.createShader(kind) as WebGLShader;
+      gl.shaderSource(shader, source);
+      gl.compileShader(shader);
+      gl.attachShader(program, shader);
+    }
+    gl.linkProgram(program);
+    if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(program) ?? 'A shader could not be linked.');
+    const known = new Map<string, WebGLUniformLocation | null>();
+    return {
+      program,
+      at: (name: string) => {
+        let place = known.get(name);
+        if (place === undefined) {
+          place = gl.getUniformLocation(program, name);
+          known.set(name, place);
+        }
+        return place;
+      },
+    };
+  }
+
+  /** A texture that holds this picture, made anew or filled again. */
+  fill(old: Texture | null, image: TexImageSource, key: string): Texture {
+    const { gl } = this;
+    const texture = old?.texture ?? (gl.createTexture() as WebGLTexture);
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    if (old === null) this.linear();
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, image);
+    const frame = image as VideoFrame & ImageBitmap;
+    return { texture, key, width: frame.displayWidth ?? frame.width, height: frame.displayHeight ?? frame.height };
+  }
+
+  drop(texture: Texture) {
+    this.gl.deleteTexture(texture.texture);
+  }
+
+  private linear() {
+    const { gl } = this;
+    for (const [name, value] of [
+      [gl.TEXTURE_MIN_FILTER, gl.LINEAR],
+      [gl.TEXTURE_MAG_FILTER, gl.LINEAR],
+      [gl.TEXTURE_WRAP_S, gl.CLAMP_TO_EDGE],
+      [gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE],
+    ] as const)
+      gl.texParameteri(gl.TEXTURE_2D, name, value);
+  }
+
+  /** Begins a window of a surface's raster: black, ready for layers from the bottom up. */
+  begin(key: string, width: number, height: number) {
+    const { gl } = this;
+    let raster = this.rasters.get(key);
+    if (raster === undefined || raster.width !== width || raster.height !== height) {
+      if (raster !== undefined) {
+        gl.deleteFramebuffer(raster.frame);
+        gl.deleteTexture(raster.texture);
+      }
+      const texture = gl.createTexture() as WebGLTexture;
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      gl.texStorage2D(gl.TEXTURE_2D, 1, this.deep ? gl.RGBA16F : gl.RGBA8, width, height);
+      for (const [name, value] of [
+        [gl.TEXTURE_MIN_FILTER, gl.NEAREST],
+        [gl.TEXTURE_MAG_FILTER, gl.NEAREST],
+      ] as const)
+        gl.texParameteri(gl.TEXTURE_2D, name, value);
+      const frame = gl.createFramebuffer() as WebGLFramebuffer;
+      gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+      gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
+      raster = { frame, texture, width, height };
+      this.rasters.set(key, raster);
+    }
+    gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
+    gl.viewport(0, 0, width, height);
+    gl.clearColor(0, 0, 0, 0);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.enable(gl.BLEND);
+    gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
+    return raster;
+  }
+
+  layer(raster: Raster, texture: Texture, rect: Rect, opacity: number, shown: [number, number], matte: boolean) {
+    const { gl } = this;
+    const { program, at } = this.programs.layer;
+    gl.useProgram(program);
+    gl.bindTexture(gl.TEXTURE_2D, texture.texture);
+    gl.uniform4f(at('rect'), ...rect);
+    gl.uniform2f(at('target'), raster.width, raster.height);
+    gl.uniform1f(at('up'), 1);
+    gl.uniform2f(at('shown'), ...shown);
+    gl.uniform2f(at('size'), texture.width, texture.height);
+    gl.uniform1i(at('matte'), matte ? 1 : 0);
+    gl.uniform1i(at('straight'), 0);
+    gl.uniform1f(at('opacity'), opacity);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+
+  solid(raster: Raster, colour: [number, number, number], rect: Rect, opacity: number) {
+    const { gl } = this;
+    const { program, at } = this.programs.solid;
+    gl.useProgram(program);
+    gl.uniform4f(at('rect'), ...rect);
+    gl.uniform2f(at('target'), raster.width, raster.height);
+    gl.uniform1f(at('up'), 1);
+    gl.uniform4f(at('colour'), (colour[0] / 255) * opacity, (colour[1] / 255) * opacity, (colour[2] / 255) * opacity, opacity);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+
+  /** Begins the output itself. */
+  output() {
+    const { gl, canvas } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    gl.viewport(0, 0, canvas.width, canvas.height);
+    gl.disable(gl.BLEND);
+    gl.clearColor(0, 0, 0, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+  }
+
+  deliver(raster: Raster, place: Rect, master: number) {
+    this.put(raster.texture, place, master);
+  }
+
+  /** A picture straight onto the output, past everything: for identify. */
+  card(texture: Texture) {
+    this.put(texture.texture, [0, 0, this.canvas.width, this.canvas.height], 1);
+  }
+
+  private put(texture: WebGLTexture, place: Rect, master: number) {
+    const { gl, canvas } = this;
+    const { program, at } = this.programs.deliver;
+    gl.useProgram(program);
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    gl.uniform4f(at('rect'), ...place);
+    gl.uniform2f(at('target'), canvas.width, canvas.height);
+    gl.uniform1f(at('up'), -1);
+    gl.uniform1f(at('master'), master);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+}
