@@ -18,6 +18,8 @@ final class Arithmetic
 
     private int $at = 0;
 
+    private int $signAt = 0;
+
     private function __construct(private readonly string $text, private readonly string $unit) {}
 
     /**
@@ -71,7 +73,7 @@ final class Arithmetic
     {
         [$value, $dimension] = $this->product();
         while (($sign = $this->take('+-')) !== null) {
-            $at = $this->at - 1;
+            $at = $this->signAt;
             [$right, $rightDimension] = $this->product();
             if ($dimension !== $rightDimension) {
                 if ($dimension === null) {
@@ -127,7 +129,7 @@ final class Arithmetic
     private function atom(): array
     {
         if ($this->take('(') !== null) {
-            $open = $this->at - 1;
+            $open = $this->signAt;
             $inner = $this->sum();
             if ($this->take(')') === null) {
                 throw ArithmeticError::at($open, 'This bracket is never closed.');
@@ -193,7 +195,7 @@ final class Arithmetic
         if ($sign === '' || ! str_contains($signs, $sign)) {
             return null;
         }
-        $this->at++;
+        $this->signAt = $this->at++;
         $this->space();
 
         return $sign;

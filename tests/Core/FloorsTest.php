@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use PHPUnit\Framework\TestCase;
+
+/** The order of the core's rooms, as docs/architecture.md has it: a room imports only floors below its own, or rooms before it on the same one. */
+final class FloorsTest extends TestCase
+{
+    private const ROOMS = [
+        'Units' => 10, 'Geometry' => 11, 'Values' => 12, 'Venue' => 20, 'Media' => 21, 'Timeline' => 22, 'Routing' => 30,
+        'Output' => 40, 'Show' => 50, 'Playback' => 51, 'Preflight' => 60, 'Protocol' => 13,
+    ];
+
+    public function test_every_room_is_on_a_floor_and_looks_only_downward(): void
+    {
+        $seen = [];
+        foreach (glob(dirname(__DIR__, 2).'/core/*/*.php') ?: [] as $file) {
+            $room = basename(dirname($file));
+            self::assertArrayHasKey($room, self::ROOMS);
+            $seen[$room] = true;
+            preg_match_all('/\bCore\\\\(\w+)\\\\/', (string) preg_replace('/^namespace .*$/m', '', (string) file_get_contents($file)), $m);
+            foreach ($m[1] as $other) {
+                self::assertTrue($other === $room || self::ROOMS[$other] < self::ROOMS[$room], "$file looks up to $other");
+            }
+        }
+        self::assertCount(count(self::ROOMS), $seen);
+    }
+
+    public function test_the_core_names_no_framework_no_clock_and_no_outside(): void
+    {
+        foreach (glob(dirname(__DIR__, 2).'/core/*/*.php') ?: [] as $file) {
+            $code = (string) preg_replace(['~/\*.*?\*/~s', '~//.*$~m'], '', (string) file_get_contents($file));
+            self::assertSame(0, preg_match('/\b(Illuminate|Laravel|App|React|Symfony)\\\\|\b(time|microtime|hrtime|date|rand|mt_rand|random_int|file_get_contents|fopen|config|env|getenv)\s*\(/', $code, $m), "$file: ".($m[0] ?? ''));
+        }
+    }
+}

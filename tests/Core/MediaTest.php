@@ -1,0 +1,105 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Media\Facts;
+use Core\Media\Lettering;
+use Core\Media\PlaybackRecipe;
+use Core\Media\SampleTable;
+use Core\Media\TestCard;
+use Core\Units\Flicks;
+use Core\Units\Refused;
+use PHPUnit\Framework\TestCase;
+
+final class MediaTest extends TestCase
+{
+    /**
+     * @param  array<string, mixed>  $stream
+     * @return array<string, mixed>
+     */
+    private static function probe(array $stream, string $format = 'mov,mp4,m4a,3gp,3g2,mj2'): array
+    {
+        return ['streams' => [$stream + ['codec_type' => 'video', 'codec_name' => 'h264', 'width' => 1920, 'height' => 1080, 'pix_fmt' => 'yuv420p', 'avg_frame_rate' => '25/1', 'duration' => '4.0']], 'format' => ['format_name' => $format, 'duration' => '4.0']];
+    }
+
+    public function test_what_a_file_says_is_taken_and_what_it_does_not_say_is_assumed_aloud(): void
+    {
+        $tagged = Facts::fromProbe(self::probe(['color_space' => 'bt709', 'color_range' => 'tv', 'color_transfer' => 'bt709']), 100);
+        self::assertSame([], $tagged->assumed);
+        self::assertSame(['video', '25', 4 * Flicks::PER_SECOND, 'bt709'], [$tagged->kind, $tagged->frameRate, $tagged->duration, $tagged->matrix]);
+        $small = Facts::fromProbe(self::probe(['width' => 640, 'height' => 360]), 100);
+        self::assertSame('smpte170m', $small->matrix);
+        self::assertCount(3, $small->assumed);
+        self::assertSame('bt709', Facts::fromProbe(self::probe([]), 100)->matrix);
+    }
+
+    public function test_an_odd_rate_is_conformed_to_the_nearest_and_said(): void
+    {
+        $facts = Facts::fromProbe(self::probe(['avg_frame_rate' => '1237/50']), 1);
+        self::assertSame('25', $facts->frameRate);
+        self::assertStringContainsString('24.740 frames a second', implode(' ', $facts->assumed));
+        self::assertSame('29.97', Facts::fromProbe(self::probe(['avg_frame_rate' => '30000/1001']), 1)->frameRate);
+    }
+
+    public function test_stills_sound_and_alpha_are_told_apart(): void
+    {
+        $still = Facts::fromProbe(self::probe(['codec_name' => 'png', 'pix_fmt' => 'rgba', 'avg_frame_rate' => '25/1'], 'png_pipe'), 1);
+        self::assertSame(['image', true, 'gbr'], [$still->kind, $still->alpha, $still->matrix]);
+        $sound = Facts::fromProbe(['streams' => [['codec_type' => 'audio', 'codec_name' => 'pcm_s16le', 'channels' => 2, 'sample_rate' => '48000']], 'format' => ['duration' => '1.5']], 1);
+        self::assertSame(['audio', 2], [$sound->kind, $sound->audio['channels'] ?? 0]);
+    }
+
+    public function test_nothing_playable_is_refused_in_words(): void
+    {
+        $this->expectException(Refused::class);
+        $this->expectExceptionMessage('There is no picture and no sound in this file.');
+        Facts::fromProbe(['streams' => [['codec_type' => 'subtitle']], 'format' => []], 1);
+    }
+
+    public function test_the_recipe_makes_tagged_video_without_b_frames_and_a_matte_for_alpha(): void
+    {
+        $plain = PlaybackRecipe::for(Facts::fromProbe(self::probe(['width' => 641]), 1));
+        $line = implode(' ', $plain->arguments);
+        self::assertStringContainsString('-bf 0', $line);
+        self::assertStringContainsString('-colorspace bt709', $line);
+        self::assertStringContainsString('-r 25/1', $line);
+        self::assertSame([642, 1080, false], [$plain->width, $plain->height, $plain->matte]);
+        $alpha = PlaybackRecipe::for(Facts::fromProbe(self::probe(['pix_fmt' => 'yuva444p10le']), 1));
+        self::assertSame([1920, 2160, true], [$alpha->width, $alpha->height, $alpha->matte]);
+    }
+
+    public function test_a_sample_table_survives_its_bytes_and_knows_key_frames(): void
+    {
+        $packet = static fn (int $pts, int $pos, string $flags): array => ['pts' => $pts, 'pos' => (string) $pos, 'size' => '7', 'flags' => $flags];
+        $table = SampleTable::fromPackets([$packet(0, 5_000_000_000, 'K__'), $packet(2, 100, '___'), $packet(1, 50, '___'), $packet(3, 200, 'K__')]);
+        $again = SampleTable::fromBytes($table->toBytes());
+        self::assertEquals($table, $again);
+        self::assertSame([5_000_000_000, 50, 100, 200], $again->offsets);
+        self::assertSame([0, 0, 0, 3], array_map($again->keyBefore(...), [0, 1, 2, 3]));
+        $this->expectException(Refused::class);
+        SampleTable::fromPackets([$packet(0, 0, '___')]);
+    }
+
+    public function test_the_test_card_has_its_edge_grid_and_middle_where_they_belong(): void
+    {
+        $card = TestCard::picture(384, 192, 'Bandstand');
+        self::assertSame([384, 192], [$card->width, $card->height]);
+        self::assertSame([240, 236, 224, 255], $card->pixel(0, 0));
+        self::assertSame([240, 236, 224, 255], $card->pixel(383, 191));
+        self::assertSame([240, 236, 224, 255], $card->pixel(192, 96));
+        // Cells of 16 px: their lines, and two tones of ground by turns.
+        self::assertSame([96, 106, 150, 255], $card->pixel(32, 10));
+        self::assertNotSame($card->pixel(20, 4), $card->pixel(36, 4));
+        $this->expectException(Refused::class);
+        TestCard::picture(16_384, 16_384, 'Too large');
+    }
+
+    public function test_signs_without_a_shape_are_drawn_as_a_box(): void
+    {
+        self::assertCount(20, Lettering::pixels('漢'));
+        self::assertSame(11, Lettering::width('AB'));
+        self::assertSame(Lettering::pixels('a'), Lettering::pixels('A'));
+    }
+}

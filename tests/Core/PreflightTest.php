@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Preflight\Preflight;
+use Core\Preflight\Trace;
+use Core\Show\Show;
+use Core\Units\Flicks;
+use PHPUnit\Framework\TestCase;
+
+final class PreflightTest extends TestCase
+{
+    /**
+     * @param  array<string, float>  $live
+     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>  $players
+     * @return array<string, array{string, string}> state and sentence by link
+     */
+    private static function trace(Show $show, float $seconds, array $live = [], array $players = ['out' => [['lacks' => []]]]): array
+    {
+        $links = [];
+        foreach (Trace::of($show, 'wall', (int) ($seconds * Flicks::PER_SECOND), $live, $players) as $link) {
+            $links[$link['link']] = [$link['state'], $link['sentence']];
+        }
+
+        return $links;
+    }
+
+    public function test_light_that_gets_through_is_said_link_by_link(): void
+    {
+        $links = self::trace(PlaybackTest::show(), 2);
+        self::assertSame(['Media', 'Layer', 'Route', 'Surface', 'Output', 'Device'], array_keys($links));
+        self::assertSame(['ok', 'Top is up at 50 %.'], $links['Layer']);
+        self::assertSame('2 × 1 panels, 40 × 20 px.', $links['Surface'][1]);
+        self::assertSame(['ok', 'At 30, 10 on Output 1.'], $links['Output']);
+    }
+
+    public function test_the_broken_link_is_named(): void
+    {
+        self::assertSame(['fault', 'The player for Output 1 is not open.'], self::trace(PlaybackTest::show(), 2, [], [])['Device']);
+        self::assertSame(['fault', 'The master is at 0 %.'], self::trace(PlaybackTest::show(), 2, ['master' => 0.0])['Output']);
+        self::assertSame('The player for Output 1 lacks: no bytes.', self::trace(PlaybackTest::show(), 2, [], ['out' => [['lacks' => ['no bytes']]]])['Device'][1]);
+        $loose = self::trace(PlaybackTest::show(), 2, ['top/opacity' => 0.0, 'ground/opacity' => 0.0]);
+        self::assertSame(['fault', 'Ground is at 0 % opacity at 00:00:02:00 (loose).'], $loose['Layer']);
+    }
+
+    /** @param array<string, list<array<string, mixed>>> $rows */
+    private static function of(array $rows): Show
+    {
+        return Show::fromRows(['id' => 's', 'name' => 'S', 'frameRate' => '25'], $rows + [
+            'panel' => [['id' => 'p', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
+            'surface' => [['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'cells' => [['p', 'p']], 'seams' => [0]]],
+            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => Flicks::PER_SECOND]],
+        ]);
+    }
+
+    public function test_an_unconnected_wall_is_dark_for_the_reasons_that_hold(): void
+    {
+        $links = self::trace(self::of([]), 0);
+        self::assertSame('No layer is aimed at Wall.', $links['Route'][1]);
+        self::assertSame('Wall has no region on any output.', $links['Output'][1]);
+        $layer = [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'aims' => ['wall']]];
+        self::assertSame('No clip of Sky is up at 00:00:12:05.', self::trace(self::of(['layer' => $layer]), 12.2)['Layer'][1]);
+    }
+
+    public function test_findings_name_what_no_longer_fits_and_the_rest_of_the_show_stays(): void
+    {
+        $show = self::of([
+            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'aims' => ['wall', 'gone']]],
+            'media' => [['id' => 'm', 'name' => 'Tall', 'kind' => 'solid', 'width' => 10, 'height' => 90], ['id' => 'f', 'name' => 'clip.mov', 'kind' => 'file', 'state' => 'failed']],
+            'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'lost', 'start' => 0, 'length' => 5, 'in' => 0, 'pastEnd' => 'hold'], ['id' => 'd', 'layer' => 'l', 'media' => 'm', 'start' => 0, 'length' => 5, 'in' => 0, 'pastEnd' => 'hold']],
+            'cue' => [['id' => 'q', 'timeline' => 'line', 'time' => 9 * Flicks::PER_SECOND, 'number' => '4', 'name' => 'Late', 'holds' => false]],
+            'output' => [['id' => 'o', 'name' => 'Out', 'width' => 150, 'height' => 100, 'refresh' => 60]],
+            'region' => [['id' => 'r', 'output' => 'o', 'surface' => 'wall', 'source' => [0, 0, 250, 100], 'x' => 0, 'y' => 0], ['id' => 'x', 'output' => 'o', 'surface' => 'away', 'source' => [0, 0, 1, 1], 'x' => 0, 'y' => 0]],
+        ]);
+        $said = array_map(static fn ($f): string => "$f->view $f->severity: $f->sentence", Preflight::of($show));
+        self::assertContains('timeline fault: The media of this clip is gone.', $said);
+        self::assertContains('routes fault: Sky is aimed at a surface that is gone.', $said);
+        self::assertContains('outputs fault: The surface of this region is gone.', $said);
+        self::assertContains('media fault: clip.mov could not be made ready.', $said);
+        self::assertContains('outputs fault: Wall does not lie wholly within Out (150 × 100 px).', $said);
+        self::assertContains('outputs attention: A region of Out takes pixels that Wall (200 × 100 px) does not have.', $said);
+        self::assertContains('timeline attention: Cue 4 "Late" at 00:00:09:00 lies past the end of the timeline.', $said);
+        self::assertCount(1, $show->mainTimeline()->layers[0]->clips ?? []);
+    }
+}

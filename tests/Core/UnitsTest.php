@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Units\Arithmetic;
+use Core\Units\ArithmeticError;
+use Core\Units\Flicks;
+use Core\Units\FrameRate;
+use Core\Units\Refused;
+use Core\Units\Timecode;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class UnitsTest extends TestCase
+{
+    public function test_a_frame_of_every_rate_and_a_sample_of_every_usual_sound_is_a_whole_number_of_flicks(): void
+    {
+        foreach (FrameRate::names() as $name) {
+            $rate = FrameRate::of($name);
+            self::assertSame(Flicks::PER_SECOND * $rate->denominator, $rate->flicksPerFrame * $rate->numerator, $name);
+        }
+        foreach ([44_100, 48_000, 96_000] as $samples) {
+            self::assertSame(0, Flicks::PER_SECOND % $samples);
+        }
+    }
+
+    public function test_nanoseconds_become_flicks_without_overflow_or_drift(): void
+    {
+        self::assertSame(Flicks::PER_SECOND, Flicks::fromNanoseconds(1_000_000_000));
+        self::assertSame(Flicks::PER_SECOND * 86_400 * 400, Flicks::fromNanoseconds(1_000_000_000 * 86_400 * 400));
+        self::assertSame(0, Flicks::fromNanoseconds(1));
+        self::assertSame(7, Flicks::fromNanoseconds(10));
+    }
+
+    /** @return list<array{string, int, string}> rate, frame, text; drop-frame figures from the definition in SMPTE ST 12-1 */
+    public static function timecodes(): array
+    {
+        return [
+            ['25', 0, '00:00:00:00'], ['25', 24, '00:00:00:24'], ['25', 90_000, '01:00:00:00'], ['25', 305, '00:00:12:05'],
+            ['29.97', 1799, '00:00:59;29'], ['29.97', 1800, '00:01:00;02'], ['29.97', 17_981, '00:09:59;29'], ['29.97', 17_982, '00:10:00;00'], ['29.97', 107_892, '01:00:00;00'],
+            ['59.94', 3599, '00:00:59;59'], ['59.94', 3600, '00:01:00;04'], ['59.94', 35_964, '00:10:00;00'],
+            ['23.976', 86_400, '01:00:00:00'], ['120', 119, '00:00:00:119'], ['50', -1, '-00:00:00:01'],
+        ];
+    }
+
+    #[DataProvider('timecodes')]
+    public function test_timecode_is_written_and_read_both_ways(string $rateName, int $frame, string $text): void
+    {
+        $rate = FrameRate::of($rateName);
+        self::assertSame($text, Timecode::format($frame * $rate->flicksPerFrame, $rate));
+        self::assertSame($frame * $rate->flicksPerFrame, Timecode::parse($text, $rate));
+    }
+
+    public function test_drop_frame_timecode_names_each_frame_of_half_an_hour_once(): void
+    {
+        foreach (['29.97', '59.94'] as $name) {
+            $rate = FrameRate::of($name);
+            $last = '';
+            for ($frame = 0; $frame < 54_000; $frame += 7) {
+                $text = Timecode::format($frame * $rate->flicksPerFrame, $rate);
+                self::assertGreaterThan($last, $text);
+                self::assertSame($frame * $rate->flicksPerFrame, Timecode::parse($text, $rate), $text);
+                $last = $text;
+            }
+        }
+    }
+
+    public function test_short_timecode_and_seconds_are_understood(): void
+    {
+        $rate = FrameRate::of('25');
+        self::assertSame((12 * 25 + 5) * $rate->flicksPerFrame, Timecode::parse('12:05', $rate));
+        self::assertSame(Flicks::fromSeconds(1.5), Timecode::parse('1.5', $rate));
+        self::assertSame(Flicks::fromSeconds(90), Timecode::parse('90s', $rate));
+    }
+
+    /** @return list<array{string, string}> */
+    public static function badTimecodes(): array
+    {
+        return [['25', '00:00:00:25'], ['25', '00:61:00:00'], ['29.97', '00:01:00;00'], ['59.94', '00:01:00;03'], ['25', 'noon'], ['25', ''], ['25', '1:2:3:4:5']];
+    }
+
+    #[DataProvider('badTimecodes')]
+    public function test_impossible_timecode_is_refused_in_words(string $rate, string $text): void
+    {
+        $this->expectException(Refused::class);
+        Timecode::parse($text, FrameRate::of($rate));
+    }
+
+    /** @return list<array{string, string, float|null, float}> text, unit, present, result */
+    public static function sums(): array
+    {
+        return [
+            ['8m / 1.9mm', '', null, 8000 / 1.9], ['1920/4', 'px', null, 480.0], ['12ft', 'm', null, 3.6576], ['26\'3"', 'm', null, 8.001],
+            ['+10%', '', 50.0, 55.0], ['-10%', 'm', 2.0, 1.8], ['2 * (3 + 4)', '', null, 14.0], ['1m + 20', 'mm', null, 1020.0], ['-5', '', 3.0, -5.0],
+            ['50%', '%', null, 50.0], ['50%', '', null, 0.5], ['1.5', 'm', null, 1.5], ['500', 'mm', null, 500.0], ['10in', 'mm', null, 254.0],
+            ['3 × 4', '', null, 12.0], ['1m', 'mm', null, 1000.0], ['.5', '', null, 0.5], ['2m*3m/6m', 'm', null, 1.0], ['--3', '', null, 3.0],
+        ];
+    }
+
+    #[DataProvider('sums')]
+    public function test_arithmetic_with_units(string $text, string $unit, ?float $present, float $result): void
+    {
+        if ($text === '--3') {
+            $this->expectException(ArithmeticError::class);
+        }
+        self::assertEqualsWithDelta($result, Arithmetic::evaluate($text, $unit, $present), 1e-9);
+    }
+
+    /** @return list<array{string, string, int}> text, unit, the character that is wrong */
+    public static function badSums(): array
+    {
+        return [['8m / 0', 'm', 5], ['2 +', '', 3], ['(1 + 2', '', 0], ['5 furlongs', 'm', 2], ['1m + 2px', 'm', 3], ['', 'm', 0], ['3m', '', 0], ['1 2', '', 2], ['2m*2m', 'm', 0]];
+    }
+
+    #[DataProvider('badSums')]
+    public function test_wrong_arithmetic_points_at_the_character(string $text, string $unit, int $at): void
+    {
+        try {
+            Arithmetic::evaluate($text, $unit);
+            self::fail("\"$text\" was taken.");
+        } catch (ArithmeticError $error) {
+            self::assertSame($at, $error->at, $error->getMessage());
+        }
+    }
+}

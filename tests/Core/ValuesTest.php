@@ -1,0 +1,90 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Units\Refused;
+use Core\Values\Curve;
+use Core\Values\Interpolation;
+use Core\Values\Keyframe;
+use Core\Values\Property;
+use Core\Values\Stratum;
+use PHPUnit\Framework\TestCase;
+
+final class ValuesTest extends TestCase
+{
+    public function test_a_curve_stands_before_its_first_and_after_its_last_keyframe(): void
+    {
+        $curve = Curve::of([Keyframe::of(200, 4), Keyframe::of(100, 2)]);
+        self::assertSame([2.0, 2.0, 3.0, 4.0, 4.0], array_map($curve->at(...), [-5, 100, 150, 200, 900]));
+    }
+
+    public function test_each_interpolation_has_its_shape(): void
+    {
+        $at = static fn (Interpolation $how, int $t, array $h = [0.4, 0, 0.6, 1]): float => Curve::of([Keyframe::of(0, 0, $how, $h), Keyframe::of(100, 1)])->at($t);
+        self::assertSame(0.0, $at(Interpolation::Step, 99));
+        self::assertSame(0.25, $at(Interpolation::Linear, 25));
+        // 3s² − 2s³ at a quarter: 3/16 − 2/64.
+        self::assertEqualsWithDelta(0.15625, $at(Interpolation::Smooth, 25), 1e-12);
+        // Handles on the diagonal make a straight line; symmetric ones pass through the middle.
+        self::assertEqualsWithDelta(0.37, $at(Interpolation::Bezier, 37, [1 / 3, 1 / 3, 2 / 3, 2 / 3]), 1e-9);
+        self::assertEqualsWithDelta(0.5, $at(Interpolation::Bezier, 50), 1e-9);
+        // At parameter 1/4 of (0, 0) (0.4, 0) (0.6, 1) (1, 1): x = 0.26875, y = 0.15625.
+        self::assertEqualsWithDelta(0.15625, Curve::of([Keyframe::of(0, 0, Interpolation::Bezier), Keyframe::of(100_000, 1)])->at(26_875), 1e-9);
+        self::assertEqualsWithDelta(1.0, $at(Interpolation::Bezier, 100, [1, 0, 0, 1]), 1e-9);
+    }
+
+    public function test_samples_are_the_same_as_single_values(): void
+    {
+        mt_srand(7);
+        $keyframes = [];
+        foreach (Interpolation::cases() as $i => $how) {
+            for ($k = 0; $k < 5; $k++) {
+                $keyframes[] = Keyframe::of(1000 * ($i * 5 + $k) + mt_rand(0, 900), mt_rand(-100, 100) / 10, $how, [0.2, -0.5, 0.9, 1.4]);
+            }
+        }
+        $curve = Curve::of($keyframes);
+        foreach ($curve->samples(-500, 137, 160) as $i => $value) {
+            self::assertSame($curve->at(-500 + 137 * $i), $value);
+        }
+    }
+
+    public function test_a_curve_knows_where_it_stands_still(): void
+    {
+        $curve = Curve::of([Keyframe::of(100, 1), Keyframe::of(200, 1), Keyframe::of(300, 5, Interpolation::Step), Keyframe::of(400, 6)]);
+        self::assertTrue($curve->standsBetween(0, 99));
+        self::assertTrue($curve->standsBetween(110, 190));
+        self::assertFalse($curve->standsBetween(190, 210));
+        self::assertFalse($curve->standsBetween(210, 220));
+        self::assertTrue($curve->standsBetween(310, 390));
+        self::assertFalse($curve->standsBetween(310, 400));
+        self::assertTrue($curve->standsBetween(400, 9000));
+    }
+
+    public function test_time_never_runs_backwards_in_a_curve(): void
+    {
+        $this->expectExceptionMessage('handles must be between 0 and 1');
+        Keyframe::of(0, 0, Interpolation::Bezier, [1.2, 0, 0.5, 1]);
+    }
+
+    public function test_two_keyframes_at_one_time_are_refused(): void
+    {
+        $this->expectException(Refused::class);
+        Curve::of([Keyframe::of(5, 1), Keyframe::of(5, 2)]);
+    }
+
+    public function test_the_highest_stratum_that_says_something_wins(): void
+    {
+        self::assertSame([Stratum::Loose, 0.2], Stratum::winner([Stratum::Stored->value => 1.0, Stratum::Loose->value => 0.2, Stratum::Keyframed->value => 0.5]));
+        self::assertSame([Stratum::Stored, 1.0], Stratum::winner([Stratum::Stored->value => 1.0, Stratum::Resting->value => 0.0]));
+    }
+
+    public function test_a_property_keeps_its_range(): void
+    {
+        $opacity = Property::ofLayer()['opacity'];
+        self::assertSame([0.0, 1.0, 0.4], [$opacity->clamp(-3), $opacity->clamp(7), $opacity->clamp(0.4)]);
+        $this->expectExceptionMessage('opacity must be between 0 and 1');
+        $opacity->check(1.01);
+    }
+}
