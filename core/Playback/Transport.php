@@ -69,7 +69,7 @@ final readonly class Transport
     /** Goes to a show time and does there what it did before: runs on, or stands. */
     public function jump(int $engine, int $position, CueSheet $sheet): self
     {
-        return new self($this->runsAt($engine, $sheet), $engine, $this->onGrid(max(0, min($sheet->duration, $position)), $sheet));
+        return new self($this->runsAt($engine, $sheet), $engine, $this->onNearest(max(0, min($sheet->duration, $position)), $sheet));
     }
 
     /** From a hold point, plays on; else goes to the next cue and plays. Without one, plays on. */
@@ -100,6 +100,12 @@ final readonly class Transport
     public function waitsAt(int $engine, CueSheet $sheet): bool
     {
         return ! $this->runsAt($engine, $sheet) && $sheet->holdsAt($this->positionAt($engine, $sheet));
+    }
+
+    /** The nearest frame, so that seconds that came as a rounded number still mean the frame that they name. */
+    private function onNearest(int $position, CueSheet $sheet): int
+    {
+        return $this->onGrid($position + intdiv($sheet->flicksPerFrame, 2), $sheet);
     }
 
     private function onGrid(int $position, CueSheet $sheet): int

@@ -90,17 +90,19 @@ final class Trace
     private static function route(Show $show, array $aimed, string $surfaceId): array
     {
         $remarks = [];
+        $squashed = false;
         foreach ($aimed as $layer) {
             foreach ($layer->clips as $use) {
                 $placement = Plan::placement($layer, $show->media[$use['media']], $show->surfaces[$surfaceId]);
                 foreach ($placement?->remarks() ?? [] as $remark) {
+                    $squashed = $squashed || abs($placement->squash - 1) > 0.01;
                     $remarks["{$show->media[$use['media']]->name}: $remark"] = true;
                 }
             }
         }
         $names = implode(', ', array_map(static fn (Layer $l): string => $l->name, $aimed));
 
-        return self::link('Route', $remarks === [] ? 'ok' : 'attention', 'layer', $aimed[0]->id, 'skin', $remarks === [] ? "$names, straight onto its skin." : (string) array_key_first($remarks));
+        return self::link('Route', $squashed ? 'attention' : 'ok', 'layer', $aimed[0]->id, 'skin', $remarks === [] ? "$names, straight onto its skin." : (string) array_key_first($remarks));
     }
 
     /**

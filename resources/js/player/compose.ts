@@ -24,6 +24,7 @@ export class Composer {
   private readonly uses = new Map<string, Use>();
   private drawn: Drawn = { layers: [], late: false, lacks: [] };
   private turn = 0;
+  private scale = 1;
 
   constructor(private readonly light: Light) {}
 
@@ -44,9 +45,10 @@ export class Composer {
     return this.drawn;
   }
 
-  /** Composes one window of a surface's raster and returns it. */
-  window(key: string, plan: Plan, lanes: LaneStore, engine: number, surfaceId: string, window: Rect) {
-    const raster = this.light.begin(key, window[2], window[3]);
+  /** Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller. */
+  window(key: string, plan: Plan, lanes: LaneStore, engine: number, surfaceId: string, window: Rect, scale = 1) {
+    const raster = this.light.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
+    this.scale = scale;
     for (const layer of plan.surfaces[surfaceId]?.layers ?? []) this.layer(raster, plan, lanes, engine, layer, window);
     return raster;
   }
@@ -63,10 +65,10 @@ export class Composer {
       return;
     }
     const rect: Rect = [
-      clip.rect[0] + lanes.get(layer.lanes.x, engine) - window[0],
-      clip.rect[1] + lanes.get(layer.lanes.y, engine) - window[1],
-      clip.rect[2],
-      clip.rect[3],
+      (clip.rect[0] + lanes.get(layer.lanes.x, engine) - window[0]) * this.scale,
+      (clip.rect[1] + lanes.get(layer.lanes.y, engine) - window[1]) * this.scale,
+      clip.rect[2] * this.scale,
+      clip.rect[3] * this.scale,
     ];
     if (media.kind === 'solid') {
       if (opacity > 0) this.light.solid(raster, media.colour ?? [0, 0, 0], rect, opacity);

@@ -1,1 +1,22 @@
-document.title = "Kite Lamp"; export {};
+import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
+import '@mantine/spotlight/styles.css';
+import '@fontsource-variable/atkinson-hyperlegible-next';
+import '@fontsource-variable/atkinson-hyperlegible-mono';
+import './studio.css';
+import { MantineProvider } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
+import { QueryClientProvider } from '@tanstack/react-query';
+import { createRoot } from 'react-dom/client';
+import { resolver, theme } from '../theme/theme';
+import { App } from './App';
+import { client } from './store';
+
+createRoot(document.getElementById('root') as HTMLElement).render(
+  <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="dark">
+    <QueryClientProvider client={client}>
+      <Notifications position="top-right" />
+      <App />
+    </QueryClientProvider>
+  </MantineProvider>,
+);

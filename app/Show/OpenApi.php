@@ -1,0 +1,207 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Show;
+
+use Core\Preflight\Finding;
+use Core\Routing\Fitting;
+use Core\Timeline\PastEnd;
+use Core\Units\FrameRate;
+use Core\Values\Interpolation;
+use Core\Venue\WallFigures;
+
+/** Describes the API as OpenAPI 3.1, from the kinds of rows and the values of the core; written to docs/openapi.json. */
+final class OpenApi
+{
+    /** @return array<string, mixed> */
+    public static function document(): array
+    {
+        return [
+            'openapi' => '3.1.0',
+            'info' => ['title' => 'Kite Lamp', 'version' => '1', 'description' => 'Times are flicks (1/705,600,000 s). Writes need an Origin of the same address and application/json. Errors are problem documents (RFC 9457).', 'license' => ['name' => 'MIT', 'identifier' => 'MIT']],
+            'paths' => self::paths(),
+            'components' => ['schemas' => self::schemas()],
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function ref(string $name): array
+    {
+        return ['$ref' => "#/components/schemas/$name"];
+    }
+
+    /**
+     * @param  array<string, mixed>  $properties
+     * @param  list<string>  $optional
+     * @return array<string, mixed>
+     */
+    private static function object(array $properties, array $optional = []): array
+    {
+        return ['type' => 'object', 'properties' => $properties, 'required' => array_values(array_diff(array_keys($properties), $optional))];
+    }
+
+    /** @return array<string, mixed> */
+    private static function list(array $items): array
+    {
+        return ['type' => 'array', 'items' => $items];
+    }
+
+    /** @return array<string, mixed> */
+    private static function type(string $type, string $field): array
+    {
+        $nullable = str_ends_with($type, '?');
+        $schema = match (rtrim($type, '?')) {
+            'string' => match ($field) {
+                'fitting' => ['type' => 'string', 'enum' => array_column(Fitting::cases(), 'value')],
+                'pastEnd' => ['type' => 'string', 'enum' => array_column(PastEnd::cases(), 'value')],
+                'frameRate' => ['type' => 'string', 'enum' => FrameRate::names()],
+                default => ['type' => 'string'],
+            },
+            'id' => ['type' => 'string', 'pattern' => '^[0-9a-hjkmnp-tv-z]{26}$'],
+            'ids' => self::list(['type' => 'string']),
+            'integer' => ['type' => 'integer'],
+            'number' => ['type' => 'number'],
+            'numbers' => self::list(['type' => 'number']),
+            'boolean' => ['type' => 'boolean'],
+            'cells' => self::list(self::list(['type' => ['string', 'null']])),
+            'keyframes' => self::list(self::ref('Keyframe')),
+            default => throw new \LogicException("There is no type $type."),
+        };
+
+        return $nullable ? ['type' => [$schema['type'], 'null']] : $schema;
+    }
+
+    /** @return array<string, mixed> */
+    private static function schemas(): array
+    {
+        $text = ['type' => 'string'];
+        $whole = ['type' => 'integer'];
+        $number = ['type' => 'number'];
+        $schemas = [
+            'Problem' => self::object(['type' => $text, 'title' => $text, 'status' => $whole, 'detail' => $text, 'field' => $text, 'at' => $whole, 'received' => $whole, 'revision' => $whole, 'clashes' => self::list(self::ref('Clash'))], ['field', 'at', 'received', 'revision', 'clashes']),
+            'Clash' => self::object(['kind' => $text, 'id' => $text, 'field' => ['type' => ['string', 'null']], 'present' => (object) []]),
+            'Keyframe' => self::object(['t' => $whole, 'v' => $number, 'i' => ['type' => 'string', 'enum' => array_column(Interpolation::cases(), 'value')], 'h' => self::list($number)], ['i', 'h']),
+            'ShowHead' => self::object(['id' => $text, 'name' => $text, 'frameRate' => self::type('string', 'frameRate'), 'revision' => $whole, 'engaged' => ['type' => 'boolean']]),
+            'FileState' => self::object(['state' => $text, 'progress' => $number, 'sentence' => ['type' => ['string', 'null']], 'facts' => ['type' => ['object', 'null'], 'additionalProperties' => true], 'form' => ['type' => ['object', 'null'], 'additionalProperties' => true], 'thumbnails' => ['type' => ['array', 'null'], 'items' => $text], 'bytes' => $whole], ['progress', 'sentence', 'facts', 'form', 'thumbnails', 'bytes']),
+            'FieldChange' => self::object(['before' => (object) [], 'after' => (object) []]),
+            'Change' => self::object(['kind' => ['type' => 'string', 'enum' => ['show', ...Kinds::names()]], 'id' => $text, 'op' => ['type' => 'string', 'enum' => ['create', 'update', 'delete']], 'fields' => ['type' => 'object', 'additionalProperties' => self::ref('FieldChange')]]),
+            'History' => self::object(['undo' => ['type' => ['string', 'null']], 'redo' => ['type' => ['string', 'null']]]),
+            'Done' => self::object(['revision' => $whole, 'name' => $text, 'act' => $text, 'changes' => self::list(self::ref('Change')), 'history' => self::ref('History')]),
+            'Finding' => self::fromClass(Finding::class),
+            'WallFigures' => self::fromClass(WallFigures::class),
+            'Placement' => self::object(['rectangle' => self::list($number), 'seen' => self::list($number), 'window' => self::list($number), 'squash' => $number, 'enlarged' => $number, 'remarks' => self::list($text)]),
+            'PlacedUse' => self::object(['layer' => $text, 'surface' => $text, 'media' => $text, 'content' => self::list($whole), 'placement' => ['anyOf' => [self::ref('Placement'), ['type' => 'null']]]]),
+            'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('WallFigures')], 'placements' => self::list(self::ref('PlacedUse')), 'findings' => self::list(self::ref('Finding'))]),
+            'TraceLink' => self::object(['link' => $text, 'state' => ['type' => 'string', 'enum' => ['ok', 'attention', 'fault']], 'kind' => $text, 'id' => $text, 'name' => $text, 'sentence' => $text]),
+            'SurfaceMesh' => self::object(['surface' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'uvs' => self::list($number), 'indices' => self::list($whole)]),
+            'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole]),
+        ];
+        foreach (Kinds::names() as $kind) {
+            $properties = ['id' => self::type('id', 'id')];
+            foreach (Kinds::fields($kind) as $field => $type) {
+                $properties[$field] = self::type($type[0], $field);
+            }
+            $row = self::object($properties);
+            $schemas[ucfirst($kind)] = $kind === 'media' ? ['allOf' => [$row, ['type' => 'object', 'properties' => self::schemasOfFile()]]] : $row;
+        }
+        $schemas['Rows'] = self::object(array_combine(Kinds::names(), array_map(static fn (string $k): array => self::list(self::ref(ucfirst($k))), Kinds::names())));
+        $schemas['ShowDocument'] = ['allOf' => [self::ref('ShowHead'), self::object(['rows' => self::ref('Rows'), 'computed' => self::ref('Computed'), 'history' => self::ref('History')])]];
+
+        return $schemas;
+    }
+
+    /** @return array<string, mixed> */
+    private static function schemasOfFile(): array
+    {
+        return ['state' => ['type' => 'string'], 'progress' => ['type' => 'number'], 'sentence' => ['type' => ['string', 'null']], 'facts' => ['type' => ['object', 'null'], 'additionalProperties' => true], 'form' => ['type' => ['object', 'null'], 'additionalProperties' => true], 'thumbnails' => ['type' => ['array', 'null'], 'items' => ['type' => 'string']], 'bytes' => ['type' => 'integer']];
+    }
+
+    /**
+     * @param  class-string  $class
+     * @return array<string, mixed>
+     */
+    private static function fromClass(string $class): array
+    {
+        $properties = [];
+        foreach ((new \ReflectionClass($class))->getProperties() as $property) {
+            $properties[$property->getName()] = ['type' => ['int' => 'integer', 'float' => 'number', 'string' => 'string', 'bool' => 'boolean'][(string) $property->getType()] ?? 'object'];
+        }
+
+        return self::object($properties);
+    }
+
+    /** @return array<string, mixed> */
+    private static function paths(): array
+    {
+        $text = ['type' => 'string'];
+        $whole = ['type' => 'integer'];
+        $show = self::parameter('show', 'path');
+        $upload = self::parameter('upload', 'path');
+        $hash = self::parameter('hash', 'path');
+
+        return [
+            '/shows' => [
+                'get' => self::call('All shows', self::object(['shows' => self::list(self::ref('ShowHead'))])),
+                'post' => self::call('A new, empty show', self::ref('ShowHead'), self::object(['name' => $text, 'frameRate' => self::type('string', 'frameRate')], ['frameRate']), 201),
+            ],
+            '/shows/{show}' => [
+                'parameters' => [$show],
+                'get' => self::call('The show with all its rows and what the core makes of them', self::ref('ShowDocument')),
+                'delete' => self::call('Removes a show that is not engaged', self::object(['deleted' => $text])),
+            ],
+            '/shows/{show}/engage' => ['parameters' => [$show], 'post' => self::call('Puts the show on the engine', self::ref('ShowHead'))],
+            '/shows/{show}/computed' => ['parameters' => [$show], 'get' => self::call('Figures, placements and findings', self::ref('Computed'))],
+            '/shows/{show}/meshes' => ['parameters' => [$show], 'get' => self::call('Meshes of all surfaces', self::object(['meshes' => self::list(self::ref('SurfaceMesh'))]))],
+            '/shows/{show}/trace' => ['parameters' => [$show, self::parameter('surface', 'query'), self::parameter('time', 'query', false)], 'get' => self::call('Why a surface is dark, link by link', self::object(['engine' => ['type' => 'boolean'], 'time' => $whole, 'links' => self::list(self::ref('TraceLink'))]))],
+            '/shows/{show}/edits' => [
+                'parameters' => [$show],
+                'get' => self::call('The last 200 edits', self::object(['edits' => self::list(self::object(['id' => $text, 'revision' => $whole, 'person' => $text, 'name' => $text, 'act' => $text, 'state' => $text, 'at' => $text]))])),
+                'post' => self::call('Changes rows: all of it or nothing; 409 names fields that are different by now', self::ref('Done'), self::object(['name' => $text, 'changes' => self::list(self::ref('Change'))]), 201),
+            ],
+            '/shows/{show}/undo' => ['parameters' => [$show], 'post' => self::call('Takes back this person\'s last edit', self::ref('Done'))],
+            '/shows/{show}/redo' => ['parameters' => [$show], 'post' => self::call('Does again what this person took back', self::ref('Done'))],
+            '/shows/{show}/keep' => ['parameters' => [$show], 'post' => self::call('Stores loose values at the playhead', self::ref('Done'), self::object(['lanes' => self::list($text), 'keyframe' => ['type' => 'boolean']], ['keyframe']), 201)],
+            '/shows/{show}/uploads' => ['parameters' => [$show], 'post' => self::call('Announces a file', self::ref('Upload'), self::object(['name' => $text, 'bytes' => $whole]), 201)],
+            '/uploads/{upload}' => [
+                'parameters' => [$upload],
+                'get' => self::call('How much of it is here', self::ref('Upload')),
+                'put' => self::call('The next bytes, as application/octet-stream', self::object(['received' => $whole, 'media' => $text, 'hash' => $text, 'known' => ['type' => 'boolean'], 'sentence' => ['type' => ['string', 'null']]], ['media', 'hash', 'known', 'sentence']), ['type' => 'string', 'contentMediaType' => 'application/octet-stream'], 200, [self::parameter('at', 'query')]),
+                'delete' => self::call('Forgets it', self::object(['deleted' => $text])),
+            ],
+            '/files/{hash}/retry' => ['parameters' => [$hash], 'post' => self::call('Makes a file ready again', self::ref('FileState'))],
+            '/files/{hash}/cancel' => ['parameters' => [$hash], 'post' => self::call('Stops making a file ready', self::ref('FileState'))],
+            '/patterns/testcard.png' => ['get' => ['summary' => 'The test card as a picture', 'parameters' => [self::parameter('width', 'query'), self::parameter('height', 'query'), self::parameter('name', 'query', false)], 'responses' => ['200' => ['description' => 'A PNG', 'content' => ['image/png' => (object) []]]]]],
+            '/live/tickets' => ['post' => self::call('A ticket for the live stream', self::object(['ticket' => $text, 'person' => $text]), null, 201)],
+            '/arithmetic' => ['post' => self::call('What typed arithmetic comes to', self::object(['value' => ['type' => 'number']]), self::object(['text' => $text, 'unit' => $text, 'present' => ['type' => ['number', 'null']]], ['unit', 'present']))],
+            '/timecode' => ['post' => self::call('What typed timecode means', self::object(['flicks' => $whole, 'text' => $text]), self::object(['text' => $text, 'frameRate' => self::type('string', 'frameRate')], ['frameRate']))],
+            '/walls/figures' => ['post' => self::call('Figures of a wall that is not stored', self::ref('WallFigures'), self::object(['panel' => ['type' => 'object', 'additionalProperties' => true], 'columns' => $whole, 'rows' => $whole]))],
+            '/openapi.json' => ['get' => self::call('This description', ['type' => 'object', 'additionalProperties' => true])],
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function parameter(string $name, string $in, bool $required = true): array
+    {
+        return ['name' => $name, 'in' => $in, 'required' => $required, 'schema' => ['type' => in_array($name, ['width', 'height', 'at', 'time'], true) ? 'integer' : 'string']];
+    }
+
+    /**
+     * @param  array<string, mixed>  $answer
+     * @param  array<string, mixed>|null  $body
+     * @param  list<array<string, mixed>>  $parameters
+     * @return array<string, mixed>
+     */
+    private static function call(string $summary, array $answer, ?array $body = null, int $status = 200, array $parameters = []): array
+    {
+        $media = ($body['contentMediaType'] ?? null) ?? 'application/json';
+
+        return ['summary' => $summary]
+            + ($parameters === [] ? [] : ['parameters' => $parameters])
+            + ($body === null ? [] : ['requestBody' => ['required' => true, 'content' => [$media => ['schema' => $body]]]])
+            + ['responses' => [
+                (string) $status => ['description' => 'Done', 'content' => ['application/json' => ['schema' => $answer]]],
+                'default' => ['description' => 'A problem', 'content' => ['application/problem+json' => ['schema' => self::ref('Problem')]]],
+            ]];
+    }
+}

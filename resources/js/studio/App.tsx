@@ -1,0 +1,97 @@
+import { Button, Modal, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { api, type Schemas } from '../api/client';
+import { Details } from './frame/Details';
+import { Palette } from './frame/Palette';
+import { Help, useKeys } from './frame/keys';
+import { Spine, titles } from './frame/Spine';
+import { TraceStrip } from './frame/TraceStrip';
+import { TransportBar } from './frame/TransportBar';
+import { useShow } from './hooks';
+import { client, complain, set, useStudio } from './store';
+import { ulid } from './time';
+import { Bindings } from './views/Bindings';
+import { MediaView } from './views/MediaView';
+import { Outputs } from './views/Outputs';
+import { Routes } from './views/Routes';
+import { Run } from './views/Run';
+import { TimelineView } from './views/TimelineView';
+
+const Venue = lazy(() => import('./views/Venue'));
+
+export function App() {
+  const shows = useQuery({ queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') }).data?.shows;
+  const showId = useStudio((s) => s.showId);
+  const view = useStudio((s) => s.view);
+  const said = useStudio((s) => s.said);
+  const show = useShow();
+  useKeys();
+  useEffect(() => {
+    if (shows === undefined || showId !== null) return;
+    const first = shows.find((s) => s.engaged) ?? shows[0];
+    if (first !== undefined) set({ showId: first.id });
+  }, [shows, showId]);
+  useEffect(() => {
+    document.title = `${titles[view]} · ${show?.name ?? 'Kite Lamp'}`;
+  }, [view, show?.name]);
+  if (shows !== undefined && shows.length === 0 && showId === null) return <FirstShow />;
+  const View = { venue: Venue, media: MediaView, routes: Routes, timeline: TimelineView, outputs: Outputs, bindings: Bindings, run: Run }[view];
+  return (
+    <div className="frame">
+      <Spine />
+      <TraceStrip />
+      <main className="work" aria-label={titles[view]}>
+        <Suspense fallback={<p className="empty">Loading {titles[view]}…</p>}>{show === undefined ? <p className="empty">Loading the show…</p> : <View />}</Suspense>
+      </main>
+      {view !== 'run' && <Details />}
+      <TransportBar />
+      <Palette />
+      <Help />
+      <span role="status" aria-live="polite" style={{ position: 'absolute', left: -9999 }}>
+        {said}
+      </span>
+    </div>
+  );
+}
+
+function FirstShow() {
+  const [name, setName] = useState('');
+  const [rate, setRate] = useState('25');
+  const make = async () => {
+    try {
+      const head = await api<Schemas['ShowHead']>('shows', { body: { name, frameRate: rate } });
+      await api(`shows/${head.id}/edits`, {
+        body: { name: 'Begin', changes: [{ kind: 'timeline', id: ulid(), op: 'create', fields: { name: { before: null, after: 'Main' }, duration: { before: null, after: 60 * 705_600_000 } } }] },
+      });
+      await client.invalidateQueries({ queryKey: ['shows'] });
+      set({ showId: head.id });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return (
+    <Modal opened onClose={() => undefined} withCloseButton={false} centered title="A new show">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void make();
+        }}
+        style={{ display: 'grid', gap: 12 }}
+      >
+        <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} placeholder="Saltgate Harbour" />
+        <label style={{ fontSize: 13 }}>
+          Frame rate{' '}
+          <select value={rate} onChange={(e) => setRate(e.currentTarget.value)} className="plain mono">
+            {['23.976', '24', '25', '29.97', '30', '48', '50', '59.94', '60', '100', '119.88', '120'].map((r) => (
+              <option key={r}>{r}</option>
+            ))}
+          </select>
+        </label>
+        <Button type="submit" disabled={name.trim() === ''}>
+          Begin
+        </Button>
+      </form>
+    </Modal>
+  );
+}

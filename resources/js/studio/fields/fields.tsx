@@ -1,0 +1,111 @@
+import { TextInput } from '@mantine/core';
+import { type KeyboardEvent, type ReactNode, useState } from 'react';
+import { api, Problem } from '../../api/client';
+import { timecode } from '../time';
+import { useShow } from '../hooks';
+
+interface Common {
+  label: string;
+  disabled?: boolean;
+  description?: ReactNode;
+  autoFocus?: boolean;
+}
+
+/** A field that keeps what is typed until Enter or leaving, and says under itself why a text was not taken. */
+function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: string; unit?: string; take: (text: string) => Promise<void>; step?: (by: number) => void }) {
+  const [text, setText] = useState<string | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const done = async () => {
+    if (text === null || text === shown) {
+      setText(null);
+      setFault(null);
+      return;
+    }
+    try {
+      await take(text);
+      setText(null);
+      setFault(null);
+    } catch (error) {
+      const at = error instanceof Problem ? error.document.at : undefined;
+      setFault(`${(error as Error).message}${at === undefined ? '' : ` (at character ${at + 1})`}`);
+    }
+  };
+  const onKey = (event: KeyboardEvent) => {
+    if (event.key === 'Enter') void done();
+    if (event.key === 'Escape') {
+      setText(null);
+      setFault(null);
+    }
+    if (step !== undefined && text === null && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      event.preventDefault();
+      step((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1));
+    }
+    event.stopPropagation();
+  };
+  return (
+    <TextInput
+      label={label}
+      value={text ?? shown}
+      error={fault}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onFocus={(e) => e.currentTarget.select()}
+      onBlur={() => void done()}
+      onKeyDown={onKey}
+      rightSection={unit === undefined || unit === '' ? undefined : <span className="dim mono" style={{ fontSize: 12 }}>{unit}</span>}
+      classNames={{ input: 'mono' }}
+      {...rest}
+    />
+  );
+}
+
+/** A number with its unit. Takes arithmetic and other units; the arrow keys step it. */
+export function NumberField({ value, unit = '', onChange, step = 1, digits = 3, scale = 1, ...rest }: Common & { value: number; unit?: string; step?: number; digits?: number; scale?: number; onChange: (value: number) => unknown }) {
+  const present = value * scale;
+  const shown = String(Number(present.toFixed(digits)));
+  return (
+    <Typed
+      {...rest}
+      shown={shown}
+      unit={unit}
+      step={(by) => void onChange((Number(shown) + by * step) / scale)}
+      take={async (text) => {
+        const { value: result } = await api<{ value: number }>('arithmetic', { body: { text, unit, present } });
+        await onChange(result / scale);
+      }}
+    />
+  );
+}
+
+export function TimeField({ value, onChange, ...rest }: Common & { value: number; onChange: (flicks: number) => unknown }) {
+  const show = useShow();
+  const rate = show?.frameRate ?? '25';
+  const frame = show?.computed.flicksPerFrame ?? 28_224_000;
+  return (
+    <Typed
+      {...rest}
+      shown={timecode(value, rate, frame)}
+      step={(by) => void onChange(Math.max(0, value + by * frame))}
+      take={async (text) => {
+        const { flicks } = await api<{ flicks: number }>('timecode', { body: { text, frameRate: rate } });
+        await onChange(flicks);
+      }}
+    />
+  );
+}
+
+export function NameField({ value, onChange, ...rest }: Common & { value: string; onChange: (value: string) => unknown }) {
+  return <Typed {...rest} shown={value} take={async (text) => void (await onChange(text))} />;
+}
+
+export function Figures({ of }: { of: [string, ReactNode][] }) {
+  return (
+    <dl className="figures">
+      {of.map(([name, value]) => (
+        <div key={name} style={{ display: 'contents' }}>
+          <dt>{name}</dt>
+          <dd className="mono">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

@@ -1,0 +1,70 @@
+import { command, get, go, position, remove, edit, select, set, shown, turn, viewOf, views, create_ } from '../store';
+import { ulid } from '../time';
+import { titles } from './Spine';
+
+export interface Action {
+  name: string;
+  keys?: string;
+  run: () => unknown;
+}
+
+export function toggleTheme() {
+  const next = document.documentElement.getAttribute('data-mantine-color-scheme') === 'dark' ? 'light' : 'dark';
+  document.dispatchEvent(new CustomEvent('kite-theme', { detail: next }));
+}
+
+export async function removeSelected() {
+  const { selected } = get();
+  const rows = shown()?.rows;
+  if (selected === null || rows === undefined) return;
+  const row = (rows[selected.kind] as { id: string; name?: string }[]).find((r) => r.id === selected.id);
+  if (row === undefined) return;
+  if (await edit(`Remove ${row.name ?? selected.kind}`, [remove(selected.kind, selected.id)])) select(null);
+}
+
+export async function tapMarker() {
+  const show = shown();
+  const timeline = show?.rows.timeline[0];
+  if (show === undefined || timeline === undefined) return;
+  const frame = show.computed.flicksPerFrame;
+  const time = Math.floor(position() / frame) * frame;
+  const id = ulid();
+  if (await edit('Tap a marker', [create_('marker', id, { timeline: timeline.id, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
+}
+
+export async function addCue() {
+  const show = shown();
+  const timeline = show?.rows.timeline[0];
+  if (show === undefined || timeline === undefined) return;
+  const frame = show.computed.flicksPerFrame;
+  const id = ulid();
+  const number = String(Math.max(0, ...show.rows.cue.map((c) => Number.parseInt(c.number, 10) || 0)) + 1);
+  if (await edit('Add a cue', [create_('cue', id, { timeline: timeline.id, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })])) select({ kind: 'cue', id });
+}
+
+export const playOrHold = () => command({ do: get().transport?.running === true ? 'hold' : 'play' });
+
+/** Everything that can be done by name. */
+export function actions(): Action[] {
+  const rows = shown()?.rows;
+  return [
+    ...views.map((view, i) => ({ name: `Go to ${titles[view]}`, keys: `Alt+${i + 1}`, run: () => go(view) })),
+    { name: 'Play or hold', keys: 'Space', run: playOrHold },
+    { name: 'Go: fire the next cue', keys: 'G', run: () => command({ do: 'go' }) },
+    { name: 'Jump to the start', keys: 'Home', run: () => command({ do: 'jump', time: 0 }) },
+    { name: 'Tap a marker at the playhead', keys: 'M', run: tapMarker },
+    { name: 'Add a cue at the playhead', keys: 'Shift+M', run: addCue },
+    { name: 'Undo', keys: 'Ctrl+Z', run: () => turn('undo') },
+    { name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => turn('redo') },
+    { name: 'Remove the selection', keys: 'Delete', run: removeSelected },
+    { name: 'Fold the details', keys: 'Ctrl+.', run: () => set((s) => ({ detailsOpen: !s.detailsOpen })) },
+    { name: 'Change between Dusk and Paper', run: toggleTheme },
+    { name: 'Let go of all loose values', run: () => command({ do: 'live', values: Object.fromEntries(Object.keys(get().values).filter((l) => l !== 'master').map((l) => [l, null])) }) },
+    ...(rows?.output ?? []).flatMap((o) => [
+      { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
+      { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },
+    ]),
+    ...(rows?.cue ?? []).map((c) => ({ name: `Jump to cue ${c.number} ${c.name}`, run: () => command({ do: 'jump', time: c.time }) })),
+    ...(['surface', 'media', 'layer', 'output'] as const).flatMap((kind) => (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) }))),
+  ];
+}

@@ -1,0 +1,92 @@
+import { Modal } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { command, get, go, position, select, set, shown, turn, useStudio, views } from '../store';
+import { addCue, playOrHold, removeSelected, tapMarker } from './actions';
+
+const everywhere: [string, string][] = [
+  ['Space', 'play or hold'],
+  ['G', 'Go: fire the next cue'],
+  ['← →', 'one frame back or on (with Shift: one second)'],
+  ['Home', 'jump to the start'],
+  ['M', 'tap a marker'],
+  ['Shift+M', 'add a cue at the playhead'],
+  ['Delete', 'remove the selection'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
+  ['Ctrl+K', 'every action by name'],
+  ['Ctrl+.', 'fold the details'],
+  ['Alt+1 … 7', 'the views'],
+  ['Esc', 'select nothing'],
+];
+const ofView: Record<string, [string, string][]> = {
+  timeline: [
+    ['Ctrl+wheel', 'zoom'],
+    ['Alt while dragging', 'no snapping'],
+    ['Double-click a lane', 'new keyframe'],
+  ],
+  outputs: [['Alt while dragging', 'no snapping'], ['Shift while dragging', 'one axis']],
+  venue: [['Drag', 'orbit'], ['Right-drag', 'pan'], ['F', 'fit']],
+};
+
+/** Whether a key belongs to a field or control that has the focus. */
+const typing = (target: EventTarget | null) => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable], [role="slider"]') !== null;
+
+export function useKeys() {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const mod = event.ctrlKey || event.metaKey;
+      const key = event.key.toLowerCase();
+      if (event.altKey && /^[1-7]$/.test(event.key)) {
+        event.preventDefault();
+        go(views[Number(event.key) - 1] ?? 'venue');
+        return;
+      }
+      if (typing(event.target)) return;
+      const act = (run: () => unknown) => {
+        event.preventDefault();
+        void run();
+      };
+      if (mod && key === 'z') return act(() => turn(event.shiftKey ? 'redo' : 'undo'));
+      if (mod && key === 'y') return act(() => turn('redo'));
+      if (mod && key === '.') return act(() => set((s) => ({ detailsOpen: !s.detailsOpen })));
+      if (mod || event.altKey) return;
+      const onButton = event.target instanceof HTMLElement && event.target.closest('button, a, [role="button"]') !== null;
+      if (event.key === ' ' && !onButton) return act(playOrHold);
+      if (key === 'g') return act(() => command({ do: 'go' }));
+      if (key === 'm') return act(event.shiftKey ? addCue : tapMarker);
+      if (event.key === 'Home') return act(() => command({ do: 'jump', time: 0 }));
+      if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);
+      if (event.key === 'Escape') return select(null);
+      if (event.key === '?') return act(() => document.dispatchEvent(new CustomEvent('kite-help')));
+      if ((event.key === 'ArrowLeft' || event.key === 'ArrowRight') && get().view !== 'outputs') {
+        const frame = (shown()?.computed.flicksPerFrame ?? 0) * (event.shiftKey ? 25 : 1);
+        act(() => command({ do: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }));
+      }
+    };
+    addEventListener('keydown', onKey);
+    return () => removeEventListener('keydown', onKey);
+  }, []);
+}
+
+export function Help() {
+  const [open, setOpen] = useState(false);
+  const view = useStudio((s) => s.view);
+  useEffect(() => {
+    const show = () => setOpen(true);
+    document.addEventListener('kite-help', show);
+    return () => document.removeEventListener('kite-help', show);
+  }, []);
+  return (
+    <Modal opened={open} onClose={() => setOpen(false)} title="Keys" centered>
+      <dl className="figures" style={{ gridTemplateColumns: 'auto 1fr' }}>
+        {[...(ofView[view] ?? []), ...everywhere].map(([keys, what]) => (
+          <div key={keys + what} style={{ display: 'contents' }}>
+            <dt className="mono" style={{ color: 'var(--kl-text)' }}>
+              {keys}
+            </dt>
+            <dd style={{ textAlign: 'left' }}>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Modal>
+  );
+}

@@ -1,0 +1,200 @@
+import { notifications } from '@mantine/notifications';
+import { QueryClient } from '@tanstack/react-query';
+import { create } from 'zustand';
+import { api, type Change, type Done, type Kind, Problem, type RowOf, type ShowDocument } from '../api/client';
+import { Live } from '../live/client';
+import type { Health, TransportMessage } from '../live/messages';
+import { Playback } from '../live/playback';
+
+export const views = ['venue', 'media', 'routes', 'timeline', 'outputs', 'bindings', 'run'] as const;
+export type View = (typeof views)[number];
+
+export interface Selection {
+  kind: Kind;
+  id: string;
+}
+
+interface State {
+  showId: string | null;
+  view: View;
+  selected: Selection | null;
+  detailsOpen: boolean;
+  transport: TransportMessage | null;
+  values: Record<string, number>;
+  health: Health | null;
+  up: boolean;
+  /** A text for screen readers and for those who look: what just happened. */
+  said: string;
+}
+
+export const useStudio = create<State>(() => ({
+  showId: null,
+  view: (views as readonly string[]).includes(location.pathname.slice(1)) ? (location.pathname.slice(1) as View) : 'venue',
+  selected: null,
+  detailsOpen: true,
+  transport: null,
+  values: {},
+  health: null,
+  up: false,
+  said: '',
+}));
+
+export const set = useStudio.setState;
+export const get = useStudio.getState;
+
+export const client = new QueryClient({ defaultOptions: { queries: { retry: 2, refetchOnWindowFocus: false, staleTime: Number.POSITIVE_INFINITY } } });
+
+export const live = new Live();
+export const playback = new Playback(live);
+
+live.on('transport', (transport) => set({ transport }));
+live.on('live', ({ values }) => set({ values }));
+live.on('health', (health) => set({ health }));
+live.on('link', ({ up }) => set({ up }));
+
+export function go(view: View, selected?: Selection | null) {
+  if (location.pathname !== `/${view}`) history.pushState(null, '', `/${view}`);
+  set(selected === undefined ? { view } : { view, selected });
+}
+addEventListener('popstate', () => set({ view: (location.pathname.slice(1) || 'venue') as View }));
+
+export const select = (selected: Selection | null) => set({ selected });
+
+/** The view in which rows of a kind are worked on. */
+export const viewOf: Record<Kind, View> = {
+  panel: 'venue',
+  surface: 'venue',
+  media: 'media',
+  timeline: 'timeline',
+  layer: 'timeline',
+  clip: 'timeline',
+  curve: 'timeline',
+  marker: 'timeline',
+  cue: 'timeline',
+  output: 'outputs',
+  region: 'outputs',
+};
+
+const key = (id: string | null) => ['show', id];
+
+export const shown = () => client.getQueryData<ShowDocument>(key(get().showId));
+export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => api<ShowDocument>(`shows/${id}`), enabled: id !== null });
+
+export function complain(error: unknown) {
+  notifications.show({ color: 'red', title: error instanceof Problem && error.document.status === 409 ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
+}
+
+let computing: ReturnType<typeof setTimeout> | undefined;
+
+/** Fetches anew what the core makes of the rows, soon, once for many changes. */
+function recompute() {
+  clearTimeout(computing);
+  computing = setTimeout(async () => {
+    const id = get().showId;
+    if (id === null) return;
+    const computed = await api<ShowDocument['computed']>(`shows/${id}/computed`).catch(() => null);
+    if (computed !== null) client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, computed });
+    void client.invalidateQueries({ queryKey: ['meshes', id] });
+    void client.invalidateQueries({ queryKey: ['trace'] });
+  }, 60);
+}
+
+/** Brings an Edit into the rows that this window has; when it has missed one, all is fetched anew. */
+function take(showId: string, revision: number, changes: Change[]) {
+  const old = client.getQueryData<ShowDocument>(key(showId));
+  if (old === undefined || revision <= old.revision) return;
+  if (revision !== old.revision + 1) {
+    void client.invalidateQueries({ queryKey: key(showId) });
+    return;
+  }
+  const rows = { ...old.rows } as Record<string, Record<string, unknown>[]>;
+  let next = { ...old, revision } as ShowDocument;
+  const unknownFile = changes.some((c) => c.kind === 'media' && c.op === 'create');
+  for (const change of changes) {
+    const after = Object.fromEntries(Object.entries(change.fields).map(([field, pair]) => [field, (pair as { after: unknown }).after]));
+    if (change.kind === 'show') {
+      next = { ...next, ...after };
+      continue;
+    }
+    const list = rows[change.kind] ?? [];
+    if (change.op === 'delete') rows[change.kind] = list.filter((r) => r.id !== change.id);
+    else if (change.op === 'create') rows[change.kind] = [...list.filter((r) => r.id !== change.id), { id: change.id, ...after }];
+    else rows[change.kind] = list.map((r) => (r.id === change.id ? { ...r, ...after } : r));
+  }
+  client.setQueryData<ShowDocument>(key(showId), { ...next, rows: rows as unknown as ShowDocument['rows'] });
+  if (unknownFile) void client.invalidateQueries({ queryKey: key(showId) });
+  recompute();
+}
+
+live.on('revision', (message) => {
+  take(message.show, message.revision, message.changes as Change[]);
+  if (message.show === get().showId && message.person !== live.person) void client.invalidateQueries({ queryKey: ['trace'] });
+});
+live.on('hello', () => void client.invalidateQueries({ queryKey: key(get().showId) }));
+live.on('file', (file) => {
+  const id = get().showId;
+  client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, rows: { ...old.rows, media: old.rows.media.map((m) => (m.file === file.hash ? ({ ...m, ...file } as typeof m) : m)) } });
+  if (file.state !== 'working') recompute();
+});
+
+function done(result: Done) {
+  const id = get().showId as string;
+  take(id, result.revision, result.changes);
+  client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, history: result.history });
+  set({ said: `${result.act === 'undo' ? 'Undone: ' : result.act === 'redo' ? 'Redone: ' : ''}${result.name}` });
+}
+
+/** One Edit. Resolves to whether it was done; when not, it is said why. */
+export async function edit(name: string, changes: Change[]): Promise<boolean> {
+  if (changes.length === 0) return true;
+  try {
+    done(await api<Done>(`shows/${get().showId}/edits`, { body: { name, changes } }));
+    return true;
+  } catch (error) {
+    if (error instanceof Problem && error.document.status === 409) void client.invalidateQueries({ queryKey: key(get().showId) });
+    complain(error);
+    return false;
+  }
+}
+
+export async function turn(act: 'undo' | 'redo') {
+  try {
+    done(await api<Done>(`shows/${get().showId}/${act}`, { body: {} }));
+  } catch (error) {
+    complain(error);
+  }
+}
+
+export async function keep(lanes: string[], keyframe: boolean) {
+  try {
+    done(await api<Done>(`shows/${get().showId}/keep`, { body: { lanes, keyframe } }));
+  } catch (error) {
+    complain(error);
+  }
+}
+
+export const command = (body: Record<string, unknown>) => live.command(body).catch(complain);
+
+export function update<K extends Kind>(kind: K, row: RowOf<K>, fields: Partial<RowOf<K>>): Change {
+  return {
+    kind,
+    id: row.id,
+    op: 'update',
+    fields: Object.fromEntries(Object.entries(fields).map(([field, after]) => [field, { before: (row as Record<string, unknown>)[field] ?? null, after }])),
+  } as Change;
+}
+
+export function create_<K extends Kind>(kind: K, id: string, fields: Partial<RowOf<K>>): Change {
+  return { kind, id, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([field, after]) => [field, { before: null, after }])) } as Change;
+}
+
+export const remove = (kind: Kind, id: string): Change => ({ kind, id, op: 'delete', fields: {} });
+
+/** Show time at this moment, in flicks. */
+export function position(): number {
+  const { transport } = get();
+  if (transport === null) return 0;
+  const now = live.now();
+  const { playing, engine, position: at } = transport.transport;
+  return playing && now !== null ? Math.min(transport.rest, at + Math.max(0, now - engine)) : at;
+}

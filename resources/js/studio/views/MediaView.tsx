@@ -1,0 +1,177 @@
+import { Progress, TextInput } from '@mantine/core';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useRef, useState } from 'react';
+import { api, type RowOf } from '../../api/client';
+import { useRows } from '../hooks';
+import { complain, create_, edit, select, useStudio } from '../store';
+import { FLICKS, ulid } from '../time';
+import { clearUploads, stopUpload, upload, useUploads } from './uploads';
+
+export function MediaView() {
+  const media = useRows('media');
+  const selected = useStudio((s) => s.selected);
+  const [search, setSearch] = useState('');
+  const [over, setOver] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const { uploads } = useUploads();
+  const found = media.filter((m) => m.name.toLowerCase().includes(search.trim().toLowerCase()));
+  const rows = useVirtualizer({ count: found.length, getScrollElement: () => scroller.current, estimateSize: () => 84, overscan: 6 });
+  const addPattern = async (kind: 'testcard' | 'solid') => {
+    const id = ulid();
+    if (await edit(kind === 'solid' ? 'Add a solid' : 'Add a test card', [create_('media', id, { name: kind === 'solid' ? 'Solid' : 'Test card', kind, ...(kind === 'solid' ? { width: 16, height: 16 } : {}) })])) select({ kind: 'media', id });
+  };
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: files may be dropped anywhere on the view; the button does the same by keyboard
+    <div
+      className={over ? 'dropping' : ''}
+      style={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0, position: 'relative' }}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        upload(e.dataTransfer.files);
+      }}
+    >
+      <div className="bar">
+        <TextInput aria-label="Search media" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />
+        <span className="dim mono">{found.length}</span>
+        <span className="grow" />
+        <button type="button" className="plain" onClick={() => void addPattern('testcard')}>
+          Test card
+        </button>
+        <button type="button" className="plain" onClick={() => void addPattern('solid')}>
+          Solid
+        </button>
+        <button type="button" className="plain primary" onClick={() => file.current?.click()}>
+          Import files
+        </button>
+        <input
+          ref={file}
+          type="file"
+          multiple
+          hidden
+          data-testid="files"
+          onChange={(e) => {
+            upload(e.currentTarget.files ?? []);
+            e.currentTarget.value = '';
+          }}
+        />
+      </div>
+      {uploads.length > 0 && (
+        <div style={{ padding: '8px 14px', borderBottom: '1px solid var(--kl-line)', display: 'grid', gap: 6, maxHeight: 190, overflow: 'auto' }} aria-label="Uploads">
+          {uploads.map((u) => (
+            <div key={u.key} style={{ display: 'grid', gridTemplateColumns: '1fr 160px 70px', gap: 12, alignItems: 'center', fontSize: 13 }}>
+              <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                {u.name} {u.sentence !== '' && <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>{u.state === 'failed' ? `✕ ${u.sentence}` : u.sentence}</span>}
+              </span>
+              <Progress value={(100 * u.received) / Math.max(1, u.bytes)} size={4} aria-label={`Progress of ${u.name}`} />
+              {u.state === 'sending' ? (
+                <button type="button" className="plain" onClick={() => stopUpload(u.key)}>
+                  Stop
+                </button>
+              ) : (
+                <span className="dim">{u.state === 'done' ? 'here' : u.state}</span>
+              )}
+            </div>
+          ))}
+          {uploads.every((u) => u.state !== 'sending') && (
+            <button type="button" className="plain" style={{ justifySelf: 'start' }} onClick={clearUploads}>
+              Clear this list
+            </button>
+          )}
+        </div>
+      )}
+      {media.length === 0 && uploads.length === 0 ? (
+        <div className="empty">
+          <strong>Nothing to show yet</strong>
+          Video, stills and sound belong here, and patterns that Kite Lamp makes itself. Drop files anywhere on this view.
+          <button type="button" className="plain primary" onClick={() => file.current?.click()}>
+            Import files
+          </button>
+        </div>
+      ) : (
+        <div ref={scroller} className="media-list" role="listbox" aria-label="Media" tabIndex={0}>
+          <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
+            {rows.getVirtualItems().map((item) => {
+              const row = found[item.index];
+              return row === undefined ? null : (
+                <div key={row.id} style={{ position: 'absolute', top: item.start, left: 0, right: 0 }}>
+                  <MediaRow row={row} selected={selected?.id === row.id} />
+                </div>
+              );
+            })}
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean }) {
+  const facts = (row.facts ?? {}) as Record<string, unknown>;
+  const duration = typeof facts.duration === 'number' && facts.duration > 0 ? `${(facts.duration / FLICKS).toFixed(1)} s` : '';
+  const act = (what: 'retry' | 'cancel') => api(`files/${row.file}/${what}`, { body: {} }).catch(complain);
+  const what = row.kind === 'file' ? [facts.kind, facts.width ? `${facts.width} × ${facts.height}` : '', facts.frameRate ? `${facts.frameRate} fps` : '', duration].filter(Boolean).join(' · ') : row.kind === 'solid' ? `solid ${row.colour}` : row.width > 0 ? `test card ${row.width} × ${row.height}` : 'test card, as large as its surface';
+  return (
+    <div
+      className="media-row"
+      role="option"
+      aria-selected={selected}
+      tabIndex={0}
+      draggable
+      onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)}
+      onClick={() => select({ kind: 'media', id: row.id })}
+      onKeyDown={(e) => e.key === 'Enter' && select({ kind: 'media', id: row.id })}
+    >
+      {row.thumbnails?.[0] !== undefined ? (
+        <img className="thumb" src={row.thumbnails[Math.floor(row.thumbnails.length / 2)]} alt="" loading="lazy" />
+      ) : row.kind === 'testcard' ? (
+        <img className="thumb" src="/api/patterns/testcard.png?width=256&height=144&name=" alt="" />
+      ) : (
+        <div className="thumb" style={row.kind === 'solid' ? { background: row.colour } : {}} />
+      )}
+      <div style={{ minWidth: 0 }}>
+        <div className="title">{row.name}</div>
+        <div className="dim mono" style={{ fontSize: 12 }}>
+          {what}
+        </div>
+        {row.sentence && <div className="state-fault" style={{ fontSize: 13 }}>✕ {row.sentence}</div>}
+      </div>
+      <div>
+        {row.kind !== 'file' || row.state === 'ready' ? (
+          <span className="state-ok" style={{ fontSize: 13 }}>
+            ● ready
+          </span>
+        ) : row.state === 'working' || row.state === 'waiting' ? (
+          <>
+            <span className="state-attention" style={{ fontSize: 13 }}>
+              ▲ {row.state === 'waiting' ? 'waits for the worker' : `being made ready, ${Math.round((row.progress ?? 0) * 100)} %`}
+            </span>
+            <Progress value={(row.progress ?? 0) * 100} size={4} mt={4} aria-label={`Making ${row.name} ready`} />
+          </>
+        ) : (
+          <span className="state-fault" style={{ fontSize: 13 }}>
+            ✕ {row.state}
+          </span>
+        )}
+      </div>
+      <div>
+        {(row.state === 'working' || row.state === 'waiting') && (
+          <button type="button" className="plain" onClick={() => void act('cancel')}>
+            Cancel
+          </button>
+        )}
+        {(row.state === 'failed' || row.state === 'cancelled') && (
+          <button type="button" className="plain" onClick={() => void act('retry')}>
+            Try again
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,110 @@
+import { useShow } from '../hooks';
+import { command, useStudio } from '../store';
+import { timecode } from '../time';
+import { Figures } from '../fields/fields';
+import { Sign } from '../frame/Kite';
+import { Clock, Master, useOnAir } from '../frame/TransportBar';
+
+/** The desk: one big, calm place to run cues and to see trouble coming. */
+export function Run() {
+  const show = useShow();
+  const transport = useStudio((s) => s.transport);
+  const health = useStudio((s) => s.health);
+  const up = useStudio((s) => s.up);
+  const onAir = useOnAir();
+  if (show === undefined) return null;
+  const frame = show.computed.flicksPerFrame;
+  const cues = [...show.rows.cue].sort((a, b) => a.time - b.time);
+  const running = transport?.running === true;
+  const at = transport?.position ?? 0;
+  const last = cues.filter((c) => c.time <= at).pop();
+  return (
+    <div className="run">
+      <div style={{ overflow: 'auto', display: 'flex', flexDirection: 'column' }}>
+        <div style={{ padding: '18px 24px 10px', borderBottom: '1px solid var(--kl-line)' }}>
+          <Clock className="bigclock" />
+          <div className={`onair ${onAir ? 'on' : ''}`} style={{ fontSize: 18, minHeight: 26 }}>
+            <span className="glow" />
+            {!up ? 'The engine is gone; what is baked plays on' : transport?.waiting ? 'Waits at a hold point' : onAir ? 'On air' : running ? 'Running, but no player is open' : 'Dark and holding'}
+          </div>
+        </div>
+        {cues.length === 0 ? (
+          <p className="empty">
+            <strong>No cues yet</strong>
+            Put the playhead where one belongs and press Shift+M in the timeline.
+          </p>
+        ) : (
+          <div role="list" aria-label="Cues">
+            {cues.map((cue) => (
+              <div key={cue.id} role="listitem" className={`cuerow ${transport?.next?.id === cue.id ? 'next' : ''} ${running && last?.id === cue.id ? 'running' : ''}`} onDoubleClick={() => void command({ do: 'jump', time: cue.time })}>
+                <span className="mono">{cue.number}</span>
+                <span>{cue.name}</span>
+                <span className="mono dim">{timecode(cue.time, show.frameRate, frame)}</span>
+                <span style={{ fontSize: 14 }}>
+                  {transport?.next?.id === cue.id ? (transport.waiting && cue.time === at ? 'waits' : 'next') : running && last?.id === cue.id ? <span style={{ color: 'var(--kl-lamp)' }}>running</span> : cue.holds ? <span className="dim">hold point</span> : ''}
+                </span>
+              </div>
+            ))}
+          </div>
+        )}
+      </div>
+      <div style={{ borderLeft: '1px solid var(--kl-line)', padding: 20, display: 'flex', flexDirection: 'column', gap: 14, background: 'var(--kl-ink8)', overflow: 'auto' }}>
+        <button type="button" className="gobutton" onClick={() => void command({ do: 'go' })}>
+          Go
+        </button>
+        <button type="button" className="plain" style={{ fontSize: 18, padding: '14px 0', textAlign: 'center' }} onClick={() => void command({ do: running ? 'hold' : 'play' })}>
+          {running ? 'Hold' : 'Play'}
+        </button>
+        <Master />
+        <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
+          <Sign state={!up || health === null ? 'fault' : health.baker.trouble !== '' ? 'attention' : 'ok'} /> Engine
+        </h2>
+        {health === null ? (
+          <p className="dim" style={{ margin: 0 }}>
+            No word from the engine.
+          </p>
+        ) : (
+          <Figures
+            of={[
+              ['Conductor', `process ${health.pid}`],
+              ['Baker', health.baker.coming ? `revision ${health.baker.revision ?? '—'}, next coming` : `revision ${health.baker.revision ?? '—'}`],
+              ['Ticks late, 99 of 100', `${health.lateness.p99.toFixed(1)} ms`],
+              ['Latest tick', `${health.lateness.max.toFixed(1)} ms`],
+              ['Windows', health.windows],
+              ['Memory', `${(health.memory / 1e6).toFixed(0)} MB`],
+              ...(health.baker.trouble === '' ? [] : ([['Trouble', health.baker.trouble]] as [string, string][])),
+            ]}
+          />
+        )}
+        <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>Players</h2>
+        {show.rows.output.map((output) => {
+          const players = health?.players.filter((p) => p.output === output.id) ?? [];
+          return (
+            <div key={output.id}>
+              <Sign state={players.length === 0 ? 'fault' : players.some((p) => p.lacks.length > 0 || p.error !== '') ? 'attention' : 'ok'} /> {output.name}
+              {players.length === 0 && (
+                <>
+                  <span className="dim"> has no player open </span>
+                  <button type="button" className="plain" onClick={() => window.open(`/player/${output.id}`, `player-${output.id}`)}>
+                    Open player
+                  </button>
+                </>
+              )}
+              {players.map((p) => (
+                <Figures
+                  key={p.player}
+                  of={[
+                    ['Revision', p.revision],
+                    ['Late frames', `${p.late} of ${p.drawn}`],
+                    ['Clock', `${p.offset.toFixed(2)} ms`],
+                    ...(p.lacks.length === 0 ? [] : ([['Lacks', p.lacks.join('; ')]] as [string, string][])),
+                  ]}
+                />
+              ))}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+/** All colours of Kite Lamp. Nothing else names a colour. */
+export const dusk = {
+  ink9: '#15131b',
+  ink8: '#1d1a25',
+  ink7: '#272331',
+  ink6: '#353042',
+  line: '#494159',
+  text: '#f1ecf4',
+  dim: '#aaa1b8',
+  lamp: '#ffb86b',
+  kite: '#b9a7ff',
+  loose: '#62d4c9',
+  sage: '#8fd6a6',
+  straw: '#ecd57a',
+  fault: '#ff6b6b',
+  onKite: '#15131b',
+  kiteWash: '#b9a7ff2e',
+  lampWash: '#ffb86b33',
+} as const;
+
+export const paper: Record<keyof typeof dusk, string> = {
+  ink9: '#f6f2ea',
+  ink8: '#fffdf8',
+  ink7: '#ece6da',
+  ink6: '#dfd7c8',
+  line: '#b3a894',
+  text: '#231f2b',
+  dim: '#5c5566',
+  lamp: '#a85a00',
+  kite: '#5a3fc0',
+  loose: '#00716a',
+  sage: '#1d6b38',
+  straw: '#735800',
+  fault: '#b3202a',
+  onKite: '#ffffff',
+  kiteWash: '#5a3fc022',
+  lampWash: '#a85a0022',
+};
+
+export type Token = keyof typeof dusk;
+
+export const cssVariables = (tokens: Record<Token, string>) => Object.fromEntries(Object.entries(tokens).map(([name, value]) => [`--kl-${name}`, value]));
