@@ -71,7 +71,7 @@ $commands = [
     'php' => $binary('php-fpm8.2', 'php-fpm').' --nodaemonize'.($user === '' ? '' : ' --allow-to-run-as-root').' --fpm-config '.escapeshellarg($fpm),
     'web' => $binary('nginx').' -e '.escapeshellarg("$run/nginx.log").' -p '.escapeshellarg($run).' -c '.escapeshellarg($nginx)." -g 'daemon off;'",
     'engine' => "$php $fast $artisan kite:conductor",
-    'worker' => "$php -d memory_limit=1G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
+    'worker' => "nice -n 10 $php -d memory_limit=1G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
 ];
 $guard = is_executable('/usr/bin/setpriv') ? '/usr/bin/setpriv --pdeathsig TERM ' : '';
 $children = [];

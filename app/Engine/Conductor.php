@@ -78,6 +78,10 @@ final class Conductor
 
     private Lateness $lateness;
 
+    private Lateness $busy;
+
+    private float $worked = 0.0;
+
     private float $nextTick = 0.0;
 
     private bool $ran = false;
@@ -109,6 +113,7 @@ final class Conductor
         $this->shelf = new Shelf;
         $this->windows = new Windows;
         $this->lateness = new Lateness;
+        $this->busy = new Lateness;
         $this->sheet = CueSheet::of(Flicks::PER_SECOND, Flicks::PER_SECOND);
         $this->takeUp();
         $this->door = new HttpDoor($loop, "127.0.0.1:{$config['live_port']}", new DoorRules($config['hosts']), $this->answer(...));
@@ -116,6 +121,7 @@ final class Conductor
         new ControlEar($loop, $config['run'].'/control.sock', $this->told(...));
         $this->startBaker();
         $this->nextTick = hrtime(true) / 1e6;
+        $this->worked = self::worked();
         $loop->addPeriodicTimer(1 / 60, $this->tick(...));
         $loop->addPeriodicTimer(1.0, $this->everySecond(...));
     }
@@ -270,6 +276,9 @@ final class Conductor
         $at = hrtime(true) / 1e6;
         $this->lateness->note(max(0.0, $at - $this->nextTick));
         $this->nextTick = $at + 1000 / 60;
+        $worked = self::worked();
+        $this->busy->note($worked - $this->worked);
+        $this->worked = $worked;
         $now = $this->clock->now();
         if ($this->moved !== [] && $this->current !== null && ! $this->crossing) {
             $lanes = array_keys($this->moved);
@@ -297,6 +306,14 @@ final class Conductor
         }
     }
 
+    /** Processor time that this process has taken, in ms: what the loop is held by, whatever else the machine does. */
+    private static function worked(): float
+    {
+        $usage = getrusage() ?: [];
+
+        return (($usage['ru_utime.tv_sec'] ?? 0) + ($usage['ru_stime.tv_sec'] ?? 0)) * 1000 + (($usage['ru_utime.tv_usec'] ?? 0) + ($usage['ru_stime.tv_usec'] ?? 0)) / 1000;
+    }
+
     private function everySecond(): void
     {
         $now = $this->clock->now();
@@ -316,10 +333,10 @@ final class Conductor
     private function health(): array
     {
         return [
-            'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'windows' => $this->windows->count(), 'dropped' => $this->windows->dropped,
+            'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'busy' => $this->busy->figures(), 'windows' => $this->windows->count(), 'dropped' => $this->windows->dropped,
             'refused' => $this->door->bad, 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
             'baker' => ['pid' => $this->current?->pid(), 'revision' => $this->current?->revision, 'coming' => $this->coming !== null, 'trouble' => $this->trouble],
-            'pid' => getmypid(), 'memory' => memory_get_usage(true),
+            'generation' => $this->base, 'pid' => getmypid(), 'memory' => memory_get_usage(true),
         ];
     }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-/** How late the loop's ticks come, over the last ten seconds or so. */
+/** A measure taken at each tick, over the last ten seconds or so: how late it came, or how long the engine itself was busy since the last. */
 final class Lateness
 {
     private const KEPT = 600;

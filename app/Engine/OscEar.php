@@ -44,7 +44,7 @@ final class OscEar
             $this->packets++;
             try {
                 foreach (Osc::decode($packet) as $message) {
-                    $said = array_map(static fn (mixed $a): string => is_string($a) ? mb_substr(mb_scrub($a), 0, 60) : (string) json_encode($a, JSON_PARTIAL_OUTPUT_ON_ERROR), array_slice($message['arguments'], 0, 4));
+                    $said = array_map(static fn (mixed $a): string => is_string($a) ? '"'.mb_substr(mb_scrub($a), 0, 60).'"' : (is_float($a) ? sprintf('%.7g', $a) : (string) json_encode($a)), array_slice($message['arguments'], 0, 4));
                     $fault = ($this->heard)($message['address'], $message['arguments']);
                     $this->remember($from, trim(mb_substr($message['address'], 0, 100).' '.implode(' ', $said)), $fault);
                 }

@@ -29,7 +29,8 @@ export class Live {
       this.person = message.data.person;
     }
     if (message.type === 'clock') {
-      if (this.target === null || Math.abs(message.data.offset - this.offsetNow) > 100) {
+      // The first second of probes sets the clock; after that it is only bent, but for a jump that no bending would mend.
+      if (!message.data.settled || this.target === null || Math.abs(message.data.offset - this.offsetNow) > 100) {
         this.offsetNow = message.data.offset;
         this.bentAt = performance.now();
       }

@@ -87,12 +87,14 @@ export interface PlayerReport {
 export interface Health {
   engine: number;
   lateness: { p50: number; p99: number; max: number; ticks: number };
+  busy: { p50: number; p99: number; max: number; ticks: number };
   windows: number;
   dropped: number;
   refused: number;
   osc: { packets: number; bad: number; port: number; last: { at: number; from: string; text: string; fault: string | null }[] };
   players: PlayerReport[];
   baker: { pid: number | null; revision: number | null; coming: boolean; trouble: string };
+  generation: number;
   pid: number;
   memory: number;
 }
@@ -136,5 +138,5 @@ export type FromWorker =
   | { type: 'identify'; data: { output: string; until: number } }
   | { type: 'file'; data: FileMessage }
   | { type: 'ticket'; data: { ticket: string; person: string } }
-  | { type: 'clock'; data: { offset: number; trip: number } }
+  | { type: 'clock'; data: { offset: number; trip: number; settled: boolean } }
   | { type: 'link'; data: { up: boolean } };

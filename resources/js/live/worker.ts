@@ -98,7 +98,7 @@ async function probeForever() {
       const last = trips[trips.length - 1];
       if (last !== undefined && trips.some((t) => Math.abs(t.offset - last.offset) > 1000)) trips.splice(0, trips.length - 1);
       const best = trips.reduce((a, b) => (b.trip < a.trip ? b : a));
-      tell({ type: 'clock', data: best }, true);
+      tell({ type: 'clock', data: { ...best, settled: n >= 16 } }, true);
     } catch {
       // Without an engine there is no time to be had.
     }

@@ -40,7 +40,7 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
       event.preventDefault();
       step((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1));
     }
-    event.stopPropagation();
+    if (!event.altKey && !event.ctrlKey && !event.metaKey) event.stopPropagation();
   };
   return (
     <TextInput

@@ -56,8 +56,8 @@ export function Master() {
   );
 }
 
-/** On air: the show runs and at least one player draws it. */
-export const useOnAir = () => useStudio((s) => s.up && s.transport?.running === true && (s.health?.players.length ?? 0) > 0);
+/** On air: light leaves the building, running or held, by at least one player. */
+export const useOnAir = () => useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values.master ?? 1) > 0);
 
 export function Loose() {
   const values = useStudio((s) => s.values);
@@ -99,7 +99,7 @@ export function TransportBar() {
       <Master />
       <span className={`onair ${onAir ? 'on' : ''}`} role="status">
         <span className="glow" />
-        {!up ? 'Engine gone' : onAir ? 'On air' : running ? 'Running, no player' : 'Dark'}
+        {!up ? 'Engine gone' : onAir ? (running ? 'On air' : 'On air, holding') : 'Off air'}
       </span>
       <Kite size={12} className="dim" />
     </footer>

@@ -23,7 +23,7 @@ export function Routes() {
   }
   const uses = (show?.computed.placements ?? []).filter((p) => p.layer === layer?.id);
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '300px 1fr', flex: 1, minHeight: 0 }}>
+    <div style={{ display: 'grid', gridTemplateColumns: '230px 1fr', flex: 1, minHeight: 0 }}>
       <div style={{ borderRight: '1px solid var(--kl-line)', overflow: 'auto' }} role="listbox" aria-label="Layers">
         {layers.map((l) => (
           <div
@@ -49,7 +49,7 @@ export function Routes() {
               <Aims row={layer} surfaces={surfaces} />
             </div>
             {uses.length === 0 && <p className="dim">{layer.aims.length === 0 ? 'Aim this layer at a surface.' : 'This layer has no clips yet, so nothing has to fit.'}</p>}
-            <div style={{ display: 'flex', flexWrap: 'wrap', gap: 22, marginTop: 18 }}>
+            <div style={{ display: 'flex', flexWrap: 'wrap', gap: 20, marginTop: 18 }}>
               {uses.map((use) => (
                 <Fit key={use.surface + use.media} use={use} fitting={layer.fitting} />
               ))}
@@ -79,8 +79,8 @@ function Fit({ use, fitting }: { use: Schemas['PlacedUse']; fitting: string }) {
   const pad = 0.04 * Math.max(right - left, bottom - top);
   const stroke = Math.max(right - left, bottom - top) / 300;
   return (
-    <figure style={{ margin: 0, width: 360 }}>
-      <div style={{ position: 'relative', height: 220, border: '1px solid var(--kl-line)', background: 'var(--kl-ink8)' }}>
+    <figure style={{ margin: 0, width: 298 }}>
+      <div style={{ position: 'relative', height: 190, border: '1px solid var(--kl-line)', background: 'var(--kl-ink8)' }}>
         <svg viewBox={`${left - pad} ${top - pad} ${right - left + 2 * pad} ${bottom - top + 2 * pad}`} style={{ width: '100%', height: '100%' }} role="img" aria-label={`${media.name} on ${surface.name}`}>
           <foreignObject x={0} y={0} width={pw} height={ph}>
             <LitRaster surface={use.surface} />

@@ -25,7 +25,7 @@ export function Run() {
           <Clock className="bigclock" />
           <div className={`onair ${onAir ? 'on' : ''}`} style={{ fontSize: 18, minHeight: 26 }}>
             <span className="glow" />
-            {!up ? 'The engine is gone; what is baked plays on' : transport?.waiting ? 'Waits at a hold point' : onAir ? 'On air' : running ? 'Running, but no player is open' : 'Dark and holding'}
+            {!up ? 'The engine is gone; what is baked plays on' : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport?.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
           </div>
         </div>
         {cues.length === 0 ? (

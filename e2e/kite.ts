@@ -1,0 +1,137 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+
+const root = join(import.meta.dirname, '..');
+
+/** A whole Kite Lamp of its own: folder, database, ports, engine, worker. */
+export class KiteLamp {
+  readonly address: string;
+  readonly oscPort: number;
+  private readonly env: NodeJS.ProcessEnv;
+  private child: ChildProcess | null = null;
+  output = '';
+
+  constructor(
+    readonly port: number,
+    readonly folder = mkdtempSync(join(tmpdir(), 'kite-e2e-')),
+  ) {
+    this.address = `http://127.0.0.1:${port}`;
+    this.oscPort = port + 2;
+    this.env = { ...process.env, KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production' };
+  }
+
+  async start() {
+    mkdirSync(this.folder, { recursive: true });
+    const database = join(this.folder, 'kite.sqlite');
+    if (!existsSync(database)) writeFileSync(database, '');
+    this.artisan('migrate', '--force', '--quiet');
+    this.child = spawn('php', ['bin/launcher.php'], { cwd: root, env: this.env, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = this.child;
+    await new Promise<void>((done, fail) => {
+      const hear = (bytes: Buffer) => {
+        this.output += bytes.toString();
+        if (this.output.includes('Kite Lamp is at')) done();
+      };
+      child.stdout?.on('data', hear);
+      child.stderr?.on('data', hear);
+      child.on('exit', () => fail(new Error(`Kite Lamp ended: ${this.output}`)));
+    });
+  }
+
+  async stop() {
+    const { child } = this;
+    if (child !== null) {
+      await new Promise<void>((done) => {
+        child.on('exit', () => done());
+        child.kill('SIGTERM');
+      });
+    }
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  artisan(...args: string[]): string {
+    return execFileSync('php', ['artisan', ...args], { cwd: root, env: this.env, encoding: 'utf8' });
+  }
+
+  async api<T = Record<string, never>>(path: string, body?: unknown, method = body === undefined ? 'GET' : 'POST'): Promise<T> {
+    const headers: Record<string, string> = { Origin: this.address, Cookie: 'kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz' };
+    if (method !== 'GET') headers['Content-Type'] = 'application/json';
+    const answer = await fetch(`${this.address}/api/${path}`, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });
+    const data = (await answer.json()) as T;
+    if (!answer.ok) throw new Error(`${path}: ${JSON.stringify(data)}`);
+    return data;
+  }
+
+  private ticket = '';
+
+  async live<T = Record<string, unknown>>(path: string, body?: unknown): Promise<T> {
+    if (this.ticket === '') this.ticket = (await this.api<{ ticket: string }>('live/tickets', {})).ticket;
+    const answer = await fetch(`${this.address}/live/${path}`, {
+      method: body === undefined ? 'GET' : 'POST',
+      headers: { Origin: this.address, Authorization: `Bearer ${this.ticket}`, ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+    return (await answer.json()) as T;
+  }
+
+  async upload(show: string, path: string, name: string): Promise<{ media: string; hash: string; known: boolean }> {
+    const bytes = readFileSync(path);
+    const { id } = await this.api<{ id: string }>(`shows/${show}/uploads`, { name, bytes: bytes.length });
+    const answer = await fetch(`${this.address}/api/uploads/${id}?at=0`, { method: 'PUT', headers: { Origin: this.address, 'Content-Type': 'application/octet-stream' }, body: bytes });
+    return (await answer.json()) as { media: string; hash: string; known: boolean };
+  }
+
+  reference(output: string, options: { time?: number; engines?: number[]; pixels?: [number, number][] }) {
+    return JSON.parse(
+      this.artisan('kite:reference', output, ...(options.time === undefined ? [] : [`--time=${options.time}`]), ...(options.engines ?? []).map((e) => `--engine=${e}`), ...(options.pixels ?? []).map((p) => `--pixel=${p.join(',')}`)),
+    ) as { pixels: [number, number, number][]; frames: Record<string, number>; engine: { engine: number; position: number; frames: Record<string, number> }[] };
+  }
+}
+
+/** Waits until something holds; never for a stated time. */
+export async function until<T>(what: string, ask: () => Promise<T | null | undefined | false>, seconds = 30): Promise<T> {
+  const end = Date.now() + seconds * 1000;
+  for (;;) {
+    const answer = await ask();
+    if (answer !== null && answer !== undefined && answer !== false) return answer;
+    if (Date.now() > end) throw new Error(`Waited ${seconds} s for: ${what}`);
+    await new Promise((done) => setTimeout(done, 50));
+  }
+}
+
+/** A clip of two seconds at 25 fps, 128 × 128, whose left half tells its frame and whose other quarters are flat colours. */
+export function makeVideo(path: string, tagged: boolean): string {
+  const picture = "nullsrc=s=128x128:r=25:d=2,format=gbrp,geq=r='if(lt(X,64),40+4*N,210)':g='if(lt(X,64),60,if(lt(Y,64),50,180))':b='if(lt(X,64),90,if(lt(Y,64),70,30))'";
+  const tags = tagged ? ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'] : [];
+  const matrix = tagged ? 'bt709' : 'smpte170m';
+  const bits = tagged ? [] : ['-bsf:v', 'h264_metadata=colour_primaries=2:transfer_characteristics=2:matrix_coefficients=2'];
+  execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', picture, '-vf', `scale=out_color_matrix=${matrix}:out_range=tv,format=yuv420p`, '-c:v', 'libx264', '-crf', '4', '-pix_fmt', 'yuv420p', ...tags, ...bits, path]);
+  return path;
+}
+
+/** Pixels of the player's canvas, read in the same frame in which they were drawn. */
+export function canvasPixels(page: Page, places: [number, number][]) {
+  return page.evaluate(
+    (at) =>
+      new Promise<{ pixels: number[][]; report: { engine: number; layers: { layer: string; frame: number; shown: number; generation: number }[]; lacks: string[]; revision: number } }>((done) =>
+        requestAnimationFrame(() => {
+          const canvas = document.querySelector('canvas') as HTMLCanvasElement;
+          const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
+          gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+          const pixels = at.map(([x, y]) => {
+            const rgba = new Uint8Array(4);
+            gl.readPixels(x as number, canvas.height - 1 - (y as number), 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
+            return [...rgba.slice(0, 3)];
+          });
+          // biome-ignore lint/suspicious/noExplicitAny: what the player says of itself for tests
+          done({ pixels, report: (window as any).kiteDrawn });
+        }),
+      ),
+    places,
+  );
+}
+
+export const farthest = (a: number[][], b: number[][]) => Math.max(...a.flatMap((p, i) => p.map((v, k) => Math.abs(v - (b[i]?.[k] ?? 999)))));

@@ -1,0 +1,215 @@
+import { execFileSync } from 'node:child_process';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+// biome-ignore lint/suspicious/noExplicitAny: the client library ships no types
+const osc = (await import('osc' as string)).default as any;
+import { canvasPixels, KiteLamp, makeVideo, until } from './kite';
+
+const S = 705_600_000;
+const FRAME = S / 25;
+const kite = new KiteLamp(4420);
+const before = { before: null };
+const players: Page[] = [];
+let show = '';
+const id = (n: number) => `01hzzzzzzzzzzzzzzzzzzzzz${String(n).padStart(2, '0')}`;
+const [PANEL, WALL, MEDIA_LINE, LAYER, CLIP, OUTPUT, REGION, CUE] = [1, 2, 3, 4, 5, 6, 7, 8].map(id) as [string, string, string, string, string, string, string, string];
+
+interface Report {
+  player: string;
+  engine: number;
+  offset: number;
+  late: number;
+  revision: number;
+  layers: { layer: string; frame: number; shown: number; generation: number }[];
+}
+interface State {
+  engine: number;
+  position: number;
+  running: boolean;
+  waiting: boolean;
+  generation: number;
+  pid: number;
+  players: Report[];
+  baker: { pid: number; revision: number };
+  busy: { p99: number; max: number; ticks: number };
+  osc: { packets: number; bad: number };
+}
+const state = () => kite.live<State>('state');
+const edit = (name: string, changes: unknown[]) => kite.api<{ revision: number }>(`shows/${show}/edits`, { name, changes });
+const created = (kind: string, rowId: string, fields: Record<string, unknown>) => ({ kind, id: rowId, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { ...before, after }])) });
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeAll(async ({ browser }) => {
+  await kite.start();
+  show = (await kite.api<{ id: string }>('shows', { name: 'Rehearsal', frameRate: '25' })).id;
+  const { media } = await kite.upload(show, makeVideo(join(kite.folder, 'clip.mp4'), true), 'clip.mp4');
+  await edit('Lay out', [
+    created('panel', PANEL, { name: 'P', widthMm: 500, heightMm: 500, widthPx: 128, heightPx: 128 }),
+    created('surface', WALL, { name: 'Wall', cells: [[PANEL]], seams: [] }),
+    created('timeline', MEDIA_LINE, { name: 'Main', duration: 600 * S }),
+    created('layer', LAYER, { timeline: MEDIA_LINE, name: 'Layer', aims: [WALL] }),
+    created('clip', CLIP, { layer: LAYER, media, start: 0, length: 600 * S, pastEnd: 'loop' }),
+    created('output', OUTPUT, { name: 'Output 1', width: 160, height: 128, refresh: 60 }),
+    created('region', REGION, { output: OUTPUT, surface: WALL, source: [0, 0, 128, 128] }),
+    created('cue', CUE, { timeline: MEDIA_LINE, time: 300 * S, number: '7', name: 'Lanterns rise', holds: true }),
+  ]);
+  await until('the media to be ready', async () => {
+    const rows = (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows;
+    return rows.media[0]?.state === 'ready';
+  });
+  for (let i = 0; i < 2; i++) {
+    // A context of its own is a browser of its own: with its own stream and its own clock.
+    const page = await (await browser.newContext({ viewport: { width: 160, height: 128 } })).newPage();
+    await page.goto(`${kite.address}/player/${OUTPUT}`);
+    players.push(page);
+  }
+});
+test.afterAll(async () => {
+  for (const page of players) await page.context().close();
+  await kite.stop();
+});
+
+/** Fresh reports of both players, of this revision at least. */
+const reports = (revision = 0) =>
+  until('reports of both players', async () => {
+    const now = await state();
+    const fresh = now.players.filter((p) => p.engine > now.engine - 1.6 * S && p.revision >= revision && p.layers.length === 1);
+    return fresh.length === 2 && fresh;
+  });
+
+test('two players of one output decide on the frames that the core says, on one clock', async () => {
+  await kite.live('command', { do: 'play' });
+  const heard = new Map<string, Report>();
+  let { generation } = await until('the show to run', async () => {
+    const now = await state();
+    return now.running && now;
+  });
+  await until('six reports of one generation while running', async () => {
+    const now = await state();
+    // The bake of the media that has just become ready may still have been on its way.
+    if (now.generation !== generation) heard.clear();
+    generation = now.generation;
+    for (const r of await reports()) if (r.engine > now.engine - S && r.layers[0]?.generation === generation) heard.set(`${r.player} ${r.engine}`, r);
+    return heard.size >= 6;
+  });
+  const all = [...heard.values()];
+  expect(new Set(all.map((r) => r.player)).size).toBe(2);
+  const said = kite.reference(OUTPUT, { engines: all.map((r) => r.engine) });
+  all.forEach((r, i) => {
+    expect(r.layers[0]?.frame, `at engine time ${r.engine}`).toBe(said.engine[i]?.frames[LAYER]);
+    expect(r.layers[0]?.generation).toBe(generation);
+    expect(Math.abs(r.offset)).toBeLessThanOrEqual(16.7);
+  });
+  // Their clocks, asked one right after the other, tell the same engine time.
+  const [a, b] = await Promise.all(players.map((p) => p.evaluate(() => (window as unknown as { kiteDrawn: { engine: number } }).kiteDrawn.engine)));
+  expect(Math.abs((a ?? 0) - (b ?? 0)) / (S / 1000)).toBeLessThan(1000);
+});
+
+test('an edit while playing changes the picture and no tick comes late for it', async () => {
+  const [red] = (await canvasPixels(players[0] as Page, [[96, 32]])).pixels;
+  expect(red?.[0]).toBeGreaterThan(190);
+  await reports();
+  const started = await state();
+  const { revision } = await edit('Dim', [{ kind: 'layer', id: LAYER, op: 'update', fields: { opacity: { before: 1, after: 0.5 } } }]);
+  await until('the dimmed picture', async () => {
+    const { pixels, report } = await canvasPixels(players[0] as Page, [[96, 32]]);
+    return report.revision === revision && Math.abs((pixels[0]?.[0] ?? 0) - 105) <= 4;
+  });
+  const now = await state();
+  expect(now.running).toBe(true);
+  expect(now.position - started.position).toBeGreaterThan(0);
+  // How late a tick is on two cores full of browsers is theirs to say; how long the engine held its own loop is ours.
+  expect(now.busy.p99).toBeLessThan(8);
+  expect(now.busy.max).toBeLessThan(60);
+  const [report] = await reports(revision);
+  const said = kite.reference(OUTPUT, { engines: [report?.engine ?? 0] });
+  expect(report?.layers[0]?.frame).toBe(said.engine[0]?.frames[LAYER]);
+});
+
+test('a baker that is killed costs nothing that was baked', async () => {
+  const { baker, position } = await state();
+  process.kill(baker.pid, 'SIGKILL');
+  const after = await until('another baker', async () => {
+    const now = await state();
+    return now.baker.pid !== null && now.baker.pid !== baker.pid && now;
+  });
+  expect(after.running).toBe(true);
+  expect(after.position).toBeGreaterThan(position);
+  await until('players on the new bake', async () => (await reports()).every((r) => (r.layers[0]?.generation ?? 0) >= after.generation));
+});
+
+test('a conductor that is killed is back at the frame where it would have been, and windows come back', async () => {
+  const old = await state();
+  const at = process.hrtime.bigint();
+  process.kill(old.pid, 'SIGKILL');
+  const now = await until('another conductor', async () => {
+    const s = await state().catch(() => null);
+    return s !== null && s.pid !== undefined && s.pid !== old.pid && s;
+  }, 5);
+  const passed = Number(process.hrtime.bigint() - at) / 1e9;
+  expect(passed).toBeLessThan(2);
+  expect(now.running).toBe(true);
+  expect(Math.abs(now.position - old.position - (now.engine - old.engine))).toBeLessThanOrEqual(1);
+  expect(Math.abs((now.engine - old.engine) / S - passed)).toBeLessThan(0.25);
+  await until('both players on the new conductor', async () => (await reports()).every((r) => (r.layers[0]?.generation ?? 0) > old.generation));
+  const all = await reports();
+  const said = kite.reference(OUTPUT, { engines: all.map((r) => r.engine) });
+  all.forEach((r, i) => expect(r.layers[0]?.frame).toBe(said.engine[i]?.frames[LAYER]));
+});
+
+test('OSC from another maker\'s client plays, holds, jumps and goes; malformed packets are counted', async () => {
+  const port = new osc.UDPPort({ localAddress: '127.0.0.1', localPort: 0, remoteAddress: '127.0.0.1', remotePort: kite.oscPort, metadata: true });
+  await new Promise<void>((done) => {
+    port.on('ready', done);
+    port.open();
+  });
+  const start = (await state()).osc;
+  port.send({ address: '/kite/hold', args: [] });
+  await until('hold', async () => !(await state()).running);
+  port.send({ address: '/kite/jump', args: [{ type: 'f', value: 12.52 }] });
+  await until('12.52 s', async () => (await state()).position === 313 * FRAME);
+  port.send({ address: '/kite/jump', args: [{ type: 's', value: 'Lanterns rise' }] });
+  await until('the cue', async () => (await state()).position === 300 * S);
+  port.send({ address: '/kite/jump', args: [{ type: 'i', value: 299 }] });
+  await until('299 s', async () => (await state()).position === 299 * S);
+  port.send({ timeTag: osc.timeTag(0), packets: [{ address: '/kite/play', args: [] }] });
+  await until('the hold point', async () => {
+    const now = await state();
+    return now.waiting && now.position === 300 * S;
+  });
+  port.send({ address: '/kite/go', args: [] });
+  await until('go', async () => (await state()).running && (await state()).position > 300 * S);
+  port.close();
+  execFileSync('php', ['-r', `$s = stream_socket_client("udp://127.0.0.1:${kite.oscPort}"); foreach (["junk!", "/kite/jump\\0,f\\0\\0", str_repeat("x", 1400)] as $p) fwrite($s, $p);`]);
+  const end = await until('the malformed ones', async () => {
+    const now = (await state()).osc;
+    return now.bad === start.bad + 3 && now;
+  });
+  expect(end.packets).toBe(start.packets + 9);
+  expect((await state()).running).toBe(true);
+});
+
+test('every port keeps foreign hosts, foreign pages and form posts out', async () => {
+  const ask = (port: number, path: string, headers: Record<string, string>, method = 'POST', body = '{}') =>
+    new Promise<number>((done, fail) => {
+      const call = request({ host: '127.0.0.1', port, path, method, headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}`, ...headers } }, (answer) => {
+        answer.resume();
+        answer.on('end', () => done(answer.statusCode ?? 0));
+      });
+      call.on('error', fail);
+      call.end(body);
+    });
+  for (const [port, path] of [
+    [kite.port, '/api/shows'],
+    [kite.port, '/live/command'],
+    [kite.port + 1, '/live/command'],
+  ] as const) {
+    expect(await ask(port, path, { Host: 'saltgate.example' }), `${port}${path} foreign host`).toBe(421);
+    expect(await ask(port, path, { Host: `127.0.0.1:${port}`, Origin: 'http://saltgate.example' }), 'foreign page').toBe(403);
+    expect(await ask(port, path, { Host: `127.0.0.1:${port}`, 'Content-Type': 'application/x-www-form-urlencoded' }, 'POST', 'name=x'), 'form').toBe(415);
+  }
+  expect(await ask(kite.port + 1, '/live/stream', { Host: `127.0.0.1:${kite.port + 1}` }, 'GET', '')).toBe(401);
+  expect(await ask(kite.port, '/', { Host: 'saltgate.example' }, 'GET', '')).toBe(421);
+});

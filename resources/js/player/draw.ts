@@ -1,0 +1,65 @@
+import type { Playback } from '../live/playback';
+import { Composer } from './compose';
+import type { Light } from './light';
+
+export interface Report {
+  engine: number;
+  layers: { layer: string; frame: number; shown: number; generation: number }[];
+  lacks: string[];
+  plan: number;
+  revision: number;
+}
+
+/** Draws one output at an engine time: composes what its regions show, in windows no larger than a texture, and delivers it. */
+export class OutputDrawer {
+  private readonly composer: Composer;
+  name = '';
+  late = false;
+
+  constructor(
+    private readonly light: Light,
+    private readonly playback: Playback,
+    private readonly output: string,
+  ) {
+    this.composer = new Composer(light);
+  }
+
+  draw(engine: number): Report {
+    const { light } = this;
+    const on = this.playback.at(engine);
+    const raster = on?.plan.outputs[this.output];
+    this.late = false;
+    if (on === null || raster === undefined) {
+      light.output();
+      return { engine, layers: [], lacks: [on === null ? 'nothing has been baked yet' : 'this output is not in the show'], plan: 0, revision: 0 };
+    }
+    const { canvas } = light;
+    if (canvas.width !== raster.width || canvas.height !== raster.height) {
+      canvas.width = raster.width;
+      canvas.height = raster.height;
+    }
+    this.name = raster.name;
+    const { plan, lanes } = on;
+    const master = lanes.get(0, engine, 1);
+    this.composer.begin();
+    const tiles: { raster: ReturnType<Light['begin']>; place: [number, number, number, number] }[] = [];
+    for (const region of raster.regions) {
+      const [sx, sy, w, h] = region.source;
+      for (let y = 0; y < h; y += light.largest) {
+        for (let x = 0; x < w; x += light.largest) {
+          const tw = Math.min(light.largest, w - x);
+          const th = Math.min(light.largest, h - y);
+          tiles.push({
+            raster: this.composer.window(`${region.id} ${x} ${y}`, plan, lanes, engine, region.surface, [sx + x, sy + y, tw, th]),
+            place: [region.place[0] + x, region.place[1] + y, tw, th],
+          });
+        }
+      }
+    }
+    light.output();
+    for (const tile of tiles) light.deliver(tile.raster, tile.place, master);
+    const drawn = this.composer.end();
+    this.late = drawn.late;
+    return { engine, layers: drawn.layers, lacks: drawn.lacks, plan: plan.serial, revision: plan.revision };
+  }
+}
