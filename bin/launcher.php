@@ -90,7 +90,7 @@ $start = static function (string $name) use (&$start, &$children, &$ending, $com
         });
     }
     $process->on('exit', static function (?int $code, ?int $signal) use ($name, $began, &$start, &$ending, $say): void {
-        if ($ending) {
+        if ($ending) { // @phpstan-ignore if.alwaysFalse (set when we are told to end)
             return;
         }
         $say("$name ended (".($signal === null ? "code $code" : "signal $signal").') and is started again.');
@@ -123,7 +123,7 @@ foreach ([SIGINT, SIGTERM, SIGHUP] as $signal) {
     Loop::addSignal($signal, $end);
 }
 $ready = Loop::addPeriodicTimer(0.05, static function () use (&$ready, $port, $livePort, $say): void {
-    foreach (["/api/shows" => $port, '/live/clock' => $livePort] as $path => $one) {
+    foreach (['/api/shows' => $port, '/live/clock' => $livePort] as $path => $one) {
         $answer = @file_get_contents("http://127.0.0.1:$one$path", false, stream_context_create(['http' => ['timeout' => 1, 'ignore_errors' => true]]));
         if ($answer === false || ! str_starts_with($http_response_header[0] ?? '', 'HTTP/1.1 200')) {
             return;

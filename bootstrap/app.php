@@ -5,6 +5,8 @@ declare(strict_types=1);
 use App\Http\Middleware\Doors;
 use App\Http\Middleware\Person;
 use App\Http\Problem;
+use Core\Units\ArithmeticError;
+use Core\Units\Refused;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
@@ -18,7 +20,7 @@ return Application::configure(basePath: dirname(__DIR__))
         $middleware->group('api', [Person::class]);
     })
     ->withExceptions(function (Exceptions $exceptions): void {
-        $exceptions->dontReport([Problem::class]);
+        $exceptions->dontReport([Problem::class, Refused::class, ArithmeticError::class]);
         $exceptions->render(fn (Throwable $e, Request $request) => Problem::response($e));
     })
     ->create();

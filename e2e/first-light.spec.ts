@@ -161,7 +161,10 @@ test('a clip is moved by dragging and a keyframe made by a double-click', async 
   await until('the clip to have moved', async () => (await start()) > 0);
   expect((await start()) % (S / 25)).toBe(0);
   await page.getByRole('button', { name: /^Layer 1 ▸/ }).click();
-  await page.locator('.tl-curve').first().dblclick({ position: { x: 80, y: 30 } });
+  await page
+    .locator('.tl-curve')
+    .first()
+    .dblclick({ position: { x: 80, y: 30 } });
   await expect(page.getByRole('button', { name: /^Opacity .* %$/ })).toBeVisible();
   expect((await rows()).curve).toHaveLength(1);
   await page.keyboard.press('ControlOrMeta+z');

@@ -2,8 +2,10 @@ import { execFileSync } from 'node:child_process';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+
 // biome-ignore lint/suspicious/noExplicitAny: the client library ships no types
 const osc = (await import('osc' as string)).default as any;
+
 import { canvasPixels, KiteLamp, makeVideo, until } from './kite';
 
 const S = 705_600_000;
@@ -144,10 +146,14 @@ test('a conductor that is killed is back at the frame where it would have been, 
   const old = await state();
   const at = process.hrtime.bigint();
   process.kill(old.pid, 'SIGKILL');
-  const now = await until('another conductor', async () => {
-    const s = await state().catch(() => null);
-    return s !== null && s.pid !== undefined && s.pid !== old.pid && s;
-  }, 5);
+  const now = await until(
+    'another conductor',
+    async () => {
+      const s = await state().catch(() => null);
+      return s !== null && s.pid !== undefined && s.pid !== old.pid && s;
+    },
+    5,
+  );
   const passed = Number(process.hrtime.bigint() - at) / 1e9;
   expect(passed).toBeLessThan(2);
   expect(now.running).toBe(true);
@@ -156,10 +162,12 @@ test('a conductor that is killed is back at the frame where it would have been, 
   await until('both players on the new conductor', async () => (await reports()).every((r) => (r.layers[0]?.generation ?? 0) > old.generation));
   const all = await reports();
   const said = kite.reference(OUTPUT, { engines: all.map((r) => r.engine) });
-  all.forEach((r, i) => expect(r.layers[0]?.frame).toBe(said.engine[i]?.frames[LAYER]));
+  all.forEach((r, i) => {
+    expect(r.layers[0]?.frame).toBe(said.engine[i]?.frames[LAYER]);
+  });
 });
 
-test('OSC from another maker\'s client plays, holds, jumps and goes; malformed packets are counted', async () => {
+test("OSC from another maker's client plays, holds, jumps and goes; malformed packets are counted", async () => {
   const port = new osc.UDPPort({ localAddress: '127.0.0.1', localPort: 0, remoteAddress: '127.0.0.1', remotePort: kite.oscPort, metadata: true });
   await new Promise<void>((done) => {
     port.on('ready', done);

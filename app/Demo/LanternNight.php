@@ -21,7 +21,9 @@ final class LanternNight
     /** @var list<array<string, mixed>> */
     private array $changes = [];
 
-    public function __construct(private readonly Editor $editor, private readonly MediaStore $store, private readonly DemoMedia $media) {}
+    public function __construct(private readonly Editor $editor, private readonly MediaStore $store, private readonly DemoMedia $media)
+    {
+    }
 
     public function make(): Show
     {
@@ -78,7 +80,7 @@ final class LanternNight
         return $show;
     }
 
-    /** @param array<string, mixed> $fields */
+    /** @param  array<string, mixed>  $fields */
     private function add(string $kind, array $fields): string
     {
         $id = strtolower((string) Str::ulid());

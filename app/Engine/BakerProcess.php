@@ -30,6 +30,9 @@ final class BakerProcess
 
     private string $errors = '';
 
+    /** Closes what the child would inherit: held by a baker, a port could not be listened on again, and a window's stream would never end. */
+    private const CLEAN = 'for fd in /proc/self/fd/*; do fd=${fd##*/}; if [ "$fd" -gt 2 ]; then eval "exec $fd>&-"; fi; done; exec "$@"';
+
     /**
      * @param  list<string>  $command
      * @param  int  $serial  which compilation it makes
@@ -39,7 +42,7 @@ final class BakerProcess
      */
     public function __construct(LoopInterface $loop, array $command, public readonly int $serial, \Closure $onReady, \Closure $onChunk, \Closure $onEnd)
     {
-        $this->process = new Process('exec '.implode(' ', array_map(escapeshellarg(...), $command)));
+        $this->process = new Process('exec '.implode(' ', array_map(escapeshellarg(...), ['bash', '-c', self::CLEAN, 'baker', ...$command])));
         $this->process->start($loop, 0.05);
         $frames = new Frames;
         $this->process->stdout?->on('data', function (string $bytes) use ($frames, $onReady, $onChunk): void {
@@ -59,7 +62,7 @@ final class BakerProcess
         $this->process->on('exit', fn () => $onEnd($this, trim($this->errors)));
     }
 
-    /** @param \Closure(self): void $onReady */
+    /** @param  \Closure(self): void  $onReady */
     private function tookUp(string $payload, \Closure $onReady): void
     {
         $data = json_decode($payload, true);

@@ -11,7 +11,6 @@ use Core\Playback\CueSheet;
 use Core\Playback\Shelf;
 use Core\Playback\Transport;
 use Core\Units\Flicks;
-use Core\Units\Refused;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
 use React\Socket\ConnectionInterface;
@@ -190,7 +189,7 @@ final class Conductor
         });
     }
 
-    /** @param \Closure(int): void $then with the engine time from which on it is baked */
+    /** @param  \Closure(int): void  $then with the engine time from which on it is baked */
     private function bakeAnew(BakerProcess $baker, CueSheet $sheet, int $from, \Closure $then): void
     {
         $this->base = ++$this->generation;
@@ -362,8 +361,8 @@ final class Conductor
         $this->windows->tell(Frames::json(Frames::LIVE, ['values' => (object) $this->live]));
     }
 
-    /** @param array<string, mixed> $command */
-    private function command(array $command): string|null
+    /** @param  array<string, mixed>  $command */
+    private function command(array $command): ?string
     {
         $do = $command['do'] ?? null;
         if ($do === 'live') {
@@ -407,7 +406,7 @@ final class Conductor
         return null;
     }
 
-    /** @param array<mixed> $values by lane name; null lets go */
+    /** @param  array<mixed>  $values by lane name; null lets go */
     private function setLive(array $values): ?string
     {
         foreach ($values as $lane => $value) {
@@ -431,7 +430,7 @@ final class Conductor
         return null;
     }
 
-    /** @param list<string> $lanes */
+    /** @param  list<string>  $lanes */
     private function letGo(array $lanes): void
     {
         $this->setLive(array_fill_keys($lanes, null));

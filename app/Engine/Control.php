@@ -7,7 +7,9 @@ namespace App\Engine;
 /** How the web app and the worker tell the conductor something: one line of JSON on its control socket. */
 final readonly class Control
 {
-    public function __construct(private string $socket) {}
+    public function __construct(private string $socket)
+    {
+    }
 
     /**
      * Says it and goes on; when no engine runs, nobody is told, and that is fine.

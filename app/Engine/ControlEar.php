@@ -13,7 +13,7 @@ final class ControlEar
 {
     private const LONGEST = 67_108_864;
 
-    /** @param \Closure(array<string, mixed>): ?array<string, mixed> $told */
+    /** @param  \Closure(array<string, mixed>): ?array<string, mixed>  $told */
     public function __construct(LoopInterface $loop, string $path, \Closure $told)
     {
         if (file_exists($path)) {

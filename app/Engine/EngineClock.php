@@ -9,7 +9,9 @@ use Core\Units\Flicks;
 /** Engine time: flicks since an origin on the machine's monotonic clock. A restarted conductor takes up the origin of the one before. */
 final readonly class EngineClock
 {
-    public function __construct(public int $origin) {}
+    public function __construct(public int $origin)
+    {
+    }
 
     public static function starting(): self
     {

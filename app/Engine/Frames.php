@@ -38,7 +38,7 @@ final class Frames
         return pack('VC', strlen($payload), $type).$payload;
     }
 
-    /** @param array<string, mixed> $data */
+    /** @param  array<string, mixed>  $data */
     public static function json(int $type, array $data): string
     {
         return self::pack($type, json_encode($data, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));

@@ -24,7 +24,7 @@ final class HttpDoor
 
     private readonly SocketServer $server;
 
-    /** @param \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>} $handle answers, or takes the connection over and returns null */
+    /** @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null */
     public function __construct(private readonly LoopInterface $loop, string $address, private readonly DoorRules $rules, private readonly \Closure $handle)
     {
         $this->server = new SocketServer($address, ['tcp' => ['so_reuseport' => false, 'backlog' => 128]], $loop);
@@ -129,7 +129,7 @@ final class HttpDoor
         }
     }
 
-    /** @param array<string, mixed> $data */
+    /** @param  array<string, mixed>  $data */
     private function send(ConnectionInterface $connection, int $status, string $type, array $data): void
     {
         $json = json_encode($data, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES);

@@ -14,7 +14,9 @@ final class Journal
 
     private int $length = 0;
 
-    public function __construct(private readonly string $path) {}
+    public function __construct(private readonly string $path)
+    {
+    }
 
     /** @return array<string, mixed>|null */
     public function last(): ?array
@@ -30,7 +32,7 @@ final class Journal
         return null;
     }
 
-    /** @param array<string, mixed> $record */
+    /** @param  array<string, mixed>  $record */
     public function write(array $record): void
     {
         $line = json_encode($record, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION)."\n";

@@ -26,7 +26,7 @@ final class OscEar
     /** @var resource */
     private $socket;
 
-    /** @param \Closure(string, list<int|float|string|bool|null>): ?string $heard address and arguments; says what is wrong, or null */
+    /** @param  \Closure(string, list<int|float|string|bool|null>): ?string  $heard address and arguments; says what is wrong, or null */
     public function __construct(LoopInterface $loop, string $address, private readonly \Closure $heard)
     {
         $this->socket = stream_socket_server("udp://$address", $code, $error, STREAM_SERVER_BIND) ?: throw new \RuntimeException("OSC can't listen on $address: $error.");

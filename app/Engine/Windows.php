@@ -19,7 +19,7 @@ final class Windows
 
     public int $dropped = 0;
 
-    /** @param list<string> $first frames for a window that has just come */
+    /** @param  list<string>  $first frames for a window that has just come */
     public function add(ConnectionInterface $connection, array $first): void
     {
         $id = spl_object_id($connection);

@@ -13,7 +13,7 @@ use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
 /** What went wrong, as a problem document (RFC 9457) and as an exception that carries one. */
 final class Problem extends \RuntimeException
 {
-    /** @param array<string, mixed> $more further members of the document */
+    /** @param  array<string, mixed>  $more further members of the document */
     public function __construct(public readonly int $status, string $detail, public readonly array $more = [])
     {
         parent::__construct($detail);

@@ -24,7 +24,9 @@ final class MakeReady implements ShouldQueue
 
     public int $timeout = 0;
 
-    public function __construct(public readonly string $hash) {}
+    public function __construct(public readonly string $hash)
+    {
+    }
 
     public function handle(Control $control): void
     {

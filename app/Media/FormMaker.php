@@ -17,7 +17,9 @@ final readonly class FormMaker
 {
     private const THUMBNAILS = 5;
 
-    public function __construct(private MediaStore $store, private Prober $prober) {}
+    public function __construct(private MediaStore $store, private Prober $prober)
+    {
+    }
 
     /**
      * @param  \Closure(float): bool  $progress  is told the share done; false stops the work

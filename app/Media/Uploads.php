@@ -19,7 +19,9 @@ final readonly class Uploads
 {
     private const AT_ONCE = 100;
 
-    public function __construct(private MediaStore $store, private Editor $editor) {}
+    public function __construct(private MediaStore $store, private Editor $editor)
+    {
+    }
 
     public function begin(Show $show, string $person, string $name, int $bytes): Upload
     {

@@ -21,9 +21,11 @@ final readonly class Editor
 {
     public const MOST_CHANGES = 5000;
 
-    public function __construct(private Control $control, private Rows $rows) {}
+    public function __construct(private Control $control, private Rows $rows)
+    {
+    }
 
-    /** @param list<mixed> $changes as they came */
+    /** @param  list<mixed>  $changes as they came */
     public function apply(Show $show, string $person, string $name, array $changes): Edit
     {
         $changes = $this->understood($changes);
@@ -70,13 +72,13 @@ final readonly class Editor
         });
     }
 
-    /** @param \Closure(): list<Change> $changes */
+    /** @param  \Closure(): list<Change>  $changes */
     private function write(Show $show, string $person, string $name, string $act, \Closure $changes): Edit
     {
         $edit = DB::transaction(function () use ($show, $person, $name, $act, $changes): Edit {
             $show->refresh();
             $done = $this->perform($show, $changes(), $person);
-            $show->increment('revision');
+            $show->update(['revision' => $show->revision + 1]);
 
             return Edit::query()->create([
                 'showId' => $show->id, 'revision' => $show->revision, 'person' => $person, 'name' => $name,
@@ -236,7 +238,7 @@ final readonly class Editor
         return $gone;
     }
 
-    /** @param list<array{kind: string, id: string, field: string|null, present: mixed}> $clashes */
+    /** @param  list<array{kind: string, id: string, field: string|null, present: mixed}>  $clashes */
     private function whoStandsInTheWay(Show $show, array $clashes, string $person): string
     {
         $first = $clashes[0];

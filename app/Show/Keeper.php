@@ -16,7 +16,9 @@ use Illuminate\Support\Str;
 /** Stores loose values at the playhead: as a keyframe where the value has a curve (or one is wanted), else as the layer's own. */
 final readonly class Keeper
 {
-    public function __construct(private Editor $editor, private Control $control) {}
+    public function __construct(private Editor $editor, private Control $control)
+    {
+    }
 
     /**
      * @param  mixed  $lanes  a list of lane names, "layer/property"

@@ -10,9 +10,7 @@ use Illuminate\Database\Eloquent\Model;
 
 /**
  * The kinds of rows that a show is made of: their model, what they belong to, and their fields with types and defaults.
- * Validation, the API's description and cascades all read from here.
- *
- * @phpstan-type Field array{0: string, 1?: mixed} type, and the default where there is one
+ * Validation, the API's description and cascades all read from here. A field has a type and, where there is one, a default.
  */
 final class Kinds
 {

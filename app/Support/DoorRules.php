@@ -7,8 +7,10 @@ namespace App\Support;
 /** The rules at every door, shared by the web app and the engine. */
 final readonly class DoorRules
 {
-    /** @param list<string> $hosts names without a port */
-    public function __construct(private array $hosts) {}
+    /** @param  list<string>  $hosts names without a port */
+    public function __construct(private array $hosts)
+    {
+    }
 
     /**
      * @param  bool  $bytes  whether this address takes application/octet-stream instead of JSON

@@ -9,7 +9,9 @@ final readonly class TicketOffice
 {
     private const SECONDS = 43_200;
 
-    public function __construct(private string $key) {}
+    public function __construct(private string $key)
+    {
+    }
 
     public function issue(string $person, int $now): string
     {

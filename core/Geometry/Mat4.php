@@ -7,8 +7,10 @@ namespace Core\Geometry;
 /** A 4×4 matrix, column-major as WebGL reads it: element (row r, column c) is $m[4c + r]. Points are columns, on the right. */
 final readonly class Mat4
 {
-    /** @param non-empty-list<float> $m sixteen numbers */
-    private function __construct(public array $m) {}
+    /** @param  non-empty-list<float>  $m sixteen numbers */
+    private function __construct(public array $m)
+    {
+    }
 
     public static function identity(): self
     {

@@ -12,7 +12,9 @@ final readonly class Mesh
      * @param  list<float>  $uvs  0 to 1, origin at the top left
      * @param  list<int>  $indices  counter-clockwise seen from the front
      */
-    private function __construct(public array $positions, public array $uvs, public array $indices) {}
+    private function __construct(public array $positions, public array $uvs, public array $indices)
+    {
+    }
 
     /**
      * @param  list<float>  $positions

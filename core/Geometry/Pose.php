@@ -12,7 +12,9 @@ use Core\Units\Check;
  */
 final readonly class Pose
 {
-    private function __construct(public Vec3 $position, public float $yaw, public float $pitch, public float $roll) {}
+    private function __construct(public Vec3 $position, public float $yaw, public float $pitch, public float $roll)
+    {
+    }
 
     public static function of(Vec3 $position, float $yaw = 0, float $pitch = 0, float $roll = 0): self
     {

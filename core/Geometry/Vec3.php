@@ -9,7 +9,9 @@ use Core\Units\Check;
 /** A point or direction in metres: X to house right, Y up, Z toward the audience. */
 final readonly class Vec3
 {
-    private function __construct(public float $x, public float $y, public float $z) {}
+    private function __construct(public float $x, public float $y, public float $z)
+    {
+    }
 
     public static function of(float $x, float $y, float $z): self
     {

@@ -39,7 +39,8 @@ final readonly class Facts
         public ?array $audio,
         public int $bytes,
         public array $assumed,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $probe  the prober's JSON, with streams and format

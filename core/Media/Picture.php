@@ -7,7 +7,9 @@ namespace Core\Media;
 /** A still of 8-bit RGBA, display-encoded, straight alpha, rows from the top. */
 final readonly class Picture
 {
-    private function __construct(public int $width, public int $height, public string $bytes) {}
+    private function __construct(public int $width, public int $height, public string $bytes)
+    {
+    }
 
     public static function of(int $width, int $height, string $rgba): self
     {
@@ -18,7 +20,7 @@ final readonly class Picture
         return new self($width, $height, $rgba);
     }
 
-    /** @param array{int, int, int} $rgb 0 to 255 */
+    /** @param  array{int, int, int}  $rgb 0 to 255 */
     public static function solid(int $width, int $height, array $rgb): self
     {
         return new self($width, $height, str_repeat(pack('C4', $rgb[0], $rgb[1], $rgb[2], 255), $width * $height));

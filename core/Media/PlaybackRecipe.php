@@ -24,7 +24,8 @@ final readonly class PlaybackRecipe
         public int $height,
         public bool $matte,
         public ?string $frameRate,
-    ) {}
+    ) {
+    }
 
     public static function for(Facts $facts): self
     {

@@ -17,7 +17,9 @@ final readonly class SampleTable
      * @param  list<int>  $sizes
      * @param  list<bool>  $keys
      */
-    private function __construct(public array $offsets, public array $sizes, private array $keys) {}
+    private function __construct(public array $offsets, public array $sizes, private array $keys)
+    {
+    }
 
     /**
      * @param  list<array<string, mixed>>  $packets  the prober's packets of one video stream

@@ -9,7 +9,9 @@ use Core\Units\Check;
 /** One connector of a media server: its raster in pixels and its refresh rate in hertz. */
 final readonly class Output
 {
-    private function __construct(public string $name, public int $width, public int $height, public float $refresh) {}
+    private function __construct(public string $name, public int $width, public int $height, public float $refresh)
+    {
+    }
 
     public static function of(string $name, int $width, int $height, float $refresh): self
     {

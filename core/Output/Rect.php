@@ -9,7 +9,9 @@ use Core\Units\Check;
 /** A rectangle of whole pixels. */
 final readonly class Rect
 {
-    private function __construct(public int $x, public int $y, public int $width, public int $height) {}
+    private function __construct(public int $x, public int $y, public int $width, public int $height)
+    {
+    }
 
     public static function of(int $x, int $y, int $width, int $height): self
     {

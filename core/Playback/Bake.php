@@ -16,7 +16,9 @@ final readonly class Bake
      * @param  list<Layer>  $layers
      * @param  array<string, int>  $numbers  lane number by name
      */
-    private function __construct(private Show $show, private int $plan, private array $layers, private array $numbers, private CueSheet $sheet) {}
+    private function __construct(private Show $show, private int $plan, private array $layers, private array $numbers, private CueSheet $sheet)
+    {
+    }
 
     public static function of(Show $show, Plan $plan): self
     {
@@ -108,7 +110,7 @@ final readonly class Bake
                     return [Chunk::CONSTANT, [$this->value($layer, $property, $time, $live)[1]]];
                 }
 
-                return [Chunk::LINEAR, $curve->samples($time, $step, $count + 1)];
+                return [Chunk::LINEAR, $curve->samples($time, $step, max(1, $count + 1))];
             },
             function (Layer $layer) use ($time, $count, $step): array {
                 [$clips, $frames] = [[], []];

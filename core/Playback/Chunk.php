@@ -28,7 +28,7 @@ final readonly class Chunk
     /** The end of a chunk that holds until something newer comes. */
     public const OPEN_END = 9_000_000_000_000_000;
 
-    /** @param array<int, array{generation: int, kind: int, values: non-empty-list<float|int>}> $lanes by lane number */
+    /** @param  array<int, array{generation: int, kind: int, values: non-empty-list<float|int>}>  $lanes by lane number */
     private function __construct(
         public int $plan,
         public bool $allLanes,
@@ -37,9 +37,10 @@ final readonly class Chunk
         public int $step,
         public int $show,
         public array $lanes,
-    ) {}
+    ) {
+    }
 
-    /** @param array<int, array{generation: int, kind: int, values: non-empty-list<float|int>}> $lanes */
+    /** @param  array<int, array{generation: int, kind: int, values: non-empty-list<float|int>}>  $lanes */
     public static function of(int $plan, bool $allLanes, int $start, int $end, int $step, int $show, array $lanes): self
     {
         return new self($plan, $allLanes, $start, $end, $step, $show, $lanes);

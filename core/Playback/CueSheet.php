@@ -10,8 +10,10 @@ use Core\Units\Flicks;
 /** What the transport has to know of a timeline: its grid, its end, and its cue points in order of time. */
 final readonly class CueSheet
 {
-    /** @param list<array{id: string, time: int, number: string, name: string, holds: bool}> $cues */
-    private function __construct(public int $flicksPerFrame, public int $duration, public array $cues) {}
+    /** @param  list<array{id: string, time: int, number: string, name: string, holds: bool}>  $cues */
+    private function __construct(public int $flicksPerFrame, public int $duration, public array $cues)
+    {
+    }
 
     /**
      * Times are brought onto the frame grid, downward, so that playback can rest exactly on them.
@@ -93,7 +95,7 @@ final readonly class CueSheet
         return get_object_vars($this);
     }
 
-    /** @param array<string, mixed> $data as toArray() gave it */
+    /** @param  array<string, mixed>  $data as toArray() gave it */
     public static function fromArray(array $data): self
     {
         return self::of((int) $data['flicksPerFrame'], (int) $data['duration'], $data['cues']);

@@ -24,8 +24,10 @@ final readonly class Plan
     /** The lanes of a layer, in the order of their numbers. */
     public const LAYER_LANES = ['opacity', 'x', 'y', 'clip', 'frame'];
 
-    /** @param array<string, mixed> $data */
-    private function __construct(public array $data) {}
+    /** @param  array<string, mixed>  $data */
+    private function __construct(public array $data)
+    {
+    }
 
     public static function compile(Show $show, int $revision, int $serial = 0): self
     {
@@ -82,7 +84,7 @@ final readonly class Plan
         ]);
     }
 
-    /** @param array<string, mixed> $data as toJson() gave it */
+    /** @param  array<string, mixed>  $data as toJson() gave it */
     public static function fromArray(array $data): self
     {
         return new self($data);
@@ -134,5 +136,4 @@ final readonly class Plan
             default => ['name' => $item->name, 'shownWidth' => $item->width, 'shownHeight' => $item->height, 'frames' => $item->frames] + $item->form,
         };
     }
-
 }

@@ -16,7 +16,9 @@ final readonly class ReferenceRaster
      * @param  \Closure(int): float  $value  of a lane, by number, at the moment that is drawn
      * @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing
      */
-    public function __construct(private Plan $plan, private \Closure $value, private \Closure $source) {}
+    public function __construct(private Plan $plan, private \Closure $value, private \Closure $source)
+    {
+    }
 
     /** @return array{int, int, int} what a pixel of an output shows, 0 to 255 */
     public function outputPixel(string $output, int $x, int $y): array

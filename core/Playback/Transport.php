@@ -10,14 +10,16 @@ namespace Core\Playback;
  */
 final readonly class Transport
 {
-    private function __construct(public bool $playing, public int $engine, public int $position) {}
+    private function __construct(public bool $playing, public int $engine, public int $position)
+    {
+    }
 
     public static function heldAt(int $engine, int $position): self
     {
         return new self(false, $engine, $position);
     }
 
-    /** @param array<string, mixed> $data as toArray() gave it */
+    /** @param  array<string, mixed>  $data as toArray() gave it */
     public static function fromArray(array $data): self
     {
         return new self((bool) $data['playing'], (int) $data['engine'], (int) $data['position']);

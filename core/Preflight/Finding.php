@@ -9,7 +9,9 @@ final readonly class Finding
 {
     public const VIEWS = ['venue', 'media', 'routes', 'timeline', 'outputs', 'bindings', 'run'];
 
-    private function __construct(public string $view, public string $severity, public string $kind, public string $id, public string $sentence) {}
+    private function __construct(public string $view, public string $severity, public string $kind, public string $id, public string $sentence)
+    {
+    }
 
     public static function attention(string $view, string $kind, string $id, string $sentence): self
     {

@@ -94,8 +94,8 @@ final class Trace
         foreach ($aimed as $layer) {
             foreach ($layer->clips as $use) {
                 $placement = Plan::placement($layer, $show->media[$use['media']], $show->surfaces[$surfaceId]);
+                $squashed = $squashed || ($placement !== null && abs($placement->squash - 1) > 0.01);
                 foreach ($placement?->remarks() ?? [] as $remark) {
-                    $squashed = $squashed || abs($placement->squash - 1) > 0.01;
                     $remarks["{$show->media[$use['media']]->name}: $remark"] = true;
                 }
             }

@@ -156,7 +156,7 @@ final class Osc
         return $n > 0x7FFFFFFF ? $n - 0x1_0000_0000 : $n;
     }
 
-    /** @param list<int|float|string|bool> $arguments */
+    /** @param  list<int|float|string|bool>  $arguments */
     public static function encode(string $address, array $arguments = []): string
     {
         [$types, $bytes] = [',', ''];

@@ -25,7 +25,8 @@ final readonly class Placement
         public array $window,
         public float $squash,
         public float $enlarged,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  int  $contentWidth  px as stored

@@ -31,7 +31,8 @@ final readonly class Layer
         public array $stored,
         public array $clips,
         public array $curves,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $row

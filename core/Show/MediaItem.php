@@ -32,7 +32,8 @@ final readonly class MediaItem
         public int $flicksPerFrame,
         public array $form,
         public array $colour,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $row  id, name, kind, width, height (0: as large as the surface), colour, and for a file

@@ -51,7 +51,8 @@ final readonly class Show
         public array $outputs,
         public array $regions,
         public array $broken,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $show  id, name, frameRate
@@ -156,7 +157,7 @@ final readonly class Show
         };
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     public static function panel(array $row): Panel
     {
         return Panel::of((string) $row['name'], (float) $row['widthMm'], (float) $row['heightMm'], (int) $row['widthPx'], (int) $row['heightPx'], (float) $row['kilograms'], (float) $row['wattsAverage'], (float) $row['wattsMaximum']);
@@ -182,13 +183,13 @@ final readonly class Show
         return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]), $wall);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function output(array $row): Output
     {
         return Output::of((string) $row['name'], (int) $row['width'], (int) $row['height'], (float) $row['refresh']);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function region(array $row): Region
     {
         $source = array_map(intval(...), array_values((array) $row['source']));
@@ -199,7 +200,7 @@ final readonly class Show
         return Region::of((string) $row['surface'], Rect::of($source[0], $source[1], $source[2], $source[3]), (int) $row['x'], (int) $row['y']);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function clip(array $row): Clip
     {
         $past = PastEnd::tryFrom((string) $row['pastEnd']) ?? throw Refused::notOneOf('pastEnd', (string) $row['pastEnd'], array_column(PastEnd::cases(), 'value'));
@@ -207,7 +208,7 @@ final readonly class Show
         return Clip::of((int) $row['start'], (int) $row['length'], (int) $row['in'], isset($row['out']) ? (int) $row['out'] : null, $past);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function curve(array $row): Curve
     {
         $property = Property::ofLayer()[(string) $row['property']] ?? throw Refused::notOneOf('property', (string) $row['property'], array_keys(Property::ofLayer()));
@@ -216,26 +217,26 @@ final readonly class Show
             if (! is_array($keyframe) || ! is_int($keyframe['t'] ?? null) || ! is_numeric($keyframe['v'] ?? null)) {
                 throw Refused::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
             }
-            $keyframes[] = Keyframe::fromRow($keyframe);
+            $keyframes[] = Keyframe::fromRow(['t' => $keyframe['t'], 'v' => (float) $keyframe['v'], 'i' => (string) ($keyframe['i'] ?? 'linear')] + (is_array($keyframe['h'] ?? null) ? ['h' => array_values($keyframe['h'])] : []));
             $property->check((float) $keyframe['v']);
         }
 
         return Curve::of($keyframes);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function marker(array $row): Marker
     {
         return Marker::of((int) $row['time'], (string) $row['name']);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function cue(array $row): CuePoint
     {
         return CuePoint::of((int) $row['time'], (string) $row['number'], (string) $row['name'], (bool) $row['holds']);
     }
 
-    /** @param array<string, mixed> $row */
+    /** @param  array<string, mixed>  $row */
     private static function duration(array $row): int
     {
         return Check::whole('duration', (int) $row['duration'], 1, Flicks::MOST, 'flicks');

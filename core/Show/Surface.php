@@ -10,7 +10,9 @@ use Core\Venue\Wall;
 /** Whatever can carry a picture, as it stands in the show. */
 final readonly class Surface
 {
-    public function __construct(public string $id, public string $name, public Pose $pose, public Wall $wall) {}
+    public function __construct(public string $id, public string $name, public Pose $pose, public Wall $wall)
+    {
+    }
 
     public function width(): int
     {

@@ -16,5 +16,7 @@ final readonly class Timeline
      * @param  array<string, Marker>  $markers
      * @param  array<string, CuePoint>  $cues
      */
-    public function __construct(public string $id, public string $name, public int $duration, public array $layers, public array $markers, public array $cues) {}
+    public function __construct(public string $id, public string $name, public int $duration, public array $layers, public array $markers, public array $cues)
+    {
+    }
 }

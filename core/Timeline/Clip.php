@@ -17,7 +17,8 @@ final readonly class Clip
         public int $in,
         public ?int $out,
         public PastEnd $pastEnd,
-    ) {}
+    ) {
+    }
 
     public static function of(int $start, int $length, int $in = 0, ?int $out = null, PastEnd $pastEnd = PastEnd::Hold): self
     {

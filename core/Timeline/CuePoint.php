@@ -10,7 +10,9 @@ use Core\Units\Flicks;
 /** A cue at a time of the timeline. Where it is a hold point, playback arrives and waits for Go. */
 final readonly class CuePoint
 {
-    private function __construct(public int $time, public string $number, public string $name, public bool $holds) {}
+    private function __construct(public int $time, public string $number, public string $name, public bool $holds)
+    {
+    }
 
     public static function of(int $time, string $number, string $name, bool $holds): self
     {

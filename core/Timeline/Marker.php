@@ -10,7 +10,9 @@ use Core\Units\Flicks;
 /** A named time. */
 final readonly class Marker
 {
-    private function __construct(public int $time, public string $name) {}
+    private function __construct(public int $time, public string $name)
+    {
+    }
 
     public static function of(int $time, string $name): self
     {

@@ -20,7 +20,9 @@ final class Arithmetic
 
     private int $signAt = 0;
 
-    private function __construct(private readonly string $text, private readonly string $unit) {}
+    private function __construct(private readonly string $text, private readonly string $unit)
+    {
+    }
 
     /**
      * @param  string  $unit  the field's unit: mm, cm, m, km, in, ft, or a count: "", px, %, deg, s, kg, W, Hz
@@ -39,7 +41,7 @@ final class Arithmetic
         }
         $text = strtr($text, ['×' => '*', '·' => '*', '÷' => '/', '−' => '-', '’' => "'", '′' => "'", '″' => '"', '”' => '"']);
         if (preg_match('/^\s*([+-])\s*(\d+(?:\.\d+)?|\.\d+)\s*%\s*$/', $text, $m) === 1 && $present !== null) {
-            return $present * (1 + ($m[1] === '-' ? -1 : 1) * (float) $m[2] / 100);
+            return $present + ($m[1] === '-' ? -1 : 1) * $present * (float) $m[2] / 100;
         }
 
         return (new self($text, $unit))->result();
@@ -150,12 +152,11 @@ final class Arithmetic
         }
         $metres = $value * self::METRES[$unit];
         if ($unit === "'" || $unit === 'ft') {
-            $before = $this->at;
-            $inches = $this->number();
-            if ($inches !== null && in_array($this->unit(), ['"', 'in'], true)) {
-                return [$metres + $inches * self::METRES['in'], 1];
+            if (preg_match('/\G\s*(\d+(?:\.\d*)?|\.\d+)\s*(?:in(?![a-z])|")\s*/', $this->text, $m, 0, $this->at) === 1) {
+                $this->at += strlen($m[0]);
+
+                return [$metres + (float) $m[1] * self::METRES['in'], 1];
             }
-            $this->at = $before;
         }
 
         return [$metres, 1];

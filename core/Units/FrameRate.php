@@ -18,7 +18,8 @@ final readonly class FrameRate
         public int $numerator,
         public int $denominator,
         public int $flicksPerFrame,
-    ) {}
+    ) {
+    }
 
     /** @throws Refused for a name that is not in names() */
     public static function of(string $name): self

@@ -29,7 +29,7 @@ final class Refused extends \DomainException
         return new self($field, "$field must be between $least and $most$unit; it was $given.");
     }
 
-    /** @param list<string> $allowed */
+    /** @param  list<string>  $allowed */
     public static function notOneOf(string $field, string $given, array $allowed): self
     {
         return new self($field, "$field must be one of ".implode(', ', $allowed)."; it was \"$given\".");

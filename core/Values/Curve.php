@@ -15,7 +15,9 @@ final readonly class Curve
      * @param  non-empty-list<Keyframe>  $keyframes
      * @param  non-empty-list<int>  $times
      */
-    private function __construct(public array $keyframes, private array $times) {}
+    private function __construct(public array $keyframes, private array $times)
+    {
+    }
 
     /**
      * @param  list<Keyframe>  $keyframes  in any order
@@ -50,14 +52,15 @@ final readonly class Curve
     /**
      * The value at $count times, $step flicks apart, walked segment by segment.
      *
-     * @return list<float>
+     * @param  positive-int  $count
+     * @return non-empty-list<float>
      */
     public function samples(int $from, int $step, int $count): array
     {
         $segment = $this->segment($from);
         $last = count($this->times) - 1;
-        $out = [];
-        for ($i = 0, $time = $from; $i < $count; $i++, $time += $step) {
+        $out = [$this->valueIn($segment, $from)];
+        for ($i = 1, $time = $from + $step; $i < $count; $i++, $time += $step) {
             while ($segment < $last && $this->times[$segment + 1] <= $time) {
                 $segment++;
             }

@@ -14,15 +14,16 @@ use Core\Units\Refused;
  */
 final readonly class Keyframe
 {
-    /** @param array{float, float, float, float} $handles x1, y1, x2, y2 */
+    /** @param  array{float, float, float, float}  $handles x1, y1, x2, y2 */
     private function __construct(
         public int $time,
         public float $value,
         public Interpolation $interpolation,
         public array $handles,
-    ) {}
+    ) {
+    }
 
-    /** @param array{float, float, float, float} $handles */
+    /** @param  array{float, float, float, float}  $handles */
     public static function of(int $time, float $value, Interpolation $interpolation = Interpolation::Linear, array $handles = [0.4, 0.0, 0.6, 1.0]): self
     {
         Check::whole('time', $time, -Flicks::MOST, Flicks::MOST, 'flicks');
@@ -36,7 +37,7 @@ final readonly class Keyframe
         return new self($time, $value, $interpolation, $handles);
     }
 
-    /** @param array{t: int, v: float|int, i?: string, h?: array<int, float|int>} $row */
+    /** @param  array{t: int, v: float|int, i?: string, h?: array<int, float|int>}  $row */
     public static function fromRow(array $row): self
     {
         $name = $row['i'] ?? 'linear';

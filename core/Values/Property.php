@@ -16,7 +16,8 @@ final readonly class Property
         public float $most,
         public float $default,
         public string $unit,
-    ) {}
+    ) {
+    }
 
     /**
      * The values of a layer, by name.

@@ -18,7 +18,8 @@ final readonly class Panel
         public float $kilograms,
         public float $wattsAverage,
         public float $wattsMaximum,
-    ) {}
+    ) {
+    }
 
     public static function of(string $name, float $widthMm, float $heightMm, int $widthPx, int $heightPx, float $kilograms, float $wattsAverage, float $wattsMaximum): self
     {

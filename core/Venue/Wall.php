@@ -23,7 +23,9 @@ final readonly class Wall
      * @param  non-empty-list<Panel>  $columnPanels  a panel that tells each column's width
      * @param  non-empty-list<Panel>  $rowPanels  a panel that tells each row's height
      */
-    private function __construct(public array $cells, public array $seams, private array $columnPanels, private array $rowPanels) {}
+    private function __construct(public array $cells, public array $seams, private array $columnPanels, private array $rowPanels)
+    {
+    }
 
     /** A flat wall without gaps. */
     public static function grid(Panel $panel, int $columns, int $rows): self
@@ -46,7 +48,7 @@ final readonly class Wall
     public static function of(array $cells, array $seams): self
     {
         $columns = count($cells[0] ?? []);
-        if ($columns === 0) {
+        if ($cells === [] || $columns === 0) {
             throw Refused::because('cells', 'A wall needs at least one column and one row.');
         }
         if (count($cells) * $columns > self::MOST_CELLS) {
@@ -81,7 +83,7 @@ final readonly class Wall
         for ($c = 0; $c < $columns; $c++) {
             $columnPanels[$c] ??= $any;
         }
-        for ($r = 0; $r < count($cells); $r++) {
+        foreach (array_keys($cells) as $r) {
             $rowPanels[$r] ??= $any;
         }
         ksort($columnPanels);
@@ -89,7 +91,7 @@ final readonly class Wall
         Check::whole('cells', array_sum(array_column($columnPanels, 'widthPx')), 1, Check::MOST_PIXELS * 4, 'px wide');
         Check::whole('cells', array_sum(array_column($rowPanels, 'heightPx')), 1, Check::MOST_PIXELS * 4, 'px high');
 
-        return new self($cells, $seams, array_values($columnPanels), array_values($rowPanels)); // @phpstan-ignore argument.type, argument.type, argument.type
+        return new self($cells, $seams, array_values($columnPanels), array_values($rowPanels));
     }
 
     public function columns(): int

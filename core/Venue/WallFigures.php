@@ -22,5 +22,6 @@ final readonly class WallFigures
         public float $wattsMaximum,
         public float $pitchX,
         public float $pitchY,
-    ) {}
+    ) {
+    }
 }

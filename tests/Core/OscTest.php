@@ -34,7 +34,7 @@ final class OscTest extends TestCase
     /** @return list<array{string}> */
     public static function malformed(): array
     {
-        return [[''], ['abc'], ['abcd'], ["/a\0\0,i\0\0"], ["/a\0\0,q\0\0"], ["/a\0\0i\0\0\0"], ["/abc"], ["/a\0\0,s\0\0abcd"], ["/a\0\0,b\0\0\x7f\xff\xff\xff"],
+        return [[''], ['abc'], ['abcd'], ["/a\0\0,i\0\0"], ["/a\0\0,q\0\0"], ["/a\0\0i\0\0\0"], ['/abc'], ["/a\0\0,s\0\0abcd"], ["/a\0\0,b\0\0\x7f\xff\xff\xff"],
             ["/a\0\0,b\0\0\xff\xff\xff\xff"], ["#bundle\0\0\0\0\0\0\0\0\1\xff\xff\xff\xff"], ["/a\0\0,\0\0\0junk"], ["/\xff\xfe\0,\0\0\0"]];
     }
 

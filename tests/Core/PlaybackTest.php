@@ -21,8 +21,6 @@ final class PlaybackTest extends TestCase
 {
     private const S = Flicks::PER_SECOND;
 
-    private const FRAME = self::S / 25;
-
     /**
      * A wall of 40 × 20 px, a red solid below, and above it a clip of a video of 50 frames from 1 s on that fades in from 1 s to 3 s.
      *

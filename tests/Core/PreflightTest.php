@@ -45,7 +45,7 @@ final class PreflightTest extends TestCase
         self::assertSame(['fault', 'Ground is at 0 % opacity at 00:00:02:00 (loose).'], $loose['Layer']);
     }
 
-    /** @param array<string, list<array<string, mixed>>> $rows */
+    /** @param  array<string, list<array<string, mixed>>>  $rows */
     private static function of(array $rows): Show
     {
         return Show::fromRows(['id' => 's', 'name' => 'S', 'frameRate' => '25'], $rows + [

@@ -20,7 +20,9 @@ use Illuminate\Http\Request;
 
 final readonly class ShowController
 {
-    public function __construct(private Rows $rows, private Editor $editor, private Control $control) {}
+    public function __construct(private Rows $rows, private Editor $editor, private Control $control)
+    {
+    }
 
     public function index(): JsonResponse
     {
@@ -34,7 +36,7 @@ final readonly class ShowController
             throw Problem::refused('name', 'A show needs a name.');
         }
         CoreShow::checkRow('show', $row);
-        $show = Show::query()->create($row + ['engaged' => Show::query()->where('engaged', true)->doesntExist()]);
+        $show = Show::query()->create($row + ['revision' => 0, 'engaged' => Show::query()->where('engaged', true)->doesntExist()]);
         if ($show->engaged) {
             $this->control->tell(['tell' => 'engaged', 'show' => $show->id]);
         }

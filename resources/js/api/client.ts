@@ -19,12 +19,10 @@ export async function api<T>(path: string, init: { method?: string; body?: unkno
   try {
     answer = await fetch(`/api/${path}`, {
       method: init.method ?? (init.body === undefined ? 'GET' : 'POST'),
-      ...(init.body === undefined && (init.method ?? 'GET') === 'GET'
-        ? {}
-        : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(init.body ?? {}) }),
+      ...(init.body === undefined && (init.method ?? 'GET') === 'GET' ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(init.body ?? {}) }),
     });
   } catch {
-    throw new Problem({ status: 0, detail: 'The server can\'t be reached. What is baked plays on.' });
+    throw new Problem({ status: 0, detail: "The server can't be reached. What is baked plays on." });
   }
   const data = await answer.json().catch(() => null);
   if (!answer.ok) throw new Problem({ status: answer.status, ...(data ?? {}) });

@@ -64,12 +64,7 @@ export class Composer {
       this.lack(`${media?.name ?? 'media'}: ${media?.why ?? 'not in the plan'}`);
       return;
     }
-    const rect: Rect = [
-      (clip.rect[0] + lanes.get(layer.lanes.x, engine) - window[0]) * this.scale,
-      (clip.rect[1] + lanes.get(layer.lanes.y, engine) - window[1]) * this.scale,
-      clip.rect[2] * this.scale,
-      clip.rect[3] * this.scale,
-    ];
+    const rect: Rect = [(clip.rect[0] + lanes.get(layer.lanes.x, engine) - window[0]) * this.scale, (clip.rect[1] + lanes.get(layer.lanes.y, engine) - window[1]) * this.scale, clip.rect[2] * this.scale, clip.rect[3] * this.scale];
     if (media.kind === 'solid') {
       if (opacity > 0) this.light.solid(raster, media.colour ?? [0, 0, 0], rect, opacity);
       return;

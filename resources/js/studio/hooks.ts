@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useReducer, useRef } from 'react';
-import { type Kind, type RowOf, type Schemas, type ShowDocument, api } from '../api/client';
+import { api, type Kind, type RowOf, type Schemas, type ShowDocument } from '../api/client';
 import { position, type Selection, showQuery, useStudio } from './store';
 
 export function useShow(): ShowDocument | undefined {

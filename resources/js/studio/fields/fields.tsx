@@ -1,8 +1,8 @@
 import { TextInput } from '@mantine/core';
 import { type KeyboardEvent, type ReactNode, useState } from 'react';
 import { api, Problem } from '../../api/client';
-import { timecode } from '../time';
 import { useShow } from '../hooks';
+import { timecode } from '../time';
 
 interface Common {
   label: string;
@@ -51,7 +51,13 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
       onFocus={(e) => e.currentTarget.select()}
       onBlur={() => void done()}
       onKeyDown={onKey}
-      rightSection={unit === undefined || unit === '' ? undefined : <span className="dim mono" style={{ fontSize: 12 }}>{unit}</span>}
+      rightSection={
+        unit === undefined || unit === '' ? undefined : (
+          <span className="dim mono" style={{ fontSize: 12 }}>
+            {unit}
+          </span>
+        )
+      }
       classNames={{ input: 'mono' }}
       {...rest}
     />

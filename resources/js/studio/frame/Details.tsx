@@ -10,7 +10,18 @@ export function Details() {
   const open = useStudio((s) => s.detailsOpen);
   const selected = useStudio((s) => s.selected);
   if (!open) return null;
-  const panels: Partial<Record<Kind, (props: { id: string }) => React.ReactNode>> = { surface: SurfaceDetails, media: MediaDetails, layer: LayerDetails, clip: ClipDetails, marker: MarkerDetails, cue: CueDetails, output: OutputDetails, region: RegionDetails, timeline: TimelineDetails, panel: PanelDetails };
+  const panels: Partial<Record<Kind, (props: { id: string }) => React.ReactNode>> = {
+    surface: SurfaceDetails,
+    media: MediaDetails,
+    layer: LayerDetails,
+    clip: ClipDetails,
+    marker: MarkerDetails,
+    cue: CueDetails,
+    output: OutputDetails,
+    region: RegionDetails,
+    timeline: TimelineDetails,
+    panel: PanelDetails,
+  };
   const Panel = selected === null ? undefined : panels[selected.kind];
   return (
     <aside className="details" aria-label="Details">
@@ -46,7 +57,14 @@ function ShowDetails() {
     <>
       <h2>{show.name}</h2>
       <NameField label="Name" value={show.name} onChange={(name) => change({ name })} />
-      <Select label="Frame rate" value={show.frameRate} data={['23.976', '24', '25', '29.97', '30', '48', '50', '59.94', '60', '100', '119.88', '120']} allowDeselect={false} onChange={(v) => v !== null && void change({ frameRate: v as RateName })} mt={8} />
+      <Select
+        label="Frame rate"
+        value={show.frameRate}
+        data={['23.976', '24', '25', '29.97', '30', '48', '50', '59.94', '60', '100', '119.88', '120']}
+        allowDeselect={false}
+        onChange={(v) => v !== null && void change({ frameRate: v as RateName })}
+        mt={8}
+      />
       <h3>In the show</h3>
       <Figures of={(['surface', 'media', 'layer', 'clip', 'cue', 'output'] as const).map((k) => [`${k[0]?.toUpperCase()}${k.slice(1)}${k === 'media' ? '' : 's'}`, show.rows[k].length])} />
       <Findings />
@@ -98,7 +116,14 @@ function SurfaceDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
-      <Select label="Panel" mt={8} allowDeselect={false} value={panel} data={panels.map((p) => ({ value: p.id, label: p.name }))} onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])} />
+      <Select
+        label="Panel"
+        mt={8}
+        allowDeselect={false}
+        value={panel}
+        data={panels.map((p) => ({ value: p.id, label: p.name }))}
+        onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])}
+      />
       <div className="row2" style={{ marginTop: 8 }}>
         <NumberField label="Columns" value={columns} digits={0} onChange={(v) => resize(v, rows)} />
         <NumberField label="Rows" value={rows} digits={0} onChange={(v) => resize(columns, v)} />
@@ -160,7 +185,9 @@ export function WallFigures({ figures: f }: { figures: Schemas['WallFigures'] })
 function PanelDetails({ id }: { id: string }) {
   const row = useRow('panel', id);
   if (row === undefined) return <Gone />;
-  const field = (label: string, name: 'widthMm' | 'heightMm' | 'widthPx' | 'heightPx' | 'kilograms' | 'wattsAverage' | 'wattsMaximum', unit: string) => <NumberField label={label} unit={unit} value={row[name]} onChange={(v) => edit(`Change ${row.name}`, [update('panel', row, { [name]: v })])} />;
+  const field = (label: string, name: 'widthMm' | 'heightMm' | 'widthPx' | 'heightPx' | 'kilograms' | 'wattsAverage' | 'wattsMaximum', unit: string) => (
+    <NumberField label={label} unit={unit} value={row[name]} onChange={(v) => edit(`Change ${row.name}`, [update('panel', row, { [name]: v })])} />
+  );
   return (
     <>
       <h2>{row.name}</h2>
@@ -262,7 +289,14 @@ export function LayerDetails({ id }: { id: string }) {
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('layer', row, { name })])} />
       <Aims row={row} surfaces={surfaces} />
-      <Select label="Fitting" mt={8} allowDeselect={false} value={row.fitting} data={['cover', 'contain', 'stretch', 'one-to-one']} onChange={(v) => v !== null && void edit(`Fit ${row.name}`, [update('layer', row, { fitting: v as typeof row.fitting })])} />
+      <Select
+        label="Fitting"
+        mt={8}
+        allowDeselect={false}
+        value={row.fitting}
+        data={['cover', 'contain', 'stretch', 'one-to-one']}
+        onChange={(v) => v !== null && void edit(`Fit ${row.name}`, [update('layer', row, { fitting: v as typeof row.fitting })])}
+      />
       <div className="row2" style={{ marginTop: 8 }}>
         <NumberField label="Anchor X" unit="%" scale={100} value={row.anchorX} onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorX: v })])} />
         <NumberField label="Anchor Y" unit="%" scale={100} value={row.anchorY} onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorY: v })])} />
@@ -304,7 +338,18 @@ export function LayerDetails({ id }: { id: string }) {
 }
 
 export function Aims({ row, surfaces }: { row: RowOf<'layer'>; surfaces: RowOf<'surface'>[] }) {
-  return <MultiSelect label="Aimed at" mt={8} value={row.aims.filter((a) => surfaces.some((s) => s.id === a))} data={surfaces.map((s) => ({ value: s.id, label: s.name }))} placeholder={row.aims.length === 0 ? 'nothing yet' : undefined} onChange={(aims) => void edit(`Aim ${row.name}`, [update('layer', row, { aims })])} searchable hidePickedOptions />;
+  return (
+    <MultiSelect
+      label="Aimed at"
+      mt={8}
+      value={row.aims.filter((a) => surfaces.some((s) => s.id === a))}
+      data={surfaces.map((s) => ({ value: s.id, label: s.name }))}
+      placeholder={row.aims.length === 0 ? 'nothing yet' : undefined}
+      onChange={(aims) => void edit(`Aim ${row.name}`, [update('layer', row, { aims })])}
+      searchable
+      hidePickedOptions
+    />
+  );
 }
 
 function ClipDetails({ id }: { id: string }) {
@@ -430,7 +475,8 @@ function OutputDetails({ id }: { id: string }) {
                 onClick={async () => {
                   const f = figures[s.id];
                   const region = ulid();
-                  if (f !== undefined && (await edit(`Put ${s.name} on ${row.name}`, [create_('region', region, { output: id, surface: s.id, source: [0, 0, f.rasterWidth, f.rasterHeight], x: 0, y: 0 })]))) select({ kind: 'region', id: region });
+                  if (f !== undefined && (await edit(`Put ${s.name} on ${row.name}`, [create_('region', region, { output: id, surface: s.id, source: [0, 0, f.rasterWidth, f.rasterHeight], x: 0, y: 0 })])))
+                    select({ kind: 'region', id: region });
                 }}
               >
                 {s.name}
@@ -467,7 +513,13 @@ function RegionDetails({ id }: { id: string }) {
         ))}
       </div>
       <h3>Comes to</h3>
-      <Figures of={[['Right edge', px(row.x + (row.source[2] ?? 0))], ['Bottom edge', px(row.y + (row.source[3] ?? 0))], ['Pixels', ((row.source[2] ?? 0) * (row.source[3] ?? 0)).toLocaleString('en')]]} />
+      <Figures
+        of={[
+          ['Right edge', px(row.x + (row.source[2] ?? 0))],
+          ['Bottom edge', px(row.y + (row.source[3] ?? 0))],
+          ['Pixels', ((row.source[2] ?? 0) * (row.source[3] ?? 0)).toLocaleString('en')],
+        ]}
+      />
       <Findings kind="region" id={id} />
       <Remove kind="region" id={id} name={`the region of ${surface?.name ?? 'a surface'}`} />
     </>

@@ -1,5 +1,5 @@
-import { Spotlight, spotlight } from '@mantine/spotlight';
 import { useMantineColorScheme } from '@mantine/core';
+import { Spotlight, spotlight } from '@mantine/spotlight';
 import { useEffect, useState } from 'react';
 import { actions } from './actions';
 

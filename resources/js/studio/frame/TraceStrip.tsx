@@ -20,7 +20,7 @@ export function TraceStrip() {
   const broken = trace.links.find((l) => l.state === 'fault') ?? trace.links.find((l) => l.state === 'attention');
   const jump = (link: Schemas['TraceLink']) => go(places[link.link] ?? 'venue', link.id === '' ? undefined : ({ kind: link.kind, id: link.id } as Selection));
   return (
-    <div className="trace" aria-label="Trace">
+    <section className="trace" aria-label="Trace">
       {trace.links.map((link, i) => (
         <span key={link.link} style={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
           {i > 0 && <span className="arrow">▸</span>}
@@ -34,6 +34,6 @@ export function TraceStrip() {
       <span className={`why state-${broken?.state ?? 'ok'}`} role="status" data-testid="why" title={broken?.sentence}>
         {broken?.sentence ?? 'Light gets through.'}
       </span>
-    </div>
+    </section>
   );
 }

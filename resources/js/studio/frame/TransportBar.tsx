@@ -63,11 +63,7 @@ export function Loose() {
   const values = useStudio((s) => s.values);
   const lanes = Object.keys(values).filter((l) => l !== 'master');
   if (lanes.length === 0) return null;
-  return (
-    <span className="looseval">
-      {lanes.length} loose
-    </span>
-  );
+  return <span className="looseval">{lanes.length} loose</span>;
 }
 
 export function TransportBar() {

@@ -1,4 +1,4 @@
-import { command, get, go, position, remove, edit, select, set, shown, turn, viewOf, views, create_ } from '../store';
+import { command, create_, edit, get, go, position, remove, select, set, shown, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
 import { titles } from './Spine';
 
@@ -59,7 +59,18 @@ export function actions(): Action[] {
     { name: 'Remove the selection', keys: 'Delete', run: removeSelected },
     { name: 'Fold the details', keys: 'Ctrl+.', run: () => set((s) => ({ detailsOpen: !s.detailsOpen })) },
     { name: 'Change between Dusk and Paper', run: toggleTheme },
-    { name: 'Let go of all loose values', run: () => command({ do: 'live', values: Object.fromEntries(Object.keys(get().values).filter((l) => l !== 'master').map((l) => [l, null])) }) },
+    {
+      name: 'Let go of all loose values',
+      run: () =>
+        command({
+          do: 'live',
+          values: Object.fromEntries(
+            Object.keys(get().values)
+              .filter((l) => l !== 'master')
+              .map((l) => [l, null]),
+          ),
+        }),
+    },
     ...(rows?.output ?? []).flatMap((o) => [
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
       { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },

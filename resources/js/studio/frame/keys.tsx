@@ -23,8 +23,15 @@ const ofView: Record<string, [string, string][]> = {
     ['Alt while dragging', 'no snapping'],
     ['Double-click a lane', 'new keyframe'],
   ],
-  outputs: [['Alt while dragging', 'no snapping'], ['Shift while dragging', 'one axis']],
-  venue: [['Drag', 'orbit'], ['Right-drag', 'pan'], ['F', 'fit']],
+  outputs: [
+    ['Alt while dragging', 'no snapping'],
+    ['Shift while dragging', 'one axis'],
+  ],
+  venue: [
+    ['Drag', 'orbit'],
+    ['Right-drag', 'pan'],
+    ['F', 'fit'],
+  ],
 };
 
 /** Whether a key belongs to a field or control that has the focus. */

@@ -19,7 +19,8 @@ export function MediaView() {
   const rows = useVirtualizer({ count: found.length, getScrollElement: () => scroller.current, estimateSize: () => 84, overscan: 6 });
   const addPattern = async (kind: 'testcard' | 'solid') => {
     const id = ulid();
-    if (await edit(kind === 'solid' ? 'Add a solid' : 'Add a test card', [create_('media', id, { name: kind === 'solid' ? 'Solid' : 'Test card', kind, ...(kind === 'solid' ? { width: 16, height: 16 } : {}) })])) select({ kind: 'media', id });
+    if (await edit(kind === 'solid' ? 'Add a solid' : 'Add a test card', [create_('media', id, { name: kind === 'solid' ? 'Solid' : 'Test card', kind, ...(kind === 'solid' ? { width: 16, height: 16 } : {}) })]))
+      select({ kind: 'media', id });
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: files may be dropped anywhere on the view; the button does the same by keyboard
@@ -116,7 +117,14 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
   const facts = (row.facts ?? {}) as Record<string, unknown>;
   const duration = typeof facts.duration === 'number' && facts.duration > 0 ? `${(facts.duration / FLICKS).toFixed(1)} s` : '';
   const act = (what: 'retry' | 'cancel') => api(`files/${row.file}/${what}`, { body: {} }).catch(complain);
-  const what = row.kind === 'file' ? [facts.kind, facts.width ? `${facts.width} × ${facts.height}` : '', facts.frameRate ? `${facts.frameRate} fps` : '', duration].filter(Boolean).join(' · ') : row.kind === 'solid' ? `solid ${row.colour}` : row.width > 0 ? `test card ${row.width} × ${row.height}` : 'test card, as large as its surface';
+  const what =
+    row.kind === 'file'
+      ? [facts.kind, facts.width ? `${facts.width} × ${facts.height}` : '', facts.frameRate ? `${facts.frameRate} fps` : '', duration].filter(Boolean).join(' · ')
+      : row.kind === 'solid'
+        ? `solid ${row.colour}`
+        : row.width > 0
+          ? `test card ${row.width} × ${row.height}`
+          : 'test card, as large as its surface';
   return (
     <div
       className="media-row"
@@ -140,7 +148,11 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
         <div className="dim mono" style={{ fontSize: 12 }}>
           {what}
         </div>
-        {row.sentence && <div className="state-fault" style={{ fontSize: 13 }}>✕ {row.sentence}</div>}
+        {row.sentence && (
+          <div className="state-fault" style={{ fontSize: 13 }}>
+            ✕ {row.sentence}
+          </div>
+        )}
       </div>
       <div>
         {row.kind !== 'file' || row.state === 'ready' ? (

@@ -20,7 +20,7 @@ export function Outputs() {
     <>
       <div className="bar" role="tablist" aria-label="Outputs">
         {outputs.map((o) => (
-          <button key={o.id} type="button" role="tab" aria-selected={o.id === output?.id} aria-pressed={o.id === output?.id} className="plain" onClick={() => select({ kind: 'output', id: o.id })}>
+          <button key={o.id} type="button" role="tab" aria-selected={o.id === output?.id} className="plain" onClick={() => select({ kind: 'output', id: o.id })}>
             {o.name} <span className="mono dim">{`${o.width} × ${o.height}`}</span>
           </button>
         ))}
@@ -67,8 +67,14 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
     const others = regions.filter((r) => r.id !== row.id);
     const edges = (size: number, along: number, own: (r: RowOf<'region'>) => [number, number]) => [0, size - along, size / 2 - along / 2, ...others.flatMap((r) => [own(r)[0], own(r)[1], own(r)[0] - along, own(r)[1] - along])];
     const near = (v: number, to: number[]) => to.reduce((best, edge) => (Math.abs(edge - v) < Math.abs(best - v) ? edge : best), Number.POSITIVE_INFINITY);
-    const nx = near(x, edges(output.width, w, (r) => [r.x, r.x + (r.source[2] ?? 0)]));
-    const ny = near(y, edges(output.height, h, (r) => [r.y, r.y + (r.source[3] ?? 0)]));
+    const nx = near(
+      x,
+      edges(output.width, w, (r) => [r.x, r.x + (r.source[2] ?? 0)]),
+    );
+    const ny = near(
+      y,
+      edges(output.height, h, (r) => [r.y, r.y + (r.source[3] ?? 0)]),
+    );
     return { x: Math.abs(nx - x) < reach ? nx : x, y: Math.abs(ny - y) < reach ? ny : y };
   };
 
@@ -79,9 +85,9 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
     const target = event.currentTarget as HTMLElement;
     let at = { x: row.x, y: row.y };
     const move = (e: globalThis.PointerEvent) => {
-      let [dx, dy] = [(e.clientX - sx) / scale, (e.clientY - sy) / scale];
-      if (e.shiftKey) Math.abs(dx) > Math.abs(dy) ? (dy = 0) : (dx = 0);
-      const free = { x: row.x + dx, y: row.y + dy };
+      const [dx, dy] = [(e.clientX - sx) / scale, (e.clientY - sy) / scale];
+      const along = Math.abs(dx) > Math.abs(dy);
+      const free = { x: row.x + (e.shiftKey && !along ? 0 : dx), y: row.y + (e.shiftKey && along ? 0 : dy) };
       const to = e.altKey ? free : snapped(row, free.x, free.y);
       at = { x: Math.round(to.x), y: Math.round(to.y) };
       setDrag({ id: row.id, ...at });
@@ -128,10 +134,23 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
             onPointerDown={(e) => begin(row, e)}
             onFocus={() => select({ kind: 'region', id: row.id })}
             onKeyDown={(e) => nudge(row, e.key, e.shiftKey) && e.preventDefault()}
-            style={{ all: 'unset', position: 'absolute', left: left + at.x * scale, top: top + at.y * scale, width: w * scale, height: h * scale, outline: on ? '2px solid var(--kl-kite)' : '1px solid var(--kl-dim)', cursor: 'move', touchAction: 'none', overflow: 'hidden' }}
+            style={{
+              all: 'unset',
+              position: 'absolute',
+              left: left + at.x * scale,
+              top: top + at.y * scale,
+              width: w * scale,
+              height: h * scale,
+              outline: on ? '2px solid var(--kl-kite)' : '1px solid var(--kl-dim)',
+              cursor: 'move',
+              touchAction: 'none',
+              overflow: 'hidden',
+            }}
           >
             <LitRaster surface={row.surface} />
-            <span style={{ position: 'absolute', left: 4, top: 3, fontSize: 12, background: 'var(--kl-ink9)', padding: '1px 6px', borderRadius: 4, whiteSpace: 'nowrap', border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)' }}>
+            <span
+              style={{ position: 'absolute', left: 4, top: 3, fontSize: 12, background: 'var(--kl-ink9)', padding: '1px 6px', borderRadius: 4, whiteSpace: 'nowrap', border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)' }}
+            >
               {name} <span className="mono dim">{`${at.x}, ${at.y} · ${w} × ${h}`}</span>
             </span>
           </button>

@@ -1,10 +1,10 @@
 import { useEffect, useRef } from 'react';
 import type { Schemas } from '../../api/client';
 import { Aims } from '../frame/Details';
+import { Sign } from '../frame/Kite';
 import { useRows, useShow } from '../hooks';
 import { stage } from '../stage/stage';
 import { select, useStudio } from '../store';
-import { Sign } from '../frame/Kite';
 
 /** Which layer reaches which surface, and how its pictures fit there. */
 export function Routes() {
@@ -16,8 +16,7 @@ export function Routes() {
   if (layers.length === 0) {
     return (
       <div className="empty">
-        <strong>No layer yet</strong>
-        A route leads from a layer of the timeline to surfaces. Add a layer in Timeline, then aim it here.
+        <strong>No layer yet</strong>A route leads from a layer of the timeline to surfaces. Add a layer in Timeline, then aim it here.
       </div>
     );
   }

@@ -1,9 +1,9 @@
-import { useShow } from '../hooks';
-import { command, useStudio } from '../store';
-import { timecode } from '../time';
 import { Figures } from '../fields/fields';
 import { Sign } from '../frame/Kite';
 import { Clock, Master, useOnAir } from '../frame/TransportBar';
+import { useShow } from '../hooks';
+import { command, useStudio } from '../store';
+import { timecode } from '../time';
 
 /** The desk: one big, calm place to run cues and to see trouble coming. */
 export function Run() {
@@ -25,7 +25,9 @@ export function Run() {
           <Clock className="bigclock" />
           <div className={`onair ${onAir ? 'on' : ''}`} style={{ fontSize: 18, minHeight: 26 }}>
             <span className="glow" />
-            {!up ? 'The engine is gone; what is baked plays on' : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport?.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
+            {!up
+              ? 'The engine is gone; what is baked plays on'
+              : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport?.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
           </div>
         </div>
         {cues.length === 0 ? (
@@ -41,7 +43,19 @@ export function Run() {
                 <span>{cue.name}</span>
                 <span className="mono dim">{timecode(cue.time, show.frameRate, frame)}</span>
                 <span style={{ fontSize: 14 }}>
-                  {transport?.next?.id === cue.id ? (transport.waiting && cue.time === at ? 'waits' : 'next') : running && last?.id === cue.id ? <span style={{ color: 'var(--kl-lamp)' }}>running</span> : cue.holds ? <span className="dim">hold point</span> : ''}
+                  {transport?.next?.id === cue.id ? (
+                    transport.waiting && cue.time === at ? (
+                      'waits'
+                    ) : (
+                      'next'
+                    )
+                  ) : running && last?.id === cue.id ? (
+                    <span style={{ color: 'var(--kl-lamp)' }}>running</span>
+                  ) : cue.holds ? (
+                    <span className="dim">hold point</span>
+                  ) : (
+                    ''
+                  )}
                 </span>
               </div>
             ))}
@@ -93,12 +107,7 @@ export function Run() {
               {players.map((p) => (
                 <Figures
                   key={p.player}
-                  of={[
-                    ['Revision', p.revision],
-                    ['Late frames', `${p.late} of ${p.drawn}`],
-                    ['Clock', `${p.offset.toFixed(2)} ms`],
-                    ...(p.lacks.length === 0 ? [] : ([['Lacks', p.lacks.join('; ')]] as [string, string][])),
-                  ]}
+                  of={[['Revision', p.revision], ['Late frames', `${p.late} of ${p.drawn}`], ['Clock', `${p.offset.toFixed(2)} ms`], ...(p.lacks.length === 0 ? [] : ([['Lacks', p.lacks.join('; ')]] as [string, string][]))]}
                 />
               ))}
             </div>

@@ -172,7 +172,17 @@ export function TimelineView() {
 
   const addLayer = async () => {
     const id = ulid();
-    if (await edit('Add a layer', [create_('layer', id, { timeline: timeline.id, name: `Layer ${layers.length + 1}`, order: Math.max(-1, ...layers.map((l) => l.order)) + 1, aims: layers.length === 0 && show.rows.surface[0] !== undefined ? [show.rows.surface[0].id] : [] })])) select({ kind: 'layer', id });
+    if (
+      await edit('Add a layer', [
+        create_('layer', id, {
+          timeline: timeline.id,
+          name: `Layer ${layers.length + 1}`,
+          order: Math.max(-1, ...layers.map((l) => l.order)) + 1,
+          aims: layers.length === 0 && show.rows.surface[0] !== undefined ? [show.rows.surface[0].id] : [],
+        }),
+      ])
+    )
+      select({ kind: 'layer', id });
   };
   const reorder = (by: 1 | -1) => {
     const i = layers.findIndex((l) => l.id === open);
@@ -195,7 +205,8 @@ export function TimelineView() {
   const kind = CURVES.find((c) => c.name === chosenCurve?.property);
   const changeKey = async (fields: Partial<Key>) => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
-    if (await edit('Change a keyframe', [update('curve', chosenCurve, { keyframes: chosenCurve.keyframes.map((k) => (k.t === chosenKey.t ? { ...k, ...fields } : k)) })]) && fields.t !== undefined) setKey({ curve: chosenCurve.id, t: fields.t });
+    if ((await edit('Change a keyframe', [update('curve', chosenCurve, { keyframes: chosenCurve.keyframes.map((k) => (k.t === chosenKey.t ? { ...k, ...fields } : k)) })])) && fields.t !== undefined)
+      setKey({ curve: chosenCurve.id, t: fields.t });
   };
   const dropKey = () => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
@@ -269,24 +280,46 @@ export function TimelineView() {
               void command({ do: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)) });
             };
             jump(e.clientX);
-            follow(e, (_dx, _dy, move) => jump(move.clientX), () => undefined);
+            follow(
+              e,
+              (_dx, _dy, move) => jump(move.clientX),
+              () => undefined,
+            );
           }}
         >
           <div ref={head} style={{ position: 'absolute', inset: 0 }}>
             <Ticks perSecond={perSecond} seen={seen} rate={show.frameRate} frame={frame} />
             {markers.map((m) => (
-              <Flag key={m.id} x={m.time * perFlick} text={m.name} on={selected?.id === m.id} onPress={() => select({ kind: 'marker', id: m.id })} onMove={(dx, free) => update('marker', m, { time: snap(m.time + dx / perFlick, free) })} name={`Move ${m.name}`} />
+              <Flag
+                key={m.id}
+                x={m.time * perFlick}
+                text={m.name}
+                on={selected?.id === m.id}
+                onPress={() => select({ kind: 'marker', id: m.id })}
+                onMove={(dx, free) => update('marker', m, { time: snap(m.time + dx / perFlick, free) })}
+                name={`Move ${m.name}`}
+              />
             ))}
             {cues.map((c) => (
-              <Flag key={c.id} cue holds={c.holds} x={c.time * perFlick} text={c.number} title={`${c.number} ${c.name}${c.holds ? ' (hold point)' : ''}`} on={selected?.id === c.id} onPress={() => select({ kind: 'cue', id: c.id })} onMove={(dx, free) => update('cue', c, { time: snap(c.time + dx / perFlick, free) })} name={`Move cue ${c.number}`} />
+              <Flag
+                key={c.id}
+                cue
+                holds={c.holds}
+                x={c.time * perFlick}
+                text={c.number}
+                title={`${c.number} ${c.name}${c.holds ? ' (hold point)' : ''}`}
+                on={selected?.id === c.id}
+                onPress={() => select({ kind: 'cue', id: c.id })}
+                onMove={(dx, free) => update('cue', c, { time: snap(c.time + dx / perFlick, free) })}
+                name={`Move cue ${c.number}`}
+              />
             ))}
           </div>
         </div>
         <div ref={body} className="tl-body" onScroll={track}>
           {layers.length === 0 && (
             <div className="empty" style={{ position: 'sticky', left: 0, padding: 40 }}>
-              <strong>No layers yet</strong>
-              A layer carries clips over time, and is aimed at surfaces.
+              <strong>No layers yet</strong>A layer carries clips over time, and is aimed at surfaces.
               <button type="button" className="plain primary" onClick={() => void addLayer()}>
                 Add a layer
               </button>
@@ -353,7 +386,11 @@ function Tray({ media, onAdd }: { media: RowOf<'media'>[]; onAdd: (id: string) =
           onClick={() => onAdd(m.id)}
           style={{ display: 'flex', alignItems: 'center', gap: 7, whiteSpace: 'nowrap', padding: '2px 9px 2px 3px', flex: 'none', cursor: 'grab' }}
         >
-          {m.thumbnails?.[0] !== undefined ? <img src={m.thumbnails[Math.floor(m.thumbnails.length / 2)]} alt="" width={44} height={25} draggable={false} style={{ objectFit: 'cover' }} /> : <span style={{ width: 25, height: 25, background: m.kind === 'solid' ? m.colour : 'var(--kl-ink9)', display: 'inline-grid', placeItems: 'center', fontSize: 11 }}>{m.kind === 'testcard' ? '▦' : ''}</span>}
+          {m.thumbnails?.[0] !== undefined ? (
+            <img src={m.thumbnails[Math.floor(m.thumbnails.length / 2)]} alt="" width={44} height={25} draggable={false} style={{ objectFit: 'cover' }} />
+          ) : (
+            <span style={{ width: 25, height: 25, background: m.kind === 'solid' ? m.colour : 'var(--kl-ink9)', display: 'inline-grid', placeItems: 'center', fontSize: 11 }}>{m.kind === 'testcard' ? '▦' : ''}</span>
+          )}
           {m.name}
         </button>
       ))}
@@ -375,7 +412,27 @@ function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; seen: { le
   return out;
 }
 
-function Flag({ x, text, title, cue, holds, on, onPress, onMove, name }: { x: number; text: string; title?: string; cue?: boolean; holds?: boolean; on: boolean; onPress: () => void; onMove: (dx: number, free: boolean) => Schemas['Change']; name: string }) {
+function Flag({
+  x,
+  text,
+  title,
+  cue,
+  holds,
+  on,
+  onPress,
+  onMove,
+  name,
+}: {
+  x: number;
+  text: string;
+  title?: string;
+  cue?: boolean;
+  holds?: boolean;
+  on: boolean;
+  onPress: () => void;
+  onMove: (dx: number, free: boolean) => Schemas['Change'];
+  name: string;
+}) {
   const [dx, setDx] = useState(0);
   return (
     <button
@@ -455,7 +512,7 @@ const LayerRow = memo(function LayerRow(p: LayerProps) {
   const visible = p.clips.filter((c) => c.start * p.perFlick < p.seen.left + p.seen.width && (c.start + c.length) * p.perFlick > p.seen.left);
   return (
     <div className="tl-layer" style={{ top: p.top, height: p.height, width: NAMES + p.width }} data-layer={p.layer.id}>
-      <div className="tl-name" role="button" tabIndex={0} aria-selected={p.open} onClick={() => select({ kind: 'layer', id: p.layer.id })} onKeyDown={(e) => e.key === 'Enter' && select({ kind: 'layer', id: p.layer.id })}>
+      <div className="tl-name" role="button" tabIndex={0} aria-pressed={p.open} onClick={() => select({ kind: 'layer', id: p.layer.id })} onKeyDown={(e) => e.key === 'Enter' && select({ kind: 'layer', id: p.layer.id })}>
         <div style={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>{p.layer.name}</div>
         <div className={aims.length === 0 ? 'state-attention' : 'dim'} style={{ fontSize: 11, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
           {aims.length === 0 ? '▲ aimed at nothing' : `▸ ${aims.join(', ')}`}
@@ -468,7 +525,22 @@ const LayerRow = memo(function LayerRow(p: LayerProps) {
         {visible.map((c) => (
           <ClipBox key={c.id} clip={c} media={p.media.get(c.media)} on={c.id === p.selected} perFlick={p.perFlick} frame={p.frame} snap={p.snap} layer={p.layer.id} />
         ))}
-        {p.open && CURVES.map((c, i) => <CurveLane key={c.name} kind={c} top={ROW + i * LANE} layer={p.layer} curve={p.curves.find((row) => row.layer === p.layer.id && row.property === c.name)} perFlick={p.perFlick} width={p.width} snap={p.snap} chosen={p.chosen} choose={p.choose} timeAt={timeAt} />)}
+        {p.open &&
+          CURVES.map((c, i) => (
+            <CurveLane
+              key={c.name}
+              kind={c}
+              top={ROW + i * LANE}
+              layer={p.layer}
+              curve={p.curves.find((row) => row.layer === p.layer.id && row.property === c.name)}
+              perFlick={p.perFlick}
+              width={p.width}
+              snap={p.snap}
+              chosen={p.chosen}
+              choose={p.choose}
+              timeAt={timeAt}
+            />
+          ))}
       </div>
     </div>
   );
@@ -531,7 +603,16 @@ const ClipBox = memo(function ClipBox({ clip, media, on, perFlick, frame, snap, 
     if (e.key === 'Enter') select({ kind: 'clip', id: clip.id });
   };
   return (
-    <div className="tl-clip" role="button" tabIndex={0} aria-selected={on} aria-label={`Clip ${media?.name ?? 'of media that is gone'}`} style={{ left: at.start * perFlick, width: Math.max(3, width), ...(at.layer !== layer ? { outline: '2px dashed var(--kl-kite)' } : {}) }} onPointerDown={(e) => begin(e, 'whole')} onKeyDown={onKey}>
+    <div
+      className="tl-clip"
+      role="button"
+      tabIndex={0}
+      aria-pressed={on}
+      aria-label={`Clip ${media?.name ?? 'of media that is gone'}`}
+      style={{ left: at.start * perFlick, width: Math.max(3, width), ...(at.layer !== layer ? { outline: '2px dashed var(--kl-kite)' } : {}) }}
+      onPointerDown={(e) => begin(e, 'whole')}
+      onKeyDown={onKey}
+    >
       {media?.thumbnails && width > 60 && (
         <div className="film">
           {media.thumbnails.slice(0, Math.max(1, Math.floor(width / 64))).map((t) => (
@@ -551,7 +632,29 @@ const ClipBox = memo(function ClipBox({ clip, media, on, perFlick, frame, snap, 
   );
 });
 
-function CurveLane({ kind, top, layer, curve, perFlick, width, snap, chosen, choose, timeAt }: { kind: (typeof CURVES)[number]; top: number; layer: RowOf<'layer'>; curve: RowOf<'curve'> | undefined; perFlick: number; width: number; snap: LayerProps['snap']; chosen: LayerProps['chosen']; choose: LayerProps['choose']; timeAt: (x: number) => number }) {
+function CurveLane({
+  kind,
+  top,
+  layer,
+  curve,
+  perFlick,
+  width,
+  snap,
+  chosen,
+  choose,
+  timeAt,
+}: {
+  kind: (typeof CURVES)[number];
+  top: number;
+  layer: RowOf<'layer'>;
+  curve: RowOf<'curve'> | undefined;
+  perFlick: number;
+  width: number;
+  snap: LayerProps['snap'];
+  chosen: LayerProps['chosen'];
+  choose: LayerProps['choose'];
+  timeAt: (x: number) => number;
+}) {
   const [drag, setDrag] = useState<{ t: number; to: Key } | null>(null);
   const stored = layer[kind.name];
   const keys = useMemo(() => {
@@ -581,7 +684,9 @@ function CurveLane({ kind, top, layer, curve, perFlick, width, snap, chosen, cho
     const v = Number(valueAt(e.clientY - box.top).toFixed(3));
     const keyframes = [...(curve?.keyframes ?? []).filter((k) => k.t !== t), { t, v, i: 'linear' as const }].sort((a, b) => a.t - b.t);
     const id = curve?.id ?? ulid();
-    void edit(`Add a keyframe of ${kind.label.toLowerCase()}`, [curve === undefined ? create_('curve', id, { layer: layer.id, property: kind.name, keyframes }) : update('curve', curve, { keyframes })]).then((done) => done && choose({ curve: id, t }));
+    void edit(`Add a keyframe of ${kind.label.toLowerCase()}`, [curve === undefined ? create_('curve', id, { layer: layer.id, property: kind.name, keyframes }) : update('curve', curve, { keyframes })]).then(
+      (done) => done && choose({ curve: id, t }),
+    );
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: a double-click makes a keyframe; loose values with "+ Key" do the same by keyboard
@@ -594,7 +699,6 @@ function CurveLane({ kind, top, layer, curve, perFlick, width, snap, chosen, cho
         const on = chosen?.curve === curve?.id && chosen?.t === original.t;
         return (
           <button
-            // biome-ignore lint/suspicious/noArrayIndexKey: a keyframe that is dragged keeps its place in the list
             key={i}
             type="button"
             className="tl-key"

@@ -30,7 +30,18 @@ export default function Venue() {
   return (
     <>
       <div className="bar">
-        <Select aria-label="Find a surface" placeholder="Find a surface" searchable clearable w={220} data={surfaces.map((s) => ({ value: s.id, label: s.name }))} value={selected?.kind === 'surface' ? selected.id : null} searchValue={search} onSearchChange={setSearch} onChange={(id) => select(id === null ? null : { kind: 'surface', id })} />
+        <Select
+          aria-label="Find a surface"
+          placeholder="Find a surface"
+          searchable
+          clearable
+          w={220}
+          data={surfaces.map((s) => ({ value: s.id, label: s.name }))}
+          value={selected?.kind === 'surface' ? selected.id : null}
+          searchValue={search}
+          onSearchChange={setSearch}
+          onChange={(id) => select(id === null ? null : { kind: 'surface', id })}
+        />
         <span className="dim mono">{surfaces.length}</span>
         <span className="grow" />
         <button type="button" className="plain" onClick={() => setFit((n) => n + 1)} title="F">
@@ -194,7 +205,13 @@ function AddWall({ onClose }: { onClose: () => void }) {
   const [columns, setColumns] = useState(6);
   const [rows, setRows] = useState(3);
   const panel = stored.find((p) => p.id === choice) ?? usual.find((p) => p.name === choice);
-  const figures = useQuery({ queryKey: ['wall', panel, columns, rows], queryFn: () => api<Schemas['WallFigures']>('walls/figures', { body: { panel, columns, rows } }), enabled: panel !== undefined, placeholderData: (old) => old, retry: 0 });
+  const figures = useQuery({
+    queryKey: ['wall', panel, columns, rows],
+    queryFn: () => api<Schemas['WallFigures']>('walls/figures', { body: { panel, columns, rows } }),
+    enabled: panel !== undefined,
+    placeholderData: (old) => old,
+    retry: 0,
+  });
   const add = async () => {
     if (panel === undefined) return;
     const known = stored.find((p) => p.id === choice);
@@ -228,7 +245,13 @@ function AddWall({ onClose }: { onClose: () => void }) {
       >
         <div style={{ display: 'grid', gap: 10, alignContent: 'start' }}>
           <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
-          <Select label="Panel" allowDeselect={false} value={choice} onChange={(v) => setChoice(v ?? choice)} data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...usual.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]} />
+          <Select
+            label="Panel"
+            allowDeselect={false}
+            value={choice}
+            onChange={(v) => setChoice(v ?? choice)}
+            data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...usual.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]}
+          />
           <div className="row2">
             <NumberField label="Columns" digits={0} value={columns} onChange={(v) => setColumns(Math.round(v))} />
             <NumberField label="Rows" digits={0} value={rows} onChange={(v) => setRows(Math.round(v))} />

@@ -61,10 +61,12 @@ async function send(file: File, key: string) {
 function pump() {
   while (active < AT_ONCE && queue.length > 0) {
     active++;
-    void queue.shift()?.().finally(() => {
-      active--;
-      pump();
-    });
+    void queue
+      .shift()?.()
+      .finally(() => {
+        active--;
+        pump();
+      });
   }
 }
 

@@ -1,0 +1,149 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Show\Kinds;
+use App\Show\OpenApi;
+use Illuminate\Support\Facades\Route;
+use Opis\JsonSchema\Validator;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+final class ApiTest extends TestCase
+{
+    public function test_the_description_of_the_api_is_the_one_in_the_docs_and_names_every_route(): void
+    {
+        $document = json_decode((string) json_encode(OpenApi::document()), true);
+        self::assertEquals($document, json_decode((string) file_get_contents(base_path('docs/openapi.json')), true), 'Run php artisan kite:openapi and npm run api.');
+        $described = [];
+        foreach ($document['paths'] as $path => $methods) {
+            foreach (array_diff(array_keys($methods), ['parameters']) as $method) {
+                $described[] = strtoupper($method)." api$path";
+            }
+        }
+        $routes = [];
+        foreach (Route::getRoutes()->getRoutes() as $route) {
+            foreach (array_diff($route->methods(), ['HEAD']) as $method) {
+                $routes[] = "$method {$route->uri()}";
+            }
+        }
+        sort($described);
+        sort($routes);
+        self::assertSame($routes, $described);
+        $this->ask('GET', 'openapi.json')->assertOk()->assertJsonPath('openapi', '3.1.0');
+    }
+
+    /** @param  array<string, mixed>  $schema */
+    private static function assertFits(array $schema, mixed $value): void
+    {
+        $schema = str_replace('#/components/schemas/', '#/$defs/', (string) json_encode(['$schema' => 'https://json-schema.org/draft/2020-12/schema', '$defs' => OpenApi::document()['components']['schemas']] + $schema, JSON_UNESCAPED_SLASHES));
+        $result = (new Validator)->validate(json_decode((string) json_encode($value)), json_decode($schema));
+        self::assertTrue($result->isValid(), (string) json_encode($result->error()?->keyword()).' at '.json_encode($result->error()?->data()->fullPath()));
+    }
+
+    public function test_a_show_is_made_read_engaged_and_removed_as_described(): void
+    {
+        $first = $this->ask('POST', 'shows', ['name' => 'One'])->assertCreated()->assertJsonPath('engaged', true);
+        self::assertFits(['$ref' => '#/components/schemas/ShowHead'], $first->json());
+        $second = $this->ask('POST', 'shows', ['name' => 'Two', 'frameRate' => '59.94'])->assertCreated()->assertJsonPath('engaged', false);
+        self::assertCount(2, $this->ask('GET', 'shows')->json('shows'));
+        $this->ask('DELETE', "shows/{$first->json('id')}")->assertStatus(422);
+        $this->ask('POST', "shows/{$second->json('id')}/engage")->assertOk()->assertJsonPath('engaged', true);
+        $this->ask('DELETE', "shows/{$first->json('id')}")->assertOk();
+        $this->ask('GET', "shows/{$first->json('id')}")->assertNotFound();
+        $this->ask('POST', 'shows', ['name' => '  '])->assertStatus(422)->assertJsonPath('field', 'name');
+        $this->ask('POST', 'shows', ['name' => 'X', 'frameRate' => '7'])->assertStatus(422)->assertJsonPath('field', 'frameRate');
+        $this->ask('POST', 'shows', ['name' => ['x']])->assertStatus(422);
+    }
+
+    public function test_a_whole_show_fits_its_description(): void
+    {
+        $show = $this->show();
+        $ids = array_combine(Kinds::names(), array_map(fn (): string => $this->id(), Kinds::names()));
+        $this->ask('POST', "shows/$show/edits", ['name' => 'All kinds', 'changes' => [
+            $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100, 'kilograms' => 8.1, 'wattsAverage' => 50, 'wattsMaximum' => 150]),
+            $this->created('surface', $ids['surface'], ['name' => 'W', 'cells' => [[$ids['panel']], [null]], 'seams' => []]),
+            $this->created('media', $ids['media'], ['name' => 'Card', 'kind' => 'testcard']),
+            $this->created('timeline', $ids['timeline'], ['name' => 'T', 'duration' => 1000]),
+            $this->created('layer', $ids['layer'], ['timeline' => $ids['timeline'], 'name' => 'L', 'aims' => [$ids['surface']]]),
+            $this->created('clip', $ids['clip'], ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => 0, 'length' => 100]),
+            $this->created('curve', $ids['curve'], ['layer' => $ids['layer'], 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0.5]]]),
+            $this->created('marker', $ids['marker'], ['timeline' => $ids['timeline'], 'time' => 4, 'name' => 'M']),
+            $this->created('cue', $ids['cue'], ['timeline' => $ids['timeline'], 'time' => 4, 'number' => '1', 'name' => 'Q', 'holds' => true]),
+            $this->created('output', $ids['output'], ['name' => 'O', 'width' => 640, 'height' => 360]),
+            $this->created('region', $ids['region'], ['output' => $ids['output'], 'surface' => $ids['surface'], 'source' => [0, 0, 100, 200]]),
+        ]])->assertCreated();
+        self::assertFits(['$ref' => '#/components/schemas/ShowDocument'], $this->ask('GET', "shows/$show")->assertOk()->json());
+        self::assertFits(['$ref' => '#/components/schemas/Computed'], $this->ask('GET', "shows/$show/computed")->assertOk()->json());
+        $meshes = $this->ask('GET', "shows/$show/meshes")->assertOk();
+        self::assertFits(['type' => 'array', 'items' => ['$ref' => '#/components/schemas/SurfaceMesh']], $meshes->json('meshes'));
+        self::assertCount(12, $meshes->json('meshes.0.positions'));
+        $trace = $this->ask('GET', "shows/$show/trace?surface={$ids['surface']}&time=50")->assertOk()->assertJsonPath('engine', false);
+        self::assertFits(['type' => 'array', 'items' => ['$ref' => '#/components/schemas/TraceLink']], $trace->json('links'));
+        self::assertSame('The player for O is not open.', $trace->json('links.5.sentence'));
+        $this->ask('GET', "shows/$show/trace?surface=$show")->assertNotFound();
+        $this->ask('GET', "shows/$show/trace?surface={$ids['surface']}&time=soon")->assertStatus(422);
+        $this->ask('POST', "shows/$show/keep", ['lanes' => ['x']])->assertStatus(422)->assertJsonPath('detail', 'The engine is not running, so there is nothing loose to keep.');
+    }
+
+    public function test_typed_text_is_understood_or_pointed_at(): void
+    {
+        $this->ask('POST', 'arithmetic', ['text' => '8m / 2', 'unit' => 'm'])->assertOk()->assertJsonPath('value', 4);
+        $this->ask('POST', 'arithmetic', ['text' => '+10%', 'unit' => 'px', 'present' => 200])->assertOk()->assertJsonPath('value', 220);
+        $this->ask('POST', 'arithmetic', ['text' => '8 / zero'])->assertStatus(422)->assertJsonPath('at', 4);
+        $this->ask('POST', 'arithmetic', ['text' => 5])->assertStatus(422);
+        $this->ask('POST', 'arithmetic', ['text' => '1', 'unit' => 'parsec'])->assertStatus(422)->assertJsonPath('field', 'unit');
+        $this->ask('POST', 'timecode', ['text' => '1:00', 'frameRate' => '25'])->assertOk()->assertJsonPath('text', '00:00:01:00');
+        $this->ask('POST', 'timecode', ['text' => 'noon'])->assertStatus(422);
+        $panel = ['widthMm' => 500, 'heightMm' => 500, 'widthPx' => 192, 'heightPx' => 192];
+        $this->ask('POST', 'walls/figures', ['panel' => $panel, 'columns' => 12, 'rows' => 6])->assertOk()->assertJsonPath('rasterWidth', 2304);
+        $this->ask('POST', 'walls/figures', ['panel' => $panel, 'columns' => 0, 'rows' => 6])->assertStatus(422)->assertJsonPath('field', 'columns');
+        $this->ask('POST', 'walls/figures', ['panel' => [], 'columns' => 1, 'rows' => 6])->assertStatus(422)->assertJsonPath('field', 'widthMm');
+    }
+
+    public function test_the_test_card_is_a_png_of_the_very_pixels(): void
+    {
+        $png = $this->ask('GET', 'patterns/testcard.png?width=64&height=32&name=A')->assertOk()->getContent();
+        self::assertSame([64, 32], array_slice((array) getimagesizefromstring((string) $png), 0, 2));
+        $this->ask('GET', 'patterns/testcard.png?width=0&height=32')->assertStatus(422);
+        $this->ask('GET', 'patterns/testcard.png?width=99999&height=32')->assertStatus(422);
+    }
+
+    /** @return list<array{array<string, string>, int}> */
+    public static function doors(): array
+    {
+        return [
+            [['Host' => 'saltgate.example'], 421], [['Host' => '127.0.0.1.saltgate.example:4180'], 421], [['Origin' => 'http://saltgate.example'], 403], [['Origin' => ''], 403],
+            [['Origin' => 'http://127.0.0.1:9999'], 403], [['Origin' => 'null'], 403], [['Content-Type' => 'application/x-www-form-urlencoded'], 415],
+            [['Content-Type' => 'multipart/form-data; boundary=x'], 415], [['Content-Type' => 'text/plain'], 415], [['Content-Type' => ''], 415],
+        ];
+    }
+
+    /** @param  array<string, string>  $headers */
+    #[DataProvider('doors')]
+    public function test_foreign_hosts_pages_and_forms_stay_outside(array $headers, int $status): void
+    {
+        $answer = $this->ask('POST', 'shows', ['name' => 'Foreign'], $headers)->assertStatus($status);
+        self::assertSame('application/problem+json', $answer->headers->get('Content-Type'));
+        self::assertSame([], $this->ask('GET', 'shows')->json('shows'));
+    }
+
+    public function test_a_body_that_is_no_json_and_addresses_that_are_none_get_a_problem(): void
+    {
+        $this->call('POST', 'http://127.0.0.1:4180/api/shows', [], [], [], ['HTTP_ORIGIN' => 'http://127.0.0.1:4180', 'CONTENT_TYPE' => 'application/json'], '{"name":')->assertStatus(400);
+        $this->ask('GET', 'nothing')->assertNotFound()->assertJsonPath('status', 404);
+        $this->ask('GET', 'shows/nothing')->assertNotFound();
+        $this->ask('PUT', 'shows')->assertStatus(405);
+        $this->ask('POST', 'files/unknown/retry')->assertNotFound();
+    }
+
+    public function test_a_person_gets_a_cookie_that_scripts_and_other_sites_do_not_get(): void
+    {
+        $cookie = collect($this->call('GET', 'http://127.0.0.1:4180/api/shows')->headers->getCookies())->first();
+        self::assertSame(['kite_person', true, 'strict'], [$cookie?->getName(), $cookie?->isHttpOnly(), $cookie?->getSameSite()]);
+        $ticket = $this->ask('POST', 'live/tickets')->assertCreated();
+        self::assertSame('01hzzzzzzzzzzzzzzzzzzzzzzz', $ticket->json('person'));
+    }
+}

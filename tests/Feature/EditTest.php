@@ -1,0 +1,167 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+final class EditTest extends TestCase
+{
+    private string $show = '';
+
+    private string $panel = '';
+
+    private string $wall = '';
+
+    private string $line = '';
+
+    private string $layer = '';
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->show = $this->show();
+        [$this->panel, $this->wall, $this->line, $this->layer] = [$this->id(), $this->id(), $this->id(), $this->id()];
+        $this->edit('Lay out', [
+            $this->created('panel', $this->panel, ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100]),
+            $this->created('surface', $this->wall, ['name' => 'Wall', 'cells' => [[$this->panel, $this->panel]], 'seams' => [0]]),
+            $this->created('timeline', $this->line, ['name' => 'Main', 'duration' => 705_600_000]),
+            $this->created('layer', $this->layer, ['timeline' => $this->line, 'name' => 'Sky', 'aims' => [$this->wall]]),
+        ])->assertCreated();
+    }
+
+    /** @param  list<array<string, mixed>>  $changes */
+    private function edit(string $name, array $changes, string $person = '01hzzzzzzzzzzzzzzzzzzzzzzz')
+    {
+        return $this->ask('POST', "shows/$this->show/edits", ['name' => $name, 'changes' => $changes], [], $person);
+    }
+
+    private function field(string $kind, string $id, string $field): mixed
+    {
+        return array_column($this->ask('GET', "shows/$this->show")->json("rows.$kind"), $field, 'id')[$id] ?? null;
+    }
+
+    public function test_an_edit_changes_its_fields_and_is_in_the_history(): void
+    {
+        $answer = $this->edit('Dim the sky', [$this->updated('layer', $this->layer, ['opacity' => [1, 0.25]])])->assertCreated();
+        self::assertSame([2, 'Dim the sky', 'Dim the sky', null], [$answer->json('revision'), $answer->json('name'), $answer->json('history.undo'), $answer->json('history.redo')]);
+        self::assertSame(0.25, $this->field('layer', $this->layer, 'opacity'));
+        self::assertSame(['Dim the sky', 'Lay out'], array_column($this->ask('GET', "shows/$this->show/edits")->json('edits'), 'name'));
+        self::assertSame(200, $this->ask('GET', "shows/$this->show")->json("computed.surfaces.$this->wall.rasterWidth"));
+    }
+
+    public function test_two_people_on_different_fields_of_one_row_do_not_clash(): void
+    {
+        $this->edit('Mine', [$this->updated('layer', $this->layer, ['opacity' => [1, 0.5]])])->assertCreated();
+        $this->edit('Theirs', [$this->updated('layer', $this->layer, ['x' => [0, 40]])], '01hyyyyyyyyyyyyyyyyyyyyyyy')->assertCreated();
+        self::assertSame([0.5, 40], [$this->field('layer', $this->layer, 'opacity'), (int) $this->field('layer', $this->layer, 'x')]);
+    }
+
+    public function test_a_real_clash_is_told_with_the_present_value_and_nothing_is_written(): void
+    {
+        $this->edit('Mine', [$this->updated('layer', $this->layer, ['opacity' => [1, 0.5]])])->assertCreated();
+        $answer = $this->edit('Theirs', [$this->updated('layer', $this->layer, ['x' => [0, 9], 'opacity' => [1, 0.7]])], '01hyyyyyyyyyyyyyyyyyyyyyyy')->assertStatus(409);
+        self::assertSame([['kind' => 'layer', 'id' => $this->layer, 'field' => 'opacity', 'present' => 0.5]], $answer->json('clashes'));
+        self::assertStringContainsString('Somebody else\'s later change "Mine" (revision 2)', $answer->json('detail'));
+        self::assertSame(0, (int) $this->field('layer', $this->layer, 'x'));
+        self::assertSame(2, $this->ask('GET', "shows/$this->show")->json('revision'));
+    }
+
+    public function test_undo_and_redo_are_everybodys_own_and_name_whose_change_stands_in_the_way(): void
+    {
+        $other = '01hyyyyyyyyyyyyyyyyyyyyyyy';
+        $this->edit('A', [$this->updated('layer', $this->layer, ['x' => [0, 1]])])->assertCreated();
+        $this->edit('B', [$this->updated('layer', $this->layer, ['y' => [0, 2]])], $other)->assertCreated();
+        $this->edit('C', [$this->updated('layer', $this->layer, ['x' => [1, 3]])])->assertCreated();
+        self::assertSame('C', $this->ask('POST', "shows/$this->show/undo")->assertOk()->json('name'));
+        self::assertSame('A', $this->ask('POST', "shows/$this->show/undo")->assertOk()->json('name'));
+        self::assertSame([0, 2], [(int) $this->field('layer', $this->layer, 'x'), (int) $this->field('layer', $this->layer, 'y')]);
+        self::assertSame('A', $this->ask('POST', "shows/$this->show/redo")->assertOk()->json('name'));
+        self::assertSame(['A', 'C'], array_values($this->ask('GET', "shows/$this->show")->json('history')));
+        $this->edit('D', [$this->updated('layer', $this->layer, ['x' => [1, 8]])], $other)->assertCreated();
+        $answer = $this->ask('POST', "shows/$this->show/undo")->assertStatus(409);
+        self::assertStringContainsString('Somebody else\'s later change "D"', $answer->json('detail'));
+        $this->ask('POST', "shows/$this->show/undo", [], [], $other)->assertOk();
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame(0, (int) $this->field('layer', $this->layer, 'x'));
+    }
+
+    public function test_a_new_edit_drops_what_could_have_been_redone(): void
+    {
+        $this->edit('A', [$this->updated('layer', $this->layer, ['x' => [0, 1]])]);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $this->edit('B', [$this->updated('layer', $this->layer, ['y' => [0, 1]])])->assertCreated();
+        $this->ask('POST', "shows/$this->show/redo")->assertStatus(422)->assertJsonPath('detail', 'There is nothing to redo.');
+    }
+
+    public function test_removing_a_layer_takes_what_is_on_it_along_and_undo_brings_all_back(): void
+    {
+        $media = $this->id();
+        $clip = $this->id();
+        $curve = $this->id();
+        $this->edit('Fill', [
+            $this->created('media', $media, ['name' => 'Card', 'kind' => 'testcard']),
+            $this->created('clip', $clip, ['layer' => $this->layer, 'media' => $media, 'start' => 0, 'length' => 1000]),
+            $this->created('curve', $curve, ['layer' => $this->layer, 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 100, 'v' => 1, 'i' => 'smooth']]]),
+        ])->assertCreated();
+        $before = $this->ask('GET', "shows/$this->show")->json('rows');
+        $this->edit('Remove the layer', [['kind' => 'layer', 'id' => $this->layer, 'op' => 'delete', 'fields' => []]])->assertCreated();
+        $rows = $this->ask('GET', "shows/$this->show")->json('rows');
+        self::assertSame([[], [], []], [$rows['layer'], $rows['clip'], $rows['curve']]);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame($before, $this->ask('GET', "shows/$this->show")->json('rows'));
+    }
+
+    public function test_removing_a_surface_keeps_what_used_it_and_says_what_no_longer_fits(): void
+    {
+        $this->edit('Remove the wall', [['kind' => 'surface', 'id' => $this->wall, 'op' => 'delete', 'fields' => []]])->assertCreated();
+        $show = $this->ask('GET', "shows/$this->show");
+        self::assertSame([$this->wall], $show->json('rows.layer.0.aims'));
+        self::assertContains('Sky is aimed at a surface that is gone.', array_column($show->json('computed.findings'), 'sentence'));
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame([], array_filter($this->ask('GET', "shows/$this->show")->json('computed.findings'), static fn (array $f): bool => $f['severity'] === 'fault'));
+    }
+
+    /** @return array<string, array{\Closure(self): array<mixed>, string, string}> */
+    public static function bad(): array
+    {
+        return [
+            'no changes' => [static fn () => [], 'changes', 'between 1 and 5000'],
+            'an unknown kind' => [static fn (self $t) => [['kind' => 'teapot', 'id' => $t->id(), 'op' => 'create']], 'changes.0.kind', 'no kind of row'],
+            'an unknown op' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'melt']], 'changes.0', 'create, update or delete'],
+            'an unknown field' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['glow' => [0, 1]])], 'glow', 'has no field'],
+            'text for a number' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['opacity' => [1, 'half']])], 'opacity', 'finite number'],
+            'out of range' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['opacity' => [1, 1.5]])], 'opacity', 'between 0 and 1'],
+            'no before value' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'update', 'fields' => ['x' => ['after' => 1]]]], 'changes.0.fields.x', 'before and after'],
+            'an id that is none' => [static fn () => [['kind' => 'layer', 'id' => "x' OR 1", 'op' => 'delete']], 'changes.0.id', 'ULID'],
+            'a missing field' => [static fn (self $t) => [$t->created('output', $t->id(), ['name' => 'Out'])], 'changes.0.fields.width', 'needs its width'],
+            'too large an output' => [static fn (self $t) => [$t->created('output', $t->id(), ['name' => 'Out', 'width' => 20_000, 'height' => 10])], 'width', '16384'],
+            'a layer of a timeline elsewhere' => [static fn (self $t) => [$t->created('layer', $t->id(), ['name' => 'L', 'timeline' => $t->id()])], 'timeline', 'not in this show'],
+            'a wall without panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [[null, null]]]])], 'cells', 'at least one panel'],
+            'a wall of lost panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [['01hzzzzzzzzzzzzzzzzzzzzzzz', $t->panel]]]])], 'cells', 'panel type of this wall is gone'],
+            'two keyframes at a time' => [static fn (self $t) => [$t->created('curve', $t->id(), ['layer' => $t->layer, 'property' => 'x', 'keyframes' => [['t' => 1, 'v' => 0], ['t' => 1, 'v' => 2]]])], 'keyframes', 'at the same time'],
+            'a frame rate of no film' => [static fn (self $t) => [$t->updated('show', $t->show, ['frameRate' => ['25', '26']])], 'frameRate', 'one of'],
+        ];
+    }
+
+    /** @param  \Closure(self): array<mixed>  $changes */
+    #[DataProvider('bad')]
+    public function test_a_bad_edit_is_refused_with_its_field_and_leaves_nothing(\Closure $changes, string $field, string $sentence): void
+    {
+        $before = $this->ask('GET', "shows/$this->show")->json();
+        $answer = $this->edit('Bad', [...$changes($this)])->assertStatus(422);
+        self::assertSame('application/problem+json', $answer->headers->get('Content-Type'));
+        self::assertSame($field, $answer->json('field'));
+        self::assertStringContainsString($sentence, $answer->json('detail'));
+        self::assertSame($before, $this->ask('GET', "shows/$this->show")->json());
+    }
+
+    public function test_half_an_edit_is_never_written(): void
+    {
+        $output = $this->id();
+        $this->edit('Two', [$this->created('output', $output, ['name' => 'Good', 'width' => 10, 'height' => 10]), $this->created('output', $this->id(), ['name' => 'Bad', 'width' => 0, 'height' => 10])])->assertStatus(422);
+        self::assertSame([], $this->ask('GET', "shows/$this->show")->json('rows.output'));
+    }
+}
