@@ -79,6 +79,25 @@ final class Kinds
         return $kind === 'show' ? self::SHOW_FIELDS : self::ALL[$kind]['fields'];
     }
 
+    /**
+     * How columns that are not stored as they are come back from the database.
+     *
+     * @return array<string, \Closure(mixed): mixed> by field
+     */
+    public static function decoders(string $kind): array
+    {
+        $decoders = [];
+        foreach (self::fields($kind) as $field => [$type]) {
+            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes'], true)) {
+                $decoders[$field] = static fn (mixed $json): array => (array) json_decode((string) $json, true);
+            } elseif ($type === 'boolean') {
+                $decoders[$field] = static fn (mixed $stored): bool => (bool) $stored;
+            }
+        }
+
+        return $decoders;
+    }
+
     /** Refuses a value that is not of the field's type, before the core looks at what it means. */
     public static function check(string $kind, string $field, mixed $value): mixed
     {

@@ -21,8 +21,17 @@ final class Rows
     {
         $rows = [];
         foreach (Kinds::names() as $kind) {
-            $rows[$kind] = Kinds::model($kind)::query()->where('showId', $showId)->orderBy('id')->get()
-                ->map(fn ($row) => self::plain($row->attributesToArray()))->all();
+            $rows[$kind] = [];
+            $decode = Kinds::decoders($kind);
+            // Thousands of rows are read here at each edit, so without a model for each of them.
+            foreach (Kinds::model($kind)::query()->where('showId', $showId)->orderBy('id')->toBase()->get() as $row) {
+                $row = (array) $row;
+                unset($row['showId']);
+                foreach ($decode as $field => $how) {
+                    $row[$field] = $how($row[$field]);
+                }
+                $rows[$kind][] = $row;
+            }
         }
 
         return $rows;
@@ -63,18 +72,5 @@ final class Rows
     {
         return Kinds::model('panel')::query()->where('showId', $showId)->get()
             ->mapWithKeys(fn ($row) => [$row->id => CoreShow::panel($row->attributesToArray())])->all();
-    }
-
-    /**
-     * A row without the columns that only the database needs.
-     *
-     * @param  array<string, mixed>  $row
-     * @return array<string, mixed>
-     */
-    public static function plain(array $row): array
-    {
-        unset($row['showId']);
-
-        return $row;
     }
 }

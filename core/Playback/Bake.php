@@ -13,7 +13,7 @@ use Core\Values\Stratum;
 final readonly class Bake
 {
     /**
-     * @param  list<Layer>  $layers
+     * @param  array<string, Layer>  $layers  by id, from the bottom up
      * @param  array<string, int>  $numbers  lane number by name
      */
     private function __construct(private Show $show, private int $plan, private array $layers, private array $numbers, private CueSheet $sheet)
@@ -22,7 +22,7 @@ final readonly class Bake
 
     public static function of(Show $show, Plan $plan): self
     {
-        return new self($show, $plan->data['serial'], $show->mainTimeline()->layers ?? [], array_flip($plan->data['lanes']), CueSheet::forShow($show));
+        return new self($show, $plan->data['serial'], array_column($show->mainTimeline()->layers ?? [], null, 'id'), array_flip($plan->data['lanes']), CueSheet::forShow($show));
     }
 
     /**
@@ -136,6 +136,7 @@ final readonly class Bake
     private function lanes(?array $only, array $generations, callable $ofMaster, array $live, callable $ofProperty, callable $ofFrames): array
     {
         $wanted = $only === null ? null : array_flip($only);
+        $properties = Property::ofLayer();
         $lanes = [];
         $put = function (string $name, array $lane) use (&$lanes, $generations): void {
             $number = $this->numbers[$name];
@@ -144,8 +145,8 @@ final readonly class Bake
         if ($wanted === null || isset($wanted['master'])) {
             $put('master', $ofMaster($live['master'] ?? 1.0));
         }
-        foreach ($this->layers as $layer) {
-            foreach (Property::ofLayer() as $property => $_) {
+        foreach ($this->reached($only) as $layer) {
+            foreach ($properties as $property => $_) {
                 if ($wanted === null || isset($wanted["$layer->id/$property"])) {
                     $put("$layer->id/$property", $ofProperty($layer, $property));
                 }
@@ -158,6 +159,17 @@ final readonly class Bake
         }
 
         return $lanes;
+    }
+
+    /**
+     * The layers that some lanes belong to, so that one fader costs one layer's work.
+     *
+     * @param  list<string>|null  $lanes
+     * @return array<string, Layer>
+     */
+    private function reached(?array $lanes): array
+    {
+        return $lanes === null ? $this->layers : array_intersect_key($this->layers, array_flip(array_map(static fn (string $lane): string => explode('/', $lane)[0], $lanes)));
     }
 
     /** @return array{int, int} index of the clip that is up, and the frame of its media */

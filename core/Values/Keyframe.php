@@ -14,6 +14,9 @@ use Core\Units\Refused;
  */
 final readonly class Keyframe
 {
+    /** Handles where none are given: slow out, slow in. */
+    private const EASY = [0.4, 0.0, 0.6, 1.0];
+
     /** @param  array{float, float, float, float}  $handles x1, y1, x2, y2 */
     private function __construct(
         public int $time,
@@ -24,13 +27,13 @@ final readonly class Keyframe
     }
 
     /** @param  array{float, float, float, float}  $handles */
-    public static function of(int $time, float $value, Interpolation $interpolation = Interpolation::Linear, array $handles = [0.4, 0.0, 0.6, 1.0]): self
+    public static function of(int $time, float $value, Interpolation $interpolation = Interpolation::Linear, array $handles = self::EASY): self
     {
         Check::whole('time', $time, -Flicks::MOST, Flicks::MOST, 'flicks');
         if (! is_finite($value)) {
             throw Refused::notANumber('value');
         }
-        foreach ($handles as $i => $number) {
+        foreach ($handles === self::EASY ? [] : $handles as $i => $number) {
             Check::number('handles', $number, $i % 2 === 0 ? 0 : -10, $i % 2 === 0 ? 1 : 10);
         }
 
@@ -42,7 +45,7 @@ final readonly class Keyframe
     {
         $name = $row['i'] ?? 'linear';
         $how = Interpolation::tryFrom($name) ?? throw Refused::notOneOf('interpolation', $name, array_column(Interpolation::cases(), 'value'));
-        $h = array_map(floatval(...), array_values($row['h'] ?? [0.4, 0.0, 0.6, 1.0]));
+        $h = isset($row['h']) ? array_map(floatval(...), array_values($row['h'])) : self::EASY;
         if (count($h) !== 4) {
             throw Refused::because('handles', 'A Bézier has two handles of two numbers each.');
         }

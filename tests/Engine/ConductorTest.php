@@ -246,7 +246,7 @@ final class ConductorTest extends TestCase
         }
         clearstatcache();
         self::assertLessThan(1_100_000, filesize($path));
-        self::assertSame(2999, (new Journal($path))->last()['at'] ?? null);
+        self::assertSame(2999, ((new Journal($path))->last() ?? [])['at'] ?? null);
     }
 
     public function test_a_show_that_is_engaged_later_takes_over_and_starts_held(): void

@@ -1,0 +1,21 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Database;
+
+use Illuminate\Database\Connectors\SQLiteConnector;
+
+final class ImmediateConnector extends SQLiteConnector
+{
+    /**
+     * @param  string  $dsn
+     * @param  string|null  $username
+     * @param  string|null  $password
+     * @param  array<int, mixed>  $options
+     */
+    protected function createPdoConnection($dsn, $username, $password, $options): \PDO
+    {
+        return new ImmediatePdo($dsn, $username, $password, $options);
+    }
+}
