@@ -39,7 +39,7 @@ foreach ([1, 2, 4] as $times) {
     $values = range(0.0, 50.0);
     $floor = $median(7, static function () use ($values, $times): void {
         for ($i = 0; $i < 1536 * $times; $i++) {
-            pack('g*', ...$values);
+            $packed = pack('g*', ...$values);
         }
     });
     printf("| %d | %.1f ms | %.0f× | %.2f ms | %.1f | %s |\n", 1536 * $times, $took, 1000 / $took, $floor, $took / $floor, number_format(strlen($bytes)));
