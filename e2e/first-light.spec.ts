@@ -64,7 +64,7 @@ test('an empty show is begun and a wall added, by keyboard only', async () => {
 test('a video is imported and made ready', async () => {
   await page.keyboard.press('Alt+2');
   await page.getByTestId('files').setInputFiles(join(kite.folder, 'tagged.mp4'));
-  await expect(page.getByRole('option', { name: /tagged\.mp4/ }).getByText('● ready')).toBeVisible();
+  await expect(page.getByRole('listitem').filter({ hasText: 'tagged.mp4' }).getByText('● ready')).toBeVisible();
   await expect(page.getByRole('complementary').getByText('128 × 128')).toBeVisible();
 });
 

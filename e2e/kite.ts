@@ -23,11 +23,17 @@ export class KiteLamp {
     this.env = { ...process.env, KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production' };
   }
 
-  async start() {
+  /** Makes the database, and runs a command on it before anything is started. */
+  prepare(...command: string[]) {
     mkdirSync(this.folder, { recursive: true });
     const database = join(this.folder, 'kite.sqlite');
     if (!existsSync(database)) writeFileSync(database, '');
     this.artisan('migrate', '--force', '--quiet');
+    if (command.length > 0) this.artisan(...command);
+  }
+
+  async start() {
+    this.prepare();
     this.child = spawn('php', ['bin/launcher.php'], { cwd: root, env: this.env, stdio: ['ignore', 'pipe', 'pipe'] });
     const child = this.child;
     await new Promise<void>((done, fail) => {

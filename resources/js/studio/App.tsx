@@ -2,6 +2,7 @@ import { Button, Modal, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { api, type Schemas } from '../api/client';
+import { Clash } from './frame/Clash';
 import { Details } from './frame/Details';
 import { Help, useKeys } from './frame/keys';
 import { Palette } from './frame/Palette';
@@ -48,6 +49,7 @@ export function App() {
       <TransportBar />
       <Palette />
       <Help />
+      <Clash />
       <span role="status" aria-live="polite" style={{ position: 'absolute', left: -9999 }}>
         {said}
       </span>

@@ -1,7 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
-import { api, type Change, type Done, type Kind, Problem, type RowOf, type ShowDocument } from '../api/client';
+import { api, type Change, type Done, type Kind, Problem, type RowOf, type Schemas, type ShowDocument } from '../api/client';
 import { Live } from '../live/client';
 import type { Health, TransportMessage } from '../live/messages';
 import { Playback } from '../live/playback';
@@ -25,6 +25,8 @@ interface State {
   up: boolean;
   /** A text for screen readers and for those who look: what just happened. */
   said: string;
+  /** An Edit that somebody else's stood in the way of, until theirs or mine is chosen. */
+  clash: { name: string; sentence: string; clashes: Schemas['Clash'][]; changes: Change[] } | null;
 }
 
 export const useStudio = create<State>(() => ({
@@ -37,6 +39,7 @@ export const useStudio = create<State>(() => ({
   health: null,
   up: false,
   said: '',
+  clash: null,
 }));
 
 export const set = useStudio.setState;
@@ -151,10 +154,37 @@ export async function edit(name: string, changes: Change[]): Promise<boolean> {
     done(await api<Done>(`shows/${get().showId}/edits`, { body: { name, changes } }));
     return true;
   } catch (error) {
-    if (error instanceof Problem && error.document.status === 409) void client.invalidateQueries({ queryKey: key(get().showId) });
+    if (error instanceof Problem && error.document.status === 409) {
+      void client.invalidateQueries({ queryKey: key(get().showId) });
+      const { clashes } = error.document;
+      if (clashes?.every((c) => c.field !== null)) {
+        set({ clash: { name, sentence: error.message, clashes, changes } });
+        return false;
+      }
+    }
     complain(error);
     return false;
   }
+}
+
+/** After a clash: writes this window's values over the present ones. */
+export async function writeMine() {
+  const { clash } = get();
+  set({ clash: null });
+  if (clash === null) return;
+  const present = new Map(clash.clashes.map((c) => [`${c.kind} ${c.id} ${c.field}`, c.present]));
+  await edit(
+    clash.name,
+    clash.changes.map((change) => ({
+      ...change,
+      fields: Object.fromEntries(
+        Object.entries(change.fields).map(([field, pair]) => {
+          const at = `${change.kind} ${change.id} ${field}`;
+          return [field, present.has(at) ? { ...pair, before: present.get(at) } : pair];
+        }),
+      ),
+    })),
+  );
 }
 
 export async function turn(act: 'undo' | 'redo') {

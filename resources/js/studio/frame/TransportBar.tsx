@@ -29,7 +29,7 @@ export function Master() {
         Master
       </span>
       <Slider
-        aria-label="Master"
+        thumbLabel="Master"
         style={{ flex: 1 }}
         size={4}
         min={0}

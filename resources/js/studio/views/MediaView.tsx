@@ -96,7 +96,7 @@ export function MediaView() {
           </button>
         </div>
       ) : (
-        <div ref={scroller} className="media-list" role="listbox" aria-label="Media" tabIndex={0}>
+        <div ref={scroller} className="media-list" role="list" aria-label="Media">
           <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
             {rows.getVirtualItems().map((item) => {
               const row = found[item.index];
@@ -126,16 +126,8 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
           ? `test card ${row.width} × ${row.height}`
           : 'test card, as large as its surface';
   return (
-    <div
-      className="media-row"
-      role="option"
-      aria-selected={selected}
-      tabIndex={0}
-      draggable
-      onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)}
-      onClick={() => select({ kind: 'media', id: row.id })}
-      onKeyDown={(e) => e.key === 'Enter' && select({ kind: 'media', id: row.id })}
-    >
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the name within is a button that does the same
+    <div className="media-row" role="listitem" aria-current={selected} draggable onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)} onClick={() => select({ kind: 'media', id: row.id })}>
       {row.thumbnails?.[0] !== undefined ? (
         <img className="thumb" src={row.thumbnails[Math.floor(row.thumbnails.length / 2)]} alt="" loading="lazy" />
       ) : row.kind === 'testcard' ? (
@@ -144,7 +136,9 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
         <div className="thumb" style={row.kind === 'solid' ? { background: row.colour } : {}} />
       )}
       <div style={{ minWidth: 0 }}>
-        <div className="title">{row.name}</div>
+        <button type="button" className="title" onClick={() => select({ kind: 'media', id: row.id })}>
+          {row.name}
+        </button>
         <div className="dim mono" style={{ fontSize: 12 }}>
           {what}
         </div>

@@ -1,3 +1,4 @@
+import { Select } from '@mantine/core';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { RowOf } from '../../api/client';
 import { useRows } from '../hooks';
@@ -18,12 +19,26 @@ export function Outputs() {
   };
   return (
     <>
-      <div className="bar" role="tablist" aria-label="Outputs">
-        {outputs.map((o) => (
-          <button key={o.id} type="button" role="tab" aria-selected={o.id === output?.id} className="plain" onClick={() => select({ kind: 'output', id: o.id })}>
-            {o.name} <span className="mono dim">{`${o.width} × ${o.height}`}</span>
-          </button>
-        ))}
+      <div className="bar">
+        {outputs.length > 5 ? (
+          <Select
+            aria-label="Output"
+            searchable
+            allowDeselect={false}
+            w={300}
+            value={output?.id ?? null}
+            data={outputs.map((o) => ({ value: o.id, label: `${o.name} · ${o.width} × ${o.height}` }))}
+            onChange={(id) => id !== null && select({ kind: 'output', id })}
+          />
+        ) : (
+          <div role="tablist" aria-label="Outputs" style={{ display: 'flex', gap: 8, flexWrap: 'wrap' }}>
+            {outputs.map((o) => (
+              <button key={o.id} type="button" role="tab" aria-selected={o.id === output?.id} className="plain" onClick={() => select({ kind: 'output', id: o.id })}>
+                {o.name} <span className="mono dim">{`${o.width} × ${o.height}`}</span>
+              </button>
+            ))}
+          </div>
+        )}
         <span className="grow" />
         <button type="button" className={`plain ${outputs.length === 0 ? 'primary' : ''}`} onClick={() => void add()}>
           Add an output

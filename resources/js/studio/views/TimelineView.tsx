@@ -236,15 +236,15 @@ export function TimelineView() {
         {chosenKey !== undefined && kind !== undefined ? (
           <span className="keybar" style={{ display: 'flex', gap: 8, alignItems: 'center' }} aria-label="Keyframe">
             <Kite size={11} />
-            <span style={{ width: 118 }}>
+            <span style={{ width: 112 }}>
               <TimeField label="" value={chosenKey.t} onChange={(t) => changeKey({ t: Math.round(t / frame) * frame })} />
             </span>
-            <span style={{ width: 96 }}>
+            <span style={{ width: 82 }}>
               <NumberField label="" unit={kind.unit} scale={kind.scale} value={chosenKey.v} onChange={(v) => changeKey({ v })} />
             </span>
-            <Select aria-label="Interpolation" w={96} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => void changeKey({ i: i as Key['i'] })} />
-            <button type="button" className="plain" onClick={dropKey}>
-              Remove key
+            <Select aria-label="Interpolation" w={90} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => void changeKey({ i: i as Key['i'] })} />
+            <button type="button" className="plain" onClick={dropKey} aria-label="Remove this keyframe" title="Remove this keyframe">
+              ✕
             </button>
           </span>
         ) : (

@@ -52,7 +52,15 @@ export default function Venue() {
         </button>
       </div>
       <div className="canvas-area">
-        <Canvas frameloop="demand" dpr={1} gl={{ antialias: true, powerPreference: 'high-performance' }} camera={{ position: [0, 3, 12], fov: 40, near: 0.05, far: 2000 }} onPointerMissed={() => select(null)} aria-label="Venue in 3D">
+        <Canvas
+          frameloop="demand"
+          dpr={1}
+          gl={{ antialias: true, powerPreference: 'high-performance' }}
+          camera={{ position: [0, 3, 12], fov: 40, near: 0.05, far: 2000 }}
+          onPointerMissed={() => select(null)}
+          role="img"
+          aria-label="Venue in 3D"
+        >
           <color attach="background" args={[colours.ink9]} />
           <Grid args={[200, 200]} infiniteGrid cellSize={1} sectionSize={5} cellThickness={0.6} sectionThickness={1} cellColor={colours.ink6} sectionColor={colours.line} fadeDistance={70} fadeStrength={1.5} side={DoubleSide} />
           <Lit meshes={meshes} selected={selected?.kind === 'surface' ? selected.id : null} outline={colours.kite} />

@@ -1,0 +1,59 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+import { KiteLamp } from './kite';
+
+const kite = new KiteLamp(4440);
+let page: Page;
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeAll(async ({ browser }) => {
+  kite.prepare('kite:big', '12', '40', '1000', '20', '--engage');
+  await kite.start();
+  page = await (await browser.newContext()).newPage();
+  await page.goto(`${kite.address}/venue`);
+  await page.getByRole('heading', { name: 'The long quay' }).waitFor();
+});
+test.afterAll(async () => {
+  await page.context().close();
+  await kite.stop();
+});
+
+test('no view has a serious fault for those who use it by ear or key, in Dusk or in Paper', async () => {
+  const titles = ['Venue', 'Media', 'Routes', 'Timeline', 'Outputs', 'Bindings', 'Run'];
+  for (const scheme of ['light', 'dark']) {
+    await page.evaluate((detail) => document.dispatchEvent(new CustomEvent('kite-theme', { detail })), scheme);
+    for (const [i, title] of titles.entries()) {
+      await page.keyboard.press(`Alt+${i + 1}`);
+      await page.getByRole('main', { name: title }).waitFor();
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${title} in ${scheme}: ${v.id} at ${v.nodes[0]?.html}`)).toEqual([]);
+    }
+  }
+});
+
+test('a timeline of a thousand clips holds only those that are seen', async () => {
+  await page.keyboard.press('Alt+4');
+  await page.getByRole('button', { name: 'Zoom in' }).click();
+  await expect(page.locator('.tl-clip').first()).toBeVisible();
+  const body = page.locator('.tl-body');
+  for (const [x, y] of [
+    [0, 0],
+    [3000, 900],
+    [12_000, 400],
+  ] as const) {
+    await body.evaluate((node, to) => node.scrollTo(to[0] as number, to[1] as number), [x, y]);
+    await expect.poll(() => page.locator('.tl-clip').count()).toBeLessThan(450);
+  }
+});
+
+test('every action is found by its name, and keys are shown', async () => {
+  await page.keyboard.press('ControlOrMeta+k');
+  await page.getByPlaceholder('What shall be done?').fill('output 17');
+  await page.getByText('Select output Output 17').click();
+  await expect(page.getByRole('heading', { name: 'Output 17' })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByText('no snapping').first()).toBeVisible();
+  await page.keyboard.press('Escape');
+});
