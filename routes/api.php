@@ -5,6 +5,7 @@ declare(strict_types=1);
 use App\Http\Controllers\MediaController;
 use App\Http\Controllers\ShowController;
 use App\Http\Controllers\ToolController;
+use App\Http\Controllers\VenueController;
 use Illuminate\Routing\Middleware\SubstituteBindings;
 use Illuminate\Support\Facades\Route;
 
@@ -16,6 +17,13 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/engage', [ShowController::class, 'engage']);
     Route::get('shows/{show}/computed', [ShowController::class, 'computedNow']);
     Route::get('shows/{show}/meshes', [ShowController::class, 'meshes']);
+    Route::get('shows/{show}/surfaces/{surface}/sheet', [VenueController::class, 'sheet']);
+    Route::get('shows/{show}/surfaces/{surface}/specification.csv', [VenueController::class, 'specification']);
+    Route::get('shows/{show}/surfaces/{surface}/template.svg', [VenueController::class, 'template']);
+    Route::get('shows/{show}/venue.obj', [VenueController::class, 'obj']);
+    Route::get('panels', [VenueController::class, 'panels']);
+    Route::post('walls/seams', [VenueController::class, 'seams']);
+    Route::post('walls/by-size', [VenueController::class, 'bySize']);
     Route::get('shows/{show}/trace', [ShowController::class, 'trace']);
     Route::get('shows/{show}/edits', [ShowController::class, 'history']);
     Route::post('shows/{show}/edits', [ShowController::class, 'edit']);

@@ -11,6 +11,7 @@ use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Editor;
 use Core\Units\Flicks;
+use Core\Venue\PanelLibrary;
 use Illuminate\Support\Str;
 
 /** Saltgate Harbour on its Lantern Night: the demo show. */
@@ -36,15 +37,20 @@ final class LanternNight
         $card = $this->add('media', ['name' => 'Test card', 'kind' => 'testcard']);
         $amber = $this->add('media', ['name' => 'Lantern amber', 'kind' => 'solid', 'colour' => '#ffab52', 'width' => 16, 'height' => 16]);
 
-        $panel = $this->add('panel', ['name' => 'Indoor 2.6 · 500 × 500', 'widthMm' => 500.0, 'heightMm' => 500.0, 'widthPx' => 192, 'heightPx' => 192, 'kilograms' => 8.1, 'wattsAverage' => 55.0, 'wattsMaximum' => 165.0]);
-        $this->add('panel', ['name' => 'Outdoor 3.9 · 500 × 1000', 'widthMm' => 500.0, 'heightMm' => 1000.0, 'widthPx' => 128, 'heightPx' => 256, 'kilograms' => 13.4, 'wattsAverage' => 120.0, 'wattsMaximum' => 340.0]);
-        $wall = fn (string $name, int $columns, int $rows, array $position, float $yaw): string => $this->add('surface', [
+        $panels = [];
+        foreach (PanelLibrary::panels() as $one) {
+            if (in_array($one->name, ['Indoor 2.6 · 500 × 500', 'Outdoor 3.9 · 500 × 1000'], true)) {
+                $panels[$one->name] = $this->add('panel', get_object_vars($one));
+            }
+        }
+        $panel = $panels['Indoor 2.6 · 500 × 500'];
+        $wall = fn (string $name, int $columns, int $rows, array $position, float $yaw, float $seam): string => $this->add('surface', [
             'name' => $name, 'kind' => 'wall', 'position' => $position, 'rotation' => [$yaw, 0, 0],
-            'cells' => array_fill(0, $rows, array_fill(0, $columns, $panel)), 'seams' => array_fill(0, $columns - 1, 0),
+            'cells' => array_fill(0, $rows, array_fill(0, $columns, $panel)), 'seams' => array_fill(0, $columns - 1, $seam),
         ]);
-        $band = $wall('Bandstand wall', 10, 5, [0, 1.2, 0], 0);
-        $left = $wall('Wing left', 3, 5, [-3.55, 1.2, 0.5], 35);
-        $right = $wall('Wing right', 3, 5, [3.55, 1.2, 0.5], -35);
+        $band = $wall('Bandstand wall', 10, 5, [0, 1.2, 0], 0, 4);
+        $left = $wall('Wing left', 3, 5, [-3.3, 1.2, 1.0], 40, 0);
+        $right = $wall('Wing right', 3, 5, [3.3, 1.2, 1.0], -40, 0);
 
         $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
         $layer = fn (string $name, int $order, array $aims, array $more = []): string => $this->add('layer', ['timeline' => $timeline, 'name' => $name, 'order' => $order, 'aims' => $aims] + $more);

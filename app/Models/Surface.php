@@ -16,6 +16,6 @@ final class Surface extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['position' => 'array', 'rotation' => 'array', 'cells' => 'array', 'seams' => 'array'];
+        return ['position' => 'array', 'rotation' => 'array', 'cells' => 'array', 'seams' => 'array', 'feeding' => 'array'];
     }
 }

@@ -78,6 +78,10 @@ final readonly class Editor
         $edit = DB::transaction(function () use ($show, $person, $name, $act, $changes): Edit {
             $show->refresh();
             $done = $this->perform($show, $changes(), $person);
+            if ($done === []) {
+                // Everything was so already: nothing to undo, and no revision.
+                return new Edit(['revision' => $show->revision, 'name' => $name, 'act' => $act, 'changes' => []]);
+            }
             $show->update(['revision' => $show->revision + 1]);
 
             return Edit::query()->create([
@@ -85,7 +89,7 @@ final readonly class Editor
                 'act' => $act, 'state' => 'done', 'changes' => $done, 'at' => now(),
             ]);
         });
-        $this->control->tell(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $name, 'act' => $act, 'changes' => $edit->changes]);
+        $edit->exists && $this->control->tell(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $name, 'act' => $act, 'changes' => $edit->changes]);
 
         return $edit;
     }

@@ -19,10 +19,12 @@ final class Kinds
         'panel' => ['model' => Models\Panel::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'widthMm' => ['number'], 'heightMm' => ['number'], 'widthPx' => ['integer'], 'heightPx' => ['integer'],
             'kilograms' => ['number', 0.0], 'wattsAverage' => ['number', 0.0], 'wattsMaximum' => ['number', 0.0],
+            'depthMm' => ['number', 80.0], 'candela' => ['number', 0.0], 'viewAcross' => ['number', 140.0], 'viewDown' => ['number', 140.0],
+            'jointLeast' => ['number', 0.0], 'jointMost' => ['number', 0.0], 'inrushAmperes' => ['number', 0.0],
         ]],
         'surface' => ['model' => Models\Surface::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'kind' => ['string', 'wall'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
-            'cells' => ['cells'], 'seams' => ['numbers'],
+            'cells' => ['cells'], 'seams' => ['numbers'], 'feeding' => ['settings', []],
         ]],
         'media' => ['model' => Models\Media::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'kind' => ['string'], 'file' => ['string?', null], 'width' => ['integer', 0], 'height' => ['integer', 0], 'colour' => ['string', '#ffffff'],
@@ -88,7 +90,7 @@ final class Kinds
     {
         $decoders = [];
         foreach (self::fields($kind) as $field => [$type]) {
-            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes'], true)) {
+            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings'], true)) {
                 $decoders[$field] = static fn (mixed $json): array => (array) json_decode((string) $json, true);
             } elseif ($type === 'boolean') {
                 $decoders[$field] = static fn (mixed $stored): bool => (bool) $stored;
@@ -118,6 +120,7 @@ final class Kinds
             'boolean' => is_bool($value),
             'cells' => self::areCells($value),
             'keyframes' => is_array($value) && array_is_list($value),
+            'settings' => is_array($value) && count($value) <= 50 && array_filter($value, static fn (mixed $v): bool => ! is_scalar($v)) === [],
             default => false,
         };
         if (! $fits) {
@@ -152,6 +155,6 @@ final class Kinds
 
     private const TYPE_WORDS = [
         'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
-        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values',
     ];
 }

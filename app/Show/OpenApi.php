@@ -66,6 +66,7 @@ final class OpenApi
             'boolean' => ['type' => 'boolean'],
             'cells' => self::list(self::list(['type' => ['string', 'null']])),
             'keyframes' => self::list(self::ref('Keyframe')),
+            'settings' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['string', 'number', 'boolean']], 'items' => (object) []],
             default => throw new \LogicException("There is no type $type."),
         };
 
@@ -93,6 +94,8 @@ final class OpenApi
             'Placement' => self::object(['rectangle' => self::list($number), 'seen' => self::list($number), 'window' => self::list($number), 'squash' => $number, 'enlarged' => $number, 'remarks' => self::list($text)]),
             'PlacedUse' => self::object(['layer' => $text, 'surface' => $text, 'media' => $text, 'content' => self::list($whole), 'placement' => ['anyOf' => [self::ref('Placement'), ['type' => 'null']]]]),
             'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('WallFigures')], 'placements' => self::list(self::ref('PlacedUse')), 'findings' => self::list(self::ref('Finding'))]),
+            'CableRun' => self::object(['number' => $whole, 'cells' => self::list(self::list($whole)), 'load' => $number, 'limit' => $number]),
+            'WallSheet' => self::object(['power' => self::list(self::ref('CableRun')), 'data' => self::list(self::ref('CableRun')), 'figures' => ['type' => 'object', 'additionalProperties' => true], 'remarks' => self::list($text)]),
             'TraceLink' => self::object(['link' => $text, 'state' => ['type' => 'string', 'enum' => ['ok', 'attention', 'fault']], 'kind' => $text, 'id' => $text, 'name' => $text, 'sentence' => $text]),
             'SurfaceMesh' => self::object(['surface' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'uvs' => self::list($number), 'indices' => self::list($whole)]),
             'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole]),
@@ -136,6 +139,7 @@ final class OpenApi
     {
         $text = ['type' => 'string'];
         $whole = ['type' => 'integer'];
+        $number = ['type' => 'number'];
         $show = self::parameter('show', 'path');
         $upload = self::parameter('upload', 'path');
         $hash = self::parameter('hash', 'path');
@@ -153,6 +157,13 @@ final class OpenApi
             '/shows/{show}/engage' => ['parameters' => [$show], 'post' => self::call('Puts the show on the engine', self::ref('ShowHead'))],
             '/shows/{show}/computed' => ['parameters' => [$show], 'get' => self::call('Figures, placements and findings', self::ref('Computed'))],
             '/shows/{show}/meshes' => ['parameters' => [$show], 'get' => self::call('Meshes of all surfaces', self::object(['meshes' => self::list(self::ref('SurfaceMesh'))]))],
+            '/shows/{show}/surfaces/{surface}/sheet' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::call('What a wall is built by: curve, circuits, ports, cable runs, viewing distances', self::ref('WallSheet'))],
+            '/shows/{show}/surfaces/{surface}/specification.csv' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::file('The wall and its cables as a table', 'text/csv')],
+            '/shows/{show}/surfaces/{surface}/template.svg' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::file('The pixel map to draw on, at exact size', 'image/svg+xml')],
+            '/shows/{show}/venue.obj' => ['parameters' => [$show], 'get' => self::file('All surfaces with their UVs, metres, Y up', 'model/obj')],
+            '/panels' => ['get' => self::call('Generic panels to begin with', self::object(['panels' => self::list(['type' => 'object', 'additionalProperties' => true])]))],
+            '/walls/seams' => ['post' => self::call('Equal seams that meet a radius, turn by an angle in all, or have one angle each', self::object(['seams' => self::list($number)]), self::object(['columns' => $whole, 'widthMm' => $number, 'radius' => $number, 'turn' => $number, 'angle' => $number], ['widthMm', 'radius', 'turn', 'angle']))],
+            '/walls/by-size' => ['post' => self::call('Pixels of a wall of which only size and pitch are known', self::object(['widthPx' => $whole, 'heightPx' => $whole, 'widthChange' => $number, 'heightChange' => $number, 'pitchForWidth' => $number, 'pitchForHeight' => $number]), self::object(['width' => $number, 'height' => $number, 'pitch' => $number]))],
             '/shows/{show}/trace' => ['parameters' => [$show, self::parameter('surface', 'query'), self::parameter('time', 'query', false)], 'get' => self::call('Why a surface is dark, link by link', self::object(['engine' => ['type' => 'boolean'], 'time' => $whole, 'links' => self::list(self::ref('TraceLink'))]))],
             '/shows/{show}/edits' => [
                 'parameters' => [$show],
@@ -178,6 +189,12 @@ final class OpenApi
             '/walls/figures' => ['post' => self::call('Figures of a wall that is not stored', self::ref('WallFigures'), self::object(['panel' => ['type' => 'object', 'additionalProperties' => true], 'columns' => $whole, 'rows' => $whole]))],
             '/openapi.json' => ['get' => self::call('This description', ['type' => 'object', 'additionalProperties' => true])],
         ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function file(string $summary, string $type): array
+    {
+        return ['summary' => $summary, 'responses' => ['200' => ['description' => 'The file', 'content' => [$type => (object) []]]]];
     }
 
     /** @return array<string, mixed> */

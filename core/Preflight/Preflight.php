@@ -8,6 +8,7 @@ use Core\Output\RasterCheck;
 use Core\Playback\Plan;
 use Core\Show\Show;
 use Core\Units\Timecode;
+use Core\Venue\WallSheet;
 
 /** What will go wrong with a show, before it does. */
 final class Preflight
@@ -20,13 +21,26 @@ final class Preflight
     /** @return list<Finding> */
     public static function of(Show $show): array
     {
-        return [...self::broken($show), ...self::media($show), ...self::routes($show), ...self::cues($show), ...self::outputs($show)];
+        return [...self::broken($show), ...self::walls($show), ...self::media($show), ...self::routes($show), ...self::cues($show), ...self::outputs($show)];
     }
 
     /** @return list<Finding> */
     private static function broken(Show $show): array
     {
         return array_map(static fn (array $b): Finding => Finding::fault(self::VIEW_OF[$b['kind']] ?? 'venue', $b['kind'], $b['id'], $b['sentence']), $show->broken);
+    }
+
+    /** @return list<Finding> */
+    private static function walls(Show $show): array
+    {
+        $found = [];
+        foreach ($show->surfaces as $surface) {
+            foreach (WallSheet::of($surface->wall, $surface->feeding)->remarks as $remark) {
+                $found[] = Finding::attention('venue', 'surface', $surface->id, "$surface->name: $remark");
+            }
+        }
+
+        return $found;
     }
 
     /** @return list<Finding> */

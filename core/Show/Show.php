@@ -20,6 +20,7 @@ use Core\Units\Refused;
 use Core\Values\Curve;
 use Core\Values\Keyframe;
 use Core\Values\Property;
+use Core\Venue\Feeding;
 use Core\Venue\Panel;
 use Core\Venue\Wall;
 
@@ -160,7 +161,12 @@ final readonly class Show
     /** @param  array<string, mixed>  $row */
     public static function panel(array $row): Panel
     {
-        return Panel::of((string) $row['name'], (float) $row['widthMm'], (float) $row['heightMm'], (int) $row['widthPx'], (int) $row['heightPx'], (float) $row['kilograms'], (float) $row['wattsAverage'], (float) $row['wattsMaximum']);
+        return Panel::of(
+            (string) $row['name'], (float) $row['widthMm'], (float) $row['heightMm'], (int) $row['widthPx'], (int) $row['heightPx'],
+            (float) $row['kilograms'], (float) $row['wattsAverage'], (float) $row['wattsMaximum'],
+            (float) ($row['depthMm'] ?? 80), (float) ($row['candela'] ?? 0), (float) ($row['viewAcross'] ?? 140), (float) ($row['viewDown'] ?? 140),
+            (float) ($row['jointLeast'] ?? 0), (float) ($row['jointMost'] ?? 0), (float) ($row['inrushAmperes'] ?? 0),
+        );
     }
 
     /**
@@ -180,7 +186,7 @@ final readonly class Show
             throw Refused::because(count($p) === 3 ? 'rotation' : 'position', 'A pose has three numbers of position and three of rotation.');
         }
 
-        return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]), $wall);
+        return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]), $wall, Feeding::fromRow((array) ($row['feeding'] ?? [])));
     }
 
     /** @param  array<string, mixed>  $row */

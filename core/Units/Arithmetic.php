@@ -14,7 +14,7 @@ final class Arithmetic
     private const METRES = ['mm' => 0.001, 'cm' => 0.01, 'm' => 1.0, 'km' => 1000.0, 'in' => 0.0254, '"' => 0.0254, 'ft' => 0.3048, "'" => 0.3048];
 
     /** Units that a field may have: a length, or one of these counts. */
-    private const COUNTS = ['', 'px', '%', 'deg', 's', 'kg', 'W', 'Hz'];
+    private const COUNTS = ['', 'px', '%', 'deg', 's', 'kg', 'W', 'V', 'A', 'Hz', 'Mb'];
 
     private int $at = 0;
 
@@ -25,7 +25,7 @@ final class Arithmetic
     }
 
     /**
-     * @param  string  $unit  the field's unit: mm, cm, m, km, in, ft, or a count: "", px, %, deg, s, kg, W, Hz
+     * @param  string  $unit  the field's unit: mm, cm, m, km, in, ft, or a count: "", px, %, deg, s, kg, W, V, A, Hz, Mb
      * @param  float|null  $present  the present value in that unit, for "+10%"
      * @return float the result in the field's unit
      *

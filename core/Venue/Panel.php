@@ -5,10 +5,20 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Units\Check;
+use Core\Units\Refused;
 
 /** One LED tile as it comes from the flight case. */
 final readonly class Panel
 {
+    /**
+     * @param  float  $depthMm  from face to back
+     * @param  float  $candela  cd/m² at full white; 0 where unknown
+     * @param  float  $viewAcross  degrees in all at which half the light is left, across
+     * @param  float  $viewDown  likewise, down
+     * @param  float  $jointLeast  degrees that a joint to the next panel may have, convex below zero
+     * @param  float  $jointMost  concave
+     * @param  float  $inrushAmperes  drawn for a moment when switched on; 0 where unknown
+     */
     private function __construct(
         public string $name,
         public float $widthMm,
@@ -18,11 +28,39 @@ final readonly class Panel
         public float $kilograms,
         public float $wattsAverage,
         public float $wattsMaximum,
+        public float $depthMm,
+        public float $candela,
+        public float $viewAcross,
+        public float $viewDown,
+        public float $jointLeast,
+        public float $jointMost,
+        public float $inrushAmperes,
     ) {
     }
 
-    public static function of(string $name, float $widthMm, float $heightMm, int $widthPx, int $heightPx, float $kilograms, float $wattsAverage, float $wattsMaximum): self
-    {
+    public static function of(
+        string $name,
+        float $widthMm,
+        float $heightMm,
+        int $widthPx,
+        int $heightPx,
+        float $kilograms,
+        float $wattsAverage,
+        float $wattsMaximum,
+        float $depthMm = 80,
+        float $candela = 0,
+        float $viewAcross = 140,
+        float $viewDown = 140,
+        float $jointLeast = 0,
+        float $jointMost = 0,
+        float $inrushAmperes = 0,
+    ): self {
+        Check::number('jointLeast', $jointLeast, -90, 90, 'degrees');
+        Check::number('jointMost', $jointMost, -90, 90, 'degrees');
+        if ($jointLeast > $jointMost) {
+            throw Refused::because('jointLeast', 'The least joint angle can\'t be above the most.');
+        }
+
         return new self(
             Check::name('name', $name),
             Check::number('widthMm', $widthMm, 1, 10_000, 'mm'),
@@ -32,6 +70,13 @@ final readonly class Panel
             Check::number('kilograms', $kilograms, 0, 1000, 'kg'),
             Check::number('wattsAverage', $wattsAverage, 0, 100_000, 'W'),
             Check::number('wattsMaximum', $wattsMaximum, $wattsAverage, 100_000, 'W'),
+            Check::number('depthMm', $depthMm, 0, 2000, 'mm'),
+            Check::number('candela', $candela, 0, 100_000, 'cd/m²'),
+            Check::number('viewAcross', $viewAcross, 1, 180, 'degrees'),
+            Check::number('viewDown', $viewDown, 1, 180, 'degrees'),
+            $jointLeast,
+            $jointMost,
+            Check::number('inrushAmperes', $inrushAmperes, 0, 1000, 'A'),
         );
     }
 
@@ -45,5 +90,10 @@ final readonly class Panel
     public function pitchY(): float
     {
         return $this->heightMm / $this->heightPx;
+    }
+
+    public function allowsJoint(float $degrees): bool
+    {
+        return $degrees >= $this->jointLeast - 1e-9 && $degrees <= $this->jointMost + 1e-9;
     }
 }

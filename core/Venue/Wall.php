@@ -114,6 +114,23 @@ final readonly class Wall
         return array_sum(array_column($this->rowPanels, 'heightPx'));
     }
 
+    /** @return non-empty-list<int> */
+    public function columnWidthsPx(): array
+    {
+        return array_map(static fn (Panel $p): int => $p->widthPx, $this->columnPanels);
+    }
+
+    /** @return non-empty-list<int> */
+    public function rowHeightsPx(): array
+    {
+        return array_map(static fn (Panel $p): int => $p->heightPx, $this->rowPanels);
+    }
+
+    public function curvature(): Curvature
+    {
+        return Curvature::of(array_map(static fn (Panel $p): float => $p->widthMm / 1000, $this->columnPanels), $this->seams);
+    }
+
     public function figures(): WallFigures
     {
         [$count, $weight, $average, $maximum, $area, $pixels] = [0, 0.0, 0.0, 0.0, 0.0, 0];

@@ -35,6 +35,9 @@ return new class extends Migration
             $t->double('kilograms');
             $t->double('wattsAverage');
             $t->double('wattsMaximum');
+            foreach (['depthMm', 'candela', 'viewAcross', 'viewDown', 'jointLeast', 'jointMost', 'inrushAmperes'] as $column) {
+                $t->double($column);
+            }
         });
         $rows('surfaces', function (Blueprint $t): void {
             $t->string('name');
@@ -43,6 +46,7 @@ return new class extends Migration
             $t->json('rotation');
             $t->json('cells');
             $t->json('seams');
+            $t->json('feeding');
         });
         $rows('media', function (Blueprint $t): void {
             $t->string('name');

@@ -319,6 +319,347 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/surfaces/{surface}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** What a wall is built by: curve, circuits, ports, cable runs, viewing distances */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WallSheet"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/surfaces/{surface}/specification.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** The wall and its cables as a table */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/surfaces/{surface}/template.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** The pixel map to draw on, at exact size */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/svg+xml": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/venue.obj": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** All surfaces with their UVs, metres, Y up */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "model/obj": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Generic panels to begin with */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            panels: {
+                                [key: string]: unknown;
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/walls/seams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Equal seams that meet a radius, turn by an angle in all, or have one angle each */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        columns: number;
+                        widthMm?: number;
+                        radius?: number;
+                        turn?: number;
+                        angle?: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            seams: number[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/walls/by-size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pixels of a wall of which only size and pitch are known */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        width: number;
+                        height: number;
+                        pitch: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            widthPx: number;
+                            heightPx: number;
+                            widthChange: number;
+                            heightChange: number;
+                            pitchForWidth: number;
+                            pitchForHeight: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/trace": {
         parameters: {
             query: {
@@ -1329,6 +1670,20 @@ export interface components {
             placements: components["schemas"]["PlacedUse"][];
             findings: components["schemas"]["Finding"][];
         };
+        CableRun: {
+            number: number;
+            cells: number[][];
+            load: number;
+            limit: number;
+        };
+        WallSheet: {
+            power: components["schemas"]["CableRun"][];
+            data: components["schemas"]["CableRun"][];
+            figures: {
+                [key: string]: unknown;
+            };
+            remarks: string[];
+        };
         TraceLink: {
             link: string;
             /** @enum {string} */
@@ -1362,6 +1717,13 @@ export interface components {
             kilograms: number;
             wattsAverage: number;
             wattsMaximum: number;
+            depthMm: number;
+            candela: number;
+            viewAcross: number;
+            viewDown: number;
+            jointLeast: number;
+            jointMost: number;
+            inrushAmperes: number;
         };
         Surface: {
             id: string;
@@ -1371,6 +1733,9 @@ export interface components {
             rotation: number[];
             cells: (string | null)[][];
             seams: number[];
+            feeding: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
         };
         Media: {
             id: string;

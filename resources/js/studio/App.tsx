@@ -2,6 +2,7 @@ import { Button, Modal, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { api, type Schemas } from '../api/client';
+import { engage } from './frame/actions';
 import { Clash } from './frame/Clash';
 import { Details } from './frame/Details';
 import { Help, useKeys } from './frame/keys';
@@ -26,6 +27,7 @@ export function App() {
   const showId = useStudio((s) => s.showId);
   const view = useStudio((s) => s.view);
   const said = useStudio((s) => s.said);
+  const beginning = useStudio((s) => s.beginning);
   const show = useShow();
   useKeys();
   useEffect(() => {
@@ -36,13 +38,21 @@ export function App() {
   useEffect(() => {
     document.title = `${titles[view]} · ${show?.name ?? 'Kite Lamp'}`;
   }, [view, show?.name]);
-  if (shows !== undefined && shows.length === 0 && showId === null) return <FirstShow />;
+  if (shows !== undefined && shows.length === 0 && showId === null) return <NewShow />;
   const View = { venue: Venue, media: MediaView, routes: Routes, timeline: TimelineView, outputs: Outputs, bindings: Bindings, run: Run }[view];
   return (
     <div className="frame">
       <Spine />
       <TraceStrip />
       <main className="work" aria-label={titles[view]}>
+        {show?.engaged === false && (
+          <div className="bar" role="status">
+            <span className="state-attention">▲ This show is not on the engine, so nothing of it plays.</span>
+            <button type="button" className="plain" onClick={() => void engage()}>
+              Put it on the engine
+            </button>
+          </div>
+        )}
         <Suspense fallback={<p className="empty">Loading {titles[view]}…</p>}>{show === undefined ? <p className="empty">Loading the show…</p> : <View />}</Suspense>
       </main>
       {view !== 'run' && <Details />}
@@ -50,6 +60,7 @@ export function App() {
       <Palette />
       <Help />
       <Clash />
+      {beginning && <NewShow onClose={() => set({ beginning: false })} />}
       <span role="status" aria-live="polite" style={{ position: 'absolute', left: -9999 }}>
         {said}
       </span>
@@ -57,7 +68,7 @@ export function App() {
   );
 }
 
-function FirstShow() {
+function NewShow({ onClose }: { onClose?: () => void }) {
   const [name, setName] = useState('');
   const [rate, setRate] = useState('25');
   const make = async () => {
@@ -67,13 +78,14 @@ function FirstShow() {
         body: { name: 'Begin', changes: [{ kind: 'timeline', id: ulid(), op: 'create', fields: { name: { before: null, after: 'Main' }, duration: { before: null, after: 60 * 705_600_000 } } }] },
       });
       await client.invalidateQueries({ queryKey: ['shows'] });
-      set({ showId: head.id });
+      set({ showId: head.id, selected: null });
+      onClose?.();
     } catch (error) {
       complain(error);
     }
   };
   return (
-    <Modal opened onClose={() => undefined} withCloseButton={false} centered title="A new show">
+    <Modal opened onClose={onClose ?? (() => undefined)} withCloseButton={onClose !== undefined} centered title="A new show">
       <form
         onSubmit={(e) => {
           e.preventDefault();

@@ -25,6 +25,8 @@ interface State {
   up: boolean;
   /** A text for screen readers and for those who look: what just happened. */
   said: string;
+  /** Whether a new show is being named. */
+  beginning: boolean;
   /** An Edit that somebody else's stood in the way of, until theirs or mine is chosen. */
   clash: { name: string; sentence: string; clashes: Schemas['Clash'][]; changes: Change[] } | null;
 }
@@ -40,6 +42,7 @@ export const useStudio = create<State>(() => ({
   up: false,
   said: '',
   clash: null,
+  beginning: false,
 }));
 
 export const set = useStudio.setState;
@@ -214,7 +217,7 @@ export function update<K extends Kind>(kind: K, row: RowOf<K>, fields: Partial<R
   } as Change;
 }
 
-export function create_<K extends Kind>(kind: K, id: string, fields: Partial<RowOf<K>>): Change {
+export function insert<K extends Kind>(kind: K, id: string, fields: Partial<RowOf<K>>): Change {
   return { kind, id, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([field, after]) => [field, { before: null, after }])) } as Change;
 }
 

@@ -1,9 +1,10 @@
 import { MultiSelect, Select, Switch } from '@mantine/core';
-import type { Kind, RowOf, Schemas } from '../../api/client';
+import { api, type Kind, type RowOf, type Schemas } from '../../api/client';
 import { Figures, NameField, NumberField, TimeField } from '../fields/fields';
 import { useRow, useRows, useShow } from '../hooks';
-import { command, create_, edit, go, keep, remove, select, update, useStudio } from '../store';
+import { command, edit, go, insert, keep, remove, select, update, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
+import { useSheet } from '../views/WallSheet';
 import { Sign } from './Kite';
 
 export function Details() {
@@ -110,7 +111,7 @@ function SurfaceDetails({ id }: { id: string }) {
     const output = outputs[0];
     if (output === undefined || figures === undefined) return;
     const region = ulid();
-    if (await edit(`Put ${row.name} on ${output.name}`, [create_('region', region, { output: output.id, surface: id, source: [0, 0, figures.rasterWidth, figures.rasterHeight], x: 0, y: 0 })])) go('outputs', { kind: 'region', id: region });
+    if (await edit(`Put ${row.name} on ${output.name}`, [insert('region', region, { output: output.id, surface: id, source: [0, 0, figures.rasterWidth, figures.rasterHeight], x: 0, y: 0 })])) go('outputs', { kind: 'region', id: region });
   };
   return (
     <>
@@ -134,6 +135,7 @@ function SurfaceDetails({ id }: { id: string }) {
           <WallFigures figures={figures} />
         </>
       )}
+      <WallPlan row={row} panelWidth={panels.find((p) => p.id === panel)?.widthMm ?? 500} />
       <h3>Place</h3>
       <div className="row3">
         {['X', 'Y', 'Z'].map((axis, i) => (
@@ -179,6 +181,112 @@ export function WallFigures({ figures: f }: { figures: Schemas['WallFigures'] })
         ['Power, maximum', `${(f.wattsMaximum / 1000).toFixed(2)} kW`],
       ]}
     />
+  );
+}
+
+const m = (v: unknown) => (typeof v === 'number' ? `${v.toFixed(2)} m` : '—');
+
+/** Curve, power, data and distances of a wall, and the files that go out of the house. */
+function WallPlan({ row, panelWidth }: { row: RowOf<'surface'>; panelWidth: number }) {
+  const sheet = useSheet(row.id);
+  const showId = useStudio((s) => s.showId);
+  const f = (sheet?.figures ?? {}) as Record<string, number | null> & { phases?: number[] };
+  const columns = row.cells[0]?.length ?? 0;
+  const feeding = (Array.isArray(row.feeding) ? {} : row.feeding) as Record<string, string | number | boolean>;
+  const bend = async (by: Record<string, number>) => {
+    const { seams } = await api<{ seams: number[] }>('walls/seams', { body: { columns, widthMm: panelWidth, ...by } });
+    return edit(`Curve ${row.name}`, [update('surface', row, { seams })]);
+  };
+  const feed = (name: string, value: string | number | boolean) => edit(`Feed ${row.name}`, [update('surface', row, { feeding: { ...feeding, [name]: value } as typeof row.feeding })]);
+  const even = row.seams.every((s) => Math.abs(s - (row.seams[0] ?? 0)) < 1e-6);
+  const paths = [
+    { value: 'columns-snake', label: 'columns, to and fro' },
+    { value: 'columns', label: 'columns' },
+    { value: 'rows-snake', label: 'rows, to and fro' },
+    { value: 'rows', label: 'rows' },
+  ];
+  return (
+    <>
+      {columns > 1 && (
+        <>
+          <h3>Curve, in the seams</h3>
+          <div className="row3">
+            <NumberField label={even ? 'Each' : 'Each (mixed)'} unit="deg" digits={3} value={row.seams[0] ?? 0} onChange={(angle) => bend({ angle })} />
+            <NumberField label="In all" unit="deg" digits={2} value={f.turn ?? 0} onChange={(turn) => bend({ turn })} />
+            <NumberField label="Radius" unit="m" digits={3} value={(f.radiusAtSeams ?? 0) * ((f.turn ?? 0) < 0 ? -1 : 1)} onChange={(radius) => (radius === 0 ? bend({ angle: 0 }) : bend({ radius }))} />
+          </div>
+          <div style={{ height: 8 }} />
+          <Figures
+            of={[
+              ['Along the faces', m(f.arc)],
+              ['Chord · depth', `${m(f.chord)} · ${m(f.depth)}`],
+              ['Radius at the faces', m(f.radiusAtFaces)],
+              ['Joints open by', `${(f.openingMm ?? 0).toFixed(1)} mm`],
+            ]}
+          />
+        </>
+      )}
+      <h3>Power</h3>
+      <div className="row3">
+        <NumberField label="Volts" unit="V" value={Number(feeding.volts ?? 230)} onChange={(v) => feed('volts', v)} />
+        <NumberField label="Amps" unit="A" value={Number(feeding.amperes ?? 16)} onChange={(v) => feed('amperes', v)} />
+        <NumberField label="Phases" digits={0} value={Number(feeding.phases ?? 3)} onChange={(v) => feed('phases', Math.round(v))} />
+        <NumberField label="Factor" digits={2} value={Number(feeding.powerFactor ?? 0.95)} onChange={(v) => feed('powerFactor', v)} />
+        <NumberField label="Share" unit="%" scale={100} value={Number(feeding.continuousShare ?? 0.8)} onChange={(v) => feed('continuousShare', v)} />
+      </div>
+      <div style={{ height: 8 }} />
+      <Figures
+        of={[
+          ['Circuits', `${f.circuits ?? '—'}`],
+          ['Panels a circuit', `${f.panelsPerCircuit ?? '—'}`],
+          ['A circuit bears', `${(f.wattsPerCircuit ?? 0).toFixed(0)} W`],
+          ['Current in all', `${(f.amperes ?? 0).toFixed(1)} A`],
+          ['Inrush', `${(f.inrushAmperes ?? 0).toFixed(0)} A`],
+          ['Phases', `${(f.phases ?? []).map((w) => (w / 1000).toFixed(2)).join(' · ')} kW`],
+          ['Most loaded', `+${((f.unbalance ?? 0) * 100).toFixed(0)} %`],
+          ['Per square metre', `${(f.kilogramsPerSquareMetre ?? 0).toFixed(1)} kg · ${(f.wattsPerSquareMetre ?? 0).toFixed(0)} W`],
+        ]}
+      />
+      <h3>Data</h3>
+      <div className="row3">
+        <NumberField label="Link" unit="Mb" scale={1e-6} value={Number(feeding.bitsPerSecond ?? 1e9)} onChange={(v) => feed('bitsPerSecond', v)} />
+        <NumberField label="Bits" digits={0} value={Number(feeding.bitsPerPixel ?? 24)} onChange={(v) => feed('bitsPerPixel', Math.round(v))} />
+        <NumberField label="Refresh" unit="Hz" value={Number(feeding.refresh ?? 60)} onChange={(v) => feed('refresh', v)} />
+      </div>
+      <Switch mt={8} label="A port pays for the rectangle round its run" checked={feeding.byRectangle === true} onChange={(e) => void feed('byRectangle', e.currentTarget.checked)} />
+      <div style={{ height: 8 }} />
+      <Figures
+        of={[
+          ['Ports', `${f.ports ?? '—'}`],
+          ['Panels a port', `${f.panelsPerPort ?? '—'}`],
+          ['A port carries', px(f.pixelsPerPort ?? 0)],
+        ]}
+      />
+      <h3>Cables</h3>
+      <div className="row2">
+        <Select label="Power goes by" allowDeselect={false} data={paths} value={String(feeding.powerPath ?? 'columns-snake')} onChange={(v) => v !== null && void feed('powerPath', v)} />
+        <Select label="Data goes by" allowDeselect={false} data={paths} value={String(feeding.dataPath ?? 'columns-snake')} onChange={(v) => v !== null && void feed('dataPath', v)} />
+      </div>
+      <Switch mt={8} label="From house right" checked={feeding.fromRight === true} onChange={(e) => void feed('fromRight', e.currentTarget.checked)} />
+      <Switch mt={6} label="From the floor" checked={feeding.fromBottom !== false} onChange={(e) => void feed('fromBottom', e.currentTarget.checked)} />
+      <h3>Seen from</h3>
+      <Figures
+        of={[
+          ['Usual nearest', m(f.nearest)],
+          ['Pixels vanish at', m(f.vanishing)],
+          ['40° take in there', `${m(f.widthAtNearest)} · ${m(f.widthAtVanishing)}`],
+        ]}
+      />
+      <h3>To take away</h3>
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+        <a className="plain" href={`/api/shows/${showId}/surfaces/${row.id}/specification.csv`} download>
+          Specification (CSV)
+        </a>
+        <a className="plain" href={`/api/shows/${showId}/surfaces/${row.id}/template.svg`} download>
+          Pixel map (SVG)
+        </a>
+      </div>
+    </>
   );
 }
 
@@ -475,7 +583,7 @@ function OutputDetails({ id }: { id: string }) {
                 onClick={async () => {
                   const f = figures[s.id];
                   const region = ulid();
-                  if (f !== undefined && (await edit(`Put ${s.name} on ${row.name}`, [create_('region', region, { output: id, surface: s.id, source: [0, 0, f.rasterWidth, f.rasterHeight], x: 0, y: 0 })])))
+                  if (f !== undefined && (await edit(`Put ${s.name} on ${row.name}`, [insert('region', region, { output: id, surface: s.id, source: [0, 0, f.rasterWidth, f.rasterHeight], x: 0, y: 0 })])))
                     select({ kind: 'region', id: region });
                 }}
               >

@@ -1,6 +1,22 @@
-import { command, create_, edit, get, go, position, remove, select, set, shown, turn, viewOf, views } from '../store';
+import { api, type Schemas } from '../../api/client';
+import { client, command, complain, edit, get, go, insert, position, remove, select, set, shown, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
 import { titles } from './Spine';
+
+export function openShow(id: string) {
+  set({ showId: id, selected: null });
+  void client.invalidateQueries({ queryKey: ['shows'] });
+}
+
+/** Puts the show that is open on the engine, in place of the one that is there. */
+export async function engage() {
+  try {
+    await api(`shows/${get().showId}/engage`, { body: {} });
+    await client.invalidateQueries();
+  } catch (error) {
+    complain(error);
+  }
+}
 
 export interface Action {
   name: string;
@@ -29,7 +45,7 @@ export async function tapMarker() {
   const frame = show.computed.flicksPerFrame;
   const time = Math.floor(position() / frame) * frame;
   const id = ulid();
-  if (await edit('Tap a marker', [create_('marker', id, { timeline: timeline.id, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
+  if (await edit('Tap a marker', [insert('marker', id, { timeline: timeline.id, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
 }
 
 export async function addCue() {
@@ -39,7 +55,7 @@ export async function addCue() {
   const frame = show.computed.flicksPerFrame;
   const id = ulid();
   const number = String(Math.max(0, ...show.rows.cue.map((c) => Number.parseInt(c.number, 10) || 0)) + 1);
-  if (await edit('Add a cue', [create_('cue', id, { timeline: timeline.id, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })])) select({ kind: 'cue', id });
+  if (await edit('Add a cue', [insert('cue', id, { timeline: timeline.id, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })])) select({ kind: 'cue', id });
 }
 
 export const playOrHold = () => command({ do: get().transport?.running === true ? 'hold' : 'play' });
@@ -71,6 +87,8 @@ export function actions(): Action[] {
           ),
         }),
     },
+    ...(client.getQueryData<{ shows: Schemas['ShowHead'][] }>(['shows'])?.shows ?? []).filter((s) => s.id !== get().showId).map((s) => ({ name: `Open the show ${s.name}`, run: () => openShow(s.id) })),
+    { name: 'Begin a new show', run: () => set({ beginning: true }) },
     ...(rows?.output ?? []).flatMap((o) => [
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
       { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },

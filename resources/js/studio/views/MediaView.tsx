@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { api, type RowOf } from '../../api/client';
 import { useRows } from '../hooks';
-import { complain, create_, edit, select, useStudio } from '../store';
+import { complain, edit, insert, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { clearUploads, stopUpload, upload, useUploads } from './uploads';
 
@@ -19,7 +19,7 @@ export function MediaView() {
   const rows = useVirtualizer({ count: found.length, getScrollElement: () => scroller.current, estimateSize: () => 84, overscan: 6 });
   const addPattern = async (kind: 'testcard' | 'solid') => {
     const id = ulid();
-    if (await edit(kind === 'solid' ? 'Add a solid' : 'Add a test card', [create_('media', id, { name: kind === 'solid' ? 'Solid' : 'Test card', kind, ...(kind === 'solid' ? { width: 16, height: 16 } : {}) })]))
+    if (await edit(kind === 'solid' ? 'Add a solid' : 'Add a test card', [insert('media', id, { name: kind === 'solid' ? 'Solid' : 'Test card', kind, ...(kind === 'solid' ? { width: 16, height: 16 } : {}) })]))
       select({ kind: 'media', id });
   };
   return (

@@ -2,7 +2,7 @@ import { Select } from '@mantine/core';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { RowOf } from '../../api/client';
 import { useRows } from '../hooks';
-import { create_, edit, select, update, useStudio } from '../store';
+import { edit, insert, select, update, useStudio } from '../store';
 import { ulid } from '../time';
 import { LitRaster } from './Routes';
 
@@ -15,7 +15,7 @@ export function Outputs() {
   const output = outputs.find((o) => o.id === chosen) ?? outputs[0];
   const add = async () => {
     const id = ulid();
-    if (await edit('Add an output', [create_('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })])) select({ kind: 'output', id });
+    if (await edit('Add an output', [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })])) select({ kind: 'output', id });
   };
   return (
     <>

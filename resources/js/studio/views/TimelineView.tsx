@@ -6,7 +6,7 @@ import { NumberField, TimeField } from '../fields/fields';
 import { addCue, tapMarker } from '../frame/actions';
 import { Kite } from '../frame/Kite';
 import { useEveryFrame, useRows, useShow } from '../hooks';
-import { command, create_, edit, position, remove, select, update, useStudio } from '../store';
+import { command, edit, insert, position, remove, select, update, useStudio } from '../store';
 import { FLICKS, timecode, ulid } from '../time';
 
 const NAMES = 180;
@@ -163,7 +163,7 @@ export function TimelineView() {
     return (
       <div className="empty">
         <strong>No timeline yet</strong>
-        <button type="button" className="plain primary" onClick={() => void edit('Add a timeline', [create_('timeline', ulid(), { name: 'Main', duration: 60 * FLICKS })])}>
+        <button type="button" className="plain primary" onClick={() => void edit('Add a timeline', [insert('timeline', ulid(), { name: 'Main', duration: 60 * FLICKS })])}>
           Add a timeline
         </button>
       </div>
@@ -174,7 +174,7 @@ export function TimelineView() {
     const id = ulid();
     if (
       await edit('Add a layer', [
-        create_('layer', id, {
+        insert('layer', id, {
           timeline: timeline.id,
           name: `Layer ${layers.length + 1}`,
           order: Math.max(-1, ...layers.map((l) => l.order)) + 1,
@@ -197,7 +197,7 @@ export function TimelineView() {
     const id = ulid();
     const length = long ? Math.max(frame, Math.round(long / frame) * frame) : 5 * FLICKS;
     const grow = time + length > duration ? [update('timeline', timeline, { duration: time + length })] : [];
-    if (await edit(`Put ${item?.name ?? 'media'} on a layer`, [...grow, create_('clip', id, { layer, media: mediaId, start: time, length })])) select({ kind: 'clip', id });
+    if (await edit(`Put ${item?.name ?? 'media'} on a layer`, [...grow, insert('clip', id, { layer, media: mediaId, start: time, length })])) select({ kind: 'clip', id });
   };
 
   const chosenCurve = curves.find((c) => c.id === key?.curve);
@@ -684,7 +684,7 @@ function CurveLane({
     const v = Number(valueAt(e.clientY - box.top).toFixed(3));
     const keyframes = [...(curve?.keyframes ?? []).filter((k) => k.t !== t), { t, v, i: 'linear' as const }].sort((a, b) => a.t - b.t);
     const id = curve?.id ?? ulid();
-    void edit(`Add a keyframe of ${kind.label.toLowerCase()}`, [curve === undefined ? create_('curve', id, { layer: layer.id, property: kind.name, keyframes }) : update('curve', curve, { keyframes })]).then(
+    void edit(`Add a keyframe of ${kind.label.toLowerCase()}`, [curve === undefined ? insert('curve', id, { layer: layer.id, property: kind.name, keyframes }) : update('curve', curve, { keyframes })]).then(
       (done) => done && choose({ curve: id, t }),
     );
   };

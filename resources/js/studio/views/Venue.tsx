@@ -5,13 +5,14 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Box3, BufferAttribute, BufferGeometry, CanvasTexture, DoubleSide, LinearFilter, Matrix4, type PerspectiveCamera, SRGBColorSpace, Vector3 } from 'three';
 import type { OrbitControls as Controls } from 'three-stdlib';
-import { api, type Schemas } from '../../api/client';
+import { api, type RowOf, type Schemas } from '../../api/client';
 import { NumberField } from '../fields/fields';
 import { WallFigures } from '../frame/Details';
 import { useMeshes, useRows, useShow } from '../hooks';
 import { stage } from '../stage/stage';
-import { create_, edit, select, useStudio } from '../store';
+import { edit, insert, select, useStudio } from '../store';
 import { ulid } from '../time';
+import { WallSheetView } from './WallSheet';
 
 /** The venue in 3D, its walls lit with what is playing. */
 export default function Venue() {
@@ -21,7 +22,10 @@ export default function Venue() {
   const [adding, setAdding] = useState(false);
   const [fit, setFit] = useState(0);
   const [search, setSearch] = useState('');
+  const [flat, setFlat] = useState(false);
+  const chosen = surfaces.find((s) => s.id === selected?.id);
   const colours = useTokens();
+  const showId = useStudio((s) => s.showId);
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => e.key.toLowerCase() === 'f' && !(e.target instanceof HTMLInputElement) && !e.ctrlKey && !e.metaKey && setFit((n) => n + 1);
     addEventListener('keydown', onKey);
@@ -44,6 +48,12 @@ export default function Venue() {
         />
         <span className="dim mono">{surfaces.length}</span>
         <span className="grow" />
+        <button type="button" className="plain" aria-pressed={flat} disabled={chosen === undefined} onClick={() => setFlat((f) => !f)} title="The chosen wall laid flat: its panels and cables">
+          Sheet
+        </button>
+        <a className="plain" href={`/api/shows/${showId}/venue.obj`} download>
+          OBJ
+        </a>
         <button type="button" className="plain" onClick={() => setFit((n) => n + 1)} title="F">
           Fit
         </button>
@@ -51,32 +61,36 @@ export default function Venue() {
           Add a wall
         </button>
       </div>
-      <div className="canvas-area">
-        <Canvas
-          frameloop="demand"
-          dpr={1}
-          gl={{ antialias: true, powerPreference: 'high-performance' }}
-          camera={{ position: [0, 3, 12], fov: 40, near: 0.05, far: 2000 }}
-          onPointerMissed={() => select(null)}
-          role="img"
-          aria-label="Venue in 3D"
-        >
-          <color attach="background" args={[colours.ink9]} />
-          <Grid args={[200, 200]} infiniteGrid cellSize={1} sectionSize={5} cellThickness={0.6} sectionThickness={1} cellColor={colours.ink6} sectionColor={colours.line} fadeDistance={70} fadeStrength={1.5} side={DoubleSide} />
-          <Lit meshes={meshes} selected={selected?.kind === 'surface' ? selected.id : null} outline={colours.kite} />
-          <View meshes={meshes} fit={fit} selected={selected?.kind === 'surface' ? selected.id : null} />
-        </Canvas>
-        {surfaces.length === 0 && (
-          <div className="empty" style={{ position: 'absolute', inset: 0, height: 'fit-content' }}>
-            <strong>An empty place</strong>
-            Surfaces that carry pictures stand here, in metres. The first is an LED wall, built of panels.
-            <button type="button" className="plain primary" onClick={() => setAdding(true)}>
-              Add a wall
-            </button>
-          </div>
-        )}
-        <span className="tip">Drag to orbit, right-drag to pan, wheel to come nearer, F to fit</span>
-      </div>
+      {flat && chosen !== undefined ? (
+        <WallSheetView key={chosen.id} surface={chosen} />
+      ) : (
+        <div className="canvas-area">
+          <Canvas
+            frameloop="demand"
+            dpr={1}
+            gl={{ antialias: true, powerPreference: 'high-performance' }}
+            camera={{ position: [0, 3, 12], fov: 40, near: 0.05, far: 2000 }}
+            onPointerMissed={() => select(null)}
+            role="img"
+            aria-label="Venue in 3D"
+          >
+            <color attach="background" args={[colours.ink9]} />
+            <Grid args={[200, 200]} infiniteGrid cellSize={1} sectionSize={5} cellThickness={0.6} sectionThickness={1} cellColor={colours.ink6} sectionColor={colours.line} fadeDistance={70} fadeStrength={1.5} side={DoubleSide} />
+            <Lit meshes={meshes} selected={selected?.kind === 'surface' ? selected.id : null} outline={colours.kite} />
+            <View meshes={meshes} fit={fit} selected={selected?.kind === 'surface' ? selected.id : null} />
+          </Canvas>
+          {surfaces.length === 0 && (
+            <div className="empty" style={{ position: 'absolute', inset: 0, height: 'fit-content' }}>
+              <strong>An empty place</strong>
+              Surfaces that carry pictures stand here, in metres. The first is an LED wall, built of panels.
+              <button type="button" className="plain primary" onClick={() => setAdding(true)}>
+                Add a wall
+              </button>
+            </div>
+          )}
+          <span className="tip">Drag to orbit, right-drag to pan, wheel to come nearer, F to fit</span>
+        </div>
+      )}
       {adding && <AddWall onClose={() => setAdding(false)} />}
     </>
   );
@@ -198,21 +212,15 @@ function View({ meshes, fit, selected }: { meshes: Schemas['SurfaceMesh'][]; fit
   return <OrbitControls ref={controls} makeDefault enableDamping={false} maxDistance={400} />;
 }
 
-const usual = [
-  { name: 'Indoor 2.6 · 500 × 500', widthMm: 500, heightMm: 500, widthPx: 192, heightPx: 192, kilograms: 8.1, wattsAverage: 55, wattsMaximum: 165 },
-  { name: 'Indoor 1.9 · 500 × 500', widthMm: 500, heightMm: 500, widthPx: 256, heightPx: 256, kilograms: 8.4, wattsAverage: 60, wattsMaximum: 180 },
-  { name: 'Outdoor 3.9 · 500 × 1000', widthMm: 500, heightMm: 1000, widthPx: 128, heightPx: 256, kilograms: 13.4, wattsAverage: 120, wattsMaximum: 340 },
-  { name: 'Mesh 15.6 · 500 × 1000', widthMm: 500, heightMm: 1000, widthPx: 32, heightPx: 64, kilograms: 7.2, wattsAverage: 60, wattsMaximum: 180 },
-];
-
 function AddWall({ onClose }: { onClose: () => void }) {
   const show = useShow();
   const stored = useRows('panel');
+  const library = useQuery({ queryKey: ['panels'], queryFn: () => api<{ panels: Omit<RowOf<'panel'>, 'id'>[] }>('panels') }).data?.panels ?? [];
   const [name, setName] = useState(`Wall ${(show?.rows.surface.length ?? 0) + 1}`);
-  const [choice, setChoice] = useState(stored[0]?.id ?? usual[0]?.name ?? '');
+  const [choice, setChoice] = useState(stored[0]?.id ?? 'Indoor 2.6 · 500 × 500');
   const [columns, setColumns] = useState(6);
   const [rows, setRows] = useState(3);
-  const panel = stored.find((p) => p.id === choice) ?? usual.find((p) => p.name === choice);
+  const panel = stored.find((p) => p.id === choice) ?? library.find((p) => p.name === choice);
   const figures = useQuery({
     queryKey: ['wall', panel, columns, rows],
     queryFn: () => api<Schemas['WallFigures']>('walls/figures', { body: { panel, columns, rows } }),
@@ -227,8 +235,8 @@ function AddWall({ onClose }: { onClose: () => void }) {
     const id = ulid();
     const top = Math.max(0, ...(show?.rows.surface ?? []).map((s) => s.position[0] ?? 0));
     const done = await edit(`Add ${name}`, [
-      ...(known === undefined ? [create_('panel', panelId, panel)] : []),
-      create_('surface', id, {
+      ...(known === undefined ? [insert('panel', panelId, panel)] : []),
+      insert('surface', id, {
         name,
         kind: 'wall',
         position: [(show?.rows.surface.length ?? 0) === 0 ? 0 : top + (figures.data?.widthMetres ?? 4) + 0.5, 0, 0],
@@ -258,7 +266,7 @@ function AddWall({ onClose }: { onClose: () => void }) {
             allowDeselect={false}
             value={choice}
             onChange={(v) => setChoice(v ?? choice)}
-            data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...usual.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]}
+            data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...library.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]}
           />
           <div className="row2">
             <NumberField label="Columns" digits={0} value={columns} onChange={(v) => setColumns(Math.round(v))} />

@@ -1,0 +1,19 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Venue;
+
+/** One cable from panel to panel: its number from 1, its cells in order, and what they load it with against what it bears. */
+final readonly class CableRun
+{
+    /** @param  non-empty-list<array{int, int}>  $cells row and column */
+    public function __construct(public int $number, public array $cells, public float $load, public float $limit)
+    {
+    }
+
+    public function share(): float
+    {
+        return $this->load / $this->limit;
+    }
+}

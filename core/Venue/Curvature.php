@@ -1,0 +1,96 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Venue;
+
+use Core\Units\Check;
+use Core\Units\Refused;
+
+/**
+ * How a wall of flat panels curves in its seams, measured on the LED face. Angles in degrees, positive where the wall turns
+ * toward the audience (concave); lengths in metres.
+ *
+ * For equal panels of width w at equal angles θ: the circle through the seams has R = w / (2 sin(θ/2)), the one that
+ * touches the middles of the faces w / (2 tan(θ/2)).
+ */
+final readonly class Curvature
+{
+    /**
+     * @param  float  $arc  along the faces
+     * @param  float  $chord  from end to end
+     * @param  float  $depth  how far the wall leaves its chord at most
+     * @param  float  $turn  of all seams together
+     * @param  float|null  $radiusAtSeams  where all panels are equally wide and all seams equal; null otherwise and for a flat wall
+     * @param  float|null  $radiusAtFaces  likewise
+     */
+    private function __construct(
+        public float $arc,
+        public float $chord,
+        public float $depth,
+        public float $turn,
+        public ?float $radiusAtSeams,
+        public ?float $radiusAtFaces,
+    ) {
+    }
+
+    /**
+     * @param  non-empty-list<float>  $widths  of the columns
+     * @param  list<float>  $seams  one fewer
+     */
+    public static function of(array $widths, array $seams): self
+    {
+        [$x, $z, $heading] = [[0.0], [0.0], 0.0];
+        foreach ($widths as $i => $width) {
+            $x[] = $x[$i] + $width * cos($heading);
+            $z[] = $z[$i] + $width * sin($heading);
+            $heading += deg2rad($seams[$i] ?? 0.0);
+        }
+        $last = count($widths);
+        $chord = hypot($x[$last], $z[$last]);
+        $depth = 0.0;
+        for ($i = 1; $i < $last; $i++) {
+            $depth = max($depth, $chord > 0 ? abs($x[$last] * $z[$i] - $z[$last] * $x[$i]) / $chord : hypot($x[$i], $z[$i]));
+        }
+        $even = $seams !== [] && $seams[0] != 0.0 && max($seams) - min($seams) < 1e-9 && max($widths) - min($widths) < 1e-9;
+        $half = $even ? abs(deg2rad($seams[0])) / 2 : 0.0;
+
+        return new self(array_sum($widths), $chord, $depth, array_sum($seams), $even ? $widths[0] / (2 * sin($half)) : null, $even ? $widths[0] / (2 * tan($half)) : null);
+    }
+
+    /**
+     * The angle of each seam with which equal panels meet a radius through their seams.
+     *
+     * @param  float  $radius  metres, negative for a convex wall
+     */
+    public static function seamForRadius(float $width, float $radius): float
+    {
+        Check::number('radius', abs($radius), $width / 2 + 1e-9, 10_000, 'm');
+
+        return ($radius < 0 ? -1 : 1) * rad2deg(2 * asin($width / (2 * abs($radius))));
+    }
+
+    /**
+     * Equal seams that turn a wall by an angle in all.
+     *
+     * @return list<float>
+     */
+    public static function seamsForTurn(int $columns, float $degrees): array
+    {
+        Check::number('turn', $degrees, -360, 360, 'degrees');
+        if ($columns < 2) {
+            throw Refused::because('turn', 'A wall of one column has no seam to turn in.');
+        }
+
+        return array_fill(0, $columns - 1, $degrees / ($columns - 1));
+    }
+
+    /**
+     * What a joint of two panels leaves open, in millimetres: at the back of a concave joint, or, where the panels would
+     * cut into each other behind a convex one, at its face with the backs brought together: 2 · depth · sin(θ/2).
+     */
+    public static function opening(float $depthMm, float $degrees): float
+    {
+        return 2 * $depthMm * sin(abs(deg2rad($degrees)) / 2);
+    }
+}

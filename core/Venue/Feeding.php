@@ -1,0 +1,63 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Venue;
+
+use Core\Units\Refused;
+
+/** How a wall is fed: its supply and data link, and the way that each takes through the panels. */
+final readonly class Feeding
+{
+    private function __construct(
+        public Supply $supply,
+        public DataLink $link,
+        public CablePath $powerPath,
+        public CablePath $dataPath,
+        public bool $fromRight,
+        public bool $fromBottom,
+        public bool $byRectangle,
+    ) {
+    }
+
+    /**
+     * Whatever is not stated is as usual.
+     *
+     * @param  array<string, mixed>  $row  volts, amperes, phases, powerFactor, continuousShare, bitsPerSecond, usableShare, bitsPerPixel, refresh, powerPath, dataPath, fromRight, fromBottom, byRectangle
+     */
+    public static function fromRow(array $row): self
+    {
+        $number = static function (string $name, float $usual) use ($row): float {
+            $value = $row[$name] ?? $usual;
+
+            return is_int($value) || is_float($value) ? (float) $value : throw Refused::notANumber($name);
+        };
+        $path = static function (string $name) use ($row): CablePath {
+            $value = $row[$name] ?? 'columns-snake';
+
+            return (is_string($value) ? CablePath::tryFrom($value) : null) ?? throw Refused::notOneOf($name, is_string($value) ? $value : gettype($value), array_column(CablePath::cases(), 'value'));
+        };
+
+        return new self(
+            Supply::of($number('volts', 230), $number('amperes', 16), (int) $number('phases', 3), $number('powerFactor', 0.95), $number('continuousShare', 0.8)),
+            DataLink::of($number('bitsPerSecond', 1e9), $number('usableShare', 0.95), (int) $number('bitsPerPixel', 24), $number('refresh', 60)),
+            $path('powerPath'),
+            $path('dataPath'),
+            (bool) ($row['fromRight'] ?? false),
+            (bool) ($row['fromBottom'] ?? true),
+            (bool) ($row['byRectangle'] ?? false),
+        );
+    }
+
+    /** @return list<CableRun> */
+    public function power(Wall $wall): array
+    {
+        return Cabling::power($wall, $this->supply, $this->powerPath, $this->fromRight, $this->fromBottom);
+    }
+
+    /** @return list<CableRun> */
+    public function data(Wall $wall): array
+    {
+        return Cabling::data($wall, $this->link, $this->dataPath, $this->byRectangle, $this->fromRight, $this->fromBottom);
+    }
+}

@@ -1,0 +1,174 @@
+import { useQuery } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { api, type RowOf, type Schemas } from '../../api/client';
+import { useRows, useShow } from '../hooks';
+import { edit, update, useStudio } from '../store';
+
+export function useSheet(surface: string | undefined) {
+  const show = useShow();
+  const id = useStudio((s) => s.showId);
+  return useQuery({
+    queryKey: ['sheet', id, surface, show?.revision],
+    queryFn: () => api<Schemas['WallSheet']>(`shows/${id}/surfaces/${surface}/sheet`),
+    enabled: id !== null && surface !== undefined,
+    placeholderData: (old) => old,
+    retry: 0,
+  }).data;
+}
+
+const strokes = ['var(--kl-kite)', 'var(--kl-loose)', 'var(--kl-sage)', 'var(--kl-straw)'];
+
+/** One wall laid flat: panels to take out and put back by dragging over them, and the cables that feed it. */
+export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
+  const sheet = useSheet(surface.id);
+  const panels = useRows('panel');
+  const [side, setSide] = useState<'front' | 'back'>('front');
+  const [cables, setCables] = useState<'none' | 'power' | 'data'>('data');
+  const [painted, setPainted] = useState<Map<string, boolean> | null>(null);
+  const latest = useRef(painted);
+  latest.current = painted;
+  const usual = surface.cells.flat().find((c) => c !== null) ?? null;
+  const of = (id: string | null) => panels.find((p) => p.id === id);
+  const columns = surface.cells[0]?.length ?? 0;
+  const widths = Array.from({ length: columns }, (_, c) => of(surface.cells.map((r) => r[c] ?? null).find((x) => x !== null) ?? usual)?.widthMm ?? 500);
+  const heights = surface.cells.map((row) => of(row.find((x) => x !== null) ?? usual)?.heightMm ?? 500);
+  const lefts = widths.map((_, i) => widths.slice(0, i).reduce((a, b) => a + b, 0));
+  const tops = heights.map((_, i) => heights.slice(0, i).reduce((a, b) => a + b, 0));
+  const total = { width: widths.reduce((a, b) => a + b, 0), height: heights.reduce((a, b) => a + b, 0) };
+  const pad = 0.06 * Math.max(total.width, total.height);
+  /** From behind, house left and right change places. */
+  const x = (c: number) => (side === 'front' ? (lefts[c] ?? 0) : total.width - (lefts[c] ?? 0) - (widths[c] ?? 0));
+  const there = (r: number, c: number) => painted?.get(`${r} ${c}`) ?? surface.cells[r]?.[c] !== null;
+  const paint = (r: number, c: number, to: boolean) => setPainted(new Map(latest.current ?? []).set(`${r} ${c}`, to));
+  const done = () => {
+    const marks = latest.current;
+    if (marks === null) return;
+    const cells = surface.cells.map((row, r) =>
+      row.map((cell, c) => {
+        const to = marks.get(`${r} ${c}`);
+        return to === undefined ? cell : to ? (cell ?? surface.cells.map((line) => line[c] ?? null).find((one) => one !== null) ?? usual) : null;
+      }),
+    );
+    void edit(`Change the panels of ${surface.name}`, [update('surface', surface, { cells })]).then(() => setPainted(null));
+  };
+  const brush = useRef<boolean | null>(null);
+  const runs = cables === 'none' ? [] : (sheet?.[cables] ?? []);
+  const line = Math.max(total.width, total.height) / 260;
+  return (
+    <>
+      <div className="bar">
+        {(['front', 'back'] as const).map((s) => (
+          <button key={s} type="button" className="plain" aria-pressed={side === s} onClick={() => setSide(s)}>
+            From the {s}
+          </button>
+        ))}
+        <span style={{ width: 10 }} />
+        {(['data', 'power', 'none'] as const).map((c) => (
+          <button key={c} type="button" className="plain" aria-pressed={cables === c} onClick={() => setCables(c)}>
+            {c === 'none' ? 'No cables' : c === 'data' ? `Data · ${sheet?.data.length ?? 0}` : `Power · ${sheet?.power.length ?? 0}`}
+          </button>
+        ))}
+        <span className="grow" />
+        <span className="dim" style={{ fontSize: 12 }}>
+          Drag over panels to take them out, or to put them back
+        </span>
+      </div>
+      <div className="canvas-area">
+        <svg
+          viewBox={`${-pad} ${-pad} ${total.width + 2 * pad} ${total.height + 2 * pad}`}
+          style={{ width: '100%', height: '100%', touchAction: 'none' }}
+          role="img"
+          aria-label={`${surface.name} from the ${side}`}
+          onPointerUp={() => {
+            brush.current = null;
+            done();
+          }}
+          onPointerLeave={() => {
+            brush.current = null;
+            done();
+          }}
+        >
+          {surface.cells.map((row, r) =>
+            row.map((_, c) => {
+              const key = `${r} ${c}`;
+              const on = there(r, c);
+              const [w, h] = [widths[c] ?? 0, heights[r] ?? 0];
+              return (
+                <g
+                  key={key}
+                  role="button"
+                  tabIndex={0}
+                  aria-pressed={on}
+                  aria-label={`Panel ${r + 1}.${c + 1}`}
+                  onKeyDown={(e) => {
+                    if (e.key !== 'Enter' && e.key !== ' ') return;
+                    e.preventDefault();
+                    latest.current = new Map([[key, !on]]);
+                    done();
+                  }}
+                  onPointerDown={(e) => {
+                    (e.target as Element).releasePointerCapture?.(e.pointerId);
+                    brush.current = !on;
+                    paint(r, c, !on);
+                  }}
+                  onPointerEnter={() => brush.current !== null && paint(r, c, brush.current)}
+                >
+                  <rect
+                    x={x(c) + w * 0.01}
+                    y={(tops[r] ?? 0) + h * 0.01}
+                    width={w * 0.98}
+                    height={h * 0.98}
+                    fill={on ? 'var(--kl-ink7)' : 'transparent'}
+                    stroke={on ? 'var(--kl-line)' : 'var(--kl-ink6)'}
+                    strokeWidth={line / 2}
+                    strokeDasharray={on ? undefined : `${line * 3} ${line * 2}`}
+                  />
+                  {on && columns <= 40 && (
+                    <text x={x(c) + w * 0.07} y={(tops[r] ?? 0) + h * 0.24} fontSize={Math.min(w, h) * 0.16} fill="var(--kl-dim)" className="mono">
+                      {r + 1}.{c + 1}
+                    </text>
+                  )}
+                </g>
+              );
+            }),
+          )}
+          {surface.seams.map((angle, i) =>
+            angle === 0 ? null : (
+              <text
+                key={`${i} ${angle}`}
+                x={side === 'front' ? (lefts[i + 1] ?? 0) : total.width - (lefts[i + 1] ?? 0)}
+                y={-pad * 0.25}
+                textAnchor="middle"
+                fontSize={Math.min(widths[i] ?? 500, total.height) * 0.13}
+                fill="var(--kl-dim)"
+                className="mono"
+              >
+                {Number(angle.toFixed(1))}°
+              </text>
+            ),
+          )}
+          <g pointerEvents="none">
+            {runs.map((run) => {
+              const points = run.cells.map(([r, c]) => [x(c ?? 0) + (widths[c ?? 0] ?? 0) / 2, (tops[r ?? 0] ?? 0) + (heights[r ?? 0] ?? 0) * 0.58] as const);
+              const [first] = points;
+              const colour = strokes[(run.number - 1) % strokes.length];
+              return (
+                <g key={run.number}>
+                  <polyline points={points.map((p) => p.join(',')).join(' ')} fill="none" stroke={colour} strokeWidth={line * 1.3} strokeLinejoin="round" />
+                  {first !== undefined && (
+                    <>
+                      <circle cx={first[0]} cy={first[1]} r={line * 7} fill={colour} />
+                      <text x={first[0]} y={first[1] + line * 3} textAnchor="middle" fontSize={line * 9} fill="var(--kl-ink9)" className="mono" fontWeight={700}>
+                        {run.number}
+                      </text>
+                    </>
+                  )}
+                </g>
+              );
+            })}
+          </g>
+        </svg>
+      </div>
+    </>
+  );
+}

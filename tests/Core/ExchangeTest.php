@@ -1,0 +1,100 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Exchange\Csv;
+use Core\Exchange\ObjWriter;
+use Core\Exchange\PixelMapTemplate;
+use Core\Exchange\Specification;
+use Core\Geometry\Pose;
+use Core\Geometry\Vec3;
+use Core\Venue\Feeding;
+use Core\Venue\Panel;
+use Core\Venue\PanelLibrary;
+use Core\Venue\Wall;
+use Core\Venue\WallSheet;
+use PHPUnit\Framework\TestCase;
+
+final class ExchangeTest extends TestCase
+{
+    private static function wall(): Wall
+    {
+        $p = Panel::of('Indoor 2.6', 500, 500, 192, 192, 8.1, 55, 165, jointLeast: -10, jointMost: 10, inrushAmperes: 4);
+
+        return Wall::of([[$p, $p, $p], [$p, null, $p]], [5.0, 5.0]);
+    }
+
+    public function test_an_obj_keeps_vertices_within_a_tenth_of_a_millimetre_and_uvs_within_a_millionth(): void
+    {
+        $mesh = self::wall()->mesh();
+        $matrix = Pose::of(Vec3::of(3, 1.2, -4), 35)->matrix();
+        $obj = ObjWriter::write([['name' => 'Wing left', 'mesh' => $mesh, 'matrix' => $matrix], ['name' => 'Wing left', 'mesh' => $mesh, 'matrix' => $matrix]], "Quay\n# one");
+        preg_match_all('/^v (\S+) (\S+) (\S+)$/m', $obj, $v, PREG_SET_ORDER);
+        preg_match_all('/^vt (\S+) (\S+)$/m', $obj, $t, PREG_SET_ORDER);
+        preg_match_all('~^f (\d+)/\1 (\d+)/\2 (\d+)/\3$~m', $obj, $f, PREG_SET_ORDER);
+        self::assertCount(2 * $mesh->vertexCount(), $v);
+        self::assertCount(2 * $mesh->triangleCount(), $f);
+        for ($i = 0; $i < $mesh->vertexCount(); $i++) {
+            $p = $matrix->point($mesh->position($i));
+            self::assertEqualsWithDelta($p->toArray(), [(float) $v[$i][1], (float) $v[$i][2], (float) $v[$i][3]], 1e-4);
+            self::assertEqualsWithDelta([$mesh->uvs[2 * $i], 1 - $mesh->uvs[2 * $i + 1]], [(float) $t[$i][1], (float) $t[$i][2]], 1e-6);
+        }
+        self::assertSame($mesh->vertexCount() + 1, min(array_map(static fn (array $m): int => min((int) $m[1], (int) $m[2], (int) $m[3]), array_slice($f, $mesh->triangleCount()))));
+        self::assertStringContainsString("o Wing_left\n", $obj);
+        self::assertStringContainsString("o Wing_left_2\n", $obj);
+        self::assertSame("# m\n# metres, Y up\n", ObjWriter::write([], 'm'));
+    }
+
+    public function test_csv_quotes_what_needs_it_and_lets_no_text_become_a_formula(): void
+    {
+        self::assertSame("a,\"b \"\"c\"\"\",\"d,e\",1.5,-3,'=SUM(A1)\r\n\"x\ny\",,0.333333\r\n", Csv::write([['a', 'b "c"', 'd,e', 1.5, -3, '=SUM(A1)'], ["x\ny", '', 1 / 3]]));
+    }
+
+    public function test_the_specification_has_the_figures_and_every_cable(): void
+    {
+        $wall = self::wall();
+        $sheet = WallSheet::of($wall, Feeding::fromRow(['amperes' => 4]));
+        $rows = array_map(str_getcsv(...), explode("\r\n", trim(Specification::csv('Wing', $wall, $sheet))));
+        $of = array_column($rows, 1, 0);
+        self::assertSame(['5', '576', '40.5', '825', '20'], [$of['Panels'], $of['Raster width'], $of['Weight'], $of['Power maximum'], $of['Inrush']]);
+        self::assertSame('5', $of['Panels of Indoor 2.6']);
+        // 230 · 4 · 0.8 · 0.95 = 699.2 W: four panels on the first circuit, one on the second.
+        $power = array_values(array_filter($rows, static fn (array $r): bool => $r[0] === 'Power'));
+        self::assertSame([['1', '4', '660'], ['2', '1', '165']], array_map(static fn (array $r): array => array_slice($r, 1, 3), $power));
+        self::assertSame('2.1 1.1 1.2 2.3', $power[0][6]);
+    }
+
+    public function test_the_template_is_an_svg_of_exactly_the_raster(): void
+    {
+        $svg = simplexml_load_string(PixelMapTemplate::svg('<Quay> & "sea" '.str_repeat('long ', 60).'漢', self::wall()));
+        self::assertNotFalse($svg);
+        self::assertSame(['576', '384'], [(string) $svg['width'], (string) $svg['height']]);
+        $svg->registerXPathNamespace('s', 'http://www.w3.org/2000/svg');
+        self::assertCount(6, $svg->xpath('//s:g[@id="panels"]/s:rect') ?: []);
+        self::assertSame(['1.1', '1.2', '1.3', '2.1', '2.3'], array_values(array_filter(array_map(strval(...), $svg->xpath('//s:g[@id="panels"]/s:text') ?: []), static fn (string $t): bool => ! str_contains($t, ','))));
+    }
+
+    public function test_the_library_holds_a_few_dozen_panels_of_every_use_with_names_of_their_own(): void
+    {
+        $panels = PanelLibrary::panels();
+        $names = array_map(static fn (Panel $p): string => $p->name, $panels);
+        self::assertGreaterThanOrEqual(30, count($panels));
+        self::assertSame($names, array_values(array_unique($names)));
+        self::assertContains('Indoor 2.6 · 500 × 500', $names);
+        self::assertEqualsWithDelta([1.25, 31.0], [min(array_map(static fn (Panel $p): float => $p->pitchX(), $panels)), max(array_map(static fn (Panel $p): float => $p->pitchX(), $panels))], 0.01);
+    }
+
+    public function test_a_sheet_says_what_goes_past_a_limit(): void
+    {
+        $p = Panel::of('Stiff', 500, 400, 100, 100, 1, 10, 20);
+        $sheet = WallSheet::of(Wall::of([[$p, $p]], [3.0]), Feeding::fromRow([]));
+        self::assertContains('Seam 1 stands at 3°; "Stiff" allows 0° to 0°.', $sheet->remarks);
+        self::assertContains('"Stiff" has 5.00 mm of pitch across and 4.00 mm down.', $sheet->remarks);
+        $giant = Panel::of('Giant', 500, 500, 10, 10, 1, 100, 5000);
+        self::assertStringContainsString('more than the 2797 W of a circuit', implode(' ', WallSheet::of(Wall::grid($giant, 1, 1), Feeding::fromRow([]))->remarks));
+        $this->expectExceptionMessage('powerPath must be one of');
+        Feeding::fromRow(['powerPath' => 'zigzag']);
+    }
+}
