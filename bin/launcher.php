@@ -73,7 +73,8 @@ $commands = [
     'engine' => "$php $fast $artisan kite:conductor",
     'worker' => "nice -n 10 $php -d memory_limit=1G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
 ];
-$guard = is_executable('/usr/bin/setpriv') ? '/usr/bin/setpriv --pdeathsig TERM ' : '';
+// Each child leads a group of its own, so that what it forked ends with it; and it ends when we are killed.
+$guard = is_executable('/usr/bin/setpriv') ? '/usr/bin/setpriv --pdeathsig TERM setsid ' : 'setsid ';
 $children = [];
 $ending = false;
 $start = static function (string $name) use (&$start, &$children, &$ending, $commands, $guard, $say): void {
@@ -100,6 +101,16 @@ $start = static function (string $name) use (&$start, &$children, &$ending, $com
 foreach (array_keys($commands) as $name) {
     $start($name);
 }
+// A child counts as ended only when its pipes are closed, and what it forked may hold those: so that goes with it.
+$sweep = static function () use (&$children): void {
+    foreach ($children as $child) {
+        $pid = (int) $child->getPid();
+        if ($pid > 1 && ! $child->isRunning()) {
+            posix_kill(-$pid, SIGKILL);
+        }
+    }
+};
+Loop::addPeriodicTimer(0.1, $sweep);
 $end = static function () use (&$ending, &$children): void {
     if ($ending) {
         return;
@@ -108,12 +119,13 @@ $end = static function () use (&$ending, &$children): void {
     foreach ($children as $child) {
         $child->terminate(SIGTERM);
     }
+    $all = array_filter(array_map(static fn (Process $c): int => (int) $c->getPid(), $children), static fn (int $pid): bool => $pid > 1);
     $until = microtime(true) + 5;
-    Loop::addPeriodicTimer(0.05, static function () use (&$children, $until): void {
+    Loop::addPeriodicTimer(0.05, static function () use (&$children, $until, $all): void {
         $children = array_filter($children, static fn (Process $c): bool => $c->isRunning());
         if ($children === [] || microtime(true) > $until) {
-            foreach ($children as $child) {
-                $child->terminate(SIGKILL);
+            foreach ($all as $pid) {
+                posix_kill(-$pid, SIGKILL);
             }
             Loop::stop();
         }

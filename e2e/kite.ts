@@ -1,4 +1,4 @@
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -55,7 +55,9 @@ export class KiteLamp {
         child.kill('SIGTERM');
       });
     }
+    const left = spawnSync('pgrep', ['-af', this.folder], { encoding: 'utf8' }).stdout.trim();
     rmSync(this.folder, { recursive: true, force: true });
+    if (left !== '') throw new Error(`These were left running: ${left}`);
   }
 
   artisan(...args: string[]): string {

@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
@@ -197,6 +198,21 @@ test("OSC from another maker's client plays, holds, jumps and goes; malformed pa
   });
   expect(end.packets).toBe(start.packets + 9);
   expect((await state()).running).toBe(true);
+});
+
+test('identify puts the card of the output onto its players, and takes it away again', async () => {
+  const edge = async () => (await canvasPixels(players[0] as Page, [[0, 0]])).pixels[0]?.join();
+  const before = await edge();
+  await kite.live('command', { do: 'identify', output: OUTPUT });
+  await until('the edge of the card', async () => (await edge()) === '240,236,224');
+  await until('the picture again', async () => (await edge()) !== '240,236,224');
+  expect(before).not.toBe('240,236,224');
+});
+
+test('a web server that dies is started again, and it is said', async () => {
+  process.kill(Number(readFileSync(join(kite.folder, 'run', 'nginx.pid'), 'utf8')), 'SIGKILL');
+  await until('word of it', async () => kite.output.includes('web ended (signal 9) and is started again'));
+  await until('another web server', async () => (await fetch(`${kite.address}/`).catch(() => null))?.ok);
 });
 
 test('every port keeps foreign hosts, foreign pages and form posts out', async () => {

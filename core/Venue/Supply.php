@@ -55,6 +55,6 @@ final readonly class Supply
         }
         $mean = array_sum($watts) / count($watts);
 
-        return ['watts' => $watts, 'unbalance' => $mean > 0 ? max($watts) / $mean - 1 : 0.0];
+        return ['watts' => array_values($watts), 'unbalance' => $mean > 0 ? max($watts) / $mean - 1 : 0.0];
     }
 }
