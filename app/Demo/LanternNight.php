@@ -52,6 +52,9 @@ final class LanternNight
         $left = $wall('Wing left', 3, 5, [-3.3, 1.2, 1.0], 40, 0);
         $right = $wall('Wing right', 3, 5, [3.3, 1.2, 1.0], -40, 0);
 
+        $house = $this->add('surface', ['name' => 'Custom house front', 'kind' => 'flat', 'position' => [-13, 0, -5], 'rotation' => [16, 0, 0], 'shape' => ['width' => 14, 'height' => 8, 'pixelsPerMetre' => 80]]);
+        $tower = $this->add('surface', ['name' => 'Signal tower', 'kind' => 'drum', 'position' => [10.5, 0, -3], 'rotation' => [-12, 0, 0], 'shape' => ['radius' => 2.1, 'arc' => 200, 'height' => 9, 'pixelsPerMetre' => 80]]);
+
         $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
         $layer = fn (string $name, int $order, array $aims, array $more = []): string => $this->add('layer', ['timeline' => $timeline, 'name' => $name, 'order' => $order, 'aims' => $aims] + $more);
         $clip = fn (string $layer, string $media, float $start, float $length, array $more = []): string => $this->add('clip', ['layer' => $layer, 'media' => $media, 'start' => (int) ($start * $s), 'length' => (int) ($length * $s)] + $more);
@@ -61,14 +64,17 @@ final class LanternNight
         $ground = $layer('Ground', 0, [$band]);
         $wings = $layer('Wings', 1, [$left, $right]);
         $lanterns = $layer('Lanterns', 2, [$band, $left, $right]);
-        $cards = $layer('Test card', 3, [$band, $left, $right]);
+        $stone = $layer('Stone', 3, [$house, $tower]);
+        $cards = $layer('Test card', 4, [$band, $left, $right, $house, $tower]);
         $clip($ground, $media['harbour dusk.mp4'], 4, 40, ['pastEnd' => 'loop']);
         $clip($wings, $media['tide lines.mp4'], 4, 40, ['pastEnd' => 'loop']);
         $clip($lanterns, $media['lantern drift.mp4'], 12, 36, ['pastEnd' => 'loop']);
         $clip($lanterns, $amber, 50, 8);
+        $clip($stone, $media['harbour dusk.mp4'], 4, 52, ['pastEnd' => 'loop']);
         $clip($cards, $card, 0, 4);
         $curve($ground, 'opacity', [[4, 0.0, 'smooth'], [7, 1.0], [40, 1.0, 'smooth'], [44, 0.0]]);
         $curve($wings, 'opacity', [[5, 0.0], [9, 0.85], [40, 0.85], [44, 0.0]]);
+        $curve($stone, 'opacity', [[4, 0.0, 'smooth'], [10, 0.8], [50, 0.8, 'smooth'], [56, 0.0]]);
         $curve($lanterns, 'opacity', [[12, 0.0, 'smooth'], [16, 0.7], [46, 0.7], [48, 0.0], [50, 0.0, 'smooth'], [54, 1.0], [58, 0.0]]);
         $curve($lanterns, 'y', [[12, 200.0, 'smooth'], [20, 0.0]]);
         foreach ([[4, 'Doors open'], [12, 'First lantern'], [30, 'Brass band'], [50, 'Amber']] as [$at, $name]) {
@@ -80,6 +86,10 @@ final class LanternNight
         $output = $this->add('output', ['name' => 'Output 1', 'width' => 3840, 'height' => 1080, 'refresh' => 50.0]);
         foreach ([[$left, 576, 0], [$band, 1920, 576], [$right, 576, 2496]] as [$surface, $width, $x]) {
             $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, 960], 'x' => $x, 'y' => 0]);
+        }
+        $projection = $this->add('output', ['name' => 'Output 2', 'width' => 1920, 'height' => 1080, 'refresh' => 50.0]);
+        foreach ([[$house, 1120, 640, 0], [$tower, 586, 720, 1200]] as [$surface, $width, $height, $x]) {
+            $this->add('region', ['output' => $projection, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $x, 'y' => 0]);
         }
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
 

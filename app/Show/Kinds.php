@@ -24,7 +24,7 @@ final class Kinds
         ]],
         'surface' => ['model' => Models\Surface::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'kind' => ['string', 'wall'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
-            'cells' => ['cells'], 'seams' => ['numbers'], 'feeding' => ['settings', []],
+            'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', []], 'shape' => ['settings', []],
         ]],
         'media' => ['model' => Models\Media::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'kind' => ['string'], 'file' => ['string?', null], 'width' => ['integer', 0], 'height' => ['integer', 0], 'colour' => ['string', '#ffffff'],

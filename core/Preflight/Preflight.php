@@ -35,7 +35,8 @@ final class Preflight
     {
         $found = [];
         foreach ($show->surfaces as $surface) {
-            foreach (WallSheet::of($surface->wall, $surface->feeding)->remarks as $remark) {
+            $wall = $surface->wall();
+            foreach ($wall === null ? [] : WallSheet::of($wall, $surface->feeding)->remarks as $remark) {
                 $found[] = Finding::attention('venue', 'surface', $surface->id, "$surface->name: $remark");
             }
         }

@@ -30,7 +30,6 @@ final class Trace
         }
         $aimed = array_values(array_filter($show->mainTimeline()->layers ?? [], static fn (Layer $l): bool => in_array($surfaceId, $l->aims, true)));
         [$media, $layer] = self::pictures($show, $aimed, $time, $live);
-        $figures = $surface->wall->figures();
 
         return [
             $media,
@@ -38,7 +37,7 @@ final class Trace
             $aimed === []
                 ? self::link('Route', 'fault', 'surface', $surfaceId, 'no layer', "No layer is aimed at $surface->name.")
                 : self::route($show, $aimed, $surfaceId),
-            self::link('Surface', 'ok', 'surface', $surfaceId, $surface->name, "$figures->columns × $figures->rows panels, $figures->rasterWidth × $figures->rasterHeight px."),
+            self::link('Surface', 'ok', 'surface', $surfaceId, $surface->name, $surface->carrier->inWords().", {$surface->width()} × {$surface->height()} px."),
             ...self::way($show, $surfaceId, $live, $players),
         ];
     }

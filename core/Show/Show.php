@@ -20,6 +20,7 @@ use Core\Units\Refused;
 use Core\Values\Curve;
 use Core\Values\Keyframe;
 use Core\Values\Property;
+use Core\Venue\Face;
 use Core\Venue\Feeding;
 use Core\Venue\Panel;
 use Core\Venue\Wall;
@@ -175,18 +176,29 @@ final readonly class Show
      */
     public static function surface(array $row, array $panels): Surface
     {
-        $cells = [];
-        foreach ((array) $row['cells'] as $cellRow) {
-            $cells[] = array_map(static fn (?string $id): ?Panel => $id === null ? null : ($panels[$id] ?? throw Refused::because('cells', 'A panel type of this wall is gone.')), array_values((array) $cellRow));
-        }
-        $wall = Wall::of($cells, array_map(floatval(...), array_values((array) $row['seams'])));
+        $kind = (string) ($row['kind'] ?? 'wall');
+        $carrier = $kind === 'wall' ? self::wall($row, $panels) : Face::fromRow($kind, (array) ($row['shape'] ?? []));
         $p = array_map(floatval(...), array_values((array) $row['position']));
         $r = array_map(floatval(...), array_values((array) $row['rotation']));
         if (count($p) !== 3 || count($r) !== 3) {
             throw Refused::because(count($p) === 3 ? 'rotation' : 'position', 'A pose has three numbers of position and three of rotation.');
         }
 
-        return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]), $wall, Feeding::fromRow((array) ($row['feeding'] ?? [])));
+        return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])));
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @param  array<string, Panel>  $panels
+     */
+    private static function wall(array $row, array $panels): Wall
+    {
+        $cells = [];
+        foreach ((array) $row['cells'] as $cellRow) {
+            $cells[] = array_map(static fn (?string $id): ?Panel => $id === null ? null : ($panels[$id] ?? throw Refused::because('cells', 'A panel type of this wall is gone.')), array_values((array) $cellRow));
+        }
+
+        return Wall::of($cells, array_map(floatval(...), array_values((array) $row['seams'])));
     }
 
     /** @param  array<string, mixed>  $row */

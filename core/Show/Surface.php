@@ -5,23 +5,30 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Geometry\Pose;
+use Core\Venue\Carrier;
 use Core\Venue\Feeding;
 use Core\Venue\Wall;
 
-/** Whatever can carry a picture, as it stands in the show. */
+/** Whatever can carry a picture, as it stands in the show; a wall also knows how it is fed. */
 final readonly class Surface
 {
-    public function __construct(public string $id, public string $name, public Pose $pose, public Wall $wall, public Feeding $feeding)
+    public function __construct(public string $id, public string $name, public Pose $pose, public Carrier $carrier, public Feeding $feeding)
     {
     }
 
     public function width(): int
     {
-        return $this->wall->rasterWidth();
+        return $this->carrier->rasterWidth();
     }
 
     public function height(): int
     {
-        return $this->wall->rasterHeight();
+        return $this->carrier->rasterHeight();
+    }
+
+    /** The wall that it is, or null when it is something else. */
+    public function wall(): ?Wall
+    {
+        return $this->carrier instanceof Wall ? $this->carrier : null;
     }
 }

@@ -13,7 +13,7 @@ use Core\Units\Refused;
  * an angle (degrees, positive when the wall turns toward the audience). Panels stay flat; a curve is in the seams.
  * All panels of one column are equally wide and all of one row equally high, in millimetres and in pixels.
  */
-final readonly class Wall
+final readonly class Wall implements Carrier
 {
     public const MOST_CELLS = 10_000;
 
@@ -112,6 +112,16 @@ final readonly class Wall
     public function rasterHeight(): int
     {
         return array_sum(array_column($this->rowPanels, 'heightPx'));
+    }
+
+    public function area(): float
+    {
+        return $this->figures()->areaSquareMetres;
+    }
+
+    public function inWords(): string
+    {
+        return "{$this->columns()} × {$this->rows()} panels";
     }
 
     /** @return non-empty-list<int> */

@@ -47,6 +47,7 @@ return new class extends Migration
             $t->json('cells');
             $t->json('seams');
             $t->json('feeding');
+            $t->json('shape');
         });
         $rows('media', function (Blueprint $t): void {
             $t->string('name');

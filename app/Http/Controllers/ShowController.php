@@ -121,7 +121,7 @@ final readonly class ShowController
     {
         $meshes = [];
         foreach ($this->rows->core($show)->surfaces as $surface) {
-            $mesh = $surface->wall->mesh();
+            $mesh = $surface->carrier->mesh();
             $meshes[] = ['surface' => $surface->id, 'matrix' => $surface->pose->matrix()->m, 'positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices];
         }
 
@@ -167,7 +167,9 @@ final readonly class ShowController
     {
         $surfaces = [];
         foreach ($core->surfaces as $id => $surface) {
-            $surfaces[$id] = get_object_vars($surface->wall->figures());
+            $wall = $surface->wall();
+            $surfaces[$id] = ['rasterWidth' => $surface->width(), 'rasterHeight' => $surface->height(), 'areaSquareMetres' => $surface->carrier->area(), 'words' => $surface->carrier->inWords()]
+                + ($wall === null ? [] : get_object_vars($wall->figures()));
         }
         $placements = [];
         foreach ($core->mainTimeline()->layers ?? [] as $layer) {

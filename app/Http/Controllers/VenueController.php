@@ -14,6 +14,7 @@ use Core\Show\Surface;
 use Core\Units\Refused;
 use Core\Venue\Curvature;
 use Core\Venue\PanelLibrary;
+use Core\Venue\Wall;
 use Core\Venue\WallBySize;
 use Core\Venue\WallSheet;
 use Illuminate\Http\JsonResponse;
@@ -29,28 +30,28 @@ final readonly class VenueController
 
     public function sheet(Show $show, string $surface): JsonResponse
     {
-        $row = $this->surface($show, $surface);
+        [$row, $wall] = $this->wall($show, $surface);
 
-        return new JsonResponse(WallSheet::of($row->wall, $row->feeding));
+        return new JsonResponse(WallSheet::of($wall, $row->feeding));
     }
 
     public function specification(Show $show, string $surface): Response
     {
-        $row = $this->surface($show, $surface);
+        [$row, $wall] = $this->wall($show, $surface);
 
-        return self::file(Specification::csv($row->name, $row->wall, WallSheet::of($row->wall, $row->feeding)), 'text/csv; charset=utf-8', "$row->name.csv");
+        return self::file(Specification::csv($row->name, $wall, WallSheet::of($wall, $row->feeding)), 'text/csv; charset=utf-8', "$row->name.csv");
     }
 
     public function template(Show $show, string $surface): Response
     {
-        $row = $this->surface($show, $surface);
+        [$row, $wall] = $this->wall($show, $surface);
 
-        return self::file(PixelMapTemplate::svg($row->name, $row->wall), 'image/svg+xml', "$row->name.svg");
+        return self::file(PixelMapTemplate::svg($row->name, $wall), 'image/svg+xml', "$row->name.svg");
     }
 
     public function obj(Show $show): Response
     {
-        $parts = array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->wall->mesh(), 'matrix' => $s->pose->matrix()], array_values($this->rows->core($show)->surfaces));
+        $parts = array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $s->pose->matrix()], array_values($this->rows->core($show)->surfaces));
 
         return self::file(ObjWriter::write($parts, $show->name), 'model/obj', "$show->name.obj");
     }
@@ -89,9 +90,12 @@ final readonly class VenueController
         return new JsonResponse(WallBySize::of((float) $request->input('width'), (float) $request->input('height'), (float) $request->input('pitch')));
     }
 
-    private function surface(Show $show, string $id): Surface
+    /** @return array{Surface, Wall} */
+    private function wall(Show $show, string $id): array
     {
-        return $this->rows->core($show)->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+        $surface = $this->rows->core($show)->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+
+        return [$surface, $surface->wall() ?? throw new Problem(422, "$surface->name is no wall of panels.")];
     }
 
     private static function file(string $bytes, string $type, string $name): Response

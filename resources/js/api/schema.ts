@@ -1647,6 +1647,23 @@ export interface components {
             pitchX: number;
             pitchY: number;
         };
+        SurfaceFigures: {
+            rasterWidth: number;
+            rasterHeight: number;
+            areaSquareMetres: number;
+            words: string;
+            columns?: number;
+            rows?: number;
+            widthMetres?: number;
+            heightMetres?: number;
+            panels?: number;
+            litPixels?: number;
+            kilograms?: number;
+            wattsAverage?: number;
+            wattsMaximum?: number;
+            pitchX?: number;
+            pitchY?: number;
+        };
         Placement: {
             rectangle: number[];
             seen: number[];
@@ -1665,7 +1682,7 @@ export interface components {
         Computed: {
             flicksPerFrame: number;
             surfaces: {
-                [key: string]: components["schemas"]["WallFigures"];
+                [key: string]: components["schemas"]["SurfaceFigures"];
             };
             placements: components["schemas"]["PlacedUse"][];
             findings: components["schemas"]["Finding"][];
@@ -1734,6 +1751,9 @@ export interface components {
             cells: (string | null)[][];
             seams: number[];
             feeding: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
+            shape: {
                 [key: string]: string | number | boolean;
             } | unknown[];
         };

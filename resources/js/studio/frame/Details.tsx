@@ -1,8 +1,8 @@
 import { MultiSelect, Select, Switch } from '@mantine/core';
 import { api, type Kind, type RowOf, type Schemas } from '../../api/client';
 import { Figures, NameField, NumberField, TimeField } from '../fields/fields';
-import { useRow, useRows, useShow } from '../hooks';
-import { command, edit, go, insert, keep, remove, select, update, useStudio } from '../store';
+import { useRepaint, useRow, useRows, useShow } from '../hooks';
+import { command, edit, go, insert, keep, live, playback, remove, select, update, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { useSheet } from '../views/WallSheet';
 import { Sign } from './Kite';
@@ -91,6 +91,51 @@ function Remove({ kind, id, name }: { kind: Kind; id: string; name: string }) {
   );
 }
 
+const shapes = {
+  flat: [
+    ['width', 'Width', 'm', 4],
+    ['height', 'Height', 'm', 3],
+  ],
+  box: [
+    ['width', 'Width', 'm', 4],
+    ['depth', 'Depth', 'm', 2],
+    ['height', 'Height', 'm', 3],
+  ],
+  drum: [
+    ['radius', 'Radius', 'm', 2],
+    ['arc', 'Arc', 'deg', 180],
+    ['height', 'Height', 'm', 3],
+  ],
+} as const;
+
+/** The shape of a face that is projected on. */
+function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['SurfaceFigures'] | undefined }) {
+  const shape = (Array.isArray(row.shape) ? {} : row.shape) as Record<string, string | number>;
+  const change = (name: string, value: string | number) => edit(`Shape ${row.name}`, [update('surface', row, { shape: { ...shape, [name]: value } as typeof row.shape })]);
+  return (
+    <>
+      <div className="row3" style={{ marginTop: 8 }}>
+        {(shapes[row.kind as keyof typeof shapes] ?? []).map(([name, label, unit, usual]) => (
+          <NumberField key={name} label={label} unit={unit} step={0.1} value={Number(shape[name] ?? usual)} onChange={(v) => change(name, v)} />
+        ))}
+        <NumberField label="Density" unit="px" value={Number(shape.pixelsPerMetre ?? 100)} onChange={(v) => change('pixelsPerMetre', v)} />
+      </div>
+      {row.kind === 'box' && <NameField label="Sides: left, front, right, back" value={String(shape.sides ?? 'left,front,right')} onChange={(v) => change('sides', v)} />}
+      {figures !== undefined && (
+        <>
+          <h3>Comes to</h3>
+          <Figures
+            of={[
+              ['Raster', `${figures.rasterWidth} × ${figures.rasterHeight} px`],
+              ['Area', `${figures.areaSquareMetres.toFixed(2)} m²`],
+            ]}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
 function SurfaceDetails({ id }: { id: string }) {
   const row = useRow('surface', id);
   const panels = useRows('panel');
@@ -117,25 +162,31 @@ function SurfaceDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
-      <Select
-        label="Panel"
-        mt={8}
-        allowDeselect={false}
-        value={panel}
-        data={panels.map((p) => ({ value: p.id, label: p.name }))}
-        onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])}
-      />
-      <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Columns" value={columns} digits={0} onChange={(v) => resize(v, rows)} />
-        <NumberField label="Rows" value={rows} digits={0} onChange={(v) => resize(columns, v)} />
-      </div>
-      {figures !== undefined && (
+      {row.kind !== 'wall' ? (
+        <FaceShape row={row} figures={figures} />
+      ) : (
         <>
-          <h3>Comes to</h3>
-          <WallFigures figures={figures} />
+          <Select
+            label="Panel"
+            mt={8}
+            allowDeselect={false}
+            value={panel}
+            data={panels.map((p) => ({ value: p.id, label: p.name }))}
+            onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])}
+          />
+          <div className="row2" style={{ marginTop: 8 }}>
+            <NumberField label="Columns" value={columns} digits={0} onChange={(v) => resize(v, rows)} />
+            <NumberField label="Rows" value={rows} digits={0} onChange={(v) => resize(columns, v)} />
+          </div>
+          {figures !== undefined && (
+            <>
+              <h3>Comes to</h3>
+              <WallFigures figures={figures as Schemas['WallFigures']} />
+            </>
+          )}
+          <WallPlan row={row} panelWidth={panels.find((p) => p.id === panel)?.widthMm ?? 500} />
         </>
       )}
-      <WallPlan row={row} panelWidth={panels.find((p) => p.id === panel)?.widthMm ?? 500} />
       <h3>Place</h3>
       <div className="row3">
         {['X', 'Y', 'Z'].map((axis, i) => (
@@ -386,6 +437,20 @@ const properties = [
   { name: 'y', label: 'Position Y', unit: 'px', scale: 1, step: 1, digits: 2 },
 ] as const;
 
+/** What a value is at this moment, as the bake has it. */
+function Present({ lane, scale, unit }: { lane: string; scale: number; unit: string }) {
+  useRepaint(5);
+  const now = live.now();
+  const on = now === null ? null : playback.at(now);
+  const number = on?.plan.lanes.indexOf(lane) ?? -1;
+  if (on === null || now === null || number < 0) return null;
+  return (
+    <span className="mono" style={{ display: 'block' }}>
+      now {Number((on.lanes.get(number, now) * scale).toFixed(1))} {unit}
+    </span>
+  );
+}
+
 export function LayerDetails({ id }: { id: string }) {
   const row = useRow('layer', id);
   const surfaces = useRows('surface');
@@ -433,6 +498,7 @@ export function LayerDetails({ id }: { id: string }) {
               ) : (
                 <span className="dim" style={{ fontSize: 12 }}>
                   {curve === undefined ? 'stored' : `${curve.keyframes.length} keyframes`}
+                  {curve !== undefined && <Present lane={lane} scale={p.scale} unit={p.unit} />}
                 </span>
               )}
             </span>

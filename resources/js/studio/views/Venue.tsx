@@ -3,7 +3,7 @@ import { Grid, OrbitControls } from '@react-three/drei';
 import { Canvas, useThree } from '@react-three/fiber';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Box3, BufferAttribute, BufferGeometry, CanvasTexture, DoubleSide, LinearFilter, Matrix4, type PerspectiveCamera, SRGBColorSpace, Vector3 } from 'three';
+import { Box3, BufferAttribute, BufferGeometry, CanvasTexture, DoubleSide, EdgesGeometry, LinearFilter, Matrix4, type PerspectiveCamera, SRGBColorSpace, Vector3 } from 'three';
 import type { OrbitControls as Controls } from 'three-stdlib';
 import { api, type RowOf, type Schemas } from '../../api/client';
 import { NumberField } from '../fields/fields';
@@ -20,10 +20,12 @@ export default function Venue() {
   const surfaces = useRows('surface');
   const selected = useStudio((s) => s.selected);
   const [adding, setAdding] = useState(false);
+  const [addingFace, setAddingFace] = useState(false);
   const [fit, setFit] = useState(0);
   const [search, setSearch] = useState('');
   const [flat, setFlat] = useState(false);
   const chosen = surfaces.find((s) => s.id === selected?.id);
+  const walls = useMemo(() => new Set(surfaces.filter((s) => s.kind === 'wall').map((s) => s.id)), [surfaces]);
   const colours = useTokens();
   const showId = useStudio((s) => s.showId);
   useEffect(() => {
@@ -48,7 +50,7 @@ export default function Venue() {
         />
         <span className="dim mono">{surfaces.length}</span>
         <span className="grow" />
-        <button type="button" className="plain" aria-pressed={flat} disabled={chosen === undefined} onClick={() => setFlat((f) => !f)} title="The chosen wall laid flat: its panels and cables">
+        <button type="button" className="plain" aria-pressed={flat} disabled={chosen?.kind !== 'wall'} onClick={() => setFlat((f) => !f)} title="The chosen wall laid flat: its panels and cables">
           Sheet
         </button>
         <a className="plain" href={`/api/shows/${showId}/venue.obj`} download>
@@ -57,11 +59,14 @@ export default function Venue() {
         <button type="button" className="plain" onClick={() => setFit((n) => n + 1)} title="F">
           Fit
         </button>
+        <button type="button" className="plain" onClick={() => setAddingFace(true)}>
+          Add a face
+        </button>
         <button type="button" className="plain primary" onClick={() => setAdding(true)}>
           Add a wall
         </button>
       </div>
-      {flat && chosen !== undefined ? (
+      {flat && chosen?.kind === 'wall' ? (
         <WallSheetView key={chosen.id} surface={chosen} />
       ) : (
         <div className="canvas-area">
@@ -76,7 +81,7 @@ export default function Venue() {
           >
             <color attach="background" args={[colours.ink9]} />
             <Grid args={[200, 200]} infiniteGrid cellSize={1} sectionSize={5} cellThickness={0.6} sectionThickness={1} cellColor={colours.ink6} sectionColor={colours.line} fadeDistance={70} fadeStrength={1.5} side={DoubleSide} />
-            <Lit meshes={meshes} selected={selected?.kind === 'surface' ? selected.id : null} outline={colours.kite} />
+            <Lit meshes={meshes} walls={walls} selected={selected?.kind === 'surface' ? selected.id : null} outline={colours.kite} />
             <View meshes={meshes} fit={fit} selected={selected?.kind === 'surface' ? selected.id : null} />
           </Canvas>
           {surfaces.length === 0 && (
@@ -92,6 +97,7 @@ export default function Venue() {
         </div>
       )}
       {adding && <AddWall onClose={() => setAdding(false)} />}
+      {addingFace && <AddFace onClose={() => setAddingFace(false)} />}
     </>
   );
 }
@@ -113,7 +119,7 @@ function useTokens() {
 
 const SIDE = 1024;
 
-function Lit({ meshes, selected, outline }: { meshes: Schemas['SurfaceMesh'][]; selected: string | null; outline: string }) {
+function Lit({ meshes, walls, selected, outline }: { meshes: Schemas['SurfaceMesh'][]; walls: Set<string>; selected: string | null; outline: string }) {
   const invalidate = useThree((s) => s.invalidate);
   const texture = useMemo(() => {
     const t = new CanvasTexture(stage.canvas);
@@ -135,10 +141,10 @@ function Lit({ meshes, selected, outline }: { meshes: Schemas['SurfaceMesh'][]; 
     [texture, invalidate, meshes],
   );
   useEffect(() => () => texture.dispose(), [texture]);
-  return meshes.map((m) => <Surface key={m.surface} mesh={m} texture={texture} selected={m.surface === selected} outline={outline} />);
+  return meshes.map((m) => <Surface key={m.surface} mesh={m} texture={texture} selected={m.surface === selected} outline={outline} panels={walls.has(m.surface)} />);
 }
 
-function Surface({ mesh, texture, selected, outline }: { mesh: Schemas['SurfaceMesh']; texture: CanvasTexture; selected: boolean; outline: string }) {
+function Surface({ mesh, texture, selected, outline, panels }: { mesh: Schemas['SurfaceMesh']; texture: CanvasTexture; selected: boolean; outline: string; panels: boolean }) {
   const spot = stage.spot(mesh.surface);
   const spotKey = JSON.stringify(spot);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the spot is compared by its contents
@@ -148,21 +154,29 @@ function Surface({ mesh, texture, selected, outline }: { mesh: Schemas['SurfaceM
     const uv = new Float32Array(mesh.uvs);
     const at = spot ?? { x: 0, y: 0, width: 0, height: 0 };
     for (let i = 0; i < uv.length; i += 2) {
-      uv[i] = (at.x + (uv[i] ?? 0) * at.width) / SIDE;
-      uv[i + 1] = (at.y + (uv[i + 1] ?? 0) * at.height) / SIDE;
+      // Half a pixel within, so that a neighbour on the stage does not shine in at the edge.
+      uv[i] = (at.x + 0.5 + (uv[i] ?? 0) * (at.width - 1)) / SIDE;
+      uv[i + 1] = (at.y + 0.5 + (uv[i + 1] ?? 0) * (at.height - 1)) / SIDE;
     }
     g.setAttribute('uv', new BufferAttribute(uv, 2));
     g.setIndex(mesh.indices);
     return g;
   }, [mesh, spotKey]);
   const edges = useMemo(() => {
+    // A wall shows its panels, a face only where it ends or breaks.
+    if (!panels) {
+      const whole = new BufferGeometry();
+      whole.setAttribute('position', new BufferAttribute(new Float32Array(mesh.positions), 3));
+      whole.setIndex(mesh.indices);
+      return new EdgesGeometry(whole, 20);
+    }
     const lines: number[] = [];
     const at = (v: number) => mesh.positions.slice(3 * v, 3 * v + 3);
     for (let quad = 0; quad < mesh.positions.length / 12; quad++) for (let k = 0; k < 4; k++) lines.push(...at(quad * 4 + k), ...at(quad * 4 + ((k + 1) % 4)));
     const g = new BufferGeometry();
     g.setAttribute('position', new BufferAttribute(new Float32Array(lines), 3));
     return g;
-  }, [mesh]);
+  }, [mesh, panels]);
   const matrix = useMemo(() => new Matrix4().fromArray(mesh.matrix), [mesh]);
   return (
     <group matrix={matrix} matrixAutoUpdate={false}>
@@ -276,6 +290,47 @@ function AddWall({ onClose }: { onClose: () => void }) {
         <div>{figures.isError ? <p className="state-fault">✕ {(figures.error as Error).message}</p> : figures.data !== undefined && <WallFigures figures={figures.data} />}</div>
         <button type="submit" className="plain primary" style={{ gridColumn: '1 / 3', textAlign: 'center', padding: 8 }} disabled={figures.data === undefined || figures.isError || name.trim() === ''}>
           Add {name.trim() === '' ? 'the wall' : name}
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+/** A face to project on, to be shaped in the details. */
+function AddFace({ onClose }: { onClose: () => void }) {
+  const count = useRows('surface').length;
+  const [kind, setKind] = useState('flat');
+  const [name, setName] = useState(`Face ${count + 1}`);
+  const add = async () => {
+    const id = ulid();
+    if (await edit(`Add ${name}`, [insert('surface', id, { name, kind, position: [0, 0, -2], rotation: [0, 0, 0], shape: { pixelsPerMetre: 100 } as unknown as RowOf<'surface'>['shape'] })])) {
+      select({ kind: 'surface', id });
+      onClose();
+    }
+  };
+  return (
+    <Modal opened onClose={onClose} title="A face to project on" centered>
+      <form
+        style={{ display: 'grid', gap: 10 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add();
+        }}
+      >
+        <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
+        <Select
+          label="Shape"
+          allowDeselect={false}
+          value={kind}
+          onChange={(v) => setKind(v ?? kind)}
+          data={[
+            { value: 'flat', label: 'Flat' },
+            { value: 'box', label: 'Box' },
+            { value: 'drum', label: 'Drum' },
+          ]}
+        />
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={name.trim() === ''}>
+          Add {name}
         </button>
       </form>
     </Modal>
