@@ -410,7 +410,7 @@ final class Conductor
     private function setLive(array $values): ?string
     {
         foreach ($values as $lane => $value) {
-            if (($value !== null && ! is_int($value) && ! is_float($value)) || preg_match('#^(master|[0-9a-z]{26}/[a-z]+)$#i', (string) $lane) !== 1) {
+            if (($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) || preg_match('#^(master|[0-9a-z]{26}/[a-z]+)$#i', (string) $lane) !== 1) {
                 return 'A live value is a number for a lane, or null to let go.';
             }
         }

@@ -41,7 +41,8 @@ final class Frames
     /** @param  array<string, mixed>  $data */
     public static function json(int $type, array $data): string
     {
-        return self::pack($type, json_encode($data, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
+        // What came from outside may hold what JSON can't say (1e999 is read as infinite); that must not end the engine.
+        return self::pack($type, (string) json_encode($data, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
     }
 
     /** @return list<array{int, string}> the whole frames that this completes */

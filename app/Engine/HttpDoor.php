@@ -132,7 +132,8 @@ final class HttpDoor
     /** @param  array<string, mixed>  $data */
     private function send(ConnectionInterface $connection, int $status, string $type, array $data): void
     {
-        $json = json_encode($data, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES);
+        // Whatever is in it, an answer goes out: what JSON can't say becomes null or 0.
+        $json = (string) json_encode($data, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
         $connection->write("HTTP/1.1 $status ".($status < 400 ? 'OK' : 'Refused')."\r\nContent-Type: $type\r\nContent-Length: ".strlen($json)."\r\nCache-Control: no-store\r\n\r\n$json");
     }
 

@@ -30,10 +30,10 @@ final readonly class Editor
     {
         $changes = $this->understood($changes);
 
-        return $this->write($show, $person, $name, 'edit', function () use ($show, $person, $changes): array {
+        return $this->write($show, $person, 'edit', function () use ($show, $person, $name, $changes): array {
             Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')->where('state', 'undone')->update(['state' => 'dropped']);
 
-            return $changes;
+            return [$name, $changes];
         });
     }
 
@@ -63,21 +63,22 @@ final readonly class Editor
 
     private function turn(Show $show, string $person, string $act): Edit
     {
-        $target = $this->next($show, $person, $act) ?? throw new Problem(422, $act === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to redo.');
-
-        return $this->write($show, $person, $target->name, $act, function () use ($target, $act): array {
+        return $this->write($show, $person, $act, function () use ($show, $person, $act): array {
+            // Chosen with the write lock held, so that two presses of the key take back two edits.
+            $target = $this->next($show, $person, $act) ?? throw new Problem(422, $act === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to redo.');
             $target->update(['state' => $act === 'undo' ? 'undone' : 'done']);
 
-            return $act === 'redo' ? $target->changes : self::inverse($target->changes);
+            return [$target->name, $act === 'redo' ? $target->changes : self::inverse($target->changes)];
         });
     }
 
-    /** @param  \Closure(): list<Change>  $changes */
-    private function write(Show $show, string $person, string $name, string $act, \Closure $changes): Edit
+    /** @param  \Closure(): array{string, list<Change>}  $decide  the edit's name and its changes, with the write lock held */
+    private function write(Show $show, string $person, string $act, \Closure $decide): Edit
     {
-        $edit = DB::transaction(function () use ($show, $person, $name, $act, $changes): Edit {
+        $edit = DB::transaction(function () use ($show, $person, $act, $decide): Edit {
             $show->refresh();
-            $done = $this->perform($show, $changes(), $person);
+            [$name, $changes] = $decide();
+            $done = $this->perform($show, $changes, $person);
             if ($done === []) {
                 // Everything was so already: nothing to undo, and no revision.
                 return new Edit(['revision' => $show->revision, 'name' => $name, 'act' => $act, 'changes' => []]);
@@ -89,7 +90,7 @@ final readonly class Editor
                 'act' => $act, 'state' => 'done', 'changes' => $done, 'at' => now(),
             ]);
         });
-        $edit->exists && $this->control->tell(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $name, 'act' => $act, 'changes' => $edit->changes]);
+        $edit->exists && $this->control->tell(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $edit->name, 'act' => $act, 'changes' => $edit->changes]);
 
         return $edit;
     }

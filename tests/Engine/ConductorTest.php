@@ -193,6 +193,10 @@ final class ConductorTest extends TestCase
         self::assertSame('There is no cue "Nowhere".', $this->live('command', ['do' => 'jump', 'cue' => 'Nowhere'])['detail']);
         self::assertStringContainsString('no command of this name', $this->live('command', ['do' => 'explode'])['detail']);
         self::assertSame('A report names its player.', $this->live('report', ['player' => 7])['detail']);
+        $host = '127.0.0.1:'.self::PORT;
+        foreach (['report' => '{"player": "p", "late": 1e999, "offset": -1e999}', 'command' => '{"do": "live", "values": {"master": 1e999}}'] as $path => $json) {
+            $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json");
+        }
         $before = $this->live('state');
         self::assertGreaterThanOrEqual(8, $before['refused']);
         $udp = stream_socket_client('udp://127.0.0.1:4432');

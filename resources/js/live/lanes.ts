@@ -44,7 +44,7 @@ export class LaneStore {
       (p) =>
         !(p.generation === piece.generation && p.start === piece.start) &&
         // What is past, and what something newer that has begun covers, is never asked for again.
-        !(p.end < now && p.end <= piece.start) &&
+        !(p.end < now && p.end <= piece.start && piece.generation >= p.generation) &&
         !(piece.start <= now && piece.generation > p.generation),
     );
     const begun = kept.filter((p) => p.start <= now);

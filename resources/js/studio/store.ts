@@ -109,7 +109,8 @@ function recompute() {
 function take(showId: string, revision: number, changes: Change[]) {
   const old = client.getQueryData<ShowDocument>(key(showId));
   if (old === undefined || revision <= old.revision) return;
-  if (revision !== old.revision + 1) {
+  // Without changes the answer only says where the server is; what led there is still on its way, or was missed.
+  if (revision !== old.revision + 1 || changes.length === 0) {
     void client.invalidateQueries({ queryKey: key(showId) });
     return;
   }

@@ -1,5 +1,5 @@
 import { TextInput } from '@mantine/core';
-import { type KeyboardEvent, type ReactNode, useState } from 'react';
+import { type KeyboardEvent, type ReactNode, useRef, useState } from 'react';
 import { api, Problem } from '../../api/client';
 import { useShow } from '../hooks';
 import { timecode } from '../time';
@@ -15,12 +15,15 @@ interface Common {
 function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: string; unit?: string; take: (text: string) => Promise<void>; step?: (by: number) => void }) {
   const [text, setText] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
+  const busy = useRef(false);
   const done = async () => {
+    if (busy.current) return;
     if (text === null || text === shown) {
       setText(null);
       setFault(null);
       return;
     }
+    busy.current = true;
     try {
       await take(text);
       setText(null);
@@ -28,6 +31,8 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
     } catch (error) {
       const at = error instanceof Problem ? error.document.at : undefined;
       setFault(`${(error as Error).message}${at === undefined ? '' : ` (at character ${at + 1})`}`);
+    } finally {
+      busy.current = false;
     }
   };
   const onKey = (event: KeyboardEvent) => {

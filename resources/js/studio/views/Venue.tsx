@@ -1,4 +1,4 @@
-import { Modal, Select, TextInput } from '@mantine/core';
+import { Modal, NativeSelect, Select, TextInput } from '@mantine/core';
 import { Grid, OrbitControls } from '@react-three/drei';
 import { Canvas, useThree } from '@react-three/fiber';
 import { useQuery } from '@tanstack/react-query';
@@ -275,11 +275,11 @@ function AddWall({ onClose }: { onClose: () => void }) {
       >
         <div style={{ display: 'grid', gap: 10, alignContent: 'start' }}>
           <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
-          <Select
+          <NativeSelect
             label="Panel"
-            allowDeselect={false}
+            size="xs"
             value={choice}
-            onChange={(v) => setChoice(v ?? choice)}
+            onChange={(e) => setChoice(e.currentTarget.value)}
             data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...library.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]}
           />
           <div className="row2">
@@ -288,7 +288,7 @@ function AddWall({ onClose }: { onClose: () => void }) {
           </div>
         </div>
         <div>{figures.isError ? <p className="state-fault">✕ {(figures.error as Error).message}</p> : figures.data !== undefined && <WallFigures figures={figures.data} />}</div>
-        <button type="submit" className="plain primary" style={{ gridColumn: '1 / 3', textAlign: 'center', padding: 8 }} disabled={figures.data === undefined || figures.isError || name.trim() === ''}>
+        <button type="submit" className="plain primary" style={{ gridColumn: '1 / 3', textAlign: 'center', padding: 8 }}>
           Add {name.trim() === '' ? 'the wall' : name}
         </button>
       </form>

@@ -1,0 +1,213 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Engine;
+
+use App\Engine\Control;
+use App\Engine\ControlEar;
+use App\Engine\Frames;
+use App\Engine\HttpDoor;
+use App\Engine\OscEar;
+use App\Engine\Windows;
+use App\Support\DoorRules;
+use Core\Protocol\Osc;
+use Core\Units\Flicks;
+use PHPUnit\Framework\TestCase;
+use React\EventLoop\LoopInterface;
+use React\EventLoop\StreamSelectLoop;
+use React\Socket\ConnectionInterface;
+
+/** The engine's doors one by one, on a loop of their own and over real sockets. */
+final class DoorTest extends TestCase
+{
+    private const PORT = 4461;
+
+    private LoopInterface $loop;
+
+    protected function setUp(): void
+    {
+        $this->loop = new StreamSelectLoop;
+    }
+
+    /** Runs the loop until something holds. */
+    private function until(string $what, \Closure $holds): void
+    {
+        $end = microtime(true) + 10;
+        while (! $holds()) {
+            if (microtime(true) > $end) {
+                self::fail("Waited 10 s for $what.");
+            }
+            $this->loop->futureTick(fn () => $this->loop->addTimer(0.005, fn () => $this->loop->stop()));
+            $this->loop->run();
+        }
+    }
+
+    /** @return resource */
+    private function dial()
+    {
+        $socket = stream_socket_client('tcp://127.0.0.1:'.self::PORT);
+        self::assertIsResource($socket);
+        stream_set_blocking($socket, false);
+
+        return $socket;
+    }
+
+    /** @param  list<string>  $seen */
+    private function door(array &$seen): HttpDoor
+    {
+        return new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), static function ($request, string $body) use (&$seen): array {
+            $seen[] = $request->getMethod().' '.$request->getUri()->getPath()." $body";
+
+            return [200, ['n' => count($seen)]];
+        });
+    }
+
+    public function test_requests_come_in_pieces_together_and_one_after_another(): void
+    {
+        $seen = [];
+        $door = $this->door($seen);
+        $socket = $this->dial();
+        $host = 'Host: 127.0.0.1:'.self::PORT."\r\n";
+        $post = "POST /b HTTP/1.1\r\n{$host}Origin: http://127.0.0.1:".self::PORT."\r\nContent-Type: application/json\r\nContent-Length: 8\r\n\r\n{\"a\": 1}";
+        $all = "GET /a HTTP/1.1\r\n$host\r\n$post"."GET /c HTTP/1.1\r\n$host\r\n";
+        foreach (str_split($all, 37) as $piece) {
+            fwrite($socket, $piece);
+            $this->until('a turn', static function (): bool {
+                static $turns = 0;
+
+                return $turns++ % 2 === 1;
+            });
+        }
+        $heard = '';
+        $this->until('three answers', static function () use ($socket, &$heard): bool {
+            $heard .= (string) fread($socket, 65_536);
+
+            return substr_count($heard, 'HTTP/1.1 200') === 3;
+        });
+        self::assertSame(['GET /a ', 'POST /b {"a": 1}', 'GET /c '], $seen);
+        self::assertStringContainsString('{"n":3}', $heard);
+        self::assertSame(0, $door->bad);
+        $door->close();
+    }
+
+    public function test_a_handler_that_fails_is_answered_for_and_the_next_request_is_fine(): void
+    {
+        $calls = 0;
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), static function () use (&$calls): array {
+            return match ($calls++) {
+                0 => throw new \LogicException('Something inside is wrong.'),
+                1 => [200, ['x' => NAN, 'y' => "\xff"]],
+                default => [200, ['fine' => true]],
+            };
+        });
+        $socket = $this->dial();
+        $request = 'GET /x HTTP/1.1'."\r\nHost: 127.0.0.1\r\n\r\n";
+        fwrite($socket, $request);
+        $heard = '';
+        try {
+            $this->until('an answer', static function () use ($socket, &$heard): bool {
+                $heard .= (string) fread($socket, 65_536);
+
+                return str_contains($heard, 'HTTP/1.1');
+            });
+            self::assertStringContainsString('The engine could not answer this.', $heard);
+            fwrite($socket, $request.$request);
+            $this->until('another', static function () use ($socket, &$heard): bool {
+                $heard .= (string) fread($socket, 65_536);
+
+                return str_contains($heard, '{"fine":true}');
+            });
+        } finally {
+            $door->close();
+        }
+    }
+
+    public function test_a_window_that_does_not_read_is_dropped_and_the_others_hear_all(): void
+    {
+        $windows = new Windows;
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
+            $windows->add($connection, [Frames::json(Frames::HELLO, ['hello' => true])]);
+
+            return null;
+        });
+        [$lazy, $keen] = [$this->dial(), $this->dial()];
+        foreach ([$lazy, $keen] as $socket) {
+            fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
+        }
+        $this->until('both windows', static fn (): bool => $windows->count() === 2);
+        $frame = Frames::pack(Frames::CHUNK, str_repeat('x', 1_000_000));
+        $read = 0;
+        for ($i = 0; $i < 60 && $windows->count() === 2; $i++) {
+            $windows->tell($frame);
+            $this->until('the keen one to have it', static function () use ($keen, &$read, $i): bool {
+                $read += strlen((string) fread($keen, 8_000_000));
+
+                return $read >= ($i + 1) * 1_000_000;
+            });
+        }
+        self::assertSame([1, 1], [$windows->count(), $windows->dropped]);
+        $windows->tell(Frames::json(Frames::LIVE, ['still' => 'here']));
+        $tail = '';
+        $this->until('the last word', static function () use ($keen, &$tail): bool {
+            $tail .= (string) fread($keen, 8_000_000);
+
+            return str_contains($tail, '{"still":"here"}');
+        });
+        $door->close();
+    }
+
+    public function test_a_flood_of_packets_is_counted_whole_and_the_last_are_remembered(): void
+    {
+        $heard = [];
+        $ear = new OscEar($this->loop, '127.0.0.1:4462', static function (string $address, array $arguments) use (&$heard): ?string {
+            $heard[] = $arguments[0] ?? null;
+
+            return $address === '/good' ? null : "Nothing listens to $address.";
+        });
+        $socket = stream_socket_client('udp://127.0.0.1:4462');
+        self::assertIsResource($socket);
+        for ($i = 0; $i < 600; $i++) {
+            fwrite($socket, $i % 3 === 0 ? "bad\0" : Osc::encode($i % 3 === 1 ? '/good' : '/odd', [$i]));
+            if ($i % 50 === 0) {
+                $this->until('a turn', fn (): bool => $ear->figures()['packets'] > $i);
+            }
+        }
+        $this->until('all of them', static fn (): bool => $ear->figures()['packets'] === 600);
+        self::assertCount(400, $heard);
+        self::assertSame(200, $ear->figures()['bad']);
+        self::assertCount(20, $ear->figures()['last']);
+        self::assertSame(['/odd 599', 'Nothing listens to /odd.'], [$ear->figures()['last'][0]['text'], $ear->figures()['last'][0]['fault']]);
+    }
+
+    public function test_our_own_processes_tell_and_ask_over_a_socket_that_is_theirs(): void
+    {
+        $path = sys_get_temp_dir().'/kite-ear-'.getmypid().'.sock';
+        $told = [];
+        new ControlEar($this->loop, $path, static function (array $message) use (&$told): ?array {
+            $told[] = $message;
+
+            return isset($message['ask']) ? ['answer' => 42] : null;
+        });
+        $control = new Control($path);
+        self::assertTrue($control->tell(['tell' => 'file', 'name' => "harbour \xff dusk"]));
+        $this->until('the message', static function () use (&$told): bool {
+            return count($told) === 1;
+        });
+        self::assertSame('file', $told[0]['tell']);
+        self::assertSame('0660', substr(sprintf('%o', (int) fileperms($path)), -4));
+        self::assertFalse((new Control("$path.none"))->tell(['x' => 1]));
+        self::assertNull((new Control("$path.none"))->ask(['x' => 1]));
+        unlink($path);
+    }
+
+    public function test_time_of_the_engine_is_flicks_of_the_machines_own_clock(): void
+    {
+        $clock = new \App\Engine\EngineClock(hrtime(true) - 5_000_000_000);
+        $now = $clock->now();
+        self::assertEqualsWithDelta(5 * Flicks::PER_SECOND, $now, Flicks::PER_SECOND / 10);
+        self::assertGreaterThanOrEqual($now, $clock->now());
+        self::assertNotSame('', \App\Engine\EngineClock::boot());
+        self::assertSame(\App\Engine\EngineClock::boot(), \App\Engine\EngineClock::boot());
+    }
+}

@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Demo\BigShow;
+use App\Models\Edit;
+use App\Models\Show;
+use App\Models\StoredFile;
+use App\Show\Rows;
+use Core\Playback\Plan;
+use Core\Preflight\Preflight;
+use Core\Protocol\Osc;
+use Core\Units\Flicks;
+use Illuminate\Support\Facades\Artisan;
+use Tests\TestCase;
+
+final class CommandsTest extends TestCase
+{
+    public function test_the_demo_is_laid_out_once_made_ready_and_without_a_finding(): void
+    {
+        self::assertSame(0, Artisan::call('kite:demo'));
+        self::assertSame(0, Artisan::call('kite:demo'));
+        $show = Show::query()->sole();
+        self::assertSame([true, 1, '25'], [$show->engaged, $show->revision, $show->frameRate]);
+        self::assertSame(3, StoredFile::query()->where('state', 'waiting')->count());
+        Artisan::call('queue:work', ['--stop-when-empty' => true]);
+        self::assertSame(3, StoredFile::query()->where('state', 'ready')->count());
+        $core = (new Rows)->core($show);
+        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Custom house front', 'Signal tower'], array_column($core->surfaces, 'name'));
+        self::assertSame([], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
+        $plan = Plan::compile($core, 1)->data;
+        self::assertSame(['Output 1', 'Output 2'], array_column($plan['outputs'], 'name'));
+        self::assertSame([], array_filter($plan['media'], static fn (array $m): bool => $m['kind'] === 'none'));
+    }
+
+    public function test_the_big_show_is_as_big_as_asked_and_always_the_same(): void
+    {
+        self::assertSame(0, Artisan::call('kite:big', ['surfaces' => 6, 'layers' => 9, 'clips' => 40, 'keyframes' => 5, '--engage' => true]));
+        $id = trim(Artisan::output());
+        $rows = $this->ask('GET', "shows/$id")->assertOk()->assertJsonPath('engaged', true)->json('rows');
+        self::assertSame([6, 9, 40, 27, 6, 6], array_map(static fn (string $k): int => count($rows[$k]), ['surface', 'layer', 'clip', 'curve', 'output', 'region']));
+        self::assertEquals(BigShow::of(6, 9, 40, 5), BigShow::of(6, 9, 40, 5));
+        self::assertSame([], BigShow::of(6, 9, 40, 5)->core()->broken);
+        self::assertSame(1, Edit::query()->count());
+    }
+
+    public function test_the_stand_in_for_a_desk_sends_packets_that_can_be_read(): void
+    {
+        $socket = stream_socket_server('udp://127.0.0.1:0', $code, $error, STREAM_SERVER_BIND);
+        self::assertIsResource($socket);
+        stream_set_timeout($socket, 5);
+        Artisan::call('rig:osc', ['address' => '/kite/jump', 'arguments' => ['12.5', '7', 'Lanterns rise'], '--to' => (string) stream_socket_get_name($socket, false)]);
+        self::assertSame([['address' => '/kite/jump', 'arguments' => [12.5, 7, 'Lanterns rise']]], Osc::decode((string) stream_socket_recvfrom($socket, 2000)));
+    }
+
+    public function test_the_reference_says_what_pixels_and_frames_an_output_shows(): void
+    {
+        $show = $this->show();
+        $ids = array_map(fn (): string => $this->id(), array_flip(['panel', 'wall', 'line', 'layer', 'media', 'out']));
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Lay out', 'changes' => [
+            $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20]),
+            $this->created('surface', $ids['wall'], ['name' => 'Wall', 'cells' => [[$ids['panel']]]]),
+            $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 10 * Flicks::PER_SECOND]),
+            $this->created('layer', $ids['layer'], ['timeline' => $ids['line'], 'name' => 'L', 'aims' => [$ids['wall']], 'opacity' => 0.5]),
+            $this->created('media', $ids['media'], ['name' => 'Amber', 'kind' => 'solid', 'colour' => '#ff8040', 'width' => 4, 'height' => 4]),
+            $this->created('clip', $this->id(), ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => Flicks::PER_SECOND, 'length' => Flicks::PER_SECOND]),
+            $this->created('output', $ids['out'], ['name' => 'O', 'width' => 64, 'height' => 64]),
+            $this->created('region', $this->id(), ['output' => $ids['out'], 'surface' => $ids['wall'], 'source' => [0, 0, 20, 20], 'x' => 10, 'y' => 10]),
+        ]])->assertCreated();
+        $say = static function (float $seconds) use ($ids): array {
+            Artisan::call('kite:reference', ['output' => $ids['out'], '--time' => (string) Flicks::fromSeconds($seconds), '--pixel' => ['12,12', '40,40']]);
+
+            return json_decode(trim(Artisan::output()), true, 8, JSON_THROW_ON_ERROR);
+        };
+        self::assertSame([[128, 64, 32], [0, 0, 0]], $say(1.5)['pixels']);
+        self::assertSame([[0, 0, 0], [0, 0, 0]], $say(2.0)['pixels']);
+        self::assertSame([$ids['layer'] => 0], $say(1.5)['frames']);
+    }
+
+    public function test_the_baker_says_when_there_is_nothing_to_bake(): void
+    {
+        self::assertSame(1, Artisan::call('kite:baker'));
+    }
+}
