@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type Page, test } from '@playwright/test';
-import { KiteLamp } from './kite';
+import { expect, type Page, type Route, test } from '@playwright/test';
+import { KiteLamp, until } from './kite';
 
 const kite = new KiteLamp(4440);
 let page: Page;
@@ -58,4 +58,26 @@ test('every action is found by its name, and keys are shown', async () => {
   await page.keyboard.press('?');
   await expect(page.getByText('no snapping').first()).toBeVisible();
   await page.keyboard.press('Escape');
+});
+
+test('when two people change one value, the second is asked for theirs or mine', async () => {
+  const output = (await kite.api<{ shows: { id: string }[] }>('shows')).shows[0]?.id ?? '';
+  const rows = async () => (await kite.api<{ rows: { output: { id: string; name: string; refresh: number }[] } }>(`shows/${output}`)).rows.output;
+  const row = (await rows()).find((o) => o.name === 'Output 7');
+  expect(row).toBeDefined();
+  // Their change comes in the very moment between what this window has and what it sends.
+  const theirs = async (route: Route) => {
+    await kite.api(`shows/${output}/edits`, { name: 'Theirs', changes: [{ kind: 'output', id: row?.id, op: 'update', fields: { refresh: { before: row?.refresh ?? 0, after: 24 } } }] });
+    await route.continue();
+  };
+  await page.route('**/edits', theirs, { times: 1 });
+  const field = page.getByRole('complementary').getByLabel('Refresh');
+  await field.fill('30*2 + 5');
+  await field.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Somebody else changed this' });
+  await expect(dialog.getByRole('cell', { name: '24' })).toBeVisible();
+  await expect(dialog.getByRole('cell', { name: '65' })).toBeVisible();
+  await dialog.getByRole('button', { name: 'Use mine' }).click();
+  await until('mine to be written over theirs', async () => (await rows()).find((o) => o.name === 'Output 7')?.refresh === 65);
+  await expect(dialog).toBeHidden();
 });
