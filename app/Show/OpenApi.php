@@ -84,7 +84,7 @@ final class OpenApi
             'Clash' => self::object(['kind' => $text, 'id' => $text, 'field' => ['type' => ['string', 'null']], 'present' => (object) []]),
             'Keyframe' => self::object(['t' => $whole, 'v' => $number, 'i' => ['type' => 'string', 'enum' => array_column(Interpolation::cases(), 'value')], 'h' => self::list($number)], ['i', 'h']),
             'ShowHead' => self::object(['id' => $text, 'name' => $text, 'frameRate' => self::type('string', 'frameRate'), 'revision' => $whole, 'engaged' => ['type' => 'boolean']]),
-            'FileState' => self::object(['state' => $text, 'progress' => $number, 'sentence' => ['type' => ['string', 'null']], 'facts' => ['type' => ['object', 'null'], 'additionalProperties' => true], 'form' => ['type' => ['object', 'null'], 'additionalProperties' => true], 'thumbnails' => ['type' => ['array', 'null'], 'items' => $text], 'bytes' => $whole], ['progress', 'sentence', 'facts', 'form', 'thumbnails', 'bytes']),
+            'FileState' => self::object(self::schemasOfFile(), ['progress', 'sentence', 'facts', 'form', 'thumbnails', 'bytes']),
             'FieldChange' => self::object(['before' => (object) [], 'after' => (object) []]),
             'Change' => self::object(['kind' => ['type' => 'string', 'enum' => ['show', ...Kinds::names()]], 'id' => $text, 'op' => ['type' => 'string', 'enum' => ['create', 'update', 'delete']], 'fields' => ['type' => 'object', 'additionalProperties' => self::ref('FieldChange')]]),
             'History' => self::object(['undo' => ['type' => ['string', 'null']], 'redo' => ['type' => ['string', 'null']]]),

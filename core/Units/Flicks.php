@@ -33,11 +33,6 @@ final class Flicks
         return intdiv($nanoseconds, 10_000) * 7_056 + intdiv(($nanoseconds % 10_000) * 7_056, 10_000);
     }
 
-    public static function fromMilliseconds(int $milliseconds): int
-    {
-        return $milliseconds * 705_600;
-    }
-
     /** Rounded down to a multiple of a step, also below zero. */
     public static function snapDown(int $flicks, int $step): int
     {

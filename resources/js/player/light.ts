@@ -19,7 +19,6 @@ uniform sampler2D picture;
 uniform vec2 shown;
 uniform vec2 size;
 uniform bool matte;
-uniform bool straight;
 uniform float opacity;
 in vec2 uv;
 out vec4 light;
@@ -27,7 +26,7 @@ void main() {
   vec2 at = clamp(uv * shown, vec2(0.5), shown - 0.5);
   vec4 colour = texture(picture, at / size);
   if (matte) colour = vec4(colour.rgb, texture(picture, (at + vec2(0.0, size.y * 0.5)) / size).r);
-  if (matte || straight) colour.rgb *= colour.a;
+  if (matte) colour.rgb *= colour.a;
   light = colour * opacity;
 }`;
 
@@ -175,7 +174,6 @@ export class Light {
     gl.uniform2f(at('shown'), ...shown);
     gl.uniform2f(at('size'), texture.width, texture.height);
     gl.uniform1i(at('matte'), matte ? 1 : 0);
-    gl.uniform1i(at('straight'), 0);
     gl.uniform1f(at('opacity'), opacity);
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }

@@ -1,5 +1,5 @@
 import { useMantineColorScheme } from '@mantine/core';
-import { Spotlight, spotlight } from '@mantine/spotlight';
+import { Spotlight } from '@mantine/spotlight';
 import { useEffect, useState } from 'react';
 import { actions } from './actions';
 
@@ -24,5 +24,3 @@ export function Palette() {
     />
   );
 }
-
-export const openPalette = () => spotlight.open();
