@@ -12,6 +12,16 @@ final readonly class Mat4
     {
     }
 
+    /** @param  list<float>  $m sixteen numbers, column by column */
+    public static function of(array $m): self
+    {
+        if (count($m) !== 16) {
+            throw new \InvalidArgumentException('A matrix has sixteen numbers.');
+        }
+
+        return new self($m);
+    }
+
     public static function identity(): self
     {
         return new self([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]);
@@ -57,6 +67,23 @@ final readonly class Mat4
             $m[1] * $p->x + $m[5] * $p->y + $m[9] * $p->z + $m[13],
             $m[2] * $p->x + $m[6] * $p->y + $m[10] * $p->z + $m[14],
         );
+    }
+
+    /** A direction turned, not moved. */
+    public function direction(Vec3 $d): Vec3
+    {
+        $m = $this->m;
+
+        return Vec3::of(
+            $m[0] * $d->x + $m[4] * $d->y + $m[8] * $d->z,
+            $m[1] * $d->x + $m[5] * $d->y + $m[9] * $d->z,
+            $m[2] * $d->x + $m[6] * $d->y + $m[10] * $d->z,
+        );
+    }
+
+    public function origin(): Vec3
+    {
+        return Vec3::of($this->m[12], $this->m[13], $this->m[14]);
     }
 
     /** The inverse of a rotation and translation. */

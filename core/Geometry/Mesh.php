@@ -48,4 +48,34 @@ final readonly class Mesh
     {
         return Vec3::of($this->positions[3 * $vertex], $this->positions[3 * $vertex + 1], $this->positions[3 * $vertex + 2]);
     }
+
+    /** Square metres of all triangles. */
+    public function area(): float
+    {
+        [$p, $sum] = [$this->positions, 0.0];
+        for ($i = 0, $n = count($this->indices); $i < $n; $i += 3) {
+            [$a, $b, $c] = [3 * $this->indices[$i], 3 * $this->indices[$i + 1], 3 * $this->indices[$i + 2]];
+            [$ux, $uy, $uz] = [$p[$b] - $p[$a], $p[$b + 1] - $p[$a + 1], $p[$b + 2] - $p[$a + 2]];
+            [$vx, $vy, $vz] = [$p[$c] - $p[$a], $p[$c + 1] - $p[$a + 1], $p[$c + 2] - $p[$a + 2]];
+            $sum += sqrt(($uy * $vz - $uz * $vy) ** 2 + ($uz * $vx - $ux * $vz) ** 2 + ($ux * $vy - $uy * $vx) ** 2) / 2;
+        }
+
+        return $sum;
+    }
+
+    /** @return array{array{float, float, float}, array{float, float, float}} the least and the greatest of each axis; zeros for an empty mesh */
+    public function bounds(): array
+    {
+        if ($this->positions === []) {
+            return [[0.0, 0.0, 0.0], [0.0, 0.0, 0.0]];
+        }
+        [$least, $most] = [[INF, INF, INF], [-INF, -INF, -INF]];
+        foreach ($this->positions as $i => $v) {
+            $axis = $i % 3;
+            $v < $least[$axis] && $least[$axis] = $v;
+            $v > $most[$axis] && $most[$axis] = $v;
+        }
+
+        return [$least, $most];
+    }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Geometry;
 
 use Core\Units\Check;
+use Core\Units\Refused;
 
 /**
  * Where a thing stands and how it is turned. The turn is yaw (about Y), then pitch (about the turned X), then roll
@@ -24,6 +25,32 @@ final readonly class Pose
             Check::number('pitch', $pitch, -3600, 3600, 'degrees'),
             Check::number('roll', $roll, -3600, 3600, 'degrees'),
         );
+    }
+
+    /** The pose whose matrix this rotation and translation is. Where the pitch is upright, yaw and roll turn about one axis, and roll is 0. */
+    public static function fromMatrix(Mat4 $matrix): self
+    {
+        $m = $matrix->m;
+        $pitch = asin(max(-1.0, min(1.0, -$m[9])));
+        if (abs($m[9]) > 1 - 1e-12) {
+            [$yaw, $roll] = [atan2(-$m[2], $m[0]), 0.0];
+        } else {
+            [$yaw, $roll] = [atan2($m[8], $m[10]), atan2($m[1], $m[5])];
+        }
+
+        return self::of(Vec3::of($m[12], $m[13], $m[14]), rad2deg($yaw), rad2deg($pitch), rad2deg($roll));
+    }
+
+    /** This place, turned so that what looks along -Z looks at a point; level, without roll. */
+    public function lookingAt(Vec3 $point): self
+    {
+        $to = $point->minus($this->position);
+        $length = $to->length();
+        if ($length < 1e-9) {
+            throw Refused::because('point', 'A thing can\'t look at the point where it stands.');
+        }
+
+        return self::of($this->position, rad2deg(atan2(-$to->x, -$to->z)), rad2deg(asin(max(-1.0, min(1.0, $to->y / $length)))), 0);
     }
 
     public function matrix(): Mat4

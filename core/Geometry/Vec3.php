@@ -56,6 +56,14 @@ final readonly class Vec3
         );
     }
 
+    /** The same direction, one metre long; itself where it has no length. */
+    public function unit(): self
+    {
+        $length = $this->length();
+
+        return $length > 0 ? $this->times(1 / $length) : $this;
+    }
+
     public function length(): float
     {
         return sqrt($this->dot($this));

@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Light\Beam;
+use Core\Light\Body;
 use Core\Output\Output;
 use Core\Output\Rect;
 use Core\Output\Region;
@@ -20,9 +23,17 @@ use Core\Units\Refused;
 use Core\Values\Curve;
 use Core\Values\Keyframe;
 use Core\Values\Property;
+use Core\Venue\Camera;
+use Core\Venue\Carrier;
 use Core\Venue\Face;
 use Core\Venue\Feeding;
+use Core\Venue\Material;
+use Core\Venue\Model;
 use Core\Venue\Panel;
+use Core\Venue\Projector;
+use Core\Venue\Prop;
+use Core\Venue\Settings;
+use Core\Venue\Stances;
 use Core\Venue\Wall;
 
 /**
@@ -31,7 +42,10 @@ use Core\Venue\Wall;
  */
 final readonly class Show
 {
-    public const KINDS = ['panel', 'surface', 'media', 'timeline', 'layer', 'clip', 'curve', 'marker', 'cue', 'output', 'region'];
+    public const KINDS = ['panel', 'surface', 'media', 'timeline', 'layer', 'clip', 'curve', 'marker', 'cue', 'output', 'region', 'rig', 'projector', 'camera', 'prop', 'seat', 'placement'];
+
+    /** Kinds that stand somewhere. */
+    public const PLACED = ['surface', 'rig', 'projector', 'camera', 'prop', 'seat'];
 
     /**
      * @param  array<string, Panel>  $panels
@@ -41,6 +55,13 @@ final readonly class Show
      * @param  array<string, Output>  $outputs
      * @param  array<string, array<string, Region>>  $regions  by output, then by id, in drawing order
      * @param  list<array{kind: string, id: string, sentence: string}>  $broken
+     * @param  array<string, string>  $rigs  names
+     * @param  array<string, Projector>  $projectors
+     * @param  array<string, Camera>  $cameras
+     * @param  array<string, Prop>  $props
+     * @param  array<string, string>  $seats  names
+     * @param  array<string, array{name: string, projectors: array<string, array{Projector, Pose}>}>  $placements  of projectors, kept to compare; poses in the venue
+     * @param  Stances  $stances  of surfaces, rigs, projectors, cameras, props and seats
      */
     private function __construct(
         public string $id,
@@ -53,6 +74,13 @@ final readonly class Show
         public array $outputs,
         public array $regions,
         public array $broken,
+        public array $rigs,
+        public array $projectors,
+        public array $cameras,
+        public array $props,
+        public array $seats,
+        public array $placements,
+        public Stances $stances,
     ) {
     }
 
@@ -95,6 +123,43 @@ final readonly class Show
             }
             $regions[$row['output']][$row['id']] = self::region($row);
         });
+        [$rigs, $projectors, $cameras, $props, $seats, $placements, $poses, $riding] = [[], [], [], [], [], [], [], []];
+        foreach (self::PLACED as $kind) {
+            $each($kind, static function (array $row) use ($kind, $surfaces, &$rigs, &$projectors, &$cameras, &$props, &$seats, &$poses, &$riding): void {
+                $id = (string) $row['id'];
+                if ($kind === 'surface' && ! isset($surfaces[$id])) {
+                    return;
+                }
+                $pose = self::pose($row);
+                match ($kind) {
+                    'surface' => null,
+                    'rig' => $rigs[$id] = Check::name('name', (string) $row['name']),
+                    'seat' => $seats[$id] = Check::name('name', (string) $row['name']),
+                    'projector' => $projectors[$id] = Projector::fromRow($row),
+                    'camera' => $cameras[$id] = Camera::fromRow($row),
+                    'prop' => $props[$id] = Prop::fromRow($row),
+                };
+                $poses[$id] = $pose;
+                $riding[$id] = isset($row['rig']) ? (string) $row['rig'] : null;
+            });
+        }
+        foreach (self::PLACED as $kind) {
+            foreach ($rows[$kind] ?? [] as $row) {
+                if (isset($row['rig'], $poses[$row['id']]) && ! isset($rigs[$row['rig']])) {
+                    $broken[] = ['kind' => $kind, 'id' => (string) $row['id'], 'sentence' => "$row[name] rode on a rig that is gone; it stands in the venue now."];
+                    $riding[$row['id']] = null;
+                }
+            }
+        }
+        try {
+            $stances = Stances::of($poses, $riding);
+        } catch (Refused $refused) {
+            $broken[] = ['kind' => 'rig', 'id' => (string) array_key_first($rigs), 'sentence' => $refused->getMessage()];
+            $stances = Stances::of($poses, []);
+        }
+        $each('placement', static function (array $row) use (&$placements): void {
+            $placements[(string) $row['id']] = self::placement($row);
+        });
         [$clips, $curves, $markers, $cues, $layers] = [[], [], [], [], []];
         $each('clip', static function (array $row) use (&$clips, $media): void {
             if (! isset($media[$row['media']])) {
@@ -131,7 +196,7 @@ final readonly class Show
             $timelines[$row['id']] = new Timeline((string) $row['id'], Check::name('name', (string) $row['name']), self::duration($row), $own, $ownMarkers, $ownCues);
         });
 
-        return new self((string) $show['id'], Check::name('name', (string) $show['name']), FrameRate::of((string) $show['frameRate']), $panels, $surfaces, $media, $timelines, $outputs, $regions, $broken);
+        return new self((string) $show['id'], Check::name('name', (string) $show['name']), FrameRate::of((string) $show['frameRate']), $panels, $surfaces, $media, $timelines, $outputs, $regions, $broken, $rigs, $projectors, $cameras, $props, $seats, $placements, $stances);
     }
 
     /**
@@ -155,6 +220,11 @@ final readonly class Show
             'cue' => self::cue($row),
             'output' => self::output($row),
             'region' => self::region($row),
+            'rig', 'seat' => [Check::name('name', (string) $row['name']), self::pose($row)],
+            'projector' => [Projector::fromRow($row), self::pose($row)],
+            'camera' => [Camera::fromRow($row), self::pose($row)],
+            'prop' => [Prop::fromRow($row), self::pose($row)],
+            'placement' => self::placement($row),
             default => throw Refused::notOneOf('kind', $kind, ['show', ...self::KINDS]),
         };
     }
@@ -177,14 +247,86 @@ final readonly class Show
     public static function surface(array $row, array $panels): Surface
     {
         $kind = (string) ($row['kind'] ?? 'wall');
-        $carrier = $kind === 'wall' ? self::wall($row, $panels) : Face::fromRow($kind, (array) ($row['shape'] ?? []));
+        $carrier = match ($kind) {
+            'wall' => self::wall($row, $panels),
+            'model' => Model::fromRow($row),
+            default => Face::fromRow($kind, (array) ($row['shape'] ?? []), $row['boards'] ?? []),
+        };
+
+        return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), self::pose($row), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])), Material::fromRow((array) ($row['material'] ?? [])), self::worked($row, $carrier));
+    }
+
+    /**
+     * The raster that content is made for where it differs from the panels' own pixels.
+     *
+     * @param  array<string, mixed>  $row
+     * @return array{int, int}|null
+     */
+    private static function worked(array $row, Carrier $carrier): ?array
+    {
+        $s = new Settings((array) ($row['shape'] ?? []));
+        $worked = $carrier instanceof Wall ? [$s->whole('workedWidth', 0, 0, Check::MOST_PIXELS * 4, 'px'), $s->whole('workedHeight', 0, 0, Check::MOST_PIXELS * 4, 'px')] : [0, 0];
+
+        return min($worked) > 0 ? $worked : null;
+    }
+
+    /** @param  array<string, mixed>  $row */
+    private static function pose(array $row): Pose
+    {
         $p = array_map(floatval(...), array_values((array) $row['position']));
         $r = array_map(floatval(...), array_values((array) $row['rotation']));
         if (count($p) !== 3 || count($r) !== 3) {
             throw Refused::because(count($p) === 3 ? 'rotation' : 'position', 'A pose has three numbers of position and three of rotation.');
         }
 
-        return new Surface((string) $row['id'], Check::name('name', (string) $row['name']), Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])));
+        return Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @return array{name: string, projectors: array<string, array{Projector, Pose}>}
+     */
+    private static function placement(array $row): array
+    {
+        $projectors = [];
+        foreach (array_values((array) $row['projectors']) as $i => $one) {
+            if (! is_array($one) || ! isset($one['id'], $one['name'], $one['position'], $one['rotation'])) {
+                throw Refused::because('projectors', 'Projector '.($i + 1).' of a placement needs an id, a name, a position and a rotation.');
+            }
+            $projectors[(string) $one['id']] = [Projector::fromRow($one), self::pose($one)];
+        }
+
+        return ['name' => Check::name('name', (string) $row['name']), 'projectors' => $projectors];
+    }
+
+    /** Where a thing stands, in the venue. */
+    public function world(string $id): Mat4
+    {
+        return $this->stances->world($id);
+    }
+
+    /**
+     * Everything that stands in the light.
+     *
+     * @return list<Body>
+     */
+    public function bodies(): array
+    {
+        $bodies = [];
+        foreach ($this->surfaces as $id => $surface) {
+            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->wall() === null ? $surface->material : null, $surface->width(), $surface->height());
+        }
+        foreach ($this->props as $id => $prop) {
+            $bodies[] = new Body($id, $prop->name, $prop->mesh, $this->world($id), null);
+        }
+
+        return $bodies;
+    }
+
+    /** @return list<Beam> */
+    public function beams(): array
+    {
+        return array_map(fn (string $id): Beam => new Beam($id, $this->projectors[$id], $this->world($id)), array_keys($this->projectors));
     }
 
     /**

@@ -7,23 +7,25 @@ namespace Core\Show;
 use Core\Geometry\Pose;
 use Core\Venue\Carrier;
 use Core\Venue\Feeding;
+use Core\Venue\Material;
 use Core\Venue\Wall;
 
 /** Whatever can carry a picture, as it stands in the show; a wall also knows how it is fed. */
 final readonly class Surface
 {
-    public function __construct(public string $id, public string $name, public Pose $pose, public Carrier $carrier, public Feeding $feeding)
+    /** @param  array{int, int}|null  $worked  the raster that content is made for, where it is not the carrier's own */
+    public function __construct(public string $id, public string $name, public Pose $pose, public Carrier $carrier, public Feeding $feeding, public Material $material, private ?array $worked = null)
     {
     }
 
     public function width(): int
     {
-        return $this->carrier->rasterWidth();
+        return $this->worked[0] ?? $this->carrier->rasterWidth();
     }
 
     public function height(): int
     {
-        return $this->carrier->rasterHeight();
+        return $this->worked[1] ?? $this->carrier->rasterHeight();
     }
 
     /** The wall that it is, or null when it is something else. */

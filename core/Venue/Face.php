@@ -5,118 +5,213 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Geometry\Mesh;
+use Core\Geometry\MeshMaker;
 use Core\Units\Check;
 use Core\Units\Refused;
 
 /**
- * A face to project on: flat, a box of some of its sides, or a drum. Its raster follows from its size along the face and its
- * pixels per metre.
+ * A face to project on: flat, a box of some of its sides, a drum, drums standing on one another, a dome, or a back face with
+ * boards and openings at other depths. Its raster follows from its size along the face and its pixels per metre, or is given.
  */
 final readonly class Face implements Carrier
 {
-    public const KINDS = ['flat', 'box', 'drum'];
+    public const KINDS = ['flat', 'box', 'drum', 'drums', 'dome', 'frames'];
 
     public const SIDES = ['left', 'front', 'right', 'back'];
 
-    /** Degrees of a drum that one flat strip of its mesh takes at most. */
+    /** Degrees that one flat strip of a round mesh takes at most. */
     private const STRIP = 3.0;
 
-    /**
-     * @param  list<array{float, float, float, float}>  $strip  from left to right as seen from the front: x and z where the face stands, distance along it, and the share of its width there
-     */
-    private function __construct(
-        public string $kind,
-        public float $width,
-        public float $height,
-        private array $strip,
-        private int $rasterWidth,
-        private int $rasterHeight,
-        private string $words,
-    ) {
+    private function __construct(public string $kind, private Mesh $mesh, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words)
+    {
     }
 
     /**
-     * @param  array<string, mixed>  $shape  width, height (m), pixelsPerMetre; for a box depth and sides ("left,front,right"); for a drum radius and arc (degrees)
+     * @param  array<string, mixed>  $shape  pixelsPerMetre, or rasterWidth and rasterHeight (px); then in metres and degrees: flat and
+     *                                       frames: width, height; box: width, depth, height, sides ("left,front,right"); drum: radius, arc, height; drums: tiers
+     *                                       ("radius × height; …" from the floor), arc; dome: radius, arc (of the whole opening), tilt, outside
+     * @param  mixed  $boards  of frames, see Frames::boards()
      */
-    public static function fromRow(string $kind, array $shape): self
+    public static function fromRow(string $kind, array $shape, mixed $boards = []): self
     {
-        $number = static function (string $name, float $usual, float $least, float $most, string $unit) use ($shape): float {
-            $value = $shape[$name] ?? $usual;
-
-            return Check::number($name, is_int($value) || is_float($value) ? (float) $value : throw Refused::notANumber($name), $least, $most, $unit);
-        };
-        $height = $number('height', 3, 0.01, 500, 'm');
-        $density = $number('pixelsPerMetre', 100, 1, 5000, 'px/m');
+        $s = new Settings($shape);
+        $height = $s->number('height', 3, 0.01, 500, 'm');
+        $width = $s->number('width', 4, 0.01, 1000, 'm');
 
         return match ($kind) {
-            'flat' => self::make('flat', self::straight($number('width', 4, 0.01, 1000, 'm')), $height, $density, sprintf('Flat face, %s × %s m', self::short($number('width', 4, 0.01, 1000, 'm')), self::short($height))),
-            'box' => self::box($number('width', 4, 0.01, 1000, 'm'), $number('depth', 2, 0.01, 1000, 'm'), $height, $density, (string) ($shape['sides'] ?? 'left,front,right')),
-            'drum' => self::drum($number('radius', 2, 0.05, 500, 'm'), $number('arc', 180, 1, 360, 'degrees'), $height, $density),
-            default => throw Refused::notOneOf('kind', $kind, ['wall', ...self::KINDS]),
+            'flat' => self::strips('flat', $s, [[[-$width / 2, 0.0, 0.0], [$width / 2, 0.0, $width]]], $height, sprintf('Flat face, %s × %s m', self::short($width), self::short($height))),
+            'box' => self::box($s, $width, $s->number('depth', 2, 0.01, 1000, 'm'), $height),
+            'drum' => self::drum($s, $s->number('radius', 2, 0.05, 500, 'm'), $s->number('arc', 180, 1, 360, 'degrees'), $height),
+            'drums' => self::drums($s, self::tiers($s->text('tiers', '2 × 3; 1.5 × 2')), $s->number('arc', 180, 1, 360, 'degrees')),
+            'dome' => self::dome($s, $s->number('radius', 4, 0.05, 500, 'm'), $s->number('arc', 180, 1, 360, 'degrees'), $s->number('tilt', 0, -180, 180, 'degrees'), $s->flag('outside')),
+            'frames' => self::frames($s, $width, $height, Frames::boards($boards)),
+            default => throw Refused::notOneOf('kind', $kind, ['wall', ...self::KINDS, 'model']),
         };
     }
 
-    /** @return list<array{float, float, float}> x, z, distance along */
-    private static function straight(float $width): array
+    private static function box(Settings $s, float $width, float $depth, float $height): self
     {
-        return [[-$width / 2, 0.0, 0.0], [$width / 2, 0.0, $width]];
-    }
-
-    private static function box(float $width, float $depth, float $height, float $density, string $sides): self
-    {
-        $wanted = array_map(trim(...), explode(',', $sides));
+        $wanted = array_map(trim(...), explode(',', $s->text('sides', 'left,front,right')));
         if ($wanted === [''] || array_diff($wanted, self::SIDES) !== []) {
             throw Refused::because('sides', 'The sides of a box are some of '.implode(', ', self::SIDES).', with commas between them.');
         }
         // The sides that are wanted, in the order in which one walks round from house left; each starts where it stands.
         [$w, $d] = [$width / 2, $depth];
         $ends = ['left' => [[-$w, -$d], [-$w, 0.0]], 'front' => [[-$w, 0.0], [$w, 0.0]], 'right' => [[$w, 0.0], [$w, -$d]], 'back' => [[$w, -$d], [-$w, -$d]]];
-        [$points, $along] = [[], 0.0];
+        [$strips, $along] = [[], 0.0];
         foreach (self::SIDES as $side) {
             if (! in_array($side, $wanted, true)) {
                 continue;
             }
             [[$x0, $z0], [$x1, $z1]] = $ends[$side];
-            $points[] = [$x0, $z0, $along];
-            $along += hypot($x1 - $x0, $z1 - $z0);
-            $points[] = [$x1, $z1, $along];
+            $length = hypot($x1 - $x0, $z1 - $z0);
+            $strips[] = [[$x0, $z0, $along], [$x1, $z1, $along + $length]];
+            $along += $length;
         }
 
-        return self::make('box', $points, $height, $density, sprintf('Box, %s × %s × %s m, %s', self::short($width), self::short($depth), self::short($height), implode(' ', $wanted)), true);
+        return self::strips('box', $s, $strips, $height, sprintf('Box, %s × %s × %s m, %s', self::short($width), self::short($depth), self::short($height), implode(' ', $wanted)));
     }
 
-    private static function drum(float $radius, float $arc, float $height, float $density): self
+    private static function drum(Settings $s, float $radius, float $arc, float $height): self
     {
-        $strips = max(2, (int) ceil($arc / self::STRIP));
-        $points = [];
-        for ($i = 0; $i <= $strips; $i++) {
-            $angle = deg2rad($arc * ($i / $strips - 0.5));
-            // The front of the drum stands at the origin, so that it is placed by what is seen of it.
-            $points[] = [$radius * sin($angle), $radius * (cos($angle) - 1), $radius * deg2rad($arc) * $i / $strips];
+        return self::strips('drum', $s, self::round($radius, $arc), $height, sprintf('Drum, radius %s m, %s°, %s m high', self::short($radius), self::short($arc), self::short($height)));
+    }
+
+    /**
+     * The front of a drum stands at the origin, so that it is placed by what is seen of it.
+     *
+     * @return list<array{array{float, float, float}, array{float, float, float}}> strips: x, z and distance along of both ends
+     */
+    private static function round(float $radius, float $arc): array
+    {
+        $n = max(2, (int) ceil($arc / self::STRIP));
+        $point = static function (int $i) use ($radius, $arc, $n): array {
+            $angle = deg2rad($arc * ($i / $n - 0.5));
+
+            return [$radius * sin($angle), $radius * (cos($angle) - 1), $radius * deg2rad($arc) * $i / $n];
+        };
+
+        return array_map(static fn (int $i): array => [$point($i), $point($i + 1)], range(0, $n - 1));
+    }
+
+    /**
+     * @param  non-empty-list<array{array{float, float, float}, array{float, float, float}}>  $strips
+     */
+    private static function strips(string $kind, Settings $s, array $strips, float $height, string $words): self
+    {
+        $width = $strips[count($strips) - 1][1][2];
+        $m = new MeshMaker;
+        foreach ($strips as [$a, $b]) {
+            $m->add([$a[0], $height, $a[1], $a[2] / $width, 0.0], [$a[0], 0.0, $a[1], $a[2] / $width, 1.0], [$b[0], 0.0, $b[1], $b[2] / $width, 1.0], [$b[0], $height, $b[1], $b[2] / $width, 0.0]);
         }
 
-        return self::make('drum', $points, $height, $density, sprintf('Drum, radius %s m, %s°, %s m high', self::short($radius), self::short($arc), self::short($height)));
+        return self::make($kind, $s, $m->mesh(), $width, $height, $width * $height, $words);
     }
 
-    /** @param  list<array{float, float, float}>  $points */
-    private static function make(string $kind, array $points, float $height, float $density, string $words, bool $pairs = false): self
+    /** @return non-empty-list<array{float, float}> radius and height, from the floor up */
+    private static function tiers(string $text): array
     {
-        $width = $points[count($points) - 1][2];
-        $px = max(1, (int) round($width * $density));
-        $py = max(1, (int) round($height * $density));
-        Check::whole('pixelsPerMetre', $px, 1, Check::MOST_PIXELS * 4, 'px wide');
-        Check::whole('pixelsPerMetre', $py, 1, Check::MOST_PIXELS * 4, 'px high');
-        $strip = array_map(static fn (array $p): array => [$p[0], $p[1], $p[2], $p[2] / $width], $points);
-        if (! $pairs) {
-            // Joined strips: each inner point ends one quad and begins the next.
-            $joined = [];
-            for ($i = 0; $i < count($strip) - 1; $i++) {
-                array_push($joined, $strip[$i], $strip[$i + 1]);
+        $tiers = [];
+        foreach (explode(';', $text) as $i => $tier) {
+            if (preg_match('/^\s*(\d+(?:\.\d+)?)\s*[×x*]\s*(\d+(?:\.\d+)?)\s*$/u', $tier, $m) !== 1) {
+                throw Refused::because('tiers', 'Tier '.($i + 1).' has to read "radius × height" in metres; tiers are parted by semicolons.');
             }
-            $strip = $joined;
+            $tiers[] = [Check::number('tiers', (float) $m[1], 0.05, 500, 'm'), Check::number('tiers', (float) $m[2], 0.01, 500, 'm')];
+        }
+        if (count($tiers) > 50) {
+            throw Refused::because('tiers', 'At most 50 drums stand on one another.');
         }
 
-        return new self($kind, $width, $height, $strip, $px, $py, $words);
+        return $tiers;
+    }
+
+    /**
+     * Every drum is as wide in the raster as along its face, from the middle, so that pixels are square on all of them.
+     *
+     * @param  non-empty-list<array{float, float}>  $tiers
+     */
+    private static function drums(Settings $s, array $tiers, float $arc): self
+    {
+        [$widest, $height] = [max(array_column($tiers, 0)), array_sum(array_column($tiers, 1))];
+        $across = $widest * deg2rad($arc);
+        $m = new MeshMaker;
+        [$bottom, $area] = [0.0, 0.0];
+        foreach ($tiers as [$radius, $high]) {
+            $own = $radius * deg2rad($arc);
+            $area += $own * $high;
+            $u = static fn (float $along): float => 0.5 + ($along - $own / 2) / $across;
+            [$v0, $v1] = [1 - ($bottom + $high) / $height, 1 - $bottom / $height];
+            foreach (self::round($radius, $arc) as [$a, $b]) {
+                // All stand on one axis: the widest one's front is at the origin.
+                [$az, $bz, $top] = [$a[1] + $radius - $widest, $b[1] + $radius - $widest, $bottom + $high];
+                $m->add([$a[0], $top, $az, $u($a[2]), $v0], [$a[0], $bottom, $az, $u($a[2]), $v1], [$b[0], $bottom, $bz, $u($b[2]), $v1], [$b[0], $top, $bz, $u($b[2]), $v0]);
+            }
+            $bottom += $high;
+        }
+
+        return self::make('drums', $s, $m->mesh(), $across, $height, $area, sprintf('%d drums, %s m high', count($tiers), self::short($height)));
+    }
+
+    /**
+     * Part of a sphere round its origin, opening toward the audience (tilt 0) or upward (tilt 90 shows its top outside). In its
+     * raster, the angle from the middle grows evenly toward the edge (azimuthal equidistant), as masters for domes are drawn.
+     */
+    private static function dome(Settings $s, float $radius, float $arc, float $tilt, bool $outside): self
+    {
+        $rings = max(3, (int) ceil($arc / 2 / self::STRIP));
+        $spokes = 72;
+        $turn = deg2rad($tilt);
+        $point = static function (int $ring, int $spoke) use ($radius, $arc, $rings, $spokes, $turn, $outside): array {
+            [$polar, $round] = [deg2rad($arc / 2) * $ring / $rings, 2 * M_PI * $spoke / $spokes];
+            // Before the tilt the pole lies behind (seen from within) or before (seen from outside).
+            $x = $radius * sin($polar) * cos($round);
+            $y = $radius * sin($polar) * sin($round);
+            $z = ($outside ? 1 : -1) * $radius * cos($polar);
+
+            return [$x, $y * cos($turn) - $z * sin($turn), $y * sin($turn) + $z * cos($turn), 0.5 + $ring / $rings / 2 * cos($round), 0.5 - $ring / $rings / 2 * sin($round)];
+        };
+        $m = new MeshMaker;
+        for ($k = 0; $k < $spokes; $k++) {
+            $m->add($point(0, $k), $point(1, $k), $point(1, $k + 1));
+            for ($r = 1; $r < $rings; $r++) {
+                $m->add($point($r, $k), $point($r + 1, $k), $point($r + 1, $k + 1), $point($r, $k + 1));
+            }
+        }
+        $across = $radius * deg2rad($arc);
+
+        return self::make('dome', $s, $m->mesh(), $across, $across, 2 * M_PI * $radius ** 2 * (1 - cos(deg2rad($arc / 2))), sprintf('Dome, radius %s m, %s°, tilted by %s°', self::short($radius), self::short($arc), self::short($tilt)));
+    }
+
+    /** @param  list<array{depth: float, points: list<array{float, float}>}>  $boards */
+    private static function frames(Settings $s, float $width, float $height, array $boards): self
+    {
+        return self::make('frames', $s, Frames::mesh($width, $height, $boards), $width, $height, $width * $height, sprintf('Face with %d boards and openings, %s × %s m', count($boards), self::short($width), self::short($height)));
+    }
+
+    private static function make(string $kind, Settings $s, Mesh $mesh, float $width, float $height, float $area, string $words): self
+    {
+        [$px, $py] = self::raster($s, $width, $height);
+
+        return new self($kind, $mesh, $area, $px, $py, $words);
+    }
+
+    /**
+     * The raster of a face that is so wide and high in metres.
+     *
+     * @return array{int, int}
+     */
+    public static function raster(Settings $s, float $width, float $height): array
+    {
+        $given = [$s->whole('rasterWidth', 0, 0, Check::MOST_PIXELS * 4, 'px'), $s->whole('rasterHeight', 0, 0, Check::MOST_PIXELS * 4, 'px')];
+        if ($given[0] > 0 && $given[1] > 0) {
+            return $given;
+        }
+        $density = $s->number('pixelsPerMetre', 100, 1, 5000, 'px/m');
+
+        return [
+            Check::whole('pixelsPerMetre', max(1, (int) round($width * $density)), 1, Check::MOST_PIXELS * 4, 'px wide'),
+            Check::whole('pixelsPerMetre', max(1, (int) round($height * $density)), 1, Check::MOST_PIXELS * 4, 'px high'),
+        ];
     }
 
     public function rasterWidth(): int
@@ -131,7 +226,7 @@ final readonly class Face implements Carrier
 
     public function area(): float
     {
-        return $this->width * $this->height;
+        return $this->area;
     }
 
     public function inWords(): string
@@ -141,18 +236,7 @@ final readonly class Face implements Carrier
 
     public function mesh(): Mesh
     {
-        [$positions, $uvs, $indices] = [[], [], []];
-        for ($i = 0; $i < count($this->strip); $i += 2) {
-            [$a, $b] = [$this->strip[$i], $this->strip[$i + 1]];
-            $first = intdiv(count($positions), 3);
-            foreach ([[$a, $this->height, 0.0], [$a, 0.0, 1.0], [$b, 0.0, 1.0], [$b, $this->height, 0.0]] as [$p, $y, $v]) {
-                array_push($positions, $p[0], $y, $p[1]);
-                array_push($uvs, $p[3], $v);
-            }
-            array_push($indices, $first, $first + 1, $first + 2, $first, $first + 2, $first + 3);
-        }
-
-        return Mesh::of($positions, $uvs, $indices);
+        return $this->mesh;
     }
 
     private static function short(float $number): string

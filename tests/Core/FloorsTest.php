@@ -10,7 +10,7 @@ use PHPUnit\Framework\TestCase;
 final class FloorsTest extends TestCase
 {
     private const ROOMS = [
-        'Units' => 10, 'Geometry' => 11, 'Values' => 12, 'Venue' => 20, 'Media' => 21, 'Timeline' => 22, 'Routing' => 30,
+        'Units' => 10, 'Geometry' => 11, 'Values' => 12, 'Venue' => 20, 'Media' => 21, 'Timeline' => 22, 'Routing' => 30, 'Light' => 31,
         'Output' => 40, 'Show' => 50, 'Playback' => 51, 'Preflight' => 60, 'Protocol' => 13, 'Exchange' => 23,
     ];
 

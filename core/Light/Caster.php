@@ -1,0 +1,240 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Light;
+
+/**
+ * Throws the light of projectors into a scene. Two ways that check one another: rays through the pixels tell where each
+ * projector's light goes; and from each cell of a face, a ray to each projector tells what arrives there.
+ *
+ * A pixel's light goes through dA of the picture at one metre (sharePerArea lumens each), so that along a ray of slope
+ * (x, y, -1) and length k = √(x² + y² + 1) for a metre along the axis, a place at the distance t that it meets under the
+ * angle i is lit by E = lumens · sharePerArea · k³ · cos i / t².
+ */
+final class Caster
+{
+    /** The most bodies that a ray goes through. */
+    private const DEEPEST = 16;
+
+    /**
+     * What arrives on a face.
+     *
+     * @param  list<Beam>  $beams
+     * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
+     */
+    public static function face(Scene $scene, int $body, array $beams, int $cells, ?\Closure $progress = null): FaceLight
+    {
+        $lattice = Lattice::of($scene, $body, $cells);
+        $of = $scene->bodies[$body];
+        $material = $of->material ?? throw new \InvalidArgumentException("$of->name is no face to project on.");
+        $size = $lattice->columns * $lattice->rows;
+        $maps = array_fill_keys(FaceLight::MAPS, array_fill(0, $size, -1.0));
+        $lumens = [];
+        $lenses = [];
+        foreach ($beams as $beam) {
+            $lens = $beam->projector->lens;
+            $lumens[$beam->id] = 0.0;
+            $lenses[] = [$beam->world->rigidInverse()->m, $beam->world->m, $lens, $beam->projector->lumens * $lens->sharePerArea()];
+        }
+        [$none, $one, $more, $area, $luxSum, $nitsSum, $angleSum, $densitySum, $luxLeast, $luxMost, $angleMost, $densityLeast] = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, INF, 0.0, 0.0, INF];
+        $done = 0;
+        foreach ($lattice->points as $at => [$px, $py, $pz, $nx, $ny, $nz, $ux, $uy, $uz, $vx, $vy, $vz, $share]) {
+            if ($progress !== null && ++$done % 256 === 0) {
+                $progress($done / count($lattice->points));
+            }
+            [$count, $lux, $nits, $best, $angle, $across, $down, $focus] = [0, 0.0, 0.0, 0.0, -1.0, -1.0, -1.0, -1.0];
+            foreach ($lenses as $k => [$in, $out, $lens, $light]) {
+                $z = $in[2] * $px + $in[6] * $py + $in[10] * $pz + $in[14];
+                if ($z > -0.01) {
+                    continue;
+                }
+                $x = ($in[0] * $px + $in[4] * $py + $in[8] * $pz + $in[12]) / -$z;
+                $y = ($in[1] * $px + $in[5] * $py + $in[9] * $pz + $in[13]) / -$z;
+                if (abs($x / $lens->across - $lens->shiftX) > 0.5 || abs($y / $lens->down - $lens->shiftY) > 0.5) {
+                    continue;
+                }
+                [$dx, $dy, $dz] = [$px - $out[12], $py - $out[13], $pz - $out[14]];
+                $distance = sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+                $cos = -($nx * $dx + $ny * $dy + $nz * $dz) / $distance;
+                $behind = $cos < 0;
+                if (abs($cos) < 1e-6 || ($behind && ! $material->translucent)) {
+                    continue;
+                }
+                $through = $scene->reaches($out[12], $out[13], $out[14], $px, $py, $pz);
+                if ($through <= 0) {
+                    continue;
+                }
+                $length = $distance / -$z;
+                $e = $light * $through * $length ** 3 * abs($cos) / $distance ** 2;
+                $count++;
+                $lux += $e;
+                $nits += $material->luminance($e, $behind);
+                $lumens[$beams[$k]->id] += $e * $share * (1 - $material->transmission);
+                if ($e > $best) {
+                    $best = $e;
+                    $angle = rad2deg(acos(min(1.0, abs($cos))));
+                    // How the pixel moves when the place moves by a metre along the raster's axes.
+                    $move = static function (float $tx, float $ty, float $tz) use ($in, $x, $y, $z, $lens): float {
+                        $lx = $in[0] * $tx + $in[4] * $ty + $in[8] * $tz;
+                        $ly = $in[1] * $tx + $in[5] * $ty + $in[9] * $tz;
+                        $lz = $in[2] * $tx + $in[6] * $ty + $in[10] * $tz;
+
+                        return hypot(($lx + $x * $lz) / -$z / $lens->across * $lens->widthPx, ($ly + $y * $lz) / -$z / $lens->down * $lens->heightPx);
+                    };
+                    $across = $move($ux, $uy, $uz);
+                    $down = $move($vx, $vy, $vz);
+                    $focus = -$z / $lens->focus;
+                }
+            }
+            $maps['count'][$at] = (float) $count;
+            $maps['lux'][$at] = $lux;
+            $maps['nits'][$at] = $nits;
+            $maps['angle'][$at] = $angle;
+            $maps['across'][$at] = $across;
+            $maps['down'][$at] = $down;
+            $maps['focus'][$at] = $focus;
+            $area += $share;
+            if ($count === 0) {
+                $none += $share;
+
+                continue;
+            }
+            $count === 1 ? $one += $share : $more += $share;
+            $density = min($across, $down);
+            $luxSum += $lux * $share;
+            $nitsSum += $nits * $share;
+            $angleSum += $angle * $share;
+            $densitySum += $density * $share;
+            $luxLeast = min($luxLeast, $lux);
+            $luxMost = max($luxMost, $lux);
+            $angleMost = max($angleMost, $angle);
+            $densityLeast = min($densityLeast, $density);
+        }
+        $lit = $one + $more;
+        $mean = static fn (float $sum): float => $lit > 0 ? $sum / $lit : 0.0;
+        $whole = $area > 0 ? $area : 1.0;
+
+        return new FaceLight($of->id, $of->name, $lattice->columns, $lattice->rows, $maps, [
+            'none' => $area > 0 ? $none / $whole : 1.0, 'one' => $one / $whole, 'more' => $more / $whole, 'area' => $area,
+            'luxLeast' => $lit > 0 ? $luxLeast : 0.0, 'luxMost' => $luxMost, 'luxMean' => $mean($luxSum), 'nitsMean' => $mean($nitsSum),
+            'even' => $luxSum > 0 ? $luxLeast / $mean($luxSum) : 0.0, 'angleMean' => $mean($angleSum), 'angleMost' => $angleMost,
+            'densityLeast' => $lit > 0 ? $densityLeast : 0.0, 'densityMean' => $mean($densitySum),
+        ], $lumens);
+    }
+
+    /**
+     * Where one projector's light goes, by rays through the middles of columns × rows patches of its picture.
+     *
+     * @param  array<string, FaceLight>  $faces  what arrives on them, for the balance; empty: the balance is by rays alone
+     */
+    public static function throwing(Scene $scene, Beam $beam, int $columns = 64, int $rows = 36, array $faces = []): Throwing
+    {
+        $lens = $beam->projector->lens;
+        $wanted = array_flip($beam->projector->aims);
+        $rays = $columns * $rows;
+        $on = [];
+        [$hits, $lost, $other, $near, $far, $spill] = [0.0, 0.0, 0.0, INF, 0.0, 0.0];
+        $mirror = [];
+        for ($r = 0; $r < $rows; $r++) {
+            for ($c = 0; $c < $columns; $c++) {
+                $left = 1.0;
+                $wentWell = 0.0;
+                foreach (self::walk($scene, $beam, ($c + 0.5) / $columns * $lens->widthPx, ($r + 0.5) / $rows * $lens->heightPx) as [$body, $distance, $behind, $part, $pictured]) {
+                    $left -= $part;
+                    $id = $scene->bodies[$body]->id;
+                    $on[$id] = ($on[$id] ?? 0.0) + $part / $rays;
+                    $material = $scene->bodies[$body]->material;
+                    $taken = $pictured && $material !== null && (! $behind || $material->translucent);
+                    if (! $taken) {
+                        $other += $part / $rays;
+                    } elseif ($behind !== $beam->projector->mirrored) {
+                        $mirror[$id] = $behind;
+                    }
+                    if ($taken && ($wanted === [] || isset($wanted[$id]))) {
+                        $wentWell += $part;
+                        $near = min($near, $distance);
+                        $far = max($far, $distance);
+                    }
+                }
+                $hits += $wentWell / $rays;
+                $lost += $left / $rays;
+                // A pixel that lights its face at all is not spilt; what a gauze lets through is.
+                $spill += $wentWell > 0 ? 0.0 : 1 / $rays;
+            }
+        }
+        $sum = 0.0;
+        foreach ($faces as $face) {
+            $sum += $face->lumens[$beam->id] ?? 0.0;
+        }
+        $remarks = $lens->remarks();
+        foreach ($wanted as $id => $_) {
+            $name = array_values(array_filter($scene->bodies, static fn (Body $b): bool => $b->id === $id))[0]->name ?? 'A face that is gone';
+            ($on[$id] ?? 0.0) > 0 || $remarks[] = "None of its light lands on $name.";
+        }
+        foreach ($mirror as $id => $behind) {
+            $name = array_values(array_filter($scene->bodies, static fn (Body $b): bool => $b->id === $id))[0]->name;
+            $remarks[] = $behind ? "It lights $name from behind without mirroring: the picture reads backwards." : "It lights $name from the front, mirrored: the picture reads backwards.";
+        }
+
+        return new Throwing(
+            $beam->id, $beam->projector->name, $rays, $on, $lost, $spill * $lens->widthPx * $lens->heightPx, (1 - $hits) * $beam->projector->lumens,
+            is_finite($near) ? $near : 0.0, $far, $lens->focus, self::outline($scene, $beam),
+            $faces === [] ? array_sum($on) + $lost : $sum / $beam->projector->lumens + $other + $lost, $remarks,
+        );
+    }
+
+    /**
+     * What the light of a pixel meets, in order, and the share of it that stays there.
+     *
+     * @return list<array{int, float, bool, float, bool}> body, metres along the axis, whether from behind, share, whether the place has a part of the raster
+     */
+    private static function walk(Scene $scene, Beam $beam, float $px, float $py): array
+    {
+        $d = $beam->world->direction($beam->projector->lens->ray($px, $py));
+        $o = $beam->world->m;
+        $met = [];
+        [$left, $from] = [1.0, 1e-6];
+        for ($i = 0; $i < self::DEEPEST && $left > 1e-4; $i++) {
+            $hit = $scene->first($o[12], $o[13], $o[14], $d->x, $d->y, $d->z, $from);
+            if ($hit === null) {
+                break;
+            }
+            $n = $scene->normal($hit[0]);
+            $body = $scene->owner[$hit[0]];
+            $through = $scene->bodies[$body]->material->transmission ?? 0.0;
+            $met[] = [$body, $hit[1], $n[0] * $d->x + $n[1] * $d->y + $n[2] * $d->z > 0, $left * (1 - $through), $scene->pictured($hit[0])];
+            $left *= $through;
+            $from = $hit[1] + 1e-7;
+        }
+
+        return $met;
+    }
+
+    /** @return list<array{float, float, float}|null> */
+    private static function outline(Scene $scene, Beam $beam): array
+    {
+        [$w, $h] = [$beam->projector->lens->widthPx, $beam->projector->lens->heightPx];
+        $edge = [];
+        for ($i = 0; $i < 24; $i++) {
+            array_push($edge, [$i / 24 * $w, 0.0]);
+        }
+        for ($i = 0; $i < 14; $i++) {
+            array_push($edge, [(float) $w, $i / 14 * $h]);
+        }
+        for ($i = 24; $i > 0; $i--) {
+            array_push($edge, [$i / 24 * $w, (float) $h]);
+        }
+        for ($i = 14; $i > 0; $i--) {
+            array_push($edge, [0.0, $i / 14 * $h]);
+        }
+
+        return array_map(static function (array $pixel) use ($scene, $beam): ?array {
+            $d = $beam->world->direction($beam->projector->lens->ray($pixel[0], $pixel[1]));
+            $o = $beam->world->m;
+            $hit = $scene->first($o[12], $o[13], $o[14], $d->x, $d->y, $d->z);
+
+            return $hit === null ? null : [$o[12] + $d->x * $hit[1], $o[13] + $d->y * $hit[1], $o[14] + $d->z * $hit[1]];
+        }, $edge);
+    }
+}

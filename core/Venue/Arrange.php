@@ -1,0 +1,160 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Venue;
+
+use Core\Geometry\Mat4;
+use Core\Geometry\Vec3;
+use Core\Units\Check;
+use Core\Units\Refused;
+
+/** Moves several things of a venue at once. Everything is in venue coordinates: world matrices in, world matrices out, by id. */
+final class Arrange
+{
+    public const MOST_COPIES = 500;
+
+    private const AXES = ['x' => 12, 'y' => 13, 'z' => 14];
+
+    /**
+     * @param  array<string, Mat4>  $things
+     * @return array<string, Mat4>
+     */
+    public static function move(array $things, Vec3 $by): array
+    {
+        return array_map(static fn (Mat4 $m): Mat4 => Mat4::translation($by)->times($m), $things);
+    }
+
+    /**
+     * Turns all of them together about an axis through a point.
+     *
+     * @param  array<string, Mat4>  $things
+     * @return array<string, Mat4>
+     */
+    public static function turn(array $things, string $axis, float $degrees, Vec3 $about): array
+    {
+        self::axis($axis);
+        $turn = Mat4::translation($about)->times(Mat4::rotation($axis, deg2rad($degrees)))->times(Mat4::translation($about->times(-1)));
+
+        return array_map($turn->times(...), $things);
+    }
+
+    /**
+     * Brings the least, the middle or the most of all of them, along an axis, to where it is for all together.
+     *
+     * @param  array<string, Mat4>  $things
+     * @param  array<string, array{array{float, float, float}, array{float, float, float}}>  $bounds  least and most of each, in the venue
+     * @param  string  $to  least, middle or most
+     * @return array<string, Mat4>
+     */
+    public static function align(array $things, array $bounds, string $axis, string $to): array
+    {
+        $k = self::axis($axis) - 12;
+        $place = static fn (array $b): float => match ($to) {
+            'least' => $b[0][$k],
+            'most' => $b[1][$k],
+            'middle' => ($b[0][$k] + $b[1][$k]) / 2,
+            default => throw Refused::notOneOf('to', $to, ['least', 'middle', 'most']),
+        };
+        if ($things === []) {
+            return [];
+        }
+        $goal = $place([
+            [min(array_map(static fn (array $b): float => $b[0][0], $bounds)), min(array_map(static fn (array $b): float => $b[0][1], $bounds)), min(array_map(static fn (array $b): float => $b[0][2], $bounds))],
+            [max(array_map(static fn (array $b): float => $b[1][0], $bounds)), max(array_map(static fn (array $b): float => $b[1][1], $bounds)), max(array_map(static fn (array $b): float => $b[1][2], $bounds))],
+        ]);
+        $out = [];
+        foreach ($things as $id => $matrix) {
+            $out[$id] = Mat4::translation(self::along($k, $goal - $place($bounds[$id])))->times($matrix);
+        }
+
+        return $out;
+    }
+
+    /**
+     * The same gap between each two neighbours along an axis; the first and the last stay.
+     *
+     * @param  array<string, Mat4>  $things
+     * @param  array<string, array{array{float, float, float}, array{float, float, float}}>  $bounds
+     * @return array<string, Mat4>
+     */
+    public static function distribute(array $things, array $bounds, string $axis): array
+    {
+        $k = self::axis($axis) - 12;
+        if (count($things) < 3) {
+            throw Refused::because('items', 'Three things or more can be distributed.');
+        }
+        $ids = array_keys($things);
+        usort($ids, static fn (string $a, string $b): int => $bounds[$a][0][$k] + $bounds[$a][1][$k] <=> $bounds[$b][0][$k] + $bounds[$b][1][$k]);
+        $from = $bounds[$ids[0]][0][$k];
+        $to = $bounds[$ids[count($ids) - 1]][1][$k];
+        $taken = array_sum(array_map(static fn (string $id): float => $bounds[$id][1][$k] - $bounds[$id][0][$k], $ids));
+        $gap = ($to - $from - $taken) / (count($ids) - 1);
+        $out = [];
+        foreach ($ids as $id) {
+            $out[$id] = Mat4::translation(self::along($k, $from - $bounds[$id][0][$k]))->times($things[$id]);
+            $from += $bounds[$id][1][$k] - $bounds[$id][0][$k] + $gap;
+        }
+
+        return $out;
+    }
+
+    /**
+     * Where copies of a thing stand along a line, the thing itself left out.
+     *
+     * @param  int  $count  with the thing itself
+     * @return list<Mat4>
+     */
+    public static function line(Mat4 $thing, int $count, Vec3 $step): array
+    {
+        Check::whole('count', $count, 2, self::MOST_COPIES);
+
+        return array_map(static fn (int $i): Mat4 => Mat4::translation($step->times($i))->times($thing), range(1, $count - 1));
+    }
+
+    /**
+     * Where copies stand on an arc about the upright through a point, each turned along with it.
+     *
+     * @param  float  $degrees  from the first to the last; of a whole turn, the last is left out, as it would stand in the first
+     * @return list<Mat4>
+     */
+    public static function arc(Mat4 $thing, int $count, float $degrees, Vec3 $about): array
+    {
+        Check::whole('count', $count, 2, self::MOST_COPIES);
+        Check::number('degrees', $degrees, -360, 360, 'degrees');
+        $step = $degrees / (abs($degrees) >= 360 - 1e-9 ? $count : $count - 1);
+
+        return array_map(static fn (int $i): Mat4 => self::turn(['it' => $thing], 'y', $step * $i, $about)['it'], range(1, $count - 1));
+    }
+
+    /** A thing on the other side of an upright plane: its place mirrored, and itself turned as its mirror image is. */
+    public static function mirror(Mat4 $thing, string $axis, float $at): Mat4
+    {
+        $k = self::axis($axis) - 12;
+        if ($k === 1) {
+            throw Refused::because('axis', 'Things are mirrored across x or z, not up and down.');
+        }
+        // S · M · S, with S turning the axis round: a rotation again. Mirrored across z, front and back change, so that what
+        // faced the audience faces the stage; the thing keeps its own left and right.
+        $m = $thing->m;
+        foreach ([0, 1, 2, 3] as $column) {
+            $m[4 * $column + $k] = -$m[4 * $column + $k];
+        }
+        $m[12 + $k] += 2 * $at;
+        foreach ([0, 1, 2] as $row) {
+            $m[4 * $k + $row] = -$m[4 * $k + $row];
+        }
+
+        return Mat4::of($m);
+    }
+
+    private static function axis(string $axis): int
+    {
+        return self::AXES[$axis] ?? throw Refused::notOneOf('axis', $axis, array_keys(self::AXES));
+    }
+
+    private static function along(int $k, float $by): Vec3
+    {
+        return Vec3::of($k === 0 ? $by : 0, $k === 1 ? $by : 0, $k === 2 ? $by : 0);
+    }
+}

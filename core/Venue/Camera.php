@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Venue;
+
+use Core\Units\Check;
+
+/** What films the show, fixed or tracked. Looks along its own -Z. */
+final readonly class Camera
+{
+    /**
+     * @param  float  $sensorWidth  millimetres
+     * @param  float  $focal  focal length in millimetres
+     * @param  bool  $tracked  whether its pose comes from a tracking system during the show
+     */
+    private function __construct(public string $name, public float $sensorWidth, public float $sensorHeight, public float $focal, public bool $tracked)
+    {
+    }
+
+    /** @param  array<string, mixed>  $row  name, sensorWidth, sensorHeight (mm), focal (mm), tracked */
+    public static function fromRow(array $row): self
+    {
+        return new self(
+            Check::name('name', (string) $row['name']),
+            Check::number('sensorWidth', (float) ($row['sensorWidth'] ?? 36), 1, 200, 'mm'),
+            Check::number('sensorHeight', (float) ($row['sensorHeight'] ?? 20.25), 1, 200, 'mm'),
+            Check::number('focal', (float) ($row['focal'] ?? 35), 1, 3000, 'mm'),
+            (bool) ($row['tracked'] ?? false),
+        );
+    }
+
+    /** Degrees taken in across: 2 · atan(w / 2f). */
+    public function angleAcross(): float
+    {
+        return rad2deg(2 * atan($this->sensorWidth / 2 / $this->focal));
+    }
+
+    public function angleDown(): float
+    {
+        return rad2deg(2 * atan($this->sensorHeight / 2 / $this->focal));
+    }
+
+    /** The focal length in millimetres that takes in an angle across. */
+    public static function focalFor(float $sensorWidth, float $degrees): float
+    {
+        Check::number('angle', $degrees, 0.5, 170, 'degrees');
+
+        return $sensorWidth / 2 / tan(deg2rad($degrees) / 2);
+    }
+}
