@@ -68,10 +68,10 @@ $binary = static function (string ...$names): string {
     exit(1);
 };
 $commands = [
-    'php' => $binary('php-fpm8.2', 'php-fpm').' --nodaemonize'.($user === '' ? '' : ' --allow-to-run-as-root').' --fpm-config '.escapeshellarg($fpm),
+    'php' => $binary('php-fpm8.2', 'php-fpm').' -d opcache.jit=function -d opcache.jit_buffer_size=64M --nodaemonize'.($user === '' ? '' : ' --allow-to-run-as-root').' --fpm-config '.escapeshellarg($fpm),
     'web' => $binary('nginx').' -e '.escapeshellarg("$run/nginx.log").' -p '.escapeshellarg($run).' -c '.escapeshellarg($nginx)." -g 'daemon off;'",
     'engine' => "$php $fast $artisan kite:conductor",
-    'worker' => "nice -n 10 $php -d memory_limit=1G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
+    'worker' => "nice -n 10 $php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=64M -d memory_limit=4G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
 ];
 // Each child leads a group of its own, so that what it forked ends with it; and it ends when we are killed.
 $guard = is_executable('/usr/bin/setpriv') ? '/usr/bin/setpriv --pdeathsig TERM setsid ' : 'setsid ';

@@ -2,6 +2,8 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\ArrangeController;
+use App\Http\Controllers\LightController;
 use App\Http\Controllers\MediaController;
 use App\Http\Controllers\ShowController;
 use App\Http\Controllers\ToolController;
@@ -18,9 +20,21 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/computed', [ShowController::class, 'computedNow']);
     Route::get('shows/{show}/meshes', [ShowController::class, 'meshes']);
     Route::get('shows/{show}/surfaces/{surface}/sheet', [VenueController::class, 'sheet']);
-    Route::get('shows/{show}/surfaces/{surface}/specification.csv', [VenueController::class, 'specification']);
-    Route::get('shows/{show}/surfaces/{surface}/template.svg', [VenueController::class, 'template']);
+    Route::get('shows/{show}/surfaces/{surface}/specification.{format}', [VenueController::class, 'surfaceSpecification'])->whereIn('format', ['csv', 'pdf']);
+    Route::get('shows/{show}/surfaces/{surface}/template.{format}', [VenueController::class, 'template'])->whereIn('format', ['svg', 'png']);
+    Route::get('shows/{show}/surfaces/{surface}/surface.obj', [VenueController::class, 'surfaceObj']);
     Route::get('shows/{show}/venue.obj', [VenueController::class, 'obj']);
+    Route::get('shows/{show}/specification.{format}', [VenueController::class, 'venueSpecification'])->whereIn('format', ['csv', 'pdf']);
+    Route::get('shows/{show}/plot.svg', [VenueController::class, 'plot']);
+    Route::get('shows/{show}/panels.csv', [VenueController::class, 'panelsCsv']);
+    Route::post('shows/{show}/panels', [VenueController::class, 'importPanels']);
+    Route::post('shows/{show}/arrange', [ArrangeController::class, 'arrange']);
+    Route::get('shows/{show}/light', [LightController::class, 'light']);
+    Route::post('shows/{show}/light', [LightController::class, 'finer']);
+    Route::get('casts/{cast}', [LightController::class, 'cast']);
+    Route::post('casts/{cast}/cancel', [LightController::class, 'cancel']);
+    Route::get('shows/{show}/variants', [LightController::class, 'variants']);
+    Route::get('shows/{show}/sights', [LightController::class, 'sights']);
     Route::get('panels', [VenueController::class, 'panels']);
     Route::post('walls/seams', [VenueController::class, 'seams']);
     Route::post('walls/by-size', [VenueController::class, 'bySize']);

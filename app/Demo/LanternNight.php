@@ -10,7 +10,15 @@ use App\Media\Prober;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Editor;
+use Core\Geometry\Mat4;
+use Core\Geometry\Pose;
+use Core\Geometry\Vec3;
+use Core\Light\Body;
+use Core\Light\Filling;
 use Core\Units\Flicks;
+use Core\Venue\Face;
+use Core\Venue\Lens;
+use Core\Venue\Material;
 use Core\Venue\PanelLibrary;
 use Illuminate\Support\Str;
 
@@ -39,7 +47,7 @@ final class LanternNight
 
         $panels = [];
         foreach (PanelLibrary::panels() as $one) {
-            if (in_array($one->name, ['Indoor 2.6 · 500 × 500', 'Outdoor 3.9 · 500 × 1000'], true)) {
+            if (in_array($one->name, ['Indoor 2.6 · 500 × 500', 'Outdoor 3.9 · 500 × 1000', 'Floor 3.9 · 500 × 500'], true)) {
                 $panels[$one->name] = $this->add('panel', get_object_vars($one));
             }
         }
@@ -52,8 +60,7 @@ final class LanternNight
         $left = $wall('Wing left', 3, 5, [-3.3, 1.2, 1.0], 40, 0);
         $right = $wall('Wing right', 3, 5, [3.3, 1.2, 1.0], -40, 0);
 
-        $house = $this->add('surface', ['name' => 'Custom house front', 'kind' => 'flat', 'position' => [-13, 0, -5], 'rotation' => [16, 0, 0], 'shape' => ['width' => 14, 'height' => 8, 'pixelsPerMetre' => 80]]);
-        $tower = $this->add('surface', ['name' => 'Signal tower', 'kind' => 'drum', 'position' => [10.5, 0, -3], 'rotation' => [-12, 0, 0], 'shape' => ['radius' => 2.1, 'arc' => 200, 'height' => 9, 'pixelsPerMetre' => 80]]);
+        ['house' => $house, 'tower' => $tower] = $this->quay($panels);
 
         $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
         $layer = fn (string $name, int $order, array $aims, array $more = []): string => $this->add('layer', ['timeline' => $timeline, 'name' => $name, 'order' => $order, 'aims' => $aims] + $more);
@@ -94,6 +101,83 @@ final class LanternNight
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
 
         return $show;
+    }
+
+    /**
+     * What stands round the bandstand: faces, masts, projectors, the presenter's corner, seats.
+     *
+     * @param  array<string, string>  $panels  ids by name
+     * @return array{house: string, tower: string}
+     */
+    private function quay(array $panels): array
+    {
+        $this->add('surface', [
+            'name' => 'Bandstand deck', 'kind' => 'wall', 'position' => [0, 1.02, 3.2], 'rotation' => [0, -90, 0],
+            'cells' => array_fill(0, 4, array_fill(0, 10, $panels['Floor 3.9 · 500 × 500'])), 'seams' => array_fill(0, 9, 0),
+        ]);
+        // Windows lie deeper than the stone, door and cornices stand before it.
+        $board = static fn (float $x, float $y, float $w, float $h, float $depth): array => ['depth' => $depth, 'points' => [$x, $y, $x + $w, $y, $x + $w, $y + $h, $x, $y + $h]];
+        $boards = [$board(-7, 4.1, 14, 0.3, 0.25), $board(-7, 7.6, 14, 0.4, 0.45), $board(-1.3, 0, 2.6, 3.4, 0.3), $board(-0.9, 0, 1.8, 3, -0.4), ['depth' => 0.35, 'points' => [-1.7, 3.4, 1.7, 3.4, 0, 4]]];
+        foreach ([-6, -4, 2.8, 4.8] as $x) {
+            $boards[] = $board($x, 1, 1.2, 2.2, -0.3);
+        }
+        foreach ([-6, -4, -2, 0.8, 2.8, 4.8] as $x) {
+            $boards[] = ['depth' => -0.3, 'points' => [$x, 5, $x + 1.2, 5, $x + 1.2, 6.4, $x + 0.6, 6.9, $x, 6.4]];
+        }
+        $shape = ['width' => 14, 'height' => 8, 'pixelsPerMetre' => 80];
+        $house = $this->add('surface', ['name' => 'Custom house front', 'kind' => 'frames', 'position' => [-13, 0, -5], 'rotation' => [16, 0, 0], 'shape' => $shape, 'boards' => $boards]);
+        $drum = ['radius' => 2.1, 'arc' => 200, 'height' => 9, 'pixelsPerMetre' => 80];
+        $tower = $this->add('surface', ['name' => 'Signal tower', 'kind' => 'drum', 'position' => [10.5, 0, -3], 'rotation' => [-12, 0, 0], 'shape' => $drum, 'material' => ['gain' => 0.7]]);
+        $sail = $this->add('surface', ['name' => 'Sail', 'kind' => 'flat', 'position' => [6, 3, -4], 'rotation' => [-6, 0, 0], 'shape' => ['width' => 4.4, 'height' => 3, 'pixelsPerMetre' => 100], 'material' => ['translucent' => true, 'rear' => true, 'gain' => 1.1, 'transmission' => 0.35]]);
+
+        $housePose = Pose::of(Vec3::of(-13, 0, -5), 16);
+        $towerPose = Pose::of(Vec3::of(10.5, 0, -3), -12);
+        $part = static fn (array $shape, string $kind, Mat4 $world): Body => new Body('part', 'part', Face::fromRow($kind, $shape)->mesh(), $world, Material::fromRow([]));
+        $lens = ['widthPx' => 1920, 'heightPx' => 1200, 'throwLeast' => 1.4, 'throwMost' => 3.2, 'throw' => 2.2, 'shiftXMost' => 0.3, 'shiftYMost' => 0.6, 'portrait' => true];
+        $third = static fn (float $x): Body => $part(['width' => 5.2, 'height' => 8], 'flat', $housePose->matrix()->times(Mat4::translation(Vec3::of($x, 0, 0))));
+        $half = static fn (float $turn): Body => $part(['radius' => 2.1, 'arc' => 84, 'height' => 9], 'drum', $towerPose->matrix()->times(Mat4::translation(Vec3::of(2.1 * sin(deg2rad($turn)), 0, 2.1 * (cos(deg2rad($turn)) - 1))))->times(Mat4::rotation('y', deg2rad($turn))));
+        $masts = [
+            ['Mast west', [-13.5, 0, 15.4], [['Custom house left', $third(-4.4), true, $house]]],
+            ['Mast quay', [-7.4, 0, 14.3], [['Custom house middle', $third(0), true, $house]]],
+            ['Mast stage', [-1.6, 0, 13], [['Custom house right', $third(4.4), true, $house], ['Tower left', $half(-42), false, $tower]]],
+            ['Mast east', [16.5, 0, 8.5], [['Tower right', $half(42), false, $tower]]],
+        ];
+        foreach ($masts as [$name, $at, $lit]) {
+            $rig = $this->add('rig', ['name' => $name, 'position' => $at]);
+            $this->add('prop', ['name' => "$name, tower", 'kind' => 'box', 'rig' => $rig, 'shape' => ['width' => 0.45, 'height' => 8.4, 'depth' => 0.45]]);
+            foreach ($lit as $i => [$projector, $body, $square, $for]) {
+                $place = Vec3::of($at[0], 6.2 + $i * 1.2, $at[2] - 0.7);
+                $this->project($projector, $place, Filling::from($place, Lens::fromRow($lens), $body, $square), $lens, 21_000, $for, $rig, Vec3::of($at[0], $at[1], $at[2]));
+            }
+        }
+        $wide = ['portrait' => false, 'throwLeast' => 0.8, 'throwMost' => 1.4, 'throw' => 1.2] + $lens;
+        $place = Vec3::of(6.6, 4.4, -9.6);
+        $this->project('Sail, from behind', $place, Filling::from($place, Lens::fromRow($wide), $part(['width' => 4.4, 'height' => 3], 'flat', Pose::of(Vec3::of(6, 3, -4), 174)->matrix()), true), $wide, 8_000, $sail, null, Vec3::zero(), true);
+
+        $corner = $this->add('rig', ['name' => 'Presenter\'s corner', 'position' => [-6.2, 0.4, 5], 'rotation' => [28, 0, 0]]);
+        $this->add('surface', [
+            'name' => 'Presenter wall', 'kind' => 'wall', 'position' => [0, 0.2, -1.4], 'rig' => $corner,
+            'cells' => array_fill(0, 5, array_fill(0, 6, $panels['Indoor 2.6 · 500 × 500'])), 'seams' => array_fill(0, 5, 0),
+        ]);
+        $this->add('prop', ['name' => 'Presenter', 'kind' => 'box', 'rig' => $corner, 'position' => [0.4, 0, 0.4], 'shape' => ['width' => 0.45, 'height' => 1.75, 'depth' => 0.3]]);
+        $this->add('camera', ['name' => 'Presenter camera', 'rig' => $corner, 'position' => [0, 1.5, 4.6], 'focal' => 42, 'tracked' => true]);
+        foreach ([['Quay rail, front', [0, 1.65, 9]], ['Middle of the square', [-2, 1.65, 19]], ['Chandler\'s steps', [9, 3.2, 27]], ['House left, far', [-21, 1.65, 13]]] as [$name, $at]) {
+            $seat = Pose::of(Vec3::of(...$at))->lookingAt(Vec3::of(-1, 3, -2));
+            $this->add('seat', ['name' => $name, 'position' => $at, 'rotation' => [round($seat->yaw, 3), round($seat->pitch, 3), 0]]);
+        }
+
+        return ['house' => $house, 'tower' => $tower];
+    }
+
+    /** @param  array<string, mixed>  $lens */
+    private function project(string $name, Vec3 $place, Filling $filled, array $lens, float $lumens, string $for, ?string $rig, Vec3 $from, bool $mirrored = false): void
+    {
+        $round = static fn (float $v): float => round($v, 4) + 0.0;
+        $this->add('projector', [
+            'name' => $name, 'rig' => $rig, 'lumens' => $lumens, 'aims' => [$for], 'mirrored' => $mirrored,
+            'position' => array_map($round, $place->minus($from)->toArray()), 'rotation' => array_map($round, [$filled->pose->yaw, $filled->pose->pitch, 0.0]),
+            'lens' => ['throw' => $round($filled->throw), 'shiftX' => $round($filled->shiftX), 'shiftY' => $round($filled->shiftY), 'focus' => round($filled->distance, 2)] + $lens,
+        ]);
     }
 
     /** @param  array<string, mixed>  $fields */

@@ -7,6 +7,7 @@ namespace App\Jobs;
 use App\Engine\Control;
 use App\Media\FormMaker;
 use App\Media\MediaStore;
+use App\Media\ModelStore;
 use App\Media\Prober;
 use App\Models\StoredFile;
 use App\Show\Rows;
@@ -42,6 +43,20 @@ final class MakeReady implements ShouldQueue
         };
         try {
             $say(['state' => 'working', 'progress' => 0, 'sentence' => null]);
+            if (($file->facts['kind'] ?? null) === 'model') {
+                $next = 0.0;
+                $form = ModelStore::make($store, $file->hash, static function (float $share) use ($file, $control, &$next): void {
+                    if (microtime(true) >= $next) {
+                        $next = microtime(true) + 0.25;
+                        StoredFile::query()->whereKey($file->hash)->value('state') === 'working' || throw new Stopped;
+                        $file->update(['progress' => $share]);
+                        self::tell($control, $file);
+                    }
+                });
+                $say(['state' => 'ready', 'progress' => 1, 'form' => $form, 'thumbnails' => []]);
+
+                return;
+            }
             $facts = $prober->facts($store->original($file->hash), $file->name);
             if ($facts->kind === 'audio') {
                 $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => ['kind' => 'audio'], 'thumbnails' => []]);
@@ -69,6 +84,8 @@ final class MakeReady implements ShouldQueue
             }
             $thumbnails = array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, FormMaker::thumbnailCount($facts) - 1));
             $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => $form, 'thumbnails' => $thumbnails]);
+        } catch (Stopped) {
+            self::tell($control, $file->refresh());
         } catch (Refused $refused) {
             $say(['state' => 'failed', 'sentence' => $refused->getMessage()]);
         } catch (\Throwable $e) {

@@ -9,7 +9,7 @@ final readonly class MediaStore
 {
     public function __construct(private string $root)
     {
-        foreach (['originals', 'forms', 'thumbnails', 'uploads'] as $folder) {
+        foreach (['originals', 'forms', 'thumbnails', 'uploads', 'models'] as $folder) {
             is_dir("$root/$folder") || @mkdir("$root/$folder", 0770, true);
         }
     }
@@ -32,6 +32,11 @@ final readonly class MediaStore
     public function thumbnail(string $hash, int $number): string
     {
         return "$this->root/thumbnails/$hash-$number.jpg";
+    }
+
+    public function model(string $hash): string
+    {
+        return "$this->root/models/$hash.bin";
     }
 
     public function upload(string $id): string

@@ -11,6 +11,7 @@ use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Upload;
 use App\Show\Editor;
+use Core\Exchange\ObjReader;
 use Core\Units\Refused;
 use Illuminate\Support\Str;
 
@@ -28,6 +29,9 @@ final readonly class Uploads
         $name = self::cleanName($name);
         if ($bytes === 0) {
             throw Problem::refused('bytes', "$name is empty (0 bytes).");
+        }
+        if (self::isModel($name) && $bytes > ObjReader::MOST_BYTES) {
+            throw new Problem(413, sprintf('%s is larger than the %d MB that a model may have; export it with fewer triangles.', $name, ObjReader::MOST_BYTES >> 20), ['field' => 'bytes']);
         }
         if ($bytes < 0 || $bytes > config('kite.largest_file')) {
             throw new Problem(413, sprintf('%s is larger than the %.0f GB that are taken.', $name, config('kite.largest_file') / 1024 ** 3), ['field' => 'bytes']);
@@ -54,7 +58,7 @@ final readonly class Uploads
     /**
      * Takes the next bytes; with the last of them the file becomes media of the show.
      *
-     * @return array<string, mixed> received, and when it is whole: media (id), hash, known (whether it was here already)
+     * @return array<string, mixed> received, and when it is whole: media (id; not of a model), hash, known (whether it was here already)
      */
     public function take(Upload $upload, int $at, string $bytes): array
     {
@@ -111,9 +115,9 @@ final readonly class Uploads
         $file = StoredFile::query()->find($hash);
         try {
             if ($file === null || ! is_file($this->store->original($hash))) {
-                $facts = (new Prober)->facts($path, $upload->name);
+                $facts = self::isModel($upload->name) ? ['kind' => 'model'] : (new Prober)->facts($path, $upload->name)->toArray();
                 rename($path, $this->store->original($hash));
-                $file ??= StoredFile::query()->create(['hash' => $hash, 'name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts->toArray()]);
+                $file ??= StoredFile::query()->create(['hash' => $hash, 'name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts]);
             }
         } catch (Refused $refused) {
             $this->forget($upload);
@@ -124,6 +128,12 @@ final readonly class Uploads
         }
         if ($file->state === 'waiting') {
             MakeReady::dispatch($hash);
+        }
+        if (($file->facts['kind'] ?? null) === 'model') {
+            // A model becomes part of the show with the surface or prop that it is for.
+            $this->forget($upload);
+
+            return ['hash' => $hash, 'known' => $file->state === 'ready', 'sentence' => null];
         }
         $show = Show::query()->findOrFail($upload->showId);
         $known = Media::query()->where('showId', $show->id)->where('file', $hash)->first();
@@ -136,6 +146,11 @@ final readonly class Uploads
         $this->forget($upload);
 
         return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'sentence' => $known === null ? null : "$upload->name is here already, as $known->name."];
+    }
+
+    private static function isModel(string $name): bool
+    {
+        return str_ends_with(strtolower($name), '.obj');
     }
 
     private static function cleanName(string $name): string

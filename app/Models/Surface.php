@@ -6,7 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 
-/** A wall of panels, or a face to project on. */
+/** A wall of panels, a face to project on, or an imported model. */
 final class Surface extends Model
 {
     use IsShowRow;
@@ -16,6 +16,6 @@ final class Surface extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['position' => 'array', 'rotation' => 'array', 'cells' => 'array', 'seams' => 'array', 'feeding' => 'array', 'shape' => 'array'];
+        return ['hidden' => 'boolean', 'locked' => 'boolean', 'material' => 'array', 'boards' => 'array', 'position' => 'array', 'rotation' => 'array', 'cells' => 'array', 'seams' => 'array', 'feeding' => 'array', 'shape' => 'array'];
     }
 }

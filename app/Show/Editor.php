@@ -206,6 +206,9 @@ final readonly class Editor
             }
             CoreShow::checkRow($kind, $row?->attributesToArray() ?? [], $panels ?? []);
         }
+        if (array_filter($touched, static fn (array $t): bool => $t[0] === 'rig') !== []) {
+            $this->rows->checkRigs($show->id);
+        }
 
         return $done;
     }

@@ -25,7 +25,8 @@ final class Kinds
         'surface' => ['model' => Models\Surface::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'kind' => ['string', 'wall'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
             'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', []], 'shape' => ['settings', []],
-        ]],
+            'material' => ['settings', []], 'boards' => ['boards', []], 'model' => ['string?', null],
+        ] + self::STANDING],
         'media' => ['model' => Models\Media::class, 'parent' => null, 'fields' => [
             'name' => ['string'], 'kind' => ['string'], 'file' => ['string?', null], 'width' => ['integer', 0], 'height' => ['integer', 0], 'colour' => ['string', '#ffffff'],
         ]],
@@ -46,7 +47,25 @@ final class Kinds
         'region' => ['model' => Models\Region::class, 'parent' => 'output', 'fields' => [
             'output' => ['id'], 'surface' => ['id'], 'source' => ['numbers'], 'x' => ['integer', 0], 'y' => ['integer', 0],
         ]],
+        'rig' => ['model' => Models\Rig::class, 'parent' => null, 'fields' => ['name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]]] + self::STANDING],
+        'projector' => ['model' => Models\Projector::class, 'parent' => null, 'fields' => [
+            'name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
+            'lens' => ['settings', []], 'lumens' => ['number', 10000.0], 'mirrored' => ['boolean', false], 'aims' => ['ids', []],
+        ] + self::STANDING],
+        'camera' => ['model' => Models\Camera::class, 'parent' => null, 'fields' => [
+            'name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
+            'sensorWidth' => ['number', 36.0], 'sensorHeight' => ['number', 20.25], 'focal' => ['number', 35.0], 'tracked' => ['boolean', false],
+        ] + self::STANDING],
+        'prop' => ['model' => Models\Prop::class, 'parent' => null, 'fields' => [
+            'name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
+            'kind' => ['string', 'box'], 'shape' => ['settings', []], 'model' => ['string?', null],
+        ] + self::STANDING],
+        'seat' => ['model' => Models\Seat::class, 'parent' => null, 'fields' => ['name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]]] + self::STANDING],
+        'variant' => ['model' => Models\Variant::class, 'parent' => null, 'fields' => ['name' => ['string'], 'projectors' => ['projectors', []]]],
     ];
+
+    /** What all that stands in the venue has in common: the rig that it rides on, and whether the studio hides or locks it. */
+    private const STANDING = ['rig' => ['id?', null], 'hidden' => ['boolean', false], 'locked' => ['boolean', false]];
 
     /** Fields of the show itself that may be edited. */
     public const SHOW_FIELDS = ['name' => ['string'], 'frameRate' => ['string']];
@@ -90,7 +109,7 @@ final class Kinds
     {
         $decoders = [];
         foreach (self::fields($kind) as $field => [$type]) {
-            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings'], true)) {
+            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings', 'boards', 'projectors'], true)) {
                 $decoders[$field] = static fn (mixed $json): array => (array) json_decode((string) $json, true);
             } elseif ($type === 'boolean') {
                 $decoders[$field] = static fn (mixed $stored): bool => (bool) $stored;
@@ -120,6 +139,8 @@ final class Kinds
             'boolean' => is_bool($value),
             'cells' => self::areCells($value),
             'keyframes' => is_array($value) && array_is_list($value),
+            'boards' => is_array($value) && array_is_list($value) && count($value) <= 500,
+            'projectors' => is_array($value) && array_is_list($value) && count($value) <= 200,
             'settings' => is_array($value) && count($value) <= 50 && array_filter($value, static fn (mixed $v): bool => ! is_scalar($v)) === [],
             default => false,
         };
@@ -155,6 +176,6 @@ final class Kinds
 
     private const TYPE_WORDS = [
         'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
-        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values', 'boards' => 'a list of at most 500 boards', 'projectors' => 'a list of at most 200 projectors',
     ];
 }

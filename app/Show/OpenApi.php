@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use Core\Light\FaceLight;
+use Core\Light\Sight;
 use Core\Preflight\Finding;
 use Core\Routing\Fitting;
 use Core\Timeline\PastEnd;
@@ -67,6 +69,8 @@ final class OpenApi
             'cells' => self::list(self::list(['type' => ['string', 'null']])),
             'keyframes' => self::list(self::ref('Keyframe')),
             'settings' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['string', 'number', 'boolean']], 'items' => (object) []],
+            'boards' => self::list(self::object(['depth' => ['type' => 'number'], 'points' => self::list(['type' => 'number'])])),
+            'projectors' => self::list(['type' => 'object', 'additionalProperties' => true]),
             default => throw new \LogicException("There is no type $type."),
         };
 
@@ -98,7 +102,14 @@ final class OpenApi
             'CableRun' => self::object(['number' => $whole, 'cells' => self::list(self::list($whole)), 'load' => $number, 'limit' => $number]),
             'WallSheet' => self::object(['power' => self::list(self::ref('CableRun')), 'data' => self::list(self::ref('CableRun')), 'figures' => ['type' => 'object', 'additionalProperties' => true], 'remarks' => self::list($text)]),
             'TraceLink' => self::object(['link' => $text, 'state' => ['type' => 'string', 'enum' => ['ok', 'attention', 'fault']], 'kind' => $text, 'id' => $text, 'name' => $text, 'sentence' => $text]),
-            'SurfaceMesh' => self::object(['surface' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'uvs' => self::list($number), 'indices' => self::list($whole)]),
+            'SurfaceMesh' => self::object(['surface' => $text, 'key' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'uvs' => self::list($number), 'indices' => self::list($whole)], ['positions', 'uvs', 'indices']),
+            'PropMesh' => self::object(['prop' => $text, 'key' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'indices' => self::list($whole)], ['positions', 'indices']),
+            'FaceLight' => self::object(['id' => $text, 'name' => $text, 'columns' => $whole, 'rows' => $whole, 'maps' => self::object(array_fill_keys(FaceLight::MAPS, self::list($number))), 'figures' => self::object(array_fill_keys(['none', 'one', 'more', 'area', 'luxLeast', 'luxMost', 'luxMean', 'nitsMean', 'even', 'angleMean', 'angleMost', 'densityLeast', 'densityMean'], $number)), 'lumens' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []]]),
+            'Throwing' => self::object(['id' => $text, 'name' => $text, 'rays' => $whole, 'onFaces' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []], 'lostShare' => $number, 'spillPixels' => $number, 'spillLumens' => $number, 'nearest' => $number, 'farthest' => $number, 'focus' => $number, 'outline' => self::list(['type' => ['array', 'null'], 'items' => $number]), 'balance' => $number, 'remarks' => self::list($text)]),
+            'VariantSum' => self::object(['projectors' => $whole] + array_fill_keys(['lumens', 'none', 'one', 'more', 'luxMean', 'nitsMean', 'even', 'angleMean', 'angleMost', 'densityMean', 'spillLumens'], $number)),
+            'Light' => self::object(['key' => $text, 'cells' => $whole, 'triangles' => $whole, 'milliseconds' => $number, 'faces' => self::list(self::ref('FaceLight')), 'projectors' => self::list(self::ref('Throwing')), 'sum' => self::ref('VariantSum')]),
+            'Cast' => self::object(['id' => $text, 'state' => ['type' => 'string', 'enum' => ['waiting', 'working', 'ready', 'failed', 'cancelled']], 'progress' => $number, 'cells' => $whole, 'sentence' => ['type' => ['string', 'null']]]),
+            'Sight' => self::fromClass(Sight::class),
             'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole]),
         ];
         foreach (Kinds::names() as $kind) {
@@ -107,6 +118,9 @@ final class OpenApi
                 $properties[$field] = self::type($type[0], $field);
             }
             $row = self::object($properties);
+            if (isset(Kinds::fields($kind)['model'])) {
+                $row['properties']['modelFile'] = ['type' => 'object', 'properties' => ['name' => $text] + self::schemasOfFile()];
+            }
             $schemas[ucfirst($kind)] = $kind === 'media' ? ['allOf' => [$row, ['type' => 'object', 'properties' => self::schemasOfFile()]]] : $row;
         }
         $schemas['Rows'] = self::object(array_combine(Kinds::names(), array_map(static fn (string $k): array => self::list(self::ref(ucfirst($k))), Kinds::names())));
@@ -157,10 +171,25 @@ final class OpenApi
             ],
             '/shows/{show}/engage' => ['parameters' => [$show], 'post' => self::call('Puts the show on the engine', self::ref('ShowHead'))],
             '/shows/{show}/computed' => ['parameters' => [$show], 'get' => self::call('Figures, placements and findings', self::ref('Computed'))],
-            '/shows/{show}/meshes' => ['parameters' => [$show], 'get' => self::call('Meshes of all surfaces', self::object(['meshes' => self::list(self::ref('SurfaceMesh'))]))],
+            '/shows/{show}/meshes' => ['parameters' => [$show, self::parameter('known', 'query', false)], 'get' => self::call('Where everything stands, and the triangles of what is not known by its key', self::object(['meshes' => self::list(self::ref('SurfaceMesh')), 'props' => self::list(self::ref('PropMesh')), 'places' => ['type' => 'object', 'additionalProperties' => self::list($number)], 'frusta' => ['type' => 'object', 'additionalProperties' => self::list(self::list($number))]]))],
             '/shows/{show}/surfaces/{surface}/sheet' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::call('What a wall is built by: curve, circuits, ports, cable runs, viewing distances', self::ref('WallSheet'))],
-            '/shows/{show}/surfaces/{surface}/specification.csv' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::file('The wall and its cables as a table', 'text/csv')],
-            '/shows/{show}/surfaces/{surface}/template.svg' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::file('The pixel map to draw on, at exact size', 'image/svg+xml')],
+            '/shows/{show}/surfaces/{surface}/specification.{format}' => ['parameters' => [$show, self::parameter('surface', 'path'), self::parameter('format', 'path'), self::parameter('spares', 'query', false)], 'get' => self::file('A wall, its panels with spares, and its cables, as csv or pdf', 'text/csv')],
+            '/shows/{show}/surfaces/{surface}/template.{format}' => ['parameters' => [$show, self::parameter('surface', 'path'), self::parameter('format', 'path')], 'get' => self::file('The pixel map to draw on, at exact size, as svg or png', 'image/svg+xml')],
+            '/shows/{show}/surfaces/{surface}/surface.obj' => ['parameters' => [$show, self::parameter('surface', 'path')], 'get' => self::file('One surface in its own place, with its UVs', 'model/obj')],
+            '/shows/{show}/specification.{format}' => ['parameters' => [$show, self::parameter('format', 'path'), self::parameter('spares', 'query', false)], 'get' => self::file('All walls, panels, cables, faces and projectors, as csv or pdf', 'text/csv')],
+            '/shows/{show}/plot.svg' => ['parameters' => [$show], 'get' => self::file('The venue in plan and front, with dimensions', 'image/svg+xml')],
+            '/shows/{show}/panels.csv' => ['parameters' => [$show], 'get' => self::file('The panels of the show as a table', 'text/csv')],
+            '/shows/{show}/panels' => ['parameters' => [$show], 'post' => self::call('Panels of a table become panels of the show', self::ref('Done'), self::object(['csv' => $text]), 201)],
+            '/shows/{show}/arrange' => ['parameters' => [$show], 'post' => self::call('Moves, turns, copies and lines up things of the venue, as one edit', ['allOf' => [self::ref('Done'), self::object(['says' => self::list($text)])]], self::object(['do' => $text, 'ids' => self::list($text), 'by' => self::list($number), 'axis' => $text, 'degrees' => $number, 'about' => self::list($number), 'to' => $text, 'count' => $whole, 'step' => self::list($number), 'at' => $number, 'copy' => ['type' => 'boolean'], 'rig' => ['type' => ['string', 'null']], 'point' => self::list($number), 'surface' => $text, 'how' => $text, 'variant' => $text], ['ids', 'by', 'axis', 'degrees', 'about', 'to', 'count', 'step', 'at', 'copy', 'rig', 'point', 'surface', 'how', 'variant']), 201)],
+            '/shows/{show}/light' => [
+                'parameters' => [$show],
+                'get' => self::call('Where the projectors\' light goes: maps over each face, figures of each projector; the finest look that is kept', self::ref('Light')),
+                'post' => self::call('Casts it finer, in the worker', self::ref('Cast'), self::object(['cells' => $whole], ['cells']), 202),
+            ],
+            '/casts/{cast}' => ['parameters' => [self::parameter('cast', 'path')], 'get' => self::call('How far a finer cast is', self::ref('Cast'))],
+            '/casts/{cast}/cancel' => ['parameters' => [self::parameter('cast', 'path')], 'post' => self::call('Stops it', self::ref('Cast'))],
+            '/shows/{show}/variants' => ['parameters' => [$show], 'get' => self::call('The present projectors and each placement that is kept, side by side', self::object(['variants' => self::list(self::object(['id' => ['type' => ['string', 'null']], 'name' => $text, 'sum' => self::ref('VariantSum')]))]))],
+            '/shows/{show}/sights' => ['parameters' => [$show], 'get' => self::call('What each seat sees of each surface', self::object(['sights' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Sight'))]]))],
             '/shows/{show}/venue.obj' => ['parameters' => [$show], 'get' => self::file('All surfaces with their UVs, metres, Y up', 'model/obj')],
             '/panels' => ['get' => self::call('Generic panels to begin with', self::object(['panels' => self::list(['type' => 'object', 'additionalProperties' => true])]))],
             '/walls/seams' => ['post' => self::call('Equal seams that meet a radius, turn by an angle in all, or have one angle each', self::object(['seams' => self::list($number)]), self::object(['columns' => $whole, 'widthMm' => $number, 'radius' => $number, 'turn' => $number, 'angle' => $number], ['widthMm', 'radius', 'turn', 'angle']))],

@@ -4,10 +4,15 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use App\Media\ModelStore;
 use App\Models\Show;
 use App\Models\StoredFile;
+use Core\Geometry\Pose;
+use Core\Geometry\Vec3;
 use Core\Show\Show as CoreShow;
+use Core\Units\Refused;
 use Core\Venue\Panel;
+use Core\Venue\Stances;
 
 /** Reads shows from the database, as plain rows and as the core's value. */
 final class Rows
@@ -41,7 +46,7 @@ final class Rows
     public function withFiles(string $showId): array
     {
         $rows = $this->of($showId);
-        $hashes = array_values(array_filter(array_column($rows['media'], 'file')));
+        $hashes = array_values(array_filter([...array_column($rows['media'], 'file'), ...array_column($rows['surface'], 'model'), ...array_column($rows['prop'], 'model')]));
         $files = [];
         foreach (array_chunk($hashes, 500) as $some) {
             $files += StoredFile::query()->whereIn('hash', $some)->get()->keyBy('hash')->all();
@@ -50,6 +55,14 @@ final class Rows
             $file = $files[$row['file']] ?? null;
             if ($row['kind'] === 'file') {
                 $rows['media'][$i] += $file === null ? ['state' => 'missing'] : self::file($file);
+            }
+        }
+        foreach (['surface', 'prop'] as $kind) {
+            foreach ($rows[$kind] as $i => $row) {
+                if ($row['model'] !== null) {
+                    $file = $files[$row['model']] ?? null;
+                    $rows[$kind][$i]['modelFile'] = $file === null ? ['state' => 'missing'] : ['name' => $file->name] + self::file($file);
+                }
             }
         }
 
@@ -64,7 +77,37 @@ final class Rows
 
     public function core(Show $show): CoreShow
     {
-        return CoreShow::fromRows($show->attributesToArray(), $this->withFiles($show->id));
+        return CoreShow::fromRows($show->attributesToArray(), self::withGeometry($this->withFiles($show->id)));
+    }
+
+    /**
+     * Models with their triangles, read from disk when somebody asks for them.
+     *
+     * @param  array<string, list<array<string, mixed>>>  $rows
+     * @return array<string, list<array<string, mixed>>>
+     */
+    public static function withGeometry(array $rows): array
+    {
+        foreach (['surface', 'prop'] as $kind) {
+            foreach ($rows[$kind] as $i => $row) {
+                if (($row['modelFile']['state'] ?? null) === 'ready' && ($row['modelFile']['form']['kind'] ?? null) === 'model') {
+                    $rows[$kind][$i]['geometry'] = ['load' => static fn (): array => ModelStore::read((string) $row['model'])] + $row['modelFile']['form'];
+                }
+            }
+        }
+
+        return $rows;
+    }
+
+    /**
+     * Refuses rigs that ride on one another in a ring.
+     *
+     * @throws Refused
+     */
+    public function checkRigs(string $showId): void
+    {
+        $rigs = Kinds::model('rig')::query()->where('showId', $showId)->toBase()->pluck('rig', 'id')->all();
+        Stances::of(array_map(static fn (): Pose => Pose::of(Vec3::zero()), $rigs), $rigs);
     }
 
     /** @return array<string, Panel> */

@@ -18,6 +18,46 @@ final class Csv
         return $out;
     }
 
+    /** @return list<list<string>> rows of a table whose fields are parted by commas, semicolons or tabs, whichever its first row has most of */
+    public static function read(string $text): array
+    {
+        $first = (string) strtok($text, "\r\n");
+        $separator = ',';
+        foreach ([';', "\t"] as $other) {
+            substr_count($first, $other) > substr_count($first, $separator) && $separator = $other;
+        }
+        [$rows, $row, $field, $quoted] = [[], [], '', false];
+        for ($i = 0, $n = strlen($text); $i < $n; $i++) {
+            $sign = $text[$i];
+            if ($quoted) {
+                if ($sign === '"' && ($text[$i + 1] ?? '') === '"') {
+                    $field .= '"';
+                    $i++;
+                } elseif ($sign === '"') {
+                    $quoted = false;
+                } else {
+                    $field .= $sign;
+                }
+            } elseif ($sign === '"' && $field === '') {
+                $quoted = true;
+            } elseif ($sign === $separator) {
+                $row[] = $field;
+                $field = '';
+            } elseif ($sign === "\n" || $sign === "\r") {
+                $sign === "\r" && ($text[$i + 1] ?? '') === "\n" && $i++;
+                $rows[] = [...$row, $field];
+                [$row, $field] = [[], ''];
+            } else {
+                $field .= $sign;
+            }
+        }
+        if ($field !== '' || $row !== []) {
+            $rows[] = [...$row, $field];
+        }
+
+        return $rows;
+    }
+
     private static function field(string|int|float $value): string
     {
         if (is_float($value)) {

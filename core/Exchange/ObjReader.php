@@ -278,14 +278,12 @@ final class ObjReader
         $hasUvs = $this->vt !== [] && ! $this->anyWithout;
         if (! $hasUvs) {
             $remarks[] = $this->vt === [] ? 'The model has no UVs; they are made here.' : 'Some faces have no UVs; all are made here.';
-        } elseif (min($this->uvs) < -1e-6 || max($this->uvs) > 1 + 1e-6) {
+        } elseif ($this->uvs !== [] && (min($this->uvs) < -1e-6 || max($this->uvs) > 1 + 1e-6)) {
             $remarks[] = sprintf('Some UVs lie outside 0 to 1 (from %.2f to %.2f); what lies outside shows the edge of the raster.', min($this->uvs), max($this->uvs));
             $this->uvs = array_map(static fn (float $c): float => max(0.0, min(1.0, $c)), $this->uvs);
         }
         if ($this->against > 0 && $this->against >= 9 * $this->along) {
-            for ($i = 0; $i < 3 * $triangles; $i += 3) {
-                [$this->indices[$i + 1], $this->indices[$i + 2]] = [$this->indices[$i + 2], $this->indices[$i + 1]];
-            }
+            $this->indices = Mesh::wound($this->indices);
             $remarks[] = 'The faces wind against their normals, as after mirroring; they were turned round.';
         } elseif ($this->against > 0) {
             $remarks[] = "$this->against faces wind against their normals.";

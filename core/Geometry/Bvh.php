@@ -104,7 +104,7 @@ final readonly class Bvh
             $waiting[] = [$halves[0], -1];
         }
 
-        return new self($packed, $order, $boxes, $links, $counts);
+        return new self($packed, $order, $boxes, array_values($links), array_values($counts));
     }
 
     /**

@@ -34,6 +34,22 @@ final readonly class Mesh
         return new self($positions, $uvs, $indices);
     }
 
+    /**
+     * The same triangles, wound the other way.
+     *
+     * @param  list<int>  $indices
+     * @return list<int>
+     */
+    public static function wound(array $indices): array
+    {
+        $out = [];
+        for ($i = 0, $n = count($indices); $i < $n; $i += 3) {
+            array_push($out, $indices[$i], $indices[$i + 2], $indices[$i + 1]);
+        }
+
+        return $out;
+    }
+
     public function vertexCount(): int
     {
         return intdiv(count($this->positions), 3);

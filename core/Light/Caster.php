@@ -115,7 +115,7 @@ final class Caster
         $mean = static fn (float $sum): float => $lit > 0 ? $sum / $lit : 0.0;
         $whole = $area > 0 ? $area : 1.0;
 
-        return new FaceLight($of->id, $of->name, $lattice->columns, $lattice->rows, $maps, [
+        return new FaceLight($of->id, $of->name, $lattice->columns, $lattice->rows, array_map(array_values(...), $maps), [
             'none' => $area > 0 ? $none / $whole : 1.0, 'one' => $one / $whole, 'more' => $more / $whole, 'area' => $area,
             'luxLeast' => $lit > 0 ? $luxLeast : 0.0, 'luxMost' => $luxMost, 'luxMean' => $mean($luxSum), 'nitsMean' => $mean($nitsSum),
             'even' => $luxSum > 0 ? $luxLeast / $mean($luxSum) : 0.0, 'angleMean' => $mean($angleSum), 'angleMost' => $angleMost,
@@ -134,7 +134,7 @@ final class Caster
         $wanted = array_flip($beam->projector->aims);
         $rays = $columns * $rows;
         $on = [];
-        [$hits, $lost, $other, $near, $far, $spill] = [0.0, 0.0, 0.0, INF, 0.0, 0.0];
+        [$lost, $other, $near, $far, $spill] = [0.0, 0.0, INF, 0.0, 0.0];
         $mirror = [];
         for ($r = 0; $r < $rows; $r++) {
             for ($c = 0; $c < $columns; $c++) {
@@ -157,7 +157,6 @@ final class Caster
                         $far = max($far, $distance);
                     }
                 }
-                $hits += $wentWell / $rays;
                 $lost += $left / $rays;
                 // A pixel that lights its face at all is not spilt; what a gauze lets through is.
                 $spill += $wentWell > 0 ? 0.0 : 1 / $rays;
@@ -178,7 +177,7 @@ final class Caster
         }
 
         return new Throwing(
-            $beam->id, $beam->projector->name, $rays, $on, $lost, $spill * $lens->widthPx * $lens->heightPx, (1 - $hits) * $beam->projector->lumens,
+            $beam->id, $beam->projector->name, $rays, $on, $lost, $spill * $lens->widthPx * $lens->heightPx, $spill * $beam->projector->lumens,
             is_finite($near) ? $near : 0.0, $far, $lens->focus, self::outline($scene, $beam),
             $faces === [] ? array_sum($on) + $lost : $sum / $beam->projector->lumens + $other + $lost, $remarks,
         );

@@ -125,7 +125,7 @@ final readonly class Filling
             [$nx, $ny, $nz] = $scene->normal($t);
             $own = Vec3::of($nx, $ny, $nz);
             $toward = $own->dot($place->minus($corners[0]));
-            if ($toward <= 0 && ! ($face->material?->translucent ?? false)) {
+            if ($toward <= 0 && ! ($face->material->translucent ?? false)) {
                 continue;
             }
             $area = $corners[1]->minus($corners[0])->cross($corners[2]->minus($corners[0]))->length() / 2;

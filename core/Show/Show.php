@@ -42,7 +42,7 @@ use Core\Venue\Wall;
  */
 final readonly class Show
 {
-    public const KINDS = ['panel', 'surface', 'media', 'timeline', 'layer', 'clip', 'curve', 'marker', 'cue', 'output', 'region', 'rig', 'projector', 'camera', 'prop', 'seat', 'placement'];
+    public const KINDS = ['panel', 'surface', 'media', 'timeline', 'layer', 'clip', 'curve', 'marker', 'cue', 'output', 'region', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant'];
 
     /** Kinds that stand somewhere. */
     public const PLACED = ['surface', 'rig', 'projector', 'camera', 'prop', 'seat'];
@@ -60,7 +60,7 @@ final readonly class Show
      * @param  array<string, Camera>  $cameras
      * @param  array<string, Prop>  $props
      * @param  array<string, string>  $seats  names
-     * @param  array<string, array{name: string, projectors: array<string, array{Projector, Pose}>}>  $placements  of projectors, kept to compare; poses in the venue
+     * @param  array<string, array{name: string, projectors: array<string, array{Projector, Pose}>}>  $variants  of projectors, kept to compare; poses in the venue
      * @param  Stances  $stances  of surfaces, rigs, projectors, cameras, props and seats
      */
     private function __construct(
@@ -79,7 +79,7 @@ final readonly class Show
         public array $cameras,
         public array $props,
         public array $seats,
-        public array $placements,
+        public array $variants,
         public Stances $stances,
     ) {
     }
@@ -123,7 +123,7 @@ final readonly class Show
             }
             $regions[$row['output']][$row['id']] = self::region($row);
         });
-        [$rigs, $projectors, $cameras, $props, $seats, $placements, $poses, $riding] = [[], [], [], [], [], [], [], []];
+        [$rigs, $projectors, $cameras, $props, $seats, $variants, $poses, $riding] = [[], [], [], [], [], [], [], []];
         foreach (self::PLACED as $kind) {
             $each($kind, static function (array $row) use ($kind, $surfaces, &$rigs, &$projectors, &$cameras, &$props, &$seats, &$poses, &$riding): void {
                 $id = (string) $row['id'];
@@ -157,8 +157,8 @@ final readonly class Show
             $broken[] = ['kind' => 'rig', 'id' => (string) array_key_first($rigs), 'sentence' => $refused->getMessage()];
             $stances = Stances::of($poses, []);
         }
-        $each('placement', static function (array $row) use (&$placements): void {
-            $placements[(string) $row['id']] = self::placement($row);
+        $each('variant', static function (array $row) use (&$variants): void {
+            $variants[(string) $row['id']] = self::variant($row);
         });
         [$clips, $curves, $markers, $cues, $layers] = [[], [], [], [], []];
         $each('clip', static function (array $row) use (&$clips, $media): void {
@@ -196,7 +196,7 @@ final readonly class Show
             $timelines[$row['id']] = new Timeline((string) $row['id'], Check::name('name', (string) $row['name']), self::duration($row), $own, $ownMarkers, $ownCues);
         });
 
-        return new self((string) $show['id'], Check::name('name', (string) $show['name']), FrameRate::of((string) $show['frameRate']), $panels, $surfaces, $media, $timelines, $outputs, $regions, $broken, $rigs, $projectors, $cameras, $props, $seats, $placements, $stances);
+        return new self((string) $show['id'], Check::name('name', (string) $show['name']), FrameRate::of((string) $show['frameRate']), $panels, $surfaces, $media, $timelines, $outputs, $regions, $broken, $rigs, $projectors, $cameras, $props, $seats, $variants, $stances);
     }
 
     /**
@@ -224,7 +224,7 @@ final readonly class Show
             'projector' => [Projector::fromRow($row), self::pose($row)],
             'camera' => [Camera::fromRow($row), self::pose($row)],
             'prop' => [Prop::fromRow($row), self::pose($row)],
-            'placement' => self::placement($row),
+            'variant' => self::variant($row),
             default => throw Refused::notOneOf('kind', $kind, ['show', ...self::KINDS]),
         };
     }
@@ -286,12 +286,12 @@ final readonly class Show
      * @param  array<string, mixed>  $row
      * @return array{name: string, projectors: array<string, array{Projector, Pose}>}
      */
-    private static function placement(array $row): array
+    private static function variant(array $row): array
     {
         $projectors = [];
         foreach (array_values((array) $row['projectors']) as $i => $one) {
             if (! is_array($one) || ! isset($one['id'], $one['name'], $one['position'], $one['rotation'])) {
-                throw Refused::because('projectors', 'Projector '.($i + 1).' of a placement needs an id, a name, a position and a rotation.');
+                throw Refused::because('projectors', 'Projector '.($i + 1).' of a variant needs an id, a name, a position and a rotation.');
             }
             $projectors[(string) $one['id']] = [Projector::fromRow($one), self::pose($one)];
         }

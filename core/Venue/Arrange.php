@@ -56,12 +56,12 @@ final class Arrange
             'middle' => ($b[0][$k] + $b[1][$k]) / 2,
             default => throw Refused::notOneOf('to', $to, ['least', 'middle', 'most']),
         };
-        if ($things === []) {
+        if ($bounds === []) {
             return [];
         }
         $goal = $place([
-            [min(array_map(static fn (array $b): float => $b[0][0], $bounds)), min(array_map(static fn (array $b): float => $b[0][1], $bounds)), min(array_map(static fn (array $b): float => $b[0][2], $bounds))],
-            [max(array_map(static fn (array $b): float => $b[1][0], $bounds)), max(array_map(static fn (array $b): float => $b[1][1], $bounds)), max(array_map(static fn (array $b): float => $b[1][2], $bounds))],
+            array_map(static fn (int $i): float => min(array_map(static fn (array $b): float => $b[0][$i], $bounds)), [0, 1, 2]),
+            array_map(static fn (int $i): float => max(array_map(static fn (array $b): float => $b[1][$i], $bounds)), [0, 1, 2]),
         ]);
         $out = [];
         foreach ($things as $id => $matrix) {
@@ -145,7 +145,7 @@ final class Arrange
             $m[4 * $k + $row] = -$m[4 * $k + $row];
         }
 
-        return Mat4::of($m);
+        return Mat4::of(array_values($m));
     }
 
     private static function axis(string $axis): int

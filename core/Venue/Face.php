@@ -69,6 +69,10 @@ final readonly class Face implements Carrier
             $along += $length;
         }
 
+        if ($strips === []) {
+            throw Refused::because('sides', 'A box needs one side at least.');
+        }
+
         return self::strips('box', $s, $strips, $height, sprintf('Box, %s × %s × %s m, %s', self::short($width), self::short($depth), self::short($height), implode(' ', $wanted)));
     }
 
@@ -80,7 +84,7 @@ final readonly class Face implements Carrier
     /**
      * The front of a drum stands at the origin, so that it is placed by what is seen of it.
      *
-     * @return list<array{array{float, float, float}, array{float, float, float}}> strips: x, z and distance along of both ends
+     * @return non-empty-list<array{array{float, float, float}, array{float, float, float}}> strips: x, z and distance along of both ends
      */
     private static function round(float $radius, float $arc): array
     {

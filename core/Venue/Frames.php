@@ -134,10 +134,11 @@ final class Frames
                 continue;
             }
             $depth = $pieces[max(array_keys($within))]['depth'];
-            $last = count($out) - 1;
-            if ($last >= 0 && abs($out[$last][4] - $depth) < self::EPS && abs($out[$last][1] - $bottom) < self::EPS && abs($out[$last][3] - $top) < self::EPS) {
-                [$out[$last][1], $out[$last][3]] = [$next[1], $next[2]];
+            $last = array_pop($out);
+            if ($last !== null && abs($last[4] - $depth) < self::EPS && abs($last[1] - $bottom) < self::EPS && abs($last[3] - $top) < self::EPS) {
+                $out[] = [$last[0], $next[1], $last[2], $next[2], $depth];
             } else {
+                $last !== null && $out[] = $last;
                 $out[] = [$bottom, $next[1], $top, $next[2], $depth];
             }
         }

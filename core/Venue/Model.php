@@ -36,7 +36,7 @@ final readonly class Model implements Carrier
             return new self(null, $scale, $flip, $zUp, $uv, 0.0, $px, $py, 'Model, not read yet');
         }
         [$w, $h, $d] = array_map(static fn (int $axis): float => ($geometry['most'][$axis] - $geometry['least'][$axis]) * $scale, $zUp ? [0, 2, 1] : [0, 1, 2]);
-        if (max(array_map(abs(...), [...$geometry['least'], ...$geometry['most']])) * $scale > 100_000) {
+        if (max(0.0, ...array_map(abs(...), [...$geometry['least'], ...$geometry['most']])) * $scale > 100_000) {
             throw Refused::because('scale', 'At this scale the model reaches farther than 100 km.');
         }
         [$px, $py] = Face::raster($s, max($w, $d, 0.01), max($h, 0.01));
@@ -54,19 +54,17 @@ final readonly class Model implements Carrier
         $uvs = array_values(unpack('g*', (string) $packed['uvs']) ?: []);
         $indices = array_values(unpack('V*', (string) $packed['indices']) ?: []);
         if ($this->scale !== 1.0) {
-            foreach ($positions as $i => $p) {
-                $positions[$i] = $p * $this->scale;
-            }
+            $positions = array_map(fn (float $p): float => $p * $this->scale, $positions);
         }
         if ($this->zUp) {
+            $upright = [];
             for ($i = 0, $n = count($positions); $i < $n; $i += 3) {
-                [$positions[$i + 1], $positions[$i + 2]] = [$positions[$i + 2], -$positions[$i + 1]];
+                array_push($upright, $positions[$i], $positions[$i + 2], -$positions[$i + 1]);
             }
+            $positions = $upright;
         }
         if ($this->flip) {
-            for ($i = 0, $n = count($indices); $i < $n; $i += 3) {
-                [$indices[$i + 1], $indices[$i + 2]] = [$indices[$i + 2], $indices[$i + 1]];
-            }
+            $indices = Mesh::wound($indices);
         }
         $mesh = Mesh::of($positions, $uvs, $indices);
 

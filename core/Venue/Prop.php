@@ -36,7 +36,7 @@ final readonly class Prop
     private static function box(float $w, float $h, float $d): Mesh
     {
         $m = new MeshMaker;
-        $side = static fn (array ...$corners) => $m->add(...array_map(static fn (array $c): array => [...$c, 0.0, 0.0], $corners));
+        $side = static fn (array ...$corners) => $m->add(...array_map(static fn (array $c): array => [$c[0], $c[1], $c[2], 0.0, 0.0], $corners));
         $side([-$w, 0.0, $d], [$w, 0.0, $d], [$w, $h, $d], [-$w, $h, $d]);
         $side([$w, 0.0, -$d], [-$w, 0.0, -$d], [-$w, $h, -$d], [$w, $h, -$d]);
         $side([-$w, 0.0, -$d], [-$w, 0.0, $d], [-$w, $h, $d], [-$w, $h, -$d]);

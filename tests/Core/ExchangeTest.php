@@ -7,7 +7,6 @@ namespace Tests\Core;
 use Core\Exchange\Csv;
 use Core\Exchange\ObjWriter;
 use Core\Exchange\PixelMapTemplate;
-use Core\Exchange\Specification;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Venue\Feeding;
@@ -50,20 +49,6 @@ final class ExchangeTest extends TestCase
     public function test_csv_quotes_what_needs_it_and_lets_no_text_become_a_formula(): void
     {
         self::assertSame("a,\"b \"\"c\"\"\",\"d,e\",1.5,-3,'=SUM(A1)\r\n\"x\ny\",,0.333333\r\n", Csv::write([['a', 'b "c"', 'd,e', 1.5, -3, '=SUM(A1)'], ["x\ny", '', 1 / 3]]));
-    }
-
-    public function test_the_specification_has_the_figures_and_every_cable(): void
-    {
-        $wall = self::wall();
-        $sheet = WallSheet::of($wall, Feeding::fromRow(['amperes' => 4]));
-        $rows = array_map(str_getcsv(...), explode("\r\n", trim(Specification::csv('Wing', $wall, $sheet))));
-        $of = array_column($rows, 1, 0);
-        self::assertSame(['5', '576', '40.5', '825', '20'], [$of['Panels'], $of['Raster width'], $of['Weight'], $of['Power maximum'], $of['Inrush']]);
-        self::assertSame('5', $of['Panels of Indoor 2.6']);
-        // 230 · 4 · 0.8 · 0.95 = 699.2 W: four panels on the first circuit, one on the second.
-        $power = array_values(array_filter($rows, static fn (array $r): bool => $r[0] === 'Power'));
-        self::assertSame([['1', '4', '660'], ['2', '1', '165']], array_map(static fn (array $r): array => array_slice($r, 1, 3), $power));
-        self::assertSame('2.1 1.1 1.2 2.3', $power[0][6]);
     }
 
     public function test_the_template_is_an_svg_of_exactly_the_raster(): void

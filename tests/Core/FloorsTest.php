@@ -11,7 +11,7 @@ final class FloorsTest extends TestCase
 {
     private const ROOMS = [
         'Units' => 10, 'Geometry' => 11, 'Values' => 12, 'Venue' => 20, 'Media' => 21, 'Timeline' => 22, 'Routing' => 30, 'Light' => 31,
-        'Output' => 40, 'Show' => 50, 'Playback' => 51, 'Preflight' => 60, 'Protocol' => 13, 'Exchange' => 23,
+        'Output' => 40, 'Show' => 50, 'Playback' => 51, 'Preflight' => 60, 'Paperwork' => 61, 'Protocol' => 13, 'Exchange' => 23,
     ];
 
     public function test_every_room_is_on_a_floor_and_looks_only_downward(): void

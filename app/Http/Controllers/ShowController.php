@@ -10,6 +10,7 @@ use App\Models\Edit;
 use App\Models\Show;
 use App\Show\Editor;
 use App\Show\Keeper;
+use App\Show\Lighting;
 use App\Show\Rows;
 use Core\Playback\Plan;
 use Core\Preflight\Preflight;
@@ -47,7 +48,7 @@ final readonly class ShowController
     public function show(Request $request, Show $show): JsonResponse
     {
         $rows = $this->rows->withFiles($show->id);
-        $core = CoreShow::fromRows($show->attributesToArray(), $rows);
+        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
 
         return new JsonResponse(self::head($show) + [
             'rows' => $rows,
@@ -117,15 +118,41 @@ final readonly class ShowController
         return new JsonResponse(self::computed($this->rows->core($show)));
     }
 
-    public function meshes(Show $show): JsonResponse
+    /** Where everything stands, and the triangles of what the window does not have yet. */
+    public function meshes(Request $request, Show $show): JsonResponse
     {
-        $meshes = [];
-        foreach ($this->rows->core($show)->surfaces as $surface) {
-            $mesh = $surface->carrier->mesh();
-            $meshes[] = ['surface' => $surface->id, 'matrix' => $surface->pose->matrix()->m, 'positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices];
+        $known = array_flip(explode(',', is_string($request->query('known')) ? $request->query('known') : ''));
+        $rows = $this->rows->withFiles($show->id);
+        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        $panels = array_column($rows['panel'], null, 'id');
+        $keyed = static function (array $row) use ($panels): string {
+            $used = array_intersect_key($panels, array_flip(array_filter(array_merge([], ...($row['cells'] ?? [])))));
+
+            return substr(hash('xxh128', (string) json_encode([$row['kind'], $row['cells'] ?? null, $row['seams'] ?? null, $row['shape'], $row['boards'] ?? null, $row['model'], $row['modelFile']['state'] ?? null, $used])), 0, 12);
+        };
+        $meshes = $props = $places = [];
+        foreach ($rows['surface'] as $row) {
+            $surface = $core->surfaces[$row['id']] ?? null;
+            if ($surface !== null) {
+                $key = $keyed($row);
+                $mesh = isset($known[$key]) ? null : $surface->carrier->mesh();
+                $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->world($surface->id)->m] + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices]);
+            }
+        }
+        foreach ($rows['prop'] as $row) {
+            $prop = $core->props[$row['id']] ?? null;
+            if ($prop !== null) {
+                $key = $keyed($row);
+                $props[] = ['prop' => $row['id'], 'key' => $key, 'matrix' => $core->world($row['id'])->m] + (isset($known[$key]) ? [] : ['positions' => $prop->mesh->positions, 'indices' => $prop->mesh->indices]);
+            }
+        }
+        foreach (['rigs', 'projectors', 'cameras', 'seats'] as $kind) {
+            foreach (array_keys($core->{$kind}) as $id) {
+                $places[$id] = $core->world($id)->m;
+            }
         }
 
-        return new JsonResponse(['meshes' => $meshes]);
+        return new JsonResponse(['meshes' => $meshes, 'props' => $props, 'places' => (object) $places, 'frusta' => (object) Lighting::frusta($core)]);
     }
 
     public function trace(Request $request, Show $show): JsonResponse

@@ -6,10 +6,15 @@ namespace App\Http\Controllers;
 
 use App\Http\Problem;
 use App\Models\Show;
+use App\Paper\Pdf;
+use App\Show\Editor;
 use App\Show\Rows;
 use Core\Exchange\ObjWriter;
+use Core\Exchange\PanelTable;
 use Core\Exchange\PixelMapTemplate;
-use Core\Exchange\Specification;
+use Core\Geometry\Mat4;
+use Core\Paperwork\StagePlot;
+use Core\Paperwork\VenueSpecification;
 use Core\Show\Surface;
 use Core\Units\Refused;
 use Core\Venue\Curvature;
@@ -20,6 +25,7 @@ use Core\Venue\WallSheet;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
+use Illuminate\Support\Str;
 
 /** What people plan and build the venue by, and what they take away as files. */
 final readonly class VenueController
@@ -35,25 +41,83 @@ final readonly class VenueController
         return new JsonResponse(WallSheet::of($wall, $row->feeding));
     }
 
-    public function specification(Show $show, string $surface): Response
+    /** The specification of the whole venue, or of one surface, as CSV or PDF. */
+    public function specification(Request $request, Show $show, string $format, ?string $surface = null): Response
     {
-        [$row, $wall] = $this->wall($show, $surface);
+        $core = $this->rows->core($show);
+        $spares = $request->query('spares', '5');
+        if (! is_numeric($spares)) {
+            throw Refused::notANumber('spares');
+        }
+        $name = $surface === null ? $show->name : ($core->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.'))->name;
+        $sheets = VenueSpecification::sheets($core, (float) $spares / 100, $surface);
 
-        return self::file(Specification::csv($row->name, $wall, WallSheet::of($wall, $row->feeding)), 'text/csv; charset=utf-8', "$row->name.csv");
+        return $format === 'pdf' ? self::file(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : self::file("\xEF\xBB\xBF".VenueSpecification::csv($sheets), 'text/csv; charset=utf-8', "$name.csv");
     }
 
-    public function template(Show $show, string $surface): Response
+    public function venueSpecification(Request $request, Show $show, string $format): Response
     {
-        [$row, $wall] = $this->wall($show, $surface);
+        return $this->specification($request, $show, $format);
+    }
 
-        return self::file(PixelMapTemplate::svg($row->name, $wall), 'image/svg+xml', "$row->name.svg");
+    public function surfaceSpecification(Request $request, Show $show, string $surface, string $format): Response
+    {
+        return $this->specification($request, $show, $format, $surface);
+    }
+
+    public function template(Show $show, string $surface, string $format): Response
+    {
+        $row = $this->surface($show, $surface);
+        $raster = [$row->width(), $row->height()];
+
+        return $format === 'png'
+            ? self::file(Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster)), 'image/png', "$row->name.png")
+            : self::file(PixelMapTemplate::svg($row->name, $row->carrier, $raster), 'image/svg+xml', "$row->name.svg");
+    }
+
+    public function plot(Show $show): Response
+    {
+        return self::file(StagePlot::svg($this->rows->core($show)), 'image/svg+xml', "$show->name plot.svg");
     }
 
     public function obj(Show $show): Response
     {
-        $parts = array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $s->pose->matrix()], array_values($this->rows->core($show)->surfaces));
+        $core = $this->rows->core($show);
 
-        return self::file(ObjWriter::write($parts, $show->name), 'model/obj', "$show->name.obj");
+        return self::file(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->world($s->id)], array_values($core->surfaces)), $show->name), 'model/obj', "$show->name.obj");
+    }
+
+    /** One surface in its own place, as content is drawn for it. */
+    public function surfaceObj(Show $show, string $surface): Response
+    {
+        $row = $this->surface($show, $surface);
+
+        return self::file(ObjWriter::write([['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]], $row->name), 'model/obj', "$row->name.obj");
+    }
+
+    public function panelsCsv(Show $show): Response
+    {
+        return self::file("\xEF\xBB\xBF".PanelTable::write(array_values($this->rows->core($show)->panels)), 'text/csv; charset=utf-8', "$show->name panels.csv");
+    }
+
+    /** Panels of a table become panels of the show; one of the same name takes the table's figures. */
+    public function importPanels(Request $request, Show $show, Editor $editor): JsonResponse
+    {
+        $csv = $request->input('csv');
+        if (! is_string($csv) || strlen($csv) > 1_000_000) {
+            throw Problem::refused('csv', 'The table has to be text of at most 1 MB.');
+        }
+        $present = array_column($this->rows->of($show->id)['panel'], null, 'name');
+        $changes = [];
+        foreach (PanelTable::read($csv) as $panel) {
+            $fields = get_object_vars($panel);
+            $old = $present[$panel->name] ?? null;
+            $changes[$panel->name] = ['kind' => 'panel', 'id' => $old['id'] ?? strtolower((string) Str::ulid()), 'op' => $old === null ? 'create' : 'update', 'fields' => array_map(static fn (string $f): array => ['before' => $old[$f] ?? null, 'after' => $fields[$f]], array_combine(array_keys($fields), array_keys($fields)))];
+        }
+        $person = $request->attributes->get('person');
+        $edit = $editor->apply($show, $person, 'Import '.count($changes).' panels', array_values($changes));
+
+        return new JsonResponse(['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $editor->within($show, $person)], 201);
     }
 
     public function panels(): JsonResponse
@@ -90,10 +154,15 @@ final readonly class VenueController
         return new JsonResponse(WallBySize::of((float) $request->input('width'), (float) $request->input('height'), (float) $request->input('pitch')));
     }
 
+    private function surface(Show $show, string $id): Surface
+    {
+        return $this->rows->core($show)->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+    }
+
     /** @return array{Surface, Wall} */
     private function wall(Show $show, string $id): array
     {
-        $surface = $this->rows->core($show)->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+        $surface = $this->surface($show, $id);
 
         return [$surface, $surface->wall() ?? throw new Problem(422, "$surface->name is no wall of panels.")];
     }

@@ -270,17 +270,21 @@ export interface paths {
     };
     "/shows/{show}/meshes": {
         parameters: {
-            query?: never;
+            query?: {
+                known?: string;
+            };
             header?: never;
             path: {
                 show: string;
             };
             cookie?: never;
         };
-        /** Meshes of all surfaces */
+        /** Where everything stands, and the triangles of what is not known by its key */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    known?: string;
+                };
                 header?: never;
                 path: {
                     show: string;
@@ -297,6 +301,13 @@ export interface paths {
                     content: {
                         "application/json": {
                             meshes: components["schemas"]["SurfaceMesh"][];
+                            props: components["schemas"]["PropMesh"][];
+                            places: {
+                                [key: string]: number[];
+                            };
+                            frusta: {
+                                [key: string]: number[][];
+                            };
                         };
                     };
                 };
@@ -370,24 +381,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/shows/{show}/surfaces/{surface}/specification.csv": {
+    "/shows/{show}/surfaces/{surface}/specification.{format}": {
         parameters: {
-            query?: never;
+            query?: {
+                spares?: string;
+            };
             header?: never;
             path: {
                 show: string;
                 surface: string;
+                format: string;
             };
             cookie?: never;
         };
-        /** The wall and its cables as a table */
+        /** A wall, its panels with spares, and its cables, as csv or pdf */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    spares?: string;
+                };
                 header?: never;
                 path: {
                     show: string;
                     surface: string;
+                    format: string;
                 };
                 cookie?: never;
             };
@@ -412,7 +429,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/shows/{show}/surfaces/{surface}/template.svg": {
+    "/shows/{show}/surfaces/{surface}/template.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        /** The pixel map to draw on, at exact size, as svg or png */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                    format: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/svg+xml": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/surfaces/{surface}/surface.obj": {
         parameters: {
             query?: never;
             header?: never;
@@ -422,7 +483,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** The pixel map to draw on, at exact size */
+        /** One surface in its own place, with its UVs */
         get: {
             parameters: {
                 query?: never;
@@ -441,7 +502,552 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
+                        "model/obj": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/specification.{format}": {
+        parameters: {
+            query?: {
+                spares?: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        /** All walls, panels, cables, faces and projectors, as csv or pdf */
+        get: {
+            parameters: {
+                query?: {
+                    spares?: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                    format: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/plot.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The venue in plan and front, with dimensions */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
                         "image/svg+xml": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/panels.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The panels of the show as a table */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Panels of a table become panels of the show */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        csv: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves, turns, copies and lines up things of the venue, as one edit */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        do: string;
+                        ids?: string[];
+                        by?: number[];
+                        axis?: string;
+                        degrees?: number;
+                        about?: number[];
+                        to?: string;
+                        count?: number;
+                        step?: number[];
+                        at?: number;
+                        copy?: boolean;
+                        rig?: string | null;
+                        point?: number[];
+                        surface?: string;
+                        how?: string;
+                        variant?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            says: string[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** Where the projectors' light goes: maps over each face, figures of each projector; the finest look that is kept */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Light"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Casts it finer, in the worker */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        cells?: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Cast"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/casts/{cast}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cast: string;
+            };
+            cookie?: never;
+        };
+        /** How far a finer cast is */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    cast: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Cast"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/casts/{cast}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cast: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops it */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    cast: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Cast"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The present projectors and each placement that is kept, side by side */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            variants: {
+                                id: string | null;
+                                name: string;
+                                sum: components["schemas"]["VariantSum"];
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/sights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** What each seat sees of each surface */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            sights: {
+                                [key: string]: components["schemas"]["Sight"][];
+                            };
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1605,7 +2211,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "clip" | "curve" | "marker" | "cue" | "output" | "region";
+            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "clip" | "curve" | "marker" | "cue" | "output" | "region" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -1712,10 +2318,110 @@ export interface components {
         };
         SurfaceMesh: {
             surface: string;
+            key: string;
             matrix: number[];
-            positions: number[];
-            uvs: number[];
-            indices: number[];
+            positions?: number[];
+            uvs?: number[];
+            indices?: number[];
+        };
+        PropMesh: {
+            prop: string;
+            key: string;
+            matrix: number[];
+            positions?: number[];
+            indices?: number[];
+        };
+        FaceLight: {
+            id: string;
+            name: string;
+            columns: number;
+            rows: number;
+            maps: {
+                count: number[];
+                lux: number[];
+                nits: number[];
+                angle: number[];
+                across: number[];
+                down: number[];
+                focus: number[];
+            };
+            figures: {
+                none: number;
+                one: number;
+                more: number;
+                area: number;
+                luxLeast: number;
+                luxMost: number;
+                luxMean: number;
+                nitsMean: number;
+                even: number;
+                angleMean: number;
+                angleMost: number;
+                densityLeast: number;
+                densityMean: number;
+            };
+            lumens: {
+                [key: string]: number;
+            } | unknown[];
+        };
+        Throwing: {
+            id: string;
+            name: string;
+            rays: number;
+            onFaces: {
+                [key: string]: number;
+            } | unknown[];
+            lostShare: number;
+            spillPixels: number;
+            spillLumens: number;
+            nearest: number;
+            farthest: number;
+            focus: number;
+            outline: (number[] | null)[];
+            balance: number;
+            remarks: string[];
+        };
+        VariantSum: {
+            projectors: number;
+            lumens: number;
+            none: number;
+            one: number;
+            more: number;
+            luxMean: number;
+            nitsMean: number;
+            even: number;
+            angleMean: number;
+            angleMost: number;
+            densityMean: number;
+            spillLumens: number;
+        };
+        Light: {
+            key: string;
+            cells: number;
+            triangles: number;
+            milliseconds: number;
+            faces: components["schemas"]["FaceLight"][];
+            projectors: components["schemas"]["Throwing"][];
+            sum: components["schemas"]["VariantSum"];
+        };
+        Cast: {
+            id: string;
+            /** @enum {string} */
+            state: "waiting" | "working" | "ready" | "failed" | "cancelled";
+            progress: number;
+            cells: number;
+            sentence: string | null;
+        };
+        Sight: {
+            body: string;
+            name: string;
+            front: number;
+            back: number;
+            nearest: number;
+            mean: number;
+            oblique: number;
+            detailMm: number;
+            detailPx: number;
         };
         Upload: {
             id: string;
@@ -1756,6 +2462,31 @@ export interface components {
             shape: {
                 [key: string]: string | number | boolean;
             } | unknown[];
+            material: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
+            boards: {
+                depth: number;
+                points: number[];
+            }[];
+            model: string | null;
+            rig: string | null;
+            hidden: boolean;
+            locked: boolean;
+            modelFile?: {
+                name?: string;
+                state?: string;
+                progress?: number;
+                sentence?: string | null;
+                facts?: {
+                    [key: string]: unknown;
+                } | null;
+                form?: {
+                    [key: string]: unknown;
+                } | null;
+                thumbnails?: string[] | null;
+                bytes?: number;
+            };
         };
         Media: {
             id: string;
@@ -1843,6 +2574,87 @@ export interface components {
             x: number;
             y: number;
         };
+        Rig: {
+            id: string;
+            name: string;
+            position: number[];
+            rotation: number[];
+            rig: string | null;
+            hidden: boolean;
+            locked: boolean;
+        };
+        Projector: {
+            id: string;
+            name: string;
+            position: number[];
+            rotation: number[];
+            lens: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
+            lumens: number;
+            mirrored: boolean;
+            aims: string[];
+            rig: string | null;
+            hidden: boolean;
+            locked: boolean;
+        };
+        Camera: {
+            id: string;
+            name: string;
+            position: number[];
+            rotation: number[];
+            sensorWidth: number;
+            sensorHeight: number;
+            focal: number;
+            tracked: boolean;
+            rig: string | null;
+            hidden: boolean;
+            locked: boolean;
+        };
+        Prop: {
+            id: string;
+            name: string;
+            position: number[];
+            rotation: number[];
+            kind: string;
+            shape: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
+            model: string | null;
+            rig: string | null;
+            hidden: boolean;
+            locked: boolean;
+            modelFile?: {
+                name?: string;
+                state?: string;
+                progress?: number;
+                sentence?: string | null;
+                facts?: {
+                    [key: string]: unknown;
+                } | null;
+                form?: {
+                    [key: string]: unknown;
+                } | null;
+                thumbnails?: string[] | null;
+                bytes?: number;
+            };
+        };
+        Seat: {
+            id: string;
+            name: string;
+            position: number[];
+            rotation: number[];
+            rig: string | null;
+            hidden: boolean;
+            locked: boolean;
+        };
+        Variant: {
+            id: string;
+            name: string;
+            projectors: {
+                [key: string]: unknown;
+            }[];
+        };
         Rows: {
             panel: components["schemas"]["Panel"][];
             surface: components["schemas"]["Surface"][];
@@ -1855,6 +2667,12 @@ export interface components {
             cue: components["schemas"]["Cue"][];
             output: components["schemas"]["Output"][];
             region: components["schemas"]["Region"][];
+            rig: components["schemas"]["Rig"][];
+            projector: components["schemas"]["Projector"][];
+            camera: components["schemas"]["Camera"][];
+            prop: components["schemas"]["Prop"][];
+            seat: components["schemas"]["Seat"][];
+            variant: components["schemas"]["Variant"][];
         };
         ShowDocument: components["schemas"]["ShowHead"] & {
             rows: components["schemas"]["Rows"];

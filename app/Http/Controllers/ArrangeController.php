@@ -1,0 +1,53 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Show;
+use App\Show\Arranger;
+use App\Show\Editor;
+use App\Show\Rows;
+use Core\Show\Show as CoreShow;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+/** Moves and copies of several things at once. */
+final readonly class ArrangeController
+{
+    public function __construct(private Rows $rows, private Editor $editor)
+    {
+    }
+
+    public function arrange(Request $request, Show $show): JsonResponse
+    {
+        $rows = $this->rows->withFiles($show->id);
+        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, $request->all());
+        $person = $request->attributes->get('person');
+        $edit = $this->editor->apply($show, $person, $name, self::merged($changes));
+
+        return new JsonResponse(['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $this->editor->within($show, $person), 'says' => $says], 201);
+    }
+
+    /**
+     * One change for each row.
+     *
+     * @param  list<array<string, mixed>>  $changes
+     * @return list<array<string, mixed>>
+     */
+    private static function merged(array $changes): array
+    {
+        $by = [];
+        foreach ($changes as $change) {
+            $key = "$change[kind] $change[id]";
+            if (isset($by[$key]) && $by[$key]['op'] === 'update' && $change['op'] === 'update') {
+                $by[$key]['fields'] = $change['fields'] + $by[$key]['fields'];
+            } else {
+                $by[$key] = $change;
+            }
+        }
+
+        return array_values($by);
+    }
+}

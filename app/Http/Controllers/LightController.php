@@ -1,0 +1,104 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Http\Problem;
+use App\Jobs\CastFiner;
+use App\Models\Cast;
+use App\Models\Show;
+use App\Show\Lighting;
+use App\Show\Rows;
+use Core\Show\Show as CoreShow;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+/** Where the light of projectors goes, what the audience sees, and placements side by side. */
+final readonly class LightController
+{
+    public const FINEST = 60_000;
+
+    public function __construct(private Rows $rows, private Lighting $lighting)
+    {
+    }
+
+    /** The finest look that is kept for the venue as it stands, or a quick one. */
+    public function light(Show $show): JsonResponse
+    {
+        $rows = $this->rows->withFiles($show->id);
+        $key = Lighting::key($rows);
+        $finest = Cast::query()->where('showId', $show->id)->where('key', $key)->where('state', 'ready')->max('cells');
+        $kept = ($finest === null ? null : $this->lighting->kept($key, (int) $finest)) ?? $this->lighting->kept($key, Lighting::QUICK);
+
+        return new JsonResponse($kept ?? $this->now($show, $rows, $key));
+    }
+
+    /** @param  array<string, list<array<string, mixed>>>  $rows */
+    private function now(Show $show, array $rows, string $key): mixed
+    {
+        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        $triangles = Lighting::triangles($core);
+        if ($triangles > Lighting::MOST_AT_ONCE) {
+            throw new Problem(422, sprintf('The venue has %s triangles, more than the %s that are cast at once. Cast it finer: the worker takes its time.', number_format($triangles), number_format(Lighting::MOST_AT_ONCE)));
+        }
+
+        return $this->lighting->compute($core, $key, Lighting::QUICK);
+    }
+
+    public function finer(Request $request, Show $show): JsonResponse
+    {
+        $cells = $request->input('cells', 12_000);
+        if (! is_int($cells) || $cells < 100 || $cells > self::FINEST) {
+            throw Problem::refused('cells', 'A face is cast with between 100 and '.number_format(self::FINEST).' cells.');
+        }
+        Cast::query()->where('showId', $show->id)->whereIn('state', ['waiting', 'working'])->update(['state' => 'cancelled']);
+        $cast = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => $cells, 'state' => 'waiting', 'progress' => 0]);
+        CastFiner::dispatch($cast->id);
+
+        return new JsonResponse(self::told($cast), 202);
+    }
+
+    public function cast(Cast $cast): JsonResponse
+    {
+        return new JsonResponse(self::told($cast));
+    }
+
+    public function cancel(Cast $cast): JsonResponse
+    {
+        in_array($cast->state, ['waiting', 'working'], true) && $cast->update(['state' => 'cancelled']);
+
+        return new JsonResponse(self::told($cast));
+    }
+
+    /** @return array<string, mixed> */
+    private static function told(Cast $cast): array
+    {
+        return ['id' => $cast->id, 'state' => $cast->state, 'progress' => $cast->progress, 'cells' => $cast->cells, 'sentence' => $cast->sentence];
+    }
+
+    /** The present projectors and each placement that is kept, by what they come to. */
+    public function variants(Show $show): JsonResponse
+    {
+        $rows = $this->rows->withFiles($show->id);
+        $key = Lighting::key($rows);
+        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        if (Lighting::triangles($core) > Lighting::MOST_AT_ONCE) {
+            throw new Problem(422, 'The venue has too many triangles to compare placements at once.');
+        }
+        $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $key, Lighting::QUICK);
+        $list = [['id' => null, 'name' => 'As it stands', 'sum' => $present['sum']]];
+        foreach ($core->variants as $id => $variant) {
+            $own = $key.'-'.substr(hash('xxh64', (string) json_encode(array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)))), 0, 12);
+            $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $own, Lighting::QUICK, Lighting::beams($core, $id));
+            $list[] = ['id' => $id, 'name' => $variant['name'], 'sum' => $kept['sum']];
+        }
+
+        return new JsonResponse(['variants' => $list]);
+    }
+
+    public function sights(Show $show): JsonResponse
+    {
+        return new JsonResponse(['sights' => (object) Lighting::sights($this->rows->core($show))]);
+    }
+}

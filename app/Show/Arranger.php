@@ -1,0 +1,432 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Show;
+
+use App\Http\Problem;
+use Core\Geometry\Mat4;
+use Core\Geometry\Pose;
+use Core\Geometry\Vec3;
+use Core\Light\Filling;
+use Core\Show\Show as CoreShow;
+use Core\Units\Refused;
+use Core\Venue\Arrange;
+use Illuminate\Support\Str;
+
+/**
+ * Moves, turns, copies and lines up what stands in the venue: reads the rows, lets the core compute where things go, and
+ * gives the changes of one Edit.
+ *
+ * @phpstan-import-type Change from Editor
+ */
+final class Arranger
+{
+    /** @var list<Change> */
+    private array $changes = [];
+
+    /** @var list<string> */
+    private array $says = [];
+
+    /** @var array<string, array{kind: string, row: array<string, mixed>}> */
+    private array $standing = [];
+
+    /** @var array<string, true> names that are taken */
+    private array $names = [];
+
+    /** @param  array<string, list<array<string, mixed>>>  $rows */
+    private function __construct(private readonly CoreShow $show, array $rows)
+    {
+        foreach (CoreShow::PLACED as $kind) {
+            foreach ($rows[$kind] as $row) {
+                $this->standing[$row['id']] = ['kind' => $kind, 'row' => $row];
+                $this->names[$row['name']] = true;
+            }
+        }
+    }
+
+    /**
+     * @param  array<string, list<array<string, mixed>>>  $rows
+     * @param  array<string, mixed>  $order  do, ids, and what that needs
+     * @return array{name: string, changes: list<Change>, says: list<string>}
+     */
+    public static function changes(CoreShow $show, array $rows, array $order): array
+    {
+        $arranger = new self($show, $rows);
+        $name = $arranger->carryOut($order);
+
+        return ['name' => $name, 'changes' => $arranger->changes, 'says' => $arranger->says];
+    }
+
+    /** @param  array<string, mixed>  $order */
+    private function carryOut(array $order): string
+    {
+        $ids = $this->ids($order);
+        $do = is_string($order['do'] ?? null) ? $order['do'] : '';
+        $called = count($ids) === 1 ? (string) $this->standing[$ids[0]]['row']['name'] : count($ids).' things';
+        // What rides on a rig that is moved comes along by itself.
+        $tops = array_values(array_filter($ids, fn (string $id): bool => ! $this->ridesOnOneOf($id, $ids)));
+        $worlds = array_combine($tops, array_map($this->show->world(...), $tops));
+        $axis = fn (): string => is_string($order['axis'] ?? null) ? $order['axis'] : throw Problem::refused('axis', 'Say which axis: x, y or z.');
+        switch ($do) {
+            case 'move':
+                $this->put(Arrange::move($worlds, self::vector($order, 'by')));
+
+                return "Move $called";
+            case 'turn':
+                $this->put(Arrange::turn($worlds, $axis(), self::number($order, 'degrees'), isset($order['about']) ? self::vector($order, 'about') : self::middle($worlds)));
+
+                return "Turn $called";
+            case 'align':
+                $this->put(Arrange::align($worlds, $this->bounds($tops), $axis(), is_string($order['to'] ?? null) ? $order['to'] : ''));
+
+                return "Align $called";
+            case 'distribute':
+                $this->put(Arrange::distribute($worlds, $this->bounds($tops), $axis()));
+
+                return "Distribute $called";
+            case 'line':
+                foreach ($tops as $id) {
+                    foreach (Arrange::line($worlds[$id], self::count($order), self::vector($order, 'step')) as $world) {
+                        $this->copy($id, $world);
+                    }
+                }
+
+                return "Copy $called along a line";
+            case 'arc':
+                foreach ($tops as $id) {
+                    foreach (Arrange::arc($worlds[$id], self::count($order), self::number($order, 'degrees'), self::vector($order, 'about')) as $world) {
+                        $this->copy($id, $world);
+                    }
+                }
+
+                return "Copy $called round an arc";
+            case 'duplicate':
+                foreach ($tops as $id) {
+                    $this->copy($id, $worlds[$id]);
+                }
+
+                return "Duplicate $called";
+            case 'mirror':
+                $axisName = $axis();
+                foreach ($tops as $id) {
+                    $world = Arrange::mirror($worlds[$id], $axisName, self::number($order, 'at', 0));
+                    if (($order['copy'] ?? false) === true) {
+                        $this->copy($id, $world, $axisName);
+                    } else {
+                        $this->put([$id => $world]);
+                        $this->change($id, self::mirrored($this->standing[$id]['kind'], $this->standing[$id]['row']));
+                    }
+                }
+
+                return "Mirror $called";
+            case 'ride':
+                return $this->ride($tops, $order['rig'] ?? null, $called);
+            case 'dissolve':
+                foreach ($ids as $id) {
+                    $this->dissolve($id);
+                }
+
+                return "Take apart $called";
+            case 'aim':
+                $point = isset($order['surface']) ? $this->middleOf((string) $order['surface']) : self::vector($order, 'point');
+                foreach ($ids as $id) {
+                    $world = $this->show->world($id);
+                    $this->put([$id => Pose::of($world->origin())->lookingAt($point)->matrix()]);
+                    isset($order['surface']) && $this->standing[$id]['kind'] === 'projector' && $this->change($id, ['aims' => [(string) $order['surface']]]);
+                }
+
+                return "Aim $called";
+            case 'fill':
+                return $this->fill($ids, $order, $called);
+            case 'apply':
+                return $this->apply((string) ($order['variant'] ?? ''));
+            default:
+                throw Problem::refused('do', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill and apply.');
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $order
+     * @return list<string>
+     */
+    private function ids(array $order): array
+    {
+        $ids = $order['ids'] ?? [];
+        if (($order['do'] ?? '') === 'apply') {
+            return [];
+        }
+        if (! is_array($ids) || ! array_is_list($ids) || $ids === [] || count($ids) > 1000) {
+            throw Problem::refused('ids', 'Name between 1 and 1,000 things.');
+        }
+        foreach ($ids as $id) {
+            is_string($id) && isset($this->standing[$id]) || throw Problem::refused('ids', 'One of these things is not in the venue any more.');
+            if ($this->standing[$id]['row']['locked'] && ! in_array($order['do'] ?? '', ['duplicate', 'line', 'arc'], true)) {
+                throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is locked. Unlock it to move it.");
+            }
+        }
+
+        return array_values(array_unique($ids));
+    }
+
+    /** @param  list<string>  $ids */
+    private function ridesOnOneOf(string $id, array $ids): bool
+    {
+        for ($at = $this->show->stances->parent($id); $at !== null; $at = $this->show->stances->parent($at)) {
+            if (in_array($at, $ids, true)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** @param  array<string, Mat4>  $worlds */
+    private function put(array $worlds): void
+    {
+        foreach ($worlds as $id => $world) {
+            $this->change($id, self::poseFields($this->show->stances->local($world, $this->show->stances->parent($id))));
+        }
+    }
+
+    /** @return array{position: list<float>, rotation: list<float>} rounded to a thousandth of a millimetre and a millionth of a degree */
+    private static function poseFields(Pose $pose): array
+    {
+        $round = static fn (float $v): float => round($v, 6) + 0.0;
+
+        return ['position' => array_map($round, $pose->position->toArray()), 'rotation' => array_map($round, [$pose->yaw, $pose->pitch, $pose->roll])];
+    }
+
+    /** @param  array<string, mixed>  $fields */
+    private function change(string $id, array $fields): void
+    {
+        if ($fields === []) {
+            return;
+        }
+        ['kind' => $kind, 'row' => $row] = $this->standing[$id];
+        $pairs = [];
+        foreach ($fields as $field => $after) {
+            $pairs[$field] = ['before' => $row[$field], 'after' => $after];
+        }
+        $this->changes[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $pairs];
+    }
+
+    /** A copy, and of a rig all that rides on it. */
+    private function copy(string $id, Mat4 $world, ?string $mirror = null): void
+    {
+        $this->copyTo($id, self::poseFields($this->show->stances->local($world, $this->show->stances->parent($id))), $this->show->stances->parent($id), $mirror !== null);
+    }
+
+    /** @param  array<string, mixed>  $pose */
+    private function copyTo(string $id, array $pose, ?string $rig, bool $mirror): void
+    {
+        ['kind' => $kind, 'row' => $row] = $this->standing[$id];
+        $new = strtolower((string) Str::ulid());
+        $fields = $pose + ($mirror ? self::mirrored($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
+            + array_intersect_key($row, Kinds::fields($kind));
+        $this->changes[] = ['kind' => $kind, 'id' => $new, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+        if (count($this->changes) > Editor::MOST_CHANGES) {
+            throw Problem::refused('count', 'That is more than '.Editor::MOST_CHANGES.' new things at once.');
+        }
+        if ($kind !== 'rig') {
+            return;
+        }
+        foreach ($this->standing as $child => ['row' => $childRow]) {
+            if ($this->show->stances->parent($child) === $id) {
+                $local = $this->show->stances->pose($child)->matrix();
+                $this->copyTo($child, self::poseFields(Pose::fromMatrix($mirror ? Arrange::mirror($local, 'x', 0) : $local)), $new, $mirror);
+            }
+        }
+    }
+
+    /**
+     * Fields of a thing that its mirror image has the other way round.
+     *
+     * @param  array<string, mixed>  $row
+     * @return array<string, mixed>
+     */
+    private static function mirrored(string $kind, array $row): array
+    {
+        if ($kind === 'surface' && $row['kind'] === 'wall') {
+            return ['cells' => array_map(array_reverse(...), $row['cells']), 'seams' => array_reverse($row['seams'])];
+        }
+        if ($kind === 'surface' && $row['kind'] === 'frames') {
+            return ['boards' => array_map(static fn (array $b): array => ['points' => array_map(static fn (float|int $v, int $i): float|int => $i % 2 === 0 ? -$v : $v, $b['points'], array_keys($b['points']))] + $b, $row['boards'])];
+        }
+        if ($kind === 'surface' && $row['kind'] === 'box' && is_string($row['shape']['sides'] ?? null)) {
+            return ['shape' => ['sides' => strtr($row['shape']['sides'], ['left' => 'right', 'right' => 'left'])] + $row['shape']];
+        }
+        if ($kind === 'projector' && isset($row['lens']['shiftX'])) {
+            return ['lens' => ['shiftX' => -$row['lens']['shiftX']] + $row['lens']];
+        }
+
+        return [];
+    }
+
+    private function freeName(string $name): string
+    {
+        $stem = (string) preg_replace('/ \d+$/', '', $name);
+        for ($n = 2; isset($this->names["$stem $n"]); $n++);
+        $this->names["$stem $n"] = true;
+
+        return "$stem $n";
+    }
+
+    /** @param  list<string>  $ids */
+    private function ride(array $ids, mixed $rig, string $called): string
+    {
+        if ($rig !== null && (! is_string($rig) || ! isset($this->show->rigs[$rig]))) {
+            throw Problem::refused('rig', 'The rig is not in the venue.');
+        }
+        foreach ($ids as $id) {
+            $this->change($id, ['rig' => $rig] + self::poseFields($this->show->stances->moved($id, $rig)));
+        }
+
+        return $rig === null ? "Take $called off its rig" : "Put $called on {$this->show->rigs[$rig]}";
+    }
+
+    /** A rig goes; what rode on it stays where it is, on the rig's own rig if it has one. */
+    private function dissolve(string $id): void
+    {
+        if ($this->standing[$id]['kind'] !== 'rig') {
+            throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no rig.");
+        }
+        $parent = $this->show->stances->parent($id);
+        foreach (array_keys($this->standing) as $child) {
+            if ($this->show->stances->parent($child) === $id) {
+                $this->change($child, ['rig' => $parent] + self::poseFields($this->show->stances->moved($child, $parent)));
+            }
+        }
+        $this->changes[] = ['kind' => 'rig', 'id' => $id, 'op' => 'delete', 'fields' => []];
+    }
+
+    /**
+     * @param  list<string>  $ids
+     * @param  array<string, mixed>  $order  surface, how: square, aimed or lens
+     */
+    private function fill(array $ids, array $order, string $called): string
+    {
+        $surface = (string) ($order['surface'] ?? '');
+        $how = $order['how'] ?? 'square';
+        $face = null;
+        foreach ($this->show->bodies() as $body) {
+            $body->id === $surface && $face = $body;
+        }
+        if ($face === null || $face->material === null) {
+            throw Problem::refused('surface', 'Choose a face to fill; walls and props are not projected on.');
+        }
+        if (! in_array($how, ['square', 'aimed', 'lens'], true)) {
+            throw Refused::notOneOf('how', is_string($how) ? $how : '', ['square', 'aimed', 'lens']);
+        }
+        foreach ($ids as $id) {
+            $projector = $this->show->projectors[$id] ?? throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no projector.");
+            $place = $this->show->world($id)->origin();
+            $filled = $how === 'lens' ? Filling::withLens($place, $projector->lens, $face) : Filling::from($place, $projector->lens, $face, $how === 'square');
+            $this->put([$id => $filled->pose->matrix()]);
+            $this->change($id, ['aims' => [$surface], 'lens' => ['throw' => round($filled->throw, 6), 'shiftX' => round($filled->shiftX, 6), 'shiftY' => round($filled->shiftY, 6), 'focus' => round($filled->distance, 3)] + $this->standing[$id]['row']['lens']]);
+            foreach ($filled->says as $sentence) {
+                $this->says[] = count($ids) > 1 ? "$projector->name: $sentence" : $sentence;
+            }
+        }
+
+        return "Fill $face->name from $called";
+    }
+
+    /** Puts the projectors of a placement in place of those that are there. */
+    private function apply(string $id): string
+    {
+        $variant = $this->show->variants[$id] ?? throw Problem::refused('variant', 'This placement is gone.');
+        foreach ($this->show->projectors as $present => $_) {
+            isset($variant['projectors'][$present]) || $this->changes[] = ['kind' => 'projector', 'id' => $present, 'op' => 'delete', 'fields' => []];
+        }
+        foreach ($variant['projectors'] as $one => [$projector, $pose]) {
+            $fields = ['name' => $projector->name, 'rig' => null, 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims, 'lens' => self::lensFields($projector->lens)] + self::poseFields($pose);
+            if (isset($this->show->projectors[$one])) {
+                $this->change($one, $fields);
+            } else {
+                $this->changes[] = ['kind' => 'projector', 'id' => $one, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+            }
+        }
+
+        return "Take placement $variant[name]";
+    }
+
+    /** @return array<string, scalar> */
+    public static function lensFields(\Core\Venue\Lens $lens): array
+    {
+        $fields = get_object_vars($lens);
+        unset($fields['across'], $fields['down']);
+        if ($lens->portrait) {
+            [$fields['widthPx'], $fields['heightPx']] = [$lens->heightPx, $lens->widthPx];
+        }
+
+        return $fields;
+    }
+
+    /**
+     * @param  list<string>  $ids
+     * @return array<string, array{array{float, float, float}, array{float, float, float}}>
+     */
+    private function bounds(array $ids): array
+    {
+        $bounds = [];
+        foreach ($ids as $id) {
+            $world = $this->show->world($id);
+            $mesh = isset($this->show->surfaces[$id]) ? $this->show->surfaces[$id]->carrier->mesh() : ($this->show->props[$id]->mesh ?? null);
+            [$least, $most] = [[INF, INF, INF], [-INF, -INF, -INF]];
+            $points = $mesh === null || $mesh->vertexCount() === 0 ? [Vec3::zero()] : array_map($mesh->position(...), range(0, $mesh->vertexCount() - 1));
+            foreach ($points as $point) {
+                foreach ($world->point($point)->toArray() as $k => $v) {
+                    [$least[$k], $most[$k]] = [min($least[$k], $v), max($most[$k], $v)];
+                }
+            }
+            $bounds[$id] = [$least, $most];
+        }
+
+        return $bounds;
+    }
+
+    private function middleOf(string $surface): Vec3
+    {
+        isset($this->show->surfaces[$surface]) || throw Problem::refused('surface', 'The surface is not in the venue.');
+        [[$x0, $y0, $z0], [$x1, $y1, $z1]] = $this->bounds([$surface])[$surface];
+
+        return Vec3::of(($x0 + $x1) / 2, ($y0 + $y1) / 2, ($z0 + $z1) / 2);
+    }
+
+    /** @param  array<string, Mat4>  $worlds */
+    private static function middle(array $worlds): Vec3
+    {
+        $sum = Vec3::zero();
+        foreach ($worlds as $world) {
+            $sum = $sum->plus($world->origin());
+        }
+
+        return $sum->times(1 / max(1, count($worlds)));
+    }
+
+    /** @param  array<string, mixed>  $order */
+    private static function number(array $order, string $name, ?float $usual = null): float
+    {
+        $value = $order[$name] ?? $usual;
+
+        return is_int($value) || is_float($value) ? (float) $value : throw Refused::notANumber($name);
+    }
+
+    /** @param  array<string, mixed>  $order */
+    private static function count(array $order): int
+    {
+        return (int) round(self::number($order, 'count'));
+    }
+
+    /** @param  array<string, mixed>  $order */
+    private static function vector(array $order, string $name): Vec3
+    {
+        $v = $order[$name] ?? null;
+        if (! is_array($v) || ! array_is_list($v) || count($v) !== 3 || array_filter($v, static fn (mixed $n): bool => ! is_int($n) && ! is_float($n)) !== []) {
+            throw Problem::refused($name, "$name has to be three numbers, in metres.");
+        }
+
+        return Vec3::of((float) $v[0], (float) $v[1], (float) $v[2]);
+    }
+}
