@@ -36,6 +36,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/variants', [LightController::class, 'variants']);
     Route::get('shows/{show}/sights', [LightController::class, 'sights']);
     Route::get('panels', [VenueController::class, 'panels']);
+    Route::post('cameras/focal', [VenueController::class, 'focal']);
     Route::post('walls/seams', [VenueController::class, 'seams']);
     Route::post('walls/by-size', [VenueController::class, 'bySize']);
     Route::get('shows/{show}/trace', [ShowController::class, 'trace']);

@@ -116,7 +116,7 @@ final class LanternNight
             'cells' => array_fill(0, 4, array_fill(0, 10, $panels['Floor 3.9 · 500 × 500'])), 'seams' => array_fill(0, 9, 0),
         ]);
         // Windows lie deeper than the stone, door and cornices stand before it.
-        $board = static fn (float $x, float $y, float $w, float $h, float $depth): array => ['depth' => $depth, 'points' => [$x, $y, $x + $w, $y, $x + $w, $y + $h, $x, $y + $h]];
+        $board = static fn (float $x, float $y, float $w, float $h, float $depth): array => ['depth' => $depth, 'points' => array_map(static fn (float $v): float => round($v, 3), [$x, $y, $x + $w, $y, $x + $w, $y + $h, $x, $y + $h])];
         $boards = [$board(-7, 4.1, 14, 0.3, 0.25), $board(-7, 7.6, 14, 0.4, 0.45), $board(-1.3, 0, 2.6, 3.4, 0.3), $board(-0.9, 0, 1.8, 3, -0.4), ['depth' => 0.35, 'points' => [-1.7, 3.4, 1.7, 3.4, 0, 4]]];
         foreach ([-6, -4, 2.8, 4.8] as $x) {
             $boards[] = $board($x, 1, 1.2, 2.2, -0.3);

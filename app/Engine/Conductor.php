@@ -66,6 +66,9 @@ final class Conductor
     /** @var array<string, float> */
     private array $live = [];
 
+    /** @var list<string> surfaces that show the test card */
+    private array $cards = [];
+
     /** @var array<string, true> lanes that changed since the last tick */
     private array $moved = [];
 
@@ -139,6 +142,7 @@ final class Conductor
         if ($last !== null) {
             $this->sheet = CueSheet::fromArray($last['sheet']);
             $this->live = array_map(floatval(...), $last['live']);
+            $this->cards = array_values(array_filter((array) ($last['cards'] ?? []), is_string(...)));
             // Some generations may have been given after the last note.
             $this->generation = $this->base = (int) $last['generation'] + 1000;
             $this->show = $last['show'];
@@ -151,7 +155,7 @@ final class Conductor
         $now = $this->clock->now();
         $this->journal->write([
             'boot' => EngineClock::boot(), 'origin' => $this->clock->origin, 'at' => $now, 'transport' => $this->transport->toArray(),
-            'position' => $this->transport->positionAt($now, $this->sheet), 'sheet' => $this->sheet->toArray(), 'live' => $this->live,
+            'position' => $this->transport->positionAt($now, $this->sheet), 'sheet' => $this->sheet->toArray(), 'live' => $this->live, 'cards' => $this->cards,
             'generation' => $this->generation, 'show' => $this->show, 'revision' => $this->current->revision ?? 0,
         ]);
     }
@@ -179,6 +183,7 @@ final class Conductor
             if ($this->show !== null && $baker->show !== $this->show) {
                 $this->transport = Transport::heldAt($now, 0);
                 $this->live = [];
+                $this->cards = [];
             }
             $this->show = $baker->show;
         }
@@ -358,7 +363,7 @@ final class Conductor
 
     private function tellLive(): void
     {
-        $this->windows->tell(Frames::json(Frames::LIVE, ['values' => (object) $this->live]));
+        $this->windows->tell(Frames::json(Frames::LIVE, ['values' => (object) $this->live, 'cards' => $this->cards]));
     }
 
     /** @param  array<string, mixed>  $command */
@@ -372,6 +377,9 @@ final class Conductor
             $this->windows->tell(Frames::json(Frames::IDENTIFY, ['output' => (string) ($command['output'] ?? ''), 'until' => $this->clock->now() + 4 * Flicks::PER_SECOND]));
 
             return null;
+        }
+        if ($do === 'cards') {
+            return $this->setCards($command['surfaces'] ?? null);
         }
         $at = $this->clock->now() + self::LEAD;
         if ($do === 'jump') {
@@ -390,7 +398,7 @@ final class Conductor
             };
         }
         if ($next === null) {
-            return 'There is no command of this name; there are play, hold, go, jump, live and identify.';
+            return 'There is no command of this name; there are play, hold, go, jump, live, cards and identify.';
         }
         if ($next === $this->transport) {
             return null;
@@ -402,6 +410,18 @@ final class Conductor
             $this->bakeAnew($this->current, $this->sheet, $at, static fn () => null);
         }
         $this->tellTransport();
+
+        return null;
+    }
+
+    /** Surfaces that show the test card over whatever plays, until told otherwise. */
+    private function setCards(mixed $surfaces): ?string
+    {
+        if (! is_array($surfaces) || ! array_is_list($surfaces) || count($surfaces) > self::LIVE_MOST || array_filter($surfaces, static fn (mixed $s): bool => ! is_string($s) || preg_match('/^[0-9a-z]{26}$/', $s) !== 1) !== []) {
+            return 'Test cards are shown on a list of surfaces, by their ids.';
+        }
+        $this->cards = array_values(array_unique($surfaces));
+        $this->tellLive();
 
         return null;
     }
@@ -552,7 +572,7 @@ final class Conductor
         if ($this->switch !== '') {
             $first[] = $this->switch;
         }
-        array_push($first, Frames::json(Frames::TRANSPORT, $this->transportNow()), Frames::json(Frames::LIVE, ['values' => (object) $this->live]), Frames::json(Frames::HEALTH, $this->health()));
+        array_push($first, Frames::json(Frames::TRANSPORT, $this->transportNow()), Frames::json(Frames::LIVE, ['values' => (object) $this->live, 'cards' => $this->cards]), Frames::json(Frames::HEALTH, $this->health()));
 
         return $first;
     }

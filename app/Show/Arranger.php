@@ -12,6 +12,7 @@ use Core\Light\Filling;
 use Core\Show\Show as CoreShow;
 use Core\Units\Refused;
 use Core\Venue\Arrange;
+use Core\Venue\Lens;
 use Illuminate\Support\Str;
 
 /**
@@ -139,10 +140,12 @@ final class Arranger
                 return "Aim $called";
             case 'fill':
                 return $this->fill($ids, $order, $called);
+            case 'keep':
+                return $this->keep(is_string($order['name'] ?? null) ? $order['name'] : '');
             case 'apply':
                 return $this->apply((string) ($order['variant'] ?? ''));
             default:
-                throw Problem::refused('do', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill and apply.');
+                throw Problem::refused('do', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.');
         }
     }
 
@@ -153,7 +156,7 @@ final class Arranger
     private function ids(array $order): array
     {
         $ids = $order['ids'] ?? [];
-        if (($order['do'] ?? '') === 'apply') {
+        if (in_array($order['do'] ?? '', ['apply', 'keep'], true)) {
             return [];
         }
         if (! is_array($ids) || ! array_is_list($ids) || $ids === [] || count($ids) > 1000) {
@@ -332,6 +335,21 @@ final class Arranger
         return "Fill $face->name from $called";
     }
 
+    /** Keeps the present projectors as a placement, as they stand in the venue, whatever they ride on. */
+    private function keep(string $name): string
+    {
+        if ($this->show->projectors === []) {
+            throw Problem::refused('name', 'There is no projector to keep.');
+        }
+        $projectors = [];
+        foreach ($this->show->projectors as $id => $projector) {
+            $projectors[] = ['id' => $id, 'name' => $projector->name, 'lens' => self::lensFields($projector->lens), 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims] + self::poseFields(Pose::fromMatrix($this->show->world($id)));
+        }
+        $this->changes[] = ['kind' => 'variant', 'id' => strtolower((string) Str::ulid()), 'op' => 'create', 'fields' => ['name' => ['before' => null, 'after' => $name], 'projectors' => ['before' => null, 'after' => $projectors]]];
+
+        return "Keep the placement $name";
+    }
+
     /** Puts the projectors of a placement in place of those that are there. */
     private function apply(string $id): string
     {
@@ -352,7 +370,7 @@ final class Arranger
     }
 
     /** @return array<string, scalar> */
-    public static function lensFields(\Core\Venue\Lens $lens): array
+    public static function lensFields(Lens $lens): array
     {
         $fields = get_object_vars($lens);
         unset($fields['across'], $fields['down']);

@@ -58,10 +58,21 @@ final class TestCard
             }
         };
         [$cx, $cy, $r] = [($width - 1) / 2, ($height - 1) / 2, min($width, $height) / 2 - 1];
-        foreach ([$r, $r / 2] as $radius) {
+        foreach ([[$cx, $cy, $r / 2], ...self::circles($width, $height)] as [$x, $y, $radius]) {
             $steps = max(8, (int) ceil(8 * $radius));
             for ($i = 0; $i < $steps; $i++) {
-                $put((int) round($cx + $radius * cos(2 * M_PI * $i / $steps)), (int) round($cy + $radius * sin(2 * M_PI * $i / $steps)), $edge);
+                $put((int) round($x + $radius * cos(2 * M_PI * $i / $steps)), (int) round($y + $radius * sin(2 * M_PI * $i / $steps)), $edge);
+            }
+        }
+        $arm = min(intdiv($cell, 2), intdiv(min($width, $height), 4));
+        for ($i = 0; $i < $arm; $i++) {
+            foreach ([1, 2] as $in) {
+                foreach ([[$i, $in], [$in, $i]] as [$x, $y]) {
+                    $put($x, $y, $edge);
+                    $put($width - 1 - $x, $y, $edge);
+                    $put($x, $height - 1 - $y, $edge);
+                    $put($width - 1 - $x, $height - 1 - $y, $edge);
+                }
             }
         }
         for ($i = -intdiv($cell, 2); $i <= intdiv($cell, 2); $i++) {
@@ -93,6 +104,23 @@ final class TestCard
         }
 
         return Picture::of($width, $height, $bytes);
+    }
+
+    /**
+     * As many circles side by side as the raster is longer than it is wide: each shows squashing where it stands.
+     *
+     * @return list<array{float, float, float}> middle and radius
+     */
+    private static function circles(int $width, int $height): array
+    {
+        $count = max(1, min(32, (int) round(max($width, $height) / min($width, $height))));
+        $radius = min($width, $height) / 2 - 1;
+
+        return array_map(static function (int $i) use ($count, $width, $height, $radius): array {
+            $along = ($i + 0.5) / $count;
+
+            return [$width >= $height ? $along * $width - 0.5 : ($width - 1) / 2, $width >= $height ? ($height - 1) / 2 : $along * $height - 0.5, $radius];
+        }, range(0, $count - 1));
     }
 
     /** The side of a grid cell: 8 to 120 px, about a twelfth of the shorter side. */

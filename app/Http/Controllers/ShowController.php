@@ -16,6 +16,7 @@ use Core\Playback\Plan;
 use Core\Preflight\Preflight;
 use Core\Preflight\Trace;
 use Core\Show\Show as CoreShow;
+use Core\Venue\Camera;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
@@ -195,7 +196,7 @@ final readonly class ShowController
         $surfaces = [];
         foreach ($core->surfaces as $id => $surface) {
             $wall = $surface->wall();
-            $surfaces[$id] = ['rasterWidth' => $surface->width(), 'rasterHeight' => $surface->height(), 'areaSquareMetres' => $surface->carrier->area(), 'words' => $surface->carrier->inWords()]
+            $surfaces[$id] = ['rasterWidth' => $surface->width(), 'rasterHeight' => $surface->height(), 'physicalWidth' => $surface->carrier->rasterWidth(), 'physicalHeight' => $surface->carrier->rasterHeight(), 'areaSquareMetres' => $surface->carrier->area(), 'words' => $surface->carrier->inWords()]
                 + ($wall === null ? [] : get_object_vars($wall->figures()));
         }
         $placements = [];
@@ -219,6 +220,7 @@ final readonly class ShowController
         return [
             'flicksPerFrame' => $core->rate->flicksPerFrame,
             'surfaces' => (object) $surfaces,
+            'cameras' => (object) array_map(static fn (Camera $c): array => ['across' => $c->angleAcross(), 'down' => $c->angleDown()], $core->cameras),
             'placements' => $placements,
             'findings' => array_map(get_object_vars(...), Preflight::of($core)),
         ];

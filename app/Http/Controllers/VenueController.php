@@ -17,6 +17,7 @@ use Core\Paperwork\StagePlot;
 use Core\Paperwork\VenueSpecification;
 use Core\Show\Surface;
 use Core\Units\Refused;
+use Core\Venue\Camera;
 use Core\Venue\Curvature;
 use Core\Venue\PanelLibrary;
 use Core\Venue\Wall;
@@ -123,6 +124,16 @@ final readonly class VenueController
     public function panels(): JsonResponse
     {
         return new JsonResponse(['panels' => PanelLibrary::panels()]);
+    }
+
+    /** The focal length that takes in an angle. */
+    public function focal(Request $request): JsonResponse
+    {
+        foreach (['sensorWidth', 'angle'] as $name) {
+            is_int($request->input($name)) || is_float($request->input($name)) || throw Refused::notANumber($name);
+        }
+
+        return new JsonResponse(['focal' => Camera::focalFor((float) $request->input('sensorWidth'), (float) $request->input('angle'))]);
     }
 
     /** Seams for one of: a radius, a turn in all, an angle for each. */

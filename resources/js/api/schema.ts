@@ -736,6 +736,7 @@ export interface paths {
                         surface?: string;
                         how?: string;
                         variant?: string;
+                        name?: string;
                     };
                 };
             };
@@ -1143,6 +1144,60 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cameras/focal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The focal length that takes in an angle across */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        sensorWidth: number;
+                        angle: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            focal: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -2256,6 +2311,8 @@ export interface components {
         SurfaceFigures: {
             rasterWidth: number;
             rasterHeight: number;
+            physicalWidth: number;
+            physicalHeight: number;
             areaSquareMetres: number;
             words: string;
             columns?: number;
@@ -2289,6 +2346,12 @@ export interface components {
             flicksPerFrame: number;
             surfaces: {
                 [key: string]: components["schemas"]["SurfaceFigures"];
+            };
+            cameras: {
+                [key: string]: {
+                    across: number;
+                    down: number;
+                };
             };
             placements: components["schemas"]["PlacedUse"][];
             findings: components["schemas"]["Finding"][];

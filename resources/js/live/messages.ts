@@ -133,7 +133,7 @@ export type FromWorker =
   | { type: 'transport'; data: TransportMessage }
   | { type: 'switch'; data: { plan: number; revision: number; at: number } }
   | { type: 'revision'; data: RevisionMessage }
-  | { type: 'live'; data: { values: Record<string, number> } }
+  | { type: 'live'; data: { values: Record<string, number>; cards: string[] } }
   | { type: 'health'; data: Health }
   | { type: 'identify'; data: { output: string; until: number } }
   | { type: 'file'; data: FileMessage }

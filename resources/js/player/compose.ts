@@ -6,6 +6,9 @@ import { type Source, sourceOf } from './source';
 /** How far ahead frames are asked for, in flicks: 0.4 s. */
 const AHEAD = 282_240_000;
 
+/** A bar's way across a test card, in flicks: 4 s. */
+const RUN = 2_822_400_000;
+
 interface Use {
   source: Source;
   texture: Texture | null;
@@ -25,6 +28,9 @@ export class Composer {
   private drawn: Drawn = { layers: [], late: false, lacks: [] };
   private turn = 0;
   private scale = 1;
+
+  /** Surfaces that show the test card, whatever plays on them. */
+  cards: ReadonlySet<string> = new Set();
 
   constructor(private readonly light: Light) {}
 
@@ -50,7 +56,26 @@ export class Composer {
     const raster = this.light.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
     this.scale = scale;
     for (const layer of plan.surfaces[surfaceId]?.layers ?? []) this.layer(raster, plan, lanes, engine, layer, window);
+    if (this.cards.has(surfaceId)) this.card(raster, plan, surfaceId, engine, window);
     return raster;
+  }
+
+  /** The test card with a bar that runs across it once in four seconds, so that a frozen picture is seen to be one. */
+  private card(raster: ReturnType<Light['begin']>, plan: Plan, surfaceId: string, engine: number, window: Rect) {
+    const surface = plan.surfaces[surfaceId];
+    if (surface === undefined) return;
+    const url = `/api/patterns/testcard.png?${new URLSearchParams({ width: String(surface.width), height: String(surface.height), name: surface.name })}`;
+    const use = this.use(`card ${surfaceId}`, url, { kind: 'still', name: 'Test card', url });
+    const there = use.source.get(0);
+    if (there !== null && use.texture?.key !== there.key) use.texture = this.light.fill(use.texture, there.image, there.key);
+    const place = (x: number, width: number): Rect => [(x - window[0]) * this.scale, -window[1] * this.scale, width * this.scale, surface.height * this.scale];
+    if (use.texture === null) {
+      this.lack(`Test card: ${use.source.error || 'not loaded yet'}`);
+      return;
+    }
+    this.light.layer(raster, use.texture, place(0, surface.width), 1, [use.texture.width, use.texture.height], false);
+    const bar = Math.max(2, surface.width / 96);
+    this.light.solid(raster, [1, 1, 1], place(((engine % RUN) / RUN) * (surface.width + bar) - bar, bar), 0.85);
   }
 
   private layer(raster: ReturnType<Light['begin']>, plan: Plan, lanes: LaneStore, engine: number, layer: PlanLayer, window: Rect) {

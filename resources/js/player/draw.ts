@@ -12,7 +12,7 @@ export interface Report {
 
 /** Draws one output at an engine time: composes what its regions show, in windows no larger than a texture, and delivers it. */
 export class OutputDrawer {
-  private readonly composer: Composer;
+  readonly composer: Composer;
   name = '';
   late = false;
 

@@ -22,6 +22,9 @@ let error = '';
 let report: Report | null = null;
 let identify: { until: number; texture: Texture | null; image: ImageBitmap | null } = { until: 0, texture: null, image: null };
 
+live.on('live', ({ cards }) => {
+  drawer.composer.cards = new Set(cards);
+});
 live.on('identify', async (message) => {
   if (message.output !== output) return;
   const answer = await fetch(`/api/patterns/testcard.png?width=${canvas.width}&height=${canvas.height}&name=${encodeURIComponent(drawer.name)}`);

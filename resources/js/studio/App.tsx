@@ -20,7 +20,7 @@ import { Routes } from './views/Routes';
 import { Run } from './views/Run';
 import { TimelineView } from './views/TimelineView';
 
-const Venue = lazy(() => import('./views/Venue'));
+const Venue = lazy(() => import('./views/venue/Venue'));
 
 export function App() {
   const shows = useQuery({ queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') }).data?.shows;

@@ -16,11 +16,6 @@ export function useRow<K extends Kind>(kind: K, id: string | undefined): RowOf<K
   return useRows(kind).find((r) => r.id === id);
 }
 
-export function useMeshes() {
-  const id = useStudio((s) => s.showId);
-  return useQuery({ queryKey: ['meshes', id], queryFn: () => api<{ meshes: Schemas['SurfaceMesh'][] }>(`shows/${id}/meshes`), enabled: id !== null, placeholderData: (old) => old }).data?.meshes ?? [];
-}
-
 /** The surface that a selection leads to along the chain, or the first. */
 export function surfaceOf(show: ShowDocument | undefined, selected: Selection | null): string | undefined {
   const rows = show?.rows;

@@ -18,9 +18,13 @@ interface State {
   showId: string | null;
   view: View;
   selected: Selection | null;
+  /** All that is chosen, the selection last; one thing or none in most views. */
+  chosen: Selection[];
   detailsOpen: boolean;
   transport: TransportMessage | null;
   values: Record<string, number>;
+  /** Surfaces that show the test card. */
+  cards: string[];
   health: Health | null;
   up: boolean;
   /** A text for screen readers and for those who look: what just happened. */
@@ -38,6 +42,8 @@ export const useStudio = create<State>(() => ({
   detailsOpen: true,
   transport: null,
   values: {},
+  cards: [],
+  chosen: [],
   health: null,
   up: false,
   said: '',
@@ -54,17 +60,26 @@ export const live = new Live();
 export const playback = new Playback(live);
 
 live.on('transport', (transport) => set({ transport }));
-live.on('live', ({ values }) => set({ values }));
+live.on('live', ({ values, cards }) => set({ values, cards: cards ?? [] }));
 live.on('health', (health) => set({ health }));
 live.on('link', ({ up }) => set({ up }));
 
 export function go(view: View, selected?: Selection | null) {
   if (location.pathname !== `/${view}`) history.pushState(null, '', `/${view}`);
-  set(selected === undefined ? { view } : { view, selected });
+  set(selected === undefined ? { view } : { view, selected, chosen: selected === null ? [] : [selected] });
 }
 addEventListener('popstate', () => set({ view: (location.pathname.slice(1) || 'venue') as View }));
 
-export const select = (selected: Selection | null) => set({ selected });
+export const select = (selected: Selection | null) => set({ selected, chosen: selected === null ? [] : [selected] });
+
+/** Chooses several things; the last one is the selection. */
+export const choose = (chosen: Selection[]) => set({ chosen, selected: chosen[chosen.length - 1] ?? null });
+
+/** Takes a thing into what is chosen, or out of it. */
+export const toggle = (one: Selection) => {
+  const { chosen } = get();
+  choose(chosen.some((c) => c.id === one.id) ? chosen.filter((c) => c.id !== one.id) : [...chosen, one]);
+};
 
 /** The view in which rows of a kind are worked on. */
 export const viewOf: Record<Kind, View> = {
@@ -79,6 +94,12 @@ export const viewOf: Record<Kind, View> = {
   cue: 'timeline',
   output: 'outputs',
   region: 'outputs',
+  rig: 'venue',
+  projector: 'venue',
+  camera: 'venue',
+  prop: 'venue',
+  seat: 'venue',
+  variant: 'venue',
 };
 
 const key = (id: string | null) => ['show', id];
@@ -100,7 +121,7 @@ function recompute() {
     if (id === null) return;
     const computed = await api<ShowDocument['computed']>(`shows/${id}/computed`).catch(() => null);
     if (computed !== null) client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, computed });
-    void client.invalidateQueries({ queryKey: ['meshes', id] });
+    void client.invalidateQueries({ queryKey: ['venue', id] });
     void client.invalidateQueries({ queryKey: ['trace'] });
   }, 60);
 }
@@ -116,7 +137,7 @@ function take(showId: string, revision: number, changes: Change[]) {
   }
   const rows = { ...old.rows } as Record<string, Record<string, unknown>[]>;
   let next = { ...old, revision } as ShowDocument;
-  const unknownFile = changes.some((c) => c.kind === 'media' && c.op === 'create');
+  const unknownFile = changes.some((c) => (c.kind === 'media' && c.op === 'create') || ((c.kind === 'surface' || c.kind === 'prop') && (c.fields.model as { after?: unknown } | undefined)?.after));
   for (const change of changes) {
     const after = Object.fromEntries(Object.entries(change.fields).map(([field, pair]) => [field, (pair as { after: unknown }).after]));
     if (change.kind === 'show') {
@@ -140,7 +161,11 @@ live.on('revision', (message) => {
 live.on('hello', () => void client.invalidateQueries({ queryKey: key(get().showId) }));
 live.on('file', (file) => {
   const id = get().showId;
-  client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, rows: { ...old.rows, media: old.rows.media.map((m) => (m.file === file.hash ? ({ ...m, ...file } as typeof m) : m)) } });
+  client.setQueryData<ShowDocument>(key(id), (old) => {
+    if (old === undefined) return old;
+    const model = <R extends { model: string | null }>(r: R) => (r.model === file.hash ? { ...r, modelFile: { ...(r as { modelFile?: object }).modelFile, ...file } } : r);
+    return { ...old, rows: { ...old.rows, media: old.rows.media.map((m) => (m.file === file.hash ? ({ ...m, ...file } as typeof m) : m)), surface: old.rows.surface.map(model), prop: old.rows.prop.map(model) } as ShowDocument['rows'] };
+  });
   if (file.state !== 'working') recompute();
 });
 
@@ -168,6 +193,20 @@ export async function edit(name: string, changes: Change[]): Promise<boolean> {
     }
     complain(error);
     return false;
+  }
+}
+
+export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
+
+/** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
+export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
+  try {
+    const result = await api<Done & { says: string[] }>(`shows/${get().showId}/arrange`, { body: order });
+    done(result);
+    return { done: true, says: result.says, made: result.changes.filter((c) => c.op === 'create').map((c) => c.id) };
+  } catch (error) {
+    complain(error);
+    return { done: false, says: [], made: [] };
   }
 }
 

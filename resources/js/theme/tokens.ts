@@ -16,6 +16,11 @@ export const dusk = {
   onKite: '#15131b',
   kiteWash: '#b9a7ff2e',
   lampWash: '#ffb86b33',
+  ramp0: '#2c2152',
+  ramp1: '#4c55a6',
+  ramp2: '#3f94b4',
+  ramp3: '#86c99c',
+  ramp4: '#f2e8a8',
 } as const;
 
 export const paper: Record<keyof typeof dusk, string> = {
@@ -35,6 +40,11 @@ export const paper: Record<keyof typeof dusk, string> = {
   onKite: '#ffffff',
   kiteWash: '#5a3fc022',
   lampWash: '#a85a0022',
+  ramp0: '#2c2152',
+  ramp1: '#4c55a6',
+  ramp2: '#3f94b4',
+  ramp3: '#86c99c',
+  ramp4: '#f2e8a8',
 };
 
 export type Token = keyof typeof dusk;

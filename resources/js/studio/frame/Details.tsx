@@ -1,15 +1,17 @@
 import { MultiSelect, Select, Switch } from '@mantine/core';
-import { api, type Kind, type RowOf, type Schemas } from '../../api/client';
+import type { Kind, RowOf, Schemas } from '../../api/client';
 import { Figures, NameField, NumberField, TimeField } from '../fields/fields';
 import { useRepaint, useRow, useRows, useShow } from '../hooks';
-import { command, edit, go, insert, keep, live, playback, remove, select, update, useStudio } from '../store';
+import { command, edit, insert, keep, live, playback, select, update, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
-import { useSheet } from '../views/WallSheet';
+import { CameraDetails, ManyDetails, PanelDetails, ProjectorDetails, PropDetails, RigDetails, SeatDetails, SurfaceDetails } from '../views/venue/details';
 import { Sign } from './Kite';
+import { Findings, Gone, px, Remove } from './parts';
 
 export function Details() {
   const open = useStudio((s) => s.detailsOpen);
   const selected = useStudio((s) => s.selected);
+  const chosen = useStudio((s) => s.chosen);
   if (!open) return null;
   const panels: Partial<Record<Kind, (props: { id: string }) => React.ReactNode>> = {
     surface: SurfaceDetails,
@@ -22,30 +24,17 @@ export function Details() {
     region: RegionDetails,
     timeline: TimelineDetails,
     panel: PanelDetails,
+    rig: RigDetails,
+    projector: ProjectorDetails,
+    camera: CameraDetails,
+    prop: PropDetails,
+    seat: SeatDetails,
   };
   const Panel = selected === null ? undefined : panels[selected.kind];
   return (
     <aside className="details" aria-label="Details">
-      {Panel === undefined || selected === null ? <ShowDetails /> : <Panel key={selected.id} id={selected.id} />}
+      {chosen.length > 1 ? <ManyDetails chosen={chosen} /> : Panel === undefined || selected === null ? <ShowDetails /> : <Panel key={selected.id} id={selected.id} />}
     </aside>
-  );
-}
-
-export const px = (n: number) => `${n.toLocaleString('en')} px`;
-
-function Findings({ kind, id }: { kind?: string; id?: string }) {
-  const all = useShow()?.computed.findings ?? [];
-  const mine = all.filter((f) => kind === undefined || (f.kind === kind && f.id === id));
-  if (mine.length === 0) return null;
-  return (
-    <>
-      <h3>{kind === undefined ? 'Findings' : 'To look at'}</h3>
-      {mine.slice(0, 100).map((f) => (
-        <p key={f.sentence + f.id} style={{ margin: '4px 0', fontSize: 13 }}>
-          <Sign state={f.severity as 'attention'} /> {f.sentence}
-        </p>
-      ))}
-    </>
   );
 }
 
@@ -80,291 +69,6 @@ function ShowDetails() {
 }
 
 type RateName = Schemas['ShowHead']['frameRate'];
-
-function Remove({ kind, id, name }: { kind: Kind; id: string; name: string }) {
-  return (
-    <p style={{ marginTop: 20 }}>
-      <button type="button" className="plain" onClick={async () => (await edit(`Remove ${name}`, [remove(kind, id)])) && select(null)}>
-        Remove
-      </button>
-    </p>
-  );
-}
-
-const shapes = {
-  flat: [
-    ['width', 'Width', 'm', 4],
-    ['height', 'Height', 'm', 3],
-  ],
-  box: [
-    ['width', 'Width', 'm', 4],
-    ['depth', 'Depth', 'm', 2],
-    ['height', 'Height', 'm', 3],
-  ],
-  drum: [
-    ['radius', 'Radius', 'm', 2],
-    ['arc', 'Arc', 'deg', 180],
-    ['height', 'Height', 'm', 3],
-  ],
-} as const;
-
-/** The shape of a face that is projected on. */
-function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['SurfaceFigures'] | undefined }) {
-  const shape = (Array.isArray(row.shape) ? {} : row.shape) as Record<string, string | number>;
-  const change = (name: string, value: string | number) => edit(`Shape ${row.name}`, [update('surface', row, { shape: { ...shape, [name]: value } as typeof row.shape })]);
-  return (
-    <>
-      <div className="row3" style={{ marginTop: 8 }}>
-        {(shapes[row.kind as keyof typeof shapes] ?? []).map(([name, label, unit, usual]) => (
-          <NumberField key={name} label={label} unit={unit} step={0.1} value={Number(shape[name] ?? usual)} onChange={(v) => change(name, v)} />
-        ))}
-        <NumberField label="Density" unit="px" value={Number(shape.pixelsPerMetre ?? 100)} onChange={(v) => change('pixelsPerMetre', v)} />
-      </div>
-      {row.kind === 'box' && <NameField label="Sides: left, front, right, back" value={String(shape.sides ?? 'left,front,right')} onChange={(v) => change('sides', v)} />}
-      {figures !== undefined && (
-        <>
-          <h3>Comes to</h3>
-          <Figures
-            of={[
-              ['Raster', `${figures.rasterWidth} × ${figures.rasterHeight} px`],
-              ['Area', `${figures.areaSquareMetres.toFixed(2)} m²`],
-            ]}
-          />
-        </>
-      )}
-    </>
-  );
-}
-
-function SurfaceDetails({ id }: { id: string }) {
-  const row = useRow('surface', id);
-  const panels = useRows('panel');
-  const figures = useShow()?.computed.surfaces[id];
-  const outputs = useRows('output');
-  const regions = useRows('region').filter((r) => r.surface === id);
-  if (row === undefined) return <Gone />;
-  const panel = row.cells.flat().find((c) => c !== null) ?? null;
-  const [columns, rows] = [row.cells[0]?.length ?? 0, row.cells.length];
-  const place = (field: 'position' | 'rotation', i: number, v: number) => edit(`Place ${row.name}`, [update('surface', row, { [field]: row[field].map((old, k) => (k === i ? v : old)) })]);
-  const resize = (c: number, r: number) => {
-    c = Math.round(c);
-    r = Math.round(r);
-    const cells = Array.from({ length: Math.max(0, r) }, (_, y) => Array.from({ length: Math.max(0, c) }, (_, x) => (y < rows && x < columns ? (row.cells[y]?.[x] ?? null) : panel)));
-    return edit(`Resize ${row.name}`, [update('surface', row, { cells, seams: Array.from({ length: Math.max(0, c - 1) }, (_, i) => row.seams[i] ?? 0) })]);
-  };
-  const onOutput = async () => {
-    const output = outputs[0];
-    if (output === undefined || figures === undefined) return;
-    const region = ulid();
-    if (await edit(`Put ${row.name} on ${output.name}`, [insert('region', region, { output: output.id, surface: id, source: [0, 0, figures.rasterWidth, figures.rasterHeight], x: 0, y: 0 })])) go('outputs', { kind: 'region', id: region });
-  };
-  return (
-    <>
-      <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
-      {row.kind !== 'wall' ? (
-        <FaceShape row={row} figures={figures} />
-      ) : (
-        <>
-          <Select
-            label="Panel"
-            mt={8}
-            allowDeselect={false}
-            value={panel}
-            data={panels.map((p) => ({ value: p.id, label: p.name }))}
-            onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])}
-          />
-          <div className="row2" style={{ marginTop: 8 }}>
-            <NumberField label="Columns" value={columns} digits={0} onChange={(v) => resize(v, rows)} />
-            <NumberField label="Rows" value={rows} digits={0} onChange={(v) => resize(columns, v)} />
-          </div>
-          {figures !== undefined && (
-            <>
-              <h3>Comes to</h3>
-              <WallFigures figures={figures as Schemas['WallFigures']} />
-            </>
-          )}
-          <WallPlan row={row} panelWidth={panels.find((p) => p.id === panel)?.widthMm ?? 500} />
-        </>
-      )}
-      <h3>Place</h3>
-      <div className="row3">
-        {['X', 'Y', 'Z'].map((axis, i) => (
-          <NumberField key={axis} label={axis} unit="m" step={0.1} value={row.position[i] ?? 0} onChange={(v) => place('position', i, v)} />
-        ))}
-      </div>
-      <div className="row3" style={{ marginTop: 8 }}>
-        {['Yaw', 'Pitch', 'Roll'].map((axis, i) => (
-          <NumberField key={axis} label={axis} unit="deg" step={1} digits={2} value={row.rotation[i] ?? 0} onChange={(v) => place('rotation', i, v)} />
-        ))}
-      </div>
-      <h3>Output</h3>
-      {regions.length === 0 ? (
-        <button type="button" className="plain" disabled={outputs.length === 0} onClick={() => void onOutput()}>
-          {outputs.length === 0 ? 'Add an output first (Outputs)' : `Put on ${outputs[0]?.name}`}
-        </button>
-      ) : (
-        regions.map((r) => (
-          <button key={r.id} type="button" className="plain" onClick={() => go('outputs', { kind: 'region', id: r.id })}>
-            {outputs.find((o) => o.id === r.output)?.name} at <span className="mono">{`${r.x}, ${r.y}`}</span>
-          </button>
-        ))
-      )}
-      <Findings kind="surface" id={id} />
-      <Remove kind="surface" id={id} name={row.name} />
-    </>
-  );
-}
-
-export function WallFigures({ figures: f }: { figures: Schemas['WallFigures'] }) {
-  const pitch = Math.abs(f.pitchX - f.pitchY) < 0.005 ? `${f.pitchX.toFixed(2)} mm` : `${f.pitchX.toFixed(2)} × ${f.pitchY.toFixed(2)} mm`;
-  return (
-    <Figures
-      of={[
-        ['Raster', `${f.rasterWidth} × ${f.rasterHeight} px`],
-        ['Size', `${f.widthMetres.toFixed(3)} × ${f.heightMetres.toFixed(3)} m`],
-        ['Pitch', pitch],
-        ['Panels', f.panels],
-        ['Lit pixels', f.litPixels.toLocaleString('en')],
-        ['Area', `${f.areaSquareMetres.toFixed(2)} m²`],
-        ['Weight', `${f.kilograms.toFixed(1)} kg`],
-        ['Power, average', `${(f.wattsAverage / 1000).toFixed(2)} kW`],
-        ['Power, maximum', `${(f.wattsMaximum / 1000).toFixed(2)} kW`],
-      ]}
-    />
-  );
-}
-
-const m = (v: unknown) => (typeof v === 'number' ? `${v.toFixed(2)} m` : '—');
-
-/** Curve, power, data and distances of a wall, and the files that go out of the house. */
-function WallPlan({ row, panelWidth }: { row: RowOf<'surface'>; panelWidth: number }) {
-  const sheet = useSheet(row.id);
-  const showId = useStudio((s) => s.showId);
-  const f = (sheet?.figures ?? {}) as Record<string, number | null> & { phases?: number[] };
-  const columns = row.cells[0]?.length ?? 0;
-  const feeding = (Array.isArray(row.feeding) ? {} : row.feeding) as Record<string, string | number | boolean>;
-  const bend = async (by: Record<string, number>) => {
-    const { seams } = await api<{ seams: number[] }>('walls/seams', { body: { columns, widthMm: panelWidth, ...by } });
-    return edit(`Curve ${row.name}`, [update('surface', row, { seams })]);
-  };
-  const feed = (name: string, value: string | number | boolean) => edit(`Feed ${row.name}`, [update('surface', row, { feeding: { ...feeding, [name]: value } as typeof row.feeding })]);
-  const even = row.seams.every((s) => Math.abs(s - (row.seams[0] ?? 0)) < 1e-6);
-  const paths = [
-    { value: 'columns-snake', label: 'columns, to and fro' },
-    { value: 'columns', label: 'columns' },
-    { value: 'rows-snake', label: 'rows, to and fro' },
-    { value: 'rows', label: 'rows' },
-  ];
-  return (
-    <>
-      {columns > 1 && (
-        <>
-          <h3>Curve, in the seams</h3>
-          <div className="row3">
-            <NumberField label={even ? 'Each' : 'Each (mixed)'} unit="deg" digits={3} value={row.seams[0] ?? 0} onChange={(angle) => bend({ angle })} />
-            <NumberField label="In all" unit="deg" digits={2} value={f.turn ?? 0} onChange={(turn) => bend({ turn })} />
-            <NumberField label="Radius" unit="m" digits={3} value={(f.radiusAtSeams ?? 0) * ((f.turn ?? 0) < 0 ? -1 : 1)} onChange={(radius) => (radius === 0 ? bend({ angle: 0 }) : bend({ radius }))} />
-          </div>
-          <div style={{ height: 8 }} />
-          <Figures
-            of={[
-              ['Along the faces', m(f.arc)],
-              ['Chord · depth', `${m(f.chord)} · ${m(f.depth)}`],
-              ['Radius at the faces', m(f.radiusAtFaces)],
-              ['Joints open by', `${(f.openingMm ?? 0).toFixed(1)} mm`],
-            ]}
-          />
-        </>
-      )}
-      <h3>Power</h3>
-      <div className="row3">
-        <NumberField label="Volts" unit="V" value={Number(feeding.volts ?? 230)} onChange={(v) => feed('volts', v)} />
-        <NumberField label="Amps" unit="A" value={Number(feeding.amperes ?? 16)} onChange={(v) => feed('amperes', v)} />
-        <NumberField label="Phases" digits={0} value={Number(feeding.phases ?? 3)} onChange={(v) => feed('phases', Math.round(v))} />
-        <NumberField label="Factor" digits={2} value={Number(feeding.powerFactor ?? 0.95)} onChange={(v) => feed('powerFactor', v)} />
-        <NumberField label="Share" unit="%" scale={100} value={Number(feeding.continuousShare ?? 0.8)} onChange={(v) => feed('continuousShare', v)} />
-      </div>
-      <div style={{ height: 8 }} />
-      <Figures
-        of={[
-          ['Circuits', `${f.circuits ?? '—'}`],
-          ['Panels a circuit', `${f.panelsPerCircuit ?? '—'}`],
-          ['A circuit bears', `${(f.wattsPerCircuit ?? 0).toFixed(0)} W`],
-          ['Current in all', `${(f.amperes ?? 0).toFixed(1)} A`],
-          ['Inrush', `${(f.inrushAmperes ?? 0).toFixed(0)} A`],
-          ['Phases', `${(f.phases ?? []).map((w) => (w / 1000).toFixed(2)).join(' · ')} kW`],
-          ['Most loaded', `+${((f.unbalance ?? 0) * 100).toFixed(0)} %`],
-          ['Per square metre', `${(f.kilogramsPerSquareMetre ?? 0).toFixed(1)} kg · ${(f.wattsPerSquareMetre ?? 0).toFixed(0)} W`],
-        ]}
-      />
-      <h3>Data</h3>
-      <div className="row3">
-        <NumberField label="Link" unit="Mb" scale={1e-6} value={Number(feeding.bitsPerSecond ?? 1e9)} onChange={(v) => feed('bitsPerSecond', v)} />
-        <NumberField label="Bits" digits={0} value={Number(feeding.bitsPerPixel ?? 24)} onChange={(v) => feed('bitsPerPixel', Math.round(v))} />
-        <NumberField label="Refresh" unit="Hz" value={Number(feeding.refresh ?? 60)} onChange={(v) => feed('refresh', v)} />
-      </div>
-      <Switch mt={8} label="A port pays for the rectangle round its run" checked={feeding.byRectangle === true} onChange={(e) => void feed('byRectangle', e.currentTarget.checked)} />
-      <div style={{ height: 8 }} />
-      <Figures
-        of={[
-          ['Ports', `${f.ports ?? '—'}`],
-          ['Panels a port', `${f.panelsPerPort ?? '—'}`],
-          ['A port carries', px(f.pixelsPerPort ?? 0)],
-        ]}
-      />
-      <h3>Cables</h3>
-      <div className="row2">
-        <Select label="Power goes by" allowDeselect={false} data={paths} value={String(feeding.powerPath ?? 'columns-snake')} onChange={(v) => v !== null && void feed('powerPath', v)} />
-        <Select label="Data goes by" allowDeselect={false} data={paths} value={String(feeding.dataPath ?? 'columns-snake')} onChange={(v) => v !== null && void feed('dataPath', v)} />
-      </div>
-      <Switch mt={8} label="From house right" checked={feeding.fromRight === true} onChange={(e) => void feed('fromRight', e.currentTarget.checked)} />
-      <Switch mt={6} label="From the floor" checked={feeding.fromBottom !== false} onChange={(e) => void feed('fromBottom', e.currentTarget.checked)} />
-      <h3>Seen from</h3>
-      <Figures
-        of={[
-          ['Usual nearest', m(f.nearest)],
-          ['Pixels vanish at', m(f.vanishing)],
-          ['40° take in there', `${m(f.widthAtNearest)} · ${m(f.widthAtVanishing)}`],
-        ]}
-      />
-      <h3>To take away</h3>
-      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-        <a className="plain" href={`/api/shows/${showId}/surfaces/${row.id}/specification.csv`} download>
-          Specification (CSV)
-        </a>
-        <a className="plain" href={`/api/shows/${showId}/surfaces/${row.id}/template.svg`} download>
-          Pixel map (SVG)
-        </a>
-      </div>
-    </>
-  );
-}
-
-function PanelDetails({ id }: { id: string }) {
-  const row = useRow('panel', id);
-  if (row === undefined) return <Gone />;
-  const field = (label: string, name: 'widthMm' | 'heightMm' | 'widthPx' | 'heightPx' | 'kilograms' | 'wattsAverage' | 'wattsMaximum', unit: string) => (
-    <NumberField label={label} unit={unit} value={row[name]} onChange={(v) => edit(`Change ${row.name}`, [update('panel', row, { [name]: v })])} />
-  );
-  return (
-    <>
-      <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('panel', row, { name })])} />
-      <div className="row2" style={{ marginTop: 8 }}>
-        {field('Width', 'widthMm', 'mm')}
-        {field('Height', 'heightMm', 'mm')}
-        {field('Width', 'widthPx', 'px')}
-        {field('Height', 'heightPx', 'px')}
-        {field('Weight', 'kilograms', 'kg')}
-        <span />
-        {field('Power, average', 'wattsAverage', 'W')}
-        {field('Power, maximum', 'wattsMaximum', 'W')}
-      </div>
-      <Remove kind="panel" id={id} name={row.name} />
-    </>
-  );
-}
 
 const seconds = (flicks: number) => `${(flicks / FLICKS).toFixed(2)} s`;
 
@@ -711,5 +415,3 @@ function TimelineDetails({ id }: { id: string }) {
     </>
   );
 }
-
-const Gone = () => <p className="dim">This is no longer in the show.</p>;

@@ -1,5 +1,5 @@
 import { api, type Schemas } from '../../api/client';
-import { client, command, complain, edit, get, go, insert, position, remove, select, set, shown, turn, viewOf, views } from '../store';
+import { arrange, client, command, complain, edit, get, go, insert, position, remove, select, set, shown, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
 import { titles } from './Spine';
 
@@ -30,8 +30,22 @@ export function toggleTheme() {
 }
 
 export async function removeSelected() {
-  const { selected } = get();
+  const { selected, chosen } = get();
   const rows = shown()?.rows;
+  if (chosen.length > 1) {
+    if (
+      await edit(
+        `Remove ${chosen.length} things`,
+        chosen.map((c) => remove(c.kind, c.id)),
+      )
+    )
+      select(null);
+    return;
+  }
+  if (selected?.kind === 'rig') {
+    if ((await arrange({ do: 'dissolve', ids: [selected.id] })).done) select(null);
+    return;
+  }
   if (selected === null || rows === undefined) return;
   const row = (rows[selected.kind] as { id: string; name?: string }[]).find((r) => r.id === selected.id);
   if (row === undefined) return;
@@ -94,6 +108,8 @@ export function actions(): Action[] {
       { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },
     ]),
     ...(rows?.cue ?? []).map((c) => ({ name: `Jump to cue ${c.number} ${c.name}`, run: () => command({ do: 'jump', time: c.time }) })),
-    ...(['surface', 'media', 'layer', 'output'] as const).flatMap((kind) => (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) }))),
+    ...(['surface', 'projector', 'camera', 'rig', 'prop', 'seat', 'media', 'layer', 'output'] as const).flatMap((kind) =>
+      (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) })),
+    ),
   ];
 }

@@ -30,7 +30,15 @@ const ofView: Record<string, [string, string][]> = {
   venue: [
     ['Drag', 'orbit'],
     ['Right-drag', 'pan'],
-    ['F', 'fit'],
+    ['Shift+drag', 'choose what lies in the box'],
+    ['Ctrl+press', 'choose one more, or one less'],
+    ['F', 'fit to what is chosen'],
+    ['← → ↑ ↓', 'move what is chosen by a tenth of the grid (with Shift: by its lines)'],
+    ['PgUp, PgDn', 'move it up and down'],
+    ['Ctrl+D', 'duplicate in place'],
+    ['Alt while dragging', 'no snapping'],
+    ['Shift while dragging', 'one axis'],
+    ['A number while dragging', 'exactly so far'],
   ],
 };
 
@@ -64,7 +72,7 @@ export function useKeys() {
       if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);
       if (event.key === 'Escape') return select(null);
       if (event.key === '?') return act(() => document.dispatchEvent(new CustomEvent('kite-help')));
-      if ((event.key === 'ArrowLeft' || event.key === 'ArrowRight') && get().view !== 'outputs') {
+      if ((event.key === 'ArrowLeft' || event.key === 'ArrowRight') && get().view !== 'outputs' && !(get().view === 'venue' && get().chosen.length > 0)) {
         const frame = (shown()?.computed.flicksPerFrame ?? 0) * (event.shiftKey ? 25 : 1);
         act(() => command({ do: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }));
       }

@@ -1,6 +1,6 @@
 import { Composer } from '../../player/compose';
 import { Light } from '../../player/light';
-import { live, playback } from '../store';
+import { get, live, playback } from '../store';
 
 /** Where a surface's picture lies on the stage's canvas, in pixels. */
 export interface Spot {
@@ -59,6 +59,7 @@ class Stage {
       this.pack(Object.entries(plan.surfaces).map(([id, s]) => ({ id, width: s.width, height: s.height })));
       const master = lanes.get(0, now, 1);
       composer.begin();
+      composer.cards = new Set(get().cards);
       const tiles = [...this.spots].map(([id, spot]) => {
         const surface = plan.surfaces[id];
         return { spot, raster: surface === undefined ? null : composer.window(id, plan, lanes, now, id, [0, 0, surface.width, surface.height], spot.width / surface.width) };

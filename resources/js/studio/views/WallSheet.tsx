@@ -25,6 +25,8 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   const [side, setSide] = useState<'front' | 'back'>('front');
   const [cables, setCables] = useState<'none' | 'power' | 'data'>('data');
   const [painted, setPainted] = useState<Map<string, boolean> | null>(null);
+  const [type, setType] = useState('');
+  const [whole, setWhole] = useState<'cell' | 'row' | 'column'>('cell');
   const latest = useRef(painted);
   latest.current = painted;
   const usual = surface.cells.flat().find((c) => c !== null) ?? null;
@@ -43,9 +45,11 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   const done = () => {
     const marks = latest.current;
     if (marks === null) return;
+    const touched = (r: number, c: number) => (whole === 'cell' ? marks.get(`${r} ${c}`) : [...marks].find(([at]) => at.split(' ')[whole === 'row' ? 0 : 1] === String(whole === 'row' ? r : c))?.[1]);
     const cells = surface.cells.map((row, r) =>
       row.map((cell, c) => {
-        const to = marks.get(`${r} ${c}`);
+        const to = touched(r, c);
+        if (type !== '') return to === undefined ? cell : type;
         return to === undefined ? cell : to ? (cell ?? surface.cells.map((line) => line[c] ?? null).find((one) => one !== null) ?? usual) : null;
       }),
     );
@@ -70,8 +74,21 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
         ))}
         <span className="grow" />
         <span className="dim" style={{ fontSize: 12 }}>
-          Drag over panels to take them out, or to put them back
+          Drag over them to
         </span>
+        <select className="plain" aria-label="What dragging does" value={type} onChange={(e) => setType(e.currentTarget.value)} style={{ maxWidth: 190 }}>
+          <option value="">take out, put back</option>
+          {panels.map((p) => (
+            <option key={p.id} value={p.id}>
+              make {p.name}
+            </option>
+          ))}
+        </select>
+        <select className="plain" aria-label="How much dragging takes" value={whole} onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}>
+          <option value="cell">one by one</option>
+          <option value="row">whole rows</option>
+          <option value="column">whole columns</option>
+        </select>
       </div>
       <div className="canvas-area">
         <svg

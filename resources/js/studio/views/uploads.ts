@@ -24,14 +24,16 @@ function change(key: string, fields: Partial<Upload>) {
 
 const stopped = (key: string) => useUploads.getState().uploads.find((u) => u.key === key)?.state === 'stopped';
 
-async function send(file: File, key: string) {
+/** Sends a file in parts. Resolves to its hash, or to null when it was stopped. */
+async function send(file: File, key: string): Promise<string | null> {
+  let hash = '';
   const started = await api<Schemas['Upload']>(`shows/${get().showId}/uploads`, { body: { name: file.name, bytes: file.size } });
   change(key, { id: started.id });
   let at = 0;
   for (let tries = 0; at < file.size; ) {
     if (stopped(key)) {
       await api(`uploads/${started.id}`, { method: 'DELETE' }).catch(() => undefined);
-      return;
+      return null;
     }
     try {
       const answer = await fetch(`/api/uploads/${started.id}?at=${at}`, { method: 'PUT', headers: { 'Content-Type': 'application/octet-stream' }, body: file.slice(at, at + started.largestChunk) });
@@ -44,9 +46,10 @@ async function send(file: File, key: string) {
       at = data.received;
       tries = 0;
       change(key, { received: at });
-      if (data.media !== undefined) {
+      if (data.hash !== undefined) {
+        hash = data.hash;
         change(key, { state: 'done', sentence: data.sentence ?? '' });
-        select({ kind: 'media', id: data.media });
+        if (data.media !== undefined) select({ kind: 'media', id: data.media });
       }
     } catch (error) {
       if (error instanceof Problem && error.document.status < 500) throw error;
@@ -55,6 +58,20 @@ async function send(file: File, key: string) {
       await new Promise((done) => setTimeout(done, Math.min(5000, 250 * 2 ** tries)));
       at = (await api<Schemas['Upload']>(`uploads/${started.id}`).catch(() => ({ received: at }))).received;
     }
+  }
+  return hash;
+}
+
+/** Sends a model's file. Resolves to its hash; null when it was not taken, which is said. */
+export async function uploadModel(file: File): Promise<string | null> {
+  const key = crypto.randomUUID();
+  useUploads.setState(({ uploads }) => ({ uploads: [...uploads, { key, name: file.name, bytes: file.size, received: 0, state: 'sending', sentence: '' }] }));
+  try {
+    return await send(file, key);
+  } catch (error) {
+    change(key, { state: 'failed', sentence: (error as Error).message });
+    complain(error);
+    return null;
   }
 }
 

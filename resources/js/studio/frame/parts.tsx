@@ -1,0 +1,34 @@
+import type { Kind } from '../../api/client';
+import { useShow } from '../hooks';
+import { edit, remove, select } from '../store';
+import { Sign } from './Kite';
+
+export const px = (n: number) => `${n.toLocaleString('en')} px`;
+
+export function Findings({ kind, id }: { kind?: string; id?: string }) {
+  const all = useShow()?.computed.findings ?? [];
+  const mine = all.filter((f) => kind === undefined || (f.kind === kind && f.id === id));
+  if (mine.length === 0) return null;
+  return (
+    <>
+      <h3>{kind === undefined ? 'Findings' : 'To look at'}</h3>
+      {mine.slice(0, 100).map((f) => (
+        <p key={f.sentence + f.id} style={{ margin: '4px 0', fontSize: 13 }}>
+          <Sign state={f.severity as 'attention'} /> {f.sentence}
+        </p>
+      ))}
+    </>
+  );
+}
+
+export function Remove({ kind, id, name }: { kind: Kind; id: string; name: string }) {
+  return (
+    <p style={{ marginTop: 20 }}>
+      <button type="button" className="plain" onClick={async () => (await edit(`Remove ${name}`, [remove(kind, id)])) && select(null)}>
+        Remove
+      </button>
+    </p>
+  );
+}
+
+export const Gone = () => <p className="dim">This is no longer in the show.</p>;

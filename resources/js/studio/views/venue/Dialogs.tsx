@@ -1,0 +1,521 @@
+import { Modal, NativeSelect, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, type RowOf, type Schemas } from '../../../api/client';
+import { Figures, NumberField } from '../../fields/fields';
+import { useRows, useShow } from '../../hooks';
+import { arrange, choose, client, complain, edit, get, insert, remove, select, useStudio } from '../../store';
+import { ulid } from '../../time';
+import { uploadModel } from '../uploads';
+import { settings, WallFigures } from './details';
+import { setVenue, useVenueState } from './state';
+import type { PlacedKind } from './things';
+
+const close = () => setVenue({ dialog: null });
+
+export function Dialogs() {
+  const dialog = useVenueState((s) => s.dialog);
+  switch (dialog) {
+    case 'wall':
+      return <AddWall />;
+    case 'face':
+      return <AddFace />;
+    case 'model':
+      return <AddModel />;
+    case 'prop':
+      return <AddProp />;
+    case 'placements':
+      return <Placements />;
+    case 'panels':
+      return <Panels />;
+    case 'array':
+      return <ArrayOf />;
+    default:
+      return null;
+  }
+}
+
+/** Adds a thing of a kind where there is room for it, and chooses it. */
+export async function add(kind: PlacedKind, name: string, fields: Record<string, unknown>) {
+  const rows = (client.getQueryData<{ rows: Record<string, { name: string }[]> }>(['show', get().showId])?.rows[kind] ?? []) as { name: string }[];
+  let title = name;
+  for (let n = 2; rows.some((r) => r.name === title); n++) title = `${name} ${n}`;
+  const id = ulid();
+  if (await edit(`Add ${title}`, [insert(kind, id, { name: title, ...fields } as never)])) select({ kind, id });
+}
+
+function AddWall() {
+  const show = useShow();
+  const stored = useRows('panel');
+  const library = useQuery({ queryKey: ['panels'], queryFn: () => api<{ panels: Omit<RowOf<'panel'>, 'id'>[] }>('panels') }).data?.panels ?? [];
+  const [name, setName] = useState(`Wall ${(show?.rows.surface.length ?? 0) + 1}`);
+  const [choice, setChoice] = useState(stored[0]?.id ?? 'Indoor 2.6 · 500 × 500');
+  const [columns, setColumns] = useState(6);
+  const [rows, setRows] = useState(3);
+  const [by, setBy] = useState<'panels' | 'size'>('panels');
+  const [size, setSize] = useState({ width: 6, height: 3, pitch: 2.6 });
+  const panel = stored.find((p) => p.id === choice) ?? library.find((p) => p.name === choice);
+  const figures = useQuery({
+    queryKey: ['wall', panel, columns, rows],
+    queryFn: () => api<Schemas['WallFigures']>('walls/figures', { body: { panel, columns, rows } }),
+    enabled: panel !== undefined && by === 'panels',
+    placeholderData: (old) => old,
+    retry: 0,
+  });
+  const sized = useQuery({
+    queryKey: ['by-size', size],
+    queryFn: () => api<{ widthPx: number; heightPx: number; widthChange: number; heightChange: number; pitchForWidth: number; pitchForHeight: number }>('walls/by-size', { body: size }),
+    enabled: by === 'size',
+    placeholderData: (old) => old,
+    retry: 0,
+  });
+  const add = async () => {
+    const panelId = ulid();
+    const id = ulid();
+    const s = sized.data;
+    const known = by === 'panels' ? stored.find((p) => p.id === choice) : undefined;
+    // Of size and pitch alone, the wall is one panel as large as itself, until real panels are chosen.
+    const of = by === 'panels' ? panel : s && { name: `${name}, ${size.pitch} mm`, widthMm: s.widthPx * size.pitch, heightMm: s.heightPx * size.pitch, widthPx: s.widthPx, heightPx: s.heightPx };
+    if (of === undefined) return;
+    const [c, r] = by === 'panels' ? [columns, rows] : [1, 1];
+    const top = Math.max(0, ...(show?.rows.surface ?? []).map((s) => s.position[0] ?? 0));
+    const width = by === 'panels' ? (figures.data?.widthMetres ?? 4) : size.width;
+    const done = await edit(`Add ${name}`, [
+      ...(known === undefined ? [insert('panel', panelId, of)] : []),
+      insert('surface', id, {
+        name,
+        kind: 'wall',
+        position: [(show?.rows.surface.length ?? 0) === 0 ? 0 : top + width + 0.5, 0, 0],
+        rotation: [0, 0, 0],
+        cells: Array.from({ length: r }, () => Array(c).fill(known?.id ?? panelId)),
+        seams: Array(c - 1).fill(0),
+      }),
+    ]);
+    if (done) {
+      select({ kind: 'surface', id });
+      close();
+    }
+  };
+  const fault = by === 'panels' ? figures.error : sized.error;
+  return (
+    <Modal opened onClose={close} title="A wall of LED panels" size={580} centered>
+      <form
+        style={{ display: 'grid', gridTemplateColumns: '1fr 230px', gap: 20 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add();
+        }}
+      >
+        <div style={{ display: 'grid', gap: 10, alignContent: 'start' }}>
+          <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
+          <NativeSelect
+            label="Known are"
+            size="xs"
+            value={by}
+            onChange={(e) => setBy(e.currentTarget.value as typeof by)}
+            data={[
+              { value: 'panels', label: 'its panels' },
+              { value: 'size', label: 'only its size and pitch' },
+            ]}
+          />
+          {by === 'panels' ? (
+            <>
+              <NativeSelect
+                label="Panel"
+                size="xs"
+                value={choice}
+                onChange={(e) => setChoice(e.currentTarget.value)}
+                data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...library.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]}
+              />
+              <div className="row2">
+                <NumberField label="Columns" digits={0} value={columns} onChange={(v) => setColumns(Math.round(v))} />
+                <NumberField label="Rows" digits={0} value={rows} onChange={(v) => setRows(Math.round(v))} />
+              </div>
+            </>
+          ) : (
+            <div className="row3">
+              <NumberField label="Width" unit="m" value={size.width} onChange={(width) => setSize({ ...size, width })} />
+              <NumberField label="Height" unit="m" value={size.height} onChange={(height) => setSize({ ...size, height })} />
+              <NumberField label="Pitch" unit="mm" value={size.pitch} onChange={(pitch) => setSize({ ...size, pitch })} />
+            </div>
+          )}
+        </div>
+        <div>
+          {fault ? (
+            <p className="state-fault">✕ {(fault as Error).message}</p>
+          ) : by === 'panels' ? (
+            figures.data !== undefined && <WallFigures figures={figures.data} />
+          ) : (
+            sized.data !== undefined && (
+              <Figures
+                of={[
+                  ['Pixels', `${sized.data.widthPx} × ${sized.data.heightPx}`],
+                  ['Wider by', `${(sized.data.widthChange * 1000).toFixed(1)} mm`],
+                  ['Higher by', `${(sized.data.heightChange * 1000).toFixed(1)} mm`],
+                  ['Exact pitch across', `${sized.data.pitchForWidth.toFixed(4)} mm`],
+                  ['Exact pitch down', `${sized.data.pitchForHeight.toFixed(4)} mm`],
+                ]}
+              />
+            )
+          )}
+        </div>
+        <button type="submit" className="plain primary" style={{ gridColumn: '1 / 3', textAlign: 'center', padding: 8 }}>
+          Add {name.trim() === '' ? 'the wall' : name}
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+const faceKinds = [
+  { value: 'flat', label: 'Flat' },
+  { value: 'frames', label: 'Flat, with boards and openings at other depths' },
+  { value: 'box', label: 'Box' },
+  { value: 'drum', label: 'Drum' },
+  { value: 'drums', label: 'Drums on one another' },
+  { value: 'dome', label: 'Dome' },
+];
+
+/** A face to project on, to be shaped in the details. */
+function AddFace() {
+  const count = useRows('surface').length;
+  const [kind, setKind] = useState('flat');
+  const [name, setName] = useState(`Face ${count + 1}`);
+  return (
+    <Modal opened onClose={close} title="A face to project on" centered>
+      <form
+        style={{ display: 'grid', gap: 10 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add('surface', name, { kind, position: [0, kind === 'dome' ? 4 : 0, -2], shape: { pixelsPerMetre: 100 } }).then(close);
+        }}
+      >
+        <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
+        <NativeSelect label="Shape" size="xs" value={kind} onChange={(e) => setKind(e.currentTarget.value)} data={faceKinds} />
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={name.trim() === ''}>
+          Add {name}
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+/** A surface or a prop from a file. */
+function AddModel() {
+  const [file, setFile] = useState<File | null>(null);
+  const [as, setAs] = useState<'surface' | 'prop'>('surface');
+  const [busy, setBusy] = useState(false);
+  const bring = async () => {
+    if (file === null) return;
+    setBusy(true);
+    const hash = await uploadModel(file);
+    setBusy(false);
+    if (hash === null) return;
+    const name = file.name.replace(/\.obj$/i, '');
+    await add(as, name, as === 'surface' ? { kind: 'model', model: hash, shape: { rasterWidth: 1920, rasterHeight: 1080 } } : { kind: 'model', model: hash });
+    close();
+  };
+  return (
+    <Modal opened onClose={close} title="A model from a file" centered>
+      <form
+        style={{ display: 'grid', gap: 10 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void bring();
+        }}
+      >
+        <label style={{ fontSize: 13 }}>
+          OBJ, at most 200 MB and 2 million triangles
+          <input type="file" accept=".obj" aria-label="File of the model" style={{ display: 'block', marginTop: 6 }} onChange={(e) => setFile(e.currentTarget.files?.[0] ?? null)} />
+        </label>
+        <NativeSelect
+          label="It is"
+          size="xs"
+          value={as}
+          onChange={(e) => setAs(e.currentTarget.value as typeof as)}
+          data={[
+            { value: 'surface', label: 'a surface that carries a picture' },
+            { value: 'prop', label: 'a prop: it only stands in the light' },
+          ]}
+        />
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={file === null || busy}>
+          {busy ? 'Sending…' : 'Bring it in'}
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+function AddProp() {
+  const [kind, setKind] = useState('box');
+  const [name, setName] = useState('Prop');
+  return (
+    <Modal opened onClose={close} title="A thing that stands in the light" centered>
+      <form
+        style={{ display: 'grid', gap: 10 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add('prop', name, { kind, position: [0, 0, 4] }).then(close);
+        }}
+      >
+        <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
+        <NativeSelect
+          label="Shape"
+          size="xs"
+          value={kind}
+          onChange={(e) => setKind(e.currentTarget.value)}
+          data={[
+            { value: 'box', label: 'Box' },
+            { value: 'cylinder', label: 'Cylinder' },
+          ]}
+        />
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }}>
+          Add {name}
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+type Compared = { id: string | null; name: string; sum: Schemas['VariantSum'] };
+
+/** Placements of projectors side by side. */
+function Placements() {
+  const show = useShow();
+  const showId = useStudio((s) => s.showId);
+  const [name, setName] = useState('');
+  const compared = useQuery({ queryKey: ['variants', showId, show?.revision], queryFn: () => api<{ variants: Compared[] }>(`shows/${showId}/variants`), placeholderData: (old) => old, retry: 0 });
+  const keep = async () => {
+    await arrange({ do: 'keep', name: name.trim() === '' ? `Placement ${(show?.rows.variant.length ?? 0) + 1}` : name });
+    setName('');
+  };
+  const rows: [string, (s: Compared['sum']) => string, ((s: Compared['sum']) => number) | null][] = [
+    ['Projectors', (s) => String(s.projectors), (s) => -s.projectors],
+    ['Lumens in all', (s) => s.lumens.toLocaleString('en'), null],
+    ['Lit by none', (s) => `${(s.none * 100).toFixed(1)} %`, (s) => -s.none],
+    ['Lit by one', (s) => `${(s.one * 100).toFixed(1)} %`, null],
+    ['Lit by two or more', (s) => `${(s.more * 100).toFixed(1)} %`, null],
+    ['Illuminance, mean', (s) => `${s.luxMean.toFixed(0)} lx`, (s) => s.luxMean],
+    ['Luminance, mean', (s) => `${s.nitsMean.toFixed(0)} cd/m²`, (s) => s.nitsMean],
+    ['Least over mean', (s) => s.even.toFixed(2), (s) => s.even],
+    ['Incidence, mean', (s) => `${s.angleMean.toFixed(1)}°`, (s) => -s.angleMean],
+    ['Incidence, most', (s) => `${s.angleMost.toFixed(1)}°`, (s) => -s.angleMost],
+    ['Density, mean', (s) => `${s.densityMean.toFixed(0)} px/m`, (s) => s.densityMean],
+    ['Spilt', (s) => `${s.spillLumens.toFixed(0)} lm`, (s) => -s.spillLumens],
+  ];
+  const list = compared.data?.variants ?? [];
+  return (
+    <Modal opened onClose={close} title="Placements of projectors" size={Math.min(1100, 420 + 170 * Math.max(1, list.length))} centered>
+      {compared.isError && <p className="state-fault">✕ {(compared.error as Error).message}</p>}
+      <div style={{ overflowX: 'auto' }}>
+        <table className="compare">
+          <thead>
+            <tr>
+              <th />
+              {list.map((v) => (
+                <th key={v.id ?? 'now'} scope="col">
+                  {v.name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(([title, text, worth]) => {
+              const best = worth === null || list.length < 2 ? null : Math.max(...list.map((v) => worth(v.sum)));
+              return (
+                <tr key={title}>
+                  <th scope="row">{title}</th>
+                  {list.map((v) => (
+                    <td key={v.id ?? 'now'} className={`mono${worth !== null && best !== null && Math.abs(worth(v.sum) - best) < 1e-9 ? ' best' : ''}`}>
+                      {text(v.sum)}
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+            <tr>
+              <th />
+              {list.map((v) => (
+                <td key={v.id ?? 'now'}>
+                  {v.id !== null && (
+                    <>
+                      <button type="button" className="plain" onClick={() => void arrange({ do: 'apply', variant: v.id })}>
+                        Take it
+                      </button>{' '}
+                      <button type="button" className="plain" aria-label={`Remove ${v.name}`} onClick={() => void edit(`Remove the placement ${v.name}`, [remove('variant', v.id as string)])}>
+                        Remove
+                      </button>
+                    </>
+                  )}
+                </td>
+              ))}
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <form
+        style={{ display: 'flex', gap: 8, marginTop: 14, alignItems: 'end' }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void keep();
+        }}
+      >
+        <TextInput label="Keep the present one as" value={name} placeholder="Three on masts" onChange={(e) => setName(e.currentTarget.value)} style={{ flex: 1 }} />
+        <button type="submit" className="plain primary" disabled={(show?.rows.projector.length ?? 0) === 0}>
+          Keep
+        </button>
+      </form>
+      <p className="dim" style={{ fontSize: 12 }}>
+        Over all faces that some projector is there for. The best of a row is marked with a kite.
+      </p>
+    </Modal>
+  );
+}
+
+/** The panels of the show and the library's: copied, changed, taken in and out as a table. */
+function Panels() {
+  const stored = useRows('panel');
+  const showId = useStudio((s) => s.showId);
+  const library = useQuery({ queryKey: ['panels'], queryFn: () => api<{ panels: Omit<RowOf<'panel'>, 'id'>[] }>('panels') }).data?.panels ?? [];
+  const used = new Set(useRows('surface').flatMap((s) => s.cells.flat()));
+  const copy = async (of: Omit<RowOf<'panel'>, 'id'>, fresh: boolean) => {
+    const { id: _, ...fields } = of as RowOf<'panel'>;
+    let name = of.name;
+    for (let n = 2; fresh && stored.some((p) => p.name === name); n++) name = `${of.name}, copy ${n - 1}`;
+    const id = ulid();
+    if (await edit(`Add the panel ${name}`, [insert('panel', id, { ...fields, name })])) select({ kind: 'panel', id });
+  };
+  const take = async (file: File | undefined) => {
+    if (file === undefined) return;
+    try {
+      await api(`shows/${showId}/panels`, { body: { csv: await file.text() } });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  const line = (p: Omit<RowOf<'panel'>, 'id'>) => `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms} kg · ${p.wattsMaximum} W`;
+  return (
+    <Modal opened onClose={close} title="Panels" size={760} centered>
+      <div style={{ display: 'flex', gap: 8, marginBottom: 10 }}>
+        <label className="plain">
+          Take in a table (CSV)
+          <input type="file" accept=".csv,text/csv" hidden aria-label="Table of panels" onChange={(e) => void take(e.currentTarget.files?.[0])} />
+        </label>
+        <a className="plain" href={`/api/shows/${showId}/panels.csv`} download>
+          Give out as a table (CSV)
+        </a>
+      </div>
+      <h3 style={{ fontSize: 14, margin: '6px 0' }}>Of this show · {stored.length}</h3>
+      <ul className="panel-list">
+        {stored.map((p) => (
+          <li key={p.id}>
+            <span className="name">{p.name}</span>
+            <span className="mono dim">{line(p)}</span>
+            <button type="button" className="plain" onClick={() => void copy(p, true)}>
+              Copy
+            </button>
+            <button
+              type="button"
+              className="plain"
+              onClick={() => {
+                select({ kind: 'panel', id: p.id });
+                close();
+              }}
+            >
+              Change
+            </button>
+            <button type="button" className="plain" disabled={used.has(p.id)} title={used.has(p.id) ? 'A wall is built of it' : undefined} onClick={() => void edit(`Remove the panel ${p.name}`, [remove('panel', p.id)])}>
+              Remove
+            </button>
+          </li>
+        ))}
+      </ul>
+      <h3 style={{ fontSize: 14, margin: '10px 0 6px' }}>Library · {library.length}</h3>
+      <ul className="panel-list" style={{ maxHeight: 300, overflow: 'auto' }}>
+        {library.map((p) => (
+          <li key={p.name}>
+            <span className="name">{p.name}</span>
+            <span className="mono dim">{line(p)}</span>
+            <button type="button" className="plain" onClick={() => void copy(p, true)}>
+              Take into the show
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Modal>
+  );
+}
+
+/** Copies of what is chosen, along a line or round an arc. */
+function ArrayOf() {
+  const chosen = useStudio((s) => s.chosen);
+  const [way, setWay] = useState<'line' | 'arc' | 'mirror'>('line');
+  const [count, setCount] = useState(3);
+  const [step, setStep] = useState([2, 0, 0]);
+  const [degrees, setDegrees] = useState(90);
+  const [about, setAbout] = useState([0, 0, 0]);
+  const [axis, setAxis] = useState('x');
+  const [at, setAt] = useState(0);
+  const ids = chosen.map((c) => c.id);
+  const vector = (title: string, value: number[], set: (v: number[]) => void) =>
+    ['X', 'Y', 'Z'].map((k, i) => <NumberField key={title + k} label={`${title} ${k}`} unit="m" value={value[i] ?? 0} onChange={(v) => set(value.map((old, n) => (n === i ? v : old)))} />);
+  const go = async () => {
+    const order = way === 'line' ? { do: 'line', ids, count, step } : way === 'arc' ? { do: 'arc', ids, count, degrees, about } : { do: 'mirror', ids, axis, at, copy: true };
+    const { done, made } = await arrange(order);
+    if (!done) return;
+    const rows = client.getQueryData<{ rows: Record<PlacedKind, { id: string }[]> }>(['show', get().showId])?.rows;
+    choose([...chosen, ...made.flatMap((id) => (Object.keys(rows ?? {}) as PlacedKind[]).filter((k) => rows?.[k].some((r) => r.id === id)).map((kind) => ({ kind, id })))]);
+    close();
+  };
+  return (
+    <Modal opened onClose={close} title={`Copies of ${chosen.length === 1 ? 'one thing' : `${chosen.length} things`}`} centered>
+      <form
+        style={{ display: 'grid', gap: 10 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void go();
+        }}
+      >
+        <NativeSelect
+          label="Where"
+          size="xs"
+          value={way}
+          onChange={(e) => setWay(e.currentTarget.value as typeof way)}
+          data={[
+            { value: 'line', label: 'along a line' },
+            { value: 'arc', label: 'round an arc' },
+            { value: 'mirror', label: 'on the other side, mirrored' },
+          ]}
+        />
+        {way !== 'mirror' && <NumberField label="In all" digits={0} value={count} onChange={(v) => setCount(Math.round(v))} />}
+        {way === 'line' && <div className="row3">{vector('Step', step, setStep)}</div>}
+        {way === 'arc' && (
+          <>
+            <NumberField label="From the first to the last" unit="deg" value={degrees} onChange={setDegrees} />
+            <div className="row3">{vector('About', about, setAbout)}</div>
+          </>
+        )}
+        {way === 'mirror' && (
+          <div className="row2">
+            <NativeSelect
+              label="Across"
+              size="xs"
+              value={axis}
+              onChange={(e) => setAxis(e.currentTarget.value)}
+              data={[
+                { value: 'x', label: 'X: left and right' },
+                { value: 'z', label: 'Z: front and back' },
+              ]}
+            />
+            <NumberField label="at" unit="m" value={at} onChange={setAt} />
+          </div>
+        )}
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={ids.length === 0}>
+          Make them
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+export { settings };

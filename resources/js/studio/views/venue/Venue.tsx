@@ -1,0 +1,318 @@
+import { Menu, NativeSelect, Popover, Switch } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import { api, type Schemas } from '../../../api/client';
+import { useRows, useShow } from '../../hooks';
+import { arrange, client, command, complain, get, useStudio } from '../../store';
+import { WallSheetView } from '../WallSheet';
+import { add, Dialogs } from './Dialogs';
+import { spread, useLight, useReading, valueAt } from './light';
+import { Outline } from './Outline';
+import { Scene, type Tokens } from './Scene';
+import { type HeatMap, heatMaps, type Look, setVenue, useVenueState } from './state';
+
+/** The venue: everything physical, by name, in three dimensions, and by its figures. */
+export default function Venue() {
+  const show = useShow();
+  const surfaces = useRows('surface');
+  const selected = useStudio((s) => s.selected);
+  const chosenThings = useStudio((s) => s.chosen);
+  const cards = useStudio((s) => s.cards);
+  const showId = useStudio((s) => s.showId);
+  const state = useVenueState();
+  const { look, outline, sheet, heat, measuring, grid } = state;
+  const chosen = surfaces.find((s) => s.id === selected?.id);
+  const colours = useTokens();
+  const light = useLight(useRows('projector').length > 0);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.target instanceof HTMLElement && e.target.closest('input, textarea, select')) return;
+      const mod = e.ctrlKey || e.metaKey;
+      const ids = get().chosen.map((c) => c.id);
+      const nudge: Record<string, number[]> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
+      const { look: now, grid: step } = useVenueState.getState();
+      const way = nudge[e.key];
+      if (way !== undefined && ids.length > 0 && !mod && !e.altKey) {
+        e.preventDefault();
+        const by = now === 'front' && (e.key === 'ArrowUp' || e.key === 'ArrowDown') ? [0, e.key === 'ArrowUp' ? 1 : -1, 0] : way;
+        void arrange({ do: 'move', ids, by: by.map((v) => v * step * (e.shiftKey ? 1 : 0.1)) });
+      } else if (mod && e.key.toLowerCase() === 'd' && ids.length > 0) {
+        e.preventDefault();
+        void arrange({ do: 'duplicate', ids });
+      } else if (e.key.toLowerCase() === 'f' && !mod) setVenue((s) => ({ fit: s.fit + 1 }));
+      else if (e.key === 'Escape') setVenue((s) => (s.measuring ? { measuring: false } : s.look.startsWith('through ') ? { look: 'free' } : {}));
+    };
+    addEventListener('keydown', onKey);
+    return () => removeEventListener('keydown', onKey);
+  }, []);
+  const ids = chosenThings.map((c) => c.id);
+  const views = useMemo(
+    () => [
+      { value: 'free', label: 'Anywhere' },
+      { value: 'plan', label: 'Plan' },
+      { value: 'front', label: 'Front' },
+      { value: 'side', label: 'Side' },
+      ...(['camera', 'projector', 'seat'] as const)
+        .map((kind) => ({ group: { camera: 'Through a camera', projector: 'From a projector', seat: 'From a seat' }[kind], items: (show?.rows[kind] ?? []).map((r) => ({ value: `through ${r.id}`, label: r.name })) }))
+        .filter((g) => g.items.length > 0),
+    ],
+    [show],
+  );
+  if (look.startsWith('through ') && show !== undefined && !(['camera', 'projector', 'seat'] as const).some((k) => show.rows[k].some((r) => r.id === look.slice(8)))) setVenue({ look: 'free' });
+  const toggleCards = (on: string[]) => void command({ do: 'cards', surfaces: on });
+  return (
+    <>
+      <div className="bar tight">
+        <button type="button" className="plain" aria-pressed={outline} onClick={() => setVenue({ outline: !outline })} title="What stands here, by name">
+          List
+        </button>
+        <NativeSelect aria-label="Look from" size="xs" w={112} style={{ flex: 'none' }} value={look} onChange={(e) => setVenue({ look: e.currentTarget.value as Look, sheet: false })} data={views} />
+        <button type="button" className="plain" onClick={() => setVenue((s) => ({ fit: s.fit + 1 }))} title="F">
+          Fit
+        </button>
+        <button type="button" className="plain" aria-pressed={measuring} onClick={() => setVenue({ measuring: !measuring })}>
+          Measure
+        </button>
+        <NativeSelect
+          aria-label="Heat map"
+          size="xs"
+          w={130}
+          style={{ flex: 'none' }}
+          value={heat ?? ''}
+          disabled={(show?.rows.projector.length ?? 0) === 0}
+          onChange={(e) => setVenue({ heat: e.currentTarget.value === '' ? null : (e.currentTarget.value as HeatMap), sheet: false })}
+          data={[{ value: '', label: 'What plays' }, ...Object.entries(heatMaps).map(([value, m]) => ({ value, label: m.title }))]}
+        />
+        <button type="button" className="plain" aria-pressed={sheet} disabled={chosen?.kind !== 'wall'} onClick={() => setVenue({ sheet: !sheet })} title="The chosen wall laid flat: its panels and cables">
+          Sheet
+        </button>
+        <span className="grow" />
+        <Popover position="bottom-end" trapFocus>
+          <Popover.Target>
+            <button type="button" className="plain">
+              Show ▾
+            </button>
+          </Popover.Target>
+          <Popover.Dropdown>
+            <div style={{ display: 'grid', gap: 10, width: 220 }}>
+              {(
+                [
+                  ['labels', 'Names'],
+                  ['dimensions', 'Dimensions'],
+                  ['frontOnly', 'Fronts only'],
+                  ['wire', 'Wire'],
+                ] as const
+              ).map(([field, title]) => (
+                <Switch key={field} label={title} checked={state[field]} onChange={(e) => setVenue({ [field]: e.currentTarget.checked })} />
+              ))}
+              <NativeSelect
+                label="Lines of the floor, and steps"
+                size="xs"
+                value={String(grid)}
+                onChange={(e) => setVenue({ grid: Number(e.currentTarget.value) })}
+                data={['0.1', '0.25', '0.5', '1', '2', '5'].map((v) => ({ value: v, label: `each ${v} m` }))}
+              />
+              <strong style={{ fontSize: 13 }}>Test card</strong>
+              <button type="button" className="plain" onClick={() => toggleCards(surfaces.map((s) => s.id))}>
+                On all surfaces
+              </button>
+              <button type="button" className="plain" disabled={!chosenThings.some((c) => c.kind === 'surface')} onClick={() => toggleCards([...new Set([...cards, ...chosenThings.filter((c) => c.kind === 'surface').map((c) => c.id)])])}>
+                On what is chosen
+              </button>
+              <button type="button" className="plain" disabled={cards.length === 0} onClick={() => toggleCards([])}>
+                Off{cards.length > 0 ? ` everywhere (${cards.length})` : ''}
+              </button>
+            </div>
+          </Popover.Dropdown>
+        </Popover>
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <button type="button" className="plain" disabled={ids.length === 0}>
+              Arrange ▾
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item rightSection={<span className="mono dim">Ctrl+D</span>} onClick={() => void arrange({ do: 'duplicate', ids })}>
+              Duplicate in place
+            </Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'array' })}>Copies along a line, an arc, mirrored…</Menu.Item>
+            <Menu.Divider />
+            <Menu.Item onClick={() => void arrange({ do: 'mirror', ids, axis: 'x', at: 0 })}>Mirror to the other side of the middle</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ do: 'turn', ids, axis: 'y', degrees: 90 })}>Turn by 90°</Menu.Item>
+            <Menu.Divider />
+            <Menu.Item
+              onClick={async () => {
+                await add('rig', 'Rig', {});
+                const rig = get().selected?.id;
+                if (rig !== undefined) await arrange({ do: 'ride', ids, rig });
+              }}
+            >
+              Put on a new rig
+            </Menu.Item>
+            <Menu.Item onClick={() => void arrange({ do: 'ride', ids, rig: null })}>Take off its rig</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <button type="button" className="plain">
+              Papers ▾
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item component="a" href={`/api/shows/${showId}/specification.pdf`} download>
+              Specification (PDF)
+            </Menu.Item>
+            <Menu.Item component="a" href={`/api/shows/${showId}/specification.csv`} download>
+              Specification (CSV)
+            </Menu.Item>
+            <Menu.Item component="a" href={`/api/shows/${showId}/plot.svg`} download>
+              Stage plot (SVG)
+            </Menu.Item>
+            <Menu.Item component="a" href={`/api/shows/${showId}/venue.obj`} download>
+              Whole venue (OBJ)
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+        <button type="button" className="plain" onClick={() => setVenue({ dialog: 'placements' })} title="Placements of projectors, side by side">
+          Compare
+        </button>
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <button type="button" className="plain primary">
+              Add ▾
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => setVenue({ dialog: 'wall' })}>Wall of LED panels</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'face' })}>Face to project on</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'model' })}>Model from a file</Menu.Item>
+            <Menu.Divider />
+            <Menu.Item onClick={() => void add('projector', 'Projector', { position: [0, 3, 14] })}>Projector</Menu.Item>
+            <Menu.Item onClick={() => void add('camera', 'Camera', { position: [0, 1.6, 10] })}>Camera</Menu.Item>
+            <Menu.Item onClick={() => void add('seat', 'Seat', { position: [0, 1.65, 12] })}>Seat</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'prop' })}>Prop</Menu.Item>
+            <Menu.Item onClick={() => void add('rig', 'Rig', {})}>Rig</Menu.Item>
+            <Menu.Divider />
+            <Menu.Item onClick={() => setVenue({ dialog: 'panels' })}>Panels…</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </div>
+      <div className="venue">
+        {outline && <Outline />}
+        {sheet && chosen?.kind === 'wall' ? (
+          <div style={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
+            <WallSheetView key={chosen.id} surface={chosen} />
+          </div>
+        ) : (
+          <div style={{ flex: 1, position: 'relative', display: 'flex', minWidth: 0 }}>
+            <Scene colours={colours} light={light.data} />
+            {surfaces.length === 0 && (
+              <div className="empty" style={{ position: 'absolute', inset: 0, height: 'fit-content' }}>
+                <strong>An empty place</strong>
+                Surfaces that carry pictures stand here, in metres. The first is an LED wall, built of panels.
+                <button type="button" className="plain primary" onClick={() => setVenue({ dialog: 'wall' })}>
+                  Add a wall
+                </button>
+              </div>
+            )}
+            {heat !== null && <Legend map={heat} light={light.data} fault={light.error} colours={colours} />}
+            {heat === null && (
+              <span className="tip">
+                {measuring ? 'Press vertices to measure between them, Esc ends it' : look.startsWith('through ') ? 'Esc comes back' : 'Drag to orbit, right-drag to pan, wheel to come nearer, Shift-drag to choose several'}
+              </span>
+            )}
+          </div>
+        )}
+      </div>
+      <Dialogs />
+    </>
+  );
+}
+
+/** What the colours of a heat map mean, the exact value under the cursor, and a finer look. */
+function Legend({ map, light, fault, colours }: { map: HeatMap; light: Schemas['Light'] | undefined; fault: Error | null; colours: Tokens }) {
+  const under = useReading((s) => s.under);
+  const showId = useStudio((s) => s.showId);
+  const { title, unit, digits } = heatMaps[map];
+  const [cast, setCast] = useState<Schemas['Cast'] | null>(null);
+  const running = cast !== null && (cast.state === 'waiting' || cast.state === 'working');
+  useQuery({
+    queryKey: ['cast', cast?.id],
+    queryFn: async () => {
+      const next = await api<Schemas['Cast']>(`casts/${cast?.id}`);
+      setCast(next);
+      if (next.state === 'ready') void client.invalidateQueries({ queryKey: ['light', showId] });
+      return next;
+    },
+    enabled: running,
+    refetchInterval: running ? 400 : false,
+    staleTime: 0,
+  });
+  const finer = async () => {
+    try {
+      setCast(await api<Schemas['Cast']>(`shows/${showId}/light`, { body: { cells: 15_000 } }));
+    } catch (error) {
+      complain(error);
+    }
+  };
+  const [least, most] = light === undefined ? [0, 1] : spread(light, map);
+  const value = under === null ? null : valueAt(under, map);
+  return (
+    <section className="legend" aria-label={`Heat map: ${title}`}>
+      <strong>{title}</strong>
+      <div className="ramp" style={{ background: `linear-gradient(90deg, ${colours.ramp.join(', ')})` }} />
+      <div className="ends mono">
+        <span>{`${least.toFixed(digits)} ${unit}`}</span>
+        <span>{`${most.toFixed(digits)} ${unit}`}</span>
+      </div>
+      <p className="mono" data-testid="reading">
+        {fault !== null ? fault.message : under === null ? 'Point at a face to read it' : `${under.face.name}: ${value === null ? 'no light' : `${value.toFixed(digits)} ${unit}`}`}
+      </p>
+      <p className="dim" style={{ fontSize: 12 }}>
+        {running ? (
+          <>
+            Casting finer, <span className="mono">{Math.round((cast?.progress ?? 0) * 100)} %</span>{' '}
+            <button type="button" className="plain" onClick={async () => setCast(await api<Schemas['Cast']>(`casts/${cast?.id}/cancel`, { body: {} }))}>
+              Stop
+            </button>
+          </>
+        ) : (
+          <>
+            <span className="mono">{light?.cells.toLocaleString('en') ?? '—'}</span> cells a face{' '}
+            <button type="button" className="plain" onClick={() => void finer()}>
+              Finer
+            </button>
+            {cast?.state === 'failed' && ` ✕ ${cast.sentence}`}
+          </>
+        )}
+      </p>
+    </section>
+  );
+}
+
+function useTokens(): Tokens {
+  const [version, setVersion] = useState(0);
+  useEffect(() => {
+    const watch = new MutationObserver(() => setVersion((n) => n + 1));
+    watch.observe(document.documentElement, { attributes: true, attributeFilter: ['data-mantine-color-scheme'] });
+    return () => watch.disconnect();
+  }, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the theme's change is what makes the tokens differ
+  return useMemo(() => {
+    const style = getComputedStyle(document.documentElement);
+    const token = (name: string) => style.getPropertyValue(`--kl-${name}`).trim() || 'gray';
+    return {
+      ink9: token('ink9'),
+      ink7: token('ink7'),
+      ink6: token('ink6'),
+      line: token('line'),
+      text: token('text'),
+      dim: token('dim'),
+      kite: token('kite'),
+      straw: token('straw'),
+      sage: token('sage'),
+      loose: token('loose'),
+      ramp: [0, 1, 2, 3, 4].map((i) => token(`ramp${i}`)),
+    };
+  }, [version]);
+}

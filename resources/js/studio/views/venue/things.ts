@@ -1,0 +1,122 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { BufferAttribute, BufferGeometry, EdgesGeometry, Matrix4, Vector3 } from 'three';
+import { api, type Kind, type Schemas } from '../../../api/client';
+import { useShow } from '../../hooks';
+import { useStudio } from '../../store';
+
+export const placed = ['surface', 'rig', 'projector', 'camera', 'prop', 'seat'] as const;
+export type PlacedKind = (typeof placed)[number];
+
+/** A thing that stands in the venue: its row's common fields, where it is, and its triangles if it has some. */
+export interface Thing {
+  kind: PlacedKind;
+  id: string;
+  name: string;
+  rig: string | null;
+  hidden: boolean;
+  locked: boolean;
+  wall: boolean;
+  matrix: Matrix4;
+  shape: Shape | null;
+}
+
+/** Triangles and lines of a surface or prop, shared by all that have the same key. */
+export interface Shape {
+  key: string;
+  geometry: BufferGeometry;
+  /** Positions of line ends: panels of a wall, or where a face ends or breaks. */
+  lines: Float32Array;
+  uvs: Float32Array | null;
+}
+
+export interface Venue {
+  things: Thing[];
+  byId: Map<string, Thing>;
+  frusta: Record<string, number[][]>;
+}
+
+const shapes = new Map<string, Shape>();
+
+function shape(key: string, positions: number[], uvs: number[] | undefined, indices: number[], panels: boolean): Shape {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute('position', new BufferAttribute(new Float32Array(positions), 3));
+  if (uvs !== undefined) geometry.setAttribute('uv', new BufferAttribute(new Float32Array(uvs), 2));
+  geometry.setIndex(indices);
+  geometry.computeBoundingBox();
+  geometry.computeBoundingSphere();
+  let lines: Float32Array;
+  if (panels) {
+    lines = new Float32Array((positions.length / 12) * 24);
+    for (let quad = 0, at = 0; quad < positions.length / 12; quad++) for (let k = 0; k < 4; k++) for (const v of [quad * 4 + k, quad * 4 + ((k + 1) % 4)]) for (let c = 0; c < 3; c++) lines[at++] = positions[3 * v + c] ?? 0;
+  } else {
+    const whole = new BufferGeometry();
+    whole.setAttribute('position', geometry.getAttribute('position'));
+    whole.setIndex(indices);
+    lines = indices.length > 300_000 ? new Float32Array(0) : (new EdgesGeometry(whole, 20).getAttribute('position').array as Float32Array);
+  }
+  return { key, geometry, lines, uvs: uvs === undefined ? null : new Float32Array(uvs) };
+}
+
+type Answer = { meshes: Schemas['SurfaceMesh'][]; props: Schemas['PropMesh'][]; places: Record<string, number[]>; frusta: Record<string, number[][]> };
+
+/** All that stands in the venue. Triangles that this window has already are not fetched again. */
+export function useVenue(): Venue {
+  const id = useStudio((s) => s.showId);
+  const show = useShow();
+  const answer = useQuery({
+    queryKey: ['venue', id],
+    queryFn: () => api<Answer>(`shows/${id}/meshes?known=${[...shapes.keys()].slice(-200).join(',')}`),
+    enabled: id !== null,
+    placeholderData: (old) => old,
+  }).data;
+  return useMemo(() => {
+    const things: Thing[] = [];
+    if (answer === undefined || show === undefined) return { things, byId: new Map(), frusta: {} };
+    const walls = new Set(show.rows.surface.filter((s) => s.kind === 'wall').map((s) => s.id));
+    const places = new Map<string, { matrix: number[]; key?: string }>(Object.entries(answer.places).map(([thing, matrix]) => [thing, { matrix }]));
+    for (const m of answer.meshes) {
+      if (m.positions !== undefined) shapes.set(m.key, shape(m.key, m.positions ?? [], m.uvs, m.indices ?? [], walls.has(m.surface)));
+      places.set(m.surface, m);
+    }
+    for (const m of answer.props) {
+      if (m.positions !== undefined) shapes.set(m.key, shape(m.key, m.positions ?? [], undefined, m.indices ?? [], false));
+      places.set(m.prop, m);
+    }
+    for (const kind of placed) {
+      for (const row of show.rows[kind]) {
+        const place = places.get(row.id);
+        if (place === undefined) continue;
+        things.push({ kind, id: row.id, name: row.name, rig: row.rig, hidden: row.hidden, locked: row.locked, wall: walls.has(row.id), matrix: new Matrix4().fromArray(place.matrix), shape: (place.key && shapes.get(place.key)) || null });
+      }
+    }
+    return { things, byId: new Map(things.map((t) => [t.id, t])), frusta: answer.frusta };
+  }, [answer, show]);
+}
+
+/** Corners and middle of a thing's box in the venue; things without triangles have only their place. */
+export function corners(thing: Thing): Vector3[] {
+  const box = thing.shape?.geometry.boundingBox;
+  if (!box || box.isEmpty()) return [new Vector3().setFromMatrixPosition(thing.matrix)];
+  const out: Vector3[] = [];
+  for (let i = 0; i < 8; i++) out.push(new Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).applyMatrix4(thing.matrix));
+  return out;
+}
+
+export const middle = (points: Vector3[]) => points.reduce((a, b) => a.add(b), new Vector3()).multiplyScalar(1 / Math.max(1, points.length));
+
+/** A thing and all that rides on it. */
+export function withRiders(venue: Venue, ids: Iterable<string>): Set<string> {
+  const all = new Set(ids);
+  for (let grew = true; grew; ) {
+    grew = false;
+    for (const t of venue.things)
+      if (t.rig !== null && all.has(t.rig) && !all.has(t.id)) {
+        all.add(t.id);
+        grew = true;
+      }
+  }
+  return all;
+}
+
+export const isPlaced = (kind: Kind): kind is PlacedKind => (placed as readonly string[]).includes(kind);
