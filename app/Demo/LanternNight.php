@@ -60,7 +60,7 @@ final class LanternNight
         $left = $wall('Wing left', 3, 5, [-3.3, 1.2, 1.0], 40, 0);
         $right = $wall('Wing right', 3, 5, [3.3, 1.2, 1.0], -40, 0);
 
-        ['house' => $house, 'tower' => $tower] = $this->quay($panels);
+        ['house' => $house, 'tower' => $tower, 'sail' => $sail, 'deck' => $deck, 'corner' => $corner] = $this->quay($panels);
 
         $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
         $layer = fn (string $name, int $order, array $aims, array $more = []): string => $this->add('layer', ['timeline' => $timeline, 'name' => $name, 'order' => $order, 'aims' => $aims] + $more);
@@ -68,11 +68,11 @@ final class LanternNight
         $curve = function (string $layer, string $property, array $points) use ($s): void {
             $this->add('curve', ['layer' => $layer, 'property' => $property, 'keyframes' => array_map(static fn (array $p): array => ['t' => (int) ($p[0] * $s), 'v' => $p[1], 'i' => $p[2] ?? 'linear'], $points)]);
         };
-        $ground = $layer('Ground', 0, [$band]);
-        $wings = $layer('Wings', 1, [$left, $right]);
+        $ground = $layer('Ground', 0, [$band, $deck]);
+        $wings = $layer('Wings', 1, [$left, $right, $corner]);
         $lanterns = $layer('Lanterns', 2, [$band, $left, $right]);
-        $stone = $layer('Stone', 3, [$house, $tower]);
-        $cards = $layer('Test card', 4, [$band, $left, $right, $house, $tower]);
+        $stone = $layer('Stone', 3, [$house, $tower, $sail]);
+        $cards = $layer('Test card', 4, [$band, $left, $right, $house, $tower, $sail, $deck, $corner]);
         $clip($ground, $media['harbour dusk.mp4'], 4, 40, ['pastEnd' => 'loop']);
         $clip($wings, $media['tide lines.mp4'], 4, 40, ['pastEnd' => 'loop']);
         $clip($lanterns, $media['lantern drift.mp4'], 12, 36, ['pastEnd' => 'loop']);
@@ -95,8 +95,12 @@ final class LanternNight
             $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, 960], 'x' => $x, 'y' => 0]);
         }
         $projection = $this->add('output', ['name' => 'Output 2', 'width' => 1920, 'height' => 1080, 'refresh' => 50.0]);
-        foreach ([[$house, 1120, 640, 0], [$tower, 586, 720, 1200]] as [$surface, $width, $height, $x]) {
-            $this->add('region', ['output' => $projection, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $x, 'y' => 0]);
+        foreach ([[$house, 1120, 640, 0, 0], [$tower, 586, 720, 1200, 0], [$sail, 440, 300, 1200, 740]] as [$surface, $width, $height, $x, $y]) {
+            $this->add('region', ['output' => $projection, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $x, 'y' => $y]);
+        }
+        $floor = $this->add('output', ['name' => 'Output 3', 'width' => 2560, 'height' => 1080, 'refresh' => 50.0]);
+        foreach ([[$deck, 1280, 512, 0], [$corner, 1152, 960, 1280]] as [$surface, $width, $height, $x]) {
+            $this->add('region', ['output' => $floor, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $x, 'y' => 0]);
         }
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
 
@@ -107,11 +111,11 @@ final class LanternNight
      * What stands round the bandstand: faces, masts, projectors, the presenter's corner, seats.
      *
      * @param  array<string, string>  $panels  ids by name
-     * @return array{house: string, tower: string}
+     * @return array{house: string, tower: string, sail: string, deck: string, corner: string}
      */
     private function quay(array $panels): array
     {
-        $this->add('surface', [
+        $deck = $this->add('surface', [
             'name' => 'Bandstand deck', 'kind' => 'wall', 'position' => [0, 1.02, 3.2], 'rotation' => [0, -90, 0],
             'cells' => array_fill(0, 4, array_fill(0, 10, $panels['Floor 3.9 · 500 × 500'])), 'seams' => array_fill(0, 9, 0),
         ]);
@@ -155,7 +159,7 @@ final class LanternNight
         $this->project('Sail, from behind', $place, Filling::from($place, Lens::fromRow($wide), $part(['width' => 4.4, 'height' => 3], 'flat', Pose::of(Vec3::of(6, 3, -4), 174)->matrix()), true), $wide, 8_000, $sail, null, Vec3::zero(), true);
 
         $corner = $this->add('rig', ['name' => 'Presenter\'s corner', 'position' => [-6.2, 0.4, 5], 'rotation' => [28, 0, 0]]);
-        $this->add('surface', [
+        $presenter = $this->add('surface', [
             'name' => 'Presenter wall', 'kind' => 'wall', 'position' => [0, 0.2, -1.4], 'rig' => $corner,
             'cells' => array_fill(0, 5, array_fill(0, 6, $panels['Indoor 2.6 · 500 × 500'])), 'seams' => array_fill(0, 5, 0),
         ]);
@@ -166,7 +170,7 @@ final class LanternNight
             $this->add('seat', ['name' => $name, 'position' => $at, 'rotation' => [round($seat->yaw, 3), round($seat->pitch, 3), 0]]);
         }
 
-        return ['house' => $house, 'tower' => $tower];
+        return ['house' => $house, 'tower' => $tower, 'sail' => $sail, 'deck' => $deck, 'corner' => $presenter];
     }
 
     /** @param  array<string, mixed>  $lens */

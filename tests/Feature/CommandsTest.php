@@ -9,6 +9,8 @@ use App\Models\Edit;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Rows;
+use Core\Light\Report;
+use Core\Light\Scene;
 use Core\Playback\Plan;
 use Core\Preflight\Preflight;
 use Core\Protocol\Osc;
@@ -25,13 +27,17 @@ final class CommandsTest extends TestCase
         $show = Show::query()->sole();
         self::assertSame([true, 1, '25'], [$show->engaged, $show->revision, $show->frameRate]);
         self::assertSame(3, StoredFile::query()->where('state', 'waiting')->count());
-        Artisan::call('queue:work', ['--stop-when-empty' => true]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
         self::assertSame(3, StoredFile::query()->where('state', 'ready')->count());
         $core = (new Rows)->core($show);
-        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Custom house front', 'Signal tower'], array_column($core->surfaces, 'name'));
+        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall'], array_column($core->surfaces, 'name'));
         self::assertSame([], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
+        self::assertSame([6, 4, 1, 4, 5], [count($core->projectors), count(array_filter($core->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->cameras), count($core->seats), count($core->rigs)]);
+        $report = Report::of(Scene::of($core->bodies()), $core->beams(), 900, 32, 18);
+        self::assertLessThan(0.02, $report->sum['none']);
+        self::assertSame([], array_merge(...array_column($report->projectors, 'remarks')));
         $plan = Plan::compile($core, 1)->data;
-        self::assertSame(['Output 1', 'Output 2'], array_column($plan['outputs'], 'name'));
+        self::assertSame(['Output 1', 'Output 2', 'Output 3'], array_column($plan['outputs'], 'name'));
         self::assertSame([], array_filter($plan['media'], static fn (array $m): bool => $m['kind'] === 'none'));
     }
 

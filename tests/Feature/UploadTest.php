@@ -47,7 +47,7 @@ final class UploadTest extends TestCase
 
     private function work(): void
     {
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--tries' => 1]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--tries' => 1]);
     }
 
     /** @return list<string> */

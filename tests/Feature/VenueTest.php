@@ -38,7 +38,12 @@ final class VenueTest extends TestCase
     public function test_what_the_house_gives_away_is_files_with_their_names(): void
     {
         $csv = $this->ask('GET', "shows/$this->show/surfaces/$this->wall/specification.csv")->assertOk();
-        self::assertStringContainsString("Wall,\"Bandstand \"\"north\"\" wall\",\r\n", (string) $csv->getContent());
+        $rows = array_map(str_getcsv(...), explode("\r\n", substr((string) $csv->getContent(), 3)));
+        self::assertSame(['Bandstand "north" wall', '3', '2', '5', '576 × 384', '', '1.5', '1', '1.496', '0.044', '10', '1.25', '40.5', '275', '825'], $rows[2]);
+        self::assertContains(['Indoor 2.6', '5', '1', '6', '48.6', '500 × 500', '192 × 192'], $rows);
+        // 230 · 4 · 0.8 · 0.95 = 699.2 W: four panels on the first circuit, one on the second.
+        self::assertContains(['Power', '1', '4', '660', '699', 'W', '2.1 1.1 1.2 2.3'], $rows);
+        self::assertContains(['Power', '2', '1', '165', '699', 'W', '1.3'], $rows);
         self::assertStringContainsString('filename="Bandstand north wall.csv"', (string) $csv->headers->get('Content-Disposition'));
         $svg = $this->ask('GET', "shows/$this->show/surfaces/$this->wall/template.svg")->assertOk();
         self::assertSame('576', (string) simplexml_load_string((string) $svg->getContent())['width']);
