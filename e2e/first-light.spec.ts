@@ -41,6 +41,8 @@ test('an empty show is begun and a wall added, by keyboard only', async () => {
   await page.keyboard.press('ControlOrMeta+A');
   await page.keyboard.type('Bandstand');
   await page.keyboard.press('Tab');
+  await expect(page.getByRole('combobox', { name: 'Known are' })).toBeFocused();
+  await page.keyboard.press('Tab');
   const panel = page.getByRole('combobox', { name: 'Panel' });
   await expect(panel).toBeFocused();
   await page.getByRole('option', { name: 'Mesh 16 · 500 × 1000' }).waitFor({ state: 'attached' });

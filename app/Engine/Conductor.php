@@ -537,7 +537,7 @@ final class Conductor
 
                 return null;
             case 'GET /live/state':
-                return [200, $this->transportNow() + $this->health() + ['live' => (object) $this->live]];
+                return [200, $this->transportNow() + $this->health() + ['live' => (object) $this->live, 'cards' => $this->cards]];
             case 'POST /live/command':
                 $command = json_decode($body, true);
                 $wrong = is_array($command) ? $this->command($command) : 'The body is no JSON object.';

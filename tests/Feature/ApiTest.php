@@ -74,9 +74,18 @@ final class ApiTest extends TestCase
             $this->created('cue', $ids['cue'], ['timeline' => $ids['timeline'], 'time' => 4, 'number' => '1', 'name' => 'Q', 'holds' => true]),
             $this->created('output', $ids['output'], ['name' => 'O', 'width' => 640, 'height' => 360]),
             $this->created('region', $ids['region'], ['output' => $ids['output'], 'surface' => $ids['surface'], 'source' => [0, 0, 100, 200]]),
+            $this->created('rig', $ids['rig'], ['name' => 'R']),
+            $this->created('projector', $ids['projector'], ['name' => 'P', 'rig' => $ids['rig'], 'position' => [0, 0, 9]]),
+            $this->created('camera', $ids['camera'], ['name' => 'C']),
+            $this->created('prop', $ids['prop'], ['name' => 'B', 'position' => [9, 0, 0]]),
+            $this->created('seat', $ids['seat'], ['name' => 'S', 'position' => [0, 0, 5]]),
+            $this->created('variant', $ids['variant'], ['name' => 'V', 'projectors' => []]),
+            $this->created('surface', $this->id(), ['name' => 'F', 'kind' => 'flat']),
         ]])->assertCreated();
         self::assertFits(['$ref' => '#/components/schemas/ShowDocument'], $this->ask('GET', "shows/$show")->assertOk()->json());
         self::assertFits(['$ref' => '#/components/schemas/Computed'], $this->ask('GET', "shows/$show/computed")->assertOk()->json());
+        self::assertFits(['$ref' => '#/components/schemas/Light'], $this->ask('GET', "shows/$show/light")->assertOk()->json());
+        self::assertFits(['type' => 'array', 'items' => ['$ref' => '#/components/schemas/Sight']], $this->ask('GET', "shows/$show/sights")->assertOk()->json("sights.{$ids['seat']}"));
         $meshes = $this->ask('GET', "shows/$show/meshes")->assertOk();
         self::assertFits(['type' => 'array', 'items' => ['$ref' => '#/components/schemas/SurfaceMesh']], $meshes->json('meshes'));
         self::assertCount(12, $meshes->json('meshes.0.positions'));

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Problem;
 use App\Models\Show;
 use App\Show\Arranger;
 use App\Show\Editor;
@@ -15,17 +16,29 @@ use Illuminate\Http\Request;
 /** Moves and copies of several things at once. */
 final readonly class ArrangeController
 {
+    private const TRIES = 8;
+
     public function __construct(private Rows $rows, private Editor $editor)
     {
     }
 
     public function arrange(Request $request, Show $show): JsonResponse
     {
-        $rows = $this->rows->withFiles($show->id);
-        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
-        ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, $request->all());
         $person = $request->attributes->get('person');
-        $edit = $this->editor->apply($show, $person, $name, self::merged($changes));
+        for ($try = 1; ; $try++) {
+            $rows = $this->rows->withFiles($show->id);
+            $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+            ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, $request->all());
+            try {
+                $edit = $this->editor->apply($show, $person, $name, self::merged($changes));
+                break;
+            } catch (Problem $problem) {
+                // Something moved between reading and writing: what was asked for goes on from where things are now.
+                if ($problem->status !== 409 || $try >= self::TRIES) {
+                    throw $problem;
+                }
+            }
+        }
 
         return new JsonResponse(['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $this->editor->within($show, $person), 'says' => $says], 201);
     }

@@ -155,6 +155,7 @@ function take(showId: string, revision: number, changes: Change[]) {
 }
 
 live.on('revision', (message) => {
+  if (message.person !== live.person) remember(message.changes, false);
   take(message.show, message.revision, message.changes as Change[]);
   if (message.show === get().showId && message.person !== live.person) void client.invalidateQueries({ queryKey: ['trace'] });
 });
@@ -166,34 +167,90 @@ live.on('file', (file) => {
     const model = <R extends { model: string | null }>(r: R) => (r.model === file.hash ? { ...r, modelFile: { ...(r as { modelFile?: object }).modelFile, ...file } } : r);
     return { ...old, rows: { ...old.rows, media: old.rows.media.map((m) => (m.file === file.hash ? ({ ...m, ...file } as typeof m) : m)), surface: old.rows.surface.map(model), prop: old.rows.prop.map(model) } as ShowDocument['rows'] };
   });
-  if (file.state !== 'working') recompute();
+  if (file.state !== 'working') {
+    // An answer that was on its way may tell of an earlier state: asked again, the last word is the newest.
+    void client.invalidateQueries({ queryKey: key(id) });
+    recompute();
+  }
 });
 
 function done(result: Done) {
   const id = get().showId as string;
+  remember(result.changes as never, true);
   take(id, result.revision, result.changes);
   client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, history: result.history });
   set({ said: `${result.act === 'undo' ? 'Undone: ' : result.act === 'redo' ? 'Redone: ' : ''}${result.name}` });
 }
 
-/** One Edit. Resolves to whether it was done; when not, it is said why. */
-export async function edit(name: string, changes: Change[]): Promise<boolean> {
-  if (changes.length === 0) return true;
-  try {
-    done(await api<Done>(`shows/${get().showId}/edits`, { body: { name, changes } }));
-    return true;
-  } catch (error) {
-    if (error instanceof Problem && error.document.status === 409) {
-      void client.invalidateQueries({ queryKey: key(get().showId) });
-      const { clashes } = error.document;
-      if (clashes?.every((c) => c.field !== null)) {
-        set({ clash: { name, sentence: error.message, clashes, changes } });
-        return false;
-      }
+let line: Promise<unknown> = Promise.resolve();
+
+/** Does what this window asks for one after another, in the order in which it was asked. */
+function inLine<T>(run: () => Promise<T>): Promise<T> {
+  const result = line.then(run);
+  line = result.catch(() => undefined);
+  return result;
+}
+
+/** Values that this person's own edits replaced, by field, since somebody else last changed it: what a change may have been thought of from. */
+const replaced = new Map<string, Set<string>>();
+const place = (change: { kind: string; id: string }, field: string) => `${change.kind} ${change.id} ${field}`;
+
+function remember(changes: readonly { kind: string; id: string; fields: Record<string, unknown> }[], own: boolean) {
+  for (const change of changes) {
+    for (const [field, pair] of Object.entries(change.fields)) {
+      const at = place(change, field);
+      if (!own) replaced.delete(at);
+      else replaced.set(at, new Set([...[...(replaced.get(at) ?? [])].slice(-8), JSON.stringify((pair as { before: unknown }).before)]));
     }
-    complain(error);
-    return false;
   }
+}
+
+const plain = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null;
+
+/** The part of a change that this window meant, on top of what its own edits have made of the value meanwhile. */
+function onTop(before: unknown, after: unknown, present: unknown): unknown {
+  if (!plain(before) || !plain(after) || !plain(present)) return after;
+  if (Array.isArray(after) && Array.isArray(present) && after.length === present.length) return after.map((v, i) => (JSON.stringify(v) === JSON.stringify((before as unknown as unknown[])[i]) ? present[i] : v));
+  if (Array.isArray(after)) return after;
+  return { ...(Array.isArray(present) ? {} : present), ...Object.fromEntries(Object.entries(after).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(before[k]))) };
+}
+
+/** Changes that were thought of before an earlier edit of this person's was done, put on top of it. */
+function rebased(changes: Change[]): Change[] {
+  const rows = shown()?.rows as unknown as Record<string, Record<string, unknown>[]> | undefined;
+  return changes.map((change) => {
+    const row = change.op === 'update' ? rows?.[change.kind]?.find((r) => r.id === change.id) : undefined;
+    if (row === undefined) return change;
+    const fields = Object.entries(change.fields).map(([field, pair]) => {
+      const { before, after } = pair as { before: unknown; after: unknown };
+      const stale = JSON.stringify(before) !== JSON.stringify(row[field]) && replaced.get(place(change, field))?.has(JSON.stringify(before)) === true;
+      return [field, stale ? { before: row[field], after: onTop(before, after, row[field]) } : pair];
+    });
+    return { ...change, fields: Object.fromEntries(fields) };
+  });
+}
+
+/** One Edit. Resolves to whether it was done; when not, it is said why. */
+export async function edit(name: string, wanted: Change[]): Promise<boolean> {
+  if (wanted.length === 0) return true;
+  return inLine(async () => {
+    const changes = rebased(wanted);
+    try {
+      done(await api<Done>(`shows/${get().showId}/edits`, { body: { name, changes } }));
+      return true;
+    } catch (error) {
+      if (error instanceof Problem && error.document.status === 409) {
+        void client.invalidateQueries({ queryKey: key(get().showId) });
+        const { clashes } = error.document;
+        if (clashes?.every((c) => c.field !== null)) {
+          set({ clash: { name, sentence: error.message, clashes, changes } });
+          return false;
+        }
+      }
+      complain(error);
+      return false;
+    }
+  });
 }
 
 export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
@@ -201,7 +258,7 @@ export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
 /** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
 export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
   try {
-    const result = await api<Done & { says: string[] }>(`shows/${get().showId}/arrange`, { body: order });
+    const result = await inLine(() => api<Done & { says: string[] }>(`shows/${get().showId}/arrange`, { body: order }));
     done(result);
     return { done: true, says: result.says, made: result.changes.filter((c) => c.op === 'create').map((c) => c.id) };
   } catch (error) {
@@ -232,7 +289,7 @@ export async function writeMine() {
 
 export async function turn(act: 'undo' | 'redo') {
   try {
-    done(await api<Done>(`shows/${get().showId}/${act}`, { body: {} }));
+    done(await inLine(() => api<Done>(`shows/${get().showId}/${act}`, { body: {} })));
   } catch (error) {
     complain(error);
   }

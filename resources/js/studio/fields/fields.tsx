@@ -36,7 +36,11 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
     }
   };
   const onKey = (event: KeyboardEvent) => {
-    if (event.key === 'Enter') void done();
+    if (event.key === 'Enter') {
+      // In a dialog, Enter first takes what was typed; the next one sends the dialog off.
+      if (text !== null && text !== shown) event.preventDefault();
+      void done();
+    }
     if (event.key === 'Escape') {
       setText(null);
       setFault(null);

@@ -1,0 +1,269 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type Locator, type Page, test } from '@playwright/test';
+import { KiteLamp, until } from './kite';
+
+/** Planning a venue from nothing, and reading its light. */
+const kite = new KiteLamp(4460);
+let page: Page;
+let show = '';
+
+interface Row {
+  id: string;
+  name: string;
+  position: number[];
+  rotation: number[];
+  rig: string | null;
+  cells: (string | null)[][];
+  seams: number[];
+  hidden: boolean;
+}
+const rows = async () => (await kite.api<{ rows: Record<string, Row[]> }>(`shows/${show}`)).rows;
+const row = async (kind: string, name: string) => (await rows())[kind]?.find((r) => r.name === name);
+const details = () => page.getByRole('complementary', { name: 'Details' });
+/** What stands beside a name in a table of figures. */
+const figure = (name: string): Locator =>
+  details()
+    .locator('dt', { hasText: new RegExp(`^${name}$`) })
+    .locator('xpath=following-sibling::dd[1]');
+const type = async (label: string, text: string, nth = 0) => {
+  const field = details().getByLabel(label, { exact: true }).nth(nth);
+  await field.fill(text);
+  await field.press('Enter');
+};
+const where = (x: number, y: number, z: number) => page.evaluate(([a, b, c]) => (window as unknown as { kiteVenue: { where: (...p: number[]) => [number, number] } }).kiteVenue.where(a ?? 0, b ?? 0, c ?? 0), [x, y, z]);
+const thing = (name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name},`) });
+
+const blur = () => page.evaluate(() => (document.activeElement as HTMLElement).blur());
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeAll(async ({ browser }) => {
+  await kite.start();
+  show = (await kite.api<{ id: string }>('shows', { name: 'Quay', frameRate: '25' })).id;
+  page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(`${kite.address}/venue`);
+  await page.getByText('An empty place').waitFor();
+});
+test.afterAll(async () => {
+  await page.context().close();
+  await kite.stop();
+});
+
+test('the bandstand is built of panels, some taken out, curved, and read', async () => {
+  await page.getByRole('button', { name: 'Add a wall' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('Bandstand');
+  await dialog.getByLabel('Panel').selectOption('Indoor 2.6 · 500 × 500');
+  for (const [label, value] of [
+    ['Columns', '10'],
+    ['Rows', '5'],
+  ] as const) {
+    await dialog.getByLabel(label).fill(value);
+    await dialog.getByLabel(label).press('Enter');
+  }
+  await expect(dialog.getByText('1920 × 960 px')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Add Bandstand' }).click();
+  await expect(page.getByRole('heading', { name: 'Bandstand' })).toBeVisible();
+  await expect(figure('Weight')).toHaveText('405.0 kg');
+  await expect(figure('Power, maximum')).toHaveText('8.25 kW');
+  await type('In all', '36');
+  // Nine seams of 4°: R = 0.5 / (2 sin 2°), the chord 10 · … by the formula of the regular polygon.
+  await expect(details().getByLabel('Radius', { exact: true })).toHaveValue('7.163');
+  const chord = 2 * (0.5 / (2 * Math.sin((2 * Math.PI) / 180))) * Math.sin((20 * Math.PI) / 180);
+  await expect(figure('Chord · depth')).toContainText(`${chord.toFixed(2)} m`);
+  await page.getByRole('button', { name: 'Sheet' }).click();
+  const sheet = page.getByRole('img', { name: 'Bandstand from the front' });
+  const box = await sheet.boundingBox();
+  if (box === null) throw new Error('the sheet is not drawn');
+  // The two lower corners of the middle: dragged over, they are gaps.
+  const cell = async (r: number, c: number) => {
+    const rect = await sheet
+      .locator('rect')
+      .nth(r * 10 + c)
+      .boundingBox();
+    if (rect === null) throw new Error('no such panel');
+    return [rect.x + rect.width / 2, rect.y + rect.height / 2] as const;
+  };
+  await page.mouse.move(...(await cell(4, 4)));
+  await page.mouse.down();
+  await page.mouse.move(...(await cell(4, 5)), { steps: 4 });
+  await page.mouse.up();
+  await until('two panels to be gone', async () => (await row('surface', 'Bandstand'))?.cells.flat().filter((c) => c === null).length === 2);
+  await expect(figure('Panels')).toHaveText('48');
+  await page.getByRole('button', { name: 'Sheet' }).click();
+  await page.keyboard.press('ControlOrMeta+z');
+  await until('them to be back', async () => (await row('surface', 'Bandstand'))?.cells.flat().every((c) => c !== null));
+});
+
+test('a wall of which only size and pitch are known says what rounding does to it', async () => {
+  await page.getByRole('button', { name: 'Add ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Wall of LED panels' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('Gate');
+  await dialog.getByLabel('Known are').selectOption('size');
+  await dialog.getByLabel('Pitch').fill('1.9');
+  await dialog.getByLabel('Pitch').press('Enter');
+  // 6 m / 1.9 mm = 3157.9; 3 m / 1.9 mm = 1578.9.
+  await expect(dialog.getByText('3158 × 1579')).toBeVisible();
+  await expect(dialog.getByText('0.2 mm', { exact: true })).toBeVisible();
+  await dialog.getByRole('button', { name: 'Add Gate' }).click();
+  await expect(figure('Raster')).toHaveText('3158 × 1579 px');
+});
+
+test('a rig is moved and what rides on it goes along; taken off, it stays where it is', async () => {
+  await page.getByRole('button', { name: 'Add ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Rig' }).click();
+  await expect(page.getByRole('heading', { name: 'Rig' })).toBeVisible();
+  await thing('Gate').click();
+  await details().getByLabel('Rides on').selectOption('Rig');
+  await until('the gate to ride', async () => (await row('surface', 'Gate'))?.rig !== null);
+  const gate = (await row('surface', 'Gate'))?.id;
+  const place = async () => (await kite.api<{ meshes: { surface: string; matrix: number[] }[] }>(`shows/${show}/meshes`)).meshes.find((m) => m.surface === gate)?.matrix.slice(12, 15) ?? [];
+  const [x = 0, y = 0, z = 0] = await place();
+  await thing('Rig').click();
+  // In the list, the arrows go from name to name; outside of it they move what is chosen.
+  await blur();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Shift+PageUp');
+  await until('the gate to have moved with its rig', async () => {
+    const [a = 0, b = 0, c = 0] = await place();
+    return Math.abs(a - x - 1) < 1e-6 && Math.abs(b - y - 1) < 1e-6 && Math.abs(c - z) < 1e-6;
+  });
+  await details().getByRole('button', { name: 'Remove it, and leave in place what it carries' }).click();
+  await until('the rig to be gone', async () => (await rows()).rig?.length === 0);
+  const [a = 0, b = 0] = await place();
+  expect([a - x, b - y]).toEqual([expect.closeTo(1, 5), expect.closeTo(1, 5)]);
+});
+
+test('things are chosen together, lined up, and a value is given to all of them', async () => {
+  await thing('Bandstand').click();
+  await thing('Gate').click({ modifiers: ['ControlOrMeta'] });
+  await expect(page.getByRole('heading', { name: '2 things' })).toBeVisible();
+  await expect(details().getByLabel('X (mixed)')).toBeVisible();
+  await details().getByRole('button', { name: 'Align y least' }).click();
+  await until('both to stand on one height', async () => (await row('surface', 'Gate'))?.position[1] === (await row('surface', 'Bandstand'))?.position[1]);
+  await type('Z', '-2');
+  await until('both to be two metres back', async () => (await row('surface', 'Gate'))?.position[2] === -2 && (await row('surface', 'Bandstand'))?.position[2] === -2);
+  await blur();
+  await page.keyboard.press('ControlOrMeta+d');
+  await until('copies of both', async () => (await rows()).surface?.length === 4);
+  await page.keyboard.press('ControlOrMeta+z');
+  await until('the copies to be gone', async () => (await rows()).surface?.length === 2);
+});
+
+test('the outline finds, renames, hides and locks', async () => {
+  await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('gat');
+  await expect(page.getByRole('treeitem')).toHaveCount(1);
+  await thing('Gate').dblclick();
+  await page.getByRole('textbox', { name: 'New name' }).fill('Harbour gate');
+  await page.keyboard.press('Enter');
+  await until('the new name', async () => row('surface', 'Harbour gate'));
+  await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('');
+  await thing('Harbour gate').getByRole('button', { name: 'Hide Harbour gate' }).click();
+  await until('it to be hidden', async () => (await row('surface', 'Harbour gate'))?.hidden);
+  await expect(page.getByRole('treeitem', { name: 'Harbour gate, surface, hidden' })).toBeVisible();
+  await thing('Harbour gate').getByRole('button', { name: 'Lock Harbour gate' }).click();
+  await expect(details().getByLabel('X', { exact: true })).toBeDisabled();
+});
+
+test('a face is lit, its heat map opened, and a value read from it', async () => {
+  await page.getByRole('button', { name: 'Add ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Face to project on' }).click();
+  await page.getByRole('dialog').getByLabel('Name').fill('Custom house');
+  await page.getByRole('dialog').getByRole('button', { name: 'Add Custom house' }).click();
+  for (const [label, value] of [
+    ['Width', '8'],
+    ['Height', '5'],
+  ] as const)
+    await type(label, value);
+  await type('X', '-8');
+  await page.getByRole('button', { name: 'Add ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Projector' }).click();
+  await expect(page.getByRole('heading', { name: 'Projector', exact: true })).toBeVisible();
+  for (const [axis, value] of [
+    ['X', '-8'],
+    ['Y', '2.5'],
+    ['Z', '10'],
+  ] as const)
+    await type(axis, value);
+  await details().getByLabel('Face to fill').selectOption('Custom house');
+  await details().getByRole('button', { name: 'From here, square' }).click();
+  await expect(details().getByLabel('Throw', { exact: true })).toHaveValue('1.5');
+  // The face is 8 × 5 m, the picture 16 : 10: all of its light lands there, 10,000 lm on 40 m².
+  await expect(figure('Custom house')).toHaveText('100.0 %');
+  await page.getByLabel('Heat map').selectOption('lux');
+  await page.getByRole('button', { name: 'Fit' }).click();
+  const reading = page.getByTestId('reading');
+  await until('the value under the cursor', async () => {
+    const [x, y] = await where(-8.6, 3.4, -2);
+    await page.mouse.move(x, y);
+    return (await reading.textContent())?.includes('250.0 lx');
+  });
+  await expect(reading).toHaveText('Custom house: 250.0 lx');
+  await page.getByRole('button', { name: 'Finer' }).click();
+  await expect(page.getByRole('region', { name: 'Heat map: Illuminance' }).getByText('15,000')).toBeVisible({ timeout: 30_000 });
+  await page.getByLabel('Heat map', { exact: true }).selectOption('');
+});
+
+test('a thing is dragged by a handle with snapping, and exactly as far as typed', async () => {
+  await page.getByLabel('Look from').selectOption('plan');
+  await thing('Projector').click();
+  const before = (await row('projector', 'Projector'))?.position ?? [];
+  // Once the handles stand where the projector does.
+  const grab = async () => {
+    const [x = 0, y = 0, z = 0] = (await row('projector', 'Projector'))?.position ?? [];
+    return where(x, y, z);
+  };
+  await page.getByRole('button', { name: 'Fit' }).click();
+  await until('the view to be still', async () => {
+    const a = await grab();
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(done)));
+    const b = await grab();
+    return a[0] === b[0] && a[1] === b[1];
+  });
+  const [x, y] = await grab();
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 60, y + 10, { steps: 6 });
+  await page.keyboard.press('Shift');
+  await page.mouse.up();
+  await until('the projector to have moved', async () => ((await row('projector', 'Projector'))?.position[0] ?? 0) > (before[0] ?? 0) + 0.05);
+  await page.keyboard.press('ControlOrMeta+z');
+  await until('the projector to be back', async () => Math.abs(((await row('projector', 'Projector'))?.position[0] ?? 0) - (before[0] ?? 0)) < 1e-6);
+  await page.getByLabel('Look from').selectOption('free');
+});
+
+test('a test card stands on a surface, at a press, and is seen there', async () => {
+  await thing('Bandstand').click();
+  await details().getByRole('button', { name: 'Test card on it' }).click();
+  await expect(details().getByRole('button', { name: 'Take the test card off' })).toBeVisible();
+  const id = (await row('surface', 'Bandstand'))?.id;
+  await until('the engine to have it', async () => (await kite.live<{ cards: string[] }>('state')).cards.includes(id ?? ''));
+  await details().getByRole('button', { name: 'Take the test card off' }).click();
+  await expect(details().getByRole('button', { name: 'Test card on it' })).toBeVisible();
+});
+
+test('a model from a file comes in, and panels as a table', async () => {
+  const path = join(kite.folder, 'lighthouse.obj');
+  writeFileSync(path, 'o Lamp room\nv -1 0 0\nv 1 0 0\nv 1 4 0\nv -1 4 0\nf 1 2 3 4\n');
+  await page.getByRole('button', { name: 'Add ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Model from a file' }).click();
+  await page.getByLabel('File of the model').setInputFiles(path);
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.getByRole('heading', { name: 'lighthouse' })).toBeVisible();
+  await expect(figure('State')).toHaveText('ready');
+  await expect(details().getByText('The model has no UVs; they are made here.')).toBeVisible();
+  const table = join(kite.folder, 'panels.csv');
+  writeFileSync(table, 'name,width mm,height mm,width px,height px,kg\r\nQuay 5 · 500 × 500,500,500,100,100,7.5\r\n');
+  await page.getByRole('button', { name: 'Add ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Panels…' }).click();
+  await page.getByLabel('Table of panels').setInputFiles(table);
+  await expect(page.getByRole('dialog').getByText('Quay 5 · 500 × 500')).toBeVisible();
+  await page.keyboard.press('Escape');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Papers ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Specification (CSV)' }).click();
+  const file = await (await download).path();
+  expect(readFileSync(file, 'utf8')).toContain('Bandstand,10,5,50,1920 × 960');
+});
