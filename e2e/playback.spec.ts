@@ -209,6 +209,24 @@ test('identify puts the card of the output onto its players, and takes it away a
   expect(before).not.toBe('240,236,224');
 });
 
+test('a test card lies on a surface on every output until it is taken off, with a bar that runs', async () => {
+  const { region } = (await kite.api<{ rows: { region: { surface: string; x: number; y: number }[] } }>(`shows/${show}`)).rows;
+  const { surface, x, y } = region[0] as (typeof region)[number];
+  const at = async (dx: number, dy: number) => (await canvasPixels(players[0] as Page, [[x + dx, y + dy]])).pixels[0] ?? [];
+  await kite.live('command', { do: 'cards', surfaces: [surface] });
+  await until('the corner of the card', async () => (await at(0, 0)).join() === '240,236,224');
+  // Bright places of one line of the card: those of its drawing stand, those of the bar run.
+  const row = Array.from({ length: 100 }, (_, i): [number, number] => [x + 4 + i, y + 41]);
+  const bright = async () => (await canvasPixels(players[0] as Page, row)).pixels.flatMap((p, i) => (p.every((v) => v >= 215) ? [i] : []));
+  const before = await bright();
+  await until('the bar to be elsewhere', async () => {
+    const now = await bright();
+    return now.some((i) => !before.includes(i));
+  });
+  await kite.live('command', { do: 'cards', surfaces: [] });
+  await until('the picture again', async () => (await at(0, 0)).join() !== '240,236,224');
+});
+
 test('a web server that dies is started again, and it is said', async () => {
   process.kill(Number(readFileSync(join(kite.folder, 'run', 'nginx.pid'), 'utf8')), 'SIGKILL');
   await until('word of it', async () => kite.output.includes('web ended (signal 9) and is started again'));

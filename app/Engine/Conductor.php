@@ -11,6 +11,7 @@ use Core\Playback\CueSheet;
 use Core\Playback\Shelf;
 use Core\Playback\Transport;
 use Core\Units\Flicks;
+use Core\Values\Property;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
 use React\Socket\ConnectionInterface;
@@ -441,13 +442,24 @@ final class Conductor
             if ($value === null) {
                 unset($this->live[$lane]);
             } else {
-                $this->live[(string) $lane] = $lane === 'master' ? max(0.0, min(1.0, (float) $value)) : (float) $value;
+                $this->live[(string) $lane] = self::within((string) $lane, (float) $value);
             }
             $this->moved[(string) $lane] = true;
         }
         $this->tellLive();
 
         return null;
+    }
+
+    /** A value set by hand, brought into the range of what it sets. */
+    private static function within(string $lane, float $value): float
+    {
+        if ($lane === 'master') {
+            return max(0.0, min(1.0, $value));
+        }
+        $property = Property::ofLayer()[explode('/', $lane)[1] ?? ''] ?? null;
+
+        return $property === null ? $value : $property->clamp($value);
     }
 
     /** @param  list<string>  $lanes */

@@ -236,6 +236,27 @@ final class ConductorTest extends TestCase
         self::assertGreaterThan($old['generation'], $new['generation']);
     }
 
+    public function test_test_cards_stay_on_through_a_restart_and_loose_values_within_their_range(): void
+    {
+        [, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
+        $this->live('command', ['do' => 'cards', 'surfaces' => [$ids['wall'], $ids['wall']]]);
+        self::assertSame([$ids['wall']], $this->live('state')['cards']);
+        foreach ([null, 'all', [1], ['../..'], ['a' => $ids['wall']]] as $bad) {
+            self::assertStringContainsString('by their ids', (string) ($this->live('command', ['do' => 'cards', 'surfaces' => $bad])['detail'] ?? ''));
+        }
+        $this->live('command', ['do' => 'live', 'values' => ["{$ids['layer']}/opacity" => 5, "{$ids['layer']}/x" => -1e9, 'master' => 3]]);
+        self::assertEquals(["{$ids['layer']}/opacity" => 1.0, "{$ids['layer']}/x" => -65_536.0, 'master' => 1.0], $this->live('state')['live']);
+        $this->until('the journal to have them', fn (): bool => str_contains((string) file_get_contents("$this->data/journal.jsonl"), $ids['wall']));
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+        $this->start();
+        self::assertSame([$ids['wall']], $this->live('state')['cards']);
+        $this->live('command', ['do' => 'cards', 'surfaces' => []]);
+        self::assertSame([], $this->live('state')['cards']);
+    }
+
     public function test_the_journal_reads_its_last_whole_line_and_does_not_grow_for_ever(): void
     {
         $path = "$this->data/journal.jsonl";

@@ -75,7 +75,7 @@ export class Composer {
     }
     this.light.layer(raster, use.texture, place(0, surface.width), 1, [use.texture.width, use.texture.height], false);
     const bar = Math.max(2, surface.width / 96);
-    this.light.solid(raster, [1, 1, 1], place(((engine % RUN) / RUN) * (surface.width + bar) - bar, bar), 0.85);
+    this.light.solid(raster, [255, 255, 255], place(((engine % RUN) / RUN) * (surface.width + bar) - bar, bar), 0.85);
   }
 
   private layer(raster: ReturnType<Light['begin']>, plan: Plan, lanes: LaneStore, engine: number, layer: PlanLayer, window: Rect) {
