@@ -8,6 +8,7 @@ use Core\Output\RasterCheck;
 use Core\Playback\Plan;
 use Core\Show\Show;
 use Core\Units\Timecode;
+use Core\Venue\Model;
 use Core\Venue\WallSheet;
 
 /** What will go wrong with a show, before it does. */
@@ -16,12 +17,13 @@ final class Preflight
     private const VIEW_OF = [
         'panel' => 'venue', 'surface' => 'venue', 'media' => 'media', 'layer' => 'routes', 'clip' => 'timeline', 'curve' => 'timeline',
         'marker' => 'timeline', 'cue' => 'timeline', 'timeline' => 'timeline', 'output' => 'outputs', 'region' => 'outputs',
+        'rig' => 'venue', 'projector' => 'venue', 'camera' => 'venue', 'prop' => 'venue', 'seat' => 'venue', 'variant' => 'venue',
     ];
 
     /** @return list<Finding> */
     public static function of(Show $show): array
     {
-        return [...self::broken($show), ...self::walls($show), ...self::media($show), ...self::routes($show), ...self::cues($show), ...self::outputs($show)];
+        return [...self::broken($show), ...self::walls($show), ...self::models($show), ...self::projectors($show), ...self::media($show), ...self::routes($show), ...self::cues($show), ...self::outputs($show)];
     }
 
     /** @return list<Finding> */
@@ -38,6 +40,35 @@ final class Preflight
             $wall = $surface->wall();
             foreach ($wall === null ? [] : WallSheet::of($wall, $surface->feeding)->remarks as $remark) {
                 $found[] = Finding::attention('venue', 'surface', $surface->id, "$surface->name: $remark");
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return list<Finding> */
+    private static function models(Show $show): array
+    {
+        $found = [];
+        foreach ($show->surfaces as $surface) {
+            if ($surface->carrier instanceof Model && ($trouble = $surface->carrier->trouble) !== null) {
+                $found[] = Finding::attention('venue', 'surface', $surface->id, "$surface->name: $trouble");
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return list<Finding> */
+    private static function projectors(Show $show): array
+    {
+        $found = [];
+        foreach ($show->projectors as $id => $projector) {
+            foreach ($projector->lens->remarks() as $remark) {
+                $found[] = Finding::attention('venue', 'projector', $id, "$projector->name: $remark");
+            }
+            foreach ($projector->aims as $aim) {
+                isset($show->surfaces[$aim]) || $found[] = Finding::attention('venue', 'projector', $id, "$projector->name is there for a face that is gone.");
             }
         }
 

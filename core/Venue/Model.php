@@ -13,15 +13,19 @@ final readonly class Model implements Carrier
 {
     public const UVS = ['file', 'box', 'front', 'top'];
 
-    /** @param  array<string, mixed>|null  $geometry */
-    private function __construct(private ?array $geometry, private float $scale, private bool $flip, private bool $zUp, private string $uv, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words)
+    /**
+     * @param  array<string, mixed>|null  $geometry
+     * @param  string|null  $trouble  why there is nothing to see of it
+     */
+    private function __construct(private ?array $geometry, private float $scale, private bool $flip, private bool $zUp, private string $uv, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words, public ?string $trouble)
     {
     }
 
     /**
      * @param  array<string, mixed>  $row  shape: rasterWidth and rasterHeight or pixelsPerMetre; scale (metres for one unit of the
      *                                     file), uv (one of UVS), flip (wind the other way), zUp; geometry, once the file is read: load (a closure that gives
-     *                                     positions and uvs as packed little-endian 32-bit floats, indices as packed 32-bit), least, most, area, triangles, hasUvs
+     *                                     positions and uvs as packed little-endian 32-bit floats, indices as packed 32-bit), least, most, area, triangles, hasUvs; modelFile:
+     *                                     state and sentence of its file
      */
     public static function fromRow(array $row): self
     {
@@ -33,7 +37,12 @@ final readonly class Model implements Carrier
         if (! is_array($geometry)) {
             [$px, $py] = Face::raster($s, 19.2, 10.8);
 
-            return new self(null, $scale, $flip, $zUp, $uv, 0.0, $px, $py, 'Model, not read yet');
+            return new self(null, $scale, $flip, $zUp, $uv, 0.0, $px, $py, 'Model, not read yet', match ((array) ($row['modelFile'] ?? []) ? $row['modelFile']['state'] : 'missing') {
+                'waiting', 'working' => 'Its model is still being read.',
+                'failed' => (string) ($row['modelFile']['sentence'] ?? 'Its model could not be read.'),
+                'cancelled' => 'Reading its model was stopped.',
+                default => 'Its model is not here; bring in its file.',
+            });
         }
         [$w, $h, $d] = array_map(static fn (int $axis): float => ($geometry['most'][$axis] - $geometry['least'][$axis]) * $scale, $zUp ? [0, 2, 1] : [0, 1, 2]);
         if (max(0.0, ...array_map(abs(...), [...$geometry['least'], ...$geometry['most']])) * $scale > 100_000) {
@@ -41,7 +50,7 @@ final readonly class Model implements Carrier
         }
         [$px, $py] = Face::raster($s, max($w, $d, 0.01), max($h, 0.01));
 
-        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d));
+        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d), null);
     }
 
     public function mesh(): Mesh

@@ -186,6 +186,40 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
           </g>
         </svg>
       </div>
+      {runs.length > 0 && (
+        <section className="cable-table" aria-label="Table of cables">
+          <table className="compare">
+            <thead>
+              <tr>
+                <th scope="col">{cables === 'power' ? 'Power' : 'Data'}</th>
+                <th scope="col">Panels</th>
+                <th scope="col">Load</th>
+                <th scope="col">Bears</th>
+                <th scope="col">From</th>
+                <th scope="col">To</th>
+              </tr>
+            </thead>
+            <tbody>
+              {runs.map((run) => {
+                const at = (cell: number[] | undefined) => `${(cell?.[0] ?? 0) + 1}.${(cell?.[1] ?? 0) + 1}`;
+                const unit = cables === 'power' ? 'W' : 'px';
+                return (
+                  <tr key={run.number}>
+                    <th scope="row" className="mono">
+                      {run.number}
+                    </th>
+                    <td className="mono">{run.cells.length}</td>
+                    <td className="mono">{`${Math.round(run.load).toLocaleString('en')} ${unit} · ${((run.load / run.limit) * 100).toFixed(0)} %`}</td>
+                    <td className="mono">{`${Math.round(run.limit).toLocaleString('en')} ${unit}`}</td>
+                    <td className="mono">{at(run.cells[0])}</td>
+                    <td className="mono">{at(run.cells[run.cells.length - 1])}</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </section>
+      )}
     </>
   );
 }

@@ -401,6 +401,9 @@ function Panels() {
           Take in a table (CSV)
           <input type="file" accept=".csv,text/csv" hidden aria-label="Table of panels" onChange={(e) => void take(e.currentTarget.files?.[0])} />
         </label>
+        <button type="button" className="plain" onClick={() => void copy({ ...(library.find((p) => p.name.startsWith('Indoor 3.9')) ?? (library[0] as (typeof library)[number])), name: 'Panel of our own' }, true)}>
+          Make a new one
+        </button>
         <a className="plain" href={`/api/shows/${showId}/panels.csv`} download>
           Give out as a table (CSV)
         </a>

@@ -142,6 +142,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
   };
 
   const at = shift === null ? pivot : pivot.clone().add(shift);
+  overlay.pivot = at;
   const size = camera instanceof PerspectiveCamera ? camera.position.distanceTo(pivot) * 0.065 : 56 / camera.zoom;
   const grip = (name: Grip) => ({
     onPointerDown: (e: ThreeEvent<PointerEvent>) => begin(name, e),

@@ -16,9 +16,11 @@ export const overlay: {
   /** Words beside the handles while something is dragged. */
   said: { at: Vector3; words: string } | null;
   guides: [Vector3, Vector3][];
+  /** Where the handles stand. */
+  pivot: Vector3 | null;
   hovered: boolean;
   draw: ((camera: Camera, width: number, height: number) => void) | null;
-} = { labels: [], chosen: [], box: null, measured: [], near: null, frame: null, said: null, guides: [], hovered: false, draw: null };
+} = { labels: [], chosen: [], box: null, measured: [], near: null, frame: null, said: null, guides: [], pivot: null, hovered: false, draw: null };
 
 const metres = (v: number) => `${v.toFixed(3)} m`;
 

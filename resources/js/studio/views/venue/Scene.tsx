@@ -108,6 +108,8 @@ function Meter() {
           gl.render(scene, camera);
           return { calls: gl.info.render.calls, triangles: gl.info.render.triangles, milliseconds: performance.now() - began };
         },
+        /** Where the handles stand. */
+        handles: () => overlay.pivot?.toArray() ?? null,
         /** Where a place of the venue is on the canvas, in CSS pixels of the page. */
         where: (x: number, y: number, z: number) => {
           const v = new Vector3(x, y, z).project(camera);

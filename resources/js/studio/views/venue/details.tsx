@@ -6,7 +6,7 @@ import { Figures, NameField, NumberField } from '../../fields/fields';
 import { Sign } from '../../frame/Kite';
 import { Findings, Gone, px, Remove } from '../../frame/parts';
 import { useRow, useRows, useShow } from '../../hooks';
-import { arrange, command, edit, go, insert, type Selection, update, useStudio } from '../../store';
+import { arrange, command, complain, edit, go, insert, type Selection, update, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../uploads';
 import { useSheet } from '../WallSheet';
@@ -187,6 +187,16 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
           ],
         ]}
       />
+      {row.model !== null && (file?.state === 'waiting' || file?.state === 'working') && (
+        <button type="button" className="plain" onClick={() => void api(`files/${row.model}/cancel`, { body: {} }).catch(complain)}>
+          Stop reading it
+        </button>
+      )}
+      {row.model !== null && (file?.state === 'failed' || file?.state === 'cancelled') && (
+        <button type="button" className="plain" onClick={() => void api(`files/${row.model}/retry`, { body: {} }).catch(complain)}>
+          Read it again
+        </button>
+      )}
       {file?.sentence && (
         <p style={{ fontSize: 13 }}>
           <Sign state="fault" /> {file.sentence}
@@ -445,6 +455,20 @@ function WallPlan({ row, panelWidth }: { row: RowOf<'surface'>; panelWidth: numb
             <NumberField label="In all" unit="deg" digits={2} value={f.turn ?? 0} onChange={(turn) => bend({ turn })} />
             <NumberField label="Radius" unit="m" digits={3} value={(f.radiusAtSeams ?? 0) * ((f.turn ?? 0) < 0 ? -1 : 1)} onChange={(radius) => (radius === 0 ? bend({ angle: 0 }) : bend({ radius }))} />
           </div>
+          <NameField
+            label="Seam by seam, from house left (deg)"
+            value={row.seams.map((s) => Number(s.toFixed(4))).join(' ')}
+            onChange={(text) =>
+              edit(`Curve ${row.name}`, [
+                update('surface', row, {
+                  seams: text
+                    .split(/[\s,;]+/)
+                    .filter(Boolean)
+                    .map(Number),
+                }),
+              ])
+            }
+          />
           <div style={{ height: 8 }} />
           <Figures
             of={[
