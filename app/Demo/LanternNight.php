@@ -143,7 +143,7 @@ final class LanternNight
         $masts = [
             ['Mast west', [-13.5, 0, 15.4], [['Custom house left', $third(-4.4), true, $house]]],
             ['Mast quay', [-7.4, 0, 14.3], [['Custom house middle', $third(0), true, $house]]],
-            ['Mast stage', [-1.6, 0, 13], [['Custom house right', $third(4.4), true, $house], ['Tower left', $half(-42), false, $tower]]],
+            ['Mast stage', [-4.2, 0, 13], [['Custom house right', $third(4.4), true, $house], ['Tower left', $half(-42), false, $tower]]],
             ['Mast east', [16.5, 0, 8.5], [['Tower right', $half(42), false, $tower]]],
         ];
         foreach ($masts as [$name, $at, $lit]) {

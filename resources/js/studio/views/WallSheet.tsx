@@ -60,7 +60,7 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   const line = Math.max(total.width, total.height) / 260;
   return (
     <>
-      <div className="bar">
+      <div className="bar tight">
         {(['front', 'back'] as const).map((s) => (
           <button key={s} type="button" className="plain" aria-pressed={side === s} onClick={() => setSide(s)}>
             From the {s}
@@ -73,18 +73,15 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
           </button>
         ))}
         <span className="grow" />
-        <span className="dim" style={{ fontSize: 12 }}>
-          Drag over them to
-        </span>
-        <select className="plain" aria-label="What dragging does" value={type} onChange={(e) => setType(e.currentTarget.value)} style={{ maxWidth: 190 }}>
-          <option value="">take out, put back</option>
+        <select className="plain" aria-label="What dragging does" value={type} onChange={(e) => setType(e.currentTarget.value)} style={{ maxWidth: 150 }} title="What dragging over panels does">
+          <option value="">Drag: out, in again</option>
           {panels.map((p) => (
             <option key={p.id} value={p.id}>
-              make {p.name}
+              Drag: {p.name}
             </option>
           ))}
         </select>
-        <select className="plain" aria-label="How much dragging takes" value={whole} onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}>
+        <select className="plain" aria-label="How much dragging takes" style={{ maxWidth: 120 }} value={whole} onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}>
           <option value="cell">one by one</option>
           <option value="row">whole rows</option>
           <option value="column">whole columns</option>

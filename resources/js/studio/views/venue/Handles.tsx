@@ -1,4 +1,4 @@
-import { type ThreeEvent, useThree } from '@react-three/fiber';
+import { type ThreeEvent, useFrame, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { DoubleSide, type Group, Matrix4, PerspectiveCamera, Plane, Raycaster, Vector2, Vector3 } from 'three';
 import { useStudio } from '../../store';
@@ -31,6 +31,11 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
   useEffect(() => {
     if (!free) overlay.hovered = false;
   }, [free]);
+  // As large on the screen from near and far.
+  useFrame(() => {
+    const g = group.current;
+    if (g !== null) g.scale.setScalar(camera instanceof PerspectiveCamera ? camera.position.distanceTo(g.position) * 0.065 : 56 / camera.zoom);
+  });
   if (!free) return null;
 
   const begin = (grip: Grip, e: ThreeEvent<PointerEvent>) => {
@@ -143,7 +148,6 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
 
   const at = shift === null ? pivot : pivot.clone().add(shift);
   overlay.pivot = at;
-  const size = camera instanceof PerspectiveCamera ? camera.position.distanceTo(pivot) * 0.065 : 56 / camera.zoom;
   const grip = (name: Grip) => ({
     onPointerDown: (e: ThreeEvent<PointerEvent>) => begin(name, e),
     onPointerOver: () => {
@@ -165,7 +169,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
     ['z', [Math.PI / 2, 0, 0], [0, 0, 1]],
   ];
   return (
-    <group ref={group} position={at} scale={size} renderOrder={10}>
+    <group ref={group} position={at} renderOrder={10}>
       {arms
         .filter(([name]) => !(look === 'plan' && name === 'y') && !(look === 'front' && name === 'z') && !(look === 'side' && name === 'x'))
         .map(([name, rotation, place]) => (

@@ -570,7 +570,11 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
     for (const t of first && surfaces.length > 0 && look === 'free' ? surfaces : wanted) for (const p of corners(t)) box.expandByPoint(p);
     if (box.isEmpty()) return;
     const centre = box.getCenter(new Vector3());
-    const extent = box.getSize(new Vector3()).addScalar(0.5);
+    // A thing without a size is seen with what is round it.
+    const extent = box
+      .getSize(new Vector3())
+      .addScalar(0.5)
+      .max(new Vector3(5, 4, 0.5));
     if (camera instanceof OrthographicCamera) {
       const [w, h] = look === 'plan' ? [extent.x, extent.z] : look === 'front' ? [extent.x, extent.y] : [extent.z, extent.y];
       camera.zoom = Math.min(size.width / (w * 1.15), size.height / (h * 1.15));
