@@ -19,6 +19,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/engage', [ShowController::class, 'engage']);
     Route::get('shows/{show}/computed', [ShowController::class, 'computedNow']);
     Route::get('shows/{show}/meshes', [ShowController::class, 'meshes']);
+    Route::get('shows/{show}/surfaces/{surface}/mesh.bin', [ShowController::class, 'packedMesh']);
     Route::get('shows/{show}/surfaces/{surface}/sheet', [VenueController::class, 'sheet']);
     Route::get('shows/{show}/surfaces/{surface}/specification.{format}', [VenueController::class, 'surfaceSpecification'])->whereIn('format', ['csv', 'pdf']);
     Route::get('shows/{show}/surfaces/{surface}/template.{format}', [VenueController::class, 'template'])->whereIn('format', ['svg', 'png']);

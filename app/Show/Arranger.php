@@ -116,7 +116,7 @@ final class Arranger
                         $this->copy($id, $world, $axisName);
                     } else {
                         $this->put([$id => $world]);
-                        $this->change($id, self::mirrored($this->standing[$id]['kind'], $this->standing[$id]['row']));
+                        $this->turnRound($id, $axisName);
                     }
                 }
 
@@ -217,15 +217,15 @@ final class Arranger
     /** A copy, and of a rig all that rides on it. */
     private function copy(string $id, Mat4 $world, ?string $mirror = null): void
     {
-        $this->copyTo($id, self::poseFields($this->show->stances->local($world, $this->show->stances->parent($id))), $this->show->stances->parent($id), $mirror !== null);
+        $this->copyTo($id, self::poseFields($this->show->stances->local($world, $this->show->stances->parent($id))), $this->show->stances->parent($id), $mirror);
     }
 
     /** @param  array<string, mixed>  $pose */
-    private function copyTo(string $id, array $pose, ?string $rig, bool $mirror): void
+    private function copyTo(string $id, array $pose, ?string $rig, ?string $mirror): void
     {
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
         $new = strtolower((string) Str::ulid());
-        $fields = $pose + ($mirror ? self::mirrored($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
+        $fields = $pose + ($mirror === 'x' ? self::mirrored($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
             + array_intersect_key($row, Kinds::fields($kind));
         $this->changes[] = ['kind' => $kind, 'id' => $new, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
         if (count($this->changes) > Editor::MOST_CHANGES) {
@@ -237,13 +237,26 @@ final class Arranger
         foreach ($this->standing as $child => ['row' => $childRow]) {
             if ($this->show->stances->parent($child) === $id) {
                 $local = $this->show->stances->pose($child)->matrix();
-                $this->copyTo($child, self::poseFields(Pose::fromMatrix($mirror ? Arrange::mirror($local, 'x', 0) : $local)), $new, $mirror);
+                $this->copyTo($child, self::poseFields(Pose::fromMatrix($mirror === null ? $local : Arrange::mirror($local, $mirror, 0))), $new, $mirror);
+            }
+        }
+    }
+
+    /** What a thing that was mirrored in its place has the other way round, and all that rides on it. */
+    private function turnRound(string $id, string $axis): void
+    {
+        ['kind' => $kind, 'row' => $row] = $this->standing[$id];
+        $axis === 'x' && $this->change($id, self::mirrored($kind, $row));
+        foreach (array_keys($this->standing) as $child) {
+            if ($this->show->stances->parent($child) === $id) {
+                $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->stances->pose($child)->matrix(), $axis, 0))));
+                $this->turnRound($child, $axis);
             }
         }
     }
 
     /**
-     * Fields of a thing that its mirror image has the other way round.
+     * Fields of a thing that its mirror image across x has the other way round.
      *
      * @param  array<string, mixed>  $row
      * @return array<string, mixed>

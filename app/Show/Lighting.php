@@ -4,12 +4,18 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use App\Http\Problem;
 use Core\Geometry\Mat4;
+use Core\Geometry\Vec3;
 use Core\Light\Beam;
 use Core\Light\Report;
 use Core\Light\Scene;
 use Core\Light\Sight;
 use Core\Show\Show as CoreShow;
+use Core\Show\Surface;
+use Core\Venue\Carrier;
+use Core\Venue\Model;
+use Core\Venue\Prop;
 
 /** The light of a venue, computed when asked for and kept for as long as nothing of it moves. */
 final readonly class Lighting
@@ -73,7 +79,18 @@ final readonly class Lighting
     /** How many triangles a show has, without making their tree. */
     public static function triangles(CoreShow $show): int
     {
-        return array_sum(array_map(static fn (\Core\Light\Body $b): int => $b->mesh->triangleCount(), $show->bodies()));
+        $of = static fn (Carrier $c): int => $c instanceof Model ? $c->triangles() : $c->mesh()->triangleCount();
+
+        return array_sum(array_map(static fn (Surface $s): int => $of($s->carrier), $show->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh->triangleCount(), $show->props));
+    }
+
+    /** Refuses to do at once what is the worker's. */
+    public static function notTooLarge(CoreShow $show, string $what): void
+    {
+        $triangles = self::triangles($show);
+        if ($triangles > self::MOST_AT_ONCE) {
+            throw new Problem(422, sprintf('The venue has %s triangles, more than the %s for which %s at once.', number_format($triangles), number_format(self::MOST_AT_ONCE), $what));
+        }
     }
 
     /** @return list<Beam> the projectors of a placement */
@@ -119,7 +136,7 @@ final readonly class Lighting
     {
         $frusta = [];
         $put = static function (string $id, Mat4 $world, array $corners) use (&$frusta): void {
-            $frusta[$id] = [$world->origin()->toArray(), ...array_map(static fn (array $c): array => $world->direction(\Core\Geometry\Vec3::of($c[0], $c[1], -1))->toArray(), $corners)];
+            $frusta[$id] = [$world->origin()->toArray(), ...array_map(static fn (array $c): array => $world->direction(Vec3::of($c[0], $c[1], -1))->toArray(), $corners)];
         };
         foreach ($show->projectors as $id => $projector) {
             $lens = $projector->lens;

@@ -13,6 +13,9 @@ final readonly class Model implements Carrier
 {
     public const UVS = ['file', 'box', 'front', 'top'];
 
+    /** Above this many triangles UVs are not made by box, which takes each triangle's corners apart. */
+    public const MOST_BY_BOX = 400_000;
+
     /**
      * @param  array<string, mixed>|null  $geometry
      * @param  string|null  $trouble  why there is nothing to see of it
@@ -50,7 +53,7 @@ final readonly class Model implements Carrier
         }
         [$px, $py] = Face::raster($s, max($w, $d, 0.01), max($h, 0.01));
 
-        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d), null);
+        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d), $uv !== 'front' && $uv !== 'top' && ! ($uv === 'file' && $geometry['hasUvs']) && $geometry['triangles'] > self::MOST_BY_BOX ? 'It has too many triangles for UVs by box; they are thrown from the front.' : null);
     }
 
     public function mesh(): Mesh
@@ -78,11 +81,16 @@ final readonly class Model implements Carrier
         $mesh = Mesh::of($positions, $uvs, $indices);
 
         return match ($this->uv === 'file' && ! $this->geometry['hasUvs'] ? 'box' : $this->uv) {
-            'box' => self::boxUvs($mesh),
+            'box' => $mesh->triangleCount() > self::MOST_BY_BOX ? self::planarUvs($mesh, 1) : self::boxUvs($mesh),
             'front' => self::planarUvs($mesh, 1),
             'top' => self::planarUvs($mesh, 2),
             default => $mesh,
         };
+    }
+
+    public function triangles(): int
+    {
+        return $this->geometry['triangles'] ?? 0;
     }
 
     /** The picture thrown straight on it, from the front (X and Y) or from above (X and Z). */

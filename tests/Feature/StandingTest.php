@@ -58,13 +58,25 @@ final class StandingTest extends TestCase
     /** @return array<string, mixed> */
     private function row(string $kind, string $id): array
     {
-        return collect($this->ask('GET', "shows/$this->show")->json("rows.$kind"))->firstWhere('id', $id) ?? [];
+        return self::one($this->ask('GET', "shows/$this->show")->json("rows.$kind"), 'id', $id);
+    }
+
+    /** @return array<string, mixed> the row whose field has this value */
+    private static function one(mixed $rows, string $field, mixed $value): array
+    {
+        foreach ((array) $rows as $row) {
+            if (is_array($row) && ($row[$field] ?? null) === $value) {
+                return $row;
+            }
+        }
+
+        return [];
     }
 
     private function world(string $id): Mat4
     {
         $venue = $this->ask('GET', "shows/$this->show/meshes")->assertOk()->json();
-        $of = $venue['places'][$id] ?? collect([...$venue['meshes'], ...$venue['props']])->first(static fn (array $m): bool => ($m['surface'] ?? $m['prop']) === $id)['matrix'];
+        $of = $venue['places'][$id] ?? (self::one($venue['meshes'], 'surface', $id) + self::one($venue['props'], 'prop', $id))['matrix'];
 
         return Mat4::of(array_map(floatval(...), $of));
     }
@@ -147,6 +159,59 @@ final class StandingTest extends TestCase
         self::assertSame('Duplicate Face', $double->json('history.undo'));
     }
 
+    public function test_a_rig_that_is_mirrored_has_all_that_rides_on_it_the_other_way_round(): void
+    {
+        $this->edit($this->updated('surface', $this->ids['wall'], ['rig' => [null, $this->ids['rig']]]))->assertCreated();
+        $mirrored = static function (Mat4 $m): array {
+            $at = $m->origin();
+            $front = $m->direction(Vec3::of(0, 0, 1));
+
+            return [-$at->x, $at->y, $at->z, -$front->x, $front->y, $front->z];
+        };
+        $plain = static function (Mat4 $m): array {
+            $at = $m->origin();
+            $front = $m->direction(Vec3::of(0, 0, 1));
+
+            return [$at->x, $at->y, $at->z, $front->x, $front->y, $front->z];
+        };
+        $before = array_map(fn (string $name): array => $mirrored($this->world($this->ids[$name])), ['rig', 'camera', 'wall']);
+        $this->arrange(['do' => 'mirror', 'ids' => [$this->ids['rig']], 'axis' => 'x', 'at' => 0])->assertCreated();
+        self::assertEqualsWithDelta($before, array_map(fn (string $name): array => $plain($this->world($this->ids[$name])), ['rig', 'camera', 'wall']), 1e-5);
+        self::assertSame([[null, $this->ids['panel'], $this->ids['panel']]], $this->row('surface', $this->ids['wall'])['cells']);
+        // A copy across the stage's depth keeps left and right.
+        $copies = $this->arrange(['do' => 'mirror', 'ids' => [$this->ids['rig']], 'axis' => 'z', 'at' => 2, 'copy' => true])->assertCreated()->json('changes');
+        $wall = self::one($copies, 'kind', 'surface');
+        $here = $this->world($this->ids['wall'])->origin();
+        self::assertEqualsWithDelta([$here->x, $here->y, 4 - $here->z], $this->world($wall['id'])->origin()->toArray(), 1e-5);
+        self::assertSame([[null, $this->ids['panel'], $this->ids['panel']]], $wall['fields']['cells']['after']);
+    }
+
+    public function test_a_fine_model_is_fetched_packed(): void
+    {
+        $obj = '';
+        for ($y = 0; $y <= 130; $y++) {
+            for ($x = 0; $x <= 130; $x++) {
+                $obj .= 'v '.($x / 10).' '.($y / 10)." 0\n";
+            }
+        }
+        for ($y = 0; $y < 130; $y++) {
+            for ($x = 0; $x < 130; $x++) {
+                $a = $y * 131 + $x + 1;
+                $obj .= "f $a ".($a + 1).' '.($a + 132).' '.($a + 131)."\n";
+            }
+        }
+        $hash = (string) $this->sendModel($obj, 'fine.obj')->assertOk()->json('hash');
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        $id = $this->id();
+        $this->edit($this->created('surface', $id, ['name' => 'Fine', 'kind' => 'model', 'model' => $hash, 'shape' => ['uv' => 'front']]))->assertCreated();
+        $mesh = self::one($this->ask('GET', "shows/$this->show/meshes")->json('meshes'), 'surface', $id);
+        self::assertArrayNotHasKey('positions', $mesh);
+        $bytes = (string) $this->ask('GET', substr($mesh['packed'], strlen('/api/')))->assertOk()->getContent();
+        self::assertSame([1 => 131 * 131, 2 => 2 * 130 * 130], unpack('V2', $bytes));
+        self::assertSame(8 + 20 * 131 * 131 + 12 * 2 * 130 * 130, strlen($bytes));
+        self::assertEqualsWithDelta([13.0, 13.0, 0.0], array_values((array) unpack('g3', substr($bytes, 8 + 12 * (131 * 131 - 1), 12))), 1e-6);
+    }
+
     public function test_light_is_told_for_the_venue_as_it_stands(): void
     {
         $light = $this->ask('GET', "shows/$this->show/light")->assertOk()->json();
@@ -219,7 +284,7 @@ final class StandingTest extends TestCase
 
     public function test_seats_are_told_what_they_see(): void
     {
-        $sights = collect($this->ask('GET', "shows/$this->show/sights")->assertOk()->json('sights.'.$this->ids['seat']))->keyBy('name');
+        $sights = array_column((array) $this->ask('GET', "shows/$this->show/sights")->assertOk()->json('sights.'.$this->ids['seat']), null, 'name');
         self::assertEqualsWithDelta(1.0, $sights['Face']['front'], 1e-9);
         self::assertEqualsWithDelta(12 * tan(deg2rad(1 / 60)) * 1000, $sights['Face']['detailMm'], 0.1);
         self::assertSame(0, $sights['Face']['back']);
@@ -313,7 +378,7 @@ final class StandingTest extends TestCase
         $done = $this->ask('POST', "shows/$this->show/panels", ['csv' => str_replace('8.1', '9.5', $csv).'"Quay ""wet"", 3.9";500'])->assertStatus(422);
         self::assertSame('csv', $done->json('field'));
         $this->ask('POST', "shows/$this->show/panels", ['csv' => str_replace('8.1', '9.5', $csv)."\"Quay \"\"wet\"\", 3.9\",500,1000,128,256,90,14,120,340,5000,140,130,-5,5,7\r\n"])->assertCreated()->assertJsonPath('name', 'Import 2 panels');
-        $panels = collect($this->ask('GET', "shows/$this->show")->json('rows.panel'))->keyBy('name');
+        $panels = array_column((array) $this->ask('GET', "shows/$this->show")->json('rows.panel'), null, 'name');
         self::assertSame([9.5, 256, -5], [$panels['Indoor 2.6']['kilograms'], $panels['Quay "wet", 3.9']['heightPx'], $panels['Quay "wet", 3.9']['jointLeast']]);
         self::assertSame($this->ids['panel'], $panels['Indoor 2.6']['id']);
         foreach (['', "name\nx", "name,width mm,height mm,width px,height px\nX,wide,500,1,1", "name,width mm,height mm,width px,height px\nX,500,500,0,1", "name,width mm,height mm,width px,height px\n", "\xff\xfe"] as $bad) {

@@ -38,10 +38,7 @@ final readonly class LightController
     private function now(Show $show, array $rows, string $key): mixed
     {
         $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
-        $triangles = Lighting::triangles($core);
-        if ($triangles > Lighting::MOST_AT_ONCE) {
-            throw new Problem(422, sprintf('The venue has %s triangles, more than the %s that are cast at once. Cast it finer: the worker takes its time.', number_format($triangles), number_format(Lighting::MOST_AT_ONCE)));
-        }
+        Lighting::notTooLarge($core, 'light is cast; the worker casts it finer');
 
         return $this->lighting->compute($core, $key, Lighting::QUICK);
     }
@@ -83,9 +80,7 @@ final readonly class LightController
         $rows = $this->rows->withFiles($show->id);
         $key = Lighting::key($rows);
         $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
-        if (Lighting::triangles($core) > Lighting::MOST_AT_ONCE) {
-            throw new Problem(422, 'The venue has too many triangles to compare placements at once.');
-        }
+        Lighting::notTooLarge($core, 'placements are compared');
         $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $key, Lighting::QUICK);
         $list = [['id' => null, 'name' => 'As it stands', 'sum' => $present['sum']]];
         foreach ($core->variants as $id => $variant) {
@@ -99,6 +94,9 @@ final readonly class LightController
 
     public function sights(Show $show): JsonResponse
     {
-        return new JsonResponse(['sights' => (object) Lighting::sights($this->rows->core($show))]);
+        $core = $this->rows->core($show);
+        Lighting::notTooLarge($core, 'sights are worked out');
+
+        return new JsonResponse(['sights' => (object) Lighting::sights($core)]);
     }
 }

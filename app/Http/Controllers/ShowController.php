@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Engine\Control;
 use App\Http\Problem;
+use App\Media\ModelStore;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Show\Editor;
@@ -17,8 +18,10 @@ use Core\Preflight\Preflight;
 use Core\Preflight\Trace;
 use Core\Show\Show as CoreShow;
 use Core\Venue\Camera;
+use Core\Venue\Model;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 
 final readonly class ShowController
 {
@@ -119,6 +122,17 @@ final readonly class ShowController
         return new JsonResponse(self::computed($this->rows->core($show)));
     }
 
+    /** Triangles of a model up to which they are sent as JSON; finer ones are fetched packed. */
+    private const MOST_AS_JSON = 30_000;
+
+    /** The triangles of one surface, packed: numbers of vertices and triangles, places, UVs (32-bit floats), indices (32-bit), little-endian. */
+    public function packedMesh(Show $show, string $surface): Response
+    {
+        $row = $this->rows->core($show)->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+
+        return new Response(ModelStore::pack($row->carrier->mesh()), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=31536000, immutable']);
+    }
+
     /** Where everything stands, and the triangles of what the window does not have yet. */
     public function meshes(Request $request, Show $show): JsonResponse
     {
@@ -136,8 +150,11 @@ final readonly class ShowController
             $surface = $core->surfaces[$row['id']] ?? null;
             if ($surface !== null) {
                 $key = $keyed($row);
-                $mesh = isset($known[$key]) ? null : $surface->carrier->mesh();
-                $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->world($surface->id)->m] + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices]);
+                $fine = $surface->carrier instanceof Model && $surface->carrier->triangles() > self::MOST_AS_JSON;
+                $mesh = isset($known[$key]) || $fine ? null : $surface->carrier->mesh();
+                $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->world($surface->id)->m]
+                    + ($fine ? ['packed' => "/api/shows/$show->id/surfaces/$surface->id/mesh.bin?key=$key"] : [])
+                    + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices]);
             }
         }
         foreach ($rows['prop'] as $row) {

@@ -330,6 +330,52 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/surfaces/{surface}/mesh.bin": {
+        parameters: {
+            query?: {
+                key?: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** The triangles of one surface, packed: counts, places, UVs, indices, little-endian */
+        get: {
+            parameters: {
+                query?: {
+                    key?: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/surfaces/{surface}/sheet": {
         parameters: {
             query?: never;
@@ -2386,6 +2432,7 @@ export interface components {
             positions?: number[];
             uvs?: number[];
             indices?: number[];
+            packed?: string;
         };
         PropMesh: {
             prop: string;

@@ -23,7 +23,7 @@ export default function Venue() {
   const { look, outline, sheet, heat, measuring, grid } = state;
   const chosen = surfaces.find((s) => s.id === selected?.id);
   const colours = useTokens();
-  const light = useLight(useRows('projector').length > 0);
+  const light = useLight(useRows('projector').length > 0 && (heat !== null || chosenThings.some((c) => c.kind === 'projector')));
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.target instanceof HTMLElement && e.target.closest('input, textarea, select')) return;

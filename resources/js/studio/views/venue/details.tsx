@@ -687,7 +687,21 @@ export function ProjectorDetails({ id }: { id: string }) {
 }
 
 const Through = ({ id }: { id: string }) => (
-  <p>
+  <p style={{ display: 'grid', gap: 8 }}>
+    <NameField
+      label="Turn to a point: x y z (m)"
+      value=""
+      onChange={(text) =>
+        arrange({
+          do: 'aim',
+          ids: [id],
+          point: text
+            .split(/[\s,;]+/)
+            .filter(Boolean)
+            .map(Number),
+        })
+      }
+    />
     <button type="button" className="plain" onClick={() => setVenue({ look: `through ${id}` })}>
       Look from here
     </button>

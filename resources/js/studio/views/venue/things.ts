@@ -38,11 +38,12 @@ export interface Venue {
 
 const shapes = new Map<string, Shape>();
 
-function shape(key: string, positions: number[], uvs: number[] | undefined, indices: number[], panels: boolean): Shape {
+function shape(key: string, positions: number[] | Float32Array, uvs: number[] | Float32Array | undefined, indices: number[] | Uint32Array, panels: boolean): Shape {
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new BufferAttribute(new Float32Array(positions), 3));
   if (uvs !== undefined) geometry.setAttribute('uv', new BufferAttribute(new Float32Array(uvs), 2));
-  geometry.setIndex(indices);
+  const index = Array.isArray(indices) ? indices : new BufferAttribute(indices, 1);
+  geometry.setIndex(index);
   geometry.computeBoundingBox();
   geometry.computeBoundingSphere();
   let lines: Float32Array;
@@ -52,10 +53,19 @@ function shape(key: string, positions: number[], uvs: number[] | undefined, indi
   } else {
     const whole = new BufferGeometry();
     whole.setAttribute('position', geometry.getAttribute('position'));
-    whole.setIndex(indices);
+    whole.setIndex(index);
     lines = indices.length > 300_000 ? new Float32Array(0) : (new EdgesGeometry(whole, 20).getAttribute('position').array as Float32Array);
   }
   return { key, geometry, lines, uvs: uvs === undefined ? null : new Float32Array(uvs) };
+}
+
+/** A fine model, fetched as packed numbers: counts, places, UVs, indices. */
+async function unpacked(key: string, url: string): Promise<Shape> {
+  const answer = await fetch(url);
+  if (!answer.ok) return shape(key, [], [], [], false);
+  const bytes = await answer.arrayBuffer();
+  const [vertices = 0, triangles = 0] = new Uint32Array(bytes, 0, 2);
+  return shape(key, new Float32Array(bytes, 8, 3 * vertices), new Float32Array(bytes, 8 + 12 * vertices, 2 * vertices), new Uint32Array(bytes, 8 + 20 * vertices, 3 * triangles), false);
 }
 
 type Answer = { meshes: Schemas['SurfaceMesh'][]; props: Schemas['PropMesh'][]; places: Record<string, number[]>; frusta: Record<string, number[][]> };
@@ -66,7 +76,11 @@ export function useVenue(): Venue {
   const show = useShow();
   const answer = useQuery({
     queryKey: ['venue', id],
-    queryFn: () => api<Answer>(`shows/${id}/meshes?known=${[...shapes.keys()].slice(-200).join(',')}`),
+    queryFn: async () => {
+      const answer = await api<Answer>(`shows/${id}/meshes?known=${[...shapes.keys()].slice(-200).join(',')}`);
+      for (const m of answer.meshes) if (m.packed !== undefined && !shapes.has(m.key)) shapes.set(m.key, await unpacked(m.key, m.packed));
+      return answer;
+    },
     enabled: id !== null,
     placeholderData: (old) => old,
   }).data;
