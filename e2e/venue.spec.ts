@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Locator, type Page, test } from '@playwright/test';
 import { KiteLamp, until } from './kite';
 
@@ -73,7 +74,7 @@ test('the bandstand is built of panels, some taken out, curved, and read', async
   const chord = 2 * (0.5 / (2 * Math.sin((2 * Math.PI) / 180))) * Math.sin((20 * Math.PI) / 180);
   await expect(figure('Chord · depth')).toContainText(`${chord.toFixed(2)} m`);
   await page.getByRole('button', { name: 'Sheet' }).click();
-  const sheet = page.getByRole('img', { name: 'Bandstand from the front' });
+  const sheet = page.getByRole('group', { name: 'Bandstand from the front' });
   const box = await sheet.boundingBox();
   if (box === null) throw new Error('the sheet is not drawn');
   // The two lower corners of the middle: dragged over, they are gaps.
@@ -299,6 +300,30 @@ test('a model from a file comes in, and panels as a table', async () => {
   await page.getByRole('menuitem', { name: 'Specification (CSV)' }).click();
   const file = await (await download).path();
   expect(readFileSync(file, 'utf8')).toContain('Bandstand,10,5,50,1920 × 960');
+});
+
+test('nothing of it is out of reach by ear or key', async () => {
+  const faults = async (what: string) => {
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+    return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${what}: ${v.id} at ${v.nodes[0]?.html}`);
+  };
+  await thing('Projector').click();
+  expect(await faults('a projector')).toEqual([]);
+  await thing('Custom house').click();
+  await thing('Projector').click({ modifiers: ['ControlOrMeta'] });
+  expect(await faults('several things')).toEqual([]);
+  await page.getByRole('button', { name: 'Show ▾' }).click();
+  expect(await faults('what is shown')).toEqual([]);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Compare' }).click();
+  await expect(page.getByRole('columnheader', { name: 'As it stands' })).toBeVisible();
+  expect(await faults('placements')).toEqual([]);
+  await page.keyboard.press('Escape');
+  await thing('Bandstand').click();
+  await page.getByRole('button', { name: 'Sheet' }).click();
+  await expect(page.getByRole('region', { name: 'Table of cables' })).toBeVisible();
+  expect(await faults('a sheet')).toEqual([]);
+  await page.getByRole('button', { name: 'Sheet' }).click();
 });
 
 test('sixty walls of ten thousand panels stay light to draw', async () => {

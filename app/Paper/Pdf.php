@@ -11,6 +11,9 @@ use Dompdf\Options;
 /** Sheets as a PDF to print, without fetching anything from anywhere. */
 final class Pdf
 {
+    /** Walls up to which a PDF lists each one's cables, so that it is set within seconds. */
+    public const MOST_CABLE_TABLES = 40;
+
     /** @param  list<Sheet>  $sheets */
     public static function of(string $title, array $sheets): string
     {

@@ -18,16 +18,21 @@ final class VenueSpecification
     /**
      * @param  float  $spares  share of panels to bring along, 0 to 1
      * @param  string|null  $only  one surface, by id; null: the whole venue
+     * @param  int  $mostCables  walls up to which each one's cables are listed
      * @return list<Sheet>
      */
-    public static function sheets(Show $show, float $spares = 0.05, ?string $only = null): array
+    public static function sheets(Show $show, float $spares = 0.05, ?string $only = null, int $mostCables = PHP_INT_MAX): array
     {
         Check::number('spares', $spares, 0, 1);
         $walls = array_filter($show->surfaces, static fn (Surface $s): bool => $s->wall() !== null && ($only === null || $s->id === $only));
         $plans = array_map(static fn (Surface $s): WallSheet => WallSheet::of($s->wall() ?? throw new \LogicException, $s->feeding), $walls);
         $sheets = [self::walls($walls, $plans), self::panels($walls, $spares), self::feeding($walls, $plans)];
-        foreach ($walls as $id => $surface) {
-            $sheets[] = self::cables($surface, $plans[$id]);
+        if (count($walls) > $mostCables) {
+            $sheets[] = new Sheet('Cables', ['Walls', 'Where'], [[count($walls), 'Too many for this paper: they are in the table (CSV), and in the paper of each wall.']]);
+        } else {
+            foreach ($walls as $id => $surface) {
+                $sheets[] = self::cables($surface, $plans[$id]);
+            }
         }
         if ($only === null) {
             $sheets[] = self::faces($show);

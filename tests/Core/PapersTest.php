@@ -78,6 +78,7 @@ final class PapersTest extends TestCase
         self::assertSame([11, 11], array_slice($feeding->rows[0], 10));
         self::assertCount(2, self::sheet($sheets, 'Cables of Wall a')->rows);
         self::assertSame(['LED walls', 'Panels, with 10 % spare', 'Power and data', 'Cables of Wall a', 'Cables of Wall b'], array_column($sheets, 'title'));
+        self::assertSame(['LED walls', 'Panels, with 10 % spare', 'Power and data', 'Cables'], array_column(VenueSpecification::sheets($show, 0.1, null, 1), 'title'));
         // Of one surface alone, only that.
         self::assertSame(6, VenueSpecification::sheets($show, 0.05, 'b')[0]->rows[1][3]);
         $this->expectException(Refused::class);

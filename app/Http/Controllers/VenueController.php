@@ -51,7 +51,7 @@ final readonly class VenueController
             throw Refused::notANumber('spares');
         }
         $name = $surface === null ? $show->name : ($core->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.'))->name;
-        $sheets = VenueSpecification::sheets($core, (float) $spares / 100, $surface);
+        $sheets = VenueSpecification::sheets($core, (float) $spares / 100, $surface, $format === 'pdf' ? Pdf::MOST_CABLE_TABLES : PHP_INT_MAX);
 
         return $format === 'pdf' ? self::file(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : self::file("\xEF\xBB\xBF".VenueSpecification::csv($sheets), 'text/csv; charset=utf-8', "$name.csv");
     }

@@ -22,7 +22,9 @@ export const theme = createTheme({
     Select: { defaultProps: { size: 'xs' } },
     MultiSelect: { defaultProps: { size: 'xs' } },
     Switch: { defaultProps: { size: 'xs' } },
-    Modal: { defaultProps: { shadow: 'none' } },
+    Modal: { defaultProps: { shadow: 'none', closeButtonProps: { 'aria-label': 'Close' } } },
+    Menu: { defaultProps: { shadow: 'none', transitionProps: { duration: 0 } } },
+    Popover: { defaultProps: { shadow: 'none', transitionProps: { duration: 0 } } },
     Tooltip: { defaultProps: { openDelay: 400, withArrow: false } },
   },
 });

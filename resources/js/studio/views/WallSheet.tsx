@@ -91,7 +91,7 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
         <svg
           viewBox={`${-pad} ${-pad} ${total.width + 2 * pad} ${total.height + 2 * pad}`}
           style={{ width: '100%', height: '100%', touchAction: 'none' }}
-          role="img"
+          role="group"
           aria-label={`${surface.name} from the ${side}`}
           onPointerUp={() => {
             brush.current = null;
