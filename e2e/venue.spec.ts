@@ -338,6 +338,10 @@ test('sixty walls of ten thousand panels stay light to draw', async () => {
   await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('quay wall');
   await expect(page.getByRole('searchbox', { name: 'Find in the venue' })).toHaveAttribute('placeholder', /Find among 6\d/);
   await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('');
+  // With nothing chosen, all is brought into view.
+  await blur();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { name: 'Quay' })).toBeVisible();
   const frame = () => page.evaluate(() => (window as unknown as { kiteVenue: { frame: () => { calls: number; triangles: number; milliseconds: number } } }).kiteVenue.frame());
   await page.getByRole('button', { name: 'Fit' }).click();
   const drawn = await until('all panels to be drawn', async () => {
