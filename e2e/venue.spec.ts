@@ -297,9 +297,14 @@ test('a model from a file comes in, and panels as a table', async () => {
   await page.keyboard.press('Escape');
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Papers ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Specification (CSV)' }).click();
+  await page.getByLabel('Panels to spare').fill('10');
+  await page.getByLabel('Panels to spare').press('Enter');
+  await expect(page.getByRole('link', { name: 'Specification (CSV)' })).toHaveAttribute('href', /spares=10/);
+  await page.getByRole('link', { name: 'Specification (CSV)' }).click();
   const file = await (await download).path();
   expect(readFileSync(file, 'utf8')).toContain('Bandstand,10,5,50,1920 × 960');
+  expect(readFileSync(file, 'utf8')).toContain('Panels, with 10 % spare');
+  await page.keyboard.press('Escape');
 });
 
 test('nothing of it is out of reach by ear or key', async () => {

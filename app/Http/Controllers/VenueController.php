@@ -8,6 +8,7 @@ use App\Http\Problem;
 use App\Models\Show;
 use App\Paper\Pdf;
 use App\Show\Editor;
+use App\Show\Lighting;
 use App\Show\Rows;
 use Core\Exchange\ObjWriter;
 use Core\Exchange\PanelTable;
@@ -19,6 +20,7 @@ use Core\Show\Surface;
 use Core\Units\Refused;
 use Core\Venue\Camera;
 use Core\Venue\Curvature;
+use Core\Venue\Model;
 use Core\Venue\PanelLibrary;
 use Core\Venue\Wall;
 use Core\Venue\WallBySize;
@@ -31,6 +33,8 @@ use Illuminate\Support\Str;
 /** What people plan and build the venue by, and what they take away as files. */
 final readonly class VenueController
 {
+    private const MOST_TRIANGLES_OUT = 400_000;
+
     public function __construct(private Rows $rows)
     {
     }
@@ -84,6 +88,7 @@ final readonly class VenueController
     public function obj(Show $show): Response
     {
         $core = $this->rows->core($show);
+        self::notTooFine(Lighting::triangles($core));
 
         return self::file(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->world($s->id)], array_values($core->surfaces)), $show->name), 'model/obj', "$show->name.obj");
     }
@@ -92,6 +97,7 @@ final readonly class VenueController
     public function surfaceObj(Show $show, string $surface): Response
     {
         $row = $this->surface($show, $surface);
+        self::notTooFine($row->carrier instanceof Model ? $row->carrier->triangles() : 0);
 
         return self::file(ObjWriter::write([['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]], $row->name), 'model/obj', "$row->name.obj");
     }
@@ -163,6 +169,13 @@ final readonly class VenueController
         }
 
         return new JsonResponse(WallBySize::of((float) $request->input('width'), (float) $request->input('height'), (float) $request->input('pitch')));
+    }
+
+    private static function notTooFine(int $triangles): void
+    {
+        if ($triangles > self::MOST_TRIANGLES_OUT) {
+            throw new Problem(422, sprintf('An OBJ of %s triangles is not written at once; %s are. Take the surfaces one by one, or the file that the model came in.', number_format($triangles), number_format(self::MOST_TRIANGLES_OUT)));
+        }
     }
 
     private function surface(Show $show, string $id): Surface

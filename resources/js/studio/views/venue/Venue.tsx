@@ -2,6 +2,7 @@ import { Menu, NativeSelect, Popover, Switch } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { api, type Schemas } from '../../../api/client';
+import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { arrange, client, command, complain, get, useStudio } from '../../store';
 import { WallSheetView } from '../WallSheet';
@@ -152,27 +153,30 @@ export default function Venue() {
             <Menu.Item onClick={() => void arrange({ do: 'ride', ids, rig: null })}>Take off its rig</Menu.Item>
           </Menu.Dropdown>
         </Menu>
-        <Menu position="bottom-end">
-          <Menu.Target>
+        <Popover position="bottom-end">
+          <Popover.Target>
             <button type="button" className="plain">
               Papers ▾
             </button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Item component="a" href={`/api/shows/${showId}/specification.pdf`} download>
-              Specification (PDF)
-            </Menu.Item>
-            <Menu.Item component="a" href={`/api/shows/${showId}/specification.csv`} download>
-              Specification (CSV)
-            </Menu.Item>
-            <Menu.Item component="a" href={`/api/shows/${showId}/plot.svg`} download>
-              Stage plot (SVG)
-            </Menu.Item>
-            <Menu.Item component="a" href={`/api/shows/${showId}/venue.obj`} download>
-              Whole venue (OBJ)
-            </Menu.Item>
-          </Menu.Dropdown>
-        </Menu>
+          </Popover.Target>
+          <Popover.Dropdown>
+            <div style={{ display: 'grid', gap: 8, width: 220 }}>
+              <NumberField label="Panels to spare" unit="%" value={state.spares} onChange={(spares) => setVenue({ spares: Math.max(0, Math.min(100, spares)) })} />
+              {(
+                [
+                  [`specification.pdf?spares=${state.spares}`, 'Specification (PDF)'],
+                  [`specification.csv?spares=${state.spares}`, 'Specification (CSV)'],
+                  ['plot.svg', 'Stage plot (SVG)'],
+                  ['venue.obj', 'Whole venue (OBJ)'],
+                ] as const
+              ).map(([path, title]) => (
+                <a key={title} className="plain" href={`/api/shows/${showId}/${path}`} download>
+                  {title}
+                </a>
+              ))}
+            </div>
+          </Popover.Dropdown>
+        </Popover>
         <button type="button" className="plain" onClick={() => setVenue({ dialog: 'placements' })} title="Placements of projectors, side by side">
           Compare
         </button>

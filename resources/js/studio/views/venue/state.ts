@@ -27,6 +27,8 @@ interface VenueState {
   heat: HeatMap | null;
   measuring: boolean;
   sheet: boolean;
+  /** Panels to bring along beyond those that hang, in per cent, on papers. */
+  spares: number;
   dialog: null | 'wall' | 'face' | 'model' | 'prop' | 'placements' | 'panels' | 'array' | 'seats';
 }
 
@@ -43,6 +45,7 @@ export const useVenueState = create<VenueState>(() => ({
   heat: null,
   measuring: false,
   sheet: false,
+  spares: 5,
   dialog: null,
 }));
 
