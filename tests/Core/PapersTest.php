@@ -137,6 +137,13 @@ final class PapersTest extends TestCase
         // A half drum of strips of three degrees breaks nowhere: its rim and its two ends.
         $drum = Face::fromRow('drum', ['arc' => 180])->mesh();
         self::assertCount(2 * 60 + 2, Edges::of($drum));
+        // Of a board before a face: its rim, the rim in the face, four reveals between, and the outer rim; the cuts between are none.
+        $framed = Face::fromRow('frames', ['width' => 4, 'height' => 3], [['depth' => 0.5, 'points' => [-1, 1, 1, 1, 1, 2, -1, 2]]])->mesh();
+        $length = 0.0;
+        foreach (Edges::of($framed) as [$a, $b]) {
+            $length += $framed->position($b)->minus($framed->position($a))->length();
+        }
+        self::assertEqualsWithDelta(2 * (4 + 3) + 2 * 2 * (2 + 1) + 4 * 0.5, $length, 1e-9);
         self::assertSame([], Edges::of(Mesh::of([], [], [])));
     }
 

@@ -13,6 +13,7 @@ use App\Show\Editor;
 use App\Show\Keeper;
 use App\Show\Lighting;
 use App\Show\Rows;
+use Core\Geometry\Edges;
 use Core\Playback\Plan;
 use Core\Preflight\Preflight;
 use Core\Preflight\Trace;
@@ -154,7 +155,7 @@ final readonly class ShowController
                 $mesh = isset($known[$key]) || $fine ? null : $surface->carrier->mesh();
                 $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->world($surface->id)->m]
                     + ($fine ? ['packed' => "/api/shows/$show->id/surfaces/$surface->id/mesh.bin?key=$key"] : [])
-                    + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices]);
+                    + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices] + ($surface->wall() === null ? ['edges' => array_merge([], ...Edges::of($mesh))] : []));
             }
         }
         foreach ($rows['prop'] as $row) {

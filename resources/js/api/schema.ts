@@ -2432,6 +2432,7 @@ export interface components {
             positions?: number[];
             uvs?: number[];
             indices?: number[];
+            edges?: number[];
             packed?: string;
         };
         PropMesh: {

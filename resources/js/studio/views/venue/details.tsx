@@ -127,7 +127,7 @@ function Boards({ row }: { row: RowOf<'surface'> }) {
     <>
       <h3>Boards and openings · {row.boards.length}</h3>
       <div style={{ display: 'flex', gap: 6 }}>
-        <select className="plain mono" aria-label="Board" value={open} onChange={(e) => setOpen(Number(e.currentTarget.value))} style={{ flex: 1 }}>
+        <select className="plain mono" aria-label="Board" value={open} onChange={(e) => setOpen(Number(e.currentTarget.value))} style={{ flex: 1, minWidth: 0 }}>
           {row.boards.map((b, i) => (
             <option key={i} value={i}>{`${i + 1}: ${b.depth < 0 ? 'opening' : 'board'}, ${b.points.length / 2} corners, ${b.depth} m`}</option>
           ))}

@@ -38,7 +38,7 @@ export interface Venue {
 
 const shapes = new Map<string, Shape>();
 
-function shape(key: string, positions: number[] | Float32Array, uvs: number[] | Float32Array | undefined, indices: number[] | Uint32Array, panels: boolean): Shape {
+function shape(key: string, positions: number[] | Float32Array, uvs: number[] | Float32Array | undefined, indices: number[] | Uint32Array, panels: boolean, edges?: number[]): Shape {
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new BufferAttribute(new Float32Array(positions), 3));
   if (uvs !== undefined) geometry.setAttribute('uv', new BufferAttribute(new Float32Array(uvs), 2));
@@ -50,6 +50,8 @@ function shape(key: string, positions: number[] | Float32Array, uvs: number[] | 
   if (panels) {
     lines = new Float32Array((positions.length / 12) * 24);
     for (let quad = 0, at = 0; quad < positions.length / 12; quad++) for (let k = 0; k < 4; k++) for (const v of [quad * 4 + k, quad * 4 + ((k + 1) % 4)]) for (let c = 0; c < 3; c++) lines[at++] = positions[3 * v + c] ?? 0;
+  } else if (edges !== undefined) {
+    lines = new Float32Array(edges.flatMap((v) => [positions[3 * v] ?? 0, positions[3 * v + 1] ?? 0, positions[3 * v + 2] ?? 0]));
   } else {
     const whole = new BufferGeometry();
     whole.setAttribute('position', geometry.getAttribute('position'));
@@ -90,7 +92,7 @@ export function useVenue(): Venue {
     const walls = new Set(show.rows.surface.filter((s) => s.kind === 'wall').map((s) => s.id));
     const places = new Map<string, { matrix: number[]; key?: string }>(Object.entries(answer.places).map(([thing, matrix]) => [thing, { matrix }]));
     for (const m of answer.meshes) {
-      if (m.positions !== undefined) shapes.set(m.key, shape(m.key, m.positions ?? [], m.uvs, m.indices ?? [], walls.has(m.surface)));
+      if (m.positions !== undefined) shapes.set(m.key, shape(m.key, m.positions ?? [], m.uvs, m.indices ?? [], walls.has(m.surface), m.edges));
       places.set(m.surface, m);
     }
     for (const m of answer.props) {
