@@ -4,11 +4,16 @@ declare(strict_types=1);
 
 namespace Core\Venue;
 
+use Core\Units\Check;
 use Core\Units\Refused;
 
-/** How a wall is fed: its supply and data link, and the way that each takes through the panels. */
+/** How a wall is fed and looked at: its supply and data link, the way that each takes through the panels, and the angle of view that is asked about. */
 final readonly class Feeding
 {
+    /** Degrees at which a picture fills what one looks at without turning the head. */
+    private const USUAL_VIEW = 40.0;
+
+    /** @param  float  $viewAngle  degrees across that somebody takes in */
     private function __construct(
         public Supply $supply,
         public DataLink $link,
@@ -17,13 +22,14 @@ final readonly class Feeding
         public bool $fromRight,
         public bool $fromBottom,
         public bool $byRectangle,
+        public float $viewAngle,
     ) {
     }
 
     /**
      * Whatever is not stated is as usual.
      *
-     * @param  array<string, mixed>  $row  volts, amperes, phases, powerFactor, continuousShare, bitsPerSecond, usableShare, bitsPerPixel, refresh, powerPath, dataPath, fromRight, fromBottom, byRectangle
+     * @param  array<string, mixed>  $row  volts, amperes, phases, powerFactor, continuousShare, bitsPerSecond, usableShare, bitsPerPixel, refresh, powerPath, dataPath, fromRight, fromBottom, byRectangle, viewAngle
      */
     public static function fromRow(array $row): self
     {
@@ -46,6 +52,7 @@ final readonly class Feeding
             (bool) ($row['fromRight'] ?? false),
             (bool) ($row['fromBottom'] ?? true),
             (bool) ($row['byRectangle'] ?? false),
+            Check::number('viewAngle', $number('viewAngle', self::USUAL_VIEW), 1, 170, 'degrees'),
         );
     }
 

@@ -9,9 +9,6 @@ use Core\Units\Refused;
 /** All that the people who build a wall plan by, beyond its figures. */
 final readonly class WallSheet
 {
-    /** The angle of view at which a picture fills what one looks at without turning the head, in degrees. */
-    private const VIEW = 40.0;
-
     /**
      * @param  list<CableRun>  $power
      * @param  list<CableRun>  $data
@@ -73,7 +70,7 @@ final readonly class WallSheet
             'phases' => $phases['watts'], 'unbalance' => $phases['unbalance'],
             'ports' => count($data), 'panelsPerPort' => $data === [] ? 0 : max(array_map(static fn (CableRun $r): int => count($r->cells), $data)), 'pixelsPerPort' => $feeding->link->pixels(),
             'nearest' => Viewing::nearest($pitch), 'vanishing' => Viewing::vanishing($pitch),
-            'widthAtNearest' => Viewing::widthTakenIn(Viewing::nearest($pitch), self::VIEW), 'widthAtVanishing' => Viewing::widthTakenIn(Viewing::vanishing($pitch), self::VIEW),
+            'widthAtNearest' => Viewing::widthTakenIn(Viewing::nearest($pitch), $feeding->viewAngle), 'widthAtVanishing' => Viewing::widthTakenIn(Viewing::vanishing($pitch), $feeding->viewAngle),
         ], array_values($remarks));
     }
 }

@@ -9,11 +9,13 @@ use Core\Venue\CablePath;
 use Core\Venue\Cabling;
 use Core\Venue\Curvature;
 use Core\Venue\DataLink;
+use Core\Venue\Feeding;
 use Core\Venue\Panel;
 use Core\Venue\Supply;
 use Core\Venue\Viewing;
 use Core\Venue\Wall;
 use Core\Venue\WallBySize;
+use Core\Venue\WallSheet;
 use PHPUnit\Framework\TestCase;
 
 final class LedTest extends TestCase
@@ -21,6 +23,16 @@ final class LedTest extends TestCase
     private static function panel(): Panel
     {
         return Panel::of('Indoor 2.6', 500, 500, 192, 192, 8.1, 55, 165);
+    }
+
+    public function test_the_angle_that_somebody_takes_in_is_theirs_to_choose(): void
+    {
+        $wall = Wall::grid(Panel::of('P', 500, 500, 200, 200, 8, 50, 150), 2, 2);
+        $sheet = static fn (array $row): array => WallSheet::of($wall, Feeding::fromRow($row))->figures;
+        // 2.5 mm of pitch: 2.5 m away at the nearest, where 90° take in 5 m, and the usual 40° 1.82 m.
+        self::assertEqualsWithDelta([5.0, 2 * 2.5 * tan(deg2rad(20))], [$sheet(['viewAngle' => 90])['widthAtNearest'], $sheet([])['widthAtNearest']], 1e-9);
+        $this->expectException(Refused::class);
+        Feeding::fromRow(['viewAngle' => 180]);
     }
 
     public function test_a_curved_wall_has_the_chord_depth_and_radii_of_the_closed_forms(): void

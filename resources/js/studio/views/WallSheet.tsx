@@ -63,7 +63,7 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
       <div className="bar tight">
         {(['front', 'back'] as const).map((s) => (
           <button key={s} type="button" className="plain" aria-pressed={side === s} onClick={() => setSide(s)}>
-            From the {s}
+            {s === 'front' ? 'Front' : 'Back'}
           </button>
         ))}
         <span style={{ width: 10 }} />

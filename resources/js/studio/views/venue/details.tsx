@@ -506,6 +506,7 @@ function WallPlan({ row, panelWidth }: { row: RowOf<'surface'>; panelWidth: numb
         <NumberField label="Link" unit="Mb" scale={1e-6} value={Number(feeding.bitsPerSecond ?? 1e9)} onChange={(v) => feed('bitsPerSecond', v)} />
         <NumberField label="Bits" digits={0} value={Number(feeding.bitsPerPixel ?? 24)} onChange={(v) => feed('bitsPerPixel', Math.round(v))} />
         <NumberField label="Refresh" unit="Hz" value={Number(feeding.refresh ?? 60)} onChange={(v) => feed('refresh', v)} />
+        <NumberField label="Usable" unit="%" scale={100} value={Number(feeding.usableShare ?? 0.95)} onChange={(v) => feed('usableShare', v)} />
       </div>
       <Switch mt={8} label="A port pays for the rectangle round its run" checked={feeding.byRectangle === true} onChange={(e) => void feed('byRectangle', e.currentTarget.checked)} />
       <div style={{ height: 8 }} />
@@ -524,11 +525,13 @@ function WallPlan({ row, panelWidth }: { row: RowOf<'surface'>; panelWidth: numb
       <Switch mt={8} label="From house right" checked={feeding.fromRight === true} onChange={(e) => void feed('fromRight', e.currentTarget.checked)} />
       <Switch mt={6} label="From the floor" checked={feeding.fromBottom !== false} onChange={(e) => void feed('fromBottom', e.currentTarget.checked)} />
       <h3>Seen from</h3>
+      <NumberField label="Taking in, across" unit="deg" value={Number(feeding.viewAngle ?? 40)} onChange={(v) => feed('viewAngle', v)} />
+      <div style={{ height: 8 }} />
       <Figures
         of={[
           ['Usual nearest', m(f.nearest)],
           ['Pixels vanish at', m(f.vanishing)],
-          ['40° take in there', `${m(f.widthAtNearest)} · ${m(f.widthAtVanishing)}`],
+          ['Taken in there', `${m(f.widthAtNearest)} · ${m(f.widthAtVanishing)}`],
         ]}
       />
       <TakeAway row={row} />
