@@ -8,7 +8,6 @@ use App\Models\Cast;
 use App\Models\Show;
 use App\Show\Lighting;
 use App\Show\Rows;
-use Core\Show\Show as CoreShow;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 
@@ -36,14 +35,10 @@ final class CastFiner implements ShouldQueue
             $show = Show::query()->findOrFail($cast->showId);
             $all = $rows->withFiles($show->id);
             $key = Lighting::key($all);
-            $next = 0.0;
-            $lighting->compute(CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($all)), $key, $cast->cells, null, static function (float $share) use ($cast, &$next): void {
-                if (microtime(true) >= $next) {
-                    $next = microtime(true) + 0.25;
-                    Cast::query()->whereKey($cast->id)->value('state') === 'working' || throw new Stopped;
-                    $cast->update(['progress' => $share]);
-                }
+            $pace = new Pace(static fn (): bool => Cast::query()->whereKey($cast->id)->value('state') === 'working', static function (float $share) use ($cast): void {
+                $cast->update(['progress' => $share]);
             });
+            $lighting->compute($rows->core($show, $all), $key, $cast->cells, null, $pace->orStop(...));
             $cast->update(['state' => 'ready', 'progress' => 1, 'key' => $key]);
         } catch (Stopped) {
             return;

@@ -41,18 +41,11 @@ final class MakeReady implements ShouldQueue
             $file->update($values);
             self::tell($control, $file);
         };
+        $pace = new Pace(static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working', static fn (float $share) => $say(['progress' => $share]));
         try {
             $say(['state' => 'working', 'progress' => 0, 'sentence' => null]);
             if (($file->facts['kind'] ?? null) === 'model') {
-                $next = 0.0;
-                $form = ModelStore::make($store, $file->hash, static function (float $share) use ($file, $control, &$next): void {
-                    if (microtime(true) >= $next) {
-                        $next = microtime(true) + 0.25;
-                        StoredFile::query()->whereKey($file->hash)->value('state') === 'working' || throw new Stopped;
-                        $file->update(['progress' => $share]);
-                        self::tell($control, $file);
-                    }
-                });
+                $form = ModelStore::make($store, $file->hash, $pace->orStop(...));
                 $say(['state' => 'ready', 'progress' => 1, 'form' => $form, 'thumbnails' => []]);
 
                 return;
@@ -63,20 +56,7 @@ final class MakeReady implements ShouldQueue
 
                 return;
             }
-            $next = 0.0;
-            $form = (new FormMaker($store, $prober))->make($file->hash, $file->name, $facts, static function (float $share) use ($file, $control, &$next): bool {
-                if (microtime(true) < $next) {
-                    return true;
-                }
-                $next = microtime(true) + 0.25;
-                if (StoredFile::query()->whereKey($file->hash)->value('state') !== 'working') {
-                    return false;
-                }
-                $file->update(['progress' => $share]);
-                self::tell($control, $file);
-
-                return true;
-            });
+            $form = (new FormMaker($store, $prober))->make($file->hash, $file->name, $facts, $pace->still(...));
             if ($form === null) {
                 self::tell($control, $file->refresh());
 

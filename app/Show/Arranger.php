@@ -404,14 +404,8 @@ final class Arranger
         foreach ($ids as $id) {
             $world = $this->show->world($id);
             $mesh = isset($this->show->surfaces[$id]) ? $this->show->surfaces[$id]->carrier->mesh() : ($this->show->props[$id]->mesh ?? null);
-            [$least, $most] = [[INF, INF, INF], [-INF, -INF, -INF]];
-            $points = $mesh === null || $mesh->vertexCount() === 0 ? [Vec3::zero()] : array_map($mesh->position(...), range(0, $mesh->vertexCount() - 1));
-            foreach ($points as $point) {
-                foreach ($world->point($point)->toArray() as $k => $v) {
-                    [$least[$k], $most[$k]] = [min($least[$k], $v), max($most[$k], $v)];
-                }
-            }
-            $bounds[$id] = [$least, $most];
+            $place = $world->origin()->toArray();
+            $bounds[$id] = $mesh === null || $mesh->vertexCount() === 0 ? [$place, $place] : $mesh->moved($world)->bounds();
         }
 
         return $bounds;

@@ -55,6 +55,12 @@ final readonly class Editor
         return ['undo' => $this->next($show, $person, 'undo')?->name, 'redo' => $this->next($show, $person, 'redo')?->name];
     }
 
+    /** @return array<string, mixed> what a window hears of an edit that it asked for */
+    public function told(Edit $edit, Show $show, string $person): array
+    {
+        return ['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $this->within($show, $person)];
+    }
+
     private function next(Show $show, string $person, string $act): ?Edit
     {
         return Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')

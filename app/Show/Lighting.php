@@ -13,8 +13,6 @@ use Core\Light\Scene;
 use Core\Light\Sight;
 use Core\Show\Show as CoreShow;
 use Core\Show\Surface;
-use Core\Venue\Carrier;
-use Core\Venue\Model;
 use Core\Venue\Prop;
 
 /** The light of a venue, computed when asked for and kept for as long as nothing of it moves. */
@@ -48,20 +46,20 @@ final readonly class Lighting
         return substr(hash('xxh128', (string) json_encode([array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['projector']]), $rows['rig'], $rows['panel']])), 0, 24);
     }
 
-    /** @return array<string, mixed>|null */
-    public function kept(string $key, int $cells): ?array
+    /** @return string|null the JSON that compute() gave */
+    public function kept(string $key, int $cells): ?string
     {
         $json = @file_get_contents($this->path($key, $cells));
 
-        return $json === false ? null : json_decode($json, true);
+        return $json === false ? null : $json;
     }
 
     /**
      * @param  list<Beam>|null  $beams  others than the show's
      * @param  (\Closure(float): void)|null  $progress
-     * @return array<string, mixed>
+     * @return string  as JSON: key, cells, triangles, milliseconds, faces, projectors, sum
      */
-    public function compute(CoreShow $show, string $key, int $cells, ?array $beams = null, ?\Closure $progress = null): array
+    public function compute(CoreShow $show, string $key, int $cells, ?array $beams = null, ?\Closure $progress = null): string
     {
         $side = (int) max(24, round(sqrt($cells / 0.5625)));
         $began = hrtime(true);
@@ -73,15 +71,13 @@ final readonly class Lighting
         rename($this->path($key, $cells).'.part', $this->path($key, $cells));
         $this->forgetOld();
 
-        return json_decode($json, true);
+        return $json;
     }
 
     /** How many triangles a show has, without making their tree. */
     public static function triangles(CoreShow $show): int
     {
-        $of = static fn (Carrier $c): int => $c instanceof Model ? $c->triangles() : $c->mesh()->triangleCount();
-
-        return array_sum(array_map(static fn (Surface $s): int => $of($s->carrier), $show->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh->triangleCount(), $show->props));
+        return array_sum(array_map(static fn (Surface $s): int => $s->carrier->triangles(), $show->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh->triangleCount(), $show->props));
     }
 
     /** Refuses to do at once what is the worker's. */

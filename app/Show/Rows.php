@@ -75,9 +75,10 @@ final class Rows
         return ['state' => $file->state, 'progress' => $file->progress, 'sentence' => $file->sentence, 'facts' => $file->facts, 'form' => $file->form, 'thumbnails' => $file->thumbnails, 'bytes' => $file->bytes];
     }
 
-    public function core(Show $show): CoreShow
+    /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
+    public function core(Show $show, ?array $rows = null): CoreShow
     {
-        return CoreShow::fromRows($show->attributesToArray(), self::withGeometry($this->withFiles($show->id)));
+        return CoreShow::fromRows($show->attributesToArray(), self::withGeometry($rows ?? $this->withFiles($show->id)));
     }
 
     /**
@@ -86,7 +87,7 @@ final class Rows
      * @param  array<string, list<array<string, mixed>>>  $rows
      * @return array<string, list<array<string, mixed>>>
      */
-    public static function withGeometry(array $rows): array
+    private static function withGeometry(array $rows): array
     {
         foreach (['surface', 'prop'] as $kind) {
             foreach ($rows[$kind] as $i => $row) {

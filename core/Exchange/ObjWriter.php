@@ -23,11 +23,10 @@ final class ObjWriter
             $name = preg_replace('/\s+/u', '_', self::plain($part['name'])) ?: 'part';
             $used[$name] = ($used[$name] ?? 0) + 1;
             $out .= "o $name".($used[$name] > 1 ? "_$used[$name]" : '')."\n";
-            $mesh = $part['mesh'];
+            $mesh = $part['mesh']->moved($part['matrix']);
             $uvs = '';
             for ($i = 0; $i < $mesh->vertexCount(); $i++) {
-                $p = $part['matrix']->point($mesh->position($i));
-                $out .= sprintf("v %.6f %.6f %.6f\n", $p->x, $p->y, $p->z);
+                $out .= sprintf("v %.6f %.6f %.6f\n", $mesh->positions[3 * $i], $mesh->positions[3 * $i + 1], $mesh->positions[3 * $i + 2]);
                 $uvs .= sprintf("vt %.8f %.8f\n", $mesh->uvs[2 * $i], 1 - $mesh->uvs[2 * $i + 1]);
             }
             $out .= $uvs;

@@ -73,7 +73,6 @@ final class PixelMapTemplate
             }
             $run = str_repeat($pixel, $x1 - $x0);
             for ($y = $y0; $y < $y1; $y++) {
-                // One assignment a byte would take minutes for a large raster; a run is written in place.
                 for ($i = 0, $at = 4 * ($y * $width + $x0), $n = strlen($run); $i < $n; $i++) {
                     $bytes[$at + $i] = $run[$i];
                 }
@@ -95,16 +94,16 @@ final class PixelMapTemplate
         foreach ($cells as $cell) {
             $rows["$cell[1] $cell[3]"][] = $cell;
         }
-        $out = '';
+        $fields = '';
         // Fields first, row by row: each row of pixels of a row of panels is the same.
         foreach ($rows as $row) {
             $line = '';
-            foreach ($row as [$x, , $w, , $label, $parity]) {
+            foreach ($row as [, , $w, , $label, $parity]) {
                 $line .= str_repeat($rgba($label === null ? 0 : ($parity ? 0x1C2030 : 0x23273A)), $w);
             }
-            $out .= str_repeat($line, $row[0][3]);
+            $fields .= str_repeat($line, $row[0][3]);
         }
-        strlen($out) === strlen($bytes) && $bytes = $out;
+        $bytes = $fields === '' ? $bytes : $fields;
         foreach ($cells as [$x, $y, $w, $h, $label]) {
             $frame($x, $y, $w, $h, $rgba(0x7B86B8));
             if ($label !== null && $w >= 24 && $h >= 20) {

@@ -21,7 +21,7 @@ final class Edges
         $edges = [];
         for ($t = 0, $n = count($mesh->indices); $t < $n; $t += 3) {
             [$a, $b, $c] = [$mesh->indices[$t], $mesh->indices[$t + 1], $mesh->indices[$t + 2]];
-            $normal = $mesh->position($b)->minus($mesh->position($a))->cross($mesh->position($c)->minus($mesh->position($a)))->unit();
+            $normal = Vec3::of(...$mesh->normal(intdiv($t, 3)));
             foreach ([[$a, $b], [$b, $c], [$c, $a]] as [$from, $to]) {
                 $key = $place[$from] < $place[$to] ? "$place[$from]|$place[$to]" : "$place[$to]|$place[$from]";
                 $edges[$key][] = [$from, $to, $normal];

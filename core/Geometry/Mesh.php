@@ -65,6 +65,42 @@ final readonly class Mesh
         return Vec3::of($this->positions[3 * $vertex], $this->positions[3 * $vertex + 1], $this->positions[3 * $vertex + 2]);
     }
 
+    /** The same mesh at another place, its UVs and triangles as they were. */
+    public function moved(Mat4 $matrix): self
+    {
+        [$m, $p, $out] = [$matrix->m, $this->positions, []];
+        for ($i = 0, $n = count($p); $i < $n; $i += 3) {
+            [$x, $y, $z] = [$p[$i], $p[$i + 1], $p[$i + 2]];
+            $out[] = $m[0] * $x + $m[4] * $y + $m[8] * $z + $m[12];
+            $out[] = $m[1] * $x + $m[5] * $y + $m[9] * $z + $m[13];
+            $out[] = $m[2] * $x + $m[6] * $y + $m[10] * $z + $m[14];
+        }
+
+        return new self($out, $this->uvs, $this->indices);
+    }
+
+    /** @return array{float, float, float} the unit normal of a triangle's front; straight ahead where it has no area */
+    public function normal(int $triangle): array
+    {
+        $p = $this->positions;
+        [$a, $b, $c] = [3 * $this->indices[3 * $triangle], 3 * $this->indices[3 * $triangle + 1], 3 * $this->indices[3 * $triangle + 2]];
+        [$ux, $uy, $uz] = [$p[$b] - $p[$a], $p[$b + 1] - $p[$a + 1], $p[$b + 2] - $p[$a + 2]];
+        [$vx, $vy, $vz] = [$p[$c] - $p[$a], $p[$c + 1] - $p[$a + 1], $p[$c + 2] - $p[$a + 2]];
+        [$x, $y, $z] = [$uy * $vz - $uz * $vy, $uz * $vx - $ux * $vz, $ux * $vy - $uy * $vx];
+        $length = sqrt($x * $x + $y * $y + $z * $z);
+
+        return $length > 0 ? [$x / $length, $y / $length, $z / $length] : [0.0, 0.0, 1.0];
+    }
+
+    /** Whether a triangle has a part of the raster; the reveals between boards have none. */
+    public function pictured(int $triangle): bool
+    {
+        $uv = $this->uvs;
+        [$a, $b, $c] = [2 * $this->indices[3 * $triangle], 2 * $this->indices[3 * $triangle + 1], 2 * $this->indices[3 * $triangle + 2]];
+
+        return abs(($uv[$b] - $uv[$a]) * ($uv[$c + 1] - $uv[$a + 1]) - ($uv[$b + 1] - $uv[$a + 1]) * ($uv[$c] - $uv[$a])) > 1e-14;
+    }
+
     /** Square metres of all triangles. */
     public function area(): float
     {

@@ -14,4 +14,10 @@ final readonly class Body
     public function __construct(public string $id, public string $name, public Mesh $mesh, public Mat4 $world, public ?Material $material, public int $rasterWidth = 0, public int $rasterHeight = 0)
     {
     }
+
+    /** Its mesh where it stands. */
+    public function inVenue(): Mesh
+    {
+        return $this->mesh->moved($this->world);
+    }
 }

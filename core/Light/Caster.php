@@ -136,6 +136,7 @@ final class Caster
         $on = [];
         [$lost, $other, $near, $far, $spill] = [0.0, 0.0, INF, 0.0, 0.0];
         $mirror = [];
+        $names = array_column($scene->bodies, 'name', 'id');
         for ($r = 0; $r < $rows; $r++) {
             for ($c = 0; $c < $columns; $c++) {
                 $left = 1.0;
@@ -168,12 +169,10 @@ final class Caster
         }
         $remarks = $lens->remarks();
         foreach ($wanted as $id => $_) {
-            $name = array_values(array_filter($scene->bodies, static fn (Body $b): bool => $b->id === $id))[0]->name ?? 'A face that is gone';
-            ($on[$id] ?? 0.0) > 0 || $remarks[] = "None of its light lands on $name.";
+            ($on[$id] ?? 0.0) > 0 || $remarks[] = 'None of its light lands on '.($names[$id] ?? 'A face that is gone').'.';
         }
         foreach ($mirror as $id => $behind) {
-            $name = array_values(array_filter($scene->bodies, static fn (Body $b): bool => $b->id === $id))[0]->name;
-            $remarks[] = $behind ? "It lights $name from behind without mirroring: the picture reads backwards." : "It lights $name from the front, mirrored: the picture reads backwards.";
+            $remarks[] = $behind ? "It lights $names[$id] from behind without mirroring: the picture reads backwards." : "It lights $names[$id] from the front, mirrored: the picture reads backwards.";
         }
 
         return new Throwing(
@@ -199,10 +198,10 @@ final class Caster
             if ($hit === null) {
                 break;
             }
-            $n = $scene->normal($hit[0]);
+            $n = $scene->mesh->normal($hit[0]);
             $body = $scene->owner[$hit[0]];
             $through = $scene->bodies[$body]->material->transmission ?? 0.0;
-            $met[] = [$body, $hit[1], $n[0] * $d->x + $n[1] * $d->y + $n[2] * $d->z > 0, $left * (1 - $through), $scene->pictured($hit[0])];
+            $met[] = [$body, $hit[1], $n[0] * $d->x + $n[1] * $d->y + $n[2] * $d->z > 0, $left * (1 - $through), $scene->mesh->pictured($hit[0])];
             $left *= $through;
             $from = $hit[1] + 1e-7;
         }

@@ -115,22 +115,22 @@ final readonly class Filling
      */
     private static function facing(Body $face, Vec3 $place): array
     {
-        $scene = Scene::of([$face]);
+        $mesh = $face->inVenue();
         [$points, $normal, $taken, $low, $high] = [[], Vec3::zero(), [], [INF, INF, INF], [-INF, -INF, -INF]];
-        for ($t = 0, $n = $scene->triangles(); $t < $n; $t++) {
-            if (! $scene->pictured($t)) {
+        for ($t = 0, $n = $mesh->triangleCount(); $t < $n; $t++) {
+            if (! $mesh->pictured($t)) {
                 continue;
             }
-            $corners = array_map(static fn (int $i): Vec3 => Vec3::of($scene->positions[3 * $i], $scene->positions[3 * $i + 1], $scene->positions[3 * $i + 2]), array_slice($scene->indices, 3 * $t, 3));
-            [$nx, $ny, $nz] = $scene->normal($t);
-            $own = Vec3::of($nx, $ny, $nz);
+            $vertices = array_slice($mesh->indices, 3 * $t, 3);
+            $corners = array_map($mesh->position(...), $vertices);
+            $own = Vec3::of(...$mesh->normal($t));
             $toward = $own->dot($place->minus($corners[0]));
             if ($toward <= 0 && ! ($face->material->translucent ?? false)) {
                 continue;
             }
             $area = $corners[1]->minus($corners[0])->cross($corners[2]->minus($corners[0]))->length() / 2;
             $normal = $normal->plus($own->times($toward < 0 ? -$area : $area));
-            foreach (array_slice($scene->indices, 3 * $t, 3) as $k => $i) {
+            foreach ($vertices as $k => $i) {
                 if (! isset($taken[$i])) {
                     $taken[$i] = true;
                     $points[] = $corners[$k];

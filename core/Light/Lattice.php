@@ -24,7 +24,7 @@ final readonly class Lattice
         $columns = max(2, min(2048, (int) round(sqrt($cells * $aspect))));
         $rows = max(2, min(2048, (int) round($cells / $columns)));
         [$points, $depths] = [[], []];
-        [$positions, $uvs, $indices] = [$scene->positions, $scene->uvs, $scene->indices];
+        [$positions, $uvs, $indices] = [$scene->mesh->positions, $scene->mesh->uvs, $scene->mesh->indices];
         $cell = 1 / ($columns * $rows);
         foreach ($scene->owner as $t => $owner) {
             if ($owner !== $body) {
@@ -43,7 +43,7 @@ final readonly class Lattice
             // Where the surface goes when the raster goes right and down: the inverse of the UV map.
             [$rx, $ry, $rz] = [($bx * $v2 - $cx * $v1) / $det, ($by * $v2 - $cy * $v1) / $det, ($bz * $v2 - $cz * $v1) / $det];
             [$dx, $dy, $dz] = [($cx * $u1 - $bx * $u2) / $det, ($cy * $u1 - $by * $u2) / $det, ($cz * $u1 - $bz * $u2) / $det];
-            $normal = $scene->normal($t);
+            $normal = $scene->mesh->normal($t);
             $cross = sqrt(($by * $cz - $bz * $cy) ** 2 + ($bz * $cx - $bx * $cz) ** 2 + ($bx * $cy - $by * $cx) ** 2);
             $area = $cross / abs($det) * $cell;
             $right = sqrt($rx * $rx + $ry * $ry + $rz * $rz) ?: 1.0;

@@ -5,18 +5,17 @@ declare(strict_types=1);
 namespace Core\Light;
 
 use Core\Geometry\Bvh;
+use Core\Geometry\Mesh;
 
 /** All bodies of a venue as one tree of triangles, in venue coordinates. */
 final readonly class Scene
 {
     /**
      * @param  list<Body>  $bodies
-     * @param  list<float>  $positions
-     * @param  list<float>  $uvs
-     * @param  list<int>  $indices
+     * @param  Mesh  $mesh  all of them together, in venue coordinates
      * @param  list<int>  $owner  body of each triangle
      */
-    private function __construct(public array $bodies, public array $positions, public array $uvs, public array $indices, public array $owner, private Bvh $tree)
+    private function __construct(public array $bodies, public Mesh $mesh, public array $owner, private Bvh $tree)
     {
     }
 
@@ -26,13 +25,8 @@ final readonly class Scene
         [$positions, $uvs, $indices, $owner] = [[], [], [], []];
         foreach ($bodies as $b => $body) {
             $first = intdiv(count($positions), 3);
-            $m = $body->world->m;
-            $p = $body->mesh->positions;
-            for ($i = 0, $n = count($p); $i < $n; $i += 3) {
-                [$x, $y, $z] = [$p[$i], $p[$i + 1], $p[$i + 2]];
-                $positions[] = $m[0] * $x + $m[4] * $y + $m[8] * $z + $m[12];
-                $positions[] = $m[1] * $x + $m[5] * $y + $m[9] * $z + $m[13];
-                $positions[] = $m[2] * $x + $m[6] * $y + $m[10] * $z + $m[14];
+            foreach ($body->inVenue()->positions as $number) {
+                $positions[] = $number;
             }
             foreach ($body->mesh->uvs as $uv) {
                 $uvs[] = $uv;
@@ -43,7 +37,7 @@ final readonly class Scene
             }
         }
 
-        return new self($bodies, $positions, $uvs, $indices, $owner, Bvh::of($positions, $indices));
+        return new self($bodies, Mesh::of($positions, $uvs, $indices), $owner, Bvh::of($positions, $indices));
     }
 
     public function triangles(): int
@@ -82,27 +76,5 @@ final readonly class Scene
         }
 
         return $left;
-    }
-
-    /** @return array{float, float, float} the unit normal of a triangle's front */
-    public function normal(int $triangle): array
-    {
-        $p = $this->positions;
-        [$a, $b, $c] = [3 * $this->indices[3 * $triangle], 3 * $this->indices[3 * $triangle + 1], 3 * $this->indices[3 * $triangle + 2]];
-        [$ux, $uy, $uz] = [$p[$b] - $p[$a], $p[$b + 1] - $p[$a + 1], $p[$b + 2] - $p[$a + 2]];
-        [$vx, $vy, $vz] = [$p[$c] - $p[$a], $p[$c + 1] - $p[$a + 1], $p[$c + 2] - $p[$a + 2]];
-        [$x, $y, $z] = [$uy * $vz - $uz * $vy, $uz * $vx - $ux * $vz, $ux * $vy - $uy * $vx];
-        $length = sqrt($x * $x + $y * $y + $z * $z);
-
-        return $length > 0 ? [$x / $length, $y / $length, $z / $length] : [0.0, 0.0, 1.0];
-    }
-
-    /** Whether a triangle has a part of its body's raster; the reveals between boards have none. */
-    public function pictured(int $triangle): bool
-    {
-        $uv = $this->uvs;
-        [$a, $b, $c] = [2 * $this->indices[3 * $triangle], 2 * $this->indices[3 * $triangle + 1], 2 * $this->indices[3 * $triangle + 2]];
-
-        return abs(($uv[$b] - $uv[$a]) * ($uv[$c + 1] - $uv[$a + 1]) - ($uv[$b + 1] - $uv[$a + 1]) * ($uv[$c] - $uv[$a])) > 1e-14;
     }
 }

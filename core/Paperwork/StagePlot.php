@@ -47,21 +47,12 @@ final class StagePlot
     /** The wall as its four corners a column: its panels would hide its shape. */
     private static function outline(Wall $wall): Mesh
     {
-        $mesh = $wall->mesh();
-        $columns = [];
-        for ($i = 0; $i < $mesh->vertexCount(); $i += 4) {
-            foreach ([0, 2] as $corner) {
-                $p = $mesh->position($i + $corner);
-                $columns[sprintf('%.4f %.4f', $p->x, $p->z)] = [$p->x, $p->z];
-            }
-        }
-        [[, $low], [, $high]] = $mesh->bounds();
-        uasort($columns, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
-        $columns = array_values($columns);
+        $columns = $wall->outline();
+        $high = $wall->figures()->heightMetres;
         [$positions, $indices] = [[], []];
         for ($i = 0; $i + 1 < count($columns); $i++) {
             $first = intdiv(count($positions), 3);
-            foreach ([[$columns[$i], $high], [$columns[$i], $low], [$columns[$i + 1], $low], [$columns[$i + 1], $high]] as [[$x, $z], $y]) {
+            foreach ([[$columns[$i], $high], [$columns[$i], 0.0], [$columns[$i + 1], 0.0], [$columns[$i + 1], $high]] as [[$x, $z], $y]) {
                 array_push($positions, $x, $y, $z);
             }
             array_push($indices, $first, $first + 1, $first + 2, $first, $first + 2, $first + 3);
@@ -84,7 +75,9 @@ final class StagePlot
             return array_values(array_map(static fn (array $e): array => [$corner($e[0]), $corner($e[1])], [[0, 1], [1, 3], [3, 2], [2, 0], [4, 5], [5, 7], [7, 6], [6, 4], [0, 4], [1, 5], [2, 6], [3, 7]]));
         }
 
-        return array_map(static fn (array $e): array => [$world->point($mesh->position($e[0]))->toArray(), $world->point($mesh->position($e[1]))->toArray()], Edges::of($mesh));
+        $placed = $mesh->moved($world);
+
+        return array_map(static fn (array $e): array => [$placed->position($e[0])->toArray(), $placed->position($e[1])->toArray()], Edges::of($placed));
     }
 
     /** @return list<array{array{float, float, float}, array{float, float, float}}> */

@@ -98,19 +98,10 @@ final class Preflight
             if ($layer->aims === [] && $layer->clips !== []) {
                 $found[] = Finding::attention('routes', 'layer', $layer->id, "$layer->name has clips, but is aimed at nothing.");
             }
-            $said = [];
-            foreach ($layer->clips as $use) {
-                foreach ($layer->aims as $aim) {
-                    $surface = $show->surfaces[$aim] ?? null;
-                    $item = $show->media[$use['media']];
-                    if ($surface === null || isset($said["$item->id $aim"])) {
-                        continue;
-                    }
-                    $said["$item->id $aim"] = true;
-                    $placement = Plan::placement($layer, $item, $surface);
-                    if ($placement !== null && abs($placement->squash - 1) > 0.01) {
-                        $found[] = Finding::attention('routes', 'layer', $layer->id, "$item->name on $surface->name: ".lcfirst($placement->remarks()[0]));
-                    }
+            foreach ($show->uses($layer) as [$item, $surface]) {
+                $placement = Plan::placement($layer, $item, $surface);
+                if ($placement !== null && abs($placement->squash - 1) > 0.01) {
+                    $found[] = Finding::attention('routes', 'layer', $layer->id, "$item->name on $surface->name: ".lcfirst($placement->remarks()[0]));
                 }
             }
         }

@@ -407,4 +407,23 @@ final readonly class Show
     {
         return array_values($this->timelines)[0] ?? null;
     }
+
+    /**
+     * What a layer shows where: each media of its clips on each surface that it is aimed at, once.
+     *
+     * @return list<array{MediaItem, Surface}>
+     */
+    public function uses(Layer $layer): array
+    {
+        $uses = [];
+        foreach ($layer->clips as $use) {
+            foreach ($layer->aims as $aim) {
+                if (isset($this->surfaces[$aim])) {
+                    $uses["$use[media] $aim"] ??= [$this->media[$use['media']], $this->surfaces[$aim]];
+                }
+            }
+        }
+
+        return array_values($uses);
+    }
 }

@@ -15,6 +15,9 @@ interface Carrier
 
     public function mesh(): Mesh;
 
+    /** How many triangles its mesh has, told without making it. */
+    public function triangles(): int;
+
     /** Square metres that carry the picture. */
     public function area(): float;
 

@@ -40,22 +40,38 @@ final readonly class Curvature
      */
     public static function of(array $widths, array $seams): self
     {
-        [$x, $z, $heading] = [[0.0], [0.0], 0.0];
-        foreach ($widths as $i => $width) {
-            $x[] = $x[$i] + $width * cos($heading);
-            $z[] = $z[$i] + $width * sin($heading);
-            $heading += deg2rad($seams[$i] ?? 0.0);
-        }
-        $last = count($widths);
-        $chord = hypot($x[$last], $z[$last]);
+        $outline = self::outline($widths, $seams);
+        [$x, $z] = $outline[count($widths)];
+        $chord = hypot($x, $z);
         $depth = 0.0;
-        for ($i = 1; $i < $last; $i++) {
-            $depth = max($depth, $chord > 0 ? abs($x[$last] * $z[$i] - $z[$last] * $x[$i]) / $chord : hypot($x[$i], $z[$i]));
+        foreach ($outline as [$px, $pz]) {
+            $depth = max($depth, $chord > 0 ? abs($x * $pz - $z * $px) / $chord : hypot($px, $pz));
         }
         $even = $seams !== [] && $seams[0] != 0.0 && max($seams) - min($seams) < 1e-9 && max($widths) - min($widths) < 1e-9;
         $half = $even ? abs(deg2rad($seams[0])) / 2 : 0.0;
 
         return new self(array_sum($widths), $chord, $depth, array_sum($seams), $even ? $widths[0] / (2 * sin($half)) : null, $even ? $widths[0] / (2 * tan($half)) : null);
+    }
+
+    /**
+     * The face seen from above, from its left end at 0, 0, turned so that its two ends look to the middle alike.
+     *
+     * @param  non-empty-list<float>  $widths  of the columns
+     * @param  list<float>  $seams  one fewer
+     * @return non-empty-list<array{float, float}> x and z of each seam and of both ends
+     */
+    public static function outline(array $widths, array $seams): array
+    {
+        [$x, $z, $heading] = [0.0, 0.0, -deg2rad(array_sum($seams) / 2)];
+        $points = [[$x, $z]];
+        foreach ($widths as $i => $width) {
+            $x += $width * cos($heading);
+            $z += $width * sin($heading);
+            $points[] = [$x, $z];
+            $heading += deg2rad($seams[$i] ?? 0.0);
+        }
+
+        return $points;
     }
 
     /**

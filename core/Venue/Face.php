@@ -243,6 +243,11 @@ final readonly class Face implements Carrier
         return $this->mesh;
     }
 
+    public function triangles(): int
+    {
+        return $this->mesh->triangleCount();
+    }
+
     private static function short(float $number): string
     {
         return rtrim(rtrim(sprintf('%.2f', $number), '0'), '.');

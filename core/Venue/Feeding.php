@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Core\Venue;
 
-use Core\Units\Check;
 use Core\Units\Refused;
 
 /** How a wall is fed and looked at: its supply and data link, the way that each takes through the panels, and the angle of view that is asked about. */
@@ -33,11 +32,8 @@ final readonly class Feeding
      */
     public static function fromRow(array $row): self
     {
-        $number = static function (string $name, float $usual) use ($row): float {
-            $value = $row[$name] ?? $usual;
-
-            return is_int($value) || is_float($value) ? (float) $value : throw Refused::notANumber($name);
-        };
+        $settings = new Settings($row);
+        $number = static fn (string $name, float $usual): float => $settings->number($name, $usual, -INF, INF);
         $path = static function (string $name) use ($row): CablePath {
             $value = $row[$name] ?? 'columns-snake';
 
@@ -52,7 +48,7 @@ final readonly class Feeding
             (bool) ($row['fromRight'] ?? false),
             (bool) ($row['fromBottom'] ?? true),
             (bool) ($row['byRectangle'] ?? false),
-            Check::number('viewAngle', $number('viewAngle', self::USUAL_VIEW), 1, 170, 'degrees'),
+            $settings->number('viewAngle', self::USUAL_VIEW, 1, 170, 'degrees'),
         );
     }
 

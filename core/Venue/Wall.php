@@ -138,7 +138,27 @@ final readonly class Wall implements Carrier
 
     public function curvature(): Curvature
     {
-        return Curvature::of(array_map(static fn (Panel $p): float => $p->widthMm / 1000, $this->columnPanels), $this->seams);
+        return Curvature::of($this->columnWidths(), $this->seams);
+    }
+
+    /** @return non-empty-list<float> metres */
+    private function columnWidths(): array
+    {
+        return array_map(static fn (Panel $p): float => $p->widthMm / 1000, $this->columnPanels);
+    }
+
+    /** @return non-empty-list<array{float, float}> x and z of the face at each seam and both ends, round the middle of its chord */
+    public function outline(): array
+    {
+        $points = Curvature::outline($this->columnWidths(), $this->seams);
+        [$x, $z] = $points[count($points) - 1];
+
+        return array_map(static fn (array $p): array => [$p[0] - $x / 2, $p[1] - $z / 2], $points);
+    }
+
+    public function triangles(): int
+    {
+        return 2 * $this->figures()->panels;
     }
 
     public function figures(): WallFigures
@@ -181,16 +201,7 @@ final readonly class Wall implements Carrier
      */
     public function mesh(): Mesh
     {
-        $columns = $this->columns();
-        [$x, $z, $heading] = [[0.0], [0.0], [0.0]];
-        $heading[0] = deg2rad(array_sum($this->seams) / 2);
-        for ($c = 0; $c < $columns; $c++) {
-            $width = $this->columnPanels[$c]->widthMm / 1000;
-            $x[$c + 1] = $x[$c] + $width * cos($heading[$c]);
-            $z[$c + 1] = $z[$c] - $width * sin($heading[$c]);
-            $heading[$c + 1] = $heading[$c] - deg2rad($this->seams[$c] ?? 0.0);
-        }
-        [$midX, $midZ] = [($x[0] + $x[$columns]) / 2, ($z[0] + $z[$columns]) / 2];
+        $outline = $this->outline();
         $top = array_sum(array_column($this->rowPanels, 'heightMm')) / 1000;
         [$positions, $uvs, $indices] = [[], [], []];
         [$rasterWidth, $rasterHeight] = [$this->rasterWidth(), $this->rasterHeight()];
@@ -205,7 +216,7 @@ final readonly class Wall implements Carrier
                     $first = intdiv(count($positions), 3);
                     [$u0, $u1] = [$pixelX / $rasterWidth, $next / $rasterWidth];
                     foreach ([[$c, $top, $u0, $v0], [$c, $bottom, $u0, $v1], [$c + 1, $bottom, $u1, $v1], [$c + 1, $top, $u1, $v0]] as [$i, $y, $u, $v]) {
-                        array_push($positions, $x[$i] - $midX, $y, $z[$i] - $midZ);
+                        array_push($positions, $outline[$i][0], $y, $outline[$i][1]);
                         array_push($uvs, $u, $v);
                     }
                     array_push($indices, $first, $first + 1, $first + 2, $first, $first + 2, $first + 3);

@@ -147,7 +147,7 @@ final class LightTest extends TestCase
         $sum = 0.0;
         $eye = Vec3::of(0, 0, 10);
         for ($t = 0; $t < $scene->triangles(); $t++) {
-            $corner = array_map(static fn (int $i): Vec3 => Vec3::of(...array_slice($scene->positions, 3 * $i, 3)), array_slice($scene->indices, 3 * $t, 3));
+            $corner = array_map(static fn (int $i): Vec3 => Vec3::of(...array_slice($scene->mesh->positions, 3 * $i, 3)), array_slice($scene->mesh->indices, 3 * $t, 3));
             [$e1, $e2] = [$corner[1]->minus($corner[0])->times(1 / $n), $corner[2]->minus($corner[0])->times(1 / $n)];
             for ($i = 0; $i < $n; $i++) {
                 for ($j = 0; $j < $n - $i; $j++) {

@@ -9,7 +9,6 @@ use App\Models\Show;
 use App\Show\Arranger;
 use App\Show\Editor;
 use App\Show\Rows;
-use Core\Show\Show as CoreShow;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
@@ -27,7 +26,7 @@ final readonly class ArrangeController
         $person = $request->attributes->get('person');
         for ($try = 1; ; $try++) {
             $rows = $this->rows->withFiles($show->id);
-            $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+            $core = $this->rows->core($show, $rows);
             ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, $request->all());
             try {
                 $edit = $this->editor->apply($show, $person, $name, self::merged($changes));
@@ -40,7 +39,7 @@ final readonly class ArrangeController
             }
         }
 
-        return new JsonResponse(['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $this->editor->within($show, $person), 'says' => $says], 201);
+        return new JsonResponse($this->editor->told($edit, $show, $person) + ['says' => $says], 201);
     }
 
     /**

@@ -10,7 +10,6 @@ use App\Models\Cast;
 use App\Models\Show;
 use App\Show\Lighting;
 use App\Show\Rows;
-use Core\Show\Show as CoreShow;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
@@ -31,13 +30,13 @@ final readonly class LightController
         $finest = Cast::query()->where('showId', $show->id)->where('key', $key)->where('state', 'ready')->max('cells');
         $kept = ($finest === null ? null : $this->lighting->kept($key, (int) $finest)) ?? $this->lighting->kept($key, Lighting::QUICK);
 
-        return new JsonResponse($kept ?? $this->now($show, $rows, $key));
+        return JsonResponse::fromJsonString($kept ?? $this->now($show, $rows, $key));
     }
 
     /** @param  array<string, list<array<string, mixed>>>  $rows */
-    private function now(Show $show, array $rows, string $key): mixed
+    private function now(Show $show, array $rows, string $key): string
     {
-        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        $core = $this->rows->core($show, $rows);
         Lighting::notTooLarge($core, 'light is cast; the worker casts it finer');
 
         return $this->lighting->compute($core, $key, Lighting::QUICK);
@@ -79,14 +78,14 @@ final readonly class LightController
     {
         $rows = $this->rows->withFiles($show->id);
         $key = Lighting::key($rows);
-        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        $core = $this->rows->core($show, $rows);
         Lighting::notTooLarge($core, 'placements are compared');
         $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $key, Lighting::QUICK);
-        $list = [['id' => null, 'name' => 'As it stands', 'sum' => $present['sum']]];
+        $list = [['id' => null, 'name' => 'As it stands', 'sum' => json_decode($present, true)['sum']]];
         foreach ($core->variants as $id => $variant) {
             $own = $key.'-'.substr(hash('xxh64', (string) json_encode(array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)))), 0, 12);
             $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $own, Lighting::QUICK, Lighting::beams($core, $id));
-            $list[] = ['id' => $id, 'name' => $variant['name'], 'sum' => $kept['sum']];
+            $list[] = ['id' => $id, 'name' => $variant['name'], 'sum' => json_decode($kept, true)['sum']];
         }
 
         return new JsonResponse(['variants' => $list]);

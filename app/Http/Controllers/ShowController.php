@@ -19,7 +19,6 @@ use Core\Preflight\Preflight;
 use Core\Preflight\Trace;
 use Core\Show\Show as CoreShow;
 use Core\Venue\Camera;
-use Core\Venue\Model;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -53,7 +52,7 @@ final readonly class ShowController
     public function show(Request $request, Show $show): JsonResponse
     {
         $rows = $this->rows->withFiles($show->id);
-        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        $core = $this->rows->core($show, $rows);
 
         return new JsonResponse(self::head($show) + [
             'rows' => $rows,
@@ -139,7 +138,7 @@ final readonly class ShowController
     {
         $known = array_flip(explode(',', is_string($request->query('known')) ? $request->query('known') : ''));
         $rows = $this->rows->withFiles($show->id);
-        $core = CoreShow::fromRows($show->attributesToArray(), Rows::withGeometry($rows));
+        $core = $this->rows->core($show, $rows);
         $panels = array_column($rows['panel'], null, 'id');
         $keyed = static function (array $row) use ($panels): string {
             $used = array_intersect_key($panels, array_flip(array_filter(array_merge([], ...($row['cells'] ?? [])))));
@@ -151,7 +150,7 @@ final readonly class ShowController
             $surface = $core->surfaces[$row['id']] ?? null;
             if ($surface !== null) {
                 $key = $keyed($row);
-                $fine = $surface->carrier instanceof Model && $surface->carrier->triangles() > self::MOST_AS_JSON;
+                $fine = $surface->carrier->triangles() > self::MOST_AS_JSON;
                 $mesh = isset($known[$key]) || $fine ? null : $surface->carrier->mesh();
                 $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->world($surface->id)->m]
                     + ($fine ? ['packed' => "/api/shows/$show->id/surfaces/$surface->id/mesh.bin?key=$key"] : [])
@@ -196,10 +195,7 @@ final readonly class ShowController
 
     private function done(Edit $edit, Request $request, Show $show, int $status = 200): JsonResponse
     {
-        return new JsonResponse([
-            'revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes,
-            'history' => $this->editor->within($show, $request->attributes->get('person')),
-        ], $status);
+        return new JsonResponse($this->editor->told($edit, $show, $request->attributes->get('person')), $status);
     }
 
     /** @return array<string, mixed> */
@@ -219,19 +215,12 @@ final readonly class ShowController
         }
         $placements = [];
         foreach ($core->mainTimeline()->layers ?? [] as $layer) {
-            $seen = [];
-            foreach ($layer->clips as $use) {
-                foreach ($layer->aims as $aim) {
-                    if (isset($core->surfaces[$aim]) && ! isset($seen["{$use['media']} $aim"])) {
-                        $seen["{$use['media']} $aim"] = true;
-                        $item = $core->media[$use['media']];
-                        $placement = Plan::placement($layer, $item, $core->surfaces[$aim]);
-                        $placements[] = [
-                            'layer' => $layer->id, 'surface' => $aim, 'media' => $use['media'], 'content' => Plan::contentSize($item, $core->surfaces[$aim]),
-                            'placement' => $placement === null ? null : get_object_vars($placement) + ['remarks' => $placement->remarks()],
-                        ];
-                    }
-                }
+            foreach ($core->uses($layer) as [$item, $surface]) {
+                $placement = Plan::placement($layer, $item, $surface);
+                $placements[] = [
+                    'layer' => $layer->id, 'surface' => $surface->id, 'media' => $item->id, 'content' => Plan::contentSize($item, $surface),
+                    'placement' => $placement === null ? null : get_object_vars($placement) + ['remarks' => $placement->remarks()],
+                ];
             }
         }
 

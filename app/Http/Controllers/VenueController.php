@@ -20,7 +20,6 @@ use Core\Show\Surface;
 use Core\Units\Refused;
 use Core\Venue\Camera;
 use Core\Venue\Curvature;
-use Core\Venue\Model;
 use Core\Venue\PanelLibrary;
 use Core\Venue\Wall;
 use Core\Venue\WallBySize;
@@ -97,7 +96,7 @@ final readonly class VenueController
     public function surfaceObj(Show $show, string $surface): Response
     {
         $row = $this->surface($show, $surface);
-        self::notTooFine($row->carrier instanceof Model ? $row->carrier->triangles() : 0);
+        self::notTooFine($row->carrier->triangles());
 
         return self::file(ObjWriter::write([['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]], $row->name), 'model/obj', "$row->name.obj");
     }
@@ -124,7 +123,7 @@ final readonly class VenueController
         $person = $request->attributes->get('person');
         $edit = $editor->apply($show, $person, 'Import '.count($changes).' panels', array_values($changes));
 
-        return new JsonResponse(['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $editor->within($show, $person)], 201);
+        return new JsonResponse($editor->told($edit, $show, $person), 201);
     }
 
     public function panels(): JsonResponse

@@ -230,13 +230,20 @@ function rebased(changes: Change[]): Change[] {
   });
 }
 
+/** A request that changes the show, and what came of it brought into this window. */
+async function act<T extends Done>(path: string, body: Record<string, unknown>): Promise<T> {
+  const result = await api<T>(`shows/${get().showId}/${path}`, { body });
+  done(result);
+  return result;
+}
+
 /** One Edit. Resolves to whether it was done; when not, it is said why. */
 export async function edit(name: string, wanted: Change[]): Promise<boolean> {
   if (wanted.length === 0) return true;
   return inLine(async () => {
     const changes = rebased(wanted);
     try {
-      done(await api<Done>(`shows/${get().showId}/edits`, { body: { name, changes } }));
+      await act('edits', { name, changes });
       return true;
     } catch (error) {
       if (error instanceof Problem && error.document.status === 409) {
@@ -258,8 +265,7 @@ export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
 /** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
 export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
   try {
-    const result = await inLine(() => api<Done & { says: string[] }>(`shows/${get().showId}/arrange`, { body: order }));
-    done(result);
+    const result = await inLine(() => act<Done & { says: string[] }>('arrange', order));
     return { done: true, says: result.says, made: result.changes.filter((c) => c.op === 'create').map((c) => c.id) };
   } catch (error) {
     complain(error);
@@ -287,21 +293,14 @@ export async function writeMine() {
   );
 }
 
-export async function turn(act: 'undo' | 'redo') {
-  try {
-    done(await inLine(() => api<Done>(`shows/${get().showId}/${act}`, { body: {} })));
-  } catch (error) {
-    complain(error);
-  }
+/** Changes the show by one request, in line with the others; complains when it is not done. */
+async function ask(path: string, body: Record<string, unknown>) {
+  await inLine(() => act(path, body)).catch(complain);
 }
 
-export async function keep(lanes: string[], keyframe: boolean) {
-  try {
-    done(await api<Done>(`shows/${get().showId}/keep`, { body: { lanes, keyframe } }));
-  } catch (error) {
-    complain(error);
-  }
-}
+export const turn = (way: 'undo' | 'redo') => ask(way, {});
+export const keep = (lanes: string[], keyframe: boolean) => ask('keep', { lanes, keyframe });
+export const importPanels = (csv: string) => ask('panels', { csv });
 
 export const command = (body: Record<string, unknown>) => live.command(body).catch(complain);
 

@@ -4,10 +4,10 @@ import { useState } from 'react';
 import { api, type RowOf, type Schemas } from '../../../api/client';
 import { Figures, NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, choose, client, complain, edit, get, insert, remove, select, useStudio } from '../../store';
+import { arrange, choose, client, edit, get, importPanels, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../uploads';
-import { settings, WallFigures } from './details';
+import { WallFigures } from './details';
 import { setVenue, useVenueState } from './state';
 import type { PlacedKind } from './things';
 
@@ -385,14 +385,7 @@ function Panels() {
     const id = ulid();
     if (await edit(`Add the panel ${name}`, [insert('panel', id, { ...fields, name })])) select({ kind: 'panel', id });
   };
-  const take = async (file: File | undefined) => {
-    if (file === undefined) return;
-    try {
-      await api(`shows/${showId}/panels`, { body: { csv: await file.text() } });
-    } catch (error) {
-      complain(error);
-    }
-  };
+  const take = async (file: File | undefined) => file && importPanels(await file.text());
   const line = (p: Omit<RowOf<'panel'>, 'id'>) => `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms} kg · ${p.wattsMaximum} W`;
   return (
     <Modal opened onClose={close} title="Panels" size={760} centered>
@@ -520,5 +513,3 @@ function ArrayOf() {
     </Modal>
   );
 }
-
-export { settings };

@@ -88,7 +88,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
           .makeTranslation(pivot)
           .multiply(new Matrix4().makeRotationY((degrees * Math.PI) / 180))
           .multiply(new Matrix4().makeTranslation(pivot.clone().negate()));
-        overlay.said = { at: pivot.clone().setY(pivot.y), words: `turn ${degrees.toFixed(2)}°` };
+        overlay.said = { at: pivot, words: `turn ${degrees.toFixed(2)}°` };
         onDrag({ ids, matrix });
       } else {
         const by = (now ?? from).clone().sub(from);
@@ -100,7 +100,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
         overlay.guides = [];
         if (typed !== '' && Number.isFinite(Number(typed))) {
           const main = grip !== 'ground' ? axes[grip] : by.clone().normalize();
-          by.copy(main.clone().multiplyScalar(Number(typed) * (grip === 'ground' ? 1 : 1)));
+          by.copy(main.clone().multiplyScalar(Number(typed)));
         } else if (!last.altKey) snap(by, own, others, pivot, useVenueState.getState().grid, metresPerPixel * 9, grip);
         by.set(Math.round(by.x * 1e6) / 1e6, Math.round(by.y * 1e6) / 1e6, Math.round(by.z * 1e6) / 1e6);
         order = { do: 'move', by: by.toArray() };
@@ -163,18 +163,18 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
     onClick: (e: ThreeEvent<MouseEvent>) => e.stopPropagation(),
   });
   const colour = (name: Grip) => (hover === name ? colours.text : colours.kite);
-  const arms: [Grip, [number, number, number], [number, number, number]][] = [
-    ['x', [0, 0, -Math.PI / 2], [1, 0, 0]],
-    ['y', [0, 0, 0], [0, 1, 0]],
-    ['z', [Math.PI / 2, 0, 0], [0, 0, 1]],
+  const arms: [Grip, [number, number, number]][] = [
+    ['x', [0, 0, -Math.PI / 2]],
+    ['y', [0, 0, 0]],
+    ['z', [Math.PI / 2, 0, 0]],
   ];
   return (
     <group ref={group} position={at} renderOrder={10}>
       {arms
         .filter(([name]) => !(look === 'plan' && name === 'y') && !(look === 'front' && name === 'z') && !(look === 'side' && name === 'x'))
-        .map(([name, rotation, place]) => (
+        .map(([name, rotation]) => (
           <group key={name} rotation={rotation}>
-            <mesh position={[0, 1.05, 0]} scale={[0.55, 1, 0.55]} {...grip(name)} userData={{ place }}>
+            <mesh position={[0, 1.05, 0]} scale={[0.55, 1, 0.55]} {...grip(name)}>
               <octahedronGeometry args={[0.2]} />
               <meshBasicMaterial color={colour(name)} depthTest={false} transparent opacity={0.95} />
             </mesh>

@@ -316,8 +316,11 @@ function Heat({
         const k = Math.min(stops.length - 2, Math.floor(at));
         colour.copy(stops[k] as Color).lerp(stops[k + 1] as Color, at - k);
       }
-      const [r, g, b] = [colour.r, colour.g, colour.b].map((v) => Math.round(255 * (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055)));
-      bytes.set([r ?? 0, g ?? 0, b ?? 0, 255], i * 4);
+      const { r, g, b } = colour.convertLinearToSRGB();
+      bytes.set(
+        [r, g, b, 1].map((v) => Math.round(255 * v)),
+        i * 4,
+      );
     }
     const t = new DataTexture(bytes, columns, rows);
     t.colorSpace = SRGBColorSpace;

@@ -19,6 +19,13 @@ type Values = Record<string, string | number | boolean>;
 /** Settings of a row; PHP tells an empty object as a list. */
 export const settings = (value: unknown) => (Array.isArray(value) ? {} : value) as Values;
 
+/** Numbers typed one after another, parted by spaces, commas or semicolons. */
+const numbers = (text: string) =>
+  text
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map(Number);
+
 const Place = ({ kind, row }: { kind: PlacedKind; row: Placed }) => {
   const place = (field: 'position' | 'rotation', i: number, v: number) => edit(`Place ${row.name}`, [update(kind, row as never, { [field]: row[field].map((old, k) => (k === i ? v : old)) } as never)]);
   const rigs = useRows('rig').filter((r) => r.id !== row.id);
@@ -147,10 +154,7 @@ function Boards({ row }: { row: RowOf<'surface'> }) {
             value={board.points.reduce((t, v, i) => t + (i === 0 ? '' : i % 2 === 0 ? ', ' : ' ') + Number(v.toFixed(4)), '')}
             onChange={(text) =>
               set({
-                points: text
-                  .split(/[\s,;]+/)
-                  .filter(Boolean)
-                  .map(Number),
+                points: numbers(text),
               })
             }
           />
@@ -461,10 +465,7 @@ function WallPlan({ row, panelWidth }: { row: RowOf<'surface'>; panelWidth: numb
             onChange={(text) =>
               edit(`Curve ${row.name}`, [
                 update('surface', row, {
-                  seams: text
-                    .split(/[\s,;]+/)
-                    .filter(Boolean)
-                    .map(Number),
+                  seams: numbers(text),
                 }),
               ])
             }
@@ -698,10 +699,7 @@ const Through = ({ id }: { id: string }) => (
         arrange({
           do: 'aim',
           ids: [id],
-          point: text
-            .split(/[\s,;]+/)
-            .filter(Boolean)
-            .map(Number),
+          point: numbers(text),
         })
       }
     />
