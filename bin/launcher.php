@@ -53,7 +53,7 @@ $write = static function (string $name, string $userLine) use ($root, $run, $val
 };
 $nginx = $write('nginx.conf', $user === '' ? '' : 'user root;');
 $fpm = $write('fpm.conf', $user === '' ? '' : "user = root\ngroup = root");
-$fast = '-d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=64M -d memory_limit=1G';
+$fast = '-d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=64M -d memory_limit=1G';
 $php = escapeshellarg(PHP_BINARY);
 $artisan = escapeshellarg("$root/artisan");
 $binary = static function (string ...$names): string {

@@ -136,7 +136,7 @@ test('a loose value is seen at once, kept, undone, and undone again after a relo
   expect(farthest(half, kite.reference(output?.[0]?.id ?? '', { time: 17 * (S / 25), pixels: PLACES }).pixels)).toBeLessThanOrEqual(3);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByText('1 loose')).toBeHidden();
-  const stored = async () => ((await rows()).layer?.[0] as unknown as { opacity: number }).opacity;
+  const stored = async () => ((await rows()).layer?.[0] as unknown as { values: { opacity?: number } }).values.opacity ?? 1;
   expect(await stored()).toBe(0.5);
   expect(farthest((await canvasPixels(player, PLACES)).pixels, half)).toBeLessThanOrEqual(1);
   await page.reload();

@@ -45,6 +45,8 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/edits', [ShowController::class, 'edit']);
     Route::post('shows/{show}/undo', [ShowController::class, 'undo']);
     Route::post('shows/{show}/redo', [ShowController::class, 'redo']);
+    Route::post('shows/{show}/program', [ShowController::class, 'program']);
+    Route::post('shows/{show}/aim', [ShowController::class, 'aim']);
     Route::post('shows/{show}/keep', [ShowController::class, 'keep']);
     Route::post('shows/{show}/uploads', [MediaController::class, 'begin']);
     Route::get('uploads/{upload}', [MediaController::class, 'progress']);

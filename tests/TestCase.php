@@ -88,6 +88,20 @@ abstract class TestCase extends LaravelTestCase
         return ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => array_map(static fn (array $v): array => ['before' => $v[0], 'after' => $v[1]], $fields)];
     }
 
+    /**
+     * A layer aimed straight at surfaces, by a route of its own.
+     *
+     * @param  list<string>  $surfaces
+     * @param  array<string, mixed>  $fields
+     * @return list<array<string, mixed>>
+     */
+    protected function aimed(string $id, array $surfaces, array $fields): array
+    {
+        $route = $this->id();
+
+        return [$this->created('layer', $id, ['route' => $route] + $fields), $this->created('route', $route, ['surfaces' => $surfaces, 'layer' => $id])];
+    }
+
     protected function show(string $rate = '25'): string
     {
         return (string) $this->ask('POST', 'shows', ['name' => 'Rehearsal', 'frameRate' => $rate])->assertCreated()->json('id');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
+use Core\Show\Kinds;
 use Core\Show\Show;
 use Core\Units\Flicks;
 
@@ -23,7 +24,7 @@ final readonly class BigShow
     {
         $s = Flicks::PER_SECOND;
         $id = static fn (string $kind, int $n): string => str_pad(substr(md5($kind), 0, 6), 20, '0').str_pad((string) $n, 6, '0', STR_PAD_LEFT);
-        $rows = array_fill_keys(Show::KINDS, []);
+        $rows = array_fill_keys(Kinds::names(), []);
         $rows['panel'][] = ['id' => $id('panel', 0), 'name' => 'Indoor 2.6 · 500 × 500', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 192, 'heightPx' => 192, 'kilograms' => 8.1, 'wattsAverage' => 55, 'wattsMaximum' => 165];
         for ($i = 0; $i < $surfaces; $i++) {
             $rows['surface'][] = ['id' => $id('surface', $i), 'name' => sprintf('Quay wall %03d', $i + 1), 'kind' => 'wall', 'position' => [($i % 10) * 6, intdiv($i, 10) * 4, 0], 'rotation' => [0, 0, 0], 'cells' => array_fill(0, 5, array_fill(0, 10, $id('panel', 0))), 'seams' => array_fill(0, 9, 0)];
@@ -36,13 +37,14 @@ final readonly class BigShow
         $rows['timeline'][] = ['id' => $id('timeline', 0), 'name' => 'Main', 'duration' => 3600 * $s];
         $step = intdiv(3600 * $s, max(2, $keyframes));
         for ($i = 0; $i < $layers; $i++) {
-            $rows['layer'][] = ['id' => $id('layer', $i), 'timeline' => $id('timeline', 0), 'name' => sprintf('Layer %03d', $i + 1), 'order' => $i, 'aims' => $surfaces === 0 ? [] : [$id('surface', $i % $surfaces), $id('surface', ($i * 7 + 3) % $surfaces)], 'fitting' => 'cover', 'anchorX' => 0.5, 'anchorY' => 0.5, 'opacity' => 1, 'x' => 0, 'y' => 0];
+            $rows['layer'][] = ['id' => $id('layer', $i), 'timeline' => $id('timeline', 0), 'name' => sprintf('Layer %03d', $i + 1), 'order' => $i, 'route' => $id('route', $i), 'fitting' => 'cover', 'anchorX' => 0.5, 'anchorY' => 0.5];
+            $rows['route'][] = ['id' => $id('route', $i), 'surfaces' => $surfaces === 0 ? [] : array_values(array_unique([$id('surface', $i % $surfaces), $id('surface', ($i * 7 + 3) % $surfaces)])), 'layer' => $id('layer', $i)];
             foreach (['opacity', 'x', 'y'] as $p => $property) {
                 $points = [];
                 for ($k = 0; $k < $keyframes; $k++) {
                     $points[] = ['t' => $k * $step, 'v' => $property === 'opacity' ? (($k * 37 + $i) % 100) / 100 : ($k * 53 + $i) % 400 - 200, 'i' => ['linear', 'smooth', 'bezier'][($k + $p) % 3]];
                 }
-                $keyframes > 0 && $rows['curve'][] = ['id' => $id('curve', 3 * $i + $p), 'layer' => $id('layer', $i), 'property' => $property, 'keyframes' => $points];
+                $keyframes > 0 && $rows['curve'][] = ['id' => $id('curve', 3 * $i + $p), 'ownerKind' => 'layer', 'owner' => $id('layer', $i), 'property' => $property, 'slot' => 0, 'keyframes' => $points];
             }
         }
         for ($i = 0; $i < $clips; $i++) {
@@ -61,7 +63,7 @@ final readonly class BigShow
     public function changes(): array
     {
         $changes = [];
-        foreach (['panel', 'surface', 'media', 'timeline', 'layer', 'clip', 'curve', 'output', 'region'] as $kind) {
+        foreach (['panel', 'surface', 'media', 'timeline', 'layer', 'route', 'clip', 'curve', 'output', 'region'] as $kind) {
             foreach ($this->rows[$kind] as $row) {
                 $fields = array_diff_key($row, ['id' => 0]);
                 $changes[] = ['kind' => $kind, 'id' => $row['id'], 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];

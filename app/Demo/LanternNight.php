@@ -63,10 +63,16 @@ final class LanternNight
         ['house' => $house, 'tower' => $tower, 'sail' => $sail, 'deck' => $deck, 'corner' => $corner] = $this->quay($panels);
 
         $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
-        $layer = fn (string $name, int $order, array $aims, array $more = []): string => $this->add('layer', ['timeline' => $timeline, 'name' => $name, 'order' => $order, 'aims' => $aims] + $more);
+        $layer = function (string $name, int $order, array $surfaces, ?string $on = null) use ($timeline): string {
+            $route = strtolower((string) Str::ulid());
+            $id = $this->add('layer', ['timeline' => $on ?? $timeline, 'name' => $name, 'order' => $order, 'route' => $route]);
+            $this->add('route', ['surfaces' => $surfaces, 'layer' => $id], $route);
+
+            return $id;
+        };
         $clip = fn (string $layer, string $media, float $start, float $length, array $more = []): string => $this->add('clip', ['layer' => $layer, 'media' => $media, 'start' => (int) ($start * $s), 'length' => (int) ($length * $s)] + $more);
         $curve = function (string $layer, string $property, array $points) use ($s): void {
-            $this->add('curve', ['layer' => $layer, 'property' => $property, 'keyframes' => array_map(static fn (array $p): array => ['t' => (int) ($p[0] * $s), 'v' => $p[1], 'i' => $p[2] ?? 'linear'], $points)]);
+            $this->add('curve', ['owner' => $layer, 'property' => $property, 'keyframes' => array_map(static fn (array $p): array => ['t' => (int) ($p[0] * $s), 'v' => $p[1], 'i' => $p[2] ?? 'linear'], $points)]);
         };
         $ground = $layer('Ground', 0, [$band, $deck]);
         $wings = $layer('Wings', 1, [$left, $right, $corner]);
@@ -84,6 +90,10 @@ final class LanternNight
         $curve($stone, 'opacity', [[4, 0.0, 'smooth'], [10, 0.8], [50, 0.8, 'smooth'], [56, 0.0]]);
         $curve($lanterns, 'opacity', [[12, 0.0, 'smooth'], [16, 0.7], [46, 0.7], [48, 0.0], [50, 0.0, 'smooth'], [54, 1.0], [58, 0.0]]);
         $curve($lanterns, 'y', [[12, 200.0, 'smooth'], [20, 0.0]]);
+        $bell = $this->add('timeline', ['name' => 'Harbour bell', 'duration' => 8 * $s, 'order' => 1]);
+        $flash = $layer('Bell glow', 0, [$tower, $sail], $bell);
+        $clip($flash, $amber, 0, 8);
+        $curve($flash, 'opacity', [[0, 0.0, 'smooth'], [0.6, 0.9, 'smooth'], [3, 0.2, 'smooth'], [3.6, 0.8, 'smooth'], [8, 0.0]]);
         foreach ([[4, 'Doors open'], [12, 'First lantern'], [30, 'Brass band'], [50, 'Amber']] as [$at, $name]) {
             $this->add('marker', ['timeline' => $timeline, 'time' => $at * $s, 'name' => $name]);
         }
@@ -185,9 +195,9 @@ final class LanternNight
     }
 
     /** @param  array<string, mixed>  $fields */
-    private function add(string $kind, array $fields): string
+    private function add(string $kind, array $fields, ?string $id = null): string
     {
-        $id = strtolower((string) Str::ulid());
+        $id ??= strtolower((string) Str::ulid());
         $this->changes[] = ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
 
         return $id;

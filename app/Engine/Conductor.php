@@ -6,72 +6,46 @@ namespace App\Engine;
 
 use App\Support\DoorRules;
 use App\Support\TicketOffice;
-use Core\Playback\Chunk;
-use Core\Playback\CueSheet;
-use Core\Playback\Shelf;
-use Core\Playback\Transport;
 use Core\Units\Flicks;
-use Core\Values\Property;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
+use React\EventLoop\TimerInterface;
 use React\Socket\ConnectionInterface;
 
 /**
- * Owns the clock, the transport, the sockets, the live values and the journal, and tells everyone what is on. It never
- * loads a show: bakers do, one child process for each revision. Whatever comes in is answered or counted, never thrown.
+ * Owns the clock, what is on air and what is looked at, the sockets and the journal, and tells everyone what is on. It never
+ * loads a show: compilers do, one child process for each open one. Whatever comes in is answered or counted, never thrown, and
+ * while nobody touches anything, nothing but clock and health is sent.
  */
 final class Conductor
 {
-    /** How far ahead of now a change takes effect, so that every player has it by then. */
-    private const LEAD = 56_448_000;
+    /** How far ahead of now a change takes effect, so that every player has it by then: 25 ms. */
+    private const LEAD = 17_640_000;
 
-    /** What is baked first after a jump: 150 ms. */
-    private const FIRST = 105_840_000;
-
-    /** How far ahead of the playhead is baked. */
-    private const AHEAD = 2 * Flicks::PER_SECOND;
-
-    private const LIVE_MOST = 10_000;
+    /** Changes of one kind are told at most this often, in seconds: those that a later one supersedes are never sent. */
+    private const PACE = 1 / 60;
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
 
-    private EngineClock $clock;
+    private const MOST_REPORTS = 500;
 
-    private Transport $transport;
+    /** A show that nobody has open any more keeps its compiler for so many seconds. */
+    private const LINGER = 20.0;
 
-    private CueSheet $sheet;
+    private Clock $clock;
 
-    private ?BakerProcess $current = null;
+    private ?Performance $air = null;
 
-    private ?BakerProcess $coming = null;
+    private ?OpenShow $onAir = null;
 
-    /** Whether something changed since the coming baker was started. */
-    private bool $again = false;
+    /** @var array<string, OpenShow> open shows that are not on air */
+    private array $open = [];
 
-    /** Whether the coming baker is baking already; until it has taken over, nobody else extends the bake. */
-    private bool $crossing = false;
+    /** @var array<string, Performance> looks at shows that are not on air, by stream and show */
+    private array $looks = [];
 
-    private ?string $show = null;
-
-    private int $base = 1;
-
-    /** @var array<string, int> generations newer than the base, by lane name */
-    private array $newer = [];
-
-    private int $generation = 1;
-
-    private int $bakedTo = 0;
-
-    private bool $asking = false;
-
-    /** @var array<string, float> */
-    private array $live = [];
-
-    /** @var list<string> surfaces that show the test card */
-    private array $cards = [];
-
-    /** @var array<string, true> lanes that changed since the last tick */
-    private array $moved = [];
+    /** @var array<int, array<string, array{show: string, surface: string, last: string, asking: bool, again: bool}>> surfaces that windows watch, by stream and show */
+    private array $watches = [];
 
     /** @var array<int, list<string>> loose values to let go of when this revision is on */
     private array $release = [];
@@ -79,236 +53,246 @@ final class Conductor
     /** @var array<string, array<string, mixed>> */
     private array $reports = [];
 
-    private Lateness $lateness;
+    private readonly Lateness $lateness;
 
-    private Lateness $busy;
+    private readonly Lateness $busy;
 
     private float $worked = 0.0;
 
-    private float $nextTick = 0.0;
+    private float $nextBeat = 0.0;
 
-    private bool $ran = false;
+    private float $told = 0.0;
 
-    private string $trouble = '';
+    private ?TimerInterface $telling = null;
 
-    private int $crashes = 0;
+    private ?TimerInterface $resting = null;
 
-    private readonly Shelf $shelf;
+    private int $restedAt = 0;
 
-    private readonly Windows $windows;
+    private readonly Guard $guard;
 
-    private readonly OscEar $osc;
+    private readonly Subscribers $subscribers;
+
+    private readonly OscListener $osc;
 
     private readonly HttpDoor $door;
 
-    private string $switch = '';
-
-    private int $switchAt = 0;
-
-    private int $serial = 0;
-
     /**
      * @param  array{live_port: int, osc_port: int, hosts: list<string>, run: string}  $config
-     * @param  list<string>  $baker  the command that starts one
+     * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts one for a show, '' for the one that is engaged
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly array $baker, private readonly TicketOffice $tickets, private readonly Journal $journal)
+    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly \Closure $compiler, private readonly TicketOffice $tickets, private readonly ChangeLog $journal, ?Clock $clock = null)
     {
-        $this->shelf = new Shelf;
-        $this->windows = new Windows;
-        $this->lateness = new Lateness;
-        $this->busy = new Lateness;
-        $this->sheet = CueSheet::of(Flicks::PER_SECOND, Flicks::PER_SECOND);
-        $this->takeUp();
-        $this->door = new HttpDoor($loop, "127.0.0.1:{$config['live_port']}", new DoorRules($config['hosts']), $this->answer(...));
-        $this->osc = new OscEar($loop, "127.0.0.1:{$config['osc_port']}", $this->heard(...));
-        new ControlEar($loop, $config['run'].'/control.sock', $this->told(...));
-        $this->startBaker();
-        $this->nextTick = hrtime(true) / 1e6;
+        $this->guard = new Guard;
+        $this->subscribers = new Subscribers($this->left(...));
+        [$this->lateness, $this->busy] = [new Lateness, new Lateness];
+        $this->takeUp($clock);
+        $this->door = new HttpDoor($loop, "127.0.0.1:{$config['live_port']}", new DoorRules($config['hosts']), $this->guard, $this->answer(...));
+        $this->osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->heard(...));
+        new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->asked(...));
+        $this->onAir = $this->openShow('');
+        $this->nextBeat = hrtime(true) / 1e6;
         $this->worked = self::worked();
-        $loop->addPeriodicTimer(1 / 60, $this->tick(...));
-        $loop->addPeriodicTimer(1.0, $this->everySecond(...));
+        $loop->addPeriodicTimer(0.1, $this->guard->around('beat', $this->beat(...)));
+        $loop->addPeriodicTimer(1.0, $this->guard->around('second', $this->everySecond(...)));
+        $this->untilRest();
     }
 
     /** Goes on where the conductor before this one ended. */
-    private function takeUp(): void
+    private function takeUp(?Clock $clock): void
     {
-        $last = $this->journal->last();
-        if ($last !== null && $last['boot'] === EngineClock::boot()) {
-            $this->clock = new EngineClock((int) $last['origin']);
-            $this->transport = Transport::fromArray($last['transport']);
-        } else {
-            $this->clock = EngineClock::starting();
-            $this->transport = Transport::heldAt(0, (int) ($last['position'] ?? 0));
+        $last = $this->journal->state();
+        $clocked = (array) ($last['clock'] ?? []);
+        $goesOn = $clock === null && ($clocked['boot'] ?? null) === EngineClock::boot() && is_int($clocked['origin'] ?? null);
+        $this->clock = $clock ?? ($goesOn ? new EngineClock((int) $clocked['origin']) : EngineClock::starting());
+        if (is_string($last['show'] ?? null)) {
+            $decks = Decks::restored((array) ($last['decks'] ?? []), $goesOn || $clock !== null ? null : 0);
+            $cards = array_values(array_filter((array) ($last['cards'] ?? []), is_string(...)));
+            $this->air = new Performance($last['show'], $decks, HeldValues::restored((array) ($last['held'] ?? [])), $cards);
         }
-        if ($last !== null) {
-            $this->sheet = CueSheet::fromArray($last['sheet']);
-            $this->live = array_map(floatval(...), $last['live']);
-            $this->cards = array_values(array_filter((array) ($last['cards'] ?? []), is_string(...)));
-            // Some generations may have been given after the last note.
-            $this->generation = $this->base = (int) $last['generation'] + 1000;
-            $this->show = $last['show'];
-        }
-        $this->note();
+        $this->restedAt = $this->clock->now();
+        $this->journal->write([], $this->state(...));
     }
 
-    private function note(): void
+    /** @return array<string, mixed> the whole state, for the journal */
+    private function state(): array
     {
         $now = $this->clock->now();
-        $this->journal->write([
-            'boot' => EngineClock::boot(), 'origin' => $this->clock->origin, 'at' => $now, 'transport' => $this->transport->toArray(),
-            'position' => $this->transport->positionAt($now, $this->sheet), 'sheet' => $this->sheet->toArray(), 'live' => $this->live, 'cards' => $this->cards,
-            'generation' => $this->generation, 'show' => $this->show, 'revision' => $this->current->revision ?? 0,
-        ]);
+        $air = $this->air;
+        $decks = [];
+        foreach ($air?->decks->ids() ?? [] as $id) {
+            $decks[$id] = $air?->decks->toArray($id, $now);
+        }
+
+        return [
+            'clock' => $this->clock instanceof EngineClock ? ['boot' => EngineClock::boot(), 'origin' => $this->clock->origin] : [],
+            'show' => $air?->show, 'decks' => (object) $decks, 'held' => (object) ($air?->held->saved() ?? []), 'cards' => $air->cards ?? [],
+        ];
     }
 
-    private function startBaker(): void
+    private function openShow(string $id): OpenShow
     {
-        if ($this->coming !== null) {
-            $this->again = true;
+        return new OpenShow(
+            fn (OpenShow $show, \Closure $onFrame, \Closure $onEnd): Compiler => ($this->compiler)($show === $this->onAir || $id === '' ? '' : $id, $onFrame, $onEnd, $this->guard),
+            $this->guard->around('compiler', $this->opened(...)),
+            $this->guard->around('compiler', $this->compiled(...)),
+            $this->guard->around('compiler', $this->figured(...)),
+            function (float $seconds, \Closure $then): void {
+                $this->loop->addTimer($seconds, $this->guard->around('compiler', $then));
+            },
+            $id,
+        );
+    }
 
+    /** A compiler holds its show, at first or again. */
+    private function opened(OpenShow $show): void
+    {
+        $now = $this->clock->now();
+        if ($show === $this->onAir) {
+            if ($this->air === null || $this->air->show !== $show->id) {
+                $this->air = Performance::of($show->id);
+                ($this->open[$show->id] ?? null)?->close();
+                unset($this->open[$show->id]);
+                foreach (array_keys($this->looks) as $key) {
+                    if (str_ends_with($key, " $show->id")) {
+                        unset($this->looks[$key]);
+                    }
+                }
+                $this->air->decks->setTimelines($show->timelines, $now);
+                $this->journal->write($this->state(), $this->state(...));
+                $this->subscribers->tell(Frames::json(Frames::AIR, ['show' => $show->id]));
+            } else {
+                $this->air->decks->setTimelines($show->timelines, $now);
+            }
+            $this->subscribers->tell($show->base($now + self::LEAD));
+            $this->air->decks->takeChanged();
+            foreach ($this->air->frames($now) as $frame) {
+                $this->subscribers->tell($frame);
+            }
+            $this->letGo($show);
+            $this->untilRest();
+        } else {
+            $this->subscribers->tell($show->base($now + self::LEAD), $show->id);
+            foreach ($this->looks as $key => $look) {
+                if ($look->show === $show->id) {
+                    $look->decks->setTimelines($show->timelines, $now);
+                    $this->tellLook($key);
+                }
+            }
+        }
+        $this->watchAll();
+    }
+
+    private function figured(OpenShow $show, string $figures): void
+    {
+        $this->subscribers->tell(Frames::pack(Frames::FIGURES, $figures), $show === $this->onAir ? null : $show->id);
+    }
+
+    /** An edit is compiled: everybody draws by it from one moment on. */
+    private function compiled(OpenShow $show, string $bundle): void
+    {
+        $at = $this->clock->now() + self::LEAD;
+        $isOnAir = $show === $this->onAir;
+        $to = $isOnAir ? null : $show->id;
+        $frame = Frames::delta($at, $show->id, $bundle);
+        $show->keep($frame);
+        $this->subscribers->tell($frame, $to);
+        if ($isOnAir) {
+            $this->air?->decks->setTimelines($show->timelines, $at);
+            $this->letGo($show);
+            $this->tellSoon();
+        } else {
+            foreach ($this->looks as $key => $look) {
+                if ($look->show === $show->id) {
+                    $look->decks->setTimelines($show->timelines, $at);
+                    $this->tellLook($key, true);
+                }
+            }
+        }
+        $this->watchAll();
+    }
+
+    /** Loose values whose revision is on now are let go of, at the moment from which it is drawn. */
+    private function letGo(OpenShow $show): void
+    {
+        foreach ($this->release as $revision => $addresses) {
+            if ($revision <= $show->revision) {
+                unset($this->release[$revision]);
+                $this->air?->held->set(array_fill_keys($addresses, null), $this->clock->now() + self::LEAD);
+                $this->tellSoon();
+            }
+        }
+    }
+
+    /** Tells what changed on air, at once or, where that was just done, a little later with all that came until then. */
+    private function tellSoon(): void
+    {
+        if ($this->telling !== null) {
             return;
         }
-        $this->again = false;
-        $this->serial = ++$this->generation;
-        $this->coming = new BakerProcess($this->loop, [...$this->baker, (string) $this->serial], $this->serial, $this->compiled(...), $this->baked(...), $this->bakerEnded(...));
+        $wait = self::PACE - (hrtime(true) / 1e9 - $this->told);
+        $this->telling = $this->loop->addTimer(max(0.0, $wait), $this->guard->around('telling', function (): void {
+            $this->telling = null;
+            $this->told = hrtime(true) / 1e9;
+            $this->tellChanges();
+        }));
     }
 
-    /** A baker has compiled its revision: it bakes past the playhead, then takes over. */
-    private function compiled(BakerProcess $baker): void
+    private function tellChanges(): void
     {
-        $this->trouble = '';
-        $this->crashes = 0;
-        $sheet = CueSheet::fromArray($baker->sheet);
+        $air = $this->air;
+        if ($air === null) {
+            return;
+        }
         $now = $this->clock->now();
-        if ($this->current === null || $baker->show !== $this->show) {
-            if ($this->show !== null && $baker->show !== $this->show) {
-                $this->transport = Transport::heldAt($now, 0);
-                $this->live = [];
-                $this->cards = [];
-            }
-            $this->show = $baker->show;
+        $change = [];
+        foreach ($air->decks->takeChanged() as $id) {
+            $this->subscribers->tell($air->deckFrame($id, $now));
+            $change['decks'][$id] = $air->decks->toArray($id, $now);
         }
-        $this->crossing = true;
-        $this->windows->tell(Frames::pack(Frames::PLAN, $baker->plan));
-        $this->bakeAnew($baker, $sheet, $now + self::LEAD, function (int $from) use ($baker, $sheet): void {
-            $this->takeOver($baker, $sheet, $from);
-        });
-    }
-
-    /** @param  \Closure(int): void  $then with the engine time from which on it is baked */
-    private function bakeAnew(BakerProcess $baker, CueSheet $sheet, int $from, \Closure $then): void
-    {
-        $this->base = ++$this->generation;
-        $this->newer = [];
-        $transport = $this->transport;
-        $base = $this->base;
-        $to = $this->onGrid($transport, $sheet, $from + self::FIRST);
-        $baker->ask($this->request($transport, $from, $to, null), function () use ($baker, $sheet, $from, $then, $base): void {
-            if ($base !== $this->base && $baker === $this->coming) {
-                // The transport changed meanwhile.
-                $this->bakeAnew($baker, $sheet, $this->clock->now() + self::LEAD, $then);
-
-                return;
-            }
-            $then($from);
-        });
-        $this->bakedTo = $transport->playing && $to < $transport->restsAt($sheet) ? $to : Chunk::OPEN_END;
-    }
-
-    private function takeOver(BakerProcess $baker, CueSheet $sheet, int $from): void
-    {
-        $at = max($from, $this->clock->now() + intdiv(self::LEAD, 2));
-        $this->current?->end();
-        $this->current = $baker;
-        $this->coming = null;
-        $this->crossing = false;
-        $this->sheet = $sheet;
-        $this->switchAt = $at;
-        $this->switch = Frames::json(Frames::SWITCH, ['plan' => $baker->serial, 'revision' => $baker->revision, 'at' => $at]);
-        $this->windows->tell($this->switch);
-        foreach ($this->release as $revision => $lanes) {
-            if ($revision <= $baker->revision) {
-                unset($this->release[$revision]);
-                $this->letGo($lanes);
+        $held = $air->held->takeChanged($now);
+        if ($held !== []) {
+            $this->subscribers->tell(Frames::json(Frames::HELD, ['show' => $air->show, 'set' => (object) $held]));
+            foreach (array_keys($held) as $address) {
+                $change['held'][$address] = $air->held->toArray($address);
             }
         }
-        $this->asking = false;
-        $this->note();
-        $this->tellTransport();
-        if ($this->again) {
-            $this->startBaker();
+        if ($change !== []) {
+            $this->journal->write($change, $this->state(...));
+            $this->untilRest();
+            $this->watchAll();
         }
     }
 
-    private function baked(BakerProcess $baker, string $chunk): void
+    /** When a timeline comes to rest by itself, what is next is told: a timer waits for that, nothing looks for it. */
+    private function untilRest(): void
     {
-        $this->shelf->put($chunk);
-        $this->windows->tell(Frames::pack(Frames::CHUNK, $chunk));
-    }
-
-    private function bakerEnded(BakerProcess $baker, string $last): void
-    {
-        $this->crashes++;
-        $this->trouble = $last !== '' ? $last : 'The baker ended without a word.';
-        if ($baker === $this->coming) {
-            $this->coming = null;
-            $this->crossing = false;
-        } elseif ($baker === $this->current) {
-            $this->current = null;
-            $this->asking = false;
+        if ($this->resting !== null) {
+            $this->loop->cancelTimer($this->resting);
+            $this->resting = null;
         }
-        $this->loop->addTimer(min(5.0, 0.1 * 2 ** min(6, $this->crashes)), $this->startBaker(...));
+        $now = $this->clock->now();
+        $rest = $this->air?->decks->nextRest($now);
+        if ($rest !== null) {
+            $this->resting = $this->loop->addTimer(max(0.0, Flicks::toSeconds($rest - $now)) + 0.002, $this->guard->around('rest', function (): void {
+                $now = $this->clock->now();
+                $this->air?->decks->rested($this->restedAt, $now);
+                $this->restedAt = $now;
+                $this->resting = null;
+                $this->tellSoon();
+                $this->untilRest();
+            }));
+        }
     }
 
-    /**
-     * @param  list<string>|null  $only
-     * @return array<string, mixed>
-     */
-    private function request(Transport $transport, int $from, int $to, ?array $only): array
-    {
-        return ['transport' => $transport->toArray(), 'from' => $from, 'to' => $to, 'live' => (object) $this->live, 'base' => $this->base, 'lanes' => (object) $this->newer, 'only' => $only];
-    }
-
-    private function onGrid(Transport $transport, CueSheet $sheet, int $engine): int
-    {
-        $step = $sheet->flicksPerFrame;
-
-        return $transport->engine + (int) ceil(max(0, $engine - $transport->engine) / $step) * $step;
-    }
-
-    private function tick(): void
+    private function beat(): void
     {
         $at = hrtime(true) / 1e6;
-        $this->lateness->note(max(0.0, $at - $this->nextTick));
-        $this->nextTick = $at + 1000 / 60;
+        $this->lateness->note(max(0.0, $at - $this->nextBeat));
+        $this->nextBeat = $at + 100;
         $worked = self::worked();
         $this->busy->note($worked - $this->worked);
         $this->worked = $worked;
-        $now = $this->clock->now();
-        if ($this->moved !== [] && $this->current !== null && ! $this->crossing) {
-            $lanes = array_keys($this->moved);
-            $this->moved = [];
-            $this->generation++;
-            foreach ($lanes as $lane) {
-                $this->newer[$lane] = $this->generation;
-            }
-            $this->current->ask($this->request($this->transport, $now + intdiv(self::LEAD, 2), min($this->bakedTo, $now + 2 * self::AHEAD), $lanes), static fn () => null);
-            $this->note();
-        }
-        if ($this->current !== null && ! $this->crossing && ! $this->asking && $this->bakedTo < $now + self::AHEAD) {
-            $this->asking = true;
-            $from = max($this->bakedTo, $now);
-            $to = $this->onGrid($this->transport, $this->sheet, $now + self::AHEAD + intdiv(Flicks::PER_SECOND, 2));
-            $this->bakedTo = $to < $this->transport->restsAt($this->sheet) ? $to : Chunk::OPEN_END;
-            $this->current->ask($this->request($this->transport, $from, $to, null), function (): void {
-                $this->asking = false;
-            });
-        }
-        $runs = $this->transport->runsAt($now, $this->sheet);
-        if ($runs !== $this->ran) {
-            $this->ran = $runs;
-            $this->tellTransport();
-        }
     }
 
     /** Processor time that this process has taken, in ms: what the loop is held by, whatever else the machine does. */
@@ -322,150 +306,205 @@ final class Conductor
     private function everySecond(): void
     {
         $now = $this->clock->now();
-        $this->shelf->clear($now, $now > $this->switchAt ? $this->current?->serial : null);
-        foreach ($this->reports as $player => $report) {
-            if ($report['heard'] < $now - self::REPORT_LASTS) {
-                unset($this->reports[$player]);
-            }
+        $gone = count($this->reports);
+        $this->reports = array_filter($this->reports, static fn (array $report): bool => $report['heard'] >= $now - self::REPORT_LASTS);
+        if (count($this->reports) !== $gone || ($this->air?->decks->runs($now) ?? false)) {
+            $this->watchAll();
         }
-        if ($this->transport->runsAt($now, $this->sheet)) {
-            $this->note();
-        }
-        $this->windows->tell(Frames::json(Frames::HEALTH, $this->health()));
+        $this->subscribers->tell(Frames::json(Frames::HEALTH, $this->health()));
     }
 
     /** @return array<string, mixed> */
     private function health(): array
     {
         return [
-            'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'busy' => $this->busy->figures(), 'windows' => $this->windows->count(), 'dropped' => $this->windows->dropped,
-            'refused' => $this->door->bad, 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
-            'baker' => ['pid' => $this->current?->pid(), 'revision' => $this->current?->revision, 'coming' => $this->coming !== null, 'trouble' => $this->trouble],
-            'generation' => $this->base, 'pid' => getmypid(), 'memory' => memory_get_usage(true),
+            'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'busy' => $this->busy->figures(), 'windows' => $this->subscribers->count(), 'dropped' => $this->subscribers->dropped,
+            'refused' => $this->door->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
+            'compiler' => $this->onAir?->figures(), 'looked' => count($this->open), 'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
+            'pid' => getmypid(), 'memory' => memory_get_usage(true),
         ];
     }
 
     /** @return array<string, mixed> */
-    private function transportNow(): array
+    private function now(): array
     {
         $now = $this->clock->now();
+        $decks = $this->air?->decks->now($now) ?? [];
 
-        return [
-            'transport' => $this->transport->toArray(), 'engine' => $now, 'running' => $this->transport->runsAt($now, $this->sheet),
-            'position' => $this->transport->positionAt($now, $this->sheet), 'rest' => $this->transport->playing ? $this->sheet->restAfter($this->transport->position) : $this->transport->position,
-            'waiting' => $this->transport->waitsAt($now, $this->sheet), 'next' => $this->transport->nextCue($now, $this->sheet), 'duration' => $this->sheet->duration,
-        ];
+        return ['show' => $this->air?->show, 'revision' => $this->onAir?->revision, 'decks' => (object) $decks, 'live' => (object) ($this->air?->held->loose() ?? []), 'cards' => $this->air->cards ?? [], 'players' => array_values($this->reports)]
+            + ($this->air?->glance($now) ?? ['engine' => $now]);
     }
 
-    private function tellTransport(): void
-    {
-        $this->windows->tell(Frames::json(Frames::TRANSPORT, $this->transportNow()));
-    }
-
-    private function tellLive(): void
-    {
-        $this->windows->tell(Frames::json(Frames::LIVE, ['values' => (object) $this->live, 'cards' => $this->cards]));
-    }
-
-    /** @param  array<string, mixed>  $command */
+    /**
+     * @param  array<string, mixed>  $command
+     * @return string|null what is wrong with it
+     */
     private function command(array $command): ?string
     {
         $do = $command['do'] ?? null;
-        if ($do === 'live') {
-            return $this->setLive((array) ($command['values'] ?? []));
-        }
+        $now = $this->clock->now();
         if ($do === 'identify') {
-            $this->windows->tell(Frames::json(Frames::IDENTIFY, ['output' => (string) ($command['output'] ?? ''), 'until' => $this->clock->now() + 4 * Flicks::PER_SECOND]));
+            $output = $command['output'] ?? null;
+            if (! is_string($output) || strlen($output) > 26) {
+                return 'Identify names an output by its id.';
+            }
+            $this->subscribers->tell(Frames::json(Frames::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]));
 
             return null;
+        }
+        $key = isset($command['show']) && is_string($command['show']) && $command['show'] !== $this->air?->show ? ($command['stream'] ?? 0)." $command[show]" : null;
+        $on = $key === null ? $this->air : ($this->looks[$key] ?? null);
+        if ($on === null) {
+            return $key === null ? 'No show is on the engine.' : 'This window does not have that show open.';
+        }
+        $wrong = match ($do) {
+            'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2)) : 'Loose values are an object of numbers by address.',
+            'cards' => $on->setCards($command['surfaces'] ?? null),
+            default => $on->decks->command($command, $now + self::LEAD),
+        };
+        if ($wrong !== null) {
+            return $wrong;
         }
         if ($do === 'cards') {
-            return $this->setCards($command['surfaces'] ?? null);
-        }
-        $at = $this->clock->now() + self::LEAD;
-        if ($do === 'jump') {
-            $to = $command['cue'] ?? null;
-            $time = is_string($to) ? $this->sheet->named($to) : ($command['time'] ?? null);
-            if (! is_int($time) && ! is_float($time)) {
-                return is_string($to) ? "There is no cue \"$to\"." : 'A jump needs a time in flicks or the name of a cue.';
-            }
-            $next = $this->transport->jump($at, (int) max(0, min(Flicks::MOST, is_nan((float) $time) ? 0 : $time)), $this->sheet);
-        } else {
-            $next = match ($do) {
-                'play' => $this->transport->play($at, $this->sheet),
-                'hold' => $this->transport->hold($at, $this->sheet),
-                'go' => $this->transport->go($at, $this->sheet),
-                default => null,
-            };
-        }
-        if ($next === null) {
-            return 'There is no command of this name; there are play, hold, go, jump, live, cards and identify.';
-        }
-        if ($next === $this->transport) {
-            return null;
-        }
-        $this->transport = $next;
-        $this->note();
-        if ($this->current !== null) {
-            $this->asking = false;
-            $this->bakeAnew($this->current, $this->sheet, $at, static fn () => null);
-        }
-        $this->tellTransport();
-
-        return null;
-    }
-
-    /** Surfaces that show the test card over whatever plays, until told otherwise. */
-    private function setCards(mixed $surfaces): ?string
-    {
-        if (! is_array($surfaces) || ! array_is_list($surfaces) || count($surfaces) > self::LIVE_MOST || array_filter($surfaces, static fn (mixed $s): bool => ! is_string($s) || preg_match('/^[0-9a-z]{26}$/', $s) !== 1) !== []) {
-            return 'Test cards are shown on a list of surfaces, by their ids.';
-        }
-        $this->cards = array_values(array_unique($surfaces));
-        $this->tellLive();
-
-        return null;
-    }
-
-    /** @param  array<mixed>  $values by lane name; null lets go */
-    private function setLive(array $values): ?string
-    {
-        foreach ($values as $lane => $value) {
-            if (($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) || preg_match('#^(master|[0-9a-z]{26}/[a-z]+)$#i', (string) $lane) !== 1) {
-                return 'A live value is a number for a lane, or null to let go.';
-            }
-        }
-        if (count($this->live) + count($values) > self::LIVE_MOST) {
-            return 'There are '.self::LIVE_MOST.' loose values already.';
-        }
-        foreach ($values as $lane => $value) {
-            if ($value === null) {
-                unset($this->live[$lane]);
+            $frame = Frames::json(Frames::HELD, ['show' => $on->show, 'set' => (object) [], 'cards' => $on->cards]);
+            if ($key === null) {
+                $this->subscribers->tell($frame);
+                $this->journal->write(['cards' => $on->cards], $this->state(...));
             } else {
-                $this->live[(string) $lane] = self::within((string) $lane, (float) $value);
+                $this->subscribers->give((int) $key, $frame);
             }
-            $this->moved[(string) $lane] = true;
         }
-        $this->tellLive();
+        $key === null ? $this->tellSoon() : $this->tellLook($key, true);
 
         return null;
     }
 
-    /** A value set by hand, brought into the range of what it sets. */
-    private static function within(string $lane, float $value): float
+    /** Tells one window of its look at a show: all of it, or what changed. */
+    private function tellLook(string $key, bool $changes = false): void
     {
-        if ($lane === 'master') {
-            return max(0.0, min(1.0, $value));
+        $look = $this->looks[$key] ?? null;
+        if ($look === null) {
+            return;
         }
-        $property = Property::ofLayer()[explode('/', $lane)[1] ?? ''] ?? null;
-
-        return $property === null ? $value : $property->clamp($value);
+        $now = $this->clock->now();
+        $changed = $look->decks->takeChanged();
+        $held = $look->held->takeChanged($now);
+        $frames = $changes ? array_map(static fn (string $id): string => $look->deckFrame($id, $now), $changed) : $look->frames($now);
+        if ($changes && $held !== []) {
+            $frames[] = Frames::json(Frames::HELD, ['show' => $look->show, 'set' => (object) $held]);
+        }
+        foreach ($frames as $frame) {
+            $this->subscribers->give((int) $key, $frame);
+        }
+        $this->watchAll((int) $key);
     }
 
-    /** @param  list<string>  $lanes */
-    private function letGo(array $lanes): void
+    /**
+     * A window has these shows open, besides the one on air.
+     *
+     * @param  list<string>  $shows
+     */
+    private function look(int $stream, array $shows): void
     {
-        $this->setLive(array_fill_keys($lanes, null));
+        $before = $this->subscribers->showsOf($stream);
+        $this->subscribers->setShows($stream, $shows);
+        foreach (array_diff($before, $shows) as $show) {
+            unset($this->looks["$stream $show"], $this->watches[$stream][$show]);
+        }
+        $now = $this->clock->now();
+        foreach ($shows as $id) {
+            if ($id === $this->air?->show || isset($this->looks["$stream $id"])) {
+                continue;
+            }
+            $this->open[$id] ??= $this->openShow($id);
+            $look = $this->looks["$stream $id"] = Performance::of($id);
+            if ($this->open[$id]->ready) {
+                $look->decks->setTimelines($this->open[$id]->timelines, $now);
+                foreach ($this->open[$id]->frames() as $frame) {
+                    $this->subscribers->give($stream, $frame);
+                }
+                $this->tellLook("$stream $id");
+            }
+        }
+        $this->closeUnused();
+    }
+
+    private function left(int $stream): void
+    {
+        unset($this->watches[$stream]);
+        foreach (array_keys($this->looks) as $key) {
+            if ((int) $key === $stream) {
+                unset($this->looks[$key]);
+            }
+        }
+        $this->closeUnused();
+    }
+
+    /** Closes shows that nobody has had open for a while. */
+    private function closeUnused(): void
+    {
+        if (array_diff(array_keys($this->open), $this->subscribers->shows()) === []) {
+            return;
+        }
+        $this->loop->addTimer(self::LINGER, $this->guard->around('closing', function (): void {
+            foreach (array_diff(array_keys($this->open), $this->subscribers->shows()) as $id) {
+                $this->open[$id]->close();
+                unset($this->open[$id]);
+            }
+        }));
+    }
+
+    /** Asks anew why the surfaces that windows watch are dark, and tells those of which the answer is another. */
+    private function watchAll(?int $only = null): void
+    {
+        foreach ($this->watches as $stream => $watches) {
+            if ($only === null || $only === $stream) {
+                foreach (array_keys($watches) as $show) {
+                    $this->watch($stream, $show);
+                }
+            }
+        }
+    }
+
+    private function watch(int $stream, string $show): void
+    {
+        $watch = &$this->watches[$stream][$show];
+        if ($watch['asking']) {
+            $watch['again'] = true;
+
+            return;
+        }
+        $isOnAir = $show === $this->air?->show;
+        $open = $isOnAir ? $this->onAir : ($this->open[$show] ?? null);
+        $playing = $isOnAir ? $this->air : ($this->looks["$stream $show"] ?? null);
+        if ($open === null || $playing === null) {
+            return;
+        }
+        [$watch['asking'], $watch['again']] = [true, false];
+        $surface = $watch['surface'];
+        $open->ask($this->traceRequest($playing, $surface, $isOnAir), function (?array $answer) use ($stream, $show, $surface): void {
+            if (! isset($this->watches[$stream][$show])) {
+                return;
+            }
+            $watch = &$this->watches[$stream][$show];
+            $watch['asking'] = false;
+            if ($answer !== null && $watch['surface'] === $surface) {
+                $frame = Frames::json(Frames::TRACE, ['show' => $show, 'surface' => $surface, 'links' => $answer['links'] ?? []]);
+                if ($frame !== $watch['last']) {
+                    $watch['last'] = $frame;
+                    $this->subscribers->give($stream, $frame);
+                }
+            }
+            if ($watch['again']) {
+                $this->watch($stream, $show);
+            }
+        });
+    }
+
+    /** @return array<string, mixed> */
+    private function traceRequest(Performance $playing, string $surface, bool $isOnAir): array
+    {
+        return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ['players' => $isOnAir ? array_values($this->reports) : []]];
     }
 
     /**
@@ -477,12 +516,13 @@ final class Conductor
     private function heard(string $address, array $arguments): ?string
     {
         $first = $arguments[0] ?? null;
+        $on = is_string($arguments[1] ?? null) ? ['timeline' => $arguments[1]] : [];
 
         return match ($address) {
-            '/kite/play', '/kite/hold', '/kite/go' => $this->command(['do' => substr($address, 6)]),
+            '/kite/play', '/kite/hold', '/kite/go', '/kite/off' => $this->command(['do' => substr($address, 6)] + (is_string($first) ? ['timeline' => $first] : [])),
             '/kite/jump' => match (true) {
-                is_string($first) => $this->command(['do' => 'jump', 'cue' => $first]),
-                (is_int($first) || is_float($first)) && is_finite((float) $first) && $first >= 0 && $first < 1e9 => $this->command(['do' => 'jump', 'time' => Flicks::fromSeconds((float) min($first, 3e8))]),
+                is_string($first) => $this->command(['do' => 'jump', 'cue' => $first] + $on),
+                (is_int($first) || is_float($first)) && is_finite((float) $first) && $first >= 0 && $first < 1e9 => $this->command(['do' => 'jump', 'time' => Flicks::fromSeconds((float) min($first, 3e8))] + $on),
                 default => '/kite/jump needs seconds or the name of a cue.',
             },
             default => "Nothing listens to $address.",
@@ -493,43 +533,48 @@ final class Conductor
      * Something from the web app or the worker.
      *
      * @param  array<string, mixed>  $message
-     * @return array<string, mixed>|null an answer, if one is wanted
+     * @param  \Closure(array<string, mixed>): void  $answer
      */
-    private function told(array $message): ?array
+    private function asked(array $message, \Closure $answer): void
     {
         if (isset($message['ask'])) {
-            return $this->transportNow() + ['live' => (object) $this->live, 'players' => array_values($this->reports), 'show' => $this->show, 'revision' => $this->current?->revision];
+            $show = $message['show'] ?? null;
+            $open = $show === null || $show === $this->air?->show ? $this->onAir : ($this->open[$show] ?? null);
+            match ($message['ask']) {
+                'figures' => $open === null ? $answer([]) : $open->ask(['figures' => true], static fn (?array $figures) => $answer($figures ?? [])),
+                'trace' => $open === null || $this->air === null || $show !== $this->air->show ? $answer([])
+                    : $open->ask($this->traceRequest($this->air, (string) ($message['surface'] ?? ''), true), static fn (?array $trace) => $answer($trace ?? [])),
+                default => $answer($this->now()),
+            };
+
+            return;
         }
         switch ($message['tell'] ?? null) {
             case 'revision':
-                $this->windows->tell(Frames::json(Frames::REVISION, array_diff_key($message, ['tell' => 0, 'release' => 0])));
-                if ($message['show'] === $this->show || $this->show === null) {
-                    $this->startBaker();
+                $this->subscribers->tell(Frames::json(Frames::REVISION, array_diff_key($message, ['tell' => 0])));
+                // Also those that are only just starting: they may have read the rows before it.
+                foreach ([$this->onAir, ...array_values($this->open)] as $open) {
+                    $open?->tell(['edit' => ['show' => $message['show'] ?? '', 'revision' => $message['revision'] ?? 0, 'changes' => $message['changes'] ?? []]]);
                 }
                 break;
             case 'release':
-                $revision = (int) $message['revision'];
-                if (($this->current->revision ?? 0) >= $revision) {
-                    $this->letGo($message['lanes']);
-                } else {
-                    $this->release[$revision] = [...($this->release[$revision] ?? []), ...$message['lanes']];
-                }
+                $revision = (int) ($message['revision'] ?? 0);
+                $this->release[$revision] = [...($this->release[$revision] ?? []), ...array_filter((array) ($message['addresses'] ?? []), is_string(...))];
+                $this->onAir === null || $this->letGo($this->onAir);
                 break;
             case 'engaged':
-                $this->coming?->end();
-                $this->coming = null;
-                $this->crossing = false;
-                $this->startBaker();
+                $this->onAir?->close();
+                $this->onAir = $this->openShow('');
                 break;
             case 'file':
-                $this->windows->tell(Frames::json(Frames::FILE, $message['file']));
-                if (($message['file']['state'] ?? '') === 'ready') {
-                    $this->startBaker();
+                $this->subscribers->tell(Frames::json(Frames::FILE, (array) ($message['file'] ?? [])));
+                if (in_array($message['file']['state'] ?? '', ['ready', 'failed', 'cancelled', 'waiting'], true)) {
+                    foreach ([$this->onAir, ...array_values($this->open)] as $open) {
+                        $open?->tell(['file' => (string) ($message['file']['hash'] ?? '')]);
+                    }
                 }
                 break;
         }
-
-        return null;
     }
 
     /** @return array{int, array<string, mixed>}|null */
@@ -539,53 +584,94 @@ final class Conductor
         if ($path === 'GET /live/clock') {
             return [200, ['t' => $this->clock->now()]];
         }
-        $person = $this->tickets->person((string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')), time());
-        if ($person === null) {
+        if ($this->tickets->person((string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')), time()) === null) {
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
+        if ($path === 'GET /live/stream') {
+            $this->greet($this->subscribers->add($connection));
+
+            return null;
+        }
+        if ($path === 'GET /live/state') {
+            return [200, $this->now() + $this->health()];
+        }
+        $said = json_decode($body, true, 32);
+        if (! is_array($said)) {
+            return [422, ['detail' => 'The body is no JSON object.']];
+        }
+        $stream = is_int($said['stream'] ?? null) ? $said['stream'] : 0;
         switch ($path) {
-            case 'GET /live/stream':
-                $this->windows->add($connection, $this->greeting());
-
-                return null;
-            case 'GET /live/state':
-                return [200, $this->transportNow() + $this->health() + ['live' => (object) $this->live, 'cards' => $this->cards]];
             case 'POST /live/command':
-                $command = json_decode($body, true);
-                $wrong = is_array($command) ? $this->command($command) : 'The body is no JSON object.';
+                $wrong = $this->command($said);
 
-                return $wrong === null ? [200, $this->transportNow()] : [422, ['detail' => $wrong]];
-            case 'POST /live/report':
-                $report = json_decode($body, true);
-                if (! is_array($report) || ! is_string($report['player'] ?? null) || strlen($report['player']) > 64 || count($this->reports) > 500) {
-                    return [422, ['detail' => 'A report names its player.']];
+                return $wrong === null ? [200, ['engine' => $this->clock->now()]] : [422, ['detail' => $wrong]];
+            case 'POST /live/look':
+                $shows = array_values(array_filter((array) ($said['shows'] ?? []), static fn (mixed $id): bool => is_string($id) && preg_match('/^[0-9a-z]{26}$/D', $id) === 1));
+                if (! $this->subscribers->has($stream) || count($shows) > Subscribers::MOST_SHOWS) {
+                    return [422, ['detail' => 'An open stream looks at up to '.Subscribers::MOST_SHOWS.' shows, by their ids.']];
                 }
-                $this->reports[$report['player']] = ['heard' => $this->clock->now()] + $report;
+                $this->look($stream, $shows);
+
+                return [200, ['shows' => $shows]];
+            case 'POST /live/watch':
+                [$show, $surface] = [$said['show'] ?? null, $said['surface'] ?? null];
+                if (! $this->subscribers->has($stream) || ! is_string($show) || ! is_string($surface) || strlen($show) > 26 || strlen($surface) > 26) {
+                    return [422, ['detail' => 'An open stream watches a surface of a show, by their ids.']];
+                }
+                if ($surface === '') {
+                    unset($this->watches[$stream][$show]);
+                } else {
+                    $this->watches[$stream][$show] = ['show' => $show, 'surface' => $surface, 'last' => '', 'asking' => false, 'again' => false];
+                    $this->watch($stream, $show);
+                }
 
                 return [200, ['ok' => true]];
+            case 'POST /live/report':
+                return $this->report($said) ? [200, ['ok' => true]] : [422, ['detail' => 'A report names its player.']];
             default:
                 return [404, ['detail' => 'There is nothing at this address.']];
         }
     }
 
-    /** @return list<string> what a window that has just come has to know */
-    private function greeting(): array
+    /** @param  array<mixed>  $said  what a player tells of itself */
+    private function report(array $said): bool
     {
-        $this->shelf->clear($this->clock->now());
-        $first = [Frames::json(Frames::HELLO, ['engine' => $this->clock->now(), 'clock' => EngineClock::boot().'/'.$this->clock->origin, 'show' => $this->show, 'revision' => $this->current?->revision])];
-        foreach ([$this->current, $this->coming] as $baker) {
-            if ($baker !== null && $baker->ready) {
-                $first[] = Frames::pack(Frames::PLAN, $baker->plan);
-            }
+        $player = $said['player'] ?? null;
+        if (! is_string($player) || $player === '' || strlen($player) > 64 || (! isset($this->reports[$player]) && count($this->reports) >= self::MOST_REPORTS)) {
+            return false;
         }
-        foreach ($this->shelf->chunks() as $chunk) {
-            $first[] = Frames::pack(Frames::CHUNK, $chunk);
+        $number = static fn (mixed $n): int|float => (is_int($n) || is_float($n)) && is_finite((float) $n) ? $n : 0;
+        $text = static fn (mixed $t): string => is_string($t) ? mb_strimwidth(mb_scrub($t), 0, 300, '…') : '';
+        $layers = [];
+        foreach (array_slice(array_values((array) ($said['layers'] ?? [])), 0, 500) as $layer) {
+            is_array($layer) && $layers[] = ['layer' => $text($layer['layer'] ?? ''), 'frame' => $number($layer['frame'] ?? 0), 'shown' => $number($layer['shown'] ?? 0)];
         }
-        if ($this->switch !== '') {
-            $first[] = $this->switch;
+        $report = [
+            'heard' => $this->clock->now(), 'player' => $player, 'output' => $text($said['output'] ?? ''), 'error' => $text($said['error'] ?? ''),
+            'lacks' => array_map($text, array_slice(array_values((array) ($said['lacks'] ?? [])), 0, 50)), 'layers' => $layers,
+        ];
+        foreach (['engine', 'revision', 'drawn', 'late', 'offset'] as $field) {
+            $report[$field] = $number($said[$field] ?? 0);
         }
-        array_push($first, Frames::json(Frames::TRANSPORT, $this->transportNow()), Frames::json(Frames::LIVE, ['values' => (object) $this->live, 'cards' => $this->cards]), Frames::json(Frames::HEALTH, $this->health()));
+        $before = $this->reports[$player] ?? null;
+        $this->reports[$player] = $report;
+        if ($before === null || $before['lacks'] !== $report['lacks']) {
+            $this->watchAll();
+        }
 
-        return $first;
+        return true;
+    }
+
+    /** Tells a window that has just come what it has to know. */
+    private function greet(int $stream): void
+    {
+        $now = $this->clock->now();
+        $frames = [
+            Frames::json(Frames::HELLO, ['engine' => $now, 'clock' => $this->clock->name(), 'stream' => $stream, 'show' => $this->air?->show, 'revision' => $this->onAir?->revision]),
+            ...($this->onAir?->frames() ?? []), ...($this->air?->frames($now) ?? []), Frames::json(Frames::HEALTH, $this->health()),
+        ];
+        foreach ($frames as $frame) {
+            $this->subscribers->give($stream, $frame);
+        }
     }
 }

@@ -42,8 +42,8 @@ final readonly class Control
         if ($stream === false) {
             return null;
         }
-        stream_set_timeout($stream, 1);
-        fwrite($stream, json_encode($message, JSON_THROW_ON_ERROR)."\n");
+        stream_set_timeout($stream, 2);
+        fwrite($stream, Frames::encode($message)."\n");
         $line = fgets($stream);
         fclose($stream);
         $answer = is_string($line) ? json_decode($line, true) : null;

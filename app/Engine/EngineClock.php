@@ -6,8 +6,8 @@ namespace App\Engine;
 
 use Core\Units\Flicks;
 
-/** Engine time: flicks since an origin on the machine's monotonic clock. A restarted conductor takes up the origin of the one before. */
-final readonly class EngineClock
+/** Flicks since an origin on the machine's monotonic clock. A restarted conductor takes up the origin of the one before. */
+final readonly class EngineClock implements Clock
 {
     public function __construct(public int $origin)
     {
@@ -21,6 +21,11 @@ final readonly class EngineClock
     public function now(): int
     {
         return Flicks::fromNanoseconds(hrtime(true) - $this->origin);
+    }
+
+    public function name(): string
+    {
+        return self::boot().'/'.$this->origin;
     }
 
     /** Which start of the machine this is: its monotonic clock only means something within one. */

@@ -8,6 +8,7 @@ use App\Support\DoorRules;
 use GuzzleHttp\Psr7\Message;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
+use React\EventLoop\TimerInterface;
 use React\Socket\ConnectionInterface;
 use React\Socket\SocketServer;
 
@@ -18,37 +19,60 @@ final class HttpDoor
 
     private const MOST_BODY = 262_144;
 
+    /** Seconds that a request may take to arrive. */
     private const PATIENCE = 10.0;
+
+    /** Seconds that a connection may stand open without a request. */
+    private const IDLE = 60.0;
+
+    /** Connections at once: waiting on more than about a thousand ends a process. */
+    public const MOST_CONNECTIONS = 700;
+
+    private int $connections = 0;
 
     public int $bad = 0;
 
     private readonly SocketServer $server;
 
     /** @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null */
-    public function __construct(private readonly LoopInterface $loop, string $address, private readonly DoorRules $rules, private readonly \Closure $handle)
+    public function __construct(private readonly LoopInterface $loop, string $address, private readonly DoorRules $rules, private readonly Guard $guard, private readonly \Closure $handle)
     {
         $this->server = new SocketServer($address, ['tcp' => ['so_reuseport' => false, 'backlog' => 128]], $loop);
-        $this->server->on('connection', $this->serve(...));
+        $this->server->on('connection', $guard->around('door', $this->serve(...)));
+        $this->server->on('error', $guard->around('door', static fn () => null));
     }
 
     private function serve(ConnectionInterface $connection): void
     {
+        if ($this->connections >= self::MOST_CONNECTIONS) {
+            $this->refuse($connection, 503, 'Too many connections are open; try again in a moment.');
+
+            return;
+        }
+        $this->connections++;
         $buffer = '';
         $taken = false;
         $waiting = null;
+        $lull = fn (): TimerInterface => $this->loop->addTimer(self::IDLE, $connection->close(...));
+        $idle = $lull();
         $patience = function () use ($connection, &$waiting): void {
             $waiting ??= $this->loop->addTimer(self::PATIENCE, function () use ($connection): void {
                 $this->bad++;
                 $connection->close();
             });
         };
-        $connection->on('close', function () use (&$waiting): void {
+        $connection->on('close', function () use (&$waiting, &$idle): void {
+            $this->connections--;
             $waiting !== null && $this->loop->cancelTimer($waiting);
+            $this->loop->cancelTimer($idle);
         });
-        $connection->on('data', function (string $bytes) use ($connection, &$buffer, &$taken, &$waiting, $patience): void {
+        $connection->on('error', static fn () => null);
+        $connection->on('data', $this->guard->around('door', function (string $bytes) use ($connection, &$buffer, &$taken, &$waiting, &$idle, $lull, $patience): void {
             if ($taken) {
                 return;
             }
+            $this->loop->cancelTimer($idle);
+            $idle = $lull();
             $buffer .= $bytes;
             while ($buffer !== '' && ! $taken) {
                 $end = strpos($buffer, "\r\n\r\n");
@@ -63,7 +87,7 @@ final class HttpDoor
                 }
                 try {
                     $request = Message::parseRequest(substr($buffer, 0, $end + 4));
-                } catch (\InvalidArgumentException) {
+                } catch (\Throwable) {
                     $this->refuse($connection, 400, 'This is no HTTP request.');
 
                     return;
@@ -91,8 +115,11 @@ final class HttpDoor
                 $body = substr($buffer, $end + 4, (int) $length);
                 $buffer = substr($buffer, $end + 4 + (int) $length);
                 $taken = ! $this->answer($request, $body, $connection);
+                if ($taken) {
+                    $this->loop->cancelTimer($idle);
+                }
             }
-        });
+        }));
     }
 
     private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): bool
@@ -107,7 +134,7 @@ final class HttpDoor
         try {
             $answer = ($this->handle)($request, $body, $connection);
         } catch (\Throwable $e) {
-            fwrite(STDERR, "conductor: {$e->getMessage()} in {$e->getFile()}:{$e->getLine()}\n");
+            $this->guard->caught('door', $e);
             $this->refuse($connection, 500, 'The engine could not answer this.', false);
 
             return true;
@@ -132,8 +159,7 @@ final class HttpDoor
     /** @param  array<string, mixed>  $data */
     private function send(ConnectionInterface $connection, int $status, string $type, array $data): void
     {
-        // Whatever is in it, an answer goes out: what JSON can't say becomes null or 0.
-        $json = (string) json_encode($data, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
+        $json = Frames::encode($data);
         $connection->write("HTTP/1.1 $status ".($status < 400 ? 'OK' : 'Refused')."\r\nContent-Type: $type\r\nContent-Length: ".strlen($json)."\r\nCache-Control: no-store\r\n\r\n$json");
     }
 

@@ -4,8 +4,12 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-/** What a conductor has to know to go on where another ended, one line of JSON a change; the last whole line counts. */
-final class Journal
+/**
+ * What a conductor has to know to go on where another ended: one line of JSON a change, and from time to time the whole
+ * state, after which the file begins anew. Lines may be of any size. A line that can't be read is skipped, and a disk that takes
+ * no more is counted: the next line that it takes is the whole state.
+ */
+final class Journal implements ChangeLog
 {
     private const LONGEST = 1_000_000;
 
@@ -14,45 +18,98 @@ final class Journal
 
     private int $length = 0;
 
+    private bool $whole = true;
+
+    public int $lost = 0;
+
+    public int $skipped = 0;
+
     public function __construct(private readonly string $path)
     {
     }
 
-    /** @return array<string, mixed>|null */
-    public function last(): ?array
+    /** The state that the file tells, group by group, entry by entry; null when there is none. */
+    public function state(): ?array
     {
-        $text = is_file($this->path) ? (string) file_get_contents($this->path, false, null, max(0, filesize($this->path) - 65_536)) : '';
-        foreach (array_reverse(explode("\n", $text)) as $line) {
+        $file = is_file($this->path) ? @fopen($this->path, 'rb') : false;
+        if ($file === false) {
+            return null;
+        }
+        $state = null;
+        while (($line = fgets($file)) !== false) {
             $record = json_decode($line, true);
-            if (is_array($record)) {
-                return $record;
+            if (is_array($record['state'] ?? null)) {
+                $state = $record['state'];
+            } elseif (is_array($record['change'] ?? null) && $state !== null) {
+                $state = self::merged($state, $record['change']);
+            } elseif (trim($line) !== '') {
+                $this->skipped++;
+            }
+        }
+        fclose($file);
+
+        return $state;
+    }
+
+    /**
+     * A state after a change: groups are maps whose entries are replaced one by one, null removes an entry; anything else
+     * replaces what was.
+     *
+     * @param  array<string, mixed>  $state
+     * @param  array<string, mixed>  $change
+     * @return array<string, mixed>
+     */
+    public static function merged(array $state, array $change): array
+    {
+        foreach ($change as $group => $entries) {
+            if (is_array($entries) && ! array_is_list($entries) && is_array($state[$group] ?? null)) {
+                $state[$group] = array_filter(array_merge($state[$group], $entries), static fn (mixed $entry): bool => $entry !== null);
+            } else {
+                $state[$group] = $entries;
             }
         }
 
-        return null;
+        return $state;
     }
 
-    /** @param  array<string, mixed>  $record */
-    public function write(array $record): void
+    public function write(array $change, \Closure $state): void
     {
-        $line = json_encode($record, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION)."\n";
-        if ($this->handle === null || $this->length > self::LONGEST) {
-            $this->begin($line);
+        if ($this->whole || $this->length > self::LONGEST) {
+            $this->begin($state());
 
             return;
         }
-        $this->length += (int) fwrite($this->handle, $line);
+        $line = Frames::encode(['change' => $change])."\n";
+        $wrote = $this->handle === null ? false : @fwrite($this->handle, $line);
+        $this->length += (int) $wrote;
+        if ($wrote !== strlen($line)) {
+            $this->lost++;
+            $this->whole = true;
+        }
     }
 
-    /** Starts a fresh file with this line, in one move, so that there is always a whole one. */
-    private function begin(string $line): void
+    /**
+     * Starts a fresh file with the whole state, in one move, so that there is always a whole one.
+     *
+     * @param  array<string, mixed>  $state
+     */
+    private function begin(array $state): void
     {
-        file_put_contents($this->path.'.new', $line);
-        rename($this->path.'.new', $this->path);
+        $line = Frames::encode(['state' => $state])."\n";
+        $fresh = $this->path.'.new';
+        if (@file_put_contents($fresh, $line) !== strlen($line) || ! @rename($fresh, $this->path)) {
+            @unlink($fresh);
+            $this->lost++;
+            $this->whole = true;
+
+            return;
+        }
         if ($this->handle !== null) {
             fclose($this->handle);
         }
-        $this->handle = fopen($this->path, 'ab') ?: throw new \RuntimeException("The journal $this->path can't be written.");
+        $handle = @fopen($this->path, 'ab');
+        $this->handle = $handle === false ? null : $handle;
+        $this->whole = $handle === false;
         $this->length = strlen($line);
     }
 }

@@ -6,7 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 
-/** The keyframes of one value of a layer. */
+/** The keyframes of one value, by its address. */
 final class Curve extends Model
 {
     use IsShowRow;

@@ -16,6 +16,6 @@ final class Layer extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['aims' => 'array'];
+        return ['values' => 'array'];
     }
 }

@@ -12,4 +12,10 @@ final class Timeline extends Model
     use IsShowRow;
 
     protected $table = 'timelines';
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['values' => 'array'];
+    }
 }

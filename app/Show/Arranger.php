@@ -10,6 +10,7 @@ use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\Filling;
 use Core\Show\Show as CoreShow;
+use Core\Show\Venue;
 use Core\Units\Refused;
 use Core\Venue\Arrange;
 use Core\Venue\Lens;
@@ -38,7 +39,7 @@ final class Arranger
     /** @param  array<string, list<array<string, mixed>>>  $rows */
     private function __construct(private readonly CoreShow $show, array $rows)
     {
-        foreach (CoreShow::PLACED as $kind) {
+        foreach (Venue::PLACED as $kind) {
             foreach ($rows[$kind] as $row) {
                 $this->standing[$row['id']] = ['kind' => $kind, 'row' => $row];
                 $this->names[$row['name']] = true;
@@ -67,7 +68,7 @@ final class Arranger
         $called = count($ids) === 1 ? (string) $this->standing[$ids[0]]['row']['name'] : count($ids).' things';
         // What rides on a rig that is moved comes along by itself.
         $tops = array_values(array_filter($ids, fn (string $id): bool => ! $this->ridesOnOneOf($id, $ids)));
-        $worlds = array_combine($tops, array_map($this->show->world(...), $tops));
+        $worlds = array_combine($tops, array_map($this->show->venue->world(...), $tops));
         $axis = fn (): string => is_string($order['axis'] ?? null) ? $order['axis'] : throw Problem::refused('axis', 'Say which axis: x, y or z.');
         switch ($do) {
             case 'move':
@@ -132,7 +133,7 @@ final class Arranger
             case 'aim':
                 $point = isset($order['surface']) ? $this->middleOf((string) $order['surface']) : self::vector($order, 'point');
                 foreach ($ids as $id) {
-                    $world = $this->show->world($id);
+                    $world = $this->show->venue->world($id);
                     $this->put([$id => Pose::of($world->origin())->lookingAt($point)->matrix()]);
                     isset($order['surface']) && $this->standing[$id]['kind'] === 'projector' && $this->change($id, ['aims' => [(string) $order['surface']]]);
                 }
@@ -175,7 +176,7 @@ final class Arranger
     /** @param  list<string>  $ids */
     private function ridesOnOneOf(string $id, array $ids): bool
     {
-        for ($at = $this->show->stances->parent($id); $at !== null; $at = $this->show->stances->parent($at)) {
+        for ($at = $this->show->venue->stances->parent($id); $at !== null; $at = $this->show->venue->stances->parent($at)) {
             if (in_array($at, $ids, true)) {
                 return true;
             }
@@ -188,7 +189,7 @@ final class Arranger
     private function put(array $worlds): void
     {
         foreach ($worlds as $id => $world) {
-            $this->change($id, self::poseFields($this->show->stances->local($world, $this->show->stances->parent($id))));
+            $this->change($id, self::poseFields($this->show->venue->stances->local($world, $this->show->venue->stances->parent($id))));
         }
     }
 
@@ -217,7 +218,7 @@ final class Arranger
     /** A copy, and of a rig all that rides on it. */
     private function copy(string $id, Mat4 $world, ?string $mirror = null): void
     {
-        $this->copyTo($id, self::poseFields($this->show->stances->local($world, $this->show->stances->parent($id))), $this->show->stances->parent($id), $mirror);
+        $this->copyTo($id, self::poseFields($this->show->venue->stances->local($world, $this->show->venue->stances->parent($id))), $this->show->venue->stances->parent($id), $mirror);
     }
 
     /** @param  array<string, mixed>  $pose */
@@ -235,8 +236,8 @@ final class Arranger
             return;
         }
         foreach ($this->standing as $child => ['row' => $childRow]) {
-            if ($this->show->stances->parent($child) === $id) {
-                $local = $this->show->stances->pose($child)->matrix();
+            if ($this->show->venue->stances->parent($child) === $id) {
+                $local = $this->show->venue->stances->pose($child)->matrix();
                 $this->copyTo($child, self::poseFields(Pose::fromMatrix($mirror === null ? $local : Arrange::mirror($local, $mirror, 0))), $new, $mirror);
             }
         }
@@ -248,8 +249,8 @@ final class Arranger
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
         $axis === 'x' && $this->change($id, self::mirrored($kind, $row));
         foreach (array_keys($this->standing) as $child) {
-            if ($this->show->stances->parent($child) === $id) {
-                $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->stances->pose($child)->matrix(), $axis, 0))));
+            if ($this->show->venue->stances->parent($child) === $id) {
+                $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->venue->stances->pose($child)->matrix(), $axis, 0))));
                 $this->turnRound($child, $axis);
             }
         }
@@ -291,14 +292,14 @@ final class Arranger
     /** @param  list<string>  $ids */
     private function ride(array $ids, mixed $rig, string $called): string
     {
-        if ($rig !== null && (! is_string($rig) || ! isset($this->show->rigs[$rig]))) {
+        if ($rig !== null && (! is_string($rig) || ! isset($this->show->venue->rigs[$rig]))) {
             throw Problem::refused('rig', 'The rig is not in the venue.');
         }
         foreach ($ids as $id) {
-            $this->change($id, ['rig' => $rig] + self::poseFields($this->show->stances->moved($id, $rig)));
+            $this->change($id, ['rig' => $rig] + self::poseFields($this->show->venue->stances->moved($id, $rig)));
         }
 
-        return $rig === null ? "Take $called off its rig" : "Put $called on {$this->show->rigs[$rig]}";
+        return $rig === null ? "Take $called off its rig" : "Put $called on {$this->show->venue->rigs[$rig]}";
     }
 
     /** A rig goes; what rode on it stays where it is, on the rig's own rig if it has one. */
@@ -307,10 +308,10 @@ final class Arranger
         if ($this->standing[$id]['kind'] !== 'rig') {
             throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no rig.");
         }
-        $parent = $this->show->stances->parent($id);
+        $parent = $this->show->venue->stances->parent($id);
         foreach (array_keys($this->standing) as $child) {
-            if ($this->show->stances->parent($child) === $id) {
-                $this->change($child, ['rig' => $parent] + self::poseFields($this->show->stances->moved($child, $parent)));
+            if ($this->show->venue->stances->parent($child) === $id) {
+                $this->change($child, ['rig' => $parent] + self::poseFields($this->show->venue->stances->moved($child, $parent)));
             }
         }
         $this->changes[] = ['kind' => 'rig', 'id' => $id, 'op' => 'delete', 'fields' => []];
@@ -325,7 +326,7 @@ final class Arranger
         $surface = (string) ($order['surface'] ?? '');
         $how = $order['how'] ?? 'square';
         $face = null;
-        foreach ($this->show->bodies() as $body) {
+        foreach ($this->show->venue->bodies() as $body) {
             $body->id === $surface && $face = $body;
         }
         if ($face === null || $face->material === null) {
@@ -335,8 +336,8 @@ final class Arranger
             throw Refused::notOneOf('how', is_string($how) ? $how : '', ['square', 'aimed', 'lens']);
         }
         foreach ($ids as $id) {
-            $projector = $this->show->projectors[$id] ?? throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no projector.");
-            $place = $this->show->world($id)->origin();
+            $projector = $this->show->venue->projectors[$id] ?? throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no projector.");
+            $place = $this->show->venue->world($id)->origin();
             $filled = $how === 'lens' ? Filling::withLens($place, $projector->lens, $face) : Filling::from($place, $projector->lens, $face, $how === 'square');
             $this->put([$id => $filled->pose->matrix()]);
             $this->change($id, ['aims' => [$surface], 'lens' => ['throw' => round($filled->throw, 6), 'shiftX' => round($filled->shiftX, 6), 'shiftY' => round($filled->shiftY, 6), 'focus' => round($filled->distance, 3)] + $this->standing[$id]['row']['lens']]);
@@ -351,12 +352,12 @@ final class Arranger
     /** Keeps the present projectors as a placement, as they stand in the venue, whatever they ride on. */
     private function keep(string $name): string
     {
-        if ($this->show->projectors === []) {
+        if ($this->show->venue->projectors === []) {
             throw Problem::refused('name', 'There is no projector to keep.');
         }
         $projectors = [];
-        foreach ($this->show->projectors as $id => $projector) {
-            $projectors[] = ['id' => $id, 'name' => $projector->name, 'lens' => self::lensFields($projector->lens), 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims] + self::poseFields(Pose::fromMatrix($this->show->world($id)));
+        foreach ($this->show->venue->projectors as $id => $projector) {
+            $projectors[] = ['id' => $id, 'name' => $projector->name, 'lens' => self::lensFields($projector->lens), 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims] + self::poseFields(Pose::fromMatrix($this->show->venue->world($id)));
         }
         $this->changes[] = ['kind' => 'variant', 'id' => strtolower((string) Str::ulid()), 'op' => 'create', 'fields' => ['name' => ['before' => null, 'after' => $name], 'projectors' => ['before' => null, 'after' => $projectors]]];
 
@@ -366,20 +367,20 @@ final class Arranger
     /** Puts the projectors of a placement in place of those that are there. */
     private function apply(string $id): string
     {
-        $variant = $this->show->variants[$id] ?? throw Problem::refused('variant', 'This placement is gone.');
-        foreach ($this->show->projectors as $present => $_) {
-            isset($variant['projectors'][$present]) || $this->changes[] = ['kind' => 'projector', 'id' => $present, 'op' => 'delete', 'fields' => []];
+        $variant = $this->show->venue->variants[$id] ?? throw Problem::refused('variant', 'This placement is gone.');
+        foreach ($this->show->venue->projectors as $present => $_) {
+            isset($variant->projectors[$present]) || $this->changes[] = ['kind' => 'projector', 'id' => $present, 'op' => 'delete', 'fields' => []];
         }
-        foreach ($variant['projectors'] as $one => [$projector, $pose]) {
+        foreach ($variant->projectors as $one => [$projector, $pose]) {
             $fields = ['name' => $projector->name, 'rig' => null, 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims, 'lens' => self::lensFields($projector->lens)] + self::poseFields($pose);
-            if (isset($this->show->projectors[$one])) {
+            if (isset($this->show->venue->projectors[$one])) {
                 $this->change($one, $fields);
             } else {
                 $this->changes[] = ['kind' => 'projector', 'id' => $one, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
             }
         }
 
-        return "Take placement $variant[name]";
+        return "Take placement $variant->name";
     }
 
     /** @return array<string, scalar> */
@@ -402,8 +403,8 @@ final class Arranger
     {
         $bounds = [];
         foreach ($ids as $id) {
-            $world = $this->show->world($id);
-            $mesh = isset($this->show->surfaces[$id]) ? $this->show->surfaces[$id]->carrier->mesh() : ($this->show->props[$id]->mesh ?? null);
+            $world = $this->show->venue->world($id);
+            $mesh = isset($this->show->venue->surfaces[$id]) ? $this->show->venue->surfaces[$id]->carrier->mesh() : ($this->show->venue->props[$id] ?? null)?->mesh();
             $place = $world->origin()->toArray();
             $bounds[$id] = $mesh === null || $mesh->vertexCount() === 0 ? [$place, $place] : $mesh->moved($world)->bounds();
         }
@@ -413,7 +414,7 @@ final class Arranger
 
     private function middleOf(string $surface): Vec3
     {
-        isset($this->show->surfaces[$surface]) || throw Problem::refused('surface', 'The surface is not in the venue.');
+        isset($this->show->venue->surfaces[$surface]) || throw Problem::refused('surface', 'The surface is not in the venue.');
         [[$x0, $y0, $z0], [$x1, $y1, $z1]] = $this->bounds([$surface])[$surface];
 
         return Vec3::of(($x0 + $x1) / 2, ($y0 + $y1) / 2, ($z0 + $z1) / 2);

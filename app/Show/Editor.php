@@ -8,7 +8,9 @@ use App\Engine\Control;
 use App\Http\Problem;
 use App\Models\Edit;
 use App\Models\Show;
+use Core\Show\Kinds as CoreKinds;
 use Core\Show\Show as CoreShow;
+use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -130,6 +132,13 @@ final readonly class Editor
                 $fields[(string) $field] = ['before' => $pair['before'] ?? null, 'after' => $change['op'] === 'delete' ? null : Kinds::check($change['kind'], (string) $field, $pair['after'])];
             }
             if ($change['op'] === 'create') {
+                foreach ($fields as $field => $pair) {
+                    if (str_starts_with((string) $field, 'values.')) {
+                        unset($fields[$field]);
+                        $fields['values'] ??= ['before' => null, 'after' => []];
+                        $fields['values']['after'] = array_filter([substr((string) $field, 7) => $pair['after']] + $fields['values']['after'], is_float(...)) + $fields['values']['after'];
+                    }
+                }
                 foreach (Kinds::fields($change['kind']) as $field => $type) {
                     if (! isset($fields[$field])) {
                         array_key_exists(1, $type) || throw Problem::refused("changes.$i.fields.$field", "A new {$change['kind']} needs its $field.");
@@ -160,7 +169,7 @@ final readonly class Editor
 
                     continue;
                 }
-                $values = array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']);
+                $values = self::columns(null, array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']));
                 $this->belongs($show, $kind, $values);
                 Kinds::model($kind)::query()->create(['id' => $id, 'showId' => $show->id] + $values);
                 $done[] = $change;
@@ -173,7 +182,7 @@ final readonly class Editor
 
                 continue;
             }
-            $present = $row->attributesToArray();
+            $present = $this->present($kind, $row);
             if ($op === 'delete') {
                 foreach ($this->removed($show, $kind, $id) as $gone) {
                     $done[] = $gone;
@@ -184,18 +193,19 @@ final readonly class Editor
             }
             $fields = [];
             foreach ($change['fields'] as $field => $pair) {
-                if (self::same($present[$field], $pair['after'])) {
+                $is = $present[$field] ?? self::rest($kind, $field);
+                if (self::same($is, $pair['after'] ?? self::rest($kind, $field))) {
                     continue;
                 }
-                if (! self::same($present[$field], $pair['before'])) {
-                    $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => $field, 'present' => $present[$field]];
+                if (! self::same($is, $pair['before'] ?? self::rest($kind, $field))) {
+                    $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => $field, 'present' => $is];
 
                     continue;
                 }
-                $fields[$field] = ['before' => $present[$field], 'after' => $pair['after']];
+                $fields[$field] = ['before' => $present[$field] ?? null, 'after' => $pair['after']];
             }
             if ($fields !== []) {
-                $values = array_map(static fn (array $pair): mixed => $pair['after'], $fields);
+                $values = self::columns($row, array_map(static fn (array $pair): mixed => $pair['after'], $fields));
                 $this->belongs($show, $kind, $values);
                 $row->update($values);
                 $done[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields];
@@ -210,7 +220,7 @@ final readonly class Editor
             if ($kind === 'surface') {
                 $panels ??= $this->rows->panels($show->id);
             }
-            CoreShow::checkRow($kind, $row?->attributesToArray() ?? [], $panels ?? []);
+            $row === null || CoreShow::checkRow($kind, $row->attributesToArray(), $panels ?? []);
         }
         if (array_filter($touched, static fn (array $t): bool => $t[0] === 'rig') !== []) {
             $this->rows->checkRigs($show->id);
@@ -227,7 +237,16 @@ final readonly class Editor
     private function belongs(Show $show, string $kind, array $values): void
     {
         $parent = Kinds::parent($kind);
-        if ($parent !== null && array_key_exists($parent, $values) && ! Kinds::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
+        if ($kind === 'curve' && isset($values['owner'])) {
+            $owner = (string) ($values['ownerKind'] ?? 'layer');
+            if (CoreKinds::properties($owner)->properties === [] || ! Kinds::model($owner)::query()->where('showId', $show->id)->whereKey($values['owner'])->exists()) {
+                throw Problem::refused('owner', "What this curve belongs to is no $owner of this show.");
+            }
+            if (Kinds::model('curve')::query()->where('owner', $values['owner'])->where('property', $values['property'])->where('slot', $values['slot'] ?? 0)->exists()) {
+                throw Problem::refused('property', "The {$values['property']} of this $owner has a curve already; change that one.");
+            }
+        }
+        if ($parent !== null && isset($values[$parent]) && ! Kinds::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
             throw Problem::refused($parent, "The $parent of this $kind is not in this show.");
         }
     }
@@ -236,7 +255,12 @@ final readonly class Editor
     private function removed(Show $show, string $kind, string $id): array
     {
         $gone = [];
-        foreach (Kinds::children($kind) as $child) {
+        if (CoreKinds::properties($kind)->properties !== []) {
+            foreach (Kinds::model('curve')::query()->where('showId', $show->id)->where('owner', $id)->pluck('id') as $curve) {
+                array_push($gone, ...$this->removed($show, 'curve', (string) $curve));
+            }
+        }
+        foreach (CoreKinds::children($kind) as $child) {
             foreach (Kinds::model($child)::query()->where('showId', $show->id)->where($kind, $id)->pluck('id') as $childId) {
                 array_push($gone, ...$this->removed($show, $child, (string) $childId));
             }
@@ -279,6 +303,49 @@ final readonly class Editor
             'op' => ['create' => 'delete', 'delete' => 'create', 'update' => 'update'][$change['op']],
             'fields' => array_map(static fn (array $pair): array => ['before' => $pair['after'], 'after' => $pair['before']], $change['fields']),
         ], array_reverse($changes));
+    }
+
+    /**
+     * A row as fields of an Edit: each stored value also by itself, so that two people can change two values of one row.
+     *
+     * @return array<string, mixed>
+     */
+    private function present(string $kind, Model $row): array
+    {
+        $present = $row->attributesToArray();
+        foreach ($kind === 'show' ? [] : (array) ($present['values'] ?? []) as $name => $value) {
+            $present["values.$name"] = $value;
+        }
+
+        return $present;
+    }
+
+    /** What a value is that is not stored. */
+    private static function rest(string $kind, string $field): ?float
+    {
+        return $kind !== 'show' && str_starts_with($field, 'values.') && ($set = CoreKinds::properties($kind))->has(substr($field, 7)) ? $set->named(substr($field, 7))->default : null;
+    }
+
+    /**
+     * Fields of an Edit as columns.
+     *
+     * @param  array<string, mixed>  $fields
+     * @return array<string, mixed>
+     */
+    private static function columns(?Model $row, array $fields): array
+    {
+        $values = $fields['values'] ?? ($row === null ? [] : (array) ($row->attributesToArray()['values'] ?? []));
+        foreach ($fields as $field => $value) {
+            if (str_starts_with($field, 'values.')) {
+                unset($fields[$field], $values[substr($field, 7)]);
+                if ($value !== null) {
+                    $values[substr($field, 7)] = $value;
+                }
+                $fields['values'] = $values;
+            }
+        }
+
+        return $fields;
     }
 
     private static function same(mixed $a, mixed $b): bool

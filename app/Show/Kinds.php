@@ -6,66 +6,18 @@ namespace App\Show;
 
 use App\Http\Problem;
 use App\Models;
+use Core\Show\Kinds as CoreKinds;
 use Illuminate\Database\Eloquent\Model;
 
-/**
- * The kinds of rows that a show is made of: their model, what they belong to, and their fields with types and defaults.
- * Validation, the API's description and cascades all read from here. A field has a type and, where there is one, a default.
- */
+/** The kinds of rows of a show as they are stored: the model of each, and how its fields' types are checked at the door and read back. What the kinds are, the core says. */
 final class Kinds
 {
-    /** @var array<string, array{model: class-string<Model>, parent: string|null, fields: array<string, array{0: string, 1?: mixed}>}> */
-    private const ALL = [
-        'panel' => ['model' => Models\Panel::class, 'parent' => null, 'fields' => [
-            'name' => ['string'], 'widthMm' => ['number'], 'heightMm' => ['number'], 'widthPx' => ['integer'], 'heightPx' => ['integer'],
-            'kilograms' => ['number', 0.0], 'wattsAverage' => ['number', 0.0], 'wattsMaximum' => ['number', 0.0],
-            'depthMm' => ['number', 80.0], 'candela' => ['number', 0.0], 'viewAcross' => ['number', 140.0], 'viewDown' => ['number', 140.0],
-            'jointLeast' => ['number', 0.0], 'jointMost' => ['number', 0.0], 'inrushAmperes' => ['number', 0.0],
-        ]],
-        'surface' => ['model' => Models\Surface::class, 'parent' => null, 'fields' => [
-            'name' => ['string'], 'kind' => ['string', 'wall'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
-            'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', []], 'shape' => ['settings', []],
-            'material' => ['settings', []], 'boards' => ['boards', []], 'model' => ['string?', null],
-        ] + self::STANDING],
-        'media' => ['model' => Models\Media::class, 'parent' => null, 'fields' => [
-            'name' => ['string'], 'kind' => ['string'], 'file' => ['string?', null], 'width' => ['integer', 0], 'height' => ['integer', 0], 'colour' => ['string', '#ffffff'],
-        ]],
-        'timeline' => ['model' => Models\Timeline::class, 'parent' => null, 'fields' => ['name' => ['string'], 'duration' => ['integer']]],
-        'layer' => ['model' => Models\Layer::class, 'parent' => 'timeline', 'fields' => [
-            'timeline' => ['id'], 'name' => ['string'], 'order' => ['integer', 0], 'aims' => ['ids', []], 'fitting' => ['string', 'cover'],
-            'anchorX' => ['number', 0.5], 'anchorY' => ['number', 0.5], 'opacity' => ['number', 1.0], 'x' => ['number', 0.0], 'y' => ['number', 0.0],
-        ]],
-        'clip' => ['model' => Models\Clip::class, 'parent' => 'layer', 'fields' => [
-            'layer' => ['id'], 'media' => ['id'], 'start' => ['integer'], 'length' => ['integer'], 'in' => ['integer', 0], 'out' => ['integer?', null], 'pastEnd' => ['string', 'hold'],
-        ]],
-        'curve' => ['model' => Models\Curve::class, 'parent' => 'layer', 'fields' => ['layer' => ['id'], 'property' => ['string'], 'keyframes' => ['keyframes']]],
-        'marker' => ['model' => Models\Marker::class, 'parent' => 'timeline', 'fields' => ['timeline' => ['id'], 'time' => ['integer'], 'name' => ['string']]],
-        'cue' => ['model' => Models\Cue::class, 'parent' => 'timeline', 'fields' => [
-            'timeline' => ['id'], 'time' => ['integer'], 'number' => ['string'], 'name' => ['string'], 'holds' => ['boolean', false],
-        ]],
-        'output' => ['model' => Models\Output::class, 'parent' => null, 'fields' => ['name' => ['string'], 'width' => ['integer'], 'height' => ['integer'], 'refresh' => ['number', 60.0]]],
-        'region' => ['model' => Models\Region::class, 'parent' => 'output', 'fields' => [
-            'output' => ['id'], 'surface' => ['id'], 'source' => ['numbers'], 'x' => ['integer', 0], 'y' => ['integer', 0],
-        ]],
-        'rig' => ['model' => Models\Rig::class, 'parent' => null, 'fields' => ['name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]]] + self::STANDING],
-        'projector' => ['model' => Models\Projector::class, 'parent' => null, 'fields' => [
-            'name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
-            'lens' => ['settings', []], 'lumens' => ['number', 10000.0], 'mirrored' => ['boolean', false], 'aims' => ['ids', []],
-        ] + self::STANDING],
-        'camera' => ['model' => Models\Camera::class, 'parent' => null, 'fields' => [
-            'name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
-            'sensorWidth' => ['number', 36.0], 'sensorHeight' => ['number', 20.25], 'focal' => ['number', 35.0], 'tracked' => ['boolean', false],
-        ] + self::STANDING],
-        'prop' => ['model' => Models\Prop::class, 'parent' => null, 'fields' => [
-            'name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]],
-            'kind' => ['string', 'box'], 'shape' => ['settings', []], 'model' => ['string?', null],
-        ] + self::STANDING],
-        'seat' => ['model' => Models\Seat::class, 'parent' => null, 'fields' => ['name' => ['string'], 'position' => ['numbers', [0, 0, 0]], 'rotation' => ['numbers', [0, 0, 0]]] + self::STANDING],
-        'variant' => ['model' => Models\Variant::class, 'parent' => null, 'fields' => ['name' => ['string'], 'projectors' => ['projectors', []]]],
+    private const MODELS = [
+        'panel' => Models\Panel::class, 'surface' => Models\Surface::class, 'media' => Models\Media::class, 'timeline' => Models\Timeline::class, 'layer' => Models\Layer::class,
+        'route' => Models\Route::class, 'clip' => Models\Clip::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
+        'output' => Models\Output::class, 'region' => Models\Region::class, 'rig' => Models\Rig::class, 'projector' => Models\Projector::class, 'camera' => Models\Camera::class,
+        'prop' => Models\Prop::class, 'seat' => Models\Seat::class, 'variant' => Models\Variant::class,
     ];
-
-    /** What all that stands in the venue has in common: the rig that it rides on, and whether the studio hides or locks it. */
-    private const STANDING = ['rig' => ['id?', null], 'hidden' => ['boolean', false], 'locked' => ['boolean', false]];
 
     /** Fields of the show itself that may be edited. */
     public const SHOW_FIELDS = ['name' => ['string'], 'frameRate' => ['string']];
@@ -73,31 +25,25 @@ final class Kinds
     /** @return list<string> */
     public static function names(): array
     {
-        return array_keys(self::ALL);
+        return CoreKinds::names();
     }
 
     /** @return class-string<Model> */
     public static function model(string $kind): string
     {
-        return $kind === 'show' ? Models\Show::class : self::ALL[$kind]['model'];
+        return $kind === 'show' ? Models\Show::class : self::MODELS[$kind];
     }
 
     /** The kind that rows of this kind belong to, and the name of the field that says to which. */
     public static function parent(string $kind): ?string
     {
-        return self::ALL[$kind]['parent'] ?? null;
-    }
-
-    /** @return list<string> kinds whose rows go when a row of this kind goes */
-    public static function children(string $kind): array
-    {
-        return array_values(array_filter(self::names(), static fn (string $k): bool => self::ALL[$k]['parent'] === $kind));
+        return $kind === 'show' ? null : CoreKinds::named($kind)->parent();
     }
 
     /** @return array<string, array{0: string, 1?: mixed}> */
     public static function fields(string $kind): array
     {
-        return $kind === 'show' ? self::SHOW_FIELDS : self::ALL[$kind]['fields'];
+        return $kind === 'show' ? self::SHOW_FIELDS : CoreKinds::named($kind)->fields();
     }
 
     /**
@@ -109,7 +55,7 @@ final class Kinds
     {
         $decoders = [];
         foreach (self::fields($kind) as $field => [$type]) {
-            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings', 'boards', 'projectors'], true)) {
+            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings', 'boards', 'projectors', 'values'], true)) {
                 $decoders[$field] = static fn (mixed $json): array => (array) json_decode((string) $json, true);
             } elseif ($type === 'boolean') {
                 $decoders[$field] = static fn (mixed $stored): bool => (bool) $stored;
@@ -122,6 +68,13 @@ final class Kinds
     /** Refuses a value that is not of the field's type, before the core looks at what it means. */
     public static function check(string $kind, string $field, mixed $value): mixed
     {
+        if (str_starts_with($field, 'values.') && isset(self::fields($kind)['values'])) {
+            if ($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) {
+                throw Problem::refused($field, "$field of a $kind has to be a finite number, or null to let it rest.");
+            }
+
+            return $value === null ? null : (float) $value;
+        }
         $type = (self::fields($kind)[$field] ?? throw Problem::refused($field, "A $kind has no field \"$field\"."))[0];
         if (str_ends_with($type, '?')) {
             if ($value === null) {
@@ -141,6 +94,7 @@ final class Kinds
             'keyframes' => is_array($value) && array_is_list($value),
             'boards' => is_array($value) && array_is_list($value) && count($value) <= 500,
             'projectors' => is_array($value) && array_is_list($value) && count($value) <= 200,
+            'values' => is_array($value) && count($value) <= 200 && array_filter($value, static fn (mixed $v): bool => ! is_int($v) && ! is_float($v)) === [],
             'settings' => is_array($value) && count($value) <= 50 && array_filter($value, static fn (mixed $v): bool => ! is_scalar($v)) === [],
             default => false,
         };
@@ -176,6 +130,6 @@ final class Kinds
 
     private const TYPE_WORDS = [
         'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
-        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values', 'boards' => 'a list of at most 500 boards', 'projectors' => 'a list of at most 200 projectors',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values', 'values' => 'an object of numbers by their names', 'boards' => 'a list of at most 500 boards', 'projectors' => 'a list of at most 200 projectors',
     ];
 }

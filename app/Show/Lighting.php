@@ -12,8 +12,8 @@ use Core\Light\Report;
 use Core\Light\Scene;
 use Core\Light\Sight;
 use Core\Show\Show as CoreShow;
-use Core\Show\Surface;
 use Core\Venue\Prop;
+use Core\Venue\Surface;
 
 /** The light of a venue, computed when asked for and kept for as long as nothing of it moves. */
 final readonly class Lighting
@@ -63,8 +63,8 @@ final readonly class Lighting
     {
         $side = (int) max(24, round(sqrt($cells / 0.5625)));
         $began = hrtime(true);
-        $scene = Scene::of($show->bodies());
-        $report = Report::of($scene, $beams ?? $show->beams(), $cells, $side, (int) round($side * 0.5625), $progress);
+        $scene = Scene::of($show->venue->bodies());
+        $report = Report::of($scene, $beams ?? $show->venue->beams(), $cells, $side, (int) round($side * 0.5625), $progress);
         $result = ['key' => $key, 'cells' => $cells, 'triangles' => $scene->triangles(), 'milliseconds' => (hrtime(true) - $began) / 1e6, 'faces' => $report->faces, 'projectors' => $report->projectors, 'sum' => $report->sum];
         $json = (string) json_encode($result, JSON_THROW_ON_ERROR);
         file_put_contents($this->path($key, $cells).'.part', $json);
@@ -77,7 +77,7 @@ final readonly class Lighting
     /** How many triangles a show has, without making their tree. */
     public static function triangles(CoreShow $show): int
     {
-        return array_sum(array_map(static fn (Surface $s): int => $s->carrier->triangles(), $show->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh->triangleCount(), $show->props));
+        return array_sum(array_map(static fn (Surface $s): int => $s->carrier->triangles(), $show->venue->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh()->triangleCount(), $show->venue->props));
     }
 
     /** Refuses to do at once what is the worker's. */
@@ -93,7 +93,7 @@ final readonly class Lighting
     public static function beams(CoreShow $show, string $variant): array
     {
         $beams = [];
-        foreach ($show->variants[$variant]['projectors'] as $id => [$projector, $pose]) {
+        foreach ($show->venue->variants[$variant]->projectors as $id => [$projector, $pose]) {
             $beams[] = new Beam((string) $id, $projector, $pose->matrix());
         }
 
@@ -107,11 +107,11 @@ final readonly class Lighting
      */
     public static function sights(CoreShow $show): array
     {
-        $bodies = $show->bodies();
+        $bodies = $show->venue->bodies();
         $scene = Scene::of($bodies);
         $sights = [];
-        foreach (array_keys($show->seats) as $seat) {
-            $at = $show->world($seat)->origin();
+        foreach (array_keys($show->venue->seats) as $seat) {
+            $at = $show->venue->world($seat)->origin();
             $sights[$seat] = [];
             foreach ($bodies as $i => $body) {
                 if ($body->rasterWidth > 0 && ($sight = Sight::of($scene, $i, $at->x, $at->y, $at->z)) !== null) {
@@ -134,17 +134,17 @@ final readonly class Lighting
         $put = static function (string $id, Mat4 $world, array $corners) use (&$frusta): void {
             $frusta[$id] = [$world->origin()->toArray(), ...array_map(static fn (array $c): array => $world->direction(Vec3::of($c[0], $c[1], -1))->toArray(), $corners)];
         };
-        foreach ($show->projectors as $id => $projector) {
+        foreach ($show->venue->projectors as $id => $projector) {
             $lens = $projector->lens;
-            $put($id, $show->world($id), array_map(static function (array $p) use ($lens): array {
+            $put($id, $show->venue->world($id), array_map(static function (array $p) use ($lens): array {
                 $ray = $lens->ray($p[0] * $lens->widthPx, $p[1] * $lens->heightPx);
 
                 return [$ray->x, $ray->y];
             }, [[0, 0], [1, 0], [1, 1], [0, 1]]));
         }
-        foreach ($show->cameras as $id => $camera) {
+        foreach ($show->venue->cameras as $id => $camera) {
             [$w, $h] = [$camera->sensorWidth / 2 / $camera->focal, $camera->sensorHeight / 2 / $camera->focal];
-            $put($id, $show->world($id), [[-$w, $h], [$w, $h], [$w, -$h], [-$w, -$h]]);
+            $put($id, $show->venue->world($id), [[-$w, $h], [$w, $h], [$w, -$h], [-$w, -$h]]);
         }
 
         return $frusta;

@@ -8,6 +8,7 @@ use Core\Light\FaceLight;
 use Core\Light\Sight;
 use Core\Preflight\Finding;
 use Core\Routing\Fitting;
+use Core\Routing\Reach;
 use Core\Timeline\PastEnd;
 use Core\Units\FrameRate;
 use Core\Values\Interpolation;
@@ -56,6 +57,7 @@ final class OpenApi
         $schema = match (rtrim($type, '?')) {
             'string' => match ($field) {
                 'fitting' => ['type' => 'string', 'enum' => array_column(Fitting::cases(), 'value')],
+                'reach' => ['type' => 'string', 'enum' => array_column(Reach::cases(), 'value')],
                 'pastEnd' => ['type' => 'string', 'enum' => array_column(PastEnd::cases(), 'value')],
                 'frameRate' => ['type' => 'string', 'enum' => FrameRate::names()],
                 default => ['type' => 'string'],
@@ -69,6 +71,7 @@ final class OpenApi
             'cells' => self::list(self::list(['type' => ['string', 'null']])),
             'keyframes' => self::list(self::ref('Keyframe')),
             'settings' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['string', 'number', 'boolean']], 'items' => (object) []],
+            'values' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => 'number'], 'items' => (object) []],
             'boards' => self::list(self::object(['depth' => ['type' => 'number'], 'points' => self::list(['type' => 'number'])])),
             'projectors' => self::list(['type' => 'object', 'additionalProperties' => true]),
             default => throw new \LogicException("There is no type $type."),
@@ -98,7 +101,7 @@ final class OpenApi
             'SurfaceFigures' => self::object(['rasterWidth' => $whole, 'rasterHeight' => $whole, 'physicalWidth' => $whole, 'physicalHeight' => $whole, 'areaSquareMetres' => $number, 'words' => $text] + self::fromClass(WallFigures::class)['properties'], array_values(array_diff(array_keys(self::fromClass(WallFigures::class)['properties']), ['rasterWidth', 'rasterHeight', 'areaSquareMetres']))),
             'Placement' => self::object(['rectangle' => self::list($number), 'seen' => self::list($number), 'window' => self::list($number), 'squash' => $number, 'enlarged' => $number, 'remarks' => self::list($text)]),
             'PlacedUse' => self::object(['layer' => $text, 'surface' => $text, 'media' => $text, 'content' => self::list($whole), 'placement' => ['anyOf' => [self::ref('Placement'), ['type' => 'null']]]]),
-            'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')], 'cameras' => ['type' => 'object', 'additionalProperties' => self::object(['across' => $number, 'down' => $number])], 'placements' => self::list(self::ref('PlacedUse')), 'findings' => self::list(self::ref('Finding'))]),
+            'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')], 'cameras' => ['type' => 'object', 'additionalProperties' => self::object(['across' => $number, 'down' => $number])], 'placements' => ['type' => 'object', 'additionalProperties' => self::ref('PlacedUse')], 'findings' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Finding'))]]),
             'CableRun' => self::object(['number' => $whole, 'cells' => self::list(self::list($whole)), 'load' => $number, 'limit' => $number]),
             'WallSheet' => self::object(['power' => self::list(self::ref('CableRun')), 'data' => self::list(self::ref('CableRun')), 'figures' => ['type' => 'object', 'additionalProperties' => true], 'remarks' => self::list($text)]),
             'TraceLink' => self::object(['link' => $text, 'state' => ['type' => 'string', 'enum' => ['ok', 'attention', 'fault']], 'kind' => $text, 'id' => $text, 'name' => $text, 'sentence' => $text]),
@@ -204,7 +207,9 @@ final class OpenApi
             ],
             '/shows/{show}/undo' => ['parameters' => [$show], 'post' => self::call('Takes back this person\'s last edit', self::ref('Done'))],
             '/shows/{show}/redo' => ['parameters' => [$show], 'post' => self::call('Does again what this person took back', self::ref('Done'))],
-            '/shows/{show}/keep' => ['parameters' => [$show], 'post' => self::call('Stores loose values at the playhead', self::ref('Done'), self::object(['lanes' => self::list($text), 'keyframe' => ['type' => 'boolean']], ['keyframe']), 201)],
+            '/shows/{show}/keep' => ['parameters' => [$show], 'post' => self::call('Stores loose values at the playhead', self::ref('Done'), self::object(['addresses' => self::list($text), 'keyframe' => ['type' => 'boolean']], ['keyframe']), 201)],
+            '/shows/{show}/aim' => ['parameters' => [$show], 'post' => self::call('Aims layers straight at surfaces, each by a route of its own', self::ref('Done'), self::object(['layers' => self::list($text), 'surfaces' => self::list($text)]), 201)],
+            '/shows/{show}/program' => ['parameters' => [$show], 'post' => self::call('Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['do' => ['type' => 'string', 'enum' => ['trim', 'place', 'key', 'moveKey', 'dropKey', 'raise']], 'clip' => $text, 'edge' => $text, 'to' => $whole, 'media' => $text, 'layer' => $text, 'time' => $whole, 'address' => $text, 'value' => $number, 'curve' => $text, 'from' => $whole, 'up' => ['type' => 'boolean']], ['clip', 'edge', 'to', 'media', 'layer', 'time', 'address', 'value', 'curve', 'from', 'up']), 201)],
             '/shows/{show}/uploads' => ['parameters' => [$show], 'post' => self::call('Announces a file', self::ref('Upload'), self::object(['name' => $text, 'bytes' => $whole]), 201)],
             '/uploads/{upload}' => [
                 'parameters' => [$upload],

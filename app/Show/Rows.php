@@ -9,6 +9,8 @@ use App\Models\Show;
 use App\Models\StoredFile;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Show\Document;
+use Core\Show\Kinds\PanelKind;
 use Core\Show\Show as CoreShow;
 use Core\Units\Refused;
 use Core\Venue\Panel;
@@ -20,14 +22,18 @@ final class Rows
     /**
      * All rows of a show, by kind.
      *
+     * @param  bool  $curves  whether keyframes are read; else they stay the JSON that they are stored as
      * @return array<string, list<array<string, mixed>>>
      */
-    public function of(string $showId): array
+    public function of(string $showId, bool $curves = true): array
     {
         $rows = [];
         foreach (Kinds::names() as $kind) {
             $rows[$kind] = [];
             $decode = Kinds::decoders($kind);
+            if (! $curves) {
+                unset($decode['keyframes']);
+            }
             // Thousands of rows are read here at each edit, so without a model for each of them.
             foreach (Kinds::model($kind)::query()->where('showId', $showId)->orderBy('id')->toBase()->get() as $row) {
                 $row = (array) $row;
@@ -43,9 +49,23 @@ final class Rows
     }
 
     /** @return array<string, list<array<string, mixed>>> as of(), and media rows with what the worker knows of their files */
-    public function withFiles(string $showId): array
+    public function withFiles(string $showId, bool $curves = true): array
     {
-        $rows = $this->of($showId);
+        return $this->joinFiles($this->of($showId, $curves));
+    }
+
+    /**
+     * @param  array<string, list<array<string, mixed>>>  $rows
+     * @return array<string, list<array<string, mixed>>>
+     */
+    private function joinFiles(array $rows): array
+    {
+        foreach (['media', 'surface', 'prop'] as $kind) {
+            foreach ($rows[$kind] as $i => $row) {
+                // What a row knew of a file before may be another one's now.
+                $rows[$kind][$i] = array_diff_key($row, $kind === 'media' ? self::OF_FILE : ['modelFile' => 0, 'geometry' => 0]);
+            }
+        }
         $hashes = array_values(array_filter([...array_column($rows['media'], 'file'), ...array_column($rows['surface'], 'model'), ...array_column($rows['prop'], 'model')]));
         $files = [];
         foreach (array_chunk($hashes, 500) as $some) {
@@ -69,6 +89,8 @@ final class Rows
         return $rows;
     }
 
+    private const OF_FILE = ['state' => 0, 'progress' => 0, 'sentence' => 0, 'facts' => 0, 'form' => 0, 'thumbnails' => 0, 'bytes' => 0];
+
     /** @return array<string, mixed> what a media row tells of its file */
     public static function file(StoredFile $file): array
     {
@@ -78,7 +100,34 @@ final class Rows
     /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
     public function core(Show $show, ?array $rows = null): CoreShow
     {
-        return CoreShow::fromRows($show->attributesToArray(), self::withGeometry($rows ?? $this->withFiles($show->id)));
+        return $this->document($show, $rows)->show;
+    }
+
+    /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
+    public function document(Show $show, ?array $rows = null): Document
+    {
+        return Document::of($show->attributesToArray(), self::withGeometry($rows ?? $this->withFiles($show->id, false)));
+    }
+
+    /**
+     * Rows that an Edit left behind, with what is known of their files.
+     *
+     * @param  array<string, array<string, array<string, mixed>|null>>  $changed  by kind and id
+     * @return array<string, array<string, array<string, mixed>|null>>
+     */
+    public function changedWithFiles(array $changed): array
+    {
+        $lists = ['media' => [], 'surface' => [], 'prop' => []];
+        foreach ($lists as $kind => $_) {
+            $lists[$kind] = array_values(array_filter($changed[$kind] ?? []));
+        }
+        foreach (self::withGeometry($this->joinFiles($lists)) as $kind => $list) {
+            foreach ($list as $row) {
+                $changed[$kind][$row['id']] = $row;
+            }
+        }
+
+        return $changed;
     }
 
     /**
@@ -115,6 +164,6 @@ final class Rows
     public function panels(string $showId): array
     {
         return Kinds::model('panel')::query()->where('showId', $showId)->get()
-            ->mapWithKeys(fn ($row) => [$row->id => CoreShow::panel($row->attributesToArray())])->all();
+            ->mapWithKeys(fn ($row) => [$row->id => PanelKind::panel($row->attributesToArray())])->all();
     }
 }

@@ -21,15 +21,15 @@ final class StagePlot
     public static function svg(Show $show): string
     {
         $parts = [];
-        foreach ($show->surfaces as $id => $surface) {
-            $parts[] = ['name' => $surface->name, 'kind' => 'surface', 'lines' => self::lines($surface->carrier instanceof Wall ? self::outline($surface->carrier) : $surface->carrier->mesh(), $show->world($id))];
+        foreach ($show->venue->surfaces as $id => $surface) {
+            $parts[] = ['name' => $surface->name, 'kind' => 'surface', 'lines' => self::lines($surface->carrier instanceof Wall ? self::outline($surface->carrier) : $surface->carrier->mesh(), $show->venue->world($id))];
         }
-        foreach ($show->props as $id => $prop) {
-            $parts[] = ['name' => $prop->name, 'kind' => 'prop', 'lines' => self::lines($prop->mesh, $show->world($id))];
+        foreach ($show->venue->props as $id => $prop) {
+            $parts[] = ['name' => $prop->name, 'kind' => 'prop', 'lines' => self::lines($prop->mesh(), $show->venue->world($id))];
         }
-        foreach (['projector' => array_map(static fn ($p): string => $p->name, $show->projectors), 'camera' => array_map(static fn ($c): string => $c->name, $show->cameras), 'seat' => $show->seats] as $kind => $names) {
+        foreach (['projector' => array_map(static fn ($p): string => $p->name, $show->venue->projectors), 'camera' => array_map(static fn ($c): string => $c->name, $show->venue->cameras), 'seat' => $show->venue->seats] as $kind => $names) {
             foreach ($names as $id => $name) {
-                $parts[] = ['name' => $name, 'kind' => $kind, 'lines' => self::mark($show->world((string) $id), $kind)];
+                $parts[] = ['name' => $name, 'kind' => $kind, 'lines' => self::mark($show->venue->world((string) $id), $kind)];
             }
         }
         // From above: house right to the right, the audience below. From the front: up is up.

@@ -6,9 +6,9 @@ namespace Core\Paperwork;
 
 use Core\Exchange\Csv;
 use Core\Show\Show;
-use Core\Show\Surface;
 use Core\Units\Check;
 use Core\Venue\CableRun;
+use Core\Venue\Surface;
 use Core\Venue\Wall;
 use Core\Venue\WallSheet;
 
@@ -24,7 +24,7 @@ final class VenueSpecification
     public static function sheets(Show $show, float $spares = 0.05, ?string $only = null, int $mostCables = PHP_INT_MAX): array
     {
         Check::number('spares', $spares, 0, 1);
-        $walls = array_filter($show->surfaces, static fn (Surface $s): bool => $s->wall() !== null && ($only === null || $s->id === $only));
+        $walls = array_filter($show->venue->surfaces, static fn (Surface $s): bool => $s->wall() !== null && ($only === null || $s->id === $only));
         $plans = array_map(static fn (Surface $s): WallSheet => WallSheet::of($s->wall() ?? throw new \LogicException, $s->feeding), $walls);
         $sheets = [self::walls($walls, $plans), self::panels($walls, $spares), self::feeding($walls, $plans)];
         if (count($walls) > $mostCables) {
@@ -143,9 +143,9 @@ final class VenueSpecification
     private static function faces(Show $show): ?Sheet
     {
         $rows = [];
-        foreach ($show->surfaces as $surface) {
+        foreach ($show->venue->surfaces as $surface) {
             if ($surface->wall() === null) {
-                $at = $show->world($surface->id)->origin();
+                $at = $show->venue->world($surface->id)->origin();
                 $rows[] = [$surface->name, $surface->carrier->inWords(), $surface->width().' × '.$surface->height(), round($surface->carrier->area(), 2), round($at->x, 3), round($at->y, 3), round($at->z, 3)];
             }
         }
@@ -157,18 +157,18 @@ final class VenueSpecification
     {
         $rows = $remarks = [];
         $lumens = 0.0;
-        foreach ($show->projectors as $id => $projector) {
-            $world = $show->world($id);
+        foreach ($show->venue->projectors as $id => $projector) {
+            $world = $show->venue->world($id);
             $at = $world->origin();
             $pose = \Core\Geometry\Pose::fromMatrix($world);
             $lens = $projector->lens;
             $lumens += $projector->lumens;
-            $aims = array_values(array_intersect_key(array_map(static fn (Surface $s): string => $s->name, $show->surfaces), array_flip($projector->aims)));
+            $aims = array_values(array_intersect_key(array_map(static fn (Surface $s): string => $s->name, $show->venue->surfaces), array_flip($projector->aims)));
             $far = array_map(static function (string $aim) use ($show, $at): float {
-                [[$x0, $y0, $z0], [$x1, $y1, $z1]] = $show->surfaces[$aim]->carrier->mesh()->bounds();
+                [[$x0, $y0, $z0], [$x1, $y1, $z1]] = $show->venue->surfaces[$aim]->carrier->mesh()->bounds();
 
-                return $show->world($aim)->point(\Core\Geometry\Vec3::of(($x0 + $x1) / 2, ($y0 + $y1) / 2, ($z0 + $z1) / 2))->minus($at)->length();
-            }, array_filter($projector->aims, static fn (string $a): bool => isset($show->surfaces[$a])));
+                return $show->venue->world($aim)->point(\Core\Geometry\Vec3::of(($x0 + $x1) / 2, ($y0 + $y1) / 2, ($z0 + $z1) / 2))->minus($at)->length();
+            }, array_filter($projector->aims, static fn (string $a): bool => isset($show->venue->surfaces[$a])));
             $rows[] = [
                 $projector->name, implode(', ', $aims), "$lens->widthPx × $lens->heightPx".($lens->portrait ? ' on its side' : ''), round($projector->lumens), round($lens->throw, 3), "$lens->throwLeast – $lens->throwMost",
                 round($lens->shiftX * 100, 1), round($lens->shiftY * 100, 1), $far === [] ? '' : round(min($far), 2), round($lens->focus, 2), round($at->x, 3), round($at->y, 3), round($at->z, 3), round($pose->yaw, 2), round($pose->pitch, 2), round($pose->roll, 2), $projector->mirrored ? 'rear' : 'front',

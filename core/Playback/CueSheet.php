@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
-use Core\Show\Show;
+use Core\Show\Timeline;
 use Core\Units\Flicks;
+use Core\Units\FrameRate;
 
 /** What the transport has to know of a timeline: its grid, its end, and its cue points in order of time. */
 final readonly class CueSheet
@@ -31,15 +32,14 @@ final readonly class CueSheet
         return new self($flicksPerFrame, $duration, $cues);
     }
 
-    public static function forShow(Show $show): self
+    public static function forTimeline(Timeline $timeline, FrameRate $rate): self
     {
-        $timeline = $show->mainTimeline();
         $cues = [];
-        foreach ($timeline->cues ?? [] as $id => $cue) {
+        foreach ($timeline->cues as $id => $cue) {
             $cues[] = ['id' => (string) $id, 'time' => $cue->time, 'number' => $cue->number, 'name' => $cue->name, 'holds' => $cue->holds];
         }
 
-        return self::of($show->rate->flicksPerFrame, $timeline->duration ?? Flicks::PER_SECOND, $cues);
+        return self::of($rate->flicksPerFrame, $timeline->duration, $cues);
     }
 
     /** The first cue whose name or number is this one. */
@@ -95,9 +95,11 @@ final readonly class CueSheet
         return get_object_vars($this);
     }
 
-    /** @param  array<string, mixed>  $data as toArray() gave it */
+    /** @param  array<string, mixed>  $data as toArray() gave it; what is missing has a default */
     public static function fromArray(array $data): self
     {
-        return self::of((int) $data['flicksPerFrame'], (int) $data['duration'], $data['cues']);
+        $cues = array_values(array_filter((array) ($data['cues'] ?? []), static fn (mixed $cue): bool => is_array($cue) && isset($cue['id'], $cue['time'], $cue['number'], $cue['name'], $cue['holds'])));
+
+        return self::of(max(1, (int) ($data['flicksPerFrame'] ?? Flicks::PER_SECOND)), (int) ($data['duration'] ?? Flicks::PER_SECOND), $cues);
     }
 }

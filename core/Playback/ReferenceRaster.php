@@ -7,24 +7,30 @@ namespace Core\Playback;
 use Core\Media\Picture;
 
 /**
- * The same picture that a player draws, one pixel at a time and slowly: layers from the bottom up, premultiplied, blended
- * in display-encoded space, sampled linearly.
+ * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied, blended
+ * in display-encoded space. Where a picture is shown smaller than it is, a pixel is the mean of samples two of its
+ * pixels apart, at least 2 and at most 16 each way; else it is one sample. Each is interpolated between the four nearest.
  */
-final readonly class ReferenceRaster
+final class ReferenceRaster
 {
-    /**
-     * @param  \Closure(int): float  $value  of a lane, by number, at the moment that is drawn
-     * @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing
-     */
-    public function __construct(private Plan $plan, private \Closure $value, private \Closure $source)
+    public const MOST_SAMPLES = 16;
+
+    /** @var array<string, list<array{DrawStep, list<float>}>> steps and the inverse of their matrix, by surface */
+    private array $steps = [];
+
+    private readonly float $master;
+
+    /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
+    public function __construct(private readonly Moment $moment, private readonly \Closure $source)
     {
+        $this->master = $moment->master();
     }
 
     /** @return array{int, int, int} what a pixel of an output shows, 0 to 255 */
     public function outputPixel(string $output, int $x, int $y): array
     {
         $rgb = [0, 0, 0];
-        foreach ($this->plan->data['outputs'][$output]['regions'] as $region) {
+        foreach ($this->moment->plan->deliveries($output) as $region) {
             [$sx, $sy, $w, $h] = $region['source'];
             [$px, $py] = $region['place'];
             if ($x >= $px && $y >= $py && $x < $px + $w && $y < $py + $h) {
@@ -38,35 +44,66 @@ final readonly class ReferenceRaster
     /** @return array{int, int, int} what a pixel of a surface's raster shows, the master allowed for */
     public function surfacePixel(string $surface, int $x, int $y): array
     {
-        $raster = $this->plan->data['surfaces'][$surface];
-        if ($x < 0 || $y < 0 || $x >= $raster['width'] || $y >= $raster['height']) {
+        $raster = $this->moment->plan->parts["surface:$surface"] ?? null;
+        if ($raster === null || $x < 0 || $y < 0 || $x >= $raster['width'] || $y >= $raster['height']) {
             return [0, 0, 0];
         }
         [$r, $g, $b] = [0.0, 0.0, 0.0];
-        foreach ($raster['layers'] as $layer) {
-            $clip = $layer['clips'][(int) ($this->value)($layer['lanes']['clip'])] ?? null;
-            $opacity = ($this->value)($layer['lanes']['opacity']);
-            if ($clip === null || $clip['rect'] === null || $opacity <= 0) {
-                continue;
-            }
-            [$left, $top, $width, $height] = $clip['rect'];
-            $u = ($x + 0.5 - $left - ($this->value)($layer['lanes']['x'])) / $width;
-            $v = ($y + 0.5 - $top - ($this->value)($layer['lanes']['y'])) / $height;
+        foreach ($this->steps[$surface] ??= $this->prepare($surface) as [$step, $m]) {
+            $w = $m[6] * ($x + 0.5) + $m[7] * ($y + 0.5) + $m[8];
+            $u = ($m[0] * ($x + 0.5) + $m[1] * ($y + 0.5) + $m[2]) / $w;
+            $v = ($m[3] * ($x + 0.5) + $m[4] * ($y + 0.5) + $m[5]) / $w;
             if ($u < 0 || $v < 0 || $u >= 1 || $v >= 1) {
                 continue;
             }
-            $picture = ($this->source)($clip['media'], (int) ($this->value)($layer['lanes']['frame']));
+            $picture = ($this->source)($step->media, $step->frame);
             if ($picture === null) {
                 continue;
             }
-            [$sr, $sg, $sb, $sa] = $picture->sample($u, $v);
-            $rest = 1 - $sa * $opacity;
-            $r = $sr * $opacity + $r * $rest;
-            $g = $sg * $opacity + $g * $rest;
-            $b = $sb * $opacity + $b * $rest;
+            // How many of the picture's pixels lie under one of the raster's, each way.
+            $across = $picture->width * hypot($m[0], $m[1]);
+            $down = $picture->height * hypot($m[3], $m[4]);
+            [$sr, $sg, $sb, $sa] = self::average($picture, $u, $v, $across, $down);
+            $rest = 1 - $sa * $step->opacity;
+            $r = $sr * $step->opacity + $r * $rest;
+            $g = $sg * $step->opacity + $g * $rest;
+            $b = $sb * $step->opacity + $b * $rest;
         }
-        $master = ($this->value)(Plan::MASTER);
 
-        return [(int) round($r * $master * 255), (int) round($g * $master * 255), (int) round($b * $master * 255)];
+        return [(int) round($r * $this->master * 255), (int) round($g * $this->master * 255), (int) round($b * $this->master * 255)];
+    }
+
+    /** @return list<array{DrawStep, list<float>}> */
+    private function prepare(string $surface): array
+    {
+        $prepared = [];
+        foreach (DrawStep::of($this->moment, $surface) as $step) {
+            $inverse = $step->matrix->inverse();
+            if ($inverse !== null) {
+                $prepared[] = [$step, $inverse->m];
+            }
+        }
+
+        return $prepared;
+    }
+
+    /** @return array{float, float, float, float} */
+    private static function average(Picture $picture, float $u, float $v, float $across, float $down): array
+    {
+        $nx = $across < 1.01 ? 1 : max(2, min(self::MOST_SAMPLES, (int) ceil($across / 2)));
+        $ny = $down < 1.01 ? 1 : max(2, min(self::MOST_SAMPLES, (int) ceil($down / 2)));
+        if ($nx === 1 && $ny === 1) {
+            return $picture->sample($u, $v);
+        }
+        [$r, $g, $b, $a] = [0.0, 0.0, 0.0, 0.0];
+        for ($j = 0; $j < $ny; $j++) {
+            for ($i = 0; $i < $nx; $i++) {
+                [$sr, $sg, $sb, $sa] = $picture->sample($u + (($i + 0.5) / $nx - 0.5) * $across / $picture->width, $v + (($j + 0.5) / $ny - 0.5) * $down / $picture->height);
+                [$r, $g, $b, $a] = [$r + $sr, $g + $sg, $b + $sb, $a + $sa];
+            }
+        }
+        $n = $nx * $ny;
+
+        return [$r / $n, $g / $n, $b / $n, $a / $n];
     }
 }

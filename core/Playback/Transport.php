@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Timeline\TransportMap;
+
 /**
  * Where the show is: at engine time `engine` it was at show time `position`, and since then runs along or stands.
  * A state and its transitions, nothing else; all times are flicks and come in as arguments.
@@ -19,10 +21,10 @@ final readonly class Transport
         return new self(false, $engine, $position);
     }
 
-    /** @param  array<string, mixed>  $data as toArray() gave it */
+    /** @param  array<string, mixed>  $data as toArray() gave it; what is missing has a default */
     public static function fromArray(array $data): self
     {
-        return new self((bool) $data['playing'], (int) $data['engine'], (int) $data['position']);
+        return new self((bool) ($data['playing'] ?? false), (int) ($data['engine'] ?? 0), (int) ($data['position'] ?? 0));
     }
 
     /** @return array{playing: bool, engine: int, position: int} */
@@ -39,6 +41,14 @@ final readonly class Transport
         }
 
         return min($this->position + max(0, $engine - $this->engine), $sheet->restAfter($this->position));
+    }
+
+    /** The same, said ahead: running from its engine time on, and at rest where it will be. */
+    public function map(CueSheet $sheet): TransportMap
+    {
+        return TransportMap::of($this->playing
+            ? [[$this->engine, $this->position, 1.0], [$this->restsAt($sheet), $sheet->restAfter($this->position), 0.0]]
+            : [[$this->engine, $this->position, 0.0]]);
     }
 
     public function runsAt(int $engine, CueSheet $sheet): bool

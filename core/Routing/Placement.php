@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Routing;
 
+use Core\Geometry\Mat3;
 use Core\Units\Check;
 
 /**
@@ -72,6 +73,22 @@ final readonly class Placement
             ($w / $shown) / ($h / $contentHeight),
             max($w / $contentWidth, $h / $contentHeight),
         );
+    }
+
+    /** The content's unit square, its origin at the top left, onto the pane's pixels. */
+    public function matrix(): Mat3
+    {
+        return Mat3::rectangle(...$this->rectangle);
+    }
+
+    /**
+     * The middle of the content, about which a layer is scaled and turned.
+     *
+     * @return array{float, float} pane pixels
+     */
+    public function middle(): array
+    {
+        return [$this->rectangle[0] + $this->rectangle[2] / 2, $this->rectangle[1] + $this->rectangle[3] / 2];
     }
 
     /**

@@ -5,26 +5,24 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Routing\Fitting;
-use Core\Timeline\Clip;
 use Core\Units\Check;
 use Core\Units\Refused;
-use Core\Values\Curve;
-use Core\Values\Property;
 
-/** One row of a timeline: its clips in order of start, where it is aimed, how it fits, its values and their curves. */
+/** One row of a timeline: its clips in order of start, the route that it takes, how it fits, its values and their curves. */
 final readonly class Layer
 {
     /**
-     * @param  list<string>  $aims  surface ids
-     * @param  array<string, float>  $stored  by property
-     * @param  list<array{id: string, media: string, clip: Clip}>  $clips
-     * @param  array<string, Curve>  $curves  by property
+     * @param  string|null  $route  id, null when it is aimed at nothing
+     * @param  array<string, float>  $stored  by property; what is not stored rests at its default
+     * @param  list<ClipUse>  $clips
+     * @param  array<string, StoredCurve>  $curves  by property
      */
     private function __construct(
         public string $id,
+        public string $timeline,
         public string $name,
         public int $order,
-        public array $aims,
+        public ?string $route,
         public Fitting $fitting,
         public float $anchorX,
         public float $anchorY,
@@ -36,48 +34,35 @@ final readonly class Layer
 
     /**
      * @param  array<string, mixed>  $row
-     * @param  list<array{id: string, media: string, clip: Clip}>  $clips
-     * @param  array<string, Curve>  $curves
+     * @param  array<string, float>  $stored
+     *
+     * @throws Refused
      */
-    public static function fromRow(array $row, array $clips = [], array $curves = []): self
+    public static function fromRow(array $row, array $stored = []): self
     {
-        $fitting = Fitting::tryFrom((string) ($row['fitting'] ?? 'cover'))
-            ?? throw Refused::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value'));
-        $stored = [];
-        foreach (Property::ofLayer() as $name => $property) {
-            $stored[$name] = $property->check((float) ($row[$name] ?? $property->default));
-        }
-        usort($clips, static fn (array $a, array $b): int => $a['clip']->start <=> $b['clip']->start);
-
         return new self(
             (string) $row['id'],
+            (string) ($row['timeline'] ?? ''),
             Check::name('name', (string) $row['name']),
             Check::whole('order', (int) $row['order'], -1_000_000, 1_000_000),
-            array_values(array_unique(array_map(strval(...), (array) ($row['aims'] ?? [])))),
-            $fitting,
+            isset($row['route']) ? (string) $row['route'] : null,
+            Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ?? throw Refused::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value')),
             Check::number('anchorX', (float) ($row['anchorX'] ?? 0.5), 0, 1),
             Check::number('anchorY', (float) ($row['anchorY'] ?? 0.5), 0, 1),
             $stored,
-            $clips,
-            $curves,
+            [],
+            [],
         );
     }
 
-    /** Index of the clip that is up: of those that overlap, the one that started last; -1 for none. */
-    public function clipAt(int $time): int
+    /**
+     * @param  list<ClipUse>  $clips
+     * @param  array<string, StoredCurve>  $curves
+     */
+    public function with(array $clips, array $curves): self
     {
-        [$low, $high] = [-1, count($this->clips) - 1];
-        while ($low < $high) {
-            $middle = ($low + $high + 1) >> 1;
-            $this->clips[$middle]['clip']->start <= $time ? $low = $middle : $high = $middle - 1;
-        }
-        // A long clip may go on under shorter ones that came after it; they are few.
-        for ($i = $low; $i >= 0; $i--) {
-            if ($this->clips[$i]['clip']->isUpAt($time)) {
-                return $i;
-            }
-        }
+        usort($clips, static fn (ClipUse $a, ClipUse $b): int => [$a->clip->start, $a->id] <=> [$b->clip->start, $b->id]);
 
-        return -1;
+        return new self($this->id, $this->timeline, $this->name, $this->order, $this->route, $this->fitting, $this->anchorX, $this->anchorY, $this->stored, $clips, $curves);
     }
 }

@@ -52,11 +52,22 @@ final readonly class Clip
         if ($frames <= 1) {
             return 0;
         }
-        $first = min($frames - 1, intdiv($this->in, $flicksPerFrame));
-        $end = min($frames, $this->out === null ? $frames : intdiv($this->out + $flicksPerFrame - 1, $flicksPerFrame));
-        $end = max($first + 1, $end);
+        [$first, $count] = $this->range($flicksPerFrame, $frames);
         $n = intdiv(max(0, $time - $this->start) + $this->in % $flicksPerFrame, $flicksPerFrame);
 
-        return $this->pastEnd === PastEnd::Loop ? $first + $n % ($end - $first) : min($end - 1, $first + $n);
+        return $this->pastEnd === PastEnd::Loop ? $first + $n % $count : $first + min($count - 1, $n);
+    }
+
+    /**
+     * The frames of the media that it shows: the first, and how many.
+     *
+     * @return array{int, positive-int}
+     */
+    public function range(int $flicksPerFrame, int $frames): array
+    {
+        $first = min($frames - 1, intdiv($this->in, $flicksPerFrame));
+        $end = min($frames, $this->out === null ? $frames : intdiv($this->out + $flicksPerFrame - 1, $flicksPerFrame));
+
+        return [$first, max(1, $end - $first)];
     }
 }

@@ -4,18 +4,25 @@ declare(strict_types=1);
 
 namespace Core\Values;
 
+use Core\Units\Check;
+use Core\Units\Flicks;
 use Core\Units\Refused;
 
-/** Keyframes in order of time. Before the first and after the last, the value stands. */
+/**
+ * Keyframes in order of time. Before the first and after the last, the value stands. They are held in columns, for shows
+ * have a hundred thousand of them; a Keyframe is made when one is asked for.
+ */
 final readonly class Curve
 {
     public const MOST_KEYFRAMES = 20_000;
 
     /**
-     * @param  non-empty-list<Keyframe>  $keyframes
-     * @param  non-empty-list<int>  $times
+     * @param  non-empty-list<int>  $times  flicks, ascending
+     * @param  non-empty-list<float>  $values
+     * @param  list<Interpolation>  $ways  how each leaves for the next
+     * @param  array<int, array{float, float, float, float}>  $handles  of those that have their own, by index
      */
-    private function __construct(public array $keyframes, private array $times)
+    private function __construct(public array $times, public array $values, public array $ways, public array $handles)
     {
     }
 
@@ -26,84 +33,137 @@ final readonly class Curve
      */
     public static function of(array $keyframes): self
     {
-        if ($keyframes === []) {
-            throw Refused::because('keyframes', 'A curve needs at least one keyframe.');
-        }
-        if (count($keyframes) > self::MOST_KEYFRAMES) {
-            throw Refused::because('keyframes', 'A curve holds at most '.self::MOST_KEYFRAMES.' keyframes.');
-        }
         usort($keyframes, static fn (Keyframe $a, Keyframe $b): int => $a->time <=> $b->time);
-        $times = [];
+        [$times, $values, $ways, $handles] = [[], [], [], []];
         foreach ($keyframes as $i => $keyframe) {
-            if ($i > 0 && $times[$i - 1] === $keyframe->time) {
-                throw Refused::because('keyframes', 'Two keyframes of one value stand at the same time.');
-            }
-            $times[] = $keyframe->time;
+            [$times[], $values[], $ways[]] = [$keyframe->time, $keyframe->value, $keyframe->interpolation];
+            $keyframe->handles === Keyframe::EASY || $handles[$i] = $keyframe->handles;
         }
 
-        return new self($keyframes, $times);
-    }
-
-    public function at(int $time): float
-    {
-        return $this->valueIn($this->segment($time), $time);
+        return self::ordered($times, $values, $ways, $handles);
     }
 
     /**
-     * The value at $count times, $step flicks apart, walked segment by segment.
+     * @param  list<mixed>  $rows  each {t: flicks, v: value, i?: interpolation, h?: four handles}, in any order
      *
-     * @param  positive-int  $count
-     * @return non-empty-list<float>
+     * @throws Refused for a row that is no keyframe, a value out of range, none, too many, or two at one time
      */
-    public function samples(int $from, int $step, int $count): array
+    public static function fromRows(array $rows, Property $property): self
     {
-        $segment = $this->segment($from);
-        $last = count($this->times) - 1;
-        $out = [$this->valueIn($segment, $from)];
-        for ($i = 1, $time = $from + $step; $i < $count; $i++, $time += $step) {
-            while ($segment < $last && $this->times[$segment + 1] <= $time) {
-                $segment++;
+        [$times, $values, $ways, $handles] = [[], [], [], []];
+        $known = ['step' => Interpolation::Step, 'linear' => Interpolation::Linear, 'smooth' => Interpolation::Smooth, 'bezier' => Interpolation::Bezier];
+        [$least, $most, $last, $sorted] = [$property->least, $property->most, PHP_INT_MIN, true];
+        foreach ($rows as $i => $row) {
+            if (! is_array($row) || ! is_int($row['t'] ?? null) || ! (is_float($row['v'] ?? null) || is_int($row['v']))) {
+                throw Refused::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
             }
-            $out[] = $this->valueIn($segment, $time);
+            $time = $row['t'];
+            $value = (float) $row['v'];
+            if ($time < -Flicks::MOST || $time > Flicks::MOST) {
+                Check::whole('time', $time, -Flicks::MOST, Flicks::MOST, 'flicks');
+            }
+            if (! ($value >= $least && $value <= $most)) {
+                $property->check($value);
+            }
+            $name = $row['i'] ?? 'linear';
+            $way = is_string($name) && isset($known[$name]) ? $known[$name] : throw Refused::notOneOf('interpolation', is_string($name) ? $name : gettype($name), array_keys($known));
+            if (isset($row['h'])) {
+                $handles[$i] = Keyframe::handles($row['h']);
+            }
+            $sorted = $sorted && $time > $last;
+            $times[] = $last = $time;
+            $values[] = $value;
+            $ways[] = $way;
+        }
+        if (! $sorted) {
+            asort($times);
+            $order = array_keys($times);
+            $times = array_values($times);
+            $values = array_map(static fn (int $i): float => $values[$i], $order);
+            $ways = array_map(static fn (int $i): Interpolation => $ways[$i], $order);
+            $handles = array_filter(array_map(static fn (int $i): ?array => $handles[$i] ?? null, $order));
         }
 
-        return $out;
+        return self::ordered($times, $values, $ways, $handles);
     }
 
-    /** Whether the value stands still at all times from a start up to and including an end. */
-    public function standsBetween(int $from, int $to): bool
+    /**
+     * @param  list<int>  $times
+     * @param  list<float>  $values
+     * @param  list<Interpolation>  $ways
+     * @param  array<int, array{float, float, float, float}>  $handles
+     */
+    private static function ordered(array $times, array $values, array $ways, array $handles): self
     {
-        if ($to < $this->times[0] || $from >= $this->times[count($this->times) - 1]) {
-            return true;
+        if ($times === [] || $values === []) {
+            throw Refused::because('keyframes', 'A curve needs at least one keyframe.');
         }
-        $segment = $this->segment($from);
+        if (count($times) > self::MOST_KEYFRAMES) {
+            throw Refused::because('keyframes', 'A curve holds at most '.self::MOST_KEYFRAMES.' keyframes.');
+        }
+        $before = null;
+        foreach ($times as $time) {
+            if ($time === $before) {
+                throw Refused::because('keyframes', 'Two keyframes of one value stand at the same time.');
+            }
+            $before = $time;
+        }
 
-        return $segment >= 0 && $to < $this->times[$segment + 1]
-            && ($this->keyframes[$segment]->interpolation === Interpolation::Step || $this->keyframes[$segment]->value === $this->keyframes[$segment + 1]->value);
+        return new self($times, $values, $ways, $handles);
     }
 
-    /** Index of the last keyframe at or before a time, -1 before all. */
-    private function segment(int $time): int
+    public function count(): int
+    {
+        return count($this->times);
+    }
+
+    public function keyframe(int $i): Keyframe
+    {
+        return Keyframe::of($this->times[$i], $this->values[$i], $this->ways[$i], $this->handles[$i] ?? Keyframe::EASY);
+    }
+
+    /** The same curve with a value at a time: what stood there gives way, and keeps how it leaves for the next. */
+    public function with(int $time, float $value): self
+    {
+        $keyframes = [];
+        $way = Interpolation::Linear;
+        $handles = Keyframe::EASY;
+        foreach ($this->times as $i => $at) {
+            if ($at === $time) {
+                [$way, $handles] = [$this->ways[$i], $this->handles[$i] ?? Keyframe::EASY];
+            } else {
+                $keyframes[] = $this->keyframe($i);
+            }
+        }
+
+        return self::of([...$keyframes, Keyframe::of($time, $value, $way, $handles)]);
+    }
+
+    /** @return list<array{t: int, v: float, i: string, h?: list<float>}> as it is stored */
+    public function toRows(): array
+    {
+        $rows = [];
+        foreach ($this->times as $i => $time) {
+            $rows[] = ['t' => $time, 'v' => $this->values[$i], 'i' => $this->ways[$i]->value] + (isset($this->handles[$i]) ? ['h' => $this->handles[$i]] : []);
+        }
+
+        return $rows;
+    }
+
+    public function at(int $time): float
     {
         [$low, $high] = [-1, count($this->times) - 1];
         while ($low < $high) {
             $middle = ($low + $high + 1) >> 1;
             $this->times[$middle] <= $time ? $low = $middle : $high = $middle - 1;
         }
-
-        return $low;
-    }
-
-    private function valueIn(int $segment, int $time): float
-    {
-        if ($segment < 0) {
-            return $this->keyframes[0]->value;
+        if ($low < 0) {
+            return $this->values[0];
         }
-        $next = $this->keyframes[$segment + 1] ?? null;
-        if ($next === null) {
-            return $this->keyframes[$segment]->value;
+        if (! isset($this->values[$low + 1])) {
+            return $this->values[$low];
         }
 
-        return $this->keyframes[$segment]->toward($next, ($time - $this->times[$segment]) / ($next->time - $this->times[$segment]));
+        return $this->keyframe($low)->toward($this->keyframe($low + 1), ($time - $this->times[$low]) / ($this->times[$low + 1] - $this->times[$low]));
     }
 }

@@ -15,7 +15,7 @@ use Core\Units\Refused;
 final readonly class Keyframe
 {
     /** Handles where none are given: slow out, slow in. */
-    private const EASY = [0.4, 0.0, 0.6, 1.0];
+    public const EASY = [0.4, 0.0, 0.6, 1.0];
 
     /** @param  array{float, float, float, float}  $handles x1, y1, x2, y2 */
     private function __construct(
@@ -33,24 +33,26 @@ final readonly class Keyframe
         if (! is_finite($value)) {
             throw Refused::notANumber('value');
         }
-        foreach ($handles === self::EASY ? [] : $handles as $i => $number) {
-            Check::number('handles', $number, $i % 2 === 0 ? 0 : -10, $i % 2 === 0 ? 1 : 10);
-        }
 
-        return new self($time, $value, $interpolation, $handles);
+        return new self($time, $value, $interpolation, $handles === self::EASY ? $handles : self::handles($handles));
     }
 
-    /** @param  array{t: int, v: float|int, i?: string, h?: array<int, float|int>}  $row */
-    public static function fromRow(array $row): self
+    /**
+     * @return array{float, float, float, float}
+     *
+     * @throws Refused when these are not two handles whose times lie within 0 and 1
+     */
+    public static function handles(mixed $given): array
     {
-        $name = $row['i'] ?? 'linear';
-        $how = Interpolation::tryFrom($name) ?? throw Refused::notOneOf('interpolation', $name, array_column(Interpolation::cases(), 'value'));
-        $h = isset($row['h']) ? array_map(floatval(...), array_values($row['h'])) : self::EASY;
-        if (count($h) !== 4) {
+        $h = is_array($given) ? array_values($given) : [];
+        if (count($h) !== 4 || array_filter($h, static fn (mixed $n): bool => ! is_int($n) && ! is_float($n)) !== []) {
             throw Refused::because('handles', 'A Bézier has two handles of two numbers each.');
         }
+        foreach ($h as $i => $number) {
+            Check::number('handles', (float) $number, $i % 2 === 0 ? 0 : -10, $i % 2 === 0 ? 1 : 10);
+        }
 
-        return self::of($row['t'], (float) $row['v'], $how, $h);
+        return [(float) $h[0], (float) $h[1], (float) $h[2], (float) $h[3]];
     }
 
     /** Between this keyframe and the next, at a share of 0 to 1 of the time between them. */
@@ -60,15 +62,21 @@ final readonly class Keyframe
             Interpolation::Step => 0.0,
             Interpolation::Linear => $share,
             Interpolation::Smooth => $share * $share * (3 - 2 * $share),
-            Interpolation::Bezier => $this->bezier($share),
+            Interpolation::Bezier => self::bezier($this->handles, $share),
         };
 
         return $this->value + ($next->value - $this->value) * $shape;
     }
 
-    private function bezier(float $share): float
+    /**
+     * How far along a Bézier is at a share of the time, both from 0 to 1: the curve's parameter is found by Newton's
+     * method, held within a bracket.
+     *
+     * @param  array{float, float, float, float}  $handles
+     */
+    public static function bezier(array $handles, float $share): float
     {
-        [$x1, $y1, $x2, $y2] = $this->handles;
+        [$x1, $y1, $x2, $y2] = $handles;
         $at = static fn (float $a, float $b, float $s): float => ((1 + 3 * $a - 3 * $b) * $s + 3 * $b - 6 * $a) * $s * $s + 3 * $a * $s;
         [$low, $high, $s] = [0.0, 1.0, $share];
         for ($i = 0; $i < 60 && $high - $low > 1e-12; $i++) {

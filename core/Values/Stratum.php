@@ -4,27 +4,16 @@ declare(strict_types=1);
 
 namespace Core\Values;
 
-/** Who may say what a value is. The highest stratum that has something to say wins. */
+/** Who sets a value from outside its timeline, from below: each is mixed over what those below it say. */
 enum Stratum: int
 {
-    case Resting = 0;
-    case Stored = 1;
-    case Keyframed = 2;
     case Cue = 3;
     case Bound = 4;
     case Loose = 5;
 
-    /**
-     * @param  array<int, float>  $said  what each stratum says, by its number
-     * @return array{self, float} who won, and with what
-     */
-    public static function winner(array $said): array
+    /** As a person reads it. */
+    public function word(): string
     {
-        if ($said === []) {
-            throw new \InvalidArgumentException('Somebody has to say something.');
-        }
-        $highest = max(array_keys($said));
-
-        return [self::from($highest), $said[$highest]];
+        return strtolower($this->name);
     }
 }

@@ -14,7 +14,7 @@ final readonly class Prop
 {
     public const KINDS = ['box', 'cylinder', 'model'];
 
-    private function __construct(public string $name, public string $kind, public Mesh $mesh)
+    private function __construct(public string $name, public string $kind, private Mesh|Model $form)
     {
     }
 
@@ -23,14 +23,20 @@ final readonly class Prop
     {
         $kind = (string) ($row['kind'] ?? 'box');
         $s = new Settings((array) ($row['shape'] ?? []));
-        $mesh = match ($kind) {
+        $form = match ($kind) {
             'box' => self::box($s->number('width', 1, 0.01, 500, 'm') / 2, $s->number('height', 1, 0.01, 500, 'm'), $s->number('depth', 1, 0.01, 500, 'm') / 2),
             'cylinder' => self::cylinder($s->number('radius', 0.5, 0.005, 250, 'm'), $s->number('height', 1, 0.01, 500, 'm')),
-            'model' => Model::fromRow($row)->mesh(),
+            'model' => Model::fromRow($row),
             default => throw Refused::notOneOf('kind', $kind, self::KINDS),
         };
 
-        return new self(Check::name('name', (string) $row['name']), $kind, $mesh);
+        return new self(Check::name('name', (string) $row['name']), $kind, $form);
+    }
+
+    /** Its triangles; those of a model are read when somebody asks. */
+    public function mesh(): Mesh
+    {
+        return $this->form instanceof Model ? $this->form->mesh() : $this->form;
     }
 
     private static function box(float $w, float $h, float $d): Mesh

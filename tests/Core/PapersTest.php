@@ -230,10 +230,10 @@ final class PapersTest extends TestCase
 
     public function test_props_are_closed_and_as_large_as_told(): void
     {
-        $box = Prop::fromRow(['name' => 'Crate', 'shape' => ['width' => 2, 'height' => 3, 'depth' => 4]])->mesh;
+        $box = Prop::fromRow(['name' => 'Crate', 'shape' => ['width' => 2, 'height' => 3, 'depth' => 4]])->mesh();
         self::assertEqualsWithDelta(2 * (2 * 3 + 3 * 4 + 2 * 4), $box->area(), 1e-9);
         self::assertEquals([[-1, 0, -2], [1, 3, 2]], $box->bounds());
-        $cylinder = Prop::fromRow(['name' => 'Drum', 'kind' => 'cylinder', 'shape' => ['radius' => 1, 'height' => 2]])->mesh;
+        $cylinder = Prop::fromRow(['name' => 'Drum', 'kind' => 'cylinder', 'shape' => ['radius' => 1, 'height' => 2]])->mesh();
         self::assertEqualsWithDelta(2 * M_PI * 2 + 2 * M_PI, $cylinder->area(), 0.2);
         foreach ([$box, $cylinder] as $mesh) {
             // The volume by the divergence theorem is that of the body, so all sides look outward.
@@ -261,10 +261,10 @@ final class PapersTest extends TestCase
         self::assertArrayHasKey('d', $sentences);
         self::assertArrayHasKey('j', $sentences);
         self::assertStringContainsString('can\'t ride on itself', $sentences['a']);
-        self::assertSame(['c'], array_keys($show->cameras));
-        self::assertSame(1.0, $show->variants['v']['projectors']['x'][1]->position->x);
+        self::assertSame(['c'], array_keys($show->venue->cameras));
+        self::assertSame(1.0, $show->venue->variants['v']->projectors['x'][1]->position->x);
         self::assertContains('Lighthouse: Its model is still being read.', array_map(static fn (Finding $f): string => $f->sentence, Preflight::of($show)));
-        self::assertCount(1, $show->bodies());
-        self::assertSame([], $show->beams());
+        self::assertCount(1, $show->venue->bodies());
+        self::assertSame([], $show->venue->beams());
     }
 }

@@ -5,16 +5,19 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Media\Picture;
-use Core\Playback\Bake;
-use Core\Playback\Chunk;
+use Core\Plan\Bundle;
+use Core\Plan\Plan;
+use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
-use Core\Playback\LaneStore;
-use Core\Playback\Plan;
+use Core\Playback\Head;
+use Core\Playback\Moment;
 use Core\Playback\ReferenceRaster;
-use Core\Playback\Shelf;
 use Core\Playback\Transport;
 use Core\Show\Show;
+use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
+use Core\Values\HeldValue;
+use Core\Values\Stratum;
 use PHPUnit\Framework\TestCase;
 
 final class PlaybackTest extends TestCase
@@ -36,129 +39,108 @@ final class PlaybackTest extends TestCase
             'media' => [$video, ['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000']],
             'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
             'layer' => [
-                ['id' => 'ground', 'timeline' => 'line', 'name' => 'Ground', 'order' => 0, 'aims' => ['wall']],
-                $layer + ['id' => 'top', 'timeline' => 'line', 'name' => 'Top', 'order' => 1, 'aims' => ['wall']],
+                ['id' => 'ground', 'timeline' => 'line', 'name' => 'Ground', 'order' => 0, 'route' => 'w'],
+                $layer + ['id' => 'top', 'timeline' => 'line', 'name' => 'Top', 'order' => 1, 'route' => 'w'],
             ],
+            'route' => [['id' => 'w', 'name' => 'Wall', 'surfaces' => ['wall']]],
             'clip' => [
                 ['id' => 'c0', 'layer' => 'ground', 'media' => 'red', 'start' => 0, 'length' => 20 * self::S, 'in' => 0, 'pastEnd' => 'hold'],
                 ['id' => 'c1', 'layer' => 'top', 'media' => 'video', 'start' => self::S, 'length' => 4 * self::S, 'in' => 0, 'pastEnd' => 'loop'],
             ],
-            'curve' => [['id' => 'k', 'layer' => 'top', 'property' => 'opacity', 'keyframes' => [['t' => self::S, 'v' => 0], ['t' => 3 * self::S, 'v' => 1]]]],
+            'curve' => [['id' => 'k', 'owner' => 'top', 'property' => 'opacity', 'keyframes' => [['t' => self::S, 'v' => 0], ['t' => 3 * self::S, 'v' => 1]]]],
             'cue' => [['id' => 'q', 'timeline' => 'line', 'time' => 4 * self::S, 'number' => '1', 'name' => 'Wait', 'holds' => true]],
             'output' => [['id' => 'out', 'name' => 'Output 1', 'width' => 100, 'height' => 50, 'refresh' => 60]],
             'region' => [['id' => 'r', 'output' => 'out', 'surface' => 'wall', 'source' => [0, 0, 40, 20], 'x' => 30, 'y' => 10]],
         ]);
     }
 
+    /** @param  array<string, list<HeldValue>>  $held */
+    private static function moment(Show $show, TransportMap $map, int $engine, array $held = []): Moment
+    {
+        $compiler = new PlanCompiler;
+
+        return new Moment(Plan::empty()->with(Bundle::fromBytes($compiler->compile($show, 1)->toBytes())), [Head::of('line', $map)], $held, $engine);
+    }
+
     public function test_the_plan_says_what_to_draw_where(): void
     {
-        $plan = Plan::compile(self::show(), 7, 3)->data;
-        self::assertSame([7, 3], [$plan['revision'], $plan['serial']]);
-        self::assertSame(['master', 'ground/opacity', 'ground/x', 'ground/y', 'ground/clip', 'ground/frame', 'top/opacity'], array_slice($plan['lanes'], 0, 7));
-        self::assertSame(['ground', 'top'], array_column($plan['surfaces']['wall']['layers'], 'id'));
-        self::assertEqualsWithDelta([0, 0, 40, 20], $plan['surfaces']['wall']['layers'][1]['clips'][0]['rect'], 1e-9);
-        self::assertSame(['id' => 'r', 'surface' => 'wall', 'source' => [0, 0, 40, 20], 'place' => [30, 10]], $plan['outputs']['out']['regions'][0]);
+        $compiler = new PlanCompiler;
+        $compiler->compile(self::show(), 7);
+        $plan = $compiler->plan();
+        self::assertSame(['ground', 'top'], array_column($plan->contributions('wall'), 'layer'));
+        self::assertEqualsWithDelta([40, 0, 0, 0, 20, 0, 0, 0, 1], $plan->parts['contribution:top@wall']['clips'][0]['fit'], 1e-9);
+        self::assertSame(['output' => 'out', 'surface' => 'wall', 'source' => [0, 0, 40, 20], 'place' => [30, 10]], $plan->parts['delivery:r']);
+        self::assertSame(['layer:ground/media', 'layer:top/media', 'layer:top/opacity'], (static function (array $names): array {
+            sort($names);
+
+            return $names;
+        })(array_keys($plan->tracks)));
     }
 
-    public function test_lanes_of_a_running_show_give_every_value_and_frame_at_its_engine_time(): void
+    public function test_a_running_show_has_every_value_and_frame_at_its_engine_time(): void
     {
         $show = self::show();
-        $plan = Plan::compile($show, 1, 5);
-        $bake = Bake::of($show, $plan);
-        $lanes = array_flip($plan->data['lanes']);
         $engine = 1000 * self::S + 123;
-        $transport = Transport::heldAt(0, 0)->play($engine, CueSheet::forShow($show));
-        $store = new LaneStore;
-        foreach ([[0, 1.3], [1.3, 9.0]] as [$from, $to]) {
-            foreach ($bake->chunks($transport, $engine + (int) ($from * self::S), $engine + (int) ($to * self::S), [], array_fill(0, 20, 4)) as $chunk) {
-                $store->add(Chunk::fromBytes($chunk->toBytes()));
-            }
-        }
-        $at = static fn (string $lane, float $seconds): float => $store->at($lanes[$lane], $engine + (int) round($seconds * self::S))['value'] ?? NAN;
-        self::assertSame([-1.0, 0.0], [$at('top/clip', 0.99), $at('top/clip', 1.0)]);
-        self::assertEqualsWithDelta([0.0, 0.25, 0.51, 1.0], [$at('top/opacity', 0.5), $at('top/opacity', 1.5), $at('top/opacity', 2.02), $at('top/opacity', 3.7)], 1e-6);
+        $sheet = CueSheet::forTimeline($show->programme->timelines['line'], $show->rate);
+        $map = Transport::heldAt(0, 0)->play($engine, $sheet)->map($sheet);
+        $moment = self::moment($show, $map, 0);
+        $top = static fn (float $seconds): array => (new Moment($moment->plan, $moment->heads, [], $engine + (int) round($seconds * self::S)))->media('top', $moment->heads[0]);
+        $opacity = static fn (float $seconds): float => (new Moment($moment->plan, $moment->heads, [], $engine + (int) round($seconds * self::S)))->value('layer:top/opacity', $moment->heads[0]);
+        self::assertSame([-1, 0], [$top(0.99)[0], $top(1.0)[0]]);
+        self::assertEqualsWithDelta([0.0, 0.25, 0.51, 1.0], [$opacity(0.5), $opacity(1.5), $opacity(2.02), $opacity(3.7)], 1e-6);
         for ($k = 0; $k < 75; $k++) {
-            self::assertSame((float) ($k % 50), $at('top/frame', 1 + $k / 25 + 0.001), "frame $k");
-            self::assertSame((float) ($k % 50), $at('top/frame', 1 + ($k + 0.97) / 25), "frame $k, late");
+            self::assertSame([0, $k % 50], $top(1 + $k / 25 + 0.001), "frame $k");
+            self::assertSame([0, $k % 50], $top(1 + ($k + 0.97) / 25), "frame $k, late");
         }
         // The show waits at the hold point at 4 s: frame 75, however long.
-        self::assertSame([25.0, 25.0], [$at('top/frame', 4.5), $at('top/frame', 4000)]);
-        self::assertSame(4, $store->at($lanes['top/frame'], $engine)['generation'] ?? null);
+        self::assertSame([[0, 25], [0, 25]], [$top(4.5), $top(4000)]);
     }
 
-    public function test_a_standing_show_is_one_open_ended_chunk(): void
+    public function test_a_loose_value_beats_keyframes_from_its_moment_on_and_glides_back_when_let_go(): void
     {
         $show = self::show();
-        $chunks = Bake::of($show, Plan::compile($show, 1))->chunks(Transport::heldAt(500, 2 * self::S), 900, 1000);
-        self::assertCount(1, $chunks);
-        self::assertSame([900, Chunk::OPEN_END, true], [$chunks[0]->start, $chunks[0]->end, $chunks[0]->allLanes]);
-        self::assertEqualsWithDelta(0.5, $chunks[0]->lanes[6]['values'][0], 1e-9);
-    }
-
-    public function test_a_loose_value_beats_keyframes_and_resends_only_its_lane(): void
-    {
-        $show = self::show();
-        $plan = Plan::compile($show, 1);
-        $bake = Bake::of($show, $plan);
-        $transport = Transport::heldAt(0, 0)->play(0, CueSheet::forShow($show));
-        $store = new LaneStore;
-        foreach ($bake->chunks($transport, 0, 3 * self::S) as $chunk) {
-            $store->add($chunk);
-        }
-        $faded = $bake->chunks($transport, 2 * self::S, 3 * self::S, ['top/opacity' => 0.2], [6 => 1], ['top/opacity']);
-        self::assertSame([6], array_keys($faded[0]->lanes));
-        self::assertFalse($faded[0]->allLanes);
-        self::assertLessThan(100, strlen($faded[0]->toBytes()));
-        $store->add($faded[0]);
-        self::assertEqualsWithDelta([0.25, 0.2], [$store->at(6, (int) (1.5 * self::S))['value'] ?? 0, $store->at(6, (int) (2.5 * self::S))['value'] ?? 0], 1e-6);
-    }
-
-    public function test_a_chunk_survives_its_bytes_and_damaged_bytes_are_refused(): void
-    {
-        $chunk = Chunk::of(9, true, 10, 50, 20, 7, [3 => ['generation' => 2, 'kind' => Chunk::LINEAR, 'values' => [0.5, 1.5, 2.5]], 8 => ['generation' => 1, 'kind' => Chunk::CONSTANT, 'values' => [-1.0]]]);
-        $bytes = $chunk->toBytes();
-        self::assertEquals($chunk, Chunk::fromBytes($bytes));
-        self::assertSame([3 => 2, 8 => 1], Chunk::generations($bytes));
-        self::assertSame(Chunk::HEADER + 2 * 16 + 4 * 4, strlen($bytes));
-        $this->expectException(\UnexpectedValueException::class);
-        Chunk::fromBytes("\x02".substr($bytes, 1));
-    }
-
-    public function test_the_shelf_keeps_what_a_late_window_needs_and_nothing_else(): void
-    {
-        $lane = static fn (int $generation): array => ['generation' => $generation, 'kind' => Chunk::CONSTANT, 'values' => [1.0]];
-        $shelf = new Shelf;
-        $shelf->put($old = Chunk::of(1, true, 0, 100, 10, 0, [0 => $lane(1), 1 => $lane(1)])->toBytes());
-        $shelf->put($rest = Chunk::of(1, true, 100, Chunk::OPEN_END, 10, 0, [0 => $lane(1), 1 => $lane(1)])->toBytes());
-        $shelf->put($fader = Chunk::of(1, false, 60, Chunk::OPEN_END, 10, 0, [1 => $lane(2)])->toBytes());
-        $shelf->clear(50);
-        self::assertSame([$old, $rest, $fader], $shelf->chunks());
-        $shelf->clear(150);
-        self::assertSame([$rest, $fader], $shelf->chunks());
-        $shelf->put($jump = Chunk::of(1, true, 160, Chunk::OPEN_END, 10, 0, [0 => $lane(3), 1 => $lane(3)])->toBytes());
-        $shelf->clear(200);
-        self::assertSame([$jump], $shelf->chunks());
-        $shelf->put($next = Chunk::of(2, true, 210, Chunk::OPEN_END, 10, 0, [0 => $lane(4)])->toBytes());
-        $shelf->clear(220, 2);
-        self::assertSame([$next], $shelf->chunks());
+        $sheet = CueSheet::forTimeline($show->programme->timelines['line'], $show->rate);
+        $map = Transport::heldAt(0, 0)->play(0, $sheet)->map($sheet);
+        $held = HeldValue::from(Stratum::Loose, 1, 'hand', (int) (1.8 * self::S), 0.2);
+        $at = fn (float $seconds, HeldValue $held): float => self::moment($show, $map, (int) ($seconds * self::S), ['layer:top/opacity' => [$held]])->value('layer:top/opacity', self::moment($show, $map, 0)->heads[0]);
+        self::assertEqualsWithDelta([0.25, 0.2, 0.2], [$at(1.5, $held), $at(1.8, $held), $at(2.5, $held)], 1e-6);
+        // Let go at 2 s within half a second: half way between 0.2 and the curve's own 0.625 at 2.25 s, and gone at 2.5.
+        $gone = $held->letGo(2, 2 * self::S, intdiv(self::S, 2));
+        self::assertEqualsWithDelta([0.2, (0.2 + 0.625) / 2, 0.75], [$at(2.0, $gone), $at(2.25, $gone), $at(2.5, $gone)], 1e-6);
+        self::assertSame([false, true], [$gone->isGone(2 * self::S), $gone->isGone(3 * self::S)]);
     }
 
     public function test_the_reference_raster_blends_places_and_masters(): void
     {
-        $plan = Plan::compile(self::show(), 1);
-        $values = array_fill(0, 20, 0.0);
-        [$values[0], $values[1], $values[6]] = [0.5, 1.0, 0.25];
         $blue = Picture::solid(20, 10, [0, 0, 255]);
-        $raster = new ReferenceRaster($plan, static function (int $lane) use (&$values): float {
-            return $values[$lane];
-        }, static fn (string $media): ?Picture => $media === 'video' ? $blue : Picture::solid(1, 1, [255, 0, 0]));
+        $source = static fn (string $media): ?Picture => $media === 'video' ? $blue : Picture::solid(1, 1, [255, 0, 0]);
+        $loose = static fn (array $values): array => array_map(static fn (float $v): array => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $v)], $values);
+        $raster = fn (array $values): ReferenceRaster => new ReferenceRaster(self::moment(self::show(), TransportMap::standing(0, 2 * self::S), 9, $loose($values)), $source);
         // Red under a quarter of blue, at half master: (0.75, 0, 0.25) / 2.
-        self::assertSame([96, 0, 32], $raster->outputPixel('out', 30, 10));
-        self::assertSame([96, 0, 32], $raster->outputPixel('out', 69, 29));
-        self::assertSame([0, 0, 0], $raster->outputPixel('out', 70, 29));
+        $first = $raster(['master:show/level' => 0.5, 'layer:top/opacity' => 0.25]);
+        self::assertSame([96, 0, 32], $first->outputPixel('out', 30, 10));
+        self::assertSame([96, 0, 32], $first->outputPixel('out', 69, 29));
+        self::assertSame([0, 0, 0], $first->outputPixel('out', 70, 29));
         // Moved right by ten pixels, the blue leaves the left edge to the red.
-        $values[7] = 10.0;
-        self::assertSame([[128, 0, 0], [96, 0, 32]], [$raster->outputPixel('out', 39, 15), $raster->outputPixel('out', 40, 15)]);
+        $moved = $raster(['master:show/level' => 0.5, 'layer:top/opacity' => 0.25, 'layer:top/x' => 10.0]);
+        self::assertSame([[128, 0, 0], [96, 0, 32]], [$moved->outputPixel('out', 39, 15), $moved->outputPixel('out', 40, 15)]);
+        // At half its size about the middle of the wall, it leaves a quarter at each side.
+        $small = $raster(['layer:top/opacity' => 1.0, 'layer:top/scale' => 0.5]);
+        self::assertSame([[255, 0, 0], [0, 0, 255], [0, 0, 255], [255, 0, 0]], array_map(static fn (int $x): array => $small->surfacePixel('wall', $x, 10), [9, 10, 29, 30]));
+        // A quarter turn of 40 × 20 about (20, 10) covers 10 to 30 across, and more than the wall down.
+        $turned = $raster(['layer:top/opacity' => 1.0, 'layer:top/turn' => 90.0]);
+        self::assertSame([[255, 0, 0], [0, 0, 255], [0, 0, 255], [255, 0, 0]], array_map(static fn (int $x): array => $turned->surfacePixel('wall', $x, 0), [9, 10, 29, 30]));
+        // The level of the timeline dims both layers of it: half of each over black.
+        self::assertSame([64, 0, 128], $raster(['layer:top/opacity' => 1.0, 'timeline:line/level' => 0.5])->surfacePixel('wall', 0, 0));
+    }
+
+    public function test_what_is_shown_smaller_is_averaged(): void
+    {
+        // Columns of white and black, 40 × 20, on a wall of 40 × 20 at a quarter of its size: every pixel is the mean of what it covers, four columns.
+        $stripes = Picture::of(40, 20, str_repeat("\xff\xff\xff\xff\0\0\0\xff", 400));
+        $held = ['layer:top/scale' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, 0.25)], 'layer:top/opacity' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, 1.0)]];
+        $raster = new ReferenceRaster(self::moment(self::show(), TransportMap::standing(0, 2 * self::S), 9, $held), static fn (string $media): ?Picture => $media === 'video' ? $stripes : null);
+        self::assertEqualsWithDelta([[127.5, 127.5, 127.5], [127.5, 127.5, 127.5]], [$raster->surfacePixel('wall', 20, 10), $raster->surfacePixel('wall', 17, 9)], 0.5);
     }
 
     public function test_sampling_between_pixels_is_linear_and_premultiplied(): void

@@ -4,23 +4,33 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Plan\PlanCompiler;
+use Core\Playback\Head;
+use Core\Playback\Moment;
 use Core\Preflight\Preflight;
 use Core\Preflight\Trace;
 use Core\Show\Show;
+use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
+use Core\Values\HeldValue;
+use Core\Values\Stratum;
 use PHPUnit\Framework\TestCase;
 
 final class PreflightTest extends TestCase
 {
     /**
-     * @param  array<string, float>  $live
+     * @param  array<string, float>  $loose  by address
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>  $players
      * @return array<string, array{string, string}> state and sentence by link
      */
-    private static function trace(Show $show, float $seconds, array $live = [], array $players = ['out' => [['lacks' => []]]]): array
+    private static function trace(Show $show, float $seconds, array $loose = [], array $players = ['out' => [['lacks' => []]]], ?string $on = 'line'): array
     {
+        $compiler = new PlanCompiler;
+        $compiler->compile($show, 1);
+        $heads = $on === null ? [] : [Head::of($on, TransportMap::standing(0, (int) ($seconds * Flicks::PER_SECOND)))];
+        $held = array_map(static fn (float $value): array => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $value)], $loose);
         $links = [];
-        foreach (Trace::of($show, 'wall', (int) ($seconds * Flicks::PER_SECOND), $live, $players) as $link) {
+        foreach (Trace::of($show, 'wall', new Moment($compiler->plan(), $heads, $held, 5), $players) as $link) {
             $links[$link['link']] = [$link['state'], $link['sentence']];
         }
 
@@ -39,10 +49,13 @@ final class PreflightTest extends TestCase
     public function test_the_broken_link_is_named(): void
     {
         self::assertSame(['fault', 'The player for Output 1 is not open.'], self::trace(PlaybackTest::show(), 2, [], [])['Device']);
-        self::assertSame(['fault', 'The master is at 0 %.'], self::trace(PlaybackTest::show(), 2, ['master' => 0.0])['Output']);
+        self::assertSame(['fault', 'The master is at 0 %.'], self::trace(PlaybackTest::show(), 2, ['master:show/level' => 0.0])['Output']);
         self::assertSame('The player for Output 1 lacks: no bytes.', self::trace(PlaybackTest::show(), 2, [], ['out' => [['lacks' => ['no bytes']]]])['Device'][1]);
-        $loose = self::trace(PlaybackTest::show(), 2, ['top/opacity' => 0.0, 'ground/opacity' => 0.0]);
+        $loose = self::trace(PlaybackTest::show(), 2, ['layer:top/opacity' => 0.0, 'layer:ground/opacity' => 0.0]);
         self::assertSame(['fault', 'Ground is at 0 % opacity at 00:00:02:00 (loose).'], $loose['Layer']);
+        self::assertSame('Ground is at 0 % opacity at 00:00:01:00 (loose).', self::trace(PlaybackTest::show(), 1, ['layer:ground/opacity' => 0.0])['Layer'][1]);
+        self::assertSame('The level of Main is at 0 %.', self::trace(PlaybackTest::show(), 2, ['timeline:line/level' => 0.0])['Layer'][1]);
+        self::assertSame('Top is on Main, which is not on.', self::trace(PlaybackTest::show(), 2, [], [], null)['Layer'][1]);
     }
 
     /** @param  array<string, list<array<string, mixed>>>  $rows */
@@ -60,14 +73,16 @@ final class PreflightTest extends TestCase
         $links = self::trace(self::of([]), 0);
         self::assertSame('No layer is aimed at Wall.', $links['Route'][1]);
         self::assertSame('Wall has no region on any output.', $links['Output'][1]);
-        $layer = [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'aims' => ['wall']]];
-        self::assertSame('No clip of Sky is up at 00:00:12:05.', self::trace(self::of(['layer' => $layer]), 12.2)['Layer'][1]);
+        $layer = [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'route' => 'w']];
+        $route = [['id' => 'w', 'surfaces' => ['wall'], 'layer' => 'l']];
+        self::assertSame('No clip of Sky is up at 00:00:12:05.', self::trace(self::of(['layer' => $layer, 'route' => $route]), 12.2)['Layer'][1]);
     }
 
     public function test_findings_name_what_no_longer_fits_and_the_rest_of_the_show_stays(): void
     {
         $show = self::of([
-            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'aims' => ['wall', 'gone']]],
+            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'route' => 'w']],
+            'route' => [['id' => 'w', 'surfaces' => ['wall', 'gone'], 'layer' => 'l']],
             'media' => [['id' => 'm', 'name' => 'Tall', 'kind' => 'solid', 'width' => 10, 'height' => 90], ['id' => 'f', 'name' => 'clip.mov', 'kind' => 'file', 'state' => 'failed']],
             'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'lost', 'start' => 0, 'length' => 5, 'in' => 0, 'pastEnd' => 'hold'], ['id' => 'd', 'layer' => 'l', 'media' => 'm', 'start' => 0, 'length' => 5, 'in' => 0, 'pastEnd' => 'hold']],
             'cue' => [['id' => 'q', 'timeline' => 'line', 'time' => 9 * Flicks::PER_SECOND, 'number' => '4', 'name' => 'Late', 'holds' => false]],
@@ -82,6 +97,6 @@ final class PreflightTest extends TestCase
         self::assertContains('outputs fault: Wall does not lie wholly within Out (150 × 100 px).', $said);
         self::assertContains('outputs attention: A region of Out takes pixels that Wall (200 × 100 px) does not have.', $said);
         self::assertContains('timeline attention: Cue 4 "Late" at 00:00:09:00 lies past the end of the timeline.', $said);
-        self::assertCount(1, $show->mainTimeline()->layers[0]->clips ?? []);
+        self::assertCount(1, $show->programme->timelines['line']->layers[0]->clips);
     }
 }

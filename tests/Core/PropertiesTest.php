@@ -8,16 +8,12 @@ use Core\Output\Output;
 use Core\Output\RasterCheck;
 use Core\Output\Rect;
 use Core\Output\Region;
-use Core\Playback\Bake;
-use Core\Playback\Chunk;
 use Core\Playback\CueSheet;
-use Core\Playback\LaneStore;
-use Core\Playback\Plan;
 use Core\Playback\Transport;
 use Core\Routing\Fitting;
 use Core\Routing\Placement;
-use Core\Show\Layer;
 use Core\Timeline\Clip;
+use Core\Timeline\MediaTrack;
 use Core\Units\Arithmetic;
 use Core\Units\ArithmeticError;
 use Core\Units\Flicks;
@@ -51,24 +47,6 @@ final class PropertiesTest extends TestCase
                 $before = $value;
             }
             self::assertEqualsWithDelta([0.0, 1.0], [$curve->at(0), $curve->at(10_000)], 1e-9);
-        }
-    }
-
-    public function test_a_curve_says_it_stands_still_only_where_it_does(): void
-    {
-        for ($i = 0; $i < 200; $i++) {
-            $keyframes = [];
-            for ($k = 0, $time = 0; $k < 6; $k++) {
-                $keyframes[] = Keyframe::of($time += mt_rand(10, 50), mt_rand(0, 2), Interpolation::cases()[mt_rand(0, 3)]);
-            }
-            $curve = Curve::of($keyframes);
-            for ($k = 0; $k < 20; $k++) {
-                $from = mt_rand(-20, 320);
-                $to = $from + mt_rand(0, 60);
-                if ($curve->standsBetween($from, $to)) {
-                    self::assertCount(1, array_unique(array_map($curve->at(...), range($from, $to))), "$from to $to");
-                }
-            }
         }
     }
 
@@ -130,17 +108,18 @@ final class PropertiesTest extends TestCase
         for ($i = 0; $i < 60; $i++) {
             $clips = [];
             for ($k = 0; $k < 25; $k++) {
-                $clips[] = ['id' => "c$k", 'media' => 'm', 'clip' => Clip::of(mt_rand(0, 500), mt_rand(1, 120))];
+                $clips[] = [Clip::of(mt_rand(0, 500), mt_rand(1, 120)), 1, 1];
             }
-            $layer = Layer::fromRow(['id' => 'l', 'name' => 'L', 'order' => 0], $clips);
+            usort($clips, static fn (array $a, array $b): int => $a[0]->start <=> $b[0]->start);
+            $track = MediaTrack::fromBytes(MediaTrack::ofClips($clips)->toBytes());
             for ($time = 0; $time < 640; $time += 7) {
                 $best = -1;
-                foreach ($layer->clips as $n => $use) {
-                    if ($use['clip']->isUpAt($time)) {
+                foreach ($clips as $n => [$clip]) {
+                    if ($clip->isUpAt($time)) {
                         $best = $n;
                     }
                 }
-                self::assertSame($best, $layer->clipAt($time), "at $time");
+                self::assertSame($best, $track->at($time, 1)[0], "at $time");
             }
         }
     }
@@ -174,38 +153,6 @@ final class PropertiesTest extends TestCase
                     self::assertSame($now, $transport->positionAt($engine + 999 * $frame, $sheet));
                 }
                 self::assertLessThanOrEqual($sheet->duration, $before);
-            }
-        }
-    }
-
-    public function test_a_bake_cut_anywhere_says_the_same_as_one_piece_and_as_the_curves_themselves(): void
-    {
-        $show = PlaybackTest::show();
-        $plan = Plan::compile($show, 1);
-        $bake = Bake::of($show, $plan);
-        $top = $show->mainTimeline()->layers[1] ?? self::fail('There is no such layer.');
-        $lanes = array_flip($plan->data['lanes']);
-        $frame = intdiv(Flicks::PER_SECOND, 25);
-        for ($i = 0; $i < 40; $i++) {
-            $start = mt_rand(0, 1_000_000_000);
-            $from = mt_rand(0, 90) * $frame;
-            $transport = Transport::heldAt(0, $from)->play($start, CueSheet::forShow($show));
-            $store = new LaneStore;
-            for ($at = $start; $at < $start + 5 * Flicks::PER_SECOND; $at = $end) {
-                $end = $at + mt_rand(1, 30) * $frame;
-                foreach ($bake->chunks($transport, $at, $end) as $chunk) {
-                    $store->add(Chunk::fromBytes($chunk->toBytes()));
-                }
-            }
-            for ($k = 0; $k < 60; $k++) {
-                $engine = $start + mt_rand(0, 5 * Flicks::PER_SECOND);
-                $show_ = $transport->positionAt($engine, CueSheet::forShow($show));
-                $whole = $show_ - $show_ % $frame;
-                [$clip, $up] = $bake->frame($top, $whole);
-                self::assertSame((float) $clip, $store->at($lanes['top/clip'], $engine)['value'] ?? null);
-                self::assertSame((float) $up, $store->at($lanes['top/frame'], $engine)['value'] ?? null);
-                // Between frames the lane goes straight, and this curve is straight too, but where it breaks.
-                self::assertEqualsWithDelta($top->curves['opacity']->at($show_), $store->at($lanes['top/opacity'], $engine)['value'] ?? NAN, 1e-6);
             }
         }
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use Core\Show\MediaItem;
+use Core\Media\MediaItem;
 use Core\Show\Show;
 use Core\Units\Flicks;
 use Core\Units\Refused;
@@ -18,7 +18,7 @@ final class ShowTest extends TestCase
     public function test_an_empty_show_is_a_show(): void
     {
         $show = Show::fromRows(self::HEAD, []);
-        self::assertSame([[], [], null, []], [$show->surfaces, $show->outputs, $show->mainTimeline(), $show->broken]);
+        self::assertSame([[], [], [], []], [$show->venue->surfaces, $show->delivery->outputs, $show->programme->timelines, $show->broken]);
     }
 
     public function test_layers_markers_and_cues_come_in_their_order_whatever_the_rows_are_in(): void
@@ -29,10 +29,10 @@ final class ShowTest extends TestCase
             'marker' => [['id' => 'm2', 'timeline' => 't', 'time' => 50, 'name' => 'late'], ['id' => 'm1', 'timeline' => 't', 'time' => 5, 'name' => 'early']],
             'cue' => [['id' => 'q2', 'timeline' => 't', 'time' => 9, 'number' => '1', 'name' => 'x', 'holds' => false], ['id' => 'q1', 'timeline' => 't', 'time' => 3, 'number' => '2', 'name' => 'y', 'holds' => true]],
         ]);
-        $timeline = $show->mainTimeline();
-        self::assertSame(['a', 'b', 'c'], array_column($timeline->layers ?? [], 'id'));
-        self::assertSame(['m1', 'm2'], array_keys($timeline->markers ?? []));
-        self::assertSame(['q1', 'q2'], array_keys($timeline->cues ?? []));
+        $timeline = $show->programme->timelines['t'];
+        self::assertSame(['a', 'b', 'c'], array_column($timeline->layers, 'id'));
+        self::assertSame(['m1', 'm2'], array_keys($timeline->markers));
+        self::assertSame(['q1', 'q2'], array_keys($timeline->cues));
     }
 
     public function test_a_row_that_can_not_be_is_told_and_its_neighbours_stay(): void
@@ -41,7 +41,7 @@ final class ShowTest extends TestCase
             'output' => [['id' => 'a', 'name' => 'A', 'width' => 0, 'height' => 10, 'refresh' => 60], ['id' => 'b', 'name' => 'B', 'width' => 10, 'height' => 10, 'refresh' => 60]],
             'region' => [['id' => 'r', 'output' => 'a', 'surface' => 'w', 'source' => [0, 0, 1, 1], 'x' => 0, 'y' => 0]],
         ]);
-        self::assertSame(['b'], array_keys($show->outputs));
+        self::assertSame(['b'], array_keys($show->delivery->outputs));
         self::assertSame(['width must be between 1 and 16384 px; it was 0.', 'The output of this region is gone.'], array_column($show->broken, 'sentence'));
     }
 
@@ -57,8 +57,13 @@ final class ShowTest extends TestCase
             ['timeline', ['name' => 'T', 'duration' => Flicks::MOST + 1], 'duration'],
             ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'fitting' => 'squeeze'], 'fitting'],
             ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'anchorX' => 1.5], 'anchorX'],
-            ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'x' => INF], 'x'],
-            ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'opacity' => -0.1], 'opacity'],
+            ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'values' => ['x' => INF]], 'values.x'],
+            ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'values' => ['opacity' => -0.1]], 'values.opacity'],
+            ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'values' => ['glow' => 1]], 'values.glow'],
+            ['route', ['id' => 'r', 'name' => '', 'surfaces' => []], 'name'],
+            ['route', ['id' => 'r', 'name' => 'R', 'reach' => 'beam', 'surfaces' => []], 'reach'],
+            ['timeline', ['name' => 'T', 'duration' => 5, 'values' => ['level' => 2]], 'values.level'],
+            ['curve', ['ownerKind' => 'seat', 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0]]], 'property'],
             ['clip', ['start' => -1] + $clip, 'start'],
             ['clip', ['length' => 0] + $clip, 'length'],
             ['clip', ['in' => 5, 'out' => 5] + $clip, 'out'],

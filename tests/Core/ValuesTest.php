@@ -9,7 +9,6 @@ use Core\Values\Curve;
 use Core\Values\Interpolation;
 use Core\Values\Keyframe;
 use Core\Values\Property;
-use Core\Values\Stratum;
 use PHPUnit\Framework\TestCase;
 
 final class ValuesTest extends TestCase
@@ -35,33 +34,6 @@ final class ValuesTest extends TestCase
         self::assertEqualsWithDelta(1.0, $at(Interpolation::Bezier, 100, [1, 0, 0, 1]), 1e-9);
     }
 
-    public function test_samples_are_the_same_as_single_values(): void
-    {
-        mt_srand(7);
-        $keyframes = [];
-        foreach (Interpolation::cases() as $i => $how) {
-            for ($k = 0; $k < 5; $k++) {
-                $keyframes[] = Keyframe::of(1000 * ($i * 5 + $k) + mt_rand(0, 900), mt_rand(-100, 100) / 10, $how, [0.2, -0.5, 0.9, 1.4]);
-            }
-        }
-        $curve = Curve::of($keyframes);
-        foreach ($curve->samples(-500, 137, 160) as $i => $value) {
-            self::assertSame($curve->at(-500 + 137 * $i), $value);
-        }
-    }
-
-    public function test_a_curve_knows_where_it_stands_still(): void
-    {
-        $curve = Curve::of([Keyframe::of(100, 1), Keyframe::of(200, 1), Keyframe::of(300, 5, Interpolation::Step), Keyframe::of(400, 6)]);
-        self::assertTrue($curve->standsBetween(0, 99));
-        self::assertTrue($curve->standsBetween(110, 190));
-        self::assertFalse($curve->standsBetween(190, 210));
-        self::assertFalse($curve->standsBetween(210, 220));
-        self::assertTrue($curve->standsBetween(310, 390));
-        self::assertFalse($curve->standsBetween(310, 400));
-        self::assertTrue($curve->standsBetween(400, 9000));
-    }
-
     public function test_time_never_runs_backwards_in_a_curve(): void
     {
         $this->expectExceptionMessage('handles must be between 0 and 1');
@@ -74,15 +46,9 @@ final class ValuesTest extends TestCase
         Curve::of([Keyframe::of(5, 1), Keyframe::of(5, 2)]);
     }
 
-    public function test_the_highest_stratum_that_says_something_wins(): void
-    {
-        self::assertSame([Stratum::Loose, 0.2], Stratum::winner([Stratum::Stored->value => 1.0, Stratum::Loose->value => 0.2, Stratum::Keyframed->value => 0.5]));
-        self::assertSame([Stratum::Stored, 1.0], Stratum::winner([Stratum::Stored->value => 1.0, Stratum::Resting->value => 0.0]));
-    }
-
     public function test_a_property_keeps_its_range(): void
     {
-        $opacity = Property::ofLayer()['opacity'];
+        $opacity = Property::share('opacity', 'Opacity');
         self::assertSame([0.0, 1.0, 0.4], [$opacity->clamp(-3), $opacity->clamp(7), $opacity->clamp(0.4)]);
         $this->expectExceptionMessage('opacity must be between 0 and 1');
         $opacity->check(1.01);

@@ -4,10 +4,13 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use Core\Playback\Plan;
+use Core\Plan\PlanCompiler;
+use Core\Playback\Head;
+use Core\Playback\Moment;
 use Core\Preflight\Preflight;
 use Core\Preflight\Trace;
 use Core\Show\Show;
+use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Venue\Feeding;
 use Core\Venue\Panel;
@@ -64,7 +67,8 @@ final class WallSheetTest extends TestCase
             'surface' => [$surface + ['id' => 'face', 'name' => 'Tower', 'position' => [1, 0, 2], 'rotation' => [0, 0, 0], 'cells' => [], 'seams' => []]],
             'media' => [['id' => 'm', 'name' => 'Card', 'kind' => 'testcard']],
             'timeline' => [['id' => 't', 'name' => 'T', 'duration' => Flicks::PER_SECOND]],
-            'layer' => [['id' => 'l', 'timeline' => 't', 'name' => 'Stone', 'order' => 0, 'aims' => ['face']]],
+            'layer' => [['id' => 'l', 'timeline' => 't', 'name' => 'Stone', 'order' => 0, 'route' => 'w']],
+            'route' => [['id' => 'w', 'surfaces' => ['face'], 'layer' => 'l']],
             'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'm', 'start' => 0, 'length' => Flicks::PER_SECOND, 'in' => 0, 'pastEnd' => 'hold']],
             'output' => [['id' => 'o', 'name' => 'Out', 'width' => 1920, 'height' => 1080, 'refresh' => 50]],
             'region' => [['id' => 'r', 'output' => 'o', 'surface' => 'face', 'source' => [0, 0, 700, 900], 'x' => 0, 'y' => 0]],
@@ -74,14 +78,16 @@ final class WallSheetTest extends TestCase
     public function test_a_face_is_planned_traced_and_judged_like_a_wall(): void
     {
         $show = self::show(['kind' => 'drum', 'shape' => ['radius' => 2, 'arc' => 180, 'height' => 9, 'pixelsPerMetre' => 100]]);
-        $plan = Plan::compile($show, 1)->data;
+        $compiler = new PlanCompiler;
+        $compiler->compile($show, 1);
+        $plan = $compiler->plan();
         // Half the way round two metres is 6.283 m.
-        self::assertSame([628, 900], [$plan['surfaces']['face']['width'], $plan['surfaces']['face']['height']]);
-        self::assertStringContainsString('width=628&height=900&name=Tower', $plan['media']['m@face']['url']);
-        $links = array_column(Trace::of($show, 'face', 0, [], []), 'sentence', 'link');
+        self::assertSame([628, 900], [$plan->parts['surface:face']['width'], $plan->parts['surface:face']['height']]);
+        self::assertStringContainsString('width=628&height=900&name=Tower', $plan->parts['media:m@face']['url']);
+        $links = array_column(Trace::of($show, 'face', new Moment($plan, [Head::of('t', TransportMap::standing(0, 0))], [], 0), []), 'sentence', 'link');
         self::assertSame('Drum, radius 2 m, 180°, 9 m high, 628 × 900 px.', $links['Surface']);
         self::assertSame(['A region of Out takes pixels that Tower (628 × 900 px) does not have.'], array_map(static fn ($f): string => $f->sentence, Preflight::of($show)));
-        self::assertNull($show->surfaces['face']->wall());
+        self::assertNull($show->venue->surfaces['face']->wall());
     }
 
     public function test_a_wall_with_a_joint_that_its_panels_do_not_allow_is_found_in_the_venue(): void

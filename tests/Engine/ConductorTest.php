@@ -5,18 +5,21 @@ declare(strict_types=1);
 namespace Tests\Engine;
 
 use App\Engine\Frames;
-use App\Engine\Journal;
 use App\Engine\Lateness;
 use App\Support\DoorRules;
 use App\Support\TicketOffice;
-use Core\Playback\Chunk;
-use Core\Playback\LaneStore;
+use Core\Plan\Bundle;
+use Core\Plan\Plan;
+use Core\Playback\Head;
+use Core\Playback\Moment;
 use Core\Protocol\Osc;
+use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
+use Core\Values\HeldValue;
 use Symfony\Component\Process\Process;
 use Tests\TestCase;
 
-/** The conductor and its bakers as real processes, talked to over real sockets. */
+/** The conductor and its compilers as real processes, talked to over real sockets. */
 final class ConductorTest extends TestCase
 {
     private const PORT = 4431;
@@ -85,21 +88,27 @@ final class ConductorTest extends TestCase
     private function fadingShow(): array
     {
         $show = $this->show();
-        $ids = ['panel' => $this->id(), 'wall' => $this->id(), 'line' => $this->id(), 'layer' => $this->id(), 'media' => $this->id(), 'out' => $this->id()];
+        $ids = ['panel' => $this->id(), 'wall' => $this->id(), 'line' => $this->id(), 'layer' => $this->id(), 'media' => $this->id(), 'out' => $this->id(), 'route' => $this->id(), 'clip' => $this->id(), 'bell' => $this->id()];
         $this->ask('POST', "shows/$show/edits", ['name' => 'Lay out', 'changes' => [
             $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 10, 'heightPx' => 10]),
             $this->created('surface', $ids['wall'], ['name' => 'Wall', 'cells' => [[$ids['panel']]], 'seams' => []]),
             $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 60 * Flicks::PER_SECOND]),
-            $this->created('layer', $ids['layer'], ['timeline' => $ids['line'], 'name' => 'L', 'aims' => [$ids['wall']]]),
+            $this->created('layer', $ids['layer'], ['timeline' => $ids['line'], 'name' => 'L', 'route' => $ids['route']]),
+            $this->created('route', $ids['route'], ['surfaces' => [$ids['wall']], 'layer' => $ids['layer']]),
+            $this->created('timeline', $ids['bell'], ['name' => 'Bell', 'duration' => 2 * Flicks::PER_SECOND, 'order' => 1]),
             $this->created('media', $ids['media'], ['name' => 'Card', 'kind' => 'testcard']),
-            $this->created('clip', $this->id(), ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => 0, 'length' => 60 * Flicks::PER_SECOND]),
-            $this->created('curve', $this->id(), ['layer' => $ids['layer'], 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 10 * Flicks::PER_SECOND, 'v' => 1]]]),
+            $this->created('clip', $ids['clip'], ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => 0, 'length' => 60 * Flicks::PER_SECOND]),
+            $this->created('curve', $this->id(), ['owner' => $ids['layer'], 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 10 * Flicks::PER_SECOND, 'v' => 1]]]),
         ]])->assertCreated();
 
         return [$show, $ids];
     }
 
-    /** @return \Closure(int): list<array{int, string}> the next frames of a live stream, at least so many */
+    /**
+     * A live stream that is read to the end of what is there.
+     *
+     * @return \Closure(string, \Closure(int, string): mixed): mixed waits for a frame of which something is not null
+     */
     private function stream(): \Closure
     {
         $socket = fsockopen('127.0.0.1', self::PORT) ?: self::fail('Nobody listens.');
@@ -107,85 +116,201 @@ final class ConductorTest extends TestCase
         stream_set_timeout($socket, 5);
         while (trim((string) fgets($socket)) !== '');
         $frames = new Frames;
+        $queue = [];
 
-        return static function (int $least) use ($socket, $frames): array {
-            $got = [];
-            while (count($got) < $least) {
+        return static function (string $what, \Closure $wanted) use ($socket, $frames, &$queue): mixed {
+            for ($end = microtime(true) + 15; microtime(true) < $end;) {
+                while ($queue !== []) {
+                    [$type, $payload] = array_shift($queue);
+                    if (($found = $wanted($type, $payload)) !== null) {
+                        return $found;
+                    }
+                }
                 $size = hexdec(trim((string) fgets($socket)));
                 if ($size === 0) {
                     break;
                 }
-                array_push($got, ...$frames->feed((string) stream_get_contents($socket, (int) $size)));
+                $queue = $frames->feed((string) stream_get_contents($socket, (int) $size));
                 fgets($socket);
             }
-
-            return $got;
+            self::fail("No frame came with $what.");
         };
     }
 
-    public function test_a_window_gets_the_plan_and_the_bake_of_what_plays(): void
+    /** @return \Closure(int, string): ?array<string, mixed> takes the first frame of a type of which something holds */
+    private static function frame(int $wanted, ?\Closure $holds = null): \Closure
     {
-        [, $ids] = $this->fadingShow();
-        $this->start();
-        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
-        $next = $this->stream();
-        $types = [];
-        $plan = null;
-        $store = new LaneStore;
-        foreach ($next(6) as [$type, $payload]) {
-            $types[] = $type;
-            $type === Frames::PLAN && $plan = json_decode($payload, true);
-            $type === Frames::CHUNK && $store->add(Chunk::fromBytes($payload));
-        }
-        self::assertSame(Frames::HELLO, $types[0]);
-        self::assertSame(1, $plan['revision'] ?? null);
-        $lane = (int) array_search("{$ids['layer']}/opacity", $plan['lanes'] ?? [], true);
-        self::assertSame(0.0, $store->at($lane, (int) $this->live('state')['engine'] + Flicks::PER_SECOND)['value'] ?? null);
-        $this->live('command', ['do' => 'jump', 'time' => 4 * Flicks::PER_SECOND]);
-        $answer = $this->live('command', ['do' => 'play']);
-        self::assertTrue($answer['transport']['playing']);
-        $start = (int) $answer['transport']['engine'];
-        $value = $this->until('two seconds of bake', function () use ($next, $store, $lane, $start) {
-            foreach ($next(1) as [$type, $payload]) {
-                $type === Frames::CHUNK && $store->add(Chunk::fromBytes($payload));
-            }
+        return static function (int $type, string $payload) use ($wanted, $holds): ?array {
+            $data = $type === $wanted ? json_decode($payload, true) : null;
 
-            return ($store->at($lane, $start + 2 * Flicks::PER_SECOND)['value'] ?? 0) > 0.55 ? $store : null;
-        });
-        // From 4 s on, one tenth a second, straight between the frames.
-        foreach ([0, 0.5, 1.013, 1.777] as $seconds) {
-            self::assertEqualsWithDelta(0.4 + $seconds / 10, $value->at($lane, $start + Flicks::fromSeconds($seconds))['value'], 1e-6);
-        }
+            return is_array($data) && ($holds === null || $holds($data)) ? $data : null;
+        };
     }
 
-    public function test_a_fader_resends_its_lane_and_nothing_else(): void
+    private function pack(string $key): Plan
+    {
+        return Plan::empty()->with(Bundle::fromBytes((string) file_get_contents("$this->data/packs/$key.pack")));
+    }
+
+    public function test_a_window_gets_a_pack_maps_and_held_values_and_has_every_value_by_them(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $next = $this->stream();
+        self::assertSame($show, $next('hello', self::frame(Frames::HELLO))['show']);
+        $plan = $this->pack($next('a pack', self::frame(Frames::BASE))['pack']);
+        self::assertSame(['layer', 'surface', 'blend', 'clips'], array_keys($plan->parts["contribution:{$ids['layer']}@{$ids['wall']}"]));
+        $this->live('command', ['do' => 'jump', 'time' => 4 * Flicks::PER_SECOND]);
+        $this->live('command', ['do' => 'play']);
+        $bytes = 0;
+        $deck = $next('a running deck', static function (int $type, string $payload) use (&$bytes): ?array {
+            $data = $type === Frames::DECK ? json_decode($payload, true) : null;
+            $bytes = strlen($payload);
+
+            return is_array($data) && count($data['map']['p'] ?? []) > 2 ? $data : null;
+        });
+        self::assertLessThanOrEqual(300, $bytes);
+        self::assertSame([$ids['line'], true], [$deck['timeline'], $deck['on']]);
+        $map = TransportMap::fromArray($deck['map']);
+        $starts = array_values(array_filter($map->pieces, static fn (array $p): bool => $p[2] === 1.0))[0][0];
+        foreach ([0, 0.5, 1.013, 1.777] as $seconds) {
+            $moment = new Moment($plan, [Head::of($ids['line'], $map)], [], $starts + Flicks::fromSeconds($seconds));
+            self::assertEqualsWithDelta(0.4 + $seconds / 10, $moment->value("layer:{$ids['layer']}/opacity", $moment->heads[0]), 1e-6);
+        }
+        // It knows where it will rest: at the end, sixty seconds in.
+        self::assertSame(60 * Flicks::PER_SECOND, $map->at($starts + 900 * Flicks::PER_SECOND));
+    }
+
+    public function test_a_fader_sends_one_held_value_and_an_edit_only_what_it_changed(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $next = $this->stream();
+        $next('all held values', self::frame(Frames::HELD));
+        $address = "layer:{$ids['layer']}/opacity";
+        $asked = $this->live('command', ['do' => 'live', 'values' => [$address => 0.7]])['engine'];
+        $held = $next('the fader', self::frame(Frames::HELD));
+        self::assertSame([$address], array_keys($held['set']));
+        $value = HeldValue::fromArray($held['set'][$address][0]);
+        self::assertEqualsWithDelta([0.25, 0.7], [HeldValue::over(0.25, [$value], $asked - Flicks::PER_SECOND), HeldValue::over(0.25, [$value], $asked + Flicks::PER_SECOND)], 1e-9);
+        self::assertSame([$address => 0.7], $this->live('state')['live']);
+        self::assertSame('A loose value is a number for an address, or null to let go.', $this->live('command', ['do' => 'live', 'values' => [$address => 'much']])['detail']);
+        self::assertStringContainsString('is no address', $this->live('command', ['do' => 'live', 'values' => ['x' => 1]])['detail']);
+        self::assertStringContainsString('property must be one of', $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/glow" => 1]])['detail']);
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('clip', $ids['clip'], ['start' => [0, Flicks::PER_SECOND]])]])->assertCreated();
+        $bundle = $next('the edit', static fn (int $type, string $payload): ?Bundle => $type === Frames::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null);
+        self::assertSame([2, [], ["layer:{$ids['layer']}/media"]], [$bundle->revision, array_keys($bundle->parts), array_keys($bundle->tracks)]);
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Rename', 'changes' => [$this->updated('surface', $ids['wall'], ['name' => ['Wall', 'Sea wall']])]])->assertCreated();
+        $figures = $next('figures of it', self::frame(Frames::FIGURES, static fn (array $data): bool => $data['revision'] === 3));
+        self::assertSame(['findings'], array_keys($figures['figures']));
+        self::assertStringStartsWith('Sea wall has no region', array_values($figures['figures']['findings'])[0][0]['sentence']);
+        // One that comes now has a pack and what came after it, and by that the same plan.
+        $late = $this->stream();
+        $plan = $this->pack($late('a pack', self::frame(Frames::BASE))['pack']);
+        $plan = $plan->with($late('an edit', static fn (int $type, string $payload): ?Bundle => $type === Frames::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null));
+        self::assertSame([-1, 0], $plan->tracks["layer:{$ids['layer']}/media"]->at(0, 28_224_000));
+    }
+
+    public function test_two_timelines_run_side_by_side(): void
     {
         [, $ids] = $this->fadingShow();
         $this->start();
-        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $on = fn (): array => array_map(static fn (array $deck): array => [$deck['on'], $deck['running']], $this->live('state')['decks']);
+        self::assertSame([$ids['line'] => [true, false], $ids['bell'] => [false, false]], $on());
+        $this->live('command', ['do' => 'play', 'timeline' => 'Bell']);
+        self::assertSame([$ids['line'] => [true, false], $ids['bell'] => [true, true]], $on());
+        $this->live('command', ['do' => 'play']);
+        self::assertSame([$ids['line'] => [true, true], $ids['bell'] => [true, true]], $on());
+        $this->live('command', ['do' => 'off', 'timeline' => $ids['bell']]);
+        self::assertSame([$ids['line'] => [true, true], $ids['bell'] => [false, false]], $on());
+        self::assertSame('There is no timeline of this id or name.', $this->live('command', ['do' => 'play', 'timeline' => 'Gong'])['detail']);
+    }
+
+    public function test_a_surface_that_is_watched_is_traced_again_when_something_of_it_changes(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $next = $this->stream();
-        $next(7);
-        self::assertSame([], array_diff_key($this->live('command', ['do' => 'live', 'values' => ["{$ids['layer']}/opacity" => 0.7]]), $this->live('state')));
-        $chunk = $this->until('the chunk of the fader', function () use ($next) {
-            foreach ($next(1) as [$type, $payload]) {
-                if ($type === Frames::CHUNK) {
-                    return Chunk::fromBytes($payload);
-                }
+        $stream = $next('hello', self::frame(Frames::HELLO))['stream'];
+        $this->live('watch', ['stream' => $stream, 'show' => $show, 'surface' => $ids['wall']]);
+        $layer = static fn (array $data): string => $data['links'][1]['sentence'];
+        self::assertSame('L is at 0 % opacity at 00:00:00:00 (keyframed).', $layer($next('a trace', self::frame(Frames::TRACE))));
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.5]]);
+        self::assertSame('L is up at 50 %.', $layer($next('another', self::frame(Frames::TRACE))));
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => null]]);
+        $this->live('command', ['do' => 'jump', 'time' => intdiv(15 * Flicks::PER_SECOND, 2)]);
+        $next('the jump', self::frame(Frames::TRACE, static fn (array $data): bool => $layer($data) === 'L is up at 75 %.'));
+        $this->live('report', ['player' => 'p', 'output' => $ids['out'], 'lacks' => []]);
+        self::assertSame('L is up at 75 %.', $this->ask('GET', "shows/$show/trace?surface={$ids['wall']}")->assertOk()->json('links.1.sentence'));
+        self::assertStringContainsString('by their ids', $this->live('watch', ['stream' => 999, 'show' => $show, 'surface' => $ids['wall']])['detail']);
+    }
+
+    public function test_a_show_that_is_not_on_air_is_looked_at_with_a_transport_of_its_own(): void
+    {
+        [$air] = $this->fadingShow();
+        [$other, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        [$mine, $theirs] = [$this->stream(), $this->stream()];
+        $stream = $mine('hello', self::frame(Frames::HELLO))['stream'];
+        $this->live('look', ['stream' => $stream, 'shows' => [$other]]);
+        $base = $mine('its pack', self::frame(Frames::BASE, static fn (array $data): bool => $data['show'] === $other));
+        self::assertArrayHasKey("layer:{$ids['layer']}", $this->pack($base['pack'])->parts);
+        $this->live('command', ['do' => 'play', 'show' => $other, 'stream' => $stream]);
+        $deck = $mine('its deck running', self::frame(Frames::DECK, static fn (array $data): bool => $data['show'] === $other && count($data['map']['p']) > 2));
+        self::assertSame($ids['line'], $deck['timeline']);
+        $state = $this->live('state');
+        self::assertSame([$air, false], [$state['show'], array_values($state['decks'])[0]['running']]);
+        // The other window hears of what is on air only.
+        $this->live('command', ['do' => 'play']);
+        $heard = [];
+        $theirs('what is on air running', static function (int $type, string $payload) use (&$heard): ?bool {
+            $data = $type === Frames::DECK ? json_decode($payload, true) : null;
+            $data === null || $heard[$data['show']] = true;
+
+            return count($data['map']['p'] ?? []) > 2 ? true : null;
+        });
+        self::assertSame([$air => true], $heard);
+        self::assertSame('This window does not have that show open.', $this->live('command', ['do' => 'play', 'show' => $other, 'stream' => 77])['detail']);
+    }
+
+    public function test_a_compiler_that_is_killed_during_an_edit_and_a_jump_is_followed_by_one_that_knows_both(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $first = $this->until('the first compilation', fn () => ($this->live('state')['compiler']['revision'] ?? null) === 1 ? $this->live('state')['compiler']['pid'] : null);
+        $next = $this->stream();
+        $next('hello', self::frame(Frames::HELLO));
+        $this->live('command', ['do' => 'jump', 'time' => 6 * Flicks::PER_SECOND]);
+        posix_kill((int) $first, SIGKILL);
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Dim', 'changes' => [$this->updated('layer', $ids['layer'], ['values.x' => [0, 40]])]])->assertCreated();
+        $this->live('command', ['do' => 'play']);
+        $this->until('the next compiler', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2 && $this->live('state')['compiler']['pid'] !== $first);
+        $plan = null;
+        $next('the plan with the edit', function (int $type, string $payload) use (&$plan, $ids): ?bool {
+            if ($type === Frames::BASE) {
+                $plan = $this->pack(json_decode($payload, true)['pack']);
+            } elseif ($type === Frames::DELTA) {
+                $plan = $plan?->with(Bundle::fromBytes(substr($payload, 34)));
             }
 
-            return null;
+            return isset($plan?->tracks["layer:{$ids['layer']}/x"]) ? true : null;
         });
-        self::assertFalse($chunk->allLanes);
-        self::assertEqualsWithDelta([0.7], array_merge(...array_column($chunk->lanes, 'values')), 1e-6);
-        self::assertSame(0.7, $this->live('state')['live']["{$ids['layer']}/opacity"]);
-        self::assertSame('A live value is a number for a lane, or null to let go.', $this->live('command', ['do' => 'live', 'values' => ['x' => 'much']])['detail']);
+        $deck = array_values($this->live('state')['decks'])[0];
+        self::assertTrue($deck['running']);
+        self::assertGreaterThanOrEqual(6 * Flicks::PER_SECOND, $deck['position']);
     }
 
     public function test_whatever_comes_in_is_answered_or_counted_and_the_clock_runs_on(): void
     {
         $this->fadingShow();
         $this->start();
-        foreach (['GET / HTTP/1.1', 'POST /live/command HTTP/1.1', 'nonsense', "GET /live/clock HTTP/1.1\r\nHost: elsewhere", "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1\r\nTransfer-Encoding: chunked", "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 99999999"] as $head) {
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        foreach (['GET / HTTP/1.1', 'GET /live/clock nonsense', 'POST /live/command HTTP/1.1', 'nonsense', "GET /live/clock HTTP/1.1\r\nHost: elsewhere", "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1\r\nTransfer-Encoding: chunked", "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 99999999"] as $head) {
             self::assertGreaterThanOrEqual(400, $this->http("$head\r\n\r\n")[0], $head);
         }
         self::assertSame(431, $this->http('GET /'.str_repeat('x', 20_000)." HTTP/1.1\r\n\r\n")[0]);
@@ -194,7 +319,7 @@ final class ConductorTest extends TestCase
         self::assertStringContainsString('no command of this name', $this->live('command', ['do' => 'explode'])['detail']);
         self::assertSame('A report names its player.', $this->live('report', ['player' => 7])['detail']);
         $host = '127.0.0.1:'.self::PORT;
-        foreach (['report' => '{"player": "p", "late": 1e999, "offset": -1e999}', 'command' => '{"do": "live", "values": {"master": 1e999}}'] as $path => $json) {
+        foreach (['report' => '{"player": "p", "late": 1e999, "offset": -1e999}', 'command' => '{"do": "live", "values": {"master:show/level": 1e999}}'] as $path => $json) {
             $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json");
         }
         $before = $this->live('state');
@@ -209,6 +334,7 @@ final class ConductorTest extends TestCase
             return $now['osc']['packets'] >= 7 ? $now : null;
         });
         self::assertGreaterThan($before['engine'], $after['engine']);
+        self::assertSame(0, $after['guard']['caught']);
         self::assertTrue($this->conductor->isRunning());
         self::assertSame($before['pid'], $after['pid']);
     }
@@ -217,37 +343,37 @@ final class ConductorTest extends TestCase
     {
         [, $ids] = $this->fadingShow();
         $this->start();
-        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $this->live('command', ['do' => 'play']);
-        $this->live('command', ['do' => 'live', 'values' => ["{$ids['layer']}/x" => 12, 'master' => 0.5]]);
-        $this->until('the fader to be journalled', fn (): bool => str_contains((string) file_get_contents("$this->data/journal.jsonl"), '"master":0.5'));
-        $old = $this->until('playback to be under way', function () {
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 12, 'master:show/level' => 0.5]]);
+        $this->until('the fader to be journalled', fn (): bool => str_contains((string) file_get_contents("$this->data/journal.jsonl"), 'master:show/level'));
+        $old = $this->until('playback to be under way', function () use ($ids) {
             $now = $this->live('state');
 
-            return $now['position'] > 0 ? $now : null;
+            return $now['decks'][$ids['line']]['position'] > 0 ? $now : null;
         });
         $this->conductor->signal(SIGKILL);
         $this->until('its end', fn (): bool => ! $this->conductor->isRunning());
         $this->start();
         $new = $this->live('state');
-        self::assertTrue($new['running']);
-        self::assertLessThanOrEqual(1, abs(($new['position'] - $old['position']) - ($new['engine'] - $old['engine'])));
-        self::assertEqualsWithDelta(['master' => 0.5, "{$ids['layer']}/x" => 12.0], array_replace(['master' => 0], $new['live']), 1e-9);
-        self::assertGreaterThan($old['generation'], $new['generation']);
+        [$was, $is] = [$old['decks'][$ids['line']], $new['decks'][$ids['line']]];
+        self::assertTrue($is['running']);
+        self::assertLessThanOrEqual(1, abs(($is['position'] - $was['position']) - ($new['engine'] - $old['engine'])));
+        self::assertEqualsWithDelta(['master:show/level' => 0.5, "layer:{$ids['layer']}/x" => 12.0], array_replace(['master:show/level' => 0], $new['live']), 1e-9);
     }
 
     public function test_test_cards_stay_on_through_a_restart_and_loose_values_within_their_range(): void
     {
         [, $ids] = $this->fadingShow();
         $this->start();
-        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $this->live('command', ['do' => 'cards', 'surfaces' => [$ids['wall'], $ids['wall']]]);
         self::assertSame([$ids['wall']], $this->live('state')['cards']);
         foreach ([null, 'all', [1], ['../..'], ['a' => $ids['wall']]] as $bad) {
             self::assertStringContainsString('by their ids', (string) ($this->live('command', ['do' => 'cards', 'surfaces' => $bad])['detail'] ?? ''));
         }
-        $this->live('command', ['do' => 'live', 'values' => ["{$ids['layer']}/opacity" => 5, "{$ids['layer']}/x" => -1e9, 'master' => 3]]);
-        self::assertEquals(["{$ids['layer']}/opacity" => 1.0, "{$ids['layer']}/x" => -65_536.0, 'master' => 1.0], $this->live('state')['live']);
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 5, "layer:{$ids['layer']}/x" => -1e9, 'master:show/level' => 3]]);
+        self::assertEquals(["layer:{$ids['layer']}/opacity" => 1.0, "layer:{$ids['layer']}/x" => -65_536.0, 'master:show/level' => 1.0], $this->live('state')['live']);
         $this->until('the journal to have them', fn (): bool => str_contains((string) file_get_contents("$this->data/journal.jsonl"), $ids['wall']));
         $this->conductor?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
@@ -257,53 +383,35 @@ final class ConductorTest extends TestCase
         self::assertSame([], $this->live('state')['cards']);
     }
 
-    public function test_the_journal_reads_its_last_whole_line_and_does_not_grow_for_ever(): void
-    {
-        $path = "$this->data/journal.jsonl";
-        $journal = new Journal($path);
-        self::assertNull($journal->last());
-        $journal->write(['at' => 1]);
-        $journal->write(['at' => 2]);
-        file_put_contents($path, '{"at": 3, "half', FILE_APPEND);
-        self::assertSame(['at' => 2], (new Journal($path))->last());
-        for ($i = 0; $i < 3000; $i++) {
-            $journal->write(['at' => $i, 'padding' => str_repeat('x', 500)]);
-        }
-        clearstatcache();
-        self::assertLessThan(1_100_000, filesize($path));
-        $last = (new Journal($path))->last();
-        self::assertSame(2999, (int) ($last['at'] ?? 0)); // @phpstan-ignore nullCoalesce.offset
-    }
-
     public function test_a_show_that_is_engaged_later_takes_over_and_starts_held(): void
     {
         $this->fadingShow();
         $this->start();
-        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $this->live('command', ['do' => 'play']);
         $other = $this->ask('POST', 'shows', ['name' => 'Other', 'frameRate' => '50'])->json('id');
         $this->ask('POST', "shows/$other/engage")->assertOk();
-        $state = $this->until('the other show', function () {
+        $state = $this->until('the other show', function () use ($other) {
             $now = $this->live('state');
 
-            return $now['baker']['revision'] === 0 ? $now : null;
+            return $now['show'] === $other ? $now : null;
         });
-        self::assertSame([false, 0], [$state['running'], $state['position']]);
+        self::assertSame([[], 0], [$state['decks'], $state['revision']]);
     }
 
     public function test_keeping_a_loose_value_makes_a_keyframe_at_the_playhead_and_lets_go_of_it(): void
     {
         [$show, $ids] = $this->fadingShow();
         $this->start();
-        $this->until('the first bake', fn (): bool => ($this->live('state')['baker']['revision'] ?? null) === 1);
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $this->live('command', ['do' => 'jump', 'time' => 5 * Flicks::PER_SECOND]);
-        $this->live('command', ['do' => 'live', 'values' => ["{$ids['layer']}/opacity" => 0.9, "{$ids['layer']}/x" => 30]]);
-        $this->ask('POST', "shows/$show/keep", ['lanes' => ["{$ids['layer']}/opacity", "{$ids['layer']}/x"]])->assertCreated()->assertJsonPath('name', 'Keep 2 values');
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.9, "layer:{$ids['layer']}/x" => 30]]);
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ["layer:{$ids['layer']}/opacity", "layer:{$ids['layer']}/x"]])->assertCreated()->assertJsonPath('name', 'Keep 2 values');
         $rows = $this->ask('GET', "shows/$show")->json('rows');
         self::assertSame([[0, 0], [5 * Flicks::PER_SECOND, 0.9], [10 * Flicks::PER_SECOND, 1]], array_map(static fn (array $k): array => [$k['t'], $k['v']], $rows['curve'][0]['keyframes']));
-        self::assertEqualsWithDelta(30, $rows['layer'][0]['x'], 1e-9);
+        self::assertEqualsWithDelta(30, $rows['layer'][0]['values']['x'], 1e-9);
         $this->until('the loose values to be let go', fn (): bool => $this->live('state')['live'] === []);
-        $this->ask('POST', "shows/$show/keep", ['lanes' => ["{$ids['layer']}/opacity"]])->assertStatus(422)->assertJsonPath('field', 'lanes');
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ["layer:{$ids['layer']}/opacity"]])->assertStatus(422)->assertJsonPath('field', 'addresses');
     }
 
     public function test_the_small_parts_of_the_engine_do_what_they_say(): void

@@ -5,11 +5,12 @@ declare(strict_types=1);
 namespace Tests\Engine;
 
 use App\Engine\Control;
-use App\Engine\ControlEar;
+use App\Engine\ControlListener;
 use App\Engine\Frames;
+use App\Engine\Guard;
 use App\Engine\HttpDoor;
-use App\Engine\OscEar;
-use App\Engine\Windows;
+use App\Engine\OscListener;
+use App\Engine\Subscribers;
 use App\Support\DoorRules;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
@@ -56,7 +57,7 @@ final class DoorTest extends TestCase
     /** @param  list<string>  $seen */
     private function door(array &$seen): HttpDoor
     {
-        return new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), static function ($request, string $body) use (&$seen): array {
+        return new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), new Guard, static function ($request, string $body) use (&$seen): array {
             $seen[] = $request->getMethod().' '.$request->getUri()->getPath()." $body";
 
             return [200, ['n' => count($seen)]];
@@ -94,7 +95,7 @@ final class DoorTest extends TestCase
     public function test_a_handler_that_fails_is_answered_for_and_the_next_request_is_fine(): void
     {
         $calls = 0;
-        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), static function () use (&$calls): array {
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), new Guard, static function () use (&$calls): array {
             return match ($calls++) {
                 0 => throw new \LogicException('Something inside is wrong.'),
                 1 => [200, ['x' => NAN, 'y' => "\xff"]],
@@ -125,9 +126,9 @@ final class DoorTest extends TestCase
 
     public function test_a_window_that_does_not_read_is_dropped_and_the_others_hear_all(): void
     {
-        $windows = new Windows;
-        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
-            $windows->add($connection, [Frames::json(Frames::HELLO, ['hello' => true])]);
+        $windows = new Subscribers(static fn () => null);
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), new Guard, static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
+            $windows->give($windows->add($connection), Frames::json(Frames::HELLO, ['hello' => true]));
 
             return null;
         });
@@ -136,7 +137,7 @@ final class DoorTest extends TestCase
             fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
         }
         $this->until('both windows', static fn (): bool => $windows->count() === 2);
-        $frame = Frames::pack(Frames::CHUNK, str_repeat('x', 1_000_000));
+        $frame = Frames::pack(Frames::DELTA, str_repeat('x', 1_000_000));
         $read = 0;
         for ($i = 0; $i < 60 && $windows->count() === 2; $i++) {
             $windows->tell($frame);
@@ -147,7 +148,7 @@ final class DoorTest extends TestCase
             });
         }
         self::assertSame([1, 1], [$windows->count(), $windows->dropped]);
-        $windows->tell(Frames::json(Frames::LIVE, ['still' => 'here']));
+        $windows->tell(Frames::json(Frames::HELD, ['still' => 'here']));
         $tail = '';
         $this->until('the last word', static function () use ($keen, &$tail): bool {
             $tail .= (string) fread($keen, 8_000_000);
@@ -160,7 +161,7 @@ final class DoorTest extends TestCase
     public function test_a_flood_of_packets_is_counted_whole_and_the_last_are_remembered(): void
     {
         $heard = [];
-        $ear = new OscEar($this->loop, '127.0.0.1:4462', static function (string $address, array $arguments) use (&$heard): ?string {
+        $ear = new OscListener($this->loop, '127.0.0.1:4462', new Guard, static function (string $address, array $arguments) use (&$heard): ?string {
             $heard[] = $arguments[0] ?? null;
 
             return $address === '/good' ? null : "Nothing listens to $address.";
@@ -184,10 +185,9 @@ final class DoorTest extends TestCase
     {
         $path = sys_get_temp_dir().'/kite-ear-'.getmypid().'.sock';
         $told = [];
-        new ControlEar($this->loop, $path, static function (array $message) use (&$told): ?array {
+        new ControlListener($this->loop, $path, new Guard, static function (array $message, \Closure $answer) use (&$told): void {
             $told[] = $message;
-
-            return isset($message['ask']) ? ['answer' => 42] : null;
+            isset($message['ask']) && $answer(['answer' => 42]);
         });
         $control = new Control($path);
         self::assertTrue($control->tell(['tell' => 'file', 'name' => "harbour \xff dusk"]));

@@ -67,9 +67,10 @@ final class ApiTest extends TestCase
             $this->created('surface', $ids['surface'], ['name' => 'W', 'cells' => [[$ids['panel']], [null]], 'seams' => []]),
             $this->created('media', $ids['media'], ['name' => 'Card', 'kind' => 'testcard']),
             $this->created('timeline', $ids['timeline'], ['name' => 'T', 'duration' => 1000]),
-            $this->created('layer', $ids['layer'], ['timeline' => $ids['timeline'], 'name' => 'L', 'aims' => [$ids['surface']]]),
+            $this->created('layer', $ids['layer'], ['timeline' => $ids['timeline'], 'name' => 'L', 'route' => $ids['route'], 'values.opacity' => 0.5]),
+            $this->created('route', $ids['route'], ['name' => 'Front', 'surfaces' => [$ids['surface']]]),
             $this->created('clip', $ids['clip'], ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => 0, 'length' => 100]),
-            $this->created('curve', $ids['curve'], ['layer' => $ids['layer'], 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0.5]]]),
+            $this->created('curve', $ids['curve'], ['owner' => $ids['layer'], 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0.5]]]),
             $this->created('marker', $ids['marker'], ['timeline' => $ids['timeline'], 'time' => 4, 'name' => 'M']),
             $this->created('cue', $ids['cue'], ['timeline' => $ids['timeline'], 'time' => 4, 'number' => '1', 'name' => 'Q', 'holds' => true]),
             $this->created('output', $ids['output'], ['name' => 'O', 'width' => 640, 'height' => 360]),
@@ -94,7 +95,7 @@ final class ApiTest extends TestCase
         self::assertSame('The player for O is not open.', $trace->json('links.5.sentence'));
         $this->ask('GET', "shows/$show/trace?surface=$show")->assertNotFound();
         $this->ask('GET', "shows/$show/trace?surface={$ids['surface']}&time=soon")->assertStatus(422);
-        $this->ask('POST', "shows/$show/keep", ['lanes' => ['x']])->assertStatus(422)->assertJsonPath('detail', 'The engine is not running, so there is nothing loose to keep.');
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ['x']])->assertStatus(422)->assertJsonPath('detail', 'The engine is not running, so there is nothing loose to keep.');
     }
 
     public function test_typed_text_is_understood_or_pointed_at(): void

@@ -11,7 +11,7 @@ use App\Models\StoredFile;
 use App\Show\Rows;
 use Core\Light\Report;
 use Core\Light\Scene;
-use Core\Playback\Plan;
+use Core\Plan\PlanCompiler;
 use Core\Preflight\Preflight;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
@@ -30,15 +30,18 @@ final class CommandsTest extends TestCase
         Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
         self::assertSame(3, StoredFile::query()->where('state', 'ready')->count());
         $core = (new Rows)->core($show);
-        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall'], array_column($core->surfaces, 'name'));
+        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall'], array_column($core->venue->surfaces, 'name'));
         self::assertSame([], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
-        self::assertSame([6, 4, 1, 4, 5], [count($core->projectors), count(array_filter($core->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->cameras), count($core->seats), count($core->rigs)]);
-        $report = Report::of(Scene::of($core->bodies()), $core->beams(), 900, 32, 18);
+        self::assertSame([6, 4, 1, 4, 5], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);
+        $report = Report::of(Scene::of($core->venue->bodies()), $core->venue->beams(), 900, 32, 18);
         self::assertLessThan(0.02, $report->sum['none']);
         self::assertSame([], array_merge(...array_column($report->projectors, 'remarks')));
-        $plan = Plan::compile($core, 1)->data;
-        self::assertSame(['Output 1', 'Output 2', 'Output 3'], array_column($plan['outputs'], 'name'));
-        self::assertSame([], array_filter($plan['media'], static fn (array $m): bool => $m['kind'] === 'none'));
+        $compiler = new PlanCompiler;
+        $compiler->compile($core, 1);
+        $plan = $compiler->plan();
+        self::assertSame(['Output 1', 'Output 2', 'Output 3'], array_column($plan->of('output'), 'name'));
+        self::assertSame(['Lantern Night', 'Harbour bell'], array_column($plan->of('timeline'), 'name'));
+        self::assertSame([], array_filter($plan->of('media'), static fn (array $m): bool => $m['kind'] === 'none'));
     }
 
     public function test_the_big_show_is_as_big_as_asked_and_always_the_same(): void
@@ -69,7 +72,7 @@ final class CommandsTest extends TestCase
             $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20]),
             $this->created('surface', $ids['wall'], ['name' => 'Wall', 'cells' => [[$ids['panel']]]]),
             $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 10 * Flicks::PER_SECOND]),
-            $this->created('layer', $ids['layer'], ['timeline' => $ids['line'], 'name' => 'L', 'aims' => [$ids['wall']], 'opacity' => 0.5]),
+            ...$this->aimed($ids['layer'], [$ids['wall']], ['timeline' => $ids['line'], 'name' => 'L', 'values' => ['opacity' => 0.5]]),
             $this->created('media', $ids['media'], ['name' => 'Amber', 'kind' => 'solid', 'colour' => '#ff8040', 'width' => 4, 'height' => 4]),
             $this->created('clip', $this->id(), ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => Flicks::PER_SECOND, 'length' => Flicks::PER_SECOND]),
             $this->created('output', $ids['out'], ['name' => 'O', 'width' => 64, 'height' => 64]),
@@ -85,8 +88,8 @@ final class CommandsTest extends TestCase
         self::assertSame([$ids['layer'] => 0], $say(1.5)['frames']);
     }
 
-    public function test_the_baker_says_when_there_is_nothing_to_bake(): void
+    public function test_the_compiler_says_when_there_is_nothing_to_hold(): void
     {
-        self::assertSame(1, Artisan::call('kite:baker'));
+        self::assertSame(1, Artisan::call('kite:compiler'));
     }
 }

@@ -28,7 +28,7 @@ final class EditTest extends TestCase
             $this->created('panel', $this->panel, ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100]),
             $this->created('surface', $this->wall, ['name' => 'Wall', 'cells' => [[$this->panel, $this->panel]], 'seams' => [0]]),
             $this->created('timeline', $this->line, ['name' => 'Main', 'duration' => 705_600_000]),
-            $this->created('layer', $this->layer, ['timeline' => $this->line, 'name' => 'Sky', 'aims' => [$this->wall]]),
+            ...$this->aimed($this->layer, [$this->wall], ['timeline' => $this->line, 'name' => 'Sky']),
         ])->assertCreated();
     }
 
@@ -45,54 +45,54 @@ final class EditTest extends TestCase
 
     public function test_an_edit_changes_its_fields_and_is_in_the_history(): void
     {
-        $answer = $this->edit('Dim the sky', [$this->updated('layer', $this->layer, ['opacity' => [1, 0.25]])])->assertCreated();
+        $answer = $this->edit('Dim the sky', [$this->updated('layer', $this->layer, ['values.opacity' => [1, 0.25]])])->assertCreated();
         self::assertSame([2, 'Dim the sky', 'Dim the sky', null], [$answer->json('revision'), $answer->json('name'), $answer->json('history.undo'), $answer->json('history.redo')]);
-        self::assertSame(0.25, $this->field('layer', $this->layer, 'opacity'));
+        self::assertSame(0.25, $this->field('layer', $this->layer, 'values')['opacity']);
         self::assertSame(['Dim the sky', 'Lay out'], array_column($this->ask('GET', "shows/$this->show/edits")->json('edits'), 'name'));
         self::assertSame(200, $this->ask('GET', "shows/$this->show")->json("computed.surfaces.$this->wall.rasterWidth"));
     }
 
     public function test_two_people_on_different_fields_of_one_row_do_not_clash(): void
     {
-        $this->edit('Mine', [$this->updated('layer', $this->layer, ['opacity' => [1, 0.5]])])->assertCreated();
-        $this->edit('Theirs', [$this->updated('layer', $this->layer, ['x' => [0, 40]])], '01hyyyyyyyyyyyyyyyyyyyyyyy')->assertCreated();
-        self::assertSame([0.5, 40], [$this->field('layer', $this->layer, 'opacity'), (int) $this->field('layer', $this->layer, 'x')]);
+        $this->edit('Mine', [$this->updated('layer', $this->layer, ['values.opacity' => [1, 0.5]])])->assertCreated();
+        $this->edit('Theirs', [$this->updated('layer', $this->layer, ['values.x' => [0, 40]])], '01hyyyyyyyyyyyyyyyyyyyyyyy')->assertCreated();
+        self::assertSame([0.5, 40], [$this->field('layer', $this->layer, 'values')['opacity'], (int) ($this->field('layer', $this->layer, 'values')['x'] ?? 0)]);
     }
 
     public function test_a_real_clash_is_told_with_the_present_value_and_nothing_is_written(): void
     {
-        $this->edit('Mine', [$this->updated('layer', $this->layer, ['opacity' => [1, 0.5]])])->assertCreated();
-        $answer = $this->edit('Theirs', [$this->updated('layer', $this->layer, ['x' => [0, 9], 'opacity' => [1, 0.7]])], '01hyyyyyyyyyyyyyyyyyyyyyyy')->assertStatus(409);
-        self::assertSame([['kind' => 'layer', 'id' => $this->layer, 'field' => 'opacity', 'present' => 0.5]], $answer->json('clashes'));
+        $this->edit('Mine', [$this->updated('layer', $this->layer, ['values.opacity' => [1, 0.5]])])->assertCreated();
+        $answer = $this->edit('Theirs', [$this->updated('layer', $this->layer, ['values.x' => [0, 9], 'values.opacity' => [1, 0.7]])], '01hyyyyyyyyyyyyyyyyyyyyyyy')->assertStatus(409);
+        self::assertSame([['kind' => 'layer', 'id' => $this->layer, 'field' => 'values.opacity', 'present' => 0.5]], $answer->json('clashes'));
         self::assertStringContainsString('Somebody else\'s later change "Mine" (revision 2)', $answer->json('detail'));
-        self::assertSame(0, (int) $this->field('layer', $this->layer, 'x'));
+        self::assertSame(0, (int) ($this->field('layer', $this->layer, 'values')['x'] ?? 0));
         self::assertSame(2, $this->ask('GET', "shows/$this->show")->json('revision'));
     }
 
     public function test_undo_and_redo_are_everybodys_own_and_name_whose_change_stands_in_the_way(): void
     {
         $other = '01hyyyyyyyyyyyyyyyyyyyyyyy';
-        $this->edit('A', [$this->updated('layer', $this->layer, ['x' => [0, 1]])])->assertCreated();
-        $this->edit('B', [$this->updated('layer', $this->layer, ['y' => [0, 2]])], $other)->assertCreated();
-        $this->edit('C', [$this->updated('layer', $this->layer, ['x' => [1, 3]])])->assertCreated();
+        $this->edit('A', [$this->updated('layer', $this->layer, ['values.x' => [0, 1]])])->assertCreated();
+        $this->edit('B', [$this->updated('layer', $this->layer, ['values.y' => [0, 2]])], $other)->assertCreated();
+        $this->edit('C', [$this->updated('layer', $this->layer, ['values.x' => [1, 3]])])->assertCreated();
         self::assertSame('C', $this->ask('POST', "shows/$this->show/undo")->assertOk()->json('name'));
         self::assertSame('A', $this->ask('POST', "shows/$this->show/undo")->assertOk()->json('name'));
-        self::assertSame([0, 2], [(int) $this->field('layer', $this->layer, 'x'), (int) $this->field('layer', $this->layer, 'y')]);
+        self::assertSame([0, 2], [(int) ($this->field('layer', $this->layer, 'values')['x'] ?? 0), (int) ($this->field('layer', $this->layer, 'values')['y'] ?? 0)]);
         self::assertSame('A', $this->ask('POST', "shows/$this->show/redo")->assertOk()->json('name'));
         self::assertSame(['A', 'C'], array_values($this->ask('GET', "shows/$this->show")->json('history')));
-        $this->edit('D', [$this->updated('layer', $this->layer, ['x' => [1, 8]])], $other)->assertCreated();
+        $this->edit('D', [$this->updated('layer', $this->layer, ['values.x' => [1, 8]])], $other)->assertCreated();
         $answer = $this->ask('POST', "shows/$this->show/undo")->assertStatus(409);
         self::assertStringContainsString('Somebody else\'s later change "D"', $answer->json('detail'));
         $this->ask('POST', "shows/$this->show/undo", [], [], $other)->assertOk();
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
-        self::assertSame(0, (int) $this->field('layer', $this->layer, 'x'));
+        self::assertSame(0, (int) ($this->field('layer', $this->layer, 'values')['x'] ?? 0));
     }
 
     public function test_a_new_edit_drops_what_could_have_been_redone(): void
     {
-        $this->edit('A', [$this->updated('layer', $this->layer, ['x' => [0, 1]])]);
+        $this->edit('A', [$this->updated('layer', $this->layer, ['values.x' => [0, 1]])]);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
-        $this->edit('B', [$this->updated('layer', $this->layer, ['y' => [0, 1]])])->assertCreated();
+        $this->edit('B', [$this->updated('layer', $this->layer, ['values.y' => [0, 1]])])->assertCreated();
         $this->ask('POST', "shows/$this->show/redo")->assertStatus(422)->assertJsonPath('detail', 'There is nothing to redo.');
     }
 
@@ -104,7 +104,7 @@ final class EditTest extends TestCase
         $this->edit('Fill', [
             $this->created('media', $media, ['name' => 'Card', 'kind' => 'testcard']),
             $this->created('clip', $clip, ['layer' => $this->layer, 'media' => $media, 'start' => 0, 'length' => 1000]),
-            $this->created('curve', $curve, ['layer' => $this->layer, 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 100, 'v' => 1, 'i' => 'smooth']]]),
+            $this->created('curve', $curve, ['owner' => $this->layer, 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 100, 'v' => 1, 'i' => 'smooth']]]),
         ])->assertCreated();
         $before = $this->ask('GET', "shows/$this->show")->json('rows');
         $this->edit('Remove the layer', [['kind' => 'layer', 'id' => $this->layer, 'op' => 'delete', 'fields' => []]])->assertCreated();
@@ -118,10 +118,10 @@ final class EditTest extends TestCase
     {
         $this->edit('Remove the wall', [['kind' => 'surface', 'id' => $this->wall, 'op' => 'delete', 'fields' => []]])->assertCreated();
         $show = $this->ask('GET', "shows/$this->show");
-        self::assertSame([$this->wall], $show->json('rows.layer.0.aims'));
-        self::assertContains('Sky is aimed at a surface that is gone.', array_column($show->json('computed.findings'), 'sentence'));
+        self::assertSame([$this->wall], $show->json('rows.route.0.surfaces'));
+        self::assertContains('Sky is aimed at a surface that is gone.', array_column(array_merge(...array_values($show->json('computed.findings'))), 'sentence'));
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
-        self::assertSame([], array_filter($this->ask('GET', "shows/$this->show")->json('computed.findings'), static fn (array $f): bool => $f['severity'] === 'fault'));
+        self::assertSame([], array_filter(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), static fn (array $f): bool => $f['severity'] === 'fault'));
     }
 
     /** @return array<string, array{\Closure(self): array<mixed>, string, string}> */
@@ -132,16 +132,16 @@ final class EditTest extends TestCase
             'an unknown kind' => [static fn (self $t) => [['kind' => 'teapot', 'id' => $t->id(), 'op' => 'create']], 'changes.0.kind', 'no kind of row'],
             'an unknown op' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'melt']], 'changes.0', 'create, update or delete'],
             'an unknown field' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['glow' => [0, 1]])], 'glow', 'has no field'],
-            'text for a number' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['opacity' => [1, 'half']])], 'opacity', 'finite number'],
-            'out of range' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['opacity' => [1, 1.5]])], 'opacity', 'between 0 and 1'],
-            'no before value' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'update', 'fields' => ['x' => ['after' => 1]]]], 'changes.0.fields.x', 'before and after'],
+            'text for a number' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.opacity' => [1, 'half']])], 'values.opacity', 'finite number'],
+            'out of range' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.opacity' => [1, 1.5]])], 'values.opacity', 'between 0 and 1'],
+            'no before value' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'update', 'fields' => ['values.x' => ['after' => 1]]]], 'changes.0.fields.values.x', 'before and after'],
             'an id that is none' => [static fn () => [['kind' => 'layer', 'id' => "x' OR 1", 'op' => 'delete']], 'changes.0.id', 'ULID'],
             'a missing field' => [static fn (self $t) => [$t->created('output', $t->id(), ['name' => 'Out'])], 'changes.0.fields.width', 'needs its width'],
             'too large an output' => [static fn (self $t) => [$t->created('output', $t->id(), ['name' => 'Out', 'width' => 20_000, 'height' => 10])], 'width', '16384'],
             'a layer of a timeline elsewhere' => [static fn (self $t) => [$t->created('layer', $t->id(), ['name' => 'L', 'timeline' => $t->id()])], 'timeline', 'not in this show'],
             'a wall without panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [[null, null]]]])], 'cells', 'at least one panel'],
             'a wall of lost panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [['01hzzzzzzzzzzzzzzzzzzzzzzz', $t->panel]]]])], 'cells', 'panel type of this wall is gone'],
-            'two keyframes at a time' => [static fn (self $t) => [$t->created('curve', $t->id(), ['layer' => $t->layer, 'property' => 'x', 'keyframes' => [['t' => 1, 'v' => 0], ['t' => 1, 'v' => 2]]])], 'keyframes', 'at the same time'],
+            'two keyframes at a time' => [static fn (self $t) => [$t->created('curve', $t->id(), ['owner' => $t->layer, 'property' => 'x', 'keyframes' => [['t' => 1, 'v' => 0], ['t' => 1, 'v' => 2]]])], 'keyframes', 'at the same time'],
             'a frame rate of no film' => [static fn (self $t) => [$t->updated('show', $t->show, ['frameRate' => ['25', '26']])], 'frameRate', 'one of'],
         ];
     }

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Engine\CompilerProcess;
 use App\Engine\Conductor;
+use App\Engine\Guard;
 use App\Engine\Journal;
 use App\Support\TicketOffice;
 use Illuminate\Console\Command;
@@ -20,11 +22,12 @@ final class ConductorCommand extends Command
     {
         $config = config('kite');
         @mkdir($config['run'], 0770, true);
-        // The clock goes first; what bakes for it goes behind. Without the right to, all stay equal.
+        // The clock goes first; what compiles for it goes behind. Without the right to, all stay equal.
         @proc_nice(-10);
-        $fast = ['-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=tracing', '-d', 'opcache.jit_buffer_size=64M'];
-        $baker = ['nice', '-n', '12', PHP_BINARY, ...$fast, base_path('artisan'), 'kite:baker'];
-        $conductor = new Conductor(Loop::get(), $config, $baker, new TicketOffice(config('app.key')), new Journal($config['data'].'/journal.jsonl'));
+        // The function JIT: the tracing one has miscompiled loops of long-running processes.
+        $fast = ['-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=function', '-d', 'opcache.jit_buffer_size=64M', '-d', 'memory_limit=1G'];
+        $compiler = static fn (string $show, \Closure $onFrame, \Closure $onEnd, Guard $guard): CompilerProcess => new CompilerProcess(Loop::get(), ['nice', '-n', '5', PHP_BINARY, ...$fast, base_path('artisan'), 'kite:compiler', ...($show === '' ? [] : [$show])], $guard, $onFrame, $onEnd);
+        $conductor = new Conductor(Loop::get(), $config, $compiler, new TicketOffice(config('app.key')), new Journal($config['data'].'/journal.jsonl'));
         foreach ([SIGTERM, SIGINT] as $signal) {
             Loop::addSignal($signal, static fn () => Loop::stop());
         }

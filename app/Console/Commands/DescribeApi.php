@@ -5,18 +5,38 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Show\OpenApi;
+use Core\Show\Kinds;
 use Illuminate\Console\Command;
 
 final class DescribeApi extends Command
 {
     protected $signature = 'kite:openapi';
 
-    protected $description = 'Write docs/openapi.json';
+    protected $description = 'Write docs/openapi.json, and the values of all kinds for the studio';
 
     public function handle(): int
     {
         file_put_contents(base_path('docs/openapi.json'), json_encode(OpenApi::document(), JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n");
+        file_put_contents(base_path('resources/js/api/kinds.ts'), self::kinds());
 
         return self::SUCCESS;
+    }
+
+    /** The values of all kinds, and the view of each, as TypeScript. */
+    public static function kinds(): string
+    {
+        $text = "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  least: number;\n  most: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n}\n\nexport const properties = {\n";
+        foreach (Kinds::propertySets() as $kind => $set) {
+            $text .= "  $kind: [\n";
+            foreach ($set->properties as $property) {
+                $fields = array_intersect_key(get_object_vars($property), array_flip(['name', 'label', 'least', 'most', 'default', 'unit', 'scale', 'step', 'digits']));
+                $text .= '    { '.implode(', ', array_map(static fn (string $name, mixed $value): string => "$name: ".(is_string($value) ? "'$value'" : json_encode($value)), array_keys($fields), $fields))." },\n";
+            }
+            $text .= "  ],\n";
+        }
+
+        $views = implode('', array_map(static fn (string $kind): string => "  $kind: '".Kinds::view($kind)."',\n", Kinds::names()));
+
+        return $text."} satisfies Record<string, Property[]>;\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n";
     }
 }

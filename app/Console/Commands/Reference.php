@@ -4,18 +4,21 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Engine\Decks;
 use App\Engine\Journal;
 use App\Media\MediaStore;
 use App\Models\Show;
 use App\Models\StoredFile;
+use App\Show\Glance;
 use App\Show\Rows;
 use Core\Media\Picture;
 use Core\Media\TestCard;
-use Core\Playback\Bake;
-use Core\Playback\CueSheet;
-use Core\Playback\Plan;
+use Core\Plan\Plan;
+use Core\Plan\PlanCompiler;
+use Core\Playback\Head;
+use Core\Playback\Moment;
 use Core\Playback\ReferenceRaster;
-use Core\Playback\Transport;
+use Core\Timeline\TransportMap;
 use Illuminate\Console\Command;
 use Symfony\Component\Process\Process;
 
@@ -25,7 +28,7 @@ use Symfony\Component\Process\Process;
  */
 final class Reference extends Command
 {
-    protected $signature = 'kite:reference {output} {--time= : show time in flicks} {--engine=* : engine times in flicks} {--pixel=* : x,y of the output}';
+    protected $signature = 'kite:reference {output} {--time= : show time in flicks at which the first timeline is looked at} {--at= : engine time in flicks, by the engine\'s journal} {--engine=* : engine times in flicks} {--pixel=* : x,y of the output}';
 
     protected $description = 'Say as JSON what an output should show';
 
@@ -33,20 +36,23 @@ final class Reference extends Command
     {
         $show = Show::query()->where('engaged', true)->firstOrFail();
         $core = $rows->core($show);
-        $plan = Plan::compile($core, $show->revision);
-        $bake = Bake::of($core, $plan);
-        $layers = $core->mainTimeline()->layers ?? [];
-        $live = [];
-        $last = (new Journal(config('kite.data').'/journal.jsonl'))->last();
-        if ($last !== null) {
-            $live = array_map(floatval(...), $last['live']);
-        }
-        $frames = static function (int $time) use ($bake, $layers): array {
+        $compiler = new PlanCompiler;
+        $compiler->compile($core, $show->revision);
+        $plan = $compiler->plan();
+        $last = (new Journal(config('kite.data').'/journal.jsonl'))->state() ?? [];
+        $state = [
+            'held' => array_map(static fn (array $one): array => [$one], (array) ($last['held'] ?? [])),
+            'heads' => Decks::restored((array) ($last['decks'] ?? []))->heads(0),
+        ];
+        $held = Glance::moment($plan, ['held' => $state['held']])->held;
+        $frames = static function (Moment $moment) use ($core): array {
             $up = [];
-            foreach ($layers as $layer) {
-                [$clip, $frame] = $bake->frame($layer, $time);
-                if ($clip >= 0) {
-                    $up[$layer->id] = $frame;
+            foreach ($core->programme->layers() as $layer) {
+                foreach ($moment->headsOf($layer->timeline) as $head) {
+                    [$clip, $frame] = $moment->media($layer->id, $head);
+                    if ($clip >= 0) {
+                        $up[$layer->id] = $frame;
+                    }
                 }
             }
 
@@ -54,25 +60,19 @@ final class Reference extends Command
         };
         $answer = [];
         foreach ((array) $this->option('engine') as $engine) {
-            $position = Transport::fromArray($last['transport'] ?? [])->positionAt((int) $engine, CueSheet::forShow($core));
-            $answer['engine'][] = ['engine' => (int) $engine, 'position' => $position, 'frames' => (object) $frames($position)];
+            $moment = new Moment($plan, $state['heads'], $held, (int) $engine);
+            $answer['engine'][] = ['engine' => (int) $engine, 'position' => ($moment->heads[0] ?? null)?->map->at((int) $engine) ?? 0, 'frames' => (object) $frames($moment)];
         }
-        if ($this->option('time') !== null) {
-            $time = (int) $this->option('time');
-            $numbers = array_flip($plan->data['lanes']);
-            $values = [Plan::MASTER => $live['master'] ?? 1.0];
-            foreach ($layers as $layer) {
-                foreach (array_keys($layer->stored) as $property) {
-                    $values[$numbers["$layer->id/$property"]] = $bake->value($layer, $property, $time, $live)[1];
-                }
-                [$values[$numbers["$layer->id/clip"]], $values[$numbers["$layer->id/frame"]]] = $bake->frame($layer, $time);
-            }
-            $raster = new ReferenceRaster($plan, static fn (int $lane): float => (float) $values[$lane], $this->source($plan));
+        if ($this->option('time') !== null || $this->option('at') !== null) {
+            $main = (string) array_key_first($core->programme->timelines);
+            $moment = $this->option('at') !== null ? new Moment($plan, $state['heads'], $held, (int) $this->option('at'))
+                : new Moment($plan, $main === '' ? [] : [Head::of($main, TransportMap::standing(0, (int) $this->option('time')))], $held, PHP_INT_MAX >> 8);
+            $raster = new ReferenceRaster($moment, $this->source($plan));
             foreach ((array) $this->option('pixel') as $pixel) {
                 [$x, $y] = array_map(intval(...), explode(',', (string) $pixel));
                 $answer['pixels'][] = $raster->outputPixel((string) $this->argument('output'), $x, $y);
             }
-            $answer['frames'] = (object) $frames($time);
+            $answer['frames'] = (object) $frames($moment);
         }
         $this->line((string) json_encode($answer));
 
@@ -86,7 +86,7 @@ final class Reference extends Command
         $made = [];
 
         return static function (string $key, int $frame) use ($plan, $store, &$made): ?Picture {
-            $media = $plan->data['media'][$key];
+            $media = $plan->parts["media:$key"];
             if ($media['kind'] === 'solid') {
                 return Picture::solid(1, 1, $media['colour']);
             }

@@ -82,10 +82,10 @@ final readonly class LightController
         Lighting::notTooLarge($core, 'placements are compared');
         $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $key, Lighting::QUICK);
         $list = [['id' => null, 'name' => 'As it stands', 'sum' => json_decode($present, true)['sum']]];
-        foreach ($core->variants as $id => $variant) {
+        foreach ($core->venue->variants as $id => $variant) {
             $own = $key.'-'.substr(hash('xxh64', (string) json_encode(array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)))), 0, 12);
             $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $own, Lighting::QUICK, Lighting::beams($core, $id));
-            $list[] = ['id' => $id, 'name' => $variant['name'], 'sum' => json_decode($kept, true)['sum']];
+            $list[] = ['id' => $id, 'name' => $variant->name, 'sum' => json_decode($kept, true)['sum']];
         }
 
         return new JsonResponse(['variants' => $list]);

@@ -10,18 +10,24 @@ use App\Media\ModelStore;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Show\Editor;
+use App\Show\Glance;
 use App\Show\Keeper;
 use App\Show\Lighting;
 use App\Show\Rows;
 use Core\Geometry\Edges;
-use Core\Playback\Plan;
-use Core\Preflight\Preflight;
+use Core\Plan\PlanCompiler;
+use Core\Preflight\Figures;
 use Core\Preflight\Trace;
+use Core\Show\Aiming;
+use Core\Show\Kinds as CoreKinds;
+use Core\Show\Programming;
 use Core\Show\Show as CoreShow;
-use Core\Venue\Camera;
+use Core\Units\Flicks;
+use Core\Values\Address;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
+use Illuminate\Support\Str;
 
 final readonly class ShowController
 {
@@ -56,7 +62,7 @@ final readonly class ShowController
 
         return new JsonResponse(self::head($show) + [
             'rows' => $rows,
-            'computed' => self::computed($core),
+            'computed' => self::objects(Figures::of($core)),
             'history' => $this->editor->within($show, $request->attributes->get('person')),
         ]);
     }
@@ -114,12 +120,83 @@ final readonly class ShowController
 
     public function keep(Request $request, Show $show, Keeper $keeper): JsonResponse
     {
-        return $this->done($keeper->keep($show, $request->attributes->get('person'), $request->input('lanes'), (bool) $request->input('keyframe', false)), $request, $show, 201);
+        return $this->done($keeper->keep($show, $request->attributes->get('person'), $request->input('addresses'), (bool) $request->input('keyframe', false)), $request, $show, 201);
     }
 
     public function computedNow(Show $show): JsonResponse
     {
-        return new JsonResponse(self::computed($this->rows->core($show)));
+        $held = $this->control->ask(['ask' => 'figures', 'show' => $show->id]);
+        $fresh = is_array($held['figures'] ?? null) && $held['revision'] === $show->revision ? $held['figures'] : Figures::of($this->rows->core($show));
+
+        return new JsonResponse(self::objects($fresh));
+    }
+
+    /**
+     * @param  array<string, mixed>  $figures
+     * @return array<string, mixed> maps as JSON objects, also when they are empty
+     */
+    private static function objects(array $figures): array
+    {
+        return array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, $figures);
+    }
+
+    /** Aims layers straight at surfaces. */
+    public function aim(Request $request, Show $show): JsonResponse
+    {
+        $ids = static fn (string $name): array => is_array($list = $request->input($name)) && array_is_list($list) && count($list) <= 10_000 && array_filter($list, is_string(...)) === $list ? $list : throw Problem::refused($name, "$name is a list of ids.");
+        [$layers, $surfaces] = [$ids('layers'), $ids('surfaces')];
+        $core = $this->rows->core($show);
+        $changes = Aiming::changes($core, $layers, $surfaces, static fn (): string => strtolower((string) Str::ulid()));
+        if ($changes === []) {
+            return new JsonResponse(['revision' => $show->revision, 'name' => 'Aim', 'act' => 'edit', 'changes' => [], 'history' => $this->editor->within($show, $request->attributes->get('person'))]);
+        }
+        $name = count($layers) === 1 ? 'Aim '.($core->programme->layer($layers[0])->name ?? 'a layer') : 'Aim '.count($layers).' layers';
+
+        return $this->done($this->editor->apply($show, $request->attributes->get('person'), $name, $changes), $request, $show, 201);
+    }
+
+    /** Places and trims clips, puts, moves and removes keyframes, brings layers up and down: the core computes what changes. */
+    public function program(Request $request, Show $show): JsonResponse
+    {
+        $text = static fn (string $name): string => is_string($value = $request->input($name)) ? $value : throw Problem::refused($name, "$name has to be text.");
+        $number = static fn (string $name): float => is_int($value = $request->input($name)) || is_float($value) ? (float) $value : throw Problem::refused($name, "$name has to be a number.");
+        $time = static fn (string $name): int => abs($number($name)) <= Flicks::MOST ? (int) round($number($name)) : throw Problem::refused($name, "$name has to be a time in flicks.");
+        $document = $this->rows->document($show);
+        $core = $document->show;
+        $programming = new Programming($core, $document, static fn (): string => strtolower((string) Str::ulid()));
+        $named = static fn (array $list, string $name): string => isset($list[$text($name)]) ? $list[$text($name)]->name : 'a '.$name;
+        $made = null;
+        switch ($text('do')) {
+            case 'trim':
+                [$name, $changes] = ['Trim a clip', $programming->trim($text('clip'), $text('edge'), $time('to'))];
+                break;
+            case 'place':
+                [$changes, $made] = $programming->place($text('media'), $text('layer'), $time('time'));
+                $name = 'Put '.$named($core->library->media, 'media').' on a layer';
+                break;
+            case 'key':
+                $address = Address::parse($text('address'));
+                [$changes, $made] = $programming->key($address, $time('time'), $number('value'));
+                $name = 'Add a keyframe of '.strtolower(CoreKinds::properties($address->kind)->named($address->property)->label);
+                break;
+            case 'moveKey':
+                [$name, $changes] = ['Move a keyframe', $programming->moveKey($text('curve'), $time('from'), $time('time'), $number('value'))];
+                break;
+            case 'dropKey':
+                [$name, $changes] = ['Remove a keyframe', $programming->dropKey($text('curve'), $time('time'))];
+                break;
+            case 'raise':
+                [$name, $changes] = ['Move a layer', $programming->raise($text('layer'), (bool) $request->input('up', true))];
+                break;
+            default:
+                throw Problem::refused('do', 'There is no order of this name; there are trim, place, key, moveKey, dropKey and raise.');
+        }
+        $person = $request->attributes->get('person');
+        if ($changes === []) {
+            return new JsonResponse(['revision' => $show->revision, 'name' => $name, 'act' => 'edit', 'changes' => [], 'made' => $made, 'history' => $this->editor->within($show, $person)]);
+        }
+
+        return new JsonResponse(['made' => $made] + $this->editor->told($this->editor->apply($show, $person, $name, $changes), $show, $person), 201);
     }
 
     /** Triangles of a model up to which they are sent as JSON; finer ones are fetched packed. */
@@ -128,7 +205,7 @@ final readonly class ShowController
     /** The triangles of one surface, packed: numbers of vertices and triangles, places, UVs (32-bit floats), indices (32-bit), little-endian. */
     public function packedMesh(Show $show, string $surface): Response
     {
-        $row = $this->rows->core($show)->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+        $row = $this->rows->core($show)->venue->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.');
 
         return new Response(ModelStore::pack($row->carrier->mesh()), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=31536000, immutable']);
     }
@@ -147,26 +224,26 @@ final readonly class ShowController
         };
         $meshes = $props = $places = [];
         foreach ($rows['surface'] as $row) {
-            $surface = $core->surfaces[$row['id']] ?? null;
+            $surface = $core->venue->surfaces[$row['id']] ?? null;
             if ($surface !== null) {
                 $key = $keyed($row);
                 $fine = $surface->carrier->triangles() > self::MOST_AS_JSON;
                 $mesh = isset($known[$key]) || $fine ? null : $surface->carrier->mesh();
-                $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->world($surface->id)->m]
+                $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->venue->world($surface->id)->m]
                     + ($fine ? ['packed' => "/api/shows/$show->id/surfaces/$surface->id/mesh.bin?key=$key"] : [])
                     + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices] + ($surface->wall() === null ? ['edges' => array_merge([], ...Edges::of($mesh))] : []));
             }
         }
         foreach ($rows['prop'] as $row) {
-            $prop = $core->props[$row['id']] ?? null;
+            $prop = $core->venue->props[$row['id']] ?? null;
             if ($prop !== null) {
                 $key = $keyed($row);
-                $props[] = ['prop' => $row['id'], 'key' => $key, 'matrix' => $core->world($row['id'])->m] + (isset($known[$key]) ? [] : ['positions' => $prop->mesh->positions, 'indices' => $prop->mesh->indices]);
+                $props[] = ['prop' => $row['id'], 'key' => $key, 'matrix' => $core->venue->world($row['id'])->m] + (isset($known[$key]) ? [] : ['positions' => $prop->mesh()->positions, 'indices' => $prop->mesh()->indices]);
             }
         }
         foreach (['rigs', 'projectors', 'cameras', 'seats'] as $kind) {
-            foreach (array_keys($core->{$kind}) as $id) {
-                $places[$id] = $core->world($id)->m;
+            foreach (array_keys($core->venue->{$kind}) as $id) {
+                $places[$id] = $core->venue->world($id)->m;
             }
         }
 
@@ -175,22 +252,29 @@ final readonly class ShowController
 
     public function trace(Request $request, Show $show): JsonResponse
     {
-        $state = $this->control->ask(['ask' => 'state']);
-        $time = $request->query('time', (string) ($state['position'] ?? 0));
-        if (! is_string($time) || ! ctype_digit($time)) {
+        $surface = $request->query('surface', '');
+        $time = $request->query('time');
+        if ($time !== null && (! is_string($time) || ! ctype_digit($time) || strlen($time) > 18)) {
             throw Problem::refused('time', 'The time is a whole number of flicks.');
         }
-        $players = [];
-        foreach ($state['players'] ?? [] as $player) {
-            $players[(string) ($player['output'] ?? '')][] = $player;
+        if (! is_string($surface)) {
+            throw Problem::refused('surface', 'Of which surface? One id.');
         }
+        $held = $time !== null ? null : $this->control->ask(['ask' => 'trace', 'show' => $show->id, 'surface' => $surface]);
+        if (is_array($held['links'] ?? null) && $held['links'] !== [] && $held['revision'] === $show->revision) {
+            return new JsonResponse(['engine' => true, 'time' => $held['time'], 'links' => $held['links']]);
+        }
+        $state = $this->control->ask(['ask' => 'state']);
+        $here = $state !== null && ($state['show'] ?? null) === $show->id ? $state : [];
         $core = $this->rows->core($show);
-        $surface = (string) $request->query('surface', '');
-        if (! isset($core->surfaces[$surface])) {
+        if (! isset($core->venue->surfaces[$surface])) {
             throw new Problem(404, 'There is no surface of this id in the show.');
         }
+        $compiler = new PlanCompiler;
+        $compiler->compile($core, $show->revision);
+        $moment = Glance::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : (int) $time, array_map(strval(...), array_keys($core->programme->timelines)));
 
-        return new JsonResponse(['engine' => $state !== null, 'time' => (int) $time, 'links' => Trace::of($core, $surface, (int) $time, (array) ($state['live'] ?? []), $players)]);
+        return new JsonResponse(['engine' => $state !== null, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, Glance::players($here))]);
     }
 
     private function done(Edit $edit, Request $request, Show $show, int $status = 200): JsonResponse
@@ -202,34 +286,5 @@ final readonly class ShowController
     private static function head(Show $show): array
     {
         return ['id' => $show->id, 'name' => $show->name, 'frameRate' => $show->frameRate, 'revision' => $show->revision, 'engaged' => $show->engaged];
-    }
-
-    /** @return array<string, mixed> figures, placements and findings: what the core makes of the rows */
-    private static function computed(CoreShow $core): array
-    {
-        $surfaces = [];
-        foreach ($core->surfaces as $id => $surface) {
-            $wall = $surface->wall();
-            $surfaces[$id] = ['rasterWidth' => $surface->width(), 'rasterHeight' => $surface->height(), 'physicalWidth' => $surface->carrier->rasterWidth(), 'physicalHeight' => $surface->carrier->rasterHeight(), 'areaSquareMetres' => $surface->carrier->area(), 'words' => $surface->carrier->inWords()]
-                + ($wall === null ? [] : get_object_vars($wall->figures()));
-        }
-        $placements = [];
-        foreach ($core->mainTimeline()->layers ?? [] as $layer) {
-            foreach ($core->uses($layer) as [$item, $surface]) {
-                $placement = Plan::placement($layer, $item, $surface);
-                $placements[] = [
-                    'layer' => $layer->id, 'surface' => $surface->id, 'media' => $item->id, 'content' => Plan::contentSize($item, $surface),
-                    'placement' => $placement === null ? null : get_object_vars($placement) + ['remarks' => $placement->remarks()],
-                ];
-            }
-        }
-
-        return [
-            'flicksPerFrame' => $core->rate->flicksPerFrame,
-            'surfaces' => (object) $surfaces,
-            'cameras' => (object) array_map(static fn (Camera $c): array => ['across' => $c->angleAcross(), 'down' => $c->angleDown()], $core->cameras),
-            'placements' => $placements,
-            'findings' => array_map(get_object_vars(...), Preflight::of($core)),
-        ];
     }
 }

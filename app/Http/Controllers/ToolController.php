@@ -6,7 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Http\Problem;
 use App\Support\TicketOffice;
-use Core\Show\Show as CoreShow;
+use Core\Show\Kinds\PanelKind;
 use Core\Units\Arithmetic;
 use Core\Units\FrameRate;
 use Core\Units\Refused;
@@ -61,7 +61,7 @@ final readonly class ToolController
         if (! is_int($columns) || ! is_int($rows)) {
             throw Refused::because(is_int($columns) ? 'rows' : 'columns', 'A wall has whole numbers of columns and rows.');
         }
-        $wall = Wall::grid(CoreShow::panel($row + ['name' => 'Panel', 'kilograms' => 0, 'wattsAverage' => 0, 'wattsMaximum' => 0]), $columns, $rows);
+        $wall = Wall::grid(PanelKind::panel($row + ['name' => 'Panel', 'kilograms' => 0, 'wattsAverage' => 0, 'wattsMaximum' => 0]), $columns, $rows);
 
         return new JsonResponse(get_object_vars($wall->figures()));
     }

@@ -16,11 +16,11 @@ use Core\Exchange\PixelMapTemplate;
 use Core\Geometry\Mat4;
 use Core\Paperwork\StagePlot;
 use Core\Paperwork\VenueSpecification;
-use Core\Show\Surface;
 use Core\Units\Refused;
 use Core\Venue\Camera;
 use Core\Venue\Curvature;
 use Core\Venue\PanelLibrary;
+use Core\Venue\Surface;
 use Core\Venue\Wall;
 use Core\Venue\WallBySize;
 use Core\Venue\WallSheet;
@@ -53,7 +53,7 @@ final readonly class VenueController
         if (! is_numeric($spares)) {
             throw Refused::notANumber('spares');
         }
-        $name = $surface === null ? $show->name : ($core->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.'))->name;
+        $name = $surface === null ? $show->name : ($core->venue->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.'))->name;
         $sheets = VenueSpecification::sheets($core, (float) $spares / 100, $surface, $format === 'pdf' ? Pdf::MOST_CABLE_TABLES : PHP_INT_MAX);
 
         return $format === 'pdf' ? self::file(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : self::file("\xEF\xBB\xBF".VenueSpecification::csv($sheets), 'text/csv; charset=utf-8', "$name.csv");
@@ -89,7 +89,7 @@ final readonly class VenueController
         $core = $this->rows->core($show);
         self::notTooFine(Lighting::triangles($core));
 
-        return self::file(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->world($s->id)], array_values($core->surfaces)), $show->name), 'model/obj', "$show->name.obj");
+        return self::file(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->venue->world($s->id)], array_values($core->venue->surfaces)), $show->name), 'model/obj', "$show->name.obj");
     }
 
     /** One surface in its own place, as content is drawn for it. */
@@ -103,7 +103,7 @@ final readonly class VenueController
 
     public function panelsCsv(Show $show): Response
     {
-        return self::file("\xEF\xBB\xBF".PanelTable::write(array_values($this->rows->core($show)->panels)), 'text/csv; charset=utf-8', "$show->name panels.csv");
+        return self::file("\xEF\xBB\xBF".PanelTable::write(array_values($this->rows->core($show)->venue->panels)), 'text/csv; charset=utf-8', "$show->name panels.csv");
     }
 
     /** Panels of a table become panels of the show; one of the same name takes the table's figures. */
@@ -179,7 +179,7 @@ final readonly class VenueController
 
     private function surface(Show $show, string $id): Surface
     {
-        return $this->rows->core($show)->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+        return $this->rows->core($show)->venue->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
     }
 
     /** @return array{Surface, Wall} */

@@ -1645,7 +1645,7 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
-                        lanes: string[];
+                        addresses: string[];
                         keyframe?: boolean;
                     };
                 };
@@ -1658,6 +1658,131 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Aims layers straight at surfaces, each by a route of its own */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        layers: string[];
+                        surfaces: string[];
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/program": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {string} */
+                        do: "trim" | "place" | "key" | "moveKey" | "dropKey" | "raise";
+                        clip?: string;
+                        edge?: string;
+                        to?: number;
+                        media?: string;
+                        layer?: string;
+                        time?: number;
+                        address?: string;
+                        value?: number;
+                        curve?: string;
+                        from?: number;
+                        up?: boolean;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
                     };
                 };
                 /** @description A problem */
@@ -2312,7 +2437,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "clip" | "curve" | "marker" | "cue" | "output" | "region" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "clip" | "curve" | "marker" | "cue" | "output" | "region" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -2399,8 +2524,12 @@ export interface components {
                     down: number;
                 };
             };
-            placements: components["schemas"]["PlacedUse"][];
-            findings: components["schemas"]["Finding"][];
+            placements: {
+                [key: string]: components["schemas"]["PlacedUse"];
+            };
+            findings: {
+                [key: string]: components["schemas"]["Finding"][];
+            };
         };
         CableRun: {
             number: number;
@@ -2563,8 +2692,6 @@ export interface components {
             id: string;
             name: string;
             kind: string;
-            position: number[];
-            rotation: number[];
             cells: (string | null)[][];
             seams: number[];
             feeding: {
@@ -2581,6 +2708,8 @@ export interface components {
                 points: number[];
             }[];
             model: string | null;
+            position: number[];
+            rotation: number[];
             rig: string | null;
             hidden: boolean;
             locked: boolean;
@@ -2624,20 +2753,32 @@ export interface components {
             id: string;
             name: string;
             duration: number;
+            order: number;
+            values: {
+                [key: string]: number;
+            } | unknown[];
         };
         Layer: {
             id: string;
             timeline: string;
             name: string;
             order: number;
-            aims: string[];
+            route: string | null;
             /** @enum {string} */
             fitting: "cover" | "contain" | "stretch" | "one-to-one";
             anchorX: number;
             anchorY: number;
-            opacity: number;
-            x: number;
-            y: number;
+            values: {
+                [key: string]: number;
+            } | unknown[];
+        };
+        Route: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            reach: "skin";
+            surfaces: string[];
+            layer: string | null;
         };
         Clip: {
             id: string;
@@ -2652,8 +2793,10 @@ export interface components {
         };
         Curve: {
             id: string;
-            layer: string;
+            ownerKind: string;
+            owner: string;
             property: string;
+            slot: number;
             keyframes: components["schemas"]["Keyframe"][];
         };
         Marker: {
@@ -2697,14 +2840,14 @@ export interface components {
         Projector: {
             id: string;
             name: string;
-            position: number[];
-            rotation: number[];
             lens: {
                 [key: string]: string | number | boolean;
             } | unknown[];
             lumens: number;
             mirrored: boolean;
             aims: string[];
+            position: number[];
+            rotation: number[];
             rig: string | null;
             hidden: boolean;
             locked: boolean;
@@ -2712,12 +2855,12 @@ export interface components {
         Camera: {
             id: string;
             name: string;
-            position: number[];
-            rotation: number[];
             sensorWidth: number;
             sensorHeight: number;
             focal: number;
             tracked: boolean;
+            position: number[];
+            rotation: number[];
             rig: string | null;
             hidden: boolean;
             locked: boolean;
@@ -2725,13 +2868,13 @@ export interface components {
         Prop: {
             id: string;
             name: string;
-            position: number[];
-            rotation: number[];
             kind: string;
             shape: {
                 [key: string]: string | number | boolean;
             } | unknown[];
             model: string | null;
+            position: number[];
+            rotation: number[];
             rig: string | null;
             hidden: boolean;
             locked: boolean;
@@ -2772,6 +2915,7 @@ export interface components {
             media: components["schemas"]["Media"][];
             timeline: components["schemas"]["Timeline"][];
             layer: components["schemas"]["Layer"][];
+            route: components["schemas"]["Route"][];
             clip: components["schemas"]["Clip"][];
             curve: components["schemas"]["Curve"][];
             marker: components["schemas"]["Marker"][];

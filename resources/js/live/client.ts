@@ -15,6 +15,8 @@ export class Live {
   private bentAt = 0;
   ticket = '';
   person = '';
+  /** The number of this browser's stream. */
+  stream = 0;
 
   constructor() {
     const worker = new SharedWorker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'kite-live' });
@@ -28,6 +30,7 @@ export class Live {
       this.ticket = message.data.ticket;
       this.person = message.data.person;
     }
+    if (message.type === 'hello') this.stream = message.data.stream;
     if (message.type === 'clock') {
       // The first second of probes sets the clock; after that it is only bent, but for a jump that no bending would mend.
       if (!message.data.settled || this.target === null || Math.abs(message.data.offset - this.offsetNow) > 100) {
@@ -69,8 +72,18 @@ export class Live {
     });
   }
 
+  /** Has the engine tell what happens in a show that is not on air. */
+  open(shows: string[]): void {
+    this.port.postMessage({ open: shows });
+  }
+
+  /** Has the engine tell whenever it is another reason why a surface is dark. */
+  async watch(show: string, surface: string): Promise<void> {
+    if (this.stream !== 0 && this.ticket !== '') await this.post('/live/watch', { stream: this.stream, show, surface }).catch(() => undefined);
+  }
+
   async command(body: Record<string, unknown>): Promise<void> {
-    const answer = await this.post('/live/command', body);
+    const answer = await this.post('/live/command', { stream: this.stream, ...body });
     if (!answer.ok) throw new Error((await answer.json().catch(() => null))?.detail ?? 'The engine does not answer.');
   }
 

@@ -1,9 +1,10 @@
 /** Frames of the live stream; the numbers are the engine's (`app/Engine/Frames.php`). */
-export const Frame = { hello: 1, plan: 2, chunk: 3, transport: 4, switch: 5, revision: 6, live: 7, health: 8, identify: 9, file: 10 } as const;
+export const Frame = { hello: 1, base: 2, delta: 3, deck: 4, air: 5, revision: 6, held: 7, health: 8, identify: 9, file: 10, figures: 11, trace: 12 } as const;
 
 export type Rect = [number, number, number, number];
 
-export interface PlanMedia {
+/** Parts of a plan, as `core/Plan/Plan.php` describes them. */
+export interface MediaPart {
   kind: 'video' | 'still' | 'solid' | 'none' | 'audio';
   name: string;
   url?: string;
@@ -20,63 +21,94 @@ export interface PlanMedia {
   why?: string;
 }
 
-export interface PlanLayer {
+export interface ShowPart {
   id: string;
-  lanes: { opacity: number; x: number; y: number; clip: number; frame: number };
-  clips: { id: string; media: string; rect: Rect | null }[];
+  name: string;
+  frameRate: string;
+  flicksPerFrame: number;
 }
 
-export interface PlanSurface {
+export interface TimelinePart {
+  name: string;
+  order: number;
+  duration: number;
+}
+
+export interface LayerPart {
+  timeline: string;
+  order: number;
+}
+
+export interface SurfacePart {
   name: string;
   width: number;
   height: number;
-  layers: PlanLayer[];
 }
 
-export interface PlanOutput {
+export interface ContributionPart {
+  layer: string;
+  surface: string;
+  blend: string;
+  clips: { id: string; media: string; fit: number[] | null; middle: [number, number] | null }[];
+}
+
+export interface OutputPart {
   name: string;
   width: number;
   height: number;
   refresh: number;
-  regions: { id: string; surface: string; source: Rect; place: [number, number] }[];
 }
 
-export interface Plan {
-  serial: number;
-  revision: number;
-  show: { id: string; name: string; frameRate: string; flicksPerFrame: number };
-  lanes: string[];
-  media: Record<string, PlanMedia>;
-  surfaces: Record<string, PlanSurface>;
-  outputs: Record<string, PlanOutput>;
+export interface DeliveryPart {
+  output: string;
+  surface: string;
+  source: Rect;
+  place: [number, number];
 }
 
-export interface CueHead {
-  id: string;
-  time: number;
-  number: string;
-  name: string;
-  holds: boolean;
+/** A transport map: pieces of engine time, show time and rate, and a loop. */
+export interface MapData {
+  p: [number, number, number][];
+  l?: [number, number];
 }
 
-export interface TransportMessage {
-  transport: { playing: boolean; engine: number; position: number };
-  engine: number;
-  running: boolean;
-  position: number;
-  rest: number;
-  waiting: boolean;
-  next: CueHead | null;
-  duration: number;
+export interface DeckMessage {
+  show: string;
+  timeline: string;
+  gone?: boolean;
+  on?: boolean;
+  map?: MapData;
+  /** Over engine time: time and four coefficients of each piece. */
+  weight?: number[];
+  /** The cue that Go would start. */
+  next?: string | null;
+  waiting?: boolean;
+}
+
+/** A value held from outside its timeline: stratum, sequence, source, value and weight over engine time. */
+export interface HeldData {
+  s: number;
+  n: number;
+  by: string;
+  v: number[];
+  w: number[];
+}
+
+export interface HeldMessage {
+  show: string;
+  /** All that is held, by address. */
+  all?: Record<string, HeldData[]>;
+  /** What changed: what holds an address now. */
+  set?: Record<string, HeldData[]>;
+  cards?: string[];
 }
 
 export interface PlayerReport {
   player: string;
   output: string;
   engine: number;
-  plan: number;
   revision: number;
-  layers: { layer: string; frame: number; shown: number; generation: number }[];
+  layers: { layer: string; frame: number; shown: number }[];
   drawn: number;
   late: number;
   offset: number;
@@ -91,10 +123,12 @@ export interface Health {
   windows: number;
   dropped: number;
   refused: number;
+  guard: { caught: number; last: string };
   osc: { packets: number; bad: number; port: number; last: { at: number; from: string; text: string; fault: string | null }[] };
   players: PlayerReport[];
-  baker: { pid: number | null; revision: number | null; coming: boolean; trouble: string };
-  generation: number;
+  compiler: { show: string; pid: number | null; revision: number; ready: boolean; trouble: string } | null;
+  looked: number;
+  journal: { lost: number };
   pid: number;
   memory: number;
 }
@@ -125,18 +159,29 @@ export interface FileMessage {
   thumbnails: string[] | null;
 }
 
+export interface TraceMessage {
+  show: string;
+  surface: string;
+  links: { link: string; state: 'ok' | 'attention' | 'fault'; kind: string; id: string; name: string; sentence: string }[];
+}
+
 /** What the live worker tells the pages that share it. */
 export type FromWorker =
-  | { type: 'hello'; data: { engine: number; clock: string; show: string | null; revision: number | null } }
-  | { type: 'plan'; data: Plan }
-  | { type: 'chunk'; data: ArrayBuffer }
-  | { type: 'transport'; data: TransportMessage }
-  | { type: 'switch'; data: { plan: number; revision: number; at: number } }
+  | { type: 'hello'; data: { engine: number; clock: string; stream: number; show: string | null; revision: number | null } }
+  | { type: 'base'; data: { show: string; pack: string; revision: number; at: number } }
+  | { type: 'delta'; data: { at: number; show: string; bundle: ArrayBuffer } }
+  | { type: 'deck'; data: DeckMessage }
+  | { type: 'air'; data: { show: string } }
   | { type: 'revision'; data: RevisionMessage }
-  | { type: 'live'; data: { values: Record<string, number>; cards: string[] } }
+  | { type: 'held'; data: HeldMessage }
   | { type: 'health'; data: Health }
   | { type: 'identify'; data: { output: string; until: number } }
   | { type: 'file'; data: FileMessage }
+  | { type: 'figures'; data: { show: string; revision: number; figures: Record<string, unknown> } }
+  | { type: 'trace'; data: TraceMessage }
   | { type: 'ticket'; data: { ticket: string; person: string } }
   | { type: 'clock'; data: { offset: number; trip: number; settled: boolean } }
   | { type: 'link'; data: { up: boolean } };
+
+/** What a page tells the worker: that it goes, or which shows it has open. */
+export type ToWorker = 'bye' | { open: string[] };

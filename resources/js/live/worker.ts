@@ -2,9 +2,12 @@
  * The one live stream of a browser, shared by its tabs: reads frames, probes the engine's clock away from any drawing,
  * and comes back by itself when the stream breaks.
  */
-import { Frame, type FromWorker } from './messages';
+import { Frame, type FromWorker, type ToWorker } from './messages';
 
-const ports = new Set<MessagePort>();
+/** The pages, and the shows that each has open. */
+const ports = new Map<MessagePort, string[]>();
+let stream = 0;
+let looked = '[]';
 const retained = new Map<string, FromWorker>();
 let ticket = '';
 let stop: AbortController | null = null;
@@ -12,7 +15,7 @@ let heard = 0;
 
 function tell(message: FromWorker, keep = false) {
   if (keep) retained.set(message.type, message);
-  for (const port of ports) port.postMessage(message);
+  for (const port of ports.keys()) port.postMessage(message);
 }
 
 const nameOf = Object.fromEntries(Object.entries(Frame).map(([name, number]) => [number, name]));
@@ -20,12 +23,27 @@ const nameOf = Object.fromEntries(Object.entries(Frame).map(([name, number]) => 
 function take(type: number, payload: Uint8Array) {
   const name = nameOf[type];
   if (name === undefined) return;
-  if (name === 'chunk') {
-    const bytes = payload.slice().buffer;
-    tell({ type: 'chunk', data: bytes });
+  if (name === 'delta') {
+    const at = new DataView(payload.buffer, payload.byteOffset).getFloat64(0, true);
+    const show = new TextDecoder().decode(payload.subarray(8, 34)).trim();
+    tell({ type: 'delta', data: { at, show, bundle: payload.slice(34).buffer } });
     return;
   }
-  tell({ type: name, data: JSON.parse(new TextDecoder().decode(payload)) } as FromWorker);
+  const message = { type: name, data: JSON.parse(new TextDecoder().decode(payload)) } as FromWorker;
+  if (message.type === 'hello') {
+    stream = message.data.stream;
+    looked = '[]';
+    void look();
+  }
+  tell(message);
+}
+
+/** Tells the engine which shows the pages have open. */
+async function look() {
+  const shows = [...new Set([...ports.values()].flat())].slice(0, 4);
+  if (stream === 0 || JSON.stringify(shows) === looked) return;
+  looked = JSON.stringify(shows);
+  await fetch('/live/look', { method: 'POST', headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${ticket}` }, body: JSON.stringify({ stream, shows }) }).catch(() => undefined);
 }
 
 async function getTicket() {
@@ -72,7 +90,7 @@ async function streamForever() {
     try {
       await read(stop.signal);
     } catch {
-      // The stream broke; what is baked plays on meanwhile.
+      // The stream broke; what the pages have plays on meanwhile.
     }
     tell({ type: 'link', data: { up: false } }, true);
     wait = performance.now() - began > 2000 || stop.signal.aborted ? 50 : Math.min(1000, wait * 1.6);
@@ -118,9 +136,11 @@ let started = false;
 (self as unknown as { onconnect: (event: MessageEvent) => void }).onconnect = (event) => {
   const port = event.ports[0];
   if (port === undefined) return;
-  ports.add(port);
-  port.onmessage = (message) => {
+  ports.set(port, []);
+  port.onmessage = (message: MessageEvent<ToWorker>) => {
     if (message.data === 'bye') ports.delete(port);
+    else ports.set(port, message.data.open);
+    void look();
   };
   for (const message of retained.values()) port.postMessage(message);
   if (!started) {

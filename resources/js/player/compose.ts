@@ -1,6 +1,7 @@
-import type { LaneStore } from '../live/lanes';
-import type { Plan, PlanLayer, PlanMedia, Rect } from '../live/messages';
-import type { Light, Texture } from './light';
+import type { MediaPart, Rect } from '../live/messages';
+import type { Contribution, Plan } from '../live/plan';
+import type { Head, ShowPlayback } from '../live/playback';
+import type { Light, Raster, Texture } from './light';
 import { type Source, sourceOf } from './source';
 
 /** How far ahead frames are asked for, in flicks: 0.4 s. */
@@ -17,25 +18,31 @@ interface Use {
 }
 
 export interface Drawn {
-  layers: { layer: string; frame: number; shown: number; generation: number }[];
+  layers: { layer: string; frame: number; shown: number }[];
   late: boolean;
   lacks: string[];
 }
 
-/** Composes surface rasters from a plan and its lanes at an engine time, and keeps the sources that this takes. */
+/**
+ * Composes surface rasters at an engine time, and keeps the sources that this takes. A surface is drawn by a list of steps, from
+ * the bottom up, the same that the core makes (`core/Playback/DrawStep.php`).
+ */
 export class Composer {
   private readonly uses = new Map<string, Use>();
   private drawn: Drawn = { layers: [], late: false, lacks: [] };
   private turn = 0;
-  private scale = 1;
-
-  /** Surfaces that show the test card, whatever plays on them. */
-  cards: ReadonlySet<string> = new Set();
+  private readonly fetched = new Set<string>();
+  private readonly matrix = new Float64Array(9);
+  private plan: Plan | null = null;
+  private playback: ShowPlayback | null = null;
+  private engine = 0;
 
   constructor(private readonly light: Light) {}
 
-  begin(): void {
+  begin(playback: ShowPlayback, plan: Plan, engine: number): void {
     this.drawn = { layers: [], late: false, lacks: [] };
+    this.fetched.clear();
+    [this.playback, this.plan, this.engine] = [playback, plan, engine];
     this.turn++;
   }
 
@@ -48,89 +55,156 @@ export class Composer {
         this.uses.delete(key);
       }
     }
+    this.light.end();
     return this.drawn;
   }
 
+  /**
+   * What a surface shows, as text: two that are the same are the same picture. Asks for what it will have to have, and says
+   * what is late or missing.
+   */
+  signature(surface: string): string {
+    let text = '';
+    this.steps(surface, (contribution, head, part, media, frame, opacity) => {
+      const key = media.kind === 'solid' ? `solid ${media.colour}` : (this.texture(contribution, part, media, frame)?.key ?? '');
+      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${head.message.timeline}\n`;
+    });
+    if (this.playback?.cards.has(surface)) text += `card ${this.engine}`;
+    return text;
+  }
+
   /** Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller. */
-  window(key: string, plan: Plan, lanes: LaneStore, engine: number, surfaceId: string, window: Rect, scale = 1) {
+  window(key: string, surface: string, window: Rect, scale = 1): Raster {
     const raster = this.light.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
-    this.scale = scale;
-    for (const layer of plan.surfaces[surfaceId]?.layers ?? []) this.layer(raster, plan, lanes, engine, layer, window);
-    if (this.cards.has(surfaceId)) this.card(raster, plan, surfaceId, engine, window);
+    this.steps(surface, (contribution, _head, part, media, frame, opacity) => {
+      this.see(window, scale);
+      if (media.kind === 'solid') {
+        this.light.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity);
+        return;
+      }
+      const texture = this.texture(contribution, part, media, frame);
+      if (texture === null) return;
+      const size: [number, number] = media.kind === 'video' ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
+      this.light.layer(raster, texture, this.matrix, opacity, size, media.matte === true);
+    });
+    if (this.playback?.cards.has(surface)) this.card(raster, surface, window, scale);
     return raster;
   }
 
+  /** Goes through the steps of a surface from the bottom up; the matrix of each stands in `this.matrix` meanwhile. */
+  private steps(surface: string, draw: (contribution: Contribution, head: Head, key: string, media: MediaPart, frame: number, opacity: number) => void): void {
+    const { plan, playback, engine } = this;
+    if (plan === null || playback === null) return;
+    for (const contribution of plan.contributions(surface)) {
+      const head = playback.heads.get(contribution.timeline);
+      if (head === undefined || contribution.media === null) continue;
+      const strength = head.strength(engine);
+      if (strength <= 0) continue;
+      this.prefetch(plan, contribution, head);
+      const show = head.at(engine);
+      const up = contribution.media.at(show, plan.flicksPerFrame);
+      const { frame } = up;
+      const clip = contribution.part.clips[up.clip];
+      if (clip === undefined || clip.fit === null || clip.middle === null) continue;
+      const media = plan.media(clip.media);
+      if (media === undefined || media.kind === 'none') {
+        this.lack(`${media?.name ?? 'media'}: ${media?.why ?? 'not in the plan'}`);
+        continue;
+      }
+      const opacity = contribution.opacity.at(show, engine) * contribution.level.at(show, engine) * strength;
+      if (media.kind !== 'solid') this.note(contribution, clip.media, media, frame);
+      if (opacity <= 0) continue;
+      this.place(clip.fit, clip.middle, contribution.scale.at(show, engine), contribution.turn.at(show, engine), contribution.x.at(show, engine), contribution.y.at(show, engine));
+      draw(contribution, head, clip.media, media, frame, opacity);
+    }
+  }
+
+  /** The picture's unit square onto the raster: scaled and turned about its middle, then moved; quarter turns are exact. */
+  private place(fit: number[], middle: [number, number], scale: number, degrees: number, dx: number, dy: number): void {
+    const quarter = degrees % 90 === 0 ? ((((degrees / 90) % 4) + 4) % 4) | 0 : -1;
+    const c = (quarter < 0 ? Math.cos((degrees * Math.PI) / 180) : ([1, 0, -1, 0][quarter] as number)) * scale;
+    const s = (quarter < 0 ? Math.sin((degrees * Math.PI) / 180) : ([0, 1, 0, -1][quarter] as number)) * scale;
+    const tx = middle[0] + dx - c * middle[0] + s * middle[1];
+    const ty = middle[1] + dy - s * middle[0] - c * middle[1];
+    const m = this.matrix;
+    for (let i = 0; i < 3; i++) {
+      const [a, b, w] = [fit[i] as number, fit[3 + i] as number, fit[6 + i] as number];
+      m[i] = c * a - s * b + tx * w;
+      m[3 + i] = s * a + c * b + ty * w;
+      m[6 + i] = w;
+    }
+  }
+
+  /** From the raster's pixels to those of a window of it. */
+  private see(window: Rect, scale: number): void {
+    const m = this.matrix;
+    for (let i = 0; i < 3; i++) {
+      const w = m[6 + i] as number;
+      m[i] = ((m[i] as number) - window[0] * w) * scale;
+      m[3 + i] = ((m[3 + i] as number) - window[1] * w) * scale;
+    }
+  }
+
   /** The test card with a bar that runs across it once in four seconds, so that a frozen picture is seen to be one. */
-  private card(raster: ReturnType<Light['begin']>, plan: Plan, surfaceId: string, engine: number, window: Rect) {
-    const surface = plan.surfaces[surfaceId];
+  private card(raster: Raster, surfaceId: string, window: Rect, scale: number) {
+    const surface = this.plan?.surface(surfaceId);
     if (surface === undefined) return;
     const url = `/api/patterns/testcard.png?${new URLSearchParams({ width: String(surface.width), height: String(surface.height), name: surface.name })}`;
     const use = this.use(`card ${surfaceId}`, url, { kind: 'still', name: 'Test card', url });
     const there = use.source.get(0);
     if (there !== null && use.texture?.key !== there.key) use.texture = this.light.fill(use.texture, there.image, there.key);
-    const place = (x: number, width: number): Rect => [(x - window[0]) * this.scale, -window[1] * this.scale, width * this.scale, surface.height * this.scale];
     if (use.texture === null) {
       this.lack(`Test card: ${use.source.error || 'not loaded yet'}`);
       return;
     }
-    this.light.layer(raster, use.texture, place(0, surface.width), 1, [use.texture.width, use.texture.height], false);
+    const lay = (x: number, width: number) => [width * scale, 0, (x - window[0]) * scale, 0, surface.height * scale, -window[1] * scale, 0, 0, 1];
+    this.light.layer(raster, use.texture, lay(0, surface.width), 1, [use.texture.width, use.texture.height], false);
     const bar = Math.max(2, surface.width / 96);
-    this.light.solid(raster, [255, 255, 255], place(((engine % RUN) / RUN) * (surface.width + bar) - bar, bar), 0.85);
+    this.light.solid(raster, [255, 255, 255], lay(((this.engine % RUN) / RUN) * (surface.width + bar) - bar, bar), 0.85);
   }
 
-  private layer(raster: ReturnType<Light['begin']>, plan: Plan, lanes: LaneStore, engine: number, layer: PlanLayer, window: Rect) {
-    const up = lanes.at(layer.lanes.clip, engine);
-    const clip = layer.clips[up?.value ?? -1];
-    const opacity = lanes.get(layer.lanes.opacity, engine);
-    this.prefetch(plan, lanes, engine, layer);
-    if (clip === undefined || clip.rect === null) return;
-    const media = plan.media[clip.media];
-    if (media === undefined || media.kind === 'none') {
-      this.lack(`${media?.name ?? 'media'}: ${media?.why ?? 'not in the plan'}`);
-      return;
-    }
-    const rect: Rect = [(clip.rect[0] + lanes.get(layer.lanes.x, engine) - window[0]) * this.scale, (clip.rect[1] + lanes.get(layer.lanes.y, engine) - window[1]) * this.scale, clip.rect[2] * this.scale, clip.rect[3] * this.scale];
-    if (media.kind === 'solid') {
-      if (opacity > 0) this.light.solid(raster, media.colour ?? [0, 0, 0], rect, opacity);
-      return;
-    }
-    const frame = lanes.at(layer.lanes.frame, engine);
-    const n = frame?.value ?? 0;
-    const use = this.use(layer.id, clip.media, media);
-    const there = use.source.get(media.kind === 'video' ? n : 0);
+  /** The texture with the picture that should be up, or the one before it while that is on its way. */
+  private texture(contribution: Contribution, key: string, media: MediaPart, frame: number): Texture | null {
+    const use = this.use(contribution.part.layer, key, media);
+    const there = use.source.get(media.kind === 'video' ? frame : 0);
     if (there !== null && use.texture?.key !== there.key) use.texture = this.light.fill(use.texture, there.image, there.key);
-    const wanted = media.kind === 'video' ? `${media.url}#${n}` : media.url;
-    const late = use.texture?.key !== wanted;
-    if (late) this.drawn.late = true;
-    if (use.source.error !== '') this.lack(`${media.name}: ${use.source.error}`);
-    else if (use.texture === null) this.lack(`${media.name}: not loaded yet`);
-    const shown = use.texture === null ? -1 : Number(use.texture.key.split('#')[1] ?? 0);
-    if (!this.drawn.layers.some((l) => l.layer === layer.id)) this.drawn.layers.push({ layer: layer.id, frame: n, shown, generation: frame?.generation ?? 0 });
-    if (use.texture !== null && opacity > 0) {
-      const size: [number, number] = media.kind === 'video' ? [media.shownWidth ?? use.texture.width, media.shownHeight ?? use.texture.height] : [use.texture.width, use.texture.height];
-      this.light.layer(raster, use.texture, rect, opacity, size, media.matte === true);
-    }
+    return use.texture;
   }
 
-  /** Tells the source of what comes next which frames it will have to have. */
-  private prefetch(plan: Plan, lanes: LaneStore, engine: number, layer: PlanLayer) {
-    const step = plan.show.flicksPerFrame;
+  private note(contribution: Contribution, key: string, media: MediaPart, frame: number): void {
+    const { layer } = contribution.part;
+    const use = this.use(layer, key, media);
+    const texture = this.texture(contribution, key, media, frame);
+    if (texture?.key !== (media.kind === 'video' ? `${media.url}#${frame}` : media.url)) this.drawn.late = true;
+    if (use.source.error !== '') this.lack(`${media.name}: ${use.source.error}`);
+    else if (texture === null) this.lack(`${media.name}: not loaded yet`);
+    const shown = texture === null ? -1 : Number(texture.key.split('#')[1] ?? 0);
+    if (!this.drawn.layers.some((l) => l.layer === layer)) this.drawn.layers.push({ layer, frame, shown });
+  }
+
+  /** Tells the sources of a layer which frames they will have to have. */
+  private prefetch(plan: Plan, contribution: Contribution, head: Head) {
+    const { layer, clips } = contribution.part;
+    const { media: track } = contribution;
+    if (track === null || this.fetched.has(layer)) return;
+    this.fetched.add(layer);
+    const step = plan.flicksPerFrame;
     const wanted = new Map<string, number[]>();
-    for (let t = engine; t < engine + AHEAD; t += step) {
-      const clip = layer.clips[lanes.get(layer.lanes.clip, t, -1)];
+    for (let t = this.engine; t < this.engine + AHEAD; t += step) {
+      const up = track.at(head.map.at(t), step);
+      const clip = clips[up.clip];
       if (clip === undefined) continue;
-      const frames = wanted.get(clip.media) ?? [];
-      const n = lanes.get(layer.lanes.frame, t);
-      if (!frames.includes(n)) frames.push(n);
-      wanted.set(clip.media, frames);
+      const frames = wanted.get(clip.media);
+      if (frames === undefined) wanted.set(clip.media, [up.frame]);
+      else if (!frames.includes(up.frame)) frames.push(up.frame);
     }
     for (const [key, frames] of wanted) {
-      const media = plan.media[key];
-      if (media !== undefined && (media.kind === 'video' || media.kind === 'still')) this.use(layer.id, key, media).source.want(frames);
+      const media = plan.media(key);
+      if (media !== undefined && (media.kind === 'video' || media.kind === 'still')) this.use(layer, key, media).source.want(frames);
     }
   }
 
-  private use(layer: string, key: string, media: PlanMedia): Use {
+  private use(layer: string, key: string, media: MediaPart): Use {
     const id = media.kind === 'video' ? `${layer} ${key}` : (media.url ?? key);
     let use = this.uses.get(id);
     if (use !== undefined && use.url !== media.url) {

@@ -4,9 +4,8 @@ import type { Light } from './light';
 
 export interface Report {
   engine: number;
-  layers: { layer: string; frame: number; shown: number; generation: number }[];
+  layers: { layer: string; frame: number; shown: number }[];
   lacks: string[];
-  plan: number;
   revision: number;
 }
 
@@ -25,13 +24,14 @@ export class OutputDrawer {
   }
 
   draw(engine: number): Report {
-    const { light } = this;
-    const on = this.playback.at(engine);
-    const raster = on?.plan.outputs[this.output];
+    const { light, composer } = this;
+    const on = this.playback.onAir();
+    const plan = on?.at(engine) ?? null;
+    const raster = plan?.output(this.output);
     this.late = false;
-    if (on === null || raster === undefined) {
+    if (on === null || plan === null || raster === undefined) {
       light.output();
-      return { engine, layers: [], lacks: [on === null ? 'nothing has been baked yet' : 'this output is not in the show'], plan: 0, revision: 0 };
+      return { engine, layers: [], lacks: [plan === null ? 'no plan has come yet' : 'this output is not in the show'], revision: 0 };
     }
     const { canvas } = light;
     if (canvas.width !== raster.width || canvas.height !== raster.height) {
@@ -39,27 +39,23 @@ export class OutputDrawer {
       canvas.height = raster.height;
     }
     this.name = raster.name;
-    const { plan, lanes } = on;
-    const master = lanes.get(0, engine, 1);
-    this.composer.begin();
+    composer.begin(on, plan, engine);
     const tiles: { raster: ReturnType<Light['begin']>; place: [number, number, number, number] }[] = [];
-    for (const region of raster.regions) {
+    for (const [id, region] of plan.deliveries(this.output)) {
       const [sx, sy, w, h] = region.source;
       for (let y = 0; y < h; y += light.largest) {
         for (let x = 0; x < w; x += light.largest) {
           const tw = Math.min(light.largest, w - x);
           const th = Math.min(light.largest, h - y);
-          tiles.push({
-            raster: this.composer.window(`${region.id} ${x} ${y}`, plan, lanes, engine, region.surface, [sx + x, sy + y, tw, th]),
-            place: [region.place[0] + x, region.place[1] + y, tw, th],
-          });
+          tiles.push({ raster: composer.window(`${id} ${x} ${y}`, region.surface, [sx + x, sy + y, tw, th]), place: [region.place[0] + x, region.place[1] + y, tw, th] });
         }
       }
     }
+    const master = on.master(engine);
     light.output();
     for (const tile of tiles) light.deliver(tile.raster, tile.place, master);
-    const drawn = this.composer.end();
+    const drawn = composer.end();
     this.late = drawn.late;
-    return { engine, layers: drawn.layers, lacks: drawn.lacks, plan: plan.serial, revision: plan.revision };
+    return { engine, layers: drawn.layers, lacks: drawn.lacks, revision: plan.revision };
   }
 }

@@ -1,18 +1,22 @@
 import type { Rect } from '../live/messages';
 
-/** Vertices of a quad from its number; `rect` is in pixels of the target, y down. */
+/** Vertices of a unit square from their number; `place` carries it, row by row transposed, onto the target's pixels, y down. */
 const QUAD = `#version 300 es
-uniform vec4 rect;
+uniform mat3 place;
 uniform vec2 target;
 uniform float up;
 out vec2 uv;
 void main() {
   uv = vec2(gl_VertexID & 1, gl_VertexID >> 1);
-  vec2 at = (rect.xy + uv * rect.zw) / target * 2.0 - 1.0;
-  gl_Position = vec4(at.x, at.y * up, 0.0, 1.0);
+  vec3 p = place * vec3(uv, 1.0);
+  gl_Position = vec4(p.x / target.x * 2.0 - p.z, (p.y / target.y * 2.0 - p.z) * up, 0.0, p.z);
 }`;
 
-/** Media to pane: `shown` is the part of the texture that holds the picture, with its matte below when there is one. */
+/**
+ * Media to pane: `shown` is the part of the texture that holds the picture, with its matte below when there is one. Where
+ * the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at least 2 and at
+ * most 16 each way: the same as in the core's reference (`core/Playback/ReferenceRaster.php`).
+ */
 const LAYER = `#version 300 es
 precision highp float;
 uniform sampler2D picture;
@@ -22,12 +26,25 @@ uniform bool matte;
 uniform float opacity;
 in vec2 uv;
 out vec4 light;
+vec4 at(vec2 p) {
+  p = clamp(p, vec2(0.5), shown - 0.5);
+  vec4 colour = texture(picture, p / size);
+  if (!matte) return colour;
+  float alpha = texture(picture, (p + vec2(0.0, size.y * 0.5)) / size).r;
+  return vec4(colour.rgb * alpha, alpha);
+}
 void main() {
-  vec2 at = clamp(uv * shown, vec2(0.5), shown - 0.5);
-  vec4 colour = texture(picture, at / size);
-  if (matte) colour = vec4(colour.rgb, texture(picture, (at + vec2(0.0, size.y * 0.5)) / size).r);
-  if (matte) colour.rgb *= colour.a;
-  light = colour * opacity;
+  vec2 p = uv * shown;
+  vec2 across = dFdx(p);
+  vec2 down = dFdy(p);
+  vec2 covers = sqrt(across * across + down * down);
+  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
+  n = mix(vec2(1.0), n, step(1.01, covers));
+  vec4 sum = vec4(0.0);
+  for (float j = 0.0; j < n.y; j++)
+    for (float i = 0.0; i < n.x; i++)
+      sum += at(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
+  light = sum / (n.x * n.y) * opacity;
 }`;
 
 const SOLID = `#version 300 es
@@ -51,12 +68,19 @@ export interface Texture {
   key: string;
 }
 
-interface Raster {
+export interface Raster {
   frame: WebGLFramebuffer;
   texture: WebGLTexture;
   width: number;
   height: number;
+  used: number;
 }
+
+/** A 3×3 matrix, row by row. */
+export type Matrix = ArrayLike<number>;
+
+/** Draws after which a raster that was not used is freed. */
+const KEPT = 120;
 
 /** The three passes in raw WebGL 2: prepare and compose into windows of surface rasters, deliver to the canvas. */
 export class Light {
@@ -65,6 +89,8 @@ export class Light {
   private readonly programs: Record<'layer' | 'solid' | 'deliver', { program: WebGLProgram; at: (name: string) => WebGLUniformLocation | null }>;
   private readonly rasters = new Map<string, Raster>();
   private readonly deep: boolean;
+  private readonly place = new Float32Array(9);
+  private turn = 0;
 
   constructor(readonly canvas: HTMLCanvasElement) {
     const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false });
@@ -131,6 +157,48 @@ export class Light {
       gl.texParameteri(gl.TEXTURE_2D, name, value);
   }
 
+  /** Ends a draw: frees the rasters of what is gone. */
+  end() {
+    const { gl } = this;
+    this.turn++;
+    for (const [key, raster] of this.rasters) {
+      if (raster.used < this.turn - KEPT) {
+        gl.deleteFramebuffer(raster.frame);
+        gl.deleteTexture(raster.texture);
+        this.rasters.delete(key);
+      }
+    }
+  }
+
+  /** How many rasters it holds. */
+  get held() {
+    return this.rasters.size;
+  }
+
+  /** A raster that was composed before and is still right. */
+  kept(key: string): Raster | undefined {
+    const raster = this.rasters.get(key);
+    if (raster !== undefined) raster.used = this.turn;
+    return raster;
+  }
+
+  private put3(at: (name: string) => WebGLUniformLocation | null, m: Matrix) {
+    // WebGL reads columns.
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) this.place[3 * c + r] = m[3 * r + c] as number;
+    this.gl.uniformMatrix3fv(at('place'), false, this.place);
+  }
+
+  private rectangle(at: (name: string) => WebGLUniformLocation | null, [x, y, w, h]: Rect) {
+    const { place } = this;
+    place.fill(0);
+    place[0] = w;
+    place[4] = h;
+    place[6] = x;
+    place[7] = y;
+    place[8] = 1;
+    this.gl.uniformMatrix3fv(at('place'), false, place);
+  }
+
   /** Begins a window of a surface's raster: black, ready for layers from the bottom up. */
   begin(key: string, width: number, height: number) {
     const { gl } = this;
@@ -151,9 +219,10 @@ export class Light {
       const frame = gl.createFramebuffer() as WebGLFramebuffer;
       gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
       gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
-      raster = { frame, texture, width, height };
+      raster = { frame, texture, width, height, used: this.turn };
       this.rasters.set(key, raster);
     }
+    raster.used = this.turn;
     gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
     gl.viewport(0, 0, width, height);
     gl.clearColor(0, 0, 0, 0);
@@ -163,12 +232,12 @@ export class Light {
     return raster;
   }
 
-  layer(raster: Raster, texture: Texture, rect: Rect, opacity: number, shown: [number, number], matte: boolean) {
+  layer(raster: Raster, texture: Texture, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean) {
     const { gl } = this;
     const { program, at } = this.programs.layer;
     gl.useProgram(program);
     gl.bindTexture(gl.TEXTURE_2D, texture.texture);
-    gl.uniform4f(at('rect'), ...rect);
+    this.put3(at, matrix);
     gl.uniform2f(at('target'), raster.width, raster.height);
     gl.uniform1f(at('up'), 1);
     gl.uniform2f(at('shown'), ...shown);
@@ -178,14 +247,14 @@ export class Light {
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }
 
-  solid(raster: Raster, colour: [number, number, number], rect: Rect, opacity: number) {
+  solid(raster: Raster, colour: readonly number[], matrix: Matrix, opacity: number) {
     const { gl } = this;
     const { program, at } = this.programs.solid;
     gl.useProgram(program);
-    gl.uniform4f(at('rect'), ...rect);
+    this.put3(at, matrix);
     gl.uniform2f(at('target'), raster.width, raster.height);
     gl.uniform1f(at('up'), 1);
-    gl.uniform4f(at('colour'), (colour[0] / 255) * opacity, (colour[1] / 255) * opacity, (colour[2] / 255) * opacity, opacity);
+    gl.uniform4f(at('colour'), ((colour[0] ?? 0) / 255) * opacity, ((colour[1] ?? 0) / 255) * opacity, ((colour[2] ?? 0) / 255) * opacity, opacity);
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }
 
@@ -213,7 +282,7 @@ export class Light {
     const { program, at } = this.programs.deliver;
     gl.useProgram(program);
     gl.bindTexture(gl.TEXTURE_2D, texture);
-    gl.uniform4f(at('rect'), ...place);
+    this.rectangle(at, place);
     gl.uniform2f(at('target'), canvas.width, canvas.height);
     gl.uniform1f(at('up'), -1);
     gl.uniform1f(at('master'), master);

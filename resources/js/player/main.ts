@@ -22,9 +22,6 @@ let error = '';
 let report: Report | null = null;
 let identify: { until: number; texture: Texture | null; image: ImageBitmap | null } = { until: 0, texture: null, image: null };
 
-live.on('live', ({ cards }) => {
-  drawer.composer.cards = new Set(cards);
-});
 live.on('identify', async (message) => {
   if (message.output !== output) return;
   const answer = await fetch(`/api/patterns/testcard.png?width=${canvas.width}&height=${canvas.height}&name=${encodeURIComponent(drawer.name)}`);
@@ -39,6 +36,8 @@ addEventListener('unhandledrejection', (event) => {
 });
 canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
 canvas.addEventListener('webglcontextrestored', () => location.reload());
+
+Object.assign(window, { kiteClock: () => live.now() });
 
 function draw() {
   requestAnimationFrame(draw);

@@ -1,4 +1,4 @@
-import type { PlanMedia } from '../live/messages';
+import type { MediaPart } from '../live/messages';
 
 /** A picture that can be put into a texture. */
 export type Picture = { image: TexImageSource; key: string };
@@ -12,7 +12,7 @@ export interface Source {
   error: string;
 }
 
-export function sourceOf(media: PlanMedia): Source {
+export function sourceOf(media: MediaPart): Source {
   return media.kind === 'video' ? new VideoSource(media) : new StillSource(media);
 }
 
@@ -21,7 +21,7 @@ class StillSource implements Source {
   private closed = false;
   error = '';
 
-  constructor(media: PlanMedia) {
+  constructor(media: MediaPart) {
     void this.load(media.url ?? '');
   }
 
@@ -69,7 +69,7 @@ class VideoSource implements Source {
   private needKey = true;
   error = '';
 
-  constructor(private readonly media: PlanMedia) {
+  constructor(private readonly media: MediaPart) {
     void this.load();
   }
 

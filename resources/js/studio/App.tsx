@@ -11,14 +11,14 @@ import { Spine, titles } from './frame/Spine';
 import { TraceStrip } from './frame/TraceStrip';
 import { TransportBar } from './frame/TransportBar';
 import { useShow } from './hooks';
-import { client, complain, set, useStudio } from './store';
+import { client, complain, openShow, set, useStudio } from './store';
 import { ulid } from './time';
 import { Bindings } from './views/Bindings';
 import { MediaView } from './views/MediaView';
 import { Outputs } from './views/Outputs';
 import { Routes } from './views/Routes';
 import { Run } from './views/Run';
-import { TimelineView } from './views/TimelineView';
+import { TimelineView } from './views/timeline/TimelineView';
 
 const Venue = lazy(() => import('./views/venue/Venue'));
 
@@ -29,11 +29,12 @@ export function App() {
   const said = useStudio((s) => s.said);
   const beginning = useStudio((s) => s.beginning);
   const show = useShow();
+  const onAir = shows?.find((s) => s.engaged)?.name;
   useKeys();
   useEffect(() => {
     if (shows === undefined || showId !== null) return;
     const first = shows.find((s) => s.engaged) ?? shows[0];
-    if (first !== undefined) set({ showId: first.id });
+    if (first !== undefined) openShow(first.id);
   }, [shows, showId]);
   useEffect(() => {
     document.title = `${titles[view]} · ${show?.name ?? 'Kite Lamp'}`;
@@ -47,9 +48,9 @@ export function App() {
       <main className="work" aria-label={titles[view]}>
         {show?.engaged === false && (
           <div className="bar" role="status">
-            <span className="state-attention">▲ This show is not on the engine, so nothing of it plays.</span>
+            <span className="state-attention">▲ {onAir === undefined ? 'No show is on air.' : `On air is “${onAir}”. This one is looked at: its transport moves nothing but this window.`}</span>
             <button type="button" className="plain" onClick={() => void engage()}>
-              Put it on the engine
+              Put this one on air{onAir === undefined ? '' : ' in its place'}
             </button>
           </div>
         )}
@@ -78,7 +79,7 @@ function NewShow({ onClose }: { onClose?: () => void }) {
         body: { name: 'Begin', changes: [{ kind: 'timeline', id: ulid(), op: 'create', fields: { name: { before: null, after: 'Main' }, duration: { before: null, after: 60 * 705_600_000 } } }] },
       });
       await client.invalidateQueries({ queryKey: ['shows'] });
-      set({ showId: head.id, selected: null });
+      openShow(head.id);
       onClose?.();
     } catch (error) {
       complain(error);

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useReducer, useRef } from 'react';
-import { api, type Kind, type RowOf, type Schemas, type ShowDocument } from '../api/client';
-import { position, type Selection, showQuery, useStudio } from './store';
+import type { Kind, RowOf, ShowDocument } from '../api/client';
+import { live, position, running, type Selection, shownHead, showQuery, timelinesOf, useStudio, watchTrace } from './store';
 
 export function useShow(): ShowDocument | undefined {
   const id = useStudio((s) => s.showId);
@@ -20,7 +20,10 @@ export function useRow<K extends Kind>(kind: K, id: string | undefined): RowOf<K
 export function surfaceOf(show: ShowDocument | undefined, selected: Selection | null): string | undefined {
   const rows = show?.rows;
   if (rows === undefined) return undefined;
-  const layerAim = (id: string | undefined) => rows.layer.find((l) => l.id === id)?.aims[0];
+  const layerAim = (id: string | undefined) => {
+    const route = rows.layer.find((l) => l.id === id)?.route;
+    return rows.route.find((r) => r.id === route)?.surfaces[0];
+  };
   const found = () => {
     switch (selected?.kind) {
       case 'surface':
@@ -40,17 +43,46 @@ export function surfaceOf(show: ShowDocument | undefined, selected: Selection | 
   return found() ?? rows.surface[0]?.id;
 }
 
+/** Why a surface is dark, link by link, as the engine tells it. */
 export function useTrace(surface: string | undefined) {
-  const id = useStudio((s) => s.showId);
-  const transport = useStudio((s) => s.transport);
-  const values = useStudio((s) => s.values);
-  return useQuery({
-    queryKey: ['trace', id, surface, transport?.running, transport?.transport.position, Object.keys(values).length],
-    queryFn: () => api<{ engine: boolean; links: Schemas['TraceLink'][] }>(`shows/${id}/trace?surface=${surface}`),
-    enabled: id !== null && surface !== undefined,
-    refetchInterval: 1500,
-    placeholderData: (old) => old,
-  }).data;
+  const showId = useStudio((s) => s.showId);
+  const up = useStudio((s) => s.up);
+  const told = useStudio((s) => s.told);
+  const trace = useStudio((s) => s.trace);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a stream that came anew, or another show, is asked again
+  useEffect(() => watchTrace(surface), [surface, showId, up, told]);
+  return trace?.show === showId && trace?.surface === surface ? trace : undefined;
+}
+
+/** The surfaces that a layer reaches, by its route. */
+export function useReach(layer: RowOf<'layer'> | undefined): string[] {
+  const route = useRow('route', layer?.route ?? undefined);
+  return route?.surfaces ?? [];
+}
+
+/** The timeline that the transport drives. */
+export function useTimeline(): RowOf<'timeline'> | undefined {
+  const lines = timelinesOf(useShow());
+  const chosen = useStudio((s) => s.timelineId);
+  return lines.find((l) => l.id === chosen) ?? lines[0];
+}
+
+/** Where the timeline is that the transport drives: rendered anew when it is told something else, and when it comes to rest. */
+export function useTransport(): { running: boolean; position: number; next: string | null; waiting: boolean; on: boolean } {
+  useStudio((s) => s.told);
+  useStudio((s) => s.timelineId);
+  useTimeline();
+  const [, again] = useReducer((n: number) => n + 1, 0);
+  const head = shownHead();
+  const moves = head?.map.moves(live.now() ?? 0) === true;
+  useEffect(() => {
+    if (!moves) return;
+    const timer = setInterval(() => {
+      if (!running()) again();
+    }, 200);
+    return () => clearInterval(timer);
+  }, [moves]);
+  return { running: running() || (moves && head?.map.runsAt((live.now() ?? 0) + 70_560_000) === true), position: position(), next: head?.next ?? null, waiting: head?.waiting === true, on: head?.on === true };
 }
 
 /** Calls back with the show time on every frame, without rendering React. */

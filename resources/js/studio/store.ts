@@ -3,8 +3,8 @@ import { QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import { api, type Change, type Done, type Kind, Problem, type RowOf, type Schemas, type ShowDocument } from '../api/client';
 import { Live } from '../live/client';
-import type { Health, TransportMessage } from '../live/messages';
-import { Playback } from '../live/playback';
+import type { Health, TraceMessage } from '../live/messages';
+import { type Head, Playback, type ShowPlayback } from '../live/playback';
 
 export const views = ['venue', 'media', 'routes', 'timeline', 'outputs', 'bindings', 'run'] as const;
 export type View = (typeof views)[number];
@@ -21,8 +21,15 @@ interface State {
   /** All that is chosen, the selection last; one thing or none in most views. */
   chosen: Selection[];
   detailsOpen: boolean;
-  transport: TransportMessage | null;
+  /** The timeline that the transport drives; the first of the show where none is chosen. */
+  timelineId: string | null;
+  /** The show on air, by the engine. */
+  air: string | null;
+  /** Grows with whatever the engine tells of the show that is open. */
+  told: number;
+  /** Loose values of the show that is open, by address. */
   values: Record<string, number>;
+  trace: TraceMessage | null;
   /** Surfaces that show the test card. */
   cards: string[];
   health: Health | null;
@@ -40,8 +47,11 @@ export const useStudio = create<State>(() => ({
   view: (views as readonly string[]).includes(location.pathname.slice(1)) ? (location.pathname.slice(1) as View) : 'venue',
   selected: null,
   detailsOpen: true,
-  transport: null,
+  timelineId: null,
+  air: null,
+  told: 0,
   values: {},
+  trace: null,
   cards: [],
   chosen: [],
   health: null,
@@ -59,8 +69,56 @@ export const client = new QueryClient({ defaultOptions: { queries: { retry: 2, r
 export const live = new Live();
 export const playback = new Playback(live);
 
-live.on('transport', (transport) => set({ transport }));
-live.on('live', ({ values, cards }) => set({ values, cards: cards ?? [] }));
+/** What this window has of the show that is open. */
+export function shownPlayback(): ShowPlayback | null {
+  const { showId } = get();
+  return showId === null ? playback.onAir() : playback.of(showId);
+}
+
+/** Where the timeline is that the transport drives. */
+export function shownHead(): Head | undefined {
+  return shownPlayback()?.heads.get(timelineId() ?? '');
+}
+
+const same = (a: Record<string, number>, b: Record<string, number>) => {
+  const keys = Object.keys(a);
+  return keys.length === Object.keys(b).length && keys.every((k) => a[k] === b[k]);
+};
+
+/** Brings what the engine tells into what React renders. */
+function hear() {
+  const on = shownPlayback();
+  const values = on?.loose() ?? {};
+  const cards = [...(on?.cards ?? [])];
+  set((s) => ({ told: s.told + 1, air: playback.air, values: same(s.values, values) ? s.values : values, cards: s.cards.join() === cards.join() ? s.cards : cards }));
+}
+playback.watch((show) => {
+  if (show === get().showId || get().showId === null || show === playback.air) hear();
+});
+
+let watched = '';
+
+/** Has the engine tell why a surface is dark, whenever that changes. */
+export function watchTrace(surface: string | undefined) {
+  const { showId, trace } = get();
+  if (showId === null || surface === undefined) return;
+  const wish = `${live.stream} ${showId} ${surface}`;
+  if (wish === watched) return;
+  watched = wish;
+  if (trace !== null && trace.surface !== surface) set({ trace: null });
+  void live.watch(showId, surface);
+}
+live.on('trace', (trace) => {
+  if (trace.show === get().showId && watched.endsWith(trace.surface)) set({ trace });
+});
+
+/** Opens a show in this window: it is looked at, on air or not. */
+export function openShow(id: string) {
+  set({ showId: id, selected: null, chosen: [], timelineId: null, trace: null, values: {} });
+  live.open([id]);
+  hear();
+}
+
 live.on('health', (health) => set({ health }));
 live.on('link', ({ up }) => set({ up }));
 
@@ -81,26 +139,7 @@ export const toggle = (one: Selection) => {
   choose(chosen.some((c) => c.id === one.id) ? chosen.filter((c) => c.id !== one.id) : [...chosen, one]);
 };
 
-/** The view in which rows of a kind are worked on. */
-export const viewOf: Record<Kind, View> = {
-  panel: 'venue',
-  surface: 'venue',
-  media: 'media',
-  timeline: 'timeline',
-  layer: 'timeline',
-  clip: 'timeline',
-  curve: 'timeline',
-  marker: 'timeline',
-  cue: 'timeline',
-  output: 'outputs',
-  region: 'outputs',
-  rig: 'venue',
-  projector: 'venue',
-  camera: 'venue',
-  prop: 'venue',
-  seat: 'venue',
-  variant: 'venue',
-};
+export { viewOf } from '../api/kinds';
 
 const key = (id: string | null) => ['show', id];
 
@@ -111,20 +150,21 @@ export function complain(error: unknown) {
   notifications.show({ color: 'red', title: error instanceof Problem && error.document.status === 409 ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
 }
 
-let computing: ReturnType<typeof setTimeout> | undefined;
+type Computed = Record<string, Record<string, unknown> | number>;
 
-/** Fetches anew what the core makes of the rows, soon, once for many changes. */
-function recompute() {
-  clearTimeout(computing);
-  computing = setTimeout(async () => {
-    const id = get().showId;
-    if (id === null) return;
-    const computed = await api<ShowDocument['computed']>(`shows/${id}/computed`).catch(() => null);
-    if (computed !== null) client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, computed });
-    void client.invalidateQueries({ queryKey: ['venue', id] });
-    void client.invalidateQueries({ queryKey: ['trace'] });
-  }, 60);
-}
+live.on('figures', ({ show, figures }) => {
+  client.setQueryData<ShowDocument>(key(show), (old) => {
+    if (old === undefined) return old;
+    const computed = { ...(old.computed as unknown as Computed) };
+    for (const [group, entries] of Object.entries(figures as Computed)) {
+      computed[group] = typeof entries === 'number' ? entries : Object.fromEntries(Object.entries({ ...(computed[group] as Record<string, unknown>), ...entries }).filter(([, entry]) => entry !== null));
+    }
+    return { ...old, computed: computed as unknown as ShowDocument['computed'] };
+  });
+});
+
+/** Kinds of rows that the venue's pictures are made of. */
+const standing = new Set(['panel', 'surface', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant', 'show']);
 
 /** Brings an Edit into the rows that this window has; when it has missed one, all is fetched anew. */
 function take(showId: string, revision: number, changes: Change[]) {
@@ -147,19 +187,40 @@ function take(showId: string, revision: number, changes: Change[]) {
     const list = rows[change.kind] ?? [];
     if (change.op === 'delete') rows[change.kind] = list.filter((r) => r.id !== change.id);
     else if (change.op === 'create') rows[change.kind] = [...list.filter((r) => r.id !== change.id), { id: change.id, ...after }];
-    else rows[change.kind] = list.map((r) => (r.id === change.id ? { ...r, ...after } : r));
+    else rows[change.kind] = list.map((r) => (r.id === change.id ? withValues(r, after) : r));
   }
   client.setQueryData<ShowDocument>(key(showId), { ...next, rows: rows as unknown as ShowDocument['rows'] });
   if (unknownFile) void client.invalidateQueries({ queryKey: key(showId) });
-  recompute();
+  if (changes.some((c) => standing.has(c.kind))) void client.invalidateQueries({ queryKey: ['venue', showId] });
 }
+
+/** A row after a change: `values.opacity` is one of its stored values, null lets it rest. */
+function withValues(row: Record<string, unknown>, after: Record<string, unknown>): Record<string, unknown> {
+  const next = { ...row };
+  for (const [field, value] of Object.entries(after)) {
+    if (!field.startsWith('values.')) next[field] = value;
+    else {
+      const values = { ...(next.values as Record<string, unknown>) };
+      if (value === null) delete values[field.slice(7)];
+      else values[field.slice(7)] = value;
+      next.values = values;
+    }
+  }
+  return next;
+}
+
+/** What a field of a row is: a stored value by its own name too. */
+const fieldOf = (row: Record<string, unknown>, field: string): unknown => (field.startsWith('values.') ? ((row.values as Record<string, unknown> | undefined)?.[field.slice(7)] ?? null) : row[field]);
 
 live.on('revision', (message) => {
   if (message.person !== live.person) remember(message.changes, false);
   take(message.show, message.revision, message.changes as Change[]);
-  if (message.show === get().showId && message.person !== live.person) void client.invalidateQueries({ queryKey: ['trace'] });
 });
-live.on('hello', () => void client.invalidateQueries({ queryKey: key(get().showId) }));
+live.on('hello', () => {
+  watched = '';
+  hear();
+  void client.invalidateQueries({ queryKey: key(get().showId) });
+});
 live.on('file', (file) => {
   const id = get().showId;
   client.setQueryData<ShowDocument>(key(id), (old) => {
@@ -170,7 +231,7 @@ live.on('file', (file) => {
   if (file.state !== 'working') {
     // An answer that was on its way may tell of an earlier state: asked again, the last word is the newest.
     void client.invalidateQueries({ queryKey: key(id) });
-    recompute();
+    void client.invalidateQueries({ queryKey: ['venue', id] });
   }
 });
 
@@ -223,8 +284,9 @@ function rebased(changes: Change[]): Change[] {
     if (row === undefined) return change;
     const fields = Object.entries(change.fields).map(([field, pair]) => {
       const { before, after } = pair as { before: unknown; after: unknown };
-      const stale = JSON.stringify(before) !== JSON.stringify(row[field]) && replaced.get(place(change, field))?.has(JSON.stringify(before)) === true;
-      return [field, stale ? { before: row[field], after: onTop(before, after, row[field]) } : pair];
+      const present = fieldOf(row, field);
+      const stale = JSON.stringify(before) !== JSON.stringify(present) && replaced.get(place(change, field))?.has(JSON.stringify(before)) === true;
+      return [field, stale ? { before: present, after: onTop(before, after, present) } : pair];
     });
     return { ...change, fields: Object.fromEntries(fields) };
   });
@@ -299,17 +361,33 @@ async function ask(path: string, body: Record<string, unknown>) {
 }
 
 export const turn = (way: 'undo' | 'redo') => ask(way, {});
-export const keep = (lanes: string[], keyframe: boolean) => ask('keep', { lanes, keyframe });
+/** Places and trims clips, puts and moves keyframes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
+export async function program(order: { do: string } & Record<string, unknown>): Promise<string | null> {
+  try {
+    return (await inLine(() => act<Done & { made: string | null }>('program', order))).made ?? '';
+  } catch (error) {
+    complain(error);
+    return null;
+  }
+}
+
+export const keep = (addresses: string[], keyframe: boolean) => ask('keep', { addresses, keyframe });
+export const aim = (layers: string[], surfaces: string[]) => ask('aim', { layers, surfaces });
 export const importPanels = (csv: string) => ask('panels', { csv });
 
-export const command = (body: Record<string, unknown>) => live.command(body).catch(complain);
+/** An order to the engine, for the show that is open and the timeline that the transport drives. */
+export const command = (body: Record<string, unknown>) => {
+  const { showId } = get();
+  const timeline = timelineId();
+  return live.command({ ...(showId === null ? {} : { show: showId }), ...(timeline === null ? {} : { timeline }), ...body }).catch(complain);
+};
 
-export function update<K extends Kind>(kind: K, row: RowOf<K>, fields: Partial<RowOf<K>>): Change {
+export function update<K extends Kind>(kind: K, row: RowOf<K>, fields: Partial<RowOf<K>> | Record<`values.${string}`, number | null>): Change {
   return {
     kind,
     id: row.id,
     op: 'update',
-    fields: Object.fromEntries(Object.entries(fields).map(([field, after]) => [field, { before: (row as Record<string, unknown>)[field] ?? null, after }])),
+    fields: Object.fromEntries(Object.entries(fields).map(([field, after]) => [field, { before: fieldOf(row as Record<string, unknown>, field) ?? null, after }])),
   } as Change;
 }
 
@@ -319,11 +397,24 @@ export function insert<K extends Kind>(kind: K, id: string, fields: Partial<RowO
 
 export const remove = (kind: Kind, id: string): Change => ({ kind, id, op: 'delete', fields: {} });
 
-/** Show time at this moment, in flicks. */
+/** Show time of the timeline that the transport drives, at this moment, in flicks. */
 export function position(): number {
-  const { transport } = get();
-  if (transport === null) return 0;
   const now = live.now();
-  const { playing, engine, position: at } = transport.transport;
-  return playing && now !== null ? Math.min(transport.rest, at + Math.max(0, now - engine)) : at;
+  const head = shownHead();
+  return head === undefined ? 0 : head.map.at(now ?? 0);
+}
+
+/** Whether it runs at this moment. */
+export function running(): boolean {
+  const now = live.now();
+  return now !== null && shownHead()?.map.runsAt(now) === true;
+}
+
+/** The timelines of the show that is open, from the bottom up. */
+export const timelinesOf = (show: ShowDocument | undefined) => [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+
+export function timelineId(): string | null {
+  const { timelineId: chosen } = get();
+  const lines = timelinesOf(shown());
+  return lines.find((l) => l.id === chosen)?.id ?? lines[0]?.id ?? null;
 }

@@ -1,8 +1,9 @@
 import { MultiSelect, Select, Switch } from '@mantine/core';
 import type { Kind, RowOf, Schemas } from '../../api/client';
+import { type Property, properties } from '../../api/kinds';
 import { Figures, NameField, NumberField, TimeField } from '../fields/fields';
-import { useRepaint, useRow, useRows, useShow } from '../hooks';
-import { command, edit, insert, keep, live, playback, select, update, useStudio } from '../store';
+import { useReach, useRepaint, useRow, useRows, useShow } from '../hooks';
+import { aim, command, edit, insert, keep, live, position, select, shownPlayback, update, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { CameraDetails, ManyDetails, PanelDetails, ProjectorDetails, PropDetails, RigDetails, SeatDetails, SurfaceDetails } from '../views/venue/details';
 import { Sign } from './Kite';
@@ -135,31 +136,58 @@ function MediaDetails({ id }: { id: string }) {
   );
 }
 
-const properties = [
-  { name: 'opacity', label: 'Opacity', unit: '%', scale: 100, step: 1, digits: 1 },
-  { name: 'x', label: 'Position X', unit: 'px', scale: 1, step: 1, digits: 2 },
-  { name: 'y', label: 'Position Y', unit: 'px', scale: 1, step: 1, digits: 2 },
-] as const;
-
-/** What a value is at this moment, as the bake has it. */
-function Present({ lane, scale, unit }: { lane: string; scale: number; unit: string }) {
+/** What a value is at this moment. */
+function Present({ address, property }: { address: string; property: Property }) {
   useRepaint(5);
   const now = live.now();
-  const on = now === null ? null : playback.at(now);
-  const number = on?.plan.lanes.indexOf(lane) ?? -1;
-  if (on === null || now === null || number < 0) return null;
+  const plan = now === null ? null : (shownPlayback()?.at(now) ?? null);
+  if (now === null || plan === null) return null;
   return (
     <span className="mono" style={{ display: 'block' }}>
-      now {Number((on.lanes.get(number, now) * scale).toFixed(1))} {unit}
+      now {Number((plan.slot(address).at(position(), now) * property.scale).toFixed(1))} {property.unit}
     </span>
   );
+}
+
+/** The values of a thing, each a field: what is typed is loose until it is kept or let go. */
+function Values({ kind, id, stored }: { kind: 'layer' | 'timeline'; id: string; stored: Record<string, number> }) {
+  const curves = useRows('curve').filter((c) => c.owner === id);
+  const values = useStudio((s) => s.values);
+  return properties[kind].map((p) => {
+    const address = `${kind}:${id}/${p.name}`;
+    const loose = values[address];
+    const curve = curves.find((c) => c.property === p.name);
+    return (
+      <div key={p.name} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
+        <NumberField label={p.label} unit={p.unit} scale={p.scale} step={p.step} digits={p.digits} value={loose ?? stored[p.name] ?? p.default} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
+        <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+          {loose !== undefined ? (
+            <>
+              <button type="button" className="plain" style={{ borderColor: 'var(--kl-loose)', color: 'var(--kl-loose)' }} onClick={() => void keep([address], false)}>
+                Keep
+              </button>
+              <button type="button" className="plain" onClick={() => void keep([address], true)} title="Keep as a keyframe at the playhead">
+                + Key
+              </button>
+              <button type="button" className="plain" onClick={() => void command({ do: 'live', values: { [address]: null } })}>
+                Let go
+              </button>
+            </>
+          ) : (
+            <span className="dim" style={{ fontSize: 12 }}>
+              {curve === undefined ? 'stored' : `${curve.keyframes.length} keyframes`}
+              {curve !== undefined && <Present address={address} property={p} />}
+            </span>
+          )}
+        </span>
+      </div>
+    );
+  });
 }
 
 export function LayerDetails({ id }: { id: string }) {
   const row = useRow('layer', id);
   const surfaces = useRows('surface');
-  const curves = useRows('curve').filter((c) => c.layer === id);
-  const values = useStudio((s) => s.values);
   if (row === undefined) return <Gone />;
   return (
     <>
@@ -179,36 +207,7 @@ export function LayerDetails({ id }: { id: string }) {
         <NumberField label="Anchor Y" unit="%" scale={100} value={row.anchorY} onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorY: v })])} />
       </div>
       <h3>Values</h3>
-      {properties.map((p) => {
-        const lane = `${id}/${p.name}`;
-        const loose = values[lane];
-        const curve = curves.find((c) => c.property === p.name);
-        return (
-          <div key={p.name} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
-            <NumberField label={p.label} unit={p.unit} scale={p.scale} step={p.step} digits={p.digits} value={loose ?? row[p.name]} onChange={(v) => command({ do: 'live', values: { [lane]: v } })} />
-            <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-              {loose !== undefined ? (
-                <>
-                  <button type="button" className="plain" style={{ borderColor: 'var(--kl-loose)', color: 'var(--kl-loose)' }} onClick={() => void keep([lane], false)}>
-                    Keep
-                  </button>
-                  <button type="button" className="plain" onClick={() => void keep([lane], true)} title="Keep as a keyframe at the playhead">
-                    + Key
-                  </button>
-                  <button type="button" className="plain" onClick={() => void command({ do: 'live', values: { [lane]: null } })}>
-                    Let go
-                  </button>
-                </>
-              ) : (
-                <span className="dim" style={{ fontSize: 12 }}>
-                  {curve === undefined ? 'stored' : `${curve.keyframes.length} keyframes`}
-                  {curve !== undefined && <Present lane={lane} scale={p.scale} unit={p.unit} />}
-                </span>
-              )}
-            </span>
-          </div>
-        );
-      })}
+      <Values kind="layer" id={id} stored={row.values as Record<string, number>} />
       <Findings kind="layer" id={id} />
       <Remove kind="layer" id={id} name={row.name} />
     </>
@@ -216,14 +215,15 @@ export function LayerDetails({ id }: { id: string }) {
 }
 
 export function Aims({ row, surfaces }: { row: RowOf<'layer'>; surfaces: RowOf<'surface'>[] }) {
+  const reach = useReach(row);
   return (
     <MultiSelect
       label="Aimed at"
       mt={8}
-      value={row.aims.filter((a) => surfaces.some((s) => s.id === a))}
+      value={reach.filter((a) => surfaces.some((s) => s.id === a))}
       data={surfaces.map((s) => ({ value: s.id, label: s.name }))}
-      placeholder={row.aims.length === 0 ? 'nothing yet' : undefined}
-      onChange={(aims) => void edit(`Aim ${row.name}`, [update('layer', row, { aims })])}
+      placeholder={reach.length === 0 ? 'nothing yet' : undefined}
+      onChange={(chosen) => void aim([row.id], chosen)}
       searchable
       hidePickedOptions
     />
@@ -412,6 +412,10 @@ function TimelineDetails({ id }: { id: string }) {
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('timeline', row, { name })])} />
       <TimeField label="Duration" value={row.duration} onChange={(duration) => edit(`Change the length of ${row.name}`, [update('timeline', row, { duration })])} />
+      <NumberField label="Order" unit="" value={row.order} digits={0} onChange={(order) => edit(`Move ${row.name}`, [update('timeline', row, { order: Math.round(order) })])} />
+      <h3>Values</h3>
+      <Values kind="timeline" id={id} stored={row.values as Record<string, number>} />
+      <Remove kind="timeline" id={id} name={row.name} />
     </>
   );
 }

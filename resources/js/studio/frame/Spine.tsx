@@ -19,7 +19,7 @@ export function Spine() {
   const view = useStudio((s) => s.view);
   const up = useStudio((s) => s.up);
   const osc = useStudio((s) => s.health?.osc);
-  const findings = useShow()?.computed.findings ?? [];
+  const findings = Object.values(useShow()?.computed.findings ?? {}).flat();
   return (
     <nav className="spine" aria-label="Views">
       <div className="spine-mark" style={{ color: 'var(--kl-kite)' }}>

@@ -1,7 +1,8 @@
 import { Slider } from '@mantine/core';
 import { useRef, useState } from 'react';
-import { useEveryFrame, useShow } from '../hooks';
-import { command, useStudio } from '../store';
+import { properties } from '../../api/kinds';
+import { useEveryFrame, useRow, useShow, useTimeline, useTransport } from '../hooks';
+import { command, set, timelinesOf, useStudio } from '../store';
 import { timecode } from '../time';
 import { Kite } from './Kite';
 
@@ -18,15 +19,17 @@ export function Clock({ className }: { className: string }) {
   return <span ref={ref} className={`mono ${className}`} data-testid="clock" />;
 }
 
+export const MASTER = 'master:show/level';
+
 export function Master() {
-  const value = useStudio((s) => s.values.master ?? 1);
+  const value = useStudio((s) => s.values[MASTER] ?? 1);
   const [mine, setMine] = useState<number | null>(null);
   const sent = useRef(0);
-  const send = (v: number) => void command({ do: 'live', values: { master: v >= 1 ? null : v } });
+  const send = (v: number) => void command({ do: 'live', values: { [MASTER]: v >= 1 ? null : v } });
   return (
     <div style={{ display: 'flex', alignItems: 'center', gap: 10, width: 212, flex: 'none' }}>
       <span className="dim" style={{ fontSize: 13 }}>
-        Master
+        {properties.master[0]?.label}
       </span>
       <Slider
         thumbLabel="Master"
@@ -57,34 +60,62 @@ export function Master() {
 }
 
 /** On air: light leaves the building, running or held, by at least one player. */
-export const useOnAir = () => useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values.master ?? 1) > 0);
+export const useOnAir = () => useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values[MASTER] ?? 1) > 0);
 
 export function Loose() {
   const values = useStudio((s) => s.values);
-  const lanes = Object.keys(values).filter((l) => l !== 'master');
+  const lanes = Object.keys(values).filter((l) => l !== MASTER);
   if (lanes.length === 0) return null;
   return <span className="looseval">{lanes.length} loose</span>;
 }
 
+/** The timelines of the show, of which the transport drives one; what is beside it goes on. */
+function Timelines() {
+  const show = useShow();
+  const lines = timelinesOf(show);
+  const timeline = useTimeline();
+  if (lines.length < 2) return null;
+  return (
+    <select className="plain" aria-label="Timeline" style={{ maxWidth: 150 }} value={timeline?.id ?? ''} onChange={(e) => set({ timelineId: e.currentTarget.value })}>
+      {lines.map((l) => (
+        <option key={l.id} value={l.id}>
+          {l.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
 export function TransportBar() {
-  const transport = useStudio((s) => s.transport);
+  const show = useShow();
+  const { running, position, next, waiting, on } = useTransport();
+  const timeline = useTimeline();
+  const lines = timelinesOf(show);
+  const cue = useRow('cue', next ?? undefined);
   const up = useStudio((s) => s.up);
+  const air = useStudio((s) => s.air);
   const onAir = useOnAir();
-  const running = transport?.running === true;
+  const looked = show !== undefined && air !== null && show.id !== air;
   return (
     <footer className="transport" aria-label="Transport">
       <Clock className="clock" />
       <button type="button" className="plain" disabled={!up} aria-pressed={running} onClick={() => void command({ do: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
         {running ? 'Hold' : 'Play'}
       </button>
+      <Timelines />
+      {on && timeline !== undefined && lines[0]?.id !== timeline.id && (
+        <button type="button" className="plain" disabled={!up} onClick={() => void command({ do: 'off' })} title="Takes this timeline off">
+          Off
+        </button>
+      )}
       <span style={{ display: 'flex', alignItems: 'center', gap: 8, minWidth: 0, flex: 1 }}>
         <button type="button" className="plain" disabled={!up} onClick={() => void command({ do: 'go' })} title="G">
           Go
         </button>
         <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {transport?.next ? (
+          {cue !== undefined ? (
             <>
-              <span className="dim">{transport.waiting && transport.next.time === transport.position ? 'waits at' : 'next'}</span> <span className="mono">{transport.next.number}</span> {transport.next.name}
+              <span className="dim">{waiting && cue.time === position ? 'waits at' : 'next'}</span> <span className="mono">{cue.number}</span> {cue.name}
             </>
           ) : (
             <span className="dim">no further cue</span>
@@ -93,9 +124,9 @@ export function TransportBar() {
       </span>
       <Loose />
       <Master />
-      <span className={`onair ${onAir ? 'on' : ''}`} role="status">
+      <span className={`onair ${onAir && !looked ? 'on' : ''}`} role="status">
         <span className="glow" />
-        {!up ? 'Engine gone' : onAir ? (running ? 'On air' : 'On air, holding') : 'Off air'}
+        {!up ? 'Engine gone' : looked ? 'Looked at, not on air' : onAir ? (running ? 'On air' : 'On air, holding') : 'Off air'}
       </span>
       <Kite size={12} className="dim" />
     </footer>

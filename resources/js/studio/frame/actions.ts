@@ -1,14 +1,9 @@
 import { api, type Schemas } from '../../api/client';
-import { arrange, client, command, complain, edit, get, go, insert, position, remove, select, set, shown, turn, viewOf, views } from '../store';
+import { arrange, client, command, complain, edit, get, go, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
 import { titles } from './Spine';
 
-export function openShow(id: string) {
-  set({ showId: id, selected: null });
-  void client.invalidateQueries({ queryKey: ['shows'] });
-}
-
-/** Puts the show that is open on the engine, in place of the one that is there. */
+/** Puts the show that is open on air, in place of the one that is there. */
 export async function engage() {
   try {
     await api(`shows/${get().showId}/engage`, { body: {} });
@@ -54,25 +49,25 @@ export async function removeSelected() {
 
 export async function tapMarker() {
   const show = shown();
-  const timeline = show?.rows.timeline[0];
-  if (show === undefined || timeline === undefined) return;
+  const timeline = timelineId();
+  if (show === undefined || timeline === null) return;
   const frame = show.computed.flicksPerFrame;
   const time = Math.floor(position() / frame) * frame;
   const id = ulid();
-  if (await edit('Tap a marker', [insert('marker', id, { timeline: timeline.id, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
+  if (await edit('Tap a marker', [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
 }
 
 export async function addCue() {
   const show = shown();
-  const timeline = show?.rows.timeline[0];
-  if (show === undefined || timeline === undefined) return;
+  const timeline = timelineId();
+  if (show === undefined || timeline === null) return;
   const frame = show.computed.flicksPerFrame;
   const id = ulid();
   const number = String(Math.max(0, ...show.rows.cue.map((c) => Number.parseInt(c.number, 10) || 0)) + 1);
-  if (await edit('Add a cue', [insert('cue', id, { timeline: timeline.id, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })])) select({ kind: 'cue', id });
+  if (await edit('Add a cue', [insert('cue', id, { timeline, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })])) select({ kind: 'cue', id });
 }
 
-export const playOrHold = () => command({ do: get().transport?.running === true ? 'hold' : 'play' });
+export const playOrHold = () => command({ do: running() ? 'hold' : 'play' });
 
 /** Everything that can be done by name. */
 export function actions(): Action[] {
@@ -81,6 +76,7 @@ export function actions(): Action[] {
     ...views.map((view, i) => ({ name: `Go to ${titles[view]}`, keys: `Alt+${i + 1}`, run: () => go(view) })),
     { name: 'Play or hold', keys: 'Space', run: playOrHold },
     { name: 'Go: fire the next cue', keys: 'G', run: () => command({ do: 'go' }) },
+    ...(rows?.timeline ?? []).map((l) => ({ name: `Drive the timeline ${l.name}`, run: () => set({ timelineId: l.id }) })),
     { name: 'Jump to the start', keys: 'Home', run: () => command({ do: 'jump', time: 0 }) },
     { name: 'Tap a marker at the playhead', keys: 'M', run: tapMarker },
     { name: 'Add a cue at the playhead', keys: 'Shift+M', run: addCue },
@@ -96,7 +92,7 @@ export function actions(): Action[] {
           do: 'live',
           values: Object.fromEntries(
             Object.keys(get().values)
-              .filter((l) => l !== 'master')
+              .filter((l) => l !== 'master:show/level')
               .map((l) => [l, null]),
           ),
         }),
@@ -107,7 +103,7 @@ export function actions(): Action[] {
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
       { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },
     ]),
-    ...(rows?.cue ?? []).map((c) => ({ name: `Jump to cue ${c.number} ${c.name}`, run: () => command({ do: 'jump', time: c.time }) })),
+    ...(rows?.cue ?? []).map((c) => ({ name: `Jump to cue ${c.number} ${c.name}`, run: () => command({ do: 'jump', timeline: c.timeline, time: c.time }) })),
     ...(['surface', 'projector', 'camera', 'rig', 'prop', 'seat', 'media', 'layer', 'output'] as const).flatMap((kind) =>
       (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) })),
     ),

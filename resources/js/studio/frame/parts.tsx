@@ -6,7 +6,7 @@ import { Sign } from './Kite';
 export const px = (n: number) => `${n.toLocaleString('en')} px`;
 
 export function Findings({ kind, id }: { kind?: string; id?: string }) {
-  const all = useShow()?.computed.findings ?? [];
+  const all = Object.values(useShow()?.computed.findings ?? {}).flat();
   const mine = all.filter((f) => kind === undefined || (f.kind === kind && f.id === id));
   if (mine.length === 0) return null;
   return (

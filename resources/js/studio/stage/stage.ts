@@ -1,6 +1,7 @@
+import type { SurfacePart } from '../../live/messages';
 import { Composer } from '../../player/compose';
 import { Light } from '../../player/light';
-import { get, live, playback } from '../store';
+import { live, playback, shownPlayback } from '../store';
 
 /** Where a surface's picture lies on the stage's canvas, in pixels. */
 export interface Spot {
@@ -12,23 +13,32 @@ export interface Spot {
 
 const SIDE = 1024;
 const MARGIN = 2;
+/** At most so many pictures a second, in ms between them. */
+const PACE = 33;
+/** How long to wait for pictures that are not here yet, in ms. */
+const AGAIN = 120;
 
 /**
- * The rasters of all surfaces, small, on one canvas: composed by the same passes as a player's, a few times a second, and
- * taken from there by every view that shows light.
+ * The rasters of all surfaces of the show that is open, small, on one canvas: composed by the same passes as a player's, and
+ * taken from there by every view that shows light. It draws when something changed, and of that only the surfaces that did.
  */
 class Stage {
   readonly canvas = document.createElement('canvas');
   private light: Light | null = null;
   private composer: Composer | null = null;
   private spots = new Map<string, Spot>();
+  private readonly signatures = new Map<string, string>();
   private packed = '';
-  private watchers = new Set<() => void>();
+  private readonly watchers = new Set<() => void>();
   private timer = 0;
-  private took = 0;
+  private fence: WebGLSync | null = null;
+  /** How often it drew, and how many surfaces it composed, since it was made. */
+  drawn = 0;
+  composed = 0;
 
   constructor() {
     this.canvas.width = this.canvas.height = SIDE;
+    playback.watch(() => this.soon(0));
   }
 
   spot(surface: string): Spot | undefined {
@@ -38,56 +48,91 @@ class Stage {
   /** Draws for as long as somebody watches. */
   watch(changed: () => void): () => void {
     this.watchers.add(changed);
-    if (this.timer === 0) this.timer = window.setTimeout(() => this.draw(), 0);
+    this.signatures.clear();
+    this.soon(0);
     return () => this.watchers.delete(changed);
+  }
+
+  /** Something else than what the engine tells is different: another show is open. */
+  refresh(): void {
+    this.soon(0);
+  }
+
+  private soon(ms: number): void {
+    if (this.timer === 0 && this.watchers.size > 0) this.timer = window.setTimeout(() => this.draw(), ms);
   }
 
   private draw() {
     this.timer = 0;
     if (this.watchers.size === 0) return;
+    if (this.fence !== null && this.light !== null) {
+      // The last one is still being drawn: another would only wait behind it.
+      const { gl } = this.light;
+      if (gl.clientWaitSync(this.fence, 0, 0) === gl.TIMEOUT_EXPIRED) {
+        gl.flush();
+        this.soon(8);
+        return;
+      }
+      gl.deleteSync(this.fence);
+      this.fence = null;
+    }
     const began = performance.now();
     const now = live.now();
-    const on = now === null ? null : playback.at(now);
-    if (on !== null && now !== null) {
-      if (this.light === null) {
-        this.light = new Light(this.canvas);
-        this.composer = new Composer(this.light);
-      }
-      const { plan, lanes } = on;
-      const composer = this.composer as Composer;
-      const light = this.light;
-      this.pack(Object.entries(plan.surfaces).map(([id, s]) => ({ id, width: s.width, height: s.height })));
-      const master = lanes.get(0, now, 1);
-      composer.begin();
-      composer.cards = new Set(get().cards);
-      const tiles = [...this.spots].map(([id, spot]) => {
-        const surface = plan.surfaces[id];
-        return { spot, raster: surface === undefined ? null : composer.window(id, plan, lanes, now, id, [0, 0, surface.width, surface.height], spot.width / surface.width) };
-      });
-      light.output();
-      for (const { spot, raster } of tiles) if (raster !== null) light.deliver(raster, [spot.x, spot.y, spot.width, spot.height], master);
-      composer.end();
-      for (const changed of this.watchers) changed();
+    const on = shownPlayback();
+    const plan = now === null ? null : (on?.at(now) ?? null);
+    if (now === null || on === null || plan === null) {
+      this.soon(AGAIN);
+      return;
     }
-    this.took = performance.now() - began;
-    // Slow machines get their breath: never more than a third of the time goes into this.
-    this.timer = window.setTimeout(() => this.draw(), Math.max(66, this.took * 2));
+    this.light ??= new Light(this.canvas);
+    this.composer ??= new Composer(this.light);
+    const { light, composer } = this;
+    this.pack(plan.surfaces());
+    composer.begin(on, plan, now);
+    const master = on.master(now);
+    const changed: [string, Spot, SurfacePart][] = [];
+    for (const [id, spot] of this.spots) {
+      const surface = plan.surface(id);
+      if (surface === undefined) continue;
+      const signature = `${on.show} ${surface.width} ${surface.height} ${master}\n${composer.signature(id)}`;
+      if (this.signatures.get(id) !== signature || light.kept(id) === undefined) {
+        this.signatures.set(id, signature);
+        changed.push([id, spot, surface]);
+      }
+    }
+    if (changed.length > 0) {
+      for (const [id, spot, surface] of changed) composer.window(id, id, [0, 0, surface.width, surface.height], spot.width / surface.width);
+      this.composed += changed.length;
+      light.output();
+      for (const [id, spot] of this.spots) {
+        const raster = light.kept(id);
+        if (raster !== undefined) light.deliver(raster, [spot.x, spot.y, spot.width, spot.height], master);
+      }
+      this.drawn++;
+      this.fence = light.gl.fenceSync(light.gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+      for (const watcher of this.watchers) watcher();
+    }
+    const { late, lacks } = composer.end();
+    Object.assign(window, { kiteStage: { drawn: this.drawn, composed: this.composed, rasters: light.held } });
+    if (on.moves(now) || on.cards.size > 0) this.soon(Math.max(PACE, (performance.now() - began) * 2));
+    else if (late || lacks.length > 0) this.soon(AGAIN);
   }
 
   /** Shelves of surfaces, highest first, as large as they fit. */
-  private pack(surfaces: { id: string; width: number; height: number }[]) {
-    const key = JSON.stringify(surfaces);
+  private pack(surfaces: [string, SurfacePart][]) {
+    const key = JSON.stringify(surfaces.map(([id, s]) => [id, s.width, s.height]));
     if (key === this.packed) return;
     this.packed = key;
-    const most = Math.max(1, ...surfaces.map((s) => Math.max(s.width, s.height)));
+    this.signatures.clear();
+    const most = Math.max(1, ...surfaces.map(([, s]) => Math.max(s.width, s.height)));
     for (let scale = Math.min(1, 512 / most); ; scale *= 0.85) {
       this.spots = new Map();
       let [x, y, shelf] = [0, 0, 0];
-      for (const s of [...surfaces].sort((a, b) => b.height - a.height)) {
+      for (const [id, s] of [...surfaces].sort(([, a], [, b]) => b.height - a.height)) {
         const width = Math.max(1, Math.round(s.width * scale));
         const height = Math.max(1, Math.round(s.height * scale));
         if (x + width > SIDE) [x, y, shelf] = [0, y + shelf + MARGIN, 0];
-        this.spots.set(s.id, { x, y, width, height });
+        this.spots.set(id, { x, y, width, height });
         x += width + MARGIN;
         shelf = Math.max(shelf, height);
       }

@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import type { Schemas } from '../../api/client';
 import { Aims } from '../frame/Details';
 import { Sign } from '../frame/Kite';
-import { useRows, useShow } from '../hooks';
+import { useReach, useRows, useShow } from '../hooks';
 import { stage } from '../stage/stage';
 import { select, useStudio } from '../store';
 
@@ -12,7 +12,10 @@ export function Routes() {
   const layers = [...useRows('layer')].sort((a, b) => b.order - a.order);
   const surfaces = useRows('surface');
   const selected = useStudio((s) => s.selected);
+  const routes = useRows('route');
   const layer = layers.find((l) => l.id === selected?.id) ?? layers[0];
+  const reach = useReach(layer);
+  const reachOf = (l: (typeof layers)[number]) => routes.find((r) => r.id === l.route)?.surfaces ?? [];
   if (layers.length === 0) {
     return (
       <div className="empty">
@@ -20,7 +23,7 @@ export function Routes() {
       </div>
     );
   }
-  const uses = (show?.computed.placements ?? []).filter((p) => p.layer === layer?.id);
+  const uses = Object.values(show?.computed.placements ?? {}).filter((p) => p.layer === layer?.id);
   return (
     <div style={{ display: 'grid', gridTemplateColumns: '230px 1fr', flex: 1, minHeight: 0 }}>
       <div style={{ borderRight: '1px solid var(--kl-line)', overflow: 'auto' }} role="listbox" aria-label="Layers">
@@ -36,7 +39,11 @@ export function Routes() {
           >
             <div style={{ fontSize: 15 }}>{l.name}</div>
             <div className="dim" style={{ fontSize: 13 }}>
-              {l.aims.length === 0 ? 'aimed at nothing' : `▸ ${l.aims.map((a) => surfaces.find((s) => s.id === a)?.name ?? 'gone').join(', ')}`}
+              {reachOf(l).length === 0
+                ? 'aimed at nothing'
+                : `▸ ${reachOf(l)
+                    .map((a) => surfaces.find((s) => s.id === a)?.name ?? 'gone')
+                    .join(', ')}`}
             </div>
           </div>
         ))}
@@ -47,7 +54,7 @@ export function Routes() {
             <div style={{ maxWidth: 520 }}>
               <Aims row={layer} surfaces={surfaces} />
             </div>
-            {uses.length === 0 && <p className="dim">{layer.aims.length === 0 ? 'Aim this layer at a surface.' : 'This layer has no clips yet, so nothing has to fit.'}</p>}
+            {uses.length === 0 && <p className="dim">{reach.length === 0 ? 'Aim this layer at a surface.' : 'This layer has no clips yet, so nothing has to fit.'}</p>}
             <div style={{ display: 'flex', flexWrap: 'wrap', gap: 20, marginTop: 18 }}>
               {uses.map((use) => (
                 <Fit key={use.surface + use.media} use={use} fitting={layer.fitting} />

@@ -1,22 +1,24 @@
 import { Figures } from '../fields/fields';
 import { Sign } from '../frame/Kite';
 import { Clock, Master, useOnAir } from '../frame/TransportBar';
-import { useShow } from '../hooks';
+import { useShow, useTimeline, useTransport } from '../hooks';
 import { command, useStudio } from '../store';
 import { timecode } from '../time';
 
 /** The desk: one big, calm place to run cues and to see trouble coming. */
 export function Run() {
   const show = useShow();
-  const transport = useStudio((s) => s.transport);
+  const transport = useTransport();
+  const timeline = useTimeline();
+  const air = useStudio((s) => s.air);
   const health = useStudio((s) => s.health);
   const up = useStudio((s) => s.up);
   const onAir = useOnAir();
   if (show === undefined) return null;
   const frame = show.computed.flicksPerFrame;
-  const cues = [...show.rows.cue].sort((a, b) => a.time - b.time);
-  const running = transport?.running === true;
-  const at = transport?.position ?? 0;
+  const cues = show.rows.cue.filter((c) => c.timeline === timeline?.id).sort((a, b) => a.time - b.time);
+  const { running, position: at } = transport;
+  const looked = air !== null && air !== show.id;
   const last = cues.filter((c) => c.time <= at).pop();
   return (
     <div className="run">
@@ -26,8 +28,10 @@ export function Run() {
           <div className={`onair ${onAir ? 'on' : ''}`} style={{ fontSize: 18, minHeight: 26 }}>
             <span className="glow" />
             {!up
-              ? 'The engine is gone; what is baked plays on'
-              : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport?.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
+              ? 'The engine is gone; the players play on'
+              : looked
+                ? 'This show is looked at; another one is on air'
+                : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
           </div>
         </div>
         {cues.length === 0 ? (
@@ -38,12 +42,12 @@ export function Run() {
         ) : (
           <div role="list" aria-label="Cues">
             {cues.map((cue) => (
-              <div key={cue.id} role="listitem" className={`cuerow ${transport?.next?.id === cue.id ? 'next' : ''} ${running && last?.id === cue.id ? 'running' : ''}`} onDoubleClick={() => void command({ do: 'jump', time: cue.time })}>
+              <div key={cue.id} role="listitem" className={`cuerow ${transport.next === cue.id ? 'next' : ''} ${running && last?.id === cue.id ? 'running' : ''}`} onDoubleClick={() => void command({ do: 'jump', time: cue.time })}>
                 <span className="mono">{cue.number}</span>
                 <span>{cue.name}</span>
                 <span className="mono dim">{timecode(cue.time, show.frameRate, frame)}</span>
                 <span style={{ fontSize: 14 }}>
-                  {transport?.next?.id === cue.id ? (
+                  {transport.next === cue.id ? (
                     transport.waiting && cue.time === at ? (
                       'waits'
                     ) : (
@@ -71,7 +75,7 @@ export function Run() {
         </button>
         <Master />
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
-          <Sign state={!up || health === null ? 'fault' : health.baker.trouble !== '' ? 'attention' : 'ok'} /> Engine
+          <Sign state={!up || health === null ? 'fault' : (health.compiler?.trouble ?? '') !== '' || health.guard.caught > 0 || health.journal.lost > 0 ? 'attention' : 'ok'} /> Engine
         </h2>
         {health === null ? (
           <p className="dim" style={{ margin: 0 }}>
@@ -81,12 +85,14 @@ export function Run() {
           <Figures
             of={[
               ['Conductor', `process ${health.pid}`],
-              ['Baker', health.baker.coming ? `revision ${health.baker.revision ?? '—'}, next coming` : `revision ${health.baker.revision ?? '—'}`],
+              ['Compiler', health.compiler === null || !health.compiler.ready ? 'not ready' : `revision ${health.compiler.revision}`],
               ['Ticks late, 99 of 100', `${health.lateness.p99.toFixed(1)} ms`],
               ['Latest tick', `${health.lateness.max.toFixed(1)} ms`],
               ['Windows', health.windows],
               ['Memory', `${(health.memory / 1e6).toFixed(0)} MB`],
-              ...(health.baker.trouble === '' ? [] : ([['Trouble', health.baker.trouble]] as [string, string][])),
+              ...((health.compiler?.trouble ?? '') === '' ? [] : ([['Trouble', health.compiler?.trouble ?? '']] as [string, string][])),
+              ...(health.guard.caught === 0 ? [] : ([['Caught', `${health.guard.caught}, last ${health.guard.last}`]] as [string, string][])),
+              ...(health.journal.lost === 0 ? [] : ([['Journal lines lost', String(health.journal.lost)]] as [string, string][])),
             ]}
           />
         )}

@@ -1,0 +1,153 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Engine\Frames;
+use App\Engine\Packs;
+use App\Models\Show;
+use App\Show\Glance;
+use App\Show\Rows;
+use Core\Plan\PlanCompiler;
+use Core\Playback\CueSheet;
+use Core\Preflight\Figures;
+use Core\Preflight\Trace;
+use Core\Show\Document;
+use Core\Show\Memo;
+use Illuminate\Console\Command;
+
+/**
+ * The process that holds an open show: from each edit's rows it makes the parts, tracks, figures and findings that changed, and
+ * it answers why a surface is dark. Started by the conductor, with lines of JSON in and frames out.
+ */
+final class CompilerCommand extends Command
+{
+    protected $signature = 'kite:compiler {show? : id; the one that is engaged where it is missing}';
+
+    protected $description = 'Hold an open show for the conductor (started by it)';
+
+    private Document $document;
+
+    private PlanCompiler $compiler;
+
+    private Memo $memo;
+
+    private int $revision = 0;
+
+    /** @var array<string, mixed> */
+    private array $figures = [];
+
+    public function handle(Rows $rows): int
+    {
+        $id = $this->argument('show');
+        $show = is_string($id) && $id !== '' ? Show::query()->find($id) : Show::query()->where('engaged', true)->first();
+        if ($show === null) {
+            fwrite(STDERR, is_string($id) && $id !== '' ? 'This show is gone.' : 'No show is engaged.');
+
+            return self::FAILURE;
+        }
+        [$this->compiler, $this->memo] = [new PlanCompiler, new Memo];
+        $this->read($show, $rows);
+        $bundle = $this->compiler->compile($this->document->show, $this->revision);
+        $packs = Packs::ofConfig();
+        $this->say(Frames::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines()]);
+        $this->figures = Figures::of($this->document->show, $this->memo);
+        while (($line = fgets(STDIN)) !== false) {
+            $message = json_decode($line, true);
+            if (is_array($message)) {
+                $this->take($message, $show, $rows, $packs);
+            }
+        }
+
+        return self::SUCCESS;
+    }
+
+    /** @param  array<string, mixed>  $message */
+    private function take(array $message, Show $show, Rows $rows, Packs $packs): void
+    {
+        if (isset($message['edit'])) {
+            $revision = (int) $message['edit']['revision'];
+            if ($revision <= $this->revision || $message['edit']['show'] !== $show->id) {
+                return;
+            }
+            if ($revision === $this->revision + 1) {
+                $this->document = $this->document->with($rows->changedWithFiles($this->document->changedRows($message['edit']['changes'])));
+                $this->revision = $revision;
+            } else {
+                $this->read($show->refresh(), $rows);
+            }
+            $this->compiled();
+        } elseif (isset($message['file'])) {
+            $this->document = $this->document->with($rows->changedWithFiles($this->rowsOfFile((string) $message['file'])));
+            $this->compiled();
+        } elseif (isset($message['trace'])) {
+            $moment = Glance::moment($this->compiler->plan(), (array) $message['state']);
+            $links = Trace::of($this->document->show, (string) $message['trace'], $moment, Glance::players((array) $message['state']));
+            $this->say(Frames::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
+        } elseif (isset($message['figures'])) {
+            $this->say(Frames::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
+        } elseif (isset($message['pack'])) {
+            $this->say(Frames::PACKED, ['pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)), 'revision' => $this->revision]);
+        }
+    }
+
+    private function read(Show $show, Rows $rows): void
+    {
+        $this->revision = $show->revision;
+        $this->document = $rows->document($show);
+    }
+
+    /** Tells what is different by now: light first, then what people read. */
+    private function compiled(): void
+    {
+        $bundle = $this->compiler->compile($this->document->show, $this->revision);
+        $this->say(Frames::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines()]);
+        $this->send(Frames::pack(Frames::BUNDLE, $bundle->toBytes()));
+        $figures = Figures::of($this->document->show, $this->memo);
+        $difference = Figures::difference($this->figures, $figures);
+        $this->figures = $figures;
+        if ($difference !== []) {
+            $this->say(Frames::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, $difference)]);
+        }
+    }
+
+    /** @return array<string, array<string, array<string, mixed>>> */
+    private function rowsOfFile(string $hash): array
+    {
+        $found = [];
+        foreach (['media' => 'file', 'surface' => 'model', 'prop' => 'model'] as $kind => $field) {
+            foreach ($this->document->rows[$kind] ?? [] as $id => $row) {
+                if (($row[$field] ?? null) === $hash) {
+                    $found[$kind][$id] = $row;
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return array<string, array{name: string, sheet: array<string, mixed>}> */
+    private function timelines(): array
+    {
+        $rate = $this->document->show->rate;
+
+        return array_map(static fn ($timeline): array => ['name' => $timeline->name, 'sheet' => CueSheet::forTimeline($timeline, $rate)->toArray()], $this->document->show->programme->timelines);
+    }
+
+    /** @param  array<string, mixed>  $data */
+    private function say(int $type, array $data): void
+    {
+        $this->send(Frames::json($type, $data));
+    }
+
+    private function send(string $bytes): void
+    {
+        for ($at = 0; $at < strlen($bytes); $at += $wrote) {
+            $wrote = fwrite(STDOUT, substr($bytes, $at, 65_536));
+            if ($wrote === false || $wrote === 0) {
+                exit(0);
+            }
+        }
+    }
+}

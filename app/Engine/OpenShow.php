@@ -1,0 +1,182 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use Core\Playback\CueSheet;
+
+/**
+ * A show that is open: its compiler, and the plan that windows have of it, as a pack that they fetch and the bundles that came
+ * after it. When the compiler ends, what windows have stays, and the next one goes on from the rows.
+ */
+final class OpenShow
+{
+    /** Bundles beyond which they are packed anew, so that a window that comes late has little to read. */
+    private const MOST_DELTAS = 200;
+
+    private const MOST_BYTES = 262_144;
+
+    private ?Compiler $compiler = null;
+
+    public bool $ready = false;
+
+    public string $id = '';
+
+    public int $revision = 0;
+
+    public string $pack = '';
+
+    public int $packRevision = 0;
+
+    /** @var list<array{int, string}> revision and frame */
+    private array $deltas = [];
+
+    private int $bytes = 0;
+
+    private bool $packing = false;
+
+    /** @var array<string, array{name: string, sheet: CueSheet}> by timeline */
+    public array $timelines = [];
+
+    public string $trouble = '';
+
+    public int $crashes = 0;
+
+    private bool $closed = false;
+
+    /** @var array<string, mixed> what came with the bundle that follows */
+    private array $compiled = [];
+
+    /**
+     * @param  \Closure(self, \Closure(int, string): void, \Closure(string): void): Compiler  $start  starts a compiler for it
+     * @param  \Closure(self): void  $onReady
+     * @param  \Closure(self, string): void  $onCompiled  the bundle of an edit
+     * @param  \Closure(self, string): void  $onFigures  what people read of it, as JSON
+     * @param  \Closure(float, \Closure(): void): void  $later
+     */
+    public function __construct(private readonly \Closure $start, private readonly \Closure $onReady, private readonly \Closure $onCompiled, private readonly \Closure $onFigures, private readonly \Closure $later, string $id = '')
+    {
+        $this->id = $id;
+        $this->begin();
+    }
+
+    private function begin(): void
+    {
+        if ($this->closed) {
+            return;
+        }
+        $this->compiler = ($this->start)($this, $this->took(...), $this->ended(...));
+    }
+
+    private function ended(string $last): void
+    {
+        $this->compiler = null;
+        $this->packing = false;
+        $this->crashes++;
+        $this->trouble = $last !== '' ? $last : 'The compiler ended without a word.';
+        ($this->later)(min(5.0, 0.1 * 2 ** min(6, $this->crashes - 1)), $this->begin(...));
+    }
+
+    private function took(int $type, string $payload): void
+    {
+        $data = $type === Frames::BUNDLE || $type === Frames::FIGURES ? [] : (array) json_decode($payload, true);
+        switch ($type) {
+            case Frames::READY:
+                $this->trouble = '';
+                $this->crashes = 0;
+                $this->id = (string) $data['show'];
+                $this->revision = $this->packRevision = (int) $data['revision'];
+                $this->pack = (string) $data['pack'];
+                [$this->deltas, $this->bytes, $this->packing] = [[], 0, false];
+                $this->setTimelines((array) $data['timelines']);
+                $this->ready = true;
+                ($this->onReady)($this);
+                // What changed until there was a compiler, nobody was told.
+                $this->ask(['figures' => true], function (?array $answer): void {
+                    $answer === null || ($this->onFigures)($this, Frames::encode(['show' => $this->id, 'revision' => $answer['revision'], 'figures' => array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, (array) $answer['figures'])]));
+                });
+                break;
+            case Frames::COMPILED:
+                $this->compiled = $data;
+                break;
+            case Frames::BUNDLE:
+                $this->revision = (int) ($this->compiled['revision'] ?? $this->revision);
+                $this->setTimelines((array) ($this->compiled['timelines'] ?? []));
+                ($this->onCompiled)($this, $payload);
+                break;
+            case Frames::FIGURES:
+                ($this->onFigures)($this, $payload);
+                break;
+            case Frames::PACKED:
+                $this->packing = false;
+                $this->pack = (string) $data['pack'];
+                $this->packRevision = (int) $data['revision'];
+                $this->deltas = array_values(array_filter($this->deltas, fn (array $delta): bool => $delta[0] > $this->packRevision));
+                $this->bytes = array_sum(array_map(static fn (array $delta): int => strlen($delta[1]), $this->deltas));
+                break;
+        }
+    }
+
+    /** @param  array<mixed>  $timelines */
+    private function setTimelines(array $timelines): void
+    {
+        $this->timelines = [];
+        foreach ($timelines as $id => $timeline) {
+            if (is_array($timeline)) {
+                $this->timelines[(string) $id] = ['name' => (string) ($timeline['name'] ?? ''), 'sheet' => CueSheet::fromArray((array) ($timeline['sheet'] ?? []))];
+            }
+        }
+    }
+
+    /** Keeps a frame for windows that come late. */
+    public function keep(string $frame): void
+    {
+        $this->deltas[] = [$this->revision, $frame];
+        $this->bytes += strlen($frame);
+        if (! $this->packing && (count($this->deltas) > self::MOST_DELTAS || $this->bytes > self::MOST_BYTES)) {
+            $this->packing = true;
+            $this->tell(['pack' => true]);
+        }
+    }
+
+    /** @return list<string> frames that bring a window to the present plan */
+    public function frames(): array
+    {
+        return $this->ready ? [$this->base(), ...array_column($this->deltas, 1)] : [];
+    }
+
+    /** Which pack the show is drawn by; at an engine time, where a window has another plan already. */
+    public function base(int $at = 0): string
+    {
+        return Frames::json(Frames::BASE, ['show' => $this->id, 'pack' => $this->pack, 'revision' => $this->packRevision, 'at' => $at]);
+    }
+
+    /** @param  array<string, mixed>  $message */
+    public function tell(array $message): void
+    {
+        $this->compiler?->tell($message);
+    }
+
+    /**
+     * @param  array<string, mixed>  $message
+     * @param  \Closure(array<string, mixed>|null): void  $then
+     */
+    public function ask(array $message, \Closure $then): void
+    {
+        $this->compiler === null || ! $this->ready ? $then(null) : $this->compiler->ask($message, $then);
+    }
+
+    public function close(): void
+    {
+        $this->closed = true;
+        $this->compiler?->end();
+        $this->compiler = null;
+    }
+
+    /** @return array<string, mixed> */
+    public function figures(): array
+    {
+        return ['show' => $this->id, 'pid' => $this->compiler?->pid(), 'revision' => $this->revision, 'ready' => $this->ready, 'trouble' => $this->trouble];
+    }
+}

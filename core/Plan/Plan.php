@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Plan;
+
+use Core\Timeline\MediaTrack;
+use Core\Values\Track;
+
+/**
+ * What to draw where, and how values move: parts and tracks by name. A part that did not change is not made, sent or
+ * fetched again.
+ *
+ * Names and data of parts: `show` (id, name, frameRate, flicksPerFrame); `timeline:ID` (name, order, duration);
+ * `layer:ID` (timeline, order); `surface:ID` (name, width, height); `media:KEY` (kind, name and what a player has to know of
+ * it); `contribution:LAYER@SURFACE` (layer, surface, blend, and for each clip id, media key, `fit`: the nine numbers, row by
+ * row, of the matrix that carries the picture's unit square onto the pane, `middle`: the point about which it is scaled and
+ * turned); `output:ID` (name, width, height, refresh); `delivery:REGION` (output, surface, source, place).
+ *
+ * Tracks have the address of their value; the one that says which clip of a layer is up, and which frame, is
+ * `layer:ID/media`. A value without a track rests at its default.
+ */
+final readonly class Plan
+{
+    /**
+     * @param  array<string, array<string, mixed>>  $parts
+     * @param  array<string, Track|MediaTrack>  $tracks
+     */
+    public function __construct(public array $parts, public array $tracks)
+    {
+    }
+
+    public static function empty(): self
+    {
+        return new self([], []);
+    }
+
+    public function with(Bundle $bundle): self
+    {
+        return new self(
+            array_filter(array_merge($this->parts, $bundle->parts), is_array(...)),
+            array_filter(array_merge($this->tracks, $bundle->tracks)),
+        );
+    }
+
+    /** All of it, as a window that has just come is given it. */
+    public function whole(string $show, int $revision): Bundle
+    {
+        return new Bundle($show, $revision, $this->parts, $this->tracks);
+    }
+
+    /**
+     * Parts of one type, by what follows it in their names.
+     *
+     * @return array<string, array<string, mixed>>
+     */
+    public function of(string $type): array
+    {
+        $found = [];
+        $length = strlen($type) + 1;
+        foreach ($this->parts as $name => $part) {
+            if (strncmp($name, "$type:", $length) === 0) {
+                $found[substr($name, $length)] = $part;
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * What reaches a surface, from the bottom up.
+     *
+     * @return list<array<string, mixed>>
+     */
+    public function contributions(string $surface): array
+    {
+        $found = [];
+        foreach ($this->of('contribution') as $part) {
+            if ($part['surface'] === $surface) {
+                $layer = $this->parts["layer:$part[layer]"] ?? null;
+                $timeline = $layer === null ? null : ($this->parts["timeline:$layer[timeline]"] ?? null);
+                if ($layer !== null && $timeline !== null) {
+                    $found[] = [[$timeline['order'], $layer['timeline'], $layer['order'], $part['layer']], $part];
+                }
+            }
+        }
+        usort($found, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+
+        return array_column($found, 1);
+    }
+
+    /**
+     * The regions of an output, in drawing order.
+     *
+     * @return array<string, array<string, mixed>> by id
+     */
+    public function deliveries(string $output): array
+    {
+        $found = array_filter($this->of('delivery'), static fn (array $part): bool => $part['output'] === $output);
+        ksort($found, SORT_STRING);
+
+        return $found;
+    }
+
+    public function flicksPerFrame(): int
+    {
+        return (int) ($this->parts['show']['flicksPerFrame'] ?? 28_224_000);
+    }
+}

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Preflight\Inspections;
+
+use Core\Preflight\Finding;
+use Core\Preflight\Inspection;
+use Core\Show\Memo;
+use Core\Show\Show;
+
+/** Projectors that are there for a face which is gone. */
+final readonly class ProjectorTarget implements Inspection
+{
+    public function inspect(Show $show, Memo $memo): iterable
+    {
+        foreach ($show->venue->projectors as $id => $projector) {
+            foreach ($projector->aims as $aim) {
+                if (! isset($show->venue->surfaces[$aim])) {
+                    yield Finding::attention('venue', 'projector', $id, "$projector->name is there for a face that is gone.");
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Preflight\Inspections;
+
+use Core\Preflight\Finding;
+use Core\Preflight\Inspection;
+use Core\Show\Memo;
+use Core\Show\Show;
+
+/** Surfaces whose pixels leave nowhere. */
+final readonly class SurfaceWithoutRegion implements Inspection
+{
+    public function inspect(Show $show, Memo $memo): iterable
+    {
+        $shown = [];
+        foreach ($show->delivery->regions as $regions) {
+            foreach ($regions as $region) {
+                $shown[$region->surface] = true;
+            }
+        }
+        foreach (array_diff_key($show->venue->surfaces, $shown) as $id => $surface) {
+            yield Finding::attention('outputs', 'surface', (string) $id, "$surface->name has no region on any output.");
+        }
+    }
+}

@@ -1,0 +1,33 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show\Kinds;
+
+use Core\Output\Output;
+use Core\Show\Kind;
+
+final readonly class OutputKind implements Kind
+{
+    use Simple;
+
+    public function name(): string
+    {
+        return 'output';
+    }
+
+    public function view(): string
+    {
+        return 'outputs';
+    }
+
+    public function fields(): array
+    {
+        return ['name' => ['string'], 'width' => ['integer'], 'height' => ['integer'], 'refresh' => ['number', 60.0]];
+    }
+
+    public function build(array $row, array $needed): object
+    {
+        return Output::of((string) $row['name'], (int) $row['width'], (int) $row['height'], (float) $row['refresh']);
+    }
+}

@@ -1,0 +1,28 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show\Kinds;
+
+use Core\Show\Kind;
+use Core\Venue\Projector;
+
+final readonly class ProjectorKind implements Kind
+{
+    use Stands;
+
+    public function name(): string
+    {
+        return 'projector';
+    }
+
+    public function fields(): array
+    {
+        return ['name' => ['string'], 'lens' => ['settings', []], 'lumens' => ['number', 10000.0], 'mirrored' => ['boolean', false], 'aims' => ['ids', []]] + self::POSE + self::STANDING;
+    }
+
+    public function build(array $row, array $needed): object
+    {
+        return self::placed($row, Projector::fromRow($row));
+    }
+}

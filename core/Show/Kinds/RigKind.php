@@ -1,0 +1,29 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show\Kinds;
+
+use Core\Show\Kind;
+use Core\Show\Named;
+use Core\Units\Check;
+
+final readonly class RigKind implements Kind
+{
+    use Stands;
+
+    public function name(): string
+    {
+        return 'rig';
+    }
+
+    public function fields(): array
+    {
+        return ['name' => ['string']] + self::POSE + self::STANDING;
+    }
+
+    public function build(array $row, array $needed): object
+    {
+        return self::placed($row, new Named(Check::name('name', (string) $row['name'])));
+    }
+}

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show\Kinds;
+
+use Core\Show\Kind;
+use Core\Units\Check;
+use Core\Units\Refused;
+use Core\Venue\Carrier;
+use Core\Venue\Face;
+use Core\Venue\Feeding;
+use Core\Venue\Material;
+use Core\Venue\Model;
+use Core\Venue\Panel;
+use Core\Venue\Settings;
+use Core\Venue\Surface;
+use Core\Venue\Wall;
+
+final readonly class SurfaceKind implements Kind
+{
+    use Stands;
+
+    public function name(): string
+    {
+        return 'surface';
+    }
+
+    public function fields(): array
+    {
+        return [
+            'name' => ['string'], 'kind' => ['string', 'wall'], 'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', []],
+            'shape' => ['settings', []], 'material' => ['settings', []], 'boards' => ['boards', []], 'model' => ['string?', null],
+        ] + self::POSE + self::STANDING;
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @return array<string, list<string>>
+     */
+    public function needs(array $row): array
+    {
+        return ['panel' => array_values(array_unique(array_filter(array_merge([], ...array_map(array_values(...), array_values((array) ($row['cells'] ?? [])))), is_string(...))))];
+    }
+
+    public function build(array $row, array $needed): object
+    {
+        $kind = (string) ($row['kind'] ?? 'wall');
+        $carrier = match ($kind) {
+            'wall' => self::wall($row, $needed),
+            'model' => Model::fromRow($row),
+            default => Face::fromRow($kind, (array) ($row['shape'] ?? []), $row['boards'] ?? []),
+        };
+
+        return self::placed($row, new Surface((string) $row['id'], Check::name('name', (string) $row['name']), self::pose($row), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])), Material::fromRow((array) ($row['material'] ?? [])), self::worked($row, $carrier)));
+    }
+
+    /**
+     * The raster that content is made for where it differs from the panels' own pixels.
+     *
+     * @param  array<string, mixed>  $row
+     * @return array{int, int}|null
+     */
+    private static function worked(array $row, Carrier $carrier): ?array
+    {
+        $s = new Settings((array) ($row['shape'] ?? []));
+        $worked = $carrier instanceof Wall ? [$s->whole('workedWidth', 0, 0, Check::MOST_PIXELS * 4, 'px'), $s->whole('workedHeight', 0, 0, Check::MOST_PIXELS * 4, 'px')] : [0, 0];
+
+        return min($worked) > 0 ? $worked : null;
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @param  array<string, object>  $panels
+     */
+    private static function wall(array $row, array $panels): Wall
+    {
+        $cells = [];
+        foreach ((array) $row['cells'] as $cellRow) {
+            $cells[] = array_map(static function (?string $id) use ($panels): ?Panel {
+                $panel = $id === null ? null : ($panels[$id] ?? null);
+
+                return $panel === null && $id === null ? null : ($panel instanceof Panel ? $panel : throw Refused::because('cells', 'A panel type of this wall is gone.'));
+            }, array_values((array) $cellRow));
+        }
+
+        return Wall::of($cells, array_map(floatval(...), array_values((array) $row['seams'])));
+    }
+}

@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show\Kinds;
+
+use Core\Show\Kind;
+use Core\Show\Timeline;
+use Core\Values\Property;
+use Core\Values\PropertySet;
+
+final readonly class TimelineKind implements Kind
+{
+    use Simple;
+
+    public function name(): string
+    {
+        return 'timeline';
+    }
+
+    public function view(): string
+    {
+        return 'timeline';
+    }
+
+    public function properties(): PropertySet
+    {
+        return PropertySet::of('timeline', Property::share('level', 'Level'));
+    }
+
+    public function fields(): array
+    {
+        return ['name' => ['string'], 'duration' => ['integer'], 'order' => ['integer', 0], 'values' => ['values', []]];
+    }
+
+    public function build(array $row, array $needed): object
+    {
+        return Timeline::fromRow($row, $this->properties()->check((array) ($row['values'] ?? [])));
+    }
+}

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show;
+
+use Core\Units\Refused;
+use Core\Values\Address;
+use Core\Values\Curve;
+use Core\Values\Property;
+
+/** A curve as its row has it: its keyframes are read when somebody asks, for most questions about a show never do. */
+final readonly class StoredCurve
+{
+    private function __construct(public Address $address, public Property $property, private mixed $keyframes)
+    {
+    }
+
+    /** @param  mixed  $keyframes  a list of rows, or that list as JSON */
+    public static function of(Address $address, Property $property, mixed $keyframes): self
+    {
+        return new self($address, $property, $keyframes);
+    }
+
+    /** @throws Refused when the row holds no curve */
+    public function curve(): Curve
+    {
+        $rows = is_string($this->keyframes) ? json_decode($this->keyframes, true) : $this->keyframes;
+
+        return Curve::fromRows(is_array($rows) && array_is_list($rows) ? $rows : throw Refused::because('keyframes', 'The keyframes of a curve are a list.'), $this->property);
+    }
+}

@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show;
+
+use Core\Geometry\Mat4;
+use Core\Light\Beam;
+use Core\Light\Body;
+use Core\Units\Refused;
+use Core\Venue\Camera;
+use Core\Venue\Panel;
+use Core\Venue\Projector;
+use Core\Venue\Prop;
+use Core\Venue\Stances;
+use Core\Venue\Surface;
+
+/** Everything physical of a show, placed in metres. */
+final readonly class Venue
+{
+    public const KINDS = ['panel', 'surface', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant'];
+
+    /** Kinds that stand somewhere. */
+    public const PLACED = ['surface', 'rig', 'projector', 'camera', 'prop', 'seat'];
+
+    /**
+     * @param  array<string, Panel>  $panels
+     * @param  array<string, Surface>  $surfaces
+     * @param  array<string, string>  $rigs  names
+     * @param  array<string, Projector>  $projectors
+     * @param  array<string, Camera>  $cameras
+     * @param  array<string, Prop>  $props
+     * @param  array<string, string>  $seats  names
+     * @param  array<string, Variant>  $variants  of projectors, kept to compare
+     * @param  Stances  $stances  of surfaces, rigs, projectors, cameras, props and seats
+     * @param  list<Broken>  $broken
+     */
+    private function __construct(
+        public array $panels,
+        public array $surfaces,
+        public array $rigs,
+        public array $projectors,
+        public array $cameras,
+        public array $props,
+        public array $seats,
+        public array $variants,
+        public Stances $stances,
+        public array $broken,
+    ) {
+    }
+
+    /** @param  array<string, array<string, object>>  $built  by kind and id */
+    public static function of(array $built): self
+    {
+        $broken = [];
+        $things = array_fill_keys(self::PLACED, []);
+        [$poses, $riding] = [[], []];
+        foreach (self::PLACED as $kind) {
+            foreach ($built[$kind] ?? [] as $id => $placed) {
+                if (! $placed instanceof Placed) {
+                    continue;
+                }
+                $things[$kind][$id] = $placed->thing instanceof Named ? $placed->thing->name : $placed->thing;
+                $poses[$id] = $placed->pose;
+                $riding[$id] = $placed->rig;
+            }
+        }
+        foreach ($riding as $id => $rig) {
+            if ($rig !== null && ! isset($things['rig'][$rig])) {
+                foreach (self::PLACED as $kind) {
+                    $thing = $things[$kind][$id] ?? null;
+                    if ($thing !== null) {
+                        $name = $thing instanceof Surface || $thing instanceof Projector || $thing instanceof Camera || $thing instanceof Prop ? $thing->name : (is_string($thing) ? $thing : '');
+                        $broken[] = new Broken($kind, (string) $id, "$name rode on a rig that is gone; it stands in the venue now.");
+                    }
+                }
+                $riding[$id] = null;
+            }
+        }
+        try {
+            $stances = Stances::of($poses, $riding);
+        } catch (Refused $refused) {
+            $broken[] = new Broken('rig', (string) array_key_first($things['rig']), $refused->getMessage());
+            $stances = Stances::of($poses, []);
+        }
+
+        /** @var array<string, Panel> $panels */
+        $panels = $built['panel'] ?? [];
+        /** @var array{surface: array<string, Surface>, rig: array<string, string>, projector: array<string, Projector>, camera: array<string, Camera>, prop: array<string, Prop>, seat: array<string, string>} $things */
+        /** @var array<string, Variant> $variants */
+        $variants = $built['variant'] ?? [];
+
+        return new self($panels, $things['surface'], $things['rig'], $things['projector'], $things['camera'], $things['prop'], $things['seat'], $variants, $stances, $broken);
+    }
+
+    /** Where a thing stands, in the venue. */
+    public function world(string $id): Mat4
+    {
+        return $this->stances->world($id);
+    }
+
+    /**
+     * Everything that stands in the light.
+     *
+     * @return list<Body>
+     */
+    public function bodies(): array
+    {
+        $bodies = [];
+        foreach ($this->surfaces as $id => $surface) {
+            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->wall() === null ? $surface->material : null, $surface->width(), $surface->height());
+        }
+        foreach ($this->props as $id => $prop) {
+            $bodies[] = new Body($id, $prop->name, $prop->mesh(), $this->world($id), null);
+        }
+
+        return $bodies;
+    }
+
+    /** @return list<Beam> */
+    public function beams(): array
+    {
+        return array_map(fn (string $id): Beam => new Beam($id, $this->projectors[$id], $this->world($id)), array_keys($this->projectors));
+    }
+}

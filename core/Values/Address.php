@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Values;
+
+use Core\Units\Refused;
+
+/**
+ * Where a value is: a property of something, and a slot where there are several of it. As text `layer:01h…/opacity`, with
+ * a slot `effect:01h…/amount#2`. Text is parsed where it comes in; inside, an Address is passed on.
+ */
+final readonly class Address implements \Stringable
+{
+    private const TEXT = '~^([a-z]{1,24}):([0-9a-z]{1,26})/([a-zA-Z]{1,40})(?:#([1-9][0-9]{0,2}))?$~D';
+
+    private function __construct(public string $kind, public string $id, public string $property, public int $slot)
+    {
+    }
+
+    /** @param  int  $slot  0 where there is only one */
+    public static function of(string $kind, string $id, string $property, int $slot = 0): self
+    {
+        return new self($kind, $id, $property, $slot);
+    }
+
+    /** What dims everything that leaves the building. */
+    public static function master(): self
+    {
+        return new self('master', 'show', 'level', 0);
+    }
+
+    /** @throws Refused when this is no address */
+    public static function parse(string $text): self
+    {
+        if (preg_match(self::TEXT, $text, $m) !== 1) {
+            throw Refused::because('address', '"'.mb_strimwidth(mb_scrub($text), 0, 80, '…').'" is no address; write kind:id/property.');
+        }
+
+        return new self($m[1], $m[2], $m[3], (int) ($m[4] ?? 0));
+    }
+
+    public function __toString(): string
+    {
+        return "$this->kind:$this->id/$this->property".($this->slot > 0 ? "#$this->slot" : '');
+    }
+}

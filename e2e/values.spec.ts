@@ -1,0 +1,122 @@
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+import { Bundle, Plan } from '../resources/js/live/plan';
+import { Held, Slot, TransportMap } from '../resources/js/live/values';
+
+/** What the core says, as JSON of a piece of PHP. */
+function core<T>(code: string): T {
+  return JSON.parse(execFileSync('php', ['-d', 'memory_limit=1G', '-r', `require 'vendor/autoload.php'; ${code}`], { cwd: join(import.meta.dirname, '..'), encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 }));
+}
+
+const bytesOf = (base64: string): ArrayBuffer => {
+  const bytes = Buffer.from(base64, 'base64');
+  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
+};
+
+test('values, frames and weights are what the core says, for thousands of generated moments', () => {
+  const { bundle, moments } = core<{
+    bundle: string;
+    moments: { map: { p: [number, number, number][] }; held: Record<string, { s: number; n: number; by: string; v: number[]; w: number[] }[]>; engine: number; show: number; layers: Record<string, [number, number, number, number]> }[];
+  }>(`
+    use App\\Demo\\BigShow; use Core\\Plan\\PlanCompiler; use Core\\Playback\\{Head, Moment}; use Core\\Timeline\\TransportMap; use Core\\Values\\{HeldValue, Stratum, Track};
+    mt_srand(99);
+    $show = BigShow::of(4, 12, 90, 25)->core();
+    $compiler = new PlanCompiler;
+    $bytes = $compiler->compile($show, 3)->toBytes();
+    $plan = Core\\Plan\\Plan::empty()->with(Core\\Plan\\Bundle::fromBytes($bytes));
+    $line = array_key_first($show->programme->timelines);
+    $layers = array_keys(array_column($show->programme->timelines[$line]->layers, null, 'id'));
+    $moments = [];
+    for ($i = 0; $i < 400; $i++) {
+      $e = mt_rand(0, 10 ** 12);
+      $s = mt_rand(0, 3700) * 14_112_000 * 50;
+      $map = TransportMap::of([[$e - 50, $s, 0.0], [$e, $s, [1.0, 1.0, 0.5, -1.0, 2.0][mt_rand(0, 4)]], [$e + 10 * 705_600_000, $s + mt_rand(0, 10) * 705_600_000, 0.0]], mt_rand(0, 4) === 0 ? [$s, $s + 705_600_000] : null);
+      $held = [];
+      for ($k = mt_rand(0, 4); $k > 0; $k--) {
+        $held["layer:{$layers[mt_rand(0, 11)]}/".['opacity', 'x', 'y'][mt_rand(0, 2)]][] = HeldValue::of([Stratum::Cue, Stratum::Bound, Stratum::Loose][mt_rand(0, 2)], $k, 'x', Track::ramp(mt_rand(0, 9) / 10, $e, $e + mt_rand(0, 705_600_000), mt_rand(0, 9) / 10), Track::ramp(0, $e - 9, $e + mt_rand(0, 705_600_000), 1));
+      }
+      $engine = $e + mt_rand(-1000, 12 * 705_600_000);
+      $moment = new Moment($plan, [Head::of($line, $map)], $held, $engine);
+      $values = [];
+      foreach ($layers as $layer) {
+        $value = static fn (string $p): float => $moment->value("layer:$layer/$p", $moment->heads[0]);
+        [$clip, $frame] = $moment->media($layer, $moment->heads[0]);
+        $values[$layer] = [$value('opacity'), $value('x'), $value('y'), 1000 * $clip + $frame];
+      }
+      $moments[] = ['map' => $map->toArray(), 'held' => (object) array_map(static fn (array $l): array => array_map(static fn ($h): array => $h->toArray(), $l), $held), 'engine' => $engine, 'show' => $map->at($engine), 'layers' => $values];
+    }
+    echo json_encode(['bundle' => base64_encode($bytes), 'moments' => $moments], JSON_PRESERVE_ZERO_FRACTION);
+  `);
+  const plan = new Plan();
+  plan.apply(Bundle.of(bytesOf(bundle)));
+  const surfaces = plan.surfaces().map(([id]) => id);
+  const contributions = new Map(surfaces.flatMap((s) => plan.contributions(s)).map((c) => [c.part.layer, c]));
+  let asked = 0;
+  const wrong: string[] = [];
+  for (const moment of moments) {
+    const show = new TransportMap(moment.map).at(moment.engine);
+    if (show !== moment.show) wrong.push(`show time ${show} for ${moment.show}`);
+    for (const [address, list] of Object.entries(moment.held)) plan.hold(address, Held.list(list));
+    for (const [layer, [opacity, x, y, up]] of Object.entries(moment.layers)) {
+      for (const [property, value] of [
+        ['opacity', opacity],
+        ['x', x],
+        ['y', y],
+      ] as const) {
+        const found = plan.slot(`layer:${layer}/${property}`).at(show, moment.engine);
+        if (!(Math.abs(found - value) < 1e-6)) wrong.push(`${layer} ${property} at ${moment.engine}: ${found} for ${value}`);
+        asked++;
+      }
+      const media = contributions.get(layer)?.media?.at(show, plan.flicksPerFrame);
+      if (1000 * (media?.clip ?? -1) + (media?.frame ?? 0) !== up) wrong.push(`${layer} shows another frame at ${moment.engine}`);
+    }
+    for (const address of Object.keys(moment.held)) plan.hold(address, null);
+  }
+  expect(wrong).toEqual([]);
+  expect(asked).toBe(400 * 12 * 3);
+});
+
+test('frame numbers of a media track are the core’s, also backwards, in fractions and after years', () => {
+  const { tracks, expected } = core<{ tracks: string; expected: [number, number, number][] }>(`
+    use Core\\Timeline\\MediaTrack;
+    mt_srand(5);
+    $segments = [];
+    for ($i = 0, $t = 0; $i < 60; $i++) {
+      $t += mt_rand(1, 90) * 705_600_000;
+      $segments[] = [$t, $t - mt_rand(0, 10 ** 9), mt_rand(0, 5) === 0 ? -1 : $i, mt_rand(0, 50), mt_rand(1, 400), mt_rand(0, 1), [1, -1][mt_rand(0, 1)] * intdiv(705_600_000, [24, 25, 30, 60][mt_rand(0, 3)]), mt_rand(1, 7)];
+    }
+    $track = MediaTrack::of($segments);
+    $out = [];
+    for ($i = 0; $i < 4000; $i++) {
+      $at = $i % 10 === 0 ? $t + mt_rand(0, 10 ** 9) * 100_000_0 : mt_rand(-705_600_000, $t + 705_600_000);
+      $out[] = [$at, ...$track->at($at, 28_224_000)];
+    }
+    echo json_encode(['tracks' => base64_encode((new Core\\Plan\\Bundle('s', 1, ['layer:a' => ['timeline' => 't', 'order' => 0], 'timeline:t' => ['order' => 0], 'surface:w' => [], 'contribution:a@w' => ['layer' => 'a', 'surface' => 'w', 'clips' => []]], ['layer:a/media' => $track]))->toBytes()), 'expected' => $out]);
+  `);
+  const plan = new Plan();
+  plan.apply(Bundle.of(bytesOf(tracks)));
+  const media = plan.contributions('w')[0]?.media;
+  const wrong: string[] = [];
+  for (const [at, clip, frame] of expected) {
+    const up = media?.at(at, 28_224_000);
+    if (up?.clip !== clip || up?.frame !== frame) wrong.push(`${up?.clip} ${up?.frame} for ${clip} ${frame} at ${at}`);
+  }
+  expect(wrong).toEqual([]);
+  expect(expected.length).toBe(4000);
+});
+
+test('a bundle that takes away leaves values at rest, and what was looked up before goes along', () => {
+  const [first, second] = core<string[]>(`
+    use Core\\Plan\\Bundle; use Core\\Values\\Track;
+    echo json_encode([base64_encode((new Bundle('s', 1, ['timeline:t' => ['order' => 0]], ['layer:a/opacity' => Track::constant(0.25), 'layer:a/x' => Track::ramp(0, 0, 705_600_000, 8)]))->toBytes()), base64_encode((new Bundle('s', 2, ['timeline:t' => null], ['layer:a/opacity' => null, 'layer:a/x' => Track::constant(5)]))->toBytes())]);
+  `);
+  const plan = new Plan();
+  plan.apply(Bundle.of(bytesOf(first ?? '')));
+  const [opacity, x] = [plan.slot('layer:a/opacity'), plan.slot('layer:a/x')];
+  expect([opacity.at(0, 0), x.at(352_800_000, 0), plan.timeline('t') === undefined]).toEqual([0.25, 4, false]);
+  plan.apply(Bundle.of(bytesOf(second ?? '')));
+  expect([opacity.at(0, 0), x.at(352_800_000, 0), plan.timeline('t') === undefined, plan.revision]).toEqual([1, 5, true, 2]);
+  expect(plan.slot('layer:a/scale').at(0, 0)).toBe(1);
+  expect(new Slot(0.5).at(0, 0)).toBe(0.5);
+});

@@ -1,0 +1,87 @@
+import { useState } from 'react';
+import type { Schemas } from '../../../api/client';
+import { follow } from '../../drag';
+import { edit } from '../../store';
+import { FLICKS, timecode } from '../../time';
+
+/** Times along the ruler, as many as there is room for. */
+export function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; seen: { left: number; width: number }; rate: string; frame: number }) {
+  const steps = [0.04, 0.2, 1, 2, 5, 10, 30, 60, 120, 300, 600, 1800, 3600];
+  const step = steps.find((s) => s * perSecond >= 96) ?? 3600;
+  const out = [];
+  for (let s = Math.max(0, Math.floor(seen.left / perSecond / step) * step); s * perSecond < seen.left + seen.width; s += step) {
+    out.push(
+      <span key={s} className="mono dim" style={{ position: 'absolute', left: s * perSecond, top: 35, fontSize: 11, lineHeight: '15px', paddingLeft: 4, borderLeft: '1px solid var(--kl-line)', height: 17, pointerEvents: 'none' }}>
+        {timecode(s * FLICKS + 1, rate, frame)}
+      </span>,
+    );
+  }
+  return out;
+}
+
+/** A marker or a cue on the ruler. */
+export function Flag({
+  x,
+  text,
+  title,
+  cue,
+  holds,
+  on,
+  onPress,
+  onMove,
+  name,
+}: {
+  x: number;
+  text: string;
+  title?: string;
+  cue?: boolean;
+  holds?: boolean;
+  on: boolean;
+  onPress: () => void;
+  onMove: (dx: number, free: boolean) => Schemas['Change'];
+  name: string;
+}) {
+  const [dx, setDx] = useState(0);
+  return (
+    <button
+      type="button"
+      title={title ?? text}
+      aria-pressed={on}
+      onClick={onPress}
+      onPointerDown={(e) => {
+        let change: Schemas['Change'] | null = null;
+        follow(
+          e,
+          (d, _y, move) => {
+            setDx(d);
+            change = onMove(d, move.altKey);
+          },
+          (went) => {
+            if (!went) onPress();
+            if (change !== null) void edit(name, [change]).then(() => setDx(0));
+            else setDx(0);
+          },
+        );
+      }}
+      style={{
+        all: 'unset',
+        position: 'absolute',
+        left: x + dx,
+        top: cue ? 2 : 18,
+        height: 15,
+        lineHeight: '15px',
+        fontSize: 11,
+        padding: '0 5px 0 4px',
+        cursor: 'grab',
+        whiteSpace: 'nowrap',
+        color: on ? 'var(--kl-onKite)' : 'var(--kl-text)',
+        background: on ? 'var(--kl-kite)' : cue ? 'var(--kl-ink6)' : 'transparent',
+        borderLeft: `2px ${holds ? 'double' : 'solid'} ${cue ? 'var(--kl-kite)' : 'var(--kl-dim)'}`,
+        borderLeftWidth: holds ? 6 : 2,
+        zIndex: cue ? 2 : 1,
+      }}
+    >
+      {text}
+    </button>
+  );
+}

@@ -1,0 +1,215 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Timeline\Clip;
+use Core\Timeline\MediaTrack;
+use Core\Timeline\PastEnd;
+use Core\Timeline\TransportMap;
+use Core\Units\Flicks;
+use Core\Units\Refused;
+use Core\Values\Address;
+use Core\Values\BezierPieces;
+use Core\Values\Curve;
+use Core\Values\HeldValue;
+use Core\Values\Interpolation;
+use Core\Values\Keyframe;
+use Core\Values\Property;
+use Core\Values\PropertySet;
+use Core\Values\Stratum;
+use Core\Values\Track;
+use Core\Values\TrackCompiler;
+use PHPUnit\Framework\TestCase;
+
+/** How values move once compiled, against their curves, against closed forms and against plain counting. */
+final class TrackTest extends TestCase
+{
+    private const S = Flicks::PER_SECOND;
+
+    protected function setUp(): void
+    {
+        mt_srand(20_261_125);
+    }
+
+    private static function real(float $least, float $most): float
+    {
+        return $least + ($most - $least) * mt_rand() / mt_getrandmax();
+    }
+
+    public function test_an_address_is_read_as_it_is_written_and_nothing_else_is_one(): void
+    {
+        foreach (['layer:01hzzzzzzzzzzzzzzzzzzzzzzz/opacity', 'effect:a/amount#2', 'master:show/level'] as $text) {
+            self::assertSame($text, (string) Address::parse($text));
+        }
+        self::assertSame([2, 'amount'], [Address::parse('effect:a/amount#2')->slot, Address::parse('effect:a/amount#2')->property]);
+        foreach (['', 'layer', 'layer:/x', 'layer:a/', 'layer:a/x#0', 'layer:a/x y', "layer:a/x\n", 'LAYER:a/x', str_repeat('a', 500)] as $bad) {
+            try {
+                Address::parse($bad);
+                self::fail("\"$bad\" was taken for an address.");
+            } catch (Refused $refused) {
+                self::assertSame('address', $refused->field);
+            }
+        }
+    }
+
+    public function test_steps_lines_and_smooth_keyframes_are_exact_with_one_piece_each(): void
+    {
+        $curve = Curve::of([Keyframe::of(0, 0.2, Interpolation::Step), Keyframe::of(self::S, 0.4), Keyframe::of(3 * self::S, 0.8, Interpolation::Smooth), Keyframe::of(5 * self::S, 0.0)]);
+        $track = (new TrackCompiler)->compile($curve, Property::share('opacity', 'Opacity'));
+        self::assertSame([0, self::S, 3 * self::S, 5 * self::S], $track->times);
+        // At 4 s the smooth fall from 0.8 to 0 is half done; 3u² − 2u³ at a quarter is 0.15625.
+        $at = static fn (float $seconds): float => $track->at((int) ($seconds * self::S));
+        self::assertEqualsWithDelta([0.2, 0.2, 0.2, 0.4, 0.6, 0.8, 0.8 * (1 - 0.15625), 0.4, 0.0, 0.0], [$at(-9), $at(0), $at(0.999), $at(1), $at(2), $at(3), $at(3.5), $at(4), $at(5), $at(9000)], 1e-12);
+    }
+
+    public function test_every_track_keeps_its_tolerance_to_its_curve_whatever_the_handles(): void
+    {
+        $worst = 0.0;
+        foreach ([Property::share('opacity', 'Opacity'), Property::pixels('x', 'X'), Property::degrees('turn', 'Turn')] as $property) {
+            $compiler = new TrackCompiler;
+            for ($i = 0; $i < 60; $i++) {
+                $keyframes = [];
+                for ($k = 0, $time = 0; $k < 6; $k++) {
+                    $time += mt_rand(1_000_000, 20 * self::S);
+                    $handles = $k % 2 === 0 ? Keyframe::EASY : [self::real(0, 1), self::real(0, 1), self::real(0, 1), self::real(0, 1)];
+                    $keyframes[] = Keyframe::of($time, self::real($property->least / 60, $property->most / ($property->unit === '%' ? 1 : 60)), Interpolation::cases()[mt_rand(0, 3)], $handles);
+                }
+                $curve = Curve::of($keyframes);
+                $made = $compiler->compile($curve, $property);
+                $track = Track::fromBytes($made->toBytes(), count($made->times), $property->wide);
+                for ($k = 0; $k < 200; $k++) {
+                    $at = mt_rand(-self::S, $time + self::S);
+                    $worst = max($worst, abs($track->at($at) - $curve->at($at)) / $property->tolerance);
+                }
+            }
+        }
+        self::assertLessThanOrEqual(1.0, $worst);
+        self::assertGreaterThan(0.05, $worst, 'Tracks finer than they have to be are too large.');
+    }
+
+    public function test_a_bezier_of_usual_handles_takes_a_handful_of_pieces(): void
+    {
+        self::assertLessThanOrEqual(8, count(BezierPieces::of(Keyframe::EASY, 1 / 2048)));
+        self::assertGreaterThan(count(BezierPieces::of(Keyframe::EASY, 1 / 2048)), count(BezierPieces::of(Keyframe::EASY, 3e-7)));
+        // A straight Bézier is one piece, and an upright one (all at once in the middle) still ends.
+        self::assertCount(1, BezierPieces::of([1 / 3, 1 / 3, 2 / 3, 2 / 3], 1e-6));
+        self::assertLessThan(200, count(BezierPieces::of([1.0, 0.0, 0.0, 1.0], 1 / 2048)));
+    }
+
+    public function test_handles_that_carry_a_curve_out_of_its_range_are_held_at_the_limit(): void
+    {
+        $property = Property::share('opacity', 'Opacity');
+        foreach ([[0.3, -8.0, 0.6, 9.0], [0.0, 10.0, 1.0, 10.0], [0.5, -10.0, 0.5, -10.0], [0.2, 1.4, 0.8, 1.0]] as $handles) {
+            $curve = Curve::of([Keyframe::of(0, 0.3, Interpolation::Bezier, $handles), Keyframe::of(4 * self::S, 0.9)]);
+            $track = (new TrackCompiler)->compile($curve, $property);
+            for ($k = 0; $k <= 400; $k++) {
+                $at = intdiv(4 * self::S * $k, 400);
+                self::assertEqualsWithDelta(max(0.0, min(1.0, $curve->at($at))), $track->at($at), $property->tolerance, json_encode($handles)." at $k");
+            }
+            $values = array_map(static fn (int $k): float => $track->at(intdiv(4 * self::S * $k, 997)), range(0, 997));
+            self::assertGreaterThanOrEqual(-1e-12, min($values));
+            self::assertLessThanOrEqual(1 + 1e-12, max($values));
+        }
+        // Straight up from 0.5 by handles at ten times the rise: at the limit from where (0.5 + 0.4 y) = 1 on.
+        self::assertContains(1.0, array_map(static fn (array $piece): float => round($piece[1], 9), BezierPieces::of([0.0, 10.0, 1.0, 10.0], 1e-4, -1.0, 1.0)));
+    }
+
+    public function test_keyframes_one_flick_apart_and_a_single_one_make_tracks_too(): void
+    {
+        $property = Property::share('opacity', 'Opacity');
+        $one = (new TrackCompiler)->compile(Curve::of([Keyframe::of(50, 0.4)]), $property);
+        self::assertTrue($one->isConstant());
+        self::assertSame([0.4, 0.4], [$one->at(-5), $one->at(500)]);
+        $close = (new TrackCompiler)->compile(Curve::of([Keyframe::of(10, 0.0, Interpolation::Bezier), Keyframe::of(11, 1.0, Interpolation::Bezier), Keyframe::of(12, 0.0)]), $property);
+        self::assertEqualsWithDelta([0.0, 0.0, 1.0, 0.0, 0.0], array_map($close->at(...), [9, 10, 11, 12, 13]), 1e-9);
+        self::assertSame($close->times, array_values(array_unique($close->times)));
+        $flat = (new TrackCompiler)->compile(Curve::of([Keyframe::of(0, 0.5, Interpolation::Smooth), Keyframe::of(100, 0.5)]), $property);
+        self::assertSame(0.5, $flat->at(30));
+    }
+
+    public function test_rows_out_of_order_are_a_curve_and_its_rows_come_back(): void
+    {
+        $rows = [['t' => 200, 'v' => 1, 'i' => 'bezier', 'h' => [0.1, 0.2, 0.3, 0.4]], ['t' => 100, 'v' => 0.5, 'i' => 'step'], ['t' => 300, 'v' => 0]];
+        $curve = Curve::fromRows($rows, Property::share('opacity', 'Opacity'));
+        self::assertSame([['t' => 100, 'v' => 0.5, 'i' => 'step'], ['t' => 200, 'v' => 1.0, 'i' => 'bezier', 'h' => [0.1, 0.2, 0.3, 0.4]], ['t' => 300, 'v' => 0.0, 'i' => 'linear']], $curve->toRows());
+        self::assertEquals($curve, Curve::of(array_map($curve->keyframe(...), [2, 0, 1])));
+        // A value put where a keyframe stands keeps how that leaves; elsewhere it leaves in a straight line.
+        self::assertSame(['t' => 200, 'v' => 0.25, 'i' => 'bezier', 'h' => [0.1, 0.2, 0.3, 0.4]], $curve->with(200, 0.25)->toRows()[1]);
+        self::assertSame([100, 150, 200, 300], $curve->with(150, 0.1)->times);
+    }
+
+    public function test_stored_values_are_checked_by_their_kinds_set(): void
+    {
+        $set = PropertySet::of('lamp', Property::share('glow', 'Glow'), Property::pixels('x', 'X'));
+        self::assertSame(['x' => 5.0], $set->check(['x' => 5]));
+        foreach ([['glow' => 1.2], ['shine' => 0], ['x' => 'left'], ['x' => NAN]] as $bad) {
+            try {
+                $set->check($bad);
+                self::fail((string) json_encode(array_keys($bad)));
+            } catch (Refused $refused) {
+                self::assertSame('values.'.array_key_first($bad), $refused->field);
+            }
+        }
+    }
+
+    public function test_a_media_track_says_what_counting_frame_by_frame_says(): void
+    {
+        $grid = intdiv(self::S, 25);
+        for ($i = 0; $i < 150; $i++) {
+            $fpf = intdiv(self::S, [24, 25, 30, 60][mt_rand(0, 3)]);
+            $frames = mt_rand(2, 400);
+            $in = mt_rand(0, 2) * mt_rand(0, 5 * self::S);
+            $clip = Clip::of(mt_rand(0, 5 * self::S), mt_rand(1, 40 * self::S), $in, mt_rand(0, 1) === 1 ? $in + mt_rand(1, 9 * self::S) : null, PastEnd::cases()[mt_rand(0, 1)]);
+            $track = MediaTrack::fromBytes(MediaTrack::ofClips([[$clip, $fpf, $frames]])->toBytes());
+            for ($k = 0; $k < 40; $k++) {
+                $time = mt_rand(-self::S, 60 * self::S);
+                $whole = Flicks::snapDown($time, $grid);
+                self::assertSame($clip->isUpAt($whole) ? [0, $clip->mediaFrameAt($whole, $fpf, $frames)] : [-1, 0], $track->at($time, $grid));
+            }
+        }
+    }
+
+    public function test_a_segment_runs_backwards_and_at_any_fraction_of_its_speed(): void
+    {
+        // Ten frames from 20 on, looped, backwards at three frames for two grid steps: −3/2 a step, rounded down.
+        $track = MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::LOOP, -200, 3]]);
+        $expected = [];
+        for ($k = 0; $k < 30; $k++) {
+            $n = (int) floor(-1.5 * $k);
+            $expected[] = 20 + ($n % 10 + 10) % 10;
+        }
+        self::assertSame($expected, array_map(static fn (int $k): int => $track->at(100 * $k, 100)[1], range(0, 29)));
+        self::assertSame(20, MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::HOLD, -200, 3]])->at(900, 100)[1]);
+    }
+
+    public function test_a_map_rests_loops_and_gives_way(): void
+    {
+        $map = TransportMap::of([[100, 0, 1.0], [600, 500, 0.0]]);
+        self::assertSame([0, 0, 250, 500, 500], array_map($map->at(...), [0, 100, 350, 600, 9000]));
+        self::assertSame([false, true, true, false], array_map($map->runsAt(...), [99, 100, 599, 600]));
+        self::assertSame([100, 180, 100, 180, 120], array_map(TransportMap::of([[0, 0, 1.0]], [100, 200])->at(...), [100, 180, 200, 280, 9020]));
+        self::assertSame([50, 25, -25], array_map(TransportMap::of([[0, 50, -0.5]])->at(...), [0, 50, 150]));
+        $jump = $map->then(TransportMap::of([[300, 9000, 1.0]]));
+        self::assertSame([199, 9000, 9100], array_map($jump->at(...), [299, 300, 400]));
+        self::assertEquals($jump, TransportMap::fromArray((array) json_decode((string) json_encode($jump->toArray()), true)));
+        self::assertSame(0, TransportMap::fromArray([])->at(77));
+    }
+
+    public function test_held_values_mix_by_stratum_and_by_their_coming(): void
+    {
+        $loose = HeldValue::from(Stratum::Loose, 1, 'hand', 100, 0.8);
+        $cue = HeldValue::of(Stratum::Cue, 9, 'cue', Track::constant(0.2), Track::ramp(0, 0, self::S, 1));
+        $at = static fn (int $engine): float => HeldValue::over(1.0, [$loose, $cue], $engine);
+        // The cue alone at first; the hand above it from 100 on, although the cue came later.
+        self::assertEqualsWithDelta([1 - 0.8 * 99 / self::S, 0.8], [$at(99), $at(100)], 1e-9);
+        // Within one stratum, the later one; and a fade that begins in a fade begins where the value is.
+        $later = HeldValue::from(Stratum::Loose, 2, 'fader', 50, 0.1);
+        self::assertEqualsWithDelta(0.1, HeldValue::over(1.0, [$later, $loose], 200), 1e-12);
+        $fading = HeldValue::from(Stratum::Loose, 1, 'hand', 0, 0.0)->changed(2, 0, 1.0, self::S);
+        $back = $fading->changed(3, intdiv(self::S, 2), 0.0, self::S);
+        self::assertEqualsWithDelta([0.5, 0.5, 0.25, 0.0], [$fading->value->at(intdiv(self::S, 2)), $back->value->at(intdiv(self::S, 2)), $back->value->at(self::S), $back->value->at(2 * self::S)], 1e-9);
+        self::assertEquals($back, HeldValue::fromArray((array) json_decode((string) json_encode($back->toArray()), true)));
+    }
+}

@@ -1,0 +1,352 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Engine;
+
+use App\Engine\Clock;
+use App\Engine\Compiler;
+use App\Engine\Conductor;
+use App\Engine\Decks;
+use App\Engine\Frames;
+use App\Engine\Guard;
+use App\Engine\HeldValues;
+use App\Engine\Journal;
+use App\Engine\OpenShow;
+use App\Engine\Packs;
+use App\Support\TicketOffice;
+use Core\Plan\Bundle;
+use Core\Playback\CueSheet;
+use Core\Units\Flicks;
+use Core\Values\HeldValue;
+use Core\Values\Track;
+use Illuminate\Filesystem\Filesystem;
+use PHPUnit\Framework\TestCase;
+use React\EventLoop\StreamSelectLoop;
+
+/** The small parts of the engine in process, with a clock that is moved by hand. */
+final class PartsTest extends TestCase
+{
+    private const S = Flicks::PER_SECOND;
+
+    private string $folder = '';
+
+    protected function setUp(): void
+    {
+        $this->folder = sys_get_temp_dir().'/kite-parts-'.bin2hex(random_bytes(5));
+        mkdir($this->folder);
+    }
+
+    protected function tearDown(): void
+    {
+        (new Filesystem)->deleteDirectory($this->folder);
+    }
+
+    private static function decks(): Decks
+    {
+        $decks = new Decks;
+        $cue = static fn (string $id, int $seconds, bool $holds): array => ['id' => $id, 'time' => $seconds * self::S, 'number' => $id, 'name' => "Cue $id", 'holds' => $holds];
+        $decks->setTimelines([
+            'main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S, [$cue('1', 4, false), $cue('2', 12, true)])],
+            'bell' => ['name' => 'Bell', 'sheet' => CueSheet::of(intdiv(self::S, 25), 8 * self::S)],
+        ], 100);
+
+        return $decks;
+    }
+
+    public function test_a_deck_knows_ahead_where_it_rests_and_says_so_when_it_does(): void
+    {
+        $decks = self::decks();
+        self::assertSame(['main', 'bell'], $decks->takeChanged());
+        self::assertSame([], $decks->takeChanged());
+        self::assertNull($decks->command(['do' => 'play'], 1000));
+        self::assertSame(['main'], $decks->takeChanged());
+        $map = $decks->heads(1000)[0]->map;
+        self::assertSame([0, 0, 5 * self::S, 12 * self::S, 12 * self::S], array_map($map->at(...), [0, 1000, 1000 + 5 * self::S, 1000 + 12 * self::S, 1000 + 90 * self::S]));
+        self::assertSame(1000 + 12 * self::S, $decks->nextRest(2000));
+        self::assertSame(['timeline', 'on', 'map', 'next'], array_keys($decks->tell('main', 2000)));
+        $decks->rested(2000, 1000 + 12 * self::S);
+        self::assertSame(['main'], $decks->takeChanged());
+        $waits = $decks->tell('main', 1001 + 12 * self::S);
+        self::assertSame(['2', true], [$waits['next'], $waits['waiting']]);
+        self::assertNull($decks->nextRest(1001 + 12 * self::S));
+    }
+
+    public function test_a_jump_says_where_it_was_until_it_takes_effect(): void
+    {
+        $decks = self::decks();
+        $decks->command(['do' => 'play'], 0);
+        $decks->command(['do' => 'jump', 'time' => 30 * self::S], 2 * self::S);
+        $map = $decks->heads(self::S)[0]->map;
+        self::assertSame([self::S, 30 * self::S, 31 * self::S], array_map($map->at(...), [self::S, 2 * self::S, 3 * self::S]));
+        self::assertSame('There is no cue "Gone".', $decks->command(['do' => 'jump', 'cue' => 'Gone'], 5));
+        self::assertNull($decks->command(['do' => 'jump', 'cue' => 'Cue 1'], 6 * self::S));
+        self::assertSame(5 * self::S, $decks->heads(0)[0]->map->at(7 * self::S));
+        self::assertLessThanOrEqual(300, strlen((string) json_encode(['show' => str_repeat('x', 26)] + $decks->tell('main', 6 * self::S))));
+    }
+
+    public function test_a_timeline_that_is_taken_off_leaves_at_its_moment_and_comes_back_when_played(): void
+    {
+        $decks = self::decks();
+        $decks->command(['do' => 'play', 'timeline' => 'Bell'], 10 * self::S);
+        $weight = static fn (int $seconds): array => array_map(static fn ($head): float => $head->weight->at($seconds * self::S), $decks->heads($seconds * self::S));
+        self::assertSame([[1.0, 0.0], [1.0, 1.0]], [$weight(9), $weight(11)]);
+        $decks->command(['do' => 'off', 'timeline' => 'bell'], 12 * self::S);
+        self::assertSame([[1.0, 1.0], [1.0]], [$weight(11), $weight(12)]);
+        self::assertSame(['There is no timeline of this id or name.', 'There is no timeline of this id or name.'], [$decks->command(['do' => 'play', 'timeline' => 'Gong'], 0), $decks->command(['do' => 'play', 'timeline' => 7], 0)]);
+    }
+
+    public function test_decks_come_back_from_what_was_written_also_from_what_an_older_engine_wrote(): void
+    {
+        $decks = self::decks();
+        $decks->command(['do' => 'play'], 1000);
+        $saved = json_decode((string) json_encode(['main' => $decks->toArray('main', 5000), 'bell' => $decks->toArray('bell', 5000)]), true);
+        $again = Decks::restored($saved);
+        self::assertEquals($decks->now(9 * self::S), $again->now(9 * self::S));
+        self::assertEqualsWithDelta($decks->heads(3 * self::S)[0]->map->at(3 * self::S), $again->heads(3 * self::S)[0]->map->at(3 * self::S), 0);
+        $stood = Decks::restored($saved, 50)->now(60)['main'];
+        self::assertSame([false, 4000], [$stood['running'], $stood['position']]);
+        self::assertSame([], Decks::restored(['x' => 'nonsense'])->ids());
+        self::assertSame(['x'], Decks::restored(['x' => []])->ids());
+    }
+
+    public function test_a_timeline_that_is_shortened_or_removed_while_it_runs_is_followed(): void
+    {
+        $decks = self::decks();
+        $decks->command(['do' => 'play'], 0);
+        $decks->takeChanged();
+        $sheet = CueSheet::of(intdiv(self::S, 25), 6 * self::S);
+        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]], 2 * self::S);
+        self::assertSame(['main', 'new'], $decks->takeChanged());
+        self::assertSame([3 * self::S, 6 * self::S], array_map($decks->heads(0)[0]->map->at(...), [3 * self::S, 40 * self::S]));
+        self::assertFalse($decks->has('bell'));
+        $decks->setTimelines(['main' => ['name' => 'Renamed', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]], 2 * self::S);
+        self::assertSame([], $decks->takeChanged());
+    }
+
+    public function test_held_values_are_told_once_and_let_go_of_at_a_moment(): void
+    {
+        $held = new HeldValues;
+        self::assertNull($held->set(['layer:a/opacity' => 0.4, 'layer:a/x' => 70_000], 100));
+        self::assertSame(['layer:a/opacity', 'layer:a/x'], array_keys($held->takeChanged(0)));
+        self::assertSame([[], ['layer:a/opacity' => 0.4, 'layer:a/x' => 65_536.0]], [$held->takeChanged(0), $held->loose()]);
+        $held->set(['layer:a/opacity' => null], 500);
+        $told = $held->takeChanged(400)['layer:a/opacity'];
+        self::assertCount(1, $told);
+        $going = HeldValue::fromArray($told[0]);
+        self::assertEqualsWithDelta([0.4, 1.0], [HeldValue::over(1.0, [$going], 499), HeldValue::over(1.0, [$going], 500)], 1e-9);
+        self::assertSame(['layer:a/x'], array_keys($held->all(600)));
+        foreach ([['layer:a/opacity' => 'x'], ['layer:a/opacity' => INF], ['nonsense' => 1], ['layer:a/glow' => 1], ['seat:a/opacity' => 1]] as $bad) {
+            self::assertIsString($held->set(['layer:b/x' => 5] + $bad, 0));
+        }
+        self::assertArrayNotHasKey('layer:b/x', $held->loose());
+        $again = HeldValues::restored((array) json_decode((string) json_encode($held->saved()), true));
+        self::assertSame($held->loose(), $again->loose());
+        self::assertNull($again->set(['layer:a/x' => 3], 900));
+        self::assertSame([3.0, 65_536.0], array_map(Track::fromList($again->all(0)['layer:a/x'][0]['v'])->at(...), [900, 899]));
+    }
+
+    public function test_the_journal_tells_its_state_whatever_its_lines(): void
+    {
+        $path = "$this->folder/journal.jsonl";
+        $journal = new Journal($path);
+        self::assertNull($journal->state());
+        $state = ['show' => 'a', 'held' => ['x' => ['v' => 1]], 'cards' => ['s']];
+        $write = static function (array $change) use ($journal, &$state): void {
+            $state = Journal::merged($state, $change);
+            $journal->write($change, static function () use (&$state): array {
+                return $state;
+            });
+        };
+        $write([]);
+        $write(['held' => ['y' => ['v' => 2], 'x' => null], 'cards' => []]);
+        self::assertSame(['show' => 'a', 'held' => ['y' => ['v' => 2]], 'cards' => []], (new Journal($path))->state());
+        // Lines that say nothing, half a line, and one that is larger than any buffer.
+        file_put_contents($path, "{}\n[]\nnull\n{\"change\": 5}\n{\"half\n", FILE_APPEND);
+        $write(['held' => ['big' => ['v' => str_repeat('x', 900_000)]]]);
+        $read = new Journal($path);
+        self::assertSame(900_000, strlen($read->state()['held']['big']['v'] ?? ''));
+        self::assertSame(5, $read->skipped);
+        for ($i = 0; $i < 3000; $i++) {
+            $write(['held' => ['y' => ['v' => $i], 'big' => null]]);
+        }
+        clearstatcache();
+        self::assertLessThan(1_200_000, filesize($path));
+        self::assertSame(['show' => 'a', 'held' => ['y' => ['v' => 2999]], 'cards' => []], (new Journal($path))->state());
+    }
+
+    public function test_a_disk_that_takes_nothing_is_counted_and_the_next_good_write_has_all(): void
+    {
+        $path = "$this->folder/later/journal.jsonl";
+        $journal = new Journal($path);
+        $journal->write(['n' => 1], static fn (): array => ['n' => 1]);
+        $journal->write(['n' => 2], static fn (): array => ['n' => 2]);
+        self::assertSame(2, $journal->lost);
+        mkdir("$this->folder/later");
+        $journal->write(['n' => 3], static fn (): array => ['n' => 3, 'show' => 'a']);
+        $journal->write(['n' => 4], static fn (): array => ['n' => 4]);
+        self::assertSame([['n' => 4, 'show' => 'a'], 2], [(new Journal($path))->state(), $journal->lost]);
+    }
+
+    public function test_a_guard_counts_what_is_thrown_and_goes_on(): void
+    {
+        $guard = new Guard;
+        $calls = 0;
+        $guarded = $guard->around('here', static function (int $n) use (&$calls): int {
+            $calls++;
+
+            return $n > 1 ? throw new \LogicException("too much \xff") : $n;
+        });
+        self::assertSame([1, null], [$guarded(1), @$guarded(2)]);
+        self::assertSame([1, 2], [$guard->figures()['caught'], $calls]);
+        self::assertStringStartsWith('here: too much', $guard->figures()['last']);
+    }
+
+    public function test_packs_are_known_by_their_content_and_old_ones_go(): void
+    {
+        $packs = new Packs("$this->folder/packs");
+        $key = $packs->put(new Bundle('s', 1, ['a' => ['n' => 1]], []));
+        self::assertSame($key, $packs->put(new Bundle('s', 1, ['a' => ['n' => 1]], [])));
+        for ($i = 0; $i < 60; $i++) {
+            $packs->put(new Bundle('s', $i, [], ['x' => Track::constant($i)]));
+        }
+        self::assertLessThanOrEqual(41, count(glob("$this->folder/packs/*.pack") ?: []));
+    }
+
+    /**
+     * A compiler that is no process: it writes down what it is told, and says what the test has it say.
+     *
+     * @param  list<array{\Closure(int, string): void, \Closure(string): void}>  $started
+     * @param  list<array<string, mixed>>  $told
+     */
+    private static function compiler(array &$started, array &$told): \Closure
+    {
+        return static function (mixed $show, \Closure $onFrame, \Closure $onEnd) use (&$started, &$told): Compiler {
+            $started[] = [$onFrame, $onEnd];
+
+            return new class($told) implements Compiler
+            {
+                /** @param  list<array<string, mixed>>  $told */
+                public function __construct(private array &$told)
+                {
+                }
+
+                public function tell(array $message): void
+                {
+                    $this->told[] = $message;
+                }
+
+                public function ask(array $message, \Closure $then): void
+                {
+                    $this->told[] = $message;
+                    $then(['links' => [['link' => 'Media']], 'revision' => 1, 'figures' => [], 'time' => count($this->told)]);
+                }
+
+                public function end(): void
+                {
+                }
+
+                public function pid(): ?int
+                {
+                    return 42;
+                }
+            };
+        };
+    }
+
+    public function test_an_open_show_packs_anew_when_many_edits_came_and_starts_again_what_ended(): void
+    {
+        [$started, $told, $later, $ready, $compiled, $figures] = [[], [], [], 0, 0, 0];
+        $open = new OpenShow(self::compiler($started, $told), static function () use (&$ready): void {
+            $ready++;
+        }, static function (OpenShow $show, string $bundle) use (&$compiled): void {
+            $compiled++;
+            $show->keep(Frames::delta(5, $show->id, $bundle));
+        }, static function () use (&$figures): void {
+            $figures++;
+        }, static function (float $seconds, \Closure $then) use (&$later): void {
+            $later[] = [$seconds, $then];
+        });
+        [$frame, $end] = $started[0];
+        $frame(Frames::READY, (string) json_encode(['show' => 'a', 'revision' => 3, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => []]]]));
+        self::assertSame([1, ['t'], 1], [$ready, array_keys($open->timelines), count($open->frames())]);
+        for ($revision = 4; $revision < 206; $revision++) {
+            $frame(Frames::COMPILED, (string) json_encode(['revision' => $revision, 'timelines' => []]));
+            $frame(Frames::BUNDLE, 'bytes');
+        }
+        self::assertSame([202, 205, [['figures' => true], ['pack' => true]]], [$compiled, $open->revision, $told]);
+        self::assertSame(1, $figures);
+        $frame(Frames::PACKED, (string) json_encode(['pack' => 'def', 'revision' => 204]));
+        // The pack and the one edit after it.
+        self::assertCount(2, $open->frames());
+        self::assertStringContainsString('"pack":"def"', $open->frames()[0]);
+        @$end('It fell over.');
+        self::assertSame(['It fell over.', 1], [$open->figures()['trouble'], count($later)]);
+        $later[0][1]();
+        self::assertCount(2, $started);
+        self::assertCount(2, $open->frames());
+        $open->close();
+        @$end('Late word.');
+        self::assertCount(2, $started);
+    }
+
+    public function test_a_conductor_on_a_clock_by_hand_sends_nothing_while_nobody_touches_anything(): void
+    {
+        $loop = new StreamSelectLoop;
+        $clock = new class implements Clock
+        {
+            public int $now = 1000;
+
+            public function now(): int
+            {
+                return $this->now;
+            }
+
+            public function name(): string
+            {
+                return 'by hand';
+            }
+        };
+        [$started, $told] = [[], []];
+        $conductor = new Conductor($loop, ['live_port' => 4471, 'osc_port' => 4472, 'hosts' => ['127.0.0.1'], 'run' => $this->folder], self::compiler($started, $told), $tickets = new TicketOffice('key'), new Journal("$this->folder/journal.jsonl"), $clock);
+        $started[0][0](Frames::READY, (string) json_encode(['show' => str_repeat('a', 26), 'revision' => 1, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)->toArray()]]]));
+        $socket = stream_socket_client('tcp://127.0.0.1:4471');
+        self::assertIsResource($socket);
+        stream_set_blocking($socket, false);
+        fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer ".$tickets->issue('x', time())."\r\n\r\n");
+        $heard = '';
+        $run = static function (float $seconds) use ($loop, $socket, &$heard): string {
+            $loop->addTimer($seconds, static fn () => $loop->stop());
+            $loop->run();
+            $new = (string) stream_get_contents($socket);
+            $heard .= $new;
+
+            return $new;
+        };
+        $run(0.3);
+        self::assertStringContainsString('"pack":"abc"', $heard);
+        $post = static function (array $body) use ($tickets): void {
+            $json = (string) json_encode($body);
+            $once = stream_socket_client('tcp://127.0.0.1:4471');
+            fwrite($once, "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1:4471\r\nOrigin: http://127.0.0.1:4471\r\nContent-Type: application/json\r\nAuthorization: Bearer ".$tickets->issue('x', time())."\r\nContent-Length: ".strlen($json)."\r\n\r\n$json");
+        };
+        $post(['do' => 'play']);
+        self::assertStringContainsString('"map"', $run(0.2));
+        // While it plays, and for whatever engine time, one frame of health a second is all there is.
+        $clock->now += 20 * self::S;
+        $quiet = $run(2.2);
+        self::assertLessThanOrEqual(3, substr_count($quiet, '"lateness"'));
+        self::assertSame(0, substr_count($quiet, '"map"'));
+        self::assertLessThan(3 * 1500, strlen($quiet));
+        $jumps = '';
+        // Hundreds of orders at once are told as the last of them, a few times at most.
+        for ($i = 0; $i < 300; $i++) {
+            $post(['do' => 'jump', 'time' => $i * 40_000_000]);
+            $jumps .= $i % 50 === 49 ? $run(0.05) : '';
+        }
+        $jumps .= $run(0.5);
+        self::assertLessThan(100, substr_count($jumps, '"map"'));
+        self::assertStringContainsString((string) (299 * 40_000_000 - (299 * 40_000_000 + 14_112_000) % 28_224_000 + 14_112_000), $jumps);
+        unset($conductor);
+    }
+}
