@@ -116,10 +116,17 @@ export class KiteLamp {
     return (await answer.json()) as { media: string; hash: string; known: boolean };
   }
 
-  reference(output: string, options: { time?: number; engines?: number[]; pixels?: [number, number][] }) {
+  reference(output: string, options: { time?: number; engines?: number[]; pixels?: [number, number][]; whole?: boolean }) {
     return JSON.parse(
-      this.artisan('kite:reference', output, ...(options.time === undefined ? [] : [`--time=${options.time}`]), ...(options.engines ?? []).map((e) => `--engine=${e}`), ...(options.pixels ?? []).map((p) => `--pixel=${p.join(',')}`)),
-    ) as { pixels: [number, number, number][]; frames: Record<string, number>; engine: { engine: number; position: number; frames: Record<string, number> }[] };
+      this.artisan(
+        'kite:reference',
+        output,
+        ...(options.time === undefined ? [] : [`--time=${options.time}`]),
+        ...(options.engines ?? []).map((e) => `--engine=${e}`),
+        ...(options.pixels ?? []).map((p) => `--pixel=${p.join(',')}`),
+        ...(options.whole ? ['--whole'] : []),
+      ),
+    ) as { whole: string; pixels: [number, number, number][]; frames: Record<string, number>; engine: { engine: number; position: number; frames: Record<string, number> }[] };
   }
 }
 

@@ -32,7 +32,7 @@ interface State {
   pid: number;
   players: Report[];
   compiler: { pid: number; revision: number; ready: boolean };
-  busy: { p99: number; max: number; ticks: number };
+  busy: { p50: number; p99: number; max: number; ticks: number };
   osc: { packets: number; bad: number };
 }
 const state = async () => {

@@ -28,7 +28,7 @@ use Symfony\Component\Process\Process;
  */
 final class Reference extends Command
 {
-    protected $signature = 'kite:reference {output} {--time= : show time in flicks at which the first timeline is looked at} {--at= : engine time in flicks, by the engine\'s journal} {--engine=* : engine times in flicks} {--pixel=* : x,y of the output}';
+    protected $signature = 'kite:reference {output} {--time= : show time in flicks at which the first timeline is looked at} {--at= : engine time in flicks, by the engine\'s journal} {--engine=* : engine times in flicks} {--pixel=* : x,y of the output} {--whole : every pixel, as base64 of red, green and blue}';
 
     protected $description = 'Say as JSON what an output should show';
 
@@ -71,6 +71,16 @@ final class Reference extends Command
             foreach ((array) $this->option('pixel') as $pixel) {
                 [$x, $y] = array_map(intval(...), explode(',', (string) $pixel));
                 $answer['pixels'][] = $raster->outputPixel((string) $this->argument('output'), $x, $y);
+            }
+            if ($this->option('whole')) {
+                $output = $core->delivery->outputs[(string) $this->argument('output')];
+                $bytes = '';
+                for ($y = 0; $y < $output->height; $y++) {
+                    for ($x = 0; $x < $output->width; $x++) {
+                        $bytes .= pack('C3', ...$raster->outputPixel((string) $this->argument('output'), $x, $y));
+                    }
+                }
+                $answer['whole'] = base64_encode($bytes);
             }
             $answer['frames'] = (object) $frames($moment);
         }

@@ -76,6 +76,12 @@ export class Composer {
   /** Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller. */
   window(key: string, surface: string, window: Rect, scale = 1): Raster {
     const raster = this.light.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
+    // A window may reach beyond the surface, where there is nothing to be lit.
+    const whole = this.plan?.surface(surface);
+    if (whole !== undefined) {
+      const [left, top] = [Math.round(Math.max(0, -window[0]) * scale), Math.round(Math.max(0, -window[1]) * scale)];
+      this.light.clip([left, top, Math.round((whole.width - window[0]) * scale) - left, Math.round((whole.height - window[1]) * scale) - top]);
+    }
     this.steps(surface, (contribution, _head, part, media, frame, opacity) => {
       this.see(window, scale);
       if (media.kind === 'solid') {

@@ -224,12 +224,20 @@ export class Light {
     }
     raster.used = this.turn;
     gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
+    gl.disable(gl.SCISSOR_TEST);
     gl.viewport(0, 0, width, height);
     gl.clearColor(0, 0, 0, 0);
     gl.clear(gl.COLOR_BUFFER_BIT);
     gl.enable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
     return raster;
+  }
+
+  /** Draws no further than a rectangle of the raster, until the next begins. */
+  clip([x, y, w, h]: Rect) {
+    const { gl } = this;
+    gl.enable(gl.SCISSOR_TEST);
+    gl.scissor(x, y, Math.max(0, w), Math.max(0, h));
   }
 
   layer(raster: Raster, texture: Texture, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean) {
@@ -262,6 +270,7 @@ export class Light {
   output() {
     const { gl, canvas } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    gl.disable(gl.SCISSOR_TEST);
     gl.viewport(0, 0, canvas.width, canvas.height);
     gl.disable(gl.BLEND);
     gl.clearColor(0, 0, 0, 1);
