@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 use App\Http\Middleware\Doors;
 use App\Http\Middleware\Person;
-use App\Http\Problem;
+use App\Support\Problem;
 use Core\Units\ArithmeticError;
 use Core\Units\Refused;
 use Illuminate\Foundation\Application;

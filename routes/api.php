@@ -31,6 +31,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/panels', [VenueController::class, 'importPanels']);
     Route::post('shows/{show}/arrange', [ArrangeController::class, 'arrange']);
     Route::get('shows/{show}/light', [LightController::class, 'light']);
+    Route::get('shows/{show}/light.bin', [LightController::class, 'packed']);
     Route::post('shows/{show}/light', [LightController::class, 'finer']);
     Route::get('casts/{cast}', [LightController::class, 'cast']);
     Route::post('casts/{cast}/cancel', [LightController::class, 'cancel']);

@@ -38,7 +38,7 @@ final class CastFiner implements ShouldQueue
             $pace = new Pace(static fn (): bool => Cast::query()->whereKey($cast->id)->value('state') === 'working', static function (float $share) use ($cast): void {
                 $cast->update(['progress' => $share]);
             });
-            $lighting->compute($rows->core($show, $all), $key, $cast->cells, null, $pace->orStop(...));
+            $lighting->compute($rows->core($show, $all), $all, $key, $cast->cells, null, $pace->orStop(...));
             $cast->update(['state' => 'ready', 'progress' => 1, 'key' => $key]);
         } catch (Stopped) {
             return;

@@ -4,11 +4,12 @@ declare(strict_types=1);
 
 namespace App\Show;
 
-use App\Http\Problem;
+use App\Support\Problem;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\Filling;
+use Core\Show\Mirror;
 use Core\Show\Show as CoreShow;
 use Core\Show\Venue;
 use Core\Units\Refused;
@@ -226,7 +227,7 @@ final class Arranger
     {
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
         $new = strtolower((string) Str::ulid());
-        $fields = $pose + ($mirror === 'x' ? self::mirrored($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
+        $fields = $pose + ($mirror === 'x' ? Mirror::fields($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
             + array_intersect_key($row, Kinds::fields($kind));
         $this->changes[] = ['kind' => $kind, 'id' => $new, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
         if (count($this->changes) > Editor::MOST_CHANGES) {
@@ -247,37 +248,13 @@ final class Arranger
     private function turnRound(string $id, string $axis): void
     {
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
-        $axis === 'x' && $this->change($id, self::mirrored($kind, $row));
+        $axis === 'x' && $this->change($id, Mirror::fields($kind, $row));
         foreach (array_keys($this->standing) as $child) {
             if ($this->show->venue->stances->parent($child) === $id) {
                 $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->venue->stances->pose($child)->matrix(), $axis, 0))));
                 $this->turnRound($child, $axis);
             }
         }
-    }
-
-    /**
-     * Fields of a thing that its mirror image across x has the other way round.
-     *
-     * @param  array<string, mixed>  $row
-     * @return array<string, mixed>
-     */
-    private static function mirrored(string $kind, array $row): array
-    {
-        if ($kind === 'surface' && $row['kind'] === 'wall') {
-            return ['cells' => array_map(array_reverse(...), $row['cells']), 'seams' => array_reverse($row['seams'])];
-        }
-        if ($kind === 'surface' && $row['kind'] === 'frames') {
-            return ['boards' => array_map(static fn (array $b): array => ['points' => array_map(static fn (float|int $v, int $i): float|int => $i % 2 === 0 ? -$v : $v, $b['points'], array_keys($b['points']))] + $b, $row['boards'])];
-        }
-        if ($kind === 'surface' && $row['kind'] === 'box' && is_string($row['shape']['sides'] ?? null)) {
-            return ['shape' => ['sides' => strtr($row['shape']['sides'], ['left' => 'right', 'right' => 'left'])] + $row['shape']];
-        }
-        if ($kind === 'projector' && isset($row['lens']['shiftX'])) {
-            return ['lens' => ['shiftX' => -$row['lens']['shiftX']] + $row['lens']];
-        }
-
-        return [];
     }
 
     private function freeName(string $name): string

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace App\Show;
 
 use App\Engine\Control;
-use App\Http\Problem;
 use App\Models\Edit;
 use App\Models\Show;
+use App\Support\Problem;
 use Core\Show\Kinds as CoreKinds;
 use Core\Show\Show as CoreShow;
 use Illuminate\Database\Eloquent\Model;

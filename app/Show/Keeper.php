@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace App\Show;
 
 use App\Engine\Control;
-use App\Http\Problem;
 use App\Models\Curve;
 use App\Models\Edit;
 use App\Models\Show;
+use App\Support\Problem;
 use Core\Show\Kinds as CoreKinds;
 use Core\Units\FrameRate;
 use Core\Values\Address;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Show;
 
-use App\Http\Problem;
 use App\Models;
+use App\Support\Problem;
 use Core\Show\Kinds as CoreKinds;
 use Illuminate\Database\Eloquent\Model;
 

@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 namespace App\Show;
 
-use App\Http\Problem;
-use Core\Geometry\Mat4;
-use Core\Geometry\Vec3;
+use App\Support\Problem;
 use Core\Light\Beam;
+use Core\Light\Body;
+use Core\Light\LightPack;
 use Core\Light\Report;
 use Core\Light\Scene;
+use Core\Light\SceneCasts;
 use Core\Light\Sight;
 use Core\Show\Show as CoreShow;
 use Core\Venue\Prop;
@@ -25,6 +26,8 @@ final readonly class Lighting
     public const MOST_AT_ONCE = 150_000;
 
     private const KEPT = 60;
+
+    private const KEPT_CASTS = 400;
 
     private string $folder;
 
@@ -46,32 +49,53 @@ final readonly class Lighting
         return substr(hash('xxh128', (string) json_encode([array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['projector']]), $rows['rig'], $rows['panel']])), 0, 24);
     }
 
-    /** @return string|null the JSON that compute() gave */
+    /**
+     * What stands in the light, in a few signs: its names and the projectors do not matter.
+     *
+     * @param  array<string, list<array<string, mixed>>>  $rows
+     */
+    private static function sceneKey(array $rows): string
+    {
+        $without = static fn (array $row): array => array_diff_key($row, array_flip(['hidden', 'locked', 'feeding', 'modelFile', 'geometry', 'name'])) + ['there' => $row['modelFile']['state'] ?? null];
+        $panel = static fn (array $row): array => array_intersect_key($row, array_flip(['id', 'widthMm', 'heightMm', 'widthPx', 'heightPx', 'depthMm']));
+
+        return substr(hash('xxh128', (string) json_encode([array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['rig']]), array_map($panel, $rows['panel'])])), 0, 24);
+    }
+
+    /** @return string|null what compute() gave */
     public function kept(string $key, int $cells): ?string
     {
-        $json = @file_get_contents($this->path($key, $cells));
+        $bytes = @file_get_contents($this->path($key, $cells));
 
-        return $json === false ? null : $json;
+        return $bytes === false ? null : $bytes;
     }
 
     /**
+     * @param  array<string, list<array<string, mixed>>>  $rows  that the show was made of
      * @param  list<Beam>|null  $beams  others than the show's
      * @param  (\Closure(float): void)|null  $progress
-     * @return string  as JSON: key, cells, triangles, milliseconds, faces, projectors, sum
+     * @return string  packed (Core\Light\LightPack), with key, cells, triangles, milliseconds, and how many casts were new
      */
-    public function compute(CoreShow $show, string $key, int $cells, ?array $beams = null, ?\Closure $progress = null): string
+    public function compute(CoreShow $show, array $rows, string $key, int $cells, ?array $beams = null, ?\Closure $progress = null): string
     {
         $side = (int) max(24, round(sqrt($cells / 0.5625)));
         $began = hrtime(true);
-        $scene = Scene::of($show->venue->bodies());
-        $report = Report::of($scene, $beams ?? $show->venue->beams(), $cells, $side, (int) round($side * 0.5625), $progress);
-        $result = ['key' => $key, 'cells' => $cells, 'triangles' => $scene->triangles(), 'milliseconds' => (hrtime(true) - $began) / 1e6, 'faces' => $report->faces, 'projectors' => $report->projectors, 'sum' => $report->sum];
-        $json = (string) json_encode($result, JSON_THROW_ON_ERROR);
-        file_put_contents($this->path($key, $cells).'.part', $json);
+        $bodies = $show->venue->bodies();
+        $beams ??= $show->venue->beams();
+        $live = new SceneCasts(static fn (): Scene => Scene::of($bodies), $cells, $side, (int) round($side * 0.5625), Report::casts($bodies, $beams), $progress);
+        // Finer looks are too large to keep projector by projector.
+        $casts = $cells > self::QUICK ? $live : new KeptCasts($this->folder, self::sceneKey($rows)."-$cells", $live);
+        $report = Report::by($bodies, $beams, $casts);
+        $casts instanceof KeptCasts && $casts->keep();
+        $bytes = LightPack::bytes($report, [
+            'key' => $key, 'cells' => $cells, 'triangles' => array_sum(array_map(static fn (Body $b): int => $b->mesh->triangleCount(), $bodies)), 'milliseconds' => (hrtime(true) - $began) / 1e6,
+            'cast' => $casts instanceof KeptCasts ? $casts->cast : Report::casts($bodies, $beams),
+        ]);
+        file_put_contents($this->path($key, $cells).'.part', $bytes);
         rename($this->path($key, $cells).'.part', $this->path($key, $cells));
         $this->forgetOld();
 
-        return $json;
+        return $bytes;
     }
 
     /** How many triangles a show has, without making their tree. */
@@ -123,44 +147,22 @@ final readonly class Lighting
         return $sights;
     }
 
-    /**
-     * Corner rays of what looks somewhere, for one metre along its axis, in the venue.
-     *
-     * @return array<string, list<list<float>>> origin, then top left, top right, bottom right, bottom left
-     */
-    public static function frusta(CoreShow $show): array
-    {
-        $frusta = [];
-        $put = static function (string $id, Mat4 $world, array $corners) use (&$frusta): void {
-            $frusta[$id] = [$world->origin()->toArray(), ...array_map(static fn (array $c): array => $world->direction(Vec3::of($c[0], $c[1], -1))->toArray(), $corners)];
-        };
-        foreach ($show->venue->projectors as $id => $projector) {
-            $lens = $projector->lens;
-            $put($id, $show->venue->world($id), array_map(static function (array $p) use ($lens): array {
-                $ray = $lens->ray($p[0] * $lens->widthPx, $p[1] * $lens->heightPx);
-
-                return [$ray->x, $ray->y];
-            }, [[0, 0], [1, 0], [1, 1], [0, 1]]));
-        }
-        foreach ($show->venue->cameras as $id => $camera) {
-            [$w, $h] = [$camera->sensorWidth / 2 / $camera->focal, $camera->sensorHeight / 2 / $camera->focal];
-            $put($id, $show->venue->world($id), [[-$w, $h], [$w, $h], [$w, -$h], [-$w, -$h]]);
-        }
-
-        return $frusta;
-    }
-
     private function path(string $key, int $cells): string
     {
-        return "$this->folder/".preg_replace('/[^0-9a-z-]/', '', $key)."-$cells.json";
+        return "$this->folder/".preg_replace('/[^0-9a-z-]/', '', $key)."-$cells.light";
     }
 
     private function forgetOld(): void
     {
-        $files = glob("$this->folder/*.json") ?: [];
-        if (count($files) > self::KEPT) {
-            usort($files, static fn (string $a, string $b): int => (int) @filemtime($a) <=> (int) @filemtime($b));
-            array_map(unlink(...), array_slice($files, 0, count($files) - self::KEPT));
+        foreach (['light' => self::KEPT, 'cast' => self::KEPT_CASTS] as $kind => $most) {
+            $ages = [];
+            foreach (glob("$this->folder/*.$kind") ?: [] as $file) {
+                $ages[$file] = (int) @filemtime($file);
+            }
+            arsort($ages);
+            foreach (array_slice(array_keys($ages), $most) as $old) {
+                @unlink($old);
+            }
         }
     }
 }

@@ -18,109 +18,68 @@ final class Caster
     private const DEEPEST = 16;
 
     /**
-     * What arrives on a face.
+     * What one projector brings to a face.
      *
-     * @param  list<Beam>  $beams
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      */
-    public static function face(Scene $scene, int $body, array $beams, int $cells, ?\Closure $progress = null): FaceLight
+    public static function arrival(Scene $scene, int $body, Lattice $lattice, Beam $beam, ?\Closure $progress = null): Arrival
     {
-        $lattice = Lattice::of($scene, $body, $cells);
         $of = $scene->bodies[$body];
         $material = $of->material ?? throw new \InvalidArgumentException("$of->name is no face to project on.");
-        $size = $lattice->columns * $lattice->rows;
-        $maps = array_fill_keys(FaceLight::MAPS, array_fill(0, $size, -1.0));
-        $lumens = [];
-        $lenses = [];
-        foreach ($beams as $beam) {
-            $lens = $beam->projector->lens;
-            $lumens[$beam->id] = 0.0;
-            $lenses[] = [$beam->world->rigidInverse()->m, $beam->world->m, $lens, $beam->projector->lumens * $lens->sharePerArea()];
-        }
-        [$none, $one, $more, $area, $luxSum, $nitsSum, $angleSum, $densitySum, $luxLeast, $luxMost, $angleMost, $densityLeast] = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, INF, 0.0, 0.0, INF];
-        $done = 0;
+        $lens = $beam->projector->lens;
+        [$in, $out, $light] = [$beam->world->rigidInverse()->m, $beam->world->m, $beam->projector->lumens * $lens->sharePerArea()];
+        [$lit, $lumens, $done] = [[], 0.0, 0];
         foreach ($lattice->points as $at => [$px, $py, $pz, $nx, $ny, $nz, $ux, $uy, $uz, $vx, $vy, $vz, $share]) {
             if ($progress !== null && ++$done % 256 === 0) {
                 $progress($done / count($lattice->points));
             }
-            [$count, $lux, $nits, $best, $angle, $across, $down, $focus] = [0, 0.0, 0.0, 0.0, -1.0, -1.0, -1.0, -1.0];
-            foreach ($lenses as $k => [$in, $out, $lens, $light]) {
-                $z = $in[2] * $px + $in[6] * $py + $in[10] * $pz + $in[14];
-                if ($z > -0.01) {
-                    continue;
-                }
-                $x = ($in[0] * $px + $in[4] * $py + $in[8] * $pz + $in[12]) / -$z;
-                $y = ($in[1] * $px + $in[5] * $py + $in[9] * $pz + $in[13]) / -$z;
-                if (abs($x / $lens->across - $lens->shiftX) > 0.5 || abs($y / $lens->down - $lens->shiftY) > 0.5) {
-                    continue;
-                }
-                [$dx, $dy, $dz] = [$px - $out[12], $py - $out[13], $pz - $out[14]];
-                $distance = sqrt($dx * $dx + $dy * $dy + $dz * $dz);
-                $cos = -($nx * $dx + $ny * $dy + $nz * $dz) / $distance;
-                $behind = $cos < 0;
-                if (abs($cos) < 1e-6 || ($behind && ! $material->translucent)) {
-                    continue;
-                }
-                $through = $scene->reaches($out[12], $out[13], $out[14], $px, $py, $pz);
-                if ($through <= 0) {
-                    continue;
-                }
-                $length = $distance / -$z;
-                $e = $light * $through * $length ** 3 * abs($cos) / $distance ** 2;
-                $count++;
-                $lux += $e;
-                $nits += $material->luminance($e, $behind);
-                $lumens[$beams[$k]->id] += $e * $share * (1 - $material->transmission);
-                if ($e > $best) {
-                    $best = $e;
-                    $angle = rad2deg(acos(min(1.0, abs($cos))));
-                    // How the pixel moves when the place moves by a metre along the raster's axes.
-                    $move = static function (float $tx, float $ty, float $tz) use ($in, $x, $y, $z, $lens): float {
-                        $lx = $in[0] * $tx + $in[4] * $ty + $in[8] * $tz;
-                        $ly = $in[1] * $tx + $in[5] * $ty + $in[9] * $tz;
-                        $lz = $in[2] * $tx + $in[6] * $ty + $in[10] * $tz;
-
-                        return hypot(($lx + $x * $lz) / -$z / $lens->across * $lens->widthPx, ($ly + $y * $lz) / -$z / $lens->down * $lens->heightPx);
-                    };
-                    $across = $move($ux, $uy, $uz);
-                    $down = $move($vx, $vy, $vz);
-                    $focus = -$z / $lens->focus;
-                }
-            }
-            $maps['count'][$at] = (float) $count;
-            $maps['lux'][$at] = $lux;
-            $maps['nits'][$at] = $nits;
-            $maps['angle'][$at] = $angle;
-            $maps['across'][$at] = $across;
-            $maps['down'][$at] = $down;
-            $maps['focus'][$at] = $focus;
-            $area += $share;
-            if ($count === 0) {
-                $none += $share;
-
+            $z = $in[2] * $px + $in[6] * $py + $in[10] * $pz + $in[14];
+            if ($z > -0.01) {
                 continue;
             }
-            $count === 1 ? $one += $share : $more += $share;
-            $density = min($across, $down);
-            $luxSum += $lux * $share;
-            $nitsSum += $nits * $share;
-            $angleSum += $angle * $share;
-            $densitySum += $density * $share;
-            $luxLeast = min($luxLeast, $lux);
-            $luxMost = max($luxMost, $lux);
-            $angleMost = max($angleMost, $angle);
-            $densityLeast = min($densityLeast, $density);
-        }
-        $lit = $one + $more;
-        $mean = static fn (float $sum): float => $lit > 0 ? $sum / $lit : 0.0;
-        $whole = $area > 0 ? $area : 1.0;
+            $x = ($in[0] * $px + $in[4] * $py + $in[8] * $pz + $in[12]) / -$z;
+            $y = ($in[1] * $px + $in[5] * $py + $in[9] * $pz + $in[13]) / -$z;
+            if (abs($x / $lens->across - $lens->shiftX) > 0.5 || abs($y / $lens->down - $lens->shiftY) > 0.5) {
+                continue;
+            }
+            [$dx, $dy, $dz] = [$px - $out[12], $py - $out[13], $pz - $out[14]];
+            $distance = sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+            $cos = -($nx * $dx + $ny * $dy + $nz * $dz) / $distance;
+            $behind = $cos < 0;
+            if (abs($cos) < 1e-6 || ($behind && ! $material->translucent)) {
+                continue;
+            }
+            $through = $scene->reaches($out[12], $out[13], $out[14], $px, $py, $pz);
+            if ($through <= 0) {
+                continue;
+            }
+            $length = $distance / -$z;
+            $e = $light * $through * $length ** 3 * abs($cos) / $distance ** 2;
+            $lumens += $e * $share * (1 - $material->transmission);
+            // How the pixel moves when the place moves by a metre along the raster's axes.
+            $move = static function (float $tx, float $ty, float $tz) use ($in, $x, $y, $z, $lens): float {
+                $lx = $in[0] * $tx + $in[4] * $ty + $in[8] * $tz;
+                $ly = $in[1] * $tx + $in[5] * $ty + $in[9] * $tz;
+                $lz = $in[2] * $tx + $in[6] * $ty + $in[10] * $tz;
 
-        return new FaceLight($of->id, $of->name, $lattice->columns, $lattice->rows, array_map(array_values(...), $maps), [
-            'none' => $area > 0 ? $none / $whole : 1.0, 'one' => $one / $whole, 'more' => $more / $whole, 'area' => $area,
-            'luxLeast' => $lit > 0 ? $luxLeast : 0.0, 'luxMost' => $luxMost, 'luxMean' => $mean($luxSum), 'nitsMean' => $mean($nitsSum),
-            'even' => $luxSum > 0 ? $luxLeast / $mean($luxSum) : 0.0, 'angleMean' => $mean($angleSum), 'angleMost' => $angleMost,
-            'densityLeast' => $lit > 0 ? $densityLeast : 0.0, 'densityMean' => $mean($densitySum),
-        ], $lumens);
+                return hypot(($lx + $x * $lz) / -$z / $lens->across * $lens->widthPx, ($ly + $y * $lz) / -$z / $lens->down * $lens->heightPx);
+            };
+            $lit[$at] = [$e, $material->luminance($e, $behind), rad2deg(acos(min(1.0, abs($cos)))), $move($ux, $uy, $uz), $move($vx, $vy, $vz), -$z / $lens->focus];
+        }
+
+        return new Arrival($lit, $lumens);
+    }
+
+    /**
+     * What arrives on a face.
+     *
+     * @param  list<Beam>  $beams
+     */
+    public static function face(Scene $scene, int $body, array $beams, int $cells): FaceLight
+    {
+        $casts = new SceneCasts(static fn (): Scene => $scene, $cells, 1, 1);
+
+        return FaceLight::of($scene->bodies[$body], $beams, $casts);
     }
 
     /**
@@ -130,18 +89,22 @@ final class Caster
      */
     public static function throwing(Scene $scene, Beam $beam, int $columns = 64, int $rows = 36, array $faces = []): Throwing
     {
+        return Throwing::of($beam, self::walk($scene, $beam, $columns, $rows), array_column($scene->bodies, 'name', 'id'), $faces);
+    }
+
+    public static function walk(Scene $scene, Beam $beam, int $columns, int $rows): Walk
+    {
         $lens = $beam->projector->lens;
         $wanted = array_flip($beam->projector->aims);
         $rays = $columns * $rows;
         $on = [];
         [$lost, $other, $near, $far, $spill] = [0.0, 0.0, INF, 0.0, 0.0];
         $mirror = [];
-        $names = array_column($scene->bodies, 'name', 'id');
         for ($r = 0; $r < $rows; $r++) {
             for ($c = 0; $c < $columns; $c++) {
                 $left = 1.0;
                 $wentWell = 0.0;
-                foreach (self::walk($scene, $beam, ($c + 0.5) / $columns * $lens->widthPx, ($r + 0.5) / $rows * $lens->heightPx) as [$body, $distance, $behind, $part, $pictured]) {
+                foreach (self::meets($scene, $beam, ($c + 0.5) / $columns * $lens->widthPx, ($r + 0.5) / $rows * $lens->heightPx) as [$body, $distance, $behind, $part, $pictured]) {
                     $left -= $part;
                     $id = $scene->bodies[$body]->id;
                     $on[$id] = ($on[$id] ?? 0.0) + $part / $rays;
@@ -163,23 +126,8 @@ final class Caster
                 $spill += $wentWell > 0 ? 0.0 : 1 / $rays;
             }
         }
-        $sum = 0.0;
-        foreach ($faces as $face) {
-            $sum += $face->lumens[$beam->id] ?? 0.0;
-        }
-        $remarks = $lens->remarks();
-        foreach ($wanted as $id => $_) {
-            ($on[$id] ?? 0.0) > 0 || $remarks[] = 'None of its light lands on '.($names[$id] ?? 'A face that is gone').'.';
-        }
-        foreach ($mirror as $id => $behind) {
-            $remarks[] = $behind ? "It lights $names[$id] from behind without mirroring: the picture reads backwards." : "It lights $names[$id] from the front, mirrored: the picture reads backwards.";
-        }
 
-        return new Throwing(
-            $beam->id, $beam->projector->name, $rays, $on, $lost, $spill * $lens->widthPx * $lens->heightPx, $spill * $beam->projector->lumens,
-            is_finite($near) ? $near : 0.0, $far, $lens->focus, self::outline($scene, $beam),
-            $faces === [] ? array_sum($on) + $lost : $sum / $beam->projector->lumens + $other + $lost, $remarks,
-        );
+        return new Walk($rays, $on, $lost, $other, $near, $far, $spill, $mirror, self::outline($scene, $beam));
     }
 
     /**
@@ -187,7 +135,7 @@ final class Caster
      *
      * @return list<array{int, float, bool, float, bool}> body, metres along the axis, whether from behind, share, whether the place has a part of the raster
      */
-    private static function walk(Scene $scene, Beam $beam, float $px, float $py): array
+    private static function meets(Scene $scene, Beam $beam, float $px, float $py): array
     {
         $d = $beam->world->direction($beam->projector->lens->ray($px, $py));
         $o = $beam->world->m;

@@ -17,4 +17,67 @@ final readonly class FaceLight
     public function __construct(public string $id, public string $name, public int $columns, public int $rows, public array $maps, public array $figures, public array $lumens)
     {
     }
+
+    /** @param  list<Beam>  $beams */
+    public static function of(Body $face, array $beams, Casts $casts): self
+    {
+        $cells = $casts->cells($face);
+        $size = $cells->columns * $cells->rows;
+        $maps = array_fill_keys(self::MAPS, array_fill(0, $size, -1.0));
+        $lumens = [];
+        $arrivals = [];
+        foreach ($beams as $beam) {
+            $arrival = $casts->arrival($beam, $face);
+            $lumens[$beam->id] = $arrival->lumens;
+            $arrival->lit === [] || $arrivals[] = $arrival->lit;
+        }
+        [$none, $one, $more, $area, $luxSum, $nitsSum, $angleSum, $densitySum, $luxLeast, $luxMost, $angleMost, $densityLeast] = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, INF, 0.0, 0.0, INF];
+        foreach ($cells->areas as $at => $share) {
+            [$count, $lux, $nits, $best, $angle, $across, $down, $focus] = [0, 0.0, 0.0, 0.0, -1.0, -1.0, -1.0, -1.0];
+            foreach ($arrivals as $lit) {
+                if (! isset($lit[$at])) {
+                    continue;
+                }
+                $count++;
+                $lux += $lit[$at][0];
+                $nits += $lit[$at][1];
+                if ($lit[$at][0] > $best) {
+                    [$best, , $angle, $across, $down, $focus] = $lit[$at];
+                }
+            }
+            $maps['count'][$at] = (float) $count;
+            $maps['lux'][$at] = $lux;
+            $maps['nits'][$at] = $nits;
+            $maps['angle'][$at] = $angle;
+            $maps['across'][$at] = $across;
+            $maps['down'][$at] = $down;
+            $maps['focus'][$at] = $focus;
+            $area += $share;
+            if ($count === 0) {
+                $none += $share;
+
+                continue;
+            }
+            $count === 1 ? $one += $share : $more += $share;
+            $density = min($across, $down);
+            $luxSum += $lux * $share;
+            $nitsSum += $nits * $share;
+            $angleSum += $angle * $share;
+            $densitySum += $density * $share;
+            $luxLeast = min($luxLeast, $lux);
+            $luxMost = max($luxMost, $lux);
+            $angleMost = max($angleMost, $angle);
+            $densityLeast = min($densityLeast, $density);
+        }
+        $lit = $one + $more;
+        $mean = static fn (float $sum): float => $lit > 0 ? $sum / $lit : 0.0;
+        $whole = $area > 0 ? $area : 1.0;
+
+        return new self($face->id, $face->name, $cells->columns, $cells->rows, array_map(array_values(...), $maps), [
+            'none' => $area > 0 ? $none / $whole : 1.0, 'one' => $one / $whole, 'more' => $more / $whole, 'area' => $area,
+            'luxLeast' => $lit > 0 ? $luxLeast : 0.0, 'luxMost' => $luxMost, 'luxMean' => $mean($luxSum), 'nitsMean' => $mean($nitsSum),
+            'even' => $luxSum > 0 ? $luxLeast / $mean($luxSum) : 0.0, 'angleMean' => $mean($angleSum), 'angleMost' => $angleMost,
+            'densityLeast' => $lit > 0 ? $densityLeast : 0.0, 'densityMean' => $mean($densitySum),
+        ], $lumens);
+    }
 }

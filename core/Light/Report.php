@@ -23,21 +23,34 @@ final readonly class Report
      */
     public static function of(Scene $scene, array $beams, int $cells = 1200, int $columns = 64, int $rows = 36, ?\Closure $progress = null): self
     {
+        return self::by($scene->bodies, $beams, new SceneCasts(static fn (): Scene => $scene, $cells, $columns, $rows, self::casts($scene->bodies, $beams), $progress));
+    }
+
+    /**
+     * How many casts a report takes.
+     *
+     * @param  list<Body>  $bodies
+     * @param  list<Beam>  $beams
+     */
+    public static function casts(array $bodies, array $beams): int
+    {
+        return count($beams) * (1 + count(array_filter($bodies, static fn (Body $b): bool => $b->material !== null)));
+    }
+
+    /**
+     * @param  list<Body>  $bodies
+     * @param  list<Beam>  $beams
+     */
+    public static function by(array $bodies, array $beams, Casts $casts): self
+    {
         $faces = [];
-        $steps = count(array_filter($scene->bodies, static fn (Body $b): bool => $b->material !== null)) + count($beams);
-        $done = 0;
-        foreach ($scene->bodies as $i => $body) {
+        foreach ($bodies as $body) {
             if ($body->material !== null && $body->mesh->triangleCount() > 0) {
-                $faces[$body->id] = Caster::face($scene, $i, $beams, $cells, $progress === null ? null : static fn (float $share) => $progress(($done + $share) / max(1, $steps)));
-                $done++;
+                $faces[$body->id] = FaceLight::of($body, $beams, $casts);
             }
         }
-        $thrown = [];
-        foreach ($beams as $beam) {
-            $progress !== null && $progress($done / max(1, $steps));
-            $thrown[] = Caster::throwing($scene, $beam, $columns, $rows, $faces);
-            $done++;
-        }
+        $names = array_column($bodies, 'name', 'id');
+        $thrown = array_map(static fn (Beam $beam): Throwing => Throwing::of($beam, $casts->walk($beam), $names, $faces), $beams);
 
         return new self(array_values($faces), $thrown, self::sum($faces, $beams, $thrown));
     }

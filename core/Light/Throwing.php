@@ -31,4 +31,30 @@ final readonly class Throwing
         public array $remarks,
     ) {
     }
+
+    /**
+     * @param  array<string, string>  $names  of bodies, by id
+     * @param  array<string, FaceLight>  $faces  what arrives on them, for the balance; empty: the balance is by rays alone
+     */
+    public static function of(Beam $beam, Walk $walk, array $names, array $faces): self
+    {
+        $lens = $beam->projector->lens;
+        $sum = 0.0;
+        foreach ($faces as $face) {
+            $sum += $face->lumens[$beam->id] ?? 0.0;
+        }
+        $remarks = $lens->remarks();
+        foreach ($beam->projector->aims as $id) {
+            ($walk->on[$id] ?? 0.0) > 0 || $remarks[] = 'None of its light lands on '.($names[$id] ?? 'A face that is gone').'.';
+        }
+        foreach ($walk->backwards as $id => $behind) {
+            $remarks[] = $behind ? "It lights $names[$id] from behind without mirroring: the picture reads backwards." : "It lights $names[$id] from the front, mirrored: the picture reads backwards.";
+        }
+
+        return new self(
+            $beam->id, $beam->projector->name, $walk->rays, $walk->on, $walk->lost, $walk->spilt * $lens->widthPx * $lens->heightPx, $walk->spilt * $beam->projector->lumens,
+            is_finite($walk->near) ? $walk->near : 0.0, $walk->far, $lens->focus, $walk->outline,
+            $faces === [] ? array_sum($walk->on) + $walk->lost : $sum / $beam->projector->lumens + $walk->other + $walk->lost, $remarks,
+        );
+    }
 }

@@ -127,11 +127,18 @@ final class StagePlot
         for ($y = ceil($y0 / 100) * 100; $y <= $y1; $y += 100) {
             $svg .= sprintf("<path d=\"M%.0f %.0fH%.0f\" stroke=\"%s\" stroke-width=\"1\"/>\n", $x0, $y, $x1, abs($y) < 1 ? '#8a90a0' : '#e3e5ec');
         }
+        // Dimensions stand where they measure; names give way to them.
+        $written = array_values(array_map(static fn (array $part): array => [($part['box'][0] + $part['box'][2]) / 2, $part['box'][3] + 52, 190.0, 26.0], array_filter($drawn, static fn (array $part): bool => $part['kind'] === 'surface')));
         foreach ($drawn as $part) {
             [$l, $t, $r, $b] = $part['box'];
             $name = self::text(mb_strimwidth($part['name'], 0, 60, '…'));
             $svg .= sprintf('<g class="%s"><title>%s</title><path d="%s"/>', $part['kind'], $name, $part['path']);
-            $svg .= sprintf('<text x="%.1f" y="%.1f" font-size="26" fill="%s" stroke="none" text-anchor="middle">%s</text>', ($l + $r) / 2, $t - 14, self::INK, $name);
+            [$x, $y] = self::free($written, ($l + $r) / 2, $t - 14, 14.5 * mb_strwidth($part['name'], 'UTF-8'), 30);
+            if ($y < $t - 20) {
+                // Moved out of another name's way, it is led back to its thing.
+                $svg .= sprintf('<path d="M%.1f %.1fV%.1f" stroke="#8a90a0" stroke-width="1"/>', $x, $y + 6, $t - 2);
+            }
+            $svg .= sprintf('<text x="%.1f" y="%.1f" font-size="26" fill="%s" stroke="none" text-anchor="middle">%s</text>', $x, $y, self::INK, $name);
             if ($part['kind'] === 'surface') {
                 $svg .= sprintf('<path d="M%1$.1f %3$.1fH%2$.1fM%1$.1f %4$.1fV%5$.1fM%2$.1f %4$.1fV%5$.1f" stroke-width="1.5"/>', $l, $r, $b + 22, $b + 12, $b + 32);
                 $svg .= sprintf('<text x="%.1f" y="%.1f" font-size="22" fill="%s" stroke="none" text-anchor="middle">%.2f × %.2f m</text>', ($l + $r) / 2, $b + 52, self::INK, ($r - $l) / 100, ($b - $t) / 100);
@@ -142,6 +149,29 @@ final class StagePlot
         $svg .= sprintf("<text x=\"%.1f\" y=\"%.1f\" font-size=\"32\" fill=\"%s\" stroke=\"none\">%s, %.2f × %.2f m</text>\n</g>\n", $x0, $y0 - 100, self::INK, $title, ($x1 - $x0) / 100, ($y1 - $y0) / 100);
 
         return ['svg' => $svg, 'width' => max(900.0, $x1 - $x0 + 2 * self::MARGIN), 'height' => $y1 - $y0 + 2 * self::MARGIN];
+    }
+
+    /**
+     * The nearest place above for a line of text where nothing is written yet, which it then takes.
+     *
+     * @param  list<array{float, float, float, float}>  $written  middle, base line, width and height of each
+     * @return array{float, float} middle and base line
+     */
+    private static function free(array &$written, float $x, float $y, float $width, float $height): array
+    {
+        for ($i = 0; $i < 60; $i++) {
+            foreach ($written as [$ox, $oy, $w, $h]) {
+                if (abs($ox - $x) < ($w + $width) / 2 && abs($oy - $y) < max($h, $height)) {
+                    $y = $oy - max($h, $height);
+
+                    continue 2;
+                }
+            }
+            break;
+        }
+        $written[] = [$x, $y, $width, $height];
+
+        return [$x, $y];
     }
 
     private static function text(string $text): string

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Geometry\Mat4;
+use Core\Geometry\Vec3;
 use Core\Light\Beam;
 use Core\Light\Body;
 use Core\Units\Refused;
@@ -97,6 +98,23 @@ final readonly class Venue
     public function world(string $id): Mat4
     {
         return $this->stances->world($id);
+    }
+
+    /**
+     * Corner rays of what looks somewhere, for one metre along its axis, in the venue.
+     *
+     * @return array<string, list<list<float>>> origin, then top left, top right, bottom right, bottom left
+     */
+    public function frusta(): array
+    {
+        $frusta = [];
+        foreach ($this->projectors + $this->cameras as $id => $thing) {
+            $corners = $thing instanceof Projector ? $thing->lens->corners() : $thing->corners();
+            $world = $this->world($id);
+            $frusta[$id] = [$world->origin()->toArray(), ...array_map(static fn (array $c): array => $world->direction(Vec3::of($c[0], $c[1], -1))->toArray(), $corners)];
+        }
+
+        return $frusta;
     }
 
     /**

@@ -55,12 +55,12 @@ final readonly class Property
     /** Degrees, any number of turns; exact enough that the end of 16,384 px stays within a quarter of a pixel. */
     public static function degrees(string $name, string $label, float $default = 0): self
     {
-        return new self($name, $label, -36_000, 36_000, $default, '°', 1, 1, 2, 1 / 2048, true);
+        return new self($name, $label, -36_000, 36_000, $default, 'deg', 1, 1, 2, 1 / 2048, true);
     }
 
     public function check(float $value): float
     {
-        return Check::number($this->name, $value, $this->least, $this->most, in_array($this->unit, ['px', '°'], true) ? $this->unit : '');
+        return Check::number($this->name, $value, $this->least, $this->most, in_array($this->unit, ['px', 'deg'], true) ? $this->unit : '');
     }
 
     /** The nearest value within the range, for live controls that overshoot. */

@@ -31,6 +31,14 @@ final readonly class Camera
     }
 
     /** Degrees taken in across: 2 · atan(w / 2f). */
+    /** @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its axis: top left, top right, bottom right, bottom left */
+    public function corners(): array
+    {
+        [$w, $h] = [$this->sensorWidth / 2 / $this->focal, $this->sensorHeight / 2 / $this->focal];
+
+        return [[-$w, $h], [$w, $h], [$w, -$h], [-$w, -$h]];
+    }
+
     public function angleAcross(): float
     {
         return rad2deg(2 * atan($this->sensorWidth / 2 / $this->focal));

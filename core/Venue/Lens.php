@@ -81,6 +81,16 @@ final readonly class Lens
         return $remarks;
     }
 
+    /** @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its axis: top left, top right, bottom right, bottom left */
+    public function corners(): array
+    {
+        return array_map(function (array $p): array {
+            $ray = $this->ray($p[0] * $this->widthPx, $p[1] * $this->heightPx);
+
+            return [$ray->x, $ray->y];
+        }, [[0, 0], [1, 0], [1, 1], [0, 1]]);
+    }
+
     /** Where a pixel's light goes, for one metre along the axis; pixel centres are at +0.5. */
     public function ray(float $px, float $py): Vec3
     {

@@ -47,4 +47,23 @@ final class FloorsTest extends TestCase
             self::assertSame(0, preg_match('/\b(Illuminate|Laravel|App|React|Symfony)\\\\|\b(time|microtime|hrtime|date|rand|mt_rand|random_int|file_get_contents|fopen|config|env|getenv)\s*\(/', $code, $m), "$file: ".($m[0] ?? ''));
         }
     }
+
+    /** The rooms of the application, from below: each imports only rooms that come before it, so that none of them is part of a circle. */
+    private const APP = ['Support', 'Database', 'Models', 'Engine', 'Media', 'Show', 'Jobs', 'Import', 'Paper', 'Providers', 'Http', 'Demo', 'Console'];
+
+    public function test_the_rooms_of_the_application_have_no_circles(): void
+    {
+        $floor = array_flip(self::APP);
+        $looked = 0;
+        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator(dirname(__DIR__, 2).'/app', \FilesystemIterator::SKIP_DOTS)) as $file) {
+            $room = explode('/', substr($file->getPathname(), strlen(dirname(__DIR__, 2).'/app/')))[0];
+            self::assertArrayHasKey($room, $floor);
+            preg_match_all('/\bApp\\\\(\w+)\\\\/', (string) preg_replace('/^namespace .*$/m', '', (string) file_get_contents($file->getPathname())), $m);
+            foreach ($m[1] as $other) {
+                $looked++;
+                self::assertTrue($other === $room || $floor[$other] < $floor[$room], $file->getFilename()." of $room looks up to $other");
+            }
+        }
+        self::assertGreaterThan(100, $looked);
+    }
 }

@@ -10,6 +10,7 @@ use Core\Exchange\ObjReader;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Light\LightPack;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use Symfony\Component\Process\ExecutableFinder;
@@ -97,6 +98,32 @@ final class StandingTest extends TestCase
             $this->ask('POST', "shows/$this->show/undo")->assertOk();
         }
         self::assertEqualsWithDelta([8, 5, 0], $this->world($this->ids['camera'])->origin()->toArray(), 1e-9);
+    }
+
+    public function test_moving_one_projector_casts_no_other_and_a_name_casts_nothing(): void
+    {
+        $other = $this->id();
+        $this->edit($this->created('projector', $other, ['name' => 'Other', 'position' => [1, 0, 9], 'lumens' => 5000, 'aims' => [$this->ids['face']]]))->assertCreated();
+        $faces = count($this->ask('GET', "shows/$this->show/light")->assertOk()->json('faces'));
+        self::assertGreaterThan(0, $faces);
+        $first = $this->ask('GET', "shows/$this->show/light")->json();
+        // Both projectors on each face, and where the pixels of each go.
+        self::assertSame(2 * ($faces + 1), $first['cast']);
+        $this->edit($this->updated('projector', $other, ['position' => [[1, 0, 9], [0.5, 0, 9]]]))->assertCreated();
+        $moved = $this->ask('GET', "shows/$this->show/light")->json();
+        self::assertSame($faces + 1, $moved['cast']);
+        self::assertNotEquals($first['projectors'][1]['outline'], $moved['projectors'][1]['outline']);
+        self::assertEquals($first['projectors'][0]['outline'], $moved['projectors'][0]['outline']);
+        $this->edit($this->updated('projector', $other, ['name' => ['Other', 'Renamed']]), $this->updated('surface', $this->ids['face'], ['name' => [$this->row('surface', $this->ids['face'])['name'], 'Sea front']]))->assertCreated();
+        $renamed = $this->ask('GET', "shows/$this->show/light")->json();
+        self::assertSame([0, 'Renamed'], [$renamed['cast'], $renamed['projectors'][1]['name']]);
+        self::assertContains('Sea front', array_column($renamed['faces'], 'name'));
+        self::assertEquals($moved['sum'], $renamed['sum']);
+        // Packed, it says the same.
+        $bytes = (string) $this->ask('GET', "shows/$this->show/light.bin")->assertOk()->getContent();
+        self::assertEquals($renamed['faces'][0]['maps'], LightPack::whole($bytes)['faces'][0]['maps']);
+        $this->expectException(\UnexpectedValueException::class);
+        LightPack::header(substr($bytes, 0, 50));
     }
 
     public function test_a_rig_is_taken_apart_and_what_it_carried_stays(): void

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Http\Problem;
 use App\Models\Show;
 use App\Show\Arranger;
 use App\Show\Editor;
 use App\Show\Rows;
+use App\Support\Problem;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 

@@ -4,14 +4,16 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Http\Problem;
 use App\Jobs\CastFiner;
 use App\Models\Cast;
 use App\Models\Show;
 use App\Show\Lighting;
 use App\Show\Rows;
+use App\Support\Problem;
+use Core\Light\LightPack;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 
 /** Where the light of projectors goes, what the audience sees, and placements side by side. */
 final readonly class LightController
@@ -22,15 +24,26 @@ final readonly class LightController
     {
     }
 
-    /** The finest look that is kept for the venue as it stands, or a quick one. */
-    public function light(Show $show): JsonResponse
+    private function bytes(Show $show): string
     {
         $rows = $this->rows->withFiles($show->id);
         $key = Lighting::key($rows);
         $finest = Cast::query()->where('showId', $show->id)->where('key', $key)->where('state', 'ready')->max('cells');
         $kept = ($finest === null ? null : $this->lighting->kept($key, (int) $finest)) ?? $this->lighting->kept($key, Lighting::QUICK);
 
-        return JsonResponse::fromJsonString($kept ?? $this->now($show, $rows, $key));
+        return $kept ?? $this->now($show, $rows, $key);
+    }
+
+    /** The finest look that is kept for the venue as it stands, or a quick one, packed. */
+    public function packed(Show $show): Response
+    {
+        return new Response($this->bytes($show), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'no-store']);
+    }
+
+    /** The same as JSON. */
+    public function light(Show $show): JsonResponse
+    {
+        return new JsonResponse(LightPack::whole($this->bytes($show)));
     }
 
     /** @param  array<string, list<array<string, mixed>>>  $rows */
@@ -39,7 +52,7 @@ final readonly class LightController
         $core = $this->rows->core($show, $rows);
         Lighting::notTooLarge($core, 'light is cast; the worker casts it finer');
 
-        return $this->lighting->compute($core, $key, Lighting::QUICK);
+        return $this->lighting->compute($core, $rows, $key, Lighting::QUICK);
     }
 
     public function finer(Request $request, Show $show): JsonResponse
@@ -80,12 +93,12 @@ final readonly class LightController
         $key = Lighting::key($rows);
         $core = $this->rows->core($show, $rows);
         Lighting::notTooLarge($core, 'placements are compared');
-        $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $key, Lighting::QUICK);
-        $list = [['id' => null, 'name' => 'As it stands', 'sum' => json_decode($present, true)['sum']]];
+        $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $rows, $key, Lighting::QUICK);
+        $list = [['id' => null, 'name' => 'As it stands', 'sum' => LightPack::header($present)['sum']]];
         foreach ($core->venue->variants as $id => $variant) {
             $own = $key.'-'.substr(hash('xxh64', (string) json_encode(array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)))), 0, 12);
-            $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $own, Lighting::QUICK, Lighting::beams($core, $id));
-            $list[] = ['id' => $id, 'name' => $variant->name, 'sum' => json_decode($kept, true)['sum']];
+            $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $rows, $own, Lighting::QUICK, Lighting::beams($core, $id));
+            $list[] = ['id' => $id, 'name' => $variant->name, 'sum' => LightPack::header($kept)['sum']];
         }
 
         return new JsonResponse(['variants' => $list]);

@@ -5,15 +5,15 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Engine\Control;
-use App\Http\Problem;
+use App\Import\Uploads;
 use App\Jobs\MakeReady;
 use App\Media\MediaStore;
-use App\Media\Uploads;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Upload;
 use App\Show\Editor;
 use App\Show\Rows;
+use App\Support\Problem;
 use Core\Media\TestCard;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;

@@ -5,15 +5,14 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Engine\Control;
-use App\Http\Problem;
 use App\Media\ModelStore;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Show\Editor;
 use App\Show\Glance;
 use App\Show\Keeper;
-use App\Show\Lighting;
 use App\Show\Rows;
+use App\Support\Problem;
 use Core\Geometry\Edges;
 use Core\Plan\PlanCompiler;
 use Core\Preflight\Figures;
@@ -247,7 +246,7 @@ final readonly class ShowController
             }
         }
 
-        return new JsonResponse(['meshes' => $meshes, 'props' => $props, 'places' => (object) $places, 'frusta' => (object) Lighting::frusta($core)]);
+        return new JsonResponse(['meshes' => $meshes, 'props' => $props, 'places' => (object) $places, 'frusta' => (object) $core->venue->frusta()]);
     }
 
     public function trace(Request $request, Show $show): JsonResponse

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Http\Problem;
+use App\Support\Problem;
 use App\Support\TicketOffice;
 use Core\Show\Kinds\PanelKind;
 use Core\Units\Arithmetic;

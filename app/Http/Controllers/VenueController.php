@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Http\Problem;
 use App\Models\Show;
 use App\Paper\Pdf;
 use App\Show\Editor;
 use App\Show\Lighting;
 use App\Show\Rows;
+use App\Support\Problem;
 use Core\Exchange\ObjWriter;
 use Core\Exchange\PanelTable;
 use Core\Exchange\PixelMapTemplate;

@@ -14,6 +14,14 @@ export class Problem extends Error {
   }
 }
 
+/** Bytes that the server packed; a problem document becomes an error as anywhere. */
+export async function bytes(path: string): Promise<ArrayBuffer> {
+  const answer = await fetch(`/api/${path}`).catch(() => null);
+  if (answer === null) throw new Problem({ status: 0, detail: "The server can't be reached. The players play on." });
+  if (!answer.ok) throw new Problem({ status: answer.status, ...((await answer.json().catch(() => null)) ?? {}) });
+  return answer.arrayBuffer();
+}
+
 export async function api<T>(path: string, init: { method?: string; body?: unknown } = {}): Promise<T> {
   let answer: Response;
   try {
@@ -22,7 +30,7 @@ export async function api<T>(path: string, init: { method?: string; body?: unkno
       ...(init.body === undefined && (init.method ?? 'GET') === 'GET' ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(init.body ?? {}) }),
     });
   } catch {
-    throw new Problem({ status: 0, detail: "The server can't be reached. What is baked plays on." });
+    throw new Problem({ status: 0, detail: "The server can't be reached. The players play on." });
   }
   const data = await answer.json().catch(() => null);
   if (!answer.ok) throw new Problem({ status: answer.status, ...(data ?? {}) });

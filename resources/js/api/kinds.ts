@@ -19,7 +19,7 @@ export const properties = {
     { name: 'x', label: 'Position X', least: -65536, most: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2 },
     { name: 'y', label: 'Position Y', least: -65536, most: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2 },
     { name: 'scale', label: 'Scale', least: 0, most: 64, default: 1, unit: '%', scale: 100, step: 1, digits: 1 },
-    { name: 'turn', label: 'Turn', least: -36000, most: 36000, default: 0, unit: '°', scale: 1, step: 1, digits: 2 },
+    { name: 'turn', label: 'Turn', least: -36000, most: 36000, default: 0, unit: 'deg', scale: 1, step: 1, digits: 2 },
   ],
 } satisfies Record<string, Property[]>;
 

@@ -901,6 +901,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/light.bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The same, packed: the length of a header, the header as JSON, the maps as 32-bit floats */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/casts/{cast}": {
         parameters: {
             query?: never;
@@ -2637,6 +2677,7 @@ export interface components {
         };
         Light: {
             key: string;
+            cast: number;
             cells: number;
             triangles: number;
             milliseconds: number;

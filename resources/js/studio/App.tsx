@@ -13,14 +13,17 @@ import { TransportBar } from './frame/TransportBar';
 import { useShow } from './hooks';
 import { client, complain, openShow, set, useStudio } from './store';
 import { ulid } from './time';
-import { Bindings } from './views/Bindings';
-import { MediaView } from './views/MediaView';
-import { Outputs } from './views/Outputs';
-import { Routes } from './views/Routes';
-import { Run } from './views/Run';
-import { TimelineView } from './views/timeline/TimelineView';
 
-const Venue = lazy(() => import('./views/venue/Venue'));
+/** The views, each fetched when it is first opened. */
+const Views = {
+  venue: lazy(() => import('./views/venue/Venue')),
+  media: lazy(() => import('./views/MediaView').then((m) => ({ default: m.MediaView }))),
+  routes: lazy(() => import('./views/Routes').then((m) => ({ default: m.Routes }))),
+  timeline: lazy(() => import('./views/timeline/TimelineView').then((m) => ({ default: m.TimelineView }))),
+  outputs: lazy(() => import('./views/Outputs').then((m) => ({ default: m.Outputs }))),
+  bindings: lazy(() => import('./views/Bindings').then((m) => ({ default: m.Bindings }))),
+  run: lazy(() => import('./views/Run').then((m) => ({ default: m.Run }))),
+};
 
 export function App() {
   const shows = useQuery({ queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') }).data?.shows;
@@ -40,7 +43,7 @@ export function App() {
     document.title = `${titles[view]} · ${show?.name ?? 'Kite Lamp'}`;
   }, [view, show?.name]);
   if (shows !== undefined && shows.length === 0 && showId === null) return <NewShow />;
-  const View = { venue: Venue, media: MediaView, routes: Routes, timeline: TimelineView, outputs: Outputs, bindings: Bindings, run: Run }[view];
+  const View = Views[view];
   return (
     <div className="frame">
       <Spine />

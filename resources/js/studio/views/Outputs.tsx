@@ -1,6 +1,7 @@
 import { Select } from '@mantine/core';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { RowOf } from '../../api/client';
+import { follow } from '../drag';
 import { useRows } from '../hooks';
 import { edit, insert, select, update, useStudio } from '../store';
 import { ulid } from '../time';
@@ -95,12 +96,9 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
 
   const begin = (row: RowOf<'region'>, event: PointerEvent) => {
     select({ kind: 'region', id: row.id });
-    const [sx, sy] = [event.clientX, event.clientY];
-    (event.currentTarget as Element).setPointerCapture(event.pointerId);
-    const target = event.currentTarget as HTMLElement;
     let at = { x: row.x, y: row.y };
-    const move = (e: globalThis.PointerEvent) => {
-      const [dx, dy] = [(e.clientX - sx) / scale, (e.clientY - sy) / scale];
+    const move = (px: number, py: number, e: globalThis.PointerEvent) => {
+      const [dx, dy] = [px / scale, py / scale];
       const along = Math.abs(dx) > Math.abs(dy);
       const free = { x: row.x + (e.shiftKey && !along ? 0 : dx), y: row.y + (e.shiftKey && along ? 0 : dy) };
       const to = e.altKey ? free : snapped(row, free.x, free.y);
@@ -108,15 +106,10 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
       setDrag({ id: row.id, ...at });
     };
     const up = () => {
-      target.removeEventListener('pointermove', move);
-      target.removeEventListener('pointerup', up);
-      target.removeEventListener('pointercancel', up);
       if (at.x !== row.x || at.y !== row.y) void edit(`Move ${surfaces.find((s) => s.id === row.surface)?.name ?? 'a region'}`, [update('region', row, at)]).then(() => setDrag(null));
       else setDrag(null);
     };
-    target.addEventListener('pointermove', move);
-    target.addEventListener('pointerup', up);
-    target.addEventListener('pointercancel', up);
+    follow(event, move, up);
   };
 
   const nudge = (row: RowOf<'region'>, key: string, far: boolean) => {

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import type { Schemas } from '../../api/client';
-import { Aims } from '../frame/Details';
+import { Aims } from '../frame/details/aims';
 import { Sign } from '../frame/Kite';
 import { useReach, useRows, useShow } from '../hooks';
 import { stage } from '../stage/stage';

@@ -7,9 +7,9 @@ import { useRows, useShow } from '../../hooks';
 import { arrange, choose, client, edit, get, importPanels, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../uploads';
-import { WallFigures } from './details';
+import { WallFigures } from './details/WallFigures';
+import type { PlacedKind } from './placed';
 import { setVenue, useVenueState } from './state';
-import type { PlacedKind } from './things';
 
 const close = () => setVenue({ dialog: null });
 

@@ -3,7 +3,8 @@ import { type KeyboardEvent, useMemo, useRef, useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import { useShow } from '../../hooks';
 import { arrange, choose, edit, type Selection, toggle, update, useStudio } from '../../store';
-import { type PlacedKind, type Thing, useVenue } from './things';
+import type { PlacedKind } from './placed';
+import { type Thing, useVenue } from './things';
 
 const marks: Record<PlacedKind, string> = {
   surface: 'M2 3h12v9H2z',

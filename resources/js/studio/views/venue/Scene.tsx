@@ -29,7 +29,7 @@ import { useShow } from '../../hooks';
 import { stage } from '../../stage/stage';
 import { arrange, choose, get, select, toggle, useStudio } from '../../store';
 import { Handles } from './Handles';
-import { type Light, reading, spread } from './light';
+import { type FaceLight, type Light, reading, spread } from './light';
 import { Overlay, overlay } from './Overlay';
 import { useVenueState } from './state';
 import { corners, type Thing, useVenue, type Venue, withRiders } from './things';
@@ -293,8 +293,8 @@ function Heat({
   onClick,
 }: {
   thing: Thing;
-  face: Schemas['FaceLight'] | undefined;
-  map: keyof Schemas['FaceLight']['maps'];
+  face: FaceLight | undefined;
+  map: keyof FaceLight['maps'];
   colours: Tokens;
   light: Light | undefined;
   onClick: (e: ThreeEvent<MouseEvent>) => void;
@@ -525,6 +525,35 @@ function Picking({ venue }: { venue: Venue }) {
   return null;
 }
 
+/** How much of the view what is fitted takes. */
+const FILL = 0.85;
+
+/** Puts a camera, looking a little down, where points fill the view: as near as all of them allow, moved across until they lie in its middle. */
+function frame(camera: PerspectiveCamera, points: Vector3[], target: Vector3, aspect: number) {
+  const toward = new Vector3(0, 0.12, 1).normalize();
+  const right = new Vector3(0, 1, 0).cross(toward).normalize();
+  const up = toward.clone().cross(right);
+  const high = Math.tan((camera.fov * Math.PI) / 360);
+  const wide = high * aspect;
+  let distance = 1;
+  for (let turn = 0; turn < 4; turn++) {
+    distance = 1;
+    for (const p of points) {
+      const d = p.clone().sub(target);
+      distance = Math.max(distance, d.dot(toward) + Math.max(Math.abs(d.dot(right)) / wide, Math.abs(d.dot(up)) / high) / FILL);
+    }
+    const [left, top] = [right, up].map((axis, i) => {
+      const seen = points.map((p) => {
+        const d = p.clone().sub(target);
+        return d.dot(axis) / (distance - d.dot(toward)) / (i === 0 ? wide : high);
+      });
+      return ((Math.min(...seen) + Math.max(...seen)) / 2) * (i === 0 ? wide : high) * distance;
+    });
+    target.addScaledVector(right, left ?? 0).addScaledVector(up, top ?? 0);
+  }
+  camera.position.copy(target).addScaledVector(toward, distance);
+}
+
 /** The eye: free, straight from one side, or through a camera, a projector or a seat. */
 function View({ venue, through }: { venue: Venue; through: string | null }) {
   const controls = useRef<Controls>(null);
@@ -570,7 +599,8 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
     const wanted = !first && chosen.length > 0 ? chosen.flatMap((c) => venue.byId.get(c.id) ?? []) : venue.things.filter((t) => !t.hidden && t.kind !== 'seat');
     const surfaces = wanted.filter((t) => t.kind === 'surface');
     const box = new Box3();
-    for (const t of first && surfaces.length > 0 && look === 'free' ? surfaces : wanted) for (const p of corners(t)) box.expandByPoint(p);
+    const points = (first && surfaces.length > 0 && look === 'free' ? surfaces : wanted).flatMap(corners);
+    for (const p of points) box.expandByPoint(p);
     if (box.isEmpty()) return;
     const centre = box.getCenter(new Vector3());
     // A thing without a size is seen with what is round it.
@@ -580,7 +610,7 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
       .max(new Vector3(5, 4, 0.5));
     if (camera instanceof OrthographicCamera) {
       const [w, h] = look === 'plan' ? [extent.x, extent.z] : look === 'front' ? [extent.x, extent.y] : [extent.z, extent.y];
-      camera.zoom = Math.min(size.width / (w * 1.15), size.height / (h * 1.15));
+      camera.zoom = FILL * Math.min(size.width / w, size.height / h);
       const away = look === 'plan' ? new Vector3(0, 300, 0.001) : look === 'front' ? new Vector3(0, 0, 300) : new Vector3(300, 0, 0);
       camera.up.set(0, 1, 0);
       camera.position.copy(centre).add(away);
@@ -589,9 +619,7 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
     } else if (camera instanceof PerspectiveCamera) {
       camera.fov = 40;
       camera.updateProjectionMatrix();
-      const half = Math.tan((camera.fov * Math.PI) / 360);
-      const distance = 1.15 * Math.max(extent.y / 2 / half, extent.x / 2 / (half * (size.width / size.height))) + extent.z / 2;
-      camera.position.set(centre.x, centre.y + distance * 0.12, centre.z + distance);
+      frame(camera, points.length > 1 ? points : [box.min, box.max], centre, size.width / size.height);
     }
     controls.current?.target.copy(centre);
     controls.current?.update();

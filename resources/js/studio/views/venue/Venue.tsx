@@ -7,7 +7,7 @@ import { useRows, useShow } from '../../hooks';
 import { arrange, client, command, complain, get, useStudio } from '../../store';
 import { WallSheetView } from '../WallSheet';
 import { add, Dialogs } from './Dialogs';
-import { spread, useLight, useReading, valueAt } from './light';
+import { spread, useLight, useReading, valueAt, type Light } from './light';
 import { Outline } from './Outline';
 import { Scene, type Tokens } from './Scene';
 import { type HeatMap, heatMaps, type Look, setVenue, useVenueState } from './state';
@@ -234,7 +234,7 @@ export default function Venue() {
 }
 
 /** What the colours of a heat map mean, the exact value under the cursor, and a finer look. */
-function Legend({ map, light, fault, colours }: { map: HeatMap; light: Schemas['Light'] | undefined; fault: Error | null; colours: Tokens }) {
+function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | undefined; fault: Error | null; colours: Tokens }) {
   const under = useReading((s) => s.under);
   const showId = useStudio((s) => s.showId);
   const { title, unit, digits } = heatMaps[map];

@@ -1,11 +1,22 @@
 import { useQuery } from '@tanstack/react-query';
 import { create } from 'zustand';
-import { api, type Schemas } from '../../../api/client';
+import { bytes, type Schemas } from '../../../api/client';
 import { useShow } from '../../hooks';
 import { useStudio } from '../../store';
 import type { HeatMap } from './state';
 
-export type Light = Schemas['Light'];
+export type FaceLight = Omit<Schemas['FaceLight'], 'maps'> & { maps: Record<HeatMap, Float32Array> };
+export type Light = Omit<Schemas['Light'], 'faces'> & { faces: FaceLight[] };
+
+/** A report as it comes packed (`core/Light/LightPack.php`). */
+export function unpack(bytes: ArrayBuffer): Light {
+  const length = new DataView(bytes).getUint32(0, true);
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
+  for (const face of header.faces) {
+    face.maps = Object.fromEntries(Object.entries(face.maps as Record<string, number>).map(([name, at]) => [name, new Float32Array(bytes, 4 + length + at, face.columns * face.rows)]));
+  }
+  return header;
+}
 
 /** Where the projectors' light goes, as the core casts it, for the venue as it stands. */
 export function useLight(wanted: boolean) {
@@ -13,7 +24,7 @@ export function useLight(wanted: boolean) {
   const show = useShow();
   return useQuery({
     queryKey: ['light', id, show?.revision],
-    queryFn: () => api<Light>(`shows/${id}/light`),
+    queryFn: async () => unpack(await bytes(`shows/${id}/light.bin`)),
     enabled: wanted && id !== null && show !== undefined,
     placeholderData: (old) => old,
     retry: 0,
@@ -35,7 +46,7 @@ export function spread(light: Light, map: HeatMap): [number, number] {
 }
 
 interface Under {
-  face: Schemas['FaceLight'];
+  face: FaceLight;
   u: number;
   v: number;
 }

@@ -1,12 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { BufferAttribute, BufferGeometry, EdgesGeometry, Matrix4, Vector3 } from 'three';
-import { api, type Kind, type Schemas } from '../../../api/client';
+import { api, type Schemas } from '../../../api/client';
 import { useShow } from '../../hooks';
 import { useStudio } from '../../store';
-
-export const placed = ['surface', 'rig', 'projector', 'camera', 'prop', 'seat'] as const;
-export type PlacedKind = (typeof placed)[number];
+import { type PlacedKind, placed } from './placed';
 
 /** A thing that stands in the venue: its row's common fields, where it is, and its triangles if it has some. */
 export interface Thing {
@@ -134,5 +132,3 @@ export function withRiders(venue: Venue, ids: Iterable<string>): Set<string> {
   }
   return all;
 }
-
-export const isPlaced = (kind: Kind): kind is PlacedKind => (placed as readonly string[]).includes(kind);

@@ -2,15 +2,17 @@
 
 declare(strict_types=1);
 
-namespace App\Media;
+namespace App\Import;
 
-use App\Http\Problem;
 use App\Jobs\MakeReady;
+use App\Media\MediaStore;
+use App\Media\Prober;
 use App\Models\Media;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Upload;
 use App\Show\Editor;
+use App\Support\Problem;
 use Core\Exchange\ObjReader;
 use Core\Units\Refused;
 use Illuminate\Support\Str;

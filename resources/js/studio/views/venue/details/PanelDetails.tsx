@@ -1,0 +1,44 @@
+import type { RowOf } from '../../../../api/client';
+import { Figures, NameField, NumberField } from '../../../fields/fields';
+import { Gone, Remove } from '../../../frame/parts';
+import { useRow } from '../../../hooks';
+import { edit, update } from '../../../store';
+
+type PanelNumber = Exclude<keyof RowOf<'panel'>, 'id' | 'name'>;
+
+const panelFields: [string, PanelNumber, string][] = [
+  ['Width', 'widthMm', 'mm'],
+  ['Height', 'heightMm', 'mm'],
+  ['Width', 'widthPx', 'px'],
+  ['Height', 'heightPx', 'px'],
+  ['Depth', 'depthMm', 'mm'],
+  ['Weight', 'kilograms', 'kg'],
+  ['Power, average', 'wattsAverage', 'W'],
+  ['Power, maximum', 'wattsMaximum', 'W'],
+  ['Inrush', 'inrushAmperes', 'A'],
+  ['Luminance', 'candela', 'cd'],
+  ['Seen across', 'viewAcross', 'deg'],
+  ['Seen down', 'viewDown', 'deg'],
+  ['Joint, least', 'jointLeast', 'deg'],
+  ['Joint, most', 'jointMost', 'deg'],
+];
+
+export function PanelDetails({ id }: { id: string }) {
+  const row = useRow('panel', id);
+  if (row === undefined) return <Gone />;
+  const [across, down] = [row.widthMm / row.widthPx, row.heightMm / row.heightPx];
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('panel', row, { name })])} />
+      <div className="row2" style={{ marginTop: 8 }}>
+        {panelFields.map(([label, name, unit]) => (
+          <NumberField key={name} label={label} unit={unit} value={row[name]} onChange={(v) => edit(`Change ${row.name}`, [update('panel', row, { [name]: name.endsWith('Px') ? Math.round(v) : v })])} />
+        ))}
+      </div>
+      <h3>Comes to</h3>
+      <Figures of={[['Pitch', Math.abs(across - down) < 0.005 ? `${across.toFixed(2)} mm` : `${across.toFixed(2)} mm across, ${down.toFixed(2)} mm down: they differ`]]} />
+      <Remove kind="panel" id={id} name={row.name} />
+    </>
+  );
+}

@@ -1,0 +1,94 @@
+import { MultiSelect, NativeSelect, Switch } from '@mantine/core';
+import { useState } from 'react';
+import { Figures, NumberField } from '../../../fields/fields';
+import { Sign } from '../../../frame/Kite';
+import { Gone, Remove } from '../../../frame/parts';
+import { useRow, useRows } from '../../../hooks';
+import { arrange, edit, update } from '../../../store';
+import { useLight } from '../light';
+import { Name, Place, type Placed, percent, settings, Through } from './common';
+
+export function ProjectorDetails({ id }: { id: string }) {
+  const row = useRow('projector', id);
+  const faces = useRows('surface').filter((s) => s.kind !== 'wall');
+  const light = useLight(true);
+  const [says, setSays] = useState<string[]>([]);
+  const [target, setTarget] = useState('');
+  if (row === undefined) return <Gone />;
+  const lens = settings(row.lens);
+  const thrown = light.data?.projectors.find((p) => p.id === id);
+  const change = (name: string, value: string | number | boolean) => edit(`Change the lens of ${row.name}`, [update('projector', row, { lens: { ...lens, [name]: value } as typeof row.lens })]);
+  const number = (label: string, name: string, usual: number, unit = '', more: { scale?: number; digits?: number; step?: number } = {}) => (
+    <NumberField key={name} label={label} unit={unit} value={Number(lens[name] ?? usual)} onChange={(v) => change(name, more.digits === 0 ? Math.round(v) : v)} {...more} />
+  );
+  const face = target !== '' ? target : (row.aims[0] ?? faces[0]?.id ?? '');
+  const fill = async (how: string) => setSays((await arrange({ do: 'fill', ids: [id], surface: face, how })).says);
+  const names = (share: [string, number][]) => share.map(([on, s]) => [faces.find((f) => f.id === on)?.name ?? 'other things', s] as const);
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <Name kind="projector" row={row as unknown as Placed} />
+      <MultiSelect mt={8} size="xs" label="There for" value={row.aims} data={faces.map((f) => ({ value: f.id, label: f.name }))} onChange={(aims) => void edit(`Aim ${row.name}`, [update('projector', row, { aims })])} />
+      <h3>Light and lens</h3>
+      <div className="row3">
+        <NumberField label="Light" unit="lm" digits={0} value={row.lumens} onChange={(lumens) => edit(`Change ${row.name}`, [update('projector', row, { lumens })])} />
+        {number('Width', 'widthPx', 1920, 'px', { digits: 0 })}
+        {number('Height', 'heightPx', 1200, 'px', { digits: 0 })}
+        {number('Throw', 'throw', (Number(lens.throwLeast ?? 1.2) + Number(lens.throwMost ?? 1.8)) / 2, '', { step: 0.05 })}
+        {number('from', 'throwLeast', 1.2, '', { step: 0.05 })}
+        {number('to', 'throwMost', 1.8, '', { step: 0.05 })}
+        {number('Shift X', 'shiftX', 0, '%', { scale: 100, digits: 2 })}
+        {number('Shift Y', 'shiftY', 0, '%', { scale: 100, digits: 2 })}
+        {number('Focus', 'focus', 10, 'm', { step: 0.1 })}
+        {number('has X ±', 'shiftXMost', 0.2, '%', { scale: 100 })}
+        {number('has Y ±', 'shiftYMost', 0.6, '%', { scale: 100 })}
+      </div>
+      <Switch mt={8} label="On its side" checked={lens.portrait === true} onChange={(e) => void change('portrait', e.currentTarget.checked)} />
+      <Switch mt={6} label="Mirrored, to throw from behind" checked={row.mirrored} onChange={(e) => void edit(`Change ${row.name}`, [update('projector', row, { mirrored: e.currentTarget.checked })])} />
+      <h3>Fill a face</h3>
+      <NativeSelect size="xs" aria-label="Face to fill" value={face} onChange={(e) => setTarget(e.currentTarget.value)} data={faces.map((f) => ({ value: f.id, label: f.name }))} />
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('square')} title="Stands here, square to the face; zoom and shift do the rest">
+          From here, square
+        </button>
+        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('aimed')} title="Stands here and looks at its middle">
+          From here, aimed
+        </button>
+        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('lens')} title="Keeps the zoom, and goes to the distance where it fills">
+          With this zoom
+        </button>
+        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void arrange({ do: 'aim', ids: [id], surface: face })} title="Turns to the middle of the face; zoom and shift stay">
+          Only aim at it
+        </button>
+      </div>
+      {says.map((s) => (
+        <p key={s} style={{ fontSize: 13, margin: '6px 0' }}>
+          <Sign state="attention" /> {s}
+        </p>
+      ))}
+      {thrown !== undefined && (
+        <>
+          <h3>What becomes of its light</h3>
+          <Figures
+            of={[
+              ...names(Object.entries(Array.isArray(thrown.onFaces) ? {} : (thrown.onFaces as Record<string, number>))).map(([name, s]) => [name, percent(s)] as [string, string]),
+              ['Into nothing', percent(thrown.lostShare)],
+              ['Spills', `${Math.round(thrown.spillPixels).toLocaleString('en')} px · ${thrown.spillLumens.toFixed(0)} lm`],
+              ['Lit from · to', thrown.farthest > 0 ? `${thrown.nearest.toFixed(2)} · ${thrown.farthest.toFixed(2)} m` : '—'],
+              ['Over its focus', thrown.farthest > 0 ? `${((thrown.nearest / thrown.focus - 1) * 100).toFixed(1)} · ${((thrown.farthest / thrown.focus - 1) * 100).toFixed(1)} %` : '—'],
+              ['Found again', percent(thrown.balance)],
+            ]}
+          />
+          {thrown.remarks.map((r) => (
+            <p key={r} style={{ fontSize: 13, margin: '6px 0' }}>
+              <Sign state="attention" /> {r}
+            </p>
+          ))}
+        </>
+      )}
+      <Place kind="projector" row={row as unknown as Placed} />
+      <Through id={id} />
+      <Remove kind="projector" id={id} name={row.name} />
+    </>
+  );
+}

@@ -1,0 +1,251 @@
+import { Select, Switch } from '@mantine/core';
+import type { RowOf, Schemas } from '../../../../api/client';
+import { Figures, NameField, NumberField } from '../../../fields/fields';
+import { Findings, Gone, Remove } from '../../../frame/parts';
+import { useRow, useRows, useShow } from '../../../hooks';
+import { command, edit, go, insert, update, useStudio } from '../../../store';
+import { ulid } from '../../../time';
+import { useLight } from '../light';
+import { Boards } from './Boards';
+import { Place, type Placed, percent, settings } from './common';
+import { ModelFile } from './ModelFile';
+import { WallFigures } from './WallFigures';
+import { WallPlan } from './WallPlan';
+
+const shapes = {
+  frames: [
+    ['width', 'Width', 'm', 4],
+    ['height', 'Height', 'm', 3],
+  ],
+  drums: [['arc', 'Arc', 'deg', 180]],
+  dome: [
+    ['radius', 'Radius', 'm', 4],
+    ['arc', 'Arc', 'deg', 180],
+    ['tilt', 'Tilt', 'deg', 0],
+  ],
+  model: [['scale', 'Metres a unit', '', 1]],
+  flat: [
+    ['width', 'Width', 'm', 4],
+    ['height', 'Height', 'm', 3],
+  ],
+  box: [
+    ['width', 'Width', 'm', 4],
+    ['depth', 'Depth', 'm', 2],
+    ['height', 'Height', 'm', 3],
+  ],
+  drum: [
+    ['radius', 'Radius', 'm', 2],
+    ['arc', 'Arc', 'deg', 180],
+    ['height', 'Height', 'm', 3],
+  ],
+} as const;
+
+/** The shape of a face that is projected on. */
+function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['SurfaceFigures'] | undefined }) {
+  const shape = settings(row.shape);
+  const change = (name: string, value: string | number | boolean) => edit(`Shape ${row.name}`, [update('surface', row, { shape: { ...shape, [name]: value } as typeof row.shape })]);
+  return (
+    <>
+      <div className="row3" style={{ marginTop: 8 }}>
+        {(shapes[row.kind as keyof typeof shapes] ?? []).map(([name, label, unit, usual]) => (
+          <NumberField key={name} label={label} unit={unit} step={0.1} value={Number(shape[name] ?? usual)} onChange={(v) => change(name, v)} />
+        ))}
+        <NumberField label="Density" unit="px" value={Number(shape.pixelsPerMetre ?? 100)} onChange={(v) => change('pixelsPerMetre', v)} />
+      </div>
+      <div className="row2" style={{ marginTop: 8 }}>
+        <NumberField label="Raster, if given" unit="px" digits={0} value={Number(shape.rasterWidth ?? 0)} onChange={(v) => change('rasterWidth', Math.round(v))} />
+        <NumberField label="by" unit="px" digits={0} value={Number(shape.rasterHeight ?? 0)} onChange={(v) => change('rasterHeight', Math.round(v))} />
+      </div>
+      {row.kind === 'drums' && <NameField label="Tiers from the floor: radius × height; …" value={String(shape.tiers ?? '2 × 3; 1.5 × 2')} onChange={(v) => change('tiers', v)} />}
+      {row.kind === 'dome' && <Switch mt={8} label="Looked at from outside" checked={shape.outside === true} onChange={(e) => void change('outside', e.currentTarget.checked)} />}
+      {row.kind === 'frames' && <Boards row={row} />}
+      {row.kind === 'model' && <ModelFile kind="surface" row={row} />}
+      {row.kind === 'box' && <NameField label="Sides: left, front, right, back" value={String(shape.sides ?? 'left,front,right')} onChange={(v) => change('sides', v)} />}
+      {figures !== undefined && (
+        <>
+          <h3>Comes to</h3>
+          <Figures
+            of={[
+              ['Raster', `${figures.rasterWidth} × ${figures.rasterHeight} px`],
+              ['Area', `${figures.areaSquareMetres.toFixed(2)} m²`],
+              ['Shape', figures.words],
+            ]}
+          />
+        </>
+      )}
+      <MaterialOf row={row} />
+      <LightOn id={row.id} />
+      <TakeAway row={row} />
+    </>
+  );
+}
+
+function MaterialOf({ row }: { row: RowOf<'surface'> }) {
+  const material = settings(row.material);
+  const change = (name: string, value: string | number | boolean) => edit(`Change the stuff of ${row.name}`, [update('surface', row, { material: { ...material, [name]: value } as typeof row.material })]);
+  return (
+    <>
+      <h3>Stuff</h3>
+      <Switch label="Translucent" checked={material.translucent === true} onChange={(e) => void change('translucent', e.currentTarget.checked)} />
+      {material.translucent === true && <Switch mt={6} label="Lit from behind" checked={material.rear === true} onChange={(e) => void change('rear', e.currentTarget.checked)} />}
+      <div className="row2" style={{ marginTop: 8 }}>
+        <NumberField label="Gain" digits={2} step={0.05} value={Number(material.gain ?? 0.8)} onChange={(v) => change('gain', v)} />
+        {material.translucent === true && <NumberField label="Lets through" unit="%" scale={100} value={Number(material.transmission ?? 0.4)} onChange={(v) => change('transmission', v)} />}
+      </div>
+    </>
+  );
+}
+
+/** What the projectors make of a face. */
+function LightOn({ id }: { id: string }) {
+  const any = useRows('projector').length > 0;
+  const light = useLight(any);
+  const f = light.data?.faces.find((face) => face.id === id)?.figures;
+  if (!any) return null;
+  if (light.isError) return <p className="state-attention">▲ {(light.error as Error).message}</p>;
+  if (f === undefined) return null;
+  return (
+    <>
+      <h3>Projected light</h3>
+      <Figures
+        of={[
+          ['No projector', percent(f.none)],
+          ['One', percent(f.one)],
+          ['Two or more', percent(f.more)],
+          ['Illuminance', `${f.luxLeast.toFixed(0)} – ${f.luxMost.toFixed(0)} lx`],
+          ['Mean', `${f.luxMean.toFixed(0)} lx · ${f.nitsMean.toFixed(0)} cd/m²`],
+          ['Least over mean', f.even.toFixed(2)],
+          ['Incidence', `mean ${f.angleMean.toFixed(1)}°, most ${f.angleMost.toFixed(1)}°`],
+          ['Density', `mean ${f.densityMean.toFixed(0)}, least ${f.densityLeast.toFixed(0)} px/m`],
+        ]}
+      />
+    </>
+  );
+}
+
+/** Files that go out of the house with a face. */
+export function TakeAway({ row }: { row: RowOf<'surface'> }) {
+  const showId = useStudio((s) => s.showId);
+  const at = `/api/shows/${showId}/surfaces/${row.id}`;
+  return (
+    <>
+      <h3>To take away</h3>
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+        {row.kind === 'wall' && (
+          <>
+            <a className="plain" href={`${at}/specification.csv`} download>
+              Specification (CSV)
+            </a>
+            <a className="plain" href={`${at}/specification.pdf`} download>
+              (PDF)
+            </a>
+          </>
+        )}
+        <a className="plain" href={`${at}/template.svg`} download>
+          Pixel map (SVG)
+        </a>
+        <a className="plain" href={`${at}/template.png`} download>
+          (PNG)
+        </a>
+        <a className="plain" href={`${at}/surface.obj`} download>
+          OBJ
+        </a>
+      </div>
+    </>
+  );
+}
+
+function CardButton({ id }: { id: string }) {
+  const cards = useStudio((s) => s.cards);
+  const on = cards.includes(id);
+  return (
+    <button type="button" className="plain" aria-pressed={on} onClick={() => void command({ do: 'cards', surfaces: on ? cards.filter((c) => c !== id) : [...cards, id] })}>
+      {on ? 'Take the test card off' : 'Test card on it'}
+    </button>
+  );
+}
+
+export function SurfaceDetails({ id }: { id: string }) {
+  const row = useRow('surface', id);
+  const panels = useRows('panel');
+  const figures = useShow()?.computed.surfaces[id];
+  const outputs = useRows('output');
+  const regions = useRows('region').filter((r) => r.surface === id);
+  if (row === undefined) return <Gone />;
+  const panel = row.cells.flat().find((c) => c !== null) ?? null;
+  const [columns, rows] = [row.cells[0]?.length ?? 0, row.cells.length];
+  const resize = (c: number, r: number) => {
+    c = Math.round(c);
+    r = Math.round(r);
+    const cells = Array.from({ length: Math.max(0, r) }, (_, y) => Array.from({ length: Math.max(0, c) }, (_, x) => (y < rows && x < columns ? (row.cells[y]?.[x] ?? null) : panel)));
+    return edit(`Resize ${row.name}`, [update('surface', row, { cells, seams: Array.from({ length: Math.max(0, c - 1) }, (_, i) => row.seams[i] ?? 0) })]);
+  };
+  const onOutput = async () => {
+    const output = outputs[0];
+    if (output === undefined || figures === undefined) return;
+    const region = ulid();
+    if (await edit(`Put ${row.name} on ${output.name}`, [insert('region', region, { output: output.id, surface: id, source: [0, 0, figures.rasterWidth, figures.rasterHeight], x: 0, y: 0 })])) go('outputs', { kind: 'region', id: region });
+  };
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
+      {row.kind !== 'wall' ? (
+        <FaceShape row={row} figures={figures} />
+      ) : (
+        <>
+          <Select
+            label="Panel"
+            mt={8}
+            allowDeselect={false}
+            value={panel}
+            data={panels.map((p) => ({ value: p.id, label: p.name }))}
+            onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])}
+          />
+          <div className="row2" style={{ marginTop: 8 }}>
+            <NumberField label="Columns" value={columns} digits={0} onChange={(v) => resize(v, rows)} />
+            <NumberField label="Rows" value={rows} digits={0} onChange={(v) => resize(columns, v)} />
+            {(['workedWidth', 'workedHeight'] as const).map((side) => (
+              <NumberField
+                key={side}
+                label={side === 'workedWidth' ? 'Made for, if other' : 'by'}
+                unit="px"
+                digits={0}
+                value={Number(settings(row.shape)[side] ?? 0)}
+                onChange={(v) => edit(`Change the raster of ${row.name}`, [update('surface', row, { shape: { ...settings(row.shape), [side]: Math.round(v) } as typeof row.shape })])}
+              />
+            ))}
+          </div>
+          {figures !== undefined && (
+            <>
+              <h3>Comes to</h3>
+              <WallFigures
+                figures={{ ...(figures as Schemas['WallFigures']), rasterWidth: figures.physicalWidth, rasterHeight: figures.physicalHeight }}
+                made={figures.rasterWidth === figures.physicalWidth && figures.rasterHeight === figures.physicalHeight ? undefined : [figures.rasterWidth, figures.rasterHeight]}
+              />
+            </>
+          )}
+          <WallPlan row={row} panelWidth={panels.find((p) => p.id === panel)?.widthMm ?? 500} />
+        </>
+      )}
+      <Place kind="surface" row={row as unknown as Placed} />
+      <h3>Output</h3>
+      {regions.length === 0 ? (
+        <button type="button" className="plain" disabled={outputs.length === 0} onClick={() => void onOutput()}>
+          {outputs.length === 0 ? 'Add an output first (Outputs)' : `Put on ${outputs[0]?.name}`}
+        </button>
+      ) : (
+        regions.map((r) => (
+          <button key={r.id} type="button" className="plain" onClick={() => go('outputs', { kind: 'region', id: r.id })}>
+            {outputs.find((o) => o.id === r.output)?.name} at <span className="mono">{`${r.x}, ${r.y}`}</span>
+          </button>
+        ))
+      )}
+      <p>
+        <CardButton id={id} />
+      </p>
+      <Findings kind="surface" id={id} />
+      <Remove kind="surface" id={id} name={row.name} />
+    </>
+  );
+}
