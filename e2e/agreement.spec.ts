@@ -74,7 +74,7 @@ function generated(n: number, files: string[]) {
 
 test.beforeAll(async ({ browser }) => {
   await kite.start();
-  page = await (await browser.newContext({ viewport: { width: 96, height: 64 } })).newPage();
+  page = await (await browser.newContext({ viewport: { width: 640, height: 360 } })).newPage();
 });
 test.afterAll(async () => {
   await page.context().close();

@@ -95,7 +95,7 @@ test('it goes onto a layer and the wall onto an output, and the trace says what 
 test('the player shows the very pixels that the reference raster says, for tagged and untagged video', async () => {
   const output = (await rows()).output?.[0]?.id ?? '';
   player = await page.context().newPage();
-  await player.setViewportSize({ width: 320, height: 180 });
+  await player.setViewportSize({ width: 640, height: 360 });
   await player.goto(`${kite.address}/player/${output}`);
   await kite.live('command', { do: 'jump', time: 17 * (S / 25) });
   const compare = async (frame: number) => {

@@ -65,7 +65,7 @@ test.beforeAll(async ({ browser }) => {
   });
   for (let i = 0; i < 2; i++) {
     // A context of its own is a browser of its own: with its own stream and its own clock.
-    const page = await (await browser.newContext({ viewport: { width: 160, height: 128 } })).newPage();
+    const page = await (await browser.newContext({ viewport: { width: 640, height: 360 } })).newPage();
     await page.goto(`${kite.address}/player/${OUTPUT}`);
     players.push(page);
   }

@@ -11,7 +11,8 @@ document.body.append(canvas);
 
 const live = new Live();
 const light = new Light(canvas);
-const drawer = new OutputDrawer(light, new Playback(live), output);
+const playback = new Playback(live);
+const drawer = new OutputDrawer(light, playback, output);
 
 /** A frame drawn now is seen about one refresh later. */
 const SEEN_AFTER = 11_760_000;
@@ -37,7 +38,8 @@ addEventListener('unhandledrejection', (event) => {
 canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
 canvas.addEventListener('webglcontextrestored', () => location.reload());
 
-Object.assign(window, { kiteClock: () => live.now() });
+// What tests and measures ask: the clock, and where the lowest timeline is.
+Object.assign(window, { kiteClock: () => live.now(), kiteShow: () => [...(playback.onAir()?.heads.values() ?? [])][0]?.map.at(live.now() ?? 0) });
 
 function draw() {
   requestAnimationFrame(draw);
