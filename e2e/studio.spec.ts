@@ -56,8 +56,10 @@ test('every action is found by its name, and keys are shown', async () => {
   await page.getByText('Select output Output 7').click();
   await expect(page.getByRole('heading', { name: 'Output 7', exact: true })).toBeVisible();
   await page.keyboard.press('?');
-  await expect(page.getByText('no snapping').first()).toBeVisible();
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  await expect(keys.getByText('no snapping').first()).toBeVisible();
   await page.keyboard.press('Escape');
+  await expect(keys).toBeHidden();
 });
 
 test('when two people change one value, the second is asked for theirs or mine', async () => {
@@ -80,4 +82,46 @@ test('when two people change one value, the second is asked for theirs or mine',
   await dialog.getByRole('button', { name: 'Use mine' }).click();
   await until('mine to be written over theirs', async () => (await rows()).find((o) => o.name === 'Output 7')?.refresh === 65);
   await expect(dialog).toBeHidden();
+});
+
+test('a show that is not on air is looked at with a transport of its own, and put on air by one press', async () => {
+  kite.artisan('kite:big', '3', '4', '20', '4');
+  const shows = async () => (await kite.api<{ shows: { id: string; name: string; engaged: boolean }[] }>('shows')).shows;
+  const other = (await shows()).find((s) => !s.engaged)?.id ?? '';
+  const air = async () => kite.live<{ show: string; decks: Record<string, { running: boolean; position: number }> }>('state');
+  const before = await air();
+  await page.reload();
+  await page.getByTestId('clock').first().waitFor();
+  await page.keyboard.press('ControlOrMeta+k');
+  await page.getByPlaceholder('What shall be done?').fill('open the show');
+  await page.getByText('Open the show The long quay').click();
+  await expect(page.getByText('is only looked at, in this window.')).toBeVisible();
+  await page.keyboard.press('Alt+1');
+  const clock = page.getByTestId('clock').first();
+  await expect(clock).toHaveText('00:00:00:00');
+  await page.getByRole('contentinfo').getByRole('button', { name: 'Play' }).click();
+  await expect(clock).not.toHaveText('00:00:00:00');
+  await until('its picture in the venue', async () => ((await page.evaluate(() => (window as unknown as { kiteStage?: { composed: number } }).kiteStage?.composed)) ?? 0) > 3);
+  await expect(page.getByTestId('why')).toHaveText(/not on air/);
+  const after = await air();
+  expect([after.show, Object.values(after.decks)[0]]).toEqual([before.show, Object.values(before.decks)[0]]);
+  await page.getByRole('button', { name: 'Put this show on air instead' }).click();
+  await until('it on air', async () => (await air()).show === other);
+  await expect(page.getByText('is only looked at, in this window.')).toBeHidden();
+  // It stands at its beginning there, whatever it was looked at.
+  expect(Object.values((await air()).decks)[0]).toMatchObject({ running: false, position: 0 });
+});
+
+test('a timeline that is full to its edges holds what is seen and no more', async () => {
+  kite.artisan('kite:big', '2', '60', '3000', '4', '--engage');
+  await page.goto(`${kite.address}/timeline`);
+  await expect(page.locator('.tl-clip').first()).toBeVisible();
+  for (let i = 0; i < 10; i++) await page.getByRole('button', { name: 'Zoom in' }).click();
+  // Sixty layers of fifty clips of six seconds, end to end: where one looks there is a clip on every layer.
+  const layers = await page.locator('.tl-layer').count();
+  const clips = await page.locator('.tl-clip').count();
+  expect(layers).toBeGreaterThan(8);
+  expect(layers).toBeLessThan(30);
+  expect(clips).toBeGreaterThan(layers);
+  expect(clips).toBeLessThan(layers * 20);
 });

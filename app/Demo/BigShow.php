@@ -19,11 +19,12 @@ final readonly class BigShow
     /**
      * @param  int  $layers  layers, each with opacity, x and y animated; clips are dealt out to them
      * @param  int  $keyframes  of each curve
+     * @param  string  $seed  another one gives all rows other ids
      */
-    public static function of(int $surfaces, int $layers, int $clips, int $keyframes): self
+    public static function of(int $surfaces, int $layers, int $clips, int $keyframes, string $seed = ''): self
     {
         $s = Flicks::PER_SECOND;
-        $id = static fn (string $kind, int $n): string => str_pad(substr(md5($kind), 0, 6), 20, '0').str_pad((string) $n, 6, '0', STR_PAD_LEFT);
+        $id = static fn (string $kind, int $n): string => str_pad(substr(md5($seed.$kind), 0, 6), 20, '0').str_pad((string) $n, 6, '0', STR_PAD_LEFT);
         $rows = array_fill_keys(Kinds::names(), []);
         $rows['panel'][] = ['id' => $id('panel', 0), 'name' => 'Indoor 2.6 · 500 × 500', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 192, 'heightPx' => 192, 'kilograms' => 8.1, 'wattsAverage' => 55, 'wattsMaximum' => 165];
         for ($i = 0; $i < $surfaces; $i++) {

@@ -504,7 +504,7 @@ final class Conductor
     /** @return array<string, mixed> */
     private function traceRequest(Performance $playing, string $surface, bool $isOnAir): array
     {
-        return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ['players' => $isOnAir ? array_values($this->reports) : []]];
+        return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true])];
     }
 
     /**

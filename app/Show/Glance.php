@@ -29,13 +29,16 @@ final class Glance
     }
 
     /**
-     * What open players report, by output.
+     * What open players report, by output; null when the show is not on air.
      *
      * @param  array<string, mixed>  $state
-     * @return array<string, list<array<string, mixed>>>
+     * @return array<string, list<array<string, mixed>>>|null
      */
-    public static function players(array $state): array
+    public static function players(array $state): ?array
     {
+        if (($state['looked'] ?? false) === true) {
+            return null;
+        }
         $players = [];
         foreach ((array) ($state['players'] ?? []) as $player) {
             if (is_array($player)) {

@@ -18,10 +18,10 @@ final class Trace
 {
     /**
      * @param  Moment  $moment  what every value is
-     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>  $players  by output: what the open players report
+     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players  by output: what the open players report; null when the show is not on air
      * @return list<array{link: string, state: string, kind: string, id: string, name: string, sentence: string}> six links; state is ok, attention or fault
      */
-    public static function of(Show $show, string $surfaceId, Moment $moment, array $players): array
+    public static function of(Show $show, string $surfaceId, Moment $moment, ?array $players): array
     {
         $surface = $show->venue->surfaces[$surfaceId] ?? null;
         if ($surface === null) {
@@ -121,10 +121,10 @@ final class Trace
     }
 
     /**
-     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>  $players
+     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
      * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
      */
-    private static function way(Show $show, string $surfaceId, Moment $moment, array $players): array
+    private static function way(Show $show, string $surfaceId, Moment $moment, ?array $players): array
     {
         foreach ($show->delivery->regions as $outputId => $regions) {
             foreach ($regions as $region) {
@@ -137,10 +137,11 @@ final class Trace
                     ! $output->raster()->contains($region->place) => self::link('Output', 'attention', 'output', $outputId, $output->name, "The region does not lie wholly within $output->name."),
                     default => self::link('Output', 'ok', 'output', $outputId, $output->name, "At {$region->place->x}, {$region->place->y} on $output->name."),
                 };
-                $open = $players[$outputId] ?? [];
+                $open = $players === null ? [] : ($players[$outputId] ?? []);
                 $lacks = array_merge(...array_map(static fn (array $p): array => $p['lacks'] ?? [], $open));
 
                 return [$link, match (true) {
+                    $players === null => self::link('Device', 'attention', 'output', $outputId, 'not on air', 'This show is looked at; it is not on air.'),
                     $open === [] => self::link('Device', 'fault', 'output', $outputId, 'no player', "The player for $output->name is not open."),
                     $lacks !== [] => self::link('Device', 'fault', 'output', $outputId, 'player', "The player for $output->name lacks: ".implode('; ', $lacks).'.'),
                     default => self::link('Device', 'ok', 'output', $outputId, 'player', "The player for $output->name is drawing."),

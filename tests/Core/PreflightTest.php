@@ -20,10 +20,10 @@ final class PreflightTest extends TestCase
 {
     /**
      * @param  array<string, float>  $loose  by address
-     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>  $players
+     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
      * @return array<string, array{string, string}> state and sentence by link
      */
-    private static function trace(Show $show, float $seconds, array $loose = [], array $players = ['out' => [['lacks' => []]]], ?string $on = 'line'): array
+    private static function trace(Show $show, float $seconds, array $loose = [], ?array $players = ['out' => [['lacks' => []]]], ?string $on = 'line'): array
     {
         $compiler = new PlanCompiler;
         $compiler->compile($show, 1);
@@ -48,6 +48,7 @@ final class PreflightTest extends TestCase
 
     public function test_the_broken_link_is_named(): void
     {
+        self::assertSame(['attention', 'This show is looked at; it is not on air.'], self::trace(PlaybackTest::show(), 2, [], null)['Device']);
         self::assertSame(['fault', 'The player for Output 1 is not open.'], self::trace(PlaybackTest::show(), 2, [], [])['Device']);
         self::assertSame(['fault', 'The master is at 0 %.'], self::trace(PlaybackTest::show(), 2, ['master:show/level' => 0.0])['Output']);
         self::assertSame('The player for Output 1 lacks: no bytes.', self::trace(PlaybackTest::show(), 2, [], ['out' => [['lacks' => ['no bytes']]]])['Device'][1]);

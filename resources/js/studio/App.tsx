@@ -11,7 +11,7 @@ import { Spine, titles } from './frame/Spine';
 import { TraceStrip } from './frame/TraceStrip';
 import { TransportBar } from './frame/TransportBar';
 import { useShow } from './hooks';
-import { client, complain, openShow, set, useStudio } from './store';
+import { client, complain, openShow, set, showsQuery, useStudio } from './store';
 import { ulid } from './time';
 
 /** The views, each fetched when it is first opened. */
@@ -26,7 +26,7 @@ const Views = {
 };
 
 export function App() {
-  const shows = useQuery({ queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') }).data?.shows;
+  const shows = useQuery(showsQuery).data?.shows;
   const showId = useStudio((s) => s.showId);
   const view = useStudio((s) => s.view);
   const said = useStudio((s) => s.said);
@@ -51,9 +51,9 @@ export function App() {
       <main className="work" aria-label={titles[view]}>
         {show?.engaged === false && (
           <div className="bar" role="status">
-            <span className="state-attention">▲ {onAir === undefined ? 'No show is on air.' : `On air is “${onAir}”. This one is looked at: its transport moves nothing but this window.`}</span>
+            <span className="state-attention">▲ {onAir === undefined ? 'No show is on air.' : `On air is “${onAir}”. This show is only looked at, in this window.`}</span>
             <button type="button" className="plain" onClick={() => void engage()}>
-              Put this one on air{onAir === undefined ? '' : ' in its place'}
+              Put this show on air{onAir === undefined ? '' : ' instead'}
             </button>
           </div>
         )}

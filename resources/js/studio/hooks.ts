@@ -68,7 +68,7 @@ export function useTimeline(): RowOf<'timeline'> | undefined {
 }
 
 /** Where the timeline is that the transport drives: rendered anew when it is told something else, and when it comes to rest. */
-export function useTransport(): { running: boolean; position: number; next: string | null; waiting: boolean; on: boolean } {
+export function useTransport(): { running: boolean; position: number; next: string | null; waiting: boolean; on: boolean; there: boolean } {
   useStudio((s) => s.told);
   useStudio((s) => s.timelineId);
   useTimeline();
@@ -82,7 +82,7 @@ export function useTransport(): { running: boolean; position: number; next: stri
     }, 200);
     return () => clearInterval(timer);
   }, [moves]);
-  return { running: running() || (moves && head?.map.runsAt((live.now() ?? 0) + 70_560_000) === true), position: position(), next: head?.next ?? null, waiting: head?.waiting === true, on: head?.on === true };
+  return { running: running() || (moves && head?.map.runsAt((live.now() ?? 0) + 70_560_000) === true), position: position(), next: head?.next ?? null, waiting: head?.waiting === true, on: head?.on === true, there: head !== undefined };
 }
 
 /** Calls back with the show time on every frame, without rendering React. */

@@ -144,6 +144,8 @@ export { viewOf } from '../api/kinds';
 const key = (id: string | null) => ['show', id];
 
 export const shown = () => client.getQueryData<ShowDocument>(key(get().showId));
+/** All shows that there are. */
+export const showsQuery = { queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') };
 export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => api<ShowDocument>(`shows/${id}`), enabled: id !== null });
 
 export function complain(error: unknown) {

@@ -88,7 +88,7 @@ function Timelines() {
 
 export function TransportBar() {
   const show = useShow();
-  const { running, position, next, waiting, on } = useTransport();
+  const { running, position, next, waiting, on, there } = useTransport();
   const timeline = useTimeline();
   const lines = timelinesOf(show);
   const cue = useRow('cue', next ?? undefined);
@@ -99,17 +99,17 @@ export function TransportBar() {
   return (
     <footer className="transport" aria-label="Transport">
       <Clock className="clock" />
-      <button type="button" className="plain" disabled={!up} aria-pressed={running} onClick={() => void command({ do: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
+      <button type="button" className="plain" disabled={!up || !there} aria-pressed={running} onClick={() => void command({ do: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
         {running ? 'Hold' : 'Play'}
       </button>
       <Timelines />
       {on && timeline !== undefined && lines[0]?.id !== timeline.id && (
-        <button type="button" className="plain" disabled={!up} onClick={() => void command({ do: 'off' })} title="Takes this timeline off">
+        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'off' })} title="Takes this timeline off">
           Off
         </button>
       )}
       <span style={{ display: 'flex', alignItems: 'center', gap: 8, minWidth: 0, flex: 1 }}>
-        <button type="button" className="plain" disabled={!up} onClick={() => void command({ do: 'go' })} title="G">
+        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'go' })} title="G">
           Go
         </button>
         <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>

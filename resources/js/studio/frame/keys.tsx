@@ -70,16 +70,22 @@ export function useKeys() {
       if (key === 'm') return act(event.shiftKey ? addCue : tapMarker);
       if (event.key === 'Home') return act(() => command({ do: 'jump', time: 0 }));
       if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);
-      // What is open over the view closes first.
-      if (event.key === 'Escape') return document.querySelector('[role="menu"], [role="dialog"]') === null ? select(null) : undefined;
       if (event.key === '?') return act(() => document.dispatchEvent(new CustomEvent('kite-help')));
       if ((event.key === 'ArrowLeft' || event.key === 'ArrowRight') && get().view !== 'outputs' && !(get().view === 'venue' && get().chosen.length > 0)) {
         const frame = (shown()?.computed.flicksPerFrame ?? 0) * (event.shiftKey ? 25 : 1);
         act(() => command({ do: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }));
       }
     };
+    // What is open over the view closes first: looked for before it does.
+    const onEscape = (event: KeyboardEvent) => {
+      if (event.key === 'Escape' && !typing(event.target) && document.querySelector('[role="menu"], [role="dialog"]') === null) select(null);
+    };
     addEventListener('keydown', onKey);
-    return () => removeEventListener('keydown', onKey);
+    addEventListener('keydown', onEscape, true);
+    return () => {
+      removeEventListener('keydown', onKey);
+      removeEventListener('keydown', onEscape, true);
+    };
   }, []);
 }
 

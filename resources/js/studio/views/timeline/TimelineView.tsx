@@ -28,6 +28,7 @@ export function TimelineView() {
   const cues = useRows('cue').filter((c) => c.timeline === timeline?.id);
   const media = useRows('media');
   const selected = useStudio((s) => s.selected);
+  const looked = useStudio((s) => s.air !== null && s.air !== s.showId);
   const [perSecond, setPerSecond] = useState(18);
   const [seen, setSeen] = useState({ left: 0, width: 900 });
   const [key, setKey] = useState<ChosenKey>(null);
@@ -329,7 +330,7 @@ export function TimelineView() {
         <div style={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
           <div ref={playheads} className="playhead" data-testid="playhead">
             <svg width="13" height="12" style={{ position: 'absolute', left: -7, top: 40 }} aria-hidden="true">
-              <path d="M1 1h11l-5.5 10z" fill="var(--kl-lamp)" />
+              <path d="M1 1h11l-5.5 10z" fill={looked ? 'var(--kl-kite)' : 'var(--kl-lamp)'} />
             </svg>
           </div>
         </div>

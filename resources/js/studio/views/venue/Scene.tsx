@@ -284,21 +284,7 @@ function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; t
 }
 
 /** A face with a heat map over its raster. */
-function Heat({
-  thing,
-  face,
-  map,
-  colours,
-  light,
-  onClick,
-}: {
-  thing: Thing;
-  face: FaceLight | undefined;
-  map: keyof FaceLight['maps'];
-  colours: Tokens;
-  light: Light | undefined;
-  onClick: (e: ThreeEvent<MouseEvent>) => void;
-}) {
+function Heat({ thing, face, map, colours, light, onClick }: { thing: Thing; face: FaceLight | undefined; map: keyof FaceLight['maps']; colours: Tokens; light: Light | undefined; onClick: (e: ThreeEvent<MouseEvent>) => void }) {
   const texture = useMemo(() => {
     const columns = face?.columns ?? 1;
     const rows = face?.rows ?? 1;

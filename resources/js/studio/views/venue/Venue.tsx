@@ -7,7 +7,7 @@ import { useRows, useShow } from '../../hooks';
 import { arrange, client, command, complain, get, useStudio } from '../../store';
 import { WallSheetView } from '../WallSheet';
 import { add, Dialogs } from './Dialogs';
-import { spread, useLight, useReading, valueAt, type Light } from './light';
+import { type Light, spread, useLight, useReading, valueAt } from './light';
 import { Outline } from './Outline';
 import { Scene, type Tokens } from './Scene';
 import { type HeatMap, heatMaps, type Look, setVenue, useVenueState } from './state';
