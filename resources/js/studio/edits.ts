@@ -1,0 +1,136 @@
+import { notifications } from '@mantine/notifications';
+import { api, type Change, type Done, type Kind, Problem, type ShowDocument } from '../api/client';
+import { Replaced } from './rebase';
+import { edited, type Row } from './rows';
+import { client, get, key, live, set, shown } from './state';
+
+export function complain(error: unknown) {
+  notifications.show({ color: 'red', title: error instanceof Problem && error.document.status === 409 ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
+}
+
+/** Kinds of rows that the venue's pictures are made of. */
+const standing = new Set(['panel', 'surface', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant', 'show']);
+
+/** Brings an Edit into the rows that this window has; when it has missed one, all is fetched anew. */
+function take(showId: string, revision: number, changes: Change[]) {
+  const old = client.getQueryData<ShowDocument>(key(showId));
+  if (old === undefined || revision <= old.revision) return;
+  // Without changes the answer only says where the server is; what led there is still on its way, or was missed.
+  if (revision !== old.revision + 1 || changes.length === 0) {
+    void client.invalidateQueries({ queryKey: key(showId) });
+    return;
+  }
+  client.setQueryData<ShowDocument>(key(showId), edited(old, revision, changes));
+  const unknownFile = changes.some((c) => (c.kind === 'media' && c.op === 'create') || ((c.kind === 'surface' || c.kind === 'prop') && (c.fields.model as { after?: unknown } | undefined)?.after));
+  if (unknownFile) void client.invalidateQueries({ queryKey: key(showId) });
+  if (changes.some((c) => standing.has(c.kind))) void client.invalidateQueries({ queryKey: ['venue', showId] });
+}
+
+const replaced = new Replaced();
+
+live.on('revision', (message) => {
+  if (message.person !== live.person) replaced.note(message.changes, false);
+  take(message.show, message.revision, message.changes as Change[]);
+});
+
+function done(result: Done) {
+  const id = get().showId as string;
+  replaced.note(result.changes as never, true);
+  take(id, result.revision, result.changes);
+  client.setQueryData<ShowDocument>(key(id), (old) => old && { ...old, history: result.history });
+  set({ said: `${result.act === 'undo' ? 'Undone: ' : result.act === 'redo' ? 'Redone: ' : ''}${result.name}` });
+}
+
+let line: Promise<unknown> = Promise.resolve();
+
+/** Does what this window asks for one after another, in the order in which it was asked. */
+function inLine<T>(run: () => Promise<T>): Promise<T> {
+  const result = line.then(run);
+  line = result.catch(() => undefined);
+  return result;
+}
+
+const rowOf = (kind: Kind, id: string) => (shown()?.rows[kind] as unknown as Row[] | undefined)?.find((r) => r.id === id);
+
+/** A request that changes the show, and what came of it brought into this window. */
+async function act<T extends Done>(path: string, body: Record<string, unknown>): Promise<T> {
+  const result = await api<T>(`shows/${get().showId}/${path}`, { body });
+  done(result);
+  return result;
+}
+
+/** One Edit. Resolves to whether it was done; when not, it is said why. */
+export async function edit(name: string, wanted: Change[]): Promise<boolean> {
+  if (wanted.length === 0) return true;
+  return inLine(async () => {
+    const changes = replaced.rebased(wanted, rowOf);
+    try {
+      await act('edits', { name, changes });
+      return true;
+    } catch (error) {
+      if (error instanceof Problem && error.document.status === 409) {
+        void client.invalidateQueries({ queryKey: key(get().showId) });
+        const { clashes } = error.document;
+        if (clashes?.every((c) => c.field !== null)) {
+          set({ clash: { name, sentence: error.message, clashes, changes } });
+          return false;
+        }
+      }
+      complain(error);
+      return false;
+    }
+  });
+}
+
+export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
+
+/** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
+export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
+  try {
+    const result = await inLine(() => act<Done & { says: string[] }>('arrange', order));
+    return { done: true, says: result.says, made: result.changes.filter((c) => c.op === 'create').map((c) => c.id) };
+  } catch (error) {
+    complain(error);
+    return { done: false, says: [], made: [] };
+  }
+}
+
+/** After a clash: writes this window's values over the present ones. */
+export async function writeMine() {
+  const { clash } = get();
+  set({ clash: null });
+  if (clash === null) return;
+  const present = new Map(clash.clashes.map((c) => [`${c.kind} ${c.id} ${c.field}`, c.present]));
+  await edit(
+    clash.name,
+    clash.changes.map((change) => ({
+      ...change,
+      fields: Object.fromEntries(
+        Object.entries(change.fields).map(([field, pair]) => {
+          const at = `${change.kind} ${change.id} ${field}`;
+          return [field, present.has(at) ? { ...pair, before: present.get(at) } : pair];
+        }),
+      ),
+    })),
+  );
+}
+
+/** Changes the show by one request, in line with the others; complains when it is not done. */
+async function ask(path: string, body: Record<string, unknown>) {
+  await inLine(() => act(path, body)).catch(complain);
+}
+
+export const turn = (way: 'undo' | 'redo') => ask(way, {});
+/** Places and trims clips, puts and moves keyframes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
+export async function program(order: { do: string } & Record<string, unknown>): Promise<string | null> {
+  try {
+    return (await inLine(() => act<Done & { made: string | null }>('program', order))).made ?? '';
+  } catch (error) {
+    complain(error);
+    return null;
+  }
+}
+
+export const keep = (addresses: string[], keyframe: boolean) => ask('keep', { addresses, keyframe });
+export const aim = (layers: string[], surfaces: string[]) => ask('aim', { layers, surfaces });
+export const importPanels = (csv: string) => ask('panels', { csv });

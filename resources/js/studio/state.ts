@@ -1,0 +1,128 @@
+import { QueryClient } from '@tanstack/react-query';
+import { create } from 'zustand';
+import { api, type Change, type Kind, type Schemas, type ShowDocument } from '../api/client';
+import { Live } from '../live/client';
+import type { Health, TraceMessage } from '../live/messages';
+import { type Head, Playback, type ShowPlayback } from '../live/playback';
+
+export const views = ['venue', 'media', 'routes', 'timeline', 'outputs', 'bindings', 'run'] as const;
+export type View = (typeof views)[number];
+
+export interface Selection {
+  kind: Kind;
+  id: string;
+}
+
+interface State {
+  showId: string | null;
+  view: View;
+  selected: Selection | null;
+  /** All that is chosen, the selection last; one thing or none in most views. */
+  chosen: Selection[];
+  detailsOpen: boolean;
+  /** The timeline that the transport drives; the first of the show where none is chosen. */
+  timelineId: string | null;
+  /** The show on air, by the engine. */
+  air: string | null;
+  /** Grows with whatever the engine tells of the show that is open. */
+  told: number;
+  /** Loose values of the show that is open, by address. */
+  values: Record<string, number>;
+  trace: TraceMessage | null;
+  /** Surfaces that show the test card. */
+  cards: string[];
+  health: Health | null;
+  up: boolean;
+  /** A text for screen readers and for those who look: what just happened. */
+  said: string;
+  /** Whether a new show is being named. */
+  beginning: boolean;
+  /** An Edit that somebody else's stood in the way of, until theirs or mine is chosen. */
+  clash: { name: string; sentence: string; clashes: Schemas['Clash'][]; changes: Change[] } | null;
+}
+
+export const useStudio = create<State>(() => ({
+  showId: null,
+  view: (views as readonly string[]).includes(location.pathname.slice(1)) ? (location.pathname.slice(1) as View) : 'venue',
+  selected: null,
+  detailsOpen: true,
+  timelineId: null,
+  air: null,
+  told: 0,
+  values: {},
+  trace: null,
+  cards: [],
+  chosen: [],
+  health: null,
+  up: false,
+  said: '',
+  clash: null,
+  beginning: false,
+}));
+
+export const set = useStudio.setState;
+export const get = useStudio.getState;
+
+export const client = new QueryClient({ defaultOptions: { queries: { retry: 2, refetchOnWindowFocus: false, staleTime: Number.POSITIVE_INFINITY } } });
+
+export const live = new Live();
+export const playback = new Playback(live);
+
+export function go(view: View, selected?: Selection | null) {
+  if (location.pathname !== `/${view}`) history.pushState(null, '', `/${view}`);
+  set(selected === undefined ? { view } : { view, selected, chosen: selected === null ? [] : [selected] });
+}
+addEventListener('popstate', () => set({ view: (location.pathname.slice(1) || 'venue') as View }));
+
+export const select = (selected: Selection | null) => set({ selected, chosen: selected === null ? [] : [selected] });
+
+/** Chooses several things; the last one is the selection. */
+export const choose = (chosen: Selection[]) => set({ chosen, selected: chosen[chosen.length - 1] ?? null });
+
+/** Takes a thing into what is chosen, or out of it. */
+export const toggle = (one: Selection) => {
+  const { chosen } = get();
+  choose(chosen.some((c) => c.id === one.id) ? chosen.filter((c) => c.id !== one.id) : [...chosen, one]);
+};
+
+/** Where a show is kept among the answers. */
+export const key = (id: string | null) => ['show', id];
+
+export const shown = () => client.getQueryData<ShowDocument>(key(get().showId));
+/** All shows that there are. */
+export const showsQuery = { queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') };
+export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => api<ShowDocument>(`shows/${id}`), enabled: id !== null });
+
+/** The timelines of the show that is open, from the bottom up. */
+export const timelinesOf = (show: ShowDocument | undefined) => [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+
+/** The timeline that the transport drives; null in a show without any. */
+export function timelineId(): string | null {
+  const { timelineId: chosen } = get();
+  const lines = timelinesOf(shown());
+  return lines.find((l) => l.id === chosen)?.id ?? lines[0]?.id ?? null;
+}
+
+/** What this window has of the show that is open. */
+export function shownPlayback(): ShowPlayback | null {
+  const { showId } = get();
+  return showId === null ? playback.onAir() : playback.of(showId);
+}
+
+/** Where the timeline is that the transport drives. */
+export function shownHead(): Head | undefined {
+  return shownPlayback()?.heads.get(timelineId() ?? '');
+}
+
+/** Show time of the timeline that the transport drives, at this moment, in flicks. */
+export function position(): number {
+  const now = live.now();
+  const head = shownHead();
+  return head === undefined ? 0 : head.map.at(now ?? 0);
+}
+
+/** Whether it runs at this moment. */
+export function running(): boolean {
+  const now = live.now();
+  return now !== null && shownHead()?.map.runsAt(now) === true;
+}
