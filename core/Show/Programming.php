@@ -27,7 +27,8 @@ final readonly class Programming
     }
 
     /**
-     * Moves an edge of a clip. Its start goes no further than its media and its end allow, and at least a frame is left.
+     * Moves an edge of a clip. Its start goes no further than its media and its end allow, and at least a frame is left;
+     * a media without a length of its own, such as a picture, sets no limit to the start.
      *
      * @param  string  $edge  start or end
      * @param  int  $to  show time, flicks
@@ -38,16 +39,19 @@ final readonly class Programming
         $row = $this->row('clip', $clip);
         $frame = $this->show->rate->flicksPerFrame;
         [$start, $length, $in] = [(int) $row['start'], (int) $row['length'], (int) $row['in']];
-        $to = $this->show->rate->snap($to + intdiv($frame, 2));
+        $to = $this->onGrid($to);
         if ($edge === 'end') {
             return $this->update('clip', $row, ['length' => max($frame, $to - $start)]);
         }
         if ($edge !== 'start') {
             throw Refused::notOneOf('edge', $edge, ['start', 'end']);
         }
-        $to = min($start + $length - $frame, max(0, $start - $in, $to));
+        $media = $this->show->library->media[(string) $row['media']] ?? null;
+        $still = $media !== null && $media->state === 'ready' && $media->frames <= 1;
+        $most = min($length, $still || ! isset($row['out']) ? $length : (int) $row['out'] - $in) - $frame;
+        $to = min($start + max(0, $most), max(0, $still ? 0 : $start - $in, $to));
 
-        return $this->update('clip', $row, ['start' => $to, 'length' => $length + $start - $to, 'in' => $in + $to - $start]);
+        return $this->update('clip', $row, ['start' => $to, 'length' => $length + $start - $to, 'in' => $still ? $in : $in + $to - $start]);
     }
 
     /**
@@ -60,8 +64,8 @@ final readonly class Programming
         $item = $this->show->library->media[$media] ?? throw Refused::because('media', 'This media is not in the show.');
         $on = $this->show->programme->layer($layer) ?? throw Refused::because('layer', 'This layer is not in the show.');
         $frame = $this->show->rate->flicksPerFrame;
-        $start = max(0, $this->show->rate->snap($time + intdiv($frame, 2)));
-        $length = $item->frames > 1 ? max($frame, $this->show->rate->snap($item->frames * $item->flicksPerFrame + intdiv($frame, 2))) : $this->show->rate->snap(self::USUAL);
+        $start = $this->onGrid($time);
+        $length = $item->frames > 1 ? max($frame, $this->onGrid($item->frames * $item->flicksPerFrame)) : $this->show->rate->snap(self::USUAL);
         $id = ($this->newId)();
         $line = $this->show->programme->timelines[$on->timeline] ?? throw Refused::because('layer', 'The timeline of this layer is gone.');
         $grow = $start + $length > $line->duration ? $this->update('timeline', $this->row('timeline', $line->id), ['duration' => $start + $length]) : [];
@@ -78,10 +82,12 @@ final readonly class Programming
     {
         $property = Kinds::properties($address->kind)->named($address->property);
         $this->row($address->kind, $address->id);
-        $time = $this->show->rate->snap($time + intdiv($this->show->rate->flicksPerFrame, 2));
+        $time = $this->onGrid($time);
         foreach ($this->document->rows['curve'] ?? [] as $id => $row) {
             if ($row['owner'] === $address->id && $row['property'] === $address->property && (int) ($row['slot'] ?? 0) === $address->slot) {
-                return [$this->reshape((string) $id, $this->curve($row)->with($time, $property->clamp($value))), (string) $id];
+                $old = $this->curve($row);
+
+                return [$this->reshape((string) $id, $old, $old->with($time, $property->clamp($value))), (string) $id];
             }
         }
         $id = ($this->newId)();
@@ -103,11 +109,11 @@ final readonly class Programming
             throw Refused::because('from', 'There is no keyframe at this time.');
         }
         $property = Kinds::properties((string) $row['ownerKind'])->named((string) $row['property']);
-        $to = $this->show->rate->snap($to + intdiv($this->show->rate->flicksPerFrame, 2));
+        $to = $this->onGrid($to);
         $kept = $old->keyframe($at);
         $others = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $from && $k->time !== $to));
 
-        return $this->reshape($curve, Curve::of([...$others, Keyframe::of($to, $property->clamp($value), $kept->interpolation, $kept->handles)]));
+        return $this->reshape($curve, $old, Curve::of([...$others, Keyframe::of($to, $property->clamp($value), $kept->interpolation, $kept->handles)]));
     }
 
     /** @return list<Change> the curve goes with its last keyframe */
@@ -119,11 +125,11 @@ final readonly class Programming
             throw Refused::because('time', 'There is no keyframe at this time.');
         }
 
-        return $rest === [] ? [['kind' => 'curve', 'id' => $curve, 'op' => 'delete', 'fields' => []]] : $this->reshape($curve, Curve::of($rest));
+        return $rest === [] ? [['kind' => 'curve', 'id' => $curve, 'op' => 'delete', 'fields' => []]] : $this->reshape($curve, $old, Curve::of($rest));
     }
 
     /**
-     * Changes places with the next layer of its timeline, above or below.
+     * Changes places with the next layer of its timeline, above or below. Where layers share an order, all are numbered anew.
      *
      * @return list<Change> none when there is no such layer
      */
@@ -131,16 +137,24 @@ final readonly class Programming
     {
         $mine = $this->show->programme->layer($layer) ?? throw Refused::because('layer', 'This layer is not in the show.');
         $layers = $this->show->programme->timelines[$mine->timeline]->layers ?? [];
-        $at = array_search($mine, $layers, true);
-        $other = is_int($at) ? ($layers[$at + ($up ? 1 : -1)] ?? null) : null;
-        if ($other === null) {
+        $at = (int) array_search($mine, $layers, true);
+        $with = $at + ($up ? 1 : -1);
+        if (! isset($layers[$with])) {
             return [];
         }
-        if ($other->order === $mine->order) {
-            return $this->update('layer', $this->row('layer', $layer), ['order' => $mine->order + ($up ? 1 : -1)]);
+        $orders = array_map(static fn (Layer $l): int => $l->order, $layers);
+        if (count(array_unique($orders)) < count($orders)) {
+            $orders = array_keys($layers);
         }
+        [$layers[$at], $layers[$with]] = [$layers[$with], $layers[$at]];
 
-        return [...$this->update('layer', $this->row('layer', $layer), ['order' => $other->order]), ...$this->update('layer', $this->row('layer', $other->id), ['order' => $mine->order])];
+        return array_merge(...array_map(fn (Layer $l, int $order): array => $this->update('layer', $this->row('layer', $l->id), ['order' => $order]), $layers, $orders));
+    }
+
+    /** The nearest frame, none before the first. */
+    private function onGrid(int $time): int
+    {
+        return max(0, $this->show->rate->snap($time + intdiv($this->show->rate->flicksPerFrame, 2)));
     }
 
     /** @return array<string, mixed> */
@@ -157,9 +171,12 @@ final readonly class Programming
         return $curve instanceof StoredCurve ? $curve->curve() : throw Refused::because('curve', 'This row holds no curve.');
     }
 
-    /** @return list<Change> */
-    private function reshape(string $id, Curve $curve): array
+    /** @return list<Change> none when it is the same curve */
+    private function reshape(string $id, Curve $old, Curve $curve): array
     {
+        if ($old == $curve) {
+            return [];
+        }
         $row = $this->row('curve', $id);
         $before = is_string($row['keyframes']) ? json_decode($row['keyframes'], true) : $row['keyframes'];
 

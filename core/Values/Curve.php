@@ -54,7 +54,7 @@ final readonly class Curve
         $known = ['step' => Interpolation::Step, 'linear' => Interpolation::Linear, 'smooth' => Interpolation::Smooth, 'bezier' => Interpolation::Bezier];
         [$least, $most, $last, $sorted] = [$property->least, $property->most, PHP_INT_MIN, true];
         foreach ($rows as $i => $row) {
-            if (! is_array($row) || ! is_int($row['t'] ?? null) || ! (is_float($row['v'] ?? null) || is_int($row['v']))) {
+            if (! is_array($row) || ! is_int($row['t'] ?? null) || ! (is_float($row['v'] ?? null) || is_int($row['v'] ?? null))) {
                 throw Refused::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
             }
             $time = $row['t'];
