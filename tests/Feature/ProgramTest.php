@@ -1,0 +1,222 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+/** Timelines by request: clips, keyframes, layers, where they are aimed, and values by their addresses. */
+final class ProgramTest extends TestCase
+{
+    private const F = 705_600_000 / 25;
+
+    private string $show = '';
+
+    private string $wall = '';
+
+    private string $wing = '';
+
+    private string $media = '';
+
+    /** @var list<string> */
+    private array $layers = [];
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->show = $this->show();
+        [$panel, $line] = [$this->id(), $this->id()];
+        [$this->wall, $this->wing, $this->media] = [$this->id(), $this->id(), $this->id()];
+        $this->layers = [$this->id(), $this->id(), $this->id()];
+        $this->edit([
+            $this->created('panel', $panel, ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100]),
+            $this->created('surface', $this->wall, ['name' => 'Wall', 'cells' => [[$panel, $panel]], 'seams' => [0]]),
+            $this->created('surface', $this->wing, ['name' => 'Wing', 'cells' => [[$panel]], 'seams' => []]),
+            $this->created('media', $this->media, ['name' => 'Amber', 'kind' => 'solid', 'colour' => '#ffaa00']),
+            $this->created('timeline', $line, ['name' => 'Main', 'duration' => 10 * 705_600_000]),
+            ...array_merge(...array_map(fn (string $id, int $n): array => $this->aimed($id, [$this->wall], ['timeline' => $line, 'name' => "L $n", 'order' => $n]), $this->layers, [0, 1, 2])),
+        ])->assertCreated();
+    }
+
+    /** @param  list<array<string, mixed>>  $changes */
+    private function edit(array $changes): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/edits", ['name' => 'Edit', 'changes' => $changes]);
+    }
+
+    /** @param  array<string, mixed>  $order */
+    private function program(array $order): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/program", $order);
+    }
+
+    private function rows(string $kind): array
+    {
+        return $this->ask('GET', "shows/$this->show")->assertOk()->json("rows.$kind");
+    }
+
+    private function undo(): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/undo")->assertOk();
+    }
+
+    public function test_a_clip_is_put_down_trimmed_and_both_are_undone_one_by_one(): void
+    {
+        $placed = $this->program(['do' => 'place', 'media' => $this->media, 'layer' => $this->layers[0], 'time' => 10.2 * self::F])->assertCreated();
+        $id = $placed->json('made');
+        self::assertSame(['Put Amber on a layer', $id, 10 * self::F, 125 * self::F], [$placed->json('name'), $this->rows('clip')[0]['id'], $this->rows('clip')[0]['start'], $this->rows('clip')[0]['length']]);
+        $this->program(['do' => 'trim', 'clip' => $id, 'edge' => 'start', 'to' => 4 * self::F])->assertCreated();
+        $this->program(['do' => 'trim', 'clip' => $id, 'edge' => 'end', 'to' => 20 * self::F])->assertCreated();
+        self::assertSame([4 * self::F, 16 * self::F], [$this->rows('clip')[0]['start'], $this->rows('clip')[0]['length']]);
+        $revision = $this->ask('GET', "shows/$this->show")->json('revision');
+        self::assertSame([[], $revision], [$this->program(['do' => 'trim', 'clip' => $id, 'edge' => 'end', 'to' => 20 * self::F])->assertOk()->json('changes'), $this->ask('GET', "shows/$this->show")->json('revision')], 'an edge where it was is no Edit');
+        $this->undo();
+        self::assertSame([4 * self::F, 131 * self::F], [$this->rows('clip')[0]['start'], $this->rows('clip')[0]['length']]);
+        $this->undo();
+        $this->undo();
+        self::assertSame([], $this->rows('clip'));
+    }
+
+    public function test_keyframes_are_put_moved_and_removed(): void
+    {
+        $address = "layer:{$this->layers[1]}/opacity";
+        $curve = $this->program(['do' => 'key', 'address' => $address, 'time' => 0, 'value' => 0.5])->assertCreated()->assertJsonPath('name', 'Add a keyframe of opacity')->json('made');
+        self::assertSame($curve, $this->program(['do' => 'key', 'address' => $address, 'time' => 5 * self::F, 'value' => 1])->assertCreated()->json('made'));
+        $this->program(['do' => 'moveKey', 'curve' => $curve, 'from' => 5 * self::F, 'time' => 8 * self::F, 'value' => 0.75])->assertCreated();
+        $keyframes = $this->rows('curve')[0]['keyframes'];
+        self::assertSame([[0, 0.5], [8 * self::F, 0.75]], array_map(static fn (array $k): array => [$k['t'], (float) $k['v']], $keyframes));
+        $this->program(['do' => 'dropKey', 'curve' => $curve, 'time' => 0])->assertCreated();
+        self::assertCount(1, $this->rows('curve')[0]['keyframes']);
+        $this->program(['do' => 'dropKey', 'curve' => $curve, 'time' => 8 * self::F])->assertCreated();
+        self::assertSame([], $this->rows('curve'), 'a curve goes with its last keyframe');
+        $this->undo();
+        self::assertSame(8 * self::F, $this->rows('curve')[0]['keyframes'][0]['t']);
+    }
+
+    public function test_a_layer_is_brought_up_and_down(): void
+    {
+        $order = fn (): array => array_column((function (array $rows): array {
+            usort($rows, static fn (array $a, array $b): int => $a['order'] <=> $b['order']);
+
+            return $rows;
+        })($this->rows('layer')), 'name');
+        $this->program(['do' => 'raise', 'layer' => $this->layers[0], 'up' => true])->assertCreated();
+        self::assertSame(['L 1', 'L 0', 'L 2'], $order());
+        $this->program(['do' => 'raise', 'layer' => $this->layers[2], 'up' => false])->assertCreated();
+        self::assertSame(['L 1', 'L 2', 'L 0'], $order());
+        self::assertSame([], $this->program(['do' => 'raise', 'layer' => $this->layers[0], 'up' => true])->assertOk()->json('changes'));
+    }
+
+    /** @return array<string, array{array<string, mixed>, string}> */
+    public static function bad(): array
+    {
+        return [
+            'nothing' => [[], 'do'],
+            'an unknown order' => [['do' => 'melt'], 'do'],
+            'an order that is no text' => [['do' => ['trim']], 'do'],
+            'a trim of nothing' => [['do' => 'trim', 'edge' => 'end', 'to' => 5], 'clip'],
+            'a clip that is not there' => [['do' => 'trim', 'clip' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'edge' => 'end', 'to' => 5], 'clip'],
+            'a time that is text' => [['do' => 'place', 'media' => 'MEDIA', 'layer' => 'LAYER', 'time' => 'soon'], 'time'],
+            'a time past all times' => [['do' => 'place', 'media' => 'MEDIA', 'layer' => 'LAYER', 'time' => 1e30], 'time'],
+            'a media that is not there' => [['do' => 'place', 'media' => 'gone', 'layer' => 'LAYER', 'time' => 0], 'media'],
+            'an address that is none' => [['do' => 'key', 'address' => 'opacity', 'time' => 0, 'value' => 1], 'address'],
+            'a property that is none' => [['do' => 'key', 'address' => 'layer:LAYER/glow', 'time' => 0, 'value' => 1], 'property'],
+            'a value that is text' => [['do' => 'key', 'address' => 'layer:LAYER/x', 'time' => 0, 'value' => 'much'], 'value'],
+            'a curve that is not there' => [['do' => 'dropKey', 'curve' => 'gone', 'time' => 0], 'curve'],
+            'a layer that is not there' => [['do' => 'raise', 'layer' => 'gone', 'up' => true], 'layer'],
+        ];
+    }
+
+    /** @param  array<string, mixed>  $order */
+    #[DataProvider('bad')]
+    public function test_a_bad_order_is_refused_by_its_field_and_leaves_nothing(array $order, string $field): void
+    {
+        $order = array_map(fn (mixed $v): mixed => is_string($v) ? strtr($v, ['MEDIA' => $this->media, 'LAYER' => $this->layers[0]]) : $v, $order);
+        $before = $this->ask('GET', "shows/$this->show")->json();
+        $answer = $this->program($order)->assertStatus(422);
+        self::assertSame(['application/problem+json', $field], [$answer->headers->get('Content-Type'), $answer->json('field')]);
+        self::assertSame($before, $this->ask('GET', "shows/$this->show")->json());
+    }
+
+    public function test_aiming_changes_the_route_that_is_a_layers_own(): void
+    {
+        $routes = count($this->rows('route'));
+        $this->ask('POST', "shows/$this->show/aim", ['layers' => [$this->layers[0]], 'surfaces' => [$this->wing, $this->wall, $this->wing]])->assertCreated()->assertJsonPath('name', 'Aim L 0');
+        $own = array_column($this->rows('route'), 'surfaces', 'layer');
+        self::assertSame([[$this->wing, $this->wall], [$this->wall], $routes], [$own[$this->layers[0]], $own[$this->layers[1]], count($this->rows('route'))]);
+        $again = $this->ask('POST', "shows/$this->show/aim", ['layers' => [$this->layers[0]], 'surfaces' => [$this->wing, $this->wall]])->assertOk();
+        self::assertSame([], $again->json('changes'));
+        $this->undo();
+        self::assertSame([$this->wall], array_column($this->rows('route'), 'surfaces', 'layer')[$this->layers[0]]);
+    }
+
+    public function test_a_layer_on_a_shared_route_gets_its_own_and_the_shared_one_stays(): void
+    {
+        $shared = $this->id();
+        $this->edit([
+            $this->created('route', $shared, ['name' => 'Both', 'surfaces' => [$this->wall, $this->wing]]),
+            ...array_map(fn (array $l): array => $this->updated('layer', $l['id'], ['route' => [$l['route'], $shared]]), array_slice($this->rows('layer'), 0, 2)),
+        ])->assertCreated();
+        $this->ask('POST', "shows/$this->show/aim", ['layers' => [$this->layers[0]], 'surfaces' => []])->assertCreated();
+        $taken = array_column($this->rows('layer'), 'route', 'id');
+        self::assertSame($shared, $taken[$this->layers[1]]);
+        self::assertNotSame($shared, $taken[$this->layers[0]]);
+        $routes = array_column($this->rows('route'), 'surfaces', 'id');
+        self::assertSame([[$this->wall, $this->wing], []], [$routes[$shared], $routes[$taken[$this->layers[0]]]]);
+    }
+
+    public function test_aiming_at_what_is_not_there_is_refused(): void
+    {
+        $aim = fn (mixed $layers, mixed $surfaces): TestResponse => $this->ask('POST', "shows/$this->show/aim", ['layers' => $layers, 'surfaces' => $surfaces])->assertStatus(422);
+        self::assertSame('surfaces', $aim([$this->layers[0]], ['gone'])->json('field'));
+        self::assertSame('layers', $aim(['gone'], [$this->wall])->json('field'));
+        self::assertSame('layers', $aim('all', [$this->wall])->json('field'));
+        self::assertSame('surfaces', $aim([$this->layers[0]], [['nested']])->json('field'));
+    }
+
+    public function test_a_layer_takes_its_own_route_along_and_leaves_a_shared_one(): void
+    {
+        $shared = $this->id();
+        $this->edit([$this->created('route', $shared, ['name' => 'Both', 'surfaces' => [$this->wall]])])->assertCreated();
+        $before = $this->rows('route');
+        $this->edit([['kind' => 'layer', 'id' => $this->layers[0], 'op' => 'delete', 'fields' => []]])->assertCreated();
+        self::assertSame([null, $this->layers[1], $this->layers[2]], (static function (array $l): array {
+            sort($l);
+
+            return $l;
+        })(array_column($this->rows('route'), 'layer')));
+        $this->undo();
+        self::assertEqualsCanonicalizing($before, $this->rows('route'));
+    }
+
+    public function test_a_property_has_one_curve(): void
+    {
+        $curve = fn (string $property): array => $this->created('curve', $this->id(), ['owner' => $this->layers[0], 'property' => $property, 'keyframes' => [['t' => 0, 'v' => 1]]]);
+        $this->edit([$curve('x')])->assertCreated();
+        $answer = $this->edit([$curve('y'), $curve('x')])->assertStatus(422);
+        self::assertSame('application/problem+json', $answer->headers->get('Content-Type'));
+        self::assertSame(['x'], array_column($this->rows('curve'), 'property'), 'nor is the good half written');
+        $this->edit([$this->created('curve', $this->id(), ['owner' => $this->layers[0], 'property' => 'glow', 'keyframes' => [['t' => 0, 'v' => 1]]])])->assertStatus(422);
+        $this->edit([$this->created('curve', $this->id(), ['owner' => $this->layers[0], 'property' => 'y', 'keyframes' => [['t' => 0]]])])->assertStatus(422)->assertJsonPath('field', 'keyframes');
+    }
+
+    public function test_values_are_stored_by_name_rest_at_null_and_clash_one_by_one(): void
+    {
+        $layer = $this->layers[0];
+        $value = fn (): array => (array) array_column($this->rows('layer'), 'values', 'id')[$layer];
+        $this->edit([$this->updated('layer', $layer, ['values.x' => [0, 40], 'values.turn' => [null, -30.5]])])->assertCreated();
+        self::assertEquals(['x' => 40, 'turn' => -30.5], $value());
+        $this->edit([$this->updated('layer', $layer, ['values.x' => [40, null]])])->assertCreated();
+        self::assertEquals(['turn' => -30.5], $value());
+        // Another value of the same row is nobody's business; the same one is a clash with the present value.
+        $this->edit([$this->updated('layer', $layer, ['values.opacity' => [1, 0.5]])])->assertCreated();
+        $clash = $this->edit([$this->updated('layer', $layer, ['values.turn' => [0, 10]])])->assertStatus(409);
+        self::assertSame(['values.turn', -30.5], [$clash->json('clashes.0.field'), (float) $clash->json('clashes.0.present')]);
+        $this->edit([$this->updated('layer', $layer, ['values.glow' => [0, 1]])])->assertStatus(422);
+        $this->undo();
+        self::assertEquals(['turn' => -30.5], $value());
+    }
+}
