@@ -136,7 +136,9 @@ final readonly class Editor
                     if (str_starts_with((string) $field, 'values.')) {
                         unset($fields[$field]);
                         $fields['values'] ??= ['before' => null, 'after' => []];
-                        $fields['values']['after'] = array_filter([substr((string) $field, 7) => $pair['after']] + $fields['values']['after'], is_float(...)) + $fields['values']['after'];
+                        if ($pair['after'] !== null) {
+                            $fields['values']['after'][substr((string) $field, 7)] = $pair['after'];
+                        }
                     }
                 }
                 foreach (Kinds::fields($change['kind']) as $field => $type) {

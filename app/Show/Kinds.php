@@ -69,6 +69,9 @@ final class Kinds
     public static function check(string $kind, string $field, mixed $value): mixed
     {
         if (str_starts_with($field, 'values.') && isset(self::fields($kind)['values'])) {
+            if (! CoreKinds::properties($kind)->has(substr($field, 7))) {
+                throw Problem::refused($field, "A $kind has no value of the name \"".substr($field, 7).'".');
+            }
             if ($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) {
                 throw Problem::refused($field, "$field of a $kind has to be a finite number, or null to let it rest.");
             }

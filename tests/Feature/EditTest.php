@@ -133,6 +133,7 @@ final class EditTest extends TestCase
             'an unknown op' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'melt']], 'changes.0', 'create, update or delete'],
             'an unknown field' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['glow' => [0, 1]])], 'glow', 'has no field'],
             'text for a number' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.opacity' => [1, 'half']])], 'values.opacity', 'finite number'],
+            'a value of no name' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.glow' => [0, 1]])], 'values.glow', 'no value of the name'],
             'out of range' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.opacity' => [1, 1.5]])], 'values.opacity', 'between 0 and 1'],
             'no before value' => [static fn (self $t) => [['kind' => 'layer', 'id' => $t->layer, 'op' => 'update', 'fields' => ['values.x' => ['after' => 1]]]], 'changes.0.fields.values.x', 'before and after'],
             'an id that is none' => [static fn () => [['kind' => 'layer', 'id' => "x' OR 1", 'op' => 'delete']], 'changes.0.id', 'ULID'],

@@ -219,4 +219,18 @@ final class ProgramTest extends TestCase
         $this->undo();
         self::assertEquals(['turn' => -30.5], $value());
     }
+
+    public function test_a_new_layer_is_made_with_values_in_either_form(): void
+    {
+        [$a, $b] = [$this->id(), $this->id()];
+        $line = $this->rows('layer')[0]['timeline'];
+        $this->edit([
+            $this->created('layer', $a, ['timeline' => $line, 'name' => 'A', 'values.x' => 12, 'values.turn' => null]),
+            $this->created('layer', $b, ['timeline' => $line, 'name' => 'B', 'values' => ['x' => 3], 'values.y' => 4]),
+        ])->assertCreated();
+        $values = array_column($this->rows('layer'), 'values', 'id');
+        self::assertEquals([['x' => 12], ['x' => 3, 'y' => 4]], [$values[$a], $values[$b]]);
+        $this->edit([$this->created('layer', $this->id(), ['timeline' => $line, 'name' => 'C', 'values.opacity' => 2])])->assertStatus(422);
+        self::assertCount(5, $this->rows('layer'));
+    }
 }
