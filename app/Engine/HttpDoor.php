@@ -19,10 +19,8 @@ final class HttpDoor
 
     private const MOST_BODY = 262_144;
 
-    /** Seconds that a request may take to arrive. */
     private const PATIENCE = 10.0;
 
-    /** Seconds that a connection may stand open without a request. */
     private const IDLE = 60.0;
 
     /** Connections at once: waiting on more than about a thousand ends a process. */
@@ -34,9 +32,22 @@ final class HttpDoor
 
     private readonly SocketServer $server;
 
-    /** @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null */
-    public function __construct(private readonly LoopInterface $loop, string $address, private readonly DoorRules $rules, private readonly Guard $guard, private readonly \Closure $handle)
-    {
+    /**
+     * @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null
+     * @param  int  $most  connections at once
+     * @param  float  $patience  seconds that a request may take to arrive
+     * @param  float  $idle  seconds that a connection may stand open without a request
+     */
+    public function __construct(
+        private readonly LoopInterface $loop,
+        string $address,
+        private readonly DoorRules $rules,
+        private readonly Guard $guard,
+        private readonly \Closure $handle,
+        private readonly int $most = self::MOST_CONNECTIONS,
+        private readonly float $patience = self::PATIENCE,
+        private readonly float $idle = self::IDLE,
+    ) {
         $this->server = new SocketServer($address, ['tcp' => ['so_reuseport' => false, 'backlog' => 128]], $loop);
         $this->server->on('connection', $guard->around('door', $this->serve(...)));
         $this->server->on('error', $guard->around('door', static fn () => null));
@@ -44,7 +55,7 @@ final class HttpDoor
 
     private function serve(ConnectionInterface $connection): void
     {
-        if ($this->connections >= self::MOST_CONNECTIONS) {
+        if ($this->connections >= $this->most) {
             $this->refuse($connection, 503, 'Too many connections are open; try again in a moment.');
 
             return;
@@ -53,10 +64,10 @@ final class HttpDoor
         $buffer = '';
         $taken = false;
         $waiting = null;
-        $lull = fn (): TimerInterface => $this->loop->addTimer(self::IDLE, $connection->close(...));
+        $lull = fn (): TimerInterface => $this->loop->addTimer($this->idle, $connection->close(...));
         $idle = $lull();
         $patience = function () use ($connection, &$waiting): void {
-            $waiting ??= $this->loop->addTimer(self::PATIENCE, function () use ($connection): void {
+            $waiting ??= $this->loop->addTimer($this->patience, function () use ($connection): void {
                 $this->bad++;
                 $connection->close();
             });

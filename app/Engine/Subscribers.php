@@ -31,8 +31,11 @@ final class Subscribers
 
     public int $dropped = 0;
 
-    /** @param  \Closure(int): void  $onGone  a stream has ended */
-    public function __construct(private readonly \Closure $onGone)
+    /**
+     * @param  \Closure(int): void  $onGone  a stream has ended
+     * @param  int  $together  bytes that may wait for all windows together
+     */
+    public function __construct(private readonly \Closure $onGone, private readonly int $together = self::MOST_TOGETHER)
     {
     }
 
@@ -100,7 +103,7 @@ final class Subscribers
         $this->waiting[$id] = $drained ? 0 : $this->waiting[$id] + strlen($frame);
         if ($this->waiting[$id] > self::MOST_WAITING) {
             $this->drop($id);
-        } elseif ($this->waiting[$id] > 0 && array_sum($this->waiting) > self::MOST_TOGETHER) {
+        } elseif ($this->waiting[$id] > 0 && array_sum($this->waiting) > $this->together) {
             $this->drop((int) array_search(max($this->waiting), $this->waiting, true));
         }
     }

@@ -14,6 +14,7 @@ use App\Engine\Subscribers;
 use App\Support\DoorRules;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use React\EventLoop\LoopInterface;
 use React\EventLoop\StreamSelectLoop;
@@ -119,6 +120,127 @@ final class DoorTest extends TestCase
 
                 return str_contains($heard, '{"fine":true}');
             });
+        } finally {
+            $door->close();
+        }
+    }
+
+    /** @param  list<resource>  $sockets */
+    private function heard(array $sockets, \Closure $holds): void
+    {
+        $heard = array_fill(0, count($sockets), '');
+        $this->until('answers', static function () use ($sockets, &$heard, $holds): bool {
+            foreach ($sockets as $i => $socket) {
+                $heard[$i] .= (string) fread($socket, 65_536);
+            }
+
+            return $holds($heard);
+        });
+    }
+
+    public function test_one_connection_too_many_is_told_so_and_there_is_room_again_when_one_goes(): void
+    {
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), new Guard, static fn (): array => [200, ['fine' => true]], most: 3);
+        $request = "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n";
+        try {
+            $sockets = array_map(fn (): mixed => $this->dial(), range(0, 3));
+            array_map(static fn ($socket) => fwrite($socket, $request), array_slice($sockets, 0, 3));
+            $this->heard($sockets, static fn (array $heard): bool => array_map(static fn (string $h): string => substr($h, 9, 3), $heard) === ['200', '200', '200', '503']);
+            $this->until('the refused one to be closed', static fn (): bool => feof($sockets[3]));
+            fclose($sockets[0]);
+            $this->until('the door to see it', fn (): bool => (new \ReflectionProperty($door, 'connections'))->getValue($door) === 2);
+            $next = $this->dial();
+            fwrite($next, $request);
+            $this->heard([$next], static fn (array $heard): bool => str_starts_with($heard[0], 'HTTP/1.1 200'));
+        } finally {
+            $door->close();
+        }
+    }
+
+    public function test_a_request_that_never_ends_and_a_connection_that_says_nothing_are_let_go(): void
+    {
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), new Guard, static fn (): array => [200, []], patience: 0.05, idle: 0.2);
+        try {
+            [$half, $body, $silent, $busy] = array_map(fn (): mixed => $this->dial(), range(0, 3));
+            fwrite($half, "GET /x HTTP/1.1\r\nHost: 127");
+            fwrite($body, "POST /x HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 10\r\n\r\n{");
+            $this->until('half a head to be given up', static fn (): bool => feof($half) || (fread($half, 10) === '' && feof($half)));
+            $this->until('half a body to be given up', static fn (): bool => feof($body) || (fread($body, 10) === '' && feof($body)));
+            self::assertSame(2, $door->bad);
+            // One that asks now and then outlives one that never does.
+            $answers = 0;
+            $this->until('silence to be given up', function () use ($silent, $busy, &$answers): bool {
+                fwrite($busy, "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
+                $answers += substr_count((string) fread($busy, 65_536), 'HTTP/1.1 200');
+
+                return fread($silent, 10) === '' && feof($silent);
+            });
+            self::assertFalse(feof($busy));
+            self::assertGreaterThan(1, $answers);
+        } finally {
+            $door->close();
+        }
+    }
+
+    /** @return array<string, array{string, int}> */
+    public static function heads(): array
+    {
+        $host = "Host: 127.0.0.1\r\n";
+
+        return [
+            'no HTTP' => ["hello\r\n\r\n", 400],
+            'empty lines' => ["\r\n\r\n", 400],
+            'bytes that are no text' => ["\x16\x03\x01\x02\x00\r\n\r\n", 400],
+            'a head without an end' => [str_repeat('a', 20_000), 431],
+            'a long head' => ["GET /x HTTP/1.1\r\nX: ".str_repeat('a', 20_000)."\r\n\r\n", 431],
+            'a chunked body' => ["POST /x HTTP/1.1\r\n{$host}Transfer-Encoding: chunked\r\n\r\n0\r\n\r\n", 411],
+            'a length below nothing' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: -1\r\n\r\n", 411],
+            'two lengths' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: 1\r\nContent-Length: 2\r\n\r\nxx", 411],
+            'a body that is too long' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: 262145\r\n\r\n", 413],
+            'a length beyond all numbers' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: 99999999999999999999999\r\n\r\n", 413],
+            'another host' => ["GET /x HTTP/1.1\r\nHost: elsewhere.example\r\n\r\n", 421],
+            'no host' => ["GET /x HTTP/1.1\r\n\r\n", 421],
+        ];
+    }
+
+    #[DataProvider('heads')]
+    public function test_what_is_no_request_is_refused_with_a_problem_and_counted(string $bytes, int $status): void
+    {
+        $seen = [];
+        $door = $this->door($seen);
+        try {
+            $socket = $this->dial();
+            fwrite($socket, $bytes);
+            $this->heard([$socket], static fn (array $heard): bool => str_starts_with($heard[0], "HTTP/1.1 $status") && str_contains($heard[0], 'application/problem+json'));
+            self::assertSame([[], 1], [$seen, $door->bad]);
+        } finally {
+            $door->close();
+        }
+    }
+
+    public function test_when_too_much_waits_for_all_together_the_one_that_is_furthest_behind_goes(): void
+    {
+        $windows = new Subscribers(static fn () => null, 3_000_000);
+        $door = new HttpDoor($this->loop, '127.0.0.1:'.self::PORT, new DoorRules(['127.0.0.1']), new Guard, static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
+            $windows->add($connection);
+
+            return null;
+        });
+        try {
+            $sockets = array_map(fn (): mixed => $this->dial(), range(0, 2));
+            foreach ($sockets as $n => $socket) {
+                fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
+                $this->until('a window', static fn (): bool => $windows->count() === $n + 1);
+            }
+            // Nobody reads: the loop does not turn meanwhile, so that what is given waits in the engine.
+            $windows->give(2, str_repeat('x', 1_500_000));
+            $windows->give(1, str_repeat('x', 800_000));
+            self::assertSame(0, $windows->dropped);
+            $windows->give(3, str_repeat('x', 900_000));
+            self::assertSame([1, 2], [$windows->dropped, $windows->count()]);
+            self::assertSame([true, false, true], [$windows->has(1), $windows->has(2), $windows->has(3)]);
+            $windows->give(2, 'to one that is gone');
+            self::assertSame(1, $windows->dropped);
         } finally {
             $door->close();
         }
