@@ -23,6 +23,7 @@ test.afterAll(async () => {
 });
 
 const rows = async () => (await kite.api<{ rows: Record<string, { id: string; name: string }[]>; revision: number }>(`shows/${show}`)).rows;
+const revisionNow = async () => (await kite.api<{ revision: number }>(`shows/${show}`)).revision;
 const PLACES: [number, number][] = [
   [40 + 32, 20 + 64],
   [40 + 96, 20 + 32],
@@ -156,6 +157,16 @@ test('a clip is moved by dragging and a keyframe made by a double-click', async 
   const clip = page.getByRole('button', { name: /^Clip / });
   const start = async () => ((await rows()).clip?.[0] as unknown as { start: number }).start;
   const box = (await clip.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+  // Escape stops a drag: the clip is where it was, and letting go changes nothing more.
+  const revision = await revisionNow();
+  await page.mouse.move(box.x + box.width / 2, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 90, box.y + 12, { steps: 4 });
+  await expect.poll(async () => (await clip.boundingBox())?.x).not.toBe(box.x);
+  await page.keyboard.press('Escape');
+  await expect.poll(async () => (await clip.boundingBox())?.x).toBe(box.x);
+  await page.mouse.up();
+  expect(await revisionNow()).toBe(revision);
   await page.mouse.move(box.x + box.width / 2, box.y + 10);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 + 60, box.y + 12, { steps: 4 });

@@ -55,6 +55,7 @@ test('every action is found by its name, and keys are shown', async () => {
   await page.getByPlaceholder('What shall be done?').fill('select output output 7');
   await page.getByText('Select output Output 7').click();
   await expect(page.getByRole('heading', { name: 'Output 7', exact: true })).toBeVisible();
+  await expect(page.getByPlaceholder('What shall be done?')).toBeHidden();
   await page.keyboard.press('?');
   const keys = page.getByRole('dialog', { name: 'Keys' });
   await expect(keys.getByText('no snapping').first()).toBeVisible();

@@ -28,6 +28,7 @@ export function Palette() {
       searchProps={{ placeholder: 'What shall be done?', 'aria-label': 'Find an action' }}
       nothingFound="Nothing goes by that name."
       limit={12}
+      transitionProps={{ duration: 0 }}
       scrollable
       maxHeight={420}
     />

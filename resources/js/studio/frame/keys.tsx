@@ -16,6 +16,7 @@ const everywhere: [string, string][] = [
   ['Ctrl+.', 'fold the details'],
   ['Alt+1 … 7', 'the views'],
   ['Esc', 'select nothing'],
+  ['Esc while dragging', 'all stays where it was'],
 ];
 const ofView: Record<string, [string, string][]> = {
   timeline: [

@@ -1,7 +1,7 @@
 import { Select } from '@mantine/core';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { RowOf } from '../../api/client';
-import { follow } from '../drag';
+import { type Ending, follow } from '../drag';
 import { useRows } from '../hooks';
 import { edit, insert, select, update, useStudio } from '../store';
 import { ulid } from '../time';
@@ -105,8 +105,8 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
       at = { x: Math.round(to.x), y: Math.round(to.y) };
       setDrag({ id: row.id, ...at });
     };
-    const up = () => {
-      if (at.x !== row.x || at.y !== row.y) void edit(`Move ${surfaces.find((s) => s.id === row.surface)?.name ?? 'a region'}`, [update('region', row, at)]).then(() => setDrag(null));
+    const up = (how: Ending) => {
+      if (how === 'dropped' && (at.x !== row.x || at.y !== row.y)) void edit(`Move ${surfaces.find((s) => s.id === row.surface)?.name ?? 'a region'}`, [update('region', row, at)]).then(() => setDrag(null));
       else setDrag(null);
     };
     follow(event, move, up);

@@ -32,9 +32,9 @@ export const ClipBox = memo(function ClipBox({ clip, media, on, perFlick, frame,
         }
         setDrag(next);
       },
-      (went) => {
+      (how) => {
         select({ kind: 'clip', id: clip.id });
-        if (!went || next === null) setDrag(null);
+        if (how !== 'dropped' || next === null) setDrag(null);
         else if (part === 'whole') void edit(`Move ${media?.name ?? 'a clip'}`, [update('clip', clip, next)]).then(() => setDrag(null));
         else void program({ do: 'trim', clip: clip.id, edge: part, to: edge }).then(() => setDrag(null));
       },

@@ -98,10 +98,10 @@ export function CurveLane({
                   };
                   setDrag({ t: original.t, to });
                 },
-                (went) => {
-                  if (!went || to === null) {
+                (how) => {
+                  if (how !== 'dropped' || to === null) {
                     setDrag(null);
-                    choose({ curve: curve.id, t: original.t });
+                    if (how === 'pressed') choose({ curve: curve.id, t: original.t });
                     return;
                   }
                   const moved = to;

@@ -56,9 +56,9 @@ export function Flag({
             setDx(d);
             change = onMove(d, move.altKey);
           },
-          (went) => {
-            if (!went) onPress();
-            if (change !== null) void edit(name, [change]).then(() => setDx(0));
+          (how) => {
+            if (how === 'pressed') onPress();
+            if (how === 'dropped' && change !== null) void edit(name, [change]).then(() => setDx(0));
             else setDx(0);
           },
         );

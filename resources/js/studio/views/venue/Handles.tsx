@@ -1,6 +1,7 @@
 import { type ThreeEvent, useFrame, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { DoubleSide, type Group, Matrix4, PerspectiveCamera, Plane, Raycaster, Vector2, Vector3 } from 'three';
+import { type Ending, follow } from '../../drag';
 import { useStudio } from '../../store';
 import { overlay } from './Overlay';
 import type { Drag, Tokens } from './Scene';
@@ -40,10 +41,8 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
 
   const begin = (grip: Grip, e: ThreeEvent<PointerEvent>) => {
     if (e.button !== 0) return;
-    e.stopPropagation();
     if (controls !== null) controls.enabled = false;
     const canvas = gl.domElement;
-    canvas.setPointerCapture(e.pointerId);
     const ids = chosen.map((c) => c.id);
     const riders = withRiders(venue, ids);
     const own = things.flatMap(corners);
@@ -110,40 +109,29 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
       }
       invalidate();
     };
-    const move = (event: PointerEvent) => {
-      last = event;
+    const keys = (event: KeyboardEvent) => {
+      if (event.key === 'Enter') return 'drop';
+      if (/^[-0-9.]$/.test(event.key)) typed += event.key;
+      else if (event.key === 'Backspace') typed = typed.slice(0, -1);
+      else return false;
       show();
+      return true;
     };
-    const end = (give: boolean) => {
-      canvas.removeEventListener('pointermove', move);
-      canvas.removeEventListener('pointerup', up);
-      canvas.removeEventListener('pointercancel', cancel);
-      removeEventListener('keydown', key, true);
+    const done = (how: Ending) => {
       if (controls !== null) controls.enabled = true;
       working.current = null;
       overlay.said = null;
       overlay.guides = [];
       const moved = order !== null && (order.do === 'turn' ? order.degrees !== 0 : order.by.some((v) => v !== 0));
-      void Promise.resolve(onDone(give && moved ? order : null)).then(() => setShift(null));
+      void Promise.resolve(onDone(how !== 'stopped' && moved ? order : null)).then(() => setShift(null));
       invalidate();
     };
-    const up = () => end(true);
-    const cancel = () => end(false);
-    const key = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') end(false);
-      else if (event.key === 'Enter') end(true);
-      else if (/^[-0-9.]$/.test(event.key)) typed += event.key;
-      else if (event.key === 'Backspace') typed = typed.slice(0, -1);
-      else return;
-      event.preventDefault();
-      event.stopPropagation();
+    const moved = (_dx: number, _dy: number, event: PointerEvent) => {
+      last = event;
       show();
     };
-    canvas.addEventListener('pointermove', move);
-    canvas.addEventListener('pointerup', up);
-    canvas.addEventListener('pointercancel', cancel);
-    addEventListener('keydown', key, true);
-    working.current = cancel;
+    const press = { pointerId: e.pointerId, clientX: e.nativeEvent.clientX, clientY: e.nativeEvent.clientY, currentTarget: canvas, preventDefault: () => undefined, stopPropagation: () => e.stopPropagation() };
+    working.current = follow(press, moved, done, { slack: 0, key: keys });
   };
 
   const at = shift === null ? pivot : pivot.clone().add(shift);
