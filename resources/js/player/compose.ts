@@ -39,6 +39,12 @@ export class Composer {
 
   constructor(private readonly light: Light) {}
 
+  /** Lets go of all sources. */
+  close() {
+    for (const use of this.uses.values()) use.source.close();
+    this.uses.clear();
+  }
+
   begin(playback: ShowPlayback, plan: Plan, engine: number): void {
     this.drawn = { layers: [], late: false, lacks: [] };
     this.fetched.clear();

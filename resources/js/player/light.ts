@@ -92,8 +92,12 @@ export class Light {
   private readonly place = new Float32Array(9);
   private turn = 0;
 
-  constructor(readonly canvas: HTMLCanvasElement) {
-    const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false });
+  /** @param keep whether what was drawn stays on the canvas after the page has shown it, for those who read it later */
+  constructor(
+    readonly canvas: HTMLCanvasElement,
+    keep = false,
+  ) {
+    const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false, preserveDrawingBuffer: keep });
     if (gl === null) throw new Error('This browser gives no WebGL 2.');
     this.gl = gl;
     this.largest = Math.min(4096, gl.getParameter(gl.MAX_TEXTURE_SIZE));

@@ -32,8 +32,10 @@ class StillSource implements Source {
       const image = await createImageBitmap(await answer.blob(), { premultiplyAlpha: 'premultiply', colorSpaceConversion: 'none' });
       if (this.closed) image.close();
       else this.picture = { image, key: url };
+      this.error = '';
     } catch (error) {
       this.error = `picture not loaded (${(error as Error).message})`;
+      if (!this.closed) setTimeout(() => void this.load(url), AGAIN);
     }
   }
 
@@ -50,6 +52,10 @@ class StillSource implements Source {
   }
 }
 
+/** How long to wait before a file that did not come is asked for again, in ms. */
+const AGAIN = 1000;
+/** How often a decoder that gives nothing is asked for what it holds back before another takes its place. */
+const MOST_FLUSHES = 3;
 /** Decoded frames kept at once; more would starve the decoder. */
 const MOST_FRAMES = 10;
 /** Bytes of the file kept. */
@@ -66,6 +72,7 @@ class VideoSource implements Source {
   private closed = false;
   private pending = 0;
   private stuckSince = 0;
+  private flushes = 0;
   private needKey = true;
   error = '';
 
@@ -78,9 +85,11 @@ class VideoSource implements Source {
       const answer = await fetch(this.media.table ?? '');
       if (!answer.ok) throw new Error(`${answer.status}`);
       this.table = new DataView(await answer.arrayBuffer());
+      this.error = '';
       this.pump();
     } catch (error) {
       this.error = `sample table not loaded (${(error as Error).message})`;
+      if (!this.closed) setTimeout(() => void this.load(), AGAIN);
     }
   }
 
@@ -128,6 +137,7 @@ class VideoSource implements Source {
   private decoded(frame: VideoFrame) {
     this.pending--;
     this.stuckSince = 0;
+    this.flushes = 0;
     if (this.closed) {
       frame.close();
       return;
@@ -202,6 +212,13 @@ class VideoSource implements Source {
     else if (now - this.stuckSince > 60) {
       this.stuckSince = now + 1000;
       this.needKey = true;
+      if (++this.flushes > MOST_FLUSHES) {
+        this.decoder.close();
+        this.decoder = null;
+        this.pending = this.flushes = 0;
+        this.pump();
+        return;
+      }
       void this.decoder.flush().then(
         () => {
           this.pending = 0;

@@ -38,6 +38,14 @@ class Stage {
 
   constructor() {
     this.canvas.width = this.canvas.height = SIDE;
+    // A context that the machine takes away may come back; what was in it is made anew then.
+    this.canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
+    this.canvas.addEventListener('webglcontextrestored', () => {
+      this.composer?.close();
+      this.light = this.composer = this.fence = null;
+      this.signatures.clear();
+      this.soon(0);
+    });
     playback.watch(() => this.soon(0));
   }
 
@@ -65,6 +73,17 @@ class Stage {
   private draw() {
     this.timer = 0;
     if (this.watchers.size === 0) return;
+    try {
+      this.paint();
+    } catch (error) {
+      // What could not be drawn now may be in a moment: one bad picture does not end all others.
+      console.error(error);
+      this.signatures.clear();
+      this.soon(AGAIN * 8);
+    }
+  }
+
+  private paint() {
     if (this.fence !== null && this.light !== null) {
       // The last one is still being drawn: another would only wait behind it.
       const { gl } = this.light;
@@ -84,7 +103,8 @@ class Stage {
       this.soon(AGAIN);
       return;
     }
-    this.light ??= new Light(this.canvas);
+    // Others read the canvas some time after it was drawn: what is on it has to stay.
+    this.light ??= new Light(this.canvas, true);
     this.composer ??= new Composer(this.light);
     const { light, composer } = this;
     this.pack(plan.surfaces());
