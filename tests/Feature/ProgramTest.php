@@ -93,7 +93,7 @@ final class ProgramTest extends TestCase
         $this->program(['do' => 'dropKey', 'curve' => $curve, 'time' => 8 * self::F])->assertCreated();
         self::assertSame([], $this->rows('curve'), 'a curve goes with its last keyframe');
         $this->undo();
-        self::assertSame(8 * self::F, $this->rows('curve')[0]['keyframes'][0]['t']);
+        self::assertSame(8 * self::F, $this->ask('GET', "shows/$this->show")->json('rows.curve.0.keyframes.0.t'));
     }
 
     public function test_a_layer_is_brought_up_and_down(): void
