@@ -278,6 +278,45 @@ test('a test card stands on a surface, at a press, and is seen there', async () 
   await expect(details().getByRole('button', { name: 'Test card on it' })).toBeVisible();
 });
 
+test('pictures come back when the machine has taken the drawing context away', async () => {
+  await page.addInitScript(() => {
+    const made: WebGL2RenderingContext[] = [];
+    Object.assign(window, { made });
+    const get = HTMLCanvasElement.prototype.getContext as (this: HTMLCanvasElement, ...given: unknown[]) => unknown;
+    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, ...given: unknown[]) {
+      const context = get.apply(this, given);
+      if (context instanceof WebGL2RenderingContext && !made.includes(context)) made.push(context);
+      return context;
+    } as typeof HTMLCanvasElement.prototype.getContext;
+  });
+  await page.reload();
+  await thing('Bandstand').click();
+  await details().getByRole('button', { name: 'Test card on it' }).click();
+  // The stage's canvas stands nowhere on the page: how many of its pixels are bright.
+  const bright = () =>
+    page.evaluate(() => {
+      const stage = (window as unknown as { made: WebGL2RenderingContext[] }).made.find((c) => !(c.canvas as HTMLCanvasElement).isConnected);
+      if (stage === undefined || stage.isContextLost()) return 0;
+      const copy = new OffscreenCanvas(256, 256).getContext('2d') as OffscreenCanvasRenderingContext2D;
+      copy.drawImage(stage.canvas, 0, 0, 256, 256);
+      return copy.getImageData(0, 0, 256, 256).data.filter((v, i) => i % 4 === 0 && v > 60).length;
+    });
+  await expect.poll(bright).toBeGreaterThan(100);
+  await page.evaluate(async () => {
+    const stage = (window as unknown as { made: WebGL2RenderingContext[] }).made.find((c) => !(c.canvas as HTMLCanvasElement).isConnected);
+    const loss = stage?.getExtension('WEBGL_lose_context');
+    const lost = new Promise((heard) => stage?.canvas.addEventListener('webglcontextlost', heard, { once: true }));
+    loss?.loseContext();
+    await lost;
+    // A context is given back in a turn of its own.
+    await new Promise((next) => setTimeout(next, 0));
+    loss?.restoreContext();
+  });
+  await expect.poll(bright).toBeGreaterThan(100);
+  await details().getByRole('button', { name: 'Take the test card off' }).click();
+  await expect(details().getByRole('button', { name: 'Test card on it' })).toBeVisible();
+});
+
 test('a model from a file comes in, and panels as a table', async () => {
   const path = join(kite.folder, 'lighthouse.obj');
   writeFileSync(path, 'o Lamp room\nv -1 0 0\nv 1 0 0\nv 1 4 0\nv -1 4 0\nf 1 2 3 4\n');
