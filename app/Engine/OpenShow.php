@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Engine;
 
 use Core\Playback\CueSheet;
+use Core\Preflight\Figures;
 
 /**
  * A show that is open: its compiler, and the plan that windows have of it, as a pack that they fetch and the bundles that came
@@ -94,7 +95,7 @@ final class OpenShow
                 ($this->onReady)($this);
                 // What changed until there was a compiler, nobody was told.
                 $this->ask(['figures' => true], function (?array $answer): void {
-                    $answer === null || ($this->onFigures)($this, Frames::encode(['show' => $this->id, 'revision' => $answer['revision'], 'figures' => array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, (array) $answer['figures'])]));
+                    $answer === null || ($this->onFigures)($this, Frames::encode(['show' => $this->id, 'revision' => $answer['revision'], 'figures' => Figures::objects((array) $answer['figures'])]));
                 });
                 break;
             case Frames::COMPILED:

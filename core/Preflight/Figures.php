@@ -70,6 +70,17 @@ final class Figures
     }
 
     /**
+     * As they go out as JSON: groups are objects, also when they are empty.
+     *
+     * @param  array<string, mixed>  $figures
+     * @return array<string, mixed>
+     */
+    public static function objects(array $figures): array
+    {
+        return array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, $figures);
+    }
+
+    /**
      * What is different between two of them.
      *
      * @param  array<string, mixed>  $before

@@ -108,7 +108,7 @@ final class CompilerCommand extends Command
         $difference = Figures::difference($this->figures, $figures);
         $this->figures = $figures;
         if ($difference !== []) {
-            $this->say(Frames::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, $difference)]);
+            $this->say(Frames::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
         }
     }
 

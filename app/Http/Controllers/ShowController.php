@@ -61,7 +61,7 @@ final readonly class ShowController
 
         return new JsonResponse(self::head($show) + [
             'rows' => $rows,
-            'computed' => self::objects(Figures::of($core)),
+            'computed' => Figures::objects(Figures::of($core)),
             'history' => $this->editor->within($show, $request->attributes->get('person')),
         ]);
     }
@@ -127,16 +127,7 @@ final readonly class ShowController
         $held = $this->control->ask(['ask' => 'figures', 'show' => $show->id]);
         $fresh = is_array($held['figures'] ?? null) && $held['revision'] === $show->revision ? $held['figures'] : Figures::of($this->rows->core($show));
 
-        return new JsonResponse(self::objects($fresh));
-    }
-
-    /**
-     * @param  array<string, mixed>  $figures
-     * @return array<string, mixed> maps as JSON objects, also when they are empty
-     */
-    private static function objects(array $figures): array
-    {
-        return array_map(static fn (mixed $group): mixed => is_array($group) ? (object) $group : $group, $figures);
+        return new JsonResponse(Figures::objects($fresh));
     }
 
     /** Aims layers straight at surfaces. */
@@ -147,7 +138,7 @@ final readonly class ShowController
         $core = $this->rows->core($show);
         $changes = Aiming::changes($core, $layers, $surfaces, static fn (): string => strtolower((string) Str::ulid()));
         if ($changes === []) {
-            return new JsonResponse(['revision' => $show->revision, 'name' => 'Aim', 'act' => 'edit', 'changes' => [], 'history' => $this->editor->within($show, $request->attributes->get('person'))]);
+            return new JsonResponse($this->unchanged($request, $show, 'Aim'));
         }
         $name = count($layers) === 1 ? 'Aim '.($core->programme->layer($layers[0])->name ?? 'a layer') : 'Aim '.count($layers).' layers';
 
@@ -192,7 +183,7 @@ final readonly class ShowController
         }
         $person = $request->attributes->get('person');
         if ($changes === []) {
-            return new JsonResponse(['revision' => $show->revision, 'name' => $name, 'act' => 'edit', 'changes' => [], 'made' => $made, 'history' => $this->editor->within($show, $person)]);
+            return new JsonResponse(['made' => $made] + $this->unchanged($request, $show, $name));
         }
 
         return new JsonResponse(['made' => $made] + $this->editor->told($this->editor->apply($show, $person, $name, $changes), $show, $person), 201);
@@ -274,6 +265,12 @@ final readonly class ShowController
         $moment = Glance::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : (int) $time, array_map(strval(...), array_keys($core->programme->timelines)));
 
         return new JsonResponse(['engine' => $state !== null, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, Glance::players($here))]);
+    }
+
+    /** @return array<string, mixed> what an Edit would be told as that changes nothing, and so is none */
+    private function unchanged(Request $request, Show $show, string $name): array
+    {
+        return ['revision' => $show->revision, 'name' => $name, 'act' => 'edit', 'changes' => [], 'history' => $this->editor->within($show, $request->attributes->get('person'))];
     }
 
     private function done(Edit $edit, Request $request, Show $show, int $status = 200): JsonResponse

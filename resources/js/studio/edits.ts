@@ -82,17 +82,22 @@ export async function edit(name: string, wanted: Change[]): Promise<boolean> {
   });
 }
 
+/** Changes the show by one request, in line with the others; complains when it is not done, and is null then. */
+async function ask<T extends Done>(path: string, body: Record<string, unknown>): Promise<T | null> {
+  try {
+    return await inLine(() => act<T>(path, body));
+  } catch (error) {
+    complain(error);
+    return null;
+  }
+}
+
 export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
 
 /** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
 export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
-  try {
-    const result = await inLine(() => act<Done & { says: string[] }>('arrange', order));
-    return { done: true, says: result.says, made: result.changes.filter((c) => c.op === 'create').map((c) => c.id) };
-  } catch (error) {
-    complain(error);
-    return { done: false, says: [], made: [] };
-  }
+  const result = await ask<Done & { says: string[] }>('arrange', order);
+  return { done: result !== null, says: result?.says ?? [], made: (result?.changes ?? []).filter((c) => c.op === 'create').map((c) => c.id) };
 }
 
 /** After a clash: writes this window's values over the present ones. */
@@ -115,20 +120,11 @@ export async function writeMine() {
   );
 }
 
-/** Changes the show by one request, in line with the others; complains when it is not done. */
-async function ask(path: string, body: Record<string, unknown>) {
-  await inLine(() => act(path, body)).catch(complain);
-}
-
 export const turn = (way: 'undo' | 'redo') => ask(way, {});
 /** Places and trims clips, puts and moves keyframes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
 export async function program(order: { do: string } & Record<string, unknown>): Promise<string | null> {
-  try {
-    return (await inLine(() => act<Done & { made: string | null }>('program', order))).made ?? '';
-  } catch (error) {
-    complain(error);
-    return null;
-  }
+  const result = await ask<Done & { made: string | null }>('program', order);
+  return result === null ? null : (result.made ?? '');
 }
 
 export const keep = (addresses: string[], keyframe: boolean) => ask('keep', { addresses, keyframe });
