@@ -1,41 +1,26 @@
 // In a real browser, on a show of 100 walls: what the venue takes at rest and while playing, and how long it is from a press
 // until a player has drawn it. Software drawing says nothing of frame rates; script time and how often something is drawn do.
-import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync, mkdirSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
+import { at, create, pause, Stack } from './stack.mjs';
 
-const root = join(import.meta.dirname, '..');
-const port = 4490;
-const address = `http://127.0.0.1:${port}`;
-const folder = mkdtempSync(join(tmpdir(), 'kite-bench-'));
-const env = { ...process.env, KITE_PORT: String(port), KITE_DATA: folder };
 const S = 705_600_000;
-mkdirSync(join(folder, 'run'));
-writeFileSync(join(folder, 'kite.sqlite'), '');
-const artisan = (...args) => execFileSync('php', ['-d', 'memory_limit=2G', 'artisan', ...args], { cwd: root, env, encoding: 'utf8' }).trim();
-artisan('migrate', '--force', '--quiet');
-const show = artisan('kite:big', '100', '67', '1000', '100', '--engage');
-const launcher = spawn('php', ['bin/launcher.php'], { cwd: root, env, stdio: ['ignore', 'pipe', 'pipe'] });
+const stack = new Stack(4490);
+const { address } = stack;
+const show = stack.artisan('kite:big', '100', '67', '1000', '100', '--engage');
 let browser;
 const end = async () => {
   await browser?.close().catch(() => undefined);
-  launcher.kill('SIGTERM');
-  await new Promise((done) => (launcher.exitCode !== null ? done() : launcher.on('exit', done)));
-  rmSync(folder, { recursive: true, force: true });
+  await stack.stop();
 };
 process.on('SIGINT', () => void end().then(() => process.exit(1)));
 try {
-  await new Promise((done) => launcher.stdout.on('data', (bytes) => String(bytes).includes('is at') && done()));
-  const headers = { Origin: address, 'Content-Type': 'application/json', Cookie: 'kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz' };
-  const ask = async (path, body) => (await fetch(`${address}${path}`, { method: body === undefined ? 'GET' : 'POST', headers, body: body === undefined ? undefined : JSON.stringify(body) })).json();
-  const { ticket } = await ask('/api/live/tickets', {});
-  headers.Authorization = `Bearer ${ticket}`;
-  while ((await ask('/live/state')).compiler?.ready !== true) await new Promise((done) => setTimeout(done, 100));
+  await stack.start();
+  const ask = (path, body) => stack.ask(path, body);
+  while ((await ask('/live/state')).compiler?.ready !== true) await pause(100);
   const rows = (await ask(`/api/shows/${show}`)).rows;
   const output = '01hyyyyyyyyyyyyyyyyyyyyy01';
-  const create = (kind, id, fields) => ({ kind, id, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { before: null, after }])) });
   await ask(`/api/shows/${show}/edits`, { name: 'A small output', changes: [create('output', output, { name: 'Small', width: 64, height: 64 }), create('region', '01hyyyyyyyyyyyyyyyyyyyyy02', { output, surface: rows.surface[0].id, source: [900, 400, 64, 64] })] });
   browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-background-timer-throttling', '--disable-renderer-backgrounding', '--disable-backgrounding-occluded-windows'] });
 
@@ -55,7 +40,6 @@ try {
     };
     look();
   });
-  const at = (list, share) => [...list].sort((a, b) => a - b)[Math.floor(share * (list.length - 1))];
   const wait = async (kind, value) => {
     for (;;) {
       const found = await player.evaluate(([k, v]) => window.seen.find((s) => s[0] === k && s[1] >= v), [kind, value]);

@@ -7,7 +7,7 @@
 
 declare(strict_types=1);
 
-use App\Engine\Frames;
+use App\Engine\Wire;
 
 require __DIR__.'/../vendor/autoload.php';
 
@@ -67,7 +67,7 @@ final class Window
     /** @var resource */
     private $socket;
 
-    private Frames $frames;
+    private Wire $frames;
 
     private string $raw = '';
 
@@ -79,7 +79,7 @@ final class Window
         fwrite($this->socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1:$port\r\nAuthorization: Bearer $ticket\r\n\r\n");
         while (trim((string) fgets($this->socket)) !== '');
         stream_set_blocking($this->socket, false);
-        $this->frames = new Frames;
+        $this->frames = new Wire;
     }
 
     /** @return list<array{int, string, float}> what came within so many seconds, or as soon as something is wanted */
@@ -139,7 +139,7 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
     $total = array_sum(array_map(static fn (array $c): int => count($c['keyframes']), $rows['curve']));
     $what = number_format(array_sum(array_map(count(...), $rows))).' rows, '.number_format($total).' keyframes';
     $window = new Window($port, $ticket);
-    $hello = $window->read(3, static fn (int $type): bool => $type === Frames::HEALTH);
+    $hello = $window->read(3, static fn (int $type): bool => $type === Wire::HEALTH);
     $stream = json_decode($hello[0][1], true)['stream'];
     $surface = $rows['surface'][0]['id'];
     $call('POST', '/live/watch', ['stream' => $stream, 'show' => $show, 'surface' => $surface], $ticket);
@@ -164,15 +164,15 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
         ]]);
         $status === 201 || exit("An edit: $body\n");
         $own[] = $ms;
-        $seen = $window->read(5, static fn (int $type): bool => $type === Frames::FIGURES);
+        $seen = $window->read(5, static fn (int $type): bool => $type === Wire::FIGURES);
         $revision = null;
         foreach ($seen as [$type, $payload, $ms]) {
-            $revision = $type === Frames::REVISION ? $ms : $revision;
-            if ($type === Frames::DELTA) {
+            $revision = $type === Wire::REVISION ? $ms : $revision;
+            if ($type === Wire::DELTA) {
                 $bundles[] = $ms - $began;
                 $size = strlen($payload);
             }
-            if ($type === Frames::FIGURES && $revision !== null) {
+            if ($type === Wire::FIGURES && $revision !== null) {
                 $figures[] = $ms - $revision;
             }
         }
@@ -183,8 +183,8 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
     for ($i = 0; $i < 40; $i++) {
         $began = hrtime(true) / 1e6;
         $call('POST', '/live/command', ['do' => 'jump', 'time' => (40 + $i * 7) * 705_600_000], $ticket);
-        foreach ($window->read(2, static fn (int $type): bool => $type === Frames::DECK) as [$type, $payload, $ms]) {
-            if ($type === Frames::DECK) {
+        foreach ($window->read(2, static fn (int $type): bool => $type === Wire::DECK) as [$type, $payload, $ms]) {
+            if ($type === Wire::DECK) {
                 $told[] = $ms - $began;
                 $word = max($word, strlen($payload));
             }

@@ -115,7 +115,7 @@ foreach ([50_000, 100_000, 200_000] as $n) {
 echo "\n### 12 projectors × 64 × 36 rays\n\n| triangles | with the tree made anew | of it the rays |\n|---|---|---|\n";
 foreach ([50_000, 100_000, 200_000] as $n) {
     $body = new Body('front', 'Front', $front($n), Mat4::identity(), Material::fromRow([]), 4000, 1600);
-    $beams = array_map(static fn (int $i): Beam => new Beam("p$i", Projector::fromRow(['name' => "P $i", 'lens' => ['throw' => 2.5, 'throwMost' => 3]]), Pose::of(Vec3::of(-16.5 + 3 * $i, 7, 24), 0, 2)->matrix()), range(0, 11));
+    $beams = array_map(static fn (int $i): Beam => new Beam("p$i", Projector::fromRow(['name' => "P $i", 'lens' => ['throw' => 2.5, 'throwMax' => 3]]), Pose::of(Vec3::of(-16.5 + 3 * $i, 7, 24), 0, 2)->matrix()), range(0, 11));
     $rays = 0.0;
     $whole = $time(static function () use ($body, $beams, &$rays): void {
         $scene = Scene::of([$body]);
@@ -155,15 +155,15 @@ foreach ([[50, 50], [100, 50], [100, 100]] as [$columns, $rows]) {
 }
 
 echo "\n### Shapes of faces\n\n| face | made in | triangles |\n|---|---|---|\n";
-$boards = [];
+$reliefs = [];
 for ($i = 0; $i < 200; $i++) {
     [$x, $y] = [($i % 20) * 0.9 - 9, intdiv($i, 20) * 0.75 + 0.2];
-    $boards[] = ['depth' => -0.3, 'points' => [$x, $y, $x + 0.5, $y, $x + 0.5, $y + 0.5, $x, $y + 0.5]];
+    $reliefs[] = ['depth' => -0.3, 'points' => [$x, $y, $x + 0.5, $y, $x + 0.5, $y + 0.5, $x, $y + 0.5]];
 }
 foreach ([50, 100, 200] as $n) {
     $mesh = null;
-    $ms = $time(static function () use ($boards, $n, &$mesh): void {
-        $mesh = Face::fromRow('frames', ['width' => 20, 'height' => 8], array_slice($boards, 0, $n))->mesh();
+    $ms = $time(static function () use ($reliefs, $n, &$mesh): void {
+        $mesh = Face::fromRow('relief', ['width' => 20, 'height' => 8], array_slice($reliefs, 0, $n))->mesh();
     });
     printf("| a front with %d openings | %.1f ms | %d |\n", $n, $ms, $mesh?->triangleCount() ?? 0);
 }

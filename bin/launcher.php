@@ -12,6 +12,8 @@ use React\EventLoop\Loop;
 
 require __DIR__.'/../vendor/autoload.php';
 
+// What is made here is for us alone.
+umask(0077);
 $root = dirname(__DIR__);
 $data = getenv('KITE_DATA') ?: "$root/storage/kite";
 // Paths of sockets are short by law of the kernel, so they lie elsewhere when the folder's own is too long.
@@ -35,7 +37,10 @@ foreach (['tcp' => [$port, $livePort], 'udp' => [$oscPort]] as $kind => $ports) 
     }
 }
 foreach ([$data, $run] as $folder) {
-    is_dir($folder) || mkdir($folder, 0770, true);
+    is_dir($folder) || mkdir($folder, 0700, true);
+}
+foreach ([[$data, 0700], [$run, 0700], ["$data/kite.sqlite", 0600], ["$data/kite.sqlite-wal", 0600], ["$data/kite.sqlite-shm", 0600], ["$data/journal.jsonl", 0600]] as [$path, $mode]) {
+    file_exists($path) && @chmod($path, $mode);
 }
 foreach (['KITE_DATA' => $data, 'KITE_RUN' => $run, 'KITE_PORT' => $port, 'KITE_LIVE_PORT' => $livePort, 'KITE_OSC_PORT' => $oscPort, 'KITE_HOSTS' => $hosts] as $name => $value) {
     putenv("$name=$value");
@@ -71,13 +76,17 @@ $commands = [
     'php' => $binary('php-fpm8.2', 'php-fpm').' -d opcache.jit=function -d opcache.jit_buffer_size=64M --nodaemonize'.($user === '' ? '' : ' --allow-to-run-as-root').' --fpm-config '.escapeshellarg($fpm),
     'web' => $binary('nginx').' -e '.escapeshellarg("$run/nginx.log").' -p '.escapeshellarg($run).' -c '.escapeshellarg($nginx)." -g 'daemon off;'",
     'engine' => "$php $fast $artisan kite:conductor",
-    'worker' => "nice -n 10 $php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=64M -d memory_limit=4G $artisan queue:work --sleep=0.5 --tries=1 --timeout=0",
+    'worker 1' => "nice -n 10 $php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=64M -d memory_limit=4G $artisan queue:work --sleep=0.5 --timeout=0 --memory=1024",
 ];
+// Two, so that one long conversion does not hold up all others.
+$commands['worker 2'] = $commands['worker 1'];
 // Each child leads a group of its own, so that what it forked ends with it; and it ends when we are killed.
 $guard = is_executable('/usr/bin/setpriv') ? '/usr/bin/setpriv --pdeathsig TERM setsid ' : 'setsid ';
 $children = [];
+/** @var array<string, int> $quick ends soon after a start, one after another */
+$quick = [];
 $ending = false;
-$start = static function (string $name) use (&$start, &$children, &$ending, $commands, $guard, $say): void {
+$start = static function (string $name) use (&$start, &$children, &$ending, &$quick, $commands, $guard, $say): void {
     $process = new Process("exec $guard{$commands[$name]}");
     $process->start(Loop::get());
     $began = microtime(true);
@@ -86,16 +95,18 @@ $start = static function (string $name) use (&$start, &$children, &$ending, $com
         $stream?->on('data', static function (string $text) use ($name, $say): void {
             foreach (array_filter(explode("\n", trim($text))) as $line) {
                 // The worker's own account of each job is left to the media view.
-                $name === 'worker' && preg_match('/INFO|RUNNING|DONE/', $line) === 1 || $say("[$name] $line");
+                str_starts_with($name, 'worker') && preg_match('/INFO|RUNNING|DONE/', $line) === 1 || $say("[$name] $line");
             }
         });
     }
-    $process->on('exit', static function (?int $code, ?int $signal) use ($name, $began, &$start, &$ending, $say): void {
+    $process->on('exit', static function (?int $code, ?int $signal) use ($name, $began, &$start, &$ending, &$quick, $say): void {
         if ($ending) { // @phpstan-ignore if.alwaysFalse (set when we are told to end)
             return;
         }
         $say("$name ended (".($signal === null ? "code $code" : "signal $signal").') and is started again.');
-        Loop::addTimer(microtime(true) - $began < 2 ? 1.0 : 0.05, static fn () => $start($name));
+        // At once; one that ends again and again soon after its start, ever later, up to once a second.
+        $quick[$name] = microtime(true) - $began < 2 ? ($quick[$name] ?? 0) + 1 : 0;
+        Loop::addTimer(min(1.0, 0.05 * 2 ** $quick[$name]), static fn () => $start($name));
     });
 };
 foreach (array_keys($commands) as $name) {

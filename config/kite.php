@@ -21,4 +21,11 @@ return [
     'largest_file' => (int) env('KITE_LARGEST_FILE', 64 * 1024 ** 3),
     'largest_chunk' => 8 * 1024 ** 2,
     'keep_free' => (int) env('KITE_KEEP_FREE', 256 * 1024 ** 2),
+
+    // What is converted: seconds that a video may last, bytes of memory and seconds of computing that a decoder gets,
+    // seconds that reading a model or casting light may take.
+    'longest_video' => (int) env('KITE_LONGEST_VIDEO', 12 * 3600),
+    'convert_memory' => (int) env('KITE_CONVERT_MEMORY', 6 * 1024 ** 3),
+    'convert_seconds' => (int) env('KITE_CONVERT_SECONDS', 48 * 3600),
+    'job_seconds' => (int) env('KITE_JOB_SECONDS', 1800),
 ];

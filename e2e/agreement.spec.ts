@@ -18,8 +18,8 @@ function dice(seed: number) {
   };
   for (let i = 0; i < 5; i++) next();
   return {
-    real: (least: number, most: number) => least + (most - least) * next(),
-    whole: (least: number, most: number) => Math.floor(least + (most - least + 1) * next()),
+    real: (min: number, max: number) => min + (max - min) * next(),
+    whole: (min: number, max: number) => Math.floor(min + (max - min + 1) * next()),
     of: <T>(list: readonly T[]) => list[Math.floor(next() * list.length)] as T,
   };
 }
@@ -50,7 +50,7 @@ function generated(n: number, files: string[]) {
     changes.push(
       created('region', rowId(n, 40 + r), { output: rowId(n, 30 + (r % 2)), surface: rowId(n, 20 + d.whole(0, 1)), source: [d.whole(-3, 9), d.whole(-3, 9), d.whole(30, 80), d.whole(20, 60)], x: d.whole(-4, 30), y: d.whole(-4, 20) }),
     );
-  for (let l = 0, most = d.whole(3, 6); l < most; l++) {
+  for (let l = 0, max = d.whole(3, 6); l < max; l++) {
     // The lowest lies over all of both, so that what is blended over it is seen.
     const surfaces = (l === 0 ? [20, 21] : d.of([[20], [21], [20, 21]])).map((w) => rowId(n, w));
     const scale = l === 0 ? d.real(1, 3) : d.of([1, 1, d.real(0.1, 1), d.real(1, 8)]);
@@ -86,7 +86,7 @@ const drawn = () =>
   until('a picture with nothing missing', () =>
     page.evaluate(
       () =>
-        new Promise<number[] | null>((done) =>
+        new Promise<{ rgb: number[]; engine: number } | null>((done) =>
           requestAnimationFrame(() => {
             const canvas = document.querySelector('canvas') as HTMLCanvasElement;
             const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
@@ -98,11 +98,29 @@ const drawn = () =>
             gl.readPixels(0, 0, 96, 64, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
             const rgb: number[] = [];
             for (let y = 63; y >= 0; y--) for (let x = 0; x < 96; x++) for (let c = 0; c < 3; c++) rgb.push(rgba[(y * 96 + x) * 4 + c] as number);
-            done(rgb);
+            done({ rgb, engine: report.engine });
           }),
         ),
     ),
   );
+
+/** How far two pictures are apart: the mean over all, the worst away from edges, and how much light the wanted one has. */
+function compared(found: number[], wanted: number[]) {
+  let [sum, worst, light] = [0, 0, 0];
+  for (let y = 0; y < 64; y++) {
+    for (let x = 0; x < 96; x++) {
+      const at = (dx: number, dy: number, c: number) => wanted[(Math.min(63, Math.max(0, y + dy)) * 96 + Math.min(95, Math.max(0, x + dx))) * 3 + c] as number;
+      for (let c = 0; c < 3; c++) {
+        const off = Math.abs((found[(y * 96 + x) * 3 + c] as number) - at(0, 0, c));
+        sum += off;
+        light += at(0, 0, c);
+        const flat = [-1, 0, 1].every((dx) => [-1, 0, 1].every((dy) => Math.abs(at(dx, dy, c) - at(0, 0, c)) <= 12));
+        if (flat) worst = Math.max(worst, off);
+      }
+    }
+  }
+  return { mean: sum / (96 * 64 * 3), worst, light };
+}
 
 test('the two implementations of drawing agree on thirty generated shows, on every output', async () => {
   test.setTimeout(400_000);
@@ -129,26 +147,32 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
     for (let o = 0; o < 2; o++) {
       await page.goto(`${kite.address}/player/${rowId(n, 30 + o)}`);
-      const found = await drawn();
       const wanted = [...Buffer.from(kite.reference(rowId(n, 30 + o), { time: S, whole: true }).whole, 'base64')];
-      let [sum, worst] = [0, 0];
-      for (let y = 0; y < 64; y++) {
-        for (let x = 0; x < 96; x++) {
-          const at = (dx: number, dy: number, c: number) => wanted[(Math.min(63, Math.max(0, y + dy)) * 96 + Math.min(95, Math.max(0, x + dx))) * 3 + c] as number;
-          for (let c = 0; c < 3; c++) {
-            const off = Math.abs((found[(y * 96 + x) * 3 + c] as number) - at(0, 0, c));
-            sum += off;
-            bright += at(0, 0, c);
-            const flat = [-1, 0, 1].every((dx) => [-1, 0, 1].every((dy) => Math.abs(at(dx, dy, c) - at(0, 0, c)) <= 12));
-            if (flat) worst = Math.max(worst, off);
-          }
-        }
-      }
+      const { mean, worst, light } = compared((await drawn()).rgb, wanted);
+      bright += light;
       pixels += 96 * 64 * 3;
-      if (sum / (96 * 64 * 3) > 2 || worst > 24) said.push(`show ${n}, output ${o}: mean ${(sum / (96 * 64 * 3)).toFixed(2)}, worst away from edges ${worst}`);
+      if (mean > 2 || worst > 24) said.push(`show ${n}, output ${o}: mean ${mean.toFixed(2)}, worst away from edges ${worst}`);
     }
   }
   expect(said).toEqual([]);
   // They were pictures, not darkness.
   expect(bright / pixels).toBeGreaterThan(20);
+});
+
+test('a test card that is put up and its bar are drawn as the core draws them, wherever the bar is', async () => {
+  // The last show is on air; its first output shows parts of two walls.
+  const output = rowId(SHOWS - 1, 30);
+  await page.goto(`${kite.address}/player/${output}`);
+  const plain = (await drawn()).rgb;
+  await kite.live('command', { do: 'cards', surfaces: [rowId(SHOWS - 1, 20), rowId(SHOWS - 1, 21)] });
+  await until('the cards', async () => compared((await drawn()).rgb, plain).mean > 5);
+  const places = new Set<number>();
+  for (let i = 0; i < 4; i++) {
+    const { rgb, engine } = await drawn();
+    const { mean, worst } = compared(rgb, [...Buffer.from(kite.reference(output, { at: engine, whole: true }).whole, 'base64')]);
+    expect(mean).toBeLessThanOrEqual(2);
+    expect(worst).toBeLessThanOrEqual(24);
+    places.add(engine);
+  }
+  expect(places.size).toBe(4);
 });

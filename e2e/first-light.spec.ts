@@ -42,7 +42,7 @@ test('an empty show is begun and a wall added, by keyboard only', async () => {
   await page.keyboard.press('ControlOrMeta+A');
   await page.keyboard.type('Bandstand');
   await page.keyboard.press('Tab');
-  await expect(page.getByRole('combobox', { name: 'Known are' })).toBeFocused();
+  await expect(page.getByRole('combobox', { name: 'Specify by' })).toBeFocused();
   await page.keyboard.press('Tab');
   const panel = page.getByRole('combobox', { name: 'Panel' });
   await expect(panel).toBeFocused();
@@ -61,7 +61,7 @@ test('an empty show is begun and a wall added, by keyboard only', async () => {
   await expect(page.getByRole('heading', { name: 'Bandstand' })).toBeVisible();
   show = (await kite.api<{ shows: { id: string }[] }>('shows')).shows[0]?.id ?? '';
   expect((await rows()).surface).toHaveLength(1);
-  await expect(page.getByTestId('why')).toHaveText('No layer leads here.');
+  await expect(page.getByTestId('why')).toHaveText('No layer is routed here.');
 });
 
 test('a video is imported and made ready', async () => {

@@ -6,6 +6,26 @@ import type { Page } from '@playwright/test';
 
 const root = join(import.meta.dirname, '..');
 
+/** What stands in a file of a process; nothing when it has ended. */
+const read = (path: string) => {
+  try {
+    return readFileSync(path, 'utf8');
+  } catch {
+    return '';
+  }
+};
+
+/** Kills processes, and groups of them by the number below zero; one that went by itself is passed over. */
+export function kill(all: number[]) {
+  for (const pid of all) {
+    try {
+      process.kill(pid, 'SIGKILL');
+    } catch {
+      // It went by itself.
+    }
+  }
+}
+
 /** A whole Kite Lamp of its own: folder, database, ports, engine, worker. */
 export class KiteLamp {
   readonly address: string;
@@ -36,14 +56,19 @@ export class KiteLamp {
     this.prepare();
     this.child = spawn('php', ['bin/launcher.php'], { cwd: root, env: this.env, stdio: ['ignore', 'pipe', 'pipe'] });
     const child = this.child;
+    // What one said that was started before is no sign of this one.
+    const before = this.output.length;
     await new Promise<void>((done, fail) => {
       const hear = (bytes: Buffer) => {
         this.output += bytes.toString();
-        if (this.output.includes('Kite Lamp is at')) done();
+        if (this.output.includes('Kite Lamp is at', before)) done();
       };
       child.stdout?.on('data', hear);
       child.stderr?.on('data', hear);
-      child.on('exit', () => fail(new Error(`Kite Lamp ended: ${this.output}`)));
+      child.on('exit', () => {
+        if (this.child === child) this.child = null;
+        fail(new Error(`Kite Lamp ended: ${this.output}`));
+      });
     });
   }
 
@@ -61,21 +86,33 @@ export class KiteLamp {
   }
 
   /** Kills the launcher, so that nothing is started again, and with it everything that it started. */
-  async freeze(pids: number[]) {
+  async freeze() {
+    // Each child leads a group of its own: what it forked goes by other names, and would hold the ports.
+    const groups = spawnSync('pgrep', ['-P', String(this.child?.pid)], { encoding: 'utf8' })
+      .stdout.split('\n')
+      .filter(Boolean)
+      .map(Number);
+    await this.killLauncher();
+    kill(groups.map((pid) => -pid));
+  }
+
+  /** Processes of this one whose command line matches. */
+  pids(pattern: string): number[] {
+    return spawnSync('pgrep', ['-f', pattern], { encoding: 'utf8' })
+      .stdout.split('\n')
+      .filter(Boolean)
+      .map(Number)
+      .filter((pid) => ['environ', 'cmdline'].some((what) => read(`/proc/${pid}/${what}`).includes(this.folder)));
+  }
+
+  /** Kills the launcher alone. */
+  async killLauncher() {
     const { child } = this;
     if (child === null) return;
     child.removeAllListeners('exit');
     const gone = new Promise<void>((done) => child.on('exit', () => done()));
     child.kill('SIGKILL');
     await gone;
-    const all = spawnSync('pgrep', ['-f', this.folder], { encoding: 'utf8' }).stdout.split('\n').map(Number);
-    for (const pid of [...pids, ...all]) {
-      try {
-        if (pid > 0 && pid !== process.pid) process.kill(pid, 'SIGKILL');
-      } catch {
-        // It went by itself.
-      }
-    }
     this.child = null;
   }
 
@@ -116,12 +153,13 @@ export class KiteLamp {
     return (await answer.json()) as { media: string; hash: string; known: boolean };
   }
 
-  reference(output: string, options: { time?: number; engines?: number[]; pixels?: [number, number][]; whole?: boolean }) {
+  reference(output: string, options: { time?: number; at?: number; engines?: number[]; pixels?: [number, number][]; whole?: boolean }) {
     return JSON.parse(
       this.artisan(
         'kite:reference',
         output,
         ...(options.time === undefined ? [] : [`--time=${options.time}`]),
+        ...(options.at === undefined ? [] : [`--at=${options.at}`]),
         ...(options.engines ?? []).map((e) => `--engine=${e}`),
         ...(options.pixels ?? []).map((p) => `--pixel=${p.join(',')}`),
         ...(options.whole ? ['--whole'] : []),

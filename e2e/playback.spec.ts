@@ -176,11 +176,10 @@ test('a conductor that is killed is back at the frame where it would have been, 
 });
 
 test('with engine, compiler, web server and PHP all killed, the players play on frame by frame', async () => {
-  const { compiler, pid } = await state();
   const before = await reports();
   // What they are told last, they go on by: where the show is at any engine time from now on.
   const map = (await state()).engine;
-  await kite.freeze([pid, compiler.pid]);
+  await kite.freeze();
   const seen = await players[0]?.evaluate(
     () =>
       new Promise<{ engine: number; frame: number; shown: number }[]>((done) => {

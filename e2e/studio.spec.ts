@@ -52,12 +52,12 @@ test('a timeline of a thousand clips holds only those that are seen', async () =
 
 test('every action is found by its name, and keys are shown', async () => {
   await page.keyboard.press('ControlOrMeta+k');
-  await page.getByPlaceholder('What shall be done?').fill('select output output 7');
+  await page.getByPlaceholder('Search actions').fill('select output output 7');
   await page.getByText('Select output Output 7').click();
   await expect(page.getByRole('heading', { name: 'Output 7', exact: true })).toBeVisible();
-  await expect(page.getByPlaceholder('What shall be done?')).toBeHidden();
+  await expect(page.getByPlaceholder('Search actions')).toBeHidden();
   await page.keyboard.press('?');
-  const keys = page.getByRole('dialog', { name: 'Keys' });
+  const keys = page.getByRole('dialog', { name: 'Shortcuts' });
   await expect(keys.getByText('no snapping').first()).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(keys).toBeHidden();
@@ -94,7 +94,7 @@ test('a show that is not on air is looked at with a transport of its own, and pu
   await page.reload();
   await page.getByTestId('clock').first().waitFor();
   await page.keyboard.press('ControlOrMeta+k');
-  await page.getByPlaceholder('What shall be done?').fill('open the show');
+  await page.getByPlaceholder('Search actions').fill('open the show');
   await page.getByText('Open the show The long quay').click();
   await expect(page.getByText('is only looked at, in this window.')).toBeVisible();
   await page.keyboard.press('Alt+1');

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { ClockProbes } from '../resources/js/live/clock';
 import { Bundle, Plan } from '../resources/js/live/plan';
 import { Held, Slot, TransportMap } from '../resources/js/live/values';
 
@@ -77,6 +78,31 @@ test('values, frames and weights are what the core says, for thousands of genera
   expect(asked).toBe(400 * 12 * 3);
 });
 
+test('an engine that has run for years plays as one that has just begun', () => {
+  const YEARS = 3 * 365 * 86_400 * 705_600_000;
+  const asked = core<{ map: { p: [number, number, number][] }; held: { s: number; n: number; by: string; v: number[]; w: number[] }[]; engine: number; show: number; value: number }[]>(`
+    use Core\\Timeline\\TransportMap; use Core\\Values\\{HeldValue, Stratum, Track};
+    mt_srand(8);
+    $out = [];
+    for ($i = 0; $i < 500; $i++) {
+      $e = ${YEARS} + mt_rand(0, 10 ** 12);
+      $map = TransportMap::of([[$e, 705_600_000, [1.0, 0.5, -1.0][mt_rand(0, 2)]], [$e + 20 * 705_600_000, 0, 0.0]]);
+      $held = HeldValue::of(Stratum::Loose, 1, 'x', Track::ramp(0, $e, $e + 705_600_000, 1), Track::ramp(0, $e, $e + 352_800_000, 1));
+      $engine = $e + mt_rand(0, 25 * 705_600_000);
+      $out[] = ['map' => $map->toArray(), 'held' => [$held->toArray()], 'engine' => $engine, 'show' => $map->at($engine), 'value' => $held->value->at($engine)];
+    }
+    echo json_encode($out, JSON_PRESERVE_ZERO_FRACTION);
+  `);
+  for (const { map, held, engine, show, value } of asked) {
+    // Doubles know flicks after three years to within 16: 23 nanoseconds.
+    expect(Math.abs(new TransportMap(map).at(engine) - show)).toBeLessThanOrEqual(32);
+    const [one] = Held.list(held) ?? [];
+    expect(Math.abs((one?.value.at(engine) ?? Number.NaN) - value)).toBeLessThan(1e-6);
+    expect(one?.value.last()).toBe(1);
+  }
+  expect(asked).toHaveLength(500);
+});
+
 test('frame numbers of a media track are the core’s, also backwards, in fractions and after years', () => {
   const { tracks, expected } = core<{ tracks: string; expected: [number, number, number][] }>(`
     use Core\\Timeline\\MediaTrack;
@@ -119,4 +145,21 @@ test('a bundle that takes away leaves values at rest, and what was looked up bef
   expect([opacity.at(0, 0), x.at(352_800_000, 0), plan.timeline('t') === undefined, plan.revision]).toEqual([1, 5, true, 2]);
   expect(plan.slot('layer:a/scale').at(0, 0)).toBe(1);
   expect(new Slot(0.5).at(0, 0)).toBe(0.5);
+});
+
+test('the quickest probe of the engine’s clock is believed, and what is no reading is passed over', () => {
+  const probes = new ClockProbes();
+  const reading = (ms: number) => ({ t: ms * 705_600 });
+  // The engine is 500 ms ahead: seen exactly when both ways take as long, 4 ms off when the way back takes 8 ms longer.
+  expect(probes.take(1000, 1002, reading(1501))).toEqual({ trip: 2, offset: 500 });
+  expect(probes.take(1100, 1110, reading(1601))).toEqual({ trip: 2, offset: 500 });
+  for (const no of [null, undefined, 'soon', {}, { t: null }, { t: '1' }, { t: Number.NaN }, { t: Number.POSITIVE_INFINITY }, { type: 'about:blank', title: 'The engine does not answer', status: 503 }])
+    expect(probes.take(1200, 1201, no)).toBeNull();
+  expect(probes.take(1300, 1304, reading(1806))).toEqual({ trip: 2, offset: 500 });
+  expect(probes.settled).toBe(false);
+  for (let i = 0; i < 14; i++) probes.take(2000 + i, 2003 + i, reading(2502 + i));
+  expect(probes.settled).toBe(true);
+  // Sixteen later the first is forgotten; a clock that jumped is believed at once.
+  expect(probes.take(3000, 3003, reading(3502))?.trip).toBe(3);
+  expect(probes.take(4000, 4008, reading(94_004))).toEqual({ trip: 8, offset: 90_000 });
 });

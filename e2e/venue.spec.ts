@@ -44,7 +44,7 @@ test.beforeAll(async ({ browser }) => {
   show = (await kite.api<{ id: string }>('shows', { name: 'Quay', frameRate: '25' })).id;
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await page.goto(`${kite.address}/venue`);
-  await page.getByText('An empty place').waitFor();
+  await page.getByText('Empty venue').waitFor();
 });
 test.afterAll(async () => {
   await page.context().close();
@@ -68,7 +68,7 @@ test('the bandstand is built of panels, some taken out, curved, and read', async
   await expect(page.getByRole('heading', { name: 'Bandstand' })).toBeVisible();
   await expect(figure('Weight')).toHaveText('405.0 kg');
   await expect(figure('Power, maximum')).toHaveText('8.25 kW');
-  await type('In all', '36');
+  await type('Total angle', '36');
   // Nine seams of 4°: R = 0.5 / (2 sin 2°), the chord 10 · … by the formula of the regular polygon.
   await expect(details().getByLabel('Radius', { exact: true })).toHaveValue('7.163');
   const chord = 2 * (0.5 / (2 * Math.sin((2 * Math.PI) / 180))) * Math.sin((20 * Math.PI) / 180);
@@ -99,17 +99,17 @@ test('the bandstand is built of panels, some taken out, curved, and read', async
 
 test('a wall of which only size and pitch are known says what rounding does to it', async () => {
   await page.getByRole('button', { name: 'Add ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Wall of LED panels' }).click();
+  await page.getByRole('menuitem', { name: 'LED wall' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name').fill('Gate');
-  await dialog.getByLabel('Known are').selectOption('size');
-  await dialog.getByLabel('Pitch').fill('1.9');
+  await dialog.getByLabel('Specify by').selectOption('size');
+  await dialog.getByLabel('Pitch').fill('2.3');
   await dialog.getByLabel('Pitch').press('Enter');
-  // 6 m / 1.9 mm = 3157.9; 3 m / 1.9 mm = 1578.9.
-  await expect(dialog.getByText('3158 × 1579')).toBeVisible();
-  await expect(dialog.getByText('0.2 mm', { exact: true })).toBeVisible();
+  // 6 m / 2.3 mm = 2608.7, so 0.7 mm wider; 3 m / 2.3 mm = 1304.3.
+  await expect(dialog.getByText('2609 × 1304')).toBeVisible();
+  await expect(dialog.getByText('0.7 mm', { exact: true })).toBeVisible();
   await dialog.getByRole('button', { name: 'Add Gate' }).click();
-  await expect(figure('Raster')).toHaveText('3158 × 1579 px');
+  await expect(figure('Raster')).toHaveText('2609 × 1304 px');
 });
 
 test('a rig is moved and what rides on it goes along; taken off, it stays where it is', async () => {
@@ -117,7 +117,7 @@ test('a rig is moved and what rides on it goes along; taken off, it stays where 
   await page.getByRole('menuitem', { name: 'Rig' }).click();
   await expect(page.getByRole('heading', { name: 'Rig' })).toBeVisible();
   await thing('Gate').click();
-  await details().getByLabel('Rides on').selectOption('Rig');
+  await details().getByLabel('Parent rig').selectOption('Rig');
   await until('the gate to ride', async () => (await row('surface', 'Gate'))?.rig !== null);
   const gate = (await row('surface', 'Gate'))?.id;
   const place = async () => (await kite.api<{ meshes: { surface: string; matrix: number[] }[] }>(`shows/${show}/meshes`)).meshes.find((m) => m.surface === gate)?.matrix.slice(12, 15) ?? [];
@@ -142,7 +142,7 @@ test('things are chosen together, lined up, and a value is given to all of them'
   await thing('Gate').click({ modifiers: ['ControlOrMeta'] });
   await expect(page.getByRole('heading', { name: '2 things' })).toBeVisible();
   await expect(details().getByLabel('X (mixed)')).toBeVisible();
-  await details().getByRole('button', { name: 'Align y least' }).click();
+  await details().getByRole('button', { name: 'Align y min' }).click();
   await until('both to stand on one height', async () => (await row('surface', 'Gate'))?.position[1] === (await row('surface', 'Bandstand'))?.position[1]);
   await type('Z', '-2');
   await until('both to be two metres back', async () => (await row('surface', 'Gate'))?.position[2] === -2 && (await row('surface', 'Bandstand'))?.position[2] === -2);
@@ -154,13 +154,13 @@ test('things are chosen together, lined up, and a value is given to all of them'
 });
 
 test('the outline finds, renames, hides and locks', async () => {
-  await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('gat');
+  await page.getByRole('searchbox', { name: 'Search the venue' }).fill('gat');
   await expect(page.getByRole('treeitem')).toHaveCount(1);
   await thing('Gate').dblclick();
   await page.getByRole('textbox', { name: 'New name' }).fill('Harbour gate');
   await page.keyboard.press('Enter');
   await until('the new name', async () => row('surface', 'Harbour gate'));
-  await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('');
+  await page.getByRole('searchbox', { name: 'Search the venue' }).fill('');
   await thing('Harbour gate').getByRole('button', { name: 'Hide Harbour gate' }).click();
   await until('it to be hidden', async () => (await row('surface', 'Harbour gate'))?.hidden);
   await expect(page.getByRole('treeitem', { name: 'Harbour gate, surface, hidden' })).toBeVisible();
@@ -170,7 +170,7 @@ test('the outline finds, renames, hides and locks', async () => {
 
 test('a face is lit, its heat map opened, and a value read from it', async () => {
   await page.getByRole('button', { name: 'Add ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Face to project on' }).click();
+  await page.getByRole('menuitem', { name: 'Projection face' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('Custom house');
   await page.getByRole('dialog').getByRole('button', { name: 'Add Custom house' }).click();
   for (const [label, value] of [
@@ -188,9 +188,9 @@ test('a face is lit, its heat map opened, and a value read from it', async () =>
     ['Z', '10'],
   ] as const)
     await type(axis, value);
-  await details().getByLabel('Face to fill').selectOption('Custom house');
-  await details().getByRole('button', { name: 'From here, square' }).click();
-  await expect(details().getByLabel('Throw', { exact: true })).toHaveValue('1.5');
+  await details().getByLabel('Face to fit').selectOption('Custom house');
+  await details().getByRole('button', { name: 'From here, square-on' }).click();
+  await expect(details().getByLabel('Throw ratio', { exact: true })).toHaveValue('1.5');
   // The face is 8 × 5 m, the picture 16 : 10: all of its light lands there, 10,000 lm on 40 m².
   await expect(figure('Custom house')).toHaveText('100.0 %');
   await page.getByLabel('Heat map').selectOption('lux');
@@ -321,9 +321,9 @@ test('a model from a file comes in, and panels as a table', async () => {
   const path = join(kite.folder, 'lighthouse.obj');
   writeFileSync(path, 'o Lamp room\nv -1 0 0\nv 1 0 0\nv 1 4 0\nv -1 4 0\nf 1 2 3 4\n');
   await page.getByRole('button', { name: 'Add ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Model from a file' }).click();
+  await page.getByRole('menuitem', { name: 'Imported model' }).click();
   await page.getByLabel('File of the model').setInputFiles(path);
-  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await page.getByRole('button', { name: 'Import' }).click();
   await expect(page.getByRole('heading', { name: 'lighthouse' })).toBeVisible();
   await expect(figure('State')).toHaveText('ready');
   await expect(details().getByText('The model has no UVs; they are made here.')).toBeVisible();
@@ -331,17 +331,17 @@ test('a model from a file comes in, and panels as a table', async () => {
   writeFileSync(table, 'name,width mm,height mm,width px,height px,kg\r\nQuay 5 · 500 × 500,500,500,100,100,7.5\r\n');
   await page.getByRole('button', { name: 'Add ▾' }).click();
   await page.getByRole('menuitem', { name: 'Panels…' }).click();
-  await page.getByLabel('Table of panels').setInputFiles(table);
+  await page.getByLabel('Panel table').setInputFiles(table);
   await expect(page.getByRole('dialog').getByText('Quay 5 · 500 × 500')).toBeVisible();
   await page.keyboard.press('Escape');
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Papers ▾' }).click();
-  await page.getByLabel('Panels to spare').fill('10');
-  await page.getByLabel('Panels to spare').press('Enter');
+  await page.getByRole('button', { name: 'Documents ▾' }).click();
+  await page.getByLabel('Spare panels').fill('10');
+  await page.getByLabel('Spare panels').press('Enter');
   await expect(page.getByRole('link', { name: 'Specification (CSV)' })).toHaveAttribute('href', /spares=10/);
   await page.getByRole('link', { name: 'Specification (CSV)' }).click();
   const file = await (await download).path();
-  expect(readFileSync(file, 'utf8')).toContain('Bandstand,10,5,50,1920 × 960');
+  expect(readFileSync(file, 'utf8')).toContain('Bandstand,,10,5,50,1920 × 960');
   expect(readFileSync(file, 'utf8')).toContain('Panels, with 10 % spare');
   await page.keyboard.press('Escape');
 });
@@ -360,8 +360,8 @@ test('nothing of it is out of reach by ear or key', async () => {
   expect(await faults('what is shown')).toEqual([]);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Compare' }).click();
-  await expect(page.getByRole('columnheader', { name: 'As it stands' })).toBeVisible();
-  expect(await faults('placements')).toEqual([]);
+  await expect(page.getByRole('columnheader', { name: 'Current' })).toBeVisible();
+  expect(await faults('layouts')).toEqual([]);
   await page.keyboard.press('Escape');
   await thing('Bandstand').click();
   await page.getByRole('button', { name: 'Sheet' }).click();
@@ -379,9 +379,9 @@ test('sixty walls of ten thousand panels stay light to draw', async () => {
     name: 'A long quay',
     changes: Array.from({ length: 60 }, (_, n) => ({ kind: 'surface', id: id(n), op: 'create', fields: Object.fromEntries(Object.entries(fields(n)).map(([f, after]) => [f, { before: null, after }])) })),
   });
-  await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('quay wall');
-  await expect(page.getByRole('searchbox', { name: 'Find in the venue' })).toHaveAttribute('placeholder', /Find among 6\d/);
-  await page.getByRole('searchbox', { name: 'Find in the venue' }).fill('');
+  await page.getByRole('searchbox', { name: 'Search the venue' }).fill('quay wall');
+  await expect(page.getByRole('searchbox', { name: 'Search the venue' })).toHaveAttribute('placeholder', /Search 6\d items/);
+  await page.getByRole('searchbox', { name: 'Search the venue' }).fill('');
   // With nothing chosen, all is brought into view.
   await blur();
   await page.keyboard.press('Escape');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests;
 
+use App\Http\JsonRequest;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Filesystem\Filesystem;
 use Illuminate\Foundation\Testing\TestCase as LaravelTestCase;
@@ -43,6 +44,15 @@ abstract class TestCase extends LaravelTestCase
         }
 
         return $app;
+    }
+
+    /**
+     * @param  \Symfony\Component\HttpFoundation\Request  $symfonyRequest
+     * @return JsonRequest
+     */
+    protected function createTestRequest($symfonyRequest)
+    {
+        return JsonRequest::createFromBase($symfonyRequest);
     }
 
     protected function tearDown(): void

@@ -33,7 +33,14 @@ final class ImmediatePdo extends \PDO
     public function rollBack(): bool
     {
         $this->within = false;
-        $this->exec('ROLLBACK TRANSACTION');
+        try {
+            $this->exec('ROLLBACK TRANSACTION');
+        } catch (\PDOException $e) {
+            // On a full disk SQLite rolls back by itself.
+            if (! str_contains($e->getMessage(), 'no transaction is active')) {
+                throw $e;
+            }
+        }
 
         return true;
     }

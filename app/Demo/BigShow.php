@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
-use Core\Show\Kinds;
+use Core\Show\Changes;
+use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Units\Flicks;
 
@@ -25,7 +26,7 @@ final readonly class BigShow
     {
         $s = Flicks::PER_SECOND;
         $id = static fn (string $kind, int $n): string => str_pad(substr(md5($seed.$kind), 0, 6), 20, '0').str_pad((string) $n, 6, '0', STR_PAD_LEFT);
-        $rows = array_fill_keys(Kinds::names(), []);
+        $rows = array_fill_keys(Schema::names(), []);
         $rows['panel'][] = ['id' => $id('panel', 0), 'name' => 'Indoor 2.6 · 500 × 500', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 192, 'heightPx' => 192, 'kilograms' => 8.1, 'wattsAverage' => 55, 'wattsMaximum' => 165];
         for ($i = 0; $i < $surfaces; $i++) {
             $rows['surface'][] = ['id' => $id('surface', $i), 'name' => sprintf('Quay wall %03d', $i + 1), 'kind' => 'wall', 'position' => [($i % 10) * 6, intdiv($i, 10) * 4, 0], 'rotation' => [0, 0, 0], 'cells' => array_fill(0, 5, array_fill(0, 10, $id('panel', 0))), 'seams' => array_fill(0, 9, 0)];
@@ -66,8 +67,7 @@ final readonly class BigShow
         $changes = [];
         foreach (['panel', 'surface', 'media', 'timeline', 'layer', 'route', 'clip', 'curve', 'output', 'region'] as $kind) {
             foreach ($this->rows[$kind] as $row) {
-                $fields = array_diff_key($row, ['id' => 0]);
-                $changes[] = ['kind' => $kind, 'id' => $row['id'], 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+                $changes[] = Changes::create($kind, $row['id'], array_diff_key($row, ['id' => 0]));
             }
         }
 

@@ -10,17 +10,18 @@ use App\Media\Prober;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Editor;
+use App\Support\Id;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\Body;
-use Core\Light\Filling;
+use Core\Light\LensFit;
+use Core\Show\Changes;
 use Core\Units\Flicks;
 use Core\Venue\Face;
 use Core\Venue\Lens;
 use Core\Venue\Material;
 use Core\Venue\PanelLibrary;
-use Illuminate\Support\Str;
 
 /** Saltgate Harbour on its Lantern Night: the demo show. */
 final class LanternNight
@@ -64,7 +65,7 @@ final class LanternNight
 
         $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
         $layer = function (string $name, int $order, array $surfaces, ?string $on = null) use ($timeline): string {
-            $route = strtolower((string) Str::ulid());
+            $route = Id::make();
             $id = $this->add('layer', ['timeline' => $on ?? $timeline, 'name' => $name, 'order' => $order, 'route' => $route]);
             $this->add('route', ['surfaces' => $surfaces, 'layer' => $id], $route);
 
@@ -130,16 +131,16 @@ final class LanternNight
             'cells' => array_fill(0, 4, array_fill(0, 10, $panels['Floor 3.9 · 500 × 500'])), 'seams' => array_fill(0, 9, 0),
         ]);
         // Windows lie deeper than the stone, door and cornices stand before it.
-        $board = static fn (float $x, float $y, float $w, float $h, float $depth): array => ['depth' => $depth, 'points' => array_map(static fn (float $v): float => round($v, 3), [$x, $y, $x + $w, $y, $x + $w, $y + $h, $x, $y + $h])];
-        $boards = [$board(-7, 4.1, 14, 0.3, 0.25), $board(-7, 7.6, 14, 0.4, 0.45), $board(-1.3, 0, 2.6, 3.4, 0.3), $board(-0.9, 0, 1.8, 3, -0.4), ['depth' => 0.35, 'points' => [-1.7, 3.4, 1.7, 3.4, 0, 4]]];
+        $relief = static fn (float $x, float $y, float $w, float $h, float $depth): array => ['depth' => $depth, 'points' => array_map(static fn (float $v): float => round($v, 3), [$x, $y, $x + $w, $y, $x + $w, $y + $h, $x, $y + $h])];
+        $reliefs = [$relief(-7, 4.1, 14, 0.3, 0.25), $relief(-7, 7.6, 14, 0.4, 0.45), $relief(-1.3, 0, 2.6, 3.4, 0.3), $relief(-0.9, 0, 1.8, 3, -0.4), ['depth' => 0.35, 'points' => [-1.7, 3.4, 1.7, 3.4, 0, 4]]];
         foreach ([-6, -4, 2.8, 4.8] as $x) {
-            $boards[] = $board($x, 1, 1.2, 2.2, -0.3);
+            $reliefs[] = $relief($x, 1, 1.2, 2.2, -0.3);
         }
         foreach ([-6, -4, -2, 0.8, 2.8, 4.8] as $x) {
-            $boards[] = ['depth' => -0.3, 'points' => [$x, 5, $x + 1.2, 5, $x + 1.2, 6.4, $x + 0.6, 6.9, $x, 6.4]];
+            $reliefs[] = ['depth' => -0.3, 'points' => [$x, 5, $x + 1.2, 5, $x + 1.2, 6.4, $x + 0.6, 6.9, $x, 6.4]];
         }
         $shape = ['width' => 14, 'height' => 8, 'pixelsPerMetre' => 80];
-        $house = $this->add('surface', ['name' => 'Custom house front', 'kind' => 'frames', 'position' => [-13, 0, -5], 'rotation' => [16, 0, 0], 'shape' => $shape, 'boards' => $boards]);
+        $house = $this->add('surface', ['name' => 'Custom house front', 'kind' => 'relief', 'position' => [-13, 0, -5], 'rotation' => [16, 0, 0], 'shape' => $shape, 'reliefs' => $reliefs]);
         $drum = ['radius' => 2.1, 'arc' => 200, 'height' => 9, 'pixelsPerMetre' => 80];
         $tower = $this->add('surface', ['name' => 'Signal tower', 'kind' => 'drum', 'position' => [10.5, 0, -3], 'rotation' => [-12, 0, 0], 'shape' => $drum, 'material' => ['gain' => 0.7]]);
         $sail = $this->add('surface', ['name' => 'Sail', 'kind' => 'flat', 'position' => [6, 3, -4], 'rotation' => [-6, 0, 0], 'shape' => ['width' => 4.4, 'height' => 3, 'pixelsPerMetre' => 100], 'material' => ['translucent' => true, 'rear' => true, 'gain' => 1.1, 'transmission' => 0.35]]);
@@ -147,7 +148,7 @@ final class LanternNight
         $housePose = Pose::of(Vec3::of(-13, 0, -5), 16);
         $towerPose = Pose::of(Vec3::of(10.5, 0, -3), -12);
         $part = static fn (array $shape, string $kind, Mat4 $world): Body => new Body('part', 'part', Face::fromRow($kind, $shape)->mesh(), $world, Material::fromRow([]));
-        $lens = ['widthPx' => 1920, 'heightPx' => 1200, 'throwLeast' => 1.4, 'throwMost' => 3.2, 'throw' => 2.2, 'shiftXMost' => 0.3, 'shiftYMost' => 0.6, 'portrait' => true];
+        $lens = ['widthPx' => 1920, 'heightPx' => 1200, 'throwMin' => 1.4, 'throwMax' => 3.2, 'throw' => 2.2, 'shiftXMax' => 0.3, 'shiftYMax' => 0.6, 'portrait' => true];
         $third = static fn (float $x): Body => $part(['width' => 5.2, 'height' => 8], 'flat', $housePose->matrix()->times(Mat4::translation(Vec3::of($x, 0, 0))));
         $half = static fn (float $turn): Body => $part(['radius' => 2.1, 'arc' => 84, 'height' => 9], 'drum', $towerPose->matrix()->times(Mat4::translation(Vec3::of(2.1 * sin(deg2rad($turn)), 0, 2.1 * (cos(deg2rad($turn)) - 1))))->times(Mat4::rotation('y', deg2rad($turn))));
         $masts = [
@@ -161,12 +162,12 @@ final class LanternNight
             $this->add('prop', ['name' => "$name, tower", 'kind' => 'box', 'rig' => $rig, 'shape' => ['width' => 0.45, 'height' => 8.4, 'depth' => 0.45]]);
             foreach ($lit as $i => [$projector, $body, $square, $for]) {
                 $place = Vec3::of($at[0], 6.2 + $i * 1.2, $at[2] - 0.7);
-                $this->project($projector, $place, Filling::from($place, Lens::fromRow($lens), $body, $square), $lens, 21_000, $for, $rig, Vec3::of($at[0], $at[1], $at[2]));
+                $this->project($projector, $place, LensFit::from($place, Lens::fromRow($lens), $body, $square), $lens, 21_000, $for, $rig, Vec3::of($at[0], $at[1], $at[2]));
             }
         }
-        $wide = ['portrait' => false, 'throwLeast' => 0.8, 'throwMost' => 1.4, 'throw' => 1.2] + $lens;
+        $wide = ['portrait' => false, 'throwMin' => 0.8, 'throwMax' => 1.4, 'throw' => 1.2] + $lens;
         $place = Vec3::of(6.6, 4.4, -9.6);
-        $this->project('Sail, from behind', $place, Filling::from($place, Lens::fromRow($wide), $part(['width' => 4.4, 'height' => 3], 'flat', Pose::of(Vec3::of(6, 3, -4), 174)->matrix()), true), $wide, 8_000, $sail, null, Vec3::zero(), true);
+        $this->project('Sail, from behind', $place, LensFit::from($place, Lens::fromRow($wide), $part(['width' => 4.4, 'height' => 3], 'flat', Pose::of(Vec3::of(6, 3, -4), 174)->matrix()), true), $wide, 8_000, $sail, null, Vec3::zero(), true);
 
         $corner = $this->add('rig', ['name' => 'Presenter\'s corner', 'position' => [-6.2, 0.4, 5], 'rotation' => [28, 0, 0]]);
         $presenter = $this->add('surface', [
@@ -184,7 +185,7 @@ final class LanternNight
     }
 
     /** @param  array<string, mixed>  $lens */
-    private function project(string $name, Vec3 $place, Filling $filled, array $lens, float $lumens, string $for, ?string $rig, Vec3 $from, bool $mirrored = false): void
+    private function project(string $name, Vec3 $place, LensFit $filled, array $lens, float $lumens, string $for, ?string $rig, Vec3 $from, bool $mirrored = false): void
     {
         $round = static fn (float $v): float => round($v, 4) + 0.0;
         $this->add('projector', [
@@ -197,8 +198,8 @@ final class LanternNight
     /** @param  array<string, mixed>  $fields */
     private function add(string $kind, array $fields, ?string $id = null): string
     {
-        $id ??= strtolower((string) Str::ulid());
-        $this->changes[] = ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+        $id ??= Id::make();
+        $this->changes[] = Changes::create($kind, $id, $fields);
 
         return $id;
     }

@@ -33,10 +33,10 @@ final class CompilerProcess implements Compiler
     {
         $this->process = new Process('exec '.implode(' ', array_map(escapeshellarg(...), ['bash', '-c', self::CLEAN, 'compiler', ...$command])));
         $this->process->start($loop, 0.05);
-        $frames = new Frames;
+        $frames = new Wire;
         $this->process->stdout?->on('data', $guard->around('compiler', function (string $bytes) use ($frames, $onFrame): void {
             foreach ($frames->feed($bytes) as [$type, $payload]) {
-                if ($type === Frames::ANSWER) {
+                if ($type === Wire::ANSWER) {
                     $data = json_decode($payload, true);
                     $then = $this->waiting[$data['id'] ?? 0] ?? null;
                     unset($this->waiting[$data['id'] ?? 0]);
@@ -67,7 +67,7 @@ final class CompilerProcess implements Compiler
     public function tell(array $message): void
     {
         if (! $this->ended) {
-            $this->process->stdin?->write(Frames::encode($message)."\n");
+            $this->process->stdin?->write(Wire::encode($message)."\n");
         }
     }
 

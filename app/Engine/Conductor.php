@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-use App\Support\DoorRules;
+use App\Support\RequestRules;
 use App\Support\TicketOffice;
+use Core\Protocol\Osc;
 use Core\Units\Flicks;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
@@ -27,7 +28,7 @@ final class Conductor
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
 
-    private const MOST_REPORTS = 500;
+    private const MAX_REPORTS = 500;
 
     /** A show that nobody has open any more keeps its compiler for so many seconds. */
     private const LINGER = 20.0;
@@ -53,9 +54,9 @@ final class Conductor
     /** @var array<string, array<string, mixed>> */
     private array $reports = [];
 
-    private readonly Lateness $lateness;
+    private readonly LatencyStats $lateness;
 
-    private readonly Lateness $busy;
+    private readonly LatencyStats $busy;
 
     private float $worked = 0.0;
 
@@ -75,7 +76,7 @@ final class Conductor
 
     private readonly OscListener $osc;
 
-    private readonly HttpDoor $door;
+    private readonly HttpServer $http;
 
     /**
      * @param  array{live_port: int, osc_port: int, hosts: list<string>, run: string}  $config
@@ -85,9 +86,9 @@ final class Conductor
     {
         $this->guard = new Guard;
         $this->subscribers = new Subscribers($this->left(...));
-        [$this->lateness, $this->busy] = [new Lateness, new Lateness];
+        [$this->lateness, $this->busy] = [new LatencyStats, new LatencyStats];
         $this->takeUp($clock);
-        $this->door = new HttpDoor($loop, "127.0.0.1:{$config['live_port']}", new DoorRules($config['hosts']), $this->guard, $this->answer(...));
+        $this->http = new HttpServer($loop, "127.0.0.1:{$config['live_port']}", new RequestRules($config['hosts']), $this->guard, $this->answer(...));
         $this->osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->heard(...));
         new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->asked(...));
         $this->onAir = $this->openShow('');
@@ -160,7 +161,7 @@ final class Conductor
                 }
                 $this->air->decks->setTimelines($show->timelines, $now);
                 $this->journal->write($this->state(), $this->state(...));
-                $this->subscribers->tell(Frames::json(Frames::AIR, ['show' => $show->id]));
+                $this->subscribers->tell(Wire::json(Wire::AIR, ['show' => $show->id]));
             } else {
                 $this->air->decks->setTimelines($show->timelines, $now);
             }
@@ -185,7 +186,7 @@ final class Conductor
 
     private function figured(OpenShow $show, string $figures): void
     {
-        $this->subscribers->tell(Frames::pack(Frames::FIGURES, $figures), $show === $this->onAir ? null : $show->id);
+        $this->subscribers->tell(Wire::pack(Wire::FIGURES, $figures), $show === $this->onAir ? null : $show->id);
     }
 
     /** An edit is compiled: everybody draws by it from one moment on. */
@@ -194,7 +195,7 @@ final class Conductor
         $at = $this->clock->now() + self::LEAD;
         $isOnAir = $show === $this->onAir;
         $to = $isOnAir ? null : $show->id;
-        $frame = Frames::delta($at, $show->id, $bundle);
+        $frame = Wire::delta($at, $show->id, $bundle);
         $show->keep($frame);
         $this->subscribers->tell($frame, $to);
         if ($isOnAir) {
@@ -245,22 +246,27 @@ final class Conductor
             return;
         }
         $now = $this->clock->now();
-        $change = [];
-        foreach ($air->decks->takeChanged() as $id) {
+        $this->save();
+        $changed = $air->decks->takeChanged();
+        foreach ($changed as $id) {
             $this->subscribers->tell($air->deckFrame($id, $now));
-            $change['decks'][$id] = $air->decks->toArray($id, $now);
         }
         $held = $air->held->takeChanged($now);
         if ($held !== []) {
-            $this->subscribers->tell(Frames::json(Frames::HELD, ['show' => $air->show, 'set' => (object) $held]));
-            foreach (array_keys($held) as $address) {
-                $change['held'][$address] = $air->held->toArray($address);
-            }
+            $this->subscribers->tell(Wire::json(Wire::HELD, ['show' => $air->show, 'set' => (object) $held]));
         }
-        if ($change !== []) {
-            $this->journal->write($change, $this->state(...));
+        if ($changed !== [] || $held !== []) {
             $this->untilRest();
             $this->watchAll();
+        }
+    }
+
+    /** Has the journal know what is on air, before anybody is told that it is. */
+    private function save(): void
+    {
+        if ($this->air !== null) {
+            $change = array_filter(['decks' => $this->air->decks->takeUnsaved($this->clock->now()), 'held' => $this->air->held->takeUnsaved()]);
+            $change === [] || $this->journal->write($change, $this->state(...));
         }
     }
 
@@ -311,7 +317,7 @@ final class Conductor
         if (count($this->reports) !== $gone || ($this->air?->decks->runs($now) ?? false)) {
             $this->watchAll();
         }
-        $this->subscribers->tell(Frames::json(Frames::HEALTH, $this->health()));
+        $this->subscribers->tell(Wire::json(Wire::HEALTH, $this->health()));
     }
 
     /** @return array<string, mixed> */
@@ -319,7 +325,7 @@ final class Conductor
     {
         return [
             'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'busy' => $this->busy->figures(), 'windows' => $this->subscribers->count(), 'dropped' => $this->subscribers->dropped,
-            'refused' => $this->door->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
+            'refused' => $this->http->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
             'compiler' => $this->onAir?->figures(), 'looked' => count($this->open), 'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
             'pid' => getmypid(), 'memory' => memory_get_usage(true),
         ];
@@ -348,7 +354,7 @@ final class Conductor
             if (! is_string($output) || strlen($output) > 26) {
                 return 'Identify names an output by its id.';
             }
-            $this->subscribers->tell(Frames::json(Frames::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]));
+            $this->subscribers->tell(Wire::json(Wire::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]));
 
             return null;
         }
@@ -366,7 +372,7 @@ final class Conductor
             return $wrong;
         }
         if ($do === 'cards') {
-            $frame = Frames::json(Frames::HELD, ['show' => $on->show, 'set' => (object) [], 'cards' => $on->cards]);
+            $frame = Wire::json(Wire::HELD, ['show' => $on->show, 'set' => (object) [], 'cards' => $on->cards]);
             if ($key === null) {
                 $this->subscribers->tell($frame);
                 $this->journal->write(['cards' => $on->cards], $this->state(...));
@@ -374,7 +380,12 @@ final class Conductor
                 $this->subscribers->give((int) $key, $frame);
             }
         }
-        $key === null ? $this->tellSoon() : $this->tellLook($key, true);
+        if ($key === null) {
+            $this->save();
+            $this->tellSoon();
+        } else {
+            $this->tellLook($key, true);
+        }
 
         return null;
     }
@@ -391,7 +402,7 @@ final class Conductor
         $held = $look->held->takeChanged($now);
         $frames = $changes ? array_map(static fn (string $id): string => $look->deckFrame($id, $now), $changed) : $look->frames($now);
         if ($changes && $held !== []) {
-            $frames[] = Frames::json(Frames::HELD, ['show' => $look->show, 'set' => (object) $held]);
+            $frames[] = Wire::json(Wire::HELD, ['show' => $look->show, 'set' => (object) $held]);
         }
         foreach ($frames as $frame) {
             $this->subscribers->give((int) $key, $frame);
@@ -489,7 +500,7 @@ final class Conductor
             $watch = &$this->watches[$stream][$show];
             $watch['asking'] = false;
             if ($answer !== null && $watch['surface'] === $surface) {
-                $frame = Frames::json(Frames::TRACE, ['show' => $show, 'surface' => $surface, 'links' => $answer['links'] ?? []]);
+                $frame = Wire::json(Wire::TRACE, ['show' => $show, 'surface' => $surface, 'links' => $answer['links'] ?? []]);
                 if ($frame !== $watch['last']) {
                     $watch['last'] = $frame;
                     $this->subscribers->give($stream, $frame);
@@ -507,25 +518,38 @@ final class Conductor
         return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true])];
     }
 
+    private const OSC_METHODS = ['/kite/play', '/kite/hold', '/kite/go', '/kite/off', '/kite/jump'];
+
     /**
-     * An OSC message for us.
+     * An OSC message for us; its address may be a pattern that names several methods.
      *
      * @param  list<int|float|string|bool|null>  $arguments
      * @return string|null what is wrong with it
      */
     private function heard(string $address, array $arguments): ?string
     {
+        $named = array_filter(self::OSC_METHODS, static fn (string $method): bool => Osc::matches($address, $method));
+        $wrong = $named === [] ? "Nothing listens to $address." : null;
+        foreach ($named as $method) {
+            $wrong = $this->method($method, $arguments) ?? $wrong;
+        }
+
+        return $wrong;
+    }
+
+    /** @param  list<int|float|string|bool|null>  $arguments */
+    private function method(string $method, array $arguments): ?string
+    {
         $first = $arguments[0] ?? null;
+        if ($method !== '/kite/jump') {
+            return $this->command(['do' => substr($method, 6)] + (is_string($first) ? ['timeline' => $first] : []));
+        }
         $on = is_string($arguments[1] ?? null) ? ['timeline' => $arguments[1]] : [];
 
-        return match ($address) {
-            '/kite/play', '/kite/hold', '/kite/go', '/kite/off' => $this->command(['do' => substr($address, 6)] + (is_string($first) ? ['timeline' => $first] : [])),
-            '/kite/jump' => match (true) {
-                is_string($first) => $this->command(['do' => 'jump', 'cue' => $first] + $on),
-                (is_int($first) || is_float($first)) && is_finite((float) $first) && $first >= 0 && $first < 1e9 => $this->command(['do' => 'jump', 'time' => Flicks::fromSeconds((float) min($first, 3e8))] + $on),
-                default => '/kite/jump needs seconds or the name of a cue.',
-            },
-            default => "Nothing listens to $address.",
+        return match (true) {
+            is_string($first) => $this->command(['do' => 'jump', 'cue' => $first] + $on),
+            (is_int($first) || is_float($first)) && is_finite((float) $first) && $first >= 0 && $first < 1e9 => $this->command(['do' => 'jump', 'time' => Flicks::fromSeconds((float) min($first, 3e8))] + $on),
+            default => '/kite/jump needs seconds or the name of a cue.',
         };
     }
 
@@ -551,7 +575,7 @@ final class Conductor
         }
         switch ($message['tell'] ?? null) {
             case 'revision':
-                $this->subscribers->tell(Frames::json(Frames::REVISION, array_diff_key($message, ['tell' => 0])));
+                $this->subscribers->tell(Wire::json(Wire::REVISION, array_diff_key($message, ['tell' => 0])));
                 // Also those that are only just starting: they may have read the rows before it.
                 foreach ([$this->onAir, ...array_values($this->open)] as $open) {
                     $open?->tell(['edit' => ['show' => $message['show'] ?? '', 'revision' => $message['revision'] ?? 0, 'changes' => $message['changes'] ?? []]]);
@@ -567,7 +591,7 @@ final class Conductor
                 $this->onAir = $this->openShow('');
                 break;
             case 'file':
-                $this->subscribers->tell(Frames::json(Frames::FILE, (array) ($message['file'] ?? [])));
+                $this->subscribers->tell(Wire::json(Wire::FILE, (array) ($message['file'] ?? [])));
                 if (in_array($message['file']['state'] ?? '', ['ready', 'failed', 'cancelled', 'waiting'], true)) {
                     foreach ([$this->onAir, ...array_values($this->open)] as $open) {
                         $open?->tell(['file' => (string) ($message['file']['hash'] ?? '')]);
@@ -607,8 +631,8 @@ final class Conductor
                 return $wrong === null ? [200, ['engine' => $this->clock->now()]] : [422, ['detail' => $wrong]];
             case 'POST /live/look':
                 $shows = array_values(array_filter((array) ($said['shows'] ?? []), static fn (mixed $id): bool => is_string($id) && preg_match('/^[0-9a-z]{26}$/D', $id) === 1));
-                if (! $this->subscribers->has($stream) || count($shows) > Subscribers::MOST_SHOWS) {
-                    return [422, ['detail' => 'An open stream looks at up to '.Subscribers::MOST_SHOWS.' shows, by their ids.']];
+                if (! $this->subscribers->has($stream) || count($shows) > Subscribers::MAX_SHOWS) {
+                    return [422, ['detail' => 'An open stream looks at up to '.Subscribers::MAX_SHOWS.' shows, by their ids.']];
                 }
                 $this->look($stream, $shows);
 
@@ -637,7 +661,7 @@ final class Conductor
     private function report(array $said): bool
     {
         $player = $said['player'] ?? null;
-        if (! is_string($player) || $player === '' || strlen($player) > 64 || (! isset($this->reports[$player]) && count($this->reports) >= self::MOST_REPORTS)) {
+        if (! is_string($player) || $player === '' || strlen($player) > 64 || (! isset($this->reports[$player]) && count($this->reports) >= self::MAX_REPORTS)) {
             return false;
         }
         $number = static fn (mixed $n): int|float => (is_int($n) || is_float($n)) && is_finite((float) $n) ? $n : 0;
@@ -667,8 +691,8 @@ final class Conductor
     {
         $now = $this->clock->now();
         $frames = [
-            Frames::json(Frames::HELLO, ['engine' => $now, 'clock' => $this->clock->name(), 'stream' => $stream, 'show' => $this->air?->show, 'revision' => $this->onAir?->revision]),
-            ...($this->onAir?->frames() ?? []), ...($this->air?->frames($now) ?? []), Frames::json(Frames::HEALTH, $this->health()),
+            Wire::json(Wire::HELLO, ['engine' => $now, 'clock' => $this->clock->name(), 'stream' => $stream, 'show' => $this->air?->show, 'revision' => $this->onAir?->revision]),
+            ...($this->onAir?->frames() ?? []), ...($this->air?->frames($now) ?? []), Wire::json(Wire::HEALTH, $this->health()),
         ];
         foreach ($frames as $frame) {
             $this->subscribers->give($stream, $frame);

@@ -43,7 +43,7 @@ final readonly class Control
             return null;
         }
         stream_set_timeout($stream, 2);
-        fwrite($stream, Frames::encode($message)."\n");
+        fwrite($stream, Wire::encode($message)."\n");
         $line = fgets($stream);
         fclose($stream);
         $answer = is_string($line) ? json_decode($line, true) : null;

@@ -37,7 +37,7 @@ final class ControlListener
                     $buffer = substr($buffer, $end + 1);
                     if (is_array($message)) {
                         $asked($message, static function (array $answer) use ($connection): void {
-                            $connection->write(Frames::encode($answer)."\n");
+                            $connection->write(Wire::encode($answer)."\n");
                         });
                     }
                 }

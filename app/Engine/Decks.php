@@ -26,6 +26,9 @@ final class Decks
     /** @var array<string, true> timelines of which something has to be told */
     private array $changed = [];
 
+    /** @var array<string, true> timelines whose deck the journal does not have as it is */
+    private array $unsaved = [];
+
     /**
      * @param  array<string, mixed>  $saved  by timeline, as toArray() gave them
      * @param  int|null  $standing  engine time at which all stand where they were, for a clock that is another one
@@ -59,6 +62,7 @@ final class Decks
     public function setTimelines(array $timelines, int $at): void
     {
         $fresh = $this->decks === [];
+        $this->unsaved += array_map(static fn (): bool => true, array_diff_key($this->decks, $timelines));
         $this->decks = array_intersect_key($this->decks, $timelines);
         $this->sheets = [];
         foreach ($timelines as $id => ['name' => $name, 'sheet' => $sheet]) {
@@ -67,7 +71,7 @@ final class Decks
             if (! isset($this->decks[$id])) {
                 $on = $fresh && array_key_first($timelines) === $id;
                 $this->decks[$id] = ['transport' => Transport::heldAt($at, 0), 'map' => TransportMap::standing($at, 0), 'on' => $on, 'weight' => Track::constant($on ? 1.0 : 0.0)];
-                $this->changed[$id] = true;
+                $this->changed[$id] = $this->unsaved[$id] = true;
 
                 continue;
             }
@@ -75,7 +79,7 @@ final class Decks
             $map = $this->decks[$id]['transport']->map($sheet);
             if ($map->pieces !== array_slice($this->decks[$id]['map']->pieces, -count($map->pieces))) {
                 $this->decks[$id]['map'] = $this->decks[$id]['map']->then($map);
-                $this->changed[$id] = true;
+                $this->changed[$id] = $this->unsaved[$id] = true;
             }
         }
         $this->names = array_intersect_key($this->names, $timelines);
@@ -114,7 +118,7 @@ final class Decks
                 if (! is_int($time) && ! is_float($time)) {
                     return is_string($to) ? "There is no cue \"$to\"." : 'A jump needs a time in flicks or the name of a cue.';
                 }
-                $next = $before->jump($at, (int) max(0, min(Flicks::MOST, is_nan((float) $time) ? 0 : $time)), $sheet);
+                $next = $before->jump($at, (int) max(0, min(Flicks::MAX, is_nan((float) $time) ? 0 : $time)), $sheet);
                 break;
             case 'off':
                 $next = Transport::heldAt($at, 0);
@@ -128,7 +132,7 @@ final class Decks
         }
         $weight = $on === $deck['on'] ? Track::constant($on ? 1.0 : 0.0) : Track::step($deck['on'] ? 1.0 : 0.0, $at, $on ? 1.0 : 0.0);
         $this->decks[$id] = ['transport' => $next, 'map' => $deck['map']->then($next->map($sheet)), 'on' => $on, 'weight' => $weight];
-        $this->changed[$id] = true;
+        $this->changed[$id] = $this->unsaved[$id] = true;
 
         return null;
     }
@@ -191,6 +195,18 @@ final class Decks
         return $changed;
     }
 
+    /** @return array<string, array<string, mixed>|null> decks as restored() takes them, of which the journal does not know yet */
+    public function takeUnsaved(int $engine): array
+    {
+        $unsaved = [];
+        foreach (array_keys($this->unsaved) as $id) {
+            $unsaved[$id] = $this->toArray($id, $engine);
+        }
+        $this->unsaved = [];
+
+        return $unsaved;
+    }
+
     /** Engine time at which the next deck comes to rest by itself; null when none will. */
     public function nextRest(int $engine): ?int
     {
@@ -209,7 +225,7 @@ final class Decks
     {
         foreach ($this->decks as $id => $deck) {
             if ($deck['transport']->playing && ($rest = $deck['transport']->restsAt($this->sheets[$id])) > $from && $rest <= $to) {
-                $this->changed[$id] = true;
+                $this->changed[$id] = $this->unsaved[$id] = true;
             }
         }
     }

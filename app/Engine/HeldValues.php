@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-use Core\Show\Kinds;
-use Core\Units\Refused;
+use Core\Show\Schema;
+use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\HeldValue;
 use Core\Values\Stratum;
@@ -13,7 +13,7 @@ use Core\Values\Stratum;
 /** Values set from outside the timelines, by address. A change takes effect at a stated engine time. */
 final class HeldValues
 {
-    public const MOST = 10_000;
+    public const MAX = 10_000;
 
     /** @var array<string, HeldValue> loose ones, by address */
     private array $loose = [];
@@ -23,8 +23,11 @@ final class HeldValues
 
     private int $sequence = 0;
 
-    /** @var array<string, true> */
+    /** @var array<string, true> those that windows have not been told of */
     private array $changed = [];
+
+    /** @var array<string, true> those that the journal does not have */
+    private array $unsaved = [];
 
     /** @param  array<string, mixed>  $saved  by address, as toArray() gave them */
     public static function restored(array $saved): self
@@ -57,14 +60,14 @@ final class HeldValues
             }
             try {
                 $address = Address::parse((string) $text);
-                $property = Kinds::properties($address->kind)->named($address->property);
-            } catch (Refused $refused) {
+                $property = Schema::properties($address->kind)->named($address->property);
+            } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
             $good[(string) $address] = $value === null ? null : $property->clamp((float) $value);
         }
-        if (count($this->loose + array_filter($good, is_float(...))) > self::MOST) {
-            return 'There are '.self::MOST.' loose values already.';
+        if (count($this->loose + array_filter($good, is_float(...))) > self::MAX) {
+            return 'There are '.self::MAX.' loose values already.';
         }
         foreach ($good as $address => $value) {
             $is = $this->loose[$address] ?? null;
@@ -72,14 +75,14 @@ final class HeldValues
                 if ($is !== null) {
                     unset($this->loose[$address]);
                     $this->going[$address] = $is->letGo(++$this->sequence, $at);
-                    $this->changed[$address] = true;
+                    $this->changed[$address] = $this->unsaved[$address] = true;
                 }
 
                 continue;
             }
             $this->loose[$address] = $is === null ? HeldValue::from(Stratum::Loose, ++$this->sequence, 'hand', $at, $value) : $is->changed(++$this->sequence, $at, $value);
             unset($this->going[$address]);
-            $this->changed[$address] = true;
+            $this->changed[$address] = $this->unsaved[$address] = true;
         }
 
         return null;
@@ -88,7 +91,7 @@ final class HeldValues
     /** @return array<string, float> what each loose value is set to */
     public function loose(): array
     {
-        return array_map(static fn (HeldValue $held): float => $held->value->at(PHP_INT_MAX >> 8), $this->loose);
+        return array_map(static fn (HeldValue $held): float => $held->value->at(PHP_INT_MAX), $this->loose);
     }
 
     /**
@@ -123,10 +126,16 @@ final class HeldValues
         return array_intersect_key($all, $changed) + $changed;
     }
 
-    /** @return array<string, mixed> one for the journal; null when it is free */
-    public function toArray(string $address): ?array
+    /** @return array<string, array<string, mixed>|null> what the journal does not have yet, by address; null where it is free */
+    public function takeUnsaved(): array
     {
-        return ($this->loose[$address] ?? null)?->toArray();
+        $unsaved = [];
+        foreach (array_keys($this->unsaved) as $address) {
+            $unsaved[$address] = ($this->loose[$address] ?? null)?->toArray();
+        }
+        $this->unsaved = [];
+
+        return $unsaved;
     }
 
     /** @return array<string, array<string, mixed>> all loose ones for the journal */

@@ -18,6 +18,9 @@ final class Journal implements ChangeLog
 
     private int $length = 0;
 
+    /** Bytes from which on it begins anew: never less than some times the whole state, so that a large one is seldom written. */
+    private int $max = self::LONGEST;
+
     private bool $whole = true;
 
     public int $lost = 0;
@@ -74,12 +77,12 @@ final class Journal implements ChangeLog
 
     public function write(array $change, \Closure $state): void
     {
-        if ($this->whole || $this->length > self::LONGEST) {
+        if ($this->whole || $this->length > $this->max) {
             $this->begin($state());
 
             return;
         }
-        $line = Frames::encode(['change' => $change])."\n";
+        $line = Wire::encode(['change' => $change])."\n";
         $wrote = $this->handle === null ? false : @fwrite($this->handle, $line);
         $this->length += (int) $wrote;
         if ($wrote !== strlen($line)) {
@@ -95,7 +98,7 @@ final class Journal implements ChangeLog
      */
     private function begin(array $state): void
     {
-        $line = Frames::encode(['state' => $state])."\n";
+        $line = Wire::encode(['state' => $state])."\n";
         $fresh = $this->path.'.new';
         if (@file_put_contents($fresh, $line) !== strlen($line) || ! @rename($fresh, $this->path)) {
             @unlink($fresh);
@@ -111,5 +114,6 @@ final class Journal implements ChangeLog
         $this->handle = $handle === false ? null : $handle;
         $this->whole = $handle === false;
         $this->length = strlen($line);
+        $this->max = max(self::LONGEST, 4 * $this->length);
     }
 }

@@ -14,9 +14,9 @@ use Core\Preflight\Figures;
 final class OpenShow
 {
     /** Bundles beyond which they are packed anew, so that a window that comes late has little to read. */
-    private const MOST_DELTAS = 200;
+    private const MAX_DELTAS = 200;
 
-    private const MOST_BYTES = 262_144;
+    private const MAX_BYTES = 262_144;
 
     private ?Compiler $compiler = null;
 
@@ -81,9 +81,9 @@ final class OpenShow
 
     private function took(int $type, string $payload): void
     {
-        $data = $type === Frames::BUNDLE || $type === Frames::FIGURES ? [] : (array) json_decode($payload, true);
+        $data = $type === Wire::BUNDLE || $type === Wire::FIGURES ? [] : (array) json_decode($payload, true);
         switch ($type) {
-            case Frames::READY:
+            case Wire::READY:
                 $this->trouble = '';
                 $this->crashes = 0;
                 $this->id = (string) $data['show'];
@@ -95,21 +95,21 @@ final class OpenShow
                 ($this->onReady)($this);
                 // What changed until there was a compiler, nobody was told.
                 $this->ask(['figures' => true], function (?array $answer): void {
-                    $answer === null || ($this->onFigures)($this, Frames::encode(['show' => $this->id, 'revision' => $answer['revision'], 'figures' => Figures::objects((array) $answer['figures'])]));
+                    $answer === null || ($this->onFigures)($this, Wire::encode(['show' => $this->id, 'revision' => $answer['revision'], 'figures' => Figures::objects((array) $answer['figures'])]));
                 });
                 break;
-            case Frames::COMPILED:
+            case Wire::COMPILED:
                 $this->compiled = $data;
                 break;
-            case Frames::BUNDLE:
+            case Wire::BUNDLE:
                 $this->revision = (int) ($this->compiled['revision'] ?? $this->revision);
                 $this->setTimelines((array) ($this->compiled['timelines'] ?? []));
                 ($this->onCompiled)($this, $payload);
                 break;
-            case Frames::FIGURES:
+            case Wire::FIGURES:
                 ($this->onFigures)($this, $payload);
                 break;
-            case Frames::PACKED:
+            case Wire::PACKED:
                 $this->packing = false;
                 $this->pack = (string) $data['pack'];
                 $this->packRevision = (int) $data['revision'];
@@ -135,7 +135,7 @@ final class OpenShow
     {
         $this->deltas[] = [$this->revision, $frame];
         $this->bytes += strlen($frame);
-        if (! $this->packing && (count($this->deltas) > self::MOST_DELTAS || $this->bytes > self::MOST_BYTES)) {
+        if (! $this->packing && (count($this->deltas) > self::MAX_DELTAS || $this->bytes > self::MAX_BYTES)) {
             $this->packing = true;
             $this->tell(['pack' => true]);
         }
@@ -150,7 +150,7 @@ final class OpenShow
     /** Which pack the show is drawn by; at an engine time, where a window has another plan already. */
     public function base(int $at = 0): string
     {
-        return Frames::json(Frames::BASE, ['show' => $this->id, 'pack' => $this->pack, 'revision' => $this->packRevision, 'at' => $at]);
+        return Wire::json(Wire::BASE, ['show' => $this->id, 'pack' => $this->pack, 'revision' => $this->packRevision, 'at' => $at]);
     }
 
     /** @param  array<string, mixed>  $message */

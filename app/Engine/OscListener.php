@@ -13,12 +13,19 @@ final class OscListener
 {
     private const REMEMBERED = 20;
 
+    /** Seconds that a message of a bundle is kept until its time. */
+    private const LONGEST_WAIT = 600;
+
+    private const MAX_WAITING = 1000;
+
     /** Packets read in one turn of the loop, so that a flood does not hold it. */
     private const A_TURN = 64;
 
     private int $packets = 0;
 
     private int $bad = 0;
+
+    private int $waiting = 0;
 
     /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
     private array $last = [];
@@ -27,7 +34,7 @@ final class OscListener
     private $socket;
 
     /** @param  \Closure(string, list<int|float|string|bool|null>): ?string  $heard address and arguments; says what is wrong, or null */
-    public function __construct(LoopInterface $loop, string $address, Guard $guard, private readonly \Closure $heard)
+    public function __construct(private readonly LoopInterface $loop, string $address, private readonly Guard $guard, private readonly \Closure $heard)
     {
         $this->socket = stream_socket_server("udp://$address", $code, $error, STREAM_SERVER_BIND) ?: throw new \RuntimeException("OSC can't listen on $address: $error.");
         stream_set_blocking($this->socket, false);
@@ -44,9 +51,21 @@ final class OscListener
             $this->packets++;
             try {
                 foreach (Osc::decode($packet) as $message) {
+                    $wait = $message['time'] === null ? 0.0 : $message['time'] - microtime(true);
                     $said = array_map(static fn (mixed $a): string => is_string($a) ? '"'.mb_substr(mb_scrub($a), 0, 60).'"' : (is_float($a) ? sprintf('%.7g', $a) : (string) json_encode($a)), array_slice($message['arguments'], 0, 4));
-                    $fault = ($this->heard)($message['address'], $message['arguments']);
-                    $this->remember($from, trim(mb_substr($message['address'], 0, 100).' '.implode(' ', $said)), $fault);
+                    $text = trim(mb_substr($message['address'], 0, 100).' '.implode(' ', $said));
+                    $do = fn () => $this->remember($from, $text, ($this->heard)($message['address'], $message['arguments']));
+                    if ($wait <= 0) {
+                        $do();
+                    } elseif ($wait > self::LONGEST_WAIT || $this->waiting >= self::MAX_WAITING) {
+                        $this->remember($from, $text, $wait > self::LONGEST_WAIT ? sprintf('It is meant for %.0f s from now; are the clocks alike?', $wait) : 'Too many messages wait for their time.');
+                    } else {
+                        $this->waiting++;
+                        $this->loop->addTimer($wait, $this->guard->around('osc', function () use ($do): void {
+                            $this->waiting--;
+                            $do();
+                        }));
+                    }
                 }
             } catch (Malformed $malformed) {
                 $this->bad++;

@@ -24,7 +24,7 @@ final class Performance
      */
     public function setCards(mixed $surfaces): ?string
     {
-        if (! is_array($surfaces) || ! array_is_list($surfaces) || count($surfaces) > HeldValues::MOST || array_filter($surfaces, static fn (mixed $s): bool => ! is_string($s) || preg_match('/^[0-9a-z]{26}$/D', $s) !== 1) !== []) {
+        if (! is_array($surfaces) || ! array_is_list($surfaces) || count($surfaces) > HeldValues::MAX || array_filter($surfaces, static fn (mixed $s): bool => ! is_string($s) || preg_match('/^[0-9a-z]{26}$/D', $s) !== 1) !== []) {
             return 'Test cards are shown on a list of surfaces, by their ids.';
         }
         $this->cards = array_values(array_unique($surfaces));
@@ -45,12 +45,12 @@ final class Performance
     {
         return [
             ...array_map(fn (string $id): string => $this->deckFrame($id, $engine), $this->decks->ids()),
-            Frames::json(Frames::HELD, ['show' => $this->show, 'all' => (object) $this->held->all($engine), 'cards' => $this->cards]),
+            Wire::json(Wire::HELD, ['show' => $this->show, 'all' => (object) $this->held->all($engine), 'cards' => $this->cards]),
         ];
     }
 
     public function deckFrame(string $id, int $engine): string
     {
-        return Frames::json(Frames::DECK, ['show' => $this->show] + $this->decks->tell($id, $engine));
+        return Wire::json(Wire::DECK, ['show' => $this->show] + $this->decks->tell($id, $engine));
     }
 }

@@ -12,11 +12,11 @@ use React\Socket\ConnectionInterface;
  */
 final class Subscribers
 {
-    private const MOST_WAITING = 8_388_608;
+    private const MAX_WAITING = 8_388_608;
 
-    private const MOST_TOGETHER = 67_108_864;
+    private const MAX_TOGETHER = 67_108_864;
 
-    public const MOST_SHOWS = 4;
+    public const MAX_SHOWS = 4;
 
     /** @var array<int, ConnectionInterface> */
     private array $open = [];
@@ -35,7 +35,7 @@ final class Subscribers
      * @param  \Closure(int): void  $onGone  a stream has ended
      * @param  int  $together  bytes that may wait for all windows together
      */
-    public function __construct(private readonly \Closure $onGone, private readonly int $together = self::MOST_TOGETHER)
+    public function __construct(private readonly \Closure $onGone, private readonly int $together = self::MAX_TOGETHER)
     {
     }
 
@@ -101,7 +101,7 @@ final class Subscribers
         }
         $drained = $connection->write(dechex(strlen($frame))."\r\n$frame\r\n");
         $this->waiting[$id] = $drained ? 0 : $this->waiting[$id] + strlen($frame);
-        if ($this->waiting[$id] > self::MOST_WAITING) {
+        if ($this->waiting[$id] > self::MAX_WAITING) {
             $this->drop($id);
         } elseif ($this->waiting[$id] > 0 && array_sum($this->waiting) > $this->together) {
             $this->drop((int) array_search(max($this->waiting), $this->waiting, true));

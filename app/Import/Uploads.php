@@ -12,10 +12,12 @@ use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Upload;
 use App\Show\Editor;
+use App\Support\FileLock;
+use App\Support\Id;
 use App\Support\Problem;
 use Core\Exchange\ObjReader;
-use Core\Units\Refused;
-use Illuminate\Support\Str;
+use Core\Show\Changes;
+use Core\Units\InvalidValue;
 
 /** Files on their way in: in chunks, resumable, hashed as they come, and nothing left behind when one is refused. */
 final readonly class Uploads
@@ -32,16 +34,16 @@ final readonly class Uploads
         if ($bytes === 0) {
             throw Problem::refused('bytes', "$name is empty (0 bytes).");
         }
-        if (self::isModel($name) && $bytes > ObjReader::MOST_BYTES) {
-            throw new Problem(413, sprintf('%s is larger than the %d MB that a model may have; export it with fewer triangles.', $name, ObjReader::MOST_BYTES >> 20), ['field' => 'bytes']);
+        if (self::isModel($name) && $bytes > ObjReader::MAX_BYTES) {
+            throw new Problem(413, sprintf('%s is larger than the %d MB that a model may have; export it with fewer triangles.', $name, ObjReader::MAX_BYTES >> 20), ['field' => 'bytes']);
         }
         if ($bytes < 0 || $bytes > config('kite.largest_file')) {
             throw new Problem(413, sprintf('%s is larger than the %.0f GB that are taken.', $name, config('kite.largest_file') / 1024 ** 3), ['field' => 'bytes']);
         }
         if ($this->store->free() < $bytes + config('kite.keep_free')) {
-            throw new Problem(507, sprintf('There is no room for %s: it needs %.1f MB, and the disk has %.1f MB to give. Make room, then drop it again.', $name, $bytes / 1e6, max(0, $this->store->free() - config('kite.keep_free')) / 1e6));
+            throw new Problem(507, sprintf('The disk is too full for %s: it needs %.1f MB, and %.1f MB are free. Free some space, then import it again.', $name, $bytes / 1e6, max(0, $this->store->free() - config('kite.keep_free')) / 1e6));
         }
-        if (Upload::query()->where('showId', $show->id)->count() >= self::AT_ONCE) {
+        if (Upload::query()->where('showId', $show->id)->whereNull('result')->count() >= self::AT_ONCE) {
             throw new Problem(422, 'There are '.self::AT_ONCE.' uploads under way; wait for some of them, or cancel one.');
         }
         $upload = Upload::query()->create(['showId' => $show->id, 'person' => $person, 'name' => $name, 'bytes' => $bytes]);
@@ -54,7 +56,7 @@ final readonly class Uploads
     {
         clearstatcache();
 
-        return (int) @filesize($this->store->upload($upload->id));
+        return $upload->result !== null ? $upload->bytes : (int) @filesize($this->store->upload($upload->id));
     }
 
     /**
@@ -64,54 +66,95 @@ final readonly class Uploads
      */
     public function take(Upload $upload, int $at, string $bytes): array
     {
+        if ($upload->result !== null) {
+            return ['received' => $upload->bytes] + $upload->result;
+        }
         $path = $this->store->upload($upload->id);
         $handle = fopen($path, 'ab') ?: throw new Problem(507, 'The upload can\'t be written to disk.');
         if (! flock($handle, LOCK_EX | LOCK_NB)) {
             throw new Problem(409, 'Another part of this upload is being written.', ['received' => $this->received($upload)]);
         }
+        $now = Upload::query()->find($upload->id);
+        if ($now === null || $now->result !== null) {
+            // Cancelled, or filed, while this part was on its way.
+            @unlink($path);
+
+            return $now !== null ? ['received' => $now->bytes] + (array) $now->result : throw new Problem(404, "The upload of $upload->name was cancelled.");
+        }
         $have = $this->received($upload);
         if ($at !== $have) {
             throw new Problem(409, "The next byte wanted is number $have.", ['received' => $have]);
         }
-        if ($bytes === '' || strlen($bytes) > config('kite.largest_chunk')) {
+        // With all bytes here but not filed, as after a crash, an empty part has it filed.
+        if (($bytes === '' && $have < $upload->bytes) || strlen($bytes) > config('kite.largest_chunk')) {
             throw new Problem($bytes === '' ? 422 : 413, 'A part has between 1 and '.config('kite.largest_chunk').' bytes.');
         }
         if ($have + strlen($bytes) > $upload->bytes) {
             throw Problem::refused('bytes', "$upload->name was announced with $upload->bytes bytes; this would be more.");
         }
+        $hash = $this->hashSoFar($path, $have);
         $wrote = @fwrite($handle, $bytes);
         if ($wrote !== strlen($bytes) || ! fflush($handle)) {
             ftruncate($handle, $have);
             throw new Problem(507, "The disk is full; $upload->name stays at $have bytes and goes on when there is room.", ['received' => $have]);
         }
-        $state = "$path.hash";
-        $hash = $have === 0 ? hash_init('sha256') : @unserialize((string) @file_get_contents($state), ['allowed_classes' => [\HashContext::class]]);
-        if (! $hash instanceof \HashContext) {
-            $hash = hash_init('sha256');
-            hash_update_file($hash, $path);
-        } else {
-            hash_update($hash, $bytes);
-        }
+        hash_update($hash, $bytes);
         $have += $wrote;
         if ($have < $upload->bytes) {
-            file_put_contents($state, serialize($hash));
+            // Written beside and moved: a hash that is there is whole, and says of how many bytes it is.
+            file_put_contents("$path.hash.new", $have."\n".serialize($hash));
+            rename("$path.hash.new", "$path.hash");
 
             return ['received' => $have];
         }
-        fclose($handle);
 
         return ['received' => $have] + $this->finish($upload, hash_final($hash));
     }
 
+    /** The hash of the bytes that are here: kept from the last part, or made anew where that is of another length. */
+    private function hashSoFar(string $path, int $have): \HashContext
+    {
+        [$of, $state] = explode("\n", (string) @file_get_contents("$path.hash"), 2) + ['', ''];
+        $hash = $have > 0 && $of === (string) $have ? @unserialize($state, ['allowed_classes' => [\HashContext::class]]) : null;
+        if (! $hash instanceof \HashContext) {
+            $hash = hash_init('sha256');
+            hash_update_file($hash, $path);
+        }
+
+        return $hash;
+    }
+
     public function forget(Upload $upload): void
     {
-        @unlink($this->store->upload($upload->id));
-        @unlink($this->store->upload($upload->id).'.hash');
+        $this->clean($upload);
         $upload->delete();
+    }
+
+    private function clean(Upload $upload): void
+    {
+        foreach (['', '.hash', '.hash.new'] as $end) {
+            @unlink($this->store->upload($upload->id).$end);
+        }
     }
 
     /** @return array<string, mixed> */
     private function finish(Upload $upload, string $hash): array
+    {
+        // One at a time files one content, so that the same file sent many times at once stays one.
+        $lock = FileLock::wait($this->store->upload("filing-$hash")) ?? throw new Problem(507, 'The upload can\'t be written to disk.');
+        try {
+            $result = $this->file($upload, $hash);
+            $upload->update(['result' => $result]);
+            $this->clean($upload);
+
+            return $result;
+        } finally {
+            $lock->release();
+        }
+    }
+
+    /** @return array<string, mixed> */
+    private function file(Upload $upload, string $hash): array
     {
         $path = $this->store->upload($upload->id);
         $file = StoredFile::query()->find($hash);
@@ -119,33 +162,27 @@ final readonly class Uploads
             if ($file === null || ! is_file($this->store->original($hash))) {
                 $facts = self::isModel($upload->name) ? ['kind' => 'model'] : (new Prober)->facts($path, $upload->name)->toArray();
                 rename($path, $this->store->original($hash));
-                $file ??= StoredFile::query()->create(['hash' => $hash, 'name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts]);
+                $file ??= StoredFile::query()->createOrFirst(['hash' => $hash], ['name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts]);
             }
-        } catch (Refused $refused) {
+        } catch (InvalidValue $refused) {
             $this->forget($upload);
             throw Problem::refused('file', $refused->getMessage());
         }
-        if (in_array($file->state, ['failed', 'cancelled'], true)) {
-            $file->update(['state' => 'waiting', 'progress' => 0, 'sentence' => null]);
-        }
+        // Somebody still counts on it, however old it is.
+        $file->touch();
         if ($file->state === 'waiting') {
             MakeReady::dispatch($hash);
         }
         if (($file->facts['kind'] ?? null) === 'model') {
             // A model becomes part of the show with the surface or prop that it is for.
-            $this->forget($upload);
-
             return ['hash' => $hash, 'known' => $file->state === 'ready', 'sentence' => null];
         }
         $show = Show::query()->findOrFail($upload->showId);
         $known = Media::query()->where('showId', $show->id)->where('file', $hash)->first();
-        $id = $known->id ?? strtolower((string) Str::ulid());
+        $id = $known->id ?? Id::make();
         if ($known === null) {
-            $this->editor->apply($show, $upload->person, "Import $upload->name", [['kind' => 'media', 'id' => $id, 'op' => 'create', 'fields' => [
-                'name' => ['before' => null, 'after' => $upload->name], 'kind' => ['before' => null, 'after' => 'file'], 'file' => ['before' => null, 'after' => $hash],
-            ]]]);
+            $this->editor->apply($show, $upload->person, "Import $upload->name", [Changes::create('media', $id, ['name' => $upload->name, 'kind' => 'file', 'file' => $hash])]);
         }
-        $this->forget($upload);
 
         return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'sentence' => $known === null ? null : "$upload->name is here already, as $known->name."];
     }

@@ -10,9 +10,9 @@ use App\Media\MediaStore;
 use App\Media\ModelStore;
 use App\Media\Prober;
 use App\Models\StoredFile;
-use App\Show\Rows;
+use App\Show\ShowRepository;
 use Core\Media\Facts;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 
@@ -21,7 +21,8 @@ final class MakeReady implements ShouldQueue
 {
     use Queueable;
 
-    public int $tries = 1;
+    /** A worker that ends in the middle of it leaves it to the next, so often. */
+    public int $tries = 3;
 
     public int $timeout = 0;
 
@@ -30,6 +31,11 @@ final class MakeReady implements ShouldQueue
     }
 
     public function handle(Control $control): void
+    {
+        Claims::alone($this->hash, fn () => $this->make($control));
+    }
+
+    private function make(Control $control): void
     {
         $file = StoredFile::query()->find($this->hash);
         if ($file === null || ! in_array($file->state, ['waiting', 'working'], true)) {
@@ -41,11 +47,11 @@ final class MakeReady implements ShouldQueue
             $file->update($values);
             self::tell($control, $file);
         };
-        $pace = new Pace(static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working', static fn (float $share) => $say(['progress' => $share]));
+        $pace = new Pace(static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working', static fn (float $share) => $say(['progress' => $share]), ($file->facts['kind'] ?? null) === 'model' ? config('kite.job_seconds') : config('kite.convert_seconds'));
         try {
             $say(['state' => 'working', 'progress' => 0, 'sentence' => null]);
             if (($file->facts['kind'] ?? null) === 'model') {
-                $form = ModelStore::make($store, $file->hash, $pace->orStop(...));
+                $form = ModelStore::make($store, $file->hash, $pace->at(...));
                 $say(['state' => 'ready', 'progress' => 1, 'form' => $form, 'thumbnails' => []]);
 
                 return;
@@ -56,17 +62,17 @@ final class MakeReady implements ShouldQueue
 
                 return;
             }
-            $form = (new FormMaker($store, $prober))->make($file->hash, $file->name, $facts, $pace->still(...));
-            if ($form === null) {
-                self::tell($control, $file->refresh());
-
-                return;
-            }
+            $form = (new FormMaker($store, $prober))->make($file->hash, $file->name, $facts, $pace->at(...));
             $thumbnails = array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, FormMaker::thumbnailCount($facts) - 1));
             $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => $form, 'thumbnails' => $thumbnails]);
         } catch (Stopped) {
             self::tell($control, $file->refresh());
-        } catch (Refused $refused) {
+        } catch (Interrupted) {
+            $say(['state' => 'waiting', 'progress' => 0]);
+            $this->release();
+        } catch (TookTooLong $e) {
+            $say(['state' => 'failed', 'sentence' => "$file->name could not be made ready. {$e->getMessage()}"]);
+        } catch (InvalidValue $refused) {
             $say(['state' => 'failed', 'sentence' => $refused->getMessage()]);
         } catch (\Throwable $e) {
             report($e);
@@ -75,8 +81,19 @@ final class MakeReady implements ShouldQueue
         }
     }
 
+    /** Every worker that was at it ended: too little memory, most likely. */
+    public function failed(): void
+    {
+        $file = StoredFile::query()->whereKey($this->hash)->whereIn('state', ['waiting', 'working'])->first();
+        if ($file !== null) {
+            MediaStore::ofConfig()->clean($this->hash);
+            $file->update(['state' => 'failed', 'sentence' => "$file->name could not be made ready: the worker ended $this->tries times while it was at it. It may need more memory than there is."]);
+            self::tell(app(Control::class), $file);
+        }
+    }
+
     public static function tell(Control $control, StoredFile $file): void
     {
-        $control->tell(['tell' => 'file', 'file' => ['hash' => $file->hash] + Rows::file($file)]);
+        $control->tell(['tell' => 'file', 'file' => ['hash' => $file->hash] + ShowRepository::file($file)]);
     }
 }

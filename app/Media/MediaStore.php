@@ -10,7 +10,7 @@ final readonly class MediaStore
     public function __construct(private string $root)
     {
         foreach (['originals', 'forms', 'thumbnails', 'uploads', 'models'] as $folder) {
-            is_dir("$root/$folder") || @mkdir("$root/$folder", 0770, true);
+            is_dir("$root/$folder") || @mkdir("$root/$folder", 0700, true);
         }
     }
 
@@ -47,6 +47,17 @@ final readonly class MediaStore
     public function free(): float
     {
         return (float) disk_free_space($this->root);
+    }
+
+    /** @return array<string, list<string>> paths by folder */
+    public function everything(): array
+    {
+        $paths = [];
+        foreach (['originals', 'forms', 'thumbnails', 'uploads', 'models'] as $folder) {
+            $paths[$folder] = glob("$this->root/$folder/*") ?: [];
+        }
+
+        return $paths;
     }
 
     /** Removes all that was made from an original, not the original. */

@@ -6,7 +6,7 @@ namespace App\Media;
 
 use Core\Exchange\ObjReader;
 use Core\Geometry\Mesh;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** Models as they were read: numbers of vertices and triangles, then places, UVs (32-bit floats) and indices (32-bit), little-endian. */
 final class ModelStore
@@ -17,16 +17,16 @@ final class ModelStore
      * @param  \Closure(float): void  $progress  told the share that is read; may throw to stop
      * @return array<string, mixed> kind, vertices, triangles, least, most, area, hasUvs, groups, remarks
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function make(MediaStore $store, string $hash, \Closure $progress): array
     {
         $path = $store->original($hash);
         $bytes = max(1, (int) filesize($path));
-        $handle = fopen($path, 'rb') ?: throw Refused::because('file', 'The file can\'t be read.');
+        $handle = fopen($path, 'rb') ?: throw InvalidValue::because('file', 'The file can\'t be read.');
         try {
             $read = ObjReader::read((static function () use ($handle) {
-                while (($line = fgets($handle)) !== false) {
+                while (($line = fgets($handle, ObjReader::LONGEST_LINE + 2)) !== false) {
                     yield $line;
                 }
             })(), static fn () => $progress(0.9 * (int) ftell($handle) / $bytes));
@@ -35,10 +35,10 @@ final class ModelStore
         }
         $mesh = $read['mesh'];
         file_put_contents($store->model($hash), self::pack($mesh));
-        [$least, $most] = $mesh->bounds();
+        [$min, $max] = $mesh->bounds();
 
         return [
-            'kind' => 'model', 'vertices' => $mesh->vertexCount(), 'triangles' => $mesh->triangleCount(), 'least' => $least, 'most' => $most, 'area' => $mesh->area(),
+            'kind' => 'model', 'vertices' => $mesh->vertexCount(), 'triangles' => $mesh->triangleCount(), 'min' => $min, 'max' => $max, 'area' => $mesh->area(),
             'hasUvs' => $read['hasUvs'], 'groups' => array_slice($read['groups'], 0, 1000), 'remarks' => $read['remarks'],
         ];
     }

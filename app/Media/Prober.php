@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace App\Media;
 
 use Core\Media\Facts;
-use Core\Units\Refused;
-use Symfony\Component\Process\Process;
+use Core\Media\FileHead;
+use Core\Units\Flicks;
+use Core\Units\InvalidValue;
 
 /** Asks the prober what a file is. Only containers and stills that carry their own content are read: no playlists. */
 final class Prober
@@ -15,17 +16,30 @@ final class Prober
 
     public function facts(string $path, string $name): Facts
     {
-        $process = new Process(['ffprobe', '-v', 'error', ...self::READ_ONLY, '-show_streams', '-show_format', '-of', 'json', $path], timeout: 60);
+        clearstatcache(true, $path);
+        $head = (string) file_get_contents($path, length: FileHead::BYTES);
+        $bytes = (int) filesize($path);
+        $trouble = FileHead::trouble($name, $head, $bytes <= FileHead::BYTES ? $head : (string) file_get_contents($path, offset: $bytes - FileHead::BYTES));
+        if ($trouble !== null) {
+            throw InvalidValue::because('file', $trouble);
+        }
+        $process = Confined::process(['ffprobe', '-v', 'error', ...self::READ_ONLY, '-show_streams', '-show_format', '-of', 'json', $path], 60);
+        $process->setTimeout(120);
         $process->run();
         $probe = json_decode($process->getOutput(), true);
         if (! $process->isSuccessful() || ! is_array($probe) || ! isset($probe['streams'])) {
             $said = $process->getErrorOutput();
-            throw Refused::because('file', str_contains($said, 'moov atom not found') || str_contains($said, 'End of file')
+            throw InvalidValue::because('file', str_contains($said, 'moov atom not found') || str_contains($said, 'End of file')
                 ? "$name is damaged or incomplete: its table of contents is missing. Copy it again from where it came from."
                 : "$name is no picture, video or sound that can be read here.");
         }
 
-        return Facts::fromProbe($probe, (int) filesize($path));
+        $facts = Facts::fromProbe($probe, $bytes);
+        if ($facts->duration > Flicks::fromSeconds((float) config('kite.longest_video'))) {
+            throw InvalidValue::because('file', sprintf('%s says that it lasts %.1f hours; at most %.0f are taken. If it does not, its times are wrong: export it again.', $name, Flicks::toSeconds($facts->duration) / 3600, config('kite.longest_video') / 3600));
+        }
+
+        return $facts;
     }
 
     /**
@@ -33,7 +47,7 @@ final class Prober
      */
     public function samples(string $path): array
     {
-        $process = new Process(['ffprobe', '-v', 'error', '-select_streams', 'v:0', '-show_data', '-show_entries', 'stream=extradata:packet=pts,pos,size,flags', '-of', 'json', $path], timeout: 600);
+        $process = Confined::process(['ffprobe', '-v', 'error', '-select_streams', 'v:0', '-show_data', '-show_entries', 'stream=extradata:packet=pts,pos,size,flags', '-of', 'json', $path], 600);
         $process->mustRun();
         $probe = json_decode($process->getOutput(), true, 16, JSON_THROW_ON_ERROR);
         $bytes = '';

@@ -15,10 +15,17 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $person
  * @property string $name
  * @property int $bytes
+ * @property array<string, mixed>|null $result what it was filed as, once it is
  */
 final class Upload extends Model
 {
     use HasUlids;
 
     protected $guarded = [];
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['result' => 'array', 'bytes' => 'integer'];
+    }
 }

@@ -6,7 +6,15 @@ namespace App\Providers;
 
 use App\Database\ImmediateConnector;
 use App\Engine\Control;
+use App\Jobs\Claims;
+use App\Jobs\Sweep;
 use Illuminate\Database\Eloquent\Model;
+use Illuminate\Queue\Events\JobExceptionOccurred;
+use Illuminate\Queue\Events\JobFailed;
+use Illuminate\Queue\Events\JobProcessed;
+use Illuminate\Queue\Events\JobProcessing;
+use Illuminate\Queue\Events\Looping;
+use Illuminate\Support\Facades\Event;
 use Illuminate\Support\ServiceProvider;
 
 final class KiteServiceProvider extends ServiceProvider
@@ -21,5 +29,12 @@ final class KiteServiceProvider extends ServiceProvider
     {
         Model::preventLazyLoading();
         Model::preventSilentlyDiscardingAttributes();
+        Event::listen(JobProcessing::class, Claims::take(...));
+        Event::listen([JobProcessed::class, JobFailed::class, JobExceptionOccurred::class], Claims::letGo(...));
+        Event::listen(Looping::class, static function (): void {
+            Claims::recover();
+            Claims::adopt();
+            Sweep::whenDue();
+        });
     }
 }

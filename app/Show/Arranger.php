@@ -4,18 +4,21 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use App\Support\Id;
+use App\Support\Input;
 use App\Support\Problem;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
-use Core\Light\Filling;
+use Core\Light\LensFit;
+use Core\Show\Changes;
 use Core\Show\Mirror;
 use Core\Show\Show as CoreShow;
 use Core\Show\Venue;
-use Core\Units\Refused;
+use Core\Units\Check;
+use Core\Units\InvalidValue;
 use Core\Venue\Arrange;
 use Core\Venue\Lens;
-use Illuminate\Support\Str;
 
 /**
  * Moves, turns, copies and lines up what stands in the venue: reads the rows, lets the core compute where things go, and
@@ -25,6 +28,9 @@ use Illuminate\Support\Str;
  */
 final class Arranger
 {
+    /** The farthest from the middle of the venue that anything is moved to, in metres. */
+    private const FARTHEST = 10_000;
+
     /** @var list<Change> */
     private array $changes = [];
 
@@ -42,6 +48,10 @@ final class Arranger
     {
         foreach (Venue::PLACED as $kind) {
             foreach ($rows[$kind] as $row) {
+                // What the core could not build stands nowhere.
+                if (! $show->venue->transforms->has($row['id'])) {
+                    continue;
+                }
                 $this->standing[$row['id']] = ['kind' => $kind, 'row' => $row];
                 $this->names[$row['name']] = true;
             }
@@ -50,10 +60,10 @@ final class Arranger
 
     /**
      * @param  array<string, list<array<string, mixed>>>  $rows
-     * @param  array<string, mixed>  $order  do, ids, and what that needs
+     * @param  Input  $order  do, ids, and what that needs
      * @return array{name: string, changes: list<Change>, says: list<string>}
      */
-    public static function changes(CoreShow $show, array $rows, array $order): array
+    public static function changes(CoreShow $show, array $rows, Input $order): array
     {
         $arranger = new self($show, $rows);
         $name = $arranger->carryOut($order);
@@ -61,27 +71,27 @@ final class Arranger
         return ['name' => $name, 'changes' => $arranger->changes, 'says' => $arranger->says];
     }
 
-    /** @param  array<string, mixed>  $order */
-    private function carryOut(array $order): string
+    private function carryOut(Input $order): string
     {
         $ids = $this->ids($order);
-        $do = is_string($order['do'] ?? null) ? $order['do'] : '';
+        $do = $order->text('do', '');
         $called = count($ids) === 1 ? (string) $this->standing[$ids[0]]['row']['name'] : count($ids).' things';
         // What rides on a rig that is moved comes along by itself.
         $tops = array_values(array_filter($ids, fn (string $id): bool => ! $this->ridesOnOneOf($id, $ids)));
         $worlds = array_combine($tops, array_map($this->show->venue->world(...), $tops));
-        $axis = fn (): string => is_string($order['axis'] ?? null) ? $order['axis'] : throw Problem::refused('axis', 'Say which axis: x, y or z.');
+        $axis = static fn (): string => $order->text('axis');
+        $degrees = static fn (): float => Check::number('degrees', $order->number('degrees'), -36_000, 36_000, 'degrees');
         switch ($do) {
             case 'move':
                 $this->put(Arrange::move($worlds, self::vector($order, 'by')));
 
                 return "Move $called";
             case 'turn':
-                $this->put(Arrange::turn($worlds, $axis(), self::number($order, 'degrees'), isset($order['about']) ? self::vector($order, 'about') : self::middle($worlds)));
+                $this->put(Arrange::turn($worlds, $axis(), $degrees(), $order->has('about') ? self::vector($order, 'about') : self::middle($worlds)));
 
                 return "Turn $called";
             case 'align':
-                $this->put(Arrange::align($worlds, $this->bounds($tops), $axis(), is_string($order['to'] ?? null) ? $order['to'] : ''));
+                $this->put(Arrange::align($worlds, $this->bounds($tops), $axis(), $order->text('to', '')));
 
                 return "Align $called";
             case 'distribute':
@@ -90,7 +100,7 @@ final class Arranger
                 return "Distribute $called";
             case 'line':
                 foreach ($tops as $id) {
-                    foreach (Arrange::line($worlds[$id], self::count($order), self::vector($order, 'step')) as $world) {
+                    foreach (Arrange::line($worlds[$id], $order->whole('count', 1, Arrange::MAX_COPIES), self::vector($order, 'step')) as $world) {
                         $this->copy($id, $world);
                     }
                 }
@@ -98,7 +108,7 @@ final class Arranger
                 return "Copy $called along a line";
             case 'arc':
                 foreach ($tops as $id) {
-                    foreach (Arrange::arc($worlds[$id], self::count($order), self::number($order, 'degrees'), self::vector($order, 'about')) as $world) {
+                    foreach (Arrange::arc($worlds[$id], $order->whole('count', 1, Arrange::MAX_COPIES), $degrees(), self::vector($order, 'about')) as $world) {
                         $this->copy($id, $world);
                     }
                 }
@@ -113,8 +123,8 @@ final class Arranger
             case 'mirror':
                 $axisName = $axis();
                 foreach ($tops as $id) {
-                    $world = Arrange::mirror($worlds[$id], $axisName, self::number($order, 'at', 0));
-                    if (($order['copy'] ?? false) === true) {
+                    $world = Arrange::mirror($worlds[$id], $axisName, Check::number('at', $order->number('at', 0), -self::FARTHEST, self::FARTHEST, 'm'));
+                    if ($order->flag('copy')) {
                         $this->copy($id, $world, $axisName);
                     } else {
                         $this->put([$id => $world]);
@@ -124,7 +134,7 @@ final class Arranger
 
                 return "Mirror $called";
             case 'ride':
-                return $this->ride($tops, $order['rig'] ?? null, $called);
+                return $this->ride($tops, $order->has('rig') ? $order->text('rig') : null, $called);
             case 'dissolve':
                 foreach ($ids as $id) {
                     $this->dissolve($id);
@@ -132,41 +142,38 @@ final class Arranger
 
                 return "Take apart $called";
             case 'aim':
-                $point = isset($order['surface']) ? $this->middleOf((string) $order['surface']) : self::vector($order, 'point');
+                $point = $order->has('surface') ? $this->middleOf($order->text('surface')) : self::vector($order, 'point');
                 foreach ($ids as $id) {
                     $world = $this->show->venue->world($id);
                     $this->put([$id => Pose::of($world->origin())->lookingAt($point)->matrix()]);
-                    isset($order['surface']) && $this->standing[$id]['kind'] === 'projector' && $this->change($id, ['aims' => [(string) $order['surface']]]);
+                    $order->has('surface') && $this->standing[$id]['kind'] === 'projector' && $this->change($id, ['aims' => [$order->text('surface')]]);
                 }
 
                 return "Aim $called";
             case 'fill':
                 return $this->fill($ids, $order, $called);
             case 'keep':
-                return $this->keep(is_string($order['name'] ?? null) ? $order['name'] : '');
+                return $this->keep($order->text('name', ''));
             case 'apply':
-                return $this->apply((string) ($order['variant'] ?? ''));
+                return $this->apply($order->text('variant'));
             default:
                 throw Problem::refused('do', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.');
         }
     }
 
-    /**
-     * @param  array<string, mixed>  $order
-     * @return list<string>
-     */
-    private function ids(array $order): array
+    /** @return list<string> */
+    private function ids(Input $order): array
     {
-        $ids = $order['ids'] ?? [];
-        if (in_array($order['do'] ?? '', ['apply', 'keep'], true)) {
+        if (in_array($order->text('do', ''), ['apply', 'keep'], true)) {
             return [];
         }
-        if (! is_array($ids) || ! array_is_list($ids) || $ids === [] || count($ids) > 1000) {
+        $ids = $order->texts('ids', 1000);
+        if ($ids === []) {
             throw Problem::refused('ids', 'Name between 1 and 1,000 things.');
         }
         foreach ($ids as $id) {
-            is_string($id) && isset($this->standing[$id]) || throw Problem::refused('ids', 'One of these things is not in the venue any more.');
-            if ($this->standing[$id]['row']['locked'] && ! in_array($order['do'] ?? '', ['duplicate', 'line', 'arc'], true)) {
+            isset($this->standing[$id]) || throw Problem::refused('ids', 'One of these things does not stand in the venue: it was removed, or it can\'t be read.');
+            if ($this->standing[$id]['row']['locked'] && ! in_array($order->text('do', ''), ['duplicate', 'line', 'arc'], true)) {
                 throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is locked. Unlock it to move it.");
             }
         }
@@ -177,7 +184,7 @@ final class Arranger
     /** @param  list<string>  $ids */
     private function ridesOnOneOf(string $id, array $ids): bool
     {
-        for ($at = $this->show->venue->stances->parent($id); $at !== null; $at = $this->show->venue->stances->parent($at)) {
+        for ($at = $this->show->venue->transforms->parent($id); $at !== null; $at = $this->show->venue->transforms->parent($at)) {
             if (in_array($at, $ids, true)) {
                 return true;
             }
@@ -190,7 +197,7 @@ final class Arranger
     private function put(array $worlds): void
     {
         foreach ($worlds as $id => $world) {
-            $this->change($id, self::poseFields($this->show->venue->stances->local($world, $this->show->venue->stances->parent($id))));
+            $this->change($id, self::poseFields($this->show->venue->transforms->local($world, $this->show->venue->transforms->parent($id))));
         }
     }
 
@@ -205,40 +212,32 @@ final class Arranger
     /** @param  array<string, mixed>  $fields */
     private function change(string $id, array $fields): void
     {
-        if ($fields === []) {
-            return;
-        }
-        ['kind' => $kind, 'row' => $row] = $this->standing[$id];
-        $pairs = [];
-        foreach ($fields as $field => $after) {
-            $pairs[$field] = ['before' => $row[$field], 'after' => $after];
-        }
-        $this->changes[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $pairs];
+        array_push($this->changes, ...Changes::update($this->standing[$id]['kind'], $id, $this->standing[$id]['row'], $fields));
     }
 
     /** A copy, and of a rig all that rides on it. */
     private function copy(string $id, Mat4 $world, ?string $mirror = null): void
     {
-        $this->copyTo($id, self::poseFields($this->show->venue->stances->local($world, $this->show->venue->stances->parent($id))), $this->show->venue->stances->parent($id), $mirror);
+        $this->copyTo($id, self::poseFields($this->show->venue->transforms->local($world, $this->show->venue->transforms->parent($id))), $this->show->venue->transforms->parent($id), $mirror);
     }
 
     /** @param  array<string, mixed>  $pose */
     private function copyTo(string $id, array $pose, ?string $rig, ?string $mirror): void
     {
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
-        $new = strtolower((string) Str::ulid());
+        $new = Id::make();
         $fields = $pose + ($mirror === 'x' ? Mirror::fields($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
-            + array_intersect_key($row, Kinds::fields($kind));
-        $this->changes[] = ['kind' => $kind, 'id' => $new, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
-        if (count($this->changes) > Editor::MOST_CHANGES) {
-            throw Problem::refused('count', 'That is more than '.Editor::MOST_CHANGES.' new things at once.');
+            + array_intersect_key($row, RowSchema::fields($kind));
+        $this->changes[] = Changes::create($kind, $new, $fields);
+        if (count($this->changes) > Editor::MAX_CHANGES) {
+            throw Problem::refused('count', 'That is more than '.Editor::MAX_CHANGES.' new things at once.');
         }
         if ($kind !== 'rig') {
             return;
         }
         foreach ($this->standing as $child => ['row' => $childRow]) {
-            if ($this->show->venue->stances->parent($child) === $id) {
-                $local = $this->show->venue->stances->pose($child)->matrix();
+            if ($this->show->venue->transforms->parent($child) === $id) {
+                $local = $this->show->venue->transforms->pose($child)->matrix();
                 $this->copyTo($child, self::poseFields(Pose::fromMatrix($mirror === null ? $local : Arrange::mirror($local, $mirror, 0))), $new, $mirror);
             }
         }
@@ -250,8 +249,8 @@ final class Arranger
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
         $axis === 'x' && $this->change($id, Mirror::fields($kind, $row));
         foreach (array_keys($this->standing) as $child) {
-            if ($this->show->venue->stances->parent($child) === $id) {
-                $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->venue->stances->pose($child)->matrix(), $axis, 0))));
+            if ($this->show->venue->transforms->parent($child) === $id) {
+                $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->venue->transforms->pose($child)->matrix(), $axis, 0))));
                 $this->turnRound($child, $axis);
             }
         }
@@ -267,13 +266,13 @@ final class Arranger
     }
 
     /** @param  list<string>  $ids */
-    private function ride(array $ids, mixed $rig, string $called): string
+    private function ride(array $ids, ?string $rig, string $called): string
     {
-        if ($rig !== null && (! is_string($rig) || ! isset($this->show->venue->rigs[$rig]))) {
+        if ($rig !== null && ! isset($this->show->venue->rigs[$rig])) {
             throw Problem::refused('rig', 'The rig is not in the venue.');
         }
         foreach ($ids as $id) {
-            $this->change($id, ['rig' => $rig] + self::poseFields($this->show->venue->stances->moved($id, $rig)));
+            $this->change($id, ['rig' => $rig] + self::poseFields($this->show->venue->transforms->moved($id, $rig)));
         }
 
         return $rig === null ? "Take $called off its rig" : "Put $called on {$this->show->venue->rigs[$rig]}";
@@ -285,23 +284,23 @@ final class Arranger
         if ($this->standing[$id]['kind'] !== 'rig') {
             throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no rig.");
         }
-        $parent = $this->show->venue->stances->parent($id);
+        $parent = $this->show->venue->transforms->parent($id);
         foreach (array_keys($this->standing) as $child) {
-            if ($this->show->venue->stances->parent($child) === $id) {
-                $this->change($child, ['rig' => $parent] + self::poseFields($this->show->venue->stances->moved($child, $parent)));
+            if ($this->show->venue->transforms->parent($child) === $id) {
+                $this->change($child, ['rig' => $parent] + self::poseFields($this->show->venue->transforms->moved($child, $parent)));
             }
         }
-        $this->changes[] = ['kind' => 'rig', 'id' => $id, 'op' => 'delete', 'fields' => []];
+        $this->changes[] = Changes::delete('rig', $id);
     }
 
     /**
      * @param  list<string>  $ids
-     * @param  array<string, mixed>  $order  surface, how: square, aimed or lens
+     * @param  Input  $order  surface, how: square, aimed or lens
      */
-    private function fill(array $ids, array $order, string $called): string
+    private function fill(array $ids, Input $order, string $called): string
     {
-        $surface = (string) ($order['surface'] ?? '');
-        $how = $order['how'] ?? 'square';
+        $surface = $order->text('surface');
+        $how = $order->text('how', 'square');
         $face = null;
         foreach ($this->show->venue->bodies() as $body) {
             $body->id === $surface && $face = $body;
@@ -310,12 +309,12 @@ final class Arranger
             throw Problem::refused('surface', 'Choose a face to fill; walls and props are not projected on.');
         }
         if (! in_array($how, ['square', 'aimed', 'lens'], true)) {
-            throw Refused::notOneOf('how', is_string($how) ? $how : '', ['square', 'aimed', 'lens']);
+            throw InvalidValue::notOneOf('how', $how, ['square', 'aimed', 'lens']);
         }
         foreach ($ids as $id) {
             $projector = $this->show->venue->projectors[$id] ?? throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no projector.");
             $place = $this->show->venue->world($id)->origin();
-            $filled = $how === 'lens' ? Filling::withLens($place, $projector->lens, $face) : Filling::from($place, $projector->lens, $face, $how === 'square');
+            $filled = $how === 'lens' ? LensFit::withLens($place, $projector->lens, $face) : LensFit::from($place, $projector->lens, $face, $how === 'square');
             $this->put([$id => $filled->pose->matrix()]);
             $this->change($id, ['aims' => [$surface], 'lens' => ['throw' => round($filled->throw, 6), 'shiftX' => round($filled->shiftX, 6), 'shiftY' => round($filled->shiftY, 6), 'focus' => round($filled->distance, 3)] + $this->standing[$id]['row']['lens']]);
             foreach ($filled->says as $sentence) {
@@ -336,28 +335,28 @@ final class Arranger
         foreach ($this->show->venue->projectors as $id => $projector) {
             $projectors[] = ['id' => $id, 'name' => $projector->name, 'lens' => self::lensFields($projector->lens), 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims] + self::poseFields(Pose::fromMatrix($this->show->venue->world($id)));
         }
-        $this->changes[] = ['kind' => 'variant', 'id' => strtolower((string) Str::ulid()), 'op' => 'create', 'fields' => ['name' => ['before' => null, 'after' => $name], 'projectors' => ['before' => null, 'after' => $projectors]]];
+        $this->changes[] = Changes::create('variant', Id::make(), ['name' => $name, 'projectors' => $projectors]);
 
-        return "Keep the placement $name";
+        return "Save the layout $name";
     }
 
     /** Puts the projectors of a placement in place of those that are there. */
     private function apply(string $id): string
     {
-        $variant = $this->show->venue->variants[$id] ?? throw Problem::refused('variant', 'This placement is gone.');
+        $variant = $this->show->venue->variants[$id] ?? throw Problem::refused('variant', 'This layout was removed.');
         foreach ($this->show->venue->projectors as $present => $_) {
-            isset($variant->projectors[$present]) || $this->changes[] = ['kind' => 'projector', 'id' => $present, 'op' => 'delete', 'fields' => []];
+            isset($variant->projectors[$present]) || $this->changes[] = Changes::delete('projector', $present);
         }
         foreach ($variant->projectors as $one => [$projector, $pose]) {
             $fields = ['name' => $projector->name, 'rig' => null, 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims, 'lens' => self::lensFields($projector->lens)] + self::poseFields($pose);
             if (isset($this->show->venue->projectors[$one])) {
                 $this->change($one, $fields);
             } else {
-                $this->changes[] = ['kind' => 'projector', 'id' => $one, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+                $this->changes[] = Changes::create('projector', $one, $fields);
             }
         }
 
-        return "Take placement $variant->name";
+        return "Use layout $variant->name";
     }
 
     /** @return array<string, scalar> */
@@ -408,28 +407,8 @@ final class Arranger
         return $sum->times(1 / max(1, count($worlds)));
     }
 
-    /** @param  array<string, mixed>  $order */
-    private static function number(array $order, string $name, ?float $usual = null): float
+    private static function vector(Input $order, string $name): Vec3
     {
-        $value = $order[$name] ?? $usual;
-
-        return is_int($value) || is_float($value) ? (float) $value : throw Refused::notANumber($name);
-    }
-
-    /** @param  array<string, mixed>  $order */
-    private static function count(array $order): int
-    {
-        return (int) round(self::number($order, 'count'));
-    }
-
-    /** @param  array<string, mixed>  $order */
-    private static function vector(array $order, string $name): Vec3
-    {
-        $v = $order[$name] ?? null;
-        if (! is_array($v) || ! array_is_list($v) || count($v) !== 3 || array_filter($v, static fn (mixed $n): bool => ! is_int($n) && ! is_float($n)) !== []) {
-            throw Problem::refused($name, "$name has to be three numbers, in metres.");
-        }
-
-        return Vec3::of((float) $v[0], (float) $v[1], (float) $v[2]);
+        return Vec3::of(...$order->vector($name, self::FARTHEST));
     }
 }

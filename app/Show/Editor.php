@@ -8,8 +8,10 @@ use App\Engine\Control;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Support\Problem;
-use Core\Show\Kinds as CoreKinds;
+use Core\Show\Changes;
+use Core\Show\Schema;
 use Core\Show\Show as CoreShow;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Facades\DB;
 
@@ -21,9 +23,9 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class Editor
 {
-    public const MOST_CHANGES = 5000;
+    public const MAX_CHANGES = 5000;
 
-    public function __construct(private Control $control, private Rows $rows)
+    public function __construct(private Control $control, private ShowRepository $rows)
     {
     }
 
@@ -37,6 +39,12 @@ final readonly class Editor
 
             return [$name, $changes];
         });
+    }
+
+    /** What is told of an edit after which everything is as it was: no revision, nothing to undo. */
+    public static function nothing(Show $show, string $name, string $act = 'edit'): Edit
+    {
+        return new Edit(['revision' => $show->revision, 'name' => $name, 'act' => $act, 'changes' => []]);
     }
 
     /** Takes this person's last edit back. */
@@ -89,7 +97,7 @@ final readonly class Editor
             $done = $this->perform($show, $changes, $person);
             if ($done === []) {
                 // Everything was so already: nothing to undo, and no revision.
-                return new Edit(['revision' => $show->revision, 'name' => $name, 'act' => $act, 'changes' => []]);
+                return self::nothing($show, $name, $act);
             }
             $show->update(['revision' => $show->revision + 1]);
 
@@ -109,15 +117,15 @@ final readonly class Editor
      */
     private function understood(array $changes): array
     {
-        if ($changes === [] || count($changes) > self::MOST_CHANGES) {
-            throw Problem::refused('changes', 'An edit has between 1 and '.self::MOST_CHANGES.' changes.');
+        if ($changes === [] || count($changes) > self::MAX_CHANGES) {
+            throw Problem::refused('changes', 'An edit has between 1 and '.self::MAX_CHANGES.' changes.');
         }
         $good = [];
         foreach (array_values($changes) as $i => $change) {
             if (! is_array($change) || ! is_string($change['kind'] ?? null) || ! is_string($change['id'] ?? null) || ! in_array($change['op'] ?? null, ['create', 'update', 'delete'], true)) {
                 throw Problem::refused("changes.$i", 'A change has a kind, an id and an op of create, update or delete.');
             }
-            if (! in_array($change['kind'], [...Kinds::names(), 'show'], true) || ($change['kind'] === 'show' && $change['op'] !== 'update')) {
+            if (! in_array($change['kind'], [...RowSchema::names(), 'show'], true) || ($change['kind'] === 'show' && $change['op'] !== 'update')) {
                 throw Problem::refused("changes.$i.kind", "There is no kind of row named \"{$change['kind']}\" that can be treated so.");
             }
             $id = strtolower($change['id']);
@@ -129,7 +137,7 @@ final readonly class Editor
                 if (! is_array($pair) || ($change['op'] !== 'delete' && ! array_key_exists('after', $pair)) || ($change['op'] === 'update' && ! array_key_exists('before', $pair))) {
                     throw Problem::refused("changes.$i.fields.$field", 'A changed field states its value before and after.');
                 }
-                $fields[(string) $field] = ['before' => $pair['before'] ?? null, 'after' => $change['op'] === 'delete' ? null : Kinds::check($change['kind'], (string) $field, $pair['after'])];
+                $fields[(string) $field] = ['before' => $pair['before'] ?? null, 'after' => $change['op'] === 'delete' ? null : RowSchema::check($change['kind'], (string) $field, $pair['after'])];
             }
             if ($change['op'] === 'create') {
                 foreach ($fields as $field => $pair) {
@@ -141,7 +149,7 @@ final readonly class Editor
                         }
                     }
                 }
-                foreach (Kinds::fields($change['kind']) as $field => $type) {
+                foreach (RowSchema::fields($change['kind']) as $field => $type) {
                     if (! isset($fields[$field])) {
                         array_key_exists(1, $type) || throw Problem::refused("changes.$i.fields.$field", "A new {$change['kind']} needs its $field.");
                         $fields[$field] = ['before' => null, 'after' => $type[1]];
@@ -160,20 +168,20 @@ final readonly class Editor
      */
     private function perform(Show $show, array $changes, string $person): array
     {
-        [$done, $clashes, $touched] = [[], [], []];
+        [$done, $clashes, $touched, $leaving] = [[], [], [], []];
         $panels = null;
         foreach ($changes as $change) {
             ['kind' => $kind, 'id' => $id, 'op' => $op] = $change;
-            $row = $kind === 'show' ? ($id === $show->id ? $show : null) : Kinds::model($kind)::query()->where('showId', $show->id)->find($id);
+            $row = $kind === 'show' ? ($id === $show->id ? $show : null) : RowSchema::model($kind)::query()->where('showId', $show->id)->find($id);
             if ($op === 'create') {
-                if ($row !== null || Kinds::model($kind)::query()->whereKey($id)->exists()) {
+                if ($row !== null || RowSchema::model($kind)::query()->whereKey($id)->exists()) {
                     $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => null, 'present' => 'there'];
 
                     continue;
                 }
-                $values = self::columns(null, array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']));
+                $values = Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']));
                 $this->belongs($show, $kind, $values);
-                Kinds::model($kind)::query()->create(['id' => $id, 'showId' => $show->id] + $values);
+                RowSchema::model($kind)::query()->create(['id' => $id, 'showId' => $show->id] + $values);
                 $done[] = $change;
                 $touched["$kind $id"] = [$kind, $id];
 
@@ -186,6 +194,7 @@ final readonly class Editor
             }
             $present = $this->present($kind, $row);
             if ($op === 'delete') {
+                $kind === 'panel' && $leaving[$id] = (string) $present['name'];
                 foreach ($this->removed($show, $kind, $id) as $gone) {
                     $done[] = $gone;
                     unset($touched["{$gone['kind']} {$gone['id']}"]);
@@ -207,8 +216,8 @@ final readonly class Editor
                 $fields[$field] = ['before' => $present[$field] ?? null, 'after' => $pair['after']];
             }
             if ($fields !== []) {
-                $values = self::columns($row, array_map(static fn (array $pair): mixed => $pair['after'], $fields));
-                $this->belongs($show, $kind, $values);
+                $values = Changes::into(array_intersect_key($row->attributesToArray(), ['values' => 0]), array_map(static fn (array $pair): mixed => $pair['after'], $fields));
+                $this->belongs($show, $kind, $values, $row);
                 $row->update($values);
                 $done[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields];
                 $touched["$kind $id"] = [$kind, $id];
@@ -217,8 +226,9 @@ final readonly class Editor
         if ($clashes !== []) {
             throw new Problem(409, $this->whoStandsInTheWay($show, $clashes, $person), ['clashes' => $clashes, 'revision' => $show->revision]);
         }
+        $this->stillBuiltOf($show, $leaving);
         foreach ($touched as [$kind, $id]) {
-            $row = $kind === 'show' ? $show->fresh() : Kinds::model($kind)::query()->find($id);
+            $row = $kind === 'show' ? $show->fresh() : RowSchema::model($kind)::query()->find($id);
             if ($kind === 'surface') {
                 $panels ??= $this->rows->panels($show->id);
             }
@@ -232,23 +242,40 @@ final readonly class Editor
     }
 
     /**
+     * Refuses to take away panels that walls are built of.
+     *
+     * @param  array<string, string>  $panels  names by id
+     */
+    private function stillBuiltOf(Show $show, array $panels): void
+    {
+        foreach ($panels === [] ? [] : RowSchema::model('surface')::query()->where('showId', $show->id)->get() as $surface) {
+            foreach ($panels as $id => $name) {
+                if (in_array((string) $id, array_merge([], ...$surface->attributesToArray()['cells']), true)) {
+                    throw Problem::refused('panel', "{$surface->getAttribute('name')} is built of $name. Give its cells another panel first.");
+                }
+            }
+        }
+    }
+
+    /**
      * Refuses a row whose parent is not in this show.
      *
      * @param  array<string, mixed>  $values
      */
-    private function belongs(Show $show, string $kind, array $values): void
+    private function belongs(Show $show, string $kind, array $values, ?Model $row = null): void
     {
-        $parent = Kinds::parent($kind);
-        if ($kind === 'curve' && isset($values['owner'])) {
+        $parent = RowSchema::parent($kind);
+        if ($kind === 'curve' && array_intersect_key($values, ['ownerKind' => 0, 'owner' => 0, 'property' => 0, 'slot' => 0]) !== []) {
+            $values += $row?->attributesToArray() ?? [];
             $owner = (string) ($values['ownerKind'] ?? 'layer');
-            if (CoreKinds::properties($owner)->properties === [] || ! Kinds::model($owner)::query()->where('showId', $show->id)->whereKey($values['owner'])->exists()) {
+            if (Schema::properties($owner)->properties === [] || ! RowSchema::model($owner)::query()->where('showId', $show->id)->whereKey($values['owner'])->exists()) {
                 throw Problem::refused('owner', "What this curve belongs to is no $owner of this show.");
             }
-            if (Kinds::model('curve')::query()->where('owner', $values['owner'])->where('property', $values['property'])->where('slot', $values['slot'] ?? 0)->exists()) {
+            if (RowSchema::model('curve')::query()->where('owner', $values['owner'])->where('property', $values['property'])->where('slot', $values['slot'] ?? 0)->when($row !== null, static fn (Builder $q): Builder => $q->whereKeyNot($row?->getKey()))->exists()) {
                 throw Problem::refused('property', "The {$values['property']} of this $owner has a curve already; change that one.");
             }
         }
-        if ($parent !== null && isset($values[$parent]) && ! Kinds::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
+        if ($parent !== null && isset($values[$parent]) && ! RowSchema::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
             throw Problem::refused($parent, "The $parent of this $kind is not in this show.");
         }
     }
@@ -257,19 +284,19 @@ final readonly class Editor
     private function removed(Show $show, string $kind, string $id): array
     {
         $gone = [];
-        if (CoreKinds::properties($kind)->properties !== []) {
-            foreach (Kinds::model('curve')::query()->where('showId', $show->id)->where('owner', $id)->pluck('id') as $curve) {
+        if (Schema::properties($kind)->properties !== []) {
+            foreach (RowSchema::model('curve')::query()->where('showId', $show->id)->where('owner', $id)->pluck('id') as $curve) {
                 array_push($gone, ...$this->removed($show, 'curve', (string) $curve));
             }
         }
-        foreach (CoreKinds::children($kind) as $child) {
-            foreach (Kinds::model($child)::query()->where('showId', $show->id)->where($kind, $id)->pluck('id') as $childId) {
+        foreach (Schema::children($kind) as $child) {
+            foreach (RowSchema::model($child)::query()->where('showId', $show->id)->where($kind, $id)->pluck('id') as $childId) {
                 array_push($gone, ...$this->removed($show, $child, (string) $childId));
             }
         }
-        $row = Kinds::model($kind)::query()->findOrFail($id);
+        $row = RowSchema::model($kind)::query()->findOrFail($id);
         $fields = [];
-        foreach (array_intersect_key($row->attributesToArray(), Kinds::fields($kind)) as $field => $value) {
+        foreach (array_intersect_key($row->attributesToArray(), RowSchema::fields($kind)) as $field => $value) {
             $fields[$field] = ['before' => $value, 'after' => null];
         }
         $row->delete();
@@ -325,29 +352,7 @@ final readonly class Editor
     /** What a value is that is not stored. */
     private static function rest(string $kind, string $field): ?float
     {
-        return $kind !== 'show' && str_starts_with($field, 'values.') && ($set = CoreKinds::properties($kind))->has(substr($field, 7)) ? $set->named(substr($field, 7))->default : null;
-    }
-
-    /**
-     * Fields of an Edit as columns.
-     *
-     * @param  array<string, mixed>  $fields
-     * @return array<string, mixed>
-     */
-    private static function columns(?Model $row, array $fields): array
-    {
-        $values = $fields['values'] ?? ($row === null ? [] : (array) ($row->attributesToArray()['values'] ?? []));
-        foreach ($fields as $field => $value) {
-            if (str_starts_with($field, 'values.')) {
-                unset($fields[$field], $values[substr($field, 7)]);
-                if ($value !== null) {
-                    $values[substr($field, 7)] = $value;
-                }
-                $fields['values'] = $values;
-            }
-        }
-
-        return $fields;
+        return $kind !== 'show' && str_starts_with($field, 'values.') && ($set = Schema::properties($kind))->has(substr($field, 7)) ? $set->named(substr($field, 7))->default : null;
     }
 
     private static function same(mixed $a, mixed $b): bool

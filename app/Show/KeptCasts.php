@@ -6,11 +6,11 @@ namespace App\Show;
 
 use Core\Light\Arrival;
 use Core\Light\Beam;
+use Core\Light\BeamLanding;
 use Core\Light\Body;
 use Core\Light\Casts;
 use Core\Light\FaceCells;
 use Core\Light\SceneCasts;
-use Core\Light\Walk;
 
 /** Casts that are kept in files under a key of what each depends on: what stands in the light, and one projector. Moving one casts no other, and names do not matter. */
 final class KeptCasts implements Casts
@@ -50,9 +50,9 @@ final class KeptCasts implements Casts
         return new Arrival($lit, $lumens);
     }
 
-    public function walk(Beam $beam): Walk
+    public function walk(Beam $beam): BeamLanding
     {
-        return new Walk(...$this->kept(self::of($beam), 'walk', function () use ($beam): array {
+        return new BeamLanding(...$this->kept(self::of($beam), 'walk', function () use ($beam): array {
             return array_values(get_object_vars($this->casts->walk($beam)));
         }));
     }

@@ -23,7 +23,7 @@ final readonly class Lighting
     public const QUICK = 900;
 
     /** The most triangles that a request waits for; larger venues are left to the worker. */
-    public const MOST_AT_ONCE = 150_000;
+    public const MAX_AT_ONCE = 150_000;
 
     private const KEPT = 60;
 
@@ -104,12 +104,17 @@ final readonly class Lighting
         return array_sum(array_map(static fn (Surface $s): int => $s->carrier->triangles(), $show->venue->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh()->triangleCount(), $show->venue->props));
     }
 
+    /** Whether a venue is left to the worker. */
+    public static function tooLarge(CoreShow $show): bool
+    {
+        return self::triangles($show) > self::MAX_AT_ONCE;
+    }
+
     /** Refuses to do at once what is the worker's. */
     public static function notTooLarge(CoreShow $show, string $what): void
     {
-        $triangles = self::triangles($show);
-        if ($triangles > self::MOST_AT_ONCE) {
-            throw new Problem(422, sprintf('The venue has %s triangles, more than the %s for which %s at once.', number_format($triangles), number_format(self::MOST_AT_ONCE), $what));
+        if (self::tooLarge($show)) {
+            throw new Problem(422, sprintf('The venue has %s triangles, more than the %s for which %s at once.', number_format(self::triangles($show)), number_format(self::MAX_AT_ONCE), $what));
         }
     }
 
@@ -154,13 +159,13 @@ final readonly class Lighting
 
     private function forgetOld(): void
     {
-        foreach (['light' => self::KEPT, 'cast' => self::KEPT_CASTS] as $kind => $most) {
+        foreach (['light' => self::KEPT, 'cast' => self::KEPT_CASTS] as $kind => $max) {
             $ages = [];
             foreach (glob("$this->folder/*.$kind") ?: [] as $file) {
                 $ages[$file] = (int) @filemtime($file);
             }
             arsort($ages);
-            foreach (array_slice(array_keys($ages), $most) as $old) {
+            foreach (array_slice(array_keys($ages), $max) as $old) {
                 @unlink($old);
             }
         }

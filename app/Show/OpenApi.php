@@ -12,7 +12,9 @@ use Core\Routing\Reach;
 use Core\Timeline\PastEnd;
 use Core\Units\FrameRate;
 use Core\Values\Interpolation;
+use Core\Venue\Shot;
 use Core\Venue\WallFigures;
+use Core\Venue\WallSheet;
 
 /** Describes the API as OpenAPI 3.1, from the kinds of rows and the values of the core; written to docs/openapi.json. */
 final class OpenApi
@@ -72,7 +74,7 @@ final class OpenApi
             'keyframes' => self::list(self::ref('Keyframe')),
             'settings' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['string', 'number', 'boolean']], 'items' => (object) []],
             'values' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => 'number'], 'items' => (object) []],
-            'boards' => self::list(self::object(['depth' => ['type' => 'number'], 'points' => self::list(['type' => 'number'])])),
+            'reliefs' => self::list(self::object(['depth' => ['type' => 'number'], 'points' => self::list(['type' => 'number'])])),
             'projectors' => self::list(['type' => 'object', 'additionalProperties' => true]),
             default => throw new \LogicException("There is no type $type."),
         };
@@ -93,7 +95,7 @@ final class OpenApi
             'ShowHead' => self::object(['id' => $text, 'name' => $text, 'frameRate' => self::type('string', 'frameRate'), 'revision' => $whole, 'engaged' => ['type' => 'boolean']]),
             'FileState' => self::object(self::schemasOfFile(), ['progress', 'sentence', 'facts', 'form', 'thumbnails', 'bytes']),
             'FieldChange' => self::object(['before' => (object) [], 'after' => (object) []]),
-            'Change' => self::object(['kind' => ['type' => 'string', 'enum' => ['show', ...Kinds::names()]], 'id' => $text, 'op' => ['type' => 'string', 'enum' => ['create', 'update', 'delete']], 'fields' => ['type' => 'object', 'additionalProperties' => self::ref('FieldChange')]]),
+            'Change' => self::object(['kind' => ['type' => 'string', 'enum' => ['show', ...RowSchema::names()]], 'id' => $text, 'op' => ['type' => 'string', 'enum' => ['create', 'update', 'delete']], 'fields' => ['type' => 'object', 'additionalProperties' => self::ref('FieldChange')]]),
             'History' => self::object(['undo' => ['type' => ['string', 'null']], 'redo' => ['type' => ['string', 'null']]]),
             'Done' => self::object(['revision' => $whole, 'name' => $text, 'act' => $text, 'changes' => self::list(self::ref('Change')), 'history' => self::ref('History')]),
             'Finding' => self::fromClass(Finding::class),
@@ -101,32 +103,33 @@ final class OpenApi
             'SurfaceFigures' => self::object(['rasterWidth' => $whole, 'rasterHeight' => $whole, 'physicalWidth' => $whole, 'physicalHeight' => $whole, 'areaSquareMetres' => $number, 'words' => $text] + self::fromClass(WallFigures::class)['properties'], array_values(array_diff(array_keys(self::fromClass(WallFigures::class)['properties']), ['rasterWidth', 'rasterHeight', 'areaSquareMetres']))),
             'Placement' => self::object(['rectangle' => self::list($number), 'seen' => self::list($number), 'window' => self::list($number), 'squash' => $number, 'enlarged' => $number, 'remarks' => self::list($text)]),
             'PlacedUse' => self::object(['layer' => $text, 'surface' => $text, 'media' => $text, 'content' => self::list($whole), 'placement' => ['anyOf' => [self::ref('Placement'), ['type' => 'null']]]]),
-            'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')], 'cameras' => ['type' => 'object', 'additionalProperties' => self::object(['across' => $number, 'down' => $number])], 'placements' => ['type' => 'object', 'additionalProperties' => self::ref('PlacedUse')], 'findings' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Finding'))]]),
-            'CableRun' => self::object(['number' => $whole, 'cells' => self::list(self::list($whole)), 'load' => $number, 'limit' => $number]),
-            'WallSheet' => self::object(['power' => self::list(self::ref('CableRun')), 'data' => self::list(self::ref('CableRun')), 'figures' => ['type' => 'object', 'additionalProperties' => true], 'remarks' => self::list($text)]),
+            'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')], 'cameras' => ['type' => 'object', 'additionalProperties' => self::object(['across' => $number, 'down' => $number, 'near' => $number, 'far' => $number, 'hyperfocal' => $number, 'shots' => self::list(self::fromClass(Shot::class))])], 'placements' => ['type' => 'object', 'additionalProperties' => self::ref('PlacedUse')], 'findings' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Finding'))]]),
+            'CableRun' => self::object(['number' => $whole, 'cells' => self::list(self::list($whole)), 'load' => $number, 'limit' => $number, 'metres' => $number]),
+            'WallSheet' => self::object(['power' => self::list(self::ref('CableRun')), 'data' => self::list(self::ref('CableRun')), 'figures' => self::object(array_fill_keys(WallSheet::NUMBERS, ['type' => ['number', 'null']]) + array_fill_keys(WallSheet::LISTS, self::list($number))), 'remarks' => self::list($text)]),
             'TraceLink' => self::object(['link' => $text, 'state' => ['type' => 'string', 'enum' => ['ok', 'attention', 'fault']], 'kind' => $text, 'id' => $text, 'name' => $text, 'sentence' => $text]),
             'SurfaceMesh' => self::object(['surface' => $text, 'key' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'uvs' => self::list($number), 'indices' => self::list($whole), 'edges' => self::list($whole), 'packed' => $text], ['positions', 'uvs', 'indices', 'edges', 'packed']),
             'PropMesh' => self::object(['prop' => $text, 'key' => $text, 'matrix' => self::list($number), 'positions' => self::list($number), 'indices' => self::list($whole)], ['positions', 'indices']),
-            'FaceLight' => self::object(['id' => $text, 'name' => $text, 'columns' => $whole, 'rows' => $whole, 'maps' => self::object(array_fill_keys(FaceLight::MAPS, self::list($number))), 'figures' => self::object(array_fill_keys(['none', 'one', 'more', 'area', 'luxLeast', 'luxMost', 'luxMean', 'nitsMean', 'even', 'angleMean', 'angleMost', 'densityLeast', 'densityMean'], $number)), 'lumens' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []]]),
-            'Throwing' => self::object(['id' => $text, 'name' => $text, 'rays' => $whole, 'onFaces' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []], 'lostShare' => $number, 'spillPixels' => $number, 'spillLumens' => $number, 'nearest' => $number, 'farthest' => $number, 'focus' => $number, 'outline' => self::list(['type' => ['array', 'null'], 'items' => $number]), 'balance' => $number, 'remarks' => self::list($text)]),
-            'VariantSum' => self::object(['projectors' => $whole] + array_fill_keys(['lumens', 'none', 'one', 'more', 'luxMean', 'nitsMean', 'even', 'angleMean', 'angleMost', 'densityMean', 'spillLumens'], $number)),
-            'Light' => self::object(['key' => $text, 'cast' => $whole, 'cells' => $whole, 'triangles' => $whole, 'milliseconds' => $number, 'faces' => self::list(self::ref('FaceLight')), 'projectors' => self::list(self::ref('Throwing')), 'sum' => self::ref('VariantSum')]),
+            'FaceLight' => self::object(['id' => $text, 'name' => $text, 'columns' => $whole, 'rows' => $whole, 'maps' => self::object(array_fill_keys(FaceLight::MAPS, self::list($number))), 'figures' => self::object(array_fill_keys(['none', 'one', 'more', 'area', 'luxMin', 'luxMax', 'luxMean', 'nitsMean', 'even', 'evenAll', 'lumensWanted', 'contrast', 'footLamberts', 'angleMean', 'angleMax', 'densityMin', 'densityMean'], $number)), 'lumens' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []]]),
+            'Footprint' => self::object(['id' => $text, 'name' => $text, 'rays' => $whole, 'onFaces' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []], 'lostShare' => $number, 'spillPixels' => $number, 'spillLumens' => $number, 'nearest' => $number, 'farthest' => $number, 'focus' => $number, 'output' => $number, 'sharpNear' => $number, 'sharpFar' => $number, 'outline' => self::list(['type' => ['array', 'null'], 'items' => $number]), 'balance' => $number, 'remarks' => self::list($text)]),
+            'VariantSum' => self::object(['projectors' => $whole] + array_fill_keys(['lumens', 'none', 'one', 'more', 'luxMean', 'nitsMean', 'even', 'evenAll', 'angleMean', 'angleMax', 'densityMean', 'spillLumens'], $number)),
+            'Light' => self::object(['key' => $text, 'cast' => $whole, 'cells' => $whole, 'triangles' => $whole, 'milliseconds' => $number, 'faces' => self::list(self::ref('FaceLight')), 'projectors' => self::list(self::ref('Footprint')), 'sum' => self::ref('VariantSum')]),
             'Cast' => self::object(['id' => $text, 'state' => ['type' => 'string', 'enum' => ['waiting', 'working', 'ready', 'failed', 'cancelled']], 'progress' => $number, 'cells' => $whole, 'sentence' => ['type' => ['string', 'null']]]),
             'Sight' => self::fromClass(Sight::class),
-            'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole]),
+            'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole, 'media' => $text, 'hash' => $text, 'known' => ['type' => 'boolean'], 'sentence' => ['type' => ['string', 'null']]], ['media', 'hash', 'known', 'sentence']),
         ];
-        foreach (Kinds::names() as $kind) {
+        foreach (RowSchema::names() as $kind) {
             $properties = ['id' => self::type('id', 'id')];
-            foreach (Kinds::fields($kind) as $field => $type) {
+            foreach (RowSchema::fields($kind) as $field => $type) {
                 $properties[$field] = self::type($type[0], $field);
             }
             $row = self::object($properties);
-            if (isset(Kinds::fields($kind)['model'])) {
+            if (isset(RowSchema::fields($kind)['model'])) {
                 $row['properties']['modelFile'] = ['type' => 'object', 'properties' => ['name' => $text] + self::schemasOfFile()];
             }
             $schemas[ucfirst($kind)] = $kind === 'media' ? ['allOf' => [$row, ['type' => 'object', 'properties' => self::schemasOfFile()]]] : $row;
         }
-        $schemas['Rows'] = self::object(array_combine(Kinds::names(), array_map(static fn (string $k): array => self::list(self::ref(ucfirst($k))), Kinds::names())));
+        $schemas['PanelFields'] = self::object(array_map(static fn (array $type): array => self::type($type[0], ''), RowSchema::fields('panel')), array_keys(array_filter(RowSchema::fields('panel'), static fn (array $type): bool => array_key_exists(1, $type))));
+        $schemas['Rows'] = self::object(array_combine(RowSchema::names(), array_map(static fn (string $k): array => self::list(self::ref(ucfirst($k))), RowSchema::names())));
         $schemas['ShowDocument'] = ['allOf' => [self::ref('ShowHead'), self::object(['rows' => self::ref('Rows'), 'computed' => self::ref('Computed'), 'history' => self::ref('History')])]];
 
         return $schemas;
@@ -196,7 +199,7 @@ final class OpenApi
             '/shows/{show}/variants' => ['parameters' => [$show], 'get' => self::call('The present projectors and each placement that is kept, side by side', self::object(['variants' => self::list(self::object(['id' => ['type' => ['string', 'null']], 'name' => $text, 'sum' => self::ref('VariantSum')]))]))],
             '/shows/{show}/sights' => ['parameters' => [$show], 'get' => self::call('What each seat sees of each surface', self::object(['sights' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Sight'))]]))],
             '/shows/{show}/venue.obj' => ['parameters' => [$show], 'get' => self::file('All surfaces with their UVs, metres, Y up', 'model/obj')],
-            '/panels' => ['get' => self::call('Generic panels to begin with', self::object(['panels' => self::list(['type' => 'object', 'additionalProperties' => true])]))],
+            '/panels' => ['get' => self::call('Generic panels to begin with', self::object(['panels' => self::list(self::ref('PanelFields'))]))],
             '/cameras/focal' => ['post' => self::call('The focal length that takes in an angle across', self::object(['focal' => $number]), self::object(['sensorWidth' => $number, 'angle' => $number]))],
             '/walls/seams' => ['post' => self::call('Equal seams that meet a radius, turn by an angle in all, or have one angle each', self::object(['seams' => self::list($number)]), self::object(['columns' => $whole, 'widthMm' => $number, 'radius' => $number, 'turn' => $number, 'angle' => $number], ['widthMm', 'radius', 'turn', 'angle']))],
             '/walls/by-size' => ['post' => self::call('Pixels of a wall of which only size and pitch are known', self::object(['widthPx' => $whole, 'heightPx' => $whole, 'widthChange' => $number, 'heightChange' => $number, 'pitchForWidth' => $number, 'pitchForHeight' => $number]), self::object(['width' => $number, 'height' => $number, 'pitch' => $number]))],
@@ -224,7 +227,7 @@ final class OpenApi
             '/live/tickets' => ['post' => self::call('A ticket for the live stream', self::object(['ticket' => $text, 'person' => $text]), null, 201)],
             '/arithmetic' => ['post' => self::call('What typed arithmetic comes to', self::object(['value' => ['type' => 'number']]), self::object(['text' => $text, 'unit' => $text, 'present' => ['type' => ['number', 'null']]], ['unit', 'present']))],
             '/timecode' => ['post' => self::call('What typed timecode means', self::object(['flicks' => $whole, 'text' => $text]), self::object(['text' => $text, 'frameRate' => self::type('string', 'frameRate')], ['frameRate']))],
-            '/walls/figures' => ['post' => self::call('Figures of a wall that is not stored', self::ref('WallFigures'), self::object(['panel' => ['type' => 'object', 'additionalProperties' => true], 'columns' => $whole, 'rows' => $whole]))],
+            '/walls/figures' => ['post' => self::call('Figures of a wall that is not stored', self::ref('WallFigures'), self::object(['panel' => self::ref('PanelFields'), 'columns' => $whole, 'rows' => $whole]))],
             '/openapi.json' => ['get' => self::call('This description', ['type' => 'object', 'additionalProperties' => true])],
         ];
     }

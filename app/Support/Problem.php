@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Support;
 
 use Core\Units\ArithmeticError;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Illuminate\Database\Eloquent\ModelNotFoundException;
 use Illuminate\Http\JsonResponse;
 use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
@@ -28,11 +28,12 @@ final class Problem extends \RuntimeException
     {
         [$status, $detail, $more] = match (true) {
             $e instanceof self => [$e->status, $e->getMessage(), $e->more],
-            $e instanceof Refused => [422, $e->getMessage(), ['field' => $e->field]],
+            $e instanceof InvalidValue => [422, $e->getMessage(), ['field' => $e->field]],
             $e instanceof ArithmeticError => [422, $e->getMessage(), ['at' => $e->at]],
             $e instanceof ModelNotFoundException => [404, 'There is no such thing here.', []],
+            $e instanceof \PDOException => self::ofDatabase($e),
             $e instanceof HttpExceptionInterface => [$e->getStatusCode(), self::ofStatus($e->getStatusCode(), $e->getMessage()), []],
-            default => [500, config('app.debug') ? $e->getMessage() : 'Something went wrong on our side; the log of the application says what.', []],
+            default => self::inside($e),
         };
 
         return new JsonResponse(
@@ -40,6 +41,28 @@ final class Problem extends \RuntimeException
             $status,
             ['Content-Type' => 'application/problem+json'],
         );
+    }
+
+    /** @return array{int, string, array<string, mixed>} */
+    private static function inside(\Throwable $e): array
+    {
+        return [500, config('app.debug') ? $e->getMessage() : 'Something went wrong on our side; the log of the application says what.', []];
+    }
+
+    /**
+     * What SQLite could not do, by its result codes (busy 5, locked 6, read only 8, full 13, constraint 19).
+     *
+     * @return array{int, string, array<string, mixed>}
+     */
+    private static function ofDatabase(\PDOException $e): array
+    {
+        return match ((int) ($e->errorInfo[1] ?? 0) & 0xFF) {
+            5, 6 => [503, 'Others are writing to the show just now. Nothing was changed; try again.', []],
+            8, 14 => [503, 'The database can\'t be written: its file or folder is write-protected or gone. Nothing was changed.', []],
+            13 => [507, 'The disk is full. Nothing was changed; make room and try again.', []],
+            19 => [409, 'Somebody else changed the same thing in this moment. Nothing was changed; try again.', []],
+            default => self::inside($e),
+        };
     }
 
     private static function ofStatus(int $status, string $said): string
@@ -54,6 +77,6 @@ final class Problem extends \RuntimeException
 
     private const TITLES = [
         400 => 'Bad request', 403 => 'Not allowed', 404 => 'Not found', 405 => 'Method not allowed', 409 => 'Somebody else changed this',
-        411 => 'Length required', 413 => 'Too large', 415 => 'Unsupported media type', 421 => 'Misdirected request', 422 => 'Not possible', 500 => 'Server error', 507 => 'No room left',
+        411 => 'Length required', 413 => 'Too large', 415 => 'Unsupported media type', 421 => 'Misdirected request', 422 => 'Not possible', 500 => 'Server error', 503 => 'Not just now', 507 => 'No room left',
     ];
 }

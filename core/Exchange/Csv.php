@@ -58,14 +58,28 @@ final class Csv
         return $rows;
     }
 
+    /**
+     * A text that no spreadsheet takes for a formula, also where one parts the fields by another sign than the comma: before
+     * what would begin one stands an apostrophe.
+     */
+    private static function harmless(string $text): string
+    {
+        return (string) preg_replace('/(^|[;,|\t\r\n]\s*)(\'*[=+\-@\t\r])/', "$1'$2", $text);
+    }
+
+    /** A text as it was before it was made harmless. */
+    public static function plain(string $text): string
+    {
+        return (string) preg_replace('/(^|[;,|\t\r\n]\s*)\'(\'*[=+\-@\t\r])/', '$1$2', $text);
+    }
+
     private static function field(string|int|float $value): string
     {
         if (is_float($value)) {
             return rtrim(rtrim(sprintf('%.6f', $value), '0'), '.');
         }
-        // A text that a spreadsheet would take for a formula is kept a text.
-        $text = is_string($value) && preg_match('/^[=+\-@\t\r]/', $value) === 1 ? "'$value" : (string) $value;
+        $text = is_string($value) ? self::harmless($value) : (string) $value;
 
-        return preg_match('/[",\r\n]/', $text) === 1 ? '"'.str_replace('"', '""', $text).'"' : $text;
+        return preg_match('/[",;\t\r\n]/', $text) === 1 ? '"'.str_replace('"', '""', $text).'"' : $text;
     }
 }

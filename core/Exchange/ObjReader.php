@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Exchange;
 
 use Core\Geometry\Mesh;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * Reads Wavefront OBJ: groups and objects, UVs, normals, polygons of any number of corners, indices counted from either end.
@@ -13,9 +13,15 @@ use Core\Units\Refused;
  */
 final class ObjReader
 {
-    public const MOST_BYTES = 200 * 1024 * 1024;
+    public const MAX_BYTES = 200 * 1024 * 1024;
 
-    public const MOST_TRIANGLES = 2_000_000;
+    public const MAX_TRIANGLES = 2_000_000;
+
+    /** Corners of one face: cutting it into triangles takes as long as their number squared. */
+    public const MAX_CORNERS = 4096;
+
+    /** Bytes of one line, with those that it goes on on. */
+    public const LONGEST_LINE = 262_144;
 
     /** @var list<float> */
     private array $v = [];
@@ -62,7 +68,7 @@ final class ObjReader
      * @param  (\Closure(int): void)|null  $progress  told the number of the line, now and then; may throw to stop
      * @return array{mesh: Mesh, groups: list<array{name: string, first: int, triangles: int}>, hasUvs: bool, remarks: list<string>}
      *
-     * @throws Refused naming file, with the line
+     * @throws InvalidValue naming file, with the line
      */
     public static function read(iterable $lines, ?\Closure $progress = null): array
     {
@@ -71,10 +77,13 @@ final class ObjReader
         $held = '';
         foreach ($lines as $line) {
             $number++;
-            if ($progress !== null && $number % 20_000 === 0) {
+            if ($progress !== null && (strlen($line) > 1000 || $number % 5_000 === 0)) {
                 $progress($number);
             }
             $line = rtrim($line, "\r\n");
+            if (strlen($held) + strlen($line) > self::LONGEST_LINE) {
+                throw InvalidValue::because('file', "Line $number is longer than ".number_format(self::LONGEST_LINE).' bytes.');
+            }
             if (str_ends_with($line, '\\')) {
                 $held .= substr($line, 0, -1).' ';
 
@@ -92,7 +101,11 @@ final class ObjReader
 
     private function line(string $line, int $number): void
     {
-        $parts = preg_split('/\s+/', trim($line), -1, PREG_SPLIT_NO_EMPTY) ?: [];
+        if ($number === 1 && str_starts_with($line, "\xEF\xBB\xBF")) {
+            $line = substr($line, 3);
+        }
+        // A remark goes to the end of its line; in names, # is a sign like any other.
+        $parts = preg_split('/\s+/', trim(preg_match('/^\s*[go]\s/', $line) === 1 ? $line : explode('#', $line, 2)[0]), -1, PREG_SPLIT_NO_EMPTY) ?: [];
         switch ($parts[0] ?? '#') {
             case 'v':
                 $this->numbers($this->v, $parts, 3, $number);
@@ -122,7 +135,7 @@ final class ObjReader
         for ($i = 1; $i <= $count; $i++) {
             $text = $parts[$i] ?? ($count === 2 && $i === 2 ? '0' : '');
             if (! is_numeric($text) || ! is_finite((float) $text)) {
-                throw Refused::because('file', "Line $number: \"$parts[0]\" needs $count numbers.");
+                throw InvalidValue::because('file', "Line $number: \"$parts[0]\" needs $count numbers.");
             }
             $into[] = (float) $text;
         }
@@ -131,8 +144,11 @@ final class ObjReader
     /** @param  list<string>  $corners */
     private function face(array $corners, int $number): void
     {
+        if (count($corners) > self::MAX_CORNERS) {
+            throw InvalidValue::because('file', "Line $number: a face of ".number_format(count($corners)).' corners; at most '.number_format(self::MAX_CORNERS).' are read. Export the model in triangles.');
+        }
         if (count($corners) < 3) {
-            throw Refused::because('file', "Line $number: a face has at least three corners.");
+            throw InvalidValue::because('file', "Line $number: a face has at least three corners.");
         }
         [$vertices, $normals] = [[], []];
         foreach ($corners as $corner) {
@@ -172,8 +188,8 @@ final class ObjReader
         foreach ($this->ears($vertices, $normal) as $triangle) {
             array_push($this->indices, ...$triangle);
         }
-        if (count($this->indices) > 3 * self::MOST_TRIANGLES) {
-            throw Refused::because('file', 'The model has more than '.number_format(self::MOST_TRIANGLES).' triangles; export it with fewer.');
+        if (count($this->indices) > 3 * self::MAX_TRIANGLES) {
+            throw InvalidValue::because('file', 'The model has more than '.number_format(self::MAX_TRIANGLES).' triangles; export it with fewer.');
         }
     }
 
@@ -182,7 +198,7 @@ final class ObjReader
         $i = filter_var($text, FILTER_VALIDATE_INT);
         $at = is_int($i) ? ($i < 0 ? $count + $i : $i - 1) : -1;
         if ($at < 0 || $at >= $count) {
-            throw Refused::because('file', "Line $number names $what \"$text\", which is not there.");
+            throw InvalidValue::because('file', "Line $number names $what \"$text\", which is not there.");
         }
 
         return $at;
@@ -266,7 +282,7 @@ final class ObjReader
     {
         $triangles = intdiv(count($this->indices), 3);
         if ($triangles === 0) {
-            throw Refused::because('file', 'There is no face in this file.');
+            throw InvalidValue::because('file', 'This model contains no faces.');
         }
         $remarks = [];
         if ($this->degenerate > 0) {
@@ -289,8 +305,8 @@ final class ObjReader
             $remarks[] = "$this->against faces wind against their normals.";
         }
         $mesh = Mesh::of($this->positions, $this->uvs, $this->indices);
-        [$least, $most] = $mesh->bounds();
-        $size = max($most[0] - $least[0], $most[1] - $least[1], $most[2] - $least[2]);
+        [$min, $max] = $mesh->bounds();
+        $size = max($max[0] - $min[0], $max[1] - $min[1], $max[2] - $min[2]);
         if ($size > 1000) {
             $remarks[] = sprintf('It is %s m large as it stands: the file is probably in %s.', number_format($size), $size > 20_000 ? 'millimetres' : 'centimetres');
         } elseif ($size < 0.05) {

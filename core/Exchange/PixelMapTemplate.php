@@ -7,7 +7,7 @@ namespace Core\Exchange;
 use Core\Geometry\Edges;
 use Core\Media\Lettering;
 use Core\Media\Picture;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Carrier;
 use Core\Venue\Wall;
 
@@ -17,7 +17,7 @@ use Core\Venue\Wall;
  */
 final class PixelMapTemplate
 {
-    public const MOST_PIXELS = 33_554_432;
+    public const MAX_PIXELS = 33_554_432;
 
     /** Shares of width and height within which action and titles are safe. */
     private const SAFE = [0.9, 0.8];
@@ -26,7 +26,7 @@ final class PixelMapTemplate
     public static function svg(string $name, Carrier $carrier, ?array $raster = null): string
     {
         [$width, $height] = $raster ?? [$carrier->rasterWidth(), $carrier->rasterHeight()];
-        $text = static fn (string $t): string => htmlspecialchars((string) preg_replace('/[\x00-\x08\x0b\x0c\x0e-\x1f]/', '', $t), ENT_XML1 | ENT_QUOTES, 'UTF-8');
+        $text = Xml::text(...);
         $out = sprintf('<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %1$d %2$d" font-family="sans-serif">', $width, $height)."\n";
         $out .= '<title>'.$text("$name, $width × $height px")."</title>\n<rect width=\"$width\" height=\"$height\" fill=\"#14161f\"/>\n<g id=\"panels\">\n";
         foreach (self::cells($carrier, $width, $height) as [$x, $y, $w, $h, $label, $parity]) {
@@ -56,13 +56,13 @@ final class PixelMapTemplate
     /**
      * @param  array{int, int}|null  $raster
      *
-     * @throws Refused when the raster is too large for one picture
+     * @throws InvalidValue when the raster is too large for one picture
      */
     public static function picture(string $name, Carrier $carrier, ?array $raster = null): Picture
     {
         [$width, $height] = $raster ?? [$carrier->rasterWidth(), $carrier->rasterHeight()];
-        if ($width * $height > self::MOST_PIXELS) {
-            throw Refused::because('raster', sprintf('A template of %d × %d px is too large for a PNG of at most %s px; take the SVG.', $width, $height, number_format(self::MOST_PIXELS)));
+        if ($width * $height > self::MAX_PIXELS) {
+            throw InvalidValue::because('raster', sprintf('A template of %d × %d px is too large for a PNG of at most %s px; take the SVG.', $width, $height, number_format(self::MAX_PIXELS)));
         }
         $rgba = static fn (int $hex): string => pack('N', ($hex << 8) | 0xFF);
         $bytes = str_repeat($rgba(0x14161F), $width * $height);

@@ -11,7 +11,7 @@ namespace Core\Geometry;
  */
 final readonly class Bvh
 {
-    private const MOST_BINS = 12;
+    private const MAX_BINS = 12;
 
     private const LEAF = 6;
 
@@ -120,7 +120,7 @@ final readonly class Bvh
      */
     private static function split(array $part, array $middles, float $from, float $extent, array $lx, array $ly, array $lz, array $hx, array $hy, array $hz): ?array
     {
-        $count = count($part) < 64 ? 5 : self::MOST_BINS;
+        $count = count($part) < 64 ? 5 : self::MAX_BINS;
         $scale = $count / $extent * 0.999999;
         $empty = [0, INF, INF, INF, -INF, -INF, -INF];
         $bins = array_fill(0, $count, []);

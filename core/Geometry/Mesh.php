@@ -92,7 +92,7 @@ final readonly class Mesh
         return $length > 0 ? [$x / $length, $y / $length, $z / $length] : [0.0, 0.0, 1.0];
     }
 
-    /** Whether a triangle has a part of the raster; the reveals between boards have none. */
+    /** Whether a triangle has a part of the raster; the reveals between reliefs have none. */
     public function pictured(int $triangle): bool
     {
         $uv = $this->uvs;
@@ -121,13 +121,13 @@ final readonly class Mesh
         if ($this->positions === []) {
             return [[0.0, 0.0, 0.0], [0.0, 0.0, 0.0]];
         }
-        [$least, $most] = [[INF, INF, INF], [-INF, -INF, -INF]];
+        [$min, $max] = [[INF, INF, INF], [-INF, -INF, -INF]];
         foreach ($this->positions as $i => $v) {
             $axis = $i % 3;
-            $v < $least[$axis] && $least[$axis] = $v;
-            $v > $most[$axis] && $most[$axis] = $v;
+            $v < $min[$axis] && $min[$axis] = $v;
+            $v > $max[$axis] && $max[$axis] = $v;
         }
 
-        return [$least, $most];
+        return [$min, $max];
     }
 }

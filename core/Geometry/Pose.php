@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Geometry;
 
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * Where a thing stands and how it is turned. The turn is yaw (about Y), then pitch (about the turned X), then roll
@@ -47,7 +47,7 @@ final readonly class Pose
         $to = $point->minus($this->position);
         $length = $to->length();
         if ($length < 1e-9) {
-            throw Refused::because('point', 'A thing can\'t look at the point where it stands.');
+            throw InvalidValue::because('point', 'The point to look at can\'t be the position itself.');
         }
 
         return self::of($this->position, rad2deg(atan2(-$to->x, -$to->z)), rad2deg(asin(max(-1.0, min(1.0, $to->y / $length)))), 0);

@@ -10,7 +10,7 @@ namespace Core\Light;
  *
  * A pixel's light goes through dA of the picture at one metre (sharePerArea lumens each), so that along a ray of slope
  * (x, y, -1) and length k = √(x² + y² + 1) for a metre along the axis, a place at the distance t that it meets under the
- * angle i is lit by E = lumens · sharePerArea · k³ · cos i / t².
+ * angle i is lit by E = lumens · sharePerArea · k³ · cos i / t², times how bright the lens is there against its mean.
  */
 final class Caster
 {
@@ -22,16 +22,16 @@ final class Caster
      *
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      */
-    public static function arrival(Scene $scene, int $body, Lattice $lattice, Beam $beam, ?\Closure $progress = null): Arrival
+    public static function arrival(Scene $scene, int $body, SampleGrid $grid, Beam $beam, ?\Closure $progress = null): Arrival
     {
         $of = $scene->bodies[$body];
         $material = $of->material ?? throw new \InvalidArgumentException("$of->name is no face to project on.");
         $lens = $beam->projector->lens;
-        [$in, $out, $light] = [$beam->world->rigidInverse()->m, $beam->world->m, $beam->projector->lumens * $lens->sharePerArea()];
+        [$in, $out, $light] = [$beam->world->rigidInverse()->m, $beam->world->m, $beam->projector->output() * $lens->sharePerArea()];
         [$lit, $lumens, $done] = [[], 0.0, 0];
-        foreach ($lattice->points as $at => [$px, $py, $pz, $nx, $ny, $nz, $ux, $uy, $uz, $vx, $vy, $vz, $share]) {
+        foreach ($grid->points as $at => [$px, $py, $pz, $nx, $ny, $nz, $ux, $uy, $uz, $vx, $vy, $vz, $share]) {
             if ($progress !== null && ++$done % 256 === 0) {
-                $progress($done / count($lattice->points));
+                $progress($done / count($grid->points));
             }
             $z = $in[2] * $px + $in[6] * $py + $in[10] * $pz + $in[14];
             if ($z > -0.01) {
@@ -39,7 +39,8 @@ final class Caster
             }
             $x = ($in[0] * $px + $in[4] * $py + $in[8] * $pz + $in[12]) / -$z;
             $y = ($in[1] * $px + $in[5] * $py + $in[9] * $pz + $in[13]) / -$z;
-            if (abs($x / $lens->across - $lens->shiftX) > 0.5 || abs($y / $lens->down - $lens->shiftY) > 0.5) {
+            [$u, $v] = [$x / $lens->across - $lens->shiftX, $y / $lens->down - $lens->shiftY];
+            if (abs($u) > 0.5 || abs($v) > 0.5) {
                 continue;
             }
             [$dx, $dy, $dz] = [$px - $out[12], $py - $out[13], $pz - $out[14]];
@@ -54,7 +55,7 @@ final class Caster
                 continue;
             }
             $length = $distance / -$z;
-            $e = $light * $through * $length ** 3 * abs($cos) / $distance ** 2;
+            $e = $light * $lens->evenness($u, $v) * $through * $length ** 3 * abs($cos) / $distance ** 2;
             $lumens += $e * $share * (1 - $material->transmission);
             // How the pixel moves when the place moves by a metre along the raster's axes.
             $move = static function (float $tx, float $ty, float $tz) use ($in, $x, $y, $z, $lens): float {
@@ -87,31 +88,33 @@ final class Caster
      *
      * @param  array<string, FaceLight>  $faces  what arrives on them, for the balance; empty: the balance is by rays alone
      */
-    public static function throwing(Scene $scene, Beam $beam, int $columns = 64, int $rows = 36, array $faces = []): Throwing
+    public static function throwing(Scene $scene, Beam $beam, int $columns = 64, int $rows = 36, array $faces = []): Footprint
     {
-        return Throwing::of($beam, self::walk($scene, $beam, $columns, $rows), array_column($scene->bodies, 'name', 'id'), $faces);
+        return Footprint::of($beam, self::walk($scene, $beam, $columns, $rows), array_column($scene->bodies, 'name', 'id'), $faces);
     }
 
-    public static function walk(Scene $scene, Beam $beam, int $columns, int $rows): Walk
+    public static function walk(Scene $scene, Beam $beam, int $columns, int $rows): BeamLanding
     {
         $lens = $beam->projector->lens;
         $wanted = array_flip($beam->projector->aims);
         $rays = $columns * $rows;
         $on = [];
-        [$lost, $other, $near, $far, $spill] = [0.0, 0.0, INF, 0.0, 0.0];
+        [$lost, $other, $near, $far, $spill, $spillLight] = [0.0, 0.0, INF, 0.0, 0.0, 0.0];
         $mirror = [];
         for ($r = 0; $r < $rows; $r++) {
             for ($c = 0; $c < $columns; $c++) {
+                // Shares of the light, which the lens may spread unevenly.
+                $ray = $lens->evenness(($c + 0.5) / $columns - 0.5, ($r + 0.5) / $rows - 0.5) / $rays;
                 $left = 1.0;
                 $wentWell = 0.0;
                 foreach (self::meets($scene, $beam, ($c + 0.5) / $columns * $lens->widthPx, ($r + 0.5) / $rows * $lens->heightPx) as [$body, $distance, $behind, $part, $pictured]) {
                     $left -= $part;
                     $id = $scene->bodies[$body]->id;
-                    $on[$id] = ($on[$id] ?? 0.0) + $part / $rays;
+                    $on[$id] = ($on[$id] ?? 0.0) + $part * $ray;
                     $material = $scene->bodies[$body]->material;
                     $taken = $pictured && $material !== null && (! $behind || $material->translucent);
                     if (! $taken) {
-                        $other += $part / $rays;
+                        $other += $part * $ray;
                     } elseif ($behind !== $beam->projector->mirrored) {
                         $mirror[$id] = $behind;
                     }
@@ -121,13 +124,14 @@ final class Caster
                         $far = max($far, $distance);
                     }
                 }
-                $lost += $left / $rays;
+                $lost += $left * $ray;
                 // A pixel that lights its face at all is not spilt; what a gauze lets through is.
                 $spill += $wentWell > 0 ? 0.0 : 1 / $rays;
+                $spillLight += $wentWell > 0 ? 0.0 : $ray;
             }
         }
 
-        return new Walk($rays, $on, $lost, $other, $near, $far, $spill, $mirror, self::outline($scene, $beam));
+        return new BeamLanding($rays, $on, $lost, $other, $near, $far, $spill, $spillLight, $mirror, self::outline($scene, $beam));
     }
 
     /**

@@ -14,5 +14,5 @@ interface Casts
     public function arrival(Beam $beam, Body $face): Arrival;
 
     /** Where one projector's pixels go. */
-    public function walk(Beam $beam): Walk;
+    public function walk(Beam $beam): BeamLanding;
 }

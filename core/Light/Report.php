@@ -9,8 +9,8 @@ final readonly class Report
 {
     /**
      * @param  list<FaceLight>  $faces
-     * @param  list<Throwing>  $projectors
-     * @param  array{projectors: int, lumens: float, none: float, one: float, more: float, luxMean: float, nitsMean: float, even: float, angleMean: float, angleMost: float, densityMean: float, spillLumens: float}  $sum  over all faces that some projector is there for, by area
+     * @param  list<Footprint>  $projectors
+     * @param  array{projectors: int, lumens: float, none: float, one: float, more: float, luxMean: float, nitsMean: float, even: float, evenAll: float, angleMean: float, angleMax: float, densityMean: float, spillLumens: float}  $sum  over all faces that some projector is there for, by area
      */
     private function __construct(public array $faces, public array $projectors, public array $sum)
     {
@@ -50,7 +50,7 @@ final readonly class Report
             }
         }
         $names = array_column($bodies, 'name', 'id');
-        $thrown = array_map(static fn (Beam $beam): Throwing => Throwing::of($beam, $casts->walk($beam), $names, $faces), $beams);
+        $thrown = array_map(static fn (Beam $beam): Footprint => Footprint::of($beam, $casts->walk($beam), $names, $faces), $beams);
 
         return new self(array_values($faces), $thrown, self::sum($faces, $beams, $thrown));
     }
@@ -58,15 +58,15 @@ final readonly class Report
     /**
      * @param  array<string, FaceLight>  $faces
      * @param  list<Beam>  $beams
-     * @param  list<Throwing>  $thrown
-     * @return array{projectors: int, lumens: float, none: float, one: float, more: float, luxMean: float, nitsMean: float, even: float, angleMean: float, angleMost: float, densityMean: float, spillLumens: float}
+     * @param  list<Footprint>  $thrown
+     * @return array{projectors: int, lumens: float, none: float, one: float, more: float, luxMean: float, nitsMean: float, even: float, evenAll: float, angleMean: float, angleMax: float, densityMean: float, spillLumens: float}
      */
     private static function sum(array $faces, array $beams, array $thrown): array
     {
         $aims = array_merge(...array_map(static fn (Beam $b): array => $b->projector->aims, $beams));
         $meant = $aims === [] ? $faces : array_intersect_key($faces, array_flip($aims));
         [$area, $lit] = [0.0, 0.0];
-        $sum = ['projectors' => count($beams), 'lumens' => array_sum(array_map(static fn (Beam $b): float => $b->projector->lumens, $beams)), 'none' => 0.0, 'one' => 0.0, 'more' => 0.0, 'luxMean' => 0.0, 'nitsMean' => 0.0, 'even' => 1.0, 'angleMean' => 0.0, 'angleMost' => 0.0, 'densityMean' => 0.0, 'spillLumens' => array_sum(array_column($thrown, 'spillLumens'))];
+        $sum = ['projectors' => count($beams), 'lumens' => array_sum(array_map(static fn (Beam $b): float => $b->projector->lumens, $beams)), 'none' => 0.0, 'one' => 0.0, 'more' => 0.0, 'luxMean' => 0.0, 'nitsMean' => 0.0, 'even' => 1.0, 'evenAll' => 1.0, 'angleMean' => 0.0, 'angleMax' => 0.0, 'densityMean' => 0.0, 'spillLumens' => array_sum(array_column($thrown, 'spillLumens'))];
         foreach ($meant as $face) {
             $f = $face->figures;
             $area += $f['area'];
@@ -79,7 +79,8 @@ final readonly class Report
                 $sum[$k] += $f[$k] * $own;
             }
             $sum['even'] = min($sum['even'], $f['even']);
-            $sum['angleMost'] = max($sum['angleMost'], $f['angleMost']);
+            $sum['evenAll'] = min($sum['evenAll'], $f['evenAll']);
+            $sum['angleMax'] = max($sum['angleMax'], $f['angleMax']);
         }
         foreach (['none', 'one', 'more'] as $k) {
             $sum[$k] /= max($area, 1e-9);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Light;
 
-/** Casts into a scene, which is made when the first of them is wanted. Not a value: it keeps the scene and the lattices. */
+/** Casts into a scene, which is made when the first of them is wanted. Not a value: it keeps the scene and the grids. */
 final class SceneCasts implements Casts
 {
     private ?Scene $scene = null;
@@ -12,8 +12,8 @@ final class SceneCasts implements Casts
     /** @var array<string, int> */
     private array $numbers = [];
 
-    /** @var array<string, Lattice> */
-    private array $lattices = [];
+    /** @var array<string, SampleGrid> */
+    private array $grids = [];
 
     private float $done = 0.0;
 
@@ -39,21 +39,21 @@ final class SceneCasts implements Casts
 
     public function cells(Body $face): FaceCells
     {
-        $lattice = $this->lattice($face);
+        $grid = $this->grid($face);
 
-        return new FaceCells($lattice->columns, $lattice->rows, array_map(static fn (array $point): float => $point[12], $lattice->points));
+        return new FaceCells($grid->columns, $grid->rows, array_map(static fn (array $point): float => $point[12], $grid->points));
     }
 
     public function arrival(Beam $beam, Body $face): Arrival
     {
         $scene = $this->scene();
-        $arrival = Caster::arrival($scene, $this->numbers[$face->id], $this->lattice($face), $beam, $this->tell(...));
+        $arrival = Caster::arrival($scene, $this->numbers[$face->id], $this->grid($face), $beam, $this->tell(...));
         $this->done++;
 
         return $arrival;
     }
 
-    public function walk(Beam $beam): Walk
+    public function walk(Beam $beam): BeamLanding
     {
         $walk = Caster::walk($this->scene(), $beam, $this->columns, $this->rows);
         $this->done++;
@@ -62,11 +62,11 @@ final class SceneCasts implements Casts
         return $walk;
     }
 
-    private function lattice(Body $face): Lattice
+    private function grid(Body $face): SampleGrid
     {
         $scene = $this->scene();
 
-        return $this->lattices[$face->id] ??= Lattice::of($scene, $this->numbers[$face->id], $this->cells);
+        return $this->grids[$face->id] ??= SampleGrid::of($scene, $this->numbers[$face->id], $this->cells);
     }
 
     private function tell(float $share): void

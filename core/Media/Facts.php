@@ -7,7 +7,7 @@ namespace Core\Media;
 use Core\Units\Check;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * What a probed file is. Where the file does not say how its colours are meant, a default is taken and named in
@@ -45,7 +45,7 @@ final readonly class Facts
     /**
      * @param  array<string, mixed>  $probe  the prober's JSON, with streams and format
      *
-     * @throws Refused in words for a person when there is nothing playable
+     * @throws InvalidValue in words for a person when there is nothing playable
      */
     public static function fromProbe(array $probe, int $bytes): self
     {
@@ -69,7 +69,7 @@ final readonly class Facts
         $seconds = (float) ($format['duration'] ?? $video['duration'] ?? $sound['duration'] ?? 0);
         if ($video === null) {
             if ($audio === null) {
-                throw Refused::because('file', 'There is no picture and no sound in this file.');
+                throw InvalidValue::because('file', 'This file contains no video and no audio.');
             }
 
             return new self('audio', 0, 0, 1.0, null, null, Flicks::fromSeconds($seconds), false, $audio['codec'], '', '', '', $audio, $bytes, []);
@@ -77,10 +77,10 @@ final readonly class Facts
         $width = (int) ($video['width'] ?? 0);
         $height = (int) ($video['height'] ?? 0);
         if ($width < 1 || $height < 1) {
-            throw Refused::because('file', 'The picture in this file has no size, so the file is damaged or incomplete.');
+            throw InvalidValue::because('file', 'The picture in this file has no size, so the file is damaged or incomplete.');
         }
-        Check::whole('width', $width, 1, Check::MOST_PIXELS, 'px');
-        Check::whole('height', $height, 1, Check::MOST_PIXELS, 'px');
+        Check::whole('width', $width, 1, Check::MAX_PIXELS, 'px');
+        Check::whole('height', $height, 1, Check::MAX_PIXELS, 'px');
         $names = explode(',', (string) ($format['format_name'] ?? ''));
         $still = array_filter($names, static fn (string $n): bool => str_ends_with($n, '_pipe') || $n === 'image2') !== [];
         $pixelFormat = (string) ($video['pix_fmt'] ?? '');
@@ -106,7 +106,7 @@ final readonly class Facts
         if (! $still) {
             $measured = self::ratio((string) ($video['avg_frame_rate'] ?? '0/0')) ?: self::ratio((string) ($video['r_frame_rate'] ?? '0/0'));
             if ($measured <= 0) {
-                throw Refused::because('file', 'The picture in this file has no frame rate, so the file is damaged or incomplete.');
+                throw InvalidValue::because('file', 'The picture in this file has no frame rate, so the file is damaged or incomplete.');
             }
             $nearest = FrameRate::nearest($measured);
             $rate = $nearest->name;

@@ -6,7 +6,7 @@ namespace Core\Media;
 
 use Core\Units\Check;
 use Core\Units\FrameRate;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** A media of the show: a file with its playback form, or a pattern. */
 final readonly class MediaItem
@@ -43,16 +43,16 @@ final readonly class MediaItem
         $kind = (string) $row['kind'];
         $name = Check::name('name', (string) $row['name']);
         if (! in_array($kind, ['file', 'testcard', 'solid'], true)) {
-            throw Refused::notOneOf('kind', $kind, ['file', 'testcard', 'solid']);
+            throw InvalidValue::notOneOf('kind', $kind, ['file', 'testcard', 'solid']);
         }
         if ($kind !== 'file') {
-            $width = Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MOST_PIXELS, 'px');
-            $height = Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MOST_PIXELS, 'px');
+            $width = Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS, 'px');
+            $height = Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS, 'px');
             if (($width === 0) !== ($height === 0)) {
-                throw Refused::because($width === 0 ? 'width' : 'height', 'A pattern has both sides, or neither to be as large as its surface.');
+                throw InvalidValue::because($width === 0 ? 'width' : 'height', 'A pattern has both sides, or neither to be as large as its surface.');
             }
             if ($kind === 'testcard') {
-                Check::whole('width × height', $width * $height, 0, TestCard::MOST_PIXELS, 'px');
+                Check::whole('width × height', $width * $height, 0, TestCard::MAX_PIXELS, 'px');
             }
 
             return new self((string) $row['id'], $name, $kind, 'ready', $width, $height, 1.0, 1, 1, [], self::colour((string) ($row['colour'] ?? '#ffffff')));
@@ -105,7 +105,7 @@ final readonly class MediaItem
     public static function colour(string $hex): array
     {
         if (preg_match('/^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i', $hex, $m) !== 1) {
-            throw Refused::because('colour', "\"$hex\" is no colour; write # and six hexadecimal digits.");
+            throw InvalidValue::because('colour', "\"$hex\" is no colour; write # and six hexadecimal digits.");
         }
 
         return [(int) hexdec($m[1]), (int) hexdec($m[2]), (int) hexdec($m[3])];

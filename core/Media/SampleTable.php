@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Media;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * Where each frame of a playback form lies in its file. As bytes, twelve a frame, little-endian: offset as a 64-bit
@@ -24,12 +24,12 @@ final readonly class SampleTable
     /**
      * @param  list<array<string, mixed>>  $packets  the prober's packets of one video stream
      *
-     * @throws Refused when there is none, or the first is no key frame
+     * @throws InvalidValue when there is none, or the first is no key frame
      */
     public static function fromPackets(array $packets): self
     {
         if ($packets === []) {
-            throw Refused::because('packets', 'There is not a single frame in this file.');
+            throw InvalidValue::because('packets', 'This file contains no frames.');
         }
         usort($packets, static fn (array $a, array $b): int => (int) $a['pts'] <=> (int) $b['pts']);
         [$offsets, $sizes, $keys] = [[], [], []];
@@ -39,7 +39,7 @@ final readonly class SampleTable
             $keys[] = str_contains((string) $packet['flags'], 'K');
         }
         if (! $keys[0]) {
-            throw Refused::because('packets', 'The first frame of this file can\'t be decoded by itself.');
+            throw InvalidValue::because('packets', 'The first frame of this file can\'t be decoded by itself.');
         }
 
         return new self($offsets, $sizes, $keys);
@@ -48,7 +48,7 @@ final readonly class SampleTable
     public static function fromBytes(string $bytes): self
     {
         if ($bytes === '' || strlen($bytes) % 12 !== 0) {
-            throw Refused::because('table', 'A sample table is twelve bytes a frame.');
+            throw InvalidValue::because('table', 'A sample table is twelve bytes a frame.');
         }
         [$offsets, $sizes, $keys] = [[], [], []];
         for ($at = 0; $at < strlen($bytes); $at += 12) {

@@ -19,13 +19,13 @@ final class TestCard
 
     private const WORDS = [255, 214, 160];
 
-    public const MOST_PIXELS = 16_777_216;
+    public const MAX_PIXELS = 16_777_216;
 
     public static function picture(int $width, int $height, string $name): Picture
     {
         Check::pixels('width', $width);
         Check::pixels('height', $height);
-        Check::whole('width × height', $width * $height, 1, self::MOST_PIXELS, 'px');
+        Check::whole('width × height', $width * $height, 1, self::MAX_PIXELS, 'px');
         $cell = self::cell($width, $height);
         $rgba = static fn (array $c): string => pack('C4', $c[0], $c[1], $c[2], 255);
         [$ground, $field, $line, $edge] = [$rgba(self::GROUND), $rgba(self::FIELD), $rgba(self::LINE), $rgba(self::EDGE)];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Paperwork;
 
+use Core\Exchange\Xml;
 use Core\Geometry\Edges;
 use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
@@ -22,7 +23,7 @@ final class StagePlot
     {
         $parts = [];
         foreach ($show->venue->surfaces as $id => $surface) {
-            $parts[] = ['name' => $surface->name, 'kind' => 'surface', 'lines' => self::lines($surface->carrier instanceof Wall ? self::outline($surface->carrier) : $surface->carrier->mesh(), $show->venue->world($id))];
+            $parts[] = ['name' => $surface->name, 'kind' => 'surface', 'colour' => $surface->colour, 'lines' => self::lines($surface->carrier instanceof Wall ? self::outline($surface->carrier) : $surface->carrier->mesh(), $show->venue->world($id))];
         }
         foreach ($show->venue->props as $id => $prop) {
             $parts[] = ['name' => $prop->name, 'kind' => 'prop', 'lines' => self::lines($prop->mesh(), $show->venue->world($id))];
@@ -36,7 +37,7 @@ final class StagePlot
         $plan = self::view($parts, static fn (array $p): array => [$p[0] * 100, $p[2] * 100], 'Plan', 'plan');
         $front = self::view($parts, static fn (array $p): array => [$p[0] * 100, -$p[1] * 100], 'Front', 'front');
         [$width, $height] = [max($plan['width'], $front['width']), $plan['height'] + $front['height']];
-        $title = self::text($show->name);
+        $title = Xml::text($show->name);
 
         return sprintf('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" font-family="sans-serif">', $width, $height, min(1600, $width), $height * min(1600, $width) / $width)."\n"
             ."<title>$title</title>\n<rect width=\"100%\" height=\"100%\" fill=\"#fff\"/>\n"
@@ -92,7 +93,7 @@ final class StagePlot
     }
 
     /**
-     * @param  list<array{name: string, kind: string, lines: list<array{array{float, float, float}, array{float, float, float}}>}>  $parts
+     * @param  list<array{name: string, kind: string, colour?: string, lines: list<array{array{float, float, float}, array{float, float, float}}>}>  $parts
      * @param  \Closure(array{float, float, float}): array{float, float}  $flat
      * @return array{svg: string, width: float, height: float}
      */
@@ -113,7 +114,7 @@ final class StagePlot
             if (! is_finite($l)) {
                 continue;
             }
-            $drawn[] = ['name' => $part['name'], 'kind' => $part['kind'], 'path' => implode('', array_keys($path)), 'box' => [$l, $t, $r, $b]];
+            $drawn[] = ['name' => $part['name'], 'kind' => $part['kind'], 'colour' => $part['colour'] ?? '', 'path' => implode('', array_keys($path)), 'box' => [$l, $t, $r, $b]];
             [$x0, $y0, $x1, $y1] = [min($x0, $l), min($y0, $t), max($x1, $r), max($y1, $b)];
         }
         if ($drawn === []) {
@@ -131,8 +132,8 @@ final class StagePlot
         $written = array_values(array_map(static fn (array $part): array => [($part['box'][0] + $part['box'][2]) / 2, $part['box'][3] + 52, 190.0, 26.0], array_filter($drawn, static fn (array $part): bool => $part['kind'] === 'surface')));
         foreach ($drawn as $part) {
             [$l, $t, $r, $b] = $part['box'];
-            $name = self::text(mb_strimwidth($part['name'], 0, 60, '…'));
-            $svg .= sprintf('<g class="%s"><title>%s</title><path d="%s"/>', $part['kind'], $name, $part['path']);
+            $name = Xml::text(mb_strimwidth($part['name'], 0, 60, '…'));
+            $svg .= sprintf('<g class="%s"><title>%s</title><path d="%s"%s/>', $part['kind'], $name, $part['path'], $part['colour'] === '' ? '' : sprintf(' stroke="%s" stroke-width="6"', $part['colour']));
             [$x, $y] = self::free($written, ($l + $r) / 2, $t - 14, 14.5 * mb_strwidth($part['name'], 'UTF-8'), 30);
             if ($y < $t - 20) {
                 // Moved out of another name's way, it is led back to its thing.
@@ -172,10 +173,5 @@ final class StagePlot
         $written[] = [$x, $y, $width, $height];
 
         return [$x, $y];
-    }
-
-    private static function text(string $text): string
-    {
-        return htmlspecialchars((string) preg_replace('/[\x00-\x08\x0b\x0c\x0e-\x1f]/', '', $text), ENT_XML1 | ENT_QUOTES, 'UTF-8');
     }
 }

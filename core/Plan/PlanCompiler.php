@@ -6,12 +6,12 @@ namespace Core\Plan;
 
 use Core\Media\MediaItem;
 use Core\Routing\Route;
-use Core\Show\Kinds;
 use Core\Show\Layer;
+use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Show\StoredCurve;
 use Core\Timeline\MediaTrack;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\PropertySet;
 use Core\Values\Track;
@@ -57,7 +57,7 @@ final class PlanCompiler
         foreach ($show->venue->surfaces as $id => $surface) {
             $this->part("surface:$id", [$surface], static fn (): array => ['name' => $surface->name, 'width' => $surface->width(), 'height' => $surface->height()]);
         }
-        $sets = Kinds::propertySets();
+        $sets = Schema::propertySets();
         foreach ($show->programme->timelines as $id => $timeline) {
             $this->part("timeline:$id", [$timeline->name, $timeline->order, $timeline->duration], static fn (): array => ['name' => $timeline->name, 'order' => $timeline->order, 'duration' => $timeline->duration]);
             $this->values('timeline', $id, $sets['timeline'], $timeline->stored, $timeline->curves);
@@ -142,7 +142,7 @@ final class PlanCompiler
             $this->track((string) Address::of($kind, $id, $name), [$value, $curve], function () use ($curve, $value, $property): ?Track {
                 try {
                     return $curve !== null ? $this->compiler->compile($curve->curve(), $property) : ($value === $property->default ? null : Track::constant($value));
-                } catch (Refused) {
+                } catch (InvalidValue) {
                     // A row that holds no curve is told by preflight; the value rests.
                     return Track::constant($value);
                 }

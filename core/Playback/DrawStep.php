@@ -5,11 +5,21 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Geometry\Mat3;
+use Core\Units\Flicks;
 
 /** One picture laid on a surface's raster: which, where, how strongly and how it blends. The same list is drawn by players and by the reference. */
 final readonly class DrawStep
 {
+    /** What the media of a test card that is put up are called: this with the id of its surface or output, and white for its bar. */
+    public const CARD = 'card ';
+
+    public const BAR = 'card bar';
+
+    /** A bar's way across a test card, in flicks: 4 s. */
+    private const RUN = 4 * Flicks::PER_SECOND;
+
     /**
+     * @param  string  $layer  empty for a test card that is put up
      * @param  string  $media  key of its part
      * @param  Mat3  $matrix  the picture's unit square onto the raster's pixels
      */
@@ -35,6 +45,40 @@ final readonly class DrawStep
             }
         }
 
-        return $steps;
+        return in_array($surface, $moment->cards, true) ? [...$steps, ...self::card($moment, $surface)] : $steps;
+    }
+
+    /** @return self|null the card over the whole of an output by which it is recognised, past the master, while that is asked for */
+    public static function identify(Moment $moment, string $output): ?self
+    {
+        $raster = $moment->plan->parts["output:$output"] ?? null;
+
+        return $raster !== null && $moment->engine < ($moment->identified[$output] ?? 0) ? self::cardOver($output, $raster['width'], $raster['height']) : null;
+    }
+
+    /**
+     * The test card over a surface, with a bar that runs across it once in four seconds, so that a frozen picture is seen to be one.
+     *
+     * @return list<self>
+     */
+    private static function card(Moment $moment, string $surface): array
+    {
+        $raster = $moment->plan->parts["surface:$surface"] ?? null;
+        if ($raster === null) {
+            return [];
+        }
+        [$width, $height] = [$raster['width'], $raster['height']];
+        $bar = max(2, $width / 96);
+        $left = ($moment->engine % self::RUN) / self::RUN * ($width + $bar) - $bar;
+
+        return [
+            self::cardOver($surface, $width, $height),
+            new self('', self::BAR, 0, Mat3::rectangle($left, 0, $bar, $height), 0.85, 'normal'),
+        ];
+    }
+
+    private static function cardOver(string $id, int $width, int $height): self
+    {
+        return new self('', self::CARD.$id, 0, Mat3::rectangle(0, 0, $width, $height), 1, 'normal');
     }
 }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Plan\Plan;
-use Core\Show\Kinds;
+use Core\Show\Schema;
 use Core\Timeline\MediaTrack;
 use Core\Values\Address;
 use Core\Values\HeldValue;
@@ -20,8 +20,10 @@ final readonly class Moment
     /**
      * @param  list<Head>  $heads
      * @param  array<string, list<HeldValue>>  $held  by address
+     * @param  list<string>  $cards  ids of surfaces that show the test card over whatever plays
+     * @param  array<string, int>  $identified  until when outputs show the card by which they are recognised, in engine time, by id
      */
-    public function __construct(public Plan $plan, public array $heads, public array $held, public int $engine)
+    public function __construct(public Plan $plan, public array $heads, public array $held, public int $engine, public array $cards = [], public array $identified = [])
     {
     }
 
@@ -75,6 +77,6 @@ final readonly class Moment
     {
         $parsed = Address::parse($address);
 
-        return Kinds::properties($parsed->kind)->named($parsed->property)->default;
+        return Schema::properties($parsed->kind)->named($parsed->property)->default;
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Media\Picture;
+use Core\Media\TestCard;
 
 /**
  * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied, blended
@@ -13,10 +14,13 @@ use Core\Media\Picture;
  */
 final class ReferenceRaster
 {
-    public const MOST_SAMPLES = 16;
+    public const MAX_SAMPLES = 16;
 
     /** @var array<string, list<array{DrawStep, list<float>}>> steps and the inverse of their matrix, by surface */
     private array $steps = [];
+
+    /** @var array<string, Picture> pictures that are nobody's media */
+    private array $own = [];
 
     private readonly float $master;
 
@@ -29,6 +33,13 @@ final class ReferenceRaster
     /** @return array{int, int, int} what a pixel of an output shows, 0 to 255 */
     public function outputPixel(string $output, int $x, int $y): array
     {
+        $card = DrawStep::identify($this->moment, $output);
+        $picture = $card === null ? null : $this->picture($card);
+        if ($picture !== null && $x >= 0 && $y >= 0 && $x < $picture->width && $y < $picture->height) {
+            [$r, $g, $b] = $picture->pixel($x, $y);
+
+            return [$r, $g, $b];
+        }
         $rgb = [0, 0, 0];
         foreach ($this->moment->plan->deliveries($output) as $region) {
             [$sx, $sy, $w, $h] = $region['source'];
@@ -56,7 +67,7 @@ final class ReferenceRaster
             if ($u < 0 || $v < 0 || $u >= 1 || $v >= 1) {
                 continue;
             }
-            $picture = ($this->source)($step->media, $step->frame);
+            $picture = $this->picture($step);
             if ($picture === null) {
                 continue;
             }
@@ -71,6 +82,21 @@ final class ReferenceRaster
         }
 
         return [(int) round($r * $this->master * 255), (int) round($g * $this->master * 255), (int) round($b * $this->master * 255)];
+    }
+
+    private function picture(DrawStep $step): ?Picture
+    {
+        if ($step->media === DrawStep::BAR) {
+            return $this->own[$step->media] ??= Picture::solid(1, 1, [255, 255, 255]);
+        }
+        if (str_starts_with($step->media, DrawStep::CARD)) {
+            $id = substr($step->media, strlen(DrawStep::CARD));
+            $raster = $this->moment->plan->parts["surface:$id"] ?? $this->moment->plan->parts["output:$id"];
+
+            return $this->own[$step->media] ??= TestCard::picture($raster['width'], $raster['height'], $raster['name']);
+        }
+
+        return ($this->source)($step->media, $step->frame);
     }
 
     /** @return list<array{DrawStep, list<float>}> */
@@ -90,8 +116,8 @@ final class ReferenceRaster
     /** @return array{float, float, float, float} */
     private static function average(Picture $picture, float $u, float $v, float $across, float $down): array
     {
-        $nx = $across < 1.01 ? 1 : max(2, min(self::MOST_SAMPLES, (int) ceil($across / 2)));
-        $ny = $down < 1.01 ? 1 : max(2, min(self::MOST_SAMPLES, (int) ceil($down / 2)));
+        $nx = $across < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($across / 2)));
+        $ny = $down < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($down / 2)));
         if ($nx === 1 && $ny === 1) {
             return $picture->sample($u, $v);
         }

@@ -8,7 +8,6 @@ use Core\Media\MediaItem;
 use Core\Routing\Placement;
 use Core\Show\Memo;
 use Core\Show\Show;
-use Core\Venue\Camera;
 use Core\Venue\Surface;
 
 /**
@@ -18,7 +17,7 @@ use Core\Venue\Surface;
 final class Figures
 {
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array{across: float, down: float}>, placements: array<string, array<string, mixed>>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -37,7 +36,7 @@ final class Figures
         return [
             'flicksPerFrame' => $show->rate->flicksPerFrame,
             'surfaces' => array_map(static fn (Surface $surface): array => $memo->get("figures $surface->id", [$surface], static fn (): array => self::surface($surface)), $show->venue->surfaces),
-            'cameras' => array_map(static fn (Camera $camera): array => ['across' => $camera->angleAcross(), 'down' => $camera->angleDown()], $show->venue->cameras),
+            'cameras' => self::cameras($show, $memo),
             'placements' => $placements,
             'findings' => $findings,
         ];
@@ -55,6 +54,22 @@ final class Figures
                 'layer' => $layer, 'surface' => $surface->id, 'media' => $item->id, 'content' => $item->contentSize([$surface->width(), $surface->height()]),
                 'placement' => $placement === null ? null : get_object_vars($placement) + ['remarks' => $placement->remarks()],
             ];
+        }
+
+        return $told;
+    }
+
+    /** @return array<string, array<string, mixed>> by camera: degrees taken in, metres that are sharp (farthest 0: without an end), and how each surface before it is seen */
+    private static function cameras(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->venue->cameras as $id => $camera) {
+            $shots = [];
+            foreach (Shots::of($show, (string) $id, $memo) as $shot) {
+                $shots[] = get_object_vars($shot);
+            }
+            $focus = $camera->depthOfField();
+            $told[$id] = ['across' => $camera->angleAcross(), 'down' => $camera->angleDown(), 'near' => $focus->near, 'far' => is_finite($focus->far) ? $focus->far : 0.0, 'hyperfocal' => $focus->hyperfocal, 'shots' => $shots];
         }
 
         return $told;

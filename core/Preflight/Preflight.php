@@ -14,7 +14,7 @@ final class Preflight
     private static function inspections(): array
     {
         return [
-            new Inspections\BrokenRows, new Inspections\BrokenCurves, new Inspections\WallFeeding, new Inspections\ModelTrouble, new Inspections\ProjectorLens, new Inspections\ProjectorTarget,
+            new Inspections\BrokenRows, new Inspections\BrokenCurves, new Inspections\WallFeeding, new Inspections\ModelTrouble, new Inspections\ProjectorLens, new Inspections\ProjectorTarget, new Inspections\Materials, new Inspections\Moire,
             new Inspections\MediaTrouble, new Inspections\AimlessLayer, new Inspections\SquashedPicture, new Inspections\CueBeyondEnd,
             new Inspections\RegionPlaces, new Inspections\RegionSources, new Inspections\SurfaceWithoutRegion,
         ];

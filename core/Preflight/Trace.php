@@ -93,7 +93,7 @@ final class Trace
             return [$ready, self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, sprintf('%s is up at %.0f %%.', $layer->name, $opacity * $level * 100))];
         }
 
-        return $dark ?? [self::unknown('Media'), self::link('Layer', 'fault', 'timeline', (string) array_key_first($show->programme->timelines), 'no layer', 'No layer leads here.')];
+        return $dark ?? [self::unknown('Media'), self::link('Layer', 'fault', 'timeline', (string) array_key_first($show->programme->timelines), 'no layer', 'No layer is routed here.')];
     }
 
     /**
@@ -141,7 +141,7 @@ final class Trace
                 $lacks = array_merge(...array_map(static fn (array $p): array => $p['lacks'] ?? [], $open));
 
                 return [$link, match (true) {
-                    $players === null => self::link('Device', 'attention', 'output', $outputId, 'not on air', 'This show is looked at; it is not on air.'),
+                    $players === null => self::link('Device', 'attention', 'output', $outputId, 'not on air', 'This show is open, but not on air.'),
                     $open === [] => self::link('Device', 'fault', 'output', $outputId, 'no player', "The player for $output->name is not open."),
                     $lacks !== [] => self::link('Device', 'fault', 'output', $outputId, 'player', "The player for $output->name lacks: ".implode('; ', $lacks).'.'),
                     default => self::link('Device', 'ok', 'output', $outputId, 'player', "The player for $output->name is drawing."),
@@ -158,7 +158,7 @@ final class Trace
     /** @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string} */
     private static function unknown(string $link): array
     {
-        return self::link($link, 'attention', '', '', '—', 'Nothing leads this far.');
+        return self::link($link, 'attention', '', '', '—', 'Nothing is routed this far.');
     }
 
     /** @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string} */

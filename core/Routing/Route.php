@@ -6,13 +6,13 @@ namespace Core\Routing;
 
 use Core\Media\MediaItem;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Surface;
 
 /** How a picture reaches surfaces: a pane in which it is placed, and a reach that carries the pane's pixels. One without a name belongs to the layer that was aimed straight at its surfaces. */
 final readonly class Route
 {
-    public const MOST_SURFACES = 10_000;
+    public const MAX_SURFACES = 10_000;
 
     /** @param  list<string>  $surfaces  ids, each once */
     private function __construct(public string $id, public string $name, public Reach $reach, public array $surfaces, public ?string $layer)
@@ -22,7 +22,7 @@ final readonly class Route
     /**
      * @param  array<string, mixed>  $row  name (empty: of one layer), reach, surfaces, layer
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function fromRow(array $row): self
     {
@@ -32,14 +32,14 @@ final readonly class Route
             Check::name('name', $name);
         }
         $surfaces = array_values(array_unique(array_map(strval(...), (array) ($row['surfaces'] ?? []))));
-        if (count($surfaces) > self::MOST_SURFACES) {
-            throw Refused::because('surfaces', 'A route reaches at most '.self::MOST_SURFACES.' surfaces.');
+        if (count($surfaces) > self::MAX_SURFACES) {
+            throw InvalidValue::because('surfaces', 'A route reaches at most '.self::MAX_SURFACES.' surfaces.');
         }
 
         return new self(
             (string) $row['id'],
             $name,
-            Reach::tryFrom((string) ($row['reach'] ?? 'skin')) ?? throw Refused::notOneOf('reach', (string) $row['reach'], array_column(Reach::cases(), 'value')),
+            Reach::tryFrom((string) ($row['reach'] ?? 'skin')) ?? throw InvalidValue::notOneOf('reach', (string) $row['reach'], array_column(Reach::cases(), 'value')),
             $surfaces,
             $layer,
         );

@@ -31,9 +31,9 @@ final readonly class Delivery
         [$sorted, $broken] = [array_fill_keys(array_keys($outputs), []), []];
         foreach ($regions as $id => $region) {
             if (! isset($outputs[$of[$id]])) {
-                $broken[] = new Broken('region', $id, 'The output of this region is gone.');
+                $broken[] = new Broken('region', $id, 'The output of this region was removed.');
             } elseif (! isset($venue->surfaces[$region->surface])) {
-                $broken[] = new Broken('region', $id, 'The surface of this region is gone.');
+                $broken[] = new Broken('region', $id, 'The surface of this region was removed.');
             } else {
                 $sorted[$of[$id]][$id] = $region;
             }

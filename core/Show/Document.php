@@ -9,7 +9,7 @@ use Core\Output\Output;
 use Core\Output\Region;
 use Core\Units\Check;
 use Core\Units\FrameRate;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * A show with the rows that it was made of, so that changed rows make the next one: what no change touches stays the same
@@ -36,7 +36,7 @@ final readonly class Document
     {
         $byId = array_map(static fn (array $list): array => array_column($list, null, 'id'), $rows);
         [$built, $refused, $needed] = [[], [], []];
-        foreach (Kinds::all() as $name => $kind) {
+        foreach (Schema::all() as $name => $kind) {
             foreach ($byId[$name] ?? [] as $id => $row) {
                 self::build($kind, (string) $id, $row, $built, $refused, $needed);
             }
@@ -61,17 +61,7 @@ final readonly class Document
                 continue;
             }
             $row = $op === 'create' ? ['id' => $id] : ($kind === 'show' ? $this->head : ($rows[$kind][$id] ?? $this->rows[$kind][$id] ?? ['id' => $id]));
-            foreach ($fields as $field => $pair) {
-                $after = $pair['after'] ?? null;
-                if (! str_starts_with($field, 'values.')) {
-                    $row[$field] = $after;
-                } elseif ($after === null) {
-                    unset($row['values'][substr($field, 7)]);
-                } else {
-                    $row['values'][substr($field, 7)] = $after;
-                }
-            }
-            $rows[$kind][$id] = $row;
+            $rows[$kind][$id] = Changes::into($row, array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $fields));
         }
 
         return $rows;
@@ -104,7 +94,7 @@ final readonly class Document
                 ksort($rows[$kind], SORT_STRING);
             }
         }
-        foreach (Kinds::all() as $name => $kind) {
+        foreach (Schema::all() as $name => $kind) {
             foreach (array_keys($again[$name] ?? []) as $id) {
                 unset($built[$name][$id], $refused[$name][$id]);
                 if (isset($rows[$name][$id])) {
@@ -139,7 +129,7 @@ final readonly class Document
         }
         try {
             $built[$name][$id] = $kind->build($row, $others);
-        } catch (Refused $broken) {
+        } catch (InvalidValue $broken) {
             $refused[$name][$id] = new Broken($name, $id, $broken->getMessage());
         }
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\PropertySet;
 
 /** A kind of row of a show: its fields, what it belongs to, in which view it is worked on, what values it has, and how it becomes what it stands for. */
@@ -20,9 +20,9 @@ interface Kind
 
     /**
      * Type and, where a row may leave it out, default of each field. Types: string, string?, id, id?, ids, integer, integer?,
-     * number, numbers, boolean, cells, keyframes, settings, boards, projectors, values.
+     * number, numbers, boolean, cells, keyframes, settings (with the names that there are), reliefs, projectors, values.
      *
-     * @return array<string, array{0: string, 1?: mixed}>
+     * @return array<string, array{0: string, 1?: mixed, 2?: list<string>}>
      */
     public function fields(): array;
 
@@ -42,7 +42,7 @@ interface Kind
      * @param  array<string, mixed>  $row
      * @param  array<string, object>  $needed  by id; what is missing is gone
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public function build(array $row, array $needed): object;
 }

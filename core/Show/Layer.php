@@ -6,7 +6,7 @@ namespace Core\Show;
 
 use Core\Routing\Fitting;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** One row of a timeline: its clips in order of start, the route that it takes, how it fits, its values and their curves. */
 final readonly class Layer
@@ -36,7 +36,7 @@ final readonly class Layer
      * @param  array<string, mixed>  $row
      * @param  array<string, float>  $stored
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function fromRow(array $row, array $stored = []): self
     {
@@ -46,7 +46,7 @@ final readonly class Layer
             Check::name('name', (string) $row['name']),
             Check::whole('order', (int) $row['order'], -1_000_000, 1_000_000),
             isset($row['route']) ? (string) $row['route'] : null,
-            Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ?? throw Refused::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value')),
+            Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ?? throw InvalidValue::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value')),
             Check::number('anchorX', (float) ($row['anchorX'] ?? 0.5), 0, 1),
             Check::number('anchorY', (float) ($row['anchorY'] ?? 0.5), 0, 1),
             $stored,

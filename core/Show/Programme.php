@@ -39,7 +39,7 @@ final readonly class Programme
             if (isset($library->media[$use->media])) {
                 $clips[$use->layer][] = $use;
             } else {
-                $broken[] = new Broken('clip', $id, 'The media of this clip is gone.');
+                $broken[] = new Broken('clip', $id, 'The media of this clip was removed.');
             }
         }
         foreach ($built['curve'] ?? [] as $curve) {
@@ -53,7 +53,7 @@ final readonly class Programme
             foreach ($route->surfaces as $surface) {
                 if (! isset($venue->surfaces[$surface])) {
                     $layer = $route->layer !== null ? ($built['layer'][$route->layer] ?? null) : null;
-                    $broken[] = $layer instanceof Layer ? new Broken('layer', $layer->id, "$layer->name is aimed at a surface that is gone.") : new Broken('route', $id, "$route->name reaches a surface that is gone.");
+                    $broken[] = $layer instanceof Layer ? new Broken('layer', $layer->id, "$layer->name is aimed at a surface that was removed.") : new Broken('route', $id, "$route->name reaches a surface that was removed.");
                 }
             }
         }
@@ -69,7 +69,7 @@ final readonly class Programme
             $made[$id] = [$layer, $whole];
             $layers[$layer->timeline][] = $whole;
             if ($layer->route !== null && ! isset($routes[$layer->route])) {
-                $broken[] = new Broken('layer', $id, "$layer->name takes a route that is gone.");
+                $broken[] = new Broken('layer', $id, "$layer->name takes a route that was removed.");
             }
         }
         [$markers, $cues] = [[], []];

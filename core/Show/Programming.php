@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\Curve;
 use Core\Values\Keyframe;
@@ -14,16 +14,24 @@ use Core\Values\Keyframe;
  * What is done on a timeline by hand, as the changes of an Edit: clips placed and trimmed, keyframes put, moved and removed,
  * layers brought up and down. All times land on the show's frame grid.
  *
- * @phpstan-type Change array{kind: string, id: string, op: string, fields: array<string, array{before: mixed, after: mixed}>}
+ * @phpstan-import-type Change from Changes
  */
 final readonly class Programming
 {
     /** How long a clip is whose media has no length of its own. */
     private const USUAL = 5 * Flicks::PER_SECOND;
 
+    /** @var array<string, string> ids of curves by what they belong to */
+    private array $curves;
+
     /** @param  \Closure(): string  $newId */
     public function __construct(private Show $show, private Document $document, private \Closure $newId)
     {
+        $curves = [];
+        foreach ($document->rows['curve'] ?? [] as $id => $row) {
+            $curves["{$row['owner']} {$row['property']} ".(int) ($row['slot'] ?? 0)] = (string) $id;
+        }
+        $this->curves = $curves;
     }
 
     /**
@@ -41,17 +49,17 @@ final readonly class Programming
         [$start, $length, $in] = [(int) $row['start'], (int) $row['length'], (int) $row['in']];
         $to = $this->onGrid($to);
         if ($edge === 'end') {
-            return $this->update('clip', $row, ['length' => max($frame, $to - $start)]);
+            return Changes::update('clip', $clip, $row, ['length' => max($frame, $to - $start)]);
         }
         if ($edge !== 'start') {
-            throw Refused::notOneOf('edge', $edge, ['start', 'end']);
+            throw InvalidValue::notOneOf('edge', $edge, ['start', 'end']);
         }
         $media = $this->show->library->media[(string) $row['media']] ?? null;
         $still = $media !== null && $media->state === 'ready' && $media->frames <= 1;
-        $most = min($length, $still || ! isset($row['out']) ? $length : (int) $row['out'] - $in) - $frame;
-        $to = min($start + max(0, $most), max(0, $still ? 0 : $start - $in, $to));
+        $max = min($length, $still || ! isset($row['out']) ? $length : (int) $row['out'] - $in) - $frame;
+        $to = min($start + max(0, $max), max(0, $still ? 0 : $start - $in, $to));
 
-        return $this->update('clip', $row, ['start' => $to, 'length' => $length + $start - $to, 'in' => $still ? $in : $in + $to - $start]);
+        return Changes::update('clip', $clip, $row, ['start' => $to, 'length' => $length + $start - $to, 'in' => $still ? $in : $in + $to - $start]);
     }
 
     /**
@@ -61,16 +69,16 @@ final readonly class Programming
      */
     public function place(string $media, string $layer, int $time): array
     {
-        $item = $this->show->library->media[$media] ?? throw Refused::because('media', 'This media is not in the show.');
-        $on = $this->show->programme->layer($layer) ?? throw Refused::because('layer', 'This layer is not in the show.');
+        $item = $this->show->library->media[$media] ?? throw InvalidValue::because('media', 'This media is not in the show.');
+        $on = $this->show->programme->layer($layer) ?? throw InvalidValue::because('layer', 'This layer is not in the show.');
         $frame = $this->show->rate->flicksPerFrame;
         $start = $this->onGrid($time);
         $length = $item->frames > 1 ? max($frame, $this->onGrid($item->frames * $item->flicksPerFrame)) : $this->show->rate->snap(self::USUAL);
         $id = ($this->newId)();
-        $line = $this->show->programme->timelines[$on->timeline] ?? throw Refused::because('layer', 'The timeline of this layer is gone.');
-        $grow = $start + $length > $line->duration ? $this->update('timeline', $this->row('timeline', $line->id), ['duration' => $start + $length]) : [];
+        $line = $this->show->programme->timelines[$on->timeline] ?? throw InvalidValue::because('layer', 'The timeline of this layer was removed.');
+        $grow = $start + $length > $line->duration ? Changes::update('timeline', $line->id, $this->row('timeline', $line->id), ['duration' => $start + $length]) : [];
 
-        return [[...$grow, self::create('clip', $id, ['layer' => $layer, 'media' => $media, 'start' => $start, 'length' => $length])], $id];
+        return [[...$grow, Changes::create('clip', $id, ['layer' => $layer, 'media' => $media, 'start' => $start, 'length' => $length])], $id];
     }
 
     /**
@@ -80,19 +88,24 @@ final readonly class Programming
      */
     public function key(Address $address, int $time, float $value): array
     {
-        $property = Kinds::properties($address->kind)->named($address->property);
+        $property = Schema::properties($address->kind)->named($address->property);
         $this->row($address->kind, $address->id);
         $time = $this->onGrid($time);
-        foreach ($this->document->rows['curve'] ?? [] as $id => $row) {
-            if ($row['owner'] === $address->id && $row['property'] === $address->property && (int) ($row['slot'] ?? 0) === $address->slot) {
-                $old = $this->curve($row);
+        $id = $this->curveOf($address);
+        if ($id !== null) {
+            $old = $this->curve($this->row('curve', $id));
 
-                return [$this->reshape((string) $id, $old, $old->with($time, $property->clamp($value))), (string) $id];
-            }
+            return [$this->reshape($id, $old, $old->with($time, $property->clamp($value))), $id];
         }
         $id = ($this->newId)();
 
-        return [[self::create('curve', $id, ['ownerKind' => $address->kind, 'owner' => $address->id, 'property' => $address->property, 'slot' => $address->slot, 'keyframes' => Curve::of([Keyframe::of($time, $property->clamp($value))])->toRows()])], $id];
+        return [[Changes::create('curve', $id, ['ownerKind' => $address->kind, 'owner' => $address->id, 'property' => $address->property, 'slot' => $address->slot, 'keyframes' => Curve::of([Keyframe::of($time, $property->clamp($value))])->toRows()])], $id];
+    }
+
+    /** The id of the curve that an address has; null where it has none. */
+    public function curveOf(Address $address): ?string
+    {
+        return $this->curves["$address->id $address->property $address->slot"] ?? null;
     }
 
     /**
@@ -106,9 +119,9 @@ final readonly class Programming
         $old = $this->curve($row);
         $at = array_search($from, $old->times, true);
         if (! is_int($at)) {
-            throw Refused::because('from', 'There is no keyframe at this time.');
+            throw InvalidValue::because('from', 'There is no keyframe at this time.');
         }
-        $property = Kinds::properties((string) $row['ownerKind'])->named((string) $row['property']);
+        $property = Schema::properties((string) $row['ownerKind'])->named((string) $row['property']);
         $to = $this->onGrid($to);
         $kept = $old->keyframe($at);
         $others = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $from && $k->time !== $to));
@@ -122,10 +135,10 @@ final readonly class Programming
         $old = $this->curve($this->row('curve', $curve));
         $rest = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $time));
         if (count($rest) === $old->count()) {
-            throw Refused::because('time', 'There is no keyframe at this time.');
+            throw InvalidValue::because('time', 'There is no keyframe at this time.');
         }
 
-        return $rest === [] ? [['kind' => 'curve', 'id' => $curve, 'op' => 'delete', 'fields' => []]] : $this->reshape($curve, $old, Curve::of($rest));
+        return $rest === [] ? [Changes::delete('curve', $curve)] : $this->reshape($curve, $old, Curve::of($rest));
     }
 
     /**
@@ -135,7 +148,7 @@ final readonly class Programming
      */
     public function raise(string $layer, bool $up): array
     {
-        $mine = $this->show->programme->layer($layer) ?? throw Refused::because('layer', 'This layer is not in the show.');
+        $mine = $this->show->programme->layer($layer) ?? throw InvalidValue::because('layer', 'This layer is not in the show.');
         $layers = $this->show->programme->timelines[$mine->timeline]->layers ?? [];
         $at = (int) array_search($mine, $layers, true);
         $with = $at + ($up ? 1 : -1);
@@ -148,7 +161,7 @@ final readonly class Programming
         }
         [$layers[$at], $layers[$with]] = [$layers[$with], $layers[$at]];
 
-        return array_merge(...array_map(fn (Layer $l, int $order): array => $this->update('layer', $this->row('layer', $l->id), ['order' => $order]), $layers, $orders));
+        return array_merge(...array_map(fn (Layer $l, int $order): array => Changes::update('layer', $l->id, $this->row('layer', $l->id), ['order' => $order]), $layers, $orders));
     }
 
     /** The nearest frame, none before the first. */
@@ -160,15 +173,15 @@ final readonly class Programming
     /** @return array<string, mixed> */
     private function row(string $kind, string $id): array
     {
-        return $this->document->rows[$kind][$id] ?? throw Refused::because($kind, "This $kind is not in the show.");
+        return $this->document->rows[$kind][$id] ?? throw InvalidValue::because($kind, "This $kind is not in the show.");
     }
 
     /** @param  array<string, mixed>  $row */
     private function curve(array $row): Curve
     {
-        $curve = Kinds::named('curve')->build($row, []);
+        $curve = Schema::named('curve')->build($row, []);
 
-        return $curve instanceof StoredCurve ? $curve->curve() : throw Refused::because('curve', 'This row holds no curve.');
+        return $curve instanceof StoredCurve ? $curve->curve() : throw InvalidValue::because('curve', 'This row holds no curve.');
     }
 
     /** @return list<Change> none when it is the same curve */
@@ -180,27 +193,6 @@ final readonly class Programming
         $row = $this->row('curve', $id);
         $before = is_string($row['keyframes']) ? json_decode($row['keyframes'], true) : $row['keyframes'];
 
-        return [['kind' => 'curve', 'id' => $id, 'op' => 'update', 'fields' => ['keyframes' => ['before' => $before, 'after' => $curve->toRows()]]]];
-    }
-
-    /**
-     * @param  array<string, mixed>  $row
-     * @param  array<string, mixed>  $fields
-     * @return list<Change>
-     */
-    private function update(string $kind, array $row, array $fields): array
-    {
-        $changed = array_filter($fields, static fn (mixed $after, string $field): bool => ($row[$field] ?? null) !== $after, ARRAY_FILTER_USE_BOTH);
-
-        return $changed === [] ? [] : [['kind' => $kind, 'id' => (string) $row['id'], 'op' => 'update', 'fields' => array_combine(array_keys($changed), array_map(static fn (mixed $after, string $field): array => ['before' => $row[$field] ?? null, 'after' => $after], $changed, array_keys($changed)))]];
-    }
-
-    /**
-     * @param  array<string, mixed>  $fields
-     * @return Change
-     */
-    private static function create(string $kind, string $id, array $fields): array
-    {
-        return ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn (mixed $after): array => ['before' => null, 'after' => $after], $fields)];
+        return Changes::update('curve', $id, ['keyframes' => $before], ['keyframes' => $curve->toRows()]);
     }
 }

@@ -6,7 +6,7 @@ namespace Core\Show;
 
 use Core\Units\Check;
 use Core\Units\FrameRate;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * The whole document, immutable. Rows that name things which are gone are kept out of what plays and told in $broken;
@@ -42,7 +42,7 @@ final readonly class Show
      * @param  array<string, mixed>  $row
      * @param  array<string, object>  $needed  what the row needs of others, by id
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function checkRow(string $kind, array $row, array $needed = []): void
     {
@@ -52,7 +52,7 @@ final readonly class Show
 
             return;
         }
-        $built = Kinds::named($kind)->build($row, $needed);
+        $built = Schema::named($kind)->build($row, $needed);
         if ($built instanceof StoredCurve) {
             $built->curve();
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\Curve;
 use Core\Values\Property;
@@ -22,11 +22,11 @@ final readonly class StoredCurve
         return new self($address, $property, $keyframes);
     }
 
-    /** @throws Refused when the row holds no curve */
+    /** @throws InvalidValue when the row holds no curve */
     public function curve(): Curve
     {
         $rows = is_string($this->keyframes) ? json_decode($this->keyframes, true) : $this->keyframes;
 
-        return Curve::fromRows(is_array($rows) && array_is_list($rows) ? $rows : throw Refused::because('keyframes', 'The keyframes of a curve are a list.'), $this->property);
+        return Curve::fromRows(is_array($rows) && array_is_list($rows) ? $rows : throw InvalidValue::because('keyframes', 'The keyframes of a curve are a list.'), $this->property);
     }
 }

@@ -8,7 +8,7 @@ use Core\Timeline\CuePoint;
 use Core\Timeline\Marker;
 use Core\Units\Check;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** Layers from the bottom up, markers and cue points in order of time. A show has several timelines; those with a higher order lie on top. */
 final readonly class Timeline
@@ -29,11 +29,11 @@ final readonly class Timeline
      * @param  array<string, mixed>  $row
      * @param  array<string, float>  $stored
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function fromRow(array $row, array $stored = []): self
     {
-        return new self((string) ($row['id'] ?? ''), Check::name('name', (string) $row['name']), Check::whole('order', (int) ($row['order'] ?? 0), -1_000_000, 1_000_000), Check::whole('duration', (int) $row['duration'], 1, Flicks::MOST, 'flicks'), $stored, [], [], [], []);
+        return new self((string) ($row['id'] ?? ''), Check::name('name', (string) $row['name']), Check::whole('order', (int) ($row['order'] ?? 0), -1_000_000, 1_000_000), Check::whole('duration', (int) $row['duration'], 1, Flicks::MAX, 'flicks'), $stored, [], [], [], []);
     }
 
     /**

@@ -8,13 +8,14 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Vec3;
 use Core\Light\Beam;
 use Core\Light\Body;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Camera;
+use Core\Venue\Emission;
 use Core\Venue\Panel;
 use Core\Venue\Projector;
 use Core\Venue\Prop;
-use Core\Venue\Stances;
 use Core\Venue\Surface;
+use Core\Venue\TransformTree;
 
 /** Everything physical of a show, placed in metres. */
 final readonly class Venue
@@ -33,7 +34,7 @@ final readonly class Venue
      * @param  array<string, Prop>  $props
      * @param  array<string, string>  $seats  names
      * @param  array<string, Variant>  $variants  of projectors, kept to compare
-     * @param  Stances  $stances  of surfaces, rigs, projectors, cameras, props and seats
+     * @param  TransformTree  $transforms  of surfaces, rigs, projectors, cameras, props and seats
      * @param  list<Broken>  $broken
      */
     private function __construct(
@@ -45,7 +46,7 @@ final readonly class Venue
         public array $props,
         public array $seats,
         public array $variants,
-        public Stances $stances,
+        public TransformTree $transforms,
         public array $broken,
     ) {
     }
@@ -72,17 +73,17 @@ final readonly class Venue
                     $thing = $things[$kind][$id] ?? null;
                     if ($thing !== null) {
                         $name = $thing instanceof Surface || $thing instanceof Projector || $thing instanceof Camera || $thing instanceof Prop ? $thing->name : (is_string($thing) ? $thing : '');
-                        $broken[] = new Broken($kind, (string) $id, "$name rode on a rig that is gone; it stands in the venue now.");
+                        $broken[] = new Broken($kind, (string) $id, "$name was carried by a rig that was removed; it stands in the venue now.");
                     }
                 }
                 $riding[$id] = null;
             }
         }
         try {
-            $stances = Stances::of($poses, $riding);
-        } catch (Refused $refused) {
+            $transforms = TransformTree::of($poses, $riding);
+        } catch (InvalidValue $refused) {
             $broken[] = new Broken('rig', (string) array_key_first($things['rig']), $refused->getMessage());
-            $stances = Stances::of($poses, []);
+            $transforms = TransformTree::of($poses, []);
         }
 
         /** @var array<string, Panel> $panels */
@@ -91,13 +92,13 @@ final readonly class Venue
         /** @var array<string, Variant> $variants */
         $variants = $built['variant'] ?? [];
 
-        return new self($panels, $things['surface'], $things['rig'], $things['projector'], $things['camera'], $things['prop'], $things['seat'], $variants, $stances, $broken);
+        return new self($panels, $things['surface'], $things['rig'], $things['projector'], $things['camera'], $things['prop'], $things['seat'], $variants, $transforms, $broken);
     }
 
     /** Where a thing stands, in the venue. */
     public function world(string $id): Mat4
     {
-        return $this->stances->world($id);
+        return $this->transforms->world($id);
     }
 
     /**
@@ -126,7 +127,7 @@ final readonly class Venue
     {
         $bodies = [];
         foreach ($this->surfaces as $id => $surface) {
-            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->wall() === null ? $surface->material : null, $surface->width(), $surface->height());
+            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->wall() === null ? $surface->material : null, $surface->width(), $surface->height(), $surface->wall() === null ? null : Emission::ofWall($surface->wall(), $surface->material));
         }
         foreach ($this->props as $id => $prop) {
             $bodies[] = new Body($id, $prop->name, $prop->mesh(), $this->world($id), null);

@@ -6,7 +6,7 @@ namespace Core\Timeline;
 
 use Core\Units\Check;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** One use of a media on a layer. Times in flicks; start on the timeline, in and out within the media. */
 final readonly class Clip
@@ -22,11 +22,11 @@ final readonly class Clip
 
     public static function of(int $start, int $length, int $in = 0, ?int $out = null, PastEnd $pastEnd = PastEnd::Hold): self
     {
-        Check::whole('start', $start, 0, Flicks::MOST, 'flicks');
-        Check::whole('length', $length, 1, Flicks::MOST, 'flicks');
-        Check::whole('in', $in, 0, Flicks::MOST, 'flicks');
+        Check::whole('start', $start, 0, Flicks::MAX, 'flicks');
+        Check::whole('length', $length, 1, Flicks::MAX, 'flicks');
+        Check::whole('in', $in, 0, Flicks::MAX, 'flicks');
         if ($out !== null && $out <= $in) {
-            throw Refused::because('out', 'A clip\'s out point must come after its in point.');
+            throw InvalidValue::because('out', 'A clip\'s out point must come after its in point.');
         }
 
         return new self($start, $length, $in, $out, $pastEnd);

@@ -16,6 +16,6 @@ final readonly class Marker
 
     public static function of(int $time, string $name): self
     {
-        return new self(Check::whole('time', $time, 0, Flicks::MOST, 'flicks'), Check::name('name', $name));
+        return new self(Check::whole('time', $time, 0, Flicks::MAX, 'flicks'), Check::name('name', $name));
     }
 }

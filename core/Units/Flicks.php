@@ -10,13 +10,13 @@ final class Flicks
     public const PER_SECOND = 705_600_000;
 
     /** Ten years; times beyond this are refused. */
-    public const MOST = self::PER_SECOND * 315_360_000;
+    public const MAX = self::PER_SECOND * 315_360_000;
 
     /** The nearest flick to a time in seconds. */
     public static function fromSeconds(float $seconds): int
     {
         if (! is_finite($seconds) || abs($seconds) > 315_360_000) {
-            throw Refused::because('seconds', 'A time must be a finite number of seconds, at most ten years.');
+            throw InvalidValue::because('seconds', 'A time must be a finite number of seconds, at most ten years.');
         }
 
         return (int) round($seconds * self::PER_SECOND);

@@ -21,10 +21,10 @@ final readonly class FrameRate
     ) {
     }
 
-    /** @throws Refused for a name that is not in names() */
+    /** @throws InvalidValue for a name that is not in names() */
     public static function of(string $name): self
     {
-        [$numerator, $denominator] = self::KNOWN[$name] ?? throw Refused::notOneOf('frameRate', $name, self::names());
+        [$numerator, $denominator] = self::KNOWN[$name] ?? throw InvalidValue::notOneOf('frameRate', $name, self::names());
 
         return new self($name, $numerator, $denominator, intdiv(Flicks::PER_SECOND * $denominator, $numerator));
     }
@@ -33,7 +33,7 @@ final readonly class FrameRate
     public static function nearest(float $framesPerSecond): self
     {
         if (! is_finite($framesPerSecond) || $framesPerSecond <= 0) {
-            throw Refused::notANumber('frameRate');
+            throw InvalidValue::notANumber('frameRate');
         }
         $best = '25';
         $distance = INF;

@@ -41,7 +41,7 @@ final class Timecode
      *
      * @return int flicks
      *
-     * @throws Refused for text that is no timecode of this rate
+     * @throws InvalidValue for text that is no timecode of this rate
      */
     public static function parse(string $text, FrameRate $rate): int
     {
@@ -50,21 +50,21 @@ final class Timecode
             return Flicks::fromSeconds((float) $text);
         }
         if (preg_match('/^(-?)(?:(?:(?:(\d{1,4}):)?(\d{1,2}):)?(\d{1,2})[:;])?(\d{1,3})$/', $text, $m) !== 1) {
-            throw Refused::because('timecode', "\"$text\" is no timecode; write hours:minutes:seconds:frames.");
+            throw InvalidValue::because('timecode', "\"$text\" is no timecode; write hours:minutes:seconds:frames.");
         }
         [$hours, $minutes, $seconds, $frames] = [(int) $m[2], (int) $m[3], (int) $m[4], (int) $m[5]];
         $nominal = $rate->nominal();
         if ($minutes > 59 || $seconds > 59) {
-            throw Refused::because('timecode', "\"$text\" has more than 59 minutes or seconds.");
+            throw InvalidValue::because('timecode', "\"$text\" has more than 59 minutes or seconds.");
         }
         if ($frames >= $nominal) {
-            throw Refused::because('timecode', "\"$text\": at $rate->name frames a second, frames run from 0 to ".($nominal - 1).'.');
+            throw InvalidValue::because('timecode', "\"$text\": at $rate->name frames a second, frames run from 0 to ".($nominal - 1).'.');
         }
         $number = (($hours * 60 + $minutes) * 60 + $seconds) * $nominal + $frames;
         if ($rate->dropsFrames()) {
             $drop = intdiv($nominal, 15);
             if ($seconds === 0 && $frames < $drop && $minutes % 10 !== 0) {
-                throw Refused::because('timecode', "\"$text\" is one of the numbers that drop-frame timecode leaves out.");
+                throw InvalidValue::because('timecode', "\"$text\" is one of the numbers that drop-frame timecode leaves out.");
             }
             $total = $hours * 60 + $minutes;
             $number -= $drop * ($total - intdiv($total, 10));

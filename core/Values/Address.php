@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Values;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * Where a value is: a property of something, and a slot where there are several of it. As text `layer:01h…/opacity`, with
@@ -30,11 +30,11 @@ final readonly class Address implements \Stringable
         return new self('master', 'show', 'level', 0);
     }
 
-    /** @throws Refused when this is no address */
+    /** @throws InvalidValue when this is no address */
     public static function parse(string $text): self
     {
         if (preg_match(self::TEXT, $text, $m) !== 1) {
-            throw Refused::because('address', '"'.mb_strimwidth(mb_scrub($text), 0, 80, '…').'" is no address; write kind:id/property.');
+            throw InvalidValue::because('address', '"'.mb_strimwidth(mb_scrub($text), 0, 80, '…').'" is no address; write kind:id/property.');
         }
 
         return new self($m[1], $m[2], $m[3], (int) ($m[4] ?? 0));

@@ -13,19 +13,19 @@ namespace Core\Values;
 final class BezierPieces
 {
     /** Where a polynomial through four even points is furthest off lies near these shares. */
-    private const PROBES = [0.06, 0.127, 0.22, 0.33, 0.42, 0.5, 0.58, 0.67, 0.78, 0.873, 0.94];
+    private const PROBES = [0.127, 0.873, 0.5, 0.06, 0.94, 0.22, 0.78, 0.33, 0.67, 0.42, 0.58];
 
     private const DEEPEST = 30;
 
     /**
      * @param  array{float, float, float, float}  $handles
      * @param  float  $tolerance  of the way from 0 to 1
-     * @param  float  $least  the way is held within these two
+     * @param  float  $min  the way is held within these two
      * @return non-empty-list<array{float, float, float, float, float}> share at which it begins, c0 to c3 in the share since
      */
-    public static function of(array $handles, float $tolerance, float $least = -INF, float $most = INF): array
+    public static function of(array $handles, float $tolerance, float $min = -INF, float $max = INF): array
     {
-        $breaks = [0.0, ...self::crossings($handles, $least, $most), 1.0];
+        $breaks = [0.0, ...self::crossings($handles, $min, $max), 1.0];
         $pieces = [];
         for ($i = 0, $n = count($breaks) - 1; $i < $n; $i++) {
             [$a, $b] = [$breaks[$i], $breaks[$i + 1]];
@@ -33,8 +33,8 @@ final class BezierPieces
                 continue;
             }
             $middle = Keyframe::bezier($handles, ($a + $b) / 2);
-            if ($middle <= $least || $middle >= $most) {
-                $pieces[] = [$a, $middle <= $least ? $least : $most, 0.0, 0.0, 0.0];
+            if ($middle <= $min || $middle >= $max) {
+                $pieces[] = [$a, $middle <= $min ? $min : $max, 0.0, 0.0, 0.0];
             } else {
                 self::fit($handles, $a, $b, self::parameter($handles, $a, 0.0, 1.0), self::parameter($handles, $b, 0.0, 1.0), $tolerance, 0, $pieces);
             }
@@ -68,24 +68,29 @@ final class BezierPieces
      */
     private static function fit(array $handles, float $a, float $b, float $sa, float $sb, float $tolerance, int $depth, array &$pieces): void
     {
+        [$x1, $w1, $x2, $w2] = $handles;
+        [$ax, $bx, $cx] = [1 + 3 * $x1 - 3 * $x2, 3 * $x2 - 6 * $x1, 3 * $x1];
+        [$ay, $by, $cy] = [1 + 3 * $w1 - 3 * $w2, 3 * $w2 - 6 * $w1, 3 * $w1];
         $h = $b - $a;
-        $y0 = self::wayOf($handles, $sa);
-        $y3 = self::wayOf($handles, $sb);
         $s1 = self::parameter($handles, $a + $h / 3, $sa, $sb);
-        $y1 = self::wayOf($handles, $s1);
-        $y2 = self::wayOf($handles, self::parameter($handles, $a + 2 * $h / 3, $s1, $sb));
+        $s2 = self::parameter($handles, $a + 2 * $h / 3, $s1, $sb);
+        $y0 = (($ay * $sa + $by) * $sa + $cy) * $sa;
+        $y1 = (($ay * $s1 + $by) * $s1 + $cy) * $s1;
+        $y2 = (($ay * $s2 + $by) * $s2 + $cy) * $s2;
+        $y3 = (($ay * $sb + $by) * $sb + $cy) * $sb;
         $c1 = -5.5 * $y0 + 9 * $y1 - 4.5 * $y2 + $y3;
         $c2 = 9 * $y0 - 22.5 * $y1 + 18 * $y2 - 4.5 * $y3;
         $c3 = -4.5 * $y0 + 13.5 * $y1 - 13.5 * $y2 + 4.5 * $y3;
         if ($depth < self::DEEPEST) {
-            [$x1, $w1, $x2, $w2] = $handles;
-            [$ax, $bx, $ay, $by] = [1 + 3 * $x1 - 3 * $x2, 3 * $x2 - 6 * $x1, 1 + 3 * $w1 - 3 * $w2, 3 * $w2 - 6 * $w1];
+            $max = 0.9 * $tolerance;
+            $width = $sb - $sa;
             foreach (self::PROBES as $probe) {
-                $s = $sa + ($sb - $sa) * $probe;
-                $u = ((($ax * $s + $bx) * $s + 3 * $x1) * $s - $a) / $h;
-                if (abs((($c3 * $u + $c2) * $u + $c1) * $u + $y0 - (($ay * $s + $by) * $s + 3 * $w1) * $s) > 0.9 * $tolerance) {
+                $s = $sa + $width * $probe;
+                $u = ((($ax * $s + $bx) * $s + $cx) * $s - $a) / $h;
+                $off = (($c3 * $u + $c2) * $u + $c1) * $u + $y0 - (($ay * $s + $by) * $s + $cy) * $s;
+                if ($off > $max || $off < -$max) {
                     $middle = $a + $h / 2;
-                    $sm = self::parameter($handles, $middle, $sa, $sb);
+                    $sm = self::parameter($handles, $middle, $s1, $s2);
                     self::fit($handles, $a, $middle, $sa, $sm, $tolerance, $depth + 1, $pieces);
                     self::fit($handles, $middle, $b, $sm, $sb, $tolerance, $depth + 1, $pieces);
 
@@ -93,7 +98,7 @@ final class BezierPieces
                 }
             }
         }
-        $pieces[] = [$a, $y0, $c1 / $h, $c2 / $h ** 2, $c3 / $h ** 3];
+        $pieces[] = [$a, $y0, $c1 / $h, $c2 / ($h * $h), $c3 / ($h * $h * $h)];
     }
 
     /**
@@ -103,18 +108,31 @@ final class BezierPieces
      */
     private static function parameter(array $handles, float $share, float $low, float $high): float
     {
+        if ($share <= 0.0 || $share >= 1.0) {
+            return $share <= 0.0 ? 0.0 : 1.0;
+        }
         [$x1, , $x2] = $handles;
         [$a, $b, $c] = [1 + 3 * $x1 - 3 * $x2, 3 * $x2 - 6 * $x1, 3 * $x1];
         $s = ($low + $high) / 2;
         for ($i = 0; $i < 60; $i++) {
             $off = (($a * $s + $b) * $s + $c) * $s - $share;
-            if (abs($off) < 1e-13 || $high - $low < 1e-14) {
+            if ($off < 1e-13 && $off > -1e-13) {
                 break;
             }
             $off < 0 ? $low = $s : $high = $s;
             $slope = (3 * $a * $s + 2 * $b) * $s + $c;
             $next = $slope > 1e-9 ? $s - $off / $slope : -1.0;
-            $s = $next > $low && $next < $high ? $next : ($low + $high) / 2;
+            if ($next > $low && $next < $high) {
+                $step = $next - $s;
+                $s = $next;
+                if ($step < 1e-8 && $step > -1e-8) {
+                    break;
+                }
+            } elseif ($high - $low < 1e-14) {
+                break;
+            } else {
+                $s = ($low + $high) / 2;
+            }
         }
 
         return $s;
@@ -126,11 +144,11 @@ final class BezierPieces
      * @param  array{float, float, float, float}  $handles
      * @return list<float>
      */
-    private static function crossings(array $handles, float $least, float $most): array
+    private static function crossings(array $handles, float $min, float $max): array
     {
         $stops = [0.0, ...self::turns($handles), 1.0];
         $found = [];
-        foreach ([$least, $most] as $limit) {
+        foreach ([$min, $max] as $limit) {
             for ($i = 0, $n = count($stops) - 1; is_finite($limit) && $i < $n; $i++) {
                 [$low, $high] = [$stops[$i], $stops[$i + 1]];
                 $rising = self::wayOf($handles, $high) >= self::wayOf($handles, $low);

@@ -6,7 +6,7 @@ namespace Core\Values;
 
 use Core\Units\Check;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * Keyframes in order of time. Before the first and after the last, the value stands. They are held in columns, for shows
@@ -14,7 +14,7 @@ use Core\Units\Refused;
  */
 final readonly class Curve
 {
-    public const MOST_KEYFRAMES = 20_000;
+    public const MAX_KEYFRAMES = 20_000;
 
     /**
      * @param  non-empty-list<int>  $times  flicks, ascending
@@ -29,7 +29,7 @@ final readonly class Curve
     /**
      * @param  list<Keyframe>  $keyframes  in any order
      *
-     * @throws Refused when there is none, too many, or two at one time
+     * @throws InvalidValue when there is none, too many, or two at one time
      */
     public static function of(array $keyframes): self
     {
@@ -46,27 +46,27 @@ final readonly class Curve
     /**
      * @param  list<mixed>  $rows  each {t: flicks, v: value, i?: interpolation, h?: four handles}, in any order
      *
-     * @throws Refused for a row that is no keyframe, a value out of range, none, too many, or two at one time
+     * @throws InvalidValue for a row that is no keyframe, a value out of range, none, too many, or two at one time
      */
     public static function fromRows(array $rows, Property $property): self
     {
         [$times, $values, $ways, $handles] = [[], [], [], []];
         $known = ['step' => Interpolation::Step, 'linear' => Interpolation::Linear, 'smooth' => Interpolation::Smooth, 'bezier' => Interpolation::Bezier];
-        [$least, $most, $last, $sorted] = [$property->least, $property->most, PHP_INT_MIN, true];
+        [$min, $max, $last, $sorted] = [$property->min, $property->max, PHP_INT_MIN, true];
         foreach ($rows as $i => $row) {
             if (! is_array($row) || ! is_int($row['t'] ?? null) || ! (is_float($row['v'] ?? null) || is_int($row['v'] ?? null))) {
-                throw Refused::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
+                throw InvalidValue::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
             }
             $time = $row['t'];
             $value = (float) $row['v'];
-            if ($time < -Flicks::MOST || $time > Flicks::MOST) {
-                Check::whole('time', $time, -Flicks::MOST, Flicks::MOST, 'flicks');
+            if ($time < -Flicks::MAX || $time > Flicks::MAX) {
+                Check::whole('time', $time, -Flicks::MAX, Flicks::MAX, 'flicks');
             }
-            if (! ($value >= $least && $value <= $most)) {
+            if (! ($value >= $min && $value <= $max)) {
                 $property->check($value);
             }
             $name = $row['i'] ?? 'linear';
-            $way = is_string($name) && isset($known[$name]) ? $known[$name] : throw Refused::notOneOf('interpolation', is_string($name) ? $name : gettype($name), array_keys($known));
+            $way = is_string($name) && isset($known[$name]) ? $known[$name] : throw InvalidValue::notOneOf('interpolation', is_string($name) ? $name : gettype($name), array_keys($known));
             if (isset($row['h'])) {
                 $handles[$i] = Keyframe::handles($row['h']);
             }
@@ -96,15 +96,15 @@ final readonly class Curve
     private static function ordered(array $times, array $values, array $ways, array $handles): self
     {
         if ($times === [] || $values === []) {
-            throw Refused::because('keyframes', 'A curve needs at least one keyframe.');
+            throw InvalidValue::because('keyframes', 'A curve needs at least one keyframe.');
         }
-        if (count($times) > self::MOST_KEYFRAMES) {
-            throw Refused::because('keyframes', 'A curve holds at most '.self::MOST_KEYFRAMES.' keyframes.');
+        if (count($times) > self::MAX_KEYFRAMES) {
+            throw InvalidValue::because('keyframes', 'A curve holds at most '.self::MAX_KEYFRAMES.' keyframes.');
         }
         $before = null;
         foreach ($times as $time) {
             if ($time === $before) {
-                throw Refused::because('keyframes', 'Two keyframes of one value stand at the same time.');
+                throw InvalidValue::because('keyframes', 'Two keyframes of one value stand at the same time.');
             }
             $before = $time;
         }

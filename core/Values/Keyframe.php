@@ -6,7 +6,7 @@ namespace Core\Values;
 
 use Core\Units\Check;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * A value at a time, and how it leaves for the next one. For a Bézier the two handles are given in the box between this
@@ -29,9 +29,9 @@ final readonly class Keyframe
     /** @param  array{float, float, float, float}  $handles */
     public static function of(int $time, float $value, Interpolation $interpolation = Interpolation::Linear, array $handles = self::EASY): self
     {
-        Check::whole('time', $time, -Flicks::MOST, Flicks::MOST, 'flicks');
+        Check::whole('time', $time, -Flicks::MAX, Flicks::MAX, 'flicks');
         if (! is_finite($value)) {
-            throw Refused::notANumber('value');
+            throw InvalidValue::notANumber('value');
         }
 
         return new self($time, $value, $interpolation, $handles === self::EASY ? $handles : self::handles($handles));
@@ -40,13 +40,13 @@ final readonly class Keyframe
     /**
      * @return array{float, float, float, float}
      *
-     * @throws Refused when these are not two handles whose times lie within 0 and 1
+     * @throws InvalidValue when these are not two handles whose times lie within 0 and 1
      */
     public static function handles(mixed $given): array
     {
         $h = is_array($given) ? array_values($given) : [];
         if (count($h) !== 4 || array_filter($h, static fn (mixed $n): bool => ! is_int($n) && ! is_float($n)) !== []) {
-            throw Refused::because('handles', 'A Bézier has two handles of two numbers each.');
+            throw InvalidValue::because('handles', 'A Bézier has two handles of two numbers each.');
         }
         foreach ($h as $i => $number) {
             Check::number('handles', (float) $number, $i % 2 === 0 ? 0 : -10, $i % 2 === 0 ? 1 : 10);

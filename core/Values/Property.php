@@ -22,8 +22,8 @@ final readonly class Property
     private function __construct(
         public string $name,
         public string $label,
-        public float $least,
-        public float $most,
+        public float $min,
+        public float $max,
         public float $default,
         public string $unit,
         public float $scale,
@@ -47,9 +47,9 @@ final readonly class Property
     }
 
     /** A factor, shown in per cent; exact enough that a side of 16,384 px stays within a quarter of a pixel. */
-    public static function factor(string $name, string $label, float $least, float $most, float $default = 1): self
+    public static function factor(string $name, string $label, float $min, float $max, float $default = 1): self
     {
-        return new self($name, $label, $least, $most, $default, '%', 100, 1, 1, 1 / 65_536, true);
+        return new self($name, $label, $min, $max, $default, '%', 100, 1, 1, 1 / 65_536, true);
     }
 
     /** Degrees, any number of turns; exact enough that the end of 16,384 px stays within a quarter of a pixel. */
@@ -60,12 +60,12 @@ final readonly class Property
 
     public function check(float $value): float
     {
-        return Check::number($this->name, $value, $this->least, $this->most, in_array($this->unit, ['px', 'deg'], true) ? $this->unit : '');
+        return Check::number($this->name, $value, $this->min, $this->max, in_array($this->unit, ['px', 'deg'], true) ? $this->unit : '');
     }
 
     /** The nearest value within the range, for live controls that overshoot. */
     public function clamp(float $value): float
     {
-        return is_nan($value) ? $this->default : max($this->least, min($this->most, $value));
+        return is_nan($value) ? $this->default : max($this->min, min($this->max, $value));
     }
 }

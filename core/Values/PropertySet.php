@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Values;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** The values that a kind has, by name, in the order in which they are shown. */
 final readonly class PropertySet
@@ -30,10 +30,10 @@ final readonly class PropertySet
         return self::of('master', Property::share('level', 'Master'));
     }
 
-    /** @throws Refused for a name that is not in the set */
+    /** @throws InvalidValue for a name that is not in the set */
     public function named(string $name): Property
     {
-        return $this->properties[$name] ?? throw Refused::notOneOf('property', $name, array_keys($this->properties));
+        return $this->properties[$name] ?? throw InvalidValue::notOneOf('property', $name, array_keys($this->properties));
     }
 
     public function has(string $name): bool
@@ -47,19 +47,19 @@ final readonly class PropertySet
      * @param  array<array-key, mixed>  $stored  by name
      * @return array<string, float> those that are stored
      *
-     * @throws Refused for an unknown name, or a value out of its range
+     * @throws InvalidValue for an unknown name, or a value out of its range
      */
     public function check(array $stored): array
     {
         $good = [];
         foreach ($stored as $name => $value) {
-            $property = $this->properties[$name] ?? throw Refused::because("values.$name", "A $this->kind has no value \"$name\"".($this->properties === [] ? '.' : '; it has '.implode(', ', array_keys($this->properties)).'.'));
+            $property = $this->properties[$name] ?? throw InvalidValue::because("values.$name", "A $this->kind has no value \"$name\"".($this->properties === [] ? '.' : '; it has '.implode(', ', array_keys($this->properties)).'.'));
             if (! is_int($value) && ! is_float($value)) {
-                throw Refused::notANumber("values.$name");
+                throw InvalidValue::notANumber("values.$name");
             }
             try {
                 $good[$property->name] = $property->check((float) $value);
-            } catch (Refused $refused) {
+            } catch (InvalidValue $refused) {
                 throw $refused->within('values');
             }
         }

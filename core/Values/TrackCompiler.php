@@ -94,10 +94,10 @@ final class TrackCompiler
         $key = $level.' '.implode(' ', $handles);
         // Only handles outside the box can carry it past its ends, and so out of its range.
         if ($handles[1] < 0 || $handles[1] > 1 || $handles[3] < 0 || $handles[3] > 1) {
-            $limits = [($property->least - $value) / $rise, ($property->most - $value) / $rise];
+            $limits = [($property->min - $value) / $rise, ($property->max - $value) / $rise];
             sort($limits);
-            [$least, $most] = BezierPieces::reach($handles);
-            if ($least < $limits[0] || $most > $limits[1]) {
+            [$min, $max] = BezierPieces::reach($handles);
+            if ($min < $limits[0] || $max > $limits[1]) {
                 return BezierPieces::of($handles, 2.0 ** $level, $limits[0], $limits[1]);
             }
         }

@@ -7,12 +7,12 @@ namespace Core\Venue;
 use Core\Geometry\Mat4;
 use Core\Geometry\Vec3;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** Moves several things of a venue at once. Everything is in venue coordinates: world matrices in, world matrices out, by id. */
 final class Arrange
 {
-    public const MOST_COPIES = 500;
+    public const MAX_COPIES = 500;
 
     private const AXES = ['x' => 12, 'y' => 13, 'z' => 14];
 
@@ -51,10 +51,10 @@ final class Arrange
     {
         $k = self::axis($axis) - 12;
         $place = static fn (array $b): float => match ($to) {
-            'least' => $b[0][$k],
-            'most' => $b[1][$k],
+            'min' => $b[0][$k],
+            'max' => $b[1][$k],
             'middle' => ($b[0][$k] + $b[1][$k]) / 2,
-            default => throw Refused::notOneOf('to', $to, ['least', 'middle', 'most']),
+            default => throw InvalidValue::notOneOf('to', $to, ['min', 'middle', 'max']),
         };
         if ($bounds === []) {
             return [];
@@ -82,7 +82,7 @@ final class Arrange
     {
         $k = self::axis($axis) - 12;
         if (count($things) < 3) {
-            throw Refused::because('items', 'Three things or more can be distributed.');
+            throw InvalidValue::because('items', 'Three things or more can be distributed.');
         }
         $ids = array_keys($things);
         usort($ids, static fn (string $a, string $b): int => $bounds[$a][0][$k] + $bounds[$a][1][$k] <=> $bounds[$b][0][$k] + $bounds[$b][1][$k]);
@@ -107,7 +107,7 @@ final class Arrange
      */
     public static function line(Mat4 $thing, int $count, Vec3 $step): array
     {
-        Check::whole('count', $count, 2, self::MOST_COPIES);
+        Check::whole('count', $count, 2, self::MAX_COPIES);
 
         return array_map(static fn (int $i): Mat4 => Mat4::translation($step->times($i))->times($thing), range(1, $count - 1));
     }
@@ -120,7 +120,7 @@ final class Arrange
      */
     public static function arc(Mat4 $thing, int $count, float $degrees, Vec3 $about): array
     {
-        Check::whole('count', $count, 2, self::MOST_COPIES);
+        Check::whole('count', $count, 2, self::MAX_COPIES);
         Check::number('degrees', $degrees, -360, 360, 'degrees');
         $step = $degrees / (abs($degrees) >= 360 - 1e-9 ? $count : $count - 1);
 
@@ -132,7 +132,7 @@ final class Arrange
     {
         $k = self::axis($axis) - 12;
         if ($k === 1) {
-            throw Refused::because('axis', 'Things are mirrored across x or z, not up and down.');
+            throw InvalidValue::because('axis', 'Things are mirrored across x or z, not up and down.');
         }
         // S · M · S, with S turning the axis round: a rotation again. Mirrored across z, front and back change, so that what
         // faced the audience faces the stage; the thing keeps its own left and right.
@@ -150,7 +150,7 @@ final class Arrange
 
     private static function axis(string $axis): int
     {
-        return self::AXES[$axis] ?? throw Refused::notOneOf('axis', $axis, array_keys(self::AXES));
+        return self::AXES[$axis] ?? throw InvalidValue::notOneOf('axis', $axis, array_keys(self::AXES));
     }
 
     private static function along(int $k, float $by): Vec3

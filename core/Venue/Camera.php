@@ -12,13 +12,15 @@ final readonly class Camera
     /**
      * @param  float  $sensorWidth  millimetres
      * @param  float  $focal  focal length in millimetres
+     * @param  int  $pixels  of the sensor across
+     * @param  float  $focus  metres that are focused
      * @param  bool  $tracked  whether its pose comes from a tracking system during the show
      */
-    private function __construct(public string $name, public float $sensorWidth, public float $sensorHeight, public float $focal, public bool $tracked)
+    private function __construct(public string $name, public float $sensorWidth, public float $sensorHeight, public float $focal, public bool $tracked, public int $pixels, public float $fNumber, public float $focus)
     {
     }
 
-    /** @param  array<string, mixed>  $row  name, sensorWidth, sensorHeight (mm), focal (mm), tracked */
+    /** @param  array<string, mixed>  $row  name, sensorWidth, sensorHeight (mm), focal (mm), tracked, pixels, fNumber, focus (m) */
     public static function fromRow(array $row): self
     {
         return new self(
@@ -27,10 +29,12 @@ final readonly class Camera
             Check::number('sensorHeight', (float) ($row['sensorHeight'] ?? 20.25), 1, 200, 'mm'),
             Check::number('focal', (float) ($row['focal'] ?? 35), 1, 3000, 'mm'),
             (bool) ($row['tracked'] ?? false),
+            Check::whole('pixels', (int) ($row['pixels'] ?? 3840), 100, 65_536, 'px'),
+            Check::number('fNumber', (float) ($row['fNumber'] ?? 2.8), 0.5, 64),
+            Check::number('focus', (float) ($row['focus'] ?? 10), 0.05, 10_000, 'm'),
         );
     }
 
-    /** Degrees taken in across: 2 · atan(w / 2f). */
     /** @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its axis: top left, top right, bottom right, bottom left */
     public function corners(): array
     {
@@ -39,6 +43,7 @@ final readonly class Camera
         return [[-$w, $h], [$w, $h], [$w, -$h], [-$w, -$h]];
     }
 
+    /** Degrees taken in across: 2 · atan(w / 2f). */
     public function angleAcross(): float
     {
         return rad2deg(2 * atan($this->sensorWidth / 2 / $this->focal));
@@ -49,9 +54,22 @@ final readonly class Camera
         return rad2deg(2 * atan($this->sensorHeight / 2 / $this->focal));
     }
 
+    /** Metres that its picture takes in across at a distance: d · w / f. */
+    public function widthAt(float $distance): float
+    {
+        return $distance * $this->sensorWidth / $this->focal;
+    }
+
+    /** With the usual circle of confusion, the sensor's diagonal over 1500. */
+    public function depthOfField(): Focus
+    {
+        return Focus::of($this->focal, $this->fNumber, hypot($this->sensorWidth, $this->sensorHeight) / 1500, $this->focus);
+    }
+
     /** The focal length in millimetres that takes in an angle across. */
     public static function focalFor(float $sensorWidth, float $degrees): float
     {
+        Check::number('sensorWidth', $sensorWidth, 1, 200, 'mm');
         Check::number('angle', $degrees, 0.5, 170, 'degrees');
 
         return $sensorWidth / 2 / tan(deg2rad($degrees) / 2);

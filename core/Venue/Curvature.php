@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * How a wall of flat panels curves in its seams, measured on the LED face. Angles in degrees, positive where the wall turns
@@ -19,7 +19,7 @@ final readonly class Curvature
     /**
      * @param  float  $arc  along the faces
      * @param  float  $chord  from end to end
-     * @param  float  $depth  how far the wall leaves its chord at most
+     * @param  float  $depth  how far the wall leaves its chord at most; of a closed wall, how far it goes from where it closes
      * @param  float  $turn  of all seams together
      * @param  float|null  $radiusAtSeams  where all panels are equally wide and all seams equal; null otherwise and for a flat wall
      * @param  float|null  $radiusAtFaces  likewise
@@ -44,8 +44,10 @@ final readonly class Curvature
         [$x, $z] = $outline[count($widths)];
         $chord = hypot($x, $z);
         $depth = 0.0;
+        // Where the ends meet but for rounding, the chord has no direction.
+        $closed = $chord <= 1e-6 * array_sum($widths);
         foreach ($outline as [$px, $pz]) {
-            $depth = max($depth, $chord > 0 ? abs($x * $pz - $z * $px) / $chord : hypot($px, $pz));
+            $depth = max($depth, $closed ? hypot($px, $pz) : abs($x * $pz - $z * $px) / $chord);
         }
         $even = $seams !== [] && $seams[0] != 0.0 && max($seams) - min($seams) < 1e-9 && max($widths) - min($widths) < 1e-9;
         $half = $even ? abs(deg2rad($seams[0])) / 2 : 0.0;
@@ -81,6 +83,7 @@ final readonly class Curvature
      */
     public static function seamForRadius(float $width, float $radius): float
     {
+        Check::number('width', $width, 0.001, 100, 'm');
         Check::number('radius', abs($radius), $width / 2 + 1e-9, 10_000, 'm');
 
         return ($radius < 0 ? -1 : 1) * rad2deg(2 * asin($width / (2 * abs($radius))));
@@ -95,18 +98,22 @@ final readonly class Curvature
     {
         Check::number('turn', $degrees, -360, 360, 'degrees');
         if ($columns < 2) {
-            throw Refused::because('turn', 'A wall of one column has no seam to turn in.');
+            throw InvalidValue::because('turn', 'A wall of one column has no seam to turn in.');
         }
 
         return array_fill(0, $columns - 1, $degrees / ($columns - 1));
     }
 
     /**
-     * What a joint of two panels leaves open, in millimetres: at the back of a concave joint, or, where the panels would
-     * cut into each other behind a convex one, at its face with the backs brought together: 2 · depth · sin(θ/2).
+     * What a joint of two panels leaves open, in millimetres. A concave joint turns about the faces and opens at the backs,
+     * by √(d₁² + d₂² − 2 d₁ d₂ cos θ); a convex one turns about where the backs meet, at the depth of the shallower panel, and opens
+     * at the faces by 2 · d · sin(θ/2). For equal depths both are 2 · d · sin(θ/2).
      */
-    public static function opening(float $depthMm, float $degrees): float
+    public static function opening(float $depthMm, float $degrees, ?float $otherMm = null): float
     {
-        return 2 * $depthMm * sin(abs(deg2rad($degrees)) / 2);
+        $other = $otherMm ?? $depthMm;
+        $angle = deg2rad($degrees);
+
+        return $degrees < 0 ? 2 * min($depthMm, $other) * sin(-$angle / 2) : sqrt(max(0.0, ($depthMm - $other) ** 2 + 4 * $depthMm * $other * sin($angle / 2) ** 2));
     }
 }

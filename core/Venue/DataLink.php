@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** One data port of an LED processor: its rate, the share that pictures may take, the bits of a pixel as carried, the refresh. */
 final readonly class DataLink
@@ -19,7 +19,7 @@ final readonly class DataLink
     public static function of(float $bitsPerSecond = 1e9, float $usableShare = 0.95, int $bitsPerPixel = 24, float $refresh = 60): self
     {
         if (! in_array($bitsPerPixel, self::BITS, true)) {
-            throw Refused::notOneOf('bitsPerPixel', (string) $bitsPerPixel, array_map(strval(...), self::BITS));
+            throw InvalidValue::notOneOf('bitsPerPixel', (string) $bitsPerPixel, array_map(strval(...), self::BITS));
         }
 
         return new self(

@@ -7,17 +7,20 @@ namespace Core\Venue;
 use Core\Geometry\Mesh;
 use Core\Geometry\MeshMaker;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * A face to project on: flat, a box of some of its sides, a drum, drums standing on one another, a dome, or a back face with
- * boards and openings at other depths. Its raster follows from its size along the face and its pixels per metre, or is given.
+ * reliefs and openings at other depths. Its raster follows from its size along the face and its pixels per metre, or is given.
  */
 final readonly class Face implements Carrier
 {
-    public const KINDS = ['flat', 'box', 'drum', 'drums', 'dome', 'frames'];
+    public const KINDS = ['flat', 'box', 'drum', 'drums', 'dome', 'relief'];
 
     public const SIDES = ['left', 'front', 'right', 'back'];
+
+    /** Names of its settings. */
+    public const SETTINGS = ['pixelsPerMetre', 'rasterWidth', 'rasterHeight', 'width', 'height', 'depth', 'sides', 'radius', 'arc', 'tiers', 'tilt', 'outside'];
 
     /** Degrees that one flat strip of a round mesh takes at most. */
     private const STRIP = 3.0;
@@ -28,11 +31,11 @@ final readonly class Face implements Carrier
 
     /**
      * @param  array<string, mixed>  $shape  pixelsPerMetre, or rasterWidth and rasterHeight (px); then in metres and degrees: flat and
-     *                                       frames: width, height; box: width, depth, height, sides ("left,front,right"); drum: radius, arc, height; drums: tiers
+     *                                       relief: width, height; box: width, depth, height, sides ("left,front,right"); drum: radius, arc, height; drums: tiers
      *                                       ("radius × height; …" from the floor), arc; dome: radius, arc (of the whole opening), tilt, outside
-     * @param  mixed  $boards  of frames, see Frames::boards()
+     * @param  mixed  $reliefs  see Reliefs::of()
      */
-    public static function fromRow(string $kind, array $shape, mixed $boards = []): self
+    public static function fromRow(string $kind, array $shape, mixed $reliefs = []): self
     {
         $s = new Settings($shape);
         $height = $s->number('height', 3, 0.01, 500, 'm');
@@ -44,8 +47,8 @@ final readonly class Face implements Carrier
             'drum' => self::drum($s, $s->number('radius', 2, 0.05, 500, 'm'), $s->number('arc', 180, 1, 360, 'degrees'), $height),
             'drums' => self::drums($s, self::tiers($s->text('tiers', '2 × 3; 1.5 × 2')), $s->number('arc', 180, 1, 360, 'degrees')),
             'dome' => self::dome($s, $s->number('radius', 4, 0.05, 500, 'm'), $s->number('arc', 180, 1, 360, 'degrees'), $s->number('tilt', 0, -180, 180, 'degrees'), $s->flag('outside')),
-            'frames' => self::frames($s, $width, $height, Frames::boards($boards)),
-            default => throw Refused::notOneOf('kind', $kind, ['wall', ...self::KINDS, 'model']),
+            'relief' => self::relief($s, $width, $height, Reliefs::of($reliefs)),
+            default => throw InvalidValue::notOneOf('kind', $kind, ['wall', ...self::KINDS, 'model']),
         };
     }
 
@@ -53,7 +56,7 @@ final readonly class Face implements Carrier
     {
         $wanted = array_map(trim(...), explode(',', $s->text('sides', 'left,front,right')));
         if ($wanted === [''] || array_diff($wanted, self::SIDES) !== []) {
-            throw Refused::because('sides', 'The sides of a box are some of '.implode(', ', self::SIDES).', with commas between them.');
+            throw InvalidValue::because('sides', 'The sides of a box are some of '.implode(', ', self::SIDES).', with commas between them.');
         }
         // The sides that are wanted, in the order in which one walks round from house left; each starts where it stands.
         [$w, $d] = [$width / 2, $depth];
@@ -70,7 +73,7 @@ final readonly class Face implements Carrier
         }
 
         if ($strips === []) {
-            throw Refused::because('sides', 'A box needs one side at least.');
+            throw InvalidValue::because('sides', 'A box needs one side at least.');
         }
 
         return self::strips('box', $s, $strips, $height, sprintf('Box, %s × %s × %s m, %s', self::short($width), self::short($depth), self::short($height), implode(' ', $wanted)));
@@ -118,12 +121,12 @@ final readonly class Face implements Carrier
         $tiers = [];
         foreach (explode(';', $text) as $i => $tier) {
             if (preg_match('/^\s*(\d+(?:\.\d+)?)\s*[×x*]\s*(\d+(?:\.\d+)?)\s*$/u', $tier, $m) !== 1) {
-                throw Refused::because('tiers', 'Tier '.($i + 1).' has to read "radius × height" in metres; tiers are parted by semicolons.');
+                throw InvalidValue::because('tiers', 'Tier '.($i + 1).' has to read "radius × height" in metres; tiers are parted by semicolons.');
             }
             $tiers[] = [Check::number('tiers', (float) $m[1], 0.05, 500, 'm'), Check::number('tiers', (float) $m[2], 0.01, 500, 'm')];
         }
         if (count($tiers) > 50) {
-            throw Refused::because('tiers', 'At most 50 drums stand on one another.');
+            throw InvalidValue::because('tiers', 'At most 50 drums stand on one another.');
         }
 
         return $tiers;
@@ -164,7 +167,8 @@ final readonly class Face implements Carrier
     {
         $rings = max(3, (int) ceil($arc / 2 / self::STRIP));
         $spokes = 72;
-        $turn = deg2rad($tilt);
+        // Tilted up, the pole that one looks at rises, whichever side that is.
+        $turn = deg2rad($outside ? -$tilt : $tilt);
         $point = static function (int $ring, int $spoke) use ($radius, $arc, $rings, $spokes, $turn, $outside): array {
             [$polar, $round] = [deg2rad($arc / 2) * $ring / $rings, 2 * M_PI * $spoke / $spokes];
             // Before the tilt the pole lies behind (seen from within) or before (seen from outside).
@@ -186,10 +190,10 @@ final readonly class Face implements Carrier
         return self::make('dome', $s, $m->mesh(), $across, $across, 2 * M_PI * $radius ** 2 * (1 - cos(deg2rad($arc / 2))), sprintf('Dome, radius %s m, %s°, tilted by %s°', self::short($radius), self::short($arc), self::short($tilt)));
     }
 
-    /** @param  list<array{depth: float, points: list<array{float, float}>}>  $boards */
-    private static function frames(Settings $s, float $width, float $height, array $boards): self
+    /** @param  list<array{depth: float, points: list<array{float, float}>}>  $reliefs */
+    private static function relief(Settings $s, float $width, float $height, array $reliefs): self
     {
-        return self::make('frames', $s, Frames::mesh($width, $height, $boards), $width, $height, $width * $height, sprintf('Face with %d boards and openings, %s × %s m', count($boards), self::short($width), self::short($height)));
+        return self::make('relief', $s, Reliefs::mesh($width, $height, $reliefs), $width, $height, $width * $height, sprintf('Face with %d reliefs and openings, %s × %s m', count($reliefs), self::short($width), self::short($height)));
     }
 
     private static function make(string $kind, Settings $s, Mesh $mesh, float $width, float $height, float $area, string $words): self
@@ -206,15 +210,15 @@ final readonly class Face implements Carrier
      */
     public static function raster(Settings $s, float $width, float $height): array
     {
-        $given = [$s->whole('rasterWidth', 0, 0, Check::MOST_PIXELS * 4, 'px'), $s->whole('rasterHeight', 0, 0, Check::MOST_PIXELS * 4, 'px')];
+        $given = [$s->whole('rasterWidth', 0, 0, Check::MAX_PIXELS * 4, 'px'), $s->whole('rasterHeight', 0, 0, Check::MAX_PIXELS * 4, 'px')];
         if ($given[0] > 0 && $given[1] > 0) {
             return $given;
         }
         $density = $s->number('pixelsPerMetre', 100, 1, 5000, 'px/m');
 
         return [
-            Check::whole('pixelsPerMetre', max(1, (int) round($width * $density)), 1, Check::MOST_PIXELS * 4, 'px wide'),
-            Check::whole('pixelsPerMetre', max(1, (int) round($height * $density)), 1, Check::MOST_PIXELS * 4, 'px high'),
+            Check::whole('pixelsPerMetre', max(1, (int) round($width * $density)), 1, Check::MAX_PIXELS * 4, 'px wide'),
+            Check::whole('pixelsPerMetre', max(1, (int) round($height * $density)), 1, Check::MAX_PIXELS * 4, 'px high'),
         ];
     }
 

@@ -6,7 +6,7 @@ namespace Core\Venue;
 
 use Core\Geometry\Vec3;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * The picture that a projector throws: its pixels, throw ratio (distance over the width of the picture) and shift. Local
@@ -14,67 +14,113 @@ use Core\Units\Refused;
  */
 final readonly class Lens
 {
+    /** Names of its settings. */
+    public const SETTINGS = ['widthPx', 'heightPx', 'throwMin', 'throwMax', 'throw', 'shiftX', 'shiftY', 'shiftXMax', 'shiftYMax', 'focus', 'portrait', 'zoomLoss', 'shiftLoss', 'corners', 'fNumber', 'chipWidth', 'contrast'];
+
     /**
      * @param  int  $widthPx  of the picture as it stands: of a projector on its side, its height
-     * @param  float  $throwLeast  of the zoom, for the projector as it lies
+     * @param  float  $throwMin  of the zoom, for the projector as it lies
      * @param  float  $throw  present
      * @param  float  $shiftX  present, in widths of the picture, positive to the right
      * @param  float  $shiftY  present, in heights of the picture, positive up
-     * @param  float  $shiftXMost  either way
+     * @param  float  $shiftXMax  either way
      * @param  float  $focus  metres along the axis at which it is sharp
+     * @param  float  $zoomLoss  share of the light that is lost at the longest throw against the shortest
+     * @param  float  $shiftLoss  share that is lost at the full shift
+     * @param  float  $corners  illuminance at the corners of the picture against that of its middle
+     * @param  float  $fNumber  0 where unknown
+     * @param  float  $chipWidth  millimetres of the imager's long side; 0 where unknown
+     * @param  float  $contrast  white over black of a full picture
      * @param  float  $across  width of the picture at one metre
      * @param  float  $down  height of the picture at one metre
      */
     private function __construct(
         public int $widthPx,
         public int $heightPx,
-        public float $throwLeast,
-        public float $throwMost,
+        public float $throwMin,
+        public float $throwMax,
         public float $throw,
         public float $shiftX,
         public float $shiftY,
-        public float $shiftXMost,
-        public float $shiftYMost,
+        public float $shiftXMax,
+        public float $shiftYMax,
         public float $focus,
         public bool $portrait,
+        public float $zoomLoss,
+        public float $shiftLoss,
+        public float $corners,
+        public float $fNumber,
+        public float $chipWidth,
+        public float $contrast,
         public float $across,
         public float $down,
     ) {
     }
 
-    /** @param  array<string, mixed>  $row  widthPx, heightPx, throwLeast, throwMost, throw, shiftX, shiftY, shiftXMost, shiftYMost, focus (m), portrait */
+    /** @param  array<string, mixed>  $row  widthPx, heightPx, throwMin, throwMax, throw, shiftX, shiftY, shiftXMax, shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast */
     public static function fromRow(array $row): self
     {
         $s = new Settings($row);
-        $least = $s->number('throwLeast', 1.2, 0.1, 20);
-        $most = $s->number('throwMost', 1.8, 0.1, 20);
-        if ($least > $most) {
-            throw Refused::because('throwLeast', "The least throw ratio can't be above the most; they were $least and $most.");
+        $min = $s->number('throwMin', 1.2, 0.1, 20);
+        $max = $s->number('throwMax', 1.8, 0.1, 20);
+        if ($min > $max) {
+            throw InvalidValue::because('throwMin', "throwMin can't be above throwMax; they were $min and $max.");
         }
-        $throw = $s->number('throw', ($least + $most) / 2, 0.1, 20);
+        $throw = $s->number('throw', ($min + $max) / 2, 0.1, 20);
         $portrait = $s->flag('portrait');
-        [$w, $h] = [$s->whole('widthPx', 1920, 1, Check::MOST_PIXELS, 'px'), $s->whole('heightPx', 1200, 1, Check::MOST_PIXELS, 'px')];
+        [$w, $h] = [$s->whole('widthPx', 1920, 1, Check::MAX_PIXELS, 'px'), $s->whole('heightPx', 1200, 1, Check::MAX_PIXELS, 'px')];
         [$across, $down] = [1 / $throw, $h / $w / $throw];
 
         return new self(
-            $portrait ? $h : $w, $portrait ? $w : $h, $least, $most, $throw,
-            $s->number('shiftX', 0, -3, 3), $s->number('shiftY', 0, -3, 3), $s->number('shiftXMost', 0.2, 0, 3), $s->number('shiftYMost', 0.6, 0, 3),
-            $s->number('focus', 10, 0.1, 1000, 'm'), $portrait, $portrait ? $down : $across, $portrait ? $across : $down,
+            $portrait ? $h : $w, $portrait ? $w : $h, $min, $max, $throw,
+            $s->number('shiftX', 0, -3, 3), $s->number('shiftY', 0, -3, 3), $s->number('shiftXMax', 0.2, 0, 3), $s->number('shiftYMax', 0.6, 0, 3),
+            $s->number('focus', 10, 0.1, 1000, 'm'), $portrait,
+            $s->number('zoomLoss', 0, 0, 0.9), $s->number('shiftLoss', 0, 0, 0.9), $s->number('corners', 1, 0.05, 1), $s->number('fNumber', 0, 0, 64), $s->number('chipWidth', 0, 0, 100, 'mm'), $s->number('contrast', 1000, 1, 1e7), $portrait ? $down : $across, $portrait ? $across : $down,
         );
+    }
+
+    /** Share of the light that leaves it as it is zoomed and shifted: what is lost grows evenly from none at the shortest throw and without shift. */
+    public function output(): float
+    {
+        $zoom = $this->throwMax > $this->throwMin ? max(0.0, min(1.0, ($this->throw - $this->throwMin) / ($this->throwMax - $this->throwMin))) : 0.0;
+        [$across, $down] = $this->portrait ? [$this->shiftYMax, $this->shiftXMax] : [$this->shiftXMax, $this->shiftYMax];
+        $shift = min(1.0, max($across > 0 ? abs($this->shiftX) / $across : 0.0, $down > 0 ? abs($this->shiftY) / $down : 0.0));
+
+        return (1 - $this->zoomLoss * $zoom) * (1 - $this->shiftLoss * $shift);
+    }
+
+    /**
+     * Illuminance at a place of the picture against the mean of the picture: it falls with the square of the distance from the
+     * middle to what it is at the corners, 1 − (1 − k) ρ² / 2 with ρ² = 2 there, whose mean is 1 − (1 − k) / 3.
+     *
+     * @param  float  $u  from the middle, in widths: -0.5 to 0.5
+     * @param  float  $v  in heights
+     */
+    public function evenness(float $u, float $v): float
+    {
+        return (1 - (1 - $this->corners) * 2 * ($u * $u + $v * $v)) / (1 - (1 - $this->corners) / 3);
+    }
+
+    /** What is sharp at once; null where f-number or imager are unknown. Its focal length is throw · width of the imager, its circle of confusion one of the imager's pixels. */
+    public function depthOfField(): ?Focus
+    {
+        $pixels = $this->portrait ? $this->heightPx : $this->widthPx;
+
+        return $this->fNumber > 0 && $this->chipWidth > 0 ? Focus::of($this->throw * $this->chipWidth, $this->fNumber, $this->chipWidth / $pixels, $this->focus) : null;
     }
 
     /** @return list<string> what of its present values the lens does not have */
     public function remarks(): array
     {
         $remarks = [];
-        if ($this->throw < $this->throwLeast - 1e-9 || $this->throw > $this->throwMost + 1e-9) {
-            $remarks[] = sprintf('The throw ratio is %.3f; the lens has %.2f to %.2f.', $this->throw, $this->throwLeast, $this->throwMost);
+        if ($this->throw < $this->throwMin - 1e-9 || $this->throw > $this->throwMax + 1e-9) {
+            $remarks[] = sprintf('The throw ratio is %.3f; the lens has %.2f to %.2f.', $this->throw, $this->throwMin, $this->throwMax);
         }
         // On its side, what was across is down.
-        [$across, $down] = $this->portrait ? [$this->shiftYMost, $this->shiftXMost] : [$this->shiftXMost, $this->shiftYMost];
-        foreach ([['sideways', $this->shiftX, $across], ['up or down', $this->shiftY, $down]] as [$way, $shift, $most]) {
-            if (abs($shift) > $most + 1e-9) {
-                $remarks[] = sprintf('The picture is shifted by %.0f %% %s; the lens has %.0f %%.', $shift * 100, $way, $most * 100);
+        [$across, $down] = $this->portrait ? [$this->shiftYMax, $this->shiftXMax] : [$this->shiftXMax, $this->shiftYMax];
+        foreach ([['sideways', $this->shiftX, $across], ['up or down', $this->shiftY, $down]] as [$way, $shift, $max]) {
+            if (abs($shift) > $max + 1e-9) {
+                $remarks[] = sprintf('The picture is shifted by %.0f %% %s; the lens has %.0f %%.', $shift * 100, $way, $max * 100);
             }
         }
 

@@ -6,15 +6,18 @@ namespace Core\Venue;
 
 use Core\Geometry\Mesh;
 use Core\Geometry\MeshMaker;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** A surface imported from a file. Until its file is read, it has its raster but no triangles. */
 final readonly class Model implements Carrier
 {
+    /** Names of its settings. */
+    public const SETTINGS = ['flip', 'zUp', 'scale', 'uv', 'pixelsPerMetre', 'rasterWidth', 'rasterHeight'];
+
     public const UVS = ['file', 'box', 'front', 'top'];
 
     /** Above this many triangles UVs are not made by box, which takes each triangle's corners apart. */
-    public const MOST_BY_BOX = 400_000;
+    public const MAX_BY_BOX = 400_000;
 
     /**
      * @param  array<string, mixed>|null  $geometry
@@ -47,13 +50,13 @@ final readonly class Model implements Carrier
                 default => 'Its model is not here; bring in its file.',
             });
         }
-        [$w, $h, $d] = array_map(static fn (int $axis): float => ($geometry['most'][$axis] - $geometry['least'][$axis]) * $scale, $zUp ? [0, 2, 1] : [0, 1, 2]);
-        if (max(0.0, ...array_map(abs(...), [...$geometry['least'], ...$geometry['most']])) * $scale > 100_000) {
-            throw Refused::because('scale', 'At this scale the model reaches farther than 100 km.');
+        [$w, $h, $d] = array_map(static fn (int $axis): float => ($geometry['max'][$axis] - $geometry['min'][$axis]) * $scale, $zUp ? [0, 2, 1] : [0, 1, 2]);
+        if (max(0.0, ...array_map(abs(...), [...$geometry['min'], ...$geometry['max']])) * $scale > 100_000) {
+            throw InvalidValue::because('scale', 'At this scale the model reaches farther than 100 km.');
         }
         [$px, $py] = Face::raster($s, max($w, $d, 0.01), max($h, 0.01));
 
-        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d), $uv !== 'front' && $uv !== 'top' && ! ($uv === 'file' && $geometry['hasUvs']) && $geometry['triangles'] > self::MOST_BY_BOX ? 'It has too many triangles for UVs by box; they are thrown from the front.' : null);
+        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d), $uv !== 'front' && $uv !== 'top' && ! ($uv === 'file' && $geometry['hasUvs']) && $geometry['triangles'] > self::MAX_BY_BOX ? 'It has too many triangles for UVs by box; they are thrown from the front.' : null);
     }
 
     public function mesh(): Mesh
@@ -81,7 +84,7 @@ final readonly class Model implements Carrier
         $mesh = Mesh::of($positions, $uvs, $indices);
 
         return match ($this->uv === 'file' && ! $this->geometry['hasUvs'] ? 'box' : $this->uv) {
-            'box' => $mesh->triangleCount() > self::MOST_BY_BOX ? self::planarUvs($mesh, 1) : self::boxUvs($mesh),
+            'box' => $mesh->triangleCount() > self::MAX_BY_BOX ? self::planarUvs($mesh, 1) : self::boxUvs($mesh),
             'front' => self::planarUvs($mesh, 1),
             'top' => self::planarUvs($mesh, 2),
             default => $mesh,
@@ -96,12 +99,12 @@ final readonly class Model implements Carrier
     /** The picture thrown straight on it, from the front (X and Y) or from above (X and Z). */
     private static function planarUvs(Mesh $mesh, int $down): Mesh
     {
-        [$least, $most] = $mesh->bounds();
-        [$w, $h] = [max($most[0] - $least[0], 1e-9), max($most[$down] - $least[$down], 1e-9)];
+        [$min, $max] = $mesh->bounds();
+        [$w, $h] = [max($max[0] - $min[0], 1e-9), max($max[$down] - $min[$down], 1e-9)];
         $uvs = [];
         for ($i = 0, $n = count($mesh->positions); $i < $n; $i += 3) {
-            $v = ($mesh->positions[$i + $down] - $least[$down]) / $h;
-            array_push($uvs, ($mesh->positions[$i] - $least[0]) / $w, $down === 1 ? 1 - $v : $v);
+            $v = ($mesh->positions[$i + $down] - $min[$down]) / $h;
+            array_push($uvs, ($mesh->positions[$i] - $min[0]) / $w, $down === 1 ? 1 - $v : $v);
         }
 
         return Mesh::of($mesh->positions, $uvs, $mesh->indices);
@@ -110,7 +113,7 @@ final readonly class Model implements Carrier
     /** Each triangle takes the side of the box that it faces; the six sides lie in the raster as three columns of two. */
     private static function boxUvs(Mesh $mesh): Mesh
     {
-        [$least, $most] = $mesh->bounds();
+        [$min, $max] = $mesh->bounds();
         $m = new MeshMaker;
         // side: its column and row, and which axis goes right and which up, with their turn
         $sides = [[2, 0, 2, -1, 1, 1], [0, 0, 2, 1, 1, 1], [1, 1, 0, 1, 2, -1], [2, 1, 0, 1, 2, 1], [1, 0, 0, 1, 1, 1], [0, 1, 0, -1, 1, 1]];
@@ -123,8 +126,8 @@ final readonly class Model implements Carrier
                 abs($normal[$k]) > abs($normal[$axis]) && $axis = $k;
             }
             [$column, $row, $right, $rightTurn, $up, $upTurn] = $sides[2 * $axis + ($normal[$axis] < 0 ? 1 : 0)];
-            $share = static function (array $p, int $axis, int $turn) use ($least, $most): float {
-                $s = ($p[$axis] - $least[$axis]) / max($most[$axis] - $least[$axis], 1e-9);
+            $share = static function (array $p, int $axis, int $turn) use ($min, $max): float {
+                $s = ($p[$axis] - $min[$axis]) / max($max[$axis] - $min[$axis], 1e-9);
 
                 return $turn > 0 ? $s : 1 - $s;
             };

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** One LED tile as it comes from the flight case. */
 final readonly class Panel
@@ -15,8 +15,8 @@ final readonly class Panel
      * @param  float  $candela  cd/m² at full white; 0 where unknown
      * @param  float  $viewAcross  degrees in all at which half the light is left, across
      * @param  float  $viewDown  likewise, down
-     * @param  float  $jointLeast  degrees that a joint to the next panel may have, convex below zero
-     * @param  float  $jointMost  concave
+     * @param  float  $jointMin  degrees that a joint to the next panel may have, convex below zero
+     * @param  float  $jointMax  concave
      * @param  float  $inrushAmperes  drawn for a moment when switched on; 0 where unknown
      */
     private function __construct(
@@ -32,8 +32,8 @@ final readonly class Panel
         public float $candela,
         public float $viewAcross,
         public float $viewDown,
-        public float $jointLeast,
-        public float $jointMost,
+        public float $jointMin,
+        public float $jointMax,
         public float $inrushAmperes,
     ) {
     }
@@ -51,14 +51,14 @@ final readonly class Panel
         float $candela = 0,
         float $viewAcross = 140,
         float $viewDown = 140,
-        float $jointLeast = 0,
-        float $jointMost = 0,
+        float $jointMin = 0,
+        float $jointMax = 0,
         float $inrushAmperes = 0,
     ): self {
-        Check::number('jointLeast', $jointLeast, -90, 90, 'degrees');
-        Check::number('jointMost', $jointMost, -90, 90, 'degrees');
-        if ($jointLeast > $jointMost) {
-            throw Refused::because('jointLeast', 'The least joint angle can\'t be above the most.');
+        Check::number('jointMin', $jointMin, -90, 90, 'degrees');
+        Check::number('jointMax', $jointMax, -90, 90, 'degrees');
+        if ($jointMin > $jointMax) {
+            throw InvalidValue::because('jointMin', "jointMin can't be above jointMax; they were $jointMin and $jointMax degrees.");
         }
 
         return new self(
@@ -74,8 +74,8 @@ final readonly class Panel
             Check::number('candela', $candela, 0, 100_000, 'cd/m²'),
             Check::number('viewAcross', $viewAcross, 1, 180, 'degrees'),
             Check::number('viewDown', $viewDown, 1, 180, 'degrees'),
-            $jointLeast,
-            $jointMost,
+            $jointMin,
+            $jointMax,
             Check::number('inrushAmperes', $inrushAmperes, 0, 1000, 'A'),
         );
     }
@@ -94,6 +94,6 @@ final readonly class Panel
 
     public function allowsJoint(float $degrees): bool
     {
-        return $degrees >= $this->jointLeast - 1e-9 && $degrees <= $this->jointMost + 1e-9;
+        return $degrees >= $this->jointMin - 1e-9 && $degrees <= $this->jointMax + 1e-9;
     }
 }

@@ -18,6 +18,12 @@ final readonly class Projector
     {
     }
 
+    /** Lumens that leave the lens as it is zoomed and shifted. */
+    public function output(): float
+    {
+        return $this->lumens * $this->lens->output();
+    }
+
     /** @param  array<string, mixed>  $row  name, lens, lumens, mirrored, aims */
     public static function fromRow(array $row): self
     {

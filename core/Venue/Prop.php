@@ -7,11 +7,14 @@ namespace Core\Venue;
 use Core\Geometry\Mesh;
 use Core\Geometry\MeshMaker;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** A thing that carries no picture, but stands in the light. The origin is the middle of its bottom. */
 final readonly class Prop
 {
+    /** Names of its settings. */
+    public const SETTINGS = ['width', 'height', 'depth', 'radius', ...Model::SETTINGS];
+
     public const KINDS = ['box', 'cylinder', 'model'];
 
     private function __construct(public string $name, public string $kind, private Mesh|Model $form)
@@ -27,7 +30,7 @@ final readonly class Prop
             'box' => self::box($s->number('width', 1, 0.01, 500, 'm') / 2, $s->number('height', 1, 0.01, 500, 'm'), $s->number('depth', 1, 0.01, 500, 'm') / 2),
             'cylinder' => self::cylinder($s->number('radius', 0.5, 0.005, 250, 'm'), $s->number('height', 1, 0.01, 500, 'm')),
             'model' => Model::fromRow($row),
-            default => throw Refused::notOneOf('kind', $kind, self::KINDS),
+            default => throw InvalidValue::notOneOf('kind', $kind, self::KINDS),
         };
 
         return new self(Check::name('name', (string) $row['name']), $kind, $form);

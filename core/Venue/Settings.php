@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** The free-form settings of a row, read with their usual value and their limits. */
 final readonly class Settings
@@ -15,23 +15,23 @@ final readonly class Settings
     {
     }
 
-    public function number(string $name, float $usual, float $least, float $most, string $unit = ''): float
+    public function number(string $name, float $usual, float $min, float $max, string $unit = ''): float
     {
         $value = $this->values[$name] ?? $usual;
 
-        return Check::number($name, is_int($value) || is_float($value) ? (float) $value : throw Refused::notANumber($name), $least, $most, $unit);
+        return Check::number($name, is_int($value) || is_float($value) ? (float) $value : throw InvalidValue::notANumber($name), $min, $max, $unit);
     }
 
-    public function whole(string $name, int $usual, int $least, int $most, string $unit = ''): int
+    public function whole(string $name, int $usual, int $min, int $max, string $unit = ''): int
     {
-        return (int) round($this->number($name, $usual, $least, $most, $unit));
+        return (int) round($this->number($name, $usual, $min, $max, $unit));
     }
 
     public function text(string $name, string $usual = ''): string
     {
         $value = $this->values[$name] ?? $usual;
 
-        return is_string($value) ? $value : throw Refused::because($name, "$name has to be text.");
+        return is_string($value) ? $value : throw InvalidValue::because($name, "$name has to be text.");
     }
 
     /** @param  non-empty-list<string>  $allowed the first is the usual one */
@@ -39,7 +39,7 @@ final readonly class Settings
     {
         $value = $this->text($name, $allowed[0]);
 
-        return in_array($value, $allowed, true) ? $value : throw Refused::notOneOf($name, $value, $allowed);
+        return in_array($value, $allowed, true) ? $value : throw InvalidValue::notOneOf($name, $value, $allowed);
     }
 
     public function flag(string $name, bool $usual = false): bool

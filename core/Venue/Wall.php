@@ -6,7 +6,7 @@ namespace Core\Venue;
 
 use Core\Geometry\Mesh;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /**
  * A surface built of panels: rows of cells, each a panel or a gap, and a seam between each two columns that may stand at
@@ -15,7 +15,7 @@ use Core\Units\Refused;
  */
 final readonly class Wall implements Carrier
 {
-    public const MOST_CELLS = 10_000;
+    public const MAX_CELLS = 10_000;
 
     /**
      * @param  non-empty-list<non-empty-list<Panel|null>>  $cells  rows from the top, columns from house left as the audience sees them
@@ -32,8 +32,8 @@ final readonly class Wall implements Carrier
     {
         Check::whole('columns', $columns, 1, 1000);
         Check::whole('rows', $rows, 1, 1000);
-        if ($columns * $rows > self::MOST_CELLS) {
-            throw Refused::because('cells', 'A wall holds at most '.self::MOST_CELLS.' panels.');
+        if ($columns * $rows > self::MAX_CELLS) {
+            throw InvalidValue::because('cells', 'A wall holds at most '.self::MAX_CELLS.' panels.');
         }
 
         return self::of(array_fill(0, $rows, array_fill(0, $columns, $panel)), array_fill(0, $columns - 1, 0.0));
@@ -43,19 +43,19 @@ final readonly class Wall implements Carrier
      * @param  list<list<Panel|null>>  $cells
      * @param  list<float>  $seams  degrees
      *
-     * @throws Refused naming cells or seams
+     * @throws InvalidValue naming cells or seams
      */
     public static function of(array $cells, array $seams): self
     {
         $columns = count($cells[0] ?? []);
         if ($cells === [] || $columns === 0) {
-            throw Refused::because('cells', 'A wall needs at least one column and one row.');
+            throw InvalidValue::because('cells', 'A wall needs at least one column and one row.');
         }
-        if (count($cells) * $columns > self::MOST_CELLS) {
-            throw Refused::because('cells', 'A wall holds at most '.self::MOST_CELLS.' panels.');
+        if (count($cells) * $columns > self::MAX_CELLS) {
+            throw InvalidValue::because('cells', 'A wall holds at most '.self::MAX_CELLS.' panels.');
         }
         if (count($seams) !== $columns - 1) {
-            throw Refused::because('seams', "A wall of $columns columns has ".($columns - 1).' seams; '.count($seams).' were given.');
+            throw InvalidValue::because('seams', "A wall of $columns columns has ".($columns - 1).' seams; '.count($seams).' were given.');
         }
         foreach ($seams as $angle) {
             Check::number('seams', $angle, -90, 90, 'degrees');
@@ -63,7 +63,7 @@ final readonly class Wall implements Carrier
         [$columnPanels, $rowPanels] = [[], []];
         foreach ($cells as $r => $row) {
             if (count($row) !== $columns) {
-                throw Refused::because('cells', 'All rows of a wall have the same number of columns.');
+                throw InvalidValue::because('cells', 'All rows of a wall have the same number of columns.');
             }
             foreach ($row as $c => $panel) {
                 if ($panel === null) {
@@ -72,14 +72,14 @@ final readonly class Wall implements Carrier
                 $columnPanels[$c] ??= $panel;
                 $rowPanels[$r] ??= $panel;
                 if ($columnPanels[$c]->widthMm !== $panel->widthMm || $columnPanels[$c]->widthPx !== $panel->widthPx) {
-                    throw Refused::because('cells', 'Column '.($c + 1).' holds panels of different widths.');
+                    throw InvalidValue::because('cells', 'Column '.($c + 1).' holds panels of different widths.');
                 }
                 if ($rowPanels[$r]->heightMm !== $panel->heightMm || $rowPanels[$r]->heightPx !== $panel->heightPx) {
-                    throw Refused::because('cells', 'Row '.($r + 1).' holds panels of different heights.');
+                    throw InvalidValue::because('cells', 'Row '.($r + 1).' holds panels of different heights.');
                 }
             }
         }
-        $any = reset($columnPanels) ?: throw Refused::because('cells', 'A wall needs at least one panel.');
+        $any = reset($columnPanels) ?: throw InvalidValue::because('cells', 'A wall needs at least one panel.');
         for ($c = 0; $c < $columns; $c++) {
             $columnPanels[$c] ??= $any;
         }
@@ -88,8 +88,8 @@ final readonly class Wall implements Carrier
         }
         ksort($columnPanels);
         ksort($rowPanels);
-        Check::whole('cells', array_sum(array_column($columnPanels, 'widthPx')), 1, Check::MOST_PIXELS * 4, 'px wide');
-        Check::whole('cells', array_sum(array_column($rowPanels, 'heightPx')), 1, Check::MOST_PIXELS * 4, 'px high');
+        Check::whole('cells', array_sum(array_column($columnPanels, 'widthPx')), 1, Check::MAX_PIXELS * 4, 'px wide');
+        Check::whole('cells', array_sum(array_column($rowPanels, 'heightPx')), 1, Check::MAX_PIXELS * 4, 'px high');
 
         return new self($cells, $seams, array_values($columnPanels), array_values($rowPanels));
     }
@@ -156,6 +156,40 @@ final readonly class Wall implements Carrier
         return array_map(static fn (array $p): array => [$p[0] - $x / 2, $p[1] - $z / 2], $points);
     }
 
+    /** @return non-empty-list<array{float, float}> metres of width and kilograms of each column, from house left */
+    public function columnWeights(): array
+    {
+        return array_map(fn (Panel $p, int $c): array => [$p->widthMm / 1000, array_sum(array_map(static fn (array $row): float => $row[$c]->kilograms ?? 0.0, $this->cells))], $this->columnPanels, array_keys($this->columnPanels));
+    }
+
+    /** @return list<float> metres from house left to the middle of each column, on the wall laid flat */
+    public function columnMiddles(): array
+    {
+        return self::middles(array_column($this->columnPanels, 'widthMm'));
+    }
+
+    /** @return list<float> metres from the top to the middle of each row, on the wall laid flat */
+    public function rowMiddles(): array
+    {
+        return self::middles(array_column($this->rowPanels, 'heightMm'));
+    }
+
+    /**
+     * @param  list<float>  $sizes  millimetres
+     * @return list<float> metres
+     */
+    private static function middles(array $sizes): array
+    {
+        $middles = [];
+        $before = 0.0;
+        foreach ($sizes as $size) {
+            $middles[] = ($before + $size / 2) / 1000;
+            $before += $size;
+        }
+
+        return $middles;
+    }
+
     public function triangles(): int
     {
         return 2 * $this->figures()->panels;
@@ -190,8 +224,8 @@ final readonly class Wall implements Carrier
             kilograms: $weight,
             wattsAverage: $average,
             wattsMaximum: $maximum,
-            pitchX: $this->columnPanels[0]->pitchX(),
-            pitchY: $this->rowPanels[0]->pitchY(),
+            pitchX: max(array_map(static fn (Panel $p): float => $p->pitchX(), $this->columnPanels)),
+            pitchY: max(array_map(static fn (Panel $p): float => $p->pitchY(), $this->rowPanels)),
         );
     }
 

@@ -7,6 +7,10 @@ namespace Core\Venue;
 /** What people plan a wall by. */
 final readonly class WallFigures
 {
+    /**
+     * @param  float  $pitchX  mm, the coarsest of its columns
+     * @param  float  $pitchY  mm, the coarsest of its rows
+     */
     public function __construct(
         public int $columns,
         public int $rows,

@@ -6,9 +6,9 @@ namespace Tests\Core;
 
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Arrange;
-use Core\Venue\Stances;
+use Core\Venue\TransformTree;
 use PHPUnit\Framework\TestCase;
 
 final class ArrangeTest extends TestCase
@@ -26,10 +26,10 @@ final class ArrangeTest extends TestCase
 
     public function test_what_rides_on_a_rig_comes_along(): void
     {
-        $stances = Stances::of(['tower' => self::pose(10, 0, 0, 90), 'arm' => self::pose(0, 5, 0), 'lamp' => self::pose(0, 0, -2), 'tree' => self::pose(1, 0, 1)], ['arm' => 'tower', 'lamp' => 'arm', 'tree' => null]);
+        $transforms = TransformTree::of(['tower' => self::pose(10, 0, 0, 90), 'arm' => self::pose(0, 5, 0), 'lamp' => self::pose(0, 0, -2), 'tree' => self::pose(1, 0, 1)], ['arm' => 'tower', 'lamp' => 'arm', 'tree' => null]);
         // Turned by 90°, what lies 2 m upstage of the tower lies 2 m to house left of it.
-        self::assertEqualsWithDelta([8, 5, 0], $stances->world('lamp')->origin()->toArray(), 1e-9);
-        $moved = $stances->with('tower', self::pose(0, 1, 0));
+        self::assertEqualsWithDelta([8, 5, 0], $transforms->world('lamp')->origin()->toArray(), 1e-9);
+        $moved = $transforms->with('tower', self::pose(0, 1, 0));
         self::assertEqualsWithDelta([0, 6, -2], $moved->world('lamp')->origin()->toArray(), 1e-9);
         self::assertEqualsWithDelta([1, 0, 1], $moved->world('tree')->origin()->toArray(), 1e-9);
     }
@@ -39,15 +39,15 @@ final class ArrangeTest extends TestCase
         mt_srand(7);
         $random = static fn (): Pose => self::pose(mt_rand(-500, 500) / 10, mt_rand(0, 100) / 10, mt_rand(-500, 500) / 10, mt_rand(-1800, 1800) / 10, mt_rand(-800, 800) / 10, mt_rand(-1800, 1800) / 10);
         for ($i = 0; $i < 100; $i++) {
-            $stances = Stances::of(['rig' => $random(), 'below' => $random(), 'wall' => $random()], ['below' => 'rig', 'wall' => 'below']);
-            $there = $stances->with('rig', $random());
-            self::assertEqualsWithDelta($stances->world('wall')->m, $there->with('rig', $stances->pose('rig'))->world('wall')->m, 1e-9);
+            $transforms = TransformTree::of(['rig' => $random(), 'below' => $random(), 'wall' => $random()], ['below' => 'rig', 'wall' => 'below']);
+            $there = $transforms->with('rig', $random());
+            self::assertEqualsWithDelta($transforms->world('wall')->m, $there->with('rig', $transforms->pose('rig'))->world('wall')->m, 1e-9);
             // Taken off and put on again, without a jump either time.
-            $free = $stances->moved('wall', null);
-            self::assertEqualsWithDelta($stances->world('wall')->m, $free->matrix()->m, 1e-6);
-            $other = Stances::of(['rig' => $stances->pose('rig'), 'below' => $stances->pose('below'), 'wall' => $free], ['below' => 'rig']);
+            $free = $transforms->moved('wall', null);
+            self::assertEqualsWithDelta($transforms->world('wall')->m, $free->matrix()->m, 1e-6);
+            $other = TransformTree::of(['rig' => $transforms->pose('rig'), 'below' => $transforms->pose('below'), 'wall' => $free], ['below' => 'rig']);
             $on = $other->moved('wall', 'below');
-            self::assertEqualsWithDelta($stances->pose('wall')->matrix()->m, $on->matrix()->m, 1e-6);
+            self::assertEqualsWithDelta($transforms->pose('wall')->matrix()->m, $on->matrix()->m, 1e-6);
         }
     }
 
@@ -56,33 +56,33 @@ final class ArrangeTest extends TestCase
         $poses = array_fill_keys(['a', 'b', 'c'], self::pose(0, 0, 0));
         foreach ([['a' => 'a'], ['a' => 'b', 'b' => 'a'], ['c' => 'a', 'a' => 'b', 'b' => 'c']] as $parents) {
             try {
-                Stances::of($poses, $parents);
+                TransformTree::of($poses, $parents);
                 self::fail('It was taken.');
-            } catch (Refused $refused) {
+            } catch (InvalidValue $refused) {
                 self::assertSame('parent', $refused->field);
             }
         }
-        $this->expectException(Refused::class);
-        Stances::of($poses, ['b' => 'a'])->moved('a', 'b');
+        $this->expectException(InvalidValue::class);
+        TransformTree::of($poses, ['b' => 'a'])->moved('a', 'b');
     }
 
     public function test_rigs_ride_on_one_another_only_so_deep(): void
     {
         $poses = $parents = [];
-        for ($i = 0; $i <= Stances::DEEPEST + 1; $i++) {
+        for ($i = 0; $i <= TransformTree::DEEPEST + 1; $i++) {
             $poses["r$i"] = self::pose(1, 0, 0);
             $i > 0 && $parents["r$i"] = 'r'.($i - 1);
         }
-        self::assertEqualsWithDelta(Stances::DEEPEST + 1, Stances::of($poses, array_slice($parents, 0, Stances::DEEPEST))->world('r'.Stances::DEEPEST)->origin()->x, 1e-9);
-        $this->expectException(Refused::class);
-        Stances::of($poses, $parents);
+        self::assertEqualsWithDelta(TransformTree::DEEPEST + 1, TransformTree::of($poses, array_slice($parents, 0, TransformTree::DEEPEST))->world('r'.TransformTree::DEEPEST)->origin()->x, 1e-9);
+        $this->expectException(InvalidValue::class);
+        TransformTree::of($poses, $parents);
     }
 
     public function test_a_parent_that_is_gone_is_none(): void
     {
-        $stances = Stances::of(['wall' => self::pose(1, 2, 3)], ['wall' => 'gone']);
-        self::assertNull($stances->parent('wall'));
-        self::assertEqualsWithDelta([1, 2, 3], $stances->world('wall')->origin()->toArray(), 1e-12);
+        $transforms = TransformTree::of(['wall' => self::pose(1, 2, 3)], ['wall' => 'gone']);
+        self::assertNull($transforms->parent('wall'));
+        self::assertEqualsWithDelta([1, 2, 3], $transforms->world('wall')->origin()->toArray(), 1e-12);
     }
 
     public function test_several_are_moved_and_turned_together(): void
@@ -104,16 +104,16 @@ final class ArrangeTest extends TestCase
             $things[$id] = self::pose($x + $width / 2, 0, 0)->matrix();
             $bounds[$id] = [[(float) $x, 0.0, 0.0], [(float) ($x + $width), 1.0, 0.0]];
         }
-        $left = Arrange::align($things, $bounds, 'x', 'least');
+        $left = Arrange::align($things, $bounds, 'x', 'min');
         self::assertEqualsWithDelta([0.5, 1.5, 1.0], array_map(static fn ($m): float => $m->m[12], array_values($left)), 1e-9);
         $middle = Arrange::align($things, $bounds, 'x', 'middle');
         self::assertEqualsWithDelta([5.5, 5.5, 5.5], array_map(static fn ($m): float => $m->m[12], array_values($middle)), 1e-9);
-        $right = Arrange::align($things, $bounds, 'x', 'most');
+        $right = Arrange::align($things, $bounds, 'x', 'max');
         self::assertEqualsWithDelta(10.0, $right['c']->m[12], 1e-9);
         // From 0 to 11 m, 6 m are taken: gaps of 2.5 m.
         $even = Arrange::distribute($things, $bounds, 'x');
         self::assertEqualsWithDelta([0.5, 5.0, 10.0], [$even['a']->m[12], $even['b']->m[12], $even['c']->m[12]], 1e-9);
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Arrange::distribute(array_slice($things, 0, 2), $bounds, 'x');
     }
 
@@ -129,7 +129,7 @@ final class ArrangeTest extends TestCase
         self::assertEqualsWithDelta(90, Pose::fromMatrix($arc[0])->yaw, 1e-9);
         $ring = Arrange::arc($thing, 4, 360, Vec3::zero());
         self::assertEqualsWithDelta([0, 1, 2], $ring[2]->origin()->toArray(), 1e-9);
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Arrange::line($thing, 1, Vec3::zero());
     }
 
@@ -141,7 +141,7 @@ final class ArrangeTest extends TestCase
         self::assertEqualsWithDelta([4.3, 1.2, 1], self::place($pose), 1e-9);
         self::assertEqualsWithDelta([-40, 5, -3], [$pose->yaw, $pose->pitch, $pose->roll], 1e-9);
         self::assertEqualsWithDelta($wing->m, Arrange::mirror($image, 'x', 0.5)->m, 1e-12);
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Arrange::mirror($wing, 'y', 0);
     }
 }

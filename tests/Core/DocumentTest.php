@@ -11,11 +11,11 @@ use Core\Preflight\Figures;
 use Core\Routing\Reach;
 use Core\Show\Aiming;
 use Core\Show\Document;
-use Core\Show\Kinds;
 use Core\Show\Memo;
+use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
 
 /** A show that is edited row by row is the show that those rows make from scratch, and what no change touches is not made again. */
@@ -187,22 +187,22 @@ final class DocumentTest extends TestCase
         $given = Aiming::changes($show, ['l8'], ['w2'], $id);
         self::assertSame([['route', 'create'], ['layer', 'update']], array_map(static fn (array $c): array => [$c['kind'], $c['op']], $given));
         self::assertSame(['before' => 'named', 'after' => 'new'], $given[1]['fields']['route']);
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Aiming::changes($show, ['l0'], ['nowhere'], $id);
     }
 
     public function test_kinds_are_listed_once_with_parents_views_and_values(): void
     {
-        self::assertCount(18, Kinds::names());
+        self::assertCount(18, Schema::names());
         self::assertSame(['clip', 'route'], (static function (array $k): array {
             sort($k);
 
             return $k;
-        })(Kinds::children('layer')));
-        self::assertSame(['master', 'timeline', 'layer'], array_keys(Kinds::propertySets()));
-        foreach (Kinds::all() as $name => $kind) {
+        })(Schema::children('layer')));
+        self::assertSame(['master', 'timeline', 'layer'], array_keys(Schema::propertySets()));
+        foreach (Schema::all() as $name => $kind) {
             self::assertContains($kind->view(), ['venue', 'media', 'routes', 'timeline', 'outputs'], $name);
-            self::assertTrue($kind->parent() === null || isset(Kinds::all()[$kind->parent()], $kind->fields()[$kind->parent()]), $name);
+            self::assertTrue($kind->parent() === null || isset(Schema::all()[$kind->parent()], $kind->fields()[$kind->parent()]), $name);
         }
         self::assertSame(Flicks::PER_SECOND, Show::fromRows(self::HEAD, [])->rate->flicksPerFrame * 25);
     }

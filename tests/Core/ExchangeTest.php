@@ -7,6 +7,7 @@ namespace Tests\Core;
 use Core\Exchange\Csv;
 use Core\Exchange\ObjWriter;
 use Core\Exchange\PixelMapTemplate;
+use Core\Exchange\Xml;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Venue\Feeding;
@@ -20,7 +21,7 @@ final class ExchangeTest extends TestCase
 {
     private static function wall(): Wall
     {
-        $p = Panel::of('Indoor 2.6', 500, 500, 192, 192, 8.1, 55, 165, jointLeast: -10, jointMost: 10, inrushAmperes: 4);
+        $p = Panel::of('Indoor 2.6', 500, 500, 192, 192, 8.1, 55, 165, jointMin: -10, jointMax: 10, inrushAmperes: 4);
 
         return Wall::of([[$p, $p, $p], [$p, null, $p]], [5.0, 5.0]);
     }
@@ -49,6 +50,26 @@ final class ExchangeTest extends TestCase
     public function test_csv_quotes_what_needs_it_and_lets_no_text_become_a_formula(): void
     {
         self::assertSame("a,\"b \"\"c\"\"\",\"d,e\",1.5,-3,'=SUM(A1)\r\n\"x\ny\",,0.333333\r\n", Csv::write([['a', 'b "c"', 'd,e', 1.5, -3, '=SUM(A1)'], ["x\ny", '', 1 / 3]]));
+    }
+
+    public function test_no_separator_of_any_house_makes_a_formula_of_a_name_and_names_come_back_as_they_were(): void
+    {
+        $names = ['x;=1+1', "tab\t+2", 'a, -b', "'quoted'", "O'Hara's wall", '=SUM(A1)', "'=already", 'plain', '-5', '@here', "line\n=3", 'a|=b'];
+        $csv = Csv::write([$names]);
+        foreach ([',', ';', "\t", '|', "\n"] as $separator) {
+            foreach (explode($separator, $csv) as $cell) {
+                self::assertDoesNotMatchRegularExpression('/^"?\s*[=+@]/', $cell, $csv);
+            }
+        }
+        self::assertSame($names, array_map(Csv::plain(...), Csv::read($csv)[0]));
+    }
+
+    public function test_text_of_any_sign_stands_in_xml(): void
+    {
+        foreach (["\u{FFFF}", "\u{FFFE}", "\0", "\x1b", "\xC3\x28", 'ü < & > " \'', "\u{1F6A2}", "\u{10FFFF}"] as $text) {
+            self::assertNotFalse(simplexml_load_string('<a b="'.Xml::text($text).'">'.Xml::text($text).'</a>'), bin2hex($text));
+        }
+        self::assertSame("a\u{FFFD}b &amp; &lt;c&gt;", Xml::text("a\u{FFFF}b & <c>"));
     }
 
     public function test_the_template_is_an_svg_of_exactly_the_raster(): void

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Geometry\Mesh;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Face;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -87,7 +87,7 @@ final class FaceTest extends TestCase
         try {
             Face::fromRow($kind, $shape);
             self::fail('It was taken.');
-        } catch (Refused $refused) {
+        } catch (InvalidValue $refused) {
             self::assertSame($field, $refused->field);
         }
     }

@@ -8,7 +8,7 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
 
 final class GeometryTest extends TestCase
@@ -45,7 +45,7 @@ final class GeometryTest extends TestCase
 
     public function test_what_is_no_number_is_refused(): void
     {
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Vec3::of(NAN, 0, 0);
     }
 

@@ -9,20 +9,28 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Light\Arrival;
 use Core\Light\Beam;
+use Core\Light\BeamLanding;
 use Core\Light\Body;
 use Core\Light\Caster;
+use Core\Light\Casts;
+use Core\Light\FaceCells;
 use Core\Light\FaceLight;
-use Core\Light\Filling;
-use Core\Light\Lattice;
+use Core\Light\LensFit;
 use Core\Light\Report;
+use Core\Light\SampleGrid;
 use Core\Light\Scene;
+use Core\Light\SceneCasts;
 use Core\Light\Sight;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
+use Core\Venue\Carrier;
 use Core\Venue\Face;
 use Core\Venue\Lens;
 use Core\Venue\Material;
+use Core\Venue\Panel;
 use Core\Venue\Projector;
+use Core\Venue\Wall;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -40,7 +48,7 @@ final class LightTest extends TestCase
      */
     private static function beam(Pose $pose, array $lens = [], float $lumens = 10_000, array $aims = [], bool $mirrored = false): Beam
     {
-        return new Beam('p', Projector::fromRow(['name' => 'P', 'lens' => $lens + ['throw' => 2.0, 'throwLeast' => 0.5, 'throwMost' => 5], 'lumens' => $lumens, 'aims' => $aims, 'mirrored' => $mirrored]), $pose->matrix());
+        return new Beam('p', Projector::fromRow(['name' => 'P', 'lens' => $lens + ['throw' => 2.0, 'throwMin' => 0.5, 'throwMax' => 5], 'lumens' => $lumens, 'aims' => $aims, 'mirrored' => $mirrored]), $pose->matrix());
     }
 
     private static function at(float $x, float $y, float $z): Pose
@@ -106,7 +114,7 @@ final class LightTest extends TestCase
         $light = Caster::face($scene, 0, [self::beam(self::at(0, 0, 10))], 2000);
         self::assertEqualsWithDelta(1.0, $light->figures['one'], 1e-9);
         // On a plane upright to the axis, k³ · cos i / t² is 1 / 100 everywhere.
-        foreach (['luxLeast', 'luxMost', 'luxMean'] as $figure) {
+        foreach (['luxMin', 'luxMax', 'luxMean'] as $figure) {
             self::assertEqualsWithDelta(10_000 / (5 * 3.125), $light->figures[$figure], 1e-6);
         }
         self::assertEqualsWithDelta(1.0, $light->figures['even'], 1e-9);
@@ -116,7 +124,7 @@ final class LightTest extends TestCase
         self::assertEqualsWithDelta(10_000, $light->lumens['p'], 1e-6);
         $middle = $light->maps['angle'][intdiv($light->rows, 2) * $light->columns + intdiv($light->columns, 2)];
         self::assertLessThan(1.0, $middle);
-        self::assertEqualsWithDelta(rad2deg(atan(hypot(2.5, 1.5625) / 10)), $light->figures['angleMost'], 0.5);
+        self::assertEqualsWithDelta(rad2deg(atan(hypot(2.5, 1.5625) / 10)), $light->figures['angleMax'], 0.5);
     }
 
     /** @return array<string, array{string, array<string, mixed>, Pose}> */
@@ -220,6 +228,51 @@ final class LightTest extends TestCase
         self::assertEqualsWithDelta(1.0, $thrown->balance, 0.01);
     }
 
+    public function test_each_cast_is_made_once_and_progress_ends_at_the_whole(): void
+    {
+        $scene = Scene::of([self::face('a', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, 0, 0)), self::face('b', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, 0, 1))]);
+        $beams = [self::beam(self::at(0, 1, 10)), self::beam(self::at(1, 1, 10))];
+        $casts = new class(new SceneCasts(static fn (): Scene => $scene, 200, 8, 8)) implements Casts
+        {
+            /** @var list<string> */
+            public array $made = [];
+
+            public function __construct(private readonly SceneCasts $casts)
+            {
+            }
+
+            public function cells(Body $face): FaceCells
+            {
+                return $this->casts->cells($face);
+            }
+
+            public function arrival(Beam $beam, Body $face): Arrival
+            {
+                $this->made[] = $beam->world->origin()->x." $face->id";
+
+                return $this->casts->arrival($beam, $face);
+            }
+
+            public function walk(Beam $beam): BeamLanding
+            {
+                $this->made[] = $beam->world->origin()->x.' walk';
+
+                return $this->casts->walk($beam);
+            }
+        };
+        Report::by($scene->bodies, $beams, $casts);
+        self::assertSame(array_values(array_unique($casts->made)), $casts->made);
+        // Two projectors, each onto two faces and once through its own picture.
+        self::assertCount(6, $casts->made);
+        $told = [];
+        Report::of($scene, $beams, 2000, 16, 9, static function (float $share) use (&$told): void {
+            $told[] = $share;
+        });
+        self::assertNotSame([], $told);
+        self::assertLessThanOrEqual(1 + 1e-9, max($told));
+        self::assertSame($told, array_values(array_unique($told)));
+    }
+
     public function test_two_projectors_add_up_and_share_a_face(): void
     {
         $scene = Scene::of([self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 3.125]), self::at(0, -1.5625, 0))]);
@@ -228,7 +281,7 @@ final class LightTest extends TestCase
         // Two pictures 5 m wide, 3 m apart: 2 m on both, 6 m on one.
         self::assertEqualsWithDelta(0.25, $light->figures['more'], 0.01);
         self::assertEqualsWithDelta(0.75, $light->figures['one'], 0.01);
-        self::assertEqualsWithDelta(1280, $light->figures['luxMost'], 1e-6);
+        self::assertEqualsWithDelta(1280, $light->figures['luxMax'], 1e-6);
         $report = Report::of($scene, $both, 400, 16, 9);
         self::assertSame(2, $report->sum['projectors']);
         self::assertEqualsWithDelta(20_000, $report->sum['lumens'], 1e-9);
@@ -274,7 +327,7 @@ final class LightTest extends TestCase
     {
         foreach ([['flat', ['width' => 6, 'height' => 2], 12.0], ['drum', ['radius' => 2, 'arc' => 180, 'height' => 3], 2 * M_PI * 3], ['dome', ['radius' => 3, 'arc' => 180], 2 * M_PI * 9]] as [$kind, $shape, $area]) {
             $scene = Scene::of([self::face('f', Face::fromRow($kind, $shape), self::at(1, 2, 3))]);
-            self::assertEqualsWithDelta($area, Lattice::of($scene, 0, 4000)->area(), $area * 0.01, $kind);
+            self::assertEqualsWithDelta($area, SampleGrid::of($scene, 0, 4000)->area(), $area * 0.01, $kind);
         }
     }
 
@@ -291,15 +344,15 @@ final class LightTest extends TestCase
             self::assertEqualsWithDelta($portrait ? 1080 / 1920 / 1.5 : 1 / 1.5, $lens->across, 1e-12);
         }
         self::assertCount(2, Lens::fromRow(['throw' => 3, 'shiftX' => 0.5])->remarks());
-        $this->expectException(Refused::class);
-        Lens::fromRow(['throwLeast' => 2, 'throwMost' => 1]);
+        $this->expectException(InvalidValue::class);
+        Lens::fromRow(['throwMin' => 2, 'throwMax' => 1]);
     }
 
     public function test_filling_a_face_squarely_solves_zoom_and_shift(): void
     {
         $face = self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 5]), self::at(0, 1, 0));
-        $lens = Lens::fromRow(['widthPx' => 1920, 'heightPx' => 1200, 'throwLeast' => 1.2, 'throwMost' => 2.4, 'throw' => 2, 'shiftYMost' => 0.6, 'shiftXMost' => 0.3]);
-        $filled = Filling::from(Vec3::of(1.0, 2.0, 16.0), $lens, $face, true);
+        $lens = Lens::fromRow(['widthPx' => 1920, 'heightPx' => 1200, 'throwMin' => 1.2, 'throwMax' => 2.4, 'throw' => 2, 'shiftYMax' => 0.6, 'shiftXMax' => 0.3]);
+        $filled = LensFit::from(Vec3::of(1.0, 2.0, 16.0), $lens, $face, true);
         self::assertSame([], $filled->says);
         self::assertEqualsWithDelta([0, 0, 0], [$filled->pose->yaw, $filled->pose->pitch, $filled->pose->roll], 1e-9);
         self::assertEqualsWithDelta(2.0, $filled->throw, 1e-9);
@@ -315,22 +368,22 @@ final class LightTest extends TestCase
     public function test_what_a_lens_has_not_is_said_with_what_to_do(): void
     {
         $face = self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 5]), self::at(0, 1, 0));
-        $lens = Lens::fromRow(['throwLeast' => 1.2, 'throwMost' => 1.8, 'throw' => 1.5, 'shiftYMost' => 0.2]);
-        $near = Filling::from(Vec3::of(0, 3.5, 8), $lens, $face, true);
+        $lens = Lens::fromRow(['throwMin' => 1.2, 'throwMax' => 1.8, 'throw' => 1.5, 'shiftYMax' => 0.2]);
+        $near = LensFit::from(Vec3::of(0, 3.5, 8), $lens, $face, true);
         self::assertStringContainsString('1.60 m farther away', $near->says[0]);
         self::assertSame(1.2, $near->throw);
-        $far = Filling::from(Vec3::of(0, 3.5, 16), $lens, $face, true);
+        $far = LensFit::from(Vec3::of(0, 3.5, 16), $lens, $face, true);
         self::assertStringContainsString('1.60 m nearer', $far->says[0]);
-        $low = Filling::from(Vec3::of(0, 0.5, 12), $lens, $face, true);
+        $low = LensFit::from(Vec3::of(0, 0.5, 12), $lens, $face, true);
         // 3 m below the middle of 5 m: 60 %, 40 % more than the lens has.
         self::assertStringContainsString('60 % up or down; the lens has 20 %: move the projector by 2.00 m', $low->says[0]);
         self::assertSame(0.2, $low->shiftY);
-        $kept = Filling::withLens(Vec3::of(3, 0, 9), $lens, $face);
+        $kept = LensFit::withLens(Vec3::of(3, 0, 9), $lens, $face);
         self::assertEqualsWithDelta(12.0, $kept->distance, 1e-6);
         self::assertSame([], $kept->says);
         self::assertEqualsWithDelta([0, 3.5, 12], $kept->pose->position->toArray(), 1e-6);
-        $this->expectExceptionMessage('shows its back');
-        Filling::from(Vec3::of(0, 3, -9), $lens, $face, true);
+        $this->expectExceptionMessage('faces away from the projector');
+        LensFit::from(Vec3::of(0, 3, -9), $lens, $face, true);
     }
 
     public function test_a_projector_looks_where_it_is_told_to(): void
@@ -358,6 +411,36 @@ final class LightTest extends TestCase
         self::assertLessThan(5, $sight->oblique);
         self::assertEqualsWithDelta(1.0, Sight::of($scene, 1, 0, 0, 20)->back ?? 0, 1e-9);
         self::assertNull(Sight::of($scene, 2, 0, 0, 20));
+    }
+
+    public function test_the_smallest_detail_in_pixels_is_that_of_the_places_that_are_seen(): void
+    {
+        $p = Panel::of('P', 500, 500, 200, 200, 1, 1, 1);
+        $body = static fn (Carrier $c): Body => new Body('w', 'w', $c->mesh(), self::at(0, 0, 0)->matrix(), null, $c->rasterWidth(), $c->rasterHeight());
+        // Of 2.5 mm of pitch, with and without half of its panels: a detail of so many millimetres is 1/2.5 as many pixels.
+        foreach ([Wall::grid($p, 6, 4), Wall::of([[$p, null, $p, null], [null, $p, null, null]], [0, 0, 0])] as $wall) {
+            $sight = Sight::of(Scene::of([$body($wall)]), 0, 0, 1, 30, 400);
+            self::assertEqualsWithDelta(($sight->detailMm ?? 0) / 2.5, $sight->detailPx ?? 0, 1e-6);
+        }
+        // Drums of unlike radii leave parts of their raster unused; their pixels are as dense everywhere.
+        $drums = self::face('d', Face::fromRow('drums', ['tiers' => '3 × 2; 1 × 2', 'arc' => 120, 'pixelsPerMetre' => 80]), self::at(0, 0, 0));
+        $sight = Sight::of(Scene::of([$drums]), 0, 0, 2, 30, 900);
+        self::assertEqualsWithDelta(($sight->detailMm ?? 0) * 0.08, $sight->detailPx ?? 0, 0.01 * ($sight->detailPx ?? 1));
+        // A flat face seen under 60°: foreshortened to half, letters sixteen times the smallest detail.
+        $flat = self::face('f', Face::fromRow('flat', ['width' => 0.2, 'height' => 0.2]), self::at(0, -0.1, 0));
+        $sight = Sight::of(Scene::of([$flat]), 0, 100 * sin(M_PI / 3), 0, 100 * cos(M_PI / 3));
+        self::assertEqualsWithDelta([2 * 100 * tan(M_PI / 10_800) * 1000, 100 * tan(16 * M_PI / 10_800) * 1000], [$sight->foreshortenedMm ?? 0, $sight->letterMm ?? 0], 0.2);
+    }
+
+    public function test_a_dome_that_is_tilted_up_shows_its_top_from_within_and_from_without(): void
+    {
+        foreach ([false, true] as $outside) {
+            [$min, $max] = Face::fromRow('dome', ['radius' => 3, 'arc' => 180, 'tilt' => 90, 'outside' => $outside])->mesh()->bounds();
+            self::assertEqualsWithDelta([0.0, 3.0], [$min[1], $max[1]], 1e-6);
+            // Without a tilt it bulges away from the audience, or toward it.
+            [$min, $max] = Face::fromRow('dome', ['radius' => 3, 'arc' => 180, 'outside' => $outside])->mesh()->bounds();
+            self::assertEqualsWithDelta($outside ? [0.0, 3.0] : [-3.0, 0.0], [$min[2], $max[2]], 1e-6);
+        }
     }
 
     public function test_the_picture_of_a_report_has_a_value_or_none_in_each_cell(): void

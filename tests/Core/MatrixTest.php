@@ -74,7 +74,7 @@ final class MatrixTest extends TestCase
     public function test_a_mirrored_thing_has_its_own_the_other_way_round(): void
     {
         self::assertSame(['cells' => [['b', 'a', null], ['c', null, null]], 'seams' => [2, 1]], Mirror::fields('surface', ['kind' => 'wall', 'cells' => [[null, 'a', 'b'], [null, null, 'c']], 'seams' => [1, 2]]));
-        self::assertSame([['points' => [0, 0, -3, 0, -3, 2], 'id' => 'q']], Mirror::fields('surface', ['kind' => 'frames', 'boards' => [['id' => 'q', 'points' => [0, 0, 3, 0, 3, 2]]]])['boards']);
+        self::assertSame([['points' => [0, 0, -3, 0, -3, 2], 'id' => 'q']], Mirror::fields('surface', ['kind' => 'relief', 'reliefs' => [['id' => 'q', 'points' => [0, 0, 3, 0, 3, 2]]]])['reliefs']);
         self::assertSame('right front left', Mirror::fields('surface', ['kind' => 'box', 'shape' => ['sides' => 'left front right', 'depth' => 2]])['shape']['sides']);
         self::assertSame(['shiftX' => -0.2, 'throw' => 1.5], Mirror::fields('projector', ['lens' => ['throw' => 1.5, 'shiftX' => 0.2]])['lens']);
         foreach ([['surface', ['kind' => 'cylinder']], ['surface', ['kind' => 'box', 'shape' => []]], ['projector', ['lens' => []]], ['camera', []], ['rig', []]] as [$kind, $row]) {

@@ -10,7 +10,7 @@ use Core\Media\PlaybackRecipe;
 use Core\Media\SampleTable;
 use Core\Media\TestCard;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
 
 final class MediaTest extends TestCase
@@ -53,8 +53,8 @@ final class MediaTest extends TestCase
 
     public function test_nothing_playable_is_refused_in_words(): void
     {
-        $this->expectException(Refused::class);
-        $this->expectExceptionMessage('There is no picture and no sound in this file.');
+        $this->expectException(InvalidValue::class);
+        $this->expectExceptionMessage('This file contains no video and no audio.');
         Facts::fromProbe(['streams' => [['codec_type' => 'subtitle']], 'format' => []], 1);
     }
 
@@ -78,7 +78,7 @@ final class MediaTest extends TestCase
         self::assertEquals($table, $again);
         self::assertSame([5_000_000_000, 50, 100, 200], $again->offsets);
         self::assertSame([0, 0, 0, 3], array_map($again->keyBefore(...), [0, 1, 2, 3]));
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         SampleTable::fromPackets([$packet(0, 0, '___')]);
     }
 
@@ -92,7 +92,7 @@ final class MediaTest extends TestCase
         // Cells of 16 px: their lines, and two tones of ground by turns.
         self::assertSame([96, 106, 150, 255], $card->pixel(32, 10));
         self::assertNotSame($card->pixel(20, 4), $card->pixel(36, 4));
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         TestCard::picture(16_384, 16_384, 'Too large');
     }
 

@@ -10,10 +10,10 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Face;
-use Core\Venue\Frames;
 use Core\Venue\Model;
+use Core\Venue\Reliefs;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -85,9 +85,36 @@ final class ModelTest extends TestCase
     #[DataProvider('broken')]
     public function test_a_broken_file_is_refused_with_its_line(string $obj, string $sentence): void
     {
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         $this->expectExceptionMessage($sentence);
         self::read($obj);
+    }
+
+    public function test_a_byte_order_mark_and_remarks_after_a_face_are_passed_over(): void
+    {
+        $read = ObjReader::read(["\xEF\xBB\xBFv 0 0 0", 'v 1 0 0 # house right', 'v 0 1 0', 'v 0 0 1#', 'g Quay #1', 'f 1 2 3 # the front', 'f 1 2 4# another']);
+        self::assertSame([2, [['name' => 'Quay #1', 'first' => 0, 'triangles' => 2]]], [$read['mesh']->triangleCount(), $read['groups']]);
+        self::assertEqualsWithDelta([0, 0, 0, 1, 0, 0], array_slice($read['mesh']->positions, 0, 6), 1e-12);
+    }
+
+    public function test_faces_and_lines_beyond_all_measure_are_refused_before_they_are_cut(): void
+    {
+        $round = static fn (int $n): array => [...array_map(static fn (int $i): string => sprintf('v %.6f %.6f 0', cos(2 * M_PI * $i / $n), sin(2 * M_PI * $i / $n)), range(0, $n - 1)), 'f '.implode(' ', range(1, $n))];
+        self::assertSame(1998, ObjReader::read($round(2000))['mesh']->triangleCount());
+        foreach ([[$round(4097), 'Line 4098: a face of 4,097 corners; at most 4,096 are read. Export the model in triangles.'], [['v 0 0 0', str_repeat('f 1 ', 70_000)], 'Line 2 is longer than 262,144 bytes.'], [array_fill(0, 40_000, 'f 1 2 3 4\\'), 'Line 26215 is longer than 262,144 bytes.']] as [$lines, $sentence]) {
+            try {
+                ObjReader::read($lines);
+                self::fail($sentence);
+            } catch (InvalidValue $refused) {
+                self::assertSame($sentence, $refused->getMessage());
+            }
+        }
+        // A long line tells how far it is, so that it can be stopped.
+        $told = 0;
+        ObjReader::read([...array_slice($round(2000), 0, -1), 'f '.implode(' ', range(1, 2000))], static function () use (&$told): void {
+            $told++;
+        });
+        self::assertSame(1, $told);
     }
 
     public function test_reading_stops_when_told_to(): void
@@ -122,11 +149,11 @@ final class ModelTest extends TestCase
      */
     private static function model(Mesh $mesh, array $shape, bool $hasUvs = true): Model
     {
-        [$least, $most] = $mesh->bounds();
+        [$min, $max] = $mesh->bounds();
 
         return Model::fromRow(['shape' => $shape, 'geometry' => [
             'load' => static fn (): array => ['positions' => pack('g*', ...$mesh->positions), 'uvs' => pack('g*', ...$mesh->uvs), 'indices' => pack('V*', ...$mesh->indices)],
-            'least' => $least, 'most' => $most, 'area' => $mesh->area(), 'triangles' => $mesh->triangleCount(), 'hasUvs' => $hasUvs,
+            'min' => $min, 'max' => $max, 'area' => $mesh->area(), 'triangles' => $mesh->triangleCount(), 'hasUvs' => $hasUvs,
         ]]);
     }
 
@@ -142,7 +169,7 @@ final class ModelTest extends TestCase
         $flipped = self::model($flat, ['flip' => true])->mesh();
         [$a, $b, $c] = array_map($flipped->position(...), array_slice($flipped->indices, 0, 3));
         self::assertLessThan(0, $b->minus($a)->cross($c->minus($a))->z);
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         self::model($flat, ['scale' => 999_999]);
     }
 
@@ -188,12 +215,12 @@ final class ModelTest extends TestCase
 
     public function test_boards_and_openings_are_cut_out_of_the_back_face(): void
     {
-        $boards = Frames::boards([
+        $reliefs = Reliefs::of([
             ['depth' => -0.3, 'points' => [-2, 1, -1, 1, -1, 3, -2, 3]],
             ['depth' => 0.5, 'points' => [-5, 5.5, 5, 5.5, 5, 6, -5, 6]],
             ['depth' => 0.2, 'points' => [1, 1, 3, 1, 2, 3]],
         ]);
-        $mesh = Frames::mesh(10, 6, $boards);
+        $mesh = Reliefs::mesh(10, 6, $reliefs);
         self::assertEqualsWithDelta(2.0, self::areaAt($mesh, -0.3), 1e-9);
         self::assertEqualsWithDelta(5.0, self::areaAt($mesh, 0.5), 1e-9);
         self::assertEqualsWithDelta(2.0, self::areaAt($mesh, 0.2), 1e-9);
@@ -210,11 +237,11 @@ final class ModelTest extends TestCase
 
     public function test_where_boards_overlap_the_later_one_covers(): void
     {
-        $mesh = Frames::mesh(4, 4, Frames::boards([['depth' => 1, 'points' => [-1, 1, 1, 1, 1, 3, -1, 3]], ['depth' => 2, 'points' => [0, 0, 2, 0, 2, 2, 0, 2]]]));
+        $mesh = Reliefs::mesh(4, 4, Reliefs::of([['depth' => 1, 'points' => [-1, 1, 1, 1, 1, 3, -1, 3]], ['depth' => 2, 'points' => [0, 0, 2, 0, 2, 2, 0, 2]]]));
         self::assertEqualsWithDelta(3.0, self::areaAt($mesh, 1.0), 1e-9);
         self::assertEqualsWithDelta(4.0, self::areaAt($mesh, 2.0), 1e-9);
         self::assertEqualsWithDelta(9.0, self::areaAt($mesh, 0.0), 1e-9);
-        $crossed = Frames::mesh(4, 4, Frames::boards([['depth' => 1, 'points' => [-1, 0, 1, 4, -1, 4, 1, 0]]]));
+        $crossed = Reliefs::mesh(4, 4, Reliefs::of([['depth' => 1, 'points' => [-1, 0, 1, 4, -1, 4, 1, 0]]]));
         self::assertEqualsWithDelta(4.0, self::areaAt($crossed, 1.0), 1e-9);
     }
 
@@ -227,8 +254,8 @@ final class ModelTest extends TestCase
     #[DataProvider('impossibleBoards')]
     public function test_boards_that_are_none_are_refused(mixed $rows): void
     {
-        $this->expectException(Refused::class);
-        Frames::boards($rows);
+        $this->expectException(InvalidValue::class);
+        Reliefs::of($rows);
     }
 
     public function test_stacked_drums_and_domes_have_the_area_of_their_formulas(): void
@@ -247,7 +274,7 @@ final class ModelTest extends TestCase
             // From within, the normal looks to the middle.
             self::assertSame($outside, $b->minus($a)->cross($c->minus($a))->dot($a) > 0);
         }
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Face::fromRow('drums', ['tiers' => '2 by 3']);
     }
 

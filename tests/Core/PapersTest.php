@@ -9,13 +9,15 @@ use Core\Exchange\PanelTable;
 use Core\Exchange\PixelMapTemplate;
 use Core\Geometry\Edges;
 use Core\Geometry\Mesh;
-use Core\Paperwork\Sheet;
+use Core\Light\Scene;
+use Core\Light\Sight;
 use Core\Paperwork\StagePlot;
+use Core\Paperwork\Table;
 use Core\Paperwork\VenueSpecification;
 use Core\Preflight\Finding;
 use Core\Preflight\Preflight;
 use Core\Show\Show;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Camera;
 use Core\Venue\Face;
 use Core\Venue\Panel;
@@ -53,8 +55,8 @@ final class PapersTest extends TestCase
         return ['id' => $id, 'name' => "Wall $id", 'kind' => 'wall', 'cells' => array_fill(0, $rows, array_fill(0, $columns, 'p')), 'seams' => array_fill(0, $columns - 1, 0)];
     }
 
-    /** @param  list<Sheet>  $sheets */
-    private static function sheet(array $sheets, string $title): Sheet
+    /** @param  list<Table>  $sheets */
+    private static function sheet(array $sheets, string $title): Table
     {
         foreach ($sheets as $sheet) {
             if (str_starts_with($sheet->title, $title)) {
@@ -67,41 +69,80 @@ final class PapersTest extends TestCase
     public function test_the_specification_sums_up_walls_panels_spares_circuits_and_ports(): void
     {
         $show = self::show(['panel' => [self::panel()], 'surface' => [self::wall('a', 4, 3), self::wall('b', 2, 3)]]);
-        $sheets = VenueSpecification::sheets($show, 0.1);
+        $sheets = VenueSpecification::tables($show, 0.1);
         $walls = self::sheet($sheets, 'LED walls');
-        self::assertSame(['In all', '', '', 18, '663,552 px lit', '', '', '', '', '', '', 4.5, 144.0, 900.0, 2700.0], $walls->rows[2]);
+        self::assertSame(['Total', '', '', '', 18, '663,552 px lit', '', '', '', '', '', '', 4.5, 144.0, 900.0, 2700.0], $walls->rows[2]);
         self::assertSame(['Indoor 2.6', 18, 2, 20, 160.0, '500 × 500', '192 × 192'], self::sheet($sheets, 'Panels, with 10 % spare')->rows[0]);
         $feeding = self::sheet($sheets, 'Power and data');
         // 230 · 16 · 0.8 · 0.95 = 2797 W: all of a wall on one circuit; 17 panels of 36,864 px on a port.
-        self::assertSame([1, 1], [$feeding->rows[0][2], $feeding->rows[0][7]]);
-        self::assertSame(['In all', '', 2, '', 12.4, 72.0, '', 2, '', '', '', ''], $feeding->rows[2]);
-        self::assertSame([11, 11], array_slice($feeding->rows[0], 10));
+        $cell = static fn (int $row, string $column): mixed => $feeding->rows[$row][(int) array_search($column, $feeding->columns, true)];
+        self::assertSame([1, 1], [$cell(0, 'Circuits'), $cell(0, 'Ports')]);
+        // 2,700 W in all at 0.95; each wall is one circuit on one line.
+        self::assertSame([2, 2.84, 9213.0, 2], [$cell(2, 'Circuits'), $cell(2, 'kVA'), $cell(2, 'Heat BTU/h'), $cell(2, 'Ports')]);
+        self::assertSame(['8.2 · 0.0 · 0.0', 8.2, 48.0, '1.80 · 0.00 · 0.00'], [$cell(0, 'Line current A'), $cell(0, 'Neutral A'), $cell(0, 'Inrush per circuit A'), $cell(0, 'Load per line kW')]);
+        self::assertSame([11, 5.5, 11, 5.5], array_map(static fn (string $c): mixed => $cell(0, $c), ['Power links', 'Power cable m', 'Data links', 'Data cable m']));
         self::assertCount(2, self::sheet($sheets, 'Cables of Wall a')->rows);
         self::assertSame(['LED walls', 'Panels, with 10 % spare', 'Power and data', 'Cables of Wall a', 'Cables of Wall b'], array_column($sheets, 'title'));
-        self::assertSame(['LED walls', 'Panels, with 10 % spare', 'Power and data', 'Cables'], array_column(VenueSpecification::sheets($show, 0.1, null, 1), 'title'));
+        self::assertSame(['LED walls', 'Panels, with 10 % spare', 'Power and data', 'Cables'], array_column(VenueSpecification::tables($show, 0.1, null, 1), 'title'));
         // Of one surface alone, only that.
-        self::assertSame(6, VenueSpecification::sheets($show, 0.05, 'b')[0]->rows[1][3]);
-        $this->expectException(Refused::class);
-        VenueSpecification::sheets($show, 2);
+        self::assertSame(6, VenueSpecification::tables($show, 0.05, 'b')[0]->rows[1][4]);
+        $this->expectException(InvalidValue::class);
+        VenueSpecification::tables($show, 2);
+    }
+
+    public function test_hanging_points_colours_and_cameras_are_on_paper(): void
+    {
+        $show = self::show([
+            'panel' => [self::panel()], 'surface' => [['feeding' => ['hangingPoints' => '2', 'riggingKilograms' => 8], 'colour' => '#ff8800'] + self::wall('a', 4, 1), self::wall('b', 2, 3)],
+            'camera' => [['id' => 'c', 'name' => 'Crane', 'position' => [0, 0.25, 10], 'focal' => 50], ['id' => 'd', 'name' => 'Away', 'position' => [0, 0, 10], 'rotation' => [180, 0, 0], 'focus' => 500]],
+        ]);
+        $tables = VenueSpecification::tables($show);
+        $walls = self::sheet($tables, 'LED walls');
+        self::assertSame([['Wall a', '#ff8800'], ['Wall b', '']], [array_slice($walls->rows[0], 0, 2), array_slice($walls->rows[1], 0, 2)]);
+        // Four panels of 8 kg and 8 kg with them: 20 kg on each of two points, half a metre in.
+        self::assertSame([['Wall a', 1, 0.5, 20.0, 0.0], ['Wall a', 2, 1.5, 20.0, 0.0]], self::sheet($tables, 'Hanging points')->rows);
+        $cameras = self::sheet($tables, 'Cameras')->rows;
+        self::assertSame(['Crane', 50.0, 39.6], array_slice($cameras[0], 0, 3));
+        self::assertSame(['', '', '', '', ''], array_slice($cameras[1], 0, 5));
+        // One that sees nothing is there all the same, sharp without an end.
+        self::assertSame(['Away', '∞', ''], [$cameras[2][0], $cameras[2][4], $cameras[2][5]]);
+    }
+
+    public function test_sightlines_are_on_paper_with_what_reads_at_each_seat(): void
+    {
+        $show = self::show([
+            'surface' => [['id' => 'f', 'name' => 'Front', 'kind' => 'flat', 'position' => [0, -0.1, 0], 'rotation' => [0, 0, 0], 'shape' => ['width' => 0.2, 'height' => 0.2]]],
+            'seat' => [['id' => 'm', 'name' => 'Middle', 'position' => [0, 0, 100]], ['id' => 'b', 'name' => 'Behind', 'position' => [0, 0, -50]], ['id' => 'u', 'name' => 'Upstairs', 'position' => [0, 50, 0]]],
+        ]);
+        $scene = Scene::of($show->venue->bodies());
+        $sights = ['m' => array_values(array_filter([Sight::of($scene, 0, 0, 0, 100)])), 'b' => array_values(array_filter([Sight::of($scene, 0, 0, 0, -50)])), 'u' => []];
+        $rows = self::sheet(VenueSpecification::tables($show, sights: $sights), 'Sightlines')->rows;
+        // tan 1' = 0.00029089 and tan 16' = 0.00465424, at 100 m and at 50 m; a face gives no luminance of its own.
+        self::assertSame(['Middle', 'Front', 100.0, 100.0, 0.0, 29.1, 465.0, '', ''], [...array_slice($rows[0], 0, 4), floor($rows[0][4]), ...array_slice($rows[0], 5)]);
+        self::assertSame(['Behind', 'Front', 50.0, 0.0, 0.0, 14.5, 233.0, '', ''], $rows[1]);
+        self::assertSame(['Upstairs', 'nothing in view'], array_slice($rows[2], 0, 2));
+        self::assertSame([[3, 'Too many for this document: they are in the details of each seat.']], self::sheet(VenueSpecification::tables($show, sights: null), 'Sightlines')->rows);
+        self::assertNotContains('Sightlines', array_column(VenueSpecification::tables($show), 'title'));
     }
 
     public function test_the_csv_of_sheets_has_a_title_a_head_and_a_gap_each(): void
     {
-        self::assertSame("One\r\na,b\r\n1,\"x,y\"\r\nTake care\r\n\r\nTwo\r\nc\r\n\r\n", VenueSpecification::csv([new Sheet('One', ['a', 'b'], [[1, 'x,y']], ['Take care']), new Sheet('Two', ['c'], [])]));
+        self::assertSame("One\r\na,b\r\n1,\"x,y\"\r\nTake care\r\n\r\nTwo\r\nc\r\n\r\n", VenueSpecification::csv([new Table('One', ['a', 'b'], [[1, 'x,y']], ['Take care']), new Table('Two', ['c'], [])]));
     }
 
     public function test_projectors_are_told_where_they_stand_in_the_venue_whatever_they_ride_on(): void
     {
         $show = self::show([
             'rig' => [['id' => 'r', 'position' => [10, 0, 0], 'rotation' => [90, 0, 0]]],
-            'surface' => [['id' => 'f', 'name' => 'Front', 'kind' => 'flat', 'position' => [0, -2, 0], 'shape' => ['width' => 4, 'height' => 4]]],
+            'surface' => [['id' => 'f', 'name' => 'Front', 'kind' => 'flat', 'position' => [0, 1, 0], 'rotation' => [90, 0, 0], 'shape' => ['width' => 4, 'height' => 4]]],
             'projector' => [['id' => 'j', 'name' => 'Beam', 'rig' => 'r', 'position' => [0, 3, 2], 'lens' => ['throw' => 9], 'lumens' => 5000, 'aims' => ['f'], 'mirrored' => true]],
         ]);
-        $sheet = self::sheet(VenueSpecification::sheets($show), 'Projectors');
+        $sheet = self::sheet(VenueSpecification::tables($show), 'Projectors');
         // 2 m before the rig, turned by 90°, are 2 m to the right.
         self::assertSame([12.0, 3.0, 0.0, 90.0], [$sheet->rows[0][10], $sheet->rows[0][11], abs((float) $sheet->rows[0][12]), $sheet->rows[0][13]]);
         self::assertSame('rear', $sheet->rows[0][16]);
-        self::assertEqualsWithDelta(sqrt(12 ** 2 + 3 ** 2), $sheet->rows[0][8], 0.01);
+        // Along its axis to the face, not to the middle of anything.
+        self::assertEqualsWithDelta(12.0, $sheet->rows[0][8], 0.01);
         self::assertSame(['Beam: The throw ratio is 9.000; the lens has 1.20 to 1.80.'], $sheet->remarks);
         $found = array_map(static fn (Finding $f): string => "$f->view $f->kind $f->sentence", Preflight::of($show));
         self::assertContains('venue projector Beam: The throw ratio is 9.000; the lens has 1.20 to 1.80.', $found);
@@ -138,7 +179,7 @@ final class PapersTest extends TestCase
         $drum = Face::fromRow('drum', ['arc' => 180])->mesh();
         self::assertCount(2 * 60 + 2, Edges::of($drum));
         // Of a board before a face: its rim, the rim in the face, four reveals between, and the outer rim; the cuts between are none.
-        $framed = Face::fromRow('frames', ['width' => 4, 'height' => 3], [['depth' => 0.5, 'points' => [-1, 1, 1, 1, 1, 2, -1, 2]]])->mesh();
+        $framed = Face::fromRow('relief', ['width' => 4, 'height' => 3], [['depth' => 0.5, 'points' => [-1, 1, 1, 1, 1, 2, -1, 2]]])->mesh();
         $length = 0.0;
         foreach (Edges::of($framed) as [$a, $b]) {
             $length += $framed->position($b)->minus($framed->position($a))->length();
@@ -172,7 +213,7 @@ final class PapersTest extends TestCase
 
     public function test_a_template_of_a_face_has_the_lines_of_its_shape(): void
     {
-        $face = Face::fromRow('frames', ['width' => 4, 'height' => 2, 'pixelsPerMetre' => 100], [['depth' => 0.3, 'points' => [-1, 0.5, 1, 0.5, 1, 1.5, -1, 1.5]]]);
+        $face = Face::fromRow('relief', ['width' => 4, 'height' => 2, 'pixelsPerMetre' => 100], [['depth' => 0.3, 'points' => [-1, 0.5, 1, 0.5, 1, 1.5, -1, 1.5]]]);
         $svg = simplexml_load_string(PixelMapTemplate::svg('Front', $face));
         self::assertNotFalse($svg);
         $svg->registerXPathNamespace('s', 'http://www.w3.org/2000/svg');
@@ -212,7 +253,7 @@ final class PapersTest extends TestCase
             try {
                 PanelTable::read($csv);
                 self::fail('It was taken.');
-            } catch (Refused $refused) {
+            } catch (InvalidValue $refused) {
                 self::assertSame('csv', $refused->field);
                 self::assertStringContainsString($sentence, $refused->getMessage());
             }
@@ -224,7 +265,7 @@ final class PapersTest extends TestCase
         $camera = Camera::fromRow(['name' => 'C', 'sensorWidth' => 36, 'sensorHeight' => 24, 'focal' => 18]);
         self::assertEqualsWithDelta([90.0, rad2deg(2 * atan(2 / 3))], [$camera->angleAcross(), $camera->angleDown()], 1e-9);
         self::assertEqualsWithDelta(18.0, Camera::focalFor(36, 90), 1e-9);
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Camera::focalFor(36, 180);
     }
 
@@ -252,15 +293,15 @@ final class PapersTest extends TestCase
         $show = self::show([
             'rig' => [['id' => 'a', 'rig' => 'b'], ['id' => 'b', 'rig' => 'a']],
             'camera' => [['id' => 'c', 'rig' => 'gone', 'name' => 'Crane'], ['id' => 'd', 'focal' => 0]],
-            'projector' => [['id' => 'j', 'lens' => ['throwLeast' => 5, 'throwMost' => 1]]],
+            'projector' => [['id' => 'j', 'lens' => ['throwMin' => 5, 'throwMax' => 1]]],
             'surface' => [['id' => 'm', 'name' => 'Lighthouse', 'kind' => 'model', 'modelFile' => ['state' => 'working']]],
             'variant' => [['id' => 'v', 'projectors' => [['id' => 'x', 'name' => 'X', 'position' => [1, 2, 3], 'rotation' => [0, 0, 0]]]]],
         ]);
         $sentences = array_column($show->broken, 'sentence', 'id');
-        self::assertSame('Crane rode on a rig that is gone; it stands in the venue now.', $sentences['c']);
+        self::assertSame('Crane was carried by a rig that was removed; it stands in the venue now.', $sentences['c']);
         self::assertArrayHasKey('d', $sentences);
         self::assertArrayHasKey('j', $sentences);
-        self::assertStringContainsString('can\'t ride on itself', $sentences['a']);
+        self::assertStringContainsString('can\'t be its own parent', $sentences['a']);
         self::assertSame(['c'], array_keys($show->venue->cameras));
         self::assertSame(1.0, $show->venue->variants['v']->projectors['x'][1]->position->x);
         self::assertContains('Lighthouse: Its model is still being read.', array_map(static fn (Finding $f): string => $f->sentence, Preflight::of($show)));

@@ -143,6 +143,37 @@ final class PlaybackTest extends TestCase
         self::assertEqualsWithDelta([[127.5, 127.5, 127.5], [127.5, 127.5, 127.5]], [$raster->surfacePixel('wall', 20, 10), $raster->surfacePixel('wall', 17, 9)], 0.5);
     }
 
+    public function test_a_test_card_lies_over_whatever_plays_with_a_bar_that_runs(): void
+    {
+        $at = static function (float $seconds, array $cards, float $master = 1): ReferenceRaster {
+            $of = self::moment(self::show(), TransportMap::standing(0, 2 * self::S), (int) ($seconds * self::S), ['master:show/level' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $master)]]);
+
+            return new ReferenceRaster(new Moment($of->plan, $of->heads, $of->held, $of->engine, $cards), static fn (): Picture => Picture::solid(1, 1, [255, 0, 0]));
+        };
+        // Half way of 4 s: the bar of 2 px has gone half of 42 px from 2 px before the left edge, so it lies from 19 to 21.
+        $row = static fn (ReferenceRaster $raster): array => array_map(static fn (int $x): array => $raster->surfacePixel('wall', $x, 19), [0, 18, 19, 20, 21]);
+        [$edge, $bar] = [[240, 236, 224], [253, 252, 250]];
+        self::assertSame([$edge, $edge, $bar, $bar, $edge], $row($at(2, ['wall'])));
+        self::assertSame([$edge, $edge, $bar, $bar, $edge], $row($at(4_000_002, ['wall'])), 'the same after weeks');
+        self::assertSame([$edge, $edge, $edge, $edge, $edge], $row($at(4, ['wall'])), 'before the left edge');
+        self::assertSame([120, 118, 112], $at(2, ['wall'], 0.5)->outputPixel('out', 30, 10), 'the master dims it too');
+        self::assertSame([255, 0, 0], $at(2, ['another'])->surfacePixel('wall', 0, 0));
+        self::assertSame([255, 0, 0], $at(2, [])->surfacePixel('wall', 0, 0));
+    }
+
+    public function test_an_output_is_recognised_by_a_card_over_the_whole_of_it_past_the_master_until_its_time_is_over(): void
+    {
+        $at = static function (int $engine, int $until): ReferenceRaster {
+            $of = self::moment(self::show(), TransportMap::standing(0, 2 * self::S), $engine, ['master:show/level' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, 0.5)]]);
+
+            return new ReferenceRaster(new Moment($of->plan, $of->heads, $of->held, $engine, [], ['out' => $until, 'gone' => $until]), static fn (): Picture => Picture::solid(1, 1, [255, 0, 0]));
+        };
+        // The output is 100 × 50 and its wall lies from 30 to 70: the card's edge is at the corners of the output, none at the wall's.
+        self::assertSame([[240, 236, 224], [240, 236, 224]], [$at(9, 10)->outputPixel('out', 0, 0), $at(9, 10)->outputPixel('out', 99, 49)]);
+        self::assertSame([[0, 0, 0], [128, 0, 0]], [$at(10, 10)->outputPixel('out', 0, 0), $at(10, 10)->outputPixel('out', 30, 10)]);
+        self::assertSame([[0, 0, 0], [0, 0, 0]], [$at(9, 10)->outputPixel('gone', 0, 0), $at(9, 10)->outputPixel('out', 100, 0)]);
+    }
+
     public function test_sampling_between_pixels_is_linear_and_premultiplied(): void
     {
         $picture = Picture::of(2, 1, "\xff\0\0\xff\0\xff\0\0");

@@ -48,7 +48,7 @@ final class PreflightTest extends TestCase
 
     public function test_the_broken_link_is_named(): void
     {
-        self::assertSame(['attention', 'This show is looked at; it is not on air.'], self::trace(PlaybackTest::show(), 2, [], null)['Device']);
+        self::assertSame(['attention', 'This show is open, but not on air.'], self::trace(PlaybackTest::show(), 2, [], null)['Device']);
         self::assertSame(['fault', 'The player for Output 1 is not open.'], self::trace(PlaybackTest::show(), 2, [], [])['Device']);
         self::assertSame(['fault', 'The master is at 0 %.'], self::trace(PlaybackTest::show(), 2, ['master:show/level' => 0.0])['Output']);
         self::assertSame('The player for Output 1 lacks: no bytes.', self::trace(PlaybackTest::show(), 2, [], ['out' => [['lacks' => ['no bytes']]]])['Device'][1]);
@@ -91,9 +91,9 @@ final class PreflightTest extends TestCase
             'region' => [['id' => 'r', 'output' => 'o', 'surface' => 'wall', 'source' => [0, 0, 250, 100], 'x' => 0, 'y' => 0], ['id' => 'x', 'output' => 'o', 'surface' => 'away', 'source' => [0, 0, 1, 1], 'x' => 0, 'y' => 0]],
         ]);
         $said = array_map(static fn ($f): string => "$f->view $f->severity: $f->sentence", Preflight::of($show));
-        self::assertContains('timeline fault: The media of this clip is gone.', $said);
-        self::assertContains('routes fault: Sky is aimed at a surface that is gone.', $said);
-        self::assertContains('outputs fault: The surface of this region is gone.', $said);
+        self::assertContains('timeline fault: The media of this clip was removed.', $said);
+        self::assertContains('routes fault: Sky is aimed at a surface that was removed.', $said);
+        self::assertContains('outputs fault: The surface of this region was removed.', $said);
         self::assertContains('media fault: clip.mov could not be made ready.', $said);
         self::assertContains('outputs fault: Wall does not lie wholly within Out (150 × 100 px).', $said);
         self::assertContains('outputs attention: A region of Out takes pixels that Wall (200 × 100 px) does not have.', $said);

@@ -7,7 +7,7 @@ namespace Tests\Core;
 use Core\Show\Document;
 use Core\Show\Programming;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\Address;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -223,7 +223,7 @@ final class ProgrammingTest extends TestCase
     {
         try {
             $order(self::programming());
-        } catch (Refused $refused) {
+        } catch (InvalidValue $refused) {
             self::assertSame($field, $refused->field);
 
             return;

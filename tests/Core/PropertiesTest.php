@@ -30,9 +30,9 @@ final class PropertiesTest extends TestCase
         mt_srand(20_261_123);
     }
 
-    private static function real(float $least, float $most): float
+    private static function real(float $min, float $max): float
     {
-        return $least + ($most - $least) * mt_rand() / mt_getrandmax();
+        return $min + ($max - $min) * mt_rand() / mt_getrandmax();
     }
 
     public function test_a_bezier_with_any_allowed_handles_never_runs_backwards_in_time_and_meets_its_ends(): void

@@ -10,7 +10,7 @@ use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Routing\Fitting;
 use Core\Routing\Placement;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
 
 final class RoutingTest extends TestCase
@@ -75,7 +75,7 @@ final class RoutingTest extends TestCase
 
     public function test_an_output_of_more_than_16384_pixels_a_side_is_refused(): void
     {
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         $this->expectExceptionMessage('width must be between 1 and 16384 px; it was 16385.');
         Output::of('Too wide', 16_385, 100, 60);
     }

@@ -5,9 +5,10 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Media\MediaItem;
+use Core\Show\Changes;
 use Core\Show\Show;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -42,7 +43,7 @@ final class ShowTest extends TestCase
             'region' => [['id' => 'r', 'output' => 'a', 'surface' => 'w', 'source' => [0, 0, 1, 1], 'x' => 0, 'y' => 0]],
         ]);
         self::assertSame(['b'], array_keys($show->delivery->outputs));
-        self::assertSame(['width must be between 1 and 16384 px; it was 0.', 'The output of this region is gone.'], array_column($show->broken, 'sentence'));
+        self::assertSame(['width must be between 1 and 16384 px; it was 0.', 'The output of this region was removed.'], array_column($show->broken, 'sentence'));
     }
 
     /** @return list<array{string, array<string, mixed>, string}> kind, row, field that is refused */
@@ -54,7 +55,7 @@ final class ShowTest extends TestCase
             ['show', ['name' => '', 'frameRate' => '25'], 'name'],
             ['show', ['name' => 'x', 'frameRate' => '25.5'], 'frameRate'],
             ['timeline', ['name' => 'T', 'duration' => 0], 'duration'],
-            ['timeline', ['name' => 'T', 'duration' => Flicks::MOST + 1], 'duration'],
+            ['timeline', ['name' => 'T', 'duration' => Flicks::MAX + 1], 'duration'],
             ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'fitting' => 'squeeze'], 'fitting'],
             ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'anchorX' => 1.5], 'anchorX'],
             ['layer', ['id' => 'l', 'name' => 'L', 'order' => 0, 'values' => ['x' => INF]], 'values.x'],
@@ -101,7 +102,7 @@ final class ShowTest extends TestCase
         try {
             Show::checkRow($kind, $row);
             self::fail('It was taken.');
-        } catch (Refused $refused) {
+        } catch (InvalidValue $refused) {
             self::assertSame($field, $refused->field, $refused->getMessage());
             self::assertNotSame('', $refused->getMessage());
         }
@@ -113,5 +114,16 @@ final class ShowTest extends TestCase
         self::assertNull($of('ready'));
         self::assertSame(['Tide is still being made ready.', 'Tide could not be made ready.', 'Making Tide ready was cancelled.', 'The file of Tide is missing.', 'Tide has no picture.'], [$of('working'), $of('failed'), $of('cancelled'), $of('missing'), $of('ready', 0)]);
         self::assertSame([255, 171, 82], MediaItem::colour('#ffab52'));
+    }
+
+    public function test_changes_state_only_what_differs_and_values_stand_in_their_column(): void
+    {
+        self::assertSame([], Changes::update('layer', 'a', ['name' => 'Rain', 'order' => 2], ['name' => 'Rain', 'order' => 2]));
+        self::assertSame([], Changes::update('layer', 'a', [], ['route' => null]));
+        self::assertSame([['kind' => 'layer', 'id' => 'a', 'op' => 'update', 'fields' => ['order' => ['before' => null, 'after' => 3]]]], Changes::update('layer', 'a', ['name' => 'Rain'], ['name' => 'Rain', 'order' => 3]));
+        self::assertSame(['kind' => 'seat', 'id' => 'b', 'op' => 'create', 'fields' => ['name' => ['before' => null, 'after' => 'Row 1']]], Changes::create('seat', 'b', ['name' => 'Row 1']));
+        self::assertSame(['kind' => 'seat', 'id' => 'b', 'op' => 'delete', 'fields' => []], Changes::delete('seat', 'b'));
+        self::assertSame(['name' => 'Fog', 'values' => ['x' => 4.0, 'y' => 1.0]], Changes::into(['name' => 'Rain', 'values' => ['x' => 3.0, 'opacity' => 0.5]], ['name' => 'Fog', 'values.x' => 4.0, 'values.y' => 1.0, 'values.opacity' => null]));
+        self::assertSame(['values' => []], Changes::into(['values' => null], ['values.x' => null]));
     }
 }

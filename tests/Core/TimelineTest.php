@@ -9,7 +9,7 @@ use Core\Playback\Transport;
 use Core\Timeline\Clip;
 use Core\Timeline\PastEnd;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
 
 final class TimelineTest extends TestCase
@@ -41,7 +41,7 @@ final class TimelineTest extends TestCase
 
     public function test_an_out_point_before_the_in_point_is_refused(): void
     {
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Clip::of(0, 10, 5, 5);
     }
 

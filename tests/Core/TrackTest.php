@@ -9,7 +9,7 @@ use Core\Timeline\MediaTrack;
 use Core\Timeline\PastEnd;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\BezierPieces;
 use Core\Values\Curve;
@@ -33,9 +33,9 @@ final class TrackTest extends TestCase
         mt_srand(20_261_125);
     }
 
-    private static function real(float $least, float $most): float
+    private static function real(float $min, float $max): float
     {
-        return $least + ($most - $least) * mt_rand() / mt_getrandmax();
+        return $min + ($max - $min) * mt_rand() / mt_getrandmax();
     }
 
     public function test_an_address_is_read_as_it_is_written_and_nothing_else_is_one(): void
@@ -48,7 +48,7 @@ final class TrackTest extends TestCase
             try {
                 Address::parse($bad);
                 self::fail("\"$bad\" was taken for an address.");
-            } catch (Refused $refused) {
+            } catch (InvalidValue $refused) {
                 self::assertSame('address', $refused->field);
             }
         }
@@ -74,7 +74,7 @@ final class TrackTest extends TestCase
                 for ($k = 0, $time = 0; $k < 6; $k++) {
                     $time += mt_rand(1_000_000, 20 * self::S);
                     $handles = $k % 2 === 0 ? Keyframe::EASY : [self::real(0, 1), self::real(0, 1), self::real(0, 1), self::real(0, 1)];
-                    $keyframes[] = Keyframe::of($time, self::real($property->least / 60, $property->most / ($property->unit === '%' ? 1 : 60)), Interpolation::cases()[mt_rand(0, 3)], $handles);
+                    $keyframes[] = Keyframe::of($time, self::real($property->min / 60, $property->max / ($property->unit === '%' ? 1 : 60)), Interpolation::cases()[mt_rand(0, 3)], $handles);
                 }
                 $curve = Curve::of($keyframes);
                 $made = $compiler->compile($curve, $property);
@@ -148,7 +148,7 @@ final class TrackTest extends TestCase
             try {
                 $set->check($bad);
                 self::fail((string) json_encode(array_keys($bad)));
-            } catch (Refused $refused) {
+            } catch (InvalidValue $refused) {
                 self::assertSame('values.'.array_key_first($bad), $refused->field);
             }
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Values\Curve;
 use Core\Values\Interpolation;
 use Core\Values\Keyframe;
@@ -42,7 +42,7 @@ final class ValuesTest extends TestCase
 
     public function test_two_keyframes_at_one_time_are_refused(): void
     {
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         Curve::of([Keyframe::of(5, 1), Keyframe::of(5, 2)]);
     }
 

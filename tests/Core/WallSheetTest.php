@@ -22,7 +22,7 @@ final class WallSheetTest extends TestCase
 {
     private static function panel(): Panel
     {
-        return Panel::of('Indoor 2.6', 500, 500, 192, 192, 8.1, 55, 165, depthMm: 80, jointLeast: -10, jointMost: 10, inrushAmperes: 4);
+        return Panel::of('Indoor 2.6', 500, 500, 192, 192, 8.1, 55, 165, depthMm: 80, jointMin: -10, jointMax: 10, inrushAmperes: 4);
     }
 
     public function test_the_sheet_of_the_bandstand_has_the_figures_worked_out_by_hand(): void
@@ -37,7 +37,12 @@ final class WallSheetTest extends TestCase
         // 8,250 W: 2796.8 W bear sixteen panels, so 16 + 16 + 16 + 2.
         self::assertSame([4, 16, 3, 17], [$f['circuits'], $f['panelsPerCircuit'], $f['ports'], $f['panelsPerPort']]);
         self::assertEqualsWithDelta([2970.0, 2640.0, 2640.0], $f['phases'], 1e-9);
-        self::assertEqualsWithDelta([8250 / (230 * 0.95), 200.0, 405 / 12.5, 660.0], [$f['amperes'], $f['inrushAmperes'], $f['kilogramsPerSquareMetre'], $f['wattsPerSquareMetre']], 1e-9);
+        // Sixteen panels of 4 A of inrush on a circuit; the lines carry what their phases do, the neutral their difference of 330 W.
+        self::assertEqualsWithDelta([2970 / 218.5, 2640 / 218.5, 2640 / 218.5], $f['amperes'], 1e-9);
+        self::assertEqualsWithDelta([330 / 218.5, 8.25 / 0.95, 64.0, 405 / 12.5, 660.0, 8250 * 3.412142], [$f['neutralAmperes'], $f['kilovoltAmperes'], $f['inrushAmperes'], $f['kilogramsPerSquareMetre'], $f['wattsPerSquareMetre'], $f['heatBtuPerHour']], 0.01);
+        // By columns to and fro, three panels of the next column: cables of 15, 15, 15 and 1 steps of half a metre.
+        self::assertEqualsWithDelta([23.0, 7.5], [$f['powerMetres'], $f['longestPowerMetres']], 1e-9);
+        self::assertSame(array_fill_keys([...WallSheet::NUMBERS, ...WallSheet::LISTS], 0), array_replace(array_fill_keys([...WallSheet::NUMBERS, ...WallSheet::LISTS], 0), array_map(static fn (): int => 0, $f)));
         self::assertEqualsWithDelta([2.6041667, 8.9525], [$f['nearest'], $f['vanishing']], 1e-3);
     }
 
@@ -48,6 +53,26 @@ final class WallSheetTest extends TestCase
         $sheet = WallSheet::of($wall, Feeding::fromRow(['amperes' => 2]));
         self::assertSame(['Seam 1 stands at 12°; "Indoor 2.6" allows -10° to 10°.', 'Seam 2 stands at -12°; "Indoor 2.6" allows -10° to 10°.', 'The most loaded phase bears 29 % more than the mean.'], $sheet->remarks);
         self::assertNull($sheet->figures['radiusAtSeams']);
+    }
+
+    public function test_a_joint_is_where_two_panels_meet_and_both_have_a_say(): void
+    {
+        [$bends, $stiff] = [Panel::of('Bends', 500, 500, 200, 200, 1, 1, 1, jointMin: -15, jointMax: 15), Panel::of('Stiff', 500, 500, 200, 200, 1, 1, 1)];
+        $sheet = static fn (array $cells, array $seams): WallSheet => WallSheet::of(Wall::of($cells, $seams), Feeding::fromRow([]));
+        self::assertSame(['Seam 1 stands at 10°; "Stiff" allows 0° to 0°.'], $sheet([[$bends, $stiff]], [10.0])->remarks);
+        self::assertSame(['Seam 1 stands at 10°; "Stiff" allows 0° to 0°.'], $sheet([[$stiff, $bends]], [10.0])->remarks);
+        $gap = $sheet([[$stiff, null, $stiff]], [10.0, 10.0]);
+        self::assertSame([[], 0.0], [$gap->remarks, $gap->figures['openingMm']]);
+    }
+
+    public function test_the_coarsest_panel_tells_from_where_a_wall_looks_right_and_ports_are_doubled_where_wanted(): void
+    {
+        [$fine, $coarse] = [Panel::of('Fine', 500, 500, 200, 200, 1, 1, 1), Panel::of('Coarse', 500, 500, 100, 100, 1, 1, 1)];
+        $wall = Wall::of([[$fine, null], [null, $coarse]], [0.0]);
+        $f = WallSheet::of($wall, Feeding::fromRow(['spareData' => true, 'hangingPoints' => '2']))->figures;
+        self::assertEqualsWithDelta([5.0, 5.0, 5.0], [$f['nearest'], $wall->figures()->pitchX, $wall->figures()->pitchY], 1e-9);
+        self::assertSame([2, [1.0, 1.0]], [$f['ports'], $f['hangingLoads']]);
+        self::assertSame(['Hanging points are a number, or places from 0 to 1.000 m with semicolons between, such as "0.5; 2.5".'], WallSheet::of($wall, Feeding::fromRow(['hangingPoints' => 'roof']))->remarks);
     }
 
     public function test_feeding_takes_what_is_stated_and_the_usual_for_the_rest(): void

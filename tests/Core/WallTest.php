@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Panel;
 use Core\Venue\Wall;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -88,7 +88,7 @@ final class WallTest extends TestCase
     #[DataProvider('impossible')]
     public function test_what_is_not_physical_is_refused_with_field_and_limit(\Closure $make, string $sentence): void
     {
-        $this->expectException(Refused::class);
+        $this->expectException(InvalidValue::class);
         $this->expectExceptionMessage($sentence);
         $make();
     }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Engine;
 
-use App\Engine\Frames;
-use App\Engine\Lateness;
-use App\Support\DoorRules;
+use App\Engine\LatencyStats;
+use App\Engine\Wire;
+use App\Support\RequestRules;
 use App\Support\TicketOffice;
 use Core\Plan\Bundle;
 use Core\Plan\Plan;
@@ -34,9 +34,10 @@ final class ConductorTest extends TestCase
         parent::tearDown();
     }
 
-    private function start(): void
+    /** @param  array<string, string>  $more  of its environment */
+    private function start(array $more = []): void
     {
-        $this->conductor = new Process([PHP_BINARY, base_path('artisan'), 'kite:conductor'], base_path(), [
+        $this->conductor = new Process([PHP_BINARY, base_path('artisan'), 'kite:conductor'], base_path(), $more + [
             'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432', 'APP_KEY' => config('app.key'),
         ]);
         $this->conductor->setTimeout(null);
@@ -115,7 +116,7 @@ final class ConductorTest extends TestCase
         fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer $this->ticket\r\n\r\n");
         stream_set_timeout($socket, 5);
         while (trim((string) fgets($socket)) !== '');
-        $frames = new Frames;
+        $frames = new Wire;
         $queue = [];
 
         return static function (string $what, \Closure $wanted) use ($socket, $frames, &$queue): mixed {
@@ -158,14 +159,14 @@ final class ConductorTest extends TestCase
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $next = $this->stream();
-        self::assertSame($show, $next('hello', self::frame(Frames::HELLO))['show']);
-        $plan = $this->pack($next('a pack', self::frame(Frames::BASE))['pack']);
+        self::assertSame($show, $next('hello', self::frame(Wire::HELLO))['show']);
+        $plan = $this->pack($next('a pack', self::frame(Wire::BASE))['pack']);
         self::assertSame(['layer', 'surface', 'blend', 'clips'], array_keys($plan->parts["contribution:{$ids['layer']}@{$ids['wall']}"]));
         $this->live('command', ['do' => 'jump', 'time' => 4 * Flicks::PER_SECOND]);
         $this->live('command', ['do' => 'play']);
         $bytes = 0;
         $deck = $next('a running deck', static function (int $type, string $payload) use (&$bytes): ?array {
-            $data = $type === Frames::DECK ? json_decode($payload, true) : null;
+            $data = $type === Wire::DECK ? json_decode($payload, true) : null;
             $bytes = strlen($payload);
 
             return is_array($data) && count($data['map']['p'] ?? []) > 2 ? $data : null;
@@ -188,10 +189,10 @@ final class ConductorTest extends TestCase
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $next = $this->stream();
-        $next('all held values', self::frame(Frames::HELD));
+        $next('all held values', self::frame(Wire::HELD));
         $address = "layer:{$ids['layer']}/opacity";
         $asked = $this->live('command', ['do' => 'live', 'values' => [$address => 0.7]])['engine'];
-        $held = $next('the fader', self::frame(Frames::HELD));
+        $held = $next('the fader', self::frame(Wire::HELD));
         self::assertSame([$address], array_keys($held['set']));
         $value = HeldValue::fromArray($held['set'][$address][0]);
         self::assertEqualsWithDelta([0.25, 0.7], [HeldValue::over(0.25, [$value], $asked - Flicks::PER_SECOND), HeldValue::over(0.25, [$value], $asked + Flicks::PER_SECOND)], 1e-9);
@@ -200,16 +201,16 @@ final class ConductorTest extends TestCase
         self::assertStringContainsString('is no address', $this->live('command', ['do' => 'live', 'values' => ['x' => 1]])['detail']);
         self::assertStringContainsString('property must be one of', $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/glow" => 1]])['detail']);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('clip', $ids['clip'], ['start' => [0, Flicks::PER_SECOND]])]])->assertCreated();
-        $bundle = $next('the edit', static fn (int $type, string $payload): ?Bundle => $type === Frames::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null);
+        $bundle = $next('the edit', static fn (int $type, string $payload): ?Bundle => $type === Wire::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null);
         self::assertSame([2, [], ["layer:{$ids['layer']}/media"]], [$bundle->revision, array_keys($bundle->parts), array_keys($bundle->tracks)]);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Rename', 'changes' => [$this->updated('surface', $ids['wall'], ['name' => ['Wall', 'Sea wall']])]])->assertCreated();
-        $figures = $next('figures of it', self::frame(Frames::FIGURES, static fn (array $data): bool => $data['revision'] === 3));
+        $figures = $next('figures of it', self::frame(Wire::FIGURES, static fn (array $data): bool => $data['revision'] === 3));
         self::assertSame(['findings'], array_keys($figures['figures']));
         self::assertStringStartsWith('Sea wall has no region', array_values($figures['figures']['findings'])[0][0]['sentence']);
         // One that comes now has a pack and what came after it, and by that the same plan.
         $late = $this->stream();
-        $plan = $this->pack($late('a pack', self::frame(Frames::BASE))['pack']);
-        $plan = $plan->with($late('an edit', static fn (int $type, string $payload): ?Bundle => $type === Frames::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null));
+        $plan = $this->pack($late('a pack', self::frame(Wire::BASE))['pack']);
+        $plan = $plan->with($late('an edit', static fn (int $type, string $payload): ?Bundle => $type === Wire::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null));
         self::assertSame([-1, 0], $plan->tracks["layer:{$ids['layer']}/media"]->at(0, 28_224_000));
     }
 
@@ -235,15 +236,15 @@ final class ConductorTest extends TestCase
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $next = $this->stream();
-        $stream = $next('hello', self::frame(Frames::HELLO))['stream'];
+        $stream = $next('hello', self::frame(Wire::HELLO))['stream'];
         $this->live('watch', ['stream' => $stream, 'show' => $show, 'surface' => $ids['wall']]);
         $layer = static fn (array $data): string => $data['links'][1]['sentence'];
-        self::assertSame('L is at 0 % opacity at 00:00:00:00 (keyframed).', $layer($next('a trace', self::frame(Frames::TRACE))));
+        self::assertSame('L is at 0 % opacity at 00:00:00:00 (keyframed).', $layer($next('a trace', self::frame(Wire::TRACE))));
         $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.5]]);
-        self::assertSame('L is up at 50 %.', $layer($next('another', self::frame(Frames::TRACE))));
+        self::assertSame('L is up at 50 %.', $layer($next('another', self::frame(Wire::TRACE))));
         $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => null]]);
         $this->live('command', ['do' => 'jump', 'time' => intdiv(15 * Flicks::PER_SECOND, 2)]);
-        $next('the jump', self::frame(Frames::TRACE, static fn (array $data): bool => $layer($data) === 'L is up at 75 %.'));
+        $next('the jump', self::frame(Wire::TRACE, static fn (array $data): bool => $layer($data) === 'L is up at 75 %.'));
         $this->live('report', ['player' => 'p', 'output' => $ids['out'], 'lacks' => []]);
         self::assertSame('L is up at 75 %.', $this->ask('GET', "shows/$show/trace?surface={$ids['wall']}")->assertOk()->json('links.1.sentence'));
         self::assertStringContainsString('by their ids', $this->live('watch', ['stream' => 999, 'show' => $show, 'surface' => $ids['wall']])['detail']);
@@ -256,12 +257,12 @@ final class ConductorTest extends TestCase
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         [$mine, $theirs] = [$this->stream(), $this->stream()];
-        $stream = $mine('hello', self::frame(Frames::HELLO))['stream'];
+        $stream = $mine('hello', self::frame(Wire::HELLO))['stream'];
         $this->live('look', ['stream' => $stream, 'shows' => [$other]]);
-        $base = $mine('its pack', self::frame(Frames::BASE, static fn (array $data): bool => $data['show'] === $other));
+        $base = $mine('its pack', self::frame(Wire::BASE, static fn (array $data): bool => $data['show'] === $other));
         self::assertArrayHasKey("layer:{$ids['layer']}", $this->pack($base['pack'])->parts);
         $this->live('command', ['do' => 'play', 'show' => $other, 'stream' => $stream]);
-        $deck = $mine('its deck running', self::frame(Frames::DECK, static fn (array $data): bool => $data['show'] === $other && count($data['map']['p']) > 2));
+        $deck = $mine('its deck running', self::frame(Wire::DECK, static fn (array $data): bool => $data['show'] === $other && count($data['map']['p']) > 2));
         self::assertSame($ids['line'], $deck['timeline']);
         $state = $this->live('state');
         self::assertSame([$air, false], [$state['show'], array_values($state['decks'])[0]['running']]);
@@ -269,7 +270,7 @@ final class ConductorTest extends TestCase
         $this->live('command', ['do' => 'play']);
         $heard = [];
         $theirs('what is on air running', static function (int $type, string $payload) use (&$heard): ?bool {
-            $data = $type === Frames::DECK ? json_decode($payload, true) : null;
+            $data = $type === Wire::DECK ? json_decode($payload, true) : null;
             $data === null || $heard[$data['show']] = true;
 
             return count($data['map']['p'] ?? []) > 2 ? true : null;
@@ -284,7 +285,7 @@ final class ConductorTest extends TestCase
         $this->start();
         $first = $this->until('the first compilation', fn () => ($this->live('state')['compiler']['revision'] ?? null) === 1 ? $this->live('state')['compiler']['pid'] : null);
         $next = $this->stream();
-        $next('hello', self::frame(Frames::HELLO));
+        $next('hello', self::frame(Wire::HELLO));
         $this->live('command', ['do' => 'jump', 'time' => 6 * Flicks::PER_SECOND]);
         posix_kill((int) $first, SIGKILL);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Dim', 'changes' => [$this->updated('layer', $ids['layer'], ['values.x' => [0, 40]])]])->assertCreated();
@@ -292,9 +293,9 @@ final class ConductorTest extends TestCase
         $this->until('the next compiler', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2 && $this->live('state')['compiler']['pid'] !== $first);
         $plan = null;
         $next('the plan with the edit', function (int $type, string $payload) use (&$plan, $ids): ?bool {
-            if ($type === Frames::BASE) {
+            if ($type === Wire::BASE) {
                 $plan = $this->pack(json_decode($payload, true)['pack']);
-            } elseif ($type === Frames::DELTA) {
+            } elseif ($type === Wire::DELTA) {
                 $plan = $plan?->with(Bundle::fromBytes(substr($payload, 34)));
             }
 
@@ -362,6 +363,208 @@ final class ConductorTest extends TestCase
         self::assertEqualsWithDelta(['master:show/level' => 0.5, "layer:{$ids['layer']}/x" => 12.0], array_replace(['master:show/level' => 0], $new['live']), 1e-9);
     }
 
+    public function test_fifteen_hundred_loose_values_and_the_last_of_them_outlive_a_kill(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        foreach (array_chunk(range(1, 500), 250) as $some) {
+            $this->ask('POST', "shows/$show/edits", ['name' => 'More', 'changes' => array_map(fn (int $n): array => $this->created('layer', sprintf('01hzzzzzzzzzzzzzzzzzzz%04d', $n), ['timeline' => $ids['line'], 'name' => "L $n"]), $some)])->assertCreated();
+        }
+        $this->start();
+        $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 3);
+        $this->live('command', ['do' => 'play']);
+        $values = [];
+        foreach (range(1, 500) as $n) {
+            foreach (['opacity' => 0.25, 'x' => 7, 'turn' => 90] as $property => $value) {
+                $values[sprintf('layer:01hzzzzzzzzzzzzzzzzzzz%04d/%s', $n, $property)] = $value;
+            }
+        }
+        $this->live('command', ['do' => 'live', 'values' => $values]);
+        $old = $this->until('playback to be under way', function () use ($ids) {
+            $now = $this->live('state');
+
+            return $now['decks'][$ids['line']]['position'] > 0 ? $now : null;
+        });
+        // Answered is kept: what is set in the moment before the kill is there after it.
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 12]]);
+        $this->conductor?->signal(SIGKILL);
+        $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+        self::assertGreaterThan(65_536, max(array_map(strlen(...), file("$this->data/journal.jsonl") ?: [''])));
+        $this->start();
+        $new = $this->live('state');
+        self::assertCount(1501, $new['live']);
+        self::assertEquals([12, 0.25, 90], [$new['live']["layer:{$ids['layer']}/x"], $new['live']['layer:01hzzzzzzzzzzzzzzzzzzz0001/opacity'], $new['live']['layer:01hzzzzzzzzzzzzzzzzzzz0500/turn']]);
+        self::assertTrue($new['decks'][$ids['line']]['running']);
+        self::assertLessThanOrEqual(1, abs(($new['decks'][$ids['line']]['position'] - $old['decks'][$ids['line']]['position']) - ($new['engine'] - $old['engine'])));
+    }
+
+    public function test_a_conductor_killed_in_the_middle_of_writing_has_all_that_it_answered(): void
+    {
+        [, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        for ($round = 0; $round < 4; $round++) {
+            $pid = (int) $this->live('state')['pid'];
+            // A process of its own kills it at a moment that nobody here knows.
+            $killer = new Process(['sh', '-c', 'sleep '.(0.03 + 0.05 * $round)."; kill -9 $pid"]);
+            $killer->start();
+            $answered = null;
+            for ($n = 1000 * $round; ; $n++) {
+                try {
+                    $said = $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+                } catch (\Throwable) {
+                    break;
+                }
+                if (! isset($said['engine'])) {
+                    break;
+                }
+                $answered = $n;
+            }
+            $killer->wait();
+            $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+            self::assertNotNull($answered);
+            // Half a line, as a kill may leave.
+            file_put_contents("$this->data/journal.jsonl", '{"change":{"held":{"layer:', FILE_APPEND);
+            $this->start();
+            $x = $this->live('state')['live']["layer:{$ids['layer']}/x"] ?? null;
+            self::assertContains((int) $x, [$answered, $answered + 1], "What was answered last was $answered.");
+        }
+    }
+
+    public function test_two_who_keep_the_same_value_at_once_get_one_curve(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 30]]);
+        $address = "layer:{$ids['layer']}/x";
+        $ask = 'require "'.base_path('vendor/autoload.php').'"; $app = require "'.base_path('bootstrap/app.php').'"; $k = $app->make(Illuminate\Contracts\Http\Kernel::class);'
+            .'$r = App\Http\JsonRequest::create("http://127.0.0.1:4180/api/shows/'.$show.'/keep", "POST", [], [], [], ["HTTP_HOST" => "127.0.0.1:4180", "HTTP_ORIGIN" => "http://127.0.0.1:4180", "CONTENT_TYPE" => "application/json"], json_encode(["addresses" => ["'.$address.'"], "keyframe" => true]));'
+            .'$r->setJson(new Symfony\Component\HttpFoundation\InputBag(json_decode($r->getContent(), true))); echo $k->handle($r)->getStatusCode();';
+        $all = array_map(function () use ($ask): Process {
+            $process = new Process([PHP_BINARY, '-r', $ask], base_path(), ['KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'APP_KEY' => config('app.key'), 'APP_ENV' => 'production']);
+            $process->start();
+
+            return $process;
+        }, range(1, 4));
+        $statuses = array_map(static function (Process $process): int {
+            $process->wait();
+
+            return (int) $process->getOutput();
+        }, $all);
+        self::assertSame([], array_diff($statuses, [201, 409, 422]), implode(' ', $statuses).$all[0]->getErrorOutput());
+        self::assertContains(201, $statuses);
+        $curves = array_filter($this->ask('GET', "shows/$show")->json('rows.curve'), static fn (array $c): bool => $c['property'] === 'x');
+        self::assertCount(1, $curves);
+    }
+
+    public function test_a_thousand_connections_and_windows_that_do_not_read_leave_it_answering(): void
+    {
+        [, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $before = $this->live('state');
+        $open = [];
+        for ($n = 0; $n < 1_050; $n++) {
+            $socket = @stream_socket_client('tcp://127.0.0.1:'.self::PORT, $code, $error, 2);
+            if ($socket !== false) {
+                stream_set_blocking($socket, false);
+                $n < 200 && @fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer $this->ticket\r\n\r\n");
+                $open[] = $socket;
+            }
+        }
+        // Each of these is told to two hundred windows, of which none reads.
+        $mine = array_pop($open);
+        self::assertIsResource($mine);
+        foreach (array_splice($open, 250) as $socket) {
+            fclose($socket);
+        }
+        $this->until('room again', fn (): bool => isset($this->live('state')['engine']));
+        for ($n = 0; $n < 60; $n++) {
+            $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+        }
+        $after = $this->live('state');
+        self::assertSame($before['pid'], $after['pid']);
+        self::assertSame(0, $after['guard']['caught']);
+        self::assertLessThan(300_000_000, $after['memory']);
+        self::assertEquals(59, $after['live']["layer:{$ids['layer']}/x"]);
+    }
+
+    public function test_osc_bundles_take_effect_at_their_time_and_patterns_name_several_methods(): void
+    {
+        [, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $udp = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail();
+        $bundle = static function (float $at, string $message): string {
+            $seconds = (int) floor($at);
+
+            return "#bundle\0".pack('NN', $seconds + 2_208_988_800, (int) (($at - $seconds) * 2 ** 32)).pack('N', strlen($message)).$message;
+        };
+        $position = fn (): int => $this->live('state')['decks'][$ids['line']]['position'];
+        $asked = microtime(true);
+        fwrite($udp, $bundle($asked + 0.6, Osc::encode('/kite/jump', [7.0])));
+        fwrite($udp, $bundle($asked - 5, Osc::encode('/kite/jump', [3.0])));
+        $this->until('the one whose time is past', fn (): bool => $position() === 3 * Flicks::PER_SECOND);
+        self::assertLessThan(0.6, microtime(true) - $asked);
+        $this->until('the one whose time comes', fn (): bool => $position() === 7 * Flicks::PER_SECOND);
+        self::assertGreaterThanOrEqual(0.6, microtime(true) - $asked);
+        fwrite($udp, $bundle($asked + 7000, Osc::encode('/kite/jump', [1.0])));
+        $this->until('the one that is too far off', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), 'are the clocks alike?'));
+        fwrite($udp, Osc::encode('/kite/{play,nothing}'));
+        $this->until('playback', fn (): bool => $this->live('state')['decks'][$ids['line']]['running']);
+        fwrite($udp, Osc::encode('/kite/h*'));
+        $this->until('rest', fn (): bool => ! $this->live('state')['decks'][$ids['line']]['running']);
+        self::assertNull($this->live('state')['osc']['last'][0]['fault']);
+    }
+
+    public function test_a_report_of_endless_numbers_spoils_neither_trace_nor_keeping(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $host = '127.0.0.1:'.self::PORT;
+        $json = '{"player": "p", "output": "o", "engine": 1e309, "late": -1e309, "drawn": 1e309, "layers": [{"layer": "a", "frame": 1e309, "shown": 1e309}]}';
+        self::assertSame(200, $this->http("POST /live/report HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[0]);
+        config(['kite.run' => "$this->data/run"]);
+        $this->ask('GET', "shows/$show/trace?surface={$ids['wall']}")->assertOk()->assertJsonPath('engine', true);
+        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 3]]);
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ["layer:{$ids['layer']}/x"]])->assertCreated();
+        self::assertSame('p', $this->live('state')['players'][0]['player']);
+    }
+
+    public function test_a_journal_on_a_full_disk_loses_nothing_once_there_is_room(): void
+    {
+        if (posix_geteuid() !== 0) {
+            self::markTestSkipped('A small file system can only be mounted by root.');
+        }
+        [, $ids] = $this->fadingShow();
+        mkdir("$this->data/small");
+        if ((new Process(['mount', '-t', 'tmpfs', '-o', 'size=256k', 'tmpfs', "$this->data/small"]))->run() !== 0) {
+            self::markTestSkipped('No file system can be mounted here.');
+        }
+        try {
+            $there = ['KITE_DATA' => "$this->data/small", 'DB_DATABASE' => "$this->data/kite.sqlite"];
+            $this->start($there);
+            $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+            @file_put_contents("$this->data/small/ballast", str_repeat('x', 1_000_000));
+            for ($n = 1; $n <= 200; $n++) {
+                $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+            }
+            $full = $this->live('state');
+            self::assertGreaterThan(0, $full['journal']['lost']);
+            self::assertSame(0, $full['guard']['caught']);
+            unlink("$this->data/small/ballast");
+            $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/y" => 5]]);
+            $this->conductor?->signal(SIGKILL);
+            $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+            $this->start($there);
+            self::assertEquals(["layer:{$ids['layer']}/x" => 200, "layer:{$ids['layer']}/y" => 5], $this->live('state')['live']);
+        } finally {
+            $this->conductor?->stop(2);
+            (new Process(['umount', '-l', "$this->data/small"]))->run();
+        }
+    }
+
     public function test_test_cards_stay_on_through_a_restart_and_loose_values_within_their_range(): void
     {
         [, $ids] = $this->fadingShow();
@@ -416,18 +619,18 @@ final class ConductorTest extends TestCase
 
     public function test_the_small_parts_of_the_engine_do_what_they_say(): void
     {
-        $frames = new Frames;
-        $bytes = Frames::pack(3, 'abc').Frames::json(7, ['a' => 1]);
+        $frames = new Wire;
+        $bytes = Wire::pack(3, 'abc').Wire::json(7, ['a' => 1]);
         self::assertSame([], $frames->feed(substr($bytes, 0, 6)));
         self::assertSame([[3, 'abc'], [7, '{"a":1}']], $frames->feed(substr($bytes, 6)));
-        $late = new Lateness;
+        $late = new LatencyStats;
         array_map($late->note(...), range(1.0, 100.0));
         self::assertSame(['p50' => 51.0, 'p99' => 100.0, 'max' => 100.0, 'ticks' => 100], $late->figures());
         $office = new TicketOffice('key');
         $ticket = $office->issue('mira', 1000);
         self::assertSame(['mira', null, null], [$office->person($ticket, 2000), $office->person($ticket, 1000 + 43_201), (new TicketOffice('other'))->person($ticket, 2000)]);
         self::assertNull($office->person('', 0));
-        self::assertNull((new DoorRules(['localhost']))->refusal('POST', 'localhost:1', 'http://localhost:1', 'application/json; charset=utf-8'));
-        self::assertSame(403, (new DoorRules(['localhost']))->refusal('POST', 'localhost:1', 'http://localhost:2', 'application/json')[0] ?? null);
+        self::assertNull((new RequestRules(['localhost']))->refusal('POST', 'localhost:1', 'http://localhost:1', 'application/json; charset=utf-8'));
+        self::assertSame(403, (new RequestRules(['localhost']))->refusal('POST', 'localhost:1', 'http://localhost:2', 'application/json')[0] ?? null);
     }
 }

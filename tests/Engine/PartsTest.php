@@ -8,12 +8,12 @@ use App\Engine\Clock;
 use App\Engine\Compiler;
 use App\Engine\Conductor;
 use App\Engine\Decks;
-use App\Engine\Frames;
 use App\Engine\Guard;
 use App\Engine\HeldValues;
 use App\Engine\Journal;
 use App\Engine\OpenShow;
 use App\Engine\Packs;
+use App\Engine\Wire;
 use App\Support\TicketOffice;
 use Core\Plan\Bundle;
 use Core\Playback\CueSheet;
@@ -261,22 +261,22 @@ final class PartsTest extends TestCase
             $ready++;
         }, static function (OpenShow $show, string $bundle) use (&$compiled): void {
             $compiled++;
-            $show->keep(Frames::delta(5, $show->id, $bundle));
+            $show->keep(Wire::delta(5, $show->id, $bundle));
         }, static function () use (&$figures): void {
             $figures++;
         }, static function (float $seconds, \Closure $then) use (&$later): void {
             $later[] = [$seconds, $then];
         });
         [$frame, $end] = $started[0];
-        $frame(Frames::READY, (string) json_encode(['show' => 'a', 'revision' => 3, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => []]]]));
+        $frame(Wire::READY, (string) json_encode(['show' => 'a', 'revision' => 3, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => []]]]));
         self::assertSame([1, ['t'], 1], [$ready, array_keys($open->timelines), count($open->frames())]);
         for ($revision = 4; $revision < 206; $revision++) {
-            $frame(Frames::COMPILED, (string) json_encode(['revision' => $revision, 'timelines' => []]));
-            $frame(Frames::BUNDLE, 'bytes');
+            $frame(Wire::COMPILED, (string) json_encode(['revision' => $revision, 'timelines' => []]));
+            $frame(Wire::BUNDLE, 'bytes');
         }
         self::assertSame([202, 205, [['figures' => true], ['pack' => true]]], [$compiled, $open->revision, $told]);
         self::assertSame(1, $figures);
-        $frame(Frames::PACKED, (string) json_encode(['pack' => 'def', 'revision' => 204]));
+        $frame(Wire::PACKED, (string) json_encode(['pack' => 'def', 'revision' => 204]));
         // The pack and the one edit after it.
         self::assertCount(2, $open->frames());
         self::assertStringContainsString('"pack":"def"', $open->frames()[0]);
@@ -309,7 +309,7 @@ final class PartsTest extends TestCase
         };
         [$started, $told] = [[], []];
         $conductor = new Conductor($loop, ['live_port' => 4471, 'osc_port' => 4472, 'hosts' => ['127.0.0.1'], 'run' => $this->folder], self::compiler($started, $told), $tickets = new TicketOffice('key'), new Journal("$this->folder/journal.jsonl"), $clock);
-        $started[0][0](Frames::READY, (string) json_encode(['show' => str_repeat('a', 26), 'revision' => 1, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)->toArray()]]]));
+        $started[0][0](Wire::READY, (string) json_encode(['show' => str_repeat('a', 26), 'revision' => 1, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)->toArray()]]]));
         $socket = stream_socket_client('tcp://127.0.0.1:4471');
         self::assertIsResource($socket);
         stream_set_blocking($socket, false);

@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Show\Kinds;
+use App\Http\Middleware\Person;
 use App\Show\OpenApi;
+use App\Show\RowSchema;
 use Illuminate\Support\Facades\Route;
 use Opis\JsonSchema\Validator;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -61,7 +62,7 @@ final class ApiTest extends TestCase
     public function test_a_whole_show_fits_its_description(): void
     {
         $show = $this->show();
-        $ids = array_combine(Kinds::names(), array_map(fn (): string => $this->id(), Kinds::names()));
+        $ids = array_combine(RowSchema::names(), array_map(fn (): string => $this->id(), RowSchema::names()));
         $this->ask('POST', "shows/$show/edits", ['name' => 'All kinds', 'changes' => [
             $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100, 'kilograms' => 8.1, 'wattsAverage' => 50, 'wattsMaximum' => 150]),
             $this->created('surface', $ids['surface'], ['name' => 'W', 'cells' => [[$ids['panel']], [null]], 'seams' => []]),
@@ -95,7 +96,7 @@ final class ApiTest extends TestCase
         self::assertSame('The player for O is not open.', $trace->json('links.5.sentence'));
         $this->ask('GET', "shows/$show/trace?surface=$show")->assertNotFound();
         $this->ask('GET', "shows/$show/trace?surface={$ids['surface']}&time=soon")->assertStatus(422);
-        $this->ask('POST', "shows/$show/keep", ['addresses' => ['x']])->assertStatus(422)->assertJsonPath('detail', 'The engine is not running, so there is nothing loose to keep.');
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ['x']])->assertStatus(422)->assertJsonPath('detail', 'The engine is not running, so there are no loose values to keep.');
     }
 
     public function test_typed_text_is_understood_or_pointed_at(): void
@@ -110,7 +111,7 @@ final class ApiTest extends TestCase
         $panel = ['widthMm' => 500, 'heightMm' => 500, 'widthPx' => 192, 'heightPx' => 192];
         $this->ask('POST', 'walls/figures', ['panel' => $panel, 'columns' => 12, 'rows' => 6])->assertOk()->assertJsonPath('rasterWidth', 2304);
         $this->ask('POST', 'walls/figures', ['panel' => $panel, 'columns' => 0, 'rows' => 6])->assertStatus(422)->assertJsonPath('field', 'columns');
-        $this->ask('POST', 'walls/figures', ['panel' => [], 'columns' => 1, 'rows' => 6])->assertStatus(422)->assertJsonPath('field', 'widthMm');
+        $this->ask('POST', 'walls/figures', ['panel' => [], 'columns' => 1, 'rows' => 6])->assertStatus(422)->assertJsonPath('field', 'panel.widthMm');
     }
 
     public function test_the_test_card_is_a_png_of_the_very_pixels(): void
@@ -154,6 +155,23 @@ final class ApiTest extends TestCase
         $cookie = collect($this->call('GET', 'http://127.0.0.1:4180/api/shows')->headers->getCookies())->first();
         self::assertSame(['kite_person', true, 'strict'], [$cookie?->getName(), $cookie?->isHttpOnly(), $cookie?->getSameSite()]);
         $ticket = $this->ask('POST', 'live/tickets')->assertCreated();
-        self::assertSame('01hzzzzzzzzzzzzzzzzzzzzzzz', $ticket->json('person'));
+        $named = (string) $ticket->json('person');
+        self::assertMatchesRegularExpression('/^[0-9a-f]{26}$/', $named);
+        self::assertSame($named, Person::named('01hzzzzzzzzzzzzzzzzzzzzzzz'));
+        // Nothing that others read holds what the cookie holds.
+        $show = $this->show();
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Add', 'changes' => [$this->created('seat', $this->id(), ['name' => 'Row 1'])]])->assertCreated();
+        $history = (string) $this->ask('GET', "shows/$show/edits")->assertJsonPath('edits.0.person', $named)->getContent();
+        self::assertStringNotContainsStringIgnoringCase('01hzzzzzzzzzzzzzzzzzzzzzzz', $history.$ticket->getContent().base64_decode(explode('.', (string) $ticket->json('ticket'))[0]));
+        $this->ask('POST', "shows/$show/undo", null, [], $named)->assertStatus(422);
+        $this->ask('POST', "shows/$show/undo")->assertOk();
+    }
+
+    public function test_pages_of_other_addresses_are_given_nothing(): void
+    {
+        foreach (['cross-site' => 403, 'same-site' => 403, 'same-origin' => 200, 'none' => 200] as $site => $status) {
+            $this->ask('GET', 'patterns/testcard.png?width=32&height=32', null, ['Sec-Fetch-Site' => $site])->assertStatus($status);
+        }
+        $this->ask('GET', 'shows', null, ['Sec-Fetch-Site' => 'cross-site'])->assertStatus(403)->assertHeader('Content-Type', 'application/problem+json');
     }
 }

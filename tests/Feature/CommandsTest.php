@@ -8,7 +8,7 @@ use App\Demo\BigShow;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Models\StoredFile;
-use App\Show\Rows;
+use App\Show\ShowRepository;
 use Core\Light\Report;
 use Core\Light\Scene;
 use Core\Plan\PlanCompiler;
@@ -27,9 +27,9 @@ final class CommandsTest extends TestCase
         $show = Show::query()->sole();
         self::assertSame([true, 1, '25'], [$show->engaged, $show->revision, $show->frameRate]);
         self::assertSame(3, StoredFile::query()->where('state', 'waiting')->count());
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         self::assertSame(3, StoredFile::query()->where('state', 'ready')->count());
-        $core = (new Rows)->core($show);
+        $core = (new ShowRepository)->core($show);
         self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall'], array_column($core->venue->surfaces, 'name'));
         self::assertSame([], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
         self::assertSame([6, 4, 1, 4, 5], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);
@@ -61,7 +61,7 @@ final class CommandsTest extends TestCase
         self::assertIsResource($socket);
         stream_set_timeout($socket, 5);
         Artisan::call('rig:osc', ['address' => '/kite/jump', 'arguments' => ['12.5', '7', 'Lanterns rise'], '--to' => (string) stream_socket_get_name($socket, false)]);
-        self::assertSame([['address' => '/kite/jump', 'arguments' => [12.5, 7, 'Lanterns rise']]], Osc::decode((string) stream_socket_recvfrom($socket, 2000)));
+        self::assertSame([['address' => '/kite/jump', 'arguments' => [12.5, 7, 'Lanterns rise'], 'time' => null]], Osc::decode((string) stream_socket_recvfrom($socket, 2000)));
     }
 
     public function test_the_reference_says_what_pixels_and_frames_an_output_shows(): void

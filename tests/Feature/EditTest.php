@@ -119,7 +119,7 @@ final class EditTest extends TestCase
         $this->edit('Remove the wall', [['kind' => 'surface', 'id' => $this->wall, 'op' => 'delete', 'fields' => []]])->assertCreated();
         $show = $this->ask('GET', "shows/$this->show");
         self::assertSame([$this->wall], $show->json('rows.route.0.surfaces'));
-        self::assertContains('Sky is aimed at a surface that is gone.', array_column(array_merge(...array_values($show->json('computed.findings'))), 'sentence'));
+        self::assertContains('Sky is aimed at a surface that was removed.', array_column(array_merge(...array_values($show->json('computed.findings'))), 'sentence'));
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertSame([], array_filter(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), static fn (array $f): bool => $f['severity'] === 'fault'));
     }
@@ -141,7 +141,7 @@ final class EditTest extends TestCase
             'too large an output' => [static fn (self $t) => [$t->created('output', $t->id(), ['name' => 'Out', 'width' => 20_000, 'height' => 10])], 'width', '16384'],
             'a layer of a timeline elsewhere' => [static fn (self $t) => [$t->created('layer', $t->id(), ['name' => 'L', 'timeline' => $t->id()])], 'timeline', 'not in this show'],
             'a wall without panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [[null, null]]]])], 'cells', 'at least one panel'],
-            'a wall of lost panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [['01hzzzzzzzzzzzzzzzzzzzzzzz', $t->panel]]]])], 'cells', 'panel type of this wall is gone'],
+            'a wall of lost panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [['01hzzzzzzzzzzzzzzzzzzzzzzz', $t->panel]]]])], 'cells', 'panel type of this wall was removed'],
             'two keyframes at a time' => [static fn (self $t) => [$t->created('curve', $t->id(), ['owner' => $t->layer, 'property' => 'x', 'keyframes' => [['t' => 1, 'v' => 0], ['t' => 1, 'v' => 2]]])], 'keyframes', 'at the same time'],
             'a frame rate of no film' => [static fn (self $t) => [$t->updated('show', $t->show, ['frameRate' => ['25', '26']])], 'frameRate', 'one of'],
         ];

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Models\Show;
-use App\Show\Rows;
+use App\Show\ShowRepository;
 use Core\Media\Picture;
 use Core\Media\TestCard;
 use Core\Plan\PlanCompiler;
@@ -56,7 +56,7 @@ final class RecordedTest extends TestCase
         [$asked, $same, $close] = [0, 0, 0];
         foreach (Show::query()->get() as $show) {
             $was = $recorded[$show->name];
-            $core = $this->app->make(Rows::class)->core($show);
+            $core = $this->app->make(ShowRepository::class)->core($show);
             $compiler = new PlanCompiler;
             $compiler->compile($core, 1);
             $plan = $compiler->plan();
@@ -96,7 +96,7 @@ final class RecordedTest extends TestCase
         $this->upToDate();
         $recorded = json_decode(self::fixture('first-engine.json'), true);
         foreach (Show::query()->get() as $show) {
-            $said = array_map(static fn ($f): array => [$f->view, $f->severity, $f->kind, $f->id, $f->sentence], Preflight::of($this->app->make(Rows::class)->core($show)));
+            $said = array_map(static fn ($f): array => [$f->view, $f->severity, $f->kind, $f->id, $f->sentence], Preflight::of($this->app->make(ShowRepository::class)->core($show)));
             self::assertEqualsCanonicalizing($recorded[$show->name]['findings'], $said);
         }
     }

@@ -38,7 +38,7 @@ final class StandingTest extends TestCase
             $this->created('rig', $this->ids['arm'], ['name' => 'Arm', 'position' => [0, 5, 0], 'rig' => $this->ids['rig']]),
             $this->created('surface', $this->ids['wall'], ['name' => 'Wall', 'position' => [-8, 0, 0], 'cells' => [[$this->ids['panel'], $this->ids['panel'], null]], 'seams' => [5, 0]]),
             $this->created('surface', $this->ids['face'], ['name' => 'Face', 'kind' => 'flat', 'position' => [0, -1.5625, 0], 'shape' => ['width' => 5, 'height' => 3.125, 'pixelsPerMetre' => 100]]),
-            $this->created('projector', $this->ids['projector'], ['name' => 'Beam', 'position' => [0, 0, 10], 'lumens' => 10_000, 'aims' => [$this->ids['face']], 'lens' => ['throw' => 2, 'throwLeast' => 1.2, 'throwMost' => 2.4, 'shiftYMost' => 0.6, 'shiftXMost' => 0.3]]),
+            $this->created('projector', $this->ids['projector'], ['name' => 'Beam', 'position' => [0, 0, 10], 'lumens' => 10_000, 'aims' => [$this->ids['face']], 'lens' => ['throw' => 2, 'throwMin' => 1.2, 'throwMax' => 2.4, 'shiftYMax' => 0.6, 'shiftXMax' => 0.3]]),
             $this->created('camera', $this->ids['camera'], ['name' => 'Camera', 'position' => [0, 0, -2], 'rig' => $this->ids['arm']]),
             $this->created('seat', $this->ids['seat'], ['name' => 'Row one', 'position' => [0, 0, 12]]),
             $this->created('prop', $this->ids['prop'], ['name' => 'Crate', 'position' => [20, 0, 0], 'shape' => ['width' => 2, 'height' => 1, 'depth' => 1]]),
@@ -135,7 +135,7 @@ final class StandingTest extends TestCase
         // Removed by an edit of somebody who does not know better, what it carried is told of and stands in the venue.
         $this->edit(['kind' => 'rig', 'id' => $this->ids['rig'], 'op' => 'delete', 'fields' => []])->assertCreated();
         $findings = array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show/computed")->json('findings'))), 'sentence');
-        self::assertContains('Camera rode on a rig that is gone; it stands in the venue now.', $findings);
+        self::assertContains('Camera was carried by a rig that was removed; it stands in the venue now.', $findings);
     }
 
     public function test_rigs_in_a_ring_and_things_that_are_locked_or_gone_are_refused_and_nothing_is_written(): void
@@ -160,7 +160,7 @@ final class StandingTest extends TestCase
 
     public function test_things_are_lined_up_by_their_outer_edges(): void
     {
-        $this->arrange(['do' => 'align', 'ids' => [$this->ids['face'], $this->ids['prop']], 'axis' => 'x', 'to' => 'least'])->assertCreated();
+        $this->arrange(['do' => 'align', 'ids' => [$this->ids['face'], $this->ids['prop']], 'axis' => 'x', 'to' => 'min'])->assertCreated();
         // The face reaches from -2.5 m; the crate is 2 m wide.
         self::assertEqualsWithDelta(-1.5, $this->row('prop', $this->ids['prop'])['position'][0], 1e-6);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
@@ -228,7 +228,7 @@ final class StandingTest extends TestCase
             }
         }
         $hash = (string) $this->sendModel($obj, 'fine.obj')->assertOk()->json('hash');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         $id = $this->id();
         $this->edit($this->created('surface', $id, ['name' => 'Fine', 'kind' => 'model', 'model' => $hash, 'shape' => ['uv' => 'front']]))->assertCreated();
         $mesh = self::one($this->ask('GET', "shows/$this->show/meshes")->json('meshes'), 'surface', $id);
@@ -265,12 +265,12 @@ final class StandingTest extends TestCase
         $first = $this->ask('POST', "shows/$this->show/light", ['cells' => 4000])->assertStatus(202)->assertJsonPath('state', 'waiting')->json('id');
         $second = $this->ask('POST', "shows/$this->show/light", ['cells' => 3000])->assertStatus(202)->json('id');
         $this->ask('GET', "casts/$first")->assertOk()->assertJsonPath('state', 'cancelled');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         $this->ask('GET', "casts/$second")->assertOk()->assertJsonPath('state', 'ready')->assertJsonPath('progress', 1);
         $this->ask('GET', "shows/$this->show/light")->assertOk()->assertJsonPath('cells', 3000);
         $third = $this->ask('POST', "shows/$this->show/light")->json('id');
         $this->ask('POST', "casts/$third/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         self::assertSame('cancelled', Cast::query()->findOrFail($third)->state);
         $this->ask('GET', 'casts/'.$this->id())->assertNotFound();
     }
@@ -298,7 +298,7 @@ final class StandingTest extends TestCase
         $second = $this->id();
         $this->edit($this->created('projector', $second, ['name' => 'Other', 'position' => [0, 0, 8], 'lumens' => 5000, 'aims' => [$this->ids['face']], 'lens' => ['throw' => 2]]))->assertCreated();
         $variants = $this->ask('GET', "shows/$this->show/variants")->assertOk()->json('variants');
-        self::assertSame([['As it stands', 2], ['One, straight on', 1]], array_map(static fn (array $v): array => [$v['name'], $v['sum']['projectors']], $variants));
+        self::assertSame([['Current', 2], ['One, straight on', 1]], array_map(static fn (array $v): array => [$v['name'], $v['sum']['projectors']], $variants));
         self::assertEqualsWithDelta([15_000, 10_000], array_column(array_column($variants, 'sum'), 'lumens'), 1e-9);
         self::assertGreaterThan($variants[1]['sum']['luxMean'], $variants[0]['sum']['luxMean']);
         $this->arrange(['do' => 'apply', 'variant' => $variants[1]['id']])->assertCreated();
@@ -337,10 +337,10 @@ final class StandingTest extends TestCase
     private static function impossible(): array
     {
         return [
-            ['projector', 'throwLeast', ['lens' => ['throwLeast' => 3, 'throwMost' => 2]]], ['projector', 'lumens', ['lumens' => 0]], ['projector', 'shiftX', ['lens' => ['shiftX' => 9]]], ['projector', 'widthPx', ['lens' => ['widthPx' => 0]]],
+            ['projector', 'throwMin', ['lens' => ['throwMin' => 3, 'throwMax' => 2]]], ['projector', 'lumens', ['lumens' => 0]], ['projector', 'shiftX', ['lens' => ['shiftX' => 9]]], ['projector', 'widthPx', ['lens' => ['widthPx' => 0]]],
             ['camera', 'focal', ['focal' => 0]], ['camera', 'name', ['name' => ' ']], ['rig', 'rotation', ['rotation' => [1, 2]]], ['seat', 'position', ['position' => []]],
             ['prop', 'kind', ['kind' => 'tree']], ['prop', 'width', ['shape' => ['width' => -1]]], ['surface', 'gain', ['kind' => 'flat', 'material' => ['gain' => 0]]], ['surface', 'transmission', ['kind' => 'flat', 'material' => ['translucent' => true, 'transmission' => 2]]],
-            ['surface', 'boards', ['kind' => 'frames', 'boards' => [['depth' => 1, 'points' => [1, 2]]]]], ['surface', 'tiers', ['kind' => 'drums', 'shape' => ['tiers' => 'two']]], ['surface', 'uv', ['kind' => 'model', 'shape' => ['uv' => 'guess']]],
+            ['surface', 'reliefs', ['kind' => 'relief', 'reliefs' => [['depth' => 1, 'points' => [1, 2]]]]], ['surface', 'tiers', ['kind' => 'drums', 'shape' => ['tiers' => 'two']]], ['surface', 'uv', ['kind' => 'model', 'shape' => ['uv' => 'guess']]],
         ];
     }
 
@@ -369,7 +369,7 @@ final class StandingTest extends TestCase
             $this->created('region', $region, ['output' => $output, 'surface' => $id, 'source' => [0, 0, 1920, 1080]]),
         )->assertCreated();
         self::assertSame('waiting', $this->row('surface', $id)['modelFile']['state']);
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         self::assertSame(['ready', 2], [$this->row('surface', $id)['modelFile']['state'], $this->row('surface', $id)['modelFile']['form']['triangles']]);
         $computed = $this->ask('GET', "shows/$this->show/computed")->json("surfaces.$id");
         self::assertEqualsWithDelta(12, $computed['areaSquareMetres'], 1e-6);
@@ -379,7 +379,7 @@ final class StandingTest extends TestCase
         $second = (string) $this->sendModel(str_replace('2 3 0', '2 6 0', $square), 'tower v2.obj')->assertOk()->json('hash');
         self::assertNotSame($first, $second);
         $this->edit($this->updated('surface', $id, ['model' => [$first, $second]]))->assertCreated();
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         self::assertEqualsWithDelta(24, $this->ask('GET', "shows/$this->show/computed")->json("surfaces.$id.areaSquareMetres"), 1e-6);
         self::assertSame($id, $this->row('region', $region)['surface']);
         // A model of these bytes is here already.
@@ -389,7 +389,7 @@ final class StandingTest extends TestCase
     public function test_a_broken_or_giant_model_is_said_and_the_show_goes_on(): void
     {
         $hash = (string) $this->sendModel("v 0 0 0\nf 1 2 3\n")->assertOk()->json('hash');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         $file = StoredFile::query()->findOrFail($hash);
         self::assertSame(['failed', 'Line 2 names vertex "2", which is not there.'], [$file->state, $file->sentence]);
         $id = $this->id();
@@ -406,7 +406,7 @@ final class StandingTest extends TestCase
         self::assertSame('csv', $done->json('field'));
         $this->ask('POST', "shows/$this->show/panels", ['csv' => str_replace('8.1', '9.5', $csv)."\"Quay \"\"wet\"\", 3.9\",500,1000,128,256,90,14,120,340,5000,140,130,-5,5,7\r\n"])->assertCreated()->assertJsonPath('name', 'Import 2 panels');
         $panels = array_column((array) $this->ask('GET', "shows/$this->show")->json('rows.panel'), null, 'name');
-        self::assertSame([9.5, 256, -5], [$panels['Indoor 2.6']['kilograms'], $panels['Quay "wet", 3.9']['heightPx'], $panels['Quay "wet", 3.9']['jointLeast']]);
+        self::assertSame([9.5, 256, -5], [$panels['Indoor 2.6']['kilograms'], $panels['Quay "wet", 3.9']['heightPx'], $panels['Quay "wet", 3.9']['jointMin']]);
         self::assertSame($this->ids['panel'], $panels['Indoor 2.6']['id']);
         foreach (['', "name\nx", "name,width mm,height mm,width px,height px\nX,wide,500,1,1", "name,width mm,height mm,width px,height px\nX,500,500,0,1", "name,width mm,height mm,width px,height px\n", "\xff\xfe"] as $bad) {
             $this->ask('POST', "shows/$this->show/panels", ['csv' => mb_check_encoding($bad, 'UTF-8') ? $bad : 'x'])->assertStatus(422)->assertJsonPath('field', 'csv');
@@ -420,9 +420,13 @@ final class StandingTest extends TestCase
         $csv = (string) $this->ask('GET', "shows/$this->show/specification.csv?spares=50")->assertOk()->getContent();
         $rows = array_map(str_getcsv(...), explode("\r\n", $csv));
         self::assertContains(['Indoor 2.6', '2', '1', '3', '24.3', '500 × 500', '192 × 192'], $rows);
-        self::assertContains(['Face', 'Flat face, 5 × 3.12 m', '500 × 313', '15.63', '0', '-1.563', '0'], $rows);
+        self::assertContains(['Face', '', 'Flat face, 5 × 3.12 m', '500 × 313', '15.63', '0', '-1.563', '0'], $rows);
         $projector = array_values(array_filter($rows, static fn (array $r): bool => $r[0] === 'Beam'))[0];
         self::assertSame(['Beam', 'Face', '1920 × 1200', '10000', '2', '1.2 – 2.4', '0', '0', '10', '10', '0', '0', '10'], array_slice($projector, 0, 13));
+        $sight = array_values(array_filter($rows, static fn (array $r): bool => count($r) === 9 && $r[1] === 'Face'))[0];
+        // The seat is 12 m before the middle of a face of 5 × 3.125 m, the corners of which are 12.36 m away; letters: distance · tan 16'.
+        self::assertSame(['100', 1], [$sight[3], (float) $sight[2] > 12 && (float) $sight[2] < 12.36 ? 1 : 0]);
+        self::assertEqualsWithDelta((float) $sight[2] * 4.65424, (float) $sight[6], 0.6);
         $pdf = (string) $this->ask('GET', "shows/$this->show/specification.pdf")->assertOk()->getContent();
         self::assertStringStartsWith('%PDF-1', $pdf);
         $this->ask('GET', "shows/$this->show/specification.docx")->assertNotFound();
@@ -465,9 +469,9 @@ final class StandingTest extends TestCase
 
     public function test_another_program_reads_the_obj_of_faces_of_every_shape(): void
     {
-        foreach (['box', 'drum', 'drums', 'dome', 'frames'] as $i => $kind) {
-            $boards = $kind === 'frames' ? [['depth' => 0.3, 'points' => [-1, 1, 1, 1, 0, 2]]] : [];
-            $this->edit($this->created('surface', $this->id(), ['name' => "A $kind", 'kind' => $kind, 'position' => [$i * 10, 0, 0], 'boards' => $boards]))->assertCreated();
+        foreach (['box', 'drum', 'drums', 'dome', 'relief'] as $i => $kind) {
+            $reliefs = $kind === 'relief' ? [['depth' => 0.3, 'points' => [-1, 1, 1, 1, 0, 2]]] : [];
+            $this->edit($this->created('surface', $this->id(), ['name' => "A $kind", 'kind' => $kind, 'position' => [$i * 10, 0, 0], 'reliefs' => $reliefs]))->assertCreated();
         }
         file_put_contents("$this->data/venue.obj", (string) $this->ask('GET', "shows/$this->show/venue.obj")->getContent());
         $assimp = (new ExecutableFinder)->find('assimp');

@@ -4,9 +4,19 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Engine\Control;
+use App\Import\Uploads;
+use App\Jobs\Claims;
 use App\Jobs\MakeReady;
+use App\Jobs\Sweep;
+use App\Media\Confined;
+use App\Media\MediaStore;
 use App\Models\StoredFile;
+use App\Models\Upload;
+use App\Show\Editor;
+use App\Support\Problem;
 use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\TestResponse;
 use Symfony\Component\Process\Process;
 use Tests\TestCase;
@@ -47,7 +57,7 @@ final class UploadTest extends TestCase
 
     private function work(): void
     {
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--tries' => 1]);
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--tries' => 1, '--memory' => 4096]);
     }
 
     /** @return list<string> */
@@ -117,8 +127,8 @@ final class UploadTest extends TestCase
         $this->begin('giant.mov', 65 * 1024 ** 3)->assertStatus(413);
         config(['kite.keep_free' => 10 ** 18]);
         $answer = $this->begin('tide.mp4', 1000)->assertStatus(507);
-        self::assertStringStartsWith('There is no room for tide.mp4', $answer->json('detail'));
-        $this->begin('x', -5)->assertStatus(413);
+        self::assertStringStartsWith('The disk is too full for tide.mp4', $answer->json('detail'));
+        $this->begin('x', -5)->assertStatus(422)->assertJsonPath('field', 'bytes');
         $this->ask('POST', "shows/$this->show/uploads", ['name' => 'x', 'bytes' => '7'])->assertStatus(422)->assertJsonPath('field', 'bytes');
         self::assertSame([], $this->left());
     }
@@ -180,6 +190,207 @@ final class UploadTest extends TestCase
         self::assertSame([true, 64, 64], [$file->form['matte'] ?? null, $file->form['width'] ?? 0, $file->form['height'] ?? 0], (string) $file->sentence);
         $grey = (new Process(['ffmpeg', '-v', 'error', '-i', "$this->data/media/forms/$hash.mp4", '-frames:v', '1', '-vf', 'scale=out_range=pc,format=gray,crop=1:1:32:48', '-f', 'rawvideo', '-']))->mustRun()->getOutput();
         self::assertEqualsWithDelta(128, ord($grey), 3);
+    }
+
+    public function test_a_part_that_was_written_when_its_request_was_killed_does_not_spoil_the_hash(): void
+    {
+        $bytes = $this->video();
+        $upload = (string) $this->begin('tide.mp4', strlen($bytes))->json('id');
+        $this->part($upload, 0, substr($bytes, 0, 1000))->assertOk();
+        // Killed after it wrote and before it kept the hash; another time in the middle of writing.
+        file_put_contents("$this->data/media/uploads/$upload", substr($bytes, 1000, 777), FILE_APPEND);
+        $this->ask('GET', "uploads/$upload")->assertJsonPath('received', 1777);
+        $this->part($upload, 1777, substr($bytes, 1777, 1000))->assertOk()->assertJsonPath('received', 2777);
+        file_put_contents("$this->data/media/uploads/$upload.hash", "2777\nO:8:\"stdClass\":0:{}");
+        $this->part($upload, 2777, substr($bytes, 2777))->assertOk()->assertJsonPath('hash', hash('sha256', $bytes));
+        self::assertSame([], glob("$this->data/media/uploads/*"));
+    }
+
+    public function test_an_upload_that_is_cancelled_while_a_part_is_written_leaves_nothing(): void
+    {
+        $id = (string) $this->begin('tide.mp4', 5000)->json('id');
+        $this->part($id, 0, 'abc')->assertOk();
+        $upload = Upload::query()->findOrFail($id);
+        // The part has read its row, and the cancel comes before it writes.
+        $this->ask('DELETE', "uploads/$id")->assertOk();
+        try {
+            (new Uploads(MediaStore::ofConfig(), app(Editor::class)))->take($upload, 0, 'defgh');
+            self::fail('It was taken.');
+        } catch (Problem $problem) {
+            self::assertSame([404, 'The upload of tide.mp4 was cancelled.'], [$problem->status, $problem->getMessage()]);
+        }
+        self::assertSame([], glob("$this->data/media/uploads/*"));
+    }
+
+    public function test_an_upload_that_is_whole_and_was_never_filed_is_filed_by_an_empty_part(): void
+    {
+        $bytes = $this->video();
+        $upload = (string) $this->begin('tide.mp4', strlen($bytes))->json('id');
+        $this->part($upload, 0, '')->assertStatus(422);
+        file_put_contents("$this->data/media/uploads/$upload", $bytes);
+        $this->part($upload, strlen($bytes), '')->assertOk()->assertJsonPath('hash', hash('sha256', $bytes))->assertJsonPath('known', false);
+        // Asked again, as by one whose answer was lost, it says the same.
+        $this->part($upload, strlen($bytes), '')->assertOk()->assertJsonPath('hash', hash('sha256', $bytes));
+        $this->ask('GET', "uploads/$upload")->assertJsonPath('received', strlen($bytes))->assertJsonPath('known', false);
+        self::assertSame([], glob("$this->data/media/uploads/*"));
+        // Killed between moving the file and its row: sent again, it is taken.
+        StoredFile::query()->delete();
+        $this->send('tide.mp4', $bytes)->assertOk()->assertJsonPath('hash', hash('sha256', $bytes));
+    }
+
+    public function test_what_says_too_much_of_itself_is_refused_in_words(): void
+    {
+        $make = function (string $name, string ...$how): string {
+            (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', ...$how, "$this->data/$name"]))->mustRun();
+
+            return (string) file_get_contents("$this->data/$name");
+        };
+        $this->send('long.mkv', $make('long.mkv', '-i', 'color=s=16x16:r=1/86400', '-frames:v', '2', '-c:v', 'libx264'))->assertStatus(422)->assertJsonPath('detail', 'long.mkv says that it lasts 48.0 hours; at most 12 are taken. If it does not, its times are wrong: export it again.');
+        $this->send('moving.webp', $make('moving.webp', '-i', 'testsrc2=s=32x32:r=5:d=1', '-loop', '0'))->assertStatus(422)->assertJsonPath('detail', 'moving.webp is an animated WebP, which is not read here. Bring it as a video, or each frame as a picture.');
+        $jpeg = $make('photo.jpg', '-i', 'testsrc2=s=320x240', '-frames:v', '1');
+        $this->send('cut.jpg', substr($jpeg, 0, 3000))->assertStatus(422)->assertJsonPath('detail', 'cut.jpg is incomplete: the end of the picture is missing. Copy it again from where it came from.');
+        $this->send('photo.jpg', $jpeg)->assertOk();
+        // Larger than what is looked at of either end.
+        $this->send('large.png', $make('large.png', '-i', 'nullsrc=s=400x300,geq=random(1)*255:128:128', '-frames:v', '1'))->assertOk();
+        self::assertCount(2, $this->left());
+    }
+
+    public function test_a_conversion_has_no_more_room_than_there_is(): void
+    {
+        $hash = (string) $this->send('tide.mp4', $this->video())->assertOk()->json('hash');
+        config(['kite.keep_free' => (int) disk_free_space($this->data) - 20_000]);
+        $this->work();
+        $file = StoredFile::query()->findOrFail($hash);
+        self::assertSame(['failed', 'The disk is too full to convert tide.mp4. Free some space, then try again.'], [$file->state, $file->sentence]);
+        self::assertSame([], glob("$this->data/media/forms/*"));
+        config(['kite.keep_free' => 0, 'kite.convert_memory' => 30_000_000]);
+        $this->ask('POST', "files/$hash/retry")->assertOk();
+        $this->work();
+        self::assertSame('failed', StoredFile::query()->findOrFail($hash)->state);
+        config(['kite.convert_memory' => 6 * 1024 ** 3]);
+        $this->ask('POST', "files/$hash/retry")->assertOk();
+        $this->work();
+        self::assertSame('ready', StoredFile::query()->findOrFail($hash)->state);
+    }
+
+    public function test_a_decoder_has_no_rights_to_gain_and_ends_with_us(): void
+    {
+        $out = Confined::process(['sh', '-c', 'grep -E "NoNewPrivs|CapBnd" /proc/self/status; ulimit -t; ulimit -n; echo "key:$APP_KEY"'], 77)->mustRun()->getOutput();
+        self::assertMatchesRegularExpression('/NoNewPrivs:\s*1/', $out);
+        self::assertStringContainsString("77\n256\nkey:\n", $out);
+        posix_geteuid() === 0 && self::assertMatchesRegularExpression('/CapBnd:\s*0{16}/', $out);
+        $parent = proc_open(['php', '-r', 'require "'.base_path('vendor/autoload.php').'"; $app = require "'.base_path('bootstrap/app.php').'"; $app->make(Illuminate\\Contracts\\Console\\Kernel::class)->bootstrap(); $p = App\\Media\\Confined::process(["sleep", "60"], 60); $p->start(); echo $p->getPid(), "\n"; sleep(60);'], [1 => ['pipe', 'w']], $pipes);
+        self::assertIsResource($parent);
+        $child = (int) fgets($pipes[1]);
+        for ($i = 0; $i < 500 && trim((string) @file_get_contents("/proc/$child/comm")) !== 'sleep'; $i++) {
+            usleep(10_000);
+        }
+        self::assertSame('sleep', trim((string) @file_get_contents("/proc/$child/comm")));
+        proc_terminate($parent, SIGKILL);
+        for ($i = 0; $i < 500 && is_dir("/proc/$child") && ! str_contains((string) @file_get_contents("/proc/$child/stat"), ') Z'); $i++) {
+            usleep(10_000);
+        }
+        self::assertTrue(! is_dir("/proc/$child") || str_contains((string) @file_get_contents("/proc/$child/stat"), ') Z'));
+    }
+
+    public function test_a_job_whose_worker_is_gone_is_given_back_and_one_that_is_held_is_not(): void
+    {
+        $this->send('tide.mp4', $this->video())->assertOk();
+        DB::table('jobs')->update(['reserved_at' => time() - 60, 'attempts' => 1]);
+        $id = (int) DB::table('jobs')->value('id');
+        mkdir(config('kite.run').'/jobs', 0700, true);
+        $held = fopen(config('kite.run')."/jobs/$id", 'c');
+        self::assertTrue($held !== false && flock($held, LOCK_EX));
+        self::assertSame(0, Claims::recover());
+        fclose($held);
+        self::assertSame(1, Claims::recover());
+        self::assertSame(0, Claims::recover());
+        $this->work();
+        self::assertSame('ready', StoredFile::query()->firstOrFail()->state);
+        self::assertSame([], glob(config('kite.run').'/jobs/*'));
+    }
+
+    public function test_a_file_that_waits_without_a_job_gets_one_and_two_jobs_of_one_file_do_not_meet(): void
+    {
+        $hash = (string) $this->send('tide.mp4', $this->video())->assertOk()->json('hash');
+        self::assertSame(0, Claims::adopt());
+        DB::table('jobs')->delete();
+        self::assertSame(0, Claims::adopt(), 'It may be on its way.');
+        DB::table('files')->update(['updated_at' => date('Y-m-d H:i:s', time() - 10)]);
+        self::assertSame([1, 0], [Claims::adopt(), Claims::adopt()]);
+        is_dir(config('kite.run').'/jobs') || mkdir(config('kite.run').'/jobs', 0700);
+        $at = fopen(config('kite.run')."/jobs/alone-$hash", 'c');
+        self::assertTrue($at !== false && flock($at, LOCK_EX));
+        (new MakeReady($hash))->handle(app(Control::class));
+        self::assertSame('waiting', StoredFile::query()->findOrFail($hash)->state);
+        fclose($at);
+        $this->work();
+        self::assertSame('ready', StoredFile::query()->findOrFail($hash)->state);
+    }
+
+    public function test_a_job_whose_workers_all_end_is_given_up_in_words(): void
+    {
+        $hash = (string) $this->send('tide.mp4', $this->video())->assertOk()->json('hash');
+        StoredFile::query()->update(['state' => 'working', 'progress' => 0.12]);
+        DB::table('jobs')->update(['attempts' => 3]);
+        $this->work();
+        $file = StoredFile::query()->findOrFail($hash);
+        self::assertSame(['failed', 'tide.mp4 could not be made ready: the worker ended 3 times while it was at it. It may need more memory than there is.'], [$file->state, $file->sentence]);
+    }
+
+    public function test_the_sweep_takes_what_nothing_names_and_only_that(): void
+    {
+        $kept = (string) $this->send('tide.mp4', $this->video())->json('hash');
+        $undone = (string) $this->send('fog.mp4', $this->video('-t', '1'))->json('hash');
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $air = $this->show;
+        $this->show = $this->show();
+        $gone = (string) $this->send('rain.mp4', $this->video('-t', '0.5'))->json('hash');
+        $this->work();
+        $half = (string) $this->begin('half.mp4', 5000)->json('id');
+        $this->part($half, 0, 'abc')->assertOk();
+        $fresh = (string) $this->begin('fresh.mp4', 5000)->json('id');
+        $old = time() - Sweep::ABANDONED - 60;
+        Upload::query()->whereKey($half)->update(['updated_at' => date('Y-m-d H:i:s', $old)]);
+        foreach (["media/uploads/$half", "media/uploads/$half.hash"] as $path) {
+            touch("$this->data/$path", $old);
+        }
+        foreach (['forms/'.str_repeat('a', 64).'.mp4', "forms/$kept.part.mp4", 'uploads/01hzzzzzzzzzzzzzzzzzzzzzzz'] as $piece) {
+            file_put_contents("$this->data/media/$piece", 'x');
+        }
+        $sweep = new Sweep(MediaStore::ofConfig());
+        self::assertSame(2, $sweep->sweep(), 'Only the two pieces of the upload that nobody went on with are old.');
+        self::assertNull(Upload::query()->find($half));
+        $this->ask('DELETE', "shows/$this->show")->assertOk();
+        foreach (array_merge(...array_values(MediaStore::ofConfig()->everything())) as $path) {
+            str_contains($path, $fresh) || touch($path, time() - 7200);
+        }
+        DB::table('files')->update(['updated_at' => date('Y-m-d H:i:s', time() - 7200)]);
+        self::assertGreaterThan(6, $sweep->sweep());
+        $names = implode(' ', $this->left());
+        foreach ([$kept => true, $undone => true, $gone => false, $half => false, $fresh => true, str_repeat('a', 64) => false, '.part.' => false, '01hzzzzzzzzzzzzzzzzzzzzzzz' => false] as $name => $there) {
+            self::assertSame($there, str_contains($names, $name), $name);
+        }
+        self::assertSame(['ready', 'ready'], StoredFile::query()->pluck('state')->all());
+        $this->ask('POST', "shows/$air/redo")->assertOk();
+        self::assertSame(['ready', 'ready'], array_column($this->ask('GET', "shows/$air")->json('rows.media'), 'state'));
+    }
+
+    public function test_the_sweep_is_done_once_an_hour_or_when_wanted(): void
+    {
+        $stamp = config('kite.run').'/swept';
+        Sweep::whenDue();
+        self::assertFileExists($stamp);
+        touch($stamp, time() - 100);
+        Sweep::whenDue();
+        clearstatcache();
+        self::assertSame(time() - 100, filemtime($stamp));
+        Sweep::wanted();
+        touch($stamp, time() - 100);
+        Sweep::whenDue();
+        clearstatcache();
+        self::assertEqualsWithDelta(time(), filemtime($stamp), 2);
+        self::assertSame(0, filesize($stamp));
     }
 
     public function test_a_job_for_a_file_that_is_gone_does_nothing(): void

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
-use App\Engine\Frames;
 use App\Engine\Packs;
+use App\Engine\Wire;
 use App\Models\Show;
 use App\Show\Glance;
-use App\Show\Rows;
+use App\Show\ShowRepository;
 use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
 use Core\Preflight\Figures;
@@ -38,12 +38,12 @@ final class CompilerCommand extends Command
     /** @var array<string, mixed> */
     private array $figures = [];
 
-    public function handle(Rows $rows): int
+    public function handle(ShowRepository $rows): int
     {
         $id = $this->argument('show');
         $show = is_string($id) && $id !== '' ? Show::query()->find($id) : Show::query()->where('engaged', true)->first();
         if ($show === null) {
-            fwrite(STDERR, is_string($id) && $id !== '' ? 'This show is gone.' : 'No show is engaged.');
+            fwrite(STDERR, is_string($id) && $id !== '' ? 'This show was removed.' : 'No show is engaged.');
 
             return self::FAILURE;
         }
@@ -51,7 +51,7 @@ final class CompilerCommand extends Command
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();
-        $this->say(Frames::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines()]);
+        $this->say(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines()]);
         $this->figures = Figures::of($this->document->show, $this->memo);
         while (($line = fgets(STDIN)) !== false) {
             $message = json_decode($line, true);
@@ -64,7 +64,7 @@ final class CompilerCommand extends Command
     }
 
     /** @param  array<string, mixed>  $message */
-    private function take(array $message, Show $show, Rows $rows, Packs $packs): void
+    private function take(array $message, Show $show, ShowRepository $rows, Packs $packs): void
     {
         if (isset($message['edit'])) {
             $revision = (int) $message['edit']['revision'];
@@ -84,15 +84,15 @@ final class CompilerCommand extends Command
         } elseif (isset($message['trace'])) {
             $moment = Glance::moment($this->compiler->plan(), (array) $message['state']);
             $links = Trace::of($this->document->show, (string) $message['trace'], $moment, Glance::players((array) $message['state']));
-            $this->say(Frames::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
+            $this->say(Wire::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
         } elseif (isset($message['figures'])) {
-            $this->say(Frames::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
+            $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
         } elseif (isset($message['pack'])) {
-            $this->say(Frames::PACKED, ['pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)), 'revision' => $this->revision]);
+            $this->say(Wire::PACKED, ['pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)), 'revision' => $this->revision]);
         }
     }
 
-    private function read(Show $show, Rows $rows): void
+    private function read(Show $show, ShowRepository $rows): void
     {
         $this->revision = $show->revision;
         $this->document = $rows->document($show);
@@ -102,13 +102,13 @@ final class CompilerCommand extends Command
     private function compiled(): void
     {
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
-        $this->say(Frames::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines()]);
-        $this->send(Frames::pack(Frames::BUNDLE, $bundle->toBytes()));
+        $this->say(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines()]);
+        $this->send(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
         $figures = Figures::of($this->document->show, $this->memo);
         $difference = Figures::difference($this->figures, $figures);
         $this->figures = $figures;
         if ($difference !== []) {
-            $this->say(Frames::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
+            $this->say(Wire::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
         }
     }
 
@@ -138,7 +138,7 @@ final class CompilerCommand extends Command
     /** @param  array<string, mixed>  $data */
     private function say(int $type, array $data): void
     {
-        $this->send(Frames::json($type, $data));
+        $this->send(Wire::json($type, $data));
     }
 
     private function send(string $bytes): void

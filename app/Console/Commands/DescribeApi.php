@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Show\OpenApi;
-use Core\Show\Kinds;
+use Core\Show\Schema;
 use Illuminate\Console\Command;
 
 final class DescribeApi extends Command
@@ -25,17 +25,17 @@ final class DescribeApi extends Command
     /** The values of all kinds, and the view of each, as TypeScript. */
     public static function kinds(): string
     {
-        $text = "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  least: number;\n  most: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n}\n\nexport const properties = {\n";
-        foreach (Kinds::propertySets() as $kind => $set) {
+        $text = "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  min: number;\n  max: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n}\n\nexport const properties = {\n";
+        foreach (Schema::propertySets() as $kind => $set) {
             $text .= "  $kind: [\n";
             foreach ($set->properties as $property) {
-                $fields = array_intersect_key(get_object_vars($property), array_flip(['name', 'label', 'least', 'most', 'default', 'unit', 'scale', 'step', 'digits']));
+                $fields = array_intersect_key(get_object_vars($property), array_flip(['name', 'label', 'min', 'max', 'default', 'unit', 'scale', 'step', 'digits']));
                 $text .= '    { '.implode(', ', array_map(static fn (string $name, mixed $value): string => "$name: ".(is_string($value) ? "'$value'" : json_encode($value)), array_keys($fields), $fields))." },\n";
             }
             $text .= "  ],\n";
         }
 
-        $views = implode('', array_map(static fn (string $kind): string => "  $kind: '".Kinds::view($kind)."',\n", Kinds::names()));
+        $views = implode('', array_map(static fn (string $kind): string => "  $kind: '".Schema::view($kind)."',\n", Schema::names()));
 
         return $text."} satisfies Record<string, Property[]>;\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n";
     }

@@ -10,7 +10,7 @@ use App\Media\MediaStore;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Glance;
-use App\Show\Rows;
+use App\Show\ShowRepository;
 use Core\Media\Picture;
 use Core\Media\TestCard;
 use Core\Plan\Plan;
@@ -32,7 +32,7 @@ final class Reference extends Command
 
     protected $description = 'Say as JSON what an output should show';
 
-    public function handle(Rows $rows): int
+    public function handle(ShowRepository $rows): int
     {
         $show = Show::query()->where('engaged', true)->firstOrFail();
         $core = $rows->core($show);
@@ -65,7 +65,7 @@ final class Reference extends Command
         }
         if ($this->option('time') !== null || $this->option('at') !== null) {
             $main = (string) array_key_first($core->programme->timelines);
-            $moment = $this->option('at') !== null ? new Moment($plan, $state['heads'], $held, (int) $this->option('at'))
+            $moment = $this->option('at') !== null ? new Moment($plan, $state['heads'], $held, (int) $this->option('at'), array_values(array_filter((array) ($last['cards'] ?? []), is_string(...))))
                 : new Moment($plan, $main === '' ? [] : [Head::of($main, TransportMap::standing(0, (int) $this->option('time')))], $held, PHP_INT_MAX >> 8);
             $raster = new ReferenceRaster($moment, $this->source($plan));
             foreach ((array) $this->option('pixel') as $pixel) {

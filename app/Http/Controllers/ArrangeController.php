@@ -7,7 +7,8 @@ namespace App\Http\Controllers;
 use App\Models\Show;
 use App\Show\Arranger;
 use App\Show\Editor;
-use App\Show\Rows;
+use App\Show\ShowRepository;
+use App\Support\Input;
 use App\Support\Problem;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -17,7 +18,7 @@ final readonly class ArrangeController
 {
     private const TRIES = 8;
 
-    public function __construct(private Rows $rows, private Editor $editor)
+    public function __construct(private ShowRepository $rows, private Editor $editor)
     {
     }
 
@@ -27,7 +28,7 @@ final readonly class ArrangeController
         for ($try = 1; ; $try++) {
             $rows = $this->rows->withFiles($show->id);
             $core = $this->rows->core($show, $rows);
-            ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, $request->all());
+            ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, Input::body($request));
             try {
                 $edit = $this->editor->apply($show, $person, $name, self::merged($changes));
                 break;

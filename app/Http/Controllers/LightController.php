@@ -8,8 +8,8 @@ use App\Jobs\CastFiner;
 use App\Models\Cast;
 use App\Models\Show;
 use App\Show\Lighting;
-use App\Show\Rows;
-use App\Support\Problem;
+use App\Show\ShowRepository;
+use App\Support\Input;
 use Core\Light\LightPack;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -20,7 +20,7 @@ final readonly class LightController
 {
     public const FINEST = 60_000;
 
-    public function __construct(private Rows $rows, private Lighting $lighting)
+    public function __construct(private ShowRepository $rows, private Lighting $lighting)
     {
     }
 
@@ -57,10 +57,7 @@ final readonly class LightController
 
     public function finer(Request $request, Show $show): JsonResponse
     {
-        $cells = $request->input('cells', 12_000);
-        if (! is_int($cells) || $cells < 100 || $cells > self::FINEST) {
-            throw Problem::refused('cells', 'A face is cast with between 100 and '.number_format(self::FINEST).' cells.');
-        }
+        $cells = Input::body($request)->whole('cells', 100, self::FINEST, 12_000);
         Cast::query()->where('showId', $show->id)->whereIn('state', ['waiting', 'working'])->update(['state' => 'cancelled']);
         $cast = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => $cells, 'state' => 'waiting', 'progress' => 0]);
         CastFiner::dispatch($cast->id);
@@ -92,9 +89,9 @@ final readonly class LightController
         $rows = $this->rows->withFiles($show->id);
         $key = Lighting::key($rows);
         $core = $this->rows->core($show, $rows);
-        Lighting::notTooLarge($core, 'placements are compared');
+        Lighting::notTooLarge($core, 'layouts are compared');
         $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $rows, $key, Lighting::QUICK);
-        $list = [['id' => null, 'name' => 'As it stands', 'sum' => LightPack::header($present)['sum']]];
+        $list = [['id' => null, 'name' => 'Current', 'sum' => LightPack::header($present)['sum']]];
         foreach ($core->venue->variants as $id => $variant) {
             $own = $key.'-'.substr(hash('xxh64', (string) json_encode(array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)))), 0, 12);
             $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $rows, $own, Lighting::QUICK, Lighting::beams($core, $id));

@@ -12,9 +12,11 @@ use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Upload;
 use App\Show\Editor;
-use App\Show\Rows;
+use App\Show\ShowRepository;
+use App\Support\Input;
 use App\Support\Problem;
 use Core\Media\TestCard;
+use Core\Units\Check;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -30,29 +32,20 @@ final readonly class MediaController
 
     public function begin(Request $request, Show $show): JsonResponse
     {
-        $name = $request->input('name');
-        $bytes = $request->input('bytes');
-        if (! is_string($name) || ! is_int($bytes)) {
-            throw Problem::refused(is_string($name) ? 'bytes' : 'name', 'An upload states the name of the file and its length in bytes.');
-        }
-        $upload = $this->uploads->begin($show, $request->attributes->get('person'), $name, $bytes);
+        $body = Input::body($request);
+        $upload = $this->uploads->begin($show, $request->attributes->get('person'), $body->text('name'), $body->whole('bytes', 0, PHP_INT_MAX));
 
         return new JsonResponse(['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => 0, 'largestChunk' => config('kite.largest_chunk')], 201);
     }
 
     public function progress(Upload $upload): JsonResponse
     {
-        return new JsonResponse(['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => $this->uploads->received($upload), 'largestChunk' => config('kite.largest_chunk')]);
+        return new JsonResponse(['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => $this->uploads->received($upload), 'largestChunk' => config('kite.largest_chunk')] + ($upload->result ?? []));
     }
 
     public function take(Request $request, Upload $upload): JsonResponse
     {
-        $at = $request->query('at');
-        if (! is_string($at) || ! ctype_digit($at)) {
-            throw Problem::refused('at', 'Say with ?at= which byte this part starts with.');
-        }
-
-        return new JsonResponse($this->uploads->take($upload, (int) $at, $request->getContent()));
+        return new JsonResponse($this->uploads->take($upload, Input::query($request)->digits('at'), $request->getContent()));
     }
 
     public function forget(Upload $upload): JsonResponse
@@ -88,12 +81,13 @@ final readonly class MediaController
     {
         MakeReady::tell($this->control, $file);
 
-        return new JsonResponse(['hash' => $file->hash] + Rows::file($file));
+        return new JsonResponse(['hash' => $file->hash] + ShowRepository::file($file));
     }
 
     public function testCard(Request $request): Response
     {
-        $card = TestCard::picture((int) $request->query('width', '0'), (int) $request->query('height', '0'), mb_substr((string) $request->query('name', ''), 0, 200));
+        $query = Input::query($request);
+        $card = TestCard::picture($query->digits('width', Check::MAX_PIXELS), $query->digits('height', Check::MAX_PIXELS), mb_substr($query->text('name', ''), 0, 200));
 
         return new Response(Png::of($card), 200, ['Content-Type' => 'image/png', 'Cache-Control' => 'public, max-age=31536000, immutable']);
     }

@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Show\RowSchema;
+use App\Support\Input;
 use App\Support\Problem;
 use App\Support\TicketOffice;
 use Core\Show\Kinds\PanelKind;
 use Core\Units\Arithmetic;
 use Core\Units\FrameRate;
-use Core\Units\Refused;
 use Core\Units\Timecode;
 use Core\Venue\Wall;
 use Illuminate\Http\JsonResponse;
@@ -25,24 +26,16 @@ final readonly class ToolController
 
     public function arithmetic(Request $request): JsonResponse
     {
-        $text = $request->input('text');
-        $unit = $request->input('unit', '');
-        $present = $request->input('present');
-        if (! is_string($text) || ! is_string($unit) || ($present !== null && ! is_int($present) && ! is_float($present))) {
-            throw Problem::refused('text', 'Arithmetic needs a text, a unit and, if there is one, the present value.');
-        }
+        $body = Input::body($request);
 
-        return new JsonResponse(['value' => Arithmetic::evaluate($text, $unit, $present === null ? null : (float) $present)]);
+        return new JsonResponse(['value' => Arithmetic::evaluate($body->text('text'), $body->text('unit', ''), $body->has('present') ? $body->number('present') : null)]);
     }
 
     public function timecode(Request $request): JsonResponse
     {
-        $text = $request->input('text');
-        if (! is_string($text)) {
-            throw Problem::refused('text', 'Which timecode?');
-        }
-        $rate = FrameRate::of((string) $request->input('frameRate', '25'));
-        $flicks = Timecode::parse($text, $rate);
+        $body = Input::body($request);
+        $rate = FrameRate::of($body->text('frameRate', '25'));
+        $flicks = Timecode::parse($body->text('text'), $rate);
 
         return new JsonResponse(['flicks' => $flicks, 'text' => Timecode::format($flicks, $rate)]);
     }
@@ -50,18 +43,17 @@ final readonly class ToolController
     /** Figures of a wall that is not stored yet. */
     public function wall(Request $request): JsonResponse
     {
-        $row = (array) $request->input('panel', []);
-        foreach (['widthMm', 'heightMm', 'widthPx', 'heightPx'] as $field) {
-            if (! is_numeric($row[$field] ?? null)) {
-                throw Problem::refused($field, "A panel needs its $field.");
+        $body = Input::body($request);
+        $row = [];
+        foreach ($body->object('panel') as $field => $value) {
+            if (isset(RowSchema::fields('panel')[$field])) {
+                $row[$field] = RowSchema::check('panel', (string) $field, $value);
             }
         }
-        $columns = $request->input('columns');
-        $rows = $request->input('rows');
-        if (! is_int($columns) || ! is_int($rows)) {
-            throw Refused::because(is_int($columns) ? 'rows' : 'columns', 'A wall has whole numbers of columns and rows.');
+        foreach (['widthMm', 'heightMm', 'widthPx', 'heightPx'] as $field) {
+            isset($row[$field]) || throw Problem::refused("panel.$field", "A panel needs its $field.");
         }
-        $wall = Wall::grid(PanelKind::panel($row + ['name' => 'Panel', 'kilograms' => 0, 'wattsAverage' => 0, 'wattsMaximum' => 0]), $columns, $rows);
+        $wall = Wall::grid(PanelKind::panel($row + ['name' => 'Panel', 'kilograms' => 0, 'wattsAverage' => 0, 'wattsMaximum' => 0]), $body->whole('columns', 1, 1000), $body->whole('rows', 1, 1000));
 
         return new JsonResponse(get_object_vars($wall->figures()));
     }

@@ -8,15 +8,21 @@ use App\Models\Show;
 use App\Paper\Pdf;
 use App\Show\Editor;
 use App\Show\Lighting;
-use App\Show\Rows;
+use App\Show\ShowRepository;
+use App\Support\Id;
+use App\Support\Input;
 use App\Support\Problem;
 use Core\Exchange\ObjWriter;
 use Core\Exchange\PanelTable;
 use Core\Exchange\PixelMapTemplate;
 use Core\Geometry\Mat4;
+use Core\Light\Sight;
 use Core\Paperwork\StagePlot;
 use Core\Paperwork\VenueSpecification;
-use Core\Units\Refused;
+use Core\Show\Changes;
+use Core\Show\Show as CoreShow;
+use Core\Units\Check;
+use Core\Units\InvalidValue;
 use Core\Venue\Camera;
 use Core\Venue\Curvature;
 use Core\Venue\PanelLibrary;
@@ -27,14 +33,16 @@ use Core\Venue\WallSheet;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
-use Illuminate\Support\Str;
 
 /** What people plan and build the venue by, and what they take away as files. */
 final readonly class VenueController
 {
-    private const MOST_TRIANGLES_OUT = 400_000;
+    /** Seats times surfaces up to which sightlines are on paper. */
+    private const MAX_SIGHTS = 400;
 
-    public function __construct(private Rows $rows)
+    private const MAX_TRIANGLES_OUT = 400_000;
+
+    public function __construct(private ShowRepository $rows)
     {
     }
 
@@ -49,14 +57,18 @@ final readonly class VenueController
     public function specification(Request $request, Show $show, string $format, ?string $surface = null): Response
     {
         $core = $this->rows->core($show);
-        $spares = $request->query('spares', '5');
-        if (! is_numeric($spares)) {
-            throw Refused::notANumber('spares');
-        }
-        $name = $surface === null ? $show->name : ($core->venue->surfaces[$surface] ?? throw new Problem(404, 'There is no surface of this id in the show.'))->name;
-        $sheets = VenueSpecification::sheets($core, (float) $spares / 100, $surface, $format === 'pdf' ? Pdf::MOST_CABLE_TABLES : PHP_INT_MAX);
+        $spares = Input::query($request)->text('spares', '5');
+        $spares = Check::number('spares', is_numeric($spares) ? (float) $spares : throw InvalidValue::notANumber('spares'), 0, 100, '%');
+        $name = $surface === null ? $show->name : ShowRepository::surfaceOf($core, $surface)->name;
+        $sheets = VenueSpecification::tables($core, $spares / 100, $surface, $format === 'pdf' ? Pdf::MAX_CABLE_TABLES : PHP_INT_MAX, $surface === null ? self::sightsForPaper($core) : []);
 
         return $format === 'pdf' ? self::file(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : self::file("\xEF\xBB\xBF".VenueSpecification::csv($sheets), 'text/csv; charset=utf-8', "$name.csv");
+    }
+
+    /** @return array<string, list<Sight>>|null null where they would keep one waiting */
+    private static function sightsForPaper(CoreShow $show): ?array
+    {
+        return count($show->venue->seats) * count($show->venue->surfaces) > self::MAX_SIGHTS || Lighting::tooLarge($show) ? null : Lighting::sights($show);
     }
 
     public function venueSpecification(Request $request, Show $show, string $format): Response
@@ -109,8 +121,8 @@ final readonly class VenueController
     /** Panels of a table become panels of the show; one of the same name takes the table's figures. */
     public function importPanels(Request $request, Show $show, Editor $editor): JsonResponse
     {
-        $csv = $request->input('csv');
-        if (! is_string($csv) || strlen($csv) > 1_000_000) {
+        $csv = Input::body($request)->text('csv');
+        if (strlen($csv) > 1_000_000) {
             throw Problem::refused('csv', 'The table has to be text of at most 1 MB.');
         }
         $present = array_column($this->rows->of($show->id)['panel'], null, 'name');
@@ -118,10 +130,12 @@ final readonly class VenueController
         foreach (PanelTable::read($csv) as $panel) {
             $fields = get_object_vars($panel);
             $old = $present[$panel->name] ?? null;
-            $changes[$panel->name] = ['kind' => 'panel', 'id' => $old['id'] ?? strtolower((string) Str::ulid()), 'op' => $old === null ? 'create' : 'update', 'fields' => array_map(static fn (string $f): array => ['before' => $old[$f] ?? null, 'after' => $fields[$f]], array_combine(array_keys($fields), array_keys($fields)))];
+            $changes[$panel->name] = $old === null ? [Changes::create('panel', Id::make(), $fields)] : Changes::update('panel', $old['id'], $old, $fields);
         }
         $person = $request->attributes->get('person');
-        $edit = $editor->apply($show, $person, 'Import '.count($changes).' panels', array_values($changes));
+        $name = 'Import '.count($changes).' panels';
+        $changes = array_merge(...array_values($changes));
+        $edit = $changes === [] ? Editor::nothing($show, $name) : $editor->apply($show, $person, $name, $changes);
 
         return new JsonResponse($editor->told($edit, $show, $person), 201);
     }
@@ -134,25 +148,20 @@ final readonly class VenueController
     /** The focal length that takes in an angle. */
     public function focal(Request $request): JsonResponse
     {
-        foreach (['sensorWidth', 'angle'] as $name) {
-            is_int($request->input($name)) || is_float($request->input($name)) || throw Refused::notANumber($name);
-        }
+        $body = Input::body($request);
 
-        return new JsonResponse(['focal' => Camera::focalFor((float) $request->input('sensorWidth'), (float) $request->input('angle'))]);
+        return new JsonResponse(['focal' => Camera::focalFor($body->number('sensorWidth'), $body->number('angle'))]);
     }
 
     /** Seams for one of: a radius, a turn in all, an angle for each. */
     public function seams(Request $request): JsonResponse
     {
-        $number = static fn (string $name): ?float => is_int($request->input($name)) || is_float($request->input($name)) ? (float) $request->input($name) : null;
-        $columns = $request->input('columns');
-        if (! is_int($columns) || $columns < 1 || $columns > 1000) {
-            throw Refused::because('columns', 'A wall has between 1 and 1000 columns.');
-        }
+        $body = Input::body($request);
+        $columns = $body->whole('columns', 1, 1000);
         $seams = match (true) {
-            $number('radius') !== null => array_fill(0, $columns - 1, Curvature::seamForRadius(($number('widthMm') ?? throw Problem::refused('widthMm', 'A radius needs the width of a panel.')) / 1000, (float) $number('radius'))),
-            $number('turn') !== null => Curvature::seamsForTurn($columns, (float) $number('turn')),
-            $number('angle') !== null => array_fill(0, $columns - 1, (float) $number('angle')),
+            $body->has('radius') => array_fill(0, $columns - 1, Curvature::seamForRadius($body->number('widthMm') / 1000, $body->number('radius'))),
+            $body->has('turn') => Curvature::seamsForTurn($columns, $body->number('turn')),
+            $body->has('angle') => array_fill(0, $columns - 1, $body->number('angle')),
             default => throw Problem::refused('radius', 'Say a radius, a turn or an angle.'),
         };
 
@@ -161,25 +170,21 @@ final readonly class VenueController
 
     public function bySize(Request $request): JsonResponse
     {
-        foreach (['width', 'height', 'pitch'] as $name) {
-            if (! is_int($request->input($name)) && ! is_float($request->input($name))) {
-                throw Refused::notANumber($name);
-            }
-        }
+        $body = Input::body($request);
 
-        return new JsonResponse(WallBySize::of((float) $request->input('width'), (float) $request->input('height'), (float) $request->input('pitch')));
+        return new JsonResponse(WallBySize::of($body->number('width'), $body->number('height'), $body->number('pitch')));
     }
 
     private static function notTooFine(int $triangles): void
     {
-        if ($triangles > self::MOST_TRIANGLES_OUT) {
-            throw new Problem(422, sprintf('An OBJ of %s triangles is not written at once; %s are. Take the surfaces one by one, or the file that the model came in.', number_format($triangles), number_format(self::MOST_TRIANGLES_OUT)));
+        if ($triangles > self::MAX_TRIANGLES_OUT) {
+            throw new Problem(422, sprintf('An OBJ of %s triangles is not written at once; %s are. Take the surfaces one by one, or the file that the model came in.', number_format($triangles), number_format(self::MAX_TRIANGLES_OUT)));
         }
     }
 
     private function surface(Show $show, string $id): Surface
     {
-        return $this->rows->core($show)->venue->surfaces[$id] ?? throw new Problem(404, 'There is no surface of this id in the show.');
+        return ShowRepository::surfaceOf($this->rows->core($show), $id);
     }
 
     /** @return array{Surface, Wall} */

@@ -9,7 +9,7 @@ use Core\Preflight\Inspection;
 use Core\Show\Memo;
 use Core\Show\Show;
 use Core\Show\StoredCurve;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** Curves whose rows hold no keyframes that could be read. */
 final readonly class BrokenCurves implements Inspection
@@ -32,7 +32,7 @@ final readonly class BrokenCurves implements Inspection
             $curve->curve();
 
             return null;
-        } catch (Refused $refused) {
+        } catch (InvalidValue $refused) {
             return $refused->getMessage();
         }
     }

@@ -6,8 +6,8 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Kinds;
 use Core\Show\Memo;
+use Core\Show\Schema;
 use Core\Show\Show;
 
 /** Rows that name what is gone, or can not be what they say. */
@@ -16,7 +16,7 @@ final readonly class BrokenRows implements Inspection
     public function inspect(Show $show, Memo $memo): iterable
     {
         foreach ($show->broken as $broken) {
-            yield Finding::fault($broken->kind === 'layer' ? 'routes' : Kinds::view($broken->kind), $broken->kind, $broken->id, $broken->sentence);
+            yield Finding::fault($broken->kind === 'layer' ? 'routes' : Schema::view($broken->kind), $broken->kind, $broken->id, $broken->sentence);
         }
     }
 }

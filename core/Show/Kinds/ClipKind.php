@@ -8,7 +8,7 @@ use Core\Show\ClipUse;
 use Core\Show\Kind;
 use Core\Timeline\Clip;
 use Core\Timeline\PastEnd;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 final readonly class ClipKind implements Kind
 {
@@ -38,7 +38,7 @@ final readonly class ClipKind implements Kind
 
     public function build(array $row, array $needed): object
     {
-        $past = PastEnd::tryFrom((string) ($row['pastEnd'] ?? 'hold')) ?? throw Refused::notOneOf('pastEnd', (string) $row['pastEnd'], array_column(PastEnd::cases(), 'value'));
+        $past = PastEnd::tryFrom((string) ($row['pastEnd'] ?? 'hold')) ?? throw InvalidValue::notOneOf('pastEnd', (string) $row['pastEnd'], array_column(PastEnd::cases(), 'value'));
         $clip = Clip::of((int) $row['start'], (int) $row['length'], (int) ($row['in'] ?? 0), isset($row['out']) ? (int) $row['out'] : null, $past);
 
         return new ClipUse((string) ($row['id'] ?? ''), (string) ($row['layer'] ?? ''), (string) ($row['media'] ?? ''), $clip);

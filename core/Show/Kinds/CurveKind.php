@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Show\Kinds;
 
 use Core\Show\Kind;
-use Core\Show\Kinds;
+use Core\Show\Schema;
 use Core\Show\StoredCurve;
 use Core\Values\Address;
 
@@ -31,7 +31,7 @@ final readonly class CurveKind implements Kind
     public function build(array $row, array $needed): object
     {
         $kind = (string) ($row['ownerKind'] ?? 'layer');
-        $property = Kinds::properties($kind)->named((string) $row['property']);
+        $property = Schema::properties($kind)->named((string) $row['property']);
 
         return StoredCurve::of(Address::of($kind, (string) ($row['owner'] ?? ''), $property->name, (int) ($row['slot'] ?? 0)), $property, $row['keyframes']);
     }

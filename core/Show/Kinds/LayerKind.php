@@ -36,7 +36,7 @@ final readonly class LayerKind implements Kind
             Property::pixels('x', 'Position X'),
             Property::pixels('y', 'Position Y'),
             Property::factor('scale', 'Scale', 0, 64),
-            Property::degrees('turn', 'Turn'),
+            Property::degrees('turn', 'Rotation'),
         );
     }
 

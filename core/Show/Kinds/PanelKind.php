@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Show\Kinds;
 
 use Core\Show\Kind;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Panel;
 
 final readonly class PanelKind implements Kind
@@ -28,7 +28,7 @@ final readonly class PanelKind implements Kind
             'name' => ['string'], 'widthMm' => ['number'], 'heightMm' => ['number'], 'widthPx' => ['integer'], 'heightPx' => ['integer'],
             'kilograms' => ['number', 0.0], 'wattsAverage' => ['number', 0.0], 'wattsMaximum' => ['number', 0.0],
             'depthMm' => ['number', 80.0], 'candela' => ['number', 0.0], 'viewAcross' => ['number', 140.0], 'viewDown' => ['number', 140.0],
-            'jointLeast' => ['number', 0.0], 'jointMost' => ['number', 0.0], 'inrushAmperes' => ['number', 0.0],
+            'jointMin' => ['number', 0.0], 'jointMax' => ['number', 0.0], 'inrushAmperes' => ['number', 0.0],
         ];
     }
 
@@ -40,7 +40,7 @@ final readonly class PanelKind implements Kind
     /**
      * @param  array<string, mixed>  $row
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function panel(array $row): Panel
     {
@@ -48,7 +48,7 @@ final readonly class PanelKind implements Kind
             (string) $row['name'], (float) $row['widthMm'], (float) $row['heightMm'], (int) $row['widthPx'], (int) $row['heightPx'],
             (float) $row['kilograms'], (float) $row['wattsAverage'], (float) $row['wattsMaximum'],
             (float) ($row['depthMm'] ?? 80), (float) ($row['candela'] ?? 0), (float) ($row['viewAcross'] ?? 140), (float) ($row['viewDown'] ?? 140),
-            (float) ($row['jointLeast'] ?? 0), (float) ($row['jointMost'] ?? 0), (float) ($row['inrushAmperes'] ?? 0),
+            (float) ($row['jointMin'] ?? 0), (float) ($row['jointMax'] ?? 0), (float) ($row['inrushAmperes'] ?? 0),
         );
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Show\Kinds;
 
 use Core\Show\Kind;
+use Core\Venue\Lens;
 use Core\Venue\Projector;
 
 final readonly class ProjectorKind implements Kind
@@ -18,7 +19,7 @@ final readonly class ProjectorKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'lens' => ['settings', []], 'lumens' => ['number', 10000.0], 'mirrored' => ['boolean', false], 'aims' => ['ids', []]] + self::POSE + self::STANDING;
+        return ['name' => ['string'], 'lens' => ['settings', [], Lens::SETTINGS], 'lumens' => ['number', 10000.0], 'mirrored' => ['boolean', false], 'aims' => ['ids', []]] + self::POSE + self::STANDING;
     }
 
     public function build(array $row, array $needed): object

@@ -7,7 +7,7 @@ namespace Core\Show\Kinds;
 use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Show\Kind;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 final readonly class RegionKind implements Kind
 {
@@ -37,7 +37,7 @@ final readonly class RegionKind implements Kind
     {
         $source = array_map(intval(...), array_values((array) $row['source']));
         if (count($source) !== 4) {
-            throw Refused::because('source', 'The source of a region is x, y, width and height.');
+            throw InvalidValue::because('source', 'The source of a region is x, y, width and height.');
         }
 
         return Region::of((string) $row['surface'], Rect::of($source[0], $source[1], $source[2], $source[3]), (int) $row['x'], (int) $row['y']);

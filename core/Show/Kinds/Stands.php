@@ -7,7 +7,7 @@ namespace Core\Show\Kinds;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Show\Placed;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 
 /** What all kinds have in common that stand in the venue: a pose, perhaps on a rig, and whether the studio hides or locks them. */
 trait Stands
@@ -32,14 +32,14 @@ trait Stands
     /**
      * @param  array<string, mixed>  $row
      *
-     * @throws Refused
+     * @throws InvalidValue
      */
     public static function pose(array $row): Pose
     {
         $p = array_map(floatval(...), array_values((array) $row['position']));
         $r = array_map(floatval(...), array_values((array) $row['rotation']));
         if (count($p) !== 3 || count($r) !== 3) {
-            throw Refused::because(count($p) === 3 ? 'rotation' : 'position', 'A pose has three numbers of position and three of rotation.');
+            throw InvalidValue::because(count($p) === 3 ? 'rotation' : 'position', 'A pose has three numbers of position and three of rotation.');
         }
 
         return Pose::of(Vec3::of($p[0], $p[1], $p[2]), $r[0], $r[1], $r[2]);

@@ -6,7 +6,7 @@ namespace Core\Show\Kinds;
 
 use Core\Show\Kind;
 use Core\Units\Check;
-use Core\Units\Refused;
+use Core\Units\InvalidValue;
 use Core\Venue\Carrier;
 use Core\Venue\Face;
 use Core\Venue\Feeding;
@@ -29,8 +29,8 @@ final readonly class SurfaceKind implements Kind
     public function fields(): array
     {
         return [
-            'name' => ['string'], 'kind' => ['string', 'wall'], 'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', []],
-            'shape' => ['settings', []], 'material' => ['settings', []], 'boards' => ['boards', []], 'model' => ['string?', null],
+            'name' => ['string'], 'kind' => ['string', 'wall'], 'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', [], Feeding::SETTINGS],
+            'shape' => ['settings', [], [...Face::SETTINGS, ...Model::SETTINGS, 'workedWidth', 'workedHeight']], 'material' => ['settings', [], Material::SETTINGS], 'reliefs' => ['reliefs', []], 'model' => ['string?', null], 'colour' => ['string', ''],
         ] + self::POSE + self::STANDING;
     }
 
@@ -49,10 +49,15 @@ final readonly class SurfaceKind implements Kind
         $carrier = match ($kind) {
             'wall' => self::wall($row, $needed),
             'model' => Model::fromRow($row),
-            default => Face::fromRow($kind, (array) ($row['shape'] ?? []), $row['boards'] ?? []),
+            default => Face::fromRow($kind, (array) ($row['shape'] ?? []), $row['reliefs'] ?? []),
         };
 
-        return self::placed($row, new Surface((string) $row['id'], Check::name('name', (string) $row['name']), self::pose($row), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])), Material::fromRow((array) ($row['material'] ?? [])), self::worked($row, $carrier)));
+        return self::placed($row, new Surface((string) $row['id'], Check::name('name', (string) $row['name']), self::pose($row), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])), Material::fromRow((array) ($row['material'] ?? [])), self::worked($row, $carrier), self::colour((string) ($row['colour'] ?? ''))));
+    }
+
+    private static function colour(string $text): string
+    {
+        return $text === '' || preg_match('/^#[0-9a-f]{6}$/D', $text) === 1 ? $text : throw InvalidValue::because('colour', 'A colour is written as # and six digits of 0 to 9 and a to f, or left empty.');
     }
 
     /**
@@ -64,7 +69,7 @@ final readonly class SurfaceKind implements Kind
     private static function worked(array $row, Carrier $carrier): ?array
     {
         $s = new Settings((array) ($row['shape'] ?? []));
-        $worked = $carrier instanceof Wall ? [$s->whole('workedWidth', 0, 0, Check::MOST_PIXELS * 4, 'px'), $s->whole('workedHeight', 0, 0, Check::MOST_PIXELS * 4, 'px')] : [0, 0];
+        $worked = $carrier instanceof Wall ? [$s->whole('workedWidth', 0, 0, Check::MAX_PIXELS * 4, 'px'), $s->whole('workedHeight', 0, 0, Check::MAX_PIXELS * 4, 'px')] : [0, 0];
 
         return min($worked) > 0 ? $worked : null;
     }
@@ -80,7 +85,7 @@ final readonly class SurfaceKind implements Kind
             $cells[] = array_map(static function (?string $id) use ($panels): ?Panel {
                 $panel = $id === null ? null : ($panels[$id] ?? null);
 
-                return $panel === null && $id === null ? null : ($panel instanceof Panel ? $panel : throw Refused::because('cells', 'A panel type of this wall is gone.'));
+                return $panel === null && $id === null ? null : ($panel instanceof Panel ? $panel : throw InvalidValue::because('cells', 'A panel type of this wall was removed.'));
             }, array_values((array) $cellRow));
         }
 

@@ -2,8 +2,8 @@
 export interface Property {
   name: string;
   label: string;
-  least: number;
-  most: number;
+  min: number;
+  max: number;
   default: number;
   unit: string;
   scale: number;
@@ -12,14 +12,14 @@ export interface Property {
 }
 
 export const properties = {
-  master: [{ name: 'level', label: 'Master', least: 0, most: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1 }],
-  timeline: [{ name: 'level', label: 'Level', least: 0, most: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1 }],
+  master: [{ name: 'level', label: 'Master', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1 }],
+  timeline: [{ name: 'level', label: 'Level', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1 }],
   layer: [
-    { name: 'opacity', label: 'Opacity', least: 0, most: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1 },
-    { name: 'x', label: 'Position X', least: -65536, most: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2 },
-    { name: 'y', label: 'Position Y', least: -65536, most: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2 },
-    { name: 'scale', label: 'Scale', least: 0, most: 64, default: 1, unit: '%', scale: 100, step: 1, digits: 1 },
-    { name: 'turn', label: 'Turn', least: -36000, most: 36000, default: 0, unit: 'deg', scale: 1, step: 1, digits: 2 },
+    { name: 'opacity', label: 'Opacity', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1 },
+    { name: 'x', label: 'Position X', min: -65536, max: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2 },
+    { name: 'y', label: 'Position Y', min: -65536, max: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2 },
+    { name: 'scale', label: 'Scale', min: 0, max: 64, default: 1, unit: '%', scale: 100, step: 1, digits: 1 },
+    { name: 'turn', label: 'Rotation', min: -36000, max: 36000, default: 0, unit: 'deg', scale: 1, step: 1, digits: 2 },
   ],
 } satisfies Record<string, Property[]>;
 

@@ -1211,9 +1211,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": {
-                            panels: {
-                                [key: string]: unknown;
-                            }[];
+                            panels: components["schemas"]["PanelFields"][];
                         };
                     };
                 };
@@ -2340,9 +2338,7 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
-                        panel: {
-                            [key: string]: unknown;
-                        };
+                        panel: components["schemas"]["PanelFields"];
                         columns: number;
                         rows: number;
                     };
@@ -2562,6 +2558,18 @@ export interface components {
                 [key: string]: {
                     across: number;
                     down: number;
+                    near: number;
+                    far: number;
+                    hyperfocal: number;
+                    shots: {
+                        surface: string;
+                        name: string;
+                        distance: number;
+                        width: number;
+                        pitchPixels: number;
+                        moire: boolean;
+                        sharp: boolean;
+                    }[];
                 };
             };
             placements: {
@@ -2576,12 +2584,46 @@ export interface components {
             cells: number[][];
             load: number;
             limit: number;
+            metres: number;
         };
         WallSheet: {
             power: components["schemas"]["CableRun"][];
             data: components["schemas"]["CableRun"][];
             figures: {
-                [key: string]: unknown;
+                arc: number | null;
+                chord: number | null;
+                depth: number | null;
+                turn: number | null;
+                radiusAtSeams: number | null;
+                radiusAtFaces: number | null;
+                openingMm: number | null;
+                kilogramsPerSquareMetre: number | null;
+                wattsPerSquareMetre: number | null;
+                circuits: number | null;
+                panelsPerCircuit: number | null;
+                wattsPerCircuit: number | null;
+                neutralAmperes: number | null;
+                kilovoltAmperes: number | null;
+                inrushAmperes: number | null;
+                unbalance: number | null;
+                heatWatts: number | null;
+                heatBtuPerHour: number | null;
+                powerMetres: number | null;
+                longestPowerMetres: number | null;
+                dataMetres: number | null;
+                longestDataMetres: number | null;
+                hangingOneLost: number | null;
+                ports: number | null;
+                panelsPerPort: number | null;
+                pixelsPerPort: number | null;
+                nearest: number | null;
+                vanishing: number | null;
+                widthAtNearest: number | null;
+                widthAtVanishing: number | null;
+                amperes: number[];
+                phases: number[];
+                hangingPoints: number[];
+                hangingLoads: number[];
             };
             remarks: string[];
         };
@@ -2630,21 +2672,25 @@ export interface components {
                 one: number;
                 more: number;
                 area: number;
-                luxLeast: number;
-                luxMost: number;
+                luxMin: number;
+                luxMax: number;
                 luxMean: number;
                 nitsMean: number;
                 even: number;
+                evenAll: number;
+                lumensWanted: number;
+                contrast: number;
+                footLamberts: number;
                 angleMean: number;
-                angleMost: number;
-                densityLeast: number;
+                angleMax: number;
+                densityMin: number;
                 densityMean: number;
             };
             lumens: {
                 [key: string]: number;
             } | unknown[];
         };
-        Throwing: {
+        Footprint: {
             id: string;
             name: string;
             rays: number;
@@ -2657,6 +2703,9 @@ export interface components {
             nearest: number;
             farthest: number;
             focus: number;
+            output: number;
+            sharpNear: number;
+            sharpFar: number;
             outline: (number[] | null)[];
             balance: number;
             remarks: string[];
@@ -2670,8 +2719,9 @@ export interface components {
             luxMean: number;
             nitsMean: number;
             even: number;
+            evenAll: number;
             angleMean: number;
-            angleMost: number;
+            angleMax: number;
             densityMean: number;
             spillLumens: number;
         };
@@ -2682,7 +2732,7 @@ export interface components {
             triangles: number;
             milliseconds: number;
             faces: components["schemas"]["FaceLight"][];
-            projectors: components["schemas"]["Throwing"][];
+            projectors: components["schemas"]["Footprint"][];
             sum: components["schemas"]["VariantSum"];
         };
         Cast: {
@@ -2703,6 +2753,10 @@ export interface components {
             oblique: number;
             detailMm: number;
             detailPx: number;
+            foreshortenedMm: number;
+            letterMm: number;
+            nits: number;
+            contrast: number;
         };
         Upload: {
             id: string;
@@ -2710,6 +2764,10 @@ export interface components {
             bytes: number;
             received: number;
             largestChunk: number;
+            media?: string;
+            hash?: string;
+            known?: boolean;
+            sentence?: string | null;
         };
         Panel: {
             id: string;
@@ -2725,8 +2783,8 @@ export interface components {
             candela: number;
             viewAcross: number;
             viewDown: number;
-            jointLeast: number;
-            jointMost: number;
+            jointMin: number;
+            jointMax: number;
             inrushAmperes: number;
         };
         Surface: {
@@ -2744,11 +2802,12 @@ export interface components {
             material: {
                 [key: string]: string | number | boolean;
             } | unknown[];
-            boards: {
+            reliefs: {
                 depth: number;
                 points: number[];
             }[];
             model: string | null;
+            colour: string;
             position: number[];
             rotation: number[];
             rig: string | null;
@@ -2900,6 +2959,9 @@ export interface components {
             sensorHeight: number;
             focal: number;
             tracked: boolean;
+            pixels: number;
+            fNumber: number;
+            focus: number;
             position: number[];
             rotation: number[];
             rig: string | null;
@@ -2949,6 +3011,23 @@ export interface components {
             projectors: {
                 [key: string]: unknown;
             }[];
+        };
+        PanelFields: {
+            name: string;
+            widthMm: number;
+            heightMm: number;
+            widthPx: number;
+            heightPx: number;
+            kilograms?: number;
+            wattsAverage?: number;
+            wattsMaximum?: number;
+            depthMm?: number;
+            candela?: number;
+            viewAcross?: number;
+            viewDown?: number;
+            jointMin?: number;
+            jointMax?: number;
+            inrushAmperes?: number;
         };
         Rows: {
             panel: components["schemas"]["Panel"][];

@@ -1,6 +1,6 @@
+import { FLICKS_PER_MS } from './clock';
 import type { FromWorker } from './messages';
 
-const FLICKS_PER_MS = 705_600;
 /** The most that the clock is bent, in ms a second. */
 const SLEW = 1;
 
@@ -53,8 +53,8 @@ export class Live {
   now(): number | null {
     if (this.target === null) return null;
     const here = performance.now();
-    const most = ((here - this.bentAt) / 1000) * SLEW;
-    this.offsetNow += Math.max(-most, Math.min(most, this.target - this.offsetNow));
+    const max = ((here - this.bentAt) / 1000) * SLEW;
+    this.offsetNow += Math.max(-max, Math.min(max, this.target - this.offsetNow));
     this.bentAt = here;
     return Math.round((performance.timeOrigin + here + this.offsetNow) * FLICKS_PER_MS);
   }

@@ -61,7 +61,7 @@ export class Track {
 
   /** What it comes to in the end. */
   last(): number {
-    return this.at(Number.MAX_SAFE_INTEGER);
+    return this.at(Number.MAX_VALUE);
   }
 
   /** Whether it stands still from a time on. */

@@ -2,6 +2,7 @@
  * The one live stream of a browser, shared by its tabs: reads frames, probes the engine's clock away from any drawing,
  * and comes back by itself when the stream breaks.
  */
+import { ClockProbes, type Trip } from './clock';
 import { Frame, type FromWorker, type ToWorker } from './messages';
 
 /** The pages, and the shows that each has open. */
@@ -100,27 +101,21 @@ async function streamForever() {
 
 /** Local time that all threads of this browser share, in ms. */
 const local = () => performance.timeOrigin + performance.now();
-const FLICKS_PER_MS = 705_600;
 
 async function probeForever() {
-  const trips: { trip: number; offset: number }[] = [];
-  for (let n = 0; ; n++) {
+  const probes = new ClockProbes();
+  for (;;) {
     const sent = local();
+    let best: Trip | null = null;
     try {
       const answer = await fetch('/live/clock', { cache: 'no-store' });
-      const engine = (await answer.json()).t / FLICKS_PER_MS;
-      const back = local();
-      trips.push({ trip: back - sent, offset: engine - (sent + back) / 2 });
-      if (trips.length > 16) trips.shift();
-      // After a restart of the machine's clock the old trips mean nothing.
-      const last = trips[trips.length - 1];
-      if (last !== undefined && trips.some((t) => Math.abs(t.offset - last.offset) > 1000)) trips.splice(0, trips.length - 1);
-      const best = trips.reduce((a, b) => (b.trip < a.trip ? b : a));
-      tell({ type: 'clock', data: { ...best, settled: n >= 16 } }, true);
+      const said = await answer.json();
+      best = answer.ok ? probes.take(sent, local(), said) : null;
+      if (best !== null) tell({ type: 'clock', data: { ...best, settled: probes.settled } }, true);
     } catch {
       // Without an engine there is no time to be had.
     }
-    await sleep(n < 16 ? 60 : 1000);
+    await sleep(probes.settled ? 1000 : best === null ? 250 : 60);
   }
 }
 

@@ -1,7 +1,7 @@
 import type { MediaPart, Rect } from '../live/messages';
 import type { Contribution, Plan } from '../live/plan';
 import type { Head, ShowPlayback } from '../live/playback';
-import type { Light, Raster, Texture } from './light';
+import type { Compositor, Raster, Texture } from './compositor';
 import { type Source, sourceOf } from './source';
 
 /** How far ahead frames are asked for, in flicks: 0.4 s. */
@@ -23,6 +23,9 @@ export interface Drawn {
   lacks: string[];
 }
 
+/** What is done with a step: whose it is, the key of its media, the media, its frame, and how strongly it is laid on. */
+type Draw = (layer: string, timeline: string, key: string, media: MediaPart, frame: number, opacity: number) => void;
+
 /**
  * Composes surface rasters at an engine time, and keeps the sources that this takes. A surface is drawn by a list of steps, from
  * the bottom up, the same that the core makes (`core/Playback/DrawStep.php`).
@@ -37,7 +40,7 @@ export class Composer {
   private playback: ShowPlayback | null = null;
   private engine = 0;
 
-  constructor(private readonly light: Light) {}
+  constructor(private readonly compositor: Compositor) {}
 
   /** Lets go of all sources. */
   close() {
@@ -57,11 +60,11 @@ export class Composer {
     for (const [key, use] of this.uses) {
       if (use.asked < this.turn - 120) {
         use.source.close();
-        if (use.texture !== null) this.light.drop(use.texture);
+        if (use.texture !== null) this.compositor.drop(use.texture);
         this.uses.delete(key);
       }
     }
-    this.light.end();
+    this.compositor.end();
     return this.drawn;
   }
 
@@ -71,40 +74,54 @@ export class Composer {
    */
   signature(surface: string): string {
     let text = '';
-    this.steps(surface, (contribution, head, part, media, frame, opacity) => {
-      const key = media.kind === 'solid' ? `solid ${media.colour}` : (this.texture(contribution, part, media, frame)?.key ?? '');
-      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${head.message.timeline}\n`;
+    this.steps(surface, (layer, timeline, part, media, frame, opacity) => {
+      const key = media.kind === 'solid' ? `solid ${media.colour}` : (this.texture(layer, part, media, frame)?.key ?? '');
+      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${timeline}\n`;
     });
-    if (this.playback?.cards.has(surface)) text += `card ${this.engine}`;
     return text;
   }
 
   /** Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller. */
   window(key: string, surface: string, window: Rect, scale = 1): Raster {
-    const raster = this.light.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
+    const raster = this.compositor.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
     // A window may reach beyond the surface, where there is nothing to be lit.
     const whole = this.plan?.surface(surface);
     if (whole !== undefined) {
       const [left, top] = [Math.round(Math.max(0, -window[0]) * scale), Math.round(Math.max(0, -window[1]) * scale)];
-      this.light.clip([left, top, Math.round((whole.width - window[0]) * scale) - left, Math.round((whole.height - window[1]) * scale) - top]);
+      this.compositor.clip([left, top, Math.round((whole.width - window[0]) * scale) - left, Math.round((whole.height - window[1]) * scale) - top]);
     }
-    this.steps(surface, (contribution, _head, part, media, frame, opacity) => {
-      this.see(window, scale);
-      if (media.kind === 'solid') {
-        this.light.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity);
-        return;
-      }
-      const texture = this.texture(contribution, part, media, frame);
-      if (texture === null) return;
-      const size: [number, number] = media.kind === 'video' ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
-      this.light.layer(raster, texture, this.matrix, opacity, size, media.matte === true);
-    });
-    if (this.playback?.cards.has(surface)) this.card(raster, surface, window, scale);
+    this.steps(surface, this.onto(raster, window, scale));
     return raster;
   }
 
+  /** The card of an output by which it is recognised, over the whole of it; null until its picture has come. */
+  identify(output: string, size: { width: number; height: number; name: string }): Raster | null {
+    let raster: Raster | null = null;
+    this.testCard(`card ${output}`, size, (layer, timeline, key, media, frame, opacity) => {
+      if (this.texture(layer, key, media, frame) === null) return;
+      raster = this.compositor.begin(`identify ${output}`, size.width, size.height);
+      this.onto(raster, [0, 0, size.width, size.height], 1)(layer, timeline, key, media, frame, opacity);
+    });
+    return raster;
+  }
+
+  /** Draws a step onto a raster that shows a window of what the step is for. */
+  private onto(raster: Raster, window: Rect, scale: number): Draw {
+    return (layer, _timeline, key, media, frame, opacity) => {
+      this.see(window, scale);
+      if (media.kind === 'solid') {
+        this.compositor.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity);
+        return;
+      }
+      const texture = this.texture(layer, key, media, frame);
+      if (texture === null) return;
+      const size: [number, number] = media.kind === 'video' ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
+      this.compositor.layer(raster, texture, this.matrix, opacity, size, media.matte === true);
+    };
+  }
+
   /** Goes through the steps of a surface from the bottom up; the matrix of each stands in `this.matrix` meanwhile. */
-  private steps(surface: string, draw: (contribution: Contribution, head: Head, key: string, media: MediaPart, frame: number, opacity: number) => void): void {
+  private steps(surface: string, draw: Draw): void {
     const { plan, playback, engine } = this;
     if (plan === null || playback === null) return;
     for (const contribution of plan.contributions(surface)) {
@@ -124,11 +141,12 @@ export class Composer {
         continue;
       }
       const opacity = contribution.opacity.at(show, engine) * contribution.level.at(show, engine) * strength;
-      if (media.kind !== 'solid') this.note(contribution, clip.media, media, frame);
+      if (media.kind !== 'solid') this.note(contribution.part.layer, clip.media, media, frame);
       if (opacity <= 0) continue;
       this.place(clip.fit, clip.middle, contribution.scale.at(show, engine), contribution.turn.at(show, engine), contribution.x.at(show, engine), contribution.y.at(show, engine));
-      draw(contribution, head, clip.media, media, frame, opacity);
+      draw(contribution.part.layer, head.message.timeline, clip.media, media, frame, opacity);
     }
+    if (playback.cards.has(surface)) this.card(plan, surface, draw);
   }
 
   /** The picture's unit square onto the raster: scaled and turned about its middle, then moved; quarter turns are exact. */
@@ -157,41 +175,41 @@ export class Composer {
     }
   }
 
-  /** The test card with a bar that runs across it once in four seconds, so that a frozen picture is seen to be one. */
-  private card(raster: Raster, surfaceId: string, window: Rect, scale: number) {
-    const surface = this.plan?.surface(surfaceId);
+  /** The steps of a test card that is put up, as the core makes them: the card, and a bar that runs across it, so that a frozen picture is seen to be one. */
+  private card(plan: Plan, id: string, draw: Draw) {
+    const surface = plan.surface(id);
     if (surface === undefined) return;
-    const url = `/api/patterns/testcard.png?${new URLSearchParams({ width: String(surface.width), height: String(surface.height), name: surface.name })}`;
-    const use = this.use(`card ${surfaceId}`, url, { kind: 'still', name: 'Test card', url });
-    const there = use.source.get(0);
-    if (there !== null && use.texture?.key !== there.key) use.texture = this.light.fill(use.texture, there.image, there.key);
-    if (use.texture === null) {
-      this.lack(`Test card: ${use.source.error || 'not loaded yet'}`);
-      return;
-    }
-    const lay = (x: number, width: number) => [width * scale, 0, (x - window[0]) * scale, 0, surface.height * scale, -window[1] * scale, 0, 0, 1];
-    this.light.layer(raster, use.texture, lay(0, surface.width), 1, [use.texture.width, use.texture.height], false);
+    this.testCard(`card ${id}`, surface, (layer, timeline, key, media, frame, opacity) => {
+      this.note(layer, key, media, frame);
+      draw(layer, timeline, key, media, frame, opacity);
+    });
     const bar = Math.max(2, surface.width / 96);
-    this.light.solid(raster, [255, 255, 255], lay(((this.engine % RUN) / RUN) * (surface.width + bar) - bar, bar), 0.85);
+    this.matrix.set([bar, 0, ((this.engine % RUN) / RUN) * (surface.width + bar) - bar, 0, surface.height, 0, 0, 0, 1]);
+    draw('', '', 'card bar', { kind: 'solid', name: 'Bar', colour: [255, 255, 255] }, 0, 0.85);
+  }
+
+  /** The step of a test card over the whole of something. */
+  private testCard(key: string, { width, height, name }: { width: number; height: number; name: string }, draw: Draw) {
+    this.matrix.set([width, 0, 0, 0, height, 0, 0, 0, 1]);
+    draw('', '', key, { kind: 'still', name: 'Test card', url: `/api/patterns/testcard.png?${new URLSearchParams({ width: String(width), height: String(height), name })}` }, 0, 1);
   }
 
   /** The texture with the picture that should be up, or the one before it while that is on its way. */
-  private texture(contribution: Contribution, key: string, media: MediaPart, frame: number): Texture | null {
-    const use = this.use(contribution.part.layer, key, media);
+  private texture(layer: string, key: string, media: MediaPart, frame: number): Texture | null {
+    const use = this.use(layer, key, media);
     const there = use.source.get(media.kind === 'video' ? frame : 0);
-    if (there !== null && use.texture?.key !== there.key) use.texture = this.light.fill(use.texture, there.image, there.key);
+    if (there !== null && use.texture?.key !== there.key) use.texture = this.compositor.fill(use.texture, there.image, there.key);
     return use.texture;
   }
 
-  private note(contribution: Contribution, key: string, media: MediaPart, frame: number): void {
-    const { layer } = contribution.part;
+  private note(layer: string, key: string, media: MediaPart, frame: number): void {
     const use = this.use(layer, key, media);
-    const texture = this.texture(contribution, key, media, frame);
+    const texture = this.texture(layer, key, media, frame);
     if (texture?.key !== (media.kind === 'video' ? `${media.url}#${frame}` : media.url)) this.drawn.late = true;
     if (use.source.error !== '') this.lack(`${media.name}: ${use.source.error}`);
     else if (texture === null) this.lack(`${media.name}: not loaded yet`);
     const shown = texture === null ? -1 : Number(texture.key.split('#')[1] ?? 0);
-    if (!this.drawn.layers.some((l) => l.layer === layer)) this.drawn.layers.push({ layer, frame, shown });
+    if (layer !== '' && !this.drawn.layers.some((l) => l.layer === layer)) this.drawn.layers.push({ layer, frame, shown });
   }
 
   /** Tells the sources of a layer which frames they will have to have. */

@@ -1,7 +1,7 @@
 import { Live } from '../live/client';
 import { Playback } from '../live/playback';
+import { Compositor } from './compositor';
 import { OutputDrawer, type Report } from './draw';
-import { Light, type Texture } from './light';
 
 /** The window that draws one output, named by the last part of its address. Nothing on it but light. */
 const output = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
@@ -10,9 +10,9 @@ const canvas = document.createElement('canvas');
 document.body.append(canvas);
 
 const live = new Live();
-const light = new Light(canvas);
+const compositor = new Compositor(canvas);
 const playback = new Playback(live);
-const drawer = new OutputDrawer(light, playback, output);
+const drawer = new OutputDrawer(compositor, playback, output);
 
 /** A frame drawn now is seen about one refresh later. */
 const SEEN_AFTER = 11_760_000;
@@ -21,12 +21,9 @@ let late = 0;
 let drawn = 0;
 let error = '';
 let report: Report | null = null;
-let identify: { until: number; texture: Texture | null; image: ImageBitmap | null } = { until: 0, texture: null, image: null };
 
-live.on('identify', async (message) => {
-  if (message.output !== output) return;
-  const answer = await fetch(`/api/patterns/testcard.png?width=${canvas.width}&height=${canvas.height}&name=${encodeURIComponent(drawer.name)}`);
-  identify = { until: message.until, texture: null, image: await createImageBitmap(await answer.blob()) };
+live.on('identify', (message) => {
+  if (message.output === output) drawer.identifiedUntil = message.until;
 });
 
 addEventListener('error', (event) => {
@@ -52,10 +49,6 @@ function draw() {
     canvas.style.width = `${canvas.width / devicePixelRatio}px`;
     canvas.style.height = `${canvas.height / devicePixelRatio}px`;
     if (drawer.name !== '') document.title = drawer.name;
-  }
-  if (engine < identify.until && identify.image !== null) {
-    identify.texture ??= light.fill(null, identify.image, 'identify');
-    light.card(identify.texture);
   }
   if (drawer.late) late++;
   drawn++;

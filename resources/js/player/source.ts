@@ -55,11 +55,11 @@ class StillSource implements Source {
 /** How long to wait before a file that did not come is asked for again, in ms. */
 const AGAIN = 1000;
 /** How often a decoder that gives nothing is asked for what it holds back before another takes its place. */
-const MOST_FLUSHES = 3;
+const MAX_FLUSHES = 3;
 /** Decoded frames kept at once; more would starve the decoder. */
-const MOST_FRAMES = 10;
+const MAX_FRAMES = 10;
 /** Bytes of the file kept. */
-const MOST_BYTES = 24 * 1024 * 1024;
+const MAX_BYTES = 24 * 1024 * 1024;
 
 /** Frames of a playback form by number: byte ranges from the sample table, decoded in order from the key frame before. */
 class VideoSource implements Source {
@@ -105,7 +105,7 @@ class VideoSource implements Source {
   }
 
   want(frames: number[]) {
-    this.wanted = frames.slice(0, MOST_FRAMES);
+    this.wanted = frames.slice(0, MAX_FRAMES);
     this.pump();
   }
 
@@ -164,7 +164,7 @@ class VideoSource implements Source {
     }
     const count = this.table.byteLength / 12;
     const missing = this.wanted.find((n) => n < count && !this.frames.has(n) && !this.isComing(n));
-    if (missing === undefined || this.pending >= MOST_FRAMES) {
+    if (missing === undefined || this.pending >= MAX_FRAMES) {
       this.flushIfStuck();
       return;
     }
@@ -180,7 +180,7 @@ class VideoSource implements Source {
       }
       this.fed = key - 1;
     }
-    for (let n = this.fed + 1; n <= missing && this.pending < MOST_FRAMES * 2; n++) {
+    for (let n = this.fed + 1; n <= missing && this.pending < MAX_FRAMES * 2; n++) {
       const bytes = this.bytes(n);
       if (bytes === null) return;
       const { key: isKey } = this.sample(n);
@@ -202,7 +202,7 @@ class VideoSource implements Source {
 
   /** Some decoders hold the last frames back until more comes; after a while without any, they are asked for. */
   private flushIfStuck() {
-    this.coming = this.coming.slice(-MOST_FRAMES * 3);
+    this.coming = this.coming.slice(-MAX_FRAMES * 3);
     if (this.pending === 0 || this.decoder === null) {
       this.stuckSince = 0;
       return;
@@ -212,7 +212,7 @@ class VideoSource implements Source {
     else if (now - this.stuckSince > 60) {
       this.stuckSince = now + 1000;
       this.needKey = true;
-      if (++this.flushes > MOST_FLUSHES) {
+      if (++this.flushes > MAX_FLUSHES) {
         this.decoder.close();
         this.decoder = null;
         this.pending = this.flushes = 0;
@@ -266,7 +266,7 @@ class VideoSource implements Source {
     let total = 0;
     for (const group of this.groups.values()) if (!(group instanceof Promise)) total += group.bytes.length;
     for (const [key, group] of this.groups) {
-      if (total <= MOST_BYTES) return;
+      if (total <= MAX_BYTES) return;
       if (key !== keep && !(group instanceof Promise)) {
         this.groups.delete(key);
         total -= group.bytes.length;

@@ -1,8 +1,8 @@
 import type { Schemas, ShowDocument } from '../api/client';
 import { Live } from '../live/client';
 import { Playback } from '../live/playback';
+import { Compositor } from '../player/compositor';
 import { OutputDrawer } from '../player/draw';
-import { Light } from '../player/light';
 import { dusk } from '../theme/tokens';
 
 /**
@@ -18,8 +18,8 @@ Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: 
 Object.assign(words.style, { margin: '10px 14px' });
 
 const live = new Live();
-const light = new Light(input);
-const drawer = new OutputDrawer(light, new Playback(live), output);
+const compositor = new Compositor(input);
+const drawer = new OutputDrawer(compositor, new Playback(live), output);
 let show: ShowDocument | null = null;
 
 async function load() {

@@ -1,7 +1,7 @@
 import { Button, Modal, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { api, type Schemas } from '../api/client';
+import { answer, http, type Schemas } from '../api/client';
 import { engage } from './frame/actions';
 import { Clash } from './frame/Clash';
 import { Details } from './frame/Details';
@@ -72,13 +72,16 @@ export function App() {
   );
 }
 
+const rates: Schemas['ShowHead']['frameRate'][] = ['23.976', '24', '25', '29.97', '30', '48', '50', '59.94', '60', '100', '119.88', '120'];
+
 function NewShow({ onClose }: { onClose?: () => void }) {
   const [name, setName] = useState('');
-  const [rate, setRate] = useState('25');
+  const [rate, setRate] = useState<Schemas['ShowHead']['frameRate']>('25');
   const make = async () => {
     try {
-      const head = await api<Schemas['ShowHead']>('shows', { body: { name, frameRate: rate } });
-      await api(`shows/${head.id}/edits`, {
+      const head = await answer(http.POST('/shows', { body: { name, frameRate: rate } }));
+      await http.POST('/shows/{show}/edits', {
+        params: { path: { show: head.id } },
         body: { name: 'Begin', changes: [{ kind: 'timeline', id: ulid(), op: 'create', fields: { name: { before: null, after: 'Main' }, duration: { before: null, after: 60 * 705_600_000 } } }] },
       });
       await client.invalidateQueries({ queryKey: ['shows'] });
@@ -89,7 +92,7 @@ function NewShow({ onClose }: { onClose?: () => void }) {
     }
   };
   return (
-    <Modal opened onClose={onClose ?? (() => undefined)} withCloseButton={onClose !== undefined} centered title="A new show">
+    <Modal opened onClose={onClose ?? (() => undefined)} withCloseButton={onClose !== undefined} centered title="New show">
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -100,8 +103,8 @@ function NewShow({ onClose }: { onClose?: () => void }) {
         <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} placeholder="Saltgate Harbour" />
         <label style={{ fontSize: 13 }}>
           Frame rate{' '}
-          <select value={rate} onChange={(e) => setRate(e.currentTarget.value)} className="plain mono">
-            {['23.976', '24', '25', '29.97', '30', '48', '50', '59.94', '60', '100', '119.88', '120'].map((r) => (
+          <select value={rate} onChange={(e) => setRate(rates.find((r) => r === e.currentTarget.value) ?? rate)} className="plain mono">
+            {rates.map((r) => (
               <option key={r}>{r}</option>
             ))}
           </select>

@@ -1,11 +1,11 @@
 import { notifications } from '@mantine/notifications';
-import { api, type Change, type Done, type Kind, Problem, type ShowDocument } from '../api/client';
+import { answer, type Change, type Done, http, type Kind, Problem, type paths, type ShowDocument } from '../api/client';
 import { Replaced } from './rebase';
 import { edited, type Row } from './rows';
-import { client, get, key, live, set, shown } from './state';
+import { client, get, inShow, key, live, set, shown } from './state';
 
 export function complain(error: unknown) {
-  notifications.show({ color: 'red', title: error instanceof Problem && error.document.status === 409 ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
+  notifications.show({ color: 'red', title: error instanceof Problem && error.clash ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
 }
 
 /** Kinds of rows that the venue's pictures are made of. */
@@ -53,8 +53,8 @@ function inLine<T>(run: () => Promise<T>): Promise<T> {
 const rowOf = (kind: Kind, id: string) => (shown()?.rows[kind] as unknown as Row[] | undefined)?.find((r) => r.id === id);
 
 /** A request that changes the show, and what came of it brought into this window. */
-async function act<T extends Done>(path: string, body: Record<string, unknown>): Promise<T> {
-  const result = await api<T>(`shows/${get().showId}/${path}`, { body });
+async function act<T extends Done>(call: Promise<{ data?: T }>): Promise<T> {
+  const result = await answer(call);
   done(result);
   return result;
 }
@@ -65,10 +65,10 @@ export async function edit(name: string, wanted: Change[]): Promise<boolean> {
   return inLine(async () => {
     const changes = replaced.rebased(wanted, rowOf);
     try {
-      await act('edits', { name, changes });
+      await act(http.POST('/shows/{show}/edits', { ...inShow(), body: { name, changes } }));
       return true;
     } catch (error) {
-      if (error instanceof Problem && error.document.status === 409) {
+      if (error instanceof Problem && error.clash) {
         void client.invalidateQueries({ queryKey: key(get().showId) });
         const { clashes } = error.document;
         if (clashes?.every((c) => c.field !== null)) {
@@ -83,20 +83,21 @@ export async function edit(name: string, wanted: Change[]): Promise<boolean> {
 }
 
 /** Changes the show by one request, in line with the others; complains when it is not done, and is null then. */
-async function ask<T extends Done>(path: string, body: Record<string, unknown>): Promise<T | null> {
+async function ask<T extends Done>(call: () => Promise<{ data?: T }>): Promise<T | null> {
   try {
-    return await inLine(() => act<T>(path, body));
+    return await inLine(() => act(call()));
   } catch (error) {
     complain(error);
     return null;
   }
 }
 
-export type Order = { do: string; ids?: string[] } & Record<string, unknown>;
+type Body<P extends keyof paths> = paths[P]['post'] extends { requestBody: { content: { 'application/json': infer B } } } ? B : never;
+export type Order = Body<'/shows/{show}/arrange'>;
 
 /** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
 export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
-  const result = await ask<Done & { says: string[] }>('arrange', order);
+  const result = await ask(() => http.POST('/shows/{show}/arrange', { ...inShow(), body: order }));
   return { done: result !== null, says: result?.says ?? [], made: (result?.changes ?? []).filter((c) => c.op === 'create').map((c) => c.id) };
 }
 
@@ -120,13 +121,13 @@ export async function writeMine() {
   );
 }
 
-export const turn = (way: 'undo' | 'redo') => ask(way, {});
+export const turn = (way: 'undo' | 'redo') => ask(() => http.POST(`/shows/{show}/${way}`, inShow()));
 /** Places and trims clips, puts and moves keyframes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
-export async function program(order: { do: string } & Record<string, unknown>): Promise<string | null> {
-  const result = await ask<Done & { made: string | null }>('program', order);
+export async function program(order: Body<'/shows/{show}/program'>): Promise<string | null> {
+  const result = await ask(() => http.POST('/shows/{show}/program', { ...inShow(), body: order }));
   return result === null ? null : (result.made ?? '');
 }
 
-export const keep = (addresses: string[], keyframe: boolean) => ask('keep', { addresses, keyframe });
-export const aim = (layers: string[], surfaces: string[]) => ask('aim', { layers, surfaces });
-export const importPanels = (csv: string) => ask('panels', { csv });
+export const keep = (addresses: string[], keyframe: boolean) => ask(() => http.POST('/shows/{show}/keep', { ...inShow(), body: { addresses, keyframe } }));
+export const aim = (layers: string[], surfaces: string[]) => ask(() => http.POST('/shows/{show}/aim', { ...inShow(), body: { layers, surfaces } }));
+export const importPanels = (csv: string) => ask(() => http.POST('/shows/{show}/panels', { ...inShow(), body: { csv } }));

@@ -1,6 +1,6 @@
 import { QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
-import { api, type Change, type Kind, type Schemas, type ShowDocument } from '../api/client';
+import { answer, type Change, http, type Kind, type Schemas, type ShowDocument } from '../api/client';
 import { Live } from '../live/client';
 import type { Health, TraceMessage } from '../live/messages';
 import { type Head, Playback, type ShowPlayback } from '../live/playback';
@@ -88,10 +88,13 @@ export const toggle = (one: Selection) => {
 /** Where a show is kept among the answers. */
 export const key = (id: string | null) => ['show', id];
 
+/** The show that is open, as a call names it. */
+export const inShow = () => ({ params: { path: { show: get().showId ?? '' } } });
+
 export const shown = () => client.getQueryData<ShowDocument>(key(get().showId));
 /** All shows that there are. */
-export const showsQuery = { queryKey: ['shows'], queryFn: () => api<{ shows: Schemas['ShowHead'][] }>('shows') };
-export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => api<ShowDocument>(`shows/${id}`), enabled: id !== null });
+export const showsQuery = { queryKey: ['shows'], queryFn: () => answer(http.GET('/shows')) };
+export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => answer(http.GET('/shows/{show}', inShow())), enabled: id !== null });
 
 /** The timelines of the show that is open, from the bottom up. */
 export const timelinesOf = (show: ShowDocument | undefined) => [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));

@@ -1,6 +1,6 @@
 import { TextInput } from '@mantine/core';
 import { type KeyboardEvent, type ReactNode, useRef, useState } from 'react';
-import { api, Problem } from '../../api/client';
+import { answer, http, Problem } from '../../api/client';
 import { useShow } from '../hooks';
 import { timecode } from '../time';
 
@@ -8,13 +8,16 @@ interface Common {
   label: string;
   disabled?: boolean;
   description?: ReactNode;
+  /** What can be typed, shown while somebody does. */
+  hint?: string;
   autoFocus?: boolean;
 }
 
 /** A field that keeps what is typed until Enter or leaving, and says under itself why a text was not taken. */
-function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: string; unit?: string; take: (text: string) => Promise<void>; step?: (by: number) => void }) {
+function Typed({ label, shown, take, step, unit, hint, tell, ...rest }: Common & { shown: string; unit?: string; take: (text: string) => Promise<void>; step?: (by: number) => void; tell?: (text: string) => string | undefined }) {
   const [text, setText] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
+  const [typing, setTyping] = useState(false);
   const busy = useRef(false);
   const done = async () => {
     if (busy.current) return;
@@ -26,7 +29,8 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
     busy.current = true;
     try {
       await take(text);
-      setText(null);
+      // What was typed meanwhile stays.
+      setText((now) => (now === text ? null : now));
       setFault(null);
     } catch (error) {
       const at = error instanceof Problem ? error.document.at : undefined;
@@ -55,10 +59,18 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
     <TextInput
       label={label}
       value={text ?? shown}
+      inputMode={step === undefined ? undefined : 'decimal'}
+      data-typed={text !== null}
       error={fault}
       onChange={(e) => setText(e.currentTarget.value)}
-      onFocus={(e) => e.currentTarget.select()}
-      onBlur={() => void done()}
+      onFocus={(e) => {
+        e.currentTarget.select();
+        setTyping(true);
+      }}
+      onBlur={() => {
+        setTyping(false);
+        void done();
+      }}
       onKeyDown={onKey}
       rightSection={
         unit === undefined || unit === '' ? undefined : (
@@ -69,6 +81,7 @@ function Typed({ label, shown, take, step, unit, ...rest }: Common & { shown: st
       }
       classNames={{ input: 'mono' }}
       {...rest}
+      {...(typing && (hint ?? (text === null ? undefined : tell?.(text))) !== undefined ? { description: hint ?? tell?.(text ?? '') } : {})}
     />
   );
 }
@@ -82,9 +95,10 @@ export function NumberField({ value, unit = '', onChange, step = 1, digits = 3, 
       {...rest}
       shown={shown}
       unit={unit}
+      tell={(text) => (/^\s*[+−-]\s*[\d.]+\s*%\s*$/.test(text) ? `${text.trim()} of the present ${shown} ${unit}`.trim() : undefined)}
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
       take={async (text) => {
-        const { value: result } = await api<{ value: number }>('arithmetic', { body: { text, unit, present } });
+        const { value: result } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
         await onChange(result / scale);
       }}
     />
@@ -101,7 +115,7 @@ export function TimeField({ value, onChange, ...rest }: Common & { value: number
       shown={timecode(value, rate, frame)}
       step={(by) => void onChange(Math.max(0, value + by * frame))}
       take={async (text) => {
-        const { flicks } = await api<{ flicks: number }>('timecode', { body: { text, frameRate: rate } });
+        const { flicks } = await answer(http.POST('/timecode', { body: { text, frameRate: rate } }));
         await onChange(flicks);
       }}
     />

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useShow } from '../hooks';
 import { showsQuery } from '../store';
 import { actions } from './actions';
+import { found } from './search';
 
 export function Palette() {
   const [open, setOpen] = useState(false);
@@ -13,6 +14,8 @@ export function Palette() {
   const shows = useQuery(showsQuery).data;
   // biome-ignore lint/correctness/useExhaustiveDependencies: actions() reads them
   const list = useMemo(() => (open ? actions() : []), [open, show?.revision, shows]);
+  const [query, setQuery] = useState('');
+  const near = useMemo(() => found(query, list), [query, list]);
   const { setColorScheme } = useMantineColorScheme();
   useEffect(() => {
     const onTheme = (event: Event) => setColorScheme((event as CustomEvent<'dark' | 'light'>).detail);
@@ -21,12 +24,21 @@ export function Palette() {
   }, [setColorScheme]);
   return (
     <Spotlight
-      actions={list.map((a, i) => ({ id: String(i), label: a.name, onClick: () => void a.run(), rightSection: a.keys === undefined ? undefined : <span className="mono dim">{a.keys}</span> }))}
+      query={query}
+      onQueryChange={setQuery}
+      filter={(_, groups) => groups}
+      actions={near.list.slice(0, 12).map((a) => ({
+        id: `${list.indexOf(a)}`,
+        label: a.name,
+        description: near.near ? 'Did you mean this?' : undefined,
+        onClick: () => void a.run(),
+        rightSection: a.keys === undefined ? undefined : <span className="mono dim">{a.keys}</span>,
+      }))}
       onSpotlightOpen={() => setOpen(true)}
       onSpotlightClose={() => setOpen(false)}
       shortcut={['mod + K']}
-      searchProps={{ placeholder: 'What shall be done?', 'aria-label': 'Find an action' }}
-      nothingFound="Nothing goes by that name."
+      searchProps={{ placeholder: 'Search actions', 'aria-label': 'Search actions' }}
+      nothingFound="No action of that name. Try another word: what it is called, or what it does."
       limit={12}
       transitionProps={{ duration: 0 }}
       scrollable

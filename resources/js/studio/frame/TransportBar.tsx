@@ -104,7 +104,7 @@ export function TransportBar() {
       </button>
       <Timelines />
       {on && timeline !== undefined && lines[0]?.id !== timeline.id && (
-        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'off' })} title="Takes this timeline off">
+        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'off' })} title="Turn this timeline off">
           Off
         </button>
       )}

@@ -1,12 +1,13 @@
-import { api, type Schemas } from '../../api/client';
-import { arrange, client, command, complain, edit, get, go, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
+import { http, type Schemas } from '../../api/client';
+import { arrange, client, command, complain, edit, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
+import { type HeatMap, heatMaps, setVenue, type useVenueState } from '../views/venue/state';
 import { titles } from './Spine';
 
 /** Puts the show that is open on air, in place of the one that is there. */
 export async function engage() {
   try {
-    await api(`shows/${get().showId}/engage`, { body: {} });
+    await http.POST('/shows/{show}/engage', inShow());
     await client.invalidateQueries();
   } catch (error) {
     complain(error);
@@ -15,6 +16,8 @@ export async function engage() {
 
 export interface Action {
   name: string;
+  /** Other words by which people look for it. */
+  words?: string;
   keys?: string;
   run: () => unknown;
 }
@@ -69,24 +72,76 @@ export async function addCue() {
 
 export const playOrHold = () => command({ do: running() ? 'hold' : 'play' });
 
+/** What is done in the venue, and what is taken out of it. */
+function venueActions(): Action[] {
+  const rows = shown()?.rows;
+  const dialog = (name: string, words: string, to: ReturnType<typeof useVenueState.getState>['dialog']): Action => ({
+    name,
+    words,
+    run: () => {
+      go('venue');
+      setVenue({ dialog: to });
+    },
+  });
+  const ids = get()
+    .chosen.filter((c) => viewOf[c.kind] === 'venue' && c.kind !== 'panel')
+    .map((c) => c.id);
+  const document = (path: string, name: string, words: string): Action => ({ name: `Export: ${name}`, words: `download save document paper ${words}`, run: () => window.open(`/api/shows/${get().showId}/${path}`, '_self') });
+  const cards = (surfaces: string[]) => () => command({ do: 'cards', surfaces });
+  return [
+    dialog('Add an LED wall…', 'new surface screen panels', 'wall'),
+    dialog('Add a projection face…', 'new surface screen building', 'face'),
+    dialog('Import a model…', 'new surface obj mesh', 'model'),
+    dialog('Add a prop…', 'new object blocker', 'prop'),
+    dialog('Panels…', 'library tiles csv', 'panels'),
+    dialog('Compare projector layouts', 'variants options', 'layouts'),
+    ...(Object.keys(heatMaps) as HeatMap[]).map((map) => ({
+      name: `Heat map: ${heatMaps[map].title}`,
+      words: 'light projectors lux brightness',
+      run: () => {
+        go('venue');
+        setVenue({ heat: map, sheet: false });
+      },
+    })),
+    { name: 'Heat map: off', words: 'light', run: () => setVenue({ heat: null }) },
+    { name: 'Test card on all surfaces', words: 'pattern grid identify', run: cards((rows?.surface ?? []).map((s) => s.id)) },
+    { name: 'Test card off', words: 'pattern grid', run: cards([]) },
+    document('specification.pdf', 'specification (PDF)', 'paperwork list print'),
+    document('specification.csv', 'specification (CSV)', 'paperwork list table spreadsheet'),
+    document('plot.svg', 'stage plot (SVG)', 'drawing plan print'),
+    document('venue.obj', 'whole venue (OBJ)', 'model mesh 3d'),
+    document('panels.csv', 'panel table (CSV)', 'library spreadsheet'),
+    ...(ids.length === 0
+      ? []
+      : [
+          { name: 'Duplicate the selection', words: 'copy clone', keys: 'Ctrl+D', run: () => arrange({ do: 'duplicate', ids }) },
+          { name: 'Mirror the selection to the other side', words: 'flip', run: () => arrange({ do: 'mirror', ids, axis: 'x', at: 0 }) },
+          dialog('Copies along a line, an arc, mirrored…', 'array repeat', 'array'),
+        ]),
+  ];
+}
+
 /** Everything that can be done by name. */
 export function actions(): Action[] {
   const rows = shown()?.rows;
   return [
     ...views.map((view, i) => ({ name: `Go to ${titles[view]}`, keys: `Alt+${i + 1}`, run: () => go(view) })),
-    { name: 'Play or hold', keys: 'Space', run: playOrHold },
-    { name: 'Go: fire the next cue', keys: 'G', run: () => command({ do: 'go' }) },
+    { name: 'Play or hold', words: 'stop pause start transport', keys: 'Space', run: playOrHold },
+    { name: 'Go: fire the next cue', words: 'take next trigger', keys: 'G', run: () => command({ do: 'go' }) },
     ...(rows?.timeline ?? []).map((l) => ({ name: `Drive the timeline ${l.name}`, run: () => set({ timelineId: l.id }) })),
     { name: 'Jump to the start', keys: 'Home', run: () => command({ do: 'jump', time: 0 }) },
-    { name: 'Tap a marker at the playhead', keys: 'M', run: tapMarker },
+    { name: 'Tap a marker at the playhead', words: 'add locator', keys: 'M', run: tapMarker },
     { name: 'Add a cue at the playhead', keys: 'Shift+M', run: addCue },
     { name: 'Undo', keys: 'Ctrl+Z', run: () => turn('undo') },
     { name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => turn('redo') },
-    { name: 'Remove the selection', keys: 'Delete', run: removeSelected },
-    { name: 'Fold the details', keys: 'Ctrl+.', run: () => set((s) => ({ detailsOpen: !s.detailsOpen })) },
-    { name: 'Change between Dusk and Paper', run: toggleTheme },
+    { name: 'Remove the selection', words: 'delete erase', keys: 'Delete', run: removeSelected },
+    { name: 'Fold the details', words: 'hide panel sidebar inspector properties', keys: 'Ctrl+.', run: () => set((s) => ({ detailsOpen: !s.detailsOpen })) },
+    { name: 'Theme: Dusk or Paper', words: 'light dark colour scheme day night appearance', run: toggleTheme },
+    { name: 'Shortcuts', words: 'keys keyboard help hotkeys', keys: '?', run: () => document.dispatchEvent(new CustomEvent('kite-help')) },
+    ...venueActions(),
     {
       name: 'Let go of all loose values',
+      words: 'release clear reset manual',
       run: () =>
         command({
           do: 'live',
@@ -97,8 +152,8 @@ export function actions(): Action[] {
           ),
         }),
     },
-    ...(client.getQueryData<{ shows: Schemas['ShowHead'][] }>(['shows'])?.shows ?? []).filter((s) => s.id !== get().showId).map((s) => ({ name: `Open the show ${s.name}`, run: () => openShow(s.id) })),
-    { name: 'Begin a new show', run: () => set({ beginning: true }) },
+    ...(client.getQueryData<{ shows: Schemas['ShowHead'][] }>(['shows'])?.shows ?? []).filter((s) => s.id !== get().showId).map((s) => ({ name: `Open the show ${s.name}`, words: 'load file', run: () => openShow(s.id) })),
+    { name: 'New show', words: 'begin create project file', run: () => set({ beginning: true }) },
     ...(rows?.output ?? []).flatMap((o) => [
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
       { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },

@@ -99,7 +99,7 @@ export function Help() {
     return () => document.removeEventListener('kite-help', show);
   }, []);
   return (
-    <Modal opened={open} onClose={() => setOpen(false)} title="Keys" centered>
+    <Modal opened={open} onClose={() => setOpen(false)} title="Shortcuts" centered>
       <dl className="figures" style={{ gridTemplateColumns: 'auto 1fr' }}>
         {[...(ofView[view] ?? []), ...everywhere].map(([keys, what]) => (
           <div key={keys + what} style={{ display: 'contents' }}>

@@ -1,6 +1,6 @@
 import type { SurfacePart } from '../../live/messages';
 import { Composer } from '../../player/compose';
-import { Light } from '../../player/light';
+import { Compositor } from '../../player/compositor';
 import { live, playback, shownPlayback } from '../store';
 
 /** Where a surface's picture lies on the stage's canvas, in pixels. */
@@ -24,7 +24,7 @@ const AGAIN = 120;
  */
 class Stage {
   readonly canvas = document.createElement('canvas');
-  private light: Light | null = null;
+  private compositor: Compositor | null = null;
   private composer: Composer | null = null;
   private spots = new Map<string, Spot>();
   private readonly signatures = new Map<string, string>();
@@ -42,7 +42,7 @@ class Stage {
     this.canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
     this.canvas.addEventListener('webglcontextrestored', () => {
       this.composer?.close();
-      this.light = this.composer = this.fence = null;
+      this.compositor = this.composer = this.fence = null;
       this.signatures.clear();
       this.soon(0);
     });
@@ -84,9 +84,9 @@ class Stage {
   }
 
   private paint() {
-    if (this.fence !== null && this.light !== null) {
+    if (this.fence !== null && this.compositor !== null) {
       // The last one is still being drawn: another would only wait behind it.
-      const { gl } = this.light;
+      const { gl } = this.compositor;
       if (gl.clientWaitSync(this.fence, 0, 0) === gl.TIMEOUT_EXPIRED) {
         gl.flush();
         this.soon(8);
@@ -104,9 +104,9 @@ class Stage {
       return;
     }
     // Others read the canvas some time after it was drawn: what is on it has to stay.
-    this.light ??= new Light(this.canvas, true);
-    this.composer ??= new Composer(this.light);
-    const { light, composer } = this;
+    this.compositor ??= new Compositor(this.canvas, true);
+    this.composer ??= new Composer(this.compositor);
+    const { compositor, composer } = this;
     this.pack(plan.surfaces());
     composer.begin(on, plan, now);
     const master = on.master(now);
@@ -115,7 +115,7 @@ class Stage {
       const surface = plan.surface(id);
       if (surface === undefined) continue;
       const signature = `${on.show} ${surface.width} ${surface.height} ${master}\n${composer.signature(id)}`;
-      if (this.signatures.get(id) !== signature || light.kept(id) === undefined) {
+      if (this.signatures.get(id) !== signature || compositor.kept(id) === undefined) {
         this.signatures.set(id, signature);
         changed.push([id, spot, surface]);
       }
@@ -123,17 +123,17 @@ class Stage {
     if (changed.length > 0) {
       for (const [id, spot, surface] of changed) composer.window(id, id, [0, 0, surface.width, surface.height], spot.width / surface.width);
       this.composed += changed.length;
-      light.output();
+      compositor.output();
       for (const [id, spot] of this.spots) {
-        const raster = light.kept(id);
-        if (raster !== undefined) light.deliver(raster, [spot.x, spot.y, spot.width, spot.height], master);
+        const raster = compositor.kept(id);
+        if (raster !== undefined) compositor.deliver(raster, [spot.x, spot.y, spot.width, spot.height], master);
       }
       this.drawn++;
-      this.fence = light.gl.fenceSync(light.gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+      this.fence = compositor.gl.fenceSync(compositor.gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
       for (const watcher of this.watchers) watcher();
     }
     const { late, lacks } = composer.end();
-    Object.assign(window, { kiteStage: { drawn: this.drawn, composed: this.composed, rasters: light.held } });
+    Object.assign(window, { kiteStage: { drawn: this.drawn, composed: this.composed, rasters: compositor.held } });
     if (on.moves(now) || on.cards.size > 0) this.soon(Math.max(PACE, (performance.now() - began) * 2));
     else if (late || lacks.length > 0) this.soon(AGAIN);
   }
@@ -144,8 +144,8 @@ class Stage {
     if (key === this.packed) return;
     this.packed = key;
     this.signatures.clear();
-    const most = Math.max(1, ...surfaces.map(([, s]) => Math.max(s.width, s.height)));
-    for (let scale = Math.min(1, 512 / most); ; scale *= 0.85) {
+    const max = Math.max(1, ...surfaces.map(([, s]) => Math.max(s.width, s.height)));
+    for (let scale = Math.min(1, 512 / max); ; scale *= 0.85) {
       this.spots = new Map();
       let [x, y, shelf] = [0, 0, 0];
       for (const [id, s] of [...surfaces].sort(([, a], [, b]) => b.height - a.height)) {

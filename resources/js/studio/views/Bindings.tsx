@@ -30,12 +30,14 @@ export function Bindings() {
           <tr>
             <td>Live stream</td>
             <td className="mono">/live</td>
-            <td className="mono">{health?.windows ?? 0} windows</td>
+            <td className="mono">
+              {health?.windows ?? 0} {health?.windows === 1 ? 'window' : 'windows'}
+            </td>
             <td className="mono">{health?.refused ?? 0} refused</td>
           </tr>
         </tbody>
       </table>
-      <h2 style={{ fontSize: 15, margin: '26px 0 8px' }}>What it understands</h2>
+      <h2 style={{ fontSize: 15, margin: '26px 0 8px' }}>OSC messages</h2>
       <table className="table" style={{ maxWidth: 760 }}>
         <tbody>
           {[

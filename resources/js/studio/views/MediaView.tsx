@@ -1,7 +1,7 @@
 import { Progress, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
-import { api, type RowOf } from '../../api/client';
+import { http, type RowOf } from '../../api/client';
 import { useRows } from '../hooks';
 import { complain, edit, insert, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
@@ -116,7 +116,7 @@ export function MediaView() {
 function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean }) {
   const facts = (row.facts ?? {}) as Record<string, unknown>;
   const duration = typeof facts.duration === 'number' && facts.duration > 0 ? `${(facts.duration / FLICKS).toFixed(1)} s` : '';
-  const act = (what: 'retry' | 'cancel') => api(`files/${row.file}/${what}`, { body: {} }).catch(complain);
+  const act = (what: 'retry' | 'cancel') => http.POST(`/files/{hash}/${what}`, { params: { path: { hash: row.file ?? '' } } }).catch(complain);
   const what =
     row.kind === 'file'
       ? [facts.kind, facts.width ? `${facts.width} × ${facts.height}` : '', facts.frameRate ? `${facts.frameRate} fps` : '', duration].filter(Boolean).join(' · ')
@@ -158,7 +158,7 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
             <span className="state-attention" style={{ fontSize: 13 }}>
               ▲ {row.state === 'waiting' ? 'waits for the worker' : `being made ready, ${Math.round((row.progress ?? 0) * 100)} %`}
             </span>
-            <Progress value={(row.progress ?? 0) * 100} size={4} mt={4} aria-label={`Making ${row.name} ready`} />
+            <Progress value={(row.progress ?? 0) * 100} size={4} mt={4} aria-label={`Conversion of ${row.name}`} />
           </>
         ) : (
           <span className="state-fault" style={{ fontSize: 13 }}>

@@ -131,7 +131,7 @@ function Raster({ output, regions }: { output: RowOf<'output'>; regions: RowOf<'
       {regions.map((row) => {
         const at = drag?.id === row.id ? drag : row;
         const [w, h] = [row.source[2] ?? 0, row.source[3] ?? 0];
-        const name = surfaces.find((s) => s.id === row.surface)?.name ?? 'a surface that is gone';
+        const name = surfaces.find((s) => s.id === row.surface)?.name ?? 'a removed surface';
         const on = selected?.id === row.id;
         return (
           <button

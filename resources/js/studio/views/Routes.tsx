@@ -113,7 +113,7 @@ function Fit({ use, fitting }: { use: Schemas['PlacedUse']; fitting: string }) {
           </dd>
           {p !== null && (
             <>
-              <dt>{fitting} lands at</dt>
+              <dt>Placement ({fitting})</dt>
               <dd className="mono">
                 {n(x as number)}, {n(y as number)} · {n(w as number)} × {n(h as number)}
               </dd>

@@ -28,7 +28,7 @@ export function Run() {
           <div className={`onair ${onAir ? 'on' : ''}`} style={{ fontSize: 18, minHeight: 26 }}>
             <span className="glow" />
             {!up
-              ? 'The engine is gone; the players play on'
+              ? 'Engine offline; the players play on'
               : looked
                 ? 'This show is looked at; another one is on air'
                 : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
@@ -79,19 +79,19 @@ export function Run() {
         </h2>
         {health === null ? (
           <p className="dim" style={{ margin: 0 }}>
-            No word from the engine.
+            The engine is not answering.
           </p>
         ) : (
           <Figures
             of={[
               ['Conductor', `process ${health.pid}`],
               ['Compiler', health.compiler === null || !health.compiler.ready ? 'not ready' : `revision ${health.compiler.revision}`],
-              ['Ticks late, 99 of 100', `${health.lateness.p99.toFixed(1)} ms`],
-              ['Latest tick', `${health.lateness.max.toFixed(1)} ms`],
+              ['Latency, p99', `${health.lateness.p99.toFixed(1)} ms`],
+              ['Latency, max', `${health.lateness.max.toFixed(1)} ms`],
               ['Windows', health.windows],
               ['Memory', `${(health.memory / 1e6).toFixed(0)} MB`],
-              ...((health.compiler?.trouble ?? '') === '' ? [] : ([['Trouble', health.compiler?.trouble ?? '']] as [string, string][])),
-              ...(health.guard.caught === 0 ? [] : ([['Caught', `${health.guard.caught}, last ${health.guard.last}`]] as [string, string][])),
+              ...((health.compiler?.trouble ?? '') === '' ? [] : ([['Problems', health.compiler?.trouble ?? '']] as [string, string][])),
+              ...(health.guard.caught === 0 ? [] : ([['Errors caught', `${health.guard.caught}, last ${health.guard.last}`]] as [string, string][])),
               ...(health.journal.lost === 0 ? [] : ([['Journal lines lost', String(health.journal.lost)]] as [string, string][])),
             ]}
           />
@@ -113,7 +113,7 @@ export function Run() {
               {players.map((p) => (
                 <Figures
                   key={p.player}
-                  of={[['Revision', p.revision], ['Late frames', `${p.late} of ${p.drawn}`], ['Clock', `${p.offset.toFixed(2)} ms`], ...(p.lacks.length === 0 ? [] : ([['Lacks', p.lacks.join('; ')]] as [string, string][]))]}
+                  of={[['Revision', p.revision], ['Late frames', `${p.late} of ${p.drawn}`], ['Clock', `${p.offset.toFixed(2)} ms`], ...(p.lacks.length === 0 ? [] : ([['Missing', p.lacks.join('; ')]] as [string, string][]))]}
                 />
               ))}
             </div>

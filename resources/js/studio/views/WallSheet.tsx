@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
-import { api, type RowOf, type Schemas } from '../../api/client';
+import { type PointerEvent as ReactPointerEvent, useState } from 'react';
+import { answer, http, type RowOf } from '../../api/client';
+import { follow } from '../drag';
 import { useRows, useShow } from '../hooks';
 import { edit, update, useStudio } from '../store';
 
@@ -9,7 +10,7 @@ export function useSheet(surface: string | undefined) {
   const id = useStudio((s) => s.showId);
   return useQuery({
     queryKey: ['sheet', id, surface, show?.revision],
-    queryFn: () => api<Schemas['WallSheet']>(`shows/${id}/surfaces/${surface}/sheet`),
+    queryFn: () => answer(http.GET('/shows/{show}/surfaces/{surface}/sheet', { params: { path: { show: id ?? '', surface: surface ?? '' } } })),
     enabled: id !== null && surface !== undefined,
     placeholderData: (old) => old,
     retry: 0,
@@ -27,8 +28,6 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   const [painted, setPainted] = useState<Map<string, boolean> | null>(null);
   const [type, setType] = useState('');
   const [whole, setWhole] = useState<'cell' | 'row' | 'column'>('cell');
-  const latest = useRef(painted);
-  latest.current = painted;
   const usual = surface.cells.flat().find((c) => c !== null) ?? null;
   const of = (id: string | null) => panels.find((p) => p.id === id);
   const columns = surface.cells[0]?.length ?? 0;
@@ -41,10 +40,7 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   /** From behind, house left and right change places. */
   const x = (c: number) => (side === 'front' ? (lefts[c] ?? 0) : total.width - (lefts[c] ?? 0) - (widths[c] ?? 0));
   const there = (r: number, c: number) => painted?.get(`${r} ${c}`) ?? surface.cells[r]?.[c] !== null;
-  const paint = (r: number, c: number, to: boolean) => setPainted(new Map(latest.current ?? []).set(`${r} ${c}`, to));
-  const done = () => {
-    const marks = latest.current;
-    if (marks === null) return;
+  const done = (marks: Map<string, boolean>) => {
     const touched = (r: number, c: number) => (whole === 'cell' ? marks.get(`${r} ${c}`) : [...marks].find(([at]) => at.split(' ')[whole === 'row' ? 0 : 1] === String(whole === 'row' ? r : c))?.[1]);
     const cells = surface.cells.map((row, r) =>
       row.map((cell, c) => {
@@ -55,7 +51,24 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
     );
     void edit(`Change the panels of ${surface.name}`, [update('surface', surface, { cells })]).then(() => setPainted(null));
   };
-  const brush = useRef<boolean | null>(null);
+  /** A press on a panel, and a drag on over others: all are taken out, or all put in again, as the first one is. */
+  const begin = (r: number, c: number, e: ReactPointerEvent<SVGElement>) => {
+    if (e.button !== 0) return;
+    const to = !there(r, c);
+    const marks = new Map([[`${r} ${c}`, to]]);
+    setPainted(new Map(marks));
+    follow(
+      e,
+      (_dx, _dy, at) => {
+        const over = document.elementFromPoint(at.clientX, at.clientY)?.closest('[data-cell]')?.getAttribute('data-cell');
+        if (!over || marks.has(over)) return;
+        marks.set(over, to);
+        setPainted(new Map(marks));
+      },
+      (how) => (how === 'stopped' ? setPainted(null) : done(marks)),
+      { slack: 0 },
+    );
+  };
   const runs = cables === 'none' ? [] : (sheet?.[cables] ?? []);
   const line = Math.max(total.width, total.height) / 260;
   return (
@@ -73,35 +86,22 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
           </button>
         ))}
         <span className="grow" />
-        <select className="plain" aria-label="What dragging does" value={type} onChange={(e) => setType(e.currentTarget.value)} style={{ maxWidth: 150 }} title="What dragging over panels does">
-          <option value="">Drag: out, in again</option>
+        <select className="plain" aria-label="Drag action" value={type} onChange={(e) => setType(e.currentTarget.value)} style={{ maxWidth: 150 }} title="Drag action">
+          <option value="">Drag: remove, restore</option>
           {panels.map((p) => (
             <option key={p.id} value={p.id}>
               Drag: {p.name}
             </option>
           ))}
         </select>
-        <select className="plain" aria-label="How much dragging takes" style={{ maxWidth: 120 }} value={whole} onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}>
-          <option value="cell">one by one</option>
+        <select className="plain" aria-label="Drag extent" style={{ maxWidth: 120 }} value={whole} onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}>
+          <option value="cell">single panels</option>
           <option value="row">whole rows</option>
           <option value="column">whole columns</option>
         </select>
       </div>
       <div className="canvas-area">
-        <svg
-          viewBox={`${-pad} ${-pad} ${total.width + 2 * pad} ${total.height + 2 * pad}`}
-          style={{ width: '100%', height: '100%', touchAction: 'none' }}
-          role="group"
-          aria-label={`${surface.name} from the ${side}`}
-          onPointerUp={() => {
-            brush.current = null;
-            done();
-          }}
-          onPointerLeave={() => {
-            brush.current = null;
-            done();
-          }}
-        >
+        <svg viewBox={`${-pad} ${-pad} ${total.width + 2 * pad} ${total.height + 2 * pad}`} style={{ width: '100%', height: '100%', touchAction: 'none' }} role="group" aria-label={`${surface.name} from the ${side}`}>
           {surface.cells.map((row, r) =>
             row.map((_, c) => {
               const key = `${r} ${c}`;
@@ -117,15 +117,10 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
                   onKeyDown={(e) => {
                     if (e.key !== 'Enter' && e.key !== ' ') return;
                     e.preventDefault();
-                    latest.current = new Map([[key, !on]]);
-                    done();
+                    done(new Map([[key, !on]]));
                   }}
-                  onPointerDown={(e) => {
-                    (e.target as Element).releasePointerCapture?.(e.pointerId);
-                    brush.current = !on;
-                    paint(r, c, !on);
-                  }}
-                  onPointerEnter={() => brush.current !== null && paint(r, c, brush.current)}
+                  data-cell={key}
+                  onPointerDown={(e) => begin(r, c, e)}
                 >
                   <rect
                     x={x(c) + w * 0.01}
@@ -191,7 +186,7 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
                 <th scope="col">{cables === 'power' ? 'Power' : 'Data'}</th>
                 <th scope="col">Panels</th>
                 <th scope="col">Load</th>
-                <th scope="col">Bears</th>
+                <th scope="col">Capacity</th>
                 <th scope="col">From</th>
                 <th scope="col">To</th>
               </tr>

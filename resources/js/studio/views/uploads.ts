@@ -1,6 +1,6 @@
 import { create } from 'zustand';
-import { api, Problem, type Schemas } from '../../api/client';
-import { complain, get, select } from '../store';
+import { answer, http, Problem } from '../../api/client';
+import { complain, inShow, select } from '../store';
 
 export interface Upload {
   key: string;
@@ -27,12 +27,14 @@ const stopped = (key: string) => useUploads.getState().uploads.find((u) => u.key
 /** Sends a file in parts. Resolves to its hash, or to null when it was stopped. */
 async function send(file: File, key: string): Promise<string | null> {
   let hash = '';
-  const started = await api<Schemas['Upload']>(`shows/${get().showId}/uploads`, { body: { name: file.name, bytes: file.size } });
+  const started = await answer(http.POST('/shows/{show}/uploads', { ...inShow(), body: { name: file.name, bytes: file.size } }));
+  const upload = { params: { path: { upload: started.id } } };
   change(key, { id: started.id });
   let at = 0;
-  for (let tries = 0; at < file.size; ) {
+  // All bytes there and no hash: it was never filed, and an empty part has it filed.
+  for (let tries = 0; at < file.size || hash === ''; ) {
     if (stopped(key)) {
-      await api(`uploads/${started.id}`, { method: 'DELETE' }).catch(() => undefined);
+      await http.DELETE('/uploads/{upload}', upload).catch(() => undefined);
       return null;
     }
     try {
@@ -52,11 +54,11 @@ async function send(file: File, key: string): Promise<string | null> {
         if (data.media !== undefined) select({ kind: 'media', id: data.media });
       }
     } catch (error) {
-      if (error instanceof Problem && error.document.status < 500) throw error;
+      if (error instanceof Problem && !error.passing) throw error;
       // The line broke: after a while, ask how much arrived, and go on from there.
       if (++tries > 20) throw error;
       await new Promise((done) => setTimeout(done, Math.min(5000, 250 * 2 ** tries)));
-      at = (await api<Schemas['Upload']>(`uploads/${started.id}`).catch(() => ({ received: at }))).received;
+      at = (await answer(http.GET('/uploads/{upload}', upload)).catch(() => ({ received: at }))).received;
     }
   }
   return hash;

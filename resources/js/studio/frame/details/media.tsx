@@ -35,7 +35,7 @@ export function MediaDetails({ id }: { id: string }) {
         </>
       ) : (
         <>
-          <h3>What the file is</h3>
+          <h3>File</h3>
           <Figures
             of={[
               ['State', row.state ?? 'missing'],

@@ -50,7 +50,7 @@ export function OutputDetails({ id }: { id: string }) {
               ['Frames drawn', p.drawn],
               ['Late', p.late],
               ['Clock', `${p.offset.toFixed(2)} ms`],
-              ...(p.lacks.length > 0 ? ([['Lacks', p.lacks.join('; ')]] as [string, string][]) : []),
+              ...(p.lacks.length > 0 ? ([['Missing', p.lacks.join('; ')]] as [string, string][]) : []),
               ...(p.error === '' ? [] : ([['Error', p.error]] as [string, string][])),
             ]}
           />
@@ -94,18 +94,18 @@ export function RegionDetails({ id }: { id: string }) {
     <>
       <h2>{surface?.name ?? 'Region'}</h2>
       <span className="dim">on {output?.name}</span>
-      <h3>Where it lands on the output</h3>
+      <h3>Position on output</h3>
       <div className="row2">
         <NumberField label="X" unit="px" digits={0} value={row.x} onChange={(v) => change({ x: Math.round(v) })} />
         <NumberField label="Y" unit="px" digits={0} value={row.y} onChange={(v) => change({ y: Math.round(v) })} />
       </div>
-      <h3>Pixels of the surface</h3>
+      <h3>Source rectangle</h3>
       <div className="row2">
         {['X', 'Y', 'Width', 'Height'].map((label, i) => (
           <NumberField key={label} label={label} unit="px" digits={0} value={row.source[i] ?? 0} onChange={(v) => source(i, v)} />
         ))}
       </div>
-      <h3>Comes to</h3>
+      <h3>Totals</h3>
       <Figures
         of={[
           ['Right edge', px(row.x + (row.source[2] ?? 0))],

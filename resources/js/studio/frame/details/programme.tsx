@@ -57,7 +57,7 @@ export function ClipDetails({ id }: { id: string }) {
         <TimeField label="In" value={row.in} onChange={(v) => change({ in: v })} />
         <TimeField label="End" value={row.start + row.length} onChange={(end) => change({ length: end - row.start })} />
       </div>
-      <Select label="Past its end" mt={8} allowDeselect={false} value={row.pastEnd} data={['hold', 'loop']} onChange={(v) => v !== null && void change({ pastEnd: v as 'hold' | 'loop' })} />
+      <Select label="After end" mt={8} allowDeselect={false} value={row.pastEnd} data={['hold', 'loop']} onChange={(v) => v !== null && void change({ pastEnd: v as 'hold' | 'loop' })} />
       <Findings kind="clip" id={id} />
       <Remove kind="clip" id={id} name={media?.name ?? 'a clip'} />
     </>

@@ -55,7 +55,7 @@ export const ClipBox = memo(function ClipBox({ clip, media, on, perFlick, frame,
       role="button"
       tabIndex={0}
       aria-pressed={on}
-      aria-label={`Clip ${media?.name ?? 'of media that is gone'}`}
+      aria-label={`Clip ${media?.name ?? 'of missing media'}`}
       style={{ left: at.start * perFlick, width: Math.max(3, width), ...(at.layer !== layer ? { outline: '2px dashed var(--kl-kite)' } : {}) }}
       onPointerDown={(e) => begin(e, 'whole')}
       onKeyDown={onKey}
@@ -69,7 +69,7 @@ export const ClipBox = memo(function ClipBox({ clip, media, on, perFlick, frame,
       )}
       {width > 30 && (
         <span className={media === undefined ? 'state-fault' : undefined}>
-          {media?.name ?? '✕ media is gone'}
+          {media?.name ?? '✕ media removed'}
           {clip.pastEnd === 'loop' ? ' ↻' : ''}
         </span>
       )}

@@ -40,12 +40,12 @@ export function CurveLane({
   }, [curve, drag]);
   const all = [...keys.map((k) => k.v), stored];
   // A share has its whole range in the lane, anything wider what it takes.
-  const whole = kind.most - kind.least <= 1;
+  const whole = kind.max - kind.min <= 1;
   const room = whole ? 0 : (Math.max(0, ...all) - Math.min(0, ...all)) / 8 + 20 / kind.scale;
-  const least = whole ? kind.least : Math.max(kind.least, Math.min(0, ...all) - room);
-  const most = whole ? kind.most : Math.min(kind.most, Math.max(0, ...all) + room);
-  const y = (v: number) => LANE - 10 - ((v - least) / (most - least)) * (LANE - 20);
-  const valueAt = (py: number) => least + ((LANE - 10 - py) / (LANE - 20)) * (most - least);
+  const min = whole ? kind.min : Math.max(kind.min, Math.min(0, ...all) - room);
+  const max = whole ? kind.max : Math.min(kind.max, Math.max(0, ...all) + room);
+  const y = (v: number) => LANE - 10 - ((v - min) / (max - min)) * (LANE - 20);
+  const valueAt = (py: number) => min + ((LANE - 10 - py) / (LANE - 20)) * (max - min);
   const x = (t: number) => t * perFlick;
   let path = keys.length === 0 ? `M0 ${y(stored)}H${width}` : `M0 ${y(keys[0]?.v ?? 0)}H${x(keys[0]?.t ?? 0)}`;
   keys.forEach((k, i) => {

@@ -19,9 +19,16 @@ export function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; see
   return out;
 }
 
-/** A marker or a cue on the ruler. */
+/** How far it is from each of some places to the next, by id. */
+export function roomOf(places: { id: string; time: number }[], perFlick: number): Map<string, number> {
+  const sorted = [...places].sort((a, b) => a.time - b.time);
+  return new Map(sorted.map((p, i) => [p.id, ((sorted[i + 1]?.time ?? Number.POSITIVE_INFINITY) - p.time) * perFlick]));
+}
+
+/** A marker or a cue on the ruler; its text ends where the next one begins. */
 export function Flag({
   x,
+  room = Number.POSITIVE_INFINITY,
   text,
   title,
   cue,
@@ -32,6 +39,7 @@ export function Flag({
   name,
 }: {
   x: number;
+  room?: number;
   text: string;
   title?: string;
   cue?: boolean;
@@ -74,6 +82,10 @@ export function Flag({
         padding: '0 5px 0 4px',
         cursor: 'grab',
         whiteSpace: 'nowrap',
+        boxSizing: 'border-box',
+        maxWidth: Number.isFinite(room) ? Math.max(8, room - 2) : undefined,
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
         color: on ? 'var(--kl-onKite)' : 'var(--kl-text)',
         background: on ? 'var(--kl-kite)' : cue ? 'var(--kl-ink6)' : 'transparent',
         borderLeft: `2px ${holds ? 'double' : 'solid'} ${cue ? 'var(--kl-kite)' : 'var(--kl-dim)'}`,

@@ -10,7 +10,7 @@ import { useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
 import { command, edit, insert, position, program, select, set, update, useStudio } from '../../store';
 import { FLICKS, ulid } from '../../time';
 import { LayerRow } from './LayerRow';
-import { Flag, Ticks } from './Ruler';
+import { Flag, roomOf, Ticks } from './Ruler';
 import { type ChosenKey, LANE, LANES, NAMES, ROW } from './shape';
 import { Tray } from './Tray';
 
@@ -133,6 +133,8 @@ export function TimelineView() {
     [frame, perFlick, markers, cues, clips],
   );
 
+  const room = useMemo(() => roomOf(markers, perFlick), [markers, perFlick]);
+
   if (show === undefined) return null;
   if (timeline === undefined) {
     return (
@@ -191,10 +193,10 @@ export function TimelineView() {
         <button type="button" className="plain primary" onClick={() => void addLayer()}>
           Add a layer
         </button>
-        <button type="button" className="plain" disabled={open === undefined} onClick={() => reorder(true)} title="Bring the layer further up">
+        <button type="button" className="plain" disabled={open === undefined} onClick={() => reorder(true)} title="Move layer up">
           ↑
         </button>
-        <button type="button" className="plain" disabled={open === undefined} onClick={() => reorder(false)} title="Bring the layer further down">
+        <button type="button" className="plain" disabled={open === undefined} onClick={() => reorder(false)} title="Move layer down">
           ↓
         </button>
         <button type="button" className="plain" onClick={() => void addTimeline()}>
@@ -266,6 +268,7 @@ export function TimelineView() {
               <Flag
                 key={m.id}
                 x={m.time * perFlick}
+                room={room.get(m.id)}
                 text={m.name}
                 on={selected?.id === m.id}
                 onPress={() => select({ kind: 'marker', id: m.id })}

@@ -1,10 +1,10 @@
 import { Modal, NativeSelect, TextInput } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import { skipToken, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, type RowOf, type Schemas } from '../../../api/client';
+import { answer, http, type Schemas } from '../../../api/client';
 import { Figures, NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, choose, client, edit, get, importPanels, insert, remove, select, useStudio } from '../../store';
+import { arrange, choose, client, edit, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../uploads';
 import { WallFigures } from './details/WallFigures';
@@ -24,7 +24,7 @@ export function Dialogs() {
       return <AddModel />;
     case 'prop':
       return <AddProp />;
-    case 'placements':
+    case 'layouts':
       return <Placements />;
     case 'panels':
       return <Panels />;
@@ -47,7 +47,7 @@ export async function add(kind: PlacedKind, name: string, fields: Record<string,
 function AddWall() {
   const show = useShow();
   const stored = useRows('panel');
-  const library = useQuery({ queryKey: ['panels'], queryFn: () => api<{ panels: Omit<RowOf<'panel'>, 'id'>[] }>('panels') }).data?.panels ?? [];
+  const library = useQuery({ queryKey: ['panels'], queryFn: () => answer(http.GET('/panels')) }).data?.panels ?? [];
   const [name, setName] = useState(`Wall ${(show?.rows.surface.length ?? 0) + 1}`);
   const [choice, setChoice] = useState(stored[0]?.id ?? 'Indoor 2.6 · 500 × 500');
   const [columns, setColumns] = useState(6);
@@ -57,14 +57,13 @@ function AddWall() {
   const panel = stored.find((p) => p.id === choice) ?? library.find((p) => p.name === choice);
   const figures = useQuery({
     queryKey: ['wall', panel, columns, rows],
-    queryFn: () => api<Schemas['WallFigures']>('walls/figures', { body: { panel, columns, rows } }),
-    enabled: panel !== undefined && by === 'panels',
+    queryFn: panel === undefined || by !== 'panels' ? skipToken : () => answer(http.POST('/walls/figures', { body: { panel, columns, rows } })),
     placeholderData: (old) => old,
     retry: 0,
   });
   const sized = useQuery({
     queryKey: ['by-size', size],
-    queryFn: () => api<{ widthPx: number; heightPx: number; widthChange: number; heightChange: number; pitchForWidth: number; pitchForHeight: number }>('walls/by-size', { body: size }),
+    queryFn: () => answer(http.POST('/walls/by-size', { body: size })),
     enabled: by === 'size',
     placeholderData: (old) => old,
     retry: 0,
@@ -98,7 +97,7 @@ function AddWall() {
   };
   const fault = by === 'panels' ? figures.error : sized.error;
   return (
-    <Modal opened onClose={close} title="A wall of LED panels" size={580} centered>
+    <Modal opened onClose={close} title="LED wall" size={580} centered>
       <form
         style={{ display: 'grid', gridTemplateColumns: '1fr 230px', gap: 20 }}
         onSubmit={(e) => {
@@ -109,12 +108,12 @@ function AddWall() {
         <div style={{ display: 'grid', gap: 10, alignContent: 'start' }}>
           <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
           <NativeSelect
-            label="Known are"
+            label="Specify by"
             size="xs"
             value={by}
             onChange={(e) => setBy(e.currentTarget.value as typeof by)}
             data={[
-              { value: 'panels', label: 'its panels' },
+              { value: 'panels', label: 'panels' },
               { value: 'size', label: 'only its size and pitch' },
             ]}
           />
@@ -150,10 +149,10 @@ function AddWall() {
               <Figures
                 of={[
                   ['Pixels', `${sized.data.widthPx} × ${sized.data.heightPx}`],
-                  ['Wider by', `${(sized.data.widthChange * 1000).toFixed(1)} mm`],
-                  ['Higher by', `${(sized.data.heightChange * 1000).toFixed(1)} mm`],
-                  ['Exact pitch across', `${sized.data.pitchForWidth.toFixed(4)} mm`],
-                  ['Exact pitch down', `${sized.data.pitchForHeight.toFixed(4)} mm`],
+                  ['Width difference', `${(sized.data.widthChange * 1000).toFixed(1)} mm`],
+                  ['Height difference', `${(sized.data.heightChange * 1000).toFixed(1)} mm`],
+                  ['Pitch for exact width', `${sized.data.pitchForWidth.toFixed(4)} mm`],
+                  ['Pitch for exact height', `${sized.data.pitchForHeight.toFixed(4)} mm`],
                 ]}
               />
             )
@@ -169,7 +168,7 @@ function AddWall() {
 
 const faceKinds = [
   { value: 'flat', label: 'Flat' },
-  { value: 'frames', label: 'Flat, with boards and openings at other depths' },
+  { value: 'relief', label: 'Flat, with reliefs and openings at other depths' },
   { value: 'box', label: 'Box' },
   { value: 'drum', label: 'Drum' },
   { value: 'drums', label: 'Drums on one another' },
@@ -182,7 +181,7 @@ function AddFace() {
   const [kind, setKind] = useState('flat');
   const [name, setName] = useState(`Face ${count + 1}`);
   return (
-    <Modal opened onClose={close} title="A face to project on" centered>
+    <Modal opened onClose={close} title="Projection face" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={(e) => {
@@ -216,7 +215,7 @@ function AddModel() {
     close();
   };
   return (
-    <Modal opened onClose={close} title="A model from a file" centered>
+    <Modal opened onClose={close} title="Imported model" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={(e) => {
@@ -229,7 +228,7 @@ function AddModel() {
           <input type="file" accept=".obj" aria-label="File of the model" style={{ display: 'block', marginTop: 6 }} onChange={(e) => setFile(e.currentTarget.files?.[0] ?? null)} />
         </label>
         <NativeSelect
-          label="It is"
+          label="Import as"
           size="xs"
           value={as}
           onChange={(e) => setAs(e.currentTarget.value as typeof as)}
@@ -239,7 +238,7 @@ function AddModel() {
           ]}
         />
         <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={file === null || busy}>
-          {busy ? 'Sending…' : 'Bring it in'}
+          {busy ? 'Sending…' : 'Import'}
         </button>
       </form>
     </Modal>
@@ -250,7 +249,7 @@ function AddProp() {
   const [kind, setKind] = useState('box');
   const [name, setName] = useState('Prop');
   return (
-    <Modal opened onClose={close} title="A thing that stands in the light" centered>
+    <Modal opened onClose={close} title="Prop" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={(e) => {
@@ -277,35 +276,36 @@ function AddProp() {
   );
 }
 
-type Compared = { id: string | null; name: string; sum: Schemas['VariantSum'] };
+type Compared = { sum: Schemas['VariantSum'] };
 
 /** Placements of projectors side by side. */
 function Placements() {
   const show = useShow();
   const showId = useStudio((s) => s.showId);
   const [name, setName] = useState('');
-  const compared = useQuery({ queryKey: ['variants', showId, show?.revision], queryFn: () => api<{ variants: Compared[] }>(`shows/${showId}/variants`), placeholderData: (old) => old, retry: 0 });
+  const compared = useQuery({ queryKey: ['variants', showId, show?.revision], queryFn: () => answer(http.GET('/shows/{show}/variants', inShow())), placeholderData: (old) => old, retry: 0 });
   const keep = async () => {
-    await arrange({ do: 'keep', name: name.trim() === '' ? `Placement ${(show?.rows.variant.length ?? 0) + 1}` : name });
+    await arrange({ do: 'keep', name: name.trim() === '' ? `Layout ${(show?.rows.variant.length ?? 0) + 1}` : name });
     setName('');
   };
   const rows: [string, (s: Compared['sum']) => string, ((s: Compared['sum']) => number) | null][] = [
     ['Projectors', (s) => String(s.projectors), (s) => -s.projectors],
-    ['Lumens in all', (s) => s.lumens.toLocaleString('en'), null],
-    ['Lit by none', (s) => `${(s.none * 100).toFixed(1)} %`, (s) => -s.none],
-    ['Lit by one', (s) => `${(s.one * 100).toFixed(1)} %`, null],
-    ['Lit by two or more', (s) => `${(s.more * 100).toFixed(1)} %`, null],
-    ['Illuminance, mean', (s) => `${s.luxMean.toFixed(0)} lx`, (s) => s.luxMean],
-    ['Luminance, mean', (s) => `${s.nitsMean.toFixed(0)} cd/m²`, (s) => s.nitsMean],
-    ['Least over mean', (s) => s.even.toFixed(2), (s) => s.even],
-    ['Incidence, mean', (s) => `${s.angleMean.toFixed(1)}°`, (s) => -s.angleMean],
-    ['Incidence, most', (s) => `${s.angleMost.toFixed(1)}°`, (s) => -s.angleMost],
-    ['Density, mean', (s) => `${s.densityMean.toFixed(0)} px/m`, (s) => s.densityMean],
-    ['Spilt', (s) => `${s.spillLumens.toFixed(0)} lm`, (s) => -s.spillLumens],
+    ['Total lumens', (s) => s.lumens.toLocaleString('en'), null],
+    ['Unlit', (s) => `${(s.none * 100).toFixed(1)} %`, (s) => -s.none],
+    ['One projector', (s) => `${(s.one * 100).toFixed(1)} %`, null],
+    ['Overlap', (s) => `${(s.more * 100).toFixed(1)} %`, null],
+    ['Illuminance, avg', (s) => `${s.luxMean.toFixed(0)} lx`, (s) => s.luxMean],
+    ['Luminance, avg', (s) => `${s.nitsMean.toFixed(0)} cd/m²`, (s) => s.nitsMean],
+    ['Uniformity, lit area', (s) => s.even.toFixed(2), (s) => s.even],
+    ['Uniformity, whole', (s) => s.evenAll.toFixed(2), (s) => s.evenAll],
+    ['Incidence, avg', (s) => `${s.angleMean.toFixed(1)}°`, (s) => -s.angleMean],
+    ['Incidence, max', (s) => `${s.angleMax.toFixed(1)}°`, (s) => -s.angleMax],
+    ['Density, avg', (s) => `${s.densityMean.toFixed(0)} px/m`, (s) => s.densityMean],
+    ['Spill', (s) => `${s.spillLumens.toFixed(0)} lm`, (s) => -s.spillLumens],
   ];
   const list = compared.data?.variants ?? [];
   return (
-    <Modal opened onClose={close} title="Placements of projectors" size={Math.min(1100, 420 + 170 * Math.max(1, list.length))} centered>
+    <Modal opened onClose={close} title="Projector layouts" size={Math.min(1100, 420 + 170 * Math.max(1, list.length))} centered>
       {compared.isError && <p className="state-fault">✕ {(compared.error as Error).message}</p>}
       <div style={{ overflowX: 'auto' }}>
         <table className="compare">
@@ -339,7 +339,7 @@ function Placements() {
                 <td key={v.id ?? 'now'}>
                   {v.id !== null && (
                     <>
-                      <button type="button" className="plain" onClick={() => void arrange({ do: 'apply', variant: v.id })}>
+                      <button type="button" className="plain" onClick={() => void arrange({ do: 'apply', variant: v.id ?? '' })}>
                         Take it
                       </button>{' '}
                       <button type="button" className="plain" aria-label={`Remove ${v.name}`} onClick={() => void edit(`Remove the placement ${v.name}`, [remove('variant', v.id as string)])}>
@@ -360,13 +360,13 @@ function Placements() {
           void keep();
         }}
       >
-        <TextInput label="Keep the present one as" value={name} placeholder="Three on masts" onChange={(e) => setName(e.currentTarget.value)} style={{ flex: 1 }} />
+        <TextInput label="Save current as" value={name} placeholder="Three on masts" onChange={(e) => setName(e.currentTarget.value)} style={{ flex: 1 }} />
         <button type="submit" className="plain primary" disabled={(show?.rows.projector.length ?? 0) === 0}>
           Keep
         </button>
       </form>
       <p className="dim" style={{ fontSize: 12 }}>
-        Over all faces that some projector is there for. The best of a row is marked with a kite.
+        Over all target faces. The best of each row is marked with a kite.
       </p>
     </Modal>
   );
@@ -376,32 +376,32 @@ function Placements() {
 function Panels() {
   const stored = useRows('panel');
   const showId = useStudio((s) => s.showId);
-  const library = useQuery({ queryKey: ['panels'], queryFn: () => api<{ panels: Omit<RowOf<'panel'>, 'id'>[] }>('panels') }).data?.panels ?? [];
+  const library = useQuery({ queryKey: ['panels'], queryFn: () => answer(http.GET('/panels')) }).data?.panels ?? [];
   const used = new Set(useRows('surface').flatMap((s) => s.cells.flat()));
-  const copy = async (of: Omit<RowOf<'panel'>, 'id'>, fresh: boolean) => {
-    const { id: _, ...fields } = of as RowOf<'panel'>;
+  const copy = async (of: Schemas['PanelFields'], fresh: boolean) => {
+    const { id: _, ...fields } = { id: '', ...of };
     let name = of.name;
     for (let n = 2; fresh && stored.some((p) => p.name === name); n++) name = `${of.name}, copy ${n - 1}`;
     const id = ulid();
     if (await edit(`Add the panel ${name}`, [insert('panel', id, { ...fields, name })])) select({ kind: 'panel', id });
   };
   const take = async (file: File | undefined) => file && importPanels(await file.text());
-  const line = (p: Omit<RowOf<'panel'>, 'id'>) => `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms} kg · ${p.wattsMaximum} W`;
+  const line = (p: Schemas['PanelFields']) => `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms ?? 0} kg · ${p.wattsMaximum ?? 0} W`;
   return (
     <Modal opened onClose={close} title="Panels" size={760} centered>
       <div style={{ display: 'flex', gap: 8, marginBottom: 10 }}>
         <label className="plain">
-          Take in a table (CSV)
-          <input type="file" accept=".csv,text/csv" hidden aria-label="Table of panels" onChange={(e) => void take(e.currentTarget.files?.[0])} />
+          Import CSV
+          <input type="file" accept=".csv,text/csv" hidden aria-label="Panel table" onChange={(e) => void take(e.currentTarget.files?.[0])} />
         </label>
         <button type="button" className="plain" onClick={() => void copy({ ...(library.find((p) => p.name.startsWith('Indoor 3.9')) ?? (library[0] as (typeof library)[number])), name: 'Panel of our own' }, true)}>
-          Make a new one
+          New panel
         </button>
         <a className="plain" href={`/api/shows/${showId}/panels.csv`} download>
-          Give out as a table (CSV)
+          Export CSV
         </a>
       </div>
-      <h3 style={{ fontSize: 14, margin: '6px 0' }}>Of this show · {stored.length}</h3>
+      <h3 style={{ fontSize: 14, margin: '6px 0' }}>In this show · {stored.length}</h3>
       <ul className="panel-list">
         {stored.map((p) => (
           <li key={p.id}>
@@ -433,7 +433,7 @@ function Panels() {
             <span className="name">{p.name}</span>
             <span className="mono dim">{line(p)}</span>
             <button type="button" className="plain" onClick={() => void copy(p, true)}>
-              Take into the show
+              Add to show
             </button>
           </li>
         ))}
@@ -483,11 +483,11 @@ function ArrayOf() {
             { value: 'mirror', label: 'on the other side, mirrored' },
           ]}
         />
-        {way !== 'mirror' && <NumberField label="In all" digits={0} value={count} onChange={(v) => setCount(Math.round(v))} />}
+        {way !== 'mirror' && <NumberField label="Number of items" digits={0} value={count} onChange={(v) => setCount(Math.round(v))} />}
         {way === 'line' && <div className="row3">{vector('Step', step, setStep)}</div>}
         {way === 'arc' && (
           <>
-            <NumberField label="From the first to the last" unit="deg" value={degrees} onChange={setDegrees} />
+            <NumberField label="Total angle" unit="deg" value={degrees} onChange={setDegrees} />
             <div className="row3">{vector('About', about, setAbout)}</div>
           </>
         )}
@@ -503,11 +503,11 @@ function ArrayOf() {
                 { value: 'z', label: 'Z: front and back' },
               ]}
             />
-            <NumberField label="at" unit="m" value={at} onChange={setAt} />
+            <NumberField label="Mirror plane" unit="m" value={at} onChange={setAt} />
           </div>
         )}
         <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={ids.length === 0}>
-          Make them
+          Create copies
         </button>
       </form>
     </Modal>

@@ -190,8 +190,8 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
 function snap(by: Vector3, own: Vector3[], others: Vector3[][], pivot: Vector3, grid: number, reach: number, grip: Grip) {
   const span = (points: Vector3[], k: 'x' | 'y' | 'z') => {
     const values = points.map((p) => p[k]);
-    const [least, most] = [Math.min(...values), Math.max(...values)];
-    return [least, (least + most) / 2, most];
+    const [min, max] = [Math.min(...values), Math.max(...values)];
+    return [min, (min + max) / 2, max];
   };
   for (const k of ['x', 'y', 'z'] as const) {
     if (grip !== 'ground' && grip !== k) continue;

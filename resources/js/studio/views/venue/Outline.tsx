@@ -96,8 +96,8 @@ export function Outline() {
   };
   return (
     <div className="outline">
-      <input type="search" aria-label="Find in the venue" placeholder={`Find among ${things.length}`} value={search} onChange={(e) => setSearch(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
-      <div ref={scroll} className="outline-list" role="tree" aria-label="What stands in the venue" aria-multiselectable="true" tabIndex={0} onKeyDown={onKey}>
+      <input type="search" aria-label="Search the venue" placeholder={`Search ${things.length} items`} value={search} onChange={(e) => setSearch(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
+      <div ref={scroll} className="outline-list" role="tree" aria-label="Venue outline" aria-multiselectable="true" tabIndex={0} onKeyDown={onKey}>
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((item) => {
             const { thing, depth, parent } = rows[item.index] as (typeof rows)[number];
@@ -141,6 +141,7 @@ export function Outline() {
                 <svg width="14" height="16" viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="1.3" aria-hidden="true">
                   <path d={marks[thing.kind]} />
                 </svg>
+                {thing.colour !== '' && <i className="swatch" style={{ background: thing.colour }} aria-hidden="true" />}
                 {naming === thing.id ? (
                   <input
                     // biome-ignore lint/a11y/noAutofocus: the row was just asked for by F2 or a double press

@@ -25,6 +25,7 @@ import {
 } from 'three';
 import type { OrbitControls as Controls } from 'three-stdlib';
 import type { Schemas } from '../../../api/client';
+import { follow } from '../../drag';
 import { useShow } from '../../hooks';
 import { stage } from '../../stage/stage';
 import { arrange, choose, get, select, toggle, useStudio } from '../../store';
@@ -220,7 +221,7 @@ function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; 
                 <meshBasicMaterial color={colours.ink7} side={BackSide} />
               </mesh>
             )}
-            {(on.has(t.id) || moving?.has(t.id)) && <Edges lines={t.shape.lines} colour={colours.kite} strong={on.has(t.id)} />}
+            {on.has(t.id) || moving?.has(t.id) ? <Edges lines={t.shape.lines} colour={colours.kite} strong={on.has(t.id)} /> : t.colour !== '' && <Edges lines={t.shape.lines} colour={t.colour} strong={false} />}
           </group>
         ),
       )}
@@ -350,7 +351,7 @@ function Mark({
   frustum: number[][] | undefined;
   on: boolean;
   colours: Tokens;
-  thrown: Schemas['Throwing'] | undefined;
+  thrown: Schemas['Footprint'] | undefined;
   still: boolean;
   onClick: (e: ThreeEvent<MouseEvent>) => void;
 }) {
@@ -439,48 +440,49 @@ function Picking({ venue }: { venue: Venue }) {
       }
       return best?.v ?? null;
     };
-    let box: [number, number] | null = null;
     let pressed: [number, number] | null = null;
+    const boxed = () => {
+      const drawn = overlay.box;
+      if (drawn === null) return;
+      const [l, t, w, h] = drawn;
+      const inside = latest.current.things.filter((one) => {
+        if (one.hidden || one.locked) return false;
+        const points = corners(one).map(screen);
+        return points.every(([px, py, pz]) => pz < 1 && px >= l && px <= l + w && py >= t && py <= t + h);
+      });
+      choose([...get().chosen.filter((c) => !inside.some((i) => i.id === c.id)), ...inside.map((i) => ({ kind: i.kind, id: i.id }))]);
+    };
     const down = (e: PointerEvent) => {
       if (e.button !== 0) return;
-      pressed = at(e);
-      if (e.shiftKey && !useVenueState.getState().measuring) {
-        box = at(e);
-        if (controls !== null) controls.enabled = false;
+      const from = at(e);
+      if (!e.shiftKey || useVenueState.getState().measuring) {
+        pressed = from;
+        return;
       }
+      if (controls !== null) controls.enabled = false;
+      follow(
+        e,
+        (dx, dy) => {
+          overlay.box = [Math.min(from[0], from[0] + dx), Math.min(from[1], from[1] + dy), Math.abs(dx), Math.abs(dy)];
+          invalidate();
+        },
+        (how) => {
+          if (how === 'dropped') boxed();
+          overlay.box = null;
+          if (controls !== null) controls.enabled = true;
+          invalidate();
+        },
+      );
     };
     const move = (e: PointerEvent) => {
-      if (useVenueState.getState().measuring) {
-        overlay.near = nearest(e);
-        invalidate();
-      }
-      if (box !== null) {
-        const [x, y] = at(e);
-        overlay.box = [Math.min(box[0], x), Math.min(box[1], y), Math.abs(x - box[0]), Math.abs(y - box[1])];
-        invalidate();
-      }
+      if (!useVenueState.getState().measuring) return;
+      overlay.near = nearest(e);
+      invalidate();
     };
     const up = (e: PointerEvent) => {
       const [x, y] = at(e);
       const still = pressed !== null && Math.hypot(x - pressed[0], y - pressed[1]) < 4;
       pressed = null;
-      if (box !== null) {
-        const drawn = overlay.box;
-        box = null;
-        overlay.box = null;
-        if (controls !== null) controls.enabled = true;
-        invalidate();
-        if (!still && drawn !== null) {
-          const [l, t, w, h] = drawn;
-          const inside = latest.current.things.filter((one) => {
-            if (one.hidden || one.locked) return false;
-            const points = corners(one).map(screen);
-            return points.every(([px, py, pz]) => pz < 1 && px >= l && px <= l + w && py >= t && py <= t + h);
-          });
-          choose([...get().chosen.filter((c) => !inside.some((i) => i.id === c.id)), ...inside.map((i) => ({ kind: i.kind, id: i.id }))]);
-          return;
-        }
-      }
       if (!still || e.button !== 0) return;
       if (useVenueState.getState().measuring) {
         const v = nearest(e);

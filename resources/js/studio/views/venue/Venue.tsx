@@ -1,10 +1,10 @@
 import { Menu, NativeSelect, Popover, Switch } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
-import { api, type Schemas } from '../../../api/client';
+import { answer, http, type Schemas } from '../../../api/client';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, client, command, complain, get, useStudio } from '../../store';
+import { arrange, client, command, complain, get, inShow, useStudio } from '../../store';
 import { WallSheetView } from '../WallSheet';
 import { add, Dialogs } from './Dialogs';
 import { type Light, spread, useLight, useReading, valueAt } from './light';
@@ -49,7 +49,7 @@ export default function Venue() {
   const ids = chosenThings.map((c) => c.id);
   const views = useMemo(
     () => [
-      { value: 'free', label: 'Anywhere' },
+      { value: 'free', label: 'Perspective' },
       { value: 'plan', label: 'Plan' },
       { value: 'front', label: 'Front' },
       { value: 'side', label: 'Side' },
@@ -64,10 +64,10 @@ export default function Venue() {
   return (
     <>
       <div className="bar tight">
-        <button type="button" className="plain" aria-pressed={outline} onClick={() => setVenue({ outline: !outline })} title="What stands here, by name">
+        <button type="button" className="plain" aria-pressed={outline} onClick={() => setVenue({ outline: !outline })} title="Outline of the venue">
           List
         </button>
-        <NativeSelect aria-label="Look from" size="xs" w={112} style={{ flex: 'none' }} value={look} onChange={(e) => setVenue({ look: e.currentTarget.value as Look, sheet: false })} data={views} />
+        <NativeSelect aria-label="Look from" size="xs" w={104} style={{ flex: 'none' }} value={look} onChange={(e) => setVenue({ look: e.currentTarget.value as Look, sheet: false })} data={views} />
         <button type="button" className="plain" onClick={() => setVenue((s) => ({ fit: s.fit + 1 }))} title="F">
           Fit
         </button>
@@ -77,14 +77,14 @@ export default function Venue() {
         <NativeSelect
           aria-label="Heat map"
           size="xs"
-          w={130}
+          w={104}
           style={{ flex: 'none' }}
           value={heat ?? ''}
           disabled={(show?.rows.projector.length ?? 0) === 0}
           onChange={(e) => setVenue({ heat: e.currentTarget.value === '' ? null : (e.currentTarget.value as HeatMap), sheet: false })}
-          data={[{ value: '', label: 'What plays' }, ...Object.entries(heatMaps).map(([value, m]) => ({ value, label: m.title }))]}
+          data={[{ value: '', label: 'Content' }, ...Object.entries(heatMaps).map(([value, m]) => ({ value, label: m.title }))]}
         />
-        <button type="button" className="plain" aria-pressed={sheet} disabled={chosen?.kind !== 'wall'} onClick={() => setVenue({ sheet: !sheet })} title="The chosen wall laid flat: its panels and cables">
+        <button type="button" className="plain" aria-pressed={sheet} disabled={chosen?.kind !== 'wall'} onClick={() => setVenue({ sheet: !sheet })} title="The chosen wall laid flat, with panels and cables">
           Sheet
         </button>
         <span className="grow" />
@@ -107,7 +107,7 @@ export default function Venue() {
                 <Switch key={field} label={title} checked={state[field]} onChange={(e) => setVenue({ [field]: e.currentTarget.checked })} />
               ))}
               <NativeSelect
-                label="Lines of the floor, and steps"
+                label="Floor grid and snap"
                 size="xs"
                 value={String(grid)}
                 onChange={(e) => setVenue({ grid: Number(e.currentTarget.value) })}
@@ -118,7 +118,7 @@ export default function Venue() {
                 On all surfaces
               </button>
               <button type="button" className="plain" disabled={!chosenThings.some((c) => c.kind === 'surface')} onClick={() => toggleCards([...new Set([...cards, ...chosenThings.filter((c) => c.kind === 'surface').map((c) => c.id)])])}>
-                On what is chosen
+                On the selection
               </button>
               <button type="button" className="plain" disabled={cards.length === 0} onClick={() => toggleCards([])}>
                 Off{cards.length > 0 ? ` everywhere (${cards.length})` : ''}
@@ -138,7 +138,7 @@ export default function Venue() {
             </Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'array' })}>Copies along a line, an arc, mirrored…</Menu.Item>
             <Menu.Divider />
-            <Menu.Item onClick={() => void arrange({ do: 'mirror', ids, axis: 'x', at: 0 })}>Mirror to the other side of the middle</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ do: 'mirror', ids, axis: 'x', at: 0 })}>Mirror across the centre line</Menu.Item>
             <Menu.Item onClick={() => void arrange({ do: 'turn', ids, axis: 'y', degrees: 90 })}>Turn by 90°</Menu.Item>
             <Menu.Divider />
             <Menu.Item
@@ -148,20 +148,20 @@ export default function Venue() {
                 if (rig !== undefined) await arrange({ do: 'ride', ids, rig });
               }}
             >
-              Put on a new rig
+              Group on a new rig
             </Menu.Item>
-            <Menu.Item onClick={() => void arrange({ do: 'ride', ids, rig: null })}>Take off its rig</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ do: 'ride', ids, rig: null })}>Remove from rig</Menu.Item>
           </Menu.Dropdown>
         </Menu>
         <Popover position="bottom-end">
           <Popover.Target>
             <button type="button" className="plain">
-              Papers ▾
+              Documents ▾
             </button>
           </Popover.Target>
           <Popover.Dropdown>
             <div style={{ display: 'grid', gap: 8, width: 220 }}>
-              <NumberField label="Panels to spare" unit="%" value={state.spares} onChange={(spares) => setVenue({ spares: Math.max(0, Math.min(100, spares)) })} />
+              <NumberField label="Spare panels" unit="%" value={state.spares} onChange={(spares) => setVenue({ spares: Math.max(0, Math.min(100, spares)) })} />
               {(
                 [
                   [`specification.pdf?spares=${state.spares}`, 'Specification (PDF)'],
@@ -177,7 +177,7 @@ export default function Venue() {
             </div>
           </Popover.Dropdown>
         </Popover>
-        <button type="button" className="plain" onClick={() => setVenue({ dialog: 'placements' })} title="Placements of projectors, side by side">
+        <button type="button" className="plain" onClick={() => setVenue({ dialog: 'layouts' })} title="Projector layouts, side by side">
           Compare
         </button>
         <Menu position="bottom-end">
@@ -187,9 +187,9 @@ export default function Venue() {
             </button>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item onClick={() => setVenue({ dialog: 'wall' })}>Wall of LED panels</Menu.Item>
-            <Menu.Item onClick={() => setVenue({ dialog: 'face' })}>Face to project on</Menu.Item>
-            <Menu.Item onClick={() => setVenue({ dialog: 'model' })}>Model from a file</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'wall' })}>LED wall</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'face' })}>Projection face</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'model' })}>Imported model</Menu.Item>
             <Menu.Divider />
             <Menu.Item onClick={() => void add('projector', 'Projector', { position: [0, 3, 14] })}>Projector</Menu.Item>
             <Menu.Item onClick={() => void add('camera', 'Camera', { position: [0, 1.6, 10] })}>Camera</Menu.Item>
@@ -212,7 +212,7 @@ export default function Venue() {
             <Scene colours={colours} light={light.data} />
             {surfaces.length === 0 && (
               <div className="empty" style={{ position: 'absolute', inset: 0, height: 'fit-content' }}>
-                <strong>An empty place</strong>
+                <strong>Empty venue</strong>
                 Surfaces that carry pictures stand here, in metres. The first is an LED wall, built of panels.
                 <button type="button" className="plain primary" onClick={() => setVenue({ dialog: 'wall' })}>
                   Add a wall
@@ -221,9 +221,7 @@ export default function Venue() {
             )}
             {heat !== null && <Legend map={heat} light={light.data} fault={light.error} colours={colours} />}
             {heat === null && (
-              <span className="tip">
-                {measuring ? 'Press vertices to measure between them, Esc ends it' : look.startsWith('through ') ? 'Esc comes back' : 'Drag to orbit, right-drag to pan, wheel to come nearer, Shift-drag to choose several'}
-              </span>
+              <span className="tip">{measuring ? 'Click vertices to measure between them, Esc to end' : look.startsWith('through ') ? 'Esc to return' : 'Drag to orbit, right-drag to pan, wheel to zoom, Shift-drag to select several'}</span>
             )}
           </div>
         )}
@@ -243,7 +241,7 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
   useQuery({
     queryKey: ['cast', cast?.id],
     queryFn: async () => {
-      const next = await api<Schemas['Cast']>(`casts/${cast?.id}`);
+      const next = await answer(http.GET('/casts/{cast}', { params: { path: { cast: cast?.id ?? '' } } }));
       setCast(next);
       if (next.state === 'ready') void client.invalidateQueries({ queryKey: ['light', showId] });
       return next;
@@ -254,20 +252,20 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
   });
   const finer = async () => {
     try {
-      setCast(await api<Schemas['Cast']>(`shows/${showId}/light`, { body: { cells: 15_000 } }));
+      setCast(await answer(http.POST('/shows/{show}/light', { ...inShow(), body: { cells: 15_000 } })));
     } catch (error) {
       complain(error);
     }
   };
-  const [least, most] = light === undefined ? [0, 1] : spread(light, map);
+  const [min, max] = light === undefined ? [0, 1] : spread(light, map);
   const value = under === null ? null : valueAt(under, map);
   return (
     <section className="legend" aria-label={`Heat map: ${title}`}>
       <strong>{title}</strong>
       <div className="ramp" style={{ background: `linear-gradient(90deg, ${colours.ramp.join(', ')})` }} />
       <div className="ends mono">
-        <span>{`${least.toFixed(digits)} ${unit}`}</span>
-        <span>{`${most.toFixed(digits)} ${unit}`}</span>
+        <span>{`${min.toFixed(digits)} ${unit}`}</span>
+        <span>{`${max.toFixed(digits)} ${unit}`}</span>
       </div>
       <p className="mono" data-testid="reading">
         {fault !== null ? fault.message : under === null ? 'Point at a face to read it' : `${under.face.name}: ${value === null ? 'no light' : `${value.toFixed(digits)} ${unit}`}`}
@@ -276,7 +274,7 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
         {running ? (
           <>
             Casting finer, <span className="mono">{Math.round((cast?.progress ?? 0) * 100)} %</span>{' '}
-            <button type="button" className="plain" onClick={async () => setCast(await api<Schemas['Cast']>(`casts/${cast?.id}/cancel`, { body: {} }))}>
+            <button type="button" className="plain" onClick={async () => setCast(await answer(http.POST('/casts/{cast}/cancel', { params: { path: { cast: cast?.id ?? '' } } })))}>
               Stop
             </button>
           </>

@@ -33,16 +33,16 @@ export function useLight(wanted: boolean) {
 
 /** The least and the greatest value of a map over all faces, where there is light. */
 export function spread(light: Light, map: HeatMap): [number, number] {
-  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  let [min, max] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (const face of light.faces)
     face.maps[map].forEach((v, i) => {
       if (v >= 0 && (face.maps.count[i] ?? 0) > 0) {
-        least = Math.min(least, v);
-        most = Math.max(most, v);
+        min = Math.min(min, v);
+        max = Math.max(max, v);
       }
     });
-  if (map === 'count') least = 0;
-  return Number.isFinite(most) ? [least, most] : [0, 1];
+  if (map === 'count') min = 0;
+  return Number.isFinite(max) ? [min, max] : [0, 1];
 }
 
 interface Under {

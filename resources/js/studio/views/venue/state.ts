@@ -29,7 +29,7 @@ interface VenueState {
   sheet: boolean;
   /** Panels to bring along beyond those that hang, in per cent, on papers. */
   spares: number;
-  dialog: null | 'wall' | 'face' | 'model' | 'prop' | 'placements' | 'panels' | 'array' | 'seats';
+  dialog: null | 'wall' | 'face' | 'model' | 'prop' | 'layouts' | 'panels' | 'array' | 'seats';
 }
 
 /** How this window looks at the venue; it belongs to nobody else, so it is in no show. */

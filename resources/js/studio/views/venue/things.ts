@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { BufferAttribute, BufferGeometry, EdgesGeometry, Matrix4, Vector3 } from 'three';
-import { api, type Schemas } from '../../../api/client';
+import { answer, http } from '../../../api/client';
 import { useShow } from '../../hooks';
 import { useStudio } from '../../store';
 import { type PlacedKind, placed } from './placed';
@@ -17,6 +17,8 @@ export interface Thing {
   wall: boolean;
   matrix: Matrix4;
   shape: Shape | null;
+  /** By which people tell it from others, #rrggbb; empty for none. */
+  colour: string;
 }
 
 /** Triangles and lines of a surface or prop, shared by all that have the same key. */
@@ -68,32 +70,30 @@ async function unpacked(key: string, url: string): Promise<Shape> {
   return shape(key, new Float32Array(bytes, 8, 3 * vertices), new Float32Array(bytes, 8 + 12 * vertices, 2 * vertices), new Uint32Array(bytes, 8 + 20 * vertices, 3 * triangles), false);
 }
 
-type Answer = { meshes: Schemas['SurfaceMesh'][]; props: Schemas['PropMesh'][]; places: Record<string, number[]>; frusta: Record<string, number[][]> };
-
 /** All that stands in the venue. Triangles that this window has already are not fetched again. */
 export function useVenue(): Venue {
   const id = useStudio((s) => s.showId);
   const show = useShow();
-  const answer = useQuery({
+  const stands = useQuery({
     queryKey: ['venue', id],
     queryFn: async () => {
-      const answer = await api<Answer>(`shows/${id}/meshes?known=${[...shapes.keys()].slice(-200).join(',')}`);
-      for (const m of answer.meshes) if (m.packed !== undefined && !shapes.has(m.key)) shapes.set(m.key, await unpacked(m.key, m.packed));
-      return answer;
+      const found = await answer(http.GET('/shows/{show}/meshes', { params: { path: { show: id ?? '' }, query: { known: [...shapes.keys()].slice(-200).join(',') } } }));
+      for (const m of found.meshes) if (m.packed !== undefined && !shapes.has(m.key)) shapes.set(m.key, await unpacked(m.key, m.packed));
+      return found;
     },
     enabled: id !== null,
     placeholderData: (old) => old,
   }).data;
   return useMemo(() => {
     const things: Thing[] = [];
-    if (answer === undefined || show === undefined) return { things, byId: new Map(), frusta: {} };
+    if (stands === undefined || show === undefined) return { things, byId: new Map(), frusta: {} };
     const walls = new Set(show.rows.surface.filter((s) => s.kind === 'wall').map((s) => s.id));
-    const places = new Map<string, { matrix: number[]; key?: string }>(Object.entries(answer.places).map(([thing, matrix]) => [thing, { matrix }]));
-    for (const m of answer.meshes) {
+    const places = new Map<string, { matrix: number[]; key?: string }>(Object.entries(stands.places).map(([thing, matrix]) => [thing, { matrix }]));
+    for (const m of stands.meshes) {
       if (m.positions !== undefined) shapes.set(m.key, shape(m.key, m.positions ?? [], m.uvs, m.indices ?? [], walls.has(m.surface), m.edges));
       places.set(m.surface, m);
     }
-    for (const m of answer.props) {
+    for (const m of stands.props) {
       if (m.positions !== undefined) shapes.set(m.key, shape(m.key, m.positions ?? [], undefined, m.indices ?? [], false));
       places.set(m.prop, m);
     }
@@ -101,11 +101,22 @@ export function useVenue(): Venue {
       for (const row of show.rows[kind]) {
         const place = places.get(row.id);
         if (place === undefined) continue;
-        things.push({ kind, id: row.id, name: row.name, rig: row.rig, hidden: row.hidden, locked: row.locked, wall: walls.has(row.id), matrix: new Matrix4().fromArray(place.matrix), shape: (place.key && shapes.get(place.key)) || null });
+        things.push({
+          kind,
+          id: row.id,
+          name: row.name,
+          rig: row.rig,
+          hidden: row.hidden,
+          locked: row.locked,
+          wall: walls.has(row.id),
+          matrix: new Matrix4().fromArray(place.matrix),
+          shape: (place.key && shapes.get(place.key)) || null,
+          colour: 'colour' in row ? row.colour : '',
+        });
       }
     }
-    return { things, byId: new Map(things.map((t) => [t.id, t])), frusta: answer.frusta };
-  }, [answer, show]);
+    return { things, byId: new Map(things.map((t) => [t.id, t])), frusta: stands.frusta };
+  }, [stands, show]);
 }
 
 /** Corners and middle of a thing's box in the venue; things without triangles have only their place. */

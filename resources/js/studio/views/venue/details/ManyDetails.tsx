@@ -101,15 +101,15 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
         )}
       {standing && (
         <>
-          <h3>Line up</h3>
+          <h3>Align</h3>
           {(['x', 'y', 'z'] as const).map((axis) => (
             <div key={axis} style={{ display: 'flex', gap: 6, marginBottom: 6, alignItems: 'center' }}>
               <span className="mono" style={{ width: 14 }}>
                 {axis.toUpperCase()}
               </span>
-              {(['least', 'middle', 'most'] as const).map((to) => (
+              {(['min', 'middle', 'max'] as const).map((to) => (
                 <button key={to} type="button" className="plain" aria-label={`Align ${axis} ${to}`} onClick={() => void arrange({ do: 'align', ids, axis, to })}>
-                  {{ x: { least: 'left', middle: 'middle', most: 'right' }, y: { least: 'bottom', middle: 'middle', most: 'top' }, z: { least: 'back', middle: 'middle', most: 'front' } }[axis][to]}
+                  {{ x: { min: 'left', middle: 'middle', max: 'right' }, y: { min: 'bottom', middle: 'middle', max: 'top' }, z: { min: 'back', middle: 'middle', max: 'front' } }[axis][to]}
                 </button>
               ))}
               <button type="button" className="plain" disabled={rows.length < 3} aria-label={`Distribute ${axis}`} onClick={() => void arrange({ do: 'distribute', ids, axis })}>
@@ -120,7 +120,7 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
           <NativeSelect
             mt={8}
             size="xs"
-            label="Ride on"
+            label="Parent rig"
             value={agreed((row) => row.rig ?? '') ?? MIXED}
             onChange={(e) => e.currentTarget.value !== MIXED && void arrange({ do: 'ride', ids, rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
             data={[

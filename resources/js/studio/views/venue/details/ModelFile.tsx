@@ -1,5 +1,5 @@
 import { NativeSelect, Switch } from '@mantine/core';
-import { api, type RowOf } from '../../../../api/client';
+import { http, type RowOf } from '../../../../api/client';
 import { Figures, NumberField } from '../../../fields/fields';
 import { Sign } from '../../../frame/Kite';
 import { complain, edit, update } from '../../../store';
@@ -34,12 +34,12 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
         ]}
       />
       {row.model !== null && (file?.state === 'waiting' || file?.state === 'working') && (
-        <button type="button" className="plain" onClick={() => void api(`files/${row.model}/cancel`, { body: {} }).catch(complain)}>
-          Stop reading it
+        <button type="button" className="plain" onClick={() => void http.POST('/files/{hash}/cancel', { params: { path: { hash: row.model ?? '' } } }).catch(complain)}>
+          Cancel import
         </button>
       )}
       {row.model !== null && (file?.state === 'failed' || file?.state === 'cancelled') && (
-        <button type="button" className="plain" onClick={() => void api(`files/${row.model}/retry`, { body: {} }).catch(complain)}>
+        <button type="button" className="plain" onClick={() => void http.POST('/files/{hash}/retry', { params: { path: { hash: row.model ?? '' } } }).catch(complain)}>
           Read it again
         </button>
       )}
@@ -68,11 +68,11 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
           ]}
         />
       )}
-      {kind === 'prop' && <NumberField label="Metres a unit" value={Number(shape.scale ?? 1)} onChange={(v) => change('scale', v)} />}
-      <Switch mt={8} label="Z is up in the file" checked={shape.zUp === true} onChange={(e) => void change('zUp', e.currentTarget.checked)} />
-      <Switch mt={6} label="Turn the faces round" checked={shape.flip === true} onChange={(e) => void change('flip', e.currentTarget.checked)} />
+      {kind === 'prop' && <NumberField label="Metres per unit" value={Number(shape.scale ?? 1)} onChange={(v) => change('scale', v)} />}
+      <Switch mt={8} label="Z up" checked={shape.zUp === true} onChange={(e) => void change('zUp', e.currentTarget.checked)} />
+      <Switch mt={6} label="Flip faces" checked={shape.flip === true} onChange={(e) => void change('flip', e.currentTarget.checked)} />
       <label className="plain" style={{ display: 'inline-block', marginTop: 8 }}>
-        Put a newer file in its place
+        Replace file
         <input type="file" accept=".obj" hidden onChange={(e) => void replace(e.currentTarget.files?.[0])} />
       </label>
     </>

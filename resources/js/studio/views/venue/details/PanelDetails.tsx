@@ -16,11 +16,11 @@ const panelFields: [string, PanelNumber, string][] = [
   ['Power, average', 'wattsAverage', 'W'],
   ['Power, maximum', 'wattsMaximum', 'W'],
   ['Inrush', 'inrushAmperes', 'A'],
-  ['Luminance', 'candela', 'cd'],
-  ['Seen across', 'viewAcross', 'deg'],
-  ['Seen down', 'viewDown', 'deg'],
-  ['Joint, least', 'jointLeast', 'deg'],
-  ['Joint, most', 'jointMost', 'deg'],
+  ['Luminance', 'candela', 'cd/m²'],
+  ['Viewing angle, H', 'viewAcross', 'deg'],
+  ['Viewing angle, V', 'viewDown', 'deg'],
+  ['Joint angle, min', 'jointMin', 'deg'],
+  ['Joint angle, max', 'jointMax', 'deg'],
 ];
 
 export function PanelDetails({ id }: { id: string }) {
@@ -36,7 +36,7 @@ export function PanelDetails({ id }: { id: string }) {
           <NumberField key={name} label={label} unit={unit} value={row[name]} onChange={(v) => edit(`Change ${row.name}`, [update('panel', row, { [name]: name.endsWith('Px') ? Math.round(v) : v })])} />
         ))}
       </div>
-      <h3>Comes to</h3>
+      <h3>Figures</h3>
       <Figures of={[['Pitch', Math.abs(across - down) < 0.005 ? `${across.toFixed(2)} mm` : `${across.toFixed(2)} mm across, ${down.toFixed(2)} mm down: they differ`]]} />
       <Remove kind="panel" id={id} name={row.name} />
     </>

@@ -6,7 +6,7 @@ import { Gone, Remove } from '../../../frame/parts';
 import { useRow, useRows } from '../../../hooks';
 import { arrange, edit, update } from '../../../store';
 import { useLight } from '../light';
-import { Name, Place, type Placed, percent, settings, Through } from './common';
+import { Name, Place, type Placed, percent, settings, sharp, Through } from './common';
 
 export function ProjectorDetails({ id }: { id: string }) {
   const row = useRow('projector', id);
@@ -28,37 +28,43 @@ export function ProjectorDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <Name kind="projector" row={row as unknown as Placed} />
-      <MultiSelect mt={8} size="xs" label="There for" value={row.aims} data={faces.map((f) => ({ value: f.id, label: f.name }))} onChange={(aims) => void edit(`Aim ${row.name}`, [update('projector', row, { aims })])} />
-      <h3>Light and lens</h3>
+      <MultiSelect mt={8} size="xs" label="Target faces" value={row.aims} data={faces.map((f) => ({ value: f.id, label: f.name }))} onChange={(aims) => void edit(`Aim ${row.name}`, [update('projector', row, { aims })])} />
+      <h3>Projector and lens</h3>
       <div className="row3">
-        <NumberField label="Light" unit="lm" digits={0} value={row.lumens} onChange={(lumens) => edit(`Change ${row.name}`, [update('projector', row, { lumens })])} />
-        {number('Width', 'widthPx', 1920, 'px', { digits: 0 })}
-        {number('Height', 'heightPx', 1200, 'px', { digits: 0 })}
-        {number('Throw', 'throw', (Number(lens.throwLeast ?? 1.2) + Number(lens.throwMost ?? 1.8)) / 2, '', { step: 0.05 })}
-        {number('from', 'throwLeast', 1.2, '', { step: 0.05 })}
-        {number('to', 'throwMost', 1.8, '', { step: 0.05 })}
+        <NumberField label="Light output" unit="lm" digits={0} value={row.lumens} onChange={(lumens) => edit(`Change ${row.name}`, [update('projector', row, { lumens })])} />
+        {number('Pixels, W', 'widthPx', 1920, 'px', { digits: 0 })}
+        {number('Pixels, H', 'heightPx', 1200, 'px', { digits: 0 })}
+        {number('Throw ratio', 'throw', (Number(lens.throwMin ?? 1.2) + Number(lens.throwMax ?? 1.8)) / 2, '', { step: 0.05 })}
+        {number('Zoom, min', 'throwMin', 1.2, '', { step: 0.05 })}
+        {number('Zoom, max', 'throwMax', 1.8, '', { step: 0.05 })}
         {number('Shift X', 'shiftX', 0, '%', { scale: 100, digits: 2 })}
         {number('Shift Y', 'shiftY', 0, '%', { scale: 100, digits: 2 })}
         {number('Focus', 'focus', 10, 'm', { step: 0.1 })}
-        {number('has X ±', 'shiftXMost', 0.2, '%', { scale: 100 })}
-        {number('has Y ±', 'shiftYMost', 0.6, '%', { scale: 100 })}
+        {number('Shift range X', 'shiftXMax', 0.2, '%', { scale: 100 })}
+        {number('Shift range Y', 'shiftYMax', 0.6, '%', { scale: 100 })}
+        {number('Loss, zoom', 'zoomLoss', 0, '%', { scale: 100 })}
+        {number('Loss, shift', 'shiftLoss', 0, '%', { scale: 100 })}
+        {number('Corners', 'corners', 1, '%', { scale: 100 })}
+        {number('Contrast', 'contrast', 1000)}
+        {number('f-number', 'fNumber', 0, '', { digits: 2 })}
+        {number('Imager, W', 'chipWidth', 0, 'mm', { digits: 2 })}
       </div>
-      <Switch mt={8} label="On its side" checked={lens.portrait === true} onChange={(e) => void change('portrait', e.currentTarget.checked)} />
-      <Switch mt={6} label="Mirrored, to throw from behind" checked={row.mirrored} onChange={(e) => void edit(`Change ${row.name}`, [update('projector', row, { mirrored: e.currentTarget.checked })])} />
-      <h3>Fill a face</h3>
-      <NativeSelect size="xs" aria-label="Face to fill" value={face} onChange={(e) => setTarget(e.currentTarget.value)} data={faces.map((f) => ({ value: f.id, label: f.name }))} />
+      <Switch mt={8} label="Portrait" checked={lens.portrait === true} onChange={(e) => void change('portrait', e.currentTarget.checked)} />
+      <Switch mt={6} label="Rear projection (mirrored)" checked={row.mirrored} onChange={(e) => void edit(`Change ${row.name}`, [update('projector', row, { mirrored: e.currentTarget.checked })])} />
+      <h3>Fit to face</h3>
+      <NativeSelect size="xs" aria-label="Face to fit" value={face} onChange={(e) => setTarget(e.currentTarget.value)} data={faces.map((f) => ({ value: f.id, label: f.name }))} />
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
         <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('square')} title="Stands here, square to the face; zoom and shift do the rest">
-          From here, square
+          From here, square-on
         </button>
         <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('aimed')} title="Stands here and looks at its middle">
           From here, aimed
         </button>
         <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('lens')} title="Keeps the zoom, and goes to the distance where it fills">
-          With this zoom
+          At this zoom
         </button>
         <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void arrange({ do: 'aim', ids: [id], surface: face })} title="Turns to the middle of the face; zoom and shift stay">
-          Only aim at it
+          Aim only
         </button>
       </div>
       {says.map((s) => (
@@ -68,15 +74,17 @@ export function ProjectorDetails({ id }: { id: string }) {
       ))}
       {thrown !== undefined && (
         <>
-          <h3>What becomes of its light</h3>
+          <h3>Light budget</h3>
           <Figures
             of={[
               ...names(Object.entries(Array.isArray(thrown.onFaces) ? {} : (thrown.onFaces as Record<string, number>))).map(([name, s]) => [name, percent(s)] as [string, string]),
-              ['Into nothing', percent(thrown.lostShare)],
-              ['Spills', `${Math.round(thrown.spillPixels).toLocaleString('en')} px · ${thrown.spillLumens.toFixed(0)} lm`],
-              ['Lit from · to', thrown.farthest > 0 ? `${thrown.nearest.toFixed(2)} · ${thrown.farthest.toFixed(2)} m` : '—'],
-              ['Over its focus', thrown.farthest > 0 ? `${((thrown.nearest / thrown.focus - 1) * 100).toFixed(1)} · ${((thrown.farthest / thrown.focus - 1) * 100).toFixed(1)} %` : '—'],
-              ['Found again', percent(thrown.balance)],
+              ['Lost', percent(thrown.lostShare)],
+              ['Spill', `${Math.round(thrown.spillPixels).toLocaleString('en')} px · ${thrown.spillLumens.toFixed(0)} lm`],
+              ['Output', `${Math.round(thrown.output).toLocaleString('en')} lm`],
+              ['Throw distance', thrown.farthest > 0 ? `${thrown.nearest.toFixed(2)} · ${thrown.farthest.toFixed(2)} m` : '—'],
+              ['Focus error', thrown.farthest > 0 ? `${((thrown.nearest / thrown.focus - 1) * 100).toFixed(1)} · ${((thrown.farthest / thrown.focus - 1) * 100).toFixed(1)} %` : '—'],
+              ['Depth of field', thrown.sharpNear > 0 ? sharp(thrown.sharpNear, thrown.sharpFar) : '—'],
+              ['Light balance', percent(thrown.balance)],
             ]}
           />
           {thrown.remarks.map((r) => (

@@ -1,17 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
-import { api, type Schemas } from '../../../../api/client';
+import { answer, http } from '../../../../api/client';
 import { Figures } from '../../../fields/fields';
 import { Sign } from '../../../frame/Kite';
 import { Gone, Remove } from '../../../frame/parts';
 import { useRow, useShow } from '../../../hooks';
-import { Name, Place, percent, Through } from './common';
+import { inShow } from '../../../store';
+import { Name, Place, percent, ratio, Through } from './common';
 
 export function SeatDetails({ id }: { id: string }) {
   const row = useRow('seat', id);
   const show = useShow();
   const sights = useQuery({
     queryKey: ['sights', show?.id, show?.revision],
-    queryFn: () => api<{ sights: Record<string, Schemas['Sight'][]> }>(`shows/${show?.id}/sights`),
+    queryFn: () => answer(http.GET('/shows/{show}/sights', inShow())),
     enabled: show !== undefined,
     placeholderData: (old) => old,
     retry: 0,
@@ -23,22 +24,26 @@ export function SeatDetails({ id }: { id: string }) {
       <Name kind="seat" row={row} />
       <Place kind="seat" row={row} />
       <Through id={id} />
-      <h3>Seen from here</h3>
+      <h3>Sightlines</h3>
       {(sights ?? []).map((s) => (
         <div key={s.body} style={{ marginBottom: 8 }}>
           <strong style={{ fontSize: 13 }}>{s.name}</strong>
           {s.back > 0.01 && (
             <span style={{ fontSize: 13 }}>
               {' '}
-              <Sign state="attention" /> {percent(s.back)} of it from behind
+              <Sign state="attention" /> {percent(s.back)} from behind
             </span>
           )}
           <Figures
             of={[
-              ['Front seen', percent(s.front)],
-              ['Distance', `${s.nearest.toFixed(1)} – mean ${s.mean.toFixed(1)} m`],
-              ['Obliquely', `${s.oblique.toFixed(0)}°`],
+              ['Visible', percent(s.front)],
+              ['Distance', `min ${s.nearest.toFixed(1)}, avg ${s.mean.toFixed(1)} m`],
+              ['Viewing angle', `${s.oblique.toFixed(0)}°`],
               ['Smallest detail', `${s.detailMm.toFixed(1)} mm · ${s.detailPx.toFixed(2)} px`],
+              ['Foreshortened', `${s.foreshortenedMm.toFixed(1)} mm`],
+              ['Letter height', `${s.letterMm.toFixed(0)} mm`],
+              ...(s.nits > 0 ? ([['Luminance', `${s.nits.toFixed(0)} cd/m²`]] as [string, string][]) : []),
+              ...(s.contrast > 0 ? ([['Contrast', ratio(s.contrast)]] as [string, string][]) : []),
             ]}
           />
         </div>

@@ -6,14 +6,14 @@ import { useRow, useRows, useShow } from '../../../hooks';
 import { command, edit, go, insert, update, useStudio } from '../../../store';
 import { ulid } from '../../../time';
 import { useLight } from '../light';
-import { Boards } from './Boards';
-import { Place, type Placed, percent, settings } from './common';
+import { Place, type Placed, percent, ratio, settings } from './common';
 import { ModelFile } from './ModelFile';
+import { Reliefs } from './Reliefs';
 import { WallFigures } from './WallFigures';
 import { WallPlan } from './WallPlan';
 
 const shapes = {
-  frames: [
+  relief: [
     ['width', 'Width', 'm', 4],
     ['height', 'Height', 'm', 3],
   ],
@@ -23,7 +23,7 @@ const shapes = {
     ['arc', 'Arc', 'deg', 180],
     ['tilt', 'Tilt', 'deg', 0],
   ],
-  model: [['scale', 'Metres a unit', '', 1]],
+  model: [['scale', 'Metres per unit', '', 1]],
   flat: [
     ['width', 'Width', 'm', 4],
     ['height', 'Height', 'm', 3],
@@ -50,20 +50,20 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
         {(shapes[row.kind as keyof typeof shapes] ?? []).map(([name, label, unit, usual]) => (
           <NumberField key={name} label={label} unit={unit} step={0.1} value={Number(shape[name] ?? usual)} onChange={(v) => change(name, v)} />
         ))}
-        <NumberField label="Density" unit="px" value={Number(shape.pixelsPerMetre ?? 100)} onChange={(v) => change('pixelsPerMetre', v)} />
+        <NumberField label="Density" unit="px/m" value={Number(shape.pixelsPerMetre ?? 100)} onChange={(v) => change('pixelsPerMetre', v)} />
       </div>
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Raster, if given" unit="px" digits={0} value={Number(shape.rasterWidth ?? 0)} onChange={(v) => change('rasterWidth', Math.round(v))} />
-        <NumberField label="by" unit="px" digits={0} value={Number(shape.rasterHeight ?? 0)} onChange={(v) => change('rasterHeight', Math.round(v))} />
+        <NumberField label="Fixed raster, width" unit="px" digits={0} value={Number(shape.rasterWidth ?? 0)} onChange={(v) => change('rasterWidth', Math.round(v))} />
+        <NumberField label="Fixed raster, height" unit="px" digits={0} value={Number(shape.rasterHeight ?? 0)} onChange={(v) => change('rasterHeight', Math.round(v))} />
       </div>
-      {row.kind === 'drums' && <NameField label="Tiers from the floor: radius × height; …" value={String(shape.tiers ?? '2 × 3; 1.5 × 2')} onChange={(v) => change('tiers', v)} />}
-      {row.kind === 'dome' && <Switch mt={8} label="Looked at from outside" checked={shape.outside === true} onChange={(e) => void change('outside', e.currentTarget.checked)} />}
-      {row.kind === 'frames' && <Boards row={row} />}
+      {row.kind === 'drums' && <NameField label="Tiers (radius × height; …)" value={String(shape.tiers ?? '2 × 3; 1.5 × 2')} onChange={(v) => change('tiers', v)} />}
+      {row.kind === 'dome' && <Switch mt={8} label="Viewed from outside" checked={shape.outside === true} onChange={(e) => void change('outside', e.currentTarget.checked)} />}
+      {row.kind === 'relief' && <Reliefs row={row} />}
       {row.kind === 'model' && <ModelFile kind="surface" row={row} />}
-      {row.kind === 'box' && <NameField label="Sides: left, front, right, back" value={String(shape.sides ?? 'left,front,right')} onChange={(v) => change('sides', v)} />}
+      {row.kind === 'box' && <NameField label="Sides" value={String(shape.sides ?? 'left,front,right')} onChange={(v) => change('sides', v)} />}
       {figures !== undefined && (
         <>
-          <h3>Comes to</h3>
+          <h3>Figures</h3>
           <Figures
             of={[
               ['Raster', `${figures.rasterWidth} × ${figures.rasterHeight} px`],
@@ -82,15 +82,25 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
 
 function MaterialOf({ row }: { row: RowOf<'surface'> }) {
   const material = settings(row.material);
-  const change = (name: string, value: string | number | boolean) => edit(`Change the stuff of ${row.name}`, [update('surface', row, { material: { ...material, [name]: value } as typeof row.material })]);
+  const change = (name: string, value: string | number | boolean) => edit(`Change the material of ${row.name}`, [update('surface', row, { material: { ...material, [name]: value } as typeof row.material })]);
+  const ambient = <NumberField label="Ambient light" unit="lx" digits={0} value={Number(material.ambient ?? 0)} onChange={(v) => change('ambient', v)} />;
+  if (row.kind === 'wall')
+    return (
+      <div className="row2" style={{ marginTop: 8 }}>
+        {ambient}
+        <NumberField label="Reflectance" unit="%" scale={100} value={Number(material.reflectance ?? 0.04)} onChange={(v) => change('reflectance', v)} />
+      </div>
+    );
   return (
     <>
-      <h3>Stuff</h3>
+      <h3>Material</h3>
       <Switch label="Translucent" checked={material.translucent === true} onChange={(e) => void change('translucent', e.currentTarget.checked)} />
-      {material.translucent === true && <Switch mt={6} label="Lit from behind" checked={material.rear === true} onChange={(e) => void change('rear', e.currentTarget.checked)} />}
+      {material.translucent === true && <Switch mt={6} label="Rear projection" checked={material.rear === true} onChange={(e) => void change('rear', e.currentTarget.checked)} />}
       <div className="row2" style={{ marginTop: 8 }}>
         <NumberField label="Gain" digits={2} step={0.05} value={Number(material.gain ?? 0.8)} onChange={(v) => change('gain', v)} />
-        {material.translucent === true && <NumberField label="Lets through" unit="%" scale={100} value={Number(material.transmission ?? 0.4)} onChange={(v) => change('transmission', v)} />}
+        {material.translucent === true && <NumberField label="Transmission" unit="%" scale={100} value={Number(material.transmission ?? 0.4)} onChange={(v) => change('transmission', v)} />}
+        <NumberField label="Target luminance" unit="cd/m²" digits={1} value={Number(material.target ?? 0)} onChange={(v) => change('target', v)} />
+        {ambient}
       </div>
     </>
   );
@@ -109,14 +119,18 @@ function LightOn({ id }: { id: string }) {
       <h3>Projected light</h3>
       <Figures
         of={[
-          ['No projector', percent(f.none)],
-          ['One', percent(f.one)],
-          ['Two or more', percent(f.more)],
-          ['Illuminance', `${f.luxLeast.toFixed(0)} – ${f.luxMost.toFixed(0)} lx`],
-          ['Mean', `${f.luxMean.toFixed(0)} lx · ${f.nitsMean.toFixed(0)} cd/m²`],
-          ['Least over mean', f.even.toFixed(2)],
-          ['Incidence', `mean ${f.angleMean.toFixed(1)}°, most ${f.angleMost.toFixed(1)}°`],
-          ['Density', `mean ${f.densityMean.toFixed(0)}, least ${f.densityLeast.toFixed(0)} px/m`],
+          ['Unlit', percent(f.none)],
+          ['One projector', percent(f.one)],
+          ['Overlap', percent(f.more)],
+          ['Illuminance', `${f.luxMin.toFixed(0)} – ${f.luxMax.toFixed(0)}, avg ${f.luxMean.toFixed(0)} lx`],
+          ['Luminance', `avg ${f.nitsMean.toFixed(0)} cd/m² · ${f.footLamberts.toFixed(1)} fL`],
+          ['Lumens for target', f.lumensWanted > 0 ? `${Math.round(f.lumensWanted).toLocaleString('en')} lm` : '—'],
+          ['Contrast', f.contrast > 0 ? ratio(f.contrast) : '—'],
+          ['Uniformity, lit area', f.even.toFixed(2)],
+          ['Uniformity, whole', f.evenAll.toFixed(2)],
+          ['Incidence', `avg ${f.angleMean.toFixed(1)}°, max ${f.angleMax.toFixed(1)}°`],
+          ['Density', `avg ${f.densityMean.toFixed(0)}, min ${f.densityMin.toFixed(0)} px/m`],
+          ['Pixel size', f.densityMin > 0 ? `avg ${(1000 / f.densityMean).toFixed(1)}, max ${(1000 / f.densityMin).toFixed(1)} mm` : '—'],
         ]}
       />
     </>
@@ -129,7 +143,7 @@ export function TakeAway({ row }: { row: RowOf<'surface'> }) {
   const at = `/api/shows/${showId}/surfaces/${row.id}`;
   return (
     <>
-      <h3>To take away</h3>
+      <h3>Export</h3>
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
         {row.kind === 'wall' && (
           <>
@@ -165,6 +179,21 @@ function CardButton({ id }: { id: string }) {
   );
 }
 
+/** The colour by which people tell a surface from others, in lists, in the venue and on paper. */
+function Colour({ row }: { row: RowOf<'surface'> }) {
+  return (
+    <label className="colour" title={row.colour === '' ? 'No colour' : row.colour}>
+      <span>Colour</span>
+      <input type="color" value={row.colour === '' ? '#888888' : row.colour} data-empty={row.colour === ''} onChange={(e) => void edit(`Colour ${row.name}`, [update('surface', row, { colour: e.currentTarget.value })])} />
+      {row.colour !== '' && (
+        <button type="button" className="plain" aria-label="No colour" onClick={() => void edit(`Take the colour off ${row.name}`, [update('surface', row, { colour: '' })])}>
+          ×
+        </button>
+      )}
+    </label>
+  );
+}
+
 export function SurfaceDetails({ id }: { id: string }) {
   const row = useRow('surface', id);
   const panels = useRows('panel');
@@ -189,7 +218,10 @@ export function SurfaceDetails({ id }: { id: string }) {
   return (
     <>
       <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
+      <div className="named">
+        <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
+        <Colour row={row} />
+      </div>
       {row.kind !== 'wall' ? (
         <FaceShape row={row} figures={figures} />
       ) : (
@@ -208,7 +240,7 @@ export function SurfaceDetails({ id }: { id: string }) {
             {(['workedWidth', 'workedHeight'] as const).map((side) => (
               <NumberField
                 key={side}
-                label={side === 'workedWidth' ? 'Made for, if other' : 'by'}
+                label={side === 'workedWidth' ? 'Content raster, width' : 'Content raster, height'}
                 unit="px"
                 digits={0}
                 value={Number(settings(row.shape)[side] ?? 0)}
@@ -218,13 +250,14 @@ export function SurfaceDetails({ id }: { id: string }) {
           </div>
           {figures !== undefined && (
             <>
-              <h3>Comes to</h3>
+              <h3>Totals</h3>
               <WallFigures
                 figures={{ ...(figures as Schemas['WallFigures']), rasterWidth: figures.physicalWidth, rasterHeight: figures.physicalHeight }}
                 made={figures.rasterWidth === figures.physicalWidth && figures.rasterHeight === figures.physicalHeight ? undefined : [figures.rasterWidth, figures.rasterHeight]}
               />
             </>
           )}
+          <MaterialOf row={row} />
           <WallPlan row={row} panelWidth={panels.find((p) => p.id === panel)?.widthMm ?? 500} />
         </>
       )}

@@ -7,7 +7,7 @@ export function WallFigures({ figures: f, made }: { figures: Schemas['WallFigure
     <Figures
       of={[
         ['Raster', `${f.rasterWidth} × ${f.rasterHeight} px`],
-        ...(made === undefined ? [] : ([['Made for', `${made[0]} × ${made[1]} px (${((made[0] / f.rasterWidth) * 100).toFixed(1)} × ${((made[1] / f.rasterHeight) * 100).toFixed(1)} %)`]] as [string, string][])),
+        ...(made === undefined ? [] : ([['Content raster', `${made[0]} × ${made[1]} px (${((made[0] / f.rasterWidth) * 100).toFixed(1)} × ${((made[1] / f.rasterHeight) * 100).toFixed(1)} %)`]] as [string, string][])),
         ['Size', `${f.widthMetres.toFixed(3)} × ${f.heightMetres.toFixed(3)} m`],
         ['Pitch', pitch],
         ['Panels', f.panels],

@@ -24,7 +24,7 @@ export const Place = ({ kind, row }: { kind: PlacedKind; row: Placed }) => {
   const rigs = useRows('rig').filter((r) => r.id !== row.id);
   return (
     <>
-      <h3>Place{row.rig === null ? '' : ', on its rig'}</h3>
+      <h3>Position{row.rig === null ? '' : ', relative to rig'}</h3>
       <div className="row3">
         {['X', 'Y', 'Z'].map((axis, i) => (
           <NumberField key={axis} label={axis} unit="m" step={0.1} value={row.position[i] ?? 0} disabled={row.locked} onChange={(v) => place('position', i, v)} />
@@ -38,16 +38,22 @@ export const Place = ({ kind, row }: { kind: PlacedKind; row: Placed }) => {
       <NativeSelect
         mt={8}
         size="xs"
-        label="Rides on"
+        label="Parent rig"
         value={row.rig ?? ''}
         onChange={(e) => void arrange({ do: 'ride', ids: [row.id], rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
-        data={[{ value: '', label: 'nothing: stands in the venue' }, ...rigs.map((r) => ({ value: r.id, label: r.name }))]}
+        data={[{ value: '', label: 'none' }, ...rigs.map((r) => ({ value: r.id, label: r.name }))]}
       />
     </>
   );
 };
 
 export const Name = ({ kind, row }: { kind: PlacedKind; row: Placed }) => <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update(kind, row as never, { name } as never)])} />;
+
+/** A contrast, to one. */
+export const ratio = (v: number) => `${v < 100 ? v.toFixed(1) : Math.round(v).toLocaleString('en')} : 1`;
+
+/** What is sharp, in metres; a farthest of 0 has no end. */
+export const sharp = (near: number, far: number) => `${near.toFixed(2)} – ${far > 0 ? `${far.toFixed(2)} m` : '∞'}`;
 
 export const percent = (v: number) => `${(v * 100).toFixed(1)} %`;
 
@@ -56,7 +62,7 @@ export const m = (v: unknown) => (typeof v === 'number' ? `${v.toFixed(2)} m` : 
 export const Through = ({ id }: { id: string }) => (
   <p style={{ display: 'grid', gap: 8 }}>
     <NameField
-      label="Turn to a point: x y z (m)"
+      label="Aim at point: x y z (m)"
       value=""
       onChange={(text) =>
         arrange({

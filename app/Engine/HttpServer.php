@@ -1,0 +1,187 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use App\Support\RequestRules;
+use GuzzleHttp\Psr7\Message;
+use Psr\Http\Message\RequestInterface;
+use React\EventLoop\LoopInterface;
+use React\EventLoop\TimerInterface;
+use React\Socket\ConnectionInterface;
+use React\Socket\SocketServer;
+use Symfony\Component\HttpFoundation\Response;
+
+/** The engine's own small HTTP server: GET and JSON POST, kept-alive connections, and streams that stay open. */
+final class HttpServer
+{
+    private const MAX_HEAD = 16_384;
+
+    private const MAX_BODY = 262_144;
+
+    private const PATIENCE = 10.0;
+
+    private const IDLE = 60.0;
+
+    /** Connections at once: waiting on more than about a thousand ends a process. */
+    public const MAX_CONNECTIONS = 700;
+
+    private int $connections = 0;
+
+    public int $bad = 0;
+
+    private readonly SocketServer $server;
+
+    /**
+     * @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null
+     * @param  int  $max  connections at once
+     * @param  float  $patience  seconds that a request may take to arrive
+     * @param  float  $idle  seconds that a connection may stand open without a request
+     */
+    public function __construct(
+        private readonly LoopInterface $loop,
+        string $address,
+        private readonly RequestRules $rules,
+        private readonly Guard $guard,
+        private readonly \Closure $handle,
+        private readonly int $max = self::MAX_CONNECTIONS,
+        private readonly float $patience = self::PATIENCE,
+        private readonly float $idle = self::IDLE,
+    ) {
+        $this->server = new SocketServer($address, ['tcp' => ['so_reuseport' => false, 'backlog' => 128]], $loop);
+        $this->server->on('connection', $guard->around('http', $this->serve(...)));
+        $this->server->on('error', $guard->around('http', static fn () => null));
+    }
+
+    private function serve(ConnectionInterface $connection): void
+    {
+        if ($this->connections >= $this->max) {
+            $this->refuse($connection, 503, 'Too many connections are open; try again in a moment.');
+
+            return;
+        }
+        $this->connections++;
+        $buffer = '';
+        $taken = false;
+        $waiting = null;
+        $lull = fn (): TimerInterface => $this->loop->addTimer($this->idle, $connection->close(...));
+        $idle = $lull();
+        $patience = function () use ($connection, &$waiting): void {
+            $waiting ??= $this->loop->addTimer($this->patience, function () use ($connection): void {
+                $this->bad++;
+                $connection->close();
+            });
+        };
+        $connection->on('close', function () use (&$waiting, &$idle): void {
+            $this->connections--;
+            $waiting !== null && $this->loop->cancelTimer($waiting);
+            $this->loop->cancelTimer($idle);
+        });
+        $connection->on('error', static fn () => null);
+        $connection->on('data', $this->guard->around('http', function (string $bytes) use ($connection, &$buffer, &$taken, &$waiting, &$idle, $lull, $patience): void {
+            if ($taken) {
+                return;
+            }
+            $this->loop->cancelTimer($idle);
+            $idle = $lull();
+            $buffer .= $bytes;
+            while ($buffer !== '' && ! $taken) {
+                $end = strpos($buffer, "\r\n\r\n");
+                if ($end === false || $end > self::MAX_HEAD) {
+                    if (strlen($buffer) > self::MAX_HEAD) {
+                        $this->refuse($connection, 431, 'The head of this request is too long.');
+                    } else {
+                        $patience();
+                    }
+
+                    return;
+                }
+                try {
+                    $request = Message::parseRequest(substr($buffer, 0, $end + 4));
+                } catch (\Throwable) {
+                    $this->refuse($connection, 400, 'This is no HTTP request.');
+
+                    return;
+                }
+                $length = $request->getHeaderLine('Content-Length');
+                if ($request->hasHeader('Transfer-Encoding') || ($length !== '' && ! ctype_digit($length))) {
+                    $this->refuse($connection, 411, 'The length of the body has to be stated.');
+
+                    return;
+                }
+                if ((int) $length > self::MAX_BODY) {
+                    $this->refuse($connection, 413, 'The body is longer than '.self::MAX_BODY.' bytes.');
+
+                    return;
+                }
+                if (strlen($buffer) < $end + 4 + (int) $length) {
+                    $patience();
+
+                    return;
+                }
+                if ($waiting !== null) {
+                    $this->loop->cancelTimer($waiting);
+                    $waiting = null;
+                }
+                $body = substr($buffer, $end + 4, (int) $length);
+                $buffer = substr($buffer, $end + 4 + (int) $length);
+                $taken = ! $this->answer($request, $body, $connection);
+                if ($taken) {
+                    $this->loop->cancelTimer($idle);
+                }
+            }
+        }));
+    }
+
+    private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): bool
+    {
+        $origin = $request->hasHeader('Origin') ? $request->getHeaderLine('Origin') : null;
+        $refusal = $this->rules->refusal($request->getMethod(), $request->getHeaderLine('Host'), $origin, $request->getHeaderLine('Content-Type'));
+        if ($refusal !== null) {
+            $this->refuse($connection, $refusal[0], $refusal[1], false);
+
+            return true;
+        }
+        try {
+            $answer = ($this->handle)($request, $body, $connection);
+        } catch (\Throwable $e) {
+            $this->guard->caught('http', $e);
+            $this->refuse($connection, 500, 'The engine could not answer this.', false);
+
+            return true;
+        }
+        if ($answer === null) {
+            return false;
+        }
+        $answer[0] >= 400 ? $this->refuse($connection, $answer[0], (string) $answer[1]['detail'], false) : $this->send($connection, $answer[0], 'application/json', $answer[1]);
+
+        return true;
+    }
+
+    private function refuse(ConnectionInterface $connection, int $status, string $detail, bool $close = true): void
+    {
+        $this->bad++;
+        $this->send($connection, $status, 'application/problem+json', ['type' => 'about:blank', 'title' => self::phrase($status), 'status' => $status, 'detail' => $detail]);
+        if ($close) {
+            $connection->end();
+        }
+    }
+
+    private static function phrase(int $status): string
+    {
+        return Response::$statusTexts[$status] ?? 'Unknown';
+    }
+
+    /** @param  array<string, mixed>  $data */
+    private function send(ConnectionInterface $connection, int $status, string $type, array $data): void
+    {
+        $json = Wire::encode($data);
+        $connection->write("HTTP/1.1 $status ".self::phrase($status)."\r\nContent-Type: $type\r\nContent-Length: ".strlen($json)."\r\nCache-Control: no-store\r\n\r\n$json");
+    }
+
+    public function close(): void
+    {
+        $this->server->close();
+    }
+}

@@ -1,0 +1,144 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Show;
+
+use App\Models;
+use App\Support\Problem;
+use Core\Show\Schema;
+use Illuminate\Database\Eloquent\Model;
+
+/** The kinds of rows of a show as they are stored: the model of each, and how its fields' types are checked at the door and read back. What the kinds are, the core says. */
+final class RowSchema
+{
+    private const MODELS = [
+        'panel' => Models\Panel::class, 'surface' => Models\Surface::class, 'media' => Models\Media::class, 'timeline' => Models\Timeline::class, 'layer' => Models\Layer::class,
+        'route' => Models\Route::class, 'clip' => Models\Clip::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
+        'output' => Models\Output::class, 'region' => Models\Region::class, 'rig' => Models\Rig::class, 'projector' => Models\Projector::class, 'camera' => Models\Camera::class,
+        'prop' => Models\Prop::class, 'seat' => Models\Seat::class, 'variant' => Models\Variant::class,
+    ];
+
+    /** Fields of the show itself that may be edited. */
+    public const SHOW_FIELDS = ['name' => ['string'], 'frameRate' => ['string']];
+
+    /** @return list<string> */
+    public static function names(): array
+    {
+        return Schema::names();
+    }
+
+    /** @return class-string<Model> */
+    public static function model(string $kind): string
+    {
+        return $kind === 'show' ? Models\Show::class : self::MODELS[$kind];
+    }
+
+    /** The kind that rows of this kind belong to, and the name of the field that says to which. */
+    public static function parent(string $kind): ?string
+    {
+        return $kind === 'show' ? null : Schema::named($kind)->parent();
+    }
+
+    /** @return array<string, array{0: string, 1?: mixed, 2?: list<string>}> */
+    public static function fields(string $kind): array
+    {
+        return $kind === 'show' ? self::SHOW_FIELDS : Schema::named($kind)->fields();
+    }
+
+    /**
+     * How columns that are not stored as they are come back from the database.
+     *
+     * @return array<string, \Closure(mixed): mixed> by field
+     */
+    public static function decoders(string $kind): array
+    {
+        $decoders = [];
+        foreach (self::fields($kind) as $field => [$type]) {
+            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings', 'reliefs', 'projectors', 'values'], true)) {
+                $decoders[$field] = static fn (mixed $json): array => (array) json_decode((string) $json, true);
+            } elseif ($type === 'boolean') {
+                $decoders[$field] = static fn (mixed $stored): bool => (bool) $stored;
+            }
+        }
+
+        return $decoders;
+    }
+
+    /** Refuses a value that is not of the field's type, before the core looks at what it means. */
+    public static function check(string $kind, string $field, mixed $value): mixed
+    {
+        if (str_starts_with($field, 'values.') && isset(self::fields($kind)['values'])) {
+            if (! Schema::properties($kind)->has(substr($field, 7))) {
+                throw Problem::refused($field, "A $kind has no value of the name \"".substr($field, 7).'".');
+            }
+            if ($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) {
+                throw Problem::refused($field, "$field of a $kind has to be a finite number, or null to let it rest.");
+            }
+
+            return $value === null ? null : (float) $value;
+        }
+        $declared = self::fields($kind)[$field] ?? throw Problem::refused($field, "A $kind has no field \"$field\".");
+        $type = $declared[0];
+        if (str_ends_with($type, '?')) {
+            if ($value === null) {
+                return null;
+            }
+            $type = substr($type, 0, -1);
+        }
+        $fits = match ($type) {
+            'string' => is_string($value) && strlen($value) <= 2000,
+            'id' => is_string($value) && preg_match('/^[0-9a-hjkmnp-tv-z]{26}$/', $value) === 1,
+            'ids' => is_array($value) && array_is_list($value) && count($value) <= 10_000 && array_filter($value, static fn (mixed $v): bool => ! is_string($v) || strlen($v) > 26) === [],
+            'integer' => is_int($value) || (is_float($value) && floor($value) === $value && abs($value) < 9e15),
+            'number' => (is_int($value) || is_float($value)) && is_finite((float) $value),
+            'numbers' => is_array($value) && array_is_list($value) && count($value) <= 10_000 && array_filter($value, static fn (mixed $v): bool => ! is_int($v) && ! is_float($v)) === [],
+            'boolean' => is_bool($value),
+            'cells' => self::areCells($value),
+            'keyframes' => is_array($value) && array_is_list($value),
+            'reliefs' => is_array($value) && array_is_list($value) && count($value) <= 500,
+            'projectors' => is_array($value) && array_is_list($value) && count($value) <= 200,
+            'values' => is_array($value) && count($value) <= 200 && array_filter($value, static fn (mixed $v): bool => ! is_int($v) && ! is_float($v)) === [],
+            'settings' => is_array($value) && array_filter($value, static fn (mixed $v): bool => ! is_scalar($v) || (is_string($v) && strlen($v) > 500)) === [],
+            default => false,
+        };
+        if (! $fits) {
+            throw Problem::refused($field, "$field of a $kind has to be ".self::TYPE_WORDS[$type].'.');
+        }
+
+        $unknown = $type === 'settings' ? array_diff(array_map(strval(...), array_keys((array) $value)), $declared[2] ?? []) : [];
+        if ($unknown !== []) {
+            throw Problem::refused("$field.".reset($unknown), "The $field of a $kind has no \"".mb_substr((string) reset($unknown), 0, 50).'"; it has '.implode(', ', $declared[2] ?? []).'.');
+        }
+
+        return match ($type) {
+            'integer' => (int) $value,
+            'number' => (float) $value,
+            default => $value,
+        };
+    }
+
+    private static function areCells(mixed $value): bool
+    {
+        if (! is_array($value) || ! array_is_list($value) || count($value) > 1000) {
+            return false;
+        }
+        foreach ($value as $row) {
+            if (! is_array($row) || ! array_is_list($row) || count($row) > 1000) {
+                return false;
+            }
+            foreach ($row as $cell) {
+                if ($cell !== null && ! is_string($cell)) {
+                    return false;
+                }
+            }
+        }
+
+        return true;
+    }
+
+    private const TYPE_WORDS = [
+        'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'values' => 'an object of numbers by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors',
+    ];
+}

@@ -1,0 +1,177 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Show;
+
+use App\Media\ModelStore;
+use App\Models\Show;
+use App\Models\StoredFile;
+use App\Support\Problem;
+use Core\Geometry\Pose;
+use Core\Geometry\Vec3;
+use Core\Show\Document;
+use Core\Show\Kinds\PanelKind;
+use Core\Show\Show as CoreShow;
+use Core\Units\InvalidValue;
+use Core\Venue\Panel;
+use Core\Venue\Surface;
+use Core\Venue\TransformTree;
+
+/** Reads shows from the database, as plain rows and as the core's value. */
+final class ShowRepository
+{
+    /**
+     * All rows of a show, by kind.
+     *
+     * @param  bool  $curves  whether keyframes are read; else they stay the JSON that they are stored as
+     * @return array<string, list<array<string, mixed>>>
+     */
+    public function of(string $showId, bool $curves = true): array
+    {
+        $rows = [];
+        foreach (RowSchema::names() as $kind) {
+            $rows[$kind] = [];
+            $decode = RowSchema::decoders($kind);
+            if (! $curves) {
+                unset($decode['keyframes']);
+            }
+            // Thousands of rows are read here at each edit, so without a model for each of them.
+            foreach (RowSchema::model($kind)::query()->where('showId', $showId)->orderBy('id')->toBase()->get() as $row) {
+                $row = (array) $row;
+                unset($row['showId']);
+                foreach ($decode as $field => $how) {
+                    $row[$field] = $how($row[$field]);
+                }
+                $rows[$kind][] = $row;
+            }
+        }
+
+        return $rows;
+    }
+
+    /** @return array<string, list<array<string, mixed>>> as of(), and media rows with what the worker knows of their files */
+    public function withFiles(string $showId, bool $curves = true): array
+    {
+        return $this->joinFiles($this->of($showId, $curves));
+    }
+
+    /**
+     * @param  array<string, list<array<string, mixed>>>  $rows
+     * @return array<string, list<array<string, mixed>>>
+     */
+    private function joinFiles(array $rows): array
+    {
+        foreach (['media', 'surface', 'prop'] as $kind) {
+            foreach ($rows[$kind] as $i => $row) {
+                // What a row knew of a file before may be another one's now.
+                $rows[$kind][$i] = array_diff_key($row, $kind === 'media' ? self::OF_FILE : ['modelFile' => 0, 'geometry' => 0]);
+            }
+        }
+        $hashes = array_values(array_filter([...array_column($rows['media'], 'file'), ...array_column($rows['surface'], 'model'), ...array_column($rows['prop'], 'model')]));
+        $files = [];
+        foreach (array_chunk($hashes, 500) as $some) {
+            $files += StoredFile::query()->whereIn('hash', $some)->get()->keyBy('hash')->all();
+        }
+        foreach ($rows['media'] as $i => $row) {
+            $file = $files[$row['file']] ?? null;
+            if ($row['kind'] === 'file') {
+                $rows['media'][$i] += $file === null ? ['state' => 'missing'] : self::file($file);
+            }
+        }
+        foreach (['surface', 'prop'] as $kind) {
+            foreach ($rows[$kind] as $i => $row) {
+                if ($row['model'] !== null) {
+                    $file = $files[$row['model']] ?? null;
+                    $rows[$kind][$i]['modelFile'] = $file === null ? ['state' => 'missing'] : ['name' => $file->name] + self::file($file);
+                }
+            }
+        }
+
+        return $rows;
+    }
+
+    private const OF_FILE = ['state' => 0, 'progress' => 0, 'sentence' => 0, 'facts' => 0, 'form' => 0, 'thumbnails' => 0, 'bytes' => 0];
+
+    /** @return array<string, mixed> what a media row tells of its file */
+    public static function file(StoredFile $file): array
+    {
+        return ['state' => $file->state, 'progress' => $file->progress, 'sentence' => $file->sentence, 'facts' => $file->facts, 'form' => $file->form, 'thumbnails' => $file->thumbnails, 'bytes' => $file->bytes];
+    }
+
+    /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
+    public function core(Show $show, ?array $rows = null): CoreShow
+    {
+        return $this->document($show, $rows)->show;
+    }
+
+    /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
+    public function document(Show $show, ?array $rows = null): Document
+    {
+        return Document::of($show->attributesToArray(), self::withGeometry($rows ?? $this->withFiles($show->id, false)));
+    }
+
+    /**
+     * Rows that an Edit left behind, with what is known of their files.
+     *
+     * @param  array<string, array<string, array<string, mixed>|null>>  $changed  by kind and id
+     * @return array<string, array<string, array<string, mixed>|null>>
+     */
+    public function changedWithFiles(array $changed): array
+    {
+        $lists = ['media' => [], 'surface' => [], 'prop' => []];
+        foreach ($lists as $kind => $_) {
+            $lists[$kind] = array_values(array_filter($changed[$kind] ?? []));
+        }
+        foreach (self::withGeometry($this->joinFiles($lists)) as $kind => $list) {
+            foreach ($list as $row) {
+                $changed[$kind][$row['id']] = $row;
+            }
+        }
+
+        return $changed;
+    }
+
+    /**
+     * Models with their triangles, read from disk when somebody asks for them.
+     *
+     * @param  array<string, list<array<string, mixed>>>  $rows
+     * @return array<string, list<array<string, mixed>>>
+     */
+    private static function withGeometry(array $rows): array
+    {
+        foreach (['surface', 'prop'] as $kind) {
+            foreach ($rows[$kind] as $i => $row) {
+                if (($row['modelFile']['state'] ?? null) === 'ready' && ($row['modelFile']['form']['kind'] ?? null) === 'model') {
+                    $rows[$kind][$i]['geometry'] = ['load' => static fn (): array => ModelStore::read((string) $row['model'])] + $row['modelFile']['form'];
+                }
+            }
+        }
+
+        return $rows;
+    }
+
+    /**
+     * Refuses rigs that ride on one another in a ring.
+     *
+     * @throws InvalidValue
+     */
+    public function checkRigs(string $showId): void
+    {
+        $rigs = RowSchema::model('rig')::query()->where('showId', $showId)->toBase()->pluck('rig', 'id')->all();
+        TransformTree::of(array_map(static fn (): Pose => Pose::of(Vec3::zero()), $rigs), $rigs);
+    }
+
+    /** A surface that a request names. */
+    public static function surfaceOf(CoreShow $show, string $id): Surface
+    {
+        return $show->venue->surfaces[$id] ?? throw new Problem(404, 'The show has no surface with this id.');
+    }
+
+    /** @return array<string, Panel> */
+    public function panels(string $showId): array
+    {
+        return RowSchema::model('panel')::query()->where('showId', $showId)->get()
+            ->mapWithKeys(fn ($row) => [$row->id => PanelKind::panel($row->attributesToArray())])->all();
+    }
+}

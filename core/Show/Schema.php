@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show;
+
+use Core\Units\InvalidValue;
+use Core\Values\PropertySet;
+
+/** All kinds of rows that a show is made of. */
+final class Schema
+{
+    /** @var array<string, Kind>|null */
+    private static ?array $all = null;
+
+    /** @return array<string, Kind> by name; one that another needs comes before it */
+    public static function all(): array
+    {
+        return self::$all ??= array_column(array_map(static fn (Kind $kind): array => [$kind->name(), $kind], [
+            new Kinds\PanelKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ClipKind, new Kinds\CurveKind,
+            new Kinds\MarkerKind, new Kinds\CueKind, new Kinds\OutputKind, new Kinds\RegionKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
+            new Kinds\PropKind, new Kinds\SeatKind, new Kinds\VariantKind,
+        ]), 1, 0);
+    }
+
+    /** @throws InvalidValue for a name that no kind has */
+    public static function named(string $name): Kind
+    {
+        return self::all()[$name] ?? throw InvalidValue::notOneOf('kind', $name, self::names());
+    }
+
+    /** @return list<string> */
+    public static function names(): array
+    {
+        return array_keys(self::all());
+    }
+
+    /** The values that things of a kind have; those of the whole output under "master". */
+    public static function properties(string $kind): PropertySet
+    {
+        return $kind === 'master' ? PropertySet::ofMaster() : self::named($kind)->properties();
+    }
+
+    /** @return array<string, PropertySet> those that have any */
+    public static function propertySets(): array
+    {
+        $sets = ['master' => PropertySet::ofMaster()];
+        foreach (self::all() as $name => $kind) {
+            if ($kind->properties()->properties !== []) {
+                $sets[$name] = $kind->properties();
+            }
+        }
+
+        return $sets;
+    }
+
+    /** @return list<string> kinds whose rows go when a row of this kind goes */
+    public static function children(string $name): array
+    {
+        return array_keys(array_filter(self::all(), static fn (Kind $kind): bool => $kind->parent() === $name));
+    }
+
+    /** The view in which rows of a kind are worked on. */
+    public static function view(string $name): string
+    {
+        return (self::all()[$name] ?? null)?->view() ?? 'venue';
+    }
+}

@@ -1,0 +1,299 @@
+import type { Rect } from '../live/messages';
+
+/** Vertices of a unit square from their number; `place` carries it, row by row transposed, onto the target's pixels, y down. */
+const QUAD = `#version 300 es
+uniform mat3 place;
+uniform vec2 target;
+uniform float up;
+out vec2 uv;
+void main() {
+  uv = vec2(gl_VertexID & 1, gl_VertexID >> 1);
+  vec3 p = place * vec3(uv, 1.0);
+  gl_Position = vec4(p.x / target.x * 2.0 - p.z, (p.y / target.y * 2.0 - p.z) * up, 0.0, p.z);
+}`;
+
+/**
+ * Media to pane: `shown` is the part of the texture that holds the picture, with its matte below when there is one. Where
+ * the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at least 2 and at
+ * most 16 each way: the same as in the core's reference (`core/Playback/ReferenceRaster.php`).
+ */
+const LAYER = `#version 300 es
+precision highp float;
+uniform sampler2D picture;
+uniform vec2 shown;
+uniform vec2 size;
+uniform bool matte;
+uniform float opacity;
+in vec2 uv;
+out vec4 light;
+vec4 at(vec2 p) {
+  p = clamp(p, vec2(0.5), shown - 0.5);
+  vec4 colour = texture(picture, p / size);
+  if (!matte) return colour;
+  float alpha = texture(picture, (p + vec2(0.0, size.y * 0.5)) / size).r;
+  return vec4(colour.rgb * alpha, alpha);
+}
+void main() {
+  vec2 p = uv * shown;
+  vec2 across = dFdx(p);
+  vec2 down = dFdy(p);
+  vec2 covers = sqrt(across * across + down * down);
+  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
+  n = mix(vec2(1.0), n, step(1.01, covers));
+  vec4 sum = vec4(0.0);
+  for (float j = 0.0; j < n.y; j++)
+    for (float i = 0.0; i < n.x; i++)
+      sum += at(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
+  light = sum / (n.x * n.y) * opacity;
+}`;
+
+const SOLID = `#version 300 es
+precision highp float;
+uniform vec4 colour;
+out vec4 light;
+void main() { light = colour; }`;
+
+const DELIVER = `#version 300 es
+precision highp float;
+uniform sampler2D raster;
+uniform float master;
+in vec2 uv;
+out vec4 light;
+void main() { light = vec4(texture(raster, uv).rgb * master, 1.0); }`;
+
+export interface Texture {
+  texture: WebGLTexture;
+  width: number;
+  height: number;
+  key: string;
+}
+
+export interface Raster {
+  frame: WebGLFramebuffer;
+  texture: WebGLTexture;
+  width: number;
+  height: number;
+  used: number;
+}
+
+/** A 3×3 matrix, row by row. */
+export type Matrix = ArrayLike<number>;
+
+/** Draws after which a raster that was not used is freed. */
+const KEPT = 120;
+
+/** The three passes in raw WebGL 2: prepare and compose into windows of surface rasters, deliver to the canvas. */
+export class Compositor {
+  readonly gl: WebGL2RenderingContext;
+  readonly largest: number;
+  private readonly programs: Record<'layer' | 'solid' | 'deliver', { program: WebGLProgram; at: (name: string) => WebGLUniformLocation | null }>;
+  private readonly rasters = new Map<string, Raster>();
+  private readonly deep: boolean;
+  private readonly place = new Float32Array(9);
+  private turn = 0;
+
+  /** @param keep whether what was drawn stays on the canvas after the page has shown it, for those who read it later */
+  constructor(
+    readonly canvas: HTMLCanvasElement,
+    keep = false,
+  ) {
+    const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false, preserveDrawingBuffer: keep });
+    if (gl === null) throw new Error('This browser gives no WebGL 2.');
+    this.gl = gl;
+    this.largest = Math.min(4096, gl.getParameter(gl.MAX_TEXTURE_SIZE));
+    this.deep = gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
+    gl.bindVertexArray(gl.createVertexArray());
+    gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
+    this.programs = { layer: this.program(LAYER), solid: this.program(SOLID), deliver: this.program(DELIVER) };
+  }
+
+  private program(fragment: string) {
+    const { gl } = this;
+    const program = gl.createProgram();
+    for (const [kind, source] of [
+      [gl.VERTEX_SHADER, QUAD],
+      [gl.FRAGMENT_SHADER, fragment],
+    ] as const) {
+      const shader = gl.createShader(kind) as WebGLShader;
+      gl.shaderSource(shader, source);
+      gl.compileShader(shader);
+      gl.attachShader(program, shader);
+    }
+    gl.linkProgram(program);
+    if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(program) ?? 'A shader could not be linked.');
+    const known = new Map<string, WebGLUniformLocation | null>();
+    return {
+      program,
+      at: (name: string) => {
+        let place = known.get(name);
+        if (place === undefined) {
+          place = gl.getUniformLocation(program, name);
+          known.set(name, place);
+        }
+        return place;
+      },
+    };
+  }
+
+  /** A texture that holds this picture, made anew or filled again. */
+  fill(old: Texture | null, image: TexImageSource, key: string): Texture {
+    const { gl } = this;
+    const texture = old?.texture ?? (gl.createTexture() as WebGLTexture);
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    if (old === null) this.linear();
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, image);
+    const frame = image as VideoFrame & ImageBitmap;
+    return { texture, key, width: frame.displayWidth ?? frame.width, height: frame.displayHeight ?? frame.height };
+  }
+
+  drop(texture: Texture) {
+    this.gl.deleteTexture(texture.texture);
+  }
+
+  private linear() {
+    const { gl } = this;
+    for (const [name, value] of [
+      [gl.TEXTURE_MIN_FILTER, gl.LINEAR],
+      [gl.TEXTURE_MAG_FILTER, gl.LINEAR],
+      [gl.TEXTURE_WRAP_S, gl.CLAMP_TO_EDGE],
+      [gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE],
+    ] as const)
+      gl.texParameteri(gl.TEXTURE_2D, name, value);
+  }
+
+  /** Ends a draw: frees the rasters of what is gone. */
+  end() {
+    const { gl } = this;
+    this.turn++;
+    for (const [key, raster] of this.rasters) {
+      if (raster.used < this.turn - KEPT) {
+        gl.deleteFramebuffer(raster.frame);
+        gl.deleteTexture(raster.texture);
+        this.rasters.delete(key);
+      }
+    }
+  }
+
+  /** How many rasters it holds. */
+  get held() {
+    return this.rasters.size;
+  }
+
+  /** A raster that was composed before and is still right. */
+  kept(key: string): Raster | undefined {
+    const raster = this.rasters.get(key);
+    if (raster !== undefined) raster.used = this.turn;
+    return raster;
+  }
+
+  private put3(at: (name: string) => WebGLUniformLocation | null, m: Matrix) {
+    // WebGL reads columns.
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) this.place[3 * c + r] = m[3 * r + c] as number;
+    this.gl.uniformMatrix3fv(at('place'), false, this.place);
+  }
+
+  private rectangle(at: (name: string) => WebGLUniformLocation | null, [x, y, w, h]: Rect) {
+    const { place } = this;
+    place.fill(0);
+    place[0] = w;
+    place[4] = h;
+    place[6] = x;
+    place[7] = y;
+    place[8] = 1;
+    this.gl.uniformMatrix3fv(at('place'), false, place);
+  }
+
+  /** Begins a window of a surface's raster: black, ready for layers from the bottom up. */
+  begin(key: string, width: number, height: number) {
+    const { gl } = this;
+    let raster = this.rasters.get(key);
+    if (raster === undefined || raster.width !== width || raster.height !== height) {
+      if (raster !== undefined) {
+        gl.deleteFramebuffer(raster.frame);
+        gl.deleteTexture(raster.texture);
+      }
+      const texture = gl.createTexture() as WebGLTexture;
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      gl.texStorage2D(gl.TEXTURE_2D, 1, this.deep ? gl.RGBA16F : gl.RGBA8, width, height);
+      for (const [name, value] of [
+        [gl.TEXTURE_MIN_FILTER, gl.NEAREST],
+        [gl.TEXTURE_MAG_FILTER, gl.NEAREST],
+      ] as const)
+        gl.texParameteri(gl.TEXTURE_2D, name, value);
+      const frame = gl.createFramebuffer() as WebGLFramebuffer;
+      gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+      gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
+      raster = { frame, texture, width, height, used: this.turn };
+      this.rasters.set(key, raster);
+    }
+    raster.used = this.turn;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.viewport(0, 0, width, height);
+    gl.clearColor(0, 0, 0, 0);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.enable(gl.BLEND);
+    gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
+    return raster;
+  }
+
+  /** Draws no further than a rectangle of the raster, until the next begins. */
+  clip([x, y, w, h]: Rect) {
+    const { gl } = this;
+    gl.enable(gl.SCISSOR_TEST);
+    gl.scissor(x, y, Math.max(0, w), Math.max(0, h));
+  }
+
+  layer(raster: Raster, texture: Texture, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean) {
+    const { gl } = this;
+    const { program, at } = this.programs.layer;
+    gl.useProgram(program);
+    gl.bindTexture(gl.TEXTURE_2D, texture.texture);
+    this.put3(at, matrix);
+    gl.uniform2f(at('target'), raster.width, raster.height);
+    gl.uniform1f(at('up'), 1);
+    gl.uniform2f(at('shown'), ...shown);
+    gl.uniform2f(at('size'), texture.width, texture.height);
+    gl.uniform1i(at('matte'), matte ? 1 : 0);
+    gl.uniform1f(at('opacity'), opacity);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+
+  solid(raster: Raster, colour: readonly number[], matrix: Matrix, opacity: number) {
+    const { gl } = this;
+    const { program, at } = this.programs.solid;
+    gl.useProgram(program);
+    this.put3(at, matrix);
+    gl.uniform2f(at('target'), raster.width, raster.height);
+    gl.uniform1f(at('up'), 1);
+    gl.uniform4f(at('colour'), ((colour[0] ?? 0) / 255) * opacity, ((colour[1] ?? 0) / 255) * opacity, ((colour[2] ?? 0) / 255) * opacity, opacity);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+
+  /** Begins the output itself. */
+  output() {
+    const { gl, canvas } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.viewport(0, 0, canvas.width, canvas.height);
+    gl.disable(gl.BLEND);
+    gl.clearColor(0, 0, 0, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+  }
+
+  deliver(raster: Raster, place: Rect, master: number) {
+    this.put(raster.texture, place, master);
+  }
+
+  private put(texture: WebGLTexture, place: Rect, master: number) {
+    const { gl, canvas } = this;
+    const { program, at } = this.programs.deliver;
+    gl.useProgram(program);
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    this.rectangle(at, place);
+    gl.uniform2f(at('target'), canvas.width, canvas.height);
+    gl.uniform1f(at('up'), -1);
+    gl.uniform1f(at('master'), master);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+}
