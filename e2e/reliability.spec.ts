@@ -20,9 +20,9 @@ const pids = (pattern: string) => kite.pids(pattern);
 const status = async (path: string, init: RequestInit = {}) => (await fetch(`${kite.address}/${path}`, { ...init, headers: { Origin: kite.address, 'Content-Type': 'application/json', ...init.headers } })).status;
 const media = async () => (await kite.api<{ rows: { media: { id: string; name: string; file: string; state: string; progress: number; sentence: string | null }[] } }>(`shows/${show}`)).rows.media;
 
-/** Sends a file in parts, however often a part is lost. */
+/** Sends a file in parts, however often its beginning or a part is lost. */
 async function send(name: string, bytes: Buffer<ArrayBuffer>, part: number): Promise<{ hash: string; known: boolean }> {
-  const { id } = await kite.api<{ id: string }>(`shows/${show}/uploads`, { name, bytes: bytes.length });
+  const { id } = await until(`${name} to be begun`, () => kite.api<{ id: string }>(`shows/${show}/uploads`, { name, bytes: bytes.length }).catch(() => false as const));
   let at = 0;
   return until(
     `${name} to be here`,

@@ -10,6 +10,9 @@ function core<T>(code: string): T {
   return JSON.parse(execFileSync('php', ['-d', 'memory_limit=1G', '-r', `require 'vendor/autoload.php'; ${code}`], { cwd: join(import.meta.dirname, '..'), encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 }));
 }
 
+/** A number, two that may leave the range of 32 bits, a choice, a switch, and two colours of a gain. */
+const PROPERTIES = ['opacity', 'x', 'y', 'blend', 'mute', 'gain', 'gain#2'];
+
 const bytesOf = (base64: string): ArrayBuffer => {
   const bytes = Buffer.from(base64, 'base64');
   return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
@@ -18,7 +21,7 @@ const bytesOf = (base64: string): ArrayBuffer => {
 test('values, frames and weights are what the core says, for thousands of generated moments', () => {
   const { bundle, moments } = core<{
     bundle: string;
-    moments: { map: { p: [number, number, number][] }; held: Record<string, { s: number; n: number; by: string; v: number[]; w: number[] }[]>; engine: number; show: number; layers: Record<string, [number, number, number, number]> }[];
+    moments: { map: { p: [number, number, number][] }; held: Record<string, { s: number; n: number; by: string; v: number[]; w: number[] }[]>; engine: number; show: number; layers: Record<string, number[]> }[];
   }>(`
     use App\\Demo\\BigShow; use Core\\Plan\\PlanCompiler; use Core\\Playback\\{Head, Moment}; use Core\\Timeline\\TransportMap; use Core\\Values\\{HeldValue, Stratum, Track};
     mt_srand(99);
@@ -35,7 +38,7 @@ test('values, frames and weights are what the core says, for thousands of genera
       $map = TransportMap::of([[$e - 50, $s, 0.0], [$e, $s, [1.0, 1.0, 0.5, -1.0, 2.0][mt_rand(0, 4)]], [$e + 10 * 705_600_000, $s + mt_rand(0, 10) * 705_600_000, 0.0]], mt_rand(0, 4) === 0 ? [$s, $s + 705_600_000] : null);
       $held = [];
       for ($k = mt_rand(0, 4); $k > 0; $k--) {
-        $held["layer:{$layers[mt_rand(0, 11)]}/".['opacity', 'x', 'y'][mt_rand(0, 2)]][] = HeldValue::of([Stratum::Cue, Stratum::Bound, Stratum::Loose][mt_rand(0, 2)], $k, 'x', Track::ramp(mt_rand(0, 9) / 10, $e, $e + mt_rand(0, 705_600_000), mt_rand(0, 9) / 10), Track::ramp(0, $e - 9, $e + mt_rand(0, 705_600_000), 1));
+        $held["layer:{$layers[mt_rand(0, 11)]}/".['opacity', 'x', 'y', 'blend', 'mute', 'gain#2'][mt_rand(0, 5)]][] = HeldValue::of([Stratum::Cue, Stratum::Bound, Stratum::Loose][mt_rand(0, 2)], $k, 'x', Track::ramp(mt_rand(0, 9) / 10, $e, $e + mt_rand(0, 705_600_000), mt_rand(0, 9) / 10), Track::ramp(0, $e - 9, $e + mt_rand(0, 705_600_000), 1));
       }
       $engine = $e + mt_rand(-1000, 12 * 705_600_000);
       $moment = new Moment($plan, [Head::of($line, $map)], $held, $engine);
@@ -43,7 +46,7 @@ test('values, frames and weights are what the core says, for thousands of genera
       foreach ($layers as $layer) {
         $value = static fn (string $p): float => $moment->value("layer:$layer/$p", $moment->heads[0]);
         [$clip, $frame] = $moment->media($layer, $moment->heads[0]);
-        $values[$layer] = [$value('opacity'), $value('x'), $value('y'), 1000 * $clip + $frame];
+        $values[$layer] = [...array_map($value, ['opacity', 'x', 'y', 'blend', 'mute', 'gain', 'gain#2']), 1000 * $clip + $frame];
       }
       $moments[] = ['map' => $map->toArray(), 'held' => (object) array_map(static fn (array $l): array => array_map(static fn ($h): array => $h->toArray(), $l), $held), 'engine' => $engine, 'show' => $map->at($engine), 'layers' => $values];
     }
@@ -59,12 +62,10 @@ test('values, frames and weights are what the core says, for thousands of genera
     const show = new TransportMap(moment.map).at(moment.engine);
     if (show !== moment.show) wrong.push(`show time ${show} for ${moment.show}`);
     for (const [address, list] of Object.entries(moment.held)) plan.hold(address, Held.list(list));
-    for (const [layer, [opacity, x, y, up]] of Object.entries(moment.layers)) {
-      for (const [property, value] of [
-        ['opacity', opacity],
-        ['x', x],
-        ['y', y],
-      ] as const) {
+    for (const [layer, values] of Object.entries(moment.layers)) {
+      const up = values.pop();
+      for (const [i, property] of PROPERTIES.entries()) {
+        const value = values[i] ?? Number.NaN;
         const found = plan.slot(`layer:${layer}/${property}`).at(show, moment.engine);
         if (!(Math.abs(found - value) < 1e-6)) wrong.push(`${layer} ${property} at ${moment.engine}: ${found} for ${value}`);
         asked++;
@@ -75,7 +76,7 @@ test('values, frames and weights are what the core says, for thousands of genera
     for (const address of Object.keys(moment.held)) plan.hold(address, null);
   }
   expect(wrong).toEqual([]);
-  expect(asked).toBe(400 * 12 * 3);
+  expect(asked).toBe(400 * 12 * PROPERTIES.length);
 });
 
 test('an engine that has run for years plays as one that has just begun', () => {

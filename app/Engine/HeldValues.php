@@ -55,16 +55,17 @@ final class HeldValues
     {
         $good = [];
         foreach ($values as $text => $value) {
-            if ($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) {
-                return 'A loose value is a number for an address, or null to let go.';
+            if (! is_scalar($value) && $value !== null || is_float($value) && ! is_finite($value)) {
+                return 'A loose value is a number, a switch or a choice for an address, or null to let go.';
             }
             try {
                 $address = Address::parse((string) $text);
                 $property = Schema::properties($address->kind)->named($address->property);
+                $property->checkSlot($address->slot, 'address');
+                $good[(string) $address] = $value === null ? null : $property->live($value);
             } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
-            $good[(string) $address] = $value === null ? null : $property->clamp((float) $value);
         }
         if (count($this->loose + array_filter($good, is_float(...))) > self::MAX) {
             return 'There are '.self::MAX.' loose values already.';

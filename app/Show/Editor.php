@@ -350,9 +350,14 @@ final readonly class Editor
     }
 
     /** What a value is that is not stored. */
-    private static function rest(string $kind, string $field): ?float
+    private static function rest(string $kind, string $field): mixed
     {
-        return $kind !== 'show' && str_starts_with($field, 'values.') && ($set = Schema::properties($kind))->has(substr($field, 7)) ? $set->named(substr($field, 7))->default : null;
+        if ($kind === 'show' || ! str_starts_with($field, 'values.') || ! ($set = Schema::properties($kind))->has(substr($field, 7))) {
+            return null;
+        }
+        $property = $set->named(substr($field, 7));
+
+        return $property->formatAll($property->rest());
     }
 
     private static function same(mixed $a, mixed $b): bool

@@ -36,26 +36,40 @@ final readonly class Keeper
         }
         $document = $this->rows->document($show);
         $programming = new Programming($document->show, $document, Id::make(...));
-        $changes = [];
+        [$changes, $stored] = [[], []];
         foreach (array_unique($addresses) as $text) {
             $value = $state['live'][$text] ?? null;
             if ($value === null) {
                 throw Problem::refused('addresses', 'One of these is no loose value.');
             }
             $address = Address::parse($text);
-            if (Schema::properties($address->kind)->properties === [] || $address->kind === 'master') {
+            $set = Schema::properties($address->kind);
+            if ($set->properties === [] || $address->kind === 'master') {
                 throw Problem::refused('addresses', "The $address->property of a $address->kind is not kept in a show.");
             }
             $row = $document->rows[$address->kind][$address->id] ?? throw Problem::refused('addresses', "What $text belongs to is not in this show.");
             if (! $keyframe && $programming->curveOf($address) === null) {
-                $field = "values.$address->property";
-                array_push($changes, ...Changes::update($address->kind, $address->id, [$field => $row['values'][$address->property] ?? null], [$field => $value]));
+                $property = $set->named($address->property);
+                $is = $row['values'][$address->property] ?? null;
+                $numbers = $stored[$address->kind][$address->id][$address->property] ?? ($is === null ? $property->rest() : $property->parseAll($is));
+                $numbers[$address->slot] = (float) $value;
+                $stored[$address->kind][$address->id][$address->property] = array_values($numbers);
 
                 continue;
             }
             $timeline = $address->kind === 'timeline' ? $address->id : (string) ($row['timeline'] ?? '');
             $at = FrameRate::of($show->frameRate)->snap((int) ($state['decks'][$timeline]['position'] ?? 0));
             array_push($changes, ...$programming->key($address, $at, (float) $value)[0]);
+        }
+        foreach ($stored as $kind => $things) {
+            foreach ($things as $id => $values) {
+                [$before, $after] = [[], []];
+                foreach ($values as $name => $numbers) {
+                    $before["values.$name"] = $document->rows[$kind][$id]['values'][$name] ?? null;
+                    $after["values.$name"] = Schema::properties($kind)->named($name)->formatAll($numbers);
+                }
+                array_push($changes, ...Changes::update($kind, $id, $before, $after));
+            }
         }
         $name = count($addresses) === 1 ? 'Keep a value' : 'Keep '.count($addresses).' values';
         // What is kept where it is stored already needs no edit, but is let go of.

@@ -73,7 +73,7 @@ final class OpenApi
             'cells' => self::list(self::list(['type' => ['string', 'null']])),
             'keyframes' => self::list(self::ref('Keyframe')),
             'settings' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['string', 'number', 'boolean']], 'items' => (object) []],
-            'values' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => 'number'], 'items' => (object) []],
+            'values' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['number', 'boolean', 'string', 'array'], 'items' => ['type' => 'number']], 'items' => (object) []],
             'reliefs' => self::list(self::object(['depth' => ['type' => 'number'], 'points' => self::list(['type' => 'number'])])),
             'projectors' => self::list(['type' => 'object', 'additionalProperties' => true]),
             default => throw new \LogicException("There is no type $type."),
@@ -91,7 +91,7 @@ final class OpenApi
         $schemas = [
             'Problem' => self::object(['type' => $text, 'title' => $text, 'status' => $whole, 'detail' => $text, 'field' => $text, 'at' => $whole, 'received' => $whole, 'revision' => $whole, 'clashes' => self::list(self::ref('Clash'))], ['field', 'at', 'received', 'revision', 'clashes']),
             'Clash' => self::object(['kind' => $text, 'id' => $text, 'field' => ['type' => ['string', 'null']], 'present' => (object) []]),
-            'Keyframe' => self::object(['t' => $whole, 'v' => $number, 'i' => ['type' => 'string', 'enum' => array_column(Interpolation::cases(), 'value')], 'h' => self::list($number)], ['i', 'h']),
+            'Keyframe' => self::object(['t' => $whole, 'v' => ['type' => ['number', 'boolean', 'string']], 'i' => ['type' => 'string', 'enum' => array_column(Interpolation::cases(), 'value')], 'h' => self::list($number)], ['i', 'h']),
             'ShowHead' => self::object(['id' => $text, 'name' => $text, 'frameRate' => self::type('string', 'frameRate'), 'revision' => $whole, 'engaged' => ['type' => 'boolean']]),
             'FileState' => self::object(self::schemasOfFile(), ['progress', 'sentence', 'facts', 'form', 'thumbnails', 'bytes']),
             'FieldChange' => self::object(['before' => (object) [], 'after' => (object) []]),
@@ -213,7 +213,7 @@ final class OpenApi
             '/shows/{show}/redo' => ['parameters' => [$show], 'post' => self::call('Does again what this person took back', self::ref('Done'))],
             '/shows/{show}/keep' => ['parameters' => [$show], 'post' => self::call('Stores loose values at the playhead', self::ref('Done'), self::object(['addresses' => self::list($text), 'keyframe' => ['type' => 'boolean']], ['keyframe']), 201)],
             '/shows/{show}/aim' => ['parameters' => [$show], 'post' => self::call('Aims layers straight at surfaces, each by a route of its own', self::ref('Done'), self::object(['layers' => self::list($text), 'surfaces' => self::list($text)]), 201)],
-            '/shows/{show}/program' => ['parameters' => [$show], 'post' => self::call('Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['do' => ['type' => 'string', 'enum' => ['trim', 'place', 'key', 'moveKey', 'dropKey', 'raise']], 'clip' => $text, 'edge' => $text, 'to' => $whole, 'media' => $text, 'layer' => $text, 'time' => $whole, 'address' => $text, 'value' => $number, 'curve' => $text, 'from' => $whole, 'up' => ['type' => 'boolean']], ['clip', 'edge', 'to', 'media', 'layer', 'time', 'address', 'value', 'curve', 'from', 'up']), 201)],
+            '/shows/{show}/program' => ['parameters' => [$show], 'post' => self::call('Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['do' => ['type' => 'string', 'enum' => ['trim', 'place', 'key', 'moveKey', 'dropKey', 'raise']], 'clip' => $text, 'edge' => $text, 'to' => $whole, 'media' => $text, 'layer' => $text, 'time' => $whole, 'address' => $text, 'value' => ['type' => ['number', 'boolean', 'string']], 'curve' => $text, 'from' => $whole, 'up' => ['type' => 'boolean']], ['clip', 'edge', 'to', 'media', 'layer', 'time', 'address', 'value', 'curve', 'from', 'up']), 201)],
             '/shows/{show}/uploads' => ['parameters' => [$show], 'post' => self::call('Announces a file', self::ref('Upload'), self::object(['name' => $text, 'bytes' => $whole]), 201)],
             '/uploads/{upload}' => [
                 'parameters' => [$upload],

@@ -7,6 +7,7 @@ namespace App\Show;
 use App\Models;
 use App\Support\Problem;
 use Core\Show\Schema;
+use Core\Units\InvalidValue;
 use Illuminate\Database\Eloquent\Model;
 
 /** The kinds of rows of a show as they are stored: the model of each, and how its fields' types are checked at the door and read back. What the kinds are, the core says. */
@@ -72,11 +73,15 @@ final class RowSchema
             if (! Schema::properties($kind)->has(substr($field, 7))) {
                 throw Problem::refused($field, "A $kind has no value of the name \"".substr($field, 7).'".');
             }
-            if ($value !== null && ! is_int($value) && ! (is_float($value) && is_finite($value))) {
-                throw Problem::refused($field, "$field of a $kind has to be a finite number, or null to let it rest.");
+            $property = Schema::properties($kind)->named(substr($field, 7));
+            if ($value === null) {
+                return null;
             }
-
-            return $value === null ? null : (float) $value;
+            try {
+                return $property->formatAll($property->parseAll($value));
+            } catch (InvalidValue $refused) {
+                throw Problem::refused($field, $refused->getMessage());
+            }
         }
         $declared = self::fields($kind)[$field] ?? throw Problem::refused($field, "A $kind has no field \"$field\".");
         $type = $declared[0];
@@ -98,7 +103,7 @@ final class RowSchema
             'keyframes' => is_array($value) && array_is_list($value),
             'reliefs' => is_array($value) && array_is_list($value) && count($value) <= 500,
             'projectors' => is_array($value) && array_is_list($value) && count($value) <= 200,
-            'values' => is_array($value) && count($value) <= 200 && array_filter($value, static fn (mixed $v): bool => ! is_int($v) && ! is_float($v)) === [],
+            'values' => is_array($value) && count($value) <= 200 && array_filter($value, static fn (mixed $v): bool => is_array($v) ? count($v) > 16 || array_filter($v, is_array(...)) !== [] : ! is_scalar($v)) === [],
             'settings' => is_array($value) && array_filter($value, static fn (mixed $v): bool => ! is_scalar($v) || (is_string($v) && strlen($v) > 500)) === [],
             default => false,
         };
@@ -139,6 +144,6 @@ final class RowSchema
 
     private const TYPE_WORDS = [
         'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
-        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'values' => 'an object of numbers by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'values' => 'an object of values by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors',
     ];
 }

@@ -59,6 +59,14 @@ final readonly class Input
         return (float) $value;
     }
 
+    /** A value of something: a number, true or false, or a name. */
+    public function scalar(string $name): int|float|bool|string
+    {
+        $value = $this->fields[$name] ?? null;
+
+        return is_scalar($value) && (! is_float($value) || is_finite($value)) ? $value : throw Problem::refused($name, "$name has to be a number, true or false, or a name.");
+    }
+
     public function whole(string $name, int $min, int $max, ?int $default = null): int
     {
         $value = $this->fields[$name] ?? $default;

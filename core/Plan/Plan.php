@@ -13,7 +13,7 @@ use Core\Values\Track;
  *
  * Names and data of parts: `show` (id, name, frameRate, flicksPerFrame); `timeline:ID` (name, order, duration);
  * `layer:ID` (timeline, order); `surface:ID` (name, width, height); `media:KEY` (kind, name and what a player has to know of
- * it); `contribution:LAYER@SURFACE` (layer, surface, blend, and for each clip id, media key, `fit`: the nine numbers, row by
+ * it); `contribution:LAYER@SURFACE` (layer, surface, and for each clip id, media key, `fit`: the nine numbers, row by
  * row, of the matrix that carries the picture's unit square onto the pane, `middle`: the point about which it is scaled and
  * turned); `output:ID` (name, width, height, refresh); `delivery:REGION` (output, surface, source, place).
  *

@@ -113,7 +113,7 @@ final class PlanCompiler
         foreach ($show->programme->reached($layer, $show->venue) as $surface) {
             $made = [$layer->clips, $media, $layer->fitting, $layer->anchorX, $layer->anchorY, $route->reach, $surface];
             $this->part("contribution:$layer->id@$surface->id", $made, static fn (): array => [
-                'layer' => $layer->id, 'surface' => $surface->id, 'blend' => 'normal',
+                'layer' => $layer->id, 'surface' => $surface->id,
                 'clips' => array_map(static fn ($use, MediaItem $item): array => self::clip($use->id, $item, $route, $surface, $layer), $layer->clips, $media),
             ]);
             foreach ($media as $item) {
@@ -131,22 +131,24 @@ final class PlanCompiler
     }
 
     /**
-     * @param  array<string, float>  $stored
+     * @param  array<string, non-empty-list<float>>  $stored
      * @param  array<string, StoredCurve>  $curves
      */
     private function values(string $kind, string $id, PropertySet $set, array $stored, array $curves): void
     {
         foreach ($set->properties as $name => $property) {
-            $curve = $curves[$name] ?? null;
-            $value = $stored[$name] ?? $property->default;
-            $this->track((string) Address::of($kind, $id, $name), [$value, $curve], function () use ($curve, $value, $property): ?Track {
-                try {
-                    return $curve !== null ? $this->compiler->compile($curve->curve(), $property) : ($value === $property->default ? null : Track::constant($value));
-                } catch (InvalidValue) {
-                    // A row that holds no curve is told by preflight; the value rests.
-                    return Track::constant($value);
-                }
-            });
+            foreach (array_keys($property->slots) as $slot) {
+                $curve = $curves[Address::valueOf($name, $slot)] ?? null;
+                $value = $stored[$name][$slot] ?? $property->default;
+                $this->track((string) Address::of($kind, $id, $name, $slot), [$value, $curve], function () use ($curve, $value, $property): ?Track {
+                    try {
+                        return $curve !== null ? $this->compiler->compile($curve->curve(), $property) : ($value === $property->default ? null : Track::constant($value));
+                    } catch (InvalidValue) {
+                        // A row that holds no curve is told by preflight; the value rests.
+                        return Track::constant($value);
+                    }
+                });
+            }
         }
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Geometry\Mat3;
+use Core\Timeline\BlendMode;
 use Core\Units\Flicks;
 
 /** One picture laid on a surface's raster: which, where, how strongly and how it blends. The same list is drawn by players and by the reference. */
@@ -22,8 +23,9 @@ final readonly class DrawStep
      * @param  string  $layer  empty for a test card that is put up
      * @param  string  $media  key of its part
      * @param  Mat3  $matrix  the picture's unit square onto the raster's pixels
+     * @param  array{float, float, float}  $gain  what red, green and blue are multiplied by, before they are cut off at 1
      */
-    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public string $blend)
+    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0])
     {
     }
 
@@ -37,10 +39,10 @@ final readonly class DrawStep
                 [$index, $frame] = $moment->media($part['layer'], $head);
                 $clip = $part['clips'][$index] ?? null;
                 $value = static fn (string $property): float => $moment->value("layer:$part[layer]/$property", $head);
-                $opacity = $clip === null || $clip['fit'] === null ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
+                $opacity = $clip === null || $clip['fit'] === null || $value('mute') >= 0.5 ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
                 if ($opacity > 0) {
                     $matrix = Mat3::about($clip['middle'][0], $clip['middle'][1], $value('scale'), $value('turn'), $value('x'), $value('y'))->times(Mat3::of($clip['fit']));
-                    $steps[] = new self($part['layer'], $clip['media'], $frame, $matrix, $opacity, $part['blend']);
+                    $steps[] = new self($part['layer'], $clip['media'], $frame, $matrix, $opacity, BlendMode::numbered($value('blend')), [$value('gain'), $value('gain#1'), $value('gain#2')]);
                 }
             }
         }
@@ -73,12 +75,12 @@ final readonly class DrawStep
 
         return [
             self::cardOver($surface, $width, $height),
-            new self('', self::BAR, 0, Mat3::rectangle($left, 0, $bar, $height), 0.85, 'normal'),
+            new self('', self::BAR, 0, Mat3::rectangle($left, 0, $bar, $height), 0.85),
         ];
     }
 
     private static function cardOver(string $id, int $width, int $height): self
     {
-        return new self('', self::CARD.$id, 0, Mat3::rectangle(0, 0, $width, $height), 1, 'normal');
+        return new self('', self::CARD.$id, 0, Mat3::rectangle(0, 0, $width, $height), 1);
     }
 }

@@ -9,6 +9,7 @@ use Core\Show\Schema;
 use Core\Timeline\MediaTrack;
 use Core\Values\Address;
 use Core\Values\HeldValue;
+use Core\Values\Property;
 use Core\Values\Track;
 
 /**
@@ -37,10 +38,14 @@ final readonly class Moment
     public function value(string $address, ?Head $head): float
     {
         $track = $this->plan->tracks[$address] ?? null;
-        $below = $track instanceof Track ? $track->at($head === null ? 0 : $head->map->at($this->engine)) : self::rest($address);
+        $below = $track instanceof Track ? $track->at($head === null ? 0 : $head->map->at($this->engine)) : self::property($address)->default;
         $held = $this->held[$address] ?? [];
 
-        return $held === [] ? $below : HeldValue::over($below, $held, $this->engine);
+        return match (true) {
+            $held === [] => $below,
+            self::property($address)->type->mixes() => HeldValue::over($below, $held, $this->engine),
+            default => HeldValue::uppermost($below, $held, $this->engine),
+        };
     }
 
     /** The strongest of those who hold a value now, or null when its track says it. */
@@ -73,10 +78,10 @@ final readonly class Moment
         return $this->value((string) Address::master(), null);
     }
 
-    private static function rest(string $address): float
+    private static function property(string $address): Property
     {
         $parsed = Address::parse($address);
 
-        return Schema::properties($parsed->kind)->named($parsed->property)->default;
+        return Schema::properties($parsed->kind)->named($parsed->property);
     }
 }

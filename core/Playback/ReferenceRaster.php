@@ -11,6 +11,7 @@ use Core\Media\TestCard;
  * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied, blended
  * in display-encoded space. Where a picture is shown smaller than it is, a pixel is the mean of samples two of its
  * pixels apart, at least 2 and at most 16 each way; else it is one sample. Each is interpolated between the four nearest.
+ * A layer's gain is cut off at full light before it is laid on what is below.
  */
 final class ReferenceRaster
 {
@@ -75,13 +76,14 @@ final class ReferenceRaster
             $across = $picture->width * hypot($m[0], $m[1]);
             $down = $picture->height * hypot($m[3], $m[4]);
             [$sr, $sg, $sb, $sa] = self::average($picture, $u, $v, $across, $down);
-            $rest = 1 - $sa * $step->opacity;
-            $r = $sr * $step->opacity + $r * $rest;
-            $g = $sg * $step->opacity + $g * $rest;
-            $b = $sb * $step->opacity + $b * $rest;
+            $alpha = $sa * $step->opacity;
+            $r = $step->blend->over(min($sa, $sr * $step->gain[0]) * $step->opacity, $alpha, $r);
+            $g = $step->blend->over(min($sa, $sg * $step->gain[1]) * $step->opacity, $alpha, $g);
+            $b = $step->blend->over(min($sa, $sb * $step->gain[2]) * $step->opacity, $alpha, $b);
         }
+        $shown = fn (float $light): int => (int) round(max(0.0, min(1.0, $light * $this->master)) * 255);
 
-        return [(int) round($r * $this->master * 255), (int) round($g * $this->master * 255), (int) round($b * $this->master * 255)];
+        return [$shown($r), $shown($g), $shown($b)];
     }
 
     private function picture(DrawStep $step): ?Picture

@@ -78,9 +78,19 @@ final class Trace
             $ready = self::link('Media', 'ok', 'media', $item->id, $item->name, "$item->name is ready.");
             $opacity = $moment->value("layer:$layer->id/opacity", $head);
             $level = $moment->value("timeline:$layer->timeline/level", $head);
+            $by = static fn (string $property): string => $moment->holder("layer:$layer->id/$property")?->stratum->word() ?? (isset($layer->curves[$property]) ? 'keyframed' : 'stored');
+            if ($moment->value("layer:$layer->id/mute", $head) >= 0.5) {
+                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is muted at $at ({$by('mute')}).")];
+
+                continue;
+            }
             if ($opacity <= 0) {
-                $by = $moment->holder("layer:$layer->id/opacity")?->stratum->word() ?? (isset($layer->curves['opacity']) ? 'keyframed' : 'stored');
-                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is at 0 % opacity at $at ($by).")];
+                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is at 0 % opacity at $at ({$by('opacity')}).")];
+
+                continue;
+            }
+            if (max(array_map(static fn (string $slot): float => $moment->value("layer:$layer->id/gain$slot", $head), ['', '#1', '#2'])) <= 0) {
+                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is at 0 % gain in red, green and blue at $at ({$by('gain')}).")];
 
                 continue;
             }

@@ -13,9 +13,9 @@ final readonly class Layer
 {
     /**
      * @param  string|null  $route  id, null when it is aimed at nothing
-     * @param  array<string, float>  $stored  by property; what is not stored rests at its default
+     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its default
      * @param  list<ClipUse>  $clips
-     * @param  array<string, StoredCurve>  $curves  by property
+     * @param  array<string, StoredCurve>  $curves  by property, with its slot where it has several, as in `gain#1`
      */
     private function __construct(
         public string $id,
@@ -34,7 +34,7 @@ final readonly class Layer
 
     /**
      * @param  array<string, mixed>  $row
-     * @param  array<string, float>  $stored
+     * @param  array<string, non-empty-list<float>>  $stored
      *
      * @throws InvalidValue
      */

@@ -44,7 +44,7 @@ final readonly class Programme
         }
         foreach ($built['curve'] ?? [] as $curve) {
             if ($curve instanceof StoredCurve) {
-                $curves[$curve->address->id][$curve->address->property] = $curve;
+                $curves[$curve->address->id][$curve->address->value()] = $curve;
             }
         }
         /** @var array<string, Route> $routes */

@@ -9,6 +9,7 @@ use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\Curve;
 use Core\Values\Keyframe;
+use Core\Values\Property;
 
 /**
  * What is done on a timeline by hand, as the changes of an Edit: clips placed and trimmed, keyframes put, moved and removed,
@@ -84,22 +85,25 @@ final readonly class Programming
     /**
      * Puts a value at a time of an address: what stands there gives way.
      *
+     * @param  mixed  $value  as the property's live() takes it
      * @return array{list<Change>, string} and the id of the curve
      */
-    public function key(Address $address, int $time, float $value): array
+    public function key(Address $address, int $time, mixed $value): array
     {
         $property = Schema::properties($address->kind)->named($address->property);
+        $property->checkSlot($address->slot, 'address');
+        $number = $property->live($value);
         $this->row($address->kind, $address->id);
         $time = $this->onGrid($time);
         $id = $this->curveOf($address);
         if ($id !== null) {
             $old = $this->curve($this->row('curve', $id));
 
-            return [$this->reshape($id, $old, $old->with($time, $property->clamp($value))), $id];
+            return [$this->reshape($id, $old, $old->with($time, $number, $property->interpolation()), $property), $id];
         }
         $id = ($this->newId)();
 
-        return [[Changes::create('curve', $id, ['ownerKind' => $address->kind, 'owner' => $address->id, 'property' => $address->property, 'slot' => $address->slot, 'keyframes' => Curve::of([Keyframe::of($time, $property->clamp($value))])->toRows()])], $id];
+        return [[Changes::create('curve', $id, ['ownerKind' => $address->kind, 'owner' => $address->id, 'property' => $address->property, 'slot' => $address->slot, 'keyframes' => Curve::of([Keyframe::of($time, $number, $property->interpolation())])->toRows($property)])], $id];
     }
 
     /** The id of the curve that an address has; null where it has none. */
@@ -113,7 +117,7 @@ final readonly class Programming
      *
      * @return list<Change>
      */
-    public function moveKey(string $curve, int $from, int $to, float $value): array
+    public function moveKey(string $curve, int $from, int $to, mixed $value): array
     {
         $row = $this->row('curve', $curve);
         $old = $this->curve($row);
@@ -126,19 +130,20 @@ final readonly class Programming
         $kept = $old->keyframe($at);
         $others = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $from && $k->time !== $to));
 
-        return $this->reshape($curve, $old, Curve::of([...$others, Keyframe::of($to, $property->clamp($value), $kept->interpolation, $kept->handles)]));
+        return $this->reshape($curve, $old, Curve::of([...$others, Keyframe::of($to, $property->live($value), $kept->interpolation, $kept->handles)]), $property);
     }
 
     /** @return list<Change> the curve goes with its last keyframe */
     public function dropKey(string $curve, int $time): array
     {
-        $old = $this->curve($this->row('curve', $curve));
+        $row = $this->row('curve', $curve);
+        $old = $this->curve($row);
         $rest = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $time));
         if (count($rest) === $old->count()) {
             throw InvalidValue::because('time', 'There is no keyframe at this time.');
         }
 
-        return $rest === [] ? [Changes::delete('curve', $curve)] : $this->reshape($curve, $old, Curve::of($rest));
+        return $rest === [] ? [Changes::delete('curve', $curve)] : $this->reshape($curve, $old, Curve::of($rest), Schema::properties((string) $row['ownerKind'])->named((string) $row['property']));
     }
 
     /**
@@ -185,7 +190,7 @@ final readonly class Programming
     }
 
     /** @return list<Change> none when it is the same curve */
-    private function reshape(string $id, Curve $old, Curve $curve): array
+    private function reshape(string $id, Curve $old, Curve $curve, Property $property): array
     {
         if ($old == $curve) {
             return [];
@@ -193,6 +198,6 @@ final readonly class Programming
         $row = $this->row('curve', $id);
         $before = is_string($row['keyframes']) ? json_decode($row['keyframes'], true) : $row['keyframes'];
 
-        return Changes::update('curve', $id, ['keyframes' => $before], ['keyframes' => $curve->toRows()]);
+        return Changes::update('curve', $id, ['keyframes' => $before], ['keyframes' => $curve->toRows($property)]);
     }
 }

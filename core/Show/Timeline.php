@@ -15,11 +15,11 @@ final readonly class Timeline
 {
     /**
      * @param  int  $duration  flicks
-     * @param  array<string, float>  $stored  by property
+     * @param  array<string, non-empty-list<float>>  $stored  by property and slot
      * @param  list<Layer>  $layers
      * @param  array<string, Marker>  $markers
      * @param  array<string, CuePoint>  $cues
-     * @param  array<string, StoredCurve>  $curves  by property
+     * @param  array<string, StoredCurve>  $curves  by property, with its slot where it has several, as in `gain#1`
      */
     private function __construct(public string $id, public string $name, public int $order, public int $duration, public array $stored, public array $layers, public array $markers, public array $cues, public array $curves)
     {
@@ -27,7 +27,7 @@ final readonly class Timeline
 
     /**
      * @param  array<string, mixed>  $row
-     * @param  array<string, float>  $stored
+     * @param  array<string, non-empty-list<float>>  $stored
      *
      * @throws InvalidValue
      */

@@ -40,8 +40,19 @@ final readonly class Address implements \Stringable
         return new self($m[1], $m[2], $m[3], (int) ($m[4] ?? 0));
     }
 
+    /** Which value of its owner it is: the property, with the slot where it is not the first, as in `gain#1`. */
+    public function value(): string
+    {
+        return self::valueOf($this->property, $this->slot);
+    }
+
+    public static function valueOf(string $property, int $slot): string
+    {
+        return $slot === 0 ? $property : "$property#$slot";
+    }
+
     public function __toString(): string
     {
-        return "$this->kind:$this->id/$this->property".($this->slot > 0 ? "#$this->slot" : '');
+        return "$this->kind:$this->id/".$this->value();
     }
 }

@@ -44,7 +44,7 @@ final readonly class Curve
     }
 
     /**
-     * @param  list<mixed>  $rows  each {t: flicks, v: value, i?: interpolation, h?: four handles}, in any order
+     * @param  list<mixed>  $rows  each {t: flicks, v: value as the property's parse() takes it, i?: interpolation, h?: four handles}, in any order
      *
      * @throws InvalidValue for a row that is no keyframe, a value out of range, none, too many, or two at one time
      */
@@ -53,20 +53,24 @@ final readonly class Curve
         [$times, $values, $ways, $handles] = [[], [], [], []];
         $known = ['step' => Interpolation::Step, 'linear' => Interpolation::Linear, 'smooth' => Interpolation::Smooth, 'bezier' => Interpolation::Bezier];
         [$min, $max, $last, $sorted] = [$property->min, $property->max, PHP_INT_MIN, true];
+        [$mixes, $usual] = [$property->type->mixes(), $property->interpolation()->value];
         foreach ($rows as $i => $row) {
-            if (! is_array($row) || ! is_int($row['t'] ?? null) || ! (is_float($row['v'] ?? null) || is_int($row['v'] ?? null))) {
+            if (! is_array($row) || ! is_int($row['t'] ?? null) || ! ($mixes ? is_float($row['v'] ?? null) || is_int($row['v'] ?? null) : isset($row['v']))) {
                 throw InvalidValue::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
             }
             $time = $row['t'];
-            $value = (float) $row['v'];
+            $value = $mixes ? (float) $row['v'] : $property->parse($row['v']);
             if ($time < -Flicks::MAX || $time > Flicks::MAX) {
                 Check::whole('time', $time, -Flicks::MAX, Flicks::MAX, 'flicks');
             }
             if (! ($value >= $min && $value <= $max)) {
                 $property->check($value);
             }
-            $name = $row['i'] ?? 'linear';
+            $name = $row['i'] ?? $usual;
             $way = is_string($name) && isset($known[$name]) ? $known[$name] : throw InvalidValue::notOneOf('interpolation', is_string($name) ? $name : gettype($name), array_keys($known));
+            if (! $mixes && $way !== Interpolation::Step) {
+                throw InvalidValue::because('interpolation', "$property->label changes in steps; there is nothing between its values.");
+            }
             if (isset($row['h'])) {
                 $handles[$i] = Keyframe::handles($row['h']);
             }
@@ -122,11 +126,10 @@ final readonly class Curve
         return Keyframe::of($this->times[$i], $this->values[$i], $this->ways[$i], $this->handles[$i] ?? Keyframe::EASY);
     }
 
-    /** The same curve with a value at a time: what stood there gives way, and keeps how it leaves for the next. */
-    public function with(int $time, float $value): self
+    /** The same curve with a value at a time: what stood there gives way, and keeps how it leaves for the next; else it leaves in the given way. */
+    public function with(int $time, float $value, Interpolation $way = Interpolation::Linear): self
     {
         $keyframes = [];
-        $way = Interpolation::Linear;
         $handles = Keyframe::EASY;
         foreach ($this->times as $i => $at) {
             if ($at === $time) {
@@ -139,12 +142,12 @@ final readonly class Curve
         return self::of([...$keyframes, Keyframe::of($time, $value, $way, $handles)]);
     }
 
-    /** @return list<array{t: int, v: float, i: string, h?: list<float>}> as it is stored */
-    public function toRows(): array
+    /** @return list<array{t: int, v: float|bool|string, i: string, h?: list<float>}> as it is stored */
+    public function toRows(Property $property): array
     {
         $rows = [];
         foreach ($this->times as $i => $time) {
-            $rows[] = ['t' => $time, 'v' => $this->values[$i], 'i' => $this->ways[$i]->value] + (isset($this->handles[$i]) ? ['h' => $this->handles[$i]] : []);
+            $rows[] = ['t' => $time, 'v' => $property->format($this->values[$i]), 'i' => $this->ways[$i]->value] + (isset($this->handles[$i]) ? ['h' => $this->handles[$i]] : []);
         }
 
         return $rows;

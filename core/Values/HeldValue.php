@@ -63,6 +63,23 @@ final readonly class HeldValue
         return $below;
     }
 
+    /**
+     * What holds a value that changes in steps: the uppermost with a weight of at least a half, or what is below them.
+     *
+     * @param  list<self>  $held
+     */
+    public static function uppermost(float $below, array $held, int $engine): float
+    {
+        usort($held, self::inOrder(...));
+        foreach (array_reverse($held) as $one) {
+            if ($one->weight->at($engine) >= 0.5) {
+                return $one->value->at($engine);
+            }
+        }
+
+        return $below;
+    }
+
     /** From below upwards. */
     public static function inOrder(self $a, self $b): int
     {

@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace Core\Values;
 
 use Core\Units\Check;
+use Core\Units\InvalidValue;
 
 /**
- * A value that a kind of thing has: its name, range, unit, where it rests and how it is shown, and how exact its track has
- * to be. A kind's room declares its properties once, in a PropertySet; nothing else lists them.
+ * A value that a kind of thing has: its name, type, range, unit, where it rests and how it is shown, and how exact its
+ * track has to be. Within, each is one number for each of its slots, whatever its type; parse() and format() carry it in
+ * and out. A kind's room declares its properties once, in a PropertySet; nothing else lists them.
  */
 final readonly class Property
 {
@@ -18,6 +20,8 @@ final readonly class Property
      * @param  int  $digits  after the point, as shown
      * @param  float  $tolerance  the most that a track may differ from its curve
      * @param  bool  $wide  whether 32-bit numbers are too coarse for its range
+     * @param  list<string>  $options  of a choice
+     * @param  non-empty-list<string>  $slots  the label of each number that it is made of; of one, that of the property
      */
     private function __construct(
         public string $name,
@@ -31,31 +35,73 @@ final readonly class Property
         public int $digits,
         public float $tolerance,
         public bool $wide,
+        public PropertyType $type,
+        public array $options,
+        public array $slots,
     ) {
+    }
+
+    private static function number(string $name, string $label, float $min, float $max, float $default, string $unit, float $scale, int $digits, float $tolerance, bool $wide): self
+    {
+        return new self($name, $label, $min, $max, $default, $unit, $scale, 1, $digits, $tolerance, $wide, PropertyType::Number, [], [$label]);
     }
 
     /** A share of 0 to 1, shown in per cent; exact to half a step of ten bits. */
     public static function share(string $name, string $label, float $default = 1): self
     {
-        return new self($name, $label, 0, 1, $default, '%', 100, 1, 1, 1 / 2048, false);
+        return self::number($name, $label, 0, 1, $default, '%', 100, 1, 1 / 2048, false);
     }
 
     /** Pixels, exact to a 64th. */
     public static function pixels(string $name, string $label, float $default = 0): self
     {
-        return new self($name, $label, -65_536, 65_536, $default, 'px', 1, 1, 2, 1 / 64, true);
+        return self::number($name, $label, -65_536, 65_536, $default, 'px', 1, 2, 1 / 64, true);
     }
 
     /** A factor, shown in per cent; exact enough that a side of 16,384 px stays within a quarter of a pixel. */
     public static function factor(string $name, string $label, float $min, float $max, float $default = 1): self
     {
-        return new self($name, $label, $min, $max, $default, '%', 100, 1, 1, 1 / 65_536, true);
+        return self::number($name, $label, $min, $max, $default, '%', 100, 1, 1 / 65_536, true);
     }
 
     /** Degrees, any number of turns; exact enough that the end of 16,384 px stays within a quarter of a pixel. */
     public static function degrees(string $name, string $label, float $default = 0): self
     {
-        return new self($name, $label, -36_000, 36_000, $default, 'deg', 1, 1, 2, 1 / 2048, true);
+        return self::number($name, $label, -36_000, 36_000, $default, 'deg', 1, 2, 1 / 2048, true);
+    }
+
+    /** Red, green and blue by which a picture is multiplied, each 0 to 4, unity at 100 %. */
+    public static function colourGain(string $name, string $label): self
+    {
+        return new self($name, $label, 0, 4, 1, '%', 100, 1, 1, 1 / 4096, false, PropertyType::Colour, [], ["$label red", "$label green", "$label blue"]);
+    }
+
+    public static function switch(string $name, string $label, bool $default = false): self
+    {
+        return new self($name, $label, 0, 1, $default ? 1 : 0, '', 1, 1, 0, 0, false, PropertyType::Switch, [], [$label]);
+    }
+
+    /** @param  non-empty-list<string>  $options  the first is the default; new ones are put at the end */
+    public static function choice(string $name, string $label, array $options): self
+    {
+        return new self($name, $label, 0, count($options) - 1, 0, '', 1, 1, 0, 0, false, PropertyType::Choice, $options, [$label]);
+    }
+
+    /** How a keyframe of it leaves for the next, where nothing else is asked for. */
+    public function interpolation(): Interpolation
+    {
+        return $this->type->mixes() ? Interpolation::Linear : Interpolation::Step;
+    }
+
+    /**
+     * @param  string  $field  as it is named in a refusal
+     *
+     * @throws InvalidValue for a slot that it does not have
+     */
+    public function checkSlot(int $slot, string $field = 'slot'): int
+    {
+        return $slot >= 0 && $slot < count($this->slots) ? $slot
+            : throw InvalidValue::because($field, count($this->slots) === 1 ? "$this->label has no slots; write it without one." : "$this->label has slots 0 to ".(count($this->slots) - 1)."; $slot is none.");
     }
 
     public function check(float $value): float
@@ -63,9 +109,84 @@ final readonly class Property
         return Check::number($this->name, $value, $this->min, $this->max, in_array($this->unit, ['px', 'deg'], true) ? $this->unit : '');
     }
 
-    /** The nearest value within the range, for live controls that overshoot. */
+    /**
+     * One of its numbers as it comes in: a number within its range, true or false for a switch, a name for a choice.
+     *
+     * @throws InvalidValue
+     */
+    public function parse(mixed $given): float
+    {
+        if ($this->type === PropertyType::Switch) {
+            return is_bool($given) ? (float) $given : throw InvalidValue::because($this->name, "$this->name is true or false.");
+        }
+        if ($this->type === PropertyType::Choice) {
+            $at = is_string($given) ? array_search($given, $this->options, true) : false;
+
+            return $at === false ? throw InvalidValue::notOneOf($this->name, is_scalar($given) ? mb_strimwidth(mb_scrub((string) $given), 0, 40, '…') : gettype($given), $this->options) : (float) $at;
+        }
+
+        return is_int($given) || is_float($given) ? $this->check((float) $given) : throw InvalidValue::notANumber($this->name);
+    }
+
+    /** One of its numbers as it goes out; parse() reads it back. */
+    public function format(float $value): float|bool|string
+    {
+        return match ($this->type) {
+            PropertyType::Switch => $value >= 0.5,
+            PropertyType::Choice => $this->options[(int) round($this->clamp($value))],
+            default => $value,
+        };
+    }
+
+    /**
+     * All of it as a row stores it: as parse() takes it, or a list of three numbers for a colour.
+     *
+     * @return non-empty-list<float> by slot
+     *
+     * @throws InvalidValue
+     */
+    public function parseAll(mixed $stored): array
+    {
+        if ($this->type !== PropertyType::Colour) {
+            return [$this->parse($stored)];
+        }
+        if (! is_array($stored) || ! array_is_list($stored) || count($stored) !== count($this->slots)) {
+            throw InvalidValue::because($this->name, "$this->name is a list of ".count($this->slots).' numbers: '.implode(', ', $this->slots).'.');
+        }
+
+        return array_values(array_map($this->parse(...), $stored));
+    }
+
+    /**
+     * @param  non-empty-list<float>  $numbers  by slot
+     * @return float|bool|string|list<float|bool|string>
+     */
+    public function formatAll(array $numbers): float|bool|string|array
+    {
+        return $this->type === PropertyType::Colour ? array_map($this->format(...), $numbers) : $this->format($numbers[0]);
+    }
+
+    /** @return non-empty-list<float> where it rests, by slot */
+    public function rest(): array
+    {
+        return array_map(fn (): float => $this->default, $this->slots);
+    }
+
+    /**
+     * What a live control says, brought into the range: a number, or what parse() takes.
+     *
+     * @throws InvalidValue for what is neither
+     */
+    public function live(mixed $given): float
+    {
+        return is_int($given) || (is_float($given) && is_finite($given)) ? $this->clamp((float) $given) : $this->parse($given);
+    }
+
+    /** The nearest value within the range, for live controls that overshoot; of what changes in steps, the nearest step. */
     public function clamp(float $value): float
     {
-        return is_nan($value) ? $this->default : max($this->min, min($this->max, $value));
+        $within = is_nan($value) ? $this->default : max($this->min, min($this->max, $value));
+
+        return $this->type->mixes() ? $within : round($within);
     }
 }

@@ -45,7 +45,7 @@ final readonly class PropertySet
      * The values that are stored, checked; what is not stored rests at its default.
      *
      * @param  array<array-key, mixed>  $stored  by name
-     * @return array<string, float> those that are stored
+     * @return array<string, non-empty-list<float>> the numbers of those that are stored, by slot
      *
      * @throws InvalidValue for an unknown name, or a value out of its range
      */
@@ -54,11 +54,8 @@ final readonly class PropertySet
         $good = [];
         foreach ($stored as $name => $value) {
             $property = $this->properties[$name] ?? throw InvalidValue::because("values.$name", "A $this->kind has no value \"$name\"".($this->properties === [] ? '.' : '; it has '.implode(', ', array_keys($this->properties)).'.'));
-            if (! is_int($value) && ! is_float($value)) {
-                throw InvalidValue::notANumber("values.$name");
-            }
             try {
-                $good[$property->name] = $property->check((float) $value);
+                $good[$property->name] = $property->parseAll($value);
             } catch (InvalidValue $refused) {
                 throw $refused->within('values');
             }

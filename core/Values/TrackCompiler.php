@@ -19,6 +19,7 @@ final class TrackCompiler
         ['times' => $times, 'values' => $values, 'ways' => $ways] = get_object_vars($curve);
         $starts = [];
         $c = [];
+        $mixes = $property->type->mixes();
         $last = count($times) - 1;
         if ($last === 0) {
             return Track::constant($values[0]);
@@ -29,7 +30,7 @@ final class TrackCompiler
             $rise = $values[$i + 1] - $value;
             $span = $times[$i + 1] - $time;
             $seconds = $span / Flicks::PER_SECOND;
-            $way = $ways[$i];
+            $way = $mixes ? $ways[$i] : Interpolation::Step;
             if ($rise === 0.0 && ($way !== Interpolation::Bezier || ! isset($curve->handles[$i]))) {
                 $way = Interpolation::Step;
             }

@@ -161,7 +161,7 @@ final class ConductorTest extends TestCase
         $next = $this->stream();
         self::assertSame($show, $next('hello', self::frame(Wire::HELLO))['show']);
         $plan = $this->pack($next('a pack', self::frame(Wire::BASE))['pack']);
-        self::assertSame(['layer', 'surface', 'blend', 'clips'], array_keys($plan->parts["contribution:{$ids['layer']}@{$ids['wall']}"]));
+        self::assertSame(['layer', 'surface', 'clips'], array_keys($plan->parts["contribution:{$ids['layer']}@{$ids['wall']}"]));
         $this->live('command', ['do' => 'jump', 'time' => 4 * Flicks::PER_SECOND]);
         $this->live('command', ['do' => 'play']);
         $bytes = 0;
@@ -197,7 +197,7 @@ final class ConductorTest extends TestCase
         $value = HeldValue::fromArray($held['set'][$address][0]);
         self::assertEqualsWithDelta([0.25, 0.7], [HeldValue::over(0.25, [$value], $asked - Flicks::PER_SECOND), HeldValue::over(0.25, [$value], $asked + Flicks::PER_SECOND)], 1e-9);
         self::assertSame([$address => 0.7], $this->live('state')['live']);
-        self::assertSame('A loose value is a number for an address, or null to let go.', $this->live('command', ['do' => 'live', 'values' => [$address => 'much']])['detail']);
+        self::assertSame('opacity must be a finite number.', $this->live('command', ['do' => 'live', 'values' => [$address => 'much']])['detail']);
         self::assertStringContainsString('is no address', $this->live('command', ['do' => 'live', 'values' => ['x' => 1]])['detail']);
         self::assertStringContainsString('property must be one of', $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/glow" => 1]])['detail']);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('clip', $ids['clip'], ['start' => [0, Flicks::PER_SECOND]])]])->assertCreated();
@@ -615,6 +615,26 @@ final class ConductorTest extends TestCase
         self::assertEqualsWithDelta(30, $rows['layer'][0]['values']['x'], 1e-9);
         $this->until('the loose values to be let go', fn (): bool => $this->live('state')['live'] === []);
         $this->ask('POST', "shows/$show/keep", ['addresses' => ["layer:{$ids['layer']}/opacity"]])->assertStatus(422)->assertJsonPath('field', 'addresses');
+    }
+
+    public function test_colours_switches_and_choices_are_loose_by_name_or_number_and_kept_slot_by_slot(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->start();
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        $layer = "layer:{$ids['layer']}";
+        $this->live('command', ['do' => 'live', 'values' => ["$layer/blend" => 'screen', "$layer/mute" => true, "$layer/gain" => 2, "$layer/gain#2" => 9]]);
+        self::assertEquals(["$layer/blend" => 2, "$layer/mute" => 1, "$layer/gain" => 2, "$layer/gain#2" => 4], $this->live('state')['live']);
+        foreach ([['blend' => 'glow'], ['gain#3' => 1], ['opacity#1' => 1], ['mute' => 'yes'], ['opacity' => true], ['gain' => [1, 1, 1]]] as $bad) {
+            self::assertSame(422, $this->live('command', ['do' => 'live', 'values' => ["$layer/".array_key_first($bad) => reset($bad)]])['status'] ?? 0, (string) json_encode($bad));
+        }
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ["$layer/gain", "$layer/gain#2", "$layer/blend", "$layer/mute"]])->assertCreated();
+        self::assertEquals(['gain' => [2, 1, 4], 'blend' => 'screen', 'mute' => true], $this->ask('GET', "shows/$show")->json('rows')['layer'][0]['values']);
+        $this->until('the loose values to be let go', fn (): bool => $this->live('state')['live'] === []);
+        $this->live('command', ['do' => 'live', 'values' => ["$layer/gain#1" => 0.25, "$layer/blend" => 1]]);
+        $this->ask('POST', "shows/$show/keep", ['addresses' => ["$layer/gain#1", "$layer/blend"], 'keyframe' => true])->assertCreated();
+        $curves = array_column($this->ask('GET', "shows/$show")->json('rows')['curve'], null, 'property');
+        self::assertEquals([1, 0.25, 'add', 'step'], [$curves['gain']['slot'], $curves['gain']['keyframes'][0]['v'], $curves['blend']['keyframes'][0]['v'], $curves['blend']['keyframes'][0]['i']]);
     }
 
     public function test_the_small_parts_of_the_engine_do_what_they_say(): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Console\Commands\DescribeApi;
 use App\Http\Middleware\Person;
 use App\Show\OpenApi;
 use App\Show\RowSchema;
@@ -18,6 +19,8 @@ final class ApiTest extends TestCase
     {
         $document = json_decode((string) json_encode(OpenApi::document()), true);
         self::assertEquals($document, json_decode((string) file_get_contents(base_path('docs/openapi.json')), true), 'Run php artisan kite:openapi and npm run api.');
+        $bare = static fn (string $code): string => (string) preg_replace('~\s+|,(?=\s*[\]}])~', '', $code);
+        self::assertSame($bare(DescribeApi::kinds()), $bare((string) file_get_contents(base_path('resources/js/api/kinds.ts'))), 'Run php artisan kite:openapi and npm run api.');
         $described = [];
         foreach ($document['paths'] as $path => $methods) {
             foreach (array_diff(array_keys($methods), ['parameters']) as $method) {

@@ -143,6 +143,13 @@ final class EditTest extends TestCase
             'a wall without panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [[null, null]]]])], 'cells', 'at least one panel'],
             'a wall of lost panels' => [static fn (self $t) => [$t->updated('surface', $t->wall, ['cells' => [[[$t->panel, $t->panel]], [['01hzzzzzzzzzzzzzzzzzzzzzzz', $t->panel]]]])], 'cells', 'panel type of this wall was removed'],
             'two keyframes at a time' => [static fn (self $t) => [$t->created('curve', $t->id(), ['owner' => $t->layer, 'property' => 'x', 'keyframes' => [['t' => 1, 'v' => 0], ['t' => 1, 'v' => 2]]])], 'keyframes', 'at the same time'],
+            'a colour of two numbers' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.gain' => [[1, 1, 1], [1, 2]]])], 'values.gain', 'list of 3 numbers'],
+            'a colour beyond its range' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.gain' => [[1, 1, 1], [1, 2, 5]]])], 'values.gain', 'between 0 and 4'],
+            'a switch that is text' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.mute' => [false, 'yes']])], 'values.mute', 'true or false'],
+            'a choice that there is not' => [static fn (self $t) => [$t->updated('layer', $t->layer, ['values.blend' => ['normal', 'glow']])], 'values.blend', 'normal, add, screen, multiply'],
+            'values of no type in a new row' => [static fn (self $t) => [$t->created('layer', $t->id(), ['timeline' => $t->line, 'name' => 'L', 'values' => ['gain' => [[1], 1, 1]]])], 'values', 'by their names'],
+            'a curve of a slot that there is not' => [static fn (self $t) => [$t->created('curve', $t->id(), ['owner' => $t->layer, 'property' => 'gain', 'slot' => 3, 'keyframes' => [['t' => 1, 'v' => 0]]])], 'slot', '3 is none'],
+            'a choice that glides' => [static fn (self $t) => [$t->created('curve', $t->id(), ['owner' => $t->layer, 'property' => 'blend', 'keyframes' => [['t' => 1, 'v' => 'add', 'i' => 'linear']]])], 'interpolation', 'changes in steps'],
             'a frame rate of no film' => [static fn (self $t) => [$t->updated('show', $t->show, ['frameRate' => ['25', '26']])], 'frameRate', 'one of'],
         ];
     }
@@ -157,6 +164,25 @@ final class EditTest extends TestCase
         self::assertSame($field, $answer->json('field'));
         self::assertStringContainsString($sentence, $answer->json('detail'));
         self::assertSame($before, $this->ask('GET', "shows/$this->show")->json());
+    }
+
+    public function test_colours_switches_and_choices_are_stored_as_what_they_are_and_undone(): void
+    {
+        $values = fn (): array => $this->field('layer', $this->layer, 'values');
+        $this->edit('Colour', [$this->updated('layer', $this->layer, ['values.gain' => [[1, 1, 1], [2, 0.5, 1]], 'values.mute' => [false, true], 'values.blend' => ['normal', 'add']])])->assertCreated();
+        self::assertEquals(['gain' => [2, 0.5, 1], 'mute' => true, 'blend' => 'add'], $values());
+        // What is so already, though it was thought to be otherwise, is no clash; another value is.
+        $this->edit('Again', [$this->updated('layer', $this->layer, ['values.blend' => ['add', 'screen']])])->assertCreated();
+        $this->edit('Late', [$this->updated('layer', $this->layer, ['values.gain' => [[1, 1, 1], [4, 4, 4]]])])->assertStatus(409);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertEquals([], array_filter($values()), 'all rest again');
+        $this->edit('At rest', [$this->updated('layer', $this->layer, ['values.gain' => [null, [1, 1, 1]], 'values.mute' => [null, false]])])->assertCreated()->assertJsonPath('revision', 5);
+        foreach ([['property' => 'gain', 'slot' => 2, 'keyframes' => [['t' => 0, 'v' => 4]]], ['property' => 'gain', 'slot' => 0, 'keyframes' => [['t' => 0, 'v' => 0.5]]], ['property' => 'mute', 'keyframes' => [['t' => 0, 'v' => true]]]] as $fields) {
+            $this->edit('Curve', [$this->created('curve', $this->id(), ['owner' => $this->layer] + $fields)])->assertCreated();
+        }
+        $this->edit('Twice', [$this->created('curve', $this->id(), ['owner' => $this->layer, 'property' => 'gain', 'slot' => 2, 'keyframes' => [['t' => 0, 'v' => 1]]])])->assertStatus(422);
+        self::assertSame([], array_filter(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), static fn (array $f): bool => $f['kind'] === 'curve'));
     }
 
     public function test_half_an_edit_is_never_written(): void

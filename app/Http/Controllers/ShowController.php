@@ -168,11 +168,11 @@ final readonly class ShowController
                 break;
             case 'key':
                 $address = Address::parse($text('address'));
-                [$changes, $made] = $programming->key($address, $time('time'), $number('value'));
+                [$changes, $made] = $programming->key($address, $time('time'), $body->scalar('value'));
                 $name = 'Add a keyframe of '.strtolower(Schema::properties($address->kind)->named($address->property)->label);
                 break;
             case 'moveKey':
-                [$name, $changes] = ['Move a keyframe', $programming->moveKey($text('curve'), $time('from'), $time('time'), $number('value'))];
+                [$name, $changes] = ['Move a keyframe', $programming->moveKey($text('curve'), $time('from'), $time('time'), $body->scalar('value'))];
                 break;
             case 'dropKey':
                 [$name, $changes] = ['Remove a keyframe', $programming->dropKey($text('curve'), $time('time'))];

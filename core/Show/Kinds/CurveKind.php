@@ -33,6 +33,6 @@ final readonly class CurveKind implements Kind
         $kind = (string) ($row['ownerKind'] ?? 'layer');
         $property = Schema::properties($kind)->named((string) $row['property']);
 
-        return StoredCurve::of(Address::of($kind, (string) ($row['owner'] ?? ''), $property->name, (int) ($row['slot'] ?? 0)), $property, $row['keyframes']);
+        return StoredCurve::of(Address::of($kind, (string) ($row['owner'] ?? ''), $property->name, $property->checkSlot((int) ($row['slot'] ?? 0))), $property, $row['keyframes']);
     }
 }

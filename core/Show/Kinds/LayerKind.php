@@ -6,6 +6,7 @@ namespace Core\Show\Kinds;
 
 use Core\Show\Kind;
 use Core\Show\Layer;
+use Core\Timeline\BlendMode;
 use Core\Values\Property;
 use Core\Values\PropertySet;
 
@@ -37,6 +38,9 @@ final readonly class LayerKind implements Kind
             Property::pixels('y', 'Position Y'),
             Property::factor('scale', 'Scale', 0, 64),
             Property::degrees('turn', 'Rotation'),
+            Property::colourGain('gain', 'Gain'),
+            Property::choice('blend', 'Blend mode', array_column(BlendMode::cases(), 'value')),
+            Property::switch('mute', 'Mute'),
         );
     }
 

@@ -1804,7 +1804,7 @@ export interface paths {
                         layer?: string;
                         time?: number;
                         address?: string;
-                        value?: number;
+                        value?: number | boolean | string;
                         curve?: string;
                         from?: number;
                         up?: boolean;
@@ -2441,7 +2441,7 @@ export interface components {
         };
         Keyframe: {
             t: number;
-            v: number;
+            v: number | boolean | string;
             /** @enum {string} */
             i?: "step" | "linear" | "smooth" | "bezier";
             h?: number[];
@@ -2855,7 +2855,7 @@ export interface components {
             duration: number;
             order: number;
             values: {
-                [key: string]: number;
+                [key: string]: number | boolean | string | number[];
             } | unknown[];
         };
         Layer: {
@@ -2869,7 +2869,7 @@ export interface components {
             anchorX: number;
             anchorY: number;
             values: {
-                [key: string]: number;
+                [key: string]: number | boolean | string | number[];
             } | unknown[];
         };
         Route: {

@@ -48,7 +48,6 @@ export interface SurfacePart {
 export interface ContributionPart {
   layer: string;
   surface: string;
-  blend: string;
   clips: { id: string; media: string; fit: number[] | null; middle: [number, number] | null }[];
 }
 

@@ -1,5 +1,6 @@
-import { properties } from '../api/kinds';
+import { type Property, properties } from '../api/kinds';
 import type { ContributionPart, DeliveryPart, LayerPart, MediaPart, OutputPart, ShowPart, SurfacePart, TimelinePart } from './messages';
+import { mixes } from './property';
 import { type Held, MediaTrack, Slot, Track } from './values';
 
 interface TrackHead {
@@ -36,7 +37,7 @@ export class Bundle {
   }
 }
 
-const rests = new Map<string, number>(Object.entries(properties).flatMap(([kind, list]) => list.map((p) => [`${kind}/${p.name}`, p.default] as [string, number])));
+const known = new Map<string, Property>(Object.entries<Property[]>(properties).flatMap(([kind, list]) => list.map((p) => [`${kind}/${p.name}`, p] as [string, Property])));
 
 /** What reaches a surface by one layer, with its values at hand. */
 export interface Contribution {
@@ -49,6 +50,9 @@ export interface Contribution {
   y: Slot;
   scale: Slot;
   turn: Slot;
+  gain: [Slot, Slot, Slot];
+  blend: Slot;
+  mute: Slot;
   level: Slot;
 }
 
@@ -109,7 +113,8 @@ export class Plan {
     let slot = this.slots.get(address);
     if (slot === undefined) {
       const [kind, property] = [address.slice(0, address.indexOf(':')), address.slice(address.indexOf('/') + 1).split('#')[0]];
-      slot = new Slot(rests.get(`${kind}/${property}`) ?? 0);
+      const of = known.get(`${kind}/${property}`);
+      slot = new Slot(of?.default ?? 0, of === undefined || mixes(of));
       const track = this.tracks.get(address);
       slot.track = track instanceof Track ? track : null;
       this.slots.set(address, slot);
@@ -149,6 +154,9 @@ export class Plan {
           y: at('y'),
           scale: at('scale'),
           turn: at('turn'),
+          gain: [at('gain'), at('gain#1'), at('gain#2')],
+          blend: at('blend'),
+          mute: at('mute'),
           level: this.slot(`timeline:${layer.timeline}/level`),
         },
       });

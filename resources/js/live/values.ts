@@ -175,7 +175,11 @@ export class Slot {
   track: Track | null = null;
   held: Held[] | null = null;
 
-  constructor(readonly rest: number) {}
+  /** @param mixes whether it can lie between two values; what can not belongs to the uppermost that holds it by at least a half */
+  constructor(
+    readonly rest: number,
+    readonly mixes = true,
+  ) {}
 
   at(show: number, engine: number): number {
     let value = this.track === null ? this.rest : this.track.at(show);
@@ -184,7 +188,9 @@ export class Slot {
       for (let i = 0; i < held.length; i++) {
         const one = held[i] as Held;
         const weight = one.weight.at(engine);
-        if (weight !== 0) value += (one.value.at(engine) - value) * weight;
+        if (!this.mixes) {
+          if (weight >= 0.5) value = one.value.at(engine);
+        } else if (weight !== 0) value += (one.value.at(engine) - value) * weight;
       }
     }
     return value;

@@ -1,7 +1,9 @@
+import { properties } from '../api/kinds';
 import type { MediaPart, Rect } from '../live/messages';
 import type { Contribution, Plan } from '../live/plan';
 import type { Head, ShowPlayback } from '../live/playback';
-import type { Compositor, Raster, Texture } from './compositor';
+import type { Slot } from '../live/values';
+import type { Blend, Compositor, Raster, Texture } from './compositor';
 import { type Source, sourceOf } from './source';
 
 /** How far ahead frames are asked for, in flicks: 0.4 s. */
@@ -9,6 +11,8 @@ const AHEAD = 282_240_000;
 
 /** A bar's way across a test card, in flicks: 4 s. */
 const RUN = 2_822_400_000;
+
+const BLENDS = properties.layer.find((p) => p.name === 'blend')?.options as readonly Blend[];
 
 interface Use {
   source: Source;
@@ -36,6 +40,8 @@ export class Composer {
   private turn = 0;
   private readonly fetched = new Set<string>();
   private readonly matrix = new Float64Array(9);
+  private blend: Blend = 'normal';
+  private readonly gain: [number, number, number] = [1, 1, 1];
   private plan: Plan | null = null;
   private playback: ShowPlayback | null = null;
   private engine = 0;
@@ -76,7 +82,7 @@ export class Composer {
     let text = '';
     this.steps(surface, (layer, timeline, part, media, frame, opacity) => {
       const key = media.kind === 'solid' ? `solid ${media.colour}` : (this.texture(layer, part, media, frame)?.key ?? '');
-      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${timeline}\n`;
+      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}|${this.gain.join(' ')}|${timeline}\n`;
     });
     return text;
   }
@@ -110,17 +116,17 @@ export class Composer {
     return (layer, _timeline, key, media, frame, opacity) => {
       this.see(window, scale);
       if (media.kind === 'solid') {
-        this.compositor.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity);
+        this.compositor.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity, this.blend, this.gain);
         return;
       }
       const texture = this.texture(layer, key, media, frame);
       if (texture === null) return;
       const size: [number, number] = media.kind === 'video' ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
-      this.compositor.layer(raster, texture, this.matrix, opacity, size, media.matte === true);
+      this.compositor.layer(raster, texture, this.matrix, opacity, size, media.matte === true, this.blend, this.gain);
     };
   }
 
-  /** Goes through the steps of a surface from the bottom up; the matrix of each stands in `this.matrix` meanwhile. */
+  /** Goes through the steps of a surface from the bottom up; the matrix, blend mode and gain of each stand in this meanwhile. */
   private steps(surface: string, draw: Draw): void {
     const { plan, playback, engine } = this;
     if (plan === null || playback === null) return;
@@ -140,9 +146,11 @@ export class Composer {
         this.lack(`${media?.name ?? 'media'}: ${media?.why ?? 'not in the plan'}`);
         continue;
       }
-      const opacity = contribution.opacity.at(show, engine) * contribution.level.at(show, engine) * strength;
+      const opacity = contribution.mute.at(show, engine) >= 0.5 ? 0 : contribution.opacity.at(show, engine) * contribution.level.at(show, engine) * strength;
       if (media.kind !== 'solid') this.note(contribution.part.layer, clip.media, media, frame);
       if (opacity <= 0) continue;
+      this.blend = BLENDS[Math.round(contribution.blend.at(show, engine))] ?? 'normal';
+      for (let c = 0; c < 3; c++) this.gain[c] = (contribution.gain[c] as Slot).at(show, engine);
       this.place(clip.fit, clip.middle, contribution.scale.at(show, engine), contribution.turn.at(show, engine), contribution.x.at(show, engine), contribution.y.at(show, engine));
       draw(contribution.part.layer, head.message.timeline, clip.media, media, frame, opacity);
     }
@@ -190,6 +198,8 @@ export class Composer {
 
   /** The step of a test card over the whole of something. */
   private testCard(key: string, { width, height, name }: { width: number; height: number; name: string }, draw: Draw) {
+    this.blend = 'normal';
+    this.gain.fill(1);
     this.matrix.set([width, 0, 0, 0, height, 0, 0, 0, 1]);
     draw('', '', key, { kind: 'still', name: 'Test card', url: `/api/patterns/testcard.png?${new URLSearchParams({ width: String(width), height: String(height), name })}` }, 0, 1);
   }

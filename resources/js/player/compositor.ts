@@ -15,7 +15,7 @@ void main() {
 /**
  * Media to pane: `shown` is the part of the texture that holds the picture, with its matte below when there is one. Where
  * the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at least 2 and at
- * most 16 each way: the same as in the core's reference (`core/Playback/ReferenceRaster.php`).
+ * most 16 each way: the same as in the core's reference (`core/Playback/ReferenceRaster.php`). Its gain is cut off at full light.
  */
 const LAYER = `#version 300 es
 precision highp float;
@@ -24,6 +24,7 @@ uniform vec2 shown;
 uniform vec2 size;
 uniform bool matte;
 uniform float opacity;
+uniform vec3 gain;
 in vec2 uv;
 out vec4 light;
 vec4 at(vec2 p) {
@@ -44,7 +45,8 @@ void main() {
   for (float j = 0.0; j < n.y; j++)
     for (float i = 0.0; i < n.x; i++)
       sum += at(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
-  light = sum / (n.x * n.y) * opacity;
+  vec4 mean = sum / (n.x * n.y);
+  light = vec4(min(mean.rgb * gain, mean.a), mean.a) * opacity;
 }`;
 
 const SOLID = `#version 300 es
@@ -75,6 +77,8 @@ export interface Raster {
   height: number;
   used: number;
 }
+
+export type Blend = 'normal' | 'add' | 'screen' | 'multiply';
 
 /** A 3×3 matrix, row by row. */
 export type Matrix = ArrayLike<number>;
@@ -233,8 +237,16 @@ export class Compositor {
     gl.clearColor(0, 0, 0, 0);
     gl.clear(gl.COLOR_BUFFER_BIT);
     gl.enable(gl.BLEND);
-    gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
     return raster;
+  }
+
+  /** How what is drawn next is laid on what is there, by the formulas of `core/Timeline/BlendMode.php`. */
+  private mix(blend: Blend) {
+    const { gl } = this;
+    if (blend === 'add') gl.blendFunc(gl.ONE, gl.ONE);
+    else if (blend === 'screen') gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_COLOR);
+    else if (blend === 'multiply') gl.blendFunc(gl.DST_COLOR, gl.ONE_MINUS_SRC_ALPHA);
+    else gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
   }
 
   /** Draws no further than a rectangle of the raster, until the next begins. */
@@ -244,8 +256,9 @@ export class Compositor {
     gl.scissor(x, y, Math.max(0, w), Math.max(0, h));
   }
 
-  layer(raster: Raster, texture: Texture, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean) {
+  layer(raster: Raster, texture: Texture, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean, blend: Blend, gain: readonly [number, number, number]) {
     const { gl } = this;
+    this.mix(blend);
     const { program, at } = this.programs.layer;
     gl.useProgram(program);
     gl.bindTexture(gl.TEXTURE_2D, texture.texture);
@@ -256,17 +269,20 @@ export class Compositor {
     gl.uniform2f(at('size'), texture.width, texture.height);
     gl.uniform1i(at('matte'), matte ? 1 : 0);
     gl.uniform1f(at('opacity'), opacity);
+    gl.uniform3f(at('gain'), ...gain);
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }
 
-  solid(raster: Raster, colour: readonly number[], matrix: Matrix, opacity: number) {
+  solid(raster: Raster, colour: readonly number[], matrix: Matrix, opacity: number, blend: Blend, gain: readonly [number, number, number]) {
     const { gl } = this;
+    this.mix(blend);
+    const lit = (c: 0 | 1 | 2) => Math.min(1, ((colour[c] ?? 0) / 255) * gain[c]) * opacity;
     const { program, at } = this.programs.solid;
     gl.useProgram(program);
     this.put3(at, matrix);
     gl.uniform2f(at('target'), raster.width, raster.height);
     gl.uniform1f(at('up'), 1);
-    gl.uniform4f(at('colour'), ((colour[0] ?? 0) / 255) * opacity, ((colour[1] ?? 0) / 255) * opacity, ((colour[2] ?? 0) / 255) * opacity, opacity);
+    gl.uniform4f(at('colour'), lit(0), lit(1), lit(2), opacity);
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }
 

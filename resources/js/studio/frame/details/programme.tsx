@@ -29,7 +29,7 @@ export function LayerDetails({ id }: { id: string }) {
         <NumberField label="Anchor Y" unit="%" scale={100} value={row.anchorY} onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorY: v })])} />
       </div>
       <h3>Values</h3>
-      <Values kind="layer" id={id} stored={row.values as Record<string, number>} />
+      <Values kind="layer" id={id} stored={row.values as Record<string, unknown>} />
       <Findings kind="layer" id={id} />
       <Remove kind="layer" id={id} name={row.name} />
     </>
@@ -106,7 +106,7 @@ export function TimelineDetails({ id }: { id: string }) {
       <TimeField label="Duration" value={row.duration} onChange={(duration) => edit(`Change the length of ${row.name}`, [update('timeline', row, { duration })])} />
       <NumberField label="Order" unit="" value={row.order} digits={0} onChange={(order) => edit(`Move ${row.name}`, [update('timeline', row, { order: Math.round(order) })])} />
       <h3>Values</h3>
-      <Values kind="timeline" id={id} stored={row.values as Record<string, number>} />
+      <Values kind="timeline" id={id} stored={row.values as Record<string, unknown>} />
       <Remove kind="timeline" id={id} name={row.name} />
     </>
   );

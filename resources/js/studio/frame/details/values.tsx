@@ -1,5 +1,6 @@
 import { type Property, properties } from '../../../api/kinds';
-import { NumberField } from '../../fields/fields';
+import { inWords, numberOf, slotOf } from '../../../live/property';
+import { ValueField } from '../../fields/ValueField';
 import { useRepaint, useRows } from '../../hooks';
 import { command, keep, live, position, shownPlayback, useStudio } from '../../store';
 
@@ -11,22 +12,23 @@ export function Present({ address, property }: { address: string; property: Prop
   if (now === null || plan === null) return null;
   return (
     <span className="mono" style={{ display: 'block' }}>
-      now {Number((plan.slot(address).at(position(), now) * property.scale).toFixed(1))} {property.unit}
+      now {inWords(property, plan.slot(address).at(position(), now))}
     </span>
   );
 }
 
 /** The values of a thing, each a field: what is typed is loose until it is kept or let go. */
-export function Values({ kind, id, stored }: { kind: 'layer' | 'timeline'; id: string; stored: Record<string, number> }) {
+export function Values({ kind, id, stored }: { kind: 'layer' | 'timeline'; id: string; stored: Record<string, unknown> }) {
   const curves = useRows('curve').filter((c) => c.owner === id);
   const values = useStudio((s) => s.values);
-  return properties[kind].map((p) => {
-    const address = `${kind}:${id}/${p.name}`;
+  const each = (properties[kind] as readonly Property[]).flatMap((property) => property.slots.map((label, slot) => ({ property, label, slot })));
+  return each.map(({ property: p, label, slot }) => {
+    const address = `${kind}:${id}/${slotOf(p.name, slot)}`;
     const loose = values[address];
-    const curve = curves.find((c) => c.property === p.name);
+    const curve = curves.find((c) => c.property === p.name && c.slot === slot);
     return (
-      <div key={p.name} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
-        <NumberField label={p.label} unit={p.unit} scale={p.scale} step={p.step} digits={p.digits} value={loose ?? stored[p.name] ?? p.default} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
+      <div key={label} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
+        <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
         <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
           {loose !== undefined ? (
             <>

@@ -2,8 +2,10 @@ import { Select } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RowOf, Schemas } from '../../../api/client';
+import { mixes, numberOf } from '../../../live/property';
 import { follow } from '../../drag';
-import { NumberField, TimeField } from '../../fields/fields';
+import { TimeField } from '../../fields/fields';
+import { ValueField } from '../../fields/ValueField';
 import { addCue, tapMarker } from '../../frame/actions';
 import { Kite } from '../../frame/Kite';
 import { useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
@@ -11,7 +13,7 @@ import { command, edit, insert, position, program, select, set, update, useStudi
 import { FLICKS, ulid } from '../../time';
 import { LayerRow } from './LayerRow';
 import { Flag, roomOf, Ticks } from './Ruler';
-import { type ChosenKey, LANE, LANES, NAMES, ROW } from './shape';
+import { type ChosenKey, LANES, lanesHeight, NAMES, ROW } from './shape';
 import { Tray } from './Tray';
 
 type Key = Schemas['Keyframe'];
@@ -48,7 +50,7 @@ export function TimelineView() {
   }, [clips]);
   const mediaById = useMemo(() => new Map(media.map((m) => [m.id, m])), [media]);
 
-  const rows = useVirtualizer({ count: layers.length, getScrollElement: () => body.current, estimateSize: (i) => (layers[i]?.id === open ? ROW + LANES.length * LANE : ROW), overscan: 4, getItemKey: (i) => layers[i]?.id ?? i });
+  const rows = useVirtualizer({ count: layers.length, getScrollElement: () => body.current, estimateSize: (i) => (layers[i]?.id === open ? ROW + lanesHeight : ROW), overscan: 4, getItemKey: (i) => layers[i]?.id ?? i });
   // biome-ignore lint/correctness/useExhaustiveDependencies: the open layer is higher than the others
   useEffect(() => rows.measure(), [open, layers.length]);
 
@@ -172,7 +174,8 @@ export function TimelineView() {
 
   const chosenCurve = curves.find((c) => c.id === key?.curve);
   const chosenKey = chosenCurve?.keyframes.find((k) => k.t === key?.t);
-  const kind = LANES.find((c) => c.name === chosenCurve?.property);
+  const kind = LANES.find((lane) => lane.property.name === chosenCurve?.property && lane.slot === chosenCurve.slot)?.property;
+  const chosenValue = kind === undefined ? 0 : numberOf(kind, chosenKey?.v);
   const moveKey = async (t: number, v: number) => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
     if ((await program({ do: 'moveKey', curve: chosenCurve.id, from: chosenKey.t, time: t, value: v })) !== null) setKey({ curve: chosenCurve.id, t });
@@ -212,12 +215,12 @@ export function TimelineView() {
           <span className="keybar" style={{ display: 'flex', gap: 8, alignItems: 'center' }} aria-label="Keyframe">
             <Kite size={11} />
             <span style={{ width: 112 }}>
-              <TimeField label="" value={chosenKey.t} onChange={(t) => moveKey(Math.round(t / frame) * frame, chosenKey.v)} />
+              <TimeField label="" value={chosenKey.t} onChange={(t) => moveKey(Math.round(t / frame) * frame, chosenValue)} />
             </span>
-            <span style={{ width: 82 }}>
-              <NumberField label="" unit={kind.unit} scale={kind.scale} value={chosenKey.v} onChange={(v) => moveKey(chosenKey.t, v)} />
+            <span style={{ width: mixes(kind) ? 82 : 110 }}>
+              <ValueField property={kind} label="" value={chosenValue} onChange={(v) => moveKey(chosenKey.t, v)} />
             </span>
-            <Select aria-label="Interpolation" w={90} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => shapeKey(i as Key['i'])} />
+            {mixes(kind) && <Select aria-label="Interpolation" w={90} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => shapeKey(i as Key['i'])} />}
             <button type="button" className="plain" onClick={dropKey} aria-label="Remove this keyframe" title="Remove this keyframe">
               ✕
             </button>

@@ -1,15 +1,35 @@
 import type { RowOf } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
+import { mixes, slotOf } from '../../../live/property';
 
-/** Width of the names, height of a layer, height of the lane of a value, in pixels. */
+/** Width of the names, height of a layer, in pixels. */
 export const NAMES = 180;
 export const ROW = 48;
-export const LANE = 60;
+/** Height of the lane of a value that moves, and of one that changes in steps. */
+const HIGH = 60;
+const LOW = 32;
 
-/** The values of a layer, each a lane. */
-export const LANES: readonly Property[] = properties.layer;
+/** One number of a value of a layer: its label, the part of its address that names it, and where its lane lies. */
+export interface Lane {
+  property: Property;
+  slot: number;
+  label: string;
+  value: string;
+  top: number;
+  height: number;
+}
 
-export const addressOf = (layer: string, property: string) => `layer:${layer}/${property}`;
+/** The values of a layer, each a lane, and how high they are together. */
+export const LANES: readonly Lane[] = [];
+export let lanesHeight = 0;
+for (const property of properties.layer as readonly Property[])
+  property.slots.forEach((label, slot) => {
+    const height = mixes(property) ? HIGH : LOW;
+    (LANES as Lane[]).push({ property, slot, label, value: slotOf(property.name, slot), top: ROW + lanesHeight, height });
+    lanesHeight += height;
+  });
+
+export const addressOf = (layer: string, value: string) => `layer:${layer}/${value}`;
 
 export type Snap = (time: number, free: boolean, without?: string) => number;
 
