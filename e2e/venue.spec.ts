@@ -223,8 +223,14 @@ test('a thing is dragged by a handle with snapping, and exactly as far as typed'
     const b = await grab();
     return a[0] === b[0] && a[1] === b[1];
   });
+  // What is drawn has to be where it is said to be before a press can meet it.
+  const meet = (x: number, y: number, nudge = [0, 1]) =>
+    until('a handle under the pointer', async () => {
+      for (const by of nudge) await page.mouse.move(x, y + by);
+      return page.evaluate(() => (window as unknown as { kiteVenue: { hovered: () => boolean } }).kiteVenue.hovered());
+    });
   const [x, y] = await grab();
-  await page.mouse.move(x, y);
+  await meet(x, y);
   await page.mouse.down();
   await page.mouse.move(x + 60, y + 10, { steps: 6 });
   await page.keyboard.press('Shift');
@@ -239,7 +245,7 @@ test('a thing is dragged by a handle with snapping, and exactly as far as typed'
     return at?.every((v, i) => Math.abs(v - (before[i] ?? 0)) < 1e-6);
   });
   const [ax, ay] = await grab();
-  await page.mouse.move(ax + 59, ay);
+  await meet(ax + 59, ay);
   await page.mouse.down();
   await page.mouse.move(ax + 80, ay + 5, { steps: 3 });
   for (const key of ['1', '.', '2', '5', 'Enter']) await page.keyboard.press(key);
@@ -292,27 +298,55 @@ test('pictures come back when the machine has taken the drawing context away', a
   await page.reload();
   await thing('Bandstand').click();
   await details().getByRole('button', { name: 'Test card on it' }).click();
-  // The stage's canvas stands nowhere on the page: how many of its pixels are bright.
-  const bright = () =>
+  // How many pixels of the venue, and of the regions on an output, are bright.
+  const venue = () =>
     page.evaluate(() => {
-      const stage = (window as unknown as { made: WebGL2RenderingContext[] }).made.find((c) => !(c.canvas as HTMLCanvasElement).isConnected);
-      if (stage === undefined || stage.isContextLost()) return 0;
-      const copy = new OffscreenCanvas(256, 256).getContext('2d') as OffscreenCanvasRenderingContext2D;
-      copy.drawImage(stage.canvas, 0, 0, 256, 256);
-      return copy.getImageData(0, 0, 256, 256).data.filter((v, i) => i % 4 === 0 && v > 60).length;
+      const { made, kiteVenue } = window as unknown as { made: WebGL2RenderingContext[]; kiteVenue: { frame: () => void } };
+      const gl = made.findLast((c) => (c.canvas as HTMLCanvasElement).isConnected);
+      if (gl === undefined || gl.isContextLost()) return 0;
+      kiteVenue.frame();
+      const { drawingBufferWidth: width, drawingBufferHeight: height } = gl;
+      const rgba = new Uint8Array(4 * width * height);
+      gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
+      return rgba.filter((v, i) => i % 4 === 0 && v > 200).length;
     });
-  await expect.poll(bright).toBeGreaterThan(100);
-  await page.evaluate(async () => {
-    const stage = (window as unknown as { made: WebGL2RenderingContext[] }).made.find((c) => !(c.canvas as HTMLCanvasElement).isConnected);
-    const loss = stage?.getExtension('WEBGL_lose_context');
-    const lost = new Promise((heard) => stage?.canvas.addEventListener('webglcontextlost', heard, { once: true }));
-    loss?.loseContext();
-    await lost;
-    // A context is given back in a turn of its own.
-    await new Promise((next) => setTimeout(next, 0));
-    loss?.restoreContext();
+  const regions = () =>
+    page.evaluate(() => [...document.querySelectorAll<HTMLCanvasElement>('main canvas')].flatMap((c) => [...(c.getContext('2d')?.getImageData(0, 0, c.width, c.height).data ?? [])]).filter((v, i) => i % 4 === 0 && v > 60).length);
+  /** Takes a context away and gives it back: that of the venue, or that of the stage's own canvas, which stands nowhere on the page. */
+  const lose = (connected: boolean) =>
+    page.evaluate(async (on) => {
+      const gl = (window as unknown as { made: WebGL2RenderingContext[] }).made.findLast((c) => (c.canvas as HTMLCanvasElement).isConnected === on);
+      const loss = gl?.getExtension('WEBGL_lose_context');
+      const lost = new Promise((heard) => gl?.canvas.addEventListener('webglcontextlost', heard, { once: true }));
+      loss?.loseContext();
+      await lost;
+      // A context is given back in a turn of its own.
+      await new Promise((next) => setTimeout(next, 0));
+      loss?.restoreContext();
+    }, connected);
+  await expect.poll(venue).toBeGreaterThan(100);
+  await lose(true);
+  await expect.poll(venue).toBeGreaterThan(100);
+  const [output, region] = ['01hzzzzzzzzzzzzzzzzzzzzzw1', '01hzzzzzzzzzzzzzzzzzzzzzw2'];
+  const fields = (all: Record<string, unknown>) => Object.fromEntries(Object.entries(all).map(([f, after]) => [f, { before: null, after }]));
+  await kite.api(`shows/${show}/edits`, {
+    name: 'An output',
+    changes: [
+      { kind: 'output', id: output, op: 'create', fields: fields({ name: 'Quay', width: 640, height: 360 }) },
+      { kind: 'region', id: region, op: 'create', fields: fields({ output, surface: (await row('surface', 'Bandstand'))?.id, source: [0, 0, 300, 200], x: 0, y: 0 }) },
+    ],
   });
-  await expect.poll(bright).toBeGreaterThan(100);
+  await page.getByRole('link', { name: /^Outputs/ }).click();
+  await expect.poll(regions).toBeGreaterThan(100);
+  await lose(false);
+  await page.evaluate(() => {
+    for (const c of document.querySelectorAll<HTMLCanvasElement>('main canvas')) c.getContext('2d')?.clearRect(0, 0, c.width, c.height);
+  });
+  await expect.poll(regions).toBeGreaterThan(100);
+  await kite.api(`shows/${show}/edits`, { name: 'None', changes: [{ kind: 'output', id: output, op: 'delete', fields: {} }] });
+  await page.getByRole('link', { name: /^Venue/ }).click();
+  await expect.poll(venue).toBeGreaterThan(100);
+  await thing('Bandstand').click();
   await details().getByRole('button', { name: 'Take the test card off' }).click();
   await expect(details().getByRole('button', { name: 'Test card on it' })).toBeVisible();
 });

@@ -86,10 +86,17 @@ export type Matrix = ArrayLike<number>;
 /** Draws after which a raster that was not used is freed. */
 const KEPT = 120;
 
-/** The three passes in raw WebGL 2: prepare and compose into windows of surface rasters, deliver to the canvas. */
+/** Where the last pass ends: the canvas of the context, or a texture in it. */
+interface Target {
+  readonly size: { readonly width: number; readonly height: number };
+  readonly frame: WebGLFramebuffer | null;
+  readonly texture: WebGLTexture | null;
+}
+
+/** The three passes in raw WebGL 2: prepare and compose into windows of surface rasters, deliver to the canvas or to a texture. */
 export class Compositor {
-  readonly gl: WebGL2RenderingContext;
   readonly largest: number;
+  private readonly vertices: WebGLVertexArrayObject;
   private readonly programs: Record<'layer' | 'solid' | 'deliver', { program: WebGLProgram; at: (name: string) => WebGLUniformLocation | null }>;
   private readonly rasters = new Map<string, Raster>();
   private readonly deep: boolean;
@@ -97,18 +104,54 @@ export class Compositor {
   private turn = 0;
 
   /** @param keep whether what was drawn stays on the canvas after the page has shown it, for those who read it later */
-  constructor(
-    readonly canvas: HTMLCanvasElement,
-    keep = false,
-  ) {
+  static onto(canvas: HTMLCanvasElement, keep = false): Compositor {
     const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false, preserveDrawingBuffer: keep });
     if (gl === null) throw new Error('This browser gives no WebGL 2.');
-    this.gl = gl;
+    return new Compositor(gl, { size: canvas, frame: null, texture: null });
+  }
+
+  /** In a context that draws other things too, into a texture of it; enter() before each draw. The texture's first row is the top one. */
+  static within(gl: WebGL2RenderingContext, width: number, height: number): Compositor {
+    const compositor = new Compositor(gl, { size: { width, height }, frame: gl.createFramebuffer(), texture: gl.createTexture() });
+    const { target } = compositor;
+    gl.bindTexture(gl.TEXTURE_2D, target.texture);
+    gl.texStorage2D(gl.TEXTURE_2D, 1, gl.RGBA8, width, height);
+    compositor.linear();
+    gl.bindFramebuffer(gl.FRAMEBUFFER, target.frame);
+    gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, target.texture, 0);
+    return compositor;
+  }
+
+  private constructor(
+    readonly gl: WebGL2RenderingContext,
+    readonly target: Target,
+  ) {
     this.largest = Math.min(4096, gl.getParameter(gl.MAX_TEXTURE_SIZE));
     this.deep = gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
-    gl.bindVertexArray(gl.createVertexArray());
-    gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
+    this.vertices = gl.createVertexArray();
+    this.enter();
     this.programs = { layer: this.program(LAYER), solid: this.program(SOLID), deliver: this.program(DELIVER) };
+  }
+
+  /** Sets all of the context's state that the passes rely on. */
+  enter() {
+    const { gl } = this;
+    gl.bindVertexArray(this.vertices);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.bindSampler(0, null);
+    for (const [name, value] of [
+      [gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE],
+      [gl.UNPACK_FLIP_Y_WEBGL, 0],
+      [gl.UNPACK_PREMULTIPLY_ALPHA_WEBGL, 0],
+      [gl.UNPACK_ALIGNMENT, 4],
+      [gl.UNPACK_ROW_LENGTH, 0],
+      [gl.UNPACK_SKIP_ROWS, 0],
+      [gl.UNPACK_SKIP_PIXELS, 0],
+    ] as const)
+      gl.pixelStorei(name, value);
+    for (const test of [gl.DEPTH_TEST, gl.STENCIL_TEST, gl.CULL_FACE, gl.SCISSOR_TEST, gl.POLYGON_OFFSET_FILL, gl.SAMPLE_ALPHA_TO_COVERAGE]) gl.disable(test);
+    gl.colorMask(true, true, true, true);
+    gl.blendEquation(gl.FUNC_ADD);
   }
 
   private program(fragment: string) {
@@ -286,12 +329,12 @@ export class Compositor {
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }
 
-  /** Begins the output itself. */
+  /** Begins what is delivered to: the canvas or the texture. */
   output() {
-    const { gl, canvas } = this;
-    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    const { gl, target } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, target.frame);
     gl.disable(gl.SCISSOR_TEST);
-    gl.viewport(0, 0, canvas.width, canvas.height);
+    gl.viewport(0, 0, target.size.width, target.size.height);
     gl.disable(gl.BLEND);
     gl.clearColor(0, 0, 0, 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
@@ -302,13 +345,13 @@ export class Compositor {
   }
 
   private put(texture: WebGLTexture, place: Rect, master: number) {
-    const { gl, canvas } = this;
+    const { gl, target } = this;
     const { program, at } = this.programs.deliver;
     gl.useProgram(program);
     gl.bindTexture(gl.TEXTURE_2D, texture);
     this.rectangle(at, place);
-    gl.uniform2f(at('target'), canvas.width, canvas.height);
-    gl.uniform1f(at('up'), -1);
+    gl.uniform2f(at('target'), target.size.width, target.size.height);
+    gl.uniform1f(at('up'), target.frame === null ? -1 : 1);
     gl.uniform1f(at('master'), master);
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }

@@ -18,6 +18,7 @@ export class OutputDrawer {
   identifiedUntil = 0;
 
   constructor(
+    private readonly canvas: HTMLCanvasElement,
     private readonly compositor: Compositor,
     private readonly playback: Playback,
     private readonly output: string,
@@ -35,7 +36,7 @@ export class OutputDrawer {
       compositor.output();
       return { engine, layers: [], lacks: [plan === null ? 'no plan has come yet' : 'this output is not in the show'], revision: 0 };
     }
-    const { canvas } = compositor;
+    const { canvas } = this;
     if (canvas.width !== raster.width || canvas.height !== raster.height) {
       canvas.width = raster.width;
       canvas.height = raster.height;

@@ -10,9 +10,9 @@ const canvas = document.createElement('canvas');
 document.body.append(canvas);
 
 const live = new Live();
-const compositor = new Compositor(canvas);
+const compositor = Compositor.onto(canvas);
 const playback = new Playback(live);
-const drawer = new OutputDrawer(compositor, playback, output);
+const drawer = new OutputDrawer(canvas, compositor, playback, output);
 
 /** A frame drawn now is seen about one refresh later. */
 const SEEN_AFTER = 11_760_000;

@@ -18,8 +18,8 @@ Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: 
 Object.assign(words.style, { margin: '10px 14px' });
 
 const live = new Live();
-const compositor = new Compositor(input);
-const drawer = new OutputDrawer(compositor, new Playback(live), output);
+const compositor = Compositor.onto(input);
+const drawer = new OutputDrawer(input, compositor, new Playback(live), output);
 let show: ShowDocument | null = null;
 
 async function load() {

@@ -18,9 +18,16 @@ const PACE = 33;
 /** How long to wait for pictures that are not here yet, in ms. */
 const AGAIN = 120;
 
+/** A drawing context that shows the stage's pictures itself, and what it has to be told when others have drawn in it. */
+interface Host {
+  gl: WebGL2RenderingContext;
+  left: () => void;
+}
+
 /**
- * The rasters of all surfaces of the show that is open, small, on one canvas: composed by the same passes as a player's, and
+ * The rasters of all surfaces of the show that is open, small, in one picture: composed by the same passes as a player's, and
  * taken from there by every view that shows light. It draws when something changed, and of that only the surfaces that did.
+ * It lies on a canvas of its own, or, while a view shows it in 3D, in a texture of that view's context, so that nothing is copied.
  */
 class Stage {
   readonly canvas = document.createElement('canvas');
@@ -32,6 +39,7 @@ class Stage {
   private readonly watchers = new Set<() => void>();
   private timer = 0;
   private fence: WebGLSync | null = null;
+  private host: Host | null = null;
   /** How often it drew, and how many surfaces it composed, since it was made. */
   drawn = 0;
   composed = 0;
@@ -40,17 +48,39 @@ class Stage {
     this.canvas.width = this.canvas.height = SIDE;
     // A context that the machine takes away may come back; what was in it is made anew then.
     this.canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
-    this.canvas.addEventListener('webglcontextrestored', () => {
-      this.composer?.close();
-      this.compositor = this.composer = this.fence = null;
-      this.signatures.clear();
-      this.soon(0);
-    });
+    this.canvas.addEventListener('webglcontextrestored', this.anew);
     playback.watch(() => this.soon(0));
   }
 
   spot(surface: string): Spot | undefined {
     return this.spots.get(surface);
+  }
+
+  /** Everything is made again, in the context that there is now. */
+  private readonly anew = () => {
+    this.composer?.close();
+    this.compositor = this.composer = this.fence = null;
+    this.signatures.clear();
+    this.soon(0);
+  };
+
+  /** Draws in the context of a view, until that leaves. */
+  enter(host: Host): () => void {
+    this.host?.gl.canvas.removeEventListener('webglcontextrestored', this.anew);
+    this.host = host;
+    host.gl.canvas.addEventListener('webglcontextrestored', this.anew);
+    this.anew();
+    return () => {
+      host.gl.canvas.removeEventListener('webglcontextrestored', this.anew);
+      if (this.host !== host) return;
+      this.host = null;
+      this.anew();
+    };
+  }
+
+  /** Where the picture is, in the context that was entered. */
+  get texture(): WebGLTexture | null {
+    return this.compositor?.target.texture ?? null;
   }
 
   /** Draws for as long as somebody watches. */
@@ -73,8 +103,10 @@ class Stage {
   private draw() {
     this.timer = 0;
     if (this.watchers.size === 0) return;
+    if (this.host?.gl.isContextLost() === true) return;
     try {
       this.paint();
+      this.host?.left();
     } catch (error) {
       // What could not be drawn now may be in a moment: one bad picture does not end all others.
       console.error(error);
@@ -104,7 +136,8 @@ class Stage {
       return;
     }
     // Others read the canvas some time after it was drawn: what is on it has to stay.
-    this.compositor ??= new Compositor(this.canvas, true);
+    this.compositor ??= this.host === null ? Compositor.onto(this.canvas, true) : Compositor.within(this.host.gl, SIDE, SIDE);
+    this.compositor.enter();
     this.composer ??= new Composer(this.compositor);
     const { compositor, composer } = this;
     this.pack(plan.surfaces());

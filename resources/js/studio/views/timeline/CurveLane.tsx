@@ -117,7 +117,7 @@ export function CurveLane({
           >
             <Kite size={12} filled={on || k.i !== 'step'} />
             {!moves && (
-              <span className="mono dim" style={{ position: 'absolute', left: 16, top: -1, fontSize: 11, whiteSpace: 'nowrap' }}>
+              <span className="mono dim" style={{ position: 'absolute', left: 17, top: 0, padding: '0 3px', fontSize: 11, whiteSpace: 'nowrap', background: 'var(--kl-ink9)' }}>
                 {inWords(kind, k.v)}
               </span>
             )}

@@ -227,7 +227,7 @@ export function TimelineView() {
           </span>
         ) : (
           <span className="dim" style={{ fontSize: 12 }}>
-            Choose a layer to see its keyframes
+            {open === undefined ? 'Choose a layer to see its keyframes' : 'Double-click a lane to add a keyframe'}
           </span>
         )}
         <span className="grow" />

@@ -6,12 +6,11 @@ import {
   Box3,
   BufferAttribute,
   BufferGeometry,
-  CanvasTexture,
   type Color,
   DataTexture,
   DoubleSide,
+  ExternalTexture,
   FrontSide,
-  LinearFilter,
   Matrix4,
   MOUSE,
   NearestFilter,
@@ -111,6 +110,8 @@ function Meter() {
         },
         /** Where the handles stand. */
         handles: () => overlay.pivot?.toArray() ?? null,
+        /** Whether the pointer is on one of them. */
+        hovered: () => overlay.hovered,
         /** Where a place of the venue is on the canvas, in CSS pixels of the page. */
         where: (x: number, y: number, z: number) => {
           const v = new Vector3(x, y, z).project(camera);
@@ -137,20 +138,14 @@ function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; 
   const latest = useRef({ venue, chosen });
   latest.current = { venue, chosen };
   const figures = useShow()?.computed.surfaces;
-  const texture = useMemo(() => {
-    const t = new CanvasTexture(stage.canvas);
-    t.flipY = false;
-    t.colorSpace = SRGBColorSpace;
-    t.generateMipmaps = false;
-    t.minFilter = LinearFilter;
-    t.premultiplyAlpha = false;
-    return t;
-  }, []);
+  const gl = useThree((s) => s.gl);
+  const texture = useMemo(() => new ExternalTexture(), []);
+  useEffect(() => stage.enter({ gl: gl.getContext() as WebGL2RenderingContext, left: () => gl.resetState() }), [gl]);
   const [packed, repack] = useState('');
   useEffect(
     () =>
       stage.watch(() => {
-        texture.needsUpdate = true;
+        texture.sourceTexture = stage.texture;
         repack(latest.current.venue.things.map((t) => JSON.stringify(stage.spot(t.id))).join());
         invalidate();
       }),
@@ -257,9 +252,22 @@ function Edges({ lines, colour, strong }: { lines: Float32Array; colour: string;
   );
 }
 
-/** A surface with its part of the stage's canvas. */
-function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; texture: CanvasTexture; spotKey: string; side: typeof FrontSide | typeof DoubleSide; wire: boolean; onClick: (e: ThreeEvent<MouseEvent>) => void }) {
+/** What the stage composed is display-encoded, as the canvas is: it goes through as it is. */
+const LIT_VERTEX = `
+varying vec2 at;
+void main() {
+  at = uv;
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+}`;
+const LIT_FRAGMENT = `
+uniform sampler2D stage;
+varying vec2 at;
+void main() { gl_FragColor = vec4(texture2D(stage, at).rgb, 1.0); }`;
+
+/** A surface with its part of the stage's picture. */
+function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; texture: ExternalTexture; spotKey: string; side: typeof FrontSide | typeof DoubleSide; wire: boolean; onClick: (e: ThreeEvent<MouseEvent>) => void }) {
   const shape = thing.shape as NonNullable<Thing['shape']>;
+  const uniforms = useMemo(() => ({ stage: { value: texture } }), [texture]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the spot is compared by its contents
   const geometry = useMemo(() => {
     const spot = stage.spot(thing.id) ?? { x: 0, y: 0, width: 0, height: 0 };
@@ -279,7 +287,7 @@ function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; t
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: a mesh of the 3D scene; surfaces are found by keyboard in the outline
     <mesh geometry={geometry} onClick={onClick}>
-      <meshBasicMaterial map={texture} toneMapped={false} side={side} wireframe={wire} />
+      <shaderMaterial uniforms={uniforms} vertexShader={LIT_VERTEX} fragmentShader={LIT_FRAGMENT} side={side} wireframe={wire} />
     </mesh>
   );
 }
