@@ -1,22 +1,11 @@
-import { execFileSync } from 'node:child_process';
-import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { ClockProbes } from '../resources/js/live/clock';
 import { Bundle, Plan } from '../resources/js/live/plan';
 import { Held, Slot, TransportMap } from '../resources/js/live/values';
-
-/** What the core says, as JSON of a piece of PHP. */
-function core<T>(code: string): T {
-  return JSON.parse(execFileSync('php', ['-d', 'memory_limit=1G', '-r', `require 'vendor/autoload.php'; ${code}`], { cwd: join(import.meta.dirname, '..'), encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 }));
-}
+import { bytesOf, core } from './core';
 
 /** A number, two that may leave the range of 32 bits, a choice, a switch, and two colours of a gain. */
 const PROPERTIES = ['opacity', 'x', 'y', 'blend', 'mute', 'gain', 'gain#2'];
-
-const bytesOf = (base64: string): ArrayBuffer => {
-  const bytes = Buffer.from(base64, 'base64');
-  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
-};
 
 test('values, frames and weights are what the core says, for thousands of generated moments', () => {
   const { bundle, moments } = core<{

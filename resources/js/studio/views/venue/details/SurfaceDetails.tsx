@@ -1,5 +1,6 @@
 import { Select, Switch } from '@mantine/core';
 import type { RowOf, Schemas } from '../../../../api/client';
+import { dusk } from '../../../../theme/tokens';
 import { Figures, NameField, NumberField } from '../../../fields/fields';
 import { Findings, Gone, Remove } from '../../../frame/parts';
 import { useRow, useRows, useShow } from '../../../hooks';
@@ -184,7 +185,7 @@ function Colour({ row }: { row: RowOf<'surface'> }) {
   return (
     <label className="colour" title={row.colour === '' ? 'No colour' : row.colour}>
       <span>Colour</span>
-      <input type="color" value={row.colour === '' ? '#888888' : row.colour} data-empty={row.colour === ''} onChange={(e) => void edit(`Colour ${row.name}`, [update('surface', row, { colour: e.currentTarget.value })])} />
+      <input type="color" value={row.colour === '' ? dusk.dim : row.colour} data-empty={row.colour === ''} onChange={(e) => void edit(`Colour ${row.name}`, [update('surface', row, { colour: e.currentTarget.value })])} />
       {row.colour !== '' && (
         <button type="button" className="plain" aria-label="No colour" onClick={() => void edit(`Take the colour off ${row.name}`, [update('surface', row, { colour: '' })])}>
           ×
