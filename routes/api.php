@@ -29,6 +29,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/plot.svg', [VenueController::class, 'plot']);
     Route::get('shows/{show}/panels.csv', [VenueController::class, 'panelsCsv']);
     Route::post('shows/{show}/panels', [VenueController::class, 'importPanels']);
+    Route::get('shows/{show}/media.csv', [MediaController::class, 'sheet']);
     Route::post('shows/{show}/arrange', [ArrangeController::class, 'arrange']);
     Route::get('shows/{show}/light', [LightController::class, 'light']);
     Route::get('shows/{show}/light.bin', [LightController::class, 'packed']);

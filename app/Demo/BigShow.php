@@ -34,7 +34,7 @@ final readonly class BigShow
             $rows['region'][] = ['id' => $id('region', $i), 'output' => $id('output', $i), 'surface' => $id('surface', $i), 'source' => [0, 0, 1920, 960], 'x' => 0, 'y' => 0];
         }
         for ($i = 0; $i < 20; $i++) {
-            $rows['media'][] = ['id' => $id('media', $i), 'name' => sprintf('Lantern colour %02d', $i + 1), 'kind' => 'solid', 'width' => 16, 'height' => 16, 'colour' => sprintf('#%02x%02x%02x', 255 - $i * 5, 120 + $i * 4, 60 + $i * 9)];
+            $rows['media'][] = ['id' => $id('media', $i), 'name' => sprintf('Lantern colour %02d', $i + 1), 'kind' => 'solid', 'folder' => 1, 'index' => $i + 1, 'width' => 16, 'height' => 16, 'colour' => sprintf('#%02x%02x%02x', 255 - $i * 5, 120 + $i * 4, 60 + $i * 9)];
         }
         $rows['timeline'][] = ['id' => $id('timeline', 0), 'name' => 'Main', 'duration' => 3600 * $s];
         $step = intdiv(3600 * $s, max(2, $keyframes));

@@ -8,6 +8,7 @@ use App\Engine\Control;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Support\Problem;
+use Core\Media\MediaNumber;
 use Core\Show\Changes;
 use Core\Show\Schema;
 use Core\Show\Show as CoreShow;
@@ -94,7 +95,7 @@ final readonly class Editor
         $edit = DB::transaction(function () use ($show, $person, $act, $decide): Edit {
             $show->refresh();
             [$name, $changes] = $decide();
-            $done = $this->perform($show, $changes, $person);
+            $done = $this->perform($show, $this->numbered($show, $changes, $act), $person);
             if ($done === []) {
                 // Everything was so already: nothing to undo, and no revision.
                 return self::nothing($show, $name, $act);
@@ -234,11 +235,45 @@ final readonly class Editor
             }
             $row === null || CoreShow::checkRow($kind, $row->attributesToArray(), $panels ?? []);
         }
-        if (array_filter($touched, static fn (array $t): bool => $t[0] === 'rig') !== []) {
+        $kinds = array_column($touched, 0, 0);
+        if (isset($kinds['rig'])) {
             $this->rows->checkRigs($show->id);
+        }
+        if (isset($kinds['media'])) {
+            $this->rows->checkMediaNumbers($show->id);
         }
 
         return $done;
+    }
+
+    /**
+     * Gives each new media a number by which a console calls it, where it is given none. One that comes back, and whose number
+     * another has by now, gets a new one too.
+     *
+     * @param  list<Change>  $changes
+     * @return list<Change>
+     */
+    private function numbered(Show $show, array $changes, string $act): array
+    {
+        $taken = null;
+        foreach ($changes as $i => ['kind' => $kind, 'op' => $op, 'fields' => $fields]) {
+            if ($kind !== 'media' || $op !== 'create') {
+                continue;
+            }
+            $taken ??= $this->rows->mediaNumbers($show->id);
+            [$folder, $index] = [$fields['folder']['after'] ?? null, $fields['index']['after'] ?? null];
+            $given = is_int($folder) && is_int($index) ? MediaNumber::of($folder, $index) : null;
+            if (($folder === null && $index === null) || ($act !== 'edit' && $given !== null && isset($taken[$given->place()]))) {
+                $given = MediaNumber::next($taken);
+                $changes[$i]['fields']['folder'] = ['before' => null, 'after' => $given->folder];
+                $changes[$i]['fields']['index'] = ['before' => null, 'after' => $given->index];
+            }
+            if ($given !== null) {
+                $taken[$given->place()] = $given;
+            }
+        }
+
+        return $changes;
     }
 
     /**

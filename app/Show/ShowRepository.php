@@ -10,6 +10,7 @@ use App\Models\StoredFile;
 use App\Support\Problem;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Media\MediaNumber;
 use Core\Show\Document;
 use Core\Show\Kinds\PanelKind;
 use Core\Show\Show as CoreShow;
@@ -160,6 +161,39 @@ final class ShowRepository
     {
         $rigs = RowSchema::model('rig')::query()->where('showId', $showId)->toBase()->pluck('rig', 'id')->all();
         TransformTree::of(array_map(static fn (): Pose => Pose::of(Vec3::zero()), $rigs), $rigs);
+    }
+
+    /** @return array<int, MediaNumber> the numbers of a show's media, by their place */
+    public function mediaNumbers(string $showId): array
+    {
+        $numbers = [];
+        foreach (RowSchema::model('media')::query()->where('showId', $showId)->whereNotNull('folder')->toBase()->get(['folder', 'index']) as $row) {
+            $number = MediaNumber::of((int) $row->folder, (int) $row->index);
+            $numbers[$number->place()] = $number;
+        }
+
+        return $numbers;
+    }
+
+    /**
+     * Refuses a media without a number, and two with the same.
+     *
+     * @throws InvalidValue
+     */
+    public function checkMediaNumbers(string $showId): void
+    {
+        $names = [];
+        foreach (RowSchema::model('media')::query()->where('showId', $showId)->orderBy('id')->toBase()->get(['name', 'folder', 'index']) as $row) {
+            if ($row->folder === null || $row->index === null) {
+                throw InvalidValue::because($row->folder === null ? 'folder' : 'index', "$row->name needs a folder and an index, 0 to 255 each, by which a console calls it.");
+            }
+            $number = MediaNumber::of((int) $row->folder, (int) $row->index);
+            $other = $names[$number->place()] ?? null;
+            if ($other !== null) {
+                throw InvalidValue::because('index', "Folder $number->folder, index $number->index is $other and $row->name at once. The next free number is ".MediaNumber::next($this->mediaNumbers($showId)).'.');
+            }
+            $names[$number->place()] = (string) $row->name;
+        }
     }
 
     /** A surface that a request names. */

@@ -18,6 +18,8 @@ final readonly class MediaItem
      * @param  int  $flicksPerFrame  of the playback form; 1 for a still
      * @param  array<string, mixed>  $form  what the player is told: kind, url, table, codec, description, width, height, matte
      * @param  array{int, int, int}  $colour  of a solid
+     * @param  MediaNumber|null  $number  null where a row is older than numbers are
+     * @param  string|null  $file  SHA-256 of the file as it came
      */
     private function __construct(
         public string $id,
@@ -31,12 +33,14 @@ final readonly class MediaItem
         public int $flicksPerFrame,
         public array $form,
         public array $colour,
+        public ?MediaNumber $number,
+        public ?string $file,
     ) {
     }
 
     /**
-     * @param  array<string, mixed>  $row  id, name, kind, width, height (0: as large as the surface), colour, and for a file
-     *                                     state, facts and form as the worker stored them
+     * @param  array<string, mixed>  $row  id, name, kind, width, height (0: as large as the surface), colour, folder and index, and for
+     *                                     a file its hash, and state, facts and form as the worker stored them
      */
     public static function fromRow(array $row): self
     {
@@ -45,6 +49,9 @@ final readonly class MediaItem
         if (! in_array($kind, ['file', 'testcard', 'solid'], true)) {
             throw InvalidValue::notOneOf('kind', $kind, ['file', 'testcard', 'solid']);
         }
+        $number = isset($row['folder']) || isset($row['index'])
+            ? MediaNumber::of((int) ($row['folder'] ?? throw InvalidValue::because('folder', 'A media has a folder and an index, 0 to 255 each.')), (int) ($row['index'] ?? throw InvalidValue::because('index', 'A media has a folder and an index, 0 to 255 each.')))
+            : null;
         if ($kind !== 'file') {
             $width = Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS, 'px');
             $height = Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS, 'px');
@@ -55,7 +62,7 @@ final readonly class MediaItem
                 Check::whole('width × height', $width * $height, 0, TestCard::MAX_PIXELS, 'px');
             }
 
-            return new self((string) $row['id'], $name, $kind, 'ready', $width, $height, 1.0, 1, 1, [], self::colour((string) ($row['colour'] ?? '#ffffff')));
+            return new self((string) $row['id'], $name, $kind, 'ready', $width, $height, 1.0, 1, 1, [], self::colour((string) ($row['colour'] ?? '#ffffff')), $number, null);
         }
         $facts = (array) ($row['facts'] ?? []);
         $form = (array) ($row['form'] ?? []);
@@ -74,6 +81,8 @@ final readonly class MediaItem
             $rate,
             $form,
             [0, 0, 0],
+            $number,
+            isset($row['file']) ? (string) $row['file'] : null,
         );
     }
 

@@ -92,7 +92,7 @@ final readonly class Programming
     {
         $property = Schema::properties($address->kind)->named($address->property);
         $property->checkSlot($address->slot, 'address');
-        $number = $property->live($value);
+        $number = self::number($property, $value);
         $this->row($address->kind, $address->id);
         $time = $this->onGrid($time);
         $id = $this->curveOf($address);
@@ -130,7 +130,7 @@ final readonly class Programming
         $kept = $old->keyframe($at);
         $others = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $from && $k->time !== $to));
 
-        return $this->reshape($curve, $old, Curve::of([...$others, Keyframe::of($to, $property->live($value), $kept->interpolation, $kept->handles)]), $property);
+        return $this->reshape($curve, $old, Curve::of([...$others, Keyframe::of($to, self::number($property, $value), $kept->interpolation, $kept->handles)]), $property);
     }
 
     /** @return list<Change> the curve goes with its last keyframe */
@@ -167,6 +167,15 @@ final readonly class Programming
         [$layers[$at], $layers[$with]] = [$layers[$with], $layers[$at]];
 
         return array_merge(...array_map(fn (Layer $l, int $order): array => Changes::update('layer', $l->id, $this->row('layer', $l->id), ['order' => $order]), $layers, $orders));
+    }
+
+    private static function number(Property $property, mixed $value): float
+    {
+        try {
+            return $property->live($value);
+        } catch (InvalidValue $refused) {
+            throw InvalidValue::because('value', $refused->getMessage());
+        }
     }
 
     /** The nearest frame, none before the first. */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Engine\Control;
+use App\Http\Download;
 use App\Import\Uploads;
 use App\Jobs\MakeReady;
 use App\Media\MediaStore;
@@ -15,7 +16,9 @@ use App\Show\Editor;
 use App\Show\ShowRepository;
 use App\Support\Input;
 use App\Support\Problem;
+use Core\Exchange\Csv;
 use Core\Media\TestCard;
+use Core\Paperwork\MediaSheet;
 use Core\Units\Check;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -82,6 +85,14 @@ final readonly class MediaController
         MakeReady::tell($this->control, $file);
 
         return new JsonResponse(['hash' => $file->hash] + ShowRepository::file($file));
+    }
+
+    /** The numbers by which a console calls the media of a show, as a table. */
+    public function sheet(Show $show, ShowRepository $rows): Response
+    {
+        $table = MediaSheet::of($rows->core($show)->library->media);
+
+        return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name media.csv");
     }
 
     public function testCard(Request $request): Response

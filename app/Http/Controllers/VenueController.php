@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Download;
 use App\Models\Show;
 use App\Paper\Pdf;
 use App\Show\Editor;
@@ -62,7 +63,7 @@ final readonly class VenueController
         $name = $surface === null ? $show->name : ShowRepository::surfaceOf($core, $surface)->name;
         $sheets = VenueSpecification::tables($core, $spares / 100, $surface, $format === 'pdf' ? Pdf::MAX_CABLE_TABLES : PHP_INT_MAX, $surface === null ? self::sightsForPaper($core) : []);
 
-        return $format === 'pdf' ? self::file(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : self::file("\xEF\xBB\xBF".VenueSpecification::csv($sheets), 'text/csv; charset=utf-8', "$name.csv");
+        return $format === 'pdf' ? Download::of(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : Download::csv(VenueSpecification::csv($sheets), "$name.csv");
     }
 
     /** @return array<string, list<Sight>>|null null where they would keep one waiting */
@@ -87,13 +88,13 @@ final readonly class VenueController
         $raster = [$row->width(), $row->height()];
 
         return $format === 'png'
-            ? self::file(Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster)), 'image/png', "$row->name.png")
-            : self::file(PixelMapTemplate::svg($row->name, $row->carrier, $raster), 'image/svg+xml', "$row->name.svg");
+            ? Download::of(Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster)), 'image/png', "$row->name.png")
+            : Download::of(PixelMapTemplate::svg($row->name, $row->carrier, $raster), 'image/svg+xml', "$row->name.svg");
     }
 
     public function plot(Show $show): Response
     {
-        return self::file(StagePlot::svg($this->rows->core($show)), 'image/svg+xml', "$show->name plot.svg");
+        return Download::of(StagePlot::svg($this->rows->core($show)), 'image/svg+xml', "$show->name plot.svg");
     }
 
     public function obj(Show $show): Response
@@ -101,7 +102,7 @@ final readonly class VenueController
         $core = $this->rows->core($show);
         self::notTooFine(Lighting::triangles($core));
 
-        return self::file(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->venue->world($s->id)], array_values($core->venue->surfaces)), $show->name), 'model/obj', "$show->name.obj");
+        return Download::of(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->venue->world($s->id)], array_values($core->venue->surfaces)), $show->name), 'model/obj', "$show->name.obj");
     }
 
     /** One surface in its own place, as content is drawn for it. */
@@ -110,12 +111,12 @@ final readonly class VenueController
         $row = $this->surface($show, $surface);
         self::notTooFine($row->carrier->triangles());
 
-        return self::file(ObjWriter::write([['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]], $row->name), 'model/obj', "$row->name.obj");
+        return Download::of(ObjWriter::write([['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]], $row->name), 'model/obj', "$row->name.obj");
     }
 
     public function panelsCsv(Show $show): Response
     {
-        return self::file("\xEF\xBB\xBF".PanelTable::write(array_values($this->rows->core($show)->venue->panels)), 'text/csv; charset=utf-8', "$show->name panels.csv");
+        return Download::csv(PanelTable::write(array_values($this->rows->core($show)->venue->panels)), "$show->name panels.csv");
     }
 
     /** Panels of a table become panels of the show; one of the same name takes the table's figures. */
@@ -193,12 +194,5 @@ final readonly class VenueController
         $surface = $this->surface($show, $id);
 
         return [$surface, $surface->wall() ?? throw new Problem(422, "$surface->name is no wall of panels.")];
-    }
-
-    private static function file(string $bytes, string $type, string $name): Response
-    {
-        $plain = trim((string) preg_replace('/[^\w.\-]+/', ' ', (string) iconv('UTF-8', 'ASCII//TRANSLIT//IGNORE', $name))) ?: 'file';
-
-        return new Response($bytes, 200, ['Content-Type' => $type, 'Content-Disposition' => "attachment; filename=\"$plain\"; filename*=UTF-8''".rawurlencode($name)]);
     }
 }

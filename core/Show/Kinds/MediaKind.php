@@ -25,6 +25,7 @@ final readonly class MediaKind implements Kind
     {
         return [
             'name' => ['string'], 'kind' => ['string'], 'file' => ['string?', null], 'width' => ['integer', 0], 'height' => ['integer', 0], 'colour' => ['string', '#ffffff'],
+            'folder' => ['integer?', null], 'index' => ['integer?', null],
         ];
     }
 

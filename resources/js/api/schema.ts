@@ -647,6 +647,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/media.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The media of the show with the numbers by which a console calls them, as a table */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/panels.csv": {
         parameters: {
             query?: never;
@@ -2836,6 +2876,8 @@ export interface components {
             width: number;
             height: number;
             colour: string;
+            folder: number | null;
+            index: number | null;
         } & {
             state?: string;
             progress?: number;

@@ -9,13 +9,15 @@ import { clearUploads, stopUpload, upload, useUploads } from './uploads';
 
 export function MediaView() {
   const media = useRows('media');
+  const show = useStudio((s) => s.showId);
   const selected = useStudio((s) => s.selected);
   const [search, setSearch] = useState('');
   const [over, setOver] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const { uploads } = useUploads();
-  const found = media.filter((m) => m.name.toLowerCase().includes(search.trim().toLowerCase()));
+  const wanted = search.trim().toLowerCase();
+  const found = media.filter((m) => m.name.toLowerCase().includes(wanted) || numberOf(m).startsWith(wanted));
   const rows = useVirtualizer({ count: found.length, getScrollElement: () => scroller.current, estimateSize: () => 84, overscan: 6 });
   const addPattern = async (kind: 'testcard' | 'solid') => {
     const id = ulid();
@@ -42,6 +44,9 @@ export function MediaView() {
         <TextInput aria-label="Search media" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />
         <span className="dim mono">{found.length}</span>
         <span className="grow" />
+        <a className="plain" href={`/api/shows/${show}/media.csv`} download title="Media with their folders and indices, as a table">
+          Media list CSV
+        </a>
         <button type="button" className="plain" onClick={() => void addPattern('testcard')}>
           Test card
         </button>
@@ -113,6 +118,9 @@ export function MediaView() {
   );
 }
 
+/** Folder and index, by which a console calls it, the index with three digits. */
+const numberOf = (m: RowOf<'media'>) => (m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`);
+
 function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean }) {
   const facts = (row.facts ?? {}) as Record<string, unknown>;
   const duration = typeof facts.duration === 'number' && facts.duration > 0 ? `${(facts.duration / FLICKS).toFixed(1)} s` : '';
@@ -135,6 +143,9 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
       ) : (
         <div className="thumb" style={row.kind === 'solid' ? { background: row.colour } : {}} />
       )}
+      <span className="mono" title="Folder and index">
+        {numberOf(row)}
+      </span>
       <div style={{ minWidth: 0 }}>
         <button type="button" className="title" onClick={() => select({ kind: 'media', id: row.id })}>
           {row.name}

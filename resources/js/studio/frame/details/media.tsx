@@ -20,6 +20,10 @@ export function MediaDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('media', row, { name })])} />
+      <div className="row2" style={{ marginTop: 8 }}>
+        <NumberField label="Folder" unit="" digits={0} value={row.folder ?? 0} hint="By which a console calls it, 0 to 255" onChange={(folder) => change({ folder: Math.round(folder) })} />
+        <NumberField label="Index" unit="" digits={0} value={row.index ?? 0} hint="0 to 255" onChange={(index) => change({ index: Math.round(index) })} />
+      </div>
       {row.thumbnails?.[0] !== undefined && <img src={row.thumbnails[Math.floor(row.thumbnails.length / 2)]} alt="" style={{ width: '100%', marginTop: 10, background: 'var(--kl-ink7)' }} />}
       {pattern ? (
         <>
