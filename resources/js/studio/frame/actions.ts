@@ -111,6 +111,7 @@ function venueActions(): Action[] {
     document('plot.svg', 'stage plot (SVG)', 'drawing plan print'),
     document('venue.obj', 'whole venue (OBJ)', 'model mesh 3d'),
     document('panels.csv', 'panel table (CSV)', 'library spreadsheet'),
+    document('media.csv', 'media list (CSV)', 'folder index numbers console spreadsheet'),
     ...(ids.length === 0
       ? []
       : [
