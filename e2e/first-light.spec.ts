@@ -69,6 +69,8 @@ test('a video is imported and made ready', async () => {
   await page.getByTestId('files').setInputFiles(join(kite.folder, 'tagged.mp4'));
   await expect(page.getByRole('listitem').filter({ hasText: 'tagged.mp4' }).getByText('● ready')).toBeVisible();
   await expect(page.getByRole('complementary').getByText('128 × 128')).toBeVisible();
+  await page.getByRole('button', { name: /^Unused 1 · / }).click();
+  await expect(page.getByRole('listitem')).toHaveCount(1);
 });
 
 test('it goes onto a layer and the wall onto an output, and the trace says what is missing', async () => {
@@ -78,6 +80,8 @@ test('it goes onto a layer and the wall onto an output, and the trace says what 
   await page.getByRole('button', { name: 'tagged.mp4' }).click();
   await expect(page.getByRole('button', { name: 'Clip tagged.mp4' })).toBeVisible();
   await expect(page.getByTestId('why')).toHaveText('Bandstand has no region on any output.');
+  await page.keyboard.press('Alt+2');
+  await expect(page.getByRole('button', { name: /^Unused 0 · 0\.0 MB/ })).toBeVisible();
   await page.keyboard.press('Alt+5');
   await page.getByRole('button', { name: 'Add an output' }).last().click();
   await page.getByLabel('Width').fill('1280/4');

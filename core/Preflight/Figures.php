@@ -11,13 +11,13 @@ use Core\Show\Show;
 use Core\Venue\Surface;
 
 /**
- * What the core makes of a show for people to read: figures of surfaces and cameras, where pictures land, and findings, each
+ * What the core makes of a show for people to read: figures of surfaces, cameras and media, where pictures land, and findings, each
  * under a key of what it belongs to, so that only what changed has to be told.
  */
 final class Figures
 {
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, media: array<string, array{clips: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -38,6 +38,7 @@ final class Figures
             'surfaces' => array_map(static fn (Surface $surface): array => $memo->get("figures $surface->id", [$surface], static fn (): array => self::surface($surface)), $show->venue->surfaces),
             'cameras' => self::cameras($show, $memo),
             'placements' => $placements,
+            'media' => self::media($show),
             'findings' => $findings,
         ];
     }
@@ -57,6 +58,14 @@ final class Figures
         }
 
         return $told;
+    }
+
+    /** @return array<string, array{clips: int}> by media: how many clips use it */
+    private static function media(Show $show): array
+    {
+        $clips = $show->programme->clipsByMedia();
+
+        return array_map(static fn (MediaItem $item): array => ['clips' => $clips[$item->id] ?? 0], $show->library->media);
     }
 
     /** @return array<string, array<string, mixed>> by camera: degrees taken in, metres that are sharp (farthest 0: without an end), and how each surface before it is seen */

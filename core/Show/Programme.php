@@ -98,6 +98,19 @@ final readonly class Programme
         return new self($timelines, $routes, $broken, $made);
     }
 
+    /** @return array<string, int> how many clips use each media that is used */
+    public function clipsByMedia(): array
+    {
+        $clips = [];
+        foreach ($this->layers() as $layer) {
+            foreach ($layer->clips as $use) {
+                $clips[$use->media] = ($clips[$use->media] ?? 0) + 1;
+            }
+        }
+
+        return $clips;
+    }
+
     /** @return iterable<Layer> of all timelines, from the bottom up */
     public function layers(): iterable
     {

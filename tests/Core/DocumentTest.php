@@ -173,6 +173,23 @@ final class DocumentTest extends TestCase
         $memo->get('placement l0 m0 w0', [Reach::Skin, $document->show->library->media['m0'], $surfaces['w0'], $layer?->fitting, 0.5, 0.5], self::notAgain(...));
     }
 
+    public function test_a_media_knows_how_many_clips_use_it_and_an_edit_tells_only_those_that_differ(): void
+    {
+        $document = Document::of(self::HEAD, self::rows());
+        $before = Figures::of($document->show);
+        $clips = array_count_values(array_column(self::rows()['clip'], 'media'));
+        foreach (self::rows()['media'] as ['id' => $id]) {
+            self::assertSame(['clips' => $clips[$id] ?? 0], $before['media'][$id], $id);
+        }
+        $gone = self::rows()['clip'][0];
+        $after = Figures::of($document->with(['clip' => [$gone['id'] => null]])->show);
+        self::assertSame([$gone['media'] => ['clips' => $clips[$gone['media']] - 1]], Figures::difference($before, $after)['media']);
+        self::assertSame([], Figures::of(Document::of(self::HEAD, [])->show)['media']);
+        $alone = Document::of(self::HEAD, ['media' => self::rows()['media']]);
+        self::assertSame([0], array_values(array_unique(array_column(Figures::of($alone->show)['media'], 'clips'))));
+        self::assertSame(array_fill_keys(array_keys($before['media']), null), Figures::difference($before, Figures::of(Document::of(self::HEAD, [])->show))['media']);
+    }
+
     private static function notAgain(): mixed
     {
         throw new \LogicException('Something was made again that did not change.');

@@ -2615,6 +2615,11 @@ export interface components {
             placements: {
                 [key: string]: components["schemas"]["PlacedUse"];
             };
+            media: {
+                [key: string]: {
+                    clips: number;
+                };
+            };
             findings: {
                 [key: string]: components["schemas"]["Finding"][];
             };

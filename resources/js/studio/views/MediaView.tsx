@@ -2,7 +2,7 @@ import { Progress, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { http, type RowOf } from '../../api/client';
-import { useRows } from '../hooks';
+import { useRows, useShow } from '../hooks';
 import { complain, edit, insert, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { clearUploads, stopUpload, upload, useUploads } from './uploads';
@@ -17,7 +17,10 @@ export function MediaView() {
   const scroller = useRef<HTMLDivElement>(null);
   const { uploads } = useUploads();
   const wanted = search.trim().toLowerCase();
-  const found = media.filter((m) => m.name.toLowerCase().includes(wanted) || numberOf(m).startsWith(wanted));
+  const uses = useShow()?.computed.media;
+  const unused = media.filter((m) => uses?.[m.id]?.clips === 0);
+  const [onlyUnused, showUnused] = useState(false);
+  const found = (onlyUnused ? unused : media).filter((m) => m.name.toLowerCase().includes(wanted) || numberOf(m).startsWith(wanted));
   const rows = useVirtualizer({ count: found.length, getScrollElement: () => scroller.current, estimateSize: () => 84, overscan: 6 });
   const addPattern = async (kind: 'testcard' | 'solid') => {
     const id = ulid();
@@ -43,6 +46,12 @@ export function MediaView() {
       <div className="bar">
         <TextInput aria-label="Search media" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />
         <span className="dim mono">{found.length}</span>
+        <button type="button" className="plain" aria-pressed={onlyUnused} onClick={() => showUnused(!onlyUnused)} title="Media that no clip uses">
+          Unused{' '}
+          <span className="mono">
+            {unused.length} · {megabytes(unused.reduce((sum, m) => sum + (m.bytes ?? 0), 0))}
+          </span>
+        </button>
         <span className="grow" />
         <a className="plain" href={`/api/shows/${show}/media.csv`} download title="Media with their folders and indices, as a table">
           Media list CSV
@@ -117,6 +126,8 @@ export function MediaView() {
     </div>
   );
 }
+
+const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e8 ? 1 : 0)} MB`;
 
 /** Folder and index, by which a console calls it, the index with three digits. */
 const numberOf = (m: RowOf<'media'>) => (m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`);

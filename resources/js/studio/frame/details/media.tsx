@@ -1,6 +1,6 @@
 import type { RowOf } from '../../../api/client';
 import { Figures, NameField, NumberField } from '../../fields/fields';
-import { useRow, useRows } from '../../hooks';
+import { useRow, useShow } from '../../hooks';
 import { edit, update } from '../../store';
 import { FLICKS } from '../../time';
 import { Sign } from '../Kite';
@@ -10,7 +10,7 @@ export const seconds = (flicks: number) => `${(flicks / FLICKS).toFixed(2)} s`;
 
 export function MediaDetails({ id }: { id: string }) {
   const row = useRow('media', id);
-  const uses = useRows('clip').filter((c) => c.media === id).length;
+  const uses = useShow()?.computed.media[id]?.clips ?? 0;
   if (row === undefined) return <Gone />;
   const facts = (row.facts ?? {}) as Record<string, unknown>;
   const pattern = row.kind !== 'file';
