@@ -19,7 +19,7 @@ return [
 
     // Uploads.
     'largest_file' => (int) env('KITE_LARGEST_FILE', 64 * 1024 ** 3),
-    'largest_chunk' => 8 * 1024 ** 2,
+    'largest_chunk' => (int) env('KITE_LARGEST_CHUNK', 8 * 1024 ** 2),
     'keep_free' => (int) env('KITE_KEEP_FREE', 256 * 1024 ** 2),
 
     // What is converted: seconds that a video may last, bytes of memory and seconds of computing that a decoder gets,

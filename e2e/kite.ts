@@ -37,10 +37,11 @@ export class KiteLamp {
   constructor(
     readonly port: number,
     readonly folder = mkdtempSync(join(tmpdir(), 'kite-e2e-')),
+    settings: Record<string, string> = {},
   ) {
     this.address = `http://127.0.0.1:${port}`;
     this.oscPort = port + 2;
-    this.env = { ...process.env, KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production' };
+    this.env = { ...process.env, KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production', ...settings };
   }
 
   /** Makes the database, and runs a command on it before anything is started. */

@@ -8,6 +8,7 @@ import { Playback, ShowPlayback } from '../resources/js/live/playback';
 import { inWords, mixes, numberOf, slotOf } from '../resources/js/live/property';
 import { type Ending, follow } from '../resources/js/studio/drag';
 import { timecode, ulid } from '../resources/js/studio/time';
+import { filesOf } from '../resources/js/studio/views/dropped';
 import { dusk, paper, type Token } from '../resources/js/theme/tokens';
 import { bytesOf, core } from './core';
 
@@ -285,6 +286,40 @@ test('keys that a drag wants are its own, and one of them may let go', () => {
   });
   expect([press('4'), press('x'), press('2'), press('Enter'), press('7')]).toEqual([true, false, true, true, false]);
   expect([typed.join(''), ends]).toEqual(['42', ['dropped']]);
+});
+
+test('a folder that is dropped is gone through, whatever its browser hands over at a time', async () => {
+  type Fake = { isFile: boolean; isDirectory: boolean; name: string; file?: (then: (f: File) => void) => void; createReader?: () => { readEntries: (then: (e: Fake[]) => void) => void } };
+  const leaf = (name: string): Fake => ({ isFile: true, isDirectory: false, name, file: (then) => then({ name } as File) });
+  const folder = (name: string, within: Fake[], atOnce = 2): Fake => ({
+    isFile: false,
+    isDirectory: true,
+    name,
+    createReader: () => {
+      let at = 0;
+      return {
+        readEntries: (then) => {
+          then(within.slice(at, at + atOnce));
+          at += atOnce;
+        },
+      };
+    },
+  });
+  const item = (entry: Fake | null, file: string | null = null, kind = 'file') => ({ kind, webkitGetAsEntry: () => entry, getAsFile: () => (file === null ? null : ({ name: file } as File)) });
+  const told: unknown[] = [];
+  const files = await filesOf(
+    [
+      item(folder('night', [leaf('a.mp4'), leaf('.hidden'), folder('deep', [leaf('b.png'), leaf('c.png'), leaf('d.png')]), leaf('e.wav'), folder('empty', []), folder('.trash', [leaf('old.mp4')])])),
+      item(leaf('f.mp4')),
+      item(null, 'g.mp4'),
+      item(null, null),
+      item(leaf('words'), null, 'string'),
+      item({ isFile: true, isDirectory: false, name: 'locked.mp4', file: (_then: unknown, no: (why: string) => void) => no('locked') } as Fake),
+    ],
+    (why) => told.push(why),
+  );
+  expect(files.map((f) => f.name)).toEqual(['a.mp4', 'b.png', 'c.png', 'd.png', 'e.wav', 'f.mp4', 'g.mp4']);
+  expect(told).toEqual(['locked']);
 });
 
 /** How far two colours are apart in lightness, by WCAG 2.2 (1.4.3). */

@@ -50,6 +50,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/program', [ShowController::class, 'program']);
     Route::post('shows/{show}/aim', [ShowController::class, 'aim']);
     Route::post('shows/{show}/keep', [ShowController::class, 'keep']);
+    Route::get('shows/{show}/uploads', [MediaController::class, 'unfinished']);
     Route::post('shows/{show}/uploads', [MediaController::class, 'begin']);
     Route::get('uploads/{upload}', [MediaController::class, 'progress']);
     Route::put('uploads/{upload}', [MediaController::class, 'take']);

@@ -24,6 +24,9 @@ final readonly class Uploads
 {
     private const AT_ONCE = 100;
 
+    /** How much of an unfinished upload is compared before it goes on, in bytes. */
+    private const TAIL = 1024 ** 2;
+
     public function __construct(private MediaStore $store, private Editor $editor)
     {
     }
@@ -50,6 +53,28 @@ final readonly class Uploads
         touch($this->store->upload($upload->id));
 
         return $upload;
+    }
+
+    /** @return list<Upload> those that a person began and that are not whole, the newest first */
+    public function unfinished(Show $show, string $person): array
+    {
+        return array_values(Upload::query()->where('showId', $show->id)->where('person', $person)->whereNull('result')->orderByDesc('id')->limit(self::AT_ONCE)->get()->all());
+    }
+
+    /**
+     * The last of what has come, by which who goes on can tell whether it is the same file.
+     *
+     * @return array{from: int, sha256: string}|null from that byte on up to what is received; null where nothing is
+     */
+    public function tail(Upload $upload): ?array
+    {
+        $received = $this->received($upload);
+        if ($upload->result !== null || $received === 0) {
+            return null;
+        }
+        $from = max(0, $received - self::TAIL);
+
+        return ['from' => $from, 'sha256' => hash('sha256', (string) @file_get_contents($this->store->upload($upload->id), false, null, $from, $received - $from))];
     }
 
     public function received(Upload $upload): int

@@ -115,7 +115,7 @@ final class OpenApi
             'Light' => self::object(['key' => $text, 'cast' => $whole, 'cells' => $whole, 'triangles' => $whole, 'milliseconds' => $number, 'faces' => self::list(self::ref('FaceLight')), 'projectors' => self::list(self::ref('Footprint')), 'sum' => self::ref('VariantSum')]),
             'Cast' => self::object(['id' => $text, 'state' => ['type' => 'string', 'enum' => ['waiting', 'working', 'ready', 'failed', 'cancelled']], 'progress' => $number, 'cells' => $whole, 'sentence' => ['type' => ['string', 'null']]]),
             'Sight' => self::fromClass(Sight::class),
-            'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole, 'media' => $text, 'hash' => $text, 'known' => ['type' => 'boolean'], 'sentence' => ['type' => ['string', 'null']]], ['media', 'hash', 'known', 'sentence']),
+            'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole, 'tail' => ['anyOf' => [self::object(['from' => $whole, 'sha256' => $text]), ['type' => 'null']]], 'media' => $text, 'hash' => $text, 'known' => ['type' => 'boolean'], 'sentence' => ['type' => ['string', 'null']]], ['tail', 'media', 'hash', 'known', 'sentence']),
         ];
         foreach (RowSchema::names() as $kind) {
             $properties = ['id' => self::type('id', 'id')];
@@ -215,7 +215,7 @@ final class OpenApi
             '/shows/{show}/keep' => ['parameters' => [$show], 'post' => self::call('Stores loose values at the playhead', self::ref('Done'), self::object(['addresses' => self::list($text), 'keyframe' => ['type' => 'boolean']], ['keyframe']), 201)],
             '/shows/{show}/aim' => ['parameters' => [$show], 'post' => self::call('Aims layers straight at surfaces, each by a route of its own', self::ref('Done'), self::object(['layers' => self::list($text), 'surfaces' => self::list($text)]), 201)],
             '/shows/{show}/program' => ['parameters' => [$show], 'post' => self::call('Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['do' => ['type' => 'string', 'enum' => ['trim', 'place', 'key', 'moveKey', 'dropKey', 'raise']], 'clip' => $text, 'edge' => $text, 'to' => $whole, 'media' => $text, 'layer' => $text, 'time' => $whole, 'address' => $text, 'value' => ['type' => ['number', 'boolean', 'string']], 'curve' => $text, 'from' => $whole, 'up' => ['type' => 'boolean']], ['clip', 'edge', 'to', 'media', 'layer', 'time', 'address', 'value', 'curve', 'from', 'up']), 201)],
-            '/shows/{show}/uploads' => ['parameters' => [$show], 'post' => self::call('Announces a file', self::ref('Upload'), self::object(['name' => $text, 'bytes' => $whole]), 201)],
+            '/shows/{show}/uploads' => ['parameters' => [$show], 'get' => self::call('What the one who asks began to send and that is not whole', self::object(['uploads' => self::list(self::ref('Upload'))])), 'post' => self::call('Announces a file', self::ref('Upload'), self::object(['name' => $text, 'bytes' => $whole]), 201)],
             '/uploads/{upload}' => [
                 'parameters' => [$upload],
                 'get' => self::call('How much of it is here', self::ref('Upload')),

@@ -90,6 +90,37 @@ final class UploadTest extends TestCase
         self::assertSame('ready', $this->ask('GET', "shows/$this->show")->json('rows.media.0.state'));
     }
 
+    public function test_what_a_person_began_is_told_with_the_hash_of_the_last_that_came(): void
+    {
+        $bytes = random_bytes(1_600_000);
+        $mine = fn (string $person = '01hzzzzzzzzzzzzzzzzzzzzzzz'): array => $this->ask('GET', "shows/$this->show/uploads", [], [], $person)->assertOk()->json('uploads');
+        $upload = (string) $this->begin('tide.mp4', strlen($bytes))->assertCreated()->assertJsonPath('received', 0)->json('id');
+        self::assertSame([[$upload, 'tide.mp4', 1_600_000, 0]], array_map(static fn (array $u): array => [$u['id'], $u['name'], $u['bytes'], $u['received']], $mine()));
+        $this->ask('GET', "uploads/$upload")->assertJsonPath('tail', null);
+        $this->part($upload, 0, substr($bytes, 0, 700))->assertOk();
+        $this->ask('GET', "uploads/$upload")->assertJsonPath('received', 700)->assertJsonPath('tail', ['from' => 0, 'sha256' => hash('sha256', substr($bytes, 0, 700))]);
+        $this->part($upload, 700, substr($bytes, 700, 1_500_000))->assertOk();
+        $this->ask('GET', "uploads/$upload")->assertJsonPath('tail', ['from' => 1_500_700 - 1_048_576, 'sha256' => hash('sha256', substr($bytes, 1_500_700 - 1_048_576, 1_048_576))]);
+        self::assertSame([1_500_700], array_column($mine(), 'received'));
+        self::assertSame([], $mine('01hyyyyyyyyyyyyyyyyyyyyyyy'));
+        $other = $this->show();
+        self::assertSame([], $this->ask('GET', "shows/$other/uploads")->assertOk()->json('uploads'));
+        // Refused as no picture, it is not here any more; one that was filed is no longer under way.
+        $this->part($upload, 1_500_700, substr($bytes, 1_500_700))->assertStatus(422);
+        self::assertSame([], $mine());
+        $video = $this->video();
+        $whole = (string) $this->begin('whole.mp4', strlen($video))->json('id');
+        $this->part($whole, 0, $video)->assertOk();
+        self::assertCount(0, $mine());
+        $this->ask('GET', "uploads/$whole")->assertJsonPath('received', strlen($video))->assertJsonPath('tail', null)->assertJsonPath('hash', hash('sha256', $video));
+        // The newest first.
+        $names = ['a.mp4', 'b.mp4', 'c.mp4'];
+        foreach ($names as $name) {
+            $this->begin($name, 10)->assertCreated();
+        }
+        self::assertSame(array_reverse($names), array_column($mine(), 'name'));
+    }
+
     public function test_the_same_file_twice_is_told_and_stays_one(): void
     {
         $bytes = $this->video();

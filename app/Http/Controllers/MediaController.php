@@ -38,12 +38,24 @@ final readonly class MediaController
         $body = Input::body($request);
         $upload = $this->uploads->begin($show, $request->attributes->get('person'), $body->text('name'), $body->whole('bytes', 0, PHP_INT_MAX));
 
-        return new JsonResponse(['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => 0, 'largestChunk' => config('kite.largest_chunk')], 201);
+        return new JsonResponse($this->told($upload), 201);
+    }
+
+    /** What the one who asks began to send and that is not whole. */
+    public function unfinished(Request $request, Show $show): JsonResponse
+    {
+        return new JsonResponse(['uploads' => array_map($this->told(...), $this->uploads->unfinished($show, $request->attributes->get('person')))]);
     }
 
     public function progress(Upload $upload): JsonResponse
     {
-        return new JsonResponse(['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => $this->uploads->received($upload), 'largestChunk' => config('kite.largest_chunk')] + ($upload->result ?? []));
+        return new JsonResponse($this->told($upload) + ['tail' => $this->uploads->tail($upload)] + ($upload->result ?? []));
+    }
+
+    /** @return array<string, mixed> */
+    private function told(Upload $upload): array
+    {
+        return ['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => $this->uploads->received($upload), 'largestChunk' => config('kite.largest_chunk')];
     }
 
     public function take(Request $request, Upload $upload): JsonResponse
@@ -67,7 +79,7 @@ final readonly class MediaController
         $file->update(['state' => 'waiting', 'progress' => 0, 'sentence' => null]);
         MakeReady::dispatch($hash);
 
-        return $this->told($file);
+        return $this->file($file);
     }
 
     public function cancel(string $hash): JsonResponse
@@ -77,10 +89,10 @@ final readonly class MediaController
             throw new Problem(422, "$file->name is $file->state; there is nothing to cancel.");
         }
 
-        return $this->told($file->refresh());
+        return $this->file($file->refresh());
     }
 
-    private function told(StoredFile $file): JsonResponse
+    private function file(StoredFile $file): JsonResponse
     {
         MakeReady::tell($this->control, $file);
 

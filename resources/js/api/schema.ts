@@ -1889,7 +1889,40 @@ export interface paths {
             };
             cookie?: never;
         };
-        get?: never;
+        /** What the one who asks began to send and that is not whole */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            uploads: components["schemas"]["Upload"][];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Announces a file */
         post: {
@@ -2809,6 +2842,10 @@ export interface components {
             bytes: number;
             received: number;
             largestChunk: number;
+            tail?: {
+                from: number;
+                sha256: string;
+            } | null;
             media?: string;
             hash?: string;
             known?: boolean;

@@ -1,11 +1,12 @@
 import { Progress, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { http, type RowOf } from '../../api/client';
 import { useRows, useShow } from '../hooks';
 import { complain, edit, insert, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
-import { clearUploads, stopUpload, upload, useUploads } from './uploads';
+import { filesOf } from './dropped';
+import { clearUploads, pauseUpload, resumeUpload, showUnfinished, stopUpload, type Upload, upload, useUploads } from './uploads';
 
 export function MediaView() {
   const media = useRows('media');
@@ -16,6 +17,9 @@ export function MediaView() {
   const file = useRef<HTMLInputElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const { uploads } = useUploads();
+  useEffect(() => {
+    if (show !== null) showUnfinished().catch(complain);
+  }, [show]);
   const wanted = search.trim().toLowerCase();
   const uses = useShow()?.computed.media;
   const unused = media.filter((m) => uses?.[m.id]?.clips === 0);
@@ -40,7 +44,7 @@ export function MediaView() {
       onDrop={(e) => {
         e.preventDefault();
         setOver(false);
-        upload(e.dataTransfer.files);
+        void filesOf(e.dataTransfer.items, complain).then(upload);
       }}
     >
       <div className="bar">
@@ -80,21 +84,9 @@ export function MediaView() {
       {uploads.length > 0 && (
         <div style={{ padding: '8px 14px', borderBottom: '1px solid var(--kl-line)', display: 'grid', gap: 6, maxHeight: 190, overflow: 'auto' }} aria-label="Uploads">
           {uploads.map((u) => (
-            <div key={u.key} style={{ display: 'grid', gridTemplateColumns: '1fr 160px 70px', gap: 12, alignItems: 'center', fontSize: 13 }}>
-              <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-                {u.name} {u.sentence !== '' && <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>{u.state === 'failed' ? `✕ ${u.sentence}` : u.sentence}</span>}
-              </span>
-              <Progress value={(100 * u.received) / Math.max(1, u.bytes)} size={4} aria-label={`Progress of ${u.name}`} />
-              {u.state === 'sending' ? (
-                <button type="button" className="plain" onClick={() => stopUpload(u.key)}>
-                  Stop
-                </button>
-              ) : (
-                <span className="dim">{u.state === 'done' ? 'here' : u.state}</span>
-              )}
-            </div>
+            <UploadRow key={u.key} upload={u} />
           ))}
-          {uploads.every((u) => u.state !== 'sending') && (
+          {uploads.some((u) => ['done', 'failed', 'stopped'].includes(u.state)) && uploads.every((u) => u.state !== 'sending') && (
             <button type="button" className="plain" style={{ justifySelf: 'start' }} onClick={clearUploads}>
               Clear this list
             </button>
@@ -128,6 +120,47 @@ export function MediaView() {
 }
 
 const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e8 ? 1 : 0)} MB`;
+
+/** How far an upload is, how fast it goes, and how long it will take. */
+function progressOf({ received, bytes, rate, state }: Upload): string {
+  const size = `${megabytes(received)} of ${megabytes(bytes)}`;
+  if (state !== 'sending' || rate === 0) return size;
+  const left = Math.ceil((bytes - received) / rate);
+  return `${size} · ${megabytes(rate)}/s · ${left >= 60 ? `${Math.floor(left / 60)} min ${left % 60} s` : `${left} s`} left`;
+}
+
+function UploadRow({ upload: u }: { upload: Upload }) {
+  return (
+    <div style={{ display: 'grid', gridTemplateColumns: '1fr 250px 120px auto', gap: 12, alignItems: 'center', fontSize: 13 }}>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+        {u.name} {u.sentence !== '' && <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>{u.state === 'failed' ? `✕ ${u.sentence}` : u.sentence}</span>}
+      </span>
+      <span className="dim mono" style={{ fontSize: 12, textAlign: 'right' }}>
+        {progressOf(u)}
+      </span>
+      <Progress value={(100 * u.received) / Math.max(1, u.bytes)} size={4} aria-label={`Progress of ${u.name}`} />
+      <span style={{ display: 'flex', gap: 6, minWidth: 140, justifyContent: 'end' }}>
+        {u.state === 'sending' && u.file !== undefined && (
+          <button type="button" className="plain" onClick={() => pauseUpload(u.key)}>
+            Pause
+          </button>
+        )}
+        {u.state === 'paused' && (
+          <button type="button" className="plain" onClick={() => resumeUpload(u.key)}>
+            Resume
+          </button>
+        )}
+        {['sending', 'paused', 'unfinished'].includes(u.state) ? (
+          <button type="button" className="plain" onClick={() => stopUpload(u.key)}>
+            {u.state === 'unfinished' ? 'Discard' : 'Stop'}
+          </button>
+        ) : (
+          <span className="dim">{u.state === 'done' ? 'imported' : u.state}</span>
+        )}
+      </span>
+    </div>
+  );
+}
 
 /** Folder and index, by which a console calls it, the index with three digits. */
 const numberOf = (m: RowOf<'media'>) => (m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`);

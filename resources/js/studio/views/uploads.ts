@@ -2,52 +2,88 @@ import { create } from 'zustand';
 import { answer, http, Problem } from '../../api/client';
 import { complain, inShow, select } from '../store';
 
+/** A file on its way: being sent, or waiting for its turn; held by a person; or begun before and wanting its file again. */
 export interface Upload {
   key: string;
   name: string;
   bytes: number;
   received: number;
-  state: 'sending' | 'done' | 'failed' | 'stopped';
+  state: 'sending' | 'paused' | 'unfinished' | 'done' | 'failed' | 'stopped';
   sentence: string;
   id?: string;
+  /** What is sent, where it may be held and go on. */
+  file?: File;
+  /** Bytes a second over the last parts; 0 until there is one. */
+  rate: number;
 }
 
 export const useUploads = create<{ uploads: Upload[] }>(() => ({ uploads: [] }));
 
 const AT_ONCE = 3;
+/** How much a new part weighs in the rate. */
+const WEIGHT = 0.3;
 let active = 0;
 const queue: (() => Promise<void>)[] = [];
+
+const find = (key: string) => useUploads.getState().uploads.find((u) => u.key === key);
 
 function change(key: string, fields: Partial<Upload>) {
   useUploads.setState(({ uploads }) => ({ uploads: uploads.map((u) => (u.key === key ? { ...u, ...fields } : u)) }));
 }
 
-const stopped = (key: string) => useUploads.getState().uploads.find((u) => u.key === key)?.state === 'stopped';
+function add(file: File, holdable: boolean): string {
+  const key = crypto.randomUUID();
+  useUploads.setState(({ uploads }) => ({
+    // One that was begun before is this one now.
+    uploads: [
+      ...uploads.filter((u) => u.state !== 'unfinished' || u.name !== file.name || u.bytes !== file.size),
+      { key, name: file.name, bytes: file.size, received: 0, state: 'sending', sentence: '', rate: 0, ...(holdable ? { file } : {}) },
+    ],
+  }));
+  return key;
+}
 
-/** Sends a file in parts. Resolves to its hash, or to null when it was stopped. */
+const hex = (bytes: ArrayBuffer) => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
+
+/** What is here of a file from an earlier time, if its last part is that of this file; else it is begun anew. */
+async function begin(file: File) {
+  const { uploads } = await answer(http.GET('/shows/{show}/uploads', inShow()));
+  for (const open of uploads.filter((u) => u.name === file.name && u.bytes === file.size && u.received > 0)) {
+    const { tail, received } = await answer(http.GET('/uploads/{upload}', { params: { path: { upload: open.id } } }));
+    if (tail != null && hex(await crypto.subtle.digest('SHA-256', await file.slice(tail.from, received).arrayBuffer())) === tail.sha256) return { ...open, received };
+  }
+  return answer(http.POST('/shows/{show}/uploads', { ...inShow(), body: { name: file.name, bytes: file.size } }));
+}
+
+/** Sends a file in parts, from where it is. Resolves to its hash, or to null when it was stopped or held. */
 async function send(file: File, key: string): Promise<string | null> {
   let hash = '';
-  const started = await answer(http.POST('/shows/{show}/uploads', { ...inShow(), body: { name: file.name, bytes: file.size } }));
+  const { state: wish, id } = find(key) ?? { state: 'stopped' };
+  if (wish === 'stopped' && id !== undefined) await http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(() => undefined);
+  if (wish !== 'sending') return null;
+  const started = await begin(file);
   const upload = { params: { path: { upload: started.id } } };
-  change(key, { id: started.id });
-  let at = 0;
+  let at = started.received;
+  change(key, { id: started.id, received: at, rate: 0 });
   // All bytes there and no hash: it was never filed, and an empty part has it filed.
   for (let tries = 0; at < file.size || hash === ''; ) {
-    if (stopped(key)) {
-      await http.DELETE('/uploads/{upload}', upload).catch(() => undefined);
-      return null;
-    }
+    const { state } = find(key) ?? { state: 'stopped' };
+    if (state === 'stopped') await http.DELETE('/uploads/{upload}', upload).catch(() => undefined);
+    if (state !== 'sending') return null;
     try {
-      const answer = await fetch(`/api/uploads/${started.id}?at=${at}`, { method: 'PUT', headers: { 'Content-Type': 'application/octet-stream' }, body: file.slice(at, at + started.largestChunk) });
-      const data = await answer.json();
-      if (answer.status === 409 && typeof data.received === 'number') {
+      const began = performance.now();
+      const part = await fetch(`/api/uploads/${started.id}?at=${at}`, { method: 'PUT', headers: { 'Content-Type': 'application/octet-stream' }, body: file.slice(at, at + started.largestChunk) });
+      const data = await part.json();
+      if (part.status === 409 && typeof data.received === 'number') {
         at = data.received;
         continue;
       }
-      if (!answer.ok) throw new Problem({ status: answer.status, ...data });
+      if (!part.ok) throw new Problem({ status: part.status, ...data });
+      const rate = ((data.received - at) / Math.max(1, performance.now() - began)) * 1000;
       at = data.received;
       tries = 0;
-      change(key, { received: at });
+      const before = find(key)?.rate ?? 0;
+      change(key, { received: at, rate: before === 0 ? rate : before + (rate - before) * WEIGHT });
       if (data.hash !== undefined) {
         hash = data.hash;
         change(key, { state: 'done', sentence: data.sentence ?? '' });
@@ -66,8 +102,7 @@ async function send(file: File, key: string): Promise<string | null> {
 
 /** Sends a model's file. Resolves to its hash; null when it was not taken, which is said. */
 export async function uploadModel(file: File): Promise<string | null> {
-  const key = crypto.randomUUID();
-  useUploads.setState(({ uploads }) => ({ uploads: [...uploads, { key, name: file.name, bytes: file.size, received: 0, state: 'sending', sentence: '' }] }));
+  const key = add(file, false);
   try {
     return await send(file, key);
   } catch (error) {
@@ -89,21 +124,51 @@ function pump() {
   }
 }
 
-export function upload(files: Iterable<File>) {
-  for (const file of files) {
-    const key = crypto.randomUUID();
-    useUploads.setState(({ uploads }) => ({ uploads: [...uploads, { key, name: file.name, bytes: file.size, received: 0, state: 'sending', sentence: '' }] }));
-    queue.push(async () => {
-      try {
-        await send(file, key);
-      } catch (error) {
-        change(key, { state: 'failed', sentence: (error as Error).message });
-        complain(error);
-      }
-    });
-  }
+function enqueue(file: File, key: string) {
+  queue.push(async () => {
+    try {
+      await send(file, key);
+    } catch (error) {
+      change(key, { state: 'failed', sentence: (error as Error).message });
+      complain(error);
+    }
+  });
   pump();
 }
 
-export const stopUpload = (key: string) => change(key, { state: 'stopped', sentence: 'Stopped.' });
-export const clearUploads = () => useUploads.setState(({ uploads }) => ({ uploads: uploads.filter((u) => u.state === 'sending') }));
+export function upload(files: Iterable<File>) {
+  for (const file of files) enqueue(file, add(file, true));
+}
+
+/** Shows what was begun before this page was opened: it goes on when its file is imported again. */
+export async function showUnfinished() {
+  const { uploads } = await answer(http.GET('/shows/{show}/uploads', inShow()));
+  useUploads.setState((now) => {
+    const mine = new Set(now.uploads.map((u) => u.id));
+    const fresh = uploads.filter((u) => !mine.has(u.id) && u.received > 0 && !now.uploads.some((n) => n.state === 'sending' && n.name === u.name && n.bytes === u.bytes));
+    return {
+      uploads: [
+        ...now.uploads.filter((u) => u.state !== 'unfinished' || uploads.some((open) => open.id === u.id)),
+        ...fresh.map((u) => ({ key: u.id, id: u.id, name: u.name, bytes: u.bytes, received: u.received, state: 'unfinished' as const, sentence: 'Import the same file again to go on.', rate: 0 })),
+      ],
+    };
+  });
+}
+
+export const pauseUpload = (key: string) => change(key, { state: 'paused', rate: 0 });
+
+export function resumeUpload(key: string) {
+  const file = find(key)?.file;
+  if (file === undefined) return;
+  change(key, { state: 'sending', sentence: '' });
+  enqueue(file, key);
+}
+
+export function stopUpload(key: string) {
+  const { state, id } = find(key) ?? {};
+  change(key, { state: 'stopped', sentence: 'Stopped.' });
+  // One that nobody sends just now is forgotten here.
+  if (state !== 'sending' && id !== undefined) void http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(complain);
+}
+
+export const clearUploads = () => useUploads.setState(({ uploads }) => ({ uploads: uploads.filter((u) => ['sending', 'paused', 'unfinished'].includes(u.state)) }));
