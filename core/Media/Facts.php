@@ -15,6 +15,9 @@ use Core\Units\InvalidValue;
  */
 final readonly class Facts
 {
+    /** What is assumed, as the standards call it. */
+    private const WORDS = ['tv' => 'limited', 'pc' => 'full', 'bt709' => 'BT.709', 'smpte170m' => 'BT.601', 'iec61966-2-1' => 'sRGB'];
+
     /**
      * @param  string  $kind  video, image or audio
      * @param  float  $pixelAspect  width over height of one stored pixel
@@ -93,7 +96,7 @@ final readonly class Facts
                 return $value;
             }
             if (! $rgb) {
-                $assumed[] = "The file does not name its $label; $default is assumed.";
+                $assumed[] = "The file does not name its $label; ".(self::WORDS[$default] ?? $default).' is assumed.';
             }
 
             return $default;

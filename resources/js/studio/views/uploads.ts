@@ -155,7 +155,7 @@ export async function showUnfinished() {
   });
 }
 
-export const pauseUpload = (key: string) => change(key, { state: 'paused', rate: 0 });
+export const pauseUpload = (key: string) => change(key, { state: 'paused', sentence: 'Paused.', rate: 0 });
 
 export function resumeUpload(key: string) {
   const file = find(key)?.file;
