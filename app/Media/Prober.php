@@ -35,6 +35,17 @@ final class Prober
         }
 
         $facts = Facts::fromProbe($probe, $bytes);
+        if ($facts->kind === 'image') {
+            // How a still is to be turned stands with its picture, not in its head.
+            $first = Confined::process(['ffprobe', '-v', 'error', ...self::READ_ONLY, '-select_streams', 'v:0', '-read_intervals', '%+#1', '-show_entries', 'frame_side_data', '-of', 'json', $path], 60);
+            $first->setTimeout(120);
+            $first->run();
+            $turned = json_decode($first->getOutput(), true)['frames'][0]['side_data_list'] ?? [];
+            foreach ($probe['streams'] as $i => $stream) {
+                $probe['streams'][$i]['side_data_list'] = [...(array) ($stream['side_data_list'] ?? []), ...$turned];
+            }
+            $facts = Facts::fromProbe($probe, $bytes);
+        }
         if ($facts->duration > Flicks::fromSeconds((float) config('kite.longest_video'))) {
             throw InvalidValue::because('file', sprintf('%s says that it lasts %.1f hours; at most %.0f are taken. If it does not, its times are wrong: export it again.', $name, Flicks::toSeconds($facts->duration) / 3600, config('kite.longest_video') / 3600));
         }

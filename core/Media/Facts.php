@@ -24,7 +24,9 @@ final readonly class Facts
      * @param  string|null  $frameRate  the rate it is conformed to
      * @param  int  $duration  flicks; 0 for a still
      * @param  array{codec: string, channels: int, sampleRate: int}|null  $audio
+     * @param  int  $width  px as it is shown: a picture that says it lies on its side has been set up
      * @param  list<string>  $assumed  sentences for defaults that were taken
+     * @param  int  $rotation  degrees clockwise by which it is turned to be shown: 0, 90, 180 or 270
      */
     private function __construct(
         public string $kind,
@@ -42,6 +44,7 @@ final readonly class Facts
         public ?array $audio,
         public int $bytes,
         public array $assumed,
+        public int $rotation,
     ) {
     }
 
@@ -75,7 +78,7 @@ final readonly class Facts
                 throw InvalidValue::because('file', 'This file contains no video and no audio.');
             }
 
-            return new self('audio', 0, 0, 1.0, null, null, Flicks::fromSeconds($seconds), false, $audio['codec'], '', '', '', $audio, $bytes, []);
+            return new self('audio', 0, 0, 1.0, null, null, Flicks::fromSeconds($seconds), false, $audio['codec'], '', '', '', $audio, $bytes, [], 0);
         }
         $width = (int) ($video['width'] ?? 0);
         $height = (int) ($video['height'] ?? 0);
@@ -118,11 +121,17 @@ final readonly class Facts
             }
         }
 
+        $aspect = self::ratio(str_replace(':', '/', (string) ($video['sample_aspect_ratio'] ?? '1:1'))) ?: 1.0;
+        $rotation = self::rotation((array) ($video['side_data_list'] ?? []));
+        if ($rotation % 180 !== 0) {
+            [$width, $height, $aspect] = [$height, $width, 1 / $aspect];
+        }
+
         return new self(
             $still ? 'image' : 'video',
             $width,
             $height,
-            self::ratio(str_replace(':', '/', (string) ($video['sample_aspect_ratio'] ?? '1:1'))) ?: 1.0,
+            $aspect,
             $rate,
             $measured,
             $still ? 0 : Flicks::fromSeconds((float) ($video['duration'] ?? $seconds)),
@@ -134,7 +143,26 @@ final readonly class Facts
             $audio,
             $bytes,
             $assumed,
+            $rotation,
         );
+    }
+
+    /**
+     * Degrees clockwise, from the matrix by which a file says how it is to be shown; the prober counts them the other way round.
+     * What is no quarter turn is shown as it is stored.
+     *
+     * @param  array<mixed>  $sideData
+     */
+    private static function rotation(array $sideData): int
+    {
+        foreach ($sideData as $one) {
+            $turned = is_array($one) ? ($one['rotation'] ?? null) : null;
+            if ((is_int($turned) || is_float($turned)) && abs(fmod((float) $turned, 90)) < 1e-6) {
+                return (360 - (int) $turned % 360) % 360;
+            }
+        }
+
+        return 0;
     }
 
     private static function ratio(string $text): float

@@ -24,6 +24,25 @@ final class MediaTest extends TestCase
         return ['streams' => [$stream + ['codec_type' => 'video', 'codec_name' => 'h264', 'width' => 1920, 'height' => 1080, 'pix_fmt' => 'yuv420p', 'avg_frame_rate' => '25/1', 'duration' => '4.0']], 'format' => ['format_name' => $format, 'duration' => '4.0']];
     }
 
+    public function test_a_picture_that_lies_on_its_side_is_set_up(): void
+    {
+        $of = static function (mixed $rotation, array $more = []): array {
+            $facts = Facts::fromProbe(self::probe(['side_data_list' => [['side_data_type' => 'Content light level'], ['side_data_type' => 'Display Matrix', 'rotation' => $rotation]], 'sample_aspect_ratio' => '4:3'] + $more), 100);
+
+            return [$facts->width, $facts->height, round($facts->pixelAspect, 6), $facts->rotation];
+        };
+        self::assertSame([1080, 1920, 0.75, 90], $of(-90));
+        self::assertSame([1080, 1920, 0.75, 270], $of(90));
+        self::assertSame([1920, 1080, 1.333333, 180], $of(180));
+        self::assertSame([[1920, 1080, 1.333333, 180], [1920, 1080, 1.333333, 0], [1080, 1920, 0.75, 90]], [$of(-180.0), $of(0), $of(270)]);
+        // What is no quarter turn, or no number, is shown as it is stored.
+        self::assertSame([[1920, 1080, 1.333333, 0], [1920, 1080, 1.333333, 0]], [$of(-37.5), $of('upside down')]);
+        self::assertSame(0, Facts::fromProbe(self::probe([]), 100)->rotation);
+        $recipe = PlaybackRecipe::for(Facts::fromProbe(self::probe(['width' => 641, 'height' => 360, 'side_data_list' => [['rotation' => -90]]]), 100));
+        self::assertSame([360, 642], [$recipe->width, $recipe->height]);
+        self::assertStringContainsString('scale=w=360:h=641:', implode(' ', $recipe->arguments));
+    }
+
     public function test_what_a_file_says_is_taken_and_what_it_does_not_say_is_assumed_aloud(): void
     {
         $tagged = Facts::fromProbe(self::probe(['color_space' => 'bt709', 'color_range' => 'tv', 'color_transfer' => 'bt709']), 100);

@@ -18,6 +18,7 @@ use App\Support\Problem;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Process\Process;
 use Tests\TestCase;
 
@@ -197,6 +198,56 @@ final class UploadTest extends TestCase
         $this->ask('POST', "files/$hash/retry")->assertStatus(422);
         $this->work();
         self::assertSame('ready', StoredFile::query()->findOrFail($hash)->state);
+    }
+
+    /** A JPEG of 60 × 20 px, red with its left sixth blue, that says by its orientation (Exif 2.32, tag 274) how it is to be shown. */
+    private function oriented(int $orientation): string
+    {
+        $path = "$this->data/plain.jpg";
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'color=red:s=60x20,drawbox=x=0:y=0:w=10:h=20:color=blue:t=fill', '-frames:v', '1', '-q:v', '1', $path]))->mustRun();
+        $jpeg = (string) file_get_contents($path);
+        $exif = "Exif\0\0MM\0*".pack('NnnnNnnN', 8, 1, 274, 3, 1, $orientation, 0, 0);
+
+        return substr($jpeg, 0, 2)."\xff\xe1".pack('n', strlen($exif) + 2).$exif.substr($jpeg, 2);
+    }
+
+    /** @return array<string, array{int, int, int, string}> orientation, width and height as shown, and where it is blue */
+    public static function orientations(): array
+    {
+        return ['upright' => [1, 60, 20, 'left'], 'mirrored' => [2, 60, 20, 'right'], 'upside down' => [3, 60, 20, 'right'], 'on its left side' => [6, 20, 60, 'top'], 'on its right side' => [8, 20, 60, 'bottom']];
+    }
+
+    #[DataProvider('orientations')]
+    public function test_a_still_is_shown_as_its_orientation_says(int $orientation, int $width, int $height, string $blue): void
+    {
+        $hash = $this->send('deck.jpg', $this->oriented($orientation))->assertOk()->json('hash');
+        $this->work();
+        $row = $this->ask('GET', "shows/$this->show")->json('rows.media.0');
+        self::assertSame(['ready', $width, $height, $width, $height], [$row['state'], $row['facts']['width'], $row['facts']['height'], $row['form']['width'], $row['form']['height']]);
+        $this->assertBlue("$this->data/media/forms/$hash.png", $width, $height, $blue);
+    }
+
+    public function test_a_video_is_shown_as_its_matrix_says(): void
+    {
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'color=red:s=60x20:r=25:d=1,drawbox=x=0:y=0:w=10:h=20:color=blue:t=fill', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', "$this->data/flat.mp4"]))->mustRun();
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-i', "$this->data/flat.mp4", '-c', 'copy', '-metadata:s:v:0', 'rotate=270', "$this->data/turned.mp4"]))->mustRun();
+        $hash = $this->send('turned.mp4', (string) file_get_contents("$this->data/turned.mp4"))->assertOk()->json('hash');
+        $this->work();
+        $row = $this->ask('GET', "shows/$this->show")->json('rows.media.0');
+        self::assertSame(['ready', 20, 60, 20, 60], [$row['state'], $row['facts']['width'], $row['facts']['height'], $row['form']['width'], $row['form']['height']]);
+        self::assertContains($row['facts']['rotation'], [90, 270]);
+        $this->assertBlue("$this->data/media/forms/$hash.mp4", 20, 60, $row['facts']['rotation'] === 90 ? 'top' : 'bottom');
+    }
+
+    /** One sixth of a picture, at one of its edges, is blue, and the rest red. */
+    private function assertBlue(string $path, int $width, int $height, string $where): void
+    {
+        $rgb = (new Process(['ffmpeg', '-v', 'error', '-i', $path, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']))->mustRun()->getOutput();
+        self::assertSame(3 * $width * $height, strlen($rgb));
+        $at = static fn (float $u, float $v): string => ord($rgb[3 * ((int) ($v * $height) * $width + (int) ($u * $width))]) > 127 ? 'red' : 'blue';
+        $edges = ['left' => $at(0.05, 0.5), 'right' => $at(0.95, 0.5), 'top' => $at(0.5, 0.05), 'bottom' => $at(0.5, 0.95)];
+        self::assertSame([$where], array_keys($edges, 'blue', true));
+        self::assertSame('red', $at(0.5, 0.5));
     }
 
     public function test_stills_and_sound_are_media_too(): void

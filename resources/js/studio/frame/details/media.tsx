@@ -45,6 +45,7 @@ export function MediaDetails({ id }: { id: string }) {
               ['State', row.state ?? 'missing'],
               ['Kind', String(facts.kind ?? '—')],
               ['Pixels', `${facts.width ?? '—'} × ${facts.height ?? '—'}`],
+              ...(facts.rotation ? [['Rotation', `${facts.rotation}°`] as [string, string]] : []),
               ['Frame rate', String(facts.frameRate ?? '—')],
               ['Duration', typeof facts.duration === 'number' && facts.duration > 0 ? seconds(facts.duration) : '—'],
               ['Codec', String(facts.codec ?? '—')],
