@@ -7,6 +7,7 @@ namespace Core\Preflight;
 use Core\Playback\Moment;
 use Core\Show\Layer;
 use Core\Show\Show;
+use Core\Timeline\BlendMode;
 use Core\Units\Timecode;
 use Core\Venue\Surface;
 
@@ -52,7 +53,7 @@ final class Trace
      */
     private static function pictures(Show $show, array $aimed, Moment $moment): array
     {
-        $dark = null;
+        [$dark, $multiplied] = [null, null];
         foreach (array_reverse($aimed) as $layer) {
             $head = $moment->headsOf($layer->timeline)[0] ?? null;
             $timeline = $show->programme->timelines[$layer->timeline]->name ?? '';
@@ -100,7 +101,17 @@ final class Trace
                 continue;
             }
 
-            return [$ready, self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, sprintf('%s is up at %.0f %%.', $layer->name, $opacity * $level * 100))];
+            $lit = [$ready, self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, sprintf('%s is up at %.0f %%.', $layer->name, $opacity * $level * 100))];
+            if (BlendMode::numbered($moment->value("layer:$layer->id/blend", $head)) !== BlendMode::Multiply) {
+                return $multiplied ?? $lit;
+            }
+            // It darkens what is below it, so that something has to be.
+            $multiplied ??= $lit;
+        }
+        if ($multiplied !== null) {
+            [$media, ['id' => $id, 'name' => $name]] = $multiplied;
+
+            return [$media, self::link('Layer', 'fault', 'layer', $id, $name, "$name is multiplied with what is below it, and nothing is lit there.")];
         }
 
         return $dark ?? [self::unknown('Media'), self::link('Layer', 'fault', 'timeline', (string) array_key_first($show->programme->timelines), 'no layer', 'No layer is routed here.')];

@@ -280,6 +280,16 @@ final class ValueTypesTest extends TestCase
         self::assertSame('Ground is at 0 % gain in red, green and blue at 00:00:00:00 (loose).', $said(self::show(['mute' => true]), $dark));
     }
 
+    public function test_what_multiplies_nothing_is_named(): void
+    {
+        $links = static fn (Show $show, array $held = []): array => array_slice(Trace::of($show, 'wall', self::moment($show, 0, $held), null)[1], 1, 5);
+        $dark = ['layer:ground/mute' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, 1)]];
+        self::assertSame(['ok', 'layer', 'top', 'Top', 'Top is up at 100 %.'], array_values($links(self::show(['blend' => 'multiply']))));
+        self::assertSame(['fault', 'layer', 'top', 'Top', 'Top is multiplied with what is below it, and nothing is lit there.'], array_values($links(self::show(['blend' => 'multiply']), $dark)));
+        self::assertSame('Top is up at 100 %.', $links(self::show(['blend' => 'screen']), $dark)['sentence']);
+        self::assertSame([0, 0, 0], self::pixel(self::show(['blend' => 'multiply']), 0, $dark));
+    }
+
     public function test_keyframes_of_every_type_are_put_and_moved_by_hand(): void
     {
         $frame = intdiv(self::S, 25);
