@@ -124,3 +124,12 @@ test('media are found by their numbers, and their list is a table', async () => 
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Media list CSV' }).click()]);
   expect(readFileSync(await download.path(), 'utf8')).toContain('1,40,bell.wav,');
 });
+
+test('what no clip uses is taken out at one press, and comes back', async () => {
+  const before = (await media()).map((m) => m.file).sort();
+  await page.getByRole('button', { name: /^Unused 3 · 2\.6 MB/ }).click();
+  await page.getByRole('button', { name: 'Remove 3' }).click();
+  await expect.poll(media).toEqual([]);
+  await page.keyboard.press('ControlOrMeta+z');
+  await expect.poll(async () => (await media()).map((m) => m.file).sort()).toEqual(before);
+});

@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
 import { http, type RowOf } from '../../api/client';
 import { useRows, useShow } from '../hooks';
-import { complain, edit, insert, select, useStudio } from '../store';
+import { complain, edit, insert, remove, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { filesOf } from './dropped';
 import { clearUploads, pauseUpload, resumeUpload, showUnfinished, stopUpload, type Upload, upload, useUploads } from './uploads';
@@ -56,6 +56,20 @@ export function MediaView() {
             {unused.length} · {megabytes(unused.reduce((sum, m) => sum + (m.bytes ?? 0), 0))}
           </span>
         </button>
+        {onlyUnused && unused.length > 0 && (
+          <button
+            type="button"
+            className="plain"
+            onClick={() =>
+              void edit(
+                unused.length === 1 ? `Remove ${unused[0]?.name}` : `Remove ${unused.length} unused media`,
+                unused.slice(0, 5000).map((m) => remove('media', m.id)),
+              )
+            }
+          >
+            Remove {unused.length}
+          </button>
+        )}
         <span className="grow" />
         <a className="plain" href={`/api/shows/${show}/media.csv`} download title="Media with their folders and indices, as a table">
           Media list CSV
