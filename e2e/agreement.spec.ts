@@ -157,10 +157,12 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     await kite.api(`shows/${show}/edits`, { name: 'Lay out', changes: generated(n, files) });
     await kite.api(`shows/${show}/engage`, {});
     await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
+    const references = [0, 1].map((o) => kite.referenceLater(rowId(n, 30 + o), { time: S, whole: true }));
     for (let o = 0; o < 2; o++) {
       await page.goto(`${kite.address}/player/${rowId(n, 30 + o)}`);
-      const wanted = [...Buffer.from(kite.reference(rowId(n, 30 + o), { time: S, whole: true }).whole, 'base64')];
-      const { mean, worst, light } = compared((await drawn()).rgb, wanted);
+      const { rgb } = await drawn();
+      const wanted = [...Buffer.from((await (references[o] as Promise<{ whole: string }>)).whole, 'base64')];
+      const { mean, worst, light } = compared(rgb, wanted);
       bright += light;
       pixels += 96 * 64 * 3;
       if (mean > 2 || worst > 24) said.push(`show ${n}, output ${o}: mean ${mean.toFixed(2)}, worst away from edges ${worst}`);

@@ -1,7 +1,8 @@
-import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
+import { type ChildProcess, execFile, execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import type { Page } from '@playwright/test';
 
 const root = join(import.meta.dirname, '..');
@@ -25,6 +26,32 @@ export function kill(all: number[]) {
     }
   }
 }
+
+/** Which moments and pixels of an output the core is asked for. */
+interface Asked {
+  time?: number;
+  at?: number;
+  engines?: number[];
+  pixels?: [number, number][];
+  whole?: boolean;
+}
+
+interface Said {
+  whole: string;
+  pixels: [number, number, number][];
+  frames: Record<string, number>;
+  engine: { engine: number; position: number; frames: Record<string, number> }[];
+}
+
+const asked = (output: string, { time, at, engines = [], pixels = [], whole = false }: Asked) => [
+  'kite:reference',
+  output,
+  ...(time === undefined ? [] : [`--time=${time}`]),
+  ...(at === undefined ? [] : [`--at=${at}`]),
+  ...engines.map((e) => `--engine=${e}`),
+  ...pixels.map((p) => `--pixel=${p.join(',')}`),
+  ...(whole ? ['--whole'] : []),
+];
 
 /** A whole Kite Lamp of its own: folder, database, ports, engine, worker. */
 export class KiteLamp {
@@ -154,18 +181,15 @@ export class KiteLamp {
     return (await answer.json()) as { media: string; hash: string; known: boolean };
   }
 
-  reference(output: string, options: { time?: number; at?: number; engines?: number[]; pixels?: [number, number][]; whole?: boolean }) {
-    return JSON.parse(
-      this.artisan(
-        'kite:reference',
-        output,
-        ...(options.time === undefined ? [] : [`--time=${options.time}`]),
-        ...(options.at === undefined ? [] : [`--at=${options.at}`]),
-        ...(options.engines ?? []).map((e) => `--engine=${e}`),
-        ...(options.pixels ?? []).map((p) => `--pixel=${p.join(',')}`),
-        ...(options.whole ? ['--whole'] : []),
-      ),
-    ) as { whole: string; pixels: [number, number, number][]; frames: Record<string, number>; engine: { engine: number; position: number; frames: Record<string, number> }[] };
+  /** What the core says that an output shows. */
+  reference(output: string, options: Asked): Said {
+    return JSON.parse(this.artisan(...asked(output, options)));
+  }
+
+  /** The same, worked out while something else goes on. */
+  async referenceLater(output: string, options: Asked): Promise<Said> {
+    const { stdout } = await promisify(execFile)('php', ['artisan', ...asked(output, options)], { cwd: root, env: this.env, encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 });
+    return JSON.parse(stdout);
   }
 }
 
