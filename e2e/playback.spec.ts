@@ -126,8 +126,8 @@ test('an edit while playing changes the picture and no tick comes late for it', 
   const now = await state();
   expect(now.running).toBe(true);
   expect(now.position - started.position).toBeGreaterThan(0);
-  // How late a tick is on two cores full of browsers is theirs to say; how long the engine held its own loop is ours. A show
-  // that is loaded or compiled inside it holds it for 0.3 s and more; what the machine takes away meanwhile is less.
+  // How late a tick is on two cores full of browsers is theirs to say; how long the engine held its own loop is ours. Waiting
+  // inside it for a process to start would hold it for 0.3 s and more; what the machine takes away meanwhile is less.
   expect(now.busy.p50).toBeLessThan(8);
   expect(now.busy.max).toBeLessThan(250);
   const [report] = await reports(revision);
