@@ -42,7 +42,7 @@ final readonly class DrawStep
                 $opacity = $clip === null || $clip['fit'] === null || $value('mute') >= 0.5 ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
                 if ($opacity > 0) {
                     $matrix = Mat3::about($clip['middle'][0], $clip['middle'][1], $value('scale'), $value('turn'), $value('x'), $value('y'))->times(Mat3::of($clip['fit']));
-                    $steps[] = new self($part['layer'], $clip['media'], $frame, $matrix, $opacity, BlendMode::numbered($value('blend')), [$value('gain'), $value('gain#1'), $value('gain#2')]);
+                    $steps[] = new self($part['layer'], $clip['media'], $frame, $matrix, $opacity, BlendMode::numbered($value('blend')), $moment->colour("layer:$part[layer]/gain", $head));
                 }
             }
         }

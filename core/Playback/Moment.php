@@ -48,6 +48,16 @@ final readonly class Moment
         };
     }
 
+    /**
+     * The three numbers of a colour where a head is.
+     *
+     * @return array{float, float, float} red, green, blue
+     */
+    public function colour(string $address, ?Head $head): array
+    {
+        return [$this->value($address, $head), $this->value("$address#1", $head), $this->value("$address#2", $head)];
+    }
+
     /** The strongest of those who hold a value now, or null when its track says it. */
     public function holder(string $address): ?HeldValue
     {

@@ -90,7 +90,7 @@ final class Trace
 
                 continue;
             }
-            if (max(array_map(static fn (string $slot): float => $moment->value("layer:$layer->id/gain$slot", $head), ['', '#1', '#2'])) <= 0) {
+            if (max($moment->colour("layer:$layer->id/gain", $head)) <= 0) {
                 $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is at 0 % gain in red, green and blue at $at ({$by('gain')}).")];
 
                 continue;

@@ -13,6 +13,9 @@ final class Schema
     /** @var array<string, Kind>|null */
     private static ?array $all = null;
 
+    /** @var array<string, PropertySet> by kind, each made once: every curve and value asks for its own */
+    private static array $sets = [];
+
     /** @return array<string, Kind> by name; one that another needs comes before it */
     public static function all(): array
     {
@@ -38,20 +41,18 @@ final class Schema
     /** The values that things of a kind have; those of the whole output under "master". */
     public static function properties(string $kind): PropertySet
     {
-        return $kind === 'master' ? PropertySet::ofMaster() : self::named($kind)->properties();
+        return self::$sets[$kind] ??= $kind === 'master' ? PropertySet::ofMaster() : self::named($kind)->properties();
     }
 
     /** @return array<string, PropertySet> those that have any */
     public static function propertySets(): array
     {
-        $sets = ['master' => PropertySet::ofMaster()];
-        foreach (self::all() as $name => $kind) {
-            if ($kind->properties()->properties !== []) {
-                $sets[$name] = $kind->properties();
-            }
+        $sets = [];
+        foreach (['master', ...self::names()] as $name) {
+            $sets[$name] = self::properties($name);
         }
 
-        return $sets;
+        return array_filter($sets, static fn (PropertySet $set): bool => $set->properties !== []);
     }
 
     /** @return list<string> kinds whose rows go when a row of this kind goes */

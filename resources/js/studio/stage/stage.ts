@@ -106,12 +106,13 @@ class Stage {
     if (this.host?.gl.isContextLost() === true) return;
     try {
       this.paint();
-      this.host?.left();
     } catch (error) {
       // What could not be drawn now may be in a moment: one bad picture does not end all others.
       console.error(error);
       this.signatures.clear();
       this.soon(AGAIN * 8);
+    } finally {
+      this.host?.left();
     }
   }
 

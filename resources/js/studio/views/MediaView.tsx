@@ -6,7 +6,7 @@ import { useRows, useShow } from '../hooks';
 import { complain, edit, insert, remove, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { filesOf } from './dropped';
-import { clearUploads, pauseUpload, resumeUpload, showUnfinished, stopUpload, type Upload, upload, useUploads } from './uploads';
+import { clearUploads, isOpen, pauseUpload, resumeUpload, showUnfinished, stopUpload, type Upload, upload, useUploads } from './uploads';
 
 export function MediaView() {
   const media = useRows('media');
@@ -24,7 +24,7 @@ export function MediaView() {
   const uses = useShow()?.computed.media;
   const unused = media.filter((m) => uses?.[m.id]?.clips === 0);
   const [onlyUnused, showUnused] = useState(false);
-  const found = (onlyUnused ? unused : media).filter((m) => m.name.toLowerCase().includes(wanted) || numberOf(m).startsWith(wanted));
+  const found = (onlyUnused ? unused : media).filter((m) => m.name.toLowerCase().includes(wanted) || mediaNumber(m).startsWith(wanted));
   const rows = useVirtualizer({ count: found.length, getScrollElement: () => scroller.current, estimateSize: () => 84, overscan: 6 });
   const addPattern = async (kind: 'testcard' | 'solid') => {
     const id = ulid();
@@ -100,7 +100,7 @@ export function MediaView() {
           {uploads.map((u) => (
             <UploadRow key={u.key} upload={u} />
           ))}
-          {uploads.some((u) => ['done', 'failed', 'stopped'].includes(u.state)) && uploads.every((u) => u.state !== 'sending') && (
+          {!uploads.every(isOpen) && uploads.every((u) => u.state !== 'sending') && (
             <button type="button" className="plain" style={{ justifySelf: 'start' }} onClick={clearUploads}>
               Clear this list
             </button>
@@ -164,7 +164,7 @@ function UploadRow({ upload: u }: { upload: Upload }) {
             Resume
           </button>
         )}
-        {['sending', 'paused', 'unfinished'].includes(u.state) ? (
+        {isOpen(u) ? (
           <button type="button" className="plain" onClick={() => stopUpload(u.key)}>
             {u.state === 'unfinished' ? 'Discard' : 'Stop'}
           </button>
@@ -177,7 +177,7 @@ function UploadRow({ upload: u }: { upload: Upload }) {
 }
 
 /** Folder and index, by which a console calls it, the index with three digits. */
-const numberOf = (m: RowOf<'media'>) => (m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`);
+const mediaNumber = (m: RowOf<'media'>) => (m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`);
 
 function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean }) {
   const facts = (row.facts ?? {}) as Record<string, unknown>;
@@ -202,7 +202,7 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
         <div className="thumb" style={row.kind === 'solid' ? { background: row.colour } : {}} />
       )}
       <span className="mono" title="Folder and index">
-        {numberOf(row)}
+        {mediaNumber(row)}
       </span>
       <div style={{ minWidth: 0 }}>
         <button type="button" className="title" onClick={() => select({ kind: 'media', id: row.id })}>

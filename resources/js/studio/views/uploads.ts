@@ -17,13 +17,16 @@ export interface Upload {
   rate: number;
 }
 
+/** Whether more of it may come. */
+export const isOpen = ({ state }: Upload) => state === 'sending' || state === 'paused' || state === 'unfinished';
+
 export const useUploads = create<{ uploads: Upload[] }>(() => ({ uploads: [] }));
 
 const AT_ONCE = 3;
 /** How much a new part weighs in the rate. */
 const WEIGHT = 0.3;
 let active = 0;
-const queue: (() => Promise<void>)[] = [];
+const queue: (() => Promise<unknown>)[] = [];
 
 const find = (key: string) => useUploads.getState().uploads.find((u) => u.key === key);
 
@@ -100,9 +103,8 @@ async function send(file: File, key: string): Promise<string | null> {
   return hash;
 }
 
-/** Sends a model's file. Resolves to its hash; null when it was not taken, which is said. */
-export async function uploadModel(file: File): Promise<string | null> {
-  const key = add(file, false);
+/** The same, and says why where it was not taken. */
+async function attempt(file: File, key: string): Promise<string | null> {
   try {
     return await send(file, key);
   } catch (error) {
@@ -111,6 +113,9 @@ export async function uploadModel(file: File): Promise<string | null> {
     return null;
   }
 }
+
+/** Sends a model's file. Resolves to its hash; null when it was not taken, which is said. */
+export const uploadModel = (file: File) => attempt(file, add(file, false));
 
 function pump() {
   while (active < AT_ONCE && queue.length > 0) {
@@ -125,14 +130,7 @@ function pump() {
 }
 
 function enqueue(file: File, key: string) {
-  queue.push(async () => {
-    try {
-      await send(file, key);
-    } catch (error) {
-      change(key, { state: 'failed', sentence: (error as Error).message });
-      complain(error);
-    }
-  });
+  queue.push(() => attempt(file, key));
   pump();
 }
 
@@ -171,4 +169,4 @@ export function stopUpload(key: string) {
   if (state !== 'sending' && id !== undefined) void http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(complain);
 }
 
-export const clearUploads = () => useUploads.setState(({ uploads }) => ({ uploads: uploads.filter((u) => ['sending', 'paused', 'unfinished'].includes(u.state)) }));
+export const clearUploads = () => useUploads.setState(({ uploads }) => ({ uploads: uploads.filter(isOpen) }));

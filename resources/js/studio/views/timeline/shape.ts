@@ -19,15 +19,13 @@ export interface Lane {
   height: number;
 }
 
+const heightOf = (lanes: readonly { height: number }[]) => lanes.reduce((sum, lane) => sum + lane.height, 0);
+
 /** The values of a layer, each a lane, and how high they are together. */
-export const LANES: readonly Lane[] = [];
-export let lanesHeight = 0;
-for (const property of properties.layer as readonly Property[])
-  property.slots.forEach((label, slot) => {
-    const height = mixes(property) ? HIGH : LOW;
-    (LANES as Lane[]).push({ property, slot, label, value: slotOf(property.name, slot), top: ROW + lanesHeight, height });
-    lanesHeight += height;
-  });
+export const LANES: readonly Lane[] = (properties.layer as readonly Property[])
+  .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })))
+  .map((lane, i, all) => ({ ...lane, top: ROW + heightOf(all.slice(0, i)) }));
+export const lanesHeight = heightOf(LANES);
 
 export const addressOf = (layer: string, value: string) => `layer:${layer}/${value}`;
 
