@@ -11,6 +11,8 @@ use Core\Playback\Moment;
 use Core\Preflight\Figures;
 use Core\Show\Document;
 use Core\Show\Memo;
+use Core\Show\Schema;
+use Core\Show\Show;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Values\Curve;
@@ -63,6 +65,36 @@ foreach ([[10_000, 0], [20_000, 0], [40_000, 0], [100_000, 0], [10_000, 1000], [
 $json = (string) json_encode($rows(1000, 0));
 $warm = new TrackCompiler;
 printf("\nOne curve of 1,000 keyframes after an edit: from JSON to keyframes %.2f ms, to a track %.2f ms.\n", $median(9, static fn () => Curve::fromRows((array) json_decode($json, true), $opacity)), $median(9, static fn () => $warm->compile(Curve::fromRows((array) json_decode($json, true), $opacity), $opacity)) - $median(9, static fn () => Curve::fromRows((array) json_decode($json, true), $opacity)));
+
+echo "\n### All values of so many layers, a minute with a keyframe a second\n\n| layers | moving values | keyframes | first plan | ratio to floor | bundle | all values at one moment |\n|---|---|---|---|---|---|---|\n";
+foreach ([16, 64, 256] as $count) {
+    $properties = array_filter(Schema::properties('layer')->properties, static fn (Property $p): bool => $p->type->mixes());
+    $made = ['timeline' => [['id' => 't', 'name' => 'T', 'duration' => 60 * Flicks::PER_SECOND, 'order' => 0]], 'layer' => [], 'curve' => []];
+    $addresses = [];
+    for ($l = 0; $l < $count; $l++) {
+        $made['layer'][] = ['id' => "l$l", 'timeline' => 't', 'name' => "L $l", 'order' => $l];
+        foreach ($properties as $property) {
+            // As far as a show moves things: a few hundred pixels or degrees, twice the light or size.
+            $span = min($property->max - $property->min, $property->unit === '%' ? 2 : 400);
+            foreach (array_keys($property->slots) as $slot) {
+                $keys = array_map(static fn (int $k): array => ['t' => $k * Flicks::PER_SECOND, 'v' => min($property->max, max($property->min, $property->default - $span / 2) + $span * ($k * 37 % 100) / 100), 'i' => ['linear', 'smooth', 'bezier'][$k % 3]], range(0, 59));
+                $made['curve'][] = ['id' => "c$l $property->name $slot", 'ownerKind' => 'layer', 'owner' => "l$l", 'property' => $property->name, 'slot' => $slot, 'keyframes' => $keys];
+                $addresses[] = "layer:l$l/$property->name".($slot === 0 ? '' : "#$slot");
+            }
+        }
+    }
+    $show = Show::fromRows(['id' => 'many', 'name' => 'Many', 'frameRate' => '50'], $made);
+    $took = $median(3, static fn () => (new PlanCompiler)->compile($show, 1));
+    $compiler = new PlanCompiler;
+    $bytes = strlen($compiler->compile($show, 1)->toBytes());
+    $moment = new Moment($compiler->plan(), [Head::of('t', TransportMap::standing(0, 1234 * 2_822_400))], [], 0);
+    $keyframes = 60 * count($addresses);
+    printf("| %d | %s | %s | %.1f ms | %.0f | %s B | %.2f ms |\n", $count, number_format(count($addresses)), number_format($keyframes), $took, $took / $floor($keyframes), number_format($bytes), $median(5, static function () use ($moment, $addresses): void {
+        foreach ($addresses as $address) {
+            $moment->value($address, $moment->heads[0]);
+        }
+    }));
+}
 
 echo "\n### A show, and one edit of it (a clip moved)\n\n| surfaces | clips | keyframes | rows to document | first plan | bundle | edit: document | edit: plan | edit: figures | edit: bytes |\n|---|---|---|---|---|---|---|---|---|---|\n";
 foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as [$times, $keyframes]) {

@@ -21,12 +21,13 @@ $run = strlen($data) < 80 ? "$data/run" : sys_get_temp_dir().'/kite-'.substr(md5
 $port = (int) (getenv('KITE_PORT') ?: 4180);
 $livePort = (int) (getenv('KITE_LIVE_PORT') ?: $port + 1);
 $oscPort = (int) (getenv('KITE_OSC_PORT') ?: $port + 2);
+$inputsPort = (int) (getenv('KITE_INPUTS_PORT') ?: $port + 3);
 $hosts = getenv('KITE_HOSTS') ?: '127.0.0.1,localhost';
 
 $say = static function (string $line): void {
     fwrite(STDOUT, date('H:i:s')." $line\n");
 };
-foreach (['tcp' => [$port, $livePort], 'udp' => [$oscPort]] as $kind => $ports) {
+foreach (['tcp' => [$port, $livePort, $inputsPort], 'udp' => [$oscPort]] as $kind => $ports) {
     foreach ($ports as $one) {
         $probe = @stream_socket_server("$kind://127.0.0.1:$one", $code, $error, $kind === 'udp' ? STREAM_SERVER_BIND : STREAM_SERVER_BIND | STREAM_SERVER_LISTEN);
         if ($probe === false) {
@@ -42,12 +43,12 @@ foreach ([$data, $run] as $folder) {
 foreach ([[$data, 0700], [$run, 0700], ["$data/kite.sqlite", 0600], ["$data/kite.sqlite-wal", 0600], ["$data/kite.sqlite-shm", 0600], ["$data/journal.jsonl", 0600]] as [$path, $mode]) {
     file_exists($path) && @chmod($path, $mode);
 }
-foreach (['KITE_DATA' => $data, 'KITE_RUN' => $run, 'KITE_PORT' => $port, 'KITE_LIVE_PORT' => $livePort, 'KITE_OSC_PORT' => $oscPort, 'KITE_HOSTS' => $hosts] as $name => $value) {
+foreach (['KITE_DATA' => $data, 'KITE_RUN' => $run, 'KITE_PORT' => $port, 'KITE_LIVE_PORT' => $livePort, 'KITE_OSC_PORT' => $oscPort, 'KITE_INPUTS_PORT' => $inputsPort, 'KITE_HOSTS' => $hosts] as $name => $value) {
     putenv("$name=$value");
 }
 $user = posix_geteuid() === 0 ? 'root' : '';
 $values = [
-    '{run}' => $run, '{data}' => $data, '{public}' => "$root/public", '{port}' => (string) $port, '{live_port}' => (string) $livePort,
+    '{run}' => $run, '{data}' => $data, '{public}' => "$root/public", '{port}' => (string) $port, '{live_port}' => (string) $livePort, '{inputs_port}' => (string) $inputsPort,
     '{hosts}' => str_replace(',', ' ', $hosts), '{user}' => $user === '' ? '' : 'Started as root, so it stays root.',
 ];
 $write = static function (string $name, string $userLine) use ($root, $run, $values): string {
@@ -76,6 +77,7 @@ $commands = [
     'web' => $binary('nginx').' -e '.escapeshellarg("$run/nginx.log").' -p '.escapeshellarg($run).' -c '.escapeshellarg($nginx)." -g 'daemon off;'",
     // Without the JIT, which takes 0.7 s of a start to compile all functions: it has little to compute, and has to be back at once.
     'engine' => "$php -d opcache.enable_cli=1 -d opcache.jit=off -d memory_limit=1G $artisan kite:conductor",
+    'inputs' => "$php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=16M -d memory_limit=512M $artisan kite:inputs",
     'worker 1' => "nice -n 10 $php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=64M -d memory_limit=4G $artisan queue:work --sleep=0.5 --timeout=0 --memory=1024",
 ];
 // Two, so that one long conversion does not hold up all others.

@@ -9,10 +9,11 @@ return [
     'data' => $data,
     'run' => env('KITE_RUN', $data.'/run'),
 
-    // Ports on the loopback interface: the web address, the engine's own, and OSC over UDP.
+    // Ports on the loopback interface: the web address, the engine's own, OSC over UDP, and that of the virtual rig's inputs.
     'port' => (int) env('KITE_PORT', 4180),
     'live_port' => (int) env('KITE_LIVE_PORT', (int) env('KITE_PORT', 4180) + 1),
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
+    'inputs_port' => (int) env('KITE_INPUTS_PORT', (int) env('KITE_PORT', 4180) + 3),
 
     // Names by which a browser may call us.
     'hosts' => array_values(array_filter(explode(',', (string) env('KITE_HOSTS', '127.0.0.1,localhost')))),

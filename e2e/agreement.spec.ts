@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
-import { KiteLamp, until } from './kite';
+import { created, KiteLamp, rowId, until } from './kite';
 
 /** Generated shows: what a player draws of them, against the core's reference raster, pixel by pixel. */
 const SHOWS = 30;
@@ -24,8 +24,79 @@ function dice(seed: number) {
   };
 }
 
-const rowId = (show: number, n: number) => `01hzz${String(show).padStart(4, '0')}${String(n).padStart(17, '0')}`;
-const created = (kind: string, id: string, fields: Record<string, unknown>) => ({ kind, id, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { before: null, after }])) });
+/** A way of each kind to some of the walls. */
+function route(n: number, l: number, surfaces: string[], d: ReturnType<typeof dice>) {
+  const id = rowId(n, 70 + l);
+  const base = { surfaces, layer: rowId(n, 60 + l) };
+  const fitting = () => d.of(['cover', 'contain', 'stretch', 'one-to-one']);
+  const pane = { width: d.whole(40, 160), height: d.whole(30, 120) };
+  switch (l === 0 ? 'skin' : d.of(['skin', 'fitted', 'pane', 'canvas', 'lens', 'globe'] as const)) {
+    case 'skin':
+      return [created('route', id, base)];
+    case 'fitted':
+      return [created('route', id, { ...base, fittings: Object.fromEntries(surfaces.map((s) => [s, fitting()])) })];
+    case 'pane':
+      return [created('route', id, { ...base, ...pane, fittings: Object.fromEntries(surfaces.map((s) => [s, fitting()])) })];
+    case 'canvas':
+      return [
+        created('route', id, { ...base, ...pane, reach: 'canvas' }),
+        ...surfaces.map((surface, i) =>
+          created('share', rowId(n, 200 + 10 * l + i), {
+            route: id,
+            surface,
+            values: { x: d.real(-20, 60), y: d.whole(-10, 40), width: d.real(20, 90), height: d.real(20, 90), turn: d.of([0, 90, 270, d.real(-180, 180)]), mirror: d.of([true, false]) },
+          }),
+        ),
+      ];
+    case 'lens':
+      return [
+        created('route', id, { ...base, ...pane, reach: 'lens' }),
+        ...Array.from({ length: d.whole(1, 3) }, (_, i) =>
+          created('lens', rowId(n, 200 + 10 * l + i), {
+            route: id,
+            name: `Lens ${i}`,
+            part: d.of([[], [0, 0, 30, 30]]),
+            values: {
+              ...{ x: d.real(-1, 1), y: d.real(0.2, 0.9), z: d.real(0.7, 2), yaw: d.real(-20, 20), pitch: d.real(-10, 10), roll: d.real(-20, 20), angle: d.real(30, 80), shiftX: d.real(-0.2, 0.2) },
+              ...{ featherLeft: d.real(0, 0.5), featherTop: d.real(0, 0.3), curve: d.of([1, d.real(0.5, 3)]), k1: d.real(-0.1, 0.1), k2: d.real(-0.05, 0.05), p1: d.real(-0.02, 0.02), occlusion: l % 2 === 1 },
+              ...(i === 0 ? { warpTopLeftX: d.real(-0.1, 0.1), warpBottomRightY: d.real(-0.1, 0.1), warpMiddleX: d.real(-0.05, 0.05), warpRightY: d.real(-0.05, 0.05), warpTopY: d.real(-0.05, 0.05) } : {}),
+            },
+          }),
+        ),
+      ];
+    default:
+      return [
+        created('route', id, {
+          ...{ ...base, ...pane, reach: 'globe' },
+          values: { x: d.real(-0.3, 0.3), y: d.real(0.2, 0.9), z: d.real(0.4, 1.5), yaw: d.real(-180, 180), pitch: d.real(-20, 20), arc: d.of([360, d.real(60, 200)]), top: d.real(20, 90), bottom: d.real(-90, -20), feather: d.real(0, 0.3) },
+        }),
+      ];
+  }
+}
+
+/** What a layer shows: one clip, or two of which the second fades in over the first or comes out of it, at any speed. */
+function clips(n: number, l: number, media: string[], d: ReturnType<typeof dice>) {
+  const clip = (i: number, fields: object) =>
+    created('clip', rowId(n, 80 + 10 * i + l), {
+      layer: rowId(n, 60 + l),
+      media: d.of(media),
+      speed: d.of([1, 1, -1, 0.5, -2.5]),
+      offset: d.of([0, S / 3]),
+      fitting: d.of([null, null, 'contain']),
+      anchorX: d.of([null, d.real(0, 1)]),
+      ...fields,
+    });
+  switch (l === 0 ? 'one' : d.of(['one', 'faded', 'crossed', 'within'] as const)) {
+    case 'one':
+      return [clip(0, { start: 0, length: 60 * S })];
+    case 'faded':
+      return [clip(0, { start: 0, length: 60 * S, fadeIn: d.whole(1.2 * S, 4 * S) })];
+    case 'crossed':
+      return [clip(0, { start: 0, length: d.whole(1.2 * S, 3 * S) }), clip(1, { start: d.whole(0.1 * S, 0.9 * S), length: 30 * S })];
+    default:
+      return [clip(0, { start: 0, length: 60 * S }), clip(1, { start: d.whole(0.1 * S, 0.5 * S), length: 2 * S, fadeIn: d.whole(0.2 * S, S), fadeOut: d.whole(0.2 * S, 2 * S) })];
+  }
+}
 
 /** Two walls of odd sizes, two outputs that show parts of both, and layers of everything over them. */
 function generated(n: number, files: string[]) {
@@ -37,13 +108,35 @@ function generated(n: number, files: string[]) {
     created('media', rowId(n, 4), { name: 'Small card', kind: 'testcard', width: d.whole(20, 90), height: d.whole(20, 90) }),
     created('media', rowId(n, 5), { name: 'Colour', kind: 'solid', colour: `#${d.whole(0x100000, 0xffffff).toString(16)}`, width: d.whole(2, 40), height: d.whole(2, 40) }),
   ];
+  // Something that stands between.
+  changes.push(created('prop', rowId(n, 9), { name: 'Crate', kind: 'box', position: [d.real(-0.4, 0.4), d.real(0, 0.4), d.real(0.2, 0.5)], rotation: [d.real(-60, 60), 0, 0], shape: { width: 0.25, height: 0.2, depth: 0.1 } }));
   const media = [rowId(n, 3), rowId(n, 4), rowId(n, 5)];
+  const looks = ['grid', 'checker', 'bars', 'ramp', 'gradient', 'noise', 'sweep', 'flash', 'particles', 'lines', 'waves', 'shapes', 'blocks', 'text', 'countdown'];
+  for (let i = 0; i < 3; i++) {
+    const colour = () => [d.real(0, 1), d.real(0, 1), d.real(0, 1)];
+    changes.push(
+      created('media', rowId(n, 10 + i), {
+        ...{ name: `Look ${i}`, kind: 'pattern', pattern: looks[(n * 3 + i) % looks.length], text: 'Quay 7\nlit' },
+        ...d.of([{}, { width: d.whole(30, 200), height: d.whole(30, 200) }]),
+        values: { front: colour(), back: colour(), size: d.real(8, 40), angle: d.of([0, 90, d.real(-180, 180)]), speed: d.real(-2, 2), density: d.real(0.2, 1), softness: d.real(0, 1), seed: d.whole(0, 999), from: d.of([3, 754]) },
+      }),
+    );
+    media.push(rowId(n, 10 + i), rowId(n, 10 + i));
+  }
   files.forEach((file, i) => {
     changes.push(created('media', rowId(n, 6 + i), { name: `Still ${i}`, kind: 'file', file }));
     media.push(rowId(n, 6 + i));
   });
   for (let w = 0; w < 2; w++) {
-    changes.push(created('surface', rowId(n, 20 + w), { name: `Wall ${w}`, cells: Array.from({ length: d.whole(1, 3) }, () => Array(2).fill(rowId(n, 1))), seams: [0] }));
+    changes.push(
+      created('surface', rowId(n, 20 + w), {
+        name: `Wall ${w}`,
+        cells: Array.from({ length: d.whole(1, 3) }, () => Array(2).fill(rowId(n, 1))),
+        seams: [d.of([0, d.real(-25, 25)])],
+        position: [d.real(-0.3, 0.3), 0, 0],
+        rotation: [d.real(-20, 20), 0, 0],
+      }),
+    );
     changes.push(created('output', rowId(n, 30 + w), { name: `Output ${w}`, width: 96, height: 64 }));
   }
   for (let r = 0; r < 4; r++)
@@ -73,12 +166,41 @@ function generated(n: number, files: string[]) {
             [1, 1, 1],
             [d.real(0, 4), d.real(0, 2), d.real(0, 1)],
           ]),
-          blend: l === 0 ? 'normal' : d.of(['normal', 'add', 'screen', 'multiply']),
+          blend: l === 0 ? 'normal' : d.of(['normal', 'add', 'screen', 'multiply', 'lighten', 'darken']),
           mute: l > 1 && d.whole(0, 9) === 0,
+          pivotX: d.of([0.5, 0.5, 0, d.real(0, 1)]),
+          pivotY: d.of([0.5, 0.5, 1, d.real(0, 1)]),
+          mirror: d.of(['none', 'across', 'down', 'both']),
+          cropLeft: d.of([0, 0, d.real(0, 0.4)]),
+          cropBottom: d.of([0, 0, d.real(0, 0.4)]),
+          tile: l === 0 ? 'none' : d.of(['none', 'none', 'across', 'down', 'both']),
         },
       }),
-      created('route', rowId(n, 70 + l), { surfaces, layer: rowId(n, 60 + l) }),
-      created('clip', rowId(n, 80 + l), { layer: rowId(n, 60 + l), media: d.of(media), start: 0, length: 60 * S }),
+      ...route(n, l, surfaces, d),
+      // At a second: one clip, one that fades in, or one that comes out of another.
+      ...clips(n, l, media, d),
+    );
+  }
+  // In some, a timeline that a clip of the other shows: at a second of that, it is at two of its own.
+  if (n % 3 === 0) {
+    changes.push(
+      created('timeline', rowId(n, 50), { name: 'Inner', duration: 10 * S, order: 1 }),
+      created('layer', rowId(n, 51), { timeline: rowId(n, 50), name: 'Inside', order: 0, route: rowId(n, 52), fitting: 'contain', values: { opacity: 0.8, blend: d.of(['normal', 'screen']) } }),
+      created('route', rowId(n, 52), { layer: rowId(n, 51), surfaces: [rowId(n, 20), rowId(n, 21)] }),
+      created('clip', rowId(n, 53), { layer: rowId(n, 51), media: d.of(media), start: 0, length: 10 * S, fadeIn: d.of([0, 3 * S]) }),
+      created('curve', rowId(n, 54), {
+        ownerKind: 'layer',
+        owner: rowId(n, 51),
+        property: 'x',
+        slot: 0,
+        keyframes: [
+          { t: 0, v: -20 },
+          { t: 10 * S, v: d.real(0, 60) },
+        ],
+      }),
+      created('media', rowId(n, 55), { name: 'Inner', kind: 'timeline', timeline: rowId(n, 50) }),
+      created('layer', rowId(n, 56), { timeline: rowId(n, 2), name: 'Outside', order: 9, values: { opacity: d.real(0.5, 1) } }),
+      created('clip', rowId(n, 57), { layer: rowId(n, 56), media: rowId(n, 55), start: 0, length: 60 * S, speed: 2, fadeIn: d.of([0, 2 * S]) }),
     );
   }
   return changes;
@@ -116,17 +238,19 @@ const drawn = () =>
     ),
   );
 
-/** How far two pictures are apart: the mean over all, the worst away from edges, and how much light the wanted one has. */
-function compared(found: number[], wanted: number[]) {
+/** How far two pictures are apart: the mean over all, the worst away from edges, and how much light the wanted one has. A pixel may be that of another one just as well. */
+function compared(found: number[], wanted: number[], ...others: number[][]) {
   let [sum, worst, light] = [0, 0, 0];
   for (let y = 0; y < 64; y++) {
     for (let x = 0; x < 96; x++) {
       const at = (dx: number, dy: number, c: number) => wanted[(Math.min(63, Math.max(0, y + dy)) * 96 + Math.min(95, Math.max(0, x + dx))) * 3 + c] as number;
+      // An edge of any colour is one: where it lies on the middle of pixels, they may fall either way.
+      const flat = [0, 1, 2].every((c) => [-1, 0, 1].every((dx) => [-1, 0, 1].every((dy) => Math.abs(at(dx, dy, c) - at(0, 0, c)) <= 12)));
       for (let c = 0; c < 3; c++) {
-        const off = Math.abs((found[(y * 96 + x) * 3 + c] as number) - at(0, 0, c));
+        const is = (y * 96 + x) * 3 + c;
+        const off = Math.min(...[wanted, ...others].map((one) => Math.abs((found[is] as number) - (one[is] as number))));
         sum += off;
         light += at(0, 0, c);
-        const flat = [-1, 0, 1].every((dx) => [-1, 0, 1].every((dy) => Math.abs(at(dx, dy, c) - at(0, 0, c)) <= 12));
         if (flat) worst = Math.max(worst, off);
       }
     }
@@ -157,6 +281,8 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     await kite.api(`shows/${show}/edits`, { name: 'Lay out', changes: generated(n, files) });
     await kite.api(`shows/${show}/engage`, {});
     await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
+    await kite.live('command', { do: 'jump', time: S });
+    await until('it to stand at a second', async () => Object.values((await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks)[0]?.position === S);
     const references = [0, 1].map((o) => kite.referenceLater(rowId(n, 30 + o), { time: S, whole: true }));
     for (let o = 0; o < 2; o++) {
       await page.goto(`${kite.address}/player/${rowId(n, 30 + o)}`);
@@ -170,7 +296,7 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
   }
   expect(said).toEqual([]);
   // They were pictures, not darkness.
-  expect(bright / pixels).toBeGreaterThan(20);
+  expect(bright / pixels).toBeGreaterThan(15);
 });
 
 test('a test card that is put up and its bar are drawn as the core draws them, wherever the bar is', async () => {
@@ -183,7 +309,13 @@ test('a test card that is put up and its bar are drawn as the core draws them, w
   const places = new Set<number>();
   for (let i = 0; i < 4; i++) {
     const { rgb, engine } = await drawn();
-    const { mean, worst } = compared(rgb, [...Buffer.from(kite.reference(output, { at: engine, whole: true }).whole, 'base64')]);
+    // A graphics processor places corners to a 256th of a pixel: where an edge of the bar lies on the middle of pixels, their column may
+    // fall either way, on each wall its own. So a pixel is held against the bar a hundredth of a pixel before and behind, too.
+    const hundredth = Math.round((4 * S) / 84 / 100);
+    const at = (by: number) => [...Buffer.from(kite.reference(output, { at: engine + by, whole: true }).whole, 'base64')];
+    const here = at(0);
+    let { mean, worst } = compared(rgb, here);
+    if (mean > 2 || worst > 24) ({ mean, worst } = compared(rgb, here, at(-hundredth), at(hundredth)));
     expect(mean).toBeLessThanOrEqual(2);
     expect(worst).toBeLessThanOrEqual(24);
     places.add(engine);

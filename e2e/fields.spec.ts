@@ -54,7 +54,7 @@ const things: [string, string, Record<string, unknown>, string][] = [
 function candidates(shown: string, unit: string): string[] {
   const n = Number(shown);
   if (shown.includes(':')) return ['00:00:05:00', '00:00:01:12', '30:00'];
-  const near = [n + 1, n * 0.9, n - 1, n / 2, 12, 0.5, 2].filter((v) => v !== n && Number.isFinite(v)).map((v) => String(Number(v.toFixed(2))));
+  const near = [n + 1, n * 0.9, n - 1, n / 2, 12, 0.5, 2, 120].filter((v) => v !== n && Number.isFinite(v)).map((v) => String(Number(v.toFixed(2))));
   // First with its unit, then in a sum, then plain.
   return [unit === '' ? `${near[0]}` : `${near[0]} ${unit}`, `${near[1]} + 0`, ...near];
 }

@@ -193,6 +193,12 @@ export class KiteLamp {
   }
 }
 
+/** An id of a row, by the number of its show and its own. */
+export const rowId = (show: number, n: number) => `01hzz${String(show).padStart(4, '0')}${String(n).padStart(17, '0')}`;
+
+/** The change that makes a row. */
+export const created = (kind: string, id: string, fields: Record<string, unknown>) => ({ kind, id, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { before: null, after }])) });
+
 /** Waits until something holds; never for a stated time. */
 export async function until<T>(what: string, ask: () => Promise<T | null | undefined | false>, seconds = 30): Promise<T> {
   const end = Date.now() + seconds * 1000;

@@ -121,7 +121,7 @@ test('media are found by their numbers, and their list is a table', async () => 
   await index.fill('40');
   await index.press('Enter');
   await expect(page.getByText('1.040')).toBeVisible();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Media list CSV' }).click()]);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV' }).click()]);
   expect(readFileSync(await download.path(), 'utf8')).toContain('1,40,bell.wav,');
 });
 
@@ -132,4 +132,81 @@ test('what no clip uses is taken out at one press, and comes back', async () => 
   await expect.poll(media).toEqual([]);
   await page.keyboard.press('ControlOrMeta+z');
   await expect.poll(async () => (await media()).map((m) => m.file).sort()).toEqual(before);
+});
+
+test('a file takes another one’s place: what would not fit is said first, and the one before is a press away', async () => {
+  const path = sound('bell.wav', 880);
+  const [old, next] = [(await media()).find((m) => m.name === 'bell.wav')?.file, sha(path)];
+  await importFile(path);
+  await until('both to be ready', async () => (await media()).filter((m) => m.name === 'bell.wav' && m.state === 'ready').length === 2);
+  await expect(row('bell.wav')).toContainText('can be its new version');
+  await page.getByText('1.040').click();
+  const details = page.getByRole('complementary');
+  await details.getByRole('combobox', { name: 'New version' }).click();
+  await page.getByRole('option', { name: 'bell.wav', exact: true }).click();
+  await expect(details.getByLabel('What no longer fits')).toContainText('Fits wherever it is used.');
+  await details.getByRole('button', { name: 'Use as new version' }).click();
+  await expect.poll(async () => (await media()).filter((m) => m.name === 'bell.wav').map((m) => m.file)).toEqual([next]);
+  await details.getByRole('button', { name: 'Back to the one before' }).click();
+  await expect.poll(async () => (await media()).filter((m) => m.name === 'bell.wav').map((m) => m.file)).toEqual([old]);
+});
+
+test('a folder of numbered stills becomes one video, of which any frame is found', async () => {
+  const folder = join(kite.folder, 'gulls');
+  execFileSync('mkdir', ['-p', folder]);
+  for (let n = 1; n <= 12; n++) execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', `color=0x${(20 * n).toString(16).padStart(2, '0')}0000:s=64x36`, '-frames:v', '1', join(folder, `gull_${n}.png`)]);
+  await page.getByTestId('folder').setInputFiles(folder);
+  await until('the sequence to be ready', async () => (await media()).some((m) => m.name === 'gull_[1-12].png' && m.state === 'ready'));
+  await page.getByLabel('Search media').fill('sequence fps=25 width<100');
+  await expect(page.getByRole('listitem')).toHaveCount(1);
+  await page.getByRole('button', { name: 'gull_[1-12].png' }).click();
+  const preview = page.getByLabel('Preview of gull_[1-12].png');
+  const red = () =>
+    preview
+      .locator('canvas')
+      .first()
+      .evaluate((c: HTMLCanvasElement) => [Number(c.dataset.frame), c.getContext('2d')?.getImageData(32, 18, 1, 1).data[0] ?? 0]);
+  await expect.poll(red).toEqual([0, expect.closeTo(20, -1)]);
+  await preview.getByLabel('Frame', { exact: true }).focus();
+  await page.keyboard.press('End');
+  await expect.poll(red).toEqual([11, expect.closeTo(240, -1)]);
+  await preview.getByLabel('One frame back').click();
+  await expect.poll(red).toEqual([10, expect.closeTo(220, -1)]);
+  await page.getByText('Log', { exact: true }).click();
+  await expect(page.getByRole('complementary')).toContainText('12 frames at 25 fps');
+  await page.getByLabel('Search media').fill('');
+});
+
+test('a sound is seen as its outline, and media as tiles', async () => {
+  await page.getByRole('button', { name: 'bell.wav', exact: true }).first().click();
+  await expect(page.getByRole('complementary').getByRole('img', { name: 'Waveform' })).toHaveAttribute('data-drawn', 'yes');
+  await page.getByRole('button', { name: 'Grid' }).click();
+  const tiles = page.locator('.media-tile');
+  await expect(tiles).toHaveCount((await media()).length);
+  expect((await tiles.nth(1).boundingBox())?.y).toBe((await tiles.nth(0).boundingBox())?.y);
+  await page.getByRole('button', { name: 'Grid' }).click();
+  await expect(tiles).toHaveCount(0);
+});
+
+test('what is missing is found in a folder by its size, whatever it is called there', async () => {
+  const lost = (await media()).find((m) => m.name === 'bell.wav') as { file: string };
+  const folder = join(kite.folder, 'disk');
+  execFileSync('mkdir', ['-p', folder]);
+  execFileSync('cp', [join(kite.folder, 'media/originals', lost.file), join(folder, 'moved.wav')]);
+  execFileSync('sh', ['-c', `rm '${kite.folder}/media/originals/${lost.file}' '${kite.folder}'/media/forms/${lost.file}.*; echo x >> '${kite.folder}/run/swept'`]);
+  await until('it to be missing', async () => (await media()).some((m) => m.state === 'missing'), 60);
+  await page.getByRole('button', { name: 'Find 1 missing' }).waitFor();
+  await page.getByTestId('looking').setInputFiles(folder);
+  await until('it to be here again', async () => (await media()).every((m) => m.state === 'ready'), 60);
+  await expect(page.getByRole('button', { name: /Find \d+ missing/ })).toHaveCount(0);
+});
+
+test('where it all is, and how much disk it takes, is told', async () => {
+  await page.getByRole('button', { name: 'Storage' }).click();
+  const storage = page.getByRole('dialog', { name: 'Storage' });
+  await expect(storage).toContainText(`${kite.folder}/media`);
+  await expect(storage).toContainText(/Files as they came\s*3\.5 MB · 5 files/);
+  await expect(storage).toContainText('Nothing waits, and nothing failed.');
+  await page.keyboard.press('Escape');
+  await expect(storage).toHaveCount(0);
 });

@@ -7,12 +7,11 @@ import { expect, type Page, test } from '@playwright/test';
 // biome-ignore lint/suspicious/noExplicitAny: the client library ships no types
 const osc = (await import('osc' as string)).default as any;
 
-import { canvasPixels, KiteLamp, makeVideo, until } from './kite';
+import { canvasPixels, created, KiteLamp, makeVideo, until } from './kite';
 
 const S = 705_600_000;
 const FRAME = S / 25;
 const kite = new KiteLamp(4420);
-const before = { before: null };
 const players: Page[] = [];
 let show = '';
 const id = (n: number) => `01hzzzzzzzzzzzzzzzzzzzzz${String(n).padStart(2, '0')}`;
@@ -40,7 +39,6 @@ const state = async () => {
   return { ...now, ...(now.decks?.[MEDIA_LINE] ?? { position: 0, running: false, waiting: false }) };
 };
 const edit = (name: string, changes: unknown[]) => kite.api<{ revision: number }>(`shows/${show}/edits`, { name, changes });
-const created = (kind: string, rowId: string, fields: Record<string, unknown>) => ({ kind, id: rowId, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { ...before, after }])) });
 
 test.describe.configure({ mode: 'serial' });
 

@@ -20,12 +20,12 @@ test.afterAll(async () => {
 });
 
 test('no view has a serious fault for those who use it by ear or key, in Dusk or in Paper', async () => {
-  const titles = ['Venue', 'Media', 'Routes', 'Timeline', 'Outputs', 'Bindings', 'Run'];
+  const titles = ['Venue', 'Media', 'Routes', 'Timeline', 'Cues', 'Outputs', 'Bindings', 'Run'];
   for (const scheme of ['light', 'dark']) {
     await page.evaluate((detail) => document.dispatchEvent(new CustomEvent('kite-theme', { detail })), scheme);
     for (const [i, title] of titles.entries()) {
       // Paper has the same shapes; the views with the most colours stand for all.
-      if (scheme === 'light' && !['Media', 'Timeline', 'Run'].includes(title)) continue;
+      if (scheme === 'light' && !['Media', 'Timeline', 'Cues', 'Run'].includes(title)) continue;
       await page.keyboard.press(`Alt+${i + 1}`);
       await page.getByRole('main', { name: title }).waitFor();
       const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
@@ -65,7 +65,7 @@ test('every action is found by its name, and keys are shown', async () => {
 
 test('when two people change one value, the second is asked for theirs or mine', async () => {
   const output = (await kite.api<{ shows: { id: string }[] }>('shows')).shows[0]?.id ?? '';
-  const rows = async () => (await kite.api<{ rows: { output: { id: string; name: string; refresh: number }[] } }>(`shows/${output}`)).rows.output;
+  const rows = async () => (await kite.api<{ rows: { output: { id: string; name: string; refresh: number; streamsLimit: number; decodeLimit: number; readLimit: number; memoryLimit: number }[] } }>(`shows/${output}`)).rows.output;
   const row = (await rows()).find((o) => o.name === 'Output 7');
   expect(row).toBeDefined();
   // Their change comes in the very moment between what this window has and what it sends.
@@ -83,6 +83,20 @@ test('when two people change one value, the second is asked for theirs or mine',
   await dialog.getByRole('button', { name: 'Use mine' }).click();
   await until('mine to be written over theirs', async () => (await rows()).find((o) => o.name === 'Output 7')?.refresh === 65);
   await expect(dialog).toBeHidden();
+  // What its machine can take is typed, too.
+  for (const [label, text] of [
+    ['Videos', '1+1'],
+    ['Decoded Mpx/s', '2*200'],
+    ['Read MB/s', '50.5'],
+    ['Memory MB', '512'],
+  ] as const) {
+    await page.getByRole('complementary').getByLabel(label, { exact: true }).fill(text);
+    await page.keyboard.press('Enter');
+  }
+  await until('the limits to be kept', async () => {
+    const kept = (await rows()).find((o) => o.name === 'Output 7');
+    return kept?.streamsLimit === 2 && kept.decodeLimit === 400 && kept.readLimit === 50.5 && kept.memoryLimit === 512;
+  });
 });
 
 test('a show that is not on air is looked at with a transport of its own, and put on air by one press', async () => {

@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { ClockProbes } from '../resources/js/live/clock';
+import type { MapData } from '../resources/js/live/messages';
 import { Bundle, Plan } from '../resources/js/live/plan';
 import { Held, Slot, TransportMap } from '../resources/js/live/values';
 import { bytesOf, core } from './core';
@@ -100,7 +101,7 @@ test('frame numbers of a media track are the core’s, also backwards, in fracti
     $segments = [];
     for ($i = 0, $t = 0; $i < 60; $i++) {
       $t += mt_rand(1, 90) * 705_600_000;
-      $segments[] = [$t, $t - mt_rand(0, 10 ** 9), mt_rand(0, 5) === 0 ? -1 : $i, mt_rand(0, 50), mt_rand(1, 400), mt_rand(0, 1), [1, -1][mt_rand(0, 1)] * intdiv(705_600_000, [24, 25, 30, 60][mt_rand(0, 3)]), mt_rand(1, 7)];
+      $segments[] = [$t, $t - mt_rand(0, 10 ** 9), mt_rand(0, 5) === 0 ? -1 : $i, mt_rand(0, 50), mt_rand(1, 400), mt_rand(0, 3), intdiv(705_600_000, [24, 25, 30, 60][mt_rand(0, 3)]), [1, -1][mt_rand(0, 1)] * mt_rand(1, 7), mt_rand(0, 100_000_000), 0];
     }
     $track = MediaTrack::of($segments);
     $out = [];
@@ -120,6 +121,60 @@ test('frame numbers of a media track are the core’s, also backwards, in fracti
   }
   expect(wrong).toEqual([]);
   expect(expected.length).toBe(4000);
+});
+
+test('what has a clock of its own shows the core’s frame, through jumps, holds, rates and loops', () => {
+  const { tracks, moments } = core<{ tracks: string; moments: { map: MapData; engine: number; up: [number, number] }[] }>(`
+    use Core\\Timeline\\{Clip, MediaTrack, PastEnd, TransportMap};
+    mt_srand(31);
+    $s = 705_600_000;
+    $clips = [];
+    for ($i = 0, $t = 0; $i < 8; $i++) {
+      $clips[] = [Clip::of($t, $length = mt_rand(4, 15) * $s, 0, null, [PastEnd::Loop, PastEnd::Bounce, PastEnd::Hold][mt_rand(0, 2)], [1.0, 0.333, -1.5, 2.0][mt_rand(0, 3)], ownClock: $i % 3 !== 2), intdiv($s, [24, 25, 30][mt_rand(0, 2)]), mt_rand(20, 400)];
+      $t += $length;
+    }
+    $track = MediaTrack::ofClips($clips);
+    $out = [];
+    for ($k = 0; $k < 400; $k++) {
+      $pieces = [];
+      $e = $s * 1000 + mt_rand(0, $s);
+      for ($i = mt_rand(1, 4); $i > 0; $i--) {
+        $pieces[] = [$e, mt_rand(0, $t), [0.0, 1.0, 0.7, -0.3, 3.1][mt_rand(0, 4)]];
+        $e += mt_rand(1, 20 * $s);
+      }
+      $loop = mt_rand(0, 2) === 0 ? [$a = mt_rand(0, intdiv($t, 2)), $a + mt_rand($s, 30 * $s)] : null;
+      if ($loop !== null) {
+        $pieces[count($pieces) - 1] = [$pieces[count($pieces) - 1][0], mt_rand(0, $loop[1] - 1), [1.0, 0.7, 3.1][mt_rand(0, 2)]];
+      }
+      $map = TransportMap::of($pieces);
+      if ($loop !== null) {
+        $last = array_pop($pieces);
+        $map = TransportMap::of([$last], $loop);
+        $map = $pieces === [] ? $map : TransportMap::of($pieces)->then($map);
+      }
+      $clip = $clips[mt_rand(0, 7)][0];
+      $map = $map->clocked([[$clip->start, $clip->end(), $map->pieces[0][0] - mt_rand(0, 100 * $s)]]);
+      for ($j = 0; $j < 8; $j++) {
+        $engine = $map->pieces[0][0] + mt_rand(0, 60 * $s);
+        $out[] = ['map' => $map->toArray(), 'engine' => $engine, 'up' => $track->at($map->at($engine), 28_224_000, static fn (int $from, int $to): int => max(0, $engine - $map->since($from, $to, $engine)))];
+      }
+    }
+    echo json_encode(['tracks' => base64_encode((new Core\\Plan\\Bundle('s', 1, ['layer:a' => ['timeline' => 't', 'order' => 0], 'timeline:t' => ['order' => 0], 'surface:w' => [], 'contribution:a@w' => ['layer' => 'a', 'surface' => 'w', 'clips' => []]], ['layer:a/media' => $track]))->toBytes()), 'moments' => $out], JSON_PRESERVE_ZERO_FRACTION);
+  `);
+  const plan = new Plan();
+  plan.apply(Bundle.of(bytesOf(tracks)));
+  const media = plan.contributions('w')[0]?.media;
+  const wrong: string[] = [];
+  let alone = 0;
+  for (const { map, engine, up } of moments) {
+    const by = new TransportMap(map);
+    const is = media?.at(by.at(engine), 28_224_000, by, engine);
+    if (is?.clip !== up[0] || is?.frame !== up[1]) wrong.push(`${is?.clip} ${is?.frame} for ${up} at ${engine} of ${JSON.stringify(map)}`);
+    if (media?.runsAlone(by.at(engine))) alone++;
+  }
+  expect(wrong).toEqual([]);
+  expect(alone).toBeGreaterThan(500);
+  expect(plan.ownClocks().map((one) => one.timeline)).toEqual(['t']);
 });
 
 test('a bundle that takes away leaves values at rest, and what was looked up before goes along', () => {

@@ -186,8 +186,10 @@ test('a face is lit, its heat map opened, and a value read from it', async () =>
     ['X', '-8'],
     ['Y', '2.5'],
     ['Z', '10'],
-  ] as const)
+  ] as const) {
     await type(axis, value);
+    await expect(details().getByLabel(axis, { exact: true })).toHaveAttribute('data-typed', 'false');
+  }
   await details().getByLabel('Face to fit').selectOption('Custom house');
   await details().getByRole('button', { name: 'From here, square-on' }).click();
   await expect(details().getByLabel('Throw ratio', { exact: true })).toHaveValue('1.5');

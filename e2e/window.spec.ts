@@ -5,10 +5,11 @@ import { type Property, properties } from '../resources/js/api/kinds';
 import type { Live } from '../resources/js/live/client';
 import type { DeckMessage, HeldData } from '../resources/js/live/messages';
 import { Playback, ShowPlayback } from '../resources/js/live/playback';
-import { inWords, mixes, numberOf, slotOf } from '../resources/js/live/property';
+import { inWords, mixes, numberOf, referenceTo, slotOf } from '../resources/js/live/property';
 import { type Ending, follow } from '../resources/js/studio/drag';
 import { timecode, ulid } from '../resources/js/studio/time';
-import { filesOf } from '../resources/js/studio/views/dropped';
+import { filesOf } from '../resources/js/studio/views/media/dropped';
+import { latencyOf } from '../resources/js/studio/views/timeline/latency';
 import { dusk, paper, type Token } from '../resources/js/theme/tokens';
 import { bytesOf, core } from './core';
 
@@ -334,6 +335,30 @@ function contrast(a: string, b: string) {
   const [x, y] = [light(a), light(b)].sort((p, q) => q - p) as [number, number];
   return (x + 0.05) / (y + 0.05);
 }
+
+test('rows are named by the number that the core names them by', () => {
+  const ids = Array.from({ length: 50 }, () => ulid());
+  expect([...ids, '', 'zzzzzzzzz', '01hzzzzzzzzzzzzzz000000000'].map(referenceTo)).toEqual(
+    core<number[]>(`use Core\\Values\\Reference; echo json_encode(array_map(fn (string $id): int => Reference::number($id) ?? 0, ${JSON.stringify([...ids, '', 'zzzzzzzzz', '01hzzzzzzzzzzzzzz000000000'])}));`),
+  );
+});
+
+test('the latency of taps is their median distance from the clicks', () => {
+  const clicks = Array.from({ length: 12 }, (_, i) => 1000 + 500 * i);
+  // The first two find the beat; one was missed by far.
+  const late = [0, 6, -4, 9, -7, 3, -120, 1, -2, 0];
+  const taps = [1320, 1490, ...clicks.slice(2).map((c, i) => c + 87 + (late[i] ?? 0))];
+  expect(latencyOf(taps, clicks)).toEqual({ latency: 87, spread: 3.5, count: 10 });
+  expect(
+    latencyOf(
+      clicks.slice(0, 8).map((c) => c - 20),
+      clicks,
+    ),
+  ).toEqual({ latency: -20, spread: 0, count: 6 });
+  expect(latencyOf(clicks.slice(0, 7), clicks)).toBeNull();
+  expect(latencyOf(taps, [])).toBeNull();
+  expect(latencyOf([], clicks)).toBeNull();
+});
 
 test('words and signs stand out from every ground in both themes', () => {
   expect([contrast('#000000', '#ffffff'), contrast('#777777', '#ffffff')].map((c) => Number(c.toFixed(2)))).toEqual([21, 4.48]);

@@ -3,8 +3,11 @@
 declare(strict_types=1);
 
 use App\Http\Controllers\ArrangeController;
+use App\Http\Controllers\CueController;
 use App\Http\Controllers\LightController;
 use App\Http\Controllers\MediaController;
+use App\Http\Controllers\ProgramController;
+use App\Http\Controllers\ReachController;
 use App\Http\Controllers\ShowController;
 use App\Http\Controllers\ToolController;
 use App\Http\Controllers\VenueController;
@@ -29,6 +32,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/plot.svg', [VenueController::class, 'plot']);
     Route::get('shows/{show}/panels.csv', [VenueController::class, 'panelsCsv']);
     Route::post('shows/{show}/panels', [VenueController::class, 'importPanels']);
+    Route::post('shows/{show}/media/{media}/version', [MediaController::class, 'version']);
     Route::get('shows/{show}/media.csv', [MediaController::class, 'sheet']);
     Route::post('shows/{show}/arrange', [ArrangeController::class, 'arrange']);
     Route::get('shows/{show}/light', [LightController::class, 'light']);
@@ -40,24 +44,38 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/sights', [LightController::class, 'sights']);
     Route::get('panels', [VenueController::class, 'panels']);
     Route::post('cameras/focal', [VenueController::class, 'focal']);
+    Route::post('cameras/angle', [VenueController::class, 'angle']);
     Route::post('walls/seams', [VenueController::class, 'seams']);
     Route::post('walls/by-size', [VenueController::class, 'bySize']);
     Route::get('shows/{show}/trace', [ShowController::class, 'trace']);
+    Route::get('shows/{show}/pixel', [ShowController::class, 'pixel']);
     Route::get('shows/{show}/edits', [ShowController::class, 'history']);
     Route::post('shows/{show}/edits', [ShowController::class, 'edit']);
     Route::post('shows/{show}/undo', [ShowController::class, 'undo']);
     Route::post('shows/{show}/redo', [ShowController::class, 'redo']);
-    Route::post('shows/{show}/program', [ShowController::class, 'program']);
+    Route::post('shows/{show}/program', [ProgramController::class, 'program']);
     Route::post('shows/{show}/aim', [ShowController::class, 'aim']);
+    Route::post('shows/{show}/routes', [ReachController::class, 'order']);
+    Route::post('shows/{show}/cues', [CueController::class, 'cues']);
+    Route::get('shows/{show}/why', [CueController::class, 'why']);
+    foreach (['cues', 'markers'] as $table) {
+        Route::get("shows/{show}/$table.csv", [CueController::class, 'table'])->defaults('of', $table);
+        Route::post("shows/{show}/$table.csv", [CueController::class, 'takeTable'])->defaults('of', $table);
+    }
     Route::post('shows/{show}/keep', [ShowController::class, 'keep']);
     Route::get('shows/{show}/uploads', [MediaController::class, 'unfinished']);
     Route::post('shows/{show}/uploads', [MediaController::class, 'begin']);
     Route::get('uploads/{upload}', [MediaController::class, 'progress']);
     Route::put('uploads/{upload}', [MediaController::class, 'take']);
     Route::delete('uploads/{upload}', [MediaController::class, 'forget']);
+    Route::get('files/{hash}/log', [MediaController::class, 'log']);
     Route::post('files/{hash}/retry', [MediaController::class, 'retry']);
     Route::post('files/{hash}/cancel', [MediaController::class, 'cancel']);
+    Route::get('inputs', [MediaController::class, 'inputs']);
+    Route::get('storage', [MediaController::class, 'storage']);
     Route::get('patterns/testcard.png', [MediaController::class, 'testCard']);
+    Route::get('patterns/flash.f32', [MediaController::class, 'beep']);
+    Route::get('patterns/{pattern}.png', [MediaController::class, 'pattern']);
     Route::post('live/tickets', [ToolController::class, 'ticket']);
     Route::post('arithmetic', [ToolController::class, 'arithmetic']);
     Route::post('timecode', [ToolController::class, 'timecode']);

@@ -31,6 +31,9 @@ final class LanternNight
     /** @var list<array<string, mixed>> */
     private array $changes = [];
 
+    /** The rig of the presenter's corner. */
+    private string $corner = '';
+
     public function __construct(private readonly Editor $editor, private readonly MediaStore $store, private readonly DemoMedia $media)
     {
     }
@@ -63,7 +66,7 @@ final class LanternNight
 
         ['house' => $house, 'tower' => $tower, 'sail' => $sail, 'deck' => $deck, 'corner' => $corner] = $this->quay($panels);
 
-        $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 60 * $s]);
+        $timeline = $this->add('timeline', ['name' => 'Lantern Night', 'duration' => 360 * $s, 'bpm' => DemoMedia::BPM, 'beats' => 4]);
         $layer = function (string $name, int $order, array $surfaces, ?string $on = null) use ($timeline): string {
             $route = Id::make();
             $id = $this->add('layer', ['timeline' => $on ?? $timeline, 'name' => $name, 'order' => $order, 'route' => $route]);
@@ -95,12 +98,26 @@ final class LanternNight
         $flash = $layer('Bell glow', 0, [$tower, $sail], $bell);
         $clip($flash, $amber, 0, 8);
         $curve($flash, 'opacity', [[0, 0.0, 'smooth'], [0.6, 0.9, 'smooth'], [3, 0.2, 'smooth'], [3.6, 0.8, 'smooth'], [8, 0.0]]);
-        foreach ([[4, 'Doors open'], [12, 'First lantern'], [30, 'Brass band'], [50, 'Amber']] as [$at, $name]) {
-            $this->add('marker', ['timeline' => $timeline, 'time' => $at * $s, 'name' => $name]);
+        // One wide canvas over bandstand and wings, with the space between them; the presenter's wall repeats the middle of it.
+        $canvas = $this->add('route', ['name' => 'Harbour canvas', 'reach' => 'canvas', 'width' => 3472, 'height' => 960]);
+        foreach ([[$left, 0, 576], [$band, 776, 1920], [$right, 2896, 576], [$corner, 1160, 1152]] as [$surface, $x, $width]) {
+            $this->add('share', ['route' => $canvas, 'surface' => $surface, 'values' => ['x' => $x, 'y' => 0, 'width' => $width, 'height' => 960]]);
         }
-        foreach ([['1', 'Dusk over the harbour', 4, false], ['2', 'Lanterns rise', 12, true], ['3', 'Amber close', 48, true]] as [$number, $name, $at, $holds]) {
-            $this->add('cue', ['timeline' => $timeline, 'time' => $at * $s, 'number' => $number, 'name' => $name, 'holds' => $holds]);
-        }
+        $kite = $this->add('layer', ['timeline' => $timeline, 'name' => 'Kite', 'order' => 5, 'route' => $canvas, 'fitting' => 'one-to-one']);
+        $clip($kite, $media['lantern kite.png'], 16, 14);
+        $curve($kite, 'x', [[16, -1700.0, 'smooth'], [30, 1700.0]]);
+        $curve($kite, 'opacity', [[16, 0.0, 'smooth'], [17, 1.0], [29, 1.0, 'smooth'], [30, 0.0]]);
+        $curve($kite, 'turn', [[16, -12.0, 'smooth'], [23, 10.0, 'smooth'], [30, -6.0]]);
+        // The presenter's slides come in live; without them, amber light.
+        $slides = $this->add('media', ['name' => 'Presenter slides', 'kind' => 'input', 'file' => 'input:slides', 'standIn' => $amber]);
+        $this->add('media', ['name' => 'Quay camera', 'kind' => 'input', 'file' => 'input:camera', 'standIn' => $card]);
+        $talk = $layer('Slides', 6, [$corner]);
+        $clip($talk, $slides, 32, 10, ['fitting' => 'contain']);
+        $this->ferry($media, $corner);
+        $bells = $this->add('layer', ['timeline' => $timeline, 'name' => 'Music', 'order' => 7, 'colour' => '#5b7fb0']);
+        $clip($bells, $media['lantern night.flac'], 0, 360, ['fadeOut' => 6 * $s]);
+        $this->later($clip, $curve, $media, ['ground' => $ground, 'wings' => $wings, 'lanterns' => $lanterns, 'stone' => $stone, 'kite' => $kite], $amber);
+        array_push($this->changes, ...(new LanternCues($timeline, $bell, ['ground' => $ground, 'wings' => $wings, 'lanterns' => $lanterns, 'stone' => $stone, 'kite' => $kite, 'slides' => $talk]))->changes());
         $output = $this->add('output', ['name' => 'Output 1', 'width' => 3840, 'height' => 1080, 'refresh' => 50.0]);
         foreach ([[$left, 576, 0], [$band, 1920, 576], [$right, 576, 2496]] as [$surface, $width, $x]) {
             $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, 960], 'x' => $x, 'y' => 0]);
@@ -116,6 +133,88 @@ final class LanternNight
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
 
         return $show;
+    }
+
+    /**
+     * The four parts after the first minute: lanterns, the brass band, a storm at the quay, amber.
+     *
+     * @param  \Closure(string, string, float, float, array<string, mixed>=): string  $clip
+     * @param  \Closure(string, string, list<list<mixed>>): void  $curve
+     * @param  array<string, string>  $media  ids by name
+     * @param  array<string, string>  $layers  ids by name
+     */
+    private function later(\Closure $clip, \Closure $curve, array $media, array $layers, string $amber): void
+    {
+        $s = Flicks::PER_SECOND;
+        $look = fn (string $name, string $pattern, array $values): string => $this->add('media', ['name' => $name, 'kind' => 'pattern', 'pattern' => $pattern, 'values' => $values]);
+        $sparks = $look('Lantern sparks', 'particles', ['front' => [1.0, 0.7, 0.3], 'back' => [0.02, 0.02, 0.06], 'density' => 0.5, 'size' => 26, 'speed' => 0.6]);
+        $waves = $look('Quay waves', 'waves', ['front' => [0.2, 0.6, 0.75], 'back' => [0.02, 0.05, 0.12], 'size' => 60, 'speed' => 0.4]);
+        $rain = $look('Rain', 'lines', ['front' => [0.55, 0.65, 0.8], 'back' => [0.01, 0.01, 0.03], 'angle' => 82, 'size' => 14, 'speed' => 2.5]);
+        $sails = $look('Sails', 'shapes', ['front' => [0.9, 0.75, 0.55], 'back' => [0.08, 0.05, 0.1], 'size' => 120, 'speed' => 0.3]);
+        ['ground' => $ground, 'wings' => $wings, 'lanterns' => $lanterns, 'stone' => $stone, 'kite' => $kite] = $layers;
+        // Lanterns: what comes up comes out of what was there.
+        $clip($ground, $sparks, 60, 84, ['fadeIn' => 5 * $s]);
+        $clip($wings, $media['tide lines.mp4'], 60, 84, ['pastEnd' => 'loop', 'speed' => 0.5, 'fadeIn' => 5 * $s]);
+        $clip($stone, $media['lantern drift.mp4'], 60, 82, ['pastEnd' => 'bounce', 'fadeIn' => 5 * $s]);
+        // The brass band: twice as fast, and backwards on the stone.
+        $clip($ground, $media['harbour dusk.mp4'], 140, 84, ['pastEnd' => 'loop', 'speed' => 2.0]);
+        $clip($wings, $sails, 140, 84);
+        $clip($stone, $media['harbour dusk.mp4'], 138, 84, ['pastEnd' => 'loop', 'speed' => -1.0]);
+        $clip($lanterns, $media['lantern drift.mp4'], 140, 80, ['pastEnd' => 'loop', 'speed' => 1.5, 'fadeIn' => 2 * $s, 'fadeOut' => 4 * $s]);
+        $clip($kite, $media['lantern kite.png'], 170, 40, ['fadeIn' => 2 * $s, 'fadeOut' => 2 * $s]);
+        // A storm at the quay.
+        $clip($ground, $waves, 220, 84);
+        $clip($wings, $rain, 220, 84);
+        $clip($stone, $rain, 218, 84);
+        // Amber, and out.
+        $clip($ground, $media['harbour dusk.mp4'], 300, 60, ['pastEnd' => 'hold', 'speed' => 0.25, 'fadeOut' => 12 * $s]);
+        $clip($wings, $amber, 300, 50, ['fadeOut' => 10 * $s]);
+        $clip($stone, $amber, 298, 62, ['fadeOut' => 20 * $s]);
+        foreach ([[$ground, [[60, 0.0, 'smooth'], [64, 0.9], [340, 0.9, 'smooth'], [358, 0.0]]], [$wings, [[60, 0.0, 'smooth'], [66, 0.8], [350, 0.8]]], [$stone, [[60, 0.0, 'smooth'], [66, 0.75], [352, 0.75]]]] as [$layer, $points]) {
+            foreach ($this->changes as &$change) {
+                if ($change['kind'] === 'curve' && ($change['fields']['owner']['after'] ?? '') === $layer && $change['fields']['property']['after'] === 'opacity') {
+                    array_push($change['fields']['keyframes']['after'], ...array_map(static fn (array $p): array => ['t' => $p[0] * $s, 'v' => $p[1], 'i' => $p[2] ?? 'linear'], $points));
+                }
+            }
+            unset($change);
+        }
+        foreach ($this->changes as &$change) {
+            if ($change['kind'] === 'curve' && ($change['fields']['owner']['after'] ?? '') === $lanterns && $change['fields']['property']['after'] === 'opacity') {
+                array_push($change['fields']['keyframes']['after'], ['t' => 140 * $s, 'v' => 0.7]);
+            }
+            if ($change['kind'] === 'curve' && ($change['fields']['owner']['after'] ?? '') === $kite && $change['fields']['property']['after'] === 'opacity') {
+                array_push($change['fields']['keyframes']['after'], ['t' => 170 * $s, 'v' => 1.0]);
+            }
+        }
+        unset($change);
+        $curve($kite, 'scale', [[170, 1.0, 'smooth'], [180, 1.4, 'smooth'], [190, 1.0, 'smooth'], [200, 1.4, 'smooth'], [210, 1.0]]);
+    }
+
+    /**
+     * The window of the ferry: plates of six cameras thrown onto the presenter's wall from the same lenses, and the whole of what
+     * they shot from a globe, muted, to compare.
+     *
+     * @param  array<string, string>  $media  ids by name
+     */
+    private function ferry(array $media, string $wall): void
+    {
+        $s = Flicks::PER_SECOND;
+        $line = $this->add('timeline', ['name' => 'Ferry window', 'duration' => 30 * $s, 'order' => 2]);
+        $array = $this->add('rig', ['name' => 'Ferry array', 'rig' => $this->corner, 'position' => [0, 1.4, 0.3]]);
+        [$width, $height] = FerryArray::pane();
+        $plates = $this->add('route', ['name' => 'Ferry plates', 'reach' => 'lens', 'width' => $width, 'height' => $height, 'surfaces' => [$wall]]);
+        $globe = $this->add('route', ['name' => 'Ferry globe', 'reach' => 'globe', 'width' => 384, 'height' => 384, 'surfaces' => [$wall], 'rig' => $array, 'values' => ['y' => 0.0, 'arc' => 180.0]]);
+        $layer = function (string $name, int $order, string $route, string $still, array $more) use ($line, $media, $s): void {
+            $id = $this->add('layer', ['timeline' => $line, 'name' => $name, 'order' => $order, 'route' => $route, 'fitting' => 'stretch'] + $more);
+            $this->add('clip', ['layer' => $id, 'media' => $media[$still], 'start' => 0, 'length' => 30 * $s]);
+            $this->add('curve', ['owner' => $id, 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0.0], ['t' => $s, 'v' => 1.0], ['t' => 29 * $s, 'v' => 1.0], ['t' => 30 * $s, 'v' => 0.0]]]);
+        };
+        $layer('Half sphere', 0, $globe, 'ferry half sphere.png', ['values' => ['mute' => true]]);
+        foreach (FerryArray::lenses() as $i => $lens) {
+            $n = $i + 1;
+            $id = $this->add('lens', ['route' => $plates, 'name' => "Camera $n", 'rig' => $array, 'part' => FerryArray::part($i), 'values' => ['y' => 0.0, 'featherLeft' => 0.2, 'featherRight' => 0.2] + $lens]);
+            $layer("Plate $n", $n, $plates, "ferry plate $n.png", ['part' => $id, 'values' => ['blend' => 'add']]);
+        }
     }
 
     /**
@@ -169,7 +268,7 @@ final class LanternNight
         $place = Vec3::of(6.6, 4.4, -9.6);
         $this->project('Sail, from behind', $place, LensFit::from($place, Lens::fromRow($wide), $part(['width' => 4.4, 'height' => 3], 'flat', Pose::of(Vec3::of(6, 3, -4), 174)->matrix()), true), $wide, 8_000, $sail, null, Vec3::zero(), true);
 
-        $corner = $this->add('rig', ['name' => 'Presenter\'s corner', 'position' => [-6.2, 0.4, 5], 'rotation' => [28, 0, 0]]);
+        $this->corner = $corner = $this->add('rig', ['name' => 'Presenter\'s corner', 'position' => [-6.2, 0.4, 5], 'rotation' => [28, 0, 0]]);
         $presenter = $this->add('surface', [
             'name' => 'Presenter wall', 'kind' => 'wall', 'position' => [0, 0.2, -1.4], 'rig' => $corner,
             'cells' => array_fill(0, 5, array_fill(0, 6, $panels['Indoor 2.6 · 500 × 500'])), 'seams' => array_fill(0, 5, 0),

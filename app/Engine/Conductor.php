@@ -6,6 +6,8 @@ namespace App\Engine;
 
 use App\Support\RequestRules;
 use App\Support\TicketOffice;
+use Core\Cues\Cue;
+use Core\Cues\CueNumber;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
 use Psr\Http\Message\RequestInterface;
@@ -23,8 +25,14 @@ final class Conductor
     /** How far ahead of now a change takes effect, so that every player has it by then: 25 ms. */
     private const LEAD = 17_640_000;
 
+    /** Between two beats, in flicks: 100 ms. */
+    private const BEAT = 70_560_000;
+
     /** Changes of one kind are told at most this often, in seconds: those that a later one supersedes are never sent. */
     private const PACE = 1 / 60;
+
+    /** So far back is looked for what was missed between two conductors: 5 s. */
+    private const MISSED = 5 * Flicks::PER_SECOND;
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
 
@@ -68,7 +76,13 @@ final class Conductor
 
     private ?TimerInterface $resting = null;
 
+    /** Up to which engine time what starts by itself has been started. */
     private int $restedAt = 0;
+
+    /** Whether the machine was started anew, so that what the clock starts is looked for back to the day before. */
+    private bool $poweredUp = false;
+
+    private ?int $clockedAt = null;
 
     private readonly Guard $guard;
 
@@ -109,9 +123,13 @@ final class Conductor
         if (is_string($last['show'] ?? null)) {
             $decks = Decks::restored((array) ($last['decks'] ?? []), $goesOn || $clock !== null ? null : 0);
             $cards = array_values(array_filter((array) ($last['cards'] ?? []), is_string(...)));
-            $this->air = new Performance($last['show'], $decks, HeldValues::restored((array) ($last['held'] ?? [])), $cards);
+            // Of another clock, times mean nothing: what cues held begins anew with them.
+            $held = HeldValues::restored(array_filter((array) ($last['held'] ?? []), static fn (mixed $one): bool => $goesOn || $clock !== null || is_array($one) && ! array_is_list($one)));
+            $this->air = new Performance($last['show'], $decks, $held, $cards, CuePlayer::restored($held, $goesOn || $clock !== null ? (array) ($last['cues'] ?? []) : []));
         }
-        $this->restedAt = $this->clock->now();
+        $this->poweredUp = ! $goesOn && $clock === null;
+        // What its timelines passed while no conductor ran is fired once the cues are known.
+        $this->restedAt = $goesOn ? max($this->clock->now() - self::MISSED, $this->air->cues->passed ?? 0) : $this->clock->now();
         $this->journal->write([], $this->state(...));
     }
 
@@ -127,7 +145,7 @@ final class Conductor
 
         return [
             'clock' => $this->clock instanceof EngineClock ? ['boot' => EngineClock::boot(), 'origin' => $this->clock->origin] : [],
-            'show' => $air?->show, 'decks' => (object) $decks, 'held' => (object) ($air?->held->saved() ?? []), 'cards' => $air->cards ?? [],
+            'show' => $air?->show, 'decks' => (object) $decks, 'held' => (object) ($air?->held->saved() ?? []), 'cards' => $air->cards ?? [], 'cues' => (object) ($air?->cues->saved() ?? []),
         ];
     }
 
@@ -159,11 +177,11 @@ final class Conductor
                         unset($this->looks[$key]);
                     }
                 }
-                $this->air->decks->setTimelines($show->timelines, $now);
+                $this->air->take($show, $now);
                 $this->journal->write($this->state(), $this->state(...));
                 $this->subscribers->tell(Wire::json(Wire::AIR, ['show' => $show->id]));
             } else {
-                $this->air->decks->setTimelines($show->timelines, $now);
+                $this->air->take($show, $now);
             }
             $this->subscribers->tell($show->base($now + self::LEAD));
             $this->air->decks->takeChanged();
@@ -171,12 +189,14 @@ final class Conductor
                 $this->subscribers->tell($frame);
             }
             $this->letGo($show);
+            $this->catchUp();
+            $this->tellSoon();
             $this->untilRest();
         } else {
             $this->subscribers->tell($show->base($now + self::LEAD), $show->id);
             foreach ($this->looks as $key => $look) {
                 if ($look->show === $show->id) {
-                    $look->decks->setTimelines($show->timelines, $now);
+                    $look->take($show, $now);
                     $this->tellLook($key);
                 }
             }
@@ -199,13 +219,13 @@ final class Conductor
         $show->keep($frame);
         $this->subscribers->tell($frame, $to);
         if ($isOnAir) {
-            $this->air?->decks->setTimelines($show->timelines, $at);
+            $this->air?->take($show, $at);
             $this->letGo($show);
             $this->tellSoon();
         } else {
             foreach ($this->looks as $key => $look) {
                 if ($look->show === $show->id) {
-                    $look->decks->setTimelines($show->timelines, $at);
+                    $look->take($show, $at);
                     $this->tellLook($key, true);
                 }
             }
@@ -255,7 +275,11 @@ final class Conductor
         if ($held !== []) {
             $this->subscribers->tell(Wire::json(Wire::HELD, ['show' => $air->show, 'set' => (object) $held]));
         }
-        if ($changed !== [] || $held !== []) {
+        $cues = $air->cues->takeChanged();
+        if ($cues) {
+            $this->subscribers->tell($air->cuesFrame());
+        }
+        if ($changed !== [] || $held !== [] || $cues) {
             $this->untilRest();
             $this->watchAll();
         }
@@ -265,12 +289,15 @@ final class Conductor
     private function save(): void
     {
         if ($this->air !== null) {
-            $change = array_filter(['decks' => $this->air->decks->takeUnsaved($this->clock->now()), 'held' => $this->air->held->takeUnsaved()]);
+            $change = array_filter(['decks' => $this->air->decks->takeUnsaved($this->clock->now()), 'held' => $this->air->held->takeUnsaved(), 'cues' => $this->air->cues->takeUnsaved()]);
             $change === [] || $this->journal->write($change, $this->state(...));
         }
     }
 
-    /** When a timeline comes to rest by itself, what is next is told: a timer waits for that, nothing looks for it. */
+    /**
+     * When a timeline comes to rest, passes a cue or ends, and when a cue follows another: a timer waits for that, nothing looks
+     * for it. What starts by itself is told as long ahead as what somebody presses, so that it is there at its very time.
+     */
     private function untilRest(): void
     {
         if ($this->resting !== null) {
@@ -278,17 +305,57 @@ final class Conductor
             $this->resting = null;
         }
         $now = $this->clock->now();
-        $rest = $this->air?->decks->nextRest($now);
-        if ($rest !== null) {
-            $this->resting = $this->loop->addTimer(max(0.0, Flicks::toSeconds($rest - $now)) + 0.002, $this->guard->around('rest', function (): void {
-                $now = $this->clock->now();
-                $this->air?->decks->rested($this->restedAt, $now);
-                $this->restedAt = $now;
+        // What is due up to then was started already.
+        $event = $this->air?->nextEvent(max($now, $this->restedAt + 1));
+        if ($event !== null) {
+            $this->resting = $this->loop->addTimer(max(0.0, Flicks::toSeconds($event - $now - self::LEAD)), $this->guard->around('rest', function (): void {
                 $this->resting = null;
+                $this->catchUp();
                 $this->tellSoon();
                 $this->untilRest();
             }));
         }
+    }
+
+    /** Starts what has come due by itself since that was done last; while the cues are not known, it waits. */
+    private function catchUp(): void
+    {
+        $until = $this->clock->now() + self::LEAD;
+        if ($this->air === null || $this->onAir?->ready !== true) {
+            return;
+        }
+        $this->air->advance($this->restedAt + 1, $until);
+        $this->air->decks->rested($this->restedAt, $until);
+        $this->restedAt = max($this->restedAt, $until);
+    }
+
+    /** Cues that a time of day starts. */
+    private function byClock(): void
+    {
+        $air = $this->air;
+        if ($air === null || $this->onAir?->ready !== true) {
+            return;
+        }
+        $time = new \DateTimeImmutable;
+        $second = $time->getTimestamp();
+        $from = $this->clockedAt ?? ($this->poweredUp ? $second - 86_400 : $second - 1);
+        $this->clockedAt = $second;
+        $due = [];
+        for ($at = $from; $at < $second; $at = $until) {
+            $day = $time->setTimestamp($at + 1);
+            $midnight = $day->setTime(0, 0);
+            $until = min($second, $midnight->modify('+1 day')->getTimestamp() - 1);
+            array_push($due, ...$air->cues->due($day->format('Y-m-d'), (int) $day->format('w'), $at - $midnight->getTimestamp(), $until - $midnight->getTimestamp()));
+        }
+        if ($this->poweredUp) {
+            // Started anew, it does what it would have been at by now: the last of them.
+            $due = array_slice($due, -1);
+            $this->poweredUp = false;
+        }
+        foreach ($due as $cue) {
+            $air->fire($cue, $this->clock->now() + self::LEAD, 'clock');
+        }
+        $due === [] || $this->tellSoon();
     }
 
     private function beat(): void
@@ -299,6 +366,27 @@ final class Conductor
         $worked = self::worked();
         $this->busy->note($worked - $this->worked);
         $this->worked = $worked;
+        $this->looks === [] || $this->advanceLooks();
+        if ($this->air?->decks->freewheel($this->clock->now(), $this->clock->now() + self::LEAD) === true) {
+            $this->save();
+            $this->tellSoon();
+        }
+    }
+
+    /** Of shows that are only looked at, starts what comes due by itself until the next beat, so that it is told before its time. */
+    private function advanceLooks(): void
+    {
+        $until = $this->clock->now() + self::LEAD + self::BEAT;
+        foreach ($this->looks as $key => $look) {
+            if (($this->open[$look->show] ?? null)?->ready !== true) {
+                continue;
+            }
+            $from = $look->advanced ?? $until;
+            $look->advance($from + 1, $until);
+            $look->decks->rested($from, $until);
+            $look->advanced = $until;
+            $this->tellLook((string) $key, true);
+        }
     }
 
     /** Processor time that this process has taken, in ms: what the loop is held by, whatever else the machine does. */
@@ -311,7 +399,12 @@ final class Conductor
 
     private function everySecond(): void
     {
+        $this->byClock();
         $now = $this->clock->now();
+        $this->air?->held->settle($now);
+        foreach ($this->looks as $look) {
+            $look->held->settle($now);
+        }
         $gone = count($this->reports);
         $this->reports = array_filter($this->reports, static fn (array $report): bool => $report['heard'] >= $now - self::REPORT_LASTS);
         if (count($this->reports) !== $gone || ($this->air?->decks->runs($now) ?? false)) {
@@ -337,7 +430,7 @@ final class Conductor
         $now = $this->clock->now();
         $decks = $this->air?->decks->now($now) ?? [];
 
-        return ['show' => $this->air?->show, 'revision' => $this->onAir?->revision, 'decks' => (object) $decks, 'live' => (object) ($this->air?->held->loose() ?? []), 'cards' => $this->air->cards ?? [], 'players' => array_values($this->reports)]
+        return ['show' => $this->air?->show, 'revision' => $this->onAir?->revision, 'decks' => (object) $decks, 'live' => (object) ($this->air?->held->loose() ?? []), 'cards' => $this->air->cards ?? [], 'cues' => $this->air?->cues->tell() ?? [], 'players' => array_values($this->reports)]
             + ($this->air?->glance($now) ?? ['engine' => $now]);
     }
 
@@ -364,8 +457,10 @@ final class Conductor
             return $key === null ? 'No show is on the engine.' : 'This window does not have that show open.';
         }
         $wrong = match ($do) {
-            'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2)) : 'Loose values are an object of numbers by address.',
+            'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), is_int($command['fade'] ?? null) ? max(0, min(600 * Flicks::PER_SECOND, $command['fade'])) : 0) : 'Loose values are an object of numbers by address.',
+            'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
             'cards' => $on->setCards($command['surfaces'] ?? null),
+            'fire', 'release', 'advance', 'back', 'pointer', 'panic' => $this->cue($on, $command, $now + self::LEAD),
             default => $on->decks->command($command, $now + self::LEAD),
         };
         if ($wrong !== null) {
@@ -390,6 +485,57 @@ final class Conductor
         return null;
     }
 
+    /**
+     * What is done with cues: fire and release one by its id, number or name; advance and back along the list, pointer to what is next;
+     * panic over a time, and back.
+     *
+     * @param  array<string, mixed>  $command
+     * @return string|null what is wrong with it
+     */
+    private function cue(Performance $on, array $command, int $at): ?string
+    {
+        $fade = $command['fade'] ?? null;
+        if ($fade !== null && (! is_int($fade) && ! is_float($fade) || $fade < 0 || $fade > Cue::MAX_TIME)) {
+            return 'A fade is a time in flicks, up to a day.';
+        }
+        $fade = $fade === null ? null : (int) $fade;
+        $by = is_string($command['by'] ?? null) ? $command['by'] : '';
+        if ($command['do'] === 'panic') {
+            $on->held->panic(($command['on'] ?? true) === true, $at, $fade ?? 2 * Flicks::PER_SECOND);
+            $on->cues->touch();
+
+            return null;
+        }
+        if ($command['do'] === 'release' && ! isset($command['cue'])) {
+            $on->cues->releaseAll($at, $fade ?? 0);
+
+            return null;
+        }
+        $named = $command['cue'] ?? null;
+        $id = match ($command['do']) {
+            'advance' => $on->cues->next(),
+            'back' => $on->cues->previous(),
+            default => is_string($named) ? $on->cues->named($named) : null,
+        };
+        if ($id === null) {
+            return match ($command['do']) {
+                'advance' => 'The list is at its end.',
+                'back' => 'There is no cue before.',
+                default => 'There is no cue of this id, number or name.',
+            };
+        }
+        if ($command['do'] === 'pointer') {
+            $on->cues->point($id);
+
+            return null;
+        }
+        if ($command['do'] === 'release') {
+            return $on->cues->release($id, $at, $fade) ? null : 'This cue is not on.';
+        }
+
+        return $on->fire($id, $at, $by);
+    }
+
     /** Tells one window of its look at a show: all of it, or what changed. */
     private function tellLook(string $key, bool $changes = false): void
     {
@@ -404,10 +550,13 @@ final class Conductor
         if ($changes && $held !== []) {
             $frames[] = Wire::json(Wire::HELD, ['show' => $look->show, 'set' => (object) $held]);
         }
+        if ($look->cues->takeChanged() && $changes) {
+            $frames[] = $look->cuesFrame();
+        }
         foreach ($frames as $frame) {
             $this->subscribers->give((int) $key, $frame);
         }
-        $this->watchAll((int) $key);
+        $frames === [] || $this->watchAll((int) $key);
     }
 
     /**
@@ -430,7 +579,7 @@ final class Conductor
             $this->open[$id] ??= $this->openShow($id);
             $look = $this->looks["$stream $id"] = Performance::of($id);
             if ($this->open[$id]->ready) {
-                $look->decks->setTimelines($this->open[$id]->timelines, $now);
+                $look->take($this->open[$id], $now);
                 foreach ($this->open[$id]->frames() as $frame) {
                     $this->subscribers->give($stream, $frame);
                 }
@@ -518,7 +667,7 @@ final class Conductor
         return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true])];
     }
 
-    private const OSC_METHODS = ['/kite/play', '/kite/hold', '/kite/go', '/kite/off', '/kite/jump'];
+    private const OSC_METHODS = ['/kite/play', '/kite/hold', '/kite/stop', '/kite/go', '/kite/off', '/kite/jump', '/kite/rate', '/kite/fire', '/kite/release', '/kite/advance', '/kite/back', '/kite/panic', '/kite/clock'];
 
     /**
      * An OSC message for us; its address may be a pattern that names several methods.
@@ -541,6 +690,20 @@ final class Conductor
     private function method(string $method, array $arguments): ?string
     {
         $first = $arguments[0] ?? null;
+        if (in_array($method, ['/kite/fire', '/kite/release', '/kite/advance', '/kite/back', '/kite/panic'], true)) {
+            // Numbers of cues may come as text or as numbers.
+            $cue = is_string($first) ? $first : (is_int($first) || is_float($first) ? CueNumber::written(round($first, 6)) : null);
+
+            return $this->command(['do' => substr($method, 6), 'by' => 'OSC'] + ($method === '/kite/panic' ? ['on' => $first === null || (bool) $first] : ($cue === null ? [] : ['cue' => $cue])));
+        }
+        if ($method === '/kite/clock') {
+            $seconds = $arguments[1] ?? null;
+
+            return (is_int($seconds) || is_float($seconds)) && is_finite((float) $seconds) && abs($seconds) < 3e8 ? $this->command(['do' => 'clock', 'source' => $first, 'time' => Flicks::fromSeconds((float) $seconds)]) : '/kite/clock needs the name of a clock and its seconds.';
+        }
+        if ($method === '/kite/rate') {
+            return $this->command(['do' => 'rate', 'rate' => $first] + (is_string($arguments[1] ?? null) ? ['timeline' => $arguments[1]] : []));
+        }
         if ($method !== '/kite/jump') {
             return $this->command(['do' => substr($method, 6)] + (is_string($first) ? ['timeline' => $first] : []));
         }
@@ -568,6 +731,8 @@ final class Conductor
                 'figures' => $open === null ? $answer([]) : $open->ask(['figures' => true], static fn (?array $figures) => $answer($figures ?? [])),
                 'trace' => $open === null || $this->air === null || $show !== $this->air->show ? $answer([])
                     : $open->ask($this->traceRequest($this->air, (string) ($message['surface'] ?? ''), true), static fn (?array $trace) => $answer($trace ?? [])),
+                'values' => $open === null || $this->air === null || $show !== $this->air->show ? $answer([])
+                    : $open->ask(['values' => (array) ($message['addresses'] ?? []), 'state' => $this->air->glance($this->clock->now() + self::LEAD)], static fn (?array $values) => $answer($values ?? [])),
                 default => $answer($this->now()),
             };
 
@@ -592,7 +757,8 @@ final class Conductor
                 break;
             case 'file':
                 $this->subscribers->tell(Wire::json(Wire::FILE, (array) ($message['file'] ?? [])));
-                if (in_array($message['file']['state'] ?? '', ['ready', 'failed', 'cancelled', 'waiting'], true)) {
+                // While one is worked on, only its progress is new.
+                if (($message['file']['state'] ?? 'working') !== 'working') {
                     foreach ([$this->onAir, ...array_values($this->open)] as $open) {
                         $open?->tell(['file' => (string) ($message['file']['hash'] ?? '')]);
                     }
@@ -608,7 +774,8 @@ final class Conductor
         if ($path === 'GET /live/clock') {
             return [200, ['t' => $this->clock->now()]];
         }
-        if ($this->tickets->person((string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')), time()) === null) {
+        $person = $this->tickets->person((string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')), time());
+        if ($person === null) {
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
         if ($path === 'GET /live/stream') {
@@ -626,9 +793,16 @@ final class Conductor
         $stream = is_int($said['stream'] ?? null) ? $said['stream'] : 0;
         switch ($path) {
             case 'POST /live/command':
-                $wrong = $this->command($said);
+                $wrong = $this->command(['by' => self::named($person, $said['as'] ?? null)] + array_diff_key($said, ['by' => 0]));
 
                 return $wrong === null ? [200, ['engine' => $this->clock->now()]] : [422, ['detail' => $wrong]];
+            case 'POST /live/preview':
+                $show = $said['show'] ?? null;
+                [$open, $playing] = $show === $this->air?->show ? [$this->onAir, $this->air] : [is_string($show) ? $this->open[$show] ?? null : null, is_string($show) ? $this->looks["$stream $show"] ?? null : null];
+                $cue = is_string($said['cue'] ?? null) ? $playing?->cues->named($said['cue']) ?? '' : null;
+                $seen = $open === null || $playing === null ? null : $playing->preview($cue, $open, $this->clock->now() + self::LEAD);
+
+                return $seen === null ? [422, ['detail' => 'A preview names a cue of a show that this window has open; without one, the list has a next.']] : [200, ['held' => (object) $seen['held']] + $seen];
             case 'POST /live/look':
                 $shows = array_values(array_filter((array) ($said['shows'] ?? []), static fn (mixed $id): bool => is_string($id) && preg_match('/^[0-9a-z]{26}$/D', $id) === 1));
                 if (! $this->subscribers->has($stream) || count($shows) > Subscribers::MAX_SHOWS) {
@@ -655,6 +829,14 @@ final class Conductor
             default:
                 return [404, ['detail' => 'There is nothing at this address.']];
         }
+    }
+
+    /** A person by their id, and what they are called, where they said that. */
+    private static function named(string $person, mixed $name): string
+    {
+        $name = is_string($name) ? mb_substr(trim((string) preg_replace('/[\x00-\x1f\x7f]+/u', ' ', mb_scrub($name))), 0, 40) : '';
+
+        return trim("$person $name");
     }
 
     /** @param  array<mixed>  $said  what a player tells of itself */

@@ -5,16 +5,30 @@ declare(strict_types=1);
 namespace App\Engine;
 
 use Core\Playback\CueSheet;
+use Core\Playback\ExternalClock;
 use Core\Playback\Head;
 use Core\Playback\Transport;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
+use Core\Units\InvalidValue;
 use Core\Values\Track;
 
 /** The transports of a show, one for each of its timelines: what is on, where it is, and what Go would start. */
 final class Decks
 {
-    /** @var array<string, array{transport: Transport, map: TransportMap, on: bool, weight: Track}> by timeline */
+    /** The longest fade of a jump, in flicks: 10 minutes. */
+    private const MAX_FADE = 600 * Flicks::PER_SECOND;
+
+    /** What a timeline does not do by hand while it follows a clock. */
+    private const BY_HAND = ['play', 'hold', 'stop', 'go', 'jump', 'nudge', 'rate', 'loop'];
+
+    /** Clocks that are known at once. */
+    private const MAX_CLOCKS = 64;
+
+    /** Places that a timeline has jumped away from and that still fade. */
+    private const MAX_PAST = 8;
+
+    /** @var array<string, array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}> by timeline */
     private array $decks = [];
 
     /** @var array<string, CueSheet> by timeline, from the bottom up */
@@ -22,6 +36,12 @@ final class Decks
 
     /** @var array<string, string> */
     private array $names = [];
+
+    /** @var array<string, ExternalClock> clocks from outside, by name */
+    private array $clocks = [];
+
+    /** @var array<string, true> timelines whose clock is heard */
+    private array $locked = [];
 
     /** @var array<string, true> timelines of which something has to be told */
     private array $changed = [];
@@ -48,10 +68,39 @@ final class Decks
             }
             $decks->sheets[(string) $timeline] = $sheet;
             $decks->names[(string) $timeline] = (string) ($deck['name'] ?? '');
-            $decks->decks[(string) $timeline] = ['transport' => $transport, 'map' => $transport->map($sheet), 'on' => $on, 'weight' => Track::constant($on ? 1.0 : 0.0)];
+            // What an older engine wrote has no map; of another clock, all of it means nothing, and what fades is over.
+            $decks->decks[(string) $timeline] = $standing !== null || ! is_array($deck['map'] ?? null) ? self::deck($transport, $transport->map($sheet), $on) : [
+                'map' => TransportMap::fromArray($deck['map']), 'weight' => is_array($deck['weight'] ?? null) ? Track::fromList($deck['weight']) : Track::constant($on ? 1.0 : 0.0), 'number' => (int) ($deck['number'] ?? 0), 'past' => self::past($deck['past'] ?? []),
+            ] + self::deck($transport, TransportMap::standing(0, 0), $on);
         }
 
         return $decks;
+    }
+
+    /** @return list<array{map: TransportMap, weight: Track, number: int}> as told() tells them */
+    private static function past(mixed $told): array
+    {
+        return array_values(array_map(static fn (array $head): array => ['map' => TransportMap::fromArray((array) ($head['map'] ?? [])), 'weight' => Track::fromList((array) ($head['weight'] ?? [])), 'number' => (int) ($head['number'] ?? 0)], array_filter((array) $told, is_array(...))));
+    }
+
+    /**
+     * Where a timeline is and was, and how strongly, from an engine time on.
+     *
+     * @param  array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}  $deck
+     * @return array<string, mixed>
+     */
+    private static function told(array $deck, int $engine): array
+    {
+        $past = array_values(array_filter($deck['past'], static fn (array $head): bool => $head['weight']->at($engine) > 0));
+
+        return ['map' => $deck['map']->toArray(), 'number' => $deck['number']] + ($deck['weight']->isConstant() ? [] : ['weight' => $deck['weight']->toList()])
+            + ($past === [] ? [] : ['past' => array_map(static fn (array $head): array => ['map' => $head['map']->toArray(), 'weight' => $head['weight']->toList(), 'number' => $head['number']], $past)]);
+    }
+
+    /** @return array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>} */
+    private static function deck(Transport $transport, TransportMap $map, bool $on): array
+    {
+        return ['transport' => $transport, 'map' => $map, 'on' => $on, 'weight' => Track::constant($on ? 1.0 : 0.0), 'number' => 0, 'past' => []];
     }
 
     /**
@@ -70,7 +119,7 @@ final class Decks
             $this->names[$id] = $name;
             if (! isset($this->decks[$id])) {
                 $on = $fresh && array_key_first($timelines) === $id;
-                $this->decks[$id] = ['transport' => Transport::heldAt($at, 0), 'map' => TransportMap::standing($at, 0), 'on' => $on, 'weight' => Track::constant($on ? 1.0 : 0.0)];
+                $this->decks[$id] = self::deck(Transport::heldAt($at, 0), TransportMap::standing($at, 0), $on);
                 $this->changed[$id] = $this->unsaved[$id] = true;
 
                 continue;
@@ -78,7 +127,7 @@ final class Decks
             // Where it will come to rest may be elsewhere now.
             $map = $this->decks[$id]['transport']->map($sheet);
             if ($map->pieces !== array_slice($this->decks[$id]['map']->pieces, -count($map->pieces))) {
-                $this->decks[$id]['map'] = $this->decks[$id]['map']->then($map);
+                $this->decks[$id]['map'] = self::then($this->decks[$id]['map'], $map, $sheet, $map->pieces[0][0]);
                 $this->changed[$id] = $this->unsaved[$id] = true;
             }
         }
@@ -86,9 +135,10 @@ final class Decks
     }
 
     /**
-     * Plays, holds, goes, jumps or takes off.
+     * Plays, holds, stops, goes, jumps, nudges, changes its rate or its loop, or takes off.
      *
-     * @param  array<string, mixed>  $command  do; timeline (id or name, the first where it is missing); for a jump time or cue
+     * @param  array<string, mixed>  $command  do; timeline (id or name, the first where it is missing); for a jump time or cue, for a
+     *   nudge by (flicks), both with a fade if wanted (flicks), as taking off has; for rate the rate; for loop from and to, neither for none
      * @param  int  $at  engine time at which it takes effect
      * @return string|null what is wrong with it
      */
@@ -101,40 +151,229 @@ final class Decks
         [$sheet, $deck] = [$this->sheets[$id], $this->decks[$id]];
         $before = $deck['transport'];
         $on = true;
-        switch ($command['do'] ?? null) {
-            case 'play':
-                $next = $before->play($at, $sheet);
-                break;
-            case 'hold':
-                $next = $before->hold($at, $sheet);
-                $on = $deck['on'];
-                break;
-            case 'go':
-                $next = $before->go($at, $sheet);
-                break;
-            case 'jump':
-                $to = $command['cue'] ?? null;
-                $time = is_string($to) ? $sheet->named($to) : ($command['time'] ?? null);
-                if (! is_int($time) && ! is_float($time)) {
-                    return is_string($to) ? "There is no cue \"$to\"." : 'A jump needs a time in flicks or the name of a cue.';
-                }
-                $next = $before->jump($at, (int) max(0, min(Flicks::MAX, is_nan((float) $time) ? 0 : $time)), $sheet);
-                break;
-            case 'off':
-                $next = Transport::heldAt($at, 0);
-                $on = false;
-                break;
-            default:
-                return 'There is no command of this name; there are play, hold, go, jump, off, live, cards and identify.';
+        if (isset($this->locked[$id]) && in_array($command['do'] ?? null, self::BY_HAND, true)) {
+            return "{$this->names[$id]} follows the clock $sheet->clock. While that is heard, nothing else moves it.";
         }
-        if ($next === $before && $on === $deck['on']) {
-            return null;
+        $fade = self::flicks($command['fade'] ?? 0);
+        if ($fade === null || $fade < 0 || $fade > self::MAX_FADE) {
+            return 'A fade is a time in flicks, up to ten minutes.';
         }
-        $weight = $on === $deck['on'] ? Track::constant($on ? 1.0 : 0.0) : Track::step($deck['on'] ? 1.0 : 0.0, $at, $on ? 1.0 : 0.0);
-        $this->decks[$id] = ['transport' => $next, 'map' => $deck['map']->then($next->map($sheet)), 'on' => $on, 'weight' => $weight];
-        $this->changed[$id] = $this->unsaved[$id] = true;
+        try {
+            switch ($command['do'] ?? null) {
+                case 'play':
+                    $next = $before->play($at, $sheet);
+                    break;
+                case 'hold':
+                    $next = $before->hold($at, $sheet);
+                    $on = $deck['on'];
+                    break;
+                case 'stop':
+                    $next = $before->stop($at);
+                    $on = $deck['on'];
+                    break;
+                case 'go':
+                    $next = $before->go($at, $sheet);
+                    break;
+                case 'jump':
+                    $to = $command['cue'] ?? null;
+                    $time = is_string($to) ? $sheet->named($to) : self::flicks($command['time'] ?? null);
+                    if ($time === null) {
+                        return is_string($to) ? "There is no cue \"$to\"." : 'A jump needs a time in flicks or the name of a cue.';
+                    }
+                    $next = $before->jump($at, max(0, $time), $sheet);
+                    break;
+                case 'nudge':
+                    $by = self::flicks($command['by'] ?? null);
+                    if ($by === null) {
+                        return 'A nudge needs a time in flicks.';
+                    }
+                    $next = $before->jump($at, max(0, $before->positionAt($at, $sheet) + $by), $sheet);
+                    $on = $deck['on'];
+                    break;
+                case 'rate':
+                    $rate = $command['rate'] ?? null;
+                    $next = $before->at($at, is_int($rate) || is_float($rate) ? (float) $rate : 0.0, $sheet);
+                    $on = $deck['on'];
+                    break;
+                case 'loop':
+                    [$from, $to] = [self::flicks($command['from'] ?? null), self::flicks($command['to'] ?? null)];
+                    if (($from === null) !== ($to === null)) {
+                        return 'A loop has a beginning and an end, in flicks; neither for none.';
+                    }
+                    $next = $before->looped($at, $from === null || $to === null ? null : [$from, $to], $sheet);
+                    $on = $deck['on'];
+                    break;
+                case 'off':
+                    $next = $fade > 0 ? $before : Transport::heldAt($at, 0);
+                    $on = false;
+                    break;
+                default:
+                    return 'There is no command of this name; there are play, hold, stop, go, jump, nudge, rate, loop, off, clock, fire, release, advance, back, pointer, panic, live, cards and identify.';
+            }
+        } catch (InvalidValue $refused) {
+            return $refused->getMessage();
+        }
+        $this->move($id, $next, $on, $at, $fade);
 
         return null;
+    }
+
+    /**
+     * A reading of a clock from outside: the timelines that follow it go where it is.
+     *
+     * @param  array<string, mixed>  $said  source, the name of the clock; time, what it says, in flicks
+     * @param  int  $now  engine time at which it came
+     * @param  int  $at  engine time from which it is followed
+     * @return string|null what is wrong with it
+     */
+    public function hear(array $said, int $now, int $at): ?string
+    {
+        [$source, $time] = [$said['source'] ?? null, self::flicks($said['time'] ?? null)];
+        if (! is_string($source) || $source === '' || mb_strlen($source) > 40 || $time === null) {
+            return 'A clock says its name as `source`, of up to 40 characters, and its `time` in flicks.';
+        }
+        if (! isset($this->clocks[$source]) && count($this->clocks) >= self::MAX_CLOCKS) {
+            $this->clocks = array_filter($this->clocks, static fn (ExternalClock $clock): bool => $clock->isHeardAt($now));
+            if (count($this->clocks) >= self::MAX_CLOCKS) {
+                return 'There are '.self::MAX_CLOCKS.' clocks already.';
+            }
+        }
+        $clock = $this->clocks[$source] = ($this->clocks[$source] ?? ExternalClock::silent())->heard($now, $time);
+        foreach ($this->sheets as $id => $sheet) {
+            if ($sheet->clock !== $source || ! isset($this->decks[$id])) {
+                continue;
+            }
+            if (! isset($this->locked[$id])) {
+                $this->locked[$id] = $this->changed[$id] = true;
+            }
+            $this->move($id, $this->decks[$id]['transport']->chase($at, $clock->at($at) - $sheet->clockStart, $clock->rate, $sheet), true, $at);
+        }
+
+        return null;
+    }
+
+    /**
+     * Holds the timelines whose clock has not been heard for so long that they no longer run on without.
+     *
+     * @return bool whether there were any
+     */
+    public function freewheel(int $now, int $at): bool
+    {
+        $lost = array_filter(array_keys($this->locked), fn (string $id): bool => ! isset($this->decks[$id]) || ! (($this->clocks[$this->sheets[$id]->clock] ?? null)?->isHeardAt($now) ?? false));
+        foreach ($lost as $id) {
+            unset($this->locked[$id]);
+            if (isset($this->decks[$id])) {
+                $this->changed[$id] = true;
+                if ($this->sheets[$id]->clock === '') {
+                    // It follows none any more, and goes on.
+                    continue;
+                }
+                $deck = $this->decks[$id];
+                $this->move($id, $deck['transport']->runsAt($at, $this->sheets[$id]) ? $deck['transport']->hold($at, $this->sheets[$id]) : $deck['transport'], $deck['on'], $at);
+            }
+        }
+
+        return $lost !== [];
+    }
+
+    private function move(string $id, Transport $next, bool $on, int $at, int $fade = 0): void
+    {
+        $deck = $this->decks[$id];
+        if ($next !== $deck['transport'] || $on !== $deck['on']) {
+            $this->decks[$id] = self::moved($deck, $next, $on, $at, $fade, $this->sheets[$id]);
+            $this->changed[$id] = $this->unsaved[$id] = true;
+        }
+    }
+
+    /** A time that somebody says, in flicks; null for what is none. */
+    private static function flicks(mixed $time): ?int
+    {
+        return is_int($time) || is_float($time) && is_finite($time) ? (int) max(-Flicks::MAX, min(Flicks::MAX, $time)) : null;
+    }
+
+    /**
+     * @param  array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}  $deck
+     * @return array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}
+     */
+    private static function moved(array $deck, Transport $next, bool $on, int $at, int $fade, CueSheet $sheet): array
+    {
+        $past = array_values(array_filter($deck['past'], static fn (array $head): bool => $head['weight']->at($at) > 0));
+        $strength = $deck['weight']->at($at);
+        $to = $on ? 1.0 : 0.0;
+        if ($fade > 0 && $on && $strength > 0 && $next !== $deck['transport']) {
+            // Where it was goes on and fades out, with all that was fading out before: their weights sum to 1 with the new one's.
+            $past = array_map(static fn (array $head): array => ['weight' => Track::ramp($head['weight']->at($at), $at, $at + $fade, 0.0)] + $head, array_slice([...$past, ['map' => $deck['map'], 'weight' => $deck['weight'], 'number' => $deck['number']]], -self::MAX_PAST));
+
+            return ['transport' => $next, 'map' => $next->map($sheet)->clocked($sheet->clocks($deck['map'], $at)), 'on' => true, 'weight' => Track::ramp(0.0, $at, $at + $fade, 1.0), 'number' => $deck['number'] + 1, 'past' => $past];
+        }
+        // A fade that is going on is not cut off by a hold; a jump without one is at once in full.
+        $weight = match (true) {
+            $on === $deck['on'] && $on && $past !== [] && $fade === 0 && ! self::jumped($deck['transport'], $next, $at, $sheet) => $deck['weight'],
+            $on === $deck['on'] => Track::constant($to),
+            default => Track::ramp($strength, $at, $at + $fade, $to),
+        };
+
+        return ['transport' => $next, 'map' => $next === $deck['transport'] ? $deck['map'] : self::then($deck['map'], $next->map($sheet), $sheet, $at), 'on' => $on, 'weight' => $weight, 'number' => $deck['number'], 'past' => $weight === $deck['weight'] ? $past : []];
+    }
+
+    /** One way until another takes effect; what has a clock of its own runs on where both are within it. */
+    private static function then(TransportMap $map, TransportMap $next, CueSheet $sheet, int $at): TransportMap
+    {
+        return $map->then($next)->clocked($sheet->clocks($map, $at));
+    }
+
+    /** Whether it is elsewhere at once. */
+    private static function jumped(Transport $from, Transport $to, int $at, CueSheet $sheet): bool
+    {
+        return abs($from->positionAt($at, $sheet) - $to->positionAt($at, $sheet)) >= $sheet->flicksPerFrame;
+    }
+
+    /**
+     * Timelines that play once another one comes to its end between these engine times.
+     *
+     * @return list<array{string, int}> id and that time
+     */
+    public function following(int $from, int $to): array
+    {
+        $found = [];
+        foreach ($this->decks as $id => $deck) {
+            $sheet = $this->sheets[$id];
+            $rest = $deck['transport']->playing && $sheet->then !== null && $deck['transport']->rate > 0 && $deck['transport']->restsOn($sheet) === $sheet->duration ? $deck['transport']->restsAt($sheet) : null;
+            if ($rest !== null && $rest > $from && $rest <= $to && isset($this->decks[$sheet->then])) {
+                $found[] = [$sheet->then, $rest];
+            }
+        }
+
+        return $found;
+    }
+
+    /** Takes a timeline off at an engine time, and another one from its beginning in its place. */
+    public function follow(string $id, int $at): void
+    {
+        $this->command(['do' => 'stop', 'timeline' => $id], $at);
+        $this->command(['do' => 'play', 'timeline' => $id], $at);
+    }
+
+    /**
+     * Cues that are played over up to an engine time, and the next time after that at which one is.
+     *
+     * @return array{list<array{cue: string, timeline: string, at: int}>, int|null}
+     */
+    public function passed(int $from, int $to): array
+    {
+        [$found, $next] = [[], null];
+        foreach ($this->decks as $id => $deck) {
+            for ($since = $from; ($passed = $deck['transport']->nextPassed($since, $this->sheets[$id])) !== null; $since = $passed[1] + 1) {
+                if ($passed[1] > $to) {
+                    $next = min($next ?? PHP_INT_MAX, $passed[1]);
+                    break;
+                }
+                $found[] = ['cue' => $passed[0], 'timeline' => (string) $id, 'at' => $passed[1]];
+            }
+        }
+        usort($found, static fn (array $a, array $b): int => $a['at'] <=> $b['at']);
+
+        return [$found, $next];
     }
 
     private function timeline(mixed $named): ?string
@@ -160,6 +399,9 @@ final class Decks
     {
         $heads = [];
         foreach ($this->decks as $id => $deck) {
+            foreach ($deck['past'] as $past) {
+                $past['weight']->at($engine) > 0 && $heads[] = new Head($id, $past['map'], $past['weight']);
+            }
             if ($deck['on'] || $deck['weight']->at($engine) > 0) {
                 $heads[] = new Head($id, $deck['map'], $deck['weight']);
             }
@@ -183,8 +425,8 @@ final class Decks
         // What will be when it has taken effect, so that nobody sees the moment before.
         $engine = max($engine, $transport->engine);
 
-        return ['timeline' => $id, 'on' => $deck['on'], 'map' => $deck['map']->toArray(), 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null]
-            + ($deck['weight']->isConstant() ? [] : ['weight' => $deck['weight']->toList()]) + ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : []);
+        return ['timeline' => $id, 'on' => $deck['on'], 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null] + self::told($deck, $engine) + ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : [])
+            + ($sheet->clock === '' ? [] : ['clock' => isset($this->locked[$id]) ? 'locked' : 'lost']) + ($transport->rate === 1.0 ? [] : ['rate' => $transport->rate]) + ($transport->loop === null ? [] : ['loop' => $transport->loop]);
     }
 
     /** @return list<string> timelines of which something changed since this was asked last */
@@ -216,6 +458,7 @@ final class Decks
                 $rests[] = $deck['transport']->restsAt($this->sheets[$id]);
             }
         }
+        $rests = array_filter($rests, is_int(...));
 
         return $rests === [] ? null : min($rests);
     }
@@ -224,7 +467,8 @@ final class Decks
     public function rested(int $from, int $to): void
     {
         foreach ($this->decks as $id => $deck) {
-            if ($deck['transport']->playing && ($rest = $deck['transport']->restsAt($this->sheets[$id])) > $from && $rest <= $to) {
+            $rest = $deck['transport']->playing ? $deck['transport']->restsAt($this->sheets[$id]) : null;
+            if ($rest !== null && $rest > $from && $rest <= $to) {
                 $this->changed[$id] = $this->unsaved[$id] = true;
             }
         }
@@ -255,7 +499,7 @@ final class Decks
             [$transport, $sheet] = [$deck['transport'], $this->sheets[$id]];
             $all[$id] = [
                 'name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $transport->toArray(), 'running' => $transport->runsAt($engine, $sheet), 'position' => $transport->positionAt($engine, $sheet),
-                'rest' => $transport->playing ? $sheet->restAfter($transport->position) : $transport->position, 'waiting' => $transport->waitsAt($engine, $sheet), 'next' => $transport->nextCue($engine, $sheet), 'duration' => $sheet->duration,
+                'rest' => $transport->restsOn($sheet), 'rate' => $transport->rate, 'loop' => $transport->loop, 'waiting' => $transport->waitsAt($engine, $sheet), 'next' => $transport->nextCue($engine, $sheet), 'duration' => $sheet->duration,
             ];
         }
 
@@ -267,6 +511,6 @@ final class Decks
     {
         $deck = $this->decks[$id] ?? null;
 
-        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()];
+        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()] + self::told($deck, $engine);
     }
 }

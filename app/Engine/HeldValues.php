@@ -4,11 +4,16 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
+use Core\Cues\Cue;
+use Core\Cues\CueMix;
+use Core\Cues\CueValue;
+use Core\Cues\Grasp;
 use Core\Show\Schema;
 use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\HeldValue;
 use Core\Values\Stratum;
+use Core\Values\Track;
 
 /** Values set from outside the timelines, by address. A change takes effect at a stated engine time. */
 final class HeldValues
@@ -18,8 +23,11 @@ final class HeldValues
     /** @var array<string, HeldValue> loose ones, by address */
     private array $loose = [];
 
-    /** @var array<string, HeldValue> those that were let go of and still fade, by address */
+    /** @var array<string, list<HeldValue>> those that were let go of and still fade, by address */
     private array $going = [];
+
+    /** @var array<string, list<HeldValue>> what cues hold, from below, by address */
+    private array $cues = [];
 
     private int $sequence = 0;
 
@@ -34,9 +42,18 @@ final class HeldValues
     {
         $held = new self;
         foreach ($saved as $address => $one) {
-            if (is_array($one) && $one !== []) {
-                $value = HeldValue::fromArray($one);
-                $held->loose[(string) $address] = $value;
+            if (! is_array($one) || $one === []) {
+                continue;
+            }
+            $all = array_map(static fn (mixed $each): HeldValue => HeldValue::fromArray((array) $each), array_is_list($one) ? $one : [$one]);
+            foreach ($all as $value) {
+                match (true) {
+                    $value->stratum === Stratum::Cue => $held->cues[(string) $address][] = $value,
+                    $value->stratum === Stratum::Panic => $held->panic = $value,
+                    // One whose weight comes to nothing was let go of.
+                    $value->isGone(PHP_INT_MAX) => $held->going[(string) $address][] = $value,
+                    default => $held->loose[(string) $address] = $value,
+                };
                 $held->sequence = max($held->sequence, $value->sequence);
             }
         }
@@ -44,14 +61,113 @@ final class HeldValues
         return $held;
     }
 
+    private ?HeldValue $panic = null;
+
+    /** A cue takes hold of all that it names, and one that grasps everything of the rest, too. */
+    public function fire(Cue $cue, int $at): void
+    {
+        if ($cue->grasp === Grasp::Everything) {
+            $this->stack(CueMix::BLANKET, CueMix::fired($this->cues[CueMix::BLANKET] ?? [], $cue, new CueValue(CueMix::BLANKET, 0.0), ++$this->sequence, $at));
+        }
+        foreach ($cue->values as $value) {
+            $this->stack($value->address, CueMix::fired($this->cues[$value->address] ?? [], $cue, $value, ++$this->sequence, $at));
+        }
+    }
+
+    /**
+     * A cue lets go of all that it holds, over a time, or leaves it where it is.
+     *
+     * @param  Cue|null  $for  the cue that it gives way to: what both hold stays until that has it
+     */
+    public function end(string $cue, int $at, int $fade, bool $stays, ?Cue $for = null): void
+    {
+        $until = [];
+        foreach ($for->values ?? [] as $value) {
+            $until[$value->address] = $at + $for->delayOf($value) + $for->fadeOf($value);
+        }
+        foreach ($this->cues as $address => $stack) {
+            foreach ($stack as $one) {
+                if ($one->source !== $cue) {
+                    continue;
+                }
+                $covered = $until[$address] ?? ($for?->grasp === Grasp::Everything && str_ends_with((string) $address, '/opacity') ? $at + $for->delay + $for->fade : null);
+                $this->stack((string) $address, match (true) {
+                    $covered !== null => CueMix::covered($stack, $cue, $at, $covered),
+                    $stays => CueMix::stayed($stack, $cue, $at),
+                    default => CueMix::returned($stack, $cue, $at + ($for->delay ?? 0), $fade),
+                });
+                break;
+            }
+        }
+    }
+
+    /** @param  list<HeldValue>  $stack */
+    private function stack(string $address, array $stack): void
+    {
+        $this->cues[$address] = $stack;
+        if ($stack === []) {
+            unset($this->cues[$address]);
+        }
+        $this->changed[$address] = $this->unsaved[$address] = true;
+    }
+
+    /** Takes out what has no say any more. */
+    public function settle(int $now): void
+    {
+        foreach ($this->cues as $address => $stack) {
+            $kept = CueMix::settled($stack, $now);
+            if (count($kept) !== count($stack)) {
+                $this->stack((string) $address, $kept);
+            }
+        }
+    }
+
+    /** @return array<string, true> cues that hold something now or will, by id */
+    public function holding(int $now): array
+    {
+        $found = [];
+        foreach ($this->cues as $stack) {
+            foreach ($stack as $one) {
+                $one->source !== '' && ! $one->isGone($now) && $found[$one->source] = true;
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return list<string> of these addresses, those that somebody holds by hand */
+    public function masked(Cue $cue): array
+    {
+        return array_values(array_filter(array_map(static fn (CueValue $value): string => $value->address, $cue->values), fn (string $address): bool => isset($this->loose[$address])));
+    }
+
+    /** Everything goes dark over a time, or comes back. */
+    public function panic(bool $dark, int $at, int $fade): void
+    {
+        $weight = $this->panic?->weight->at($at) ?? 0.0;
+        if (! $dark && $weight === 0.0) {
+            return;
+        }
+        $address = (string) Address::master();
+        $this->panic = HeldValue::of(Stratum::Panic, ++$this->sequence, 'panic', Track::constant(0.0), Track::ramp($weight, $at, $at + $fade, $dark ? 1.0 : 0.0));
+        $this->changed[$address] = $this->unsaved[$address] = true;
+    }
+
+    /** Whether everything is dark, or on its way there. */
+    public function isPanicking(): bool
+    {
+        return ($this->panic?->weight->at(PHP_INT_MAX) ?? 0.0) > 0;
+    }
+
     /**
      * Sets values by hand, or lets go of those that are null. Values beyond their range are brought into it.
      *
      * @param  array<mixed>  $values  by address
      * @param  int  $at  engine time
+     * @param  int  $fade  how long it takes; what can't lie between two values crosses over by its weight
      * @return string|null what is wrong with them; then nothing was set
      */
-    public function set(array $values, int $at): ?string
+    public function set(array $values, int $at, int $fade = 0): ?string
     {
         $good = [];
         foreach ($values as $text => $value) {
@@ -75,14 +191,22 @@ final class HeldValues
             if ($value === null) {
                 if ($is !== null) {
                     unset($this->loose[$address]);
-                    $this->going[$address] = $is->letGo(++$this->sequence, $at);
+                    $this->going[$address][] = $is->letGo(++$this->sequence, $at, $fade);
                     $this->changed[$address] = $this->unsaved[$address] = true;
                 }
 
                 continue;
             }
-            $this->loose[$address] = $is === null ? HeldValue::from(Stratum::Loose, ++$this->sequence, 'hand', $at, $value) : $is->changed(++$this->sequence, $at, $value);
-            unset($this->going[$address]);
+            if (str_ends_with($address, '/source') && $is !== null && $fade > 0) {
+                // It stays until the new one covers it, so that the clips do not show between them.
+                $this->going[$address][] = $is->turned($is->sequence, $is->value, Track::step($is->weight->at($at), $at + $fade, 0.0), $is->since);
+                $is = null;
+            } elseif (! str_ends_with($address, '/source')) {
+                unset($this->going[$address]);
+            }
+            $this->loose[$address] = $is === null
+                ? HeldValue::of(Stratum::Loose, ++$this->sequence, 'hand', Track::constant($value), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at)
+                : $is->changed(++$this->sequence, $at, $value, $fade);
             $this->changed[$address] = $this->unsaved[$address] = true;
         }
 
@@ -102,12 +226,20 @@ final class HeldValues
      */
     public function all(int $engine): array
     {
-        $this->going = array_filter($this->going, static fn (HeldValue $held): bool => ! $held->isGone($engine));
-        $all = [];
-        foreach ([$this->loose, $this->going] as $some) {
-            foreach ($some as $address => $held) {
+        $this->going = array_filter(array_map(static fn (array $some): array => array_values(array_filter($some, static fn (HeldValue $held): bool => ! $held->isGone($engine))), $this->going));
+        $all = array_map(static fn (HeldValue $held): array => [$held->toArray()], $this->loose);
+        foreach ($this->going as $address => $some) {
+            foreach ($some as $held) {
                 $all[$address][] = $held->toArray();
             }
+        }
+        foreach ($this->cues as $address => $stack) {
+            foreach ($stack as $held) {
+                $all[$address][] = $held->toArray();
+            }
+        }
+        if ($this->panic !== null && ! $this->panic->isGone($engine)) {
+            $all[(string) Address::master()][] = $this->panic->toArray();
         }
 
         return $all;
@@ -127,21 +259,31 @@ final class HeldValues
         return array_intersect_key($all, $changed) + $changed;
     }
 
-    /** @return array<string, array<string, mixed>|null> what the journal does not have yet, by address; null where it is free */
+    /** @return array<string, list<array<string, mixed>>|null> what the journal does not have yet, by address; null where it is free */
     public function takeUnsaved(): array
     {
         $unsaved = [];
         foreach (array_keys($this->unsaved) as $address) {
-            $unsaved[$address] = ($this->loose[$address] ?? null)?->toArray();
+            $unsaved[$address] = $this->of((string) $address) ?: null;
         }
         $this->unsaved = [];
 
         return $unsaved;
     }
 
-    /** @return array<string, array<string, mixed>> all loose ones for the journal */
+    /** @return list<array<string, mixed>> */
+    private function of(string $address): array
+    {
+        $held = array_filter([$this->loose[$address] ?? null, ...($this->going[$address] ?? []), ...($this->cues[$address] ?? []), $address === (string) Address::master() ? $this->panic : null]);
+
+        return array_values(array_map(static fn (HeldValue $one): array => $one->toArray(), $held));
+    }
+
+    /** @return array<string, list<array<string, mixed>>> all for the journal */
     public function saved(): array
     {
-        return array_map(static fn (HeldValue $held): array => $held->toArray(), $this->loose);
+        $addresses = array_keys($this->loose + $this->going + $this->cues + ($this->panic === null ? [] : [(string) Address::master() => 0]));
+
+        return array_combine($addresses, array_map(fn (int|string $address): array => $this->of((string) $address), $addresses));
     }
 }

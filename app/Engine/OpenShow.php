@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
+use Core\Cues\Cue;
 use Core\Playback\CueSheet;
 use Core\Preflight\Figures;
 
@@ -39,6 +40,9 @@ final class OpenShow
 
     /** @var array<string, array{name: string, sheet: CueSheet}> by timeline */
     public array $timelines = [];
+
+    /** @var array<string, Cue> by id */
+    public array $cues = [];
 
     public string $trouble = '';
 
@@ -91,6 +95,8 @@ final class OpenShow
                 $this->pack = (string) $data['pack'];
                 [$this->deltas, $this->bytes, $this->packing] = [[], 0, false];
                 $this->setTimelines((array) $data['timelines']);
+                $this->cues = [];
+                $this->setCues((array) ($data['cues'] ?? []));
                 $this->ready = true;
                 ($this->onReady)($this);
                 // What changed until there was a compiler, nobody was told.
@@ -104,6 +110,7 @@ final class OpenShow
             case Wire::BUNDLE:
                 $this->revision = (int) ($this->compiled['revision'] ?? $this->revision);
                 $this->setTimelines((array) ($this->compiled['timelines'] ?? []));
+                $this->setCues((array) ($this->compiled['cues'] ?? []));
                 ($this->onCompiled)($this, $payload);
                 break;
             case Wire::FIGURES:
@@ -126,6 +133,18 @@ final class OpenShow
         foreach ($timelines as $id => $timeline) {
             if (is_array($timeline)) {
                 $this->timelines[(string) $id] = ['name' => (string) ($timeline['name'] ?? ''), 'sheet' => CueSheet::fromArray((array) ($timeline['sheet'] ?? []))];
+            }
+        }
+    }
+
+    /** @param  array<mixed>  $changed  by id; null for what is gone */
+    private function setCues(array $changed): void
+    {
+        foreach ($changed as $id => $cue) {
+            if (is_array($cue)) {
+                $this->cues[(string) $id] = Cue::fromArray((string) $id, $cue);
+            } else {
+                unset($this->cues[$id]);
             }
         }
     }

@@ -4,12 +4,84 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-/** One show as it is being played or looked at: its decks, what is held over them, and the surfaces that show the test card. */
+use Core\Units\Flicks;
+
+/** One show as it is being played or looked at: its decks, its cues, what is held over them, and the surfaces that show the test card. */
 final class Performance
 {
+    /** How far on timelines are seen in a preview, in flicks: 2 s. */
+    private const ON = 2 * Flicks::PER_SECOND;
+
+    public readonly CuePlayer $cues;
+
+    /** Up to which engine time what starts by itself has been started, where it is only looked at. */
+    public ?int $advanced = null;
+
     /** @param  list<string>  $cards */
-    public function __construct(public readonly string $show, public readonly Decks $decks, public readonly HeldValues $held, public array $cards = [])
+    public function __construct(public readonly string $show, public readonly Decks $decks, public readonly HeldValues $held, public array $cards = [], ?CuePlayer $cues = null)
     {
+        $this->cues = $cues ?? new CuePlayer($held);
+    }
+
+    /** The timelines and the cues that there are now. */
+    public function take(OpenShow $show, int $at): void
+    {
+        $this->decks->setTimelines($show->timelines, $at);
+        $this->cues->setCues($show->cues);
+    }
+
+    /**
+     * Starts a cue, and what it starts with it: its place on its timeline, and another timeline.
+     *
+     * @param  bool  $passed  whether its timeline has come to its place by itself
+     * @return string|null what is wrong with it
+     */
+    public function fire(string $id, int $at, string $by, bool $passed = false): ?string
+    {
+        $cue = $this->cues->fire($id, $at, $by);
+        if ($cue === null) {
+            return 'There is no cue of this id, number or name.';
+        }
+        if (! $passed && $cue->timeline !== null && $cue->time !== null) {
+            $this->decks->command(['do' => 'jump', 'timeline' => $cue->timeline, 'time' => $cue->time], $at);
+            $this->decks->command(['do' => 'play', 'timeline' => $cue->timeline], $at);
+        }
+        if ($cue->starts !== null && $this->decks->has($cue->starts)) {
+            $this->decks->follow($cue->starts, $at);
+        }
+
+        return null;
+    }
+
+    /** Fires what its timelines pass and what follows, up to an engine time. */
+    public function advance(int $from, int $to): void
+    {
+        // What follows a cue that follows may be due as well; no more than there are cues in a list.
+        for ($i = 0; $i < 1000 && ($pending = $this->cues->pending()) !== null && $pending['at'] <= $to; $i++) {
+            if ($this->fire($pending['cue'], $pending['at'], 'follow') !== null) {
+                break;
+            }
+        }
+        foreach ($this->decks->passed($from, $to)[0] as $passed) {
+            // One that was fired there and then took its timeline along.
+            $this->cues->since($passed['cue']) === $passed['at'] || $this->fire($passed['cue'], $passed['at'], 'timeline', true);
+        }
+        foreach ($this->decks->following($from, $to) as [$timeline, $at]) {
+            $this->decks->follow($timeline, $at);
+        }
+    }
+
+    /** The next engine time at which something starts by itself, or a timeline comes to rest. */
+    public function nextEvent(int $engine): ?int
+    {
+        $times = array_filter([$this->decks->passed($engine, $engine)[1], $this->cues->pending()['at'] ?? null, $this->decks->nextRest($engine)], is_int(...));
+
+        return $times === [] ? null : min($times);
+    }
+
+    public function cuesFrame(): string
+    {
+        return Wire::json(Wire::CUES, ['show' => $this->show] + $this->cues->tell());
     }
 
     public static function of(string $show): self
@@ -32,6 +104,38 @@ final class Performance
         return null;
     }
 
+    /**
+     * What would be on once a cue had been fired and all of it had faded, of which nothing is done: the decks and what is held.
+     *
+     * @param  string|null  $id  of the cue; null for the one that the list has next
+     * @return array{cue: string, engine: int, decks: list<array<string, mixed>>, held: array<string, mixed>}|null null where there is no such cue
+     */
+    public function preview(?string $id, OpenShow $show, int $at): ?array
+    {
+        $id ??= $this->cues->next();
+        if ($id === null) {
+            return null;
+        }
+        // Another one as this one would be after a new start.
+        $decks = [];
+        foreach ($this->decks->ids() as $timeline) {
+            $decks[$timeline] = $this->decks->toArray($timeline, $at);
+        }
+        $held = HeldValues::restored($this->held->saved());
+        $as = new self($this->show, Decks::restored($decks), $held, $this->cards, CuePlayer::restored($held, $this->cues->saved()));
+        $as->take($show, $at);
+        if ($as->fire($id, $at, '') !== null) {
+            return null;
+        }
+        // What runs is shown a little on: at its beginning, what comes slowly is dark.
+        $engine = max($at + self::ON, $as->cues->until($id) ?? $at);
+        foreach ($as->decks->ids() as $timeline) {
+            $as->decks->command(['do' => 'hold', 'timeline' => $timeline], $at + self::ON);
+        }
+
+        return ['cue' => $id, 'engine' => $engine, 'decks' => array_map(static fn (string $timeline): array => ['show' => $as->show] + $as->decks->tell($timeline, $engine), $as->decks->ids()), 'held' => $as->held->all($engine)];
+    }
+
     /** @return array<string, mixed> what the compiler has to know to tell what is seen */
     public function glance(int $engine): array
     {
@@ -46,6 +150,7 @@ final class Performance
         return [
             ...array_map(fn (string $id): string => $this->deckFrame($id, $engine), $this->decks->ids()),
             Wire::json(Wire::HELD, ['show' => $this->show, 'all' => (object) $this->held->all($engine), 'cards' => $this->cards]),
+            $this->cuesFrame(),
         ];
     }
 

@@ -33,6 +33,9 @@ final class Wire
 
     public const TRACE = 12;
 
+    /** Which cues are on, where the list stands, and what will start by itself. */
+    public const CUES = 13;
+
     /** From a compiler: the show is there; an edit is compiled, with its bundle to follow; a pack is written; an answer. */
     public const READY = 20;
 

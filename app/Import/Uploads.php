@@ -193,6 +193,9 @@ final readonly class Uploads
             $this->forget($upload);
             throw Problem::refused('file', $refused->getMessage());
         }
+        if ($file->state === 'missing') {
+            $file->update(['state' => 'waiting', 'progress' => 0]);
+        }
         // Somebody still counts on it, however old it is.
         $file->touch();
         if ($file->state === 'waiting') {
@@ -204,12 +207,19 @@ final readonly class Uploads
         }
         $show = Show::query()->findOrFail($upload->showId);
         $known = Media::query()->where('showId', $show->id)->where('file', $hash)->first();
+        $same = $known === null ? Media::query()->where('showId', $show->id)->where('kind', 'file')->where('name', $upload->name)->first() : null;
         $id = $known->id ?? Id::make();
         if ($known === null) {
             $this->editor->apply($show, $upload->person, "Import $upload->name", [Changes::create('media', $id, ['name' => $upload->name, 'kind' => 'file', 'file' => $hash])]);
         }
 
-        return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'sentence' => $known === null ? null : "$upload->name is here already, as $known->name."];
+        $sentence = match (true) {
+            $known !== null => "$upload->name is here already, as $known->name.",
+            $same !== null => "Another $upload->name is here: this one can be its new version, in the details of the other.",
+            default => null,
+        };
+
+        return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'sentence' => $sentence];
     }
 
     private static function isModel(string $name): bool

@@ -44,6 +44,9 @@ final class MakeReady implements ShouldQueue
         $store = MediaStore::ofConfig();
         $prober = new Prober;
         $say = static function (array $values) use ($file, $control): void {
+            if (isset($values['state'])) {
+                $file->note($values['state'].(isset($values['sentence']) ? ": {$values['sentence']}" : ''));
+            }
             $file->update($values);
             self::tell($control, $file);
         };
@@ -56,14 +59,11 @@ final class MakeReady implements ShouldQueue
 
                 return;
             }
-            $facts = $prober->facts($store->original($file->hash), $file->name);
-            if ($facts->kind === 'audio') {
-                $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => ['kind' => 'audio'], 'thumbnails' => []]);
-
-                return;
-            }
-            $form = (new FormMaker($store, $prober))->make($file->hash, $file->name, $facts, $pace->at(...));
-            $thumbnails = array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, FormMaker::thumbnailCount($facts) - 1));
+            // It was probed as it came; one from a time when less was asked for is asked again.
+            $facts = Facts::fromArray((array) $file->facts) ?? $prober->facts($store->original($file->hash), $file->name);
+            $form = (new FormMaker($store, $prober, $file->note(...)))->make($file->hash, $file->name, $facts, $pace->at(...));
+            $count = FormMaker::thumbnailCount($facts);
+            $thumbnails = $count === 0 ? [] : array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, $count - 1));
             $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => $form, 'thumbnails' => $thumbnails]);
         } catch (Stopped) {
             self::tell($control, $file->refresh());

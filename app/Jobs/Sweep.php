@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
+use App\Engine\Control;
 use App\Media\MediaStore;
 use App\Models\Media;
 use App\Models\Prop;
@@ -65,11 +66,12 @@ final readonly class Sweep
             }
         }
         $used = $this->used();
-        foreach (StoredFile::query()->whereNotIn('state', ['waiting', 'working'])->where('updated_at', '<', now()->subSeconds(self::YOUNG))->cursor() as $file) {
+        foreach (StoredFile::onDisk()->whereNotIn('state', ['waiting', 'working'])->where('updated_at', '<', now()->subSeconds(self::YOUNG))->cursor() as $file) {
             if (! isset($used[$file->hash])) {
                 $file->delete();
             }
         }
+        $this->missing();
         $uploads = array_fill_keys(Upload::query()->pluck('id')->all(), true);
         $working = array_fill_keys(StoredFile::query()->where('state', 'working')->pluck('hash')->all(), true);
         $files = array_fill_keys(StoredFile::query()->pluck('hash')->all(), true);
@@ -88,10 +90,32 @@ final readonly class Sweep
         return $gone;
     }
 
+    /** Files whose playback form is gone from the disk are made ready again from the original; where that is gone too, they are missing. */
+    private function missing(): void
+    {
+        foreach (StoredFile::onDisk()->whereIn('state', ['ready', 'missing'])->cursor() as $file) {
+            $form = (string) ($file->form['url'] ?? $file->form['sound']['url'] ?? '');
+            $made = ($file->form['kind'] ?? null) === 'model' ? $this->store->model($file->hash) : $this->store->path().'/forms/'.basename($form);
+            if ($file->state === 'ready' && is_file($made)) {
+                continue;
+            }
+            $state = is_file($this->store->original($file->hash)) ? 'waiting' : 'missing';
+            if ($state === $file->state) {
+                continue;
+            }
+            $file->note($state === 'missing' ? 'missing: neither the file nor its playback form is on the disk' : 'its playback form is gone from the disk');
+            $file->update(['state' => $state, 'progress' => 0]);
+            if ($state === 'waiting') {
+                MakeReady::dispatch($file->hash);
+            }
+            MakeReady::tell(app(Control::class), $file);
+        }
+    }
+
     /** @return array<string, true> hashes that rows or the history of shows name */
     private function used(): array
     {
-        $used = array_fill_keys([...Media::query()->whereNotNull('file')->pluck('file'), ...Surface::query()->whereNotNull('model')->pluck('model'), ...Prop::query()->whereNotNull('model')->pluck('model')], true);
+        $used = array_fill_keys([...array_merge([], ...array_map(static fn (mixed $json): array => array_filter((array) json_decode((string) $json, true), is_string(...)), DB::table('media')->where('versions', '!=', '[]')->pluck('versions')->all())), ...Media::query()->whereNotNull('file')->pluck('file'), ...Surface::query()->whereNotNull('model')->pluck('model'), ...Prop::query()->whereNotNull('model')->pluck('model')], true);
         foreach (DB::table('edits')->orderBy('id')->select('changes')->cursor() as $edit) {
             preg_match_all('/"([0-9a-f]{64})"/', (string) $edit->changes, $found);
             $used += array_fill_keys($found[1], true);

@@ -29,7 +29,7 @@ final readonly class MediaStore
         return "$this->root/forms/$hash.$extension";
     }
 
-    public function thumbnail(string $hash, int $number): string
+    public function thumbnail(string $hash, int|string $number): string
     {
         return "$this->root/thumbnails/$hash-$number.jpg";
     }
@@ -47,6 +47,17 @@ final readonly class MediaStore
     public function free(): float
     {
         return (float) disk_free_space($this->root);
+    }
+
+    public function path(): string
+    {
+        return $this->root;
+    }
+
+    /** @return array<string, array{files: int, bytes: int}> by folder */
+    public function sizes(): array
+    {
+        return array_map(static fn (array $paths): array => ['files' => count($paths), 'bytes' => (int) array_sum(array_map(static fn (string $path): int => (int) @filesize($path), $paths))], $this->everything());
     }
 
     /** @return array<string, list<string>> paths by folder */

@@ -12,4 +12,10 @@ final class Clip extends Model
     use IsShowRow;
 
     protected $table = 'clips';
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['ownClock' => 'boolean'];
+    }
 }

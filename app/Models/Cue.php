@@ -6,7 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 
-/** A cue at a time of a timeline. */
+/** A recorded change that can be fired, at a time of a timeline, from the list or on the board. */
 final class Cue extends Model
 {
     use IsShowRow;
@@ -16,6 +16,6 @@ final class Cue extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['holds' => 'boolean'];
+        return ['holds' => 'boolean', 'listed' => 'boolean', 'held' => 'array', 'rate' => 'float', 'bpm' => 'float'];
     }
 }

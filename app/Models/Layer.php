@@ -16,6 +16,6 @@ final class Layer extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['values' => 'array'];
+        return ['values' => 'array', 'locked' => 'boolean', 'hidden' => 'boolean', 'stock' => 'array'];
     }
 }

@@ -12,4 +12,10 @@ final class Media extends Model
     use IsShowRow;
 
     protected $table = 'media';
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['versions' => 'array', 'values' => 'array'];
+    }
 }

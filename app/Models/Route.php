@@ -16,6 +16,6 @@ final class Route extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['surfaces' => 'array'];
+        return ['surfaces' => 'array', 'fittings' => 'array', 'values' => 'array'];
     }
 }

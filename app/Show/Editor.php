@@ -66,6 +66,20 @@ final readonly class Editor
         return ['undo' => $this->next($show, $person, 'undo')?->name, 'redo' => $this->next($show, $person, 'redo')?->name];
     }
 
+    /**
+     * Does what the core made of an order, as one edit, or nothing where all is so already.
+     *
+     * @param  list<array<string, mixed>>  $changes
+     * @param  string|null  $made  the id of what is new
+     * @return array{array<string, mixed>, int} what the window hears, and the status of the answer
+     */
+    public function order(Show $show, string $person, string $name, array $changes, ?string $made): array
+    {
+        $edit = $changes === [] ? self::nothing($show, $name) : $this->apply($show, $person, $name, Changes::merged($changes));
+
+        return [['made' => $made] + $this->told($edit, $show, $person), $changes === [] ? 200 : 201];
+    }
+
     /** @return array<string, mixed> what a window hears of an edit that it asked for */
     public function told(Edit $edit, Show $show, string $person): array
     {

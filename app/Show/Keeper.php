@@ -57,7 +57,7 @@ final readonly class Keeper
 
                 continue;
             }
-            $timeline = $address->kind === 'timeline' ? $address->id : (string) ($row['timeline'] ?? '');
+            $timeline = $document->show->programme->timelineOf($address);
             $at = FrameRate::of($show->frameRate)->snap((int) ($state['decks'][$timeline]['position'] ?? 0));
             array_push($changes, ...$programming->key($address, $at, (float) $value)[0]);
         }

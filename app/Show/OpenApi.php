@@ -4,11 +4,18 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use Core\Cues\FadeCurve;
+use Core\Cues\Grasp;
+use Core\Cues\OnStop;
+use Core\Cues\Trigger;
 use Core\Light\FaceLight;
 use Core\Light\Sight;
+use Core\Media\Pattern;
 use Core\Preflight\Finding;
 use Core\Routing\Fitting;
 use Core\Routing\Reach;
+use Core\Show\Routing;
+use Core\Timeline\AtEnd;
 use Core\Timeline\PastEnd;
 use Core\Units\FrameRate;
 use Core\Values\Interpolation;
@@ -60,8 +67,13 @@ final class OpenApi
             'string' => match ($field) {
                 'fitting' => ['type' => 'string', 'enum' => array_column(Fitting::cases(), 'value')],
                 'reach' => ['type' => 'string', 'enum' => array_column(Reach::cases(), 'value')],
+                'pattern' => ['type' => 'string', 'enum' => ['', ...array_column(Pattern::cases(), 'value')]],
                 'pastEnd' => ['type' => 'string', 'enum' => array_column(PastEnd::cases(), 'value')],
                 'frameRate' => ['type' => 'string', 'enum' => FrameRate::names()],
+                'grasp' => ['type' => 'string', 'enum' => array_column(Grasp::cases(), 'value')],
+                'onStop' => ['type' => 'string', 'enum' => array_column(OnStop::cases(), 'value')],
+                'trigger' => ['type' => 'string', 'enum' => array_column(Trigger::cases(), 'value')],
+                'end' => ['type' => 'string', 'enum' => array_column(AtEnd::cases(), 'value')],
                 default => ['type' => 'string'],
             },
             'id' => ['type' => 'string', 'pattern' => '^[0-9a-hjkmnp-tv-z]{26}$'],
@@ -72,8 +84,11 @@ final class OpenApi
             'boolean' => ['type' => 'boolean'],
             'cells' => self::list(self::list(['type' => ['string', 'null']])),
             'keyframes' => self::list(self::ref('Keyframe')),
+            'held' => self::list(self::ref('CueValue')),
             'settings' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['string', 'number', 'boolean']], 'items' => (object) []],
             'values' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => ['number', 'boolean', 'string', 'array'], 'items' => ['type' => 'number']], 'items' => (object) []],
+            'words' => ['type' => ['object', 'array'], 'additionalProperties' => ['type' => 'string'], 'items' => (object) []],
+            'hashes' => self::list(['type' => 'string', 'pattern' => '^[0-9a-f]{64}$']),
             'reliefs' => self::list(self::object(['depth' => ['type' => 'number'], 'points' => self::list(['type' => 'number'])])),
             'projectors' => self::list(['type' => 'object', 'additionalProperties' => true]),
             default => throw new \LogicException("There is no type $type."),
@@ -92,6 +107,8 @@ final class OpenApi
             'Problem' => self::object(['type' => $text, 'title' => $text, 'status' => $whole, 'detail' => $text, 'field' => $text, 'at' => $whole, 'received' => $whole, 'revision' => $whole, 'clashes' => self::list(self::ref('Clash'))], ['field', 'at', 'received', 'revision', 'clashes']),
             'Clash' => self::object(['kind' => $text, 'id' => $text, 'field' => ['type' => ['string', 'null']], 'present' => (object) []]),
             'Keyframe' => self::object(['t' => $whole, 'v' => ['type' => ['number', 'boolean', 'string']], 'i' => ['type' => 'string', 'enum' => array_column(Interpolation::cases(), 'value')], 'h' => self::list($number)], ['i', 'h']),
+            'WhyStack' => self::list(self::object(['stratum' => ['type' => 'string', 'enum' => ['timeline', 'cue', 'control', 'hand', 'panic']], 'source' => $text, 'value' => $number, 'weight' => $number, 'result' => $number])),
+            'CueValue' => self::object(['a' => $text, 'v' => $number, 'fade' => $whole, 'delay' => $whole, 'curve' => ['type' => 'string', 'enum' => array_column(FadeCurve::cases(), 'value')], 'keys' => self::list(self::ref('Keyframe'))], ['fade', 'delay', 'curve', 'keys']),
             'ShowHead' => self::object(['id' => $text, 'name' => $text, 'frameRate' => self::type('string', 'frameRate'), 'revision' => $whole, 'engaged' => ['type' => 'boolean']]),
             'FileState' => self::object(self::schemasOfFile(), ['progress', 'sentence', 'facts', 'form', 'thumbnails', 'bytes']),
             'FieldChange' => self::object(['before' => (object) [], 'after' => (object) []]),
@@ -101,9 +118,13 @@ final class OpenApi
             'Finding' => self::fromClass(Finding::class),
             'WallFigures' => self::fromClass(WallFigures::class),
             'SurfaceFigures' => self::object(['rasterWidth' => $whole, 'rasterHeight' => $whole, 'physicalWidth' => $whole, 'physicalHeight' => $whole, 'areaSquareMetres' => $number, 'words' => $text] + self::fromClass(WallFigures::class)['properties'], array_values(array_diff(array_keys(self::fromClass(WallFigures::class)['properties']), ['rasterWidth', 'rasterHeight', 'areaSquareMetres']))),
-            'Placement' => self::object(['rectangle' => self::list($number), 'seen' => self::list($number), 'window' => self::list($number), 'squash' => $number, 'enlarged' => $number, 'remarks' => self::list($text)]),
-            'PlacedUse' => self::object(['layer' => $text, 'surface' => $text, 'media' => $text, 'content' => self::list($whole), 'placement' => ['anyOf' => [self::ref('Placement'), ['type' => 'null']]]]),
-            'Computed' => self::object(['flicksPerFrame' => $whole, 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')], 'cameras' => ['type' => 'object', 'additionalProperties' => self::object(['across' => $number, 'down' => $number, 'near' => $number, 'far' => $number, 'hyperfocal' => $number, 'shots' => self::list(self::fromClass(Shot::class))])], 'placements' => ['type' => 'object', 'additionalProperties' => self::ref('PlacedUse')], 'media' => ['type' => 'object', 'additionalProperties' => self::object(['clips' => $whole])], 'findings' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Finding'))]]),
+            'Placement' => self::object(['rectangle' => self::list($number), 'seen' => self::list($number), 'window' => self::list($number), 'squash' => $number, 'enlarged' => $number]),
+            'Landing' => self::object(['longer' => $number, 'shorter' => $number, 'angle' => $number, 'across' => $number, 'down' => $number, 'squash' => $number, 'pixelForPixel' => ['type' => 'boolean']]),
+            'PlacedUse' => self::object(['layer' => $text, 'surface' => $text, 'media' => $text, 'fitting' => self::type('string', 'fitting'), 'content' => self::list($whole), 'pane' => self::list($whole), 'placement' => ['anyOf' => [self::ref('Placement'), ['type' => 'null']]], 'landing' => ['anyOf' => [self::ref('Landing'), ['type' => 'null']]], 'squashed' => ['type' => 'boolean'], 'remarks' => self::list($text)]),
+            'Coverage' => self::object(['reached' => $number, 'densityMin' => $number, 'densityMax' => $number, 'perDegree' => ['type' => ['number', 'null']], 'pane' => ['type' => ['array', 'null'], 'items' => $number]]),
+            'Budget' => self::object(['timeline' => $text, 'at' => $whole, 'streams' => $whole, 'pixels' => $number, 'bytes' => $number, 'course' => self::list(self::list($number)), 'mostStreams' => self::list($whole), 'mostBytes' => self::list($number), 'mostMemory' => self::list($number)]),
+            'RouteFigures' => self::object(['surfaces' => self::list($text), 'largest' => ['type' => ['array', 'null'], 'items' => $whole], 'shapeOfMost' => ['type' => ['array', 'null'], 'items' => $whole], 'coverage' => ['type' => ['object', 'array'], 'additionalProperties' => self::ref('Coverage'), 'items' => (object) []], 'perDegree' => ['type' => ['number', 'null']], 'focals' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []], 'placedAs' => ['type' => ['object', 'array'], 'additionalProperties' => $text, 'items' => (object) []]]),
+            'Computed' => self::object(['flicksPerFrame' => $whole, 'clips' => ['type' => 'object', 'additionalProperties' => self::object(['pass' => $whole, 'first' => $whole])], 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')], 'cameras' => ['type' => 'object', 'additionalProperties' => self::object(['across' => $number, 'down' => $number, 'near' => $number, 'far' => $number, 'hyperfocal' => $number, 'shots' => self::list(self::fromClass(Shot::class))])], 'placements' => ['type' => 'object', 'additionalProperties' => self::ref('PlacedUse')], 'routes' => ['type' => 'object', 'additionalProperties' => self::ref('RouteFigures')], 'budgets' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Budget'))], 'media' => ['type' => 'object', 'additionalProperties' => self::object(['clips' => $whole, 'outputs' => self::list($text)])], 'findings' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Finding'))]]),
             'CableRun' => self::object(['number' => $whole, 'cells' => self::list(self::list($whole)), 'load' => $number, 'limit' => $number, 'metres' => $number]),
             'WallSheet' => self::object(['power' => self::list(self::ref('CableRun')), 'data' => self::list(self::ref('CableRun')), 'figures' => self::object(array_fill_keys(WallSheet::NUMBERS, ['type' => ['number', 'null']]) + array_fill_keys(WallSheet::LISTS, self::list($number))), 'remarks' => self::list($text)]),
             'TraceLink' => self::object(['link' => $text, 'state' => ['type' => 'string', 'enum' => ['ok', 'attention', 'fault']], 'kind' => $text, 'id' => $text, 'name' => $text, 'sentence' => $text]),
@@ -202,8 +223,10 @@ final class OpenApi
             '/shows/{show}/venue.obj' => ['parameters' => [$show], 'get' => self::file('All surfaces with their UVs, metres, Y up', 'model/obj')],
             '/panels' => ['get' => self::call('Generic panels to begin with', self::object(['panels' => self::list(self::ref('PanelFields'))]))],
             '/cameras/focal' => ['post' => self::call('The focal length that takes in an angle across', self::object(['focal' => $number]), self::object(['sensorWidth' => $number, 'angle' => $number]))],
+            '/cameras/angle' => ['post' => self::call('The angle across that a focal length takes in', self::object(['angle' => $number]), self::object(['sensorWidth' => $number, 'focal' => $number]))],
             '/walls/seams' => ['post' => self::call('Equal seams that meet a radius, turn by an angle in all, or have one angle each', self::object(['seams' => self::list($number)]), self::object(['columns' => $whole, 'widthMm' => $number, 'radius' => $number, 'turn' => $number, 'angle' => $number], ['widthMm', 'radius', 'turn', 'angle']))],
             '/walls/by-size' => ['post' => self::call('Pixels of a wall of which only size and pitch are known', self::object(['widthPx' => $whole, 'heightPx' => $whole, 'widthChange' => $number, 'heightChange' => $number, 'pitchForWidth' => $number, 'pitchForHeight' => $number]), self::object(['width' => $number, 'height' => $number, 'pitch' => $number]))],
+            '/shows/{show}/pixel' => ['parameters' => [$show, self::parameter('surface', 'query'), self::parameter('x', 'query'), self::parameter('y', 'query'), self::parameter('time', 'query', false), self::parameter('layer', 'query', false)], 'get' => self::call('What reaches a pixel of a surface, from the top down, with the pixel of its content that lands there; and, of a layer that is named, where in its pane that is', self::object(['time' => $whole, 'pane' => ['type' => ['array', 'null'], 'items' => $number], 'layers' => self::list(self::object(['layer' => $text, 'name' => $text, 'media' => $text, 'mediaName' => $text, 'route' => $text, 'frame' => $whole, 'x' => $number, 'y' => $number, 'opacity' => $number, 'blend' => $text]))]))],
             '/shows/{show}/trace' => ['parameters' => [$show, self::parameter('surface', 'query'), self::parameter('time', 'query', false)], 'get' => self::call('Why a surface is dark, link by link', self::object(['engine' => ['type' => 'boolean'], 'time' => $whole, 'links' => self::list(self::ref('TraceLink'))]))],
             '/shows/{show}/edits' => [
                 'parameters' => [$show],
@@ -212,9 +235,20 @@ final class OpenApi
             ],
             '/shows/{show}/undo' => ['parameters' => [$show], 'post' => self::call('Takes back this person\'s last edit', self::ref('Done'))],
             '/shows/{show}/redo' => ['parameters' => [$show], 'post' => self::call('Does again what this person took back', self::ref('Done'))],
+            '/shows/{show}/cues' => ['parameters' => [$show], 'post' => self::call('Records a cue of what is on (`grasp`: everything that is seen, or chosen values: the addresses given, else all that are loose), updates what a cue holds to what it is now, merges values into it, trims values from it, or numbers the list anew; as one edit', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object([
+                'do' => ['type' => 'string', 'enum' => ['record', 'update', 'merge', 'trim', 'renumber']], 'cue' => $text, 'grasp' => ['type' => 'string', 'enum' => array_column(Grasp::cases(), 'value')], 'addresses' => self::list($text), 'letGo' => ['type' => 'boolean'],
+                'number' => $text, 'name' => $text, 'note' => $text, 'timeline' => $text, 'time' => $whole, 'fade' => $whole, 'page' => $text, 'row' => $whole, 'column' => $whole, 'group' => $text, 'colour' => $text, 'first' => $number, 'step' => $number,
+            ], ['cue', 'grasp', 'addresses', 'letGo', 'number', 'name', 'note', 'timeline', 'time', 'fade', 'page', 'row', 'column', 'group', 'colour', 'first', 'step']), 201)],
+            '/shows/{show}/why' => ['parameters' => [$show, self::parameter('addresses', 'query')], 'get' => self::call('Who says what of some values now, from below: their timeline, cues, controls, the hand', self::object(['stacks' => ['type' => 'object', 'additionalProperties' => self::ref('WhyStack')]]))],
+            '/shows/{show}/cues.csv' => ['parameters' => [$show], 'get' => self::file('The cue list as a table', 'text/csv'), 'post' => self::call('Takes a table of cues: what is there is changed, what is not is made', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['csv' => $text]), 201)],
+            '/shows/{show}/markers.csv' => ['parameters' => [$show], 'get' => self::file('The markers as a table', 'text/csv'), 'post' => self::call('Takes a table of markers: what is there is changed, what is not is made', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['csv' => $text]), 201)],
             '/shows/{show}/keep' => ['parameters' => [$show], 'post' => self::call('Stores loose values at the playhead', self::ref('Done'), self::object(['addresses' => self::list($text), 'keyframe' => ['type' => 'boolean']], ['keyframe']), 201)],
             '/shows/{show}/aim' => ['parameters' => [$show], 'post' => self::call('Aims layers straight at surfaces, each by a route of its own', self::ref('Done'), self::object(['layers' => self::list($text), 'surfaces' => self::list($text)]), 201)],
-            '/shows/{show}/program' => ['parameters' => [$show], 'post' => self::call('Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['do' => ['type' => 'string', 'enum' => ['trim', 'place', 'key', 'moveKey', 'dropKey', 'raise']], 'clip' => $text, 'edge' => $text, 'to' => $whole, 'media' => $text, 'layer' => $text, 'time' => $whole, 'address' => $text, 'value' => ['type' => ['number', 'boolean', 'string']], 'curve' => $text, 'from' => $whole, 'up' => ['type' => 'boolean']], ['clip', 'edge', 'to', 'media', 'layer', 'time', 'address', 'value', 'curve', 'from', 'up']), 201)],
+            '/shows/{show}/routes' => ['parameters' => [$show], 'post' => self::call('Names routes, lets layers take them, changes their reach, surfaces, pane, shares, fittings and lenses, as one edit; `made` is the id of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object(['do' => ['type' => 'string', 'enum' => ['name', 'take', 'reach', 'surfaces', 'lay', 'pane', 'fit', 'addLens', 'copyCamera']], 'route' => $text, 'name' => $text, 'reach' => self::type('string', 'reach'), 'layer' => $text, 'layers' => self::list($text), 'surfaces' => self::list($text), 'how' => ['type' => 'string', 'enum' => Routing::LAYOUTS], 'width' => $whole, 'height' => $whole, 'surface' => $text, 'fitting' => $text, 'lens' => $text, 'camera' => $text], ['route', 'name', 'reach', 'layer', 'layers', 'surfaces', 'how', 'width', 'height', 'surface', 'fitting', 'lens', 'camera']), 201)],
+            '/shows/{show}/program' => ['parameters' => [$show], 'post' => self::call('Places, moves, trims, slips, cuts, copies and removes clips, with `ripple` what follows too; puts, moves and removes keyframes; brings layers up and down; takes a tempo from taps; as one edit. `made` are the ids of what is new', ['allOf' => [self::ref('Done'), self::object(['made' => ['type' => ['string', 'null']]])]], self::object([
+                'do' => ['type' => 'string', 'enum' => ['trim', 'place', 'move', 'slip', 'split', 'paste', 'duplicate', 'remove', 'replace', 'speed', 'key', 'moveKey', 'dropKey', 'moveKeys', 'dropKeys', 'valueKeys', 'shapeKeys', 'pasteKeys', 'raise', 'reorder', 'tempo']], 'clip' => $text, 'clips' => self::list($text), 'edge' => $text, 'to' => $whole, 'by' => $whole, 'media' => $text, 'layer' => $text, 'time' => $whole,
+                'speed' => $number, 'stretch' => ['type' => 'boolean'], 'ripple' => ['type' => 'boolean'], 'address' => $text, 'value' => ['type' => ['number', 'boolean', 'string']], 'curve' => $text, 'from' => $whole, 'keys' => self::list(self::object(['curve' => $text, 't' => $whole])), 'factor' => $number, 'about' => $whole, 'rise' => $number, 'text' => $text, 'way' => $text, 'handles' => self::list($number), 'up' => ['type' => 'boolean'], 'above' => $text, 'timeline' => $text, 'taps' => self::list($whole),
+            ], ['clip', 'clips', 'edge', 'to', 'by', 'media', 'layer', 'time', 'speed', 'stretch', 'ripple', 'address', 'value', 'curve', 'from', 'keys', 'factor', 'about', 'rise', 'text', 'way', 'handles', 'up', 'above', 'timeline', 'taps']), 201)],
             '/shows/{show}/uploads' => ['parameters' => [$show], 'get' => self::call('What the one who asks began to send and that is not whole', self::object(['uploads' => self::list(self::ref('Upload'))])), 'post' => self::call('Announces a file', self::ref('Upload'), self::object(['name' => $text, 'bytes' => $whole]), 201)],
             '/uploads/{upload}' => [
                 'parameters' => [$upload],
@@ -222,8 +256,14 @@ final class OpenApi
                 'put' => self::call('The next bytes, as application/octet-stream', self::object(['received' => $whole, 'media' => $text, 'hash' => $text, 'known' => ['type' => 'boolean'], 'sentence' => ['type' => ['string', 'null']]], ['media', 'hash', 'known', 'sentence']), ['type' => 'string', 'contentMediaType' => 'application/octet-stream'], 200, [self::parameter('at', 'query')]),
                 'delete' => self::call('Forgets it', self::object(['deleted' => $text])),
             ],
+            '/files/{hash}/log' => ['parameters' => [$hash], 'get' => self::call('What was done with a file: moments and lines', self::object(['lines' => self::list(self::list($text))]))],
             '/files/{hash}/retry' => ['parameters' => [$hash], 'post' => self::call('Makes a file ready again', self::ref('FileState'))],
             '/files/{hash}/cancel' => ['parameters' => [$hash], 'post' => self::call('Stops making a file ready', self::ref('FileState'))],
+            '/shows/{show}/media/{media}/version' => ['parameters' => [$show, self::parameter('media', 'path')], 'post' => self::call('What no longer fits when a media shows what another one does, or, with `take`, has it do so, and goes back to a file of before', ['anyOf' => [self::object(['misfits' => self::list($text)]), self::ref('Done')]], self::object(['by' => $text, 'take' => ['type' => 'boolean'], 'file' => $text], ['by', 'take', 'file']))],
+            '/inputs' => ['get' => self::call('Live inputs that a media can be', self::object(['inputs' => self::list(self::object(['name' => $text, 'label' => $text, 'server' => $text, 'state' => $text, 'width' => $whole, 'height' => $whole, 'rate' => $number]))]))],
+            '/storage' => ['get' => self::call('Where everything is, how much disk it takes, and what the workers are at', self::object(['path' => $text, 'free' => $number, 'keepFree' => $whole, 'folders' => self::object(array_fill_keys(['originals', 'forms', 'thumbnails', 'uploads', 'models'], self::object(['files' => $whole, 'bytes' => $whole]))), 'database' => self::object(['path' => $text, 'bytes' => $whole]), 'waiting' => $whole, 'jobs' => self::list(self::object(['hash' => $text, 'name' => $text, 'state' => $text, 'progress' => $number, 'sentence' => ['type' => ['string', 'null']], 'bytes' => $whole]))]))],
+            '/patterns/{pattern}.png' => ['parameters' => [self::parameter('pattern', 'path'), self::parameter('width', 'query', false), self::parameter('height', 'query', false)], 'get' => self::file('A frame of a pattern, at most 640 × 360 px', 'image/png')],
+            '/patterns/flash.f32' => ['get' => self::file('A second of what is heard with a flash: 32-bit floats at 48 kHz, whole or in part', 'application/octet-stream')],
             '/patterns/testcard.png' => ['get' => ['summary' => 'The test card as a picture', 'parameters' => [self::parameter('width', 'query'), self::parameter('height', 'query'), self::parameter('name', 'query', false)], 'responses' => ['200' => ['description' => 'A PNG', 'content' => ['image/png' => (object) []]]]]],
             '/live/tickets' => ['post' => self::call('A ticket for the live stream', self::object(['ticket' => $text, 'person' => $text]), null, 201)],
             '/arithmetic' => ['post' => self::call('What typed arithmetic comes to', self::object(['value' => ['type' => 'number']]), self::object(['text' => $text, 'unit' => $text, 'present' => ['type' => ['number', 'null']]], ['unit', 'present']))],

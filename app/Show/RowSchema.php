@@ -6,6 +6,7 @@ namespace App\Show;
 
 use App\Models;
 use App\Support\Problem;
+use Core\Cues\Cue;
 use Core\Show\Schema;
 use Core\Units\InvalidValue;
 use Illuminate\Database\Eloquent\Model;
@@ -15,7 +16,8 @@ final class RowSchema
 {
     private const MODELS = [
         'panel' => Models\Panel::class, 'surface' => Models\Surface::class, 'media' => Models\Media::class, 'timeline' => Models\Timeline::class, 'layer' => Models\Layer::class,
-        'route' => Models\Route::class, 'clip' => Models\Clip::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
+        'route' => Models\Route::class, 'share' => Models\Share::class, 'lens' => Models\Lens::class, 'clip' => Models\Clip::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
+        'page' => Models\Page::class, 'group' => Models\Group::class,
         'output' => Models\Output::class, 'region' => Models\Region::class, 'rig' => Models\Rig::class, 'projector' => Models\Projector::class, 'camera' => Models\Camera::class,
         'prop' => Models\Prop::class, 'seat' => Models\Seat::class, 'variant' => Models\Variant::class,
     ];
@@ -56,7 +58,7 @@ final class RowSchema
     {
         $decoders = [];
         foreach (self::fields($kind) as $field => [$type]) {
-            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings', 'reliefs', 'projectors', 'values'], true)) {
+            if (in_array($type, ['ids', 'numbers', 'cells', 'keyframes', 'settings', 'words', 'hashes', 'reliefs', 'projectors', 'values', 'held'], true)) {
                 $decoders[$field] = static fn (mixed $json): array => (array) json_decode((string) $json, true);
             } elseif ($type === 'boolean') {
                 $decoders[$field] = static fn (mixed $stored): bool => (bool) $stored;
@@ -103,7 +105,10 @@ final class RowSchema
             'keyframes' => is_array($value) && array_is_list($value),
             'reliefs' => is_array($value) && array_is_list($value) && count($value) <= 500,
             'projectors' => is_array($value) && array_is_list($value) && count($value) <= 200,
+            'held' => is_array($value) && array_is_list($value) && count($value) <= Cue::MAX_VALUES,
             'values' => is_array($value) && count($value) <= 200 && array_filter($value, static fn (mixed $v): bool => is_array($v) ? count($v) > 16 || array_filter($v, is_array(...)) !== [] : ! is_scalar($v)) === [],
+            'words' => is_array($value) && count($value) <= 10_000 && array_filter($value, static fn (mixed $v, int|string $k): bool => ! is_string($v) || strlen($v) > 40 || preg_match('/^[0-9a-hjkmnp-tv-z]{26}$/D', (string) $k) !== 1, ARRAY_FILTER_USE_BOTH) === [],
+            'hashes' => is_array($value) && array_is_list($value) && count($value) <= 100 && array_filter($value, static fn (mixed $v): bool => ! is_string($v) || preg_match('/^[0-9a-f]{64}$/D', $v) !== 1) === [],
             'settings' => is_array($value) && array_filter($value, static fn (mixed $v): bool => ! is_scalar($v) || (is_string($v) && strlen($v) > 500)) === [],
             default => false,
         };
@@ -144,6 +149,6 @@ final class RowSchema
 
     private const TYPE_WORDS = [
         'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
-        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'values' => 'an object of values by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'words' => 'an object of words by the ids of rows', 'hashes' => 'a list of at most 100 SHA-256 hashes', 'values' => 'an object of values by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors', 'held' => 'a list of at most 2,000 values by their addresses',
     ];
 }

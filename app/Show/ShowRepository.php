@@ -76,8 +76,12 @@ final class ShowRepository
         }
         foreach ($rows['media'] as $i => $row) {
             $file = $files[$row['file']] ?? null;
-            if ($row['kind'] === 'file') {
-                $rows['media'][$i] += $file === null ? ['state' => 'missing'] : self::file($file);
+            if ($row['kind'] === 'file' || $row['kind'] === 'input') {
+                $rows['media'][$i] += match (true) {
+                    $file !== null => self::file($file),
+                    $row['kind'] === 'input' && str_starts_with((string) $row['file'], 'browser:') => self::ofBrowser((string) $row['file']),
+                    default => ['state' => 'missing'],
+                };
             }
         }
         foreach (['surface', 'prop'] as $kind) {
@@ -90,6 +94,12 @@ final class ShowRepository
         }
 
         return $rows;
+    }
+
+    /** @return array{state: string, facts: array<string, mixed>, form: array<string, mixed>} what is told of an input that each window takes from its own browser */
+    public static function ofBrowser(string $name): array
+    {
+        return ['state' => 'ready', 'facts' => ['kind' => 'input', 'width' => 1280, 'height' => 720, 'pixelAspect' => 1, 'server' => 'each browser', 'assumed' => []], 'form' => ['kind' => 'live', 'url' => $name, 'width' => 1280, 'height' => 720]];
     }
 
     private const OF_FILE = ['state' => 0, 'progress' => 0, 'sentence' => 0, 'facts' => 0, 'form' => 0, 'thumbnails' => 0, 'bytes' => 0];

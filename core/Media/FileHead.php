@@ -42,6 +42,24 @@ final class FileHead
         return null;
     }
 
+    /** Whether the channels of a JPEG are those of four inks. */
+    public static function hasInks(string $first): bool
+    {
+        if (! str_starts_with($first, "\xFF\xD8\xFF")) {
+            return false;
+        }
+        for ($at = 2; $at + 10 < strlen($first) && $first[$at] === "\xFF";) {
+            $mark = ord($first[$at + 1]);
+            // The head of a frame, whichever way it is coded: its count of components stands after length, bits, height and width.
+            if ($mark >= 0xC0 && $mark <= 0xCF && ! in_array($mark, [0xC4, 0xC8, 0xCC], true)) {
+                return ord($first[$at + 9]) === 4;
+            }
+            $at += 2 + (unpack('n', $first, $at + 2) ?: [1 => 0])[1];
+        }
+
+        return false;
+    }
+
     private static function cut(string $name): string
     {
         return "$name is incomplete: the end of the picture is missing. Copy it again from where it came from.";

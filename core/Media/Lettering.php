@@ -90,4 +90,26 @@ final class Lettering
 
         return $lit;
     }
+
+    /**
+     * The dots of a sign as two numbers: its upper six rows of five, the first the highest bits, and its last row.
+     *
+     * @return array{int, int}
+     */
+    public static function bits(string $sign): array
+    {
+        $rows = self::GLYPHS[mb_strtoupper($sign)] ?? self::BOX;
+        $upper = 0;
+        for ($y = 0; $y < 6; $y++) {
+            $upper = $upper << 5 | $rows[$y];
+        }
+
+        return [$upper, $rows[6]];
+    }
+
+    /** @param  array{int, int}  $bits  of bits() */
+    public static function isLit(array $bits, int $x, int $y): bool
+    {
+        return $x < 5 && $y < self::HEIGHT && (($y < 6 ? $bits[0] >> (5 * (5 - $y)) : $bits[1]) >> (4 - $x) & 1) === 1;
+    }
 }

@@ -5,21 +5,30 @@ declare(strict_types=1);
 namespace Core\Media;
 
 use Core\Units\Check;
+use Core\Units\Flicks;
 use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
 
 /** A media of the show: a file with its playback form, or a pattern. */
 final readonly class MediaItem
 {
+    public const KINDS = ['file', 'testcard', 'solid', 'pattern', 'input', 'timeline'];
+
     /**
-     * @param  string  $kind  file, testcard or solid
-     * @param  string  $state  ready, or why it can't be shown: waiting, working, failed, cancelled, missing
+     * @param  string  $kind  one of KINDS
+     * @param  string  $state  ready, or why it can't be shown: waiting, working, failed, cancelled, missing; lost for an input without a signal
      * @param  int  $frames  1 for a still
      * @param  int  $flicksPerFrame  of the playback form; 1 for a still
      * @param  array<string, mixed>  $form  what the player is told: kind, url, table, codec, description, width, height, matte
      * @param  array{int, int, int}  $colour  of a solid
      * @param  MediaNumber|null  $number  null where a row is older than numbers are
-     * @param  string|null  $file  SHA-256 of the file as it came
+     * @param  string|null  $file  SHA-256 of the file as it came; of an input, its name
+     * @param  Pattern|null  $pattern  of the kind pattern
+     * @param  array<string, non-empty-list<float>>  $stored  values by property and slot
+     * @param  list<string>  $versions  hashes of files that it showed before, the newest first
+     * @param  array<string, mixed>  $facts  what the prober found out about the file
+     * @param  TextGrid|null  $text  of a pattern that is one
+     * @param  string|null  $standIn  id of the media that is shown while an input has no signal
      */
     private function __construct(
         public string $id,
@@ -35,24 +44,35 @@ final readonly class MediaItem
         public array $colour,
         public ?MediaNumber $number,
         public ?string $file,
+        public ?Pattern $pattern = null,
+        public array $stored = [],
+        public array $versions = [],
+        public array $facts = [],
+        public ?TextGrid $text = null,
+        public ?string $standIn = null,
+        public ?string $timeline = null,
     ) {
     }
 
     /**
      * @param  array<string, mixed>  $row  id, name, kind, width, height (0: as large as the surface), colour, folder and index, and for
-     *                                     a file its hash, and state, facts and form as the worker stored them
+     *                                     a file its hash, and state, facts and form as the worker stored them; for a pattern its name
+     * @param  array<string, non-empty-list<float>>  $stored  values by property and slot
      */
-    public static function fromRow(array $row): self
+    public static function fromRow(array $row, array $stored = []): self
     {
         $kind = (string) $row['kind'];
         $name = Check::name('name', (string) $row['name']);
-        if (! in_array($kind, ['file', 'testcard', 'solid'], true)) {
-            throw InvalidValue::notOneOf('kind', $kind, ['file', 'testcard', 'solid']);
+        if (! in_array($kind, self::KINDS, true)) {
+            throw InvalidValue::notOneOf('kind', $kind, self::KINDS);
+        }
+        if ($kind === 'timeline' && ! isset($row['timeline'])) {
+            throw InvalidValue::because('timeline', 'A timeline that is shown as a media is named by its id.');
         }
         $number = isset($row['folder']) || isset($row['index'])
             ? MediaNumber::of((int) ($row['folder'] ?? throw InvalidValue::because('folder', 'A media has a folder and an index, 0 to 255 each.')), (int) ($row['index'] ?? throw InvalidValue::because('index', 'A media has a folder and an index, 0 to 255 each.')))
             : null;
-        if ($kind !== 'file') {
+        if ($kind !== 'file' && $kind !== 'input') {
             $width = Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS, 'px');
             $height = Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS, 'px');
             if (($width === 0) !== ($height === 0)) {
@@ -62,7 +82,12 @@ final readonly class MediaItem
                 Check::whole('width × height', $width * $height, 0, TestCard::MAX_PIXELS, 'px');
             }
 
-            return new self((string) $row['id'], $name, $kind, 'ready', $width, $height, 1.0, 1, 1, [], self::colour((string) ($row['colour'] ?? '#ffffff')), $number, null);
+            $pattern = $kind !== 'pattern' ? null : Pattern::tryFrom((string) ($row['pattern'] ?? '')) ?? throw InvalidValue::notOneOf('pattern', (string) ($row['pattern'] ?? ''), array_column(Pattern::cases(), 'value'));
+
+            return new self((string) $row['id'], $name, $kind, 'ready', $width, $height, 1.0, 1, 1, [], self::colour((string) ($row['colour'] ?? '#ffffff')), $number, null, $pattern, $stored, text: $pattern === Pattern::Text ? self::text((string) ($row['text'] ?? ''), $name) : null, timeline: $kind === 'timeline' ? (string) $row['timeline'] : null);
+        }
+        if ($kind === 'input' && preg_match('/^(input|browser):[a-z]{1,40}$/D', (string) ($row['file'] ?? '')) !== 1) {
+            throw InvalidValue::because('file', 'An input is named as in "input:camera", or "browser:camera" for one of the browser itself.');
         }
         $facts = (array) ($row['facts'] ?? []);
         $form = (array) ($row['form'] ?? []);
@@ -83,7 +108,18 @@ final readonly class MediaItem
             [0, 0, 0],
             $number,
             isset($row['file']) ? (string) $row['file'] : null,
+            null,
+            $stored,
+            array_values(array_map(strval(...), (array) ($row['versions'] ?? []))),
+            $facts,
+            standIn: isset($row['standIn']) ? (string) $row['standIn'] : null,
         );
+    }
+
+    /** Its own name where it has no text. */
+    private static function text(string $text, string $name): TextGrid
+    {
+        return TextGrid::of(trim($text) === '' ? mb_substr($name, 0, TextGrid::CELLS) : $text);
     }
 
     /**
@@ -94,7 +130,41 @@ final readonly class MediaItem
      */
     public function contentSize(array $pane): array
     {
-        return $this->kind !== 'file' && $this->width === 0 ? $pane : [$this->width, $this->height];
+        return $this->kind !== 'file' && $this->kind !== 'input' && $this->width === 0 ? $pane : [$this->width, $this->height];
+    }
+
+    /**
+     * Its sound, where it has any that is ready; that of a flash that goes forward is heard again with each of its flashes, as fast as they come.
+     *
+     * @return array{url: string, peaks: string, channels: int, samples: int, rate?: float}|null
+     */
+    public function sound(): ?array
+    {
+        if ($this->pattern === Pattern::Flash) {
+            $rate = $this->stored['speed'][0] ?? 1.0;
+
+            return $rate > 0 ? ['url' => '/api/patterns/flash.f32', 'peaks' => '', 'channels' => 1, 'samples' => Beep::SAMPLES, 'rate' => $rate] : null;
+        }
+        $sound = $this->state === 'ready' ? ($this->form['sound'] ?? null) : null;
+
+        return is_array($sound) && ($sound['samples'] ?? 0) > 0
+            ? ['url' => (string) ($sound['url'] ?? ''), 'peaks' => (string) ($sound['peaks'] ?? ''), 'channels' => (int) ($sound['channels'] ?? 1), 'samples' => (int) $sound['samples']] : null;
+    }
+
+    /** Whether it is to be heard and not seen. */
+    public function isSound(): bool
+    {
+        return $this->kind === 'file' && ($this->form['kind'] ?? null) === 'audio';
+    }
+
+    /** How long it is, in flicks; null for what has no length of its own, such as a picture. */
+    public function length(): ?int
+    {
+        return match (true) {
+            $this->frames > 1 => $this->frames * $this->flicksPerFrame,
+            $this->isSound() => intdiv(Flicks::PER_SECOND, 48_000) * (int) ($this->form['sound']['samples'] ?? 0),
+            default => null,
+        };
     }
 
     /** Why nothing can be seen of it, or null when it can. */
@@ -104,6 +174,7 @@ final readonly class MediaItem
             $this->state === 'waiting', $this->state === 'working' => "$this->name is still being made ready.",
             $this->state === 'failed' => "$this->name could not be made ready.",
             $this->state === 'cancelled' => "Making $this->name ready was cancelled.",
+            $this->kind === 'input' => in_array($this->state, ['ready', 'lost'], true) ? null : "$this->name names an input that is not here.",
             $this->state !== 'ready' => "The file of $this->name is missing.",
             $this->kind === 'file' && $this->width === 0 => "$this->name has no picture.",
             default => null,

@@ -12,6 +12,9 @@ use Core\Units\InvalidValue;
  */
 final readonly class SampleTable
 {
+    /** Of each frame. */
+    public const BYTES = 12;
+
     /**
      * @param  list<int>  $offsets
      * @param  list<int>  $sizes
@@ -22,36 +25,36 @@ final readonly class SampleTable
     }
 
     /**
-     * @param  list<array<string, mixed>>  $packets  the prober's packets of one video stream
+     * The table as bytes, packet by packet as the prober names them, so that a long file takes no room.
      *
-     * @throws InvalidValue when there is none, or the first is no key frame
+     * @param  iterable<array{int, int, int, bool}>  $packets  of one video stream: time, offset, size, whether it is a key frame
+     *
+     * @throws InvalidValue when there is none, the first is no key frame, or they are not in the order of their times
      */
-    public static function fromPackets(array $packets): self
+    public static function pack(iterable $packets): string
     {
-        if ($packets === []) {
-            throw InvalidValue::because('packets', 'This file contains no frames.');
-        }
-        usort($packets, static fn (array $a, array $b): int => (int) $a['pts'] <=> (int) $b['pts']);
-        [$offsets, $sizes, $keys] = [[], [], []];
-        foreach ($packets as $packet) {
-            $offsets[] = (int) $packet['pos'];
-            $sizes[] = (int) $packet['size'];
-            $keys[] = str_contains((string) $packet['flags'], 'K');
-        }
-        if (! $keys[0]) {
-            throw InvalidValue::because('packets', 'The first frame of this file can\'t be decoded by itself.');
+        [$bytes, $last] = ['', PHP_INT_MIN];
+        foreach ($packets as [$time, $offset, $size, $key]) {
+            if ($bytes === '' && ! $key) {
+                throw InvalidValue::because('packets', 'The first frame of this file can\'t be decoded by itself.');
+            }
+            if ($time <= $last) {
+                throw InvalidValue::because('packets', 'The frames of this file are not in the order in which they are shown.');
+            }
+            $bytes .= pack('eV', $offset, $size | ($key ? 0x80000000 : 0));
+            $last = $time;
         }
 
-        return new self($offsets, $sizes, $keys);
+        return $bytes !== '' ? $bytes : throw InvalidValue::because('packets', 'This file contains no frames.');
     }
 
     public static function fromBytes(string $bytes): self
     {
-        if ($bytes === '' || strlen($bytes) % 12 !== 0) {
+        if ($bytes === '' || strlen($bytes) % self::BYTES !== 0) {
             throw InvalidValue::because('table', 'A sample table is twelve bytes a frame.');
         }
         [$offsets, $sizes, $keys] = [[], [], []];
-        for ($at = 0; $at < strlen($bytes); $at += 12) {
+        for ($at = 0; $at < strlen($bytes); $at += self::BYTES) {
             $entry = unpack('eoffset/Vsize', $bytes, $at) ?: [];
             $offsets[] = (int) $entry['offset'];
             $sizes[] = $entry['size'] & 0x7FFFFFFF;
@@ -59,16 +62,6 @@ final readonly class SampleTable
         }
 
         return new self($offsets, $sizes, $keys);
-    }
-
-    public function toBytes(): string
-    {
-        $bytes = '';
-        foreach ($this->offsets as $i => $offset) {
-            $bytes .= pack('eV', $offset, $this->sizes[$i] | ($this->keys[$i] ? 0x80000000 : 0));
-        }
-
-        return $bytes;
     }
 
     public function frames(): int

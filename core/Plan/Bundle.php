@@ -13,13 +13,14 @@ use Core\Values\Track;
  * As bytes: the length of a header (u32, little-endian), the header as JSON filled up with spaces so that what follows
  * begins at a multiple of 8, then the numbers of the tracks. The header has show, revision, parts, and tracks: of each its
  * kind, and a constant's value `v`, or where its numbers begin after the header (`at`, bytes) and how many pieces (`n`) they
- * are: for `cubic` as Track::toBytes() has them (`wide`: 64-bit coefficients), for `media` as MediaTrack::toBytes().
+ * are: for `cubic` as Track::toBytes() has them (`wide`: 64-bit coefficients), for `media` as MediaTrack::toBytes(), for `mesh` as
+ * SurfaceMesh has them (`n`: corners).
  */
 final readonly class Bundle
 {
     /**
      * @param  array<string, array<string, mixed>|null>  $parts
-     * @param  array<string, Track|MediaTrack|null>  $tracks
+     * @param  array<string, Track|MediaTrack|SurfaceMesh|null>  $tracks
      */
     public function __construct(public string $show, public int $revision, public array $parts, public array $tracks)
     {
@@ -39,6 +40,9 @@ final readonly class Bundle
             } elseif ($track instanceof MediaTrack) {
                 $tracks[$name] = ['kind' => 'media', 'n' => count($track->segments), 'at' => strlen($blob)];
                 $blob .= $track->toBytes();
+            } elseif ($track instanceof SurfaceMesh) {
+                $tracks[$name] = ['kind' => 'mesh', 'n' => $track->corners(), 'at' => strlen($blob)];
+                $blob .= $track->bytes.str_repeat("\0", -strlen($track->bytes) & 7);
             } elseif ($track->isConstant()) {
                 $tracks[$name] = ['kind' => 'constant', 'v' => $track->coefficients[0]];
             } else {
@@ -67,6 +71,7 @@ final readonly class Bundle
                 null => null,
                 'constant' => Track::constant((float) $track['v']),
                 'media' => MediaTrack::fromBytes(substr($bytes, $at, 8 * MediaTrack::COLUMNS * $track['n'])),
+                'mesh' => SurfaceMesh::fromBytes(substr($bytes, $at, 4 * SurfaceMesh::NUMBERS * $track['n'])),
                 default => Track::fromBytes(substr($bytes, $at), $track['n'], $track['wide']),
             };
         }

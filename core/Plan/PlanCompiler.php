@@ -4,13 +4,21 @@ declare(strict_types=1);
 
 namespace Core\Plan;
 
+use Core\Geometry\Mat4;
 use Core\Media\MediaItem;
+use Core\Routing\Reach;
 use Core\Routing\Route;
+use Core\Routing\Share;
+use Core\Routing\VirtualLens;
+use Core\Show\ClipUse;
 use Core\Show\Layer;
+use Core\Show\Programme;
 use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Show\StoredCurve;
+use Core\Show\Venue;
 use Core\Timeline\MediaTrack;
+use Core\Timeline\SoundClip;
 use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\PropertySet;
@@ -24,14 +32,29 @@ use Core\Venue\Surface;
  */
 final class PlanCompiler
 {
+    /** Of a playback form, what players do not read. */
+    private const NOT_PLAYED = ['strip' => 0, 'raw' => 0, 'sound' => 0];
+
+    /** Pixels of the longer side of a pattern. */
+    private const LARGEST_PATTERN = 4096;
+
+    /** Frames of a pattern that moves. */
+    private const ENDLESS = 1 << 31;
+
+    /** Frames of one that runs backwards, from the last one on: what moves is drawn with numbers of 24 bits. */
+    private const BACKWARDS = 1 << 16;
+
     /** @var array<string, array{list<mixed>, array<string, mixed>}> by name: what it was made of, and the part */
     private array $parts = [];
 
-    /** @var array<string, array{list<mixed>, Track|MediaTrack|null}> by address */
+    /** @var array<string, array{list<mixed>, Track|MediaTrack|SurfaceMesh|null}> by address */
     private array $tracks = [];
 
-    /** @var array<string, array{list<mixed>, array<string, true>}> by layer: what it was made of, and the names of its parts and tracks */
-    private array $layers = [];
+    /** @var array<string, array{list<mixed>, array<string, true>}> by layer and route: what it was made of, and the names of its parts and tracks */
+    private array $groups = [];
+
+    /** @var array<string, true> layers and routes of the show that is being compiled */
+    private array $asked = [];
 
     private readonly TrackCompiler $compiler;
 
@@ -41,7 +64,7 @@ final class PlanCompiler
     /** @var array<string, array<string, mixed>> */
     private array $changedParts = [];
 
-    /** @var array<string, Track|MediaTrack|null> */
+    /** @var array<string, Track|MediaTrack|SurfaceMesh|null> */
     private array $changedTracks = [];
 
     public function __construct()
@@ -52,28 +75,30 @@ final class PlanCompiler
     /** What is different from the show compiled before; at first, everything. */
     public function compile(Show $show, int $revision): Bundle
     {
-        [$this->met, $this->changedParts, $this->changedTracks] = [[], [], []];
+        [$this->met, $this->asked, $this->changedParts, $this->changedTracks] = [[], [], [], []];
         $this->part('show', [$show->id, $show->name, $show->rate->name], static fn (): array => ['id' => $show->id, 'name' => $show->name, 'frameRate' => $show->rate->name, 'flicksPerFrame' => $show->rate->flicksPerFrame]);
         foreach ($show->venue->surfaces as $id => $surface) {
             $this->part("surface:$id", [$surface], static fn (): array => ['name' => $surface->name, 'width' => $surface->width(), 'height' => $surface->height()]);
         }
         $sets = Schema::propertySets();
+        // How long the timelines are that media show: few shows have any, and no clip is looked at for them then.
+        $inner = array_map(static fn (MediaItem $item): ?int => $show->programme->timelines[$item->timeline]->duration ?? null, array_filter($show->library->media, static fn (MediaItem $item): bool => $item->timeline !== null));
         foreach ($show->programme->timelines as $id => $timeline) {
-            $this->part("timeline:$id", [$timeline->name, $timeline->order, $timeline->duration], static fn (): array => ['name' => $timeline->name, 'order' => $timeline->order, 'duration' => $timeline->duration]);
+            $solo = array_values(array_map(static fn (Layer $layer): string => $layer->id, array_filter($timeline->layers, static fn (Layer $layer): bool => isset($layer->stored['solo']) || isset($layer->curves['solo']))));
+            $this->part("timeline:$id", [$timeline->name, $timeline->order, $timeline->duration, $solo], static fn (): array => ['name' => $timeline->name, 'order' => $timeline->order, 'duration' => $timeline->duration] + ($solo === [] ? [] : ['solo' => $solo]));
             $this->values('timeline', $id, $sets['timeline'], $timeline->stored, $timeline->curves);
             foreach ($timeline->layers as $layer) {
-                $madeOf = [$layer, $show->programme->route($layer), $show->library, $show->venue];
-                if (($this->layers[$layer->id][0] ?? null) === $madeOf) {
-                    $this->met += $this->layers[$layer->id][1];
-
-                    continue;
-                }
-                $before = $this->met;
-                $this->met = [];
-                $this->layer($show, $layer, $sets['layer']);
-                $this->layers[$layer->id] = [$madeOf, $this->met];
-                $this->met += $before;
+                $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->library, $show->venue, $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
             }
+        }
+        foreach ($show->library->media as $id => $item) {
+            if ($item->pattern !== null) {
+                $this->values('media', $id, $sets['media'], $item->stored, $show->programme->curves[$id] ?? []);
+            }
+        }
+        foreach ($show->programme->routes as $id => $route) {
+            $curves = array_intersect_key($show->programme->curves, array_fill_keys([$id, ...array_map(static fn (Share|VirtualLens $part): string => $part->id, [...$route->shares, ...$route->lenses])], true));
+            $this->once("route $id", [$route, $curves], fn () => $this->route($route, $curves, $sets));
         }
         foreach ($show->delivery->outputs as $id => $output) {
             $this->part("output:$id", [$output], static fn (): array => ['name' => $output->name, 'width' => $output->width, 'height' => $output->height, 'refresh' => $output->refresh]);
@@ -84,11 +109,13 @@ final class PlanCompiler
                 ]);
             }
         }
-        $this->layers = array_intersect_key($this->layers, array_fill_keys(array_map(static fn (Layer $layer): string => $layer->id, iterator_to_array($show->programme->layers(), false)), true));
-        $goneParts = array_diff_key($this->parts, $this->met);
-        $goneTracks = array_diff_key($this->tracks, $this->met);
-        $this->parts = array_diff_key($this->parts, $goneParts);
-        $this->tracks = array_diff_key($this->tracks, $goneTracks);
+        $this->groups = array_intersect_key($this->groups, $this->asked);
+        // In one go: an array that is a property is copied each time that something is added to it.
+        $met = array_replace($this->met, ...array_column($this->groups, 1));
+        $goneParts = array_diff_key($this->parts, $met);
+        $goneTracks = array_diff_key($this->tracks, $met);
+        $this->parts = $goneParts === [] ? $this->parts : array_diff_key($this->parts, $goneParts);
+        $this->tracks = $goneTracks === [] ? $this->tracks : array_diff_key($this->tracks, $goneTracks);
         $lost = array_filter($goneTracks, static fn (array $made): bool => $made[1] !== null);
 
         return new Bundle($show->id, $revision, $this->changedParts + array_fill_keys(array_keys($goneParts), null), $this->changedTracks + array_fill_keys(array_keys($lost), null));
@@ -96,38 +123,215 @@ final class PlanCompiler
 
     public function plan(): Plan
     {
-        return new Plan(array_map(static fn (array $made): array => $made[1], $this->parts), array_filter(array_map(static fn (array $made): Track|MediaTrack|null => $made[1], $this->tracks)));
+        return new Plan(array_map(static fn (array $made): array => $made[1], $this->parts), array_filter(array_map(static fn (array $made): Track|MediaTrack|SurfaceMesh|null => $made[1], $this->tracks)));
     }
 
-    private function layer(Show $show, Layer $layer, PropertySet $set): void
+    /**
+     * What belongs together and depends on the same things is made at once, and passed over while they are the same.
+     *
+     * @param  list<mixed>  $madeOf
+     * @param  \Closure(): void  $make
+     */
+    private function once(string $group, array $madeOf, \Closure $make): void
     {
-        $this->part("layer:$layer->id", [$layer->timeline, $layer->order], static fn (): array => ['timeline' => $layer->timeline, 'order' => $layer->order]);
-        $this->values('layer', $layer->id, $set, $layer->stored, $layer->curves);
+        $this->asked[$group] = true;
+        if (($this->groups[$group][0] ?? null) !== $madeOf) {
+            $before = $this->met;
+            $this->met = [];
+            $make();
+            $this->groups[$group] = [$madeOf, $this->met];
+            $this->met = $before;
+        }
+    }
+
+    /**
+     * The values of a route, its shares and lenses.
+     *
+     * @param  array<string, array<string, StoredCurve>>  $curves  by id and value
+     * @param  array<string, PropertySet>  $sets  by kind
+     */
+    private function route(Route $route, array $curves, array $sets): void
+    {
+        if ($route->reach === Reach::Globe) {
+            $this->values('route', $route->id, $sets['route'], $route->stored, $curves[$route->id] ?? []);
+        }
+        foreach ($route->reach === Reach::Canvas ? $route->shares : [] as $share) {
+            // One that follows another is drawn by the values of that.
+            if ($share->led === null) {
+                $this->values('share', $share->id, $sets['share'], $share->stored, $curves[$share->id] ?? []);
+            }
+        }
+        foreach ($route->reach === Reach::Lens ? $route->lenses : [] as $lens) {
+            $this->values('lens', $lens->id, $sets['lens'], $lens->stored, $curves[$lens->id] ?? []);
+        }
+    }
+
+    /** @param  array<string, PropertySet>  $sets  by kind */
+    private function layer(Show $show, Layer $layer, array $sets): void
+    {
+        $ways = $show->programme->ways($layer);
+        $others = array_values(array_diff(array_keys($ways), [0]));
+        $nested = self::nested($show, $layer);
+        $this->part("layer:$layer->id", [$layer->timeline, $layer->order, $others, $nested], static fn (): array => ['timeline' => $layer->timeline, 'order' => $layer->order] + ($others === [] ? [] : ['routes' => $others]) + ($nested === [] ? [] : ['nested' => $nested]));
+        $this->values('layer', $layer->id, $sets['layer'], $layer->stored, $layer->curves);
         $media = array_map(static fn ($use): MediaItem => $show->library->media[$use->media], $layer->clips);
-        $this->track("layer:$layer->id/media", [$layer->clips, $media], static fn (): ?MediaTrack => $layer->clips === [] ? null
-            : MediaTrack::ofClips(array_map(static fn ($use, MediaItem $item): array => [$use->clip, $item->flicksPerFrame, $item->frames], $layer->clips, $media)));
-        $route = $show->programme->route($layer);
-        if ($route === null) {
+        $rate = $show->rate->flicksPerFrame;
+        foreach (['media' => false, 'under' => true] as $name => $under) {
+            // A timeline has the show's frames, as many as it lasts.
+            $lasting = array_map(static fn (MediaItem $item): int => intdiv($show->programme->timelines[$item->timeline ?? '']->duration ?? 0, $rate), $media);
+            $this->track("layer:$layer->id/$name", [$layer->clips, $media, $rate, $lasting], static function () use ($layer, $media, $rate, $under, $lasting): ?MediaTrack {
+                $track = $layer->clips === [] ? null : MediaTrack::ofClips(array_map(static fn (ClipUse $use, MediaItem $item, int $frames): array => match (true) {
+                    $item->timeline !== null => [$use->clip, $rate, max(1, $frames)],
+                    $item->pattern?->moves() === true => [$use->clip, $rate, $use->clip->isBackwards() ? self::BACKWARDS : self::ENDLESS],
+                    default => [$use->clip, $item->flicksPerFrame, $item->frames],
+                }, $layer->clips, $media, $lasting), $under);
+
+                return $under && $track !== null && array_filter($track->segments, static fn (array $segment): bool => $segment[2] >= 0) === [] ? null : $track;
+            });
+        }
+        // What is heard with a flash whose speed moves would not be in time with it.
+        $this->sound($layer, array_map(static fn (MediaItem $item): ?MediaItem => isset($show->programme->curves[$item->id]['speed']) ? null : $item, $media));
+        foreach ($ways as $number => $route) {
+            $this->contributions($show, $layer, $media, $route, $number);
+        }
+    }
+
+    /** @return list<array{timeline?: string, fade?: array{int, int, int, int}}> of each clip, where one of them shows another timeline */
+    private static function nested(Show $show, Layer $layer): array
+    {
+        $timelines = array_map(static fn (ClipUse $use): ?string => isset($show->programme->timelines[$show->library->media[$use->media]->timeline ?? '']) ? $show->library->media[$use->media]->timeline : null, $layer->clips);
+
+        return array_filter($timelines) === [] ? [] : array_map(
+            static fn (ClipUse $use, ?string $timeline, int $crossfade): array => ($timeline === null ? [] : ['timeline' => $timeline]) + self::faded($use, $crossfade),
+            $layer->clips, $timelines, MediaTrack::crossfades(array_column($layer->clips, 'clip')),
+        );
+    }
+
+    /** @return array{fade?: array{int, int, int, int}} */
+    private static function faded(ClipUse $use, int $crossfade): array
+    {
+        $fade = $use->clip->fade($crossfade);
+
+        return $fade[1] === 0 && $fade[3] === 0 ? [] : ['fade' => $fade];
+    }
+
+    /**
+     * What is heard of a layer, where any of its clips has a sound.
+     *
+     * @param  list<MediaItem|null>  $media  of its clips; null for one that is not heard
+     */
+    private function sound(Layer $layer, array $media): void
+    {
+        if (array_filter($media, static fn (?MediaItem $item): bool => $item?->sound() !== null) === []) {
             return;
         }
-        foreach ($show->programme->reached($layer, $show->venue) as $surface) {
-            $made = [$layer->clips, $media, $layer->fitting, $layer->anchorX, $layer->anchorY, $route->reach, $surface];
-            $this->part("contribution:$layer->id@$surface->id", $made, static fn (): array => [
-                'layer' => $layer->id, 'surface' => $surface->id,
-                'clips' => array_map(static fn ($use, MediaItem $item): array => self::clip($use->id, $item, $route, $surface, $layer), $layer->clips, $media),
-            ]);
-            foreach ($media as $item) {
-                $this->part('media:'.self::mediaKey($item, $surface), [$item, $surface], static fn (): array => self::media($item, $route->pane($surface), $surface->name));
+        $this->part("sound:$layer->id", [$layer->timeline, $layer->clips, $media], static function () use ($layer, $media): array {
+            $fades = MediaTrack::crossfades(array_column($layer->clips, 'clip'));
+            $clips = [];
+            foreach ($layer->clips as $i => $use) {
+                $sound = $media[$i]?->sound();
+                if ($sound !== null) {
+                    $clips[] = ['id' => $use->id, 'url' => $sound['url'], 'channels' => $sound['channels'], 'fade' => $use->clip->fade($fades[$i])] + SoundClip::of($use->clip, $sound['samples'], $sound['rate'] ?? null)->toArray();
+                }
+            }
+
+            return ['layer' => $layer->id, 'timeline' => $layer->timeline, 'clips' => $clips];
+        });
+    }
+
+    /**
+     * What a layer shows by one of the routes that it takes.
+     *
+     * @param  list<MediaItem>  $media  of its clips
+     * @param  int  $number  of the route where it is not its own
+     */
+    private function contributions(Show $show, Layer $layer, array $media, Route $route, int $number): void
+    {
+        $frames = self::frames($route, $show->venue);
+        $occluded = array_filter($route->lenses, static fn (VirtualLens $lens): bool => $lens->isOccluded() || isset($show->programme->curves[$lens->id]['occlusion'])) !== [];
+        $stock = array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->sources($layer));
+        foreach (Programme::reached($route, $show->venue) as $surface) {
+            if ($route->reach->isThrown()) {
+                $world = $show->venue->world($surface->id);
+                if ($occluded) {
+                    $this->track('venue/solids', [$show->venue], static fn (): SurfaceMesh => SurfaceMesh::solids($show->venue->solids()));
+                }
+                $this->track("surface:$surface->id/mesh", [$surface, $world->m], static fn (): SurfaceMesh => SurfaceMesh::of($surface, $world));
+            }
+            $made = [$layer->clips, $media, $stock, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];
+            $this->part("contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"), $made, static fn (): array => [
+                'layer' => $layer->id, 'surface' => $surface->id, ...($number === 0 ? [] : ['by' => $number]),
+                'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade): array => self::clip($use, $item, $route, $surface, $layer, $fade), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip'))),
+            ] + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
+            $room = self::whole($route->room($surface, $layer->part));
+            foreach ([...$media, ...array_values($stock)] as $item) {
+                if ($item->timeline !== null) {
+                    continue;
+                }
+                $instead = $item->standIn === null ? null : ($show->library->media[$item->standIn] ?? null);
+                $this->part('media:'.self::mediaKey($item, $surface, $room), [$item, $instead, $surface, $room], static fn (): array => self::media($item, $room, $surface->name) + ($instead === null || $instead->kind === 'input' ? [] : ['standIn' => self::media($instead, $room, $surface->name)]));
             }
         }
     }
 
-    /** @return array<string, mixed> */
-    private static function clip(string $id, MediaItem $item, Route $route, Surface $surface, Layer $layer): array
+    /**
+     * How the pane gets to a surface, as a contribution has it.
+     *
+     * @param  array<string, list<float>>  $frames
+     * @return array<string, mixed>
+     */
+    private static function way(Route $route, Surface $surface, array $frames): array
     {
-        $placement = $route->place($item, $surface, $layer->fitting, $layer->anchorX, $layer->anchorY);
+        $pane = $route->pane($surface);
+        $skin = $route->skin($surface);
+        [$left, $top, $width, $height] = $skin === null ? [0, 0, 0, 0] : $skin->seen;
 
-        return ['id' => $id, 'media' => self::mediaKey($item, $surface), 'fit' => $placement?->matrix()->m, 'middle' => $placement?->middle()];
+        return match (true) {
+            $skin !== null => ['onto' => $route->onto($surface)?->m, 'clip' => [$left, $top, $left + $width, $top + $height]],
+            $route->reach === Reach::Canvas => ['share' => $route->share($surface->id)?->valuesOf()],
+            $route->reach === Reach::Lens => ['lenses' => array_map(static fn (VirtualLens $lens): array => ['id' => $lens->id, 'part' => $lens->rectangle($pane), 'frame' => $frames[$lens->id]], $route->lenses)],
+            $route->reach === Reach::Globe => ['globe' => ['id' => $route->id, 'pane' => $pane, 'frame' => $frames[$route->id]]],
+            default => [],
+        };
+    }
+
+    /** @return array<string, list<float>> the venue into what a thrown route's poses are given in, by lens or route */
+    private static function frames(Route $route, Venue $venue): array
+    {
+        $frame = static fn (?string $rig): array => $rig === null || ! isset($venue->rigs[$rig]) ? Mat4::identity()->m : $venue->world($rig)->rigidInverse()->m;
+
+        return match ($route->reach) {
+            Reach::Lens => array_column(array_map(static fn (VirtualLens $lens): array => [$lens->id, $frame($lens->rig)], $route->lenses), 1, 0),
+            Reach::Globe => [$route->id => $frame($route->rig)],
+            default => [],
+        };
+    }
+
+    /**
+     * @param  array{float, float, float, float}  $room
+     * @return array{int, int} its size in whole pixels
+     */
+    private static function whole(array $room): array
+    {
+        return [max(1, (int) round($room[2])), max(1, (int) round($room[3]))];
+    }
+
+    /** @return array<string, mixed> */
+    private static function clip(ClipUse $use, MediaItem $item, Route $route, Surface $surface, Layer $layer, int $crossfade): array
+    {
+        // What shows another timeline is drawn where the layers of that go.
+        $placement = $item->timeline !== null ? null : $route->place($item, $surface, $use->fit($layer), $layer->part);
+
+        return self::faded($use, $crossfade) + ['id' => $use->id, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'fit' => $placement?->matrix()->m];
+    }
+
+    /** @return array<string, mixed> what is shown of a media that is called in place of a layer's clips: it runs from that moment on, again and again */
+    private static function called(MediaItem $item, int $number, Route $route, Surface $surface, Layer $layer, int $rate): array
+    {
+        $placement = $route->place($item, $surface, $layer->fit, $layer->part);
+        $moves = $item->pattern?->moves() === true;
+
+        return ['number' => $number, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'fit' => $placement?->matrix()->m, 'frames' => $moves ? self::BACKWARDS : $item->frames, 'flicks' => $moves ? $rate : $item->flicksPerFrame];
     }
 
     /**
@@ -172,7 +376,7 @@ final class PlanCompiler
 
     /**
      * @param  list<mixed>  $madeOf
-     * @param  \Closure(): (Track|MediaTrack|null)  $make
+     * @param  \Closure(): (Track|MediaTrack|SurfaceMesh|null)  $make
      */
     private function track(string $name, array $madeOf, \Closure $make): void
     {
@@ -188,28 +392,41 @@ final class PlanCompiler
         }
     }
 
-    private static function mediaKey(MediaItem $item, Surface $surface): string
+    /**
+     * A pattern that takes the size of its room is another picture in each.
+     *
+     * @param  array{int, int}  $room  pixels
+     */
+    private static function mediaKey(MediaItem $item, Surface $surface, array $room): string
     {
-        return $item->kind === 'testcard' && $item->width === 0 ? "$item->id@$surface->id" : $item->id;
+        return match (true) {
+            ! in_array($item->kind, ['testcard', 'pattern'], true) || $item->width !== 0 => $item->id,
+            $room === [$surface->width(), $surface->height()] => "$item->id@$surface->id",
+            default => "$item->id@$room[0]x$room[1]",
+        };
     }
 
     /**
-     * @param  array{int, int}  $pane
+     * @param  array{int, int}  $room  pixels of the pane, or of the part of it, that it is fitted into
      * @return array<string, mixed>
      */
-    private static function media(MediaItem $item, array $pane, string $surface): array
+    private static function media(MediaItem $item, array $room, string $surface): array
     {
-        [$width, $height] = $item->contentSize($pane);
+        [$width, $height] = $item->contentSize($room);
+        // A pattern as large as a canvas is made smaller, in its shape: players draw it as large as it is asked for.
+        $smaller = min(1, self::LARGEST_PATTERN / max(1, $width, $height));
+        [$width, $height] = [max(1, (int) round($width * $smaller)), max(1, (int) round($height * $smaller))];
         $card = $item->width === 0 ? $surface : $item->name;
 
         return match (true) {
             $item->kind === 'solid' => ['kind' => 'solid', 'name' => $item->name, 'colour' => $item->colour],
+            $item->pattern !== null => ['kind' => 'pattern', 'name' => $item->name, 'media' => $item->id, 'pattern' => $item->pattern->number(), ...array_combine(['width', 'height'], $item->contentSize($room)), ...($item->text === null ? [] : ['text' => [$item->text->columns, $item->text->rows, ...$item->text->numbers()]])],
             $item->kind === 'testcard' => [
                 'kind' => 'still', 'name' => $item->name, 'width' => $width, 'height' => $height, 'card' => $card,
                 'url' => '/api/patterns/testcard.png?'.http_build_query(['width' => $width, 'height' => $height, 'name' => $card]),
             ],
             $item->trouble() !== null => ['kind' => 'none', 'name' => $item->name, 'why' => $item->trouble()],
-            default => ['name' => $item->name, 'shownWidth' => $item->width, 'shownHeight' => $item->height, 'frames' => $item->frames] + $item->form,
+            default => ['name' => $item->name, 'shownWidth' => $item->width, 'shownHeight' => $item->height, 'frames' => $item->frames] + array_diff_key($item->form, self::NOT_PLAYED),
         };
     }
 }

@@ -5,14 +5,21 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Show\Timeline;
+use Core\Timeline\AtEnd;
+use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
 
-/** What the transport has to know of a timeline: its grid, its end, and its cue points in order of time. */
+/** What the transport has to know of a timeline: its grid, its end, its cue points in order of time, and its clips with a clock of their own. */
 final readonly class CueSheet
 {
-    /** @param  list<array{id: string, time: int, number: string, name: string, holds: bool}>  $cues */
-    private function __construct(public int $flicksPerFrame, public int $duration, public array $cues)
+    /**
+     * @param  list<array{id: string, time: int, number: string, name: string, holds: bool}>  $cues
+     * @param  list<array{int, int}>  $own  show times from which and up to which clips with a clock of their own are up
+     * @param  string  $clock  the clock from outside that it follows; empty for none
+     * @param  int  $clockStart  what that says at the beginning
+     */
+    private function __construct(public int $flicksPerFrame, public int $duration, public array $cues, public bool $loops = false, public ?string $then = null, public array $own = [], public string $clock = '', public int $clockStart = 0)
     {
     }
 
@@ -20,8 +27,13 @@ final readonly class CueSheet
      * Times are brought onto the frame grid, downward, so that playback can rest exactly on them.
      *
      * @param  list<array{id: string, time: int, number: string, name: string, holds: bool}>  $cues
+     * @param  bool  $loops  whether it begins anew at its end
+     * @param  string|null  $then  the timeline that plays once this one is at its end
+     * @param  list<array{int, int}>  $own  show times from which and up to which clips with a clock of their own are up
+     * @param  string  $clock  the clock from outside that it follows; empty for none
+     * @param  int  $clockStart  what that says at the beginning, flicks
      */
-    public static function of(int $flicksPerFrame, int $duration, array $cues = []): self
+    public static function of(int $flicksPerFrame, int $duration, array $cues = [], bool $loops = false, ?string $then = null, array $own = [], string $clock = '', int $clockStart = 0): self
     {
         $duration = max($flicksPerFrame, $duration - $duration % $flicksPerFrame);
         foreach ($cues as $i => $cue) {
@@ -29,7 +41,7 @@ final readonly class CueSheet
         }
         usort($cues, static fn (array $a, array $b): int => $a['time'] <=> $b['time']);
 
-        return new self($flicksPerFrame, $duration, $cues);
+        return new self($flicksPerFrame, $duration, $cues, $loops, $then, $own, $clock, $clockStart);
     }
 
     public static function forTimeline(Timeline $timeline, FrameRate $rate): self
@@ -39,7 +51,35 @@ final readonly class CueSheet
             $cues[] = ['id' => (string) $id, 'time' => $cue->time, 'number' => $cue->number, 'name' => $cue->name, 'holds' => $cue->holds];
         }
 
-        return self::of($rate->flicksPerFrame, $timeline->duration, $cues);
+        return self::of($rate->flicksPerFrame, $timeline->duration, $cues, $timeline->end === AtEnd::Loop, $timeline->end === AtEnd::Next ? $timeline->then : null, self::ownClocks($timeline), $timeline->clock, $timeline->clockStart);
+    }
+
+    /** @return list<array{int, int}> each once */
+    private static function ownClocks(Timeline $timeline): array
+    {
+        $own = [];
+        foreach ($timeline->layers as $layer) {
+            foreach ($layer->clips as $use) {
+                if ($use->clip->ownClock) {
+                    $own["{$use->clip->start} {$use->clip->end()}"] = [$use->clip->start, $use->clip->end()];
+                }
+            }
+        }
+
+        return array_values($own);
+    }
+
+    /**
+     * Since when what has a clock of its own is up, for the map that takes over at an engine time.
+     *
+     * @return list<array{int, int, int}> as TransportMap::clocked() takes them
+     */
+    public function clocks(TransportMap $map, int $engine): array
+    {
+        $show = $map->at($engine);
+        $up = array_filter($this->own, static fn (array $range): bool => $show >= $range[0] && $show < $range[1]);
+
+        return array_values(array_map(static fn (array $range): array => [...$range, $map->since($range[0], $range[1], $engine)], $up));
     }
 
     /** The first cue whose name or number is this one. */
@@ -100,6 +140,12 @@ final readonly class CueSheet
     {
         $cues = array_values(array_filter((array) ($data['cues'] ?? []), static fn (mixed $cue): bool => is_array($cue) && isset($cue['id'], $cue['time'], $cue['number'], $cue['name'], $cue['holds'])));
 
-        return self::of(max(1, (int) ($data['flicksPerFrame'] ?? Flicks::PER_SECOND)), (int) ($data['duration'] ?? Flicks::PER_SECOND), $cues);
+        return self::of(max(1, (int) ($data['flicksPerFrame'] ?? Flicks::PER_SECOND)), (int) ($data['duration'] ?? Flicks::PER_SECOND), $cues, (bool) ($data['loops'] ?? false), is_string($data['then'] ?? null) ? $data['then'] : null, self::ranges($data['own'] ?? []), (string) ($data['clock'] ?? ''), (int) ($data['clockStart'] ?? 0));
+    }
+
+    /** @return list<array{int, int}> */
+    private static function ranges(mixed $list): array
+    {
+        return array_values(array_map(static fn (array $r): array => [(int) $r[0], (int) $r[1]], array_filter((array) $list, static fn (mixed $r): bool => is_array($r) && isset($r[0], $r[1]))));
     }
 }

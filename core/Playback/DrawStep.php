@@ -5,7 +5,16 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Geometry\Mat3;
+use Core\Geometry\Mat4;
+use Core\Media\Pattern;
+use Core\Media\PatternPicture;
+use Core\Media\TextGrid;
+use Core\Routing\GlobeProjection;
+use Core\Routing\LensProjection;
+use Core\Routing\Projection;
+use Core\Routing\Share;
 use Core\Timeline\BlendMode;
+use Core\Timeline\Clip;
 use Core\Units\Flicks;
 
 /** One picture laid on a surface's raster: which, where, how strongly and how it blends. The same list is drawn by players and by the reference. */
@@ -22,10 +31,17 @@ final readonly class DrawStep
     /**
      * @param  string  $layer  empty for a test card that is put up
      * @param  string  $media  key of its part
-     * @param  Mat3  $matrix  the picture's unit square onto the raster's pixels
+     * @param  Mat3  $matrix  the picture's unit square onto the raster's pixels, or those of the pane where it is thrown
      * @param  array{float, float, float}  $gain  what red, green and blue are multiplied by, before they are cut off at 1
+     * @param  array{float, float, float, float}  $crop  what is seen of the unit square: left, top, right, bottom
+     * @param  array{float, float, float, float}|null  $clip  the part of the raster that may be drawn on: left, top, right, bottom; null for all
+     * @param  PatternPicture|null  $pattern  where the media is a pattern, its frame
+     * @param  int  $tile  whether what is seen of the picture is repeated: 1 across, 2 down, 3 both
+     * @param  bool  $shared  whether its light is added to that of the step after it before both are laid on: two pictures between
+     *                         which a layer fades
+     * @param  list<Projection>  $thrown  by what the pane reaches the surface; none where it lies on it as the matrix says
      */
-    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0])
+    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false)
     {
     }
 
@@ -34,20 +50,126 @@ final readonly class DrawStep
     {
         $steps = [];
         foreach ($moment->plan->contributions($surface) as $part) {
-            $timeline = $moment->plan->parts["layer:$part[layer]"]['timeline'];
-            foreach ($moment->headsOf($timeline) as $head) {
-                [$index, $frame] = $moment->media($part['layer'], $head);
-                $clip = $part['clips'][$index] ?? null;
-                $value = static fn (string $property): float => $moment->value("layer:$part[layer]/$property", $head);
-                $opacity = $clip === null || $clip['fit'] === null || $value('mute') >= 0.5 ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
-                if ($opacity > 0) {
-                    $matrix = Mat3::about($clip['middle'][0], $clip['middle'][1], $value('scale'), $value('turn'), $value('x'), $value('y'))->times(Mat3::of($clip['fit']));
-                    $steps[] = new self($part['layer'], $clip['media'], $frame, $matrix, $opacity, BlendMode::numbered($value('blend')), $moment->colour("layer:$part[layer]/gain", $head));
+            $own = [];
+            foreach ($moment->headsOf($moment->plan->parts["layer:$part[layer]"]['timeline']) as $head) {
+                if (($part['by'] ?? 0) === $moment->way($part['layer'], $head)) {
+                    array_push($own, ...self::ofHead($moment, $part, $head));
                 }
+            }
+            foreach ($own as $i => $step) {
+                $steps[] = isset($own[$i + 1]) ? $step->sharing() : $step;
             }
         }
 
         return in_array($surface, $moment->cards, true) ? [...$steps, ...self::card($moment, $surface)] : $steps;
+    }
+
+    /**
+     * The pictures of a layer where a head is: one, or two while one clip fades into another.
+     *
+     * @param  array<string, mixed>  $part  of a contribution
+     * @return list<self>
+     */
+    private static function ofHead(Moment $moment, array $part, Head $head): array
+    {
+        $layer = $part['layer'];
+        $timeline = $moment->plan->parts["layer:$layer"]['timeline'];
+        $value = static fn (string $property): float => $moment->value("layer:$layer/$property", $head);
+        $crop = [$value('cropLeft'), $value('cropTop'), 1 - $value('cropRight'), 1 - $value('cropBottom')];
+        $opacity = $moment->isMuted($layer, $head) || $crop[0] >= $crop[2] || $crop[1] >= $crop[3] ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
+        if ($opacity <= 0) {
+            return [];
+        }
+        $steps = [];
+        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $value, $layer, $opacity, $crop): void {
+            $fit = Mat3::of($clip['fit']);
+            [$pivotX, $pivotY] = $fit->point($value('pivotX'), $value('pivotY'));
+            $matrix = Mat3::about($pivotX, $pivotY, $value('scale'), $value('turn'), $value('x'), $value('y'))->times($fit)->times(self::mirror($value('mirror')));
+            $onto = self::onto($moment, $part, $head);
+            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, BlendMode::numbered($value('blend')), $moment->colour("layer:$layer/gain", $head), $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), (int) round($value('tile'))));
+        };
+        [$called, $left] = isset($part['stock']) ? $moment->called($layer, $head) : [[], 1.0];
+        $stock = array_column($part['stock'] ?? [], null, 'number');
+        foreach ($called as [$number, $since, $share]) {
+            $one = $stock[$number] ?? null;
+            if ($one !== null && $one['fit'] !== null) {
+                $step($one, $one['frames'] <= 1 ? 0 : intdiv(max(0, $moment->engine - $since), $one['flicks']) % $one['frames'], $share);
+            }
+        }
+        // What is on top takes its part, what is below it the rest.
+        foreach ([$moment->media($layer, $head), $moment->media($layer, $head, true)] as [$index, $frame]) {
+            $clip = $part['clips'][$index] ?? null;
+            $strength = $clip === null ? 0.0 : $left * (isset($clip['fade']) ? Clip::strength($clip['fade'], $head->map->at($moment->engine)) : 1.0);
+            $left -= $strength;
+            if ($strength > 0 && $clip['fit'] !== null) {
+                $step($clip, $frame, $strength);
+            }
+        }
+
+        return $steps;
+    }
+
+    private function sharing(): self
+    {
+        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true);
+    }
+
+    /**
+     * Where something is within what is seen of the picture, when that is repeated.
+     *
+     * @return array{float, float}
+     */
+    public function tiled(float $u, float $v): array
+    {
+        $wrap = static fn (float $at, float $from, float $to): float => $at - ($to - $from) * floor(($at - $from) / ($to - $from));
+
+        return [($this->tile & 1) !== 0 ? $wrap($u, $this->crop[0], $this->crop[2]) : $u, ($this->tile & 2) !== 0 ? $wrap($v, $this->crop[1], $this->crop[3]) : $v];
+    }
+
+    private static function pattern(Moment $moment, string $key, int $frame, Head $head): ?PatternPicture
+    {
+        $media = $moment->plan->parts["media:$key"] ?? null;
+
+        return ($media['kind'] ?? null) !== 'pattern' ? null
+            : PatternPicture::of(Pattern::cases()[$media['pattern']], $media['width'], $media['height'], $frame, $moment->plan->flicksPerFrame(), static fn (string $name): float => $moment->value("media:$media[media]/$name", $head), isset($media['text']) ? TextGrid::fromNumbers($media['text'][0], $media['text'][1], array_values(array_slice($media['text'], 2))) : null);
+    }
+
+    /** The unit square onto itself, by the number of the layer's choice: as it is, left and right swapped, top and bottom, both. */
+    private static function mirror(float $choice): Mat3
+    {
+        $n = (int) round($choice);
+
+        return Mat3::of([$n & 1 ? -1.0 : 1.0, 0.0, $n & 1 ? 1.0 : 0.0, 0.0, $n & 2 ? -1.0 : 1.0, $n & 2 ? 1.0 : 0.0, 0.0, 0.0, 1.0]);
+    }
+
+    /**
+     * The pane's pixels onto the raster's, now; null where they are the same, and where they are thrown.
+     *
+     * @param  array<string, mixed>  $part  of a contribution
+     */
+    public static function onto(Moment $moment, array $part, Head $head): ?Mat3
+    {
+        if (isset($part['share'])) {
+            $raster = $moment->plan->parts["surface:$part[surface]"];
+
+            return Share::matrix(...[...array_map(static fn (string $name): float => $moment->value("share:$part[share]/$name", $head), Share::VALUES), $raster['width'], $raster['height']]);
+        }
+
+        return isset($part['onto']) ? Mat3::of($part['onto']) : null;
+    }
+
+    /**
+     * @param  array<string, mixed>  $part  of a contribution
+     * @return list<Projection>
+     */
+    public static function thrown(Moment $moment, array $part, Head $head): array
+    {
+        $of = static fn (string $of): \Closure => static fn (string $name): float => $moment->value("$of/$name", $head);
+        if (isset($part['globe'])) {
+            return [GlobeProjection::of(Mat4::of($part['globe']['frame']), $part['globe']['pane'], $of("route:{$part['globe']['id']}"))];
+        }
+
+        return array_map(static fn (array $lens): Projection => LensProjection::of(Mat4::of($lens['frame']), $lens['part'], $of("lens:$lens[id]")), array_values($part['lenses'] ?? []));
     }
 
     /** @return self|null the card over the whole of an output by which it is recognised, past the master, while that is asked for */

@@ -4,21 +4,30 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Media\PatternPicture;
 use Core\Media\Picture;
 use Core\Media\TestCard;
+use Core\Plan\SurfaceMesh;
+use Core\Routing\Projection;
 
 /**
  * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied, blended
  * in display-encoded space. Where a picture is shown smaller than it is, a pixel is the mean of samples two of its
  * pixels apart, at least 2 and at most 16 each way; else it is one sample. Each is interpolated between the four nearest.
- * A layer's gain is cut off at full light before it is laid on what is below.
+ * A layer's gain is cut off at full light before it is laid on what is below. Where several lenses throw one picture onto a
+ * place, their weights are made to sum to 1, and their light is summed.
  */
 final class ReferenceRaster
 {
     public const MAX_SAMPLES = 16;
 
-    /** @var array<string, list<array{DrawStep, list<float>}>> steps and the inverse of their matrix, by surface */
+    /** @var array<string, list<array{DrawStep, list<float>|null}>> steps and the inverse of their matrix, null where it has none, by surface */
     private array $steps = [];
+
+    /** @var array<string, RasterPlaces> by surface */
+    private array $places = [];
+
+    private ?Occlusion $occlusion = null;
 
     /** @var array<string, Picture> pictures that are nobody's media */
     private array $own = [];
@@ -36,7 +45,7 @@ final class ReferenceRaster
     {
         $card = DrawStep::identify($this->moment, $output);
         $picture = $card === null ? null : $this->picture($card);
-        if ($picture !== null && $x >= 0 && $y >= 0 && $x < $picture->width && $y < $picture->height) {
+        if ($picture instanceof Picture && $x >= 0 && $y >= 0 && $x < $picture->width && $y < $picture->height) {
             [$r, $g, $b] = $picture->pixel($x, $y);
 
             return [$r, $g, $b];
@@ -61,33 +70,178 @@ final class ReferenceRaster
             return [0, 0, 0];
         }
         [$r, $g, $b] = [0.0, 0.0, 0.0];
+        $sum = [0.0, 0.0, 0.0, 0.0];
         foreach ($this->steps[$surface] ??= $this->prepare($surface) as [$step, $m]) {
-            $w = $m[6] * ($x + 0.5) + $m[7] * ($y + 0.5) + $m[8];
-            $u = ($m[0] * ($x + 0.5) + $m[1] * ($y + 0.5) + $m[2]) / $w;
-            $v = ($m[3] * ($x + 0.5) + $m[4] * ($y + 0.5) + $m[5]) / $w;
-            if ($u < 0 || $v < 0 || $u >= 1 || $v >= 1) {
+            $light = $this->light($surface, $step, $m, $x + 0.5, $y + 0.5);
+            if ($light !== null) {
+                foreach ([0, 1, 2] as $c) {
+                    $sum[$c] += min($light[3], $light[$c] * $step->gain[$c]) * $step->opacity;
+                }
+                $sum[3] += $light[3] * $step->opacity;
+            }
+            if ($step->shared) {
                 continue;
             }
-            $picture = $this->picture($step);
-            if ($picture === null) {
-                continue;
+            if ($sum[3] > 0 || $sum[0] + $sum[1] + $sum[2] > 0) {
+                $r = $step->blend->over($sum[0], $sum[3], $r);
+                $g = $step->blend->over($sum[1], $sum[3], $g);
+                $b = $step->blend->over($sum[2], $sum[3], $b);
             }
-            // How many of the picture's pixels lie under one of the raster's, each way.
-            $across = $picture->width * hypot($m[0], $m[1]);
-            $down = $picture->height * hypot($m[3], $m[4]);
-            [$sr, $sg, $sb, $sa] = self::average($picture, $u, $v, $across, $down);
-            $alpha = $sa * $step->opacity;
-            $r = $step->blend->over(min($sa, $sr * $step->gain[0]) * $step->opacity, $alpha, $r);
-            $g = $step->blend->over(min($sa, $sg * $step->gain[1]) * $step->opacity, $alpha, $g);
-            $b = $step->blend->over(min($sa, $sb * $step->gain[2]) * $step->opacity, $alpha, $b);
+            $sum = [0.0, 0.0, 0.0, 0.0];
         }
         $shown = fn (float $light): int => (int) round(max(0.0, min(1.0, $light * $this->master)) * 255);
 
         return [$shown($r), $shown($g), $shown($b)];
     }
 
-    private function picture(DrawStep $step): ?Picture
+    /**
+     * What reaches a pixel of a surface's raster, from the top down: each step with the places of its picture that are seen there.
+     *
+     * @return list<array{step: DrawStep, hits: non-empty-list<array{u: float, v: float, weight: float, across: float, down: float}>}>
+     */
+    public function under(string $surface, int $x, int $y): array
     {
+        $found = [];
+        foreach ($this->steps[$surface] ??= $this->prepare($surface) as [$step, $m]) {
+            $hits = $m === null ? [] : $this->hits($surface, $step, $m, $x + 0.5, $y + 0.5);
+            if ($hits !== []) {
+                array_unshift($found, ['step' => $step, 'hits' => array_map(static fn (array $hit): array => array_combine(['u', 'v'], $step->tiled($hit['u'], $hit['v'])) + $hit, $hits)]);
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * The places of a step's picture that are seen at a point of the raster.
+     *
+     * @param  list<float>  $m  the raster's pixels, or the pane's where it is thrown, onto the picture's unit square
+     * @return list<array{u: float, v: float, weight: float, across: float, down: float}> in the unit square; `across` and `down`: how much of
+     *                                                                                    the picture's width and height one pixel of the raster covers
+     */
+    private function hits(string $surface, DrawStep $step, array $m, float $x, float $y): array
+    {
+        if ($step->thrown !== []) {
+            return $this->thrown($surface, $step, $m, $x, $y);
+        }
+        if ($step->clip !== null && ($x < $step->clip[0] || $y < $step->clip[1] || $x >= $step->clip[2] || $y >= $step->clip[3])) {
+            return [];
+        }
+        [$u, $v] = self::through($m, $x, $y);
+
+        return self::inside($step, $u, $v) ? [['u' => $u, 'v' => $v, 'weight' => 1.0, 'across' => hypot($m[0], $m[1]), 'down' => hypot($m[3], $m[4])]] : [];
+    }
+
+    /**
+     * @param  list<float>  $m  the pane's pixels onto the picture's unit square
+     * @return list<array{u: float, v: float, weight: float, across: float, down: float}>
+     */
+    private function thrown(string $surface, DrawStep $step, array $m, float $x, float $y): array
+    {
+        $mesh = $this->moment->plan->tracks["surface:$surface/mesh"] ?? null;
+        $found = $mesh instanceof SurfaceMesh ? ($this->places[$surface] ??= new RasterPlaces($mesh))->at($x, $y) : null;
+        if ($found === null) {
+            return [];
+        }
+        [$place, $normal, $right, $down] = $found;
+        $lit = [];
+        foreach ($step->thrown as $projection) {
+            $at = $projection->at(...$place);
+            if ($at !== null && $at[2] > 0 && $projection->lights(...$place, ...$normal) && ! $this->isHidden($projection, $place)) {
+                $lit[] = [$projection, $at];
+            }
+        }
+        $sum = array_sum(array_map(static fn (array $one): float => $one[1][2], $lit));
+        $hits = [];
+        foreach ($lit as [$projection, $at]) {
+            [$u, $v] = self::through($m, $at[0], $at[1]);
+            if (! self::inside($step, $u, $v)) {
+                continue;
+            }
+            [$ux, $vx] = self::beside($projection, $place, $right, $at, $m);
+            [$uy, $vy] = self::beside($projection, $place, $down, $at, $m);
+            $hits[] = ['u' => $u, 'v' => $v, 'weight' => count($lit) > 1 ? $at[2] / $sum : $at[2], 'across' => hypot($ux, $uy), 'down' => hypot($vx, $vy)];
+        }
+
+        return $hits;
+    }
+
+    /** @param  array{float, float, float}  $place */
+    private function isHidden(Projection $projection, array $place): bool
+    {
+        $eye = $projection->hiddenFrom();
+        $solids = $eye === null ? null : ($this->moment->plan->tracks['venue/solids'] ?? null);
+
+        return $eye !== null && $solids instanceof SurfaceMesh && ($this->occlusion ??= Occlusion::of($solids))->hides($eye, $place);
+    }
+
+    /**
+     * The light of a step at a point of the raster.
+     *
+     * @param  list<float>|null  $m
+     * @return array{float, float, float, float}|null premultiplied; null where nothing is
+     */
+    private function light(string $surface, DrawStep $step, ?array $m, float $x, float $y): ?array
+    {
+        $hits = $m === null ? [] : $this->hits($surface, $step, $m, $x, $y);
+        $picture = $hits === [] ? null : $this->picture($step);
+        if ($picture === null) {
+            return null;
+        }
+        $light = [0.0, 0.0, 0.0, 0.0];
+        foreach ($hits as ['u' => $u, 'v' => $v, 'weight' => $weight, 'across' => $across, 'down' => $down]) {
+            $sample = self::average($step, $picture, $u, $v, $picture->width * $across, $picture->height * $down);
+            $light = [$light[0] + $weight * $sample[0], $light[1] + $weight * $sample[1], $light[2] + $weight * $sample[2], $light[3] + $weight * $sample[3]];
+        }
+
+        return $light;
+    }
+
+    /**
+     * How far one goes on the picture, in its unit square, for a step from a place in the venue.
+     *
+     * @param  array{float, float, float}  $place
+     * @param  array{float, float, float}  $step
+     * @param  array{float, float, float}  $at  what the projection says of the place
+     * @param  list<float>  $m  the pane's pixels onto the picture's unit square
+     * @return array{float, float}
+     */
+    private static function beside(Projection $projection, array $place, array $step, array $at, array $m): array
+    {
+        $next = $projection->at($place[0] + $step[0], $place[1] + $step[1], $place[2] + $step[2]);
+        if ($next === null) {
+            return [0.0, 0.0];
+        }
+        $turn = $projection->around();
+        $by = $next[0] - $at[0];
+        $by -= $turn > 0 ? $turn * round($by / $turn) : 0;
+        [$u, $v] = self::through($m, $at[0], $at[1]);
+        [$u1, $v1] = self::through($m, $at[0] + $by, $next[1]);
+
+        return [$u1 - $u, $v1 - $v];
+    }
+
+    /**
+     * @param  list<float>  $m
+     * @return array{float, float}
+     */
+    private static function through(array $m, float $x, float $y): array
+    {
+        $w = $m[6] * $x + $m[7] * $y + $m[8];
+
+        return [($m[0] * $x + $m[1] * $y + $m[2]) / $w, ($m[3] * $x + $m[4] * $y + $m[5]) / $w];
+    }
+
+    private static function inside(DrawStep $step, float $u, float $v): bool
+    {
+        return (($step->tile & 1) !== 0 || ($u >= $step->crop[0] && $u < $step->crop[2])) && (($step->tile & 2) !== 0 || ($v >= $step->crop[1] && $v < $step->crop[3]));
+    }
+
+    private function picture(DrawStep $step): Picture|PatternPicture|null
+    {
+        if ($step->pattern !== null) {
+            return $step->pattern;
+        }
         if ($step->media === DrawStep::BAR) {
             return $this->own[$step->media] ??= Picture::solid(1, 1, [255, 255, 255]);
         }
@@ -101,32 +255,30 @@ final class ReferenceRaster
         return ($this->source)($step->media, $step->frame);
     }
 
-    /** @return list<array{DrawStep, list<float>}> */
+    /** @return list<array{DrawStep, list<float>|null}> */
     private function prepare(string $surface): array
     {
         $prepared = [];
         foreach (DrawStep::of($this->moment, $surface) as $step) {
-            $inverse = $step->matrix->inverse();
-            if ($inverse !== null) {
-                $prepared[] = [$step, $inverse->m];
-            }
+            // What has no area shows nothing; the step that ends a sum stays all the same.
+            $prepared[] = [$step, $step->matrix->inverse()?->m];
         }
 
         return $prepared;
     }
 
     /** @return array{float, float, float, float} */
-    private static function average(Picture $picture, float $u, float $v, float $across, float $down): array
+    private static function average(DrawStep $step, Picture|PatternPicture $picture, float $u, float $v, float $across, float $down): array
     {
         $nx = $across < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($across / 2)));
         $ny = $down < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($down / 2)));
         if ($nx === 1 && $ny === 1) {
-            return $picture->sample($u, $v);
+            return $picture->sample(...$step->tiled($u, $v));
         }
         [$r, $g, $b, $a] = [0.0, 0.0, 0.0, 0.0];
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {
-                [$sr, $sg, $sb, $sa] = $picture->sample($u + (($i + 0.5) / $nx - 0.5) * $across / $picture->width, $v + (($j + 0.5) / $ny - 0.5) * $down / $picture->height);
+                [$sr, $sg, $sb, $sa] = $picture->sample(...$step->tiled($u + (($i + 0.5) / $nx - 0.5) * $across / $picture->width, $v + (($j + 0.5) / $ny - 0.5) * $down / $picture->height));
                 [$r, $g, $b, $a] = [$r + $sr, $g + $sg, $b + $sb, $a + $sa];
             }
         }

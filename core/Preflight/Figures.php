@@ -5,9 +5,14 @@ declare(strict_types=1);
 namespace Core\Preflight;
 
 use Core\Media\MediaItem;
-use Core\Routing\Placement;
+use Core\Routing\BestPane;
+use Core\Routing\GlobeProjection;
+use Core\Routing\Route;
+use Core\Routing\Share;
+use Core\Routing\VirtualLens;
 use Core\Show\Memo;
 use Core\Show\Show;
+use Core\Venue\Camera;
 use Core\Venue\Surface;
 
 /**
@@ -17,7 +22,7 @@ use Core\Venue\Surface;
 final class Figures
 {
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, media: array<string, array{clips: int}>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -38,34 +43,102 @@ final class Figures
             'surfaces' => array_map(static fn (Surface $surface): array => $memo->get("figures $surface->id", [$surface], static fn (): array => self::surface($surface)), $show->venue->surfaces),
             'cameras' => self::cameras($show, $memo),
             'placements' => $placements,
-            'media' => self::media($show),
+            'routes' => self::routes($show, $memo),
+            'budgets' => array_map(static fn (array $lines): array => array_map(static fn (Budget $budget, string $line): array => ['timeline' => $line] + get_object_vars($budget), array_values($lines), array_keys($lines)), Budget::all($show, $memo)),
+            'media' => self::media($show, $memo),
+            'clips' => self::clips($show, $memo),
             'findings' => $findings,
         ];
     }
 
     /**
-     * @param  list<array{MediaItem, Surface, Placement|null}>  $placed
+     * @param  list<PlacedUse>  $placed
      * @return array<string, array<string, mixed>>
      */
     private static function placements(string $layer, array $placed): array
     {
         $told = [];
-        foreach ($placed as [$item, $surface, $placement]) {
-            $told["$layer $surface->id $item->id"] = [
-                'layer' => $layer, 'surface' => $surface->id, 'media' => $item->id, 'content' => $item->contentSize([$surface->width(), $surface->height()]),
-                'placement' => $placement === null ? null : get_object_vars($placement) + ['remarks' => $placement->remarks()],
+        foreach ($placed as $use) {
+            [$surface, $media, $fit] = [$use->surface->id, $use->item->id, $use->fit];
+            $key = "$layer $surface $media";
+            // A media whose clips are fitted in several ways is told once for each.
+            for ($n = 2; isset($told[$key]); $n++) {
+                $key = "$layer $surface $media $n";
+            }
+            $told[$key] = [
+                'layer' => $layer, 'surface' => $surface, 'media' => $media, 'fitting' => $fit->fitting->value, 'content' => $use->content, 'pane' => $use->pane,
+                'placement' => $use->placement === null ? null : get_object_vars($use->placement),
+                'landing' => $use->landing === null ? null : get_object_vars($use->landing) + ['squash' => is_finite($use->landing->squash()) ? $use->landing->squash() : 0.0, 'pixelForPixel' => $use->landing->isPixelForPixel()],
+                'squashed' => $use->isSquashed(), 'remarks' => $use->remarks(),
             ];
         }
 
         return $told;
     }
 
-    /** @return array<string, array{clips: int}> by media: how many clips use it */
-    private static function media(Show $show): array
+    /** @return array<string, array<string, mixed>> by route: the surfaces that it reaches, panes that would suit them, and where it is thrown, what of each is reached and how densely */
+    private static function routes(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->programme->routes as $id => $route) {
+            $surfaces = array_values(array_filter(array_map(static fn (string $one): ?Surface => $show->venue->surfaces[$one] ?? null, $route->surfaces())));
+            $coverage = Coverages::of($show, $route, $memo);
+            $told[$id] = $memo->get("route $id", [$route, $surfaces, $coverage], static fn (): array => self::route($route, $surfaces, $coverage));
+        }
+
+        return $told;
+    }
+
+    /**
+     * @param  list<Surface>  $surfaces
+     * @param  array<string, Coverage>  $coverage  by surface
+     * @return array<string, mixed>
+     */
+    private static function route(Route $route, array $surfaces, array $coverage): array
+    {
+        $rasters = array_map(static fn (Surface $s): array => [$s->width(), $s->height()], $surfaces);
+        $degrees = $surfaces === [] ? null : GlobeProjection::degreesAPixel($route, $route->pane($surfaces[0]));
+
+        return [
+            'surfaces' => array_map(static fn (Surface $s): string => $s->id, $surfaces), 'largest' => BestPane::largest($rasters), 'shapeOfMost' => BestPane::shapeOfMost($rasters), 'coverage' => array_map(get_object_vars(...), $coverage), 'perDegree' => $degrees === null ? null : 1 / max(...$degrees),
+            'focals' => array_column(array_map(static fn (VirtualLens $lens): array => [$lens->id, Camera::focalFor($lens->sensorWidth, $lens->stored['angle'][0] ?? VirtualLens::properties()->named('angle')->default)], $route->lenses), 1, 0),
+            'placedAs' => array_column(array_map(static fn (Share $share): array => [$share->id, $share->valuesOf()], $route->shares), 1, 0),
+        ];
+    }
+
+    /** @return array<string, array{clips: int, outputs: list<string>}> by media: how many clips use it, and the outputs that fetch it */
+    private static function media(Show $show, Memo $memo): array
     {
         $clips = $show->programme->clipsByMedia();
+        [$to, $outputs] = [Budget::outputsByLayer($show, $memo), []];
+        foreach ($show->programme->layers() as $layer) {
+            foreach ($layer->clips as $use) {
+                $outputs[$use->media] = ($outputs[$use->media] ?? []) + $to[$layer->id];
+            }
+        }
 
-        return array_map(static fn (MediaItem $item): array => ['clips' => $clips[$item->id] ?? 0], $show->library->media);
+        return array_map(static fn (MediaItem $item): array => ['clips' => $clips[$item->id] ?? 0, 'outputs' => array_map(strval(...), array_keys($outputs[$item->id] ?? []))], $show->library->media);
+    }
+
+    /** @return array<string, array{pass: int, first: int}> by clip, of what has frames: how long one run of it takes, and when after its start it has run out, in flicks */
+    private static function clips(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->programme->layers() as $layer) {
+            $told += $memo->get("clips $layer->id", [$layer->clips, $show->library], static function () use ($layer, $show): array {
+                $passes = [];
+                foreach ($layer->clips as $use) {
+                    $item = $show->library->media[$use->media];
+                    if ($item->frames > 1 && $item->pattern === null) {
+                        $passes[$use->id] = $use->clip->passes($item->flicksPerFrame, $item->frames);
+                    }
+                }
+
+                return $passes;
+            });
+        }
+
+        return $told;
     }
 
     /** @return array<string, array<string, mixed>> by camera: degrees taken in, metres that are sharp (farthest 0: without an end), and how each surface before it is seen */

@@ -4,32 +4,38 @@ declare(strict_types=1);
 
 namespace Core\Preflight;
 
-use Core\Media\MediaItem;
-use Core\Routing\Placement;
+use Core\Routing\Route;
 use Core\Show\Layer;
 use Core\Show\Memo;
+use Core\Show\Programme;
 use Core\Show\Show;
-use Core\Venue\Surface;
 
 /** Where everything that a layer shows lands. */
 final class Placements
 {
-    /** @return list<array{MediaItem, Surface, Placement|null}> each media on each surface once; null where it has no picture yet */
+    /** @return list<PlacedUse> each media on each surface once, for each way in which it is fitted */
     public static function of(Show $show, Layer $layer, Memo $memo): array
     {
-        return $memo->get("placements $layer->id", [$layer, $show->programme->route($layer), $show->library, $show->venue], static fn (): array => self::made($show, $layer, $memo));
+        return $memo->get("placements $layer->id", [$layer, $show->programme->ways($layer), $show->library, $show->venue], static fn (): array => self::made($show, $layer, $memo));
     }
 
-    /** @return list<array{MediaItem, Surface, Placement|null}> */
+    /** @return list<PlacedUse> */
     private static function made(Show $show, Layer $layer, Memo $memo): array
     {
-        $route = $show->programme->route($layer);
-        if ($route === null) {
-            return [];
-        }
         $placed = [];
-        foreach ($show->programme->uses($layer, $show->library, $show->venue) as [$item, $surface]) {
-            $placed[] = [$item, $surface, $memo->get("placement $layer->id $item->id $surface->id", [$route->reach, $item, $surface, $layer->fitting, $layer->anchorX, $layer->anchorY], static fn (): ?Placement => $route->place($item, $surface, $layer->fitting, $layer->anchorX, $layer->anchorY))];
+        foreach ($show->programme->ways($layer) as $number => $route) {
+            array_push($placed, ...self::by($show, $layer, $route, $number, $memo));
+        }
+
+        return $placed;
+    }
+
+    /** @return list<PlacedUse> */
+    private static function by(Show $show, Layer $layer, Route $route, int $number, Memo $memo): array
+    {
+        $placed = [];
+        foreach (Programme::uses($layer, $route, $show->library, $show->venue) as [$item, $surface, $fit]) {
+            $placed[] = $memo->get("placement $layer->id $number $item->id $surface->id {$fit->fitting->value} $fit->anchorX $fit->anchorY", [...$route->toward($surface->id, $layer->part), $item, $surface], static fn (): PlacedUse => PlacedUse::of($route, $item, $surface, $fit, $layer->part));
         }
 
         return $placed;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Preflight;
 
 use Core\Playback\Moment;
+use Core\Routing\Route;
 use Core\Show\Layer;
 use Core\Show\Show;
 use Core\Timeline\BlendMode;
@@ -28,10 +29,13 @@ final class Trace
         if ($surface === null) {
             return [];
         }
-        $aimed = [];
+        [$aimed, $others] = [[], []];
         foreach ($show->programme->layers() as $layer) {
-            if (in_array($surfaceId, $show->programme->route($layer)->surfaces ?? [], true)) {
+            $now = self::wayNow($show, $layer, $moment);
+            if (in_array($surfaceId, $now?->surfaces() ?? [], true)) {
                 $aimed[] = $layer;
+            } elseif (array_filter($show->programme->ways($layer), static fn (Route $route): bool => in_array($surfaceId, $route->surfaces(), true)) !== []) {
+                $others[] = "$layer->name takes ".($now === null || $now->name === '' ? 'another route' : $now->name).' now.';
             }
         }
         [$media, $layer] = self::pictures($show, $aimed, $moment);
@@ -40,11 +44,18 @@ final class Trace
             $media,
             $layer,
             $aimed === []
-                ? self::link('Route', 'fault', 'surface', $surfaceId, 'no layer', "No layer is aimed at $surface->name.")
-                : self::route($show, $aimed, $surface),
+                ? self::link('Route', 'fault', 'surface', $surfaceId, 'no layer', "No layer is aimed at $surface->name.".($others === [] ? '' : ' '.implode(' ', $others)))
+                : self::route($show, $aimed, $surface, $moment),
             self::link('Surface', 'ok', 'surface', $surfaceId, $surface->name, $surface->carrier->inWords().", {$surface->width()} × {$surface->height()} px."),
             ...self::way($show, $surfaceId, $moment, $players),
         ];
+    }
+
+    private static function wayNow(Show $show, Layer $layer, Moment $moment): ?Route
+    {
+        $head = $moment->headsOf($layer->timeline)[0] ?? null;
+
+        return $show->programme->wayAt($layer, $head === null ? 0 : $moment->value("layer:$layer->id/route", $head));
     }
 
     /**
@@ -53,7 +64,7 @@ final class Trace
      */
     private static function pictures(Show $show, array $aimed, Moment $moment): array
     {
-        [$dark, $multiplied] = [null, null];
+        [$dark, $darkening] = [null, null];
         foreach (array_reverse($aimed) as $layer) {
             $head = $moment->headsOf($layer->timeline)[0] ?? null;
             $timeline = $show->programme->timelines[$layer->timeline]->name ?? '';
@@ -80,8 +91,9 @@ final class Trace
             $opacity = $moment->value("layer:$layer->id/opacity", $head);
             $level = $moment->value("timeline:$layer->timeline/level", $head);
             $by = static fn (string $property): string => $moment->holder("layer:$layer->id/$property")?->stratum->word() ?? (isset($layer->curves[$property]) ? 'keyframed' : 'stored');
-            if ($moment->value("layer:$layer->id/mute", $head) >= 0.5) {
-                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is muted at $at ({$by('mute')}).")];
+            if ($moment->isMuted($layer->id, $head)) {
+                $muted = $moment->value("layer:$layer->id/mute", $head) >= 0.5;
+                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, $muted ? "$layer->name is muted at $at ({$by('mute')})." : "$layer->name is not soloed, and another layer is.")];
 
                 continue;
             }
@@ -102,16 +114,17 @@ final class Trace
             }
 
             $lit = [$ready, self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, sprintf('%s is up at %.0f %%.', $layer->name, $opacity * $level * 100))];
-            if (BlendMode::numbered($moment->value("layer:$layer->id/blend", $head)) !== BlendMode::Multiply) {
-                return $multiplied ?? $lit;
+            $blend = BlendMode::numbered($moment->value("layer:$layer->id/blend", $head));
+            if (! $blend->needsLightBelow()) {
+                return $darkening === null ? $lit : [$darkening[0], $darkening[1]];
             }
             // It darkens what is below it, so that something has to be.
-            $multiplied ??= $lit;
+            $darkening ??= [...$lit, $blend === BlendMode::Multiply ? 'is multiplied with' : 'darkens'];
         }
-        if ($multiplied !== null) {
-            [$media, ['id' => $id, 'name' => $name]] = $multiplied;
+        if ($darkening !== null) {
+            [$media, ['id' => $id, 'name' => $name], $how] = $darkening;
 
-            return [$media, self::link('Layer', 'fault', 'layer', $id, $name, "$name is multiplied with what is below it, and nothing is lit there.")];
+            return [$media, self::link('Layer', 'fault', 'layer', $id, $name, "$name $how what is below it, and nothing is lit there.")];
         }
 
         return $dark ?? [self::unknown('Media'), self::link('Layer', 'fault', 'timeline', (string) array_key_first($show->programme->timelines), 'no layer', 'No layer is routed here.')];
@@ -121,22 +134,25 @@ final class Trace
      * @param  list<Layer>  $aimed
      * @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string}
      */
-    private static function route(Show $show, array $aimed, Surface $surface): array
+    private static function route(Show $show, array $aimed, Surface $surface, Moment $moment): array
     {
         $remarks = [];
         $squashed = false;
         foreach ($aimed as $layer) {
+            $route = self::wayNow($show, $layer, $moment);
+            if ($route === null) {
+                continue;
+            }
             foreach ($layer->clips as $use) {
-                $item = $show->library->media[$use->media];
-                $placement = $show->programme->route($layer)?->place($item, $surface, $layer->fitting, $layer->anchorX, $layer->anchorY);
-                $squashed = $squashed || ($placement !== null && abs($placement->squash - 1) > 0.01);
-                foreach ($placement?->remarks() ?? [] as $remark) {
-                    $remarks["$item->name: $remark"] = true;
+                $placed = PlacedUse::of($route, $show->library->media[$use->media], $surface, $use->fit($layer), $layer->part);
+                $squashed = $squashed || $placed->isSquashed();
+                foreach ($placed->remarks() as $remark) {
+                    $remarks["{$placed->item->name}: $remark"] = true;
                 }
             }
         }
         $names = implode(', ', array_map(static fn (Layer $l): string => $l->name, $aimed));
-        $named = array_unique(array_filter(array_map(static fn (Layer $l): string => $show->programme->route($l)->name ?? '', $aimed)));
+        $named = array_unique(array_filter(array_map(static fn (Layer $l): string => self::wayNow($show, $l, $moment)->name ?? '', $aimed)));
 
         return self::link('Route', $squashed ? 'attention' : 'ok', 'layer', $aimed[0]->id, $named === [] ? 'skin' : implode(', ', $named), $remarks === [] ? "$names, straight onto its skin." : (string) array_key_first($remarks));
     }

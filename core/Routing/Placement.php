@@ -81,37 +81,17 @@ final readonly class Placement
         return Mat3::rectangle(...$this->rectangle);
     }
 
-    /**
-     * The middle of the content, about which a layer is scaled and turned.
-     *
-     * @return array{float, float} pane pixels
-     */
-    public function middle(): array
+    /** The same, in a pane of which the one that it was fitted into is a part. */
+    public function moved(float $x, float $y): self
     {
-        return [$this->rectangle[0] + $this->rectangle[2] / 2, $this->rectangle[1] + $this->rectangle[3] / 2];
+        $by = static fn (array $r): array => [$r[0] + $x, $r[1] + $y, $r[2], $r[3]];
+
+        return $x === 0.0 && $y === 0.0 ? $this : new self($by($this->rectangle), $by($this->seen), $this->window, $this->squash, $this->enlarged);
     }
 
-    /**
-     * What a designer ought to know before seeing it.
-     *
-     * @return list<string>
-     */
-    public function remarks(): array
+    /** How much of the content lies outside the pane, 0 to 1. */
+    public function hidden(): float
     {
-        $remarks = [];
-        if (abs($this->squash - 1) > 0.01) {
-            $remarks[] = $this->squash > 1
-                ? sprintf('The picture is stretched %.0f %% wider than it was made.', ($this->squash - 1) * 100)
-                : sprintf('The picture is stretched %.0f %% higher than it was made.', (1 / $this->squash - 1) * 100);
-        }
-        $hidden = 1 - ($this->window[2] - $this->window[0]) * ($this->window[3] - $this->window[1]);
-        if ($hidden > 0.01) {
-            $remarks[] = sprintf('%.0f %% of the picture is cut off.', $hidden * 100);
-        }
-        if ($this->enlarged > 1.5) {
-            $remarks[] = sprintf('Each pixel of the picture covers %.1f pixels of the surface.', $this->enlarged);
-        }
-
-        return $remarks;
+        return max(0.0, 1 - max(0.0, $this->window[2] - $this->window[0]) * max(0.0, $this->window[3] - $this->window[1]));
     }
 }

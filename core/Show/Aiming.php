@@ -28,7 +28,7 @@ final class Aiming
             $layer = $show->programme->layer($id) ?? throw InvalidValue::because('layers', 'One of these layers is not in the show.');
             $route = $show->programme->route($layer);
             if ($route !== null && $route->layer === $id) {
-                array_push($changes, ...Changes::update('route', $route->id, ['surfaces' => $route->surfaces], ['surfaces' => $surfaces]));
+                array_push($changes, ...Changes::update('route', $route->id, ['surfaces' => $route->aimed], ['surfaces' => $surfaces]));
 
                 continue;
             }
@@ -40,7 +40,7 @@ final class Aiming
                 $new = $newId();
                 $changes[] = Changes::create('route', $new, ['surfaces' => $surfaces, 'layer' => $id]);
             } else {
-                array_push($changes, ...Changes::update('route', $own->id, ['surfaces' => $own->surfaces], ['surfaces' => $surfaces]));
+                array_push($changes, ...Changes::update('route', $own->id, ['surfaces' => $own->aimed], ['surfaces' => $surfaces]));
             }
             array_push($changes, ...Changes::update('layer', $id, ['route' => $layer->route], ['route' => $new ?? $own->id ?? null]));
         }

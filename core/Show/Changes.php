@@ -39,6 +39,31 @@ final class Changes
         return $fields === [] ? [] : [['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields]];
     }
 
+    /**
+     * One change for each row.
+     *
+     * @param  list<array<string, mixed>>  $changes
+     * @return list<array<string, mixed>>
+     */
+    public static function merged(array $changes): array
+    {
+        $by = [];
+        foreach ($changes as $change) {
+            $key = "$change[kind] $change[id]";
+            $first = $by[$key]['op'] ?? null;
+            if ($first === 'update' && $change['op'] === 'update') {
+                $by[$key]['fields'] = $change['fields'] + $by[$key]['fields'];
+            } elseif ($first === 'create' && $change['op'] === 'update') {
+                $after = static fn (array $fields): array => array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $fields);
+                $by[$key]['fields'] = array_map(static fn (mixed $value): array => ['before' => null, 'after' => $value], self::into($after($by[$key]['fields']), $after($change['fields'])));
+            } else {
+                $by[$key] = $change;
+            }
+        }
+
+        return array_values($by);
+    }
+
     /** @return Change */
     public static function delete(string $kind, string $id): array
     {

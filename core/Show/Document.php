@@ -154,7 +154,7 @@ final readonly class Document
         $venue = $before !== null && $same(Venue::KINDS) ? $before->venue : Venue::of($built);
         $library = $before !== null && $same(Library::KINDS) ? $before->library : new Library($media);
         $programme = $before !== null && $same([...Programme::KINDS, 'media', 'surface']) ? $before->programme
-            : Programme::of($built, ['marker' => $of('marker', 'timeline'), 'cue' => $of('cue', 'timeline')], $library, $venue, $before?->programme);
+            : Programme::of($built, ['marker' => $of('marker', 'timeline')], $library, $venue, $before?->programme);
         $delivery = $before !== null && $same([...Delivery::KINDS, 'surface']) ? $before->delivery : Delivery::of($outputs, $regions, $of('region', 'output'), $venue);
         $broken = [...array_merge([], ...array_map(array_values(...), array_values($refused))), ...$venue->broken, ...$programme->broken, ...$delivery->broken];
 

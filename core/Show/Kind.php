@@ -20,7 +20,8 @@ interface Kind
 
     /**
      * Type and, where a row may leave it out, default of each field. Types: string, string?, id, id?, ids, integer, integer?,
-     * number, numbers, boolean, cells, keyframes, settings (with the names that there are), reliefs, projectors, values.
+     * number, numbers, boolean, cells, keyframes, settings (with the names that there are), words (by ids of rows), hashes, reliefs,
+     * projectors, values, held (what a cue holds).
      *
      * @return array<string, array{0: string, 1?: mixed, 2?: list<string>}>
      */

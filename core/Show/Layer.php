@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Routing\Fit;
 use Core\Routing\Fitting;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
@@ -13,9 +14,11 @@ final readonly class Layer
 {
     /**
      * @param  string|null  $route  id, null when it is aimed at nothing
+     * @param  string|null  $part  id of the share or lens whose part of the pane it is fitted into; null for the whole pane
      * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its default
      * @param  list<ClipUse>  $clips
      * @param  array<string, StoredCurve>  $curves  by property, with its slot where it has several, as in `gain#1`
+     * @param  list<string>  $stock  ids of media that may be called in place of its clips
      */
     private function __construct(
         public string $id,
@@ -23,12 +26,12 @@ final readonly class Layer
         public string $name,
         public int $order,
         public ?string $route,
-        public Fitting $fitting,
-        public float $anchorX,
-        public float $anchorY,
+        public ?string $part,
+        public Fit $fit,
         public array $stored,
         public array $clips,
         public array $curves,
+        public array $stock = [],
     ) {
     }
 
@@ -46,12 +49,16 @@ final readonly class Layer
             Check::name('name', (string) $row['name']),
             Check::whole('order', (int) $row['order'], -1_000_000, 1_000_000),
             isset($row['route']) ? (string) $row['route'] : null,
-            Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ?? throw InvalidValue::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value')),
-            Check::number('anchorX', (float) ($row['anchorX'] ?? 0.5), 0, 1),
-            Check::number('anchorY', (float) ($row['anchorY'] ?? 0.5), 0, 1),
+            isset($row['part']) ? (string) $row['part'] : null,
+            new Fit(
+                Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ?? throw InvalidValue::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value')),
+                Check::number('anchorX', (float) ($row['anchorX'] ?? 0.5), 0, 1),
+                Check::number('anchorY', (float) ($row['anchorY'] ?? 0.5), 0, 1),
+            ),
             $stored,
             [],
             [],
+            array_values(array_map(strval(...), (array) ($row['stock'] ?? []))),
         );
     }
 
@@ -63,6 +70,6 @@ final readonly class Layer
     {
         usort($clips, static fn (ClipUse $a, ClipUse $b): int => [$a->clip->start, $a->id] <=> [$b->clip->start, $b->id]);
 
-        return new self($this->id, $this->timeline, $this->name, $this->order, $this->route, $this->fitting, $this->anchorX, $this->anchorY, $this->stored, $clips, $curves);
+        return new self($this->id, $this->timeline, $this->name, $this->order, $this->route, $this->part, $this->fit, $this->stored, $clips, $curves, $this->stock);
     }
 }

@@ -40,6 +40,14 @@ final class Memo
         return $value;
     }
 
+    /** What was made under a name stays for another round, whatever it was made of. */
+    public function keep(string $name): void
+    {
+        if (isset($this->kept[$name])) {
+            $this->kept[$name][2] = $this->round;
+        }
+    }
+
     /** Ends a round: forgets what was not asked for since the last end. */
     public function end(): void
     {

@@ -20,8 +20,8 @@ final class Schema
     public static function all(): array
     {
         return self::$all ??= array_column(array_map(static fn (Kind $kind): array => [$kind->name(), $kind], [
-            new Kinds\PanelKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ClipKind, new Kinds\CurveKind,
-            new Kinds\MarkerKind, new Kinds\CueKind, new Kinds\OutputKind, new Kinds\RegionKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
+            new Kinds\PanelKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ShareKind, new Kinds\LensKind, new Kinds\ClipKind, new Kinds\CurveKind,
+            new Kinds\MarkerKind, new Kinds\GroupKind, new Kinds\PageKind, new Kinds\CueKind, new Kinds\OutputKind, new Kinds\RegionKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
             new Kinds\PropKind, new Kinds\SeatKind, new Kinds\VariantKind,
         ]), 1, 0);
     }

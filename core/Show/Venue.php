@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Geometry\Mat4;
+use Core\Geometry\Mesh;
 use Core\Geometry\Vec3;
 use Core\Light\Beam;
 use Core\Light\Body;
@@ -134,6 +135,12 @@ final readonly class Venue
         }
 
         return $bodies;
+    }
+
+    /** @return list<Mesh> all that may stand in the way of light, where it stands */
+    public function solids(): array
+    {
+        return array_map(static fn (Body $body): Mesh => $body->inVenue(), $this->bodies());
     }
 
     /** @return list<Beam> */

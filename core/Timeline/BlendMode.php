@@ -15,15 +15,25 @@ enum BlendMode: string
     case Add = 'add';
     case Screen = 'screen';
     case Multiply = 'multiply';
+    case Lighten = 'lighten';
+    case Darken = 'darken';
 
     public static function numbered(float $number): self
     {
         return self::cases()[(int) round($number)] ?? self::Normal;
     }
 
+    /** Whether it shows nothing where nothing below it is lit. */
+    public function needsLightBelow(): bool
+    {
+        return $this === self::Multiply || $this === self::Darken;
+    }
+
     /**
      * One channel, by W3C Compositing and Blending Level 1: αs·B(cb, cs) + (1 − αs)·cb for an opaque backdrop cb, with the
-     * blend functions of its sections 10.1 (normal, multiply, screen) and lighter of 9.1.13 (add).
+     * blend functions of its sections 10.1 (normal, multiply, screen) and lighter of 9.1.13 (add). Lighten and darken are the
+     * brighter and the darker of both, the layer fading to black and to white by its alpha: each is all of the layer at full alpha
+     * and nothing of it at none.
      *
      * @param  float  $source  premultiplied
      * @param  float  $alpha  of the source
@@ -36,6 +46,8 @@ enum BlendMode: string
             self::Add => $source + $below,
             self::Screen => $source + $below * (1 - $source),
             self::Multiply => $source * $below + $below * (1 - $alpha),
+            self::Lighten => max($source, $below),
+            self::Darken => min($source + 1 - $alpha, $below),
         };
     }
 }

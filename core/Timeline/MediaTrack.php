@@ -14,19 +14,27 @@ final readonly class MediaTrack
 
     public const LOOP = 1;
 
-    /** Numbers in a segment: start, origin, clip, first, count, past end, flicks, frames. */
-    public const COLUMNS = 8;
+    public const BOUNCE = 2;
+
+    public const DARK = 3;
+
+    /** By their numbers. */
+    private const PAST_ENDS = [self::HOLD => PastEnd::Hold, self::LOOP => PastEnd::Loop, self::BOUNCE => PastEnd::Bounce, self::DARK => PastEnd::Dark];
+
+    /** Numbers in a segment: start, origin, clip, first, count, past end, flicks, frames, phase, end of an own clock. */
+    public const COLUMNS = 10;
 
     /**
-     * @param  list<array{int, int, int, int, int, int, int, int}>  $segments  start (show time from which on it holds),
-     *   origin (show time at which the first frame begins), clip (index, −1 for none), first frame, count of frames,
-     *   past end (HOLD or LOOP), and the speed as flicks per so many frames, negative backwards
+     * @param  list<array{int, int, int, int, int, int, int, int, int, int}>  $segments  start (show time from which on it holds),
+     *   origin (show time from which frames are counted), clip (index, −1 for none), first frame, count of frames,
+     *   past end (HOLD, LOOP, BOUNCE or DARK), the speed as flicks per so many frames, negative backwards, the phase: what
+     *   is past of the frame with which it begins, in flicks times frames, and, of a clip with a clock of its own, where it ends; else 0
      */
     private function __construct(public array $segments)
     {
     }
 
-    /** @param  list<array{int, int, int, int, int, int, int, int}>  $segments  ascending in start */
+    /** @param  list<array{int, int, int, int, int, int, int, int, int, int}>  $segments  ascending in start */
     public static function of(array $segments): self
     {
         return new self($segments);
@@ -36,12 +44,18 @@ final readonly class MediaTrack
      * Of clips that overlap, the one that started last is up; of two that start together, the later in the list.
      *
      * @param  list<array{Clip, int, int}>  $clips  in order of start: clip, flicks per frame of its media, frames that it has
+     * @param  bool  $under  the one below that instead, while the one that is up comes out of it or goes back into it
      */
-    public static function ofClips(array $clips): self
+    public static function ofClips(array $clips, bool $under = false): self
     {
+        $fades = $under ? self::crossfades(array_column($clips, 0)) : [];
         $times = [];
-        foreach ($clips as [$clip]) {
+        foreach ($clips as $i => [$clip]) {
             $times[$clip->start] = $times[$clip->end()] = true;
+            if ($under) {
+                $fades[$i] = max($fades[$i], $clip->fadeIn);
+                $times[min($clip->end(), $clip->start + $fades[$i])] = $times[max($clip->start, $clip->end() - $clip->fadeOut)] = true;
+            }
         }
         ksort($times);
         $segments = [];
@@ -52,13 +66,14 @@ final readonly class MediaTrack
             while ($next < count($clips) && $clips[$next][0]->start <= $time) {
                 $up[] = $next++;
             }
-            // Long clips go on under short ones that came later; those that have ended leave from the top.
-            while ($up !== [] && $clips[$up[count($up) - 1]][0]->end() <= $time) {
-                array_pop($up);
+            $up = array_values(array_filter($up, static fn (int $i): bool => $clips[$i][0]->end() > $time));
+            $on = $up[count($up) - 1] ?? -1;
+            if ($under && $on >= 0) {
+                $fading = $time < $clips[$on][0]->start + $fades[$on] || $time >= $clips[$on][0]->end() - $clips[$on][0]->fadeOut;
+                $on = $fading ? $up[count($up) - 2] ?? -1 : -1;
             }
-            $on = $up === [] ? -1 : $up[count($up) - 1];
             if ($on !== $before) {
-                $segments[] = $on < 0 ? [$time, $time, -1, 0, 1, self::HOLD, 1, 1] : self::segment($time, $on, ...$clips[$on]);
+                $segments[] = $on < 0 ? [$time, $time, -1, 0, 1, self::HOLD, 1, 1, 0, 0] : self::segment($time, $on, ...$clips[$on]);
                 $before = $on;
             }
         }
@@ -66,24 +81,47 @@ final readonly class MediaTrack
         return new self($segments);
     }
 
-    /** @return array{int, int, int, int, int, int, int, int} */
+    /**
+     * How long each clip takes to come out of the one below it: as long as that still is up, where it ends before this one does.
+     *
+     * @param  list<Clip>  $clips  in order of start
+     * @return list<int> flicks, 0 where there is none
+     */
+    public static function crossfades(array $clips): array
+    {
+        $fades = [];
+        $up = [];
+        foreach ($clips as $clip) {
+            $up = array_values(array_filter($up, static fn (Clip $c): bool => $c->end() > $clip->start));
+            $below = $up[count($up) - 1] ?? null;
+            $fades[] = $below !== null && $below->start < $clip->start && $below->end() <= $clip->end() ? $below->end() - $clip->start : 0;
+            $up[] = $clip;
+        }
+
+        return $fades;
+    }
+
+    /** @return array{int, int, int, int, int, int, int, int, int, int} */
     private static function segment(int $time, int $index, Clip $clip, int $flicksPerFrame, int $frames): array
     {
         if ($frames <= 1) {
-            return [$time, $clip->start, $index, 0, 1, self::HOLD, 1, 1];
+            return [$time, $clip->start, $index, 0, 1, self::HOLD, 1, 1, 0, 0];
         }
         [$first, $count] = $clip->range($flicksPerFrame, $frames);
+        ['flicks' => $flicks, 'frames' => $rate, 'phase' => $phase] = $clip->pace($flicksPerFrame, $frames);
 
-        return [$time, $clip->start - $clip->in % $flicksPerFrame, $index, $first, $count, $clip->pastEnd === PastEnd::Loop ? self::LOOP : self::HOLD, $flicksPerFrame, 1];
+        return [$time, $clip->start, $index, $first, $count, (int) array_search($clip->pastEnd, self::PAST_ENDS, true), $flicks, $clip->isBackwards() ? -$rate : $rate, $phase, $clip->ownClock ? $clip->end() : 0];
     }
 
     /**
      * What is up at a show time; frames change on the show's frame grid.
      *
      * @param  int  $grid  flicks per frame of the show
+     * @param  (\Closure(int, int): int)|null  $running  of a clip with a clock of its own, by its beginning and its end: for how long
+     *   it has been up, in flicks; null has it run as the others
      * @return array{int, int} clip, −1 for none, and frame
      */
-    public function at(int $time, int $grid): array
+    public function at(int $time, int $grid, ?\Closure $running = null): array
     {
         $time = intdiv($time - ($time < 0 ? $grid - 1 : 0), $grid) * $grid;
         [$low, $high] = [-1, count($this->segments) - 1];
@@ -94,18 +132,14 @@ final readonly class MediaTrack
         if ($low < 0 || $this->segments[$low][2] < 0) {
             return [-1, 0];
         }
-        [, $origin, $clip, $first, $count, $pastEnd, $flicks, $frames] = $this->segments[$low];
-        $n = self::floor(($time - $origin) * $frames, $flicks);
+        [, $origin, $clip, $first, $count, $pastEnd, $flicks, $frames, $phase, $end] = $this->segments[$low];
+        if ($end > 0 && $running !== null) {
+            $gone = $running($origin, $end);
+            $time = $origin + $gone - $gone % $grid;
+        }
+        $at = self::PAST_ENDS[$pastEnd]->frame(Clip::times($time - $origin, abs($frames), $flicks, $phase), max(1, $count));
 
-        return [$clip, $first + ($pastEnd === self::LOOP ? ($n % $count + $count) % $count : max(0, min($count - 1, $n)))];
-    }
-
-    /** Division that rounds down, also for negative numbers. */
-    private static function floor(int $a, int $b): int
-    {
-        $q = intdiv($a, $b);
-
-        return $a % $b !== 0 && ($a < 0) !== ($b < 0) ? $q - 1 : $q;
+        return $at === null ? [-1, 0] : [$clip, $first + ($frames < 0 ? $count - 1 - $at : $at)];
     }
 
     /** All numbers as 64-bit floats, little-endian: they are whole and below 2⁵³. */
@@ -116,7 +150,7 @@ final readonly class MediaTrack
 
     public static function fromBytes(string $bytes): self
     {
-        /** @var list<array{int, int, int, int, int, int, int, int}> $segments */
+        /** @var list<array{int, int, int, int, int, int, int, int, int, int}> $segments */
         $segments = $bytes === '' ? [] : array_chunk(array_map(intval(...), array_values(unpack('e*', $bytes) ?: [])), self::COLUMNS);
 
         return new self($segments);

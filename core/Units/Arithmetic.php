@@ -90,6 +90,41 @@ final class Arithmetic
         return (new self($text, $kind, $worth))->result();
     }
 
+    /**
+     * What is typed for several values at once, of one of them: a leading + or − adds to what is there, * and / multiply and divide it,
+     * +10% and −10% change it by its own part, and a number, or one with = before it for a negative one, takes its place.
+     *
+     * @param  float  $present  in the field's unit
+     * @return float the result in the field's unit
+     *
+     * @throws ArithmeticError pointing at the character
+     */
+    public static function from(float $present, string $text, string $unit = ''): float
+    {
+        if (preg_match('/^(\s*)([=+*\/×·÷−–-])(.*)$/us', $text, $m) !== 1) {
+            return self::evaluate($text, $unit);
+        }
+        if (preg_match('/^\s*'.self::NUMBER.'\s*%\s*$/', $m[3]) === 1 && preg_match('/[+−–-]/u', $m[2]) === 1) {
+            return self::evaluate($text, $unit, $present);
+        }
+        try {
+            return self::finite(match ($m[2]) {
+                '=' => self::evaluate($m[3], $unit),
+                '+' => $present + self::evaluate($m[3], $unit),
+                '*', '×', '·' => $present * self::evaluate($m[3]),
+                '/', '÷' => $present / self::divisor(self::evaluate($m[3])),
+                default => $present - self::evaluate($m[3], $unit),
+            });
+        } catch (ArithmeticError $error) {
+            throw ArithmeticError::at($error->at + mb_strlen($m[1]) + 1, $error->getMessage());
+        }
+    }
+
+    private static function divisor(float $value): float
+    {
+        return $value !== 0.0 ? $value : throw ArithmeticError::at(0, 'Nothing can be divided by zero.');
+    }
+
     /** @return array{string|null, float} kind and worth */
     private static function field(string $unit): array
     {

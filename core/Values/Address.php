@@ -12,7 +12,7 @@ use Core\Units\InvalidValue;
  */
 final readonly class Address implements \Stringable
 {
-    private const TEXT = '~^([a-z]{1,24}):([0-9a-z]{1,26})/([a-zA-Z]{1,40})(?:#([1-9][0-9]{0,2}))?$~D';
+    private const TEXT = '~^([a-z]{1,24}):([0-9a-z]{1,26})/([a-zA-Z][a-zA-Z0-9]{0,39})(?:#([1-9][0-9]{0,2}))?$~D';
 
     private function __construct(public string $kind, public string $id, public string $property, public int $slot)
     {

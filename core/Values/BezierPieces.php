@@ -29,14 +29,15 @@ final class BezierPieces
         $pieces = [];
         for ($i = 0, $n = count($breaks) - 1; $i < $n; $i++) {
             [$a, $b] = [$breaks[$i], $breaks[$i + 1]];
-            if ($b - $a < 1e-12) {
+            $share = $a <= 0 ? 0.0 : self::timeOf($handles, $a);
+            if (($b >= 1 ? 1.0 : self::timeOf($handles, $b)) - $share < 1e-12) {
                 continue;
             }
-            $middle = Keyframe::bezier($handles, ($a + $b) / 2);
+            $middle = self::wayOf($handles, ($a + $b) / 2);
             if ($middle <= $min || $middle >= $max) {
-                $pieces[] = [$a, $middle <= $min ? $min : $max, 0.0, 0.0, 0.0];
+                $pieces[] = [$share, $middle <= $min ? $min : $max, 0.0, 0.0, 0.0];
             } else {
-                self::fit($handles, $a, $b, self::parameter($handles, $a, 0.0, 1.0), self::parameter($handles, $b, 0.0, 1.0), $tolerance, 0, $pieces);
+                self::fit($handles, $a, $b, $tolerance, $pieces);
             }
         }
 
@@ -60,86 +61,67 @@ final class BezierPieces
     }
 
     /**
-     * Fits the part between two shares, whose parameters are known: between those, the curve is looked at without solving for
-     * the share.
+     * Fits the part between two parameters: through the curve at both and at the thirds between them, by divided differences, so
+     * that no parameter has to be found for a share of the time.
      *
      * @param  array{float, float, float, float}  $handles
      * @param  list<array{float, float, float, float, float}>  $pieces
      */
-    private static function fit(array $handles, float $a, float $b, float $sa, float $sb, float $tolerance, int $depth, array &$pieces): void
+    private static function fit(array $handles, float $from, float $to, float $tolerance, array &$pieces): void
     {
         [$x1, $w1, $x2, $w2] = $handles;
         [$ax, $bx, $cx] = [1 + 3 * $x1 - 3 * $x2, 3 * $x2 - 6 * $x1, 3 * $x1];
         [$ay, $by, $cy] = [1 + 3 * $w1 - 3 * $w2, 3 * $w2 - 6 * $w1, 3 * $w1];
-        $h = $b - $a;
-        $s1 = self::parameter($handles, $a + $h / 3, $sa, $sb);
-        $s2 = self::parameter($handles, $a + 2 * $h / 3, $s1, $sb);
-        $y0 = (($ay * $sa + $by) * $sa + $cy) * $sa;
-        $y1 = (($ay * $s1 + $by) * $s1 + $cy) * $s1;
-        $y2 = (($ay * $s2 + $by) * $s2 + $cy) * $s2;
-        $y3 = (($ay * $sb + $by) * $sb + $cy) * $sb;
-        $c1 = -5.5 * $y0 + 9 * $y1 - 4.5 * $y2 + $y3;
-        $c2 = 9 * $y0 - 22.5 * $y1 + 18 * $y2 - 4.5 * $y3;
-        $c3 = -4.5 * $y0 + 13.5 * $y1 - 13.5 * $y2 + 4.5 * $y3;
-        if ($depth < self::DEEPEST) {
-            $max = 0.9 * $tolerance;
+        $max = 0.9 * $tolerance;
+        $least = ($to - $from) / (1 << self::DEEPEST);
+        // What is still to be fitted, the next on top: where each part ends.
+        $ends = [$to];
+        $sa = $from;
+        while ($ends !== []) {
+            $sb = $ends[count($ends) - 1];
             $width = $sb - $sa;
-            foreach (self::PROBES as $probe) {
-                $s = $sa + $width * $probe;
-                $u = ((($ax * $s + $bx) * $s + $cx) * $s - $a) / $h;
-                $off = (($c3 * $u + $c2) * $u + $c1) * $u + $y0 - (($ay * $s + $by) * $s + $cy) * $s;
-                if ($off > $max || $off < -$max) {
-                    $middle = $a + $h / 2;
-                    $sm = self::parameter($handles, $middle, $s1, $s2);
-                    self::fit($handles, $a, $middle, $sa, $sm, $tolerance, $depth + 1, $pieces);
-                    self::fit($handles, $middle, $b, $sm, $sb, $tolerance, $depth + 1, $pieces);
+            $s1 = $sa + $width / 3;
+            $s2 = $sb - $width / 3;
+            $a = (($ax * $sa + $bx) * $sa + $cx) * $sa;
+            $u1 = (($ax * $s1 + $bx) * $s1 + $cx) * $s1 - $a;
+            $u2 = (($ax * $s2 + $bx) * $s2 + $cx) * $s2 - $a;
+            $u3 = (($ax * $sb + $bx) * $sb + $cx) * $sb - $a;
+            $y0 = (($ay * $sa + $by) * $sa + $cy) * $sa;
+            $y3 = (($ay * $sb + $by) * $sb + $cy) * $sb;
+            if ($u1 < 1e-15 || $u2 - $u1 < 1e-15 || $u3 - $u2 < 1e-15) {
+                // Nearly no time goes by: straight from where it begins to where it ends.
+                $pieces[] = [$a, $y0, $u3 > 1e-15 ? ($y3 - $y0) / $u3 : 0.0, 0.0, 0.0];
+                $sa = array_pop($ends);
 
-                    return;
+                continue;
+            }
+            $y1 = (($ay * $s1 + $by) * $s1 + $cy) * $s1;
+            $y2 = (($ay * $s2 + $by) * $s2 + $cy) * $s2;
+            $d01 = ($y1 - $y0) / $u1;
+            $d12 = ($y2 - $y1) / ($u2 - $u1);
+            $d012 = ($d12 - $d01) / $u2;
+            $c3 = ((($y3 - $y2) / ($u3 - $u2) - $d12) / ($u3 - $u1) - $d012) / $u3;
+            $c2 = $d012 - $c3 * ($u1 + $u2);
+            $c1 = $d01 - $u1 * ($d012 - $u2 * $c3);
+            if ($width > $least) {
+                foreach (self::PROBES as $probe) {
+                    $s = $sa + $width * $probe;
+                    $u = (($ax * $s + $bx) * $s + $cx) * $s - $a;
+                    $off = (($c3 * $u + $c2) * $u + $c1) * $u + $y0 - (($ay * $s + $by) * $s + $cy) * $s;
+                    if ($off > $max || $off < -$max) {
+                        $ends[] = $sa + $width / 2;
+
+                        continue 2;
+                    }
                 }
             }
+            $pieces[] = [$a, $y0, $c1, $c2, $c3];
+            $sa = array_pop($ends);
         }
-        $pieces[] = [$a, $y0, $c1 / $h, $c2 / ($h * $h), $c3 / ($h * $h * $h)];
     }
 
     /**
-     * The parameter at which a share of the time has gone, between two that hold it: Newton's method within the bracket.
-     *
-     * @param  array{float, float, float, float}  $handles
-     */
-    private static function parameter(array $handles, float $share, float $low, float $high): float
-    {
-        if ($share <= 0.0 || $share >= 1.0) {
-            return $share <= 0.0 ? 0.0 : 1.0;
-        }
-        [$x1, , $x2] = $handles;
-        [$a, $b, $c] = [1 + 3 * $x1 - 3 * $x2, 3 * $x2 - 6 * $x1, 3 * $x1];
-        $s = ($low + $high) / 2;
-        for ($i = 0; $i < 60; $i++) {
-            $off = (($a * $s + $b) * $s + $c) * $s - $share;
-            if ($off < 1e-13 && $off > -1e-13) {
-                break;
-            }
-            $off < 0 ? $low = $s : $high = $s;
-            $slope = (3 * $a * $s + 2 * $b) * $s + $c;
-            $next = $slope > 1e-9 ? $s - $off / $slope : -1.0;
-            if ($next > $low && $next < $high) {
-                $step = $next - $s;
-                $s = $next;
-                if ($step < 1e-8 && $step > -1e-8) {
-                    break;
-                }
-            } elseif ($high - $low < 1e-14) {
-                break;
-            } else {
-                $s = ($low + $high) / 2;
-            }
-        }
-
-        return $s;
-    }
-
-    /**
-     * The shares of the time at which the way crosses a limit, ascending.
+     * The parameters at which the way crosses a limit, ascending.
      *
      * @param  array{float, float, float, float}  $handles
      * @return list<float>
@@ -159,7 +141,7 @@ final class BezierPieces
                     $middle = ($low + $high) / 2;
                     (self::wayOf($handles, $middle) < $limit) === $rising ? $low = $middle : $high = $middle;
                 }
-                $found[] = self::timeOf($handles, ($low + $high) / 2);
+                $found[] = ($low + $high) / 2;
             }
         }
         sort($found);

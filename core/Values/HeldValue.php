@@ -10,32 +10,49 @@ namespace Core\Values;
  */
 final readonly class HeldValue
 {
-    /** @param  int  $sequence  grows with each that comes */
-    private function __construct(public Stratum $stratum, public int $sequence, public string $source, public Track $value, public Track $weight)
+    /**
+     * @param  int  $sequence  grows with each that comes
+     * @param  array{int, int}|null  $loop  engine time from which the value repeats, and after how long
+     * @param  int  $since  engine time at which it came; what is a media runs from there on
+     */
+    private function __construct(public Stratum $stratum, public int $sequence, public string $source, public Track $value, public Track $weight, public ?array $loop = null, public int $since = 0)
     {
     }
 
-    public static function of(Stratum $stratum, int $sequence, string $source, Track $value, Track $weight): self
+    /** @param  array{int, int}|null  $loop */
+    public static function of(Stratum $stratum, int $sequence, string $source, Track $value, Track $weight, ?array $loop = null, int $since = 0): self
     {
-        return new self($stratum, $sequence, $source, $value, $weight);
+        return new self($stratum, $sequence, $source, $value, $weight, $loop, $since);
+    }
+
+    /** What it says at an engine time. */
+    public function valueAt(int $engine): float
+    {
+        return $this->value->at($this->loop !== null && $engine > $this->loop[0] ? $this->loop[0] + ($engine - $this->loop[0]) % $this->loop[1] : $engine);
+    }
+
+    /** The same source, saying something else and weighing something else from now on. */
+    public function turned(int $sequence, Track $value, Track $weight, int $since): self
+    {
+        return new self($this->stratum, $sequence, $this->source, $value, $weight, $this->loop, $since);
     }
 
     /** Says a value from an engine time on. */
     public static function from(Stratum $stratum, int $sequence, string $source, int $at, float $value): self
     {
-        return new self($stratum, $sequence, $source, Track::constant($value), Track::step(0.0, $at, 1.0));
+        return new self($stratum, $sequence, $source, Track::constant($value), Track::step(0.0, $at, 1.0), null, $at);
     }
 
     /** The same source says another value from an engine time on; a fade takes some time, and begins where the value is. */
     public function changed(int $sequence, int $at, float $value, int $fade = 0): self
     {
-        return new self($this->stratum, $sequence, $this->source, Track::ramp($this->value->at($at), $at, $at + $fade, $value), Track::ramp($this->weight->at($at), $at, $at + $fade, 1.0));
+        return new self($this->stratum, $sequence, $this->source, Track::ramp($this->valueAt($at), $at, $at + $fade, $value), Track::ramp($this->weight->at($at), $at, $at + $fade, 1.0), null, $at);
     }
 
     /** Lets go from an engine time on, so that what is below comes through. */
     public function letGo(int $sequence, int $at, int $fade = 0): self
     {
-        return new self($this->stratum, $sequence, $this->source, Track::constant($this->value->at($at)), Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0));
+        return new self($this->stratum, $sequence, $this->source, Track::constant($this->valueAt($at)), Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0), null, $this->since);
     }
 
     /** Whether it has no say any more from an engine time on. */
@@ -57,7 +74,7 @@ final readonly class HeldValue
         usort($ordered, self::inOrder(...));
         foreach ($ordered as $one) {
             $weight = $one->weight->at($engine);
-            $below += ($one->value->at($engine) - $below) * $weight;
+            $below += ($one->valueAt($engine) - $below) * $weight;
         }
 
         return $below;
@@ -73,7 +90,7 @@ final readonly class HeldValue
         usort($held, self::inOrder(...));
         foreach (array_reverse($held) as $one) {
             if ($one->weight->at($engine) >= 0.5) {
-                return $one->value->at($engine);
+                return $one->valueAt($engine);
             }
         }
 
@@ -86,10 +103,10 @@ final readonly class HeldValue
         return [$a->stratum->value, $a->sequence] <=> [$b->stratum->value, $b->sequence];
     }
 
-    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>} */
+    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int} */
     public function toArray(): array
     {
-        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()];
+        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->since === 0 ? [] : ['t' => $this->since]);
     }
 
     /** @param  array<mixed>  $data  as toArray() gave it; what is missing has a default */
@@ -101,6 +118,8 @@ final readonly class HeldValue
             (string) ($data['by'] ?? ''),
             Track::fromList((array) ($data['v'] ?? [])),
             Track::fromList((array) ($data['w'] ?? [0, 1, 0, 0, 0])),
+            is_array($data['l'] ?? null) && isset($data['l'][0], $data['l'][1]) && $data['l'][1] > 0 ? [(int) $data['l'][0], (int) $data['l'][1]] : null,
+            (int) ($data['t'] ?? 0),
         );
     }
 }

@@ -20,7 +20,7 @@ final readonly class Property
      * @param  int  $digits  after the point, as shown
      * @param  float  $tolerance  the most that a track may differ from its curve
      * @param  bool  $wide  whether 32-bit numbers are too coarse for its range
-     * @param  list<string>  $options  of a choice
+     * @param  list<string>  $options  of a choice; of a reference, the kind of row that it names
      * @param  non-empty-list<string>  $slots  the label of each number that it is made of; of one, that of the property
      */
     private function __construct(
@@ -58,6 +58,42 @@ final readonly class Property
         return self::number($name, $label, -65_536, 65_536, $default, 'px', 1, 2, 1 / 64, true);
     }
 
+    /** A length in pixels, at least one, exact to a 64th. */
+    public static function size(string $name, string $label, float $default): self
+    {
+        return self::number($name, $label, 1, 65_536, $default, 'px', 1, 2, 1 / 64, true);
+    }
+
+    /** Metres, exact to a twentieth of a millimetre. */
+    public static function metres(string $name, string $label, float $default = 0): self
+    {
+        return self::number($name, $label, -1_000, 1_000, $default, 'm', 1, 3, 1 / 20_000, true);
+    }
+
+    /** Degrees within a range, as exact as those without one. */
+    public static function angle(string $name, string $label, float $min, float $max, float $default): self
+    {
+        return self::number($name, $label, $min, $max, $default, 'deg', 1, 2, 1 / 2048, true);
+    }
+
+    /** A share of something that may also be negative or above one, shown in per cent. */
+    public static function portion(string $name, string $label, float $min, float $max, float $default = 0): self
+    {
+        return self::number($name, $label, $min, $max, $default, '%', 100, 2, 1 / 65_536, true);
+    }
+
+    /** Seconds within a range. */
+    public static function seconds(string $name, string $label, float $min, float $max, float $default): self
+    {
+        return self::number($name, $label, $min, $max, $default, 's', 1, 2, 1e-4, true);
+    }
+
+    /** A plain number of a formula. */
+    public static function coefficient(string $name, string $label, float $min, float $max, float $default = 0): self
+    {
+        return new self($name, $label, $min, $max, $default, '', 1, 0.01, 4, 1e-6, true, PropertyType::Number, [], [$label]);
+    }
+
     /** A factor, shown in per cent; exact enough that a side of 16,384 px stays within a quarter of a pixel. */
     public static function factor(string $name, string $label, float $min, float $max, float $default = 1): self
     {
@@ -76,6 +112,12 @@ final readonly class Property
         return new self($name, $label, 0, 4, 1, '%', 100, 1, 1, 1 / 4096, false, PropertyType::Colour, [], ["$label red", "$label green", "$label blue"]);
     }
 
+    /** Red, green and blue, display-encoded, each 0 to 1. */
+    public static function colour(string $name, string $label, float $default): self
+    {
+        return new self($name, $label, 0, 1, $default, '%', 100, 1, 1, 1 / 4096, false, PropertyType::Colour, [], ["$label red", "$label green", "$label blue"]);
+    }
+
     public static function switch(string $name, string $label, bool $default = false): self
     {
         return new self($name, $label, 0, 1, $default ? 1 : 0, '', 1, 1, 0, 0, false, PropertyType::Switch, [], [$label]);
@@ -85,6 +127,12 @@ final readonly class Property
     public static function choice(string $name, string $label, array $options): self
     {
         return new self($name, $label, 0, count($options) - 1, 0, '', 1, 1, 0, 0, false, PropertyType::Choice, $options, [$label]);
+    }
+
+    /** A row of a kind, or none: where there is none, what is stored elsewhere holds. */
+    public static function reference(string $name, string $label, string $kind): self
+    {
+        return new self($name, $label, 0, Reference::MAX, 0, '', 1, 1, 0, 0, true, PropertyType::Reference, [$kind], [$label]);
     }
 
     /** How a keyframe of it leaves for the next, where nothing else is asked for. */
@@ -106,11 +154,12 @@ final readonly class Property
 
     public function check(float $value): float
     {
-        return Check::number($this->name, $value, $this->min, $this->max, in_array($this->unit, ['px', 'deg'], true) ? $this->unit : '');
+        return Check::number($this->name, $value, $this->min, $this->max, in_array($this->unit, ['px', 'deg', 'm'], true) ? $this->unit : '');
     }
 
     /**
-     * One of its numbers as it comes in: a number within its range, true or false for a switch, a name for a choice.
+     * One of its numbers as it comes in: a number within its range, true or false for a switch, a name for a choice, an id (or
+     * its last nine characters, or nothing) for a reference.
      *
      * @throws InvalidValue
      */
@@ -125,6 +174,12 @@ final readonly class Property
             return $at === false ? throw InvalidValue::notOneOf($this->name, is_scalar($given) ? mb_strimwidth(mb_scrub((string) $given), 0, 40, '…') : gettype($given), $this->options) : (float) $at;
         }
 
+        if ($this->type === PropertyType::Reference) {
+            $number = $given === '' ? 0 : (is_string($given) ? Reference::number($given) : null);
+
+            return $number === null ? throw InvalidValue::because($this->name, "$this->name is the id of a {$this->options[0]}, its last nine characters, or empty.") : (float) $number;
+        }
+
         return is_int($given) || is_float($given) ? $this->check((float) $given) : throw InvalidValue::notANumber($this->name);
     }
 
@@ -134,6 +189,7 @@ final readonly class Property
         return match ($this->type) {
             PropertyType::Switch => $value >= 0.5,
             PropertyType::Choice => $this->options[(int) round($this->clamp($value))],
+            PropertyType::Reference => Reference::written($this->clamp($value)),
             default => $value,
         };
     }

@@ -18,6 +18,9 @@ enum PropertyType: string
     /** One of a list of names: within, its place in the list. */
     case Choice = 'choice';
 
+    /** A row of the show, or none: within, its number (Reference). */
+    case Reference = 'reference';
+
     /** Whether it can lie between two values. What can not, changes in steps, and the newest that holds it by at least a half has it. */
     public function mixes(): bool
     {

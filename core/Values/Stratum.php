@@ -10,6 +10,8 @@ enum Stratum: int
     case Cue = 3;
     case Bound = 4;
     case Loose = 5;
+    /** Everything dark, whatever else is said. */
+    case Panic = 9;
 
     /** As a person reads it. */
     public function word(): string

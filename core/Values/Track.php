@@ -52,6 +52,24 @@ final readonly class Track
             : new self([$from, $to], [$before, ($after - $before) / Flicks::toSeconds($to - $from), 0.0, 0.0, $after, 0.0, 0.0, 0.0], true);
     }
 
+    /** The same course from another time on, counted from its 0, and at another rate. */
+    public function shifted(int $by, float $rate = 1.0): self
+    {
+        $powers = [1.0, $rate, $rate ** 2, $rate ** 3];
+        $coefficients = array_map(static fn (float $c, int $k): float => $c * $powers[$k % 4], $this->coefficients, array_keys($this->coefficients));
+
+        return new self(array_map(static fn (int $time): int => $by + ($rate === 1.0 ? $time : (int) round($time / $rate)), $this->times), $coefficients, true);
+    }
+
+    /** Whether it stands still from a time on. */
+    public function standsFrom(int $time): bool
+    {
+        $last = count($this->times) - 1;
+        $k = 4 * $last;
+
+        return ($last === 0 || $this->times[$last] <= $time) && $this->coefficients[$k + 1] === 0.0 && $this->coefficients[$k + 2] === 0.0 && $this->coefficients[$k + 3] === 0.0;
+    }
+
     public function isConstant(): bool
     {
         return ! isset($this->times[1]) && $this->coefficients[1] === 0.0 && $this->coefficients[2] === 0.0 && $this->coefficients[3] === 0.0;

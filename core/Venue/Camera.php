@@ -66,6 +66,15 @@ final readonly class Camera
         return Focus::of($this->focal, $this->fNumber, hypot($this->sensorWidth, $this->sensorHeight) / 1500, $this->focus);
     }
 
+    /** The angle across, in degrees, that a focal length takes in: 2 atan(w / 2f). */
+    public static function angleFor(float $sensorWidth, float $focal): float
+    {
+        Check::number('sensorWidth', $sensorWidth, 1, 200, 'mm');
+        Check::number('focal', $focal, 1, 3000, 'mm');
+
+        return rad2deg(2 * atan($sensorWidth / 2 / $focal));
+    }
+
     /** The focal length in millimetres that takes in an angle across. */
     public static function focalFor(float $sensorWidth, float $degrees): float
     {

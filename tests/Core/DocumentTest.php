@@ -8,7 +8,6 @@ use Core\Plan\Bundle;
 use Core\Plan\Plan;
 use Core\Plan\PlanCompiler;
 use Core\Preflight\Figures;
-use Core\Routing\Reach;
 use Core\Show\Aiming;
 use Core\Show\Document;
 use Core\Show\Memo;
@@ -170,7 +169,9 @@ final class DocumentTest extends TestCase
         $memo->get('wall w0', [$surfaces['w0']], self::notAgain(...));
         $memo->get('figures w2', [$surfaces['w2']], self::notAgain(...));
         $layer = $document->show->programme->layer('l0');
-        $memo->get('placement l0 m0 w0', [Reach::Skin, $document->show->library->media['m0'], $surfaces['w0'], $layer?->fitting, 0.5, 0.5], self::notAgain(...));
+        self::assertNotNull($layer);
+        $way = $document->show->programme->route($layer)?->toward('w0', null) ?? [];
+        $memo->get('placement l0 0 m0 w0 cover 0.5 0.5', [...$way, $document->show->library->media['m0'], $surfaces['w0']], self::notAgain(...));
     }
 
     public function test_a_media_knows_how_many_clips_use_it_and_an_edit_tells_only_those_that_differ(): void
@@ -179,11 +180,11 @@ final class DocumentTest extends TestCase
         $before = Figures::of($document->show);
         $clips = array_count_values(array_column(self::rows()['clip'], 'media'));
         foreach (self::rows()['media'] as ['id' => $id]) {
-            self::assertSame(['clips' => $clips[$id] ?? 0], $before['media'][$id], $id);
+            self::assertSame($clips[$id] ?? 0, $before['media'][$id]['clips'], $id);
         }
         $gone = self::rows()['clip'][0];
         $after = Figures::of($document->with(['clip' => [$gone['id'] => null]])->show);
-        self::assertSame([$gone['media'] => ['clips' => $clips[$gone['media']] - 1]], Figures::difference($before, $after)['media']);
+        self::assertSame([$gone['media'] => $clips[$gone['media']] - 1], array_map(static fn (array $told): int => $told['clips'], Figures::difference($before, $after)['media']));
         self::assertSame([], Figures::of(Document::of(self::HEAD, [])->show)['media']);
         $alone = Document::of(self::HEAD, ['media' => self::rows()['media']]);
         self::assertSame([0], array_values(array_unique(array_column(Figures::of($alone->show)['media'], 'clips'))));
@@ -210,15 +211,15 @@ final class DocumentTest extends TestCase
 
     public function test_kinds_are_listed_once_with_parents_views_and_values(): void
     {
-        self::assertCount(18, Schema::names());
+        self::assertCount(22, Schema::names());
         self::assertSame(['clip', 'route'], (static function (array $k): array {
             sort($k);
 
             return $k;
         })(Schema::children('layer')));
-        self::assertSame(['master', 'timeline', 'layer'], array_keys(Schema::propertySets()));
+        self::assertSame(['master', 'media', 'timeline', 'layer', 'route', 'share', 'lens'], array_keys(Schema::propertySets()));
         foreach (Schema::all() as $name => $kind) {
-            self::assertContains($kind->view(), ['venue', 'media', 'routes', 'timeline', 'outputs'], $name);
+            self::assertContains($kind->view(), ['venue', 'media', 'routes', 'timeline', 'cues', 'outputs'], $name);
             self::assertTrue($kind->parent() === null || isset(Schema::all()[$kind->parent()], $kind->fields()[$kind->parent()]), $name);
         }
         self::assertSame(Flicks::PER_SECOND, Show::fromRows(self::HEAD, [])->rate->flicksPerFrame * 25);

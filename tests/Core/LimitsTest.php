@@ -36,6 +36,9 @@ final class LimitsTest extends TestCase
         'clip' => ['start' => 0, 'length' => 1],
         'marker' => ['time' => 0, 'name' => 'M'],
         'cue' => ['time' => 0, 'number' => '1', 'name' => 'C'],
+        'page' => ['name' => 'P'],
+        'timeline' => ['id' => 't', 'name' => 'T', 'duration' => 1],
+        'lens' => ['id' => 'n', 'route' => 'r', 'name' => 'N'],
         'media' => ['id' => 'm', 'name' => 'M', 'kind' => 'solid', 'folder' => 1, 'index' => 1],
         'layer' => ['id' => 'l', 'timeline' => 't', 'name' => 'L', 'order' => 0],
     ];

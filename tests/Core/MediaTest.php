@@ -70,6 +70,37 @@ final class MediaTest extends TestCase
         self::assertSame(['audio', 2], [$sound->kind, $sound->audio['channels'] ?? 0]);
     }
 
+    public function test_bits_chroma_rate_and_timecode_are_told(): void
+    {
+        $of = static fn (string $format): array => [($facts = Facts::fromProbe(self::probe(['pix_fmt' => $format]), 1))->bits, $facts->chroma];
+        $told = [
+            'yuv420p' => [8, '4:2:0'], 'yuvj420p' => [8, '4:2:0'], 'yuv422p10le' => [10, '4:2:2'], 'yuva444p12le' => [12, '4:4:4'], 'nv12' => [8, '4:2:0'], 'p010le' => [10, '4:2:0'], 'yuv411p' => [8, '4:1:1'],
+            'rgb24' => [8, 'RGB'], 'rgb48be' => [16, 'RGB'], 'rgba64le' => [16, 'RGB'], 'gbrp10le' => [10, 'RGB'], 'gbrap16be' => [16, 'RGB'], 'gbrpf32le' => [32, 'RGB'], 'pal8' => [8, 'RGB'],
+            'gray' => [8, 'grey'], 'gray16le' => [16, 'grey'], 'gray10le' => [10, 'grey'], 'ya8' => [8, 'grey'], 'ya16be' => [16, 'grey'], 'monow' => [1, 'grey'],
+        ];
+        self::assertSame($told, array_combine(array_keys($told), array_map($of, array_keys($told))));
+        self::assertSame(12, Facts::fromProbe(self::probe(['pix_fmt' => 'yuv422p', 'bits_per_raw_sample' => '12']), 1)->bits);
+        self::assertContains('The file has 10 bits a channel; it is shown with 8.', Facts::fromProbe(self::probe(['pix_fmt' => 'yuv422p10le']), 1)->assumed);
+        $rate = static fn (string $average, string $real): ?bool => Facts::fromProbe(self::probe(['avg_frame_rate' => $average, 'r_frame_rate' => $real]), 1)->constantRate;
+        self::assertSame([true, false, true], [$rate('25/1', '25/1'), $rate('1237/50', '60/1'), $rate('30000/1001', '30000/1001')]);
+        self::assertNull(Facts::fromProbe(self::probe(['codec_name' => 'png'], 'png_pipe'), 1)->constantRate);
+        self::assertSame([100, 77, 1], [Facts::fromProbe(self::probe([]), 1)->frames, Facts::fromProbe(self::probe(['nb_frames' => '77']), 1)->frames, Facts::fromProbe(self::probe([], 'png_pipe'), 1)->frames]);
+        $probe = self::probe(['bit_rate' => '8000000']);
+        $probe['streams'][] = ['codec_type' => 'data', 'tags' => ['timecode' => '10:00:00;02']];
+        $facts = Facts::fromProbe($probe, 1);
+        self::assertSame(['10:00:00;02', 8_000_000], [$facts->timecode, $facts->bitRate]);
+        self::assertNull(Facts::fromProbe(['format' => ['tags' => ['timecode' => 'noon']]] + self::probe([]), 1)->timecode);
+    }
+
+    public function test_facts_come_back_from_what_was_stored_and_those_of_an_older_time_do_not(): void
+    {
+        $facts = Facts::fromProbe(self::probe(['pix_fmt' => 'yuva420p']), 1);
+        self::assertEquals($facts, Facts::fromArray((array) json_decode((string) json_encode($facts->toArray()), true)));
+        self::assertEquals($facts, Facts::fromArray(['newer' => 1] + $facts->toArray()));
+        self::assertNull(Facts::fromArray(array_diff_key($facts->toArray(), ['bits' => 0])));
+        self::assertNull(Facts::fromArray([]));
+    }
+
     public function test_nothing_playable_is_refused_in_words(): void
     {
         $this->expectException(InvalidValue::class);
@@ -91,14 +122,18 @@ final class MediaTest extends TestCase
 
     public function test_a_sample_table_survives_its_bytes_and_knows_key_frames(): void
     {
-        $packet = static fn (int $pts, int $pos, string $flags): array => ['pts' => $pts, 'pos' => (string) $pos, 'size' => '7', 'flags' => $flags];
-        $table = SampleTable::fromPackets([$packet(0, 5_000_000_000, 'K__'), $packet(2, 100, '___'), $packet(1, 50, '___'), $packet(3, 200, 'K__')]);
-        $again = SampleTable::fromBytes($table->toBytes());
-        self::assertEquals($table, $again);
+        $again = SampleTable::fromBytes(SampleTable::pack([[0, 5_000_000_000, 7, true], [1, 50, 7, false], [2, 100, 7, false], [3, 200, 7, true]]));
         self::assertSame([5_000_000_000, 50, 100, 200], $again->offsets);
+        self::assertSame([7, 7, 7, 7], $again->sizes);
         self::assertSame([0, 0, 0, 3], array_map($again->keyBefore(...), [0, 1, 2, 3]));
-        $this->expectException(InvalidValue::class);
-        SampleTable::fromPackets([$packet(0, 0, '___')]);
+        foreach ([[], [[0, 0, 7, false]], [[0, 0, 7, true], [2, 7, 7, false], [1, 14, 7, false]], [[0, 0, 7, true], [0, 7, 7, false]]] as $packets) {
+            try {
+                SampleTable::pack($packets);
+                self::fail('A table was made of what can\'t be played.');
+            } catch (InvalidValue $refused) {
+                self::assertSame('packets', $refused->field);
+            }
+        }
     }
 
     public function test_the_test_card_has_its_edge_grid_and_middle_where_they_belong(): void

@@ -9,15 +9,20 @@ use Core\Plan\Bundle;
 use Core\Plan\Plan;
 use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
+use Core\Playback\DrawStep;
 use Core\Playback\Head;
 use Core\Playback\Moment;
 use Core\Playback\ReferenceRaster;
 use Core\Playback\Transport;
+use Core\Preflight\Figures;
+use Core\Show\Document;
 use Core\Show\Show;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Values\HeldValue;
+use Core\Values\Reference;
 use Core\Values\Stratum;
+use Core\Values\Track;
 use PHPUnit\Framework\TestCase;
 
 final class PlaybackTest extends TestCase
@@ -179,5 +184,41 @@ final class PlaybackTest extends TestCase
         $picture = Picture::of(2, 1, "\xff\0\0\xff\0\xff\0\0");
         self::assertEqualsWithDelta([0.5, 0.0, 0.0, 0.5], $picture->sample(0.5, 0.5), 1e-9);
         self::assertEqualsWithDelta([1.0, 0.0, 0.0, 1.0], $picture->sample(0.1, 0.5), 1e-9);
+    }
+
+    public function test_media_that_are_called_take_their_part_of_the_picture_and_run_from_then_on(): void
+    {
+        $id = static fn (string $end): string => str_pad($end, 26, '0', STR_PAD_LEFT);
+        [$layer, $sea, $red] = [$id('1'), $id('2'), $id('3')];
+        $show = Document::of(['id' => 's', 'name' => 'S', 'frameRate' => '25'], [
+            'panel' => [['id' => 'p', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 1]],
+            'surface' => [['id' => 'w', 'name' => 'W', 'cells' => [['p']], 'seams' => [], 'position' => [0, 0, 0], 'rotation' => [0, 0, 0]]],
+            'timeline' => [['id' => 't', 'name' => 'T', 'duration' => 60 * self::S]],
+            'route' => [['id' => 'r', 'surfaces' => ['w'], 'layer' => $layer]],
+            'layer' => [['id' => $layer, 'timeline' => 't', 'name' => 'L', 'order' => 0, 'route' => 'r', 'stock' => [$sea]]],
+            'media' => [
+                ['id' => $sea, 'name' => 'Sea', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 64, 'height' => 64], 'form' => ['frames' => 100, 'frameRate' => '25', 'kind' => 'video']],
+                ['id' => $red, 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000'], ['id' => $id('4'), 'name' => 'Other', 'kind' => 'solid'],
+            ],
+            'clip' => [['id' => 'c', 'layer' => $layer, 'media' => $red, 'start' => 0, 'length' => 60 * self::S]],
+            'cue' => [['id' => 'q', 'number' => '1', 'name' => 'Q', 'held' => [['a' => "layer:$layer/source", 'v' => Reference::number($id('4'))]]]],
+        ])->show;
+        $compiler = new PlanCompiler;
+        $compiler->compile($show, 1);
+        $plan = $compiler->plan();
+        // What its stock and its cues name, and nothing else.
+        self::assertEqualsCanonicalizing([$sea, $id('4')], array_column($plan->parts["contribution:$layer@w"]['stock'], 'media'));
+        $held = static fn (string $media, int $sequence, float $weight, int $since): HeldValue => HeldValue::of(Stratum::Cue, $sequence, 'q', Track::constant((float) Reference::number($media)), Track::constant($weight), null, $since);
+        $steps = static fn (array $held): array => array_map(static fn (DrawStep $step): array => [$step->media, $step->frame, round($step->opacity, 9), $step->shared], DrawStep::of(new Moment($plan, [Head::of('t', TransportMap::standing(0, 5 * self::S))], ["layer:$layer/source" => $held], 100 * self::S), 'w'));
+        self::assertSame([[$red, 0, 1.0, false]], $steps([]));
+        self::assertSame([[$sea, 50, 1.0, false]], $steps([$held($sea, 1, 1.0, 98 * self::S)]));
+        // After its hundred frames it begins anew; half of it over the clip.
+        self::assertSame([[$red, 0, 0.5, true], [$sea, 25, 0.5, false]], $steps([$held($sea, 1, 0.5, 95 * self::S)]));
+        // The newer takes its part first, the older the rest.
+        self::assertSame([[$red, 0, 0.125, true], [$sea, 25, 0.125, true], [$id('4'), 0, 0.75, false]], $steps([$held($id('4'), 2, 0.75, 0), $held($sea, 1, 0.5, 95 * self::S)]));
+        // One that names none leaves it to the clips; one that is not in the plan shows nothing in its part.
+        self::assertSame([[$red, 0, 1.0, false]], $steps([$held($sea, 1, 1.0, 0), HeldValue::of(Stratum::Loose, 9, 'hand', Track::constant(0.0), Track::constant(1.0))]));
+        self::assertSame([], $steps([HeldValue::of(Stratum::Cue, 1, 'q', Track::constant(77.0), Track::constant(1.0))]));
+        self::assertSame(['clips' => 1], array_intersect_key(Figures::of($show)['media'][$sea], ['clips' => 0]));
     }
 }

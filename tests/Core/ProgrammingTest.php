@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Show\ClipEditing;
 use Core\Show\Document;
 use Core\Show\Programming;
 use Core\Units\Flicks;
@@ -44,6 +45,13 @@ final class ProgrammingTest extends TestCase
         return new Programming($document->show, $document, static fn (): string => 'new');
     }
 
+    private static function clips(?Document $document = null): ClipEditing
+    {
+        $document ??= self::document();
+
+        return new ClipEditing($document->show, $document, static fn (): string => 'new');
+    }
+
     /** @return array<string, mixed> what the fields of the only change become; frames where these are times of a clip */
     private static function after(array $changes): array
     {
@@ -78,15 +86,15 @@ final class ProgrammingTest extends TestCase
     #[DataProvider('trims')]
     public function test_a_clip_is_trimmed_as_far_as_its_media_goes(string $clip, string $edge, float $to, array $after): void
     {
-        $changes = self::programming()->trim($clip, $edge, (int) round($to * self::F));
+        $changes = self::clips()->trim($clip, $edge, (int) round($to * self::F));
         self::assertSame(array_map(static fn (int $frames): int => $frames * self::F, $after), self::after($changes));
     }
 
     public function test_an_edge_where_it_was_is_no_change(): void
     {
-        self::assertSame([], self::programming()->trim('plain', 'start', 50 * self::F));
-        self::assertSame([], self::programming()->trim('plain', 'end', 90 * self::F));
-        self::assertSame([], self::programming()->trim('plain', 'end', 90 * self::F + 3));
+        self::assertSame([], self::clips()->trim('plain', 'start', 50 * self::F));
+        self::assertSame([], self::clips()->trim('plain', 'end', 90 * self::F));
+        self::assertSame([], self::clips()->trim('plain', 'end', 90 * self::F + 3));
     }
 
     public function test_every_trim_of_a_clip_leaves_one_that_the_show_takes(): void
@@ -95,7 +103,7 @@ final class ProgrammingTest extends TestCase
         foreach (['plain', 'still', 'cut', 'unready'] as $clip) {
             foreach (['start', 'end'] as $edge) {
                 for ($to = -20; $to < 260; $to += 7) {
-                    $changes = self::programming($document)->trim($clip, $edge, $to * self::F + $to);
+                    $changes = self::clips($document)->trim($clip, $edge, $to * self::F + $to);
                     $row = $document->with($document->changedRows($changes))->rows['clip'][$clip];
                     self::assertGreaterThanOrEqual(self::F, $row['length'], "$clip $edge $to");
                     self::assertGreaterThanOrEqual(0, $row['start']);
@@ -204,8 +212,6 @@ final class ProgrammingTest extends TestCase
     public static function refusals(): array
     {
         return [
-            'a clip that is gone' => [static fn (Programming $p) => $p->trim('gone', 'end', 5), 'clip'],
-            'a third edge' => [static fn (Programming $p) => $p->trim('plain', 'top', 5), 'edge'],
             'a media that is gone' => [static fn (Programming $p) => $p->place('gone', 'a', 0), 'media'],
             'a layer that is gone' => [static fn (Programming $p) => $p->place('sea', 'gone', 0), 'layer'],
             'a property that layers lack' => [static fn (Programming $p) => $p->key(Address::parse('layer:a/glow'), 0, 1), 'property'],
@@ -229,5 +235,80 @@ final class ProgrammingTest extends TestCase
             return;
         }
         self::fail('not refused');
+    }
+
+    public function test_layers_are_put_right_above_another(): void
+    {
+        $order = static function (array $changes): array {
+            $document = self::document();
+            $after = $document->with($document->changedRows($changes))->show->programme->timelines['main']->layers;
+
+            return array_map(static fn ($l): string => $l->id, $after);
+        };
+        self::assertSame([['b', 'c', 'a'], ['c', 'a', 'b'], ['a', 'b', 'c'], ['b', 'a', 'c']], [$order(self::programming()->reorder('a', 'c')), $order(self::programming()->reorder('c', null)), $order(self::programming()->reorder('b', 'a')), $order(self::programming()->reorder('a', 'b'))]);
+        $this->expectException(InvalidValue::class);
+        self::programming()->reorder('a', 'x');
+    }
+
+    public function test_keyframes_take_what_is_typed_each_from_what_it_is(): void
+    {
+        $keys = array_map(static fn (int $n): array => ['curve' => 'k', 't' => $n * self::F], [0, 10, 20]);
+        $is = static fn (string $text): array => array_column(self::after(self::programming()->valueKeys($keys, $text))['keyframes'] ?? [], 'v');
+        // They are 0, 1 and 0.5, shown as 0, 100 and 50 %.
+        self::assertEquals([0, 0.5, 0.25], $is('*0.5'));
+        self::assertEquals([0.1, 1, 0.6], $is('+10'));
+        self::assertEquals([0, 0.75, 0.25], $is('−25'));
+        self::assertEquals([0, 0.9, 0.45], $is('-10%'));
+        self::assertEquals([0.25, 0.25, 0.25], $is('=100/4'));
+        self::assertEquals([0.3, 0.3, 0.3], $is('30'));
+        self::assertSame([], self::programming()->valueKeys([$keys[0]], '*3'));
+        foreach (['', '+', '/0', '*5 kg', '=-'] as $bad) {
+            try {
+                self::programming()->valueKeys($keys, $bad);
+                self::fail("$bad was taken");
+            } catch (InvalidValue $refused) {
+                self::assertSame('text', $refused->field, $bad);
+            }
+        }
+    }
+
+    public function test_keyframes_are_given_a_way_and_handles_within_what_they_may(): void
+    {
+        $keys = [['curve' => 'k', 't' => 0], ['curve' => 'k', 't' => 10 * self::F]];
+        $shaped = self::after(self::programming()->shapeKeys($keys, 'bezier', [-0.5, 12, 0.75, 0.5]))['keyframes'];
+        self::assertEquals([['bezier', [0, 10, 0.75, 0.5]], ['bezier', [0, 10, 0.75, 0.5]], ['step', null]], array_map(static fn (array $k): array => [$k['i'], $k['h'] ?? null], $shaped));
+        self::assertSame(['smooth', 'smooth', 'step'], array_column(self::after(self::programming()->shapeKeys($keys, 'smooth'))['keyframes'], 'i'));
+        foreach ([[$keys, 'wavy', 'way'], [[], 'step', 'keys'], [[['curve' => 'k', 't' => 1]], 'step', 'keys']] as [$some, $way, $field]) {
+            try {
+                self::programming()->shapeKeys($some, $way);
+                self::fail("$way was taken");
+            } catch (InvalidValue $refused) {
+                self::assertSame($field, $refused->field);
+            }
+        }
+    }
+
+    public function test_keyframes_are_moved_spread_copied_and_removed_together(): void
+    {
+        $keys = static fn (int ...$frames): array => array_map(static fn (int $n): array => ['curve' => 'k', 't' => $n * self::F], $frames);
+        $is = static fn (array $changes): array => array_map(static fn (array $k): array => [$k['t'] / self::F, $k['v']], self::after($changes)['keyframes']);
+        self::assertEquals([[0, 0], [15, 1], [25, 0.5]], $is(self::programming()->moveKeys($keys(10, 20), 5 * self::F)));
+        // About frame 10, twice as far; one that comes onto another takes its place; values stay in their range.
+        self::assertEquals([[0, 0.75], [10, 1], [30, 1]], $is(self::programming()->moveKeys($keys(0, 10, 20), 0, 2, 10 * self::F, 0.75)));
+        self::assertEquals([[0, 0], [20, 1]], $is(self::programming()->moveKeys($keys(10), 10 * self::F)));
+        self::assertEquals([[0, 0], [10, 1], [20, 0.5], [30, 1], [40, 0.5]], $is(self::programming()->pasteKeys($keys(10, 20), 30 * self::F)));
+        self::assertEquals([[10, 1]], $is(self::programming()->dropKeys($keys(0, 20))));
+        self::assertSame([['kind' => 'curve', 'id' => 'k', 'op' => 'delete', 'fields' => []]], self::programming()->dropKeys($keys(0, 10, 20)));
+        $other = self::programming()->pasteKeys($keys(0, 10), 50 * self::F, 'b');
+        self::assertEquals(['create', 'b', [[50 * self::F, 0], [60 * self::F, 1]]], [$other[0]['op'], $other[0]['fields']['owner']['after'], array_map(static fn (array $k): array => [$k['t'], $k['v']], $other[0]['fields']['keyframes']['after'])]);
+        foreach ([static fn (Programming $p) => $p->moveKeys([], 0), static fn (Programming $p) => $p->moveKeys($keys(3), 0), static fn (Programming $p) => $p->moveKeys($keys(0), 0, 0.0), static fn (Programming $p) => $p->pasteKeys($keys(0), 0, 'gone'), static fn (Programming $p) => $p->tempo('main', [5])] as $i => $bad) {
+            try {
+                $bad(self::programming());
+                self::fail("order $i");
+            } catch (InvalidValue $refused) {
+                self::assertNotSame('', $refused->field);
+            }
+        }
+        self::assertEquals(['bpm' => 120, 'firstBeat' => Flicks::PER_SECOND], self::after(self::programming()->tempo('main', [Flicks::PER_SECOND, intdiv(3 * Flicks::PER_SECOND, 2), 2 * Flicks::PER_SECOND])));
     }
 }

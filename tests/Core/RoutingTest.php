@@ -23,7 +23,7 @@ final class RoutingTest extends TestCase
         self::assertEqualsWithDelta([0, 0, 2304, 960], $p->seen, 1e-9);
         self::assertEqualsWithDelta([0, 168 / 1296, 1, 1 - 168 / 1296], $p->window, 1e-12);
         self::assertSame(1.0, round($p->squash, 12));
-        self::assertSame(['26 % of the picture is cut off.'], $p->remarks());
+        self::assertEqualsWithDelta(336 / 1296, $p->hidden(), 1e-12);
     }
 
     public function test_contain_shows_all_and_anchors_what_is_left(): void
@@ -33,12 +33,11 @@ final class RoutingTest extends TestCase
         self::assertEqualsWithDelta([0, 0, 1, 1], $p->window, 1e-12);
     }
 
-    public function test_stretch_squashes_and_says_so(): void
+    public function test_stretch_squashes(): void
     {
         $p = Placement::of(1000, 1000, 1, 1600, 800, Fitting::Stretch);
         self::assertEqualsWithDelta([0, 0, 1600, 800], $p->rectangle, 1e-9);
         self::assertEqualsWithDelta(2.0, $p->squash, 1e-12);
-        self::assertSame('The picture is stretched 100 % wider than it was made.', $p->remarks()[0]);
     }
 
     public function test_one_to_one_lies_on_whole_pixels(): void
@@ -57,9 +56,13 @@ final class RoutingTest extends TestCase
         self::assertEqualsWithDelta(1.0, $p->squash, 1e-12);
     }
 
-    public function test_coarse_content_is_said(): void
+    public function test_what_is_fitted_into_a_part_of_a_pane_lies_there(): void
     {
-        self::assertStringContainsString('covers 4.0 pixels', implode(' ', Placement::of(480, 270, 1, 1920, 1080, Fitting::Cover)->remarks()));
+        $p = Placement::of(1000, 1000, 1, 1600, 800, Fitting::Contain, 1, 0.5)->moved(100, 50);
+        self::assertEqualsWithDelta([900, 50, 800, 800], $p->rectangle, 1e-9);
+        self::assertEqualsWithDelta([900, 50, 800, 800], $p->seen, 1e-9);
+        self::assertEqualsWithDelta([1300, 450], $p->matrix()->point(0.5, 0.5), 1e-9);
+        self::assertSame(0.0, $p->hidden());
     }
 
     public function test_regions_outside_and_on_one_another_are_found(): void

@@ -158,31 +158,108 @@ final class TrackTest extends TestCase
     public function test_a_media_track_says_what_counting_frame_by_frame_says(): void
     {
         $grid = intdiv(self::S, 25);
-        for ($i = 0; $i < 150; $i++) {
+        for ($i = 0; $i < 1000; $i++) {
             $fpf = intdiv(self::S, [24, 25, 30, 60][mt_rand(0, 3)]);
             $frames = mt_rand(2, 400);
             $in = mt_rand(0, 2) * mt_rand(0, 5 * self::S);
-            $clip = Clip::of(mt_rand(0, 5 * self::S), mt_rand(1, 40 * self::S), $in, mt_rand(0, 1) === 1 ? $in + mt_rand(1, 9 * self::S) : null, PastEnd::cases()[mt_rand(0, 1)]);
+            $clip = Clip::of(mt_rand(0, 5 * self::S), mt_rand(1, 40 * self::S), $in, mt_rand(0, 1) === 1 ? $in + mt_rand(1, 9 * self::S) : null, PastEnd::cases()[mt_rand(0, 3)], [1.0, 1.0, -1.0, 0.5, -2.0, 3.7, -0.333, 16.0][mt_rand(0, 7)]);
             $track = MediaTrack::fromBytes(MediaTrack::ofClips([[$clip, $fpf, $frames]])->toBytes());
             for ($k = 0; $k < 40; $k++) {
                 $time = mt_rand(-self::S, 60 * self::S);
                 $whole = Flicks::snapDown($time, $grid);
-                self::assertSame($clip->isUpAt($whole) ? [0, $clip->mediaFrameAt($whole, $fpf, $frames)] : [-1, 0], $track->at($time, $grid));
+                $frame = $clip->isUpAt($whole) ? $clip->mediaFrameAt($whole, $fpf, $frames) : null;
+                self::assertSame($frame === null ? [-1, 0] : [0, $frame], $track->at($time, $grid));
             }
         }
     }
 
+    public function test_what_is_shown_past_the_end_is_what_walking_there_frame_by_frame_shows(): void
+    {
+        // Walked: a step at a time, turning, beginning anew or staying at each end.
+        $walked = static function (PastEnd $how, int $count, int $steps): array {
+            [$at, $by, $shown] = [0, 1, []];
+            for ($i = 0; $i < $steps; $i++) {
+                $shown[] = $at < $count ? $at : null;
+                if ($at + $by < 0 || ($at + $by >= $count && $how !== PastEnd::Dark)) {
+                    [$at, $by] = match ($how) {
+                        PastEnd::Loop => [-1, 1],
+                        PastEnd::Hold => [$at - 1, 1],
+                        default => $count === 1 ? [-$by, $by] : [$at, -$by],
+                    };
+                }
+                $at += $by;
+            }
+
+            return $shown;
+        };
+        foreach (PastEnd::cases() as $how) {
+            foreach ([1, 2, 3, 7] as $count) {
+                self::assertSame($walked($how, $count, 30), array_map(static fn (int $n): ?int => $how->frame($n, $count), range(0, 29)), "$how->value of $count");
+            }
+        }
+        // Before its beginning, and by hand: five frames there and back.
+        self::assertSame([0, 1, 2, 3, 4, 3, 2, 1, 0, 1], array_map(static fn (int $n): ?int => PastEnd::Bounce->frame($n, 5), range(0, 9)));
+        self::assertSame([[2, 3, 4], [2, 1], [0, 0], [null, null]], [array_map(static fn (int $n): ?int => PastEnd::Loop->frame($n, 5), [-3, -2, -1]), array_map(static fn (int $n): ?int => PastEnd::Bounce->frame($n, 5), [-2, -1]), array_map(static fn (int $n): ?int => PastEnd::Hold->frame($n, 5), [-9, -1]), array_map(static fn (int $n): ?int => PastEnd::Dark->frame($n, 5), [-1, 5])]);
+    }
+
     public function test_a_segment_runs_backwards_and_at_any_fraction_of_its_speed(): void
     {
-        // Ten frames from 20 on, looped, backwards at three frames for two grid steps: −3/2 a step, rounded down.
-        $track = MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::LOOP, -200, 3]]);
+        // Ten frames from 20 on, looped, backwards at three frames for two grid steps: 3/2 a step from the last one down, rounded down.
+        $track = MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::LOOP, 200, -3, 0, 0]]);
         $expected = [];
         for ($k = 0; $k < 30; $k++) {
-            $n = (int) floor(-1.5 * $k);
-            $expected[] = 20 + ($n % 10 + 10) % 10;
+            $expected[] = 29 - (int) floor(1.5 * $k) % 10;
         }
         self::assertSame($expected, array_map(static fn (int $k): int => $track->at(100 * $k, 100)[1], range(0, 29)));
-        self::assertSame(20, MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::HOLD, -200, 3]])->at(900, 100)[1]);
+        self::assertSame(20, MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::HOLD, 200, -3, 0, 0]])->at(900, 100)[1]);
+        // With two thirds of a frame past already, the next comes after a third of its time.
+        self::assertSame([20, 20, 21], array_map(static fn (int $t): int => MediaTrack::of([[0, 0, 0, 20, 10, MediaTrack::HOLD, 300, 1, 200, 0]])->at($t, 1)[1], [0, 99, 100]));
+    }
+
+    public function test_a_clip_runs_at_its_speed_forwards_and_backwards(): void
+    {
+        $frame = intdiv(self::S, 25);
+        $shown = static fn (Clip $clip, array $at): array => array_map(static fn (int $n): ?int => $clip->mediaFrameAt($n * $frame, $frame, 100), $at);
+        // Twice as fast from frame 10 on; half as fast; backwards from the last one of its part.
+        self::assertSame([10, 12, 14, 99], $shown(Clip::of(0, 99 * $frame, 10 * $frame, speed: 2), [0, 1, 2, 80]));
+        self::assertSame([10, 10, 11, 11], $shown(Clip::of(0, 99 * $frame, 10 * $frame, speed: 0.5), [0, 1, 2, 3]));
+        self::assertSame([99, 98, 50, 0, 0], $shown(Clip::of(0, 300 * $frame, speed: -1), [0, 1, 49, 99, 200]));
+        self::assertSame([29, 27, 11, 29, 27], $shown(Clip::of(0, 99 * $frame, 10 * $frame, 30 * $frame, PastEnd::Loop, -2), [0, 1, 9, 10, 11]));
+        // A third of a frame is past at its in point; of its out point, two thirds are left.
+        $third = intdiv($frame, 3);
+        self::assertSame([[10, 10, 10, 11], [19, 18, 18, 18, 17]], [
+            array_map(static fn (int $t): ?int => Clip::of(0, self::S, 10 * $frame + $third, 20 * $frame, speed: 1)->mediaFrameAt($t, $frame, 100), [0, 1, $frame - $third - 1, $frame - $third]),
+            array_map(static fn (int $t): ?int => Clip::of(0, self::S, 10 * $frame, 20 * $frame - $third, speed: -1)->mediaFrameAt($t, $frame, 100), [0, 2 * $third, $frame, $frame + 2 * $third - 1, $frame + 2 * $third]),
+        ]);
+        foreach ([0.0, 0.0004, 16.001, -17.0] as $bad) {
+            try {
+                Clip::of(0, 1, speed: $bad);
+                self::fail((string) $bad);
+            } catch (InvalidValue $refused) {
+                self::assertSame('speed', $refused->field);
+            }
+        }
+        // Ten years at the highest speed stay within 64 bits.
+        self::assertSame(99, Clip::of(0, Flicks::MAX, speed: 16)->mediaFrameAt(Flicks::MAX - 1, $frame, 100));
+        self::assertSame([Flicks::MAX * 16, intdiv(Flicks::MAX, 16)], [Clip::of(0, 1, speed: -16)->within(Flicks::MAX), Clip::of(0, 1, speed: 16)->lasting(Flicks::MAX)]);
+    }
+
+    public function test_clips_that_overlap_cross_over_and_the_one_below_is_known(): void
+    {
+        $clip = static fn (int $start, int $length): Clip => Clip::of($start, $length);
+        // A runs into B; C lies within B; D begins with B's end; E begins when D does.
+        $clips = [$clip(0, 100), $clip(60, 200), $clip(100, 50), $clip(260, 40), $clip(260, 60)];
+        self::assertSame([0, 40, 0, 0, 0], MediaTrack::crossfades($clips));
+        $all = array_map(static fn (Clip $c): array => [$c, 10, 100], $clips);
+        $up = static fn (bool $under): array => array_map(static fn (int $t): int => MediaTrack::ofClips($all, $under)->at($t, 1)[0], [0, 59, 60, 99, 100, 149, 150, 259, 260, 299, 300, 320]);
+        self::assertSame([0, 0, 1, 1, 2, 2, 1, 1, 4, 4, 4, -1], $up(false));
+        self::assertSame([-1, -1, 0, 0, -1, -1, -1, -1, -1, -1, -1, -1], $up(true));
+        // With fades of its own, what lies within comes out of what is below and goes back.
+        $within = [[Clip::of(0, 100), 10, 100], [Clip::of(20, 60, fadeIn: 10, fadeOut: 20), 10, 100]];
+        self::assertSame([-1, 0, 0, -1, -1, 0, 0, -1], array_map(static fn (int $t): int => MediaTrack::ofClips($within, true)->at($t, 1)[0], [19, 20, 29, 30, 59, 60, 79, 80]));
+        // Fades: a line up over ten, a line down over twenty, both at once where they meet.
+        self::assertEqualsWithDelta([0, 0.5, 0.8 * 0.85, 0.75, 0.05, 0, 0], array_map(static fn (int $t): float => Clip::strength([0, 10, 25, 20], $t), [0, 5, 8, 10, 24, 25, 30]), 1e-12);
+        self::assertSame([1.0, 0.0], [Clip::strength([0, 0, 9, 0], 0), Clip::strength([5, 10, 25, 0], 3)]);
     }
 
     public function test_a_map_rests_loops_and_gives_way(): void

@@ -119,6 +119,21 @@ final class UnitsTest extends TestCase
         return [['3 × × 4', '', 4], ['2 × 3 ÷ 0', '', 8], ['ü', '', 0], ['2,5', 'm', 1], ['3 m + 5 kg', 'm', 4], ['(2 m) m', 'm', 6], [str_repeat('9', 400), '', 0], ['9e307 * 9e307', '', 0], ['5 m² ', 'm', 2], ['8m / 0', 'm', 5], ['2 +', '', 3], ['(1 + 2', '', 0], ['5 furlongs', 'm', 2], ['1m + 2px', 'm', 3], ['', 'm', 0], ['3m', '', 0], ['1 2', '', 2], ['2m*2m', 'm', 0]];
     }
 
+    public function test_what_is_typed_for_several_is_worked_out_from_each(): void
+    {
+        foreach ([[50, '+5', '', 55], [50, '-5', '', 45], [50, '−5', '', 45], [50, '*2', '', 100], [50, '× 1/2', '', 25], [50, '/4', '', 12.5], [50, '÷4', '', 12.5], [50, '+10%', '%', 55], [50, '−10 %', '%', 45], [50, '=-5', '', -5], [50, '7', '', 7], [2, '+50cm', 'm', 2.5], [2, '=50cm', 'm', 0.5], [3, '+10%*2', '%', 23]] as [$present, $text, $unit, $result]) {
+            self::assertEqualsWithDelta($result, Arithmetic::from($present, $text, $unit), 1e-12, $text);
+        }
+        foreach ([['/0', 1], [' *', 2], ['+2 kg', 1], ['=', 1], ['*x', 1]] as [$text, $at]) {
+            try {
+                Arithmetic::from(5, $text, 'm');
+                self::fail("\"$text\" was taken.");
+            } catch (ArithmeticError $error) {
+                self::assertSame($at, $error->at, "$text: {$error->getMessage()}");
+            }
+        }
+    }
+
     #[DataProvider('badSums')]
     public function test_wrong_arithmetic_points_at_the_character(string $text, string $unit, int $at): void
     {

@@ -155,6 +155,11 @@ final class ValueTypesTest extends TestCase
             'multiply, nothing' => [BlendMode::Multiply, 0, 0, 0.6, 0.6],
             'screen with white is white' => [BlendMode::Screen, 1, 1, 0.3, 1.0],
             'multiply with white changes nothing' => [BlendMode::Multiply, 1, 1, 0.3, 0.3],
+            'lighten: the brighter' => [BlendMode::Lighten, 0.4, 1, 0.6, 0.6],
+            'lighten: the layer, dimmed' => [BlendMode::Lighten, 0.4, 0.5, 0.3, 0.4],
+            'darken: the darker' => [BlendMode::Darken, 0.4, 1, 0.6, 0.4],
+            'darken: half of white is left over half of a layer' => [BlendMode::Darken, 0.1, 0.5, 0.8, 0.6],
+            'darken, nothing' => [BlendMode::Darken, 0, 0, 0.7, 0.7],
             'multiply over black stays black' => [BlendMode::Multiply, 0.9, 1, 0, 0.0],
         ];
     }
@@ -167,7 +172,7 @@ final class ValueTypesTest extends TestCase
 
     public function test_blend_modes_keep_their_numbers(): void
     {
-        self::assertSame(['normal', 'add', 'screen', 'multiply'], Schema::properties('layer')->named('blend')->options);
+        self::assertSame(['normal', 'add', 'screen', 'multiply', 'lighten', 'darken'], Schema::properties('layer')->named('blend')->options);
         self::assertSame([BlendMode::Normal, BlendMode::Add, BlendMode::Multiply, BlendMode::Normal], array_map(BlendMode::numbered(...), [0.0, 1.0, 3.0, 17.0]));
     }
 
@@ -226,6 +231,8 @@ final class ValueTypesTest extends TestCase
             'screened' => [['blend' => 'screen'], [222, 222, 40]],
             // 200 × 100 ÷ 255 = 78.4 both, 0.
             'multiplied' => [['blend' => 'multiply'], [78, 78, 0]],
+            'the brighter of both' => [['blend' => 'lighten'], [200, 200, 40]],
+            'the darker of both' => [['blend' => 'darken'], [100, 100, 0]],
             'multiplied, at a quarter' => [['blend' => 'multiply', 'opacity' => 0.25], [170, 95, 30]],
         ];
     }

@@ -64,7 +64,7 @@ final class PartsTest extends TestCase
         $map = $decks->heads(1000)[0]->map;
         self::assertSame([0, 0, 5 * self::S, 12 * self::S, 12 * self::S], array_map($map->at(...), [0, 1000, 1000 + 5 * self::S, 1000 + 12 * self::S, 1000 + 90 * self::S]));
         self::assertSame(1000 + 12 * self::S, $decks->nextRest(2000));
-        self::assertSame(['timeline', 'on', 'map', 'next'], array_keys($decks->tell('main', 2000)));
+        self::assertSame(['timeline', 'on', 'next', 'map', 'number'], array_keys($decks->tell('main', 2000)));
         $decks->rested(2000, 1000 + 12 * self::S);
         self::assertSame(['main'], $decks->takeChanged());
         $waits = $decks->tell('main', 1001 + 12 * self::S);
@@ -94,6 +94,80 @@ final class PartsTest extends TestCase
         $decks->command(['do' => 'off', 'timeline' => 'bell'], 12 * self::S);
         self::assertSame([[1.0, 1.0], [1.0]], [$weight(11), $weight(12)]);
         self::assertSame(['There is no timeline of this id or name.', 'There is no timeline of this id or name.'], [$decks->command(['do' => 'play', 'timeline' => 'Gong'], 0), $decks->command(['do' => 'play', 'timeline' => 7], 0)]);
+    }
+
+    public function test_what_has_a_clock_of_its_own_runs_on_through_holds_and_jumps_within_it(): void
+    {
+        $decks = new Decks;
+        // Up from 10 to 30 s.
+        $sheet = CueSheet::fromArray(CueSheet::of(intdiv(self::S, 25), 60 * self::S, own: [[10 * self::S, 30 * self::S]])->toArray());
+        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet]], 0);
+        $since = static fn (Decks $decks, int $seconds): float => $decks->heads($seconds * self::S)[0]->map->since(10 * self::S, 30 * self::S, $seconds * self::S) / self::S;
+        $decks->command(['do' => 'play'], 100 * self::S);
+        self::assertSame(110.0, $since($decks, 115));
+        $decks->command(['do' => 'hold'], 115 * self::S);
+        $decks->command(['do' => 'play'], 200 * self::S);
+        $decks->command(['do' => 'jump', 'time' => 12 * self::S], 203 * self::S);
+        $decks->command(['do' => 'rate', 'rate' => 0.5], 204 * self::S);
+        self::assertSame([110.0, 110.0, 110.0], [$since($decks, 150), $since($decks, 202), $since($decks, 206)]);
+        // A conductor that starts again knows it still; on another clock it begins anew.
+        $saved = (array) json_decode((string) json_encode(['main' => $decks->toArray('main', 206 * self::S)]), true);
+        self::assertSame(110.0, $since(Decks::restored($saved), 207));
+        self::assertSame(5.0, $since(Decks::restored($saved, 5 * self::S), 7));
+        // A jump with a fade within it has both places show the same; one out of it and back begins anew.
+        $decks->command(['do' => 'jump', 'time' => 20 * self::S, 'fade' => 2 * self::S], 210 * self::S);
+        self::assertSame([110.0, 110.0], array_map(static fn ($head): float => $head->map->since(10 * self::S, 30 * self::S, 211 * self::S) / self::S, $decks->heads(211 * self::S)));
+        $decks->command(['do' => 'jump', 'time' => 40 * self::S], 215 * self::S);
+        $decks->command(['do' => 'jump', 'time' => 15 * self::S], 220 * self::S);
+        self::assertSame(220.0, $since($decks, 222));
+    }
+
+    public function test_timelines_follow_a_clock_from_outside_and_hold_when_it_falls_silent(): void
+    {
+        $decks = new Decks;
+        $frame = intdiv(self::S, 25);
+        $sheet = static fn (string $clock, int $start): CueSheet => CueSheet::fromArray(CueSheet::of($frame, 60 * self::S, clock: $clock, clockStart: $start)->toArray());
+        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet('desk', 3600 * self::S)], 'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)]], 0);
+        self::assertSame('lost', $decks->tell('main', 0)['clock']);
+        self::assertArrayNotHasKey('clock', $decks->tell('bell', 0));
+        $hear = static function (int $from, int $to) use ($decks, $frame): void {
+            for ($n = $from; $n < $to; $n++) {
+                self::assertNull($decks->hear(['source' => 'desk', 'time' => 3610 * self::S + $n * $frame], 100 * self::S + $n * $frame, 100 * self::S + $n * $frame + 1000));
+            }
+        };
+        $hear(0, 10);
+        $decks->takeChanged();
+        $position = static fn (int $frames): float => $decks->heads(0)[0]->map->at(100 * self::S + $frames * $frame) / $frame;
+        self::assertEqualsWithDelta(250 + 40, $position(40), 1e-3);
+        // While it runs as thought, nothing is told and nothing written.
+        $decks->takeUnsaved(0);
+        $hear(10, 50);
+        self::assertSame([[], []], [$decks->takeChanged(), $decks->takeUnsaved(0)]);
+        self::assertSame('locked', $decks->tell('main', 0)['clock']);
+        self::assertStringContainsString('follows the clock desk', (string) $decks->command(['do' => 'jump', 'time' => 0], 200 * self::S));
+        self::assertNull($decks->command(['do' => 'play', 'timeline' => 'bell'], 102 * self::S));
+        self::assertFalse($decks->freewheel(100 * self::S + 60 * $frame, 0));
+        // A second after the last reading it holds, where it had come to; then it may be moved by hand.
+        self::assertTrue($decks->freewheel(100 * self::S + 49 * $frame + self::S, 100 * self::S + 80 * $frame));
+        self::assertEqualsWithDelta(250 + 80, $position(500), 1);
+        self::assertSame('lost', $decks->tell('main', 100 * self::S + 90 * $frame)['clock']);
+        self::assertNull($decks->command(['do' => 'jump', 'time' => 0], 200 * self::S));
+        foreach ([['source' => ''], ['source' => 'desk'], ['source' => str_repeat('x', 41), 'time' => 1], ['source' => 7, 'time' => 1], ['source' => 'desk', 'time' => '1']] as $bad) {
+            self::assertNotNull($decks->hear($bad, 0, 0));
+        }
+        for ($n = 0; $n < 63; $n++) {
+            self::assertNull($decks->hear(['source' => "other $n", 'time' => 0], 300 * self::S, 300 * self::S));
+        }
+        self::assertNull($decks->hear(['source' => 'one that takes the place of a silent one', 'time' => 0], 300 * self::S, 300 * self::S));
+        self::assertStringContainsString('64', (string) $decks->hear(['source' => 'one too many', 'time' => 0], 300 * self::S, 300 * self::S));
+        // One that is told to follow none any more goes on as it was.
+        for ($n = 0; $n < 10; $n++) {
+            $decks->hear(['source' => 'desk', 'time' => 3605 * self::S + $n * $frame], 400 * self::S + $n * $frame, 400 * self::S + $n * $frame);
+        }
+        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet('', 0)], 'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)]], 401 * self::S);
+        self::assertTrue($decks->freewheel(401 * self::S, 401 * self::S));
+        self::assertTrue($decks->runs(401 * self::S));
+        self::assertNull($decks->command(['do' => 'hold'], 402 * self::S));
     }
 
     public function test_decks_come_back_from_what_was_written_also_from_what_an_older_engine_wrote(): void

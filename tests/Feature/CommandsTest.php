@@ -26,13 +26,15 @@ final class CommandsTest extends TestCase
         Artisan::call('kite:demo');
         $show = Show::query()->sole();
         self::assertSame([true, 1, '25'], [$show->engaged, $show->revision, $show->frameRate]);
-        self::assertSame(3, StoredFile::query()->where('state', 'waiting')->count());
+        // Three videos, a still with alpha, six plates and a half sphere.
+        self::assertSame(12, StoredFile::query()->where('state', 'waiting')->count());
         Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
-        self::assertSame(3, StoredFile::query()->where('state', 'ready')->count());
+        self::assertSame(12, StoredFile::query()->where('state', 'ready')->count());
         $core = (new ShowRepository)->core($show);
         self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall'], array_column($core->venue->surfaces, 'name'));
-        self::assertSame([], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
-        self::assertSame([6, 4, 1, 4, 5], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);
+        // The rig, whose inputs two of its media are, does not run here.
+        self::assertSame(['Presenter slides names an input that is not here.', 'Quay camera names an input that is not here.'], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
+        self::assertSame([6, 4, 1, 4, 6], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);
         $report = Report::of(Scene::of($core->venue->bodies()), $core->venue->beams(), 900, 32, 18);
         self::assertLessThan(0.02, $report->sum['none']);
         self::assertSame([], array_merge(...array_column($report->projectors, 'remarks')));
@@ -40,8 +42,8 @@ final class CommandsTest extends TestCase
         $compiler->compile($core, 1);
         $plan = $compiler->plan();
         self::assertSame(['Output 1', 'Output 2', 'Output 3'], array_column($plan->of('output'), 'name'));
-        self::assertSame(['Lantern Night', 'Harbour bell'], array_column($plan->of('timeline'), 'name'));
-        self::assertSame([], array_filter($plan->of('media'), static fn (array $m): bool => $m['kind'] === 'none'));
+        self::assertSame(['Lantern Night', 'Harbour bell', 'Ferry window'], array_column($plan->of('timeline'), 'name'));
+        self::assertSame(['Presenter slides'], array_values(array_column(array_filter($plan->of('media'), static fn (array $m): bool => $m['kind'] === 'none'), 'name')));
     }
 
     public function test_the_big_show_is_as_big_as_asked_and_always_the_same(): void
@@ -62,6 +64,22 @@ final class CommandsTest extends TestCase
         stream_set_timeout($socket, 5);
         Artisan::call('rig:osc', ['address' => '/kite/jump', 'arguments' => ['12.5', '7', 'Lanterns rise'], '--to' => (string) stream_socket_get_name($socket, false)]);
         self::assertSame([['address' => '/kite/jump', 'arguments' => [12.5, 7, 'Lanterns rise'], 'time' => null]], Osc::decode((string) stream_socket_recvfrom($socket, 2000)));
+    }
+
+    public function test_the_stand_in_for_a_clock_says_its_time_as_often_as_it_is_asked_to(): void
+    {
+        $socket = stream_socket_server('udp://127.0.0.1:0', $code, $error, STREAM_SERVER_BIND);
+        self::assertIsResource($socket);
+        stream_set_timeout($socket, 5);
+        $began = microtime(true);
+        Artisan::call('rig:clock', ['name' => 'desk', '--from' => '100', '--rate' => '-2', '--for' => '0.2', '--each' => '50', '--to' => (string) stream_socket_get_name($socket, false)]);
+        self::assertGreaterThan(0.17, microtime(true) - $began);
+        $said = array_map(static fn (): array => Osc::decode((string) stream_socket_recvfrom($socket, 2000))[0], range(1, 10));
+        self::assertSame(['/kite/clock'], array_values(array_unique(array_column($said, 'address'))));
+        self::assertSame(['desk'], array_values(array_unique(array_map(static fn (array $one): mixed => $one['arguments'][0], $said))));
+        self::assertEqualsWithDelta(100, $said[0]['arguments'][1], 0.1);
+        // Nine fiftieths of a second later, twice that earlier.
+        self::assertEqualsWithDelta(-0.36, $said[9]['arguments'][1] - $said[0]['arguments'][1], 0.1);
     }
 
     public function test_the_reference_says_what_pixels_and_frames_an_output_shows(): void

@@ -114,7 +114,9 @@ final class MediaNumberTest extends TestCase
         }
         $other = $this->show();
         $this->ask('POST', "shows/$other/edits", ['name' => 'Add', 'changes' => [$this->created('media', $this->id(), ['name' => 'Elsewhere', 'kind' => 'testcard'])]])->assertCreated();
-        Artisan::call('migrate:rollback', ['--step' => 1, '--force' => true]);
+        // Back to before they had any, whatever came after that.
+        $later = array_filter(glob(database_path('migrations/*.php')) ?: [], static fn (string $file): bool => basename($file) >= '2026_11_26_000000');
+        Artisan::call('migrate:rollback', ['--step' => count($later), '--force' => true]);
         self::assertNotContains('folder', DB::getSchemaBuilder()->getColumnListing('media'));
         Artisan::call('migrate', ['--force' => true]);
         self::assertSame(['A' => [1, 1], 'B' => [1, 2], 'C' => [1, 3]], $this->numbers());

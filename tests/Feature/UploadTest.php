@@ -15,51 +15,15 @@ use App\Models\StoredFile;
 use App\Models\Upload;
 use App\Show\Editor;
 use App\Support\Problem;
-use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Process\Process;
+use Tests\SendsFiles;
 use Tests\TestCase;
 
 final class UploadTest extends TestCase
 {
-    private string $show = '';
-
-    protected function setUp(): void
-    {
-        parent::setUp();
-        $this->show = $this->show();
-    }
-
-    /** A short video made for the purpose; with more arguments for the encoder where wanted. */
-    private function video(string ...$more): string
-    {
-        $path = "$this->data/".md5(implode(' ', $more)).'.mp4';
-        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=96x54:r=25:d=2', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', ...$more, $path]))->mustRun();
-
-        return (string) file_get_contents($path);
-    }
-
-    private function part(string $upload, int $at, string $bytes): TestResponse
-    {
-        return $this->call('PUT', "http://127.0.0.1:4180/api/uploads/$upload?at=$at", [], ['kite_person' => '01hzzzzzzzzzzzzzzzzzzzzzzz'], [], ['HTTP_ORIGIN' => 'http://127.0.0.1:4180', 'HTTP_HOST' => '127.0.0.1:4180', 'CONTENT_TYPE' => 'application/octet-stream'], $bytes);
-    }
-
-    private function begin(string $name, int $bytes): TestResponse
-    {
-        return $this->ask('POST', "shows/$this->show/uploads", ['name' => $name, 'bytes' => $bytes]);
-    }
-
-    private function send(string $name, string $bytes): TestResponse
-    {
-        return $this->part((string) $this->begin($name, strlen($bytes))->assertCreated()->json('id'), 0, $bytes);
-    }
-
-    private function work(): void
-    {
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--tries' => 1, '--memory' => 4096]);
-    }
+    use SendsFiles;
 
     /** @return list<string> */
     private function left(): array
@@ -82,7 +46,7 @@ final class UploadTest extends TestCase
         self::assertSame(['tide.mp4', 'ready', 50, '25', 'video'], [$row['name'], $row['state'], $row['form']['frames'], $row['form']['frameRate'], $row['facts']['kind']]);
         self::assertMatchesRegularExpression('/^avc1\.[0-9a-f]{6}$/', $row['form']['codec']);
         self::assertSame(50 * 12, filesize("$this->data/media/forms/{$row['file']}.samples"));
-        self::assertCount(5, glob("$this->data/media/thumbnails/*") ?: []);
+        self::assertCount(6, glob("$this->data/media/thumbnails/*") ?: []);
         $probe = new Process(['ffprobe', '-v', 'error', '-select_streams', 'v', '-show_entries', 'stream=color_space,color_range,color_transfer,has_b_frames', '-of', 'csv=p=0', "$this->data/media/forms/{$row['file']}.mp4"]);
         self::assertSame('0,tv,bt709,bt709', trim($probe->mustRun()->getOutput()));
         self::assertSame('Import tide.mp4', $this->ask('POST', "shows/$this->show/undo")->assertOk()->json('name'));
@@ -227,6 +191,57 @@ final class UploadTest extends TestCase
         $this->assertBlue("$this->data/media/forms/$hash.png", $width, $height, $blue);
     }
 
+    /** @return array<string, array{string, int, int, int, string}> name, orientation, width and height as shown, and where it is blue */
+    public static function tagged(): array
+    {
+        return [
+            'PNG, upright' => ['a.png', 1, 60, 20, 'left'], 'PNG, mirrored' => ['a.png', 2, 60, 20, 'right'], 'PNG, on its side' => ['a.png', 6, 20, 60, 'top'], 'PNG, on the other' => ['a.png', 8, 20, 60, 'bottom'],
+            'TIFF, upside down' => ['a.tiff', 3, 60, 20, 'right'], 'TIFF, on its side' => ['a.tiff', 6, 20, 60, 'top'], 'WebP, on its side' => ['a.webp', 6, 20, 60, 'top'], 'WebP, turned over' => ['a.webp', 7, 20, 60, 'bottom'],
+        ];
+    }
+
+    #[DataProvider('tagged')]
+    public function test_stills_of_which_the_decoder_does_not_heed_the_tag_are_set_up_too(string $name, int $orientation, int $width, int $height, string $blue): void
+    {
+        $path = "$this->data/plain-$name";
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'color=red:s=60x20,drawbox=x=0:y=0:w=10:h=20:color=blue:t=fill', '-frames:v', '1', ...(str_ends_with($name, 'webp') ? ['-quality', '100'] : []), $path]))->mustRun();
+        $bytes = (string) file_get_contents($path);
+        $exif = "MM\0*".pack('NnnnNnnN', 8, 1, 274, 3, 1, $orientation, 0, 0);
+        $hash = $this->send($name, match (true) {
+            // A chunk before the picture's, with its sum.
+            str_ends_with($name, 'png') => substr($bytes, 0, 33).pack('N', strlen($exif)).'eXIf'.$exif.pack('N', crc32("eXIf$exif")).substr($bytes, 33),
+            str_ends_with($name, 'webp') => self::riff($bytes, $exif),
+            default => self::tiff($bytes, $orientation),
+        })->assertOk()->json('hash');
+        $this->work();
+        $row = $this->ask('GET', "shows/$this->show")->json('rows.media.0');
+        self::assertSame(['ready', $width, $height, $width, $height], [$row['state'], $row['facts']['width'], $row['facts']['height'], $row['form']['width'], $row['form']['height']]);
+        $this->assertBlue("$this->data/media/forms/$hash.png", $width, $height, $blue);
+    }
+
+    /** A WebP in its extended form, with a chunk of Exif after its picture. */
+    private static function riff(string $webp, string $exif): string
+    {
+        $chunks = substr($webp, 12);
+        $chunks = (str_starts_with($chunks, 'VP8X') ? substr($chunks, 0, 8).chr(ord($chunks[8]) | 8).substr($chunks, 9) : 'VP8X'.pack('VV', 10, 8).substr(pack('V', 59), 0, 3).substr(pack('V', 19), 0, 3).$chunks).'EXIF'.pack('V', strlen($exif)).$exif;
+
+        return 'RIFF'.pack('V', 4 + strlen($chunks)).'WEBP'.$chunks;
+    }
+
+    /** A TIFF whose directory is written anew at its end, with one entry more. */
+    private static function tiff(string $tiff, int $orientation): string
+    {
+        self::assertSame("II*\0", substr($tiff, 0, 4));
+        [, $at] = (array) unpack('V', $tiff, 4);
+        [, $count] = (array) unpack('v', $tiff, $at);
+        $entries = array_filter(str_split(substr($tiff, $at + 2, 12 * $count), 12), static fn (string $entry): bool => ((array) unpack('v', $entry))[1] !== 274);
+        $entries[] = pack('vvVvv', 274, 3, 1, $orientation, 0);
+        usort($entries, static fn (string $a, string $b): int => ((array) unpack('v', $a))[1] <=> ((array) unpack('v', $b))[1]);
+        $tiff .= str_repeat("\0", strlen($tiff) % 2);
+
+        return substr_replace($tiff, pack('V', strlen($tiff)), 4, 4).pack('v', count($entries)).implode('', $entries).pack('V', 0);
+    }
+
     public function test_a_video_is_shown_as_its_matrix_says(): void
     {
         (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'color=red:s=60x20:r=25:d=1,drawbox=x=0:y=0:w=10:h=20:color=blue:t=fill', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', "$this->data/flat.mp4"]))->mustRun();
@@ -262,6 +277,59 @@ final class UploadTest extends TestCase
         self::assertSame(['audio', 'ready'], [$rows['tone.wav']['facts']['kind'], $rows['tone.wav']['state']]);
     }
 
+    /** @return array<string, array{string, list<string>, string}> file name, how it is encoded, and of what kind it is */
+    public static function formats(): array
+    {
+        return [
+            'PNG of 16 bits' => ['deep.png', ['-pix_fmt', 'rgb48be', '-frames:v', '1'], 'image'],
+            'TIFF' => ['still.tiff', ['-frames:v', '1'], 'image'],
+            'WebP' => ['still.webp', ['-c:v', 'libwebp', '-lossless', '1', '-frames:v', '1'], 'image'],
+            'JPEG' => ['still.jpg', ['-q:v', '1', '-frames:v', '1'], 'image'],
+            'H.265' => ['hevc.mp4', ['-c:v', 'libx265', '-x265-params', 'log-level=none', '-crf', '10', '-pix_fmt', 'yuv420p'], 'video'],
+            'H.265 of 10 bits' => ['hevc10.mkv', ['-c:v', 'libx265', '-x265-params', 'log-level=none', '-crf', '10', '-pix_fmt', 'yuv420p10le'], 'video'],
+            'VP9' => ['vp9.webm', ['-c:v', 'libvpx-vp9', '-crf', '10', '-b:v', '0'], 'video'],
+            'AV1' => ['av1.mkv', ['-c:v', 'libaom-av1', '-cpu-used', '8', '-crf', '20', '-b:v', '0'], 'video'],
+            'ProRes' => ['prores.mov', ['-c:v', 'prores_ks', '-profile:v', '3'], 'video'],
+            'MJPEG in AVI' => ['mjpeg.avi', ['-c:v', 'mjpeg', '-q:v', '2'], 'video'],
+        ];
+    }
+
+    /** @param  list<string>  $how */
+    #[DataProvider('formats')]
+    public function test_each_format_is_made_ready_with_its_colours(string $name, array $how, string $kind): void
+    {
+        $path = "$this->data/$name";
+        // Red on the left, and blue-green on the right.
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', "nullsrc=s=64x64:r=25:d=1,format=gbrp,geq=r='if(lt(X,32),230,20)':g='if(lt(X,32),30,140)':b='if(lt(X,32),40,160)'", ...($kind === 'video' && ! in_array('mjpeg', $how, true) ? ['-vf', 'scale=out_color_matrix=bt709,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709'] : []), ...$how, $path]))->mustRun();
+        $hash = $this->send($name, (string) file_get_contents($path))->assertOk()->json('hash');
+        $this->work();
+        $file = StoredFile::query()->findOrFail($hash);
+        self::assertSame(['ready', $kind], [$file->state, $file->facts['kind'] ?? ''], (string) $file->sentence);
+        self::assertSame([64, 64, $kind === 'video' ? 25 : 0], [$file->facts['width'] ?? 0, $file->facts['height'] ?? 0, $kind === 'video' ? $file->form['frames'] ?? 0 : 0]);
+        $form = glob("$this->data/media/forms/$hash.{mp4,png}", GLOB_BRACE) ?: [];
+        $rgb = (new Process(['ffmpeg', '-v', 'error', '-i', $form[0], '-frames:v', '1', '-vf', 'scale=in_color_matrix=bt709:flags=accurate_rnd+full_chroma_int', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']))->mustRun()->getOutput();
+        $at = static fn (int $x): array => array_map(ord(...), str_split(substr($rgb, 3 * (64 * 32 + $x), 3)));
+        self::assertEqualsWithDelta([[230, 30, 40], [20, 140, 160]], [$at(12), $at(52)], 6);
+    }
+
+    /** @return array<string, array{string, list<string>}> */
+    public static function sounds(): array
+    {
+        return ['WAV' => ['tone.wav', []], 'AIFF' => ['tone.aiff', []], 'FLAC' => ['tone.flac', []], 'MP3' => ['tone.mp3', ['-c:a', 'libmp3lame']]];
+    }
+
+    /** @param  list<string>  $how */
+    #[DataProvider('sounds')]
+    public function test_each_kind_of_sound_is_taken(string $name, array $how): void
+    {
+        $path = "$this->data/$name";
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'sine=f=440:r=48000:d=1', ...$how, $path]))->mustRun();
+        $this->send($name, (string) file_get_contents($path))->assertOk();
+        $this->work();
+        $row = $this->ask('GET', "shows/$this->show")->json('rows.media.0');
+        self::assertSame(['ready', 'audio', 48_000, 1], [$row['state'], $row['facts']['kind'], $row['facts']['audio']['sampleRate'], $row['facts']['audio']['channels']]);
+    }
+
     public function test_video_with_alpha_gets_a_matte_of_its_own(): void
     {
         $path = "$this->data/alpha.mov";
@@ -272,6 +340,94 @@ final class UploadTest extends TestCase
         self::assertSame([true, 64, 64], [$file->form['matte'] ?? null, $file->form['width'] ?? 0, $file->form['height'] ?? 0], (string) $file->sentence);
         $grey = (new Process(['ffmpeg', '-v', 'error', '-i', "$this->data/media/forms/$hash.mp4", '-frames:v', '1', '-vf', 'scale=out_range=pc,format=gray,crop=1:1:32:48', '-f', 'rawvideo', '-']))->mustRun()->getOutput();
         self::assertEqualsWithDelta(128, ord($grey), 3);
+    }
+
+    public function test_a_thumbnail_is_dark_where_its_picture_is_transparent(): void
+    {
+        $files = [];
+        foreach (['corner.png' => [], 'corner.mov' => ['-c:v', 'qtrle', '-r', '25']] as $name => $how) {
+            $path = "$this->data/$name";
+            // Red, and to be seen in its left half only.
+            (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', "nullsrc=s=64x64:d=1,format=rgba,geq=r=255:g=0:b=0:a='if(lt(X,32),255,0)'", ...$how, ...($how === [] ? ['-frames:v', '1'] : ['-t', '0.4']), $path]))->mustRun();
+            $files[$name] = $this->send($name, (string) file_get_contents($path))->assertOk()->json('hash');
+        }
+        $this->work();
+        foreach ($files as $name => $hash) {
+            $rgb = (new Process(['ffmpeg', '-v', 'error', '-i', "$this->data/media/thumbnails/$hash-0.jpg", '-vf', 'scale=10:10', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']))->mustRun()->getOutput();
+            self::assertGreaterThan(200, ord($rgb[3 * 52]), $name);
+            self::assertLessThan(40, ord($rgb[3 * 57]), $name);
+        }
+    }
+
+    public function test_where_everything_is_and_what_the_workers_are_at_is_told(): void
+    {
+        $bytes = $this->video();
+        $hash = $this->send('tide.mp4', $bytes)->assertOk()->json('hash');
+        $told = $this->ask('GET', 'storage')->assertOk()->json();
+        self::assertSame([1, strlen($bytes)], [$told['folders']['originals']['files'], $told['folders']['originals']['bytes']]);
+        self::assertSame(['files' => 0, 'bytes' => 0], $told['folders']['forms']);
+        self::assertSame("$this->data/media", $told['path']);
+        self::assertGreaterThan(0, $told['free']);
+        self::assertSame([1, [[$hash, 'tide.mp4', 'waiting']]], [$told['waiting'], array_map(static fn (array $j): array => [$j['hash'], $j['name'], $j['state']], $told['jobs'])]);
+        $this->work();
+        $told = $this->ask('GET', 'storage')->json();
+        self::assertSame([0, []], [$told['waiting'], $told['jobs']]);
+        self::assertSame(3, $told['folders']['forms']['files']);
+        self::assertSame(6, $told['folders']['thumbnails']['files']);
+        self::assertGreaterThan(0, $told['database']['bytes']);
+    }
+
+    public function test_a_file_that_is_gone_is_told_wherever_it_is_used_and_comes_back_when_it_is_imported_again(): void
+    {
+        $bytes = $this->video();
+        $sent = $this->send('tide.mp4', $bytes)->assertOk()->json();
+        $this->work();
+        StoredFile::query()->whereKey($sent['hash'])->delete();
+        array_map(unlink(...), [...(glob("$this->data/media/originals/*") ?: []), ...(glob("$this->data/media/forms/*") ?: [])]);
+        $show = fn (): array => (array) $this->ask('GET', "shows/$this->show")->json();
+        self::assertSame('missing', $show()['rows']['media'][0]['state']);
+        self::assertSame('The file of tide.mp4 is missing.', $show()['computed']['findings']["media {$sent['media']}"][0]['sentence']);
+        // Found again under another name, it is known by its content.
+        $again = $this->send('old disk/tide copy.mp4', $bytes)->assertOk()->json();
+        self::assertSame([$sent['media'], true, 'tide copy.mp4 is here already, as tide.mp4.'], [$again['media'], $again['known'], $again['sentence']]);
+        $this->work();
+        self::assertSame(['ready', 1], [$show()['rows']['media'][0]['state'], count($show()['rows']['media'])]);
+        self::assertArrayNotHasKey("media {$sent['media']}", $show()['computed']['findings']);
+    }
+
+    public function test_a_new_version_keeps_every_use_and_the_old_one_stays_one_press_away(): void
+    {
+        $first = $this->send('tide.mp4', $this->video())->assertOk()->json();
+        $second = $this->send('tide.mp4', $this->video('-vf', 'scale=60:60,setsar=1', '-t', '1'))->assertOk()->assertJsonPath('known', false)->json();
+        self::assertStringContainsString('can be its new version', $second['sentence']);
+        $this->work();
+        [$line, $layer, $clip] = [$this->id(), $this->id(), $this->id()];
+        $this->ask('POST', "shows/$this->show/edits", ['name' => 'Use', 'changes' => [
+            $this->created('timeline', $line, ['name' => 'Main', 'duration' => 10 * 705_600_000]),
+            $this->created('layer', $layer, ['timeline' => $line, 'name' => 'Sea', 'order' => 0]),
+            $this->created('clip', $clip, ['layer' => $layer, 'media' => $first['media'], 'start' => 705_600_000, 'length' => 2 * 705_600_000]),
+        ]])->assertCreated();
+        $at = "shows/$this->show/media/{$first['media']}/version";
+        $media = fn (): array => $this->ask('GET', "shows/$this->show")->json('rows.media');
+        $this->ask('POST', $at, ['by' => $second['media']])->assertOk()->assertExactJson(['misfits' => [
+            'Another shape: 60 × 60 px instead of 96 × 54.',
+            'Too short for its clip on Sea at 00:00:01:00: 1.00 s instead of 2.00 s.',
+        ]]);
+        self::assertCount(2, $media());
+        $this->ask('POST', $at, ['by' => $second['media'], 'take' => true])->assertCreated()->assertJsonPath('name', 'A new version of tide.mp4');
+        self::assertSame([[$first['media'], $second['hash'], [$first['hash']], 60]], array_map(static fn (array $m): array => [$m['id'], $m['file'], $m['versions'], $m['facts']['width']], $media()));
+        self::assertSame($first['media'], $this->ask('GET', "shows/$this->show")->json('rows.clip.0.media'));
+        $this->ask('POST', $at, ['file' => $first['hash']])->assertCreated()->assertJsonPath('name', 'An earlier version of tide.mp4');
+        self::assertSame([[$first['hash'], [$second['hash']]]], array_map(static fn (array $m): array => [$m['file'], $m['versions']], $media()));
+        // What is kept as a version is not swept away, also when no history names it any more.
+        DB::table('edits')->delete();
+        DB::table('files')->update(['updated_at' => now()->subDays(3)]);
+        (new Sweep(MediaStore::ofConfig()))->sweep();
+        self::assertSame(2, StoredFile::query()->count());
+        foreach ([['by' => 'nothing'], ['by' => $first['media'], 'take' => true], ['file' => str_repeat('0', 64)], []] as $body) {
+            $this->ask('POST', $at, $body)->assertStatus(422)->assertHeader('Content-Type', 'application/problem+json');
+        }
+        $this->ask('POST', "shows/$this->show/media/nothing/version", ['by' => $first['media']])->assertStatus(422);
     }
 
     public function test_a_part_that_was_written_when_its_request_was_killed_does_not_spoil_the_hash(): void

@@ -9,8 +9,10 @@ use App\Engine\Wire;
 use App\Models\Show;
 use App\Show\Glance;
 use App\Show\ShowRepository;
+use Core\Cues\Cue;
 use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
+use Core\Playback\Snapshot;
 use Core\Preflight\Figures;
 use Core\Preflight\Trace;
 use Core\Show\Document;
@@ -38,6 +40,9 @@ final class CompilerCommand extends Command
     /** @var array<string, mixed> */
     private array $figures = [];
 
+    /** @var array<string, Cue> as they were told last */
+    private array $cues = [];
+
     public function handle(ShowRepository $rows): int
     {
         $id = $this->argument('show');
@@ -51,7 +56,7 @@ final class CompilerCommand extends Command
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();
-        $this->say(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines()]);
+        $this->say(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
         $this->figures = Figures::of($this->document->show, $this->memo);
         while (($line = fgets(STDIN)) !== false) {
             $message = json_decode($line, true);
@@ -85,6 +90,9 @@ final class CompilerCommand extends Command
             $moment = Glance::moment($this->compiler->plan(), (array) $message['state']);
             $links = Trace::of($this->document->show, (string) $message['trace'], $moment, Glance::players((array) $message['state']));
             $this->say(Wire::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
+        } elseif (isset($message['values'])) {
+            $moment = Glance::moment($this->compiler->plan(), (array) $message['state']);
+            $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision] + Snapshot::of($this->document->show, $moment)->answer(array_map(strval(...), (array) $message['values'])));
         } elseif (isset($message['figures'])) {
             $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
         } elseif (isset($message['pack'])) {
@@ -102,7 +110,7 @@ final class CompilerCommand extends Command
     private function compiled(): void
     {
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
-        $this->say(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines()]);
+        $this->say(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
         $this->send(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
         $figures = Figures::of($this->document->show, $this->memo);
         $difference = Figures::difference($this->figures, $figures);
@@ -110,6 +118,20 @@ final class CompilerCommand extends Command
         if ($difference !== []) {
             $this->say(Wire::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
         }
+    }
+
+    /** @return array<string, array<string, mixed>|null> cues that changed since they were told last; null for those that are gone */
+    private function changedCues(): array
+    {
+        [$before, $this->cues] = [$this->cues, $this->document->show->programme->cues];
+        $changed = array_map(static fn (): ?array => null, array_diff_key($before, $this->cues));
+        foreach ($this->cues as $id => $cue) {
+            if (($before[$id] ?? null) !== $cue) {
+                $changed[$id] = $cue->toArray();
+            }
+        }
+
+        return $changed;
     }
 
     /** @return array<string, array<string, array<string, mixed>>> */

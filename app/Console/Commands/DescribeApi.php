@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Show\OpenApi;
+use Core\Media\Lettering;
+use Core\Media\Pattern;
 use Core\Show\Schema;
 use Core\Values\PropertyType;
 use Illuminate\Console\Command;
@@ -43,6 +45,10 @@ final class DescribeApi extends Command
 
         $views = implode('', array_map(static fn (string $kind): string => "  $kind: '".Schema::view($kind)."',\n", Schema::names()));
 
-        return $text."} satisfies Record<string, Property[]>;\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n";
+        $patterns = implode('', array_map(static fn (Pattern $pattern): string => "  $pattern->value: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $pattern->values()))."],\n", Pattern::cases()));
+
+        $signs = implode(', ', array_map(static fn (string $sign): string => '['.implode(', ', Lettering::bits($sign)).']', [...array_map(strval(...), range(0, 9)), ':']));
+
+        return $text."} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n";
     }
 }

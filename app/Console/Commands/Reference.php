@@ -41,7 +41,7 @@ final class Reference extends Command
         $plan = $compiler->plan();
         $last = (new Journal(config('kite.data').'/journal.jsonl'))->state() ?? [];
         $state = [
-            'held' => array_map(static fn (array $one): array => [$one], (array) ($last['held'] ?? [])),
+            'held' => array_map(static fn (mixed $one): array => is_array($one) && array_is_list($one) ? $one : [$one], (array) ($last['held'] ?? [])),
             'heads' => Decks::restored((array) ($last['decks'] ?? []))->heads(0),
         ];
         $held = Glance::moment($plan, ['held' => $state['held']])->held;

@@ -10,6 +10,7 @@ use App\Show\Editor;
 use App\Show\ShowRepository;
 use App\Support\Input;
 use App\Support\Problem;
+use Core\Show\Changes;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
@@ -30,7 +31,7 @@ final readonly class ArrangeController
             $core = $this->rows->core($show, $rows);
             ['name' => $name, 'changes' => $changes, 'says' => $says] = Arranger::changes($core, $rows, Input::body($request));
             try {
-                $edit = $this->editor->apply($show, $person, $name, self::merged($changes));
+                $edit = $this->editor->apply($show, $person, $name, Changes::merged($changes));
                 break;
             } catch (Problem $problem) {
                 // Something moved between reading and writing: what was asked for goes on from where things are now.
@@ -41,26 +42,5 @@ final readonly class ArrangeController
         }
 
         return new JsonResponse($this->editor->told($edit, $show, $person) + ['says' => $says], 201);
-    }
-
-    /**
-     * One change for each row.
-     *
-     * @param  list<array<string, mixed>>  $changes
-     * @return list<array<string, mixed>>
-     */
-    private static function merged(array $changes): array
-    {
-        $by = [];
-        foreach ($changes as $change) {
-            $key = "$change[kind] $change[id]";
-            if (isset($by[$key]) && $by[$key]['op'] === 'update' && $change['op'] === 'update') {
-                $by[$key]['fields'] = $change['fields'] + $by[$key]['fields'];
-            } else {
-                $by[$key] = $change;
-            }
-        }
-
-        return array_values($by);
     }
 }

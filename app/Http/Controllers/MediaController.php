@@ -17,12 +17,19 @@ use App\Show\ShowRepository;
 use App\Support\Input;
 use App\Support\Problem;
 use Core\Exchange\Csv;
+use Core\Media\Beep;
+use Core\Media\Pattern;
+use Core\Media\PatternPicture;
 use Core\Media\TestCard;
+use Core\Media\TextGrid;
 use Core\Paperwork\MediaSheet;
+use Core\Show\Versions;
 use Core\Units\Check;
+use Core\Units\Flicks;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
+use Symfony\Component\HttpFoundation\Response as BinaryResponse;
 
 final readonly class MediaController
 {
@@ -73,7 +80,8 @@ final readonly class MediaController
     public function retry(string $hash): JsonResponse
     {
         $file = StoredFile::query()->findOrFail($hash);
-        if (! in_array($file->state, ['failed', 'cancelled'], true)) {
+        // Also what is ready, where it was made by an older recipe; an input is made by nobody.
+        if (! in_array($file->state, ['failed', 'cancelled', 'ready'], true) || $file->isInput()) {
             throw new Problem(422, "$file->name is $file->state; there is nothing to try again.");
         }
         $file->update(['state' => 'waiting', 'progress' => 0, 'sentence' => null]);
@@ -92,6 +100,12 @@ final readonly class MediaController
         return $this->file($file->refresh());
     }
 
+    /** What was done with a file, line by line. */
+    public function log(string $hash): JsonResponse
+    {
+        return new JsonResponse(['lines' => StoredFile::query()->findOrFail($hash)->log ?? []]);
+    }
+
     private function file(StoredFile $file): JsonResponse
     {
         MakeReady::tell($this->control, $file);
@@ -105,6 +119,78 @@ final readonly class MediaController
         $table = MediaSheet::of($rows->core($show)->library->media);
 
         return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name media.csv");
+    }
+
+    /** Says what would not fit of a new version, has a media be it, or go back to one of before. */
+    public function version(Request $request, Show $show, string $media, ShowRepository $rows, Editor $editor): JsonResponse
+    {
+        $body = Input::body($request);
+        $document = $rows->document($show);
+        $versions = new Versions($document->show, $document);
+        $name = $document->show->library->media[$media]->name ?? 'a media';
+        $person = $request->attributes->get('person');
+        if ($body->has('file')) {
+            return new JsonResponse(...$editor->order($show, $person, "An earlier version of $name", $versions->back($media, $body->text('file')), null));
+        }
+        $misfits = $versions->misfits($media, $body->text('by'));
+        if (! $body->flag('take')) {
+            return new JsonResponse(['misfits' => $misfits]);
+        }
+
+        return new JsonResponse(...$editor->order($show, $person, "A new version of $name", $versions->take($media, $body->text('by')), null));
+    }
+
+    /** Live inputs that a media can be: those of servers, and those that each browser has itself. */
+    public function inputs(): JsonResponse
+    {
+        $own = static fn (string $name, string $label): array => ['name' => $name, 'label' => $label, 'state' => 'ready', 'rate' => 30.0] + array_intersect_key(ShowRepository::ofBrowser($name)['facts'], ['server' => 0, 'width' => 0, 'height' => 0]);
+        $inputs = StoredFile::inputs()->orderBy('hash')->get()->map(static fn (StoredFile $file): array => [
+            'name' => $file->hash, 'label' => $file->name, 'server' => (string) ($file->facts['server'] ?? ''), 'state' => $file->state,
+            'width' => (int) ($file->facts['width'] ?? 0), 'height' => (int) ($file->facts['height'] ?? 0), 'rate' => (float) ($file->facts['measuredRate'] ?? 0),
+        ])->all();
+
+        return new JsonResponse(['inputs' => [...$inputs, $own('browser:camera', 'Camera of the browser'), $own('browser:screen', 'Screen of the browser')]]);
+    }
+
+    /** Where everything is, how much disk it takes, and what the workers are at. */
+    public function storage(): JsonResponse
+    {
+        $store = MediaStore::ofConfig();
+        $database = (string) config('database.connections.sqlite.database');
+        $working = StoredFile::query()->whereIn('state', ['working', 'waiting', 'failed'])->orderByRaw("state = 'working' desc, state = 'waiting' desc")->orderBy('updated_at')->limit(200)->get(['hash', 'name', 'state', 'progress', 'sentence', 'bytes']);
+
+        return new JsonResponse([
+            'path' => $store->path(), 'free' => $store->free(), 'keepFree' => (int) config('kite.keep_free'), 'folders' => $store->sizes(),
+            'database' => ['path' => $database, 'bytes' => (int) @filesize($database) + (int) @filesize("$database-wal")],
+            'waiting' => StoredFile::query()->whereIn('state', ['waiting', 'working'])->count(),
+            'jobs' => $working->map(static fn (StoredFile $file): array => ['hash' => $file->hash, 'name' => $file->name, 'state' => $file->state, 'progress' => $file->progress, 'sentence' => $file->sentence, 'bytes' => $file->bytes])->all(),
+        ]);
+    }
+
+    /** One frame of a pattern, by its defaults, for lists: at most 640 × 360 px. */
+    public function pattern(Request $request, string $pattern): Response
+    {
+        $of = Pattern::tryFrom($pattern) ?? throw new Problem(404, 'There is no pattern of this name.');
+        $query = Input::query($request);
+        [$width, $height] = [$query->digits('width', 640, 128), $query->digits('height', 360, 72)];
+        $set = Pattern::properties();
+        $values = static fn (string $name): float => $name === 'size' ? max(2.0, $height / 4.5) : $set->named(explode('#', $name)[0])->default;
+
+        return new Response(Png::of(PatternPicture::of($of, max(1, $width), max(1, $height), 40, intdiv(Flicks::PER_SECOND, 25), $values, $of === Pattern::Text ? TextGrid::of("Lantern\nNight") : null)->rendered()), 200, ['Content-Type' => 'image/png', 'Cache-Control' => 'public, max-age=86400']);
+    }
+
+    /** What is heard with a flash, whole or the range that is asked for (RFC 9110, 14). */
+    public function beep(Request $request): BinaryResponse
+    {
+        $bytes = Beep::bytes();
+        $headers = ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'public, max-age=86400', 'Accept-Ranges' => 'bytes'];
+        if (preg_match('/^bytes=(\d{1,9})-(\d{0,9})$/D', (string) $request->headers->get('Range'), $m) !== 1) {
+            return new BinaryResponse($bytes, 200, $headers);
+        }
+        [$from, $to] = [(int) $m[1], $m[2] === '' ? strlen($bytes) - 1 : min((int) $m[2], strlen($bytes) - 1)];
+
+        return $from > $to ? new BinaryResponse('', 416, $headers + ['Content-Range' => 'bytes */'.strlen($bytes)])
+            : new BinaryResponse(substr($bytes, $from, $to - $from + 1), 206, $headers + ['Content-Range' => "bytes $from-$to/".strlen($bytes)]);
     }
 
     public function testCard(Request $request): Response

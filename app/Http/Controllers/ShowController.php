@@ -18,15 +18,14 @@ use App\Support\Input;
 use App\Support\Problem;
 use Core\Geometry\Edges;
 use Core\Plan\PlanCompiler;
+use Core\Playback\Moment;
+use Core\Playback\PanePlace;
 use Core\Preflight\Figures;
+use Core\Preflight\PixelTrace;
 use Core\Preflight\Trace;
 use Core\Show\Aiming;
-use Core\Show\Programming;
-use Core\Show\Schema;
 use Core\Show\Show as CoreShow;
 use Core\Units\Check;
-use Core\Units\Flicks;
-use Core\Values\Address;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -147,50 +146,6 @@ final readonly class ShowController
         return $this->done($this->editor->apply($show, $request->attributes->get('person'), $name, $changes), $request, $show, 201);
     }
 
-    /** Places and trims clips, puts, moves and removes keyframes, brings layers up and down: the core computes what changes. */
-    public function program(Request $request, Show $show): JsonResponse
-    {
-        $body = Input::body($request);
-        [$text, $number] = [$body->text(...), $body->number(...)];
-        $time = static fn (string $name): int => abs($number($name)) <= Flicks::MAX ? (int) round($number($name)) : throw Problem::refused($name, "$name has to be a time in flicks.");
-        $document = $this->rows->document($show);
-        $core = $document->show;
-        $programming = new Programming($core, $document, Id::make(...));
-        $named = static fn (array $list, string $name): string => isset($list[$text($name)]) ? $list[$text($name)]->name : 'a '.$name;
-        $made = null;
-        switch ($text('do')) {
-            case 'trim':
-                [$name, $changes] = ['Trim a clip', $programming->trim($text('clip'), $text('edge'), $time('to'))];
-                break;
-            case 'place':
-                [$changes, $made] = $programming->place($text('media'), $text('layer'), $time('time'));
-                $name = 'Put '.$named($core->library->media, 'media').' on a layer';
-                break;
-            case 'key':
-                $address = Address::parse($text('address'));
-                [$changes, $made] = $programming->key($address, $time('time'), $body->scalar('value'));
-                $name = 'Add a keyframe of '.strtolower(Schema::properties($address->kind)->named($address->property)->label);
-                break;
-            case 'moveKey':
-                [$name, $changes] = ['Move a keyframe', $programming->moveKey($text('curve'), $time('from'), $time('time'), $body->scalar('value'))];
-                break;
-            case 'dropKey':
-                [$name, $changes] = ['Remove a keyframe', $programming->dropKey($text('curve'), $time('time'))];
-                break;
-            case 'raise':
-                [$name, $changes] = ['Move a layer', $programming->raise($text('layer'), $body->flag('up', true))];
-                break;
-            default:
-                throw Problem::refused('do', 'There is no order of this name; there are trim, place, key, moveKey, dropKey and raise.');
-        }
-        $person = $request->attributes->get('person');
-        if ($changes === []) {
-            return new JsonResponse(['made' => $made] + $this->unchanged($request, $show, $name));
-        }
-
-        return new JsonResponse(['made' => $made] + $this->editor->told($this->editor->apply($show, $person, $name, $changes), $show, $person), 201);
-    }
-
     /** Triangles of a model up to which they are sent as JSON; finer ones are fetched packed. */
     private const MAX_AS_JSON = 30_000;
 
@@ -251,15 +206,43 @@ final readonly class ShowController
         if (is_array($held['links'] ?? null) && $held['links'] !== [] && $held['revision'] === $show->revision) {
             return new JsonResponse(['engine' => true, 'time' => $held['time'], 'links' => $held['links']]);
         }
+        [$core, $moment, $here, $engine] = $this->now($show, $time);
+        ShowRepository::surfaceOf($core, $surface);
+
+        return new JsonResponse(['engine' => $engine, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, Glance::players($here))]);
+    }
+
+    /** What reaches one pixel of a surface, from the top down. */
+    public function pixel(Request $request, Show $show): JsonResponse
+    {
+        $query = Input::query($request);
+        [$surface, $x, $y] = [$query->text('surface', ''), $query->digits('x', Check::MAX_PIXELS), $query->digits('y', Check::MAX_PIXELS)];
+        [$core, $moment] = $this->now($show, $query->has('time') ? $query->digits('time') : null);
+        ShowRepository::surfaceOf($core, $surface);
+
+        $layer = $query->text('layer', '');
+
+        return new JsonResponse([
+            'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'layers' => PixelTrace::of($core, $surface, $x, $y, $moment),
+            'pane' => $layer === '' ? null : PanePlace::of($moment, $layer, $surface, $x + 0.5, $y + 0.5),
+        ]);
+    }
+
+    /**
+     * The show where the engine has it, or at a show time.
+     *
+     * @return array{CoreShow, Moment, array<string, mixed>, bool} with what the engine says of the show, and whether it runs
+     */
+    private function now(Show $show, ?int $time): array
+    {
         $state = $this->control->ask(['ask' => 'state']);
         $here = $state !== null && ($state['show'] ?? null) === $show->id ? $state : [];
         $core = $this->rows->core($show);
-        ShowRepository::surfaceOf($core, $surface);
         $compiler = new PlanCompiler;
         $compiler->compile($core, $show->revision);
         $moment = Glance::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : $time, array_map(strval(...), array_keys($core->programme->timelines)));
 
-        return new JsonResponse(['engine' => $state !== null, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, Glance::players($here))]);
+        return [$core, $moment, $here, $state !== null];
     }
 
     /** @return array<string, mixed> what an Edit would be told as that changes nothing, and so is none */

@@ -154,6 +154,14 @@ final readonly class VenueController
         return new JsonResponse(['focal' => Camera::focalFor($body->number('sensorWidth'), $body->number('angle'))]);
     }
 
+    /** The angle that a focal length takes in. */
+    public function angle(Request $request): JsonResponse
+    {
+        $body = Input::body($request);
+
+        return new JsonResponse(['angle' => Camera::angleFor($body->number('sensorWidth'), $body->number('focal'))]);
+    }
+
     /** Seams for one of: a radius, a turn in all, an angle for each. */
     public function seams(Request $request): JsonResponse
     {

@@ -4,14 +4,12 @@ declare(strict_types=1);
 
 namespace Core\Preflight\Inspections;
 
-use Core\Media\MediaItem;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
+use Core\Preflight\PlacedUse;
 use Core\Preflight\Placements;
-use Core\Routing\Placement;
 use Core\Show\Memo;
 use Core\Show\Show;
-use Core\Venue\Surface;
 
 /** Pictures whose shape is not kept on a surface. */
 final readonly class SquashedPicture implements Inspection
@@ -25,15 +23,15 @@ final readonly class SquashedPicture implements Inspection
     }
 
     /**
-     * @param  list<array{MediaItem, Surface, Placement|null}>  $placed
+     * @param  list<PlacedUse>  $placed
      * @return list<Finding>
      */
     private static function squashed(string $layer, array $placed): array
     {
         $found = [];
-        foreach ($placed as [$item, $surface, $placement]) {
-            if ($placement !== null && abs($placement->squash - 1) > 0.01) {
-                $found[] = Finding::attention('routes', 'layer', $layer, "$item->name on $surface->name: ".lcfirst($placement->remarks()[0]));
+        foreach ($placed as $use) {
+            if ($use->isSquashed()) {
+                $found[] = Finding::attention('routes', 'layer', $layer, "{$use->item->name} on {$use->surface->name}: ".lcfirst($use->remarks()[0]));
             }
         }
 

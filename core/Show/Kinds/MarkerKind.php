@@ -28,11 +28,13 @@ final readonly class MarkerKind implements Kind
 
     public function fields(): array
     {
-        return ['timeline' => ['id'], 'time' => ['integer'], 'name' => ['string']];
+        return ['timeline' => ['id'], 'time' => ['integer'], 'name' => ['string'], 'colour' => ['string', '']];
     }
 
     public function build(array $row, array $needed): object
     {
+        GroupKind::checkColour((string) ($row['colour'] ?? ''));
+
         return Marker::of((int) $row['time'], (string) $row['name']);
     }
 }

@@ -23,11 +23,11 @@ final readonly class OutputKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'width' => ['integer'], 'height' => ['integer'], 'refresh' => ['number', 60.0]];
+        return ['name' => ['string'], 'width' => ['integer'], 'height' => ['integer'], 'refresh' => ['number', 60.0], 'streamsLimit' => ['integer', 0], 'decodeLimit' => ['number', 0.0], 'readLimit' => ['number', 0.0], 'memoryLimit' => ['number', 0.0]];
     }
 
     public function build(array $row, array $needed): object
     {
-        return Output::of((string) $row['name'], (int) $row['width'], (int) $row['height'], (float) $row['refresh']);
+        return Output::of((string) $row['name'], (int) $row['width'], (int) $row['height'], (float) $row['refresh'], (int) ($row['streamsLimit'] ?? 0), (float) ($row['decodeLimit'] ?? 0), (float) ($row['readLimit'] ?? 0), (float) ($row['memoryLimit'] ?? 0));
     }
 }

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Show\Kinds;
 
+use Core\Routing\GlobeProjection;
 use Core\Routing\Route;
 use Core\Show\Kind;
+use Core\Values\PropertySet;
 
 final readonly class RouteKind implements Kind
 {
@@ -26,13 +28,21 @@ final readonly class RouteKind implements Kind
         return 'layer';
     }
 
+    public function properties(): PropertySet
+    {
+        return GlobeProjection::properties();
+    }
+
     public function fields(): array
     {
-        return ['name' => ['string', ''], 'reach' => ['string', 'skin'], 'surfaces' => ['ids', []], 'layer' => ['id?', null]];
+        return [
+            'name' => ['string', ''], 'reach' => ['string', 'skin'], 'surfaces' => ['ids', []], 'layer' => ['id?', null], 'width' => ['integer', 0], 'height' => ['integer', 0],
+            'fittings' => ['words', []], 'rig' => ['id?', null], 'values' => ['values', []],
+        ];
     }
 
     public function build(array $row, array $needed): object
     {
-        return Route::fromRow($row);
+        return Route::fromRow($row, $this->properties()->check((array) ($row['values'] ?? [])));
     }
 }

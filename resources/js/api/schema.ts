@@ -1328,6 +1328,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cameras/angle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The angle across that a focal length takes in */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        sensorWidth: number;
+                        focal: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            angle: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/walls/seams": {
         parameters: {
             query?: never;
@@ -1439,6 +1493,82 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/pixel": {
+        parameters: {
+            query: {
+                surface: string;
+                x: string;
+                y: string;
+                time?: number;
+                layer?: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** What reaches a pixel of a surface, from the top down, with the pixel of its content that lands there; and, of a layer that is named, where in its pane that is */
+        get: {
+            parameters: {
+                query: {
+                    surface: string;
+                    x: string;
+                    y: string;
+                    time?: number;
+                    layer?: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            time: number;
+                            pane: number[] | null;
+                            layers: {
+                                layer: string;
+                                name: string;
+                                media: string;
+                                mediaName: string;
+                                route: string;
+                                frame: number;
+                                x: number;
+                                y: number;
+                                opacity: number;
+                                blend: string;
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1699,6 +1829,297 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/cues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records a cue of what is on (`grasp`: everything that is seen, or chosen values: the addresses given, else all that are loose), updates what a cue holds to what it is now, merges values into it, trims values from it, or numbers the list anew; as one edit */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {string} */
+                        do: "record" | "update" | "merge" | "trim" | "renumber";
+                        cue?: string;
+                        /** @enum {string} */
+                        grasp?: "chosen" | "everything";
+                        addresses?: string[];
+                        letGo?: boolean;
+                        number?: string;
+                        name?: string;
+                        note?: string;
+                        timeline?: string;
+                        time?: number;
+                        fade?: number;
+                        page?: string;
+                        row?: number;
+                        column?: number;
+                        group?: string;
+                        colour?: string;
+                        first?: number;
+                        step?: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/why": {
+        parameters: {
+            query: {
+                addresses: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** Who says what of some values now, from below: their timeline, cues, controls, the hand */
+        get: {
+            parameters: {
+                query: {
+                    addresses: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            stacks: {
+                                [key: string]: components["schemas"]["WhyStack"];
+                            };
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/cues.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The cue list as a table */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Takes a table of cues: what is there is changed, what is not is made */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        csv: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/markers.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** The markers as a table */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Takes a table of markers: what is there is changed, what is not is made */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        csv: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/keep": {
         parameters: {
             query?: never;
@@ -1811,7 +2232,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/shows/{show}/program": {
+    "/shows/{show}/routes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1822,7 +2243,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Places and trims clips, puts, moves and removes keyframes, brings layers up and down, as one edit; `made` is the id of what is new */
+        /** Names routes, lets layers take them, changes their reach, surfaces, pane, shares, fittings and lenses, as one edit; `made` is the id of what is new */
         post: {
             parameters: {
                 query?: never;
@@ -1836,18 +2257,109 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "trim" | "place" | "key" | "moveKey" | "dropKey" | "raise";
+                        do: "name" | "take" | "reach" | "surfaces" | "lay" | "pane" | "fit" | "addLens" | "copyCamera";
+                        route?: string;
+                        name?: string;
+                        /** @enum {string} */
+                        reach?: "skin" | "canvas" | "lens" | "globe";
+                        layer?: string;
+                        layers?: string[];
+                        surfaces?: string[];
+                        /** @enum {string} */
+                        how?: "front" | "row" | "packed";
+                        width?: number;
+                        height?: number;
+                        surface?: string;
+                        fitting?: string;
+                        lens?: string;
+                        camera?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/program": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Places, moves, trims, slips, cuts, copies and removes clips, with `ripple` what follows too; puts, moves and removes keyframes; brings layers up and down; takes a tempo from taps; as one edit. `made` are the ids of what is new */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {string} */
+                        do: "trim" | "place" | "move" | "slip" | "split" | "paste" | "duplicate" | "remove" | "replace" | "speed" | "key" | "moveKey" | "dropKey" | "moveKeys" | "dropKeys" | "valueKeys" | "shapeKeys" | "pasteKeys" | "raise" | "reorder" | "tempo";
                         clip?: string;
+                        clips?: string[];
                         edge?: string;
                         to?: number;
+                        by?: number;
                         media?: string;
                         layer?: string;
                         time?: number;
+                        speed?: number;
+                        stretch?: boolean;
+                        ripple?: boolean;
                         address?: string;
                         value?: number | boolean | string;
                         curve?: string;
                         from?: number;
+                        keys?: {
+                            curve: string;
+                            t: number;
+                        }[];
+                        factor?: number;
+                        about?: number;
+                        rise?: number;
+                        text?: string;
+                        way?: string;
+                        handles?: number[];
                         up?: boolean;
+                        above?: string;
+                        timeline?: string;
+                        taps?: number[];
                     };
                 };
             };
@@ -2094,6 +2606,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/files/{hash}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hash: string;
+            };
+            cookie?: never;
+        };
+        /** What was done with a file: moments and lines */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    hash: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            lines: string[][];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/files/{hash}/retry": {
         parameters: {
             query?: never;
@@ -2186,6 +2749,288 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/media/{media}/version": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                media: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What no longer fits when a media shows what another one does, or, with `take`, has it do so, and goes back to a file of before */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    media: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        by?: string;
+                        take?: boolean;
+                        file?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            misfits: string[];
+                        } | components["schemas"]["Done"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Live inputs that a media can be */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            inputs: {
+                                name: string;
+                                label: string;
+                                server: string;
+                                state: string;
+                                width: number;
+                                height: number;
+                                rate: number;
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where everything is, how much disk it takes, and what the workers are at */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            path: string;
+                            free: number;
+                            keepFree: number;
+                            folders: {
+                                originals: {
+                                    files: number;
+                                    bytes: number;
+                                };
+                                forms: {
+                                    files: number;
+                                    bytes: number;
+                                };
+                                thumbnails: {
+                                    files: number;
+                                    bytes: number;
+                                };
+                                uploads: {
+                                    files: number;
+                                    bytes: number;
+                                };
+                                models: {
+                                    files: number;
+                                    bytes: number;
+                                };
+                            };
+                            database: {
+                                path: string;
+                                bytes: number;
+                            };
+                            waiting: number;
+                            jobs: {
+                                hash: string;
+                                name: string;
+                                state: string;
+                                progress: number;
+                                sentence: string | null;
+                                bytes: number;
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/patterns/{pattern}.png": {
+        parameters: {
+            query?: {
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path: {
+                pattern: string;
+            };
+            cookie?: never;
+        };
+        /** A frame of a pattern, at most 640 × 360 px */
+        get: {
+            parameters: {
+                query?: {
+                    width?: number;
+                    height?: number;
+                };
+                header?: never;
+                path: {
+                    pattern: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/png": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/patterns/flash.f32": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A second of what is heard with a flash: 32-bit floats at 48 kHz, whole or in part */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2519,6 +3364,23 @@ export interface components {
             i?: "step" | "linear" | "smooth" | "bezier";
             h?: number[];
         };
+        WhyStack: {
+            /** @enum {string} */
+            stratum: "timeline" | "cue" | "control" | "hand" | "panic";
+            source: string;
+            value: number;
+            weight: number;
+            result: number;
+        }[];
+        CueValue: {
+            a: string;
+            v: number;
+            fade?: number;
+            delay?: number;
+            /** @enum {string} */
+            curve?: "linear" | "smooth" | "ease-in" | "ease-out";
+            keys?: components["schemas"]["Keyframe"][];
+        };
         ShowHead: {
             id: string;
             name: string;
@@ -2546,7 +3408,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "clip" | "curve" | "marker" | "cue" | "output" | "region" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "output" | "region" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -2613,17 +3475,70 @@ export interface components {
             window: number[];
             squash: number;
             enlarged: number;
-            remarks: string[];
+        };
+        Landing: {
+            longer: number;
+            shorter: number;
+            angle: number;
+            across: number;
+            down: number;
+            squash: number;
+            pixelForPixel: boolean;
         };
         PlacedUse: {
             layer: string;
             surface: string;
             media: string;
+            /** @enum {string} */
+            fitting: "cover" | "contain" | "stretch" | "one-to-one";
             content: number[];
+            pane: number[];
             placement: components["schemas"]["Placement"] | null;
+            landing: components["schemas"]["Landing"] | null;
+            squashed: boolean;
+            remarks: string[];
+        };
+        Coverage: {
+            reached: number;
+            densityMin: number;
+            densityMax: number;
+            perDegree: number | null;
+            pane: number[] | null;
+        };
+        Budget: {
+            timeline: string;
+            at: number;
+            streams: number;
+            pixels: number;
+            bytes: number;
+            course: number[][];
+            mostStreams: number[];
+            mostBytes: number[];
+            mostMemory: number[];
+        };
+        RouteFigures: {
+            surfaces: string[];
+            largest: number[] | null;
+            shapeOfMost: number[] | null;
+            coverage: {
+                [key: string]: components["schemas"]["Coverage"];
+            } | unknown[];
+            perDegree: number | null;
+            focals: {
+                [key: string]: number;
+            } | unknown[];
+            placedAs: {
+                [key: string]: string;
+            } | unknown[];
         };
         Computed: {
             flicksPerFrame: number;
+            clips: {
+                [key: string]: {
+                    pass: number;
+                    first: number;
+                };
+            };
             surfaces: {
                 [key: string]: components["schemas"]["SurfaceFigures"];
             };
@@ -2648,9 +3563,16 @@ export interface components {
             placements: {
                 [key: string]: components["schemas"]["PlacedUse"];
             };
+            routes: {
+                [key: string]: components["schemas"]["RouteFigures"];
+            };
+            budgets: {
+                [key: string]: components["schemas"]["Budget"][];
+            };
             media: {
                 [key: string]: {
                     clips: number;
+                    outputs: string[];
                 };
             };
             findings: {
@@ -2920,6 +3842,15 @@ export interface components {
             colour: string;
             folder: number | null;
             index: number | null;
+            /** @enum {string} */
+            pattern: "" | "grid" | "checker" | "bars" | "ramp" | "gradient" | "noise" | "sweep" | "flash" | "particles" | "lines" | "waves" | "shapes" | "blocks" | "text" | "countdown";
+            text: string;
+            standIn: string | null;
+            timeline: string | null;
+            values: {
+                [key: string]: number | boolean | string | number[];
+            } | unknown[];
+            versions: string[];
         } & {
             state?: string;
             progress?: number;
@@ -2938,6 +3869,14 @@ export interface components {
             name: string;
             duration: number;
             order: number;
+            /** @enum {string} */
+            end: "hold" | "loop" | "next";
+            then: string | null;
+            bpm: number;
+            firstBeat: number;
+            beats: number;
+            clock: string;
+            clockStart: number;
             values: {
                 [key: string]: number | boolean | string | number[];
             } | unknown[];
@@ -2948,10 +3887,17 @@ export interface components {
             name: string;
             order: number;
             route: string | null;
+            part: string | null;
             /** @enum {string} */
             fitting: "cover" | "contain" | "stretch" | "one-to-one";
             anchorX: number;
             anchorY: number;
+            colour: string;
+            folder: string;
+            locked: boolean;
+            hidden: boolean;
+            transition: number;
+            stock: string[];
             values: {
                 [key: string]: number | boolean | string | number[];
             } | unknown[];
@@ -2960,9 +3906,38 @@ export interface components {
             id: string;
             name: string;
             /** @enum {string} */
-            reach: "skin";
+            reach: "skin" | "canvas" | "lens" | "globe";
             surfaces: string[];
             layer: string | null;
+            width: number;
+            height: number;
+            fittings: {
+                [key: string]: string;
+            } | unknown[];
+            rig: string | null;
+            values: {
+                [key: string]: number | boolean | string | number[];
+            } | unknown[];
+        };
+        Share: {
+            id: string;
+            route: string;
+            surface: string;
+            follows: string | null;
+            values: {
+                [key: string]: number | boolean | string | number[];
+            } | unknown[];
+        };
+        Lens: {
+            id: string;
+            route: string;
+            name: string;
+            part: number[];
+            rig: string | null;
+            sensorWidth: number;
+            values: {
+                [key: string]: number | boolean | string | number[];
+            } | unknown[];
         };
         Clip: {
             id: string;
@@ -2973,7 +3948,15 @@ export interface components {
             in: number;
             out: number | null;
             /** @enum {string} */
-            pastEnd: "loop" | "hold";
+            pastEnd: "loop" | "hold" | "bounce" | "dark";
+            speed: number;
+            fadeIn: number;
+            fadeOut: number;
+            offset: number;
+            ownClock: boolean;
+            fitting: string | null;
+            anchorX: number | null;
+            anchorY: number | null;
         };
         Curve: {
             id: string;
@@ -2988,14 +3971,50 @@ export interface components {
             timeline: string;
             time: number;
             name: string;
+            colour: string;
+        };
+        Group: {
+            id: string;
+            name: string;
+            colour: string;
+        };
+        Page: {
+            id: string;
+            name: string;
+            order: number;
+            columns: number;
+            rows: number;
         };
         Cue: {
             id: string;
-            timeline: string;
-            time: number;
+            timeline: string | null;
+            time: number | null;
             number: string;
             name: string;
+            note: string;
             holds: boolean;
+            colour: string;
+            /** @enum {string} */
+            grasp: "chosen" | "everything";
+            held: components["schemas"]["CueValue"][];
+            fade: number;
+            delay: number;
+            curve: string;
+            /** @enum {string} */
+            onStop: "returns" | "stays";
+            loop: number;
+            rate: number;
+            bpm: number;
+            group: string | null;
+            /** @enum {string} */
+            trigger: "go" | "follow" | "wait" | "clock";
+            wait: number;
+            clock: string;
+            starts: string | null;
+            listed: boolean;
+            page: string | null;
+            row: number;
+            column: number;
         };
         Output: {
             id: string;
@@ -3003,6 +4022,10 @@ export interface components {
             width: number;
             height: number;
             refresh: number;
+            streamsLimit: number;
+            decodeLimit: number;
+            readLimit: number;
+            memoryLimit: number;
         };
         Region: {
             id: string;
@@ -3120,9 +4143,13 @@ export interface components {
             timeline: components["schemas"]["Timeline"][];
             layer: components["schemas"]["Layer"][];
             route: components["schemas"]["Route"][];
+            share: components["schemas"]["Share"][];
+            lens: components["schemas"]["Lens"][];
             clip: components["schemas"]["Clip"][];
             curve: components["schemas"]["Curve"][];
             marker: components["schemas"]["Marker"][];
+            group: components["schemas"]["Group"][];
+            page: components["schemas"]["Page"][];
             cue: components["schemas"]["Cue"][];
             output: components["schemas"]["Output"][];
             region: components["schemas"]["Region"][];

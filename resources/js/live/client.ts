@@ -1,5 +1,5 @@
 import { FLICKS_PER_MS } from './clock';
-import type { FromWorker } from './messages';
+import type { FromWorker, PreviewMessage } from './messages';
 
 /** The most that the clock is bent, in ms a second. */
 const SLEW = 1;
@@ -85,6 +85,12 @@ export class Live {
   async command(body: Record<string, unknown>): Promise<void> {
     const answer = await this.post('/live/command', { stream: this.stream, ...body });
     if (!answer.ok) throw new Error((await answer.json().catch(() => null))?.detail ?? 'The engine does not answer.');
+  }
+
+  /** What would be on once a cue had been fired, the next of the list where none is named; null where there is none. */
+  async preview(show: string, cue: string | null): Promise<PreviewMessage | null> {
+    const answer = await this.post('/live/preview', { stream: this.stream, show, ...(cue === null ? {} : { cue }) }).catch(() => null);
+    return answer?.ok === true ? answer.json() : null;
   }
 
   async report(body: unknown): Promise<void> {

@@ -1,11 +1,11 @@
 /** Frames of the live stream; the numbers are the engine's (`app/Engine/Frames.php`). */
-export const Frame = { hello: 1, base: 2, delta: 3, deck: 4, air: 5, revision: 6, held: 7, health: 8, identify: 9, file: 10, figures: 11, trace: 12 } as const;
+export const Frame = { hello: 1, base: 2, delta: 3, deck: 4, air: 5, revision: 6, held: 7, health: 8, identify: 9, file: 10, figures: 11, trace: 12, cues: 13 } as const;
 
 export type Rect = [number, number, number, number];
 
 /** Parts of a plan, as `core/Plan/Plan.php` describes them. */
 export interface MediaPart {
-  kind: 'video' | 'still' | 'solid' | 'none' | 'audio';
+  kind: 'video' | 'still' | 'live' | 'solid' | 'pattern' | 'none' | 'audio';
   name: string;
   url?: string;
   table?: string;
@@ -19,6 +19,13 @@ export interface MediaPart {
   matte?: boolean;
   colour?: [number, number, number];
   why?: string;
+  /** The number of a pattern, and the media whose values it has. */
+  pattern?: number;
+  media?: string;
+  /** Of a pattern that is one: columns, rows, and two numbers for the dots of each cell. */
+  text?: number[];
+  /** What is shown while an input has no signal. */
+  standIn?: MediaPart;
 }
 
 export interface ShowPart {
@@ -29,6 +36,8 @@ export interface ShowPart {
 }
 
 export interface TimelinePart {
+  /** Layers that are soloed at some time. */
+  solo?: string[];
   name: string;
   order: number;
   duration: number;
@@ -37,6 +46,10 @@ export interface TimelinePart {
 export interface LayerPart {
   timeline: string;
   order: number;
+  /** Numbers of routes besides its own that it takes at some time. */
+  routes?: number[];
+  /** Where a clip of it shows another timeline: of each clip that one, where it does, and its fade. */
+  nested?: { timeline?: string; fade?: [number, number, number, number] }[];
 }
 
 export interface SurfacePart {
@@ -48,7 +61,28 @@ export interface SurfacePart {
 export interface ContributionPart {
   layer: string;
   surface: string;
-  clips: { id: string; media: string; fit: number[] | null; middle: [number, number] | null }[];
+  clips: { id: string; media: string; fit: number[] | null; fade?: [number, number, number, number] }[];
+  /** Media that may be called in place of the clips: they run from that moment on, again and again. */
+  stock?: { number: number; media: string; fit: number[] | null; frames: number; flicks: number }[];
+  /** The number of the route where it is not the layer's own. */
+  by?: number;
+  /** Where the route has a pane of its own. */
+  route?: string;
+  pane?: [number, number];
+  /** The pane's pixels onto the raster's, and the part of the raster that it fills: left, top, right, bottom. */
+  onto?: number[];
+  clip?: Rect;
+  /** The share whose values say how the pane gets to the raster. */
+  share?: string;
+  lenses?: { id: string; part: Rect; frame: number[] }[];
+  globe?: { id: string; pane: [number, number]; frame: number[] };
+}
+
+/** What is heard of a layer (`core/Timeline/SoundClip.php`): samples at 48 kHz, times in flicks. */
+export interface SoundPart {
+  layer: string;
+  timeline: string;
+  clips: { id: string; url: string; channels: number; fade: [number, number, number, number]; start: number; end: number; from: number; count: number; offset: number; speed: number; loop: boolean; own?: boolean }[];
 }
 
 export interface OutputPart {
@@ -68,24 +102,52 @@ export interface DeliveryPart {
 /** A transport map: pieces of engine time, show time and rate, and a loop. */
 export interface MapData {
   p: [number, number, number][];
-  l?: [number, number];
+  l?: [number, number, number];
+  /** Ranges of show time that it is in when it begins, and since which engine time: for what has a clock of its own. */
+  c?: [number, number, number][];
 }
 
-export interface DeckMessage {
+/** One place where a timeline is, or was before it jumped away with a fade. */
+export interface HeadData {
+  map: MapData;
+  /** Over engine time: time and four coefficients of each piece. */
+  weight?: number[];
+  number: number;
+}
+
+export interface DeckMessage extends Partial<HeadData> {
   show: string;
   timeline: string;
   gone?: boolean;
   on?: boolean;
-  map?: MapData;
-  /** Over engine time: time and four coefficients of each piece. */
-  weight?: number[];
+  /** Those that still fade out. */
+  past?: HeadData[];
   /** The cue that Go would start. */
   next?: string | null;
   waiting?: boolean;
+  /** Whether the clock from outside that it follows is heard. */
+  clock?: 'locked' | 'lost';
+  /** How fast it runs when it does, 1 where it is missing, and the range that is repeated. */
+  rate?: number;
+  loop?: [number, number];
+}
+
+/** Cues that are on, by id: since when, until when they fade in, who fired them, and how many of their values are held by hand above them. */
+export interface CuesMessage {
+  show: string;
+  on: Record<string, { at: number; until: number; by: string; masked: number }>;
+  last: string | null;
+  next: string | null;
+  pending: { cue: string; at: number } | null;
+  panic: boolean;
 }
 
 /** A value held from outside its timeline: stratum, sequence, source, value and weight over engine time. */
 export interface HeldData {
+  /** Where the value repeats: engine time from which, and after how long. */
+  l?: [number, number];
+  /** Engine time at which it came. */
+  t?: number;
   s: number;
   n: number;
   by: string;
@@ -100,6 +162,14 @@ export interface HeldMessage {
   /** What changed: what holds an address now. */
   set?: Record<string, HeldData[]>;
   cards?: string[];
+}
+
+/** What would be on once a cue had been fired and all of it had faded, at an engine time. */
+export interface PreviewMessage {
+  cue: string;
+  engine: number;
+  decks: DeckMessage[];
+  held: Record<string, HeldData[]>;
 }
 
 export interface PlayerReport {
@@ -173,6 +243,7 @@ export type FromWorker =
   | { type: 'air'; data: { show: string } }
   | { type: 'revision'; data: RevisionMessage }
   | { type: 'held'; data: HeldMessage }
+  | { type: 'cues'; data: CuesMessage }
   | { type: 'health'; data: Health }
   | { type: 'identify'; data: { output: string; until: number } }
   | { type: 'file'; data: FileMessage }

@@ -1,10 +1,11 @@
-import { type Property, properties } from '../api/kinds';
-import type { ContributionPart, DeliveryPart, LayerPart, MediaPart, OutputPart, ShowPart, SurfacePart, TimelinePart } from './messages';
-import { mixes } from './property';
+import type { ContributionPart, DeliveryPart, LayerPart, MediaPart, OutputPart, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
+import { PatternValues } from './pattern';
+import { mixes, propertyOf } from './property';
+import { Thrower } from './throw';
 import { type Held, MediaTrack, Slot, Track } from './values';
 
 interface TrackHead {
-  kind: 'constant' | 'cubic' | 'media';
+  kind: 'constant' | 'cubic' | 'media' | 'mesh';
   v?: number;
   n?: number;
   wide?: boolean;
@@ -28,16 +29,36 @@ export class Bundle {
     return new Bundle(head.show, head.revision, head.parts, head.tracks, bytes, 4 + length);
   }
 
-  track(head: TrackHead): Track | MediaTrack {
+  track(head: TrackHead): Track | MediaTrack | Mesh {
     const n = head.n ?? 0;
     const at = this.from + (head.at ?? 0);
     if (head.kind === 'constant') return Track.constant(head.v ?? 0);
-    if (head.kind === 'media') return new MediaTrack(new Float64Array(this.bytes, at, n * 8));
+    if (head.kind === 'mesh') return new Mesh(new Float32Array(this.bytes, at, n * Mesh.NUMBERS));
+    if (head.kind === 'media') return new MediaTrack(new Float64Array(this.bytes, at, n * MediaTrack.COLUMNS));
     return new Track(new Float64Array(this.bytes, at, n), head.wide === true ? new Float64Array(this.bytes, at + n * 8, n * 4) : new Float32Array(this.bytes, at + n * 8, n * 4));
   }
 }
 
-const known = new Map<string, Property>(Object.entries<Property[]>(properties).flatMap(([kind, list]) => list.map((p) => [`${kind}/${p.name}`, p] as [string, Property])));
+/** The triangles of a surface that something is thrown onto (`core/Plan/SurfaceMesh.php`). */
+export class Mesh {
+  /** Of each corner: raster pixel, place in the venue, normal. */
+  static readonly NUMBERS = 8;
+
+  constructor(readonly numbers: Float32Array) {}
+}
+
+/** A layer that has a clip which shows another timeline. */
+export interface Nesting {
+  layer: string;
+  timeline: string;
+  clips: NonNullable<LayerPart['nested']>;
+  media: MediaTrack;
+  under: MediaTrack | null;
+  opacity: Slot;
+  mute: Slot;
+  solo: Slot;
+  level: Slot;
+}
 
 /** What reaches a surface by one layer, with its values at hand. */
 export interface Contribution {
@@ -45,18 +66,43 @@ export interface Contribution {
   part: ContributionPart;
   timeline: string;
   media: MediaTrack | null;
+  /** The clips below those, while one fades into another. */
+  under: MediaTrack | null;
   opacity: Slot;
   x: Slot;
   y: Slot;
   scale: Slot;
   turn: Slot;
+  /** The place in the picture about which it is scaled and turned. */
+  pivot: [Slot, Slot];
   gain: [Slot, Slot, Slot];
   blend: Slot;
   mute: Slot;
+  solo: Slot;
+  /** The media that is called in place of the clips, by its number. */
+  source: Slot;
+  mirror: Slot;
+  tile: Slot;
+  /** The route that the layer takes now, among those besides its own. */
+  route: Slot;
+  routes: readonly number[];
+  /** Left, top, right, bottom. */
+  crop: [Slot, Slot, Slot, Slot];
+  /** The values of its share of a canvas: x, y, width, height, turn, mirror. */
+  share: Slot[] | null;
+  thrown: Thrower[];
+  mesh: Mesh | null;
   level: Slot;
 }
 
+const SHARE = ['x', 'y', 'width', 'height', 'turn', 'mirror'];
+
+/** What holds the opacity of all layers (`core/Cues/CueMix.php`). */
+const BLANKET = 'layer:all/opacity';
+const blanketed = (address: string) => address.startsWith('layer:') && address.endsWith('/opacity');
+
 const NONE: Contribution[] = [];
+const NO_ROUTES: readonly number[] = [];
 
 /** The plan of a show as this window has it: parts and tracks by name, brought up to date by bundles. */
 export class Plan {
@@ -64,9 +110,11 @@ export class Plan {
   /** Grows with each bundle, so that a view knows whether anything may be different. */
   version = 0;
   private readonly parts = new Map<string, unknown>();
-  private readonly tracks = new Map<string, Track | MediaTrack>();
+  private readonly tracks = new Map<string, Track | MediaTrack | Mesh>();
   private readonly slots = new Map<string, Slot>();
+  private readonly patterns = new Map<string, PatternValues>();
   private bySurface: Map<string, Contribution[]> | null = null;
+  private byPane: Map<string, { size: [number, number]; contributions: Contribution[] }> | null = null;
   private byOutput: Map<string, [string, DeliveryPart][]> | null = null;
 
   apply(bundle: Bundle): void {
@@ -84,7 +132,19 @@ export class Plan {
       if (slot !== undefined) slot.track = track instanceof Track ? track : null;
     }
     this.bySurface = null;
+    this.byPane = null;
     this.byOutput = null;
+    this.alone = null;
+    this.nested = null;
+  }
+
+  /** The same parts and tracks, with nothing held over them. */
+  twin(): Plan {
+    const twin = new Plan();
+    twin.revision = this.revision;
+    for (const [name, part] of this.parts) twin.parts.set(name, part);
+    for (const [name, track] of this.tracks) twin.tracks.set(name, track);
+    return twin;
   }
 
   private part<T>(name: string): T | undefined {
@@ -99,10 +159,62 @@ export class Plan {
     return this.show?.flicksPerFrame ?? 28_224_000;
   }
 
+  /** What may stand in the way of what is thrown; null where no lens asks. */
+  get solids(): Mesh | null {
+    const solids = this.tracks.get('venue/solids');
+    return solids instanceof Mesh ? solids : null;
+  }
+
   surface = (id: string) => this.part<SurfacePart>(`surface:${id}`);
+  /** The values of a pattern. */
+  pattern(media: string): PatternValues {
+    let values = this.patterns.get(media);
+    if (values === undefined) {
+      values = new PatternValues(this, media);
+      this.patterns.set(media, values);
+    }
+    return values;
+  }
+
   media = (key: string) => this.part<MediaPart>(`media:${key}`);
   output = (id: string) => this.part<OutputPart>(`output:${id}`);
   timeline = (id: string) => this.part<TimelinePart>(`timeline:${id}`);
+
+  private alone: { timeline: string; media: MediaTrack }[] | null = null;
+
+  /** What layers with clips that have a clock of their own show, by their timelines. */
+  ownClocks(): readonly { timeline: string; media: MediaTrack }[] {
+    if (this.alone === null) {
+      this.alone = [];
+      for (const [name, media] of this.tracks) {
+        const layer = media instanceof MediaTrack && media.hasOwnClock ? this.part<LayerPart>(name.slice(0, name.lastIndexOf('/'))) : undefined;
+        if (layer !== undefined) this.alone.push({ timeline: layer.timeline, media: media as MediaTrack });
+      }
+    }
+    return this.alone;
+  }
+
+  private nested: Nesting[] | null = null;
+
+  /** Layers that have a clip which shows another timeline. */
+  nesting(): readonly Nesting[] {
+    if (this.nested === null) {
+      this.nested = [];
+      for (const [name, any] of this.parts) {
+        if (!name.startsWith('layer:')) continue;
+        const { timeline, nested } = any as LayerPart;
+        const [media, under] = [this.tracks.get(`${name}/media`), this.tracks.get(`${name}/under`)];
+        if (nested === undefined || !(media instanceof MediaTrack)) continue;
+        const at = (value: string) => this.slot(`${name}/${value}`);
+        this.nested.push({ layer: name, timeline, clips: nested, media, under: under instanceof MediaTrack ? under : null, opacity: at('opacity'), mute: at('mute'), solo: at('solo'), level: this.slot(`timeline:${timeline}/level`) });
+      }
+    }
+    return this.nested;
+  }
+
+  sounds(): SoundPart[] {
+    return [...this.parts].filter(([name]) => name.startsWith('sound:')).map(([, part]) => part as SoundPart);
+  }
 
   surfaces(): [string, SurfacePart][] {
     return [...this.parts].filter(([name]) => name.startsWith('surface:')).map(([name, part]) => [name.slice(8), part as SurfacePart]);
@@ -113,17 +225,44 @@ export class Plan {
     let slot = this.slots.get(address);
     if (slot === undefined) {
       const [kind, property] = [address.slice(0, address.indexOf(':')), address.slice(address.indexOf('/') + 1).split('#')[0]];
-      const of = known.get(`${kind}/${property}`);
+      const of = propertyOf.get(`${kind}/${property}`);
       slot = new Slot(of?.default ?? 0, of === undefined || mixes(of));
       const track = this.tracks.get(address);
       slot.track = track instanceof Track ? track : null;
+      slot.held = this.covered(address, this.held.get(address) ?? null);
       this.slots.set(address, slot);
     }
     return slot;
   }
 
+  private blanket: Held[] | null = null;
+  private readonly held = new Map<string, Held[]>();
+  /** Layers that somebody soloes from outside their timeline. */
+  private readonly soloing = new Set<string>();
+
   hold(address: string, held: Held[] | null): void {
-    this.slot(address).held = held;
+    if (held === null) this.held.delete(address);
+    else this.held.set(address, held);
+    if (address.startsWith('layer:') && address.endsWith('/solo')) held === null ? this.soloing.delete(address.slice(6, -5)) : this.soloing.add(address.slice(6, -5));
+    if (address !== BLANKET) {
+      this.slot(address).held = this.covered(address, held);
+      return;
+    }
+    this.blanket = held;
+    for (const [of, slot] of this.slots) if (blanketed(of)) slot.held = this.covered(of, this.held.get(of) ?? null);
+  }
+
+  /** What holds a value, with what holds it of every layer. */
+  private covered(address: string, held: Held[] | null): Held[] | null {
+    if (this.blanket === null || !blanketed(address)) return held;
+    return [...(held ?? []), ...this.blanket].sort((a, b) => a.order - b.order);
+  }
+
+  /** Whether a layer of a timeline is soloed. */
+  soloed(timeline: string, show: number, engine: number): boolean {
+    for (const layer of this.timeline(timeline)?.solo ?? []) if (this.slot(`layer:${layer}/solo`).at(show, engine) >= 0.5) return true;
+    for (const layer of this.soloing) if (this.part<LayerPart>(`layer:${layer}`)?.timeline === timeline && this.slot(`layer:${layer}/solo`).at(show, engine) >= 0.5) return true;
+    return false;
   }
 
   /** What reaches a surface, from the bottom up. */
@@ -133,6 +272,17 @@ export class Plan {
   }
 
   private sort(): Map<string, Contribution[]> {
+    const map = new Map<string, Contribution[]>();
+    for (const contribution of this.sorted()) {
+      const list = map.get(contribution.part.surface);
+      if (list === undefined) map.set(contribution.part.surface, [contribution]);
+      else list.push(contribution);
+    }
+    return map;
+  }
+
+  /** All contributions, those of one surface from the bottom up. */
+  private sorted(): Contribution[] {
     const found: { order: [number, string, number, string]; contribution: Contribution }[] = [];
     for (const [name, any] of this.parts) {
       if (!name.startsWith('contribution:')) continue;
@@ -142,6 +292,8 @@ export class Plan {
       if (layer === undefined || timeline === undefined) continue;
       const at = (property: string) => this.slot(`layer:${part.layer}/${property}`);
       const media = this.tracks.get(`layer:${part.layer}/media`);
+      const under = this.tracks.get(`layer:${part.layer}/under`);
+      const mesh = this.tracks.get(`surface:${part.surface}/mesh`);
       found.push({
         order: [timeline.order, layer.timeline, layer.order, part.layer],
         contribution: {
@@ -149,27 +301,51 @@ export class Plan {
           part,
           timeline: layer.timeline,
           media: media instanceof MediaTrack ? media : null,
+          under: under instanceof MediaTrack ? under : null,
           opacity: at('opacity'),
           x: at('x'),
           y: at('y'),
           scale: at('scale'),
           turn: at('turn'),
+          pivot: [at('pivotX'), at('pivotY')],
           gain: [at('gain'), at('gain#1'), at('gain#2')],
           blend: at('blend'),
           mute: at('mute'),
+          solo: at('solo'),
+          source: at('source'),
+          mirror: at('mirror'),
+          tile: at('tile'),
+          route: at('route'),
+          routes: layer.routes ?? NO_ROUTES,
+          crop: [at('cropLeft'), at('cropTop'), at('cropRight'), at('cropBottom')],
+          share: part.share === undefined ? null : SHARE.map((value) => this.slot(`share:${part.share}/${value}`)),
+          thrown: part.globe !== undefined ? [new Thrower(this, null, part.globe)] : (part.lenses ?? []).map((lens) => new Thrower(this, lens, null)),
+          mesh: mesh instanceof Mesh ? mesh : null,
           level: this.slot(`timeline:${layer.timeline}/level`),
         },
       });
     }
     const compare = (a: number | string, b: number | string) => (a < b ? -1 : a > b ? 1 : 0);
     found.sort((a, b) => compare(a.order[0], b.order[0]) || compare(a.order[1], b.order[1]) || compare(a.order[2], b.order[2]) || compare(a.order[3], b.order[3]));
-    const map = new Map<string, Contribution[]>();
-    for (const { contribution } of found) {
-      const list = map.get(contribution.part.surface);
-      if (list === undefined) map.set(contribution.part.surface, [contribution]);
-      else list.push(contribution);
+    return found.map((one) => one.contribution);
+  }
+
+  /** What lies in the pane of a route, from the bottom up, each layer once; undefined where the route has none, or no layer takes it. */
+  pane(route: string): { size: [number, number]; contributions: Contribution[] } | undefined {
+    this.byPane ??= this.panes();
+    return this.byPane.get(route);
+  }
+
+  private panes() {
+    const panes = new Map<string, { size: [number, number]; contributions: Contribution[] }>();
+    for (const contribution of this.sorted()) {
+      const { route, pane, layer } = contribution.part;
+      if (route === undefined || pane === undefined) continue;
+      const there = panes.get(route);
+      if (there === undefined) panes.set(route, { size: pane, contributions: [contribution] });
+      else if (!there.contributions.some((c) => c.part.layer === layer)) there.contributions.push(contribution);
     }
-    return map;
+    return panes;
   }
 
   /** The regions of an output, in drawing order. */

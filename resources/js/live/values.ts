@@ -72,8 +72,6 @@ export class Track {
   }
 }
 
-const COLUMNS = 8;
-
 /** Division of whole numbers that rounds down, exact below 2⁵³. */
 function floorDiv(a: number, b: number): number {
   let q = Math.floor(a / b);
@@ -83,51 +81,95 @@ function floorDiv(a: number, b: number): number {
   return q;
 }
 
-/** Which clip is up and which frame of its media: asked with at(), read from `clip` and `frame`. */
+/** Which of so many frames is up, by the number of what is shown past the end, as `core/Timeline/PastEnd.php` has it: hold, loop, bounce, dark. */
+function pastEnd(how: number, at: number, count: number): number | null {
+  const within = (by: number) => ((at % by) + by) % by;
+  if (how === 1) return within(count);
+  if (how === 3) return at < 0 || at >= count ? null : at;
+  if (how === 0) return Math.max(0, Math.min(count - 1, at));
+  const turn = Math.max(1, 2 * (count - 1));
+  const j = within(turn);
+  return j < count ? j : turn - j;
+}
+
+/** Which clip is up and which frame of its media: asked with at(), read from `clip` and `frame`. A clip with a clock of its own is counted by the map's engine time. */
 export class MediaTrack {
   clip = -1;
   frame = 0;
   private cursor = 0;
   private readonly count: number;
+  static readonly COLUMNS = 10;
 
   constructor(readonly n: Float64Array) {
-    this.count = n.length / COLUMNS;
+    this.count = n.length / MediaTrack.COLUMNS;
   }
 
-  at(time: number, grid: number): this {
+  at(time: number, grid: number, map: TransportMap | null = null, engine = 0): this {
     const on = floorDiv(time, grid) * grid;
-    const i = this.count === 0 ? -1 : segment(this.n, COLUMNS, this.count, on, this.cursor, -1);
+    const i = this.count === 0 ? -1 : segment(this.n, MediaTrack.COLUMNS, this.count, on, this.cursor, -1);
     this.cursor = Math.max(0, i);
     this.clip = -1;
     this.frame = 0;
     if (i < 0) return this;
     const { n } = this;
-    const k = i * COLUMNS;
+    const k = i * MediaTrack.COLUMNS;
     const clip = n[k + 2] as number;
     if (clip < 0) return this;
     const first = n[k + 3] as number;
     const count = n[k + 4] as number;
     const flicks = n[k + 6] as number;
     const frames = n[k + 7] as number;
-    const gone = on - (n[k + 1] as number);
-    // (gone × frames) ÷ flicks, in two steps so that the product stays exact.
+    const origin = n[k + 1] as number;
+    const end = n[k + 9] as number;
+    const gone = end > 0 && map !== null ? floorDiv(Math.max(0, engine - map.since(origin, end, engine)), grid) * grid : on - origin;
+    const passing = Math.abs(frames);
+    // (gone × frames + phase) ÷ flicks, in two steps so that the product stays exact.
     const whole = floorDiv(gone, flicks);
-    const at = whole * frames + floorDiv((gone - whole * flicks) * frames, flicks);
+    const at = whole * passing + floorDiv((gone - whole * flicks) * passing + (n[k + 8] as number), flicks);
+    const past = pastEnd(n[k + 5] as number, at, count);
+    if (past === null) return this;
     this.clip = clip;
-    this.frame = first + (n[k + 5] === 1 ? ((at % count) + count) % count : Math.max(0, Math.min(count - 1, at)));
+    this.frame = first + (frames < 0 ? count - 1 - past : past);
     return this;
+  }
+
+  get hasOwnClock(): boolean {
+    for (let k = 9; k < this.n.length; k += MediaTrack.COLUMNS) if ((this.n[k] as number) > 0) return true;
+    return false;
+  }
+
+  /** Whether a clip with a clock of its own is up at a show time. */
+  runsAlone(time: number): boolean {
+    for (let k = 0; k < this.n.length; k += MediaTrack.COLUMNS) if ((this.n[k + 9] as number) > time && (this.n[k + 1] as number) <= time) return true;
+    return false;
   }
 
   /** Whether anything of it changes from a time on. */
   standsFrom(time: number): boolean {
     if (this.count === 0) return true;
-    const k = (this.count - 1) * COLUMNS;
+    const k = (this.count - 1) * MediaTrack.COLUMNS;
     return (this.n[k] as number) <= time && ((this.n[k + 2] as number) < 0 || (this.n[k + 4] as number) <= 1);
   }
 }
 
+/** How much of a clip is there at a show time, as `core/Timeline/Clip.php` has it: start, fade in, end, fade out. */
+export function strengthOf([start, fadeIn, end, fadeOut]: readonly [number, number, number, number], show: number): number {
+  return Math.max(0, Math.min(1, fadeIn === 0 ? 1 : (show - start) / fadeIn) * Math.min(1, fadeOut === 0 ? 1 : (end - show) / fadeOut));
+}
+
+type Piece = [number, number, number];
+
+/** After how many flicks at least so much of the show has passed, or for a rate below 0, at most. */
+function passed(way: number, rate: number): number {
+  const is = (gone: number) => (rate > 0 ? Math.floor(gone * rate) >= way : Math.floor(gone * rate) <= way);
+  let gone = Math.ceil(way / rate);
+  while (gone > 0 && is(gone - 1)) gone--;
+  while (!is(gone)) gone++;
+  return gone;
+}
+
 export class TransportMap {
-  constructor(private readonly data: MapData) {}
+  constructor(readonly data: MapData) {}
 
   at(engine: number): number {
     const { p, l } = this.data;
@@ -135,8 +177,51 @@ export class TransportMap {
     while (i + 1 < p.length && (p[i + 1] as [number, number, number])[0] <= engine) i++;
     const [from, show, rate] = p[i] ?? [0, 0, 0];
     const time = rate === 0 || engine <= from ? show : rate === 1 ? show + engine - from : show + Math.floor((engine - from) * rate);
-    if (l !== undefined && time >= l[1]) return l[0] + ((time - l[0]) % (l[1] - l[0]));
+    if (l !== undefined && from >= l[2] && time >= l[1]) return l[0] + ((time - l[0]) % (l[1] - l[0]));
     return time;
+  }
+
+  /** The engine time since which it has been within a range of show time, as `core/Timeline/TransportMap.php` has it. */
+  since(from: number, to: number, engine: number): number {
+    const { p, c } = this.data;
+    let last = 0;
+    while (last + 1 < p.length && (p[last + 1] as Piece)[0] <= engine) last++;
+    for (let i = last, until = engine; i >= 0; until = (p[i] as Piece)[0] - 1, i--) {
+      const show = this.at(until);
+      if (show < from || show >= to) return i === last ? engine : until + 1;
+      const entered = this.enteredIn(i, from, to, until);
+      if (entered !== null) return Math.max((p[i] as Piece)[0], entered);
+    }
+    const first = (p[0] as Piece)[0];
+    for (const [begin, end, since] of c ?? []) if (begin === from && end === to) return Math.min(since, first);
+    return first;
+  }
+
+  private enteredIn(piece: number, from: number, to: number, engine: number): number | null {
+    const { p, l } = this.data;
+    const [began, show, rate] = p[piece] as Piece;
+    if (rate === 0) return null;
+    if (rate < 0) return show < to ? null : began + passed(to - 1 - show, rate);
+    if (l !== undefined && began >= l[2]) {
+      const [first, end] = l;
+      const gone = show + Math.floor((engine - began) * rate);
+      const turns = gone < end ? 0 : Math.floor((gone - first) / (end - first));
+      if (turns > 0 && !(from <= first && to >= end)) return began + passed(first + turns * (end - first) + Math.max(0, from - first) - show, rate);
+    }
+    return show >= from ? null : began + passed(from - show, rate);
+  }
+
+  /** The next engine time after this one from which on it goes another way: a rest, another rate, the turn of a loop. */
+  nextTurn(engine: number): number {
+    const { p, l } = this.data;
+    let next = Number.POSITIVE_INFINITY;
+    let current = p[0] as [number, number, number];
+    for (const piece of p) {
+      if (piece[0] <= engine) current = piece;
+      else next = Math.min(next, piece[0]);
+    }
+    if (l !== undefined && current[0] >= l[2] && current[2] > 0) next = Math.min(next, engine + Math.max(1, (l[1] - this.at(engine)) / current[2]));
+    return next;
   }
 
   runsAt(engine: number): boolean {
@@ -158,11 +243,26 @@ export class Held {
   readonly value: Track;
   readonly weight: Track;
   readonly order: number;
+  readonly since: number;
+  private readonly loop: readonly [number, number] | null;
 
   constructor(data: HeldData) {
+    this.since = data.t ?? 0;
+    this.loop = data.l ?? null;
     this.value = Track.of(data.v);
     this.weight = Track.of(data.w);
     this.order = data.s * 2 ** 40 + data.n;
+  }
+
+  /** What it says at an engine time. */
+  at(engine: number): number {
+    const { loop } = this;
+    return this.value.at(loop !== null && engine > loop[0] ? loop[0] + ((engine - loop[0]) % loop[1]) : engine);
+  }
+
+  /** Whether it stands still from a time on. */
+  standsFrom(engine: number): boolean {
+    return this.weight.standsFrom(engine) && (this.loop === null ? this.value.standsFrom(engine) : this.value.times.length === 1 && this.value.standsFrom(0));
   }
 
   static list(data: HeldData[]): Held[] | null {
@@ -189,8 +289,8 @@ export class Slot {
         const one = held[i] as Held;
         const weight = one.weight.at(engine);
         if (!this.mixes) {
-          if (weight >= 0.5) value = one.value.at(engine);
-        } else if (weight !== 0) value += (one.value.at(engine) - value) * weight;
+          if (weight >= 0.5) value = one.at(engine);
+        } else if (weight !== 0) value += (one.at(engine) - value) * weight;
       }
     }
     return value;

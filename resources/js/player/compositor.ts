@@ -1,52 +1,241 @@
 import type { Rect } from '../live/messages';
+import { PATTERN_AT, SIGNS } from '../live/pattern';
+import { MAX_LENSES, THROW } from '../live/throw';
+
+/** Depth as it is kept, z = a + b / depth, from 2 cm to 1 km. */
+const [NEAR, FAR] = [0.02, 1000];
+const DEPTH = { a: ((FAR + NEAR) / (FAR - NEAR)).toFixed(9), b: ((-2 * FAR * NEAR) / (FAR - NEAR)).toFixed(9) };
+
+/** Texels along a side of what a lens sees of the venue's depth. */
+const DEPTHS = 1024;
 
 /** Vertices of a unit square from their number; `place` carries it, row by row transposed, onto the target's pixels, y down. */
 const QUAD = `#version 300 es
 uniform mat3 place;
 uniform vec2 target;
 uniform float up;
+uniform vec4 crop;
 out vec2 uv;
 void main() {
-  uv = vec2(gl_VertexID & 1, gl_VertexID >> 1);
+  uv = mix(crop.xy, crop.zw, vec2(gl_VertexID & 1, gl_VertexID >> 1));
   vec3 p = place * vec3(uv, 1.0);
   gl_Position = vec4(p.x / target.x * 2.0 - p.z, (p.y / target.y * 2.0 - p.z) * up, 0.0, p.z);
 }`;
 
+/** Triangles of a surface: their place on its raster, of which `window` is drawn, their place in the venue and their normal. */
+const TRIANGLES = `#version 300 es
+uniform vec4 window;
+layout(location = 0) in vec2 pixel;
+layout(location = 1) in vec3 at;
+layout(location = 2) in vec3 front;
+out highp vec3 place;
+flat out highp vec3 normal;
+void main() {
+  place = at;
+  normal = front;
+  gl_Position = vec4((pixel - window.xy) / window.zw * 2.0 - 1.0, 0.0, 1.0);
+}`;
+
 /**
- * Media to pane: `shown` is the part of the texture that holds the picture, with its matte below when there is one. Where
- * the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at least 2 and at
- * most 16 each way: the same as in the core's reference (`core/Playback/ReferenceRaster.php`). Its gain is cut off at full light.
+ * How pictures are looked up: `shown` is the part of the texture that holds the picture, with its matte below when there is one.
+ * Where the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at
+ * least 2 and at most 16 each way: the same as in the core's reference (`core/Playback/ReferenceRaster.php`).
  */
-const LAYER = `#version 300 es
+const lookUp = (at: string) => `#version 300 es
 precision highp float;
+precision highp int;
 uniform sampler2D picture;
 uniform vec2 shown;
 uniform vec2 size;
 uniform bool matte;
+uniform bool darken;
 uniform float opacity;
 uniform vec3 gain;
-in vec2 uv;
+uniform vec4 tile;
 out vec4 light;
+${at}
+// Where what is seen of the picture is repeated: left, top, width and height of it; a length of 0 where it is not.
+vec4 tiled(vec2 p) {
+  if (tile.z > 0.0) p.x -= tile.z * floor((p.x - tile.x) / tile.z);
+  if (tile.w > 0.0) p.y -= tile.w * floor((p.y - tile.y) / tile.w);
+  return at(p);
+}
+vec4 mean(vec2 p, vec2 covers) {
+  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
+  n = mix(vec2(1.0), n, step(1.01, covers));
+  vec4 sum = vec4(0.0);
+  for (float j = 0.0; j < n.y; j++)
+    for (float i = 0.0; i < n.x; i++)
+      sum += tiled(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
+  return sum / (n.x * n.y);
+}
+// Its gain is cut off at full light. Where the darker of both is kept, nothing of it is white.
+vec4 lit(vec4 m) {
+  vec4 laid = vec4(min(m.rgb * gain, m.a), m.a) * opacity;
+  return darken ? vec4(laid.rgb + 1.0 - laid.a, laid.a) : laid;
+}
+`;
+
+const PICTURE_AT = `
 vec4 at(vec2 p) {
   p = clamp(p, vec2(0.5), shown - 0.5);
   vec4 colour = texture(picture, p / size);
   if (!matte) return colour;
   float alpha = texture(picture, (p + vec2(0.0, size.y * 0.5)) / size).r;
   return vec4(colour.rgb * alpha, alpha);
-}
+}`;
+
+/** What stands in the way, by its depth from a lens; `view` is the middle and half the size of what it sees, on the plane at distance 1. */
+const SOLIDS = `#version 300 es
+uniform mat4 into;
+uniform vec4 view;
+layout(location = 1) in vec3 at;
+void main() {
+  vec3 q = (into * vec4(at, 1.0)).xyz;
+  float d = -q.z;
+  gl_Position = vec4((q.x - view.x * d) / view.z, (-q.y - view.y * d) / view.w, ${DEPTH.a} * d + (${DEPTH.b}), d);
+}`;
+const NOTHING = `#version 300 es
+precision highp float;
+void main() {}`;
+
+/** A picture laid on a raster. */
+const LAYER = `
+in vec2 uv;
 void main() {
   vec2 p = uv * shown;
   vec2 across = dFdx(p);
   vec2 down = dFdy(p);
-  vec2 covers = sqrt(across * across + down * down);
-  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
-  n = mix(vec2(1.0), n, step(1.01, covers));
-  vec4 sum = vec4(0.0);
-  for (float j = 0.0; j < n.y; j++)
-    for (float i = 0.0; i < n.x; i++)
-      sum += at(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
-  vec4 mean = sum / (n.x * n.y);
-  light = vec4(min(mean.rgb * gain, mean.a), mean.a) * opacity;
+  light = lit(mean(p, sqrt(across * across + down * down)));
+}`;
+
+/**
+ * A picture in a pane, thrown onto triangles by lenses or from the centre of a globe (`core/Routing/LensProjection.php`,
+ * `core/Routing/GlobeProjection.php`): where several lenses reach a place, their weights are made to sum to 1.
+ */
+const THROWN = `
+const int LENSES = ${MAX_LENSES};
+const int EACH = ${THROW / 4};
+uniform vec4 lens[LENSES * EACH];
+uniform int count;
+uniform highp sampler2DArray depths;
+uniform vec4 views[LENSES];
+uniform float around;
+uniform mat3 content;
+uniform vec4 crop;
+uniform bool solid;
+uniform vec3 colour;
+in vec3 place;
+flat in vec3 normal;
+float fade(float d, float width, float curve) {
+  if (d < 0.0) return 0.0;
+  if (d >= width) return 1.0;
+  float t = d / width;
+  float rise = pow(t, curve);
+  return rise / (rise + pow(1.0 - t, curve));
+}
+vec3 into(int k, vec3 p, float w) {
+  return (mat4(lens[k], lens[k + 1], lens[k + 2], lens[k + 3]) * vec4(p, w)).xyz;
+}
+vec3 basis(float t) { return vec3((2.0 * t - 1.0) * (t - 1.0), 4.0 * t * (1.0 - t), t * (2.0 * t - 1.0)); }
+// How far what is seen at a place of a lens's picture was moved to get there (core/Routing/PlateWarp.php).
+vec2 warped(int k, vec2 s) {
+  vec2 p = clamp(s, 0.0, 1.0);
+  vec3 u = basis(p.x);
+  vec3 v = basis(p.y);
+  vec2 q = 1.0 - p;
+  vec4 a = lens[k + 9];
+  vec4 b = lens[k + 10];
+  vec4 c = lens[k + 11];
+  vec4 d = lens[k + 12];
+  vec2 e = lens[k + 13].xy;
+  return q.x * q.y * a.xy + u.y * v.x * a.zw + p.x * q.y * b.xy
+    + u.x * v.y * b.zw + u.y * v.y * c.xy + u.z * v.y * c.zw
+    + q.x * p.y * d.xy + u.y * v.z * d.zw + p.x * p.y * e;
+}
+// Pane pixels and weight; a weight below 0 where the pane is not before the place at all.
+vec3 onto(int k, vec3 p) {
+  vec3 q = into(k, p, 1.0);
+  vec4 a = lens[k + 4];
+  vec4 part = lens[k + 5];
+  vec4 feather = lens[k + 6];
+  float curve = lens[k + 7].x;
+  if (around > 0.0) {
+    float flat_ = length(q.xz);
+    if (flat_ + abs(q.y) < 1e-6) return vec3(0.0, 0.0, -1.0);
+    vec2 s = vec2(0.5 + atan(q.x, -q.z) / a.x, (a.y - atan(q.y, flat_)) / (a.y - a.z));
+    float weight = s.y >= 0.0 && s.y <= 1.0 ? fade(s.x, a.w, curve) * fade(1.0 - s.x, a.w, curve) : 0.0;
+    return vec3(s * part.zw, weight);
+  }
+  if (-q.z <= 1e-6) return vec3(0.0, 0.0, -1.0);
+  vec2 c = vec2(q.x, -q.y) / -q.z;
+  vec3 k123 = lens[k + 7].yzw;
+  vec2 p12 = lens[k + 8].xy;
+  float r2 = dot(c, c);
+  if (r2 > lens[k + 8].z) return vec3(0.0, 0.0, -1.0);
+  vec2 b = c * (1.0 + r2 * (k123.x + r2 * (k123.y + r2 * k123.z)))
+    + vec2(2.0 * p12.x * c.x * c.y + p12.y * (r2 + 2.0 * c.x * c.x), p12.x * (r2 + 2.0 * c.y * c.y) + 2.0 * p12.y * c.x * c.y);
+  vec2 s = 0.5 + b / a.xy * 0.5 + vec2(-a.z, a.w);
+  s -= warped(k, s);
+  float weight = fade(s.x, feather.x, curve) * fade(1.0 - s.x, feather.y, curve) * fade(s.y, feather.z, curve) * fade(1.0 - s.y, feather.w, curve);
+  return vec3(part.xy + s * part.zw, weight);
+}
+// Whether something of the venue stands before a place, seen from the lens: all four of the nearest depths say so.
+bool hidden(int i, vec3 p) {
+  if (lens[i * EACH + 8].w < 0.5) return false;
+  vec3 q = into(i * EACH, p, 1.0);
+  float d = -q.z;
+  vec2 at = ((vec2(q.x, -q.y) / d - views[i].xy) / views[i].zw * 0.5 + 0.5) * float(textureSize(depths, 0).x) - 0.5;
+  ivec2 from = ivec2(floor(at));
+  int last = textureSize(depths, 0).x - 1;
+  for (int j = 0; j < 4; j++) {
+    float z = texelFetch(depths, ivec3(clamp(from + ivec2(j & 1, j >> 1), 0, last), i), 0).r * 2.0 - 1.0;
+    if (d * (1.0 - 0.002) - 0.01 <= ${DEPTH.b} / (z - ${DEPTH.a})) return false;
+  }
+  return true;
+}
+// Where a lens has a place in the pane, and how strongly it lights it; a weight of 0 where its light does not come to the front.
+vec3 lights(int i) {
+  vec3 to = onto(i * EACH, place);
+  if (to.z <= 0.0 || (around == 0.0 && (dot(into(i * EACH, place, 1.0), into(i * EACH, normal, 0.0)) >= 0.0 || hidden(i, place)))) to.z = 0.0;
+  return to;
+}
+vec2 beside(int k, vec3 p, vec2 from) {
+  vec3 to = onto(k, p);
+  if (to.z < 0.0) return vec2(0.0);
+  vec2 by = to.xy - from;
+  if (around > 0.0) by.x -= around * floor(by.x / around + 0.5);
+  return mat2(content) * by * shown;
+}
+void main() {
+  vec3 right = dFdx(place);
+  vec3 down = dFdy(place);
+  float sum = 0.0;
+  int reached = 0;
+  vec3 lit_[LENSES];
+  for (int i = 0; i < count; i++) {
+    lit_[i] = lights(i);
+    if (lit_[i].z <= 0.0) continue;
+    sum += lit_[i].z;
+    reached++;
+  }
+  if (reached == 0) discard;
+  vec4 total = vec4(0.0);
+  for (int i = 0; i < count; i++) {
+    vec3 to = lit_[i];
+    if (to.z <= 0.0) continue;
+    vec2 uv = (content * vec3(to.xy, 1.0)).xy;
+    if ((tile.z == 0.0 && (uv.x < crop.x || uv.x >= crop.z)) || (tile.w == 0.0 && (uv.y < crop.y || uv.y >= crop.w))) continue;
+    float weight = reached > 1 ? to.z / sum : to.z;
+    if (solid) {
+      total += weight * vec4(colour, 1.0);
+      continue;
+    }
+    vec2 across = beside(i * EACH, place + right, to.xy);
+    vec2 along = beside(i * EACH, place + down, to.xy);
+    total += weight * mean(uv * shown, sqrt(across * across + along * along));
+  }
+  light = lit(total);
 }`;
 
 const SOLID = `#version 300 es
@@ -54,6 +243,17 @@ precision highp float;
 uniform vec4 colour;
 out vec4 light;
 void main() { light = colour; }`;
+
+/** A sum of pictures laid on a raster of the same size; where darken is, it fades to white by its alpha. */
+const SUM = `#version 300 es
+precision highp float;
+uniform sampler2D sum;
+uniform bool darken;
+out vec4 light;
+void main() {
+  light = texelFetch(sum, ivec2(gl_FragCoord.xy), 0);
+  if (darken) light.rgb += 1.0 - light.a;
+}`;
 
 const DELIVER = `#version 300 es
 precision highp float;
@@ -78,13 +278,56 @@ export interface Raster {
   used: number;
 }
 
-export type Blend = 'normal' | 'add' | 'screen' | 'multiply';
+export type Blend = 'normal' | 'add' | 'screen' | 'multiply' | 'lighten' | 'darken';
 
 /** A 3×3 matrix, row by row. */
 export type Matrix = ArrayLike<number>;
 
+/** The inverse of a 3×3 matrix; null when it flattens the plane. */
+function inverted(m: Matrix): number[] | null {
+  const [a, b, c, d, e, f, g, h, i] = Array.from(m) as [number, number, number, number, number, number, number, number, number];
+  const det = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
+  if (Math.abs(det) < 1e-18) return null;
+  return [e * i - f * h, c * h - b * i, b * f - c * e, f * g - d * i, a * i - c * g, c * d - a * f, d * h - e * g, b * g - a * h, a * e - b * d].map((v) => v / det);
+}
+
+/**
+ * What a lens sees on the plane at distance 1, y down: the middle and half the size of it, with a little room. Its edge is bent back
+ * from that of its picture, step by step.
+ */
+function viewOf(t: Float32Array): [number, number, number, number] {
+  const n = (i: number) => t[i] as number;
+  let [left, top, right, bottom] = [1e9, 1e9, -1e9, -1e9];
+  for (let i = 0; i < 64; i++) {
+    const along = (i % 16) / 15;
+    const s = [
+      [along, 0],
+      [along, 1],
+      [0, along],
+      [1, along],
+    ][i >> 4] as [number, number];
+    const b = [(s[0] - 0.5 + n(18)) * 2 * n(16), (s[1] - 0.5 - n(19)) * 2 * n(17)] as const;
+    let [x, y] = b;
+    for (let k = 0; k < 24; k++) {
+      const r2 = Math.min(x * x + y * y, n(34));
+      const radial = 1 + r2 * (n(29) + r2 * (n(30) + r2 * n(31)));
+      [x, y] = [(b[0] - 2 * n(32) * x * y - n(33) * (r2 + 2 * x * x)) / radial, (b[1] - n(32) * (r2 + 2 * y * y) - 2 * n(33) * x * y) / radial];
+    }
+    [left, top, right, bottom] = [Math.min(left, x), Math.min(top, y), Math.max(right, x), Math.max(bottom, y)];
+  }
+  return [(left + right) / 2, (top + bottom) / 2, ((right - left) / 2) * 1.04 + 1e-4, ((bottom - top) / 2) * 1.04 + 1e-4];
+}
+
 /** Draws after which a raster that was not used is freed. */
 const KEPT = 120;
+
+interface Program {
+  program: WebGLProgram;
+  at: (name: string) => WebGLUniformLocation | null;
+}
+
+/** What is drawn: a picture, the numbers of a pattern, or one colour. */
+export type Drawable = Texture | Float32Array | null;
 
 /** Where the last pass ends: the canvas of the context, or a texture in it. */
 interface Target {
@@ -97,11 +340,26 @@ interface Target {
 export class Compositor {
   readonly largest: number;
   private readonly vertices: WebGLVertexArrayObject;
-  private readonly programs: Record<'layer' | 'solid' | 'deliver', { program: WebGLProgram; at: (name: string) => WebGLUniformLocation | null }>;
+  private readonly programs: Record<'layer' | 'thrown' | 'solid' | 'sum' | 'deliver', Program>;
+  /** Those that draw patterns, made when one is first drawn. */
+  private patterns: { layer: Program; thrown: Program } | null = null;
   private readonly rasters = new Map<string, Raster>();
   private readonly deep: boolean;
   private readonly place = new Float32Array(9);
+  private depths: { texture: WebGLTexture; frame: WebGLFramebuffer; program: Program; of: (Float32Array | null)[] } | null = null;
+  /** The lenses that depths were drawn for, as they were. */
+  private readonly seen = new Float32Array(THROW * MAX_LENSES);
+  private readonly views = new Float32Array(4 * MAX_LENSES);
+  private readonly meshes = new Map<Float32Array, { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }>();
+  private bounds: Rect = [0, 0, 0, 0];
   private turn = 0;
+  /** What is seen of the unit square of the picture that is drawn next: left, top, right, bottom. */
+  crop: readonly [number, number, number, number] = [0, 0, 1, 1];
+  /** Whether that is repeated: 1 across, 2 down, 3 both. */
+  tile = 0;
+  /** Columns, rows and signs of the text that is drawn next, where it is one. */
+  text: readonly number[] = [];
+  private readonly signs = new Uint32Array(SIGNS);
 
   /** @param keep whether what was drawn stays on the canvas after the page has shown it, for those who read it later */
   static onto(canvas: HTMLCanvasElement, keep = false): Compositor {
@@ -130,7 +388,7 @@ export class Compositor {
     this.deep = gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
     this.vertices = gl.createVertexArray();
     this.enter();
-    this.programs = { layer: this.program(LAYER), solid: this.program(SOLID), deliver: this.program(DELIVER) };
+    this.programs = { layer: this.program(lookUp(PICTURE_AT) + LAYER), thrown: this.program(lookUp(PICTURE_AT) + THROWN, TRIANGLES), solid: this.program(SOLID), sum: this.program(SUM), deliver: this.program(DELIVER) };
   }
 
   /** Sets all of the context's state that the passes rely on. */
@@ -154,11 +412,18 @@ export class Compositor {
     gl.blendEquation(gl.FUNC_ADD);
   }
 
-  private program(fragment: string) {
+  /** The programs that draw what is drawn. */
+  private of(picture: Drawable): { layer: Program; thrown: Program } {
+    if (!(picture instanceof Float32Array)) return this.programs;
+    this.patterns ??= { layer: this.program(lookUp(PATTERN_AT) + LAYER), thrown: this.program(lookUp(PATTERN_AT) + THROWN, TRIANGLES) };
+    return this.patterns;
+  }
+
+  private program(fragment: string, vertex = QUAD): Program {
     const { gl } = this;
     const program = gl.createProgram();
     for (const [kind, source] of [
-      [gl.VERTEX_SHADER, QUAD],
+      [gl.VERTEX_SHADER, vertex],
       [gl.FRAGMENT_SHADER, fragment],
     ] as const) {
       const shader = gl.createShader(kind) as WebGLShader;
@@ -189,8 +454,8 @@ export class Compositor {
     gl.bindTexture(gl.TEXTURE_2D, texture);
     if (old === null) this.linear();
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, image);
-    const frame = image as VideoFrame & ImageBitmap;
-    return { texture, key, width: frame.displayWidth ?? frame.width, height: frame.displayHeight ?? frame.height };
+    const frame = image as VideoFrame & ImageBitmap & HTMLVideoElement;
+    return { texture, key, width: frame.displayWidth ?? frame.videoWidth ?? frame.width, height: frame.displayHeight ?? frame.videoHeight ?? frame.height };
   }
 
   drop(texture: Texture) {
@@ -219,6 +484,13 @@ export class Compositor {
         this.rasters.delete(key);
       }
     }
+    for (const [numbers, mesh] of this.meshes) {
+      if (mesh.used < this.turn - KEPT) {
+        gl.deleteVertexArray(mesh.vertices);
+        gl.deleteBuffer(mesh.buffer);
+        this.meshes.delete(numbers);
+      }
+    }
   }
 
   /** How many rasters it holds. */
@@ -233,13 +505,14 @@ export class Compositor {
     return raster;
   }
 
-  private put3(at: (name: string) => WebGLUniformLocation | null, m: Matrix) {
+  private put3(at: Program['at'], m: Matrix, raster: Raster) {
     // WebGL reads columns.
     for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) this.place[3 * c + r] = m[3 * r + c] as number;
     this.gl.uniformMatrix3fv(at('place'), false, this.place);
+    this.gl.uniform4f(at('crop'), ...(this.tile === 0 ? this.crop : this.spread(raster, m)));
   }
 
-  private rectangle(at: (name: string) => WebGLUniformLocation | null, [x, y, w, h]: Rect) {
+  private rectangle(at: Program['at'], [x, y, w, h]: Rect) {
     const { place } = this;
     place.fill(0);
     place[0] = w;
@@ -248,10 +521,17 @@ export class Compositor {
     place[7] = y;
     place[8] = 1;
     this.gl.uniformMatrix3fv(at('place'), false, place);
+    this.gl.uniform4f(at('crop'), 0, 0, 1, 1);
   }
 
   /** Begins a window of a surface's raster: black, ready for layers from the bottom up. */
   begin(key: string, width: number, height: number) {
+    const raster = this.raster(key, width, height);
+    this.clear(raster);
+    return raster;
+  }
+
+  private raster(key: string, width: number, height: number): Raster {
     const { gl } = this;
     let raster = this.rasters.get(key);
     if (raster === undefined || raster.width !== width || raster.height !== height) {
@@ -274,18 +554,46 @@ export class Compositor {
       this.rasters.set(key, raster);
     }
     raster.used = this.turn;
+    return raster;
+  }
+
+  private clear(raster: Raster) {
+    const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
     gl.disable(gl.SCISSOR_TEST);
-    gl.viewport(0, 0, width, height);
+    gl.viewport(0, 0, raster.width, raster.height);
     gl.clearColor(0, 0, 0, 0);
     gl.clear(gl.COLOR_BUFFER_BIT);
     gl.enable(gl.BLEND);
-    return raster;
+  }
+
+  /** Begins a sum of pictures that is laid on a raster as one: drawn onto what is returned, by adding. */
+  gather({ width, height }: Raster): Raster {
+    const sum = this.raster(`sum ${width} ${height}`, width, height);
+    this.clear(sum);
+    this.gl.enable(this.gl.SCISSOR_TEST);
+    return sum;
+  }
+
+  /** Lays a sum on the raster that it was gathered for. */
+  lay(raster: Raster, sum: Raster, blend: Blend) {
+    const { gl } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
+    this.mix(blend);
+    const { program, at } = this.programs.sum;
+    gl.useProgram(program);
+    gl.bindTexture(gl.TEXTURE_2D, sum.texture);
+    gl.uniform1i(at('darken'), blend === 'darken' ? 1 : 0);
+    this.rectangle(at, [0, 0, raster.width, raster.height]);
+    gl.uniform2f(at('target'), raster.width, raster.height);
+    gl.uniform1f(at('up'), 1);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
   }
 
   /** How what is drawn next is laid on what is there, by the formulas of `core/Timeline/BlendMode.php`. */
   private mix(blend: Blend) {
     const { gl } = this;
+    gl.blendEquation(blend === 'lighten' ? gl.MAX : blend === 'darken' ? gl.MIN : gl.FUNC_ADD);
     if (blend === 'add') gl.blendFunc(gl.ONE, gl.ONE);
     else if (blend === 'screen') gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_COLOR);
     else if (blend === 'multiply') gl.blendFunc(gl.DST_COLOR, gl.ONE_MINUS_SRC_ALPHA);
@@ -296,33 +604,220 @@ export class Compositor {
   clip([x, y, w, h]: Rect) {
     const { gl } = this;
     gl.enable(gl.SCISSOR_TEST);
-    gl.scissor(x, y, Math.max(0, w), Math.max(0, h));
+    this.bounds = [x, y, Math.max(0, w), Math.max(0, h)];
+    gl.scissor(...this.bounds);
   }
 
-  layer(raster: Raster, texture: Texture, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean, blend: Blend, gain: readonly [number, number, number]) {
+  /** What is drawn meanwhile stays within a rectangle of the raster, too: left, top, right, bottom. */
+  within([left, top, right, bottom]: Rect, draw: () => void) {
     const { gl } = this;
-    this.mix(blend);
-    const { program, at } = this.programs.layer;
+    const { bounds } = this;
+    const [x, y] = [Math.max(left, bounds[0]), Math.max(top, bounds[1])];
+    gl.scissor(x, y, Math.max(0, Math.min(right, bounds[0] + bounds[2]) - x), Math.max(0, Math.min(bottom, bounds[1] + bounds[3]) - y));
+    draw();
+    gl.scissor(...bounds);
+  }
+
+  layer(raster: Raster, picture: Drawable, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean, blend: Blend, gain: readonly [number, number, number]) {
+    const { gl } = this;
+    const { program, at } = this.of(picture).layer;
     gl.useProgram(program);
-    gl.bindTexture(gl.TEXTURE_2D, texture.texture);
-    this.put3(at, matrix);
+    this.look(at, picture, shown, matte, opacity, blend, gain);
+    this.put3(at, matrix, raster);
     gl.uniform2f(at('target'), raster.width, raster.height);
     gl.uniform1f(at('up'), 1);
+    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+
+  /** The part of the picture's plane that a raster shows, in the directions in which it is repeated. */
+  private spread({ width, height }: Raster, matrix: Matrix): [number, number, number, number] {
+    const [left, top, right, bottom] = this.crop;
+    const back = inverted(matrix);
+    if (back === null) return [left, top, right, bottom];
+    const corners = [
+      [0, 0],
+      [width, 0],
+      [0, height],
+      [width, height],
+    ].map(([x = 0, y = 0]) => [0, 3].map((r) => (back[r] as number) * x + (back[r + 1] as number) * y + (back[r + 2] as number))) as [number, number][];
+    const [us, vs] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
+    return [this.tile & 1 ? Math.min(...us) : left, this.tile & 2 ? Math.min(...vs) : top, this.tile & 1 ? Math.max(...us) : right, this.tile & 2 ? Math.max(...vs) : bottom];
+  }
+
+  /** How a picture is looked up and laid on what is there. */
+  private look(at: Program['at'], picture: Drawable, shown: [number, number], matte: boolean, opacity: number, blend: Blend, gain: readonly [number, number, number]) {
+    const { gl } = this;
+    this.mix(blend);
+    const texture = picture instanceof Float32Array ? null : picture;
+    gl.bindTexture(gl.TEXTURE_2D, texture?.texture ?? null);
+    if (picture instanceof Float32Array) {
+      gl.uniform4fv(at('pattern'), picture);
+      if (this.text.length > 2) {
+        this.signs.set(this.text.slice(2, 2 + SIGNS));
+        gl.uniform4uiv(at('text'), this.signs);
+      }
+    }
+    const [left, top, right, bottom] = this.crop;
+    gl.uniform4f(at('tile'), left * shown[0], top * shown[1], this.tile & 1 ? (right - left) * shown[0] : 0, this.tile & 2 ? (bottom - top) * shown[1] : 0);
     gl.uniform2f(at('shown'), ...shown);
-    gl.uniform2f(at('size'), texture.width, texture.height);
+    gl.uniform2f(at('size'), texture?.width ?? 1, texture?.height ?? 1);
     gl.uniform1i(at('matte'), matte ? 1 : 0);
+    gl.uniform1i(at('darken'), blend === 'darken' ? 1 : 0);
     gl.uniform1f(at('opacity'), opacity);
     gl.uniform3f(at('gain'), ...gain);
-    gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+  }
+
+  /**
+   * Throws a picture in a pane onto triangles.
+   *
+   * @param numbers of the triangles' corners, eight each
+   * @param solids what may stand in the way, as corners of triangles; null for nothing
+   * @param picture the picture or pattern; null for one colour
+   * @param matrix the picture's unit square onto the pane's pixels
+   * @param throws of each projection fourteen groups of four
+   * @param around pane pixels of a whole turn; 0 for lenses
+   * @param window the part of the surface's raster that the raster shows, `scale` times as large
+   */
+  throw(
+    raster: Raster,
+    numbers: Float32Array,
+    solids: Float32Array | null,
+    picture: Drawable,
+    colour: readonly number[],
+    matrix: Matrix,
+    throws: Float32Array,
+    count: number,
+    around: number,
+    window: Rect,
+    scale: number,
+    opacity: number,
+    shown: [number, number],
+    matte: boolean,
+    blend: Blend,
+    gain: readonly [number, number, number],
+  ) {
+    const { gl } = this;
+    const inverse = inverted(matrix);
+    if (inverse === null) return;
+    const { program, at } = this.of(picture).thrown;
+    this.see(raster, solids, throws, around > 0 ? 0 : count);
+    gl.useProgram(program);
+    gl.activeTexture(gl.TEXTURE1);
+    gl.bindTexture(gl.TEXTURE_2D_ARRAY, this.depths?.texture ?? null);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.uniform1i(at('depths'), 1);
+    gl.uniform4fv(at('views'), this.views);
+    this.look(at, picture, shown, matte, opacity, blend, gain);
+    gl.uniform4f(at('window'), window[0], window[1], raster.width / scale, raster.height / scale);
+    gl.uniform4fv(at('lens'), throws);
+    gl.uniform1i(at('count'), count);
+    gl.uniform1f(at('around'), around);
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) this.place[3 * c + r] = inverse[3 * r + c] as number;
+    gl.uniformMatrix3fv(at('content'), false, this.place);
+    gl.uniform4f(at('crop'), ...this.crop);
+    gl.uniform1i(at('solid'), picture === null ? 1 : 0);
+    gl.uniform3f(at('colour'), (colour[0] ?? 0) / 255, (colour[1] ?? 0) / 255, (colour[2] ?? 0) / 255);
+    gl.bindVertexArray(this.triangles(numbers));
+    gl.drawArrays(gl.TRIANGLES, 0, numbers.length / 8);
+    gl.bindVertexArray(this.vertices);
+  }
+
+  /** Draws how deep the venue is from each lens that it may stand in the way of, where that is not known yet. */
+  private see(raster: Raster, solids: Float32Array | null, throws: Float32Array, count: number) {
+    const { gl } = this;
+    let drew = false;
+    for (let i = 0; i < count; i++) {
+      const flag = i * THROW + 35;
+      if ((throws[flag] ?? 0) < 0.5) continue;
+      if (solids === null) {
+        throws[flag] = 0;
+        continue;
+      }
+      this.depths ??= this.depthsOf();
+      const mesh = this.triangles(solids);
+      if (this.depths.of[i] === solids && this.isSeen(throws, i * THROW)) continue;
+      const view = viewOf(throws.subarray(i * THROW, (i + 1) * THROW));
+      this.views.set(view, 4 * i);
+      this.seen.set(throws.subarray(i * THROW, (i + 1) * THROW), i * THROW);
+      this.depths.of[i] = solids;
+      drew = true;
+      const { program, at } = this.depths.program;
+      gl.bindFramebuffer(gl.FRAMEBUFFER, this.depths.frame);
+      gl.framebufferTextureLayer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, this.depths.texture, 0, i);
+      gl.disable(gl.SCISSOR_TEST);
+      gl.disable(gl.BLEND);
+      gl.enable(gl.DEPTH_TEST);
+      gl.depthMask(true);
+      gl.depthFunc(gl.LESS);
+      gl.viewport(0, 0, DEPTHS, DEPTHS);
+      gl.clearDepth(1);
+      gl.clear(gl.DEPTH_BUFFER_BIT);
+      gl.useProgram(program);
+      gl.uniformMatrix4fv(at('into'), false, throws.subarray(i * THROW, i * THROW + 16));
+      gl.uniform4f(at('view'), view[0], view[1], view[2], view[3]);
+      gl.bindVertexArray(mesh);
+      gl.drawArrays(gl.TRIANGLES, 0, solids.length / 8);
+    }
+    if (!drew) return;
+    gl.bindVertexArray(this.vertices);
+    gl.disable(gl.DEPTH_TEST);
+    gl.enable(gl.BLEND);
+    gl.bindFramebuffer(gl.FRAMEBUFFER, raster.frame);
+    gl.viewport(0, 0, raster.width, raster.height);
+    gl.enable(gl.SCISSOR_TEST);
+    gl.scissor(...this.bounds);
+  }
+
+  private depthsOf() {
+    const { gl } = this;
+    const texture = gl.createTexture() as WebGLTexture;
+    gl.activeTexture(gl.TEXTURE1);
+    gl.bindTexture(gl.TEXTURE_2D_ARRAY, texture);
+    gl.texStorage3D(gl.TEXTURE_2D_ARRAY, 1, gl.DEPTH_COMPONENT32F, DEPTHS, DEPTHS, MAX_LENSES);
+    for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D_ARRAY, name, gl.NEAREST);
+    gl.activeTexture(gl.TEXTURE0);
+    const frame = gl.createFramebuffer() as WebGLFramebuffer;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+    gl.drawBuffers([gl.NONE]);
+    return { texture, frame, program: this.program(NOTHING, SOLIDS), of: [] as (Float32Array | null)[] };
+  }
+
+  /** Whether a lens is where it was, and bends as it did: its place, its angle and shift, and its distortion. */
+  private isSeen(throws: Float32Array, at: number): boolean {
+    for (let i = at; i < at + 36; i++) if (throws[i] !== this.seen[i] && !(i >= at + 20 && i < at + 29)) return false;
+    return true;
+  }
+
+  private triangles(numbers: Float32Array): WebGLVertexArrayObject {
+    const { gl } = this;
+    let mesh = this.meshes.get(numbers);
+    if (mesh === undefined) {
+      mesh = { vertices: gl.createVertexArray(), buffer: gl.createBuffer(), used: this.turn };
+      this.meshes.set(numbers, mesh);
+      gl.bindVertexArray(mesh.vertices);
+      gl.bindBuffer(gl.ARRAY_BUFFER, mesh.buffer);
+      gl.bufferData(gl.ARRAY_BUFFER, numbers, gl.STATIC_DRAW);
+      for (const [place, count, from] of [
+        [0, 2, 0],
+        [1, 3, 8],
+        [2, 3, 20],
+      ] as const) {
+        gl.enableVertexAttribArray(place);
+        gl.vertexAttribPointer(place, count, gl.FLOAT, false, 32, from);
+      }
+    }
+    mesh.used = this.turn;
+    return mesh.vertices;
   }
 
   solid(raster: Raster, colour: readonly number[], matrix: Matrix, opacity: number, blend: Blend, gain: readonly [number, number, number]) {
     const { gl } = this;
     this.mix(blend);
-    const lit = (c: 0 | 1 | 2) => Math.min(1, ((colour[c] ?? 0) / 255) * gain[c]) * opacity;
+    const white = blend === 'darken' ? 1 - opacity : 0;
+    const lit = (c: 0 | 1 | 2) => Math.min(1, ((colour[c] ?? 0) / 255) * gain[c]) * opacity + white;
     const { program, at } = this.programs.solid;
     gl.useProgram(program);
-    this.put3(at, matrix);
+    this.put3(at, matrix, raster);
     gl.uniform2f(at('target'), raster.width, raster.height);
     gl.uniform1f(at('up'), 1);
     gl.uniform4f(at('colour'), lit(0), lit(1), lit(2), opacity);

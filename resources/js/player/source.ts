@@ -12,7 +12,8 @@ export interface Source {
   error: string;
 }
 
-export function sourceOf(media: MediaPart): Source {
+export function sourceOf(media: MediaPart, small = false): Source {
+  if (media.kind === 'live') return media.url?.startsWith('browser:') ? new BrowserSource(media.url.slice(8)) : new LiveSource(`${media.url}${small ? '?small=1' : ''}`);
   return media.kind === 'video' ? new VideoSource(media) : new StillSource(media);
 }
 
@@ -49,6 +50,166 @@ class StillSource implements Source {
     this.closed = true;
     (this.picture?.image as ImageBitmap | undefined)?.close();
     this.picture = null;
+  }
+}
+
+/** Ms without a picture after which an input has no signal. */
+const LOST = 1500;
+
+/** A motion JPEG stream (multipart/x-mixed-replace): the newest picture of it. */
+export class LiveSource implements Source {
+  private picture: Picture | null = null;
+  private readonly ending = new AbortController();
+  private count = 0;
+  private heard = performance.now();
+  private decoding = false;
+  private broken = '';
+  /** Bytes that came, and how long after it was seen the newest picture was here, in ms; null where the stream does not say. */
+  bytes = 0;
+  delay: number | null = null;
+
+  constructor(private readonly url: string) {
+    void this.run();
+  }
+
+  get error(): string {
+    if (performance.now() - this.heard <= LOST && this.picture !== null) return '';
+    return this.broken !== '' ? `no signal (${this.broken})` : 'no signal';
+  }
+
+  private async run() {
+    while (!this.ending.signal.aborted) {
+      try {
+        const answer = await fetch(this.url, { signal: this.ending.signal });
+        if (!answer.ok || answer.body === null) throw new Error(`${answer.status}`);
+        this.broken = '';
+        await this.read(answer.body.getReader());
+      } catch (error) {
+        this.broken = (error as Error).message;
+      }
+      if (!this.ending.signal.aborted) await new Promise((done) => setTimeout(done, 500));
+    }
+  }
+
+  private async read(reader: ReadableStreamDefaultReader<Uint8Array>) {
+    let buffer = new Uint8Array(0);
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) return;
+      this.bytes += value.length;
+      const joined = new Uint8Array(buffer.length + value.length);
+      joined.set(buffer);
+      joined.set(value, buffer.length);
+      buffer = joined;
+      for (let part = partOf(buffer); part !== null; part = partOf(buffer)) {
+        buffer = buffer.slice(part.end);
+        this.take(part.bytes, part.seen);
+      }
+    }
+  }
+
+  /** While one is being decoded, those that come are passed over. */
+  private take(bytes: Uint8Array<ArrayBuffer>, seen: number | null) {
+    this.heard = performance.now();
+    if (this.decoding) return;
+    this.decoding = true;
+    createImageBitmap(new Blob([bytes], { type: 'image/jpeg' }), { colorSpaceConversion: 'none' })
+      .then((image) => {
+        const old = this.picture?.image as ImageBitmap | undefined;
+        if (this.ending.signal.aborted) {
+          image.close();
+          return;
+        }
+        this.picture = { image, key: `${this.url}#${++this.count}` };
+        this.delay = seen === null ? null : Date.now() - seen;
+        old?.close();
+      })
+      .catch(() => undefined)
+      .finally(() => {
+        this.decoding = false;
+      });
+  }
+
+  want() {}
+
+  get() {
+    return this.picture;
+  }
+
+  close() {
+    this.ending.abort();
+    (this.picture?.image as ImageBitmap | undefined)?.close();
+    this.picture = null;
+  }
+}
+
+/** The first whole part of a multipart stream: its body, when it was seen (ms since 1970), and where it ends. */
+export function partOf(buffer: Uint8Array): { bytes: Uint8Array<ArrayBuffer>; seen: number | null; end: number } | null {
+  let head = -1;
+  for (let i = 0; i + 3 < buffer.length; i++) {
+    if (buffer[i] === 13 && buffer[i + 1] === 10 && buffer[i + 2] === 13 && buffer[i + 3] === 10) {
+      head = i + 4;
+      break;
+    }
+  }
+  if (head < 0) return null;
+  const text = new TextDecoder('latin1').decode(buffer.subarray(0, head));
+  const length = Number(/content-length:\s*(\d+)/i.exec(text)?.[1] ?? Number.NaN);
+  const seen = /x-timestamp:\s*([\d.]+)/i.exec(text)?.[1];
+  // A stream that does not say how long its parts are can't be read.
+  if (Number.isNaN(length)) throw new Error('the stream does not say how long its pictures are');
+  if (buffer.length < head + length) return null;
+  return { bytes: new Uint8Array(buffer.slice(head, head + length)), seen: seen === undefined ? null : Number(seen) * 1000, end: head + length };
+}
+
+/** The camera or the screen of the browser that this window is in. */
+class BrowserSource implements Source {
+  private readonly video = document.createElement('video');
+  private stream: MediaStream | null = null;
+  private count = 0;
+  private closed = false;
+  error = 'waits for leave to be used';
+
+  constructor(private readonly name: string) {
+    void this.open();
+  }
+
+  private async open() {
+    try {
+      const stream = await (this.name === 'screen' ? navigator.mediaDevices.getDisplayMedia({ video: true }) : navigator.mediaDevices.getUserMedia({ video: { width: { ideal: 1280 }, height: { ideal: 720 } } }));
+      if (this.closed) {
+        for (const track of stream.getTracks()) track.stop();
+        return;
+      }
+      this.stream = stream;
+      this.video.muted = true;
+      this.video.srcObject = stream;
+      await this.video.play();
+      const step = () => {
+        this.count++;
+        this.error = '';
+        if (!this.closed) this.video.requestVideoFrameCallback(step);
+      };
+      this.video.requestVideoFrameCallback(step);
+      stream.getVideoTracks()[0]?.addEventListener('ended', () => {
+        this.error = 'no signal';
+      });
+    } catch (error) {
+      this.error = `no signal (${(error as Error).message})`;
+      if (this.name === 'screen' && !this.closed) addEventListener('click', () => void this.open(), { once: true });
+    }
+  }
+
+  want() {}
+
+  get() {
+    return this.count === 0 ? null : { image: this.video, key: `browser:${this.name}#${this.count}` };
+  }
+
+  close() {
+    this.closed = true;
+    for (const track of this.stream?.getTracks() ?? []) track.stop();
+    this.video.srcObject = null;
   }
 }
 

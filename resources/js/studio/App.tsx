@@ -5,6 +5,7 @@ import { answer, http, type Schemas } from '../api/client';
 import { engage } from './frame/actions';
 import { Clash } from './frame/Clash';
 import { Details } from './frame/Details';
+import { Fence } from './frame/Fence';
 import { Help, useKeys } from './frame/keys';
 import { Palette } from './frame/Palette';
 import { Spine, titles } from './frame/Spine';
@@ -17,9 +18,10 @@ import { ulid } from './time';
 /** The views, each fetched when it is first opened. */
 const Views = {
   venue: lazy(() => import('./views/venue/Venue')),
-  media: lazy(() => import('./views/MediaView').then((m) => ({ default: m.MediaView }))),
-  routes: lazy(() => import('./views/Routes').then((m) => ({ default: m.Routes }))),
+  media: lazy(() => import('./views/media/MediaView').then((m) => ({ default: m.MediaView }))),
+  routes: lazy(() => import('./views/routes/Routes')),
   timeline: lazy(() => import('./views/timeline/TimelineView').then((m) => ({ default: m.TimelineView }))),
+  cues: lazy(() => import('./views/cues/CuesView').then((m) => ({ default: m.CuesView }))),
   outputs: lazy(() => import('./views/Outputs').then((m) => ({ default: m.Outputs }))),
   bindings: lazy(() => import('./views/Bindings').then((m) => ({ default: m.Bindings }))),
   run: lazy(() => import('./views/Run').then((m) => ({ default: m.Run }))),
@@ -57,7 +59,9 @@ export function App() {
             </button>
           </div>
         )}
-        <Suspense fallback={<p className="empty">Loading {titles[view]}…</p>}>{show === undefined ? <p className="empty">Loading the show…</p> : <View />}</Suspense>
+        <Fence of={titles[view]}>
+          <Suspense fallback={<p className="empty">Loading {titles[view]}…</p>}>{show === undefined ? <p className="empty">Loading the show…</p> : <View />}</Suspense>
+        </Fence>
       </main>
       {view !== 'run' && <Details />}
       <TransportBar />

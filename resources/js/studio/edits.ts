@@ -21,7 +21,7 @@ function take(showId: string, revision: number, changes: Change[]) {
     return;
   }
   client.setQueryData<ShowDocument>(key(showId), edited(old, revision, changes));
-  const unknownFile = changes.some((c) => (c.kind === 'media' && c.op === 'create') || ((c.kind === 'surface' || c.kind === 'prop') && (c.fields.model as { after?: unknown } | undefined)?.after));
+  const unknownFile = changes.some((c) => (c.kind === 'media' && (c.op === 'create' || c.fields.file !== undefined)) || ((c.kind === 'surface' || c.kind === 'prop') && (c.fields.model as { after?: unknown } | undefined)?.after));
   if (unknownFile) void client.invalidateQueries({ queryKey: key(showId) });
   if (changes.some((c) => standing.has(c.kind))) void client.invalidateQueries({ queryKey: ['venue', showId] });
 }
@@ -127,6 +127,31 @@ export async function program(order: Body<'/shows/{show}/program'>): Promise<str
   const result = await ask(() => http.POST('/shows/{show}/program', { ...inShow(), body: order }));
   return result === null ? null : (result.made ?? '');
 }
+
+/** Records cues and changes what they hold. The id of what is new, '' where nothing is, null when it was not done. */
+export async function recordCue(order: Body<'/shows/{show}/cues'>): Promise<string | null> {
+  const result = await ask(() => http.POST('/shows/{show}/cues', { ...inShow(), body: order }));
+  return result === null ? null : (result.made ?? '');
+}
+
+/** Takes a table of cues or markers. */
+export const importTable = (of: 'cues' | 'markers', csv: string) => ask(() => http.POST(`/shows/{show}/${of}.csv`, { ...inShow(), body: { csv } }));
+
+/** Names and changes routes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
+export async function route(order: Body<'/shows/{show}/routes'>): Promise<string | null> {
+  const result = await ask(() => http.POST('/shows/{show}/routes', { ...inShow(), body: order }));
+  return result === null ? null : (result.made ?? '');
+}
+
+/** What would not fit of a new version of a media: the other media whose file it is. */
+export const misfits = async (media: string, by: string) => {
+  const { showId: show } = get();
+  const said = await answer(http.POST('/shows/{show}/media/{media}/version', { params: { path: { show: show ?? '', media } }, body: { by } }));
+  return 'misfits' in said ? said.misfits : [];
+};
+/** Has a media show another file, every use kept: that of another media, or one that it showed before. */
+export const version = (media: string, file: { by: string; take: true } | { file: string }) =>
+  ask(() => http.POST('/shows/{show}/media/{media}/version', { params: { path: { show: get().showId ?? '', media } }, body: file }) as Promise<{ data?: Done }>);
 
 export const keep = (addresses: string[], keyframe: boolean) => ask(() => http.POST('/shows/{show}/keep', { ...inShow(), body: { addresses, keyframe } }));
 export const aim = (layers: string[], surfaces: string[]) => ask(() => http.POST('/shows/{show}/aim', { ...inShow(), body: { layers, surfaces } }));

@@ -68,8 +68,13 @@ live.on('file', (file) => {
 });
 
 /** An order to the engine, for the show that is open and the timeline that the transport drives. */
+/** What this person is called, for others who see what was pressed. Kept with this browser. */
+export const personName = () => localStorage.getItem('kite-name') ?? '';
+export const setPersonName = (name: string) => localStorage.setItem('kite-name', name.trim().slice(0, 40));
+
 export const command = (body: Record<string, unknown>) => {
   const { showId } = get();
   const timeline = timelineId();
-  return live.command({ ...(showId === null ? {} : { show: showId }), ...(timeline === null ? {} : { timeline }), ...body }).catch(complain);
+  const as = personName();
+  return live.command({ ...(as === '' ? {} : { as }), ...(showId === null ? {} : { show: showId }), ...(timeline === null ? {} : { timeline }), ...body }).catch(complain);
 };

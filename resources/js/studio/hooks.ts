@@ -22,7 +22,7 @@ export function surfaceOf(show: ShowDocument | undefined, selected: Selection | 
   if (rows === undefined) return undefined;
   const layerAim = (id: string | undefined) => {
     const route = rows.layer.find((l) => l.id === id)?.route;
-    return rows.route.find((r) => r.id === route)?.surfaces[0];
+    return show?.computed.routes[route ?? '']?.surfaces[0];
   };
   const found = () => {
     switch (selected?.kind) {
@@ -34,6 +34,12 @@ export function surfaceOf(show: ShowDocument | undefined, selected: Selection | 
         return layerAim(rows.clip.find((c) => c.id === selected.id)?.layer);
       case 'media':
         return layerAim(rows.clip.find((c) => c.media === selected.id)?.layer);
+      case 'route':
+        return show?.computed.routes[selected.id]?.surfaces[0];
+      case 'share':
+        return rows.share.find((s) => s.id === selected.id)?.surface;
+      case 'lens':
+        return show?.computed.routes[rows.lens.find((l) => l.id === selected.id)?.route ?? '']?.surfaces[0];
       case 'region':
         return rows.region.find((r) => r.id === selected.id)?.surface;
       case 'output':
@@ -54,10 +60,14 @@ export function useTrace(surface: string | undefined) {
   return trace?.show === showId && trace?.surface === surface ? trace : undefined;
 }
 
+/** The cues that stand on a timeline, in order of time. */
+export const pointsOf = (cues: RowOf<'cue'>[], timeline: string | undefined) => cues.filter((c): c is RowOf<'cue'> & { time: number } => c.timeline === timeline && c.time !== null).sort((a, b) => a.time - b.time);
+
 /** The surfaces that a layer reaches, by its route. */
 export function useReach(layer: RowOf<'layer'> | undefined): string[] {
   const route = useRow('route', layer?.route ?? undefined);
-  return route?.surfaces ?? [];
+  const figures = useShow()?.computed.routes[layer?.route ?? ''];
+  return (route?.reach === 'canvas' ? figures?.surfaces : route?.surfaces) ?? [];
 }
 
 /** The timeline that the transport drives. */

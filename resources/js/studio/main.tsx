@@ -10,10 +10,10 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { createRoot } from 'react-dom/client';
 import { resolver, theme } from '../theme/theme';
 import { App } from './App';
-import { client, go, select } from './store';
+import { client, go, select, shownHead } from './store';
 
 // By which tests go to a thing without looking for it.
-Object.assign(window, { kiteStudio: { go, select } });
+Object.assign(window, { kiteStudio: { go, select, showAt: (engine: number) => shownHead()?.map.at(engine) ?? 0 } });
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="dark">

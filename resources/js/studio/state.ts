@@ -5,7 +5,7 @@ import { Live } from '../live/client';
 import type { Health, TraceMessage } from '../live/messages';
 import { type Head, Playback, type ShowPlayback } from '../live/playback';
 
-export const views = ['venue', 'media', 'routes', 'timeline', 'outputs', 'bindings', 'run'] as const;
+export const views = ['venue', 'media', 'routes', 'timeline', 'cues', 'outputs', 'bindings', 'run'] as const;
 export type View = (typeof views)[number];
 
 export interface Selection {
@@ -22,6 +22,12 @@ interface State {
   detailsOpen: boolean;
   /** The timeline that the transport drives; the first of the show where none is chosen. */
   timelineId: string | null;
+  /** Clips that were copied, and keyframes. */
+  copied: { clips: string[]; keys: { curve: string; t: number }[] };
+  /** Whether what follows on a layer moves along with what is changed. */
+  ripple: boolean;
+  /** The page of the cue board that is shown; the first where none is chosen. */
+  pageId: string | null;
   /** The show on air, by the engine. */
   air: string | null;
   /** Grows with whatever the engine tells of the show that is open. */
@@ -47,6 +53,9 @@ export const useStudio = create<State>(() => ({
   selected: null,
   detailsOpen: true,
   timelineId: null,
+  pageId: null,
+  copied: { clips: [], keys: [] },
+  ripple: false,
   air: null,
   told: 0,
   values: {},
@@ -94,7 +103,16 @@ export const inShow = () => ({ params: { path: { show: get().showId ?? '' } } })
 export const shown = () => client.getQueryData<ShowDocument>(key(get().showId));
 /** All shows that there are. */
 export const showsQuery = { queryKey: ['shows'], queryFn: () => answer(http.GET('/shows')) };
-export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => answer(http.GET('/shows/{show}', inShow())), enabled: id !== null });
+
+/** A show whole. An answer that is older than what this window has made of it meanwhile is asked for again, three times at most. */
+async function fetchShow(id: string): Promise<ShowDocument> {
+  for (let left = 3; ; left -= 1) {
+    const told = await answer(http.GET('/shows/{show}', { params: { path: { show: id } } }));
+    if (told.revision >= (client.getQueryData<ShowDocument>(key(id))?.revision ?? 0) || left === 0) return told;
+  }
+}
+
+export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => fetchShow(id ?? ''), enabled: id !== null });
 
 /** The timelines of the show that is open, from the bottom up. */
 export const timelinesOf = (show: ShowDocument | undefined) => [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));

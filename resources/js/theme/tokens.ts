@@ -50,3 +50,6 @@ export const paper: Record<keyof typeof dusk, string> = {
 export type Token = keyof typeof dusk;
 
 export const cssVariables = (tokens: Record<Token, string>) => Object.fromEntries(Object.entries(tokens).map(([name, value]) => [`--kl-${name}`, value]));
+
+/** Colours that are offered for groups, one after another. */
+export const groupColours = ['#c9822b', '#3f8f86', '#8a6fc2', '#b8575f', '#5f8f3f', '#5b7fb0'] as const;

@@ -1,4 +1,4 @@
-import { TextInput } from '@mantine/core';
+import { Textarea, TextInput } from '@mantine/core';
 import { type KeyboardEvent, type ReactNode, useRef, useState } from 'react';
 import { answer, http, Problem } from '../../api/client';
 import { useShow } from '../hooks';
@@ -11,6 +11,9 @@ interface Common {
   /** What can be typed, shown while somebody does. */
   hint?: string;
   autoFocus?: boolean;
+  placeholder?: string;
+  /** Its name where no label is seen. */
+  'aria-label'?: string;
 }
 
 /** A field that keeps what is typed until Enter or leaving, and says under itself why a text was not taken. */
@@ -124,6 +127,33 @@ export function TimeField({ value, onChange, ...rest }: Common & { value: number
 
 export function NameField({ value, onChange, ...rest }: Common & { value: string; onChange: (value: string) => unknown }) {
   return <Typed {...rest} shown={value} take={async (text) => void (await onChange(text))} />;
+}
+
+/** A text of several lines; Ctrl Enter or leaving takes it, Escape lets go of it. */
+export function TextArea({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => unknown }) {
+  const [text, setText] = useState<string | null>(null);
+  const done = async () => {
+    if (text !== null && text !== value) await onChange(text);
+    setText(null);
+  };
+  return (
+    <Textarea
+      label={label}
+      autosize
+      minRows={2}
+      maxRows={6}
+      mb={8}
+      classNames={{ input: 'mono' }}
+      value={text ?? value}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={() => void done()}
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') setText(null);
+        if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) void done();
+        if (!e.altKey && !e.ctrlKey && !e.metaKey) e.stopPropagation();
+      }}
+    />
+  );
 }
 
 export function Figures({ of }: { of: [string, ReactNode][] }) {

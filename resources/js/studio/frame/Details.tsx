@@ -4,6 +4,7 @@ import type { Kind, Schemas } from '../../api/client';
 import { Figures, NameField } from '../fields/fields';
 import { useShow } from '../hooks';
 import { edit, useStudio } from '../store';
+import { Fence } from './Fence';
 import { Findings } from './parts';
 
 /** The details of each kind, fetched when one is first shown. */
@@ -13,9 +14,14 @@ const panels: Partial<Record<Kind, ComponentType<{ id: string }>>> = {
   layer: lazy(() => import('./details/programme').then((m) => ({ default: m.LayerDetails }))),
   clip: lazy(() => import('./details/programme').then((m) => ({ default: m.ClipDetails }))),
   marker: lazy(() => import('./details/programme').then((m) => ({ default: m.MarkerDetails }))),
-  cue: lazy(() => import('./details/programme').then((m) => ({ default: m.CueDetails }))),
+  cue: lazy(() => import('./details/cues').then((m) => ({ default: m.CueDetails }))),
+  page: lazy(() => import('./details/cues').then((m) => ({ default: m.PageDetails }))),
+  group: lazy(() => import('./details/cues').then((m) => ({ default: m.GroupDetails }))),
   output: lazy(() => import('./details/outputs').then((m) => ({ default: m.OutputDetails }))),
   region: lazy(() => import('./details/outputs').then((m) => ({ default: m.RegionDetails }))),
+  route: lazy(() => import('./details/routes').then((m) => ({ default: m.RouteDetails }))),
+  share: lazy(() => import('./details/routes').then((m) => ({ default: m.ShareDetails }))),
+  lens: lazy(() => import('./details/routes').then((m) => ({ default: m.LensDetails }))),
   timeline: lazy(() => import('./details/programme').then((m) => ({ default: m.TimelineDetails }))),
   panel: lazy(() => import('../views/venue/details').then((m) => ({ default: m.PanelDetails }))),
   rig: lazy(() => import('../views/venue/details').then((m) => ({ default: m.RigDetails }))),
@@ -34,7 +40,9 @@ export function Details() {
   const Panel = selected === null ? undefined : panels[selected.kind];
   return (
     <aside className="details" aria-label="Details">
-      <Suspense fallback={null}>{chosen.length > 1 ? <ManyDetails chosen={chosen} /> : Panel === undefined || selected === null ? <ShowDetails /> : <Panel key={selected.id} id={selected.id} />}</Suspense>
+      <Fence of={`The details of ${selected === null ? 'the show' : `this ${selected.kind}`}`}>
+        <Suspense fallback={null}>{chosen.length > 1 ? <ManyDetails chosen={chosen} /> : Panel === undefined || selected === null ? <ShowDetails /> : <Panel key={selected.id} id={selected.id} />}</Suspense>
+      </Fence>
     </aside>
   );
 }

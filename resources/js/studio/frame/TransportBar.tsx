@@ -1,9 +1,13 @@
-import { Slider } from '@mantine/core';
+import { Popover, Slider } from '@mantine/core';
 import { useRef, useState } from 'react';
+import type { RowOf } from '../../api/client';
 import { properties } from '../../api/kinds';
+import { inWords } from '../../live/property';
+import { named } from '../cues';
 import { useEveryFrame, useRow, useShow, useTimeline, useTransport } from '../hooks';
-import { command, set, timelinesOf, useStudio } from '../store';
-import { timecode } from '../time';
+import { setSound, useSound } from '../sound';
+import { command, get, keep, position, set, shown, shownHead, timelinesOf, useStudio } from '../store';
+import { FLICKS, timecode } from '../time';
 import { Kite } from './Kite';
 
 /** The show's timecode, written sixty times a second without React. */
@@ -62,11 +66,114 @@ export function Master() {
 /** On air: light leaves the building, running or held, by at least one player. */
 export const useOnAir = () => useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values[MASTER] ?? 1) > 0);
 
+/** Loose values with how many there are; open, each of them, kept or let go of one by one or all together. */
 export function Loose() {
+  const show = useShow();
   const values = useStudio((s) => s.values);
-  const lanes = Object.keys(values).filter((l) => l !== MASTER);
-  if (lanes.length === 0) return null;
-  return <span className="looseval">{lanes.length} loose</span>;
+  const [open, setOpen] = useState(false);
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const all = Object.keys(values).filter((l) => l !== MASTER);
+  if (all.length === 0) return null;
+  const chosen = all.filter((a) => !left.has(a));
+  return (
+    <Popover opened={open} onChange={setOpen} position="top" withinPortal trapFocus>
+      <Popover.Target>
+        <button type="button" className="looseval" style={{ background: 'none', cursor: 'pointer', font: 'inherit' }} aria-expanded={open} onClick={() => setOpen((o) => !o)}>
+          {all.length} loose
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <div role="group" aria-label="Loose values" style={{ display: 'grid', gap: 6, maxHeight: 320, overflow: 'auto', minWidth: 280, fontSize: 13 }}>
+          {all.slice(0, 200).map((address) => {
+            const { of, label, property } = named(show, address);
+            return (
+              <label key={address} style={{ display: 'flex', gap: 8 }}>
+                <input
+                  type="checkbox"
+                  checked={!left.has(address)}
+                  onChange={(e) => {
+                    const next = new Set(left);
+                    if (e.currentTarget.checked) next.delete(address);
+                    else next.add(address);
+                    setLeft(next);
+                  }}
+                />
+                <span style={{ flex: 1 }}>
+                  {of} · {label}
+                </span>
+                <span className="mono">{property === undefined ? values[address] : inWords(property, values[address] ?? 0)}</span>
+              </label>
+            );
+          })}
+        </div>
+        <div style={{ display: 'flex', gap: 6, marginTop: 10 }}>
+          <button type="button" className="plain primary" disabled={chosen.length === 0} onClick={() => void keep(chosen, false)}>
+            Keep {chosen.length}
+          </button>
+          <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void keep(chosen, true)}>
+            Keep as keyframes
+          </button>
+          <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void command({ do: 'live', values: Object.fromEntries(chosen.map((a) => [a, null])) })}>
+            Let go {chosen.length}
+          </button>
+        </div>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+/** The clock from outside that the timeline follows, and whether it is heard. */
+function Follows() {
+  useStudio((s) => s.told);
+  const clock = shownHead()?.message.clock;
+  const timeline = useTimeline();
+  if (clock === undefined) return null;
+  return (
+    <span className={clock === 'locked' ? 'state-ok' : 'state-attention'} role="status" style={{ whiteSpace: 'nowrap' }}>
+      {clock === 'locked' ? '●' : '▲'} {timeline?.clock} {clock}
+    </span>
+  );
+}
+
+const RATES = [0.1, 0.25, 0.5, 1, 2, 4];
+
+/** How fast it runs, backwards too, and the range that is repeated. */
+function Pace() {
+  useStudio((s) => s.told);
+  const head = shownHead();
+  const timeline = useTimeline();
+  const rate = head?.message.rate ?? 1;
+  const loop = head?.message.loop;
+  return (
+    <>
+      <select className="plain" aria-label="Rate" title="Rate" value={String(rate)} onChange={(e) => void command({ do: 'rate', rate: Number(e.currentTarget.value) })}>
+        {[...RATES.map((r) => -r).reverse(), ...RATES, ...(RATES.includes(Math.abs(rate)) ? [] : [rate])].map((r) => (
+          <option key={r} value={String(r)}>
+            {r < 0 ? `−${-r}` : r} ×
+          </option>
+        ))}
+      </select>
+      <button
+        type="button"
+        className="plain"
+        aria-pressed={loop !== undefined}
+        title="Repeat from the playhead on for a bar or four seconds, or as the ruler says; again for none"
+        onClick={() => void command(loop !== undefined ? { do: 'loop' } : loopHere(timeline))}
+      >
+        Loop
+      </button>
+    </>
+  );
+}
+
+/** The range that is repeated when nothing else was said: the clip that is chosen, else a bar, else four seconds from the playhead. */
+function loopHere(timeline: RowOf<'timeline'> | undefined) {
+  const { selected } = get();
+  const clip = selected?.kind === 'clip' ? shown()?.rows.clip.find((c) => c.id === selected.id) : undefined;
+  if (clip !== undefined) return { do: 'loop', from: clip.start, to: clip.start + clip.length };
+  const from = position();
+  const length = timeline !== undefined && timeline.bpm > 0 ? Math.round((timeline.beats * 60 * FLICKS) / timeline.bpm) : 4 * FLICKS;
+  return { do: 'loop', from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
 }
 
 /** The timelines of the show, of which the transport drives one; what is beside it goes on. */
@@ -95,6 +202,7 @@ export function TransportBar() {
   const up = useStudio((s) => s.up);
   const air = useStudio((s) => s.air);
   const onAir = useOnAir();
+  const sound = useSound((s) => s.on);
   const looked = show !== undefined && air !== null && show.id !== air;
   return (
     <footer className="transport" aria-label="Transport">
@@ -102,6 +210,11 @@ export function TransportBar() {
       <button type="button" className="plain" disabled={!up || !there} aria-pressed={running} onClick={() => void command({ do: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
         {running ? 'Hold' : 'Play'}
       </button>
+      <button type="button" className="plain" disabled={!up || !there} title="Back to the start, standing" onClick={() => void command({ do: 'stop' })}>
+        Stop
+      </button>
+      <Pace />
+      <Follows />
       <Timelines />
       {on && timeline !== undefined && lines[0]?.id !== timeline.id && (
         <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'off' })} title="Turn this timeline off">
@@ -123,6 +236,9 @@ export function TransportBar() {
         </span>
       </span>
       <Loose />
+      <button type="button" className="plain" aria-pressed={sound} title="This window plays the sound" onClick={() => setSound(!sound)}>
+        {sound ? 'Sound on' : 'Sound'}
+      </button>
       <Master />
       <span className={`onair ${onAir && !looked ? 'on' : ''}`} role="status">
         <span className="glow" />

@@ -1,6 +1,7 @@
 import { http, type Schemas } from '../../api/client';
 import { arrange, client, command, complain, edit, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
+import { tapTime } from '../views/timeline/work';
 import { type HeatMap, heatMaps, setVenue, type useVenueState } from '../views/venue/state';
 import { titles } from './Spine';
 
@@ -55,7 +56,7 @@ export async function tapMarker() {
   const timeline = timelineId();
   if (show === undefined || timeline === null) return;
   const frame = show.computed.flicksPerFrame;
-  const time = Math.floor(position() / frame) * frame;
+  const time = Math.floor(tapTime() / frame) * frame;
   const id = ulid();
   if (await edit('Tap a marker', [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
 }

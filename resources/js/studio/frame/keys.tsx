@@ -1,6 +1,7 @@
 import { Modal } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { command, get, go, position, select, set, shown, turn, useStudio, views } from '../store';
+import { bar, copy, duplicate, nudge, paste, removeChosen, split, tapTempo } from '../views/timeline/work';
 import { addCue, playOrHold, removeSelected, tapMarker } from './actions';
 
 const everywhere: [string, string][] = [
@@ -14,13 +15,25 @@ const everywhere: [string, string][] = [
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
   ['Ctrl+K', 'every action by name'],
   ['Ctrl+.', 'fold the details'],
-  ['Alt+1 … 7', 'the views'],
+  ['Alt+1 … 8', 'the views'],
   ['Esc', 'select nothing'],
   ['Esc while dragging', 'all stays where it was'],
 ];
 const ofView: Record<string, [string, string][]> = {
   timeline: [
     ['Ctrl+wheel', 'zoom'],
+    ['/', 'cut at the playhead'],
+    ['R', 'ripple on or off'],
+    ['T', 'tap the tempo'],
+    ['Ctrl+C, Ctrl+X, Ctrl+V', 'copy, cut, paste at the playhead'],
+    ['Ctrl+D', 'duplicate'],
+    ['Ctrl+drag', 'slip a clip'],
+    ['Shift+press', 'choose one more'],
+    ['Alt+← →', 'move what is chosen by a frame (with Shift: by ten)'],
+    ['Ctrl+← →', 'a bar back or on'],
+    ['Alt+↑ ↓', 'move a layer up or down, its name in focus'],
+    ['Alt+press on the ruler', 'jump with a fade'],
+    ['Shift+drag on the ruler', 'range that is repeated; a press for none'],
     ['Alt while dragging', 'no snapping'],
     ['Double-click a lane', 'new keyframe'],
   ],
@@ -51,7 +64,7 @@ export function useKeys() {
     const onKey = (event: KeyboardEvent) => {
       const mod = event.ctrlKey || event.metaKey;
       const key = event.key.toLowerCase();
-      if (event.altKey && /^[1-7]$/.test(event.key)) {
+      if (event.altKey && /^[1-8]$/.test(event.key)) {
         event.preventDefault();
         go(views[Number(event.key) - 1] ?? 'venue');
         return;
@@ -63,11 +76,24 @@ export function useKeys() {
       };
       if (mod && key === 'z') return act(() => turn(event.shiftKey ? 'redo' : 'undo'));
       if (mod && key === 'y') return act(() => turn('redo'));
+      if (mod && get().view === 'timeline') {
+        if (key === 'c' && copy()) return act(() => undefined);
+        if (key === 'x' && copy()) return act(removeChosen);
+        if (key === 'v') return act(paste);
+        if (key === 'd') return act(duplicate);
+        if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') return act(() => nudge((event.key === 'ArrowLeft' ? -1 : 1) * bar()));
+      }
       if (mod && key === '.') return act(() => set((s) => ({ detailsOpen: !s.detailsOpen })));
       if (mod || event.altKey) return;
       const onButton = event.target instanceof HTMLElement && event.target.closest('button, a, [role="button"]') !== null;
       if (event.key === ' ' && !onButton) return act(playOrHold);
       if (key === 'g') return act(() => command({ do: 'go' }));
+      if (key === 't') return act(tapTempo);
+      if (get().view === 'timeline') {
+        if (event.key === '/') return act(split);
+        if (key === 'r') return act(() => set((s) => ({ ripple: !s.ripple })));
+        if ((event.key === 'Delete' || event.key === 'Backspace') && removeChosen()) return act(() => undefined);
+      }
       if (key === 'm') return act(event.shiftKey ? addCue : tapMarker);
       if (event.key === 'Home') return act(() => command({ do: 'jump', time: 0 }));
       if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);

@@ -1,4 +1,5 @@
 import type { SurfacePart } from '../../live/messages';
+import type { ShowPlayback } from '../../live/playback';
 import { Composer } from '../../player/compose';
 import { Compositor } from '../../player/compositor';
 import { live, playback, shownPlayback } from '../store';
@@ -10,6 +11,9 @@ export interface Spot {
   width: number;
   height: number;
 }
+
+/** What the spot of a route's pane is called. */
+export const paneKey = (route: string) => `pane ${route}`;
 
 const SIDE = 1024;
 const MARGIN = 2;
@@ -29,31 +33,45 @@ interface Host {
  * taken from there by every view that shows light. It draws when something changed, and of that only the surfaces that did.
  * It lies on a canvas of its own, or, while a view shows it in 3D, in a texture of that view's context, so that nothing is copied.
  */
-class Stage {
+export class Stage {
   readonly canvas = document.createElement('canvas');
   private compositor: Compositor | null = null;
   private composer: Composer | null = null;
   private spots = new Map<string, Spot>();
+  private readonly panes = new Map<string, number>();
   private readonly signatures = new Map<string, string>();
   private packed = '';
   private readonly watchers = new Set<() => void>();
   private timer = 0;
   private fence: WebGLSync | null = null;
   private host: Host | null = null;
+  private readonly unwatch: () => void;
   /** How often it drew, and how many surfaces it composed, since it was made. */
   drawn = 0;
   composed = 0;
 
-  constructor() {
+  /** @param seen what is shown and at which engine time; null while there is nothing */
+  constructor(private readonly seen: () => { on: ShowPlayback; now: number } | null) {
     this.canvas.width = this.canvas.height = SIDE;
     // A context that the machine takes away may come back; what was in it is made anew then.
     this.canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
     this.canvas.addEventListener('webglcontextrestored', this.anew);
-    playback.watch(() => this.soon(0));
+    this.unwatch = playback.watch(() => this.soon(0));
   }
 
   spot(surface: string): Spot | undefined {
     return this.spots.get(surface);
+  }
+
+  /** Shows the pane of a route as well, as long as somebody looks at it; its spot is that of `paneKey(route)`. */
+  lookInto(route: string): () => void {
+    this.panes.set(route, (this.panes.get(route) ?? 0) + 1);
+    this.soon(0);
+    return () => {
+      const left = (this.panes.get(route) ?? 1) - 1;
+      if (left > 0) this.panes.set(route, left);
+      else this.panes.delete(route);
+    };
   }
 
   /** Everything is made again, in the context that there is now. */
@@ -81,6 +99,16 @@ class Stage {
   /** Where the picture is, in the context that was entered. */
   get texture(): WebGLTexture | null {
     return this.compositor?.target.texture ?? null;
+  }
+
+  /** Lets go of all that it draws with. */
+  close(): void {
+    this.unwatch();
+    clearTimeout(this.timer);
+    this.watchers.clear();
+    this.composer?.close();
+    this.compositor?.gl.getExtension('WEBGL_lose_context')?.loseContext();
+    this.compositor = this.composer = null;
   }
 
   /** Draws for as long as somebody watches. */
@@ -129,33 +157,41 @@ class Stage {
       this.fence = null;
     }
     const began = performance.now();
-    const now = live.now();
-    const on = shownPlayback();
-    const plan = now === null ? null : (on?.at(now) ?? null);
-    if (now === null || on === null || plan === null) {
+    const seen = this.seen();
+    const plan = seen?.on.at(seen.now) ?? null;
+    if (seen === null || plan === null) {
       this.soon(AGAIN);
       return;
     }
+    const { on, now } = seen;
     // Others read the canvas some time after it was drawn: what is on it has to stay.
     this.compositor ??= this.host === null ? Compositor.onto(this.canvas, true) : Compositor.within(this.host.gl, SIDE, SIDE);
     this.compositor.enter();
-    this.composer ??= new Composer(this.compositor);
+    this.composer ??= new Composer(this.compositor, true);
     const { compositor, composer } = this;
-    this.pack(plan.surfaces());
+    const routes = [...this.panes.keys()].flatMap((route) => {
+      const size = plan.pane(route)?.size;
+      return size === undefined ? [] : [{ route, name: paneKey(route), size: { name: '', width: size[0], height: size[1] } }];
+    });
+    this.pack([...plan.surfaces(), ...routes.map(({ name, size }): [string, SurfacePart] => [name, size])]);
     composer.begin(on, plan, now);
     const master = on.master(now);
-    const changed: [string, Spot, SurfacePart][] = [];
+    const changed: { id: string; spot: Spot; size: SurfacePart; route: string | null }[] = [];
     for (const [id, spot] of this.spots) {
-      const surface = plan.surface(id);
-      if (surface === undefined) continue;
-      const signature = `${on.show} ${surface.width} ${surface.height} ${master}\n${composer.signature(id)}`;
+      const route = routes.find((one) => one.name === id);
+      const size = route?.size ?? plan.surface(id);
+      if (size === undefined) continue;
+      const signature = `${on.show} ${size.width} ${size.height} ${master}\n${route === undefined ? composer.signature(id) : composer.paneSignature(route.route)}`;
       if (this.signatures.get(id) !== signature || compositor.kept(id) === undefined) {
         this.signatures.set(id, signature);
-        changed.push([id, spot, surface]);
+        changed.push({ id, spot, size, route: route?.route ?? null });
       }
     }
     if (changed.length > 0) {
-      for (const [id, spot, surface] of changed) composer.window(id, id, [0, 0, surface.width, surface.height], spot.width / surface.width);
+      for (const { id, spot, size, route } of changed) {
+        if (route === null) composer.window(id, id, [0, 0, size.width, size.height], spot.width / size.width);
+        else composer.pane(id, route, spot.width / size.width);
+      }
       this.composed += changed.length;
       compositor.output();
       for (const [id, spot] of this.spots) {
@@ -166,9 +202,9 @@ class Stage {
       this.fence = compositor.gl.fenceSync(compositor.gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
       for (const watcher of this.watchers) watcher();
     }
-    const { late, lacks } = composer.end();
+    const { late, lacks, live: moving } = composer.end();
     Object.assign(window, { kiteStage: { drawn: this.drawn, composed: this.composed, rasters: compositor.held } });
-    if (on.moves(now) || on.cards.size > 0) this.soon(Math.max(PACE, (performance.now() - began) * 2));
+    if (on.moves(now) || on.cards.size > 0 || moving) this.soon(Math.max(PACE, (performance.now() - began) * 2));
     else if (late || lacks.length > 0) this.soon(AGAIN);
   }
 
@@ -195,4 +231,8 @@ class Stage {
   }
 }
 
-export const stage = new Stage();
+/** What is on now. */
+export const stage = new Stage(() => {
+  const [on, now] = [shownPlayback(), live.now()];
+  return on === null || now === null ? null : { on, now };
+});

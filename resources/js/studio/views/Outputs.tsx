@@ -3,9 +3,9 @@ import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { RowOf } from '../../api/client';
 import { type Ending, follow } from '../drag';
 import { useRows } from '../hooks';
+import { LitRaster } from '../stage/LitRaster';
 import { edit, insert, select, update, useStudio } from '../store';
 import { ulid } from '../time';
-import { LitRaster } from './Routes';
 
 /** Rasters of outputs to scale, with the regions that land on them. */
 export function Outputs() {

@@ -1,25 +1,39 @@
-import { Figures } from '../fields/fields';
+import { useEffect, useReducer, useState } from 'react';
+import type { RowOf } from '../../api/client';
+import { by, inOrder, onNow } from '../cues';
+import { Figures, NameField, NumberField } from '../fields/fields';
 import { Sign } from '../frame/Kite';
 import { Clock, Master, useOnAir } from '../frame/TransportBar';
-import { useShow, useTimeline, useTransport } from '../hooks';
-import { command, useStudio } from '../store';
-import { timecode } from '../time';
+import { useShow, useTransport } from '../hooks';
+import { command, live, personName, setPersonName, shownPlayback, useStudio } from '../store';
+import { FLICKS } from '../time';
+import { Board } from './cues/Board';
+import { CueList } from './cues/List';
+import { Preview } from './cues/Preview';
 
 /** The desk: one big, calm place to run cues and to see trouble coming. */
 export function Run() {
   const show = useShow();
   const transport = useTransport();
-  const timeline = useTimeline();
   const air = useStudio((s) => s.air);
   const health = useStudio((s) => s.health);
   const up = useStudio((s) => s.up);
   const onAir = useOnAir();
+  useStudio((s) => s.told);
+  const [side, setSide] = useState('list');
+  const [panic, setPanic] = useState(2);
+  const [preview, setPreview] = useState(false);
+  const [name, setName] = useState(personName);
   if (show === undefined) return null;
-  const frame = show.computed.flicksPerFrame;
-  const cues = show.rows.cue.filter((c) => c.timeline === timeline?.id).sort((a, b) => a.time - b.time);
-  const { running, position: at } = transport;
+  const cues = show.rows.cue.filter((c) => c.listed).sort(inOrder);
+  const told = shownPlayback()?.cues;
+  const find = (id: string | null | undefined) => show.rows.cue.find((c) => c.id === id);
+  const last = find(told?.last);
+  const next = find(told?.next) ?? find(told?.pending?.cue);
+  const pages = [...show.rows.page].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+  const page = pages.find((p) => p.id === side);
+  const { running } = transport;
   const looked = air !== null && air !== show.id;
-  const last = cues.filter((c) => c.time <= at).pop();
   return (
     <div className="run">
       <div style={{ overflow: 'auto', display: 'flex', flexDirection: 'column' }}>
@@ -34,46 +48,67 @@ export function Run() {
                 : `${onAir ? 'On air' : (health?.players.length ?? 0) === 0 ? 'Off air: no player is open' : 'Off air: the master is at 0 %'}${transport.waiting ? ', waits at a hold point' : running ? '' : ', holding'}`}
           </div>
         </div>
-        {cues.length === 0 ? (
+        <div className="desk-now" aria-label="Cues now">
+          <Standing what="Last" cue={last} />
+          <Standing what="Next" cue={next} at={told?.pending?.cue === next?.id ? (told?.pending?.at ?? null) : null} />
+        </div>
+        {preview && <Preview cue={next?.id ?? null} />}
+        <div style={{ display: 'flex', gap: 6, padding: '6px 16px' }} role="tablist" aria-label="Desk">
+          <button type="button" role="tab" className="plain" aria-selected={side === 'list'} onClick={() => setSide('list')}>
+            Cue list
+          </button>
+          {pages.map((p) => (
+            <button key={p.id} type="button" role="tab" className="plain" aria-selected={side === p.id} onClick={() => setSide(p.id)}>
+              {p.name}
+            </button>
+          ))}
+        </div>
+        {page !== undefined ? (
+          <Board page={page} arrange={false} />
+        ) : cues.length === 0 ? (
           <p className="empty">
             <strong>No cues yet</strong>
-            Put the playhead where one belongs and press Shift+M in the timeline.
+            Record what is on in Cues, or put the playhead where one belongs and press Shift+M in the timeline.
           </p>
         ) : (
-          <div role="list" aria-label="Cues">
-            {cues.map((cue) => (
-              <div key={cue.id} role="listitem" className={`cuerow ${transport.next === cue.id ? 'next' : ''} ${running && last?.id === cue.id ? 'running' : ''}`} onDoubleClick={() => void command({ do: 'jump', time: cue.time })}>
-                <span className="mono">{cue.number}</span>
-                <span>{cue.name}</span>
-                <span className="mono dim">{timecode(cue.time, show.frameRate, frame)}</span>
-                <span style={{ fontSize: 14 }}>
-                  {transport.next === cue.id ? (
-                    transport.waiting && cue.time === at ? (
-                      'waits'
-                    ) : (
-                      'next'
-                    )
-                  ) : running && last?.id === cue.id ? (
-                    <span style={{ color: 'var(--kl-lamp)' }}>running</span>
-                  ) : cue.holds ? (
-                    <span className="dim">hold point</span>
-                  ) : (
-                    ''
-                  )}
-                </span>
-              </div>
-            ))}
-          </div>
+          <CueList cues={cues} big />
         )}
       </div>
       <div style={{ borderLeft: '1px solid var(--kl-line)', padding: 20, display: 'flex', flexDirection: 'column', gap: 14, background: 'var(--kl-ink8)', overflow: 'auto' }}>
-        <button type="button" className="gobutton" onClick={() => void command({ do: 'go' })}>
+        <button type="button" className="gobutton" disabled={told?.next == null} onClick={() => void command({ do: 'advance' })}>
           Go
         </button>
+        <button type="button" className="plain" aria-pressed={preview} onClick={() => setPreview(!preview)} title="What Go would bring, without sending it out">
+          Preview next
+        </button>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8 }}>
+          <button type="button" className="plain deskbutton" onClick={() => void command({ do: 'back' })}>
+            Back
+          </button>
+          <button
+            type="button"
+            className={`plain deskbutton ${told?.panic === true ? 'panicking' : ''}`}
+            aria-pressed={told?.panic === true}
+            onClick={() => void command({ do: 'panic', on: told?.panic !== true, fade: Math.round(panic * FLICKS) })}
+          >
+            {told?.panic === true ? 'Light back' : 'Panic'}
+          </button>
+        </div>
+        <NumberField label="Panic fade" unit="s" value={panic} digits={1} onChange={(v) => setPanic(Math.max(0, Math.min(60, v)))} />
         <button type="button" className="plain" style={{ fontSize: 18, padding: '14px 0', textAlign: 'center' }} onClick={() => void command({ do: running ? 'hold' : 'play' })}>
           {running ? 'Hold' : 'Play'}
         </button>
         <Master />
+        <NameField
+          label="Your name"
+          placeholder="none"
+          value={name}
+          hint="Others see it with what you press; kept with this browser"
+          onChange={(said) => {
+            setPersonName(said);
+            setName(personName());
+          }}
+        />
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
           <Sign state={!up || health === null ? 'fault' : (health.compiler?.trouble ?? '') !== '' || health.guard.caught > 0 || health.journal.lost > 0 ? 'attention' : 'ok'} /> Engine
         </h2>
@@ -119,6 +154,39 @@ export function Run() {
             </div>
           );
         })}
+      </div>
+    </div>
+  );
+}
+
+/** A cue with its note, large enough to be read from a step away; where it starts by itself, how long that is. */
+function Standing({ what, cue, at = null }: { what: string; cue: RowOf<'cue'> | undefined; at?: number | null }) {
+  const [, again] = useReducer((n: number) => n + 1, 0);
+  useEffect(() => {
+    if (at === null) return;
+    const timer = setInterval(again, 200);
+    return () => clearInterval(timer);
+  }, [at]);
+  const on = cue === undefined ? undefined : onNow(cue.id);
+  const left = at === null ? null : Math.max(0, (at - (live.now() ?? at)) / FLICKS);
+  return (
+    <div>
+      <span className="dim" style={{ fontSize: 12 }}>
+        {what}
+        {on !== undefined && <> · {by(on.by)}</>}
+        {left !== null && <span className="mono"> · in {left.toFixed(1)} s</span>}
+      </span>
+      <div className="desk-cue">
+        {cue === undefined ? (
+          <span className="dim">none</span>
+        ) : (
+          <>
+            <span className="mono">{cue.number}</span> {cue.name}
+          </>
+        )}
+      </div>
+      <div style={{ minHeight: 20 }}>
+        {on !== undefined && on.masked > 0 && <span className="looseval">{on.masked} of its values are held by hand</span>} <span className="dim">{cue?.note}</span>
       </div>
     </div>
   );

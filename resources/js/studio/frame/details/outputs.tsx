@@ -2,8 +2,52 @@ import type { RowOf } from '../../../api/client';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { command, edit, insert, select, update, useStudio } from '../../store';
-import { ulid } from '../../time';
+import { timecode, ulid } from '../../time';
 import { Findings, Gone, px, Remove } from '../parts';
+
+const millions = (n: number) => `${(n / 1e6).toFixed(n < 1e7 ? 1 : 0)} M`;
+
+/** What a player of the output has to decode over the show, and its worst moment. */
+function Budget({ output }: { output: string }) {
+  const show = useShow();
+  const lines = show?.computed.budgets[output] ?? [];
+  if (show === undefined || lines.length === 0) return null;
+  return (
+    <>
+      <h3>Decoding</h3>
+      {lines.map((b) => {
+        const line = show.rows.timeline.find((t) => t.id === b.timeline);
+        const end = line?.duration ?? 1;
+        let path = 'M0 30';
+        for (const [time, pixels] of b.course as [number, number][]) path += `H${((time / end) * 290).toFixed(1)}V${(30 - (pixels / Math.max(1, b.pixels)) * 26).toFixed(1)}`;
+        return (
+          <figure key={b.timeline} style={{ margin: '0 0 12px' }}>
+            <svg
+              viewBox="0 0 290 32"
+              width="100%"
+              height={32}
+              preserveAspectRatio="none"
+              role="img"
+              aria-label={`Decoded pixels over ${line?.name ?? 'a timeline'}, the most at ${timecode(b.at, show.frameRate, show.computed.flicksPerFrame)}`}
+            >
+              <path d={`${path}H290`} fill="none" stroke="var(--kl-dim)" vectorEffect="non-scaling-stroke" />
+              <path d={`M${(b.at / end) * 290} 0V32`} stroke="var(--kl-straw)" vectorEffect="non-scaling-stroke" />
+            </svg>
+            <Figures
+              of={[
+                [`Most of ${line?.name ?? 'a timeline'}`, `at ${timecode(b.at, show.frameRate, show.computed.flicksPerFrame)}`],
+                ['Streams', b.streams],
+                ['Decoded', `${millions(b.pixels)}px/s`],
+                ['Memory', `${(Number(b.mostMemory[0] ?? 0) / 1e6).toFixed(0)} MB`],
+                ...(b.bytes > 0 ? ([['Read', `${(b.bytes / 1e6).toFixed(2)} MB/s`]] as [string, string][]) : []),
+              ]}
+            />
+          </figure>
+        );
+      })}
+    </>
+  );
+}
 
 export function OutputDetails({ id }: { id: string }) {
   const row = useRow('output', id);
@@ -35,6 +79,14 @@ export function OutputDetails({ id }: { id: string }) {
           LED stand-in
         </button>
       </p>
+      <Budget output={id} />
+      <h3>Limits of its machine</h3>
+      <div className="row2">
+        <NumberField label="Videos" digits={0} value={row.streamsLimit} hint="That play at once; 0 for not known" onChange={(v) => change({ streamsLimit: Math.round(v) })} />
+        <NumberField label="Decoded Mpx/s" digits={1} value={row.decodeLimit} hint="0 for not known" onChange={(decodeLimit) => change({ decodeLimit })} />
+        <NumberField label="Read MB/s" digits={1} value={row.readLimit} hint="0 for not known" onChange={(readLimit) => change({ readLimit })} />
+        <NumberField label="Memory MB" digits={0} value={row.memoryLimit} hint="For decoded pictures; 0 for not known" onChange={(memoryLimit) => change({ memoryLimit })} />
+      </div>
       <h3>Players</h3>
       {players.length === 0 ? (
         <p className="dim" style={{ margin: 0 }}>

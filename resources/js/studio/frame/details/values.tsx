@@ -1,34 +1,95 @@
+import { Popover } from '@mantine/core';
+import { useState } from 'react';
+import { answer, http, type Schemas } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
-import { inWords, numberOf, slotOf } from '../../../live/property';
-import { ValueField } from '../../fields/ValueField';
-import { useRepaint, useRows } from '../../hooks';
-import { command, keep, live, position, shownPlayback, useStudio } from '../../store';
+import { numberOf, slotOf } from '../../../live/property';
+import { useWords, ValueField } from '../../fields/ValueField';
+import { useRepaint, useRows, useShow } from '../../hooks';
+import { command, complain, keep, live, position, program, shownPlayback, useStudio } from '../../store';
 
 /** What a value is at this moment. */
 export function Present({ address, property }: { address: string; property: Property }) {
   useRepaint(5);
+  const words = useWords(property);
   const now = live.now();
   const plan = now === null ? null : (shownPlayback()?.at(now) ?? null);
   if (now === null || plan === null) return null;
   return (
     <span className="mono" style={{ display: 'block' }}>
-      now {inWords(property, plan.slot(address).at(position(), now))}
+      now {words(plan.slot(address).at(position(), now))}
     </span>
   );
 }
 
+/** Who says what of a value now, from below, the winner last: asked when it is opened. */
+function Why({ address, property, label }: { address: string; property: Property; label: string }) {
+  const show = useShow();
+  const words = useWords(property);
+  const [stack, setStack] = useState<Schemas['WhyStack'] | null>(null);
+  const open = async () => {
+    if (stack !== null) {
+      setStack(null);
+      return;
+    }
+    try {
+      const { stacks } = await answer(http.GET('/shows/{show}/why', { params: { path: { show: show?.id ?? '' }, query: { addresses: address } } }));
+      setStack(stacks[address] ?? []);
+    } catch (error) {
+      complain(error);
+    }
+  };
+  const source = (one: Schemas['WhyStack'][number]) => {
+    const cue = one.stratum === 'cue' ? show?.rows.cue.find((c) => c.id === one.source) : undefined;
+    const line = one.stratum === 'timeline' ? show?.rows.timeline.find((t) => t.id === one.source)?.name : undefined;
+    return cue !== undefined ? `cue ${cue.number} ${cue.name}` : (line ?? (one.stratum === 'cue' ? 'a cue that was stopped' : one.stratum));
+  };
+  return (
+    <Popover opened={stack !== null} onChange={() => setStack(null)} withinPortal position="left">
+      <Popover.Target>
+        <button type="button" className="plain" style={{ padding: '0 5px' }} aria-label="Why this value" title={`Why is ${label} what it is?`} onClick={() => void open()}>
+          ?
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <ol className="why" reversed>
+          {[...(stack ?? [])].reverse().map((one, i) => (
+            <li key={`${one.source} ${i}`} style={i === 0 ? { fontWeight: 600 } : undefined}>
+              {source(one)} <span className="mono">{words(one.value)}</span>
+              {one.weight < 1 && <span className="dim mono"> at {Math.round(one.weight * 100)} %</span>}
+            </li>
+          ))}
+        </ol>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+/** What is named at the playhead. Another one is a keyframe there: it has to be in the plan before it can be shown. */
+function Named({ property, label, address }: { property: Property; label: string; address: string }) {
+  useRepaint(5);
+  const now = live.now();
+  const plan = now === null ? null : (shownPlayback()?.at(now) ?? null);
+  return <ValueField property={property} label={label} value={plan === null || now === null ? property.default : plan.slot(address).at(position(), now)} onChange={(value) => program({ do: 'key', address, time: position(), value })} />;
+}
+
 /** The values of a thing, each a field: what is typed is loose until it is kept or let go. */
-export function Values({ kind, id, stored }: { kind: 'layer' | 'timeline'; id: string; stored: Record<string, unknown> }) {
+export function Values({ kind, id, stored, only }: { kind: keyof typeof properties; id: string; stored: Record<string, unknown>; only?: readonly string[] }) {
   const curves = useRows('curve').filter((c) => c.owner === id);
   const values = useStudio((s) => s.values);
-  const each = (properties[kind] as readonly Property[]).flatMap((property) => property.slots.map((label, slot) => ({ property, label, slot })));
+  const each = (properties[kind] as readonly Property[])
+    .filter((property) => (only === undefined ? property.name !== 'source' : only.includes(property.name)))
+    .flatMap((property) => property.slots.map((label, slot) => ({ property, label, slot })));
   return each.map(({ property: p, label, slot }) => {
     const address = `${kind}:${id}/${slotOf(p.name, slot)}`;
     const loose = values[address];
     const curve = curves.find((c) => c.property === p.name && c.slot === slot);
     return (
       <div key={label} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
-        <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
+        {p.type === 'reference' ? (
+          <Named property={p} label={label} address={address} />
+        ) : (
+          <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
+        )}
         <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
           {loose !== undefined ? (
             <>
@@ -48,6 +109,7 @@ export function Values({ kind, id, stored }: { kind: 'layer' | 'timeline'; id: s
               {curve !== undefined && <Present address={address} property={p} />}
             </span>
           )}
+          {kind !== 'master' && <Why address={address} property={p} label={label} />}
         </span>
       </div>
     );

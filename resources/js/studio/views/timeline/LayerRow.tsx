@@ -1,51 +1,146 @@
-import { type DragEvent, memo, useRef } from 'react';
+import { type DragEvent, type KeyboardEvent, memo, type PointerEvent as ReactPointer, useRef } from 'react';
 import { type Property, properties } from '../../../api/kinds';
 import { inWords, numberOf } from '../../../live/property';
-import { useReach, useRows } from '../../hooks';
-import { select, useStudio } from '../../store';
+import { follow } from '../../drag';
+import { useReach, useRow, useRows } from '../../hooks';
+import { command, edit, program, select, update, useStudio } from '../../store';
 import { ClipBox } from './ClipBox';
 import { CurveLane } from './CurveLane';
-import { addressOf, LANES, type Lane, type LayerProps, NAMES } from './shape';
+import { addressOf, HEAD, type Lane, type LayerProps, type Line, NAMES } from './shape';
 
-const MUTE = properties.layer.find((p) => p.name === 'mute') as Property;
+const of = (name: string) => properties.layer.find((p) => p.name === name) as Property;
+const [MUTE, SOLO, BLEND] = [of('mute'), of('solo'), of('blend')];
+
+/** A switch of a layer at its head: pressed, it is set by hand, back at what is stored it is let go of. */
+function HeadSwitch({ layer, property, short }: { layer: LayerProps['layer']; property: Property; short: string }) {
+  const loose = useStudio((s) => s.values[addressOf(layer.id, property.name)]);
+  const stored = numberOf(property, (layer.values as Record<string, unknown>)[property.name]);
+  const on = (loose ?? stored) >= 0.5;
+  const flip = () => {
+    const next = on ? 0 : 1;
+    return command({ do: 'live', values: { [addressOf(layer.id, property.name)]: next === stored ? null : next } });
+  };
+  return (
+    <button type="button" className={`headswitch ${on ? 'on' : ''} ${loose === undefined ? '' : 'loose'}`} aria-pressed={on} aria-label={`${property.label} ${layer.name}`} title={property.label} onClick={() => void flip()}>
+      {short}
+    </button>
+  );
+}
+
+/** The head of a group of layers: folds them away, without any change to what they show. */
+export function GroupRow({ line, top, width, fold }: { line: Line & { kind: 'group' }; top: number; width: number; fold: (name: string) => void }) {
+  return (
+    <div className="tl-group" style={{ top, height: HEAD, width: NAMES + width }}>
+      <button type="button" className="tl-grouphead" aria-expanded={!line.folded} onClick={() => fold(line.name)}>
+        {line.folded ? '▸' : '▾'} {line.name} <span className="dim">{line.count}</span>
+      </button>
+    </div>
+  );
+}
 
 /** A layer: its name, its clips and, while it is open, the lanes of its values. */
 export const LayerRow = memo(function LayerRow(p: LayerProps) {
   const surfaces = useRows('surface');
+  const route = useRow('route', p.layer.route ?? undefined);
   const aims = useReach(p.layer).map((a) => surfaces.find((s) => s.id === a)?.name ?? 'gone');
-  const loose = useStudio((s) => s.values[addressOf(p.layer.id, MUTE.name)]);
-  const muted = (loose ?? numberOf(MUTE, (p.layer.values as Record<string, unknown>)[MUTE.name])) >= 0.5;
+  const looseBlend = useStudio((s) => s.values[addressOf(p.layer.id, BLEND.name)]);
+  const blend = inWords(BLEND, looseBlend ?? numberOf(BLEND, (p.layer.values as Record<string, unknown>)[BLEND.name]));
   const lane = useRef<HTMLDivElement>(null);
   const timeAt = (clientX: number) => (clientX - (lane.current?.getBoundingClientRect().left ?? 0)) / p.perFlick;
+  const takes = (e: DragEvent) => e.dataTransfer.types.includes('application/x-kite-media') || e.dataTransfer.types.includes('Files');
   const onDrop = (e: DragEvent) => {
+    const time = p.snap(timeAt(e.clientX), e.altKey);
+    p.snap(-1, true);
     const id = e.dataTransfer.getData('application/x-kite-media');
-    if (id === '') return;
+    const files = [...e.dataTransfer.files];
+    if (id === '' && files.length === 0) return;
     e.preventDefault();
-    p.drop(id, p.layer.id, p.snap(timeAt(e.clientX), e.altKey));
+    if (id !== '') p.drop(id, p.layer.id, time);
+    else p.dropFiles(files, p.layer.id, time);
   };
-  const visible = p.clips.filter((c) => c.start * p.perFlick < p.seen.left + p.seen.width && (c.start + c.length) * p.perFlick > p.seen.left);
+  const open = () => select({ kind: 'layer', id: p.layer.id });
+  const sounds = p.clips.length > 0 && p.clips.every((c) => (p.media.get(c.media)?.form as { kind?: string } | null | undefined)?.kind === 'audio');
+  const onKey = (e: KeyboardEvent) => {
+    if (e.key === 'Enter') open();
+    if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
+      e.preventDefault();
+      e.stopPropagation();
+      void program({ do: 'raise', layer: p.layer.id, up: e.key === 'ArrowUp' });
+    }
+  };
+  /** Dragged by its name, it goes right above the layer on which it is let go. */
+  const reorder = (e: ReactPointer) => {
+    if (e.button !== 0) return;
+    let above: string | null = null;
+    follow(
+      e,
+      (_dx, _dy, move) => {
+        const over = document.elementsFromPoint(move.clientX, move.clientY).find((n) => n instanceof HTMLElement && n.dataset.layer !== undefined) as HTMLElement | undefined;
+        above = over?.dataset.layer ?? null;
+      },
+      (how) => {
+        if (how === 'pressed') open();
+        if (how === 'dropped' && above !== null && above !== p.layer.id) void program({ do: 'reorder', layer: p.layer.id, above });
+      },
+    );
+  };
+  const [left, right] = [p.seen.left, p.seen.left + p.seen.width];
+  const visible = p.clips.filter((c) => c.start * p.perFlick < right && (c.start + c.length) * p.perFlick > left);
   return (
     <div className="tl-layer" style={{ top: p.top, height: p.height, width: NAMES + p.width }} data-layer={p.layer.id}>
-      <div className="tl-name" role="button" tabIndex={0} aria-pressed={p.open} onClick={() => select({ kind: 'layer', id: p.layer.id })} onKeyDown={(e) => e.key === 'Enter' && select({ kind: 'layer', id: p.layer.id })}>
-        <div style={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>{p.layer.name}</div>
-        {muted && (
-          <span className={loose === undefined ? 'dim' : 'looseval'} style={{ position: 'absolute', top: 6, right: 8, fontSize: 11, background: 'var(--kl-ink8)' }}>
-            muted
-          </span>
-        )}
-        <div className={aims.length === 0 ? 'state-attention' : 'dim'} style={{ fontSize: 11, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {aims.length === 0 ? '▲ aimed at nothing' : `▸ ${aims.join(', ')}`}
+      <div className="tl-name" style={p.layer.colour === '' ? undefined : { borderLeft: `4px solid ${p.layer.colour}` }} data-open={p.open}>
+        <div className="tl-title" role="button" tabIndex={0} aria-pressed={p.open} onPointerDown={reorder} onClick={open} onKeyDown={onKey}>
+          <div className="tl-layername">{p.layer.name}</div>
+          <div className={aims.length === 0 && !sounds ? 'state-attention tl-aims' : 'dim tl-aims'}>
+            {sounds ? '♪ sound' : aims.length === 0 ? '▲ aimed at nothing' : `▸ ${(route?.name ?? '') !== '' ? `${route?.name}: ` : ''}${aims.join(', ')}`}
+            {blend !== 'normal' && <span className={looseBlend === undefined ? '' : 'looseval'}> · {blend}</span>}
+          </div>
         </div>
-        {p.open && LANES.map((lane) => <LaneName key={lane.value} address={addressOf(p.layer.id, lane.value)} lane={lane} />)}
+        <div className="tl-switches">
+          <HeadSwitch layer={p.layer} property={MUTE} short="mute" />
+          <HeadSwitch layer={p.layer} property={SOLO} short="solo" />
+          <button
+            type="button"
+            className={`headswitch ${p.layer.locked ? 'on' : ''}`}
+            aria-pressed={p.layer.locked}
+            aria-label={`Lock ${p.layer.name}`}
+            title="Lock: its clips stay as they are"
+            onClick={() => void edit(`${p.layer.locked ? 'Unlock' : 'Lock'} ${p.layer.name}`, [update('layer', p.layer, { locked: !p.layer.locked })])}
+          >
+            lock
+          </button>
+        </div>
+        {p.open && p.lanes.list.map((lane) => <LaneName key={lane.value} address={addressOf(p.layer.id, lane.value)} lane={lane} enlarge={p.enlarge} />)}
       </div>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: media are dropped here; a press on the tray does the same by keyboard */}
-      <div ref={lane} className="tl-lane" style={{ width: p.width }} onDragOver={(e) => e.dataTransfer.types.includes('application/x-kite-media') && e.preventDefault()} onDrop={onDrop}>
+      <div
+        ref={lane}
+        className="tl-lane"
+        style={{ width: p.width }}
+        onDragOver={(e) => {
+          if (takes(e)) e.preventDefault();
+        }}
+        onDrop={onDrop}
+      >
         <div style={{ position: 'absolute', left: p.end * p.perFlick, top: 0, bottom: 0, right: 0, background: 'var(--kl-ink8)', borderLeft: '1px solid var(--kl-line)' }} />
         {visible.map((c) => (
-          <ClipBox key={c.id} clip={c} media={p.media.get(c.media)} on={c.id === p.selected} perFlick={p.perFlick} frame={p.frame} snap={p.snap} layer={p.layer.id} />
+          <ClipBox
+            key={c.id}
+            clip={c}
+            media={p.media.get(c.media)}
+            on={p.chosen.has(c.id)}
+            perFlick={p.perFlick}
+            frame={p.frame}
+            snap={p.snap}
+            layer={p.layer.id}
+            locked={p.layer.locked}
+            passes={p.passes[c.id]}
+            over={overlap(p.clips, c)}
+            seen={p.seen}
+          />
         ))}
         {p.open &&
-          LANES.map((lane) => (
+          p.lanes.list.map((lane) => (
             <CurveLane
               key={lane.value}
               lane={lane}
@@ -54,7 +149,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
               perFlick={p.perFlick}
               width={p.width}
               snap={p.snap}
-              chosen={p.chosen}
+              keys={p.keys}
               choose={p.choose}
               timeAt={timeAt}
             />
@@ -64,11 +159,24 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
   );
 });
 
-function LaneName({ address, lane }: { address: string; lane: Lane }) {
+/** How long a clip lies over one that began before it and ends within it: what is drawn of a crossfade (`core/Timeline/MediaTrack.php`). */
+function overlap(clips: LayerProps['clips'], clip: LayerProps['clips'][number]): number {
+  let most = 0;
+  for (const other of clips) {
+    if (other.start >= clip.start) break;
+    const end = other.start + other.length;
+    if (end > clip.start && end <= clip.start + clip.length) most = end - clip.start;
+  }
+  return most;
+}
+
+function LaneName({ address, lane, enlarge }: { address: string; lane: Lane; enlarge: (value: string) => void }) {
   const loose = useStudio((s) => s.values[address]);
   return (
     <div style={{ position: 'absolute', top: lane.top, left: 10, right: 10, fontSize: 12, paddingTop: 6, borderTop: '1px solid var(--kl-ink6)' }} className="dim">
-      {lane.label}
+      <button type="button" className="lanename" title="Enlarge this lane, or make it small again" onClick={() => enlarge(lane.value)}>
+        {lane.label}
+      </button>
       {loose !== undefined && (
         <span className="looseval mono" style={lane.height > 40 ? { display: 'table', marginTop: 4 } : { marginLeft: 8 }}>
           {inWords(lane.property, loose)}

@@ -1,8 +1,9 @@
 import { useState } from 'react';
-import type { Schemas } from '../../../api/client';
+import type { RowOf, Schemas } from '../../../api/client';
 import { follow } from '../../drag';
 import { edit } from '../../store';
 import { FLICKS, timecode } from '../../time';
+import { beatsOf } from './shape';
 
 /** Times along the ruler, as many as there is room for. */
 export function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; seen: { left: number; width: number }; rate: string; frame: number }) {
@@ -19,6 +20,16 @@ export function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; see
   return out;
 }
 
+/** Beats of the tempo, as far as they can be told apart; the first of each bar is taller. */
+export function Beats({ timeline, perFlick, seen }: { timeline: RowOf<'timeline'>; perFlick: number; seen: { left: number; width: number } }) {
+  if (timeline.bpm <= 0) return null;
+  if (((60 * FLICKS * timeline.beats) / timeline.bpm) * perFlick < 16) return null;
+  const close = ((60 * FLICKS) / timeline.bpm) * perFlick < 8;
+  return beatsOf(timeline, seen.left / perFlick, (seen.left + seen.width) / perFlick)
+    .filter((beat) => beat.bar || !close)
+    .map((beat) => <i key={beat.time} className={`beat ${beat.bar ? 'bar' : ''}`} style={{ left: beat.time * perFlick }} />);
+}
+
 /** How far it is from each of some places to the next, by id. */
 export function roomOf(places: { id: string; time: number }[], perFlick: number): Map<string, number> {
   const sorted = [...places].sort((a, b) => a.time - b.time);
@@ -32,6 +43,7 @@ export function Flag({
   text,
   title,
   cue,
+  colour,
   holds,
   on,
   onPress,
@@ -43,6 +55,7 @@ export function Flag({
   text: string;
   title?: string;
   cue?: boolean;
+  colour?: string;
   holds?: boolean;
   on: boolean;
   onPress: () => void;
@@ -88,7 +101,7 @@ export function Flag({
         textOverflow: 'ellipsis',
         color: on ? 'var(--kl-onKite)' : 'var(--kl-text)',
         background: on ? 'var(--kl-kite)' : cue ? 'var(--kl-ink6)' : 'transparent',
-        borderLeft: `2px ${holds ? 'double' : 'solid'} ${cue ? 'var(--kl-kite)' : 'var(--kl-dim)'}`,
+        borderLeft: `2px ${holds ? 'double' : 'solid'} ${cue ? 'var(--kl-kite)' : colour !== undefined && colour !== '' ? colour : 'var(--kl-dim)'}`,
         borderLeftWidth: holds ? 6 : 2,
         zIndex: cue ? 2 : 1,
       }}

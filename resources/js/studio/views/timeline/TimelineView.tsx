@@ -2,38 +2,57 @@ import { Select } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RowOf, Schemas } from '../../../api/client';
-import { mixes, numberOf } from '../../../live/property';
+import { mixes, numberOf, slotOf } from '../../../live/property';
 import { follow } from '../../drag';
-import { TimeField } from '../../fields/fields';
+import { NameField, NumberField, TimeField } from '../../fields/fields';
 import { ValueField } from '../../fields/ValueField';
 import { addCue, tapMarker } from '../../frame/actions';
 import { Kite } from '../../frame/Kite';
-import { useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
-import { command, edit, insert, position, program, select, set, update, useStudio } from '../../store';
+import { pointsOf, useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
+import { command, edit, insert, live, position, program, select, set, shown, shownHead, update, useStudio } from '../../store';
 import { FLICKS, ulid } from '../../time';
-import { LayerRow } from './LayerRow';
-import { Flag, roomOf, Ticks } from './Ruler';
-import { type ChosenKey, LANES, lanesHeight, NAMES, ROW } from './shape';
+import { upload, useUploads } from '../media/uploads';
+import { GroupRow, LayerRow } from './LayerRow';
+import { Beats, Flag, roomOf, Ticks } from './Ruler';
+import { beatsOf, HEAD, type KeyAt, lanesOf, linesOf, NAMES, ROW, reaches } from './shape';
 import { Tray } from './Tray';
+import { chooseKeys, duplicate, jumpFade, split, useWork } from './work';
 
 type Key = Schemas['Keyframe'];
 
 const NONE: RowOf<'curve'>[] = [];
+const NO_CLIPS: RowOf<'clip'>[] = [];
 
 export function TimelineView() {
   const show = useShow();
   const timeline = useTimeline();
-  const layers = useMemo(() => [...(show?.rows.layer ?? [])].filter((l) => l.timeline === timeline?.id).sort((a, b) => b.order - a.order || (a.id < b.id ? 1 : -1)), [show?.rows.layer, timeline?.id]);
+  const own = useMemo(() => [...(show?.rows.layer ?? [])].filter((l) => l.timeline === timeline?.id).sort((a, b) => b.order - a.order || (a.id < b.id ? 1 : -1)), [show?.rows.layer, timeline?.id]);
+  const [only, setOnly] = useState('');
+  const [hidden, setHidden] = useState(false);
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const layers = useMemo(() => own.filter((l) => (hidden || !l.hidden) && (only === '' || (show !== undefined && reaches(show, l, only)))), [own, hidden, only, show]);
+  const lines = useMemo(() => linesOf(layers, folded), [layers, folded]);
+  const surfaces = useRows('surface');
+  const ripple = useStudio((s) => s.ripple);
+  const chosenThings = useStudio((s) => s.chosen);
+  const chosen = useMemo(() => new Set(chosenThings.filter((c) => c.kind === 'clip').map((c) => c.id)), [chosenThings]);
+  const keys = useWork((s) => s.keys);
+  const stuck = useWork((s) => s.stuck);
+  const stuckTo = useWork((s) => s.stuckTo);
+  useStudio((s) => s.told);
+  const [following, setFollowing] = useState(false);
   const clips = useRows('clip');
   const curves = useRows('curve');
   const markers = useRows('marker').filter((m) => m.timeline === timeline?.id);
-  const cues = useRows('cue').filter((c) => c.timeline === timeline?.id);
+  const cues = pointsOf(useRows('cue'), timeline?.id);
   const media = useRows('media');
   const selected = useStudio((s) => s.selected);
   const looked = useStudio((s) => s.air !== null && s.air !== s.showId);
   const [perSecond, setPerSecond] = useState(18);
   const [seen, setSeen] = useState({ left: 0, width: 900 });
-  const [key, setKey] = useState<ChosenKey>(null);
+  const key = keys.length === 1 ? (keys[0] as KeyAt) : null;
+  const setKey = (one: KeyAt | null) => chooseKeys(one === null ? [] : [one]);
+  const [tall, setTall] = useState<string | null>(null);
   const body = useRef<HTMLDivElement>(null);
   const head = useRef<HTMLDivElement>(null);
   const frame = show?.computed.flicksPerFrame ?? FLICKS / 25;
@@ -42,17 +61,41 @@ export function TimelineView() {
   const width = Math.max(400, duration * perFlick + 200);
   const open = selected?.kind === 'layer' ? selected.id : selected?.kind === 'clip' ? clips.find((c) => c.id === selected.id)?.layer : undefined;
 
+  const openCurves = useMemo(() => curves.filter((c) => c.owner === open), [curves, open]);
   const byLayer = useMemo(() => {
     const map = new Map<string, RowOf<'clip'>[]>();
-    for (const clip of clips) map.set(clip.layer, [...(map.get(clip.layer) ?? []), clip]);
+    for (const clip of clips) {
+      const list = map.get(clip.layer);
+      if (list === undefined) map.set(clip.layer, [clip]);
+      else list.push(clip);
+    }
     for (const list of map.values()) list.sort((a, b) => a.start - b.start);
     return map;
   }, [clips]);
   const mediaById = useMemo(() => new Map(media.map((m) => [m.id, m])), [media]);
 
-  const rows = useVirtualizer({ count: layers.length, getScrollElement: () => body.current, estimateSize: (i) => (layers[i]?.id === open ? ROW + lanesHeight : ROW), overscan: 4, getItemKey: (i) => layers[i]?.id ?? i });
+  const [allValues, setAllValues] = useState(false);
+  const lanes = lanesOf(
+    curves.filter((c) => c.owner === open).map((c) => slotOf(c.property, c.slot)),
+    allValues,
+    tall,
+  );
+  const sizeOf = (i: number) => {
+    const line = lines[i];
+    return line?.kind === 'group' ? HEAD : line?.layer.id === open ? ROW + lanes.height : ROW;
+  };
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => body.current,
+    estimateSize: sizeOf,
+    overscan: 4,
+    getItemKey: (i) => {
+      const line = lines[i];
+      return line === undefined ? i : line.kind === 'group' ? `group ${line.name} ${i}` : line.layer.id;
+    },
+  });
   // biome-ignore lint/correctness/useExhaustiveDependencies: the open layer is higher than the others
-  useEffect(() => rows.measure(), [open, layers.length]);
+  useEffect(() => rows.measure(), [open, lines, lanes.height]);
 
   const began = useRef(false);
   useEffect(() => {
@@ -101,40 +144,58 @@ export function TimelineView() {
   useEveryFrame((at) => {
     const node = body.current;
     if (node === null || head.current === null || playheads.current === null) return;
+    const shown = node.clientWidth - NAMES;
+    if (following && shownHead()?.map.runsAt(live.now() ?? 0) === true && (at * perFlick < node.scrollLeft || at * perFlick > node.scrollLeft + shown * 0.92)) node.scrollLeft = at * perFlick - shown * 0.08;
     const x = at * perFlick - node.scrollLeft;
     playheads.current.style.transform = `translateX(${NAMES + x}px)`;
     playheads.current.style.visibility = x < 0 ? 'hidden' : 'visible';
     head.current.style.transform = `translateX(${-node.scrollLeft}px)`;
   });
 
-  /** The time nearest to a wish that something stands at, within a few pixels; always a whole frame. */
+  /**
+   * The time nearest to a wish at which something stands, within a few pixels; always a whole frame. What it sticks to is shown until it is
+   * asked with a time below 0. The stronger pull from further away: playhead, markers and cues twice as far as bars; clips and keyframes in
+   * between; beats the least, and only those that are drawn.
+   */
   const snap = useCallback(
-    (time: number, free: boolean, without?: string): number => {
+    (time: number, free: boolean, among?: ReadonlySet<string>): number => {
+      if (time < 0 && free) {
+        if (useWork.getState().stuck !== null) useWork.setState({ stuck: null, stuckTo: '' });
+        return 0;
+      }
       const whole = Math.max(0, Math.round(time / frame) * frame);
       if (free) return whole;
       let best = whole;
       let reach = 8 / perFlick;
-      const offer = (t: number) => {
-        if (Math.abs(t - time) < reach) {
-          reach = Math.abs(t - time);
-          best = t;
+      let to = '';
+      const offer = (t: number, what: string, pull: number) => {
+        const off = Math.abs(t - time) / pull;
+        if (off < reach) {
+          reach = off;
+          best = Math.round(t / frame) * frame;
+          to = what;
         }
       };
-      offer(0);
-      offer(Math.round(position() / frame) * frame);
-      for (const m of markers) offer(m.time);
-      for (const c of cues) offer(c.time);
+      offer(Math.round(position() / frame) * frame, 'playhead', 1.4);
+      offer(0, 'start', 1.4);
+      for (const m of markers) offer(m.time, m.name, 1.4);
+      for (const c of cues) offer(c.time, `cue ${c.number}`, 1.4);
       for (const c of clips) {
-        if (c.id !== without) {
-          offer(c.start);
-          offer(c.start + c.length);
+        if (among?.has(c.id) !== true && Math.min(Math.abs(c.start - time), Math.abs(c.start + c.length - time)) < reach) {
+          offer(c.start, 'clip', 1);
+          offer(c.start + c.length, 'clip', 1);
         }
       }
+      for (const c of openCurves) if (among?.has(c.id) !== true) for (const k of c.keyframes) offer(k.t, 'keyframe', 1);
+      const beat = timeline !== undefined && timeline.bpm > 0 ? ((60 * FLICKS) / timeline.bpm) * perFlick : 0;
+      for (const one of beatsOf(timeline, time - reach, time + reach, 8)) if (one.bar ? beat * (timeline?.beats ?? 4) >= 16 : beat >= 8) offer(one.time, one.bar ? 'bar' : 'beat', one.bar ? 0.7 : 0.5);
+      useWork.setState({ stuck: to === '' ? null : best, stuckTo: to, stuckBy: reach });
       return best;
     },
-    [frame, perFlick, markers, cues, clips],
+    [frame, perFlick, markers, cues, clips, openCurves, timeline],
   );
 
+  const loop = shownHead()?.message.loop;
   const room = useMemo(() => roomOf(markers, perFlick), [markers, perFlick]);
 
   if (show === undefined) return null;
@@ -149,6 +210,13 @@ export function TimelineView() {
     );
   }
 
+  const fold = (name: string) =>
+    setFolded((old) => {
+      const next = new Set(old);
+      if (!next.delete(name)) next.add(name);
+      return next;
+    });
+  const enlarge = (value: string) => setTall((old) => (old === value ? null : value));
   const addLayer = async () => {
     const id = ulid();
     const route = ulid();
@@ -166,24 +234,53 @@ export function TimelineView() {
     if (await edit('Add a timeline', [insert('timeline', id, { name: `Timeline ${show.rows.timeline.length + 1}`, duration: 60 * FLICKS, order: Math.max(-1, ...show.rows.timeline.map((l) => l.order)) + 1 })]))
       set({ timelineId: id, selected: { kind: 'timeline', id }, chosen: [{ kind: 'timeline', id }] });
   };
-  const reorder = (up: boolean) => open !== undefined && void program({ do: 'raise', layer: open, up });
   const addClip = async (mediaId: string, layer: string, time: number) => {
     const id = await program({ do: 'place', media: mediaId, layer, time });
     if (id !== null) select({ kind: 'clip', id });
   };
 
+  /** Brings a range into view as large as there is room for it. */
+  const fit = (from: number, to: number) => {
+    const node = body.current;
+    const next = Math.max(0.5, Math.min(1500, ((node?.clientWidth ?? 900) - NAMES - 40) / (Math.max(frame, to - from) / FLICKS)));
+    setPerSecond(next);
+    requestAnimationFrame(() => {
+      if (node !== null) node.scrollLeft = (from / FLICKS) * next - 20;
+    });
+  };
+  const fitChosen = () => {
+    const some = clips.filter((c) => chosen.has(c.id));
+    if (some.length > 0) fit(Math.min(...some.map((c) => c.start)), Math.max(...some.map((c) => c.start + c.length)));
+  };
+  const spread = 1;
+  const spreadKeys = (factor: number) => {
+    const about = Math.min(...keys.map((k) => k.t));
+    return program({ do: 'moveKeys', keys: [...keys], by: 0, factor, about }).then((done) => done !== null && chooseKeys(keys.map((k) => ({ ...k, t: Math.max(0, Math.round((about + (k.t - about) * factor) / frame) * frame) }))));
+  };
+  const dropFiles = async (files: File[], layer: string, time: number) => {
+    const names = files.map((f) => f.name);
+    const known = new Set(useUploads.getState().uploads.map((u) => u.key));
+    upload(files, show.frameRate);
+    // Each is put there as soon as it is a media of the show, one after another.
+    let at = time;
+    for (const name of names) {
+      const id = await uploaded(name, known);
+      if (id !== null) {
+        await program({ do: 'place', media: id, layer, time: at });
+        at += frame;
+      }
+    }
+  };
+
   const chosenCurve = curves.find((c) => c.id === key?.curve);
   const chosenKey = chosenCurve?.keyframes.find((k) => k.t === key?.t);
-  const kind = LANES.find((lane) => lane.property.name === chosenCurve?.property && lane.slot === chosenCurve.slot)?.property;
+  const kind = lanes.list.find((lane) => lane.property.name === chosenCurve?.property && lane.slot === chosenCurve.slot)?.property;
   const chosenValue = kind === undefined ? 0 : numberOf(kind, chosenKey?.v);
   const moveKey = async (t: number, v: number) => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
     if ((await program({ do: 'moveKey', curve: chosenCurve.id, from: chosenKey.t, time: t, value: v })) !== null) setKey({ curve: chosenCurve.id, t });
   };
-  const shapeKey = (i: Key['i']) => {
-    if (chosenCurve === undefined || chosenKey === undefined) return;
-    void edit('Change a keyframe', [update('curve', chosenCurve, { keyframes: chosenCurve.keyframes.map((k) => (k.t === chosenKey.t ? { ...k, i } : k)) })]);
-  };
+  const shapeKeys = (way: Key['i']) => void program({ do: 'shapeKeys', keys: [...keys], way });
   const dropKey = () => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
     void program({ do: 'dropKey', curve: chosenCurve.id, time: chosenKey.t });
@@ -192,18 +289,18 @@ export function TimelineView() {
 
   return (
     <>
-      <div className="bar">
+      <div className="bar" style={{ flexWrap: 'wrap' }}>
         <button type="button" className="plain primary" onClick={() => void addLayer()}>
           Add a layer
         </button>
-        <button type="button" className="plain" disabled={open === undefined} onClick={() => reorder(true)} title="Move layer up">
-          ↑
+        <button type="button" className="plain" disabled={chosen.size === 0} onClick={() => void split()} title="Cut at the playhead: /">
+          Split
         </button>
-        <button type="button" className="plain" disabled={open === undefined} onClick={() => reorder(false)} title="Move layer down">
-          ↓
+        <button type="button" className="plain" disabled={chosen.size === 0} onClick={() => void duplicate()} title="Ctrl+D">
+          Duplicate
         </button>
-        <button type="button" className="plain" onClick={() => void addTimeline()}>
-          Add a timeline
+        <button type="button" className="plain" aria-pressed={ripple} onClick={() => set({ ripple: !ripple })} title="What follows on a layer moves along: R">
+          Ripple
         </button>
         <button type="button" className="plain" onClick={() => void tapMarker()} title="M">
           Marker
@@ -220,36 +317,102 @@ export function TimelineView() {
             <span style={{ width: mixes(kind) ? 82 : 110 }}>
               <ValueField property={kind} label="" value={chosenValue} onChange={(v) => moveKey(chosenKey.t, v)} />
             </span>
-            {mixes(kind) && <Select aria-label="Interpolation" w={90} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => shapeKey(i as Key['i'])} />}
+            {mixes(kind) && <Select aria-label="Interpolation" w={90} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => shapeKeys(i as Key['i'])} />}
             <button type="button" className="plain" onClick={dropKey} aria-label="Remove this keyframe" title="Remove this keyframe">
               ✕
             </button>
           </span>
-        ) : (
-          <span className="dim" style={{ fontSize: 12 }}>
-            {open === undefined ? 'Choose a layer to see its keyframes' : 'Double-click a lane to add a keyframe'}
+        ) : null}
+        {keys.length > 1 && (
+          <span className="keybar" style={{ display: 'flex', gap: 6, alignItems: 'center' }} aria-label="Keyframes">
+            <Kite size={11} /> {keys.length} keyframes
+            <span style={{ width: 84 }}>
+              <NumberField label="" unit="%" value={spread} scale={100} digits={0} hint="Spread about the first: 200 % twice as far" onChange={(factor) => spreadKeys(factor)} />
+            </span>
+            <span style={{ width: 96 }}>
+              <NameField label="" aria-label="Values" placeholder="+5  *2  =0" value="" hint="From each value: +5, −5, +10%, *2, /2; =0 sets it" onChange={(text) => program({ do: 'valueKeys', keys: [...keys], text })} />
+            </span>
+            <Select aria-label="Interpolation" placeholder="shape" w={90} data={['step', 'linear', 'smooth', 'bezier']} value={null} onChange={(way) => way !== null && shapeKeys(way as Key['i'])} />
+            <button type="button" className="plain" aria-label="Remove these keyframes" onClick={() => void program({ do: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]))}>
+              ✕
+            </button>
           </span>
         )}
         <span className="grow" />
+        {open !== undefined && (
+          <button type="button" className="plain" aria-pressed={allValues} onClick={() => setAllValues((all) => !all)} title="Lanes of all values, also of those without keyframes">
+            All values
+          </button>
+        )}
+        <select
+          className="plain"
+          aria-label="Layers shown"
+          style={{ maxWidth: 130 }}
+          value={hidden ? '*' : only}
+          onChange={(e) => {
+            setHidden(e.currentTarget.value === '*');
+            if (e.currentTarget.value !== '*') setOnly(e.currentTarget.value);
+          }}
+        >
+          <option value="">All layers</option>
+          <option value="*">With hidden ({own.filter((l) => l.hidden).length})</option>
+          {surfaces.map((s) => (
+            <option key={s.id} value={s.id}>
+              Reaching {s.name}
+            </option>
+          ))}
+        </select>
+        <button type="button" className="plain" aria-pressed={following} onClick={() => setFollowing((f) => !f)} title="Follow the playhead while it plays">
+          Follow
+        </button>
         <button type="button" className="plain" aria-label="Zoom out" onClick={() => setPerSecond((p) => Math.max(0.5, p / 1.5))}>
           −
         </button>
         <button type="button" className="plain" aria-label="Zoom in" onClick={() => setPerSecond((p) => Math.min(1500, p * 1.5))}>
           +
         </button>
-        <button type="button" className="plain" onClick={() => setPerSecond(Math.max(0.5, ((body.current?.clientWidth ?? 900) - NAMES - 40) / (duration / FLICKS)))}>
+        <button type="button" className="plain" onClick={() => fit(0, duration)}>
           All
         </button>
-      </div>
-      <Tray media={media} onAdd={(id) => open !== undefined && void addClip(id, open, Math.round(position() / frame) * frame)} />
-      <div className="tl">
-        <button type="button" className="tl-corner plain" style={{ border: 0, borderRadius: 0, background: 'none', fontSize: 13 }} onClick={() => select({ kind: 'timeline', id: timeline.id })}>
-          {timeline.name}
+        <button type="button" className="plain" disabled={chosen.size === 0} onClick={fitChosen} title="Zoom to what is chosen">
+          Chosen
         </button>
+      </div>
+      <Tray media={media} timelines={show.rows.timeline.filter((t) => t.id !== timeline?.id)} onAdd={(id) => open !== undefined && void addClip(id, open, Math.round(position() / frame) * frame)} />
+      <div className="tl">
+        <div className="tl-corner">
+          <button type="button" className="plain tl-cornername" onClick={() => select({ kind: 'timeline', id: timeline.id })}>
+            {timeline.name}
+          </button>
+          <button type="button" className="plain" aria-label="Add a timeline" title="Add a timeline" onClick={() => void addTimeline()}>
+            +
+          </button>
+        </div>
         <div
           className="tl-ruler"
           onPointerDown={(e) => {
             const box = e.currentTarget.getBoundingClientRect();
+            if (e.shiftKey) {
+              const timeOf = (x: number) => snap((x - box.left + (body.current?.scrollLeft ?? 0)) / perFlick, e.altKey);
+              const from = timeOf(e.clientX);
+              let to = from;
+              follow(
+                e,
+                (_dx, _dy, move) => {
+                  to = timeOf(move.clientX);
+                },
+                (how) => {
+                  snap(-1, true);
+                  void command(how === 'dropped' && to !== from ? { do: 'loop', from: Math.min(from, to), to: Math.max(from, to) } : { do: 'loop' });
+                },
+              );
+              return;
+            }
+            if (e.altKey) {
+              const time = (e.clientX - box.left + (body.current?.scrollLeft ?? 0)) / perFlick;
+              void command({ do: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)), fade: jumpFade() });
+              return;
+            }
             let last = 0;
             const jump = (x: number) => {
               if (performance.now() - last < 60) return;
@@ -267,12 +430,15 @@ export function TimelineView() {
         >
           <div ref={head} style={{ position: 'absolute', inset: 0 }}>
             <Ticks perSecond={perSecond} seen={seen} rate={show.frameRate} frame={frame} />
+            <Beats timeline={timeline} perFlick={perFlick} seen={seen} />
+            {loop !== undefined && <span className="loopband" title="This range is repeated" style={{ left: loop[0] * perFlick, width: (loop[1] - loop[0]) * perFlick }} />}
             {markers.map((m) => (
               <Flag
                 key={m.id}
                 x={m.time * perFlick}
                 room={room.get(m.id)}
                 text={m.name}
+                colour={m.colour}
                 on={selected?.id === m.id}
                 onPress={() => select({ kind: 'marker', id: m.id })}
                 onMove={(dx, free) => update('marker', m, { time: snap(m.time + dx / perFlick, free) })}
@@ -306,8 +472,10 @@ export function TimelineView() {
           )}
           <div style={{ height: rows.getTotalSize(), width: NAMES + width, position: 'relative' }}>
             {rows.getVirtualItems().map((item) => {
-              const layer = layers[item.index];
-              if (layer === undefined) return null;
+              const line = lines[item.index];
+              if (line === undefined) return null;
+              if (line.kind === 'group') return <GroupRow key={item.key} line={line} top={item.start} width={width} fold={fold} />;
+              const { layer } = line;
               return (
                 <LayerRow
                   key={layer.id}
@@ -315,25 +483,34 @@ export function TimelineView() {
                   top={item.start}
                   height={item.size}
                   width={width}
-                  clips={byLayer.get(layer.id) ?? []}
-                  curves={layer.id === open ? curves : NONE}
+                  clips={byLayer.get(layer.id) ?? NO_CLIPS}
+                  curves={layer.id === open ? openCurves : NONE}
                   open={layer.id === open}
-                  selected={selected?.kind === 'clip' ? selected.id : null}
+                  lanes={lanes}
+                  chosen={chosen}
                   seen={seen}
                   perFlick={perFlick}
                   frame={frame}
                   end={duration}
                   media={mediaById}
+                  passes={show.computed.clips}
                   snap={snap}
-                  chosen={key}
-                  choose={setKey}
+                  keys={layer.id === open ? keys : NO_KEYS}
+                  choose={chooseKeys}
                   drop={addClip}
+                  dropFiles={dropFiles}
+                  enlarge={enlarge}
                 />
               );
             })}
           </div>
         </div>
         <div style={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
+          {stuck !== null && (
+            <div className="stuck" style={{ transform: `translateX(${NAMES + stuck * perFlick - (body.current?.scrollLeft ?? 0)}px)` }}>
+              <span>{stuckTo}</span>
+            </div>
+          )}
           <div ref={playheads} className="playhead" data-testid="playhead">
             <svg width="13" height="12" style={{ position: 'absolute', left: -7, top: 40 }} aria-hidden="true">
               <path d="M1 1h11l-5.5 10z" fill={looked ? 'var(--kl-kite)' : 'var(--kl-lamp)'} />
@@ -343,4 +520,22 @@ export function TimelineView() {
       </div>
     </>
   );
+}
+
+const NO_KEYS: readonly KeyAt[] = [];
+
+/** Waits until a file that is being imported is a media of the show, and known well enough to say how long it is; null when it did not become one. */
+function uploaded(name: string, known: ReadonlySet<string>): Promise<string | null> {
+  return new Promise((done) => {
+    const timer = setInterval(() => {
+      const one = useUploads.getState().uploads.find((u) => !known.has(u.key) && u.name === name);
+      const row = shown()?.rows.media.find((m) => m.id === one?.media);
+      if (one === undefined || one.state === 'failed' || one.state === 'stopped' || (one.state === 'done' && one.media === undefined)) finish(null);
+      else if (row !== undefined && row.state !== 'working' && row.state !== 'waiting') finish(row.id);
+    }, 250);
+    const finish = (id: string | null) => {
+      clearInterval(timer);
+      done(id);
+    };
+  });
 }

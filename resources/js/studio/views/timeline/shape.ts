@@ -1,13 +1,17 @@
-import type { RowOf } from '../../../api/client';
+import type { RowOf, ShowDocument } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
 import { mixes, slotOf } from '../../../live/property';
+import { FLICKS } from '../../time';
 
-/** Width of the names, height of a layer, in pixels. */
-export const NAMES = 180;
+/** Width of the names, height of a layer and of the head of a group, in pixels. */
+export const NAMES = 200;
 export const ROW = 48;
+export const HEAD = 26;
 /** Height of the lane of a value that moves, and of one that changes in steps. */
 const HIGH = 60;
 const LOW = 32;
+/** The same in a curve editor that is enlarged. */
+const TALL = 180;
 
 /** One number of a value of a layer: its label, the part of its address that names it, and where its lane lies. */
 export interface Lane {
@@ -21,18 +25,80 @@ export interface Lane {
 
 const heightOf = (lanes: readonly { height: number }[]) => lanes.reduce((sum, lane) => sum + lane.height, 0);
 
-/** The values of a layer, each a lane, and how high they are together. */
-export const LANES: readonly Lane[] = (properties.layer as readonly Property[])
-  .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })))
-  .map((lane, i, all) => ({ ...lane, top: ROW + heightOf(all.slice(0, i)) }));
-export const lanesHeight = heightOf(LANES);
+/** Values that have a lane only where they have keyframes, or when all are asked for. */
+const RARE = new Set(['pivotX', 'pivotY', 'mirror', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'tile', 'route', 'solo']);
+
+/** What is only called by hand and by cues has no lane. */
+const EACH = (properties.layer as readonly Property[])
+  .filter((p) => p.name !== 'source')
+  .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
+
+/** The lanes of a layer, one below another, and how high they are together. */
+export interface Lanes {
+  list: readonly Lane[];
+  height: number;
+}
+
+const made = new Map<string, Lanes>();
+
+/**
+ * @param keyed values that have keyframes
+ * @param tall the value whose lane is enlarged
+ */
+export function lanesOf(keyed: readonly string[], all: boolean, tall: string | null = null): Lanes {
+  const key = `${all ? 'all' : keyed.filter((value) => RARE.has(value)).join(' ')} ${tall}`;
+  let lanes = made.get(key);
+  if (lanes === undefined) {
+    const shown = EACH.filter((lane) => all || !RARE.has(lane.value) || keyed.includes(lane.value)).map((lane) => (lane.value === tall ? { ...lane, height: TALL } : lane));
+    lanes = { list: shown.map((lane, i) => ({ ...lane, top: ROW + heightOf(shown.slice(0, i)) })), height: heightOf(shown) };
+    made.set(key, lanes);
+  }
+  return lanes;
+}
 
 export const addressOf = (layer: string, value: string) => `layer:${layer}/${value}`;
 
-export type Snap = (time: number, free: boolean, without?: string) => number;
+/** Where something would go: the time nearest to a wish at which something stands. `among` are the things that it may not stick to. */
+export type Snap = (time: number, free: boolean, among?: ReadonlySet<string>) => number;
 
-/** A keyframe that is chosen: its curve and its time. */
-export type ChosenKey = { curve: string; t: number } | null;
+/** A keyframe: its curve and its time. */
+export interface KeyAt {
+  curve: string;
+  t: number;
+}
+
+export const isChosen = (keys: readonly KeyAt[], curve: string | undefined, t: number) => keys.some((k) => k.curve === curve && k.t === t);
+
+/** A row of the view: the head of a group of layers, or a layer. */
+export type Line = { kind: 'group'; name: string; count: number; folded: boolean } | { kind: 'layer'; layer: RowOf<'layer'> };
+
+/** The rows of a timeline from the top down: layers that follow each other with one group's name stand under its head. */
+export function linesOf(layers: readonly RowOf<'layer'>[], folded: ReadonlySet<string>): Line[] {
+  const lines: Line[] = [];
+  let group = '';
+  for (const layer of layers) {
+    if (layer.folder !== group && layer.folder !== '') lines.push({ kind: 'group', name: layer.folder, count: layers.filter((l) => l.folder === layer.folder).length, folded: folded.has(layer.folder) });
+    group = layer.folder;
+    if (layer.folder === '' || !folded.has(layer.folder)) lines.push({ kind: 'layer', layer });
+  }
+  return lines;
+}
+
+/** The layers that reach a surface, by their routes. */
+export const reaches = (show: ShowDocument, layer: RowOf<'layer'>, surface: string) => (show.computed.routes[layer.route ?? '']?.surfaces ?? []).includes(surface);
+
+/** Times of the beats in a range, the first of each bar marked; none where there is no tempo (`core/Timeline/BeatGrid.php`). */
+export function beatsOf(timeline: RowOf<'timeline'> | undefined, from: number, to: number, most = 2000): { time: number; bar: boolean }[] {
+  if (timeline === undefined || timeline.bpm <= 0) return [];
+  const beat = (60 * FLICKS) / timeline.bpm;
+  const found = [];
+  for (let n = Math.max(0, Math.ceil((from - timeline.firstBeat) / beat)); found.length < most; n++) {
+    const time = timeline.firstBeat + Math.round(n * beat);
+    if (time > to) break;
+    found.push({ time, bar: n % timeline.beats === 0 });
+  }
+  return found;
+}
 
 export interface LayerProps {
   layer: RowOf<'layer'>;
@@ -41,15 +107,19 @@ export interface LayerProps {
   width: number;
   clips: RowOf<'clip'>[];
   curves: RowOf<'curve'>[];
+  lanes: Lanes;
   open: boolean;
-  selected: string | null;
+  chosen: ReadonlySet<string>;
   seen: { left: number; width: number };
   perFlick: number;
   frame: number;
   end: number;
   media: Map<string, RowOf<'media'>>;
+  passes: Record<string, { pass: number; first: number }>;
   snap: Snap;
-  chosen: ChosenKey;
-  choose: (key: ChosenKey) => void;
+  keys: readonly KeyAt[];
+  choose: (keys: readonly KeyAt[]) => void;
   drop: (media: string, layer: string, time: number) => void;
+  dropFiles: (files: File[], layer: string, time: number) => void;
+  enlarge: (value: string) => void;
 }

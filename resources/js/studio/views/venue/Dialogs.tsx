@@ -6,7 +6,7 @@ import { Figures, NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { arrange, choose, client, edit, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
-import { uploadModel } from '../uploads';
+import { uploadModel } from '../media/uploads';
 import { WallFigures } from './details/WallFigures';
 import type { PlacedKind } from './placed';
 import { setVenue, useVenueState } from './state';

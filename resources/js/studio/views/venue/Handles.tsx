@@ -18,7 +18,7 @@ const ANGLE = 15;
 export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colours: Tokens; onDrag: (drag: Drag | null) => void; onDone: (order: Order | null) => Promise<void> | void }) {
   const chosen = useStudio((s) => s.chosen);
   const look = useVenueState((s) => s.look);
-  const measuring = useVenueState((s) => s.measuring);
+  const measuring = useVenueState((s) => s.measuring || s.asking);
   const { camera, gl, invalidate } = useThree();
   const controls = useThree((s) => s.controls) as unknown as { enabled: boolean } | null;
   const group = useRef<Group>(null);

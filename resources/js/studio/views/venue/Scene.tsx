@@ -28,6 +28,7 @@ import { follow } from '../../drag';
 import { useShow } from '../../hooks';
 import { stage } from '../../stage/stage';
 import { arrange, choose, get, select, toggle, useStudio } from '../../store';
+import { ContentDrag } from './content';
 import { Handles } from './Handles';
 import { type FaceLight, type Light, reading, spread } from './light';
 import { Overlay, overlay } from './Overlay';
@@ -132,7 +133,7 @@ export interface Drag {
 
 function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; light: Light | undefined }) {
   const chosen = useStudio((s) => s.chosen);
-  const { frontOnly, wire, heat, look, measuring, labels, dimensions } = useVenueState();
+  const { frontOnly, wire, heat, look, measuring, asking, labels, dimensions } = useVenueState();
   const invalidate = useThree((s) => s.invalidate);
   const [drag, setDrag] = useState<Drag | null>(null);
   const latest = useRef({ venue, chosen });
@@ -183,7 +184,7 @@ function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; 
     invalidate();
   });
   const pick = (e: ThreeEvent<MouseEvent>, t: Thing) => {
-    if (e.delta > 4 || measuring || t.locked) return;
+    if (e.delta > 4 || measuring || asking || t.locked) return;
     e.stopPropagation();
     const one = { kind: t.kind, id: t.id };
     if (e.nativeEvent.ctrlKey || e.nativeEvent.metaKey || e.nativeEvent.shiftKey) toggle(one);
@@ -264,10 +265,62 @@ uniform sampler2D stage;
 varying vec2 at;
 void main() { gl_FragColor = vec4(texture2D(stage, at).rgb, 1.0); }`;
 
+/** The pixel of a surface's raster at a place of the stage's picture. */
+function pixelAt(id: string, uv: Vector2, size: { rasterWidth: number; rasterHeight: number } | undefined) {
+  const spot = stage.spot(id);
+  if (spot === undefined || size === undefined) return null;
+  const along = (at: number, from: number, length: number, pixels: number) => Math.max(0, Math.min(pixels - 1, Math.floor(((at * SIDE - from - 0.5) / Math.max(1, length - 1)) * pixels)));
+  return { surface: id, x: along(uv.x, spot.x, spot.width, size.rasterWidth), y: along(uv.y, spot.y, spot.height, size.rasterHeight) };
+}
+
+/** Presses of surfaces that ask about their pixels, and drags that move what is there. */
+function useContent(id: string) {
+  const size = useShow()?.computed.surfaces[id];
+  const asking = useVenueState((s) => s.asking);
+  const gl = useThree((s) => s.gl);
+  const camera = useThree((s) => s.camera);
+  const controls = useThree((s) => s.controls) as unknown as { enabled: boolean } | null;
+  if (!asking) return {};
+  return {
+    onPointerDown: (e: ThreeEvent<PointerEvent>) => {
+      const from = e.uv === undefined ? null : pixelAt(id, e.uv, size);
+      if (from === null || e.button !== 0) return;
+      e.stopPropagation();
+      if (controls !== null) controls.enabled = false;
+      const mesh = e.object;
+      const ray = new Raycaster();
+      const drag = new ContentDrag(from);
+      const press = {
+        pointerId: e.pointerId,
+        clientX: e.nativeEvent.clientX,
+        clientY: e.nativeEvent.clientY,
+        currentTarget: gl.domElement,
+        preventDefault: () => e.nativeEvent.preventDefault(),
+        stopPropagation: () => e.nativeEvent.stopPropagation(),
+      };
+      follow(
+        press,
+        (_dx, _dy, move) => {
+          const box = gl.domElement.getBoundingClientRect();
+          ray.setFromCamera(new Vector2(((move.clientX - box.left) / box.width) * 2 - 1, 1 - ((move.clientY - box.top) / box.height) * 2), camera);
+          const uv = ray.intersectObject(mesh)[0]?.uv;
+          const to = uv === undefined ? null : pixelAt(id, uv, size);
+          if (to !== null) drag.to(to);
+        },
+        (how) => {
+          if (controls !== null) controls.enabled = true;
+          drag.end(how);
+        },
+      );
+    },
+  };
+}
+
 /** A surface with its part of the stage's picture. */
 function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; texture: ExternalTexture; spotKey: string; side: typeof FrontSide | typeof DoubleSide; wire: boolean; onClick: (e: ThreeEvent<MouseEvent>) => void }) {
   const shape = thing.shape as NonNullable<Thing['shape']>;
   const uniforms = useMemo(() => ({ stage: { value: texture } }), [texture]);
+  const content = useContent(thing.id);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the spot is compared by its contents
   const geometry = useMemo(() => {
     const spot = stage.spot(thing.id) ?? { x: 0, y: 0, width: 0, height: 0 };
@@ -286,7 +339,7 @@ function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; t
   }, [shape, spotKey]);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: a mesh of the 3D scene; surfaces are found by keyboard in the outline
-    <mesh geometry={geometry} onClick={onClick}>
+    <mesh geometry={geometry} onClick={onClick} {...content}>
       <shaderMaterial uniforms={uniforms} vertexShader={LIT_VERTEX} fragmentShader={LIT_FRAGMENT} side={side} wireframe={wire} />
     </mesh>
   );

@@ -5,12 +5,14 @@ import { answer, http, type Schemas } from '../../../api/client';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { arrange, client, command, complain, get, inShow, useStudio } from '../../store';
+import { PixelTrace } from '../routes/PixelTrace';
 import { WallSheetView } from '../WallSheet';
 import { add, Dialogs } from './Dialogs';
 import { type Light, spread, useLight, useReading, valueAt } from './light';
 import { Outline } from './Outline';
 import { Scene, type Tokens } from './Scene';
 import { type HeatMap, heatMaps, type Look, setVenue, useVenueState } from './state';
+import { useTokens } from './tokens';
 
 /** The venue: everything physical, by name, in three dimensions, and by its figures. */
 export default function Venue() {
@@ -21,7 +23,7 @@ export default function Venue() {
   const cards = useStudio((s) => s.cards);
   const showId = useStudio((s) => s.showId);
   const state = useVenueState();
-  const { look, outline, sheet, heat, measuring, grid } = state;
+  const { look, outline, sheet, heat, measuring, asking, asked, grid } = state;
   const chosen = surfaces.find((s) => s.id === selected?.id);
   const colours = useTokens();
   const light = useLight(useRows('projector').length > 0 && (heat !== null || chosenThings.some((c) => c.kind === 'projector')));
@@ -41,7 +43,7 @@ export default function Venue() {
         e.preventDefault();
         void arrange({ do: 'duplicate', ids });
       } else if (e.key.toLowerCase() === 'f' && !mod) setVenue((s) => ({ fit: s.fit + 1 }));
-      else if (e.key === 'Escape') setVenue((s) => (s.measuring ? { measuring: false } : s.look.startsWith('through ') ? { look: 'free' } : {}));
+      else if (e.key === 'Escape') setVenue((s) => (s.asking ? { asking: false, asked: null } : s.measuring ? { measuring: false } : s.look.startsWith('through ') ? { look: 'free' } : {}));
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);
@@ -71,22 +73,24 @@ export default function Venue() {
         <button type="button" className="plain" onClick={() => setVenue((s) => ({ fit: s.fit + 1 }))} title="F">
           Fit
         </button>
-        <button type="button" className="plain" aria-pressed={measuring} onClick={() => setVenue({ measuring: !measuring })}>
+        <button type="button" className="plain" aria-pressed={measuring} onClick={() => setVenue({ measuring: !measuring, asking: false, asked: null })}>
           Measure
         </button>
         <NativeSelect
           aria-label="Heat map"
           size="xs"
-          w={104}
+          w={92}
           style={{ flex: 'none' }}
           value={heat ?? ''}
           disabled={(show?.rows.projector.length ?? 0) === 0}
           onChange={(e) => setVenue({ heat: e.currentTarget.value === '' ? null : (e.currentTarget.value as HeatMap), sheet: false })}
           data={[{ value: '', label: 'Content' }, ...Object.entries(heatMaps).map(([value, m]) => ({ value, label: m.title }))]}
         />
-        <button type="button" className="plain" aria-pressed={sheet} disabled={chosen?.kind !== 'wall'} onClick={() => setVenue({ sheet: !sheet })} title="The chosen wall laid flat, with panels and cables">
-          Sheet
-        </button>
+        {(sheet || chosen?.kind === 'wall') && (
+          <button type="button" className="plain" aria-pressed={sheet} disabled={chosen?.kind !== 'wall'} onClick={() => setVenue({ sheet: !sheet })} title="The chosen wall laid flat, with panels and cables">
+            Sheet
+          </button>
+        )}
         <span className="grow" />
         <Popover position="bottom-end" trapFocus>
           <Popover.Target>
@@ -126,6 +130,9 @@ export default function Venue() {
             </div>
           </Popover.Dropdown>
         </Popover>
+        <button type="button" className="plain" aria-pressed={asking} onClick={() => setVenue({ asking: !asking, asked: null, measuring: false })} title="What is this pixel? Press a surface; drag to move what is uppermost there">
+          Pixel
+        </button>
         <Menu position="bottom-end">
           <Menu.Target>
             <button type="button" className="plain" disabled={ids.length === 0}>
@@ -219,9 +226,22 @@ export default function Venue() {
                 </button>
               </div>
             )}
+            {asked !== null && (
+              <div className="asked">
+                <PixelTrace pixel={asked} />
+              </div>
+            )}
             {heat !== null && <Legend map={heat} light={light.data} fault={light.error} colours={colours} />}
             {heat === null && (
-              <span className="tip">{measuring ? 'Click vertices to measure between them, Esc to end' : look.startsWith('through ') ? 'Esc to return' : 'Drag to orbit, right-drag to pan, wheel to zoom, Shift-drag to select several'}</span>
+              <span className="tip">
+                {asking
+                  ? 'Press a surface for what a pixel of it is, drag to move what is uppermost there, Esc to end'
+                  : measuring
+                    ? 'Click vertices to measure between them, Esc to end'
+                    : look.startsWith('through ')
+                      ? 'Esc to return'
+                      : 'Drag to orbit, right-drag to pan, wheel to zoom, Shift-drag to select several'}
+              </span>
             )}
           </div>
         )}
@@ -290,31 +310,4 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
       </p>
     </section>
   );
-}
-
-function useTokens(): Tokens {
-  const [version, setVersion] = useState(0);
-  useEffect(() => {
-    const watch = new MutationObserver(() => setVersion((n) => n + 1));
-    watch.observe(document.documentElement, { attributes: true, attributeFilter: ['data-mantine-color-scheme'] });
-    return () => watch.disconnect();
-  }, []);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the theme's change is what makes the tokens differ
-  return useMemo(() => {
-    const style = getComputedStyle(document.documentElement);
-    const token = (name: string) => style.getPropertyValue(`--kl-${name}`).trim() || 'gray';
-    return {
-      ink9: token('ink9'),
-      ink7: token('ink7'),
-      ink6: token('ink6'),
-      line: token('line'),
-      text: token('text'),
-      dim: token('dim'),
-      kite: token('kite'),
-      straw: token('straw'),
-      sage: token('sage'),
-      loose: token('loose'),
-      ramp: [0, 1, 2, 3, 4].map((i) => token(`ramp${i}`)),
-    };
-  }, [version]);
 }

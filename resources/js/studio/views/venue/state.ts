@@ -27,6 +27,9 @@ interface VenueState {
   heat: HeatMap | null;
   measuring: boolean;
   sheet: boolean;
+  /** Whether a press on a surface asks about its pixel, and a drag moves what is uppermost there. */
+  asking: boolean;
+  asked: { surface: string; x: number; y: number } | null;
   /** Panels to bring along beyond those that hang, in per cent, on papers. */
   spares: number;
   dialog: null | 'wall' | 'face' | 'model' | 'prop' | 'layouts' | 'panels' | 'array' | 'seats';
@@ -45,6 +48,8 @@ export const useVenueState = create<VenueState>(() => ({
   heat: null,
   measuring: false,
   sheet: false,
+  asking: false,
+  asked: null,
   spares: 5,
   dialog: null,
 }));

@@ -3,7 +3,7 @@ import { http, type RowOf } from '../../../../api/client';
 import { Figures, NumberField } from '../../../fields/fields';
 import { Sign } from '../../../frame/Kite';
 import { complain, edit, update } from '../../../store';
-import { uploadModel } from '../../uploads';
+import { uploadModel } from '../../media/uploads';
 import { settings } from './common';
 
 /** The file of a model: how it is read, and a newer one in its place. */

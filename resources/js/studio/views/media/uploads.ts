@@ -1,6 +1,7 @@
 import { create } from 'zustand';
-import { answer, http, Problem } from '../../api/client';
-import { complain, inShow, select } from '../store';
+import { answer, http, Problem } from '../../../api/client';
+import { complain, inShow, select } from '../../store';
+import { archive, grouped } from './sequence';
 
 /** A file on its way: being sent, or waiting for its turn; held by a person; or begun before and wanting its file again. */
 export interface Upload {
@@ -11,6 +12,8 @@ export interface Upload {
   state: 'sending' | 'paused' | 'unfinished' | 'done' | 'failed' | 'stopped';
   sentence: string;
   id?: string;
+  /** The media that it became. */
+  media?: string;
   /** What is sent, where it may be held and go on. */
   file?: File;
   /** Bytes a second over the last parts; 0 until there is one. */
@@ -89,7 +92,7 @@ async function send(file: File, key: string): Promise<string | null> {
       change(key, { received: at, rate: before === 0 ? rate : before + (rate - before) * WEIGHT });
       if (data.hash !== undefined) {
         hash = data.hash;
-        change(key, { state: 'done', sentence: data.sentence ?? '' });
+        change(key, { state: 'done', sentence: data.sentence ?? '', ...(data.media === undefined ? {} : { media: data.media }) });
         if (data.media !== undefined) select({ kind: 'media', id: data.media });
       }
     } catch (error) {
@@ -134,8 +137,11 @@ function enqueue(file: File, key: string) {
   pump();
 }
 
-export function upload(files: Iterable<File>) {
-  for (const file of files) enqueue(file, add(file, true));
+/** Numbered stills of one folder go in as one video at the show's rate, unless each is wanted by itself. */
+export function upload(files: Iterable<File>, frameRate: string | null) {
+  const all = [...files];
+  const whole = frameRate === null ? all : grouped(all).map((one) => (one instanceof File ? one : archive(one, frameRate)));
+  for (const file of whole) enqueue(file, add(file, true));
 }
 
 /** Shows what was begun before this page was opened: it goes on when its file is imported again. */

@@ -1,0 +1,250 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use Core\Cues\Cue;
+use Core\Cues\CueList;
+use Core\Cues\Grasp;
+use Core\Cues\OnStop;
+
+/**
+ * Which cues of a show are on, since when and by whom, where the list stands, and what will start by itself. What they hold is
+ * put into the held values; all of it at stated engine times.
+ */
+final class CuePlayer
+{
+    /** @var array<string, array{at: int, until: int, by: string, masked: int}> cues that are on, by id */
+    private array $on = [];
+
+    /** The cue of the list that was fired last. */
+    private ?string $last = null;
+
+    /** @var array{cue: string, at: int}|null the cue that starts by itself next */
+    private ?array $pending = null;
+
+    /** @var array<string, Cue> */
+    private array $cues = [];
+
+    private CueList $list;
+
+    /** Engine time of the last cue that a timeline fired. */
+    public int $passed = 0;
+
+    private bool $changed = false;
+
+    private bool $unsaved = false;
+
+    public function __construct(private readonly HeldValues $held)
+    {
+        $this->list = CueList::of([]);
+    }
+
+    /** @param  array<mixed>  $saved  as saved() gave it */
+    public static function restored(HeldValues $held, array $saved): self
+    {
+        $player = new self($held);
+        foreach ((array) ($saved['on'] ?? []) as $id => $one) {
+            $player->on[(string) $id] = ['at' => (int) ($one['at'] ?? 0), 'until' => (int) ($one['until'] ?? 0), 'by' => (string) ($one['by'] ?? ''), 'masked' => (int) ($one['masked'] ?? 0)];
+        }
+        $player->passed = (int) ($saved['passed'] ?? 0);
+        $player->last = isset($saved['last']) ? (string) $saved['last'] : null;
+        $pending = $saved['pending'] ?? null;
+        $player->pending = isset($pending['cue'], $pending['at']) ? ['cue' => (string) $pending['cue'], 'at' => (int) $pending['at']] : null;
+
+        return $player;
+    }
+
+    /**
+     * The cues that there are now; what one holds that is gone goes on until it is released.
+     *
+     * @param  array<string, Cue>  $cues  by id
+     */
+    public function setCues(array $cues): void
+    {
+        if ($cues !== $this->cues) {
+            $this->cues = $cues;
+            $this->list = CueList::of($cues);
+            $this->changed = true;
+        }
+    }
+
+    /** The id of a cue by its id, its number or its name. */
+    public function named(string $named): ?string
+    {
+        if (isset($this->cues[$named])) {
+            return $named;
+        }
+        foreach (['number', 'name'] as $field) {
+            foreach ($this->cues as $id => $cue) {
+                if ($named === $cue->$field) {
+                    return (string) $id;
+                }
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Starts a cue: those of its group give way; one that grasps everything takes the place of all others.
+     *
+     * @param  string  $by  who did it
+     * @return Cue|null null when there is no such cue
+     */
+    public function fire(string $id, int $at, string $by): ?Cue
+    {
+        $cue = $this->cues[$id] ?? null;
+        if ($cue === null) {
+            return null;
+        }
+        $lasts = $cue->lasts();
+        foreach (array_keys($this->on) as $other) {
+            $other = (string) $other;
+            if ($other === $id) {
+                continue;
+            }
+            if ($cue->grasp === Grasp::Everything) {
+                // What it covers goes once it is covered, what it does not name on the way.
+                $this->off($other, $at, $cue->fade, false, $cue);
+            } elseif ($cue->group !== null && ($this->cues[$other]->group ?? null) === $cue->group) {
+                $this->off($other, $at, $cue->fade, ($this->cues[$other]->onStop ?? OnStop::Returns) === OnStop::Stays, $cue);
+            }
+        }
+        $this->held->fire($cue, $at);
+        $this->passed = $by === 'timeline' ? max($this->passed, $at) : $this->passed;
+        $this->on[$id] = ['at' => $at, 'until' => $at + $lasts, 'by' => $by, 'masked' => count($this->held->masked($cue))];
+        // What the clock starts does not move the list along.
+        if ($cue->listed && $by !== 'clock') {
+            $this->last = $id;
+            $then = $this->list->following($id);
+            $this->pending = $then === null ? null : ['cue' => $then[0]->id, 'at' => $at + $then[1]];
+        }
+        $this->changed = $this->unsaved = true;
+
+        return $cue;
+    }
+
+    /** When all of a cue that is on has faded in; null when it is not. */
+    public function until(string $id): ?int
+    {
+        return $this->on[$id]['until'] ?? null;
+    }
+
+    /** Since when a cue is on; null when it is not. */
+    public function since(string $id): ?int
+    {
+        return $this->on[$id]['at'] ?? null;
+    }
+
+    /** Ends a cue as it says, or fades it back over a time. */
+    public function release(string $id, int $at, ?int $fade = null): bool
+    {
+        if (! isset($this->on[$id])) {
+            return false;
+        }
+        $cue = $this->cues[$id] ?? null;
+        $this->off($id, $at, $fade ?? $cue->fade ?? 0, $fade === null && $cue?->onStop === OnStop::Stays);
+
+        return true;
+    }
+
+    /** Ends all that are on. */
+    public function releaseAll(int $at, int $fade): void
+    {
+        foreach (array_keys($this->on) as $id) {
+            $this->off((string) $id, $at, $fade, false);
+        }
+        $this->pending = null;
+    }
+
+    private function off(string $id, int $at, int $fade, bool $stays, ?Cue $for = null): void
+    {
+        $this->held->end($id, $at, $fade, $stays, $for);
+        unset($this->on[$id]);
+        if ($this->pending !== null && $this->last === $id) {
+            $this->pending = null;
+        }
+        $this->changed = $this->unsaved = true;
+    }
+
+    /** The cue that Go of the list would start. */
+    public function next(): ?string
+    {
+        return $this->list->next($this->last)?->id;
+    }
+
+    /** The cue that Back would start. */
+    public function previous(): ?string
+    {
+        return $this->list->previous($this->last)?->id;
+    }
+
+    /** Has Go of the list start this cue next. */
+    public function point(?string $next): void
+    {
+        $before = null;
+        foreach ($this->list->cues as $cue) {
+            if ($cue->id === $next) {
+                break;
+            }
+            $before = $cue->id;
+        }
+        $this->last = $before;
+        $this->pending = null;
+        $this->changed = $this->unsaved = true;
+    }
+
+    /** @return array{cue: string, at: int}|null the cue that starts by itself next */
+    public function pending(): ?array
+    {
+        return $this->pending;
+    }
+
+    /** @return list<string> cues that a time of day starts, after a second of a day up to another */
+    public function due(string $date, int $weekday, int $after, int $upTo): array
+    {
+        $due = [];
+        foreach ($this->cues as $id => $cue) {
+            if ($cue->clock !== null && $cue->clock->isDue($date, $weekday, $after, $upTo)) {
+                $due[$cue->clock->second][] = (string) $id;
+            }
+        }
+        ksort($due);
+
+        return array_merge([], ...$due);
+    }
+
+    /** @return array<string, mixed> what windows have to know */
+    public function tell(): array
+    {
+        return ['on' => (object) $this->on, 'last' => $this->last, 'next' => $this->next(), 'pending' => $this->pending, 'panic' => $this->held->isPanicking()];
+    }
+
+    public function takeChanged(): bool
+    {
+        [$changed, $this->changed] = [$this->changed, false];
+
+        return $changed;
+    }
+
+    public function touch(): void
+    {
+        $this->changed = true;
+    }
+
+    /** @return array<string, mixed>|null what the journal does not know yet */
+    public function takeUnsaved(): ?array
+    {
+        [$unsaved, $this->unsaved] = [$this->unsaved, false];
+
+        return $unsaved ? $this->saved() : null;
+    }
+
+    /** @return array<string, mixed> */
+    public function saved(): array
+    {
+        return ['on' => $this->on, 'last' => $this->last, 'pending' => $this->pending, 'passed' => $this->passed];
+    }
+}

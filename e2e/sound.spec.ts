@@ -1,0 +1,180 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+import { sampleAt } from '../resources/js/sound/sample';
+import { core } from './core';
+import { created, KiteLamp, rowId, until } from './kite';
+
+const S = 705_600_000;
+const kite = new KiteLamp(4515);
+let page: Page;
+let show = '';
+const [LINE, LAYER, CLIP] = [rowId(0, 1), rowId(0, 2), rowId(0, 3)];
+
+/** A second of silence with a click at its beginning, again and again: 48 kHz, 16 bits, one channel. */
+function clicks(path: string, seconds: number): string {
+  const samples = new Int16Array(48_000 * seconds);
+  for (let s = 0; s < seconds; s++) for (let i = 0; i < 24; i++) samples[s * 48_000 + i] = i % 2 === 0 ? 30_000 : -30_000;
+  const head = Buffer.alloc(44);
+  head.write('RIFF', 0);
+  head.writeUInt32LE(36 + samples.byteLength, 4);
+  head.write('WAVEfmt ', 8);
+  head.writeUInt32LE(16, 16);
+  head.writeUInt16LE(1, 20);
+  head.writeUInt16LE(1, 22);
+  head.writeUInt32LE(48_000, 24);
+  head.writeUInt32LE(96_000, 28);
+  head.writeUInt16LE(2, 32);
+  head.writeUInt16LE(16, 34);
+  head.write('data', 36);
+  head.writeUInt32LE(samples.byteLength, 40);
+  writeFileSync(path, Buffer.concat([head, Buffer.from(samples.buffer)]));
+  return path;
+}
+
+/** Says at which frame of the audio clock something loud begins. */
+const LISTENER = `registerProcessor('listener', class extends AudioWorkletProcessor {
+  constructor() { super(); this.quiet = 48000; }
+  process(inputs) {
+    const heard = inputs[0][0];
+    for (let i = 0; heard !== undefined && i < heard.length; i++) {
+      if (Math.abs(heard[i]) > 0.2) { if (this.quiet > 9600) this.port.postMessage(currentFrame + i); this.quiet = 0; } else this.quiet++;
+    }
+    return true;
+  }
+});`;
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeAll(async ({ browser }) => {
+  await kite.start();
+  show = (await kite.api<{ id: string }>('shows', { name: 'Quay', frameRate: '25' })).id;
+  const { media } = await kite.upload(show, clicks(join(kite.folder, 'clicks.wav'), 30), 'clicks.wav');
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Lay out',
+    changes: [created('timeline', LINE, { name: 'Main', duration: 60 * S }), created('layer', LAYER, { timeline: LINE, name: 'Bells' }), created('clip', CLIP, { layer: LAYER, media, start: S / 2, length: 20 * S, in: 2 * S })],
+  });
+  await until('the sound to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media[0]?.state === 'ready');
+  await kite.api(`shows/${show}/engage`, {});
+  page = await (await browser.newContext({ bypassCSP: true })).newPage();
+  await page.goto(`${kite.address}/timeline`);
+});
+test.afterAll(async () => {
+  await page.context().close();
+  await kite.stop();
+});
+
+test('which sample is heard when is what the core says', () => {
+  const said = core<{ clip: Parameters<typeof sampleAt>[0]; samples: (number | null)[] }[]>(
+    `mt_srand(5); $out = []; for ($i = 0; $i < 60; $i++) { $past = Core\\Timeline\\PastEnd::cases()[mt_rand(0, 3)]; $in = mt_rand(0, 5) * ${S}; $clip = Core\\Timeline\\Clip::of(mt_rand(0, 9) * ${S}, mt_rand(1, 30) * ${S}, $in, mt_rand(0, 1) ? $in + mt_rand(1, 9) * ${S} : null, $past, [1, 0.5, 2, -1, 1.333][mt_rand(0, 4)], 0, 0, mt_rand(0, 2) * ${S / 4}); $sound = Core\\Timeline\\SoundClip::of($clip, 480000); $samples = []; for ($t = 0; $t < 40; $t++) { $samples[] = $sound->sampleAt((int) ($t * ${S} * 0.9)); } $out[] = ['clip' => $sound->toArray(), 'samples' => $samples]; } echo json_encode($out);`,
+  );
+  let heard = 0;
+  for (const { clip, samples } of said) {
+    samples.forEach((sample, t) => {
+      const found = sampleAt(clip, Math.trunc(t * S * 0.9));
+      if (sample === null) expect(found).toBeNull();
+      else {
+        expect(found).toBeCloseTo(sample, 3);
+        heard++;
+      }
+    });
+  }
+  expect(heard).toBeGreaterThan(200);
+});
+
+test('the window that is chosen plays clips to the sample, through jumps, a loop and a hold', async () => {
+  await page.getByRole('button', { name: 'Sound', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Sound on' })).toHaveAttribute('aria-pressed', 'true');
+  await page.evaluate(async (listener) => {
+    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+    const w = window as any;
+    const player = w.kiteSound;
+    await player.audio.audioWorklet.addModule(URL.createObjectURL(new Blob([listener], { type: 'text/javascript' })));
+    const node = new AudioWorkletNode(player.audio, 'listener');
+    w.clicks = [];
+    node.port.onmessage = (message: MessageEvent<number>) => {
+      const engine = player.engineAt(message.data / 48_000);
+      w.clicks.push(w.kiteStudio.showAt(engine));
+    };
+    player.tap(node);
+  }, LISTENER);
+  /** Clicks that were heard from now on, as show times in seconds. */
+  const heard = async (count: number) => {
+    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+    await page.evaluate(() => ((window as any).clicks.length = 0));
+    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+    return until(`${count} clicks`, async () => (await page.evaluate((n) => ((window as any).clicks.length >= n ? (window as any).clicks : null), count)) as number[] | null);
+  };
+  /** How far clicks are from where they belong, at whole seconds of the media from half a second on, in ms. */
+  const off = (times: number[]) => Math.max(...times.map((t) => Math.abs(t / S - 0.5 - Math.round(t / S - 0.5)) * 1000));
+  await kite.live('command', { do: 'play' });
+  const first = await heard(4);
+  expect(off(first), JSON.stringify(first)).toBeLessThanOrEqual(20);
+  await kite.live('command', { do: 'jump', time: 10 * S });
+  const jumped = (await heard(3)).slice(-2);
+  expect(off(jumped), JSON.stringify(jumped)).toBeLessThanOrEqual(20);
+  expect(Math.min(...jumped) / S).toBeGreaterThan(10);
+  await kite.live('command', { do: 'loop', from: 4.2 * S, to: 6 * S });
+  await kite.live('command', { do: 'jump', time: 4.2 * S });
+  const looped = (await heard(5)).slice(-4);
+  expect(off(looped), JSON.stringify(looped)).toBeLessThanOrEqual(20);
+  expect(looped.every((t) => t >= 4.2 * S && t < 6 * S)).toBe(true);
+  // Backwards from the twelfth second of it on: a click's end comes at the half seconds, half a thousandth before them.
+  await kite.live('command', { do: 'loop' });
+  await kite.api(`shows/${show}/edits`, { name: 'Backwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: 1, after: -1 }, out: { before: null, after: 12 * S } } }] });
+  await kite.live('command', { do: 'jump', time: 2 * S });
+  const back = (await heard(5)).slice(-4);
+  expect(off(back), JSON.stringify(back)).toBeLessThanOrEqual(20);
+  await kite.api(`shows/${show}/edits`, { name: 'Forwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: -1, after: 1 }, out: { before: 12 * S, after: null } } }] });
+  await kite.live('command', { do: 'hold' });
+  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+  await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
+});
+
+test('a flash is heard with each of its flashes, and a clip by a clock of its own through a hold', async () => {
+  const [flash, layer] = [rowId(0, 4), rowId(0, 5)];
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Flash',
+    changes: [
+      created('media', flash, { name: 'Flash', kind: 'pattern', pattern: 'flash' }),
+      created('layer', layer, { timeline: LINE, name: 'Flash' }),
+      created('clip', rowId(0, 6), { layer, media: flash, start: 30.25 * S, length: 20 * S }),
+    ],
+  });
+  /** Beeps and clicks from now on, as show times in flicks. */
+  const heard = async (count: number) => {
+    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+    await page.evaluate(() => ((window as any).clicks.length = 0));
+    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+    return until(`${count} of them`, async () => (await page.evaluate((n) => ((window as any).clicks.length >= n ? (window as any).clicks : null), count)) as number[] | null);
+  };
+  await kite.live('command', { do: 'loop' });
+  await kite.live('command', { do: 'jump', time: 31 * S });
+  await kite.live('command', { do: 'play' });
+  const beeps = (await heard(4)).slice(-3);
+  // Lit at the beginning of each of its seconds, which is a quarter past those of the show.
+  for (const t of beeps) expect(Math.abs(t / S - 0.25 - Math.round(t / S - 0.25)) * 1000, JSON.stringify(beeps)).toBeLessThanOrEqual(20);
+  await kite.api(`shows/${show}/edits`, { name: 'Own clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: false, after: true } } }] });
+  await kite.live('command', { do: 'jump', time: 3 * S });
+  await kite.live('command', { do: 'hold' });
+  await heard(3);
+  await kite.api(`shows/${show}/edits`, { name: 'No clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: true, after: false } } }] });
+  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+  await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
+});
+
+test('a layer that is muted is not heard, and its volume is a value', async () => {
+  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
+  await kite.live('command', { do: 'loop' });
+  await kite.live('command', { do: 'jump', time: S });
+  await kite.live('command', { do: 'play' });
+  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+  const gain = () => page.evaluate(() => Math.max(0, ...[...(window as any).kiteSound.voices.values()].map((v: { gain: GainNode }) => v.gain.gain.value)));
+  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+  await until('a voice', async () => (await page.evaluate(() => (window as any).kiteSound.voices.size)) > 0);
+  await until('it to be silent', async () => (await gain()) < 0.001);
+  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: null, [`layer:${LAYER}/volume`]: 0.5 } });
+  await until('half of it', async () => Math.abs((await gain()) - 0.5) < 0.01);
+  await page.getByRole('button', { name: 'Sound on' }).click();
+  await expect(page.getByRole('button', { name: 'Sound', exact: true })).toHaveAttribute('aria-pressed', 'false');
+});

@@ -1,0 +1,20 @@
+/** Pictures that Kite Lamp makes itself, and what they are called. */
+export const PATTERNS = [
+  { name: 'testcard', says: 'Test card' },
+  { name: 'solid', says: 'Solid' },
+  { name: 'grid', says: 'Pixel grid' },
+  { name: 'blocks', says: 'Numbered blocks' },
+  { name: 'checker', says: 'Checker' },
+  { name: 'bars', says: 'Colour bars' },
+  { name: 'ramp', says: 'Ramps' },
+  { name: 'gradient', says: 'Gradient' },
+  { name: 'sweep', says: 'Moving bar' },
+  { name: 'flash', says: 'Sync flash' },
+  { name: 'text', says: 'Text' },
+  { name: 'countdown', says: 'Countdown' },
+  { name: 'noise', says: 'Noise' },
+  { name: 'particles', says: 'Particles' },
+  { name: 'lines', says: 'Lines' },
+  { name: 'waves', says: 'Waves' },
+  { name: 'shapes', says: 'Drifting shapes' },
+] as const;

@@ -1,0 +1,183 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Playback\CueSheet;
+use Core\Playback\Transport;
+use Core\Timeline\BeatGrid;
+use Core\Timeline\Clip;
+use Core\Timeline\MediaTrack;
+use Core\Timeline\PastEnd;
+use Core\Timeline\TransportMap;
+use Core\Units\Flicks;
+use Core\Units\InvalidValue;
+use PHPUnit\Framework\TestCase;
+
+final class TransportTest extends TestCase
+{
+    /** @param  array<int, bool>  $cues  whether it holds, by time */
+    private static function sheet(int $duration, array $cues = [], bool $loops = false): CueSheet
+    {
+        return CueSheet::of(10, $duration, array_map(static fn (int $time, bool $holds): array => ['id' => "c$time", 'time' => $time, 'number' => (string) $time, 'name' => "c$time", 'holds' => $holds], array_keys($cues), $cues), $loops);
+    }
+
+    public function test_it_is_where_walking_there_tick_by_tick_leads(): void
+    {
+        mt_srand(7);
+        for ($k = 0; $k < 120; $k++) {
+            $duration = 10 * mt_rand(20, 80);
+            $cues = [];
+            for ($i = mt_rand(0, 5); $i > 0; $i--) {
+                $cues[10 * mt_rand(0, intdiv($duration, 10) - 1)] = mt_rand(0, 1) === 1;
+            }
+            ksort($cues);
+            $loops = mt_rand(0, 3) === 0;
+            $sheet = self::sheet($duration, $cues, $loops);
+            $from = 10 * mt_rand(0, intdiv($duration, 10) - 2);
+            $range = mt_rand(0, 1) === 1 ? [$from, 10 * mt_rand(intdiv($from, 10) + 1, intdiv($duration, 10))] : null;
+            $rate = [1.0, 2.0, -1.0, -2.0][mt_rand(0, 3)];
+            $start = 10 * mt_rand(0, intdiv($duration, 10) - 1);
+            $transport = Transport::heldAt(0, $start)->at(0, $rate, $sheet)->looped(0, $range, $sheet)->play(1000, $sheet);
+            $map = TransportMap::fromArray((array) json_decode((string) json_encode($transport->map($sheet)->toArray()), true));
+            [$at, $runs, $passed] = [$rate < 0 && $start === 0 ? $duration : $start, true, []];
+            $repeat = $range ?? ($loops ? [0, $duration] : null);
+            $inside = $repeat !== null && $at < $repeat[1];
+            if (isset($cues[$at]) && $rate > 0) {
+                $passed[] = [1000, "c$at"];
+            }
+            for ($engine = 1000; $engine < 4000; $engine++) {
+                self::assertSame([$at, $at], [$transport->positionAt($engine, $sheet), $map->at($engine)], "run $k at $engine");
+                self::assertSame($runs, $transport->runsAt($engine, $sheet), "run $k at $engine");
+                for ($i = abs((int) $rate); $runs && $i > 0; $i--) {
+                    $at += $rate <=> 0;
+                    if ($rate > 0 && $inside && $at >= $repeat[1]) {
+                        $at = $repeat[0];
+                    }
+                    if ($rate > 0 && isset($cues[$at]) && ! $cues[$at]) {
+                        $passed[] = [$engine + 1, "c$at"];
+                    }
+                    $runs = $rate < 0 ? $at > 0 : ! ($cues[$at] ?? false) && $at < $duration;
+                }
+            }
+            $found = [];
+            for ($since = 1000; ($next = $transport->nextPassed($since, $sheet)) !== null && $next[1] < 4000; $since = $next[1] + 1) {
+                $found[] = [$next[1], $next[0]];
+            }
+            self::assertSame($rate < 0 ? [] : array_values(array_filter($passed, static fn (array $p): bool => $p[0] < 4000)), $found, "run $k");
+        }
+    }
+
+    public function test_a_rate_or_a_loop_that_begins_goes_on_from_where_it_is(): void
+    {
+        $sheet = self::sheet(1000, [500 => true]);
+        $running = Transport::heldAt(0, 0)->play(0, $sheet);
+        $half = $running->at(100, 0.5, $sheet);
+        self::assertSame([100, 150, 500, 900], [$half->positionAt(100, $sheet), $half->positionAt(200, $sheet), $half->positionAt(5000, $sheet), $half->restsAt($sheet)]);
+        self::assertSame([true, 0.5], [$half->hold(200, $sheet)->play(300, $sheet)->runsAt(301, $sheet), $half->hold(200, $sheet)->rate]);
+        // A loop that lies behind is not gone back into; without it, the hold point counts again.
+        self::assertSame([200, 500], [$running->looped(100, [0, 50], $sheet)->positionAt(200, $sheet), $running->looped(100, [0, 50], $sheet)->positionAt(9000, $sheet)]);
+        self::assertNull($running->looped(100, [0, 200], $sheet)->restsAt($sheet));
+        self::assertSame(500, $running->looped(100, [0, 200], $sheet)->looped(350, null, $sheet)->positionAt(9000, $sheet));
+        foreach ([0.0, 0.09, 4.1, -0.05, NAN, INF] as $bad) {
+            try {
+                $running->at(0, $bad, $sheet);
+                self::fail((string) $bad);
+            } catch (InvalidValue $refused) {
+                self::assertSame('rate', $refused->field);
+            }
+        }
+        $this->expectException(InvalidValue::class);
+        $running->looped(0, [300, 304], $sheet);
+    }
+
+    public function test_a_map_that_ends_a_loop_still_says_where_it_was_before(): void
+    {
+        $loop = TransportMap::of([[0, 100, 1.0]], [100, 200]);
+        $after = $loop->then(TransportMap::of([[5030, 900, 1.0]], [850, 1000]));
+        foreach ([5029, 5001, 5000, 4999, 4900] as $engine) {
+            self::assertSame($loop->at($engine), $after->at($engine), (string) $engine);
+        }
+        self::assertSame([900, 999, 850, 851], [$after->at(5030), $after->at(5129), $after->at(5130), $after->at(5131)]);
+    }
+
+    public function test_since_when_a_range_is_up_is_what_walking_back_from_there_finds(): void
+    {
+        mt_srand(11);
+        $asked = 0;
+        for ($k = 0; $k < 200; $k++) {
+            [$pieces, $engine] = [[], 100];
+            for ($i = mt_rand(1, 4); $i > 0; $i--) {
+                $pieces[] = [$engine, mt_rand(0, 300), [0.0, 1.0, 1.0, 0.5, 2.5, -1.0, -0.3][mt_rand(0, 6)]];
+                $engine += mt_rand(1, 200);
+            }
+            $loop = mt_rand(0, 1) === 0 ? null : [$first = mt_rand(0, 200), $first + mt_rand(1, 150)];
+            // As the engine has it: a loop is of the last way, which it begins before its end.
+            if ($loop !== null) {
+                $last = count($pieces) - 1;
+                $pieces[$last][1] = mt_rand(0, $loop[1] - 1);
+                $pieces[$last][2] = [1.0, 0.5, 2.0, 0.7][mt_rand(0, 3)];
+                $before = array_slice($pieces, 0, $last);
+                $map = TransportMap::of([$pieces[$last]], $loop);
+                $map = $before === [] ? $map : TransportMap::of($before)->then($map);
+            } else {
+                $map = TransportMap::of($pieces);
+            }
+            $map = TransportMap::fromArray((array) json_decode((string) json_encode($map->toArray(), JSON_PRESERVE_ZERO_FRACTION), true));
+            $began = $map->pieces[0][0];
+            for ($r = 0; $r < 12; $r++) {
+                $from = mt_rand(0, 300);
+                $to = $from + mt_rand(1, 250);
+                $now = mt_rand($began, $began + 1200);
+                // Nor where no tick of the walk falls into what the loop has of outside the range.
+                $missed = $map->loop !== null && (in_array($map->loop[1] - $to, [1, 2], true) || in_array($from - $map->loop[0], [1, 2], true));
+                if ($missed || $map->at($now) < $from || $map->at($now) >= $to) {
+                    continue;
+                }
+                for ($since = $now; $since > $began && $map->at($since - 1) >= $from && $map->at($since - 1) < $to; $since--);
+                self::assertSame($since, $map->since($from, $to, $now), "run $k, $from to $to at $now of ".json_encode($map->toArray()));
+                // What was up before its first piece is remembered.
+                self::assertSame($since === $began ? 7 : $since, $map->clocked([[0, 1, 3], [$from, $to, 7]])->since($from, $to, $now));
+                $asked++;
+            }
+        }
+        self::assertGreaterThan(400, $asked);
+        self::assertSame(50, TransportMap::standing(0, 10)->since(20, 30, 50), 'Where it is not, it has been for no time.');
+    }
+
+    public function test_a_frame_by_a_clock_of_its_own_counts_from_when_its_clip_came_up(): void
+    {
+        // Ten frames of 10 flicks, again and again, from 100 to 400 of the timeline; a plain one after it.
+        $track = MediaTrack::fromBytes(MediaTrack::ofClips([[Clip::of(100, 300, 0, null, PastEnd::Loop, ownClock: true), 10, 10], [Clip::of(400, 100), 10, 10]])->toBytes());
+        $asked = [];
+        $running = static function (int $from, int $to) use (&$asked): int {
+            $asked[] = [$from, $to];
+
+            return 137;
+        };
+        self::assertSame([0, 3], $track->at(250, 10, $running), '137 are thirteen frames: the fourth of the second time round.');
+        self::assertSame([1, 5], $track->at(450, 10, $running));
+        self::assertSame([-1, 0], $track->at(99, 10, $running));
+        self::assertSame([[100, 400]], $asked);
+        // With nobody who knows, it runs as the others do; on the show's grid, of 25 here, five quarters of a hundred are 125.
+        self::assertSame([0, 5], $track->at(250, 10));
+        self::assertSame([0, 2], $track->at(250, 25, $running));
+    }
+
+    public function test_taps_mean_a_tempo(): void
+    {
+        $second = Flicks::PER_SECOND;
+        // Half a second apart: 120 a minute, from the first on; a hand that is off by up to 20 ms means the same.
+        $even = BeatGrid::ofTaps(array_map(static fn (int $i): int => 3 * $second + intdiv($i * $second, 2), range(0, 7)));
+        self::assertSame([120.0, 3 * $second, 4], [$even?->bpm, $even?->first, $even?->beats]);
+        $unsure = BeatGrid::ofTaps(array_map(static fn (int $i): int => 3 * $second + intdiv($i * $second, 2) + intdiv([0, 14, -14, 7, -7, 14, -14, 0][$i] * $second, 1000), range(0, 7)));
+        self::assertEqualsWithDelta(120, $unsure?->bpm, 1.0);
+        self::assertEqualsWithDelta(3 * $second, $unsure?->first, 0.02 * $second);
+        // A pause begins anew; one tap, or a tempo that nobody plays, is none.
+        self::assertSame(60.0, BeatGrid::ofTaps([0, 300 * $second, 301 * $second, 302 * $second])?->bpm);
+        self::assertSame([null, null, null], [BeatGrid::ofTaps([]), BeatGrid::ofTaps([5]), BeatGrid::ofTaps([0, intdiv($second, 20), intdiv($second, 10)])]);
+        $grid = BeatGrid::of(90, $second);
+        self::assertSame([$second, $second + 3 * intdiv(60 * $second, 90), 3, -1, 4 * intdiv(60 * $second, 90)], [$grid->beat(0), $grid->beat(3), $grid->nearest($second + 2 * $second), $grid->nearest(intdiv($second, 3)), $grid->bar()]);
+    }
+}

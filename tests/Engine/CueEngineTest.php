@@ -1,0 +1,436 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Engine;
+
+use App\Engine\CuePlayer;
+use App\Engine\HeldValues;
+use App\Engine\Performance;
+use App\Engine\Wire;
+use Core\Cues\ClockTime;
+use Core\Cues\Cue;
+use Core\Cues\CueValue;
+use Core\Cues\Grasp;
+use Core\Cues\OnStop;
+use Core\Cues\Trigger;
+use Core\Playback\CueSheet;
+use Core\Protocol\Osc;
+use Core\Units\Flicks;
+use Core\Values\Address;
+use Core\Values\HeldValue;
+
+/** Cues in the engine: fired, followed, given way to and released, in process and over real sockets. */
+final class CueEngineTest extends ConductorCase
+{
+    private const S = Flicks::PER_SECOND;
+
+    /** @param  array<string, float>  $values  of the layer 01, by property */
+    private static function cue(string $id, array $values, int $fade = 0, ?string $group = null, OnStop $onStop = OnStop::Returns, Trigger $trigger = Trigger::Go, int $wait = 0, Grasp $grasp = Grasp::Chosen, ?ClockTime $clock = null): Cue
+    {
+        return new Cue($id, $id, "Cue $id", grasp: $grasp, values: array_map(static fn (string $property, float $value): CueValue => new CueValue("layer:01/$property", $value), array_keys($values), $values), fade: $fade, onStop: $onStop, group: $group, trigger: $trigger, wait: $wait, clock: $clock);
+    }
+
+    /**
+     * @param  list<Cue>  $cues
+     * @return array<string, Cue>
+     */
+    private static function byId(array $cues): array
+    {
+        $found = [];
+        foreach ($cues as $cue) {
+            $found[$cue->id] = $cue;
+        }
+
+        return $found;
+    }
+
+    /** @param  list<Cue>  $cues */
+    private static function player(HeldValues $held, array $cues): CuePlayer
+    {
+        $player = new CuePlayer($held);
+        $player->setCues(self::byId($cues));
+
+        return $player;
+    }
+
+    private static function value(HeldValues $held, string $address, int $at, float $below = 0.0): float
+    {
+        return HeldValue::over($below, array_map(HeldValue::fromArray(...), $held->all($at)[$address] ?? []), $at);
+    }
+
+    public function test_a_group_yields_and_what_is_stopped_returns_or_stays(): void
+    {
+        $held = new HeldValues;
+        $player = self::player($held, [self::cue('1', ['x' => 10], self::S, 'g'), self::cue('2', ['y' => 5], self::S, 'g'), self::cue('3', ['scale' => 2], self::S, 'g', OnStop::Stays), self::cue('4', ['turn' => 90], 0, 'other')]);
+        foreach (['1', '4', '3'] as $i => $id) {
+            $player->fire($id, $i * 10 * self::S, 'me');
+        }
+        // Of the group, the one before gives way; another group goes on.
+        self::assertEqualsWithDelta([10, 5, 0, 2, 90], [self::value($held, 'layer:01/x', 20 * self::S), self::value($held, 'layer:01/x', 20 * self::S + intdiv(self::S, 2)), self::value($held, 'layer:01/x', 21 * self::S), self::value($held, 'layer:01/scale', 21 * self::S, 1), self::value($held, 'layer:01/turn', 99 * self::S)], 1e-9);
+        $player->fire('2', 30 * self::S, 'me');
+        // The third froze where it was; it is off, and its value is nobody's.
+        self::assertEqualsWithDelta(2, self::value($held, 'layer:01/scale', 99 * self::S, 1), 1e-9);
+        self::assertSame(['4', '2'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+        self::assertTrue($player->release('2', 40 * self::S));
+        self::assertFalse($player->release('2', 41 * self::S));
+        self::assertEqualsWithDelta([5, 2.5, 0], array_map(static fn (float $t): float => self::value($held, 'layer:01/y', (int) ($t * self::S)), [40, 40.5, 41]), 1e-9);
+        $player->releaseAll(50 * self::S, 0);
+        self::assertSame([], (array) $player->tell()['on']);
+        $held->settle(60 * self::S);
+        self::assertSame(['layer:01/scale'], array_keys($held->all(60 * self::S)));
+    }
+
+    public function test_cues_of_a_group_that_hold_the_same_value_cross_over_without_what_is_below(): void
+    {
+        $held = new HeldValues;
+        $player = self::player($held, [self::cue('1', ['opacity' => 1.0, 'x' => 8]), self::cue('2', ['opacity' => 1.0, 'y' => 3], 2 * self::S, 'g'), self::cue('3', ['opacity' => 0.5], 4 * self::S, 'g')]);
+        $player->fire('2', 0, 'me');
+        $player->fire('3', 10 * self::S, 'me');
+        // From 1 to 0.5 in a straight line, whatever is below; what only the first held goes back at once with it.
+        self::assertEqualsWithDelta([1.0, 0.875, 0.75, 0.5, 0.5], array_map(static fn (int $t): float => self::value($held, 'layer:01/opacity', $t * self::S), [10, 11, 12, 14, 20]), 1e-9);
+        self::assertEqualsWithDelta([3, 1.5, 0], array_map(static fn (int $t): float => self::value($held, 'layer:01/y', $t * self::S), [10, 12, 14]), 1e-9);
+        $held->settle(15 * self::S);
+        self::assertCount(1, $held->all(15 * self::S)['layer:01/opacity']);
+    }
+
+    public function test_one_that_grasps_everything_darkens_what_it_does_not_name_and_takes_the_place_of_all(): void
+    {
+        $held = new HeldValues;
+        $player = self::player($held, [self::cue('1', ['x' => 10, 'opacity' => 0.5]), self::cue('2', ['opacity' => 1.0], 2 * self::S, grasp: Grasp::Everything), self::cue('3', ['opacity' => 0.25])]);
+        $player->fire('1', 0, 'me');
+        $player->fire('2', 10 * self::S, 'me');
+        $opacity = static fn (string $layer, float $t): float => HeldValue::over(0.8, array_map(HeldValue::fromArray(...), [...($held->all((int) ($t * self::S))["layer:$layer/opacity"] ?? []), ...($held->all((int) ($t * self::S))['layer:all/opacity'] ?? [])]), (int) ($t * self::S));
+        // A layer that it names goes to its value, any other one dark, and what the first held of it goes.
+        self::assertEqualsWithDelta([1.0, 0.4, 0.0, 0.0], [$opacity('01', 12), $opacity('02', 11), $opacity('02', 12), $opacity('03', 99)], 1e-9);
+        self::assertEqualsWithDelta([10, 5, 0], array_map(static fn (int $t): float => self::value($held, 'layer:01/x', $t * self::S), [10, 11, 12]), 1e-9);
+        self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+        $player->fire('3', 20 * self::S, 'me');
+        self::assertEqualsWithDelta([0.25, 0.0], [$opacity('01', 20), $opacity('02', 20)], 1e-9);
+        $player->release('2', 30 * self::S, 0);
+        self::assertEqualsWithDelta([0.25, 0.8], [$opacity('01', 31), $opacity('02', 31)], 1e-9);
+    }
+
+    public function test_the_list_goes_on_by_itself_and_back(): void
+    {
+        $show = Performance::of('s');
+        $show->cues->setCues(self::byId([self::cue('1', ['x' => 1], 2 * self::S), self::cue('2', ['x' => 2], trigger: Trigger::Follow), self::cue('3', ['x' => 3], trigger: Trigger::Wait, wait: 5 * self::S), self::cue('4', ['x' => 4])]));
+        self::assertSame('1', $show->cues->next());
+        $show->fire('1', 0, 'me');
+        self::assertSame([2 * self::S, '4'], [$show->nextEvent(1), $show->cues->next()]);
+        $show->advance(1, 2 * self::S - 1);
+        self::assertSame(['1'], array_map(strval(...), array_keys((array) $show->cues->tell()['on'])));
+        // Late, it still does all that was due, each at its own time.
+        $show->advance(2 * self::S, 20 * self::S);
+        self::assertSame([0, 2 * self::S, 7 * self::S], array_column((array) $show->cues->tell()['on'], 'at'));
+        self::assertSame([3.0, null, '4', '1'], [self::value($show->held, 'layer:01/x', 8 * self::S), $show->nextEvent(20 * self::S), $show->cues->next(), $show->cues->previous()]);
+        $show->cues->point('1');
+        self::assertSame('1', $show->cues->next());
+        self::assertSame('There is no cue of this id, number or name.', $show->fire('9', 0, 'me'));
+    }
+
+    public function test_a_timeline_fires_what_it_passes_once_and_starts_what_follows_it(): void
+    {
+        $show = Performance::of('s');
+        $sheet = static fn (array $cues, ?string $then = null): CueSheet => CueSheet::of(intdiv(self::S, 25), 10 * self::S, array_map(static fn (string $id, array $c): array => ['id' => $id, 'time' => $c[0] * self::S, 'number' => $id, 'name' => $id, 'holds' => $c[1]], array_map(strval(...), array_keys($cues)), $cues), false, $then);
+        $show->decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet(['1' => [2, false], '2' => [4, true], '3' => [6, false]], 'next')], 'next' => ['name' => 'Next', 'sheet' => $sheet([])]], 0);
+        $place = static fn (string $id, int $time): Cue => new Cue($id, $id, $id, timeline: 'main', time: $time * self::S, values: [new CueValue('layer:01/x', (float) $id)]);
+        $show->cues->setCues(self::byId([$place('1', 2), $place('2', 4), $place('3', 6)]));
+        $show->decks->command(['do' => 'play', 'timeline' => 'main'], 0);
+        self::assertSame(2 * self::S, $show->nextEvent(0));
+        $show->advance(0, 3 * self::S);
+        self::assertSame([2 * self::S, 1.0], [$show->cues->since('1'), self::value($show->held, 'layer:01/x', 3 * self::S)]);
+        // At the hold point it waits, and its cue with it; Go starts both.
+        $show->advance(3 * self::S + 1, 20 * self::S);
+        self::assertNull($show->cues->since('2'));
+        $show->decks->command(['do' => 'go', 'timeline' => 'main'], 30 * self::S);
+        $show->advance(30 * self::S, 31 * self::S);
+        self::assertSame(30 * self::S, $show->cues->since('2'));
+        // One that is fired by hand takes its timeline along, and is not fired again by it.
+        $show->fire('3', 40 * self::S, 'me');
+        $show->advance(40 * self::S, 41 * self::S);
+        self::assertSame([40 * self::S, 7 * self::S], [$show->cues->since('3'), $show->decks->now(41 * self::S)['main']['position']]);
+        // At its end, the other one plays, from that very moment.
+        $show->advance(41 * self::S + 1, 46 * self::S);
+        self::assertSame([true, 2 * self::S], [$show->decks->now(46 * self::S)['next']['running'], $show->decks->now(46 * self::S)['next']['position']]);
+    }
+
+    public function test_a_jump_with_a_fade_has_two_places_whose_weights_sum_to_one(): void
+    {
+        $show = Performance::of('s');
+        $show->decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)]], 0);
+        $show->decks->command(['do' => 'play'], 0);
+        foreach ([[10, 30, 4], [11, 50, 2], [12, 5, 6]] as [$at, $to, $fade]) {
+            self::assertNull($show->decks->command(['do' => 'jump', 'time' => $to * self::S, 'fade' => $fade * self::S], $at * self::S));
+            foreach ([0, 0.3, 0.7, 0.999] as $share) {
+                $engine = (int) (($at + $share) * self::S);
+                self::assertEqualsWithDelta(1.0, array_sum(array_map(static fn ($head): float => $head->weight->at($engine), $show->decks->heads($engine))), 1e-9, "$at $share");
+            }
+        }
+        $engine = 13 * self::S;
+        self::assertEqualsWithDelta([13, 32, 51, 6], array_map(static fn ($head): float => $head->map->at($engine) / self::S, array_values(array_filter($show->decks->heads($engine)))), 1.1);
+        self::assertCount(1, $show->decks->heads(18 * self::S));
+        self::assertSame(3, $show->decks->tell('main', 18 * self::S)['number']);
+        // At once, without a fade, what was fading is gone.
+        $show->decks->command(['do' => 'jump', 'time' => 40 * self::S, 'fade' => 4 * self::S], 20 * self::S);
+        $show->decks->command(['do' => 'jump', 'time' => 10 * self::S], 21 * self::S);
+        self::assertSame([10 * self::S], array_map(static fn ($head): int => $head->map->at(21 * self::S), $show->decks->heads(21 * self::S)));
+        foreach ([['do' => 'jump', 'time' => 5, 'fade' => -1], ['do' => 'jump', 'time' => 5, 'fade' => 1e15], ['do' => 'rate', 'rate' => 9], ['do' => 'rate'], ['do' => 'loop', 'from' => 5], ['do' => 'loop', 'from' => 9, 'to' => 9], ['do' => 'nudge']] as $bad) {
+            self::assertIsString($show->decks->command($bad, 22 * self::S), (string) json_encode($bad));
+        }
+    }
+
+    public function test_what_the_clock_starts_is_found_in_its_order(): void
+    {
+        $player = self::player(new HeldValues, [self::cue('1', [], clock: ClockTime::parse('21:30')), self::cue('2', [], clock: ClockTime::parse('21:29:59')), self::cue('3', [], clock: ClockTime::parse('21:30 mon'))]);
+        self::assertSame([['2', '1'], [], ['1', '3']], [$player->due('2026-12-25', 5, 77_000, 78_000), $player->due('2026-12-25', 5, 78_000, 80_000), $player->due('2026-12-28', 1, 77_399, 77_400)]);
+    }
+
+    /** A show with cues, on air. */
+    private function showOnAir(int $values = 1): array
+    {
+        [$show, $ids] = $this->fadingShow();
+        $layers = [];
+        $changes = [];
+        for ($i = 0; $i < intdiv($values, 10); $i++) {
+            $layers[] = $id = $this->id();
+            $changes[] = $this->created('layer', $id, ['timeline' => $ids['line'], 'name' => "L $i", 'order' => 10 + $i]);
+        }
+        $held = [['a' => "layer:$ids[layer]/opacity", 'v' => 0.25]];
+        foreach ($layers as $id) {
+            foreach (['opacity', 'x', 'y', 'scale', 'turn', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'gain'] as $property) {
+                $held[] = ['a' => "layer:$id/$property", 'v' => 0.5];
+            }
+        }
+        $ids['cue'] = $this->id();
+        $ids['late'] = $this->id();
+        $ids['all'] = $this->id();
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Cues', 'changes' => [
+            ...$changes,
+            $this->created('cue', $ids['cue'], ['number' => '1', 'name' => 'Quarter', 'held' => $held]),
+            $this->created('cue', $ids['late'], ['number' => '2', 'name' => 'Slow', 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 40]], 'fade' => self::S / 5, 'trigger' => 'wait', 'wait' => self::S / 4]),
+            $this->created('cue', $ids['all'], ['number' => '3', 'name' => 'Dark', 'grasp' => 'everything']),
+        ]])->assertCreated();
+        $this->start();
+        $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+
+        return [$show, $ids];
+    }
+
+    public function test_a_cue_of_three_hundred_values_is_one_message_at_one_time_and_what_follows_comes_at_its_own(): void
+    {
+        [, $ids] = $this->showOnAir(300);
+        $next = $this->stream();
+        $next('all that is held', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['all'])));
+        self::assertSame(200, $this->told('command', ['do' => 'fire', 'cue' => '1']));
+        $held = $next('what the cue holds', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']) && $d['set'] !== []));
+        self::assertCount(301, $held['set']);
+        $times = array_map(static fn (array $stack): int => (int) $stack[0]['t'], $held['set']);
+        self::assertCount(1, array_unique($times));
+        $at = (int) reset($times);
+        $on = $next('that it is on', self::frame(Wire::CUES, static fn (array $d): bool => isset($d['on'][$ids['cue']])));
+        self::assertSame([$at, 'somebody', ['cue' => $ids['late'], 'at' => $at + self::S / 4]], [$on['on'][$ids['cue']]['at'], $on['on'][$ids['cue']]['by'], $on['pending']]);
+        // What waits for it is told ahead of its time, and takes effect at it.
+        $late = $next('the cue that waits', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']["layer:$ids[layer]/x"])));
+        self::assertSame($at + self::S / 4, $late['set']["layer:$ids[layer]/x"][0]['t']);
+        $followed = $next('that it is on', self::frame(Wire::CUES, static fn (array $d): bool => isset($d['on'][$ids['late']])));
+        self::assertSame(['follow', $ids['all']], [$followed['on'][$ids['late']]['by'], $followed['next']]);
+    }
+
+    /** @param  array<string, mixed>  $body */
+    private function told(string $path, array $body): int
+    {
+        $json = (string) json_encode($body);
+        $host = '127.0.0.1:'.self::PORT;
+
+        return $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[0];
+    }
+
+    public function test_go_pressed_fifty_times_a_second_with_edits_between_and_a_kill_loses_nothing(): void
+    {
+        [$show, $ids] = $this->showOnAir();
+        for ($i = 0; $i < 150; $i++) {
+            $status = $this->told('command', [['do' => 'fire', 'cue' => '1'], ['do' => 'advance'], ['do' => 'fire', 'cue' => 'Dark'], ['do' => 'back'], ['do' => 'release', 'cue' => '1']][$i % 5]);
+            self::assertContains($status, [200, 422]);
+            if ($i % 30 === 29) {
+                $this->ask('POST', "shows/$show/edits", ['name' => 'Longer', 'changes' => [$this->updated('cue', $ids['late'], ['fade' => [$i === 29 ? self::S / 5 : self::S + $i - 30, self::S + $i]])]])->assertCreated();
+            }
+            usleep(5_000);
+        }
+        $this->told('command', ['do' => 'release']);
+        self::assertSame(200, $this->told('command', ['do' => 'fire', 'cue' => $ids['all']]));
+        self::assertSame(200, $this->told('command', ['do' => 'panic', 'fade' => 0]));
+        $before = $this->until('it to be on', fn (): mixed => isset(($s = $this->live('state'))['cues']['on'][$ids['all']]) && $s['cues']['panic'] ? $s : null);
+        self::assertSame([0, 0], [$before['guard']['caught'], $before['journal']['lost']]);
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
+        $this->start();
+        $after = $this->until('the cues again', fn (): mixed => ($this->live('state')['compiler']['ready'] ?? false) === true ? $this->live('state') : null);
+        self::assertEquals($before['cues']['on'], $after['cues']['on']);
+        self::assertTrue($after['cues']['panic']);
+        self::assertSame(array_keys($before['held']), array_keys($after['held']));
+        self::assertSame(200, $this->told('command', ['do' => 'panic', 'on' => false, 'fade' => 0]));
+        $this->until('the light back', fn (): bool => $this->live('state')['cues']['panic'] === false && ! isset($this->live('state')['held'][(string) Address::master()]));
+    }
+
+    public function test_the_clock_starts_cues_also_those_that_a_machine_slept_through(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        [$missed, $older, $soon] = [$this->id(), $this->id(), $this->id()];
+        $at = static fn (int $seconds): string => date('H:i:s', time() + $seconds);
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Cues', 'changes' => [
+            $this->created('cue', $older, ['number' => '1', 'name' => 'Older', 'trigger' => 'clock', 'clock' => $at(-120)]),
+            $this->created('cue', $missed, ['number' => '2', 'name' => 'Missed', 'trigger' => 'clock', 'clock' => $at(-60), 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]]]),
+        ]])->assertCreated();
+        $this->start();
+        // Of those of the day before, the last; it does not move the list along.
+        $cues = $this->until('the one that was missed', fn (): mixed => isset(($c = $this->live('state')['cues'] ?? [])['on'][$missed]) ? $c : null);
+        self::assertSame(['clock', [$missed], null], [$cues['on'][$missed]['by'], array_keys($cues['on']), $cues['last']]);
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Soon', 'changes' => [$this->created('cue', $soon, ['number' => '3', 'name' => 'Soon', 'trigger' => 'clock', 'clock' => $at(3)])]])->assertCreated();
+        $this->until('the next one', fn (): bool => isset($this->live('state')['cues']['on'][$soon]));
+        self::assertArrayNotHasKey($older, $this->live('state')['cues']['on']);
+    }
+
+    public function test_a_cue_that_its_timeline_passes_while_the_conductor_is_dead_is_fired_at_its_time(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $cue = $this->id();
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Cue', 'changes' => [$this->created('cue', $cue, ['number' => '1', 'name' => 'Passed', 'timeline' => $ids['line'], 'time' => 3 * self::S, 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]]])]])->assertCreated();
+        $this->start();
+        $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
+        $this->told('command', ['do' => 'jump', 'time' => 2 * self::S]);
+        $this->told('command', ['do' => 'play']);
+        $began = $this->until('it to play', fn (): mixed => ($d = $this->live('state')['decks'][$ids['line']])['running'] ? $d['transport'] : null);
+        $this->until('a moment before the cue', fn (): bool => $this->live('state')['decks'][$ids['line']]['position'] > 2.6 * self::S);
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
+        // The show plays on past its cue.
+        $past = microtime(true) + 0.6;
+        $this->until('the cue to be past', static fn (): bool => microtime(true) > $past);
+        $this->start();
+        $on = $this->until('the cue', fn (): mixed => $this->live('state')['cues']['on'][$cue] ?? null);
+        self::assertSame([$began['engine'] + 3 * self::S - $began['position'], 'timeline'], [$on['at'], $on['by']]);
+    }
+
+    public function test_a_media_that_is_called_by_hand_crosses_over_within_its_time(): void
+    {
+        $held = new HeldValues;
+        self::assertNull($held->set(['layer:01/source' => 5], 0));
+        self::assertNull($held->set(['layer:01/source' => 9], 10 * self::S, 4 * self::S));
+        $shares = static function (int $at) use ($held): array {
+            [$shares, $left] = [[], 1.0];
+            $all = array_map(HeldValue::fromArray(...), $held->all($at)['layer:01/source'] ?? []);
+            usort($all, HeldValue::inOrder(...));
+            foreach (array_reverse($all) as $one) {
+                $part = $left * $one->weight->at($at);
+                $left -= $part;
+                $part > 0 && $shares[(int) $one->valueAt($at)] = round($part, 6);
+            }
+
+            return $shares + ['left' => round($left, 6)];
+        };
+        self::assertSame([[5 => 1.0, 'left' => 0.0], [9 => 0.25, 5 => 0.75, 'left' => 0.0], [9 => 1.0, 'left' => 0.0]], [$shares(9 * self::S), $shares(11 * self::S), $shares(14 * self::S)]);
+    }
+
+    public function test_a_cue_is_previewed_and_nothing_of_it_is_on(): void
+    {
+        [$show, $ids] = $this->showOnAir();
+        $before = $this->live('state');
+        $seen = $this->live('preview', ['show' => $show, 'cue' => '2']);
+        self::assertSame($ids['late'], $seen['cue']);
+        // What it holds, once its fifth of a second is over.
+        $held = array_map(HeldValue::fromArray(...), $seen['held']["layer:$ids[layer]/x"]);
+        self::assertEqualsWithDelta(40, HeldValue::over(0, $held, $seen['engine']), 1e-9);
+        self::assertGreaterThanOrEqual(intdiv(self::S, 5), $seen['engine'] - $before['engine']);
+        self::assertSame([$ids['line'], $ids['bell']], array_column($seen['decks'], 'timeline'));
+        // The next of the list, without a name; what is on is as it was.
+        self::assertSame($ids['cue'], $this->live('preview', ['show' => $show])['cue']);
+        $after = $this->live('state');
+        self::assertSame([$before['cues'], $before['live'], []], [$after['cues'], $after['live'], $after['held'] ?? []]);
+        foreach ([['show' => $show, 'cue' => 'none'], ['show' => 'x'], [], ['show' => [], 'cue' => 1]] as $bad) {
+            self::assertStringContainsString('names a cue', $this->live('preview', $bad)['detail'] ?? '');
+        }
+    }
+
+    public function test_in_a_show_that_is_only_looked_at_what_follows_starts_by_itself(): void
+    {
+        [$show, $ids] = $this->showOnAir();
+        [$other] = $this->fadingShow();
+        $this->ask('POST', "shows/$other/engage")->assertOk();
+        $this->until('the other one on air', fn (): bool => $this->live('state')['show'] === $other);
+        $window = $this->stream();
+        $stream = $window('hello', self::frame(Wire::HELLO))['stream'];
+        $this->live('look', ['stream' => $stream, 'shows' => [$show]]);
+        $window('its pack', self::frame(Wire::BASE, static fn (array $data): bool => $data['show'] === $show));
+        $on = static fn (string $cue): \Closure => self::frame(Wire::CUES, static fn (array $data): bool => $data['show'] === $show && isset($data['on'][$cue]));
+        self::assertSame([], array_diff_key($this->live('command', ['do' => 'fire', 'cue' => $ids['cue'], 'show' => $show, 'stream' => $stream]), ['engine' => 0]));
+        $first = $window('the first', $on($ids['cue']));
+        $second = $window('what waits a quarter of a second after it', $on($ids['late']));
+        self::assertSame(['follow', intdiv(self::S, 4)], [$second['on'][$ids['late']]['by'], $second['on'][$ids['late']]['at'] - $first['on'][$ids['cue']]['at']]);
+        self::assertSame([], $this->live('state')['cues']['on'], 'On air, nothing of it is on.');
+    }
+
+    public function test_a_timeline_follows_a_clock_that_comes_over_osc_and_holds_when_it_ends(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Follow', 'changes' => [['kind' => 'timeline', 'id' => $ids['line'], 'op' => 'update', 'fields' => ['clock' => ['before' => '', 'after' => 'desk'], 'clockStart' => ['before' => 0, 'after' => 3600 * self::S]]]]])->assertCreated();
+        $this->ask('POST', "shows/$show/engage")->assertOk();
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['decks'][$ids['line']]['duration'] ?? 0) === 60 * self::S);
+        $osc = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail('No OSC.');
+        $began = hrtime(true);
+        // Ten frames past the beginning, at its pace.
+        $say = static function () use ($osc, &$began): void {
+            fwrite($osc, Osc::encode('/kite/clock', ['desk', 3600.4 + (hrtime(true) - $began) / 1e9]));
+        };
+        $deck = fn (): array => $this->live('state')['decks'][$ids['line']];
+        $state = $this->until('it to run', function () use ($say, $deck): ?array {
+            $say();
+            usleep(30_000);
+            $is = $deck();
+
+            return $is['running'] && $is['position'] > 2 * self::S ? $is : null;
+        });
+        $passed = (hrtime(true) - $began) / 1e9;
+        // What is read of it comes over HTTP, some milliseconds before this line.
+        self::assertEqualsWithDelta(0.4 + $passed, $state['position'] / self::S, 0.09);
+        self::assertStringContainsString('follows the clock desk', $this->live('command', ['do' => 'jump', 'time' => 0])['detail'] ?? '');
+        // It leaps, and the timeline with it.
+        $began -= 20 * 1_000_000_000;
+        $this->until('the leap', function () use ($say, $deck): bool {
+            $say();
+
+            return $deck()['position'] > 20 * self::S;
+        });
+        $this->until('it to hold', fn (): bool => ! $deck()['running']);
+        self::assertGreaterThan(21 * self::S, $deck()['position'], 'It ran on for a second.');
+        self::assertSame([], array_diff_key($this->live('command', ['do' => 'jump', 'time' => 0]), ['engine' => 0]));
+        fwrite($osc, Osc::encode('/kite/clock', ['desk']));
+        $this->until('the fault', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/clock needs'));
+    }
+
+    public function test_cues_are_fired_by_osc_and_asked_for_what_they_hide(): void
+    {
+        [$show, $ids] = $this->showOnAir();
+        $this->told('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.9]]);
+        $osc = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail('No OSC.');
+        fwrite($osc, Osc::encode('/kite/fire', [1.0]));
+        $on = $this->until('the cue to be on', fn (): mixed => $this->live('state')['cues']['on'][$ids['cue']] ?? null);
+        self::assertSame(['OSC', 1], [$on['by'], $on['masked']]);
+        // Why it is what it is: keyframes, the cue, the hand above both.
+        $stack = $this->ask('GET', "shows/$show/why?addresses=layer:$ids[layer]/opacity")->assertOk()->json('stacks')["layer:$ids[layer]/opacity"];
+        self::assertSame([['timeline', 'cue', 'hand'], [0, 0.25, 0.9], [$ids['line'], $ids['cue'], 'hand']], [array_column($stack, 'stratum'), array_map(static fn (float|int $v): float|int => $v == 0 ? 0 : $v, array_column($stack, 'result')), array_column($stack, 'source')]);
+        fwrite($osc, Osc::encode('/kite/panic', [true]));
+        $this->until('panic', fn (): bool => $this->live('state')['cues']['panic'] === true);
+        fwrite($osc, Osc::encode('/kite/panic', [false]));
+        fwrite($osc, Osc::encode('/kite/release', ['1']));
+        $this->until('the release', fn (): bool => ! isset($this->live('state')['cues']['on'][$ids['cue']]));
+        foreach ([['do' => 'fire', 'cue' => '99'], ['do' => 'fire'], ['do' => 'release', 'cue' => '3'], ['do' => 'panic', 'fade' => -1], ['do' => 'advance', 'fade' => 'long'], ['do' => 'pointer', 'cue' => 'x']] as $bad) {
+            self::assertSame(422, $this->told('command', $bad), (string) json_encode($bad));
+        }
+        // What is on can be taken into a cue.
+        $made = $this->ask('POST', "shows/$show/cues", ['do' => 'record', 'letGo' => true])->assertCreated()->json('made');
+        self::assertSame([['a' => "layer:$ids[layer]/opacity", 'v' => 0.9]], array_column($this->ask('GET', "shows/$show")->json('rows.cue'), null, 'id')[$made]['held']);
+        $this->until('it to be let go', fn (): bool => ($this->live('state')['live'] ?? []) === []);
+    }
+}
