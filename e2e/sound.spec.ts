@@ -44,6 +44,30 @@ const LISTENER = `registerProcessor('listener', class extends AudioWorkletProces
   }
 });`;
 
+/** How far a sound is from where it belongs, at whole seconds from a fraction of one on, in ms. */
+const off = (t: number, from: number) => Math.abs(t / S - from - Math.round(t / S - from)) * 1000;
+
+/**
+ * What is heard from now on, as show times in flicks: the first run of so many that are all within 20 ms of where they belong. What was
+ * scheduled before a jump may still be heard, and on a machine with much to do the first may come late; it has to get there and stay.
+ * Without a fraction, whatever is heard counts.
+ */
+async function heard(count: number, from: number | null = 0.5, seconds = 30): Promise<number[]> {
+  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+  await page.evaluate(() => ((window as any).clicks.length = 0));
+  let last: number[] = [];
+  const found = async () => {
+    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+    last = await page.evaluate(() => (window as any).clicks as number[]);
+    const late = last.map((t) => from !== null && off(t, from) > 20);
+    const start = late.findIndex((_, i) => i + count <= late.length && !late.slice(i, i + count).includes(true));
+    return start < 0 ? null : last.slice(start, start + count);
+  };
+  return until(`${count} in a row within 20 ms`, found, seconds).catch((fault: Error) => {
+    throw new Error(`${fault.message}; heard at ${JSON.stringify(last.map((t) => t / S))}`);
+  });
+}
+
 test.describe.configure({ mode: 'serial' });
 
 test.beforeAll(async ({ browser }) => {
@@ -98,33 +122,21 @@ test('the window that is chosen plays clips to the sample, through jumps, a loop
     };
     player.tap(node);
   }, LISTENER);
-  /** Clicks that were heard from now on, as show times in seconds. */
-  const heard = async (count: number) => {
-    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-    await page.evaluate(() => ((window as any).clicks.length = 0));
-    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-    return until(`${count} clicks`, async () => (await page.evaluate((n) => ((window as any).clicks.length >= n ? (window as any).clicks : null), count)) as number[] | null);
-  };
-  /** How far clicks are from where they belong, at whole seconds of the media from half a second on, in ms. */
-  const off = (times: number[]) => Math.max(...times.map((t) => Math.abs(t / S - 0.5 - Math.round(t / S - 0.5)) * 1000));
   await kite.live('command', { do: 'play' });
-  const first = await heard(4);
-  expect(off(first), JSON.stringify(first)).toBeLessThanOrEqual(20);
+  await heard(4);
   await kite.live('command', { do: 'jump', time: 10 * S });
-  const jumped = (await heard(3)).slice(-2);
-  expect(off(jumped), JSON.stringify(jumped)).toBeLessThanOrEqual(20);
-  expect(Math.min(...jumped) / S).toBeGreaterThan(10);
+  const jumped = await heard(3);
+  expect(jumped[2] as number).toBeGreaterThan(10 * S);
+  expect(jumped[2] as number).toBeLessThan(20.5 * S);
   await kite.live('command', { do: 'loop', from: 4.2 * S, to: 6 * S });
   await kite.live('command', { do: 'jump', time: 4.2 * S });
-  const looped = (await heard(5)).slice(-4);
-  expect(off(looped), JSON.stringify(looped)).toBeLessThanOrEqual(20);
+  const looped = (await heard(6)).slice(-4);
   expect(looped.every((t) => t >= 4.2 * S && t < 6 * S)).toBe(true);
   // Backwards from the twelfth second of it on: a click's end comes at the half seconds, half a thousandth before them.
   await kite.live('command', { do: 'loop' });
   await kite.api(`shows/${show}/edits`, { name: 'Backwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: 1, after: -1 }, out: { before: null, after: 12 * S } } }] });
   await kite.live('command', { do: 'jump', time: 2 * S });
-  const back = (await heard(5)).slice(-4);
-  expect(off(back), JSON.stringify(back)).toBeLessThanOrEqual(20);
+  await heard(5);
   await kite.api(`shows/${show}/edits`, { name: 'Forwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: -1, after: 1 }, out: { before: 12 * S, after: null } } }] });
   await kite.live('command', { do: 'hold' });
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
@@ -141,23 +153,15 @@ test('a flash is heard with each of its flashes, and a clip by a clock of its ow
       created('clip', rowId(0, 6), { layer, media: flash, start: 30.25 * S, length: 20 * S }),
     ],
   });
-  /** Beeps and clicks from now on, as show times in flicks. */
-  const heard = async (count: number) => {
-    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-    await page.evaluate(() => ((window as any).clicks.length = 0));
-    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-    return until(`${count} of them`, async () => (await page.evaluate((n) => ((window as any).clicks.length >= n ? (window as any).clicks : null), count)) as number[] | null);
-  };
   await kite.live('command', { do: 'loop' });
   await kite.live('command', { do: 'jump', time: 31 * S });
   await kite.live('command', { do: 'play' });
-  const beeps = (await heard(4)).slice(-3);
   // Lit at the beginning of each of its seconds, which is a quarter past those of the show.
-  for (const t of beeps) expect(Math.abs(t / S - 0.25 - Math.round(t / S - 0.25)) * 1000, JSON.stringify(beeps)).toBeLessThanOrEqual(20);
+  await heard(3, 0.25);
   await kite.api(`shows/${show}/edits`, { name: 'Own clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: false, after: true } } }] });
   await kite.live('command', { do: 'jump', time: 3 * S });
   await kite.live('command', { do: 'hold' });
-  await heard(3);
+  await heard(3, null);
   await kite.api(`shows/${show}/edits`, { name: 'No clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: true, after: false } } }] });
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
   await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
