@@ -190,8 +190,7 @@ final readonly class BezierGrid
     }
 
     /**
-     * With points moved. An anchor takes its handles along; the handles of an anchor that stay put keep the other side straight
-     * and as long as it was where they are moved symmetrically.
+     * With points moved. An anchor takes its handles along.
      *
      * @param  array<int, array{float, float}>  $by  by lattice number, in units of the square
      * @param  bool  $symmetric  whether a handle's counterpart across its anchor turns with it
