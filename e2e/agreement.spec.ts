@@ -98,6 +98,34 @@ function clips(n: number, l: number, media: string[], d: ReturnType<typeof dice>
   }
 }
 
+type Dice = ReturnType<typeof dice>;
+
+/** How the light of an output is given. */
+const sent = (d: Dice) => d.of([{}, {}, { gamma: d.real(1.5, 2.6), peak: d.real(0.5, 1), gain: [d.real(0.5, 1), 1, d.real(0.7, 1)], black: d.of([0, 0.01]) }]);
+
+/** What a region takes, and how it is turned, cut, pinned, bent and faded: the first two of each show as they are. */
+function shape(r: number, d: Dice) {
+  const [x, y, w, h] = [d.whole(-3, 9), d.whole(-3, 9), d.whole(30, 80), d.whole(20, 60)];
+  if (r < 2) return { source: [x, y, w, h] };
+  const points = () => Array.from({ length: 7 * 4 }, (_, i) => [((i % 7) * (1 / 3)) / 2 + d.real(-0.04, 0.04), Math.floor(i / 7) / 3 + d.real(-0.04, 0.04)]).flat();
+  return {
+    source: [x, y, w, h],
+    turn: d.of([0, 90, 180, 270]),
+    mirror: d.of([true, false]),
+    ...d.of([{}, { width: d.whole(20, 90), height: d.whole(15, 60) }]),
+    ...d.of([{}, { polygon: [x, y, x + w, y + h / 4, x + w * 0.8, y + h, x + w / 2, y + h * 0.6, x, y + h] }]),
+    ...d.of([{}, { pin: Array.from({ length: 8 }, () => d.real(-5, 5)) }]),
+    ...d.of([{}, { columns: [0, 0.5, 1], rows: [0, 1], points: points() }]),
+    ...d.of([{}, { blend: { left: d.whole(0, 20), bottom: d.whole(0, 20), curve: d.real(0.8, 3) } }]),
+  };
+}
+
+function mask(m: number, d: Dice) {
+  const [x, y, w, h] = [d.whole(2, 20), d.whole(2, 15), d.whole(20, 60), d.whole(15, 40)];
+  const bulge = d.real(-8, 8);
+  return { name: `Mask ${m}`, inverted: d.of([true, false]), feather: d.of([0, d.real(2, 12)]), nodes: [x, y, 0, 0, w / 3, bulge, x + w, y, -w / 3, bulge, 0, 0, x + w, y + h, 0, 0, 0, 0, x, y + h, 0, 0, 0, 0] };
+}
+
 /** Two walls of odd sizes, two outputs that show parts of both, and layers of everything over them. */
 function generated(n: number, files: string[]) {
   const d = dice(n + 1);
@@ -137,12 +165,10 @@ function generated(n: number, files: string[]) {
         rotation: [d.real(-20, 20), 0, 0],
       }),
     );
-    changes.push(created('output', rowId(n, 30 + w), { name: `Output ${w}`, width: 96, height: 64 }));
+    changes.push(created('output', rowId(n, 30 + w), { name: `Output ${w}`, width: 96, height: 64, ...sent(d) }));
   }
-  for (let r = 0; r < 4; r++)
-    changes.push(
-      created('region', rowId(n, 40 + r), { output: rowId(n, 30 + (r % 2)), surface: rowId(n, 20 + d.whole(0, 1)), source: [d.whole(-3, 9), d.whole(-3, 9), d.whole(30, 80), d.whole(20, 60)], x: d.whole(-4, 30), y: d.whole(-4, 20) }),
-    );
+  for (let r = 0; r < 4; r++) changes.push(created('region', rowId(n, 40 + r), { output: rowId(n, 30 + (r % 2)), surface: rowId(n, 20 + d.whole(0, 1)), x: d.whole(-4, 30), y: d.whole(-4, 20), ...shape(r, d) }));
+  for (let m = 0; m < n % 3; m++) changes.push(created('mask', rowId(n, 90 + m), { ...(d.whole(0, 1) === 0 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), ...mask(m, d) }));
   for (let l = 0, max = d.whole(3, 6); l < max; l++) {
     // The lowest lies over all of both, so that what is blended over it is seen.
     const surfaces = (l === 0 ? [20, 21] : d.of([[20], [21], [20, 21]])).map((w) => rowId(n, w));

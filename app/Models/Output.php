@@ -12,4 +12,10 @@ final class Output extends Model
     use IsShowRow;
 
     protected $table = 'outputs';
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['gain' => 'array'];
+    }
 }

@@ -313,7 +313,6 @@ final readonly class Editor
      */
     private function belongs(Show $show, string $kind, array $values, ?Model $row = null): void
     {
-        $parent = RowSchema::parent($kind);
         if ($kind === 'curve' && array_intersect_key($values, ['ownerKind' => 0, 'owner' => 0, 'property' => 0, 'slot' => 0]) !== []) {
             $values += $row?->attributesToArray() ?? [];
             $owner = (string) ($values['ownerKind'] ?? 'layer');
@@ -324,8 +323,10 @@ final readonly class Editor
                 throw Problem::refused('property', "The {$values['property']} of this $owner has a curve already; change that one.");
             }
         }
-        if ($parent !== null && isset($values[$parent]) && ! RowSchema::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
-            throw Problem::refused($parent, "The $parent of this $kind is not in this show.");
+        foreach (RowSchema::parents($kind) as $parent) {
+            if (isset($values[$parent]) && ! RowSchema::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
+                throw Problem::refused($parent, "The $parent of this $kind is not in this show.");
+            }
         }
     }
 

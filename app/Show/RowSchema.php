@@ -18,7 +18,7 @@ final class RowSchema
         'panel' => Models\Panel::class, 'surface' => Models\Surface::class, 'media' => Models\Media::class, 'timeline' => Models\Timeline::class, 'layer' => Models\Layer::class,
         'route' => Models\Route::class, 'share' => Models\Share::class, 'lens' => Models\Lens::class, 'clip' => Models\Clip::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
         'page' => Models\Page::class, 'group' => Models\Group::class,
-        'output' => Models\Output::class, 'region' => Models\Region::class, 'rig' => Models\Rig::class, 'projector' => Models\Projector::class, 'camera' => Models\Camera::class,
+        'server' => Models\Server::class, 'output' => Models\Output::class, 'feed' => Models\Feed::class, 'mask' => Models\Mask::class, 'region' => Models\Region::class, 'rig' => Models\Rig::class, 'projector' => Models\Projector::class, 'camera' => Models\Camera::class,
         'prop' => Models\Prop::class, 'seat' => Models\Seat::class, 'variant' => Models\Variant::class,
     ];
 
@@ -37,10 +37,10 @@ final class RowSchema
         return $kind === 'show' ? Models\Show::class : self::MODELS[$kind];
     }
 
-    /** The kind that rows of this kind belong to, and the name of the field that says to which. */
-    public static function parent(string $kind): ?string
+    /** @return list<string> the kinds that rows of this kind may belong to, and the names of the fields that say to which */
+    public static function parents(string $kind): array
     {
-        return $kind === 'show' ? null : Schema::named($kind)->parent();
+        return $kind === 'show' ? [] : Schema::parents($kind);
     }
 
     /** @return array<string, array{0: string, 1?: mixed, 2?: list<string>}> */

@@ -37,7 +37,7 @@ final class Homography
                 }
             }
         }
-        [$values, $vectors] = Linear::eigen(array_map(array_values(...), array_values($sum)));
+        [$values, $vectors] = Linear::eigen($sum);
         // One direction alone may be free: two say that the points do not tell.
         if ($values[1] <= 1e-9 * $values[8]) {
             return null;

@@ -10,7 +10,7 @@ final class Linear
     /**
      * The solution of A·x = b, by elimination with the largest pivot.
      *
-     * @param  list<list<float>>  $a  n × n
+     * @param  array<int, array<int, float>>  $a  n × n
      * @param  list<float>  $b
      * @return list<float>|null null where the equations do not tell: a pivot below 10⁻¹² of the largest number
      */
@@ -59,7 +59,7 @@ final class Linear
     /**
      * Eigenvalues and eigenvectors of a symmetric matrix, the least first, by Jacobi's rotations.
      *
-     * @param  list<list<float>>  $a
+     * @param  array<int, array<int, float>>  $a
      * @return array{list<float>, list<list<float>>} values, and a unit vector for each
      */
     public static function eigen(array $a): array

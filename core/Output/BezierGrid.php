@@ -96,10 +96,14 @@ final readonly class BezierGrid
         return count($this->vs) - 1;
     }
 
-    /** Control points in a row of the lattice. */
+    /**
+     * Control points in a row of the lattice.
+     *
+     * @return int<1, max>
+     */
     public function across(): int
     {
-        return 3 * $this->columns() + 1;
+        return max(1, 3 * $this->columns() + 1);
     }
 
     public function isPlain(): bool
@@ -148,7 +152,7 @@ final readonly class BezierGrid
             array_push($points, ...self::split($row, $i, $t));
         }
 
-        return new self($us, $this->vs, array_values($points));
+        return new self($us, $this->vs, $points);
     }
 
     /** @throws InvalidValue */
@@ -180,7 +184,7 @@ final readonly class BezierGrid
         }
         array_splice($us, $line, 1);
 
-        return new self(array_values($us), $this->vs, array_values($points));
+        return $us === [] ? $this : new self($us, $this->vs, $points);
     }
 
     /** @throws InvalidValue */

@@ -25,8 +25,8 @@ final class Packing
     public static function of(array $items, array $rasters, array $pinned = [], bool $turns = false, int $guard = 0, array $step = [1, 1]): array
     {
         $orders = [
-            static fn (array $a, array $b): int => max($b) <=> max($a) ?: min($b) <=> min($a),
-            static fn (array $a, array $b): int => $b[0] * $b[1] <=> $a[0] * $a[1] ?: max($b) <=> max($a),
+            static fn (array $a, array $b): int => max($b[0], $b[1]) <=> max($a[0], $a[1]) ?: min($b[0], $b[1]) <=> min($a[0], $a[1]),
+            static fn (array $a, array $b): int => $b[0] * $b[1] <=> $a[0] * $a[1] ?: max($b[0], $b[1]) <=> max($a[0], $a[1]),
             static fn (array $a, array $b): int => $b[1] <=> $a[1] ?: $b[0] <=> $a[0],
             static fn (array $a, array $b): int => $b[0] <=> $a[0] ?: $b[1] <=> $a[1],
         ];

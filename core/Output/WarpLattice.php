@@ -43,6 +43,8 @@ final readonly class WarpLattice
         [$n, $m] = [$head['columns'], $head['rows']];
         $points = array_map(static fn (array $p): ?array => $p[2] > 0.0 ? [$p[0], $p[1], $p[2]] : null, array_chunk(array_slice($numbers, $n + $m), 3));
 
-        return new self(array_slice($numbers, 0, $n), array_slice($numbers, $n, $m), $points, $head['error']);
+        [$xs, $ys] = [array_slice($numbers, 0, $n), array_slice($numbers, $n, $m)];
+
+        return $xs === [] || $ys === [] ? throw new \UnexpectedValueException('This is no computed warp.') : new self($xs, $ys, $points, $head['error']);
     }
 }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Plan;
 
+use Core\Output\BlendMap;
+use Core\Output\DeliveryMesh;
 use Core\Timeline\MediaTrack;
 use Core\Values\Track;
 
@@ -14,13 +16,13 @@ use Core\Values\Track;
  * begins at a multiple of 8, then the numbers of the tracks. The header has show, revision, parts, and tracks: of each its
  * kind, and a constant's value `v`, or where its numbers begin after the header (`at`, bytes) and how many pieces (`n`) they
  * are: for `cubic` as Track::toBytes() has them (`wide`: 64-bit coefficients), for `media` as MediaTrack::toBytes(), for `mesh` as
- * SurfaceMesh has them (`n`: corners).
+ * SurfaceMesh has them (`n`: corners), for `delivery` as DeliveryMesh (`n`: corners), for `blend` as BlendMap (`n`: bytes).
  */
 final readonly class Bundle
 {
     /**
      * @param  array<string, array<string, mixed>|null>  $parts
-     * @param  array<string, Track|MediaTrack|SurfaceMesh|null>  $tracks
+     * @param  array<string, Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null>  $tracks
      */
     public function __construct(public string $show, public int $revision, public array $parts, public array $tracks)
     {
@@ -43,6 +45,13 @@ final readonly class Bundle
             } elseif ($track instanceof SurfaceMesh) {
                 $tracks[$name] = ['kind' => 'mesh', 'n' => $track->corners(), 'at' => strlen($blob)];
                 $blob .= $track->bytes.str_repeat("\0", -strlen($track->bytes) & 7);
+            } elseif ($track instanceof DeliveryMesh) {
+                $tracks[$name] = ['kind' => 'delivery', 'n' => $track->corners(), 'at' => strlen($blob)];
+                $blob .= $track->bytes.str_repeat("\0", -strlen($track->bytes) & 7);
+            } elseif ($track instanceof BlendMap) {
+                $bytes = $track->toBytes();
+                $tracks[$name] = ['kind' => 'blend', 'n' => strlen($bytes), 'at' => strlen($blob)];
+                $blob .= $bytes.str_repeat("\0", -strlen($bytes) & 7);
             } elseif ($track->isConstant()) {
                 $tracks[$name] = ['kind' => 'constant', 'v' => $track->coefficients[0]];
             } else {
@@ -72,6 +81,8 @@ final readonly class Bundle
                 'constant' => Track::constant((float) $track['v']),
                 'media' => MediaTrack::fromBytes(substr($bytes, $at, 8 * MediaTrack::COLUMNS * $track['n'])),
                 'mesh' => SurfaceMesh::fromBytes(substr($bytes, $at, 4 * SurfaceMesh::NUMBERS * $track['n'])),
+                'delivery' => DeliveryMesh::fromBytes(substr($bytes, $at, 4 * DeliveryMesh::NUMBERS * $track['n'])),
+                'blend' => BlendMap::fromBytes(substr($bytes, $at, $track['n'])),
                 default => Track::fromBytes(substr($bytes, $at), $track['n'], $track['wide']),
             };
         }

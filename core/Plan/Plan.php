@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Plan;
 
+use Core\Output\BlendMap;
+use Core\Output\DeliveryMesh;
 use Core\Timeline\MediaTrack;
 use Core\Values\Track;
 
@@ -17,11 +19,11 @@ use Core\Values\Track;
  * row, of the matrix that carries the picture's unit square onto the pane, `fade`, where it has any: start, how long it takes to come, end, how long it takes to leave; `stock`, where other media may be called in their place: number, media key, fit, frames, flicks per frame of each; where the route has a pane of its own, `route` and `pane`, its width and height; and how the pane gets to the surface's raster, if it is not that raster: `onto`, nine numbers, with `clip`, the
  * part of the raster that it fills: left, top, right, bottom; or `share`, the id of the share whose values say it; or `lenses`,
  * of each id, part of the pane and `frame`, the sixteen numbers, column by column, that carry the venue into what its pose is
- * given in; or `globe`, id of the route, frame and pane); `sound:LAYER` (layer, timeline, and for each clip with a sound its id, url, channels, fade, and when which sample is heard); `output:ID` (name, width, height, refresh); `delivery:REGION` (output, surface, source, place).
+ * given in; or `globe`, id of the route, frame and pane); `sound:LAYER` (layer, timeline, and for each clip with a sound its id, url, channels, fade, and when which sample is heard); `output:ID` (name, width, height, refresh; where they are not usual, `delay` in flicks, `light` of red, green and blue, `black`, and `gamma`); `delivery:REGION` (output, surface, source, place; `mesh` where it is delivered through triangles; `blend`, the widths of edges that fade, and their `curve`); `mask:ID` (`on`, the surface or output, `line`, feather, inverted).
  *
  * Tracks have the address of their value; the one that says which clip of a layer is up, and which frame, is
  * `layer:ID/media`, that of the clip below it while they fade into each other `layer:ID/under`. A value without a track rests at its default. Beside them stand, as `surface:ID/mesh`, the triangles of
- * surfaces that something is thrown onto.
+ * surfaces that something is thrown onto, as `delivery:REGION/mesh` the triangles of a region, and as `delivery:REGION/blend` its shares of the light.
  */
 final readonly class Plan
 {
@@ -30,7 +32,7 @@ final readonly class Plan
 
     /**
      * @param  array<string, array<string, mixed>>  $parts
-     * @param  array<string, Track|MediaTrack|SurfaceMesh>  $tracks
+     * @param  array<string, Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap>  $tracks
      */
     public function __construct(public array $parts, public array $tracks)
     {

@@ -6,6 +6,11 @@ namespace Core\Plan;
 
 use Core\Geometry\Mat4;
 use Core\Media\MediaItem;
+use Core\Output\BlendMap;
+use Core\Output\ComputedWarp;
+use Core\Output\DeliveryMesh;
+use Core\Output\Output;
+use Core\Output\Region;
 use Core\Routing\Reach;
 use Core\Routing\Route;
 use Core\Routing\Share;
@@ -19,6 +24,7 @@ use Core\Show\StoredCurve;
 use Core\Show\Venue;
 use Core\Timeline\MediaTrack;
 use Core\Timeline\SoundClip;
+use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\PropertySet;
@@ -47,7 +53,7 @@ final class PlanCompiler
     /** @var array<string, array{list<mixed>, array<string, mixed>}> by name: what it was made of, and the part */
     private array $parts = [];
 
-    /** @var array<string, array{list<mixed>, Track|MediaTrack|SurfaceMesh|null}> by address */
+    /** @var array<string, array{list<mixed>, Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null}> by address */
     private array $tracks = [];
 
     /** @var array<string, array{list<mixed>, array<string, true>}> by layer and route: what it was made of, and the names of its parts and tracks */
@@ -64,10 +70,11 @@ final class PlanCompiler
     /** @var array<string, array<string, mixed>> */
     private array $changedParts = [];
 
-    /** @var array<string, Track|MediaTrack|SurfaceMesh|null> */
+    /** @var array<string, Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null> */
     private array $changedTracks = [];
 
-    public function __construct()
+    /** @param  (\Closure(string): ?string)|null  $kept  what was computed of regions, by its key */
+    public function __construct(private readonly ?\Closure $kept = null)
     {
         $this->compiler = new TrackCompiler;
     }
@@ -101,12 +108,20 @@ final class PlanCompiler
             $this->once("route $id", [$route, $curves], fn () => $this->route($route, $curves, $sets));
         }
         foreach ($show->delivery->outputs as $id => $output) {
-            $this->part("output:$id", [$output], static fn (): array => ['name' => $output->name, 'width' => $output->width, 'height' => $output->height, 'refresh' => $output->refresh]);
+            $this->part("output:$id", [$output], static fn (): array => self::output($output));
             foreach ($show->delivery->regions[$id] as $regionId => $region) {
-                $this->part("delivery:$regionId", [$id, $region], static fn (): array => [
-                    'output' => $id, 'surface' => $region->surface, 'source' => [$region->source->x, $region->source->y, $region->source->width, $region->source->height],
-                    'place' => [$region->place->x, $region->place->y],
-                ]);
+                $this->part("delivery:$regionId", [$id, $region], static fn (): array => self::delivery($id, $region));
+                if (! $region->isPlain()) {
+                    $this->track("delivery:$regionId/mesh", [$region], fn (): DeliveryMesh => DeliveryMesh::of($region, $this->computed($region)?->lattice));
+                }
+                if ($region->model !== '') {
+                    $this->track("delivery:$regionId/blend", [$region->model], fn (): ?BlendMap => $this->computed($region)?->blend);
+                }
+            }
+        }
+        foreach ($show->delivery->masks as $on => $masks) {
+            foreach ($masks as $maskId => $mask) {
+                $this->part("mask:$maskId", [$on, $mask], static fn (): array => ['on' => $on, 'line' => array_merge(...$mask->line()), 'feather' => $mask->feather, 'inverted' => $mask->inverted]);
             }
         }
         $this->groups = array_intersect_key($this->groups, $this->asked);
@@ -123,7 +138,39 @@ final class PlanCompiler
 
     public function plan(): Plan
     {
-        return new Plan(array_map(static fn (array $made): array => $made[1], $this->parts), array_filter(array_map(static fn (array $made): Track|MediaTrack|SurfaceMesh|null => $made[1], $this->tracks)));
+        return new Plan(array_map(static fn (array $made): array => $made[1], $this->parts), array_filter(array_map(static fn (array $made): Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null => $made[1], $this->tracks)));
+    }
+
+    /** @return array<string, mixed> */
+    private static function output(Output $output): array
+    {
+        $light = array_map(static fn (float $gain): float => $gain * $output->peak, $output->gain);
+
+        return ['name' => $output->name, 'width' => $output->width, 'height' => $output->height, 'refresh' => $output->refresh]
+            + ($output->delay > 0 ? ['delay' => (int) round($output->delay * Flicks::PER_SECOND / 1000)] : [])
+            + ($light === [1.0, 1.0, 1.0] && $output->black === 0.0 ? [] : ['light' => $light, 'black' => $output->black])
+            + ($output->gamma === 2.2 ? [] : ['gamma' => $output->gamma]);
+    }
+
+    /** @return array<string, mixed> */
+    private static function delivery(string $output, Region $region): array
+    {
+        $blend = $region->blend;
+
+        return ['output' => $output, 'surface' => $region->surface, 'source' => [$region->source->x, $region->source->y, $region->source->width, $region->source->height], 'place' => [$region->place->x, $region->place->y]]
+            + ($region->isPlain() ? [] : ['mesh' => true])
+            + ($blend->fades() ? ['blend' => $blend->widths, 'curve' => $blend->curve] : []);
+    }
+
+    /** What was computed of a region; null where it is gone, or there is none. */
+    private function computed(Region $region): ?ComputedWarp
+    {
+        $bytes = $region->model === '' || $this->kept === null ? null : ($this->kept)($region->model);
+        try {
+            return $bytes === null ? null : ComputedWarp::fromBytes($bytes);
+        } catch (\UnexpectedValueException) {
+            return null;
+        }
     }
 
     /**
@@ -376,7 +423,7 @@ final class PlanCompiler
 
     /**
      * @param  list<mixed>  $madeOf
-     * @param  \Closure(): (Track|MediaTrack|SurfaceMesh|null)  $make
+     * @param  \Closure(): (Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null)  $make
      */
     private function track(string $name, array $madeOf, \Closure $make): void
     {

@@ -27,6 +27,12 @@ final class ReferenceRaster
     /** @var array<string, RasterPlaces> by surface */
     private array $places = [];
 
+    /** @var array<string, Delivered> by output */
+    private array $deliveries = [];
+
+    /** @var array<string, array<int, array<int, array{float, float, float}>>> signals of surfaces that outputs sample, by row and column */
+    private array $kept = [];
+
     private ?Occlusion $occlusion = null;
 
     /** @var array<string, Picture> pictures that are nobody's media */
@@ -50,24 +56,35 @@ final class ReferenceRaster
 
             return [$r, $g, $b];
         }
-        $rgb = [0, 0, 0];
-        foreach ($this->moment->plan->deliveries($output) as $region) {
-            [$sx, $sy, $w, $h] = $region['source'];
-            [$px, $py] = $region['place'];
-            if ($x >= $px && $y >= $py && $x < $px + $w && $y < $py + $h) {
-                $rgb = $this->surfacePixel($region['surface'], $sx + $x - $px, $sy + $y - $py);
-            }
-        }
+        $light = $this->deliveries[$output] ??= Delivered::of($this->moment->plan, $output);
 
-        return $rgb;
+        return self::bytes($light->pixel($x, $y, fn (string $surface, int $sx, int $sy): array => array_map(fn (float $v): float => max(0.0, min(1.0, $v * $this->master)), $this->kept[$surface][$sy][$sx] ??= $this->surfaceSignal($surface, $sx, $sy))));
+    }
+
+    /**
+     * @param  array{float, float, float}  $signal  0 to 1
+     * @return array{int, int, int}
+     */
+    private static function bytes(array $signal): array
+    {
+        return [(int) round($signal[0] * 255), (int) round($signal[1] * 255), (int) round($signal[2] * 255)];
     }
 
     /** @return array{int, int, int} what a pixel of a surface's raster shows, the master allowed for */
     public function surfacePixel(string $surface, int $x, int $y): array
     {
+        [$r, $g, $b] = $this->surfaceSignal($surface, $x, $y);
+        $shown = fn (float $light): float => max(0.0, min(1.0, $light * $this->master));
+
+        return self::bytes([$shown($r), $shown($g), $shown($b)]);
+    }
+
+    /** @return array{float, float, float} what a pixel of a surface's raster shows before the master, 0 to 1 */
+    private function surfaceSignal(string $surface, int $x, int $y): array
+    {
         $raster = $this->moment->plan->parts["surface:$surface"] ?? null;
         if ($raster === null || $x < 0 || $y < 0 || $x >= $raster['width'] || $y >= $raster['height']) {
-            return [0, 0, 0];
+            return [0.0, 0.0, 0.0];
         }
         [$r, $g, $b] = [0.0, 0.0, 0.0];
         $sum = [0.0, 0.0, 0.0, 0.0];
@@ -89,9 +106,8 @@ final class ReferenceRaster
             }
             $sum = [0.0, 0.0, 0.0, 0.0];
         }
-        $shown = fn (float $light): int => (int) round(max(0.0, min(1.0, $light * $this->master)) * 255);
 
-        return [$shown($r), $shown($g), $shown($b)];
+        return [$r, $g, $b];
     }
 
     /**

@@ -4,41 +4,98 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Output\Feed;
+use Core\Output\Mask;
 use Core\Output\Output;
 use Core\Output\Region;
+use Core\Output\Server;
 
-/** Which pixels leave through which connector. */
+/** Which pixels leave through which connector, in what shape, and what they feed. */
 final readonly class Delivery
 {
-    public const KINDS = ['output', 'region'];
+    public const KINDS = ['server', 'output', 'feed', 'region', 'mask'];
 
     /**
+     * @param  array<string, Server>  $servers
      * @param  array<string, Output>  $outputs
+     * @param  array<string, array<string, Feed>>  $feeds  by output, then by id
      * @param  array<string, array<string, Region>>  $regions  by output, then by id, in drawing order
+     * @param  array<string, array<string, Mask>>  $masks  by surface or output, then by id
      * @param  list<Broken>  $broken
      */
-    private function __construct(public array $outputs, public array $regions, public array $broken)
+    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $broken)
     {
     }
 
     /**
-     * @param  array<string, Output>  $outputs
-     * @param  array<string, Region>  $regions
-     * @param  array<string, string>  $of  output of each region
+     * @param  array<string, array<string, object>>  $built  by kind and id
+     * @param  \Closure(string, string): array<string, string>  $of  what rows of a kind have in a field, by id
      */
-    public static function of(array $outputs, array $regions, array $of, Venue $venue): self
+    public static function of(array $built, \Closure $of, Venue $venue): self
     {
-        [$sorted, $broken] = [array_fill_keys(array_keys($outputs), []), []];
+        /** @var array<string, Server> $servers */
+        $servers = $built['server'] ?? [];
+        /** @var array<string, Output> $outputs */
+        $outputs = $built['output'] ?? [];
+        /** @var array<string, Feed> $feeds */
+        $feeds = $built['feed'] ?? [];
+        /** @var array<string, Region> $regions */
+        $regions = $built['region'] ?? [];
+        /** @var array<string, Mask> $masks */
+        $masks = $built['mask'] ?? [];
+        [$sorted, $fed, $masked, $broken] = [array_fill_keys(array_keys($outputs), []), array_fill_keys(array_keys($outputs), []), [], []];
+        foreach ($outputs as $id => $output) {
+            if ($output->server !== null && ! isset($servers[$output->server])) {
+                $broken[] = new Broken('output', (string) $id, "The server of $output->name was removed.");
+            }
+        }
+        $owners = $of('feed', 'output');
+        foreach ($feeds as $id => $feed) {
+            if (! isset($outputs[$owners[$id]])) {
+                $broken[] = new Broken('feed', (string) $id, "The output of $feed->name was removed.");
+
+                continue;
+            }
+            if ($feed->projector !== null && ! isset($venue->projectors[$feed->projector])) {
+                $broken[] = new Broken('feed', (string) $id, "The projector that $feed->name names was removed.");
+            }
+            $fed[$owners[$id]][$id] = $feed;
+        }
+        $owners = $of('region', 'output');
         foreach ($regions as $id => $region) {
-            if (! isset($outputs[$of[$id]])) {
-                $broken[] = new Broken('region', $id, 'The output of this region was removed.');
+            if (! isset($outputs[$owners[$id]])) {
+                $broken[] = new Broken('region', (string) $id, 'The output of this region was removed.');
             } elseif (! isset($venue->surfaces[$region->surface])) {
-                $broken[] = new Broken('region', $id, 'The surface of this region was removed.');
+                $broken[] = new Broken('region', (string) $id, 'The surface of this region was removed.');
             } else {
-                $sorted[$of[$id]][$id] = $region;
+                $sorted[$owners[$id]][$id] = $region;
+            }
+        }
+        [$surfaces, $owners] = [$of('mask', 'surface'), $of('mask', 'output')];
+        foreach ($masks as $id => $mask) {
+            $on = $surfaces[$id] !== '' ? $surfaces[$id] : $owners[$id];
+            if (isset($outputs[$on]) || isset($venue->surfaces[$on])) {
+                $masked[$on][$id] = $mask;
+            } else {
+                $broken[] = new Broken('mask', (string) $id, "What $mask->name lay on was removed.");
             }
         }
 
-        return new self($outputs, $sorted, $broken);
+        return new self($servers, $outputs, $fed, $sorted, $masked, $broken);
+    }
+
+    /** The feed within which a region lies: the one that the middle of its place is in; null where none is. */
+    public function feedOf(string $output, Region $region): ?Feed
+    {
+        $of = $this->outputs[$output];
+        [$x, $y] = [$region->place->x + intdiv($region->place->width, 2), $region->place->y + intdiv($region->place->height, 2)];
+        foreach ($this->feeds[$output] as $feed) {
+            $part = $feed->part($of);
+            if ($x >= $part->x && $y >= $part->y && $x < $part->x + $part->width && $y < $part->y + $part->height) {
+                return $feed;
+            }
+        }
+
+        return null;
     }
 }

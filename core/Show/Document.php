@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Media\MediaItem;
-use Core\Output\Output;
-use Core\Output\Region;
 use Core\Units\Check;
 use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
@@ -146,16 +144,12 @@ final readonly class Document
         $same = static fn (array $kinds): bool => $before !== null && $touched !== null && array_intersect_key($touched, array_flip($kinds)) === [];
         /** @var array<string, MediaItem> $media */
         $media = $built['media'] ?? [];
-        /** @var array<string, Output> $outputs */
-        $outputs = $built['output'] ?? [];
-        /** @var array<string, Region> $regions */
-        $regions = $built['region'] ?? [];
         $of = static fn (string $kind, string $field): array => array_map(static fn (array $row): string => (string) ($row[$field] ?? ''), $rows[$kind] ?? []);
         $venue = $before !== null && $same(Venue::KINDS) ? $before->venue : Venue::of($built);
         $library = $before !== null && $same(Library::KINDS) ? $before->library : new Library($media);
         $programme = $before !== null && $same([...Programme::KINDS, 'media', 'surface']) ? $before->programme
             : Programme::of($built, ['marker' => $of('marker', 'timeline')], $library, $venue, $before?->programme);
-        $delivery = $before !== null && $same([...Delivery::KINDS, 'surface']) ? $before->delivery : Delivery::of($outputs, $regions, $of('region', 'output'), $venue);
+        $delivery = $before !== null && $same([...Delivery::KINDS, ...Venue::KINDS]) ? $before->delivery : Delivery::of($built, $of, $venue);
         $broken = [...array_merge([], ...array_map(array_values(...), array_values($refused))), ...$venue->broken, ...$programme->broken, ...$delivery->broken];
 
         return new Show((string) $head['id'], Check::name('name', (string) $head['name']), FrameRate::of((string) $head['frameRate']), $venue, $library, $programme, $delivery, $broken);

@@ -21,7 +21,7 @@ final class Schema
     {
         return self::$all ??= array_column(array_map(static fn (Kind $kind): array => [$kind->name(), $kind], [
             new Kinds\PanelKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ShareKind, new Kinds\LensKind, new Kinds\ClipKind, new Kinds\CurveKind,
-            new Kinds\MarkerKind, new Kinds\GroupKind, new Kinds\PageKind, new Kinds\CueKind, new Kinds\OutputKind, new Kinds\RegionKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
+            new Kinds\MarkerKind, new Kinds\GroupKind, new Kinds\PageKind, new Kinds\CueKind, new Kinds\ServerKind, new Kinds\OutputKind, new Kinds\FeedKind, new Kinds\RegionKind, new Kinds\MaskKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
             new Kinds\PropKind, new Kinds\SeatKind, new Kinds\VariantKind,
         ]), 1, 0);
     }
@@ -55,10 +55,18 @@ final class Schema
         return array_filter($sets, static fn (PropertySet $set): bool => $set->properties !== []);
     }
 
+    /** @return list<string> kinds, and with them fields, that rows of a kind belong to: they go when that row goes */
+    public static function parents(string $name): array
+    {
+        $kind = self::named($name);
+
+        return $kind instanceof BelongsToOneOf ? $kind->parents() : array_values(array_filter([$kind->parent()]));
+    }
+
     /** @return list<string> kinds whose rows go when a row of this kind goes */
     public static function children(string $name): array
     {
-        return array_keys(array_filter(self::all(), static fn (Kind $kind): bool => $kind->parent() === $name));
+        return array_keys(array_filter(self::all(), static fn (Kind $kind): bool => in_array($name, self::parents($kind->name()), true)));
     }
 
     /** The view in which rows of a kind are worked on. */

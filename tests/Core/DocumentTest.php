@@ -211,7 +211,7 @@ final class DocumentTest extends TestCase
 
     public function test_kinds_are_listed_once_with_parents_views_and_values(): void
     {
-        self::assertCount(22, Schema::names());
+        self::assertCount(25, Schema::names());
         self::assertSame(['clip', 'route'], (static function (array $k): array {
             sort($k);
 
@@ -220,6 +220,9 @@ final class DocumentTest extends TestCase
         self::assertSame(['master', 'media', 'timeline', 'layer', 'route', 'share', 'lens'], array_keys(Schema::propertySets()));
         foreach (Schema::all() as $name => $kind) {
             self::assertContains($kind->view(), ['venue', 'media', 'routes', 'timeline', 'cues', 'outputs'], $name);
+            foreach (Schema::parents($name) as $parent) {
+                self::assertTrue(isset(Schema::all()[$parent], $kind->fields()[$parent]), $name);
+            }
             self::assertTrue($kind->parent() === null || isset(Schema::all()[$kind->parent()], $kind->fields()[$kind->parent()]), $name);
         }
         self::assertSame(Flicks::PER_SECOND, Show::fromRows(self::HEAD, [])->rate->flicksPerFrame * 25);

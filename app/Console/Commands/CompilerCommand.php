@@ -9,6 +9,7 @@ use App\Engine\Wire;
 use App\Models\Show;
 use App\Show\Glance;
 use App\Show\ShowRepository;
+use App\Show\WarpStore;
 use Core\Cues\Cue;
 use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
@@ -52,7 +53,7 @@ final class CompilerCommand extends Command
 
             return self::FAILURE;
         }
-        [$this->compiler, $this->memo] = [new PlanCompiler, new Memo];
+        [$this->compiler, $this->memo] = [new PlanCompiler(WarpStore::read(...)), new Memo];
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();

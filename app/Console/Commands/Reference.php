@@ -11,6 +11,7 @@ use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Glance;
 use App\Show\ShowRepository;
+use App\Show\WarpStore;
 use Core\Media\Picture;
 use Core\Media\TestCard;
 use Core\Plan\Plan;
@@ -36,7 +37,7 @@ final class Reference extends Command
     {
         $show = Show::query()->where('engaged', true)->firstOrFail();
         $core = $rows->core($show);
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler(WarpStore::read(...));
         $compiler->compile($core, $show->revision);
         $plan = $compiler->plan();
         $last = (new Journal(config('kite.data').'/journal.jsonl'))->state() ?? [];

@@ -13,6 +13,7 @@ use App\Show\Editor;
 use App\Show\Glance;
 use App\Show\Keeper;
 use App\Show\ShowRepository;
+use App\Show\WarpStore;
 use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
@@ -238,7 +239,7 @@ final readonly class ShowController
         $state = $this->control->ask(['ask' => 'state']);
         $here = $state !== null && ($state['show'] ?? null) === $show->id ? $state : [];
         $core = $this->rows->core($show);
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler(WarpStore::read(...));
         $compiler->compile($core, $show->revision);
         $moment = Glance::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : $time, array_map(strval(...), array_keys($core->programme->timelines)));
 

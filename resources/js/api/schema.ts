@@ -3408,7 +3408,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "output" | "region" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -4016,16 +4016,39 @@ export interface components {
             row: number;
             column: number;
         };
+        Server: {
+            id: string;
+            name: string;
+            role: string;
+        };
         Output: {
             id: string;
             name: string;
             width: number;
             height: number;
             refresh: number;
+            server: string | null;
+            connector: string;
+            bitDepth: number;
+            timing: string;
+            delay: number;
+            gamma: number;
+            peak: number;
+            gain: number[];
+            black: number;
             streamsLimit: number;
             decodeLimit: number;
             readLimit: number;
             memoryLimit: number;
+        };
+        Feed: {
+            id: string;
+            output: string;
+            name: string;
+            role: string;
+            projector: string | null;
+            part: number[];
+            stack: string;
         };
         Region: {
             id: string;
@@ -4034,6 +4057,45 @@ export interface components {
             source: number[];
             x: number;
             y: number;
+            width: number;
+            height: number;
+            turn: number;
+            mirror: boolean;
+            polygon: number[];
+            pin: number[];
+            columns: number[];
+            rows: number[];
+            points: number[];
+            blend: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
+            pinned: boolean;
+            locked: boolean;
+            model: string;
+            modelOf: string;
+            modelFile?: {
+                name?: string;
+                state?: string;
+                progress?: number;
+                sentence?: string | null;
+                facts?: {
+                    [key: string]: unknown;
+                } | null;
+                form?: {
+                    [key: string]: unknown;
+                } | null;
+                thumbnails?: string[] | null;
+                bytes?: number;
+            };
+        };
+        Mask: {
+            id: string;
+            surface: string | null;
+            output: string | null;
+            name: string;
+            nodes: number[];
+            feather: number;
+            inverted: boolean;
         };
         Rig: {
             id: string;
@@ -4151,8 +4213,11 @@ export interface components {
             group: components["schemas"]["Group"][];
             page: components["schemas"]["Page"][];
             cue: components["schemas"]["Cue"][];
+            server: components["schemas"]["Server"][];
             output: components["schemas"]["Output"][];
+            feed: components["schemas"]["Feed"][];
             region: components["schemas"]["Region"][];
+            mask: components["schemas"]["Mask"][];
             rig: components["schemas"]["Rig"][];
             projector: components["schemas"]["Projector"][];
             camera: components["schemas"]["Camera"][];

@@ -90,6 +90,12 @@ export interface OutputPart {
   width: number;
   height: number;
   refresh: number;
+  /** By how much it is shown later, in flicks. */
+  delay?: number;
+  /** Light of red, green and blue, 0 to 1, and light that is given everywhere, as a share of white. */
+  light?: [number, number, number];
+  black?: number;
+  gamma?: number;
 }
 
 export interface DeliveryPart {
@@ -97,6 +103,19 @@ export interface DeliveryPart {
   surface: string;
   source: Rect;
   place: [number, number];
+  /** Whether it is delivered through triangles. */
+  mesh?: boolean;
+  /** Widths of the edges that fade: left, top, right, bottom. */
+  blend?: [number, number, number, number];
+  curve?: number;
+}
+
+/** A shape that lets light through on a surface or an output; its line as x and y after one another. */
+export interface MaskPart {
+  on: string;
+  line: number[];
+  feather: number;
+  inverted: boolean;
 }
 
 /** A transport map: pieces of engine time, show time and rate, and a loop. */

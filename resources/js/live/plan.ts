@@ -1,11 +1,11 @@
-import type { ContributionPart, DeliveryPart, LayerPart, MediaPart, OutputPart, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
+import type { ContributionPart, DeliveryPart, LayerPart, MaskPart, MediaPart, OutputPart, Rect, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
 import { PatternValues } from './pattern';
 import { mixes, propertyOf } from './property';
 import { Thrower } from './throw';
 import { type Held, MediaTrack, Slot, Track } from './values';
 
 interface TrackHead {
-  kind: 'constant' | 'cubic' | 'media' | 'mesh';
+  kind: 'constant' | 'cubic' | 'media' | 'mesh' | 'delivery' | 'blend';
   v?: number;
   n?: number;
   wide?: boolean;
@@ -29,11 +29,13 @@ export class Bundle {
     return new Bundle(head.show, head.revision, head.parts, head.tracks, bytes, 4 + length);
   }
 
-  track(head: TrackHead): Track | MediaTrack | Mesh {
+  track(head: TrackHead): AnyTrack {
     const n = head.n ?? 0;
     const at = this.from + (head.at ?? 0);
     if (head.kind === 'constant') return Track.constant(head.v ?? 0);
     if (head.kind === 'mesh') return new Mesh(new Float32Array(this.bytes, at, n * Mesh.NUMBERS));
+    if (head.kind === 'delivery') return new DeliveryMesh(new Float32Array(this.bytes, at, n * DeliveryMesh.NUMBERS));
+    if (head.kind === 'blend') return BlendMap.of(this.bytes, at);
     if (head.kind === 'media') return new MediaTrack(new Float64Array(this.bytes, at, n * MediaTrack.COLUMNS));
     return new Track(new Float64Array(this.bytes, at, n), head.wide === true ? new Float64Array(this.bytes, at + n * 8, n * 4) : new Float32Array(this.bytes, at + n * 8, n * 4));
   }
@@ -46,6 +48,31 @@ export class Mesh {
 
   constructor(readonly numbers: Float32Array) {}
 }
+
+/** The triangles of a region (`core/Output/DeliveryMesh.php`): of each corner its place on the output times its weight, that weight, and its pixel of the surface's raster. */
+export class DeliveryMesh {
+  static readonly NUMBERS = 5;
+
+  constructor(readonly numbers: Float32Array) {}
+}
+
+/** Shares of the light over a rectangle of an output (`core/Output/BlendMap.php`). */
+export class BlendMap {
+  private constructor(
+    readonly place: Rect,
+    readonly columns: number,
+    readonly rows: number,
+    readonly shares: Float32Array,
+  ) {}
+
+  static of(bytes: ArrayBuffer, at: number): BlendMap {
+    const view = new DataView(bytes, at, 24);
+    const [columns, rows] = [view.getUint32(16, true), view.getUint32(20, true)];
+    return new BlendMap([0, 4, 8, 12].map((i) => view.getInt32(i, true)) as Rect, columns, rows, new Float32Array(bytes, at + 24, columns * rows));
+  }
+}
+
+type AnyTrack = Track | MediaTrack | Mesh | DeliveryMesh | BlendMap;
 
 /** A layer that has a clip which shows another timeline. */
 export interface Nesting {
@@ -102,6 +129,7 @@ const BLANKET = 'layer:all/opacity';
 const blanketed = (address: string) => address.startsWith('layer:') && address.endsWith('/opacity');
 
 const NONE: Contribution[] = [];
+const NO_MASKS: readonly MaskPart[] = [];
 const NO_ROUTES: readonly number[] = [];
 
 /** The plan of a show as this window has it: parts and tracks by name, brought up to date by bundles. */
@@ -110,12 +138,13 @@ export class Plan {
   /** Grows with each bundle, so that a view knows whether anything may be different. */
   version = 0;
   private readonly parts = new Map<string, unknown>();
-  private readonly tracks = new Map<string, Track | MediaTrack | Mesh>();
+  private readonly tracks = new Map<string, AnyTrack>();
   private readonly slots = new Map<string, Slot>();
   private readonly patterns = new Map<string, PatternValues>();
   private bySurface: Map<string, Contribution[]> | null = null;
   private byPane: Map<string, { size: [number, number]; contributions: Contribution[] }> | null = null;
   private byOutput: Map<string, [string, DeliveryPart][]> | null = null;
+  private byMasked: Map<string, MaskPart[]> | null = null;
 
   apply(bundle: Bundle): void {
     this.revision = bundle.revision;
@@ -134,6 +163,7 @@ export class Plan {
     this.bySurface = null;
     this.byPane = null;
     this.byOutput = null;
+    this.byMasked = null;
     this.alone = null;
     this.nested = null;
   }
@@ -346,6 +376,31 @@ export class Plan {
       else if (!there.contributions.some((c) => c.part.layer === layer)) there.contributions.push(contribution);
     }
     return panes;
+  }
+
+  /** The triangles of a region; undefined where it needs none or they are not here. */
+  deliveryMesh(region: string): DeliveryMesh | undefined {
+    const mesh = this.tracks.get(`delivery:${region}/mesh`);
+    return mesh instanceof DeliveryMesh ? mesh : undefined;
+  }
+
+  /** A region's shares of the light, or of what is added in the dark. */
+  shares(region: string, of: 'blend' | 'lift'): BlendMap | null {
+    const map = this.tracks.get(`delivery:${region}/${of}`);
+    return map instanceof BlendMap ? map : null;
+  }
+
+  /** The masks of a surface or an output; the same list as long as none of the show changes. */
+  masks(on: string): readonly MaskPart[] {
+    if (this.byMasked === null) {
+      this.byMasked = new Map();
+      for (const [name, part] of this.parts) {
+        if (!name.startsWith('mask:')) continue;
+        const mask = part as MaskPart;
+        this.byMasked.set(mask.on, [...(this.byMasked.get(mask.on) ?? []), mask]);
+      }
+    }
+    return this.byMasked.get(on) ?? NO_MASKS;
   }
 
   /** The regions of an output, in drawing order. */

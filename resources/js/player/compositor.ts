@@ -263,6 +263,154 @@ in vec2 uv;
 out vec4 light;
 void main() { light = vec4(texture(raster, uv).rgb * master, 1.0); }`;
 
+/** Triangles of a region onto the output: places come with their weights, so that they are in perspective. */
+const REGION = `#version 300 es
+uniform vec2 target;
+uniform float up;
+layout(location = 0) in vec3 onto;
+layout(location = 1) in vec2 pixel;
+out highp vec2 at;
+void main() {
+  at = pixel;
+  gl_Position = vec4(onto.x / target.x * 2.0 - onto.z, (onto.y / target.y * 2.0 - onto.z) * up, 0.0, onto.z);
+}`;
+
+/**
+ * The last pass for a region that is more than one pixel for one (`core/Playback/Delivered.php`): a window of its surface's raster
+ * through its triangles, with its masks and its share of the light.
+ */
+const WARP = `#version 300 es
+precision highp float;
+uniform sampler2D raster;
+uniform sampler2D blend;
+uniform sampler2D lift;
+uniform sampler2D over;
+uniform sampler2D within;
+uniform vec4 window;
+uniform vec4 tile;
+uniform vec4 source;
+uniform vec4 edges;
+uniform float curve;
+uniform vec4 blendPlace;
+uniform vec4 liftPlace;
+uniform bvec4 has;
+uniform vec2 target;
+uniform float up;
+uniform float master;
+uniform float gamma;
+uniform vec3 gain;
+uniform float black;
+in highp vec2 at;
+out vec4 light;
+vec3 between(vec2 p) {
+  p = clamp(p, source.xy + 0.5, source.xy + source.zw - 0.5) - 0.5 - window.xy;
+  vec2 i = floor(p);
+  vec2 f = p - i;
+  ivec2 a = ivec2(i);
+  ivec2 last = ivec2(window.zw) - 1;
+  ivec2 b = min(a + 1, last);
+  a = clamp(a, ivec2(0), last);
+  return mix(mix(texelFetch(raster, a, 0).rgb, texelFetch(raster, ivec2(b.x, a.y), 0).rgb, f.x), mix(texelFetch(raster, ivec2(a.x, b.y), 0).rgb, texelFetch(raster, b, 0).rgb, f.x), f.y);
+}
+vec3 mean(vec2 p, vec2 covers) {
+  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
+  n = mix(vec2(1.0), n, step(1.01, covers));
+  vec3 sum = vec3(0.0);
+  for (float j = 0.0; j < n.y; j++)
+    for (float i = 0.0; i < n.x; i++)
+      sum += between(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
+  return sum / (n.x * n.y);
+}
+float rise(float d, float width) {
+  if (width <= 0.0) return 1.0;
+  float t = clamp(d / width, 0.0, 1.0);
+  float r = pow(t, curve);
+  return r / (r + pow(1.0 - t, curve));
+}
+float shares(sampler2D map, vec4 place, vec2 p) {
+  ivec2 size = textureSize(map, 0);
+  vec2 q = clamp((p - place.xy) / place.zw, 0.0, 1.0) * vec2(size - 1);
+  vec2 i = min(floor(q), vec2(size - 2));
+  vec2 f = q - i;
+  ivec2 a = ivec2(i);
+  return mix(mix(texelFetch(map, a, 0).r, texelFetch(map, a + ivec2(1, 0), 0).r, f.x), mix(texelFetch(map, a + ivec2(0, 1), 0).r, texelFetch(map, a + ivec2(1, 1), 0).r, f.x), f.y);
+}
+void main() {
+  vec2 across = dFdx(at);
+  vec2 down = dFdy(at);
+  if (at.x < tile.x || at.y < tile.y || at.x >= tile.x + tile.z || at.y >= tile.y + tile.w) discard;
+  vec3 signal = clamp(mean(at, sqrt(across * across + down * down)) * master, 0.0, 1.0);
+  vec2 pixel = vec2(gl_FragCoord.x, up < 0.0 ? target.y - gl_FragCoord.y : gl_FragCoord.y);
+  vec2 from = at - source.xy;
+  float share = rise(from.x, edges.x) * rise(from.y, edges.y) * rise(source.z - from.x, edges.z) * rise(source.w - from.y, edges.w);
+  if (has.x) share *= shares(blend, blendPlace, pixel);
+  float add = has.y ? shares(lift, liftPlace, pixel) : 1.0;
+  float mask = 1.0;
+  if (has.z) mask *= texelFetch(over, ivec2(pixel), 0).r;
+  if (has.w) {
+    ivec2 size = textureSize(within, 0);
+    vec2 q = clamp(at - window.xy - 0.5, vec2(0.0), vec2(size - 1));
+    vec2 i = min(floor(q), vec2(max(size - 2, ivec2(0))));
+    vec2 f = q - i;
+    ivec2 a = ivec2(i);
+    ivec2 b = min(a + 1, size - 1);
+    mask *= mix(mix(texelFetch(within, a, 0).r, texelFetch(within, ivec2(b.x, a.y), 0).r, f.x), mix(texelFetch(within, ivec2(a.x, b.y), 0).r, texelFetch(within, b, 0).r, f.x), f.y);
+  }
+  if (share == 1.0 && mask == 1.0 && black == 0.0 && gain == vec3(1.0)) light = vec4(signal, 1.0);
+  else light = vec4(min(vec3(1.0), pow((pow(signal, vec3(gamma)) * share * gain + black * add) * mask, vec3(1.0 / gamma))), 1.0);
+}`;
+
+/** How much of the light a mask lets through on a raster, from its line (`core/Output/Mask.php`). */
+const MASK = `#version 300 es
+precision highp float;
+precision highp int;
+uniform highp sampler2D line;
+uniform int count;
+uniform float feather;
+uniform vec2 from;
+out vec4 light;
+void main() {
+  vec2 p = from + gl_FragCoord.xy;
+  float least = 1e30;
+  bool inside = false;
+  vec2 a = texelFetch(line, ivec2(count - 1, 0), 0).xy;
+  for (int i = 0; i < count; i++) {
+    vec2 b = texelFetch(line, ivec2(i, 0), 0).xy;
+    vec2 d = b - a;
+    float length2 = dot(d, d);
+    float t = length2 > 0.0 ? clamp(dot(p - a, d) / length2, 0.0, 1.0) : 0.0;
+    vec2 off = p - a - t * d;
+    least = min(least, dot(off, off));
+    if ((a.y > p.y) != (b.y > p.y) && p.x < a.x + (p.y - a.y) / d.y * d.x) inside = !inside;
+    a = b;
+  }
+  float t = clamp((inside ? sqrt(least) : -sqrt(least)) / max(1.0, feather) + 0.5, 0.0, 1.0);
+  light = vec4(vec3(t * t * (3.0 - 2.0 * t)), 1.0);
+}`;
+
+/** How a region is delivered that is more than one pixel for one. */
+export interface Warped {
+  mesh: Float32Array;
+  source: Rect;
+  blend?: readonly number[] | undefined;
+  curve?: number | undefined;
+  shares: { place: Rect; columns: number; rows: number; shares: Float32Array } | null;
+  lift: { place: Rect; columns: number; rows: number; shares: Float32Array } | null;
+  /** Masks of the output, and of the surface. */
+  over: readonly Shape[];
+  within: readonly Shape[];
+  gamma: number;
+  gain: readonly [number, number, number];
+  black: number;
+}
+
+/** A mask's line, as x and y after one another. */
+interface Shape {
+  line: number[];
+  feather: number;
+  inverted: boolean;
+}
+
 export interface Texture {
   texture: WebGLTexture;
   width: number;
@@ -341,6 +489,11 @@ export class Compositor {
   readonly largest: number;
   private readonly vertices: WebGLVertexArrayObject;
   private readonly programs: Record<'layer' | 'thrown' | 'solid' | 'sum' | 'deliver', Program>;
+  /** Those of regions that are warped, blended or masked, made when the first is. */
+  private warping: { warp: Program; mask: Program; none: WebGLTexture } | null = null;
+  private readonly deliveries = new Map<Float32Array, { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }>();
+  private readonly numbered = new Map<Float32Array, { texture: WebGLTexture; used: number }>();
+  private readonly masked = new Map<string, { texture: WebGLTexture; frame: WebGLFramebuffer; of: readonly Shape[]; width: number; height: number; used: number }>();
   /** Those that draw patterns, made when one is first drawn. */
   private patterns: { layer: Program; thrown: Program } | null = null;
   private readonly rasters = new Map<string, Raster>();
@@ -489,6 +642,26 @@ export class Compositor {
         gl.deleteVertexArray(mesh.vertices);
         gl.deleteBuffer(mesh.buffer);
         this.meshes.delete(numbers);
+      }
+    }
+    for (const [numbers, mesh] of this.deliveries) {
+      if (mesh.used < this.turn - KEPT) {
+        gl.deleteVertexArray(mesh.vertices);
+        gl.deleteBuffer(mesh.buffer);
+        this.deliveries.delete(numbers);
+      }
+    }
+    for (const [numbers, map] of this.numbered) {
+      if (map.used < this.turn - KEPT) {
+        gl.deleteTexture(map.texture);
+        this.numbered.delete(numbers);
+      }
+    }
+    for (const [key, mask] of this.masked) {
+      if (mask.used < this.turn - KEPT) {
+        gl.deleteFramebuffer(mask.frame);
+        gl.deleteTexture(mask.texture);
+        this.masked.delete(key);
       }
     }
   }
@@ -837,6 +1010,171 @@ export class Compositor {
 
   deliver(raster: Raster, place: Rect, master: number) {
     this.put(raster.texture, place, master);
+  }
+
+  /**
+   * What several masks let through on a raster, drawn once as long as they are the same.
+   *
+   * @param from the part of the raster that is drawn: its left and top, width and height
+   */
+  mask(key: string, of: readonly Shape[], [x, y, width, height]: Rect): WebGLTexture {
+    const { gl } = this;
+    const { mask: program } = this.warps();
+    let kept = this.masked.get(key);
+    if (kept !== undefined && kept.of === of && kept.width === width && kept.height === height) {
+      kept.used = this.turn;
+      return kept.texture;
+    }
+    if (kept === undefined || kept.width !== width || kept.height !== height) {
+      if (kept !== undefined) {
+        gl.deleteFramebuffer(kept.frame);
+        gl.deleteTexture(kept.texture);
+      }
+      const texture = gl.createTexture() as WebGLTexture;
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      gl.texStorage2D(gl.TEXTURE_2D, 1, gl.R8, width, height);
+      this.nearest();
+      const frame = gl.createFramebuffer() as WebGLFramebuffer;
+      gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+      gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
+      kept = { texture, frame, of, width, height, used: this.turn };
+      this.masked.set(key, kept);
+    }
+    kept.of = of;
+    kept.used = this.turn;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, kept.frame);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.viewport(0, 0, width, height);
+    const through = of.filter((shape) => !shape.inverted);
+    gl.clearColor(through.length > 0 ? 0 : 1, 0, 0, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.enable(gl.BLEND);
+    gl.useProgram(program.program);
+    const line = gl.createTexture() as WebGLTexture;
+    gl.bindTexture(gl.TEXTURE_2D, line);
+    this.nearest();
+    for (const shape of [...through, ...of.filter((one) => one.inverted)]) {
+      gl.blendEquation(shape.inverted ? gl.FUNC_ADD : gl.MAX);
+      gl.blendFunc(gl.ZERO, gl.ONE_MINUS_SRC_COLOR);
+      const count = shape.line.length / 2;
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, count, 1, 0, gl.RG, gl.FLOAT, new Float32Array(shape.line));
+      gl.uniform1i(program.at('count'), count);
+      gl.uniform1f(program.at('feather'), shape.feather);
+      gl.uniform2f(program.at('from'), x, y);
+      this.rectangle(program.at, [0, 0, width, height]);
+      gl.uniform2f(program.at('target'), width, height);
+      gl.uniform1f(program.at('up'), 1);
+      gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+    }
+    gl.deleteTexture(line);
+    gl.disable(gl.BLEND);
+    gl.blendEquation(gl.FUNC_ADD);
+    return kept.texture;
+  }
+
+  private nearest() {
+    const { gl } = this;
+    for (const [name, value] of [
+      [gl.TEXTURE_MIN_FILTER, gl.NEAREST],
+      [gl.TEXTURE_MAG_FILTER, gl.NEAREST],
+      [gl.TEXTURE_WRAP_S, gl.CLAMP_TO_EDGE],
+      [gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE],
+    ] as const)
+      gl.texParameteri(gl.TEXTURE_2D, name, value);
+  }
+
+  private warps() {
+    const { gl } = this;
+    if (this.warping === null) {
+      const none = gl.createTexture() as WebGLTexture;
+      gl.bindTexture(gl.TEXTURE_2D, none);
+      gl.texStorage2D(gl.TEXTURE_2D, 1, gl.R8, 2, 2);
+      this.nearest();
+      this.warping = { warp: this.program(WARP, REGION), mask: this.program(MASK), none };
+    }
+    return this.warping;
+  }
+
+  private sharesOf(map: NonNullable<Warped['shares']>): WebGLTexture {
+    const { gl } = this;
+    let kept = this.numbered.get(map.shares);
+    if (kept === undefined) {
+      const texture = gl.createTexture() as WebGLTexture;
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      this.nearest();
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, map.columns, map.rows, 0, gl.RED, gl.FLOAT, map.shares);
+      kept = { texture, used: this.turn };
+      this.numbered.set(map.shares, kept);
+    }
+    kept.used = this.turn;
+    return kept.texture;
+  }
+
+  private region(numbers: Float32Array): WebGLVertexArrayObject {
+    const { gl } = this;
+    let mesh = this.deliveries.get(numbers);
+    if (mesh === undefined) {
+      mesh = { vertices: gl.createVertexArray(), buffer: gl.createBuffer(), used: this.turn };
+      this.deliveries.set(numbers, mesh);
+      gl.bindVertexArray(mesh.vertices);
+      gl.bindBuffer(gl.ARRAY_BUFFER, mesh.buffer);
+      gl.bufferData(gl.ARRAY_BUFFER, numbers, gl.STATIC_DRAW);
+      for (const [place, count, at] of [
+        [0, 3, 0],
+        [1, 2, 12],
+      ] as const) {
+        gl.enableVertexAttribArray(place);
+        gl.vertexAttribPointer(place, count, gl.FLOAT, false, 20, at);
+      }
+    }
+    mesh.used = this.turn;
+    return mesh.vertices;
+  }
+
+  /**
+   * Delivers a window of a surface's raster through a region's triangles.
+   *
+   * @param window the part of the surface's raster that is on the raster
+   * @param tile the part of that which is delivered: pixels around it are for interpolating
+   * @param key of the region and the window, for what is kept of its masks
+   */
+  warp(raster: Raster, window: Rect, tile: Rect, key: string, how: Warped, master: number) {
+    const { gl, target } = this;
+    const { warp, none } = this.warps();
+    const { program, at } = warp;
+    const { width, height } = target.size;
+    const over = how.over.length > 0 ? this.mask('over', how.over, [0, 0, width, height]) : none;
+    const within = how.within.length > 0 ? this.mask(`within ${key}`, how.within, window) : none;
+    const textures = [raster.texture, how.shares === null ? none : this.sharesOf(how.shares), how.lift === null ? none : this.sharesOf(how.lift), over, within];
+    gl.bindFramebuffer(gl.FRAMEBUFFER, target.frame);
+    gl.viewport(0, 0, width, height);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.disable(gl.BLEND);
+    gl.useProgram(program);
+    textures.forEach((texture, unit) => {
+      gl.activeTexture(gl.TEXTURE0 + unit);
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      gl.uniform1i(at(['raster', 'blend', 'lift', 'over', 'within'][unit] as string), unit);
+    });
+    gl.activeTexture(gl.TEXTURE0);
+    gl.uniform4f(at('window'), ...window);
+    gl.uniform4f(at('tile'), ...tile);
+    gl.uniform4f(at('source'), ...how.source);
+    const [left = 0, top = 0, right = 0, bottom = 0] = how.blend ?? [];
+    gl.uniform4f(at('edges'), left, top, right, bottom);
+    gl.uniform1f(at('curve'), how.curve ?? 1);
+    gl.uniform4f(at('blendPlace'), ...(how.shares?.place ?? ([0, 0, 1, 1] as Rect)));
+    gl.uniform4f(at('liftPlace'), ...(how.lift?.place ?? ([0, 0, 1, 1] as Rect)));
+    gl.uniform4i(at('has'), how.shares === null ? 0 : 1, how.lift === null ? 0 : 1, how.over.length > 0 ? 1 : 0, how.within.length > 0 ? 1 : 0);
+    gl.uniform2f(at('target'), width, height);
+    gl.uniform1f(at('up'), target.frame === null ? -1 : 1);
+    gl.uniform1f(at('master'), master);
+    gl.uniform1f(at('gamma'), how.gamma);
+    gl.uniform3f(at('gain'), ...how.gain);
+    gl.uniform1f(at('black'), how.black);
+    gl.bindVertexArray(this.region(how.mesh));
+    gl.drawArrays(gl.TRIANGLES, 0, how.mesh.length / 5);
+    gl.bindVertexArray(this.vertices);
   }
 
   private put(texture: WebGLTexture, place: Rect, master: number) {

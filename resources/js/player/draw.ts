@@ -1,6 +1,7 @@
+import type { DeliveryPart, Rect } from '../live/messages';
 import type { Playback } from '../live/playback';
 import { Composer } from './compose';
-import type { Compositor } from './compositor';
+import type { Compositor, Raster, Warped } from './compositor';
 
 export interface Report {
   engine: number;
@@ -8,6 +9,8 @@ export interface Report {
   lacks: string[];
   revision: number;
 }
+
+const WHITE: readonly [number, number, number] = [1, 1, 1];
 
 /** Draws one output at an engine time: composes what its regions show, in windows no larger than a texture, and delivers it. */
 export class OutputDrawer {
@@ -26,9 +29,32 @@ export class OutputDrawer {
     this.composer = new Composer(compositor);
   }
 
-  draw(engine: number): Report {
+  private readonly rectangles = new Map<string, { of: DeliveryPart; mesh: Float32Array }>();
+
+  /** A region as two triangles, upright, one pixel for one. */
+  private rectangle(id: string, region: DeliveryPart): Float32Array {
+    const kept = this.rectangles.get(id);
+    if (kept?.of === region) return kept.mesh;
+    const [sx, sy, w, h] = region.source;
+    const [x, y] = region.place;
+    const mesh = new Float32Array(
+      [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [0, 0],
+        [1, 1],
+        [0, 1],
+      ].flatMap(([u = 0, v = 0]) => [x + u * w, y + v * h, 1, sx + u * w, sy + v * h]),
+    );
+    this.rectangles.set(id, { of: region, mesh });
+    return mesh;
+  }
+
+  draw(now: number): Report {
     const { compositor, composer } = this;
     const on = this.playback.onAir();
+    const engine = now - (on?.at(now)?.output(this.output)?.delay ?? 0);
     const plan = on?.at(engine) ?? null;
     const raster = plan?.output(this.output);
     this.late = false;
@@ -43,21 +69,36 @@ export class OutputDrawer {
     }
     this.name = raster.name;
     composer.begin(on, plan, engine);
-    const tiles: { raster: ReturnType<Compositor['begin']>; place: [number, number, number, number] }[] = [];
+    const [light, black, gamma] = [raster.light ?? WHITE, raster.black ?? 0, raster.gamma ?? 2.2];
+    const over = plan.masks(this.output);
+    const tiles: { raster: Raster; window: Rect; place: Rect; tile: Rect; key: string; how: Warped | null }[] = [];
     for (const [id, region] of plan.deliveries(this.output)) {
       const [sx, sy, w, h] = region.source;
-      for (let y = 0; y < h; y += compositor.largest) {
-        for (let x = 0; x < w; x += compositor.largest) {
-          const tw = Math.min(compositor.largest, w - x);
-          const th = Math.min(compositor.largest, h - y);
-          tiles.push({ raster: composer.window(`${id} ${x} ${y}`, region.surface, [sx + x, sy + y, tw, th]), place: [region.place[0] + x, region.place[1] + y, tw, th] });
+      const within = plan.masks(region.surface);
+      const [shares, lift] = [plan.shares(id, 'blend'), plan.shares(id, 'lift')];
+      const warped = region.mesh === true || region.blend !== undefined || shares !== null || within.length > 0 || over.length > 0 || raster.light !== undefined;
+      const mesh = region.mesh === true ? plan.deliveryMesh(id)?.numbers : warped ? this.rectangle(id, region) : undefined;
+      if (warped && mesh === undefined) continue;
+      const how = mesh === undefined ? null : { mesh, source: region.source, blend: region.blend, curve: region.curve, shares, lift, over, within, gamma, gain: light, black };
+      // What is sampled between pixels needs one more on every side.
+      const margin = how === null ? 0 : 1;
+      const largest = compositor.largest - 2 * margin;
+      for (let y = 0; y < h; y += largest) {
+        for (let x = 0; x < w; x += largest) {
+          const [tw, th] = [Math.min(largest, w - x), Math.min(largest, h - y)];
+          const key = `${id} ${x} ${y}`;
+          const window: Rect = [sx + x - margin, sy + y - margin, tw + 2 * margin, th + 2 * margin];
+          tiles.push({ raster: composer.window(key, region.surface, window), window, place: [region.place[0] + x, region.place[1] + y, tw, th], tile: [sx + x, sy + y, tw, th], key, how });
         }
       }
     }
     const card = engine < this.identifiedUntil ? composer.identify(this.output, raster) : null;
     const master = on.master(engine);
     compositor.output();
-    for (const tile of tiles) compositor.deliver(tile.raster, tile.place, master);
+    for (const { raster, window, place, tile, key, how } of tiles) {
+      if (how === null) compositor.deliver(raster, place, master);
+      else compositor.warp(raster, window, tile, key, how, master);
+    }
     if (card !== null) compositor.deliver(card, [0, 0, raster.width, raster.height], 1);
     const drawn = composer.end();
     this.late = drawn.late;
