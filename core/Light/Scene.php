@@ -77,4 +77,24 @@ final readonly class Scene
 
         return $left;
     }
+
+    /**
+     * Where a place on a triangle is on the raster of its body.
+     *
+     * @return array{float, float} 0 to 1, from the top left
+     */
+    public function raster(int $triangle, float $x, float $y, float $z): array
+    {
+        [$p, $uv] = [$this->mesh->positions, $this->mesh->uvs];
+        [$a, $b, $c] = [$this->mesh->indices[3 * $triangle], $this->mesh->indices[3 * $triangle + 1], $this->mesh->indices[3 * $triangle + 2]];
+        [$ux, $uy, $uz] = [$p[3 * $b] - $p[3 * $a], $p[3 * $b + 1] - $p[3 * $a + 1], $p[3 * $b + 2] - $p[3 * $a + 2]];
+        [$vx, $vy, $vz] = [$p[3 * $c] - $p[3 * $a], $p[3 * $c + 1] - $p[3 * $a + 1], $p[3 * $c + 2] - $p[3 * $a + 2]];
+        [$wx, $wy, $wz] = [$x - $p[3 * $a], $y - $p[3 * $a + 1], $z - $p[3 * $a + 2]];
+        [$uu, $uvDot, $vv] = [$ux * $ux + $uy * $uy + $uz * $uz, $ux * $vx + $uy * $vy + $uz * $vz, $vx * $vx + $vy * $vy + $vz * $vz];
+        [$wu, $wv] = [$wx * $ux + $wy * $uy + $wz * $uz, $wx * $vx + $wy * $vy + $wz * $vz];
+        $det = $uu * $vv - $uvDot * $uvDot;
+        [$s, $t] = $det > 0 ? [($vv * $wu - $uvDot * $wv) / $det, ($uu * $wv - $uvDot * $wu) / $det] : [0.0, 0.0];
+
+        return [$uv[2 * $a] + $s * ($uv[2 * $b] - $uv[2 * $a]) + $t * ($uv[2 * $c] - $uv[2 * $a]), $uv[2 * $a + 1] + $s * ($uv[2 * $b + 1] - $uv[2 * $a + 1]) + $t * ($uv[2 * $c + 1] - $uv[2 * $a + 1])];
+    }
 }

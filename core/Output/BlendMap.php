@@ -6,7 +6,7 @@ namespace Core\Output;
 
 /**
  * Shares of the light over a rectangle of an output: at the crossings of evenly spaced lines, the first and last of which are the
- * rectangle's edges; between them, interpolated from the four nearest.
+ * rectangle's edges; between them, interpolated from the four nearest, and none outside.
  */
 final readonly class BlendMap
 {
@@ -22,6 +22,9 @@ final readonly class BlendMap
     public function at(float $x, float $y): float
     {
         [$left, $top, $width, $height] = $this->place;
+        if ($x < $left || $y < $top || $x > $left + $width || $y > $top + $height) {
+            return 0.0;
+        }
         $u = max(0.0, min($this->columns - 1.0, ($x - $left) / $width * ($this->columns - 1)));
         $v = max(0.0, min($this->rows - 1.0, ($y - $top) / $height * ($this->rows - 1)));
         [$i, $j] = [min($this->columns - 2, (int) $u), min($this->rows - 2, (int) $v)];

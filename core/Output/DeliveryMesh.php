@@ -95,6 +95,10 @@ final readonly class DeliveryMesh
         $bytes = '';
         for ($j = 0, $m = count($model->ys) - 1; $j < $m; $j++) {
             for ($i = 0, $n = $across - 1; $i < $n; $i++) {
+                // Where the surface jumps, two lines lie on one another.
+                if ($model->xs[$i + 1] - $model->xs[$i] < 0.01 || $model->ys[$j + 1] - $model->ys[$j] < 0.01) {
+                    continue;
+                }
                 [$a, $b, $c, $d] = [$corners[$j * $across + $i], $corners[$j * $across + $i + 1], $corners[($j + 1) * $across + $i + 1], $corners[($j + 1) * $across + $i]];
                 if ($a !== null && $b !== null && $c !== null && $d !== null) {
                     $bytes .= self::packed([$a, $b, $c]).self::packed([$a, $c, $d]);

@@ -13,7 +13,7 @@ use Core\Units\InvalidValue;
  * A face to project on: flat, a box of some of its sides, a drum, drums standing on one another, a dome, or a back face with
  * reliefs and openings at other depths. Its raster follows from its size along the face and its pixels per metre, or is given.
  */
-final readonly class Face implements Carrier
+final readonly class Face implements Carrier, Rounded
 {
     public const KINDS = ['flat', 'box', 'drum', 'drums', 'dome', 'relief'];
 
@@ -25,7 +25,11 @@ final readonly class Face implements Carrier
     /** Degrees that one flat strip of a round mesh takes at most. */
     private const STRIP = 3.0;
 
-    private function __construct(public string $kind, private Mesh $mesh, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words)
+    /**
+     * @param  (\Closure(float, float): ?array{float, float, float})|null  $shape  the true place of a place of the raster, where the mesh only comes near it
+     * @param  list<float>  $breaks  v at which the shape jumps
+     */
+    private function __construct(public string $kind, private Mesh $mesh, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words, private ?\Closure $shape = null, private array $breaks = [])
     {
     }
 
@@ -81,7 +85,11 @@ final readonly class Face implements Carrier
 
     private static function drum(Settings $s, float $radius, float $arc, float $height): self
     {
-        return self::strips('drum', $s, self::round($radius, $arc), $height, sprintf('Drum, radius %s m, %s°, %s m high', self::short($radius), self::short($arc), self::short($height)));
+        return self::strips('drum', $s, self::round($radius, $arc), $height, sprintf('Drum, radius %s m, %s°, %s m high', self::short($radius), self::short($arc), self::short($height)), static function (float $u, float $v) use ($radius, $arc, $height): array {
+            $angle = deg2rad($arc * ($u - 0.5));
+
+            return [$radius * sin($angle), $height * (1 - $v), $radius * (cos($angle) - 1)];
+        });
     }
 
     /**
@@ -103,8 +111,9 @@ final readonly class Face implements Carrier
 
     /**
      * @param  non-empty-list<array{array{float, float, float}, array{float, float, float}}>  $strips
+     * @param  (\Closure(float, float): ?array{float, float, float})|null  $shape
      */
-    private static function strips(string $kind, Settings $s, array $strips, float $height, string $words): self
+    private static function strips(string $kind, Settings $s, array $strips, float $height, string $words, ?\Closure $shape = null): self
     {
         $width = $strips[count($strips) - 1][1][2];
         $m = new MeshMaker;
@@ -112,7 +121,7 @@ final readonly class Face implements Carrier
             $m->add([$a[0], $height, $a[1], $a[2] / $width, 0.0], [$a[0], 0.0, $a[1], $a[2] / $width, 1.0], [$b[0], 0.0, $b[1], $b[2] / $width, 1.0], [$b[0], $height, $b[1], $b[2] / $width, 0.0]);
         }
 
-        return self::make($kind, $s, $m->mesh(), $width, $height, $width * $height, $words);
+        return self::make($kind, $s, $m->mesh(), $width, $height, $width * $height, $words, $shape);
     }
 
     /** @return non-empty-list<array{float, float}> radius and height, from the floor up */
@@ -156,7 +165,28 @@ final readonly class Face implements Carrier
             $bottom += $high;
         }
 
-        return self::make('drums', $s, $m->mesh(), $across, $height, $area, sprintf('%d drums, %s m high', count($tiers), self::short($height)));
+        $breaks = [];
+        for ($bottom = 0.0, $i = 0; $i < count($tiers) - 1; $i++) {
+            $bottom += $tiers[$i][1];
+            array_unshift($breaks, 1 - $bottom / $height);
+        }
+        $shape = static function (float $u, float $v) use ($tiers, $arc, $across, $height, $widest): ?array {
+            [$y, $bottom] = [$height * (1 - $v), 0.0];
+            foreach ($tiers as $i => [$radius, $high]) {
+                if ($y >= $bottom + $high && $i < count($tiers) - 1) {
+                    $bottom += $high;
+
+                    continue;
+                }
+                $angle = ($u - 0.5) * $across / $radius;
+
+                return abs($angle) > deg2rad($arc / 2) * (1 + 1e-9) ? null : [$radius * sin($angle), $y, $radius * cos($angle) - $widest];
+            }
+
+            return null;
+        };
+
+        return self::make('drums', $s, $m->mesh(), $across, $height, $area, sprintf('%d drums, %s m high', count($tiers), self::short($height)), $shape, $breaks);
     }
 
     /**
@@ -187,7 +217,18 @@ final readonly class Face implements Carrier
         }
         $across = $radius * deg2rad($arc);
 
-        return self::make('dome', $s, $m->mesh(), $across, $across, 2 * M_PI * $radius ** 2 * (1 - cos(deg2rad($arc / 2))), sprintf('Dome, radius %s m, %s°, tilted by %s°', self::short($radius), self::short($arc), self::short($tilt)));
+        return self::make('dome', $s, $m->mesh(), $across, $across, 2 * M_PI * $radius ** 2 * (1 - cos(deg2rad($arc / 2))), sprintf('Dome, radius %s m, %s°, tilted by %s°', self::short($radius), self::short($arc), self::short($tilt)), static function (float $u, float $v) use ($radius, $arc, $turn, $outside): ?array {
+            [$dx, $dy] = [$u - 0.5, 0.5 - $v];
+            $from = 2 * hypot($dx, $dy);
+            if ($from > 1 + 1e-9) {
+                return null;
+            }
+            $polar = deg2rad($arc / 2) * $from;
+            $across = $from > 0 ? $radius * sin($polar) / ($from / 2) : 0.0;
+            [$x, $y, $z] = [$across * $dx, $across * $dy, ($outside ? 1 : -1) * $radius * cos($polar)];
+
+            return [$x, $y * cos($turn) - $z * sin($turn), $y * sin($turn) + $z * cos($turn)];
+        });
     }
 
     /** @param  list<array{depth: float, points: list<array{float, float}>}>  $reliefs */
@@ -196,11 +237,15 @@ final readonly class Face implements Carrier
         return self::make('relief', $s, Reliefs::mesh($width, $height, $reliefs), $width, $height, $width * $height, sprintf('Face with %d reliefs and openings, %s × %s m', count($reliefs), self::short($width), self::short($height)));
     }
 
-    private static function make(string $kind, Settings $s, Mesh $mesh, float $width, float $height, float $area, string $words): self
+    /**
+     * @param  (\Closure(float, float): ?array{float, float, float})|null  $shape
+     * @param  list<float>  $breaks
+     */
+    private static function make(string $kind, Settings $s, Mesh $mesh, float $width, float $height, float $area, string $words, ?\Closure $shape = null, array $breaks = []): self
     {
         [$px, $py] = self::raster($s, $width, $height);
 
-        return new self($kind, $mesh, $area, $px, $py, $words);
+        return new self($kind, $mesh, $area, $px, $py, $words, $shape, $breaks);
     }
 
     /**
@@ -220,6 +265,16 @@ final readonly class Face implements Carrier
             Check::whole('pixelsPerMetre', max(1, (int) round($width * $density)), 1, Check::MAX_PIXELS * 4, 'px wide'),
             Check::whole('pixelsPerMetre', max(1, (int) round($height * $density)), 1, Check::MAX_PIXELS * 4, 'px high'),
         ];
+    }
+
+    public function shape(): ?\Closure
+    {
+        return $this->shape;
+    }
+
+    public function breaks(): array
+    {
+        return $this->breaks;
     }
 
     public function rasterWidth(): int

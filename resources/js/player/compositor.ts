@@ -329,7 +329,9 @@ float rise(float d, float width) {
 }
 float shares(sampler2D map, vec4 place, vec2 p) {
   ivec2 size = textureSize(map, 0);
-  vec2 q = clamp((p - place.xy) / place.zw, 0.0, 1.0) * vec2(size - 1);
+  vec2 q = (p - place.xy) / place.zw;
+  if (q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0) return 0.0;
+  q *= vec2(size - 1);
   vec2 i = min(floor(q), vec2(size - 2));
   vec2 f = q - i;
   ivec2 a = ivec2(i);

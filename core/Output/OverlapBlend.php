@@ -1,0 +1,265 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Output;
+
+use Core\Light\Scene;
+use Core\Light\SurfaceChart;
+
+/**
+ * How several projectors share the light of a surface. Each one's weight at a place is how far that place lies within its own
+ * picture: the product, for its sides and for its top and bottom, of the distance in its pixels to the nearer edge over the width
+ * in which that edge fades (where none is set, over half the picture), and of how far it is to what the projector does not light (shadows, other
+ * bodies, places that it meets at too flat an angle), each 1 at most, to the power of its curve, and times its masks. Where edges of two pictures lie on one
+ * another, they cancel. Its share is its weight over the sum of all. Projectors of one stack have the weight of
+ * the strongest of them, and each gives that stack's share: their light adds.
+ *
+ * Levelled, each gives share · T / E, with E the lux that it gives there at full white and T the most that all places can have: then
+ * every place has T. Else the light goes over from one's to the other's as the shares do.
+ */
+final class OverlapBlend
+{
+    /** Lines across the picture of a projector at which its share is worked out. */
+    public const LINES = 321;
+
+    /** Pixels of each projector that are asked at once, before progress is told. */
+    private const CHUNK = 512;
+
+    /** @var array<int, array{columns: int, rows: int, lit: list<bool>, depth: list<float>, step: array{float, float}}> by number of the projector */
+    private array $fields = [];
+
+    /**
+     * @param  list<ProjectedRegion>  $regions  all that show the surface
+     * @param  int  $body  of the surface in the scene
+     * @param  array<string, list<array{line: non-empty-list<array{float, float}>, feather: float, inverted: bool}>>  $masks  of outputs, by region
+     * @param  float  $limit  degrees from straight on, beyond which a projector does not count
+     * @param  int  $lines  across each picture
+     * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
+     */
+    public function __construct(private readonly Scene $scene, private readonly int $body, private readonly SurfaceChart $chart, private readonly array $regions, private readonly array $masks = [], private readonly float $limit = 80, private readonly int $lines = self::LINES, private readonly ?\Closure $progress = null)
+    {
+        foreach ($regions as $i => $region) {
+            $this->fields[$i] = $this->field($i, $region);
+        }
+    }
+
+    /**
+     * @return array{maps: array<string, BlendMap>, target: float, cost: float} by region; the lux that all places have where it is levelled (0 else), and the share of the light that this costs
+     */
+    public function maps(bool $level = false): array
+    {
+        [$shares, $lux] = [[], []];
+        [$target, $sum, $count] = [INF, 0.0, 0];
+        foreach ($this->regions as $i => $region) {
+            ['columns' => $n, 'rows' => $m, 'lit' => $lit] = $this->fields[$i];
+            foreach ($lit as $k => $on) {
+                $k % self::CHUNK === 0 && $this->tell(0.5 + 0.5 * ($i + $k / count($lit)) / count($this->regions));
+                [$shares[$i][$k], $lux[$i][$k]] = [$on ? 1.0 : 0.0, 0.0];
+                if (! $on) {
+                    continue;
+                }
+                [$x, $y] = $this->pixel($region, $k, $n, $m);
+                $hit = $this->hit($region, $x, $y);
+                if ($hit === null) {
+                    continue;
+                }
+                [$share, $own, $all] = $this->share($i, $hit[0], $hit[1], $this->weight($i, $x, $y));
+                [$shares[$i][$k], $lux[$i][$k]] = [$share, $own];
+                if ($share > 1e-4 && $own > 0) {
+                    $target = min($target, $own / $share);
+                    $sum += $all;
+                    $count++;
+                }
+            }
+        }
+        $levelled = $level && is_finite($target);
+        $maps = [];
+        foreach ($this->regions as $i => $region) {
+            $part = $region->part;
+            $values = [];
+            foreach ($shares[$i] as $k => $share) {
+                $values[] = ! $levelled ? $share : ($lux[$i][$k] > 0 ? min(1.0, $share * $target / $lux[$i][$k]) : 0.0);
+            }
+            $values = self::carriedOn($values, $lux[$i], $this->fields[$i]['columns'], $this->fields[$i]['rows']);
+            $maps[$region->id] = new BlendMap([$part->x, $part->y, $part->width, $part->height], $this->fields[$i]['columns'], $this->fields[$i]['rows'], $values);
+        }
+
+        return ['maps' => $maps, 'target' => $levelled ? $target : 0.0, 'cost' => $levelled && $count > 0 ? max(0.0, 1 - $target / ($sum / $count)) : 0.0];
+    }
+
+    /**
+     * Points that light nothing of the surface have what the lit ones beside them have, so that the light does not fall before its
+     * edge is reached.
+     *
+     * @param  list<float>  $values
+     * @param  array<int, float>  $lux
+     * @return list<float>
+     */
+    private static function carriedOn(array $values, array $lux, int $columns, int $rows): array
+    {
+        $all = $values;
+        foreach ($values as $k => $value) {
+            if ($lux[$k] > 0) {
+                continue;
+            }
+            [$i, $j, $sum, $count] = [$k % $columns, intdiv($k, $columns), 0.0, 0];
+            for ($y = max(0, $j - 1); $y <= min($rows - 1, $j + 1); $y++) {
+                for ($x = max(0, $i - 1); $x <= min($columns - 1, $i + 1); $x++) {
+                    if ($lux[$y * $columns + $x] > 0) {
+                        $sum += $values[$y * $columns + $x];
+                        $count++;
+                    }
+                }
+            }
+            $all[$k] = $count > 0 ? $sum / $count : 0.0;
+        }
+
+        return array_values($all);
+    }
+
+    /**
+     * Share and lux of a projector at a place.
+     *
+     * @param  array{float, float, float}  $place
+     * @param  array{float, float, float}  $normal
+     * @return array{float, float, float} its share, its lux at full white, and the lux of all by their shares
+     */
+    private function share(int $own, array $place, array $normal, float $weight): array
+    {
+        $stacks = [];
+        $light = [];
+        foreach ($this->regions as $j => $other) {
+            if ($j === $own) {
+                $w = $weight;
+            } else {
+                $at = $other->pixel(...$place);
+                $w = $at === null ? 0.0 : $this->weight($j, $at[0] / $at[2], $at[1] / $at[2]);
+            }
+            if ($w <= 0) {
+                continue;
+            }
+            $lux = $other->lux($this->scene, $place, $normal, $this->limit, $this->isTranslucent());
+            if ($lux <= 0) {
+                continue;
+            }
+            $stack = $other->stack === '' ? "#$j" : $other->stack;
+            $stacks[$stack] = max($stacks[$stack] ?? 0.0, $w);
+            $light[$j] = [$stack, $lux];
+        }
+        $sum = array_sum($stacks);
+        if (! isset($light[$own]) || $sum <= 0) {
+            return [0.0, 0.0, 0.0];
+        }
+        $all = 0.0;
+        foreach ($light as [$stack, $lux]) {
+            $all += $stacks[$stack] / $sum * $lux;
+        }
+
+        return [$stacks[$light[$own][0]] / $sum, $light[$own][1], $all];
+    }
+
+    /** The weight of a projector at one of its pixels. */
+    private function weight(int $i, float $x, float $y): float
+    {
+        $region = $this->regions[$i];
+        $part = $region->part;
+        [$left, $top, $right, $bottom] = $region->region->blend->widths;
+        $least = static function (float $before, float $after, float $first, float $last, float $half): float {
+            $near = min($before / ($first > 0 ? $first : $half), $after / ($last > 0 ? $last : $half), 1.0);
+
+            // At its very edge it still has all of what nobody else lights.
+            return $near < -1e-9 ? 0.0 : max(1e-6, $near);
+        };
+        $t = $least($x - $part->x, $part->x + $part->width - $x, $left, $right, $part->width / 2) * $least($y - $part->y, $part->y + $part->height - $y, $top, $bottom, $part->height / 2);
+        if ($t <= 0) {
+            return 0.0;
+        }
+        ['columns' => $n, 'rows' => $m, 'depth' => $depth, 'step' => [$sx, $sy]] = $this->fields[$i];
+        $u = min($n - 1.0, ($x - $part->x) / $sx);
+        $v = min($m - 1.0, ($y - $part->y) / $sy);
+        [$a, $b] = [min($n - 2, (int) $u), min($m - 2, (int) $v)];
+        [$s, $q, $k] = [$u - $a, $v - $b, $b * $n + $a];
+        $deep = (($depth[$k] * (1 - $s) + $depth[$k + 1] * $s) * (1 - $q) + ($depth[$k + $n] * (1 - $s) + $depth[$k + $n + 1] * $s) * $q) * min($sx, $sy);
+        $t *= max(1e-6, min(1.0, 2 * $deep / min($part->width, $part->height)));
+        $mask = ($this->masks[$region->id] ?? []) === [] ? 1.0 : Mask::light($this->masks[$region->id], $x, $y);
+
+        return $t ** $region->region->blend->curve * $mask;
+    }
+
+    /**
+     * What of its picture a projector lights of the surface, and how far within that each of the lattice's points lies.
+     *
+     * @return array{columns: int, rows: int, lit: list<bool>, depth: list<float>, step: array{float, float}}
+     */
+    private function field(int $i, ProjectedRegion $region): array
+    {
+        $part = $region->part;
+        $columns = max(2, min($this->lines, $part->width + 1));
+        $rows = max(2, min((int) round(($columns - 1) * $part->height / $part->width) + 1, $part->height + 1));
+        $lit = [];
+        for ($k = 0, $n = $columns * $rows; $k < $n; $k++) {
+            $k % self::CHUNK === 0 && $this->tell(0.5 * ($i + $k / $n) / count($this->regions));
+            $lit[] = $this->hit($region, ...$this->pixel($region, $k, $columns, $rows)) !== null;
+        }
+
+        return ['columns' => $columns, 'rows' => $rows, 'lit' => $lit, 'depth' => DistanceField::of($lit, $columns, $rows), 'step' => [$part->width / ($columns - 1), $part->height / ($rows - 1)]];
+    }
+
+    /** @return array{float, float} */
+    private function pixel(ProjectedRegion $region, int $k, int $columns, int $rows): array
+    {
+        $part = $region->part;
+
+        return [$part->x + $part->width * ($k % $columns) / ($columns - 1), $part->y + $part->height * intdiv($k, $columns) / ($rows - 1)];
+    }
+
+    /** @return array{array{float, float, float}, array{float, float, float}}|null the place on the surface that a pixel lights, and the normal of its front there; null where it lights another body, none, or too flat */
+    private function hit(ProjectedRegion $region, float $x, float $y): ?array
+    {
+        [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $region->ray($x, $y);
+        $from = 1e-6;
+        for ($deep = 0; $deep < 16; $deep++) {
+            $hit = $this->scene->first($ox, $oy, $oz, $dx, $dy, $dz, $from);
+            if ($hit === null) {
+                return null;
+            }
+            $owner = $this->scene->owner[$hit[0]];
+            if ($owner === $this->body) {
+                if (! $this->scene->mesh->pictured($hit[0])) {
+                    return null;
+                }
+                $place = [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
+                if ($this->chart->isRound()) {
+                    // It is brighter or darker by its true shape than by the flat pieces of its mesh.
+                    [$u, $v] = $this->scene->raster($hit[0], ...$place);
+                    [$place, $normal] = [$this->chart->place($u, $v), $this->chart->normal($u, $v)];
+                } else {
+                    $normal = $this->scene->mesh->normal($hit[0]);
+                }
+                if ($place === null || $normal === null) {
+                    return null;
+                }
+                $cos = -($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+
+                return ($this->isTranslucent() ? abs($cos) : $cos) <= max(1e-6, cos(deg2rad($this->limit))) ? null : [$place, $normal];
+            }
+            if (($this->scene->bodies[$owner]->material->transmission ?? 0.0) <= 0) {
+                return null;
+            }
+            $from = $hit[1] + 1e-7;
+        }
+
+        return null;
+    }
+
+    private function isTranslucent(): bool
+    {
+        return $this->scene->bodies[$this->body]->material?->translucent === true;
+    }
+
+    private function tell(float $share): void
+    {
+        $this->progress !== null && ($this->progress)(min(1.0, $share));
+    }
+}
