@@ -14,11 +14,15 @@ use Core\Light\SurfaceChart;
 use Core\Output\BlendMap;
 use Core\Output\DeliveryMesh;
 use Core\Output\DistanceField;
+use Core\Output\EdgeBlend;
+use Core\Output\Evenness;
+use Core\Output\Matching;
 use Core\Output\ModelWarp;
 use Core\Output\OverlapBlend;
 use Core\Output\ProjectedRegion;
 use Core\Output\Rect;
 use Core\Output\Region;
+use Core\Output\SeamPicture;
 use Core\Units\InvalidValue;
 use Core\Venue\Face;
 use Core\Venue\Feeding;
@@ -344,7 +348,7 @@ final class ProjectionTest extends TestCase
         // Two equal projectors 3.2 m apart, pictures 4 m wide: they overlap by 0.8 m. A place 0.2 m from the left one's edge
         // lies 0.6 m within the right one; with a curve of 1 their shares are 1 : 3.
         $wall = self::face('flat', ['width' => 9, 'height' => 5]);
-        $shape = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion($r->id, Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, blend: \Core\Output\EdgeBlend::of(['curve' => 1])), $r->part, $r->beam);
+        $shape = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion($r->id, Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, blend: EdgeBlend::of(['curve' => 1])), $r->part, $r->beam);
         $regions = [$shape(self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a')), $shape(self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'b'))];
         ['maps' => $maps] = (new OverlapBlend(self::scene($wall), 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps();
         self::assertEqualsWithDelta(0.25, $maps['a']->at(...self::onOutput($regions[0], 0.2, 2.5, 0)), 0.002);
@@ -353,5 +357,85 @@ final class ProjectionTest extends TestCase
         $again = BlendMap::fromBytes($maps['a']->toBytes());
         self::assertEqualsWithDelta($maps['a']->at(1800.5, 600), $again->at(1800.5, 600), 1e-6);
         self::assertNull(Linear::solve([[0.0]], [1.0]));
+    }
+
+    public function test_evenness_is_that_of_the_singular_values(): void
+    {
+        // Twice as wide as high, everywhere: a stretch of 2, of one size.
+        $wide = Evenness::of(Rect::of(0, 0, 100, 50), 10, 5, static fn (float $x, float $y): array => [0.02 * $x, 0.01 * $y, 0.0]);
+        foreach ($wide->cells as $cell) {
+            self::assertNotNull($cell);
+            self::assertEqualsWithDelta([2.0, 1.0], $cell, 1e-6);
+        }
+        self::assertSame(0.0, $wide->score);
+        self::assertEqualsWithDelta(sqrt(0.02 * 0.01), $wide->pixel, 1e-9);
+        // Turned and of one scale, in space: even.
+        $turned = Evenness::of(Rect::of(5, 5, 100, 100), 4, 4, static fn (float $x, float $y): array => [0.6 * $x - 0.8 * $y, 0.0, 0.8 * $x + 0.6 * $y]);
+        self::assertEqualsWithDelta(1.0, $turned->score, 1e-9);
+        // Sheared by one: the golden ratio squared is the ratio of its singular values.
+        $sheared = Evenness::of(Rect::of(0, 0, 10, 10), 1, 1, static fn (float $x, float $y): array => [$x + $y, $y, 0.0]);
+        self::assertEqualsWithDelta(((1 + sqrt(5)) / 2) ** 2, $sheared->cells[0][0] ?? 0, 1e-9);
+        // The last four of ten cells twice as wide: they are stretched by 2, and take 80 of 140.
+        $mixed = Evenness::of(Rect::of(0, 0, 100, 100), 10, 1, static fn (float $x, float $y): array => [$x < 60 ? $x : 60 + ($x - 60) * 2, $y, 0.0]);
+        self::assertEqualsWithDelta(60 / 140, $mixed->score, 1e-4);
+        self::assertSame(6, $mixed->worst);
+        $none = Evenness::of(Rect::of(0, 0, 10, 10), 2, 2, static fn (): ?array => null);
+        self::assertSame([0.0, null, 0.0], [$none->score, $none->worst, $none->pixel]);
+        self::assertSame(1e6, Evenness::of(Rect::of(0, 0, 10, 10), 1, 1, static fn (float $x, float $y): array => [$x, 0.0, 0.0])->cells[0][0] ?? 0, 'flattened to a line');
+    }
+
+    public function test_the_seam_picture_shows_the_band_and_the_gap(): void
+    {
+        $wall = self::face('flat', ['width' => 9, 'height' => 5]);
+        $scene = self::scene($wall);
+        // Two pictures that lie on one another by 0.8 m in the middle, without a blend: twice the light there.
+        $regions = [self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a'), self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'b')];
+        $line = [[1 / 9, 0.5], [8 / 9, 0.5]];
+        $whole = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion($r->id, Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, 1920, 1200), $r->part, $r->beam);
+        $regions = array_map($whole, $regions);
+        $band = SeamPicture::of($scene, self::chart($wall), $regions, [], [], $line[0], $line[1], 700);
+        self::assertEqualsWithDelta(7.0, $band->along[700], 1e-9);
+        // Lit at 1 over 6.2 m, and at 2 over 0.8: the mean is 7.8 / 7, the band lies 2 / (7.8 / 7) − 1 above it.
+        self::assertEqualsWithDelta(2 / (7.8 / 7) - 1, $band->off, 0.01);
+        ['maps' => $maps] = (new OverlapBlend($scene, 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps();
+        self::assertLessThan(0.004, SeamPicture::of($scene, self::chart($wall), $regions, $maps, [], $line[0], $line[1])->off);
+        // The right one half as bright: from 1 to ½, whose mean is ¾.
+        $dim = SeamPicture::of($scene, self::chart($wall), $regions, $maps, ['b' => 0.5], $line[0], $line[1]);
+        self::assertEqualsWithDelta(1 / 3, $dim->off, 0.02);
+        self::assertEqualsWithDelta($band->lux['a'][10], $dim->lux['a'][10], 1e-6);
+    }
+
+    public function test_projectors_are_brought_to_one_white_and_one_black(): void
+    {
+        // The same white: the brighter one gives as much as the dimmer has.
+        $same = Matching::of(['a' => ['white' => 200.0, 'black' => 0.2, 'x' => 0.3127, 'y' => 0.329], 'b' => ['white' => 150.0, 'black' => 0.3, 'x' => 0.3127, 'y' => 0.329]]);
+        self::assertEqualsWithDelta([0.75, 0.75, 0.75], $same->gains['a']['gain'], 1e-12);
+        self::assertEqualsWithDelta([1.0, 1.0, 1.0], $same->gains['b']['gain'], 1e-12);
+        self::assertEqualsWithDelta([150.0, 0.3], [$same->white, $same->black], 1e-12);
+        self::assertEqualsWithDelta([0.1 / 200, 0.0], [$same->gains['a']['black'], $same->gains['b']['black']], 1e-12);
+        self::assertEqualsWithDelta([0.25, 0.0], [$same->gains['a']['cost'], $same->gains['b']['cost']], 1e-12);
+        // Whites apart: with the gains, both have the same XYZ. Luminance of red, green and blue is 0.2126, 0.7152, 0.0722 of white at D65.
+        $apart = Matching::of(['a' => ['white' => 200.0, 'black' => 0.0, 'x' => 0.30, 'y' => 0.315], 'b' => ['white' => 180.0, 'black' => 0.0, 'x' => 0.33, 'y' => 0.345]], Matching::D65);
+        $light = [];
+        foreach (['a' => [200.0, 0.30, 0.315], 'b' => [180.0, 0.33, 0.345]] as $name => [$white, $x, $y]) {
+            // Strengths from the BT.709 matrix as published (inverse of RGB to XYZ), which is rounded to four digits.
+            [$X, $Y, $Z] = [$white * $x / $y, $white, $white * (1 - $x - $y) / $y];
+            $rgb = [3.2406 * $X - 1.5372 * $Y - 0.4986 * $Z, -0.9689 * $X + 1.8758 * $Y + 0.0415 * $Z, 0.0557 * $X - 0.2040 * $Y + 1.0570 * $Z];
+            $given = array_map(static fn (float $s, float $g): float => $s * $g, $rgb, $apart->gains[$name]['gain']);
+            self::assertLessThanOrEqual(1.0, max($apart->gains[$name]['gain']));
+            $light[$name] = $given;
+        }
+        self::assertEqualsWithDelta($light['a'], $light['b'], 0.05);
+        self::assertEqualsWithDelta(0.0, max($light['a']) - min($light['a']), 0.1, 'grey at D65: all three alike');
+        self::assertEqualsWithDelta($apart->white, 0.2126 * $light['a'][0] + 0.7152 * $light['a'][1] + 0.0722 * $light['a'][2], 0.05);
+        self::assertEqualsWithDelta(1.0, max([...$apart->gains['a']['gain'], ...$apart->gains['b']['gain']]), 1e-12, 'as bright as can be');
+        foreach ([[], ['a' => ['white' => 0.0, 'black' => 0.0, 'x' => 0.3, 'y' => 0.3]], ['a' => ['white' => 100.0, 'black' => 60.0, 'x' => 0.3, 'y' => 0.3]], ['a' => ['white' => 100.0, 'black' => 0.0, 'x' => 0.12, 'y' => 0.12]]] as $bad) {
+            try {
+                Matching::of($bad);
+                self::fail('was taken');
+            } catch (InvalidValue) {
+                self::addToAssertionCount(1);
+            }
+        }
     }
 }
