@@ -6,7 +6,9 @@ use App\Http\Controllers\ArrangeController;
 use App\Http\Controllers\CueController;
 use App\Http\Controllers\LightController;
 use App\Http\Controllers\MediaController;
+use App\Http\Controllers\OutputController;
 use App\Http\Controllers\ProgramController;
+use App\Http\Controllers\ProjectionController;
 use App\Http\Controllers\ReachController;
 use App\Http\Controllers\ShowController;
 use App\Http\Controllers\ToolController;
@@ -56,6 +58,14 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/program', [ProgramController::class, 'program']);
     Route::post('shows/{show}/aim', [ShowController::class, 'aim']);
     Route::post('shows/{show}/routes', [ReachController::class, 'order']);
+    Route::post('shows/{show}/outputs', [OutputController::class, 'order']);
+    Route::get('shows/{show}/regions.csv', [OutputController::class, 'csv']);
+    Route::post('shows/{show}/regions.csv', [OutputController::class, 'takeCsv']);
+    Route::get('shows/{show}/regions.pdf', [OutputController::class, 'pdf']);
+    Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);
+    Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness']);
+    Route::get('shows/{show}/surfaces/{surface}/seam', [ProjectionController::class, 'seam']);
+    Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
     Route::post('shows/{show}/cues', [CueController::class, 'cues']);
     Route::get('shows/{show}/why', [CueController::class, 'why']);
     foreach (['cues', 'markers'] as $table) {

@@ -32,6 +32,7 @@ final readonly class Region
      * @param  BezierGrid|null  $grid  null where nothing is bent
      * @param  bool  $pinned  whether packing leaves it where it is
      * @param  string  $model  key of the warp that was computed from the venue; empty for none
+     * @param  string  $modelOf  key of what that was computed of, whether it is levelled (1), and the limit in degrees
      */
     private function __construct(
         public string $surface,
@@ -45,6 +46,7 @@ final readonly class Region
         public bool $pinned,
         public EdgeBlend $blend,
         public string $model,
+        public string $modelOf,
     ) {
     }
 
@@ -55,7 +57,7 @@ final readonly class Region
      *
      * @throws InvalidValue
      */
-    public static function of(string $surface, Rect $source, int $x, int $y, int $width = 0, int $height = 0, int $turn = 0, bool $mirror = false, array $polygon = [], array $pin = [], ?BezierGrid $grid = null, bool $pinned = false, ?EdgeBlend $blend = null, string $model = ''): self
+    public static function of(string $surface, Rect $source, int $x, int $y, int $width = 0, int $height = 0, int $turn = 0, bool $mirror = false, array $polygon = [], array $pin = [], ?BezierGrid $grid = null, bool $pinned = false, ?EdgeBlend $blend = null, string $model = '', string $modelOf = ''): self
     {
         if (! in_array($turn, self::TURNS, true)) {
             throw InvalidValue::because('turn', "A region is turned by 0, 90, 180 or 270 degrees; it was $turn.");
@@ -88,7 +90,7 @@ final readonly class Region
             throw InvalidValue::because('model', 'The computed warp of a region is named by a SHA-256 hash.');
         }
 
-        return new self($surface, $source, $place, $turn, $mirror, $polygon, $pin, $grid?->isPlain() === true ? null : $grid, $pinned, $blend ?? EdgeBlend::none(), $model);
+        return new self($surface, $source, $place, $turn, $mirror, $polygon, $pin, $grid?->isPlain() === true ? null : $grid, $pinned, $blend ?? EdgeBlend::none(), $model, $modelOf);
     }
 
     /** Whether each pixel of the source is one of the output, upright: nothing has to be sampled between pixels. */

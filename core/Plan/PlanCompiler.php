@@ -159,7 +159,7 @@ final class PlanCompiler
 
         return ['output' => $output, 'surface' => $region->surface, 'source' => [$region->source->x, $region->source->y, $region->source->width, $region->source->height], 'place' => [$region->place->x, $region->place->y]]
             + ($region->isPlain() ? [] : ['mesh' => true])
-            + ($blend->fades() ? ['blend' => $blend->widths, 'curve' => $blend->curve] : []);
+            + ($blend->fades() && $region->model === '' ? ['blend' => $blend->widths, 'curve' => $blend->curve] : []);
     }
 
     /** What was computed of a region; null where it is gone, or there is none. */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Preflight;
 
 use Core\Media\MediaItem;
+use Core\Output\Region;
 use Core\Routing\BestPane;
 use Core\Routing\GlobeProjection;
 use Core\Routing\Route;
@@ -22,7 +23,7 @@ use Core\Venue\Surface;
 final class Figures
 {
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -45,6 +46,8 @@ final class Figures
             'placements' => $placements,
             'routes' => self::routes($show, $memo),
             'budgets' => array_map(static fn (array $lines): array => array_map(static fn (Budget $budget, string $line): array => ['timeline' => $line] + get_object_vars($budget), array_values($lines), array_keys($lines)), Budget::all($show, $memo)),
+            'outputs' => self::outputs($show, $memo),
+            'regions' => self::regions($show, $memo),
             'media' => self::media($show, $memo),
             'clips' => self::clips($show, $memo),
             'findings' => $findings,
@@ -74,6 +77,51 @@ final class Figures
         }
 
         return $told;
+    }
+
+    /** @return array<string, array<string, mixed>> by output: how it is sent, what its connector carries, and how much of its raster is used */
+    private static function outputs(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->delivery->outputs as $id => $output) {
+            $regions = $show->delivery->regions[$id];
+            $told[$id] = $memo->get("output $id", [$output, $regions], static function () use ($output, $regions): array {
+                $timing = $output->sent();
+                $used = array_sum(array_map(static fn (Region $r): int => $r->place->width * $r->place->height, $regions));
+
+                return [
+                    'timing' => $timing === null ? null : ['rule' => $timing->inWords(), 'width' => $timing->totalWidth, 'height' => $timing->totalHeight, 'clock' => $timing->clock, 'refresh' => $timing->refresh, 'rate' => $output->connector->rate($timing, $output->bitDepth)],
+                    'limit' => $output->connector->limit(), 'connector' => $output->connector->label(), 'used' => $used / ($output->width * $output->height),
+                ];
+            });
+        }
+
+        return $told;
+    }
+
+    /** @return array<string, array<string, mixed>> by region: its place, the corners where they are pinned, its lattice where it is bent, and what it feeds */
+    private static function regions(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->delivery->regions as $output => $regions) {
+            foreach ($regions as $id => $region) {
+                $feed = $show->delivery->feedOf((string) $output, $region);
+                $told[$id] = $memo->get("region $id", [$region, $feed], static fn (): array => [
+                    'place' => [$region->place->x, $region->place->y, $region->place->width, $region->place->height], 'corners' => $region->corners(), 'oneToOne' => $region->isOneToOne(), 'warped' => $region->isWarped(),
+                    'lattice' => self::lattice($region), 'feed' => $feed?->name, 'projector' => $feed?->projector,
+                ]);
+            }
+        }
+
+        return $told;
+    }
+
+    /** @return list<array{float, float}> where the points of a region's warp are on the output; none where it is not bent */
+    private static function lattice(Region $region): array
+    {
+        $pinned = $region->pinned();
+
+        return array_map(static fn (array $p): array => $pinned->point($p[0], $p[1]), $region->grid->points ?? []);
     }
 
     /** @return array<string, array<string, mixed>> by route: the surfaces that it reaches, panes that would suit them, and where it is thrown, what of each is reached and how densely */

@@ -13,7 +13,7 @@ use Core\Output\Server;
 /** Which pixels leave through which connector, in what shape, and what they feed. */
 final readonly class Delivery
 {
-    public const KINDS = ['server', 'output', 'feed', 'region', 'mask'];
+    public const KINDS = ['server', 'output', 'feed', 'region', 'mask', 'point'];
 
     /**
      * @param  array<string, Server>  $servers

@@ -28,6 +28,11 @@ return new class extends Migration
             $t->json('nodes');
             $t->double('feather')->default(0);
             $t->boolean('inverted')->default(false);
+        }, 'points' => static function (Blueprint $t): void {
+            $t->ulid('projector')->index();
+            $t->string('name');
+            $t->json('place');
+            $t->json('pixel')->default('[]');
         }] as $table => $columns) {
             Schema::create($table, static function (Blueprint $t) use ($columns): void {
                 $t->ulid('id')->primary();
@@ -63,7 +68,7 @@ return new class extends Migration
 
     public function down(): void
     {
-        foreach (['servers', 'feeds', 'masks'] as $table) {
+        foreach (['servers', 'feeds', 'masks', 'points'] as $table) {
             Schema::dropIfExists($table);
         }
         Schema::table('outputs', static fn (Blueprint $t) => $t->dropColumn(['server', 'connector', 'timing', 'bitDepth', 'delay', 'gamma', 'peak', 'black', 'gain']));

@@ -211,7 +211,7 @@ final class DocumentTest extends TestCase
 
     public function test_kinds_are_listed_once_with_parents_views_and_values(): void
     {
-        self::assertCount(25, Schema::names());
+        self::assertCount(26, Schema::names());
         self::assertSame(['clip', 'route'], (static function (array $k): array {
             sort($k);
 

@@ -53,7 +53,7 @@ final readonly class RegionKind implements Kind
         return Region::of(
             (string) $row['surface'], $source, (int) $row['x'], (int) $row['y'],
             Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS * 4, 'px'), Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS * 4, 'px'),
-            (int) ($row['turn'] ?? 0), (bool) ($row['mirror'] ?? false), self::pairs('polygon', $row['polygon'] ?? []), $pin, $grid, (bool) ($row['pinned'] ?? false), EdgeBlend::of((array) ($row['blend'] ?? [])), (string) ($row['model'] ?? ''),
+            (int) ($row['turn'] ?? 0), (bool) ($row['mirror'] ?? false), self::pairs('polygon', $row['polygon'] ?? []), $pin, $grid, (bool) ($row['pinned'] ?? false), EdgeBlend::of((array) ($row['blend'] ?? [])), (string) ($row['model'] ?? ''), (string) ($row['modelOf'] ?? ''),
         );
     }
 

@@ -173,6 +173,7 @@ export const viewOf = {
   rig: 'venue',
   projector: 'venue',
   camera: 'venue',
+  point: 'outputs',
   prop: 'venue',
   seat: 'venue',
   variant: 'venue',

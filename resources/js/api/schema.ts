@@ -2305,6 +2305,494 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/outputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts surfaces on outputs, packs regions, splits outputs, fits, pins, bends, moves, copies and resets regions, and matches projectors, as one edit; `made` is the id of what is new */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {string} */
+                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match";
+                        output?: string;
+                        outputs?: string[];
+                        surfaces?: string[];
+                        region?: string;
+                        regions?: string[];
+                        from?: string;
+                        turns?: boolean;
+                        guard?: number;
+                        step?: number;
+                        columns?: number;
+                        rows?: number;
+                        how?: string;
+                        way?: string;
+                        at?: number;
+                        line?: number;
+                        by?: {
+                            [key: string]: unknown;
+                        };
+                        symmetric?: boolean;
+                        radius?: number;
+                        degrees?: number;
+                        scale?: number;
+                        /** @enum {string} */
+                        what?: "pin" | "bend" | "blend" | "model" | "all";
+                        measured?: {
+                            [key: string]: {
+                                white: number;
+                                black?: number;
+                                x?: number;
+                                y?: number;
+                            };
+                        };
+                        point?: {
+                            x: number;
+                            y: number;
+                        };
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                            packed?: {
+                                used: {
+                                    [key: string]: number;
+                                };
+                                left: string[];
+                            };
+                            matched?: {
+                                white: number;
+                                black: number;
+                                costs: {
+                                    [key: string]: number;
+                                };
+                            };
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/regions.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** Where each region lies on its output, as a table */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Takes places of regions from a table with the columns X and Y, and Region or Surface */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        csv: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/regions.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** Where each region lies on its output */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/projections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has the worker compute warps and blends of all regions of a surface that go to projectors */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        surface: string;
+                        level?: boolean;
+                        limit?: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Cast"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/regions/{region}/evenness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                region: string;
+            };
+            cookie?: never;
+        };
+        /** How evenly squares of content come out through a region: stretch and size of each cell */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    region: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            columns: number;
+                            rows: number;
+                            cells: (number[] | null)[];
+                            score: number;
+                            worst: number | null;
+                            pixel: number;
+                            metres: boolean;
+                            spill: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/surfaces/{surface}/seam": {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** The light along a line across a surface, of each region and of all */
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            along: number[];
+                            lux: {
+                                [key: string]: number[];
+                            };
+                            sum: number[];
+                            off: number;
+                            outputs: {
+                                [key: string]: string;
+                            };
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/projectors/{projector}/align": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                projector: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finds where a projector stands from its points; with `apply`, puts it there */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    projector: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        knownLens?: boolean;
+                        radial?: boolean;
+                        apply?: boolean;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            pose: {
+                                position: number[];
+                                rotation: number[];
+                            };
+                            throw: number;
+                            shiftX: number;
+                            shiftY: number;
+                            radial: number;
+                            rms: number;
+                            spread: number;
+                            residuals: {
+                                id: string;
+                                name: string;
+                                px: number;
+                            }[];
+                            bad: string | null;
+                        } & {
+                            revision?: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/program": {
         parameters: {
             query?: never;
@@ -3408,7 +3896,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -3531,6 +4019,28 @@ export interface components {
                 [key: string]: string;
             } | unknown[];
         };
+        OutputFigures: {
+            timing: {
+                rule: string;
+                width: number;
+                height: number;
+                clock: number;
+                refresh: number;
+                rate: number;
+            } | null;
+            limit: number;
+            connector: string;
+            used: number;
+        };
+        RegionFigures: {
+            place: number[];
+            corners: number[][];
+            oneToOne: boolean;
+            warped: boolean;
+            lattice: number[][];
+            feed: string | null;
+            projector: string | null;
+        };
         Computed: {
             flicksPerFrame: number;
             clips: {
@@ -3568,6 +4078,12 @@ export interface components {
             };
             budgets: {
                 [key: string]: components["schemas"]["Budget"][];
+            };
+            outputs: {
+                [key: string]: components["schemas"]["OutputFigures"];
+            };
+            regions: {
+                [key: string]: components["schemas"]["RegionFigures"];
             };
             media: {
                 [key: string]: {
@@ -4073,20 +4589,6 @@ export interface components {
             locked: boolean;
             model: string;
             modelOf: string;
-            modelFile?: {
-                name?: string;
-                state?: string;
-                progress?: number;
-                sentence?: string | null;
-                facts?: {
-                    [key: string]: unknown;
-                } | null;
-                form?: {
-                    [key: string]: unknown;
-                } | null;
-                thumbnails?: string[] | null;
-                bytes?: number;
-            };
         };
         Mask: {
             id: string;
@@ -4136,6 +4638,13 @@ export interface components {
             rig: string | null;
             hidden: boolean;
             locked: boolean;
+        };
+        Point: {
+            id: string;
+            projector: string;
+            name: string;
+            place: number[];
+            pixel: number[];
         };
         Prop: {
             id: string;
@@ -4221,6 +4730,7 @@ export interface components {
             rig: components["schemas"]["Rig"][];
             projector: components["schemas"]["Projector"][];
             camera: components["schemas"]["Camera"][];
+            point: components["schemas"]["Point"][];
             prop: components["schemas"]["Prop"][];
             seat: components["schemas"]["Seat"][];
             variant: components["schemas"]["Variant"][];

@@ -1,0 +1,174 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Http\Download;
+use App\Models\Show;
+use App\Paper\Pdf;
+use App\Show\Editor;
+use App\Show\ShowRepository;
+use App\Support\Id;
+use App\Support\Input;
+use App\Support\Problem;
+use Core\Exchange\Csv;
+use Core\Output\BezierGrid;
+use Core\Output\Matching;
+use Core\Paperwork\RegionSheet;
+use Core\Show\Changes;
+use Core\Show\OutputEditing;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+
+/** What is done to the outputs of a show and their regions: the core computes what changes. */
+final readonly class OutputController
+{
+    private const MAX_SHEET = 1 << 20;
+
+    private const MAX_REGIONS = 2000;
+
+    public function __construct(private ShowRepository $rows, private Editor $editor)
+    {
+    }
+
+    public function order(Request $request, Show $show): JsonResponse
+    {
+        $body = Input::body($request);
+        $text = $body->text(...);
+        $document = $this->rows->document($show);
+        $core = $document->show;
+        $editing = new OutputEditing($core, $document, Id::make(...));
+        $called = static function (string $region) use ($core): string {
+            foreach ($core->delivery->regions as $regions) {
+                if (isset($regions[$region])) {
+                    return $core->venue->surfaces[$regions[$region]->surface]->name;
+                }
+            }
+
+            return 'a region';
+        };
+        $on = $core->delivery->outputs[$text('output', '')]->name ?? 'an output';
+        $regions = static fn (): array => $body->texts('regions', self::MAX_REGIONS);
+        [$made, $more] = [null, []];
+        switch ($text('do')) {
+            case 'put':
+                [$changes, $made] = $editing->put($text('output'), $body->texts('surfaces', self::MAX_REGIONS));
+                $name = "Put on $on";
+                break;
+            case 'pack':
+                $step = $body->has('step') ? $body->whole('step', 1, 4096) : null;
+                [$changes, $packed] = $editing->pack($body->texts('outputs', 200), $body->flag('turns'), $body->whole('guard', 0, 1000, 0), $step === null ? null : [$step, $step]);
+                [$name, $more] = ['Pack regions', ['packed' => ['used' => (object) $packed['used'], 'left' => $packed['left']]]];
+                break;
+            case 'split':
+                [$name, $changes] = ["Split $on", $editing->split($text('output'), $body->whole('columns', 1, 8), $body->whole('rows', 1, 8))];
+                break;
+            case 'fit':
+                [$name, $changes] = ['Fit '.$called($text('region')), $editing->fit($text('region'), $text('how'))];
+                break;
+            case 'pin':
+                [$name, $changes] = ['Pin a corner of '.$called($text('region')), $editing->pin($text('region'), self::steps($body, 4))];
+                break;
+            case 'line':
+                [$name, $changes] = ['Bend '.$called($text('region')), $editing->line($text('region'), $text('way'), $body->has('at') ? $body->number('at') : null, $body->whole('line', 0, BezierGrid::MAX_PATCHES, 0))];
+                break;
+            case 'bend':
+                [$name, $changes] = ['Bend '.$called($text('region')), $editing->bend($text('region'), self::steps($body, (3 * BezierGrid::MAX_PATCHES + 1) ** 2), $body->flag('symmetric'), max(0.0, $body->number('radius', 0)))];
+                break;
+            case 'together':
+                $by = $body->has('by') ? $body->object('by') : [];
+                [$name, $changes] = ['Move regions', $editing->together($regions(), [self::pixels($by['x'] ?? 0), self::pixels($by['y'] ?? 0)], $body->number('degrees', 0), $body->number('scale', 1))];
+                break;
+            case 'copy':
+                [$name, $changes] = ['Copy the warp of '.$called($text('from')), $editing->copy($text('from'), $regions())];
+                break;
+            case 'reset':
+                [$name, $changes] = ['Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'), $editing->reset($regions(), $text('what'))];
+                break;
+            case 'match':
+                [$changes, $more] = $this->matched($document->rows['output'] ?? [], $body);
+                $name = 'Match projectors';
+                break;
+            default:
+                throw Problem::refused('do', 'There is no order of this name; there are '.implode(', ', OutputEditing::ORDERS).'.');
+        }
+        [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
+
+        return new JsonResponse($more + $answer, $status);
+    }
+
+    /**
+     * Gains and black of outputs by what was measured of each.
+     *
+     * @param  array<string, array<string, mixed>>  $outputs  rows
+     * @return array{list<array<string, mixed>>, array<string, mixed>}
+     */
+    private function matched(array $outputs, Input $body): array
+    {
+        $measured = [];
+        foreach ($body->object('measured') as $id => $of) {
+            if (! isset($outputs[$id])) {
+                throw Problem::refused('measured', 'What was measured is no output of this show.');
+            }
+            $of = Input::of(is_array($of) ? $of : []);
+            $measured[(string) $id] = ['white' => $of->number('white'), 'black' => $of->number('black', 0), 'x' => $of->number('x', Matching::D65[0]), 'y' => $of->number('y', Matching::D65[1])];
+        }
+        $point = $body->has('point') ? $body->object('point') : null;
+        $found = Matching::of($measured, $point === null ? null : [self::pixels($point['x'] ?? null), self::pixels($point['y'] ?? null)]);
+        $changes = [];
+        foreach ($found->gains as $id => ['gain' => $gain, 'black' => $black]) {
+            array_push($changes, ...Changes::update('output', (string) $id, $outputs[$id], ['gain' => $gain, 'black' => $black]));
+        }
+
+        return [$changes, ['matched' => ['white' => $found->white, 'black' => $found->black, 'costs' => (object) array_map(static fn (array $g): float => $g['cost'], $found->gains)]]];
+    }
+
+    public function csv(Show $show): Response
+    {
+        $table = RegionSheet::of($this->rows->core($show));
+
+        return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name regions.csv");
+    }
+
+    public function pdf(Show $show): Response
+    {
+        return Download::of(Pdf::of("$show->name regions", [RegionSheet::of($this->rows->core($show))]), 'application/pdf', "$show->name regions.pdf");
+    }
+
+    /** Takes places that a technician dictates. */
+    public function takeCsv(Request $request, Show $show): JsonResponse
+    {
+        $csv = Input::body($request)->text('csv');
+        if (strlen($csv) > self::MAX_SHEET) {
+            throw Problem::refused('csv', 'The table has to be text of at most 1 MB.');
+        }
+        $document = $this->rows->document($show);
+        $changes = (new OutputEditing($document->show, $document, Id::make(...)))->place(RegionSheet::read($document->show, $csv));
+
+        return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), 'Import places of regions', $changes, null));
+    }
+
+    /** @return array<int, array{float, float}> by point */
+    private static function steps(Input $body, int $max): array
+    {
+        $steps = [];
+        foreach ($body->object('by') as $at => $step) {
+            if (! is_int($at) || ! is_array($step) || count($step) !== 2) {
+                throw Problem::refused('by', 'The steps are pairs of pixels by the number of the point.');
+            }
+            $steps[$at] = [self::pixels($step[0] ?? null), self::pixels($step[1] ?? null)];
+        }
+        if ($steps === [] || count($steps) > $max) {
+            throw Problem::refused('by', "There have to be 1 to $max points.");
+        }
+
+        return $steps;
+    }
+
+    private static function pixels(mixed $value): float
+    {
+        return (is_int($value) || is_float($value)) && is_finite((float) $value) ? (float) $value : throw Problem::refused('by', 'The steps have to be numbers.');
+    }
+}

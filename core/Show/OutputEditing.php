@@ -1,0 +1,365 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show;
+
+use Core\Output\BezierGrid;
+use Core\Output\Output;
+use Core\Output\Packing;
+use Core\Output\Rect;
+use Core\Output\Region;
+use Core\Units\InvalidValue;
+
+/**
+ * What is done to outputs by hand, as the changes of an Edit: surfaces put on them and packed, an output split, regions fitted,
+ * pinned, bent, moved together and reset.
+ *
+ * @phpstan-import-type Change from Changes
+ */
+final readonly class OutputEditing
+{
+    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match'];
+
+    public const RESETS = ['pin', 'bend', 'blend', 'model', 'all'];
+
+    private const BENT = ['columns' => [], 'rows' => [], 'points' => []];
+
+    /** @param  \Closure(): string  $newId */
+    public function __construct(private Show $show, private Document $document, private \Closure $newId)
+    {
+    }
+
+    /**
+     * Surfaces on an output, each wholly and one to one, where there is room; what finds none, at its top left.
+     *
+     * @param  list<string>  $surfaces
+     * @return array{list<Change>, string|null} and the id of the first region
+     */
+    public function put(string $output, array $surfaces): array
+    {
+        $on = $this->output($output);
+        $items = [];
+        foreach ($surfaces as $id) {
+            $surface = $this->show->venue->surfaces[$id] ?? throw InvalidValue::because('surfaces', 'This surface is not in the show.');
+            $items[$id] = [$surface->width(), $surface->height()];
+        }
+        $taken = array_values(array_map(static fn (Region $r): Rect => $r->place, $this->show->delivery->regions[$output]));
+        $places = Packing::of($items, [[$on->width, $on->height]], [$taken])['places'];
+        [$changes, $first] = [[], null];
+        foreach ($items as $id => [$width, $height]) {
+            $region = ($this->newId)();
+            $first ??= $region;
+            $changes[] = Changes::create('region', $region, ['output' => $output, 'surface' => $id, 'source' => [0, 0, $width, $height], 'x' => $places[$id]['x'] ?? 0, 'y' => $places[$id]['y'] ?? 0]);
+        }
+
+        return [$changes, $first];
+    }
+
+    /**
+     * All regions of some outputs packed onto as few of them as can be; what is pinned or warped stays.
+     *
+     * @param  list<string>  $outputs  in the order in which they are filled
+     * @param  array{int, int}|null  $step  px of the grid on which regions begin; null for that of the panels of each wall
+     * @return array{list<Change>, array{used: array<string, float>, left: list<string>}} use by output, and regions that found no room and stay where they are
+     */
+    public function pack(array $outputs, bool $turns, int $guard, ?array $step): array
+    {
+        if ($outputs === []) {
+            throw InvalidValue::because('outputs', 'There is no output to pack onto.');
+        }
+        if ($guard < 0 || $guard > 1000) {
+            throw InvalidValue::outside('guard', $guard, 0, 1000, 'px');
+        }
+        [$items, $rasters, $pinned, $regions, $panels] = [[], [], [], [], []];
+        foreach ($outputs as $k => $id) {
+            $on = $this->output($id);
+            $rasters[] = [$on->width, $on->height];
+            $pinned[$k] = [];
+            foreach ($this->show->delivery->regions[$id] as $regionId => $region) {
+                if ($region->pinned || $region->isWarped()) {
+                    $pinned[$k][] = $region->place;
+
+                    continue;
+                }
+                $regions[$regionId] = $region;
+                // As it lies now, turned back where turns are chosen anew.
+                $items[$regionId] = $turns && $region->turn % 180 !== 0 ? [$region->place->height, $region->place->width] : [$region->place->width, $region->place->height];
+                $wall = $this->show->venue->surfaces[$region->surface]->wall();
+                foreach ($wall === null ? [] : $wall->cells as $row) {
+                    foreach ($row as $panel) {
+                        $panel !== null && $panels["$panel->widthPx $panel->heightPx"] = [$panel->widthPx, $panel->heightPx];
+                    }
+                }
+            }
+        }
+        if (count($items) > Packing::MAX_ITEMS) {
+            throw InvalidValue::because('outputs', sprintf('At most %d regions are packed at once; there are %d.', Packing::MAX_ITEMS, count($items)));
+        }
+        $step ??= array_reduce($panels, static fn (array $s, array $p): array => [self::divisor($s[0], $p[0]), self::divisor($s[1], $p[1])], [0, 0]);
+        $found = Packing::of($items, $rasters, array_values($pinned), $turns, $guard, [max(1, $step[0]), max(1, $step[1])]);
+        $changes = [];
+        foreach ($found['places'] as $id => $place) {
+            $row = $this->row('region', (string) $id);
+            $turn = $turns ? ($place['turned'] ? 90 : 0) : $regions[$id]->turn;
+            array_push($changes, ...Changes::update('region', (string) $id, $row, ['output' => $outputs[$place['raster']], 'x' => $place['x'], 'y' => $place['y'], 'turn' => $turn]));
+        }
+
+        return [$changes, ['used' => array_combine($outputs, $found['used']), 'left' => $found['left']]];
+    }
+
+    /**
+     * An output parted into equal rectangles, each feeding a device of its own. Feeds that there are already are kept and get their rectangle.
+     *
+     * @return list<Change>
+     */
+    public function split(string $output, int $columns, int $rows): array
+    {
+        $on = $this->output($output);
+        if ($columns < 1 || $rows < 1 || $columns > 8 || $rows > 8) {
+            throw InvalidValue::because('columns', 'An output is split into 1 to 8 columns and rows.');
+        }
+        $there = array_map(strval(...), array_keys($this->show->delivery->feeds[$output]));
+        $changes = [];
+        for ($k = 0; $k < $columns * $rows; $k++) {
+            [$i, $j] = [$k % $columns, intdiv($k, $columns)];
+            [$x, $y] = [intdiv($on->width * $i, $columns), intdiv($on->height * $j, $rows)];
+            $part = [$x, $y, intdiv($on->width * ($i + 1), $columns) - $x, intdiv($on->height * ($j + 1), $rows) - $y];
+            if (isset($there[$k])) {
+                array_push($changes, ...Changes::update('feed', $there[$k], $this->row('feed', $there[$k]), ['part' => $columns * $rows === 1 ? [] : $part]));
+            } else {
+                $changes[] = Changes::create('feed', ($this->newId)(), ['output' => $output, 'name' => "$on->name.".($k + 1), 'role' => 'led', 'part' => $columns * $rows === 1 ? [] : $part]);
+            }
+        }
+
+        return $changes;
+    }
+
+    /**
+     * A region scaled to the raster of its output or, where a device is fed a part, to that: to fill it in its own shape, or one to one.
+     *
+     * @return list<Change>
+     */
+    public function fit(string $region, string $how): array
+    {
+        [$of, $output] = $this->region($region);
+        $row = $this->row('region', $region);
+        if ($how === 'one-to-one') {
+            return Changes::update('region', $region, $row, ['width' => 0, 'height' => 0]);
+        }
+        if (! in_array($how, ['contain', 'stretch'], true)) {
+            throw InvalidValue::notOneOf('how', $how, ['one-to-one', 'contain', 'stretch']);
+        }
+        $on = $this->show->delivery->outputs[$output];
+        $room = $this->show->delivery->feedOf($output, $of)?->part($on) ?? $on->raster();
+        [$w, $h] = $of->turn % 180 === 0 ? [$of->source->width, $of->source->height] : [$of->source->height, $of->source->width];
+        $scale = min($room->width / $w, $room->height / $h);
+        [$width, $height] = $how === 'stretch' ? [$room->width, $room->height] : [max(1, (int) round($w * $scale)), max(1, (int) round($h * $scale))];
+
+        return Changes::update('region', $region, $row, ['x' => $room->x + intdiv($room->width - $width, 2), 'y' => $room->y + intdiv($room->height - $height, 2), 'width' => $width === $w ? 0 : $width, 'height' => $height === $h ? 0 : $height]);
+    }
+
+    /**
+     * Corners of a region moved on the output.
+     *
+     * @param  array<int, array{float, float}>  $by  pixels, by corner: 0 top left, 1 top right, 2 bottom right, 3 bottom left
+     * @return list<Change>
+     */
+    public function pin(string $region, array $by): array
+    {
+        [$of] = $this->region($region);
+        $pin = $of->pin === [] ? array_fill(0, 4, [0.0, 0.0]) : $of->pin;
+        foreach ($by as $corner => [$dx, $dy]) {
+            if (! isset($pin[$corner])) {
+                throw InvalidValue::because('corner', 'A region has the corners 0 to 3.');
+            }
+            $pin[$corner] = [$pin[$corner][0] + $dx, $pin[$corner][1] + $dy];
+        }
+
+        return Changes::update('region', $region, $this->row('region', $region), ['pin' => array_merge(...$pin)]);
+    }
+
+    /**
+     * A line more, or one less, in a region's warp; its shape is kept.
+     *
+     * @param  string  $way  column or row
+     * @param  float|null  $at  where, 0 to 1 over the region; null to take out
+     * @param  int  $line  the number of the line that is taken out
+     * @return list<Change>
+     */
+    public function line(string $region, string $way, ?float $at, int $line = 0): array
+    {
+        $grid = $this->grid($region);
+        $new = match ($way) {
+            'column' => $at === null ? $grid->withoutColumn($line) : $grid->withColumn($at),
+            'row' => $at === null ? $grid->withoutRow($line) : $grid->withRow($at),
+            default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
+        };
+
+        return $this->bent($region, $new);
+    }
+
+    /**
+     * Points of a region's warp moved.
+     *
+     * @param  array<int, array{float, float}>  $by  by point of the lattice; pixels of the output, as they are before the corners are pinned
+     * @param  float  $radius  pixels around each within which others follow
+     * @return list<Change>
+     */
+    public function bend(string $region, array $by, bool $symmetric, float $radius): array
+    {
+        [$of] = $this->region($region);
+        $place = $of->place;
+        $steps = array_map(static fn (array $step): array => [$step[0] / $place->width, $step[1] / $place->height], $by);
+
+        return $this->bent($region, $this->grid($region)->moved($steps, $symmetric, $radius / max($place->width, $place->height)));
+    }
+
+    /**
+     * Regions moved, turned and scaled together on their output.
+     *
+     * @param  list<string>  $regions
+     * @param  array{float, float}  $by  pixels
+     * @param  float  $degrees  clockwise, about the middle of all
+     * @return list<Change>
+     */
+    public function together(array $regions, array $by, float $degrees, float $scale): array
+    {
+        if ($scale < 0.01 || $scale > 100) {
+            throw InvalidValue::outside('scale', $scale, 0.01, 100);
+        }
+        $of = array_map(fn (string $id): Region => $this->region($id)[0], $regions);
+        $corners = array_merge([], ...array_map(static fn (Region $r): array => $r->corners(), $of));
+        if ($corners === []) {
+            return [];
+        }
+        [$xs, $ys] = [array_column($corners, 0), array_column($corners, 1)];
+        [$cx, $cy] = [(min($xs) + max($xs)) / 2, (min($ys) + max($ys)) / 2];
+        $moves = $degrees === 0.0 && $scale === 1.0 && floor($by[0]) === $by[0] && floor($by[1]) === $by[1];
+        [$c, $s] = [cos(deg2rad($degrees)) * $scale, sin(deg2rad($degrees)) * $scale];
+        $changes = [];
+        foreach ($of as $k => $region) {
+            $row = $this->row('region', $regions[$k]);
+            if ($moves && $region->model === '') {
+                array_push($changes, ...Changes::update('region', $regions[$k], $row, ['x' => $region->place->x + (int) $by[0], 'y' => $region->place->y + (int) $by[1]]));
+
+                continue;
+            }
+            $pin = [];
+            foreach ($region->corners() as $i => [$x, $y]) {
+                $old = $region->pin[$i] ?? [0.0, 0.0];
+                array_push($pin, $old[0] + $cx + $by[0] + $c * ($x - $cx) - $s * ($y - $cy) - $x, $old[1] + $cy + $by[1] + $s * ($x - $cx) + $c * ($y - $cy) - $y);
+            }
+            array_push($changes, ...Changes::update('region', $regions[$k], $row, ['pin' => $pin]));
+        }
+
+        return $changes;
+    }
+
+    /**
+     * The warp of one region on others.
+     *
+     * @param  list<string>  $onto
+     * @return list<Change>
+     */
+    public function copy(string $from, array $onto): array
+    {
+        [$of] = $this->region($from);
+        $row = $this->row('region', $from);
+        $changes = [];
+        foreach ($onto as $id) {
+            [$other] = $this->region($id);
+            [$sx, $sy] = [$other->place->width / $of->place->width, $other->place->height / $of->place->height];
+            $pin = array_merge([], ...array_map(static fn (array $p): array => [$p[0] * $sx, $p[1] * $sy], $of->pin));
+            array_push($changes, ...Changes::update('region', $id, $this->row('region', $id), ['pin' => $pin, 'columns' => $row['columns'] ?? [], 'rows' => $row['rows'] ?? [], 'points' => $row['points'] ?? []]));
+        }
+
+        return $changes;
+    }
+
+    /**
+     * What was done to regions, step by step taken back.
+     *
+     * @param  list<string>  $regions
+     * @return list<Change>
+     */
+    public function reset(array $regions, string $what): array
+    {
+        $fields = match ($what) {
+            'pin' => ['pin' => []],
+            'bend' => self::BENT,
+            'blend' => ['blend' => []],
+            'model' => ['model' => '', 'modelOf' => ''],
+            'all' => ['pin' => [], 'blend' => [], 'model' => '', 'modelOf' => ''] + self::BENT,
+            default => throw InvalidValue::notOneOf('what', $what, self::RESETS),
+        };
+
+        return array_merge([], ...array_map(function (string $id) use ($fields): array {
+            $this->region($id);
+
+            return Changes::update('region', $id, $this->row('region', $id), $fields);
+        }, $regions));
+    }
+
+    /**
+     * Places of regions as a technician dictates them.
+     *
+     * @param  array<string, array{output: string, x: int, y: int, turn: int}>  $places  by region
+     * @return list<Change>
+     */
+    public function place(array $places): array
+    {
+        $changes = [];
+        foreach ($places as $id => $place) {
+            $this->region((string) $id);
+            $this->output($place['output']);
+            array_push($changes, ...Changes::update('region', (string) $id, $this->row('region', (string) $id), $place));
+        }
+
+        return $changes;
+    }
+
+    private function grid(string $region): BezierGrid
+    {
+        // A region that is bent by nothing has its lines all the same.
+        $row = $this->row('region', $region);
+        $this->region($region);
+
+        return ($row['points'] ?? []) === [] ? BezierGrid::plain() : BezierGrid::of(['us' => $row['columns'], 'vs' => $row['rows'], 'points' => $row['points']]);
+    }
+
+    /** @return list<Change> */
+    private function bent(string $region, BezierGrid $grid): array
+    {
+        ['us' => $us, 'vs' => $vs, 'points' => $points] = $grid->toArray();
+
+        return Changes::update('region', $region, $this->row('region', $region), ['columns' => $us, 'rows' => $vs, 'points' => $points]);
+    }
+
+    private function output(string $id): Output
+    {
+        return $this->show->delivery->outputs[$id] ?? throw InvalidValue::because('output', 'This output is not in the show.');
+    }
+
+    /** @return array{Region, string} and its output */
+    private function region(string $id): array
+    {
+        foreach ($this->show->delivery->regions as $output => $regions) {
+            if (isset($regions[$id])) {
+                return [$regions[$id], (string) $output];
+            }
+        }
+        throw InvalidValue::because('region', 'This region is not in the show.');
+    }
+
+    /** @return array<string, mixed> */
+    private function row(string $kind, string $id): array
+    {
+        return $this->document->rows[$kind][$id] ?? throw InvalidValue::because($kind, "This $kind is not in the show.");
+    }
+
+    private static function divisor(int $a, int $b): int
+    {
+        return $b === 0 ? $a : self::divisor($b, $a % $b);
+    }
+}

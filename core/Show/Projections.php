@@ -1,0 +1,227 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Show;
+
+use Core\Light\Beam;
+use Core\Light\Scene;
+use Core\Light\SurfaceChart;
+use Core\Output\BlendMap;
+use Core\Output\ComputedWarp;
+use Core\Output\Evenness;
+use Core\Output\ModelWarp;
+use Core\Output\OverlapBlend;
+use Core\Output\ProjectedRegion;
+use Core\Output\Rect;
+use Core\Output\Region;
+use Core\Output\SeamPicture;
+use Core\Units\InvalidValue;
+use Core\Venue\Surface;
+
+/** A surface of a show with all the projectors that its regions go to: what is computed of them together. Not a value: it keeps the tree of the venue's triangles. */
+final class Projections
+{
+    private ?Scene $scene = null;
+
+    /**
+     * @param  list<ProjectedRegion>  $regions
+     * @param  array<string, string>  $outputs  by region
+     * @param  array<string, list<array{line: non-empty-list<array{float, float}>, feather: float, inverted: bool}>>  $masks  of outputs, by region
+     */
+    private function __construct(private readonly Show $show, public readonly Surface $surface, public readonly SurfaceChart $chart, public readonly array $regions, public readonly array $outputs, private readonly array $masks)
+    {
+    }
+
+    /** @throws InvalidValue where there is no such surface */
+    public static function of(Show $show, string $surface): self
+    {
+        $of = $show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
+        [$regions, $outputs, $masks] = [[], [], []];
+        foreach ($show->delivery->regions as $output => $all) {
+            foreach ($all as $id => $region) {
+                $feed = $region->surface === $surface ? $show->delivery->feedOf((string) $output, $region) : null;
+                $projector = $feed?->projector === null ? null : ($show->venue->projectors[$feed->projector] ?? null);
+                if ($feed === null || $projector === null) {
+                    continue;
+                }
+                $regions[] = new ProjectedRegion((string) $id, $region, $feed->part($show->delivery->outputs[$output]), new Beam((string) $feed->projector, $projector, $show->venue->world((string) $feed->projector)), $feed->stack);
+                $outputs[$id] = (string) $output;
+                foreach ($show->delivery->masks[$output] ?? [] as $mask) {
+                    $masks[$id][] = ['line' => $mask->line(), 'feather' => $mask->feather, 'inverted' => $mask->inverted];
+                }
+            }
+        }
+
+        return new self($show, $of, SurfaceChart::of($of, $show->venue->world($surface)), $regions, $outputs, $masks);
+    }
+
+    public function scene(): Scene
+    {
+        return $this->scene ??= Scene::of($this->show->venue->bodies());
+    }
+
+    /**
+     * The warp and the share of the light of each of its regions.
+     *
+     * @param  bool  $level  whether all places get the same light
+     * @param  float  $limit  degrees from straight on beyond which a projector does not count
+     * @param  (\Closure(float): void)|null  $progress
+     * @return array{warps: array<string, ComputedWarp>, target: float, cost: float} by region
+     *
+     * @throws InvalidValue where none of its regions goes to a projector, or one lights nothing of it
+     */
+    public function compute(bool $level, float $limit, int $lines = OverlapBlend::LINES, ?\Closure $progress = null): array
+    {
+        if ($this->regions === []) {
+            throw InvalidValue::because('surface', "No region of {$this->surface->name} goes to a projector of the venue: name it in what the output feeds.");
+        }
+        if ($limit < 10 || $limit > 89) {
+            throw InvalidValue::outside('limit', $limit, 10, 89, 'degrees');
+        }
+        $raster = [$this->surface->width(), $this->surface->height()];
+        $lattices = [];
+        foreach ($this->regions as $i => $region) {
+            $count = count($this->regions);
+            $share = static fn (float $done): float => 0.3 * ($i + $done) / $count;
+            $lattices[$region->id] = ModelWarp::of($this->chart, $raster, $region, $this->scene(), ModelWarp::MOST, $progress === null ? null : static fn (float $done) => $progress($share($done)));
+        }
+        $blend = new OverlapBlend($this->scene(), $this->body(), $this->chart, $this->regions, $this->masks, $limit, $lines, $progress === null ? null : static fn (float $done) => $progress(0.3 + 0.7 * $done));
+        $found = $blend->maps($level);
+
+        $warps = [];
+        foreach ($lattices as $id => $lattice) {
+            $warps[$id] = new ComputedWarp($lattice, $found['maps'][$id]);
+        }
+
+        return ['warps' => $warps, 'target' => $found['target'], 'cost' => $found['cost']];
+    }
+
+    /** All that a computation depends on, in a few signs. */
+    public function key(bool $level, float $limit): string
+    {
+        $context = hash_init('xxh128');
+        $numbers = static fn (iterable $values) => hash_update($context, pack('e*', ...[...$values]));
+        foreach ($this->show->venue->bodies() as $body) {
+            hash_update($context, $body->id.($body->material === null ? '' : ($body->material->translucent ? 't' : 'f')));
+            $numbers($body->world->m);
+            foreach (array_chunk($body->mesh->positions, 4096) as $some) {
+                $numbers($some);
+            }
+            foreach (array_chunk($body->mesh->uvs, 4096) as $some) {
+                $numbers($some);
+            }
+        }
+        $numbers([$level ? 1 : 0, $limit, $this->surface->width(), $this->surface->height()]);
+        foreach ($this->regions as $of) {
+            $region = $of->region;
+            hash_update($context, $of->id.$of->stack.serialize($of->beam->projector->lens));
+            $numbers($of->beam->world->m);
+            $numbers([$of->beam->projector->lumens, $of->beam->projector->mirrored ? 1 : 0, ...array_values(get_object_vars($of->part)), ...array_values(get_object_vars($region->source)), ...$region->blend->widths, $region->blend->curve]);
+            foreach ($this->masks[$of->id] ?? [] as $mask) {
+                $numbers([...array_merge(...$mask['line']), $mask['feather'], $mask['inverted'] ? 1 : 0]);
+            }
+        }
+
+        return hash_final($context);
+    }
+
+    /**
+     * The light along a line across the surface, as it is set.
+     *
+     * @param  array<string, ComputedWarp>  $computed  by region
+     * @param  array{float, float}  $from  0 to 1 over the raster
+     * @param  array{float, float}  $to
+     */
+    public function seam(array $computed, array $from, array $to): SeamPicture
+    {
+        $gains = [];
+        foreach ($this->regions as $region) {
+            $output = $this->show->delivery->outputs[$this->outputs[$region->id]];
+            // Luminance of white by the shares of BT.709.
+            $gains[$region->id] = $output->peak * (0.2126 * $output->gain[0] + 0.7152 * $output->gain[1] + 0.0722 * $output->gain[2]);
+        }
+
+        return SeamPicture::of($this->scene(), $this->chart, $this->regions, array_filter(array_map(static fn (ComputedWarp $warp): ?BlendMap => $warp->blend, $computed)), $gains, $from, $to);
+    }
+
+    /**
+     * How evenly squares of content come out through one of its regions: on the surface where a projector lights it, else on the output.
+     *
+     * @return array{evenness: Evenness, metres: bool, spill: float} whether sizes are metres, else pixels of the output; and the share of what is sent that lands past the surface
+     */
+    public function evenness(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
+    {
+        $of = array_column(array_map(static fn (ProjectedRegion $r): array => [$r->id, $r], $this->regions), 1, 0)[$region] ?? null;
+        $row = $of->region ?? $this->anywhere($region);
+        $lands = function (float $x, float $y) use ($of, $row, $computed): ?array {
+            if ($computed === null || $of === null) {
+                return $row->lands($x, $y);
+            }
+            $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());
+            $pixel = $place === null ? null : $of->pixel(...$place);
+            if ($pixel === null) {
+                return null;
+            }
+            [$u, $v] = [($pixel[0] / $pixel[2] - $row->place->x) / $row->place->width, ($pixel[1] / $pixel[2] - $row->place->y) / $row->place->height];
+
+            return $row->pinned()->point(...($row->grid?->at($u, $v) ?? [$u, $v]));
+        };
+        if ($of === null) {
+            return ['evenness' => Evenness::of($row->source, $columns, $rows, static function (float $x, float $y) use ($row): array {
+                [$px, $py] = $row->lands($x, $y);
+
+                return [$px, $py, 0.0];
+            }), 'metres' => false, 'spill' => 0.0];
+        }
+        [$sent, $past] = [0, 0];
+        $evenness = Evenness::of($row->source, $columns, $rows, function (float $x, float $y) use ($lands, $of, &$sent, &$past): ?array {
+            $at = $lands($x, $y);
+            if ($at === null || ! self::within($of->part, $at)) {
+                return null;
+            }
+            $sent++;
+            $hit = $this->hit($of, $at);
+            $past += $hit === null ? 1 : 0;
+
+            return $hit;
+        });
+
+        return ['evenness' => $evenness, 'metres' => true, 'spill' => $sent > 0 ? $past / $sent : 0.0];
+    }
+
+    /**
+     * @param  array{float, float}  $at
+     */
+    private static function within(Rect $part, array $at): bool
+    {
+        return $at[0] >= $part->x && $at[1] >= $part->y && $at[0] <= $part->x + $part->width && $at[1] <= $part->y + $part->height;
+    }
+
+    /**
+     * @param  array{float, float}  $at  pixel of the output
+     * @return array{float, float, float}|null the place on the surface that it lights; null where it lights something else
+     */
+    private function hit(ProjectedRegion $of, array $at): ?array
+    {
+        [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $of->ray($at[0], $at[1]);
+        $hit = $this->scene()->first($ox, $oy, $oz, $dx, $dy, $dz);
+
+        return $hit === null || $this->scene()->owner[$hit[0]] !== $this->body() ? null : [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
+    }
+
+    private function body(): int
+    {
+        return (int) array_search($this->surface->id, array_column($this->scene()->bodies, 'id'), true);
+    }
+
+    private function anywhere(string $region): Region
+    {
+        foreach ($this->show->delivery->regions as $regions) {
+            if (isset($regions[$region]) && $regions[$region]->surface === $this->surface->id) {
+                return $regions[$region];
+            }
+        }
+        throw InvalidValue::because('region', 'This region is not one of the surface.');
+    }
+}

@@ -1,0 +1,323 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Jobs\ComputeProjection;
+use App\Models\Cast;
+use App\Show\WarpStore;
+use Core\Exchange\Csv;
+use Core\Geometry\Pose;
+use Core\Geometry\Vec3;
+use Core\Output\ComputedWarp;
+use Core\Venue\Lens;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+/** Outputs, their regions, masks and projections by request; and what can't be. */
+final class OutputsTest extends TestCase
+{
+    private string $show = '';
+
+    /** @var array<string, string> */
+    private array $ids = [];
+
+    private const LENS = ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.5];
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->show = $this->show();
+        foreach (['panel', 'wall', 'wing', 'front', 'left', 'right', 'led', 'one', 'two', 'server', 'feedOne', 'feedTwo', 'regionOne', 'regionTwo'] as $name) {
+            $this->ids[$name] = $this->id();
+        }
+        $i = $this->ids;
+        $this->edit([
+            $this->created('panel', $i['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100]),
+            $this->created('surface', $i['wall'], ['name' => 'Wall', 'cells' => [[$i['panel'], $i['panel']]], 'seams' => [0]]),
+            $this->created('surface', $i['wing'], ['name' => 'Wing', 'cells' => [[$i['panel']]], 'seams' => [], 'position' => [2, 0, 0]]),
+            $this->created('surface', $i['front'], ['name' => 'House front', 'kind' => 'flat', 'position' => [0, 0, -10], 'shape' => ['width' => 9, 'height' => 5, 'pixelsPerMetre' => 50]]),
+            $this->created('projector', $i['left'], ['name' => 'Left', 'position' => [-1.6, 2.5, -4], 'lens' => self::LENS, 'lumens' => 12000]),
+            $this->created('projector', $i['right'], ['name' => 'Right', 'position' => [1.6, 2.5, -4], 'lens' => self::LENS, 'lumens' => 8000]),
+            $this->created('server', $i['server'], ['name' => 'Quay', 'role' => 'main']),
+            $this->created('output', $i['led'], ['name' => 'LED', 'width' => 400, 'height' => 300, 'refresh' => 50, 'server' => $i['server'], 'connector' => 'sdi-3']),
+            $this->created('output', $i['one'], ['name' => 'Projector 1', 'width' => 1920, 'height' => 1200, 'connector' => 'dp-1.2']),
+            $this->created('output', $i['two'], ['name' => 'Projector 2', 'width' => 1920, 'height' => 1200]),
+            $this->created('feed', $i['feedOne'], ['output' => $i['one'], 'name' => 'Left', 'role' => 'projector', 'projector' => $i['left']]),
+            $this->created('feed', $i['feedTwo'], ['output' => $i['two'], 'name' => 'Right', 'role' => 'projector', 'projector' => $i['right']]),
+            $this->created('region', $i['regionOne'], ['output' => $i['one'], 'surface' => $i['front'], 'source' => [0, 0, 450, 250], 'width' => 1920, 'height' => 1200]),
+            $this->created('region', $i['regionTwo'], ['output' => $i['two'], 'surface' => $i['front'], 'source' => [0, 0, 450, 250], 'width' => 1920, 'height' => 1200]),
+        ])->assertCreated();
+    }
+
+    /** @param  list<array<string, mixed>>  $changes */
+    private function edit(array $changes): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/edits", ['name' => 'Lay out', 'changes' => $changes]);
+    }
+
+    /** @param  array<string, mixed>  $order */
+    private function order(array $order): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/outputs", $order);
+    }
+
+    /** @return array<string, mixed> */
+    private function document(): array
+    {
+        return (array) $this->ask('GET', "shows/$this->show")->assertOk()->json();
+    }
+
+    /** @return array<string, mixed> */
+    private function row(string $kind, string $id): array
+    {
+        return array_column($this->document()['rows'][$kind], null, 'id')[$id];
+    }
+
+    public function test_surfaces_are_put_on_an_output_packed_and_told_to_the_technician(): void
+    {
+        $i = $this->ids;
+        $made = $this->order(['do' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall'], $i['wing']]])->assertCreated()->json('made');
+        $regions = array_values(array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['output'] === $i['led']));
+        self::assertCount(2, $regions);
+        self::assertSame($made, $regions[0]['id']);
+        self::assertSame([[0, 0, 200, 100], [0, 0, 100, 100]], array_column($regions, 'source'));
+        self::assertTrue($regions[0]['x'] + 200 <= $regions[1]['x'] || $regions[0]['y'] + 100 <= $regions[1]['y'] || $regions[1]['x'] + 100 <= $regions[0]['x'] || $regions[1]['y'] + 100 <= $regions[0]['y'], 'they do not lie on one another');
+        // The sheet goes out, the technician dictates, it comes back.
+        $csv = (string) $this->ask('GET', "shows/$this->show/regions.csv")->assertOk()->getContent();
+        $table = Csv::read(ltrim($csv, "\u{FEFF}"));
+        self::assertSame(['Region', 'Surface', 'Server', 'Output', 'Feeds', 'X', 'Y'], array_slice($table[0], 0, 7));
+        self::assertContains('Quay', array_column($table, 2));
+        self::assertStringStartsWith('%PDF', (string) $this->ask('GET', "shows/$this->show/regions.pdf")->assertOk()->getContent());
+        $this->ask('POST', "shows/$this->show/regions.csv", ['csv' => "Surface;X;Y;Turn\nWall;64;8;90\nWing;;200;\n"])->assertCreated();
+        $by = array_column($this->document()['rows']['region'], null, 'surface');
+        self::assertSame([64, 8, 90, 200], [$by[$i['wall']]['x'], $by[$i['wall']]['y'], $by[$i['wall']]['turn'], $by[$i['wing']]['y']]);
+        // Packed with guards on the panels' grid; what is pinned stays.
+        $this->edit([$this->updated('region', $by[$i['wing']]['id'], ['pinned' => [false, true]])])->assertCreated();
+        $packed = $this->order(['do' => 'pack', 'outputs' => [$i['led']], 'turns' => true, 'guard' => 2])->assertCreated()->json('packed');
+        $after = array_column($this->document()['rows']['region'], null, 'surface');
+        self::assertSame([$by[$i['wing']]['x'], 200], [$after[$i['wing']]['x'], $after[$i['wing']]['y']]);
+        self::assertSame([0, 0], [$after[$i['wall']]['x'] % 100, $after[$i['wall']]['y'] % 100]);
+        self::assertSame([], $packed['left']);
+        self::assertEqualsWithDelta(30000 / 120000, $packed['used'][$i['led']], 1e-9);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame(64, array_column($this->document()['rows']['region'], null, 'surface')[$i['wall']]['x']);
+    }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function sheets(): iterable
+    {
+        yield 'no columns' => ["A,B\n1,2\n", 'needs the columns'];
+        yield 'an unknown surface' => ["Surface,X,Y\nPier,1,2\n", 'Line 2'];
+        yield 'one of two' => ["Surface,X,Y\nHouse front,1,2\n", '2 regions'];
+        yield 'half a pixel' => ["Surface,X,Y\nWall,1.5,2\n", 'Line 2: x has to be a whole number'];
+        yield 'an unknown output' => ["Surface,Output,X,Y\nWall,Nowhere,1,2\n", 'no output'];
+        yield 'an odd turn' => ["Surface,X,Y,Turn\nWall,1,2,45\n", '0, 90, 180 or 270'];
+    }
+
+    #[DataProvider('sheets')]
+    public function test_a_sheet_that_can_not_be_read_changes_nothing(string $csv, string $said): void
+    {
+        $this->order(['do' => 'put', 'output' => $this->ids['led'], 'surfaces' => [$this->ids['wall']]])->assertCreated();
+        $before = $this->document()['rows']['region'];
+        self::assertStringContainsString($said, (string) $this->ask('POST', "shows/$this->show/regions.csv", ['csv' => $csv])->assertStatus(422)->json('detail'));
+        self::assertSame($before, $this->document()['rows']['region']);
+    }
+
+    public function test_regions_are_pinned_bent_copied_moved_together_and_reset(): void
+    {
+        [$one, $two] = [$this->ids['regionOne'], $this->ids['regionTwo']];
+        $this->order(['do' => 'pin', 'region' => $one, 'by' => [0 => [12.5, -3.0], 2 => [-8.0, 4.0]]])->assertCreated()->assertJsonPath('name', 'Pin a corner of House front');
+        self::assertEquals([12.5, -3, 0, 0, -8, 4, 0, 0], $this->row('region', $one)['pin']);
+        $this->order(['do' => 'line', 'region' => $one, 'way' => 'column', 'at' => 0.4])->assertCreated();
+        $this->order(['do' => 'bend', 'region' => $one, 'by' => [10 => [0.0, 30.0]], 'radius' => 200.0])->assertCreated();
+        $row = $this->row('region', $one);
+        self::assertSame([[0, 0.4, 1], [0, 1], 2 * 7 * 4], [$row['columns'], $row['rows'], count($row['points'])]);
+        self::assertEqualsWithDelta(1 / 3 + 30 / 1200, $row['points'][2 * 10 + 1], 1e-9);
+        $figures = $this->document()['computed']['regions'][$one];
+        self::assertTrue($figures['warped']);
+        self::assertEquals([[12.5, -3], [1920, 0], [1912, 1204], [0, 1200]], $figures['corners']);
+        self::assertCount(28, $figures['lattice']);
+        $this->order(['do' => 'copy', 'from' => $one, 'regions' => [$two]])->assertCreated();
+        self::assertEquals($row['points'], $this->row('region', $two)['points']);
+        $this->order(['do' => 'together', 'regions' => [$one, $two], 'by' => ['x' => 10, 'y' => -5]])->assertCreated();
+        self::assertSame([10, -5], [$this->row('region', $two)['x'], $this->row('region', $two)['y']]);
+        $this->order(['do' => 'together', 'regions' => [$one], 'degrees' => 180.0])->assertCreated();
+        // Turned by a half about the middle of its corners: the first is where the third was, mirrored through that.
+        $turned = $this->document()['computed']['regions'][$one]['corners'];
+        self::assertEqualsWithDelta([10 + 1920 - 12.5 + 0, -5 + 1201 + 3], $turned[0], 1e-6);
+        foreach (['bend' => 'points', 'pin' => 'pin'] as $what => $field) {
+            $this->order(['do' => 'reset', 'regions' => [$one], 'what' => $what])->assertCreated();
+            self::assertSame([], $this->row('region', $one)[$field]);
+        }
+        $this->order(['do' => 'line', 'region' => $two, 'way' => 'column', 'line' => 1])->assertCreated();
+        self::assertSame([0, 1], $this->row('region', $two)['columns']);
+        $this->order(['do' => 'fit', 'region' => $two, 'how' => 'contain'])->assertCreated();
+        self::assertSame([1920, 1067], [$this->row('region', $two)['width'], $this->row('region', $two)['height']]);
+        $this->order(['do' => 'split', 'output' => $this->ids['led'], 'columns' => 2, 'rows' => 1])->assertCreated();
+        self::assertSame([[0, 0, 200, 300], [200, 0, 200, 300]], array_column(array_filter($this->document()['rows']['feed'], fn (array $f): bool => $f['output'] === $this->ids['led']), 'part'));
+    }
+
+    /** @return iterable<string, array{array<string, mixed>}> */
+    public static function refused(): iterable
+    {
+        yield 'an unknown order' => [['do' => 'fly']];
+        yield 'an unknown region' => [['do' => 'pin', 'region' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'by' => [0 => [1, 1]]]];
+        yield 'a fifth corner' => [['do' => 'pin', 'region' => 'regionOne', 'by' => [4 => [1, 1]]]];
+        yield 'a corner without numbers' => [['do' => 'pin', 'region' => 'regionOne', 'by' => [0 => ['a', 1]]]];
+        yield 'no corner' => [['do' => 'pin', 'region' => 'regionOne', 'by' => []]];
+        yield 'a shape that is not convex' => [['do' => 'pin', 'region' => 'regionOne', 'by' => [0 => [1900, 1100]]]];
+        yield 'a line where one is' => [['do' => 'line', 'region' => 'regionOne', 'way' => 'column', 'at' => 1]];
+        yield 'a way that is none' => [['do' => 'line', 'region' => 'regionOne', 'way' => 'across', 'at' => 0.5]];
+        yield 'a point that is not there' => [['do' => 'bend', 'region' => 'regionOne', 'by' => [99 => [1, 1]]]];
+        yield 'a scale of none' => [['do' => 'together', 'regions' => ['regionOne'], 'scale' => 0]];
+        yield 'a guard below none' => [['do' => 'pack', 'outputs' => ['led'], 'guard' => -1]];
+        yield 'nothing to pack onto' => [['do' => 'pack', 'outputs' => []]];
+        yield 'nine columns' => [['do' => 'split', 'output' => 'led', 'columns' => 9, 'rows' => 1]];
+        yield 'a reset of nothing known' => [['do' => 'reset', 'regions' => ['regionOne'], 'what' => 'light']];
+        yield 'a surface that is not there' => [['do' => 'put', 'output' => 'led', 'surfaces' => ['01hzzzzzzzzzzzzzzzzzzzzzzz']]];
+        yield 'nothing measured' => [['do' => 'match', 'measured' => []]];
+        yield 'something else measured' => [['do' => 'match', 'measured' => ['x' => ['white' => 5]]]];
+    }
+
+    /** @param  array<string, mixed>  $order */
+    #[DataProvider('refused')]
+    public function test_what_can_not_be_done_is_refused_with_a_reason_and_changes_nothing(array $order): void
+    {
+        $named = fn (mixed $v): mixed => is_string($v) ? ($this->ids[$v] ?? $v) : $v;
+        $order = array_map(static fn (mixed $v): mixed => is_array($v) ? array_map($named, $v) : $named($v), $order);
+        $before = $this->document();
+        $answer = $this->order($order)->assertStatus(422);
+        self::assertNotSame('', $answer->json('detail'));
+        self::assertSame($before['revision'], $this->document()['revision']);
+    }
+
+    public function test_findings_say_what_no_connector_carries_and_what_is_scaled(): void
+    {
+        $i = $this->ids;
+        $this->order(['do' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall']]])->assertCreated();
+        $wall = array_column($this->document()['rows']['region'], null, 'surface')[$i['wall']];
+        $this->edit([
+            $this->updated('region', $wall['id'], ['width' => [0, 190]]),
+            $this->created('region', $this->id(), ['output' => $i['led'], 'surface' => $i['wing'], 'source' => [0, 0, 100, 100], 'x' => 191, 'y' => 20]),
+            $this->updated('output', $i['led'], ['width' => [400, 3840], 'height' => [300, 2160], 'refresh' => [50, 60]]),
+            $this->created('feed', $this->id(), ['output' => $i['led'], 'name' => 'Beyond', 'part' => [3000, 0, 1000, 100]]),
+            $this->created('mask', $this->id(), ['output' => $i['one'], 'name' => 'Window', 'nodes' => [0, 0, 0, 0, 0, 0, 50, 0, 0, 0, 0, 0, 50, 50, 0, 0, 0, 0], 'feather' => 4]),
+        ])->assertCreated();
+        $document = $this->document();
+        $said = static fn (string $key): string => implode(' ', array_column($document['computed']['findings'][$key] ?? [], 'sentence'));
+        self::assertStringContainsString('11.88 Gb/s (CTA-861, 594.00 MHz, 8 bit); 3G-SDI carries 2.97', $said("output $i[led]"));
+        self::assertStringContainsString('scaled from 200 × 100 to 190 × 100', $said("region $wall[id]"));
+        self::assertStringContainsString('one pixel apart', implode(' ', array_map($said, array_keys($document['computed']['findings']))));
+        self::assertStringContainsString('takes pixels', implode(' ', array_map($said, array_keys($document['computed']['findings']))));
+        self::assertSame(594_000_000, $document['computed']['outputs'][$i['led']]['timing']['clock']);
+        // A mask belongs to one thing, and goes with it.
+        foreach ([['surface' => $i['front'], 'output' => $i['one']], []] as $both) {
+            $this->edit([$this->created('mask', $this->id(), $both + ['name' => 'Two', 'nodes' => array_fill(0, 18, 1)])])->assertStatus(422);
+        }
+        self::assertCount(1, $document['rows']['mask']);
+        $this->edit([['kind' => 'output', 'id' => $i['one'], 'op' => 'delete', 'fields' => []]])->assertCreated();
+        self::assertSame([[], 1], [$this->document()['rows']['mask'], count(array_filter($this->document()['rows']['feed'], static fn (array $f): bool => $f['role'] === 'projector'))]);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertCount(1, $this->document()['rows']['mask']);
+    }
+
+    public function test_the_worker_computes_warps_and_blends_and_says_when_they_are_old(): void
+    {
+        $i = $this->ids;
+        $seam = fn (): array => (array) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/seam?from=0.1,0.5&to=0.9,0.5")->assertOk()->json();
+        self::assertGreaterThan(0.3, $seam()['off'], 'a bright band where they lie on one another, and one of them dimmer');
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'level' => true, 'limit' => 80.0])->assertStatus(202)->json('id');
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $told = $this->ask('GET', "casts/$job")->assertJsonPath('state', 'ready')->json();
+        self::assertMatchesRegularExpression('/Warps are right to 0\.0\d px\. All places get \d+ lx/', $told['sentence']);
+        $row = $this->row('region', $i['regionOne']);
+        self::assertSame(64, strlen($row['model']));
+        $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
+        // The middle of the face is lit by the left one's pixel right of its own middle: 1.6 m of 4 m over 1920 px.
+        self::assertEqualsWithDelta(0.0, $warp->lattice->error, 1e-6);
+        self::assertSame([1920, 1200], array_slice($warp->blend->place ?? [], 2));
+        self::assertLessThan(0.01, $seam()['off']);
+        self::assertArrayNotHasKey("region $i[regionOne]", $this->document()['computed']['findings']);
+        $even = $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/evenness")->assertOk()->json();
+        self::assertSame([true, 1.0], [$even['metres'], round($even['score'], 6)]);
+        self::assertEqualsWithDelta(1 / 50, $even['pixel'], 1e-6);
+        // Undone in one step, and old once a projector moves.
+        $this->edit([$this->updated('projector', $i['left'], ['position' => [[-1.6, 2.5, -4], [-1.7, 2.5, -4]]])])->assertCreated();
+        self::assertStringContainsString('compute it again', $this->document()['computed']['findings']["region $i[regionOne]"][0]['sentence']);
+        self::assertGreaterThan(0.01, $seam()['off']);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame(['', ''], [$this->row('region', $i['regionOne'])['model'], $this->row('region', $i['regionTwo'])['model']]);
+        self::assertFalse($this->ask('GET', "shows/$this->show/regions/".$this->regionOf('led'))->isOk());
+    }
+
+    private function regionOf(string $name): string
+    {
+        return $this->ids[$name].'/evenness';
+    }
+
+    public function test_a_computation_is_cancelled_and_what_it_can_not_do_is_said(): void
+    {
+        $i = $this->ids;
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])->assertStatus(202)->json('id');
+        $this->ask('POST', "casts/$job/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        self::assertSame('', $this->row('region', $i['regionOne'])['model']);
+        $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
+        $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'limit' => 95])->assertStatus(422)->assertJsonPath('field', 'limit');
+        // Turned away, it lights nothing; the worker says so.
+        $this->edit([$this->updated('projector', $i['left'], ['rotation' => [[0, 0, 0], [180, 0, 0]]])])->assertCreated();
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])->assertStatus(202)->json('id');
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $told = $this->ask('GET', "casts/$job")->assertJsonPath('state', 'failed')->json('sentence');
+        self::assertStringContainsString('lights nothing', $told);
+        // One whose workers all ended is given up in words.
+        $dead = Cast::query()->create(['showId' => $this->show, 'key' => '', 'cells' => 0, 'state' => 'working', 'progress' => 0.4]);
+        (new ComputeProjection($dead->id, $i['front'], false, 75, 'p'))->failed();
+        self::assertSame('failed', $dead->refresh()->state);
+        foreach (['from=0.1,0.5&to=2,0', 'from=0.1&to=0.5,0.5', ''] as $query) {
+            $this->ask('GET', "shows/$this->show/surfaces/$i[front]/seam?$query")->assertStatus(422);
+        }
+    }
+
+    public function test_a_projector_is_aligned_by_its_points(): void
+    {
+        $i = $this->ids;
+        $lens = Lens::fromRow(self::LENS);
+        $true = Pose::of(Vec3::of(-1.9, 2.7, -3.6), 3, -2, 1);
+        $in = $true->matrix()->rigidInverse();
+        $changes = [];
+        foreach ([[-4.0, 0.5, -10.0], [0.5, 0.5, -10.0], [0.5, 4.5, -10.0], [-4.0, 4.5, -10.0], [-2.0, 2.0, -9.2], [-1.0, 3.0, -8.8], [-3.0, 3.5, -9.5]] as $n => $place) {
+            $at = $in->point(Vec3::of(...$place));
+            $changes[] = $this->created('point', $this->id(), ['projector' => $i['left'], 'name' => "Point $n", 'place' => $place, 'pixel' => $lens->pixel($at->x, $at->y, $at->z)]);
+        }
+        $changes[] = $this->created('point', $this->id(), ['projector' => $i['left'], 'name' => 'Not found yet', 'place' => [0, 0, -10]]);
+        $this->edit($changes)->assertCreated();
+        $found = $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", ['knownLens' => false])->assertOk()->json();
+        self::assertEqualsWithDelta([-1.9, 2.7, -3.6], $found['pose']['position'], 1e-4);
+        self::assertCount(7, $found['residuals']);
+        self::assertLessThan(1e-4, $found['rms']);
+        self::assertEquals([-1.6, 2.5, -4], $this->row('projector', $i['left'])['position'], 'looked at, not done');
+        $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", ['knownLens' => true, 'apply' => true])->assertCreated()->assertJsonPath('name', 'Align Left');
+        self::assertEqualsWithDelta([-1.9, 2.7, -3.6], $this->row('projector', $i['left'])['position'], 1e-4);
+        self::assertEqualsWithDelta([3, -2, 1], $this->row('projector', $i['left'])['rotation'], 1e-3);
+        $this->ask('POST', "shows/$this->show/projectors/$i[right]/align", ['knownLens' => true])->assertStatus(422)->assertJsonPath('field', 'points');
+        $this->ask('POST', "shows/$this->show/projectors/$i[wall]/align", [])->assertStatus(404);
+        foreach ([['place' => [0, 0]], ['place' => [0, 0, 0], 'pixel' => [1]], ['place' => [0, 0, 1e9]]] as $bad) {
+            $this->edit([$this->created('point', $this->id(), ['projector' => $i['left'], 'name' => 'P'] + $bad)])->assertStatus(422);
+        }
+    }
+
+    public function test_projectors_are_matched_by_what_was_measured(): void
+    {
+        [$one, $two] = [$this->ids['one'], $this->ids['two']];
+        $matched = $this->order(['do' => 'match', 'measured' => [$one => ['white' => 200, 'black' => 0.2], $two => ['white' => 150, 'black' => 0.3]]])->assertCreated()->json('matched');
+        self::assertEqualsWithDelta([150, 0.25], [$matched['white'], $matched['costs'][$one]], 1e-9);
+        self::assertEqualsWithDelta([0.75, 0.75, 0.75], $this->row('output', $one)['gain'], 1e-9);
+        self::assertEqualsWithDelta(0.0005, $this->row('output', $one)['black'], 1e-9);
+    }
+}
