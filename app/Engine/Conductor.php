@@ -451,6 +451,15 @@ final class Conductor
 
             return null;
         }
+        if ($do === 'mark') {
+            $marks = Marks::of($command);
+            if (is_string($marks)) {
+                return $marks;
+            }
+            $this->subscribers->tell(Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks));
+
+            return null;
+        }
         $key = isset($command['show']) && is_string($command['show']) && $command['show'] !== $this->air?->show ? ($command['stream'] ?? 0)." $command[show]" : null;
         $on = $key === null ? $this->air : ($this->looks[$key] ?? null);
         if ($on === null) {

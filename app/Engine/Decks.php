@@ -208,7 +208,7 @@ final class Decks
                     $on = false;
                     break;
                 default:
-                    return 'There is no command of this name; there are play, hold, stop, go, jump, nudge, rate, loop, off, clock, fire, release, advance, back, pointer, panic, live, cards and identify.';
+                    return 'There is no command of this name; there are play, hold, stop, go, jump, nudge, rate, loop, off, clock, fire, release, advance, back, pointer, panic, live, cards, mark and identify.';
             }
         } catch (InvalidValue $refused) {
             return $refused->getMessage();

@@ -27,6 +27,9 @@ final class Wire
 
     public const IDENTIFY = 9;
 
+    /** What is drawn over an output to find one's way on it: output, until, and marks. */
+    public const MARKS = 14;
+
     public const FILE = 10;
 
     public const FIGURES = 11;

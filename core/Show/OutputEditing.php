@@ -200,19 +200,26 @@ final readonly class OutputEditing
     }
 
     /**
-     * Points of a region's warp moved.
+     * Points of a region's warp moved on the output.
      *
-     * @param  array<int, array{float, float}>  $by  by point of the lattice; pixels of the output, as they are before the corners are pinned
+     * @param  array<int, array{float, float}>  $by  pixels, by point of the lattice
      * @param  float  $radius  pixels around each within which others follow
      * @return list<Change>
      */
     public function bend(string $region, array $by, bool $symmetric, float $radius): array
     {
         [$of] = $this->region($region);
-        $place = $of->place;
-        $steps = array_map(static fn (array $step): array => [$step[0] / $place->width, $step[1] / $place->height], $by);
+        [$place, $grid, $pinned] = [$of->place, $this->grid($region), $of->pinned()];
+        $back = $pinned->inverse() ?? throw InvalidValue::because('region', 'The corners of this region are pinned to one line.');
+        $steps = [];
+        foreach ($by as $point => [$dx, $dy]) {
+            [$u, $v] = $grid->points[$point] ?? throw InvalidValue::because('by', "The warp has no point $point.");
+            [$x, $y] = $pinned->point($u, $v);
+            [$toU, $toV] = $back->point($x + $dx, $y + $dy);
+            $steps[$point] = [$toU - $u, $toV - $v];
+        }
 
-        return $this->bent($region, $this->grid($region)->moved($steps, $symmetric, $radius / max($place->width, $place->height)));
+        return $this->bent($region, $grid->moved($steps, $symmetric, $radius / max($place->width, $place->height)));
     }
 
     /**

@@ -148,7 +148,7 @@ final class Projections
     /**
      * How evenly squares of content come out through one of its regions: on the surface where a projector lights it, else on the output.
      *
-     * @return array{evenness: Evenness, metres: bool, spill: float} whether sizes are metres, else pixels of the output; and the share of what is sent that lands past the surface
+     * @return array{evenness: Evenness, metres: bool, spill: float, places: list<array{float, float}|null>} the corners of the cells on the output, row by row; whether sizes are metres, else pixels of the output; and the share of what is sent that lands past the surface
      */
     public function evenness(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
     {
@@ -167,8 +167,14 @@ final class Projections
 
             return $row->pinned()->point(...($row->grid?->at($u, $v) ?? [$u, $v]));
         };
+        $places = [];
+        for ($j = 0; $j <= $rows; $j++) {
+            for ($i = 0; $i <= $columns; $i++) {
+                $places[] = $lands($row->source->x + $row->source->width * $i / $columns, $row->source->y + $row->source->height * $j / $rows);
+            }
+        }
         if ($of === null) {
-            return ['evenness' => Evenness::of($row->source, $columns, $rows, static function (float $x, float $y) use ($row): array {
+            return ['places' => $places, 'evenness' => Evenness::of($row->source, $columns, $rows, static function (float $x, float $y) use ($row): array {
                 [$px, $py] = $row->lands($x, $y);
 
                 return [$px, $py, 0.0];
@@ -187,7 +193,7 @@ final class Projections
             return $hit;
         });
 
-        return ['evenness' => $evenness, 'metres' => true, 'spill' => $sent > 0 ? $past / $sent : 0.0];
+        return ['places' => $places, 'evenness' => $evenness, 'metres' => true, 'spill' => $sent > 0 ? $past / $sent : 0.0];
     }
 
     /**

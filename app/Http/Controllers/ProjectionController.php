@@ -60,7 +60,7 @@ final readonly class ProjectionController
                 $found = Projections::of($core, $of->surface)->evenness($region, self::computed([$region => $of->model])[$region] ?? null, $columns, $rows);
                 $evenness = $found['evenness'];
 
-                return new JsonResponse(['columns' => $columns, 'rows' => $rows, 'cells' => $evenness->cells, 'score' => $evenness->score, 'worst' => $evenness->worst, 'pixel' => $evenness->pixel, 'metres' => $found['metres'], 'spill' => $found['spill']]);
+                return new JsonResponse(['columns' => $columns, 'rows' => $rows, 'cells' => $evenness->cells, 'score' => $evenness->score, 'worst' => $evenness->worst, 'pixel' => $evenness->pixel, 'metres' => $found['metres'], 'spill' => $found['spill'], 'places' => $found['places']]);
             }
         }
         throw new Problem(404, 'This region is not in the show.');

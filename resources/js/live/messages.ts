@@ -1,5 +1,5 @@
 /** Frames of the live stream; the numbers are the engine's (`app/Engine/Frames.php`). */
-export const Frame = { hello: 1, base: 2, delta: 3, deck: 4, air: 5, revision: 6, held: 7, health: 8, identify: 9, file: 10, figures: 11, trace: 12, cues: 13 } as const;
+export const Frame = { hello: 1, base: 2, delta: 3, deck: 4, air: 5, revision: 6, held: 7, health: 8, identify: 9, file: 10, figures: 11, trace: 12, cues: 13, marks: 14 } as const;
 
 export type Rect = [number, number, number, number];
 
@@ -253,6 +253,14 @@ export interface TraceMessage {
   links: { link: string; state: 'ok' | 'attention' | 'fault'; kind: string; id: string; name: string; sentence: string }[];
 }
 
+/** What is drawn over an output, so that people find their way on it (`app/Engine/Marks.php`). */
+export interface MarksMessage {
+  output: string;
+  until: number;
+  cross: [number, number] | null;
+  shapes: { points: [number, number][]; label?: string; fill?: string; grid?: number }[];
+}
+
 /** What the live worker tells the pages that share it. */
 export type FromWorker =
   | { type: 'hello'; data: { engine: number; clock: string; stream: number; show: string | null; revision: number | null } }
@@ -265,6 +273,7 @@ export type FromWorker =
   | { type: 'cues'; data: CuesMessage }
   | { type: 'health'; data: Health }
   | { type: 'identify'; data: { output: string; until: number } }
+  | { type: 'marks'; data: MarksMessage }
   | { type: 'file'; data: FileMessage }
   | { type: 'figures'; data: { show: string; revision: number; figures: Record<string, unknown> } }
   | { type: 'trace'; data: TraceMessage }

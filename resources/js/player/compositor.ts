@@ -287,6 +287,8 @@ uniform sampler2D lift;
 uniform sampler2D over;
 uniform sampler2D within;
 uniform vec4 window;
+uniform float scale;
+uniform vec2 step_;
 uniform vec4 tile;
 uniform vec4 source;
 uniform vec4 edges;
@@ -303,18 +305,18 @@ uniform float black;
 in highp vec2 at;
 out vec4 light;
 vec3 between(vec2 p) {
-  p = clamp(p, source.xy + 0.5, source.xy + source.zw - 0.5) - 0.5 - window.xy;
+  p = (clamp(p, source.xy + 0.5, source.xy + source.zw - 0.5) - window.xy) * scale - 0.5;
   vec2 i = floor(p);
   vec2 f = p - i;
   ivec2 a = ivec2(i);
-  ivec2 last = ivec2(window.zw) - 1;
+  ivec2 last = textureSize(raster, 0) - 1;
   ivec2 b = min(a + 1, last);
   a = clamp(a, ivec2(0), last);
   return mix(mix(texelFetch(raster, a, 0).rgb, texelFetch(raster, ivec2(b.x, a.y), 0).rgb, f.x), mix(texelFetch(raster, ivec2(a.x, b.y), 0).rgb, texelFetch(raster, b, 0).rgb, f.x), f.y);
 }
 vec3 mean(vec2 p, vec2 covers) {
-  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
-  n = mix(vec2(1.0), n, step(1.01, covers));
+  vec2 n = clamp(ceil(covers * scale * 0.5), 2.0, 16.0);
+  n = mix(vec2(1.0), n, step(1.01, covers * scale));
   vec3 sum = vec3(0.0);
   for (float j = 0.0; j < n.y; j++)
     for (float i = 0.0; i < n.x; i++)
@@ -342,16 +344,18 @@ void main() {
   vec2 down = dFdy(at);
   if (at.x < tile.x || at.y < tile.y || at.x >= tile.x + tile.z || at.y >= tile.y + tile.w) discard;
   vec3 signal = clamp(mean(at, sqrt(across * across + down * down)) * master, 0.0, 1.0);
-  vec2 pixel = vec2(gl_FragCoord.x, up < 0.0 ? target.y - gl_FragCoord.y : gl_FragCoord.y);
+  // Pixels of what is drawn on, from the top; a preview is drawn smaller than the output.
+  vec2 here = vec2(gl_FragCoord.x, up < 0.0 ? target.y / step_.y - gl_FragCoord.y : gl_FragCoord.y);
+  vec2 pixel = here * step_;
   vec2 from = at - source.xy;
   float share = rise(from.x, edges.x) * rise(from.y, edges.y) * rise(source.z - from.x, edges.z) * rise(source.w - from.y, edges.w);
   if (has.x) share *= shares(blend, blendPlace, pixel);
   float add = has.y ? shares(lift, liftPlace, pixel) : 1.0;
   float mask = 1.0;
-  if (has.z) mask *= texelFetch(over, ivec2(pixel), 0).r;
+  if (has.z) mask *= texelFetch(over, ivec2(here), 0).r;
   if (has.w) {
     ivec2 size = textureSize(within, 0);
-    vec2 q = clamp(at - window.xy - 0.5, vec2(0.0), vec2(size - 1));
+    vec2 q = clamp((at - window.xy) * scale - 0.5, vec2(0.0), vec2(size - 1));
     vec2 i = min(floor(q), vec2(max(size - 2, ivec2(0))));
     vec2 f = q - i;
     ivec2 a = ivec2(i);
@@ -370,9 +374,10 @@ uniform highp sampler2D line;
 uniform int count;
 uniform float feather;
 uniform vec2 from;
+uniform vec2 by;
 out vec4 light;
 void main() {
-  vec2 p = from + gl_FragCoord.xy;
+  vec2 p = from + gl_FragCoord.xy * by;
   float least = 1e30;
   bool inside = false;
   vec2 a = texelFetch(line, ivec2(count - 1, 0), 0).xy;
@@ -544,6 +549,13 @@ export class Compositor {
     this.vertices = gl.createVertexArray();
     this.enter();
     this.programs = { layer: this.program(lookUp(PICTURE_AT) + LAYER), thrown: this.program(lookUp(PICTURE_AT) + THROWN, TRIANGLES), solid: this.program(SOLID), sum: this.program(SUM), deliver: this.program(DELIVER) };
+  }
+
+  /** Pixels in which places on the target are told; null where they are its own. */
+  told: { readonly width: number; readonly height: number } | null = null;
+
+  private get space() {
+    return this.told ?? this.target.size;
   }
 
   /** Sets all of the context's state that the passes rely on. */
@@ -1017,9 +1029,10 @@ export class Compositor {
   /**
    * What several masks let through on a raster, drawn once as long as they are the same.
    *
-   * @param from the part of the raster that is drawn: its left and top, width and height
+   * @param part of the raster that is drawn: its left and top, width and height
+   * @param size in pixels of what is drawn on
    */
-  mask(key: string, of: readonly Shape[], [x, y, width, height]: Rect): WebGLTexture {
+  private mask(key: string, of: readonly Shape[], [x, y, w, h]: Rect, { width, height }: { width: number; height: number }): WebGLTexture {
     const { gl } = this;
     const { mask: program } = this.warps();
     let kept = this.masked.get(key);
@@ -1063,6 +1076,7 @@ export class Compositor {
       gl.uniform1i(program.at('count'), count);
       gl.uniform1f(program.at('feather'), shape.feather);
       gl.uniform2f(program.at('from'), x, y);
+      gl.uniform2f(program.at('by'), w / width, h / height);
       this.rectangle(program.at, [0, 0, width, height]);
       gl.uniform2f(program.at('target'), width, height);
       gl.uniform1f(program.at('up'), 1);
@@ -1144,15 +1158,17 @@ export class Compositor {
     const { gl, target } = this;
     const { warp, none } = this.warps();
     const { program, at } = warp;
-    const { width, height } = target.size;
-    const over = how.over.length > 0 ? this.mask('over', how.over, [0, 0, width, height]) : none;
-    const within = how.within.length > 0 ? this.mask(`within ${key}`, how.within, window) : none;
+    const { width, height } = this.space;
+    const over = how.over.length > 0 ? this.mask('over', how.over, [0, 0, width, height], target.size) : none;
+    const within = how.within.length > 0 ? this.mask(`within ${key}`, how.within, window, raster) : none;
     const textures = [raster.texture, how.shares === null ? none : this.sharesOf(how.shares), how.lift === null ? none : this.sharesOf(how.lift), over, within];
     gl.bindFramebuffer(gl.FRAMEBUFFER, target.frame);
-    gl.viewport(0, 0, width, height);
+    gl.viewport(0, 0, target.size.width, target.size.height);
     gl.disable(gl.SCISSOR_TEST);
     gl.disable(gl.BLEND);
     gl.useProgram(program);
+    gl.uniform1f(at('scale'), raster.width / window[2]);
+    gl.uniform2f(at('step_'), width / target.size.width, height / target.size.height);
     textures.forEach((texture, unit) => {
       gl.activeTexture(gl.TEXTURE0 + unit);
       gl.bindTexture(gl.TEXTURE_2D, texture);
@@ -1185,7 +1201,7 @@ export class Compositor {
     gl.useProgram(program);
     gl.bindTexture(gl.TEXTURE_2D, texture);
     this.rectangle(at, place);
-    gl.uniform2f(at('target'), target.size.width, target.size.height);
+    gl.uniform2f(at('target'), this.space.width, this.space.height);
     gl.uniform1f(at('up'), target.frame === null ? -1 : 1);
     gl.uniform1f(at('master'), master);
     gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);

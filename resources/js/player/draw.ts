@@ -1,5 +1,6 @@
 import type { DeliveryPart, Rect } from '../live/messages';
-import type { Playback } from '../live/playback';
+import type { Plan } from '../live/plan';
+import type { ShowPlayback } from '../live/playback';
 import { Composer } from './compose';
 import type { Compositor, Raster, Warped } from './compositor';
 
@@ -23,10 +24,12 @@ export class OutputDrawer {
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly compositor: Compositor,
-    private readonly playback: Playback,
+    private readonly playback: () => ShowPlayback | null,
     private readonly output: string,
+    /** How large the picture is drawn; null for the output's own pixels. */
+    private readonly scale: (() => number) | null = null,
   ) {
-    this.composer = new Composer(compositor);
+    this.composer = new Composer(compositor, scale !== null);
   }
 
   private readonly rectangles = new Map<string, { of: DeliveryPart; mesh: Float32Array }>();
@@ -51,9 +54,16 @@ export class OutputDrawer {
     return mesh;
   }
 
+  /** How much smaller the surface's raster is composed, where all is drawn smaller. */
+  private smaller(scale: number, region: DeliveryPart, plan: Plan): number {
+    if (scale >= 1) return 1;
+    const size = plan.surface(region.surface);
+    return size === undefined ? scale : Math.min(1, Math.max(scale, 64 / Math.max(size.width, size.height)));
+  }
+
   draw(now: number): Report {
     const { compositor, composer } = this;
-    const on = this.playback.onAir();
+    const on = this.playback();
     const engine = now - (on?.at(now)?.output(this.output)?.delay ?? 0);
     const plan = on?.at(engine) ?? null;
     const raster = plan?.output(this.output);
@@ -63,10 +73,13 @@ export class OutputDrawer {
       return { engine, layers: [], lacks: [plan === null ? 'no plan has come yet' : 'this output is not in the show'], revision: 0 };
     }
     const { canvas } = this;
-    if (canvas.width !== raster.width || canvas.height !== raster.height) {
-      canvas.width = raster.width;
-      canvas.height = raster.height;
+    const scale = this.scale?.() ?? 1;
+    const [width, height] = [Math.max(1, Math.round(raster.width * scale)), Math.max(1, Math.round(raster.height * scale))];
+    if (canvas.width !== width || canvas.height !== height) {
+      canvas.width = width;
+      canvas.height = height;
     }
+    compositor.told = scale === 1 ? null : raster;
     this.name = raster.name;
     composer.begin(on, plan, engine);
     const [light, black, gamma] = [raster.light ?? WHITE, raster.black ?? 0, raster.gamma ?? 2.2];
@@ -88,7 +101,7 @@ export class OutputDrawer {
           const [tw, th] = [Math.min(largest, w - x), Math.min(largest, h - y)];
           const key = `${id} ${x} ${y}`;
           const window: Rect = [sx + x - margin, sy + y - margin, tw + 2 * margin, th + 2 * margin];
-          tiles.push({ raster: composer.window(key, region.surface, window), window, place: [region.place[0] + x, region.place[1] + y, tw, th], tile: [sx + x, sy + y, tw, th], key, how });
+          tiles.push({ raster: composer.window(key, region.surface, window, this.smaller(scale, region, plan)), window, place: [region.place[0] + x, region.place[1] + y, tw, th], tile: [sx + x, sy + y, tw, th], key, how });
         }
       }
     }

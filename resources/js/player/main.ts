@@ -2,6 +2,7 @@ import { Live } from '../live/client';
 import { Playback } from '../live/playback';
 import { Compositor } from './compositor';
 import { OutputDrawer, type Report } from './draw';
+import { Marks } from './marks';
 
 /** The window that draws one output, named by the last part of its address. Nothing on it but light. */
 const output = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
@@ -12,7 +13,8 @@ document.body.append(canvas);
 const live = new Live();
 const compositor = Compositor.onto(canvas);
 const playback = new Playback(live);
-const drawer = new OutputDrawer(canvas, compositor, playback, output);
+const marks = new Marks(canvas);
+const drawer = new OutputDrawer(canvas, compositor, () => playback.onAir(), output);
 
 /** A frame drawn now is seen about one refresh later. */
 const SEEN_AFTER = 11_760_000;
@@ -24,6 +26,10 @@ let report: Report | null = null;
 
 live.on('identify', (message) => {
   if (message.output === output) drawer.identifiedUntil = message.until;
+});
+
+live.on('marks', (message) => {
+  if (message.output === output) marks.tell(message);
 });
 
 addEventListener('error', (event) => {
@@ -50,6 +56,7 @@ function draw() {
     canvas.style.height = `${canvas.height / devicePixelRatio}px`;
     if (drawer.name !== '') document.title = drawer.name;
   }
+  marks.draw(now);
   if (drawer.late) late++;
   drawn++;
   Object.assign(window, { kiteDrawn: report });
