@@ -48,6 +48,8 @@ const things: [string, string, Record<string, unknown>, string][] = [
   ['cue', 'Dusk', { timeline: id(15), time: 4 * FLICKS, number: '1' }, 'timeline'],
   ['output', 'Out', { width: 1920, height: 1080 }, 'outputs'],
   ['region', 'Wall', { output: id(20), surface: id(1), source: [0, 0, 384, 192], x: 0, y: 0 }, 'outputs'],
+  ['feed', 'Rack', { output: id(20) }, 'outputs'],
+  ['mask', 'Window', { output: id(20), nodes: [0, 0, 0, 0, 0, 0, 90, 0, 0, 0, 0, 0, 90, 90, 0, 0, 0, 0] }, 'outputs'],
 ];
 
 /** What may be typed where a number stands: something near it, else something that most fields take. */

@@ -339,6 +339,9 @@ test('pictures come back when the machine has taken the drawing context away', a
     ],
   });
   await page.getByRole('link', { name: /^Outputs/ }).click();
+  // The masks of a surface are drawn over what the stage has of it.
+  await page.getByRole('button', { name: /^Bandstand at/ }).click();
+  await page.getByRole('radio', { name: 'Masks' }).click();
   await expect.poll(regions).toBeGreaterThan(100);
   await lose(false);
   await page.evaluate(() => {

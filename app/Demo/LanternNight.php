@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
+use App\Jobs\ComputeProjection;
 use App\Jobs\MakeReady;
 use App\Media\MediaStore;
 use App\Media\Prober;
+use App\Models\Cast;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\Editor;
@@ -16,6 +18,7 @@ use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\Body;
 use Core\Light\LensFit;
+use Core\Output\Packing;
 use Core\Show\Changes;
 use Core\Units\Flicks;
 use Core\Venue\Face;
@@ -33,6 +36,9 @@ final class LanternNight
 
     /** The rig of the presenter's corner. */
     private string $corner = '';
+
+    /** @var list<array{string, string, string}> id, name and face of each projector */
+    private array $thrown = [];
 
     public function __construct(private readonly Editor $editor, private readonly MediaStore $store, private readonly DemoMedia $media)
     {
@@ -118,19 +124,12 @@ final class LanternNight
         $clip($bells, $media['lantern night.flac'], 0, 360, ['fadeOut' => 6 * $s]);
         $this->later($clip, $curve, $media, ['ground' => $ground, 'wings' => $wings, 'lanterns' => $lanterns, 'stone' => $stone, 'kite' => $kite], $amber);
         array_push($this->changes, ...(new LanternCues($timeline, $bell, ['ground' => $ground, 'wings' => $wings, 'lanterns' => $lanterns, 'stone' => $stone, 'kite' => $kite, 'slides' => $talk]))->changes());
-        $output = $this->add('output', ['name' => 'Output 1', 'width' => 3840, 'height' => 1080, 'refresh' => 50.0]);
-        foreach ([[$left, 576, 0], [$band, 1920, 576], [$right, 576, 2496]] as [$surface, $width, $x]) {
-            $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, 960], 'x' => $x, 'y' => 0]);
-        }
-        $projection = $this->add('output', ['name' => 'Output 2', 'width' => 1920, 'height' => 1080, 'refresh' => 50.0]);
-        foreach ([[$house, 1120, 640, 0, 0], [$tower, 586, 720, 1200, 0], [$sail, 440, 300, 1200, 740]] as [$surface, $width, $height, $x, $y]) {
-            $this->add('region', ['output' => $projection, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $x, 'y' => $y]);
-        }
-        $floor = $this->add('output', ['name' => 'Output 3', 'width' => 2560, 'height' => 1080, 'refresh' => 50.0]);
-        foreach ([[$deck, 1280, 512, 0], [$corner, 1152, 960, 1280]] as [$surface, $width, $height, $x]) {
-            $this->add('region', ['output' => $floor, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $x, 'y' => 0]);
-        }
+        $this->outputs(['Wing left' => [$left, 576, 960], 'Bandstand wall' => [$band, 1920, 960], 'Wing right' => [$right, 576, 960], 'Bandstand deck' => [$deck, 1280, 512], 'Presenter wall' => [$corner, 1152, 960]], ['house' => $house, 'tower' => $tower, 'sail' => $sail]);
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
+        foreach ([[$house, false, 75.0], [$tower, true, 60.0], [$sail, false, 75.0]] as [$surface, $level, $limit]) {
+            $cast = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => 0, 'state' => 'waiting', 'progress' => 0]);
+            ComputeProjection::dispatch($cast->id, $surface, $level, $limit, self::PERSON);
+        }
 
         return $show;
     }
@@ -218,6 +217,43 @@ final class LanternNight
     }
 
     /**
+     * All walls on one output, packed; a projector of house, tower and sail on each of six; a second machine that stands by.
+     *
+     * @param  array<string, array{string, int, int}>  $walls  surface and its raster, by name
+     * @param  array<string, string>  $faces  surfaces by name
+     */
+    private function outputs(array $walls, array $faces): void
+    {
+        $servers = [];
+        foreach (['Quay server' => 'main', 'Quay server, standby' => 'backup', 'Desk' => 'desk'] as $name => $role) {
+            $servers[$role] = $this->add('server', ['name' => $name, 'role' => $role]);
+        }
+        $places = Packing::of(array_map(static fn (array $wall): array => [$wall[1], $wall[2]], $walls), [[3840, 2160]])['places'];
+        foreach (['main' => 'Bandstand', 'backup' => 'Bandstand, standby'] as $role => $name) {
+            $output = $this->add('output', ['name' => $name, 'width' => 3840, 'height' => 2160, 'refresh' => 50.0, 'server' => $servers[$role], 'connector' => 'hdmi-2.0']);
+            $this->add('feed', ['output' => $output, 'name' => 'Processor rack', 'role' => 'led']);
+            foreach ($walls as $wall => [$surface, $width, $height]) {
+                $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'x' => $places[$wall]['x'], 'y' => $places[$wall]['y']]);
+            }
+        }
+        foreach ($this->thrown as [$projector, $name, $surface]) {
+            $output = $this->add('output', ['name' => $name, 'width' => 1920, 'height' => 1200, 'refresh' => 50.0, 'server' => $servers['main'], 'connector' => 'dp-1.2']);
+            $this->add('feed', ['output' => $output, 'name' => $name, 'role' => 'projector', 'projector' => $projector]);
+            [$width, $height] = $surface === $faces['house'] ? [1120, 640] : ($surface === $faces['tower'] ? [586, 720] : [440, 300]);
+            // What the projector is there for fills it until its warp is computed.
+            $this->add('region', ['output' => $output, 'surface' => $surface, 'source' => [0, 0, $width, $height], 'width' => 1920, 'height' => 1200]);
+        }
+        // The windows of the house stay dark, so that nobody inside is blinded.
+        foreach ([[[-6, -4, 2.8, 4.8], 1.0, 2.2], [[-6, -4, -2, 0.8, 2.8, 4.8], 5.0, 1.9]] as [$lefts, $bottom, $height]) {
+            foreach ($lefts as $k => $x) {
+                [$l, $r, $t, $b] = [($x + 7) * 80, ($x + 8.2) * 80, (8 - $bottom - $height) * 80, (8 - $bottom) * 80];
+                $nodes = array_merge(...array_map(static fn (array $p): array => [round($p[0]) + 0.0, round($p[1]) + 0.0, 0.0, 0.0, 0.0, 0.0], [[$l, $t], [$r, $t], [$r, $b], [$l, $b]]));
+                $this->add('mask', ['surface' => $faces['house'], 'name' => ($bottom < 2 ? 'Lower' : 'Upper').' window '.($k + 1), 'nodes' => $nodes, 'feather' => 6.0, 'inverted' => true]);
+            }
+        }
+    }
+
+    /**
      * What stands round the bandstand: faces, masts, projectors, the presenter's corner, seats.
      *
      * @param  array<string, string>  $panels  ids by name
@@ -248,7 +284,7 @@ final class LanternNight
         $towerPose = Pose::of(Vec3::of(10.5, 0, -3), -12);
         $part = static fn (array $shape, string $kind, Mat4 $world): Body => new Body('part', 'part', Face::fromRow($kind, $shape)->mesh(), $world, Material::fromRow([]));
         $lens = ['widthPx' => 1920, 'heightPx' => 1200, 'throwMin' => 1.4, 'throwMax' => 3.2, 'throw' => 2.2, 'shiftXMax' => 0.3, 'shiftYMax' => 0.6, 'portrait' => true];
-        $third = static fn (float $x): Body => $part(['width' => 5.2, 'height' => 8], 'flat', $housePose->matrix()->times(Mat4::translation(Vec3::of($x, 0, 0))));
+        $third = static fn (float $x): Body => $part(['width' => 5.5, 'height' => 8], 'flat', $housePose->matrix()->times(Mat4::translation(Vec3::of($x, 0, 0))));
         $half = static fn (float $turn): Body => $part(['radius' => 2.1, 'arc' => 84, 'height' => 9], 'drum', $towerPose->matrix()->times(Mat4::translation(Vec3::of(2.1 * sin(deg2rad($turn)), 0, 2.1 * (cos(deg2rad($turn)) - 1))))->times(Mat4::rotation('y', deg2rad($turn))));
         $masts = [
             ['Mast west', [-13.5, 0, 15.4], [['Custom house left', $third(-4.4), true, $house]]],
@@ -261,7 +297,7 @@ final class LanternNight
             $this->add('prop', ['name' => "$name, tower", 'kind' => 'box', 'rig' => $rig, 'shape' => ['width' => 0.45, 'height' => 8.4, 'depth' => 0.45]]);
             foreach ($lit as $i => [$projector, $body, $square, $for]) {
                 $place = Vec3::of($at[0], 6.2 + $i * 1.2, $at[2] - 0.7);
-                $this->project($projector, $place, LensFit::from($place, Lens::fromRow($lens), $body, $square), $lens, 21_000, $for, $rig, Vec3::of($at[0], $at[1], $at[2]));
+                $this->project($projector, $place, LensFit::from($place, Lens::fromRow($lens), $body, $square), $lens, $projector === 'Tower right' ? 13_000 : 21_000, $for, $rig, Vec3::of($at[0], $at[1], $at[2]));
             }
         }
         $wide = ['portrait' => false, 'throwMin' => 0.8, 'throwMax' => 1.4, 'throw' => 1.2] + $lens;
@@ -287,11 +323,12 @@ final class LanternNight
     private function project(string $name, Vec3 $place, LensFit $filled, array $lens, float $lumens, string $for, ?string $rig, Vec3 $from, bool $mirrored = false): void
     {
         $round = static fn (float $v): float => round($v, 4) + 0.0;
-        $this->add('projector', [
+        $id = $this->add('projector', [
             'name' => $name, 'rig' => $rig, 'lumens' => $lumens, 'aims' => [$for], 'mirrored' => $mirrored,
             'position' => array_map($round, $place->minus($from)->toArray()), 'rotation' => array_map($round, [$filled->pose->yaw, $filled->pose->pitch, 0.0]),
             'lens' => ['throw' => $round($filled->throw), 'shiftX' => $round($filled->shiftX), 'shiftY' => $round($filled->shiftY), 'focus' => round($filled->distance, 2)] + $lens,
         ]);
+        $this->thrown[] = [$id, $name, $for];
     }
 
     /** @param  array<string, mixed>  $fields */

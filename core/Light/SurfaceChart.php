@@ -79,7 +79,14 @@ final class SurfaceChart
     /** @return array{float, float, float}|null metres in the venue; null where the surface has nothing */
     public function place(float $u, float $v): ?array
     {
-        $p = $this->shape !== null ? ($this->shape)($u, $v) : $this->onMesh($u, $v);
+        if ($this->shape !== null) {
+            $p = ($this->shape)($u, $v);
+        } else {
+            $met = $this->met($u, $v);
+            $at = $met === null ? null : $this->mesh->positions;
+            [$a, $b, $c, $r, $s, $q] = $met === null ? [0, 0, 0, 0.0, 0.0, 0.0] : [3 * $this->mesh->indices[3 * $met[0]], 3 * $this->mesh->indices[3 * $met[0] + 1], 3 * $this->mesh->indices[3 * $met[0] + 2], 1 - $met[1] - $met[2], $met[1], $met[2]];
+            $p = $at === null ? null : [$r * $at[$a] + $s * $at[$b] + $q * $at[$c], $r * $at[$a + 1] + $s * $at[$b + 1] + $q * $at[$c + 1], $r * $at[$a + 2] + $s * $at[$b + 2] + $q * $at[$c + 2]];
+        }
         if ($p === null) {
             return null;
         }
@@ -112,6 +119,15 @@ final class SurfaceChart
     /** @return array{float, float, float}|null the unit normal of its front */
     public function normal(float $u, float $v): ?array
     {
+        if ($this->shape === null) {
+            $met = $this->met($u, $v);
+            if ($met === null) {
+                return null;
+            }
+            [$m, [$x, $y, $z]] = [$this->world->m, $this->mesh->normal($met[0])];
+
+            return [$m[0] * $x + $m[4] * $y + $m[8] * $z, $m[1] * $x + $m[5] * $y + $m[9] * $z, $m[2] * $x + $m[6] * $y + $m[10] * $z];
+        }
         $directions = $this->directions($u, $v);
         if ($directions === null) {
             return null;
@@ -123,14 +139,14 @@ final class SurfaceChart
         return $length > 0 ? [$x / $length, $y / $length, $z / $length] : null;
     }
 
-    /** @return array{float, float, float}|null */
-    private function onMesh(float $u, float $v): ?array
+    /** @return array{int, float, float}|null the triangle, and how far along its first two edges */
+    private function met(float $u, float $v): ?array
     {
         if ($u < -1e-9 || $v < -1e-9 || $u > 1 + 1e-9 || $v > 1 + 1e-9) {
             return null;
         }
         $cell = static fn (float $x): int => max(0, min(self::CELLS - 1, (int) ($x * self::CELLS)));
-        [$uv, $p, $indices] = [$this->mesh->uvs, $this->mesh->positions, $this->mesh->indices];
+        [$uv, $indices] = [$this->mesh->uvs, $this->mesh->indices];
         foreach ($this->cells[$cell($v) * self::CELLS + $cell($u)] ?? [] as $t) {
             [$a, $b, $c] = [$indices[3 * $t], $indices[3 * $t + 1], $indices[3 * $t + 2]];
             [$u0, $v0] = [$uv[2 * $a], $uv[2 * $a + 1]];
@@ -141,9 +157,7 @@ final class SurfaceChart
             }
             [$s, $q] = [(($u - $u0) * $v2 - ($v - $v0) * $u2) / $det, (($v - $v0) * $u1 - ($u - $u0) * $v1) / $det];
             if (min($s, $q, 1 - $s - $q) >= -1e-7) {
-                $r = 1 - $s - $q;
-
-                return [$r * $p[3 * $a] + $s * $p[3 * $b] + $q * $p[3 * $c], $r * $p[3 * $a + 1] + $s * $p[3 * $b + 1] + $q * $p[3 * $c + 1], $r * $p[3 * $a + 2] + $s * $p[3 * $b + 2] + $q * $p[3 * $c + 2]];
+                return [$t, $s, $q];
             }
         }
 

@@ -30,6 +30,7 @@ final readonly class Region
      * @param  list<array{float, float}>  $polygon  corners on the surface's raster, in pixels; empty for the whole source
      * @param  list<array{float, float}>  $pin  by how much the corners of the place are moved: top left, top right, bottom right, bottom left; empty for none
      * @param  BezierGrid|null  $grid  null where nothing is bent
+     * @param  BezierGrid|null  $lines  its lines and points, also where they bend nothing yet
      * @param  bool  $pinned  whether packing leaves it where it is
      * @param  string  $model  key of the warp that was computed from the venue; empty for none
      * @param  string  $modelOf  key of what that was computed of, whether it is levelled (1), and the limit in degrees
@@ -43,6 +44,7 @@ final readonly class Region
         public array $polygon,
         public array $pin,
         public ?BezierGrid $grid,
+        public ?BezierGrid $lines,
         public bool $pinned,
         public EdgeBlend $blend,
         public string $model,
@@ -90,7 +92,7 @@ final readonly class Region
             throw InvalidValue::because('model', 'The computed warp of a region is named by a SHA-256 hash.');
         }
 
-        return new self($surface, $source, $place, $turn, $mirror, $polygon, $pin, $grid?->isPlain() === true ? null : $grid, $pinned, $blend ?? EdgeBlend::none(), $model, $modelOf);
+        return new self($surface, $source, $place, $turn, $mirror, $polygon, $pin, $grid?->isPlain() === true ? null : $grid, $grid, $pinned, $blend ?? EdgeBlend::none(), $model, $modelOf);
     }
 
     /** Whether each pixel of the source is one of the output, upright: nothing has to be sampled between pixels. */

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Core\Preflight;
 
+use Core\Light\Beam;
 use Core\Media\MediaItem;
+use Core\Output\FedProjector;
 use Core\Output\Region;
 use Core\Routing\BestPane;
 use Core\Routing\GlobeProjection;
@@ -23,7 +25,7 @@ use Core\Venue\Surface;
 final class Figures
 {
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -48,6 +50,7 @@ final class Figures
             'budgets' => array_map(static fn (array $lines): array => array_map(static fn (Budget $budget, string $line): array => ['timeline' => $line] + get_object_vars($budget), array_values($lines), array_keys($lines)), Budget::all($show, $memo)),
             'outputs' => self::outputs($show, $memo),
             'regions' => self::regions($show, $memo),
+            'points' => self::points($show),
             'media' => self::media($show, $memo),
             'clips' => self::clips($show, $memo),
             'findings' => $findings,
@@ -116,12 +119,26 @@ final class Figures
         return $told;
     }
 
+    /** @return array<string, array<string, mixed>> by alignment point: where it is expected on the output, and where it was found there; null where its projector is fed by none, or it lies behind that */
+    private static function points(Show $show): array
+    {
+        $told = [];
+        foreach ($show->delivery->points as $id => $point) {
+            $part = $show->delivery->partOf($point->projector);
+            $fed = $part === null ? null : new FedProjector($part, new Beam($point->projector, $show->venue->projectors[$point->projector], $show->venue->world($point->projector)));
+            $at = $fed?->pixel(...$point->place);
+            $told[$id] = ['expected' => $at === null ? null : [$at[0] / $at[2], $at[1] / $at[2]], 'found' => $fed === null || $point->pixel === null ? null : $fed->onOutput(...$point->pixel)];
+        }
+
+        return $told;
+    }
+
     /** @return list<array{float, float}> where the points of a region's warp are on the output; none where it is not bent */
     private static function lattice(Region $region): array
     {
         $pinned = $region->pinned();
 
-        return array_map(static fn (array $p): array => $pinned->point($p[0], $p[1]), $region->grid->points ?? []);
+        return array_map(static fn (array $p): array => $pinned->point($p[0], $p[1]), $region->lines->points ?? []);
     }
 
     /** @return array<string, array<string, mixed>> by route: the surfaces that it reaches, panes that would suit them, and where it is thrown, what of each is reached and how densely */

@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Output\AlignmentPoint;
 use Core\Output\Feed;
 use Core\Output\Mask;
 use Core\Output\Output;
+use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Output\Server;
 
@@ -21,9 +23,10 @@ final readonly class Delivery
      * @param  array<string, array<string, Feed>>  $feeds  by output, then by id
      * @param  array<string, array<string, Region>>  $regions  by output, then by id, in drawing order
      * @param  array<string, array<string, Mask>>  $masks  by surface or output, then by id
+     * @param  array<string, AlignmentPoint>  $points
      * @param  list<Broken>  $broken
      */
-    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $broken)
+    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $broken)
     {
     }
 
@@ -81,7 +84,24 @@ final readonly class Delivery
             }
         }
 
-        return new self($servers, $outputs, $fed, $sorted, $masked, $broken);
+        /** @var array<string, AlignmentPoint> $points */
+        $points = array_filter($built['point'] ?? [], static fn (object $point): bool => $point instanceof AlignmentPoint && isset($venue->projectors[$point->projector]));
+
+        return new self($servers, $outputs, $fed, $sorted, $masked, $points, $broken);
+    }
+
+    /** The part of an output that a projector is fed first; null where it is fed by none. */
+    public function partOf(string $projector): ?Rect
+    {
+        foreach ($this->feeds as $output => $feeds) {
+            foreach ($feeds as $feed) {
+                if ($feed->projector === $projector) {
+                    return $feed->part($this->outputs[$output]);
+                }
+            }
+        }
+
+        return null;
     }
 
     /** The feed within which a region lies: the one that the middle of its place is in; null where none is. */

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Light\Beam;
+use Core\Light\SurfaceChart;
 use Core\Output\BezierGrid;
+use Core\Output\FedProjector;
 use Core\Output\Output;
 use Core\Output\Packing;
 use Core\Output\Rect;
@@ -19,7 +22,7 @@ use Core\Units\InvalidValue;
  */
 final readonly class OutputEditing
 {
-    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match'];
+    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found'];
 
     public const RESETS = ['pin', 'bend', 'blend', 'model', 'all'];
 
@@ -324,6 +327,48 @@ final readonly class OutputEditing
         }
 
         return $changes;
+    }
+
+    /**
+     * Points of a surface by which a projector is aligned: its corners and its middle, as far as they are there.
+     *
+     * @return list<Change>
+     */
+    public function points(string $projector, string $surface): array
+    {
+        $of = $this->show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
+        if (! isset($this->show->venue->projectors[$projector])) {
+            throw InvalidValue::because('projector', 'This projector is not in the show.');
+        }
+        $chart = SurfaceChart::of($of, $this->show->venue->world($surface));
+        $changes = [];
+        foreach (['top left' => [0, 0], 'top' => [0.5, 0], 'top right' => [1, 0], 'right' => [1, 0.5], 'bottom right' => [1, 1], 'bottom' => [0.5, 1], 'bottom left' => [0, 1], 'left' => [0, 0.5], 'middle' => [0.5, 0.5]] as $name => [$u, $v]) {
+            $place = $chart->place((float) $u, (float) $v);
+            $place !== null && $changes[] = Changes::create('point', ($this->newId)(), ['projector' => $projector, 'name' => "$of->name, $name", 'place' => array_map(static fn (float $x): float => round($x, 4), $place)]);
+        }
+        if ($changes === []) {
+            throw InvalidValue::because('surface', "$of->name has no corners of its raster to be found; add points by their places.");
+        }
+
+        return $changes;
+    }
+
+    /**
+     * Where an alignment point was found on the output that its projector is fed.
+     *
+     * @param  array{float, float}|null  $at  pixels; null where it is to be found again
+     * @return list<Change>
+     */
+    public function found(string $point, ?array $at): array
+    {
+        $of = $this->show->delivery->points[$point] ?? throw InvalidValue::because('region', 'This point is not in the show.');
+        $part = $this->show->delivery->partOf($of->projector);
+        if ($at === null || $part === null) {
+            return Changes::update('point', $point, $this->row('point', $point), ['pixel' => []]);
+        }
+        $fed = new FedProjector($part, new Beam($of->projector, $this->show->venue->projectors[$of->projector], $this->show->venue->world($of->projector)));
+
+        return Changes::update('point', $point, $this->row('point', $point), ['pixel' => $fed->onPicture(...$at)]);
     }
 
     private function grid(string $region): BezierGrid

@@ -41,7 +41,7 @@ final class CommandsTest extends TestCase
         $compiler = new PlanCompiler;
         $compiler->compile($core, 1);
         $plan = $compiler->plan();
-        self::assertSame(['Output 1', 'Output 2', 'Output 3'], array_column($plan->of('output'), 'name'));
+        self::assertSame(['Bandstand', 'Bandstand, standby', 'Custom house left', 'Custom house middle', 'Custom house right', 'Tower left', 'Tower right', 'Sail, from behind'], array_column($plan->of('output'), 'name'));
         self::assertSame(['Lantern Night', 'Harbour bell', 'Ferry window'], array_column($plan->of('timeline'), 'name'));
         self::assertSame(['Presenter slides'], array_values(array_column(array_filter($plan->of('media'), static fn (array $m): bool => $m['kind'] === 'none'), 'name')));
     }

@@ -87,6 +87,13 @@ final readonly class OutputController
             case 'reset':
                 [$name, $changes] = ['Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'), $editing->reset($regions(), $text('what'))];
                 break;
+            case 'points':
+                [$name, $changes] = ['Add alignment points', $editing->points($text('projector'), $text('surface'))];
+                break;
+            case 'found':
+                $at = $body->has('to') ? $body->object('to') : null;
+                [$name, $changes] = ['Find a point', $editing->found($text('region'), $at === null ? null : [self::pixels($at['x'] ?? null), self::pixels($at['y'] ?? null)])];
+                break;
             case 'match':
                 [$changes, $more] = $this->matched($document->rows['output'] ?? [], $body);
                 $name = 'Match projectors';

@@ -2330,7 +2330,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match";
+                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found";
                         output?: string;
                         outputs?: string[];
                         surfaces?: string[];
@@ -2364,6 +2364,12 @@ export interface paths {
                             };
                         };
                         point?: {
+                            x: number;
+                            y: number;
+                        };
+                        projector?: string;
+                        surface?: string;
+                        to?: {
                             x: number;
                             y: number;
                         };
@@ -2626,6 +2632,7 @@ export interface paths {
                             pixel: number;
                             metres: boolean;
                             spill: number;
+                            places: (number[] | null)[];
                         };
                     };
                 };
@@ -4084,6 +4091,12 @@ export interface components {
             };
             regions: {
                 [key: string]: components["schemas"]["RegionFigures"];
+            };
+            points: {
+                [key: string]: {
+                    expected: number[] | null;
+                    found: number[] | null;
+                };
             };
             media: {
                 [key: string]: {

@@ -19,7 +19,8 @@ Object.assign(words.style, { margin: '10px 14px' });
 
 const live = new Live();
 const compositor = Compositor.onto(input);
-const drawer = new OutputDrawer(input, compositor, new Playback(live), output);
+const playback = new Playback(live);
+const drawer = new OutputDrawer(input, compositor, () => playback.onAir(), output);
 let show: ShowDocument | null = null;
 
 async function load() {

@@ -22,7 +22,7 @@ const Views = {
   routes: lazy(() => import('./views/routes/Routes')),
   timeline: lazy(() => import('./views/timeline/TimelineView').then((m) => ({ default: m.TimelineView }))),
   cues: lazy(() => import('./views/cues/CuesView').then((m) => ({ default: m.CuesView }))),
-  outputs: lazy(() => import('./views/Outputs').then((m) => ({ default: m.Outputs }))),
+  outputs: lazy(() => import('./views/outputs/Outputs').then((m) => ({ default: m.Outputs }))),
   bindings: lazy(() => import('./views/Bindings').then((m) => ({ default: m.Bindings }))),
   run: lazy(() => import('./views/Run').then((m) => ({ default: m.Run }))),
 };

@@ -143,6 +143,12 @@ export async function route(order: Body<'/shows/{show}/routes'>): Promise<string
   return result === null ? null : (result.made ?? '');
 }
 
+/** Changes outputs and regions: the core computes what changes. What it says, null when it was not done. */
+export const outputs = (order: Body<'/shows/{show}/outputs'>) => ask(() => http.POST('/shows/{show}/outputs', { ...inShow(), body: order }));
+
+/** Takes places of regions from a technician's table. */
+export const importRegions = (csv: string) => ask(() => http.POST('/shows/{show}/regions.csv', { ...inShow(), body: { csv } }));
+
 /** What would not fit of a new version of a media: the other media whose file it is. */
 export const misfits = async (media: string, by: string) => {
   const { showId: show } = get();

@@ -38,6 +38,10 @@ const ofView: Record<string, [string, string][]> = {
     ['Double-click a lane', 'new keyframe'],
   ],
   outputs: [
+    ['Wheel, +, −', 'zoom; 0 fits'],
+    ['← → ↑ ↓', 'move a region, corner, point or node by a pixel (Shift: ten, Alt: a tenth)'],
+    ['Double-click in Warp', 'a line more each way'],
+    ['N in Alignment', 'the next point'],
     ['Alt while dragging', 'no snapping'],
     ['Shift while dragging', 'one axis'],
   ],

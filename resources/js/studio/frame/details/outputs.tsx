@@ -1,7 +1,9 @@
-import type { RowOf } from '../../../api/client';
+import { Checkbox, SegmentedControl, Select } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { command, edit, insert, select, update, useStudio } from '../../store';
+import { command, complain, edit, insert, outputs as order, select, update, useStudio } from '../../store';
 import { timecode, ulid } from '../../time';
 import { Findings, Gone, px, Remove } from '../parts';
 
@@ -49,16 +51,152 @@ function Budget({ output }: { output: string }) {
   );
 }
 
+const CONNECTORS = [
+  ['', 'Not stated'],
+  ['dvi', 'DVI, single link'],
+  ['dvi-dual', 'DVI, dual link'],
+  ['hdmi-1.4', 'HDMI 1.4'],
+  ['hdmi-2.0', 'HDMI 2.0'],
+  ['hdmi-2.1', 'HDMI 2.1'],
+  ['dp-1.2', 'DisplayPort 1.2'],
+  ['dp-1.4', 'DisplayPort 1.4'],
+  ['dp-2.0', 'DisplayPort 2.0'],
+  ['sdi-1.5', 'HD-SDI'],
+  ['sdi-3', '3G-SDI'],
+  ['sdi-6', '6G-SDI'],
+  ['sdi-12', '12G-SDI'],
+] as const;
+
+const TIMINGS = [
+  ['auto', 'As the raster has it'],
+  ['cta', 'CTA-861'],
+  ['cvt-rb', 'CVT reduced blanking'],
+  ['cvt-rb2', 'CVT reduced blanking 2'],
+] as const;
+
+const data = (list: readonly (readonly [string, string])[]) => list.map(([value, label]) => ({ value, label }));
+const gigabits = (bits: number) => `${(bits / 1e9).toFixed(2)} Gb/s`;
+
+/** How the raster is sent, and what of it the connector carries. */
+function Sent({ row, change }: { row: RowOf<'output'>; change: (fields: Partial<RowOf<'output'>>) => unknown }) {
+  const figures = useShow()?.computed.outputs[row.id];
+  const timing = figures?.timing;
+  return (
+    <>
+      <h3>Signal</h3>
+      <div className="row2">
+        <Select label="Connector" data={data(CONNECTORS)} value={row.connector} allowDeselect={false} onChange={(v) => v !== null && void change({ connector: v as typeof row.connector })} />
+        <Select label="Timing" data={data(TIMINGS)} value={row.timing} allowDeselect={false} onChange={(v) => v !== null && void change({ timing: v as typeof row.timing })} />
+        <Select label="Bit depth" data={['8', '10', '12']} value={String(row.bitDepth)} allowDeselect={false} onChange={(v) => v !== null && void change({ bitDepth: Number(v) })} />
+        <NumberField label="Delay" unit="ms" value={row.delay} digits={2} onChange={(delay) => change({ delay })} />
+      </div>
+      <Figures
+        of={
+          timing === null || timing === undefined
+            ? [['Timing', 'none for this raster']]
+            : [
+                [timing.rule, `${timing.width} × ${timing.height}`],
+                ['Pixel clock', `${(timing.clock / 1e6).toFixed(2)} MHz`],
+                ['Link rate', figures !== undefined && figures.limit > 0 ? `${gigabits(timing.rate)} of ${gigabits(figures.limit)}` : gigabits(timing.rate)],
+                ['Raster used', `${((figures?.used ?? 0) * 100).toFixed(1)} %`],
+              ]
+        }
+      />
+    </>
+  );
+}
+
+/** The devices that an output feeds. */
+function Feeds({ output }: { output: RowOf<'output'> }) {
+  const feeds = useRows('feed').filter((f) => f.output === output.id);
+  const projectors = useRows('projector');
+  return (
+    <>
+      <h3>Feeds</h3>
+      {feeds.map((f) => (
+        <button key={f.id} type="button" className="plain" style={{ display: 'block', width: '100%', boxSizing: 'border-box', marginBottom: 4 }} onClick={() => select({ kind: 'feed', id: f.id })}>
+          {f.name}{' '}
+          <span className="dim">
+            {f.role === 'led' ? 'LED processor' : f.role}
+            {f.projector === null ? '' : ` · ${projectors.find((p) => p.id === f.projector)?.name ?? 'gone'}`}
+            {f.part.length === 4 ? ` · ${f.part[2]} × ${f.part[3]}` : ''}
+          </span>
+        </button>
+      ))}
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+        <button
+          type="button"
+          className="plain"
+          onClick={async () => {
+            const id = ulid();
+            if (await edit('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })])) select({ kind: 'feed', id });
+          }}
+        >
+          Add a device
+        </button>
+        {(
+          [
+            [2, 1],
+            [2, 2],
+            [4, 1],
+          ] as const
+        ).map(([columns, rows]) => (
+          <button key={`${columns} ${rows}`} type="button" className="plain" title="Parts of the raster, a device each" onClick={() => void order({ do: 'split', output: output.id, columns, rows })}>
+            Split {columns} × {rows}
+          </button>
+        ))}
+      </div>
+    </>
+  );
+}
+
+/** What is drawn over the real output to find one's way. */
+const mark = (output: string, shapes: { points: number[][]; label?: string; fill?: string; grid?: number }[]) => void command({ do: 'mark', output, cross: null, shapes });
+
+const FILLS = [
+  ['White', '#ffffff'],
+  ['Red', '#ff0000'],
+  ['Green', '#00ff00'],
+  ['Blue', '#0000ff'],
+  ['Black', '#000000'],
+] as const;
+
+/** Solid colours and a grid, over an output or a region alone. */
+function Tests({ output, points, label }: { output: string; points: number[][]; label: string }) {
+  return (
+    <>
+      <h3>On the real output</h3>
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+        {FILLS.map(([name, fill]) => (
+          <button key={name} type="button" className="plain" aria-label={`${name} for ten seconds`} onClick={() => mark(output, [{ points, fill }])}>
+            {name}
+          </button>
+        ))}
+        <button type="button" className="plain" onClick={() => mark(output, [{ points, grid: 64 }])}>
+          Grid
+        </button>
+        <button type="button" className="plain" onClick={() => mark(output, [{ points, label }])}>
+          Outline
+        </button>
+        <button type="button" className="plain" onClick={() => mark(output, [])}>
+          Off
+        </button>
+      </div>
+    </>
+  );
+}
+
 export function OutputDetails({ id }: { id: string }) {
   const row = useRow('output', id);
   const health = useStudio((s) => s.health);
   const regions = useRows('region').filter((r) => r.output === id);
   const surfaces = useRows('surface');
-  const figures = useShow()?.computed.surfaces ?? {};
+  const servers = useRows('server');
   if (row === undefined) return <Gone />;
   const change = (fields: Partial<RowOf<'output'>>) => edit(`Change ${row.name}`, [update('output', row, fields)]);
   const players = health?.players.filter((p) => p.output === id) ?? [];
   const missing = surfaces.filter((s) => !regions.some((r) => r.surface === s.id));
+  const gain = [0, 1, 2].map((c) => row.gain[c] ?? 1);
   return (
     <>
       <h2>{row.name}</h2>
@@ -68,6 +206,7 @@ export function OutputDetails({ id }: { id: string }) {
         <NumberField label="Height" unit="px" digits={0} value={row.height} onChange={(v) => change({ height: Math.round(v) })} />
         <NumberField label="Refresh" unit="Hz" value={row.refresh} onChange={(refresh) => change({ refresh })} />
       </div>
+      {servers.length > 0 && <Select label="Server" mt={8} clearable data={servers.map((s) => ({ value: s.id, label: `${s.name} · ${s.role}` }))} value={row.server} onChange={(server) => void change({ server })} />}
       <p style={{ display: 'flex', gap: 8 }}>
         <button type="button" className="plain primary" onClick={() => window.open(`/player/${id}`, `player-${id}`)}>
           Open player
@@ -79,6 +218,27 @@ export function OutputDetails({ id }: { id: string }) {
           LED stand-in
         </button>
       </p>
+      <Sent row={row} change={change} />
+      <Feeds output={row} />
+      <Tests
+        output={id}
+        points={[
+          [0, 0],
+          [row.width, 0],
+          [row.width, row.height],
+          [0, row.height],
+        ]}
+        label={row.name}
+      />
+      <h3>Light</h3>
+      <div className="row3">
+        {(['Red', 'Green', 'Blue'] as const).map((label, c) => (
+          <NumberField key={label} label={label} unit="%" scale={100} digits={1} value={gain[c] ?? 1} onChange={(v) => change({ gain: gain.map((old, k) => (k === c ? v : old)) })} />
+        ))}
+        <NumberField label="Peak" unit="%" scale={100} digits={1} value={row.peak} onChange={(peak) => change({ peak })} />
+        <NumberField label="Black" unit="%" scale={100} digits={3} value={row.black} hint="Light that is added everywhere, of white" onChange={(black) => change({ black })} />
+        <NumberField label="Gamma" digits={2} value={row.gamma} onChange={(gamma) => change({ gamma })} />
+      </div>
       <Budget output={id} />
       <h3>Limits of its machine</h3>
       <div className="row2">
@@ -118,10 +278,8 @@ export function OutputDetails({ id }: { id: string }) {
                 type="button"
                 className="plain"
                 onClick={async () => {
-                  const f = figures[s.id];
-                  const region = ulid();
-                  if (f !== undefined && (await edit(`Put ${s.name} on ${row.name}`, [insert('region', region, { output: id, surface: s.id, source: [0, 0, f.rasterWidth, f.rasterHeight], x: 0, y: 0 })])))
-                    select({ kind: 'region', id: region });
+                  const done = await order({ do: 'put', output: id, surfaces: [s.id] });
+                  if (done?.made) select({ kind: 'region', id: done.made });
                 }}
               >
                 {s.name}
@@ -130,43 +288,304 @@ export function OutputDetails({ id }: { id: string }) {
           </div>
         </>
       )}
+      <Findings kind="output" id={id} />
       <Remove kind="output" id={id} name={row.name} />
+    </>
+  );
+}
+
+/** What the worker is at. */
+type Job = Schemas['Cast'];
+
+/** Has warps and blends of a surface computed from the venue, and says how far that is. */
+function FromVenue({ region }: { region: RowOf<'region'> }) {
+  const show = useShow();
+  const [level, setLevel] = useState(false);
+  const [limit, setLimit] = useState(75);
+  const [job, setJob] = useState<Job | null>(null);
+  const surface = useRow('surface', region.surface);
+  const running = job?.state === 'waiting' || job?.state === 'working';
+  const id = job?.id;
+  useEffect(() => {
+    if (!running || id === undefined) return;
+    const timer = setInterval(() => void answer(http.GET('/casts/{cast}', { params: { path: { cast: id } } })).then(setJob, complain), 400);
+    return () => clearInterval(timer);
+  }, [running, id]);
+  const figures = show?.computed.regions[region.id];
+  if (figures?.projector === null || figures === undefined) return null;
+  return (
+    <>
+      <h3>From the venue</h3>
+      <div className="row2">
+        <NumberField label="Limit angle" unit="°" digits={0} value={limit} hint="Flatter light does not count" onChange={setLimit} />
+        <Checkbox mt={26} label="Level the light" checked={level} onChange={(e) => setLevel(e.currentTarget.checked)} />
+      </div>
+      {running ? (
+        <p style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+          <progress max={1} value={job?.progress ?? 0} aria-label="Computing" />
+          <button type="button" className="plain" onClick={() => id !== undefined && void answer(http.POST('/casts/{cast}/cancel', { params: { path: { cast: id } } })).then(setJob, complain)}>
+            Cancel
+          </button>
+        </p>
+      ) : (
+        <p style={{ display: 'flex', gap: 8 }}>
+          <button
+            type="button"
+            className="plain primary"
+            onClick={() => void answer(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: region.surface, level, limit } })).then(setJob, complain)}
+          >
+            Compute warps and blends
+          </button>
+          {region.model !== '' && (
+            <button type="button" className="plain" onClick={() => void order({ do: 'reset', regions: [region.id], what: 'model' })}>
+              Without
+            </button>
+          )}
+        </p>
+      )}
+      <p className="dim" style={{ margin: 0, fontSize: 13 }} role="status">
+        {job?.sentence ?? (region.model === '' ? `Of all regions of ${surface?.name ?? 'the surface'} that go to projectors.` : 'Computed; what is set by hand lies on top.')}
+      </p>
     </>
   );
 }
 
 export function RegionDetails({ id }: { id: string }) {
   const row = useRow('region', id);
+  const show = useShow();
   const surface = useRow('surface', row?.surface);
   const output = useRow('output', row?.output);
+  const regions = useRows('region');
+  const surfaces = useRows('surface');
+  const outputs = useRows('output');
   if (row === undefined) return <Gone />;
-  const change = (fields: Partial<RowOf<'region'>>) => edit(`Place ${surface?.name ?? 'a region'}`, [update('region', row, fields)]);
+  const name = surface?.name ?? 'a region';
+  const figures = show?.computed.regions[id];
+  const [x = 0, y = 0, w = 0, h = 0] = figures?.place ?? [];
+  const change = (fields: Partial<RowOf<'region'>>) => edit(`Place ${name}`, [update('region', row, fields)]);
   const source = (i: number, v: number) => change({ source: row.source.map((old, k) => (k === i ? Math.round(v) : old)) });
+  const corners = figures?.corners ?? [];
+  const fade = (edge: string) => Number((row.blend as Record<string, number>)[edge] ?? (edge === 'curve' ? 2 : 0));
+  const others = regions.filter((r) => r.id !== id);
   return (
     <>
       <h2>{surface?.name ?? 'Region'}</h2>
-      <span className="dim">on {output?.name}</span>
+      <span className="dim">
+        on {output?.name}
+        {figures?.feed ? ` ▸ ${figures.feed}` : ''}
+      </span>
       <h3>Position on output</h3>
       <div className="row2">
         <NumberField label="X" unit="px" digits={0} value={row.x} onChange={(v) => change({ x: Math.round(v) })} />
         <NumberField label="Y" unit="px" digits={0} value={row.y} onChange={(v) => change({ y: Math.round(v) })} />
+        <NumberField label="Width" unit="px" digits={0} value={w} onChange={(v) => change({ width: Math.round(v) })} />
+        <NumberField label="Height" unit="px" digits={0} value={h} onChange={(v) => change({ height: Math.round(v) })} />
+      </div>
+      <div style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
+        {(['one-to-one', 'contain', 'stretch'] as const).map((how) => (
+          <button key={how} type="button" className="plain" aria-pressed={how === 'one-to-one' && figures?.oneToOne} onClick={() => void order({ do: 'fit', region: id, how })}>
+            {how}
+          </button>
+        ))}
+      </div>
+      <div className="row2">
+        <div>
+          <span className="dim" style={{ fontSize: 13 }}>
+            Turn
+          </span>
+          <SegmentedControl aria-label="Turn" fullWidth size="xs" data={['0', '90', '180', '270']} value={String(row.turn)} onChange={(v) => void change({ turn: Number(v) })} />
+        </div>
+        <Checkbox mt={26} label="Mirrored" checked={row.mirror} onChange={(e) => void change({ mirror: e.currentTarget.checked })} />
+        <Checkbox label="Pinned for packing" checked={row.pinned} onChange={(e) => void change({ pinned: e.currentTarget.checked })} />
+        <Checkbox label="Locked" checked={row.locked} onChange={(e) => void change({ locked: e.currentTarget.checked })} />
       </div>
       <h3>Source rectangle</h3>
       <div className="row2">
-        {['X', 'Y', 'Width', 'Height'].map((label, i) => (
+        {['Source X', 'Source Y', 'Source width', 'Source height'].map((label, i) => (
           <NumberField key={label} label={label} unit="px" digits={0} value={row.source[i] ?? 0} onChange={(v) => source(i, v)} />
         ))}
       </div>
+      <FromVenue region={row} />
+      <h3>Warp</h3>
+      <div className="row2">
+        {corners.map((corner, i) =>
+          ([0, 1] as const).map((axis) => (
+            <NumberField
+              key={`${['Top left', 'Top right', 'Bottom right', 'Bottom left'][i]} ${axis}`}
+              label={`${['Top left', 'Top right', 'Bottom right', 'Bottom left'][i]} ${axis === 0 ? 'X' : 'Y'}`}
+              unit="px"
+              digits={2}
+              value={corner[axis] ?? 0}
+              onChange={(v) => order({ do: 'pin', region: id, by: { [i]: axis === 0 ? [v - (corner[0] ?? 0), 0] : [0, v - (corner[1] ?? 0)] } })}
+            />
+          )),
+        )}
+      </div>
+      <div style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
+        <button type="button" className="plain" onClick={() => void order({ do: 'line', region: id, way: 'column', at: middle(row.columns) })}>
+          Add a column
+        </button>
+        <button type="button" className="plain" onClick={() => void order({ do: 'line', region: id, way: 'row', at: middle(row.rows) })}>
+          Add a row
+        </button>
+        <button type="button" className="plain" disabled={row.points.length === 0} onClick={() => void order({ do: 'reset', regions: [id], what: 'bend' })}>
+          Unbend
+        </button>
+        <button type="button" className="plain" disabled={row.pin.length === 0} onClick={() => void order({ do: 'reset', regions: [id], what: 'pin' })}>
+          Unpin
+        </button>
+      </div>
+      {others.length > 0 && (
+        <Select
+          label="Copy its warp to"
+          searchable
+          value={null}
+          data={others.slice(0, 400).map((r) => ({ value: r.id, label: `${surfaces.find((s) => s.id === r.surface)?.name ?? 'gone'} on ${outputs.find((o) => o.id === r.output)?.name ?? 'gone'}` }))}
+          onChange={(to) => to !== null && void order({ do: 'copy', from: id, regions: [to] })}
+        />
+      )}
+      <h3>Blend</h3>
+      <div className="row2">
+        {(['left', 'right', 'top', 'bottom'] as const).map((edge) => (
+          <NumberField key={edge} label={`Fade ${edge}`} unit="px" digits={0} value={fade(edge)} onChange={(v) => change({ blend: { ...(row.blend as Record<string, number>), [edge]: Math.max(0, v) } as typeof row.blend })} />
+        ))}
+        <NumberField label="Fade curve" digits={2} value={fade('curve')} hint="1 straight, 2 soft at both ends" onChange={(v) => change({ blend: { ...(row.blend as Record<string, number>), curve: v } as typeof row.blend })} />
+      </div>
+      {output !== undefined && <Tests output={output.id} points={corners as number[][]} label={name} />}
       <h3>Totals</h3>
       <Figures
         of={[
-          ['Right edge', px(row.x + (row.source[2] ?? 0))],
-          ['Bottom edge', px(row.y + (row.source[3] ?? 0))],
-          ['Pixels', ((row.source[2] ?? 0) * (row.source[3] ?? 0)).toLocaleString('en')],
+          ['Right edge', px(x + w)],
+          ['Bottom edge', px(y + h)],
+          ['Pixels', (w * h).toLocaleString('en')],
         ]}
       />
       <Findings kind="region" id={id} />
       <Remove kind="region" id={id} name={`the region of ${surface?.name ?? 'a surface'}`} />
+    </>
+  );
+}
+
+/** The middle of the widest part between lines, from 0 to 1. */
+function middle(lines: number[]): number {
+  const all = lines.length < 2 ? [0, 1] : lines;
+  let [best, at] = [0, 0.5];
+  for (let i = 1; i < all.length; i++) {
+    const wide = (all[i] ?? 0) - (all[i - 1] ?? 0);
+    if (wide > best + 1e-9) [best, at] = [wide, ((all[i] ?? 0) + (all[i - 1] ?? 0)) / 2];
+  }
+  return at;
+}
+
+export function ServerDetails({ id }: { id: string }) {
+  const row = useRow('server', id);
+  const outputs = useRows('output').filter((o) => o.server === id);
+  if (row === undefined) return <Gone />;
+  const change = (fields: Partial<RowOf<'server'>>) => edit(`Change ${row.name}`, [update('server', row, fields)]);
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
+      <Select label="Role" mt={8} data={['main', 'backup', 'desk']} value={row.role} allowDeselect={false} onChange={(v) => v !== null && void change({ role: v as typeof row.role })} />
+      <h3>Its outputs</h3>
+      {outputs.map((o) => (
+        <button key={o.id} type="button" className="plain" style={{ display: 'block', marginBottom: 4 }} onClick={() => select({ kind: 'output', id: o.id })}>
+          {o.name}
+        </button>
+      ))}
+      {outputs.length === 0 && (
+        <p className="dim" style={{ margin: 0 }}>
+          None yet: an output names its server in its details.
+        </p>
+      )}
+      <Remove kind="server" id={id} name={row.name} />
+    </>
+  );
+}
+
+export function FeedDetails({ id }: { id: string }) {
+  const row = useRow('feed', id);
+  const output = useRow('output', row?.output);
+  const projectors = useRows('projector');
+  if (row === undefined || output === undefined) return <Gone />;
+  const change = (fields: Partial<RowOf<'feed'>>) => edit(`Change ${row.name}`, [update('feed', row, fields)]);
+  const part = row.part.length === 4 ? row.part : [0, 0, output.width, output.height];
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <span className="dim">on {output.name}</span>
+      <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
+      <Select
+        label="Role"
+        mt={8}
+        data={[
+          { value: 'led', label: 'LED processor' },
+          { value: 'projector', label: 'Projector' },
+          { value: 'monitor', label: 'Monitor' },
+        ]}
+        value={row.role}
+        allowDeselect={false}
+        onChange={(v) => v !== null && void change({ role: v as typeof row.role, ...(v === 'projector' ? {} : { projector: null }) })}
+      />
+      {row.role === 'projector' && (
+        <>
+          <Select label="Projector" mt={8} searchable clearable data={projectors.map((p) => ({ value: p.id, label: p.name }))} value={row.projector} onChange={(projector) => void change({ projector })} />
+          <NameField label="Stack" value={row.stack} hint="Projectors of one name lie on one another on purpose" onChange={(stack) => change({ stack })} />
+        </>
+      )}
+      <h3>Part of the raster</h3>
+      <div className="row2">
+        {['X', 'Y', 'Width', 'Height'].map((label, i) => (
+          <NumberField key={label} label={label} unit="px" digits={0} value={part[i] ?? 0} onChange={(v) => change({ part: part.map((old, k) => (k === i ? Math.round(v) : old)) })} />
+        ))}
+      </div>
+      <p>
+        <button type="button" className="plain" disabled={row.part.length === 0} onClick={() => void change({ part: [] })}>
+          All of it
+        </button>
+      </p>
+      <Findings kind="feed" id={id} />
+      <Remove kind="feed" id={id} name={row.name} />
+    </>
+  );
+}
+
+export function MaskDetails({ id }: { id: string }) {
+  const row = useRow('mask', id);
+  const surface = useRow('surface', row?.surface ?? undefined);
+  const output = useRow('output', row?.output ?? undefined);
+  if (row === undefined) return <Gone />;
+  const change = (fields: Partial<RowOf<'mask'>>) => edit(`Change ${row.name}`, [update('mask', row, fields)]);
+  const count = row.nodes.length / 6;
+  /** Each node's handles along the line through those beside it, a third of the way; or none. */
+  const soft = (on: boolean) => {
+    const at = (i: number) => row.nodes.slice(6 * ((i + count) % count), 6 * ((i + count) % count) + 2) as [number, number];
+    const nodes = Array.from({ length: count }, (_, i) => {
+      const [[px, py], [x, y], [nx, ny]] = [at(i - 1), at(i), at(i + 1)];
+      const [dx, dy] = [(nx - px) / 6, (ny - py) / 6];
+      return on ? [x, y, -dx, -dy, dx, dy] : [x, y, 0, 0, 0, 0];
+    });
+    return change({ nodes: nodes.flat() });
+  };
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <span className="dim">on {surface?.name ?? output?.name}</span>
+      <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
+      <div className="row2" style={{ marginTop: 8 }}>
+        <NumberField label="Feather" unit="px" digits={1} value={row.feather} onChange={(feather) => change({ feather: Math.max(0, feather) })} />
+        <Checkbox mt={26} label="Inverted" checked={row.inverted} onChange={(e) => void change({ inverted: e.currentTarget.checked })} />
+      </div>
+      <p style={{ display: 'flex', gap: 8 }}>
+        <button type="button" className="plain" onClick={() => void soft(true)}>
+          Rounded
+        </button>
+        <button type="button" className="plain" onClick={() => void soft(false)}>
+          Straight
+        </button>
+      </p>
+      <Figures of={[['Nodes', count]]} />
+      <Remove kind="mask" id={id} name={row.name} />
     </>
   );
 }

@@ -1,0 +1,245 @@
+import { expect, type Page, test } from '@playwright/test';
+import { canvasPixels, created, farthest, KiteLamp, rowId, until } from './kite';
+
+/** Outputs in the real interface: packed, bent, masked, marked, computed from the venue; read from the players' own pixels. */
+const S = 705_600_000;
+const kite = new KiteLamp(4520);
+let page: Page;
+let player: Page;
+let show = '';
+const id = (n: number) => rowId(0, n);
+const [WALL, WING, FRONT, LED, ONE, TWO, CARD] = [id(11), id(12), id(13), id(20), id(21), id(22), id(30)];
+const LENS = { widthPx: 320, heightPx: 200, throw: 1.5 };
+
+interface Row {
+  id: string;
+  surface: string;
+  output: string;
+  x: number;
+  y: number;
+  pin: number[];
+  points: number[];
+  columns: number[];
+  model: string;
+  inverted: boolean;
+  nodes: number[];
+  source: number[];
+}
+
+const rows = async (kind: string) => (await kite.api<{ rows: Record<string, Row[]> }>(`shows/${show}`)).rows[kind] ?? [];
+const region = async (surface: string, output?: string) => (await rows('region')).find((r) => r.surface === surface && (output === undefined || r.output === output)) as Row;
+const details = () => page.getByRole('complementary', { name: 'Details' });
+const button = (name: string | RegExp, exact = true) => page.getByRole('button', { name, ...(typeof name === 'string' ? { exact } : {}) });
+
+/** What a player draws at some pixels, once it has the show as it is. */
+async function drawn(places: [number, number][]) {
+  const { revision } = await kite.api<{ revision: number }>(`shows/${show}`);
+  return until('the player to have the show as it is', async () => {
+    const { pixels, report } = await canvasPixels(player, places);
+    return report?.revision === revision && report.lacks.length === 0 ? pixels : null;
+  });
+}
+
+async function agrees(output: string, places: [number, number][]) {
+  const pixels = await drawn(places);
+  const said = kite.reference(output, { time: S, pixels: places }).pixels;
+  expect(farthest(pixels, said), `${JSON.stringify(pixels)} and ${JSON.stringify(said)}`).toBeLessThanOrEqual(4);
+  return pixels;
+}
+
+async function open(output: string) {
+  await page.evaluate((o) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', { kind: 'output', id: o }), output);
+  await player.goto(`${kite.address}/player/${output}`);
+  await page.bringToFront();
+}
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeAll(async ({ browser }) => {
+  await kite.start();
+  show = (await kite.api<{ id: string }>('shows', { name: 'Quay', frameRate: '25' })).id;
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Lay out',
+    changes: [
+      created('panel', id(1), { name: 'P', widthMm: 500, heightMm: 500, widthPx: 40, heightPx: 40 }),
+      created('surface', WALL, { name: 'Wall', cells: [[id(1), id(1), id(1)]], seams: [0, 0] }),
+      created('surface', WING, { name: 'Wing', cells: [[id(1)], [id(1)]], seams: [], position: [3, 0, 0] }),
+      created('surface', FRONT, { name: 'House front', kind: 'flat', position: [0, 0, -10], shape: { width: 9, height: 5, pixelsPerMetre: 20 } }),
+      created('projector', id(14), { name: 'Left', position: [-1.6, 2.5, -4], lens: LENS, lumens: 12000 }),
+      created('projector', id(15), { name: 'Right', position: [1.6, 2.5, -4], lens: LENS, lumens: 12000 }),
+      created('output', LED, { name: 'LED', width: 240, height: 160 }),
+      created('output', ONE, { name: 'Left', width: 320, height: 200 }),
+      created('output', TWO, { name: 'Right', width: 320, height: 200 }),
+      created('feed', id(23), { output: ONE, name: 'Left', role: 'projector', projector: id(14) }),
+      created('feed', id(24), { output: TWO, name: 'Right', role: 'projector', projector: id(15) }),
+      created('region', id(40), { output: LED, surface: WALL, source: [0, 0, 120, 40], x: 0, y: 0 }),
+      created('region', id(41), { output: LED, surface: WING, source: [0, 0, 40, 80], x: 20, y: 20 }),
+      created('region', id(42), { output: ONE, surface: FRONT, source: [0, 0, 180, 100], width: 320, height: 200 }),
+      created('region', id(43), { output: TWO, surface: FRONT, source: [0, 0, 180, 100], width: 320, height: 200 }),
+      created('timeline', id(31), { name: 'Main', duration: 10 * S }),
+      created('media', CARD, { name: 'Bars', kind: 'pattern', pattern: 'bars' }),
+      created('media', id(34), { name: 'White', kind: 'solid', colour: '#ffffff' }),
+      ...[WALL, WING].flatMap((surface, i) => [
+        created('layer', id(50 + i), { timeline: id(31), name: `Layer ${i}`, order: i, route: id(60 + i), fitting: 'stretch' }),
+        created('route', id(60 + i), { layer: id(50 + i), surfaces: [surface] }),
+        created('clip', id(70 + i), { layer: id(50 + i), media: CARD, start: 0, length: 10 * S }),
+      ]),
+      created('layer', id(55), { timeline: id(31), name: 'Front', order: 5, route: id(65), fitting: 'stretch' }),
+      created('route', id(65), { layer: id(55), surfaces: [FRONT] }),
+      created('clip', id(75), { layer: id(55), media: id(34), start: 0, length: 10 * S }),
+    ],
+  });
+  await kite.api(`shows/${show}/engage`, {});
+  await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
+  await kite.live('command', { do: 'jump', time: S });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  page = await context.newPage();
+  player = await context.newPage();
+  await player.setViewportSize({ width: 400, height: 300 });
+  await page.goto(`${kite.address}/outputs`);
+});
+test.afterAll(async () => {
+  await page.context().close();
+  await kite.stop();
+});
+
+test('walls are packed, their X and Y are read, and the player shows them there', async () => {
+  await open(LED);
+  await button('Add and exchange').click();
+  await page.getByRole('menuitem', { name: 'Pack regions…' }).click();
+  await page.getByRole('dialog').getByLabel('Guard').fill('8');
+  await page.getByRole('dialog').getByLabel('Guard').press('Enter');
+  await page.getByRole('dialog').getByLabel('Begin on the panel grid').uncheck();
+  await page.getByRole('dialog').getByRole('button', { name: 'Pack', exact: true }).click();
+  // 120 × 40 and 40 × 80 of 240 × 160 pixels.
+  await expect(page.getByRole('dialog').getByRole('status')).toHaveText('LED 20.8 %');
+  await page.getByRole('dialog').getByRole('button', { name: 'Done', exact: true }).click();
+  const [wall, wing] = [await region(WALL), await region(WING)];
+  expect(wall.x >= wing.x + 48 || wing.x >= wall.x + 128 || wall.y >= wing.y + 88 || wing.y >= wall.y + 48).toBe(true);
+  await expect(button(`Wing at ${wing.x}, ${wing.y}`)).toBeVisible();
+  const sheet = await (await fetch(`${kite.address}/api/shows/${show}/regions.csv`)).text();
+  expect(sheet).toContain(`Wing,,LED,,${wing.x},${wing.y},40,80`);
+  const lit = await agrees(LED, [
+    [wall.x + 3, wall.y + 20],
+    [wall.x + 110, wall.y + 20],
+    [wing.x + 3, wing.y + 40],
+    [wing.x + 37, wing.y + 79],
+    [239, 159],
+  ]);
+  expect(Math.max(...(lit[0] ?? []))).toBeGreaterThan(60);
+  expect(lit[4]).toEqual([0, 0, 0]);
+});
+
+test('a technician dictates places by a sheet, and a split output feeds two devices', async () => {
+  await page.getByLabel('X/Y sheet').setInputFiles({ name: 'sheet.csv', mimeType: 'text/csv', buffer: Buffer.from('Surface;X;Y\nWall;100;10\nWing;8;70\n') });
+  await expect(button('Wall at 100, 10')).toBeVisible();
+  await expect(button('Wing at 8, 70')).toBeVisible();
+  await page.getByRole('group', { name: 'Regions on LED' }).click({ position: { x: 8, y: 300 } });
+  await details().getByRole('button', { name: 'Split 2 × 1' }).click();
+  await expect(details().getByRole('button', { name: /LED\.2 LED processor · 120 × 160/ })).toBeVisible();
+  await details().getByLabel('Connector').click();
+  await page.getByRole('option', { name: 'HD-SDI' }).click();
+  await expect(details().getByText('Link rate')).toBeVisible();
+});
+
+test('a region is pinned and bent by keys', async () => {
+  await button('Wall at 100, 10').click();
+  await page.getByRole('radio', { name: 'Warp' }).click();
+  await button('Top left corner').focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowDown');
+  await expect.poll(async () => (await region(WALL)).pin.slice(0, 2)).toEqual([0, 30]);
+  await page.keyboard.press('Alt+ArrowRight');
+  await expect.poll(async () => (await region(WALL)).pin[0]).toBeCloseTo(0.1, 6);
+  await details().getByRole('button', { name: 'Add a column' }).click();
+  await expect.poll(async () => (await region(WALL)).columns).toEqual([0, 0.5, 1]);
+  await button('Point 2, 2').focus();
+  const before = (await region(WALL)).points[2 * (3 * 7 + 3) + 1] as number;
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect.poll(async () => (await region(WALL)).points[2 * (3 * 7 + 3) + 1]).toBeGreaterThan(before + 0.15);
+  const pixels = await agrees(LED, [
+    [104, 14],
+    [130, 40],
+    [150, 54],
+    [160, 54],
+    [170, 54],
+    [200, 30],
+    [215, 48],
+  ]);
+  expect(pixels[0]).toEqual([0, 0, 0]);
+  // Below the lower edge of the rectangle, in the middle, where it was pulled down.
+  expect(Math.max(...pixels.slice(2, 5).flat())).toBeGreaterThan(20);
+  await details().getByRole('button', { name: 'Unbend' }).click();
+  await details().getByRole('button', { name: 'Unpin' }).click();
+  await expect.poll(async () => (await region(WALL)).pin).toEqual([]);
+});
+
+test('a window is masked by drawing it, and marks show on the real output', async () => {
+  await open(ONE);
+  await button(/^House front at/).click();
+  await page.getByRole('radio', { name: 'Masks' }).click();
+  await button('Draw a mask').click();
+  const board = page.getByRole('group', { name: 'Masks on House front' });
+  const box = (await board.boundingBox()) as { x: number; y: number; width: number; height: number };
+  const shown = await page.locator('canvas[data-spot]').first().boundingBox();
+  if (shown === null) throw new Error('The surface is not shown.');
+  const at = (u: number, v: number) => ({ position: { x: shown.x - box.x + u * shown.width, y: shown.y - box.y + v * shown.height } });
+  for (const [u, v] of [
+    [0.4, 0.4],
+    [0.6, 0.4],
+    [0.6, 0.7],
+    [0.4, 0.7],
+  ] as const)
+    await board.click(at(u, v));
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Mask 1' })).toBeVisible();
+  await details().getByLabel('Inverted').click();
+  await expect.poll(async () => (await rows('mask'))[0]?.inverted).toBe(true);
+  const pixels = await agrees(ONE, [
+    [160, 110],
+    [20, 20],
+  ]);
+  expect(pixels).toEqual([
+    [0, 0, 0],
+    [255, 255, 255],
+  ]);
+  // A node is moved by keys.
+  const nodes = ((await rows('mask'))[0] as Row).nodes;
+  await button('Node 1').focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect.poll(async () => (await rows('mask'))[0]?.nodes[0]).toBe((nodes[0] as number) - 10);
+  await page.getByRole('radio', { name: 'Layout' }).click();
+  await button('Marks').click();
+  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks)).toMatch(/^1 /);
+  const raster = (await page.locator('canvas[data-output]').boundingBox()) as { x: number; y: number; width: number; height: number };
+  await page.mouse.move(raster.x + raster.width / 2, raster.y + raster.height / 4);
+  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks)).toMatch(/^1 1[56]\d,(49|50|51)$/);
+  await button('Marks').click();
+  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).style.display)).toBe('none');
+  await kite.api(`shows/${show}/edits`, { name: 'No mask', changes: [{ kind: 'mask', id: (await rows('mask'))[0]?.id, op: 'delete', fields: {} }] });
+});
+
+test('two projectors are warped and blended from the venue, and the seam is level', async () => {
+  await open(ONE);
+  await button(/^House front at/).click();
+  await button('Seam').click();
+  const off = () => page.locator('[data-seam]').getAttribute('data-seam').then(Number);
+  await expect.poll(off).toBeGreaterThan(0.5);
+  await details().getByRole('button', { name: 'Compute warps and blends' }).click();
+  await expect(details().getByRole('status')).toHaveText(/Warps are right to 0\.0\d px/, { timeout: 60_000 });
+  await expect.poll(off).toBeLessThan(0.02);
+  await button('Evenness').click();
+  await expect(page.locator('[data-score]')).toHaveAttribute('data-score', '1');
+  // On both players, in the middle of the overlap: half of the light each, by the power of the output.
+  const half = Math.round(255 * 0.5 ** (1 / 2.2));
+  const one = await agrees(ONE, [
+    [287, 100],
+    [100, 100],
+  ]);
+  expect(Math.abs((one[0]?.[0] ?? 0) - half)).toBeLessThanOrEqual(6);
+  expect(one[1]).toEqual([255, 255, 255]);
+  expect((await region(FRONT, TWO)).model).not.toBe('');
+  await page.keyboard.press('ControlOrMeta+z');
+  await expect.poll(async () => (await region(FRONT, ONE)).model).toBe('');
+  await page.keyboard.press('ControlOrMeta+Shift+z');
+  await expect.poll(async () => (await region(FRONT, ONE)).model).not.toBe('');
+});

@@ -1,0 +1,176 @@
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
+import type { RowOf } from '../../../api/client';
+import { follow } from '../../drag';
+import { useRow, useRows, useShow } from '../../hooks';
+import { LitRaster } from '../../stage/LitRaster';
+import { edit, insert, select, update, useStudio } from '../../store';
+import { ulid } from '../../time';
+import { Handle } from './Handle';
+import { Picture } from './Picture';
+import { usePlane } from './plane';
+
+type Node = [number, number, number, number, number, number];
+
+const nodesOf = (mask: RowOf<'mask'>): Node[] => Array.from({ length: mask.nodes.length / 6 }, (_, i) => mask.nodes.slice(6 * i, 6 * i + 6) as Node);
+
+/** A mask's line, with the curves between its nodes. */
+function pathOf(nodes: Node[]): string {
+  return `${nodes
+    .map(([x, y], i) => {
+      if (i === 0) return `M${x} ${y}`;
+      const [px, py, , , ox, oy] = nodes[i - 1] as Node;
+      const [, , ix, iy] = nodes[i] as Node;
+      return `C${px + ox} ${py + oy} ${x + ix} ${y + iy} ${x} ${y}`;
+    })
+    .join('')}${closing(nodes)}Z`;
+}
+
+function closing(nodes: Node[]): string {
+  const [first, end] = [nodes[0], nodes[nodes.length - 1]];
+  return first === undefined || end === undefined ? '' : `C${end[0] + end[4]} ${end[1] + end[5]} ${first[0] + first[2]} ${first[1] + first[3]} ${first[0]} ${first[1]}`;
+}
+
+/** Masks of an output or, while a region is chosen, of its surface: drawn point by point, their nodes moved. */
+export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surface: string | undefined }) {
+  const show = useShow();
+  const row = useRow('surface', surface);
+  const selected = useStudio((s) => s.selected);
+  const [draft, setDraft] = useState<[number, number][] | null>(null);
+  const figures = surface === undefined ? undefined : show?.computed.surfaces[surface];
+  const [width, height] = figures === undefined ? [output.width, output.height] : [figures.rasterWidth, figures.rasterHeight];
+  const all = useRows('mask');
+  const masks = all.filter((m) => (surface === undefined ? m.output === output.id : m.surface === surface));
+  const { area, plane, move, at: view, fitAll, zoomed, look } = usePlane(width, height);
+  const { scale, left, top } = plane;
+  const on = masks.find((m) => m.id === selected?.id);
+  const name = surface === undefined ? output.name : (row?.name ?? 'the surface');
+
+  const finish = async (line: [number, number][]) => {
+    setDraft(null);
+    if (line.length < 3) return;
+    const id = ulid();
+    const fields = {
+      ...(surface === undefined ? { output: output.id } : { surface }),
+      name: `Mask ${masks.length + 1}`,
+      nodes: line.flatMap(([x, y]) => [x, y, 0, 0, 0, 0]),
+      feather: 0,
+      inverted: masks.length > 0 && masks.every((m) => m.inverted),
+    };
+    if (await edit(`Mask ${name}`, [insert('mask', id, fields)])) select({ kind: 'mask', id });
+  };
+  // While one is drawn, Enter closes it and Escape lets go of it, wherever the focus is.
+  const drawing = useRef<[number, number][] | null>(null);
+  drawing.current = draft;
+  const closes = useRef(finish);
+  closes.current = finish;
+  useEffect(() => {
+    const key = (e: globalThis.KeyboardEvent) => {
+      if (drawing.current === null || (e.key !== 'Enter' && e.key !== 'Escape')) return;
+      e.preventDefault();
+      e.stopPropagation();
+      if (e.key === 'Enter') void closes.current(drawing.current);
+      else setDraft(null);
+    };
+    addEventListener('keydown', key, true);
+    return () => removeEventListener('keydown', key, true);
+  }, []);
+  const press = (event: PointerEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const at: [number, number] = [Math.round((event.clientX - box.left - left) / scale), Math.round((event.clientY - box.top - top) / scale)];
+    if (draft !== null) {
+      const [first] = draft;
+      if (first !== undefined && draft.length > 2 && Math.hypot(first[0] - at[0], first[1] - at[1]) * scale < 10) void finish(draft);
+      else setDraft([...draft, at]);
+      return;
+    }
+    const from = { x: view.x, y: view.y };
+    follow(
+      event,
+      (dx, dy) => move(dx, dy, from),
+      (how) => how === 'pressed' && select(surface === undefined ? { kind: 'output', id: output.id } : selected?.kind === 'region' ? selected : null),
+    );
+  };
+  const keys = (e: KeyboardEvent) => {
+    if (e.key === '+' || e.key === '=') look(1.4);
+    else if (e.key === '-') look(1 / 1.4);
+    else if (e.key === '0') fitAll();
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+  const change = (mask: RowOf<'mask'>, nodes: Node[]) => edit(`Shape ${mask.name}`, [update('mask', mask, { nodes: nodes.flat() })]);
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
+    <div ref={area} className="canvas-area" onKeyDown={keys} style={{ overflow: 'hidden' }}>
+      <div style={{ position: 'absolute', left, top, width: width * scale, height: height * scale, border: '1px solid var(--kl-line)', boxSizing: 'content-box', pointerEvents: 'none' }}>
+        {surface === undefined ? <Picture output={output.id} width={width} height={height} /> : <LitRaster surface={surface} />}
+      </div>
+      <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0, cursor: draft === null ? 'default' : 'crosshair' }} onPointerDown={press} role="group" aria-label={`Masks on ${name}`}>
+        <g transform={`translate(${left} ${top}) scale(${scale})`}>
+          {masks.map((mask) => (
+            <path
+              key={mask.id}
+              role="button"
+              tabIndex={0}
+              aria-label={mask.name}
+              aria-pressed={mask.id === on?.id}
+              d={pathOf(nodesOf(mask))}
+              fill={mask.inverted ? 'var(--kl-fault)' : 'var(--kl-kite)'}
+              fillOpacity={mask.id === on?.id ? 0.25 : 0.12}
+              stroke={mask.id === on?.id ? 'var(--kl-kite)' : 'var(--kl-dim)'}
+              strokeDasharray={mask.inverted ? '6 4' : undefined}
+              vectorEffect="non-scaling-stroke"
+              style={{ pointerEvents: draft === null ? undefined : 'none', outline: 'none' }}
+              onPointerDown={(e) => {
+                e.stopPropagation();
+                select({ kind: 'mask', id: mask.id });
+              }}
+              onFocus={() => select({ kind: 'mask', id: mask.id })}
+            />
+          ))}
+          {on !== undefined &&
+            draft === null &&
+            nodesOf(on).map((node, i, nodes) => {
+              const [x, y, ix, iy, ox, oy] = node;
+              const replaced = (to: Node) =>
+                change(
+                  on,
+                  nodes.map((n, k) => (k === i ? to : n)),
+                );
+              return (
+                <g key={i}>
+                  {(ix !== 0 || iy !== 0) && <Handle label={`Handle before node ${i + 1}`} x={x + ix} y={y + iy} scale={scale} small moved={(dx, dy) => replaced([x, y, ix + dx, iy + dy, ox, oy])} />}
+                  {(ox !== 0 || oy !== 0) && <Handle label={`Handle after node ${i + 1}`} x={x + ox} y={y + oy} scale={scale} small moved={(dx, dy) => replaced([x, y, ix, iy, ox + dx, oy + dy])} />}
+                  <Handle label={`Node ${i + 1}`} x={x} y={y} scale={scale} moved={(dx, dy) => replaced([x + dx, y + dy, ix, iy, ox, oy])} />
+                </g>
+              );
+            })}
+          {draft !== null && <polyline points={draft.map((p) => p.join(',')).join(' ')} fill="none" stroke="var(--kl-kite)" strokeWidth={2} vectorEffect="non-scaling-stroke" />}
+          {draft?.map(([x, y]) => (
+            <circle key={`${x} ${y}`} cx={x} cy={y} r={4 / scale} fill="var(--kl-kite)" />
+          ))}
+        </g>
+      </svg>
+      <div style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 8, alignItems: 'center' }}>
+        <button type="button" className="plain primary" aria-pressed={draft !== null} onClick={() => setDraft(draft === null ? [] : null)}>
+          {draft === null ? 'Draw a mask' : 'Stop drawing'}
+        </button>
+        <span className="dim" style={{ fontSize: 13 }}>
+          on {name}
+        </span>
+      </div>
+      <div style={{ position: 'absolute', right: 12, top: 8 }}>
+        <button type="button" className="plain" onClick={fitAll} disabled={zoomed === 1} title="0">
+          Fit <span className="mono">{Math.round(scale * 100)} %</span>
+        </button>
+      </div>
+      <span className="tip">
+        {draft !== null
+          ? 'Press where its corners are; press the first again, or Enter, to close it.'
+          : surface === undefined
+            ? 'Masks of the output. Choose a region first to mask its surface, so that the mask goes with the warp.'
+            : 'Masks of the surface, in its own pixels. Drag nodes, or move them by the arrow keys.'}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,178 @@
+import { Menu, Select } from '@mantine/core';
+import { useRef, useState } from 'react';
+import type { RowOf } from '../../../api/client';
+import { useRows, useShow } from '../../hooks';
+import { edit, importRegions, insert, outputs as order, select, useStudio } from '../../store';
+import { ulid } from '../../time';
+import { AlignmentBoard } from './AlignmentBoard';
+import { MaskBoard } from './MaskBoard';
+import { PackDialog } from './PackDialog';
+import { Raster } from './Raster';
+import { SeamPanel } from './SeamPanel';
+
+export type Tool = 'place' | 'shape' | 'mask' | 'align';
+
+const TOOLS: [Tool, string][] = [
+  ['place', 'Layout'],
+  ['shape', 'Warp'],
+  ['mask', 'Masks'],
+  ['align', 'Alignment'],
+];
+
+/** Rasters of outputs as they leave, with the regions that land on them and what is done to these. */
+export function Outputs() {
+  const show = useShow();
+  const outputs = useRows('output');
+  const servers = useRows('server');
+  const selected = useStudio((s) => s.selected);
+  const regions = useRows('region');
+  const feeds = useRows('feed');
+  const masks = useRows('mask');
+  const [tool, setTool] = useState<Tool>('place');
+  const [even, setEven] = useState(false);
+  const [seam, setSeam] = useState(false);
+  const [packing, setPacking] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const last = useRef<string | undefined>(undefined);
+  const of = (kind: string | undefined, id: string | undefined) => {
+    if (kind === 'output') return id;
+    if (kind === 'region') return regions.find((r) => r.id === id)?.output;
+    if (kind === 'feed') return feeds.find((f) => f.id === id)?.output;
+    if (kind === 'mask') {
+      const mask = masks.find((m) => m.id === id);
+      if (mask?.output != null) return mask.output;
+      const on = regions.filter((r) => r.surface === mask?.surface);
+      return (on.find((r) => r.output === last.current) ?? on[0])?.output;
+    }
+    return undefined;
+  };
+  const chosen = of(selected?.kind, selected?.id) ?? last.current;
+  const output = outputs.find((o) => o.id === chosen) ?? outputs[0];
+  last.current = output?.id;
+  const region = selected?.kind === 'region' ? regions.find((r) => r.id === selected.id) : undefined;
+  const surface = region?.surface ?? (selected?.kind === 'mask' ? (masks.find((m) => m.id === selected.id)?.surface ?? undefined) : undefined);
+  const projected = regions.filter((r) => r.surface === surface && show?.computed.regions[r.id]?.projector).length;
+  const add = async () => {
+    const id = ulid();
+    if (await edit('Add an output', [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })])) select({ kind: 'output', id });
+  };
+  const named = (o: RowOf<'output'>) => `${o.name} · ${o.width} × ${o.height}`;
+  return (
+    <>
+      <div className="bar">
+        {outputs.length > 4 ? (
+          <Select
+            aria-label="Output"
+            searchable
+            allowDeselect={false}
+            w={250}
+            value={output?.id ?? null}
+            data={[
+              ...servers.map((server) => ({ group: server.name, items: outputs.filter((o) => o.server === server.id).map((o) => ({ value: o.id, label: named(o) })) })),
+              { group: servers.length === 0 ? 'Outputs' : 'No server', items: outputs.filter((o) => !servers.some((s) => s.id === o.server)).map((o) => ({ value: o.id, label: named(o) })) },
+            ].filter((group) => group.items.length > 0)}
+            onChange={(id) => id !== null && select({ kind: 'output', id })}
+          />
+        ) : (
+          <div role="tablist" aria-label="Outputs" style={{ display: 'flex', gap: 6 }}>
+            {outputs.map((o) => (
+              <button key={o.id} type="button" role="tab" aria-selected={o.id === output?.id} className="plain" title={named(o)} onClick={() => select({ kind: 'output', id: o.id })}>
+                {o.name}
+              </button>
+            ))}
+          </div>
+        )}
+        <span className="grow" />
+        {output !== undefined && (
+          <div role="radiogroup" aria-label="Work on" style={{ display: 'flex', gap: 4 }}>
+            {TOOLS.map(([id, name]) => (
+              <button key={id} type="button" role="radio" aria-checked={tool === id} aria-pressed={tool === id} className="plain" onClick={() => setTool(id)}>
+                {name}
+              </button>
+            ))}
+          </div>
+        )}
+        {output !== undefined && (
+          <>
+            <button type="button" className="plain" aria-pressed={even} disabled={region === undefined} title="How evenly squares of content come out" onClick={() => setEven((v) => !v)}>
+              Evenness
+            </button>
+            <button type="button" className="plain" aria-pressed={seam} disabled={projected === 0 && !seam} title="The light along a line across the surface" onClick={() => setSeam((v) => !v)}>
+              Seam
+            </button>
+          </>
+        )}
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <button type="button" className={`plain ${outputs.length === 0 ? 'primary' : ''}`} aria-label="Add and exchange">
+              Add ▾
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => void add()}>Output</Menu.Item>
+            <Menu.Item
+              onClick={async () => {
+                const id = ulid();
+                if (await edit('Add a server', [insert('server', id, { name: `Server ${servers.length + 1}` })])) select({ kind: 'server', id });
+              }}
+            >
+              Server
+            </Menu.Item>
+            {output !== undefined && (
+              <>
+                <Menu.Item
+                  onClick={async () => {
+                    const id = ulid();
+                    if (await edit('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })])) select({ kind: 'feed', id });
+                  }}
+                >
+                  Device on {output.name}
+                </Menu.Item>
+                <Menu.Divider />
+                <Menu.Item onClick={() => setPacking(true)}>Pack regions…</Menu.Item>
+                <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.csv`}>
+                  X/Y sheet, CSV
+                </Menu.Item>
+                <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.pdf`}>
+                  X/Y sheet, PDF
+                </Menu.Item>
+                <Menu.Item onClick={() => file.current?.click()}>Read an X/Y sheet…</Menu.Item>
+              </>
+            )}
+          </Menu.Dropdown>
+        </Menu>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,text/csv"
+          aria-label="X/Y sheet"
+          style={{ display: 'none' }}
+          onChange={async (e) => {
+            const [one] = e.currentTarget.files ?? [];
+            e.currentTarget.value = '';
+            if (one !== undefined) await importRegions(await one.text());
+          }}
+        />
+      </div>
+      {output === undefined ? (
+        <div className="empty">
+          <strong>No output yet</strong>
+          An output is one connector of a media server. Surfaces land on it as regions, at exact pixels.
+          <button type="button" className="plain primary" onClick={() => void add()}>
+            Add an output
+          </button>
+        </div>
+      ) : tool === 'align' ? (
+        <AlignmentBoard key={output.id} output={output} />
+      ) : tool === 'mask' ? (
+        <MaskBoard key={`${output.id} ${surface}`} output={output} surface={surface} />
+      ) : (
+        <div style={{ display: 'grid', gridTemplateRows: seam && surface !== undefined ? '1fr 220px' : '1fr', flex: 1, minHeight: 0 }}>
+          <Raster key={output.id} output={output} regions={regions.filter((r) => r.output === output.id)} tool={tool} even={even ? region?.id : undefined} />
+          {seam && surface !== undefined && <SeamPanel key={surface} surface={surface} />}
+        </div>
+      )}
+      {packing && <PackDialog close={() => setPacking(false)} pack={(fields) => order({ do: 'pack', ...fields })} outputs={outputs} here={output?.id} />}
+    </>
+  );
+}

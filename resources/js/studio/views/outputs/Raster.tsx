@@ -1,0 +1,332 @@
+import { type KeyboardEvent, type PointerEvent, useEffect, useState } from 'react';
+import { answer, http, type RowOf, type Schemas } from '../../../api/client';
+import { type Ending, follow } from '../../drag';
+import { useRows, useShow } from '../../hooks';
+import { command, edit, outputs as order, select, update, useStudio } from '../../store';
+import { Handle, stepOf } from './Handle';
+import type { Tool } from './Outputs';
+import { Picture } from './Picture';
+import { usePlane } from './plane';
+
+type Region = RowOf<'region'>;
+type Figures = Schemas['RegionFigures'];
+
+/** Screen pixels within which edges are met. */
+const REACH = 7;
+const CORNERS = ['Top left', 'Top right', 'Bottom right', 'Bottom left'];
+/** Ms between two marks on the real output. */
+const MARK = 40;
+
+interface Evenness {
+  columns: number;
+  rows: number;
+  cells: ([number, number] | null)[];
+  places: ([number, number] | null)[];
+  score: number;
+  worst: number | null;
+  metres: boolean;
+  spill: number;
+}
+
+const points = (list: number[][]) => list.map((p) => p.join(',')).join(' ');
+
+/** An output as it leaves, to scale, with its regions to be moved, pinned and bent. */
+export function Raster({ output, regions, tool, even }: { output: RowOf<'output'>; regions: Region[]; tool: Tool; even: string | undefined }) {
+  const show = useShow();
+  const selected = useStudio((s) => s.selected);
+  const surfaces = useRows('surface');
+  const [drag, setDrag] = useState<{ id: string; x: number; y: number } | null>(null);
+  const [moving, setMoving] = useState<{ handle: string; by: [number, number] } | null>(null);
+  const [marked, setMarked] = useState(false);
+  const { area, plane, zoomed, look, fitAll, move, at: view } = usePlane(output.width, output.height);
+  const { scale, left, top } = plane;
+  const figures = (id: string) => show?.computed.regions[id] as Figures | undefined;
+  const name = (row: Region) => surfaces.find((s) => s.id === row.surface)?.name ?? 'a removed surface';
+  const chosen = regions.find((r) => r.id === selected?.id);
+
+  const outlines = () => regions.map((r, i) => ({ points: (figures(r.id)?.corners ?? []) as [number, number][], label: `${i + 1}` })).filter((s) => s.points.length > 2);
+  const mark = (cross: [number, number] | null, on = true) => void command({ do: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told again when regions move, and taken away at the end
+  useEffect(() => {
+    if (!marked) return;
+    mark(null);
+    const again = setInterval(() => mark(null), 8000);
+    return () => {
+      clearInterval(again);
+      mark(null, false);
+    };
+  }, [marked, regions, output.id]);
+
+  /** Brings an edge to the raster's or another region's edge when it is within a few screen pixels of it. */
+  const snapped = (row: Region, x: number, y: number) => {
+    const reach = REACH / scale;
+    const [, , w = 0, h = 0] = figures(row.id)?.place ?? [];
+    const others = regions.filter((r) => r.id !== row.id).map((r) => figures(r.id)?.place ?? [0, 0, 0, 0]);
+    const edges = (axis: 0 | 1, size: number, along: number) => [0, size - along, size / 2 - along / 2, ...others.flatMap((p) => [p[axis] ?? 0, (p[axis] ?? 0) + (p[axis + 2] ?? 0)].flatMap((e) => [e, e - along]))];
+    const near = (v: number, to: number[]) => to.reduce((best, edge) => (Math.abs(edge - v) < Math.abs(best - v) ? edge : best), Number.POSITIVE_INFINITY);
+    const [nx, ny] = [near(x, edges(0, output.width, w)), near(y, edges(1, output.height, h))];
+    return { x: Math.abs(nx - x) < reach ? nx : x, y: Math.abs(ny - y) < reach ? ny : y };
+  };
+
+  const begin = (row: Region, event: PointerEvent) => {
+    if (event.button !== 0) return;
+    select({ kind: 'region', id: row.id });
+    if (row.locked || tool !== 'place') return;
+    let at = { x: row.x, y: row.y };
+    const go = (px: number, py: number, e: globalThis.PointerEvent) => {
+      const [dx, dy] = [px / scale, py / scale];
+      const along = Math.abs(dx) > Math.abs(dy);
+      const free = { x: row.x + (e.shiftKey && !along ? 0 : dx), y: row.y + (e.shiftKey && along ? 0 : dy) };
+      const to = e.altKey ? free : snapped(row, free.x, free.y);
+      at = { x: Math.round(to.x), y: Math.round(to.y) };
+      setDrag({ id: row.id, ...at });
+    };
+    const up = (how: Ending) => {
+      if (how === 'dropped' && (at.x !== row.x || at.y !== row.y)) void edit(`Move ${name(row)}`, [update('region', row, at)]).then(() => setDrag(null));
+      else setDrag(null);
+    };
+    follow(event, go, up);
+  };
+
+  const nudge = (row: Region, e: KeyboardEvent) => {
+    const step = stepOf(e);
+    if (step === null || e.altKey || row.locked) return;
+    e.preventDefault();
+    e.stopPropagation();
+    void edit(`Nudge ${name(row)}`, [update('region', row, { x: row.x + step[0], y: row.y + step[1] })]);
+  };
+
+  const ground = (event: PointerEvent) => {
+    if (event.target !== event.currentTarget) return;
+    const from = { x: view.x, y: view.y };
+    follow(
+      event,
+      (dx, dy) => move(dx, dy, from),
+      (how) => how === 'pressed' && select({ kind: 'output', id: output.id }),
+    );
+  };
+  const keys = (e: KeyboardEvent) => {
+    if (e.key === '+' || e.key === '=') look(1.4);
+    else if (e.key === '-') look(1 / 1.4);
+    else if (e.key === '0') fitAll();
+    else return;
+    e.preventDefault();
+  };
+
+  let last = 0;
+  const follows = (e: PointerEvent) => {
+    if (!marked || e.timeStamp - last < MARK) return;
+    last = e.timeStamp;
+    const box = e.currentTarget.getBoundingClientRect();
+    mark([Math.round((e.clientX - box.left - left) / scale), Math.round((e.clientY - box.top - top) / scale)]);
+  };
+
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
+    <div ref={area} className="canvas-area" onPointerMove={follows} onKeyDown={keys} style={{ overflow: 'hidden' }}>
+      <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, border: '1px solid var(--kl-line)', boxSizing: 'content-box', pointerEvents: 'none' }}>
+        <Picture output={output.id} width={output.width} height={output.height} />
+      </div>
+      <span className="mono dim" style={{ position: 'absolute', left, top: top - 22, fontSize: 12, pointerEvents: 'none' }}>
+        0, 0
+      </span>
+      <span className="mono dim" style={{ position: 'absolute', left: left + output.width * scale - 120, width: 120, textAlign: 'right', top: top - 22, fontSize: 12, pointerEvents: 'none' }}>
+        {output.width}, {output.height}
+      </span>
+      <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0 }} onPointerDown={ground} role="group" aria-label={`Regions on ${output.name}`}>
+        <g transform={`translate(${left} ${top}) scale(${scale})`}>
+          {even !== undefined && <EvenCells region={even} />}
+          {regions.map((row) => {
+            const shape = figures(row.id);
+            if (shape === undefined) return null;
+            const at = drag?.id === row.id ? drag : row;
+            const [dx, dy] = [at.x - row.x, at.y - row.y];
+            const corners = shape.corners.map(([x = 0, y = 0]) => [x + dx, y + dy]);
+            const on = selected?.id === row.id;
+            return (
+              <polygon
+                key={row.id}
+                role="button"
+                tabIndex={0}
+                aria-label={`${name(row)} at ${at.x}, ${at.y}`}
+                aria-pressed={on}
+                points={points(corners)}
+                fill="transparent"
+                stroke={on ? 'var(--kl-kite)' : 'var(--kl-dim)'}
+                strokeWidth={on ? 2 : 1}
+                opacity={tool === 'shape' && chosen !== undefined && !on ? 0.35 : 1}
+                vectorEffect="non-scaling-stroke"
+                onPointerDown={(e) => begin(row, e)}
+                onFocus={() => select({ kind: 'region', id: row.id })}
+                onKeyDown={(e) => nudge(row, e)}
+                onDoubleClick={(e) => tool === 'shape' && void addLines(row, shape, e, { scale, left, top })}
+                style={{ cursor: tool === 'place' && !row.locked ? 'move' : 'default', touchAction: 'none', outline: 'none' }}
+              />
+            );
+          })}
+          {tool === 'shape' && chosen !== undefined && !chosen.locked && <Bends row={chosen} shape={figures(chosen.id)} scale={scale} moving={moving} setMoving={setMoving} />}
+        </g>
+      </svg>
+      {regions.map((row) => {
+        const shape = figures(row.id);
+        const at = drag?.id === row.id ? drag : row;
+        const on = selected?.id === row.id;
+        const [x, y] = [Math.min(...(shape?.corners.map((c) => c[0] ?? 0) ?? [0])) + at.x - row.x, Math.min(...(shape?.corners.map((c) => c[1] ?? 0) ?? [0])) + at.y - row.y];
+        const wide = (shape?.place[2] ?? 0) * scale;
+        if (shape === undefined || (!on && wide < 60)) return null;
+        return (
+          <span
+            key={row.id}
+            style={{
+              ...{ position: 'absolute', left: left + x * scale + 4, top: top + y * scale + 3, fontSize: 12, background: 'var(--kl-ink9)', padding: '1px 6px', borderRadius: 4, pointerEvents: 'none' },
+              ...{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis', maxWidth: on ? undefined : wide - 10, border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)' },
+            }}
+          >
+            {name(row)} <span className="mono dim">{`${at.x}, ${at.y} · ${shape.place[2]} × ${shape.place[3]}`}</span>
+            {row.pinned ? ' · pinned' : ''}
+            {row.locked ? ' · locked' : ''}
+          </span>
+        );
+      })}
+      {regions.length === 0 && (
+        <div className="empty" style={{ position: 'absolute', inset: 0, height: 'fit-content', pointerEvents: 'none' }}>
+          <strong>Nothing lands on {output.name} yet</strong>
+          Add a surface's region in the details on the right.
+        </div>
+      )}
+      <div style={{ position: 'absolute', right: 12, top: 8, display: 'flex', gap: 6 }}>
+        <button type="button" className="plain" aria-pressed={marked} title="Outlines, numbers and a crosshair that follows the pointer, on the real output" onClick={() => setMarked((m) => !m)}>
+          Marks
+        </button>
+        <button type="button" className="plain" onClick={fitAll} disabled={zoomed === 1} title="0">
+          Fit <span className="mono">{Math.round(scale * 100)} %</span>
+        </button>
+      </div>
+      <span className="tip">
+        {tool === 'shape'
+          ? chosen === undefined
+            ? 'Choose a region to pin its corners or bend it.'
+            : 'Drag corners and points, or move them by the arrow keys: a pixel, with Shift ten, with Alt a tenth. Double-click adds a line each way.'
+          : 'Drag a region; Alt: no snapping, Shift: one axis. Arrow keys nudge by a pixel, with Shift by ten. Wheel: zoom.'}
+      </span>
+    </div>
+  );
+}
+
+/** A line more each way where a region was pressed twice. */
+async function addLines(row: Region, shape: Figures, event: { clientX: number; clientY: number; currentTarget: Element }, plane: { scale: number; left: number; top: number }) {
+  const box = event.currentTarget.closest('svg')?.getBoundingClientRect();
+  if (box === undefined || row.locked) return;
+  const [x = 0, y = 0, w = 1, h = 1] = shape.place;
+  const [u, v] = [((event.clientX - box.left - plane.left) / plane.scale - x) / w, ((event.clientY - box.top - plane.top) / plane.scale - y) / h];
+  if (u <= 0 || v <= 0 || u >= 1 || v >= 1) return;
+  if (await order({ do: 'line', region: row.id, way: 'column', at: u })) await order({ do: 'line', region: row.id, way: 'row', at: v });
+}
+
+interface Moving {
+  handle: string;
+  by: [number, number];
+}
+
+/** The corners and points of a region, to be moved. */
+function Bends({ row, shape, scale, moving, setMoving }: { row: Region; shape: Figures | undefined; scale: number; moving: Moving | null; setMoving: (m: Moving | null) => void }) {
+  if (shape === undefined) return null;
+  const across = 3 * (row.columns.length - 1) + 1;
+  const lattice = shape.lattice.map(([x = 0, y = 0], i) => (moving?.handle === `p${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y]));
+  const corners = shape.corners.map(([x = 0, y = 0], i) => (moving?.handle === `c${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y]));
+  const at = (r: number, c: number) => lattice[r * across + c] ?? [0, 0];
+  const down = lattice.length / Math.max(1, across);
+  const lines: string[] = [];
+  for (let r = 0; r < down; r += 3) {
+    let d = `M${at(r, 0).join(' ')}`;
+    for (let c = 0; c + 3 < across; c += 3) d += `C${[at(r, c + 1), at(r, c + 2), at(r, c + 3)].map((p) => p.join(' ')).join(' ')}`;
+    lines.push(d);
+  }
+  for (let c = 0; c < across && down > 1; c += 3) {
+    let d = `M${at(0, c).join(' ')}`;
+    for (let r = 0; r + 3 < down; r += 3) d += `C${[at(r + 1, c), at(r + 2, c), at(r + 3, c)].map((p) => p.join(' ')).join(' ')}`;
+    lines.push(d);
+  }
+  return (
+    <>
+      {moving?.handle.startsWith('c') && <polygon points={points(corners)} fill="none" stroke="var(--kl-kite)" strokeDasharray="5 4" vectorEffect="non-scaling-stroke" />}
+      {lattice.length > 0 && lines.map((d) => <path key={d} d={d} fill="none" stroke="var(--kl-kite)" strokeWidth={1} opacity={0.7} vectorEffect="non-scaling-stroke" pointerEvents="none" />)}
+      {lattice.map(([x = 0, y = 0], i) => {
+        const [r, c] = [Math.floor(i / across), i % across];
+        const anchor = r % 3 === 0 && c % 3 === 0;
+        const inner = r % 3 !== 0 && c % 3 !== 0;
+        // Corners are pinned; handles within a patch follow from those at its edges.
+        if (inner || (anchor && (r === 0 || r === down - 1) && (c === 0 || c === across - 1))) return null;
+        const [hx = 0, hy = 0] = shape.lattice[i] ?? [];
+        return (
+          <g key={`${r} ${c}`}>
+            {!anchor && <path d={`M${x} ${y}L${at(3 * Math.round(r / 3), 3 * Math.round(c / 3)).join(' ')}`} stroke="var(--kl-dim)" vectorEffect="non-scaling-stroke" />}
+            <Handle
+              label={`${anchor ? 'Point' : 'Handle'} ${Math.round(c / 3) + 1}, ${Math.round(r / 3) + 1}${anchor ? '' : r % 3 === 0 ? (c % 3 === 1 ? ' right' : ' left') : r % 3 === 1 ? ' below' : ' above'}`}
+              x={hx}
+              y={hy}
+              scale={scale}
+              small={!anchor}
+              moving={(by) => setMoving(by === null ? null : { handle: `p${i}`, by })}
+              moved={(dx, dy) => order({ do: 'bend', region: row.id, by: { [i]: [dx, dy] }, symmetric: !anchor })}
+            />
+          </g>
+        );
+      })}
+      {shape.corners.map(([x = 0, y = 0], i) => (
+        <Handle
+          key={CORNERS[i]}
+          label={`${CORNERS[i]} corner`}
+          x={x}
+          y={y}
+          scale={scale}
+          moving={(by) => setMoving(by === null ? null : { handle: `c${i}`, by })}
+          moved={(dx, dy) => order({ do: 'pin', region: row.id, by: { [i]: [dx, dy] } })}
+        />
+      ))}
+    </>
+  );
+}
+
+/** How evenly squares of content come out through a region, as cells over it. */
+function EvenCells({ region }: { region: string }) {
+  const show = useShow();
+  const [told, setTold] = useState<Evenness | null>(null);
+  const { id = '', revision } = show ?? {};
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again after each edit
+  useEffect(() => {
+    let alive = true;
+    answer(http.GET('/shows/{show}/regions/{region}/evenness', { params: { path: { show: id, region } } }))
+      .then((found) => alive && setTold(found as Evenness))
+      .catch(() => alive && setTold(null));
+    return () => {
+      alive = false;
+    };
+  }, [id, region, revision]);
+  if (told === null) return null;
+  return (
+    <g pointerEvents="none" data-score={told.score}>
+      <title>{`Even over ${(told.score * 100).toFixed(0)} %`}</title>
+      {told.cells.map((cell, k) => {
+        const at = Math.floor(k / told.columns) * (told.columns + 1) + (k % told.columns);
+        const corners = [at, at + 1, at + told.columns + 2, at + told.columns + 1].map((i) => told.places[i]);
+        if (cell === null || corners.some((c) => c === null || c === undefined)) return null;
+        const [stretch, size] = cell;
+        const good = stretch < 1.2 && size >= 0.8 && size <= 1.25;
+        const fair = stretch < 1.5 && size >= 0.6 && size <= 1.6;
+        const list = corners as [number, number][];
+        const [cx, cy] = [list.reduce((s, c) => s + c[0], 0) / 4, list.reduce((s, c) => s + c[1], 0) / 4];
+        const [from = [0, 0], to = [0, 0]] = list as number[][];
+        const wide = Math.hypot((to[0] ?? 0) - (from[0] ?? 0), (to[1] ?? 0) - (from[1] ?? 0));
+        return (
+          <g key={at}>
+            <polygon points={points(list)} fill={good ? 'var(--kl-sage)' : fair ? 'var(--kl-straw)' : 'var(--kl-fault)'} fillOpacity={k === told.worst ? 0.75 : 0.4} stroke="var(--kl-ink9)" vectorEffect="non-scaling-stroke" />
+            <text x={cx} y={cy} fontSize={wide / 3.4} textAnchor="middle" dominantBaseline="central" fill="var(--kl-text)" className="mono">
+              {stretch.toFixed(2)}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
