@@ -22,7 +22,7 @@ export class OutputDrawer {
   identifiedUntil = 0;
 
   constructor(
-    private readonly canvas: HTMLCanvasElement,
+    private readonly canvas: { width: number; height: number },
     private readonly compositor: Compositor,
     private readonly playback: () => ShowPlayback | null,
     private readonly output: string,
