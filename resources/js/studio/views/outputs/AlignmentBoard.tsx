@@ -1,5 +1,5 @@
 import { Checkbox, Select } from '@mantine/core';
-import { type KeyboardEvent, type PointerEvent, useEffect, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import { answer, http, type RowOf } from '../../../api/client';
 import { follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
@@ -41,7 +41,10 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
   const { scale, left, top } = plane;
   const on = points.find((p) => p.id === chosen) ?? points[0];
   const places = (id: string) => show?.computed.points[id];
-  const at = (id: string): [number, number] | null => (places(id)?.found ?? places(id)?.expected ?? null) as [number, number] | null;
+  // Where a point was put that the show does not have there yet: keys that come fast go on from it.
+  const pending = useRef<{ id: string; at: [number, number] } | null>(null);
+  const [, again] = useState(0);
+  const at = (id: string): [number, number] | null => (pending.current?.id === id ? pending.current.at : ((places(id)?.found ?? places(id)?.expected ?? null) as [number, number] | null));
   const here = on === undefined ? null : at(on.id);
   const there = here === null ? '' : here.join(',');
 
@@ -50,15 +53,24 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
     const cross = there === '' ? null : (there.split(',').map(Number) as [number, number]);
     const tell = () => void command({ do: 'mark', output: output.id, cross, shapes: [] });
     tell();
-    const again = setInterval(tell, 8000);
-    return () => clearInterval(again);
+    const renew = setInterval(tell, 8000);
+    return () => clearInterval(renew);
   }, [there, output.id]);
   useEffect(() => () => void command({ do: 'mark', output: output.id, cross: null, shapes: [] }), [output.id]);
 
-  const put = (id: string, [x, y]: [number, number]) => order({ do: 'found', region: id, to: { x, y } });
+  const put = async (id: string, to: [number, number]) => {
+    const mine = { id, at: to };
+    pending.current = mine;
+    again((n) => n + 1);
+    await order({ do: 'found', region: id, to: { x: to[0], y: to[1] } });
+    if (pending.current !== mine) return;
+    pending.current = null;
+    again((n) => n + 1);
+  };
   const keys = (e: KeyboardEvent) => {
     const step = stepOf(e);
-    if (on !== undefined && here !== null && step !== null) void put(on.id, [here[0] + step[0], here[1] + step[1]]);
+    const from = on === undefined ? null : at(on.id);
+    if (on !== undefined && from !== null && step !== null) void put(on.id, [Math.round((from[0] + step[0]) * 1000) / 1000, Math.round((from[1] + step[1]) * 1000) / 1000]);
     else if (e.key === 'n' || e.key === 'N') setChosen(points[(points.findIndex((p) => p.id === on?.id) + 1) % points.length]?.id ?? null);
     else if (e.key === '+' || e.key === '=') look(1.4);
     else if (e.key === '-') look(1 / 1.4);
@@ -178,7 +190,7 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
         )}
       </section>
       <div ref={area} className="canvas-area" style={{ overflow: 'hidden' }}>
-        <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, border: '1px solid var(--kl-line)', boxSizing: 'content-box', pointerEvents: 'none' }}>
+        <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, outline: '1px solid var(--kl-line)', pointerEvents: 'none' }}>
           <Picture output={output.id} width={output.width} height={output.height} />
         </div>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a picture that is pressed and moved on by keys */}

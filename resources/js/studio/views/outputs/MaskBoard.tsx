@@ -102,7 +102,7 @@ export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surfac
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
     <div ref={area} className="canvas-area" onKeyDown={keys} style={{ overflow: 'hidden' }}>
-      <div style={{ position: 'absolute', left, top, width: width * scale, height: height * scale, border: '1px solid var(--kl-line)', boxSizing: 'content-box', pointerEvents: 'none' }}>
+      <div style={{ position: 'absolute', left, top, width: width * scale, height: height * scale, outline: '1px solid var(--kl-line)', pointerEvents: 'none' }}>
         {surface === undefined ? <Picture output={output.id} width={width} height={height} /> : <LitRaster surface={surface} />}
       </div>
       <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0, cursor: draft === null ? 'default' : 'crosshair' }} onPointerDown={press} role="group" aria-label={`Masks on ${name}`}>

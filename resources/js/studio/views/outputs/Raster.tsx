@@ -124,7 +124,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
     <div ref={area} className="canvas-area" onPointerMove={follows} onKeyDown={keys} style={{ overflow: 'hidden' }}>
-      <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, border: '1px solid var(--kl-line)', boxSizing: 'content-box', pointerEvents: 'none' }}>
+      <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, outline: '1px solid var(--kl-line)', pointerEvents: 'none' }}>
         <Picture output={output.id} width={output.width} height={output.height} />
       </div>
       <span className="mono dim" style={{ position: 'absolute', left, top: top - 22, fontSize: 12, pointerEvents: 'none' }}>
