@@ -126,6 +126,20 @@ readonly class FedProjector
         return $this->beam->projector->output() * $lens->sharePerArea() * $lens->evenness($u, $v) * $through * ($distance / $depth) ** 3 * abs($cos) / $distance ** 2;
     }
 
+    /**
+     * Cosine of the angle at which its light comes in, from either side.
+     *
+     * @param  array{float, float, float}  $place
+     * @param  array{float, float, float}  $normal
+     */
+    public function straight(array $place, array $normal): float
+    {
+        $out = $this->beam->world->m;
+        [$dx, $dy, $dz] = [$out[12] - $place[0], $out[13] - $place[1], $out[14] - $place[2]];
+
+        return abs($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / max(1e-12, sqrt($dx * $dx + $dy * $dy + $dz * $dz));
+    }
+
     /** @return array{float, float, float}|null from the middle of the picture in widths and heights, and the depth in metres; null behind the lens */
     private function local(float $x, float $y, float $z): ?array
     {

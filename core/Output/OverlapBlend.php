@@ -15,13 +15,16 @@ use Core\Light\SurfaceChart;
  * another, they cancel. Its share is its weight over the sum of all. Projectors of one stack have the weight of
  * the strongest of them, and each gives that stack's share: their light adds.
  *
+ * On round things, each weight is multiplied by the cosine of the angle at which its light comes in, so that the one
+ * that stands straighter before a place gives more of it.
+ *
  * Levelled, each gives share · T / E, with E the lux that it gives there at full white and T the most that all places can have: then
  * every place has T. Else the light goes over from one's to the other's as the shares do.
  */
 final class OverlapBlend
 {
     /** Lines across the picture of a projector at which its share is worked out. */
-    public const LINES = 321;
+    public const LINES = 401;
 
     /** Pixels of each projector that are asked at once, before progress is told. */
     private const CHUNK = 512;
@@ -142,6 +145,9 @@ final class OverlapBlend
             $lux = $other->lux($this->scene, $place, $normal, $this->limit, $this->isTranslucent());
             if ($lux <= 0) {
                 continue;
+            }
+            if ($this->chart->isRound()) {
+                $w *= $other->straight($place, $normal);
             }
             $stack = $other->stack === '' ? "#$j" : $other->stack;
             $stacks[$stack] = max($stacks[$stack] ?? 0.0, $w);

@@ -22,7 +22,7 @@ use Core\Units\InvalidValue;
  */
 final readonly class OutputEditing
 {
-    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found'];
+    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project'];
 
     public const RESETS = ['pin', 'bend', 'blend', 'model', 'all'];
 
@@ -324,6 +324,36 @@ final readonly class OutputEditing
             $this->region((string) $id);
             $this->output($place['output']);
             array_push($changes, ...Changes::update('region', (string) $id, $this->row('region', (string) $id), $place));
+        }
+
+        return $changes;
+    }
+
+    /**
+     * A region of a surface for each projector that is there for it and is fed by an output, where there is none yet: it fills what the
+     * projector is fed until its warp is computed.
+     *
+     * @return list<Change>
+     */
+    public function project(string $surface): array
+    {
+        $of = $this->show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
+        $changes = [];
+        foreach ($this->show->delivery->feeds as $output => $feeds) {
+            foreach ($feeds as $feed) {
+                $projector = $feed->projector === null ? null : ($this->show->venue->projectors[$feed->projector] ?? null);
+                if ($projector === null || ! in_array($surface, $projector->aims, true)) {
+                    continue;
+                }
+                $there = array_filter($this->show->delivery->regions[$output], fn (Region $r): bool => $r->surface === $surface && $this->show->delivery->feedOf((string) $output, $r) === $feed);
+                if ($there === []) {
+                    $part = $feed->part($this->show->delivery->outputs[$output]);
+                    $changes[] = Changes::create('region', ($this->newId)(), ['output' => (string) $output, 'surface' => $surface, 'source' => [0, 0, $of->width(), $of->height()], 'x' => $part->x, 'y' => $part->y, 'width' => $part->width, 'height' => $part->height]);
+                }
+            }
+        }
+        if ($changes === [] && Projections::of($this->show, $surface)->regions === []) {
+            throw InvalidValue::because('surface', "No projector that an output feeds is there for $of->name: say so in the details of the projector and of the output.");
         }
 
         return $changes;

@@ -133,11 +133,12 @@ final class OutputsTest extends TestCase
         $this->order(['do' => 'pin', 'region' => $one, 'by' => [0 => [12.5, -3.0], 2 => [-8.0, 4.0]]])->assertCreated()->assertJsonPath('name', 'Pin a corner of House front');
         self::assertEquals([12.5, -3, 0, 0, -8, 4, 0, 0], $this->row('region', $one)['pin']);
         $this->order(['do' => 'line', 'region' => $one, 'way' => 'column', 'at' => 0.4])->assertCreated();
+        $before = $this->document()['computed']['regions'][$one]['lattice'][10];
         $this->order(['do' => 'bend', 'region' => $one, 'by' => [10 => [0.0, 30.0]], 'radius' => 200.0])->assertCreated();
         $row = $this->row('region', $one);
         self::assertSame([[0, 0.4, 1], [0, 1], 2 * 7 * 4], [$row['columns'], $row['rows'], count($row['points'])]);
-        self::assertEqualsWithDelta(1 / 3 + 30 / 1200, $row['points'][2 * 10 + 1], 1e-9);
         $figures = $this->document()['computed']['regions'][$one];
+        self::assertEqualsWithDelta([$before[0], $before[1] + 30], $figures['lattice'][10], 1e-6);
         self::assertTrue($figures['warped']);
         self::assertEquals([[12.5, -3], [1920, 0], [1912, 1204], [0, 1200]], $figures['corners']);
         self::assertCount(28, $figures['lattice']);
@@ -309,6 +310,33 @@ final class OutputsTest extends TestCase
         $this->ask('POST', "shows/$this->show/projectors/$i[wall]/align", [])->assertStatus(404);
         foreach ([['place' => [0, 0]], ['place' => [0, 0, 0], 'pixel' => [1]], ['place' => [0, 0, 1e9]]] as $bad) {
             $this->edit([$this->created('point', $this->id(), ['projector' => $i['left'], 'name' => 'P'] + $bad)])->assertStatus(422);
+        }
+    }
+
+    public function test_one_order_makes_the_regions_of_all_projectors_that_are_there_for_a_surface(): void
+    {
+        $i = $this->ids;
+        $drum = $this->id();
+        $this->edit([
+            $this->created('surface', $drum, ['name' => 'Tower', 'kind' => 'drum', 'position' => [0, 0, -8], 'shape' => ['radius' => 1.5, 'arc' => 200, 'height' => 5, 'pixelsPerMetre' => 40]]),
+            $this->updated('projector', $i['left'], ['aims' => [[], [$drum]]]),
+            $this->updated('projector', $i['right'], ['aims' => [[], [$drum]]]),
+            $this->updated('feed', $i['feedTwo'], ['part' => [[], [0, 0, 960, 1200]]]),
+        ])->assertCreated();
+        $this->order(['do' => 'project', 'surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
+        $this->order(['do' => 'project', 'surface' => $drum])->assertCreated()->assertJsonPath('name', 'Project onto Tower');
+        $made = array_values(array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum));
+        self::assertEqualsCanonicalizing([[1920, 1200], [960, 1200]], array_map(static fn (array $r): array => [$r['width'], $r['height']], $made));
+        $this->order(['do' => 'project', 'surface' => $drum])->assertOk()->assertJsonPath('changes', []);
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $drum, 'limit' => 70])->assertStatus(202)->json('id');
+        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->ask('GET', "casts/$job")->assertJsonPath('state', 'ready');
+        // What one lights more straightly it gives more of; in the middle both give half.
+        $maps = array_map(static fn (array $r): ComputedWarp => ComputedWarp::fromBytes((string) WarpStore::read($r['model'])), array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum));
+        foreach ($maps as $warp) {
+            self::assertNotNull($warp->blend);
+            self::assertGreaterThan(0.95, max($warp->blend->shares));
+            self::assertSame(0.0, min($warp->blend->shares));
         }
     }
 

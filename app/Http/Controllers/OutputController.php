@@ -87,6 +87,9 @@ final readonly class OutputController
             case 'reset':
                 [$name, $changes] = ['Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'), $editing->reset($regions(), $text('what'))];
                 break;
+            case 'project':
+                [$name, $changes] = ['Project onto '.($core->venue->surfaces[$text('surface')]->name ?? 'a surface'), $editing->project($text('surface'))];
+                break;
             case 'points':
                 [$name, $changes] = ['Add alignment points', $editing->points($text('projector'), $text('surface'))];
                 break;

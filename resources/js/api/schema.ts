@@ -2330,7 +2330,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found";
+                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project";
                         output?: string;
                         outputs?: string[];
                         surfaces?: string[];

@@ -1,8 +1,8 @@
 import { Menu, Select } from '@mantine/core';
 import { useRef, useState } from 'react';
-import type { RowOf } from '../../../api/client';
+import { answer, http, type RowOf } from '../../../api/client';
 import { useRows, useShow } from '../../hooks';
-import { edit, importRegions, insert, outputs as order, select, useStudio } from '../../store';
+import { complain, edit, importRegions, insert, outputs as order, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { AlignmentBoard } from './AlignmentBoard';
 import { MaskBoard } from './MaskBoard';
@@ -55,6 +55,15 @@ export function Outputs() {
   const add = async () => {
     const id = ulid();
     if (await edit('Add an output', [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })])) select({ kind: 'output', id });
+  };
+  // Surfaces that projectors which outputs feed are there for.
+  const surfaces = useRows('surface');
+  const projectors = useRows('projector');
+  const aimed = surfaces.filter((s) => projectors.some((p) => p.aims.includes(s.id) && feeds.some((f) => f.projector === p.id))).slice(0, 20);
+  /** Regions for all of its projectors, and what is computed of them. */
+  const projectOnto = async (id: string) => {
+    if ((await order({ do: 'project', surface: id })) === null) return;
+    await answer(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: id, level: false, limit: 75 } })).catch(complain);
   };
   const named = (o: RowOf<'output'>) => `${o.name} · ${o.width} × ${o.height}`;
   return (
@@ -128,6 +137,12 @@ export function Outputs() {
                 >
                   Device on {output.name}
                 </Menu.Item>
+                {aimed.length > 0 && <Menu.Label>Project onto</Menu.Label>}
+                {aimed.map((s) => (
+                  <Menu.Item key={s.id} onClick={() => void projectOnto(s.id)}>
+                    {s.name}
+                  </Menu.Item>
+                ))}
                 <Menu.Divider />
                 <Menu.Item onClick={() => setPacking(true)}>Pack regions…</Menu.Item>
                 <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.csv`}>
