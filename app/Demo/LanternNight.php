@@ -126,7 +126,7 @@ final class LanternNight
         array_push($this->changes, ...(new LanternCues($timeline, $bell, ['ground' => $ground, 'wings' => $wings, 'lanterns' => $lanterns, 'stone' => $stone, 'kite' => $kite, 'slides' => $talk]))->changes());
         $this->outputs(['Wing left' => [$left, 576, 960], 'Bandstand wall' => [$band, 1920, 960], 'Wing right' => [$right, 576, 960], 'Bandstand deck' => [$deck, 1280, 512], 'Presenter wall' => [$corner, 1152, 960]], ['house' => $house, 'tower' => $tower, 'sail' => $sail]);
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
-        foreach ([[$house, false, 75.0], [$tower, true, 60.0], [$sail, false, 75.0]] as [$surface, $level, $limit]) {
+        foreach ([[$house, false, 75.0], [$tower, false, 75.0], [$sail, false, 75.0]] as [$surface, $level, $limit]) {
             $cast = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => 0, 'state' => 'waiting', 'progress' => 0]);
             ComputeProjection::dispatch($cast->id, $surface, $level, $limit, self::PERSON);
         }

@@ -10,6 +10,9 @@ use Core\Geometry\Mesh;
 /** All bodies of a venue as one tree of triangles, in venue coordinates. */
 final readonly class Scene
 {
+    /** The most bodies that a ray goes through. */
+    private const DEEPEST = 16;
+
     /**
      * @param  list<Body>  $bodies
      * @param  Mesh  $mesh  all of them together, in venue coordinates
@@ -76,6 +79,28 @@ final readonly class Scene
         }
 
         return $left;
+    }
+
+    /**
+     * Where a ray meets a body, through whatever lets light through.
+     *
+     * @return array{int, float}|null triangle and distance, in lengths of the direction; null where something else keeps it off, or it does not meet it
+     */
+    public function meets(int $body, float $ox, float $oy, float $oz, float $dx, float $dy, float $dz): ?array
+    {
+        $from = 1e-6;
+        for ($deep = 0; $deep < self::DEEPEST; $deep++) {
+            $hit = $this->first($ox, $oy, $oz, $dx, $dy, $dz, $from);
+            if ($hit === null || $this->owner[$hit[0]] === $body) {
+                return $hit;
+            }
+            if (($this->bodies[$this->owner[$hit[0]]]->material->transmission ?? 0.0) <= 0) {
+                return null;
+            }
+            $from = $hit[1] + 1e-7;
+        }
+
+        return null;
     }
 
     /**

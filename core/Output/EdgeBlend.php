@@ -16,24 +16,24 @@ final readonly class EdgeBlend
     public const EDGES = ['left', 'top', 'right', 'bottom'];
 
     /** Names as they are stored. */
-    public const SETTINGS = ['left', 'top', 'right', 'bottom', 'curve', 'gamma'];
+    public const SETTINGS = ['left', 'top', 'right', 'bottom', 'curve'];
 
     /** @param  array{float, float, float, float}  $widths  px of the source: left, top, right, bottom; 0 for none */
-    private function __construct(public array $widths, public float $curve, public float $gamma)
+    private function __construct(public array $widths, public float $curve)
     {
     }
 
     public static function none(): self
     {
-        return new self([0.0, 0.0, 0.0, 0.0], 2.0, 2.2);
+        return new self([0.0, 0.0, 0.0, 0.0], 2.0);
     }
 
-    /** @param  array<string, mixed>  $stored  left, top, right, bottom (px), curve, gamma */
+    /** @param  array<string, mixed>  $stored  left, top, right, bottom (px), curve */
     public static function of(array $stored): self
     {
-        $at = static fn (string $name, float $default, float $min, float $max, string $unit = ''): float => Check::number("blend.$name", (float) ($stored[$name] ?? $default), $min, $max, $unit);
+        $at = static fn (string $name, float $default, float $min, float $max, string $unit = ''): float => Check::number($name, (float) ($stored[$name] ?? $default), $min, $max, $unit);
 
-        return new self([$at('left', 0, 0, Check::MAX_PIXELS, 'px'), $at('top', 0, 0, Check::MAX_PIXELS, 'px'), $at('right', 0, 0, Check::MAX_PIXELS, 'px'), $at('bottom', 0, 0, Check::MAX_PIXELS, 'px')], $at('curve', 2, 0.5, 8), $at('gamma', 2.2, 1, 4));
+        return new self([$at('left', 0, 0, Check::MAX_PIXELS, 'px'), $at('top', 0, 0, Check::MAX_PIXELS, 'px'), $at('right', 0, 0, Check::MAX_PIXELS, 'px'), $at('bottom', 0, 0, Check::MAX_PIXELS, 'px')], $at('curve', 2, 0.5, 8));
     }
 
     public function fades(): bool

@@ -15,8 +15,8 @@ use Core\Light\SurfaceChart;
  * another, they cancel. Its share is its weight over the sum of all. Projectors of one stack have the weight of
  * the strongest of them, and each gives that stack's share: their light adds.
  *
- * On round things, each weight is multiplied by the cosine of the angle at which its light comes in, so that the one
- * that stands straighter before a place gives more of it.
+ * On round things, how straight the light comes in counts as well: the cosine of its angle, from that of the limit on, over what is
+ * left to 1. So the one that stands straighter before a place gives more of it, and none of it ends in a step.
  *
  * Levelled, each gives share · T / E, with E the lux that it gives there at full white and T the most that all places can have: then
  * every place has T. Else the light goes over from one's to the other's as the shares do.
@@ -147,7 +147,8 @@ final class OverlapBlend
                 continue;
             }
             if ($this->chart->isRound()) {
-                $w *= $other->straight($place, $normal);
+                $flattest = cos(deg2rad($this->limit));
+                $w *= max(0.0, ($other->straight($place, $normal) - $flattest) / (1 - $flattest));
             }
             $stack = $other->stack === '' ? "#$j" : $other->stack;
             $stacks[$stack] = max($stacks[$stack] ?? 0.0, $w);
@@ -224,39 +225,24 @@ final class OverlapBlend
     private function hit(ProjectedRegion $region, float $x, float $y): ?array
     {
         [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $region->ray($x, $y);
-        $from = 1e-6;
-        for ($deep = 0; $deep < 16; $deep++) {
-            $hit = $this->scene->first($ox, $oy, $oz, $dx, $dy, $dz, $from);
-            if ($hit === null) {
-                return null;
-            }
-            $owner = $this->scene->owner[$hit[0]];
-            if ($owner === $this->body) {
-                if (! $this->scene->mesh->pictured($hit[0])) {
-                    return null;
-                }
-                $place = [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
-                if ($this->chart->isRound()) {
-                    // It is brighter or darker by its true shape than by the flat pieces of its mesh.
-                    [$u, $v] = $this->scene->raster($hit[0], ...$place);
-                    [$place, $normal] = [$this->chart->place($u, $v), $this->chart->normal($u, $v)];
-                } else {
-                    $normal = $this->scene->mesh->normal($hit[0]);
-                }
-                if ($place === null || $normal === null) {
-                    return null;
-                }
-                $cos = -($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / sqrt($dx * $dx + $dy * $dy + $dz * $dz);
-
-                return ($this->isTranslucent() ? abs($cos) : $cos) <= max(1e-6, cos(deg2rad($this->limit))) ? null : [$place, $normal];
-            }
-            if (($this->scene->bodies[$owner]->material->transmission ?? 0.0) <= 0) {
-                return null;
-            }
-            $from = $hit[1] + 1e-7;
+        $hit = $this->scene->meets($this->body, $ox, $oy, $oz, $dx, $dy, $dz);
+        if ($hit === null || ! $this->scene->mesh->pictured($hit[0])) {
+            return null;
         }
+        $place = [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
+        if ($this->chart->isRound()) {
+            // It is brighter or darker by its true shape than by the flat pieces of its mesh.
+            [$u, $v] = $this->scene->raster($hit[0], ...$place);
+            [$place, $normal] = [$this->chart->place($u, $v), $this->chart->normal($u, $v)];
+        } else {
+            $normal = $this->scene->mesh->normal($hit[0]);
+        }
+        if ($place === null || $normal === null) {
+            return null;
+        }
+        $cos = -($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / sqrt($dx * $dx + $dy * $dy + $dz * $dz);
 
-        return null;
+        return ($this->isTranslucent() ? abs($cos) : $cos) <= ($this->chart->isRound() ? 1e-6 : max(1e-6, cos(deg2rad($this->limit)))) ? null : [$place, $normal];
     }
 
     private function isTranslucent(): bool

@@ -211,9 +211,9 @@ final class Projections
     private function hit(ProjectedRegion $of, array $at): ?array
     {
         [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $of->ray($at[0], $at[1]);
-        $hit = $this->scene()->first($ox, $oy, $oz, $dx, $dy, $dz);
+        $hit = $this->scene()->meets($this->body(), $ox, $oy, $oz, $dx, $dy, $dz);
 
-        return $hit === null || $this->scene()->owner[$hit[0]] !== $this->body() ? null : [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
+        return $hit === null ? null : [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
     }
 
     private function body(): int

@@ -33,6 +33,7 @@ final class LimitsTest extends TestCase
         'camera' => ['id' => 'c', 'name' => 'C', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0]],
         'output' => ['name' => 'O', 'width' => 100, 'height' => 100, 'refresh' => 60],
         'region' => ['surface' => 's', 'source' => [0, 0, 10, 10], 'x' => 0, 'y' => 0],
+        'mask' => ['output' => 'o', 'name' => 'M', 'nodes' => [0, 0, 0, 0, 0, 0, 9, 0, 0, 0, 0, 0, 9, 9, 0, 0, 0, 0]],
         'clip' => ['start' => 0, 'length' => 1],
         'marker' => ['time' => 0, 'name' => 'M'],
         'cue' => ['time' => 0, 'number' => '1', 'name' => 'C'],

@@ -135,7 +135,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
       </span>
       <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0 }} onPointerDown={ground} role="group" aria-label={`Regions on ${output.name}`}>
         <g transform={`translate(${left} ${top}) scale(${scale})`}>
-          {even !== undefined && <EvenCells region={even} />}
+          {even !== undefined && <EvenCells region={even} below={output.height} scale={scale} />}
           {regions.map((row) => {
             const shape = figures(row.id);
             if (shape === undefined) return null;
@@ -289,7 +289,7 @@ function Bends({ row, shape, scale, moving, setMoving }: { row: Region; shape: F
 }
 
 /** How evenly squares of content come out through a region, as cells over it. */
-function EvenCells({ region }: { region: string }) {
+function EvenCells({ region, below, scale }: { region: string; below: number; scale: number }) {
   const show = useShow();
   const [told, setTold] = useState<Evenness | null>(null);
   const { id = '', revision } = show ?? {};
@@ -306,7 +306,9 @@ function EvenCells({ region }: { region: string }) {
   if (told === null) return null;
   return (
     <g pointerEvents="none" data-score={told.score}>
-      <title>{`Even over ${(told.score * 100).toFixed(0)} %`}</title>
+      <text x={0} y={below + 18 / scale} fontSize={13 / scale} fill="var(--kl-text)">
+        {`Even over ${(told.score * 100).toFixed(0)} % of what lands${told.metres ? `, in metres; ${(told.spill * 100).toFixed(0)} % lands past the surface` : ', in pixels of the output'}`}
+      </text>
       {told.cells.map((cell, k) => {
         const at = Math.floor(k / told.columns) * (told.columns + 1) + (k % told.columns);
         const corners = [at, at + 1, at + told.columns + 2, at + told.columns + 1].map((i) => told.places[i]);
