@@ -83,11 +83,12 @@ $four = array_map(static fn (array $at): ProjectedRegion => $projected($wall, Po
 foreach ([201, 283, 401] as $lines) {
     $blend = $time(static fn () => (new OverlapBlend($scene, 0, SurfaceChart::of($wall, $wall->pose->matrix()), $four, lines: $lines))->maps(true));
     $rows = (int) round(($lines - 1) * 1080 / 1920) + 1;
-    $floor = $time(static function () use ($scene, $four, $lines, $rows): void {
+    $met = 0;
+    $floor = $time(static function () use ($scene, $four, $lines, $rows, &$met): void {
         foreach ($four as $of) {
             for ($k = 0; $k < $lines * $rows; $k++) {
                 [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $of->ray(1920 * ($k % $lines) / ($lines - 1), 1080 * intdiv($k, $lines) / ($rows - 1));
-                $scene->first($ox, $oy, $oz, $dx, $dy, $dz);
+                $met += $scene->first($ox, $oy, $oz, $dx, $dy, $dz) === null ? 0 : 1;
             }
         }
     });

@@ -306,7 +306,7 @@ function EvenCells({ region, below, scale }: { region: string; below: number; sc
   if (told === null) return null;
   return (
     <g pointerEvents="none" data-score={told.score}>
-      <text x={0} y={below + 18 / scale} fontSize={13 / scale} fill="var(--kl-text)">
+      <text x={0} y={below - 8 / scale} dx={8 / scale} fontSize={13 / scale} fill="var(--kl-text)" stroke="var(--kl-ink9)" strokeWidth={4 / scale} paintOrder="stroke">
         {`Even over ${(told.score * 100).toFixed(0)} % of what lands${told.metres ? `, in metres; ${(told.spill * 100).toFixed(0)} % lands past the surface` : ', in pixels of the output'}`}
       </text>
       {told.cells.map((cell, k) => {
