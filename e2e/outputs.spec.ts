@@ -1,4 +1,6 @@
+import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { hung, into, offLevel, offsetOf } from '../resources/js/rig/throw';
 import { canvasPixels, created, farthest, KiteLamp, rowId, until } from './kite';
 
 /** Outputs in the real interface: packed, bent, masked, marked, computed from the venue; read from the players' own pixels. */
@@ -340,4 +342,110 @@ test('two virtual projectors are aligned by their points until the seam is level
   await expect(details().getByRole('status')).toHaveText(/All places get \d+ lx/, { timeout: 60_000 });
   await expect.poll(off, { timeout: 60_000 }).toBeLessThan(0.03);
   await rig.close();
+});
+
+test('points are moved from a page for a phone, and a calibration goes out and comes in', async () => {
+  const phone = await page.context().newPage();
+  await phone.setViewportSize({ width: 390, height: 780 });
+  await phone.goto(`${kite.address}/align/${id(14)}`);
+  await expect(phone.getByRole('heading', { name: 'Left' })).toBeVisible();
+  const place = async () => ((await kite.api<{ computed: { points: Record<string, { found: [number, number] }> } }>(`shows/${show}`)).computed.points[id(100)]?.found ?? [0, 0]) as [number, number];
+  const before = await place();
+  await phone.getByRole('button', { name: 'Steps of 10 px' }).click();
+  await phone.getByRole('button', { name: 'Right' }).click();
+  await phone.getByRole('button', { name: 'Right' }).click();
+  await phone.getByRole('button', { name: 'Up' }).click();
+  await expect.poll(async () => (await place())[0] - before[0]).toBeCloseTo(20, 3);
+  await expect.poll(async () => (await place())[1] - before[1]).toBeCloseTo(-10, 3);
+  await player.goto(`${kite.address}/player/${ONE}`);
+  await phone.bringToFront();
+  await phone.getByRole('button', { name: 'It is there' }).click();
+  const shown = (await place()).map((v) => Math.round(v * 1000) / 1000).join(',');
+  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement | null)?.dataset.marks)).toBe(`0 ${shown}`);
+  await phone.close();
+  await open(ONE);
+  await button(/^House front at/).click();
+  await button('Add and exchange').click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Calibration, MPCDI' }).click()]);
+  const path = join(kite.folder, 'front.mpcdi');
+  await download.saveAs(path);
+  const model = (await region(FRONT, ONE)).model;
+  await page.getByLabel('Calibration').setInputFiles(path);
+  await expect.poll(async () => (await region(FRONT, ONE)).model).not.toBe(model);
+  // What came in shows what went out: the middle of the wall white, at the far edge of the overlap nothing.
+  const pixels = await agrees(ONE, [
+    [100, 100],
+    [319, 100],
+  ]);
+  expect(Math.min(...(pixels[0] ?? []))).toBeGreaterThan(180);
+  expect(Math.max(...(pixels[1] ?? []))).toBeLessThan(90);
+});
+
+test('projectors are matched by what was measured of them', async () => {
+  await button('Add and exchange').click();
+  await page.getByRole('menuitem', { name: 'Match projectors…' }).click();
+  const dialog = page.getByRole('dialog');
+  for (const [label, value] of [
+    ['White of Left', '200'],
+    ['White of Right', '150'],
+    ['Black of Right', '0.3'],
+  ] as const) {
+    await dialog.getByLabel(label).fill(value);
+    await dialog.getByLabel(label).press('Enter');
+  }
+  await dialog.getByRole('button', { name: 'Match', exact: true }).click();
+  await expect(dialog.getByRole('status')).toHaveText('All give 150.00 white and 0.300 black.');
+  await dialog.getByRole('button', { name: 'Done', exact: true }).click();
+  const outputs = (await rows('output')) as unknown as { id: string; gain: number[]; black: number }[];
+  const one = outputs.find((o) => o.id === ONE);
+  expect(one?.gain.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0.75, 0.75, 0.75]);
+  expect(one?.black).toBeCloseTo(0.0015, 9);
+  await open(ONE);
+  // The light is three quarters of what it was, and a little is added, by the power of the output.
+  await agrees(ONE, [
+    [100, 100],
+    [160, 60],
+  ]);
+});
+
+test('the virtual rig throws as a lens does, and hangs projectors by chance that is always the same', () => {
+  // Four metres before a wall, a picture of 4 m by 2 m, its middle at (1, 2).
+  const planned = [
+    [1, 2, 4],
+    [-0.5, 0.25, -1],
+    [0.5, 0.25, -1],
+    [0.5, -0.25, -1],
+    [-0.5, -0.25, -1],
+  ];
+  const still = { move: [0, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number], zoom: 1 };
+  const at = (of: ReturnType<typeof hung>, [x, y, z]: [number, number, number]) => {
+    const by = [x, y, z].map((v, i) => v - (of.origin[i] ?? 0));
+    const q = [0, 1, 2].map((r) => by.reduce((s, v, c) => s + v * (into(of).matrix[3 * c + r] ?? 0), 0)) as [number, number, number];
+    return [q[0] / q[2], q[1] / q[2], q[2]].map((v) => Math.round(v * 1e9) / 1e9);
+  };
+  const plain = hung(planned, still);
+  expect(into(plain).area).toBeCloseTo(0.5, 12);
+  expect(at(plain, [-1, 3, 0])).toEqual([0, 0, 4]);
+  expect(at(plain, [3, 1, 0])).toEqual([1, 1, 4]);
+  expect(at(plain, [1, 2, 0])).toEqual([0.5, 0.5, 4]);
+  // Moved to the right by a metre, what was in its middle is a quarter of its width to the left of it.
+  expect(at(hung(planned, { ...still, move: [1, 0, 0] }), [1, 2, 0])).toEqual([0.25, 0.5, 4]);
+  // Turned about Y by what brings its left edge to its middle.
+  const turned = at(hung(planned, { ...still, turn: [0, (Math.atan(0.5) * 180) / Math.PI, 0] }), [-1, 2, 0]);
+  expect(turned[0]).toBeCloseTo(0.5, 6);
+  // Twice as large, an eighth of its width from the middle where a quarter was.
+  expect(at(hung(planned, { ...still, zoom: 2 }), [2, 2, 0])[0]).toBeCloseTo(0.625, 9);
+  expect(offsetOf('a')).toEqual(offsetOf('a'));
+  expect(offsetOf('a')).not.toEqual(offsetOf('b'));
+  for (const name of ['a', 'b', '01hzz0000000000000000014', 'ß']) {
+    const off = offsetOf(name);
+    expect(Math.max(...off.move.map(Math.abs))).toBeLessThanOrEqual(0.25);
+    expect(Math.max(...off.turn.map(Math.abs))).toBeLessThanOrEqual(1.5);
+    expect(Math.abs(off.zoom - 1)).toBeLessThanOrEqual(0.03);
+  }
+  // Level; a band a third above; a gap; dark ends do not count.
+  expect(offLevel([2, 2, 2, 2])).toBe(0);
+  expect(offLevel([0, 1, 1, 1, 2, 1, 0])).toBeCloseTo(2 / 1.2 - 1, 12);
+  expect(offLevel([3, 3, 0, 3])).toBeCloseTo(1, 12);
+  expect(offLevel([0, 0])).toBe(0);
 });

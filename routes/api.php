@@ -65,6 +65,10 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);
     Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness']);
     Route::get('shows/{show}/surfaces/{surface}/seam', [ProjectionController::class, 'seam']);
+    Route::get('shows/{show}/surfaces/{surface}/projection.mpcdi', [ProjectionController::class, 'package']);
+    Route::post('shows/{show}/surfaces/{surface}/projection.mpcdi', [ProjectionController::class, 'takePackage']);
+    Route::get('shows/{show}/regions/{region}/alpha.png', [ProjectionController::class, 'alpha']);
+    Route::get('shows/{show}/regions/{region}/warp.csv', [ProjectionController::class, 'warp']);
     Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
     Route::post('shows/{show}/cues', [CueController::class, 'cues']);
     Route::get('shows/{show}/why', [CueController::class, 'why']);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
-use App\Http\Controllers\Png;
+use App\Paper\Png;
 use Core\Media\Picture;
 use Symfony\Component\Process\Process;
 

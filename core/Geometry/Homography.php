@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Geometry;
 
-/** The perspective map of one plane onto another that carries points onto points. */
+/** How one plane is carried onto another in perspective, points onto points (a homography). */
 final class Homography
 {
     /**

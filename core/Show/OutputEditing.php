@@ -245,7 +245,7 @@ final readonly class OutputEditing
         }
         [$xs, $ys] = [array_column($corners, 0), array_column($corners, 1)];
         [$cx, $cy] = [(min($xs) + max($xs)) / 2, (min($ys) + max($ys)) / 2];
-        $moves = $degrees === 0.0 && $scale === 1.0 && floor($by[0]) === $by[0] && floor($by[1]) === $by[1];
+        $moves = $degrees === 0.0 && $scale === 1.0 && floor($by[0]) === (float) $by[0] && floor($by[1]) === (float) $by[1];
         [$c, $s] = [cos(deg2rad($degrees)) * $scale, sin(deg2rad($degrees)) * $scale];
         $changes = [];
         foreach ($of as $k => $region) {

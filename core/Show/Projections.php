@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Show;
 
 use Core\Light\Beam;
+use Core\Light\Body;
 use Core\Light\Scene;
 use Core\Light\SurfaceChart;
 use Core\Output\BlendMap;
@@ -102,7 +103,9 @@ final class Projections
     {
         $context = hash_init('xxh128');
         $numbers = static fn (iterable $values) => hash_update($context, pack('e*', ...[...$values]));
-        foreach ($this->show->venue->bodies() as $body) {
+        $bodies = $this->show->venue->bodies();
+        usort($bodies, static fn (Body $a, Body $b): int => $a->id <=> $b->id);
+        foreach ($bodies as $body) {
             hash_update($context, $body->id.($body->material === null ? '' : ($body->material->translucent ? 't' : 'f')));
             $numbers($body->world->m);
             foreach (array_chunk($body->mesh->positions, 4096) as $some) {
@@ -152,27 +155,8 @@ final class Projections
      */
     public function evenness(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
     {
-        $of = array_column(array_map(static fn (ProjectedRegion $r): array => [$r->id, $r], $this->regions), 1, 0)[$region] ?? null;
-        $row = $of->region ?? $this->anywhere($region);
-        $lands = function (float $x, float $y) use ($of, $row, $computed): ?array {
-            if ($computed === null || $of === null) {
-                return $row->lands($x, $y);
-            }
-            $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());
-            $pixel = $place === null ? null : $of->pixel(...$place);
-            if ($pixel === null) {
-                return null;
-            }
-            [$u, $v] = [($pixel[0] / $pixel[2] - $row->place->x) / $row->place->width, ($pixel[1] / $pixel[2] - $row->place->y) / $row->place->height];
-
-            return $row->pinned()->point(...($row->grid?->at($u, $v) ?? [$u, $v]));
-        };
-        $places = [];
-        for ($j = 0; $j <= $rows; $j++) {
-            for ($i = 0; $i <= $columns; $i++) {
-                $places[] = $lands($row->source->x + $row->source->width * $i / $columns, $row->source->y + $row->source->height * $j / $rows);
-            }
-        }
+        [$of, $row, $lands] = $this->landing($region, $computed);
+        $places = $this->places($region, $computed, $columns, $rows);
         if ($of === null) {
             return ['places' => $places, 'evenness' => Evenness::of($row->source, $columns, $rows, static function (float $x, float $y) use ($row): array {
                 [$px, $py] = $row->lands($x, $y);
@@ -193,7 +177,47 @@ final class Projections
             return $hit;
         });
 
-        return ['places' => $places, 'evenness' => $evenness, 'metres' => true, 'spill' => $sent > 0 ? $past / $sent : 0.0];
+        return ['places' => $places, 'evenness' => $evenness, 'metres' => true, 'spill' => $sent > 0 ? (float) ($past / $sent) : 0.0];
+    }
+
+    /**
+     * Where evenly spaced lines of a region's source land on the output.
+     *
+     * @return list<array{float, float}|null> row by row, a line more than there are columns and rows
+     */
+    public function places(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
+    {
+        [, $row, $lands] = $this->landing($region, $computed);
+        $places = [];
+        for ($j = 0; $j <= $rows; $j++) {
+            for ($i = 0; $i <= $columns; $i++) {
+                $places[] = $lands($row->source->x + $row->source->width * $i / $columns, $row->source->y + $row->source->height * $j / $rows);
+            }
+        }
+
+        return $places;
+    }
+
+    /** @return array{ProjectedRegion|null, Region, \Closure(float, float): (array{float, float}|null)} the region, and where pixels of its source land on the output */
+    private function landing(string $region, ?ComputedWarp $computed): array
+    {
+        $of = array_column(array_map(static fn (ProjectedRegion $r): array => [$r->id, $r], $this->regions), 1, 0)[$region] ?? null;
+        $row = $of->region ?? $this->anywhere($region);
+        $lands = function (float $x, float $y) use ($of, $row, $computed): ?array {
+            if ($computed === null || $of === null) {
+                return $row->lands($x, $y);
+            }
+            $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());
+            $pixel = $place === null ? null : $of->pixel(...$place);
+            if ($pixel === null) {
+                return null;
+            }
+            [$u, $v] = [($pixel[0] / $pixel[2] - $row->place->x) / $row->place->width, ($pixel[1] / $pixel[2] - $row->place->y) / $row->place->height];
+
+            return $row->pinned()->point(...($row->grid?->at($u, $v) ?? [$u, $v]));
+        };
+
+        return [$of, $row, $lands];
     }
 
     /**

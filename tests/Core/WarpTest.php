@@ -4,13 +4,17 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Exchange\Mpcdi;
+use Core\Exchange\Pfm;
 use Core\Geometry\Homography;
 use Core\Geometry\Linear;
 use Core\Geometry\Mat3;
 use Core\Output\BezierGrid;
 use Core\Output\DeliveryMesh;
+use Core\Output\Output;
 use Core\Output\Rect;
 use Core\Output\Region;
+use Core\Output\SourceMap;
 use Core\Output\WarpLattice;
 use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
@@ -222,5 +226,74 @@ final class WarpTest extends TestCase
         self::assertEqualsWithDelta(self::source($mesh, 65, 37), self::source($moved, 70, 44), 1e-3);
         $this->expectException(\UnexpectedValueException::class);
         WarpLattice::fromBytes(substr($lattice->toBytes(), 0, -1));
+    }
+
+    public function test_a_warp_told_the_other_way_round_comes_back(): void
+    {
+        $region = Region::of('s', Rect::of(10, 20, 640, 360), 40, 30, 1280, 720, pin: [[60.0, 10.0], [-20.0, 30.0], [-40.0, 0.0], [10.0, -25.0]], grid: self::bent(0.2));
+        $output = Output::of('O', 1400, 800, 60);
+        $map = SourceMap::of(DeliveryMesh::of($region), $output, 350, 200);
+        $met = 0;
+        foreach ($map->places as $k => $place) {
+            if ($place === null) {
+                continue;
+            }
+            $met++;
+            $lands = $region->lands(...$place);
+            self::assertEqualsWithDelta((($k % 350) + 0.5) * 4, $lands[0], 0.2);
+            self::assertEqualsWithDelta((intdiv($k, 350) + 0.5) * 4, $lands[1], 0.2);
+        }
+        self::assertGreaterThan(30_000, $met);
+        // And back: lines of the source at the places where they land.
+        $lattice = $map->lattice($region->source, [1400, 800], 33);
+        $found = 0;
+        foreach ($lattice->points as $k => $point) {
+            [$x, $y] = [$lattice->xs[$k % 33], $lattice->ys[intdiv($k, 33)]];
+            if ($point !== null) {
+                $found++;
+                self::assertEqualsWithDelta($region->lands($x, $y), [$point[0], $point[1]], 1.2);
+            }
+        }
+        self::assertGreaterThanOrEqual(31 * 31, $found, 'all but some at the very edge');
+        self::assertSame([], array_filter(SourceMap::of(DeliveryMesh::fromBytes(''), $output, 10, 10)->places));
+    }
+
+    public function test_float_maps_are_written_as_the_format_has_them_and_read_back(): void
+    {
+        $map = new Pfm(2, 3, [0.0, 0.5, 1.0, 0.25, 0.0, 0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, -1.0, -2.0, -3.0, 7.0, 8.0, 9.0]);
+        $bytes = $map->toBytes();
+        self::assertStringStartsWith("PF\n2 3\n-1.0\n", $bytes);
+        // The first numbers of the file are those of the lowest row.
+        self::assertSame([-1.0, -2.0, -3.0], array_values((array) unpack('g3', substr($bytes, 12))));
+        self::assertEquals($map, Pfm::fromBytes($bytes));
+        $big = "PF 2 2 1.0\n".pack('G12', ...range(1, 12));
+        self::assertSame([7.0, 8.0, 9.0], array_slice(Pfm::fromBytes($big)->numbers, 0, 3));
+        foreach (['', "Pf\n2 2\n-1\n", "PF\n2 2\n-1.0\nshort", "PF\n1 1\n-1.0\n".pack('g3', 1, 2, 3), "PF\n999999 999999\n-1.0\n"] as $bad) {
+            try {
+                Pfm::fromBytes($bad);
+                self::fail('was taken');
+            } catch (InvalidValue $refused) {
+                self::assertSame('pfm', $refused->field);
+            }
+        }
+    }
+
+    public function test_the_interchange_description_is_valid_and_reads_back(): void
+    {
+        $regions = [new Mpcdi('House "front" & door', [1120, 640], 'r1', [1920, 1200], [0.0, 0.0, 0.55, 1.0], 'r1.pfm', 'r1.png', 2.2), new Mpcdi('House "front" & door', [1120, 640], 'r2', [1920, 1080], [0.45, 0.0, 0.55, 1.0], 'r2.pfm', null, 1.0)];
+        $xml = Mpcdi::xml($regions, '2026-11-29 09:00:00');
+        $document = new \DOMDocument;
+        self::assertTrue($document->loadXML($xml));
+        self::assertSame(['MPCDI', '2d', '2.0'], [$document->documentElement?->nodeName, $document->documentElement?->getAttribute('profile'), $document->documentElement?->getAttribute('version')]);
+        self::assertSame([1, 2, 2], [$document->getElementsByTagName('buffer')->length, $document->getElementsByTagName('region')->length, $document->getElementsByTagName('fileset')->length]);
+        self::assertEquals($regions, Mpcdi::read($xml));
+        foreach (['', '<MPCDI/>', '<x/>', '<!DOCTYPE a [<!ENTITY b "c">]><MPCDI/>', str_replace('<path>r1.pfm</path>', '', $xml), str_replace('Xresolution="1920" Yresolution="1200"', '', $xml)] as $bad) {
+            try {
+                Mpcdi::read($bad);
+                self::fail('was taken: '.substr($bad, 0, 60));
+            } catch (InvalidValue $refused) {
+                self::assertSame('mpcdi', $refused->field);
+            }
+        }
     }
 }

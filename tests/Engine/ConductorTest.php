@@ -82,6 +82,32 @@ final class ConductorTest extends ConductorCase
         self::assertSame([-1, 0], $plan->tracks["layer:{$ids['layer']}/media"]->at(0, 28_224_000));
     }
 
+    public function test_marks_reach_every_window_for_a_while_and_never_the_show(): void
+    {
+        $this->fadingShow();
+        $this->start();
+        $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
+        [$one, $two] = [$this->stream(), $this->stream()];
+        foreach ([$one, $two] as $next) {
+            $next('a window that is there', self::frame(Wire::HELLO));
+        }
+        $before = $this->live('state');
+        $shape = ['points' => [[0, 0], [100, 0], [100, 50.5]], 'label' => 'Wing 1'];
+        $this->live('command', ['do' => 'mark', 'output' => 'some output', 'cross' => [12, 34.5], 'shapes' => [$shape]]);
+        foreach ([$one, $two] as $next) {
+            $marks = $next('the marks', self::frame(Wire::MARKS));
+            self::assertSame(['some output', [12, 34.5], [$shape]], [$marks['output'], $marks['cross'], $marks['shapes']]);
+            // Ten seconds from when they were told.
+            self::assertEqualsWithDelta(10, ($marks['until'] - $before['engine']) / Flicks::PER_SECOND, 2);
+        }
+        $this->live('command', ['do' => 'mark', 'output' => 'some output']);
+        self::assertSame([null, []], (static fn (array $m): array => [$m['cross'], $m['shapes']])($one('none', self::frame(Wire::MARKS))));
+        foreach ([['do' => 'mark'], ['do' => 'mark', 'output' => 'o', 'cross' => [1, 'b']], ['do' => 'mark', 'output' => 'o', 'shapes' => [['points' => [[1]]]]]] as $wrong) {
+            self::assertNotSame('', (string) ($this->live('command', $wrong)['detail'] ?? ''));
+        }
+        self::assertSame([$before['show'], $before['live']], [$this->live('state')['show'], $this->live('state')['live']]);
+    }
+
     public function test_two_timelines_run_side_by_side(): void
     {
         [, $ids] = $this->fadingShow();

@@ -11,6 +11,7 @@ use Core\Exchange\Csv;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Output\ComputedWarp;
+use Core\Output\EdgeBlend;
 use Core\Venue\Lens;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
@@ -338,6 +339,43 @@ final class OutputsTest extends TestCase
             self::assertGreaterThan(0.95, max($warp->blend->shares));
             self::assertSame(0.0, min($warp->blend->shares));
         }
+    }
+
+    public function test_a_calibration_goes_out_as_a_package_and_comes_back(): void
+    {
+        $i = $this->ids;
+        $this->order(['do' => 'pin', 'region' => $i['regionOne'], 'by' => [0 => [60.0, 20.0], 2 => [-30.0, -40.0]]])->assertCreated();
+        $this->edit([$this->updated('region', $i['regionOne'], ['blend' => [[], ['right' => 90, 'curve' => 2]]])])->assertCreated();
+        $corners = $this->document()['computed']['regions'][$i['regionOne']]['corners'];
+        $package = (string) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/projection.mpcdi")->assertOk()->assertHeader('Content-Type', 'application/zip')->getContent();
+        self::assertSame('PK', substr($package, 0, 2));
+        $table = Csv::read(ltrim((string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/warp.csv")->assertOk()->getContent(), "\u{FEFF}"));
+        self::assertSame(['Source X', 'Source Y', 'Output X', 'Output Y'], $table[0]);
+        self::assertCount(1 + 33 * 33, $table);
+        self::assertEqualsWithDelta($corners[0], [(float) $table[1][2], (float) $table[1][3]], 1e-3);
+        self::assertStringStartsWith("\x89PNG", (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/alpha.png")->assertOk()->getContent());
+        // Into a region that is bent by nothing: what came in does all of it.
+        $this->order(['do' => 'reset', 'regions' => [$i['regionOne']], 'what' => 'all'])->assertCreated();
+        $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => base64_encode($package)])->assertCreated()->assertJsonPath('name', 'Import a calibration');
+        $row = $this->row('region', $i['regionOne']);
+        $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
+        $middle = $warp->lattice->points[32 * 65 + 32];
+        self::assertNotNull($middle);
+        self::assertEqualsWithDelta([(float) $table[1 + 16 * 33 + 16][2], (float) $table[1 + 16 * 33 + 16][3]], [$middle[0], $middle[1]], 2.0);
+        // Half way into the fade, half of the light; before it, all.
+        self::assertNotNull($warp->blend);
+        $at = static fn (int $column): array => [(float) $table[1 + 16 * 33 + $column][2], (float) $table[1 + 16 * 33 + $column][3]];
+        self::assertEqualsWithDelta(1.0, $warp->blend->at(...$at(16)), 0.01);
+        $inFade = 450 - 450 * 30 / 32;
+        self::assertEqualsWithDelta(EdgeBlend::rise($inFade, 90, 2), $warp->blend->at(...$at(30)), 0.05);
+        self::assertArrayNotHasKey("region $i[regionOne]", $this->document()['computed']['findings'], 'nothing is known of what it was made of');
+        foreach (['', 'not base64!', base64_encode('no archive')] as $bad) {
+            $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => $bad])->assertStatus(422)->assertJsonPath('field', 'package');
+        }
+        $this->ask('GET', "shows/$this->show/surfaces/$i[wall]/projection.mpcdi")->assertStatus(422);
+        $this->ask('GET', "shows/$this->show/surfaces/$i[led]/projection.mpcdi")->assertStatus(404);
+        $this->ask('GET', "shows/$this->show/regions/$i[wall]/alpha.png")->assertStatus(404);
+        $this->ask('GET', "shows/$this->show/regions/$i[wall]/warp.csv")->assertStatus(404);
     }
 
     public function test_projectors_are_matched_by_what_was_measured(): void

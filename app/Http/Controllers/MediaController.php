@@ -12,6 +12,7 @@ use App\Media\MediaStore;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Upload;
+use App\Paper\Png;
 use App\Show\Editor;
 use App\Show\ShowRepository;
 use App\Support\Input;

@@ -4,15 +4,19 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Download;
 use App\Jobs\ComputeProjection;
 use App\Models\Cast;
 use App\Models\Show;
+use App\Paper\Png;
+use App\Paper\ProjectionPackage;
 use App\Show\Editor;
 use App\Show\Lighting;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
 use App\Support\Input;
 use App\Support\Problem;
+use Core\Exchange\Csv;
 use Core\Geometry\Pose;
 use Core\Output\Alignment;
 use Core\Output\AlignmentPoint;
@@ -21,10 +25,16 @@ use Core\Show\Changes;
 use Core\Show\Projections;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 
 /** What is computed of projections: warps and blends by the worker, evenness, the seam and the place of projectors at once. */
 final readonly class ProjectionController
 {
+    private const MAX_PACKAGE = 8 << 20;
+
+    /** Lines each way in which a warp is told. */
+    private const LINES = 33;
+
     public function __construct(private ShowRepository $rows, private Editor $editor)
     {
     }
@@ -120,6 +130,61 @@ final readonly class ProjectionController
         [$edit, $status] = $this->editor->order($show, $request->attributes->get('person'), "Align $of->name", Changes::update('projector', $projector, $row, $fields), null);
 
         return new JsonResponse($answer + $edit, $status);
+    }
+
+    /** Warps and blends of a surface as a package of the open interchange format. */
+    public function package(Show $show, string $surface): Response
+    {
+        $core = $this->rows->core($show);
+        $name = $core->venue->surfaces[$surface]->name ?? throw new Problem(404, 'This surface is not in the show.');
+
+        return Download::of(ProjectionPackage::of($core, $surface, gmdate('Y-m-d H:i:s')), 'application/zip', "$name.mpcdi");
+    }
+
+    public function takePackage(Request $request, Show $show, string $surface): JsonResponse
+    {
+        $bytes = base64_decode(Input::body($request)->text('package'), true);
+        if ($bytes === false || $bytes === '' || strlen($bytes) > self::MAX_PACKAGE) {
+            throw Problem::refused('package', 'The package has to be base64 of 1 byte to 8 MB.');
+        }
+        $document = $this->rows->document($show);
+        $changes = [];
+        foreach (ProjectionPackage::read($document->show, $surface, $bytes) as $region => $model) {
+            array_push($changes, ...Changes::update('region', $region, $document->rows['region'][$region], ['model' => $model, 'modelOf' => '']));
+        }
+
+        return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), 'Import a calibration', $changes, null));
+    }
+
+    /** The share of the signal that a region has over its output, as a picture. */
+    public function alpha(Show $show, string $region): Response
+    {
+        $core = $this->rows->core($show);
+        foreach ($core->delivery->regions as $output => $regions) {
+            if (isset($regions[$region])) {
+                return Download::of(Png::of(ProjectionPackage::alpha($core, (string) $output, $regions[$region], 960)), 'image/png', $core->delivery->outputs[$output]->name.' alpha.png');
+            }
+        }
+        throw new Problem(404, 'This region is not in the show.');
+    }
+
+    /** Where lines of a region's source land on its output, as a table. */
+    public function warp(Show $show, string $region): Response
+    {
+        $core = $this->rows->core($show);
+        foreach ($core->delivery->regions as $output => $regions) {
+            if (isset($regions[$region])) {
+                $of = $regions[$region];
+                $places = Projections::of($core, $of->surface)->places($region, self::computed([$region => $of->model])[$region] ?? null, self::LINES - 1, self::LINES - 1);
+                $rows = [['Source X', 'Source Y', 'Output X', 'Output Y']];
+                foreach ($places as $k => $place) {
+                    $place !== null && $rows[] = [$of->source->x + $of->source->width * ($k % self::LINES) / (self::LINES - 1), $of->source->y + $of->source->height * intdiv($k, self::LINES) / (self::LINES - 1), $place[0], $place[1]];
+                }
+
+                return Download::csv(Csv::write(array_map(static fn (array $row): array => array_map(static fn (mixed $v): string|float => is_string($v) ? $v : (float) $v, $row), $rows)), $core->delivery->outputs[$output]->name.' warp.csv');
+            }
+        }
+        throw new Problem(404, 'This region is not in the show.');
     }
 
     /**

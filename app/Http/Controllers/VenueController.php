@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Http\Download;
 use App\Models\Show;
 use App\Paper\Pdf;
+use App\Paper\Png;
 use App\Show\Editor;
 use App\Show\Lighting;
 use App\Show\ShowRepository;

@@ -18,7 +18,8 @@ final readonly class WarpOutOfDate implements Inspection
     {
         foreach ($show->delivery->regions as $outputId => $regions) {
             foreach ($regions as $id => $region) {
-                if ($region->model === '') {
+                // One that came from elsewhere is of nothing that is known here.
+                if ($region->model === '' || $region->modelOf === '') {
                     continue;
                 }
                 [$of, $level, $limit] = [...explode(' ', $region->modelOf), '', '', ''];

@@ -2722,6 +2722,172 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/surfaces/{surface}/projection.mpcdi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** Warps and blends of a surface as a package of the VESA interchange format (MPCDI 2.0, profile 2d) */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/zip": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Takes warps and blends from such a package, as base64 */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        package: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            made: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/regions/{region}/alpha.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                region: string;
+            };
+            cookie?: never;
+        };
+        /** The share of the signal that a region has over its output */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    region: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/png": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/regions/{region}/warp.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                region: string;
+            };
+            cookie?: never;
+        };
+        /** Where lines of a region's source land on its output */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    region: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/projectors/{projector}/align": {
         parameters: {
             query?: never;

@@ -1,4 +1,5 @@
 import type { MarksMessage } from '../live/messages';
+import { signal } from '../theme/tokens';
 
 const NS = 'http://www.w3.org/2000/svg';
 
@@ -45,13 +46,17 @@ export class Marks {
   }
 
   private cross([x, y]: [number, number]): SVGElement[] {
-    const line = (fields: Record<string, string | number>) => this.element('rect', { fill: '#fff', 'shape-rendering': 'crispEdges', ...fields });
+    const line = (fields: Record<string, string | number>) => this.element('rect', { fill: signal.white, 'shape-rendering': 'crispEdges', ...fields });
     const [px, py] = [Math.floor(x), Math.floor(y)];
     return [
       line({ x: px, y: -1e5, width: 1, height: 2e5 }),
       line({ x: -1e5, y: py, width: 2e5, height: 1 }),
-      this.element('circle', { cx: x, cy: y, r: RING, fill: 'none', stroke: '#fff', 'stroke-width': 2 }),
-      this.element('text', { x: x + RING + 8, y: y - 10, fill: '#fff', 'font-size': 22, 'font-family': 'monospace', stroke: '#000', 'stroke-width': 4, 'paint-order': 'stroke' }, `${Math.round(x * 100) / 100}, ${Math.round(y * 100) / 100}`),
+      this.element('circle', { cx: x, cy: y, r: RING, fill: 'none', stroke: signal.white, 'stroke-width': 2 }),
+      this.element(
+        'text',
+        { x: x + RING + 8, y: y - 10, fill: signal.white, 'font-size': 22, 'font-family': 'monospace', stroke: signal.black, 'stroke-width': 4, 'paint-order': 'stroke' },
+        `${Math.round(x * 100) / 100}, ${Math.round(y * 100) / 100}`,
+      ),
     ];
   }
 
@@ -60,10 +65,10 @@ export class Marks {
     const found: SVGElement[] = [];
     if (grid !== undefined) {
       const pattern = this.element('pattern', { id: `grid${i}`, width: grid, height: grid, patternUnits: 'userSpaceOnUse', x: points[0]?.[0] ?? 0, y: points[0]?.[1] ?? 0 });
-      pattern.append(this.element('path', { d: `M0 0H${grid}M0 0V${grid}`, stroke: '#fff', 'stroke-width': 1, fill: 'none' }));
+      pattern.append(this.element('path', { d: `M0 0H${grid}M0 0V${grid}`, stroke: signal.white, 'stroke-width': 1, fill: 'none' }));
       found.push(pattern);
     }
-    found.push(this.element('polygon', { points: path, fill: grid === undefined ? (fill ?? 'none') : '#000', stroke: '#fff', 'stroke-width': 2 }));
+    found.push(this.element('polygon', { points: path, fill: grid === undefined ? (fill ?? 'none') : signal.black, stroke: signal.white, 'stroke-width': 2 }));
     if (grid !== undefined) found.push(this.element('polygon', { points: path, fill: `url(#grid${i})`, stroke: 'none' }));
     if (label !== undefined && label !== '') {
       const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
@@ -75,12 +80,12 @@ export class Marks {
           {
             x: Math.min(...xs) + w / 2,
             y: Math.min(...ys) + h / 2,
-            fill: '#fff',
+            fill: signal.white,
             'font-size': size,
             'font-family': 'sans-serif',
             'text-anchor': 'middle',
             'dominant-baseline': 'central',
-            stroke: '#000',
+            stroke: signal.black,
             'stroke-width': size / 8,
             'paint-order': 'stroke',
           },

@@ -146,6 +146,14 @@ export async function route(order: Body<'/shows/{show}/routes'>): Promise<string
 /** Changes outputs and regions: the core computes what changes. What it says, null when it was not done. */
 export const outputs = (order: Body<'/shows/{show}/outputs'>) => ask(() => http.POST('/shows/{show}/outputs', { ...inShow(), body: order }));
 
+/** Takes warps and blends of a surface from a package of the interchange format. */
+export async function importCalibration(surface: string, file: File) {
+  let text = '';
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
+  return ask(() => http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', { params: { path: { show: get().showId ?? '', surface } }, body: { package: btoa(text) } }));
+}
+
 /** Takes places of regions from a technician's table. */
 export const importRegions = (csv: string) => ask(() => http.POST('/shows/{show}/regions.csv', { ...inShow(), body: { csv } }));
 

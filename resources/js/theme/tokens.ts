@@ -53,3 +53,6 @@ export const cssVariables = (tokens: Record<Token, string>) => Object.fromEntrie
 
 /** Colours that are offered for groups, one after another. */
 export const groupColours = ['#c9822b', '#3f8f86', '#8a6fc2', '#b8575f', '#5f8f3f', '#5b7fb0'] as const;
+
+/** Full light of an output's channels: what is drawn on it to test it, and for marks on it. */
+export const signal = { white: '#ffffff', red: '#ff0000', green: '#00ff00', blue: '#0000ff', black: '#000000' } as const;

@@ -1,6 +1,7 @@
 import { Checkbox, SegmentedControl, Select } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
+import { signal } from '../../../theme/tokens';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { command, complain, edit, insert, outputs as order, select, update, useStudio } from '../../store';
@@ -154,11 +155,11 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
 const mark = (output: string, shapes: { points: number[][]; label?: string; fill?: string; grid?: number }[]) => void command({ do: 'mark', output, cross: null, shapes });
 
 const FILLS = [
-  ['White', '#ffffff'],
-  ['Red', '#ff0000'],
-  ['Green', '#00ff00'],
-  ['Blue', '#0000ff'],
-  ['Black', '#000000'],
+  ['White', signal.white],
+  ['Red', signal.red],
+  ['Green', signal.green],
+  ['Blue', signal.blue],
+  ['Black', signal.black],
 ] as const;
 
 /** Solid colours and a grid, over an output or a region alone. */

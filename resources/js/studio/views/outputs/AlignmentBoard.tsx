@@ -167,6 +167,11 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
             Place the projector there
           </button>
         </div>
+        <p style={{ margin: '8px 0 0' }}>
+          <a href={`/align/${projector.id}`} target="_blank" rel="noreferrer" style={{ color: 'inherit' }}>
+            Page for a phone or tablet
+          </a>
+        </p>
         {wrong !== '' && (
           <p role="alert" className="state-fault">
             {wrong}

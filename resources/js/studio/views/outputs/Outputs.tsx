@@ -2,10 +2,11 @@ import { Menu, Select } from '@mantine/core';
 import { useRef, useState } from 'react';
 import { answer, http, type RowOf } from '../../../api/client';
 import { useRows, useShow } from '../../hooks';
-import { complain, edit, importRegions, insert, outputs as order, select, useStudio } from '../../store';
+import { complain, edit, importCalibration, importRegions, insert, outputs as order, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { AlignmentBoard } from './AlignmentBoard';
 import { MaskBoard } from './MaskBoard';
+import { MatchDialog } from './MatchDialog';
 import { PackDialog } from './PackDialog';
 import { Raster } from './Raster';
 import { SeamPanel } from './SeamPanel';
@@ -32,7 +33,9 @@ export function Outputs() {
   const [even, setEven] = useState(false);
   const [seam, setSeam] = useState(false);
   const [packing, setPacking] = useState(false);
+  const [matching, setMatching] = useState(false);
   const file = useRef<HTMLInputElement>(null);
+  const calibration = useRef<HTMLInputElement>(null);
   const last = useRef<string | undefined>(undefined);
   const of = (kind: string | undefined, id: string | undefined) => {
     if (kind === 'output') return id;
@@ -145,6 +148,7 @@ export function Outputs() {
                 ))}
                 <Menu.Divider />
                 <Menu.Item onClick={() => setPacking(true)}>Pack regions…</Menu.Item>
+                <Menu.Item onClick={() => setMatching(true)}>Match projectors…</Menu.Item>
                 <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.csv`}>
                   X/Y sheet, CSV
                 </Menu.Item>
@@ -152,6 +156,21 @@ export function Outputs() {
                   X/Y sheet, PDF
                 </Menu.Item>
                 <Menu.Item onClick={() => file.current?.click()}>Read an X/Y sheet…</Menu.Item>
+                {region !== undefined && (
+                  <>
+                    <Menu.Divider />
+                    <Menu.Item component="a" href={`/api/shows/${show?.id}/surfaces/${region.surface}/projection.mpcdi`}>
+                      Calibration, MPCDI
+                    </Menu.Item>
+                    <Menu.Item onClick={() => calibration.current?.click()}>Read a calibration…</Menu.Item>
+                    <Menu.Item component="a" href={`/api/shows/${show?.id}/regions/${region.id}/alpha.png`}>
+                      Blend, PNG
+                    </Menu.Item>
+                    <Menu.Item component="a" href={`/api/shows/${show?.id}/regions/${region.id}/warp.csv`}>
+                      Warp, CSV
+                    </Menu.Item>
+                  </>
+                )}
               </>
             )}
           </Menu.Dropdown>
@@ -166,6 +185,18 @@ export function Outputs() {
             const [one] = e.currentTarget.files ?? [];
             e.currentTarget.value = '';
             if (one !== undefined) await importRegions(await one.text());
+          }}
+        />
+        <input
+          ref={calibration}
+          type="file"
+          accept=".mpcdi,.zip"
+          aria-label="Calibration"
+          style={{ display: 'none' }}
+          onChange={async (e) => {
+            const [one] = e.currentTarget.files ?? [];
+            e.currentTarget.value = '';
+            if (one !== undefined && region !== undefined) await importCalibration(region.surface, one);
           }}
         />
       </div>
@@ -187,6 +218,7 @@ export function Outputs() {
           {seam && surface !== undefined && <SeamPanel key={surface} surface={surface} />}
         </div>
       )}
+      {matching && <MatchDialog close={() => setMatching(false)} outputs={outputs.filter((o) => feeds.some((f) => f.output === o.id && f.role === 'projector'))} match={(measured) => order({ do: 'match', measured })} />}
       {packing && <PackDialog close={() => setPacking(false)} pack={(fields) => order({ do: 'pack', ...fields })} outputs={outputs} here={output?.id} />}
     </>
   );

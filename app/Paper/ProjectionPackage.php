@@ -1,0 +1,219 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Paper;
+
+use App\Media\Confined;
+use App\Show\WarpStore;
+use Core\Exchange\Mpcdi;
+use Core\Exchange\Pfm;
+use Core\Media\Picture;
+use Core\Output\BlendMap;
+use Core\Output\ComputedWarp;
+use Core\Output\DeliveryMesh;
+use Core\Output\EdgeBlend;
+use Core\Output\Mask;
+use Core\Output\Output;
+use Core\Output\Region;
+use Core\Output\SourceMap;
+use Core\Show\Show;
+use Core\Units\InvalidValue;
+
+/** Warps and blends of a surface's regions as a package of the open interchange format (MPCDI), out and in. */
+final class ProjectionPackage
+{
+    /** Cells across an output in which its warp and its blend are told. */
+    private const ACROSS = 480;
+
+    private const MAX_FILES = 400;
+
+    /** The warp of a region as its player has it. */
+    private static function mesh(Region $region): DeliveryMesh
+    {
+        $computed = self::computed($region);
+
+        return DeliveryMesh::of($region, $computed?->lattice);
+    }
+
+    private static function computed(Region $region): ?ComputedWarp
+    {
+        $bytes = $region->model === '' ? null : WarpStore::read($region->model);
+
+        return $bytes === null ? null : ComputedWarp::fromBytes($bytes);
+    }
+
+    /**
+     * The share of the signal that a region has over its output, with the masks of both.
+     *
+     * @return Picture grey
+     */
+    public static function alpha(Show $show, string $output, Region $region, int $across = self::ACROSS): Picture
+    {
+        $of = $show->delivery->outputs[$output];
+        [$columns, $rows] = self::cells($of, $across);
+        $map = SourceMap::of(self::mesh($region), $of, $columns, $rows);
+        $blend = self::computed($region)?->blend;
+        $masks = static fn (string $on): array => array_values(array_map(static fn (Mask $m): array => ['line' => $m->line(), 'feather' => $m->feather, 'inverted' => $m->inverted], $show->delivery->masks[$on] ?? []));
+        [$over, $within, $source] = [$masks($output), $masks($region->surface), $region->source];
+        $bytes = '';
+        foreach ($map->places as $k => $place) {
+            [$x, $y] = [($k % $columns + 0.5) * $of->width / $columns, (intdiv($k, $columns) + 0.5) * $of->height / $rows];
+            $share = $place === null ? 0.0 : ($blend?->at($x, $y) ?? self::edges($region->blend, $place, $source->x, $source->y, $source->width, $source->height));
+            $share *= $share > 0 && $place !== null ? ($over === [] ? 1.0 : Mask::light($over, $x, $y)) * ($within === [] ? 1.0 : Mask::light($within, $place[0], $place[1])) : 0.0;
+            $grey = chr((int) round(255 * $share ** (1 / $of->gamma)));
+            $bytes .= $grey.$grey.$grey."\xFF";
+        }
+
+        return Picture::of($columns, $rows, $bytes);
+    }
+
+    /** @param  array{float, float}  $place */
+    private static function edges(EdgeBlend $blend, array $place, int $x, int $y, int $width, int $height): float
+    {
+        return $blend->share($place[0] - $x, $place[1] - $y, $width, $height);
+    }
+
+    /** @return array{int, int} */
+    private static function cells(Output $output, int $across): array
+    {
+        $columns = min($output->width, $across);
+
+        return [$columns, max(2, (int) round($columns * $output->height / $output->width))];
+    }
+
+    /**
+     * The package of a surface.
+     *
+     * @throws InvalidValue where it has no region
+     */
+    public static function of(Show $show, string $surface, string $date): string
+    {
+        [$told, $files] = [[], []];
+        foreach ($show->delivery->regions as $output => $regions) {
+            foreach ($regions as $id => $region) {
+                if ($region->surface !== $surface) {
+                    continue;
+                }
+                [$of, $face] = [$show->delivery->outputs[$output], $show->venue->surfaces[$surface]];
+                [$columns, $rows] = self::cells($of, self::ACROSS);
+                $numbers = [];
+                foreach (SourceMap::of(self::mesh($region), $of, $columns, $rows)->places as $place) {
+                    array_push($numbers, ...($place === null ? [NAN, NAN, NAN] : [($place[0] - $region->source->x) / $region->source->width, ($place[1] - $region->source->y) / $region->source->height, 0.0]));
+                }
+                $files["$id.pfm"] = (new Pfm($columns, $rows, $numbers))->toBytes();
+                $files["$id.png"] = Png::of(self::alpha($show, (string) $output, $region));
+                $part = [$region->source->x / $face->width(), $region->source->y / $face->height(), $region->source->width / $face->width(), $region->source->height / $face->height()];
+                $told[] = new Mpcdi($face->name, [$face->width(), $face->height()], (string) $id, [$of->width, $of->height], $part, "$id.pfm", "$id.png", $of->gamma);
+            }
+        }
+        if ($told === []) {
+            throw InvalidValue::because('surface', 'This surface has no region on any output.');
+        }
+
+        return self::zipped([Mpcdi::DESCRIPTION => Mpcdi::xml($told, $date)] + $files);
+    }
+
+    /**
+     * Warps that a package has, by the regions whose ids it names or, where those are others, by their order.
+     *
+     * @return array<string, string> key of what is kept, by region
+     *
+     * @throws InvalidValue
+     */
+    public static function read(Show $show, string $surface, string $package): array
+    {
+        $files = self::unzipped($package);
+        $regions = [];
+        foreach ($show->delivery->regions as $output => $of) {
+            foreach ($of as $id => $region) {
+                $region->surface === $surface && $regions[$id] = [$region, $show->delivery->outputs[$output]];
+            }
+        }
+        $told = Mpcdi::read($files[Mpcdi::DESCRIPTION] ?? throw InvalidValue::because('package', 'The package has no '.Mpcdi::DESCRIPTION.'.'));
+        $keys = [];
+        foreach ($told as $n => $one) {
+            $id = isset($regions[$one->id]) ? $one->id : (string) (array_keys($regions)[$n] ?? '');
+            if (! isset($regions[$id])) {
+                throw InvalidValue::because('package', 'The package has '.count($told).' regions; the surface has '.count($regions).' on its outputs.');
+            }
+            [$region, $output] = $regions[$id];
+            $pfm = Pfm::fromBytes($files[$one->warp] ?? throw InvalidValue::because('package', "The package has no file \"$one->warp\"."));
+            $source = $region->source;
+            $places = array_map(static fn (array $p): ?array => is_nan($p[0]) || is_nan($p[1]) ? null : [$source->x + $p[0] * $source->width, $source->y + $p[1] * $source->height], array_chunk($pfm->numbers, 3));
+            $lattice = (new SourceMap($pfm->width, $pfm->height, $places))->lattice($source, [$output->width, $output->height]);
+            if (array_filter($lattice->points) === []) {
+                throw InvalidValue::because('package', "The warp \"$one->warp\" shows nothing of the region's source.");
+            }
+            $alpha = $one->alpha === null ? null : ($files[$one->alpha] ?? throw InvalidValue::because('package', "The package has no file \"$one->alpha\"."));
+            $keys[$id] = WarpStore::keep((new ComputedWarp($lattice, $alpha === null ? null : self::blend($alpha, $one->gamma, $output)))->toBytes());
+        }
+
+        return $keys;
+    }
+
+    /** The shares of the light that a picture of any kind says, by the gamma that it is encoded with. */
+    private static function blend(string $picture, float $gamma, Output $output): BlendMap
+    {
+        [$columns, $rows] = self::cells($output, self::ACROSS);
+        $path = (string) tempnam(sys_get_temp_dir(), 'kite');
+        try {
+            file_put_contents($path, $picture);
+            $process = Confined::process(['ffmpeg', '-v', 'error', '-f', 'png_pipe', '-i', $path, '-vf', "scale=$columns:$rows:flags=area", '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], 30, 1 << 28);
+            $process->run();
+            $grey = $process->getOutput();
+        } finally {
+            @unlink($path);
+        }
+        if (strlen($grey) !== $columns * $rows) {
+            throw InvalidValue::because('package', 'An alpha map of the package is no PNG that can be read.');
+        }
+
+        // Its pixels are the middles of cells; the outermost stand for the edges as well.
+        return new BlendMap([0, 0, $output->width, $output->height], $columns, $rows, array_map(static fn (int $v): float => ($v / 255) ** max(0.1, $gamma), array_values((array) unpack('C*', $grey))));
+    }
+
+    /** @param  array<string, string>  $files */
+    private static function zipped(array $files): string
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'kite');
+        try {
+            $zip = new \ZipArchive;
+            $zip->open($path, \ZipArchive::OVERWRITE);
+            foreach ($files as $name => $bytes) {
+                $zip->addFromString($name, $bytes);
+            }
+            $zip->close();
+
+            return (string) file_get_contents($path);
+        } finally {
+            @unlink($path);
+        }
+    }
+
+    /** @return array<string, string> */
+    private static function unzipped(string $bytes): array
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'kite');
+        try {
+            file_put_contents($path, $bytes);
+            $zip = new \ZipArchive;
+            if ($zip->open($path, \ZipArchive::RDONLY) !== true) {
+                throw InvalidValue::because('package', 'This is no package: it has to be a ZIP archive.');
+            }
+            [$files, $size] = [[], 0];
+            for ($i = 0; $i < $zip->numFiles; $i++) {
+                $size += (int) ($zip->statIndex($i)['size'] ?? 0);
+                if ($zip->numFiles > self::MAX_FILES || $size > 512 << 20) {
+                    throw InvalidValue::because('package', 'The package has more than '.self::MAX_FILES.' files, or more than 512 MB.');
+                }
+                $files[basename((string) $zip->getNameIndex($i))] = (string) $zip->getFromIndex($i);
+            }
+            $zip->close();
+
+            return $files;
+        } finally {
+            @unlink($path);
+        }
+    }
+}
