@@ -204,8 +204,8 @@ final class ProjectionPackage
             [$files, $size] = [[], 0];
             for ($i = 0; $i < $zip->numFiles; $i++) {
                 $size += (int) ($zip->statIndex($i)['size'] ?? 0);
-                if ($zip->numFiles > self::MAX_FILES || $size > 512 << 20) {
-                    throw InvalidValue::because('package', 'The package has more than '.self::MAX_FILES.' files, or more than 512 MB.');
+                if ($zip->numFiles > self::MAX_FILES || $size > 200 << 20) {
+                    throw InvalidValue::because('package', 'The package has more than '.self::MAX_FILES.' files, or more than 200 MB unpacked.');
                 }
                 $files[basename((string) $zip->getNameIndex($i))] = (string) $zip->getFromIndex($i);
             }

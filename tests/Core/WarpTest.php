@@ -268,6 +268,18 @@ final class WarpTest extends TestCase
         self::assertEquals($map, Pfm::fromBytes($bytes));
         $big = "PF 2 2 1.0\n".pack('G12', ...range(1, 12));
         self::assertSame([7.0, 8.0, 9.0], array_slice(Pfm::fromBytes($big)->numbers, 0, 3));
+
+        // A map in a straight line of 1920 × 2 stays in it: the middle of cell 0 of 640 is that of pixel 1, of the last that of 1918.
+        $row = static fn (float $y): array => array_merge(...array_map(static fn (int $x): array => [(float) $x, $y, 0.0], range(0, 1919)));
+        $thin = Pfm::fromBytes((new Pfm(1920, 2, [...$row(5.0), ...$row(6.0)]))->toBytes());
+        self::assertSame([640, 2], [$thin->width, $thin->height]);
+        self::assertSame([[1.0, 5.0, 0.0], [4.0, 5.0, 0.0], [1918.0, 6.0, 0.0]], [array_slice($thin->numbers, 0, 3), array_slice($thin->numbers, 3, 3), array_slice($thin->numbers, -3)]);
+        // 960 pixels: cells of one and a half, whose middles are a quarter beyond the first and a quarter before the third pixel's.
+        $half = Pfm::fromBytes((new Pfm(960, 2, [...array_slice($row(5.0), 0, 2880), ...array_slice($row(6.0), 0, 2880)]))->toBytes());
+        self::assertSame([0.25, 1.75, 958.75], [$half->numbers[0], $half->numbers[3], $half->numbers[3 * 639]]);
+        $holed = array_values(array_replace([...$row(5.0), ...$row(6.0)], [0 => NAN, 15 => NAN]));
+        $holed = Pfm::fromBytes((new Pfm(1920, 2, $holed))->toBytes());
+        self::assertSame([1.0, 4.0], [$holed->numbers[0], $holed->numbers[3]]);
         foreach (['', "Pf\n2 2\n-1\n", "PF\n2 2\n-1.0\nshort", "PF\n1 1\n-1.0\n".pack('g3', 1, 2, 3), "PF\n999999 999999\n-1.0\n"] as $bad) {
             try {
                 Pfm::fromBytes($bad);
