@@ -33,10 +33,12 @@ interface Row {
   x: number;
   y: number;
   pin: number[];
+  polygon: number[];
   points: number[];
   columns: number[];
   model: string;
   inverted: boolean;
+  black: number;
   nodes: number[];
   source: number[];
 }
@@ -189,6 +191,45 @@ test('a region is pinned and bent by keys', async () => {
   await expect.poll(async () => (await region(WALL)).pin).toEqual([]);
 });
 
+test('a region is cut to a polygon by drawing it, and whole again', async () => {
+  await open(ONE);
+  await button(/^House front at/).click();
+  await page.getByRole('radio', { name: 'Masks' }).click();
+  await button('Cut the region').click();
+  const shown = await page.locator('canvas[data-spot]').first().boundingBox();
+  if (shown === null) throw new Error('The surface is not shown.');
+  // The left half of the surface; what is pressed beyond its raster counts as its edge.
+  for (const [u, v] of [
+    [-0.02, -0.02],
+    [0.5, -0.02],
+    [0.5, 1.02],
+    [-0.02, 1.02],
+  ] as const)
+    await page.mouse.click(shown.x + u * shown.width, shown.y + v * shown.height);
+  await page.keyboard.press('Enter');
+  const cut = () => region(FRONT, ONE);
+  await expect.poll(async () => (await cut()).polygon.length).toBe(8);
+  const { polygon } = await cut();
+  const [, , right = 0] = polygon;
+  expect(polygon).toEqual([0, 0, right, 0, right, 100, 0, 100]);
+  expect(Math.abs(right - 90)).toBeLessThanOrEqual(1);
+  const pixels = await agrees(ONE, [
+    [20, 100],
+    [300, 100],
+  ]);
+  expect(pixels).toEqual([
+    [255, 255, 255],
+    [0, 0, 0],
+  ]);
+  await button('Corner 2 of the cut').focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect.poll(async () => (await cut()).polygon[2]).toBe(right - 10);
+  await button('Uncut').click();
+  await expect.poll(async () => (await cut()).polygon.length).toBe(0);
+  await agrees(ONE, [[300, 100]]);
+  await page.getByRole('radio', { name: 'Layout' }).click();
+});
+
 test('a window is masked by drawing it, and marks show on the real output', async () => {
   await open(ONE);
   await button(/^House front at/).click();
@@ -254,6 +295,30 @@ test('two projectors are warped and blended from the venue, and the seam is leve
   expect(Math.abs((one[0]?.[0] ?? 0) - half)).toBeLessThanOrEqual(6);
   expect(one[1]).toEqual([255, 255, 255]);
   expect((await region(FRONT, TWO)).model).not.toBe('');
+  // Black of its own is added where it shines alone, and none where both do.
+  const output = async () => (await rows('output')).find((o) => o.id === ONE) as Row;
+  const black = details().getByRole('textbox', { name: 'Black' });
+  await page.evaluate((o) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', { kind: 'output', id: o }), ONE);
+  await black.fill('5');
+  await black.press('Enter');
+  await expect.poll(async () => (await output()).black).toBe(0.05);
+  const places: [number, number][] = [
+    [100, 100],
+    [287, 100],
+  ];
+  await kite.live('command', { do: 'live', values: { [`layer:${id(55)}/opacity`]: 0 } });
+  const lifted = Math.round(255 * 0.05 ** (1 / 2.2));
+  await expect
+    .poll(async () => {
+      const dark = (await drawn(places)).map((p) => p[0] ?? 0);
+      return Math.abs((dark[0] ?? 0) - lifted) <= 2 && (dark[1] ?? 0) === 0;
+    })
+    .toBe(true);
+  await kite.live('command', { do: 'live', values: { [`layer:${id(55)}/opacity`]: null } });
+  await agrees(ONE, places);
+  await page.getByRole('radio', { name: 'Layout' }).focus();
+  await page.keyboard.press('ControlOrMeta+z');
+  await expect.poll(async () => (await output()).black).toBe(0);
   await page.keyboard.press('ControlOrMeta+z');
   await expect.poll(async () => (await region(FRONT, ONE)).model).toBe('');
   await page.keyboard.press('ControlOrMeta+Shift+z');

@@ -40,6 +40,14 @@ final readonly class BlendMap
         return pack('l4V2', ...[...$this->place, $this->columns, $this->rows]).pack('g*', ...$this->shares);
     }
 
+    /** The bytes of the map that some begin with, as far as these say. */
+    public static function length(string $bytes): int
+    {
+        $head = strlen($bytes) < 24 ? false : unpack('Vcolumns/Vrows', $bytes, 16);
+
+        return $head === false ? strlen($bytes) : 24 + 4 * $head['columns'] * $head['rows'];
+    }
+
     /** @throws \UnexpectedValueException */
     public static function fromBytes(string $bytes): self
     {

@@ -4,27 +4,32 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
-/** What was computed of a region from the venue: where it lands, and how its light is shared with others. */
+/** What was computed of a region from the venue: where it lands, how its light is shared with others, and what it adds in the dark. */
 final readonly class ComputedWarp
 {
-    /** @param  BlendMap|null  $blend  null where it shares with none */
-    public function __construct(public WarpLattice $lattice, public ?BlendMap $blend)
+    /**
+     * @param  BlendMap|null  $blend  null where it shares with none
+     * @param  BlendMap|null  $lift  shares of the output's black; null where all of it is added everywhere
+     */
+    public function __construct(public WarpLattice $lattice, public ?BlendMap $blend, public ?BlendMap $lift = null)
     {
     }
 
-    /** The length of the warp (32 bits, little-endian), the warp, the blend. */
+    /** The length of the warp (32 bits, little-endian), the warp, the blend, the lift. */
     public function toBytes(): string
     {
         $lattice = $this->lattice->toBytes();
 
-        return pack('V', strlen($lattice)).$lattice.($this->blend?->toBytes() ?? '');
+        return pack('V', strlen($lattice)).$lattice.($this->blend?->toBytes() ?? '').($this->blend === null ? '' : $this->lift?->toBytes() ?? '');
     }
 
     /** @throws \UnexpectedValueException */
     public static function fromBytes(string $bytes): self
     {
         $length = strlen($bytes) < 4 ? 0 : (int) ((array) unpack('V', $bytes))[1];
+        $maps = substr($bytes, 4 + $length);
+        $first = BlendMap::length($maps);
 
-        return new self(WarpLattice::fromBytes(substr($bytes, 4, $length)), strlen($bytes) === 4 + $length ? null : BlendMap::fromBytes(substr($bytes, 4 + $length)));
+        return new self(WarpLattice::fromBytes(substr($bytes, 4, $length)), $maps === '' ? null : BlendMap::fromBytes(substr($maps, 0, $first)), strlen($maps) <= $first ? null : BlendMap::fromBytes(substr($maps, $first)));
     }
 }

@@ -20,6 +20,9 @@ use Core\Light\SurfaceChart;
  *
  * Levelled, each gives share · T / E, with E the lux that it gives there at full white and T the most that all places can have: then
  * every place has T. Else the light goes over from one's to the other's as the shares do.
+ *
+ * Black shines from all that reach a place, whatever their shares. With N the most that reach one place, a place that n reach lacks
+ * N − n blacks; each of the n adds the same of them. Said as a share of what one gives alone, N − 1: (N − n) / (n · (N − 1)).
  */
 final class OverlapBlend
 {
@@ -48,17 +51,17 @@ final class OverlapBlend
     }
 
     /**
-     * @return array{maps: array<string, BlendMap>, target: float, cost: float} by region; the lux that all places have where it is levelled (0 else), and the share of the light that this costs
+     * @return array{maps: array<string, BlendMap>, lifts: array<string, BlendMap>, target: float, cost: float} by region, lifts only where several reach one place; the lux that all places have where it is levelled (0 else), and the share of the light that this costs
      */
     public function maps(bool $level = false): array
     {
-        [$shares, $lux] = [[], []];
+        [$shares, $lux, $reached] = [[], [], []];
         [$target, $sum, $count] = [INF, 0.0, 0];
         foreach ($this->regions as $i => $region) {
             ['columns' => $n, 'rows' => $m, 'lit' => $lit] = $this->fields[$i];
             foreach ($lit as $k => $on) {
                 $k % self::CHUNK === 0 && $this->tell(0.5 + 0.5 * ($i + $k / count($lit)) / count($this->regions));
-                [$shares[$i][$k], $lux[$i][$k]] = [$on ? 1.0 : 0.0, 0.0];
+                [$shares[$i][$k], $lux[$i][$k], $reached[$i][$k]] = [$on ? 1.0 : 0.0, 0.0, 0];
                 if (! $on) {
                     continue;
                 }
@@ -67,8 +70,8 @@ final class OverlapBlend
                 if ($hit === null) {
                     continue;
                 }
-                [$share, $own, $all] = $this->share($i, $hit[0], $hit[1], $this->weight($i, $x, $y));
-                [$shares[$i][$k], $lux[$i][$k]] = [$share, $own];
+                [$share, $own, $all, $by] = $this->share($i, $hit[0], $hit[1], $this->weight($i, $x, $y));
+                [$shares[$i][$k], $lux[$i][$k], $reached[$i][$k]] = [$share, $own, $by];
                 if ($share > 1e-4 && $own > 0) {
                     $target = min($target, $own / $share);
                     $sum += $all;
@@ -77,9 +80,14 @@ final class OverlapBlend
             }
         }
         $levelled = $level && is_finite($target);
-        $maps = [];
+        [$maps, $lifts] = [[], []];
+        $most = max(0, ...array_map(static fn (array $by): int => max(0, ...$by), $reached));
         foreach ($this->regions as $i => $region) {
             $part = $region->part;
+            if ($most > 1) {
+                $lacks = array_map(static fn (int $by): float => $by === 0 ? 0.0 : ($most - $by) / ($by * ($most - 1)), $reached[$i]);
+                $lifts[$region->id] = new BlendMap([$part->x, $part->y, $part->width, $part->height], $this->fields[$i]['columns'], $this->fields[$i]['rows'], self::carriedOn(array_values($lacks), $lux[$i], $this->fields[$i]['columns'], $this->fields[$i]['rows']));
+            }
             $values = [];
             foreach ($shares[$i] as $k => $share) {
                 $values[] = ! $levelled ? $share : ($lux[$i][$k] > 0 ? min(1.0, $share * $target / $lux[$i][$k]) : 0.0);
@@ -88,7 +96,7 @@ final class OverlapBlend
             $maps[$region->id] = new BlendMap([$part->x, $part->y, $part->width, $part->height], $this->fields[$i]['columns'], $this->fields[$i]['rows'], $values);
         }
 
-        return ['maps' => $maps, 'target' => $levelled ? $target : 0.0, 'cost' => $levelled && $count > 0 ? max(0.0, 1 - $target / ($sum / $count)) : 0.0];
+        return ['maps' => $maps, 'lifts' => $lifts, 'target' => $levelled ? $target : 0.0, 'cost' => $levelled && $count > 0 ? max(0.0, 1 - $target / ($sum / $count)) : 0.0];
     }
 
     /**
@@ -122,11 +130,11 @@ final class OverlapBlend
     }
 
     /**
-     * Share and lux of a projector at a place.
+     * Share and lux of a projector at a place, and how many reach it.
      *
      * @param  array{float, float, float}  $place
      * @param  array{float, float, float}  $normal
-     * @return array{float, float, float} its share, its lux at full white, and the lux of all by their shares
+     * @return array{float, float, float, int} its share, its lux at full white, the lux of all by their shares, and how many reach the place
      */
     private function share(int $own, array $place, array $normal, float $weight): array
     {
@@ -156,14 +164,14 @@ final class OverlapBlend
         }
         $sum = array_sum($stacks);
         if (! isset($light[$own]) || $sum <= 0) {
-            return [0.0, 0.0, 0.0];
+            return [0.0, 0.0, 0.0, 0];
         }
         $all = 0.0;
         foreach ($light as [$stack, $lux]) {
             $all += $stacks[$stack] / $sum * $lux;
         }
 
-        return [$stacks[$light[$own][0]] / $sum, $light[$own][1], $all];
+        return [$stacks[$light[$own][0]] / $sum, $light[$own][1], $all, count($light)];
     }
 
     /** The weight of a projector at one of its pixels. */

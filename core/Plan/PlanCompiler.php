@@ -116,6 +116,7 @@ final class PlanCompiler
                 }
                 if ($region->model !== '') {
                     $this->track("delivery:$regionId/blend", [$region->model], fn (): ?BlendMap => $this->computed($region)?->blend);
+                    $this->track("delivery:$regionId/lift", [$region->model], fn (): ?BlendMap => $this->computed($region)?->lift);
                 }
             }
         }

@@ -92,7 +92,7 @@ final class Projections
 
         $warps = [];
         foreach ($lattices as $id => $lattice) {
-            $warps[$id] = new ComputedWarp($lattice, $found['maps'][$id]);
+            $warps[$id] = new ComputedWarp($lattice, $found['maps'][$id], $found['lifts'][$id] ?? null);
         }
 
         return ['warps' => $warps, 'target' => $found['target'], 'cost' => $found['cost']];

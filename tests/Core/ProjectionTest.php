@@ -12,6 +12,7 @@ use Core\Light\Body;
 use Core\Light\Scene;
 use Core\Light\SurfaceChart;
 use Core\Output\BlendMap;
+use Core\Output\ComputedWarp;
 use Core\Output\DeliveryMesh;
 use Core\Output\DistanceField;
 use Core\Output\EdgeBlend;
@@ -23,6 +24,7 @@ use Core\Output\ProjectedRegion;
 use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Output\SeamPicture;
+use Core\Output\WarpLattice;
 use Core\Units\InvalidValue;
 use Core\Venue\Face;
 use Core\Venue\Feeding;
@@ -274,6 +276,53 @@ final class ProjectionTest extends TestCase
             self::assertGreaterThan(150, $seams);
             self::assertLessThanOrEqual(1 / 255, $worst, $name);
         }
+    }
+
+    public function test_the_dark_is_lifted_to_where_most_projectors_reach(): void
+    {
+        $wall = self::face('flat', ['width' => 12, 'height' => 5]);
+        $scene = self::scene($wall);
+        $at = static fn (float $x, string $id): ProjectedRegion => self::projected($wall, Pose::of(Vec3::of($x, 2.5, 6)), id: $id);
+        $lifts = static fn (array $regions): array => (new OverlapBlend($scene, 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps()['lifts'];
+        self::assertSame([], $lifts([$at(0, 'a')]), 'alone, it has no black to come up to');
+        self::assertSame([], $lifts([$at(-3, 'a'), $at(3, 'b')]), 'nor beside one that it does not touch');
+
+        // Pictures of 4 m at −1.6 and 1.6: both from −0.4 to 0.4.
+        $two = [$at(-1.6, 'a'), $at(1.6, 'b')];
+        ['a' => $a, 'b' => $b] = $lifts($two);
+        foreach ([[-2.5, 1.0], [-0.6, 1.0], [-0.3, 0.0], [0.3, 0.0]] as [$x, $share]) {
+            self::assertEqualsWithDelta($share, $a->at(...self::onOutput($two[0], $x, 2.5, 0)), 1e-6, "$x");
+        }
+        self::assertEqualsWithDelta(1.0, $b->at(...self::onOutput($two[1], 2.5, 2.5, 0)), 1e-6);
+
+        // At −1, 0 and 1: all three from −1 to 1, two beyond to ±2, one to ±3. The dark is 3 everywhere, in blacks of one:
+        // 3 · 1; 2 · (1 + 2 · ¼); 1 + 2 · 1.
+        $three = [$at(-1, 'a'), $at(0, 'b'), $at(1, 'c')];
+        $found = $lifts($three);
+        foreach ([[0.5, [0.0, 0.0, 0.0]], [1.5, [null, 0.25, 0.25]], [2.5, [null, null, 1.0]], [-1.5, [0.25, 0.25, null]]] as [$x, $shares]) {
+            $dark = 0.0;
+            foreach ($shares as $i => $share) {
+                if ($share !== null) {
+                    $lift = $found[$three[$i]->id]->at(...self::onOutput($three[$i], $x, 2.5, 0));
+                    self::assertEqualsWithDelta($share, $lift, 1e-6, "$i at $x");
+                    $dark += 1 + 2 * $lift;
+                }
+            }
+            self::assertEqualsWithDelta(3.0, $dark, 1e-6);
+        }
+    }
+
+    public function test_what_is_computed_is_kept_with_and_without_its_lift(): void
+    {
+        $lattice = new WarpLattice([0.0, 1.0], [0.0, 1.0], [[0.0, 0.0, 1.0], [1.0, 0.0, 1.0], null, [1.0, 1.0, 1.0]], 0.25);
+        $blend = new BlendMap([1, 2, 30, 40], 2, 2, [0.0, 0.25, 0.5, 1.0]);
+        $lift = new BlendMap([1, 2, 30, 40], 3, 2, [1.0, 0.5, 0.0, 1.0, 0.5, 0.0]);
+        foreach ([[null, null], [$blend, null], [$blend, $lift]] as [$first, $second]) {
+            $read = ComputedWarp::fromBytes((new ComputedWarp($lattice, $first, $second))->toBytes());
+            self::assertEquals([$first, $second], [$read->blend, $read->lift]);
+        }
+        $this->expectException(\UnexpectedValueException::class);
+        ComputedWarp::fromBytes((new ComputedWarp($lattice, $blend, $lift))->toBytes().'1');
     }
 
     public function test_stacked_projectors_add_their_light(): void

@@ -237,7 +237,15 @@ export function OutputDetails({ id }: { id: string }) {
           <NumberField key={label} label={label} unit="%" scale={100} digits={1} value={gain[c] ?? 1} onChange={(v) => change({ gain: gain.map((old, k) => (k === c ? v : old)) })} />
         ))}
         <NumberField label="Peak" unit="%" scale={100} digits={1} value={row.peak} onChange={(peak) => change({ peak })} />
-        <NumberField label="Black" unit="%" scale={100} digits={3} value={row.black} hint="Light that is added everywhere, of white" onChange={(black) => change({ black })} />
+        <NumberField
+          label="Black"
+          unit="%"
+          scale={100}
+          digits={3}
+          value={row.black}
+          hint="Light that is added in the dark, of white; once blends are computed, only where fewer projectors shine than elsewhere"
+          onChange={(black) => change({ black })}
+        />
         <NumberField label="Gamma" digits={2} value={row.gamma} onChange={(gamma) => change({ gamma })} />
       </div>
       <Budget output={id} />

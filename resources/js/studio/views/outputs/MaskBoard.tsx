@@ -30,12 +30,16 @@ function closing(nodes: Node[]): string {
   return first === undefined || end === undefined ? '' : `C${end[0] + end[4]} ${end[1] + end[5]} ${first[0] + first[2]} ${first[1] + first[3]} ${first[0]} ${first[1]}`;
 }
 
-/** Masks of an output or, while a region is chosen, of its surface: drawn point by point, their nodes moved. */
-export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surface: string | undefined }) {
+/** Corners of the polygon that a region is cut to. */
+const cornersOf = (region: RowOf<'region'>): [number, number][] => Array.from({ length: region.polygon.length / 2 }, (_, i) => [region.polygon[2 * i] ?? 0, region.polygon[2 * i + 1] ?? 0]);
+
+/** Masks of an output or, while a region is chosen, of its surface, and the polygon that this region is cut to: drawn point by point. */
+export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>; surface: string | undefined; region: RowOf<'region'> | undefined }) {
   const show = useShow();
   const row = useRow('surface', surface);
   const selected = useStudio((s) => s.selected);
   const [draft, setDraft] = useState<[number, number][] | null>(null);
+  const [cutting, setCutting] = useState(false);
   const figures = surface === undefined ? undefined : show?.computed.surfaces[surface];
   const [width, height] = figures === undefined ? [output.width, output.height] : [figures.rasterWidth, figures.rasterHeight];
   const all = useRows('mask');
@@ -45,9 +49,14 @@ export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surfac
   const on = masks.find((m) => m.id === selected?.id);
   const name = surface === undefined ? output.name : (row?.name ?? 'the surface');
 
+  const cut = (line: [number, number][]) => region !== undefined && edit(`Cut ${name}`, [update('region', region, { polygon: line.flat() })]);
   const finish = async (line: [number, number][]) => {
     setDraft(null);
     if (line.length < 3) return;
+    if (cutting) {
+      await cut(line);
+      return;
+    }
     const id = ulid();
     const fields = {
       ...(surface === undefined ? { output: output.id } : { surface }),
@@ -76,7 +85,11 @@ export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surfac
   }, []);
   const press = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    const at: [number, number] = [Math.round((event.clientX - box.left - left) / scale), Math.round((event.clientY - box.top - top) / scale)];
+    let at: [number, number] = [Math.round((event.clientX - box.left - left) / scale), Math.round((event.clientY - box.top - top) / scale)];
+    if (cutting && region !== undefined) {
+      const [x = 0, y = 0, w = 0, h = 0] = region.source;
+      at = [Math.min(x + w, Math.max(x, at[0])), Math.min(y + h, Math.max(y, at[1]))];
+    }
     if (draft !== null) {
       const [first] = draft;
       if (first !== undefined && draft.length > 2 && Math.hypot(first[0] - at[0], first[1] - at[1]) * scale < 10) void finish(draft);
@@ -97,6 +110,11 @@ export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surfac
     else return;
     e.preventDefault();
     e.stopPropagation();
+  };
+  const corners = region === undefined ? [] : cornersOf(region);
+  const draw = (what: boolean) => {
+    setCutting(what);
+    setDraft(draft === null ? [] : null);
   };
   const change = (mask: RowOf<'mask'>, nodes: Node[]) => edit(`Shape ${mask.name}`, [update('mask', mask, { nodes: nodes.flat() })]);
   return (
@@ -145,6 +163,8 @@ export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surfac
                 </g>
               );
             })}
+          {corners.length > 0 && <polygon points={corners.map((p) => p.join(',')).join(' ')} fill="none" stroke="var(--kl-sage)" strokeWidth={2} strokeDasharray="10 4" vectorEffect="non-scaling-stroke" style={{ pointerEvents: 'none' }} />}
+          {on === undefined && draft === null && corners.map(([x, y], i) => <Handle key={i} label={`Corner ${i + 1} of the cut`} x={x} y={y} scale={scale} moved={(dx, dy) => cut(corners.map((c, k) => (k === i ? [x + dx, y + dy] : c)))} />)}
           {draft !== null && <polyline points={draft.map((p) => p.join(',')).join(' ')} fill="none" stroke="var(--kl-kite)" strokeWidth={2} vectorEffect="non-scaling-stroke" />}
           {draft?.map(([x, y]) => (
             <circle key={`${x} ${y}`} cx={x} cy={y} r={4 / scale} fill="var(--kl-kite)" />
@@ -152,9 +172,19 @@ export function MaskBoard({ output, surface }: { output: RowOf<'output'>; surfac
         </g>
       </svg>
       <div style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 8, alignItems: 'center' }}>
-        <button type="button" className="plain primary" aria-pressed={draft !== null} onClick={() => setDraft(draft === null ? [] : null)}>
+        <button type="button" className="plain primary" aria-pressed={draft !== null} onClick={() => draw(false)}>
           {draft === null ? 'Draw a mask' : 'Stop drawing'}
         </button>
+        {region !== undefined && draft === null && (
+          <button type="button" className="plain" title="Only what is within a polygon leaves by this region" onClick={() => draw(true)}>
+            Cut the region
+          </button>
+        )}
+        {corners.length > 0 && draft === null && (
+          <button type="button" className="plain" onClick={() => void cut([])}>
+            Uncut
+          </button>
+        )}
         <span className="dim" style={{ fontSize: 13 }}>
           on {name}
         </span>

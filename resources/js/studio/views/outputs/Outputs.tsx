@@ -211,7 +211,7 @@ export function Outputs() {
       ) : tool === 'align' ? (
         <AlignmentBoard key={output.id} output={output} />
       ) : tool === 'mask' ? (
-        <MaskBoard key={`${output.id} ${surface}`} output={output} surface={surface} />
+        <MaskBoard key={`${output.id} ${surface}`} output={output} surface={surface} region={region} />
       ) : (
         <div style={{ display: 'grid', gridTemplateRows: seam && surface !== undefined ? '1fr 220px' : '1fr', flex: 1, minHeight: 0 }}>
           <Raster key={output.id} output={output} regions={regions.filter((r) => r.output === output.id)} tool={tool} even={even ? region?.id : undefined} />
