@@ -12,7 +12,6 @@ use Core\Media\Picture;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\DeliveryMesh;
-use Core\Output\EdgeBlend;
 use Core\Output\Mask;
 use Core\Output\Output;
 use Core\Output\Region;
@@ -28,50 +27,39 @@ final class ProjectionPackage
 
     private const MAX_FILES = 400;
 
-    /** The warp of a region as its player has it. */
-    private static function mesh(Region $region): DeliveryMesh
-    {
-        $computed = self::computed($region);
-
-        return DeliveryMesh::of($region, $computed?->lattice);
-    }
-
-    private static function computed(Region $region): ?ComputedWarp
-    {
-        $bytes = $region->model === '' ? null : WarpStore::read($region->model);
-
-        return $bytes === null ? null : ComputedWarp::fromBytes($bytes);
-    }
-
     /**
      * The share of the signal that a region has over its output, with the masks of both.
      *
      * @return Picture grey
      */
-    public static function alpha(Show $show, string $output, Region $region, int $across = self::ACROSS): Picture
+    public static function alpha(Show $show, string $output, Region $region, int $across): Picture
     {
-        $of = $show->delivery->outputs[$output];
-        [$columns, $rows] = self::cells($of, $across);
-        $map = SourceMap::of(self::mesh($region), $of, $columns, $rows);
-        $blend = self::computed($region)?->blend;
+        $computed = WarpStore::computed($region->model);
+
+        return self::shares($show, $output, $region, self::map($region, $computed, $show->delivery->outputs[$output], $across), $computed?->blend);
+    }
+
+    /** The warp of a region as its player has it, the other way round. */
+    private static function map(Region $region, ?ComputedWarp $computed, Output $output, int $across): SourceMap
+    {
+        return SourceMap::of(DeliveryMesh::of($region, $computed?->lattice), $output, ...self::cells($output, $across));
+    }
+
+    private static function shares(Show $show, string $output, Region $region, SourceMap $map, ?BlendMap $blend): Picture
+    {
+        [$of, $columns, $rows] = [$show->delivery->outputs[$output], $map->columns, $map->rows];
         $masks = static fn (string $on): array => array_values(array_map(static fn (Mask $m): array => ['line' => $m->line(), 'feather' => $m->feather, 'inverted' => $m->inverted], $show->delivery->masks[$on] ?? []));
         [$over, $within, $source] = [$masks($output), $masks($region->surface), $region->source];
         $bytes = '';
         foreach ($map->places as $k => $place) {
             [$x, $y] = [($k % $columns + 0.5) * $of->width / $columns, (intdiv($k, $columns) + 0.5) * $of->height / $rows];
-            $share = $place === null ? 0.0 : ($blend?->at($x, $y) ?? self::edges($region->blend, $place, $source->x, $source->y, $source->width, $source->height));
+            $share = $place === null ? 0.0 : ($blend?->at($x, $y) ?? $region->blend->share($place[0] - $source->x, $place[1] - $source->y, $source->width, $source->height));
             $share *= $share > 0 && $place !== null ? ($over === [] ? 1.0 : Mask::light($over, $x, $y)) * ($within === [] ? 1.0 : Mask::light($within, $place[0], $place[1])) : 0.0;
             $grey = chr((int) round(255 * $share ** (1 / $of->gamma)));
             $bytes .= $grey.$grey.$grey."\xFF";
         }
 
         return Picture::of($columns, $rows, $bytes);
-    }
-
-    /** @param  array{float, float}  $place */
-    private static function edges(EdgeBlend $blend, array $place, int $x, int $y, int $width, int $height): float
-    {
-        return $blend->share($place[0] - $x, $place[1] - $y, $width, $height);
     }
 
     /** @return array{int, int} */
@@ -96,13 +84,14 @@ final class ProjectionPackage
                     continue;
                 }
                 [$of, $face] = [$show->delivery->outputs[$output], $show->venue->surfaces[$surface]];
-                [$columns, $rows] = self::cells($of, self::ACROSS);
+                $computed = WarpStore::computed($region->model);
+                $map = self::map($region, $computed, $of, self::ACROSS);
                 $numbers = [];
-                foreach (SourceMap::of(self::mesh($region), $of, $columns, $rows)->places as $place) {
+                foreach ($map->places as $place) {
                     array_push($numbers, ...($place === null ? [NAN, NAN, NAN] : [($place[0] - $region->source->x) / $region->source->width, ($place[1] - $region->source->y) / $region->source->height, 0.0]));
                 }
-                $files["$id.pfm"] = (new Pfm($columns, $rows, $numbers))->toBytes();
-                $files["$id.png"] = Png::of(self::alpha($show, (string) $output, $region));
+                $files["$id.pfm"] = (new Pfm($map->columns, $map->rows, $numbers))->toBytes();
+                $files["$id.png"] = Png::of(self::shares($show, (string) $output, $region, $map, $computed?->blend));
                 $part = [$region->source->x / $face->width(), $region->source->y / $face->height(), $region->source->width / $face->width(), $region->source->height / $face->height()];
                 $told[] = new Mpcdi($face->name, [$face->width(), $face->height()], (string) $id, [$of->width, $of->height], $part, "$id.pfm", "$id.png", $of->gamma);
             }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use Core\Output\ComputedWarp;
+
 /** Warps and blends that were computed of regions, in files under a key of their content. */
 final class WarpStore
 {
@@ -30,6 +32,14 @@ final class WarpStore
         $bytes = preg_match(self::KEY, $key) === 1 ? @file_get_contents(self::path($key)) : false;
 
         return $bytes === false ? null : $bytes;
+    }
+
+    /** What was computed of a region, by its key; null where there is none, or it is gone. */
+    public static function computed(string $key): ?ComputedWarp
+    {
+        $bytes = $key === '' ? null : self::read($key);
+
+        return $bytes === null ? null : ComputedWarp::fromBytes($bytes);
     }
 
     private static function path(string $key): string

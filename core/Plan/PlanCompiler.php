@@ -62,6 +62,9 @@ final class PlanCompiler
     /** @var array<string, true> layers and routes of the show that is being compiled */
     private array $asked = [];
 
+    /** @var array{string, ComputedWarp|null}|null what was last read, by its key, as long as its region is compiled */
+    private ?array $read = null;
+
     private readonly TrackCompiler $compiler;
 
     /** @var array<string, true> parts and tracks of the show that is being compiled */
@@ -118,6 +121,7 @@ final class PlanCompiler
                     $this->track("delivery:$regionId/blend", [$region->model], fn (): ?BlendMap => $this->computed($region)?->blend);
                     $this->track("delivery:$regionId/lift", [$region->model], fn (): ?BlendMap => $this->computed($region)?->lift);
                 }
+                $this->read = null;
             }
         }
         foreach ($show->delivery->masks as $on => $masks) {
@@ -166,12 +170,19 @@ final class PlanCompiler
     /** What was computed of a region; null where it is gone, or there is none. */
     private function computed(Region $region): ?ComputedWarp
     {
-        $bytes = $region->model === '' || $this->kept === null ? null : ($this->kept)($region->model);
-        try {
-            return $bytes === null ? null : ComputedWarp::fromBytes($bytes);
-        } catch (\UnexpectedValueException) {
+        if ($region->model === '' || $this->kept === null) {
             return null;
         }
+        if ($this->read === null || $this->read[0] !== $region->model) {
+            $bytes = ($this->kept)($region->model);
+            try {
+                $this->read = [$region->model, $bytes === null ? null : ComputedWarp::fromBytes($bytes)];
+            } catch (\UnexpectedValueException) {
+                $this->read = [$region->model, null];
+            }
+        }
+
+        return $this->read[1];
     }
 
     /**

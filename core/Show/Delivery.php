@@ -90,6 +90,18 @@ final readonly class Delivery
         return new self($servers, $outputs, $fed, $sorted, $masked, $points, $broken);
     }
 
+    /** @return array{Region, string}|null a region, and the output that it is on */
+    public function region(string $id): ?array
+    {
+        foreach ($this->regions as $output => $regions) {
+            if (isset($regions[$id])) {
+                return [$regions[$id], (string) $output];
+            }
+        }
+
+        return null;
+    }
+
     /** The part of an output that a projector is fed first; null where it is fed by none. */
     public function partOf(string $projector): ?Rect
     {

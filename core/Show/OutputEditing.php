@@ -426,12 +426,7 @@ final readonly class OutputEditing
     /** @return array{Region, string} and its output */
     private function region(string $id): array
     {
-        foreach ($this->show->delivery->regions as $output => $regions) {
-            if (isset($regions[$id])) {
-                return [$regions[$id], (string) $output];
-            }
-        }
-        throw InvalidValue::because('region', 'This region is not in the show.');
+        return $this->show->delivery->region($id) ?? throw InvalidValue::because('region', 'This region is not in the show.');
     }
 
     /** @return array<string, mixed> */

@@ -247,11 +247,8 @@ final class Projections
 
     private function anywhere(string $region): Region
     {
-        foreach ($this->show->delivery->regions as $regions) {
-            if (isset($regions[$region]) && $regions[$region]->surface === $this->surface->id) {
-                return $regions[$region];
-            }
-        }
-        throw InvalidValue::because('region', 'This region is not one of the surface.');
+        $found = $this->show->delivery->region($region)[0] ?? null;
+
+        return $found?->surface === $this->surface->id ? $found : throw InvalidValue::because('region', 'This region is not one of the surface.');
     }
 }

@@ -41,13 +41,9 @@ final readonly class OutputController
         $core = $document->show;
         $editing = new OutputEditing($core, $document, Id::make(...));
         $called = static function (string $region) use ($core): string {
-            foreach ($core->delivery->regions as $regions) {
-                if (isset($regions[$region])) {
-                    return $core->venue->surfaces[$regions[$region]->surface]->name;
-                }
-            }
+            $found = $core->delivery->region($region)[0] ?? null;
 
-            return 'a region';
+            return $found === null ? 'a region' : $core->venue->surfaces[$found->surface]->name;
         };
         $on = $core->delivery->outputs[$text('output', '')]->name ?? 'an output';
         $regions = static fn (): array => $body->texts('regions', self::MAX_REGIONS);

@@ -20,9 +20,10 @@ use Core\Exchange\Csv;
 use Core\Geometry\Pose;
 use Core\Output\Alignment;
 use Core\Output\AlignmentPoint;
-use Core\Output\ComputedWarp;
+use Core\Output\Region;
 use Core\Show\Changes;
 use Core\Show\Projections;
+use Core\Show\Show as CoreShow;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -62,18 +63,13 @@ final readonly class ProjectionController
     {
         $core = $this->rows->core($show);
         Lighting::notTooLarge($core, 'evenness is worked out');
-        foreach ($core->delivery->regions as $regions) {
-            if (isset($regions[$region])) {
-                $of = $regions[$region];
-                $shape = max(0.2, min(5.0, $of->source->width / $of->source->height));
-                [$columns, $rows] = [max(4, (int) round(16 * sqrt($shape))), max(4, (int) round(16 / sqrt($shape)))];
-                $found = Projections::of($core, $of->surface)->evenness($region, self::computed([$region => $of->model])[$region] ?? null, $columns, $rows);
-                $evenness = $found['evenness'];
+        [$of] = self::region($core, $region);
+        $shape = max(0.2, min(5.0, $of->source->width / $of->source->height));
+        [$columns, $rows] = [max(4, (int) round(16 * sqrt($shape))), max(4, (int) round(16 / sqrt($shape)))];
+        $found = Projections::of($core, $of->surface)->evenness($region, WarpStore::computed($of->model), $columns, $rows);
+        $evenness = $found['evenness'];
 
-                return new JsonResponse(['columns' => $columns, 'rows' => $rows, 'cells' => $evenness->cells, 'score' => $evenness->score, 'worst' => $evenness->worst, 'pixel' => $evenness->pixel, 'metres' => $found['metres'], 'spill' => $found['spill'], 'places' => $found['places']]);
-            }
-        }
-        throw new Problem(404, 'This region is not in the show.');
+        return new JsonResponse(['columns' => $columns, 'rows' => $rows, 'cells' => $evenness->cells, 'score' => $evenness->score, 'worst' => $evenness->worst, 'pixel' => $evenness->pixel, 'metres' => $found['metres'], 'spill' => $found['spill'], 'places' => $found['places']]);
     }
 
     public function seam(Request $request, Show $show, string $surface): JsonResponse
@@ -87,11 +83,11 @@ final readonly class ProjectionController
             return count($numbers) === 2 && min($numbers) >= 0 && max($numbers) <= 1 ? [$numbers[0], $numbers[1]] : throw Problem::refused($name, "$name is two numbers from 0 to 1, with a comma between.");
         };
         $projections = Projections::of($core, $surface);
-        $models = [];
+        $computed = [];
         foreach ($projections->regions as $region) {
-            $models[$region->id] = $region->region->model;
+            $computed[$region->id] = WarpStore::computed($region->region->model);
         }
-        $seam = $projections->seam(self::computed($models), $point('from'), $point('to'));
+        $seam = $projections->seam(array_filter($computed), $point('from'), $point('to'));
 
         return new JsonResponse(['along' => $seam->along, 'lux' => (object) $seam->lux, 'sum' => $seam->sum, 'off' => $seam->off, 'outputs' => (object) $projections->outputs]);
     }
@@ -160,47 +156,28 @@ final readonly class ProjectionController
     public function alpha(Show $show, string $region): Response
     {
         $core = $this->rows->core($show);
-        foreach ($core->delivery->regions as $output => $regions) {
-            if (isset($regions[$region])) {
-                return Download::of(Png::of(ProjectionPackage::alpha($core, (string) $output, $regions[$region], 960)), 'image/png', $core->delivery->outputs[$output]->name.' alpha.png');
-            }
-        }
-        throw new Problem(404, 'This region is not in the show.');
+        [$of, $output] = self::region($core, $region);
+
+        return Download::of(Png::of(ProjectionPackage::alpha($core, $output, $of, 960)), 'image/png', $core->delivery->outputs[$output]->name.' alpha.png');
     }
 
     /** Where lines of a region's source land on its output, as a table. */
     public function warp(Show $show, string $region): Response
     {
         $core = $this->rows->core($show);
-        foreach ($core->delivery->regions as $output => $regions) {
-            if (isset($regions[$region])) {
-                $of = $regions[$region];
-                $places = Projections::of($core, $of->surface)->places($region, self::computed([$region => $of->model])[$region] ?? null, self::LINES - 1, self::LINES - 1);
-                $rows = [['Source X', 'Source Y', 'Output X', 'Output Y']];
-                foreach ($places as $k => $place) {
-                    $place !== null && $rows[] = [$of->source->x + $of->source->width * ($k % self::LINES) / (self::LINES - 1), $of->source->y + $of->source->height * intdiv($k, self::LINES) / (self::LINES - 1), $place[0], $place[1]];
-                }
-
-                return Download::csv(Csv::write(array_map(static fn (array $row): array => array_map(static fn (mixed $v): string|float => is_string($v) ? $v : (float) $v, $row), $rows)), $core->delivery->outputs[$output]->name.' warp.csv');
-            }
+        [$of, $output] = self::region($core, $region);
+        $places = Projections::of($core, $of->surface)->places($region, WarpStore::computed($of->model), self::LINES - 1, self::LINES - 1);
+        $rows = [['Source X', 'Source Y', 'Output X', 'Output Y']];
+        foreach ($places as $k => $place) {
+            $place !== null && $rows[] = [$of->source->x + $of->source->width * ($k % self::LINES) / (self::LINES - 1), $of->source->y + $of->source->height * intdiv($k, self::LINES) / (self::LINES - 1), $place[0], $place[1]];
         }
-        throw new Problem(404, 'This region is not in the show.');
+
+        return Download::csv(Csv::write(array_map(static fn (array $row): array => array_map(static fn (mixed $v): string|float => is_string($v) ? $v : (float) $v, $row), $rows)), $core->delivery->outputs[$output]->name.' warp.csv');
     }
 
-    /**
-     * @param  array<string, string>  $models  keys by region
-     * @return array<string, ComputedWarp>
-     */
-    private static function computed(array $models): array
+    /** @return array{Region, string} and its output */
+    private static function region(CoreShow $core, string $id): array
     {
-        $found = [];
-        foreach ($models as $region => $key) {
-            $bytes = $key === '' ? null : WarpStore::read($key);
-            if ($bytes !== null) {
-                $found[$region] = ComputedWarp::fromBytes($bytes);
-            }
-        }
-
-        return $found;
+        return $core->delivery->region($id) ?? throw new Problem(404, 'This region is not in the show.');
     }
 }

@@ -6,6 +6,7 @@ import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { command, edit, insert, outputs as order, remove, update } from '../../store';
 import { ulid } from '../../time';
+import { FitButton } from './FitButton';
 import { stepOf } from './Handle';
 import { Picture } from './Picture';
 import { usePlane } from './plane';
@@ -37,7 +38,7 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
   const [radial, setRadial] = useState(false);
   const [solved, setSolved] = useState<Solved | null>(null);
   const [wrong, setWrong] = useState('');
-  const { area, plane, look, fitAll, zoomed, move, at: view } = usePlane(output.width, output.height);
+  const { area, plane, looked, fitAll, zoomed, move, at: view } = usePlane(output.width, output.height);
   const { scale, left, top } = plane;
   const on = points.find((p) => p.id === chosen) ?? points[0];
   const places = (id: string) => show?.computed.points[id];
@@ -72,10 +73,7 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
     const from = on === undefined ? null : at(on.id);
     if (on !== undefined && from !== null && step !== null) void put(on.id, [Math.round((from[0] + step[0]) * 1000) / 1000, Math.round((from[1] + step[1]) * 1000) / 1000]);
     else if (e.key === 'n' || e.key === 'N') setChosen(points[(points.findIndex((p) => p.id === on?.id) + 1) % points.length]?.id ?? null);
-    else if (e.key === '+' || e.key === '=') look(1.4);
-    else if (e.key === '-') look(1 / 1.4);
-    else if (e.key === '0') fitAll();
-    else return;
+    else if (!looked(e)) return;
     e.preventDefault();
     e.stopPropagation();
   };
@@ -220,9 +218,7 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
           </g>
         </svg>
         <div style={{ position: 'absolute', right: 12, top: 8 }}>
-          <button type="button" className="plain" onClick={fitAll} disabled={zoomed === 1} title="0">
-            Fit <span className="mono">{Math.round(scale * 100)} %</span>
-          </button>
+          <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
         </div>
         <span className="tip">Press where the chosen point should be, or move it by the arrow keys (Shift: ten, Alt: a tenth); N: the next. The crosshair shows on the real projection.</span>
       </div>

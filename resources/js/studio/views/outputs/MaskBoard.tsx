@@ -5,6 +5,7 @@ import { useRow, useRows, useShow } from '../../hooks';
 import { LitRaster } from '../../stage/LitRaster';
 import { edit, insert, select, update, useStudio } from '../../store';
 import { ulid } from '../../time';
+import { FitButton } from './FitButton';
 import { Handle } from './Handle';
 import { Picture } from './Picture';
 import { usePlane } from './plane';
@@ -44,7 +45,7 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
   const [width, height] = figures === undefined ? [output.width, output.height] : [figures.rasterWidth, figures.rasterHeight];
   const all = useRows('mask');
   const masks = all.filter((m) => (surface === undefined ? m.output === output.id : m.surface === surface));
-  const { area, plane, move, at: view, fitAll, zoomed, look } = usePlane(width, height);
+  const { area, plane, move, at: view, fitAll, zoomed, looked } = usePlane(width, height);
   const { scale, left, top } = plane;
   const on = masks.find((m) => m.id === selected?.id);
   const name = surface === undefined ? output.name : (row?.name ?? 'the surface');
@@ -104,12 +105,7 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
     );
   };
   const keys = (e: KeyboardEvent) => {
-    if (e.key === '+' || e.key === '=') look(1.4);
-    else if (e.key === '-') look(1 / 1.4);
-    else if (e.key === '0') fitAll();
-    else return;
-    e.preventDefault();
-    e.stopPropagation();
+    if (looked(e)) e.stopPropagation();
   };
   const corners = region === undefined ? [] : cornersOf(region);
   const draw = (what: boolean) => {
@@ -190,9 +186,7 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
         </span>
       </div>
       <div style={{ position: 'absolute', right: 12, top: 8 }}>
-        <button type="button" className="plain" onClick={fitAll} disabled={zoomed === 1} title="0">
-          Fit <span className="mono">{Math.round(scale * 100)} %</span>
-        </button>
+        <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
       </div>
       <span className="tip">
         {draft !== null

@@ -3,6 +3,7 @@ import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Ending, follow } from '../../drag';
 import { useRows, useShow } from '../../hooks';
 import { command, edit, outputs as order, select, update, useStudio } from '../../store';
+import { FitButton } from './FitButton';
 import { Handle, stepOf } from './Handle';
 import type { Tool } from './Outputs';
 import { Picture } from './Picture';
@@ -38,7 +39,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   const [drag, setDrag] = useState<{ id: string; x: number; y: number } | null>(null);
   const [moving, setMoving] = useState<{ handle: string; by: [number, number] } | null>(null);
   const [marked, setMarked] = useState(false);
-  const { area, plane, zoomed, look, fitAll, move, at: view } = usePlane(output.width, output.height);
+  const { area, plane, zoomed, looked, fitAll, move, at: view } = usePlane(output.width, output.height);
   const { scale, left, top } = plane;
   const figures = (id: string) => show?.computed.regions[id] as Figures | undefined;
   const name = (row: Region) => surfaces.find((s) => s.id === row.surface)?.name ?? 'a removed surface';
@@ -105,14 +106,6 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
       (how) => how === 'pressed' && select({ kind: 'output', id: output.id }),
     );
   };
-  const keys = (e: KeyboardEvent) => {
-    if (e.key === '+' || e.key === '=') look(1.4);
-    else if (e.key === '-') look(1 / 1.4);
-    else if (e.key === '0') fitAll();
-    else return;
-    e.preventDefault();
-  };
-
   let last = 0;
   const follows = (e: PointerEvent) => {
     if (!marked || e.timeStamp - last < MARK) return;
@@ -123,7 +116,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
 
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
-    <div ref={area} className="canvas-area" onPointerMove={follows} onKeyDown={keys} style={{ overflow: 'hidden' }}>
+    <div ref={area} className="canvas-area" onPointerMove={follows} onKeyDown={looked} style={{ overflow: 'hidden' }}>
       <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, outline: '1px solid var(--kl-line)', pointerEvents: 'none' }}>
         <Picture output={output.id} width={output.width} height={output.height} />
       </div>
@@ -198,9 +191,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
         <button type="button" className="plain" aria-pressed={marked} title="Outlines, numbers and a crosshair that follows the pointer, on the real output" onClick={() => setMarked((m) => !m)}>
           Marks
         </button>
-        <button type="button" className="plain" onClick={fitAll} disabled={zoomed === 1} title="0">
-          Fit <span className="mono">{Math.round(scale * 100)} %</span>
-        </button>
+        <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
       </div>
       <span className="tip">
         {tool === 'shape'

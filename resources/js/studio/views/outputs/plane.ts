@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
 
 /** How far one may look in. */
 const NEAREST = 64;
@@ -48,5 +48,15 @@ export function usePlane(width: number, height: number) {
     node.addEventListener('wheel', wheel, { passive: false });
     return () => node.removeEventListener('wheel', wheel);
   }, []);
-  return { area, plane, zoomed: zoom.by, look, fitAll: () => setZoom({ by: 1, x: 0, y: 0 }), move: (dx: number, dy: number, from: { x: number; y: number }) => setZoom((z) => ({ ...z, x: from.x + dx, y: from.y + dy })), at: zoom };
+  const fitAll = () => setZoom({ by: 1, x: 0, y: 0 });
+  /** Looks nearer, farther or at all of it by a key; whether it was one of these. */
+  const looked = (e: KeyboardEvent) => {
+    if (e.key === '+' || e.key === '=') look(1.4);
+    else if (e.key === '-') look(1 / 1.4);
+    else if (e.key === '0') fitAll();
+    else return false;
+    e.preventDefault();
+    return true;
+  };
+  return { area, plane, zoomed: zoom.by, looked, fitAll, move: (dx: number, dy: number, from: { x: number; y: number }) => setZoom((z) => ({ ...z, x: from.x + dx, y: from.y + dy })), at: zoom };
 }
