@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { created, KiteLamp, rowId, until } from './kite';
@@ -300,11 +301,14 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     files.push((await kite.upload(first, path, name)).hash);
   }
   await until('the stills to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${first}`)).rows.media.every((m) => m.state === 'ready'));
+  const painted = readFileSync(join(kite.folder, 'waves.png')).toString('base64');
   const said: string[] = [];
   let [bright, pixels] = [0, 0];
   for (let n = 0; n < SHOWS; n++) {
     const { id: show } = await kite.api<{ id: string }>('shows', { name: `Generated ${n}`, frameRate: '25' });
     await kite.api(`shows/${show}/edits`, { name: 'Lay out', changes: generated(n, files) });
+    // Every fourth has a mask that is painted, too.
+    if (n % 4 === 1) await kite.api(`shows/${show}/outputs`, { do: 'paint', ...(n % 8 === 1 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), name: 'Painted', image: painted, inverted: n % 3 === 0 });
     await kite.api(`shows/${show}/engage`, {});
     await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
     await kite.live('command', { do: 'jump', time: S });

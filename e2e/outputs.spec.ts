@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { hung, into, offLevel, offsetOf } from '../resources/js/rig/throw';
@@ -191,6 +192,111 @@ test('a region is pinned and bent by keys', async () => {
   await expect.poll(async () => (await region(WALL)).pin).toEqual([]);
 });
 
+test('regions are moved, turned and scaled together, and points near one follow it', async () => {
+  await page.getByRole('radio', { name: 'Layout' }).click();
+  await button('Wall at 100, 10').click();
+  await button('Wing at 8, 70').click({ modifiers: ['Control'] });
+  await expect(page.getByRole('group', { name: '2 regions' })).toBeVisible();
+  await page.getByLabel('Move X').fill('5');
+  await page.getByLabel('Move X').press('Enter');
+  await expect(button('Wall at 105, 10')).toBeVisible();
+  await expect(button('Wing at 13, 70')).toBeVisible();
+  await button('Wall at 105, 10').focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(button('Wing at 13, 80')).toBeVisible();
+  await expect(button('Wall at 105, 20')).toBeVisible();
+  // Both lie within 13 to 225 and 20 to 160: half as large about 119, 90, the wall from 112, 55 on.
+  await page.getByLabel('Scale').fill('50');
+  await page.getByLabel('Scale').press('Enter');
+  await expect.poll(async () => (await region(WALL)).pin).toEqual([7, 35, -53, 35, -53, 15, 7, 15]);
+  await agrees(LED, [
+    [111, 60],
+    [114, 60],
+    [168, 70],
+    [175, 70],
+  ]);
+  await button('Wing at 13, 80').focus();
+  for (const at of ['105, 20', '105, 10', '100, 10']) {
+    await page.keyboard.press('Control+z');
+    await expect(button(`Wall at ${at}`)).toBeVisible();
+    await expect.poll(async () => (await region(WALL)).pin).toEqual([]);
+  }
+  await button('One only').click();
+  await expect(page.getByRole('group', { name: '2 regions' })).toBeHidden();
+  // The other way to take one more: by keys.
+  for (const name of ['Wing at 8, 70', 'Wall at 100, 10']) {
+    await button(name).focus();
+    await page.keyboard.press('Control+Enter');
+  }
+  await expect(page.getByRole('group', { name: '2 regions' })).toBeVisible();
+  await button('One only').click();
+  await button('Wall at 100, 10').click();
+  await page.getByRole('radio', { name: 'Warp' }).click();
+  await page.getByLabel('Alone').check();
+  await expect(button('Wing at 8, 70')).toBeHidden();
+  for (const line of ['column', 'column', 'column'])
+    await details()
+      .getByRole('button', { name: `Add a ${line}` })
+      .click();
+  await expect.poll(async () => (await region(WALL)).columns.length).toBe(5);
+  await page.getByLabel('Soft radius').fill('60');
+  await page.getByLabel('Soft radius').press('Enter');
+  await button('Point 3, 2').focus();
+  const height = async (column: number) => (await region(WALL)).points[2 * (3 * 13 + column) + 1] as number;
+  const before = await Promise.all([6, 3, 0].map(height));
+  await page.keyboard.press('Shift+ArrowDown');
+  // 10 of 40 px at the point, half of it 30 px away, none 60 px away.
+  await expect.poll(async () => (await height(6)) - (before[0] as number)).toBeCloseTo(0.25, 4);
+  expect((await height(3)) - (before[1] as number)).toBeCloseTo(0.125, 4);
+  expect((await height(0)) - (before[2] as number)).toBeCloseTo(0, 4);
+  await details().getByRole('button', { name: 'Unbend' }).click();
+  await page.getByLabel('Alone').uncheck();
+  await expect.poll(async () => (await region(WALL)).points.length).toBe(0);
+  await page.getByRole('radio', { name: 'Layout' }).click();
+});
+
+test('a painted mask takes light away as it is painted', async () => {
+  await open(ONE);
+  await page.getByRole('radio', { name: 'Masks' }).click();
+  const picture = join(kite.folder, 'fade.png');
+  // Black on the left, white on the right, with a straight line between.
+  execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', "nullsrc=s=160x100,format=gray,geq=lum='255*(X+0.5)/W'", '-frames:v', '1', picture]);
+  await page.getByLabel('Painted mask').setInputFiles(picture);
+  await expect(page.getByRole('heading', { name: 'fade' })).toBeVisible();
+  const mask = (await rows('mask')).find((m) => m.output === ONE) as Row;
+  const pixels = await agrees(ONE, [
+    [1, 100],
+    [160, 100],
+    [318, 100],
+  ]);
+  expect(pixels[0]?.[0]).toBeLessThan(40);
+  // Half of the light, by a gamma of 2.2.
+  expect(Math.abs((pixels[1]?.[0] ?? 0) - 255 * 0.5 ** (1 / 2.2))).toBeLessThan(5);
+  expect(pixels[2]?.[0]).toBeGreaterThan(250);
+  await page.getByLabel('Painted mask').setInputFiles({ name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
+  await expect(page.getByText('The picture has to be a PNG or a JPEG.')).toBeVisible();
+  await kite.api(`shows/${show}/edits`, { name: 'No mask', changes: [{ kind: 'mask', id: mask.id, op: 'delete', fields: {} }] });
+  await page.getByRole('radio', { name: 'Layout' }).click();
+});
+
+test('the players of a machine are opened from one page', async () => {
+  const launcher = await page.context().newPage();
+  await launcher.goto(`${kite.address}/players`);
+  await expect(launcher.getByRole('heading', { name: 'Players · Quay' })).toBeVisible();
+  await expect(launcher.getByRole('region')).toHaveCount(3);
+  const [popup] = await Promise.all([launcher.waitForEvent('popup'), launcher.getByRole('button', { name: 'Open Right' }).click()]);
+  await expect.poll(() => popup.title()).toBe('Right');
+  await expect(launcher.getByRole('region', { name: 'Right' })).toContainText('player open');
+  expect(popup.url()).toContain(TWO);
+  // A press on the light is full screen, as browsers allow it to people.
+  await popup.locator('canvas').click();
+  await expect.poll(() => popup.evaluate(() => document.fullscreenElement !== null)).toBe(true);
+  await launcher.getByRole('button', { name: 'Close all' }).click();
+  await expect.poll(() => popup.isClosed()).toBe(true);
+  await launcher.close();
+  await page.bringToFront();
+});
+
 test('a region is cut to a polygon by drawing it, and whole again', async () => {
   await open(ONE);
   await button(/^House front at/).click();
@@ -224,7 +330,7 @@ test('a region is cut to a polygon by drawing it, and whole again', async () => 
   await button('Corner 2 of the cut').focus();
   await page.keyboard.press('Shift+ArrowLeft');
   await expect.poll(async () => (await cut()).polygon[2]).toBe(right - 10);
-  await button('Uncut').click();
+  await button('Whole region').click();
   await expect.poll(async () => (await cut()).polygon.length).toBe(0);
   await agrees(ONE, [[300, 100]]);
   await page.getByRole('radio', { name: 'Layout' }).click();

@@ -61,6 +61,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/outputs', [OutputController::class, 'order']);
     Route::get('shows/{show}/regions.csv', [OutputController::class, 'csv']);
     Route::post('shows/{show}/regions.csv', [OutputController::class, 'takeCsv']);
+    Route::get('shows/{show}/masks/{mask}.png', [OutputController::class, 'mask']);
     Route::get('shows/{show}/regions.pdf', [OutputController::class, 'pdf']);
     Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);
     Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness']);

@@ -44,7 +44,7 @@ final class ComputeProjection implements ShouldQueue
         try {
             $show = Show::query()->findOrFail($job->showId);
             $core = $rows->core($show);
-            $projections = Projections::of($core, $this->surface);
+            $projections = Projections::of($core, $this->surface, WarpStore::read(...));
             $pace = new Pace(static fn (): bool => Cast::query()->whereKey($job->id)->value('state') === 'working', static function (float $share) use ($job): void {
                 $job->update(['progress' => $share]);
             }, config('kite.job_seconds'));

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Paper;
 
-use App\Media\Confined;
+use App\Media\GreyPicture;
 use App\Show\WarpStore;
 use Core\Exchange\Mpcdi;
 use Core\Exchange\Pfm;
@@ -12,7 +12,7 @@ use Core\Media\Picture;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\DeliveryMesh;
-use Core\Output\Mask;
+use Core\Output\MaskShape;
 use Core\Output\Output;
 use Core\Output\Region;
 use Core\Output\SourceMap;
@@ -48,13 +48,13 @@ final class ProjectionPackage
     private static function shares(Show $show, string $output, Region $region, SourceMap $map, ?BlendMap $blend): Picture
     {
         [$of, $columns, $rows] = [$show->delivery->outputs[$output], $map->columns, $map->rows];
-        $masks = static fn (string $on): array => array_values(array_map(static fn (Mask $m): array => ['line' => $m->line(), 'feather' => $m->feather, 'inverted' => $m->inverted], $show->delivery->masks[$on] ?? []));
+        $masks = static fn (string $on): array => $show->delivery->maskShapes($on, $show->venue, WarpStore::read(...));
         [$over, $within, $source] = [$masks($output), $masks($region->surface), $region->source];
         $bytes = '';
         foreach ($map->places as $k => $place) {
             [$x, $y] = [($k % $columns + 0.5) * $of->width / $columns, (intdiv($k, $columns) + 0.5) * $of->height / $rows];
             $share = $place === null ? 0.0 : ($blend?->at($x, $y) ?? $region->blend->share($place[0] - $source->x, $place[1] - $source->y, $source->width, $source->height));
-            $share *= $share > 0 && $place !== null ? ($over === [] ? 1.0 : Mask::light($over, $x, $y)) * ($within === [] ? 1.0 : Mask::light($within, $place[0], $place[1])) : 0.0;
+            $share *= $share > 0 && $place !== null ? ($over === [] ? 1.0 : MaskShape::light($over, $x, $y)) * ($within === [] ? 1.0 : MaskShape::light($within, $place[0], $place[1])) : 0.0;
             $grey = chr((int) round(255 * $share ** (1 / $of->gamma)));
             $bytes .= $grey.$grey.$grey."\xFF";
         }
@@ -145,21 +145,10 @@ final class ProjectionPackage
     private static function blend(string $picture, float $gamma, Output $output): BlendMap
     {
         [$columns, $rows] = self::cells($output, self::ACROSS);
-        $path = (string) tempnam(sys_get_temp_dir(), 'kite');
-        try {
-            file_put_contents($path, $picture);
-            $process = Confined::process(['ffmpeg', '-v', 'error', '-f', 'png_pipe', '-i', $path, '-vf', "scale=$columns:$rows:flags=area", '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], 30, 1 << 28);
-            $process->run();
-            $grey = $process->getOutput();
-        } finally {
-            @unlink($path);
-        }
-        if (strlen($grey) !== $columns * $rows) {
-            throw InvalidValue::because('package', 'An alpha map of the package is no PNG that can be read.');
-        }
+        $grey = GreyPicture::of($picture, $columns, $rows) ?? throw InvalidValue::because('package', 'An alpha map of the package is no PNG that can be read.');
 
         // Its pixels are the middles of cells; the outermost stand for the edges as well.
-        return new BlendMap([0, 0, $output->width, $output->height], $columns, $rows, array_map(static fn (int $v): float => ($v / 255) ** max(0.1, $gamma), array_values((array) unpack('C*', $grey))));
+        return new BlendMap([0, 0, $output->width, $output->height], $columns, $rows, array_map(static fn (int $v): float => ($v / 255) ** max(0.1, $gamma), $grey));
     }
 
     /** @param  array<string, string>  $files */

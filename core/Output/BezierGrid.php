@@ -198,9 +198,9 @@ final readonly class BezierGrid
      *
      * @param  array<int, array{float, float}>  $by  by lattice number, in units of the square
      * @param  bool  $symmetric  whether a handle's counterpart across its anchor turns with it
-     * @param  float  $radius  how far others are moved along, in units of the square, less the farther they are: 1 at the point, 0 at the radius, by (1 + cos) / 2; 0 for none
+     * @param  array{float, float}  $radius  how far others are moved along, each way, in units of the square, less the farther they are: 1 at the point, 0 at the radius, by (1 + cos) / 2; 0 for none
      */
-    public function moved(array $by, bool $symmetric = false, float $radius = 0.0): self
+    public function moved(array $by, bool $symmetric = false, array $radius = [0.0, 0.0]): self
     {
         $across = $this->across();
         $points = $this->points;
@@ -229,14 +229,15 @@ final readonly class BezierGrid
                 }
             }
         }
-        if ($radius > 0) {
+        [$rx, $ry] = $radius;
+        if ($rx > 0 && $ry > 0) {
             foreach ($points as $at => [$x, $y]) {
                 if (isset($shift[$at])) {
                     continue;
                 }
                 [$weight, $dx, $dy] = [0.0, 0.0, 0.0];
                 foreach ($by as $from => $step) {
-                    $near = hypot($x - $points[$from][0], $y - $points[$from][1]) / $radius;
+                    $near = hypot(($x - $points[$from][0]) / $rx, ($y - $points[$from][1]) / $ry);
                     $w = $near < 1 ? (1 + cos(M_PI * $near)) / 2 : 0.0;
                     if ($w > $weight) {
                         [$weight, $dx, $dy] = [$w, $w * $step[0], $w * $step[1]];

@@ -38,7 +38,7 @@ final class OverlapBlend
     /**
      * @param  list<ProjectedRegion>  $regions  all that show the surface
      * @param  int  $body  of the surface in the scene
-     * @param  array<string, list<array{line: non-empty-list<array{float, float}>, feather: float, inverted: bool}>>  $masks  of outputs, by region
+     * @param  array<string, list<MaskShape>>  $masks  of outputs, by region
      * @param  float  $limit  degrees from straight on, beyond which a projector does not count
      * @param  int  $lines  across each picture
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
@@ -197,7 +197,7 @@ final class OverlapBlend
         [$s, $q, $k] = [$u - $a, $v - $b, $b * $n + $a];
         $deep = (($depth[$k] * (1 - $s) + $depth[$k + 1] * $s) * (1 - $q) + ($depth[$k + $n] * (1 - $s) + $depth[$k + $n + 1] * $s) * $q) * min($sx, $sy);
         $t *= max(1e-6, min(1.0, 2 * $deep / min($part->width, $part->height)));
-        $mask = ($this->masks[$region->id] ?? []) === [] ? 1.0 : Mask::light($this->masks[$region->id], $x, $y);
+        $mask = ($this->masks[$region->id] ?? []) === [] ? 1.0 : MaskShape::light($this->masks[$region->id], $x, $y);
 
         return $t ** $region->region->blend->curve * $mask;
     }

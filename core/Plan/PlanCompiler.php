@@ -9,6 +9,7 @@ use Core\Media\MediaItem;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\DeliveryMesh;
+use Core\Output\MaskShape;
 use Core\Output\Output;
 use Core\Output\Region;
 use Core\Routing\Reach;
@@ -126,7 +127,12 @@ final class PlanCompiler
         }
         foreach ($show->delivery->masks as $on => $masks) {
             foreach ($masks as $maskId => $mask) {
-                $this->part("mask:$maskId", [$on, $mask], static fn (): array => ['on' => $on, 'line' => array_merge(...$mask->line()), 'feather' => $mask->feather, 'inverted' => $mask->inverted]);
+                $painted = $mask->image !== '';
+                $this->part("mask:$maskId", [$on, $mask], static fn (): array => ['on' => $on, 'line' => $painted ? [] : array_merge(...$mask->line()), 'feather' => $mask->feather, 'inverted' => $mask->inverted] + ($painted ? ['painted' => true] : []));
+                if ($painted) {
+                    $raster = $show->delivery->rasterOf((string) $on, $show->venue);
+                    $this->track("mask:$maskId/image", [$mask->image, $raster], fn (): ?BlendMap => MaskShape::image($mask, $raster, $this->kept));
+                }
             }
         }
         $this->groups = array_intersect_key($this->groups, $this->asked);

@@ -7,7 +7,7 @@ namespace Core\Playback;
 use Core\Output\BlendMap;
 use Core\Output\DeliveryMesh;
 use Core\Output\EdgeBlend;
-use Core\Output\Mask;
+use Core\Output\MaskShape;
 use Core\Plan\Plan;
 
 /**
@@ -20,8 +20,8 @@ final readonly class Delivered
 {
     /**
      * @param  array<string, mixed>  $output
-     * @param  list<array{part: array<string, mixed>, triangles: list<list<float>>|null, blend: BlendMap|null, lift: BlendMap|null, masks: list<array{line: non-empty-list<array{float, float}>, feather: float, inverted: bool}>}>  $regions
-     * @param  list<array{line: non-empty-list<array{float, float}>, feather: float, inverted: bool}>  $masks  of the output
+     * @param  list<array{part: array<string, mixed>, triangles: list<list<float>>|null, blend: BlendMap|null, lift: BlendMap|null, masks: list<MaskShape>}>  $regions
+     * @param  list<MaskShape>  $masks  of the output
      */
     private function __construct(private array $output, private array $regions, private array $masks)
     {
@@ -30,9 +30,13 @@ final readonly class Delivered
     public static function of(Plan $plan, string $output): self
     {
         $masks = [];
-        foreach ($plan->of('mask') as $mask) {
+        foreach ($plan->of('mask') as $id => $mask) {
+            $image = $plan->tracks["mask:$id/image"] ?? null;
+            if (isset($mask['painted']) && ! $image instanceof BlendMap) {
+                continue;
+            }
             $line = array_map(static fn (array $p): array => [(float) $p[0], (float) $p[1]], array_chunk($mask['line'], 2));
-            $masks[$mask['on']][] = ['line' => $line === [] ? [[0.0, 0.0]] : $line, 'feather' => (float) $mask['feather'], 'inverted' => (bool) $mask['inverted']];
+            $masks[$mask['on']][] = new MaskShape($line, (float) $mask['feather'], (bool) $mask['inverted'], $image instanceof BlendMap ? $image : null);
         }
         $regions = [];
         foreach ($plan->deliveries($output) as $id => $part) {
@@ -73,8 +77,8 @@ final readonly class Delivered
             }
             $share = isset($part['blend']) ? (EdgeBlend::of(array_combine(EdgeBlend::EDGES, $part['blend']) + ['curve' => $part['curve']]))->share($at[0] - $sx, $at[1] - $sy, $w, $h) : 1.0;
             $share *= $region['blend']?->at($x + 0.5, $y + 0.5) ?? 1.0;
-            $masked ??= Mask::light($this->masks, $x + 0.5, $y + 0.5);
-            $found = $this->given($rgb, $share, $region['lift']?->at($x + 0.5, $y + 0.5) ?? 1.0, $masked * Mask::light($region['masks'], $at[0], $at[1]));
+            $masked ??= MaskShape::light($this->masks, $x + 0.5, $y + 0.5);
+            $found = $this->given($rgb, $share, $region['lift']?->at($x + 0.5, $y + 0.5) ?? 1.0, $masked * MaskShape::light($region['masks'], $at[0], $at[1]));
         }
 
         return $found;

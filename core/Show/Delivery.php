@@ -7,6 +7,7 @@ namespace Core\Show;
 use Core\Output\AlignmentPoint;
 use Core\Output\Feed;
 use Core\Output\Mask;
+use Core\Output\MaskShape;
 use Core\Output\Output;
 use Core\Output\Rect;
 use Core\Output\Region;
@@ -88,6 +89,27 @@ final readonly class Delivery
         $points = array_filter($built['point'] ?? [], static fn (object $point): bool => $point instanceof AlignmentPoint && isset($venue->projectors[$point->projector]));
 
         return new self($servers, $outputs, $fed, $sorted, $masked, $points, $broken);
+    }
+
+    /**
+     * What masks of a surface or an output let through.
+     *
+     * @param  (\Closure(string): ?string)|null  $kept  shares of painted masks, by key
+     * @return list<MaskShape>
+     */
+    public function maskShapes(string $on, Venue $venue, ?\Closure $kept): array
+    {
+        $raster = $this->rasterOf($on, $venue);
+
+        return array_values(array_filter(array_map(static fn (Mask $mask): ?MaskShape => MaskShape::of($mask, $raster, $kept), $this->masks[$on] ?? [])));
+    }
+
+    /** @return array{int, int} pixels of a surface or an output */
+    public function rasterOf(string $on, Venue $venue): array
+    {
+        $surface = $venue->surfaces[$on] ?? null;
+
+        return $surface === null ? [$this->outputs[$on]->width, $this->outputs[$on]->height] : [$surface->width(), $surface->height()];
     }
 
     /** @return array{Region, string}|null a region, and the output that it is on */

@@ -22,7 +22,7 @@ use Core\Units\InvalidValue;
  */
 final readonly class OutputEditing
 {
-    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project'];
+    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project', 'paint'];
 
     public const RESETS = ['pin', 'bend', 'blend', 'model', 'all'];
 
@@ -222,7 +222,7 @@ final readonly class OutputEditing
             $steps[$point] = [$toU - $u, $toV - $v];
         }
 
-        return $this->bent($region, $grid->moved($steps, $symmetric, $radius / max($place->width, $place->height)));
+        return $this->bent($region, $grid->moved($steps, $symmetric, [$radius / $place->width, $radius / $place->height]));
     }
 
     /**

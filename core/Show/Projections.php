@@ -11,6 +11,7 @@ use Core\Light\SurfaceChart;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\Evenness;
+use Core\Output\MaskShape;
 use Core\Output\ModelWarp;
 use Core\Output\OverlapBlend;
 use Core\Output\ProjectedRegion;
@@ -28,14 +29,18 @@ final class Projections
     /**
      * @param  list<ProjectedRegion>  $regions
      * @param  array<string, string>  $outputs  by region
-     * @param  array<string, list<array{line: non-empty-list<array{float, float}>, feather: float, inverted: bool}>>  $masks  of outputs, by region
+     * @param  array<string, list<MaskShape>>  $masks  of outputs, by region
      */
     private function __construct(private readonly Show $show, public readonly Surface $surface, public readonly SurfaceChart $chart, public readonly array $regions, public readonly array $outputs, private readonly array $masks)
     {
     }
 
-    /** @throws InvalidValue where there is no such surface */
-    public static function of(Show $show, string $surface): self
+    /**
+     * @param  (\Closure(string): ?string)|null  $kept  shares of painted masks, by key
+     *
+     * @throws InvalidValue where there is no such surface
+     */
+    public static function of(Show $show, string $surface, ?\Closure $kept = null): self
     {
         $of = $show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
         [$regions, $outputs, $masks] = [[], [], []];
@@ -48,9 +53,7 @@ final class Projections
                 }
                 $regions[] = new ProjectedRegion((string) $id, $region, $feed->part($show->delivery->outputs[$output]), new Beam((string) $feed->projector, $projector, $show->venue->world((string) $feed->projector)), $feed->stack);
                 $outputs[$id] = (string) $output;
-                foreach ($show->delivery->masks[$output] ?? [] as $mask) {
-                    $masks[$id][] = ['line' => $mask->line(), 'feather' => $mask->feather, 'inverted' => $mask->inverted];
-                }
+                $masks[$id] = $show->delivery->maskShapes((string) $output, $show->venue, $kept);
             }
         }
 
@@ -121,8 +124,9 @@ final class Projections
             hash_update($context, $of->id.$of->stack.serialize($of->beam->projector->lens));
             $numbers($of->beam->world->m);
             $numbers([$of->beam->projector->lumens, $of->beam->projector->mirrored ? 1 : 0, ...array_values(get_object_vars($of->part)), ...array_values(get_object_vars($region->source)), ...$region->blend->widths, $region->blend->curve]);
-            foreach ($this->masks[$of->id] ?? [] as $mask) {
-                $numbers([...array_merge(...$mask['line']), $mask['feather'], $mask['inverted'] ? 1 : 0]);
+            foreach ($this->show->delivery->masks[$this->outputs[$of->id]] ?? [] as $mask) {
+                hash_update($context, $mask->image);
+                $numbers([...($mask->image === '' ? array_merge(...$mask->line()) : []), $mask->feather, $mask->inverted ? 1 : 0]);
             }
         }
 

@@ -127,6 +127,19 @@ final class DeliveredTest extends TestCase
         self::assertEqualsWithDelta(12 * 9.5, $pixel[1], 14);
     }
 
+    public function test_a_painted_mask_travels_with_the_plan_and_takes_light_away(): void
+    {
+        $key = str_repeat('0f', 32);
+        $kept = static fn (string $k): ?string => $k === $key ? (new BlendMap([0, 0, 9, 9], 2, 2, [0.0, 1.0, 0.0, 1.0]))->toBytes() : null;
+        $raster = static fn (string $on, string $of, ?\Closure $kept): ReferenceRaster => self::raster(self::show([], ['gamma' => 2.0], [['id' => 'm', $on => $of, 'name' => 'Fade', 'image' => $key]]), $kept);
+        // Over the surface, 40 px wide: its pixel 9 is 9.5 of 40 across.
+        self::assertSame((int) round(100 * sqrt(9.5 / 40)), $raster('surface', 'wall', $kept)->outputPixel('out', 19, 10)[2]);
+        // Over the output, 60 px wide: its pixel 19 is 19.5 of 60 across.
+        self::assertSame((int) round(100 * sqrt(19.5 / 60)), $raster('output', 'out', $kept)->outputPixel('out', 19, 10)[2]);
+        // One whose picture is gone keeps no light off.
+        self::assertSame(100, $raster('output', 'out', static fn (): ?string => null)->outputPixel('out', 19, 10)[2]);
+    }
+
     public function test_edges_fade_by_shares_of_the_light(): void
     {
         $raster = self::raster(self::show(['blend' => ['left' => 10, 'curve' => 1]], ['gamma' => 2.0]));

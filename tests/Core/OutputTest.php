@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Geometry\Polygon;
+use Core\Output\BlendMap;
 use Core\Output\Connector;
 use Core\Output\EdgeBlend;
 use Core\Output\Mask;
+use Core\Output\MaskShape;
 use Core\Output\Packing;
 use Core\Output\Rect;
 use Core\Output\Region;
@@ -219,19 +221,35 @@ final class OutputTest extends TestCase
     public function test_masks_let_light_through_by_their_shape(): void
     {
         $square = static fn (float $l, float $t, float $r, float $b): array => [$l, $t, 0.0, 0.0, 0.0, 0.0, $r, $t, 0.0, 0.0, 0.0, 0.0, $r, $b, 0.0, 0.0, 0.0, 0.0, $l, $b, 0.0, 0.0, 0.0, 0.0];
-        $mask = static fn (Mask $m): array => ['line' => $m->line(), 'feather' => $m->feather, 'inverted' => $m->inverted];
+        $mask = static fn (Mask $m): MaskShape => MaskShape::of($m, [100, 100]) ?? self::fail('It has a line.');
         $one = Mask::of('Window', $square(10, 10, 50, 30), 8);
-        self::assertSame(1.0, Mask::light([$mask($one)], 30, 20));
-        self::assertSame(0.5, Mask::light([$mask($one)], 10, 20), 'half on the line');
+        self::assertSame(1.0, MaskShape::light([$mask($one)], 30, 20));
+        self::assertSame(0.5, MaskShape::light([$mask($one)], 10, 20), 'half on the line');
         // 2 px within, of a feather of 8: t = 3/4, 3t² − 2t³ = 27/32.
-        self::assertEqualsWithDelta(27 / 32, Mask::light([$mask($one)], 12, 20), 1e-12);
-        self::assertSame(0.0, Mask::light([$mask($one)], 5, 20));
+        self::assertEqualsWithDelta(27 / 32, MaskShape::light([$mask($one)], 12, 20), 1e-12);
+        self::assertSame(0.0, MaskShape::light([$mask($one)], 5, 20));
         $hole = Mask::of('Door', $square(20, 15, 40, 25), 0, true);
-        self::assertSame(0.0, Mask::light([$mask($one), $mask($hole)], 30, 20));
-        self::assertSame(1.0, Mask::light([$mask($hole)], 100, 100));
+        self::assertSame(0.0, MaskShape::light([$mask($one), $mask($hole)], 30, 20));
+        self::assertSame(1.0, MaskShape::light([$mask($hole)], 100, 100));
         $other = Mask::of('Window 2', $square(60, 10, 90, 30));
-        self::assertSame([1.0, 1.0, 0.0], [Mask::light([$mask($one), $mask($other)], 30, 20), Mask::light([$mask($one), $mask($other)], 75, 20), Mask::light([$mask($one), $mask($other)], 56, 20)]);
-        self::assertSame(1.0, Mask::light([], 5, 5));
+        self::assertSame([1.0, 1.0, 0.0], [MaskShape::light([$mask($one), $mask($other)], 30, 20), MaskShape::light([$mask($one), $mask($other)], 75, 20), MaskShape::light([$mask($one), $mask($other)], 56, 20)]);
+        self::assertSame(1.0, MaskShape::light([], 5, 5));
+        // A painted one lies over the whole raster, however large that is; what is painted half white halves.
+        $key = str_repeat('ab', 32);
+        $kept = static fn (string $k): ?string => $k === $key ? (new BlendMap([0, 0, 3, 2], 3, 2, [0.0, 1.0, 0.5, 0.0, 1.0, 0.5]))->toBytes() : null;
+        $painted = MaskShape::of(Mask::of('Leaves', [], 0, false, $key), [200, 100], $kept) ?? self::fail('It is kept.');
+        self::assertSame([0.0, 0.5, 1.0, 0.75, 0.5, 0.0], array_map(static fn (float $x): float => MaskShape::light([$painted], $x, 40), [0.0, 50.0, 100.0, 150.0, 200.0, 201.0]));
+        $not = MaskShape::of(Mask::of('Leaves', [], 0, true, $key), [200, 100], $kept) ?? self::fail('It is kept.');
+        self::assertSame([1.0, 0.25, 0.5 * 0.5], [MaskShape::light([$not], 0, 0), MaskShape::light([$not], 150, 0), MaskShape::light([$painted, $not], 50, 0)]);
+        self::assertNull(MaskShape::of(Mask::of('Leaves', [], 0, false, str_repeat('cd', 32)), [200, 100], $kept), 'its picture is gone');
+        foreach ([[[1.0, 2.0], $key], [[], 'no key'], [$square(0, 0, 9, 9), $key]] as [$nodes, $image]) {
+            try {
+                Mask::of('Both', $nodes, 0, false, $image);
+                self::fail('was taken');
+            } catch (InvalidValue $refused) {
+                self::assertSame('image', $refused->field);
+            }
+        }
         // A circle of four nodes: handles of 0.5523 of the radius keep within 0.03 % of it.
         $k = 0.5522847498 * 100;
         $circle = Mask::of('Clock', [100.0, 0.0, 0.0, -$k, 0.0, $k, 0.0, 100.0, $k, 0.0, -$k, 0.0, -100.0, 0.0, 0.0, $k, 0.0, -$k, 0.0, -100.0, -$k, 0.0, $k, 0.0]);

@@ -117,9 +117,12 @@ final class WarpTest extends TestCase
         $both = $grid->moved([$middle + 1 => [0.0, 0.1]], true);
         self::assertEqualsWithDelta([0.5 - 1 / 6, 0.5 - 0.1], $both->points[$middle - 1], 1e-12);
         // Softly: half as far at half the radius.
-        $soft = $grid->moved([$middle => [0.0, 0.2]], false, 1.0);
+        $soft = $grid->moved([$middle => [0.0, 0.2]], false, [1.0, 1.0]);
         self::assertEqualsWithDelta([0.5, 0.1], [$soft->points[3][0], $soft->points[3][1]], 1e-12);
         self::assertEqualsWithDelta(0.0 + 0.2 * (1 + cos(M_PI * hypot(0.5, 0.5))) / 2, $soft->points[0][1], 1e-12);
+        // A circle on a picture twice as wide as high is twice as far down, in units of the square, as across: the same points, half as far down.
+        $wide = $grid->moved([$middle => [0.0, 0.2]], false, [0.5, 1.0]);
+        self::assertEqualsWithDelta([0.1, 0.5, 0.5], [$wide->points[3][1], $wide->points[3 * $grid->across()][1], $wide->points[3 * $grid->across() + 6][1]], 1e-12);
     }
 
     public function test_warps_that_can_not_be_are_refused(): void

@@ -5,11 +5,15 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Jobs\ComputeProjection;
+use App\Media\GreyPicture;
 use App\Models\Cast;
+use App\Paper\Png;
 use App\Show\WarpStore;
 use Core\Exchange\Csv;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Media\Picture;
+use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\EdgeBlend;
 use Core\Venue\Lens;
@@ -225,6 +229,31 @@ final class OutputsTest extends TestCase
         self::assertSame([[], 1], [$this->document()['rows']['mask'], count(array_filter($this->document()['rows']['feed'], static fn (array $f): bool => $f['role'] === 'projector'))]);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertCount(1, $this->document()['rows']['mask']);
+    }
+
+    public function test_a_mask_is_made_of_a_picture(): void
+    {
+        $i = $this->ids;
+        // 4 × 1 px: black, white, white but wholly transparent, grey.
+        $png = Png::of(Picture::of(4, 1, "\0\0\0\xFF\xFF\xFF\xFF\xFF\xFF\xFF\xFF\0\x80\x80\x80\xFF"));
+        $made = $this->order(['do' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png), 'inverted' => true])->assertCreated()->json('made');
+        $row = array_column($this->document()['rows']['mask'], null, 'id')[$made];
+        self::assertSame(['Ivy', $i['front'], [], true], [$row['name'], $row['surface'], $row['nodes'], $row['inverted']]);
+        $map = BlendMap::fromBytes((string) WarpStore::read($row['image']));
+        self::assertSame([4, 2], [$map->columns, $map->rows]);
+        self::assertEqualsWithDelta([0, 1, 0, 128 / 255], array_slice($map->shares, 0, 4), 0.005);
+        $shown = GreyPicture::of((string) $this->ask('GET', "shows/$this->show/masks/$made.png")->assertOk()->getContent(), 4, 2);
+        self::assertSame([0, 255, 0], array_slice($shown ?? [], 0, 3));
+        // One of the projected outputs shows it in its share of the light.
+        foreach ([['image' => base64_encode('no picture')], ['image' => '***'], ['image' => ''], ['image' => base64_encode(substr($png, 0, 40))], ['surface' => $this->id()], ['name' => '']] as $bad) {
+            $answer = $this->order($bad + ['do' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png)])->assertStatus(422);
+            self::assertNotSame('', $answer->json('detail'));
+        }
+        // A drawing of 20,000 × 20,000 px is refused before it is unpacked.
+        $large = substr_replace($png, pack('NN', 20_000, 20_000), 16, 8);
+        self::assertStringContainsString('100 million', $this->order(['do' => 'paint', 'surface' => $i['front'], 'name' => 'Large', 'image' => base64_encode($large)])->assertStatus(422)->json('detail'));
+        self::assertCount(1, $this->document()['rows']['mask']);
+        $this->ask('GET', "shows/$this->show/masks/nothing.png")->assertNotFound();
     }
 
     public function test_the_worker_computes_warps_and_blends_and_says_when_they_are_old(): void

@@ -5,19 +5,25 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Http\Download;
+use App\Media\GreyPicture;
 use App\Models\Show;
 use App\Paper\Pdf;
+use App\Paper\Png;
 use App\Show\Editor;
 use App\Show\ShowRepository;
+use App\Show\WarpStore;
 use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
 use Core\Exchange\Csv;
+use Core\Media\Picture;
 use Core\Output\BezierGrid;
+use Core\Output\BlendMap;
 use Core\Output\Matching;
 use Core\Paperwork\RegionSheet;
 use Core\Show\Changes;
 use Core\Show\OutputEditing;
+use Core\Show\Show as CoreShow;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -28,6 +34,11 @@ final readonly class OutputController
     private const MAX_SHEET = 1 << 20;
 
     private const MAX_REGIONS = 2000;
+
+    private const MAX_PICTURE = 8 << 20;
+
+    /** Of a painted mask, across at the most. */
+    private const LINES = 1024;
 
     public function __construct(private ShowRepository $rows, private Editor $editor)
     {
@@ -83,6 +94,9 @@ final readonly class OutputController
             case 'reset':
                 [$name, $changes] = ['Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'), $editing->reset($regions(), $text('what'))];
                 break;
+            case 'paint':
+                [$name, $changes, $made] = $this->painted($core, $body);
+                break;
             case 'project':
                 [$name, $changes] = ['Project onto '.($core->venue->surfaces[$text('surface')]->name ?? 'a surface'), $editing->project($text('surface'))];
                 break;
@@ -103,6 +117,35 @@ final readonly class OutputController
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
 
         return new JsonResponse($more + $answer, $status);
+    }
+
+    /**
+     * A mask from a picture that somebody painted.
+     *
+     * @return array{string, list<array<string, mixed>>, string} name of the edit, its changes, and the id of the mask
+     */
+    private function painted(CoreShow $show, Input $body): array
+    {
+        $on = $body->text('surface', '') !== '' ? $body->text('surface') : $body->text('output');
+        if (! isset($show->venue->surfaces[$on]) && ! isset($show->delivery->outputs[$on])) {
+            throw Problem::refused('surface', 'What the mask is to lie on is not in the show.');
+        }
+        $picture = base64_decode($body->text('image'), true);
+        if ($picture === false || $picture === '' || strlen($picture) > self::MAX_PICTURE) {
+            throw Problem::refused('image', 'The picture has to be base64 of 1 byte to 8 MB.');
+        }
+        [$width, $height] = GreyPicture::size($picture) ?? throw Problem::refused('image', 'The picture has to be a PNG or a JPEG.');
+        if ($width * $height > GreyPicture::MAX_PIXELS) {
+            throw Problem::refused('image', 'The picture has more than 100 million pixels.');
+        }
+        $smaller = min(1, self::LINES / max($width, $height));
+        [$columns, $rows] = [max(2, (int) round($width * $smaller)), max(2, (int) round($height * $smaller))];
+        $grey = GreyPicture::of($picture, $columns, $rows) ?? throw Problem::refused('image', 'The picture can\'t be read.');
+        $key = WarpStore::keep((new BlendMap([0, 0, $columns, $rows], $columns, $rows, array_map(static fn (int $v): float => $v / 255, $grey)))->toBytes());
+        $id = Id::make();
+        $name = $body->text('name');
+
+        return ["Mask $name", [Changes::create('mask', $id, [isset($show->venue->surfaces[$on]) ? 'surface' : 'output' => $on, 'name' => $name, 'image' => $key, 'inverted' => $body->flag('inverted')])], $id];
     }
 
     /**
@@ -129,6 +172,17 @@ final readonly class OutputController
         }
 
         return [$changes, ['matched' => ['white' => $found->white, 'black' => $found->black, 'costs' => (object) array_map(static fn (array $g): float => $g['cost'], $found->gains)]]];
+    }
+
+    /** What a painted mask lets through, as a picture. */
+    public function mask(Show $show, string $mask): Response
+    {
+        $row = $this->rows->document($show)->rows['mask'][$mask] ?? throw new Problem(404, 'This mask is not in the show.');
+        $bytes = WarpStore::read((string) ($row['image'] ?? '')) ?? throw new Problem(404, 'This mask has no picture.');
+        $map = BlendMap::fromBytes($bytes);
+        $pixels = implode('', array_map(static fn (float $v): string => str_repeat(chr((int) round(255 * $v)), 3)."\xFF", $map->shares));
+
+        return Download::of(Png::of(Picture::of($map->columns, $map->rows, $pixels)), 'image/png', "{$row['name']}.png");
     }
 
     public function csv(Show $show): Response

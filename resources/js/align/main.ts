@@ -1,6 +1,6 @@
 import type { Schemas, ShowDocument } from '../api/client';
 import { Live } from '../live/client';
-import { dusk } from '../theme/tokens';
+import { button, choice, column, heading, showOnAir, status } from '../theme/page';
 
 /**
  * A page for a phone or a tablet, for standing where the side is seen that is aligned: the points of one projector, named by the last
@@ -14,10 +14,7 @@ let step = 1;
 /** Where the chosen point was put that the show does not have there yet. */
 let pending: [number, number] | null = null;
 
-Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: dusk.text, font: '16px sans-serif', touchAction: 'manipulation' });
-const page = document.createElement('main');
-Object.assign(page.style, { maxWidth: '560px', margin: '0 auto', padding: '12px', display: 'grid', gap: '10px' });
-document.body.append(page);
+const page = column(560);
 
 const points = () => show?.rows.point.filter((p) => p.projector === projector) ?? [];
 const point = () => points().find((p) => p.id === chosen) ?? points()[0];
@@ -31,11 +28,8 @@ async function post(path: string, body: unknown): Promise<void> {
 }
 
 async function load() {
-  const shows = (await (await fetch('/api/shows')).json()) as { shows: Schemas['ShowHead'][] };
-  const engaged = shows.shows.find((s) => s.engaged);
-  if (engaged === undefined) return;
-  show = await (await fetch(`/api/shows/${engaged.id}`)).json();
-  draw();
+  show = await showOnAir();
+  if (show !== null) draw();
 }
 
 function mark() {
@@ -60,33 +54,16 @@ function move(dx: number, dy: number) {
     });
 }
 
-function button(text: string, label: string, press: () => void, on = false) {
-  const made = document.createElement('button');
-  made.textContent = text;
-  made.setAttribute('aria-label', label);
-  made.setAttribute('aria-pressed', String(on));
-  Object.assign(made.style, { background: dusk.ink7, color: dusk.text, border: `1px solid ${on ? dusk.kite : dusk.line}`, borderRadius: '6px', minHeight: '56px', font: 'inherit', fontSize: '20px' });
-  made.addEventListener('click', press);
-  return made;
-}
-
-const said = document.createElement('p');
-said.setAttribute('role', 'status');
-Object.assign(said.style, { margin: '0', color: dusk.straw, minHeight: '20px' });
+const said = status();
 
 function draw() {
   const of = show?.rows.projector.find((p) => p.id === projector);
-  const heading = document.createElement('h1');
-  heading.textContent = of?.name ?? 'This projector is not in the show';
-  Object.assign(heading.style, { fontSize: '18px', margin: '0' });
+  const title = heading(of?.name ?? 'This projector is not in the show');
   const now = point();
   const at = here();
-  const pick = document.createElement('select');
-  pick.setAttribute('aria-label', 'Point');
-  Object.assign(pick.style, { background: dusk.ink7, color: dusk.text, border: `1px solid ${dusk.line}`, borderRadius: '6px', padding: '12px', font: 'inherit', width: '100%' });
-  for (const p of points()) pick.append(new Option(`${show?.computed.points[p.id]?.found === null ? '○' : '●'} ${p.name}`, p.id, false, p.id === now?.id));
-  pick.addEventListener('change', () => {
-    chosen = pick.value;
+  const options = points().map((p) => [`${show?.computed.points[p.id]?.found === null ? '○' : '●'} ${p.name}`, p.id] as const);
+  const pick = choice('Point', options, now?.id, (id) => {
+    chosen = id;
     pending = null;
     draw();
     mark();
@@ -128,7 +105,7 @@ function draw() {
     draw();
     mark();
   });
-  page.replaceChildren(heading, pick, where, pad, steps, next, said);
+  page.replaceChildren(title, pick, where, pad, steps, next, said);
 }
 
 live.on('revision', () => {

@@ -2330,7 +2330,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project";
+                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint";
                         output?: string;
                         outputs?: string[];
                         surfaces?: string[];
@@ -2373,6 +2373,9 @@ export interface paths {
                             x: number;
                             y: number;
                         };
+                        image?: string;
+                        name?: string;
+                        inverted?: boolean;
                     };
                 };
             };
@@ -2491,6 +2494,48 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/masks/{mask}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                mask: string;
+            };
+            cookie?: never;
+        };
+        /** What a painted mask lets through */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    mask: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/png": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4777,6 +4822,7 @@ export interface components {
             nodes: number[];
             feather: number;
             inverted: boolean;
+            image: string;
         };
         Rig: {
             id: string;

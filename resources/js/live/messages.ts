@@ -116,6 +116,8 @@ export interface MaskPart {
   line: number[];
   feather: number;
   inverted: boolean;
+  /** Whether it is a picture, whose shares come as a track. */
+  painted?: boolean;
 }
 
 /** A transport map: pieces of engine time, show time and rate, and a loop. */

@@ -129,7 +129,10 @@ const BLANKET = 'layer:all/opacity';
 const blanketed = (address: string) => address.startsWith('layer:') && address.endsWith('/opacity');
 
 const NONE: Contribution[] = [];
-const NO_MASKS: readonly MaskPart[] = [];
+/** A mask with its picture, where it is painted. */
+type PlanMask = MaskPart & { image?: BlendMap };
+
+const NO_MASKS: readonly PlanMask[] = [];
 const NO_ROUTES: readonly number[] = [];
 
 /** The plan of a show as this window has it: parts and tracks by name, brought up to date by bundles. */
@@ -144,7 +147,7 @@ export class Plan {
   private bySurface: Map<string, Contribution[]> | null = null;
   private byPane: Map<string, { size: [number, number]; contributions: Contribution[] }> | null = null;
   private byOutput: Map<string, [string, DeliveryPart][]> | null = null;
-  private byMasked: Map<string, MaskPart[]> | null = null;
+  private byMasked: Map<string, PlanMask[]> | null = null;
 
   apply(bundle: Bundle): void {
     this.revision = bundle.revision;
@@ -391,13 +394,15 @@ export class Plan {
   }
 
   /** The masks of a surface or an output; the same list as long as none of the show changes. */
-  masks(on: string): readonly MaskPart[] {
+  masks(on: string): readonly PlanMask[] {
     if (this.byMasked === null) {
       this.byMasked = new Map();
       for (const [name, part] of this.parts) {
         if (!name.startsWith('mask:')) continue;
         const mask = part as MaskPart;
-        this.byMasked.set(mask.on, [...(this.byMasked.get(mask.on) ?? []), mask]);
+        const image = this.tracks.get(`${name}/image`);
+        if (mask.painted === true && !(image instanceof BlendMap)) continue;
+        this.byMasked.set(mask.on, [...(this.byMasked.get(mask.on) ?? []), image instanceof BlendMap ? { ...mask, image } : mask]);
       }
     }
     return this.byMasked.get(on) ?? NO_MASKS;

@@ -275,6 +275,19 @@ void main() {
   gl_Position = vec4(onto.x / target.x * 2.0 - onto.z, (onto.y / target.y * 2.0 - onto.z) * up, 0.0, onto.z);
 }`;
 
+/** Looks shares of the light up between those of a map (`core/Output/BlendMap.php`). */
+const SHARES = `
+float shares(highp sampler2D map, vec4 place, vec2 p) {
+  ivec2 size = textureSize(map, 0);
+  vec2 q = (p - place.xy) / place.zw;
+  if (q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0) return 0.0;
+  q *= vec2(size - 1);
+  vec2 i = min(floor(q), vec2(size - 2));
+  vec2 f = q - i;
+  ivec2 a = ivec2(i);
+  return mix(mix(texelFetch(map, a, 0).r, texelFetch(map, a + ivec2(1, 0), 0).r, f.x), mix(texelFetch(map, a + ivec2(0, 1), 0).r, texelFetch(map, a + ivec2(1, 1), 0).r, f.x), f.y);
+}`;
+
 /**
  * The last pass for a region that is more than one pixel for one (`core/Playback/Delivered.php`): a window of its surface's raster
  * through its triangles, with its masks and its share of the light.
@@ -282,8 +295,8 @@ void main() {
 const WARP = `#version 300 es
 precision highp float;
 uniform sampler2D raster;
-uniform sampler2D blend;
-uniform sampler2D lift;
+uniform highp sampler2D blend;
+uniform highp sampler2D lift;
 uniform sampler2D over;
 uniform sampler2D within;
 uniform vec4 window;
@@ -329,16 +342,7 @@ float rise(float d, float width) {
   float r = pow(t, curve);
   return r / (r + pow(1.0 - t, curve));
 }
-float shares(sampler2D map, vec4 place, vec2 p) {
-  ivec2 size = textureSize(map, 0);
-  vec2 q = (p - place.xy) / place.zw;
-  if (q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0) return 0.0;
-  q *= vec2(size - 1);
-  vec2 i = min(floor(q), vec2(size - 2));
-  vec2 f = q - i;
-  ivec2 a = ivec2(i);
-  return mix(mix(texelFetch(map, a, 0).r, texelFetch(map, a + ivec2(1, 0), 0).r, f.x), mix(texelFetch(map, a + ivec2(0, 1), 0).r, texelFetch(map, a + ivec2(1, 1), 0).r, f.x), f.y);
-}
+${SHARES}
 void main() {
   vec2 across = dFdx(at);
   vec2 down = dFdy(at);
@@ -366,7 +370,7 @@ void main() {
   else light = vec4(min(vec3(1.0), pow((pow(signal, vec3(gamma)) * share * gain + black * add) * mask, vec3(1.0 / gamma))), 1.0);
 }`;
 
-/** How much of the light a mask lets through on a raster, from its line (`core/Output/Mask.php`). */
+/** How much of the light a mask lets through on a raster, from its line or its picture (`core/Output/MaskShape.php`). */
 const MASK = `#version 300 es
 precision highp float;
 precision highp int;
@@ -375,9 +379,17 @@ uniform int count;
 uniform float feather;
 uniform vec2 from;
 uniform vec2 by;
+uniform bool painted;
+uniform highp sampler2D image;
+uniform vec4 imagePlace;
 out vec4 light;
+${SHARES}
 void main() {
   vec2 p = from + gl_FragCoord.xy * by;
+  if (painted) {
+    light = vec4(vec3(shares(image, imagePlace, p)), 1.0);
+    return;
+  }
   float least = 1e30;
   bool inside = false;
   vec2 a = texelFetch(line, ivec2(count - 1, 0), 0).xy;
@@ -401,8 +413,8 @@ export interface Warped {
   source: Rect;
   blend?: readonly number[] | undefined;
   curve?: number | undefined;
-  shares: { place: Rect; columns: number; rows: number; shares: Float32Array } | null;
-  lift: { place: Rect; columns: number; rows: number; shares: Float32Array } | null;
+  shares: Shares | null;
+  lift: Shares | null;
   /** Masks of the output, and of the surface. */
   over: readonly Shape[];
   within: readonly Shape[];
@@ -411,9 +423,17 @@ export interface Warped {
   black: number;
 }
 
-/** A mask's line, as x and y after one another. */
+interface Shares {
+  place: Rect;
+  columns: number;
+  rows: number;
+  shares: Float32Array;
+}
+
+/** A mask's line, as x and y after one another, or its picture. */
 interface Shape {
   line: number[];
+  image?: Shares | undefined;
   feather: number;
   inverted: boolean;
 }
@@ -1068,11 +1088,22 @@ export class Compositor {
     const line = gl.createTexture() as WebGLTexture;
     gl.bindTexture(gl.TEXTURE_2D, line);
     this.nearest();
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, 1, 1, 0, gl.RG, gl.FLOAT, new Float32Array(2));
     for (const shape of [...through, ...of.filter((one) => one.inverted)]) {
       gl.blendEquation(shape.inverted ? gl.FUNC_ADD : gl.MAX);
       gl.blendFunc(gl.ZERO, gl.ONE_MINUS_SRC_COLOR);
       const count = shape.line.length / 2;
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, count, 1, 0, gl.RG, gl.FLOAT, new Float32Array(shape.line));
+      const { image } = shape;
+      gl.activeTexture(gl.TEXTURE1);
+      if (image === undefined) gl.bindTexture(gl.TEXTURE_2D, this.warps().none);
+      else gl.bindTexture(gl.TEXTURE_2D, this.sharesOf(image));
+      gl.activeTexture(gl.TEXTURE0);
+      gl.bindTexture(gl.TEXTURE_2D, line);
+      if (image === undefined) gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, count, 1, 0, gl.RG, gl.FLOAT, new Float32Array(shape.line));
+      gl.uniform1i(program.at('line'), 0);
+      gl.uniform1i(program.at('image'), 1);
+      gl.uniform1i(program.at('painted'), image === undefined ? 0 : 1);
+      gl.uniform4f(program.at('imagePlace'), ...(image?.place ?? ([0, 0, 1, 1] as Rect)));
       gl.uniform1i(program.at('count'), count);
       gl.uniform1f(program.at('feather'), shape.feather);
       gl.uniform2f(program.at('from'), x, y);
@@ -1111,7 +1142,7 @@ export class Compositor {
     return this.warping;
   }
 
-  private sharesOf(map: NonNullable<Warped['shares']>): WebGLTexture {
+  private sharesOf(map: Shares): WebGLTexture {
     const { gl } = this;
     let kept = this.numbered.get(map.shares);
     if (kept === undefined) {

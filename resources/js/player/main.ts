@@ -66,6 +66,9 @@ setInterval(() => {
   if (report !== null && live.ticket !== '') void live.report({ player, output, drawn, late, offset: live.offset(), error, ...report });
 }, 1000);
 
+// A press makes it full screen, another lets go: browsers allow it to people only.
+addEventListener('click', () => void (document.fullscreenElement === null ? document.documentElement.requestFullscreen() : document.exitFullscreen()).catch(() => undefined));
+
 async function keepAwake() {
   try {
     await navigator.wakeLock?.request('screen');

@@ -148,10 +148,15 @@ export const outputs = (order: Body<'/shows/{show}/outputs'>) => ask(() => http.
 
 /** Takes warps and blends of a surface from a package of the interchange format. */
 export async function importCalibration(surface: string, file: File) {
+  const body = { package: await base64(file) };
+  return ask(() => http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', { params: { path: { show: get().showId ?? '', surface } }, body }));
+}
+
+export async function base64(file: File) {
   let text = '';
   const bytes = new Uint8Array(await file.arrayBuffer());
   for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
-  return ask(() => http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', { params: { path: { show: get().showId ?? '', surface } }, body: { package: btoa(text) } }));
+  return btoa(text);
 }
 
 /** Takes places of regions from a technician's table. */

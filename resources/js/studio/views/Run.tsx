@@ -132,6 +132,11 @@ export function Run() {
           />
         )}
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>Players</h2>
+        {show.rows.output.length > 1 && (
+          <a href="/players" target="players">
+            Open all of a machine
+          </a>
+        )}
         {show.rows.output.map((output) => {
           const players = health?.players.filter((p) => p.output === output.id) ?? [];
           return (

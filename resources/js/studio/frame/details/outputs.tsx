@@ -582,18 +582,22 @@ export function MaskDetails({ id }: { id: string }) {
       <span className="dim">on {surface?.name ?? output?.name}</span>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Feather" unit="px" digits={1} value={row.feather} onChange={(feather) => change({ feather: Math.max(0, feather) })} />
+        {row.image === '' && <NumberField label="Feather" unit="px" digits={1} value={row.feather} onChange={(feather) => change({ feather: Math.max(0, feather) })} />}
         <Checkbox mt={26} label="Inverted" checked={row.inverted} onChange={(e) => void change({ inverted: e.currentTarget.checked })} />
       </div>
-      <p style={{ display: 'flex', gap: 8 }}>
-        <button type="button" className="plain" onClick={() => void soft(true)}>
-          Rounded
-        </button>
-        <button type="button" className="plain" onClick={() => void soft(false)}>
-          Straight
-        </button>
-      </p>
-      <Figures of={[['Nodes', count]]} />
+      {row.image === '' && (
+        <>
+          <p style={{ display: 'flex', gap: 8 }}>
+            <button type="button" className="plain" onClick={() => void soft(true)}>
+              Rounded
+            </button>
+            <button type="button" className="plain" onClick={() => void soft(false)}>
+              Straight
+            </button>
+          </p>
+          <Figures of={[['Nodes', count]]} />
+        </>
+      )}
       <Remove kind="mask" id={id} name={row.name} />
     </>
   );

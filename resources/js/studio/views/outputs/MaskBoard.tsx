@@ -3,7 +3,7 @@ import type { RowOf } from '../../../api/client';
 import { follow } from '../../drag';
 import { useRow, useRows, useShow } from '../../hooks';
 import { LitRaster } from '../../stage/LitRaster';
-import { edit, insert, select, update, useStudio } from '../../store';
+import { base64, edit, insert, outputs as order, select, update, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { FitButton } from './FitButton';
 import { Handle } from './Handle';
@@ -41,6 +41,7 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
   const selected = useStudio((s) => s.selected);
   const [draft, setDraft] = useState<[number, number][] | null>(null);
   const [cutting, setCutting] = useState(false);
+  const picture = useRef<HTMLInputElement>(null);
   const figures = surface === undefined ? undefined : show?.computed.surfaces[surface];
   const [width, height] = figures === undefined ? [output.width, output.height] : [figures.rasterWidth, figures.rasterHeight];
   const all = useRows('mask');
@@ -121,6 +122,11 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
       </div>
       <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0, cursor: draft === null ? 'default' : 'crosshair' }} onPointerDown={press} role="group" aria-label={`Masks on ${name}`}>
         <g transform={`translate(${left} ${top}) scale(${scale})`}>
+          {masks
+            .filter((mask) => mask.image !== '')
+            .map((mask) => (
+              <image key={mask.image} href={`/api/shows/${show?.id}/masks/${mask.id}.png?${mask.image.slice(0, 12)}`} width={width} height={height} preserveAspectRatio="none" opacity={mask.id === on?.id ? 0.75 : 0.4} pointerEvents="none" />
+            ))}
           {masks.map((mask) => (
             <path
               key={mask.id}
@@ -128,8 +134,9 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
               tabIndex={0}
               aria-label={mask.name}
               aria-pressed={mask.id === on?.id}
-              d={pathOf(nodesOf(mask))}
-              fill={mask.inverted ? 'var(--kl-fault)' : 'var(--kl-kite)'}
+              d={mask.image === '' ? pathOf(nodesOf(mask)) : `M0 0H${width}V${height}H0Z`}
+              pointerEvents={mask.image === '' ? undefined : 'stroke'}
+              fill={mask.image !== '' ? 'none' : mask.inverted ? 'var(--kl-fault)' : 'var(--kl-kite)'}
               fillOpacity={mask.id === on?.id ? 0.25 : 0.12}
               stroke={mask.id === on?.id ? 'var(--kl-kite)' : 'var(--kl-dim)'}
               strokeDasharray={mask.inverted ? '6 4' : undefined}
@@ -178,9 +185,28 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
         )}
         {corners.length > 0 && draft === null && (
           <button type="button" className="plain" onClick={() => void cut([])}>
-            Uncut
+            Whole region
           </button>
         )}
+        {draft === null && (
+          <button type="button" className="plain" title="A picture over the whole raster, white where light goes through" onClick={() => picture.current?.click()}>
+            Painted mask…
+          </button>
+        )}
+        <input
+          ref={picture}
+          type="file"
+          accept="image/png,image/jpeg"
+          aria-label="Painted mask"
+          style={{ display: 'none' }}
+          onChange={async (e) => {
+            const [one] = e.currentTarget.files ?? [];
+            e.currentTarget.value = '';
+            if (one === undefined) return;
+            const done = await order({ do: 'paint', ...(surface === undefined ? { output: output.id } : { surface }), name: one.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Mask', image: await base64(one) });
+            if (done?.made) select({ kind: 'mask', id: done.made });
+          }}
+        />
         <span className="dim" style={{ fontSize: 13 }}>
           on {name}
         </span>

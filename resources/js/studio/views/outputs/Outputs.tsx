@@ -147,6 +147,9 @@ export function Outputs() {
                   </Menu.Item>
                 ))}
                 <Menu.Divider />
+                <Menu.Item component="a" href="/players" target="players">
+                  Players of this machine
+                </Menu.Item>
                 <Menu.Item onClick={() => setPacking(true)}>Pack regions…</Menu.Item>
                 <Menu.Item onClick={() => setMatching(true)}>Match projectors…</Menu.Item>
                 <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.csv`}>

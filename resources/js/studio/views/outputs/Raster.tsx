@@ -1,6 +1,8 @@
+import { Checkbox } from '@mantine/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Ending, follow } from '../../drag';
+import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { command, edit, outputs as order, select, update, useStudio } from '../../store';
 import { FitButton } from './FitButton';
@@ -44,6 +46,14 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   const figures = (id: string) => show?.computed.regions[id] as Figures | undefined;
   const name = (row: Region) => surfaces.find((s) => s.id === row.surface)?.name ?? 'a removed surface';
   const chosen = regions.find((r) => r.id === selected?.id);
+  const [also, setAlso] = useState<readonly string[]>([]);
+  const [alone, setAlone] = useState(false);
+  const [soft, setSoft] = useState(0);
+  // Those that are moved as one: the chosen one first.
+  const group = chosen === undefined ? [] : [chosen, ...regions.filter((r) => r.id !== chosen.id && also.includes(chosen.id) && also.includes(r.id))];
+  const together = group.length > 1 && group.every((r) => !r.locked);
+  const shown = tool === 'shape' && alone && chosen !== undefined ? [chosen] : regions;
+  const join = (row: Region, list = also) => setAlso(list.includes(row.id) ? list.filter((id) => id !== row.id) : [...list, row.id]);
 
   const outlines = () => regions.map((r, i) => ({ points: (figures(r.id)?.corners ?? []) as [number, number][], label: `${i + 1}` })).filter((s) => s.points.length > 2);
   const mark = (cross: [number, number] | null, on = true) => void command({ do: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
@@ -71,8 +81,15 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
 
   const begin = (row: Region, event: PointerEvent) => {
     if (event.button !== 0) return;
+    if ((event.ctrlKey || event.metaKey) && chosen !== undefined) {
+      event.preventDefault();
+      if (row.id !== chosen.id) join(row, also.includes(chosen.id) ? also : [chosen.id]);
+      return;
+    }
+    const one = !group.some((r) => r.id === row.id);
+    if (one) setAlso([]);
     select({ kind: 'region', id: row.id });
-    if (row.locked || tool !== 'place') return;
+    if (row.locked || tool !== 'place' || (group.length > 1 && !one && !together)) return;
     let at = { x: row.x, y: row.y };
     const go = (px: number, py: number, e: globalThis.PointerEvent) => {
       const [dx, dy] = [px / scale, py / scale];
@@ -83,18 +100,34 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
       setDrag({ id: row.id, ...at });
     };
     const up = (how: Ending) => {
-      if (how === 'dropped' && (at.x !== row.x || at.y !== row.y)) void edit(`Move ${name(row)}`, [update('region', row, at)]).then(() => setDrag(null));
+      const moved = how === 'dropped' && (at.x !== row.x || at.y !== row.y);
+      if (moved && !one && group.length > 1) void order({ do: 'together', regions: group.map((r) => r.id), by: { x: at.x - row.x, y: at.y - row.y } }).then(() => setDrag(null));
+      else if (moved) void edit(`Move ${name(row)}`, [update('region', row, at)]).then(() => setDrag(null));
       else setDrag(null);
     };
     follow(event, go, up);
   };
 
+  /** Where a region is while it, or those that it is moved with, are dragged. */
+  const dragged = (row: Region) => {
+    const lead = drag === null ? undefined : group.find((r) => r.id === drag.id);
+    if (drag === null || (drag.id !== row.id && (lead === undefined || !group.some((r) => r.id === row.id)))) return row;
+    const from = lead ?? row;
+    return { x: row.x + drag.x - from.x, y: row.y + drag.y - from.y };
+  };
+
   const nudge = (row: Region, e: KeyboardEvent) => {
+    if (e.key === 'Enter' && e.ctrlKey) {
+      e.preventDefault();
+      join(row);
+      return;
+    }
     const step = stepOf(e);
     if (step === null || e.altKey || row.locked) return;
     e.preventDefault();
     e.stopPropagation();
-    void edit(`Nudge ${name(row)}`, [update('region', row, { x: row.x + step[0], y: row.y + step[1] })]);
+    if (together) void order({ do: 'together', regions: group.map((r) => r.id), by: { x: step[0], y: step[1] } });
+    else void edit(`Nudge ${name(row)}`, [update('region', row, { x: row.x + step[0], y: row.y + step[1] })]);
   };
 
   const ground = (event: PointerEvent) => {
@@ -129,13 +162,13 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
       <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0 }} onPointerDown={ground} role="group" aria-label={`Regions on ${output.name}`}>
         <g transform={`translate(${left} ${top}) scale(${scale})`}>
           {even !== undefined && <EvenCells region={even} below={output.height} scale={scale} />}
-          {regions.map((row) => {
+          {shown.map((row) => {
             const shape = figures(row.id);
             if (shape === undefined) return null;
-            const at = drag?.id === row.id ? drag : row;
+            const at = dragged(row);
             const [dx, dy] = [at.x - row.x, at.y - row.y];
             const corners = shape.corners.map(([x = 0, y = 0]) => [x + dx, y + dy]);
-            const on = selected?.id === row.id;
+            const on = group.some((r) => r.id === row.id);
             return (
               <polygon
                 key={row.id}
@@ -151,18 +184,19 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
                 vectorEffect="non-scaling-stroke"
                 onPointerDown={(e) => begin(row, e)}
                 onFocus={() => select({ kind: 'region', id: row.id })}
+                onMouseDown={(e) => (e.ctrlKey || e.metaKey) && e.preventDefault()}
                 onKeyDown={(e) => nudge(row, e)}
                 onDoubleClick={(e) => tool === 'shape' && void addLines(row, shape, e, { scale, left, top })}
                 style={{ cursor: tool === 'place' && !row.locked ? 'move' : 'default', touchAction: 'none', outline: 'none' }}
               />
             );
           })}
-          {tool === 'shape' && chosen !== undefined && !chosen.locked && <Bends row={chosen} shape={figures(chosen.id)} scale={scale} moving={moving} setMoving={setMoving} />}
+          {tool === 'shape' && chosen !== undefined && !chosen.locked && <Bends row={chosen} shape={figures(chosen.id)} scale={scale} soft={soft} moving={moving} setMoving={setMoving} />}
         </g>
       </svg>
-      {regions.map((row) => {
+      {shown.map((row) => {
         const shape = figures(row.id);
-        const at = drag?.id === row.id ? drag : row;
+        const at = dragged(row);
         const on = selected?.id === row.id;
         const [x, y] = [Math.min(...(shape?.corners.map((c) => c[0] ?? 0) ?? [0])) + at.x - row.x, Math.min(...(shape?.corners.map((c) => c[1] ?? 0) ?? [0])) + at.y - row.y];
         const wide = (shape?.place[2] ?? 0) * scale;
@@ -187,6 +221,15 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
           Add a surface's region in the details on the right.
         </div>
       )}
+      {tool === 'shape' && chosen !== undefined && (
+        <div style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 12, alignItems: 'end' }}>
+          <div style={{ width: 120 }}>
+            <NumberField label="Soft radius" unit="px" digits={0} value={soft} onChange={(v) => setSoft(Math.max(0, v))} />
+          </div>
+          <Checkbox mb={8} label="Alone" title="Hides the other regions while this one is worked on" checked={alone} onChange={(e) => setAlone(e.currentTarget.checked)} />
+        </div>
+      )}
+      {group.length > 1 && tool === 'place' && <Together regions={group.map((r) => r.id)} locked={!together} done={() => setAlso([])} />}
       <div style={{ position: 'absolute', right: 12, top: 8, display: 'flex', gap: 6 }}>
         <button type="button" className="plain" aria-pressed={marked} title="Outlines, numbers and a crosshair that follows the pointer, on the real output" onClick={() => setMarked((m) => !m)}>
           Marks
@@ -198,7 +241,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
           ? chosen === undefined
             ? 'Choose a region to pin its corners or bend it.'
             : 'Drag corners and points, or move them by the arrow keys: a pixel, with Shift ten, with Alt a tenth. Double-click adds a line each way.'
-          : 'Drag a region; Alt: no snapping, Shift: one axis. Arrow keys nudge by a pixel, with Shift by ten. Wheel: zoom.'}
+          : 'Drag a region; Alt: no snapping, Shift: one axis. Ctrl-press takes more. Arrow keys nudge by a pixel, with Shift by ten. Wheel: zoom.'}
       </span>
     </div>
   );
@@ -214,13 +257,40 @@ async function addLines(row: Region, shape: Figures, event: { clientX: number; c
   if (await order({ do: 'line', region: row.id, way: 'column', at: u })) await order({ do: 'line', region: row.id, way: 'row', at: v });
 }
 
+/** Several regions moved, turned and scaled about the middle of all. */
+function Together({ regions, locked, done }: { regions: string[]; locked: boolean; done: () => void }) {
+  const apply = (fields: { by?: { x: number; y: number }; degrees?: number; scale?: number }) => order({ do: 'together', regions, ...fields });
+  return (
+    <fieldset style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 8, alignItems: 'end', border: '1px solid var(--kl-line)', borderRadius: 6, padding: '2px 8px 8px', background: 'var(--kl-ink9)' }} disabled={locked}>
+      <legend style={{ fontSize: 13 }}>
+        {regions.length} regions{locked ? ', one is locked' : ''}
+      </legend>
+      {(
+        [
+          ['Move X', 'px', 0, (v) => ({ by: { x: Math.round(v), y: 0 } })],
+          ['Move Y', 'px', 0, (v) => ({ by: { x: 0, y: Math.round(v) } })],
+          ['Turn', '°', 0, (v) => ({ degrees: v })],
+          ['Scale', '%', 100, (v) => ({ scale: v / 100 })],
+        ] as [string, string, number, (v: number) => Parameters<typeof apply>[0]][]
+      ).map(([label, unit, usual, of]) => (
+        <div key={label} style={{ width: 92 }}>
+          <NumberField label={label} unit={unit} digits={2} value={usual} onChange={(v) => (v === usual ? undefined : apply(of(v)))} />
+        </div>
+      ))}
+      <button type="button" className="plain" onClick={done}>
+        One only
+      </button>
+    </fieldset>
+  );
+}
+
 interface Moving {
   handle: string;
   by: [number, number];
 }
 
 /** The corners and points of a region, to be moved. */
-function Bends({ row, shape, scale, moving, setMoving }: { row: Region; shape: Figures | undefined; scale: number; moving: Moving | null; setMoving: (m: Moving | null) => void }) {
+function Bends({ row, shape, scale, soft, moving, setMoving }: { row: Region; shape: Figures | undefined; scale: number; soft: number; moving: Moving | null; setMoving: (m: Moving | null) => void }) {
   if (shape === undefined) return null;
   const across = 3 * (row.columns.length - 1) + 1;
   const lattice = shape.lattice.map(([x = 0, y = 0], i) => (moving?.handle === `p${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y]));
@@ -251,6 +321,7 @@ function Bends({ row, shape, scale, moving, setMoving }: { row: Region; shape: F
         const [hx = 0, hy = 0] = shape.lattice[i] ?? [];
         return (
           <g key={`${r} ${c}`}>
+            {soft > 0 && moving?.handle === `p${i}` && <circle cx={hx} cy={hy} r={soft} fill="none" stroke="var(--kl-dim)" strokeDasharray="3 3" vectorEffect="non-scaling-stroke" />}
             {!anchor && <path d={`M${x} ${y}L${at(3 * Math.round(r / 3), 3 * Math.round(c / 3)).join(' ')}`} stroke="var(--kl-dim)" vectorEffect="non-scaling-stroke" />}
             <Handle
               label={`${anchor ? 'Point' : 'Handle'} ${Math.round(c / 3) + 1}, ${Math.round(r / 3) + 1}${anchor ? '' : r % 3 === 0 ? (c % 3 === 1 ? ' right' : ' left') : r % 3 === 1 ? ' below' : ' above'}`}
@@ -259,7 +330,7 @@ function Bends({ row, shape, scale, moving, setMoving }: { row: Region; shape: F
               scale={scale}
               small={!anchor}
               moving={(by) => setMoving(by === null ? null : { handle: `p${i}`, by })}
-              moved={(dx, dy) => order({ do: 'bend', region: row.id, by: { [i]: [dx, dy] }, symmetric: !anchor })}
+              moved={(dx, dy) => order({ do: 'bend', region: row.id, by: { [i]: [dx, dy] }, symmetric: !anchor, radius: anchor ? soft : 0 })}
             />
           </g>
         );
