@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Show;
 
 use Core\Output\ComputedWarp;
+use Core\Show\Show;
 
 /** Warps and blends that were computed of regions, in files under a key of their content. */
 final class WarpStore
@@ -40,6 +41,19 @@ final class WarpStore
         $bytes = $key === '' ? null : self::read($key);
 
         return $bytes === null ? null : ComputedWarp::fromBytes($bytes);
+    }
+
+    /** @return array<string, ComputedWarp> what was computed of all regions of a surface */
+    public static function computedOf(Show $show, string $surface): array
+    {
+        $found = [];
+        foreach ($show->delivery->regions as $regions) {
+            foreach ($regions as $id => $region) {
+                $found[$id] = $region->surface === $surface ? self::computed($region->model) : null;
+            }
+        }
+
+        return array_filter($found);
     }
 
     private static function path(string $key): string

@@ -22,8 +22,17 @@ final class PixelMapTemplate
     /** Shares of width and height within which action and titles are safe. */
     private const SAFE = [0.9, 0.8];
 
-    /** @param  array{int, int}|null  $raster  px, where it is not the carrier's own */
-    public static function svg(string $name, Carrier $carrier, ?array $raster = null): string
+    /** How zones are drawn: of each kind its colour, and which way its lines run. */
+    private const ZONES = ['stretch' => [0xE06C75, 1, 'stretched: no faces, no straight lines'], 'seam' => [0x5FB7C9, -1, 'seam of projectors: no faces, no lettering']];
+
+    /** Pixels between the lines of a zone. */
+    private const HATCH = 12;
+
+    /**
+     * @param  array{int, int}|null  $raster  px, where it is not the carrier's own
+     * @param  list<array{string, float, float, float, float}>  $zones  stretch or seam; left, top, width and height in px
+     */
+    public static function svg(string $name, Carrier $carrier, ?array $raster = null, array $zones = []): string
     {
         [$width, $height] = $raster ?? [$carrier->rasterWidth(), $carrier->rasterHeight()];
         $text = Xml::text(...);
@@ -46,19 +55,42 @@ final class PixelMapTemplate
             $out .= sprintf('<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>', $width * (1 - $share) / 2, $height * (1 - $share) / 2, $width * $share, $height * $share)."\n";
         }
         $size = max(6, min(96, (int) ($width / max(8, mb_strlen($name)))));
-        $out .= "</g>\n<g id=\"avoid\"></g>\n";
+        $out .= "</g>\n".self::avoid($zones, $height);
         $out .= sprintf('<text x="%.1f" y="%.1f" font-size="%d" fill="#ffd6a0" text-anchor="middle">%s</text>', $width / 2, $height / 2, $size, $text(mb_strimwidth($name, 0, 80, '…')))."\n";
         $out .= sprintf('<text x="%.1f" y="%.1f" font-size="%d" fill="#ffd6a0" text-anchor="middle">%d × %d px</text>', $width / 2, $height / 2 + $size, max(5, (int) ($size * 0.5)), $width, $height)."\n";
 
         return $out."</svg>\n";
     }
 
+    /** @param  list<array{string, float, float, float, float}>  $zones */
+    private static function avoid(array $zones, int $height): string
+    {
+        $kinds = array_intersect_key(self::ZONES, array_flip(array_column($zones, 0)));
+        $out = $kinds === [] ? '' : "<defs>\n";
+        foreach ($kinds as $kind => [$colour, $way]) {
+            $out .= sprintf('<pattern id="hatch-%s" width="%d" height="%2$d" patternUnits="userSpaceOnUse" patternTransform="rotate(%d)"><line x1="0" y1="0" x2="0" y2="%2$d" stroke="#%06X" stroke-width="3"/></pattern>', $kind, self::HATCH, -45 * $way, $colour)."\n";
+        }
+        $out .= ($kinds === [] ? '' : "</defs>\n").'<g id="avoid">'."\n";
+        $line = 0;
+        foreach ($kinds as $kind => [$colour, , $says]) {
+            $out .= sprintf('<g id="avoid-%s" fill="url(#hatch-%1$s)" fill-opacity="0.6">', $kind)."\n";
+            foreach ($zones as [$of, $x, $y, $w, $h]) {
+                $out .= $of !== $kind ? '' : sprintf('<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>', $x, $y, $w, $h)."\n";
+            }
+            $size = max(5, min(20, intdiv($height, 24)));
+            $out .= sprintf("</g>\n<text x=\"%d\" y=\"%d\" font-size=\"%1\$d\" fill=\"#%06X\">%s</text>\n", $size, $height - $size * (1 + 1.4 * $line++), $colour, $says);
+        }
+
+        return $out."</g>\n";
+    }
+
     /**
      * @param  array{int, int}|null  $raster
+     * @param  list<array{string, float, float, float, float}>  $zones
      *
      * @throws InvalidValue when the raster is too large for one picture
      */
-    public static function picture(string $name, Carrier $carrier, ?array $raster = null): Picture
+    public static function picture(string $name, Carrier $carrier, ?array $raster = null, array $zones = []): Picture
     {
         [$width, $height] = $raster ?? [$carrier->rasterWidth(), $carrier->rasterHeight()];
         if ($width * $height > self::MAX_PIXELS) {
@@ -109,6 +141,17 @@ final class PixelMapTemplate
             if ($label !== null && $w >= 24 && $h >= 20) {
                 $write($label, $x + 4, $y + 4, 1, $rgba(0xC9D0F0));
                 $w >= 60 && $h >= 32 && $write("$x,$y", $x + 4, $y + 14, 1, $rgba(0x7B86B8));
+            }
+        }
+        foreach ($zones as [$kind, $left, $top, $w, $h]) {
+            [$colour, $way] = self::ZONES[$kind];
+            [$x1, $y1] = [min($width, (int) round($left + $w)), min($height, (int) round($top + $h))];
+            for ($y = max(0, (int) round($top)); $y < $y1; $y++) {
+                for ($x = max(0, (int) round($left)); $x < $x1; $x++) {
+                    if ((($x + $way * $y) % self::HATCH + self::HATCH) % self::HATCH < 3) {
+                        $fill($x, $y, $x + 1, $y + 1, $rgba($colour));
+                    }
+                }
             }
         }
         foreach (self::lines($carrier, $width, $height) as [$x0, $y0, $x1, $y1]) {

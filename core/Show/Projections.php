@@ -185,6 +185,79 @@ final class Projections
     }
 
     /**
+     * Where no face and no straight line should be drawn: cells of the surface's raster that some region shows stretched or out of
+     * size, and those that several projectors share, but for those that lie on one another on purpose.
+     *
+     * @param  array<string, ComputedWarp>  $computed  by region
+     * @param  int  $across  cells along the longer side of the raster
+     * @return list<array{string, float, float, float, float}> stretch or seam; left, top, width and height in pixels of the raster; runs of cells along a row are one
+     */
+    public function zones(array $computed, int $across = 48): array
+    {
+        [$width, $height] = [$this->surface->width(), $this->surface->height()];
+        [$columns, $rows] = $width >= $height ? [$across, max(2, (int) round($across * $height / $width))] : [max(2, (int) round($across * $width / $height)), $across];
+        [$w, $h] = [(float) ($width / $columns), (float) ($height / $rows)];
+        [$poor, $stacks] = [[], []];
+        foreach ($this->show->delivery->regions as $regions) {
+            foreach ($regions as $id => $region) {
+                if ($region->surface !== $this->surface->id) {
+                    continue;
+                }
+                $warp = $computed[$id] ?? null;
+                $source = $region->source;
+                [$m, $n] = [max(2, (int) round($source->width / $w)), max(2, (int) round($source->height / $h))];
+                foreach ($this->evenness((string) $id, $warp, $m, $n)['evenness']->cells as $k => $cell) {
+                    if ($cell !== null && ($cell[0] >= Evenness::STRETCH || $cell[1] < Evenness::SIZES[0] || $cell[1] > Evenness::SIZES[1])) {
+                        $poor[(int) (($source->y + (intdiv($k, $m) + 0.5) * $source->height / $n) / $h) * $columns + (int) (($source->x + ($k % $m + 0.5) * $source->width / $m) / $w)] = true;
+                    }
+                }
+            }
+        }
+        foreach ($this->regions as $of) {
+            for ($k = 0; $k < $columns * $rows; $k++) {
+                if ($this->reaches($of, $computed[$of->id] ?? null, ($k % $columns + 0.5) * $w, (intdiv($k, $columns) + 0.5) * $h)) {
+                    $stacks[$k][$of->stack === '' ? $of->id : "stack $of->stack"] = true;
+                }
+            }
+        }
+        $zones = [];
+        foreach (['stretch' => $poor, 'seam' => array_filter($stacks, static fn (array $s): bool => count($s) > 1)] as $kind => $cells) {
+            for ($j = 0; $j < $rows; $j++) {
+                for ($i = 0; $i < $columns; $i++) {
+                    $from = $i;
+                    while ($i < $columns && isset($cells[$j * $columns + $i])) {
+                        $i++;
+                    }
+                    if ($i > $from) {
+                        $zones[] = [$kind, $from * $w, $j * $h, ($i - $from) * $w, $h];
+                    }
+                }
+            }
+        }
+
+        return $zones;
+    }
+
+    /** Whether a region lights a pixel of the surface's raster, by more than a fiftieth of its light. */
+    private function reaches(ProjectedRegion $of, ?ComputedWarp $warp, float $x, float $y): bool
+    {
+        $source = $of->region->source;
+        $at = $x < $source->x || $y < $source->y || $x > $source->x + $source->width || $y > $source->y + $source->height ? null : $this->landing($of->id, $warp)[2]($x, $y);
+        if ($at === null || ! self::within($of->part, $at)) {
+            return false;
+        }
+        $share = $warp?->blend === null ? $of->region->blend->share($x - $source->x, $y - $source->y, $source->width, $source->height) : $warp->blend->at(...$at);
+        $hit = $share <= 0.02 ? null : $this->hit($of, $at);
+        if ($hit === null || $warp === null) {
+            return $hit !== null;
+        }
+        // The far side of a round thing is not lit through its near side.
+        $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());
+
+        return $place !== null && sqrt(($hit[0] - $place[0]) ** 2 + ($hit[1] - $place[1]) ** 2 + ($hit[2] - $place[2]) ** 2) < 0.05;
+    }
+
+    /**
      * Where evenly spaced lines of a region's source land on the output.
      *
      * @return list<array{float, float}|null> row by row, a line more than there are columns and rows

@@ -253,6 +253,39 @@ final class OutputEditingTest extends TestCase
         Server::of('S', 'spare');
     }
 
+    public function test_zones_where_squares_are_stretched_and_seams_fall(): void
+    {
+        $rows = self::rows();
+        // Two projectors, each with the whole face's width for its picture, half a metre to either side: both light −1.5 to 1.5 m.
+        $rows['projector'] = array_map(static fn (int $i): array => ['id' => "p$i", 'position' => [$i - 0.5, 1.25, -4]] + $rows['projector'][0], [0, 1]);
+        $rows['output'] = array_map(static fn (int $i): array => ['id' => "o$i", 'name' => "O $i", 'width' => 800, 'height' => 500, 'refresh' => 60], [0, 1]);
+        $rows['feed'] = array_map(static fn (int $i): array => ['id' => "f$i", 'output' => "o$i", 'name' => "F $i", 'role' => 'projector', 'projector' => "p$i"], [0, 1]);
+        $plain = $rows['region'][0];
+        $rows['region'] = [];
+        $document = Document::of(self::HEAD, $rows);
+        $document = self::after($document, self::editing($document)->project('face'));
+        $of = Projections::of($document->show, 'face');
+        $zones = $of->zones($of->compute(false, 75, 81)['warps'], 40);
+        self::assertSame(['seam'], array_values(array_unique(array_column($zones, 0))), 'on a flat face squares stay square');
+        // 25 rows of 10 px, each one run within 50 to 350 px, the same to the left and to the right of the middle.
+        self::assertCount(25, $zones);
+        foreach ($zones as $j => [, $x, $y, $w, $h]) {
+            self::assertSame([10.0 * $j, 10.0, 400.0], [$y, $h, 2 * $x + $w]);
+            self::assertGreaterThanOrEqual(50.0, $x);
+            self::assertLessThanOrEqual(110.0, $x);
+        }
+        // On one another on purpose, they have no seam.
+        $stacked = $document->with(['feed' => array_map(static fn (array $feed): array => ['stack' => 'Front'] + $feed, $document->rows['feed'])]);
+        $of = Projections::of($stacked->show, 'face');
+        self::assertSame([], $of->zones($of->compute(false, 75, 81)['warps'], 40));
+        // A wall that is shown twice as wide as high has every square stretched; one to one, none.
+        $wall = static fn (array $more): array => Projections::of(Document::of(self::HEAD, ['output' => [['id' => 'led', 'name' => 'LED', 'width' => 640, 'height' => 480, 'refresh' => 60]], 'region' => [$more + $plain], 'feed' => []] + $rows)->show, 'wall')->zones([], 12);
+        self::assertSame([], $wall([]));
+        self::assertSame([['stretch', 0.0, 0.0, 192.0, 16.0], ['stretch', 0.0, 16.0, 192.0, 16.0]], $wall(['width' => 384]));
+        // Only what the region shows: the right half, in a picture of its own.
+        self::assertSame([['stretch', 96.0, 0.0, 96.0, 16.0], ['stretch', 96.0, 16.0, 96.0, 16.0]], $wall(['source' => [96, 0, 96, 32], 'width' => 192]));
+    }
+
     public function test_what_is_computed_depends_on_what_it_says(): void
     {
         $rows = self::rows();

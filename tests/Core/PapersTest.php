@@ -223,6 +223,32 @@ final class PapersTest extends TestCase
         self::assertSame([0x9F, 0xB0, 0xE8, 255], PixelMapTemplate::picture('Front', $face)->pixel(100, 100));
     }
 
+    public function test_a_template_shows_zones_where_no_face_should_be_drawn(): void
+    {
+        $face = Face::fromRow('flat', ['width' => 4, 'height' => 2, 'pixelsPerMetre' => 100]);
+        $zones = [['stretch', 44.0, 24.0, 12.0, 24.0], ['seam', 200.0, 0.0, 50.0, 200.0]];
+        $svg = simplexml_load_string(PixelMapTemplate::svg('Front', $face, null, $zones));
+        self::assertNotFalse($svg);
+        $svg->registerXPathNamespace('s', 'http://www.w3.org/2000/svg');
+        $rects = static fn (string $kind): array => array_map(static fn (\SimpleXMLElement $r): string => "$r[x] $r[y] $r[width] $r[height]", $svg->xpath("//s:g[@id='avoid-$kind']/s:rect") ?: []);
+        self::assertSame([['44.00 24.00 12.00 24.00'], ['200.00 0.00 50.00 200.00']], [$rects('stretch'), $rects('seam')]);
+        self::assertCount(2, $svg->xpath('//s:g[@id="avoid"]/s:text') ?: []);
+        self::assertCount(0, simplexml_load_string(PixelMapTemplate::svg('Front', $face))?->xpath('//*[local-name()="pattern"]') ?: []);
+        // A quarter of a zone's pixels have its colour, and none outside.
+        [$plain, $drawn] = [PixelMapTemplate::picture('Front', $face), PixelMapTemplate::picture('Front', $face, null, $zones)];
+        $found = [];
+        for ($y = 0; $y < 200; $y++) {
+            for ($x = 0; $x < 400; $x++) {
+                if ($plain->pixel($x, $y) !== $drawn->pixel($x, $y)) {
+                    $found[] = $x >= 44 && $x < 56 && $y >= 24 && $y < 48 ? 'stretch' : ($x >= 200 && $x < 250 ? 'seam' : 'outside');
+                }
+            }
+        }
+        $counts = array_count_values($found);
+        self::assertSame(['seam', 'stretch'], array_keys(array_intersect_key(['seam' => 1, 'stretch' => 1, 'outside' => 1], $counts)));
+        self::assertSame(intdiv(12 * 24, 4), $counts['stretch']);
+    }
+
     /** @return list<array{string, list<list<string>>}> */
     public static function tables(): array
     {

@@ -231,6 +231,17 @@ final class OutputsTest extends TestCase
         self::assertCount(1, $this->document()['rows']['mask']);
     }
 
+    public function test_templates_tell_where_seams_and_stretched_squares_are(): void
+    {
+        $at = "shows/$this->show/surfaces/{$this->ids['front']}/template";
+        $svg = (string) $this->ask('GET', "$at.svg?zones=1")->assertOk()->getContent();
+        self::assertStringContainsString('id="avoid-seam"', $svg);
+        self::assertStringNotContainsString('id="avoid-seam"', (string) $this->ask('GET', "$at.svg")->assertOk()->getContent());
+        self::assertNotSame($this->ask('GET', "$at.png")->getContent(), $this->ask('GET', "$at.png?zones=1")->assertOk()->getContent());
+        $this->ask('GET', "shows/$this->show/surfaces/{$this->ids['wall']}/template.svg?zones=1")->assertOk();
+        $this->ask('GET', "shows/$this->show/surfaces/nothing/template.svg?zones=1")->assertNotFound();
+    }
+
     public function test_a_mask_is_made_of_a_picture(): void
     {
         $i = $this->ids;

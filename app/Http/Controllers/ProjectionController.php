@@ -83,11 +83,7 @@ final readonly class ProjectionController
             return count($numbers) === 2 && min($numbers) >= 0 && max($numbers) <= 1 ? [$numbers[0], $numbers[1]] : throw Problem::refused($name, "$name is two numbers from 0 to 1, with a comma between.");
         };
         $projections = Projections::of($core, $surface);
-        $computed = [];
-        foreach ($projections->regions as $region) {
-            $computed[$region->id] = WarpStore::computed($region->region->model);
-        }
-        $seam = $projections->seam(array_filter($computed), $point('from'), $point('to'));
+        $seam = $projections->seam(WarpStore::computedOf($core, $surface), $point('from'), $point('to'));
 
         return new JsonResponse(['along' => $seam->along, 'lux' => (object) $seam->lux, 'sum' => $seam->sum, 'off' => $seam->off, 'outputs' => (object) $projections->outputs]);
     }

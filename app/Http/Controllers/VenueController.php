@@ -11,6 +11,7 @@ use App\Paper\Png;
 use App\Show\Editor;
 use App\Show\Lighting;
 use App\Show\ShowRepository;
+use App\Show\WarpStore;
 use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
@@ -22,6 +23,7 @@ use Core\Light\Sight;
 use Core\Paperwork\StagePlot;
 use Core\Paperwork\VenueSpecification;
 use Core\Show\Changes;
+use Core\Show\Projections;
 use Core\Show\Show as CoreShow;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
@@ -83,14 +85,22 @@ final readonly class VenueController
         return $this->specification($request, $show, $format, $surface);
     }
 
-    public function template(Show $show, string $surface, string $format): Response
+    /** The pixel map to draw on; with `zones`, where squares stay stretched and seams of projectors fall. */
+    public function template(Request $request, Show $show, string $surface, string $format): Response
     {
-        $row = $this->surface($show, $surface);
+        $core = $this->rows->core($show);
+        $row = ShowRepository::surfaceOf($core, $surface);
         $raster = [$row->width(), $row->height()];
+        $zones = [];
+        if ($request->query('zones') !== null) {
+            Lighting::notTooLarge($core, 'zones are worked out');
+            $projections = Projections::of($core, $surface, WarpStore::read(...));
+            $zones = $projections->zones(WarpStore::computedOf($core, $surface));
+        }
 
         return $format === 'png'
-            ? Download::of(Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster)), 'image/png', "$row->name.png")
-            : Download::of(PixelMapTemplate::svg($row->name, $row->carrier, $raster), 'image/svg+xml', "$row->name.svg");
+            ? Download::of(Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster, $zones)), 'image/png', "$row->name.png")
+            : Download::of(PixelMapTemplate::svg($row->name, $row->carrier, $raster, $zones), 'image/svg+xml', "$row->name.svg");
     }
 
     public function plot(Show $show): Response

@@ -477,7 +477,9 @@ export interface paths {
     };
     "/shows/{show}/surfaces/{surface}/template.{format}": {
         parameters: {
-            query?: never;
+            query?: {
+                zones?: string;
+            };
             header?: never;
             path: {
                 show: string;
@@ -486,10 +488,12 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** The pixel map to draw on, at exact size, as svg or png */
+        /** The pixel map to draw on, at exact size, as svg or png; with zones, also where squares stay stretched and seams of projectors fall */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    zones?: string;
+                };
                 header?: never;
                 path: {
                     show: string;

@@ -142,6 +142,7 @@ function LightOn({ id }: { id: string }) {
 export function TakeAway({ row }: { row: RowOf<'surface'> }) {
   const showId = useStudio((s) => s.showId);
   const at = `/api/shows/${showId}/surfaces/${row.id}`;
+  const sent = useRows('region').some((region) => region.surface === row.id);
   return (
     <>
       <h3>Export</h3>
@@ -162,6 +163,16 @@ export function TakeAway({ row }: { row: RowOf<'surface'> }) {
         <a className="plain" href={`${at}/template.png`} download>
           (PNG)
         </a>
+        {sent && (
+          <>
+            <a className="plain" href={`${at}/template.svg?zones=1`} download title="With the zones where squares stay stretched, and where seams of projectors fall">
+              Pixel map with zones (SVG)
+            </a>
+            <a className="plain" href={`${at}/template.png?zones=1`} download>
+              (PNG)
+            </a>
+          </>
+        )}
         <a className="plain" href={`${at}/surface.obj`} download>
           OBJ
         </a>
