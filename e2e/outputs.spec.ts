@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { patchOf } from '../resources/js/rig/patch';
 import { hung, into, offLevel, offsetOf } from '../resources/js/rig/throw';
 import { canvasPixels, created, farthest, KiteLamp, rowId, until } from './kite';
 
@@ -606,6 +607,16 @@ test('the virtual rig throws as a lens does, and hangs projectors by chance that
   expect(turned[0]).toBeCloseTo(0.5, 6);
   // Twice as large, an eighth of its width from the middle where a quarter was.
   expect(at(hung(planned, { ...still, zoom: 2 }), [2, 2, 0])[0]).toBeCloseTo(0.625, 9);
+  // An LED processor is told the same rectangle as the core: a quarter clockwise, the picture's top left is the place's top right.
+  const patched = (of: Parameters<typeof patchOf>[0], place: number[], [px, py]: [number, number]) => {
+    const [a, b, c, d, e, f] = patchOf(of, place);
+    return [a * px + c * py + e, b * px + d * py + f];
+  };
+  expect(patched({ source: [10, 0, 40, 20], turn: 0, mirror: false }, [100, 50, 80, 40], [10, 20])).toEqual([100, 90]);
+  expect(patched({ source: [0, 0, 40, 20], turn: 90, mirror: false }, [0, 0, 20, 40], [0, 0])).toEqual([20, 0]);
+  expect(patched({ source: [0, 0, 40, 20], turn: 90, mirror: false }, [0, 0, 20, 40], [40, 0])).toEqual([20, 40]);
+  expect(patched({ source: [0, 0, 40, 20], turn: 180, mirror: false }, [5, 5, 40, 20], [0, 0])).toEqual([45, 25]);
+  expect(patched({ source: [0, 0, 40, 20], turn: 270, mirror: true }, [0, 0, 20, 40], [40, 0])).toEqual([0, 40]);
   expect(offsetOf('a')).toEqual(offsetOf('a'));
   expect(offsetOf('a')).not.toEqual(offsetOf('b'));
   for (const name of ['a', 'b', '01hzz0000000000000000014', 'ß']) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Preflight;
 
+use Core\Output\Region;
 use Core\Playback\Moment;
 use Core\Routing\Route;
 use Core\Show\Layer;
@@ -158,38 +159,72 @@ final class Trace
     }
 
     /**
+     * The output and the device of a surface: of several, the first by which something is wrong. A standby output counts where there is
+     * no other.
+     *
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
      * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
      */
     private static function way(Show $show, string $surfaceId, Moment $moment, ?array $players): array
     {
+        [$main, $standby] = [[], []];
         foreach ($show->delivery->regions as $outputId => $regions) {
+            $server = $show->delivery->outputs[$outputId]->server;
+            $backup = $server !== null && ($show->delivery->servers[$server]->role ?? '') === 'backup';
             foreach ($regions as $region) {
-                if ($region->surface !== $surfaceId) {
-                    continue;
+                if ($region->surface === $surfaceId) {
+                    $way = self::wayBy($show, (string) $outputId, $region, $moment, $players === null ? null : ($players[$outputId] ?? []));
+                    $backup ? $standby[] = $way : $main[] = $way;
                 }
-                $output = $show->delivery->outputs[$outputId];
-                $link = match (true) {
-                    $moment->master() <= 0 => self::link('Output', 'fault', 'output', $outputId, $output->name, 'The master is at 0 %.'),
-                    ! $output->raster()->contains($region->place) => self::link('Output', 'attention', 'output', $outputId, $output->name, "The region does not lie wholly within $output->name."),
-                    default => self::link('Output', 'ok', 'output', $outputId, $output->name, "At {$region->place->x}, {$region->place->y} on $output->name."),
-                };
-                $open = $players === null ? [] : ($players[$outputId] ?? []);
-                $lacks = array_merge(...array_map(static fn (array $p): array => $p['lacks'] ?? [], $open));
-
-                return [$link, match (true) {
-                    $players === null => self::link('Device', 'attention', 'output', $outputId, 'not on air', 'This show is open, but not on air.'),
-                    $open === [] => self::link('Device', 'fault', 'output', $outputId, 'no player', "The player for $output->name is not open."),
-                    $lacks !== [] => self::link('Device', 'fault', 'output', $outputId, 'player', "The player for $output->name lacks: ".implode('; ', $lacks).'.'),
-                    default => self::link('Device', 'ok', 'output', $outputId, 'player', "The player for $output->name is drawing."),
-                }];
             }
+        }
+        $ways = $main === [] ? $standby : $main;
+        foreach ($ways as $way) {
+            if (in_array('fault', array_column($way, 'state'), true)) {
+                return $way;
+            }
+        }
+        foreach ($ways as $way) {
+            if (in_array('attention', array_column($way, 'state'), true)) {
+                return $way;
+            }
+        }
+        if ($ways !== []) {
+            return $ways[0];
         }
 
         return [
             self::link('Output', 'fault', 'surface', $surfaceId, 'no region', $show->venue->surfaces[$surfaceId]->name.' has no region on any output.'),
             self::unknown('Device'),
         ];
+    }
+
+    /**
+     * @param  list<array{lacks?: list<string>, late?: int}>|null  $open  what its players report
+     * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
+     */
+    private static function wayBy(Show $show, string $outputId, Region $region, Moment $moment, ?array $open): array
+    {
+        $output = $show->delivery->outputs[$outputId];
+        $link = match (true) {
+            $moment->master() <= 0 => self::link('Output', 'fault', 'output', $outputId, $output->name, 'The master is at 0 %.'),
+            ! $output->raster()->contains($region->place) => self::link('Output', 'attention', 'output', $outputId, $output->name, "The region does not lie wholly within $output->name."),
+            default => self::link('Output', 'ok', 'output', $outputId, $output->name, "At {$region->place->x}, {$region->place->y} on $output->name."),
+        };
+        $feed = $show->delivery->feedOf($outputId, $region);
+        $feedId = $feed === null ? false : array_search($feed, $show->delivery->feeds[$outputId], true);
+        [$kind, $id] = $feedId === false ? ['output', $outputId] : ['feed', (string) $feedId];
+        $name = static fn (string $none): string => $feed === null ? $none : ($none === 'player' ? $feed->name : "$feed->name, $none");
+        $lacks = array_merge([], ...array_map(static fn (array $p): array => $p['lacks'] ?? [], $open ?? []));
+        // What is fed lies past the player; nothing of it is heard yet.
+        $feeds = $feed === null ? '' : " It feeds $feed->name.";
+
+        return [$link, match (true) {
+            $open === null => self::link('Device', 'attention', $kind, $id, $name('not on air'), 'This show is open, but not on air.'),
+            $open === [] => self::link('Device', 'fault', $kind, $id, $name('no player'), "The player for $output->name is not open."),
+            $lacks !== [] => self::link('Device', 'fault', $kind, $id, $name('player'), "The player for $output->name lacks: ".implode('; ', $lacks).'.'),
+            default => self::link('Device', 'ok', $kind, $id, $name('player'), "The player for $output->name is drawing.$feeds"),
+        }];
     }
 
     /** @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string} */

@@ -33,12 +33,13 @@ final class PlaybackTest extends TestCase
      * A wall of 40 × 20 px, a red solid below, and above it a clip of a video of 50 frames from 1 s on that fades in from 1 s to 3 s.
      *
      * @param  array<string, mixed>  $layer
+     * @param  array<string, list<array<string, mixed>>>  $rows  in place of its own, by kind
      */
-    public static function show(array $layer = []): Show
+    public static function show(array $layer = [], array $rows = []): Show
     {
         $video = ['id' => 'video', 'name' => 'Tide', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 20, 'height' => 10, 'pixelAspect' => 1], 'form' => ['kind' => 'video', 'frameRate' => '25', 'frames' => 50, 'url' => '/tide.mp4']];
 
-        return Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
+        return Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows + [
             'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
             'surface' => [['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'cells' => [['panel', 'panel']], 'seams' => [0]]],
             'media' => [$video, ['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000']],

@@ -46,6 +46,32 @@ final class PreflightTest extends TestCase
         self::assertSame(['ok', 'At 30, 10 on Output 1.'], $links['Output']);
     }
 
+    public function test_the_device_that_is_fed_is_named_and_a_standby_output_does_not_count(): void
+    {
+        $region = ['surface' => 'wall', 'source' => [0, 0, 40, 20], 'x' => 0, 'y' => 0];
+        $rows = [
+            'server' => [['id' => 'main', 'name' => 'Quay', 'role' => 'main'], ['id' => 'spare', 'name' => 'Spare', 'role' => 'backup']],
+            'output' => array_map(static fn (string $id, string $server): array => ['id' => $id, 'name' => "Output $id", 'width' => 100, 'height' => 50, 'refresh' => 60, 'server' => $server], ['a', 'b', 'c'], ['spare', 'main', 'main']),
+            'feed' => [['id' => 'fa', 'output' => 'a', 'name' => 'Spare processor'], ['id' => 'fb', 'output' => 'b', 'name' => 'Left half', 'part' => [0, 0, 50, 50]], ['id' => 'fb2', 'output' => 'b', 'name' => 'Right half', 'part' => [50, 0, 50, 50]]],
+            'region' => [['id' => 'ra', 'output' => 'a'] + $region, ['id' => 'rb', 'output' => 'b', 'x' => 55] + $region, ['id' => 'rc', 'output' => 'c'] + $region],
+        ];
+        $device = static function (array $open, array $more = []) use ($rows): array {
+            $show = PlaybackTest::show([], $more + $rows);
+            $compiler = new PlanCompiler;
+            $compiler->compile($show, 1);
+            $moment = new Moment($compiler->plan(), [Head::of('line', TransportMap::standing(0, 2 * Flicks::PER_SECOND))], [], 5);
+            $players = array_fill_keys($open, [['lacks' => []]]);
+
+            return array_intersect_key(array_column(Trace::of($show, 'wall', $moment, $players), null, 'link')['Device'], array_flip(['state', 'kind', 'id', 'name', 'sentence']));
+        };
+        self::assertSame(['state' => 'ok', 'kind' => 'feed', 'id' => 'fb2', 'name' => 'Right half', 'sentence' => 'The player for Output b is drawing. It feeds Right half.'], $device(['b', 'c']));
+        self::assertSame(['fault', 'fb2', 'Right half, no player'], array_values(array_intersect_key($device(['a', 'c']), array_flip(['state', 'id', 'name']))));
+        // Another output of the same wall, which feeds nothing that is named.
+        self::assertSame(['fault', 'output', 'c', 'no player', 'The player for Output c is not open.'], array_values($device(['a', 'b'])));
+        // Only the standby has it.
+        self::assertSame(['ok', 'feed', 'fa', 'Spare processor'], array_slice(array_values($device(['a'], ['region' => [['id' => 'ra', 'output' => 'a'] + $region]])), 0, 4));
+    }
+
     public function test_the_broken_link_is_named(): void
     {
         self::assertSame(['attention', 'This show is open, but not on air.'], self::trace(PlaybackTest::show(), 2, [], null)['Device']);

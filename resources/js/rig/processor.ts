@@ -1,9 +1,11 @@
-import type { Schemas, ShowDocument } from '../api/client';
+import type { ShowDocument } from '../api/client';
 import { Live } from '../live/client';
 import { Playback } from '../live/playback';
 import { Compositor } from '../player/compositor';
 import { OutputDrawer } from '../player/draw';
+import { showOnAir } from '../theme/page';
 import { dusk } from '../theme/tokens';
+import { patchOf } from './patch';
 
 /**
  * Virtual rig: stands in for an LED processor. It takes the picture of one output, whole, cuts from it what its walls are
@@ -24,9 +26,7 @@ const drawer = new OutputDrawer(input, compositor, () => playback.onAir(), outpu
 let show: ShowDocument | null = null;
 
 async function load() {
-  const shows = (await (await fetch('/api/shows')).json()) as { shows: Schemas['ShowHead'][] };
-  const engaged = shows.shows.find((s) => s.engaged);
-  if (engaged !== undefined) show = await (await fetch(`/api/shows/${engaged.id}`)).json();
+  show = await showOnAir();
 }
 void load();
 live.on('revision', () => void load());
@@ -56,6 +56,9 @@ function draw() {
   for (const region of regions) {
     const wall = rows.surface.find((s) => s.id === region.surface);
     if (wall === undefined) continue;
+    // From the input back to the wall's own pixels.
+    const { a, b, c, d, e, f } = new DOMMatrix(patchOf(region, show.computed.regions[region.id]?.place ?? [region.x, region.y, region.source[2] ?? 1, region.source[3] ?? 1])).inverse();
+    const back = [a, b, c, d, e, f] as const;
     let py = 0;
     for (const row of wall.cells) {
       const high = rows.panel.find((p) => p.id === row.find((c) => c !== null))?.heightPx ?? 0;
@@ -65,7 +68,15 @@ function draw() {
         const wide = panel?.widthPx ?? rows.panel.find((p) => p.id === row.find((c) => c !== null))?.widthPx ?? 0;
         if (panel !== undefined) {
           // A pixel of dark around each panel, as its frame would be.
-          ctx.drawImage(input, region.x + px - (region.source[0] ?? 0), region.y + py - (region.source[1] ?? 0), wide, panel.heightPx, x + px * scale + 0.5, 30 + py * scale + 0.5, wide * scale - 1, panel.heightPx * scale - 1);
+          ctx.save();
+          ctx.beginPath();
+          ctx.rect(x + px * scale + 0.5, 30 + py * scale + 0.5, wide * scale - 1, panel.heightPx * scale - 1);
+          ctx.clip();
+          ctx.translate(x, 30);
+          ctx.scale(scale, scale);
+          ctx.transform(...back);
+          ctx.drawImage(input, 0, 0);
+          ctx.restore();
         }
         px += wide;
       }

@@ -1,10 +1,11 @@
-import type { Schemas, ShowDocument } from '../api/client';
+import type { RowOf, Schemas, ShowDocument } from '../api/client';
 import { Live } from '../live/client';
 import type { MarksMessage } from '../live/messages';
 import { Playback } from '../live/playback';
 import { Compositor } from '../player/compositor';
 import { OutputDrawer } from '../player/draw';
 import { dusk } from '../theme/tokens';
+import { patchOf } from './patch';
 import { type Hung, hung, into, offLevel, offsetOf } from './throw';
 
 /**
@@ -15,6 +16,8 @@ import { type Hung, hung, into, offLevel, offsetOf } from './throw';
 
 /** Projectors that are thrown at most: each takes two textures. */
 const MOST = 7;
+/** Outputs that are drawn at most. */
+const MOST_OUTPUTS = 12;
 /** Pixels along a side of a picture, and of what a projector sees of the venue's depth. */
 const LARGEST = 960;
 const DEPTHS = 1024;
@@ -30,6 +33,24 @@ interface Part {
   count: number;
 }
 
+interface Picture {
+  output: string;
+  compositor: Compositor;
+  drawer: OutputDrawer;
+  width: number;
+  height: number;
+}
+
+/** A wall that shines by itself, with the part of an output that its processor is fed. */
+interface Shining {
+  surface: string;
+  picture: Picture;
+  /** From the wall's UV to the output, 0 to 1. */
+  patch: Float32Array;
+  source: [number, number, number, number];
+  gamma: number;
+}
+
 interface Beam {
   projector: string;
   output: string;
@@ -38,7 +59,7 @@ interface Beam {
   mirrored: boolean;
   portrait: boolean;
   part: [number, number, number, number];
-  picture: { compositor: Compositor; drawer: OutputDrawer; width: number; height: number };
+  picture: Picture;
   depth: WebGLTexture;
   frame: WebGLFramebuffer;
   gamma: number;
@@ -139,6 +160,32 @@ void main() {
   light = vec4(pow(min(vec3(1.0), sum / white + shade), vec3(1.0 / 2.2)), 1.0);
 }`;
 
+/** What an LED wall shines by itself: a part of the output that its processor is fed. */
+const SHINE = `#version 300 es
+precision highp float;
+uniform sampler2D picture;
+uniform mat3 patch_;
+uniform vec4 source;
+uniform float gamma;
+in vec2 place;
+out vec4 light;
+void main() {
+  if (place.x < source.x || place.y < source.y || place.x > source.x + source.z || place.y > source.y + source.w) discard;
+  vec2 on = (patch_ * vec3(place, 1.0)).xy;
+  light = vec4(pow(pow(texture(picture, on).rgb, vec3(gamma)), vec3(1.0 / 2.2)), 1.0);
+}`;
+
+const SHINE_VERTEX = `#version 300 es
+layout(location = 0) in vec3 at;
+layout(location = 2) in vec2 uv;
+uniform mat4 view;
+out vec2 place;
+void main() {
+  place = uv;
+  gl_Position = view * vec4(at, 1.0);
+  gl_Position.z -= 0.0001 * gl_Position.w;
+}`;
+
 function program(vertex: string, source: string) {
   const made = gl.createProgram();
   for (const [kind, text] of [
@@ -155,10 +202,13 @@ function program(vertex: string, source: string) {
   return made;
 }
 
+const shineProgram = program(SHINE_VERTEX, SHINE);
 const depthProgram = program(DEPTH_VERTEX, NOTHING);
 let lit: WebGLProgram | null = null;
 let parts: Part[] = [];
 let beams: Beam[] = [];
+let shining: Shining[] = [];
+let pictures: Picture[] = [];
 let show: ShowDocument | null = null;
 let asHung = true;
 let white = 260;
@@ -232,32 +282,66 @@ async function load() {
   say();
 }
 
+/** What an output shows; drawn once, whatever it feeds. */
+function pictureOf(output: RowOf<'output'>, old: readonly Picture[]): Picture {
+  const scale = Math.min(1, LARGEST / Math.max(output.width, output.height));
+  const [width, height] = [Math.max(1, Math.round(output.width * scale)), Math.max(1, Math.round(output.height * scale))];
+  const there = [...pictures, ...old].find((p) => p.output === output.id && p.width === width && p.height === height);
+  if (there !== undefined) {
+    if (!pictures.includes(there)) pictures.push(there);
+    return there;
+  }
+  const compositor = Compositor.within(gl, width, height);
+  const drawer = new OutputDrawer(
+    { width, height },
+    compositor,
+    () => playback.onAir(),
+    output.id,
+    () => scale,
+  );
+  const made = { output: output.id, compositor, drawer, width, height };
+  pictures.push(made);
+  return made;
+}
+
+/** Walls of panels with what their processors are fed. */
+function shine(old: readonly Picture[]) {
+  if (show === null) return;
+  const { rows, computed } = show;
+  shining = rows.region.flatMap((region) => {
+    const output = rows.output.find((o) => o.id === region.output);
+    const wall = rows.surface.find((s) => s.id === region.surface && s.kind === 'wall');
+    const [figures, raster] = [computed.regions[region.id], computed.surfaces[region.surface]];
+    const fed = new Set([...pictures.map((p) => p.output), region.output]);
+    if (output === undefined || wall === undefined || figures === undefined || raster === undefined || figures.projector !== null || fed.size > MOST_OUTPUTS) return [];
+    const [w, h] = [raster.rasterWidth, raster.rasterHeight];
+    const [a, b, c, d, e, f] = patchOf(region, figures.place);
+    const [sx = 0, sy = 0, sw = 1, sh = 1] = region.source;
+    return [
+      {
+        surface: wall.id,
+        picture: pictureOf(output, old),
+        patch: new Float32Array([(a * w) / output.width, (b * w) / output.height, 0, (c * h) / output.width, (d * h) / output.height, 0, e / output.width, f / output.height, 1]),
+        source: [sx / w, sy / h, sw / w, sh / h] as [number, number, number, number],
+        gamma: output.gamma,
+      },
+    ];
+  });
+}
+
 /** Projectors with what they are fed, as they hang. */
 function hang(frusta: Record<string, number[][]>) {
   if (show === null) return;
   const { rows } = show;
   const fed = rows.feed.filter((f) => f.projector !== null && frusta[f.projector] !== undefined).slice(0, MOST);
-  const old = beams;
+  const [old, before] = [beams, pictures];
+  pictures = [];
   beams = fed.flatMap((feed) => {
     const output = rows.output.find((o) => o.id === feed.output);
     const projector = rows.projector.find((p) => p.id === feed.projector);
     if (output === undefined || projector === undefined) return [];
-    const scale = Math.min(1, LARGEST / Math.max(output.width, output.height));
-    const [width, height] = [Math.max(1, Math.round(output.width * scale)), Math.max(1, Math.round(output.height * scale))];
-    const kept = old.find((b) => b.output === output.id && b.projector === projector.id && b.picture.width === width && b.picture.height === height);
-    const compositor = kept?.picture.compositor ?? Compositor.within(gl, width, height);
-    const picture = kept?.picture ?? {
-      compositor,
-      width,
-      height,
-      drawer: new OutputDrawer(
-        { width, height },
-        compositor,
-        () => playback.onAir(),
-        output.id,
-        () => scale,
-      ),
-    };
+    const kept = old.find((b) => b.output === output.id && b.projector === projector.id);
+    const picture = pictureOf(output, before);
     let { depth, frame } = kept ?? { depth: null, frame: null };
     if (depth === null || frame === null) {
       depth = gl.createTexture();
@@ -287,6 +371,7 @@ function hang(frusta: Record<string, number[][]>) {
       },
     ];
   });
+  shine(before);
   lit = program(VERTEX, fragment(beams.length));
   // What each projector sees of the venue's depth.
   gl.enable(gl.DEPTH_TEST);
@@ -394,9 +479,9 @@ function draw() {
   requestAnimationFrame(draw);
   const now = live.now();
   if (now === null || lit === null) return;
-  for (const { picture } of beams) {
-    picture.compositor.enter();
-    picture.drawer.draw(now);
+  for (const { compositor, drawer } of pictures) {
+    compositor.enter();
+    drawer.draw(now);
   }
   const [width, height] = [Math.round(innerWidth * devicePixelRatio), Math.round(innerHeight * devicePixelRatio)];
   if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
@@ -412,6 +497,21 @@ function draw() {
     gl.bindVertexArray(part.vertices);
     gl.drawArrays(gl.TRIANGLES, 0, part.count);
   });
+  gl.useProgram(shineProgram);
+  const of = (name: string) => gl.getUniformLocation(shineProgram, name);
+  gl.uniformMatrix4fv(of('view'), false, viewMatrix());
+  gl.uniform1i(of('picture'), 0);
+  for (const wall of shining) {
+    const part = parts.find((p) => p.id === wall.surface);
+    if (part === undefined) continue;
+    gl.bindTexture(gl.TEXTURE_2D, wall.picture.compositor.target.texture);
+    gl.uniformMatrix3fv(of('patch_'), false, wall.patch);
+    gl.uniform4fv(of('source'), wall.source);
+    gl.uniform1f(of('gamma'), wall.gamma);
+    gl.bindVertexArray(part.vertices);
+    gl.drawArrays(gl.TRIANGLES, 0, part.count);
+  }
+  gl.bindVertexArray(null);
   drawn++;
   if (performance.now() - told > 1000) tell();
 }
