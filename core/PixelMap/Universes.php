@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\PixelMap;
+
+use Core\Units\InvalidValue;
+
+/**
+ * How protocols count universes. Ours count from 1, as sACN does; Art-Net's port-address is one less, and is written as net, sub-net
+ * and universe of 7, 4 and 4 bits; in a DDP device universe u begins at byte 512 (u − 1).
+ */
+final class Universes
+{
+    public const PROTOCOLS = ['artnet', 'sacn', 'ddp'];
+
+    /** The last of sACN; Art-Net ends at 32,768 of ours, DDP at 8,388,608. */
+    public const LAST = 63_999;
+
+    public static function last(string $protocol): int
+    {
+        return $protocol === 'artnet' ? 32_768 : self::LAST;
+    }
+
+    /** The number by which a protocol calls it. */
+    public static function number(string $protocol, int $universe): int
+    {
+        return match ($protocol) {
+            'artnet' => $universe - 1,
+            'ddp' => 512 * ($universe - 1),
+            'sacn' => $universe,
+            default => throw InvalidValue::notOneOf('protocol', $protocol, self::PROTOCOLS),
+        };
+    }
+
+    /** As a person reads it, with its mapping stated. */
+    public static function inWords(string $protocol, int $universe): string
+    {
+        $n = self::number($protocol, $universe);
+
+        return match ($protocol) {
+            'artnet' => sprintf('Art-Net %d (%d:%d:%d)', $n, $n >> 8, $n >> 4 & 15, $n & 15),
+            'ddp' => "DDP byte $n",
+            default => "sACN $n",
+        };
+    }
+}
