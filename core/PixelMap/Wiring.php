@@ -52,6 +52,12 @@ final readonly class Wiring
         return new self($corner, $along, (bool) ($stored['serpentine'] ?? false), $columns > 0 && $rows > 0 ? [$columns, $rows] : null, (bool) ($stored['serpentineBlocks'] ?? false), $path);
     }
 
+    /** @return array<string, string|int|bool> as of() takes it */
+    public function toArray(): array
+    {
+        return ['corner' => $this->corner, 'along' => $this->along, 'serpentine' => $this->serpentine, 'blockColumns' => $this->block[0] ?? 0, 'blockRows' => $this->block[1] ?? 0, 'serpentineBlocks' => $this->serpentineBlocks];
+    }
+
     /**
      * Pixels in the order in which the line reaches them. What a path by hand leaves out is not wired; what it names that the light
      * does not have is passed over. Free points are wired by their numbers.

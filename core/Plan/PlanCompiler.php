@@ -31,6 +31,7 @@ use Core\Values\Address;
 use Core\Values\PropertySet;
 use Core\Values\Track;
 use Core\Values\TrackCompiler;
+use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -133,6 +134,16 @@ final class PlanCompiler
                     $raster = $show->delivery->rasterOf((string) $on, $show->venue);
                     $this->track("mask:$maskId/image", [$mask->image, $raster], fn (): ?BlendMap => MaskShape::image($mask, $raster, $this->kept));
                 }
+            }
+        }
+        foreach ($show->delivery->nodes as $nodeId => $node) {
+            $this->part("node:$nodeId", [$node], static fn (): array => get_object_vars($node));
+        }
+        foreach ($show->delivery->patches as $patchId => $patch) {
+            $type = $show->venue->surfaces[$patch->surface]->carrier;
+            if ($patch->node !== null && isset($show->delivery->nodes[$patch->node]) && $type instanceof PixelLight) {
+                $this->part("light:$patchId", [$patch, $type], static fn (): array => ['type' => $type->type->toArray(), 'fineness' => $type->fineness] + $patch->toArray());
+                $this->values('patch', (string) $patchId, $sets['patch'], $patch->stored, $show->programme->curves[$patchId] ?? []);
             }
         }
         $this->groups = array_intersect_key($this->groups, $this->asked);

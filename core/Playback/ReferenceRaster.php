@@ -73,10 +73,16 @@ final class ReferenceRaster
     /** @return array{int, int, int} what a pixel of a surface's raster shows, the master allowed for */
     public function surfacePixel(string $surface, int $x, int $y): array
     {
+        return self::bytes($this->surfaceLight($surface, $x, $y));
+    }
+
+    /** @return array{float, float, float} the same, 0 to 1 */
+    public function surfaceLight(string $surface, int $x, int $y): array
+    {
         [$r, $g, $b] = $this->surfaceSignal($surface, $x, $y);
         $shown = fn (float $light): float => max(0.0, min(1.0, $light * $this->master));
 
-        return self::bytes([$shown($r), $shown($g), $shown($b)]);
+        return [$shown($r), $shown($g), $shown($b)];
     }
 
     /** @return array{float, float, float} what a pixel of a surface's raster shows before the master, 0 to 1 */

@@ -8,6 +8,7 @@ use Core\Light\Beam;
 use Core\Media\MediaItem;
 use Core\Output\FedProjector;
 use Core\Output\Region;
+use Core\PixelMap\Universes;
 use Core\Routing\BestPane;
 use Core\Routing\GlobeProjection;
 use Core\Routing\Route;
@@ -16,6 +17,8 @@ use Core\Routing\VirtualLens;
 use Core\Show\Memo;
 use Core\Show\Show;
 use Core\Venue\Camera;
+use Core\Venue\FixtureType;
+use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -25,7 +28,7 @@ use Core\Venue\Surface;
 final class Figures
 {
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -51,6 +54,7 @@ final class Figures
             'outputs' => self::outputs($show, $memo),
             'regions' => self::regions($show, $memo),
             'points' => self::points($show),
+            'patches' => self::patches($show, $memo),
             'media' => self::media($show, $memo),
             'clips' => self::clips($show, $memo),
             'findings' => $findings,
@@ -113,6 +117,30 @@ final class Figures
                     'place' => [$region->place->x, $region->place->y, $region->place->width, $region->place->height], 'corners' => $region->corners(), 'oneToOne' => $region->isOneToOne(), 'warped' => $region->isWarped(),
                     'lattice' => self::lattice($region), 'feed' => $feed?->name, 'projector' => $feed?->projector,
                 ]);
+            }
+        }
+
+        return $told;
+    }
+
+    /** @return array<string, array<string, mixed>> by patch: how many pixels, channels and universes it takes, where it begins and ends as the protocol counts it, and what is left over */
+    private static function patches(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->delivery->patches as $id => $patch) {
+            $light = $show->venue->surfaces[$patch->surface]->carrier;
+            $protocol = $patch->node === null ? 'sacn' : ($show->delivery->nodes[$patch->node]->protocol ?? 'sacn');
+            if ($light instanceof PixelLight) {
+                $told[$id] = $memo->get("patch $id", [$patch, $light, $protocol], static function () use ($patch, $light, $protocol): array {
+                    $addressing = $patch->addressing($light->type);
+                    $counts = $addressing->pixelsByUniverse();
+
+                    return [
+                        'pixels' => count($addressing->order), 'channels' => count($addressing->order) * count($patch->channelsOf($light->type)) * $addressing->slots + $addressing->header[1], 'universes' => $addressing->universes(),
+                        'from' => Universes::inWords($protocol, $addressing->universe), 'to' => Universes::inWords($protocol, $addressing->lastUniverse()), 'lastUniverse' => $addressing->lastUniverse(), 'lastChannel' => $addressing->end === 0 ? 0 : ($addressing->end - 1) % FixtureType::UNIVERSE + 1,
+                        'pixelsByUniverse' => array_map(static fn (int $universe, int $count): array => [$universe, $count], array_keys($counts), $counts), 'left' => $addressing->left,
+                    ];
+                });
             }
         }
 

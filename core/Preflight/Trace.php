@@ -5,12 +5,14 @@ declare(strict_types=1);
 namespace Core\Preflight;
 
 use Core\Output\Region;
+use Core\PixelMap\Universes;
 use Core\Playback\Moment;
 use Core\Routing\Route;
 use Core\Show\Layer;
 use Core\Show\Show;
 use Core\Timeline\BlendMode;
 use Core\Units\Timecode;
+use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -193,10 +195,43 @@ final class Trace
             return $ways[0];
         }
 
+        if ($show->venue->surfaces[$surfaceId]->carrier instanceof PixelLight) {
+            return self::wayOfLight($show, $surfaceId, $moment);
+        }
+
         return [
             self::link('Output', 'fault', 'surface', $surfaceId, 'no region', $show->venue->surfaces[$surfaceId]->name.' has no region on any output.'),
             self::unknown('Device'),
         ];
+    }
+
+    /**
+     * The patch of a pixel light, and the node that it is sent to.
+     *
+     * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
+     */
+    private static function wayOfLight(Show $show, string $surfaceId, Moment $moment): array
+    {
+        $light = $show->venue->surfaces[$surfaceId]->name;
+        foreach ($show->delivery->patches as $id => $patch) {
+            if ($patch->surface !== $surfaceId) {
+                continue;
+            }
+            $node = $patch->node === null ? null : ($show->delivery->nodes[$patch->node] ?? null);
+            if ($node === null) {
+                return [self::link('Output', 'fault', 'patch', $id, 'no node', "The patch of $light names no node."), self::unknown('Device')];
+            }
+            $from = Universes::inWords($node->protocol, $patch->universe)." channel $patch->channel";
+            $level = $moment->value("patch:$id/level", null);
+
+            return [match (true) {
+                $moment->master() <= 0 => self::link('Output', 'fault', 'patch', $id, $from, 'The master is at 0 %.'),
+                $level <= 0 => self::link('Output', 'fault', 'patch', $id, $from, "The patch of $light is at 0 %."),
+                default => self::link('Output', 'ok', 'patch', $id, $from, "$light begins at $from."),
+            }, self::link('Device', 'ok', 'node', (string) $patch->node, $node->name, "Sent to $node->name at ".$node->destination($patch->universe).'.')];
+        }
+
+        return [self::link('Output', 'fault', 'surface', $surfaceId, 'no patch', "$light has no patch: nothing is sent to it."), self::unknown('Device')];
     }
 
     /**

@@ -12,11 +12,14 @@ use Core\Output\Output;
 use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Output\Server;
+use Core\PixelMap\LightPatch;
+use Core\PixelMap\Node;
+use Core\Venue\PixelLight;
 
 /** Which pixels leave through which connector, in what shape, and what they feed. */
 final readonly class Delivery
 {
-    public const KINDS = ['server', 'output', 'feed', 'region', 'mask', 'point'];
+    public const KINDS = ['server', 'output', 'feed', 'region', 'mask', 'point', 'node', 'patch'];
 
     /**
      * @param  array<string, Server>  $servers
@@ -25,9 +28,11 @@ final readonly class Delivery
      * @param  array<string, array<string, Region>>  $regions  by output, then by id, in drawing order
      * @param  array<string, array<string, Mask>>  $masks  by surface or output, then by id
      * @param  array<string, AlignmentPoint>  $points
+     * @param  array<string, Node>  $nodes
+     * @param  array<string, LightPatch>  $patches  of lights that are in the venue
      * @param  list<Broken>  $broken
      */
-    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $broken)
+    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $nodes, public array $patches, public array $broken)
     {
     }
 
@@ -88,7 +93,27 @@ final readonly class Delivery
         /** @var array<string, AlignmentPoint> $points */
         $points = array_filter($built['point'] ?? [], static fn (object $point): bool => $point instanceof AlignmentPoint && isset($venue->projectors[$point->projector]));
 
-        return new self($servers, $outputs, $fed, $sorted, $masked, $points, $broken);
+        /** @var array<string, Node> $nodes */
+        $nodes = $built['node'] ?? [];
+        /** @var array<string, LightPatch> $patches */
+        $patches = [];
+        foreach ($built['patch'] ?? [] as $id => $patch) {
+            if (! $patch instanceof LightPatch) {
+                continue;
+            }
+            $light = $venue->surfaces[$patch->surface] ?? null;
+            if ($light === null || ! $light->carrier instanceof PixelLight) {
+                $broken[] = new Broken('patch', (string) $id, $light === null ? 'The light of this patch was removed.' : "$light->name is no pixel light any more: its patch sends nothing.");
+
+                continue;
+            }
+            if ($patch->node !== null && ! isset($nodes[$patch->node])) {
+                $broken[] = new Broken('patch', (string) $id, "The node that the patch of $light->name names was removed.");
+            }
+            $patches[(string) $id] = $patch;
+        }
+
+        return new self($servers, $outputs, $fed, $sorted, $masked, $points, $nodes, $patches, $broken);
     }
 
     /**

@@ -21,7 +21,7 @@ use Core\Venue\TransformTree;
 /** Everything physical of a show, placed in metres. */
 final readonly class Venue
 {
-    public const KINDS = ['panel', 'surface', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant'];
+    public const KINDS = ['panel', 'fixture', 'surface', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant'];
 
     /** Kinds that stand somewhere. */
     public const PLACED = ['surface', 'rig', 'projector', 'camera', 'prop', 'seat'];

@@ -52,7 +52,7 @@ final readonly class Face implements Carrier, Rounded
             'drums' => self::drums($s, self::tiers($s->text('tiers', '2 × 3; 1.5 × 2')), $s->number('arc', 180, 1, 360, 'degrees')),
             'dome' => self::dome($s, $s->number('radius', 4, 0.05, 500, 'm'), $s->number('arc', 180, 1, 360, 'degrees'), $s->number('tilt', 0, -180, 180, 'degrees'), $s->flag('outside')),
             'relief' => self::relief($s, $width, $height, Reliefs::of($reliefs)),
-            default => throw InvalidValue::notOneOf('kind', $kind, ['wall', ...self::KINDS, 'model']),
+            default => throw InvalidValue::notOneOf('kind', $kind, ['wall', ...self::KINDS, 'model', 'light']),
         };
     }
 

@@ -79,6 +79,17 @@ final readonly class FixtureType
         return $points;
     }
 
+    /** @return array<string, mixed> as fromRow() takes it */
+    public function toArray(): array
+    {
+        $points = [];
+        foreach ($this->points as [$x, $y]) {
+            array_push($points, $x * $this->widthMm, $y * $this->heightMm);
+        }
+
+        return ['points' => $points, 'header' => implode(', ', $this->header), 'channels' => implode(', ', $this->channels)] + get_object_vars($this);
+    }
+
     public function count(): int
     {
         return $this->points === [] ? $this->columns * $this->rows : count($this->points);

@@ -10,9 +10,11 @@ use Core\Units\InvalidValue;
 use Core\Venue\Carrier;
 use Core\Venue\Face;
 use Core\Venue\Feeding;
+use Core\Venue\FixtureType;
 use Core\Venue\Material;
 use Core\Venue\Model;
 use Core\Venue\Panel;
+use Core\Venue\PixelLight;
 use Core\Venue\Settings;
 use Core\Venue\Surface;
 use Core\Venue\Wall;
@@ -30,7 +32,7 @@ final readonly class SurfaceKind implements Kind
     {
         return [
             'name' => ['string'], 'kind' => ['string', 'wall'], 'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', [], Feeding::SETTINGS],
-            'shape' => ['settings', [], [...Face::SETTINGS, ...Model::SETTINGS, 'workedWidth', 'workedHeight']], 'material' => ['settings', [], Material::SETTINGS], 'reliefs' => ['reliefs', []], 'model' => ['string?', null], 'colour' => ['string', ''],
+            'shape' => ['settings', [], [...Face::SETTINGS, ...Model::SETTINGS, ...PixelLight::SETTINGS, 'workedWidth', 'workedHeight']], 'material' => ['settings', [], Material::SETTINGS], 'reliefs' => ['reliefs', []], 'model' => ['string?', null], 'colour' => ['string', ''],
         ] + self::POSE + self::STANDING;
     }
 
@@ -40,7 +42,9 @@ final readonly class SurfaceKind implements Kind
      */
     public function needs(array $row): array
     {
-        return ['panel' => array_values(array_unique(array_filter(array_merge([], ...array_map(array_values(...), array_values((array) ($row['cells'] ?? [])))), is_string(...))))];
+        $fixture = ($row['kind'] ?? '') === 'light' ? (((array) ($row['shape'] ?? []))['fixture'] ?? null) : null;
+
+        return (is_string($fixture) ? ['fixture' => [$fixture]] : []) + ['panel' => array_values(array_unique(array_filter(array_merge([], ...array_map(array_values(...), array_values((array) ($row['cells'] ?? [])))), is_string(...))))];
     }
 
     public function build(array $row, array $needed): object
@@ -49,6 +53,7 @@ final readonly class SurfaceKind implements Kind
         $carrier = match ($kind) {
             'wall' => self::wall($row, $needed),
             'model' => Model::fromRow($row),
+            'light' => self::light((array) ($row['shape'] ?? []), $needed),
             default => Face::fromRow($kind, (array) ($row['shape'] ?? []), $row['reliefs'] ?? []),
         };
 
@@ -58,6 +63,17 @@ final readonly class SurfaceKind implements Kind
     private static function colour(string $text): string
     {
         return $text === '' || preg_match('/^#[0-9a-f]{6}$/D', $text) === 1 ? $text : throw InvalidValue::because('colour', 'A colour is written as # and six digits of 0 to 9 and a to f, or left empty.');
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $shape
+     * @param  array<string, object>  $needed
+     */
+    private static function light(array $shape, array $needed): PixelLight
+    {
+        $type = $needed[(string) ($shape['fixture'] ?? '')] ?? null;
+
+        return PixelLight::of($type instanceof FixtureType ? $type : throw InvalidValue::because('shape', 'The kind of this light was removed, or none is chosen.'), (new Settings($shape))->whole('fineness', 1, 1, 16));
     }
 
     /**

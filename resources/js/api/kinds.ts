@@ -113,6 +113,10 @@ export const properties = {
     { name: 'warpBottomRightX', label: 'Warp bottom right X', type: 'number', min: -0.25, max: 0.25, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Warp bottom right X'] },
     { name: 'warpBottomRightY', label: 'Warp bottom right Y', type: 'number', min: -0.25, max: 0.25, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Warp bottom right Y'] },
   ],
+  patch: [
+    { name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'] },
+    { name: 'whiteShare', label: 'White share', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['White share'] },
+  ],
 } satisfies Record<string, Property[]>;
 
 /** The values that each pattern is made of. */
@@ -152,6 +156,7 @@ export const signs: readonly (readonly [number, number])[] = [
 /** The view in which rows of a kind are worked on. */
 export const viewOf = {
   panel: 'venue',
+  fixture: 'venue',
   surface: 'venue',
   media: 'media',
   timeline: 'timeline',
@@ -174,6 +179,8 @@ export const viewOf = {
   projector: 'venue',
   camera: 'venue',
   point: 'outputs',
+  node: 'outputs',
+  patch: 'outputs',
   prop: 'venue',
   seat: 'venue',
   variant: 'venue',

@@ -4118,7 +4118,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -4311,6 +4311,19 @@ export interface components {
                 [key: string]: {
                     expected: number[] | null;
                     found: number[] | null;
+                };
+            };
+            patches: {
+                [key: string]: {
+                    pixels: number;
+                    channels: number;
+                    universes: number;
+                    from: string;
+                    to: string;
+                    lastUniverse: number;
+                    lastChannel: number;
+                    pixelsByUniverse: number[][];
+                    left: number[][];
                 };
             };
             media: {
@@ -4534,6 +4547,22 @@ export interface components {
             jointMin: number;
             jointMax: number;
             inrushAmperes: number;
+        };
+        Fixture: {
+            id: string;
+            name: string;
+            columns: number;
+            rows: number;
+            widthMm: number;
+            heightMm: number;
+            points: number[];
+            channels: string;
+            header: string;
+            bits: number;
+            straddles: boolean;
+            gamma: number;
+            minimum: number;
+            watts: number;
         };
         Surface: {
             id: string;
@@ -4875,6 +4904,39 @@ export interface components {
             place: number[];
             pixel: number[];
         };
+        Node: {
+            id: string;
+            name: string;
+            protocol: string;
+            address: string;
+            interface: string;
+            port: number;
+            rate: number;
+            priority: number;
+            synchronised: boolean;
+            onlyChanges: boolean;
+            limit: number;
+        };
+        Patch: {
+            id: string;
+            surface: string;
+            node: string | null;
+            universe: number;
+            channel: number;
+            wiring: {
+                [key: string]: string | number | boolean;
+            } | unknown[];
+            path: number[];
+            channels: string;
+            whites: string;
+            kelvin: number;
+            gains: number[];
+            dithered: boolean;
+            radius: number;
+            values: {
+                [key: string]: number | boolean | string | number[];
+            } | unknown[];
+        };
         Prop: {
             id: string;
             name: string;
@@ -4938,6 +5000,7 @@ export interface components {
         };
         Rows: {
             panel: components["schemas"]["Panel"][];
+            fixture: components["schemas"]["Fixture"][];
             surface: components["schemas"]["Surface"][];
             media: components["schemas"]["Media"][];
             timeline: components["schemas"]["Timeline"][];
@@ -4960,6 +5023,8 @@ export interface components {
             projector: components["schemas"]["Projector"][];
             camera: components["schemas"]["Camera"][];
             point: components["schemas"]["Point"][];
+            node: components["schemas"]["Node"][];
+            patch: components["schemas"]["Patch"][];
             prop: components["schemas"]["Prop"][];
             seat: components["schemas"]["Seat"][];
             variant: components["schemas"]["Variant"][];

@@ -1,0 +1,220 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Playback;
+
+use Core\Media\Picture;
+use Core\Timeline\BlendMode;
+
+/**
+ * What a small surface shows, all of its pixels at once: the same picture as ReferenceRaster, made fast for lights. Where a picture
+ * lies by a matrix, which of its pixels are read for each pixel of the raster, and how strongly, is found once and kept as long as
+ * matrix, crop and size are the same; each frame only walks these lists. What is thrown, tiled or drawn by formula is asked of the
+ * reference, pixel by pixel.
+ */
+final class LightRaster
+{
+    /** Lists that are kept; the oldest go first. */
+    private const KEPT = 64;
+
+    /** @var array<string, array{list<int>, list<int>, list<float>}> by what they were made of: where each pixel's samples begin, which pixel of the picture each is, and its weight */
+    private array $lists = [];
+
+    /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media */
+    private array $pictures = [];
+
+    /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
+    public function __construct(private readonly \Closure $source)
+    {
+    }
+
+    /**
+     * Signals of a surface's raster, 0 to 1, row by row from the top, the master allowed for.
+     *
+     * @return array{list<float>, list<float>, list<float>}
+     */
+    public function of(Moment $moment, string $surface): array
+    {
+        $raster = $moment->plan->parts["surface:$surface"] ?? null;
+        if ($raster === null) {
+            return [[], [], []];
+        }
+        [$width, $height] = [$raster['width'], $raster['height']];
+        $count = $width * $height;
+        $dark = array_fill(0, $count, 0.0);
+        [$r, $g, $b] = [$dark, $dark, $dark];
+        $master = $moment->master();
+        $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
+        foreach ($steps as $step) {
+            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared) {
+                return $this->slowly($moment, $surface, $width, $height);
+            }
+        }
+        foreach ($steps as $step) {
+            $picture = str_starts_with($step->media, DrawStep::CARD) || $step->media === DrawStep::BAR ? null : ($this->source)($step->media, $step->frame);
+            if ($picture === null && ($step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD))) {
+                return $this->slowly($moment, $surface, $width, $height);
+            }
+            $inverse = $picture === null ? null : $step->matrix->inverse()?->m;
+            if ($picture !== null && $inverse !== null) {
+                $this->lay($step, $picture, $inverse, $width, $height, $r, $g, $b);
+            }
+        }
+        for ($i = 0; $i < $count; $i++) {
+            $r[$i] = max(0.0, min(1.0, $r[$i] * $master));
+            $g[$i] = max(0.0, min(1.0, $g[$i] * $master));
+            $b[$i] = max(0.0, min(1.0, $b[$i] * $master));
+        }
+
+        return [array_values($r), array_values($g), array_values($b)];
+    }
+
+    /**
+     * @param  array<int, float>  $inverse  the raster's pixels onto the picture's unit square
+     * @param  array<int, float>  $r
+     * @param  array<int, float>  $g
+     * @param  array<int, float>  $b
+     */
+    private function lay(DrawStep $step, Picture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
+    {
+        [$starts, $indices, $weights] = $this->list($step, $picture, $inverse, $width, $height);
+        $kept = $this->pictures[$step->media] ?? null;
+        if ($kept === null || $kept[0] !== $picture) {
+            count($this->pictures) >= self::KEPT && array_shift($this->pictures);
+            $kept = $this->pictures[$step->media] = self::unpacked($picture);
+        }
+        [, $red, $green, $blue, $alpha] = $kept;
+        [$gr, $gg, $gb] = $step->gain;
+        [$opacity, $normal] = [$step->opacity, $step->blend === BlendMode::Normal];
+        $from = $starts[0];
+        for ($i = 0, $n = $width * $height; $i < $n; $i++) {
+            $to = $starts[$i + 1];
+            if ($from === $to) {
+                continue;
+            }
+            [$sr, $sg, $sb, $sa] = [0.0, 0.0, 0.0, 0.0];
+            for ($k = $from; $k < $to; $k++) {
+                [$at, $w] = [$indices[$k], $weights[$k]];
+                $sr += $w * $red[$at];
+                $sg += $w * $green[$at];
+                $sb += $w * $blue[$at];
+                $sa += $w * $alpha[$at];
+            }
+            $from = $to;
+            $sa /= 255;
+            $sr = min($sa, $sr / 65_025 * $gr) * $opacity;
+            $sg = min($sa, $sg / 65_025 * $gg) * $opacity;
+            $sb = min($sa, $sb / 65_025 * $gb) * $opacity;
+            $sa *= $opacity;
+            if ($normal) {
+                $left = 1 - $sa;
+                $r[$i] = $sr + $r[$i] * $left;
+                $g[$i] = $sg + $g[$i] * $left;
+                $b[$i] = $sb + $b[$i] * $left;
+            } elseif ($sa > 0 || $sr + $sg + $sb > 0) {
+                $r[$i] = $step->blend->over($sr, $sa, $r[$i]);
+                $g[$i] = $step->blend->over($sg, $sa, $g[$i]);
+                $b[$i] = $step->blend->over($sb, $sa, $b[$i]);
+            }
+        }
+    }
+
+    /**
+     * Which pixels of a picture are read for each of the raster: as ReferenceRaster averages and interpolates them.
+     *
+     * @param  array<int, float>  $m
+     * @return array{list<int>, list<int>, list<float>}
+     */
+    private function list(DrawStep $step, Picture $picture, array $m, int $width, int $height): array
+    {
+        $key = pack('e*', ...$m, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
+        if (isset($this->lists[$key])) {
+            return $this->lists[$key];
+        }
+        [$w, $h] = [$picture->width, $picture->height];
+        // Along one pixel of the raster, in pixels of the picture.
+        [$across, $down] = [$w * hypot($m[0], $m[1]), $h * hypot($m[3], $m[4])];
+        $nx = $across < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($across / 2)));
+        $ny = $down < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($down / 2)));
+        if ($nx === 1 && $ny === 1) {
+            [$across, $down] = [0.0, 0.0];
+        }
+        [$starts, $indices, $weights] = [[0], [], []];
+        for ($y = 0; $y < $height; $y++) {
+            for ($x = 0; $x < $width; $x++) {
+                foreach (self::samples($step, $m, $x + 0.5, $y + 0.5, $w, $h, $nx, $ny, $across, $down) as $index => $weight) {
+                    $indices[] = $index;
+                    $weights[] = $weight;
+                }
+                $starts[] = count($indices);
+            }
+        }
+        count($this->lists) >= self::KEPT && array_shift($this->lists);
+
+        return $this->lists[$key] = [$starts, $indices, $weights];
+    }
+
+    /**
+     * @param  array<int, float>  $m
+     * @return array<int, float> weights by pixel of the picture
+     */
+    private static function samples(DrawStep $step, array $m, float $x, float $y, int $w, int $h, int $nx, int $ny, float $across, float $down): array
+    {
+        if ($step->clip !== null && ($x < $step->clip[0] || $y < $step->clip[1] || $x >= $step->clip[2] || $y >= $step->clip[3])) {
+            return [];
+        }
+        $z = $m[6] * $x + $m[7] * $y + $m[8];
+        [$u, $v] = [($m[0] * $x + $m[1] * $y + $m[2]) / $z, ($m[3] * $x + $m[4] * $y + $m[5]) / $z];
+        if ($u < $step->crop[0] || $u >= $step->crop[2] || $v < $step->crop[1] || $v >= $step->crop[3]) {
+            return [];
+        }
+        $found = [];
+        $part = 1 / ($nx * $ny);
+        for ($j = 0; $j < $ny; $j++) {
+            for ($i = 0; $i < $nx; $i++) {
+                [$su, $sv] = $step->tiled($u + (($i + 0.5) / $nx - 0.5) * $across / $w, $v + (($j + 0.5) / $ny - 0.5) * $down / $h);
+                [$px, $py] = [$su * $w - 0.5, $sv * $h - 0.5];
+                [$x0, $y0] = [(int) floor($px), (int) floor($py)];
+                [$fx, $fy] = [$px - $x0, $py - $y0];
+                foreach ([[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]) {
+                    if ($weight > 0) {
+                        $index = max(0, min($h - 1, $y0 + $dy)) * $w + max(0, min($w - 1, $x0 + $dx));
+                        $found[$index] = ($found[$index] ?? 0.0) + $weight * $part;
+                    }
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} */
+    private static function unpacked(Picture $picture): array
+    {
+        $bytes = array_values((array) unpack('C*', $picture->bytes));
+        [$r, $g, $b, $a] = [[], [], [], []];
+        for ($i = 0, $n = count($bytes); $i < $n; $i += 4) {
+            $a[] = $alpha = $bytes[$i + 3];
+            $r[] = $bytes[$i] * $alpha;
+            $g[] = $bytes[$i + 1] * $alpha;
+            $b[] = $bytes[$i + 2] * $alpha;
+        }
+
+        return [$picture, $r, $g, $b, $a];
+    }
+
+    /** @return array{list<float>, list<float>, list<float>} */
+    private function slowly(Moment $moment, string $surface, int $width, int $height): array
+    {
+        $reference = new ReferenceRaster($moment, $this->source);
+        [$r, $g, $b] = [[], [], []];
+        for ($y = 0; $y < $height; $y++) {
+            for ($x = 0; $x < $width; $x++) {
+                [$r[], $g[], $b[]] = $reference->surfaceLight($surface, $x, $y);
+            }
+        }
+
+        return [$r, $g, $b];
+    }
+}

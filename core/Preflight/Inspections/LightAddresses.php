@@ -1,0 +1,106 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Preflight\Inspections;
+
+use Core\PixelMap\Node;
+use Core\PixelMap\SlotMap;
+use Core\PixelMap\Universes;
+use Core\Preflight\Finding;
+use Core\Preflight\Inspection;
+use Core\Show\Memo;
+use Core\Show\Show;
+use Core\Venue\FixtureType;
+use Core\Venue\PixelLight;
+
+/** Lights without a patch, addresses that two of them use, that no protocol or node has, and nodes of two networks on one. */
+final readonly class LightAddresses implements Inspection
+{
+    public function inspect(Show $show, Memo $memo): iterable
+    {
+        yield from $memo->get('light addresses', [$show->venue, $show->delivery], static fn (): array => [...self::found($show)]);
+    }
+
+    /** @return iterable<Finding> */
+    private static function found(Show $show): iterable
+    {
+        $patched = array_column(array_map(static fn ($patch): array => [$patch->surface], $show->delivery->patches), 0);
+        foreach ($show->venue->surfaces as $id => $surface) {
+            if ($surface->carrier instanceof PixelLight && ! in_array((string) $id, $patched, true)) {
+                yield Finding::attention('outputs', 'surface', (string) $id, "$surface->name has no patch: nothing is sent to it.");
+            }
+        }
+        [$lights, $nodes, $names] = [[], [], []];
+        foreach ($show->delivery->patches as $id => $patch) {
+            $light = $show->venue->surfaces[$patch->surface];
+            $type = $light->carrier instanceof PixelLight ? $light->carrier->type : null;
+            if ($type === null) {
+                continue;
+            }
+            $names[$id] = $light->name;
+            $node = $patch->node === null ? null : ($show->delivery->nodes[$patch->node] ?? null);
+            if ($node === null) {
+                $patch->node === null && yield Finding::attention('outputs', 'patch', (string) $id, "$light->name is sent to no node yet.");
+
+                continue;
+            }
+            $addressing = $patch->addressing($type);
+            $last = Universes::last($node->protocol);
+            if ($addressing->lastUniverse() > $last) {
+                yield Finding::fault('outputs', 'patch', (string) $id, "$light->name reaches into universe {$addressing->lastUniverse()}; ".self::protocol($node)." ends at $last.");
+            }
+            if (count($patch->channelsOf($type)) * $type->slots() > FixtureType::UNIVERSE) {
+                yield Finding::fault('outputs', 'patch', (string) $id, "A pixel of $light->name has more channels than a universe.");
+            }
+            foreach ($patch->wiring->path as $pixel) {
+                if ($pixel < 0 || $pixel >= $type->count()) {
+                    yield Finding::attention('outputs', 'patch', (string) $id, "The path of $light->name names pixel ".($pixel + 1).", of {$type->count()}: it is passed over.");
+
+                    break;
+                }
+            }
+            $destination = implode(' ', [$node->protocol, $node->address, $node->port(), $node->address === '' ? $node->interface : '']);
+            $lights[$destination][$id] = [$addressing, $type->header, $patch->channelsOf($type)];
+            $nodes[$destination][$patch->node] = $node;
+        }
+        foreach ($lights as $destination => $there) {
+            $map = SlotMap::of($there);
+            $node = reset($nodes[$destination]);
+            foreach ($map->conflicts as [$one, $other, $universe, $slot, $count]) {
+                yield Finding::fault('outputs', 'patch', $other, sprintf('%s and %s both use %s of %s, from channel %d on.', $names[$other], $names[$one], $count === 1 ? 'one channel' : "$count channels", Universes::inWords($node->protocol, $universe), $slot));
+            }
+            foreach ($map->merged as [$one, $other, $universe]) {
+                yield Finding::attention('outputs', 'patch', $other, sprintf('%s and %s share channels from %s on, of which each uses its own: they are merged.', $names[$other], $names[$one], Universes::inWords($node->protocol, $universe)));
+            }
+            foreach ($nodes[$destination] as $id => $of) {
+                if ($of->limit > 0 && count($map->universes) > $of->limit) {
+                    yield Finding::fault('outputs', 'node', (string) $id, sprintf('%s is sent %d universes; it takes %d.', $of->name, count($map->universes), $of->limit));
+                }
+            }
+        }
+        yield from self::networks($show);
+    }
+
+    /** @return iterable<Finding> nodes that are reached by two addresses of ours on one network */
+    private static function networks(Show $show): iterable
+    {
+        $seen = [];
+        foreach ($show->delivery->nodes as $id => $node) {
+            if ($node->interface === '') {
+                continue;
+            }
+            $network = implode('.', array_slice(explode('.', $node->interface), 0, 3));
+            $other = $seen[$network] ?? $node->interface;
+            if ($other !== $node->interface) {
+                yield Finding::attention('outputs', 'node', (string) $id, "$node->name is sent from $node->interface, another node from $other: two interfaces on one network, of which the system takes one for both.");
+            }
+            $seen[$network] ??= $node->interface;
+        }
+    }
+
+    private static function protocol(Node $node): string
+    {
+        return ['artnet' => 'Art-Net', 'sacn' => 'sACN', 'ddp' => 'DDP'][$node->protocol];
+    }
+}

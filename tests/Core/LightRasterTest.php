@@ -1,0 +1,189 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Media\Picture;
+use Core\PixelMap\LightEncoder;
+use Core\Plan\PlanCompiler;
+use Core\Playback\Head;
+use Core\Playback\LightRaster;
+use Core\Playback\Moment;
+use Core\Playback\ReferenceRaster;
+use Core\Show\Show;
+use Core\Timeline\TransportMap;
+use Core\Units\Flicks;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** What pixel lights show: their raster against the reference, and their bytes against figures by hand. */
+final class LightRasterTest extends TestCase
+{
+    /** A picture of 16 × 9 px with every shade and some transparency. */
+    private static function card(): Picture
+    {
+        $bytes = '';
+        for ($y = 0; $y < 9; $y++) {
+            for ($x = 0; $x < 16; $x++) {
+                $bytes .= pack('C4', 16 * $x, 28 * $y, 255 - 15 * $x, $x === 3 ? 100 : 255);
+            }
+        }
+
+        return Picture::of(16, 9, $bytes);
+    }
+
+    /**
+     * A light of 9 × 22 pixels that shows a picture in two layers.
+     *
+     * @param  array<string, mixed>  $lower
+     * @param  array<string, mixed>  $upper
+     * @param  array<string, mixed>  $route
+     */
+    private static function show(array $lower = [], array $upper = [], array $route = []): Show
+    {
+        $clip = static fn (string $id, string $layer, string $media): array => ['id' => $id, 'layer' => $layer, 'media' => $media, 'start' => 0, 'length' => 20 * Flicks::PER_SECOND, 'in' => 0, 'pastEnd' => 'hold'];
+        $rows = LightShowTest::rows();
+
+        return Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
+            'media' => [['id' => 'card', 'name' => 'Card', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 16, 'height' => 9, 'pixelAspect' => 1], 'form' => ['kind' => 'still', 'frames' => 1, 'url' => '/card.png', 'width' => 16, 'height' => 9]]],
+            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * Flicks::PER_SECOND]],
+            'layer' => [['id' => 'low', 'timeline' => 'line', 'name' => 'Low', 'order' => 0, 'route' => 'w', 'values' => $lower], ['id' => 'up', 'timeline' => 'line', 'name' => 'Up', 'order' => 1, 'route' => 'w', 'values' => $upper]],
+            'route' => [$route + ['id' => 'w', 'name' => 'Mast', 'surfaces' => ['m1', 'm2']]],
+            'clip' => [$clip('c0', 'low', 'card'), $clip('c1', 'up', 'card')],
+        ] + $rows);
+    }
+
+    private static function moment(Show $show, float $master = 1): Moment
+    {
+        $compiler = new PlanCompiler;
+        $compiler->compile($show, 1);
+
+        return new Moment($compiler->plan(), [Head::of('line', TransportMap::standing(0, Flicks::PER_SECOND))], [], 0);
+    }
+
+    /** @return array<string, array{array<string, mixed>, array<string, mixed>, array<string, mixed>}> */
+    public static function shows(): array
+    {
+        return [
+            'one over the other' => [[], ['opacity' => 0.4, 'scale' => 0.5], []],
+            'added, turned and moved' => [['scale' => 1.7, 'x' => 3], ['turn' => 33, 'blend' => 'add', 'opacity' => 0.7, 'y' => -4], []],
+            'screened, cropped, with gain' => [['gain' => [1.5, 0.5, 1]], ['blend' => 'screen', 'cropLeft' => 0.3, 'cropBottom' => 0.2], []],
+            'multiplied, mirrored' => [['mirror' => 'both'], ['blend' => 'multiply', 'mirror' => 'left and right'], []],
+            'lightened' => [['opacity' => 0.6], ['blend' => 'lighten', 'turn' => 90], []],
+            'darkened, small' => [[], ['blend' => 'darken', 'scale' => 0.1], []],
+            'tiled' => [[], ['tile' => 'both', 'scale' => 0.3], []],
+            'nothing seen' => [['opacity' => 0], ['scale' => 0.0], []],
+            'on a pane of many pixels' => [[], ['scale' => 0.5], ['width' => 640, 'height' => 360]],
+            'on a canvas' => [[], ['opacity' => 0.5], ['reach' => 'canvas', 'width' => 40, 'height' => 30]],
+            'thrown by a globe' => [[], [], ['reach' => 'globe', 'width' => 64, 'height' => 32]],
+        ];
+    }
+
+    /**
+     * @param  array<string, mixed>  $lower
+     * @param  array<string, mixed>  $upper
+     * @param  array<string, mixed>  $route
+     */
+    #[DataProvider('shows')]
+    public function test_it_is_the_same_picture_as_the_reference(array $lower, array $upper, array $route): void
+    {
+        $moment = self::moment(self::show($lower, $upper, $route));
+        $source = static fn (): Picture => self::card();
+        [$r, $g, $b] = (new LightRaster($source))->of($moment, 'm1');
+        self::assertCount(9 * 22, $r);
+        $reference = new ReferenceRaster($moment, $source);
+        for ($y = 0; $y < 22; $y++) {
+            for ($x = 0; $x < 9; $x++) {
+                self::assertEqualsWithDelta($reference->surfaceLight('m1', $x, $y), [$r[9 * $y + $x], $g[9 * $y + $x], $b[9 * $y + $x]], 1e-9, "at $x, $y");
+            }
+        }
+    }
+
+    public function test_it_is_asked_for_what_is_not_there(): void
+    {
+        $raster = new LightRaster(static fn (): ?Picture => null);
+        self::assertSame([[], [], []], $raster->of(self::moment(self::show()), 'nothing'));
+        self::assertSame(0.0, max($raster->of(self::moment(self::show()), 'm1')[0]));
+        // A test card that is put up is drawn as the reference draws it.
+        $moment = self::moment(self::show());
+        $carded = new Moment($moment->plan, $moment->heads, [], 5 * Flicks::PER_SECOND, ['m2']);
+        $source = static fn (): Picture => self::card();
+        $reference = new ReferenceRaster($carded, $source);
+        self::assertEqualsWithDelta($reference->surfaceLight('m2', 4, 11)[0], (new LightRaster($source))->of($carded, 'm2')[0][11 * 9 + 4], 1e-9);
+    }
+
+    /**
+     * @param  array<string, mixed>  $type
+     * @param  array<string, mixed>  $patch
+     */
+    private static function encoder(array $type, array $patch = [], int $fineness = 1): LightEncoder
+    {
+        return new LightEncoder($type + ['name' => 'L', 'columns' => 3, 'rows' => 2, 'widthMm' => 300, 'heightMm' => 200, 'channels' => 'RGB'], $patch + ['surface' => 's', 'node' => 'n'], $fineness);
+    }
+
+    /** @return array{list<float>, list<float>, list<float>} the first pixel red, the next green, and so on: blue, white, black, grey */
+    private static function colours(): array
+    {
+        return [[1.0, 0, 0, 1, 0, 0.5], [0.0, 1, 0, 1, 0, 0.5], [0.0, 0, 1, 1, 0, 0.5]];
+    }
+
+    public function test_bytes_run_along_the_wiring(): void
+    {
+        $grey = (int) round(255 * (128 / 255) ** 2.2);
+        $pixels = ["\xFF\0\0", "\0\xFF\0", "\0\0\xFF", "\xFF\xFF\xFF", "\0\0\0", str_repeat(chr($grey), 3)];
+        self::assertSame(implode('', $pixels), self::encoder([])->bytes(self::colours()));
+        // Serpentine: the second row from the right.
+        self::assertSame(implode('', array_map(static fn (int $i): string => $pixels[$i], [0, 1, 2, 5, 4, 3])), self::encoder([], ['wiring' => ['serpentine' => true]])->bytes(self::colours()));
+        // From channel 10, with a header: eight slots that are another's before it.
+        $header = self::encoder(['header' => 'dimmer, fixed 7, unused'], ['channel' => 10]);
+        self::assertSame(str_repeat("\0", 9)."\xFF\x07\0".implode('', $pixels), $header->bytes(self::colours()));
+        self::assertSame(str_repeat("\0", 9)."\xFF\xFF\0".str_repeat("\xFF", 18), $header->mask);
+        // At half level, 16 bits, other order.
+        $fine = self::encoder(['bits' => 16, 'channels' => 'BRG', 'columns' => 1, 'rows' => 1]);
+        self::assertSame("\0\0".pack('n', (int) round(65_535 * 0.5))."\0\0", $fine->bytes([[1.0], [0.0], [0.0]], 0.5));
+        // Nothing to read is dark, not broken.
+        self::assertSame(str_repeat("\0", 18), self::encoder([])->bytes([[], [], []]));
+    }
+
+    public function test_a_pixel_that_does_not_fit_begins_the_next_universe(): void
+    {
+        $mast = self::encoder(['columns' => 9, 'rows' => 22, 'channels' => 'red, green, blue, white 3200, white 6500'], ['whites' => 'minimum']);
+        $white = array_fill(0, 198, 1.0);
+        $bytes = $mast->bytes([$white, $white, $white]);
+        self::assertSame(512 + 480, strlen($bytes));
+        self::assertSame(["\0\0\0\x80\x80", "\0\0", "\0\0\0\x80\x80"], [substr($bytes, 505, 5), substr($bytes, 510, 2), substr($bytes, 512, 5)]);
+        self::assertSame(["\0\0", strlen($bytes)], [substr($mast->mask, 510, 2), strlen($mast->mask)]);
+        // Whites carry half.
+        self::assertSame("\x80\x80\x80\x40\x40", substr($mast->bytes([$white, $white, $white], 1, 0.5), 0, 5));
+    }
+
+    public function test_a_pixel_reads_its_area_or_what_lies_around_it(): void
+    {
+        // Two by two pixels of the raster each: black and white by half are half of the light.
+        $fine = self::encoder(['columns' => 2, 'rows' => 1], [], 2);
+        $half = [1.0, 0, 1, 1, 0.0, 1, 1, 1];
+        self::assertSame([(int) round(255 * (186 / 255) ** 2.2), 255], [ord($fine->bytes([$half, $half, $half])[0]), ord($fine->bytes([$half, $half, $half])[3])]);
+        // A bell around it: symmetric, strongest in the middle, and all of it where all is lit.
+        $bell = self::encoder(['columns' => 5, 'rows' => 1], ['radius' => 1]);
+        $one = [0.0, 0, 1, 0, 0];
+        $bytes = array_map(ord(...), str_split($bell->bytes([$one, $one, $one])));
+        self::assertSame([$bytes[0], $bytes[3]], [$bytes[12], $bytes[9]]);
+        self::assertGreaterThan($bytes[3], $bytes[6]);
+        self::assertEqualsWithDelta(255 * (int) (255 * (1 / (1 + 2 * exp(-0.5) + 2 * exp(-2))) ** (1 / 2.2) + 0.5) ** 2.2 / 255 ** 2.2, $bytes[6], 1);
+        $lit = array_fill(0, 5, 1.0);
+        self::assertSame(str_repeat("\xFF", 15), $bell->bytes([$lit, $lit, $lit]));
+        // At free points, whatever lies there.
+        $points = self::encoder(['columns' => 3, 'rows' => 2, 'points' => [290, 190, 10, 10]]);
+        self::assertSame(chr((int) round(255 * (128 / 255) ** 2.2)).'|'."\xFF\0\0", $points->bytes(self::colours())[0].'|'.substr($points->bytes(self::colours()), 3));
+    }
+
+    public function test_what_is_dithered_comes_to_its_light_over_four_frames(): void
+    {
+        $light = self::encoder(['columns' => 1, 'rows' => 1], ['dithered' => true]);
+        $signal = 0.3;
+        $wanted = 255 * ((int) ($signal * 1023 + 0.5) / 1023) ** 2.2;
+        $sum = array_sum(array_map(static fn (int $frame): int => ord($light->bytes([[$signal], [0.0], [0.0]], 1, 1, $frame)[0]), range(0, 3)));
+        self::assertEqualsWithDelta($wanted, $sum / 4, 0.126);
+    }
+}
