@@ -13,6 +13,8 @@ return [
     'port' => (int) env('KITE_PORT', 4180),
     'live_port' => (int) env('KITE_LIVE_PORT', (int) env('KITE_PORT', 4180) + 1),
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
+    // The port of Art-Net, to which nodes answer.
+    'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),
     'inputs_port' => (int) env('KITE_INPUTS_PORT', (int) env('KITE_PORT', 4180) + 3),
 
     // Names by which a browser may call us.

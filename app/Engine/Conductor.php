@@ -8,8 +8,10 @@ use App\Support\RequestRules;
 use App\Support\TicketOffice;
 use Core\Cues\Cue;
 use Core\Cues\CueNumber;
+use Core\PixelMap\LightTest;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
+use Core\Units\InvalidValue;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
 use React\EventLoop\TimerInterface;
@@ -36,6 +38,9 @@ final class Conductor
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
 
+    /** Seconds that a test of a light lasts, unless it is told again. */
+    private const TESTED = 10;
+
     private const MAX_REPORTS = 500;
 
     /** A show that nobody has open any more keeps its compiler for so many seconds. */
@@ -61,6 +66,9 @@ final class Conductor
 
     /** @var array<string, array<string, mixed>> */
     private array $reports = [];
+
+    /** @var array<string, mixed>|null what the process for lights told of itself last */
+    private ?array $lights = null;
 
     private readonly LatencyStats $lateness;
 
@@ -421,6 +429,7 @@ final class Conductor
             'refused' => $this->http->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
             'compiler' => $this->onAir?->figures(), 'looked' => count($this->open), 'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
             'pid' => getmypid(), 'memory' => memory_get_usage(true),
+            'lights' => $this->lights === null || $this->lights['heard'] < $this->clock->now() - self::REPORT_LASTS ? null : array_diff_key($this->lights, ['heard' => 0]),
         ];
     }
 
@@ -457,6 +466,20 @@ final class Conductor
                 return $marks;
             }
             $this->subscribers->tell(Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks));
+
+            return null;
+        }
+        if ($do === 'light') {
+            $patch = $command['patch'] ?? null;
+            if (! is_string($patch) || $patch === '' || strlen($patch) > 26) {
+                return 'A test names a light by the id of its patch.';
+            }
+            try {
+                $test = isset($command['test']) ? LightTest::of(is_array($command['test']) ? $command['test'] : [])->toArray() : null;
+            } catch (InvalidValue $refused) {
+                return $refused->getMessage();
+            }
+            $this->subscribers->tell(Wire::json(Wire::LIGHTS, ['patch' => $patch, 'until' => $now + self::TESTED * Flicks::PER_SECOND, 'test' => $test]));
 
             return null;
         }
@@ -831,6 +854,14 @@ final class Conductor
                     $this->watches[$stream][$show] = ['show' => $show, 'surface' => $surface, 'last' => '', 'asking' => false, 'again' => false];
                     $this->watch($stream, $show);
                 }
+
+                return [200, ['ok' => true]];
+            case 'POST /live/lights':
+                // Only our own process tells of lights.
+                if ($person !== 'lights') {
+                    return [403, ['detail' => 'What is sent to lights is told by the process that sends it.']];
+                }
+                $this->lights = ['heard' => $this->clock->now()] + $said;
 
                 return [200, ['ok' => true]];
             case 'POST /live/report':

@@ -30,6 +30,9 @@ final class Wire
     /** What is drawn over an output to find one's way on it: output, until, and marks. */
     public const MARKS = 14;
 
+    /** What a light is sent in place of the show: its patch, until when, and the test; none ends it. */
+    public const LIGHTS = 15;
+
     public const FILE = 10;
 
     public const FIGURES = 11;

@@ -121,6 +121,55 @@ final class LightEncoder
     }
 
     /**
+     * Bytes of a test in place of the show's; of one channel, that channel of every pixel at full.
+     *
+     * @param  float  $seconds  of the engine
+     */
+    public function tested(LightTest $test, float $seconds): string
+    {
+        $slots = $this->type->slots();
+        $mix = EmitterMix::of($this->channels, $this->patch->whites, 1, $this->patch->kelvin, $this->patch->gains);
+        $bytes = $this->header();
+        foreach ($this->addressing->starts as $n => $start) {
+            $bytes = str_pad($bytes, $start, "\0");
+            if ($test->kind === 'channel') {
+                foreach ($this->channels as $i => $channel) {
+                    $bytes .= str_repeat($i === $test->number ? "\xFF" : "\0", $slots);
+                }
+
+                continue;
+            }
+            [$u, $v] = $this->type->place($this->addressing->order[$n]);
+            $cell = [min($this->type->columns - 1, (int) ($u * $this->type->columns)), min($this->type->rows - 1, (int) ($v * $this->type->rows))];
+            $bytes .= $this->pixel($mix->levels(...$test->light($n, count($this->addressing->order), $cell, $seconds)), 0, $n);
+        }
+
+        return $bytes;
+    }
+
+    private function header(): string
+    {
+        $header = str_repeat("\0", $this->addressing->header[0]);
+        foreach ($this->type->header as $channel) {
+            $header .= $this->slots->bytes($channel->kind === 'dimmer' ? 1.0 : ($channel->kind === 'fixed' ? $channel->value / 255 : 0.0));
+        }
+
+        return $header;
+    }
+
+    /** @param  list<float>  $levels  of its channels */
+    private function pixel(array $levels, int $frame, int $n): string
+    {
+        $bytes = '';
+        foreach ($levels as $i => $value) {
+            $kind = $this->channels[$i]->kind;
+            $bytes .= $this->slots->bytes($kind === 'fixed' || $kind === 'dimmer' ? $value : $this->slots->value($value), $frame, $n);
+        }
+
+        return $bytes;
+    }
+
+    /**
      * Bytes from the first slot of its first universe on; what is not its own is 0.
      *
      * @param  array{list<float>, list<float>, list<float>}  $raster  display-encoded red, green and blue of its surface, row by row
@@ -138,11 +187,7 @@ final class LightEncoder
             $this->kept = [$state => []];
         }
         $mix = EmitterMix::of($this->channels, $this->patch->whites, $share, $this->patch->kelvin, $this->patch->gains);
-        [$header, $lit] = ['', $level];
-        foreach ($this->type->header as $channel) {
-            $header .= $this->slots->bytes($channel->kind === 'dimmer' ? 1.0 : ($channel->kind === 'fixed' ? $channel->value / 255 : 0.0), 0, 0);
-        }
-        $bytes = str_repeat("\0", $this->addressing->header[0]).$header;
+        $bytes = $this->header();
         $at = strlen($bytes);
         $each = count($this->channels) * $this->type->slots();
         $starts = $this->addressing->starts;
@@ -172,13 +217,9 @@ final class LightEncoder
             $one = $kept[$key] ?? null;
             if ($one === null) {
                 count($kept) >= self::KEPT && $kept = [];
-                $one = '';
                 // By the step that it was kept for, so that what comes out does not depend on what came before.
-                $light = static fn (int $step): float => $lit * ($step / $steps) ** self::GAMMA;
-                foreach ($mix->levels($light((int) ($r * $steps + 0.5)), $light((int) ($g * $steps + 0.5)), $light((int) ($b * $steps + 0.5))) as $i => $value) {
-                    $kind = $this->channels[$i]->kind;
-                    $one .= $this->slots->bytes($kind === 'fixed' || $kind === 'dimmer' ? $value : $this->slots->value($value), $frame, $n);
-                }
+                $light = static fn (int $step): float => $level * ($step / $steps) ** self::GAMMA;
+                $one = $this->pixel($mix->levels($light((int) ($r * $steps + 0.5)), $light((int) ($g * $steps + 0.5)), $light((int) ($b * $steps + 0.5))), $frame, $n);
                 $kept[$key] = $one;
             }
             $bytes .= $one;

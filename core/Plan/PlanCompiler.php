@@ -41,7 +41,7 @@ use Core\Venue\Surface;
 final class PlanCompiler
 {
     /** Of a playback form, what players do not read. */
-    private const NOT_PLAYED = ['strip' => 0, 'raw' => 0, 'sound' => 0];
+    private const NOT_PLAYED = ['strip' => 0, 'sound' => 0];
 
     /** Pixels of the longer side of a pattern. */
     private const LARGEST_PATTERN = 4096;

@@ -1,0 +1,92 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Engine\EngineClock;
+use App\Engine\Guard;
+use App\Engine\LatencyStats;
+use App\Lights\EngineLink;
+use App\Lights\LightSender;
+use App\Lights\LightState;
+use App\Lights\NodeFinder;
+use App\Lights\RawFrames;
+use App\Lights\UdpSink;
+use App\Media\MediaStore;
+use App\Support\TicketOffice;
+use Core\PixelMap\Node;
+use Illuminate\Console\Command;
+use React\EventLoop\Loop;
+
+/** Composes what pixel lights show and sends it on the lighting network, from what the conductor tells a window. */
+final class LightsCommand extends Command
+{
+    protected $signature = 'kite:lights';
+
+    protected $description = 'Compose and send what pixel lights show';
+
+    /** Seconds between ticks where nothing is sent. */
+    private const REST = 0.1;
+
+    public function handle(): int
+    {
+        $loop = Loop::get();
+        $guard = new Guard;
+        $packs = config('kite.data').'/packs';
+        $state = new LightState(static fn (string $key): string => preg_match('/^[0-9a-z]+$/D', $key) === 1 ? (string) file_get_contents("$packs/$key.pack") : throw new \UnexpectedValueException('This is no pack.'));
+        $sink = new UdpSink;
+        $sender = new LightSender($state, new RawFrames(MediaStore::ofConfig()->path().'/forms'), $sink, self::cid());
+        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, $state->take(...));
+        $late = new LatencyStats;
+        $finder = new NodeFinder($loop, $sink, (int) config('kite.artnet_port'), static fn (): array => array_values(array_unique(array_map(static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()], array_filter($sender->nodes(), static fn (Node $node): bool => $node->protocol === 'artnet')), SORT_REGULAR)));
+        $due = hrtime(true) / 1e9;
+        $tick = function () use (&$tick, &$due, $loop, $guard, $state, $sender, $late): void {
+            $began = hrtime(true) / 1e9;
+            if ($sender->rate() > 0) {
+                $late->note(max(0.0, ($began - $due) * 1000));
+            }
+            $origin = (int) (explode('/', $state->clock)[1] ?? 0);
+            if ($origin > 0) {
+                $guard->around('lights', static fn () => $sender->tick((new EngineClock($origin))->now()))();
+            }
+            $every = $sender->rate() > 0 ? 1 / $sender->rate() : self::REST;
+            $now = hrtime(true) / 1e9;
+            // What took too long is not caught up with.
+            $due = max($due + $every, $now);
+            $loop->addTimer($due - $now, $tick);
+        };
+        $tick();
+        $loop->addPeriodicTimer(10, $guard->around('lights', $sender->discover(...)));
+        $loop->addPeriodicTimer(1, static function () use ($link, $sender, $sink, $late, $finder, $guard): void {
+            $link->tell('/live/lights', [
+                'pid' => getmypid(), 'lights' => $sender->lights(), 'universes' => $sender->count(), 'rate' => $sender->rate(), 'sent' => $sink->sent, 'failed' => $sink->failed, 'trouble' => $sink->trouble, 'late' => $late->figures(), 'nodes' => $finder->found(), 'bad' => $finder->bad, 'caught' => $guard->figures(),
+            ]);
+        });
+        foreach ([SIGTERM, SIGINT] as $signal) {
+            $loop->addSignal($signal, static function () use ($loop, $sender): void {
+                $sender->stop();
+                $loop->stop();
+            });
+        }
+        $loop->run();
+
+        return self::SUCCESS;
+    }
+
+    /** 16 bytes that name us for good: a UUID by chance (RFC 9562, version 4). */
+    private static function cid(): string
+    {
+        $path = config('kite.data').'/cid';
+        $kept = @file_get_contents($path);
+        if ($kept !== false && strlen($kept) === 16) {
+            return $kept;
+        }
+        $cid = random_bytes(16);
+        $cid[6] = chr(ord($cid[6]) & 0x0F | 0x40);
+        $cid[8] = chr(ord($cid[8]) & 0x3F | 0x80);
+        file_put_contents($path, $cid);
+
+        return $cid;
+    }
+}

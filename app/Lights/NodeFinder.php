@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Lights;
+
+use Core\Protocol\ArtNet;
+use Core\Protocol\Malformed;
+use React\EventLoop\LoopInterface;
+
+/** Asks the lighting network for nodes of Art-Net, and remembers those that answered lately. */
+final class NodeFinder
+{
+    /** Seconds between two questions, and after which a node that does not answer counts as gone. */
+    private const EVERY = 2.8;
+
+    private const GONE = 9.0;
+
+    private const MAX_NODES = 500;
+
+    private const A_TURN = 64;
+
+    /** @var array<string, array{ip: string, name: string, long: string, report: string, ports: list<int>, heard: float}> by address and bind index */
+    private array $found = [];
+
+    public int $bad = 0;
+
+    private ?\Socket $listening = null;
+
+    /** @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask */
+    public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, int $port, private readonly \Closure $targets)
+    {
+        // Nodes answer to the port of the protocol, whoever asked from where.
+        $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
+        if ($socket !== false) {
+            socket_set_option($socket, SOL_SOCKET, SO_REUSEADDR, 1);
+            $this->listening = @socket_bind($socket, '0.0.0.0', $port) ? $socket : null;
+        }
+        $loop->addPeriodicTimer(self::EVERY, $this->ask(...));
+        $loop->addPeriodicTimer(0.1, $this->listen(...));
+    }
+
+    public function ask(): void
+    {
+        foreach (($this->targets)() as [$interface, $address, $port]) {
+            $this->sink->send(ArtNet::poll(), $address, $port, $interface);
+        }
+        $now = hrtime(true) / 1e9;
+        $this->found = array_filter($this->found, static fn (array $node): bool => $now - $node['heard'] < self::GONE);
+    }
+
+    /** Some answer to the socket by which was asked instead. */
+    private function listen(): void
+    {
+        foreach ([$this->listening, ...array_map(fn (array $target): ?\Socket => $this->sink->socket($target[0]), ($this->targets)())] as $socket) {
+            for ($i = 0; $socket !== null && $i < self::A_TURN && @socket_recvfrom($socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false; $i++) {
+                $this->heard((string) $packet, (string) $from);
+            }
+        }
+    }
+
+    private function heard(string $packet, string $from): void
+    {
+        try {
+            $said = ArtNet::decode($packet);
+        } catch (Malformed) {
+            $this->bad++;
+
+            return;
+        }
+        if ($said['op'] !== ArtNet::REPLY || count($this->found) >= self::MAX_NODES) {
+            return;
+        }
+        $this->found["$from ".($said['bind'] ?? 0)] = ['ip' => $from, 'name' => $said['name'] ?? '', 'long' => $said['long'] ?? '', 'report' => $said['report'] ?? '', 'ports' => $said['ports'] ?? [], 'heard' => hrtime(true) / 1e9];
+    }
+
+    /** @return list<array{ip: string, name: string, long: string, report: string, ports: list<int>}> by address */
+    public function found(): array
+    {
+        ksort($this->found);
+
+        return array_values(array_map(static fn (array $node): array => array_diff_key($node, ['heard' => 0]), $this->found));
+    }
+}
