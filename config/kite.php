@@ -15,6 +15,8 @@ return [
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
     // The port of Art-Net, to which nodes answer.
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),
+    // Those of the virtual rig's nodes: Art-Net, sACN, DDP.
+    'rig_ports' => array_combine(['artnet', 'sacn', 'ddp'], array_map(intval(...), array_pad(explode(',', (string) env('KITE_RIG_PORTS', '6454,5568,4048')), 3, '0'))),
     'inputs_port' => (int) env('KITE_INPUTS_PORT', (int) env('KITE_PORT', 4180) + 3),
 
     // Names by which a browser may call us.

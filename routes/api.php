@@ -44,6 +44,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('casts/{cast}/cancel', [LightController::class, 'cancel']);
     Route::get('shows/{show}/variants', [LightController::class, 'variants']);
     Route::get('shows/{show}/sights', [LightController::class, 'sights']);
+    Route::get('fixtures', [VenueController::class, 'fixtures']);
     Route::get('panels', [VenueController::class, 'panels']);
     Route::post('cameras/focal', [VenueController::class, 'focal']);
     Route::post('cameras/angle', [VenueController::class, 'angle']);
@@ -61,6 +62,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/outputs', [OutputController::class, 'order']);
     Route::get('shows/{show}/regions.csv', [OutputController::class, 'csv']);
     Route::post('shows/{show}/regions.csv', [OutputController::class, 'takeCsv']);
+    Route::get('shows/{show}/patches/{patch}', [OutputController::class, 'patch']);
     Route::get('shows/{show}/masks/{mask}.png', [OutputController::class, 'mask']);
     Route::get('shows/{show}/regions.pdf', [OutputController::class, 'pdf']);
     Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);

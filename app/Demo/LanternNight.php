@@ -11,6 +11,7 @@ use App\Media\Prober;
 use App\Models\Cast;
 use App\Models\Show;
 use App\Models\StoredFile;
+use App\Rig\NodeRig;
 use App\Show\Editor;
 use App\Support\Id;
 use Core\Geometry\Mat4;
@@ -19,9 +20,13 @@ use Core\Geometry\Vec3;
 use Core\Light\Body;
 use Core\Light\LensFit;
 use Core\Output\Packing;
+use Core\Protocol\ArtNet;
+use Core\Protocol\Sacn;
 use Core\Show\Changes;
 use Core\Units\Flicks;
 use Core\Venue\Face;
+use Core\Venue\FixtureLibrary;
+use Core\Venue\FixtureType;
 use Core\Venue\Lens;
 use Core\Venue\Material;
 use Core\Venue\PanelLibrary;
@@ -88,18 +93,22 @@ final class LanternNight
         $wings = $layer('Wings', 1, [$left, $right, $corner]);
         $lanterns = $layer('Lanterns', 2, [$band, $left, $right]);
         $stone = $layer('Stone', 3, [$house, $tower, $sail]);
-        $cards = $layer('Test card', 4, [$band, $left, $right, $house, $tower, $sail, $deck, $corner]);
+        $lights = $this->lights();
+        $glow = $layer('Lights', 5, $lights);
+        $cards = $layer('Test card', 4, [...$lights, $band, $left, $right, $house, $tower, $sail, $deck, $corner]);
         $clip($ground, $media['harbour dusk.mp4'], 4, 40, ['pastEnd' => 'loop']);
         $clip($wings, $media['tide lines.mp4'], 4, 40, ['pastEnd' => 'loop']);
         $clip($lanterns, $media['lantern drift.mp4'], 12, 36, ['pastEnd' => 'loop']);
         $clip($lanterns, $amber, 50, 8);
         $clip($stone, $media['harbour dusk.mp4'], 4, 52, ['pastEnd' => 'loop']);
         $clip($cards, $card, 0, 4);
+        $clip($glow, $media['lantern drift.mp4'], 4, 326, ['pastEnd' => 'loop']);
         $curve($ground, 'opacity', [[4, 0.0, 'smooth'], [7, 1.0], [40, 1.0, 'smooth'], [44, 0.0]]);
         $curve($wings, 'opacity', [[5, 0.0], [9, 0.85], [40, 0.85], [44, 0.0]]);
         $curve($stone, 'opacity', [[4, 0.0, 'smooth'], [10, 0.8], [50, 0.8, 'smooth'], [56, 0.0]]);
         $curve($lanterns, 'opacity', [[12, 0.0, 'smooth'], [16, 0.7], [46, 0.7], [48, 0.0], [50, 0.0, 'smooth'], [54, 1.0], [58, 0.0]]);
         $curve($lanterns, 'y', [[12, 200.0, 'smooth'], [20, 0.0]]);
+        $curve($glow, 'opacity', [[4, 0.0, 'smooth'], [9, 1.0], [322, 1.0, 'smooth'], [330, 0.0]]);
         $bell = $this->add('timeline', ['name' => 'Harbour bell', 'duration' => 8 * $s, 'order' => 1]);
         $flash = $layer('Bell glow', 0, [$tower, $sail], $bell);
         $clip($flash, $amber, 0, 8);
@@ -251,6 +260,33 @@ final class LanternNight
                 $this->add('mask', ['surface' => $faces['house'], 'name' => ($bottom < 2 ? 'Lower' : 'Upper').' window '.($k + 1), 'nodes' => $nodes, 'feather' => 6.0, 'inverted' => true]);
             }
         }
+    }
+
+    /**
+     * Four masts of pixels round the bandstand, by Art-Net, and three rails along the quay, by sACN; both at nodes of the virtual rig.
+     *
+     * @return list<string>
+     */
+    private function lights(): array
+    {
+        $ports = (array) config('kite.rig_ports');
+        $types = array_column(array_map(static fn (FixtureType $type): array => [$type->name, $type->toArray()], FixtureLibrary::types()), 1, 0);
+        $mast = $this->add('fixture', $types['Mast 9 × 22, RGB and two whites']);
+        $rail = $this->add('fixture', $types['Strip 60, RGBW']);
+        $node = fn (string $name, string $protocol, int $usual): string => $this->add('node', ['name' => $name, 'protocol' => $protocol, 'address' => NodeRig::ADDRESSES[$protocol], 'port' => $ports[$protocol] === $usual ? 0 : $ports[$protocol], 'limit' => 16]);
+        [$tower, $quay] = [$node('Mast node', 'artnet', ArtNet::PORT), $node('Quay node', 'sacn', Sacn::PORT)];
+        $lights = [];
+        foreach ([[-6.2, 2.4, 28], [-4.6, 4.6, 18], [4.6, 4.6, -18], [6.2, 2.4, -28]] as $i => [$x, $z, $yaw]) {
+            $lights[] = $surface = $this->add('surface', ['name' => 'Light mast '.($i + 1), 'kind' => 'light', 'position' => [$x, 0.6, $z], 'rotation' => [$yaw, 0, 0], 'shape' => ['fixture' => $mast]]);
+            $this->add('patch', ['surface' => $surface, 'node' => $tower, 'universe' => 1 + 2 * $i, 'channel' => 1, 'wiring' => ['corner' => 'bottom left', 'along' => 'columns', 'serpentine' => true], 'whites' => 'white point', 'values' => ['whiteShare' => 0.6]]);
+        }
+        foreach ([-1.3, 0, 1.3] as $i => $x) {
+            $lights[] = $surface = $this->add('surface', ['name' => 'Quay rail '.($i + 1), 'kind' => 'light', 'position' => [$x, 0.95, 5.6], 'rotation' => [0, 0, 0], 'shape' => ['fixture' => $rail]]);
+            // 60 pixels of four channels: two rails in a universe.
+            $this->add('patch', ['surface' => $surface, 'node' => $quay, 'universe' => 1 + intdiv($i, 2), 'channel' => 1 + 240 * ($i % 2)]);
+        }
+
+        return $lights;
     }
 
     /**

@@ -32,7 +32,7 @@ final class InputRig
     private array $feeds = [];
 
     /** @param  list<string>  $hosts */
-    public function __construct(LoopInterface $loop, string $address, array $hosts, Guard $guard, private readonly Control $control)
+    public function __construct(LoopInterface $loop, string $address, array $hosts, Guard $guard, private readonly Control $control, private readonly ?NodeRig $nodes = null)
     {
         $now = static fn (): int => (int) (microtime(true) * 1000);
         foreach ([new HarbourCamera, new PresenterSlides] as $device) {
@@ -62,6 +62,9 @@ final class InputRig
     /** @return array{int, array<string, mixed>}|null */
     private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): ?array
     {
+        if ($this->nodes !== null && $request->getUri()->getPath() === '/inputs/lights') {
+            return [200, $this->nodes->state()];
+        }
         if (preg_match('#^/inputs/([a-z]+)(?:/(signal|command))?$#D', $request->getUri()->getPath(), $m) !== 1 || ! isset($this->devices[$m[1]])) {
             return [404, ['detail' => 'There is no input of this name.']];
         }

@@ -10,6 +10,7 @@ use App\Models\Show;
 use App\Support\Problem;
 use Core\Media\MediaNumber;
 use Core\Show\Changes;
+use Core\Show\Kinds\SurfaceKind;
 use Core\Show\Schema;
 use Core\Show\Show as CoreShow;
 use Illuminate\Database\Eloquent\Builder;
@@ -184,7 +185,7 @@ final readonly class Editor
     private function perform(Show $show, array $changes, string $person): array
     {
         [$done, $clashes, $touched, $leaving] = [[], [], [], []];
-        $panels = null;
+        $types = null;
         foreach ($changes as $change) {
             ['kind' => $kind, 'id' => $id, 'op' => $op] = $change;
             $row = $kind === 'show' ? ($id === $show->id ? $show : null) : RowSchema::model($kind)::query()->where('showId', $show->id)->find($id);
@@ -209,7 +210,7 @@ final readonly class Editor
             }
             $present = $this->present($kind, $row);
             if ($op === 'delete') {
-                $kind === 'panel' && $leaving[$id] = (string) $present['name'];
+                in_array($kind, ['panel', 'fixture'], true) && $leaving[$id] = (string) $present['name'];
                 foreach ($this->removed($show, $kind, $id) as $gone) {
                     $done[] = $gone;
                     unset($touched["{$gone['kind']} {$gone['id']}"]);
@@ -245,9 +246,9 @@ final readonly class Editor
         foreach ($touched as [$kind, $id]) {
             $row = $kind === 'show' ? $show->fresh() : RowSchema::model($kind)::query()->find($id);
             if ($kind === 'surface') {
-                $panels ??= $this->rows->panels($show->id);
+                $types ??= $this->rows->types($show->id);
             }
-            $row === null || CoreShow::checkRow($kind, $row->attributesToArray(), $panels ?? []);
+            $row === null || CoreShow::checkRow($kind, $row->attributesToArray(), $types ?? []);
         }
         $kinds = array_column($touched, 0, 0);
         if (isset($kinds['rig'])) {
@@ -291,16 +292,16 @@ final readonly class Editor
     }
 
     /**
-     * Refuses to take away panels that walls are built of.
+     * Refuses to take away panels and fixture types that surfaces are built of.
      *
-     * @param  array<string, string>  $panels  names by id
+     * @param  array<string, string>  $types  names by id
      */
-    private function stillBuiltOf(Show $show, array $panels): void
+    private function stillBuiltOf(Show $show, array $types): void
     {
-        foreach ($panels === [] ? [] : RowSchema::model('surface')::query()->where('showId', $show->id)->get() as $surface) {
-            foreach ($panels as $id => $name) {
-                if (in_array((string) $id, array_merge([], ...$surface->attributesToArray()['cells']), true)) {
-                    throw Problem::refused('panel', "{$surface->getAttribute('name')} is built of $name. Give its cells another panel first.");
+        foreach ($types === [] ? [] : RowSchema::model('surface')::query()->where('showId', $show->id)->get() as $surface) {
+            foreach ((new SurfaceKind)->needs($surface->attributesToArray()) as $kind => $ids) {
+                foreach (array_intersect_key($types, array_flip($ids)) as $name) {
+                    throw Problem::refused($kind, "{$surface->getAttribute('name')} is built of $name. ".($kind === 'panel' ? 'Give its cells another panel first.' : 'Give it another type first.'));
                 }
             }
         }

@@ -15,6 +15,7 @@ use Core\Show\Document;
 use Core\Show\Kinds\PanelKind;
 use Core\Show\Show as CoreShow;
 use Core\Units\InvalidValue;
+use Core\Venue\FixtureType;
 use Core\Venue\Panel;
 use Core\Venue\Surface;
 use Core\Venue\TransformTree;
@@ -212,10 +213,11 @@ final class ShowRepository
         return $show->venue->surfaces[$id] ?? throw new Problem(404, 'The show has no surface with this id.');
     }
 
-    /** @return array<string, Panel> */
-    public function panels(string $showId): array
+    /** @return array<string, Panel|FixtureType> what surfaces are made of, by id */
+    public function types(string $showId): array
     {
-        return RowSchema::model('panel')::query()->where('showId', $showId)->get()
-            ->mapWithKeys(fn ($row) => [$row->id => PanelKind::panel($row->attributesToArray())])->all();
+        $of = static fn (string $kind, \Closure $build): array => RowSchema::model($kind)::query()->where('showId', $showId)->get()->mapWithKeys(static fn ($row) => [$row->id => $build($row->attributesToArray())])->all();
+
+        return $of('panel', PanelKind::panel(...)) + $of('fixture', FixtureType::fromRow(...));
     }
 }

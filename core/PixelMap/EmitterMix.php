@@ -200,6 +200,23 @@ final readonly class EmitterMix
         return [max(0.0, min(1.0, $rgb[0])), max(0.0, min(1.0, $rgb[1])), max(0.0, min(1.0, $rgb[2]))];
     }
 
+    /**
+     * The linear light that a channel's emitter gives at full; none of what is no light. Ultraviolet is shown as a dark violet.
+     *
+     * @return array{float, float, float}
+     */
+    public static function colourOf(FixtureChannel $channel): array
+    {
+        return match ($channel->kind) {
+            'red' => [1.0, 0.0, 0.0],
+            'green' => [0.0, 1.0, 0.0],
+            'blue' => [0.0, 0.0, 1.0],
+            'white' => self::planckian($channel->kelvin),
+            'uv' => [0.15, 0.0, 0.4],
+            default => self::OTHERS[$channel->kind] ?? [0.0, 0.0, 0.0],
+        };
+    }
+
     /** The part of the warm one of two whites by which their mix has a correlated colour temperature, 0 to 1. */
     private static function warmPart(float $cold, float $warm, float $kelvin): float
     {

@@ -12,7 +12,11 @@ use Core\Output\Output;
 use Core\Output\Packing;
 use Core\Output\Rect;
 use Core\Output\Region;
+use Core\PixelMap\Addressing;
+use Core\PixelMap\Universes;
+use Core\PixelMap\Wiring;
 use Core\Units\InvalidValue;
+use Core\Venue\PixelLight;
 
 /**
  * What is done to outputs by hand, as the changes of an Edit: surfaces put on them and packed, an output split, regions fitted,
@@ -22,7 +26,10 @@ use Core\Units\InvalidValue;
  */
 final readonly class OutputEditing
 {
-    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project', 'paint'];
+    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project', 'paint', 'patch'];
+
+    /** How lights are addressed one after another: without a gap, each in a universe of its own, or so many universes apart. */
+    public const RULES = ['pack', 'new universe', 'every'];
 
     public const RESETS = ['pin', 'bend', 'blend', 'model', 'all'];
 
@@ -354,6 +361,56 @@ final readonly class OutputEditing
         }
         if ($changes === [] && Projections::of($this->show, $surface)->regions === []) {
             throw InvalidValue::because('surface', "No projector that an output feeds is there for $of->name: say so in the details of the projector and of the output.");
+        }
+
+        return $changes;
+    }
+
+    /**
+     * Lights addressed one after another; those that have a patch keep it but for node and address.
+     *
+     * @param  list<string>  $lights  ids of surfaces, in order
+     * @param  int  $every  universes from the beginning of one light to that of the next
+     * @return list<Change>
+     *
+     * @throws InvalidValue where they do not end within what the protocol has
+     */
+    public function patch(string $node, array $lights, int $universe, int $channel, string $rule, int $every = 1): array
+    {
+        $of = $this->show->delivery->nodes[$node] ?? throw InvalidValue::because('node', 'This node is not in the show.');
+        if (! in_array($rule, self::RULES, true)) {
+            throw InvalidValue::notOneOf('rule', $rule, self::RULES);
+        }
+        if ($every < 1 || $every > 1000) {
+            throw InvalidValue::outside('every', $every, 1, 1000);
+        }
+        $changes = [];
+        $patched = [];
+        foreach ($this->show->delivery->patches as $id => $patch) {
+            $patched[$patch->surface] ??= (string) $id;
+        }
+        foreach ($lights as $surface) {
+            $light = $this->show->venue->surfaces[$surface]->carrier ?? null;
+            if (! $light instanceof PixelLight) {
+                throw InvalidValue::because('surfaces', 'Only pixel lights of the show are patched.');
+            }
+            $id = $patched[$surface] ?? null;
+            $there = $id === null ? null : $this->show->delivery->patches[$id];
+            $addressing = Addressing::of($light->type, $light->type->header, $there?->channelsOf($light->type) ?? $light->type->channels, $universe, $channel, ($there->wiring ?? Wiring::of())->order($light->type));
+            if ($addressing->lastUniverse() > Universes::last($of->protocol)) {
+                throw InvalidValue::because('universe', "{$this->show->venue->surfaces[$surface]->name} would end in universe {$addressing->lastUniverse()}, of ".Universes::last($of->protocol).'.');
+            }
+            $fields = ['node' => $node, 'universe' => $universe, 'channel' => $channel];
+            if ($id === null) {
+                $changes[] = Changes::create('patch', ($this->newId)(), ['surface' => $surface] + $fields);
+            } else {
+                array_push($changes, ...Changes::update('patch', $id, $this->row('patch', $id), $fields));
+            }
+            [$universe, $channel] = match ($rule) {
+                'pack' => $addressing->address($addressing->end),
+                'new universe' => [$addressing->lastUniverse() + 1, 1],
+                default => [$universe + $every, $channel],
+            };
         }
 
         return $changes;

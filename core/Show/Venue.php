@@ -128,7 +128,7 @@ final readonly class Venue
     {
         $bodies = [];
         foreach ($this->surfaces as $id => $surface) {
-            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->wall() === null ? $surface->material : null, $surface->width(), $surface->height(), $surface->wall() === null ? null : Emission::ofWall($surface->wall(), $surface->material));
+            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->shines() ? null : $surface->material, $surface->width(), $surface->height(), $surface->wall() === null ? null : Emission::ofWall($surface->wall(), $surface->material));
         }
         foreach ($this->props as $id => $prop) {
             $bodies[] = new Body($id, $prop->name, $prop->mesh(), $this->world($id), null);

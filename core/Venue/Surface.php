@@ -27,6 +27,12 @@ final readonly class Surface
         return $this->worked[1] ?? $this->carrier->rasterHeight();
     }
 
+    /** Whether it shines by itself, so that no projector is meant for it. */
+    public function shines(): bool
+    {
+        return $this->carrier instanceof Wall || $this->carrier instanceof PixelLight;
+    }
+
     /** The wall that it is, or null when it is something else. */
     public function wall(): ?Wall
     {

@@ -21,9 +21,14 @@ use Core\Output\BezierGrid;
 use Core\Output\BlendMap;
 use Core\Output\Matching;
 use Core\Paperwork\RegionSheet;
+use Core\PixelMap\EmitterMix;
+use Core\PixelMap\Universes;
 use Core\Show\Changes;
 use Core\Show\OutputEditing;
 use Core\Show\Show as CoreShow;
+use Core\Venue\FixtureChannel;
+use Core\Venue\FixtureType;
+use Core\Venue\PixelLight;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -93,6 +98,9 @@ final readonly class OutputController
                 break;
             case 'reset':
                 [$name, $changes] = ['Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'), $editing->reset($regions(), $text('what'))];
+                break;
+            case 'patch':
+                [$name, $changes] = ['Patch lights', $editing->patch($text('node'), $body->texts('surfaces', self::MAX_REGIONS), $body->whole('universe', 1, Universes::LAST, 1), $body->whole('channel', 1, FixtureType::UNIVERSE, 1), $text('rule', 'pack'), $body->whole('every', 1, 1000, 1))];
                 break;
             case 'paint':
                 [$name, $changes, $made] = $this->painted($core, $body);
@@ -172,6 +180,23 @@ final readonly class OutputController
         }
 
         return [$changes, ['matched' => ['white' => $found->white, 'black' => $found->black, 'costs' => (object) array_map(static fn (array $g): float => $g['cost'], $found->gains)]]];
+    }
+
+    /** Where the pixels of a light are addressed, along its wiring, and what its channels drive. */
+    public function patch(Show $show, string $patch): JsonResponse
+    {
+        $core = $this->rows->core($show);
+        $of = $core->delivery->patches[$patch] ?? throw new Problem(404, 'This patch is not in the show.');
+        $light = $core->venue->surfaces[$of->surface]->carrier;
+        $type = $light instanceof PixelLight ? $light->type : throw new Problem(404, 'This patch is of no pixel light.');
+        $addressing = $of->addressing($type);
+        $protocol = $of->node === null ? 'sacn' : ($core->delivery->nodes[$of->node]->protocol ?? 'sacn');
+
+        return new JsonResponse([
+            'columns' => $type->columns, 'rows' => $type->rows, 'width' => $type->widthMm, 'height' => $type->heightMm, 'places' => array_map($type->place(...), range(0, $type->count() - 1)), 'order' => $addressing->order, 'addresses' => array_map($addressing->address(...), $addressing->starts), 'header' => $addressing->address($addressing->header[0]),
+            'protocol' => $protocol, 'numbers' => array_map(static fn (int $u): array => [$u, Universes::number($protocol, $u)], range($addressing->universe, $addressing->lastUniverse())), 'bits' => $type->bits, 'gamma' => $type->gamma, 'minimum' => $type->minimum,
+            'channels' => array_map(static fn (FixtureChannel $c): array => ['name' => (string) $c, 'kind' => $c->kind, 'colour' => EmitterMix::colourOf($c)], $of->channelsOf($type)), 'headerChannels' => array_map(strval(...), $type->header),
+        ]);
     }
 
     /** What a painted mask lets through, as a picture. */

@@ -29,6 +29,8 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\Camera;
 use Core\Venue\Curvature;
+use Core\Venue\FixtureLibrary;
+use Core\Venue\FixtureType;
 use Core\Venue\PanelLibrary;
 use Core\Venue\Surface;
 use Core\Venue\Wall;
@@ -155,6 +157,11 @@ final readonly class VenueController
     public function panels(): JsonResponse
     {
         return new JsonResponse(['panels' => PanelLibrary::panels()]);
+    }
+
+    public function fixtures(): JsonResponse
+    {
+        return new JsonResponse(['fixtures' => array_map(static fn (FixtureType $type): array => $type->toArray(), FixtureLibrary::types())]);
     }
 
     /** The focal length that takes in an angle. */

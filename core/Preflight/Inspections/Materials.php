@@ -15,7 +15,7 @@ final readonly class Materials implements Inspection
     public function inspect(Show $show, Memo $memo): iterable
     {
         foreach ($show->venue->surfaces as $id => $surface) {
-            foreach ($surface->wall() === null ? $surface->material->remarks() : [] as $remark) {
+            foreach ($surface->shines() ? [] : $surface->material->remarks() as $remark) {
                 yield Finding::attention('venue', 'surface', (string) $id, "$surface->name: $remark");
             }
         }

@@ -1231,6 +1231,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/fixtures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Generic pixel lights to begin with */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            fixtures: components["schemas"]["FixtureFields"][];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/panels": {
         parameters: {
             query?: never;
@@ -2334,7 +2381,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint";
+                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch";
                         output?: string;
                         outputs?: string[];
                         surfaces?: string[];
@@ -2380,6 +2427,12 @@ export interface paths {
                         image?: string;
                         name?: string;
                         inverted?: boolean;
+                        node?: string;
+                        universe?: number;
+                        channel?: number;
+                        /** @enum {string} */
+                        rule?: "pack" | "new universe" | "every";
+                        every?: number;
                     };
                 };
             };
@@ -2498,6 +2551,77 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/patches/{patch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                patch: string;
+            };
+            cookie?: never;
+        };
+        /** Where the pixels of a light are addressed, along its wiring, and what its channels drive */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    patch: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            columns: number;
+                            rows: number;
+                            width: number;
+                            height: number;
+                            places: number[][];
+                            order: number[];
+                            addresses: number[][];
+                            header: number[];
+                            protocol: string;
+                            numbers: number[][];
+                            bits: number;
+                            gamma: number;
+                            minimum: number;
+                            channels: {
+                                name: string;
+                                kind: string;
+                                colour: number[];
+                            }[];
+                            headerChannels: string[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4997,6 +5121,21 @@ export interface components {
             jointMin?: number;
             jointMax?: number;
             inrushAmperes?: number;
+        };
+        FixtureFields: {
+            name: string;
+            columns: number;
+            rows: number;
+            widthMm: number;
+            heightMm: number;
+            points?: number[];
+            channels?: string;
+            header?: string;
+            bits?: number;
+            straddles?: boolean;
+            gamma?: number;
+            minimum?: number;
+            watts?: number;
         };
         Rows: {
             panel: components["schemas"]["Panel"][];

@@ -221,6 +221,19 @@ export interface Health {
   journal: { lost: number };
   pid: number;
   memory: number;
+  /** Of the process that sends to pixel lights; null where it is not heard of. */
+  lights: {
+    pid: number;
+    lights: number;
+    universes: number;
+    rate: number;
+    sent: number;
+    failed: number;
+    trouble: string;
+    late: { p50: number; p99: number; max: number; ticks: number };
+    nodes: { ip: string; name: string; long: string; report: string; ports: number[] }[];
+    bad: number;
+  } | null;
 }
 
 export interface RowChange {

@@ -1,4 +1,5 @@
 /** Virtual rig: devices that stand in for real ones, named by the last part of the address. */
 const device = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
 if (device === 'venue') void import('./venue');
+else if (device === 'lights') void import('./lights');
 else void import('./processor');

@@ -1,23 +1,25 @@
 import { Menu, Select } from '@mantine/core';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { answer, http, type RowOf } from '../../../api/client';
 import { useRows, useShow } from '../../hooks';
 import { complain, edit, importCalibration, importRegions, insert, outputs as order, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { AlignmentBoard } from './AlignmentBoard';
+import { LightBoard } from './LightBoard';
 import { MaskBoard } from './MaskBoard';
 import { MatchDialog } from './MatchDialog';
 import { PackDialog } from './PackDialog';
 import { Raster } from './Raster';
 import { SeamPanel } from './SeamPanel';
 
-export type Tool = 'place' | 'shape' | 'mask' | 'align';
+export type Tool = 'place' | 'shape' | 'mask' | 'align' | 'lights';
 
 const TOOLS: [Tool, string][] = [
   ['place', 'Layout'],
   ['shape', 'Warp'],
   ['mask', 'Masks'],
   ['align', 'Alignment'],
+  ['lights', 'Pixel lights'],
 ];
 
 /** Rasters of outputs as they leave, with the regions that land on them and what is done to these. */
@@ -30,6 +32,11 @@ export function Outputs() {
   const feeds = useRows('feed');
   const masks = useRows('mask');
   const [tool, setTool] = useState<Tool>('place');
+  // What is chosen elsewhere decides what is worked on here.
+  const light = selected?.kind === 'patch' || selected?.kind === 'node';
+  useEffect(() => {
+    if (light) setTool('lights');
+  }, [light]);
   const [even, setEven] = useState(false);
   const [seam, setSeam] = useState(false);
   const [packing, setPacking] = useState(false);
@@ -62,6 +69,7 @@ export function Outputs() {
   // Surfaces that projectors which outputs feed are there for.
   const surfaces = useRows('surface');
   const projectors = useRows('projector');
+  const lit = surfaces.some((s) => s.kind === 'light');
   const aimed = surfaces.filter((s) => projectors.some((p) => p.aims.includes(s.id) && feeds.some((f) => f.projector === p.id))).slice(0, 20);
   /** Regions for all of its projectors, and what is computed of them. */
   const projectOnto = async (id: string) => {
@@ -95,7 +103,7 @@ export function Outputs() {
           </div>
         )}
         <span className="grow" />
-        {output !== undefined && (
+        {(output !== undefined || lit) && (
           <div role="radiogroup" aria-label="Work on" style={{ display: 'flex', gap: 4 }}>
             {TOOLS.map(([id, name]) => (
               <button key={id} type="button" role="radio" aria-checked={tool === id} aria-pressed={tool === id} className="plain" onClick={() => setTool(id)}>
@@ -203,7 +211,9 @@ export function Outputs() {
           }}
         />
       </div>
-      {output === undefined ? (
+      {tool === 'lights' || (output === undefined && lit) ? (
+        <LightBoard />
+      ) : output === undefined ? (
         <div className="empty">
           <strong>No output yet</strong>
           An output is one connector of a media server. Surfaces land on it as regions, at exact pixels.

@@ -20,6 +20,8 @@ export function Dialogs() {
       return <AddWall />;
     case 'face':
       return <AddFace />;
+    case 'light':
+      return <AddLight />;
     case 'model':
       return <AddModel />;
     case 'prop':
@@ -197,6 +199,72 @@ function AddFace() {
       </form>
     </Modal>
   );
+}
+
+/** Pixel lights of one type, side by side. */
+function AddLight() {
+  const stored = useRows('fixture');
+  const library = useQuery({ queryKey: ['fixtures'], queryFn: () => answer(http.GET('/fixtures')) }).data?.fixtures ?? [];
+  const [choice, setChoice] = useState(stored[0]?.id ?? 'Bar 16, RGBW');
+  const [name, setName] = useState('Light');
+  const [count, setCount] = useState(1);
+  const type = stored.find((f) => f.id === choice) ?? library.find((f) => f.name === choice);
+  const bring = async () => {
+    if (type === undefined) return;
+    const there = stored.find((f) => f.id === choice || f.name === type.name);
+    const fixture = there?.id ?? ulid();
+    const lights = Array.from({ length: count }, (_, i) => ({ id: ulid(), name: count === 1 ? name : `${name} ${i + 1}`, x: (i - (count - 1) / 2) * ((type.widthMm + 200) / 1000) }));
+    const changes = [
+      ...(there === undefined ? [insert('fixture', fixture, fieldsOfFixture(type))] : []),
+      ...lights.map((light) => insert('surface', light.id, { name: light.name, kind: 'light', position: [light.x, 0, 1], shape: { fixture } as never })),
+    ];
+    if (await edit(`Add ${count === 1 ? name : `${count} lights`}`, changes)) {
+      select({ kind: 'surface', id: lights[0]?.id ?? '' });
+      close();
+    }
+  };
+  return (
+    <Modal opened onClose={close} title="Pixel light" centered>
+      <form
+        style={{ display: 'grid', gap: 10 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void bring();
+        }}
+      >
+        <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
+        <NativeSelect
+          label="Fixture type"
+          size="xs"
+          value={choice}
+          onChange={(e) => setChoice(e.currentTarget.value)}
+          data={[
+            { group: 'In the show', items: stored.map((f) => ({ value: f.id, label: f.name })) },
+            { group: 'Generic', items: library.filter((f) => !stored.some((s) => s.name === f.name)).map((f) => ({ value: f.name, label: f.name })) },
+          ].filter((group) => group.items.length > 0)}
+        />
+        <NumberField label="Count" digits={0} value={count} onChange={(v) => setCount(Math.max(1, Math.min(64, Math.round(v))))} />
+        {type !== undefined && (
+          <Figures
+            of={[
+              ['Pixels', `${type.columns} × ${type.rows}`],
+              ['Size', `${type.widthMm} × ${type.heightMm} mm`],
+              ['Channels', type.channels],
+            ]}
+          />
+        )}
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={name.trim() === '' || type === undefined}>
+          Add {name}
+        </button>
+      </form>
+    </Modal>
+  );
+}
+
+/** What a fixture type is made of, of one that is in the library. */
+function fieldsOfFixture(type: Schemas['FixtureFields']) {
+  const { name, columns, rows, widthMm, heightMm, points = [], channels = 'RGB', header = '', bits = 8, straddles = false, gamma = 1, minimum = 0, watts = 0 } = type;
+  return { name, columns, rows, widthMm, heightMm, points, channels, header, bits, straddles, gamma, minimum, watts };
 }
 
 /** A surface or a prop from a file. */

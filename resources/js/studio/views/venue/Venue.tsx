@@ -196,6 +196,7 @@ export default function Venue() {
           <Menu.Dropdown>
             <Menu.Item onClick={() => setVenue({ dialog: 'wall' })}>LED wall</Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'face' })}>Projection face</Menu.Item>
+            <Menu.Item onClick={() => setVenue({ dialog: 'light' })}>Pixel light</Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'model' })}>Imported model</Menu.Item>
             <Menu.Divider />
             <Menu.Item onClick={() => void add('projector', 'Projector', { position: [0, 3, 14] })}>Projector</Menu.Item>

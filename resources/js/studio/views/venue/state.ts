@@ -32,7 +32,7 @@ interface VenueState {
   asked: { surface: string; x: number; y: number } | null;
   /** Panels to bring along beyond those that hang, in per cent, on papers. */
   spares: number;
-  dialog: null | 'wall' | 'face' | 'model' | 'prop' | 'layouts' | 'panels' | 'array' | 'seats';
+  dialog: null | 'wall' | 'face' | 'light' | 'model' | 'prop' | 'layouts' | 'panels' | 'array' | 'seats';
 }
 
 /** How this window looks at the venue; it belongs to nobody else, so it is in no show. */

@@ -4,7 +4,7 @@ import { dusk } from '../../../../theme/tokens';
 import { Figures, NameField, NumberField } from '../../../fields/fields';
 import { Findings, Gone, Remove } from '../../../frame/parts';
 import { useRow, useRows, useShow } from '../../../hooks';
-import { command, edit, go, insert, update, useStudio } from '../../../store';
+import { command, edit, go, insert, select, update, useStudio } from '../../../store';
 import { ulid } from '../../../time';
 import { useLight } from '../light';
 import { Place, type Placed, percent, ratio, settings } from './common';
@@ -206,12 +206,44 @@ function Colour({ row }: { row: RowOf<'surface'> }) {
   );
 }
 
+/** A pixel light's type, and how finely its raster is drawn. */
+function LightOfType({ row }: { row: RowOf<'surface'> }) {
+  const fixtures = useRows('fixture');
+  const shape = settings(row.shape);
+  const change = (fields: Record<string, string | number>) => edit(`Change the type of ${row.name}`, [update('surface', row, { shape: { ...shape, ...fields } as typeof row.shape })]);
+  const type = fixtures.find((f) => f.id === shape.fixture);
+  return (
+    <>
+      <Select label="Fixture type" mt={8} allowDeselect={false} searchable value={String(shape.fixture ?? '')} data={fixtures.map((f) => ({ value: f.id, label: f.name }))} onChange={(v) => v !== null && void change({ fixture: v })} />
+      <div className="row2" style={{ marginTop: 8, alignItems: 'end' }}>
+        <NumberField label="Raster, per pixel" digits={0} value={Number(shape.fineness ?? 1)} hint="Pixels of the raster to one of the light, each way" onChange={(v) => change({ fineness: Math.round(v) })} />
+        {type !== undefined && (
+          <button type="button" className="plain" onClick={() => select({ kind: 'fixture', id: type.id })}>
+            Edit the type
+          </button>
+        )}
+      </div>
+      {type !== undefined && (
+        <Figures
+          of={[
+            ['Pixels', type.points.length > 0 ? type.points.length / 2 : `${type.columns} × ${type.rows}`],
+            ['Size', `${type.widthMm} × ${type.heightMm} mm`],
+            ['Channels', type.channels],
+            ['Power', `${type.watts} W`],
+          ]}
+        />
+      )}
+    </>
+  );
+}
+
 export function SurfaceDetails({ id }: { id: string }) {
   const row = useRow('surface', id);
   const panels = useRows('panel');
   const figures = useShow()?.computed.surfaces[id];
   const outputs = useRows('output');
   const regions = useRows('region').filter((r) => r.surface === id);
+  const patch = useRows('patch').find((p) => p.surface === id);
   if (row === undefined) return <Gone />;
   const panel = row.cells.flat().find((c) => c !== null) ?? null;
   const [columns, rows] = [row.cells[0]?.length ?? 0, row.cells.length];
@@ -234,7 +266,9 @@ export function SurfaceDetails({ id }: { id: string }) {
         <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
         <Colour row={row} />
       </div>
-      {row.kind !== 'wall' ? (
+      {row.kind === 'light' ? (
+        <LightOfType row={row} />
+      ) : row.kind !== 'wall' ? (
         <FaceShape row={row} figures={figures} />
       ) : (
         <>
@@ -275,7 +309,11 @@ export function SurfaceDetails({ id }: { id: string }) {
       )}
       <Place kind="surface" row={row as unknown as Placed} />
       <h3>Output</h3>
-      {regions.length === 0 ? (
+      {row.kind === 'light' ? (
+        <button type="button" className="plain" onClick={() => go('outputs', patch === undefined ? { kind: 'surface', id } : { kind: 'patch', id: patch.id })}>
+          {patch === undefined ? 'Patch it in Outputs' : `Universe ${patch.universe}, channel ${patch.channel}`}
+        </button>
+      ) : regions.length === 0 ? (
         <button type="button" className="plain" disabled={outputs.length === 0} onClick={() => void onOutput()}>
           {outputs.length === 0 ? 'Add an output first (Outputs)' : `Put on ${outputs[0]?.name}`}
         </button>
