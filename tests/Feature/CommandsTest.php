@@ -31,7 +31,7 @@ final class CommandsTest extends TestCase
         Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
         self::assertSame(12, StoredFile::query()->where('state', 'ready')->count());
         $core = (new ShowRepository)->core($show);
-        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall'], array_column($core->venue->surfaces, 'name'));
+        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall', ...array_map(static fn (int $i): string => "Light mast $i", range(1, 4)), ...array_map(static fn (int $i): string => "Quay rail $i", range(1, 3))], array_column($core->venue->surfaces, 'name'));
         // The rig, whose inputs two of its media are, does not run here.
         self::assertSame(['Presenter slides names an input that is not here.', 'Quay camera names an input that is not here.'], array_map(static fn ($f): string => $f->sentence, Preflight::of($core)));
         self::assertSame([6, 4, 1, 4, 6], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);

@@ -1,0 +1,352 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Engine;
+
+use App\Engine\Guard;
+use App\Engine\Wire;
+use App\Lights\LightSender;
+use App\Lights\LightState;
+use App\Lights\PacketSink;
+use App\Lights\RawFrames;
+use App\Lights\UdpSink;
+use App\Lights\Universe;
+use App\Rig\NodeRig;
+use Core\Plan\PlanCompiler;
+use Core\Protocol\ArtNet;
+use Core\Protocol\Ddp;
+use Core\Protocol\Sacn;
+use Core\Show\Show;
+use Core\Units\Flicks;
+use React\EventLoop\Loop;
+use Symfony\Component\Process\Process;
+
+/** Pixel lights composed and sent: in process to a sink that remembers, and as real processes over real sockets. */
+final class LightsTest extends ConductorCase
+{
+    private const S = Flicks::PER_SECOND;
+
+    private const CID = 'abcdefghijklmnop';
+
+    private ?Process $lights = null;
+
+    /** @var resource|null where packets come */
+    private $socket = null;
+
+    protected function tearDown(): void
+    {
+        $this->lights?->stop(2);
+        parent::tearDown();
+    }
+
+    /** @param  array<string, mixed>  $node */
+    private static function lit(array $node = [], string $colour = '#ff0000', array $patches = []): Show
+    {
+        $light = static fn (string $id): array => ['id' => $id, 'name' => $id, 'kind' => 'light', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'shape' => ['fixture' => 'bar']];
+
+        return Show::fromRows(['id' => '00000000000000000000000001', 'name' => 'Test', 'frameRate' => '25'], [
+            'fixture' => [['id' => 'bar', 'name' => 'Bar', 'columns' => 4, 'rows' => 1, 'widthMm' => 400, 'heightMm' => 50, 'channels' => 'RGBW']],
+            'surface' => [$light('one'), $light('two')],
+            'node' => [$node + ['id' => 'node', 'name' => 'Node', 'protocol' => 'artnet', 'address' => '10.0.0.9', 'rate' => 40]],
+            'patch' => $patches !== [] ? $patches : [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 1, 'channel' => 17]],
+            'media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => $colour]],
+            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
+            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'w']],
+            'route' => [['id' => 'w', 'name' => 'Lights', 'surfaces' => ['one', 'two']]],
+            'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'red', 'start' => 0, 'length' => 20 * self::S]],
+            'curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'opacity', 'keyframes' => [['t' => 10 * self::S, 'v' => 1], ['t' => 12 * self::S, 'v' => 0]]]],
+        ]);
+    }
+
+    /** A sink that remembers packets. */
+    private static function sink(): PacketSink
+    {
+        return new class implements PacketSink
+        {
+            /** @var list<array{string, string, int}> */
+            public array $sent = [];
+
+            public function send(string $packet, string $address, int $port, string $interface = ''): void
+            {
+                $this->sent[] = [$packet, $address, $port];
+            }
+
+            /** @return list<array{string, string, int}> */
+            public function take(): array
+            {
+                [$sent, $this->sent] = [$this->sent, []];
+
+                return $sent;
+            }
+        };
+    }
+
+    /**
+     * @return array{LightState, LightSender, PacketSink}
+     */
+    private static function playing(Show $show, ?PlanCompiler $compiler = null): array
+    {
+        $compiler ??= new PlanCompiler;
+        $pack = $compiler->compile($show, 1)->toBytes();
+        $state = new LightState(static fn (): string => $pack);
+        $sink = self::sink();
+        $state->take(Wire::HELLO, Wire::encode(['show' => $show->id, 'clock' => 'boot/1']));
+        $state->take(Wire::BASE, Wire::encode(['show' => $show->id, 'pack' => 'x', 'at' => 0]));
+        // Running since engine time 0.
+        $state->take(Wire::DECK, Wire::encode(['show' => $show->id, 'timeline' => 'line', 'on' => true, 'map' => ['p' => [[0, 0, 1]]]]));
+
+        return [$state, new LightSender($state, new RawFrames('/nowhere'), $sink, self::CID), $sink];
+    }
+
+    public function test_lights_of_one_universe_are_put_together_and_sent_at_the_rate_of_their_node(): void
+    {
+        [, $sender, $sink] = self::playing(self::lit());
+        $sender->tick(0);
+        $packets = $sink->take();
+        self::assertSame([['10.0.0.9', 6454]], array_map(static fn (array $p): array => [$p[1], $p[2]], $packets));
+        $said = ArtNet::decode($packets[0][0]);
+        // Eight pixels of red, 4 channels each: in all 32, the rest of the universe dark.
+        self::assertSame([0, 1, str_repeat("\xFF\0\0\0", 8).str_repeat("\0", 480)], [$said['address'] ?? -1, $said['sequence'] ?? -1, $said['slots'] ?? '']);
+        // 40 Hz: nothing is due 10 ms later.
+        $sender->tick((int) (0.01 * self::S));
+        self::assertSame([], $sink->take());
+        $sender->tick((int) (0.025 * self::S));
+        self::assertSame(2, ArtNet::decode($sink->take()[0][0])['sequence'] ?? 0);
+        self::assertSame([2, 1, 40.0], [$sender->lights(), $sender->count(), $sender->rate()]);
+        // At half its opacity, signals are half: light is half to the power of 2.2.
+        $sender->tick(11 * self::S);
+        self::assertSame((int) round(255 * (128 / 255) ** 2.2), ord(ArtNet::decode($sink->take()[0][0])['slots'][0] ?? ''));
+    }
+
+    public function test_what_does_not_change_is_sent_as_seldom_as_receivers_allow(): void
+    {
+        [, $sender, $sink] = self::playing(self::lit());
+        for ($i = 0; $i < 80; $i++) {
+            $sender->tick((int) ($i * 0.025 * self::S));
+        }
+        // Four at once, then one at 0.875 s (0.075 s and 0.8 s), one at 1.675 s.
+        self::assertCount(6, $sink->take());
+        [, $always, $sink] = self::playing(self::lit(['onlyChanges' => false]));
+        for ($i = 0; $i < 80; $i++) {
+            $always->tick((int) ($i * 0.025 * self::S));
+        }
+        self::assertCount(80, $sink->take());
+        $universe = new Universe;
+        self::assertSame([true, true, true, true, false, true, true], array_map(static fn (array $one): bool => $universe->isDue($one[0], $one[1], true), [['a', 0.0], ['a', 0.1], ['a', 0.2], ['a', 0.3], ['a', 0.4], ['b', 0.5], ['b', 0.6]]));
+    }
+
+    public function test_sacn_has_its_source_priority_and_synchronisation_and_says_when_it_ends(): void
+    {
+        $compiler = new PlanCompiler;
+        $patches = [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 7, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 300, 'channel' => 500]];
+        [$state, $sender, $sink] = self::playing(self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', $patches), $compiler);
+        $sender->tick(0);
+        $packets = $sink->take();
+        // The second light's pixels of four channels from 500 on: three in universe 300, one in 301.
+        self::assertSame(['239.255.0.7', '239.255.1.44', '239.255.1.45', '239.255.0.7'], array_column($packets, 1));
+        $said = array_map(static fn (array $p): array => Sacn::decode($p[0]), $packets);
+        self::assertSame([['data', 7, 150, 7, self::CID], ['data', 300, 150, 7, self::CID], ['data', 301, 150, 7, self::CID]], array_map(static fn (array $s): array => [$s['kind'], $s['universe'] ?? 0, $s['priority'] ?? 0, $s['sync'] ?? 0, $s['cid']], array_slice($said, 0, 3)));
+        self::assertSame(['sync', 7], [$said[3]['kind'], $said[3]['universe'] ?? 0]);
+        self::assertSame([str_repeat("\0\0\0\xFF", 3), str_repeat("\0\0\0\xFF", 1).str_repeat("\0", 508)], [substr($said[1]['slots'] ?? '', 499, 12), $said[2]['slots'] ?? '']);
+        $sender->discover();
+        self::assertSame([7, 300, 301], Sacn::decode($sink->take()[0][0])['universes'] ?? []);
+        // One light less: its universes end, three times, and the other goes on.
+        $fewer = $compiler->compile(self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', [$patches[0]]), 2);
+        $state->take(Wire::DELTA, pack('e', self::S).str_pad($fewer->show, 26).$fewer->toBytes());
+        $sender->tick((int) (0.5 * self::S));
+        self::assertNotContains(true, array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()));
+        $sender->tick(self::S);
+        $ended = array_filter(array_map(static fn (array $p): array => Sacn::decode($p[0]), $sink->take()), static fn (array $s): bool => $s['ends'] ?? false);
+        self::assertSame([300 => 3, 301 => 3], array_count_values(array_column($ended, 'universe')));
+        $sender->stop();
+        self::assertSame([7, 7, 7], array_map(static fn (array $p): int => Sacn::decode($p[0])['ends'] ?? false ? Sacn::decode($p[0])['universe'] ?? 0 : 0, $sink->take()));
+        // No show on air any more: nothing is sent.
+        $state->take(Wire::AIR, Wire::encode(['show' => null]));
+        $sender->tick(2 * self::S);
+        $sink->take();
+        $sender->tick(3 * self::S);
+        self::assertSame([], $sink->take());
+    }
+
+    public function test_two_lights_share_an_address_where_each_leaves_what_the_other_uses(): void
+    {
+        $patches = [
+            ['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1, 'channels' => 'red, green, blue, unused'],
+            ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 1, 'channel' => 1, 'channels' => 'unused, unused, unused, white'],
+        ];
+        [, $sender, $sink] = self::playing(self::lit([], '#ffff80', $patches));
+        $sender->tick(0);
+        $blue = (int) round(255 * (128 / 255) ** 2.2);
+        self::assertSame(str_repeat("\xFF\xFF".chr($blue).chr($blue), 4), substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 16));
+    }
+
+    public function test_ddp_is_one_frame_of_bytes(): void
+    {
+        $patches = [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 2, 'channel' => 1]];
+        [, $sender, $sink] = self::playing(self::lit(['protocol' => 'ddp'], '#00ff00', $patches));
+        $sender->tick(0);
+        self::assertSame([[0, 512, false], [512, 512, true]], array_map(static function (array $p): array {
+            $d = Ddp::decode($p[0]);
+
+            return [$d['offset'], strlen($d['bytes']), $d['push']];
+        }, $sink->take()));
+    }
+
+    public function test_a_test_takes_the_place_of_the_show_until_it_ends(): void
+    {
+        [$state, $sender, $sink] = self::playing(self::lit(['onlyChanges' => false]));
+        $slots = static function (float $seconds) use ($sender, $sink): string {
+            $sender->tick((int) ($seconds * self::S));
+
+            return substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 32);
+        };
+        $test = static fn (array $test, float $until = 10): mixed => $state->take(Wire::LIGHTS, Wire::encode(['patch' => 'p1', 'until' => (int) ($until * self::S), 'test' => $test]));
+        $red = str_repeat("\xFF\0\0\0", 4);
+        self::assertSame($red.$red, $slots(0));
+        $test(['kind' => 'pixel', 'number' => 2, 'colour' => [0, 1, 0]]);
+        self::assertSame(str_repeat("\0", 8)."\0\xFF\0\0".str_repeat("\0", 4).$red, $slots(0.1));
+        $test(['kind' => 'channel', 'number' => 3]);
+        self::assertSame(str_repeat("\0\0\0\xFF", 4).$red, $slots(0.2));
+        $test(['kind' => 'colour', 'colour' => [1, 1, 1]]);
+        self::assertSame(str_repeat("\0\0\0\xFF", 4), substr($slots(0.3), 0, 16));
+        $test(['kind' => 'chase', 'number' => 2]);
+        self::assertSame([0, 1, 1, 2, 0], array_map(static fn (float $at): int => intdiv((int) strpos($slots($at), "\xFF"), 4), [4.2, 4.5, 4.9, 5.1, 6.0]));
+        $test(['kind' => 'identify']);
+        self::assertSame(["\xFF", "\0"], [$slots(7.1)[3], $slots(7.3)[3]]);
+        // Blind: what it had last stays, whatever the show does.
+        $test(['kind' => 'colour', 'colour' => [0, 0, 1]], 20);
+        $blue = substr($slots(7.4), 0, 16);
+        $test(['kind' => 'blind'], 20);
+        self::assertSame($blue, substr($slots(9), 0, 16));
+        // It ends when it is told to, or by itself.
+        $state->take(Wire::LIGHTS, Wire::encode(['patch' => 'p1', 'until' => 0, 'test' => null]));
+        self::assertSame($red, substr($slots(9.1), 0, 16));
+        $test(['kind' => 'pixel', 'number' => 0, 'colour' => [0, 1, 0]], 9.3);
+        self::assertSame(["\0", "\xFF"], [$slots(9.2)[0], $slots(9.4)[0]]);
+        foreach (['rubbish', '{}', '{"patch":1}', '{"patch":"p1","test":{"kind":"sing"}}', '[]'] as $nonsense) {
+            $state->take(Wire::LIGHTS, $nonsense);
+        }
+        self::assertSame($red, substr($slots(9.6), 0, 16));
+    }
+
+    public function test_nodes_of_the_rig_take_what_real_ones_take(): void
+    {
+        $loop = Loop::get();
+        $rig = new NodeRig($loop, ['artnet' => 4445, 'sacn' => 4446, 'ddp' => 4447], 4448, new Guard);
+        $answers = stream_socket_server('udp://127.0.0.1:4448', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        $sink = new UdpSink;
+        $sink->send(ArtNet::dmx(3, 1, "\x05\x06"), '127.0.0.2', 4445);
+        $sink->send('garbage', '127.0.0.2', 4445);
+        $sink->send(ArtNet::poll(), '127.0.0.2', 4445);
+        $sink->send(Sacn::data(self::CID, 'Quay', 9, 1, "\x07"), '127.0.0.3', 4446);
+        $sink->send(Ddp::data(2, "\x08\x09", 1)[0], '127.0.0.4', 4447);
+        for ($i = 0; $i < 20; $i++) {
+            $loop->futureTick(static fn () => $loop->stop());
+            $loop->run();
+        }
+        $state = json_decode((string) json_encode($rig->state()), true);
+        self::assertSame([base64_encode("\x05\x06"), base64_encode("\x07"), base64_encode("\0\0\x08\x09"), 1], [$state['universes']['artnet']['3'], $state['universes']['sacn']['9'], $state['universes']['ddp']['0'], $state['bad']]);
+        $said = ArtNet::decode((string) stream_socket_recvfrom($answers, 1024));
+        self::assertSame(['127.0.0.2', 'Virtual node', [3]], [$said['ip'] ?? '', $said['name'] ?? '', $said['ports'] ?? []]);
+        // Synchronised, it waits for the sign.
+        $sink->send(ArtNet::sync(), '127.0.0.2', 4445);
+        $sink->send(ArtNet::dmx(3, 2, "\x0A\x0B"), '127.0.0.2', 4445);
+        $turn = static function () use ($loop): void {
+            for ($i = 0; $i < 20; $i++) {
+                $loop->futureTick(static fn () => $loop->stop());
+                $loop->run();
+            }
+        };
+        $turn();
+        $shown = static fn (): string => (string) base64_decode(((array) $rig->state()['universes']['artnet'])['3'] ?? '', true);
+        self::assertSame("\x05\x06", $shown());
+        $sink->send(ArtNet::sync(), '127.0.0.2', 4445);
+        $turn();
+        self::assertSame("\x0A\x0B", $shown());
+        $sink->send(Sacn::data(self::CID, 'Quay', 9, 2, "\0", ends: true), '127.0.0.3', 4446);
+        $turn();
+        self::assertSame([], (array) $rig->state()['universes']['sacn']);
+        self::assertSame('', $sink->trouble);
+        $sink->send('x', '127.0.0.1', 4448, '10.99.99.99');
+        self::assertSame('10.99.99.99 is no address of this machine.', $sink->trouble);
+    }
+
+    private function startLights(): void
+    {
+        $this->lights = new Process([PHP_BINARY, base_path('artisan'), 'kite:lights'], base_path(), ['KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_ARTNET_PORT' => '4449', 'APP_KEY' => config('app.key')]);
+        $this->lights->setTimeout(null);
+        $this->lights->start();
+    }
+
+    /** The next packet that comes of which something holds. */
+    private function packet(string $what, \Closure $holds): array
+    {
+        return $this->until($what, function () use ($holds): ?array {
+            $packet = @stream_socket_recvfrom($this->socket ?? self::fail('Nobody listens.'), 2048);
+
+            return is_string($packet) && $packet !== '' && $holds($said = ArtNet::decode($packet)) ? $said : null;
+        });
+    }
+
+    public function test_a_light_follows_the_show_over_the_network_through_kills_of_both(): void
+    {
+        $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        stream_set_blocking($socket, false);
+        $this->socket = $socket;
+        [$show, $ids] = $this->fadingShow();
+        [$fixture, $light, $node, $patch] = [$this->id(), $this->id(), $this->id(), $this->id()];
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Lights', 'changes' => [
+            $this->created('fixture', $fixture, ['name' => 'Bar', 'columns' => 2, 'rows' => 1, 'widthMm' => 200, 'heightMm' => 50, 'channels' => 'RGB']),
+            $this->created('surface', $light, ['name' => 'Bar', 'kind' => 'light', 'shape' => ['fixture' => $fixture]]),
+            $this->created('node', $node, ['name' => 'Node', 'protocol' => 'artnet', 'address' => '127.0.0.1', 'port' => 4444]),
+            $this->created('patch', $patch, ['surface' => $light, 'node' => $node, 'universe' => 6, 'channel' => 3]),
+            $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
+            $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
+        ]])->assertCreated();
+        $this->start();
+        $this->ask('POST', "shows/$show/engage")->assertOk();
+        $this->startLights();
+        $level = static fn (array $said): int => ($said['op'] ?? 0) === ArtNet::DMX && ($said['address'] ?? -1) === 5 ? ord($said['slots'][2]) : -1;
+        $this->packet('the first packet, dark', static fn (array $said): bool => $level($said) === 0);
+        $this->live('command', ['do' => 'jump', 'time' => 5 * self::S]);
+        $half = (int) round(255 * (128 / 255) ** 2.2);
+        $said = $this->packet('half of it', static fn (array $said): bool => abs($level($said) - $half) <= 1);
+        self::assertSame(str_repeat(chr($level($said)), 6), substr($said['slots'], 2, 6));
+        self::assertSame(["\0\0", "\0"], [substr($said['slots'], 0, 2), $said['slots'][8]]);
+        // Told by hand, at one engine time.
+        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 1.0]]);
+        $this->packet('full light', static fn (array $said): bool => $level($said) === 255);
+        // A test, and what is no test.
+        self::assertStringContainsString('kind must be one of', (string) json_encode($this->live('command', ['do' => 'light', 'patch' => $patch, 'test' => ['kind' => 'sing']])));
+        $this->live('command', ['do' => 'light', 'patch' => $patch, 'test' => ['kind' => 'pixel', 'number' => 1, 'colour' => [1, 0, 0]]]);
+        $this->packet('the second pixel, red', static fn (array $said): bool => ($said['address'] ?? -1) === 5 && substr($said['slots'], 2, 6) === "\0\0\0\xFF\0\0");
+        $this->live('command', ['do' => 'light', 'patch' => $patch]);
+        $this->packet('full light again', static fn (array $said): bool => $level($said) === 255);
+        // What it tells of itself is seen by windows.
+        $health = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['universes'] ?? 0) === 1));
+        self::assertSame([1, 0, 40], [$health['lights']['lights'], $health['lights']['failed'], $health['lights']['rate']]);
+        // Nobody else may tell it.
+        self::assertArrayHasKey('detail', $this->live('lights', ['universes' => 5]));
+        // The conductor is killed: the light stays, and follows it again when it is back.
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+        $this->packet('light without an engine', static fn (array $said): bool => $level($said) === 255);
+        $this->start();
+        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
+        $this->packet('the show again', static fn (array $said): bool => abs($level($said) - $half) <= 1);
+        // The process for lights is killed: another takes its place.
+        $this->lights?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => ! ($this->lights?->isRunning() ?? false));
+        $this->startLights();
+        $this->live('command', ['do' => 'jump', 'time' => 10 * self::S]);
+        $this->packet('all of it', static fn (array $said): bool => $level($said) === 255);
+        // An edit moves it to another universe; it leaves the old one dark.
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('patch', $patch, ['universe' => [6, 8]])]])->assertCreated();
+        $this->packet('the old universe, dark', static fn (array $said): bool => $level($said) === 0);
+        $this->packet('the new one, lit', static fn (array $said): bool => ($said['address'] ?? -1) === 7 && $said['slots'][2] === "\xFF");
+        // Ended in peace, it leaves dark.
+        $this->lights?->signal(SIGTERM);
+        $this->packet('darkness at its end', static fn (array $said): bool => ($said['address'] ?? -1) === 7 && $said['slots'][2] === "\0");
+    }
+}
