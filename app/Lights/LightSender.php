@@ -6,6 +6,7 @@ namespace App\Lights;
 
 use Core\PixelMap\LightEncoder;
 use Core\PixelMap\Node;
+use Core\PixelMap\PixelCodec;
 use Core\PixelMap\Universes;
 use Core\Playback\LightRaster;
 use Core\Playback\Moment;
@@ -25,6 +26,9 @@ final class LightSender
 
     /** @var array<string, LightEncoder> by patch */
     private array $encoders = [];
+
+    /** @var array<string, PixelCodec> shared by lights that are alike */
+    private array $codecs = [];
 
     /** @var array<string, array<string, mixed>> the parts that encoders were made of, by patch */
     private array $parts = [];
@@ -188,7 +192,7 @@ final class LightSender
         foreach ($lights as $patch => $part) {
             $patch = (string) $patch;
             if (! isset($this->encoders[$patch]) || $this->parts[$patch] !== $part) {
-                $this->encoders[$patch] = new LightEncoder($part['type'], $part, (int) $part['fineness']);
+                $this->encoders[$patch] = new LightEncoder($part['type'], $part, (int) $part['fineness'], $this->codecs);
                 $this->parts[$patch] = $part;
             }
             if (! isset($nodes[$part['node']])) {

@@ -10,17 +10,9 @@ use Core\Venue\FixtureType;
 
 /**
  * The control bytes of one pixel light: what its pixels read of the raster, as linear light, through its emitters, along its wiring.
- * Display-encoded signals become light by the power of 2.2. What one colour comes to is kept: pictures have few.
  */
 final class LightEncoder
 {
-    private const GAMMA = 2.2;
-
-    /** Steps into which a signal is parted, for what is kept: as many as 8 bits have, or where finer ones come out, four times as many. */
-    private const STEPS = [255, 1023];
-
-    private const KEPT = 65_536;
-
     public readonly FixtureType $type;
 
     public readonly LightPatch $patch;
@@ -33,34 +25,61 @@ final class LightEncoder
     /** @var list<list<array{int, float}>|int> which pixels of the raster each pixel reads, along the wiring: one, or several with weights */
     private readonly array $reads;
 
+    /** Whether each pixel reads one of the raster. */
+    private readonly bool $plain;
+
+    /** @var list<array{int, int, int}> pixels that follow one another without a gap: the first, the one after the last, and the slot of the first */
+    private readonly array $runs;
+
     /** @var list<FixtureChannel> */
     private readonly array $channels;
 
-    private readonly SlotEncoder $slots;
+    private readonly PixelCodec $codec;
 
-    /** @var array<string, array<int, string>> bytes of a pixel by its colour, by level and share */
-    private array $kept = [];
+    /** @var array{array{list<float>, list<float>, list<float>}, float, float}|null what its last bytes were made of */
+    private ?array $last = null;
+
+    private string $bytes = '';
 
     /**
      * @param  array<string, mixed>  $type  as FixtureType has it
      * @param  array<string, mixed>  $patch  as LightPatch has it
+     * @param  array<string, PixelCodec>  $codecs  shared by lights that are alike
      *
      * @throws InvalidValue
      */
-    public function __construct(array $type, array $patch, private readonly int $fineness = 1)
+    public function __construct(array $type, array $patch, private readonly int $fineness = 1, array &$codecs = [])
     {
         $this->type = FixtureType::fromRow($type);
         $this->patch = LightPatch::fromRow($patch);
         $this->addressing = $this->patch->addressing($this->type);
         $this->channels = $this->patch->channelsOf($this->type);
-        $this->slots = new SlotEncoder($this->type->bits, $this->type->gamma, $this->type->minimum, $this->patch->dithered && $this->type->bits === 8);
+        $this->codec = $codecs[PixelCodec::key($this->type, $this->patch)] ??= new PixelCodec($this->type, $this->patch);
         $this->reads = array_map($this->reading(...), $this->addressing->order);
+        $this->plain = array_filter($this->reads, is_array(...)) === [];
+        $this->runs = $this->runs();
         $each = $this->maskOf($this->channels);
         $mask = str_repeat("\0", $this->addressing->header[0]).$this->maskOf($this->type->header);
         foreach ($this->addressing->starts as $start) {
             $mask = str_pad($mask, $start, "\0").$each;
         }
         $this->mask = $mask;
+    }
+
+    /** @return list<array{int, int, int}> */
+    private function runs(): array
+    {
+        $each = count($this->channels) * $this->type->slots();
+        $starts = $this->addressing->starts;
+        [$runs, $from] = [[], 0];
+        foreach ($starts as $n => $start) {
+            if (($starts[$n + 1] ?? -1) !== $start + $each) {
+                $runs[] = [$from, $n + 1, $starts[$from]];
+                $from = $n + 1;
+            }
+        }
+
+        return $runs;
     }
 
     /** @param  list<FixtureChannel>  $channels */
@@ -141,7 +160,7 @@ final class LightEncoder
             }
             [$u, $v] = $this->type->place($this->addressing->order[$n]);
             $cell = [min($this->type->columns - 1, (int) ($u * $this->type->columns)), min($this->type->rows - 1, (int) ($v * $this->type->rows))];
-            $bytes .= $this->pixel($mix->levels(...$test->light($n, count($this->addressing->order), $cell, $seconds)), 0, $n);
+            $bytes .= $this->codec->levels($mix->levels(...$test->light($n, count($this->addressing->order), $cell, $seconds)), 0, $n);
         }
 
         return $bytes;
@@ -151,22 +170,10 @@ final class LightEncoder
     {
         $header = str_repeat("\0", $this->addressing->header[0]);
         foreach ($this->type->header as $channel) {
-            $header .= $this->slots->bytes($channel->kind === 'dimmer' ? 1.0 : ($channel->kind === 'fixed' ? $channel->value / 255 : 0.0));
+            $header .= $this->codec->slots->bytes($channel->kind === 'dimmer' ? 1.0 : ($channel->kind === 'fixed' ? $channel->value / 255 : 0.0));
         }
 
         return $header;
-    }
-
-    /** @param  list<float>  $levels  of its channels */
-    private function pixel(array $levels, int $frame, int $n): string
-    {
-        $bytes = '';
-        foreach ($levels as $i => $value) {
-            $kind = $this->channels[$i]->kind;
-            $bytes .= $this->slots->bytes($kind === 'fixed' || $kind === 'dimmer' ? $value : $this->slots->value($value), $frame, $n);
-        }
-
-        return $bytes;
     }
 
     /**
@@ -179,20 +186,28 @@ final class LightEncoder
      */
     public function bytes(array $raster, float $level = 1, float $share = 1, int $frame = 0): string
     {
-        [$red, $green, $blue] = $raster;
-        $steps = self::STEPS[$this->type->bits === 16 || $this->slots->dithered ? 1 : 0];
-        $state = sprintf('%.4f %.4f', $level, $share);
-        if (! isset($this->kept[$state])) {
-            // While a fade runs each frame has a level of its own.
-            $this->kept = [$state => []];
+        $state = [$raster, $level, $share];
+        if ($state === $this->last && ! $this->codec->slots->dithered) {
+            return $this->bytes;
         }
-        $mix = EmitterMix::of($this->channels, $this->patch->whites, $share, $this->patch->kelvin, $this->patch->gains);
+        $this->last = $state;
+
+        return $this->bytes = $this->encoded($raster, $level, $share, $frame);
+    }
+
+    /** @param  array{list<float>, list<float>, list<float>}  $raster */
+    private function encoded(array $raster, float $level, float $share, int $frame): string
+    {
+        $this->codec->at($level, $share);
         $bytes = $this->header();
-        $at = strlen($bytes);
-        $each = count($this->channels) * $this->type->slots();
-        $starts = $this->addressing->starts;
-        $kept = &$this->kept[$state];
-        $dithered = $this->slots->dithered;
+        if ($this->plain && ! $this->codec->slots->dithered) {
+            foreach ($this->runs as [$from, $to, $first]) {
+                $bytes = str_pad($bytes, $first, "\0").$this->codec->run($raster, $this->reads, $from, $to);
+            }
+
+            return $bytes;
+        }
+        [$red, $green, $blue] = $raster;
         foreach ($this->reads as $n => $read) {
             if (is_int($read)) {
                 [$r, $g, $b] = [$red[$read] ?? 0.0, $green[$read] ?? 0.0, $blue[$read] ?? 0.0];
@@ -200,30 +215,13 @@ final class LightEncoder
                 [$r, $g, $b] = [0.0, 0.0, 0.0];
                 foreach ($read as [$index, $weight]) {
                     // Light is averaged, not signals.
-                    $r += $weight * ($red[$index] ?? 0.0) ** self::GAMMA;
-                    $g += $weight * ($green[$index] ?? 0.0) ** self::GAMMA;
-                    $b += $weight * ($blue[$index] ?? 0.0) ** self::GAMMA;
+                    $r += $weight * ($red[$index] ?? 0.0) ** PixelCodec::GAMMA;
+                    $g += $weight * ($green[$index] ?? 0.0) ** PixelCodec::GAMMA;
+                    $b += $weight * ($blue[$index] ?? 0.0) ** PixelCodec::GAMMA;
                 }
-                [$r, $g, $b] = [$r ** (1 / self::GAMMA), $g ** (1 / self::GAMMA), $b ** (1 / self::GAMMA)];
+                [$r, $g, $b] = [$r ** (1 / PixelCodec::GAMMA), $g ** (1 / PixelCodec::GAMMA), $b ** (1 / PixelCodec::GAMMA)];
             }
-            if ($starts[$n] > $at) {
-                $bytes .= str_repeat("\0", $starts[$n] - $at);
-                $at = $starts[$n];
-            }
-            $key = ((int) ($r * $steps + 0.5) << 20) | ((int) ($g * $steps + 0.5) << 10) | (int) ($b * $steps + 0.5);
-            if ($dithered) {
-                $key = $key << 2 | ($frame + $n) & 3;
-            }
-            $one = $kept[$key] ?? null;
-            if ($one === null) {
-                count($kept) >= self::KEPT && $kept = [];
-                // By the step that it was kept for, so that what comes out does not depend on what came before.
-                $light = static fn (int $step): float => $level * ($step / $steps) ** self::GAMMA;
-                $one = $this->pixel($mix->levels($light((int) ($r * $steps + 0.5)), $light((int) ($g * $steps + 0.5)), $light((int) ($b * $steps + 0.5))), $frame, $n);
-                $kept[$key] = $one;
-            }
-            $bytes .= $one;
-            $at += $each;
+            $bytes = str_pad($bytes, $this->addressing->starts[$n], "\0").$this->codec->pixel($r, $g, $b, $frame, $n);
         }
 
         return $bytes;

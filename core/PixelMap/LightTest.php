@@ -50,7 +50,7 @@ final readonly class LightTest
     /** @return array{kind: string, number: int, colour: array{float, float, float}} */
     public function toArray(): array
     {
-        return get_object_vars($this);
+        return ['kind' => $this->kind, 'number' => $this->number, 'colour' => $this->colour];
     }
 
     /**

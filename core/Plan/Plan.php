@@ -6,6 +6,7 @@ namespace Core\Plan;
 
 use Core\Output\BlendMap;
 use Core\Output\DeliveryMesh;
+use Core\Show\Memo;
 use Core\Timeline\MediaTrack;
 use Core\Values\Track;
 
@@ -30,12 +31,16 @@ final readonly class Plan
     /** @var array<string, array<string, mixed>> parts of the layers that have a clip which shows another timeline, by their ids */
     public array $nesting;
 
+    /** What was found in it already. */
+    private Memo $known;
+
     /**
      * @param  array<string, array<string, mixed>>  $parts
      * @param  array<string, Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap>  $tracks
      */
     public function __construct(public array $parts, public array $tracks)
     {
+        $this->known = new Memo;
         $found = [];
         foreach ($parts as $name => $part) {
             if (isset($part['nested'])) {
@@ -89,19 +94,26 @@ final readonly class Plan
      */
     public function contributions(string $surface): array
     {
+        return $this->known->get('contributions', [], $this->bySurface(...))[$surface] ?? [];
+    }
+
+    /** @return array<string, list<array<string, mixed>>> contributions of each surface, in drawing order */
+    private function bySurface(): array
+    {
         $found = [];
         foreach ($this->of('contribution') as $part) {
-            if ($part['surface'] === $surface) {
-                $layer = $this->parts["layer:$part[layer]"] ?? null;
-                $timeline = $layer === null ? null : ($this->parts["timeline:$layer[timeline]"] ?? null);
-                if ($layer !== null && $timeline !== null) {
-                    $found[] = [[$timeline['order'], $layer['timeline'], $layer['order'], $part['layer']], $part];
-                }
+            $layer = $this->parts["layer:$part[layer]"] ?? null;
+            $timeline = $layer === null ? null : ($this->parts["timeline:$layer[timeline]"] ?? null);
+            if ($layer !== null && $timeline !== null) {
+                $found[$part['surface']][] = [[$timeline['order'], $layer['timeline'], $layer['order'], $part['layer']], $part];
             }
         }
-        usort($found, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
 
-        return array_column($found, 1);
+        return array_map(static function (array $list): array {
+            usort($list, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+
+            return array_column($list, 1);
+        }, $found);
     }
 
     /**

@@ -65,6 +65,24 @@ final readonly class DrawStep
     }
 
     /**
+     * What a layer's pictures have in common on all surfaces; null where they are not seen.
+     *
+     * @return array{opacity: float, crop: array{float, float, float, float}, pivot: array{float, float}, scale: float, turn: float, x: float, y: float, mirror: Mat3, blend: BlendMode, gain: array{float, float, float}, tile: int}|null
+     */
+    private static function values(Moment $moment, string $layer, Head $head): ?array
+    {
+        $timeline = $moment->plan->parts["layer:$layer"]['timeline'];
+        $value = static fn (string $property): float => $moment->value("layer:$layer/$property", $head);
+        $crop = [$value('cropLeft'), $value('cropTop'), 1 - $value('cropRight'), 1 - $value('cropBottom')];
+        $opacity = $moment->isMuted($layer, $head) || $crop[0] >= $crop[2] || $crop[1] >= $crop[3] ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
+
+        return $opacity <= 0 ? null : [
+            'opacity' => $opacity, 'crop' => $crop, 'pivot' => [$value('pivotX'), $value('pivotY')], 'scale' => $value('scale'), 'turn' => $value('turn'), 'x' => $value('x'), 'y' => $value('y'),
+            'mirror' => self::mirror($value('mirror')), 'blend' => BlendMode::numbered($value('blend')), 'gain' => $moment->colour("layer:$layer/gain", $head), 'tile' => (int) round($value('tile')),
+        ];
+    }
+
+    /**
      * The pictures of a layer where a head is: one, or two while one clip fades into another.
      *
      * @param  array<string, mixed>  $part  of a contribution
@@ -73,20 +91,18 @@ final readonly class DrawStep
     private static function ofHead(Moment $moment, array $part, Head $head): array
     {
         $layer = $part['layer'];
-        $timeline = $moment->plan->parts["layer:$layer"]['timeline'];
-        $value = static fn (string $property): float => $moment->value("layer:$layer/$property", $head);
-        $crop = [$value('cropLeft'), $value('cropTop'), 1 - $value('cropRight'), 1 - $value('cropBottom')];
-        $opacity = $moment->isMuted($layer, $head) || $crop[0] >= $crop[2] || $crop[1] >= $crop[3] ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
-        if ($opacity <= 0) {
+        $of = $moment->once("layer $layer", $head, static fn (): ?array => self::values($moment, $layer, $head));
+        if ($of === null) {
             return [];
         }
+        ['opacity' => $opacity, 'crop' => $crop, 'pivot' => $pivot, 'scale' => $scale, 'turn' => $turn, 'x' => $x, 'y' => $y, 'mirror' => $mirror, 'blend' => $blend, 'gain' => $gain, 'tile' => $tile] = $of;
         $steps = [];
-        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $value, $layer, $opacity, $crop): void {
+        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile): void {
             $fit = Mat3::of($clip['fit']);
-            [$pivotX, $pivotY] = $fit->point($value('pivotX'), $value('pivotY'));
-            $matrix = Mat3::about($pivotX, $pivotY, $value('scale'), $value('turn'), $value('x'), $value('y'))->times($fit)->times(self::mirror($value('mirror')));
+            [$pivotX, $pivotY] = $fit->point(...$pivot);
+            $matrix = Mat3::about($pivotX, $pivotY, $scale, $turn, $x, $y)->times($fit)->times($mirror);
             $onto = self::onto($moment, $part, $head);
-            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, BlendMode::numbered($value('blend')), $moment->colour("layer:$layer/gain", $head), $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), (int) round($value('tile'))));
+            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile));
         };
         [$called, $left] = isset($part['stock']) ? $moment->called($layer, $head) : [[], 1.0];
         $stock = array_column($part['stock'] ?? [], null, 'number');

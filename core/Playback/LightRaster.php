@@ -16,13 +16,25 @@ use Core\Timeline\BlendMode;
 final class LightRaster
 {
     /** Lists that are kept; the oldest go first. */
-    private const KEPT = 64;
+    private const KEPT = 512;
+
+    /** Places that were asked for once: only those that are asked for again get a list. */
+    private const ASKED = 4096;
+
+    /** Rasters that are kept. */
+    private const SHOWN = 512;
 
     /** @var array<string, array{list<int>, list<int>, list<float>}> by what they were made of: where each pixel's samples begin, which pixel of the picture each is, and its weight */
     private array $lists = [];
 
-    /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media */
+    /** @var array<string, true> */
+    private array $asked = [];
+
+    /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media; no alpha where it is opaque */
     private array $pictures = [];
+
+    /** @var array<string, array{list<float>, list<float>, list<float>}> what was shown lately, by what it was made of: also by another surface */
+    private array $last = [];
 
     /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
     public function __construct(private readonly \Closure $source)
@@ -51,6 +63,15 @@ final class LightRaster
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }
+        // The same steps show the same: a film has fewer frames than lights are sent.
+        $made = '';
+        foreach ($steps as $step) {
+            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value;
+        }
+        $made .= " $master $width $height";
+        if (isset($this->last[$made])) {
+            return $this->last[$made];
+        }
         foreach ($steps as $step) {
             $picture = str_starts_with($step->media, DrawStep::CARD) || $step->media === DrawStep::BAR ? null : ($this->source)($step->media, $step->frame);
             if ($picture === null && ($step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD))) {
@@ -61,13 +82,21 @@ final class LightRaster
                 $this->lay($step, $picture, $inverse, $width, $height, $r, $g, $b);
             }
         }
-        for ($i = 0; $i < $count; $i++) {
-            $r[$i] = max(0.0, min(1.0, $r[$i] * $master));
-            $g[$i] = max(0.0, min(1.0, $g[$i] * $master));
-            $b[$i] = max(0.0, min(1.0, $b[$i] * $master));
+        // Only what is added can come to more than full light.
+        $bounded = array_filter($steps, static fn (DrawStep $step): bool => $step->blend === BlendMode::Add || $step->blend === BlendMode::Screen) === [];
+        if ($master < 1 || ! $bounded) {
+            for ($i = 0; $i < $count; $i++) {
+                $r[$i] = min(1.0, $r[$i] * $master);
+                $g[$i] = min(1.0, $g[$i] * $master);
+                $b[$i] = min(1.0, $b[$i] * $master);
+            }
         }
 
-        return [array_values($r), array_values($g), array_values($b)];
+        $shown = [array_values($r), array_values($g), array_values($b)];
+        count($this->last) >= self::SHOWN && $this->last = [];
+        $this->last[$made] = $shown;
+
+        return $shown;
     }
 
     /**
@@ -78,7 +107,6 @@ final class LightRaster
      */
     private function lay(DrawStep $step, Picture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
     {
-        [$starts, $indices, $weights] = $this->list($step, $picture, $inverse, $width, $height);
         $kept = $this->pictures[$step->media] ?? null;
         if ($kept === null || $kept[0] !== $picture) {
             count($this->pictures) >= self::KEPT && array_shift($this->pictures);
@@ -87,19 +115,54 @@ final class LightRaster
         [, $red, $green, $blue, $alpha] = $kept;
         [$gr, $gg, $gb] = $step->gain;
         [$opacity, $normal] = [$step->opacity, $step->blend === BlendMode::Normal];
+        $plain = $alpha === [] && $normal && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
+        if ($plain && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
+            // What moves lies elsewhere at each frame: lists of it would be for nothing.
+            count($this->asked) >= self::ASKED && $this->asked = [];
+            $this->asked[$key] = true;
+
+            return;
+        }
+        [$starts, $indices, $weights] = $this->list($key, $step, $picture, $inverse, $width, $height);
         $from = $starts[0];
+        if ($plain) {
+            // Opaque, laid on what is below: the common case, without what it does not need.
+            [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
+            for ($i = 0, $n = $width * $height; $i < $n; $i++) {
+                $to = $starts[$i + 1];
+                if ($from === $to) {
+                    continue;
+                }
+                $sr = $sg = $sb = 0.0;
+                for (; $from < $to; $from++) {
+                    $at = $indices[$from];
+                    $w = $weights[$from];
+                    $sr += $w * $red[$at];
+                    $sg += $w * $green[$at];
+                    $sb += $w * $blue[$at];
+                }
+                $r[$i] = $sr * $gr + $r[$i] * $left;
+                $g[$i] = $sg * $gg + $g[$i] * $left;
+                $b[$i] = $sb * $gb + $b[$i] * $left;
+            }
+
+            return;
+        }
+        $opaque = $alpha === [];
         for ($i = 0, $n = $width * $height; $i < $n; $i++) {
             $to = $starts[$i + 1];
             if ($from === $to) {
                 continue;
             }
-            [$sr, $sg, $sb, $sa] = [0.0, 0.0, 0.0, 0.0];
+            $sr = $sg = $sb = $sa = 0.0;
             for ($k = $from; $k < $to; $k++) {
-                [$at, $w] = [$indices[$k], $weights[$k]];
+                $at = $indices[$k];
+                $w = $weights[$k];
                 $sr += $w * $red[$at];
                 $sg += $w * $green[$at];
                 $sb += $w * $blue[$at];
-                $sa += $w * $alpha[$at];
+                $sa += $opaque ? 255 * $w : $w * $alpha[$at];
             }
             $from = $to;
             $sa /= 255;
@@ -121,14 +184,72 @@ final class LightRaster
     }
 
     /**
+     * Lays an opaque picture that is not shown smaller than it is without a list, where its matrix keeps parallels: false where it does
+     * not, or the picture is shown smaller.
+     *
+     * @param  array<int, float>  $m
+     * @param  array{Picture, list<int>, list<int>, list<int>, list<int>}  $kept
+     * @param  array<int, float>  $r
+     * @param  array<int, float>  $g
+     * @param  array<int, float>  $b
+     */
+    private function directly(DrawStep $step, Picture $picture, array $m, int $width, int $height, array $kept, array &$r, array &$g, array &$b): bool
+    {
+        [$w, $h] = [$picture->width, $picture->height];
+        if ($m[6] !== 0.0 || $m[7] !== 0.0 || $m[8] === 0.0 || $w * hypot($m[0], $m[1]) >= 1.01 || $h * hypot($m[3], $m[4]) >= 1.01) {
+            return false;
+        }
+        [, $red, $green, $blue] = $kept;
+        [$opacity, [$gr, $gg, $gb]] = [$step->opacity, $step->gain];
+        [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
+        [$cropLeft, $cropTop, $cropRight, $cropBottom] = $step->crop;
+        [$fromX, $fromY, $toX, $toY] = $step->clip ?? [0.0, 0.0, (float) $width, (float) $height];
+        [$lastX, $lastY] = [$w - 1, $h - 1];
+        for ($y = 0; $y < $height; $y++) {
+            if ($y + 0.5 < $fromY || $y + 0.5 >= $toY) {
+                continue;
+            }
+            $rowU = $m[1] * ($y + 0.5) + $m[2];
+            $rowV = $m[4] * ($y + 0.5) + $m[5];
+            for ($x = 0; $x < $width; $x++) {
+                $at = $x + 0.5;
+                $u = ($m[0] * $at + $rowU) / $m[8];
+                $v = ($m[3] * $at + $rowV) / $m[8];
+                if ($u < $cropLeft || $u >= $cropRight || $v < $cropTop || $v >= $cropBottom || $at < $fromX || $at >= $toX) {
+                    continue;
+                }
+                $px = $u * $w - 0.5;
+                $py = $v * $h - 0.5;
+                $x0 = $px < 0 ? -1 : (int) $px;
+                $y0 = $py < 0 ? -1 : (int) $py;
+                $fx = $px - $x0;
+                $fy = $py - $y0;
+                $x1 = $x0 < $lastX ? $x0 + 1 : $lastX;
+                $x0 = $x0 < 0 ? 0 : $x0;
+                $below = ($y0 < $lastY ? $y0 + 1 : $lastY) * $w;
+                $above = ($y0 < 0 ? 0 : $y0) * $w;
+                $a = (1 - $fx) * (1 - $fy);
+                $c = $fx * (1 - $fy);
+                $d = (1 - $fx) * $fy;
+                $e = $fx * $fy;
+                $i = $y * $width + $x;
+                $r[$i] = ($a * $red[$above + $x0] + $c * $red[$above + $x1] + $d * $red[$below + $x0] + $e * $red[$below + $x1]) * $gr + $r[$i] * $left;
+                $g[$i] = ($a * $green[$above + $x0] + $c * $green[$above + $x1] + $d * $green[$below + $x0] + $e * $green[$below + $x1]) * $gg + $g[$i] * $left;
+                $b[$i] = ($a * $blue[$above + $x0] + $c * $blue[$above + $x1] + $d * $blue[$below + $x0] + $e * $blue[$below + $x1]) * $gb + $b[$i] * $left;
+            }
+        }
+
+        return true;
+    }
+
+    /**
      * Which pixels of a picture are read for each of the raster: as ReferenceRaster averages and interpolates them.
      *
      * @param  array<int, float>  $m
      * @return array{list<int>, list<int>, list<float>}
      */
-    private function list(DrawStep $step, Picture $picture, array $m, int $width, int $height): array
+    private function list(string $key, DrawStep $step, Picture $picture, array $m, int $width, int $height): array
     {
-        $key = pack('e*', ...$m, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
         if (isset($this->lists[$key])) {
             return $this->lists[$key];
         }
@@ -192,16 +313,18 @@ final class LightRaster
     /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} */
     private static function unpacked(Picture $picture): array
     {
-        $bytes = array_values((array) unpack('C*', $picture->bytes));
+        $bytes = (array) unpack('C*', $picture->bytes);
         [$r, $g, $b, $a] = [[], [], [], []];
-        for ($i = 0, $n = count($bytes); $i < $n; $i += 4) {
+        [$opaque, $n] = [true, count($bytes)];
+        for ($i = 1; $i <= $n; $i += 4) {
             $a[] = $alpha = $bytes[$i + 3];
+            $opaque = $opaque && $alpha === 255;
             $r[] = $bytes[$i] * $alpha;
             $g[] = $bytes[$i + 1] * $alpha;
             $b[] = $bytes[$i + 2] * $alpha;
         }
 
-        return [$picture, $r, $g, $b, $a];
+        return [$picture, $r, $g, $b, $opaque ? [] : $a];
     }
 
     /** @return array{list<float>, list<float>, list<float>} */

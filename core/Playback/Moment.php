@@ -6,6 +6,7 @@ namespace Core\Playback;
 
 use Core\Cues\CueMix;
 use Core\Plan\Plan;
+use Core\Show\Memo;
 use Core\Show\Schema;
 use Core\Timeline\Clip;
 use Core\Timeline\MediaTrack;
@@ -27,6 +28,9 @@ final readonly class Moment
     /** @var list<Head> where timelines are that clips of others show */
     private array $nested;
 
+    /** What was worked out at this moment already, for whoever asks again for another surface. */
+    private Memo $known;
+
     /**
      * @param  list<Head>  $heads
      * @param  array<string, list<HeldValue>>  $held  by address
@@ -35,6 +39,7 @@ final readonly class Moment
      */
     public function __construct(public Plan $plan, public array $heads, public array $held, public int $engine, public array $cards = [], public array $identified = [])
     {
+        $this->known = new Memo;
         $this->nested = $this->within();
     }
 
@@ -83,6 +88,19 @@ final readonly class Moment
         }
 
         return $found;
+    }
+
+    /**
+     * Something of a layer or a timeline where a head is, worked out once.
+     *
+     * @template T
+     *
+     * @param  \Closure(): T  $make
+     * @return T
+     */
+    public function once(string $what, Head $head, \Closure $make): mixed
+    {
+        return $this->known->get($what.' '.spl_object_id($head), [], $make);
     }
 
     /** A value where a head is; null for what stands on no timeline. */

@@ -14,6 +14,8 @@ use Core\Playback\ReferenceRaster;
 use Core\Show\Show;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
+use Core\Values\HeldValue;
+use Core\Values\Stratum;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -21,12 +23,12 @@ use PHPUnit\Framework\TestCase;
 final class LightRasterTest extends TestCase
 {
     /** A picture of 16 × 9 px with every shade and some transparency. */
-    private static function card(): Picture
+    private static function card(bool $opaque = false): Picture
     {
         $bytes = '';
         for ($y = 0; $y < 9; $y++) {
             for ($x = 0; $x < 16; $x++) {
-                $bytes .= pack('C4', 16 * $x, 28 * $y, 255 - 15 * $x, $x === 3 ? 100 : 255);
+                $bytes .= pack('C4', 16 * $x, 28 * $y, 255 - 15 * $x, ! $opaque && $x === 3 ? 100 : 255);
             }
         }
 
@@ -89,13 +91,21 @@ final class LightRasterTest extends TestCase
     public function test_it_is_the_same_picture_as_the_reference(array $lower, array $upper, array $route): void
     {
         $moment = self::moment(self::show($lower, $upper, $route));
-        $source = static fn (): Picture => self::card();
-        [$r, $g, $b] = (new LightRaster($source))->of($moment, 'm1');
-        self::assertCount(9 * 22, $r);
-        $reference = new ReferenceRaster($moment, $source);
-        for ($y = 0; $y < 22; $y++) {
-            for ($x = 0; $x < 9; $x++) {
-                self::assertEqualsWithDelta($reference->surfaceLight('m1', $x, $y), [$r[9 * $y + $x], $g[9 * $y + $x], $b[9 * $y + $x]], 1e-9, "at $x, $y");
+        foreach ([false, true] as $opaque) {
+            $card = self::card($opaque);
+            $source = static fn (): Picture => $card;
+            $raster = new LightRaster($source);
+            // At first without a list; at the same place again by one; then as it was kept.
+            foreach ([1.0, 0.5, 1.0] as $time => $master) {
+                $at = new Moment($moment->plan, $moment->heads, ['master:show/level' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $master)]], 0);
+                $reference = new ReferenceRaster($at, $source);
+                [$r, $g, $b] = $raster->of($at, 'm1');
+                self::assertCount(9 * 22, $r);
+                for ($y = 0; $y < 22; $y++) {
+                    for ($x = 0; $x < 9; $x++) {
+                        self::assertEqualsWithDelta($reference->surfaceLight('m1', $x, $y), [$r[9 * $y + $x], $g[9 * $y + $x], $b[9 * $y + $x]], 1e-9, "time $time at $x, $y");
+                    }
+                }
             }
         }
     }
