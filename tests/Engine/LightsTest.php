@@ -8,7 +8,6 @@ use App\Engine\Guard;
 use App\Engine\Wire;
 use App\Lights\LightSender;
 use App\Lights\LightState;
-use App\Lights\PacketSink;
 use App\Lights\RawFrames;
 use App\Lights\UdpSink;
 use App\Lights\Universe;
@@ -59,38 +58,15 @@ final class LightsTest extends ConductorCase
         ]);
     }
 
-    /** A sink that remembers packets. */
-    private static function sink(): PacketSink
-    {
-        return new class implements PacketSink
-        {
-            /** @var list<array{string, string, int}> */
-            public array $sent = [];
-
-            public function send(string $packet, string $address, int $port, string $interface = ''): void
-            {
-                $this->sent[] = [$packet, $address, $port];
-            }
-
-            /** @return list<array{string, string, int}> */
-            public function take(): array
-            {
-                [$sent, $this->sent] = [$this->sent, []];
-
-                return $sent;
-            }
-        };
-    }
-
     /**
-     * @return array{LightState, LightSender, PacketSink}
+     * @return array{LightState, LightSender, RememberingSink}
      */
     private static function playing(Show $show, ?PlanCompiler $compiler = null): array
     {
         $compiler ??= new PlanCompiler;
         $pack = $compiler->compile($show, 1)->toBytes();
         $state = new LightState(static fn (): string => $pack);
-        $sink = self::sink();
+        $sink = new RememberingSink;
         $state->take(Wire::HELLO, Wire::encode(['show' => $show->id, 'clock' => 'boot/1']));
         $state->take(Wire::BASE, Wire::encode(['show' => $show->id, 'pack' => 'x', 'at' => 0]));
         // Running since engine time 0.
@@ -201,7 +177,7 @@ final class LightsTest extends ConductorCase
 
             return substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 32);
         };
-        $test = static fn (array $test, float $until = 10): mixed => $state->take(Wire::LIGHTS, Wire::encode(['patch' => 'p1', 'until' => (int) ($until * self::S), 'test' => $test]));
+        $test = static fn (array $test, float $until = 10) => $state->take(Wire::LIGHTS, Wire::encode(['patch' => 'p1', 'until' => (int) ($until * self::S), 'test' => $test]));
         $red = str_repeat("\xFF\0\0\0", 4);
         self::assertSame($red.$red, $slots(0));
         $test(['kind' => 'pixel', 'number' => 2, 'colour' => [0, 1, 0]]);

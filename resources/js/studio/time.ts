@@ -18,13 +18,22 @@ export function timecode(flicks: number, frameRate: string, flicksPerFrame: numb
 
 const LETTERS = '0123456789abcdefghjkmnpqrstvwxyz';
 
-/** A new ULID in lower case, as the ids of all rows are. */
+let lastTime = 0;
+let lastTail: number[] = [];
+
+/** A new ULID in lower case, as the ids of all rows are; those of one moment are in the order in which they were made. */
 export function ulid(): string {
-  let time = Date.now();
+  let time = Math.max(lastTime, Date.now());
+  if (time === lastTime) {
+    let at = lastTail.length - 1;
+    while (at >= 0 && lastTail[at] === 31) lastTail[at--] = 0;
+    if (at >= 0) lastTail[at] = (lastTail[at] ?? 0) + 1;
+  } else lastTail = Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b % 32);
+  lastTime = time;
   let head = '';
   for (let i = 0; i < 10; i++) {
     head = LETTERS[time % 32] + head;
     time = Math.floor(time / 32);
   }
-  return head + Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => LETTERS[b % 32]).join('');
+  return head + lastTail.map((n) => LETTERS[n]).join('');
 }
