@@ -1,6 +1,7 @@
 // What a frame costs a player when its regions are bent, blended and masked: draw calls, triangles, uploads and script, at 3, 6, 12 and 24
 // regions, against the same regions plain. How long a graphics processor takes for it can't be judged in software; what it is given can.
 import { chromium } from '@playwright/test';
+import { framesOf } from './frames.mjs';
 import { create, pause, Stack } from './stack.mjs';
 
 const S = 705_600_000;
@@ -40,50 +41,12 @@ async function lay(count, warped) {
   return output;
 }
 
-async function measure(output) {
-  const page = await (await browser.newContext({ viewport: { width: 600, height: 400 } })).newPage();
-  await page.addInitScript(() => {
-    const counted = { draws: 0, triangles: 0, uploads: 0, script: 0, frames: 0 };
-    window.counted = counted;
-    for (const [name, of] of [['drawArrays', 'draws'], ['texImage2D', 'uploads'], ['bufferData', 'uploads']]) {
-      const plain = WebGL2RenderingContext.prototype[name];
-      WebGL2RenderingContext.prototype[name] = function (...all) {
-        counted[of]++;
-        if (name === 'drawArrays') counted.triangles += all[0] === this.TRIANGLES ? all[2] / 3 : all[2] - 2;
-        return plain.apply(this, all);
-      };
-    }
-    const frame = window.requestAnimationFrame.bind(window);
-    window.requestAnimationFrame = (then) =>
-      frame((now) => {
-        const began = performance.now();
-        then(now);
-        counted.script += performance.now() - began;
-        counted.frames++;
-      });
-  });
-  await page.goto(`${stack.address}/player/${output}`);
-  await page.waitForFunction(() => window.kiteDrawn?.revision > 0 && window.kiteDrawn.lacks.length === 0);
-  await stack.ask('/live/command', { do: 'play' });
-  await pause(1500);
-  const told = await page.evaluate(async () => {
-    const before = { ...window.counted };
-    await new Promise((done) => setTimeout(done, 4000));
-    const { counted } = window;
-    const n = counted.frames - before.frames;
-    return { ...Object.fromEntries(['draws', 'triangles', 'uploads', 'script'].map((k) => [k, (counted[k] - before[k]) / n])), rate: n / 4 };
-  });
-  await stack.ask('/live/command', { do: 'hold' });
-  await page.context().close();
-  return told;
-}
-
 try {
   await stack.start();
   browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking'] });
   console.log('### A frame of a player by its regions (480 × 320 px)\n\n| regions | draw calls | triangles | uploads | script, ms | plain regions, ms | ratio | frames a second, drawn in software |\n|---|---|---|---|---|---|---|---|');
   for (const count of [3, 6, 12, 24]) {
-    const [plain, bend] = [await measure(await lay(count, false)), await measure(await lay(count, true))];
+    const [plain, bend] = [await framesOf(browser, stack, await lay(count, false)), await framesOf(browser, stack, await lay(count, true))];
     console.log(`| ${count} | ${bend.draws.toFixed(0)} | ${bend.triangles.toFixed(0)} | ${bend.uploads.toFixed(2)} | ${bend.script.toFixed(2)} | ${plain.script.toFixed(2)} | ${(bend.script / plain.script).toFixed(1)} | ${bend.rate.toFixed(0)} (plain ${plain.rate.toFixed(0)}) |`);
   }
 } finally {

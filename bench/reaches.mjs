@@ -1,6 +1,7 @@
 // What a frame costs a player by each reach: draw calls, uploads and script, at 1×, 2× and 4× the layers, against a frame of a show
 // without any. Eight small walls on one output, so that drawing in software does not hold up the script; every layer reaches all of them.
 import { chromium } from '@playwright/test';
+import { framesOf } from './frames.mjs';
 import { create, pause, Stack } from './stack.mjs';
 
 const S = 705_600_000;
@@ -41,51 +42,14 @@ async function lay(reach, count) {
   return output;
 }
 
-async function measure(output) {
-  const page = await (await browser.newContext({ viewport: { width: 800, height: 200 } })).newPage();
-  await page.addInitScript(() => {
-    const counted = { draws: 0, uploads: 0, script: 0, frames: 0 };
-    window.counted = counted;
-    for (const [name, of] of [['drawArrays', 'draws'], ['texImage2D', 'uploads'], ['bufferData', 'uploads']]) {
-      const plain = WebGL2RenderingContext.prototype[name];
-      WebGL2RenderingContext.prototype[name] = function (...all) {
-        counted[of]++;
-        return plain.apply(this, all);
-      };
-    }
-    const frame = window.requestAnimationFrame.bind(window);
-    window.requestAnimationFrame = (then) =>
-      frame((now) => {
-        const began = performance.now();
-        then(now);
-        counted.script += performance.now() - began;
-        counted.frames++;
-      });
-  });
-  await page.goto(`${stack.address}/player/${output}`);
-  await page.waitForFunction(() => window.kiteDrawn?.revision > 0 && window.kiteDrawn.lacks.length === 0);
-  await stack.ask('/live/command', { do: 'play' });
-  await pause(1500);
-  const told = await page.evaluate(async () => {
-    const before = { ...window.counted };
-    await new Promise((done) => setTimeout(done, 4000));
-    const { counted } = window;
-    const n = counted.frames - before.frames;
-    return [(counted.draws - before.draws) / n, (counted.uploads - before.uploads) / n, (counted.script - before.script) / n];
-  });
-  await stack.ask('/live/command', { do: 'hold' });
-  await page.context().close();
-  return told;
-}
-
 try {
   await stack.start();
   browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking'] });
-  const [, , floor] = await measure(await lay('skin', 0));
+  const { script: floor } = await framesOf(browser, stack, await lay('skin', 0));
   console.log(`### A frame of a player by reach (8 walls)\n\nFloor, a show without layers: ${floor.toFixed(2)} ms of script a frame.\n\n| reach | layers | draw calls | uploads | script, ms | ratio to floor |\n|---|---|---|---|---|---|`);
   for (const reach of (process.argv[2] ?? 'skin|canvas|lens|lens, occluded|globe').split('|'))
     for (const count of [4, 8, 16]) {
-      const [draws, uploads, script] = await measure(await lay(reach, count));
+      const { draws, uploads, script } = await framesOf(browser, stack, await lay(reach, count));
       console.log(`| ${reach} | ${count} | ${draws.toFixed(0)} | ${uploads.toFixed(2)} | ${script.toFixed(2)} | ${(script / floor).toFixed(1)} |`);
     }
 } finally {

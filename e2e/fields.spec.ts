@@ -49,6 +49,10 @@ const things: [string, string, Record<string, unknown>, string][] = [
   ['output', 'Out', { width: 1920, height: 1080 }, 'outputs'],
   ['region', 'Wall', { output: id(20), surface: id(1), source: [0, 0, 384, 192], x: 0, y: 0 }, 'outputs'],
   ['feed', 'Rack', { output: id(20) }, 'outputs'],
+  ['fixture', 'Bar', { columns: 8, rows: 2, widthMm: 800, heightMm: 100, channels: 'RGBW' }, 'venue'],
+  ['surface', 'Light', { kind: 'light', shape: { fixture: id(23) } }, 'venue'],
+  ['node', 'Rack node', { protocol: 'sacn', address: '127.0.0.3' }, 'outputs'],
+  ['patch', 'Light', { surface: id(24), node: id(25) }, 'outputs'],
   ['mask', 'Window', { output: id(20), nodes: [0, 0, 0, 0, 0, 0, 90, 0, 0, 0, 0, 0, 90, 90, 0, 0, 0, 0] }, 'outputs'],
 ];
 
@@ -110,7 +114,7 @@ test.beforeAll(async ({ browser }) => {
       kind,
       id: id(n),
       op: 'create',
-      fields: Object.fromEntries(Object.entries({ ...(['clip', 'region'].includes(kind) ? {} : { name }), ...fields }).map(([f, after]) => [f, { before: null, after }])),
+      fields: Object.fromEntries(Object.entries({ ...(['clip', 'region', 'patch'].includes(kind) ? {} : { name }), ...fields }).map(([f, after]) => [f, { before: null, after }])),
     })),
   });
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();

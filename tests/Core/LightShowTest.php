@@ -7,10 +7,14 @@ namespace Tests\Core;
 use Core\PixelMap\LightPatch;
 use Core\PixelMap\Node;
 use Core\Plan\PlanCompiler;
+use Core\Playback\Moment;
 use Core\Preflight\Figures;
 use Core\Preflight\Preflight;
+use Core\Preflight\Trace;
 use Core\Show\Document;
 use Core\Units\InvalidValue;
+use Core\Values\HeldValue;
+use Core\Values\Stratum;
 use Core\Venue\FixtureType;
 use PHPUnit\Framework\TestCase;
 
@@ -123,6 +127,26 @@ final class LightShowTest extends TestCase
         $bundle = $compiler->compile($document->with(['patch' => ['p2' => ['universe' => 9] + $document->rows['patch']['p2']]])->show, 3);
         self::assertContains('light:p2', array_keys($bundle->parts));
         self::assertNotContains('light:p1', array_keys($bundle->parts));
+    }
+
+    public function test_trace_leads_to_the_node_of_a_light(): void
+    {
+        $way = static function (array $rows, array $held = []): array {
+            $show = self::document($rows)->show;
+            $compiler = new PlanCompiler;
+            $compiler->compile($show, 1);
+            $values = array_map(static fn (float $value): array => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $value)], $held);
+
+            return array_map(static fn (array $link): string => "$link[link] $link[state] $link[kind] $link[name]: $link[sentence]", array_slice(Trace::of($show, 'm2', new Moment($compiler->plan(), [], $values, 5), []), -2));
+        };
+        $rows = self::rows();
+        self::assertSame(['Output ok patch Art-Net 2 (0:0:2) channel 1: Mast 2 begins at Art-Net 2 (0:0:2) channel 1.', 'Device ok node Quay node: Sent to Quay node at 127.0.0.2.'], $way($rows));
+        self::assertSame('Output fault patch Art-Net 2 (0:0:2) channel 1: The patch of Mast 2 is at 0 %.', $way($rows, ['patch:p2/level' => 0.0])[0]);
+        self::assertSame('Output fault patch Art-Net 2 (0:0:2) channel 1: The master is at 0 %.', $way($rows, ['master:show/level' => 0.0])[0]);
+        $rows['patch'][1]['node'] = null;
+        self::assertSame(['Output fault patch no node: The patch of Mast 2 names no node.', 'Device attention  —: Nothing is routed this far.'], $way($rows));
+        unset($rows['patch'][1]);
+        self::assertSame('Output fault surface no patch: Mast 2 has no patch: nothing is sent to it.', $way($rows)[0]);
     }
 
     public function test_rows_that_can_not_be_are_refused(): void

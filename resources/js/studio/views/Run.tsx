@@ -131,6 +131,27 @@ export function Run() {
             ]}
           />
         )}
+        {show.rows.patch.length > 0 && (
+          <>
+            <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
+              <Sign state={health?.lights == null ? 'fault' : health.lights.trouble !== '' ? 'attention' : 'ok'} /> Pixel lights
+            </h2>
+            {health?.lights != null && (
+              <Figures
+                of={[
+                  ['Lights', health.lights.lights],
+                  ['Universes', health.lights.universes],
+                  ['Frame rate', `${health.lights.rate.toFixed(0)} Hz`],
+                  ['Packets', health.lights.sent.toLocaleString('en')],
+                  ['Latency, p99', `${health.lights.late.p99.toFixed(1)} ms`],
+                  ['Nodes found', health.lights.nodes.length],
+                  ...(health.lights.failed === 0 ? [] : ([['Not sent', `${health.lights.failed.toLocaleString('en')}, ${health.lights.trouble}`]] as [string, string][])),
+                ]}
+              />
+            )}
+            {health?.lights == null && <p className="dim">Nothing is heard of the process that sends to them.</p>}
+          </>
+        )}
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>Players</h2>
         {show.rows.output.length > 1 && (
           <a href="/players" target="players">

@@ -1,5 +1,4 @@
 import { Checkbox, Select } from '@mantine/core';
-import { useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
@@ -18,7 +17,6 @@ const PROTOCOLS = [
 /** What one light is tested with. */
 function Tests({ patch, channels }: { patch: string; channels: string[] }) {
   const test = useTests((all) => all[patch]);
-  const [pixel, setPixel] = useState(0);
   const set = (one: LightTest) => void testLight(patch, test?.kind === one.kind && test.number === one.number && String(test.colour) === String(one.colour) ? null : one);
   const toggle = (label: string, one: LightTest) => (
     <button key={label} type="button" className="plain" aria-pressed={test?.kind === one.kind && (one.number === undefined || test.number === one.number) && String(test.colour) === String(one.colour)} onClick={() => set(one)}>
@@ -38,16 +36,7 @@ function Tests({ patch, channels }: { patch: string; channels: string[] }) {
         {toggle('Blind', { kind: 'blind' })}
       </div>
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField
-          label="Pixel"
-          digits={0}
-          value={pixel + 1}
-          hint="Along the wiring"
-          onChange={(v) => {
-            setPixel(Math.max(0, Math.round(v) - 1));
-            void testLight(patch, { kind: 'pixel', number: Math.max(0, Math.round(v) - 1) });
-          }}
-        />
+        <NumberField label="Pixel" digits={0} value={test?.kind === 'pixel' ? (test.number ?? 0) + 1 : 0} hint="Along the wiring, 0 for none" onChange={(v) => testLight(patch, v < 1 ? null : { kind: 'pixel', number: Math.round(v) - 1 })} />
         <NumberField label="Row" digits={0} value={test?.kind === 'row' ? (test.number ?? 0) + 1 : 0} hint="0 for none" onChange={(v) => testLight(patch, v < 1 ? null : { kind: 'row', number: Math.round(v) - 1 })} />
       </div>
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 8 }}>{channels.map((name, i) => toggle(`${i + 1} ${name}`, { kind: 'channel', number: i }))}</div>

@@ -1,0 +1,155 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+/** Pixel lights by request: their types, patches and nodes, and what can't be. */
+final class LightsTest extends TestCase
+{
+    private string $show = '';
+
+    /** @var array<string, string> */
+    private array $ids = [];
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->show = $this->show();
+        foreach (['fixture', 'one', 'two', 'three', 'node', 'face'] as $name) {
+            $this->ids[$name] = $this->id();
+        }
+        $i = $this->ids;
+        $light = fn (string $name): array => $this->created('surface', $i[$name], ['name' => ucfirst($name), 'kind' => 'light', 'shape' => ['fixture' => $i['fixture']]]);
+        $this->edit([
+            $this->created('fixture', $i['fixture'], ['name' => 'Mast', 'columns' => 9, 'rows' => 22, 'widthMm' => 450, 'heightMm' => 2200, 'channels' => 'red, green, blue, white 3200, white 6500']),
+            $light('one'), $light('two'), $light('three'),
+            $this->created('surface', $i['face'], ['name' => 'Face', 'kind' => 'flat', 'shape' => ['width' => 2, 'height' => 1]]),
+            $this->created('node', $i['node'], ['name' => 'Node', 'protocol' => 'artnet', 'address' => '10.0.0.5']),
+        ])->assertCreated();
+    }
+
+    /** @param  list<array<string, mixed>>  $changes */
+    private function edit(array $changes): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/edits", ['name' => 'Lights', 'changes' => $changes]);
+    }
+
+    /** @param  array<string, mixed>  $more */
+    private function patched(array $more = []): TestResponse
+    {
+        return $this->ask('POST', "shows/$this->show/outputs", $more + ['do' => 'patch', 'node' => $this->ids['node'], 'surfaces' => [$this->ids['one'], $this->ids['two'], $this->ids['three']], 'universe' => 1, 'channel' => 1, 'rule' => 'new universe']);
+    }
+
+    /** @return array<string, array{int, int}> universe and channel by light */
+    private function addresses(): array
+    {
+        $rows = $this->ask('GET', "shows/$this->show")->assertOk()->json('rows');
+        $names = array_column($rows['surface'], 'name', 'id');
+        $found = [];
+        foreach ($rows['patch'] as $row) {
+            $found[$names[$row['surface']]] = [$row['universe'], $row['channel']];
+        }
+        ksort($found);
+
+        return $found;
+    }
+
+    public function test_lights_are_patched_by_rules(): void
+    {
+        $this->patched()->assertCreated()->assertJsonPath('name', 'Patch lights');
+        self::assertSame(['One' => [1, 1], 'Three' => [5, 1], 'Two' => [3, 1]], $this->addresses());
+        // The first ends at slot 480 of universe 2. The second has six pixels there, 102 in universe 3, and 90 in universe 4: 450 slots.
+        $this->patched(['rule' => 'pack'])->assertCreated();
+        self::assertSame(['One' => [1, 1], 'Three' => [4, 451], 'Two' => [2, 481]], $this->addresses());
+        $this->patched(['rule' => 'every', 'every' => 3, 'universe' => 10, 'channel' => 33])->assertCreated();
+        self::assertSame(['One' => [10, 33], 'Three' => [16, 33], 'Two' => [13, 33]], $this->addresses());
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame([2, 481], $this->addresses()['Two']);
+        self::assertCount(3, $this->ask('GET', "shows/$this->show")->json('rows.patch'), 'what was patched is addressed anew, not twice');
+    }
+
+    /** @return array<string, array{array<string, mixed>, string}> */
+    public static function wrong(): array
+    {
+        return [
+            'no such rule' => [['rule' => 'by chance'], 'rule'],
+            'no such node' => [['node' => '01hzz000000000000000000000'], 'node'],
+            'beyond the last universe' => [['universe' => 32_765], 'universe'],
+            'universe 0' => [['universe' => 0], 'universe'],
+            'channel 513' => [['channel' => 513], 'channel'],
+            'no light' => [['surfaces' => ['01hzz000000000000000000000']], 'surfaces'],
+            'so far apart' => [['rule' => 'every', 'every' => 1001], 'every'],
+        ];
+    }
+
+    /** @param  array<string, mixed>  $order */
+    #[DataProvider('wrong')]
+    public function test_what_can_not_be_patched_is_refused_and_changes_nothing(array $order, string $field): void
+    {
+        $before = $this->ask('GET', "shows/$this->show")->json('revision');
+        self::assertSame($field, $this->patched($order)->assertStatus(422)->json('field'));
+        self::assertSame([$before, []], [$this->ask('GET', "shows/$this->show")->json('revision'), $this->addresses()]);
+    }
+
+    public function test_addresses_of_a_light_are_told_along_its_wiring(): void
+    {
+        $this->patched()->assertCreated();
+        $patch = $this->ask('GET', "shows/$this->show")->json('rows.patch.0');
+        $this->edit([$this->updated('patch', $patch['id'], ['wiring' => [[], ['corner' => 'bottom left', 'along' => 'columns', 'serpentine' => true]]])])->assertCreated();
+        $told = $this->ask('GET', "shows/$this->show/patches/$patch[id]")->assertOk()->json();
+        self::assertSame([[189, 180, 171], [[1, 1], [1, 6], [1, 11]], [1, 506], [2, 1], 'artnet', [[1, 0], [2, 1]]], [array_slice($told['order'], 0, 3), array_slice($told['addresses'], 0, 3), $told['addresses'][101], $told['addresses'][102], $told['protocol'], $told['numbers']]);
+        self::assertSame([['red', [1, 0, 0]], ['white', true]], [[$told['channels'][0]['kind'], array_map(intval(...), $told['channels'][0]['colour'])], [$told['channels'][3]['kind'], $told['channels'][3]['colour'][2] < 0.6]]);
+        $this->ask('GET', "shows/$this->show/patches/nothing")->assertNotFound();
+    }
+
+    public function test_types_in_the_library_are_as_they_are_stored(): void
+    {
+        $types = $this->ask('GET', 'fixtures')->assertOk()->json('fixtures');
+        self::assertGreaterThan(10, count($types));
+        $changes = [];
+        foreach ($types as $type) {
+            $changes[] = $this->created('fixture', $this->id(), array_intersect_key($type, array_flip(['name', 'columns', 'rows', 'widthMm', 'heightMm', 'points', 'channels', 'header', 'bits', 'straddles', 'gamma', 'minimum', 'watts'])));
+        }
+        $this->edit($changes)->assertCreated();
+    }
+
+    public function test_rows_that_can_not_be_are_refused_whole(): void
+    {
+        $i = $this->ids;
+        foreach ([
+            [$this->created('fixture', $this->id(), ['name' => 'Bad', 'columns' => 4, 'rows' => 1, 'widthMm' => 100, 'heightMm' => 10, 'channels' => 'mauve']), 'channels'],
+            [$this->created('surface', $this->id(), ['name' => 'Light', 'kind' => 'light', 'shape' => []]), 'shape'],
+            [$this->created('surface', $this->id(), ['name' => 'Light', 'kind' => 'light', 'shape' => ['fixture' => $i['node']]]), 'shape'],
+            [$this->created('node', $this->id(), ['name' => 'Bad', 'address' => 'quay.local']), 'address'],
+            [$this->created('patch', $this->id(), ['surface' => $i['one'], 'universe' => 70_000]), 'universe'],
+            [$this->created('patch', $this->id(), ['surface' => $i['one'], 'path' => [1, 1]]), 'path'],
+            [$this->created('patch', $this->id(), ['surface' => $i['one'], 'wiring' => ['corner' => 'middle']]), 'corner'],
+            [$this->created('patch', $this->id(), ['surface' => $i['one'], 'values' => ['level' => 2]]), 'level'],
+            [$this->created('patch', $this->id(), ['surface' => $this->id()]), 'surface'],
+        ] as [$change, $field]) {
+            $answer = $this->edit([$change])->assertStatus(422);
+            self::assertStringContainsString($field, (string) $answer->json('field').' '.$answer->json('detail'));
+        }
+        // A type that lights are made of stays, and so does what they show of it.
+        $refused = $this->edit([['kind' => 'fixture', 'id' => $i['fixture'], 'op' => 'delete', 'fields' => []]])->assertStatus(422);
+        self::assertStringContainsString('is built of Mast', (string) $refused->json('detail'));
+        // A patch on what is no light sends nothing, and says so.
+        $this->edit([$this->created('patch', $this->id(), ['surface' => $i['face'], 'node' => $i['node']])])->assertCreated();
+        self::assertStringContainsString('Face is no pixel light any more', (string) json_encode($this->ask('GET', "shows/$this->show")->json('computed.findings')));
+        // A light that goes takes its patch along, and comes back with it.
+        $this->patched()->assertCreated();
+        $this->edit([['kind' => 'surface', 'id' => $i['one'], 'op' => 'delete', 'fields' => []]])->assertCreated();
+        self::assertArrayNotHasKey('One', $this->addresses());
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame([1, 1], $this->addresses()['One']);
+        // A node that goes leaves the patches.
+        $this->edit([['kind' => 'node', 'id' => $i['node'], 'op' => 'delete', 'fields' => []]])->assertCreated();
+        self::assertCount(4, $this->ask('GET', "shows/$this->show")->json('rows.patch'));
+        self::assertStringContainsString('The node that the patch of One names was removed.', (string) json_encode($this->ask('GET', "shows/$this->show")->json('computed.findings')));
+    }
+}
