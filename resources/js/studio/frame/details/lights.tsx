@@ -78,16 +78,18 @@ export function PatchDetails({ id }: { id: string }) {
         <NumberField label="Channel" digits={0} value={row.channel} onChange={(v) => change({ channel: Math.round(v) })} />
       </div>
       {figures !== undefined && (
-        <Figures
-          of={[
-            ['From', `${figures.from} / ${row.channel}`],
-            ['To', `${figures.to} / ${figures.lastChannel}`],
-            ['Pixels', figures.pixels],
-            ['Channels', figures.channels],
-            ['Universes', figures.universes],
-            ...figures.pixelsByUniverse.slice(0, 8).map(([u, n]): [string, string] => [`In ${u}`, `${n} px${figures.left.some(([of]) => of === u) ? `, ${figures.left.find(([of]) => of === u)?.[1]} left over` : ''}`]),
-          ]}
-        />
+        <div style={{ marginTop: 10 }}>
+          <Figures
+            of={[
+              ['From', `${figures.from} / ${row.channel}`],
+              ['To', `${figures.to} / ${figures.lastChannel}`],
+              ['Pixels', figures.pixels],
+              ['Channels', figures.channels],
+              ['Universes', figures.universes],
+              ...figures.pixelsByUniverse.slice(0, 8).map(([u, n]): [string, string] => [`In ${u}`, `${n} px${figures.left.some(([of]) => of === u) ? `, ${figures.left.find(([of]) => of === u)?.[1]} left over` : ''}`]),
+            ]}
+          />
+        </div>
       )}
       <h3>Wiring</h3>
       {row.path.length > 0 ? (

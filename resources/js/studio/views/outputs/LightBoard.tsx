@@ -2,12 +2,14 @@ import { Modal, NativeSelect } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
+import { follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
 import { useRepaint, useRows, useShow } from '../../hooks';
 import { live } from '../../state';
 import { edit, insert, outputs as order, select, update, useStudio } from '../../store';
 import { useTests } from '../../tests';
 import { ulid } from '../../time';
+import { FitButton } from './FitButton';
 import { usePlane } from './plane';
 
 type Wired = {
@@ -158,7 +160,7 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
     placeholderData: (old) => old,
   });
   const [width, height] = [data?.width ?? 1000, data?.height ?? 500];
-  const { area, plane, looked } = usePlane(width, height);
+  const { area, plane, looked, move, at: view, fitAll, zoomed } = usePlane(width, height);
   const finish = async () => {
     const path = drawn ?? [];
     setDrawn(null);
@@ -206,7 +208,16 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
         role="group"
         aria-label={`Wiring of ${name}`}
         data-path={path.join(' ')}
-        onPointerDown={take}
+        onPointerDown={(e) => {
+          take(e);
+          const from = { x: view.x, y: view.y };
+          if (drawn === null)
+            follow(
+              e,
+              (dx, dy) => move(dx, dy, from),
+              () => undefined,
+            );
+        }}
         onPointerMove={take}
       >
         <g transform={`translate(${left} ${top})`}>
@@ -262,10 +273,13 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
           </>
         )}
         <span className="dim" style={{ fontSize: 13 }}>
-          {name} · {data.order.length} of {data.places.length} pixels · {data.channels.map((c) => c.name).join(', ')}
+          {name} · {data.order.length} of {data.places.length} pixels
         </span>
       </div>
-      <span className="tip">{drawn === null ? 'The first pixel is marked; universes alternate in colour.' : 'Drag over the pixels in the order of the control line.'}</span>
+      <div style={{ position: 'absolute', right: 12, top: 8 }}>
+        <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
+      </div>
+      <span className="tip">{drawn === null ? 'The first pixel is marked; universes alternate in colour. Wheel: zoom, for the numbers along the wiring.' : 'Drag over the pixels in the order of the control line.'}</span>
     </div>
   );
 }
