@@ -44,6 +44,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('casts/{cast}/cancel', [LightController::class, 'cancel']);
     Route::get('shows/{show}/variants', [LightController::class, 'variants']);
     Route::get('shows/{show}/sights', [LightController::class, 'sights']);
+    Route::post('fixtures/gdtf', [VenueController::class, 'gdtf']);
     Route::get('fixtures', [VenueController::class, 'fixtures']);
     Route::get('panels', [VenueController::class, 'panels']);
     Route::post('cameras/focal', [VenueController::class, 'focal']);

@@ -25,8 +25,6 @@ final class ProjectionPackage
     /** Cells across an output in which its warp and its blend are told. */
     private const ACROSS = 480;
 
-    private const MAX_FILES = 400;
-
     /**
      * The share of the signal that a region has over its output, with the masks of both.
      *
@@ -100,7 +98,7 @@ final class ProjectionPackage
             throw InvalidValue::because('surface', 'This surface has no region on any output.');
         }
 
-        return self::zipped([Mpcdi::DESCRIPTION => Mpcdi::xml($told, $date)] + $files);
+        return Archive::of([Mpcdi::DESCRIPTION => Mpcdi::xml($told, $date)] + $files);
     }
 
     /**
@@ -112,7 +110,7 @@ final class ProjectionPackage
      */
     public static function read(Show $show, string $surface, string $package): array
     {
-        $files = self::unzipped($package);
+        $files = Archive::files($package, 'package');
         $regions = [];
         foreach ($show->delivery->regions as $output => $of) {
             foreach ($of as $id => $region) {
@@ -149,49 +147,5 @@ final class ProjectionPackage
 
         // Its pixels are the middles of cells; the outermost stand for the edges as well.
         return new BlendMap([0, 0, $output->width, $output->height], $columns, $rows, array_map(static fn (int $v): float => ($v / 255) ** max(0.1, $gamma), $grey));
-    }
-
-    /** @param  array<string, string>  $files */
-    private static function zipped(array $files): string
-    {
-        $path = (string) tempnam(sys_get_temp_dir(), 'kite');
-        try {
-            $zip = new \ZipArchive;
-            $zip->open($path, \ZipArchive::OVERWRITE);
-            foreach ($files as $name => $bytes) {
-                $zip->addFromString($name, $bytes);
-            }
-            $zip->close();
-
-            return (string) file_get_contents($path);
-        } finally {
-            @unlink($path);
-        }
-    }
-
-    /** @return array<string, string> */
-    private static function unzipped(string $bytes): array
-    {
-        $path = (string) tempnam(sys_get_temp_dir(), 'kite');
-        try {
-            file_put_contents($path, $bytes);
-            $zip = new \ZipArchive;
-            if ($zip->open($path, \ZipArchive::RDONLY) !== true) {
-                throw InvalidValue::because('package', 'This is no package: it has to be a ZIP archive.');
-            }
-            [$files, $size] = [[], 0];
-            for ($i = 0; $i < $zip->numFiles; $i++) {
-                $size += (int) ($zip->statIndex($i)['size'] ?? 0);
-                if ($zip->numFiles > self::MAX_FILES || $size > 200 << 20) {
-                    throw InvalidValue::because('package', 'The package has more than '.self::MAX_FILES.' files, or more than 200 MB unpacked.');
-                }
-                $files[basename((string) $zip->getNameIndex($i))] = (string) $zip->getFromIndex($i);
-            }
-            $zip->close();
-
-            return $files;
-        } finally {
-            @unlink($path);
-        }
     }
 }

@@ -226,6 +226,7 @@ final class OpenApi
             '/shows/{show}/variants' => ['parameters' => [$show], 'get' => self::call('The present projectors and each placement that is kept, side by side', self::object(['variants' => self::list(self::object(['id' => ['type' => ['string', 'null']], 'name' => $text, 'sum' => self::ref('VariantSum')]))]))],
             '/shows/{show}/sights' => ['parameters' => [$show], 'get' => self::call('What each seat sees of each surface', self::object(['sights' => ['type' => 'object', 'additionalProperties' => self::list(self::ref('Sight'))]]))],
             '/shows/{show}/venue.obj' => ['parameters' => [$show], 'get' => self::file('All surfaces with their UVs, metres, Y up', 'model/obj')],
+            '/fixtures/gdtf' => ['post' => self::call('What a GDTF file, as base64, says of pixel lights', self::object(['name' => $text, 'modes' => self::list(self::object(['type' => self::ref('FixtureFields'), 'wiring' => ['type' => 'object', 'additionalProperties' => (object) []], 'path' => self::list($whole)]))]), self::object(['file' => $text]))],
             '/fixtures' => ['get' => self::call('Generic pixel lights to begin with', self::object(['fixtures' => self::list(self::ref('FixtureFields'))]))],
             '/panels' => ['get' => self::call('Generic panels to begin with', self::object(['panels' => self::list(self::ref('PanelFields'))]))],
             '/cameras/focal' => ['post' => self::call('The focal length that takes in an angle across', self::object(['focal' => $number]), self::object(['sensorWidth' => $number, 'angle' => $number]))],

@@ -52,6 +52,27 @@ final readonly class Wiring
         return new self($corner, $along, (bool) ($stored['serpentine'] ?? false), $columns > 0 && $rows > 0 ? [$columns, $rows] : null, (bool) ($stored['serpentineBlocks'] ?? false), $path);
     }
 
+    /**
+     * The wiring by rule that has an order, or that order as a path by hand.
+     *
+     * @param  list<int>  $order
+     */
+    public static function matching(FixtureType $type, array $order): self
+    {
+        foreach (self::ALONG as $along) {
+            foreach ([false, true] as $serpentine) {
+                foreach (self::CORNERS as $corner) {
+                    $wiring = self::of(['corner' => $corner, 'along' => $along, 'serpentine' => $serpentine]);
+                    if ($wiring->order($type) === $order) {
+                        return $wiring;
+                    }
+                }
+            }
+        }
+
+        return self::of([], $order);
+    }
+
     /** @return array<string, string|int|bool> as of() takes it */
     public function toArray(): array
     {

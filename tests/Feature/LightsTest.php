@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Paper\Archive;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Core\GdtfTest;
 use Tests\TestCase;
 
 /** Pixel lights by request: their types, patches and nodes, and what can't be. */
@@ -116,6 +118,22 @@ final class LightsTest extends TestCase
             $changes[] = $this->created('fixture', $this->id(), array_intersect_key($type, array_flip(['name', 'columns', 'rows', 'widthMm', 'heightMm', 'points', 'channels', 'header', 'bits', 'straddles', 'gamma', 'minimum', 'watts'])));
         }
         $this->edit($changes)->assertCreated();
+    }
+
+    public function test_a_gdtf_file_becomes_types_with_their_wiring(): void
+    {
+        $pixels = [[0.1, 0, 0, 1], [0, 0, 0, 4], [0, 0, 0.1, 7], [0.1, 0, 0.1, 10]];
+        $channels = implode('', array_map(static fn (int $i, string $c): string => GdtfTest::channel('Cell', (string) ($i + 1), "ColorAdd_$c"), [0, 1, 2], ['R', 'G', 'B']));
+        $file = fn (array $files): array => ['file' => base64_encode(Archive::of($files))];
+        $told = $this->ask('POST', 'fixtures/gdtf', $file(['description.xml' => GdtfTest::description($pixels, $channels), 'models/cell.glb' => 'x']))->assertOk()->json();
+        self::assertSame(['Quay bar', 1, 'red, green, blue', []], [$told['name'], count($told['modes']), $told['modes'][0]['type']['channels'], $told['modes'][0]['path']]);
+        // From the bottom right leftward, and back above.
+        self::assertSame(['bottom right', 'rows', true], [$told['modes'][0]['wiring']['corner'], $told['modes'][0]['wiring']['along'], $told['modes'][0]['wiring']['serpentine']]);
+        $type = $told['modes'][0]['type'];
+        $this->edit([$this->created('fixture', $this->id(), array_intersect_key($type, array_flip(['name', 'columns', 'rows', 'widthMm', 'heightMm', 'points', 'channels', 'header', 'bits'])))])->assertCreated();
+        foreach ([['file' => ''], ['file' => '***'], ['file' => base64_encode('no archive')], $file(['readme.txt' => 'x']), $file(['description.xml' => '<a/>'])] as $bad) {
+            self::assertNotSame('', $this->ask('POST', 'fixtures/gdtf', $bad)->assertStatus(422)->json('detail'));
+        }
     }
 
     public function test_rows_that_can_not_be_are_refused_whole(): void

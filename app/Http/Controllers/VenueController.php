@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Http\Download;
 use App\Models\Show;
+use App\Paper\Archive;
 use App\Paper\Pdf;
 use App\Paper\Png;
 use App\Show\Editor;
@@ -15,6 +16,7 @@ use App\Show\WarpStore;
 use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
+use Core\Exchange\Gdtf;
 use Core\Exchange\ObjWriter;
 use Core\Exchange\PanelTable;
 use Core\Exchange\PixelMapTemplate;
@@ -22,6 +24,7 @@ use Core\Geometry\Mat4;
 use Core\Light\Sight;
 use Core\Paperwork\StagePlot;
 use Core\Paperwork\VenueSpecification;
+use Core\PixelMap\Wiring;
 use Core\Show\Changes;
 use Core\Show\Projections;
 use Core\Show\Show as CoreShow;
@@ -47,6 +50,8 @@ final readonly class VenueController
     private const MAX_SIGHTS = 400;
 
     private const MAX_TRIANGLES_OUT = 400_000;
+
+    private const MAX_GDTF = 8 << 20;
 
     public function __construct(private ShowRepository $rows)
     {
@@ -162,6 +167,25 @@ final readonly class VenueController
     public function fixtures(): JsonResponse
     {
         return new JsonResponse(['fixtures' => array_map(static fn (FixtureType $type): array => $type->toArray(), FixtureLibrary::types())]);
+    }
+
+    /** What a GDTF file says of pixel lights: a type for each of its modes, and the way along which its pixels are wired. */
+    public function gdtf(Request $request): JsonResponse
+    {
+        $bytes = base64_decode(Input::body($request)->text('file'), true);
+        if ($bytes === false || $bytes === '' || strlen($bytes) > self::MAX_GDTF) {
+            throw Problem::refused('file', 'The file has to be base64 of 1 byte to 8 MB.');
+        }
+        $files = Archive::files($bytes, 'file', Gdtf::DESCRIPTION);
+        $read = Gdtf::read($files[Gdtf::DESCRIPTION] ?? throw Problem::refused('file', 'The archive has no '.Gdtf::DESCRIPTION.': it is no GDTF.'));
+        $modes = array_map(static function (array $mode): array {
+            $type = FixtureType::fromRow($mode);
+            $wiring = $mode['order'] === [] ? Wiring::of() : Wiring::matching($type, $mode['order']);
+
+            return ['type' => $type->toArray(), 'wiring' => $wiring->toArray(), 'path' => $wiring->path];
+        }, $read['modes']);
+
+        return new JsonResponse(['name' => $read['name'], 'modes' => $modes]);
     }
 
     /** The focal length that takes in an angle. */

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { answer, http, type Schemas } from '../../../api/client';
 import { Figures, NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, choose, client, edit, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
+import { arrange, base64, choose, client, complain, edit, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../media/uploads';
 import { WallFigures } from './details/WallFigures';
@@ -208,7 +208,16 @@ function AddLight() {
   const [choice, setChoice] = useState(stored[0]?.id ?? 'Bar 16, RGBW');
   const [name, setName] = useState('Light');
   const [count, setCount] = useState(1);
-  const type = stored.find((f) => f.id === choice) ?? library.find((f) => f.name === choice);
+  const [read, setRead] = useState<{ type: Schemas['FixtureFields']; wiring: object; path: number[] }[]>([]);
+  const wired = read.find((mode) => mode.type.name === choice);
+  const type = wired?.type ?? stored.find((f) => f.id === choice) ?? library.find((f) => f.name === choice);
+  const readFile = async (file: File) => {
+    const told = await answer(http.POST('/fixtures/gdtf', { body: { file: await base64(file) } })).catch(complain);
+    if (!told) return;
+    setRead(told.modes);
+    setChoice(told.modes[0]?.type.name ?? choice);
+    setName(told.name);
+  };
   const bring = async () => {
     if (type === undefined) return;
     const there = stored.find((f) => f.id === choice || f.name === type.name);
@@ -217,6 +226,8 @@ function AddLight() {
     const changes = [
       ...(there === undefined ? [insert('fixture', fixture, fieldsOfFixture(type))] : []),
       ...lights.map((light) => insert('surface', light.id, { name: light.name, kind: 'light', position: [light.x, 0, 1], shape: { fixture } as never })),
+      // The way along which its pixels are wired came with the file.
+      ...(wired === undefined ? [] : lights.map((light) => insert('patch', ulid(), { surface: light.id, wiring: wired.wiring as never, path: wired.path }))),
     ];
     if (await edit(`Add ${count === 1 ? name : `${count} lights`}`, changes)) {
       select({ kind: 'surface', id: lights[0]?.id ?? '' });
@@ -239,10 +250,15 @@ function AddLight() {
           value={choice}
           onChange={(e) => setChoice(e.currentTarget.value)}
           data={[
+            { group: 'From the file', items: read.map((mode) => ({ value: mode.type.name, label: mode.type.name })) },
             { group: 'In the show', items: stored.map((f) => ({ value: f.id, label: f.name })) },
             { group: 'Generic', items: library.filter((f) => !stored.some((s) => s.name === f.name)).map((f) => ({ value: f.name, label: f.name })) },
           ].filter((group) => group.items.length > 0)}
         />
+        <label style={{ fontSize: 13 }}>
+          GDTF, at most 8 MB
+          <input type="file" accept=".gdtf,.zip" aria-label="GDTF file" style={{ display: 'block', marginTop: 6 }} onChange={(e) => e.currentTarget.files?.[0] && void readFile(e.currentTarget.files[0])} />
+        </label>
         <NumberField label="Count" digits={0} value={count} onChange={(v) => setCount(Math.max(1, Math.min(64, Math.round(v))))} />
         {type !== undefined && (
           <Figures
