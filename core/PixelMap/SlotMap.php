@@ -27,7 +27,13 @@ final readonly class SlotMap
     {
         [$used, $taken] = [[], []];
         [$conflicts, $merged, $universes] = [[], [], []];
-        foreach ($lights as $id => [$addressing, $header, $channels]) {
+        foreach ($lights as [$addressing]) {
+            for ($u = 0; $u < $addressing->universes(); $u++) {
+                $universes[$addressing->universe + $u] = true;
+            }
+        }
+        // Slot by slot only where ranges of two meet.
+        foreach (self::meeting($lights) as $id => [$addressing, $header, $channels]) {
             $first = FixtureType::UNIVERSE * $addressing->universe;
             $runs = [[$addressing->header[0], $header], ...array_map(static fn (int $start): array => [$start, $channels], $addressing->starts)];
             foreach ($runs as [$start, $of]) {
@@ -51,14 +57,38 @@ final readonly class SlotMap
                         }
                     }
                 }
-                $start < $addressing->end && $universes[$addressing->universe + intdiv($start, FixtureType::UNIVERSE)] = true;
-            }
-            for ($u = 0; $u < $addressing->universes(); $u++) {
-                $universes[$addressing->universe + $u] = true;
             }
         }
         ksort($universes);
 
         return new self(array_values($conflicts), array_values(array_diff_key($merged, $conflicts)), array_keys($universes));
+    }
+
+    /**
+     * Those whose first to last slot meets that of another, in their order.
+     *
+     * @param  array<string, array{Addressing, list<FixtureChannel>, list<FixtureChannel>}>  $lights
+     * @return array<string, array{Addressing, list<FixtureChannel>, list<FixtureChannel>}>
+     */
+    private static function meeting(array $lights): array
+    {
+        $ranges = [];
+        foreach ($lights as $id => [$addressing]) {
+            $first = FixtureType::UNIVERSE * $addressing->universe;
+            $ranges[] = [$first + min([$addressing->header[0], ...array_slice($addressing->starts, 0, 1)]), $first + $addressing->end, (string) $id];
+        }
+        usort($ranges, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+        $meeting = [];
+        [$end, $of] = [-1, ''];
+        foreach ($ranges as [$from, $to, $id]) {
+            if ($from < $end) {
+                $meeting[$id] = $meeting[$of] = true;
+            }
+            if ($to > $end) {
+                [$end, $of] = [$to, $id];
+            }
+        }
+
+        return array_intersect_key($lights, $meeting);
     }
 }

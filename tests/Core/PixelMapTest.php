@@ -7,6 +7,7 @@ namespace Tests\Core;
 use Core\PixelMap\Addressing;
 use Core\PixelMap\EmitterMix;
 use Core\PixelMap\SlotEncoder;
+use Core\PixelMap\SlotMap;
 use Core\PixelMap\Universes;
 use Core\PixelMap\Wiring;
 use Core\Units\InvalidValue;
@@ -156,6 +157,55 @@ final class PixelMapTest extends TestCase
             }
         }
         self::assertSame([0, 1], [Addressing::of($type, [], $type->channels, 1, 1, [])->universes(), Addressing::of($type, [], $type->channels, 1, 1, [])->lastUniverse()]);
+    }
+
+    public function test_slots_that_two_lights_have(): void
+    {
+        $light = static function (int $universe, int $channel, string $channels = 'RGB', int $pixels = 10): array {
+            $type = self::type($pixels, 1, $channels);
+
+            return [self::addressed($type, $universe, $channel), $type->header, $type->channels];
+        };
+        $map = static fn (array $lights): array => [SlotMap::of($lights)->conflicts, SlotMap::of($lights)->merged, SlotMap::of($lights)->universes];
+        // Side by side, the next begins where the last ended: nothing.
+        self::assertSame([[], [], [1]], $map(['a' => $light(1, 1), 'b' => $light(1, 31), 'c' => $light(1, 61)]));
+        // By one slot too early.
+        self::assertSame([['a', 'b', 1, 30, 1]], $map(['a' => $light(1, 1), 'b' => $light(1, 30)])[0]);
+        // A long one over two short ones that do not meet each other; told in the order in which they come.
+        self::assertSame([['short', 'long', 1, 100, 30], ['other', 'long', 1, 200, 30]], $map(['short' => $light(1, 100), 'other' => $light(1, 200), 'long' => $light(1, 1, 'RGB', 170)])[0]);
+        // Over the end of a universe: 171 pixels reach slot 3 of the next.
+        self::assertSame([['long', 'b', 2, 1, 3]], $map(['long' => $light(1, 1, 'RGB', 171), 'b' => $light(2, 1)])[0]);
+        self::assertSame([[], [], [1, 2]], $map(['long' => $light(1, 1, 'RGB', 171), 'b' => $light(2, 4)]));
+        // Unused channels belong to the other.
+        self::assertSame([[], [['a', 'b', 1]]], array_slice($map(['a' => $light(1, 1, 'R--'), 'b' => $light(1, 1, '-GB')]), 0, 2));
+        self::assertSame([[['a', 'b', 1, 2, 10]], []], array_slice($map(['a' => $light(1, 1, 'RG-'), 'b' => $light(1, 1, '-GB')]), 0, 2));
+        self::assertSame([[], [], []], $map([]));
+        // As every pair of slots says it, of lights put anywhere.
+        mt_srand(9);
+        for ($i = 0; $i < 200; $i++) {
+            $lights = [];
+            foreach (range('a', 'f') as $id) {
+                $lights[$id] = $light(mt_rand(1, 3), mt_rand(1, 512), ['RGB', 'R-B', '--W', 'D'][mt_rand(0, 3)], mt_rand(1, 60));
+            }
+            $slots = [];
+            foreach ($lights as $id => [$addressing, , $channels]) {
+                foreach ($addressing->starts as $start) {
+                    foreach ($channels as $k => $channel) {
+                        $channel->isUnused() || $slots[512 * $addressing->universe + $start + $k][] = $id;
+                    }
+                }
+            }
+            $pairs = [];
+            foreach ($slots as $at => $ids) {
+                foreach (array_slice($ids, 1) as $other) {
+                    $pairs["$ids[0] $other"] = ($pairs["$ids[0] $other"] ?? 0) + 1;
+                }
+            }
+            $found = array_column(array_map(static fn (array $c): array => ["$c[0] $c[1]", $c[4]], SlotMap::of($lights)->conflicts), 1, 0);
+            ksort($pairs);
+            ksort($found);
+            self::assertSame($pairs, $found);
+        }
     }
 
     public function test_universes_are_told_as_protocols_count_them(): void

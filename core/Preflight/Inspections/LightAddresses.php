@@ -13,13 +13,16 @@ use Core\Show\Memo;
 use Core\Show\Show;
 use Core\Venue\FixtureType;
 use Core\Venue\PixelLight;
+use Core\Venue\Surface;
 
 /** Lights without a patch, addresses that two of them use, that no protocol or node has, and nodes of two networks on one. */
 final readonly class LightAddresses implements Inspection
 {
     public function inspect(Show $show, Memo $memo): iterable
     {
-        yield from $memo->get('light addresses', [$show->venue, $show->delivery], static fn (): array => [...self::found($show)]);
+        $lights = array_map(static fn (Surface $s): array => [$s->name, $s->carrier], array_filter($show->venue->surfaces, static fn (Surface $s): bool => $s->carrier instanceof PixelLight));
+        // A hundred thousand slots are not looked through because a projector moved.
+        yield from $memo->get('light addresses', [$lights, $show->delivery->patches, $show->delivery->nodes], static fn (): array => [...self::found($show)]);
     }
 
     /** @return iterable<Finding> */
