@@ -1,4 +1,6 @@
+import { execFileSync } from 'node:child_process';
 import { createSocket } from 'node:dgram';
+import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { Packet, Sender } from 'sacn';
 import { created, KiteLamp, rowId, until } from './kite';
@@ -193,6 +195,30 @@ test('a phone tests a light', async () => {
   await rig.bringToFront();
   await until('the show again', async () => (await lit(second?.id ?? '')).filter((c) => Math.max(...c) > 0.5).length === 198);
   await phone.close();
+});
+
+test('a light is read from a GDTF file with its wiring', async () => {
+  const path = join(kite.folder, 'bar.gdtf');
+  const cell = (n: number, x: number, z: number, offset: number) => `<GeometryReference Name="Cell ${n}" Geometry="Cell" Position="{1,0,0,${x}}{0,1,0,0}{0,0,1,${z}}{0,0,0,1}"><Break DMXBreak="1" DMXOffset="${offset}"/></GeometryReference>`;
+  const channel = (offset: number, attribute: string) => `<DMXChannel DMXBreak="1" Offset="${offset}" Geometry="Cell"><LogicalChannel Attribute="${attribute}"/></DMXChannel>`;
+  const description = `<GDTF DataVersion="1.2"><FixtureType Name="Quay bar"><Geometries><Geometry Name="Base">${cell(1, 0, 0, 1)}${cell(2, 0, 0.1, 4)}${cell(3, 0.1, 0.1, 7)}${cell(4, 0.1, 0, 10)}</Geometry><Beam Name="Cell"/></Geometries><DMXModes><DMXMode Name="Full" Geometry="Base"><DMXChannels>${channel(1, 'ColorAdd_G')}${channel(2, 'ColorAdd_R')}${channel(3, 'ColorAdd_B')}</DMXChannels></DMXMode></DMXModes></FixtureType></GDTF>`;
+  execFileSync('php', ['-r', '$z = new ZipArchive; $z->open($argv[1], ZipArchive::CREATE); $z->addFromString("description.xml", $argv[2]); $z->close();', path, description]);
+  await page.bringToFront();
+  await page.evaluate(() => (window as unknown as { kiteStudio: { go: (view: string) => void } }).kiteStudio.go('venue'));
+  await button('Add ▾').click();
+  await page.getByRole('menuitem', { name: 'Pixel light' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Pixel light' });
+  await dialog.getByLabel('GDTF file').setInputFiles({ name: 'notes.gdtf', mimeType: 'application/zip', buffer: Buffer.from('no archive') });
+  await expect(page.getByText('This is no package: it has to be a ZIP archive.')).toBeVisible();
+  await dialog.getByLabel('GDTF file').setInputFiles(path);
+  await expect(dialog.getByLabel('Name')).toHaveValue('Quay bar');
+  await expect(dialog.getByText('green, red, blue')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Add Quay bar' }).click();
+  await expect(page.getByRole('heading', { name: 'Quay bar' })).toBeVisible();
+  const light = (await rows('surface')).find((s) => s.name === 'Quay bar');
+  const told = await kite.api<{ order: number[] }>(`shows/${show}/patches/${(await rows('patch')).find((p) => p.surface === light?.id)?.id}`);
+  // Two by two: from the bottom left upward, then down on the right.
+  expect(told.order).toEqual([2, 0, 1, 3]);
 });
 
 test('a client of others reads our sACN, and our node reads theirs', async () => {

@@ -47,8 +47,8 @@ final class Gdtf
             throw InvalidValue::because('gdtf', 'The description is no GDTF.');
         }
         $path = new \DOMXPath($document);
-        $type = $path->query('/GDTF/FixtureType')?->item(0);
-        if (! $type instanceof \DOMElement) {
+        $type = self::first($path, '/GDTF/FixtureType', $document);
+        if ($type === null) {
             throw InvalidValue::because('gdtf', 'The description has no fixture type.');
         }
         $name = trim($type->getAttribute('LongName') ?: $type->getAttribute('Name')) ?: 'Fixture';
@@ -96,6 +96,17 @@ final class Gdtf
         return null;
     }
 
+    private static function first(\DOMXPath $path, string $query, \DOMNode $in): ?\DOMElement
+    {
+        foreach ($path->query($query, $in) ?: [] as $node) {
+            if ($node instanceof \DOMElement) {
+                return $node;
+            }
+        }
+
+        return null;
+    }
+
     /** A channel that is no light: always its default, "127/1" or "32639/2" as the standard writes it. */
     private static function fixed(string $default): string
     {
@@ -123,8 +134,7 @@ final class Gdtf
             for ($node = $reference; $node instanceof \DOMElement && $node->nodeName !== 'Geometries'; $node = $node->parentNode) {
                 $place = self::through(self::matrix($node->getAttribute('Position')), $place);
             }
-            $break = $path->query('Break', $reference)?->item(0);
-            $found[] = [...$place, $break instanceof \DOMElement ? max(1, (int) $break->getAttribute('DMXOffset')) : 1];
+            $found[] = [...$place, max(1, (int) self::first($path, 'Break', $reference)?->getAttribute('DMXOffset'))];
             if (count($found) > self::MAX_PIXELS) {
                 return [];
             }
@@ -159,14 +169,18 @@ final class Gdtf
 
     /**
      * @param  non-empty-list<array{float, float, float, int}>  $pixels
-     * @param  list<array{offsets: list<int>, drives: string}>  $channels  of a pixel
-     * @param  array<string, list<array{offsets: list<int>, drives: string}>>  $others  of the rest
+     * @param  list<array{offsets: non-empty-list<int>, drives: string}>  $channels  of a pixel
+     * @param  array<string, list<array{offsets: non-empty-list<int>, drives: string}>>  $others  of the rest
      * @return Mode
      */
     private static function laid(string $name, string $mode, array $pixels, array $channels, array $others): array
     {
         // Across is X; down is whichever of Z and Y goes farther, from above.
-        $spread = static fn (int $axis): float => max(array_column($pixels, $axis)) - min(array_column($pixels, $axis));
+        $spread = static function (int $axis) use ($pixels): float {
+            $all = array_map(static fn (array $p): float => (float) $p[$axis], $pixels);
+
+            return max($all) - min($all);
+        };
         $down = $spread(2) >= $spread(1) ? 2 : 1;
         $lines = static function (array $values): array {
             sort($values);
@@ -217,7 +231,7 @@ final class Gdtf
      * What each channel drives, in the order in which they are sent: 16 bits where all have a fine byte after the coarse one, else bytes, of
      * which fine ones are unused.
      *
-     * @param  list<array{offsets: list<int>, drives: string}>  $channels
+     * @param  list<array{offsets: non-empty-list<int>, drives: string}>  $channels
      * @param  int|null  $bits  that are asked for
      * @param  int|null  $length  slots that there are
      * @return array{int, list<string>}
@@ -228,7 +242,7 @@ final class Gdtf
         $fine = array_filter($channels, static fn (array $c): bool => count($c['offsets']) !== 2 || $c['offsets'][1] !== $c['offsets'][0] + 1) === [];
         $bits ??= $fine ? 16 : 8;
         $slots = $bits === 16 ? 2 : 1;
-        $last = $length ?? max(array_merge(...array_column($channels, 'offsets')));
+        $last = $length ?? max([1, ...array_merge(...array_column($channels, 'offsets'))]);
         $words = array_fill(0, (int) ceil($last / $slots), 'unused');
         foreach ($channels as $channel) {
             $at = intdiv($channel['offsets'][0] - 1, $slots);

@@ -21,6 +21,9 @@ final class PixelCodec
 
     private const KEPT = 65_536;
 
+    /** Levels and shares that are kept ready: lights that share this may each have their own. */
+    private const STATES = 16;
+
     /** Red, green and blue by their names. */
     private const PRIMARIES = ['red' => 0, 'green' => 1, 'blue' => 2];
 
@@ -33,6 +36,9 @@ final class PixelCodec
 
     /** @var list<FixtureChannel> */
     private readonly array $channels;
+
+    /** @var array<string, array{float, EmitterMix, array<int, string>, list<array{int, list<string>}>}> those that are not in use, by state */
+    private array $states = [];
 
     /** What was kept is of this level and share of whites. */
     private string $state = '';
@@ -68,7 +74,18 @@ final class PixelCodec
         if ($state === $this->state) {
             return;
         }
-        [$this->state, $this->level, $this->kept, $this->tables] = [$state, $level, [], []];
+        if ($this->state !== '' && $this->mix !== null) {
+            count($this->states) >= self::STATES && array_shift($this->states);
+            $this->states[$this->state] = [$this->level, $this->mix, $this->kept, $this->tables];
+        }
+        $this->state = $state;
+        if (isset($this->states[$state])) {
+            [$this->level, $this->mix, $this->kept, $this->tables] = $this->states[$state];
+            unset($this->states[$state]);
+
+            return;
+        }
+        [$this->level, $this->kept, $this->tables] = [$level, [], []];
         $this->mix = EmitterMix::of($this->channels, $this->patch->whites, $share, $this->patch->kelvin, $this->patch->gains);
         if ($this->separable) {
             foreach ($this->channels as $channel) {

@@ -168,6 +168,28 @@ final class LightRasterTest extends TestCase
         self::assertSame("\x80\x80\x80\x40\x40", substr($mast->bytes([$white, $white, $white], 1, 0.5), 0, 5));
     }
 
+    public function test_lights_that_are_alike_share_what_they_know_and_keep_their_own_levels(): void
+    {
+        $codecs = [];
+        $type = ['name' => 'L', 'columns' => 1, 'rows' => 1, 'widthMm' => 100, 'heightMm' => 100];
+        $of = static function (string $channels) use (&$codecs, $type): LightEncoder {
+            return new LightEncoder($type + ['channels' => $channels], ['surface' => 's', 'node' => 'n'], 1, $codecs);
+        };
+        foreach (['RGB', 'RGBW'] as $channels) {
+            [$one, $two] = [$of($channels), $of($channels)];
+            $white = str_repeat("\0", strlen($channels) - 3);
+            foreach ([[1.0, "\xFF\0\0"], [0.5, "\x80\0\0"], [1.0, "\xFF\0\0"]] as [$level, $bytes]) {
+                self::assertSame([$bytes.$white, "\x40\0\0".$white], [$one->bytes([[1.0], [0.0], [0.0]], $level), $two->bytes([[1.0], [0.0], [0.0]], 0.25)]);
+            }
+            // More levels than are kept ready: the first comes out as before.
+            for ($i = 1; $i <= 40; $i++) {
+                self::assertSame((int) round(255 * $i / 40), ord($one->bytes([[1.0], [0.0], [0.0]], $i / 40)[0]));
+            }
+            self::assertSame("\x40\0\0".$white, $two->bytes([[1.0], [0.0], [0.0]], 0.25, 1, 1));
+        }
+        self::assertCount(2, $codecs);
+    }
+
     public function test_a_pixel_reads_its_area_or_what_lies_around_it(): void
     {
         // Two by two pixels of the raster each: black and white by half are half of the light.
