@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Paperwork\LightSheet;
 use Core\PixelMap\LightPatch;
 use Core\PixelMap\Node;
 use Core\Plan\PlanCompiler;
@@ -127,6 +128,21 @@ final class LightShowTest extends TestCase
         $bundle = $compiler->compile($document->with(['patch' => ['p2' => ['universe' => 9] + $document->rows['patch']['p2']]])->show, 3);
         self::assertContains('light:p2', array_keys($bundle->parts));
         self::assertNotContains('light:p1', array_keys($bundle->parts));
+    }
+
+    public function test_a_sheet_has_a_line_for_each_universe_of_a_light(): void
+    {
+        $rows = self::rows();
+        $rows['patch'] = [['channel' => 501, 'wiring' => ['corner' => 'bottom left', 'along' => 'columns', 'serpentine' => true]] + $rows['patch'][0], ['node' => null, 'path' => [3, 1]] + $rows['patch'][1]];
+        $table = LightSheet::of(self::document($rows)->show);
+        // From 501 on two pixels of five fit (501 to 510), then 102, then 94.
+        self::assertSame([
+            ['Mast 1', 'Mast', 'Quay node', '127.0.0.2', 'Art-Net', '1', '0', '501', '510', '2', '2', 'bottom left', 'columns, serpentine', '0'],
+            ['Mast 1', 'Mast', 'Quay node', '127.0.0.2', 'Art-Net', '2', '1', '1', '510', '102', '2', 'bottom left', 'columns, serpentine', ''],
+            ['Mast 1', 'Mast', 'Quay node', '127.0.0.2', 'Art-Net', '3', '2', '1', '470', '94', '0', 'bottom left', 'columns, serpentine', ''],
+            ['Mast 2', 'Mast', '', '', '', '3', '', '1', '10', '2', '0', 'by hand', '', '0'],
+        ], $table->rows);
+        self::assertSame([], LightSheet::of(self::document([])->show)->rows);
     }
 
     public function test_trace_leads_to_the_node_of_a_light(): void

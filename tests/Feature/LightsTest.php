@@ -109,6 +109,16 @@ final class LightsTest extends TestCase
         $this->ask('GET', "shows/$this->show/patches/nothing")->assertNotFound();
     }
 
+    public function test_the_sheet_of_lights_goes_out(): void
+    {
+        $this->patched()->assertCreated();
+        $csv = (string) $this->ask('GET', "shows/$this->show/lights.csv")->assertOk()->getContent();
+        self::assertStringContainsString('Two,Mast,Node,10.0.0.5,Art-Net,3,2,1,510,102,2,top left,rows,0', $csv);
+        self::assertStringStartsWith('%PDF', (string) $this->ask('GET', "shows/$this->show/lights.pdf")->assertOk()->getContent());
+        $this->ask('GET', "shows/{$this->show()}/lights.pdf")->assertOk();
+        $this->ask('GET', "shows/$this->show/lights.txt")->assertNotFound();
+    }
+
     public function test_types_in_the_library_are_as_they_are_stored(): void
     {
         $types = $this->ask('GET', 'fixtures')->assertOk()->json('fixtures');

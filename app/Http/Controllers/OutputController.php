@@ -20,6 +20,7 @@ use Core\Media\Picture;
 use Core\Output\BezierGrid;
 use Core\Output\BlendMap;
 use Core\Output\Matching;
+use Core\Paperwork\LightSheet;
 use Core\Paperwork\RegionSheet;
 use Core\PixelMap\EmitterMix;
 use Core\PixelMap\Universes;
@@ -220,6 +221,14 @@ final readonly class OutputController
     public function pdf(Show $show): Response
     {
         return Download::of(Pdf::of("$show->name regions", [RegionSheet::of($this->rows->core($show))]), 'application/pdf', "$show->name regions.pdf");
+    }
+
+    /** Which universes and channels pixel lights have, as a table or on paper. */
+    public function lights(Show $show, string $format): Response
+    {
+        $table = LightSheet::of($this->rows->core($show));
+
+        return $format === 'pdf' ? Download::of(Pdf::of("$show->name pixel lights", [$table]), 'application/pdf', "$show->name pixel lights.pdf") : Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name pixel lights.csv");
     }
 
     /** Takes places that a technician dictates. */

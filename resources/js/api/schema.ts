@@ -2617,6 +2617,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/lights.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        /** Which universes and channels pixel lights have, as csv or pdf */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    format: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/patches/{patch}": {
         parameters: {
             query?: never;

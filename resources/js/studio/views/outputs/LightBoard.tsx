@@ -62,6 +62,13 @@ export function LightBoard() {
           <button type="button" className={`plain ${unpatched.length > 0 && nodes.length > 0 ? 'primary' : ''}`} disabled={nodes.length === 0} onClick={() => setPatching(true)}>
             Patch lights…
           </button>
+          <span className="grow" />
+          <a className="plain" href={`/api/shows/${show?.id}/lights.csv`} download title="Universes and channels of all lights">
+            CSV
+          </a>
+          <a className="plain" href={`/api/shows/${show?.id}/lights.pdf`} download>
+            PDF
+          </a>
         </div>
         {nodes.map((node) => (
           <NodeUniverses key={node.id} node={node} patches={patches.filter((p) => p.node === node.id)} chosen={chosen?.id} />
