@@ -13,7 +13,8 @@ return [
     'port' => (int) env('KITE_PORT', 4180),
     'live_port' => (int) env('KITE_LIVE_PORT', (int) env('KITE_PORT', 4180) + 1),
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
-    // The port of Art-Net, to which nodes answer.
+    // The ports of the lighting network: sACN and Art-Net come in there, and nodes answer to that of Art-Net.
+    'sacn_port' => (int) env('KITE_SACN_PORT', 5568),
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),
     // Those of the virtual rig's nodes: Art-Net, sACN, DDP.
     'rig_ports' => array_combine(['artnet', 'sacn', 'ddp'], array_map(intval(...), array_pad(explode(',', (string) env('KITE_RIG_PORTS', '6454,5568,4048')), 3, '0'))),

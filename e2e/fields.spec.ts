@@ -53,6 +53,8 @@ const things: [string, string, Record<string, unknown>, string][] = [
   ['surface', 'Light', { kind: 'light', shape: { fixture: id(23) } }, 'venue'],
   ['node', 'Rack node', { protocol: 'sacn', address: '127.0.0.3' }, 'outputs'],
   ['patch', 'Light', { surface: id(24), node: id(25) }, 'outputs'],
+  ['personality', 'Desk', { parts: 'intensity, x 16' }, 'bindings'],
+  ['control', 'Rain', { layer: id(16), personality: id(27) }, 'bindings'],
   ['mask', 'Window', { output: id(20), nodes: [0, 0, 0, 0, 0, 0, 90, 0, 0, 0, 0, 0, 90, 90, 0, 0, 0, 0] }, 'outputs'],
 ];
 
@@ -114,7 +116,7 @@ test.beforeAll(async ({ browser }) => {
       kind,
       id: id(n),
       op: 'create',
-      fields: Object.fromEntries(Object.entries({ ...(['clip', 'region', 'patch'].includes(kind) ? {} : { name }), ...fields }).map(([f, after]) => [f, { before: null, after }])),
+      fields: Object.fromEntries(Object.entries({ ...(['clip', 'region', 'patch', 'control'].includes(kind) ? {} : { name }), ...fields }).map(([f, after]) => [f, { before: null, after }])),
     })),
   });
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
@@ -127,6 +129,8 @@ test.afterAll(async () => {
 });
 
 for (const [n, [kind, name, , view]] of things.entries()) {
+  // It is made of a text.
+  if (kind === 'personality') continue;
   test(`every number of ${kind} ${name} can be typed`, async () => {
     await page.evaluate(([k, i, v]) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go(v as string, { kind: k, id: i }), [kind, id(n), view] as const);
     await expect(details().getByRole('heading', { level: 2 }).first()).toBeVisible();

@@ -60,6 +60,8 @@ export class KiteLamp {
   private readonly env: NodeJS.ProcessEnv;
   private child: ChildProcess | null = null;
   output = '';
+  /** Where lighting consoles are heard by sACN. */
+  readonly sacnPort: number;
   /** Where the virtual nodes of Art-Net, sACN and DDP listen. */
   readonly rigPorts: [number, number, number];
 
@@ -70,8 +72,9 @@ export class KiteLamp {
   ) {
     this.address = `http://127.0.0.1:${port}`;
     this.oscPort = port + 2;
+    this.sacnPort = port + 4;
     this.rigPorts = [port + 6, port + 7, port + 8];
-    this.env = { ...process.env, KITE_ARTNET_PORT: String(port + 5), KITE_RIG_PORTS: this.rigPorts.join(','), KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production', ...settings };
+    this.env = { ...process.env, KITE_ARTNET_PORT: String(port + 5), KITE_SACN_PORT: String(this.sacnPort), KITE_RIG_PORTS: this.rigPorts.join(','), KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production', ...settings };
   }
 
   /** Makes the database, and runs a command on it before anything is started. */

@@ -221,6 +221,38 @@ test('a light is read from a GDTF file with its wiring', async () => {
   expect(told.order).toEqual([2, 0, 1, 3]);
 });
 
+test('a lighting console drives a layer by a personality that is typed', async () => {
+  await page.goto(`${kite.address}/bindings`);
+  await button('Add a personality').click();
+  await expect(details().getByRole('heading', { name: 'Personality 1' })).toBeVisible();
+  await details().getByLabel('Name').fill('Desk');
+  await details().getByLabel('Name').press('Enter');
+  await details().getByLabel('Parts').fill('warp');
+  await details().getByLabel('Parts').press('Enter');
+  await expect(page.getByText(/"warp" is no part/)).toBeVisible();
+  await details().getByLabel('Parts').fill('intensity, red, green, blue, x 16');
+  await details().getByLabel('Parts').press('Enter');
+  await expect(details().getByRole('row', { name: '5–6 Position X 128' })).toBeVisible();
+  await page.getByLabel('Channel', { exact: true }).fill('11');
+  await page.getByLabel('Channel', { exact: true }).press('Tab');
+  await expect(page.getByLabel('Channel', { exact: true })).not.toHaveAttribute('data-typed', 'true');
+  await button('Drive').click();
+  await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 nothing yet/ })).toBeVisible();
+  const sender = new Sender({ universe: 1, port: kite.sacnPort, useUnicastDestination: '127.0.0.1', minRefreshRate: 20, defaultPacketOptions: { sourceName: 'Another desk', useRawDmxValues: true } });
+  await sender.send({ payload: { 11: 51, 12: 64, 13: 64, 14: 64, 15: 128 } });
+  await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 ● 5 values/ })).toBeVisible();
+  await page
+    .getByRole('row', { name: /Masts Desk/ })
+    .getByRole('button')
+    .click();
+  if (process.env.KITE_SHOT) await page.screenshot({ path: process.env.KITE_SHOT });
+  await expect(details().getByText('0.2', { exact: true })).toBeVisible();
+  sender.close();
+  await details().getByLabel('Source lost').click();
+  await page.getByRole('option', { name: 'Release' }).click();
+  await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 nothing yet/ })).toBeVisible();
+});
+
 test('a client of others reads our sACN, and our node reads theirs', async () => {
   const socket = createSocket('udp4');
   const heard: Packet[] = [];

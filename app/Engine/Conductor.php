@@ -451,6 +451,9 @@ final class Conductor
     {
         $do = $command['do'] ?? null;
         $now = $this->clock->now();
+        if ($do === 'bind' && isset($command['by'])) {
+            return 'What a console says is told by the process that hears it.';
+        }
         if ($do === 'identify') {
             $output = $command['output'] ?? null;
             if (! is_string($output) || strlen($output) > 26) {
@@ -490,6 +493,7 @@ final class Conductor
         }
         $wrong = match ($do) {
             'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), is_int($command['fade'] ?? null) ? max(0, min(600 * Flicks::PER_SECOND, $command['fade'])) : 0) : 'Loose values are an object of numbers by address.',
+            'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2)) : 'What a console says is an object of numbers by address.',
             'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
             'cards' => $on->setCards($command['surfaces'] ?? null),
             'fire', 'release', 'advance', 'back', 'pointer', 'panic' => $this->cue($on, $command, $now + self::LEAD),
@@ -856,6 +860,13 @@ final class Conductor
                 }
 
                 return [200, ['ok' => true]];
+            case 'POST /live/console':
+                if ($person !== 'lights') {
+                    return [403, ['detail' => 'What a console says is told by the process that hears it.']];
+                }
+                $wrong = $this->command(['do' => 'bind', 'values' => $said['values'] ?? null]);
+
+                return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
             case 'POST /live/lights':
                 // Only our own process tells of lights.
                 if ($person !== 'lights') {

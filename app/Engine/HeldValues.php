@@ -26,6 +26,9 @@ final class HeldValues
     /** @var array<string, list<HeldValue>> those that were let go of and still fade, by address */
     private array $going = [];
 
+    /** @var array<string, HeldValue> what a lighting console says, by address */
+    private array $bound = [];
+
     /** @var array<string, list<HeldValue>> what cues hold, from below, by address */
     private array $cues = [];
 
@@ -50,6 +53,7 @@ final class HeldValues
                 match (true) {
                     $value->stratum === Stratum::Cue => $held->cues[(string) $address][] = $value,
                     $value->stratum === Stratum::Panic => $held->panic = $value,
+                    $value->stratum === Stratum::Bound => $held->bound[(string) $address] = $value,
                     // One whose weight comes to nothing was let go of.
                     $value->isGone(PHP_INT_MAX) => $held->going[(string) $address][] = $value,
                     default => $held->loose[(string) $address] = $value,
@@ -213,6 +217,40 @@ final class HeldValues
         return null;
     }
 
+    /**
+     * What a lighting console says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
+     *
+     * @param  array<array-key, mixed>  $values  by address
+     * @return string|null what is wrong with them
+     */
+    public function bind(array $values, int $at): ?string
+    {
+        $good = [];
+        foreach ($values as $text => $value) {
+            try {
+                $address = Address::parse((string) $text);
+                $property = Schema::properties($address->kind)->named($address->property);
+                $property->checkSlot($address->slot, 'address');
+                $good[(string) $address] = $value === null ? null : $property->live($value);
+            } catch (InvalidValue $refused) {
+                return $refused->getMessage();
+            }
+        }
+        if (count($this->bound + array_filter($good, is_float(...))) > self::MAX) {
+            return 'There are '.self::MAX.' values of consoles already.';
+        }
+        foreach ($good as $address => $value) {
+            if ($value === null) {
+                unset($this->bound[$address]);
+            } else {
+                $this->bound[$address] = HeldValue::from(Stratum::Bound, ++$this->sequence, 'console', $at, $value);
+            }
+            $this->changed[$address] = $this->unsaved[$address] = true;
+        }
+
+        return null;
+    }
+
     /** @return array<string, float> what each loose value is set to */
     public function loose(): array
     {
@@ -232,6 +270,9 @@ final class HeldValues
             foreach ($some as $held) {
                 $all[$address][] = $held->toArray();
             }
+        }
+        foreach ($this->bound as $address => $held) {
+            $all[$address][] = $held->toArray();
         }
         foreach ($this->cues as $address => $stack) {
             foreach ($stack as $held) {
@@ -274,7 +315,7 @@ final class HeldValues
     /** @return list<array<string, mixed>> */
     private function of(string $address): array
     {
-        $held = array_filter([$this->loose[$address] ?? null, ...($this->going[$address] ?? []), ...($this->cues[$address] ?? []), $address === (string) Address::master() ? $this->panic : null]);
+        $held = array_filter([$this->loose[$address] ?? null, $this->bound[$address] ?? null, ...($this->going[$address] ?? []), ...($this->cues[$address] ?? []), $address === (string) Address::master() ? $this->panic : null]);
 
         return array_values(array_map(static fn (HeldValue $one): array => $one->toArray(), $held));
     }
@@ -282,7 +323,7 @@ final class HeldValues
     /** @return array<string, list<array<string, mixed>>> all for the journal */
     public function saved(): array
     {
-        $addresses = array_keys($this->loose + $this->going + $this->cues + ($this->panic === null ? [] : [(string) Address::master() => 0]));
+        $addresses = array_keys($this->loose + $this->bound + $this->going + $this->cues + ($this->panic === null ? [] : [(string) Address::master() => 0]));
 
         return array_combine($addresses, array_map(fn (int|string $address): array => $this->of((string) $address), $addresses));
     }

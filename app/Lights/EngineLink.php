@@ -93,20 +93,28 @@ final class EngineLink
     }
 
     /**
-     * Tells the conductor something, and does not wait for its answer.
+     * Tells the conductor something.
      *
      * @param  array<string, mixed>  $said
+     * @param  (\Closure(): void)|null  $done  called once: when it was answered, or could not be told
      */
-    public function tell(string $path, array $said): void
+    public function tell(string $path, array $said, ?\Closure $done = null): void
     {
+        $once = static function () use (&$done): void {
+            [$then, $done] = [$done, null];
+            $then === null || $then();
+        };
         if (! $this->up) {
+            $once();
+
             return;
         }
-        (new Connector(['timeout' => 1.0], $this->loop))->connect("tcp://$this->address")->then(function (ConnectionInterface $connection) use ($path, $said): void {
-            $body = (string) json_encode($said, JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR);
+        (new Connector(['timeout' => 1.0], $this->loop))->connect("tcp://$this->address")->then(function (ConnectionInterface $connection) use ($path, $said, $once): void {
+            $body = (string) json_encode($said, JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
             $connection->on('data', static fn () => $connection->close());
+            $connection->on('close', $once);
             $connection->write("POST $path HTTP/1.1\r\nHost: $this->address\r\nOrigin: http://$this->address\r\nContent-Type: application/json\r\nAuthorization: Bearer {$this->tickets->issue('lights', time())}\r\nConnection: close\r\nContent-Length: ".strlen($body)."\r\n\r\n$body");
-        }, static fn () => null);
+        }, $once);
     }
 
     private function now(): float

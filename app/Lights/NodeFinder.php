@@ -18,7 +18,10 @@ final class NodeFinder
 
     private const MAX_NODES = 500;
 
-    private const A_TURN = 64;
+    /** Seconds between two looks: a quarter of a frame of a console. */
+    private const LISTEN = 0.006;
+
+    private const A_TURN = 512;
 
     /** @var array<string, array{ip: string, name: string, long: string, report: string, ports: list<int>, heard: float}> by address and bind index */
     private array $found = [];
@@ -27,8 +30,11 @@ final class NodeFinder
 
     private ?\Socket $listening = null;
 
-    /** @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask */
-    public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, int $port, private readonly \Closure $targets)
+    /**
+     * @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask
+     * @param  (\Closure(array<string, mixed>, string): void)|null  $dmx  told data of a universe, and from where it came: it comes to the same port
+     */
+    public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, int $port, private readonly \Closure $targets, private readonly ?\Closure $dmx = null)
     {
         // Nodes answer to the port of the protocol, whoever asked from where.
         $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
@@ -37,7 +43,7 @@ final class NodeFinder
             $this->listening = @socket_bind($socket, '0.0.0.0', $port) ? $socket : null;
         }
         $loop->addPeriodicTimer(self::EVERY, $this->ask(...));
-        $loop->addPeriodicTimer(0.1, $this->listen(...));
+        $loop->addPeriodicTimer(self::LISTEN, $this->listen(...));
     }
 
     public function ask(): void
@@ -67,6 +73,9 @@ final class NodeFinder
             $this->bad++;
 
             return;
+        }
+        if ($said['op'] === ArtNet::DMX && $this->dmx !== null) {
+            ($this->dmx)($said, $from);
         }
         if ($said['op'] !== ArtNet::REPLY || count($this->found) >= self::MAX_NODES) {
             return;

@@ -245,7 +245,7 @@ final readonly class Editor
         $this->stillBuiltOf($show, $leaving);
         foreach ($touched as [$kind, $id]) {
             $row = $kind === 'show' ? $show->fresh() : RowSchema::model($kind)::query()->find($id);
-            if ($kind === 'surface') {
+            if (in_array($kind, ['surface', 'control'], true)) {
                 $types ??= $this->rows->types($show->id);
             }
             $row === null || CoreShow::checkRow($kind, $row->attributesToArray(), $types ?? []);

@@ -8,6 +8,7 @@ use App\Media\ModelStore;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Support\Problem;
+use Core\Bindings\Personality;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Media\MediaNumber;
@@ -213,11 +214,11 @@ final class ShowRepository
         return $show->venue->surfaces[$id] ?? throw new Problem(404, 'The show has no surface with this id.');
     }
 
-    /** @return array<string, Panel|FixtureType> what surfaces are made of, by id */
+    /** @return array<string, Panel|FixtureType|Personality> what surfaces and controls are made of, by id */
     public function types(string $showId): array
     {
         $of = static fn (string $kind, \Closure $build): array => RowSchema::model($kind)::query()->where('showId', $showId)->get()->mapWithKeys(static fn ($row) => [$row->id => $build($row->attributesToArray())])->all();
 
-        return $of('panel', PanelKind::panel(...)) + $of('fixture', FixtureType::fromRow(...));
+        return $of('panel', PanelKind::panel(...)) + $of('fixture', FixtureType::fromRow(...)) + $of('personality', static fn (array $row): Personality => Personality::of((string) $row['name'], (string) $row['parts']));
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Plan;
 
+use Core\Bindings\LayerControl;
 use Core\Geometry\Mat4;
 use Core\Media\MediaItem;
 use Core\Output\BlendMap;
@@ -18,6 +19,7 @@ use Core\Routing\Share;
 use Core\Routing\VirtualLens;
 use Core\Show\ClipUse;
 use Core\Show\Layer;
+use Core\Show\Library;
 use Core\Show\Programme;
 use Core\Show\Schema;
 use Core\Show\Show;
@@ -146,6 +148,11 @@ final class PlanCompiler
                 $this->values('patch', (string) $patchId, $sets['patch'], $patch->stored, $show->programme->curves[$patchId] ?? []);
             }
         }
+        foreach ($show->delivery->controls as $controlId => $control) {
+            $layer = $show->programme->layer($control->layer);
+            $media = $layer === null || ! $control->personality->callsMedia() ? [] : $show->programme->sources($layer);
+            $this->part("control:$controlId", [$control, $media, $show->library], static fn (): array => self::control($control, $media, $show->library));
+        }
         $this->groups = array_intersect_key($this->groups, $this->asked);
         // In one go: an array that is a property is copied each time that something is added to it.
         $met = array_replace($this->met, ...array_column($this->groups, 1));
@@ -161,6 +168,21 @@ final class PlanCompiler
     public function plan(): Plan
     {
         return new Plan(array_map(static fn (array $made): array => $made[1], $this->parts), array_filter(array_map(static fn (array $made): Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null => $made[1], $this->tracks)));
+    }
+
+    /**
+     * @param  array<int, string>  $media  ids by the number of their reference
+     * @return array<string, mixed>
+     */
+    private static function control(LayerControl $control, array $media, Library $library): array
+    {
+        $called = [];
+        foreach ($media as $reference => $id) {
+            $number = $library->media[$id]->number ?? null;
+            $number !== null && $called[(string) $number->place()] = $reference;
+        }
+
+        return ['layer' => $control->layer, 'personality' => ['name' => $control->personality->name, 'parts' => $control->personality->text()], 'media' => (object) $called] + array_diff_key(get_object_vars($control), ['layer' => 0, 'personality' => 0]);
     }
 
     /** @return array<string, mixed> */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Bindings\LayerControl;
+use Core\Bindings\Personality;
 use Core\Output\AlignmentPoint;
 use Core\Output\Feed;
 use Core\Output\Mask;
@@ -19,7 +21,7 @@ use Core\Venue\PixelLight;
 /** Which pixels leave through which connector, in what shape, and what they feed. */
 final readonly class Delivery
 {
-    public const KINDS = ['server', 'output', 'feed', 'region', 'mask', 'point', 'node', 'patch'];
+    public const KINDS = ['server', 'output', 'feed', 'region', 'mask', 'point', 'node', 'patch', 'personality', 'control'];
 
     /**
      * @param  array<string, Server>  $servers
@@ -30,9 +32,11 @@ final readonly class Delivery
      * @param  array<string, AlignmentPoint>  $points
      * @param  array<string, Node>  $nodes
      * @param  array<string, LightPatch>  $patches  of lights that are in the venue
+     * @param  array<string, LayerControl>  $controls
+     * @param  array<string, Personality>  $personalities
      * @param  list<Broken>  $broken
      */
-    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $nodes, public array $patches, public array $broken)
+    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $nodes, public array $patches, public array $controls, public array $personalities, public array $broken)
     {
     }
 
@@ -113,7 +117,12 @@ final readonly class Delivery
             $patches[(string) $id] = $patch;
         }
 
-        return new self($servers, $outputs, $fed, $sorted, $masked, $points, $nodes, $patches, $broken);
+        /** @var array<string, LayerControl> $controls */
+        $controls = $built['control'] ?? [];
+        /** @var array<string, Personality> $personalities */
+        $personalities = $built['personality'] ?? [];
+
+        return new self($servers, $outputs, $fed, $sorted, $masked, $points, $nodes, $patches, $controls, $personalities, $broken);
     }
 
     /**

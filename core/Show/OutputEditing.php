@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Bindings\LayerControl;
+use Core\Bindings\Personality;
 use Core\Light\Beam;
 use Core\Light\SurfaceChart;
 use Core\Output\BezierGrid;
@@ -26,7 +28,7 @@ use Core\Venue\PixelLight;
  */
 final readonly class OutputEditing
 {
-    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project', 'paint', 'patch'];
+    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project', 'paint', 'patch', 'console'];
 
     /** How lights are addressed one after another: without a gap, each in a universe of its own, or so many universes apart. */
     public const RULES = ['pack', 'new universe', 'every'];
@@ -411,6 +413,43 @@ final readonly class OutputEditing
                 'new universe' => [$addressing->lastUniverse() + 1, 1],
                 default => [$universe + $every, $channel],
             };
+        }
+
+        return $changes;
+    }
+
+    /**
+     * Layers driven by a lighting console, addressed one after another so that none straddles universes; those that are driven already
+     * are addressed anew.
+     *
+     * @param  list<string>  $layers  ids, in order
+     * @return list<Change>
+     *
+     * @throws InvalidValue
+     */
+    public function console(string $personality, array $layers, string $protocol, int $universe, int $channel): array
+    {
+        $row = $this->row('personality', $personality);
+        if ($row === []) {
+            throw InvalidValue::because('personality', 'This personality is not in the show.');
+        }
+        $of = Personality::of((string) $row['name'], (string) $row['parts']);
+        $driven = [];
+        foreach ($this->show->delivery->controls as $id => $control) {
+            $driven[$control->layer] ??= (string) $id;
+        }
+        $changes = [];
+        foreach ($layers as $n => $layer) {
+            if ($this->show->programme->layer($layer) === null) {
+                throw InvalidValue::because('layers', 'Only layers of the show are driven.');
+            }
+            if ($n > 0) {
+                [$universe, $channel] = LayerControl::following($universe, $channel, $of->slots(), $of->slots());
+            }
+            $fields = ['personality' => $personality, 'protocol' => $protocol, 'universe' => $universe, 'channel' => $channel];
+            LayerControl::fromRow(['layer' => $layer] + $fields, $of);
+            $id = $driven[$layer] ?? null;
+            $id === null ? $changes[] = Changes::create('control', ($this->newId)(), ['layer' => $layer] + $fields) : array_push($changes, ...Changes::update('control', $id, $this->row('control', $id), $fields));
         }
 
         return $changes;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Bindings\LayerControl;
 use Core\Cues\Cue;
 use Core\Media\MediaItem;
 use Core\Routing\Fit;
@@ -20,7 +21,7 @@ use Core\Venue\Surface;
 /** When, and how it changes: timelines with their layers, and the routes that these take. */
 final readonly class Programme
 {
-    public const KINDS = ['timeline', 'layer', 'route', 'share', 'lens', 'clip', 'curve', 'marker', 'cue', 'page', 'group'];
+    public const KINDS = ['timeline', 'layer', 'route', 'share', 'lens', 'clip', 'curve', 'marker', 'cue', 'page', 'group', 'control'];
 
     /**
      * @param  array<string, Timeline>  $timelines  from the bottom up
@@ -118,6 +119,9 @@ final readonly class Programme
         $named = self::namedByCues($all);
         $ways = self::otherWays($made, $routes, $named['route'] ?? [], $broken);
         $sources = self::callable($made, $library, $named['source'] ?? []);
+        foreach (self::consoles($built['control'] ?? []) as $id) {
+            isset($made[$id]) && $sources[$id] = ($sources[$id] ?? []) + self::numbered($library);
+        }
 
         return new self($timelines, $routes, $broken, array_intersect_key($curves, $of + $library->media), $ways, $all, $sources, $made, $madeRoutes);
     }
@@ -240,6 +244,32 @@ final readonly class Programme
                     $found[$id][$number] = (string) $numbered[$number];
                 }
             }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param  array<string, object>  $controls
+     * @return list<string> layers on which a console calls media
+     */
+    private static function consoles(array $controls): array
+    {
+        $layers = [];
+        foreach ($controls as $control) {
+            $control instanceof LayerControl && $control->personality->callsMedia() && $layers[$control->layer] = true;
+        }
+
+        return array_map(strval(...), array_keys($layers));
+    }
+
+    /** @return array<int, string> ids of all media that have a folder and an index, by the number of their reference */
+    private static function numbered(Library $library): array
+    {
+        $found = [];
+        foreach ($library->media as $id => $item) {
+            $reference = $item->number === null ? null : Reference::number((string) $id);
+            $reference !== null && $found[$reference] = (string) $id;
         }
 
         return $found;

@@ -250,7 +250,7 @@ final class LightsTest extends ConductorCase
 
     private function startLights(): void
     {
-        $this->lights = new Process([PHP_BINARY, base_path('artisan'), 'kite:lights'], base_path(), ['KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_ARTNET_PORT' => '4449', 'APP_KEY' => config('app.key')]);
+        $this->lights = new Process([PHP_BINARY, base_path('artisan'), 'kite:lights'], base_path(), ['KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'APP_KEY' => config('app.key')]);
         $this->lights->setTimeout(null);
         $this->lights->start();
     }
@@ -263,6 +263,73 @@ final class LightsTest extends ConductorCase
 
             return is_string($packet) && $packet !== '' && $holds($said = ArtNet::decode($packet)) ? $said : null;
         });
+    }
+
+    public function test_a_console_drives_a_layer_over_the_network(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        [$fixture, $light, $node, $patch, $personality] = [$this->id(), $this->id(), $this->id(), $this->id(), $this->id()];
+        [$red, $control] = [$this->id(), $this->id()];
+        $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        stream_set_blocking($socket, false);
+        $this->socket = $socket;
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Console', 'changes' => [
+            $this->created('fixture', $fixture, ['name' => 'Bar', 'columns' => 1, 'rows' => 1, 'widthMm' => 200, 'heightMm' => 50, 'channels' => 'RGB']),
+            $this->created('surface', $light, ['name' => 'Bar', 'kind' => 'light', 'shape' => ['fixture' => $fixture]]),
+            $this->created('node', $node, ['name' => 'Node', 'protocol' => 'artnet', 'address' => '127.0.0.1', 'port' => 4444]),
+            $this->created('patch', $patch, ['surface' => $light, 'node' => $node]),
+            $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
+            $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
+            $this->created('media', $red, ['name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000', 'folder' => 4, 'index' => 2]),
+            $this->created('personality', $personality, ['name' => 'Small', 'parts' => 'intensity 16, folder, index']),
+            $this->created('control', $control, ['layer' => $ids['layer'], 'personality' => $personality, 'universe' => 5, 'channel' => 11, 'lost' => 'release']),
+        ]])->assertCreated();
+        $this->start();
+        $this->ask('POST', "shows/$show/engage")->assertOk();
+        $this->startLights();
+        $sink = new UdpSink;
+        $sequence = 0;
+        $send = function (string $slots, int $priority = 100, bool $ends = false) use ($sink, &$sequence): void {
+            $sink->send(Sacn::data(self::CID, 'Console', 5, $sequence++ & 255, str_repeat("\0", 10).$slots, $priority, ends: $ends), '127.0.0.1', 4448);
+        };
+        $shows = fn (string $what, \Closure $holds): array => $this->packet($what, static fn (array $said): bool => ($said['op'] ?? 0) === ArtNet::DMX && ($said['address'] ?? -1) === 0 && $holds(array_map(ord(...), str_split(substr($said['slots'], 0, 3)))));
+        $shows('darkness: the show is at its beginning', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
+        // Until it is heard, the console has to speak: the process begins to listen in its own time.
+        $this->until('the console to be heard', function () use ($send): ?bool {
+            $send("\xFF\xFF\0\0");
+            $packet = @stream_socket_recvfrom($this->socket ?? self::fail('Nobody listens.'), 2048);
+            $said = is_string($packet) && $packet !== '' ? ArtNet::decode($packet) : [];
+
+            return ($said['op'] ?? 0) === ArtNet::DMX && ($said['slots'] ?? '')[0] === "\xFF" ? true : null;
+        });
+        // Sixteen bits of it: an eighth of the way, as light.
+        $send("\x80\0\0\0");
+        $half = (int) round(255 * (128 / 255) ** 2.2);
+        $shows('half', static fn (array $rgb): bool => abs($rgb[0] - $half) <= 1 && $rgb[1] === $rgb[0]);
+        // Media by folder and index.
+        $send("\xFF\xFF\x04\x02");
+        $shows('red', static fn (array $rgb): bool => $rgb === [255, 0, 0]);
+        $send("\xFF\xFF\0\0");
+        $shows('the clip again', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
+        // A hand is above a console, and gives way to it.
+        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]);
+        $shows('darkness by hand', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
+        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
+        $shows('the console again', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
+        // It tells what it hears; nobody else may say what a console says.
+        $health = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['console']['packets'] ?? 0) > 3));
+        self::assertSame([['universe' => 'sacn 5', 'name' => 'Console', 'priority' => 100]], $health['lights']['console']['sources']);
+        self::assertArrayHasKey('detail', $this->live('console', ['values' => []]));
+        self::assertArrayHasKey('detail', $this->live('command', ['do' => 'bind', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]));
+        // The engine is killed and comes back: what the console says holds on.
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+        $this->start();
+        $send("\x80\0\0\0");
+        $shows('half again', static fn (array $rgb): bool => abs($rgb[0] - $half) <= 1);
+        // It ends: what is below comes through, the show at its beginning.
+        $send('', ends: true);
+        $shows('darkness of the show', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
     }
 
     public function test_a_light_follows_the_show_over_the_network_through_kills_of_both(): void

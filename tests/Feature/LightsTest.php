@@ -109,6 +109,32 @@ final class LightsTest extends TestCase
         $this->ask('GET', "shows/$this->show/patches/nothing")->assertNotFound();
     }
 
+    public function test_layers_are_driven_by_a_console_one_after_another(): void
+    {
+        [$line, $desk] = [$this->id(), $this->id()];
+        $layers = array_map(fn (): string => $this->id(), range(1, 40));
+        $this->edit([$this->created('timeline', $line, ['name' => 'Main', 'duration' => 705_600_000 * 60]), $this->created('personality', $desk, ['name' => 'Desk', 'parts' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16']), ...array_map(fn (string $id, int $n): array => $this->created('layer', $id, ['timeline' => $line, 'name' => "L$n", 'order' => $n]), $layers, array_keys($layers))])->assertCreated();
+        $order = fn (array $more = []): TestResponse => $this->ask('POST', "shows/$this->show/outputs", $more + ['do' => 'console', 'personality' => $desk, 'layers' => $layers, 'protocol' => 'artnet', 'universe' => 3, 'channel' => 5]);
+        $order()->assertCreated()->assertJsonPath('name', 'Drive layers by a console');
+        $places = function () use ($layers): array {
+            $rows = array_column($this->ask('GET', "shows/$this->show")->json('rows.control'), null, 'layer');
+
+            return array_map(static fn (string $id): array => [$rows[$id]['universe'], $rows[$id]['channel']], $layers);
+        };
+        // 12 channels each: 42 from channel 5 on end with 508, and 40 fit; from 490 on the first ends with 501, and 13 would not fit into 11.
+        self::assertSame([[3, 5], [3, 17], [3, 473]], [$places()[0], $places()[1], $places()[39]]);
+        $order(['channel' => 490])->assertCreated();
+        self::assertSame([[3, 490], [4, 1], [4, 13], [4, 457]], [$places()[0], $places()[1], $places()[2], $places()[39]]);
+        $told = $this->ask('GET', "shows/$this->show")->json('computed.personalities')[$desk];
+        self::assertSame([12, [5, 'Position X', 2, 128, -4096, 0]], [$told['slots'], [$told['channels'][3]['channel'], $told['channels'][3]['name'], $told['channels'][3]['slots'], $told['channels'][3]['rest'], (int) $told['channels'][3]['from'], (int) $told['channels'][3]['at']]]);
+        foreach ([[['channel' => 502], 'channel'], [['universe' => 0], 'universe'], [['universe' => 32_768, 'channel' => 500], 'universe'], [['universe' => 32_769], 'universe'], [['personality' => $line], 'personality'], [['layers' => [$desk]], 'layers'], [['protocol' => 'ddp'], 'protocol']] as [$wrong, $field]) {
+            self::assertSame($field, $order($wrong)->assertStatus(422)->json('field'));
+        }
+        self::assertSame([3, 490], $places()[0]);
+        // Parts that no longer fit where it is patched are refused, and nothing is lost.
+        $this->edit([$this->updated('personality', $desk, ['parts' => ['intensity 16, folder, index, x 16, y 16, scale 16, turn 16', 'warp']])])->assertStatus(422);
+    }
+
     public function test_the_sheet_of_lights_goes_out(): void
     {
         $this->patched()->assertCreated();

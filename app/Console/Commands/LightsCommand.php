@@ -7,6 +7,8 @@ namespace App\Console\Commands;
 use App\Engine\EngineClock;
 use App\Engine\Guard;
 use App\Engine\LatencyStats;
+use App\Engine\Wire;
+use App\Lights\ConsoleInput;
 use App\Lights\EngineLink;
 use App\Lights\LightSender;
 use App\Lights\LightState;
@@ -36,19 +38,34 @@ final class LightsCommand extends Command
         $packs = config('kite.data').'/packs';
         $state = new LightState(static fn (string $key): string => preg_match('/^[0-9a-z]+$/D', $key) === 1 ? (string) file_get_contents("$packs/$key.pack") : throw new \UnexpectedValueException('This is no pack.'));
         $sink = new UdpSink;
-        $sender = new LightSender($state, new RawFrames(MediaStore::ofConfig()->path().'/forms'), $sink, self::cid());
-        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, $state->take(...));
+        $sender = new LightSender($state, new RawFrames(MediaStore::ofConfig()->path().'/forms'), $sink, $cid = self::cid());
+        $console = new ConsoleInput($loop, (int) config('kite.sacn_port'), $cid);
+        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, static function (int $type, string $payload) use ($state, $console): void {
+            $state->take($type, $payload);
+            if ($type === Wire::HELLO) {
+                $console->anew();
+            }
+        });
+        $console->tells(static fn (array $values, \Closure $done) => $link->tell('/live/console', ['values' => (object) $values], $done));
         $late = new LatencyStats;
-        $finder = new NodeFinder($loop, $sink, (int) config('kite.artnet_port'), static fn (): array => array_values(array_unique(array_map(static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()], array_filter($sender->nodes(), static fn (Node $node): bool => $node->protocol === 'artnet')), SORT_REGULAR)));
+        $finder = new NodeFinder($loop, $sink, (int) config('kite.artnet_port'), static fn (): array => array_values(array_unique(array_map(static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()], array_filter($sender->nodes(), static fn (Node $node): bool => $node->protocol === 'artnet')), SORT_REGULAR)), $console->artNet(...));
         $due = hrtime(true) / 1e9;
-        $tick = function () use (&$tick, &$due, $loop, $guard, $state, $sender, $late): void {
+        $planned = -1;
+        $tick = function () use (&$tick, &$due, &$planned, $loop, $guard, $state, $sender, $late, $console): void {
             $began = hrtime(true) / 1e9;
             if ($sender->rate() > 0) {
                 $late->note(max(0.0, ($began - $due) * 1000));
             }
             $origin = (int) (explode('/', $state->clock)[1] ?? 0);
             if ($origin > 0) {
-                $guard->around('lights', static fn () => $sender->tick((new EngineClock($origin))->now()))();
+                $guard->around('lights', static function () use ($sender, $state, $console, $origin, &$planned): void {
+                    $now = (new EngineClock($origin))->now();
+                    $sender->tick($now);
+                    if ($planned !== $state->planned) {
+                        $planned = $state->planned;
+                        $console->prepare($state->moment($now)?->plan);
+                    }
+                })();
             }
             $every = $sender->rate() > 0 ? 1 / $sender->rate() : self::REST;
             $now = hrtime(true) / 1e9;
@@ -58,9 +75,9 @@ final class LightsCommand extends Command
         };
         $tick();
         $loop->addPeriodicTimer(10, $guard->around('lights', $sender->discover(...)));
-        $loop->addPeriodicTimer(1, static function () use ($link, $sender, $sink, $late, $finder, $guard): void {
+        $loop->addPeriodicTimer(1, static function () use ($link, $sender, $sink, $late, $finder, $guard, $console): void {
             $link->tell('/live/lights', [
-                'pid' => getmypid(), 'lights' => $sender->lights(), 'universes' => $sender->count(), 'rate' => $sender->rate(), 'sent' => $sink->sent, 'failed' => $sink->failed, 'trouble' => $sink->trouble, 'late' => $late->figures(), 'nodes' => $finder->found(), 'bad' => $finder->bad, 'caught' => $guard->figures(),
+                'pid' => getmypid(), 'lights' => $sender->lights(), 'universes' => $sender->count(), 'rate' => $sender->rate(), 'sent' => $sink->sent, 'failed' => $sink->failed, 'trouble' => $sink->trouble, 'late' => $late->figures(), 'nodes' => $finder->found(), 'bad' => $finder->bad, 'caught' => $guard->figures(), 'console' => $console->figures(),
             ]);
         });
         foreach ([SIGTERM, SIGINT] as $signal) {

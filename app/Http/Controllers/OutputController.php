@@ -103,6 +103,9 @@ final readonly class OutputController
             case 'patch':
                 [$name, $changes] = ['Patch lights', $editing->patch($text('node'), $body->texts('surfaces', self::MAX_REGIONS), $body->whole('universe', 1, Universes::LAST, 1), $body->whole('channel', 1, FixtureType::UNIVERSE, 1), $text('rule', 'pack'), $body->whole('every', 1, 1000, 1))];
                 break;
+            case 'console':
+                [$name, $changes] = ['Drive layers by a console', $editing->console($text('personality'), $body->texts('layers', self::MAX_REGIONS), $text('protocol', 'sacn'), $body->whole('universe', 1, Universes::LAST, 1), $body->whole('channel', 1, FixtureType::UNIVERSE, 1))];
+                break;
             case 'paint':
                 [$name, $changes, $made] = $this->painted($core, $body);
                 break;

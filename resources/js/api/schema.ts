@@ -2441,7 +2441,10 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch";
+                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console";
+                        personality?: string;
+                        layers?: string[];
+                        protocol?: string;
                         output?: string;
                         outputs?: string[];
                         surfaces?: string[];
@@ -4344,7 +4347,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -4550,6 +4553,21 @@ export interface components {
                     lastChannel: number;
                     pixelsByUniverse: number[][];
                     left: number[][];
+                };
+            };
+            personalities: {
+                [key: string]: {
+                    slots: number;
+                    channels: {
+                        channel: number;
+                        name: string;
+                        slots: number;
+                        rest: number;
+                        from: number;
+                        at: number;
+                        to: number;
+                        attribute: string;
+                    }[];
                 };
             };
             media: {
@@ -5163,6 +5181,21 @@ export interface components {
                 [key: string]: number | boolean | string | number[];
             } | unknown[];
         };
+        Personality: {
+            id: string;
+            name: string;
+            parts: string;
+        };
+        Control: {
+            id: string;
+            layer: string;
+            personality: string;
+            protocol: string;
+            universe: number;
+            channel: number;
+            merge: string;
+            lost: string;
+        };
         Prop: {
             id: string;
             name: string;
@@ -5266,6 +5299,8 @@ export interface components {
             point: components["schemas"]["Point"][];
             node: components["schemas"]["Node"][];
             patch: components["schemas"]["Patch"][];
+            personality: components["schemas"]["Personality"][];
+            control: components["schemas"]["Control"][];
             prop: components["schemas"]["Prop"][];
             seat: components["schemas"]["Seat"][];
             variant: components["schemas"]["Variant"][];

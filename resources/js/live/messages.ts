@@ -233,6 +233,8 @@ export interface Health {
     late: { p50: number; p99: number; max: number; ticks: number };
     nodes: { ip: string; name: string; long: string; report: string; ports: number[] }[];
     bad: number;
+    /** What lighting consoles say to layers; values by address. */
+    console: { packets: number; bad: number; sources: { universe: string; name: string; priority: number }[]; values: Record<string, number> } | null;
   } | null;
 }
 

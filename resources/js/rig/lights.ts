@@ -1,7 +1,7 @@
 import type { ShowDocument } from '../api/client';
 import { Live } from '../live/client';
 import { showOnAir } from '../theme/page';
-import { dusk } from '../theme/tokens';
+import { dusk, written } from '../theme/tokens';
 
 /**
  * Virtual rig: pixel lights as they really are lit by what their nodes received from the network. Each light reads the slots that it is
@@ -111,8 +111,8 @@ function draw(told: Universes) {
       const colour = emitted(light, slotsOf(universe), channel - 1);
       colours.push(colour);
       const [u = 0, v = 0] = light.places[pixel] ?? [];
-      const [r, g, b] = colour.map((c) => Math.round(255 * Math.min(1, c) ** (1 / 2.2)));
-      ctx.fillStyle = `rgb(${r} ${g} ${b})`;
+      const [r = 0, g = 0, b = 0] = colour.map((c) => Math.round(255 * Math.min(1, c) ** (1 / 2.2)));
+      ctx.fillStyle = written(r, g, b);
       ctx.beginPath();
       ctx.arc(x + u * light.width * scale, 30 + v * light.height * scale, size / 2, 0, 7);
       ctx.fill();

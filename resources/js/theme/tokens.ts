@@ -56,3 +56,6 @@ export const groupColours = ['#c9822b', '#3f8f86', '#8a6fc2', '#b8575f', '#5f8f3
 
 /** Full light of an output's channels: what is drawn on it to test it, and for marks on it. */
 export const signal = { white: '#ffffff', red: '#ff0000', green: '#00ff00', blue: '#0000ff', black: '#000000' } as const;
+
+/** A colour that was worked out, each part from 0 to 255, as it is written in styles. */
+export const written = (r: number, g: number, b: number) => `rgb(${r} ${g} ${b})`;

@@ -25,6 +25,8 @@ const panels: Partial<Record<Kind, ComponentType<{ id: string }>>> = {
   patch: lazy(() => import('./details/lights').then((m) => ({ default: m.PatchDetails }))),
   node: lazy(() => import('./details/lights').then((m) => ({ default: m.NodeDetails }))),
   fixture: lazy(() => import('./details/lights').then((m) => ({ default: m.FixtureDetails }))),
+  personality: lazy(() => import('./details/bindings').then((m) => ({ default: m.PersonalityDetails }))),
+  control: lazy(() => import('./details/bindings').then((m) => ({ default: m.ControlDetails }))),
   route: lazy(() => import('./details/routes').then((m) => ({ default: m.RouteDetails }))),
   share: lazy(() => import('./details/routes').then((m) => ({ default: m.ShareDetails }))),
   lens: lazy(() => import('./details/routes').then((m) => ({ default: m.LensDetails }))),

@@ -1,4 +1,5 @@
 import { useStudio } from '../store';
+import { Console } from './Console';
 
 /** What listens where, and what it heard last. */
 export function Bindings() {
@@ -37,6 +38,7 @@ export function Bindings() {
           </tr>
         </tbody>
       </table>
+      <Console />
       <h2 style={{ fontSize: 15, margin: '26px 0 8px' }}>OSC messages</h2>
       <table className="table" style={{ maxWidth: 760 }}>
         <tbody>

@@ -1,0 +1,189 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Lights;
+
+use Core\Bindings\LayerControl;
+use Core\Bindings\Personality;
+use Core\Bindings\SourceMerge;
+use Core\Plan\Plan;
+use Core\Protocol\Malformed;
+use Core\Protocol\Sacn;
+use React\EventLoop\LoopInterface;
+
+/** Hears lighting consoles, and tells what they mean for the layers that they drive: only what changed. */
+final class ConsoleInput
+{
+    private const A_TURN = 512;
+
+    private ?\Socket $socket = null;
+
+    /** @var (\Closure(array<string, float|null>, \Closure(): void): void)|null */
+    private ?\Closure $tell = null;
+
+    private readonly SourceMerge $merge;
+
+    /** @var array<string, array{control: LayerControl, media: array<int|string, int>, last: string|null, drives: bool}> by control; whether what it said still holds */
+    private array $controls = [];
+
+    /** @var array<string, float> what was told, by address */
+    private array $told = [];
+
+    /** @var array<int, true> universes whose groups were joined */
+    private array $joined = [];
+
+    /** @var array<string, float|null> what waits until the engine has taken what was told before */
+    private array $waiting = [];
+
+    private bool $telling = false;
+
+    public int $packets = 0;
+
+    public int $bad = 0;
+
+    /** @param  string  $cid  16 bytes that name us as a source of sACN: what we send ourselves is no console's */
+    public function __construct(LoopInterface $loop, int $port, private readonly string $cid)
+    {
+        $this->merge = new SourceMerge;
+        $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
+        if ($socket !== false) {
+            socket_set_option($socket, SOL_SOCKET, SO_REUSEADDR, 1);
+            socket_set_nonblock($socket);
+            $this->socket = @socket_bind($socket, '0.0.0.0', $port) ? $socket : null;
+        }
+        $loop->addPeriodicTimer(0.006, fn () => $this->listen(hrtime(true) / 1e9));
+        $loop->addPeriodicTimer(0.02, fn () => $this->tick(hrtime(true) / 1e9));
+    }
+
+    /** @param  \Closure(array<string, float|null>, \Closure(): void): void  $tell  told values by address, null for those that are let go of; and what is called when they were taken */
+    public function tells(\Closure $tell): void
+    {
+        $this->tell = $tell;
+    }
+
+    /** Takes up the controls of a plan. */
+    public function prepare(?Plan $plan): void
+    {
+        $before = $this->controls;
+        $this->controls = [];
+        foreach ($plan?->of('control') ?? [] as $id => $part) {
+            $control = LayerControl::fromRow($part, Personality::of((string) $part['personality']['name'], (string) $part['personality']['parts']));
+            $old = $before[$id] ?? null;
+            $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] ? $old['last'] : null, 'drives' => $old['drives'] ?? false];
+            if ($control->protocol === 'sacn' && $this->socket !== null && ! isset($this->joined[$control->universe])) {
+                $this->joined[$control->universe] = true;
+                // Without a network there is no group to join; what is sent to this machine alone is heard all the same.
+                @socket_set_option($this->socket, IPPROTO_IP, MCAST_JOIN_GROUP, ['group' => Sacn::multicast($control->universe), 'interface' => 0]);
+            }
+        }
+        // What nobody drives any more is let go of.
+        $gone = array_diff_key($this->told, array_flip(array_merge([], ...array_map(static fn (array $one): array => self::addresses($one['control']), array_values($this->controls)))));
+        if ($gone !== []) {
+            $this->told = array_diff_key($this->told, $gone);
+            $this->say(array_fill_keys(array_keys($gone), null));
+        }
+    }
+
+    /** @return list<string> */
+    private static function addresses(LayerControl $control): array
+    {
+        $names = array_diff(array_keys($control->personality->values($control->personality->rest())), ['folder', 'index']);
+
+        return array_values(array_map(static fn (string $name): string => "layer:$control->layer/$name", [...$names, ...($control->personality->callsMedia() ? ['source'] : [])]));
+    }
+
+    /** An engine that was started again knows nothing of what was told. */
+    public function anew(): void
+    {
+        $this->told = [];
+        foreach ($this->controls as $id => $_) {
+            $this->controls[$id]['last'] = null;
+        }
+    }
+
+    /** @param  array<string, mixed>  $said  data of Art-Net */
+    public function artNet(array $said, string $from): void
+    {
+        $this->packets++;
+        $this->merge->hear('artnet '.($said['address'] + 1), $from, (string) $said['slots'], 100, hrtime(true) / 1e9, SourceMerge::LOST['artnet'], $from);
+    }
+
+    private function listen(float $now): void
+    {
+        for ($i = 0; $this->socket !== null && $i < self::A_TURN && @socket_recvfrom($this->socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false; $i++) {
+            $this->packets++;
+            try {
+                $said = Sacn::decode((string) $packet);
+            } catch (Malformed) {
+                $this->bad++;
+
+                continue;
+            }
+            if ($said['kind'] !== 'data' || $said['cid'] === $this->cid || ($said['start'] ?? 0) !== 0 || ($said['preview'] ?? false)) {
+                continue;
+            }
+            $universe = 'sacn '.($said['universe'] ?? 0);
+            ($said['ends'] ?? false) ? $this->merge->end($universe, $said['cid']) : $this->merge->hear($universe, $said['cid'], $said['slots'] ?? '', $said['priority'] ?? 100, $now, SourceMerge::LOST['sacn'], $said['source'] ?? '', $said['sequence'] ?? null);
+        }
+    }
+
+    public function tick(float $now): void
+    {
+        $changed = [];
+        foreach ($this->controls as $id => ['control' => $control, 'media' => $media, 'last' => $last, 'drives' => $drives]) {
+            $all = $this->merge->slots("$control->protocol $control->universe", $control->merge, $now);
+            if ($all === null) {
+                if ($drives && $control->lost === 'release') {
+                    [$this->controls[$id]['last'], $this->controls[$id]['drives']] = [null, false];
+                    $changed = array_fill_keys(self::addresses($control), null) + $changed;
+                }
+
+                continue;
+            }
+            $slots = str_pad(substr($all, $control->channel - 1, $control->personality->slots()), $control->personality->slots(), "\0");
+            if ($slots === $last) {
+                continue;
+            }
+            [$this->controls[$id]['last'], $this->controls[$id]['drives']] = [$slots, true];
+            $values = $control->personality->values($slots);
+            if (isset($values['index'])) {
+                // 0 and 0 is a console at rest: the clips are shown.
+                $values['source'] = (float) ($media[(int) (256 * ($values['folder'] ?? 0) + $values['index'])] ?? 0);
+            }
+            unset($values['folder'], $values['index']);
+            foreach ($values as $name => $value) {
+                $changed["layer:$control->layer/$name"] = $value;
+            }
+        }
+        $changed = array_filter($changed, fn (?float $value, string $address): bool => $value === null ? isset($this->told[$address]) : ($this->told[$address] ?? null) !== $value, ARRAY_FILTER_USE_BOTH);
+        if ($changed !== []) {
+            $this->told = array_filter(array_merge($this->told, $changed), is_float(...));
+            $this->say($changed);
+        }
+    }
+
+    /**
+     * One after another, so that what comes later is taken later; what changes meanwhile goes together.
+     *
+     * @param  array<string, float|null>  $values
+     */
+    private function say(array $values): void
+    {
+        $this->waiting = array_merge($this->waiting, $values);
+        if ($this->telling || $this->waiting === [] || $this->tell === null) {
+            return;
+        }
+        [$now, $this->waiting, $this->telling] = [$this->waiting, [], true];
+        ($this->tell)($now, function (): void {
+            $this->telling = false;
+            $this->say([]);
+        });
+    }
+
+    /** @return array{packets: int, bad: int, sources: list<array{universe: string, name: string, priority: int}>, values: array<string, float>} */
+    public function figures(): array
+    {
+        return ['packets' => $this->packets, 'bad' => $this->bad, 'sources' => $this->merge->sources(hrtime(true) / 1e9), 'values' => $this->told];
+    }
+}

@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Bindings;
+
+use Core\Units\Check;
+use Core\Units\InvalidValue;
+
+/** A layer that a lighting console drives: by which personality, from which universe and channel on, and what holds when several consoles speak, or none. */
+final readonly class LayerControl
+{
+    public const PROTOCOLS = ['sacn', 'artnet'];
+
+    /** Of sources of one priority: the highest of each slot, or all of the one that changed last. */
+    public const MERGES = ['highest', 'latest'];
+
+    /** When the last source is lost: what it said stays, or what is below comes through. */
+    public const LOST = ['hold', 'release'];
+
+    /** Universes that each protocol has. */
+    private const LAST = ['sacn' => 63_999, 'artnet' => 32_768];
+
+    /** @param  int  $universe  from 1, also of Art-Net, whose port-address is one less */
+    private function __construct(public string $layer, public Personality $personality, public string $protocol, public int $universe, public int $channel, public string $merge, public string $lost)
+    {
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     *
+     * @throws InvalidValue
+     */
+    public static function fromRow(array $row, Personality $personality): self
+    {
+        $channel = Check::whole('channel', (int) ($row['channel'] ?? 1), 1, 512);
+        if ($channel + $personality->slots() > 513) {
+            throw InvalidValue::because('channel', sprintf('%s has %d channels: from %d on they do not fit into one universe; it begins at %d at the latest.', $personality->name, $personality->slots(), $channel, 513 - $personality->slots()));
+        }
+
+        $protocol = self::one($row, 'protocol', self::PROTOCOLS);
+
+        return new self((string) $row['layer'], $personality, $protocol, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, self::LAST[$protocol]), $channel, self::one($row, 'merge', self::MERGES), self::one($row, 'lost', self::LOST));
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @param  non-empty-list<string>  $of
+     */
+    private static function one(array $row, string $field, array $of): string
+    {
+        $value = (string) ($row[$field] ?? $of[0]);
+
+        return in_array($value, $of, true) ? $value : throw InvalidValue::notOneOf($field, $value, $of);
+    }
+
+    /**
+     * The universe and channel for the next layer, so that none straddles.
+     *
+     * @return array{int, int}
+     */
+    public static function following(int $universe, int $channel, int $slots, int $next): array
+    {
+        $channel += $slots;
+
+        return $channel + $next > 513 ? [$universe + 1, 1] : [$universe, $channel];
+    }
+}

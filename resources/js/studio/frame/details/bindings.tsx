@@ -1,0 +1,119 @@
+import { Select } from '@mantine/core';
+import type { RowOf, Schemas } from '../../../api/client';
+import { Figures, NameField, NumberField } from '../../fields/fields';
+import { useRow, useRows, useShow } from '../../hooks';
+import { edit, select, update, useStudio } from '../../store';
+import { PROTOCOLS } from '../../views/Console';
+import { Findings, Gone, Remove } from '../parts';
+
+const personalityFigures = (show: ReturnType<typeof useShow>, id: string) => (show?.computed as Schemas['Computed'] | undefined)?.personalities[id];
+const short = (value: number) => String(Number(value.toFixed(2)));
+
+/** The channels by which a console drives layers. */
+export function PersonalityDetails({ id }: { id: string }) {
+  const show = useShow();
+  const row = useRow('personality', id);
+  const controls = useRows('control').filter((c) => c.personality === id);
+  const layers = useRows('layer');
+  if (row === undefined) return <Gone />;
+  const figures = personalityFigures(show, id);
+  const change = (fields: Partial<RowOf<'personality'>>) => edit(`Change ${row.name}`, [update('personality', row, fields)]);
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <span className="dim">
+        Personality of <span className="mono">{figures?.slots ?? '—'}</span> channels
+      </span>
+      <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
+      <NameField label="Parts" value={row.parts} hint="With 16 after its name, a part has a coarse and a fine channel" onChange={(parts) => change({ parts })} />
+      <h3>Channels</h3>
+      <table className="table">
+        <thead>
+          <tr>
+            <th>Ch</th>
+            <th>Part</th>
+            <th>Rest</th>
+            <th>Range</th>
+          </tr>
+        </thead>
+        <tbody>
+          {(figures?.channels ?? []).map((c) => (
+            <tr key={c.channel}>
+              <td className="mono">{c.slots === 2 ? `${c.channel}–${c.channel + 1}` : c.channel}</td>
+              <td>{c.name}</td>
+              <td className="mono">{c.rest}</td>
+              <td className="mono">{`${short(c.from)} … ${short(c.to)}`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <h3>Layers</h3>
+      {controls.slice(0, 60).map((c) => (
+        <button key={c.id} type="button" className="plain" style={{ display: 'block', marginBottom: 4 }} onClick={() => select({ kind: 'control', id: c.id })}>
+          {layers.find((l) => l.id === c.layer)?.name} <span className="mono dim">{`${c.universe}.${c.channel}`}</span>
+        </button>
+      ))}
+      <Findings kind="personality" id={id} />
+      <Remove kind="personality" id={id} name={row.name} />
+    </>
+  );
+}
+
+/** How a console drives one layer. */
+export function ControlDetails({ id }: { id: string }) {
+  const show = useShow();
+  const row = useRow('control', id);
+  const layer = useRow('layer', row?.layer ?? '');
+  const personalities = useRows('personality');
+  const heard = useStudio((s) => s.health?.lights?.console);
+  if (row === undefined) return <Gone />;
+  const name = layer?.name ?? 'a layer';
+  const change = (fields: Partial<RowOf<'control'>>) => edit(`Drive ${name} by a console`, [update('control', row, fields)]);
+  const said = Object.entries(heard?.values ?? {}).filter(([address]) => address.startsWith(`layer:${row.layer}/`));
+  return (
+    <>
+      <h2>{name}</h2>
+      <span className="dim">
+        Driven by a console, <span className="mono">{personalityFigures(show, row.personality)?.slots ?? '—'}</span> channels
+      </span>
+      <Select label="Personality" mt={8} allowDeselect={false} value={row.personality} data={personalities.map((p) => ({ value: p.id, label: p.name }))} onChange={(v) => v !== null && void change({ personality: v })} />
+      <div className="row2" style={{ marginTop: 8 }}>
+        <Select label="Protocol" allowDeselect={false} value={row.protocol} data={PROTOCOLS} onChange={(v) => v !== null && void change({ protocol: v })} />
+        <NumberField label="Universe" digits={0} value={row.universe} hint={row.protocol === 'artnet' ? 'From 1: 1 is port-address 0' : ''} onChange={(v) => change({ universe: Math.round(v) })} />
+        <NumberField label="Channel" digits={0} value={row.channel} onChange={(v) => change({ channel: Math.round(v) })} />
+        <Select
+          label="Several sources"
+          allowDeselect={false}
+          value={row.merge}
+          data={[
+            { value: 'highest', label: 'Highest' },
+            { value: 'latest', label: 'Latest' },
+          ]}
+          onChange={(v) => v !== null && void change({ merge: v })}
+        />
+        <Select
+          label="Source lost"
+          allowDeselect={false}
+          value={row.lost}
+          data={[
+            { value: 'hold', label: 'Hold' },
+            { value: 'release', label: 'Release' },
+          ]}
+          onChange={(v) => v !== null && void change({ lost: v })}
+        />
+      </div>
+      <h3>Heard</h3>
+      {said.length === 0 ? <p className="dim">Nothing yet.</p> : <Figures of={said.map(([address, value]) => [address.slice(address.indexOf('/') + 1), short(value)] as const)} />}
+      <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
+        <button type="button" className="plain" onClick={() => select({ kind: 'layer', id: row.layer })}>
+          Layer
+        </button>
+        <button type="button" className="plain" onClick={() => select({ kind: 'personality', id: row.personality })}>
+          Personality
+        </button>
+      </div>
+      <Findings kind="control" id={id} />
+      <Remove kind="control" id={id} name={`the control of ${name}`} />
+    </>
+  );
+}

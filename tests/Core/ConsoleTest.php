@@ -1,0 +1,145 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use Core\Bindings\LayerControl;
+use Core\Bindings\Personality;
+use Core\Bindings\SourceMerge;
+use Core\Plan\PlanCompiler;
+use Core\Show\Document;
+use Core\Units\Flicks;
+use Core\Units\InvalidValue;
+use Core\Values\Reference;
+use PHPUnit\Framework\TestCase;
+
+/** Layers that a lighting console drives: what its slots mean, where they are, and who of several consoles is heard. */
+final class ConsoleTest extends TestCase
+{
+    public function test_slots_mean_values_of_a_layer(): void
+    {
+        $one = Personality::of('P', 'intensity, x, scale, turn, red, green, blue, blend, mute');
+        self::assertSame(9, $one->slots());
+        $meant = static fn (string $text, string $slots): array => Personality::of('P', $text)->values($slots);
+        // At rest nothing is changed, but that it is dark.
+        self::assertSame(['opacity' => 0.0, 'x' => 0.0, 'scale' => 1.0, 'turn' => 0.0, 'gain' => 1.0, 'gain#1' => 1.0, 'gain#2' => 1.0, 'blend' => 0.0, 'mute' => 0.0], $one->values($one->rest()));
+        self::assertSame(['opacity' => 1.0], $meant('intensity', "\xFF"));
+        self::assertSame(['opacity' => 0.0], $meant('intensity', ''));
+        self::assertSame([0.0, 1.0, 32_768 / 65_535, 256 / 65_535], array_map(static fn (string $s): float => $meant('intensity 16', $s)['opacity'], ["\0\0", "\xFF\xFF", "\x80\0", "\x01\0"]));
+        // Positions to either side of the middle: 4,096 px at 0, nothing at half.
+        self::assertSame([-4096.0, 0.0, 32.0, 4064.0], array_map(static fn (int $n): float => $meant('x', chr($n))['x'], [0, 128, 129, 255]));
+        self::assertSame([-4096.0, 0.0, 0.125, 4096 - 0.125], array_map(static fn (int $n): float => $meant('y 16', pack('n', $n))['y'], [0, 32_768, 32_769, 65_535]));
+        // Unity is a quarter of the way, exactly; the greatest is four.
+        self::assertSame([0.0, 0.5, 1.0, 4.0], array_map(static fn (int $n): float => $meant('scale', chr($n))['scale'], [0, 32, 64, 255]));
+        self::assertSame([0.0, 1.0, 4.0], array_map(static fn (int $n): float => $meant('blue 16', pack('n', $n))['gain#2'], [0, 16_384, 65_535]));
+        self::assertSame([-360.0, 0.0], array_map(static fn (int $n): float => $meant('turn 16', pack('n', $n))['turn'], [0, 32_768]));
+        // Six blend modes share 256 steps.
+        self::assertSame([0.0, 0.0, 1.0, 5.0], array_map(static fn (int $n): float => $meant('blend', chr($n))['blend'], [0, 42, 43, 255]));
+        self::assertSame([0.0, 1.0], array_map(static fn (int $n): float => $meant('mute', chr($n))['mute'], [127, 128]));
+        self::assertSame(['folder' => 3.0, 'index' => 7.0], $meant('folder, unused, index', "\x03\xFF\x07"));
+        $told = Personality::of('P', 'unused, X 16, red')->channels();
+        self::assertSame([[1, 'Unused', 1], [2, 'Position X', 2], [4, 'Gain red', 1]], array_map(static fn (array $c): array => [$c['channel'], $c['name'], $c['slots']], $told));
+        self::assertSame([-4096.0, 0.0, 1.0, 4.0], [$told[1]['from'], $told[1]['at'], $told[2]['at'], $told[2]['to']]);
+        self::assertSame([6, 16, 31], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
+        foreach (Personality::PRESETS as $text) {
+            self::assertSame($text, Personality::of('P', $text)->text());
+        }
+        foreach (['', 'glow', 'intensity,', 'folder 16', 'intensity 8', str_repeat('red, ', 64).'red'] as $bad) {
+            try {
+                Personality::of('P', $bad);
+                self::fail("was taken: $bad");
+            } catch (InvalidValue $refused) {
+                self::assertSame('parts', $refused->field);
+            }
+        }
+    }
+
+    public function test_no_layer_straddles_a_universe(): void
+    {
+        $standard = Personality::of('Standard', Personality::PRESETS['Standard']);
+        $at = static fn (int $channel): LayerControl => LayerControl::fromRow(['layer' => 'l', 'universe' => 1, 'channel' => $channel], $standard);
+        // 16 channels begin at 497 at the latest.
+        self::assertSame(497, $at(497)->channel);
+        try {
+            $at(498);
+            self::fail('was taken');
+        } catch (InvalidValue $refused) {
+            self::assertStringContainsString('begins at 497 at the latest', $refused->getMessage());
+        }
+        // 32 layers of 16 channels fill a universe: the 33rd begins the next. Of 17 channels 30 fit, and 2 are left over.
+        [$universe, $channel] = [1, 1];
+        for ($i = 1; $i < 32; $i++) {
+            [$universe, $channel] = LayerControl::following($universe, $channel, 16, 16);
+        }
+        self::assertSame([[1, 497], [2, 1]], [[$universe, $channel], LayerControl::following($universe, $channel, 16, 16)]);
+        self::assertSame([[2, 1], [1, 511]], [LayerControl::following(1, 494, 17, 17), LayerControl::following(1, 494, 17, 2)]);
+        foreach ([['protocol' => 'midi'], ['merge' => 'first'], ['lost' => 'panic'], ['universe' => 0], ['channel' => 0]] as $bad) {
+            try {
+                LayerControl::fromRow($bad + ['layer' => 'l'], $standard);
+                self::fail('was taken');
+            } catch (InvalidValue $refused) {
+                self::assertSame(array_key_first($bad), $refused->field);
+            }
+        }
+    }
+
+    public function test_of_several_consoles_the_right_one_is_heard(): void
+    {
+        $merge = new SourceMerge;
+        $hear = static function (string $source, string $slots, int $priority, float $now, ?int $sequence = null) use ($merge): void {
+            $merge->hear('sacn 1', $source, $slots, $priority, $now, 2.5, $source, $sequence);
+        };
+        self::assertNull($merge->slots('sacn 1', 'highest', 0));
+        $hear('a', "\x10\x80", 100, 0);
+        self::assertSame(["\x10\x80", "\x10\x80"], [$merge->slots('sacn 1', 'highest', 1), $merge->slots('sacn 1', 'latest', 1)]);
+        // Equals: the highest of each slot, however long; or the one that changed last.
+        $hear('b', "\x20\x05\x07", 100, 1);
+        self::assertSame(["\x20\x80\x07", "\x20\x05\x07"], [$merge->slots('sacn 1', 'highest', 1), $merge->slots('sacn 1', 'latest', 1)]);
+        $hear('a', "\x11\x80", 100, 1.5);
+        $hear('b', "\x20\x05\x07", 100, 2);
+        self::assertSame("\x11\x80", $merge->slots('sacn 1', 'latest', 2), 'what says the same again has not changed');
+        // A higher priority alone.
+        $hear('c', "\x01", 150, 2);
+        self::assertSame("\x01", $merge->slots('sacn 1', 'highest', 2));
+        self::assertSame([['a', 100], ['b', 100], ['c', 150]], array_map(static fn (array $s): array => [$s['name'], $s['priority']], $merge->sources(2)));
+        // It ends; then the others are lost, each 2.5 s after its last word.
+        $merge->end('sacn 1', 'c');
+        self::assertSame("\x20\x80\x07", $merge->slots('sacn 1', 'highest', 2.1));
+        self::assertSame(["\x20\x05\x07", null], [$merge->slots('sacn 1', 'highest', 4.3), $merge->slots('sacn 1', 'highest', 4.6)]);
+        // What comes late is passed over, also across the end of the count; what is far behind is a new count.
+        foreach ([[250, "\x01", "\x01"], [251, "\x02", "\x02"], [250, "\x03", "\x02"], [251, "\x03", "\x02"], [4, "\x04", "\x04"], [255, "\x05", "\x04"], [100, "\x06", "\x06"]] as $i => [$sequence, $slots, $shown]) {
+            $hear('d', $slots, 100, 10 + $i / 10, $sequence);
+            self::assertSame($shown, $merge->slots('sacn 1', 'highest', 10 + $i / 10), "step $i");
+        }
+        for ($i = 0; $i < 40; $i++) {
+            $hear("many $i", chr($i), 100, 20);
+        }
+        self::assertCount(16, $merge->sources(20));
+    }
+
+    public function test_controls_are_in_the_plan_with_all_media_that_a_console_may_call(): void
+    {
+        $rows = [
+            'media' => [['id' => '01hzz00000000000000000000a', 'name' => 'A', 'kind' => 'solid', 'colour' => '#ff0000', 'folder' => 1, 'index' => 1], ['id' => '01hzz00000000000000000000b', 'name' => 'B', 'kind' => 'solid', 'colour' => '#00ff00', 'folder' => 2, 'index' => 9]],
+            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * Flicks::PER_SECOND]],
+            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => null], ['id' => 'm', 'timeline' => 'line', 'name' => 'M', 'order' => 1, 'route' => null]],
+            'personality' => [['id' => 'small', 'name' => 'Small', 'parts' => Personality::PRESETS['Small']], ['id' => 'dim', 'name' => 'Dimmer', 'parts' => 'intensity']],
+            'control' => [['id' => 'c', 'layer' => 'l', 'personality' => 'small', 'universe' => 3, 'channel' => 5], ['id' => 'd', 'layer' => 'm', 'personality' => 'dim', 'protocol' => 'artnet']],
+        ];
+        $document = Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows);
+        self::assertSame([], $document->show->broken);
+        $compiler = new PlanCompiler;
+        $compiler->compile($document->show, 1);
+        $parts = $compiler->plan()->of('control');
+        self::assertSame(['l', 'sacn', 3, 5, 'highest', 'hold'], [$parts['c']['layer'], $parts['c']['protocol'], $parts['c']['universe'], $parts['c']['channel'], $parts['c']['merge'], $parts['c']['lost']]);
+        self::assertEquals((object) [257 => Reference::number('01hzz00000000000000000000a'), 521 => Reference::number('01hzz00000000000000000000b')], $parts['c']['media']);
+        self::assertEquals((object) [], $parts['d']['media']);
+        self::assertCount(2, $document->show->programme->sources($document->show->programme->layer('l') ?? self::fail('It is there.')));
+        self::assertCount(0, $document->show->programme->sources($document->show->programme->layer('m') ?? self::fail('It is there.')));
+        // A personality that goes takes its controls out, and says so.
+        $without = $document->with(['personality' => ['small' => null]]);
+        self::assertSame(['d'], array_map(strval(...), array_keys($without->show->delivery->controls)));
+        self::assertStringContainsString('was removed', $without->show->broken[0]->sentence ?? '');
+    }
+}
