@@ -173,19 +173,9 @@ final class HeldValues
      */
     public function set(array $values, int $at, int $fade = 0): ?string
     {
-        $good = [];
-        foreach ($values as $text => $value) {
-            if (! is_scalar($value) && $value !== null || is_float($value) && ! is_finite($value)) {
-                return 'A loose value is a number, a switch or a choice for an address, or null to let go.';
-            }
-            try {
-                $address = Address::parse((string) $text);
-                $property = Schema::properties($address->kind)->named($address->property);
-                $property->checkSlot($address->slot, 'address');
-                $good[(string) $address] = $value === null ? null : $property->live($value);
-            } catch (InvalidValue $refused) {
-                return $refused->getMessage();
-            }
+        $good = self::checked($values);
+        if (is_string($good)) {
+            return $good;
         }
         if (count($this->loose + array_filter($good, is_float(...))) > self::MAX) {
             return 'There are '.self::MAX.' loose values already.';
@@ -218,15 +208,16 @@ final class HeldValues
     }
 
     /**
-     * What a lighting console says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
-     *
-     * @param  array<array-key, mixed>  $values  by address
-     * @return string|null what is wrong with them
+     * @param  array<mixed>  $values  by address
+     * @return array<string, float|null>|string within their ranges; or what is wrong with them
      */
-    public function bind(array $values, int $at): ?string
+    private static function checked(array $values): array|string
     {
         $good = [];
         foreach ($values as $text => $value) {
+            if (! is_scalar($value) && $value !== null || is_float($value) && ! is_finite($value)) {
+                return 'A held value is a number, a switch or a choice for an address, or null to let go.';
+            }
             try {
                 $address = Address::parse((string) $text);
                 $property = Schema::properties($address->kind)->named($address->property);
@@ -235,6 +226,22 @@ final class HeldValues
             } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
+        }
+
+        return $good;
+    }
+
+    /**
+     * What a lighting console says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
+     *
+     * @param  array<array-key, mixed>  $values  by address
+     * @return string|null what is wrong with them
+     */
+    public function bind(array $values, int $at): ?string
+    {
+        $good = self::checked($values);
+        if (is_string($good)) {
+            return $good;
         }
         if (count($this->bound + array_filter($good, is_float(...))) > self::MAX) {
             return 'There are '.self::MAX.' values of consoles already.';

@@ -21,6 +21,7 @@ use Core\Output\BezierGrid;
 use Core\Output\BlendMap;
 use Core\Output\Matching;
 use Core\Paperwork\LightSheet;
+use Core\Paperwork\PersonalitySheet;
 use Core\Paperwork\RegionSheet;
 use Core\PixelMap\EmitterMix;
 use Core\PixelMap\Universes;
@@ -232,6 +233,15 @@ final readonly class OutputController
         $table = LightSheet::of($this->rows->core($show));
 
         return $format === 'pdf' ? Download::of(Pdf::of("$show->name pixel lights", [$table]), 'application/pdf', "$show->name pixel lights.pdf") : Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name pixel lights.csv");
+    }
+
+    /** The channels of a personality, for whoever patches the console. */
+    public function personality(Show $show, string $personality): Response
+    {
+        $of = $this->rows->core($show)->delivery->personalities[$personality] ?? throw new Problem(404, 'This personality is not in the show.');
+        $table = PersonalitySheet::of($of);
+
+        return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$of->name.csv");
     }
 
     /** Takes places that a technician dictates. */

@@ -17,9 +17,7 @@ export interface Property {
 }
 
 export const properties = {
-  master: [
-    { name: 'level', label: 'Master', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Master'] },
-  ],
+  master: [{ name: 'level', label: 'Master', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Master'] }],
   media: [
     { name: 'front', label: 'Front', type: 'colour', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Front red', 'Front green', 'Front blue'] },
     { name: 'back', label: 'Back', type: 'colour', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Back red', 'Back green', 'Back blue'] },
@@ -31,9 +29,7 @@ export const properties = {
     { name: 'seed', label: 'Seed', type: 'number', min: 0, max: 65535, default: 1, unit: '', scale: 1, step: 0.01, digits: 4, options: [], slots: ['Seed'] },
     { name: 'from', label: 'Count from', type: 'number', min: 0, max: 5999, default: 60, unit: 's', scale: 1, step: 1, digits: 2, options: [], slots: ['Count from'] },
   ],
-  timeline: [
-    { name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'] },
-  ],
+  timeline: [{ name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'] }],
   layer: [
     { name: 'opacity', label: 'Opacity', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Opacity'] },
     { name: 'x', label: 'Position X', type: 'number', min: -65536, max: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2, options: [], slots: ['Position X'] },
@@ -143,7 +139,19 @@ export const patternValues: Record<string, readonly string[]> = {
 };
 
 /** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */
-export const signs: readonly (readonly [number, number])[] = [[488232753, 14], [146935940, 14], [487627024, 31], [1007728673, 30], [73747426, 2], [1057948721, 14], [210270769, 14], [1041305864, 8], [488159793, 14], [488160290, 12], [12976524, 0]];
+export const signs: readonly (readonly [number, number])[] = [
+  [488232753, 14],
+  [146935940, 14],
+  [487627024, 31],
+  [1007728673, 30],
+  [73747426, 2],
+  [1057948721, 14],
+  [210270769, 14],
+  [1041305864, 8],
+  [488159793, 14],
+  [488160290, 12],
+  [12976524, 0],
+];
 
 /** The view in which rows of a kind are worked on. */
 export const viewOf = {

@@ -2662,6 +2662,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/personalities/{personality}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                personality: string;
+            };
+            cookie?: never;
+        };
+        /** The channels of a personality, for whoever patches the console */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    personality: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/patches/{patch}": {
         parameters: {
             query?: never;

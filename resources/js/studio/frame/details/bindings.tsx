@@ -47,6 +47,9 @@ export function PersonalityDetails({ id }: { id: string }) {
           ))}
         </tbody>
       </table>
+      <a className="plain" href={`/api/shows/${show?.id}/personalities/${id}.csv`} download style={{ display: 'inline-block', marginTop: 8 }}>
+        CSV
+      </a>
       <h3>Layers</h3>
       {controls.slice(0, 60).map((c) => (
         <button key={c.id} type="button" className="plain" style={{ display: 'block', marginBottom: 4 }} onClick={() => select({ kind: 'control', id: c.id })}>

@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Paperwork;
+
+use Core\Bindings\Personality;
+
+/** The channels of a personality, for whoever patches a lighting console: a line for each channel, the fine ones after the coarse. */
+final class PersonalitySheet
+{
+    public const COLUMNS = ['Channel', 'Name', 'Byte', 'Rest', 'At 0', 'At rest', 'At full', 'Attribute'];
+
+    public static function of(Personality $personality): Table
+    {
+        $rows = [];
+        foreach ($personality->channels() as $channel) {
+            $rows[] = [$channel['channel'], $channel['name'], $channel['slots'] === 2 ? 'coarse' : '', $channel['rest'], $channel['from'], $channel['at'], $channel['to'], $channel['attribute']];
+            if ($channel['slots'] === 2) {
+                $rows[] = [$channel['channel'] + 1, $channel['name'], 'fine', 0, '', '', '', $channel['attribute']];
+            }
+        }
+
+        return new Table($personality->name, self::COLUMNS, $rows);
+    }
+}
