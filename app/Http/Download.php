@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http;
 
+use Core\Exchange\Csv;
+use Core\Paperwork\Table;
 use Illuminate\Http\Response;
 
 /** A file that is handed to who asked for it, under a name. */
@@ -15,6 +17,12 @@ final class Download
         $plain = trim((string) preg_replace('/[^\w.\-]+/', ' ', (string) iconv('UTF-8', 'ASCII//TRANSLIT//IGNORE', $name))) ?: 'file';
 
         return new Response($bytes, 200, ['Content-Type' => $type, 'Content-Disposition' => "attachment; filename=\"$plain\"; filename*=UTF-8''".rawurlencode($name)]);
+    }
+
+    /** A table of the paperwork. */
+    public static function table(Table $table, string $name): Response
+    {
+        return self::csv(Csv::write([$table->columns, ...$table->rows]), $name);
     }
 
     /** A table, with the mark by which spreadsheets know that it is UTF-8. */

@@ -15,9 +15,7 @@ use React\EventLoop\LoopInterface;
 /** Hears lighting consoles, and tells what they mean for the layers that they drive: only what changed. */
 final class ConsoleInput
 {
-    private const A_TURN = 512;
-
-    private ?\Socket $socket = null;
+    private readonly ?\Socket $socket;
 
     /** @var (\Closure(array<string, float|null>, \Closure(): void): void)|null */
     private ?\Closure $tell = null;
@@ -46,12 +44,7 @@ final class ConsoleInput
     public function __construct(LoopInterface $loop, int $port, private readonly string $cid)
     {
         $this->merge = new SourceMerge;
-        $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
-        if ($socket !== false) {
-            socket_set_option($socket, SOL_SOCKET, SO_REUSEADDR, 1);
-            socket_set_nonblock($socket);
-            $this->socket = @socket_bind($socket, '0.0.0.0', $port) ? $socket : null;
-        }
+        $this->socket = UdpEar::at($port);
         $loop->addPeriodicTimer(0.006, fn () => $this->listen(hrtime(true) / 1e9));
         $loop->addPeriodicTimer(0.02, fn () => $this->tick(hrtime(true) / 1e9));
     }
@@ -111,10 +104,10 @@ final class ConsoleInput
 
     private function listen(float $now): void
     {
-        for ($i = 0; $this->socket !== null && $i < self::A_TURN && @socket_recvfrom($this->socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false; $i++) {
+        foreach (UdpEar::waiting($this->socket) as [$packet]) {
             $this->packets++;
             try {
-                $said = Sacn::decode((string) $packet);
+                $said = Sacn::decode($packet);
             } catch (Malformed) {
                 $this->bad++;
 

@@ -154,16 +154,23 @@ final class LightSender
             }
             $sent++;
             $universe->sequence = $node->protocol === 'artnet' ? $universe->sequence % 255 + 1 : ($universe->sequence + 1) & 255;
-            match ($node->protocol) {
-                'artnet' => $this->sink->send(ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence, $bytes), $node->destination($number), $node->port(), $node->interface),
-                'sacn' => $this->sink->send(Sacn::data($this->cid, self::SOURCE, $number, $universe->sequence, $bytes, $node->priority, $sync), $node->destination($number), $node->port(), $node->interface),
-                default => array_map(fn (string $packet) => $this->sink->send($packet, $node->destination($number), $node->port(), $node->interface), Ddp::data(Universes::number('ddp', $number), $bytes, $universe->sequence % 15 + 1, $number === array_key_last($slots))),
-            };
+            $this->give($node, $number, ...match ($node->protocol) {
+                'artnet' => [ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence, $bytes)],
+                'sacn' => [Sacn::data($this->cid, self::SOURCE, $number, $universe->sequence, $bytes, $node->priority, $sync)],
+                default => Ddp::data(Universes::number('ddp', $number), $bytes, $universe->sequence % 15 + 1, $number === array_key_last($slots)),
+            });
         }
         if ($sync > 0 && $sent > 0 && $node->protocol !== 'ddp') {
             $this->signs[$key] = (($this->signs[$key] ?? 0) + 1) & 255;
-            $packet = $node->protocol === 'artnet' ? ArtNet::sync() : Sacn::sync($this->cid, $sync, $this->signs[$key]);
-            $this->sink->send($packet, $node->destination($sync), $node->port(), $node->interface);
+            $this->give($node, $sync, $node->protocol === 'artnet' ? ArtNet::sync() : Sacn::sync($this->cid, $sync, $this->signs[$key]));
+        }
+    }
+
+    /** Packets to where a universe of a node goes. */
+    private function give(Node $node, int $universe, string ...$packets): void
+    {
+        foreach ($packets as $packet) {
+            $this->sink->send($packet, $node->destination($universe), $node->port(), $node->interface);
         }
     }
 
@@ -199,7 +206,7 @@ final class LightSender
                 continue;
             }
             $node = Node::fromRow($nodes[$part['node']]);
-            $key = implode(' ', [$node->protocol, $node->address, $node->port(), $node->address === '' ? $node->interface : '']);
+            $key = $node->route();
             $this->destinations[$key] ??= ['node' => $node, 'patches' => [], 'due' => $before[0][$key]['due'] ?? 0.0, 'frame' => $before[0][$key]['frame'] ?? 0];
             $this->destinations[$key]['patches'][] = $patch;
         }
@@ -215,35 +222,32 @@ final class LightSender
                 }
             }
         }
-        $this->end($before[0], array_map(fn (array $all, string $key): array => array_diff_key($all, $this->universes[$key] ?? []), $before[1], array_keys($before[1])), array_keys($before[1]));
+        foreach ($before[1] as $key => $universes) {
+            $this->end($before[0][$key]['node'] ?? null, array_diff_key($universes, $this->universes[$key] ?? []));
+        }
     }
 
     /** Ends everything that is sent. */
     public function stop(): void
     {
-        $this->end($this->destinations, array_values($this->universes), array_keys($this->universes));
+        foreach ($this->universes as $key => $universes) {
+            $this->end($this->destinations[$key]['node'] ?? null, $universes);
+        }
     }
 
-    /**
-     * @param  array<string, array{node: Node, patches: list<string>, due: float, frame: int}>  $destinations
-     * @param  list<array<int, Universe>>  $gone
-     * @param  list<string>  $keys
-     */
-    private function end(array $destinations, array $gone, array $keys): void
+    /** @param  array<int, Universe>  $universes  by number */
+    private function end(?Node $node, array $universes): void
     {
-        foreach ($gone as $i => $universes) {
-            $node = ($destinations[$keys[$i]] ?? null)['node'] ?? null;
-            foreach ($node === null ? [] : $universes as $number => $universe) {
-                $dark = str_repeat("\0", FixtureType::UNIVERSE);
-                if ($node->protocol === 'sacn') {
-                    for ($k = 0; $k < self::ENDINGS; $k++) {
-                        $universe->sequence = ($universe->sequence + 1) & 255;
-                        $this->sink->send(Sacn::data($this->cid, self::SOURCE, $number, $universe->sequence, $dark, $node->priority, 0, true), $node->destination($number), $node->port(), $node->interface);
-                    }
-                } elseif ($node->protocol === 'artnet') {
-                    // A node holds what it had last: it is left dark.
-                    $this->sink->send(ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence % 255 + 1, $dark), $node->destination($number), $node->port(), $node->interface);
+        $dark = str_repeat("\0", FixtureType::UNIVERSE);
+        foreach ($node === null ? [] : $universes as $number => $universe) {
+            if ($node->protocol === 'sacn') {
+                for ($k = 0; $k < self::ENDINGS; $k++) {
+                    $universe->sequence = ($universe->sequence + 1) & 255;
+                    $this->give($node, $number, Sacn::data($this->cid, self::SOURCE, $number, $universe->sequence, $dark, $node->priority, 0, true));
                 }
+            } elseif ($node->protocol === 'artnet') {
+                // A node holds what it had last: it is left dark.
+                $this->give($node, $number, ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence % 255 + 1, $dark));
             }
         }
     }

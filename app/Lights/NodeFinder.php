@@ -21,14 +21,12 @@ final class NodeFinder
     /** Seconds between two looks: a quarter of a frame of a console. */
     private const LISTEN = 0.006;
 
-    private const A_TURN = 512;
-
     /** @var array<string, array{ip: string, name: string, long: string, report: string, ports: list<int>, heard: float}> by address and bind index */
     private array $found = [];
 
     public int $bad = 0;
 
-    private ?\Socket $listening = null;
+    private readonly ?\Socket $listening;
 
     /**
      * @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask
@@ -37,11 +35,7 @@ final class NodeFinder
     public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, int $port, private readonly \Closure $targets, private readonly ?\Closure $dmx = null)
     {
         // Nodes answer to the port of the protocol, whoever asked from where.
-        $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
-        if ($socket !== false) {
-            socket_set_option($socket, SOL_SOCKET, SO_REUSEADDR, 1);
-            $this->listening = @socket_bind($socket, '0.0.0.0', $port) ? $socket : null;
-        }
+        $this->listening = UdpEar::at($port);
         $loop->addPeriodicTimer(self::EVERY, $this->ask(...));
         $loop->addPeriodicTimer(self::LISTEN, $this->listen(...));
     }
@@ -59,8 +53,8 @@ final class NodeFinder
     private function listen(): void
     {
         foreach ([$this->listening, ...array_map(fn (array $target): ?\Socket => $this->sink->socket($target[0]), ($this->targets)())] as $socket) {
-            for ($i = 0; $socket !== null && $i < self::A_TURN && @socket_recvfrom($socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false; $i++) {
-                $this->heard((string) $packet, (string) $from);
+            foreach (UdpEar::waiting($socket) as [$packet, $from]) {
+                $this->heard($packet, $from);
             }
         }
     }

@@ -76,23 +76,18 @@ final class ProjectionPackage
     public static function of(Show $show, string $surface, string $date): string
     {
         [$told, $files] = [[], []];
-        foreach ($show->delivery->regions as $output => $regions) {
-            foreach ($regions as $id => $region) {
-                if ($region->surface !== $surface) {
-                    continue;
-                }
-                [$of, $face] = [$show->delivery->outputs[$output], $show->venue->surfaces[$surface]];
-                $computed = WarpStore::computed($region->model);
-                $map = self::map($region, $computed, $of, self::ACROSS);
-                $numbers = [];
-                foreach ($map->places as $place) {
-                    array_push($numbers, ...($place === null ? [NAN, NAN, NAN] : [($place[0] - $region->source->x) / $region->source->width, ($place[1] - $region->source->y) / $region->source->height, 0.0]));
-                }
-                $files["$id.pfm"] = (new Pfm($map->columns, $map->rows, $numbers))->toBytes();
-                $files["$id.png"] = Png::of(self::shares($show, (string) $output, $region, $map, $computed?->blend));
-                $part = [$region->source->x / $face->width(), $region->source->y / $face->height(), $region->source->width / $face->width(), $region->source->height / $face->height()];
-                $told[] = new Mpcdi($face->name, [$face->width(), $face->height()], (string) $id, [$of->width, $of->height], $part, "$id.pfm", "$id.png", $of->gamma);
+        foreach ($show->delivery->regionsOf($surface) as $id => [$region, $output]) {
+            [$of, $face] = [$show->delivery->outputs[$output], $show->venue->surfaces[$surface]];
+            $computed = WarpStore::computed($region->model);
+            $map = self::map($region, $computed, $of, self::ACROSS);
+            $numbers = [];
+            foreach ($map->places as $place) {
+                array_push($numbers, ...($place === null ? [NAN, NAN, NAN] : [($place[0] - $region->source->x) / $region->source->width, ($place[1] - $region->source->y) / $region->source->height, 0.0]));
             }
+            $files["$id.pfm"] = (new Pfm($map->columns, $map->rows, $numbers))->toBytes();
+            $files["$id.png"] = Png::of(self::shares($show, $output, $region, $map, $computed?->blend));
+            $part = [$region->source->x / $face->width(), $region->source->y / $face->height(), $region->source->width / $face->width(), $region->source->height / $face->height()];
+            $told[] = new Mpcdi($face->name, [$face->width(), $face->height()], $id, [$of->width, $of->height], $part, "$id.pfm", "$id.png", $of->gamma);
         }
         if ($told === []) {
             throw InvalidValue::because('surface', 'This surface has no region on any output.');
@@ -111,12 +106,7 @@ final class ProjectionPackage
     public static function read(Show $show, string $surface, string $package): array
     {
         $files = Archive::files($package, 'package');
-        $regions = [];
-        foreach ($show->delivery->regions as $output => $of) {
-            foreach ($of as $id => $region) {
-                $region->surface === $surface && $regions[$id] = [$region, $show->delivery->outputs[$output]];
-            }
-        }
+        $regions = $show->delivery->regionsOf($surface);
         $told = Mpcdi::read($files[Mpcdi::DESCRIPTION] ?? throw InvalidValue::because('package', 'The package has no '.Mpcdi::DESCRIPTION.'.'));
         $keys = [];
         foreach ($told as $n => $one) {
@@ -124,7 +114,7 @@ final class ProjectionPackage
             if (! isset($regions[$id])) {
                 throw InvalidValue::because('package', 'The package has '.count($told).' regions; the surface has '.count($regions).' on its outputs.');
             }
-            [$region, $output] = $regions[$id];
+            [$region, $output] = [$regions[$id][0], $show->delivery->outputs[$regions[$id][1]]];
             $pfm = Pfm::fromBytes($files[$one->warp] ?? throw InvalidValue::because('package', "The package has no file \"$one->warp\"."));
             $source = $region->source;
             $places = array_map(static fn (array $p): ?array => is_nan($p[0]) || is_nan($p[1]) ? null : [$source->x + $p[0] * $source->width, $source->y + $p[1] * $source->height], array_chunk($pfm->numbers, 3));

@@ -46,14 +46,7 @@ final class WarpStore
     /** @return array<string, ComputedWarp> what was computed of all regions of a surface */
     public static function computedOf(Show $show, string $surface): array
     {
-        $found = [];
-        foreach ($show->delivery->regions as $regions) {
-            foreach ($regions as $id => $region) {
-                $found[$id] = $region->surface === $surface ? self::computed($region->model) : null;
-            }
-        }
-
-        return array_filter($found);
+        return array_filter(array_map(static fn (array $of): ?ComputedWarp => self::computed($of[0]->model), $show->delivery->regionsOf($surface)));
     }
 
     private static function path(string $key): string

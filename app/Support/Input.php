@@ -49,6 +49,19 @@ final readonly class Input
         return $value;
     }
 
+    /**
+     * Bytes that are written as base64.
+     *
+     * @param  int  $max  how many
+     * @param  string  $what  as a sentence begins, "The file"
+     */
+    public function bytes(string $name, int $max, string $what): string
+    {
+        $bytes = base64_decode($this->text($name), true);
+
+        return $bytes !== false && $bytes !== '' && strlen($bytes) <= $max ? $bytes : throw Problem::refused($name, "$what has to be base64 of 1 byte to ".($max >> 20).' MB.');
+    }
+
     public function number(string $name, ?float $default = null): float
     {
         $value = $this->fields[$name] ?? $default;

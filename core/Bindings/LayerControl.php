@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Bindings;
 
+use Core\PixelMap\Universes;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
+use Core\Venue\FixtureType;
 
 /** A layer that a lighting console drives: by which personality, from which universe and channel on, and what holds when several consoles speak, or none. */
 final readonly class LayerControl
@@ -17,9 +19,6 @@ final readonly class LayerControl
 
     /** When the last source is lost: what it said stays, or what is below comes through. */
     public const LOST = ['hold', 'release'];
-
-    /** Universes that each protocol has. */
-    private const LAST = ['sacn' => 63_999, 'artnet' => 32_768];
 
     /** @param  int  $universe  from 1, also of Art-Net, whose port-address is one less */
     private function __construct(public string $layer, public Personality $personality, public string $protocol, public int $universe, public int $channel, public string $merge, public string $lost)
@@ -33,25 +32,15 @@ final readonly class LayerControl
      */
     public static function fromRow(array $row, Personality $personality): self
     {
-        $channel = Check::whole('channel', (int) ($row['channel'] ?? 1), 1, 512);
-        if ($channel + $personality->slots() > 513) {
-            throw InvalidValue::because('channel', sprintf('%s has %d channels: from %d on they do not fit into one universe; it begins at %d at the latest.', $personality->name, $personality->slots(), $channel, 513 - $personality->slots()));
+        $channel = Check::whole('channel', (int) ($row['channel'] ?? 1), 1, FixtureType::UNIVERSE);
+        $latest = FixtureType::UNIVERSE + 1 - $personality->slots();
+        if ($channel > $latest) {
+            throw InvalidValue::because('channel', sprintf('%s has %d channels: from %d on they do not fit into one universe; it begins at %d at the latest.', $personality->name, $personality->slots(), $channel, $latest));
         }
 
-        $protocol = self::one($row, 'protocol', self::PROTOCOLS);
+        $protocol = Check::oneOf('protocol', (string) ($row['protocol'] ?? 'sacn'), self::PROTOCOLS);
 
-        return new self((string) $row['layer'], $personality, $protocol, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, self::LAST[$protocol]), $channel, self::one($row, 'merge', self::MERGES), self::one($row, 'lost', self::LOST));
-    }
-
-    /**
-     * @param  array<string, mixed>  $row
-     * @param  non-empty-list<string>  $of
-     */
-    private static function one(array $row, string $field, array $of): string
-    {
-        $value = (string) ($row[$field] ?? $of[0]);
-
-        return in_array($value, $of, true) ? $value : throw InvalidValue::notOneOf($field, $value, $of);
+        return new self((string) $row['layer'], $personality, $protocol, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::last($protocol)), $channel, Check::oneOf('merge', (string) ($row['merge'] ?? 'highest'), self::MERGES), Check::oneOf('lost', (string) ($row['lost'] ?? 'hold'), self::LOST));
     }
 
     /**
@@ -63,6 +52,6 @@ final readonly class LayerControl
     {
         $channel += $slots;
 
-        return $channel + $next > 513 ? [$universe + 1, 1] : [$universe, $channel];
+        return $channel + $next > FixtureType::UNIVERSE + 1 ? [$universe + 1, 1] : [$universe, $channel];
     }
 }

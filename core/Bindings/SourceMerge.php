@@ -17,11 +17,8 @@ final class SourceMerge
 
     private const MAX_UNIVERSES = 1024;
 
-    /** @var array<string, array<string, array{slots: string, priority: int, heard: float, changed: float, until: float, name: string}>> by universe, then source */
+    /** @var array<string, array<string, array{slots: string, priority: int, sequence: int|null, changed: float, until: float, name: string}>> by universe, then source */
     private array $heard = [];
-
-    /** @var array<string, array<string, int>> sequence numbers of sources, by universe */
-    private array $sequences = [];
 
     /**
      * @param  string  $universe  with its protocol, as in "sacn 7"
@@ -38,22 +35,20 @@ final class SourceMerge
         if ($known === null && (count($this->heard[$universe] ?? []) >= self::MAX_SOURCES || (! isset($this->heard[$universe]) && count($this->heard) >= self::MAX_UNIVERSES))) {
             return;
         }
-        if ($sequence !== null) {
+        if ($sequence !== null && isset($known['sequence'])) {
             // What comes late is passed over (E1.31, 6.7.2): a step of −20 to 0.
-            $last = $this->sequences[$universe][$source] ?? null;
-            $step = $last === null ? 1 : (($sequence - $last + 384) & 255) - 128;
-            if ($known !== null && $step <= 0 && $step > -20) {
+            $step = (($sequence - $known['sequence'] + 384) & 255) - 128;
+            if ($step <= 0 && $step > -20) {
                 return;
             }
-            $this->sequences[$universe][$source] = $sequence;
         }
         $changed = $known === null || $known['slots'] !== $slots ? $now : $known['changed'];
-        $this->heard[$universe][$source] = ['slots' => $slots, 'priority' => $priority, 'heard' => $now, 'changed' => $changed, 'until' => $now + $lost, 'name' => $name];
+        $this->heard[$universe][$source] = ['slots' => $slots, 'priority' => $priority, 'sequence' => $sequence, 'changed' => $changed, 'until' => $now + $lost, 'name' => $name];
     }
 
     public function end(string $universe, string $source): void
     {
-        unset($this->heard[$universe][$source], $this->sequences[$universe][$source]);
+        unset($this->heard[$universe][$source]);
     }
 
     /** All slots of a universe; null while nobody speaks. */

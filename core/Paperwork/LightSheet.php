@@ -6,6 +6,7 @@ namespace Core\Paperwork;
 
 use Core\PixelMap\Universes;
 use Core\Show\Show;
+use Core\Venue\FixtureType;
 use Core\Venue\PixelLight;
 
 /** Which universes and channels each pixel light has, for whoever sets up nodes and lights: a line for each universe that a light reaches into. */
@@ -28,9 +29,9 @@ final class LightSheet
             [$first, $last] = [$addressing->universe, $addressing->lastUniverse()];
             for ($universe = $first; $universe <= $last; $universe++) {
                 $rows[] = array_map(strval(...), [
-                    $surface->name, $type->name, $node->name ?? '', $node === null ? '' : $node->destination($universe), ['artnet' => 'Art-Net', 'sacn' => 'sACN', 'ddp' => 'DDP'][$node->protocol ?? ''] ?? '',
+                    $surface->name, $type->name, $node->name ?? '', $node === null ? '' : $node->destination($universe), Universes::NAMES[$node->protocol ?? ''] ?? '',
                     $universe, $node === null ? '' : Universes::number($node->protocol, $universe),
-                    $universe === $first ? $patch->channel : 1, $universe === $last ? ($addressing->end - 1) % 512 + 1 : 512 - ($left[$universe] ?? 0), $pixels[$universe] ?? 0, $left[$universe] ?? 0,
+                    $universe === $first ? $patch->channel : 1, $universe === $last ? $addressing->lastChannel() : FixtureType::UNIVERSE - ($left[$universe] ?? 0), $pixels[$universe] ?? 0, $left[$universe] ?? 0,
                     $patch->wiring->path === [] ? $patch->wiring->corner : 'by hand', $patch->wiring->path === [] ? $patch->wiring->along.($patch->wiring->serpentine ? ', serpentine' : '') : '', $universe === $first ? $type->watts : '',
                 ]);
             }

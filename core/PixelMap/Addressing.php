@@ -91,6 +91,12 @@ final readonly class Addressing
         return $this->universe + max(1, $this->universes()) - 1;
     }
 
+    /** The last channel that it has in its last universe, 1 to 512; 0 where it has none. */
+    public function lastChannel(): int
+    {
+        return $this->end === 0 ? 0 : ($this->end - 1) % FixtureType::UNIVERSE + 1;
+    }
+
     /** @return array{int, int} universe and slot (1 to 512) of what is counted from the first universe */
     public function address(int $slot): array
     {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\PixelMap;
 
+use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\FixtureChannel;
 
@@ -43,9 +44,7 @@ final readonly class EmitterMix
      */
     public static function of(array $channels, string $by = 'minimum', float $share = 1, float $kelvin = 0, array $gains = [1.0, 1.0, 1.0]): self
     {
-        if (! in_array($by, self::WHITES, true)) {
-            throw InvalidValue::notOneOf('whites', $by, self::WHITES);
-        }
+        Check::oneOf('whites', $by, self::WHITES);
         $whites = array_filter($channels, static fn (FixtureChannel $c): bool => $c->kind === 'white');
         $colour = static fn (int $kelvin): array => $by === 'minimum' ? [1.0, 1.0, 1.0] : self::planckian($kelvin);
         $taken = [];

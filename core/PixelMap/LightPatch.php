@@ -49,10 +49,7 @@ final readonly class LightPatch
         if ($gains !== [] && count($gains) !== 3) {
             throw InvalidValue::because('gains', 'The balance is three numbers: red, green and blue.');
         }
-        $whites = (string) ($row['whites'] ?? 'minimum');
-        if (! in_array($whites, EmitterMix::WHITES, true)) {
-            throw InvalidValue::notOneOf('whites', $whites, EmitterMix::WHITES);
-        }
+        $whites = Check::oneOf('whites', (string) ($row['whites'] ?? 'minimum'), EmitterMix::WHITES);
         $path = array_values(array_map(intval(...), (array) ($row['path'] ?? [])));
         $kelvin = Check::number('kelvin', (float) ($row['kelvin'] ?? 0), 0, 20_000, 'K');
         if ($kelvin > 0 && $kelvin < 1000) {

@@ -34,10 +34,7 @@ final readonly class Node
      */
     public static function fromRow(array $row): self
     {
-        $protocol = (string) ($row['protocol'] ?? 'artnet');
-        if (! in_array($protocol, Universes::PROTOCOLS, true)) {
-            throw InvalidValue::notOneOf('protocol', $protocol, Universes::PROTOCOLS);
-        }
+        $protocol = Check::oneOf('protocol', (string) ($row['protocol'] ?? 'artnet'), Universes::PROTOCOLS);
         [$address, $interface] = [trim((string) ($row['address'] ?? '')), trim((string) ($row['interface'] ?? ''))];
         if ($protocol === 'ddp' && $address === '') {
             throw InvalidValue::because('address', 'DDP goes to one device: give its address, as in 10.0.0.20.');
@@ -61,6 +58,12 @@ final readonly class Node
             'ddp' => Ddp::PORT,
             default => ArtNet::PORT,
         };
+    }
+
+    /** What is the same of nodes whose universes go to one place, and are put together. */
+    public function route(): string
+    {
+        return implode(' ', [$this->protocol, $this->address, $this->port(), $this->address === '' ? $this->interface : '']);
     }
 
     /** The address to which a universe is sent. */

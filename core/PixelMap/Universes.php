@@ -17,6 +17,9 @@ final class Universes
     /** The last of sACN; Art-Net ends at 32,768 of ours, DDP at 8,388,608. */
     public const LAST = 63_999;
 
+    /** Protocols as people call them. */
+    public const NAMES = ['artnet' => 'Art-Net', 'sacn' => 'sACN', 'ddp' => 'DDP'];
+
     public static function last(string $protocol): int
     {
         return $protocol === 'artnet' ? 32_768 : self::LAST;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\PixelMap;
 
+use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
 
@@ -33,14 +34,8 @@ final readonly class Wiring
      */
     public static function of(array $stored = [], array $path = []): self
     {
-        $corner = (string) ($stored['corner'] ?? 'top left');
-        $along = (string) ($stored['along'] ?? 'rows');
-        if (! in_array($corner, self::CORNERS, true)) {
-            throw InvalidValue::notOneOf('corner', $corner, self::CORNERS);
-        }
-        if (! in_array($along, self::ALONG, true)) {
-            throw InvalidValue::notOneOf('along', $along, self::ALONG);
-        }
+        $corner = Check::oneOf('corner', (string) ($stored['corner'] ?? 'top left'), self::CORNERS);
+        $along = Check::oneOf('along', (string) ($stored['along'] ?? 'rows'), self::ALONG);
         [$columns, $rows] = [(int) ($stored['blockColumns'] ?? 0), (int) ($stored['blockRows'] ?? 0)];
         if ($columns < 0 || $rows < 0 || $columns > 1024 || $rows > 1024) {
             throw InvalidValue::outside('blockColumns', $columns < 0 || $columns > 1024 ? $columns : $rows, 0, 1024);

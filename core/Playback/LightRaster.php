@@ -59,7 +59,7 @@ final class LightRaster
         $master = $moment->master();
         $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
         foreach ($steps as $step) {
-            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared) {
+            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }
@@ -73,10 +73,7 @@ final class LightRaster
             return $this->last[$made];
         }
         foreach ($steps as $step) {
-            $picture = str_starts_with($step->media, DrawStep::CARD) || $step->media === DrawStep::BAR ? null : ($this->source)($step->media, $step->frame);
-            if ($picture === null && ($step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD))) {
-                return $this->slowly($moment, $surface, $width, $height);
-            }
+            $picture = ($this->source)($step->media, $step->frame);
             $inverse = $picture === null ? null : $step->matrix->inverse()?->m;
             if ($picture !== null && $inverse !== null) {
                 $this->lay($step, $picture, $inverse, $width, $height, $r, $g, $b);

@@ -18,7 +18,6 @@ use Core\Routing\VirtualLens;
 use Core\Show\Memo;
 use Core\Show\Show;
 use Core\Venue\Camera;
-use Core\Venue\FixtureType;
 use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
@@ -131,7 +130,7 @@ final class Figures
         $told = [];
         foreach ($show->delivery->patches as $id => $patch) {
             $light = $show->venue->surfaces[$patch->surface]->carrier;
-            $protocol = $patch->node === null ? 'sacn' : ($show->delivery->nodes[$patch->node]->protocol ?? 'sacn');
+            $protocol = $show->delivery->protocolOf($patch);
             if ($light instanceof PixelLight) {
                 $told[$id] = $memo->get("patch $id", [$patch, $light, $protocol], static function () use ($patch, $light, $protocol): array {
                     $addressing = $patch->addressing($light->type);
@@ -139,7 +138,7 @@ final class Figures
 
                     return [
                         'pixels' => count($addressing->order), 'channels' => count($addressing->order) * count($patch->channelsOf($light->type)) * $addressing->slots + $addressing->header[1], 'universes' => $addressing->universes(),
-                        'from' => Universes::inWords($protocol, $addressing->universe), 'to' => Universes::inWords($protocol, $addressing->lastUniverse()), 'lastUniverse' => $addressing->lastUniverse(), 'lastChannel' => $addressing->end === 0 ? 0 : ($addressing->end - 1) % FixtureType::UNIVERSE + 1,
+                        'from' => Universes::inWords($protocol, $addressing->universe), 'to' => Universes::inWords($protocol, $addressing->lastUniverse()), 'lastUniverse' => $addressing->lastUniverse(), 'lastChannel' => $addressing->lastChannel(),
                         'pixelsByUniverse' => array_map(static fn (int $universe, int $count): array => [$universe, $count], array_keys($counts), $counts), 'left' => $addressing->left,
                     ];
                 });

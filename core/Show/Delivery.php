@@ -158,6 +158,29 @@ final readonly class Delivery
         return null;
     }
 
+    /**
+     * Regions of a surface.
+     *
+     * @return array<string, array{Region, string}> each with the output that it is on
+     */
+    public function regionsOf(string $surface): array
+    {
+        $found = [];
+        foreach ($this->regions as $output => $regions) {
+            foreach ($regions as $id => $region) {
+                $region->surface === $surface && $found[(string) $id] = [$region, (string) $output];
+            }
+        }
+
+        return $found;
+    }
+
+    /** The protocol by which a light is sent; that whose universes are counted as ours where it is sent nowhere yet. */
+    public function protocolOf(LightPatch $patch): string
+    {
+        return $patch->node === null ? 'sacn' : ($this->nodes[$patch->node]->protocol ?? 'sacn');
+    }
+
     /** The part of an output that a projector is fed first; null where it is fed by none. */
     public function partOf(string $projector): ?Rect
     {

@@ -17,6 +17,7 @@ use Core\Output\Region;
 use Core\PixelMap\Addressing;
 use Core\PixelMap\Universes;
 use Core\PixelMap\Wiring;
+use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\PixelLight;
 
@@ -380,12 +381,8 @@ final readonly class OutputEditing
     public function patch(string $node, array $lights, int $universe, int $channel, string $rule, int $every = 1): array
     {
         $of = $this->show->delivery->nodes[$node] ?? throw InvalidValue::because('node', 'This node is not in the show.');
-        if (! in_array($rule, self::RULES, true)) {
-            throw InvalidValue::notOneOf('rule', $rule, self::RULES);
-        }
-        if ($every < 1 || $every > 1000) {
-            throw InvalidValue::outside('every', $every, 1, 1000);
-        }
+        Check::oneOf('rule', $rule, self::RULES);
+        Check::whole('every', $every, 1, 1000);
         $changes = [];
         $patched = [];
         foreach ($this->show->delivery->patches as $id => $patch) {

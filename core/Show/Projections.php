@@ -44,17 +44,15 @@ final class Projections
     {
         $of = $show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
         [$regions, $outputs, $masks] = [[], [], []];
-        foreach ($show->delivery->regions as $output => $all) {
-            foreach ($all as $id => $region) {
-                $feed = $region->surface === $surface ? $show->delivery->feedOf((string) $output, $region) : null;
-                $projector = $feed?->projector === null ? null : ($show->venue->projectors[$feed->projector] ?? null);
-                if ($feed === null || $projector === null) {
-                    continue;
-                }
-                $regions[] = new ProjectedRegion((string) $id, $region, $feed->part($show->delivery->outputs[$output]), new Beam((string) $feed->projector, $projector, $show->venue->world((string) $feed->projector)), $feed->stack);
-                $outputs[$id] = (string) $output;
-                $masks[$id] = $show->delivery->maskShapes((string) $output, $show->venue, $kept);
+        foreach ($show->delivery->regionsOf($surface) as $id => [$region, $output]) {
+            $feed = $show->delivery->feedOf($output, $region);
+            $projector = $feed?->projector === null ? null : ($show->venue->projectors[$feed->projector] ?? null);
+            if ($feed === null || $projector === null) {
+                continue;
             }
+            $regions[] = new ProjectedRegion((string) $id, $region, $feed->part($show->delivery->outputs[$output]), new Beam((string) $feed->projector, $projector, $show->venue->world((string) $feed->projector)), $feed->stack);
+            $outputs[$id] = $output;
+            $masks[$id] = $show->delivery->maskShapes($output, $show->venue, $kept);
         }
 
         return new self($show, $of, SurfaceChart::of($of, $show->venue->world($surface)), $regions, $outputs, $masks);
@@ -198,18 +196,13 @@ final class Projections
         [$columns, $rows] = $width >= $height ? [$across, max(2, (int) round($across * $height / $width))] : [max(2, (int) round($across * $width / $height)), $across];
         [$w, $h] = [(float) ($width / $columns), (float) ($height / $rows)];
         [$poor, $stacks] = [[], []];
-        foreach ($this->show->delivery->regions as $regions) {
-            foreach ($regions as $id => $region) {
-                if ($region->surface !== $this->surface->id) {
-                    continue;
-                }
-                $warp = $computed[$id] ?? null;
-                $source = $region->source;
-                [$m, $n] = [max(2, (int) round($source->width / $w)), max(2, (int) round($source->height / $h))];
-                foreach ($this->evenness((string) $id, $warp, $m, $n)['evenness']->cells as $k => $cell) {
-                    if ($cell !== null && ($cell[0] >= Evenness::STRETCH || $cell[1] < Evenness::SIZES[0] || $cell[1] > Evenness::SIZES[1])) {
-                        $poor[(int) (($source->y + (intdiv($k, $m) + 0.5) * $source->height / $n) / $h) * $columns + (int) (($source->x + ($k % $m + 0.5) * $source->width / $m) / $w)] = true;
-                    }
+        foreach ($this->show->delivery->regionsOf($this->surface->id) as $id => [$region]) {
+            $warp = $computed[$id] ?? null;
+            $source = $region->source;
+            [$m, $n] = [max(2, (int) round($source->width / $w)), max(2, (int) round($source->height / $h))];
+            foreach ($this->evenness((string) $id, $warp, $m, $n)['evenness']->cells as $k => $cell) {
+                if ($cell !== null && ($cell[0] >= Evenness::STRETCH || $cell[1] < Evenness::SIZES[0] || $cell[1] > Evenness::SIZES[1])) {
+                    $poor[(int) (($source->y + (intdiv($k, $m) + 0.5) * $source->height / $n) / $h) * $columns + (int) (($source->x + ($k % $m + 0.5) * $source->width / $m) / $w)] = true;
                 }
             }
         }

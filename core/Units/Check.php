@@ -36,6 +36,12 @@ final class Check
         return self::whole($field, $value, 1, self::MAX_PIXELS, 'px');
     }
 
+    /** @param  list<string>  $allowed */
+    public static function oneOf(string $field, string $value, array $allowed): string
+    {
+        return in_array($value, $allowed, true) ? $value : throw InvalidValue::notOneOf($field, $value, $allowed);
+    }
+
     public static function name(string $field, string $value): string
     {
         if (trim($value) === '') {

@@ -17,7 +17,6 @@ use App\Show\Editor;
 use App\Show\ShowRepository;
 use App\Support\Input;
 use App\Support\Problem;
-use Core\Exchange\Csv;
 use Core\Media\Beep;
 use Core\Media\Pattern;
 use Core\Media\PatternPicture;
@@ -119,7 +118,7 @@ final readonly class MediaController
     {
         $table = MediaSheet::of($rows->core($show)->library->media);
 
-        return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name media.csv");
+        return Download::table($table, "$show->name media.csv");
     }
 
     /** Says what would not fit of a new version, has a media be it, or go back to one of before. */

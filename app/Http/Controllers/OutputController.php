@@ -15,7 +15,6 @@ use App\Show\WarpStore;
 use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
-use Core\Exchange\Csv;
 use Core\Media\Picture;
 use Core\Output\BezierGrid;
 use Core\Output\BlendMap;
@@ -143,10 +142,7 @@ final readonly class OutputController
         if (! isset($show->venue->surfaces[$on]) && ! isset($show->delivery->outputs[$on])) {
             throw Problem::refused('surface', 'What the mask is to lie on is not in the show.');
         }
-        $picture = base64_decode($body->text('image'), true);
-        if ($picture === false || $picture === '' || strlen($picture) > self::MAX_PICTURE) {
-            throw Problem::refused('image', 'The picture has to be base64 of 1 byte to 8 MB.');
-        }
+        $picture = $body->bytes('image', self::MAX_PICTURE, 'The picture');
         [$width, $height] = GreyPicture::size($picture) ?? throw Problem::refused('image', 'The picture has to be a PNG or a JPEG.');
         if ($width * $height > GreyPicture::MAX_PIXELS) {
             throw Problem::refused('image', 'The picture has more than 100 million pixels.');
@@ -195,7 +191,7 @@ final readonly class OutputController
         $light = $core->venue->surfaces[$of->surface]->carrier;
         $type = $light instanceof PixelLight ? $light->type : throw new Problem(404, 'This patch is of no pixel light.');
         $addressing = $of->addressing($type);
-        $protocol = $of->node === null ? 'sacn' : ($core->delivery->nodes[$of->node]->protocol ?? 'sacn');
+        $protocol = $core->delivery->protocolOf($of);
 
         return new JsonResponse([
             'columns' => $type->columns, 'rows' => $type->rows, 'width' => $type->widthMm, 'height' => $type->heightMm, 'places' => array_map($type->place(...), range(0, $type->count() - 1)), 'order' => $addressing->order, 'addresses' => array_map($addressing->address(...), $addressing->starts), 'header' => $addressing->address($addressing->header[0]),
@@ -219,7 +215,7 @@ final readonly class OutputController
     {
         $table = RegionSheet::of($this->rows->core($show));
 
-        return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name regions.csv");
+        return Download::table($table, "$show->name regions.csv");
     }
 
     public function pdf(Show $show): Response
@@ -232,7 +228,7 @@ final readonly class OutputController
     {
         $table = LightSheet::of($this->rows->core($show));
 
-        return $format === 'pdf' ? Download::of(Pdf::of("$show->name pixel lights", [$table]), 'application/pdf', "$show->name pixel lights.pdf") : Download::csv(Csv::write([$table->columns, ...$table->rows]), "$show->name pixel lights.csv");
+        return $format === 'pdf' ? Download::of(Pdf::of("$show->name pixel lights", [$table]), 'application/pdf', "$show->name pixel lights.pdf") : Download::table($table, "$show->name pixel lights.csv");
     }
 
     /** The channels of a personality, for whoever patches the console. */
@@ -241,7 +237,7 @@ final readonly class OutputController
         $of = $this->rows->core($show)->delivery->personalities[$personality] ?? throw new Problem(404, 'This personality is not in the show.');
         $table = PersonalitySheet::of($of);
 
-        return Download::csv(Csv::write([$table->columns, ...$table->rows]), "$of->name.csv");
+        return Download::table($table, "$of->name.csv");
     }
 
     /** Takes places that a technician dictates. */

@@ -135,10 +135,7 @@ final readonly class ProjectionController
 
     public function takePackage(Request $request, Show $show, string $surface): JsonResponse
     {
-        $bytes = base64_decode(Input::body($request)->text('package'), true);
-        if ($bytes === false || $bytes === '' || strlen($bytes) > self::MAX_PACKAGE) {
-            throw Problem::refused('package', 'The package has to be base64 of 1 byte to 8 MB.');
-        }
+        $bytes = Input::body($request)->bytes('package', self::MAX_PACKAGE, 'The package');
         $document = $this->rows->document($show);
         $changes = [];
         foreach (ProjectionPackage::read($document->show, $surface, $bytes) as $region => $model) {
@@ -168,7 +165,7 @@ final readonly class ProjectionController
             $place !== null && $rows[] = [$of->source->x + $of->source->width * ($k % self::LINES) / (self::LINES - 1), $of->source->y + $of->source->height * intdiv($k, self::LINES) / (self::LINES - 1), $place[0], $place[1]];
         }
 
-        return Download::csv(Csv::write(array_map(static fn (array $row): array => array_map(static fn (mixed $v): string|float => is_string($v) ? $v : (float) $v, $row), $rows)), $core->delivery->outputs[$output]->name.' warp.csv');
+        return Download::csv(Csv::write($rows), $core->delivery->outputs[$output]->name.' warp.csv');
     }
 
     /** @return array{Region, string} and its output */

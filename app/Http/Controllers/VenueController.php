@@ -172,10 +172,7 @@ final readonly class VenueController
     /** What a GDTF file says of pixel lights: a type for each of its modes, and the way along which its pixels are wired. */
     public function gdtf(Request $request): JsonResponse
     {
-        $bytes = base64_decode(Input::body($request)->text('file'), true);
-        if ($bytes === false || $bytes === '' || strlen($bytes) > self::MAX_GDTF) {
-            throw Problem::refused('file', 'The file has to be base64 of 1 byte to 8 MB.');
-        }
+        $bytes = Input::body($request)->bytes('file', self::MAX_GDTF, 'The file');
         $files = Archive::files($bytes, 'file', Gdtf::DESCRIPTION);
         $read = Gdtf::read($files[Gdtf::DESCRIPTION] ?? throw Problem::refused('file', 'The archive has no '.Gdtf::DESCRIPTION.': it is no GDTF.'));
         $modes = array_map(static function (array $mode): array {

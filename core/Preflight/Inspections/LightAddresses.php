@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Preflight\Inspections;
 
-use Core\PixelMap\Node;
+use Core\PixelMap\LightPatch;
 use Core\PixelMap\SlotMap;
 use Core\PixelMap\Universes;
 use Core\Preflight\Finding;
@@ -28,9 +28,9 @@ final readonly class LightAddresses implements Inspection
     /** @return iterable<Finding> */
     private static function found(Show $show): iterable
     {
-        $patched = array_column(array_map(static fn ($patch): array => [$patch->surface], $show->delivery->patches), 0);
+        $patched = array_flip(array_map(static fn (LightPatch $patch): string => $patch->surface, $show->delivery->patches));
         foreach ($show->venue->surfaces as $id => $surface) {
-            if ($surface->carrier instanceof PixelLight && ! in_array((string) $id, $patched, true)) {
+            if ($surface->carrier instanceof PixelLight && ! isset($patched[$id])) {
                 yield Finding::attention('outputs', 'surface', (string) $id, "$surface->name has no patch: nothing is sent to it.");
             }
         }
@@ -51,7 +51,7 @@ final readonly class LightAddresses implements Inspection
             $addressing = $patch->addressing($type);
             $last = Universes::last($node->protocol);
             if ($addressing->lastUniverse() > $last) {
-                yield Finding::fault('outputs', 'patch', (string) $id, "$light->name reaches into universe {$addressing->lastUniverse()}; ".self::protocol($node)." ends at $last.");
+                yield Finding::fault('outputs', 'patch', (string) $id, "$light->name reaches into universe {$addressing->lastUniverse()}; ".Universes::NAMES[$node->protocol]." ends at $last.");
             }
             if (count($patch->channelsOf($type)) * $type->slots() > FixtureType::UNIVERSE) {
                 yield Finding::fault('outputs', 'patch', (string) $id, "A pixel of $light->name has more channels than a universe.");
@@ -63,7 +63,7 @@ final readonly class LightAddresses implements Inspection
                     break;
                 }
             }
-            $destination = implode(' ', [$node->protocol, $node->address, $node->port(), $node->address === '' ? $node->interface : '']);
+            $destination = $node->route();
             $lights[$destination][$id] = [$addressing, $type->header, $patch->channelsOf($type)];
             $nodes[$destination][$patch->node] = $node;
         }
@@ -100,10 +100,5 @@ final readonly class LightAddresses implements Inspection
             }
             $seen[$network] ??= $node->interface;
         }
-    }
-
-    private static function protocol(Node $node): string
-    {
-        return ['artnet' => 'Art-Net', 'sacn' => 'sACN', 'ddp' => 'DDP'][$node->protocol];
     }
 }

@@ -1,6 +1,6 @@
 import type { Schemas, ShowDocument } from '../api/client';
 import { Live } from '../live/client';
-import { button, choice, column, heading, showOnAir, status } from '../theme/page';
+import { button, choice, column, grid, heading, showOnAir, status } from '../theme/page';
 
 /**
  * A page for a phone or a tablet, for standing where the side is seen that is aligned: the points of one projector, named by the last
@@ -71,9 +71,8 @@ function draw() {
   const where = document.createElement('output');
   where.textContent = at === null ? 'not before the projector' : `${at[0].toFixed(1)}, ${at[1].toFixed(1)} px`;
   Object.assign(where.style, { fontFamily: 'monospace', fontSize: '28px', textAlign: 'center' });
-  const pad = document.createElement('div');
-  Object.assign(pad.style, { display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: '8px' });
-  pad.append(
+  const pad = grid(
+    3,
     document.createElement('span'),
     button('↑', 'Up', () => move(0, -1)),
     document.createElement('span'),
@@ -84,10 +83,9 @@ function draw() {
     button('↓', 'Down', () => move(0, 1)),
     document.createElement('span'),
   );
-  const steps = document.createElement('div');
-  Object.assign(steps.style, { display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: '8px' });
-  for (const by of [0.1, 1, 10, 50])
-    steps.append(
+  const steps = grid(
+    4,
+    ...[0.1, 1, 10, 50].map((by) =>
       button(
         `${by} px`,
         `Steps of ${by} px`,
@@ -97,7 +95,8 @@ function draw() {
         },
         step === by,
       ),
-    );
+    ),
+  );
   const next = button('Next point', 'Next point', () => {
     const all = points();
     chosen = all[(all.findIndex((p) => p.id === now?.id) + 1) % Math.max(1, all.length)]?.id ?? '';

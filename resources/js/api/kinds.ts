@@ -187,3 +187,6 @@ export const viewOf = {
   seat: 'venue',
   variant: 'venue',
 } as const;
+
+/** Protocols of the lighting network as people call them. */
+export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' };

@@ -1,6 +1,6 @@
 import type { ShowDocument } from '../api/client';
 import { Live } from '../live/client';
-import { button, choice, column, heading, showOnAir, status } from '../theme/page';
+import { button, choice, column, grid, heading, showOnAir, status } from '../theme/page';
 
 /** A page for a phone: finds one's way on a pixel light while standing at it, by what it is sent in place of the show. */
 type Test = { kind: string; number?: number; colour?: [number, number, number] };
@@ -29,13 +29,6 @@ async function tell(one: Test | null) {
   } catch (wrong) {
     said.textContent = wrong instanceof Error ? wrong.message : 'Not done.';
   }
-}
-
-function grid(columns: number, ...of: HTMLElement[]) {
-  const made = document.createElement('div');
-  Object.assign(made.style, { display: 'grid', gridTemplateColumns: `repeat(${columns}, 1fr)`, gap: '8px' });
-  made.append(...of);
-  return made;
 }
 
 /** One of many: the one before, the one that is lit, the one after. */

@@ -1,6 +1,6 @@
 import type { RowOf, ShowDocument } from '../api/client';
 import { Live } from '../live/client';
-import { button, choice, column, heading, showOnAir, status } from '../theme/page';
+import { button, choice, column, grid, heading, showOnAir, status } from '../theme/page';
 import { dusk } from '../theme/tokens';
 
 /**
@@ -103,9 +103,8 @@ function draw() {
     localStorage.setItem('players/server', id);
     draw();
   });
-  const bar = document.createElement('div');
-  Object.assign(bar.style, { display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: '10px' });
-  bar.append(
+  const bar = grid(
+    4,
     servers,
     button('Displays', 'Find displays', () => void find()),
     button('Open all', 'Open all', openAll),

@@ -1,4 +1,5 @@
 import type { ShowDocument } from '../api/client';
+import { protocols } from '../api/kinds';
 import { Live } from '../live/client';
 import { showOnAir } from '../theme/page';
 import { dusk, written } from '../theme/tokens';
@@ -80,7 +81,7 @@ function emitted(light: Light, slots: Uint8Array, from: number): number[] {
 
 function draw(told: Universes) {
   words.textContent = `Pixel lights as lit · ${Object.entries(told.packets)
-    .map(([protocol, n]) => `${{ artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' }[protocol] ?? protocol} ${n.toLocaleString('en')} packets`)
+    .map(([protocol, n]) => `${protocols[protocol] ?? protocol} ${n.toLocaleString('en')} packets`)
     .join(' · ')}${told.bad > 0 ? ` · ${told.bad} malformed` : ''}`;
   const [width, height] = [innerWidth, innerHeight - 44];
   if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });

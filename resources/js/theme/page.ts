@@ -27,6 +27,14 @@ export function button(text: string, label: string, press: () => void, on = fals
   return made;
 }
 
+/** Things side by side in columns of one width. */
+export function grid(columns: number, ...of: HTMLElement[]) {
+  const made = document.createElement('div');
+  Object.assign(made.style, { display: 'grid', gridTemplateColumns: `repeat(${columns}, 1fr)`, gap: '8px' });
+  made.append(...of);
+  return made;
+}
+
 export function choice(label: string, options: readonly (readonly [string, string])[], chosen: string | undefined, choose: (value: string) => void) {
   const made = document.createElement('select');
   made.setAttribute('aria-label', label);

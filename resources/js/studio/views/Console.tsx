@@ -1,6 +1,6 @@
 import { NativeSelect } from '@mantine/core';
 import { useState } from 'react';
-import type { Schemas } from '../../api/client';
+import { protocols } from '../../api/kinds';
 import { NumberField } from '../fields/fields';
 import { useRows, useShow } from '../hooks';
 import { edit, insert, outputs, select, useStudio } from '../store';
@@ -19,7 +19,6 @@ export function Console() {
   const [protocol, setProtocol] = useState('sacn');
   const [universe, setUniverse] = useState(1);
   const [channel, setChannel] = useState(1);
-  const computed = show?.computed as Schemas['Computed'] | undefined;
   const free = layers.filter((l) => !controls.some((c) => c.layer === l.id));
   const of = personalities.some((p) => p.id === personality) ? personality : (personalities[0]?.id ?? '');
   const add = async () => {
@@ -41,7 +40,7 @@ export function Console() {
       <div style={{ display: 'flex', gap: 8, alignItems: 'end', flexWrap: 'wrap', maxWidth: 960 }}>
         {personalities.map((p) => (
           <button key={p.id} type="button" className="plain" onClick={() => select({ kind: 'personality', id: p.id })}>
-            {p.name} <span className="mono dim">{computed?.personalities[p.id]?.slots ?? '—'} ch</span>
+            {p.name} <span className="mono dim">{show?.computed.personalities[p.id]?.slots ?? '—'} ch</span>
           </button>
         ))}
         <button type="button" className={`plain ${personalities.length === 0 ? 'primary' : ''}`} onClick={() => void add()}>
@@ -89,7 +88,7 @@ export function Console() {
           </thead>
           <tbody>
             {controls.slice(0, 500).map((c) => {
-              const said = Object.entries(heard?.values ?? {}).filter(([address]) => address.startsWith(`layer:${c.layer}/`));
+              const said = saidTo(c.layer, heard?.values);
               return (
                 <tr key={c.id}>
                   <td>
@@ -99,7 +98,7 @@ export function Console() {
                   </td>
                   <td>{personalities.find((p) => p.id === c.personality)?.name ?? <span className="state-attention">▲ removed</span>}</td>
                   <td className="mono">
-                    {c.protocol === 'artnet' ? 'Art-Net' : 'sACN'} {c.universe}
+                    {protocols[c.protocol]} {c.universe}
                   </td>
                   <td className="mono">{c.channel}</td>
                   <td className={said.length > 0 ? 'state-ok' : 'dim'}>{said.length > 0 ? `● ${said.length} values` : 'nothing yet'}</td>
@@ -122,7 +121,9 @@ export function Console() {
   );
 }
 
-export const PROTOCOLS = [
-  { value: 'sacn', label: 'sACN' },
-  { value: 'artnet', label: 'Art-Net' },
-];
+/** Protocols by which a console is heard. */
+export const PROTOCOLS = ['sacn', 'artnet'].map((value) => ({ value, label: protocols[value] ?? value }));
+
+/** What a console says to a layer: values by name. */
+export const saidTo = (layer: string, values: Record<string, number> | undefined) =>
+  Object.entries(values ?? {}).flatMap(([address, value]) => (address.startsWith(`layer:${layer}/`) ? [[address.slice(address.indexOf('/') + 1), value] as const] : []));

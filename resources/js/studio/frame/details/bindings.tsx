@@ -1,12 +1,11 @@
 import { Select } from '@mantine/core';
-import type { RowOf, Schemas } from '../../../api/client';
+import type { RowOf } from '../../../api/client';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { edit, select, update, useStudio } from '../../store';
-import { PROTOCOLS } from '../../views/Console';
+import { PROTOCOLS, saidTo } from '../../views/Console';
 import { Findings, Gone, Remove } from '../parts';
 
-const personalityFigures = (show: ReturnType<typeof useShow>, id: string) => (show?.computed as Schemas['Computed'] | undefined)?.personalities[id];
 const short = (value: number) => String(Number(value.toFixed(2)));
 
 /** The channels by which a console drives layers. */
@@ -16,7 +15,7 @@ export function PersonalityDetails({ id }: { id: string }) {
   const controls = useRows('control').filter((c) => c.personality === id);
   const layers = useRows('layer');
   if (row === undefined) return <Gone />;
-  const figures = personalityFigures(show, id);
+  const figures = show?.computed.personalities[id];
   const change = (fields: Partial<RowOf<'personality'>>) => edit(`Change ${row.name}`, [update('personality', row, fields)]);
   return (
     <>
@@ -72,12 +71,12 @@ export function ControlDetails({ id }: { id: string }) {
   if (row === undefined) return <Gone />;
   const name = layer?.name ?? 'a layer';
   const change = (fields: Partial<RowOf<'control'>>) => edit(`Drive ${name} by a console`, [update('control', row, fields)]);
-  const said = Object.entries(heard?.values ?? {}).filter(([address]) => address.startsWith(`layer:${row.layer}/`));
+  const said = saidTo(row.layer, heard?.values);
   return (
     <>
       <h2>{name}</h2>
       <span className="dim">
-        Driven by a console, <span className="mono">{personalityFigures(show, row.personality)?.slots ?? '—'}</span> channels
+        Driven by a console, <span className="mono">{show?.computed.personalities[row.personality]?.slots ?? '—'}</span> channels
       </span>
       <Select label="Personality" mt={8} allowDeselect={false} value={row.personality} data={personalities.map((p) => ({ value: p.id, label: p.name }))} onChange={(v) => v !== null && void change({ personality: v })} />
       <div className="row2" style={{ marginTop: 8 }}>
@@ -106,7 +105,7 @@ export function ControlDetails({ id }: { id: string }) {
         />
       </div>
       <h3>Heard</h3>
-      {said.length === 0 ? <p className="dim">Nothing yet.</p> : <Figures of={said.map(([address, value]) => [address.slice(address.indexOf('/') + 1), short(value)] as const)} />}
+      {said.length === 0 ? <p className="dim">Nothing yet.</p> : <Figures of={said.map(([name, value]) => [name, short(value)])} />}
       <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
         <button type="button" className="plain" onClick={() => select({ kind: 'layer', id: row.layer })}>
           Layer

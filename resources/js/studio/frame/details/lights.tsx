@@ -1,5 +1,6 @@
 import { Checkbox, Select } from '@mantine/core';
 import type { RowOf } from '../../../api/client';
+import { protocols } from '../../../api/kinds';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { edit, select, update, useStudio } from '../../store';
@@ -8,11 +9,6 @@ import { Findings, Gone, Remove } from '../parts';
 import { Values } from './values';
 
 const CORNERS = ['top left', 'top right', 'bottom left', 'bottom right'];
-const PROTOCOLS = [
-  { value: 'artnet', label: 'Art-Net' },
-  { value: 'sacn', label: 'sACN' },
-  { value: 'ddp', label: 'DDP' },
-];
 
 /** What one light is tested with. */
 function Tests({ patch, channels }: { patch: string; channels: string[] }) {
@@ -140,7 +136,7 @@ export function NodeDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
-      <Select label="Protocol" mt={8} allowDeselect={false} value={row.protocol} data={PROTOCOLS} onChange={(v) => v !== null && void change({ protocol: v })} />
+      <Select label="Protocol" mt={8} allowDeselect={false} value={row.protocol} data={Object.entries(protocols).map(([value, label]) => ({ value, label }))} onChange={(v) => v !== null && void change({ protocol: v })} />
       <div className="row2" style={{ marginTop: 8 }}>
         <NameField label="Address" value={row.address} hint={row.protocol === 'sacn' ? 'Empty for multicast' : row.protocol === 'artnet' ? 'Empty for broadcast' : ''} onChange={(address) => change({ address })} />
         <NameField label="Interface" value={row.interface} hint="Address of this machine" onChange={(value) => change({ interface: value })} />

@@ -2,6 +2,7 @@ import { Modal, NativeSelect } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
+import { protocols } from '../../../api/kinds';
 import { follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
 import { useRepaint, useRows, useShow } from '../../hooks';
@@ -110,7 +111,7 @@ function NodeUniverses({ node, patches, chosen }: { node: RowOf<'node'>; patches
     <section aria-label={node.name} style={{ marginBottom: 14 }}>
       <button type="button" className="plain" aria-pressed={selected?.id === node.id} onClick={() => select({ kind: 'node', id: node.id })}>
         {node.protocol === 'artnet' && <span className={found ? 'state-ok' : 'dim'}>{found ? '● ' : '○ '}</span>}
-        {node.name} <span className="dim">{`${{ artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' }[node.protocol] ?? node.protocol} · ${node.address === '' ? (node.protocol === 'sacn' ? 'multicast' : 'broadcast') : node.address}`}</span>
+        {node.name} <span className="dim">{`${protocols[node.protocol] ?? node.protocol} · ${node.address === '' ? (node.protocol === 'sacn' ? 'multicast' : 'broadcast') : node.address}`}</span>
       </button>
       {universes.slice(0, MOST).map((u) => (
         <div key={u} style={{ display: 'flex', gap: 8, alignItems: 'center', marginTop: 4 }}>
