@@ -220,7 +220,7 @@ final class HeldValues
             }
             try {
                 $address = Address::parse((string) $text);
-                $property = Schema::properties($address->kind)->named($address->property);
+                $property = Schema::properties($address->kind)->named($address->property)->checkHeld();
                 $property->checkSlot($address->slot, 'address');
                 $good[(string) $address] = $value === null ? null : $property->live($value);
             } catch (InvalidValue $refused) {

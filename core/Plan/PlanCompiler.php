@@ -26,7 +26,7 @@ use Core\Show\Show;
 use Core\Show\StoredCurve;
 use Core\Show\Venue;
 use Core\Timeline\MediaTrack;
-use Core\Timeline\SoundClip;
+use Core\Timeline\SpeedRamp;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 use Core\Values\Address;
@@ -104,6 +104,11 @@ final class PlanCompiler
             foreach ($timeline->layers as $layer) {
                 $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->library, $show->venue, $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
             }
+        }
+        // What is heard of timelines within others asks for the speeds of all layers: after those.
+        $speeds = array_filter(array_map(static fn (MediaItem $item): mixed => $show->programme->curves[$item->id]['speed'] ?? null, $show->library->media));
+        foreach ($show->programme->layers() as $layer) {
+            $this->once("sound $layer->id", [$layer, $show->library, $speeds, $inner === [] ? null : $show->programme], fn () => $this->sound($show, $layer));
         }
         foreach ($show->library->media as $id => $item) {
             if ($item->pattern !== null) {
@@ -277,18 +282,17 @@ final class PlanCompiler
         foreach (['media' => false, 'under' => true] as $name => $under) {
             // A timeline has the show's frames, as many as it lasts.
             $lasting = array_map(static fn (MediaItem $item): int => intdiv($show->programme->timelines[$item->timeline ?? '']->duration ?? 0, $rate), $media);
-            $this->track("layer:$layer->id/$name", [$layer->clips, $media, $rate, $lasting], static function () use ($layer, $media, $rate, $under, $lasting): ?MediaTrack {
+            $speed = SpeedRamp::heeded($this->speed($layer));
+            $this->track("layer:$layer->id/$name", [$layer->clips, $media, $rate, $lasting, $speed], static function () use ($layer, $media, $rate, $under, $lasting, $speed): ?MediaTrack {
                 $track = $layer->clips === [] ? null : MediaTrack::ofClips(array_map(static fn (ClipUse $use, MediaItem $item, int $frames): array => match (true) {
                     $item->timeline !== null => [$use->clip, $rate, max(1, $frames)],
                     $item->pattern?->moves() === true => [$use->clip, $rate, $use->clip->isBackwards() ? self::BACKWARDS : self::ENDLESS],
                     default => [$use->clip, $item->flicksPerFrame, $item->frames],
-                }, $layer->clips, $media, $lasting), $under);
+                }, $layer->clips, $media, $lasting), $under, $speed, $rate);
 
                 return $under && $track !== null && array_filter($track->segments, static fn (array $segment): bool => $segment[2] >= 0) === [] ? null : $track;
             });
         }
-        // What is heard with a flash whose speed moves would not be in time with it.
-        $this->sound($layer, array_map(static fn (MediaItem $item): ?MediaItem => isset($show->programme->curves[$item->id]['speed']) ? null : $item, $media));
         foreach ($ways as $number => $route) {
             $this->contributions($show, $layer, $media, $route, $number);
         }
@@ -313,28 +317,23 @@ final class PlanCompiler
         return $fade[1] === 0 && $fade[3] === 0 ? [] : ['fade' => $fade];
     }
 
-    /**
-     * What is heard of a layer, where any of its clips has a sound.
-     *
-     * @param  list<MediaItem|null>  $media  of its clips; null for one that is not heard
-     */
-    private function sound(Layer $layer, array $media): void
+    /** What is heard of a layer, where any of its clips has a sound, or shows a timeline that may. */
+    private function sound(Show $show, Layer $layer): void
     {
-        if (array_filter($media, static fn (?MediaItem $item): bool => $item?->sound() !== null) === []) {
+        $compiler = new SoundCompiler($show, $this->speed(...));
+        if (! $compiler->sounds($layer)) {
             return;
         }
-        $this->part("sound:$layer->id", [$layer->timeline, $layer->clips, $media], static function () use ($layer, $media): array {
-            $fades = MediaTrack::crossfades(array_column($layer->clips, 'clip'));
-            $clips = [];
-            foreach ($layer->clips as $i => $use) {
-                $sound = $media[$i]?->sound();
-                if ($sound !== null) {
-                    $clips[] = ['id' => $use->id, 'url' => $sound['url'], 'channels' => $sound['channels'], 'fade' => $use->clip->fade($fades[$i])] + SoundClip::of($use->clip, $sound['samples'], $sound['rate'] ?? null)->toArray();
-                }
-            }
+        $clips = $compiler->of($layer);
+        $this->part("sound:$layer->id", [$layer->timeline, $clips], static fn (): array => ['layer' => $layer->id, 'timeline' => $layer->timeline, 'clips' => $clips]);
+    }
 
-            return ['layer' => $layer->id, 'timeline' => $layer->timeline, 'clips' => $clips];
-        });
+    /** The speed of a layer over show time; 1 where it has a row that holds no curve, which preflight tells. */
+    private function speed(Layer $layer): Track
+    {
+        $track = $this->tracks["layer:$layer->id/speed"][1] ?? null;
+
+        return $track instanceof Track ? $track : Track::constant(1.0);
     }
 
     /**

@@ -68,7 +68,7 @@ final readonly class Snapshot
                     continue;
                 }
                 foreach (Schema::properties('layer')->properties as $property) {
-                    if (in_array($property->name, ['mute', 'solo'], true)) {
+                    if (! $property->held || in_array($property->name, ['mute', 'solo'], true)) {
                         continue;
                     }
                     if ($property->name === 'source') {

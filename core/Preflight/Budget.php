@@ -10,6 +10,7 @@ use Core\Show\Layer;
 use Core\Show\Memo;
 use Core\Show\Show;
 use Core\Timeline\MediaTrack;
+use Core\Timeline\SpeedRamp;
 use Core\Units\Flicks;
 
 /**
@@ -50,7 +51,7 @@ final readonly class Budget
                 }
             }
             foreach ($layers as $output => $some) {
-                $budget = $memo->get("budget $output $id", [$some, $show->library], static fn (): self => self::of($some, $show->library->media));
+                $budget = $memo->get("budget $output $id", [$some, $show->library, $show->rate], static fn (): self => self::of($some, $show->library->media, $show->rate->flicksPerFrame));
                 if ($budget->streams > 0) {
                     $found[(string) $output][(string) $id] = $budget;
                 }
@@ -64,22 +65,24 @@ final readonly class Budget
     /**
      * @param  list<Layer>  $layers
      * @param  array<string, MediaItem>  $media
+     * @param  int  $flicksPerFrame  of the show
      */
-    public static function of(array $layers, array $media): self
+    public static function of(array $layers, array $media, int $flicksPerFrame): self
     {
         $changes = [];
         foreach ($layers as $layer) {
             $items = array_map(static fn ($use): MediaItem => $media[$use->media], $layer->clips);
             $clips = array_map(static fn ($use, MediaItem $item): array => [$use->clip, $item->flicksPerFrame, $item->frames], $layer->clips, $items);
+            $speed = SpeedRamp::heeded($layer->speed());
             // Where clips overlap, both are decoded.
             foreach ([false, true] as $under) {
                 $last = null;
-                foreach (MediaTrack::ofClips($clips, $under)->segments as $segment) {
+                foreach (MediaTrack::ofClips($clips, $under, $speed, $flicksPerFrame)->segments as $segment) {
                     if ($last !== null) {
                         $changes[] = [$segment[0], -1, -$last[0], -$last[1], -$last[2]];
                     }
                     $item = $items[$segment[2]] ?? null;
-                    $last = $item === null ? null : self::load($item, abs($layer->clips[$segment[2]]->clip->speed()));
+                    $last = $item === null ? null : self::load($item, abs($segment[7]) * $item->flicksPerFrame / $segment[6]);
                     if ($last !== null) {
                         $changes[] = [$segment[0], 1, $last[0], $last[1], $last[2]];
                     }

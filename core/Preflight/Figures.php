@@ -17,6 +17,9 @@ use Core\Routing\Share;
 use Core\Routing\VirtualLens;
 use Core\Show\Memo;
 use Core\Show\Show;
+use Core\Timeline\SoundClip;
+use Core\Timeline\SpeedRamp;
+use Core\Values\Track;
 use Core\Venue\Camera;
 use Core\Venue\PixelLight;
 use Core\Venue\Surface;
@@ -27,6 +30,9 @@ use Core\Venue\Surface;
  */
 final class Figures
 {
+    /** Times at which a clip whose speed moves runs out or turns that are told. */
+    private const TURNS = 400;
+
     /**
      * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, personalities: array<string, array{slots: int, channels: list<array<string, mixed>>}>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
@@ -214,17 +220,29 @@ final class Figures
         return array_map(static fn (MediaItem $item): array => ['clips' => $clips[$item->id] ?? 0, 'outputs' => array_map(strval(...), array_keys($outputs[$item->id] ?? []))], $show->library->media);
     }
 
-    /** @return array<string, array{pass: int, first: int}> by clip, of what has frames: how long one run of it takes, and when after its start it has run out, in flicks */
+    /**
+     * @return array<string, array{pass: int, first: int, turns?: list<int>, heard?: list<array<string, mixed>>}> by clip, of what has frames: how long
+     *   one run of it takes, and when after its start it has run out, in flicks; where the speed of its layer moves, when it runs out or
+     *   turns, and what is heard of it
+     */
     private static function clips(Show $show, Memo $memo): array
     {
         $told = [];
         foreach ($show->programme->layers() as $layer) {
-            $told += $memo->get("clips $layer->id", [$layer->clips, $show->library], static function () use ($layer, $show): array {
+            $told += $memo->get("clips $layer->id", [$layer->clips, $layer->curves['speed'] ?? $layer->stored['speed'] ?? null, $show->library], static function () use ($layer, $show): array {
                 $passes = [];
+                $speed = SpeedRamp::heeded($layer->speed());
                 foreach ($layer->clips as $use) {
                     $item = $show->library->media[$use->media];
+                    $plain = $speed === null || $use->clip->ownClock;
+                    $ramp = new SpeedRamp($use->clip, $speed ?? Track::constant(1.0), $show->rate->flicksPerFrame);
                     if ($item->frames > 1 && $item->pattern === null) {
-                        $passes[$use->id] = $use->clip->passes($item->flicksPerFrame, $item->frames);
+                        $passes[$use->id] = $use->clip->passes($item->flicksPerFrame, $item->frames) + ($plain ? [] : ['turns' => $ramp->turns($item->flicksPerFrame, $item->frames, self::TURNS)]);
+                    }
+                    $sound = $plain || $item->pattern !== null ? null : $item->sound();
+                    if ($sound !== null) {
+                        $heard = array_map(static fn (SoundClip $one): array => $one->toArray(), SoundClip::of($use->clip, $sound['samples'])->ramped($ramp));
+                        $passes[$use->id] = ($passes[$use->id] ?? ['pass' => 0, 'first' => $use->clip->length]) + ['heard' => $heard];
                     }
                 }
 

@@ -7,8 +7,10 @@ namespace Core\Show;
 use Core\Media\MediaItem;
 use Core\Timeline\Clip;
 use Core\Timeline\PastEnd;
+use Core\Timeline\SpeedRamp;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
+use Core\Values\Track;
 
 /**
  * What is done to clips by hand, as the changes of an Edit. All times land on the show's frame grid. With ripple, what lies later
@@ -52,9 +54,14 @@ final readonly class ClipEditing
         }
         $built = $this->built($row);
         $still = $this->isStill($row);
-        $part = $still || ! isset($row['out']) || $built->pastEnd->repeats() ? $length : $built->lasting(max(0, (int) $row['out'] - $built->in - $built->offset));
+        $ramp = $still ? null : $this->ramp($row, $built);
+        $part = $still || ! isset($row['out']) || $built->pastEnd->repeats() || $ramp !== null ? $length : $built->lasting(max(0, (int) $row['out'] - $built->in - $built->offset));
         $max = min($length, intdiv($part + $frame - 1, $frame) * $frame) - $frame;
-        $earliest = $still ? 0 : max(0, $start - $built->lasting($this->before($row, $built)));
+        $earliest = match (true) {
+            $still => 0,
+            $ramp !== null => $this->earliest($ramp, $start, $this->before($row, $built)),
+            default => max(0, $start - $built->lasting($this->before($row, $built))),
+        };
         // The first whole frame at which there is something to be shown.
         $earliest += ($frame - $earliest % $frame) % $frame;
         $to = min($start + max(0, $max), max(min($start, $earliest), $to));
@@ -261,7 +268,7 @@ final readonly class ClipEditing
      */
     private function advanced(array $row, Clip $built, int $by): array
     {
-        $passed = $by >= 0 ? $built->within($by) : -$built->within(-$by);
+        $passed = $this->ramp($row, $built)?->passed($built->start, $built->start + $by) ?? ($by >= 0 ? $built->within($by) : -$built->within(-$by));
         $item = $this->item($row);
         if ($item !== null && $item->frames > 1 && $built->pastEnd->repeats()) {
             [, $count] = $built->range($item->flicksPerFrame, $item->frames);
@@ -284,6 +291,31 @@ final readonly class ClipEditing
         }
 
         return $rest + ($built->in + $passed < $out ? ['in' => max(0, $built->in + $passed)] : ['offset' => $passed]);
+    }
+
+    /**
+     * How the speed of a clip's layer moves; null where it does not count.
+     *
+     * @param  array<string, mixed>  $row
+     */
+    private function ramp(array $row, Clip $built): ?SpeedRamp
+    {
+        $speed = SpeedRamp::heeded($this->show->programme->layer((string) $row['layer'])?->speed() ?? Track::constant(1.0));
+
+        return $speed === null || $built->ownClock ? null : new SpeedRamp($built, $speed, $this->show->rate->flicksPerFrame);
+    }
+
+    /** The earliest time, frame by frame, at which a clip may start so that no more has passed until a time than there is. */
+    private function earliest(SpeedRamp $ramp, int $start, int $there): int
+    {
+        $frame = $this->show->rate->flicksPerFrame;
+        [$low, $high] = [0, intdiv($start, $frame)];
+        while ($low < $high) {
+            $middle = ($low + $high + 1) >> 1;
+            abs($ramp->passed($start - $middle * $frame, $start)) <= $there ? $low = $middle : $high = $middle - 1;
+        }
+
+        return $start - $low * $frame;
     }
 
     /**

@@ -137,7 +137,7 @@ final readonly class CueEditing
                 continue;
             }
             $this->row($address->kind, $address->id);
-            $held[] = ['a' => (string) $address, 'v' => Schema::properties($address->kind)->named($address->property)->live($value)];
+            $held[] = ['a' => (string) $address, 'v' => Schema::properties($address->kind)->named($address->property)->checkHeld()->live($value)];
         }
         usort($held, static fn (array $a, array $b): int => $a['a'] <=> $b['a']);
 

@@ -8,6 +8,8 @@ use Core\Routing\Fit;
 use Core\Routing\Fitting;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
+use Core\Values\Track;
+use Core\Values\TrackCompiler;
 
 /** One row of a timeline: its clips in order of start, the route that it takes, how it fits, its values and their curves. */
 final readonly class Layer
@@ -60,6 +62,17 @@ final readonly class Layer
             [],
             array_values(array_map(strval(...), (array) ($row['stock'] ?? []))),
         );
+    }
+
+    /** The speed at which its clips run, over show time; where its row holds no curve, the value that is stored. */
+    public function speed(): Track
+    {
+        $property = Schema::properties('layer')->named('speed');
+        try {
+            return isset($this->curves['speed']) ? (new TrackCompiler)->compile($this->curves['speed']->curve(), $property) : Track::constant($this->stored['speed'][0] ?? $property->default);
+        } catch (InvalidValue) {
+            return Track::constant($this->stored['speed'][0] ?? $property->default);
+        }
     }
 
     /**

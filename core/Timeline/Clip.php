@@ -20,7 +20,7 @@ final readonly class Clip
     private const MAX_PHASE = 10_800 * Flicks::PER_SECOND;
 
     /** Speeds are counted in parts of one. */
-    private const PARTS = 1000;
+    public const PARTS = 1000;
 
     /** @param  int  $speed  in thousandths, negative backwards */
     private function __construct(
@@ -129,7 +129,7 @@ final readonly class Clip
     }
 
     /** The greatest common divisor. */
-    private static function divisor(int $a, int $b): int
+    public static function divisor(int $a, int $b): int
     {
         return $b === 0 ? $a : self::divisor($b, $a % $b);
     }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Timeline;
 
+use Core\Values\Track;
+
 /**
  * Which clip of a layer is up, and which frame of its media, over show time, as segments: a loop of an hour is one. All is
  * whole numbers, so every frame number is exact. Between clips stands a segment with clip −1.
@@ -45,9 +47,13 @@ final readonly class MediaTrack
      *
      * @param  list<array{Clip, int, int}>  $clips  in order of start: clip, flicks per frame of its media, frames that it has
      * @param  bool  $under  the one below that instead, while the one that is up comes out of it or goes back into it
+     * @param  Track|null  $speed  of the layer over show time; null for 1
+     * @param  int  $grid  flicks per frame of the show, on which a speed that moves is followed
      */
-    public static function ofClips(array $clips, bool $under = false): self
+    public static function ofClips(array $clips, bool $under = false, ?Track $speed = null, int $grid = 1): self
     {
+        $paced = $speed === null ? [] : array_map(static fn (array $clip, int $i): ?array => $clip[0]->ownClock || $clip[2] <= 1 ? null
+            : (new SpeedRamp($clip[0], $speed, $grid))->segments($i, self::numberOf($clip[0]->pastEnd), $clip[1], $clip[2]), $clips, array_keys($clips));
         $fades = $under ? self::crossfades(array_column($clips, 0)) : [];
         $times = [];
         foreach ($clips as $i => [$clip]) {
@@ -77,6 +83,9 @@ final readonly class MediaTrack
                 $before = $on;
             }
         }
+        if ($paced !== []) {
+            $segments = self::spread($segments, $paced);
+        }
 
         return new self($segments);
     }
@@ -101,6 +110,39 @@ final readonly class MediaTrack
         return $fades;
     }
 
+    /**
+     * Segments of clips whose speed moves, in place of the one that stands for each of them.
+     *
+     * @param  list<array{int, int, int, int, int, int, int, int, int, int}>  $segments
+     * @param  list<list<array{int, int, int, int, int, int, int, int, int, int}>|null>  $paced  by clip
+     * @return list<array{int, int, int, int, int, int, int, int, int, int}>
+     */
+    private static function spread(array $segments, array $paced): array
+    {
+        $spread = [];
+        foreach ($segments as $i => $segment) {
+            $own = $paced[$segment[2]] ?? null;
+            if ($own === null) {
+                $spread[] = $segment;
+
+                continue;
+            }
+            $until = $segments[$i + 1][0] ?? PHP_INT_MAX;
+            foreach ($own as $k => $one) {
+                if ($one[0] < $until && ($own[$k + 1][0] ?? PHP_INT_MAX) > $segment[0]) {
+                    $spread[] = [max($one[0], $segment[0])] + $one;
+                }
+            }
+        }
+
+        return $spread;
+    }
+
+    private static function numberOf(PastEnd $pastEnd): int
+    {
+        return (int) array_search($pastEnd, self::PAST_ENDS, true);
+    }
+
     /** @return array{int, int, int, int, int, int, int, int, int, int} */
     private static function segment(int $time, int $index, Clip $clip, int $flicksPerFrame, int $frames): array
     {
@@ -110,7 +152,7 @@ final readonly class MediaTrack
         [$first, $count] = $clip->range($flicksPerFrame, $frames);
         ['flicks' => $flicks, 'frames' => $rate, 'phase' => $phase] = $clip->pace($flicksPerFrame, $frames);
 
-        return [$time, $clip->start, $index, $first, $count, (int) array_search($clip->pastEnd, self::PAST_ENDS, true), $flicks, $clip->isBackwards() ? -$rate : $rate, $phase, $clip->ownClock ? $clip->end() : 0];
+        return [$time, $clip->start, $index, $first, $count, self::numberOf($clip->pastEnd), $flicks, $clip->isBackwards() ? -$rate : $rate, $phase, $clip->ownClock ? $clip->end() : 0];
     }
 
     /**

@@ -22,6 +22,7 @@ final readonly class Property
      * @param  bool  $wide  whether 32-bit numbers are too coarse for its range
      * @param  list<string>  $options  of a choice; of a reference, the kind of row that it names
      * @param  non-empty-list<string>  $slots  the label of each number that it is made of; of one, that of the property
+     * @param  bool  $held  whether hands, cues and controls may hold it over its timeline
      */
     private function __construct(
         public string $name,
@@ -38,6 +39,7 @@ final readonly class Property
         public PropertyType $type,
         public array $options,
         public array $slots,
+        public bool $held = true,
     ) {
     }
 
@@ -133,6 +135,20 @@ final readonly class Property
     public static function reference(string $name, string $label, string $kind): self
     {
         return new self($name, $label, 0, Reference::MAX, 0, '', 1, 1, 0, 0, true, PropertyType::Reference, [$kind], [$label]);
+    }
+
+    /** The same, but set on its timeline only: what it does adds up over the time before, so that holding it for a while would leave a trace for good. */
+    public function onTimelineOnly(): self
+    {
+        return new self($this->name, $this->label, $this->min, $this->max, $this->default, $this->unit, $this->scale, $this->step, $this->digits, $this->tolerance, $this->wide, $this->type, $this->options, $this->slots, false);
+    }
+
+    /**
+     * @throws InvalidValue for one that can't be held
+     */
+    public function checkHeld(): self
+    {
+        return $this->held ? $this : throw InvalidValue::because($this->name, "$this->label is set on the timeline only, as a value or by keyframes; it can't be held over it.");
     }
 
     /** How a keyframe of it leaves for the next, where nothing else is asked for. */

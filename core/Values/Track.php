@@ -105,6 +105,91 @@ final readonly class Track
         return self::of($times, $coefficients, $wide);
     }
 
+    /**
+     * The area under it from the first of some times to each of them: what has passed by then of something that it is the speed of.
+     * Exact but for the rounding of floats.
+     *
+     * @param  list<int>  $times  flicks, ascending
+     * @return list<float> flicks times value
+     */
+    public function areas(array $times): array
+    {
+        [$areas, $sum, $at, $i, $count] = [[], 0.0, $times[0] ?? 0, 0, count($this->times)];
+        while ($i + 1 < $count && $this->times[$i + 1] <= $at) {
+            $i++;
+        }
+        foreach ($times as $time) {
+            while ($i + 1 < $count && $this->times[$i + 1] < $time) {
+                $sum += $this->area($i, $at, $this->times[$i + 1]);
+                $at = $this->times[++$i];
+            }
+            $areas[] = $sum + $this->area($i, $at, $time);
+        }
+
+        return $areas;
+    }
+
+    /** The area under one piece; before the first it stands. */
+    private function area(int $piece, int $from, int $to): float
+    {
+        [$c, $start] = [array_slice($this->coefficients, 4 * $piece, 4), $this->times[$piece]];
+        $before = max(0, min($to, $start) - $from) * $c[0];
+        $primitive = static fn (float $s): float => ((($c[3] / 4 * $s + $c[2] / 3) * $s + $c[1] / 2) * $s + $c[0]) * $s;
+        $seconds = static fn (int $time): float => max(0, $time - $start) / Flicks::PER_SECOND;
+
+        return $before + ($c[1] === 0.0 && $c[2] === 0.0 && $c[3] === 0.0
+            ? max(0, $to - max($from, $start)) * $c[0]
+            : ($primitive($seconds($to)) - $primitive($seconds($from))) * Flicks::PER_SECOND);
+    }
+
+    /**
+     * Times between two at which it may be cut so that the area under it, taken as a straight line in each part, is nowhere further
+     * off than so much: the ends, those of its pieces, and as many between as it takes.
+     *
+     * @param  float  $tolerance  flicks times value
+     * @return list<int> ascending, the first and the last are those given
+     */
+    public function cuts(int $from, int $to, float $tolerance): array
+    {
+        $cuts = [$from];
+        foreach ($this->times as $i => $start) {
+            $a = max($from, $start);
+            $length = min($to, $this->times[$i + 1] ?? $to) - $a;
+            if ($length <= 0) {
+                continue;
+            }
+            [$s, $past, $k] = [Flicks::toSeconds($length), Flicks::toSeconds($a - $start), 4 * $i];
+            // A line between two points of a curve is off by at most an eighth of its steepest bend times the width squared.
+            $bend = abs($this->coefficients[$k + 1]) + 2 * abs($this->coefficients[$k + 2]) * ($past + $s) + 3 * abs($this->coefficients[$k + 3]) * ($past + $s) ** 2;
+            $parts = max(1, (int) ceil(sqrt($bend * $s * $s * Flicks::PER_SECOND / 8 / $tolerance)));
+            for ($n = 0; $n <= $parts; $n++) {
+                $cuts[] = $a + (int) round($length * $n / $parts);
+            }
+        }
+        $cuts[] = $to;
+
+        return array_values(array_unique($cuts));
+    }
+
+    /**
+     * Its pieces between two times.
+     *
+     * @return list<array{int, int, float|null}> from, to, and its value where it stands still, else null
+     */
+    public function pieces(int $from, int $to): array
+    {
+        $pieces = $from < $this->times[0] ? [[$from, min($to, $this->times[0]), $this->coefficients[0]]] : [];
+        foreach ($this->times as $i => $start) {
+            [$a, $b] = [max($from, $start), min($to, $this->times[$i + 1] ?? $to)];
+            if ($a < $b) {
+                [$c0, $c1, $c2, $c3] = array_slice($this->coefficients, 4 * $i, 4);
+                $pieces[] = [$a, $b, $c1 === 0.0 && $c2 === 0.0 && $c3 === 0.0 ? $c0 : null];
+            }
+        }
+
+        return $pieces;
+    }
+
     /** @return list<int|float> time and four coefficients of each piece, for what is small enough to be said as JSON */
     public function toList(): array
     {

@@ -96,7 +96,7 @@ final class BudgetTest extends TestCase
     {
         self::assertSame([], Budget::all(self::show([['first', 'still', 0, 5]]), new Memo));
         self::assertSame([], Budget::all(self::show([]), new Memo));
-        self::assertSame([0, 0, 0.0, 0.0, [], [0, 0], [0.0, 0], [0.0, 0]], array_values(get_object_vars(Budget::of([], []))));
+        self::assertSame([0, 0, 0.0, 0.0, [], [0, 0], [0.0, 0], [0.0, 0]], array_values(get_object_vars(Budget::of([], [], 1))));
     }
 
     public function test_of_a_long_course_the_busiest_moments_are_told(): void

@@ -29,11 +29,11 @@ final class DescribeApi extends Command
     /** The values of all kinds, and the view of each, as TypeScript. */
     public static function kinds(): string
     {
-        $text = "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  type: ".implode(' | ', array_map(static fn (PropertyType $type): string => "'$type->value'", PropertyType::cases())).";\n  min: number;\n  max: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n  /** Of a choice. */\n  options: readonly string[];\n  /** The label of each number that it is made of. */\n  slots: readonly string[];\n}\n\nexport const properties = {\n";
+        $text = "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  type: ".implode(' | ', array_map(static fn (PropertyType $type): string => "'$type->value'", PropertyType::cases())).";\n  min: number;\n  max: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n  /** Of a choice. */\n  options: readonly string[];\n  /** The label of each number that it is made of. */\n  slots: readonly string[];\n  /** Whether hands, cues and controls may hold it over its timeline. */\n  held: boolean;\n}\n\nexport const properties = {\n";
         foreach (Schema::propertySets() as $kind => $set) {
             $text .= "  $kind: [\n";
             foreach ($set->properties as $property) {
-                $fields = ['name' => $property->name, 'label' => $property->label, 'type' => $property->type->value] + array_intersect_key(get_object_vars($property), array_flip(['min', 'max', 'default', 'unit', 'scale', 'step', 'digits', 'options', 'slots']));
+                $fields = ['name' => $property->name, 'label' => $property->label, 'type' => $property->type->value] + array_intersect_key(get_object_vars($property), array_flip(['min', 'max', 'default', 'unit', 'scale', 'step', 'digits', 'options', 'slots', 'held']));
                 $written = static fn (mixed $value): string => match (true) {
                     is_array($value) => '['.implode(', ', array_map(static fn (string $one): string => "'$one'", $value)).']',
                     is_string($value) => "'$value'",

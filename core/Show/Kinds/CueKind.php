@@ -96,7 +96,7 @@ final readonly class CueKind implements Kind
                     throw InvalidValue::because('', 'What a cue holds has an address `a` and a value `v`.');
                 }
                 $address = Address::parse((string) ($entry['a'] ?? ''));
-                $property = Schema::properties($address->kind)->named($address->property);
+                $property = Schema::properties($address->kind)->named($address->property)->checkHeld();
                 $property->checkSlot($address->slot, 'a');
                 if (isset($values[(string) $address])) {
                     throw InvalidValue::because('a', "This cue holds $address twice.");

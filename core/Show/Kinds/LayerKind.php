@@ -55,6 +55,7 @@ final readonly class LayerKind implements Kind
             Property::portion('cropTop', 'Crop top', 0, 1),
             Property::portion('cropBottom', 'Crop bottom', 0, 1),
             Property::choice('tile', 'Tile', ['none', 'across', 'down', 'both']),
+            Property::factor('speed', 'Speed', -4, 4)->onTimelineOnly(),
         );
     }
 

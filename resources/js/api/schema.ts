@@ -4540,6 +4540,16 @@ export interface components {
                 [key: string]: {
                     pass: number;
                     first: number;
+                    turns?: number[];
+                    heard?: {
+                        start: number;
+                        end: number;
+                        from: number;
+                        count: number;
+                        offset: number;
+                        speed: number;
+                        loop: boolean;
+                    }[];
                 };
             };
             surfaces: {

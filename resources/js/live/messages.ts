@@ -78,11 +78,22 @@ export interface ContributionPart {
   globe?: { id: string; pane: [number, number]; frame: number[] };
 }
 
+type Fade = [number, number, number, number];
+
+/** A layer that a sound goes through: its fades and those of what lies over it, in the time in which the sound is heard; of one in another timeline, from when on which of its times stands, and how fast it passes. */
+export interface SoundLevel {
+  layer: string;
+  timeline: string;
+  fade: Fade;
+  over: Fade[];
+  at?: [number, number, number];
+}
+
 /** What is heard of a layer (`core/Timeline/SoundClip.php`): samples at 48 kHz, times in flicks. */
 export interface SoundPart {
   layer: string;
   timeline: string;
-  clips: { id: string; url: string; channels: number; fade: [number, number, number, number]; start: number; end: number; from: number; count: number; offset: number; speed: number; loop: boolean; own?: boolean }[];
+  clips: { id: string; url: string; channels: number; start: number; end: number; from: number; count: number; offset: number; speed: number; loop: boolean; own?: boolean; levels: SoundLevel[] }[];
 }
 
 export interface OutputPart {

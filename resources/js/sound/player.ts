@@ -109,7 +109,7 @@ export class SoundPlayer {
           if (by !== null && this.play(key, by.clip, by.head, soon, engine)) {
             heard.add(key);
             const voice = this.voices.get(key) as Voice;
-            voice.gain.gain.setTargetAtTime(this.strength(on, plan, part, clip, head, engine) * weight, soon, 0.008);
+            voice.gain.gain.setTargetAtTime(this.strength(on, plan, clip, head, engine) * weight, soon, 0.008);
           }
         }
       }
@@ -133,15 +133,19 @@ export class SoundPlayer {
     return own;
   }
 
-  /** How loud a clip is at a moment: its fades, those of what lies over it, the layer's volume, and whether it is muted. */
-  private strength(on: ShowPlayback, plan: Plan, part: SoundPart, clip: SoundClip, head: Head, engine: number): number {
-    const show = head.at(engine);
-    const at = (value: string) => plan.slot(`layer:${part.layer}/${value}`).at(show, engine);
-    if (at('mute') >= 0.5 || (at('solo') < 0.5 && plan.soloed(part.timeline, show, engine))) return 0;
-    let left = 1;
-    for (const other of part.clips) if (other.start > clip.start && show >= other.start && show < other.end) left *= 1 - strengthOf(other.fade, show);
+  /** How loud a clip is at a moment: of each layer that it goes through, its volume, its fades, what lies over it, and whether it is muted. */
+  private strength(on: ShowPlayback, plan: Plan, clip: SoundClip, head: Head, engine: number): number {
+    const heard = head.at(engine);
     // Panic is the only part of the master that is heard: a dark picture may well have a sound.
-    return at('volume') * strengthOf(clip.fade, show) * left * (on.cues?.panic === true ? on.master(engine) : 1);
+    let strength = on.cues?.panic === true ? on.master(engine) : 1;
+    for (const { layer, timeline, fade, over, at } of clip.levels) {
+      const show = at === undefined ? heard : at[1] + (heard - at[0]) * at[2];
+      const value = (name: string) => plan.slot(`layer:${layer}/${name}`).at(show, engine);
+      if (value('mute') >= 0.5 || (value('solo') < 0.5 && plan.soloed(timeline, show, engine))) return 0;
+      strength *= value('volume') * strengthOf(fade, heard);
+      for (const other of over) if (heard >= other[0] && heard < other[2]) strength *= 1 - strengthOf(other, heard);
+    }
+    return strength;
   }
 
   /** Has a clip heard from now on, as far ahead as there is any need. Whether it is up by then. */

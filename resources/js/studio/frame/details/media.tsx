@@ -184,7 +184,7 @@ export function MediaDetails({ id }: { id: string }) {
               {inner.name}
             </button>
           )}{' '}
-          where its own layers go. Its hold points, cues and sound do not count there.
+          where its own layers go. Its hold points and cues do not count there.
         </p>
       )}
       {row.kind === 'input' || row.kind === 'timeline' ? null : pattern ? (

@@ -1,11 +1,11 @@
 import { Popover } from '@mantine/core';
 import { useState } from 'react';
-import { answer, http, type Schemas } from '../../../api/client';
+import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
 import { numberOf, slotOf } from '../../../live/property';
 import { useWords, ValueField } from '../../fields/ValueField';
 import { useRepaint, useRows, useShow } from '../../hooks';
-import { command, complain, keep, live, position, program, shownPlayback, useStudio } from '../../store';
+import { command, complain, edit, keep, live, position, program, shownPlayback, update, useStudio } from '../../store';
 
 /** What a value is at this moment. */
 export function Present({ address, property }: { address: string; property: Property }) {
@@ -64,8 +64,8 @@ function Why({ address, property, label }: { address: string; property: Property
   );
 }
 
-/** What is named at the playhead. Another one is a keyframe there: it has to be in the plan before it can be shown. */
-function Named({ property, label, address }: { property: Property; label: string; address: string }) {
+/** What a value is at the playhead. Another one is a keyframe there: of what is named, since it has to be in the plan before it can be shown, and of what can't be held. */
+function AtPlayhead({ property, label, address }: { property: Property; label: string; address: string }) {
   useRepaint(5);
   const now = live.now();
   const plan = now === null ? null : (shownPlayback()?.at(now) ?? null);
@@ -85,8 +85,10 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
     const curve = curves.find((c) => c.property === p.name && c.slot === slot);
     return (
       <div key={label} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
-        {p.type === 'reference' ? (
-          <Named property={p} label={label} address={address} />
+        {p.type === 'reference' || (!p.held && curve !== undefined) ? (
+          <AtPlayhead property={p} label={label} address={address} />
+        ) : !p.held ? (
+          <ValueField property={p} label={label} value={numberOf(p, stored[p.name], slot)} onChange={(v) => edit(`Change ${p.label}`, [update(kind as 'layer', { id, values: stored } as RowOf<'layer'>, { [`values.${p.name}`]: v })])} />
         ) : (
           <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
         )}
@@ -105,11 +107,16 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
             </>
           ) : (
             <span className="dim" style={{ fontSize: 12 }}>
-              {curve === undefined ? 'stored' : `${curve.keyframes.length} keyframes`}
+              {!p.held && curve === undefined && (
+                <button type="button" className="plain" aria-label={`Keyframe of ${label}`} title="A keyframe at the playhead" onClick={() => void program({ do: 'key', address, time: position(), value: numberOf(p, stored[p.name], slot) })}>
+                  + Key
+                </button>
+              )}
+              {curve === undefined ? (p.held ? 'stored' : '') : `${curve.keyframes.length} keyframes`}
               {curve !== undefined && <Present address={address} property={p} />}
             </span>
           )}
-          {kind !== 'master' && <Why address={address} property={p} label={label} />}
+          {kind !== 'master' && p.held && <Why address={address} property={p} label={label} />}
         </span>
       </div>
     );

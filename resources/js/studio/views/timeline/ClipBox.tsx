@@ -3,7 +3,7 @@ import type { RowOf } from '../../../api/client';
 import { follow } from '../../drag';
 import { choose, edit, get, program, select, toggle, update } from '../../store';
 import { ClipWave } from './ClipWave';
-import type { Snap } from './shape';
+import type { Passes, Snap } from './shape';
 import { useWork } from './work';
 
 type Part = 'whole' | 'start' | 'end' | 'fadeIn' | 'fadeOut';
@@ -52,7 +52,7 @@ export const ClipBox = memo(function ClipBox({
   snap: Snap;
   layer: string;
   locked: boolean;
-  passes: { pass: number; first: number } | undefined;
+  passes: Passes | undefined;
   /** How long it comes out of the one below it. */
   over: number;
   seen: { left: number; width: number };
@@ -136,10 +136,12 @@ export const ClipBox = memo(function ClipBox({
   };
   const sound = (media?.form as { sound?: { peaks: string; samples: number } } | null | undefined)?.sound;
   // By a clock of its own, what of it is seen has no place on the timeline.
-  const passes = clip.ownClock ? undefined : ran;
+  const ranOut = ran?.turns === undefined ? ran?.first : (ran.turns[0] ?? clip.length);
+  const passes = clip.ownClock || ran === undefined || ran.pass === 0 || ranOut === undefined ? undefined : { ...ran, first: ranOut };
   const repeats = clip.pastEnd === 'loop' || clip.pastEnd === 'bounce';
   const marks: number[] = [];
-  if (passes !== undefined && passes.first < at.length && repeats && passes.pass * perFlick > 3) for (let t = passes.first; t < at.length && marks.length < MARKS; t += passes.pass) marks.push(t);
+  if (passes?.turns !== undefined) marks.push(...(repeats ? passes.turns : []));
+  else if (passes !== undefined && passes.first < at.length && repeats && passes.pass * perFlick > 3) for (let t = passes.first; t < at.length && marks.length < MARKS; t += passes.pass) marks.push(t);
   const [fadeIn, fadeOut] = [Math.max(at.fadeIn, over) * perFlick, at.fadeOut * perFlick];
   return (
     <div
@@ -159,7 +161,7 @@ export const ClipBox = memo(function ClipBox({
           ))}
         </div>
       )}
-      {sound !== undefined && width > 8 && <ClipWave clip={clip} sound={sound} perFlick={perFlick} seen={seen} height={(media?.thumbnails?.length ?? 0) > 0 ? 14 : 34} />}
+      {sound !== undefined && width > 8 && <ClipWave clip={clip} ramped={clip.ownClock ? undefined : ran?.heard} sound={sound} perFlick={perFlick} seen={seen} height={(media?.thumbnails?.length ?? 0) > 0 ? 14 : 34} />}
       {passes !== undefined && !repeats && passes.first < at.length && (
         <i className={`past ${clip.pastEnd}`} title={clip.pastEnd === 'dark' ? 'Dark: the media has run out' : 'The last frame holds'} style={{ left: passes.first * perFlick, right: 0 }} />
       )}

@@ -1,4 +1,4 @@
-import type { RowOf, ShowDocument } from '../../../api/client';
+import type { RowOf, Schemas, ShowDocument } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
 import { mixes, slotOf } from '../../../live/property';
 import { FLICKS } from '../../time';
@@ -26,12 +26,15 @@ export interface Lane {
 const heightOf = (lanes: readonly { height: number }[]) => lanes.reduce((sum, lane) => sum + lane.height, 0);
 
 /** Values that have a lane only where they have keyframes, or when all are asked for. */
-const RARE = new Set(['pivotX', 'pivotY', 'mirror', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'tile', 'route', 'solo']);
+const RARE = new Set(['pivotX', 'pivotY', 'mirror', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'tile', 'speed', 'route', 'solo']);
 
 /** What is only called by hand and by cues has no lane. */
 const EACH = (properties.layer as readonly Property[])
   .filter((p) => p.name !== 'source')
   .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
+
+/** When a clip's media runs out, and how long a run of it takes, in flicks after its start; where its speed moves, each turn, and what is heard of it (show time). */
+export type Passes = Schemas['Computed']['clips'][string];
 
 /** The lanes of a layer, one below another, and how high they are together. */
 export interface Lanes {
@@ -115,7 +118,7 @@ export interface LayerProps {
   frame: number;
   end: number;
   media: Map<string, RowOf<'media'>>;
-  passes: Record<string, { pass: number; first: number }>;
+  passes: Record<string, Passes>;
   snap: Snap;
   keys: readonly KeyAt[];
   choose: (keys: readonly KeyAt[]) => void;
