@@ -167,6 +167,49 @@ test('a flash is heard with each of its flashes, and a clip by a clock of its ow
   await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
 });
 
+test('what is within another timeline is heard there, and a speed that moves bends it', async () => {
+  const [outer, layer, within, clip, curve] = [11, 12, 13, 14, 15].map((n) => rowId(0, n)) as [string, string, string, string, string];
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Outer',
+    changes: [
+      created('timeline', outer, { name: 'Outer', duration: 600 * S, order: 1 }),
+      created('layer', layer, { timeline: outer, name: 'All' }),
+      created('media', within, { name: 'Main', kind: 'timeline', timeline: LINE }),
+      // From its tenth second on, a quarter past those of the outer one: its clicks come at three quarters.
+      created('clip', clip, { layer, media: within, start: 0.25 * S, length: 500 * S, in: 10 * S }),
+    ],
+  });
+  await kite.live('command', { do: 'hold' });
+  const on = (more: Record<string, unknown>) => kite.live('command', { ...more, timeline: outer });
+  await page.getByRole('combobox', { name: 'Timeline' }).selectOption({ label: 'Outer' });
+  await on({ do: 'play' });
+  await heard(4, 0.75);
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Slower',
+    changes: [
+      created('curve', curve, {
+        ownerKind: 'layer',
+        owner: layer,
+        property: 'speed',
+        slot: 0,
+        keyframes: [
+          { t: 0, v: 0.5 },
+          { t: 400 * S, v: 0.5 },
+        ],
+      }),
+    ],
+  });
+  await on({ do: 'jump', time: 5 * S });
+  // At five seconds it is at 12.375 s: the click at 12.5 s comes a quarter of a second later, the next after two.
+  const slow = await heard(2, 0.25);
+  expect(((slow[1] as number) - (slow[0] as number)) / S).toBeCloseTo(2, 1);
+  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
+  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
+  await until('it to be silent', async () => (await page.evaluate(() => Math.max(0, ...[...(window as any).kiteSound.voices.values()].map((v: { gain: GainNode }) => v.gain.gain.value)))) < 0.001);
+  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: null } });
+  await on({ do: 'hold' });
+});
+
 test('a layer that is muted is not heard, and its volume is a value', async () => {
   await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
   await kite.live('command', { do: 'loop' });

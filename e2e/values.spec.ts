@@ -123,6 +123,35 @@ test('frame numbers of a media track are the core’s, also backwards, in fracti
   expect(expected.length).toBe(4000);
 });
 
+test('a clip whose speed moves shows the core’s frames, forwards, backwards and past its ends', () => {
+  const { tracks, expected } = core<{ tracks: string; expected: [number, number, number][] }>(`
+    use Core\\Timeline\\{Clip, MediaTrack, PastEnd};
+    use Core\\Values\\{Curve, Interpolation, Keyframe, Property, TrackCompiler};
+    mt_srand(8);
+    [$s, $grid, $clips, $keys, $t] = [705_600_000, 28_224_000, [], [], 0];
+    for ($i = 0; $i < 40; $i++) {
+      $keys[] = Keyframe::of($t, mt_rand(-400, 400) / 100, Interpolation::cases()[mt_rand(0, 3)]);
+      $clips[] = [Clip::of($t, $length = mt_rand(50, 300) * $grid, mt_rand(0, 40) * $grid, null, PastEnd::cases()[mt_rand(0, 3)], [1.0, 0.333, -1.5, 7.0][mt_rand(0, 3)]), intdiv($s, [24, 25, 30, 60][mt_rand(0, 3)]), $i % 9 === 0 ? 1 << 31 : mt_rand(2, 400)];
+      $t += $length;
+    }
+    $track = MediaTrack::ofClips($clips, false, (new TrackCompiler)->compile(Curve::of($keys), Property::factor('speed', 'Speed', -4, 4)), $grid);
+    for ($n = -3; $n * $grid < $t; $n++) {
+      $out[] = [$n * $grid + mt_rand(0, $grid - 1), ...$track->at($n * $grid, $grid)];
+    }
+    echo json_encode(['tracks' => base64_encode((new Core\\Plan\\Bundle('s', 1, ['layer:a' => ['timeline' => 't', 'order' => 0], 'timeline:t' => ['order' => 0], 'surface:w' => [], 'contribution:a@w' => ['layer' => 'a', 'surface' => 'w', 'clips' => []]], ['layer:a/media' => $track]))->toBytes()), 'expected' => $out]);
+  `);
+  const plan = new Plan();
+  plan.apply(Bundle.of(bytesOf(tracks)));
+  const media = plan.contributions('w')[0]?.media;
+  const wrong: string[] = [];
+  for (const [at, clip, frame] of expected) {
+    const up = media?.at(at, 28_224_000);
+    if (up?.clip !== clip || up?.frame !== frame) wrong.push(`${up?.clip} ${up?.frame} for ${clip} ${frame} at ${at}`);
+  }
+  expect(wrong).toEqual([]);
+  expect(new Set(expected.map(([, , frame]) => frame)).size).toBeGreaterThan(300);
+});
+
 test('what has a clock of its own shows the core’s frame, through jumps, holds, rates and loops', () => {
   const { tracks, moments } = core<{ tracks: string; moments: { map: MapData; engine: number; up: [number, number] }[] }>(`
     use Core\\Timeline\\{Clip, MediaTrack, PastEnd, TransportMap};
