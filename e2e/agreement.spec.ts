@@ -201,6 +201,13 @@ function generated(n: number, files: string[]) {
           cropLeft: d.of([0, 0, d.real(0, 0.4)]),
           cropBottom: d.of([0, 0, d.real(0, 0.4)]),
           tile: l === 0 ? 'none' : d.of(['none', 'none', 'across', 'down', 'both']),
+          invert: d.of([
+            [0, 0, 0],
+            [0, 0, 0],
+            [1, 1, 1],
+            [d.real(0, 1), 0, d.real(0, 1)],
+          ]),
+          opaque: d.whole(0, 3) === 0,
         },
       }),
       ...route(n, l, surfaces, d),

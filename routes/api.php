@@ -64,6 +64,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/regions.csv', [OutputController::class, 'csv']);
     Route::post('shows/{show}/regions.csv', [OutputController::class, 'takeCsv']);
     Route::get('shows/{show}/lights.{format}', [OutputController::class, 'lights'])->whereIn('format', ['csv', 'pdf']);
+    Route::get('shows/{show}/personalities.gdtf', [OutputController::class, 'gdtf']);
     Route::get('shows/{show}/personalities/{personality}.csv', [OutputController::class, 'personality']);
     Route::get('shows/{show}/patches/{patch}', [OutputController::class, 'patch']);
     Route::get('shows/{show}/masks/{mask}.png', [OutputController::class, 'mask']);

@@ -493,7 +493,7 @@ final class Conductor
         }
         $wrong = match ($do) {
             'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), is_int($command['fade'] ?? null) ? max(0, min(600 * Flicks::PER_SECOND, $command['fade'])) : 0) : 'Loose values are an object of numbers by address.',
-            'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2)) : 'What a console says is an object of numbers by address.',
+            'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2), is_array($command['runs'] ?? null) ? $command['runs'] : [], is_array($command['fades'] ?? null) ? $command['fades'] : []) : 'What a console says is an object of numbers by address.',
             'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
             'cards' => $on->setCards($command['surfaces'] ?? null),
             'fire', 'release', 'advance', 'back', 'pointer', 'panic' => $this->cue($on, $command, $now + self::LEAD),
@@ -864,7 +864,7 @@ final class Conductor
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];
                 }
-                $wrong = $this->command(['do' => 'bind', 'values' => $said['values'] ?? null]);
+                $wrong = $this->command(['do' => 'bind'] + array_intersect_key($said, ['values' => 0, 'runs' => 0, 'fades' => 0]));
 
                 return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
             case 'POST /live/lights':

@@ -9,9 +9,11 @@ use Core\Cues\CueMix;
 use Core\Cues\CueValue;
 use Core\Cues\Grasp;
 use Core\Show\Schema;
+use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\HeldValue;
+use Core\Values\MediaRun;
 use Core\Values\Stratum;
 use Core\Values\Track;
 
@@ -235,11 +237,18 @@ final class HeldValues
      * What a lighting console says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
      *
      * @param  array<array-key, mixed>  $values  by address
+     * @param  array<array-key, mixed>  $runs  how media that are called run, by address: rate, in, out, past, fromEnd, restarts
+     * @param  array<array-key, mixed>  $fades  how long those take to cover what was before, in flicks
      * @return string|null what is wrong with them
      */
-    public function bind(array $values, int $at): ?string
+    public function bind(array $values, int $at, array $runs = [], array $fades = []): ?string
     {
         $good = self::checked($values);
+        try {
+            $runs = array_map(static fn (mixed $run): MediaRun => MediaRun::fromWords((array) $run), $runs);
+        } catch (InvalidValue $refused) {
+            return $refused->getMessage();
+        }
         if (is_string($good)) {
             return $good;
         }
@@ -249,6 +258,8 @@ final class HeldValues
         foreach ($good as $address => $value) {
             if ($value === null) {
                 unset($this->bound[$address]);
+            } elseif (str_ends_with((string) $address, '/source')) {
+                $this->call((string) $address, $value, $runs[$address] ?? null, $at, is_int($fades[$address] ?? null) ? max(0, min(600 * Flicks::PER_SECOND, $fades[$address])) : 0);
             } else {
                 $this->bound[$address] = HeldValue::from(Stratum::Bound, ++$this->sequence, 'console', $at, $value);
             }
@@ -256,6 +267,23 @@ final class HeldValues
         }
 
         return null;
+    }
+
+    /** A console calls a media, or has the one that it called run otherwise. */
+    private function call(string $address, float $media, ?MediaRun $run, int $at, int $fade): void
+    {
+        $is = $this->bound[$address] ?? null;
+        if ($is !== null && $is->valueAt($at) === $media) {
+            $this->bound[$address] = $run === null ? $is : $is->rerun($run, $at);
+
+            return;
+        }
+        if ($is !== null && $fade > 0) {
+            // It stays until the new one covers it, so that the clips do not show between them.
+            $this->going[$address][] = $is->turned($is->sequence, $is->value, Track::step($is->weight->at($at), $at + $fade, 0.0), $is->since);
+        }
+        $new = HeldValue::of(Stratum::Bound, ++$this->sequence, 'console', Track::constant($media), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at);
+        $this->bound[$address] = $run === null ? $new : $new->running($run);
     }
 
     /** @return array<string, float> what each loose value is set to */

@@ -10,6 +10,7 @@ use Core\Bindings\SourceMerge;
 use Core\Plan\Plan;
 use Core\Protocol\Malformed;
 use Core\Protocol\Sacn;
+use Core\Values\MediaRun;
 use React\EventLoop\LoopInterface;
 
 /** Hears lighting consoles, and tells what they mean for the layers that they drive: only what changed. */
@@ -17,16 +18,22 @@ final class ConsoleInput
 {
     private readonly ?\Socket $socket;
 
-    /** @var (\Closure(array<string, float|null>, \Closure(): void): void)|null */
+    /** @var (\Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void)|null */
     private ?\Closure $tell = null;
 
     private readonly SourceMerge $merge;
 
-    /** @var array<string, array{control: LayerControl, media: array<int|string, int>, last: string|null, drives: bool}> by control; whether what it said still holds */
+    /** @var array<string, array{control: LayerControl, media: array<int|string, int>, last: string|null, drives: bool, lost: float|null}> by control; whether what it said still holds, and since when nobody speaks */
     private array $controls = [];
 
     /** @var array<string, float> what was told, by address */
     private array $told = [];
+
+    /** @var array<string, MediaRun> how media that were called were told to run, by address */
+    private array $runs = [];
+
+    /** @var array<string, float> how long what is called takes to cover what was before, in seconds, by address */
+    private array $fades = [];
 
     /** @var array<int, true> universes whose groups were joined */
     private array $joined = [];
@@ -49,7 +56,7 @@ final class ConsoleInput
         $loop->addPeriodicTimer(0.02, fn () => $this->tick(hrtime(true) / 1e9));
     }
 
-    /** @param  \Closure(array<string, float|null>, \Closure(): void): void  $tell  told values by address, null for those that are let go of; and what is called when they were taken */
+    /** @param  \Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void  $tell  told values by address, null for those that are let go of, how media run and how long they take to come (seconds); and what is called when they were taken */
     public function tells(\Closure $tell): void
     {
         $this->tell = $tell;
@@ -63,14 +70,19 @@ final class ConsoleInput
         foreach ($plan?->of('control') ?? [] as $id => $part) {
             $control = LayerControl::fromRow($part, Personality::of((string) $part['personality']['name'], (string) $part['personality']['parts']));
             $old = $before[$id] ?? null;
-            $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] ? $old['last'] : null, 'drives' => $old['drives'] ?? false];
+            $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] ? $old['last'] : null, 'drives' => $old['drives'] ?? false, 'lost' => $old['lost'] ?? null];
             if ($control->protocol === 'sacn' && $this->socket !== null && ! isset($this->joined[$control->universe])) {
                 $this->joined[$control->universe] = true;
                 // Without a network there is no group to join; what is sent to this machine alone is heard all the same.
                 @socket_set_option($this->socket, IPPROTO_IP, MCAST_JOIN_GROUP, ['group' => Sacn::multicast($control->universe), 'interface' => 0]);
             }
         }
-        // What nobody drives any more is let go of.
+        $this->release();
+    }
+
+    /** What nobody drives any more is let go of. */
+    private function release(): void
+    {
         $gone = array_diff_key($this->told, array_flip(array_merge([], ...array_map(static fn (array $one): array => self::addresses($one['control']), array_values($this->controls)))));
         if ($gone !== []) {
             $this->told = array_diff_key($this->told, $gone);
@@ -81,15 +93,32 @@ final class ConsoleInput
     /** @return list<string> */
     private static function addresses(LayerControl $control): array
     {
-        $names = array_diff(array_keys($control->personality->values($control->personality->rest())), ['folder', 'index']);
+        $names = array_diff(array_keys($control->personality->values($control->personality->rest())), Personality::CALLS);
 
         return array_values(array_map(static fn (string $name): string => "layer:$control->layer/$name", [...$names, ...($control->personality->callsMedia() ? ['source'] : [])]));
+    }
+
+    /**
+     * What the engine holds by consoles already, as an earlier process of this kind told it: it counts as told. What no control drives is
+     * let go of; what one drives waits for its console as if it had just been lost.
+     *
+     * @param  array<string, float>  $bound  by address
+     */
+    public function adopt(array $bound, float $now): void
+    {
+        $this->told += $bound;
+        foreach ($this->controls as $id => ['control' => $control, 'drives' => $drives]) {
+            if (! $drives && array_intersect_key($bound, array_flip(self::addresses($control))) !== []) {
+                $this->controls[$id] = ['drives' => true, 'lost' => $now + SourceMerge::LOST[$control->protocol]] + $this->controls[$id];
+            }
+        }
+        $this->release();
     }
 
     /** An engine that was started again knows nothing of what was told. */
     public function anew(): void
     {
-        $this->told = [];
+        [$this->told, $this->runs] = [[], []];
         foreach ($this->controls as $id => $_) {
             $this->controls[$id]['last'] = null;
         }
@@ -123,17 +152,19 @@ final class ConsoleInput
 
     public function tick(float $now): void
     {
-        $changed = [];
-        foreach ($this->controls as $id => ['control' => $control, 'media' => $media, 'last' => $last, 'drives' => $drives]) {
+        [$changed, $runs] = [[], []];
+        foreach ($this->controls as $id => ['control' => $control, 'media' => $media, 'last' => $last, 'drives' => $drives, 'lost' => $lost]) {
             $all = $this->merge->slots("$control->protocol $control->universe", $control->merge, $now);
             if ($all === null) {
-                if ($drives && $control->lost === 'release') {
+                $this->controls[$id]['lost'] = $lost ??= $now;
+                if ($drives && $control->lost === 'release' && $now >= $lost + $control->releaseAfter) {
                     [$this->controls[$id]['last'], $this->controls[$id]['drives']] = [null, false];
                     $changed = array_fill_keys(self::addresses($control), null) + $changed;
                 }
 
                 continue;
             }
+            $this->controls[$id]['lost'] = null;
             $slots = str_pad(substr($all, $control->channel - 1, $control->personality->slots()), $control->personality->slots(), "\0");
             if ($slots === $last) {
                 continue;
@@ -144,14 +175,17 @@ final class ConsoleInput
                 // 0 and 0 is a console at rest: the clips are shown.
                 $values['source'] = (float) ($media[(int) (256 * ($values['folder'] ?? 0) + $values['index'])] ?? 0);
             }
-            unset($values['folder'], $values['index']);
-            foreach ($values as $name => $value) {
+            [$run, $this->fades["layer:$control->layer/source"]] = Personality::run($values);
+            $run === null || $runs["layer:$control->layer/source"] = $run;
+            foreach (array_diff_key($values, array_flip(Personality::CALLS)) as $name => $value) {
                 $changed["layer:$control->layer/$name"] = $value;
             }
         }
-        $changed = array_filter($changed, fn (?float $value, string $address): bool => $value === null ? isset($this->told[$address]) : ($this->told[$address] ?? null) !== $value, ARRAY_FILTER_USE_BOTH);
+        // Of a media, also how it runs.
+        $changed = array_filter($changed, fn (?float $value, string $address): bool => $value === null ? isset($this->told[$address]) : ($this->told[$address] ?? null) !== $value || isset($runs[$address]) && $runs[$address] != ($this->runs[$address] ?? null), ARRAY_FILTER_USE_BOTH);
         if ($changed !== []) {
             $this->told = array_filter(array_merge($this->told, $changed), is_float(...));
+            $this->runs = array_merge($this->runs, $runs);
             $this->say($changed);
         }
     }
@@ -168,15 +202,15 @@ final class ConsoleInput
             return;
         }
         [$now, $this->waiting, $this->telling] = [$this->waiting, [], true];
-        ($this->tell)($now, function (): void {
+        ($this->tell)($now, array_intersect_key($this->runs, $now), array_intersect_key($this->fades, $now), function (): void {
             $this->telling = false;
             $this->say([]);
         });
     }
 
-    /** @return array{packets: int, bad: int, sources: list<array{universe: string, name: string, priority: int}>, values: array<string, float>} */
+    /** @return array{packets: int, bad: int, sources: list<array{universe: string, name: string, priority: int}>, values: array<string, float>, controls: array<string, array{parts: list<array{int, float}>, lost: bool}>} of controls that heard something, the number and the meaning of each part */
     public function figures(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'sources' => $this->merge->sources(hrtime(true) / 1e9), 'values' => $this->told];
+        return ['packets' => $this->packets, 'bad' => $this->bad, 'sources' => $this->merge->sources(hrtime(true) / 1e9), 'values' => $this->told, 'controls' => array_map(static fn (array $one): array => ['parts' => $one['control']->personality->meanings((string) $one['last']), 'lost' => $one['lost'] !== null], array_filter($this->controls, static fn (array $one): bool => $one['last'] !== null))];
     }
 }

@@ -13,6 +13,7 @@ use Core\Playback\Moment;
 use Core\Timeline\TransportMap;
 use Core\Units\InvalidValue;
 use Core\Values\HeldValue;
+use Core\Values\Stratum;
 use Core\Values\Track;
 
 /** What the conductor tells a window of the show on air, as the core's values: its plan, where its timelines are, what is held, and which lights are tested. */
@@ -35,6 +36,8 @@ final class LightState
 
     /** @var array<string, list<HeldValue>> by address */
     private array $held = [];
+
+    private bool $knowsHeld = false;
 
     /** @var list<string> */
     private array $cards = [];
@@ -69,7 +72,7 @@ final class LightState
             }
             $show = is_string($data['show'] ?? null) ? $data['show'] : null;
             if ($type === Wire::HELLO || $show !== $this->show) {
-                [$this->heads, $this->held, $this->cards, $this->waiting, $this->coming] = [[], [], [], [], null];
+                [$this->heads, $this->held, $this->cards, $this->waiting, $this->coming, $this->knowsHeld] = [[], [], [], [], null, false];
             }
             $this->show = $show;
         } elseif ($type === Wire::LIGHTS) {
@@ -109,6 +112,7 @@ final class LightState
     {
         $lists = static fn (mixed $told): array => array_filter(array_map(static fn (mixed $list): array => array_map(static fn (array $one): HeldValue => HeldValue::fromArray($one), array_values((array) $list)), (array) $told));
         if (isset($data['all'])) {
+            $this->knowsHeld = true;
             $this->held = $lists($data['all']);
         }
         $set = (array) ($data['set'] ?? []);
@@ -132,6 +136,22 @@ final class LightState
         } catch (InvalidValue) {
             unset($this->tests[$patch]);
         }
+    }
+
+    /** @return array<string, float>|null what consoles hold, by address; null before that is known */
+    public function bound(): ?array
+    {
+        if (! $this->knowsHeld) {
+            return null;
+        }
+        $found = [];
+        foreach ($this->held as $address => $list) {
+            foreach ($list as $one) {
+                $one->stratum === Stratum::Bound && $found[(string) $address] = $one->valueAt(PHP_INT_MAX);
+            }
+        }
+
+        return $found;
     }
 
     /** What a light is sent in place of the show at an engine time. */

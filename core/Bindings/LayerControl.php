@@ -20,8 +20,14 @@ final readonly class LayerControl
     /** When the last source is lost: what it said stays, or what is below comes through. */
     public const LOST = ['hold', 'release'];
 
-    /** @param  int  $universe  from 1, also of Art-Net, whose port-address is one less */
-    private function __construct(public string $layer, public Personality $personality, public string $protocol, public int $universe, public int $channel, public string $merge, public string $lost)
+    /** Seconds that what was said may stay, at most. */
+    public const LONGEST = 3600;
+
+    /**
+     * @param  int  $universe  from 1, also of Art-Net, whose port-address is one less
+     * @param  float  $releaseAfter  seconds that what a lost source said stays before it is released
+     */
+    private function __construct(public string $layer, public Personality $personality, public string $protocol, public int $universe, public int $channel, public string $merge, public string $lost, public float $releaseAfter = 0.0)
     {
     }
 
@@ -40,7 +46,7 @@ final readonly class LayerControl
 
         $protocol = Check::oneOf('protocol', (string) ($row['protocol'] ?? 'sacn'), self::PROTOCOLS);
 
-        return new self((string) $row['layer'], $personality, $protocol, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::last($protocol)), $channel, Check::oneOf('merge', (string) ($row['merge'] ?? 'highest'), self::MERGES), Check::oneOf('lost', (string) ($row['lost'] ?? 'hold'), self::LOST));
+        return new self((string) $row['layer'], $personality, $protocol, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::last($protocol)), $channel, Check::oneOf('merge', (string) ($row['merge'] ?? 'highest'), self::MERGES), Check::oneOf('lost', (string) ($row['lost'] ?? 'hold'), self::LOST), Check::number('releaseAfter', (float) ($row['releaseAfter'] ?? 0), 0, self::LONGEST, 's'));
     }
 
     /**

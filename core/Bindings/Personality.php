@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Bindings;
 
+use Core\Timeline\BlendMode;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
+use Core\Values\MediaRun;
 
 /**
  * The control slots by which a lighting console drives a layer: parameters one after another, each of one byte or, with 16 after its
@@ -21,7 +23,7 @@ final readonly class Personality
     /**
      * Of each part: what it is called, the layer's value and its slot, how a byte is meant, where it rests (of 256), and its attribute in the
      * General Device Type Format. Shares run from 0 to 1, unities from 0 through 1 at a quarter to 4, centred ones to either side of the
-     * middle by their reach.
+     * middle by their reach; times are tenths of a second, or thousandths.
      */
     private const PARTS = [
         'intensity' => ['Intensity', 'opacity', 0, 'share', 1, 0, 'Dimmer'],
@@ -43,6 +45,16 @@ final readonly class Personality
         'crop bottom' => ['Crop bottom', 'cropBottom', 0, 'share', 1, 0, 'Crop_Bottom'],
         'volume' => ['Volume', 'volume', 0, 'unity', 4, 64, 'Volume'],
         'mute' => ['Mute', 'mute', 0, 'switch', 1, 0, 'Mute'],
+        'invert' => ['Invert', 'invert', 0, 'share', 1, 0, 'VideoEffect3'],
+        'invert red' => ['Invert red', 'invert', 0, 'share', 1, 0, 'VideoEffect3_R'],
+        'invert green' => ['Invert green', 'invert', 1, 'share', 1, 0, 'VideoEffect3_G'],
+        'invert blue' => ['Invert blue', 'invert', 2, 'share', 1, 0, 'VideoEffect3_B'],
+        'opaque' => ['Opaque', 'opaque', 0, 'switch', 1, 0, 'VideoEffect4Type'],
+        'transport' => ['Transport', 'transport', 0, 'choice', 6, 0, 'PlayMode'],
+        'in' => ['In', 'in', 0, 'share', 1, 0, 'PlayBegin'],
+        'out' => ['Out', 'out', 0, 'share', 1, 255, 'PlayEnd'],
+        'speed' => ['Speed', 'rate', 0, 'unity', 4, 64, 'PlaySpeed'],
+        'crossfade' => ['Crossfade', 'crossfade', 0, 'time', 0, 0, 'Fade'],
         'unused' => ['Unused', '', 0, 'none', 0, 0, 'NoFeature'],
     ];
 
@@ -50,8 +62,17 @@ final readonly class Personality
     public const PRESETS = [
         'Small' => 'intensity, folder, index, red, green, blue',
         'Standard' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
-        'Full' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute',
+        'Full' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade',
     ];
+
+    /** What says which media is called and how it runs, in place of a value of the layer. */
+    public const CALLS = ['folder', 'index', 'transport', 'in', 'out', 'rate', 'crossfade'];
+
+    /** How a picture is mirrored or repeated. */
+    private const WAYS = ['none', 'across', 'down', 'both'];
+
+    /** The ways in which a media that is called runs: again and again, once, there and back, standing where it is, backwards again and again, standing at its beginning. */
+    public const TRANSPORTS = ['loop', 'once', 'bounce', 'hold', 'backwards', 'beginning'];
 
     /** @param  non-empty-list<array{string, int}>  $parts  each with its slots */
     private function __construct(public string $name, public array $parts)
@@ -75,6 +96,12 @@ final readonly class Personality
         }
         if (count($parts) > self::MAX_PARTS) {
             throw InvalidValue::because('parts', 'A personality has at most '.self::MAX_PARTS.' parts; there were '.count($parts).'.');
+        }
+
+        $words = array_column($parts, 0);
+        $calling = array_intersect(['transport', 'in', 'out', 'speed', 'crossfade'], $words);
+        if ($calling !== [] && ! in_array('index', $words, true)) {
+            throw InvalidValue::because('parts', reset($calling).' is of the media that is called: put index among the parts, too.');
         }
 
         return new self(Check::name('name', $name), $parts);
@@ -106,17 +133,41 @@ final readonly class Personality
      */
     public function values(string $slots): array
     {
-        [$values, $at] = [[], 0];
-        foreach ($this->parts as [$part, $bytes]) {
-            $number = $bytes === 2 ? 256 * ord($slots[$at] ?? "\0") + ord($slots[$at + 1] ?? "\0") : ord($slots[$at] ?? "\0");
-            $at += $bytes;
+        $values = [];
+        $meanings = $this->meanings($slots);
+        foreach ($this->parts as $i => [$part]) {
             [, $property, $slot] = self::PARTS[$part];
             if ($property !== '') {
-                $values[$property.($slot === 0 ? '' : "#$slot")] = self::meant($part, $number, $bytes);
+                $values[$property.($slot === 0 ? '' : "#$slot")] = $meant = $meanings[$i][1];
+                $part === 'invert' && [$values['invert#1'], $values['invert#2']] = [$meant, $meant];
             }
         }
 
         return $values;
+    }
+
+    /**
+     * How the media that is called runs by what its slots mean, and how long it takes to cover what was before, in seconds; null where nothing of
+     * it is among the parts.
+     *
+     * @param  array<string, float>  $values  as values() gives them
+     * @return array{MediaRun|null, float}
+     */
+    public static function run(array $values): array
+    {
+        $fade = $values['crossfade'] ?? 0.0;
+        if (array_intersect_key($values, ['transport' => 0, 'in' => 0, 'out' => 0, 'rate' => 0]) === []) {
+            return [null, $fade];
+        }
+        $how = self::TRANSPORTS[(int) ($values['transport'] ?? 0)] ?? 'loop';
+        $rate = ($values['rate'] ?? 1.0) * match ($how) {
+            'hold', 'beginning' => 0,
+            'backwards' => -1,
+            default => 1,
+        };
+        $in = $values['in'] ?? 0.0;
+
+        return [MediaRun::of($rate, $in, max($in, $values['out'] ?? 1.0), ['once' => 'hold', 'bounce' => 'bounce'][$how] ?? 'loop', $how === 'backwards', $how === 'beginning'), $fade];
     }
 
     private static function meant(string $part, int $number, int $bytes): float
@@ -130,27 +181,62 @@ final readonly class Personality
             'unity' => $number <= $unity ? $number / $unity : 1 + ($number - $unity) / ($max - $unity) * ($reach - 1),
             'choice' => (float) intdiv($number * (int) $reach, 256),
             'switch' => $number >= 128 ? 1.0 : 0.0,
+            'time' => $number / ($bytes === 2 ? 1000 : 10),
             default => (float) $number,
         };
+    }
+
+    /**
+     * What each of its parts means by its slots, in their order.
+     *
+     * @param  string  $slots  as many bytes as it has slots
+     * @return list<array{int, float}> the number, of one byte or two, and what it means
+     */
+    public function meanings(string $slots): array
+    {
+        [$told, $at] = [[], 0];
+        foreach ($this->parts as [$part, $bytes]) {
+            $number = $bytes === 2 ? 256 * ord($slots[$at] ?? "\0") + ord($slots[$at + 1] ?? "\0") : ord($slots[$at] ?? "\0");
+            $told[] = [$number, self::meant($part, $number, $bytes)];
+            $at += $bytes;
+        }
+
+        return $told;
     }
 
     /** The bytes at which nothing is changed. */
     public function rest(): string
     {
-        return implode('', array_map(static fn (array $part): string => chr(self::PARTS[$part[0]][5]).($part[1] === 2 ? "\0" : ''), $this->parts));
+        return implode('', array_map(static fn (array $part): string => chr(self::PARTS[$part[0]][5]).($part[1] === 2 ? (self::PARTS[$part[0]][5] === 255 ? "\xFF" : "\0") : ''), $this->parts));
+    }
+
+    /** @return array<string, int> the first byte of each of a part's choices */
+    private static function choices(string $part, string $kind, int $count): array
+    {
+        $names = match (true) {
+            $kind === 'switch' => ['off', 'on'],
+            $kind !== 'choice' => [],
+            $part === 'blend' => array_column(BlendMode::cases(), 'value'),
+            $part === 'transport' => self::TRANSPORTS,
+            default => self::WAYS,
+        };
+        $count = max(1, $kind === 'switch' ? 2 : $count);
+
+        return $names === [] ? [] : array_combine($names, array_map(static fn (int $n): int => (int) ceil(256 * $n / $count), array_keys($names)));
     }
 
     /**
      * Its channels for a person: number of the first, name, count, where it rests, and what its least, resting and greatest values mean.
      *
-     * @return list<array{channel: int, name: string, slots: int, rest: int, from: float, at: float, to: float, attribute: string}>
+     * @return list<array{channel: int, name: string, slots: int, rest: int, from: float, at: float, to: float, attribute: string, choices: array<string, int>, unity: int|null}>
+     *     `choices`: the first byte of each; `unity`: the number that means 1, where what is above it is gained
      */
     public function channels(): array
     {
         [$told, $at] = [[], 1];
         foreach ($this->parts as [$part, $bytes]) {
-            [$label, , , , , $rest, $attribute] = self::PARTS[$part];
-            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute];
+            [$label, , , $kind, $reach, $rest, $attribute] = self::PARTS[$part];
+            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part, $kind, (int) $reach), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64)];
             $at += $bytes;
         }
 

@@ -39,9 +39,11 @@ final readonly class DrawStep
      * @param  int  $tile  whether what is seen of the picture is repeated: 1 across, 2 down, 3 both
      * @param  bool  $shared  whether its light is added to that of the step after it before both are laid on: two pictures between
      *                         which a layer fades
+     * @param  array{float, float, float}  $invert  how far red, green and blue are turned into their opposites, before the gain
+     * @param  bool  $opaque  whether nothing comes through the picture where it is clear: it is black there
      * @param  list<Projection>  $thrown  by what the pane reaches the surface; none where it lies on it as the matrix says
      */
-    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false)
+    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false, public array $invert = [0.0, 0.0, 0.0], public bool $opaque = false)
     {
     }
 
@@ -67,7 +69,7 @@ final readonly class DrawStep
     /**
      * What a layer's pictures have in common on all surfaces; null where they are not seen.
      *
-     * @return array{opacity: float, crop: array{float, float, float, float}, pivot: array{float, float}, scale: float, turn: float, x: float, y: float, mirror: Mat3, blend: BlendMode, gain: array{float, float, float}, tile: int}|null
+     * @return array{opacity: float, crop: array{float, float, float, float}, pivot: array{float, float}, scale: float, turn: float, x: float, y: float, mirror: Mat3, blend: BlendMode, gain: array{float, float, float}, tile: int, invert: array{float, float, float}, opaque: bool}|null
      */
     private static function values(Moment $moment, string $layer, Head $head): ?array
     {
@@ -79,6 +81,7 @@ final readonly class DrawStep
         return $opacity <= 0 ? null : [
             'opacity' => $opacity, 'crop' => $crop, 'pivot' => [$value('pivotX'), $value('pivotY')], 'scale' => $value('scale'), 'turn' => $value('turn'), 'x' => $value('x'), 'y' => $value('y'),
             'mirror' => self::mirror($value('mirror')), 'blend' => BlendMode::numbered($value('blend')), 'gain' => $moment->colour("layer:$layer/gain", $head), 'tile' => (int) round($value('tile')),
+            'invert' => $moment->colour("layer:$layer/invert", $head), 'opaque' => $value('opaque') >= 0.5,
         ];
     }
 
@@ -95,21 +98,22 @@ final readonly class DrawStep
         if ($of === null) {
             return [];
         }
-        ['opacity' => $opacity, 'crop' => $crop, 'pivot' => $pivot, 'scale' => $scale, 'turn' => $turn, 'x' => $x, 'y' => $y, 'mirror' => $mirror, 'blend' => $blend, 'gain' => $gain, 'tile' => $tile] = $of;
+        ['opacity' => $opacity, 'crop' => $crop, 'pivot' => $pivot, 'scale' => $scale, 'turn' => $turn, 'x' => $x, 'y' => $y, 'mirror' => $mirror, 'blend' => $blend, 'gain' => $gain, 'tile' => $tile, 'invert' => $invert, 'opaque' => $opaque] = $of;
         $steps = [];
-        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile): void {
+        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile, $invert, $opaque): void {
             $fit = Mat3::of($clip['fit']);
             [$pivotX, $pivotY] = $fit->point(...$pivot);
             $matrix = Mat3::about($pivotX, $pivotY, $scale, $turn, $x, $y)->times($fit)->times($mirror);
             $onto = self::onto($moment, $part, $head);
-            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile));
+            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile, false, $invert, $opaque));
         };
         [$called, $left] = isset($part['stock']) ? $moment->called($layer, $head) : [[], 1.0];
         $stock = array_column($part['stock'] ?? [], null, 'number');
-        foreach ($called as [$number, $since, $share]) {
+        foreach ($called as [$number, $share, $by]) {
             $one = $stock[$number] ?? null;
-            if ($one !== null && $one['fit'] !== null) {
-                $step($one, $one['frames'] <= 1 ? 0 : intdiv(max(0, $moment->engine - $since), $one['flicks']) % $one['frames'], $share);
+            $frame = $one === null ? null : $moment->frameOf($by, $one['flicks'], $one['frames']);
+            if ($one !== null && $one['fit'] !== null && $frame !== null) {
+                $step($one, $frame, $share);
             }
         }
         // What is on top takes its part, what is below it the rest.
@@ -127,7 +131,7 @@ final readonly class DrawStep
 
     private function sharing(): self
     {
-        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true);
+        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true, $this->invert, $this->opaque);
     }
 
     /**

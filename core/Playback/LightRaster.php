@@ -66,7 +66,7 @@ final class LightRaster
         // The same steps show the same: a film has fewer frames than lights are sent.
         $made = '';
         foreach ($steps as $step) {
-            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value;
+            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value.($step->opaque ? ' opaque' : '');
         }
         $made .= " $master $width $height";
         if (isset($this->last[$made])) {
@@ -110,9 +110,11 @@ final class LightRaster
             $kept = $this->pictures[$step->media] = self::unpacked($picture);
         }
         [, $red, $green, $blue, $alpha] = $kept;
+        // What is clear is black in an opaque one: its colours are premultiplied.
+        $alpha = $step->opaque ? [] : $alpha;
         [$gr, $gg, $gb] = $step->gain;
-        [$opacity, $normal] = [$step->opacity, $step->blend === BlendMode::Normal];
-        $plain = $alpha === [] && $normal && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
+        $plain = $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
         $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
         if ($plain && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
             // What moves lies elsewhere at each frame: lists of it would be for nothing.
@@ -163,9 +165,10 @@ final class LightRaster
             }
             $from = $to;
             $sa /= 255;
-            $sr = min($sa, $sr / 65_025 * $gr) * $opacity;
-            $sg = min($sa, $sg / 65_025 * $gg) * $opacity;
-            $sb = min($sa, $sb / 65_025 * $gb) * $opacity;
+            [$sr, $sg, $sb] = [$sr / 65_025, $sg / 65_025, $sb / 65_025];
+            $sr = min($sa, ($sr + ($sa - 2 * $sr) * $ir) * $gr) * $opacity;
+            $sg = min($sa, ($sg + ($sa - 2 * $sg) * $ig) * $gg) * $opacity;
+            $sb = min($sa, ($sb + ($sa - 2 * $sb) * $ib) * $gb) * $opacity;
             $sa *= $opacity;
             if ($normal) {
                 $left = 1 - $sa;

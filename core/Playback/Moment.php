@@ -207,15 +207,15 @@ final readonly class Moment
 
     /**
      * The media that are called in place of a layer's clips, from the top down, by their numbers, with the part of the picture that each
-     * takes and since when it runs; and what is left for the clips.
+     * takes, since when it runs and how; and what is left for the clips.
      *
-     * @return array{list<array{int, int, float}>, float} number, since (engine time), part; and what is left, 0 to 1
+     * @return array{list<array{int, float, HeldValue}>, float} number, part, and who called it; and what is left, 0 to 1
      */
     public function called(string $layer, Head $head): array
     {
         $held = $this->heldOf("layer:$layer/source");
         usort($held, HeldValue::inOrder(...));
-        [$called, $left] = [[], 1.0];
+        [$called, $left, $clips] = [[], 1.0, 0.0];
         foreach (array_reverse($held) as $one) {
             $part = $left * $one->weight->at($this->engine);
             $number = (int) round($one->valueAt($this->engine));
@@ -224,13 +224,30 @@ final readonly class Moment
             }
             if ($number === 0) {
                 // Whoever names none has the clips shown.
-                return [$called, $left];
+                [$clips, $left] = [$clips + $part, $left - $part];
+
+                continue;
             }
-            $called[] = [$number, $one->since, $part];
+            $called[] = [$number, $part, $one];
             $left -= $part;
         }
 
-        return [$called, $left];
+        return [$called, $left + $clips];
+    }
+
+    /**
+     * Which frame of a media that is called is up, counted from 0; null for none.
+     *
+     * @param  int  $flicks  per frame of the media
+     */
+    public function frameOf(HeldValue $called, int $flicks, int $frames): ?int
+    {
+        if ($frames <= 1) {
+            return 0;
+        }
+        $gone = max(0, $this->engine - $called->since);
+
+        return $called->run === null ? intdiv($gone, $flicks) % $frames : MediaTrack::called($called->run, $gone, $flicks, $frames);
     }
 
     public function master(): float

@@ -14,7 +14,8 @@ use Core\Routing\Projection;
  * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied, blended
  * in display-encoded space. Where a picture is shown smaller than it is, a pixel is the mean of samples two of its
  * pixels apart, at least 2 and at most 16 each way; else it is one sample. Each is interpolated between the four nearest.
- * A layer's gain is cut off at full light before it is laid on what is below. Where several lenses throw one picture onto a
+ * A layer's colours are turned into their opposites as far as it says, and its gain is cut off at full light before it is laid on
+ * what is below; an opaque one is black where its picture is clear. Where several lenses throw one picture onto a
  * place, their weights are made to sum to 1, and their light is summed.
  */
 final class ReferenceRaster
@@ -98,7 +99,7 @@ final class ReferenceRaster
             $light = $this->light($surface, $step, $m, $x + 0.5, $y + 0.5);
             if ($light !== null) {
                 foreach ([0, 1, 2] as $c) {
-                    $sum[$c] += min($light[3], $light[$c] * $step->gain[$c]) * $step->opacity;
+                    $sum[$c] += min($light[3], ($light[$c] + ($light[3] - 2 * $light[$c]) * $step->invert[$c]) * $step->gain[$c]) * $step->opacity;
                 }
                 $sum[3] += $light[3] * $step->opacity;
             }
@@ -213,7 +214,7 @@ final class ReferenceRaster
         $light = [0.0, 0.0, 0.0, 0.0];
         foreach ($hits as ['u' => $u, 'v' => $v, 'weight' => $weight, 'across' => $across, 'down' => $down]) {
             $sample = self::average($step, $picture, $u, $v, $picture->width * $across, $picture->height * $down);
-            $light = [$light[0] + $weight * $sample[0], $light[1] + $weight * $sample[1], $light[2] + $weight * $sample[2], $light[3] + $weight * $sample[3]];
+            $light = [$light[0] + $weight * $sample[0], $light[1] + $weight * $sample[1], $light[2] + $weight * $sample[2], $light[3] + $weight * ($step->opaque ? 1.0 : $sample[3])];
         }
 
         return $light;

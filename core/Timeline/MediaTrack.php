@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Timeline;
 
+use Core\Values\MediaRun;
 use Core\Values\Track;
 
 /**
@@ -182,6 +183,21 @@ final readonly class MediaTrack
         $at = self::PAST_ENDS[$pastEnd]->frame(Clip::times($time - $origin, abs($frames), $flicks, $phase), max(1, $count));
 
         return $at === null ? [-1, 0] : [$clip, $first + ($frames < 0 ? $count - 1 - $at : $at)];
+    }
+
+    /**
+     * Which frame of a media that is called is up so long after it was told how to run: counted from 0.
+     *
+     * @param  int  $flicks  per frame of the media
+     */
+    public static function called(MediaRun $run, int $gone, int $flicks, int $frames): ?int
+    {
+        $first = min($frames - 1, (int) floor($run->in * $frames));
+        $count = max(1, (int) floor($run->out * $frames) - $first);
+        $at = (int) floor(($run->offset + $gone * $run->rate) / $flicks) + ($run->fromEnd ? $count - 1 : 0);
+        $frame = self::PAST_ENDS[$run->past]->frame($at, $count);
+
+        return $frame === null ? null : $first + $frame;
     }
 
     /** All numbers as 64-bit floats, little-endian: they are whole and below 2⁵³. */

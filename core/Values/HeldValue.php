@@ -14,8 +14,9 @@ final readonly class HeldValue
      * @param  int  $sequence  grows with each that comes
      * @param  array{int, int}|null  $loop  engine time from which the value repeats, and after how long
      * @param  int  $since  engine time at which it came; what is a media runs from there on
+     * @param  MediaRun|null  $run  how it runs; null for whole, again and again
      */
-    private function __construct(public Stratum $stratum, public int $sequence, public string $source, public Track $value, public Track $weight, public ?array $loop = null, public int $since = 0)
+    private function __construct(public Stratum $stratum, public int $sequence, public string $source, public Track $value, public Track $weight, public ?array $loop = null, public int $since = 0, public ?MediaRun $run = null)
     {
     }
 
@@ -34,13 +35,25 @@ final readonly class HeldValue
     /** The same source, saying something else and weighing something else from now on. */
     public function turned(int $sequence, Track $value, Track $weight, int $since): self
     {
-        return new self($this->stratum, $sequence, $this->source, $value, $weight, $this->loop, $since);
+        return new self($this->stratum, $sequence, $this->source, $value, $weight, $this->loop, $since, $since === $this->since ? $this->run : null);
     }
 
     /** Says a value from an engine time on. */
     public static function from(Stratum $stratum, int $sequence, string $source, int $at, float $value): self
     {
         return new self($stratum, $sequence, $source, Track::constant($value), Track::step(0.0, $at, 1.0), null, $at);
+    }
+
+    /** A media, as it runs. */
+    public function running(MediaRun $run): self
+    {
+        return new self($this->stratum, $this->sequence, $this->source, $this->value, $this->weight, $this->loop, $this->since, $run);
+    }
+
+    /** The same media runs otherwise from an engine time on. */
+    public function rerun(MediaRun $next, int $at): self
+    {
+        return new self($this->stratum, $this->sequence, $this->source, $this->value, $this->weight, $this->loop, $at, ($this->run ?? MediaRun::whole())->then($next, $this->since, $at));
     }
 
     /** The same source says another value from an engine time on; a fade takes some time, and begins where the value is. */
@@ -52,7 +65,7 @@ final readonly class HeldValue
     /** Lets go from an engine time on, so that what is below comes through. */
     public function letGo(int $sequence, int $at, int $fade = 0): self
     {
-        return new self($this->stratum, $sequence, $this->source, Track::constant($this->valueAt($at)), Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0), null, $this->since);
+        return new self($this->stratum, $sequence, $this->source, Track::constant($this->valueAt($at)), Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0), null, $this->since, $this->run);
     }
 
     /** Whether it has no say any more from an engine time on. */
@@ -103,10 +116,10 @@ final readonly class HeldValue
         return [$a->stratum->value, $a->sequence] <=> [$b->stratum->value, $b->sequence];
     }
 
-    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int} */
+    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int, m?: array{float, float, float, float, int, int, int}} */
     public function toArray(): array
     {
-        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->since === 0 ? [] : ['t' => $this->since]);
+        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->since === 0 ? [] : ['t' => $this->since]) + ($this->run === null ? [] : ['m' => $this->run->toArray()]);
     }
 
     /** @param  array<mixed>  $data  as toArray() gave it; what is missing has a default */
@@ -120,6 +133,7 @@ final readonly class HeldValue
             Track::fromList((array) ($data['w'] ?? [0, 1, 0, 0, 0])),
             is_array($data['l'] ?? null) && isset($data['l'][0], $data['l'][1]) && $data['l'][1] > 0 ? [(int) $data['l'][0], (int) $data['l'][1]] : null,
             (int) ($data['t'] ?? 0),
+            is_array($data['m'] ?? null) ? MediaRun::fromArray($data['m']) : null,
         );
     }
 }

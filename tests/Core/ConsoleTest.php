@@ -9,9 +9,14 @@ use Core\Bindings\Personality;
 use Core\Bindings\SourceMerge;
 use Core\Plan\PlanCompiler;
 use Core\Show\Document;
+use Core\Timeline\MediaTrack;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
+use Core\Values\HeldValue;
+use Core\Values\MediaRun;
 use Core\Values\Reference;
+use Core\Values\Stratum;
+use Core\Values\Track;
 use PHPUnit\Framework\TestCase;
 
 /** Layers that a lighting console drives: what its slots mean, where they are, and who of several consoles is heard. */
@@ -41,7 +46,7 @@ final class ConsoleTest extends TestCase
         $told = Personality::of('P', 'unused, X 16, red')->channels();
         self::assertSame([[1, 'Unused', 1], [2, 'Position X', 2], [4, 'Gain red', 1]], array_map(static fn (array $c): array => [$c['channel'], $c['name'], $c['slots']], $told));
         self::assertSame([-4096.0, 0.0, 1.0, 4.0], [$told[1]['from'], $told[1]['at'], $told[2]['at'], $told[2]['to']]);
-        self::assertSame([6, 16, 31], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
+        self::assertSame([6, 16, 41], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
         foreach (Personality::PRESETS as $text) {
             self::assertSame($text, Personality::of('P', $text)->text());
         }
@@ -51,6 +56,77 @@ final class ConsoleTest extends TestCase
                 self::fail("was taken: $bad");
             } catch (InvalidValue $refused) {
                 self::assertSame('parts', $refused->field);
+            }
+        }
+    }
+
+    public function test_a_console_says_how_a_called_media_runs(): void
+    {
+        $all = Personality::of('P', 'index, transport, in 16, out 16, speed, crossfade');
+        $run = static fn (int $transport, int $in, int $out, int $speed, int $crossfade = 0): array => Personality::run($all->values(chr(1).chr($transport).pack('nn', $in, $out).chr($speed).chr($crossfade)));
+        [$rest, $fade] = Personality::run($all->values($all->rest()));
+        self::assertSame([MediaRun::whole()->toArray(), 0.0], [$rest?->toArray(), $fade]);
+        // Six ways share 256 steps; what is below unity is slower, above it up to four times as fast; times are tenths of a second.
+        self::assertSame([[0.0, 0.5, 0.0, 1.0, 1, 0, 0], 2.5], [$run(0, 0, 65_535, 32, 25)[0]?->toArray(), $run(0, 0, 65_535, 32, 25)[1]]);
+        self::assertEquals([[1.0, 'hold', false], [1.0, 'bounce', false], [0.0, 'loop', false], [-1.0, 'loop', true], [0.0, 'loop', false]], array_map(static function (int $byte) use ($run): array {
+            $words = $run($byte, 0, 65_535, 64)[0]?->toWords() ?? [];
+
+            return [$words['rate'], $words['past'], $words['fromEnd']];
+        }, [43, 86, 128, 171, 255]));
+        self::assertSame([true, false], [$run(214, 0, 65_535, 64)[0]?->restarts, $run(213, 0, 65_535, 64)[0]?->restarts]);
+        // An out point before the in point leaves a part of nothing: one frame.
+        self::assertSame([0.5, 0.5], array_slice($run(0, 32_768, 100, 64)[0]?->toArray() ?? [], 2, 2) === [32_768 / 65_535, 32_768 / 65_535] ? [0.5, 0.5] : []);
+        self::assertSame([null, 0.0], Personality::run(Personality::of('P', 'intensity, index')->values("\xFF\x01")));
+        self::assertSame([0.0, 65.535], array_map(static fn (string $s): float => Personality::of('P', 'index, crossfade 16')->values("\x01$s")['crossfade'], ["\0\0", "\xFF\xFF"]));
+        self::assertSame(['invert' => 1.0, 'invert#1' => 1.0, 'invert#2' => 1.0], Personality::of('P', 'invert')->values("\xFF"));
+        self::assertSame(['invert#1' => 1.0, 'opaque' => 1.0], Personality::of('P', 'invert green, opaque')->values("\xFF\x80"));
+        self::assertSame([['none' => 0, 'across' => 64, 'down' => 128, 'both' => 192], 0, 43, 213.0 + 1], [Personality::of('P', 'mirror')->channels()[0]['choices'], ...[$all->channels()[1]['choices']['loop'], $all->channels()[1]['choices']['once'], $all->channels()[1]['choices']['beginning'] + 0.0]]);
+        self::assertSame([[513, 513 / 65_535], [7, 7.0]], Personality::of('P', 'intensity 16, index')->meanings("\x02\x01\x07"));
+        try {
+            Personality::of('P', 'intensity, speed');
+            self::fail('was taken');
+        } catch (InvalidValue $refused) {
+            self::assertStringContainsString('put index among the parts', $refused->getMessage());
+        }
+    }
+
+    public function test_a_called_media_goes_on_where_it_was(): void
+    {
+        $f = intdiv(Flicks::PER_SECOND, 25);
+        $frame = static fn (MediaRun $run, float $frames, int $of = 100): ?int => MediaTrack::called($run, (int) ($frames * $f), $f, $of);
+        self::assertSame([0, 99, 0, 50], array_map(static fn (int $n): ?int => $frame(MediaRun::whole(), $n), [0, 99, 100, 250]));
+        // From a quarter to three quarters: fifty frames, again and again, once, there and back.
+        self::assertSame([25, 74, 25], array_map(static fn (int $n): ?int => $frame(MediaRun::of(1, 0.25, 0.75), $n), [0, 49, 50]));
+        self::assertSame([25, 74, 74], array_map(static fn (int $n): ?int => $frame(MediaRun::of(1, 0.25, 0.75, 'hold'), $n), [0, 49, 500]));
+        self::assertSame([25, 74, 73, 25], array_map(static fn (int $n): ?int => $frame(MediaRun::of(1, 0.25, 0.75, 'bounce'), $n), [0, 49, 50, 98]));
+        // Backwards from its end.
+        self::assertSame([99, 98, 0, 99], array_map(static fn (int $n): ?int => $frame(MediaRun::of(-1, fromEnd: true), $n), [0, 1, 99, 100]));
+        self::assertSame([0, 0], [$frame(MediaRun::of(1, 0.5, 0.5), 33, 1), $frame(MediaRun::of(2.5), 7, 1)]);
+        self::assertSame(50, $frame(MediaRun::of(1, 0.5, 0.5), 33));
+        self::assertSame(99, $frame(MediaRun::of(1, 1, 1), 33));
+        // Ten frames on, stopped for a while, then on at double the speed, then backwards: in one breath each.
+        $at = static fn (float $frames): int => Flicks::PER_SECOND + (int) ($frames * $f);
+        $held = HeldValue::of(Stratum::Bound, 1, 'console', Track::constant(5.0), Track::constant(1.0), null, $at(0))->running(MediaRun::whole());
+        $up = static fn (HeldValue $held, float $frames): ?int => MediaTrack::called($held->run ?? self::fail('It runs.'), $at($frames) - $held->since, $f, 100);
+        $stood = $held->rerun(MediaRun::of(0), $at(10));
+        self::assertSame([10, 10, 10], [$up($stood, 10), $up($stood, 11), $up($stood, 500)]);
+        $double = $stood->rerun(MediaRun::of(2), $at(500));
+        self::assertSame([10, 12, 30], [$up($double, 500), $up($double, 501), $up($double, 510)]);
+        $back = $double->rerun(MediaRun::of(-1, fromEnd: true), $at(510));
+        self::assertSame([30, 29, 0, 99], [$up($back, 510), $up($back, 511), $up($back, 540), $up($back, 541)]);
+        self::assertSame(0, $up($back->rerun(MediaRun::of(0, restarts: true), $at(520)), 700));
+        self::assertSame([$at(0), 1], [$back->run?->begun, $back->sequence]);
+        // As it is told and kept.
+        $again = HeldValue::fromArray((array) json_decode((string) json_encode($back->toArray()), true));
+        self::assertEquals($back->run, $again->run);
+        self::assertNull(HeldValue::fromArray(['s' => 4, 'v' => [0, 1, 0, 0, 0]])->run);
+        self::assertEquals(MediaRun::of(0.5, 0.1, 0.9, 'bounce', true), MediaRun::fromWords((array) json_decode((string) json_encode(MediaRun::of(0.5, 0.1, 0.9, 'bounce', true)->toWords()), true)));
+        foreach ([['rate' => 17], ['in' => -0.1], ['out' => 1.1], ['past' => 'dark']] as $bad) {
+            try {
+                MediaRun::fromWords($bad);
+                self::fail('was taken');
+            } catch (InvalidValue $refused) {
+                self::assertSame(array_key_first($bad), $refused->field);
             }
         }
     }
@@ -74,7 +150,7 @@ final class ConsoleTest extends TestCase
         }
         self::assertSame([[1, 497], [2, 1]], [[$universe, $channel], LayerControl::following($universe, $channel, 16, 16)]);
         self::assertSame([[2, 1], [1, 511]], [LayerControl::following(1, 494, 17, 17), LayerControl::following(1, 494, 17, 2)]);
-        foreach ([['protocol' => 'midi'], ['merge' => 'first'], ['lost' => 'panic'], ['universe' => 0], ['channel' => 0]] as $bad) {
+        foreach ([['protocol' => 'midi'], ['merge' => 'first'], ['lost' => 'panic'], ['releaseAfter' => -1], ['releaseAfter' => 3601], ['universe' => 0], ['channel' => 0]] as $bad) {
             try {
                 LayerControl::fromRow($bad + ['layer' => 'l'], $standard);
                 self::fail('was taken');

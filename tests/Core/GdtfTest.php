@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Bindings\Personality;
 use Core\Exchange\Gdtf;
+use Core\Exchange\GdtfWriter;
 use Core\PixelMap\Wiring;
 use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
@@ -41,6 +43,40 @@ final class GdtfTest extends TestCase
     private static function rgbw(string $geometry = 'Cell'): string
     {
         return self::channel($geometry, '1', 'ColorAdd_R').self::channel($geometry, '2', 'ColorAdd_G').self::channel($geometry, '3', 'ColorAdd_B').self::channel($geometry, '4', 'ColorAdd_WW');
+    }
+
+    public function test_personalities_go_out_as_modes_of_one_type(): void
+    {
+        $modes = array_map(static fn (array $p): array => ['name' => $p[0], 'channels' => Personality::of($p[0], $p[1])->channels()], [['Kürzel', 'intensity 16, unused, index, red, mirror'], ['Full', Personality::PRESETS['Full']], ['Full', 'intensity, red, red']]);
+        $xml = GdtfWriter::description('Lantern Night layers', $modes, 'show');
+        self::assertSame($xml, GdtfWriter::description('Lantern Night layers', $modes, 'show'));
+        self::assertNotSame($xml, GdtfWriter::description('Lantern Night layers', $modes, 'other'));
+        $document = new \DOMDocument;
+        self::assertTrue($document->loadXML($xml));
+        $path = new \DOMXPath($document);
+        $one = static fn (string $query): string => (string) $path->evaluate("string($query)");
+        $count = static fn (string $query): int => (int) $path->evaluate("count($query)");
+        self::assertMatchesRegularExpression('/^[0-9A-F]{8}-[0-9A-F]{4}-8[0-9A-F]{3}-[89AB][0-9A-F]{3}-[0-9A-F]{12}$/D', $one('/GDTF/FixtureType/@FixtureTypeID'));
+        // Names that the format does not take are written otherwise; two of one name are told apart.
+        self::assertSame(['K_rzel', 'Full', 'Full 2'], array_map(static fn (int $n): string => $one("//DMXMode[$n]/@Name"), [1, 2, 3]));
+        self::assertSame(['1,2', '4', '5', '6'], array_map(static fn (int $n): string => $one("//DMXMode[1]/DMXChannels/DMXChannel[$n]/@Offset"), [1, 2, 3, 4]));
+        self::assertSame([4, 2, 1], [$count('//DMXMode[1]/DMXChannels/DMXChannel'), $count('//DMXMode[3]/DMXChannels/DMXChannel'), $count('//DMXMode[1]//DMXChannel[1]//ChannelFunction')]);
+        self::assertSame(['0/2', '0/2', '0.000000', '1.000000'], [$one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@DMXFrom'), $one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@Default'), $one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@PhysicalFrom'), $one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@PhysicalTo')]);
+        // A gain has two courses that meet at unity.
+        self::assertSame([['0/1', '64/1', '0.000000', '1.000000'], ['64/1', '64/1', '1.000000', '4.000000']], array_map(static fn (int $n): array => array_map(static fn (string $a): string => $one("//DMXMode[1]//DMXChannel[3]//ChannelFunction[$n]/@$a"), ['DMXFrom', 'Default', 'PhysicalFrom', 'PhysicalTo']), [1, 2]));
+        self::assertSame(['none 0/1', 'across 64/1', 'down 128/1', 'both 192/1'], array_map(static fn (int $n): string => $one("//DMXMode[1]//DMXChannel[4]//ChannelSet[$n]/@Name").' '.$one("//DMXMode[1]//DMXChannel[4]//ChannelSet[$n]/@DMXFrom"), [1, 2, 3, 4]));
+        self::assertSame('65535/2', $one('//DMXMode[2]//DMXChannel[@InitialFunction="Layer_PlayEnd.PlayEnd.Out"]//ChannelFunction/@Default'));
+        // All that is used is declared, and each channel begins with a function that there is.
+        foreach ($path->query('//LogicalChannel') ?: [] as $logical) {
+            self::assertInstanceOf(\DOMElement::class, $logical);
+            $attribute = $logical->getAttribute('Attribute');
+            $feature = explode('.', $one("//Attribute[@Name='$attribute']/@Feature"));
+            self::assertSame(1, $count("//FeatureGroup[@Name='$feature[0]']/Feature[@Name='".($feature[1] ?? '')."']"), $attribute);
+            $parent = $logical->parentNode;
+            self::assertInstanceOf(\DOMElement::class, $parent);
+            self::assertSame("Layer_$attribute.$attribute.".$one("//LogicalChannel[@Attribute='$attribute']/ChannelFunction[1]/@Name"), $parent->getAttribute('InitialFunction'));
+        }
+        self::assertSame(1, $count("//Geometry[@Name='Layer']"));
     }
 
     public function test_a_grid_of_pixels_is_read_with_its_wiring(): void

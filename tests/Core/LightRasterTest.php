@@ -75,6 +75,8 @@ final class LightRasterTest extends TestCase
             'lightened' => [['opacity' => 0.6], ['blend' => 'lighten', 'turn' => 90], []],
             'darkened, small' => [[], ['blend' => 'darken', 'scale' => 0.1], []],
             'tiled' => [[], ['tile' => 'both', 'scale' => 0.3], []],
+            'inverted, and in part' => [['invert' => [1, 1, 1], 'gain' => [1, 0.5, 2]], ['opacity' => 0.5, 'invert' => [0.25, 0, 0.75], 'scale' => 0.7], []],
+            'opaque' => [['gain' => [0.5, 0.5, 0.5]], ['opaque' => true, 'invert' => [0.5, 0, 0], 'opacity' => 0.8, 'turn' => 20], []],
             'nothing seen' => [['opacity' => 0], ['scale' => 0.0], []],
             'on a pane of many pixels' => [[], ['scale' => 0.5], ['width' => 640, 'height' => 360]],
             'on a canvas' => [[], ['opacity' => 0.5], ['reach' => 'canvas', 'width' => 40, 'height' => 30]],
@@ -108,6 +110,24 @@ final class LightRasterTest extends TestCase
                 }
             }
         }
+    }
+
+    public function test_inverting_and_opacity_of_the_picture_are_as_by_hand(): void
+    {
+        // Half of (0.8, 0.4, 0) is there: premultiplied (0.4, 0.2, 0).
+        $half = Picture::of(1, 1, pack('C4', 204, 102, 0, 128));
+        $a = 128 / 255;
+        $pixel = static fn (array $values): array => (new ReferenceRaster(self::moment(self::show(['opacity' => 0], $values)), static fn (): Picture => $half))->surfaceLight('m1', 4, 11);
+        self::assertEqualsWithDelta([0.8 * $a, 0.4 * $a, 0], $pixel([]), 1e-9);
+        self::assertEqualsWithDelta([0.2 * $a, 0.4 * $a, 1 * $a], $pixel(['invert' => [1, 0, 1]]), 1e-9);
+        self::assertEqualsWithDelta([0.5 * $a, 0.4 * $a, 0.25 * $a], $pixel(['invert' => [0.5, 0, 0.25]]), 1e-9);
+        // Then the gain, cut off at what is there.
+        self::assertEqualsWithDelta([0.4 * $a, 0.4 * $a, 1 * $a], $pixel(['invert' => [1, 0, 1], 'gain' => [2, 1, 2]]), 1e-9);
+        // Opaque, it is black where it is clear: over white, nothing of that comes through.
+        $white = static fn (array $values): array => (new ReferenceRaster(self::moment(self::show(['gain' => [4, 4, 4], 'opaque' => true, 'invert' => [1, 1, 1]], $values)), static fn (): Picture => $half))->surfaceLight('m1', 4, 11);
+        self::assertEqualsWithDelta([0.8 * $a, 0.4 * $a, 0], $white(['opaque' => true]), 1e-9);
+        self::assertEqualsWithDelta([0.8 * $a + 1 - $a, 0.4 * $a + 1 - $a, 1 - $a], $white([]), 1e-9);
+        self::assertEqualsWithDelta([1 - 0.8 * $a, 1 - 0.4 * $a, 1], $white(['opaque' => true, 'invert' => [1, 1, 1]]), 1e-9);
     }
 
     public function test_it_is_asked_for_what_is_not_there(): void

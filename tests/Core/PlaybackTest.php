@@ -217,6 +217,8 @@ final class PlaybackTest extends TestCase
         self::assertSame([[$red, 0, 0.5, true], [$sea, 25, 0.5, false]], $steps([$held($sea, 1, 0.5, 95 * self::S)]));
         // The newer takes its part first, the older the rest.
         self::assertSame([[$red, 0, 0.125, true], [$sea, 25, 0.125, true], [$id('4'), 0, 0.75, false]], $steps([$held($id('4'), 2, 0.75, 0), $held($sea, 1, 0.5, 95 * self::S)]));
+        // One that names none takes its part for the clips, and leaves the rest to what was called before.
+        self::assertSame([[$red, 0, 0.75, true], [$sea, 25, 0.25, false]], $steps([HeldValue::of(Stratum::Cue, 2, 'q', Track::constant(0.0), Track::constant(0.75)), $held($sea, 1, 1.0, 95 * self::S)]));
         // One that names none leaves it to the clips; one that is not in the plan shows nothing in its part.
         self::assertSame([[$red, 0, 1.0, false]], $steps([$held($sea, 1, 1.0, 0), HeldValue::of(Stratum::Loose, 9, 'hand', Track::constant(0.0), Track::constant(1.0))]));
         self::assertSame([], $steps([HeldValue::of(Stratum::Cue, 1, 'q', Track::constant(77.0), Track::constant(1.0))]));

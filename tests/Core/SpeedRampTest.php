@@ -97,7 +97,7 @@ final class SpeedRampTest extends TestCase
         for ($i = 0; $i < 150; $i++) {
             $points = [];
             for ($k = 0, $t = mt_rand(0, 3); $k < mt_rand(1, 5); $k++, $t += mt_rand(1, 4)) {
-                $points[] = [$t, mt_rand(-400, 400) / 100, ['linear', 'smooth', 'step', 'bezier'][mt_rand(0, 3)]];
+                $points[] = [(float) $t, (float) (mt_rand(-400, 400) / 100), ['linear', 'smooth', 'step', 'bezier'][mt_rand(0, 3)]];
             }
             [$curve, $speed] = [self::curve($points), self::speed($points)];
             $fpf = intdiv(self::S, [24, 25, 30, 60][mt_rand(0, 3)]);

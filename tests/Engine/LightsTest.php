@@ -330,6 +330,14 @@ final class LightsTest extends ConductorCase
         // It ends: what is below comes through, the show at its beginning.
         $send('', ends: true);
         $shows('darkness of the show', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
+        // Killed while it is driven, and the console gone meanwhile: the next process lets go of what the one before had told.
+        $send("\xFF\xFF\0\0");
+        $shows('the console', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
+        $this->lights?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => ! ($this->lights?->isRunning() ?? false));
+        $this->startLights();
+        $shows('what it had told, for a while', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
+        $shows('darkness of the show again', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
     }
 
     public function test_a_light_follows_the_show_over_the_network_through_kills_of_both(): void

@@ -133,8 +133,11 @@ final class LightsTest extends TestCase
         self::assertSame([3, 490], $places()[0]);
         $csv = explode("\r\n", str_replace("\u{FEFF}", '', (string) $this->ask('GET', "shows/$this->show/personalities/$desk.csv")->assertOk()->getContent()));
         // 32768 of 65535 is a hair past the middle: the greatest is 4096 · 32767 ÷ 32768.
-        self::assertSame(['1,Intensity,coarse,0,0,0,1,Dimmer', '2,Intensity,fine,0,,,,Dimmer', '3,Media folder,,0,0,0,255,MediaFolder1', '5,Position X,coarse,128,-4096,0,4095.875,XYZ_X', 14], [$csv[1], $csv[2], $csv[3], $csv[5], count($csv)]);
+        self::assertSame(['1,Intensity,coarse,0,0,0,1,Dimmer,', '2,Intensity,fine,0,,,,Dimmer,', '3,Media folder,,0,0,0,255,MediaFolder1,', '5,Position X,coarse,128,-4096,0,4095.875,XYZ_X,', 14], [$csv[1], $csv[2], $csv[3], $csv[5], count($csv)]);
         $this->ask('GET', "shows/$this->show/personalities/$line.csv")->assertNotFound();
+        $gdtf = $this->ask('GET', "shows/$this->show/personalities.gdtf")->assertOk();
+        self::assertStringContainsString('.gdtf', (string) $gdtf->headers->get('Content-Disposition'));
+        self::assertStringContainsString('<DMXMode Name="Desk"', Archive::files((string) $gdtf->getContent(), 'file', 'description.xml')['description.xml']);
         // Parts that no longer fit where it is patched are refused, and nothing is lost.
         $this->edit([$this->updated('personality', $desk, ['parts' => ['intensity 16, folder, index, x 16, y 16, scale 16, turn 16', 'warp']])])->assertStatus(422);
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Show\OpenApi;
+use Core\Bindings\Personality;
 use Core\Media\Lettering;
 use Core\Media\Pattern;
 use Core\PixelMap\Universes;
@@ -50,8 +51,10 @@ final class DescribeApi extends Command
 
         $signs = implode(', ', array_map(static fn (string $sign): string => '['.implode(', ', Lettering::bits($sign)).']', [...array_map(strval(...), range(0, 9)), ':']));
 
+        $presets = implode(', ', array_map(static fn (string $name, string $parts): string => "$name: '$parts'", array_keys(Personality::PRESETS), Personality::PRESETS));
+
         $protocols = implode(', ', array_map(static fn (string $protocol, string $name): string => "$protocol: '$name'", array_keys(Universes::NAMES), Universes::NAMES));
 
-        return $text."} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n";
+        return $text."} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
     }
 }

@@ -18,6 +18,8 @@ use App\Lights\UdpSink;
 use App\Media\MediaStore;
 use App\Support\TicketOffice;
 use Core\PixelMap\Node;
+use Core\Units\Flicks;
+use Core\Values\MediaRun;
 use Illuminate\Console\Command;
 use React\EventLoop\Loop;
 
@@ -40,30 +42,39 @@ final class LightsCommand extends Command
         $sink = new UdpSink;
         $sender = new LightSender($state, new RawFrames(MediaStore::ofConfig()->path().'/forms'), $sink, $cid = self::cid());
         $console = new ConsoleInput($loop, (int) config('kite.sacn_port'), $cid);
-        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, static function (int $type, string $payload) use ($state, $console): void {
+        // Whether what the engine holds by consoles was taken up.
+        $adopted = false;
+        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, static function (int $type, string $payload) use ($state, $console, &$adopted): void {
             $state->take($type, $payload);
             if ($type === Wire::HELLO) {
+                $adopted = false;
                 $console->anew();
             }
         });
-        $console->tells(static fn (array $values, \Closure $done) => $link->tell('/live/console', ['values' => (object) $values], $done));
+        $console->tells(static fn (array $values, array $runs, array $fades, \Closure $done) => $link->tell('/live/console', ['values' => (object) $values, 'runs' => (object) array_map(static fn (MediaRun $run): array => $run->toWords(), $runs), 'fades' => (object) array_map(static fn (float $seconds): int => (int) round($seconds * Flicks::PER_SECOND), $fades)], $done));
         $late = new LatencyStats;
         $finder = new NodeFinder($loop, $sink, (int) config('kite.artnet_port'), static fn (): array => array_values(array_unique(array_map(static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()], array_filter($sender->nodes(), static fn (Node $node): bool => $node->protocol === 'artnet')), SORT_REGULAR)), $console->artNet(...));
         $due = hrtime(true) / 1e9;
         $planned = -1;
-        $tick = function () use (&$tick, &$due, &$planned, $loop, $guard, $state, $sender, $late, $console): void {
+        $tick = function () use (&$tick, &$due, &$planned, &$adopted, $loop, $guard, $state, $sender, $late, $console): void {
             $began = hrtime(true) / 1e9;
             if ($sender->rate() > 0) {
                 $late->note(max(0.0, ($began - $due) * 1000));
             }
             $origin = (int) (explode('/', $state->clock)[1] ?? 0);
             if ($origin > 0) {
-                $guard->around('lights', static function () use ($sender, $state, $console, $origin, &$planned): void {
+                $guard->around('lights', static function () use ($sender, $state, $console, $origin, &$planned, &$adopted): void {
                     $now = (new EngineClock($origin))->now();
                     $sender->tick($now);
                     if ($planned !== $state->planned) {
                         $planned = $state->planned;
                         $console->prepare($state->moment($now)?->plan);
+                    }
+                    // What an earlier process of this kind had the engine hold is ours to let go of.
+                    $bound = $planned > 0 && ! $adopted ? $state->bound() : null;
+                    if ($bound !== null) {
+                        $adopted = true;
+                        $console->adopt($bound, hrtime(true) / 1e9);
                     }
                 })();
             }

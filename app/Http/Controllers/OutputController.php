@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Http\Download;
 use App\Media\GreyPicture;
 use App\Models\Show;
+use App\Paper\Archive;
 use App\Paper\Pdf;
 use App\Paper\Png;
 use App\Show\Editor;
@@ -15,6 +16,9 @@ use App\Show\WarpStore;
 use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
+use Core\Bindings\Personality;
+use Core\Exchange\Gdtf;
+use Core\Exchange\GdtfWriter;
 use Core\Media\Picture;
 use Core\Output\BezierGrid;
 use Core\Output\BlendMap;
@@ -238,6 +242,17 @@ final readonly class OutputController
         $table = PersonalitySheet::of($of);
 
         return Download::table($table, "$of->name.csv");
+    }
+
+    /** All personalities of a show as one fixture type, with a mode for each, for consoles that read it. */
+    public function gdtf(Show $show): Response
+    {
+        $modes = array_values(array_map(static fn (Personality $of): array => ['name' => $of->name, 'channels' => $of->channels()], $this->rows->core($show)->delivery->personalities));
+        if ($modes === []) {
+            throw new Problem(404, 'This show has no personalities; add one first.');
+        }
+
+        return Download::of(Archive::of([Gdtf::DESCRIPTION => GdtfWriter::description("$show->name layers", $modes, $show->id)]), 'application/zip', "$show->name layers.gdtf");
     }
 
     /** Takes places that a technician dictates. */

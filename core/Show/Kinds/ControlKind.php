@@ -30,7 +30,7 @@ final readonly class ControlKind implements Kind
 
     public function fields(): array
     {
-        return ['layer' => ['id'], 'personality' => ['id'], 'protocol' => ['string', 'sacn'], 'universe' => ['integer', 1], 'channel' => ['integer', 1], 'merge' => ['string', 'highest'], 'lost' => ['string', 'hold']];
+        return ['layer' => ['id'], 'personality' => ['id'], 'protocol' => ['string', 'sacn'], 'universe' => ['integer', 1], 'channel' => ['integer', 1], 'merge' => ['string', 'highest'], 'lost' => ['string', 'hold'], 'releaseAfter' => ['number', 0]];
     }
 
     /**

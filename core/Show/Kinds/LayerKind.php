@@ -56,6 +56,8 @@ final readonly class LayerKind implements Kind
             Property::portion('cropBottom', 'Crop bottom', 0, 1),
             Property::choice('tile', 'Tile', ['none', 'across', 'down', 'both']),
             Property::factor('speed', 'Speed', -4, 4)->onTimelineOnly(),
+            Property::colour('invert', 'Invert', 0),
+            Property::switch('opaque', 'Opaque'),
         );
     }
 

@@ -54,6 +54,8 @@ export const properties = {
     { name: 'cropBottom', label: 'Crop bottom', type: 'number', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Crop bottom'], held: true },
     { name: 'tile', label: 'Tile', type: 'choice', min: 0, max: 3, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['none', 'across', 'down', 'both'], slots: ['Tile'], held: true },
     { name: 'speed', label: 'Speed', type: 'number', min: -4, max: 4, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Speed'], held: false },
+    { name: 'invert', label: 'Invert', type: 'colour', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Invert red', 'Invert green', 'Invert blue'], held: true },
+    { name: 'opaque', label: 'Opaque', type: 'switch', min: 0, max: 1, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['Opaque'], held: true },
   ],
   route: [
     { name: 'x', label: 'Centre X', type: 'number', min: -1000, max: 1000, default: 0, unit: 'm', scale: 1, step: 1, digits: 3, options: [], slots: ['Centre X'], held: true },
@@ -193,3 +195,10 @@ export const viewOf = {
 
 /** Protocols of the lighting network as people call them. */
 export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' };
+
+/** Parts of personalities to begin with. */
+export const presets: Record<string, string> = {
+  Small: 'intensity, folder, index, red, green, blue',
+  Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
+  Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade',
+};

@@ -2662,6 +2662,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/personalities.gdtf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** All personalities as one fixture type in the General Device Type Format, a mode for each */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/zip": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/personalities/{personality}.csv": {
         parameters: {
             query?: never;
@@ -4619,6 +4659,10 @@ export interface components {
                         at: number;
                         to: number;
                         attribute: string;
+                        choices: {
+                            [key: string]: number;
+                        };
+                        unity: number | null;
                     }[];
                 };
             };
@@ -5247,6 +5291,7 @@ export interface components {
             channel: number;
             merge: string;
             lost: string;
+            releaseAfter: number;
         };
         Prop: {
             id: string;

@@ -180,6 +180,8 @@ export interface HeldData {
   l?: [number, number];
   /** Engine time at which it came. */
   t?: number;
+  /** How a media runs from then on (`core/Values/MediaRun.php`): offset, rate, in, out, what comes past its end, whether from there, when it was called if that was before. */
+  m?: [number, number, number, number, number, number, number];
   s: number;
   n: number;
   by: string;
@@ -244,8 +246,8 @@ export interface Health {
     late: { p50: number; p99: number; max: number; ticks: number };
     nodes: { ip: string; name: string; long: string; report: string; ports: number[] }[];
     bad: number;
-    /** What lighting consoles say to layers; values by address. */
-    console: { packets: number; bad: number; sources: { universe: string; name: string; priority: number }[]; values: Record<string, number> } | null;
+    /** What lighting consoles say to layers: values by address, and of each control the number and the meaning of each part. */
+    console: { packets: number; bad: number; sources: { universe: string; name: string; priority: number }[]; values: Record<string, number>; controls: Record<string, { parts: [number, number][]; lost: boolean }> } | null;
   } | null;
 }
 

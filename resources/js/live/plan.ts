@@ -103,6 +103,8 @@ export interface Contribution {
   /** The place in the picture about which it is scaled and turned. */
   pivot: [Slot, Slot];
   gain: [Slot, Slot, Slot];
+  invert: [Slot, Slot, Slot];
+  opaque: Slot;
   blend: Slot;
   mute: Slot;
   solo: Slot;
@@ -342,6 +344,8 @@ export class Plan {
           turn: at('turn'),
           pivot: [at('pivotX'), at('pivotY')],
           gain: [at('gain'), at('gain#1'), at('gain#2')],
+          invert: [at('invert'), at('invert#1'), at('invert#2')],
+          opaque: at('opaque'),
           blend: at('blend'),
           mute: at('mute'),
           solo: at('solo'),

@@ -245,9 +245,11 @@ export class Held {
   readonly order: number;
   readonly since: number;
   private readonly loop: readonly [number, number] | null;
+  private readonly run: HeldData['m'];
 
   constructor(data: HeldData) {
     this.since = data.t ?? 0;
+    this.run = data.m;
     this.loop = data.l ?? null;
     this.value = Track.of(data.v);
     this.weight = Track.of(data.w);
@@ -258,6 +260,29 @@ export class Held {
   at(engine: number): number {
     const { loop } = this;
     return this.value.at(loop !== null && engine > loop[0] ? loop[0] + ((engine - loop[0]) % loop[1]) : engine);
+  }
+
+  /** Which frame of a media that it calls is up at an engine time, as `core/Timeline/MediaTrack.php` has it; null for none. */
+  frame(engine: number, flicks: number, frames: number): number | null {
+    if (frames <= 1) return 0;
+    const gone = Math.max(0, engine - this.since);
+    if (this.run === undefined) return Math.floor(gone / flicks) % frames;
+    const [offset, rate, begin, end, past, fromEnd] = this.run;
+    const first = Math.min(frames - 1, Math.floor(begin * frames));
+    const count = Math.max(1, Math.floor(end * frames) - first);
+    const at = pastEnd(past, Math.floor((offset + gone * rate) / flicks) + (fromEnd === 1 ? count - 1 : 0), count);
+    return at === null ? null : first + at;
+  }
+
+  /** Engine time at which a media was called, however it runs since. */
+  get begun(): number {
+    return this.run === undefined || this.run[6] === 0 ? this.since : this.run[6];
+  }
+
+  /** Flicks of engine time that a frame of a media that it calls lasts; 0 where it stands. */
+  lasts(flicks: number): number {
+    const rate = Math.abs(this.run?.[1] ?? 1);
+    return rate === 0 ? 0 : flicks / rate;
   }
 
   /** Whether it stands still from a time on. */

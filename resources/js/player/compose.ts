@@ -85,6 +85,8 @@ export class Composer {
   private readonly crop: [number, number, number, number] = [0, 0, 1, 1];
   /** Whether that is repeated: 1 across, 2 down, 3 both. */
   private tile = 0;
+  private readonly invert: [number, number, number] = [0, 0, 0];
+  private opaque = false;
   /** The part of the raster that may be drawn on: left, top, right, bottom. */
   private clip: Rect | undefined = undefined;
   /** By what the pane is thrown onto the surface's triangles; the matrix leads to the pane then. */
@@ -147,7 +149,7 @@ export class Composer {
     let text = '';
     steps((layer, timeline, part, media, frame, opacity) => {
       const key = media.kind === 'none' ? '' : media.kind === 'solid' ? `solid ${media.colour}` : media.kind === 'pattern' ? `${this.pattern.join(' ')} ${media.text?.join(' ') ?? ''}` : (this.texture(layer, part, media, frame)?.key ?? '');
-      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
+      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.invert.join(' ')}${this.opaque ? ' opaque' : ''}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
     });
     return text;
   }
@@ -247,6 +249,8 @@ export class Composer {
   private prepare(media: MediaPart): void {
     this.compositor.crop = this.crop;
     this.compositor.tile = this.tile;
+    this.compositor.invert = this.invert;
+    this.compositor.opaque = this.opaque;
     this.compositor.text = media.text ?? NO_TEXT;
   }
 
@@ -316,7 +320,11 @@ export class Composer {
         if (media.kind === 'pattern') plan.pattern(media.media ?? '').write(this.pattern, media.pattern ?? 0, media.width ?? 1, media.height ?? 1, frame, plan.flicksPerFrame, show, engine, media.text);
         else if (media.kind !== 'solid') this.note(use, i === ups.length - 1 ? part.layer : '', key, media, frame);
         this.blend = BLENDS[Math.round(contribution.blend.at(show, engine))] ?? 'normal';
-        for (let c = 0; c < 3; c++) this.gain[c] = (contribution.gain[c] as Slot).at(show, engine);
+        for (let c = 0; c < 3; c++) {
+          this.gain[c] = (contribution.gain[c] as Slot).at(show, engine);
+          this.invert[c] = (contribution.invert[c] as Slot).at(show, engine);
+        }
+        this.opaque = contribution.opaque.at(show, engine) >= 0.5;
         this.place(clip.fit as number[], contribution, show);
         this.mirror(Math.round(contribution.mirror.at(show, engine)));
         const crop = (i: 0 | 1 | 2 | 3) => contribution.crop[i].at(show, engine);
@@ -374,22 +382,27 @@ export class Composer {
     const { part, source } = contribution;
     const at = ups.length;
     let left = weight;
+    let clips = 0;
     for (let i = (source.held?.length ?? 0) - 1; i >= 0; i--) {
       const one = (source.held as Held[])[i] as Held;
       const share = left * one.weight.at(engine);
       if (share <= 0) continue;
       const number = Math.round(one.at(engine));
-      if (number === 0) return left;
       left -= share;
+      if (number === 0) {
+        clips += share;
+        continue;
+      }
       const clip = part.stock?.find((s) => s.number === number);
       if (clip === undefined || clip.fit === null) continue;
-      const frame = clip.frames <= 1 ? 0 : Math.floor(Math.max(0, engine - one.since) / clip.flicks) % clip.frames;
-      const use = `${part.layer} called ${one.since}`;
+      const frame = one.frame(engine, clip.flicks, clip.frames);
+      if (frame === null) continue;
+      const use = `${part.layer} called ${one.begun}`;
       const media = plan.media(clip.media);
-      if (media?.kind === 'video') this.use(use, clip.media, media).source.want(Array.from({ length: Math.min(10, clip.frames) }, (_, k) => (frame + k) % clip.frames));
+      if (media?.kind === 'video') this.use(use, clip.media, media).source.want(Array.from({ length: Math.min(10, clip.frames) }, (_, k) => one.frame(engine + k * one.lasts(clip.flicks), clip.flicks, clip.frames) ?? frame));
       ups.splice(at, 0, { head, clip, use, frame, strength: share });
     }
-    return left;
+    return left + clips;
   }
 
   /** The picture's unit square onto the raster: scaled and turned about its pivot, then moved; quarter turns are exact. */
@@ -476,6 +489,8 @@ export class Composer {
   private testCard(key: string, { width, height, name }: { width: number; height: number; name: string }, draw: Draw) {
     this.blend = 'normal';
     this.gain.fill(1);
+    this.invert.fill(0);
+    this.opaque = false;
     [this.crop[0], this.crop[1], this.crop[2], this.crop[3]] = [0, 0, 1, 1];
     this.tile = 0;
     this.clip = undefined;

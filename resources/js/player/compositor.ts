@@ -51,6 +51,8 @@ uniform bool matte;
 uniform bool darken;
 uniform float opacity;
 uniform vec3 gain;
+uniform vec3 invert;
+uniform bool opaque;
 uniform vec4 tile;
 out vec4 light;
 ${at}
@@ -58,7 +60,8 @@ ${at}
 vec4 tiled(vec2 p) {
   if (tile.z > 0.0) p.x -= tile.z * floor((p.x - tile.x) / tile.z);
   if (tile.w > 0.0) p.y -= tile.w * floor((p.y - tile.y) / tile.w);
-  return at(p);
+  vec4 m = at(p);
+  return opaque ? vec4(m.rgb, 1.0) : m;
 }
 vec4 mean(vec2 p, vec2 covers) {
   vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
@@ -69,9 +72,9 @@ vec4 mean(vec2 p, vec2 covers) {
       sum += tiled(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
   return sum / (n.x * n.y);
 }
-// Its gain is cut off at full light. Where the darker of both is kept, nothing of it is white.
+// It is turned into its opposite as far as the layer says, and its gain is cut off at full light. Where the darker of both is kept, nothing of it is white.
 vec4 lit(vec4 m) {
-  vec4 laid = vec4(min(m.rgb * gain, m.a), m.a) * opacity;
+  vec4 laid = vec4(min(mix(m.rgb, m.aaa - m.rgb, invert) * gain, m.a), m.a) * opacity;
   return darken ? vec4(laid.rgb + 1.0 - laid.a, laid.a) : laid;
 }
 `;
@@ -537,6 +540,9 @@ export class Compositor {
   crop: readonly [number, number, number, number] = [0, 0, 1, 1];
   /** Whether that is repeated: 1 across, 2 down, 3 both. */
   tile = 0;
+  /** How far its red, green and blue are turned into their opposites, and whether it is black where it is clear. */
+  invert: readonly [number, number, number] = [0, 0, 0];
+  opaque = false;
   /** Columns, rows and signs of the text that is drawn next, where it is one. */
   text: readonly number[] = [];
   private readonly signs = new Uint32Array(SIGNS);
@@ -872,6 +878,8 @@ export class Compositor {
     gl.uniform1i(at('darken'), blend === 'darken' ? 1 : 0);
     gl.uniform1f(at('opacity'), opacity);
     gl.uniform3f(at('gain'), ...gain);
+    gl.uniform3f(at('invert'), ...this.invert);
+    gl.uniform1i(at('opaque'), this.opaque ? 1 : 0);
   }
 
   /**
@@ -1021,7 +1029,11 @@ export class Compositor {
     const { gl } = this;
     this.mix(blend);
     const white = blend === 'darken' ? 1 - opacity : 0;
-    const lit = (c: 0 | 1 | 2) => Math.min(1, ((colour[c] ?? 0) / 255) * gain[c]) * opacity + white;
+    const of = (c: 0 | 1 | 2) => {
+      const light = (colour[c] ?? 0) / 255;
+      return light + (1 - 2 * light) * this.invert[c];
+    };
+    const lit = (c: 0 | 1 | 2) => Math.min(1, of(c) * gain[c]) * opacity + white;
     const { program, at } = this.programs.solid;
     gl.useProgram(program);
     this.put3(at, matrix, raster);

@@ -2,6 +2,7 @@ import { Button, Modal, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { answer, http, type Schemas } from '../api/client';
+import { submitted } from './fields/fields';
 import { engage } from './frame/actions';
 import { Clash } from './frame/Clash';
 import { Details } from './frame/Details';
@@ -98,10 +99,9 @@ function NewShow({ onClose }: { onClose?: () => void }) {
   return (
     <Modal opened onClose={onClose ?? (() => undefined)} withCloseButton={onClose !== undefined} centered title="New show">
       <form
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void make();
-        }}
+        })}
         style={{ display: 'grid', gap: 12 }}
       >
         <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} placeholder="Saltgate Harbour" />

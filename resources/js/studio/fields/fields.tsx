@@ -1,5 +1,5 @@
 import { Textarea, TextInput } from '@mantine/core';
-import { type KeyboardEvent, type ReactNode, useRef, useState } from 'react';
+import { type KeyboardEvent, type ReactNode, type SubmitEvent, useRef, useState } from 'react';
 import { answer, http, Problem } from '../../api/client';
 import { useShow } from '../hooks';
 import { timecode } from '../time';
@@ -16,6 +16,17 @@ interface Common {
   'aria-label'?: string;
 }
 
+/** What was typed and is being worked out. */
+const taking = new Set<Promise<void>>();
+
+/** Sends a form off once all that was typed into its fields has been taken; one with a field that was not taken stays. */
+export const submitted = (send: () => unknown) => (event: SubmitEvent<HTMLFormElement>) => {
+  event.preventDefault();
+  const form = event.currentTarget;
+  if (taking.size > 0) void Promise.allSettled([...taking]).then(() => setTimeout(() => form.requestSubmit()));
+  else if (form.querySelector('[aria-invalid=true]') === null) void send();
+};
+
 /** A field that keeps what is typed until Enter or leaving, and says under itself why a text was not taken. */
 function Typed({ label, shown, take, step, unit, hint, tell, ...rest }: Common & { shown: string; unit?: string; take: (text: string) => Promise<void>; step?: (by: number) => void; tell?: (text: string) => string | undefined }) {
   const [text, setText] = useState<string | null>(null);
@@ -30,8 +41,10 @@ function Typed({ label, shown, take, step, unit, hint, tell, ...rest }: Common &
       return;
     }
     busy.current = true;
+    const taken = take(text);
+    taking.add(taken);
     try {
-      await take(text);
+      await taken;
       // What was typed meanwhile stays.
       setText((now) => (now === text ? null : now));
       setFault(null);
@@ -40,6 +53,7 @@ function Typed({ label, shown, take, step, unit, hint, tell, ...rest }: Common &
       setFault(`${(error as Error).message}${at === undefined ? '' : ` (at character ${at + 1})`}`);
     } finally {
       busy.current = false;
+      taking.delete(taken);
     }
   };
   const onKey = (event: KeyboardEvent) => {

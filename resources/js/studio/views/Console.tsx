@@ -1,7 +1,7 @@
 import { NativeSelect } from '@mantine/core';
 import { useState } from 'react';
-import { protocols } from '../../api/kinds';
-import { NumberField } from '../fields/fields';
+import { presets, protocols } from '../../api/kinds';
+import { NumberField, submitted } from '../fields/fields';
 import { useRows, useShow } from '../hooks';
 import { edit, insert, outputs, select, useStudio } from '../store';
 import { ulid } from '../time';
@@ -15,6 +15,7 @@ export function Console() {
   const timelines = useRows('timeline');
   const heard = useStudio((s) => s.health?.lights?.console);
   const [personality, setPersonality] = useState('');
+  const [preset, setPreset] = useState('Standard');
   const [which, setWhich] = useState('');
   const [protocol, setProtocol] = useState('sacn');
   const [universe, setUniverse] = useState(1);
@@ -23,7 +24,7 @@ export function Console() {
   const of = personalities.some((p) => p.id === personality) ? personality : (personalities[0]?.id ?? '');
   const add = async () => {
     const id = ulid();
-    if (await edit('Add a personality', [insert('personality', id, { name: `Personality ${personalities.length + 1}` })])) {
+    if (await edit('Add a personality', [insert('personality', id, { name: personalities.some((p) => p.name === preset) ? `${preset} ${personalities.length + 1}` : preset, parts: presets[preset] })])) {
       setPersonality(id);
       select({ kind: 'personality', id });
     }
@@ -43,17 +44,22 @@ export function Console() {
             {p.name} <span className="mono dim">{show?.computed.personalities[p.id]?.slots ?? '—'} ch</span>
           </button>
         ))}
+        <NativeSelect aria-label="Preset" size="xs" value={preset} onChange={(e) => setPreset(e.currentTarget.value)} data={Object.keys(presets)} />
         <button type="button" className={`plain ${personalities.length === 0 ? 'primary' : ''}`} onClick={() => void add()}>
           Add a personality
         </button>
+        {personalities.length > 0 && (
+          <a className="plain" href={`/api/shows/${show?.id}/personalities.gdtf`} download title="All personalities as one fixture type, a mode for each">
+            GDTF
+          </a>
+        )}
       </div>
       {personalities.length > 0 && free.length > 0 && (
         <form
           style={{ display: 'flex', gap: 8, alignItems: 'end', flexWrap: 'wrap', marginTop: 10, maxWidth: 960 }}
-          onSubmit={(e) => {
-            e.preventDefault();
+          onSubmit={submitted(() => {
             void outputs({ do: 'console', personality: of, layers: wanted, protocol, universe, channel }).then((done) => done !== null && setWhich(''));
-          }}
+          })}
         >
           <NativeSelect
             label="Layer"
@@ -88,7 +94,7 @@ export function Console() {
           </thead>
           <tbody>
             {controls.slice(0, 500).map((c) => {
-              const said = saidTo(c.layer, heard?.values);
+              const said = heard?.controls[c.id];
               return (
                 <tr key={c.id}>
                   <td>
@@ -101,7 +107,7 @@ export function Console() {
                     {protocols[c.protocol]} {c.universe}
                   </td>
                   <td className="mono">{c.channel}</td>
-                  <td className={said.length > 0 ? 'state-ok' : 'dim'}>{said.length > 0 ? `● ${said.length} values` : 'nothing yet'}</td>
+                  <td className={said === undefined ? 'dim' : said.lost ? 'state-attention' : 'state-ok'}>{said === undefined ? 'nothing yet' : said.lost ? '▲ lost' : '● heard'}</td>
                 </tr>
               );
             })}
@@ -123,7 +129,3 @@ export function Console() {
 
 /** Protocols by which a console is heard. */
 export const PROTOCOLS = ['sacn', 'artnet'].map((value) => ({ value, label: protocols[value] ?? value }));
-
-/** What a console says to a layer: values by name. */
-export const saidTo = (layer: string, values: Record<string, number> | undefined) =>
-  Object.entries(values ?? {}).flatMap(([address, value]) => (address.startsWith(`layer:${layer}/`) ? [[address.slice(address.indexOf('/') + 1), value] as const] : []));

@@ -1,9 +1,9 @@
 import { Select } from '@mantine/core';
 import type { RowOf } from '../../../api/client';
-import { Figures, NameField, NumberField } from '../../fields/fields';
+import { NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { edit, select, update, useStudio } from '../../store';
-import { PROTOCOLS, saidTo } from '../../views/Console';
+import { PROTOCOLS } from '../../views/Console';
 import { Findings, Gone, Remove } from '../parts';
 
 const short = (value: number) => String(Number(value.toFixed(2)));
@@ -41,7 +41,13 @@ export function PersonalityDetails({ id }: { id: string }) {
               <td className="mono">{c.slots === 2 ? `${c.channel}–${c.channel + 1}` : c.channel}</td>
               <td>{c.name}</td>
               <td className="mono">{c.rest}</td>
-              <td className="mono">{`${short(c.from)} … ${short(c.to)}`}</td>
+              <td className="mono">
+                {Object.keys(c.choices).length > 0
+                  ? Object.entries(c.choices)
+                      .map(([choice, from]) => `${from} ${choice}`)
+                      .join(', ')
+                  : `${short(c.from)} … ${short(c.to)}`}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -71,7 +77,8 @@ export function ControlDetails({ id }: { id: string }) {
   if (row === undefined) return <Gone />;
   const name = layer?.name ?? 'a layer';
   const change = (fields: Partial<RowOf<'control'>>) => edit(`Drive ${name} by a console`, [update('control', row, fields)]);
-  const said = saidTo(row.layer, heard?.values);
+  const said = heard?.controls[id];
+  const channels = show?.computed.personalities[row.personality]?.channels ?? [];
   return (
     <>
       <h2>{name}</h2>
@@ -103,9 +110,39 @@ export function ControlDetails({ id }: { id: string }) {
           ]}
           onChange={(v) => v !== null && void change({ lost: v })}
         />
+        {row.lost === 'release' && (
+          <NumberField label="Release after" unit="s" digits={1} value={row.releaseAfter} hint="After the source counts as lost: 2.5 s of sACN, 10 s of Art-Net" onChange={(releaseAfter) => change({ releaseAfter })} />
+        )}
       </div>
       <h3>Heard</h3>
-      {said.length === 0 ? <p className="dim">Nothing yet.</p> : <Figures of={said.map(([name, value]) => [name, short(value)])} />}
+      {said === undefined ? (
+        <p className="dim">Nothing yet.</p>
+      ) : (
+        <table className="table">
+          <thead>
+            <tr>
+              <th>Ch</th>
+              <th>Part</th>
+              <th>Raw</th>
+              <th>Value</th>
+            </tr>
+          </thead>
+          <tbody>
+            {channels.map((c, i) => {
+              const [raw, meant] = said.parts[i] ?? [0, 0];
+              return (
+                <tr key={c.channel}>
+                  <td className="mono">{row.channel + c.channel - 1}</td>
+                  <td>{c.name}</td>
+                  <td className="mono">{raw}</td>
+                  <td className="mono">{Object.keys(c.choices)[meant] ?? short(meant)}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+      {said?.lost && <p className="state-attention">▲ Source lost{row.lost === 'hold' ? '; what it said last holds' : ''}</p>}
       <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
         <button type="button" className="plain" onClick={() => select({ kind: 'layer', id: row.layer })}>
           Layer

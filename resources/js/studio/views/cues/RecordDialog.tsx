@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { inWords } from '../../../live/property';
 import { named } from '../../cues';
 import { recordCue } from '../../edits';
-import { NameField, NumberField } from '../../fields/fields';
+import { NameField, NumberField, submitted } from '../../fields/fields';
 import { MASTER } from '../../frame/TransportBar';
 import { useShow, useTimeline } from '../../hooks';
 import { position, select, useStudio } from '../../store';
@@ -43,10 +43,9 @@ export function RecordDialog({ onClose, place }: { onClose: () => void; place?: 
   return (
     <Modal opened onClose={onClose} title="Record a cue" centered>
       <form
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void record();
-        }}
+        })}
         style={{ display: 'grid', gap: 12 }}
       >
         <SegmentedControl

@@ -4,8 +4,9 @@ import { type PointerEvent, useEffect, useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { protocols } from '../../../api/kinds';
 import { follow } from '../../drag';
-import { NumberField } from '../../fields/fields';
+import { NumberField, submitted } from '../../fields/fields';
 import { useRepaint, useRows, useShow } from '../../hooks';
+import { LitRaster } from '../../stage/LitRaster';
 import { live } from '../../state';
 import { edit, insert, outputs as order, select, update, useStudio } from '../../store';
 import { useTests } from '../../tests';
@@ -162,6 +163,7 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
   const show = useShow();
   const test = useTests((all) => all[patch.id]);
   const [drawn, setDrawn] = useState<number[] | null>(null);
+  const [lit, setLit] = useState(false);
   const { data } = useQuery({
     queryKey: ['patch', show?.id, patch.id, show?.revision],
     queryFn: () => answer(http.GET('/shows/{show}/patches/{patch}', { params: { path: { show: show?.id ?? '', patch: patch.id } } })) as Promise<Wired>,
@@ -204,11 +206,16 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
     const pixel = near(event);
     if (pixel >= 0 && !drawn.includes(pixel)) setDrawn([...drawn, pixel]);
   };
-  const lit = test?.kind === 'pixel' ? test.number : undefined;
+  const tested = test?.kind === 'pixel' ? test.number : undefined;
   const points = path.map((p) => at(p).join(',')).join(' ');
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
     <div ref={area} className="canvas-area" onKeyDown={looked} style={{ overflow: 'hidden' }}>
+      {lit && (
+        <div style={{ position: 'absolute', left, top, width: width * scale, height: height * scale, imageRendering: 'pixelated' }}>
+          <LitRaster surface={patch.surface} />
+        </div>
+      )}
       <svg
         width="100%"
         height="100%"
@@ -244,8 +251,8 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
                   width={s}
                   height={s}
                   rx={2}
-                  fill={n === undefined ? 'none' : lit === n ? 'var(--kl-text)' : odd ? 'var(--kl-ramp2)' : 'var(--kl-ramp1)'}
-                  fillOpacity={lit === n ? 1 : 0.55}
+                  fill={n === undefined ? 'none' : tested === n ? 'var(--kl-text)' : odd ? 'var(--kl-ramp2)' : 'var(--kl-ramp1)'}
+                  fillOpacity={tested === n ? 1 : lit ? 0 : 0.55}
                   stroke={n === undefined ? 'var(--kl-dim)' : 'var(--kl-ink9)'}
                   strokeDasharray={n === undefined ? '2 2' : undefined}
                 >
@@ -280,6 +287,9 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
             </button>
           </>
         )}
+        <button type="button" className="plain" aria-pressed={lit} onClick={() => setLit(!lit)} title="What plays on it now, pixel by pixel">
+          Colours
+        </button>
         <span className="dim" style={{ fontSize: 13 }}>
           {name} · {data.order.length} of {data.places.length} pixels
         </span>
@@ -331,10 +341,9 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
     <Modal opened onClose={close} title="Patch lights" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void order({ do: 'patch', node, surfaces: list, universe, channel, rule, every }).then((done) => done !== null && close());
-        }}
+        })}
       >
         <NativeSelect label="Node" size="xs" value={node} onChange={(e) => setNode(e.currentTarget.value)} data={nodes.map((n) => ({ value: n.id, label: n.name }))} />
         <NativeSelect

@@ -2,7 +2,7 @@ import { Modal, NativeSelect, TextInput } from '@mantine/core';
 import { skipToken, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, http, type Schemas } from '../../../api/client';
-import { Figures, NumberField } from '../../fields/fields';
+import { Figures, NumberField, submitted } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { arrange, base64, choose, client, complain, edit, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
@@ -102,10 +102,9 @@ function AddWall() {
     <Modal opened onClose={close} title="LED wall" size={580} centered>
       <form
         style={{ display: 'grid', gridTemplateColumns: '1fr 230px', gap: 20 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void add();
-        }}
+        })}
       >
         <div style={{ display: 'grid', gap: 10, alignContent: 'start' }}>
           <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
@@ -186,10 +185,9 @@ function AddFace() {
     <Modal opened onClose={close} title="Projection face" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void add('surface', name, { kind, position: [0, kind === 'dome' ? 4 : 0, -2], shape: { pixelsPerMetre: 100 } }).then(close);
-        }}
+        })}
       >
         <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
         <NativeSelect label="Shape" size="xs" value={kind} onChange={(e) => setKind(e.currentTarget.value)} data={faceKinds} />
@@ -238,10 +236,9 @@ function AddLight() {
     <Modal opened onClose={close} title="Pixel light" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void bring();
-        }}
+        })}
       >
         <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
         <NativeSelect
@@ -302,10 +299,9 @@ function AddModel() {
     <Modal opened onClose={close} title="Imported model" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void bring();
-        }}
+        })}
       >
         <label style={{ fontSize: 13 }}>
           OBJ, at most 200 MB and 2 million triangles
@@ -336,10 +332,9 @@ function AddProp() {
     <Modal opened onClose={close} title="Prop" centered>
       <form
         style={{ display: 'grid', gap: 10 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void add('prop', name, { kind, position: [0, 0, 4] }).then(close);
-        }}
+        })}
       >
         <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
         <NativeSelect
@@ -439,10 +434,9 @@ function Placements() {
       </div>
       <form
         style={{ display: 'flex', gap: 8, marginTop: 14, alignItems: 'end' }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void keep();
-        }}
+        })}
       >
         <TextInput label="Save current as" value={name} placeholder="Three on masts" onChange={(e) => setName(e.currentTarget.value)} style={{ flex: 1 }} />
         <button type="submit" className="plain primary" disabled={(show?.rows.projector.length ?? 0) === 0}>
@@ -551,10 +545,9 @@ function ArrayOf() {
     <Modal opened onClose={close} title={`Copies of ${chosen.length === 1 ? 'one thing' : `${chosen.length} things`}`} centered>
       <form
         style={{ display: 'grid', gap: 10 }}
-        onSubmit={(e) => {
-          e.preventDefault();
+        onSubmit={submitted(() => {
           void go();
-        }}
+        })}
       >
         <NativeSelect
           label="Where"
