@@ -119,15 +119,20 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await details().getByRole('button', { name: 'Keep', exact: true }).click();
   await until('it to be stored', async () => JSON.stringify((await rows()).layer[0]?.values.gain) === '[1,1,0.6]');
 
-  // Four moments of it: before, on the first clip, at the keyframe, and half of the way between the two.
+  // Five moments of it: before, on the first clip, where the second comes over it, while one fades into the other, and after.
+  const red5 = (await rows()).clip.find((c) => c.media === id(4));
+  const end = (red5?.start ?? 0) + (red5?.length ?? 0);
   await jump(0);
   await shows('darkness', [0, 0, 0]);
-  await jump(Math.round(first / FRAME) * FRAME);
-  await shows('half of the red, where the first keyframe holds', [128, 0, 0]);
+  await jump(red5?.start ?? 0);
+  await shows('half of the red, as the first keyframe says before it, too', [128, 0, 0]);
   await jump(blue);
-  await shows('half of the blue, gained', [0, 0, 77]);
+  await shows('still the red', [128, 0, 0]);
   await jump(blue + S);
-  await shows('three quarters of it', [0, 0, 115]);
+  const share = S / (end - blue);
+  await shows('three quarters of both', [255 * 0.75 * (1 - share), 0, 255 * 0.75 * 0.6 * share]);
+  await jump(end + FRAME);
+  await shows('the blue, gained', [0, 0, 153]);
 
   // A cue of one value, put on the board, pressed there; then by Go.
   await kite.live('command', { do: 'live', values: { [`layer:${layer}/gain#1`]: 0, [`layer:${layer}/opacity`]: 0.2 } });
@@ -148,7 +153,7 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await tile.click();
   await shows('a fifth of it', [0, 0, 31]);
   await tile.click();
-  await shows('three quarters again', [0, 0, 115]);
+  await shows('all of it again', [0, 0, 153]);
   await page.keyboard.press('Alt+8');
   await page.getByLabel('Cues now').waitFor();
   await kite.live('command', { do: 'pointer', cue: cue?.id });

@@ -7,20 +7,6 @@ import { useWords, ValueField } from '../../fields/ValueField';
 import { useRepaint, useRows, useShow } from '../../hooks';
 import { command, complain, edit, keep, live, position, program, shownPlayback, update, useStudio } from '../../store';
 
-/** What a value is at this moment. */
-export function Present({ address, property }: { address: string; property: Property }) {
-  useRepaint(5);
-  const words = useWords(property);
-  const now = live.now();
-  const plan = now === null ? null : (shownPlayback()?.at(now) ?? null);
-  if (now === null || plan === null) return null;
-  return (
-    <span className="mono" style={{ display: 'block' }}>
-      now {words(plan.slot(address).at(position(), now))}
-    </span>
-  );
-}
-
 /** Who says what of a value now, from below, the winner last: asked when it is opened. */
 function Why({ address, property, label }: { address: string; property: Property; label: string }) {
   const show = useShow();
@@ -64,12 +50,12 @@ function Why({ address, property, label }: { address: string; property: Property
   );
 }
 
-/** What a value is at the playhead. Another one is a keyframe there: of what is named, since it has to be in the plan before it can be shown, and of what can't be held. */
-function AtPlayhead({ property, label, address }: { property: Property; label: string; address: string }) {
+/** What a value is at the playhead, where keyframes say it, and what is done with another one. */
+function AtPlayhead({ property, label, address, onChange }: { property: Property; label: string; address: string; onChange: (value: number) => unknown }) {
   useRepaint(5);
   const now = live.now();
   const plan = now === null ? null : (shownPlayback()?.at(now) ?? null);
-  return <ValueField property={property} label={label} value={plan === null || now === null ? property.default : plan.slot(address).at(position(), now)} onChange={(value) => program({ do: 'key', address, time: position(), value })} />;
+  return <ValueField property={property} label={label} value={plan === null || now === null ? property.default : plan.slot(address).at(position(), now)} onChange={onChange} />;
 }
 
 /** The values of a thing, each a field: what is typed is loose until it is kept or let go. */
@@ -86,7 +72,10 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
     return (
       <div key={label} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
         {p.type === 'reference' || (!p.held && curve !== undefined) ? (
-          <AtPlayhead property={p} label={label} address={address} />
+          // What is named has to be in the plan before it can be shown, and what can't be held is set at a time: a keyframe there.
+          <AtPlayhead property={p} label={label} address={address} onChange={(value) => program({ do: 'key', address, time: position(), value })} />
+        ) : curve !== undefined && loose === undefined ? (
+          <AtPlayhead property={p} label={label} address={address} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
         ) : !p.held ? (
           <ValueField property={p} label={label} value={numberOf(p, stored[p.name], slot)} onChange={(v) => edit(`Change ${p.label}`, [update(kind as 'layer', { id, values: stored } as RowOf<'layer'>, { [`values.${p.name}`]: v })])} />
         ) : (
@@ -113,7 +102,6 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
                 </button>
               )}
               {curve === undefined ? (p.held ? 'stored' : '') : `${curve.keyframes.length} keyframes`}
-              {curve !== undefined && <Present address={address} property={p} />}
             </span>
           )}
           {kind !== 'master' && p.held && <Why address={address} property={p} label={label} />}
