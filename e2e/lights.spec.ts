@@ -161,13 +161,23 @@ test('lights show what plays, in their own emitters', async () => {
       return all.length === 198 && all.every(([r = 0, g = 0, b = 0]) => r > 0.99 && g < 0.01 && b < 0.01);
     });
   }
+  // The board shows the same, pixel by pixel.
+  await page.bringToFront();
+  await button('Mast 1 in universe 1, 1 to 510').click();
+  await button('Colours').click();
+  const board = page.locator('canvas[data-spot]');
+  await until('all of the board red', async () =>
+    board.evaluate((canvas: HTMLCanvasElement) => {
+      const all = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? [];
+      return canvas.width === 9 && canvas.height === 22 && [...all].every((v, i) => (i % 4 === 0 || i % 4 === 3 ? v > 250 : v < 5));
+    }),
+  );
+  await button('Colours').click();
   // White: both whites carry it, and red, green and blue rest.
   await kite.live('command', { do: 'jump', time: 7 * S });
   const universe = async () => Buffer.from((await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.artnet['0'] as string, 'base64');
   await until('whites to carry it', async () => (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 128, 128])));
   // Half of its level, typed; then none, by hand, at once on the light.
-  await page.bringToFront();
-  await button('Mast 1 in universe 1, 1 to 510').click();
   const level = details().getByLabel('Level');
   await level.fill('50');
   await level.press('Enter');
@@ -246,8 +256,8 @@ test('a lighting console drives a layer by a personality that is typed', async (
     .getByRole('button')
     .click();
   if (process.env.KITE_SHOT) await page.screenshot({ path: process.env.KITE_SHOT });
-  await expect(details().getByRole('row', { name: '11 Intensity 51 0.2' })).toBeVisible();
-  await expect(details().getByRole('row', { name: '15 Position X 32768 0' })).toBeVisible();
+  await expect(details().getByRole('row', { name: '11 Intensity 51 20 %' })).toBeVisible();
+  await expect(details().getByRole('row', { name: '15 Position X 32768 0 px' })).toBeVisible();
   sender.close();
   await expect(details().getByText('Source lost; what it said last holds')).toBeVisible();
   await details().getByLabel('Source lost').click();

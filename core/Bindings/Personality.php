@@ -228,15 +228,22 @@ final readonly class Personality
     /**
      * Its channels for a person: number of the first, name, count, where it rests, and what its least, resting and greatest values mean.
      *
-     * @return list<array{channel: int, name: string, slots: int, rest: int, from: float, at: float, to: float, attribute: string, choices: array<string, int>, unity: int|null}>
-     *     `choices`: the first byte of each; `unity`: the number that means 1, where what is above it is gained
+     * @return list<array{channel: int, name: string, slots: int, rest: int, from: float, at: float, to: float, attribute: string, choices: array<string, int>, unity: int|null, unit: string, scale: int}>
+     *     `choices`: the first byte of each; `unity`: the number that means 1, where what is above it is gained; what is
+     *     shown is the meaning times `scale`
      */
     public function channels(): array
     {
         [$told, $at] = [[], 1];
         foreach ($this->parts as [$part, $bytes]) {
             [$label, , , $kind, $reach, $rest, $attribute] = self::PARTS[$part];
-            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part, $kind, (int) $reach), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64)];
+            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part, $kind, (int) $reach), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64), ...array_combine(['unit', 'scale'], match (true) {
+                in_array($kind, ['share', 'unity'], true) => ['%', 100],
+                $kind === 'time' => ['s', 1],
+                $part === 'turn' => ['deg', 1],
+                $kind === 'centred' => ['px', 1],
+                default => ['', 1],
+            })];
             $at += $bytes;
         }
 

@@ -81,6 +81,7 @@ final class ConsoleTest extends TestCase
         self::assertSame(['invert' => 1.0, 'invert#1' => 1.0, 'invert#2' => 1.0], Personality::of('P', 'invert')->values("\xFF"));
         self::assertSame(['invert#1' => 1.0, 'opaque' => 1.0], Personality::of('P', 'invert green, opaque')->values("\xFF\x80"));
         self::assertSame([['none' => 0, 'across' => 64, 'down' => 128, 'both' => 192], 0, 43, 213.0 + 1], [Personality::of('P', 'mirror')->channels()[0]['choices'], ...[$all->channels()[1]['choices']['loop'], $all->channels()[1]['choices']['once'], $all->channels()[1]['choices']['beginning'] + 0.0]]);
+        self::assertSame(['%', 'px', 'deg', '', '%', 's', ''], array_column(Personality::of('P', 'intensity, x, turn, blend, red, crossfade, index')->channels(), 'unit'));
         self::assertSame([[513, 513 / 65_535], [7, 7.0]], Personality::of('P', 'intensity 16, index')->meanings("\x02\x01\x07"));
         try {
             Personality::of('P', 'intensity, speed');

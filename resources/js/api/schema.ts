@@ -4663,6 +4663,8 @@ export interface components {
                             [key: string]: number;
                         };
                         unity: number | null;
+                        unit: string;
+                        scale: number;
                     }[];
                 };
             };

@@ -17,6 +17,8 @@ export const paneKey = (route: string) => `pane ${route}`;
 
 const SIDE = 1024;
 const MARGIN = 2;
+/** The longer side up to which a raster is shown whole. */
+const SMALL = 64;
 /** At most so many pictures a second, in ms between them. */
 const PACE = 33;
 /** How long to wait for pictures that are not here yet, in ms. */
@@ -208,19 +210,21 @@ export class Stage {
     else if (late || lacks.length > 0) this.soon(AGAIN);
   }
 
-  /** Shelves of surfaces, highest first, as large as they fit. */
+  /** Shelves of surfaces, highest first, as large as they fit; small ones, such as pixel lights, pixel by pixel where there is room. */
   private pack(surfaces: [string, SurfacePart][]) {
     const key = JSON.stringify(surfaces.map(([id, s]) => [id, s.width, s.height]));
     if (key === this.packed) return;
     this.packed = key;
     this.signatures.clear();
     const max = Math.max(1, ...surfaces.map(([, s]) => Math.max(s.width, s.height)));
-    for (let scale = Math.min(1, 512 / max); ; scale *= 0.85) {
+    const largest = Math.min(1, 512 / max);
+    for (let scale = largest; ; scale *= 0.85) {
       this.spots = new Map();
       let [x, y, shelf] = [0, 0, 0];
       for (const [id, s] of [...surfaces].sort(([, a], [, b]) => b.height - a.height)) {
-        const width = Math.max(1, Math.round(s.width * scale));
-        const height = Math.max(1, Math.round(s.height * scale));
+        const by = Math.min(1, Math.max(scale, ((scale / largest) * SMALL) / Math.max(s.width, s.height)));
+        const width = Math.max(1, Math.round(s.width * by));
+        const height = Math.max(1, Math.round(s.height * by));
         if (x + width > SIDE) [x, y, shelf] = [0, y + shelf + MARGIN, 0];
         this.spots.set(id, { x, y, width, height });
         x += width + MARGIN;

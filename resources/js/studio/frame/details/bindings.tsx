@@ -46,7 +46,7 @@ export function PersonalityDetails({ id }: { id: string }) {
                   ? Object.entries(c.choices)
                       .map(([choice, from]) => `${from} ${choice}`)
                       .join(', ')
-                  : `${short(c.from)} … ${short(c.to)}`}
+                  : `${short(c.from * c.scale)} … ${short(c.to * c.scale)} ${c.unit}`}
               </td>
             </tr>
           ))}
@@ -135,7 +135,7 @@ export function ControlDetails({ id }: { id: string }) {
                   <td className="mono">{row.channel + c.channel - 1}</td>
                   <td>{c.name}</td>
                   <td className="mono">{raw}</td>
-                  <td className="mono">{Object.keys(c.choices)[meant] ?? short(meant)}</td>
+                  <td className="mono">{Object.keys(c.choices)[meant] ?? `${short(meant * c.scale)} ${c.unit}`}</td>
                 </tr>
               );
             })}

@@ -101,7 +101,7 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
                   + Key
                 </button>
               )}
-              {curve === undefined ? (p.held ? 'stored' : '') : `${curve.keyframes.length} keyframes`}
+              {curve === undefined ? (p.held ? 'stored' : '') : `${curve.keyframes.length} ${curve.keyframes.length === 1 ? 'keyframe' : 'keyframes'}`}
             </span>
           )}
           {kind !== 'master' && p.held && <Why address={address} property={p} label={label} />}

@@ -297,7 +297,13 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
       <div style={{ position: 'absolute', right: 12, top: 8 }}>
         <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
       </div>
-      <span className="tip">{drawn === null ? 'The first pixel is marked; universes alternate in colour. Wheel: zoom, for the numbers along the wiring.' : 'Drag over the pixels in the order of the control line.'}</span>
+      <span className="tip">
+        {lit && drawn === null
+          ? 'What plays on each pixel now, before its emitters.'
+          : drawn === null
+            ? 'The first pixel is marked; universes alternate in colour. Wheel: zoom, for the numbers along the wiring.'
+            : 'Drag over the pixels in the order of the control line.'}
+      </span>
     </div>
   );
 }
