@@ -208,6 +208,20 @@ function generated(n: number, files: string[]) {
             [d.real(0, 1), 0, d.real(0, 1)],
           ]),
           opaque: d.whole(0, 3) === 0,
+          // The lowest stays whole, so that all is seen.
+          ...(l > 0 && d.whole(0, 2) === 0
+            ? {
+                mask: d.of(media),
+                maskKey: d.of(['lightness', 'lightness', 'alpha', 'colour']),
+                maskInverted: d.whole(0, 1) === 1,
+                maskWidth: d.of([1, d.real(0.2, 1)]),
+                maskColour: [d.real(0, 1), d.real(0, 1), d.real(0, 1)],
+                maskX: d.real(-0.3, 0.3),
+                maskY: d.of([0, d.real(-0.2, 0.2)]),
+                maskScale: d.of([1, d.real(0.4, 2)]),
+                maskFeather: d.of([0, d.real(0, 0.3)]),
+              }
+            : {}),
         },
       }),
       ...route(n, l, surfaces, d),

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Bindings;
 
 use Core\Timeline\BlendMode;
+use Core\Timeline\MaskKey;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Values\MediaRun;
@@ -50,6 +51,15 @@ final readonly class Personality
         'invert green' => ['Invert green', 'invert', 1, 'share', 1, 0, 'VideoEffect3_G'],
         'invert blue' => ['Invert blue', 'invert', 2, 'share', 1, 0, 'VideoEffect3_B'],
         'opaque' => ['Opaque', 'opaque', 0, 'switch', 1, 0, 'VideoEffect4Type'],
+        'mask folder' => ['Mask folder', 'maskFolder', 0, 'number', 255, 0, 'MediaFolder2'],
+        'mask index' => ['Mask index', 'maskIndex', 0, 'number', 255, 0, 'MediaContent2'],
+        'mask key' => ['Mask key', 'maskKey', 0, 'choice', 3, 0, 'VideoEffect5Type'],
+        'mask inverted' => ['Mask inverted', 'maskInverted', 0, 'switch', 1, 0, 'VideoEffect6Type'],
+        'key width' => ['Key width', 'maskWidth', 0, 'share', 1, 255, 'VideoKeyTolerance'],
+        'mask x' => ['Mask X', 'maskX', 0, 'around', 4, 128, 'VideoEffect7Parameter1'],
+        'mask y' => ['Mask Y', 'maskY', 0, 'around', 4, 128, 'VideoEffect7Parameter2'],
+        'mask scale' => ['Mask scale', 'maskScale', 0, 'unity', 4, 64, 'VideoEffect7Parameter3'],
+        'mask feather' => ['Mask feather', 'maskFeather', 0, 'share', 1, 0, 'VideoEffect7Parameter4'],
         'transport' => ['Transport', 'transport', 0, 'choice', 6, 0, 'PlayMode'],
         'in' => ['In', 'in', 0, 'share', 1, 0, 'PlayBegin'],
         'out' => ['Out', 'out', 0, 'share', 1, 255, 'PlayEnd'],
@@ -62,11 +72,11 @@ final readonly class Personality
     public const PRESETS = [
         'Small' => 'intensity, folder, index, red, green, blue',
         'Standard' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
-        'Full' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade',
+        'Full' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask index, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
     ];
 
     /** What says which media is called and how it runs, in place of a value of the layer. */
-    public const CALLS = ['folder', 'index', 'transport', 'in', 'out', 'rate', 'crossfade'];
+    public const CALLS = ['maskFolder', 'maskIndex', 'folder', 'index', 'transport', 'in', 'out', 'rate', 'crossfade'];
 
     /** How a picture is mirrored or repeated. */
     private const WAYS = ['none', 'across', 'down', 'both'];
@@ -121,7 +131,13 @@ final readonly class Personality
     /** Whether it calls media by folder and index. */
     public function callsMedia(): bool
     {
-        return in_array('index', array_column($this->parts, 0), true);
+        return $this->has('index');
+    }
+
+    /** Whether a part is among its own. */
+    public function has(string $part): bool
+    {
+        return in_array($part, array_column($this->parts, 0), true);
     }
 
     /**
@@ -177,7 +193,7 @@ final readonly class Personality
 
         return match ($kind) {
             'share' => $number / $max,
-            'centred' => ($number - $middle) / $middle * $reach,
+            'centred', 'around' => ($number - $middle) / $middle * $reach,
             'unity' => $number <= $unity ? $number / $unity : 1 + ($number - $unity) / ($max - $unity) * ($reach - 1),
             'choice' => (float) intdiv($number * (int) $reach, 256),
             'switch' => $number >= 128 ? 1.0 : 0.0,
@@ -218,6 +234,7 @@ final readonly class Personality
             $kind !== 'choice' => [],
             $part === 'blend' => array_column(BlendMode::cases(), 'value'),
             $part === 'transport' => self::TRANSPORTS,
+            $part === 'mask key' => array_column(MaskKey::cases(), 'value'),
             default => self::WAYS,
         };
         $count = max(1, $kind === 'switch' ? 2 : $count);
@@ -237,13 +254,14 @@ final readonly class Personality
         [$told, $at] = [[], 1];
         foreach ($this->parts as [$part, $bytes]) {
             [$label, , , $kind, $reach, $rest, $attribute] = self::PARTS[$part];
-            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part, $kind, (int) $reach), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64), ...array_combine(['unit', 'scale'], match (true) {
-                in_array($kind, ['share', 'unity'], true) => ['%', 100],
+            [$unit, $scale] = match (true) {
+                in_array($kind, ['share', 'unity', 'around'], true) => ['%', 100],
                 $kind === 'time' => ['s', 1],
                 $part === 'turn' => ['deg', 1],
                 $kind === 'centred' => ['px', 1],
                 default => ['', 1],
-            })];
+            };
+            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part, $kind, (int) $reach), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64), 'unit' => $unit, 'scale' => $scale];
             $at += $bytes;
         }
 

@@ -102,7 +102,7 @@ final class PlanCompiler
             $this->part("timeline:$id", [$timeline->name, $timeline->order, $timeline->duration, $solo], static fn (): array => ['name' => $timeline->name, 'order' => $timeline->order, 'duration' => $timeline->duration] + ($solo === [] ? [] : ['solo' => $solo]));
             $this->values('timeline', $id, $sets['timeline'], $timeline->stored, $timeline->curves);
             foreach ($timeline->layers as $layer) {
-                $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->library, $show->venue, $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
+                $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->programme->masks($layer), $show->library, $show->venue, $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
             }
         }
         // What is heard of timelines within others asks for the speeds of all layers: after those.
@@ -155,7 +155,12 @@ final class PlanCompiler
         }
         foreach ($show->delivery->controls as $controlId => $control) {
             $layer = $show->programme->layer($control->layer);
-            $media = $layer === null || ! $control->personality->callsMedia() ? [] : $show->programme->sources($layer);
+            $media = match (true) {
+                $layer === null => [],
+                $control->personality->has('mask index') => $show->programme->masks($layer) + $show->programme->sources($layer),
+                $control->personality->callsMedia() => $show->programme->sources($layer),
+                default => [],
+            };
             $this->part("control:$controlId", [$control, $media, $show->library], static fn (): array => self::control($control, $media, $show->library));
         }
         $this->groups = array_intersect_key($this->groups, $this->asked);
@@ -347,6 +352,8 @@ final class PlanCompiler
         $frames = self::frames($route, $show->venue);
         $occluded = array_filter($route->lenses, static fn (VirtualLens $lens): bool => $lens->isOccluded() || isset($show->programme->curves[$lens->id]['occlusion'])) !== [];
         $stock = array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->sources($layer));
+        // A timeline is no picture to cut out by.
+        $masks = array_filter(array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->masks($layer)), static fn (MediaItem $item): bool => $item->timeline === null);
         foreach (Programme::reached($route, $show->venue) as $surface) {
             if ($route->reach->isThrown()) {
                 $world = $show->venue->world($surface->id);
@@ -355,13 +362,13 @@ final class PlanCompiler
                 }
                 $this->track("surface:$surface->id/mesh", [$surface, $world->m], static fn (): SurfaceMesh => SurfaceMesh::of($surface, $world));
             }
-            $made = [$layer->clips, $media, $stock, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];
+            $made = [$layer->clips, $media, $stock, $masks, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];
             $this->part("contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"), $made, static fn (): array => [
                 'layer' => $layer->id, 'surface' => $surface->id, ...($number === 0 ? [] : ['by' => $number]),
                 'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade): array => self::clip($use, $item, $route, $surface, $layer, $fade), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip'))),
-            ] + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
+            ] + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => array_diff_key(self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), ['fit' => 0]), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
             $room = self::whole($route->room($surface, $layer->part));
-            foreach ([...$media, ...array_values($stock)] as $item) {
+            foreach ([...$media, ...array_values($stock), ...array_values($masks)] as $item) {
                 if ($item->timeline !== null) {
                     continue;
                 }

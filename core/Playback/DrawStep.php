@@ -15,7 +15,9 @@ use Core\Routing\Projection;
 use Core\Routing\Share;
 use Core\Timeline\BlendMode;
 use Core\Timeline\Clip;
+use Core\Timeline\MaskKey;
 use Core\Units\Flicks;
+use Core\Values\HeldValue;
 
 /** One picture laid on a surface's raster: which, where, how strongly and how it blends. The same list is drawn by players and by the reference. */
 final readonly class DrawStep
@@ -41,9 +43,10 @@ final readonly class DrawStep
      *                         which a layer fades
      * @param  array{float, float, float}  $invert  how far red, green and blue are turned into their opposites, before the gain
      * @param  bool  $opaque  whether nothing comes through the picture where it is clear: it is black there
+     * @param  LayerMask|null  $mask  what the picture is cut out by
      * @param  list<Projection>  $thrown  by what the pane reaches the surface; none where it lies on it as the matrix says
      */
-    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false, public array $invert = [0.0, 0.0, 0.0], public bool $opaque = false)
+    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false, public array $invert = [0.0, 0.0, 0.0], public bool $opaque = false, public ?LayerMask $mask = null)
     {
     }
 
@@ -99,13 +102,14 @@ final readonly class DrawStep
             return [];
         }
         ['opacity' => $opacity, 'crop' => $crop, 'pivot' => $pivot, 'scale' => $scale, 'turn' => $turn, 'x' => $x, 'y' => $y, 'mirror' => $mirror, 'blend' => $blend, 'gain' => $gain, 'tile' => $tile, 'invert' => $invert, 'opaque' => $opaque] = $of;
+        $mask = self::mask($moment, $part, $head);
         $steps = [];
-        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile, $invert, $opaque): void {
+        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile, $invert, $opaque, $mask): void {
             $fit = Mat3::of($clip['fit']);
             [$pivotX, $pivotY] = $fit->point(...$pivot);
             $matrix = Mat3::about($pivotX, $pivotY, $scale, $turn, $x, $y)->times($fit)->times($mirror);
             $onto = self::onto($moment, $part, $head);
-            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile, false, $invert, $opaque));
+            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile, false, $invert, $opaque, $mask));
         };
         [$called, $left] = isset($part['stock']) ? $moment->called($layer, $head) : [[], 1.0];
         $stock = array_column($part['stock'] ?? [], null, 'number');
@@ -129,9 +133,31 @@ final readonly class DrawStep
         return $steps;
     }
 
+    /**
+     * What a layer is cut out by where a head is; null for nothing, also where it is told a media that is not in the plan.
+     *
+     * @param  array<string, mixed>  $part  of a contribution
+     */
+    private static function mask(Moment $moment, array $part, Head $head): ?LayerMask
+    {
+        $layer = $part['layer'];
+        $number = isset($part['masks']) ? (int) round($moment->value("layer:$layer/mask", $head)) : 0;
+        $one = $number === 0 ? null : (array_column($part['masks'], null, 'number')[$number] ?? null);
+        if ($one === null) {
+            return null;
+        }
+        $value = static fn (string $property): float => $moment->value("layer:$layer/$property", $head);
+        $held = array_values(array_filter($moment->heldOf("layer:$layer/mask"), static fn (HeldValue $by): bool => $by->weight->at($moment->engine) >= 0.5));
+        usort($held, HeldValue::inOrder(...));
+        // One that is called runs from then on; another with its timeline.
+        $frame = $held !== [] ? $moment->frameOf($held[count($held) - 1], $one['flicks'], $one['frames']) : intdiv(max(0, $head->map->at($moment->engine)), $one['flicks']) % max(1, $one['frames']);
+
+        return new LayerMask($one['media'], $frame ?? 0, MaskKey::numbered($value('maskKey')), $value('maskInverted') >= 0.5, $value('maskWidth'), $moment->colour("layer:$layer/maskColour", $head), $value('maskX'), $value('maskY'), $value('maskScale'), $value('maskFeather'), self::pattern($moment, $one['media'], $frame ?? 0, $head));
+    }
+
     private function sharing(): self
     {
-        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true, $this->invert, $this->opaque);
+        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true, $this->invert, $this->opaque, $this->mask);
     }
 
     /**

@@ -59,7 +59,7 @@ final class LightRaster
         $master = $moment->master();
         $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
         foreach ($steps as $step) {
-            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
+            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->mask !== null || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }

@@ -212,8 +212,10 @@ final class ReferenceRaster
             return null;
         }
         $light = [0.0, 0.0, 0.0, 0.0];
+        $mask = $step->mask === null ? null : ($step->mask->pattern ?? ($this->source)($step->mask->media, $step->mask->frame));
         foreach ($hits as ['u' => $u, 'v' => $v, 'weight' => $weight, 'across' => $across, 'down' => $down]) {
             $sample = self::average($step, $picture, $u, $v, $picture->width * $across, $picture->height * $down);
+            $weight *= $step->mask?->at($mask, $u, $v, $across, $down) ?? 1.0;
             $light = [$light[0] + $weight * $sample[0], $light[1] + $weight * $sample[1], $light[2] + $weight * $sample[2], $light[3] + $weight * ($step->opaque ? 1.0 : $sample[3])];
         }
 

@@ -31,10 +31,11 @@ final readonly class Programme
      * @param  array<string, array<int, Route>>  $ways  by layer: routes besides its own that it takes at some time, by number
      * @param  array<string, Cue>  $cues
      * @param  array<string, array<int, string>>  $sources  by layer: ids of media that may be called in place of its clips, by number
+     * @param  array<string, array<int, string>>  $masks  by layer: ids of media by which it may be cut out, by number
      * @param  array<string, array{object, Layer}>  $made  by id: a layer's row as it was built, and the layer with all that is on it
      * @param  array<string, array{object, Route, list<Share>}>  $madeRoutes  by id: a route's row as it was built, the route with its shares and lenses, and those shares as they were built
      */
-    private function __construct(public array $timelines, public array $routes, public array $broken, public array $curves, private array $ways, public array $cues, private array $sources, private array $made, private array $madeRoutes)
+    private function __construct(public array $timelines, public array $routes, public array $broken, public array $curves, private array $ways, public array $cues, private array $sources, private array $masks, private array $made, private array $madeRoutes)
     {
     }
 
@@ -119,11 +120,15 @@ final readonly class Programme
         $named = self::namedByCues($all);
         $ways = self::otherWays($made, $routes, $named['route'] ?? [], $broken);
         $sources = self::callable($made, $library, $named['source'] ?? []);
-        foreach (self::consoles($built['control'] ?? []) as $id) {
+        foreach (self::consoles($built['control'] ?? [], 'index') as $id) {
             isset($made[$id]) && $sources[$id] = ($sources[$id] ?? []) + self::numbered($library);
         }
+        $masks = self::cuttingOut($made, $library, $named['mask'] ?? [], $broken);
+        foreach (self::consoles($built['control'] ?? [], 'mask index') as $id) {
+            isset($made[$id]) && $masks[$id] = ($masks[$id] ?? []) + self::numbered($library);
+        }
 
-        return new self($timelines, $routes, $broken, array_intersect_key($curves, $of + $library->media), $ways, $all, $sources, $made, $madeRoutes);
+        return new self($timelines, $routes, $broken, array_intersect_key($curves, $of + $library->media), $ways, $all, $sources, $masks, $made, $madeRoutes);
     }
 
     /**
@@ -219,7 +224,7 @@ final readonly class Programme
         $named = [];
         foreach ($cues as $cue) {
             foreach ($cue->values as $value) {
-                if (preg_match('~^layer:([0-9a-z]+)/(route|source)$~D', $value->address, $m) === 1) {
+                if (preg_match('~^layer:([0-9a-z]+)/(route|source|mask)$~D', $value->address, $m) === 1) {
                     $named[$m[2]][$m[1]][] = $value->value;
                 }
             }
@@ -250,14 +255,62 @@ final readonly class Programme
     }
 
     /**
-     * @param  array<string, object>  $controls
-     * @return list<string> layers on which a console calls media
+     * @param  array<string, array{object, Layer}>  $made
+     * @param  array<string, list<float>>  $named  numbers of media that cues name, by layer
+     * @param  list<Broken>  $broken
+     * @return array<string, array<int, string>>
      */
-    private static function consoles(array $controls): array
+    private static function cuttingOut(array $made, Library $library, array $named, array &$broken): array
+    {
+        [$found, $all] = [[], null];
+        foreach ($made as $id => [, $layer]) {
+            try {
+                $keyed = isset($layer->curves['mask']) ? $layer->curves['mask']->curve()->values : [];
+            } catch (InvalidValue) {
+                $keyed = [];
+            }
+            $numbers = array_filter([...($layer->stored['mask'] ?? []), ...($named[$id] ?? []), ...$keyed]);
+            if ($numbers === []) {
+                continue;
+            }
+            $wanted = array_flip(array_map(static fn (float $n): int => (int) round($n), $numbers));
+            $found[$id] = array_intersect_key($all ??= self::byNumber($library), $wanted);
+            if (count($found[$id]) < count($wanted)) {
+                $broken[] = new Broken('layer', $id, "$layer->name is cut out by a media at some time that was removed; it is whole then.");
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return array<int, string> ids of all media by the number of their reference */
+    private static function byNumber(Library $library): array
+    {
+        $found = [];
+        foreach (array_keys($library->media) as $id) {
+            $number = Reference::number((string) $id);
+            $number !== null && $found[$number] = (string) $id;
+        }
+
+        return $found;
+    }
+
+    /** @return array<int, string> ids of media by which a layer may be cut out, by number */
+    public function masks(Layer $layer): array
+    {
+        return $this->masks[$layer->id] ?? [];
+    }
+
+    /**
+     * @param  array<string, object>  $controls
+     * @param  string  $part  of their personalities
+     * @return list<string> layers on which a console calls media by such a part
+     */
+    private static function consoles(array $controls, string $part): array
     {
         $layers = [];
         foreach ($controls as $control) {
-            $control instanceof LayerControl && $control->personality->callsMedia() && $layers[$control->layer] = true;
+            $control instanceof LayerControl && $control->personality->has($part) && $layers[$control->layer] = true;
         }
 
         return array_map(strval(...), array_keys($layers));
@@ -301,7 +354,7 @@ final readonly class Programme
                 $clips[$use->media] = ($clips[$use->media] ?? 0) + 1;
             }
         }
-        foreach ($this->sources as $media) {
+        foreach ([...array_values($this->sources), ...array_values($this->masks)] as $media) {
             foreach ($media as $id) {
                 $clips[$id] = ($clips[$id] ?? 0) + 1;
             }

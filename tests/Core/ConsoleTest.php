@@ -46,7 +46,7 @@ final class ConsoleTest extends TestCase
         $told = Personality::of('P', 'unused, X 16, red')->channels();
         self::assertSame([[1, 'Unused', 1], [2, 'Position X', 2], [4, 'Gain red', 1]], array_map(static fn (array $c): array => [$c['channel'], $c['name'], $c['slots']], $told));
         self::assertSame([-4096.0, 0.0, 1.0, 4.0], [$told[1]['from'], $told[1]['at'], $told[2]['at'], $told[2]['to']]);
-        self::assertSame([6, 16, 41], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
+        self::assertSame([6, 16, 53], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
         foreach (Personality::PRESETS as $text) {
             self::assertSame($text, Personality::of('P', $text)->text());
         }

@@ -7,6 +7,7 @@ namespace Core\Show\Kinds;
 use Core\Show\Kind;
 use Core\Show\Layer;
 use Core\Timeline\BlendMode;
+use Core\Timeline\MaskKey;
 use Core\Units\Check;
 use Core\Units\Flicks;
 use Core\Values\Property;
@@ -58,6 +59,15 @@ final readonly class LayerKind implements Kind
             Property::factor('speed', 'Speed', -4, 4)->onTimelineOnly(),
             Property::colour('invert', 'Invert', 0),
             Property::switch('opaque', 'Opaque'),
+            Property::reference('mask', 'Mask', 'media'),
+            Property::choice('maskKey', 'Mask key', array_column(MaskKey::cases(), 'value')),
+            Property::switch('maskInverted', 'Mask inverted'),
+            Property::share('maskWidth', 'Key width'),
+            Property::colour('maskColour', 'Key colour', 1),
+            Property::portion('maskX', 'Mask X', -4, 4),
+            Property::portion('maskY', 'Mask Y', -4, 4),
+            Property::factor('maskScale', 'Mask scale', 0, 64),
+            Property::portion('maskFeather', 'Mask feather', 0, 1),
         );
     }
 

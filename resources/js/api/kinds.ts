@@ -56,6 +56,15 @@ export const properties = {
     { name: 'speed', label: 'Speed', type: 'number', min: -4, max: 4, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Speed'], held: false },
     { name: 'invert', label: 'Invert', type: 'colour', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Invert red', 'Invert green', 'Invert blue'], held: true },
     { name: 'opaque', label: 'Opaque', type: 'switch', min: 0, max: 1, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['Opaque'], held: true },
+    { name: 'mask', label: 'Mask', type: 'reference', min: 0, max: 35184372088832, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['media'], slots: ['Mask'], held: true },
+    { name: 'maskKey', label: 'Mask key', type: 'choice', min: 0, max: 2, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['lightness', 'alpha', 'colour'], slots: ['Mask key'], held: true },
+    { name: 'maskInverted', label: 'Mask inverted', type: 'switch', min: 0, max: 1, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['Mask inverted'], held: true },
+    { name: 'maskWidth', label: 'Key width', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Key width'], held: true },
+    { name: 'maskColour', label: 'Key colour', type: 'colour', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Key colour red', 'Key colour green', 'Key colour blue'], held: true },
+    { name: 'maskX', label: 'Mask X', type: 'number', min: -4, max: 4, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Mask X'], held: true },
+    { name: 'maskY', label: 'Mask Y', type: 'number', min: -4, max: 4, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Mask Y'], held: true },
+    { name: 'maskScale', label: 'Mask scale', type: 'number', min: 0, max: 64, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Mask scale'], held: true },
+    { name: 'maskFeather', label: 'Mask feather', type: 'number', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Mask feather'], held: true },
   ],
   route: [
     { name: 'x', label: 'Centre X', type: 'number', min: -1000, max: 1000, default: 0, unit: 'm', scale: 1, step: 1, digits: 3, options: [], slots: ['Centre X'], held: true },
@@ -200,5 +209,5 @@ export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sAC
 export const presets: Record<string, string> = {
   Small: 'intensity, folder, index, red, green, blue',
   Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
-  Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade',
+  Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask index, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
 };

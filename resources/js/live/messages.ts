@@ -64,6 +64,8 @@ export interface ContributionPart {
   clips: { id: string; media: string; fit: number[] | null; fade?: [number, number, number, number] }[];
   /** Media that may be called in place of the clips: they run from that moment on, again and again. */
   stock?: { number: number; media: string; fit: number[] | null; frames: number; flicks: number }[];
+  /** Media by which the layer may be cut out. */
+  masks?: { number: number; media: string; frames: number; flicks: number }[];
   /** The number of the route where it is not the layer's own. */
   by?: number;
   /** Where the route has a pane of its own. */

@@ -105,6 +105,10 @@ export interface Contribution {
   gain: [Slot, Slot, Slot];
   invert: [Slot, Slot, Slot];
   opaque: Slot;
+  /** The number of the media by which it is cut out, and how: key, inverted, width, x, y, scale, feather; and the colour. */
+  mask: Slot;
+  maskBy: [Slot, Slot, Slot, Slot, Slot, Slot, Slot];
+  maskColour: [Slot, Slot, Slot];
   blend: Slot;
   mute: Slot;
   solo: Slot;
@@ -346,6 +350,9 @@ export class Plan {
           gain: [at('gain'), at('gain#1'), at('gain#2')],
           invert: [at('invert'), at('invert#1'), at('invert#2')],
           opaque: at('opaque'),
+          mask: at('mask'),
+          maskBy: [at('maskKey'), at('maskInverted'), at('maskWidth'), at('maskX'), at('maskY'), at('maskScale'), at('maskFeather')],
+          maskColour: [at('maskColour'), at('maskColour#1'), at('maskColour#2')],
           blend: at('blend'),
           mute: at('mute'),
           solo: at('solo'),

@@ -5,7 +5,7 @@ import type { Contribution, Mesh, Plan } from '../live/plan';
 import type { Head, ShowPlayback } from '../live/playback';
 import { MAX_LENSES, THROW, type Thrower } from '../live/throw';
 import { type Held, type MediaTrack, type Slot, strengthOf } from '../live/values';
-import type { Blend, Compositor, Raster, Texture } from './compositor';
+import type { Blend, Compositor, Mask, Raster, Texture } from './compositor';
 import { type Source, sourceOf } from './source';
 
 /** How far ahead frames are asked for, in flicks: 0.4 s. */
@@ -87,6 +87,8 @@ export class Composer {
   private tile = 0;
   private readonly invert: [number, number, number] = [0, 0, 0];
   private opaque = false;
+  /** What the picture is cut out by: of which media, which frame, and how; the media null for nothing. */
+  private readonly mask = { media: null as MediaPart | null, use: '', key: '', frame: 0, by: new Float64Array(7), colour: [0, 0, 0] as [number, number, number], pattern: new Float32Array(PATTERN) };
   /** The part of the raster that may be drawn on: left, top, right, bottom. */
   private clip: Rect | undefined = undefined;
   /** By what the pane is thrown onto the surface's triangles; the matrix leads to the pane then. */
@@ -149,7 +151,7 @@ export class Composer {
     let text = '';
     steps((layer, timeline, part, media, frame, opacity) => {
       const key = media.kind === 'none' ? '' : media.kind === 'solid' ? `solid ${media.colour}` : media.kind === 'pattern' ? `${this.pattern.join(' ')} ${media.text?.join(' ') ?? ''}` : (this.texture(layer, part, media, frame)?.key ?? '');
-      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.invert.join(' ')}${this.opaque ? ' opaque' : ''}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
+      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.invert.join(' ')}${this.opaque ? ' opaque' : ''}${this.maskText()}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
     });
     return text;
   }
@@ -234,6 +236,10 @@ export class Composer {
         this.compositor.layer(raster, this.pattern, this.matrix, opacity, [media.width ?? 1, media.height ?? 1], false, this.blend, this.gain);
         return;
       }
+      if (media.kind === 'solid' && this.mask.media !== null) {
+        this.compositor.layer(raster, this.compositor.flat(media.colour ?? [0, 0, 0]), this.matrix, opacity, [1, 1], false, this.blend, this.gain);
+        return;
+      }
       if (media.kind === 'solid') {
         this.compositor.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity, this.blend, this.gain);
         return;
@@ -251,6 +257,7 @@ export class Composer {
     this.compositor.tile = this.tile;
     this.compositor.invert = this.invert;
     this.compositor.opaque = this.opaque;
+    this.compositor.cutBy = this.cutOut();
     this.compositor.text = media.text ?? NO_TEXT;
   }
 
@@ -325,6 +332,7 @@ export class Composer {
           this.invert[c] = (contribution.invert[c] as Slot).at(show, engine);
         }
         this.opaque = contribution.opaque.at(show, engine) >= 0.5;
+        this.masking(plan, contribution, head, show);
         this.place(clip.fit as number[], contribution, show);
         this.mirror(Math.round(contribution.mirror.at(show, engine)));
         const crop = (i: 0 | 1 | 2 | 3) => contribution.crop[i].at(show, engine);
@@ -403,6 +411,55 @@ export class Composer {
       ups.splice(at, 0, { head, clip, use, frame, strength: share });
     }
     return left + clips;
+  }
+
+  /** What a layer is cut out by where a head is, as `core/Playback/DrawStep.php` has it. */
+  private masking(plan: Plan, { part, mask, maskBy, maskColour }: Contribution, head: Head, show: number): void {
+    const { engine } = this;
+    this.mask.media = null;
+    const number = part.masks === undefined ? 0 : Math.round(mask.at(show, engine));
+    const one = number === 0 ? undefined : part.masks?.find((m) => m.number === number);
+    if (one === undefined) return;
+    // One that is called runs from then on; another with its timeline.
+    const held = mask.held?.findLast((by) => by.weight.at(engine) >= 0.5);
+    const frame = held === undefined ? Math.floor(Math.max(0, show) / one.flicks) % Math.max(1, one.frames) : (held.frame(engine, one.flicks, one.frames) ?? 0);
+    const media = plan.media(one.media) ?? NOTHING;
+    Object.assign(this.mask, { media, key: one.media, use: `${part.layer} mask ${head.number}`, frame });
+    for (let i = 0; i < 7; i++) this.mask.by[i] = (maskBy[i] as Slot).at(show, engine);
+    for (let c = 0; c < 3; c++) this.mask.colour[c] = (maskColour[c] as Slot).at(show, engine);
+    if (media.kind === 'pattern') plan.pattern(media.media ?? '').write(this.mask.pattern, media.pattern ?? 0, media.width ?? 1, media.height ?? 1, frame, plan.flicksPerFrame, show, engine, media.text);
+    else if (media.kind === 'video' || media.kind === 'still') {
+      if (media.kind === 'video') this.use(this.mask.use, one.media, media).source.want(Array.from({ length: Math.min(10, one.frames) }, (_, k) => (frame + k) % one.frames));
+      this.note(this.mask.use, '', one.media, media, frame);
+    }
+  }
+
+  private maskText(): string {
+    const { media, by, colour, pattern, use, key, frame } = this.mask;
+    if (media === null) return '';
+    const shown = media.kind === 'solid' ? media.colour : media.kind === 'pattern' ? pattern.join(' ') : media.kind === 'none' ? '' : this.texture(use, key, media, frame)?.key;
+    return ` mask ${shown} ${by.join(' ')} ${colour.join(' ')}`;
+  }
+
+  private cutOut(): Mask | null {
+    const { media, by, colour, pattern, use, key, frame } = this.mask;
+    if (media === null) return null;
+    const size: [number, number] = [media.width ?? 1, media.height ?? 1];
+    let texture: Texture | null = null;
+    if (media.kind === 'pattern') texture = this.compositor.rendered(`mask ${use}`, pattern, ...size, media.text ?? NO_TEXT);
+    else if (media.kind === 'solid') texture = this.compositor.flat(media.colour ?? [0, 0, 0]);
+    else if (media.kind !== 'none') texture = this.texture(use, key, media, frame);
+    const n = (i: number) => by[i] as number;
+    return {
+      texture,
+      shown: media.kind === 'video' ? [media.shownWidth ?? texture?.width ?? 1, media.shownHeight ?? texture?.height ?? 1] : [texture?.width ?? 1, texture?.height ?? 1],
+      matte: media.matte === true,
+      key: Math.round(n(0)),
+      inverted: n(1) >= 0.5,
+      width: n(2),
+      colour,
+      place: [n(3), n(4), n(5), n(6)],
+    };
   }
 
   /** The picture's unit square onto the raster: scaled and turned about its pivot, then moved; quarter turns are exact. */
@@ -491,6 +548,7 @@ export class Composer {
     this.gain.fill(1);
     this.invert.fill(0);
     this.opaque = false;
+    this.mask.media = null;
     [this.crop[0], this.crop[1], this.crop[2], this.crop[3]] = [0, 0, 1, 1];
     this.tile = 0;
     this.clip = undefined;

@@ -54,8 +54,45 @@ uniform vec3 gain;
 uniform vec3 invert;
 uniform bool opaque;
 uniform vec4 tile;
+uniform int maskKey;
+uniform sampler2D maskPicture;
+uniform vec2 maskShown;
+uniform vec2 maskSize;
+uniform bool maskMatte;
+uniform bool maskInverted;
+uniform float maskWidth;
+uniform vec3 maskColour;
+uniform vec4 maskPlace;
 out vec4 light;
 ${at}
+vec4 maskAt(vec2 p) {
+  p = clamp(p, vec2(0.5), maskShown - 0.5);
+  vec4 colour = texture(maskPicture, p / maskSize);
+  if (!maskMatte) return colour;
+  float alpha = texture(maskPicture, (p + vec2(0.0, maskSize.y * 0.5)) / maskSize).r;
+  return vec4(colour.rgb * alpha, alpha);
+}
+// How much of the picture its mask leaves at a place of its unit square (core/Playback/LayerMask.php).
+float masked(vec2 uv, vec2 covers) {
+  if (maskKey < 0) return 1.0;
+  float there = 0.0;
+  vec2 m = maskPlace.z > 0.0 ? (uv - 0.5 - maskPlace.xy) / maskPlace.z + 0.5 : vec2(-1.0);
+  if (maskKey < 3 && m.x >= 0.0 && m.y >= 0.0 && m.x < 1.0 && m.y < 1.0) {
+    vec2 c = max(covers / maskPlace.z * maskShown, vec2(maskPlace.w * maskShown.x));
+    vec2 n = clamp(ceil(c * 0.5), 2.0, 16.0);
+    n = mix(vec2(1.0), n, step(1.01, c));
+    vec4 sum = vec4(0.0);
+    for (float j = 0.0; j < n.y; j++)
+      for (float i = 0.0; i < n.x; i++)
+        sum += maskAt(m * maskShown + ((vec2(i, j) + 0.5) / n - 0.5) * c * step(1.5, n));
+    sum /= n.x * n.y;
+    float width = max(maskWidth, 1.0 / 255.0);
+    vec3 off = abs(sum.rgb - maskColour);
+    there = maskKey == 1 ? (sum.a - 0.5) / width + 0.5 : maskKey == 2 ? 2.0 - 2.0 * max(off.r, max(off.g, off.b)) / width : (dot(sum.rgb, vec3(0.2126, 0.7152, 0.0722)) - 0.5) / width + 0.5;
+    there = clamp(there, 0.0, 1.0);
+  }
+  return maskInverted ? 1.0 - there : there;
+}
 // Where what is seen of the picture is repeated: left, top, width and height of it; a length of 0 where it is not.
 vec4 tiled(vec2 p) {
   if (tile.z > 0.0) p.x -= tile.z * floor((p.x - tile.x) / tile.z);
@@ -109,7 +146,8 @@ void main() {
   vec2 p = uv * shown;
   vec2 across = dFdx(p);
   vec2 down = dFdy(p);
-  light = lit(mean(p, sqrt(across * across + down * down)));
+  vec2 covers = sqrt(across * across + down * down);
+  light = lit(mean(p, covers) * masked(uv, covers / shown));
 }`;
 
 /**
@@ -230,13 +268,14 @@ void main() {
     vec2 uv = (content * vec3(to.xy, 1.0)).xy;
     if ((tile.z == 0.0 && (uv.x < crop.x || uv.x >= crop.z)) || (tile.w == 0.0 && (uv.y < crop.y || uv.y >= crop.w))) continue;
     float weight = reached > 1 ? to.z / sum : to.z;
-    if (solid) {
+    if (solid && maskKey < 0) {
       total += weight * vec4(colour, 1.0);
       continue;
     }
     vec2 across = beside(i * EACH, place + right, to.xy);
     vec2 along = beside(i * EACH, place + down, to.xy);
-    total += weight * mean(uv * shown, sqrt(across * across + along * along));
+    vec2 covers = sqrt(across * across + along * along);
+    total += weight * masked(uv, covers / shown) * (solid ? vec4(colour, 1.0) : mean(uv * shown, covers));
   }
   light = lit(total);
 }`;
@@ -507,6 +546,20 @@ interface Program {
 /** What is drawn: a picture, the numbers of a pattern, or one colour. */
 export type Drawable = Texture | Float32Array | null;
 
+/** What a picture is cut out by (`core/Playback/LayerMask.php`); without a texture, by nothing that is there. */
+export interface Mask {
+  texture: Texture | null;
+  /** The part of the texture that is the picture. */
+  shown: [number, number];
+  matte: boolean;
+  key: number;
+  inverted: boolean;
+  width: number;
+  colour: readonly [number, number, number];
+  /** Right, down, scale, feather. */
+  place: readonly [number, number, number, number];
+}
+
 /** Where the last pass ends: the canvas of the context, or a texture in it. */
 interface Target {
   readonly size: { readonly width: number; readonly height: number };
@@ -543,6 +596,8 @@ export class Compositor {
   /** How far its red, green and blue are turned into their opposites, and whether it is black where it is clear. */
   invert: readonly [number, number, number] = [0, 0, 0];
   opaque = false;
+  /** What it is cut out by. */
+  cutBy: Mask | null = null;
   /** Columns, rows and signs of the text that is drawn next, where it is one. */
   text: readonly number[] = [];
   private readonly signs = new Uint32Array(SIGNS);
@@ -880,6 +935,68 @@ export class Compositor {
     gl.uniform3f(at('gain'), ...gain);
     gl.uniform3f(at('invert'), ...this.invert);
     gl.uniform1i(at('opaque'), this.opaque ? 1 : 0);
+    this.cut(at);
+  }
+
+  private cutting = false;
+
+  private cut(at: Program['at']) {
+    const { gl, cutBy: mask } = this;
+    gl.uniform1i(at('maskPicture'), 2);
+    gl.uniform1i(at('maskKey'), mask === null ? -1 : mask.texture === null ? 3 : mask.key);
+    const texture = mask?.texture?.texture ?? null;
+    if (texture !== null || this.cutting) {
+      // What is drawn onto next must not be looked up as well.
+      gl.activeTexture(gl.TEXTURE2);
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      gl.activeTexture(gl.TEXTURE0);
+      this.cutting = texture !== null;
+    }
+    if (mask === null) return;
+    gl.uniform2f(at('maskShown'), ...mask.shown);
+    gl.uniform2f(at('maskSize'), mask.texture?.width ?? 1, mask.texture?.height ?? 1);
+    gl.uniform1i(at('maskMatte'), mask.matte ? 1 : 0);
+    gl.uniform1i(at('maskInverted'), mask.inverted ? 1 : 0);
+    gl.uniform1f(at('maskWidth'), mask.width);
+    gl.uniform3f(at('maskColour'), ...mask.colour);
+    gl.uniform4f(at('maskPlace'), ...mask.place);
+  }
+
+  /** A pattern as a texture, for what looks it up in another way than by its formula; what was being drawn goes on after it. */
+  rendered(key: string, pattern: Float32Array, width: number, height: number, text: readonly number[]): Texture {
+    const { gl } = this;
+    const frame = gl.getParameter(gl.FRAMEBUFFER_BINDING) as WebGLFramebuffer | null;
+    const view = gl.getParameter(gl.VIEWPORT) as Int32Array;
+    const scissor = gl.isEnabled(gl.SCISSOR_TEST);
+    const kept = [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] as const;
+    [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = [[0, 0, 1, 1], 0, [0, 0, 0], false, null, text];
+    const raster = this.begin(key, width, height);
+    gl.bindTexture(gl.TEXTURE_2D, raster.texture);
+    this.linear();
+    this.layer(raster, pattern, [width, 0, 0, 0, height, 0, 0, 0, 1], 1, [width, height], false, 'normal', [1, 1, 1]);
+    [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = kept;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+    gl.viewport(view[0] as number, view[1] as number, view[2] as number, view[3] as number);
+    if (scissor) gl.enable(gl.SCISSOR_TEST);
+    return { texture: raster.texture, width, height, key };
+  }
+
+  private readonly flats = new Map<string, Texture>();
+
+  /** One colour as a texture. */
+  flat(colour: readonly number[]): Texture {
+    const key = colour.join(' ');
+    let texture = this.flats.get(key);
+    if (texture === undefined) {
+      const { gl } = this;
+      const made = gl.createTexture() as WebGLTexture;
+      gl.bindTexture(gl.TEXTURE_2D, made);
+      this.linear();
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, 1, 1, 0, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array([colour[0] ?? 0, colour[1] ?? 0, colour[2] ?? 0, 255]));
+      texture = { texture: made, width: 1, height: 1, key: `flat ${key}` };
+      this.flats.set(key, texture);
+    }
+    return texture;
   }
 
   /**

@@ -11,10 +11,13 @@ export function useReferred(p: Property): { number: number; name: string }[] {
   return p.type === 'reference' ? rows.filter((r) => (r.name ?? '') !== '').map((r) => ({ number: referenceTo(r.id), name: r.name ?? '' })) : [];
 }
 
+/** What a reference to no row of a kind means. */
+const NONE: Record<string, string> = { route: 'as aimed', media: 'none' };
+
 /** A number of a value in words, references by the names of what they name. */
 export function useWords(p: Property): (value: number) => string {
   const referred = useReferred(p);
-  return (value) => (p.type === 'reference' ? (referred.find((r) => r.number === value)?.name ?? (value === 0 ? 'as aimed' : 'gone')) : inWords(p, value));
+  return (value) => (p.type === 'reference' ? (referred.find((r) => r.number === value)?.name ?? (value === 0 ? (NONE[p.options[0] ?? ''] ?? 'none') : 'gone')) : inWords(p, value));
 }
 
 /** One number of a value, as what it is: a number with its unit, a switch, a choice, or the name of a row. */
@@ -30,7 +33,7 @@ export function ValueField({ property: p, label, value, onChange }: { property: 
         aria-label={p.label}
         allowDeselect={false}
         searchable={referred.length > 8}
-        data={[{ value: '0', label: 'as aimed' }, ...referred.map((r) => ({ value: String(r.number), label: r.name }))]}
+        data={[{ value: '0', label: NONE[p.options[0] ?? ''] ?? 'none' }, ...referred.map((r) => ({ value: String(r.number), label: r.name }))]}
         value={String(value)}
         onChange={(number) => number !== null && void onChange(Number(number))}
       />

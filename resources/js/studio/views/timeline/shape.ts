@@ -26,7 +26,34 @@ export interface Lane {
 const heightOf = (lanes: readonly { height: number }[]) => lanes.reduce((sum, lane) => sum + lane.height, 0);
 
 /** Values that have a lane only where they have keyframes, or when all are asked for. */
-const RARE = new Set(['pivotX', 'pivotY', 'mirror', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'tile', 'speed', 'invert', 'invert#1', 'invert#2', 'opaque', 'route', 'solo']);
+const RARE = new Set([
+  'pivotX',
+  'pivotY',
+  'mirror',
+  'cropLeft',
+  'cropRight',
+  'cropTop',
+  'cropBottom',
+  'tile',
+  'speed',
+  'invert',
+  'invert#1',
+  'invert#2',
+  'opaque',
+  'mask',
+  'maskKey',
+  'maskInverted',
+  'maskWidth',
+  'maskColour',
+  'maskColour#1',
+  'maskColour#2',
+  'maskX',
+  'maskY',
+  'maskScale',
+  'maskFeather',
+  'route',
+  'solo',
+]);
 
 /** What is only called by hand and by cues has no lane. */
 const EACH = (properties.layer as readonly Property[])

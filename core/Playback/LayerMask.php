@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Playback;
+
+use Core\Media\PatternPicture;
+use Core\Media\Picture;
+use Core\Timeline\MaskKey;
+
+/**
+ * What a layer's picture is cut out by: another media that lies over it as large as it is, moved, scaled about its middle and blurred,
+ * of which the lightness, the alpha or the nearness to a colour says how much of the picture is there. Beyond its edge there is nothing.
+ *
+ * With k the lightness (ITU-R BT.709, display-encoded, premultiplied) or the alpha, and w the key width, what is there is
+ * (k − ½) / w + ½ between 0 and 1; of a colour, with d the largest difference of red, green and blue, 2 − 2 d / w.
+ */
+final readonly class LayerMask
+{
+    /** The narrowest key: a step of eight bits. */
+    private const NARROWEST = 1 / 255;
+
+    /**
+     * @param  string  $media  key of its part
+     * @param  array{float, float, float}  $colour  red, green, blue, 0 to 1
+     * @param  float  $x  how far it is moved, as a share of the picture's width; y of its height
+     * @param  float  $feather  the side of the square over which it is averaged, as a share of its width
+     */
+    public function __construct(public string $media, public int $frame, public MaskKey $key, public bool $inverted, public float $width, public array $colour, public float $x, public float $y, public float $scale, public float $feather, public ?PatternPicture $pattern = null)
+    {
+    }
+
+    /**
+     * How much of the picture is there, 0 to 1.
+     *
+     * @param  float  $u  place in the picture's unit square
+     * @param  float  $across  how much of its width one pixel of the raster covers, down of its height
+     */
+    public function at(Picture|PatternPicture|null $picture, float $u, float $v, float $across, float $down): float
+    {
+        if ($this->scale <= 0 || $picture === null) {
+            return $this->inverted ? 1.0 : 0.0;
+        }
+        [$mu, $mv] = [($u - 0.5 - $this->x) / $this->scale + 0.5, ($v - 0.5 - $this->y) / $this->scale + 0.5];
+        $there = $mu < 0 || $mv < 0 || $mu >= 1 || $mv >= 1 ? 0.0
+            : $this->of(self::average($picture, $mu, $mv, max($across / $this->scale, $this->feather) * $picture->width, max($down / $this->scale * $picture->height, $this->feather * $picture->width)));
+
+        return $this->inverted ? 1 - $there : $there;
+    }
+
+    /**
+     * What a sample of the mask says.
+     *
+     * @param  array{float, float, float, float}  $sample  premultiplied
+     */
+    public function of(array $sample): float
+    {
+        [$r, $g, $b, $a] = $sample;
+        $width = max(self::NARROWEST, $this->width);
+        $there = match ($this->key) {
+            MaskKey::Alpha => ($a - 0.5) / $width + 0.5,
+            MaskKey::Colour => 2 - 2 * max(abs($r - $this->colour[0]), abs($g - $this->colour[1]), abs($b - $this->colour[2])) / $width,
+            MaskKey::Lightness => (0.2126 * $r + 0.7152 * $g + 0.0722 * $b - 0.5) / $width + 0.5,
+        };
+
+        return max(0.0, min(1.0, $there));
+    }
+
+    /** @return array{float, float, float, float} */
+    private static function average(Picture|PatternPicture $picture, float $u, float $v, float $across, float $down): array
+    {
+        $nx = $across < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($across / 2)));
+        $ny = $down < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($down / 2)));
+        $sum = [0.0, 0.0, 0.0, 0.0];
+        for ($j = 0; $j < $ny; $j++) {
+            for ($i = 0; $i < $nx; $i++) {
+                $one = $picture->sample($u + ($nx === 1 ? 0.0 : (($i + 0.5) / $nx - 0.5) * $across / $picture->width), $v + ($ny === 1 ? 0.0 : (($j + 0.5) / $ny - 0.5) * $down / $picture->height));
+                $sum = [$sum[0] + $one[0], $sum[1] + $one[1], $sum[2] + $one[2], $sum[3] + $one[3]];
+            }
+        }
+        $n = $nx * $ny;
+
+        return [$sum[0] / $n, $sum[1] / $n, $sum[2] / $n, $sum[3] / $n];
+    }
+}
