@@ -55,7 +55,7 @@ final class HeldValues
                 match (true) {
                     $value->stratum === Stratum::Cue => $held->cues[(string) $address][] = $value,
                     $value->stratum === Stratum::Panic => $held->panic = $value,
-                    $value->stratum === Stratum::Bound => $held->bound[(string) $address] = $value,
+                    $value->stratum === Stratum::Bound && ! $value->isGone(PHP_INT_MAX) => $held->bound[(string) $address] = $value,
                     // One whose weight comes to nothing was let go of.
                     $value->isGone(PHP_INT_MAX) => $held->going[(string) $address][] = $value,
                     default => $held->loose[(string) $address] = $value,

@@ -27,6 +27,9 @@ final class PersonalitySheet
     /** @param  array<string, int>  $choices  the first byte of each */
     private static function choices(array $choices): string
     {
+        if ($choices === []) {
+            return '';
+        }
         $ends = [...array_slice(array_values($choices), 1), 256];
 
         return implode(', ', array_map(static fn (string $name, int $from, int $next): string => $from.'–'.($next - 1)." $name", array_keys($choices), array_values($choices), $ends));

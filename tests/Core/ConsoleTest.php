@@ -7,6 +7,7 @@ namespace Tests\Core;
 use Core\Bindings\LayerControl;
 use Core\Bindings\Personality;
 use Core\Bindings\SourceMerge;
+use Core\Paperwork\PersonalitySheet;
 use Core\Plan\PlanCompiler;
 use Core\Show\Document;
 use Core\Timeline\MediaTrack;
@@ -89,6 +90,12 @@ final class ConsoleTest extends TestCase
         } catch (InvalidValue $refused) {
             self::assertStringContainsString('put index among the parts', $refused->getMessage());
         }
+    }
+
+    public function test_the_sheet_has_the_bytes_of_each_choice(): void
+    {
+        $rows = PersonalitySheet::of(Personality::of('P', 'intensity, mute, mirror'))->rows;
+        self::assertSame(['', '0–127 off, 128–255 on', '0–63 none, 64–127 across, 128–191 down, 192–255 both'], array_column($rows, 8));
     }
 
     public function test_a_called_media_goes_on_where_it_was(): void

@@ -220,6 +220,36 @@ final class PartsTest extends TestCase
         self::assertSame([3.0, 65_536.0], array_map(Track::fromList($again->all(0)['layer:a/x'][0]['v'])->at(...), [900, 899]));
     }
 
+    public function test_media_that_a_console_calls_run_on_and_cover_one_another(): void
+    {
+        $held = new HeldValues;
+        $source = 'layer:a/source';
+        $list = static fn (HeldValues $of, int $at = 0): array => array_map(HeldValue::fromArray(...), $of->all($at)[$source] ?? []);
+        self::assertNull($held->bind([$source => 5.0, 'layer:a/opacity' => 0.5], 1000, [$source => ['rate' => 2]]));
+        [$one] = $list($held);
+        self::assertSame([5.0, 2.0, 0.0, 1000], [$one->valueAt(1000), $one->run?->rate, $one->run?->offset, $one->since]);
+        // The same again, otherwise: from where it is. The same without a word of how stays as it runs.
+        $held->bind([$source => 5.0], 3000, [$source => ['rate' => 0, 'past' => 'hold']]);
+        $held->bind([$source => 5.0], 3500);
+        [$stood] = $list($held);
+        self::assertSame([4000.0, 0.0, 3000, 1000], [$stood->run?->offset, $stood->run?->rate, $stood->since, $stood->run?->begun]);
+        // Another covers it in 400 flicks: both are there meanwhile, as after a restart.
+        $held->bind([$source => 6.0], 5000, [], [$source => 400]);
+        foreach ([$held, HeldValues::restored((array) json_decode((string) json_encode($held->saved()), true))] as $now) {
+            $both = $list($now, 5200);
+            usort($both, static fn (HeldValue $a, HeldValue $b): int => $a->sequence <=> $b->sequence);
+            self::assertSame([[5.0, 1.0, 0.0], [6.0, 0.5, 1.0]], array_map(static fn (HeldValue $v): array => [$v->valueAt(5200), $v->weight->at(5200), $v->weight->at(5400)], $both));
+            self::assertSame([4000.0, null], [$both[0]->run?->offset, $both[1]->run]);
+        }
+        self::assertCount(1, $list($held, 6000));
+        foreach ([['rate' => 99], ['in' => 2], ['past' => 'dark']] as $bad) {
+            self::assertIsString($held->bind([$source => 7.0], 7000, [$source => $bad]));
+        }
+        self::assertSame(6.0, $list($held, 8000)[0]->valueAt(8000), 'What was refused changed nothing.');
+        $held->bind([$source => null], 9000);
+        self::assertSame([], $list($held, 9000));
+    }
+
     public function test_the_journal_tells_its_state_whatever_its_lines(): void
     {
         $path = "$this->folder/journal.jsonl";
