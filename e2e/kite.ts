@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import type { Page } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
 
 const root = join(import.meta.dirname, '..');
 
@@ -157,6 +157,17 @@ export class KiteLamp {
 
   artisan(...args: string[]): string {
     return execFileSync('php', ['artisan', ...args], { cwd: root, env: this.env, encoding: 'utf8' });
+  }
+
+  /** A view of the studio, before a player of an output behind it. */
+  async open(browser: Browser, output: string, view: string): Promise<{ page: Page; player: Page }> {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    const player = await context.newPage();
+    await player.goto(`${this.address}/player/${output}`);
+    await page.bringToFront();
+    await page.goto(`${this.address}/${view}`);
+    return { page, player };
   }
 
   async api<T = Record<string, never>>(path: string, body?: unknown, method = body === undefined ? 'GET' : 'POST'): Promise<T> {

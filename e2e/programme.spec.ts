@@ -42,12 +42,7 @@ test.beforeAll(async ({ browser }) => {
   });
   await until('the media to be ready', async () => (await kite.api<{ rows: { media: { id: string; state: string }[] } }>(`shows/${show}`)).rows.media.find((m) => m.id === media)?.state === 'ready');
   await kite.api(`shows/${show}/engage`, {});
-  const context = await browser.newContext();
-  page = await context.newPage();
-  player = await context.newPage();
-  await player.goto(`${kite.address}/player/${OUTPUT}`);
-  await page.bringToFront();
-  await page.goto(`${kite.address}/timeline`);
+  ({ page, player } = await kite.open(browser, OUTPUT, 'timeline'));
 });
 test.afterAll(async () => {
   await page.context().close();

@@ -43,12 +43,7 @@ test.beforeAll(async ({ browser }) => {
     ],
   });
   await kite.api(`shows/${show}/engage`, {});
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-  page = await context.newPage();
-  player = await context.newPage();
-  await player.goto(`${kite.address}/player/${OUTPUT}`);
-  await page.bringToFront();
-  await page.goto(`${kite.address}/timeline`);
+  ({ page, player } = await kite.open(browser, OUTPUT, 'timeline'));
 });
 test.afterAll(async () => {
   await page.context().close();

@@ -95,7 +95,7 @@ final class ConsoleInput
     {
         $names = array_diff(array_keys($control->personality->values($control->personality->rest())), Personality::CALLS);
 
-        return array_values(array_map(static fn (string $name): string => "layer:$control->layer/$name", [...$names, ...($control->personality->callsMedia() ? ['source'] : []), ...($control->personality->has('mask index') ? ['mask'] : [])]));
+        return array_values(array_map(static fn (string $name): string => "layer:$control->layer/$name", [...$names, ...($control->personality->callsMedia() ? ['source'] : []), ...($control->personality->has('mask media') ? ['mask'] : [])]));
     }
 
     /**
@@ -175,8 +175,8 @@ final class ConsoleInput
                 // 0 and 0 is a console at rest: the clips are shown.
                 $values['source'] = (float) ($media[(int) (256 * ($values['folder'] ?? 0) + $values['index'])] ?? 0);
             }
-            if (isset($values['maskIndex'])) {
-                $values['mask'] = (float) ($media[(int) (256 * ($values['maskFolder'] ?? 0) + $values['maskIndex'])] ?? 0);
+            if (isset($values['maskMedia'])) {
+                $values['mask'] = (float) ($media[(int) (256 * ($values['maskFolder'] ?? 0) + $values['maskMedia'])] ?? 0);
             }
             [$run, $this->fades["layer:$control->layer/source"]] = Personality::run($values);
             $run === null || $runs["layer:$control->layer/source"] = $run;

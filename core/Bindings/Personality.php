@@ -52,7 +52,7 @@ final readonly class Personality
         'invert blue' => ['Invert blue', 'invert', 2, 'share', 1, 0, 'VideoEffect3_B'],
         'opaque' => ['Opaque', 'opaque', 0, 'switch', 1, 0, 'VideoEffect4Type'],
         'mask folder' => ['Mask folder', 'maskFolder', 0, 'number', 255, 0, 'MediaFolder2'],
-        'mask index' => ['Mask index', 'maskIndex', 0, 'number', 255, 0, 'MediaContent2'],
+        'mask media' => ['Mask media', 'maskMedia', 0, 'number', 255, 0, 'MediaContent2'],
         'mask key' => ['Mask key', 'maskKey', 0, 'choice', 3, 0, 'VideoEffect5Type'],
         'mask inverted' => ['Mask inverted', 'maskInverted', 0, 'switch', 1, 0, 'VideoEffect6Type'],
         'key width' => ['Key width', 'maskWidth', 0, 'share', 1, 255, 'VideoKeyTolerance'],
@@ -72,11 +72,11 @@ final readonly class Personality
     public const PRESETS = [
         'Small' => 'intensity, folder, index, red, green, blue',
         'Standard' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
-        'Full' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask index, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
+        'Full' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask media, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
     ];
 
     /** What says which media is called and how it runs, in place of a value of the layer. */
-    public const CALLS = ['maskFolder', 'maskIndex', 'folder', 'index', 'transport', 'in', 'out', 'rate', 'crossfade'];
+    public const CALLS = ['maskFolder', 'maskMedia', 'folder', 'index', 'transport', 'in', 'out', 'rate', 'crossfade'];
 
     /** How a picture is mirrored or repeated. */
     private const WAYS = ['none', 'across', 'down', 'both'];

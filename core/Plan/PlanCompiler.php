@@ -157,7 +157,7 @@ final class PlanCompiler
             $layer = $show->programme->layer($control->layer);
             $media = match (true) {
                 $layer === null => [],
-                $control->personality->has('mask index') => $show->programme->masks($layer) + $show->programme->sources($layer),
+                $control->personality->has('mask media') => $show->programme->masks($layer) + $show->programme->sources($layer),
                 $control->personality->callsMedia() => $show->programme->sources($layer),
                 default => [],
             };

@@ -43,7 +43,7 @@ final readonly class LayerMask
         }
         [$mu, $mv] = [($u - 0.5 - $this->x) / $this->scale + 0.5, ($v - 0.5 - $this->y) / $this->scale + 0.5];
         $there = $mu < 0 || $mv < 0 || $mu >= 1 || $mv >= 1 ? 0.0
-            : $this->of(self::average($picture, $mu, $mv, max($across / $this->scale, $this->feather) * $picture->width, max($down / $this->scale * $picture->height, $this->feather * $picture->width)));
+            : $this->of(ReferenceRaster::average($picture, $mu, $mv, max($across / $this->scale, $this->feather) * $picture->width, max($down / $this->scale * $picture->height, $this->feather * $picture->width)));
 
         return $this->inverted ? 1 - $there : $there;
     }
@@ -64,22 +64,5 @@ final readonly class LayerMask
         };
 
         return max(0.0, min(1.0, $there));
-    }
-
-    /** @return array{float, float, float, float} */
-    private static function average(Picture|PatternPicture $picture, float $u, float $v, float $across, float $down): array
-    {
-        $nx = $across < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($across / 2)));
-        $ny = $down < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($down / 2)));
-        $sum = [0.0, 0.0, 0.0, 0.0];
-        for ($j = 0; $j < $ny; $j++) {
-            for ($i = 0; $i < $nx; $i++) {
-                $one = $picture->sample($u + ($nx === 1 ? 0.0 : (($i + 0.5) / $nx - 0.5) * $across / $picture->width), $v + ($ny === 1 ? 0.0 : (($j + 0.5) / $ny - 0.5) * $down / $picture->height));
-                $sum = [$sum[0] + $one[0], $sum[1] + $one[1], $sum[2] + $one[2], $sum[3] + $one[3]];
-            }
-        }
-        $n = $nx * $ny;
-
-        return [$sum[0] / $n, $sum[1] / $n, $sum[2] / $n, $sum[3] / $n];
     }
 }

@@ -214,7 +214,7 @@ final class ReferenceRaster
         $light = [0.0, 0.0, 0.0, 0.0];
         $mask = $step->mask === null ? null : ($step->mask->pattern ?? ($this->source)($step->mask->media, $step->mask->frame));
         foreach ($hits as ['u' => $u, 'v' => $v, 'weight' => $weight, 'across' => $across, 'down' => $down]) {
-            $sample = self::average($step, $picture, $u, $v, $picture->width * $across, $picture->height * $down);
+            $sample = self::average($picture, $u, $v, $picture->width * $across, $picture->height * $down, $step);
             $weight *= $step->mask?->at($mask, $u, $v, $across, $down) ?? 1.0;
             $light = [$light[0] + $weight * $sample[0], $light[1] + $weight * $sample[1], $light[2] + $weight * $sample[2], $light[3] + $weight * ($step->opaque ? 1.0 : $sample[3])];
         }
@@ -292,18 +292,25 @@ final class ReferenceRaster
         return $prepared;
     }
 
-    /** @return array{float, float, float, float} */
-    private static function average(DrawStep $step, Picture|PatternPicture $picture, float $u, float $v, float $across, float $down): array
+    /**
+     * The mean of a picture over a place: of samples two of its pixels apart, as many as that takes.
+     *
+     * @param  float  $across  pixels of the picture that are covered, also down
+     * @param  DrawStep|null  $step  that may repeat what is seen of it
+     * @return array{float, float, float, float} premultiplied
+     */
+    public static function average(Picture|PatternPicture $picture, float $u, float $v, float $across, float $down, ?DrawStep $step = null): array
     {
+        $place = static fn (float $u, float $v): array => $step?->tiled($u, $v) ?? [$u, $v];
         $nx = $across < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($across / 2)));
         $ny = $down < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($down / 2)));
         if ($nx === 1 && $ny === 1) {
-            return $picture->sample(...$step->tiled($u, $v));
+            return $picture->sample(...$place($u, $v));
         }
         [$r, $g, $b, $a] = [0.0, 0.0, 0.0, 0.0];
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {
-                [$sr, $sg, $sb, $sa] = $picture->sample(...$step->tiled($u + (($i + 0.5) / $nx - 0.5) * $across / $picture->width, $v + (($j + 0.5) / $ny - 0.5) * $down / $picture->height));
+                [$sr, $sg, $sb, $sa] = $picture->sample(...$place($u + (($i + 0.5) / $nx - 0.5) * $across / $picture->width, $v + (($j + 0.5) / $ny - 0.5) * $down / $picture->height));
                 [$r, $g, $b, $a] = [$r + $sr, $g + $sg, $b + $sb, $a + $sa];
             }
         }

@@ -124,7 +124,7 @@ final readonly class Programme
             isset($made[$id]) && $sources[$id] = ($sources[$id] ?? []) + self::numbered($library);
         }
         $masks = self::cuttingOut($made, $library, $named['mask'] ?? [], $broken);
-        foreach (self::consoles($built['control'] ?? [], 'mask index') as $id) {
+        foreach (self::consoles($built['control'] ?? [], 'mask media') as $id) {
             isset($made[$id]) && $masks[$id] = ($masks[$id] ?? []) + self::numbered($library);
         }
 

@@ -149,7 +149,7 @@ final class LayerMaskTest extends TestCase
         // A console calls any that has a number, and the plan has what it may call.
         $driven = self::show([], [
             'media' => [['id' => self::SEA, 'name' => 'Sea', 'kind' => 'solid', 'colour' => '#ff8000'], ['id' => self::HOLE, 'name' => 'Hole', 'kind' => 'solid', 'colour' => '#ffffff', 'folder' => 1, 'index' => 2]],
-            'personality' => [['id' => 'p', 'name' => 'P', 'parts' => 'mask folder, mask index, mask key, mask x 16']], 'control' => [['id' => 'k', 'layer' => 'l', 'personality' => 'p']],
+            'personality' => [['id' => 'p', 'name' => 'P', 'parts' => 'mask folder, mask media, mask key, mask x 16']], 'control' => [['id' => 'k', 'layer' => 'l', 'personality' => 'p']],
         ]);
         self::assertSame([self::HOLE], array_values($masks($driven)));
         self::assertEquals((object) [258 => Reference::number(self::HOLE)], self::moment($driven)->plan->of('control')['k']['media']);

@@ -36,6 +36,16 @@ void main() {
   gl_Position = vec4((pixel - window.xy) / window.zw * 2.0 - 1.0, 0.0, 1.0);
 }`;
 
+/** A pixel of a picture, with its matte below where it has one. */
+const lookedUp = (name: string, picture: string, shown: string, size: string, matte: string) => `
+vec4 ${name}(vec2 p) {
+  p = clamp(p, vec2(0.5), ${shown} - 0.5);
+  vec4 colour = texture(${picture}, p / ${size});
+  if (!${matte}) return colour;
+  float alpha = texture(${picture}, (p + vec2(0.0, ${size}.y * 0.5)) / ${size}).r;
+  return vec4(colour.rgb * alpha, alpha);
+}`;
+
 /**
  * How pictures are looked up: `shown` is the part of the texture that holds the picture, with its matte below when there is one.
  * Where the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at
@@ -65,13 +75,7 @@ uniform vec3 maskColour;
 uniform vec4 maskPlace;
 out vec4 light;
 ${at}
-vec4 maskAt(vec2 p) {
-  p = clamp(p, vec2(0.5), maskShown - 0.5);
-  vec4 colour = texture(maskPicture, p / maskSize);
-  if (!maskMatte) return colour;
-  float alpha = texture(maskPicture, (p + vec2(0.0, maskSize.y * 0.5)) / maskSize).r;
-  return vec4(colour.rgb * alpha, alpha);
-}
+${lookedUp('maskAt', 'maskPicture', 'maskShown', 'maskSize', 'maskMatte')}
 // How much of the picture its mask leaves at a place of its unit square (core/Playback/LayerMask.php).
 float masked(vec2 uv, vec2 covers) {
   if (maskKey < 0) return 1.0;
@@ -116,14 +120,7 @@ vec4 lit(vec4 m) {
 }
 `;
 
-const PICTURE_AT = `
-vec4 at(vec2 p) {
-  p = clamp(p, vec2(0.5), shown - 0.5);
-  vec4 colour = texture(picture, p / size);
-  if (!matte) return colour;
-  float alpha = texture(picture, (p + vec2(0.0, size.y * 0.5)) / size).r;
-  return vec4(colour.rgb * alpha, alpha);
-}`;
+const PICTURE_AT = lookedUp('at', 'picture', 'shown', 'size', 'matte');
 
 /** What stands in the way, by its depth from a lens; `view` is the middle and half the size of what it sees, on the plane at distance 1. */
 const SOLIDS = `#version 300 es
