@@ -445,6 +445,35 @@ test('media are called in place of clips: by hand with a transition, and by a cu
   await page.keyboard.press('Alt+5');
 });
 
+test('a layer is cut out by another media, inverted, opaque and in its opposite', async () => {
+  await page.keyboard.press('Alt+4');
+  await page.getByRole('button', { name: /^Later ▸/ }).click();
+  const details = page.getByRole('complementary');
+  const near = (what: string, rgb: [number, number, number]) => shows(what, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= 3));
+  await kite.live('command', { do: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: 1 } });
+  await near('red', [255, 0, 0]);
+  // Blue is as light as 7.22 % of white.
+  await details.getByRole('combobox', { name: 'Mask', exact: true }).click();
+  await page.getByRole('option', { name: 'Blue' }).click();
+  await near('a little of it', [18, 0, 0]);
+  expect((await rows()).layer.find((l) => l.id === id(30))?.values.mask).not.toBe('');
+  await details.getByRole('switch', { name: 'Mask inverted' }).click();
+  await near('the rest of it', [237, 0, 0]);
+  await details.getByLabel('Key width').fill('10');
+  await details.getByLabel('Key width').press('Enter');
+  await near('all of it', [255, 0, 0]);
+  await details.getByLabel('Invert green').fill('50');
+  await details.getByLabel('Invert green').press('Enter');
+  await near('half of green with it', [255, 128, 0]);
+  await details.getByRole('combobox', { name: 'Mask', exact: true }).click();
+  await page.getByRole('option', { name: 'none' }).click();
+  await until('no mask', async () => ((await rows()).layer.find((l) => l.id === id(30))?.values.mask ?? '') === '');
+  await kite.live('command', { do: 'live', values: Object.fromEntries(['maskInverted', 'maskWidth', 'invert#1'].map((v) => [`layer:${id(30)}/${v}`, null])) });
+  await kite.live('command', { do: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: null } });
+  await near('red', [255, 0, 0]);
+  await page.keyboard.press('Alt+5');
+});
+
 test('the board fires and releases, the desk goes along the list, panics and comes back', async () => {
   await page.getByRole('button', { name: 'Add a page' }).first().click();
   await page.getByRole('button', { name: 'Cue 2 Blue alone' }).first().click();

@@ -150,6 +150,6 @@ final class RowSchema
 
     private const TYPE_WORDS = [
         'string' => 'text of at most 2,000 bytes', 'id' => 'the id of a row', 'ids' => 'a list of ids', 'integer' => 'a whole number', 'number' => 'a finite number',
-        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'words' => 'an object of words by the ids of rows', 'hashes' => 'a list of at most 100 SHA-256 hashes', 'values' => 'an object of values by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors', 'held' => 'a list of at most 2,000 values by their addresses',
+        'numbers' => 'a list of numbers', 'boolean' => 'true or false', 'cells' => 'a list of rows of panel ids, null for a gap', 'keyframes' => 'a list of keyframes', 'settings' => 'an object of plain values, texts of at most 500 bytes', 'words' => 'an object of words by the ids of rows', 'hashes' => 'a list of at most 100 SHA-256 hashes', 'values' => 'an object of values by their names', 'reliefs' => 'a list of at most 500 reliefs', 'projectors' => 'a list of at most 200 projectors', 'held' => 'a list of at most 5,000 values by their addresses',
     ];
 }

@@ -11,7 +11,7 @@ use Core\Units\Flicks;
 final readonly class Cue
 {
     /** Values that one cue can hold. */
-    public const MAX_VALUES = 2000;
+    public const MAX_VALUES = 5000;
 
     /** The longest fade, delay or wait: a day. */
     public const MAX_TIME = 86_400 * Flicks::PER_SECOND;

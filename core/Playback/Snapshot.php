@@ -67,8 +67,10 @@ final readonly class Snapshot
                 if ($head === null || ! $this->isSeen($layer->id, $timeline->id, $head)) {
                     continue;
                 }
+                // How a mask cuts out says nothing where there is none.
+                $masked = round($this->moment->value("layer:$layer->id/mask", $head)) > 0;
                 foreach (Schema::properties('layer')->properties as $property) {
-                    if (! $property->held || in_array($property->name, ['mute', 'solo'], true)) {
+                    if (! $property->held || ! $masked && str_starts_with($property->name, 'mask') && $property->name !== 'mask' || in_array($property->name, ['mute', 'solo'], true)) {
                         continue;
                     }
                     if ($property->name === 'source') {

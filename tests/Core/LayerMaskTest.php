@@ -12,6 +12,7 @@ use Core\Playback\LayerMask;
 use Core\Playback\LightRaster;
 use Core\Playback\Moment;
 use Core\Playback\ReferenceRaster;
+use Core\Playback\Snapshot;
 use Core\Show\Show;
 use Core\Timeline\MaskKey;
 use Core\Timeline\TransportMap;
@@ -128,6 +129,16 @@ final class LayerMaskTest extends TestCase
         // Lights see the same.
         [$r] = (new LightRaster($source))->of($moment, 'w');
         self::assertEqualsWithDelta([0.0, 1.0], [$r[10 * 40 + 24], $r[10 * 40 + 25]], 1e-9);
+    }
+
+    public function test_what_is_recorded_of_a_layer_has_how_it_is_cut_out_where_it_is(): void
+    {
+        $seen = static fn (array $values): array => array_keys(Snapshot::of($show = self::show($values), self::moment($show))->visible());
+        $whole = $seen([]);
+        self::assertContains('layer:l/mask', $whole);
+        self::assertSame(['layer:l/mask'], array_values(array_filter($whole, static fn (string $a): bool => str_contains($a, '/mask'))));
+        self::assertNotContains('layer:l/speed', $whole, 'It is set on the timeline only.');
+        self::assertCount(count($whole) + 10, $seen(['mask' => self::HOLE]));
     }
 
     public function test_which_media_a_layer_may_be_cut_out_by(): void

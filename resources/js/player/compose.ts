@@ -427,6 +427,7 @@ export class Composer {
     Object.assign(this.mask, { media, key: one.media, use: `${part.layer} mask ${head.number}`, frame });
     for (let i = 0; i < 7; i++) this.mask.by[i] = (maskBy[i] as Slot).at(show, engine);
     for (let c = 0; c < 3; c++) this.mask.colour[c] = (maskColour[c] as Slot).at(show, engine);
+    if (media.kind === 'live') this.drawn.live = true;
     if (media.kind === 'pattern') plan.pattern(media.media ?? '').write(this.mask.pattern, media.pattern ?? 0, media.width ?? 1, media.height ?? 1, frame, plan.flicksPerFrame, show, engine, media.text);
     else if (media.kind === 'video' || media.kind === 'still') {
       if (media.kind === 'video') this.use(this.mask.use, one.media, media).source.want(Array.from({ length: Math.min(10, one.frames) }, (_, k) => (frame + k) % one.frames));
@@ -446,7 +447,7 @@ export class Composer {
     if (media === null) return null;
     const size: [number, number] = [media.width ?? 1, media.height ?? 1];
     let texture: Texture | null = null;
-    if (media.kind === 'pattern') texture = this.compositor.rendered(`mask ${use}`, pattern, ...size, media.text ?? NO_TEXT);
+    if (media.kind === 'pattern') texture = this.compositor.rendered(`mask ${use} ${key}`, pattern, ...size, media.text ?? NO_TEXT);
     else if (media.kind === 'solid') texture = this.compositor.flat(media.colour ?? [0, 0, 0]);
     else if (media.kind !== 'none') texture = this.texture(use, key, media, frame);
     const n = (i: number) => by[i] as number;

@@ -2,7 +2,7 @@ import { Popover } from '@mantine/core';
 import { useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
-import { numberOf, slotOf } from '../../../live/property';
+import { numberOf, referenceTo, slotOf } from '../../../live/property';
 import { useWords, ValueField } from '../../fields/ValueField';
 import { useRepaint, useRows, useShow } from '../../hooks';
 import { command, complain, edit, keep, live, position, program, shownPlayback, update, useStudio } from '../../store';
@@ -62,6 +62,11 @@ function AtPlayhead({ property, label, address, onChange }: { property: Property
 export function Values({ kind, id, stored, only }: { kind: keyof typeof properties; id: string; stored: Record<string, unknown>; only?: readonly string[] }) {
   const curves = useRows('curve').filter((c) => c.owner === id);
   const values = useStudio((s) => s.values);
+  const media = useRows('media');
+  const store = (p: Property, number: number) => {
+    const value = p.type === 'reference' ? (media.find((m) => referenceTo(m.id) === number)?.id ?? '') : number;
+    return edit(`Change ${p.label}`, [update(kind as 'layer', { id, values: stored } as RowOf<'layer'>, { [`values.${p.name}`]: value as number })]);
+  };
   const each = (properties[kind] as readonly Property[])
     .filter((property) => (only === undefined ? property.name !== 'source' : only.includes(property.name)))
     .flatMap((property) => property.slots.map((label, slot) => ({ property, label, slot })));
@@ -69,18 +74,15 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
     const address = `${kind}:${id}/${slotOf(p.name, slot)}`;
     const loose = values[address];
     const curve = curves.find((c) => c.property === p.name && c.slot === slot);
+    // A route over time is nothing but its keyframes.
+    const keyed = curve !== undefined || p.name === 'route';
+    const key = (value: number) => program({ do: 'key', address, time: position(), value });
+    // What is named has to be in the plan before it can be shown, and what can't be held is set on the timeline: neither is loose.
+    const edited = !p.held || p.type === 'reference';
+    const change = edited ? (keyed ? key : (value: number) => store(p, value)) : (value: number) => command({ do: 'live', values: { [address]: value } });
     return (
       <div key={label} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
-        {p.type === 'reference' || (!p.held && curve !== undefined) ? (
-          // What is named has to be in the plan before it can be shown, and what can't be held is set at a time: a keyframe there.
-          <AtPlayhead property={p} label={label} address={address} onChange={(value) => program({ do: 'key', address, time: position(), value })} />
-        ) : curve !== undefined && loose === undefined ? (
-          <AtPlayhead property={p} label={label} address={address} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
-        ) : !p.held ? (
-          <ValueField property={p} label={label} value={numberOf(p, stored[p.name], slot)} onChange={(v) => edit(`Change ${p.label}`, [update(kind as 'layer', { id, values: stored } as RowOf<'layer'>, { [`values.${p.name}`]: v })])} />
-        ) : (
-          <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={(v) => command({ do: 'live', values: { [address]: v } })} />
-        )}
+        {keyed && loose === undefined ? <AtPlayhead property={p} label={label} address={address} onChange={change} /> : <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={change} />}
         <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
           {loose !== undefined ? (
             <>
@@ -96,8 +98,8 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
             </>
           ) : (
             <span className="dim" style={{ fontSize: 12 }}>
-              {!p.held && curve === undefined && (
-                <button type="button" className="plain" aria-label={`Keyframe of ${label}`} title="A keyframe at the playhead" onClick={() => void program({ do: 'key', address, time: position(), value: numberOf(p, stored[p.name], slot) })}>
+              {edited && !keyed && (
+                <button type="button" className="plain" aria-label={`Keyframe of ${label}`} title="A keyframe at the playhead" onClick={() => void key(numberOf(p, stored[p.name], slot))}>
                   + Key
                 </button>
               )}
