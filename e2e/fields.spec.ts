@@ -42,7 +42,7 @@ const things: [string, string, Record<string, unknown>, string][] = [
   ['seat', 'Row 1', { position: [0, 1.2, 9] }, 'venue'],
   ['media', 'Card', { kind: 'testcard', width: 640, height: 360 }, 'media'],
   ['timeline', 'Main', { duration: 60 * FLICKS }, 'timeline'],
-  ['layer', 'Rain', { timeline: id(15) }, 'timeline'],
+  ['layer', 'Rain', { timeline: id(15), values: { mask: id(14) } }, 'timeline'],
   ['clip', 'Card', { layer: id(16), media: id(14), start: 2 * FLICKS, length: 8 * FLICKS, in: FLICKS }, 'timeline'],
   ['marker', 'Bell', { timeline: id(15), time: 3 * FLICKS }, 'timeline'],
   ['cue', 'Dusk', { timeline: id(15), time: 4 * FLICKS, number: '1' }, 'timeline'],

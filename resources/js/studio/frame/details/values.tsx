@@ -70,10 +70,13 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
   const each = (properties[kind] as readonly Property[])
     .filter((property) => (only === undefined ? property.name !== 'source' : only.includes(property.name)))
     .flatMap((property) => property.slots.map((label, slot) => ({ property, label, slot })));
+  const unmasked = (values[`${kind}:${id}/mask`] ?? 0) === 0 && (stored.mask ?? '') === '' && !curves.some((c) => c.property === 'mask');
   return each.map(({ property: p, label, slot }) => {
     const address = `${kind}:${id}/${slotOf(p.name, slot)}`;
     const loose = values[address];
     const curve = curves.find((c) => c.property === p.name && c.slot === slot);
+    // How a mask cuts out is of no interest while there is none.
+    if (unmasked && p.name.startsWith('mask') && p.name !== 'mask' && loose === undefined && curve === undefined) return null;
     // A route over time is nothing but its keyframes.
     const keyed = curve !== undefined || p.name === 'route';
     const key = (value: number) => program({ do: 'key', address, time: position(), value });
