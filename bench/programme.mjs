@@ -1,5 +1,6 @@
 // From the press of a cue until a player has drawn it, what running cues cost the engine, the timeline view at 5,000 clips and
 // 50,000 keyframes at 1×, 2× and 4× of it, and how far sound is off: bench/programme.mjs [seconds of sound]
+import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
@@ -126,6 +127,11 @@ try {
   await player.goto('about:blank');
   await pause(2000);
   console.log(`| nothing that draws | ${await running()}`);
+  // The floor: a loop that does nothing but come round as often.
+  const empty = `require 'vendor/autoload.php'; $loop = React\\EventLoop\\Loop::get(); $late = []; $due = hrtime(true) / 1e6 + 100;
+    $tick = function () use (&$tick, &$late, &$due, $loop) { $now = hrtime(true) / 1e6; $late[] = max(0, $now - $due); $due = $now + 100; count($late) < 100 ? $loop->addTimer(0.1, $tick) : $loop->stop(); };
+    $loop->addTimer(0.1, $tick); $loop->run(); sort($late); echo $late[98];`;
+  console.log(`| an empty loop in place of the engine | | ${Number(execFileSync('php', ['-r', empty], { encoding: 'utf8' })).toFixed(1)} ms |`);
   await player.goto(playing);
   await player.waitForFunction(() => window.kiteDrawn?.revision > 0);
 

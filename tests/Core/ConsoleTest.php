@@ -9,6 +9,8 @@ use Core\Bindings\Personality;
 use Core\Bindings\SourceMerge;
 use Core\Paperwork\PersonalitySheet;
 use Core\Plan\PlanCompiler;
+use Core\Preflight\Finding;
+use Core\Preflight\Preflight;
 use Core\Show\Document;
 use Core\Timeline\MediaTrack;
 use Core\Units\Flicks;
@@ -90,6 +92,27 @@ final class ConsoleTest extends TestCase
         } catch (InvalidValue $refused) {
             self::assertStringContainsString('put index among the parts', $refused->getMessage());
         }
+    }
+
+    public function test_channels_that_two_layers_share_are_told(): void
+    {
+        $told = static function (array $controls): array {
+            $layers = array_map(static fn (string $id): array => ['id' => $id, 'timeline' => 'line', 'name' => strtoupper($id), 'order' => 0, 'route' => null], ['a', 'b', 'c', 'd']);
+            $show = Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
+                'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * Flicks::PER_SECOND]], 'layer' => $layers,
+                'personality' => [['id' => 'six', 'name' => 'Small', 'parts' => Personality::PRESETS['Small']], ['id' => 'one', 'name' => 'Dimmer', 'parts' => 'intensity']],
+                'control' => array_map(static fn (array $c): array => ['id' => "c$c[0]", 'layer' => $c[0], 'personality' => $c[1], 'universe' => $c[2], 'channel' => $c[3], 'protocol' => $c[4] ?? 'sacn'], $controls),
+            ])->show;
+
+            return array_column(array_map(static fn (Finding $finding): array => [$finding->id, $finding->sentence], array_filter(Preflight::of($show), static fn (Finding $finding): bool => $finding->kind === 'control')), 1, 0);
+        };
+        self::assertSame([], $told([]));
+        // One after another; the same channels of another universe and protocol; two that move together.
+        self::assertSame([], $told([['a', 'six', 1, 1], ['b', 'six', 1, 7], ['c', 'six', 2, 3], ['d', 'six', 1, 3, 'artnet']]));
+        self::assertSame([], $told([['a', 'six', 1, 1], ['b', 'six', 1, 1]]));
+        self::assertSame(['cb' => 'B is driven from channel 6 of sACN universe 1 on, which is within the channels 1 to 6 of A.'], $told([['b', 'six', 1, 6], ['a', 'six', 1, 1]]));
+        // Two within one that is wider, and one that begins with it by another personality.
+        self::assertSame(['cb', 'cc', 'cd'], array_keys($told([['a', 'six', 1, 1], ['b', 'one', 1, 1], ['c', 'one', 1, 4], ['d', 'one', 1, 6]])));
     }
 
     public function test_the_sheet_has_the_bytes_of_each_choice(): void
