@@ -94,6 +94,19 @@ test('an engine that has run for years plays as one that has just begun', () => 
   expect(asked).toHaveLength(500);
 });
 
+/** Where a media track of a bundle is not on the clip and at the frame that are expected at a time. */
+function wrongFrames(tracks: string, expected: [number, number, number][]): string[] {
+  const plan = new Plan();
+  plan.apply(Bundle.of(bytesOf(tracks)));
+  const media = plan.contributions('w')[0]?.media;
+  const wrong: string[] = [];
+  for (const [at, clip, frame] of expected) {
+    const up = media?.at(at, 28_224_000);
+    if (up?.clip !== clip || up?.frame !== frame) wrong.push(`${up?.clip} ${up?.frame} for ${clip} ${frame} at ${at}`);
+  }
+  return wrong;
+}
+
 test('frame numbers of a media track are the core’s, also backwards, in fractions and after years', () => {
   const { tracks, expected } = core<{ tracks: string; expected: [number, number, number][] }>(`
     use Core\\Timeline\\MediaTrack;
@@ -111,15 +124,7 @@ test('frame numbers of a media track are the core’s, also backwards, in fracti
     }
     echo json_encode(['tracks' => base64_encode((new Core\\Plan\\Bundle('s', 1, ['layer:a' => ['timeline' => 't', 'order' => 0], 'timeline:t' => ['order' => 0], 'surface:w' => [], 'contribution:a@w' => ['layer' => 'a', 'surface' => 'w', 'clips' => []]], ['layer:a/media' => $track]))->toBytes()), 'expected' => $out]);
   `);
-  const plan = new Plan();
-  plan.apply(Bundle.of(bytesOf(tracks)));
-  const media = plan.contributions('w')[0]?.media;
-  const wrong: string[] = [];
-  for (const [at, clip, frame] of expected) {
-    const up = media?.at(at, 28_224_000);
-    if (up?.clip !== clip || up?.frame !== frame) wrong.push(`${up?.clip} ${up?.frame} for ${clip} ${frame} at ${at}`);
-  }
-  expect(wrong).toEqual([]);
+  expect(wrongFrames(tracks, expected)).toEqual([]);
   expect(expected.length).toBe(4000);
 });
 
@@ -140,15 +145,7 @@ test('a clip whose speed moves shows the core’s frames, forwards, backwards an
     }
     echo json_encode(['tracks' => base64_encode((new Core\\Plan\\Bundle('s', 1, ['layer:a' => ['timeline' => 't', 'order' => 0], 'timeline:t' => ['order' => 0], 'surface:w' => [], 'contribution:a@w' => ['layer' => 'a', 'surface' => 'w', 'clips' => []]], ['layer:a/media' => $track]))->toBytes()), 'expected' => $out]);
   `);
-  const plan = new Plan();
-  plan.apply(Bundle.of(bytesOf(tracks)));
-  const media = plan.contributions('w')[0]?.media;
-  const wrong: string[] = [];
-  for (const [at, clip, frame] of expected) {
-    const up = media?.at(at, 28_224_000);
-    if (up?.clip !== clip || up?.frame !== frame) wrong.push(`${up?.clip} ${up?.frame} for ${clip} ${frame} at ${at}`);
-  }
-  expect(wrong).toEqual([]);
+  expect(wrongFrames(tracks, expected)).toEqual([]);
   expect(new Set(expected.map(([, , frame]) => frame)).size).toBeGreaterThan(300);
 });
 

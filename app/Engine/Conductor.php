@@ -492,7 +492,7 @@ final class Conductor
             return $key === null ? 'No show is on the engine.' : 'This window does not have that show open.';
         }
         $wrong = match ($do) {
-            'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), is_int($command['fade'] ?? null) ? max(0, min(600 * Flicks::PER_SECOND, $command['fade'])) : 0) : 'Loose values are an object of numbers by address.',
+            'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), HeldValues::fade($command['fade'] ?? null)) : 'Loose values are an object of numbers by address.',
             'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2), is_array($command['runs'] ?? null) ? $command['runs'] : [], is_array($command['fades'] ?? null) ? $command['fades'] : []) : 'What a console says is an object of numbers by address.',
             'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
             'cards' => $on->setCards($command['surfaces'] ?? null),

@@ -194,8 +194,7 @@ final class HeldValues
                 continue;
             }
             if (str_ends_with($address, '/source') && $is !== null && $fade > 0) {
-                // It stays until the new one covers it, so that the clips do not show between them.
-                $this->going[$address][] = $is->turned($is->sequence, $is->value, Track::step($is->weight->at($at), $at + $fade, 0.0), $is->since);
+                $this->cover($address, $is, $at, $fade);
                 $is = null;
             } elseif (! str_ends_with($address, '/source')) {
                 unset($this->going[$address]);
@@ -259,7 +258,7 @@ final class HeldValues
             if ($value === null) {
                 unset($this->bound[$address]);
             } elseif (str_ends_with((string) $address, '/source')) {
-                $this->call((string) $address, $value, $runs[$address] ?? null, $at, is_int($fades[$address] ?? null) ? max(0, min(600 * Flicks::PER_SECOND, $fades[$address])) : 0);
+                $this->call((string) $address, $value, $runs[$address] ?? null, $at, self::fade($fades[$address] ?? null));
             } else {
                 $this->bound[$address] = HeldValue::from(Stratum::Bound, ++$this->sequence, 'console', $at, $value);
             }
@@ -267,6 +266,18 @@ final class HeldValues
         }
 
         return null;
+    }
+
+    /** One that is called before another stays until that covers it, so that the clips do not show between them. */
+    private function cover(string $address, HeldValue $is, int $at, int $fade): void
+    {
+        $this->going[$address][] = $is->turned($is->sequence, $is->value, Track::step($is->weight->at($at), $at + $fade, 0.0), $is->since);
+    }
+
+    /** How long a fade that is asked for lasts, in flicks: ten minutes at most, at once where it is no whole number. */
+    public static function fade(mixed $asked): int
+    {
+        return is_int($asked) ? max(0, min(600 * Flicks::PER_SECOND, $asked)) : 0;
     }
 
     /** A console calls a media, or has the one that it called run otherwise. */
@@ -279,8 +290,7 @@ final class HeldValues
             return;
         }
         if ($is !== null && $fade > 0) {
-            // It stays until the new one covers it, so that the clips do not show between them.
-            $this->going[$address][] = $is->turned($is->sequence, $is->value, Track::step($is->weight->at($at), $at + $fade, 0.0), $is->since);
+            $this->cover($address, $is, $at, $fade);
         }
         $new = HeldValue::of(Stratum::Bound, ++$this->sequence, 'console', Track::constant($media), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at);
         $this->bound[$address] = $run === null ? $new : $new->running($run);

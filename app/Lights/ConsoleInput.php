@@ -43,6 +43,9 @@ final class ConsoleInput
 
     private bool $telling = false;
 
+    /** Whether what the engine holds by consoles already was taken up. */
+    public bool $adopted = false;
+
     public int $packets = 0;
 
     public int $bad = 0;
@@ -106,6 +109,7 @@ final class ConsoleInput
      */
     public function adopt(array $bound, float $now): void
     {
+        $this->adopted = true;
         $this->told += $bound;
         foreach ($this->controls as $id => ['control' => $control, 'drives' => $drives]) {
             if (! $drives && array_intersect_key($bound, array_flip(self::addresses($control))) !== []) {
@@ -118,7 +122,7 @@ final class ConsoleInput
     /** An engine that was started again knows nothing of what was told. */
     public function anew(): void
     {
-        [$this->told, $this->runs] = [[], []];
+        [$this->told, $this->runs, $this->adopted] = [[], [], false];
         foreach ($this->controls as $id => $_) {
             $this->controls[$id]['last'] = null;
         }

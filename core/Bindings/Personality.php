@@ -37,9 +37,9 @@ final readonly class Personality
         'red' => ['Gain red', 'gain', 0, 'unity', 4, 64, 'ColorAdd_R'],
         'green' => ['Gain green', 'gain', 1, 'unity', 4, 64, 'ColorAdd_G'],
         'blue' => ['Gain blue', 'gain', 2, 'unity', 4, 64, 'ColorAdd_B'],
-        'blend' => ['Blend mode', 'blend', 0, 'choice', 6, 0, 'LayerMode'],
-        'mirror' => ['Mirror', 'mirror', 0, 'choice', 4, 0, 'VideoEffect1Type'],
-        'tile' => ['Tile', 'tile', 0, 'choice', 4, 0, 'VideoEffect2Type'],
+        'blend' => ['Blend mode', 'blend', 0, 'choice', 0, 0, 'LayerMode'],
+        'mirror' => ['Mirror', 'mirror', 0, 'choice', 0, 0, 'VideoEffect1Type'],
+        'tile' => ['Tile', 'tile', 0, 'choice', 0, 0, 'VideoEffect2Type'],
         'crop left' => ['Crop left', 'cropLeft', 0, 'share', 1, 0, 'Crop_Left'],
         'crop right' => ['Crop right', 'cropRight', 0, 'share', 1, 0, 'Crop_Right'],
         'crop top' => ['Crop top', 'cropTop', 0, 'share', 1, 0, 'Crop_Top'],
@@ -53,14 +53,14 @@ final readonly class Personality
         'opaque' => ['Opaque', 'opaque', 0, 'switch', 1, 0, 'VideoEffect4Type'],
         'mask folder' => ['Mask folder', 'maskFolder', 0, 'number', 255, 0, 'MediaFolder2'],
         'mask media' => ['Mask media', 'maskMedia', 0, 'number', 255, 0, 'MediaContent2'],
-        'mask key' => ['Mask key', 'maskKey', 0, 'choice', 3, 0, 'VideoEffect5Type'],
+        'mask key' => ['Mask key', 'maskKey', 0, 'choice', 0, 0, 'VideoEffect5Type'],
         'mask inverted' => ['Mask inverted', 'maskInverted', 0, 'switch', 1, 0, 'VideoEffect6Type'],
         'key width' => ['Key width', 'maskWidth', 0, 'share', 1, 255, 'VideoKeyTolerance'],
         'mask x' => ['Mask X', 'maskX', 0, 'around', 4, 128, 'VideoEffect7Parameter1'],
         'mask y' => ['Mask Y', 'maskY', 0, 'around', 4, 128, 'VideoEffect7Parameter2'],
         'mask scale' => ['Mask scale', 'maskScale', 0, 'unity', 4, 64, 'VideoEffect7Parameter3'],
         'mask feather' => ['Mask feather', 'maskFeather', 0, 'share', 1, 0, 'VideoEffect7Parameter4'],
-        'transport' => ['Transport', 'transport', 0, 'choice', 6, 0, 'PlayMode'],
+        'transport' => ['Transport', 'transport', 0, 'choice', 0, 0, 'PlayMode'],
         'in' => ['In', 'in', 0, 'share', 1, 0, 'PlayBegin'],
         'out' => ['Out', 'out', 0, 'share', 1, 255, 'PlayEnd'],
         'speed' => ['Speed', 'rate', 0, 'unity', 4, 64, 'PlaySpeed'],
@@ -195,7 +195,7 @@ final readonly class Personality
             'share' => $number / $max,
             'centred', 'around' => ($number - $middle) / $middle * $reach,
             'unity' => $number <= $unity ? $number / $unity : 1 + ($number - $unity) / ($max - $unity) * ($reach - 1),
-            'choice' => (float) intdiv($number * (int) $reach, 256),
+            'choice' => (float) intdiv($number * count(self::names($part)), 256),
             'switch' => $number >= 128 ? 1.0 : 0.0,
             'time' => $number / ($bytes === 2 ? 1000 : 10),
             default => (float) $number,
@@ -220,40 +220,53 @@ final readonly class Personality
         return $told;
     }
 
+    /** The number at which a part changes nothing, of one byte or two; the greatest in both where it rests at full. */
+    private static function resting(string $part, int $bytes): int
+    {
+        $rest = self::PARTS[$part][5];
+
+        return $bytes === 1 ? $rest : 256 * $rest + ($rest === 255 ? 255 : 0);
+    }
+
     /** The bytes at which nothing is changed. */
     public function rest(): string
     {
-        return implode('', array_map(static fn (array $part): string => chr(self::PARTS[$part[0]][5]).($part[1] === 2 ? (self::PARTS[$part[0]][5] === 255 ? "\xFF" : "\0") : ''), $this->parts));
+        return implode('', array_map(static fn (array $part): string => $part[1] === 2 ? pack('n', self::resting(...$part)) : chr(self::resting(...$part)), $this->parts));
+    }
+
+    /** @return list<string> what a part lets choose between, in the order of its bytes */
+    private static function names(string $part): array
+    {
+        return match ($part) {
+            'blend' => array_column(BlendMode::cases(), 'value'),
+            'transport' => self::TRANSPORTS,
+            'mask key' => array_column(MaskKey::cases(), 'value'),
+            'mirror', 'tile' => self::WAYS,
+            default => self::PARTS[$part][3] === 'switch' ? ['off', 'on'] : [],
+        };
     }
 
     /** @return array<string, int> the first byte of each of a part's choices */
-    private static function choices(string $part, string $kind, int $count): array
+    private static function choices(string $part): array
     {
-        $names = match (true) {
-            $kind === 'switch' => ['off', 'on'],
-            $kind !== 'choice' => [],
-            $part === 'blend' => array_column(BlendMode::cases(), 'value'),
-            $part === 'transport' => self::TRANSPORTS,
-            $part === 'mask key' => array_column(MaskKey::cases(), 'value'),
-            default => self::WAYS,
-        };
-        $count = max(1, $kind === 'switch' ? 2 : $count);
+        $names = self::names($part);
 
-        return $names === [] ? [] : array_combine($names, array_map(static fn (int $n): int => (int) ceil(256 * $n / $count), array_keys($names)));
+        return array_combine($names, array_map(static fn (int $n): int => (int) ceil(256 * $n / max(1, count($names))), array_keys($names)));
     }
 
     /**
      * Its channels for a person: number of the first, name, count, where it rests, and what its least, resting and greatest values mean.
      *
-     * @return list<array{channel: int, name: string, slots: int, rest: int, from: float, at: float, to: float, attribute: string, choices: array<string, int>, unity: int|null, unit: string, scale: int}>
-     *     `choices`: the first byte of each; `unity`: the number that means 1, where what is above it is gained; what is
+     * @return list<array{channel: int, name: string, slots: int, rest: int, resting: int, from: float, at: float, to: float, attribute: string, choices: array<string, int>, unity: int|null, unit: string, scale: int}>
+     *     `rest`: the coarse byte at which nothing is changed, `resting`: the whole number; `choices`: the first byte of each; `unity`: the number that means 1, where what is above it is gained; what is
      *     shown is the meaning times `scale`
      */
     public function channels(): array
     {
         [$told, $at] = [[], 1];
         foreach ($this->parts as [$part, $bytes]) {
-            [$label, , , $kind, $reach, $rest, $attribute] = self::PARTS[$part];
+            [$label, , , $kind, , $rest, $attribute] = self::PARTS[$part];
+            $resting = self::resting($part, $bytes);
             [$unit, $scale] = match (true) {
                 in_array($kind, ['share', 'unity', 'around'], true) => ['%', 100],
                 $kind === 'time' => ['s', 1],
@@ -261,7 +274,7 @@ final readonly class Personality
                 $kind === 'centred' => ['px', 1],
                 default => ['', 1],
             };
-            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $bytes === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part, $kind, (int) $reach), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64), 'unit' => $unit, 'scale' => $scale];
+            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'resting' => $resting, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $resting, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64), 'unit' => $unit, 'scale' => $scale];
             $at += $bytes;
         }
 

@@ -8,7 +8,7 @@ namespace Core\Exchange;
  * Modes of a fixture without light of its own, as one type in the General Device Type Format (DIN SPEC 15800, version 1.2), a DMX mode for each: what a console
  * patches to drive layers. Channels that drive nothing are left out, and of attributes that a mode has twice, the later ones.
  *
- * @phpstan-type Channel array{channel: int, name: string, slots: int, rest: int, from: float, to: float, attribute: string, choices: array<string, int>, unity: int|null}
+ * @phpstan-type Channel array{channel: int, name: string, slots: int, resting: int, from: float, to: float, attribute: string, choices: array<string, int>, unity: int|null}
  */
 final class GdtfWriter
 {
@@ -82,13 +82,12 @@ final class GdtfWriter
         $mode = self::add($modes, 'DMXMode', ['Name' => $name, 'Description' => '', 'Geometry' => self::GEOMETRY]);
         $channels = self::add($mode, 'DMXChannels');
         $had = [];
-        foreach ($given as ['channel' => $at, 'name' => $label, 'slots' => $slots, 'rest' => $rest, 'from' => $from, 'to' => $to, 'attribute' => $attribute, 'choices' => $choices, 'unity' => $unity]) {
+        foreach ($given as ['channel' => $at, 'name' => $label, 'slots' => $slots, 'resting' => $resting, 'from' => $from, 'to' => $to, 'attribute' => $attribute, 'choices' => $choices, 'unity' => $unity]) {
             if ($attribute === 'NoFeature' || isset($had[$attribute])) {
                 continue;
             }
             $had[$attribute] = true;
             $value = static fn (int $number, int $bytes): string => "$number/$bytes";
-            $resting = $slots === 2 ? 256 * $rest + ($rest === 255 ? 255 : 0) : $rest;
             $channel = self::add($channels, 'DMXChannel', ['DMXBreak' => 1, 'Offset' => $slots === 2 ? "$at,".($at + 1) : (string) $at, 'Highlight' => 'None', 'Geometry' => self::GEOMETRY, 'InitialFunction' => self::GEOMETRY."_$attribute.$attribute.$label"]);
             $logical = self::add($channel, 'LogicalChannel', ['Attribute' => $attribute, 'Snap' => $choices === [] ? 'No' : 'Yes', 'Master' => $attribute === 'Dimmer' ? 'Grand' : 'None', 'MibFade' => 0, 'DMXChangeTimeLimit' => 0]);
             // Where what is above unity is gained, each half has its own course; unity belongs to the upper one.

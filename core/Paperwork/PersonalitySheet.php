@@ -17,7 +17,7 @@ final class PersonalitySheet
         foreach ($personality->channels() as $channel) {
             $rows[] = [$channel['channel'], $channel['name'], $channel['slots'] === 2 ? 'coarse' : '', $channel['rest'], $channel['from'], $channel['at'], $channel['to'], $channel['attribute'], self::choices($channel['choices'])];
             if ($channel['slots'] === 2) {
-                $rows[] = [$channel['channel'] + 1, $channel['name'], 'fine', 0, '', '', '', $channel['attribute'], ''];
+                $rows[] = [$channel['channel'] + 1, $channel['name'], 'fine', $channel['resting'] & 255, '', '', '', $channel['attribute'], ''];
             }
         }
 

@@ -366,7 +366,7 @@ final class PlanCompiler
             $this->part("contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"), $made, static fn (): array => [
                 'layer' => $layer->id, 'surface' => $surface->id, ...($number === 0 ? [] : ['by' => $number]),
                 'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade): array => self::clip($use, $item, $route, $surface, $layer, $fade), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip'))),
-            ] + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => array_diff_key(self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), ['fit' => 0]), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
+            ] + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => self::numbered($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
             $room = self::whole($route->room($surface, $layer->part));
             foreach ([...$media, ...array_values($stock), ...array_values($masks)] as $item) {
                 if ($item->timeline !== null) {
@@ -432,10 +432,15 @@ final class PlanCompiler
     /** @return array<string, mixed> what is shown of a media that is called in place of a layer's clips: it runs from that moment on, again and again */
     private static function called(MediaItem $item, int $number, Route $route, Surface $surface, Layer $layer, int $rate): array
     {
-        $placement = $route->place($item, $surface, $layer->fit, $layer->part);
+        return self::numbered($item, $number, $route, $surface, $layer, $rate) + ['fit' => $route->place($item, $surface, $layer->fit, $layer->part)?->matrix()->m];
+    }
+
+    /** @return array{number: int, media: string, frames: int, flicks: int} a media that is named by its number, and how it runs */
+    private static function numbered(MediaItem $item, int $number, Route $route, Surface $surface, Layer $layer, int $rate): array
+    {
         $moves = $item->pattern?->moves() === true;
 
-        return ['number' => $number, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'fit' => $placement?->matrix()->m, 'frames' => $moves ? self::BACKWARDS : $item->frames, 'flicks' => $moves ? $rate : $item->flicksPerFrame];
+        return ['number' => $number, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'frames' => $moves ? self::BACKWARDS : $item->frames, 'flicks' => $moves ? $rate : $item->flicksPerFrame];
     }
 
     /**

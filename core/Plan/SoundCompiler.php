@@ -61,7 +61,7 @@ final readonly class SoundCompiler
     {
         [$found, $sounding] = [[], []];
         $fades = MediaTrack::crossfades(array_column($layer->clips, 'clip'));
-        $speed = ($this->speed)($layer);
+        [$speed, $grid] = [($this->speed)($layer), $this->show->rate->flicksPerFrame];
         foreach ($layer->clips as $i => $use) {
             $item = $this->show->library->media[$use->media];
             // What is heard with a flash whose speed moves would not be in time with it.
@@ -71,11 +71,11 @@ final readonly class SoundCompiler
                 continue;
             }
             $sounding[$i] = $use->clip->fade($fades[$i]);
-            $ramp = new SpeedRamp($use->clip, $speed, $this->show->rate->flicksPerFrame);
             $level = ['layer' => $layer->id, 'timeline' => $layer->timeline, 'fade' => $sounding[$i], 'over' => []];
             if ($sound !== null) {
                 $plain = SoundClip::of($use->clip, $sound['samples'], $sound['rate'] ?? null);
-                $parts = SpeedRamp::heeded($speed) === null || $use->clip->ownClock ? [$plain] : $plain->ramped($ramp);
+                $ramp = SpeedRamp::of($use->clip, $speed, $grid);
+                $parts = $ramp === null ? [$plain] : $plain->ramped($ramp);
                 foreach ($parts as $n => $part) {
                     $found[] = ['of' => $i, 'id' => $use->id.(count($parts) === 1 ? '' : ".$n"), 'url' => $sound['url'], 'channels' => $sound['channels'], 'sound' => $part, 'levels' => [$level]];
                 }
@@ -83,7 +83,7 @@ final readonly class SoundCompiler
                 continue;
             }
             $line = $this->show->programme->timelines[(string) $inner];
-            $course = $ramp->course($this->show->rate->flicksPerFrame, max(1, intdiv($line->duration, $this->show->rate->flicksPerFrame)));
+            $course = (new SpeedRamp($use->clip, $speed, $grid))->course($grid, max(1, intdiv($line->duration, $grid)));
             foreach ($line->layers as $within) {
                 foreach ($this->heard($within, [...$chain, $line->id]) as $one) {
                     // One that runs by its own clock stands where it is shown by another.

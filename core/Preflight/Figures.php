@@ -19,7 +19,6 @@ use Core\Show\Memo;
 use Core\Show\Show;
 use Core\Timeline\SoundClip;
 use Core\Timeline\SpeedRamp;
-use Core\Values\Track;
 use Core\Venue\Camera;
 use Core\Venue\PixelLight;
 use Core\Venue\Surface;
@@ -231,16 +230,15 @@ final class Figures
         foreach ($show->programme->layers() as $layer) {
             $told += $memo->get("clips $layer->id", [$layer->clips, $layer->curves['speed'] ?? $layer->stored['speed'] ?? null, $show->library], static function () use ($layer, $show): array {
                 $passes = [];
-                $speed = SpeedRamp::heeded($layer->speed());
+                $speed = $layer->speed();
                 foreach ($layer->clips as $use) {
                     $item = $show->library->media[$use->media];
-                    $plain = $speed === null || $use->clip->ownClock;
-                    $ramp = new SpeedRamp($use->clip, $speed ?? Track::constant(1.0), $show->rate->flicksPerFrame);
+                    $ramp = SpeedRamp::of($use->clip, $speed, $show->rate->flicksPerFrame);
                     if ($item->frames > 1 && $item->pattern === null) {
-                        $passes[$use->id] = $use->clip->passes($item->flicksPerFrame, $item->frames) + ($plain ? [] : ['turns' => $ramp->turns($item->flicksPerFrame, $item->frames, self::TURNS)]);
+                        $passes[$use->id] = $use->clip->passes($item->flicksPerFrame, $item->frames) + ($ramp === null ? [] : ['turns' => $ramp->turns($item->flicksPerFrame, $item->frames, self::TURNS)]);
                     }
-                    $sound = $plain || $item->pattern !== null ? null : $item->sound();
-                    if ($sound !== null) {
+                    $sound = $ramp === null || $item->pattern !== null ? null : $item->sound();
+                    if ($ramp !== null && $sound !== null) {
                         $heard = array_map(static fn (SoundClip $one): array => $one->toArray(), SoundClip::of($use->clip, $sound['samples'])->ramped($ramp));
                         $passes[$use->id] = ($passes[$use->id] ?? ['pass' => 0, 'first' => $use->clip->length]) + ['heard' => $heard];
                     }

@@ -10,7 +10,6 @@ use Core\Timeline\PastEnd;
 use Core\Timeline\SpeedRamp;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
-use Core\Values\Track;
 
 /**
  * What is done to clips by hand, as the changes of an Edit. All times land on the show's frame grid. With ripple, what lies later
@@ -300,9 +299,7 @@ final readonly class ClipEditing
      */
     private function ramp(array $row, Clip $built): ?SpeedRamp
     {
-        $speed = SpeedRamp::heeded($this->show->programme->layer((string) $row['layer'])?->speed() ?? Track::constant(1.0));
-
-        return $speed === null || $built->ownClock ? null : new SpeedRamp($built, $speed, $this->show->rate->flicksPerFrame);
+        return SpeedRamp::of($built, $this->show->programme->layer((string) $row['layer'])?->speed(), $this->show->rate->flicksPerFrame);
     }
 
     /** The earliest time, frame by frame, at which a clip may start so that no more has passed until a time than there is. */

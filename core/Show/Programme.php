@@ -191,13 +191,7 @@ final readonly class Programme
     {
         [$ways, $numbered] = [[], null];
         foreach ($made as $id => [, $layer]) {
-            $numbers = [...($layer->stored['route'] ?? []), ...($named[$id] ?? [])];
-            try {
-                $numbers = isset($layer->curves['route']) ? [...$numbers, ...$layer->curves['route']->curve()->values] : $numbers;
-            } catch (InvalidValue) {
-                // A row that holds no curve is told by preflight.
-            }
-            foreach (array_unique(array_map(static fn (float $n): int => (int) round($n), $numbers)) as $number) {
+            foreach (self::numbersOf($layer, 'route', $named[$id] ?? []) as $number) {
                 $numbered ??= array_column(array_map(static fn (Route $route): array => [Reference::number($route->id) ?? -1, $route], array_values($routes)), 1, 0);
                 if ($number === 0 || isset($numbered[$number]) && $numbered[$number]->id === $layer->route) {
                     continue;
@@ -211,6 +205,24 @@ final readonly class Programme
         }
 
         return $ways;
+    }
+
+    /**
+     * The rows that a layer names at some time by one of its values, as it is stored, by keyframes and by cues.
+     *
+     * @param  list<float>  $named  numbers that cues name
+     * @return list<int> each once
+     */
+    private static function numbersOf(Layer $layer, string $property, array $named): array
+    {
+        try {
+            $keyed = isset($layer->curves[$property]) ? $layer->curves[$property]->curve()->values : [];
+        } catch (InvalidValue) {
+            // A row that holds no curve is told by preflight.
+            $keyed = [];
+        }
+
+        return array_values(array_unique(array_map(static fn (float $n): int => (int) round($n), [...($layer->stored[$property] ?? []), ...$named, ...$keyed])));
     }
 
     /**
@@ -244,9 +256,9 @@ final readonly class Programme
         foreach ($made as $id => [, $layer]) {
             $numbers = [...($layer->stored['source'] ?? []), ...($named[$id] ?? []), ...array_map(static fn (string $media): float => (float) Reference::number($media), $layer->stock)];
             foreach (array_unique(array_map(static fn (float $n): int => (int) round($n), $numbers)) as $number) {
-                $numbered ??= array_flip(array_map(static fn (string|int $media): int => Reference::number((string) $media) ?? -1, array_combine(array_keys($library->media), array_keys($library->media))));
+                $numbered ??= self::byNumber($library);
                 if ($number !== 0 && isset($numbered[$number])) {
-                    $found[$id][$number] = (string) $numbered[$number];
+                    $found[$id][$number] = $numbered[$number];
                 }
             }
         }
@@ -264,16 +276,10 @@ final readonly class Programme
     {
         [$found, $all] = [[], null];
         foreach ($made as $id => [, $layer]) {
-            try {
-                $keyed = isset($layer->curves['mask']) ? $layer->curves['mask']->curve()->values : [];
-            } catch (InvalidValue) {
-                $keyed = [];
-            }
-            $numbers = array_filter([...($layer->stored['mask'] ?? []), ...($named[$id] ?? []), ...$keyed]);
-            if ($numbers === []) {
+            $wanted = array_flip(array_filter(self::numbersOf($layer, 'mask', $named[$id] ?? [])));
+            if ($wanted === []) {
                 continue;
             }
-            $wanted = array_flip(array_map(static fn (float $n): int => (int) round($n), $numbers));
             $found[$id] = array_intersect_key($all ??= self::byNumber($library), $wanted);
             if (count($found[$id]) < count($wanted)) {
                 $broken[] = new Broken('layer', $id, "$layer->name is cut out by a media at some time that was removed; it is whole then.");

@@ -53,8 +53,8 @@ final readonly class MediaTrack
      */
     public static function ofClips(array $clips, bool $under = false, ?Track $speed = null, int $grid = 1): self
     {
-        $paced = $speed === null ? [] : array_map(static fn (array $clip, int $i): ?array => $clip[0]->ownClock || $clip[2] <= 1 ? null
-            : (new SpeedRamp($clip[0], $speed, $grid))->segments($i, self::numberOf($clip[0]->pastEnd), $clip[1], $clip[2]), $clips, array_keys($clips));
+        $paced = $speed === null ? [] : array_map(static fn (array $clip, int $i): ?array => $clip[2] <= 1 ? null
+            : SpeedRamp::of($clip[0], $speed, $grid)?->segments($i, self::numberOf($clip[0]->pastEnd), $clip[1], $clip[2]), $clips, array_keys($clips));
         $fades = $under ? self::crossfades(array_column($clips, 0)) : [];
         $times = [];
         foreach ($clips as $i => [$clip]) {

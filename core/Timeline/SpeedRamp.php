@@ -29,6 +29,14 @@ final readonly class SpeedRamp
     {
     }
 
+    /** That of a clip; null where it does not count: at a speed of 1, and by a clock of its own. */
+    public static function of(Clip $clip, ?Track $speed, int $grid): ?self
+    {
+        $heeded = $speed === null || $clip->ownClock ? null : self::heeded($speed);
+
+        return $heeded === null ? null : new self($clip, $heeded, $grid);
+    }
+
     /** The speed of a layer, where it is there to be heeded: null for one that is always 1. */
     public static function heeded(Track $speed): ?Track
     {

@@ -119,6 +119,8 @@ final class ConsoleTest extends TestCase
     {
         $rows = PersonalitySheet::of(Personality::of('P', 'intensity, mute, mirror'))->rows;
         self::assertSame(['', '0–127 off, 128–255 on', '0–63 none, 64–127 across, 128–191 down, 192–255 both'], array_column($rows, 8));
+        // One that rests at full does so in both of its bytes.
+        self::assertSame([['index', 0], ['out', 255], ['out', 255], ['x', 128], ['x', 0]], array_map(static fn (array $row): array => [['Media index' => 'index', 'Out' => 'out', 'Position X' => 'x'][$row[1]], $row[3]], PersonalitySheet::of(Personality::of('P', 'index, out 16, x 16'))->rows));
     }
 
     public function test_a_called_media_goes_on_where_it_was(): void

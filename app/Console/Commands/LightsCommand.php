@@ -42,12 +42,9 @@ final class LightsCommand extends Command
         $sink = new UdpSink;
         $sender = new LightSender($state, new RawFrames(MediaStore::ofConfig()->path().'/forms'), $sink, $cid = self::cid());
         $console = new ConsoleInput($loop, (int) config('kite.sacn_port'), $cid);
-        // Whether what the engine holds by consoles was taken up.
-        $adopted = false;
-        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, static function (int $type, string $payload) use ($state, $console, &$adopted): void {
+        $link = new EngineLink($loop, '127.0.0.1:'.config('kite.live_port'), new TicketOffice(config('app.key')), $guard, static function (int $type, string $payload) use ($state, $console): void {
             $state->take($type, $payload);
             if ($type === Wire::HELLO) {
-                $adopted = false;
                 $console->anew();
             }
         });
@@ -56,14 +53,14 @@ final class LightsCommand extends Command
         $finder = new NodeFinder($loop, $sink, (int) config('kite.artnet_port'), static fn (): array => array_values(array_unique(array_map(static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()], array_filter($sender->nodes(), static fn (Node $node): bool => $node->protocol === 'artnet')), SORT_REGULAR)), $console->artNet(...));
         $due = hrtime(true) / 1e9;
         $planned = -1;
-        $tick = function () use (&$tick, &$due, &$planned, &$adopted, $loop, $guard, $state, $sender, $late, $console): void {
+        $tick = function () use (&$tick, &$due, &$planned, $loop, $guard, $state, $sender, $late, $console): void {
             $began = hrtime(true) / 1e9;
             if ($sender->rate() > 0) {
                 $late->note(max(0.0, ($began - $due) * 1000));
             }
             $origin = (int) (explode('/', $state->clock)[1] ?? 0);
             if ($origin > 0) {
-                $guard->around('lights', static function () use ($sender, $state, $console, $origin, &$planned, &$adopted): void {
+                $guard->around('lights', static function () use ($sender, $state, $console, $origin, &$planned): void {
                     $now = (new EngineClock($origin))->now();
                     $sender->tick($now);
                     if ($planned !== $state->planned) {
@@ -71,9 +68,8 @@ final class LightsCommand extends Command
                         $console->prepare($state->moment($now)?->plan);
                     }
                     // What an earlier process of this kind had the engine hold is ours to let go of.
-                    $bound = $planned > 0 && ! $adopted ? $state->bound() : null;
+                    $bound = $planned > 0 && ! $console->adopted ? $state->bound() : null;
                     if ($bound !== null) {
-                        $adopted = true;
                         $console->adopt($bound, hrtime(true) / 1e9);
                     }
                 })();

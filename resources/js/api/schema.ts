@@ -4655,6 +4655,7 @@ export interface components {
                         name: string;
                         slots: number;
                         rest: number;
+                        resting: number;
                         from: number;
                         at: number;
                         to: number;

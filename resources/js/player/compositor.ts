@@ -46,6 +46,18 @@ vec4 ${name}(vec2 p) {
   return vec4(colour.rgb * alpha, alpha);
 }`;
 
+/** The mean of what is looked up over a place (`core/Playback/ReferenceRaster.php`). */
+const meanOf = (name: string, at: string) => `
+vec4 ${name}(vec2 p, vec2 covers) {
+  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
+  n = mix(vec2(1.0), n, step(1.01, covers));
+  vec4 sum = vec4(0.0);
+  for (float j = 0.0; j < n.y; j++)
+    for (float i = 0.0; i < n.x; i++)
+      sum += ${at}(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
+  return sum / (n.x * n.y);
+}`;
+
 /**
  * How pictures are looked up: `shown` is the part of the texture that holds the picture, with its matte below when there is one.
  * Where the picture is shown smaller than it is, a pixel is the mean of samples two of its pixels apart, each interpolated, at
@@ -76,6 +88,7 @@ uniform vec4 maskPlace;
 out vec4 light;
 ${at}
 ${lookedUp('maskAt', 'maskPicture', 'maskShown', 'maskSize', 'maskMatte')}
+${meanOf('maskMean', 'maskAt')}
 // How much of the picture its mask leaves at a place of its unit square (core/Playback/LayerMask.php).
 float masked(vec2 uv, vec2 covers) {
   if (maskKey < 0) return 1.0;
@@ -83,13 +96,7 @@ float masked(vec2 uv, vec2 covers) {
   vec2 m = maskPlace.z > 0.0 ? (uv - 0.5 - maskPlace.xy) / maskPlace.z + 0.5 : vec2(-1.0);
   if (maskKey < 3 && m.x >= 0.0 && m.y >= 0.0 && m.x < 1.0 && m.y < 1.0) {
     vec2 c = max(covers / maskPlace.z * maskShown, vec2(maskPlace.w * maskShown.x));
-    vec2 n = clamp(ceil(c * 0.5), 2.0, 16.0);
-    n = mix(vec2(1.0), n, step(1.01, c));
-    vec4 sum = vec4(0.0);
-    for (float j = 0.0; j < n.y; j++)
-      for (float i = 0.0; i < n.x; i++)
-        sum += maskAt(m * maskShown + ((vec2(i, j) + 0.5) / n - 0.5) * c * step(1.5, n));
-    sum /= n.x * n.y;
+    vec4 sum = maskMean(m * maskShown, c);
     float width = max(maskWidth, 1.0 / 255.0);
     vec3 off = abs(sum.rgb - maskColour);
     there = maskKey == 1 ? (sum.a - 0.5) / width + 0.5 : maskKey == 2 ? 2.0 - 2.0 * max(off.r, max(off.g, off.b)) / width : (dot(sum.rgb, vec3(0.2126, 0.7152, 0.0722)) - 0.5) / width + 0.5;
@@ -104,15 +111,7 @@ vec4 tiled(vec2 p) {
   vec4 m = at(p);
   return opaque ? vec4(m.rgb, 1.0) : m;
 }
-vec4 mean(vec2 p, vec2 covers) {
-  vec2 n = clamp(ceil(covers * 0.5), 2.0, 16.0);
-  n = mix(vec2(1.0), n, step(1.01, covers));
-  vec4 sum = vec4(0.0);
-  for (float j = 0.0; j < n.y; j++)
-    for (float i = 0.0; i < n.x; i++)
-      sum += tiled(p + ((vec2(i, j) + 0.5) / n - 0.5) * covers * step(1.5, n));
-  return sum / (n.x * n.y);
-}
+${meanOf('mean', 'tiled')}
 // It is turned into its opposite as far as the layer says, and its gain is cut off at full light. Where the darker of both is kept, nothing of it is white.
 vec4 lit(vec4 m) {
   vec4 laid = vec4(min(mix(m.rgb, m.aaa - m.rgb, invert) * gain, m.a), m.a) * opacity;
