@@ -19,9 +19,7 @@ export interface Property {
 }
 
 export const properties = {
-  master: [
-    { name: 'level', label: 'Master', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Master'], held: true },
-  ],
+  master: [{ name: 'level', label: 'Master', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Master'], held: true }],
   media: [
     { name: 'front', label: 'Front', type: 'colour', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Front red', 'Front green', 'Front blue'], held: true },
     { name: 'back', label: 'Back', type: 'colour', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Back red', 'Back green', 'Back blue'], held: true },
@@ -33,9 +31,7 @@ export const properties = {
     { name: 'seed', label: 'Seed', type: 'number', min: 0, max: 65535, default: 1, unit: '', scale: 1, step: 0.01, digits: 4, options: [], slots: ['Seed'], held: true },
     { name: 'from', label: 'Count from', type: 'number', min: 0, max: 5999, default: 60, unit: 's', scale: 1, step: 1, digits: 2, options: [], slots: ['Count from'], held: true },
   ],
-  timeline: [
-    { name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'], held: true },
-  ],
+  timeline: [{ name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'], held: true }],
   layer: [
     { name: 'opacity', label: 'Opacity', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Opacity'], held: true },
     { name: 'x', label: 'Position X', type: 'number', min: -65536, max: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2, options: [], slots: ['Position X'], held: true },
@@ -157,7 +153,19 @@ export const patternValues: Record<string, readonly string[]> = {
 };
 
 /** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */
-export const signs: readonly (readonly [number, number])[] = [[488232753, 14], [146935940, 14], [487627024, 31], [1007728673, 30], [73747426, 2], [1057948721, 14], [210270769, 14], [1041305864, 8], [488159793, 14], [488160290, 12], [12976524, 0]];
+export const signs: readonly (readonly [number, number])[] = [
+  [488232753, 14],
+  [146935940, 14],
+  [487627024, 31],
+  [1007728673, 30],
+  [73747426, 2],
+  [1057948721, 14],
+  [210270769, 14],
+  [1041305864, 8],
+  [488159793, 14],
+  [488160290, 12],
+  [12976524, 0],
+];
 
 /** The view in which rows of a kind are worked on. */
 export const viewOf = {
@@ -198,4 +206,8 @@ export const viewOf = {
 export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' };
 
 /** Parts of personalities to begin with. */
-export const presets: Record<string, string> = { Small: 'intensity, folder, index, red, green, blue', Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend', Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask media, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather' };
+export const presets: Record<string, string> = {
+  Small: 'intensity, folder, index, red, green, blue',
+  Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
+  Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask media, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
+};
