@@ -16,7 +16,7 @@ final class RowSchema
 {
     private const MODELS = [
         'panel' => Models\Panel::class, 'surface' => Models\Surface::class, 'media' => Models\Media::class, 'timeline' => Models\Timeline::class, 'layer' => Models\Layer::class,
-        'route' => Models\Route::class, 'share' => Models\Share::class, 'lens' => Models\Lens::class, 'clip' => Models\Clip::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
+        'route' => Models\Route::class, 'share' => Models\Share::class, 'lens' => Models\Lens::class, 'clip' => Models\Clip::class, 'effect' => Models\Effect::class, 'curve' => Models\Curve::class, 'marker' => Models\Marker::class, 'cue' => Models\Cue::class,
         'page' => Models\Page::class, 'group' => Models\Group::class,
         'server' => Models\Server::class, 'output' => Models\Output::class, 'feed' => Models\Feed::class, 'mask' => Models\Mask::class, 'point' => Models\Point::class, 'region' => Models\Region::class, 'rig' => Models\Rig::class, 'projector' => Models\Projector::class, 'camera' => Models\Camera::class,
         'fixture' => Models\Fixture::class, 'node' => Models\Node::class, 'patch' => Models\Patch::class, 'personality' => Models\Personality::class, 'control' => Models\Control::class,

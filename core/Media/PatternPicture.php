@@ -236,19 +236,8 @@ final readonly class PatternPicture
         return $x - $by * floor($x / $by);
     }
 
-    /** A number of 0 to 1 that looks like chance and is the same for the same three numbers and seed, by 32-bit whole numbers. */
     private function chance(int $x, int $y, int $z): float
     {
-        $n = (self::times($x & 0xFFFFFFFF, 374_761_393) + self::times($y & 0xFFFFFFFF, 668_265_263) + self::times($z & 0xFFFFFFFF, 2_246_822_519) + self::times($this->seed & 0xFFFFFFFF, 3_266_489_917)) & 0xFFFFFFFF;
-        $n = self::times($n ^ ($n >> 13), 1_274_126_177);
-        $n = self::times($n ^ ($n >> 15), 2_246_822_519);
-
-        return (($n ^ ($n >> 16)) >> 8) / 16_777_216;
-    }
-
-    /** The lower 32 bits of a product. */
-    private static function times(int $a, int $b): int
-    {
-        return (($a & 0xFFFF) * $b + (((($a >> 16) * $b) & 0xFFFF) << 16)) & 0xFFFFFFFF;
+        return Chance::of($x, $y, $z, $this->seed);
     }
 }

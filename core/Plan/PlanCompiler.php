@@ -18,6 +18,7 @@ use Core\Routing\Route;
 use Core\Routing\Share;
 use Core\Routing\VirtualLens;
 use Core\Show\ClipUse;
+use Core\Show\EffectUse;
 use Core\Show\Layer;
 use Core\Show\Library;
 use Core\Show\Programme;
@@ -102,7 +103,7 @@ final class PlanCompiler
             $this->part("timeline:$id", [$timeline->name, $timeline->order, $timeline->duration, $solo], static fn (): array => ['name' => $timeline->name, 'order' => $timeline->order, 'duration' => $timeline->duration] + ($solo === [] ? [] : ['solo' => $solo]));
             $this->values('timeline', $id, $sets['timeline'], $timeline->stored, $timeline->curves);
             foreach ($timeline->layers as $layer) {
-                $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->programme->masks($layer), $show->library, $show->venue, $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
+                $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->programme->masks($layer), $show->library, $show->venue, self::effects($show, $layer), $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
             }
         }
         // What is heard of timelines within others asks for the speeds of all layers: after those.
@@ -282,6 +283,9 @@ final class PlanCompiler
         $nested = self::nested($show, $layer);
         $this->part("layer:$layer->id", [$layer->timeline, $layer->order, $others, $nested], static fn (): array => ['timeline' => $layer->timeline, 'order' => $layer->order] + ($others === [] ? [] : ['routes' => $others]) + ($nested === [] ? [] : ['nested' => $nested]));
         $this->values('layer', $layer->id, $sets['layer'], $layer->stored, $layer->curves);
+        foreach (self::effects($show, $layer) as [$effect, $curves]) {
+            $this->values('effect', $effect->id, $sets['effect'], $effect->stored, $curves);
+        }
         $media = array_map(static fn ($use): MediaItem => $show->library->media[$use->media], $layer->clips);
         $rate = $show->rate->flicksPerFrame;
         foreach (['media' => false, 'under' => true] as $name => $under) {
@@ -301,6 +305,20 @@ final class PlanCompiler
         foreach ($ways as $number => $route) {
             $this->contributions($show, $layer, $media, $route, $number);
         }
+    }
+
+    /** @return list<array{EffectUse, array<string, StoredCurve>}> those of a layer and of its clips, with their curves */
+    private static function effects(Show $show, Layer $layer): array
+    {
+        $programme = $show->programme;
+
+        return array_map(static fn (EffectUse $use): array => [$use, $programme->curves[$use->id] ?? []], array_merge($programme->effects($layer->id), ...array_map(static fn (ClipUse $use): array => $programme->effects($use->id), $layer->clips)));
+    }
+
+    /** @return list<string> ids of the effects of a layer or a clip */
+    private static function chain(Show $show, string $on): array
+    {
+        return array_column($show->programme->effects($on), 'id');
     }
 
     /** @return list<array{timeline?: string, fade?: array{int, int, int, int}}> of each clip, where one of them shows another timeline */
@@ -354,6 +372,8 @@ final class PlanCompiler
         $stock = array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->sources($layer));
         // A timeline is no picture to cut out by.
         $masks = array_filter(array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->masks($layer)), static fn (MediaItem $item): bool => $item->timeline === null);
+        $chain = self::chain($show, $layer->id);
+        $chains = array_map(static fn (ClipUse $use): array => self::chain($show, $use->id), $layer->clips);
         foreach (Programme::reached($route, $show->venue) as $surface) {
             if ($route->reach->isThrown()) {
                 $world = $show->venue->world($surface->id);
@@ -362,11 +382,11 @@ final class PlanCompiler
                 }
                 $this->track("surface:$surface->id/mesh", [$surface, $world->m], static fn (): SurfaceMesh => SurfaceMesh::of($surface, $world));
             }
-            $made = [$layer->clips, $media, $stock, $masks, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];
+            $made = [$layer->clips, $media, $chain, $chains, $stock, $masks, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];
             $this->part("contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"), $made, static fn (): array => [
                 'layer' => $layer->id, 'surface' => $surface->id, ...($number === 0 ? [] : ['by' => $number]),
-                'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade): array => self::clip($use, $item, $route, $surface, $layer, $fade), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip'))),
-            ] + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => self::numbered($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
+                'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade, array $chain): array => self::clip($use, $item, $route, $surface, $layer, $fade, $chain), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip')), $chains),
+            ] + ($chain === [] ? [] : ['effects' => $chain]) + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => self::numbered($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
             $room = self::whole($route->room($surface, $layer->part));
             foreach ([...$media, ...array_values($stock), ...array_values($masks)] as $item) {
                 if ($item->timeline !== null) {
@@ -420,13 +440,16 @@ final class PlanCompiler
         return [max(1, (int) round($room[2])), max(1, (int) round($room[3]))];
     }
 
-    /** @return array<string, mixed> */
-    private static function clip(ClipUse $use, MediaItem $item, Route $route, Surface $surface, Layer $layer, int $crossfade): array
+    /**
+     * @param  list<string>  $chain  ids of its effects
+     * @return array<string, mixed>
+     */
+    private static function clip(ClipUse $use, MediaItem $item, Route $route, Surface $surface, Layer $layer, int $crossfade, array $chain): array
     {
         // What shows another timeline is drawn where the layers of that go.
         $placement = $item->timeline !== null ? null : $route->place($item, $surface, $use->fit($layer), $layer->part);
 
-        return self::faded($use, $crossfade) + ['id' => $use->id, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'fit' => $placement?->matrix()->m];
+        return self::faded($use, $crossfade) + ['id' => $use->id, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'fit' => $placement?->matrix()->m] + ($chain === [] ? [] : ['effects' => $chain]);
     }
 
     /** @return array<string, mixed> what is shown of a media that is called in place of a layer's clips: it runs from that moment on, again and again */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Effects\EffectPass;
 use Core\Geometry\Mat3;
 use Core\Geometry\Mat4;
 use Core\Media\Pattern;
@@ -44,9 +45,10 @@ final readonly class DrawStep
      * @param  array{float, float, float}  $invert  how far red, green and blue are turned into their opposites, before the gain
      * @param  bool  $opaque  whether nothing comes through the picture where it is clear: it is black there
      * @param  LayerMask|null  $mask  what the picture is cut out by
+     * @param  list<EffectPass>  $effects  what is done to the picture before it is placed, one after another
      * @param  list<Projection>  $thrown  by what the pane reaches the surface; none where it lies on it as the matrix says
      */
-    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false, public array $invert = [0.0, 0.0, 0.0], public bool $opaque = false, public ?LayerMask $mask = null)
+    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false, public array $invert = [0.0, 0.0, 0.0], public bool $opaque = false, public ?LayerMask $mask = null, public array $effects = [])
     {
     }
 
@@ -103,13 +105,15 @@ final readonly class DrawStep
         }
         ['opacity' => $opacity, 'crop' => $crop, 'pivot' => $pivot, 'scale' => $scale, 'turn' => $turn, 'x' => $x, 'y' => $y, 'mirror' => $mirror, 'blend' => $blend, 'gain' => $gain, 'tile' => $tile, 'invert' => $invert, 'opaque' => $opaque] = $of;
         $mask = self::mask($moment, $part, $head);
+        $effects = $part['effects'] ?? [];
         $steps = [];
-        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile, $invert, $opaque, $mask): void {
+        /** @param  array<string, mixed>  $clip */
+        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile, $invert, $opaque, $mask, $effects): void {
             $fit = Mat3::of($clip['fit']);
             [$pivotX, $pivotY] = $fit->point(...$pivot);
             $matrix = Mat3::about($pivotX, $pivotY, $scale, $turn, $x, $y)->times($fit)->times($mirror);
             $onto = self::onto($moment, $part, $head);
-            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile, false, $invert, $opaque, $mask));
+            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile, false, $invert, $opaque, $mask, self::effects($moment, array_values([...($clip['effects'] ?? []), ...$effects]), $head)));
         };
         [$called, $left] = isset($part['stock']) ? $moment->called($layer, $head) : [[], 1.0];
         $stock = array_column($part['stock'] ?? [], null, 'number');
@@ -131,6 +135,19 @@ final readonly class DrawStep
         }
 
         return $steps;
+    }
+
+    /**
+     * Effects where a head is, without those that change nothing.
+     *
+     * @param  list<string>  $chain  their ids
+     * @return list<EffectPass>
+     */
+    private static function effects(Moment $moment, array $chain, Head $head): array
+    {
+        $time = $head->map->at($moment->engine) / Flicks::PER_SECOND;
+
+        return array_values(array_filter(array_map(static fn (string $id): ?EffectPass => $moment->once("effect $id", $head, static fn (): ?EffectPass => EffectPass::of(static fn (string $name): float => $moment->value("effect:$id/$name", $head), $time)), $chain)));
     }
 
     /**
@@ -157,7 +174,7 @@ final readonly class DrawStep
 
     private function sharing(): self
     {
-        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true, $this->invert, $this->opaque, $this->mask);
+        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true, $this->invert, $this->opaque, $this->mask, $this->effects);
     }
 
     /**

@@ -30,6 +30,8 @@ final class LightRaster
     /** @var array<string, true> */
     private array $asked = [];
 
+    private readonly EffectPictures $effects;
+
     /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media; no alpha where it is opaque */
     private array $pictures = [];
 
@@ -39,6 +41,7 @@ final class LightRaster
     /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
     public function __construct(private readonly \Closure $source)
     {
+        $this->effects = new EffectPictures;
     }
 
     /**
@@ -59,7 +62,7 @@ final class LightRaster
         $master = $moment->master();
         $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
         foreach ($steps as $step) {
-            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->mask !== null || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
+            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->mask !== null || $step->effects !== [] || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }
@@ -330,7 +333,7 @@ final class LightRaster
     /** @return array{list<float>, list<float>, list<float>} */
     private function slowly(Moment $moment, string $surface, int $width, int $height): array
     {
-        $reference = new ReferenceRaster($moment, $this->source);
+        $reference = new ReferenceRaster($moment, $this->source, $this->effects);
         [$r, $g, $b] = [[], [], []];
         for ($y = 0; $y < $height; $y++) {
             for ($x = 0; $x < $width; $x++) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Effects\EffectPicture;
 use Core\Media\PatternPicture;
 use Core\Media\Picture;
 use Core\Media\TestCard;
@@ -42,7 +43,7 @@ final class ReferenceRaster
     private readonly float $master;
 
     /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
-    public function __construct(private readonly Moment $moment, private readonly \Closure $source)
+    public function __construct(private readonly Moment $moment, private readonly \Closure $source, private readonly EffectPictures $effects = new EffectPictures)
     {
         $this->master = $moment->master();
     }
@@ -51,7 +52,7 @@ final class ReferenceRaster
     public function outputPixel(string $output, int $x, int $y): array
     {
         $card = DrawStep::identify($this->moment, $output);
-        $picture = $card === null ? null : $this->picture($card);
+        $picture = $card === null ? null : $this->unchanged($card);
         if ($picture instanceof Picture && $x >= 0 && $y >= 0 && $x < $picture->width && $y < $picture->height) {
             [$r, $g, $b] = $picture->pixel($x, $y);
 
@@ -262,7 +263,15 @@ final class ReferenceRaster
         return (($step->tile & 1) !== 0 || ($u >= $step->crop[0] && $u < $step->crop[2])) && (($step->tile & 2) !== 0 || ($v >= $step->crop[1] && $v < $step->crop[3]));
     }
 
-    private function picture(DrawStep $step): Picture|PatternPicture|null
+    private function picture(DrawStep $step): Picture|PatternPicture|EffectPicture|null
+    {
+        $plain = $this->unchanged($step);
+
+        return $plain === null || $step->effects === [] ? $plain : ($this->effects)->of($step, $plain);
+    }
+
+    /** The picture of a step before its effects. */
+    private function unchanged(DrawStep $step): Picture|PatternPicture|null
     {
         if ($step->pattern !== null) {
             return $step->pattern;
@@ -299,7 +308,7 @@ final class ReferenceRaster
      * @param  DrawStep|null  $step  that may repeat what is seen of it
      * @return array{float, float, float, float} premultiplied
      */
-    public static function average(Picture|PatternPicture $picture, float $u, float $v, float $across, float $down, ?DrawStep $step = null): array
+    public static function average(Picture|PatternPicture|EffectPicture $picture, float $u, float $v, float $across, float $down, ?DrawStep $step = null): array
     {
         $place = static fn (float $u, float $v): array => $step?->tiled($u, $v) ?? [$u, $v];
         $nx = $across < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($across / 2)));

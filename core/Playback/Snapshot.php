@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Effects\Effect;
 use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Units\InvalidValue;
@@ -86,10 +87,23 @@ final readonly class Snapshot
                         $values[$address] = $this->moment->value($address, $head);
                     }
                 }
+                $clip = $layer->clips[$this->moment->media($layer->id, $head)[0]] ?? null;
+                foreach ([...$this->show->programme->effects($layer->id), ...($clip === null ? [] : $this->show->programme->effects($clip->id))] as $use) {
+                    $values += $this->ofEffect($use->id, $head);
+                }
             }
         }
 
         return $values;
+    }
+
+    /** @return array<string, float> which effect it is, and what that is made of, by address */
+    private function ofEffect(string $id, Head $head): array
+    {
+        $address = static fn (string $name, int $slot = 0): string => (string) Address::of('effect', $id, $name, $slot);
+        $addresses = [$address('effect'), $address('on'), $address('mix'), ...array_map(static fn (array $one): string => $address($one[0]->name, $one[1]), Effect::numbered($this->moment->value($address('effect'), $head))?->numbers() ?? [])];
+
+        return array_combine($addresses, array_map(fn (string $one): float => $this->moment->value($one, $head), $addresses));
     }
 
     private function isSeen(string $layer, string $timeline, Head $head): bool

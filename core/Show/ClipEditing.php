@@ -142,7 +142,7 @@ final readonly class ClipEditing
             $first = ['length' => $time - $start, 'fadeOut' => 0];
             $second = array_diff_key($row, ['id' => 0, 'showId' => 0]);
             $second = array_merge($second, ['start' => $time, 'length' => $start + $length - $time, 'fadeIn' => 0], $this->isStill($row) ? [] : $this->advanced($row, $built, $time - $start));
-            array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, $first), ...[Changes::create('clip', $id, $second)]);
+            array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, $first), ...[Changes::create('clip', $id, $second)], ...$this->effects((string) $row['id'], $id, 0));
             $made[] = $id;
         }
         if ($made === []) {
@@ -161,7 +161,7 @@ final readonly class ClipEditing
      */
     public function paste(array $clips, int $time, ?string $layer = null, bool $ripple = false): array
     {
-        $rows = array_map(fn (string $id): array => $this->row('clip', $id), $this->few($clips));
+        $rows = array_map(fn (string $id): array => ['id' => $id] + $this->row('clip', $id), $this->few($clips));
         $earliest = min(array_map(static fn (array $row): int => (int) $row['start'], $rows));
         $time = $this->onGrid($time);
         [$changes, $made, $room] = [[], [], []];
@@ -171,6 +171,7 @@ final readonly class ClipEditing
             $id = ($this->newId)();
             $start = $time + (int) $row['start'] - $earliest;
             $changes[] = Changes::create('clip', $id, array_merge(array_diff_key($row, ['id' => 0, 'showId' => 0]), ['start' => $start, 'layer' => $onto]));
+            array_push($changes, ...$this->effects((string) $row['id'], $id, $start - (int) $row['start']));
             $made[] = $id;
             $room[$onto] = max($room[$onto] ?? 0, $start + (int) $row['length'] - $time);
         }
@@ -257,6 +258,30 @@ final readonly class ClipEditing
         $changes = Changes::update('clip', $clip, $row, ['speed' => $new->speed(), 'length' => $length]);
 
         return [...$changes, ...($ripple ? $this->shift((string) $row['layer'], $built->end(), $length - $built->length, [$clip => true]) : []), ...$this->grown($changes)];
+    }
+
+    /**
+     * The effects of a clip for another one, with their keyframes so much later.
+     *
+     * @return list<Change>
+     */
+    private function effects(string $of, string $for, int $by): array
+    {
+        $changes = [];
+        foreach ($this->show->programme->effects($of) as $use) {
+            $id = ($this->newId)();
+            $changes[] = Changes::create('effect', $id, ['clip' => $for] + array_diff_key($this->row('effect', $use->id), ['id' => 0, 'showId' => 0]));
+            foreach ($this->show->programme->curves[$use->id] ?? [] as $curve) {
+                $moves = $curve->curve();
+                $keys = array_map(static fn (array $key): array => ['t' => (int) $key['t'] + $by] + $key, $moves->toRows($curve->property));
+                $kept = array_values(array_filter($keys, static fn (array $key): bool => $key['t'] >= 0));
+                // What would lie before the beginning is where it is there.
+                $before = count($keys) > count($kept) && ($kept[0]['t'] ?? 1) > 0 ? [['t' => 0, 'v' => $curve->property->format($moves->at(-$by))]] : [];
+                $changes[] = Changes::create('curve', ($this->newId)(), ['ownerKind' => 'effect', 'owner' => $id, 'property' => $curve->property->name, 'slot' => $curve->address->slot, 'keyframes' => [...$before, ...$kept]]);
+            }
+        }
+
+        return $changes;
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Core\Show;
 
 use Core\Bindings\LayerControl;
 use Core\Cues\Cue;
+use Core\Effects\Effect;
 use Core\Media\MediaItem;
 use Core\Routing\Fit;
 use Core\Routing\Route;
@@ -21,21 +22,22 @@ use Core\Venue\Surface;
 /** When, and how it changes: timelines with their layers, and the routes that these take. */
 final readonly class Programme
 {
-    public const KINDS = ['timeline', 'layer', 'route', 'share', 'lens', 'clip', 'curve', 'marker', 'cue', 'page', 'group', 'control'];
+    public const KINDS = ['timeline', 'layer', 'route', 'share', 'lens', 'clip', 'effect', 'curve', 'marker', 'cue', 'page', 'group', 'control'];
 
     /**
      * @param  array<string, Timeline>  $timelines  from the bottom up
      * @param  array<string, Route>  $routes
      * @param  list<Broken>  $broken
-     * @param  array<string, array<string, StoredCurve>>  $curves  of routes, shares, lenses and media, by id and value
+     * @param  array<string, array<string, StoredCurve>>  $curves  of routes, shares, lenses, media and effects, by id and value
      * @param  array<string, array<int, Route>>  $ways  by layer: routes besides its own that it takes at some time, by number
      * @param  array<string, Cue>  $cues
      * @param  array<string, array<int, string>>  $sources  by layer: ids of media that may be called in place of its clips, by number
      * @param  array<string, array<int, string>>  $masks  by layer: ids of media by which it may be cut out, by number
      * @param  array<string, array{object, Layer}>  $made  by id: a layer's row as it was built, and the layer with all that is on it
+     * @param  array<string, list<EffectUse>>  $effects  by layer or clip, in the order in which they follow each other
      * @param  array<string, array{object, Route, list<Share>}>  $madeRoutes  by id: a route's row as it was built, the route with its shares and lenses, and those shares as they were built
      */
-    private function __construct(public array $timelines, public array $routes, public array $broken, public array $curves, private array $ways, public array $cues, private array $sources, private array $masks, private array $made, private array $madeRoutes)
+    private function __construct(public array $timelines, public array $routes, public array $broken, public array $curves, private array $ways, public array $cues, private array $sources, private array $masks, private array $made, private array $effects, private array $madeRoutes)
     {
     }
 
@@ -128,7 +130,49 @@ final readonly class Programme
             isset($made[$id]) && $masks[$id] = ($masks[$id] ?? []) + self::numbered($library);
         }
 
-        return new self($timelines, $routes, $broken, array_intersect_key($curves, $of + $library->media), $ways, $all, $sources, $masks, $made, $madeRoutes);
+        $effects = self::chains($built['effect'] ?? [], $broken);
+
+        return new self($timelines, $routes, $broken, array_intersect_key($curves, $of + $library->media + ($built['effect'] ?? [])), $ways, $all, $sources, $masks, $made, $effects, $madeRoutes);
+    }
+
+    /**
+     * @param  array<string, object>  $built  by id
+     * @param  list<Broken>  $broken
+     * @return array<string, list<EffectUse>> by layer or clip
+     */
+    private static function chains(array $built, array &$broken): array
+    {
+        $chains = [];
+        foreach ($built as $use) {
+            $use instanceof EffectUse && $chains[$use->on][] = $use;
+        }
+        foreach ($chains as $on => $chain) {
+            usort($chain, static fn (EffectUse $a, EffectUse $b): int => [$a->order, $a->id] <=> [$b->order, $b->id]);
+            foreach (array_slice($chain, Effect::MAX) as $more) {
+                $broken[] = new Broken('effect', $more->id, 'A layer or a clip has at most '.Effect::MAX.' effects; this one is too many and does nothing.');
+            }
+            $chains[$on] = array_slice($chain, 0, Effect::MAX);
+        }
+
+        return $chains;
+    }
+
+    /** @return list<EffectUse> the effects of a layer or of a clip, in the order in which they follow each other */
+    public function effects(string $on): array
+    {
+        return $this->effects[$on] ?? [];
+    }
+
+    /** The layer or the clip that an effect is on, by its id. */
+    private function effectOn(string $effect): ?string
+    {
+        foreach ($this->effects as $on => $chain) {
+            if (in_array($effect, array_column($chain, 'id'), true)) {
+                return (string) $on;
+            }
+        }
+
+        return null;
     }
 
     /**
@@ -389,7 +433,11 @@ final readonly class Programme
         if ($address->kind === 'timeline' || $layer !== null) {
             return $layer->timeline ?? $address->id;
         }
+        $on = $address->kind === 'effect' ? $this->effectOn($address->id) : null;
         foreach ($this->layers() as $one) {
+            if ($on !== null && ($one->id === $on || in_array($on, array_column($one->clips, 'id'), true))) {
+                return $one->timeline;
+            }
             if (in_array($address->id, array_column($one->clips, 'media'), true)) {
                 return $one->timeline;
             }

@@ -20,7 +20,7 @@ final class Schema
     public static function all(): array
     {
         return self::$all ??= array_column(array_map(static fn (Kind $kind): array => [$kind->name(), $kind], [
-            new Kinds\PanelKind, new Kinds\FixtureKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ShareKind, new Kinds\LensKind, new Kinds\ClipKind, new Kinds\CurveKind,
+            new Kinds\PanelKind, new Kinds\FixtureKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ShareKind, new Kinds\LensKind, new Kinds\ClipKind, new Kinds\EffectKind, new Kinds\CurveKind,
             new Kinds\MarkerKind, new Kinds\GroupKind, new Kinds\PageKind, new Kinds\CueKind, new Kinds\ServerKind, new Kinds\OutputKind, new Kinds\FeedKind, new Kinds\RegionKind, new Kinds\MaskKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
             new Kinds\PointKind, new Kinds\NodeKind, new Kinds\PatchKind, new Kinds\PersonalityKind, new Kinds\ControlKind, new Kinds\PropKind, new Kinds\SeatKind, new Kinds\VariantKind,
         ]), 1, 0);

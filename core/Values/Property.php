@@ -96,6 +96,12 @@ final readonly class Property
         return new self($name, $label, $min, $max, $default, '', 1, 0.01, 4, 1e-6, true, PropertyType::Number, [], [$label]);
     }
 
+    /** How many of something. */
+    public static function count(string $name, string $label, int $min, int $max, int $default): self
+    {
+        return self::number($name, $label, $min, $max, $default, '', 1, 0, 1 / 64, false);
+    }
+
     /** A factor, shown in per cent; exact enough that a side of 16,384 px stays within a quarter of a pixel. */
     public static function factor(string $name, string $label, float $min, float $max, float $default = 1): self
     {

@@ -211,13 +211,13 @@ final class DocumentTest extends TestCase
 
     public function test_kinds_are_listed_once_with_parents_views_and_values(): void
     {
-        self::assertCount(31, Schema::names());
-        self::assertSame(['clip', 'control', 'route'], (static function (array $k): array {
+        self::assertCount(32, Schema::names());
+        self::assertSame(['clip', 'control', 'effect', 'route'], (static function (array $k): array {
             sort($k);
 
             return $k;
         })(Schema::children('layer')));
-        self::assertSame(['master', 'media', 'timeline', 'layer', 'route', 'share', 'lens', 'patch'], array_keys(Schema::propertySets()));
+        self::assertSame(['master', 'media', 'timeline', 'layer', 'route', 'share', 'lens', 'effect', 'patch'], array_keys(Schema::propertySets()));
         foreach (Schema::all() as $name => $kind) {
             self::assertContains($kind->view(), ['venue', 'media', 'routes', 'timeline', 'cues', 'outputs', 'bindings'], $name);
             foreach (Schema::parents($name) as $parent) {

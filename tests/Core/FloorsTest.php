@@ -10,7 +10,7 @@ use PHPUnit\Framework\TestCase;
 final class FloorsTest extends TestCase
 {
     private const ROOMS = [
-        'Units' => 10, 'Geometry' => 11, 'Values' => 12, 'Venue' => 20, 'Media' => 21, 'Timeline' => 22, 'Routing' => 30, 'Light' => 31, 'Cues' => 32,
+        'Units' => 10, 'Geometry' => 11, 'Values' => 12, 'Venue' => 20, 'Media' => 21, 'Timeline' => 22, 'Routing' => 30, 'Light' => 31, 'Cues' => 32, 'Effects' => 33,
         'Output' => 40, 'PixelMap' => 41, 'Bindings' => 42, 'Show' => 50, 'Plan' => 60, 'Playback' => 61, 'Preflight' => 70, 'Paperwork' => 71, 'Protocol' => 13, 'Exchange' => 23,
     ];
 

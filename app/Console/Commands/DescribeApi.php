@@ -6,6 +6,7 @@ namespace App\Console\Commands;
 
 use App\Show\OpenApi;
 use Core\Bindings\Personality;
+use Core\Effects\Effect;
 use Core\Media\Lettering;
 use Core\Media\Pattern;
 use Core\PixelMap\Universes;
@@ -49,12 +50,14 @@ final class DescribeApi extends Command
 
         $patterns = implode('', array_map(static fn (Pattern $pattern): string => "  $pattern->value: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $pattern->values()))."],\n", Pattern::cases()));
 
+        $effects = implode('', array_map(static fn (Effect $effect): string => "  $effect->value: { values: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $effect->values())).'], presets: '.json_encode($effect->presets(), JSON_THROW_ON_ERROR)." },\n", Effect::cases()));
+
         $signs = implode(', ', array_map(static fn (string $sign): string => '['.implode(', ', Lettering::bits($sign)).']', [...array_map(strval(...), range(0, 9)), ':']));
 
         $presets = implode(', ', array_map(static fn (string $name, string $parts): string => "$name: '$parts'", array_keys(Personality::PRESETS), Personality::PRESETS));
 
         $protocols = implode(', ', array_map(static fn (string $protocol, string $name): string => "$protocol: '$name'", array_keys(Universes::NAMES), Universes::NAMES));
 
-        return $text."} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
+        return $text."} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The effects in the order of their numbers, from 1: what each is made of, and settings to begin with. */\nexport const effects: Record<string, { values: readonly string[]; presets: Record<string, Record<string, number | number[]>> }> = {\n$effects};\n\n/** Effects of one layer or clip. */\nexport const MOST_EFFECTS = ".Effect::MAX.";\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
     }
 }

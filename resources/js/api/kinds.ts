@@ -127,6 +127,45 @@ export const properties = {
     { name: 'warpBottomRightX', label: 'Warp bottom right X', type: 'number', min: -0.25, max: 0.25, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Warp bottom right X'], held: true },
     { name: 'warpBottomRightY', label: 'Warp bottom right Y', type: 'number', min: -0.25, max: 0.25, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Warp bottom right Y'], held: true },
   ],
+  effect: [
+    {
+      name: 'effect',
+      label: 'Effect',
+      type: 'choice',
+      min: 0,
+      max: 21,
+      default: 0,
+      unit: '',
+      scale: 1,
+      step: 1,
+      digits: 0,
+      options: ['none', 'blur', 'sharpen', 'mosaic', 'hue', 'saturation', 'levels', 'posterize', 'threshold', 'tint', 'edges', 'kaleidoscope', 'swirl', 'bulge', 'wave', 'fringe', 'vignette', 'grain', 'scroll', 'strobe', 'halftone', 'fold'],
+      slots: ['Effect'],
+      held: true,
+    },
+    { name: 'on', label: 'On', type: 'switch', min: 0, max: 1, default: 1, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['On'], held: true },
+    { name: 'mix', label: 'Mix', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Mix'], held: true },
+    { name: 'radius', label: 'Radius', type: 'number', min: 0, max: 1, default: 0.01, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Radius'], held: true },
+    { name: 'size', label: 'Size', type: 'number', min: 0, max: 1, default: 0.05, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Size'], held: true },
+    { name: 'angle', label: 'Angle', type: 'number', min: -36000, max: 36000, default: 0, unit: 'deg', scale: 1, step: 1, digits: 2, options: [], slots: ['Angle'], held: true },
+    { name: 'strength', label: 'Strength', type: 'number', min: -4, max: 4, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Strength'], held: true },
+    { name: 'saturation', label: 'Saturation', type: 'number', min: 0, max: 4, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Saturation'], held: true },
+    { name: 'contrast', label: 'Contrast', type: 'number', min: 0, max: 4, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Contrast'], held: true },
+    { name: 'brightness', label: 'Brightness', type: 'number', min: -1, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Brightness'], held: true },
+    { name: 'gamma', label: 'Gamma', type: 'number', min: 0.1, max: 10, default: 1, unit: '', scale: 1, step: 0.01, digits: 4, options: [], slots: ['Gamma'], held: true },
+    { name: 'steps', label: 'Steps', type: 'number', min: 2, max: 64, default: 4, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['Steps'], held: true },
+    { name: 'segments', label: 'Segments', type: 'number', min: 1, max: 32, default: 6, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['Segments'], held: true },
+    { name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 0.5, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'], held: true },
+    { name: 'softness', label: 'Softness', type: 'number', min: 0, max: 1, default: 0.1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Softness'], held: true },
+    { name: 'x', label: 'Centre X', type: 'number', min: -1, max: 2, default: 0.5, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Centre X'], held: true },
+    { name: 'y', label: 'Centre Y', type: 'number', min: -1, max: 2, default: 0.5, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Centre Y'], held: true },
+    { name: 'extent', label: 'Extent', type: 'number', min: 0, max: 4, default: 0.5, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Extent'], held: true },
+    { name: 'amplitude', label: 'Amplitude', type: 'number', min: 0, max: 1, default: 0.02, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Amplitude'], held: true },
+    { name: 'speed', label: 'Speed', type: 'number', min: -60, max: 60, default: 0, unit: '', scale: 1, step: 0.01, digits: 4, options: [], slots: ['Speed'], held: true },
+    { name: 'front', label: 'Front', type: 'colour', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Front red', 'Front green', 'Front blue'], held: true },
+    { name: 'back', label: 'Back', type: 'colour', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Back red', 'Back green', 'Back blue'], held: true },
+    { name: 'seed', label: 'Seed', type: 'number', min: 0, max: 65535, default: 1, unit: '', scale: 1, step: 0.01, digits: 4, options: [], slots: ['Seed'], held: true },
+  ],
   patch: [
     { name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'], held: true },
     { name: 'whiteShare', label: 'White share', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['White share'], held: true },
@@ -151,6 +190,34 @@ export const patternValues: Record<string, readonly string[]> = {
   text: ['front', 'back', 'size'],
   countdown: ['front', 'back', 'size', 'speed', 'from'],
 };
+
+/** The effects in the order of their numbers, from 1: what each is made of, and settings to begin with. */
+export const effects: Record<string, { values: readonly string[]; presets: Record<string, Record<string, number | number[]>> }> = {
+  blur: { values: ['radius'], presets: { Soft: { radius: 0.01 }, Wide: { radius: 0.08 } } },
+  sharpen: { values: ['strength', 'radius'], presets: { Crisp: { strength: 1, radius: 0.002 }, Halo: { strength: 1.5, radius: 0.02 } } },
+  mosaic: { values: ['size'], presets: { Fine: { size: 0.02 }, Coarse: { size: 0.1 } } },
+  hue: { values: ['angle'], presets: { Third: { angle: 120 }, Opposite: { angle: 180 } } },
+  saturation: { values: ['saturation'], presets: { Grey: { saturation: 0 }, Rich: { saturation: 1.6 } } },
+  levels: { values: ['contrast', 'brightness', 'gamma'], presets: { Hard: { contrast: 1.6, brightness: 0, gamma: 1 }, Faded: { contrast: 0.6, brightness: 0.1, gamma: 1.2 }, Dim: { contrast: 1, brightness: 0, gamma: 0.6 } } },
+  posterize: { values: ['steps'], presets: { Four: { steps: 4 }, Two: { steps: 2 } } },
+  threshold: { values: ['level', 'softness', 'front', 'back'], presets: { Middle: { level: 0.5, softness: 0.02, front: [1, 1, 1], back: [0, 0, 0] }, Soft: { level: 0.5, softness: 0.4, front: [1, 1, 1], back: [0, 0, 0] } } },
+  tint: { values: ['front', 'back'], presets: { Amber: { front: [1, 0.85, 0.6], back: [0.1, 0.03, 0] }, Moonlight: { front: [0.8, 0.9, 1], back: [0, 0.04, 0.15] } } },
+  edges: { values: ['strength', 'radius', 'front', 'back'], presets: { Fine: { strength: 2, radius: 0.001, front: [1, 1, 1], back: [0, 0, 0] }, Broad: { strength: 1.5, radius: 0.006, front: [1, 1, 1], back: [0, 0, 0] } } },
+  kaleidoscope: { values: ['segments', 'angle', 'x', 'y'], presets: { Six: { segments: 6, angle: 0, x: 0.5, y: 0.5 }, Three: { segments: 3, angle: 30, x: 0.5, y: 0.5 } } },
+  swirl: { values: ['strength', 'extent', 'x', 'y'], presets: { 'Half turn': { strength: 0.5, extent: 0.4, x: 0.5, y: 0.5 }, Whirl: { strength: 2, extent: 0.6, x: 0.5, y: 0.5 } } },
+  bulge: { values: ['strength', 'extent', 'x', 'y'], presets: { Out: { strength: 0.6, extent: 0.4, x: 0.5, y: 0.5 }, In: { strength: -0.8, extent: 0.4, x: 0.5, y: 0.5 } } },
+  wave: { values: ['amplitude', 'size', 'angle', 'speed'], presets: { Water: { amplitude: 0.01, size: 0.15, angle: 90, speed: 0.5 }, Flag: { amplitude: 0.03, size: 0.5, angle: 0, speed: 0.4 } } },
+  fringe: { values: ['amplitude', 'angle'], presets: { Slight: { amplitude: 0.004, angle: 0 }, Broken: { amplitude: 0.03, angle: 20 } } },
+  vignette: { values: ['extent', 'softness', 'x', 'y'], presets: { Oval: { extent: 0.5, softness: 0.4, x: 0.5, y: 0.5 }, Spot: { extent: 0.2, softness: 0.2, x: 0.5, y: 0.5 } } },
+  grain: { values: ['strength', 'size', 'speed', 'seed'], presets: { Film: { strength: 0.25, size: 0.002, speed: 24, seed: 1 }, Coarse: { strength: 0.8, size: 0.01, speed: 12, seed: 1 } } },
+  scroll: { values: ['speed', 'angle'], presets: { Right: { speed: 0.1, angle: 0 }, Up: { speed: 0.1, angle: -90 } } },
+  strobe: { values: ['speed', 'level'], presets: { Slow: { speed: 2, level: 0.5 }, Short: { speed: 2, level: 0.1 } } },
+  halftone: { values: ['size', 'angle', 'softness'], presets: { Dots: { size: 0.02, angle: 45, softness: 0.1 }, Large: { size: 0.06, angle: 30, softness: 0.1 } } },
+  fold: { values: ['angle', 'x', 'y'], presets: { Left: { angle: 0, x: 0.5, y: 0.5 }, Top: { angle: 90, x: 0.5, y: 0.5 } } },
+};
+
+/** Effects of one layer or clip. */
+export const MOST_EFFECTS = 16;
 
 /** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */
 export const signs: readonly (readonly [number, number])[] = [
@@ -179,6 +246,7 @@ export const viewOf = {
   share: 'routes',
   lens: 'routes',
   clip: 'timeline',
+  effect: 'timeline',
   curve: 'timeline',
   marker: 'timeline',
   group: 'cues',

@@ -4429,7 +4429,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -5074,6 +5074,15 @@ export interface components {
             anchorX: number | null;
             anchorY: number | null;
         };
+        Effect: {
+            id: string;
+            layer: string | null;
+            clip: string | null;
+            order: number;
+            values: {
+                [key: string]: number | boolean | string | number[];
+            } | unknown[];
+        };
         Curve: {
             id: string;
             ownerKind: string;
@@ -5383,6 +5392,7 @@ export interface components {
             share: components["schemas"]["Share"][];
             lens: components["schemas"]["Lens"][];
             clip: components["schemas"]["Clip"][];
+            effect: components["schemas"]["Effect"][];
             curve: components["schemas"]["Curve"][];
             marker: components["schemas"]["Marker"][];
             group: components["schemas"]["Group"][];

@@ -61,7 +61,9 @@ export interface SurfacePart {
 export interface ContributionPart {
   layer: string;
   surface: string;
-  clips: { id: string; media: string; fit: number[] | null; fade?: [number, number, number, number] }[];
+  clips: { id: string; media: string; fit: number[] | null; fade?: [number, number, number, number]; effects?: string[] }[];
+  /** Effects of the layer, which follow those of its clips. */
+  effects?: string[];
   /** Media that may be called in place of the clips: they run from that moment on, again and again. */
   stock?: { number: number; media: string; fit: number[] | null; frames: number; flicks: number }[];
   /** Media by which the layer may be cut out. */

@@ -31,6 +31,15 @@ export class PatternValues {
   }
 }
 
+/** Numbers that look like chance, for three numbers and a seed: `core/Media/Chance.php`. */
+export const CHANCE = `
+float chance(int x, int y, int z, uint seed) {
+  uint n = uint(x) * 374761393u + uint(y) * 668265263u + uint(z) * 2246822519u + seed * 3266489917u;
+  n = (n ^ (n >> 13)) * 1274126177u;
+  n = (n ^ (n >> 15)) * 2246822519u;
+  return float((n ^ (n >> 16)) >> 8) / 16777216.0;
+}`;
+
 /** What is at a place of a pattern: `core/Media/PatternPicture.php` in the shader's words, case by case in the order of `core/Media/Pattern.php`. */
 export const PATTERN_AT = `
 uniform vec4 pattern[6];
@@ -82,12 +91,8 @@ float lettered(ivec2 p, vec2 whole, ivec2 cells, float seconds) {
   return dot_(sign_, q % ivec2(6, 9)) ? 1.0 : 0.0;
 }
 const float TURN = 6.283185307179586;
-float chance(int x, int y, int z) {
-  uint n = uint(x) * 374761393u + uint(y) * 668265263u + uint(z) * 2246822519u + uint(pattern[4].y) * 3266489917u;
-  n = (n ^ (n >> 13)) * 1274126177u;
-  n = (n ^ (n >> 15)) * 2246822519u;
-  return float((n ^ (n >> 16)) >> 8) / 16777216.0;
-}
+${CHANCE}
+float chance(int x, int y, int z) { return chance(x, y, z, uint(pattern[4].y)); }
 float smooth_(float t) { return t * t * (3.0 - 2.0 * t); }
 float edge(float d) {
   float from = 1.0 - pattern[4].x;

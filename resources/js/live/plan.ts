@@ -1,3 +1,4 @@
+import { EffectValues } from './effects';
 import type { ContributionPart, DeliveryPart, LayerPart, MaskPart, MediaPart, OutputPart, Rect, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
 import { PatternValues } from './pattern';
 import { mixes, propertyOf } from './property';
@@ -150,6 +151,7 @@ export class Plan {
   private readonly tracks = new Map<string, AnyTrack>();
   private readonly slots = new Map<string, Slot>();
   private readonly patterns = new Map<string, PatternValues>();
+  private readonly effects = new Map<string, EffectValues>();
   private bySurface: Map<string, Contribution[]> | null = null;
   private byPane: Map<string, { size: [number, number]; contributions: Contribution[] }> | null = null;
   private byOutput: Map<string, [string, DeliveryPart][]> | null = null;
@@ -211,6 +213,16 @@ export class Plan {
     if (values === undefined) {
       values = new PatternValues(this, media);
       this.patterns.set(media, values);
+    }
+    return values;
+  }
+
+  /** The values of an effect. */
+  effect(id: string): EffectValues {
+    let values = this.effects.get(id);
+    if (values === undefined) {
+      values = new EffectValues(this, id);
+      this.effects.set(id, values);
     }
     return values;
   }

@@ -1,4 +1,5 @@
 import { properties } from '../api/kinds';
+import { EFFECT } from '../live/effects';
 import type { MediaPart, Rect } from '../live/messages';
 import { PATTERN } from '../live/pattern';
 import type { Contribution, Mesh, Plan } from '../live/plan';
@@ -59,7 +60,7 @@ type Draw = (use: string, timeline: string, key: string, media: MediaPart, frame
 /** A picture of a layer that is up: by which head, of which clip, at which frame, and how much of it is there. */
 interface Up {
   head: Head;
-  clip: { media: string; fit: number[] | null };
+  clip: { media: string; fit: number[] | null; effects?: string[] };
   /** What tells its decoder from others of the same layer and media. */
   use: string;
   frame: number;
@@ -89,6 +90,9 @@ export class Composer {
   private opaque = false;
   /** What the picture is cut out by: of which media, which frame, and how; the media null for nothing. */
   private readonly mask = { media: null as MediaPart | null, use: '', key: '', frame: 0, by: new Float64Array(7), colour: [0, 0, 0] as [number, number, number], pattern: new Float32Array(PATTERN) };
+  /** What is done to the picture before it is placed: numbers of each effect, of which so many count. */
+  private readonly passes: Float32Array[] = [];
+  private chained = 0;
   /** The part of the raster that may be drawn on: left, top, right, bottom. */
   private clip: Rect | undefined = undefined;
   /** By what the pane is thrown onto the surface's triangles; the matrix leads to the pane then. */
@@ -151,7 +155,7 @@ export class Composer {
     let text = '';
     steps((layer, timeline, part, media, frame, opacity) => {
       const key = media.kind === 'none' ? '' : media.kind === 'solid' ? `solid ${media.colour}` : media.kind === 'pattern' ? `${this.pattern.join(' ')} ${media.text?.join(' ') ?? ''}` : (this.texture(layer, part, media, frame)?.key ?? '');
-      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.invert.join(' ')}${this.opaque ? ' opaque' : ''}${this.maskText()}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
+      text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.invert.join(' ')}${this.opaque ? ' opaque' : ''}${this.maskText()}${this.chainText()}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
     });
     return text;
   }
@@ -232,6 +236,11 @@ export class Composer {
       }
       this.see(window, scale);
       this.prepare(media);
+      if (this.chained > 0) {
+        const texture = this.effected(layer, key, media, frame);
+        if (texture !== null) this.compositor.layer(raster, texture, this.matrix, opacity, [texture.width, texture.height], false, this.blend, this.gain);
+        return;
+      }
       if (media.kind === 'pattern') {
         this.compositor.layer(raster, this.pattern, this.matrix, opacity, [media.width ?? 1, media.height ?? 1], false, this.blend, this.gain);
         return;
@@ -264,16 +273,17 @@ export class Composer {
   /** Throws a picture in a pane onto the surface's triangles. */
   private throw(raster: Raster, window: Rect, scale: number, layer: string, key: string, media: MediaPart, frame: number, opacity: number): void {
     const { mesh } = this;
-    const made = media.kind === 'solid' || media.kind === 'pattern';
-    const texture = made ? null : this.texture(layer, key, media, frame);
+    const chained = this.chained > 0;
+    const made = !chained && (media.kind === 'solid' || media.kind === 'pattern');
+    const texture = made ? null : chained ? this.effected(layer, key, media, frame) : this.texture(layer, key, media, frame);
     if (mesh === null || (texture === null && !made)) return;
-    const size: [number, number] = texture === null ? [media.width ?? 1, media.height ?? 1] : media.kind === 'video' ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
+    const size: [number, number] = texture === null ? [media.width ?? 1, media.height ?? 1] : media.kind === 'video' && !chained ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
     this.prepare(media);
     this.compositor.throw(
       raster,
       mesh.numbers,
       this.plan?.solids?.numbers ?? null,
-      media.kind === 'pattern' ? this.pattern : texture,
+      texture ?? (media.kind === 'pattern' ? this.pattern : null),
       media.colour ?? [0, 0, 0],
       this.matrix,
       this.throws,
@@ -283,7 +293,7 @@ export class Composer {
       scale,
       opacity,
       size,
-      media.matte === true,
+      media.matte === true && !chained,
       this.blend,
       this.gain,
     );
@@ -333,6 +343,9 @@ export class Composer {
         }
         this.opaque = contribution.opaque.at(show, engine) >= 0.5;
         this.masking(plan, contribution, head, show);
+        this.chained = 0;
+        this.chain(plan, clip.effects, show);
+        this.chain(plan, part.effects, show);
         this.place(clip.fit as number[], contribution, show);
         this.mirror(Math.round(contribution.mirror.at(show, engine)));
         const crop = (i: 0 | 1 | 2 | 3) => contribution.crop[i].at(show, engine);
@@ -411,6 +424,30 @@ export class Composer {
       ups.splice(at, 0, { head, clip, use, frame, strength: share });
     }
     return left + clips;
+  }
+
+  /** Adds effects to those of the picture, without those that change nothing. */
+  private chain(plan: Plan, effects: readonly string[] | undefined, show: number): void {
+    for (const id of effects ?? []) {
+      this.passes[this.chained] ??= new Float32Array(EFFECT);
+      if (plan.effect(id).write(this.passes[this.chained] as Float32Array, show, this.engine)) this.chained++;
+    }
+  }
+
+  private chainText(): string {
+    let text = '';
+    for (let i = 0; i < this.chained; i++) text += ` effect ${(this.passes[i] as Float32Array).join(' ')}`;
+    return text;
+  }
+
+  /** The picture of a step with its effects; null while it is not there. */
+  private effected(use: string, key: string, media: MediaPart, frame: number): Texture | null {
+    const text = media.text ?? NO_TEXT;
+    const made = (of: string, picture: Texture | Float32Array, shown: [number, number]) =>
+      this.compositor.effected(`${use} ${key}`, `${of} ${shown.join(' ')}${this.chainText()}`, picture, shown, media.matte === true, text, this.passes.slice(0, this.chained));
+    if (media.kind === 'pattern') return made(`${this.pattern.join(' ')} ${text.join(' ')}`, this.pattern, [media.width ?? 1, media.height ?? 1]);
+    const picture = media.kind === 'solid' ? this.compositor.flat(media.colour ?? [0, 0, 0]) : this.texture(use, key, media, frame);
+    return picture === null ? null : made(picture.key, picture, media.kind === 'video' ? [media.shownWidth ?? picture.width, media.shownHeight ?? picture.height] : [picture.width, picture.height]);
   }
 
   /** What a layer is cut out by where a head is, as `core/Playback/DrawStep.php` has it. */
@@ -550,6 +587,7 @@ export class Composer {
     this.invert.fill(0);
     this.opaque = false;
     this.mask.media = null;
+    this.chained = 0;
     [this.crop[0], this.crop[1], this.crop[2], this.crop[3]] = [0, 0, 1, 1];
     this.tile = 0;
     this.clip = undefined;

@@ -1,10 +1,15 @@
+import { effects } from '../api/kinds';
 import type { Rect } from '../live/messages';
 import { PATTERN_AT, SIGNS } from '../live/pattern';
 import { MAX_LENSES, THROW } from '../live/throw';
+import { EFFECT_PASS, LARGEST, PLAIN } from './effects';
 
 /** Depth as it is kept, z = a + b / depth, from 2 cm to 1 km. */
 const [NEAR, FAR] = [0.02, 1000];
 const DEPTH = { a: ((FAR + NEAR) / (FAR - NEAR)).toFixed(9), b: ((-2 * FAR * NEAR) / (FAR - NEAR)).toFixed(9) };
+
+/** The number of the effect that takes two steps. */
+const BLUR = Object.keys(effects).indexOf('blur') + 1;
 
 /** Texels along a side of what a lens sees of the venue's depth. */
 const DEPTHS = 1024;
@@ -489,6 +494,8 @@ export interface Raster {
   width: number;
   height: number;
   used: number;
+  /** What it was made of, where it is kept as long as that is the same. */
+  made?: string;
 }
 
 export type Blend = 'normal' | 'add' | 'screen' | 'multiply' | 'lighten' | 'darken';
@@ -573,6 +580,8 @@ export class Compositor {
   private readonly deliveries = new Map<Float32Array, { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }>();
   private readonly numbered = new Map<Float32Array, { texture: WebGLTexture; used: number }>();
   private readonly masked = new Map<string, { texture: WebGLTexture; frame: WebGLFramebuffer; of: readonly Shape[]; width: number; height: number; used: number }>();
+  /** That which draws effects, made when one is first drawn. */
+  private effecting: Program | null = null;
   /** Those that draw patterns, made when one is first drawn. */
   private patterns: { layer: Program; thrown: Program } | null = null;
   private readonly rasters = new Map<string, Raster>();
@@ -958,23 +967,100 @@ export class Compositor {
     gl.uniform4f(at('maskPlace'), ...mask.place);
   }
 
-  /** A pattern as a texture, for what looks it up in another way than by its formula; what was being drawn goes on after it. */
-  rendered(key: string, pattern: Float32Array, width: number, height: number, text: readonly number[]): Texture {
+  /** Draws something else in between: what was being drawn goes on after it as if nothing had been. */
+  private aside(text: readonly number[], draw: () => void) {
     const { gl } = this;
     const frame = gl.getParameter(gl.FRAMEBUFFER_BINDING) as WebGLFramebuffer | null;
     const view = gl.getParameter(gl.VIEWPORT) as Int32Array;
     const scissor = gl.isEnabled(gl.SCISSOR_TEST);
     const kept = [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] as const;
     [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = [[0, 0, 1, 1], 0, [0, 0, 0], false, null, text];
-    const raster = this.begin(key, width, height);
-    gl.bindTexture(gl.TEXTURE_2D, raster.texture);
-    this.linear();
-    this.layer(raster, pattern, [width, 0, 0, 0, height, 0, 0, 0, 1], 1, [width, height], false, 'normal', [1, 1, 1]);
+    draw();
     [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = kept;
     gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
     gl.viewport(view[0] as number, view[1] as number, view[2] as number, view[3] as number);
     if (scissor) gl.enable(gl.SCISSOR_TEST);
-    return { texture: raster.texture, width, height, key };
+  }
+
+  /** A raster that is looked up between its pixels, with one picture over the whole of it. */
+  private covered(key: string, picture: Drawable, width: number, height: number, shown: [number, number], matte: boolean): Raster {
+    const raster = this.smooth(key, width, height);
+    this.clear(raster);
+    this.layer(raster, picture, [width, 0, 0, 0, height, 0, 0, 0, 1], 1, shown, matte, 'normal', [1, 1, 1]);
+    return raster;
+  }
+
+  private smooth(key: string, width: number, height: number): Raster {
+    const raster = this.raster(key, width, height);
+    this.gl.bindTexture(this.gl.TEXTURE_2D, raster.texture);
+    this.linear();
+    return raster;
+  }
+
+  /** A pattern as a texture, for what looks it up in another way than by its formula. */
+  rendered(key: string, pattern: Float32Array, width: number, height: number, text: readonly number[]): Texture {
+    this.aside(text, () => this.covered(key, pattern, width, height, [width, height], false));
+    return { texture: this.raster(key, width, height).texture, width, height, key };
+  }
+
+  /**
+   * A picture with a chain of effects over it, drawn anew only when it is another one.
+   *
+   * @param key of whoever shows it
+   * @param made what it is made of: the same picture for the same text
+   * @param shown the part of the texture that is the picture, which says how large the rasters of the chain are
+   * @param passes the numbers of each effect
+   */
+  effected(key: string, made: string, picture: Drawable, shown: [number, number], matte: boolean, text: readonly number[], passes: readonly Float32Array[]): Texture {
+    const smaller = Math.min(1, LARGEST / Math.max(...shown));
+    const [width, height] = shown[0] === 1 && shown[1] === 1 ? [PLAIN, PLAIN] : [Math.max(1, Math.round(shown[0] * smaller)), Math.max(1, Math.round(shown[1] * smaller))];
+    const last = this.smooth(`effects ${key}`, width, height);
+    if (last.made !== made) {
+      last.made = made;
+      this.aside(text, () => this.chain(last, picture, shown, matte, passes));
+    }
+    return { texture: last.texture, width, height, key: made };
+  }
+
+  private chain(last: Raster, picture: Drawable, shown: [number, number], matte: boolean, passes: readonly Float32Array[]) {
+    const { gl } = this;
+    const { width, height } = last;
+    const between = (n: number) => this.smooth(`effect ${n} ${width} ${height}`, width, height);
+    let from = this.covered(`effect 0 ${width} ${height}`, picture, width, height, shown, matte);
+    this.effecting ??= this.program(EFFECT_PASS);
+    const { program, at } = this.effecting;
+    gl.disable(gl.BLEND);
+    gl.useProgram(program);
+    gl.uniform1i(at('before'), 3);
+    gl.uniform2f(at('size'), width, height);
+    gl.uniform2f(at('target'), width, height);
+    gl.uniform1f(at('up'), 1);
+    this.rectangle(at, [0, 0, width, height]);
+    const draw = (onto: Raster, picture_: Raster, before: Raster, step: number) => {
+      gl.bindFramebuffer(gl.FRAMEBUFFER, onto.frame);
+      gl.activeTexture(gl.TEXTURE3);
+      gl.bindTexture(gl.TEXTURE_2D, before.texture);
+      gl.activeTexture(gl.TEXTURE0);
+      gl.bindTexture(gl.TEXTURE_2D, picture_.texture);
+      gl.uniform1i(at('step_'), step);
+      gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
+    };
+    passes.forEach((numbers, i) => {
+      const to = i === passes.length - 1 ? last : between(1 + (i % 2));
+      gl.uniform1fv(at('v'), numbers);
+      if (numbers[0] === BLUR) {
+        const along = between(3);
+        draw(along, from, from, 1);
+        draw(to, along, from, 2);
+      } else draw(to, from, from, 0);
+      from = to;
+    });
+    // What is drawn onto next must not be looked up as well.
+    gl.activeTexture(gl.TEXTURE3);
+    gl.bindTexture(gl.TEXTURE_2D, null);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.bindTexture(gl.TEXTURE_2D, null);
+    gl.enable(gl.BLEND);
   }
 
   private readonly flats = new Map<string, Texture>();

@@ -1,0 +1,110 @@
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+import { effects } from '../resources/js/api/kinds';
+import { created, KiteLamp, rowId, until } from './kite';
+
+const S = 705_600_000;
+const kite = new KiteLamp(4490);
+const output = rowId(0, 5);
+const effect = rowId(0, 8);
+let show: string;
+let page: Page;
+
+const change = (name: string, before: unknown, after: unknown, id = effect) => kite.api(`shows/${show}/edits`, { name: 'Change', changes: [{ kind: 'effect', id, op: 'update', fields: { [name]: { before, after } } }] });
+
+test.beforeAll(async ({ browser }) => {
+  await kite.start();
+  show = (await kite.api<{ id: string }>('shows', { name: 'Effects', frameRate: '25' })).id;
+  const path = join(kite.folder, 'coast.png');
+  // Soft everywhere, with one edge and a clear corner; larger than the wall.
+  execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', "nullsrc=s=150x100,format=rgba,geq=r='127+120*sin(X/19)':g='if(lt(X,90),200,40+Y)':b='127+100*sin((X+2*Y)/23)':a='255*clip((X+Y-20)/40,0,1)'", '-frames:v', '1', path]);
+  const { hash } = await kite.upload(show, path, 'coast.png');
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Lay out',
+    changes: [
+      created('panel', rowId(0, 1), { name: 'P', widthMm: 500, heightMm: 500, widthPx: 96, heightPx: 64 }),
+      created('timeline', rowId(0, 2), { name: 'Main', duration: 60 * S }),
+      created('media', rowId(0, 3), { name: 'Coast', kind: 'file', file: hash }),
+      created('surface', rowId(0, 4), { name: 'Wall', cells: [[rowId(0, 1)]], seams: [], position: [0, 0, 0], rotation: [0, 0, 0] }),
+      created('output', output, { name: 'Output', width: 96, height: 64 }),
+      created('region', rowId(0, 6), { output, surface: rowId(0, 4), source: [0, 0, 96, 64], x: 0, y: 0 }),
+      created('layer', rowId(0, 7), { timeline: rowId(0, 2), name: 'Sea', order: 0, route: rowId(0, 9), fitting: 'stretch' }),
+      created('route', rowId(0, 9), { layer: rowId(0, 7), surfaces: [rowId(0, 4)] }),
+      created('clip', rowId(0, 10), { layer: rowId(0, 7), media: rowId(0, 3), start: 0, length: 60 * S }),
+      created('effect', effect, { layer: rowId(0, 7), values: {} }),
+    ],
+  });
+  await until('the still to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media.every((m) => m.state === 'ready'));
+  await kite.api(`shows/${show}/engage`, {});
+  await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
+  await kite.live('command', { do: 'jump', time: 1.24 * S });
+  page = await (await browser.newContext({ viewport: { width: 640, height: 360 } })).newPage();
+  await page.goto(`${kite.address}/player/${output}`);
+});
+test.afterAll(async () => {
+  await page.context().close();
+  await kite.stop();
+});
+
+/** What the player shows, red, green and blue from the top. */
+const drawn = () =>
+  page.evaluate(
+    () =>
+      new Promise<number[]>((done) =>
+        requestAnimationFrame(() => {
+          const gl = (document.querySelector('canvas') as HTMLCanvasElement).getContext('webgl2') as WebGL2RenderingContext;
+          const rgba = new Uint8Array(96 * 64 * 4);
+          gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+          gl.readPixels(0, 0, 96, 64, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
+          const rgb: number[] = [];
+          for (let y = 63; y >= 0; y--) for (let x = 0; x < 96; x++) for (let c = 0; c < 3; c++) rgb.push(rgba[(y * 96 + x) * 4 + c] as number);
+          done(rgb);
+        }),
+      ),
+  );
+
+/** How many of the pictures' numbers are more than two steps of eight bits apart, of a thousand, and how far in the mean. */
+function apart(a: readonly number[], b: readonly number[]) {
+  let [far, sum] = [0, 0];
+  for (let i = 0; i < b.length; i++) {
+    const off = Math.abs((a[i] as number) - (b[i] as number));
+    sum += off;
+    if (off > 2) far++;
+  }
+  return { far: (1000 * far) / b.length, mean: sum / b.length };
+}
+
+const wanted = async () => [...Buffer.from((await kite.referenceLater(output, { time: 1.24 * S, whole: true })).whole, 'base64')];
+
+test('each effect is drawn by players as the core draws it', async () => {
+  test.setTimeout(240_000);
+  const plain = await wanted();
+  let before: unknown = null;
+  const said: string[] = [];
+  for (const [name, { values, presets }] of Object.entries(effects)) {
+    await change('values.effect', before, name);
+    before = name;
+    const preset = Object.values(presets).at(-1) ?? {};
+    for (const value of values) await change(`values.${value}`, (await kite.api<{ rows: { effect: { values: Record<string, unknown> }[] } }>(`shows/${show}`)).rows.effect[0]?.values[value] ?? null, preset[value]);
+    const core = await wanted();
+    // What is cut hard, in steps or in cells, may fall either way where it lies on the middle of a pixel.
+    const hard = ['posterize', 'mosaic', 'halftone', 'grain', 'threshold', 'kaleidoscope'].includes(name);
+    let found = { far: 1000, mean: 255 };
+    try {
+      await until(
+        name,
+        async () => {
+          found = apart(await drawn(), core);
+          return found.far <= (hard ? 20 : 2) && found.mean < 1;
+        },
+        6,
+      );
+    } catch {
+      said.push(`${name}: ${found.far.toFixed(1)} of 1,000 numbers differ, ${found.mean.toFixed(2)} in the mean`);
+    }
+    // It is another picture than without it.
+    if (name !== 'strobe' && apart(core, plain).mean < 0.5) said.push(`${name} changes nothing`);
+  }
+  expect(said).toEqual([]);
+});
