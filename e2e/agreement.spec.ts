@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { effects } from '../resources/js/api/kinds';
 import { created, KiteLamp, rowId, until } from './kite';
 
 /** Generated shows: what a player draws of them, against the core's reference raster, pixel by pixel. */
@@ -100,6 +101,19 @@ function clips(n: number, l: number, media: string[], d: ReturnType<typeof dice>
 }
 
 type Dice = ReturnType<typeof dice>;
+
+/** Up to three effects of a layer, one of its clip, at their settings to begin with: none that is cut hard in small cells. */
+function chain(n: number, l: number, d: Dice) {
+  const soft = Object.entries(effects).filter(([name]) => !['grain', 'halftone', 'posterize'].includes(name));
+  return Array.from({ length: d.of([0, 0, 1, 3]) }, (_, i) => {
+    const [name, { presets }] = d.of(soft);
+    return created('effect', rowId(n, 300 + 10 * l + i), {
+      [i === 2 ? 'clip' : 'layer']: rowId(n, i === 2 ? 80 + l : 60 + l),
+      order: d.whole(0, 9),
+      values: { effect: name, mix: d.of([1, d.real(0.3, 1)]), ...d.of(Object.values(presets)) },
+    });
+  });
+}
 
 /** How the light of an output is given. */
 const sent = (d: Dice) => d.of([{}, {}, { gamma: d.real(1.5, 2.6), peak: d.real(0.5, 1), gain: [d.real(0.5, 1), 1, d.real(0.7, 1)], black: d.of([0, 0.01]) }]);
@@ -227,6 +241,7 @@ function generated(n: number, files: string[]) {
       ...route(n, l, surfaces, d),
       // At a second: one clip, one that fades in, or one that comes out of another.
       ...clips(n, l, media, d),
+      ...chain(n, l, d),
     );
   }
   // In some, a timeline that a clip of the other shows: at a second of that, it is at two of its own.

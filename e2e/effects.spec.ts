@@ -103,6 +103,7 @@ test('each effect is drawn by players as the core draws it', async () => {
     } catch {
       said.push(`${name}: ${found.far.toFixed(1)} of 1,000 numbers differ, ${found.mean.toFixed(2)} in the mean`);
     }
+    console.log(name, found, apart(core, plain));
     // It is another picture than without it.
     if (name !== 'strobe' && apart(core, plain).mean < 0.5) said.push(`${name} changes nothing`);
   }

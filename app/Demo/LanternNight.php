@@ -14,6 +14,7 @@ use App\Models\StoredFile;
 use App\Rig\NodeRig;
 use App\Show\Editor;
 use App\Support\Id;
+use Core\Effects\Effect;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
@@ -147,6 +148,17 @@ final class LanternNight
     }
 
     /**
+     * @param  'layer'|'clip'  $on
+     * @param  array<string, float>  $values  over those of its first preset
+     */
+    private function effect(string $on, string $id, Effect $effect, array $values = []): string
+    {
+        $presets = $effect->presets();
+
+        return $this->add('effect', [$on => $id, 'order' => count(array_filter($this->changes, static fn (array $change): bool => $change['kind'] === 'effect')), 'values' => ['effect' => $effect->value] + $values + $presets[array_key_first($presets)]]);
+    }
+
+    /**
      * The four parts after the first minute: lanterns, the brass band, a storm at the quay, amber.
      *
      * @param  \Closure(string, string, float, float, array<string, mixed>=): string  $clip
@@ -169,14 +181,19 @@ final class LanternNight
         $clip($stone, $media['lantern drift.mp4'], 60, 82, ['pastEnd' => 'bounce', 'fadeIn' => 5 * $s]);
         // The brass band: twice as fast, and backwards on the stone.
         $clip($ground, $media['harbour dusk.mp4'], 140, 84, ['pastEnd' => 'loop', 'speed' => 2.0]);
-        $clip($wings, $sails, 140, 84);
+        $folded = $clip($wings, $sails, 140, 84);
+        $this->effect('clip', $folded, Effect::Kaleidoscope, ['segments' => 8.0]);
         $clip($stone, $media['harbour dusk.mp4'], 138, 84, ['pastEnd' => 'loop', 'speed' => -1.0]);
         $clip($lanterns, $media['lantern drift.mp4'], 140, 80, ['pastEnd' => 'loop', 'speed' => 1.5, 'fadeIn' => 2 * $s, 'fadeOut' => 4 * $s]);
         $clip($kite, $media['lantern kite.png'], 170, 40, ['fadeIn' => 2 * $s, 'fadeOut' => 2 * $s]);
         // A storm at the quay.
-        $clip($ground, $waves, 220, 84);
+        $storm = $clip($ground, $waves, 220, 84);
         $clip($wings, $rain, 220, 84);
         $clip($stone, $rain, 218, 84);
+        // The sea gets rough, and calm again.
+        $rough = $this->effect('clip', $storm, Effect::Wave, ['angle' => 90.0, 'size' => 0.2, 'speed' => 0.6]);
+        $this->add('curve', ['ownerKind' => 'effect', 'owner' => $rough, 'property' => 'amplitude', 'keyframes' => [['t' => 220 * $s, 'v' => 0.0, 'i' => 'smooth'], ['t' => 250 * $s, 'v' => 0.04, 'i' => 'smooth'], ['t' => 270 * $s, 'v' => 0.04, 'i' => 'smooth'], ['t' => 300 * $s, 'v' => 0.0]]]);
+        $this->effect('clip', $storm, Effect::Vignette, ['extent' => 0.6, 'softness' => 0.5]);
         // Amber, and out.
         $clip($ground, $media['harbour dusk.mp4'], 300, 60, ['pastEnd' => 'hold', 'speed' => 0.25, 'fadeOut' => 12 * $s]);
         $clip($wings, $amber, 300, 50, ['fadeOut' => 10 * $s]);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Effects\Effect;
 use Core\Media\MediaItem;
 use Core\Timeline\BeatGrid;
 use Core\Units\Arithmetic;
@@ -286,8 +287,8 @@ final readonly class Programming
         }
         $changes = [];
         foreach ($chosen as [$row, $some]) {
-            $kind = $layer === null ? (string) $row['ownerKind'] : 'layer';
-            $address = Address::of($kind, $layer ?? (string) $row['owner'], (string) $row['property'], (int) ($row['slot'] ?? 0));
+            [$kind, $owner] = $layer === null ? [(string) $row['ownerKind'], (string) $row['owner']] : $this->counterpart($row, $layer);
+            $address = Address::of($kind, $owner, (string) $row['property'], (int) ($row['slot'] ?? 0));
             $property = Schema::properties($kind)->named($address->property);
             $fresh = [];
             foreach ($some as $key) {
@@ -306,6 +307,27 @@ final readonly class Programming
         }
 
         return $changes;
+    }
+
+    /**
+     * What takes the keyframes of a curve on another layer: that layer, or the first of its effects that is the same.
+     *
+     * @param  array<string, mixed>  $row  of the curve
+     * @return array{string, string} kind and id
+     */
+    private function counterpart(array $row, string $layer): array
+    {
+        if ($row['ownerKind'] !== 'effect') {
+            return ['layer', $layer];
+        }
+        $which = static fn (array $stored): float => $stored['effect'][0] ?? 0.0;
+        $same = $which(Effect::properties()->check((array) ($this->row('effect', (string) $row['owner'])['values'] ?? [])));
+        foreach ($this->show->programme->effects($layer) as $use) {
+            if ($which($use->stored) === $same) {
+                return ['effect', $use->id];
+            }
+        }
+        throw InvalidValue::because('layer', 'This layer has no effect of the kind whose keyframes are pasted; add it first.');
     }
 
     /**

@@ -1014,12 +1014,14 @@ export class Compositor {
   effected(key: string, made: string, picture: Drawable, shown: [number, number], matte: boolean, text: readonly number[], passes: readonly Float32Array[]): Texture {
     const smaller = Math.min(1, LARGEST / Math.max(...shown));
     const [width, height] = shown[0] === 1 && shown[1] === 1 ? [PLAIN, PLAIN] : [Math.max(1, Math.round(shown[0] * smaller)), Math.max(1, Math.round(shown[1] * smaller))];
-    const last = this.smooth(`effects ${key}`, width, height);
-    if (last.made !== made) {
-      last.made = made;
-      this.aside(text, () => this.chain(last, picture, shown, matte, passes));
-    }
-    return { texture: last.texture, width, height, key: made };
+    let last = this.kept(`effects ${key}`);
+    if (last?.made !== made || last.width !== width || last.height !== height)
+      this.aside(text, () => {
+        last = this.smooth(`effects ${key}`, width, height);
+        last.made = made;
+        this.chain(last, picture, shown, matte, passes);
+      });
+    return { texture: (last as Raster).texture, width, height, key: made };
   }
 
   private chain(last: Raster, picture: Drawable, shown: [number, number], matte: boolean, passes: readonly Float32Array[]) {

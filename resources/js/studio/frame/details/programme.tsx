@@ -10,6 +10,7 @@ import { TapMeasure } from '../../views/timeline/TapMeasure';
 import { jumpFade, setJumpFade, setTapLatency, tapLatency } from '../../views/timeline/work';
 import { Findings, Gone, Remove } from '../parts';
 import { RouteChoice } from './aims';
+import { Effects } from './effects';
 import { Values } from './values';
 
 export function LayerDetails({ id }: { id: string }) {
@@ -55,6 +56,7 @@ export function LayerDetails({ id }: { id: string }) {
         data={[{ value: '0', label: 'its clips' }, ...stock.map((m) => ({ value: String(referenceTo(m.id)), label: m.name }))]}
         onChange={(number) => number !== null && void command({ do: 'live', values: { [source]: number === '0' ? null : Number(number) }, fade: row.transition })}
       />
+      <Effects on="layer" id={id} />
       <h3>Values</h3>
       <Values kind="layer" id={id} stored={row.values as Record<string, unknown>} />
       <Findings kind="layer" id={id} />
@@ -111,6 +113,7 @@ export function ClipDetails({ id }: { id: string }) {
       )}
       <Select label="After end" mt={8} allowDeselect={false} value={row.pastEnd} data={['hold', 'loop', 'bounce', 'dark']} onChange={(v) => v !== null && void change({ pastEnd: v as RowOf<'clip'>['pastEnd'] })} />
       <Switch mt={10} label="Own clock" description="Runs on when the timeline holds or jumps" checked={row.ownClock} onChange={(e) => void change({ ownClock: e.currentTarget.checked })} />
+      <Effects on="clip" id={id} />
       <Findings kind="clip" id={id} />
       <Remove kind="clip" id={id} name={media?.name ?? 'a clip'} />
     </>

@@ -42,6 +42,7 @@ export const ClipBox = memo(function ClipBox({
   locked,
   passes: ran,
   over,
+  effects,
   seen,
 }: {
   clip: RowOf<'clip'>;
@@ -55,6 +56,8 @@ export const ClipBox = memo(function ClipBox({
   passes: Passes | undefined;
   /** How long it comes out of the one below it. */
   over: number;
+  /** Names of its effects that are on. */
+  effects: readonly string[] | undefined;
   seen: { left: number; width: number };
 }) {
   const [drag, setDrag] = useState<Partial<RowOf<'clip'>> | null>(null);
@@ -178,6 +181,12 @@ export const ClipBox = memo(function ClipBox({
         <span className={media === undefined ? 'state-fault' : undefined}>
           {media?.name ?? '✕ media removed'}
           {{ loop: ' ↻', bounce: ' ⇄', dark: ' ○', hold: '' }[clip.pastEnd]}
+          {effects !== undefined && (
+            <em className="mono" title={effects.join(', ')}>
+              {' '}
+              {effects.length} fx
+            </em>
+          )}
           {clip.ownClock && <i title="Own clock: runs on when the timeline holds or jumps"> ◔</i>}
           {clip.speed !== 1 && <em className="mono"> {clip.speed < 0 ? `−${Number((-clip.speed * 100).toFixed(1))}` : Number((clip.speed * 100).toFixed(1))} %</em>}
         </span>

@@ -5,7 +5,7 @@ import { follow } from '../../drag';
 import { useWords } from '../../fields/ValueField';
 import { Kite } from '../../frame/Kite';
 import { program } from '../../store';
-import { addressOf, isChosen, type KeyAt, type Lane, type Snap } from './shape';
+import { isChosen, type KeyAt, type Lane, type Snap } from './shape';
 
 /** A keyframe with its value as a number. */
 type Key = Omit<Schemas['Keyframe'], 'v'> & { v: number };
@@ -13,10 +13,9 @@ type Key = Omit<Schemas['Keyframe'], 'v'> & { v: number };
 /** Handles of a Bézier that has none of its own. */
 const EASY: readonly number[] = [0.4, 0, 0.6, 1];
 
-/** The lane of one value of a layer: its keyframes, and the way between them. */
+/** The lane of one value: its keyframes, and the way between them. */
 export function CurveLane({
   lane,
-  layer,
   curve,
   perFlick,
   width,
@@ -26,7 +25,6 @@ export function CurveLane({
   timeAt,
 }: {
   lane: Lane;
-  layer: RowOf<'layer'>;
   curve: RowOf<'curve'> | undefined;
   perFlick: number;
   width: number;
@@ -41,7 +39,7 @@ export function CurveLane({
   const { property: kind, height } = lane;
   const moves = mixes(kind);
   const words = useWords(kind);
-  const stored = numberOf(kind, (layer.values as Record<string, unknown>)[kind.name], lane.slot);
+  const stored = numberOf(kind, lane.owner.values[kind.name], lane.slot);
   const originals = useMemo<Key[]>(() => (curve?.keyframes ?? []).map((k) => ({ ...k, v: numberOf(kind, k.v) })), [curve, kind]);
   const along = (t: number) => drag !== null && isChosen(chosen, curve?.id, drag.t) && chosen.length > 1 && isChosen(chosen, curve?.id, t);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is moved along follows from what is chosen
@@ -50,9 +48,10 @@ export function CurveLane({
     return [...list].sort((a, b) => a.t - b.t);
   }, [originals, drag, chosen]);
   const all = [...keys.map((k) => k.v), stored];
-  // A share and what changes in steps have their whole range in the lane, anything wider what it takes.
-  const whole = kind.max - kind.min <= 1 || !moves;
-  const room = whole ? 0 : (Math.max(0, ...all) - Math.min(0, ...all)) / 8 + 20 / kind.scale;
+  // A share of a layer and what changes in steps have their whole range in the lane, anything else what it takes.
+  const whole = (kind.max - kind.min <= 1 && lane.owner.kind === 'layer') || !moves;
+  const spread = Math.max(0, ...all) - Math.min(0, ...all);
+  const room = whole ? 0 : spread / 8 + (lane.owner.kind === 'layer' ? 20 / kind.scale : spread === 0 ? Math.min(1, kind.max - kind.min) / 10 : 0);
   const min = whole ? kind.min : Math.max(kind.min, Math.min(0, ...all) - room);
   const max = whole ? kind.max : Math.min(kind.max, Math.max(0, ...all) + room);
   // References have no order: each that is used has a level of its own.
@@ -95,7 +94,7 @@ export function CurveLane({
   const add = (e: MouseEvent) => {
     const rect = e.currentTarget.getBoundingClientRect();
     const t = snap(timeAt(e.clientX), e.altKey);
-    void program({ do: 'key', address: addressOf(layer.id, lane.value), time: t, value: rounded(valueAt(e.clientY - rect.top)) }).then((id) => id !== null && choose([{ curve: id, t }]));
+    void program({ do: 'key', address: lane.address, time: t, value: rounded(valueAt(e.clientY - rect.top)) }).then((id) => id !== null && choose([{ curve: id, t }]));
     snap(-1, true);
   };
   /** A box over the lane chooses what lies in it; with Shift, in addition. */

@@ -45,6 +45,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
   const aims = useReach(p.layer).map((a) => surfaces.find((s) => s.id === a)?.name ?? 'gone');
   const looseBlend = useStudio((s) => s.values[addressOf(p.layer.id, BLEND.name)]);
   const blend = inWords(BLEND, looseBlend ?? numberOf(BLEND, (p.layer.values as Record<string, unknown>)[BLEND.name]));
+  const chain = p.chains.get(p.layer.id);
   const lane = useRef<HTMLDivElement>(null);
   const timeAt = (clientX: number) => (clientX - (lane.current?.getBoundingClientRect().left ?? 0)) / p.perFlick;
   const takes = (e: DragEvent) => e.dataTransfer.types.includes('application/x-kite-media') || e.dataTransfer.types.includes('Files');
@@ -93,6 +94,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
           <div className="tl-layername">{p.layer.name}</div>
           <div className={aims.length === 0 && !sounds ? 'state-attention tl-aims' : 'dim tl-aims'}>
             {sounds ? '♪ sound' : aims.length === 0 ? '▲ aimed at nothing' : `▸ ${(route?.name ?? '') !== '' ? `${route?.name}: ` : ''}${aims.join(', ')}`}
+            {chain !== undefined && <span title={chain.join(', ')}> · {chain.length} fx</span>}
             {blend !== 'normal' && <span className={looseBlend === undefined ? '' : 'looseval'}> · {blend}</span>}
           </div>
         </div>
@@ -110,7 +112,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
             lock
           </button>
         </div>
-        {p.open && p.lanes.list.map((lane) => <LaneName key={lane.value} address={addressOf(p.layer.id, lane.value)} lane={lane} enlarge={p.enlarge} />)}
+        {p.open && p.lanes.list.map((lane) => <LaneName key={lane.address} lane={lane} enlarge={p.enlarge} />)}
       </div>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: media are dropped here; a press on the tray does the same by keyboard */}
       <div
@@ -136,16 +138,16 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
             locked={p.layer.locked}
             passes={p.passes[c.id]}
             over={overlap(p.clips, c)}
+            effects={p.chains.get(c.id)}
             seen={p.seen}
           />
         ))}
         {p.open &&
           p.lanes.list.map((lane) => (
             <CurveLane
-              key={lane.value}
+              key={lane.address}
               lane={lane}
-              layer={p.layer}
-              curve={p.curves.find((row) => row.owner === p.layer.id && row.property === lane.property.name && row.slot === lane.slot)}
+              curve={p.curves.find((row) => row.owner === lane.owner.id && row.property === lane.property.name && row.slot === lane.slot)}
               perFlick={p.perFlick}
               width={p.width}
               snap={p.snap}
@@ -170,11 +172,11 @@ function overlap(clips: LayerProps['clips'], clip: LayerProps['clips'][number]):
   return most;
 }
 
-function LaneName({ address, lane, enlarge }: { address: string; lane: Lane; enlarge: (value: string) => void }) {
-  const loose = useStudio((s) => s.values[address]);
+function LaneName({ lane, enlarge }: { lane: Lane; enlarge: (address: string) => void }) {
+  const loose = useStudio((s) => s.values[lane.address]);
   return (
     <div style={{ position: 'absolute', top: lane.top, left: 10, right: 10, fontSize: 12, paddingTop: 6, borderTop: '1px solid var(--kl-ink6)' }} className="dim">
-      <button type="button" className="lanename" title="Enlarge this lane, or make it small again" onClick={() => enlarge(lane.value)}>
+      <button type="button" className="lanename" title="Enlarge this lane, or make it small again" onClick={() => enlarge(lane.address)}>
         {lane.label}
       </button>
       {loose !== undefined && (

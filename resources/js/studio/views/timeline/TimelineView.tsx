@@ -2,7 +2,7 @@ import { Select } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RowOf, Schemas } from '../../../api/client';
-import { mixes, numberOf, slotOf } from '../../../live/property';
+import { mixes, numberOf } from '../../../live/property';
 import { follow } from '../../drag';
 import { NameField, NumberField, TimeField } from '../../fields/fields';
 import { ValueField } from '../../fields/ValueField';
@@ -14,7 +14,7 @@ import { FLICKS, ulid } from '../../time';
 import { upload, useUploads } from '../media/uploads';
 import { GroupRow, LayerRow } from './LayerRow';
 import { Beats, Flag, roomOf, Ticks } from './Ruler';
-import { beatsOf, HEAD, type KeyAt, lanesOf, linesOf, NAMES, ROW, reaches } from './shape';
+import { beatsOf, chainsOf, HEAD, type KeyAt, type Lanes, lanesOf, linesOf, NAMES, onLayer, ROW, reaches } from './shape';
 import { Tray } from './Tray';
 import { chooseKeys, duplicate, jumpFade, split, useWork } from './work';
 
@@ -22,6 +22,8 @@ type Key = Schemas['Keyframe'];
 
 const NONE: RowOf<'curve'>[] = [];
 const NO_CLIPS: RowOf<'clip'>[] = [];
+const NO_EFFECTS: RowOf<'effect'>[] = [];
+const NO_LANES: Lanes = { list: [], height: 0 };
 
 export function TimelineView() {
   const show = useShow();
@@ -43,6 +45,7 @@ export function TimelineView() {
   const [following, setFollowing] = useState(false);
   const clips = useRows('clip');
   const curves = useRows('curve');
+  const effects = useRows('effect');
   const markers = useRows('marker').filter((m) => m.timeline === timeline?.id);
   const cues = pointsOf(useRows('cue'), timeline?.id);
   const media = useRows('media');
@@ -61,7 +64,6 @@ export function TimelineView() {
   const width = Math.max(400, duration * perFlick + 200);
   const open = selected?.kind === 'layer' ? selected.id : selected?.kind === 'clip' ? clips.find((c) => c.id === selected.id)?.layer : undefined;
 
-  const openCurves = useMemo(() => curves.filter((c) => c.owner === open), [curves, open]);
   const byLayer = useMemo(() => {
     const map = new Map<string, RowOf<'clip'>[]>();
     for (const clip of clips) {
@@ -75,11 +77,14 @@ export function TimelineView() {
   const mediaById = useMemo(() => new Map(media.map((m) => [m.id, m])), [media]);
 
   const [allValues, setAllValues] = useState(false);
-  const lanes = lanesOf(
-    curves.filter((c) => c.owner === open).map((c) => slotOf(c.property, c.slot)),
-    allValues,
-    tall,
-  );
+  const chains = useMemo(() => chainsOf(effects), [effects]);
+  const opened = layers.find((l) => l.id === open);
+  const on = useMemo(() => (open === undefined ? NO_EFFECTS : onLayer(effects, open, byLayer.get(open) ?? NO_CLIPS)), [effects, open, byLayer]);
+  const openCurves = useMemo(() => {
+    const owners = new Set([open, ...on.map((e) => e.id)]);
+    return curves.filter((c) => owners.has(c.owner));
+  }, [curves, open, on]);
+  const lanes = useMemo(() => (opened === undefined ? NO_LANES : lanesOf(opened, on, openCurves, allValues, tall)), [opened, on, openCurves, allValues, tall]);
   const sizeOf = (i: number) => {
     const line = lines[i];
     return line?.kind === 'group' ? HEAD : line?.layer.id === open ? ROW + lanes.height : ROW;
@@ -216,7 +221,7 @@ export function TimelineView() {
       if (!next.delete(name)) next.add(name);
       return next;
     });
-  const enlarge = (value: string) => setTall((old) => (old === value ? null : value));
+  const enlarge = (address: string) => setTall((old) => (old === address ? null : address));
   const addLayer = async () => {
     const id = ulid();
     const route = ulid();
@@ -274,7 +279,7 @@ export function TimelineView() {
 
   const chosenCurve = curves.find((c) => c.id === key?.curve);
   const chosenKey = chosenCurve?.keyframes.find((k) => k.t === key?.t);
-  const kind = lanes.list.find((lane) => lane.property.name === chosenCurve?.property && lane.slot === chosenCurve.slot)?.property;
+  const kind = lanes.list.find((lane) => lane.owner.id === chosenCurve?.owner && lane.property.name === chosenCurve?.property && lane.slot === chosenCurve.slot)?.property;
   const chosenValue = kind === undefined ? 0 : numberOf(kind, chosenKey?.v);
   const moveKey = async (t: number, v: number) => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
@@ -483,6 +488,7 @@ export function TimelineView() {
                   top={item.start}
                   height={item.size}
                   width={width}
+                  chains={chains}
                   clips={byLayer.get(layer.id) ?? NO_CLIPS}
                   curves={layer.id === open ? openCurves : NONE}
                   open={layer.id === open}

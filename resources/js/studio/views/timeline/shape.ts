@@ -1,5 +1,5 @@
 import type { RowOf, Schemas, ShowDocument } from '../../../api/client';
-import { type Property, properties } from '../../../api/kinds';
+import { effects, type Property, properties } from '../../../api/kinds';
 import { mixes, slotOf } from '../../../live/property';
 import { FLICKS } from '../../time';
 
@@ -13,12 +13,20 @@ const LOW = 32;
 /** The same in a curve editor that is enlarged. */
 const TALL = 180;
 
-/** One number of a value of a layer: its label, the part of its address that names it, and where its lane lies. */
+/** What has values that move on a layer: the layer itself, an effect of it or of one of its clips. */
+export interface Owner {
+  kind: 'layer' | 'effect';
+  id: string;
+  values: Record<string, unknown>;
+}
+
+/** One number of a value of a layer or of an effect on it: its label, its address, and where its lane lies. */
 export interface Lane {
+  owner: Owner;
   property: Property;
   slot: number;
   label: string;
-  value: string;
+  address: string;
   top: number;
   height: number;
 }
@@ -60,6 +68,10 @@ const EACH = (properties.layer as readonly Property[])
   .filter((p) => p.name !== 'source')
   .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
 
+/** What an effect is called, and what it is made of by what is stored. */
+export const nameOf = (effect: RowOf<'effect'>) => String((effect.values as Record<string, unknown>).effect ?? 'none');
+export const valuesOf = (effect: RowOf<'effect'>): readonly string[] => ['on', 'mix', ...(effects[nameOf(effect)]?.values ?? [])];
+
 /** When a clip's media runs out, and how long a run of it takes, in flicks after its start; where its speed moves, each turn, and what is heard of it (show time). */
 export type Passes = Schemas['Computed']['clips'][string];
 
@@ -69,21 +81,36 @@ export interface Lanes {
   height: number;
 }
 
-const made = new Map<string, Lanes>();
-
 /**
- * @param keyed values that have keyframes
- * @param tall the value whose lane is enlarged
+ * @param on effects of the layer and of its clips
+ * @param curves of all of them
+ * @param tall the address whose lane is enlarged
  */
-export function lanesOf(keyed: readonly string[], all: boolean, tall: string | null = null): Lanes {
-  const key = `${all ? 'all' : keyed.filter((value) => RARE.has(value)).join(' ')} ${tall}`;
-  let lanes = made.get(key);
-  if (lanes === undefined) {
-    const shown = EACH.filter((lane) => all || !RARE.has(lane.value) || keyed.includes(lane.value)).map((lane) => (lane.value === tall ? { ...lane, height: TALL } : lane));
-    lanes = { list: shown.map((lane, i) => ({ ...lane, top: ROW + heightOf(shown.slice(0, i)) })), height: heightOf(shown) };
-    made.set(key, lanes);
-  }
-  return lanes;
+export function lanesOf(layer: RowOf<'layer'>, on: readonly RowOf<'effect'>[], curves: readonly RowOf<'curve'>[], all: boolean, tall: string | null = null): Lanes {
+  const keyed = new Set(curves.map((c) => `${c.owner}/${slotOf(c.property, c.slot)}`));
+  const own = EACH.filter((lane) => all || !RARE.has(lane.value) || keyed.has(`${layer.id}/${lane.value}`)).map((lane) => ({ ...lane, owner: { kind: 'layer', id: layer.id, values: layer.values } as Owner }));
+  const theirs = on.flatMap((effect) =>
+    (properties.effect as readonly Property[])
+      .flatMap((property) =>
+        property.slots.map((label, slot) => ({
+          property,
+          slot,
+          label: `${1 + on.filter((e) => e.layer === effect.layer && e.clip === effect.clip).indexOf(effect)} ${nameOf(effect)}: ${label}`,
+          value: slotOf(property.name, slot),
+          height: mixes(property) ? HIGH : LOW,
+        })),
+      )
+      .filter((lane) => keyed.has(`${effect.id}/${lane.value}`) || (all && valuesOf(effect).includes(lane.property.name)))
+      .map((lane) => ({ ...lane, owner: { kind: 'effect', id: effect.id, values: effect.values } as Owner })),
+  );
+  let top = ROW;
+  const list = [...own, ...theirs].map(({ value, ...lane }) => {
+    const address = `${lane.owner.kind}:${lane.owner.id}/${value}`;
+    const placed = { ...lane, address, height: address === tall ? TALL : lane.height, top };
+    top += placed.height;
+    return placed;
+  });
+  return { list, height: heightOf(list) };
 }
 
 export const addressOf = (layer: string, value: string) => `layer:${layer}/${value}`;
@@ -114,6 +141,26 @@ export function linesOf(layers: readonly RowOf<'layer'>[], folded: ReadonlySet<s
   return lines;
 }
 
+/** The names of the effects that are on, by the layer or clip that has them. */
+export function chainsOf(effects: readonly RowOf<'effect'>[]): ReadonlyMap<string, readonly string[]> {
+  const chains = new Map<string, string[]>();
+  for (const effect of inOrder(effects)) {
+    const { effect: name, on } = effect.values as Record<string, unknown>;
+    const owner = effect.layer ?? effect.clip;
+    if (owner === null || typeof name !== 'string' || name === 'none' || on === false) continue;
+    chains.set(owner, [...(chains.get(owner) ?? []), name]);
+  }
+  return chains;
+}
+
+/** The effects of a layer, in the order in which they follow each other, and then those of its clips. */
+export function onLayer(effects: readonly RowOf<'effect'>[], layer: string, clips: readonly RowOf<'clip'>[]): RowOf<'effect'>[] {
+  const its = new Set(clips.map((c) => c.id));
+  return [...inOrder(effects.filter((e) => e.layer === layer)), ...inOrder(effects.filter((e) => e.clip !== null && its.has(e.clip)))];
+}
+
+export const inOrder = (effects: readonly RowOf<'effect'>[]) => [...effects].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+
 /** The layers that reach a surface, by their routes. */
 export const reaches = (show: ShowDocument, layer: RowOf<'layer'>, surface: string) => (show.computed.routes[layer.route ?? '']?.surfaces ?? []).includes(surface);
 
@@ -131,6 +178,7 @@ export function beatsOf(timeline: RowOf<'timeline'> | undefined, from: number, t
 }
 
 export interface LayerProps {
+  chains: ReadonlyMap<string, readonly string[]>;
   layer: RowOf<'layer'>;
   top: number;
   height: number;
@@ -151,5 +199,5 @@ export interface LayerProps {
   choose: (keys: readonly KeyAt[]) => void;
   drop: (media: string, layer: string, time: number) => void;
   dropFiles: (files: File[], layer: string, time: number) => void;
-  enlarge: (value: string) => void;
+  enlarge: (address: string) => void;
 }
