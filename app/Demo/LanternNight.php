@@ -123,7 +123,8 @@ final class LanternNight
         $clip($kite, $media['lantern kite.png'], 16, 14);
         $curve($kite, 'x', [[16, -1700.0, 'smooth'], [30, 1700.0]]);
         // The lighting desk may take the kite over; when it goes off the network, the keyframes fly it again.
-        $desk = $this->add('personality', ['name' => 'Lighting desk', 'parts' => 'intensity 16, x 16, y 16, scale 16, turn 16, red, green, blue']);
+        $desk = $this->add('personality', ['name' => 'Lighting desk', 'parts' => 'intensity 16, x 16, y 16, scale 16, turn 16, red, green, blue, effect, effect mix, 3 effect value']);
+        $this->add('effect', ['layer' => $kite, 'order' => 0, 'values' => ['effect' => Effect::NONE]]);
         $this->add('control', ['layer' => $kite, 'personality' => $desk, 'universe' => 20, 'lost' => 'release']);
         $curve($kite, 'opacity', [[16, 0.0, 'smooth'], [17, 1.0], [29, 1.0, 'smooth'], [30, 0.0]]);
         $curve($kite, 'turn', [[16, -12.0, 'smooth'], [23, 10.0, 'smooth'], [30, -6.0]]);

@@ -7,10 +7,13 @@ namespace App\Lights;
 use Core\Bindings\LayerControl;
 use Core\Bindings\Personality;
 use Core\Bindings\SourceMerge;
+use Core\Effects\Effect;
 use Core\Plan\Plan;
 use Core\Protocol\Malformed;
 use Core\Protocol\Sacn;
+use Core\Values\Address;
 use Core\Values\MediaRun;
+use Core\Values\Property;
 use React\EventLoop\LoopInterface;
 
 /** Hears lighting consoles, and tells what they mean for the layers that they drive: only what changed. */
@@ -23,7 +26,7 @@ final class ConsoleInput
 
     private readonly SourceMerge $merge;
 
-    /** @var array<string, array{control: LayerControl, media: array<int|string, int>, last: string|null, drives: bool, lost: float|null}> by control; whether what it said still holds, and since when nobody speaks */
+    /** @var array<string, array{control: LayerControl, media: array<int|string, int>, effects: list<string>, last: string|null, drives: bool, lost: float|null}> by control; whether what it said still holds, and since when nobody speaks */
     private array $controls = [];
 
     /** @var array<string, float> what was told, by address */
@@ -73,7 +76,8 @@ final class ConsoleInput
         foreach ($plan?->of('control') ?? [] as $id => $part) {
             $control = LayerControl::fromRow($part, Personality::of((string) $part['personality']['name'], (string) $part['personality']['parts']));
             $old = $before[$id] ?? null;
-            $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] ? $old['last'] : null, 'drives' => $old['drives'] ?? false, 'lost' => $old['lost'] ?? null];
+            $effects = array_values(array_map(strval(...), (array) ($part['effects'] ?? [])));
+            $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'effects' => $effects, 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] && $old['effects'] === $effects ? $old['last'] : null, 'drives' => $old['drives'] ?? false, 'lost' => $old['lost'] ?? null];
             if ($control->protocol === 'sacn' && $this->socket !== null && ! isset($this->joined[$control->universe])) {
                 $this->joined[$control->universe] = true;
                 // Without a network there is no group to join; what is sent to this machine alone is heard all the same.
@@ -86,19 +90,31 @@ final class ConsoleInput
     /** What nobody drives any more is let go of. */
     private function release(): void
     {
-        $gone = array_diff_key($this->told, array_flip(array_merge([], ...array_map(static fn (array $one): array => self::addresses($one['control']), array_values($this->controls)))));
+        $gone = array_diff_key($this->told, array_flip(array_merge([], ...array_map(static fn (array $one): array => self::addresses($one['control'], $one['effects']), array_values($this->controls)))));
         if ($gone !== []) {
             $this->told = array_diff_key($this->told, $gone);
             $this->say(array_fill_keys(array_keys($gone), null));
         }
     }
 
-    /** @return list<string> */
-    private static function addresses(LayerControl $control): array
+    /**
+     * @param  list<string>  $effects  ids of those that it drives
+     * @return list<string>
+     */
+    private static function addresses(LayerControl $control, array $effects): array
     {
         $names = array_diff(array_keys($control->personality->values($control->personality->rest())), Personality::CALLS);
 
-        return array_values(array_map(static fn (string $name): string => "layer:$control->layer/$name", [...$names, ...($control->personality->callsMedia() ? ['source'] : []), ...($control->personality->has('mask media') ? ['mask'] : [])]));
+        return [
+            ...array_map(static fn (string $name): string => "layer:$control->layer/$name", array_values([...$names, ...($control->personality->callsMedia() ? ['source'] : []), ...($control->personality->has('mask media') ? ['mask'] : [])])),
+            ...array_merge([], ...array_map(self::ofEffect(...), $effects)),
+        ];
+    }
+
+    /** @return list<string> addresses of all values of an effect */
+    private static function ofEffect(string $id): array
+    {
+        return array_merge(...array_map(static fn (Property $of): array => array_map(static fn (int $slot): string => (string) Address::of('effect', $id, $of->name, $slot), array_keys($of->slots)), array_values(Effect::properties()->properties)));
     }
 
     /**
@@ -111,8 +127,8 @@ final class ConsoleInput
     {
         $this->adopted = true;
         $this->told += $bound;
-        foreach ($this->controls as $id => ['control' => $control, 'drives' => $drives]) {
-            if (! $drives && array_intersect_key($bound, array_flip(self::addresses($control))) !== []) {
+        foreach ($this->controls as $id => ['control' => $control, 'effects' => $effects, 'drives' => $drives]) {
+            if (! $drives && array_intersect_key($bound, array_flip(self::addresses($control, $effects))) !== []) {
                 $this->controls[$id] = ['drives' => true, 'lost' => $now + SourceMerge::LOST[$control->protocol]] + $this->controls[$id];
             }
         }
@@ -157,13 +173,13 @@ final class ConsoleInput
     public function tick(float $now): void
     {
         [$changed, $runs] = [[], []];
-        foreach ($this->controls as $id => ['control' => $control, 'media' => $media, 'last' => $last, 'drives' => $drives, 'lost' => $lost]) {
+        foreach ($this->controls as $id => ['control' => $control, 'media' => $media, 'effects' => $effects, 'last' => $last, 'drives' => $drives, 'lost' => $lost]) {
             $all = $this->merge->slots("$control->protocol $control->universe", $control->merge, $now);
             if ($all === null) {
                 $this->controls[$id]['lost'] = $lost ??= $now;
                 if ($drives && $control->lost === 'release' && $now >= $lost + $control->releaseAfter) {
                     [$this->controls[$id]['last'], $this->controls[$id]['drives']] = [null, false];
-                    $changed = array_fill_keys(self::addresses($control), null) + $changed;
+                    $changed = array_fill_keys(self::addresses($control, $effects), null) + $changed;
                 }
 
                 continue;
@@ -186,6 +202,16 @@ final class ConsoleInput
             $run === null || $runs["layer:$control->layer/source"] = $run;
             foreach (array_diff_key($values, array_flip(Personality::CALLS)) as $name => $value) {
                 $changed["layer:$control->layer/$name"] = $value;
+            }
+            $driven = $effects === [] ? [] : $control->personality->effects($slots);
+            foreach ($effects as $n => $effect) {
+                foreach ($driven[$n] ?? [] as $name => $value) {
+                    $changed["effect:$effect/$name"] = $value;
+                }
+                // What belonged to another one is let go of, and all of it where it is as it is stored.
+                foreach (preg_grep("~^effect:$effect/~", array_keys($this->told)) ?: [] as $address) {
+                    $changed[$address] ??= null;
+                }
             }
         }
         // Of a media, also how it runs.

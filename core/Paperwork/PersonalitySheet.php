@@ -15,7 +15,7 @@ final class PersonalitySheet
     {
         $rows = [];
         foreach ($personality->channels() as $channel) {
-            $rows[] = [$channel['channel'], $channel['name'], $channel['slots'] === 2 ? 'coarse' : '', $channel['rest'], $channel['from'], $channel['at'], $channel['to'], $channel['attribute'], self::choices($channel['choices'])];
+            $rows[] = [$channel['channel'], $channel['name'], $channel['slots'] === 2 ? 'coarse' : '', $channel['rest'], $channel['from'], $channel['at'], $channel['to'], $channel['attribute'], $channel['means'] === [] ? self::choices($channel['choices']) : implode('; ', $channel['means'])];
             if ($channel['slots'] === 2) {
                 $rows[] = [$channel['channel'] + 1, $channel['name'], 'fine', $channel['resting'] & 255, '', '', '', $channel['attribute'], ''];
             }

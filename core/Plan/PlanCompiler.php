@@ -162,7 +162,8 @@ final class PlanCompiler
                 $control->personality->callsMedia() => $show->programme->sources($layer),
                 default => [],
             };
-            $this->part("control:$controlId", [$control, $media, $show->library], static fn (): array => self::control($control, $media, $show->library));
+            $effects = array_slice(self::chain($show, $control->layer), 0, $control->personality->effectSlots());
+            $this->part("control:$controlId", [$control, $media, $effects, $show->library], static fn (): array => self::control($control, $media, $show->library) + ($effects === [] ? [] : ['effects' => $effects]));
         }
         $this->groups = array_intersect_key($this->groups, $this->asked);
         // In one go: an array that is a property is copied each time that something is added to it.

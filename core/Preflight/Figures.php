@@ -33,7 +33,7 @@ final class Figures
     private const TURNS = 400;
 
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, personalities: array<string, array{slots: int, channels: list<array<string, mixed>>}>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, personalities: array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, Memo $memo = new Memo): array
@@ -60,7 +60,7 @@ final class Figures
             'regions' => self::regions($show, $memo),
             'points' => self::points($show),
             'patches' => self::patches($show, $memo),
-            'personalities' => array_map(static fn (Personality $one): array => ['slots' => $one->slots(), 'channels' => $one->channels()], $show->delivery->personalities),
+            'personalities' => array_map(static fn (Personality $one): array => ['slots' => $one->slots(), 'effects' => $one->effectSlots(), 'channels' => $one->channels()], $show->delivery->personalities),
             'media' => self::media($show, $memo),
             'clips' => self::clips($show, $memo),
             'findings' => $findings,

@@ -7,11 +7,13 @@ namespace Tests\Core;
 use Core\Bindings\LayerControl;
 use Core\Bindings\Personality;
 use Core\Bindings\SourceMerge;
+use Core\Effects\Effect;
 use Core\Paperwork\PersonalitySheet;
 use Core\Plan\PlanCompiler;
 use Core\Preflight\Finding;
 use Core\Preflight\Preflight;
 use Core\Show\Document;
+use Core\Show\Show;
 use Core\Timeline\MediaTrack;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
@@ -49,11 +51,11 @@ final class ConsoleTest extends TestCase
         $told = Personality::of('P', 'unused, X 16, red')->channels();
         self::assertSame([[1, 'Unused', 1], [2, 'Position X', 2], [4, 'Gain red', 1]], array_map(static fn (array $c): array => [$c['channel'], $c['name'], $c['slots']], $told));
         self::assertSame([-4096.0, 0.0, 1.0, 4.0], [$told[1]['from'], $told[1]['at'], $told[2]['at'], $told[2]['to']]);
-        self::assertSame([6, 16, 53], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
+        self::assertSame([6, 16, 16, 53], array_map(static fn (string $text): int => Personality::of('P', $text)->slots(), array_values(Personality::PRESETS)));
         foreach (Personality::PRESETS as $text) {
             self::assertSame($text, Personality::of('P', $text)->text());
         }
-        foreach (['', 'glow', 'intensity,', 'folder 16', 'intensity 8', str_repeat('red, ', 64).'red'] as $bad) {
+        foreach (['', 'glow', 'intensity,', 'folder 16', 'intensity 8', str_repeat('red, ', 512).'red', '513 red', '0 red', '2', 'effect value, effect', '17 effect', 'effect 16'] as $bad) {
             try {
                 Personality::of('P', $bad);
                 self::fail("was taken: $bad");
@@ -61,6 +63,59 @@ final class ConsoleTest extends TestCase
                 self::assertSame('parts', $refused->field);
             }
         }
+    }
+
+    public function test_effects_are_called_by_number_with_as_many_values_as_there_are_parts(): void
+    {
+        $one = Personality::of('P', 'intensity, effect, effect mix, 2 effect value 16, EFFECT,  3  effect value');
+        self::assertSame('intensity, effect, effect mix, 2 effect value 16, effect, 3 effect value', $one->text());
+        self::assertSame([2, 11], [$one->effectSlots(), $one->slots()]);
+        // Swirl with 2 values of two bytes: strength and extent; saturation has one, the others are unused.
+        [$swirl, $saturation] = [Effect::Swirl->number(), Effect::Saturation->number()];
+        $said = chr(255).chr($swirl).chr(51).pack('nn', 32_768 + 8192, 65_535).chr($saturation).chr(32).chr(9).chr(9);
+        self::assertSame([['effect' => (float) $swirl, 'on' => 1.0, 'mix' => 0.2, 'strength' => 1.0, 'extent' => 2.0], ['effect' => (float) $saturation, 'on' => 1.0, 'saturation' => 0.5]], $one->effects($said));
+        self::assertSame(['opacity' => 1.0], $one->values($said));
+        self::assertSame([[255, 1.0], [$swirl, (float) $swirl], [51, 0.2], [40_960, 40_960 / 65_535, 'Strength 100 %'], [65_535, 1.0, 'Extent 200 %'], [$saturation, (float) $saturation], [32, 32 / 255, 'Saturation 50 %'], [9, 9 / 255], [9, 9 / 255]], $one->meanings($said));
+        // 0, and a number that no effect has, leave it as it is stored.
+        self::assertSame([[], []], $one->effects($one->rest()));
+        self::assertSame([[], []], $one->effects(chr(1).chr(0).chr(255).pack('nn', 1, 1).chr(200).'abc'));
+        self::assertSame([[], []], $one->effects(''));
+        // A colour takes three, each from nothing to full; the centre to either side of a half; a share of lengths to a half; counts are counts.
+        $all = static fn (Effect $effect, string $bytes): array => array_slice(Personality::of('P', 'effect, 12 effect value')->effects(chr($effect->number()).$bytes)[0], 2);
+        self::assertSame(['front' => 1.0, 'front#1' => 0.2, 'front#2' => 0.0, 'back' => 0.0, 'back#1' => 0.0, 'back#2' => 1.0], $all(Effect::Tint, "\xFF\x33\0\0\0\xFF"));
+        self::assertSame(['segments' => 8.0, 'angle' => 90.0, 'x' => 0.5, 'y' => -0.5], $all(Effect::Kaleidoscope, chr(8).chr(192).chr(128).chr(0)));
+        self::assertSame(['segments' => 32.0, 'angle' => -180.0, 'x' => -0.5, 'y' => -0.5], $all(Effect::Kaleidoscope, chr(99)));
+        self::assertSame([2.0, 0.5, 0.1, 0.5], [$all(Effect::Posterize, chr(0))['steps'], $all(Effect::Blur, chr(255))['radius'], $all(Effect::Levels, '')['gamma'], $all(Effect::Levels, chr(32))['contrast']]);
+        self::assertSame([-10.0, 5.0], [$all(Effect::Scroll, chr(0))['speed'], $all(Effect::Scroll, chr(192))['speed']]);
+        // On paper: which number is which effect, and what a value is for each.
+        $channels = $one->channels();
+        self::assertSame(['Intensity', 'Effect 1', 'Effect 1 mix', 'Effect 1 value 1', 'Effect 1 value 2', 'Effect 2', 'Effect 2 value 1', 'Effect 2 value 2', 'Effect 2 value 3'], array_column($channels, 'name'));
+        self::assertSame(['Dimmer', 'VideoEffect8Type', 'VideoEffect8', 'VideoEffect8Parameter1', 'VideoEffect8Parameter2', 'VideoEffect9Type', 'VideoEffect9Parameter1', 'VideoEffect9Parameter2', 'VideoEffect9Parameter3'], array_column($channels, 'attribute'));
+        self::assertSame([1, 2, 3, 4, 6, 8, 9, 10, 11], array_column($channels, 'channel'));
+        self::assertSame(['as stored' => 0, 'blur' => 1, 'sharpen' => 2], array_slice($channels[1]['choices'], 0, 3));
+        self::assertSame(['1 blur: Radius 0 % to 50 %', '2 sharpen: Strength -400 % to 396.88 %'], array_slice($channels[3]['means'], 0, 2));
+        $sheet = PersonalitySheet::of($one)->rows;
+        self::assertStringStartsWith('0–0 as stored, 1–1 blur, 2–2 sharpen', (string) $sheet[1][8]);
+        self::assertStringContainsString('5 saturation: Saturation 0 % to 400 %;', (string) $sheet[3][8]);
+    }
+
+    public function test_effects_that_a_console_drives_are_those_of_its_layer(): void
+    {
+        $show = static fn (array $effects, string $parts): Show => Show::fromRows(['id' => 's', 'name' => 'S', 'frameRate' => '25'], [
+            'timeline' => [['id' => 't', 'name' => 'T', 'duration' => 25]], 'layer' => [['id' => 'l', 'timeline' => 't', 'name' => 'Kite', 'order' => 0]],
+            'personality' => [['id' => 'p', 'name' => 'Desk', 'parts' => $parts]], 'control' => [['id' => 'c', 'layer' => 'l', 'personality' => 'p']], 'effect' => $effects,
+        ]);
+        $two = [['id' => 'e2', 'layer' => 'l', 'order' => 2, 'values' => []], ['id' => 'e1', 'layer' => 'l', 'order' => 1, 'values' => ['effect' => 'hue']]];
+        $plan = static function (Show $show): array {
+            $compiler = new PlanCompiler;
+            $compiler->compile($show, 1);
+
+            return $compiler->plan()->parts['control:c']['effects'] ?? [];
+        };
+        self::assertSame([['e1', 'e2'], ['e1'], [], []], [$plan($show($two, '3 effect')), $plan($show($two, 'effect')), $plan($show($two, 'red')), $plan($show([], 'effect'))]);
+        $found = static fn (Show $show): array => array_values(array_map(static fn (Finding $f): string => $f->sentence, array_filter(Preflight::of($show), static fn (Finding $f): bool => $f->kind === 'control')));
+        self::assertSame(['Desk has slots for 3 effects, Kite has 2: add 1 to the layer.'], $found($show($two, '3 effect')));
+        self::assertSame([], $found($show($two, '2 effect')));
     }
 
     public function test_a_console_says_how_a_called_media_runs(): void

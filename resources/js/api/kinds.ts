@@ -277,5 +277,6 @@ export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sAC
 export const presets: Record<string, string> = {
   Small: 'intensity, folder, index, red, green, blue',
   Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
+  Effects: 'intensity 16, folder, index, effect, effect mix, 4 effect value, effect, effect mix, 4 effect value',
   Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask media, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
 };

@@ -4650,6 +4650,7 @@ export interface components {
             personalities: {
                 [key: string]: {
                     slots: number;
+                    effects: number;
                     channels: {
                         channel: number;
                         name: string;
@@ -4666,6 +4667,7 @@ export interface components {
                         unity: number | null;
                         unit: string;
                         scale: number;
+                        means: string[];
                     }[];
                 };
             };

@@ -251,7 +251,7 @@ export interface Health {
     nodes: { ip: string; name: string; long: string; report: string; ports: number[] }[];
     bad: number;
     /** What lighting consoles say to layers: values by address, and of each control the number and the meaning of each part. */
-    console: { packets: number; bad: number; sources: { universe: string; name: string; priority: number }[]; values: Record<string, number>; controls: Record<string, { parts: [number, number][]; lost: boolean }> } | null;
+    console: { packets: number; bad: number; sources: { universe: string; name: string; priority: number }[]; values: Record<string, number>; controls: Record<string, { parts: [number, number, string?][]; lost: boolean }> } | null;
   } | null;
 }
 

@@ -2,7 +2,8 @@ import { Select } from '@mantine/core';
 import type { RowOf } from '../../../api/client';
 import { NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { edit, select, update, useStudio } from '../../store';
+import { edit, insert, select, update, useStudio } from '../../store';
+import { ulid } from '../../time';
 import { PROTOCOLS } from '../../views/Console';
 import { Findings, Gone, Remove } from '../parts';
 
@@ -24,7 +25,7 @@ export function PersonalityDetails({ id }: { id: string }) {
         Personality of <span className="mono">{figures?.slots ?? '—'}</span> channels
       </span>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
-      <NameField label="Parts" value={row.parts} hint="With 16 after its name, a part has a coarse and a fine channel" onChange={(parts) => change({ parts })} />
+      <NameField label="Parts" value={row.parts} hint="With 16 after its name, a part has a coarse and a fine channel; a number before it repeats it" onChange={(parts) => change({ parts })} />
       <h3>Channels</h3>
       <table className="table">
         <thead>
@@ -46,7 +47,9 @@ export function PersonalityDetails({ id }: { id: string }) {
                   ? Object.entries(c.choices)
                       .map(([choice, from]) => `${from} ${choice}`)
                       .join(', ')
-                  : `${short(c.from * c.scale)} … ${short(c.to * c.scale)} ${c.unit}`}
+                  : c.means.length > 0
+                    ? c.means.map((one) => <div key={one}>{one}</div>)
+                    : `${short(c.from * c.scale)} … ${short(c.to * c.scale)} ${c.unit}`}
               </td>
             </tr>
           ))}
@@ -73,12 +76,15 @@ export function ControlDetails({ id }: { id: string }) {
   const row = useRow('control', id);
   const layer = useRow('layer', row?.layer ?? '');
   const personalities = useRows('personality');
+  const effects = useRows('effect').filter((e) => e.layer === row?.layer);
   const heard = useStudio((s) => s.health?.lights?.console);
   if (row === undefined) return <Gone />;
   const name = layer?.name ?? 'a layer';
   const change = (fields: Partial<RowOf<'control'>>) => edit(`Drive ${name} by a console`, [update('control', row, fields)]);
   const said = heard?.controls[id];
   const channels = show?.computed.personalities[row.personality]?.channels ?? [];
+  const missing = (show?.computed.personalities[row.personality]?.effects ?? 0) - effects.length;
+  const last = Math.max(-1, ...effects.map((e) => e.order));
   return (
     <>
       <h2>{name}</h2>
@@ -114,6 +120,21 @@ export function ControlDetails({ id }: { id: string }) {
           <NumberField label="Release after" unit="s" digits={1} value={row.releaseAfter} hint="After the source counts as lost: 2.5 s of sACN, 10 s of Art-Net" onChange={(releaseAfter) => change({ releaseAfter })} />
         )}
       </div>
+      {missing > 0 && (
+        <button
+          type="button"
+          className="plain primary"
+          style={{ marginTop: 8 }}
+          onClick={() =>
+            void edit(
+              `Add effects to ${name}`,
+              Array.from({ length: missing }, (_, i) => insert('effect', ulid(), { layer: row.layer, order: last + 1 + i })),
+            )
+          }
+        >
+          Add {missing} {missing === 1 ? 'effect' : 'effects'} to the layer
+        </button>
+      )}
       <h3>Heard</h3>
       {said === undefined ? (
         <p className="dim">Nothing yet.</p>
@@ -129,13 +150,13 @@ export function ControlDetails({ id }: { id: string }) {
           </thead>
           <tbody>
             {channels.map((c, i) => {
-              const [raw, meant] = said.parts[i] ?? [0, 0];
+              const [raw, meant, words] = said.parts[i] ?? [0, 0];
               return (
                 <tr key={c.channel}>
                   <td className="mono">{row.channel + c.channel - 1}</td>
                   <td>{c.name}</td>
                   <td className="mono">{raw}</td>
-                  <td className="mono">{Object.keys(c.choices)[meant] ?? `${short(meant * c.scale)} ${c.unit}`}</td>
+                  <td className="mono">{words ?? Object.keys(c.choices)[meant] ?? `${short(meant * c.scale)} ${c.unit}`}</td>
                 </tr>
               );
             })}
