@@ -34,6 +34,7 @@ function lights(int $universes, string $picture): Show
         'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'w']],
         'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'film', 'start' => 0, 'length' => 600 * S, 'in' => 0, 'pastEnd' => 'loop']],
         'curve' => $moving ? [['id' => 'k', 'owner' => 'l', 'property' => 'x', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 600 * S, 'v' => 600]]]] : [],
+        'effect' => str_contains($picture, 'hue') ? [['id' => 'e', 'layer' => 'l', 'order' => 0, 'values' => ['effect' => 'wave', 'speed' => 1]], ['id' => 'f', 'layer' => 'l', 'order' => 1, 'values' => ['effect' => 'hue', 'angle' => 90]]] : [],
     ];
     for ($i = 0; $i < $universes; $i++) {
         $rows['surface'][] = ['id' => "s$i", 'name' => "Panel $i", 'kind' => 'light', 'position' => [$i, 0, 0], 'rotation' => [0, 0, 0], 'shape' => ['fixture' => 'panel']];
@@ -82,7 +83,7 @@ $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
 $sink = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
 socket_bind($sink, '127.0.0.1', 4599);
 echo "### Pixel lights, RGB, 170 pixels in each universe\n\n| universes | picture | a frame | of it composing and encoding | floor: bare writes | ratio | frames a second on one core | late at 40 Hz, p99 |\n|---|---|---|---|---|---|---|---|\n";
-foreach (['the same on all', 'a part of a canvas each', 'a part of a canvas each, moving'] as $picture) {
+foreach (['the same on all', 'a part of a canvas each', 'a part of a canvas each, moving', 'a part of a canvas each, with a wave and a hue'] as $picture) {
     foreach ([64, 128, 256] as $universes) {
         $pack = (new PlanCompiler)->compile(lights($universes, $picture), 1)->toBytes();
         $made = static function (?Socket $to) use ($pack, $folder): array {

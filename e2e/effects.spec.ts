@@ -103,9 +103,73 @@ test('each effect is drawn by players as the core draws it', async () => {
     } catch {
       said.push(`${name}: ${found.far.toFixed(1)} of 1,000 numbers differ, ${found.mean.toFixed(2)} in the mean`);
     }
-    console.log(name, found, apart(core, plain));
     // It is another picture than without it.
     if (name !== 'strobe' && apart(core, plain).mean < 0.5) said.push(`${name} changes nothing`);
   }
   expect(said).toEqual([]);
+});
+
+test('a chain is made, ordered, typed, kept, keyed and undone in the studio', async ({ browser }) => {
+  const rows = async () => (await kite.api<{ rows: { effect: { id: string; order: number; values: Record<string, unknown> }[]; curve: { owner: string; property: string }[] } }>(`shows/${show}`)).rows;
+  await kite.api(`shows/${show}/edits`, { name: 'Clear', changes: [{ kind: 'effect', id: effect, op: 'delete', fields: {} }] });
+  const same = async (what: string) => {
+    const core = await wanted();
+    await until(what, async () => apart(await drawn(), core).mean < 1);
+    return core;
+  };
+  const plain = await same('the plain picture');
+  const studio = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await studio.goto(`${kite.address}/timeline`);
+  await studio.locator('.tl-title', { hasText: 'Sea' }).click();
+  const add = async (name: string) => {
+    await studio.getByRole('combobox', { name: 'Add an effect' }).click();
+    await studio.getByRole('combobox', { name: 'Add an effect' }).fill(name);
+    await studio.getByRole('option', { name: new RegExp(`\\d+ ${name}$`) }).click();
+  };
+  await add('hue');
+  await expect(studio.getByRole('combobox', { name: 'Effect 1' })).toHaveValue('hue');
+  // As its first preset: a third of a turn.
+  await until('the row', async () => (await rows()).effect[0]?.values.angle === 120);
+  const hue = await same('the hue');
+  expect(apart(hue, plain).mean).toBeGreaterThan(20);
+  // Typed, it is loose, and seen; kept, it is stored.
+  const angle = studio.getByRole('textbox', { name: 'Angle' });
+  await angle.fill('90+90');
+  await angle.press('Enter');
+  await until('the loose value', async () => apart(await drawn(), hue).mean > 5);
+  await studio.getByRole('button', { name: 'Keep', exact: true }).click();
+  await until('it to be kept', async () => (await rows()).effect[0]?.values.angle === 180);
+  await same('half a turn');
+  await expect(studio.getByRole('combobox', { name: 'Preset of 1 hue' })).toHaveValue('Opposite');
+  // A second one goes before it, and back by undo.
+  await add('tint');
+  await expect(studio.getByRole('combobox', { name: 'Effect 2' })).toHaveValue('tint');
+  const after = await same('the tint over it');
+  await studio.getByRole('button', { name: '2 tint earlier' }).click();
+  await expect(studio.getByRole('combobox', { name: 'Effect 1' })).toHaveValue('tint');
+  expect(apart(await same('the hue over the tint'), after).mean).toBeGreaterThan(5);
+  await expect(studio.locator('.tl-aims', { hasText: '2 fx' })).toBeVisible();
+  await studio.locator('.tl-layername').first().focus();
+  await studio.keyboard.press('Control+z');
+  await expect(studio.getByRole('combobox', { name: 'Effect 1' })).toHaveValue('hue');
+  expect(apart(await same('the order before'), after).mean).toBeLessThan(0.1);
+  // A keyframe at the playhead, in a lane of its own.
+  await angle.fill('90deg');
+  await angle.press('Enter');
+  await studio.getByRole('button', { name: '+ Key', exact: true }).and(studio.locator('[title="Keep as a keyframe at the playhead"]')).click();
+  await until('the curve', async () => (await rows()).curve.some((c) => c.property === 'angle'));
+  await expect(studio.getByRole('button', { name: '1 hue: Angle', exact: true })).toBeVisible();
+  // A preset, and what belongs to it is reset.
+  await studio.getByRole('combobox', { name: 'Preset of 2 tint' }).click();
+  await studio.getByRole('option', { name: 'Moonlight' }).click();
+  await until('the preset', async () => JSON.stringify((await rows()).effect.find((e) => e.values.effect === 'tint')?.values.front) === '[0.8,0.9,1]');
+  await studio.getByRole('button', { name: 'Reset' }).nth(1).click();
+  await until('the first preset', async () => JSON.stringify((await rows()).effect.find((e) => e.values.effect === 'tint')?.values.front) === '[1,0.85,0.6]');
+  // Gone with its keyframes, and all of it back.
+  await studio.getByRole('button', { name: 'Remove 1 hue' }).click();
+  await until('it to be gone', async () => (await rows()).effect.length === 1 && (await rows()).curve.length === 0);
+  await studio.locator('.tl-layername').first().focus();
+  await studio.keyboard.press('Control+z');
+  await until('it to be back', async () => (await rows()).effect.length === 2 && (await rows()).curve.length === 1);
+  await studio.context().close();
 });

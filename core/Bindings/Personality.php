@@ -146,18 +146,17 @@ final readonly class Personality
 
     public function text(): string
     {
-        $told = [];
+        [$words, $times] = [[], []];
         foreach ($this->parts as [$part, $bytes]) {
             $word = $part.($bytes === 2 ? ' 16' : '');
-            $last = count($told) - 1;
-            if ($last >= 0 && $told[$last][1] === $word) {
-                $told[$last][0]++;
+            if ($words !== [] && end($words) === $word) {
+                $times[count($times) - 1]++;
             } else {
-                $told[] = [1, $word];
+                [$words[], $times[]] = [$word, 1];
             }
         }
 
-        return implode(', ', array_map(static fn (array $one): string => ($one[0] > 1 ? "$one[0] " : '').$one[1], $told));
+        return implode(', ', array_map(static fn (string $word, int $n): string => ($n > 1 ? "$n " : '').$word, $words, $times));
     }
 
     /** Channels that it takes. */

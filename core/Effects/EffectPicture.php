@@ -51,14 +51,21 @@ final class EffectPicture
     {
         $from = $this;
         if ($pass->effect === Effect::Blur) {
-            $reach = $pass->values['radius'] * $this->width;
-            $across = new self($this->width, $this->height, static fn (int $x, int $y): array => $from->blurred($x + 0.5, $y + 0.5, $reach / self::KERNEL, 0));
-            $make = static fn (int $x, int $y): array => $across->blurred($x + 0.5, $y + 0.5, 0, $reach / self::KERNEL);
+            $kernel = self::kernel($pass->values['radius'] * $this->width);
+            $across = new self($this->width, $this->height, static fn (int $x, int $y): array => $from->blurred($kernel, $x, $y, 1, 0));
+            $make = static fn (int $x, int $y): array => $across->blurred($kernel, $x, $y, 0, 1);
+        } elseif ($pass->effect === Effect::Mosaic) {
+            [$size, $tiles] = [max(1.0, $pass->values['size'] * $this->width), []];
+            $make = static function (int $x, int $y) use ($from, $size, &$tiles): array {
+                [$column, $row] = [(int) floor(($x + 0.5) / $size), (int) floor(($y + 0.5) / $size)];
+
+                return $tiles["$column $row"] ??= $from->tile($column, $row, $size);
+            };
         } else {
             $make = static fn (int $x, int $y): array => $from->changed($pass, $x + 0.5, $y + 0.5);
         }
 
-        return new self($this->width, $this->height, static fn (int $x, int $y): array => self::mixed($from->pixel($x, $y), $make($x, $y), $pass->mix));
+        return new self($this->width, $this->height, $pass->mix >= 1 ? $make : static fn (int $x, int $y): array => self::mixed($from->pixel($x, $y), $make($x, $y), $pass->mix));
     }
 
     /** @return array{float, float, float, float} red, green, blue, alpha, 0 to 1; beyond the edge, the nearest pixel */
@@ -85,12 +92,22 @@ final class EffectPicture
         [$x, $y] = [max(0.5, min($this->width - 0.5, $x)) - 0.5, max(0.5, min($this->height - 0.5, $y)) - 0.5];
         [$x0, $y0] = [(int) $x, (int) $y];
         [$fx, $fy] = [$x - $x0, $y - $y0];
-        $above = $fx > 0 ? self::mixed($this->pixel($x0, $y0), $this->pixel($x0 + 1, $y0), $fx) : $this->pixel($x0, $y0);
-        if ($fy <= 0) {
-            return $above;
+        if ($fx <= 0) {
+            return $fy <= 0 ? $this->pixel($x0, $y0) : self::mixed($this->pixel($x0, $y0), $this->pixel($x0, $y0 + 1), $fy);
         }
+        if ($fy <= 0) {
+            return self::mixed($this->pixel($x0, $y0), $this->pixel($x0 + 1, $y0), $fx);
+        }
+        // Neither is at the last pixel, so all four are there.
+        $i = $y0 * $this->width + $x0;
+        $a = $this->made[$i] ??= ($this->make)($x0, $y0);
+        $b = $this->made[$i + 1] ??= ($this->make)($x0 + 1, $y0);
+        $c = $this->made[$i + $this->width] ??= ($this->make)($x0, $y0 + 1);
+        $d = $this->made[$i + $this->width + 1] ??= ($this->make)($x0 + 1, $y0 + 1);
+        [$wd, $wb, $wc] = [$fx * $fy, $fx * (1 - $fy), (1 - $fx) * $fy];
+        $wa = (1 - $fx) * (1 - $fy);
 
-        return self::mixed($above, $fx > 0 ? self::mixed($this->pixel($x0, $y0 + 1), $this->pixel($x0 + 1, $y0 + 1), $fx) : $this->pixel($x0, $y0 + 1), $fy);
+        return [$wa * $a[0] + $wb * $b[0] + $wc * $c[0] + $wd * $d[0], $wa * $a[1] + $wb * $b[1] + $wc * $c[1] + $wd * $d[1], $wa * $a[2] + $wb * $b[2] + $wc * $c[2] + $wd * $d[2], $wa * $a[3] + $wb * $b[3] + $wc * $c[3] + $wd * $d[3]];
     }
 
     /** @return array{float, float, float, float} the same, mirrored at the edges */
@@ -105,19 +122,46 @@ final class EffectPicture
         return $this->at($fold($x, $this->width), $fold($y, $this->height));
     }
 
-    /** @return array{float, float, float, float} the mean along a line, weighted by a bell of which 2.5 deviations are seen */
-    private function blurred(float $x, float $y, float $dx, float $dy): array
+    /**
+     * A bell of which 2.5 deviations are seen, of 33 samples over a reach in pixels: what of them falls to each pixel, as they are interpolated.
+     *
+     * @return array<int, float> weights by how far a pixel is away; they come to 1
+     */
+    private static function kernel(float $reach): array
     {
-        [$sum, $whole] = [[0.0, 0.0, 0.0, 0.0], 0.0];
+        $kernel = [];
         for ($i = -self::KERNEL; $i <= self::KERNEL; $i++) {
             $weight = exp(-3.125 * ($i / self::KERNEL) ** 2);
-            $whole += $weight;
-            foreach ($this->at($x + $i * $dx, $y + $i * $dy) as $c => $light) {
-                $sum[$c] += $weight * $light;
+            $at = $i * $reach / self::KERNEL;
+            $from = (int) floor($at);
+            $kernel[$from] = ($kernel[$from] ?? 0.0) + $weight * (1 - $at + $from);
+            if ($at > $from) {
+                $kernel[$from + 1] = ($kernel[$from + 1] ?? 0.0) + $weight * ($at - $from);
             }
         }
+        $whole = array_sum($kernel);
 
-        return [$sum[0] / $whole, $sum[1] / $whole, $sum[2] / $whole, $sum[3] / $whole];
+        return array_map(static fn (float $weight): float => $weight / $whole, $kernel);
+    }
+
+    /**
+     * The mean along a row or a column, weighted by a kernel.
+     *
+     * @param  array<int, float>  $kernel
+     * @return array{float, float, float, float}
+     */
+    private function blurred(array $kernel, int $x, int $y, int $dx, int $dy): array
+    {
+        $r = $g = $b = $a = 0.0;
+        foreach ($kernel as $off => $weight) {
+            $light = $this->pixel($x + $off * $dx, $y + $off * $dy);
+            $r += $weight * $light[0];
+            $g += $weight * $light[1];
+            $b += $weight * $light[2];
+            $a += $weight * $light[3];
+        }
+
+        return [$r, $g, $b, $a];
     }
 
     /**
@@ -132,7 +176,6 @@ final class EffectPicture
 
         return match ($pass->effect) {
             Effect::Sharpen => $this->sharpened($x, $y, $v['strength'], $v['radius'] * $w),
-            Effect::Mosaic => $this->tile($x, $y, max(1.0, $v['size'] * $w)),
             Effect::Edges => $this->edges($pass, $x, $y, max(1.0, $v['radius'] * $w)),
             Effect::Kaleidoscope => $this->folded(...$this->segment($pass, $x, $y)),
             Effect::Swirl => $this->folded(...$this->swirled($pass, $x, $y)),
@@ -227,10 +270,9 @@ final class EffectPicture
         return [$more(0), $more(1), $more(2), $light[3]];
     }
 
-    /** @return array{float, float, float, float} the mean of sixteen samples of the square that a place is in */
-    private function tile(float $x, float $y, float $size): array
+    /** @return array{float, float, float, float} the mean of sixteen samples of a square */
+    private function tile(int $left, int $top, float $size): array
     {
-        [$left, $top] = [floor($x / $size), floor($y / $size)];
         $sum = [0.0, 0.0, 0.0, 0.0];
         for ($i = 0; $i < 16; $i++) {
             foreach ($this->at(($left + ($i % 4 + 0.5) / 4) * $size, ($top + (intdiv($i, 4) + 0.5) / 4) * $size) as $c => $there) {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Effects\EffectPass;
+use Core\Effects\EffectPicture;
 use Core\Media\Picture;
 use Core\Timeline\BlendMode;
 
@@ -32,6 +34,9 @@ final class LightRaster
 
     private readonly EffectPictures $effects;
 
+    /** @var \WeakMap<EffectPicture, array{array<int, float>, array<int, float>, array<int, float>, array<int, float>}> what was read of pictures with effects */
+    private \WeakMap $pixels;
+
     /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media; no alpha where it is opaque */
     private array $pictures = [];
 
@@ -42,6 +47,7 @@ final class LightRaster
     public function __construct(private readonly \Closure $source)
     {
         $this->effects = new EffectPictures;
+        $this->pixels = new \WeakMap;
     }
 
     /**
@@ -62,14 +68,14 @@ final class LightRaster
         $master = $moment->master();
         $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
         foreach ($steps as $step) {
-            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->mask !== null || $step->effects !== [] || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
+            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->mask !== null || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }
         // The same steps show the same: a film has fewer frames than lights are sent.
         $made = '';
         foreach ($steps as $step) {
-            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value.($step->opaque ? ' opaque' : '');
+            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value.($step->opaque ? ' opaque' : '').implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
         }
         $made .= " $master $width $height";
         if (isset($this->last[$made])) {
@@ -79,7 +85,7 @@ final class LightRaster
             $picture = ($this->source)($step->media, $step->frame);
             $inverse = $picture === null ? null : $step->matrix->inverse()?->m;
             if ($picture !== null && $inverse !== null) {
-                $this->lay($step, $picture, $inverse, $width, $height, $r, $g, $b);
+                $this->lay($step, $step->effects === [] ? $picture : $this->effects->of($step, $picture), $inverse, $width, $height, $r, $g, $b);
             }
         }
         // Only what is added can come to more than full light.
@@ -105,12 +111,17 @@ final class LightRaster
      * @param  array<int, float>  $g
      * @param  array<int, float>  $b
      */
-    private function lay(DrawStep $step, Picture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
+    private function lay(DrawStep $step, Picture|EffectPicture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
     {
-        $kept = $this->pictures[$step->media] ?? null;
-        if ($kept === null || $kept[0] !== $picture) {
-            count($this->pictures) >= self::KEPT && array_shift($this->pictures);
-            $kept = $this->pictures[$step->media] = self::unpacked($picture);
+        $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
+        if ($picture instanceof EffectPicture) {
+            $kept = [$picture, ...$this->made($picture, $this->list($key, $step, $picture, $inverse, $width, $height)[1])];
+        } else {
+            $kept = $this->pictures[$step->media] ?? null;
+            if ($kept === null || $kept[0] !== $picture) {
+                count($this->pictures) >= self::KEPT && array_shift($this->pictures);
+                $kept = $this->pictures[$step->media] = self::unpacked($picture);
+            }
         }
         [, $red, $green, $blue, $alpha] = $kept;
         // What is clear is black in an opaque one: its colours are premultiplied.
@@ -118,8 +129,7 @@ final class LightRaster
         [$gr, $gg, $gb] = $step->gain;
         [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
         $plain = $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
-        $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
-        if ($plain && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
+        if ($plain && $picture instanceof Picture && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
             // What moves lies elsewhere at each frame: lists of it would be for nothing.
             count($this->asked) >= self::ASKED && $this->asked = [];
             $this->asked[$key] = true;
@@ -251,7 +261,7 @@ final class LightRaster
      * @param  array<int, float>  $m
      * @return array{list<int>, list<int>, list<float>}
      */
-    private function list(string $key, DrawStep $step, Picture $picture, array $m, int $width, int $height): array
+    private function list(string $key, DrawStep $step, Picture|EffectPicture $picture, array $m, int $width, int $height): array
     {
         if (isset($this->lists[$key])) {
             return $this->lists[$key];
@@ -311,6 +321,26 @@ final class LightRaster
         }
 
         return $found;
+    }
+
+    /**
+     * The pixels that are read of a picture with effects: no others are made.
+     *
+     * @param  list<int>  $indices
+     * @return array{array<int, float>, array<int, float>, array<int, float>, array<int, float>} as those of a picture that is unpacked
+     */
+    private function made(EffectPicture $picture, array $indices): array
+    {
+        [$r, $g, $b, $a] = $this->pixels[$picture] ?? [[], [], [], []];
+        unset($this->pixels[$picture]);
+        foreach ($indices as $i) {
+            if (! isset($a[$i])) {
+                $light = $picture->pixel($i % $picture->width, intdiv($i, $picture->width));
+                [$r[$i], $g[$i], $b[$i], $a[$i]] = [65_025 * $light[0], 65_025 * $light[1], 65_025 * $light[2], 255 * $light[3]];
+            }
+        }
+
+        return $this->pixels[$picture] = [$r, $g, $b, $a];
     }
 
     /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} */

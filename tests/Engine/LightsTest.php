@@ -12,6 +12,7 @@ use App\Lights\RawFrames;
 use App\Lights\UdpSink;
 use App\Lights\Universe;
 use App\Rig\NodeRig;
+use Core\Effects\Effect;
 use Core\Plan\PlanCompiler;
 use Core\Protocol\ArtNet;
 use Core\Protocol\Ddp;
@@ -269,7 +270,7 @@ final class LightsTest extends ConductorCase
     {
         [$show, $ids] = $this->fadingShow();
         [$fixture, $light, $node, $patch, $personality] = [$this->id(), $this->id(), $this->id(), $this->id(), $this->id()];
-        [$red, $control] = [$this->id(), $this->id()];
+        [$red, $control, $effect] = [$this->id(), $this->id(), $this->id()];
         $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
         stream_set_blocking($socket, false);
         $this->socket = $socket;
@@ -281,7 +282,8 @@ final class LightsTest extends ConductorCase
             $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
             $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
             $this->created('media', $red, ['name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000', 'folder' => 4, 'index' => 2]),
-            $this->created('personality', $personality, ['name' => 'Small', 'parts' => 'intensity 16, folder, index']),
+            $this->created('personality', $personality, ['name' => 'Small', 'parts' => 'intensity 16, folder, index, effect, effect mix, 2 effect value 16']),
+            $this->created('effect', $effect, ['layer' => $ids['layer'], 'values' => []]),
             $this->created('control', $control, ['layer' => $ids['layer'], 'personality' => $personality, 'universe' => 5, 'channel' => 11, 'lost' => 'release']),
         ]])->assertCreated();
         $this->start();
@@ -309,6 +311,16 @@ final class LightsTest extends ConductorCase
         // Media by folder and index.
         $send("\xFF\xFF\x04\x02");
         $shows('red', static fn (array $rgb): bool => $rgb === [255, 0, 0]);
+        // An effect by its number: a third of a turn of its hue, and half of that; by 0 as it is stored, which is none.
+        $third = pack('n', 32_768 + intdiv(32_768 * 2, 3) + 1);
+        $send("\xFF\xFF\x04\x02".chr(Effect::Hue->number())."\xFF$third");
+        $shows('green', static fn (array $rgb): bool => $rgb[0] <= 1 && $rgb[1] >= 254 && $rgb[2] <= 1);
+        $send("\xFF\xFF\x04\x02".chr(Effect::Hue->number())."\x80$third");
+        $shows('half green, half red', static fn (array $rgb): bool => abs($rgb[0] - 255 * (127 / 255) ** 2.2) <= 2 && abs($rgb[1] - 255 * (128 / 255) ** 2.2) <= 2 && $rgb[2] <= 1);
+        $told = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['console']['values']["effect:$effect/angle"] ?? 0) > 119));
+        self::assertSame('Angle 120 deg', $told['lights']['console']['controls'][$control]['parts'][5][2] ?? '');
+        $send("\xFF\xFF\x04\x02");
+        $shows('red again', static fn (array $rgb): bool => $rgb === [255, 0, 0]);
         $send("\xFF\xFF\0\0");
         $shows('the clip again', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
         // A hand is above a console, and gives way to it.
