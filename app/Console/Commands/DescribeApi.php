@@ -28,6 +28,14 @@ final class DescribeApi extends Command
         return self::SUCCESS;
     }
 
+    /** @param  array<string, mixed>  $fields  what is no text is written as JSON */
+    private static function object(array $fields): string
+    {
+        $key = static fn (string $name): string => preg_match('/^[A-Za-z]+$/D', $name) === 1 ? $name : "'$name'";
+
+        return '{ '.implode(', ', array_map(static fn (string $name, mixed $value): string => $key($name).': '.(is_string($value) ? $value : json_encode($value, JSON_THROW_ON_ERROR)), array_keys($fields), $fields)).' }';
+    }
+
     /** The values of all kinds, and the view of each, as TypeScript. */
     public static function kinds(): string
     {
@@ -50,7 +58,7 @@ final class DescribeApi extends Command
 
         $patterns = implode('', array_map(static fn (Pattern $pattern): string => "  $pattern->value: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $pattern->values()))."],\n", Pattern::cases()));
 
-        $effects = implode('', array_map(static fn (Effect $effect): string => "  $effect->value: { values: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $effect->values())).'], presets: '.json_encode($effect->presets(), JSON_THROW_ON_ERROR)." },\n", Effect::cases()));
+        $effects = implode('', array_map(static fn (Effect $effect): string => "  $effect->value: { values: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $effect->values())).'], presets: '.self::object(array_map(self::object(...), $effect->presets()))." },\n", Effect::cases()));
 
         $signs = implode(', ', array_map(static fn (string $sign): string => '['.implode(', ', Lettering::bits($sign)).']', [...array_map(strval(...), range(0, 9)), ':']));
 
