@@ -80,6 +80,38 @@ final class ProgramTest extends TestCase
         self::assertSame([], $this->rows('clip'));
     }
 
+    public function test_effects_are_made_keyed_copied_with_their_clips_and_go_with_what_has_them(): void
+    {
+        $clip = $this->program(['do' => 'place', 'media' => $this->media, 'layer' => $this->layers[0], 'time' => 0])->assertCreated()->json('made');
+        [$hue, $blur] = [$this->id(), $this->id()];
+        $this->edit([$this->created('effect', $hue, ['clip' => $clip, 'values' => ['effect' => 'hue', 'angle' => 90]]), $this->created('effect', $blur, ['layer' => $this->layers[0], 'order' => 1, 'values' => ['effect' => 'blur']])])->assertCreated();
+        foreach ([['layer' => $this->layers[0], 'clip' => $clip], [], ['layer' => $this->id()], ['layer' => $this->layers[0], 'values' => ['effect' => 'melt']], ['layer' => $this->layers[0], 'values' => ['radius' => 2]], ['layer' => $this->layers[0], 'values' => ['wobble' => 1]], ['layer' => $this->layers[0], 'order' => 1.5]] as $bad) {
+            $this->edit([$this->created('effect', $this->id(), $bad)])->assertStatus(422)->assertHeader('Content-Type', 'application/problem+json');
+        }
+        self::assertCount(2, $this->rows('effect'));
+        $curve = $this->program(['do' => 'key', 'address' => "effect:$hue/angle", 'time' => 2 * self::F, 'value' => 45])->assertCreated()->json('made');
+        $this->program(['do' => 'key', 'address' => "effect:$hue/wobble", 'time' => 6 * self::F, 'value' => 1])->assertStatus(422);
+        // A copy ten frames later has the effect, and its keyframe ten frames later.
+        $copy = $this->program(['do' => 'paste', 'clips' => [$clip], 'time' => 10 * self::F])->assertCreated()->json('made');
+        $made = array_values(array_filter($this->rows('effect'), static fn (array $e): bool => ! in_array($e['id'], [$hue, $blur], true)));
+        self::assertSame([[$copy, 'hue', 90]], array_map(static fn (array $e): array => [$e['clip'], $e['values']['effect'], $e['values']['angle']], $made));
+        $keys = array_column($this->rows('curve'), 'keyframes', 'owner');
+        self::assertSame([[2 * self::F], [12 * self::F]], [array_column($keys[$hue], 't'), array_column($keys[$made[0]['id']], 't')]);
+        // Keyframes of one go to another layer's effect of the same kind, and are refused where there is none.
+        $this->program(['do' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 2 * self::F]], 'time' => 0, 'layer' => $this->layers[1]])->assertStatus(422);
+        $other = $this->id();
+        $this->edit([$this->created('effect', $other, ['layer' => $this->layers[1], 'values' => ['effect' => 'hue']])])->assertCreated();
+        $this->program(['do' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 2 * self::F]], 'time' => 0, 'layer' => $this->layers[1]])->assertCreated();
+        self::assertSame([0], array_column(array_column($this->rows('curve'), 'keyframes', 'owner')[$other] ?? [], 't'));
+        // With the clip go its effect and that one's keyframes; one step brings all back.
+        $this->edit([['kind' => 'clip', 'id' => $clip, 'op' => 'delete', 'fields' => []]])->assertCreated();
+        self::assertSame([false, false], [in_array($hue, array_column($this->rows('effect'), 'id'), true), in_array($hue, array_column($this->rows('curve'), 'owner'), true)]);
+        $this->undo();
+        self::assertSame([true, true], [in_array($hue, array_column($this->rows('effect'), 'id'), true), in_array($hue, array_column($this->rows('curve'), 'owner'), true)]);
+        $this->edit([['kind' => 'layer', 'id' => $this->layers[0], 'op' => 'delete', 'fields' => []]])->assertCreated();
+        self::assertSame([$other], array_column($this->rows('effect'), 'id'));
+    }
+
     public function test_keyframes_are_put_moved_and_removed(): void
     {
         $address = "layer:{$this->layers[1]}/opacity";
