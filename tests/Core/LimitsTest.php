@@ -44,6 +44,7 @@ final class LimitsTest extends TestCase
         'timeline' => ['id' => 't', 'name' => 'T', 'duration' => 1],
         'lens' => ['id' => 'n', 'route' => 'r', 'name' => 'N'],
         'media' => ['id' => 'm', 'name' => 'M', 'kind' => 'solid', 'folder' => 1, 'index' => 1],
+        'effect' => ['id' => 'e', 'layer' => 'l'],
         'layer' => ['id' => 'l', 'timeline' => 't', 'name' => 'L', 'order' => 0],
     ];
 
