@@ -125,7 +125,7 @@ final readonly class DrawStep
             }
         }
         // What is on top takes its part, what is below it the rest.
-        foreach ([$moment->media($layer, $head), $moment->media($layer, $head, true)] as [$index, $frame]) {
+        foreach ($moment->once("media $layer", $head, static fn (): array => [$moment->media($layer, $head), $moment->media($layer, $head, true)]) as [$index, $frame]) {
             $clip = $part['clips'][$index] ?? null;
             $strength = $clip === null ? 0.0 : $left * (isset($clip['fade']) ? Clip::strength($clip['fade'], $head->map->at($moment->engine)) : 1.0);
             $left -= $strength;
@@ -145,6 +145,9 @@ final readonly class DrawStep
      */
     private static function effects(Moment $moment, array $chain, Head $head): array
     {
+        if ($chain === []) {
+            return [];
+        }
         $time = $head->map->at($moment->engine) / Flicks::PER_SECOND;
 
         return array_values(array_filter(array_map(static fn (string $id): ?EffectPass => $moment->once("effect $id", $head, static fn (): ?EffectPass => EffectPass::of(static fn (string $name): float => $moment->value("effect:$id/$name", $head), $time)), $chain)));
@@ -227,6 +230,9 @@ final readonly class DrawStep
      */
     public static function thrown(Moment $moment, array $part, Head $head): array
     {
+        if (! isset($part['globe']) && ! isset($part['lenses'])) {
+            return [];
+        }
         $of = static fn (string $of): \Closure => static fn (string $name): float => $moment->value("$of/$name", $head);
         if (isset($part['globe'])) {
             return [GlobeProjection::of(Mat4::of($part['globe']['frame']), $part['globe']['pane'], $of("route:{$part['globe']['id']}"))];

@@ -129,6 +129,9 @@ final class LightRaster
         [$gr, $gg, $gb] = $step->gain;
         [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
         $plain = $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        if ($plain && $picture instanceof Picture && self::straight($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
+            return;
+        }
         if ($plain && $picture instanceof Picture && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
             // What moves lies elsewhere at each frame: lists of it would be for nothing.
             count($this->asked) >= self::ASKED && $this->asked = [];
@@ -194,6 +197,69 @@ final class LightRaster
                 $b[$i] = $step->blend->over($sb, $sa, $b[$i]);
             }
         }
+    }
+
+    /**
+     * Lays an opaque picture that is neither turned nor shown smaller than it is, by its columns and rows: false where it is.
+     *
+     * @param  array<int, float>  $m
+     * @param  array{Picture, list<int>, list<int>, list<int>, list<int>}  $kept
+     * @param  array<int, float>  $r
+     * @param  array<int, float>  $g
+     * @param  array<int, float>  $b
+     */
+    private static function straight(DrawStep $step, Picture $picture, array $m, int $width, int $height, array $kept, array &$r, array &$g, array &$b): bool
+    {
+        [$w, $h] = [$picture->width, $picture->height];
+        if ($m[1] != 0 || $m[3] != 0 || $m[6] != 0 || $m[7] != 0 || $m[8] == 0 || $w * abs($m[0]) >= 1.01 || $h * abs($m[4]) >= 1.01) {
+            return false;
+        }
+        [, $red, $green, $blue] = $kept;
+        [$opacity, [$gr, $gg, $gb]] = [$step->opacity, $step->gain];
+        [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
+        [$fromX, $fromY, $toX, $toY] = $step->clip ?? [0.0, 0.0, (float) $width, (float) $height];
+        $columns = self::along($width, $m[0] / $m[8], $m[2] / $m[8], $w, $step->crop[0], $step->crop[2], $fromX, $toX);
+        foreach (self::along($height, $m[4] / $m[8], $m[5] / $m[8], $h, $step->crop[1], $step->crop[3], $fromY, $toY) as [$y, $above, $below, $down]) {
+            [$above, $below, $row, $up] = [$above * $w, $below * $w, $y * $width, 1 - $down];
+            foreach ($columns as [$x, $x0, $x1, $across]) {
+                $d = $across * $down;
+                $c = $across - $d;
+                $e = $down - $d;
+                $a = $up - $c;
+                $p = $above + $x0;
+                $q = $above + $x1;
+                $s = $below + $x0;
+                $t = $below + $x1;
+                $i = $row + $x;
+                $r[$i] = ($a * $red[$p] + $c * $red[$q] + $e * $red[$s] + $d * $red[$t]) * $gr + $r[$i] * $left;
+                $g[$i] = ($a * $green[$p] + $c * $green[$q] + $e * $green[$s] + $d * $green[$t]) * $gg + $g[$i] * $left;
+                $b[$i] = ($a * $blue[$p] + $c * $blue[$q] + $e * $blue[$s] + $d * $blue[$t]) * $gb + $b[$i] * $left;
+            }
+        }
+
+        return true;
+    }
+
+    /**
+     * Of the pixels along a side of the raster, those that show something: which two of the picture's each lies between, and how far.
+     *
+     * @return list<array{int, int, int, float}>
+     */
+    private static function along(int $length, float $scale, float $move, int $size, float $cropFrom, float $cropTo, float $from, float $to): array
+    {
+        $found = [];
+        for ($i = 0; $i < $length; $i++) {
+            $at = $i + 0.5;
+            $u = $scale * $at + $move;
+            if ($u < $cropFrom || $u >= $cropTo || $at < $from || $at >= $to) {
+                continue;
+            }
+            $p = $u * $size - 0.5;
+            $first = (int) floor($p);
+            $found[] = [$i, max(0, min($size - 1, $first)), max(0, min($size - 1, $first + 1)), $p - $first];
+        }
+
+        return $found;
     }
 
     /**
