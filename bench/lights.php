@@ -69,6 +69,8 @@ final class Counted implements PacketSink
 $folder = sys_get_temp_dir().'/kite-lights-'.getmypid();
 mkdir($folder);
 mt_srand(3);
+// As in the process that sends.
+gc_disable();
 $raw = fopen("$folder/film.raw", 'wb');
 for ($f = 0; $f < 250; $f++) {
     $bytes = '';

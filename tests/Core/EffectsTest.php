@@ -16,6 +16,7 @@ use Core\Playback\LightRaster;
 use Core\Playback\Moment;
 use Core\Playback\ReferenceRaster;
 use Core\Playback\Snapshot;
+use Core\Preflight\Trace;
 use Core\Show\ClipEditing;
 use Core\Show\Document;
 use Core\Show\Schema;
@@ -323,6 +324,13 @@ final class EffectsTest extends TestCase
         self::assertSame(['mosaic'], self::chain(self::moment($show, 1, $hold('e1/on', 0.0))));
         self::assertSame(['mosaic', 'tint'], self::chain(self::moment($show, 1, $hold('e1/effect', (float) Effect::Tint->number()))));
         self::assertSame(['mosaic', 'hue', 'blur'], self::chain(self::moment($show, 1, $hold('e4/on', 1.0))));
+    }
+
+    public function test_the_trace_names_them(): void
+    {
+        $show = self::document([['id' => 'e1', 'layer' => 'l', 'order' => 2, 'values' => ['effect' => 'hue']], ['id' => 'e2', 'clip' => 'c', 'values' => ['effect' => 'fold']], ['id' => 'e3', 'layer' => 'l', 'order' => 3, 'values' => ['effect' => 'blur', 'mix' => 0]]])->show;
+        $said = static fn (float $second): string => array_column(Trace::of($show, 'w', self::moment($show, $second), null), 'sentence', 'link')['Layer'];
+        self::assertSame(['L is up at 100 %, through fold, hue.', 'L is up at 100 %, through hue.'], [$said(1), $said(21)]);
     }
 
     public function test_their_values_move_on_the_timeline_of_their_layer(): void

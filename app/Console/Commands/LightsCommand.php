@@ -33,6 +33,9 @@ final class LightsCommand extends Command
     /** Seconds between ticks where nothing is sent. */
     private const REST = 0.1;
 
+    /** Seconds between looks for what is held by circles alone. */
+    private const COLLECT = 60;
+
     public function handle(): int
     {
         $loop = Loop::get();
@@ -80,6 +83,9 @@ final class LightsCommand extends Command
             $due = max($due + $every, $now);
             $loop->addTimer($due - $now, $tick);
         };
+        // Rasters are many small numbers, which PHP would look through for circles every few frames.
+        gc_disable();
+        $loop->addPeriodicTimer(self::COLLECT, gc_collect_cycles(...));
         $tick();
         $loop->addPeriodicTimer(10, $guard->around('lights', $sender->discover(...)));
         $loop->addPeriodicTimer(1, static function () use ($link, $sender, $sink, $late, $finder, $guard, $console): void {

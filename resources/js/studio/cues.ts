@@ -12,6 +12,13 @@ export function named(show: ShowDocument | undefined, address: string): { of: st
   const [name = '', slot = '0'] = value.split('#');
   const property = propertyOf.get(`${kind}/${name}`);
   const row = (show?.rows[kind as 'layer'] as { id: string; name?: string }[] | undefined)?.find((r) => r.id === id);
+  if (kind === 'effect') {
+    // An effect is called by what it does, on the layer that it is on.
+    const effect = show?.rows.effect.find((e) => e.id === id);
+    const layer = show?.rows.layer.find((l) => l.id === (effect?.layer ?? show.rows.clip.find((c) => c.id === effect?.clip)?.layer));
+    const does = String((effect?.values as Record<string, unknown> | undefined)?.effect ?? '');
+    return { of: layer?.name ?? 'removed', label: `${does === '' || does === 'none' ? 'effect' : does}: ${property?.slots[Number(slot)] ?? name}`, property };
+  }
   const suffix = property !== undefined && property.slots.length > 1 ? ` ${property.slots[Number(slot)] ?? ''}` : '';
   return { of: row?.name ?? (row === undefined ? 'removed' : kind), label: (property?.label ?? name) + (suffix.includes(property?.label ?? '-') ? '' : suffix), property };
 }
