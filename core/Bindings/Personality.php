@@ -334,11 +334,11 @@ final readonly class Personality
      * What each of its parts means by its slots, in their order.
      *
      * @param  string  $slots  as many bytes as it has slots
-     * @return list<array{0: int, 1: float, 2?: string}> the number, of one byte or two, and what it means; of a value of an effect that is chosen also in words
+     * @return list<array{0: int, 1: float, 2?: string}> the number, of one byte or two, and what it means; of a value of an effect also in words
      */
     public function meanings(string $slots): array
     {
-        return array_map(static fn (array $one): array => [$one[1], self::meant($one[0], $one[1], $one[2]), ...($one[4] === null ? [] : [$one[4][0]->slots[$one[4][1]].' '.self::inWords($one[4][0], self::ofEffect($one[4][0], $one[1], $one[2]))])], $this->read($slots));
+        return array_map(static fn (array $one): array => [$one[1], self::meant($one[0], $one[1], $one[2]), ...($one[0] !== 'effect value' ? [] : [$one[4] === null ? 'unused' : $one[4][0]->slots[$one[4][1]].' '.self::inWords($one[4][0], self::ofEffect($one[4][0], $one[1], $one[2]))])], $this->read($slots));
     }
 
     /** The number at which a part changes nothing, of one byte or two; the greatest in both where it rests at full. */

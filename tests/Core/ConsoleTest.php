@@ -75,7 +75,7 @@ final class ConsoleTest extends TestCase
         $said = chr(255).chr($swirl).chr(51).pack('nn', 32_768 + 8192, 65_535).chr($saturation).chr(32).chr(9).chr(9);
         self::assertSame([['effect' => (float) $swirl, 'on' => 1.0, 'mix' => 0.2, 'strength' => 1.0, 'extent' => 2.0], ['effect' => (float) $saturation, 'on' => 1.0, 'saturation' => 0.5]], $one->effects($said));
         self::assertSame(['opacity' => 1.0], $one->values($said));
-        self::assertSame([[255, 1.0], [$swirl, (float) $swirl], [51, 0.2], [40_960, 40_960 / 65_535, 'Strength 100 %'], [65_535, 1.0, 'Extent 200 %'], [$saturation, (float) $saturation], [32, 32 / 255, 'Saturation 50 %'], [9, 9 / 255], [9, 9 / 255]], $one->meanings($said));
+        self::assertSame([[255, 1.0], [$swirl, (float) $swirl], [51, 0.2], [40_960, 40_960 / 65_535, 'Strength 100 %'], [65_535, 1.0, 'Extent 200 %'], [$saturation, (float) $saturation], [32, 32 / 255, 'Saturation 50 %'], [9, 9 / 255, 'unused'], [9, 9 / 255, 'unused']], $one->meanings($said));
         // 0, and a number that no effect has, leave it as it is stored.
         self::assertSame([[], []], $one->effects($one->rest()));
         self::assertSame([[], []], $one->effects(chr(1).chr(0).chr(255).pack('nn', 1, 1).chr(200).'abc'));

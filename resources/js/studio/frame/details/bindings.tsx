@@ -9,6 +9,21 @@ import { Findings, Gone, Remove } from '../parts';
 
 const short = (value: number) => String(Number(value.toFixed(2)));
 
+/** What a channel lets choose between; what is long unfolds. */
+function Choices({ list }: { list: readonly string[] }) {
+  if (list.length <= 8) return list.join(', ');
+  return (
+    <details>
+      <summary>
+        {list[0]} … {list.length}
+      </summary>
+      {list.map((one) => (
+        <div key={one}>{one}</div>
+      ))}
+    </details>
+  );
+}
+
 /** The channels by which a console drives layers. */
 export function PersonalityDetails({ id }: { id: string }) {
   const show = useShow();
@@ -43,13 +58,13 @@ export function PersonalityDetails({ id }: { id: string }) {
               <td>{c.name}</td>
               <td className="mono">{c.rest}</td>
               <td className="mono">
-                {Object.keys(c.choices).length > 0
-                  ? Object.entries(c.choices)
-                      .map(([choice, from]) => `${from} ${choice}`)
-                      .join(', ')
-                  : c.means.length > 0
-                    ? c.means.map((one) => <div key={one}>{one}</div>)
-                    : `${short(c.from * c.scale)} … ${short(c.to * c.scale)} ${c.unit}`}
+                {Object.keys(c.choices).length > 0 ? (
+                  <Choices list={Object.entries(c.choices).map(([choice, from]) => `${from} ${choice}`)} />
+                ) : c.means.length > 0 ? (
+                  <Choices list={c.means} />
+                ) : (
+                  `${short(c.from * c.scale)} … ${short(c.to * c.scale)} ${c.unit}`
+                )}
               </td>
             </tr>
           ))}
