@@ -141,8 +141,10 @@ test('a chain is made, ordered, typed, kept, keyed and undone in the studio', as
   await until('it to be kept', async () => (await rows()).effect[0]?.values.angle === 180);
   await same('half a turn');
   await expect(studio.getByRole('combobox', { name: 'Preset of 1 hue' })).toHaveValue('Opposite');
-  // A second one goes before it, and back by undo.
-  await add('tint');
+  // A second one, by its name; it goes before the other, and back by undo.
+  await studio.keyboard.press('ControlOrMeta+k');
+  await studio.getByPlaceholder('Search actions').fill('effect tint');
+  await studio.getByText('Add the effect tint').click();
   await expect(studio.getByRole('combobox', { name: 'Effect 2' })).toHaveValue('tint');
   const after = await same('the tint over it');
   await studio.getByRole('button', { name: '2 tint earlier' }).click();

@@ -33,7 +33,7 @@ enum Effect: string
     case Fold = 'fold';
 
     /** Effects of one layer or clip. */
-    public const MAX = 16;
+    public const MAX = 64;
 
     /** Where there is none. */
     public const NONE = 'none';

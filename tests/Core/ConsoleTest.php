@@ -55,7 +55,7 @@ final class ConsoleTest extends TestCase
         foreach (Personality::PRESETS as $text) {
             self::assertSame($text, Personality::of('P', $text)->text());
         }
-        foreach (['', 'glow', 'intensity,', 'folder 16', 'intensity 8', str_repeat('red, ', 512).'red', '513 red', '0 red', '2', 'effect value, effect', '17 effect', 'effect 16'] as $bad) {
+        foreach (['', 'glow', 'intensity,', 'folder 16', 'intensity 8', str_repeat('red, ', 512).'red', '513 red', '0 red', '2', 'effect value, effect', '65 effect', 'effect 16'] as $bad) {
             try {
                 Personality::of('P', $bad);
                 self::fail("was taken: $bad");

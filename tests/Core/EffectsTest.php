@@ -405,7 +405,7 @@ final class EffectsTest extends TestCase
         }
         $many = array_map(static fn (int $i): array => ['id' => sprintf('e%02d', $i), 'layer' => 'l', 'order' => $i, 'values' => ['effect' => 'hue']], range(1, Effect::MAX + 1));
         $show = self::document($many)->show;
-        self::assertSame(['e17', 'A layer or a clip has at most 16 effects; this one is too many and does nothing.'], [$show->broken[0]->id ?? '', $show->broken[0]->sentence ?? '']);
-        self::assertCount(16, self::chain(self::moment($show)));
+        self::assertSame(['e65', 'A layer or a clip has at most 64 effects; this one is too many and does nothing.'], [$show->broken[0]->id ?? '', $show->broken[0]->sentence ?? '']);
+        self::assertCount(64, self::chain(self::moment($show)));
     }
 }

@@ -217,7 +217,7 @@ export const effects: Record<string, { values: readonly string[]; presets: Recor
 };
 
 /** Effects of one layer or clip. */
-export const MOST_EFFECTS = 16;
+export const MOST_EFFECTS = 64;
 
 /** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */
 export const signs: readonly (readonly [number, number])[] = [

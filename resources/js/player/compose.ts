@@ -7,6 +7,7 @@ import type { Head, ShowPlayback } from '../live/playback';
 import { MAX_LENSES, THROW, type Thrower } from '../live/throw';
 import { type Held, type MediaTrack, type Slot, strengthOf } from '../live/values';
 import type { Blend, Compositor, Mask, Raster, Texture } from './compositor';
+import { LARGEST, LARGEST_SMALL } from './effects';
 import { type Source, sourceOf } from './source';
 
 /** How far ahead frames are asked for, in flicks: 0.4 s. */
@@ -444,7 +445,7 @@ export class Composer {
   private effected(use: string, key: string, media: MediaPart, frame: number): Texture | null {
     const text = media.text ?? NO_TEXT;
     const made = (of: string, picture: Texture | Float32Array, shown: [number, number]) =>
-      this.compositor.effected(`${use} ${key}`, `${of} ${shown.join(' ')}${this.chainText()}`, picture, shown, media.matte === true, text, this.passes.slice(0, this.chained));
+      this.compositor.effected(`${use} ${key}`, `${of} ${shown.join(' ')}${this.chainText()}`, picture, shown, media.matte === true, text, this.passes.slice(0, this.chained), this.small ? LARGEST_SMALL : LARGEST);
     if (media.kind === 'pattern') return made(`${this.pattern.join(' ')} ${text.join(' ')}`, this.pattern, [media.width ?? 1, media.height ?? 1]);
     const picture = media.kind === 'solid' ? this.compositor.flat(media.colour ?? [0, 0, 0]) : this.texture(use, key, media, frame);
     return picture === null ? null : made(picture.key, picture, media.kind === 'video' ? [media.shownWidth ?? picture.width, media.shownHeight ?? picture.height] : [picture.width, picture.height]);

@@ -2,7 +2,7 @@ import { effects } from '../api/kinds';
 import type { Rect } from '../live/messages';
 import { PATTERN_AT, SIGNS } from '../live/pattern';
 import { MAX_LENSES, THROW } from '../live/throw';
-import { EFFECT_PASS, LARGEST, PLAIN } from './effects';
+import { EFFECT_PASS, PLAIN } from './effects';
 
 /** Depth as it is kept, z = a + b / depth, from 2 cm to 1 km. */
 const [NEAR, FAR] = [0.02, 1000];
@@ -1010,9 +1010,10 @@ export class Compositor {
    * @param made what it is made of: the same picture for the same text
    * @param shown the part of the texture that is the picture, which says how large the rasters of the chain are
    * @param passes the numbers of each effect
+   * @param largest pixels of the longer side of the rasters
    */
-  effected(key: string, made: string, picture: Drawable, shown: [number, number], matte: boolean, text: readonly number[], passes: readonly Float32Array[]): Texture {
-    const smaller = Math.min(1, LARGEST / Math.max(...shown));
+  effected(key: string, made: string, picture: Drawable, shown: [number, number], matte: boolean, text: readonly number[], passes: readonly Float32Array[], largest: number): Texture {
+    const smaller = Math.min(1, largest / Math.max(...shown));
     const [width, height] = shown[0] === 1 && shown[1] === 1 ? [PLAIN, PLAIN] : [Math.max(1, Math.round(shown[0] * smaller)), Math.max(1, Math.round(shown[1] * smaller))];
     let last = this.kept(`effects ${key}`);
     if (last?.made !== made || last.width !== width || last.height !== height)

@@ -4,6 +4,8 @@ import { CHANCE } from '../live/pattern';
 
 /** Pixels of the longer side of the rasters of a chain, and of each side where the picture is one colour (`core/Effects/EffectPicture.php`). */
 export const LARGEST = 4096;
+/** The same where all is drawn smaller: in the studio. */
+export const LARGEST_SMALL = 1024;
 export const PLAIN = 256;
 
 const named = properties.effect.map((p) => {

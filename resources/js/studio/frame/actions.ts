@@ -1,4 +1,5 @@
 import { http, type Schemas } from '../../api/client';
+import { addEffect, EFFECTS } from '../effects';
 import { arrange, client, command, complain, edit, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
 import { tapTime } from '../views/timeline/work';
@@ -123,6 +124,14 @@ function venueActions(): Action[] {
   ];
 }
 
+/** Effects for the layer or the clip that is chosen. */
+function effectActions(): Action[] {
+  const { selected } = get();
+  if (selected?.kind !== 'layer' && selected?.kind !== 'clip') return [];
+  const { kind, id } = selected;
+  return EFFECTS.map((name) => ({ name: `Add the effect ${name}`, words: `fx filter look ${kind}`, run: () => addEffect(kind, id, name) }));
+}
+
 /** Everything that can be done by name. */
 export function actions(): Action[] {
   const rows = shown()?.rows;
@@ -141,6 +150,7 @@ export function actions(): Action[] {
     { name: 'Theme: Dusk or Paper', words: 'light dark colour scheme day night appearance', run: toggleTheme },
     { name: 'Shortcuts', words: 'keys keyboard help hotkeys', keys: '?', run: () => document.dispatchEvent(new CustomEvent('kite-help')) },
     ...venueActions(),
+    ...effectActions(),
     {
       name: 'Let go of all loose values',
       words: 'release clear reset manual',

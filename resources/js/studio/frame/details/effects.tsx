@@ -2,16 +2,14 @@ import { Select } from '@mantine/core';
 import { useId, useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import { effects, MOST_EFFECTS } from '../../../api/kinds';
+import { addEffect, EFFECTS, firstOf } from '../../effects';
 import { useRows } from '../../hooks';
-import { command, edit, get, insert, remove, update } from '../../store';
-import { ulid } from '../../time';
+import { command, edit, get, remove, update } from '../../store';
 import { inOrder, nameOf, valuesOf } from '../../views/timeline/shape';
 import { Values } from './values';
 
 type Effect = RowOf<'effect'>;
 
-const NAMES = Object.keys(effects);
-const firstOf = (name: string) => Object.values(effects[name]?.presets ?? {})[0] ?? {};
 const stored = (values: Record<string, number | number[] | string | boolean>) => Object.fromEntries(Object.entries(values).map(([name, value]) => [`values.${name}`, value]));
 
 /** One effect of a chain: which it is, its settings, and its values while it is open. */
@@ -43,7 +41,7 @@ function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly 
         <button type="button" className="plain" aria-expanded={open} aria-controls={body} aria-label={`Values of ${called}`} onClick={() => setOpen(!open)}>
           {open ? '▾' : '▸'} <span className="mono">{at + 1}</span>
         </button>
-        <Select aria-label={`Effect ${at + 1}`} searchable allowDeselect={false} value={name} data={['none', ...NAMES]} onChange={(next) => next !== null && next !== name && void change('Change', { effect: next, ...firstOf(next) })} />
+        <Select aria-label={`Effect ${at + 1}`} searchable allowDeselect={false} value={name} data={['none', ...EFFECTS]} onChange={(next) => next !== null && next !== name && void change('Change', { effect: next, ...firstOf(next) })} />
         <button type="button" className="plain" aria-label={`${called} earlier`} title="Earlier in the chain" disabled={at === 0} onClick={() => move(-1)}>
           ↑
         </button>
@@ -79,7 +77,6 @@ function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly 
 /** The chain of effects of a layer or a clip. */
 export function Effects({ on, id }: { on: 'layer' | 'clip'; id: string }) {
   const rows = inOrder(useRows('effect').filter((effect) => effect[on] === id));
-  const add = (name: string) => edit(`Add ${name}`, [insert('effect', ulid(), { [on]: id, order: Math.max(-1, ...rows.map((r) => r.order)) + 1, values: { effect: name, ...firstOf(name) } as Effect['values'] })]);
   return (
     <>
       <h3>Effects</h3>
@@ -91,7 +88,14 @@ export function Effects({ on, id }: { on: 'layer' | 'clip'; id: string }) {
         </ol>
       )}
       {rows.length < MOST_EFFECTS ? (
-        <Select aria-label="Add an effect" placeholder="Add an effect" searchable value={null} data={NAMES.map((name, i) => ({ value: name, label: `${i + 1} ${name}` }))} onChange={(name) => name !== null && void add(name)} />
+        <Select
+          aria-label="Add an effect"
+          placeholder="Add an effect"
+          searchable
+          value={null}
+          data={EFFECTS.map((name, i) => ({ value: name, label: `${i + 1} ${name}` }))}
+          onChange={(name) => name !== null && void addEffect(on, id, name)}
+        />
       ) : (
         <span className="dim">{MOST_EFFECTS} effects are the most.</span>
       )}
