@@ -476,6 +476,10 @@ final class PlanCompiler
         foreach ($set->properties as $name => $property) {
             foreach (array_keys($property->slots) as $slot) {
                 $curve = $curves[Address::valueOf($name, $slot)] ?? null;
+                if ($curve === null && ! isset($stored[$name][$slot])) {
+                    // It rests, as most do: nothing is kept of it.
+                    continue;
+                }
                 $value = $stored[$name][$slot] ?? $property->default;
                 $this->track((string) Address::of($kind, $id, $name, $slot), [$value, $curve], function () use ($curve, $value, $property): ?Track {
                     try {
