@@ -41,11 +41,34 @@ final readonly class LayerMask
         if ($this->scale <= 0 || $picture === null) {
             return $this->inverted ? 1.0 : 0.0;
         }
-        [$mu, $mv] = [($u - 0.5 - $this->x) / $this->scale + 0.5, ($v - 0.5 - $this->y) / $this->scale + 0.5];
+        [$mu, $mv] = $this->place($u, $v);
         $there = $mu < 0 || $mv < 0 || $mu >= 1 || $mv >= 1 ? 0.0
-            : $this->of(ReferenceRaster::average($picture, $mu, $mv, max($across / $this->scale, $this->feather) * $picture->width, max($down / $this->scale * $picture->height, $this->feather * $picture->width)));
+            : $this->of(ReferenceRaster::average($picture, $mu, $mv, ...$this->covers($across, $down, $picture->width, $picture->height)));
 
         return $this->inverted ? 1 - $there : $there;
+    }
+
+    /** @return array{float, float} a place of the picture's unit square in that of the mask; its scale is not 0 */
+    public function place(float $u, float $v): array
+    {
+        return [($u - 0.5 - $this->x) / $this->scale + 0.5, ($v - 0.5 - $this->y) / $this->scale + 0.5];
+    }
+
+    /**
+     * Over how many pixels of the mask's picture it is averaged.
+     *
+     * @param  float  $across  how much of the picture's width one pixel of the raster covers, down of its height
+     * @return array{float, float} across and down
+     */
+    public function covers(float $across, float $down, int $width, int $height): array
+    {
+        return [max($across / $this->scale, $this->feather) * $width, max($down / $this->scale * $height, $this->feather * $width)];
+    }
+
+    /** The same for all that cut out the same; a pattern's own values are not in it. */
+    public function key(): string
+    {
+        return " mask $this->media $this->frame {$this->key->value} ".($this->inverted ? 'inverted' : '').pack('e*', $this->width, ...$this->colour, ...[$this->x, $this->y, $this->scale, $this->feather]);
     }
 
     /**

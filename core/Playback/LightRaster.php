@@ -12,8 +12,8 @@ use Core\Timeline\BlendMode;
 /**
  * What a small surface shows, all of its pixels at once: the same picture as ReferenceRaster, made fast for lights. Where a picture
  * lies by a matrix, which of its pixels are read for each pixel of the raster, and how strongly, is found once and kept as long as
- * matrix, crop and size are the same; each frame only walks these lists. What is thrown, tiled or drawn by formula is asked of the
- * reference, pixel by pixel.
+ * matrix, crop and size are the same; each frame only walks these lists. The same is done for what a layer is cut out by. What is thrown,
+ * or drawn by formula, is asked of the reference, pixel by pixel.
  */
 final class LightRaster
 {
@@ -68,14 +68,14 @@ final class LightRaster
         $master = $moment->master();
         $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
         foreach ($steps as $step) {
-            if ($step->thrown !== [] || $step->pattern !== null || $step->tile !== 0 || $step->shared || $step->mask !== null || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
+            if ($step->thrown !== [] || $step->pattern !== null || $step->shared || $step->mask?->pattern !== null || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }
         // The same steps show the same: a film has fewer frames than lights are sent.
         $made = '';
         foreach ($steps as $step) {
-            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value.($step->opaque ? ' opaque' : '').implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
+            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value." $step->tile".($step->opaque ? ' opaque' : '').($step->mask?->key() ?? '').implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
         }
         $made .= " $master $width $height";
         if (isset($this->last[$made])) {
@@ -113,22 +113,19 @@ final class LightRaster
      */
     private function lay(DrawStep $step, Picture|EffectPicture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
     {
-        $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width";
+        $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width $step->tile";
         if ($picture instanceof EffectPicture) {
             $kept = [$picture, ...$this->made($picture, $this->list($key, $step, $picture, $inverse, $width, $height)[1])];
         } else {
-            $kept = $this->pictures[$step->media] ?? null;
-            if ($kept === null || $kept[0] !== $picture) {
-                count($this->pictures) >= self::KEPT && array_shift($this->pictures);
-                $kept = $this->pictures[$step->media] = self::unpacked($picture);
-            }
+            $kept = $this->unpackedOnce($step->media, $picture);
         }
         [, $red, $green, $blue, $alpha] = $kept;
         // What is clear is black in an opaque one: its colours are premultiplied.
         $alpha = $step->opaque ? [] : $alpha;
         [$gr, $gg, $gb] = $step->gain;
         [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
-        $plain = $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        $there = $step->mask === null ? null : $this->cut($step->mask, $inverse, $width, $height);
+        $plain = $there === null && $step->tile === 0 && $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
         if ($plain && $picture instanceof Picture && self::straight($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
             return;
         }
@@ -182,6 +179,10 @@ final class LightRaster
             $from = $to;
             $sa /= 255;
             [$sr, $sg, $sb] = [$sr / 65_025, $sg / 65_025, $sb / 65_025];
+            if ($there !== null) {
+                $left = $there[$i];
+                [$sr, $sg, $sb, $sa] = [$sr * $left, $sg * $left, $sb * $left, $sa * $left];
+            }
             $sr = min($sa, ($sr + ($sa - 2 * $sr) * $ir) * $gr) * $opacity;
             $sg = min($sa, ($sg + ($sa - 2 * $sg) * $ig) * $gg) * $opacity;
             $sb = min($sa, ($sb + ($sa - 2 * $sb) * $ib) * $gb) * $opacity;
@@ -366,7 +367,7 @@ final class LightRaster
         }
         $z = $m[6] * $x + $m[7] * $y + $m[8];
         [$u, $v] = [($m[0] * $x + $m[1] * $y + $m[2]) / $z, ($m[3] * $x + $m[4] * $y + $m[5]) / $z];
-        if ($u < $step->crop[0] || $u >= $step->crop[2] || $v < $step->crop[1] || $v >= $step->crop[3]) {
+        if (($step->tile & 1) === 0 && ($u < $step->crop[0] || $u >= $step->crop[2]) || ($step->tile & 2) === 0 && ($v < $step->crop[1] || $v >= $step->crop[3])) {
             return [];
         }
         $found = [];
@@ -374,19 +375,100 @@ final class LightRaster
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {
                 [$su, $sv] = $step->tiled($u + (($i + 0.5) / $nx - 0.5) * $across / $w, $v + (($j + 0.5) / $ny - 0.5) * $down / $h);
-                [$px, $py] = [$su * $w - 0.5, $sv * $h - 0.5];
-                [$x0, $y0] = [(int) floor($px), (int) floor($py)];
-                [$fx, $fy] = [$px - $x0, $py - $y0];
-                foreach ([[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]) {
-                    if ($weight > 0) {
-                        $index = max(0, min($h - 1, $y0 + $dy)) * $w + max(0, min($w - 1, $x0 + $dx));
-                        $found[$index] = ($found[$index] ?? 0.0) + $weight * $part;
-                    }
-                }
+                self::between($found, $su * $w - 0.5, $sv * $h - 0.5, $w, $h, $part);
             }
         }
 
         return $found;
+    }
+
+    /**
+     * Adds the four pixels that a place lies between, as far as it lies towards each.
+     *
+     * @param  array<int, float>  $found  weights by pixel
+     */
+    private static function between(array &$found, float $px, float $py, int $w, int $h, float $part): void
+    {
+        [$x0, $y0] = [(int) floor($px), (int) floor($py)];
+        [$fx, $fy] = [$px - $x0, $py - $y0];
+        foreach ([[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]) {
+            if ($weight > 0) {
+                $index = max(0, min($h - 1, $y0 + $dy)) * $w + max(0, min($w - 1, $x0 + $dx));
+                $found[$index] = ($found[$index] ?? 0.0) + $weight * $part;
+            }
+        }
+    }
+
+    /**
+     * How much of a layer's picture its mask leaves of each pixel of the raster.
+     *
+     * @param  array<int, float>  $m  the raster's pixels onto the picture's unit square
+     * @return array<int, float> 0 to 1
+     */
+    private function cut(LayerMask $mask, array $m, int $width, int $height): array
+    {
+        $picture = ($this->source)($mask->media, $mask->frame);
+        if ($picture === null || $mask->scale <= 0) {
+            return array_fill(0, $width * $height, $mask->inverted ? 1.0 : 0.0);
+        }
+        $key = 'mask '.pack('e*', ...$m, ...[$mask->x, $mask->y, $mask->scale, $mask->feather])."$picture->width $picture->height $width";
+        if (! isset($this->lists[$key])) {
+            count($this->lists) >= self::KEPT && array_shift($this->lists);
+            $this->lists[$key] = self::reads($mask, $picture, $m, $width, $height);
+        }
+        [$starts, $indices, $weights] = $this->lists[$key];
+        [, $red, $green, $blue, $alpha] = $this->unpackedOnce($mask->media, $picture);
+        [$opaque, $there, $from] = [$alpha === [], [], 0];
+        for ($i = 0, $n = $width * $height; $i < $n; $i++) {
+            $to = $starts[$i + 1];
+            $seen = 0.0;
+            if ($from < $to) {
+                $r = $g = $b = $a = 0.0;
+                for (; $from < $to; $from++) {
+                    [$at, $w] = [$indices[$from], $weights[$from]];
+                    $r += $w * $red[$at];
+                    $g += $w * $green[$at];
+                    $b += $w * $blue[$at];
+                    $a += $opaque ? 255 * $w : $w * $alpha[$at];
+                }
+                $seen = $mask->of([$r / 65_025, $g / 65_025, $b / 65_025, $a / 255]);
+            }
+            $there[] = $mask->inverted ? 1 - $seen : $seen;
+        }
+
+        return $there;
+    }
+
+    /**
+     * Which pixels of a mask are read for each of the raster: as LayerMask averages and interpolates them; none beyond its edge.
+     *
+     * @param  array<int, float>  $m
+     * @return array{list<int>, list<int>, list<float>}
+     */
+    private static function reads(LayerMask $mask, Picture $picture, array $m, int $width, int $height): array
+    {
+        [$w, $h] = [$picture->width, $picture->height];
+        [$starts, $indices, $weights] = [[0], [], []];
+        [$across, $down] = $mask->covers(hypot($m[0], $m[1]), hypot($m[3], $m[4]), $w, $h);
+        $nx = $across < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($across / 2)));
+        $ny = $down < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($down / 2)));
+        if ($nx === 1 && $ny === 1) {
+            [$across, $down] = [0.0, 0.0];
+        }
+        for ($i = 0, $n = $width * $height; $i < $n; $i++) {
+            [$x, $y] = [$i % $width + 0.5, intdiv($i, $width) + 0.5];
+            $z = $m[6] * $x + $m[7] * $y + $m[8];
+            [$u, $v] = $mask->place(($m[0] * $x + $m[1] * $y + $m[2]) / $z, ($m[3] * $x + $m[4] * $y + $m[5]) / $z);
+            $found = [];
+            for ($k = 0; $u >= 0 && $v >= 0 && $u < 1 && $v < 1 && $k < $nx * $ny; $k++) {
+                self::between($found, ($u + (($k % $nx + 0.5) / $nx - 0.5) * $across / $w) * $w - 0.5, ($v + ((intdiv($k, $nx) + 0.5) / $ny - 0.5) * $down / $h) * $h - 0.5, $w, $h, 1 / ($nx * $ny));
+            }
+            array_push($indices, ...array_keys($found));
+            array_push($weights, ...array_values($found));
+            $starts[] = count($indices);
+        }
+
+        return [$starts, $indices, $weights];
     }
 
     /**
@@ -407,6 +489,18 @@ final class LightRaster
         }
 
         return $this->pixels[$picture] = [$r, $g, $b, $a];
+    }
+
+    /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} the same as long as the media shows the same */
+    private function unpackedOnce(string $media, Picture $picture): array
+    {
+        $kept = $this->pictures[$media] ?? null;
+        if ($kept === null || $kept[0] !== $picture) {
+            count($this->pictures) >= self::KEPT && array_shift($this->pictures);
+            $kept = $this->pictures[$media] = self::unpacked($picture);
+        }
+
+        return $kept;
     }
 
     /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} */

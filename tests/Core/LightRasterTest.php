@@ -22,6 +22,21 @@ use PHPUnit\Framework\TestCase;
 /** What pixel lights show: their raster against the reference, and their bytes against figures by hand. */
 final class LightRasterTest extends TestCase
 {
+    private const HOLE = '01hzz00000000000000000000m';
+
+    /** A picture of 12 × 20 px, light in its middle and clear at its right edge. */
+    private static function hole(): Picture
+    {
+        $bytes = '';
+        for ($y = 0; $y < 20; $y++) {
+            for ($x = 0; $x < 12; $x++) {
+                $bytes .= pack('C4', 250 - 40 * abs($x - 6), 10 * $y, 120, $x > 9 ? 60 : 255);
+            }
+        }
+
+        return Picture::of(12, 20, $bytes);
+    }
+
     /** A picture of 16 × 9 px with every shade and some transparency. */
     private static function card(bool $opaque = false): Picture
     {
@@ -44,11 +59,14 @@ final class LightRasterTest extends TestCase
      */
     private static function show(array $lower = [], array $upper = [], array $route = []): Show
     {
+        $effects = $upper['effects'] ?? [];
+        unset($upper['effects']);
         $clip = static fn (string $id, string $layer, string $media): array => ['id' => $id, 'layer' => $layer, 'media' => $media, 'start' => 0, 'length' => 20 * Flicks::PER_SECOND, 'in' => 0, 'pastEnd' => 'hold'];
         $rows = LightShowTest::rows();
 
         return Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
-            'media' => [['id' => 'card', 'name' => 'Card', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 16, 'height' => 9, 'pixelAspect' => 1], 'form' => ['kind' => 'still', 'frames' => 1, 'url' => '/card.png', 'width' => 16, 'height' => 9]]],
+            'effect' => array_map(static fn (array $one, int $i): array => ['id' => "e$i", 'layer' => 'up', 'order' => $i, 'values' => $one], $effects, array_keys($effects)),
+            'media' => [['id' => self::HOLE, 'name' => 'Hole', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 12, 'height' => 20, 'pixelAspect' => 1], 'form' => ['kind' => 'still', 'frames' => 1, 'url' => '/hole.png', 'width' => 12, 'height' => 20]], ['id' => 'card', 'name' => 'Card', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 16, 'height' => 9, 'pixelAspect' => 1], 'form' => ['kind' => 'still', 'frames' => 1, 'url' => '/card.png', 'width' => 16, 'height' => 9]]],
             'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * Flicks::PER_SECOND]],
             'layer' => [['id' => 'low', 'timeline' => 'line', 'name' => 'Low', 'order' => 0, 'route' => 'w', 'values' => $lower], ['id' => 'up', 'timeline' => 'line', 'name' => 'Up', 'order' => 1, 'route' => 'w', 'values' => $upper]],
             'route' => [$route + ['id' => 'w', 'name' => 'Mast', 'surfaces' => ['m1', 'm2']]],
@@ -75,6 +93,13 @@ final class LightRasterTest extends TestCase
             'lightened' => [['opacity' => 0.6], ['blend' => 'lighten', 'turn' => 90], []],
             'darkened, small' => [[], ['blend' => 'darken', 'scale' => 0.1], []],
             'tiled' => [[], ['tile' => 'both', 'scale' => 0.3], []],
+            'tiled across, cropped and turned' => [[], ['tile' => 'across', 'scale' => 0.4, 'cropLeft' => 0.2, 'turn' => 15, 'opacity' => 0.8], []],
+            'cut out by lightness' => [[], ['mask' => self::HOLE], []],
+            'cut out by alpha, inverted, moved' => [['opacity' => 0.5], ['mask' => self::HOLE, 'maskKey' => 'alpha', 'maskInverted' => true, 'maskX' => 0.2, 'maskScale' => 0.6, 'blend' => 'add'], []],
+            'cut out by a colour, feathered, opaque and turned' => [[], ['mask' => self::HOLE, 'maskKey' => 'colour', 'maskColour' => [0.9, 0.3, 0.5], 'maskWidth' => 0.7, 'maskFeather' => 0.2, 'maskScale' => 1.4, 'turn' => 30, 'opaque' => true, 'invert' => [1, 0, 0]], []],
+            'cut out by nothing that is large enough' => [[], ['mask' => self::HOLE, 'maskScale' => 0], []],
+            'through effects' => [[], ['effects' => [['effect' => 'blur', 'radius' => 0.1], ['effect' => 'hue', 'angle' => 70, 'mix' => 0.5]], 'scale' => 0.8], []],
+            'through effects that move, cut out and tiled' => [[], ['effects' => [['effect' => 'scroll', 'speed' => 0.3], ['effect' => 'vignette']], 'tile' => 'both', 'scale' => 0.5, 'turn' => 10, 'mask' => self::HOLE], []],
             'inverted, and in part' => [['invert' => [1, 1, 1], 'gain' => [1, 0.5, 2]], ['opacity' => 0.5, 'invert' => [0.25, 0, 0.75], 'scale' => 0.7], []],
             'opaque' => [['gain' => [0.5, 0.5, 0.5]], ['opaque' => true, 'invert' => [0.5, 0, 0], 'opacity' => 0.8, 'turn' => 20], []],
             'nothing seen' => [['opacity' => 0], ['scale' => 0.0], []],
@@ -95,7 +120,8 @@ final class LightRasterTest extends TestCase
         $moment = self::moment(self::show($lower, $upper, $route));
         foreach ([false, true] as $opaque) {
             $card = self::card($opaque);
-            $source = static fn (): Picture => $card;
+            $hole = self::hole();
+            $source = static fn (string $media): Picture => str_contains($media, self::HOLE) ? $hole : $card;
             $raster = new LightRaster($source);
             // At first without a list; at the same place again by one; then as it was kept.
             foreach ([1.0, 0.5, 1.0] as $time => $master) {
