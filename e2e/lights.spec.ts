@@ -241,7 +241,7 @@ test('a lighting console drives a layer by a personality that is typed', async (
   await details().getByLabel('Parts').fill('warp');
   await details().getByLabel('Parts').press('Enter');
   await expect(page.getByText(/"warp" is no part/)).toBeVisible();
-  await details().getByLabel('Parts').fill('intensity, red, green, blue, x 16');
+  await details().getByLabel('Parts').fill('intensity, red, green, blue, x 16, effect, effect mix, 2 effect value');
   await details().getByLabel('Parts').press('Enter');
   await expect(details().getByRole('row', { name: '5–6 Position X 128' })).toBeVisible();
   // Sent off at once, it waits for the number that was typed.
@@ -249,7 +249,7 @@ test('a lighting console drives a layer by a personality that is typed', async (
   await button('Drive').click();
   await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 nothing yet/ })).toBeVisible();
   const sender = new Sender({ universe: 1, port: kite.sacnPort, useUnicastDestination: '127.0.0.1', minRefreshRate: 20, defaultPacketOptions: { sourceName: 'Another desk', useRawDmxValues: true } });
-  await sender.send({ payload: { 11: 51, 12: 64, 13: 64, 14: 64, 15: 128 } });
+  await sender.send({ payload: { 11: 51, 12: 64, 13: 64, 14: 64, 15: 128, 17: 4, 18: 255, 19: 192 } });
   await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 ● heard/ })).toBeVisible();
   await page
     .getByRole('row', { name: /Masts Desk/ })
@@ -258,6 +258,17 @@ test('a lighting console drives a layer by a personality that is typed', async (
   if (process.env.KITE_SHOT) await page.screenshot({ path: process.env.KITE_SHOT });
   await expect(details().getByRole('row', { name: '11 Intensity 51 20 %' })).toBeVisible();
   await expect(details().getByRole('row', { name: '15 Position X 32768 0 px' })).toBeVisible();
+  await expect(details().getByRole('row', { name: '19 Effect 1 value 1 192 Angle 90 deg' })).toBeVisible();
+  await expect(details().getByRole('row', { name: '20 Effect 1 value 2 0 unused' })).toBeVisible();
+  // The effect that it calls is put on the layer by one press; what the console says of it is held there.
+  await expect(details().getByText('Desk has slots for 1 effect, Masts has 0: add 1 to the layer.')).toBeVisible();
+  await button('Add 1 effect to the layer').click();
+  await expect(details().getByText(/has slots for/)).toBeHidden();
+  const [made] = await rows('effect');
+  await until('the hue to be held', async () => {
+    const { stacks } = await kite.api<{ stacks: Record<string, { stratum: string; value: number }[]> }>(`shows/${show}/why?addresses=effect:${made?.id}/angle`);
+    return stacks[`effect:${made?.id}/angle`]?.some((one) => one.stratum === 'control' && one.value === 90);
+  });
   sender.close();
   await expect(details().getByText('Source lost; what it said last holds')).toBeVisible();
   await details().getByLabel('Source lost').click();

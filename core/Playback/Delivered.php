@@ -150,7 +150,7 @@ final readonly class Delivered
      */
     private static function mean(array $part, array $at, array $covers, \Closure $signal): array
     {
-        [$nx, $ny] = array_map(static fn (float $c): int => $c < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($c / 2))), $covers);
+        [$nx, $ny] = array_map(ReferenceRaster::samples(...), $covers);
         $sum = [0.0, 0.0, 0.0];
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {

@@ -336,8 +336,7 @@ final class LightRaster
         [$w, $h] = [$picture->width, $picture->height];
         // Along one pixel of the raster, in pixels of the picture.
         [$across, $down] = [$w * hypot($m[0], $m[1]), $h * hypot($m[3], $m[4])];
-        $nx = $across < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($across / 2)));
-        $ny = $down < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($down / 2)));
+        [$nx, $ny] = [ReferenceRaster::samples($across), ReferenceRaster::samples($down)];
         if ($nx === 1 && $ny === 1) {
             [$across, $down] = [0.0, 0.0];
         }
@@ -450,8 +449,7 @@ final class LightRaster
         [$w, $h] = [$picture->width, $picture->height];
         [$starts, $indices, $weights] = [[0], [], []];
         [$across, $down] = $mask->covers(hypot($m[0], $m[1]), hypot($m[3], $m[4]), $w, $h);
-        $nx = $across < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($across / 2)));
-        $ny = $down < 1.01 ? 1 : max(2, min(ReferenceRaster::MAX_SAMPLES, (int) ceil($down / 2)));
+        [$nx, $ny] = [ReferenceRaster::samples($across), ReferenceRaster::samples($down)];
         if ($nx === 1 && $ny === 1) {
             [$across, $down] = [0.0, 0.0];
         }

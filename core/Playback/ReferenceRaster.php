@@ -21,7 +21,7 @@ use Core\Routing\Projection;
  */
 final class ReferenceRaster
 {
-    public const MAX_SAMPLES = 16;
+    private const MAX_SAMPLES = 16;
 
     /** @var array<string, list<array{DrawStep, list<float>|null}>> steps and the inverse of their matrix, null where it has none, by surface */
     private array $steps = [];
@@ -301,6 +301,12 @@ final class ReferenceRaster
         return $prepared;
     }
 
+    /** How many samples a mean is of along one direction, of so many pixels that are covered. */
+    public static function samples(float $covered): int
+    {
+        return $covered < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($covered / 2)));
+    }
+
     /**
      * The mean of a picture over a place: of samples two of its pixels apart, as many as that takes.
      *
@@ -311,8 +317,7 @@ final class ReferenceRaster
     public static function average(Picture|PatternPicture|EffectPicture $picture, float $u, float $v, float $across, float $down, ?DrawStep $step = null): array
     {
         $place = static fn (float $u, float $v): array => $step?->tiled($u, $v) ?? [$u, $v];
-        $nx = $across < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($across / 2)));
-        $ny = $down < 1.01 ? 1 : max(2, min(self::MAX_SAMPLES, (int) ceil($down / 2)));
+        [$nx, $ny] = [self::samples($across), self::samples($down)];
         if ($nx === 1 && $ny === 1) {
             return $picture->sample(...$place($u, $v));
         }

@@ -1,6 +1,7 @@
 import type { RowOf, ShowDocument } from '../api/client';
 import type { Property } from '../api/kinds';
 import { propertyOf } from '../live/property';
+import { nameOf } from './effects';
 import { command, live, shownPlayback } from './store';
 
 type Held = RowOf<'cue'>['held'][number];
@@ -16,8 +17,8 @@ export function named(show: ShowDocument | undefined, address: string): { of: st
     // An effect is called by what it does, on the layer that it is on.
     const effect = show?.rows.effect.find((e) => e.id === id);
     const layer = show?.rows.layer.find((l) => l.id === (effect?.layer ?? show.rows.clip.find((c) => c.id === effect?.clip)?.layer));
-    const does = String((effect?.values as Record<string, unknown> | undefined)?.effect ?? '');
-    return { of: layer?.name ?? 'removed', label: `${does === '' || does === 'none' ? 'effect' : does}: ${property?.slots[Number(slot)] ?? name}`, property };
+    const does = effect === undefined ? 'none' : nameOf(effect);
+    return { of: layer?.name ?? 'removed', label: `${does === 'none' ? 'effect' : does}: ${property?.slots[Number(slot)] ?? name}`, property };
   }
   const suffix = property !== undefined && property.slots.length > 1 ? ` ${property.slots[Number(slot)] ?? ''}` : '';
   return { of: row?.name ?? (row === undefined ? 'removed' : kind), label: (property?.label ?? name) + (suffix.includes(property?.label ?? '-') ? '' : suffix), property };

@@ -2,10 +2,9 @@ import { Select } from '@mantine/core';
 import { useId, useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import { effects, MOST_EFFECTS } from '../../../api/kinds';
-import { addEffect, EFFECTS, firstOf } from '../../effects';
+import { addEffect, EFFECTS, firstOf, inChain, nameOf, valuesOf } from '../../effects';
 import { useRows } from '../../hooks';
 import { command, edit, get, remove, update } from '../../store';
-import { inOrder, nameOf, valuesOf } from '../../views/timeline/shape';
 import { Values } from './values';
 
 type Effect = RowOf<'effect'>;
@@ -76,7 +75,7 @@ function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly 
 
 /** The chain of effects of a layer or a clip. */
 export function Effects({ on, id }: { on: 'layer' | 'clip'; id: string }) {
-  const rows = inOrder(useRows('effect').filter((effect) => effect[on] === id));
+  const rows = inChain(useRows('effect').filter((effect) => effect[on] === id));
   return (
     <>
       <h3>Effects</h3>

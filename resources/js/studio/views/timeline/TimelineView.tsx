@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RowOf, Schemas } from '../../../api/client';
 import { mixes, numberOf } from '../../../live/property';
 import { follow } from '../../drag';
+import { chainsOf, onLayer } from '../../effects';
 import { NameField, NumberField, TimeField } from '../../fields/fields';
 import { ValueField } from '../../fields/ValueField';
 import { addCue, tapMarker } from '../../frame/actions';
@@ -14,7 +15,7 @@ import { FLICKS, ulid } from '../../time';
 import { upload, useUploads } from '../media/uploads';
 import { GroupRow, LayerRow } from './LayerRow';
 import { Beats, Flag, roomOf, Ticks } from './Ruler';
-import { beatsOf, chainsOf, HEAD, type KeyAt, type Lanes, lanesOf, linesOf, NAMES, onLayer, ROW, reaches } from './shape';
+import { beatsOf, HEAD, type KeyAt, type Lanes, lanesOf, linesOf, NAMES, ROW, reaches } from './shape';
 import { Tray } from './Tray';
 import { chooseKeys, duplicate, jumpFade, split, useWork } from './work';
 

@@ -1,6 +1,7 @@
 import type { RowOf, Schemas, ShowDocument } from '../../../api/client';
-import { effects, type Property, properties } from '../../../api/kinds';
+import { type Property, properties } from '../../../api/kinds';
 import { mixes, slotOf } from '../../../live/property';
+import { nameOf, valuesOf } from '../../effects';
 import { FLICKS } from '../../time';
 
 /** Width of the names, height of a layer and of the head of a group, in pixels. */
@@ -67,10 +68,6 @@ const RARE = new Set([
 const EACH = (properties.layer as readonly Property[])
   .filter((p) => p.name !== 'source')
   .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
-
-/** What an effect is called, and what it is made of by what is stored. */
-export const nameOf = (effect: RowOf<'effect'>) => String((effect.values as Record<string, unknown>).effect ?? 'none');
-export const valuesOf = (effect: RowOf<'effect'>): readonly string[] => ['on', 'mix', ...(effects[nameOf(effect)]?.values ?? [])];
 
 /** When a clip's media runs out, and how long a run of it takes, in flicks after its start; where its speed moves, each turn, and what is heard of it (show time). */
 export type Passes = Schemas['Computed']['clips'][string];
@@ -140,26 +137,6 @@ export function linesOf(layers: readonly RowOf<'layer'>[], folded: ReadonlySet<s
   }
   return lines;
 }
-
-/** The names of the effects that are on, by the layer or clip that has them. */
-export function chainsOf(effects: readonly RowOf<'effect'>[]): ReadonlyMap<string, readonly string[]> {
-  const chains = new Map<string, string[]>();
-  for (const effect of inOrder(effects)) {
-    const { effect: name, on } = effect.values as Record<string, unknown>;
-    const owner = effect.layer ?? effect.clip;
-    if (owner === null || typeof name !== 'string' || name === 'none' || on === false) continue;
-    chains.set(owner, [...(chains.get(owner) ?? []), name]);
-  }
-  return chains;
-}
-
-/** The effects of a layer, in the order in which they follow each other, and then those of its clips. */
-export function onLayer(effects: readonly RowOf<'effect'>[], layer: string, clips: readonly RowOf<'clip'>[]): RowOf<'effect'>[] {
-  const its = new Set(clips.map((c) => c.id));
-  return [...inOrder(effects.filter((e) => e.layer === layer)), ...inOrder(effects.filter((e) => e.clip !== null && its.has(e.clip)))];
-}
-
-export const inOrder = (effects: readonly RowOf<'effect'>[]) => [...effects].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
 
 /** The layers that reach a surface, by their routes. */
 export const reaches = (show: ShowDocument, layer: RowOf<'layer'>, surface: string) => (show.computed.routes[layer.route ?? '']?.surfaces ?? []).includes(surface);
