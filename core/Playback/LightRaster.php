@@ -34,7 +34,7 @@ final class LightRaster
 
     private readonly EffectPictures $effects;
 
-    /** @var \WeakMap<EffectPicture, array{array<int, float>, array<int, float>, array<int, float>, array<int, float>}> what was read of pictures with effects */
+    /** @var \WeakMap<EffectPicture, array{array<int, float>, array<int, float>, array<int, float>, array<int, float>, bool}> what was read of pictures with effects, and whether all of it is opaque */
     private \WeakMap $pixels;
 
     /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media; no alpha where it is opaque */
@@ -114,11 +114,10 @@ final class LightRaster
     private function lay(DrawStep $step, Picture|EffectPicture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
     {
         $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width $step->tile";
-        if ($picture instanceof EffectPicture) {
-            $kept = [$picture, ...$this->made($picture, $this->list($key, $step, $picture, $inverse, $width, $height)[1])];
-        } else {
-            $kept = $this->unpackedOnce($step->media, $picture);
-        }
+        $grid = $step->tile === 0 ? self::grid($step, $picture, $inverse, $width, $height) : null;
+        $kept = $picture instanceof EffectPicture
+            ? [$picture, ...$this->made($picture, $grid === null ? $this->list($key, $step, $picture, $inverse, $width, $height)[1] : self::indices($grid, $picture->width))]
+            : $this->unpackedOnce($step->media, $picture);
         [, $red, $green, $blue, $alpha] = $kept;
         // What is clear is black in an opaque one: its colours are premultiplied.
         $alpha = $step->opaque ? [] : $alpha;
@@ -126,7 +125,9 @@ final class LightRaster
         [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
         $there = $step->mask === null ? null : $this->cut($step->mask, $inverse, $width, $height);
         $plain = $there === null && $step->tile === 0 && $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
-        if ($plain && $picture instanceof Picture && self::straight($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
+        if ($plain && $grid !== null) {
+            self::straight($step, $grid, $picture->width, $width, $kept, $r, $g, $b);
+
             return;
         }
         if ($plain && $picture instanceof Picture && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
@@ -201,26 +202,58 @@ final class LightRaster
     }
 
     /**
-     * Lays an opaque picture that is neither turned nor shown smaller than it is, by its columns and rows: false where it is.
+     * Where a picture that is neither turned nor shown smaller than it is lies, by its rows and columns, each as along() has them; null where
+     * it is turned or smaller.
      *
      * @param  array<int, float>  $m
-     * @param  array{Picture, list<int>, list<int>, list<int>, list<int>}  $kept
+     * @return array{list<array{int, int, int, float}>, list<array{int, int, int, float}>}|null
+     */
+    private static function grid(DrawStep $step, Picture|EffectPicture $picture, array $m, int $width, int $height): ?array
+    {
+        [$w, $h] = [$picture->width, $picture->height];
+        if ($m[1] != 0 || $m[3] != 0 || $m[6] != 0 || $m[7] != 0 || $m[8] == 0 || $w * abs($m[0]) >= 1.01 || $h * abs($m[4]) >= 1.01) {
+            return null;
+        }
+        [$fromX, $fromY, $toX, $toY] = $step->clip ?? [0.0, 0.0, (float) $width, (float) $height];
+
+        return [self::along($height, $m[4] / $m[8], $m[5] / $m[8], $h, $step->crop[1], $step->crop[3], $fromY, $toY), self::along($width, $m[0] / $m[8], $m[2] / $m[8], $w, $step->crop[0], $step->crop[2], $fromX, $toX)];
+    }
+
+    /**
+     * The pixels of a picture that are read where it lies so.
+     *
+     * @param  array{list<array{int, int, int, float}>, list<array{int, int, int, float}>}  $grid
+     * @return list<int>
+     */
+    private static function indices(array $grid, int $w): array
+    {
+        $columns = array_keys(array_flip(array_merge(array_column($grid[1], 1), array_column($grid[1], 2))));
+        $found = [];
+        foreach (array_keys(array_flip(array_merge(array_column($grid[0], 1), array_column($grid[0], 2)))) as $row) {
+            foreach ($columns as $column) {
+                $found[] = $row * $w + $column;
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * Lays an opaque picture by its rows and columns.
+     *
+     * @param  array{list<array{int, int, int, float}>, list<array{int, int, int, float}>}  $grid
+     * @param  array{Picture|EffectPicture, array<int, float|int>, array<int, float|int>, array<int, float|int>, array<int, float|int>}  $kept
      * @param  array<int, float>  $r
      * @param  array<int, float>  $g
      * @param  array<int, float>  $b
      */
-    private static function straight(DrawStep $step, Picture $picture, array $m, int $width, int $height, array $kept, array &$r, array &$g, array &$b): bool
+    private static function straight(DrawStep $step, array $grid, int $w, int $width, array $kept, array &$r, array &$g, array &$b): void
     {
-        [$w, $h] = [$picture->width, $picture->height];
-        if ($m[1] != 0 || $m[3] != 0 || $m[6] != 0 || $m[7] != 0 || $m[8] == 0 || $w * abs($m[0]) >= 1.01 || $h * abs($m[4]) >= 1.01) {
-            return false;
-        }
         [, $red, $green, $blue] = $kept;
         [$opacity, [$gr, $gg, $gb]] = [$step->opacity, $step->gain];
         [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
-        [$fromX, $fromY, $toX, $toY] = $step->clip ?? [0.0, 0.0, (float) $width, (float) $height];
-        $columns = self::along($width, $m[0] / $m[8], $m[2] / $m[8], $w, $step->crop[0], $step->crop[2], $fromX, $toX);
-        foreach (self::along($height, $m[4] / $m[8], $m[5] / $m[8], $h, $step->crop[1], $step->crop[3], $fromY, $toY) as [$y, $above, $below, $down]) {
+        [$rows, $columns] = $grid;
+        foreach ($rows as [$y, $above, $below, $down]) {
             [$above, $below, $row, $up] = [$above * $w, $below * $w, $y * $width, 1 - $down];
             foreach ($columns as [$x, $x0, $x1, $across]) {
                 $d = $across * $down;
@@ -237,8 +270,6 @@ final class LightRaster
                 $b[$i] = ($a * $blue[$p] + $c * $blue[$q] + $e * $blue[$s] + $d * $blue[$t]) * $gb + $b[$i] * $left;
             }
         }
-
-        return true;
     }
 
     /**
@@ -268,7 +299,7 @@ final class LightRaster
      * not, or the picture is shown smaller.
      *
      * @param  array<int, float>  $m
-     * @param  array{Picture, list<int>, list<int>, list<int>, list<int>}  $kept
+     * @param  array{Picture|EffectPicture, array<int, float|int>, array<int, float|int>, array<int, float|int>, array<int, float|int>}  $kept
      * @param  array<int, float>  $r
      * @param  array<int, float>  $g
      * @param  array<int, float>  $b
@@ -477,16 +508,18 @@ final class LightRaster
      */
     private function made(EffectPicture $picture, array $indices): array
     {
-        [$r, $g, $b, $a] = $this->pixels[$picture] ?? [[], [], [], []];
+        [$r, $g, $b, $a, $opaque] = $this->pixels[$picture] ?? [[], [], [], [], true];
         unset($this->pixels[$picture]);
         foreach ($indices as $i) {
             if (! isset($a[$i])) {
                 $light = $picture->pixel($i % $picture->width, intdiv($i, $picture->width));
                 [$r[$i], $g[$i], $b[$i], $a[$i]] = [65_025 * $light[0], 65_025 * $light[1], 65_025 * $light[2], 255 * $light[3]];
+                $opaque = $opaque && $light[3] > 1 - 1e-9;
             }
         }
+        $this->pixels[$picture] = [$r, $g, $b, $a, $opaque];
 
-        return $this->pixels[$picture] = [$r, $g, $b, $a];
+        return [$r, $g, $b, $opaque ? [] : $a];
     }
 
     /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} the same as long as the media shows the same */
