@@ -112,7 +112,9 @@ enum Effect: string
     /** Lengths are shares of the picture's width. */
     public static function properties(): PropertySet
     {
-        return PropertySet::of(
+        static $set = null;
+
+        return $set ??= PropertySet::of(
             'effect',
             Property::choice('effect', 'Effect', [self::NONE, ...array_column(self::cases(), 'value')]),
             Property::switch('on', 'On', true),
@@ -147,8 +149,10 @@ enum Effect: string
      */
     public function numbers(): array
     {
+        /** @var array<string, list<array{Property, int}>> $known */
+        static $known = [];
         $set = self::properties();
 
-        return array_merge(...array_map(static fn (string $name): array => array_map(static fn (int $slot): array => [$set->named($name), $slot], array_keys($set->named($name)->slots)), $this->values()));
+        return $known[$this->value] ??= array_merge(...array_map(static fn (string $name): array => array_map(static fn (int $slot): array => [$set->named($name), $slot], array_keys($set->named($name)->slots)), $this->values()));
     }
 }
