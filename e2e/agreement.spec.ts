@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { effects } from '../resources/js/api/kinds';
-import { created, KiteLamp, rowId, until } from './kite';
+import { created, KiteLamp, rowId, until, wholeCanvas } from './kite';
 
 /** Generated shows: what a player draws of them, against the core's reference raster, pixel by pixel. */
 const SHOWS = 30;
@@ -280,26 +280,10 @@ test.afterAll(async () => {
 
 /** The whole canvas of the player once it draws without anything missing, red, green and blue from the top. */
 const drawn = () =>
-  until('a picture with nothing missing', () =>
-    page.evaluate(
-      () =>
-        new Promise<{ rgb: number[]; engine: number } | null>((done) =>
-          requestAnimationFrame(() => {
-            const canvas = document.querySelector('canvas') as HTMLCanvasElement;
-            const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
-            // biome-ignore lint/suspicious/noExplicitAny: what the player says of itself for tests
-            const report = (window as any).kiteDrawn;
-            if (report === undefined || report.lacks.length > 0 || report.revision === 0 || canvas.width !== 96) return done(null);
-            const rgba = new Uint8Array(96 * 64 * 4);
-            gl.bindFramebuffer(gl.FRAMEBUFFER, null);
-            gl.readPixels(0, 0, 96, 64, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
-            const rgb: number[] = [];
-            for (let y = 63; y >= 0; y--) for (let x = 0; x < 96; x++) for (let c = 0; c < 3; c++) rgb.push(rgba[(y * 96 + x) * 4 + c] as number);
-            done({ rgb, engine: report.engine });
-          }),
-        ),
-    ),
-  );
+  until('a picture with nothing missing', async () => {
+    const { rgb, width, report } = await wholeCanvas(page);
+    return report === undefined || report.lacks.length > 0 || report.revision === 0 || width !== 96 ? null : { rgb, engine: report.engine };
+  });
 
 /** How far two pictures are apart: the mean over all, the worst away from edges, and how much light the wanted one has. A pixel may be that of another one just as well. */
 function compared(found: number[], wanted: number[], ...others: number[][]) {

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { effects } from '../resources/js/api/kinds';
-import { created, KiteLamp, rowId, until } from './kite';
+import { created, KiteLamp, rowId, until, wholeCanvas } from './kite';
 
 const S = 705_600_000;
 const kite = new KiteLamp(4490);
@@ -48,21 +48,7 @@ test.afterAll(async () => {
 });
 
 /** What the player shows, red, green and blue from the top. */
-const drawn = () =>
-  page.evaluate(
-    () =>
-      new Promise<number[]>((done) =>
-        requestAnimationFrame(() => {
-          const gl = (document.querySelector('canvas') as HTMLCanvasElement).getContext('webgl2') as WebGL2RenderingContext;
-          const rgba = new Uint8Array(96 * 64 * 4);
-          gl.bindFramebuffer(gl.FRAMEBUFFER, null);
-          gl.readPixels(0, 0, 96, 64, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
-          const rgb: number[] = [];
-          for (let y = 63; y >= 0; y--) for (let x = 0; x < 96; x++) for (let c = 0; c < 3; c++) rgb.push(rgba[(y * 96 + x) * 4 + c] as number);
-          done(rgb);
-        }),
-      ),
-  );
+const drawn = async () => (await wholeCanvas(page)).rgb;
 
 /** How many of the pictures' numbers are more than two steps of eight bits apart, of a thousand, and how far in the mean. */
 function apart(a: readonly number[], b: readonly number[]) {

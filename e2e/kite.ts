@@ -259,4 +259,25 @@ export function canvasPixels(page: Page, places: [number, number][]) {
   );
 }
 
+/** The whole of the player's canvas, red, green and blue from the top, read in the same frame in which it was drawn. */
+export function wholeCanvas(page: Page) {
+  return page.evaluate(
+    () =>
+      new Promise<{ rgb: number[]; width: number; report: { engine: number; lacks: string[]; revision: number } | undefined }>((done) =>
+        requestAnimationFrame(() => {
+          const canvas = document.querySelector('canvas') as HTMLCanvasElement;
+          const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
+          const { width, height } = canvas;
+          const rgba = new Uint8Array(width * height * 4);
+          gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+          gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
+          const rgb: number[] = [];
+          for (let y = height - 1; y >= 0; y--) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) rgb.push(rgba[(y * width + x) * 4 + c] as number);
+          // biome-ignore lint/suspicious/noExplicitAny: what the player says of itself for tests
+          done({ rgb, width, report: (window as any).kiteDrawn });
+        }),
+      ),
+  );
+}
+
 export const farthest = (a: number[][], b: number[][]) => Math.max(...a.flatMap((p, i) => p.map((v, k) => Math.abs(v - (b[i]?.[k] ?? 999)))));

@@ -9,6 +9,7 @@ use Core\Timeline\BlendMode;
 use Core\Timeline\MaskKey;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
+use Core\Values\Address;
 use Core\Values\MediaRun;
 use Core\Values\Property;
 
@@ -188,7 +189,7 @@ final readonly class Personality
             } elseif ($part === 'effect mix' && $effects[$slot - 1] !== []) {
                 $effects[$slot - 1]['mix'] = self::meant($part, $number, $bytes);
             } elseif ($of !== null) {
-                $effects[$slot - 1][$of[0]->name.($of[1] === 0 ? '' : "#$of[1]")] = self::ofEffect($of[0], $number, $bytes);
+                $effects[$slot - 1][Address::valueOf($of[0]->name, $of[1])] = self::ofEffect($of[0], $number, $bytes);
             }
         }
 
@@ -273,7 +274,7 @@ final readonly class Personality
         foreach ($this->parts as $i => [$part]) {
             [, $property, $slot] = self::PARTS[$part];
             if ($property !== '') {
-                $values[$property.($slot === 0 ? '' : "#$slot")] = $meant = $meanings[$i][1];
+                $values[Address::valueOf($property, $slot)] = $meant = $meanings[$i][1];
                 $part === 'invert' && [$values['invert#1'], $values['invert#2']] = [$meant, $meant];
             }
         }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Effects;
 
+use Core\Values\Address;
+
 /** An effect as it is at one moment. */
 final readonly class EffectPass
 {
@@ -30,7 +32,7 @@ final readonly class EffectPass
         $mix = $value('mix');
         $values = [];
         foreach ($mix > 0 ? $effect->numbers() : [] as [$property, $slot]) {
-            $name = $property->name.($slot === 0 ? '' : "#$slot");
+            $name = Address::valueOf($property->name, $slot);
             $values[$name] = $value($name);
         }
 

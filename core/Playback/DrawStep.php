@@ -143,7 +143,7 @@ final readonly class DrawStep
      * @param  list<string>  $chain  their ids
      * @return list<EffectPass>
      */
-    private static function effects(Moment $moment, array $chain, Head $head): array
+    public static function effects(Moment $moment, array $chain, Head $head): array
     {
         if ($chain === []) {
             return [];

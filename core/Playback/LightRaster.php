@@ -114,17 +114,19 @@ final class LightRaster
     private function lay(DrawStep $step, Picture|EffectPicture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
     {
         $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width $step->tile";
-        $grid = $step->tile === 0 ? self::grid($step, $picture, $inverse, $width, $height) : null;
+        [$gr, $gg, $gb] = $step->gain;
+        [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
+        // What needs no more than its colours, where they are opaque.
+        $even = $step->mask === null && $step->tile === 0 && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        $grid = $even ? self::grid($step, $picture, $inverse, $width, $height) : null;
         $kept = $picture instanceof EffectPicture
             ? [$picture, ...$this->made($picture, $grid === null ? $this->list($key, $step, $picture, $inverse, $width, $height)[1] : self::indices($grid, $picture->width))]
             : $this->unpackedOnce($step->media, $picture);
         [, $red, $green, $blue, $alpha] = $kept;
         // What is clear is black in an opaque one: its colours are premultiplied.
         $alpha = $step->opaque ? [] : $alpha;
-        [$gr, $gg, $gb] = $step->gain;
-        [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
         $there = $step->mask === null ? null : $this->cut($step->mask, $inverse, $width, $height);
-        $plain = $there === null && $step->tile === 0 && $alpha === [] && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        $plain = $even && $alpha === [];
         if ($plain && $grid !== null) {
             self::straight($step, $grid, $picture->width, $width, $kept, $r, $g, $b);
 

@@ -68,6 +68,7 @@ final readonly class Snapshot
                 if ($head === null || ! $this->isSeen($layer->id, $timeline->id, $head)) {
                     continue;
                 }
+                $clip = $layer->clips[$this->moment->media($layer->id, $head)[0]] ?? null;
                 // How a mask cuts out says nothing where there is none.
                 $masked = round($this->moment->value("layer:$layer->id/mask", $head)) > 0;
                 foreach (Schema::properties('layer')->properties as $property) {
@@ -77,7 +78,6 @@ final readonly class Snapshot
                     if ($property->name === 'source') {
                         // The media that is seen: called by hand or by a cue, or that of the clip.
                         $called = $this->moment->called($layer->id, $head)[0][0][0] ?? 0;
-                        $clip = $layer->clips[$this->moment->media($layer->id, $head)[0]] ?? null;
                         $values["layer:$layer->id/source"] = (float) ($called !== 0 ? $called : (int) Reference::number($clip->media ?? ''));
 
                         continue;
@@ -87,7 +87,6 @@ final readonly class Snapshot
                         $values[$address] = $this->moment->value($address, $head);
                     }
                 }
-                $clip = $layer->clips[$this->moment->media($layer->id, $head)[0]] ?? null;
                 foreach ([...$this->show->programme->effects($layer->id), ...($clip === null ? [] : $this->show->programme->effects($clip->id))] as $use) {
                     $values += $this->ofEffect($use->id, $head);
                 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Core\Preflight;
 
-use Core\Bindings\Personality;
 use Core\Light\Beam;
 use Core\Media\MediaItem;
 use Core\Output\FedProjector;
@@ -60,11 +59,22 @@ final class Figures
             'regions' => self::regions($show, $memo),
             'points' => self::points($show),
             'patches' => self::patches($show, $memo),
-            'personalities' => array_map(static fn (Personality $one): array => ['slots' => $one->slots(), 'effects' => $one->effectSlots(), 'channels' => $one->channels()], $show->delivery->personalities),
+            'personalities' => self::personalities($show, $memo),
             'media' => self::media($show, $memo),
             'clips' => self::clips($show, $memo),
             'findings' => $findings,
         ];
+    }
+
+    /** @return array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}> */
+    private static function personalities(Show $show, Memo $memo): array
+    {
+        $told = [];
+        foreach ($show->delivery->personalities as $id => $one) {
+            $told[$id] = $memo->get("personality $id", [$one], static fn (): array => ['slots' => $one->slots(), 'effects' => $one->effectSlots(), 'channels' => $one->channels()]);
+        }
+
+        return $told;
     }
 
     /**

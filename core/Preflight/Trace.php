@@ -7,10 +7,9 @@ namespace Core\Preflight;
 use Core\Effects\EffectPass;
 use Core\Output\Region;
 use Core\PixelMap\Universes;
-use Core\Playback\Head;
+use Core\Playback\DrawStep;
 use Core\Playback\Moment;
 use Core\Routing\Route;
-use Core\Show\EffectUse;
 use Core\Show\Layer;
 use Core\Show\Show;
 use Core\Timeline\BlendMode;
@@ -119,7 +118,8 @@ final class Trace
                 continue;
             }
 
-            $through = self::through($show, [$layer->clips[$i]->id, $layer->id], $head, $moment);
+            $chain = array_column([...$show->programme->effects($layer->clips[$i]->id), ...$show->programme->effects($layer->id)], 'id');
+            $through = array_map(static fn (EffectPass $pass): string => $pass->effect->value, DrawStep::effects($moment, $chain, $head));
             $lit = [$ready, self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, sprintf('%s is up at %.0f %%%s.', $layer->name, $opacity * $level * 100, $through === [] ? '' : ', through '.implode(', ', $through)))];
             $blend = BlendMode::numbered($moment->value("layer:$layer->id/blend", $head));
             if (! $blend->needsLightBelow()) {
@@ -135,20 +135,6 @@ final class Trace
         }
 
         return $dark ?? [self::unknown('Media'), self::link('Layer', 'fault', 'timeline', (string) array_key_first($show->programme->timelines), 'no layer', 'No layer is routed here.')];
-    }
-
-    /**
-     * The effects that change something now, by name, in the order in which they follow each other.
-     *
-     * @param  list<string>  $on  ids of a clip and a layer
-     * @return list<string>
-     */
-    private static function through(Show $show, array $on, Head $head, Moment $moment): array
-    {
-        $chain = array_merge(...array_map($show->programme->effects(...), $on));
-        $passes = array_map(static fn (EffectUse $use): ?EffectPass => EffectPass::of(static fn (string $name): float => $moment->value("effect:$use->id/$name", $head), 0), $chain);
-
-        return array_map(static fn (EffectPass $pass): string => $pass->effect->value, array_values(array_filter($passes)));
     }
 
     /**

@@ -163,12 +163,13 @@ final readonly class Programme
         return $this->effects[$on] ?? [];
     }
 
-    /** The layer or the clip that an effect is on, by its id. */
-    private function effectOn(string $effect): ?string
+    public function effect(string $id): ?EffectUse
     {
-        foreach ($this->effects as $on => $chain) {
-            if (in_array($effect, array_column($chain, 'id'), true)) {
-                return (string) $on;
+        foreach ($this->effects as $chain) {
+            foreach ($chain as $use) {
+                if ($use->id === $id) {
+                    return $use;
+                }
             }
         }
 
@@ -433,7 +434,7 @@ final readonly class Programme
         if ($address->kind === 'timeline' || $layer !== null) {
             return $layer->timeline ?? $address->id;
         }
-        $on = $address->kind === 'effect' ? $this->effectOn($address->id) : null;
+        $on = $address->kind === 'effect' ? $this->effect($address->id)?->on : null;
         foreach ($this->layers() as $one) {
             if ($on !== null && ($one->id === $on || in_array($on, array_column($one->clips, 'id'), true))) {
                 return $one->timeline;

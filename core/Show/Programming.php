@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
-use Core\Effects\Effect;
 use Core\Media\MediaItem;
 use Core\Timeline\BeatGrid;
 use Core\Units\Arithmetic;
@@ -320,10 +319,9 @@ final readonly class Programming
         if ($row['ownerKind'] !== 'effect') {
             return ['layer', $layer];
         }
-        $which = static fn (array $stored): float => $stored['effect'][0] ?? 0.0;
-        $same = $which(Effect::properties()->check((array) ($this->row('effect', (string) $row['owner'])['values'] ?? [])));
-        foreach ($this->show->programme->effects($layer) as $use) {
-            if ($which($use->stored) === $same) {
+        $of = $this->show->programme->effect((string) $row['owner']);
+        foreach ($of === null ? [] : $this->show->programme->effects($layer) as $use) {
+            if (($use->stored['effect'] ?? null) === ($of->stored['effect'] ?? null)) {
                 return ['effect', $use->id];
             }
         }

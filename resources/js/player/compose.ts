@@ -47,6 +47,12 @@ function shareMatrix(share: Slot[], show: number, engine: number, width: number,
   return [sx * c, -sx * s, sx * (tx - left), sy * s, sy * c, sy * (ty - y), 0, 0, 1];
 }
 
+/** The part of a texture that is the picture, in pixels; of a pattern, how large it is. */
+function shownOf(media: MediaPart, picture: Texture | Float32Array): [number, number] {
+  if (picture instanceof Float32Array) return [media.width ?? 1, media.height ?? 1];
+  return media.kind === 'video' ? [media.shownWidth ?? picture.width, media.shownHeight ?? picture.height] : [picture.width, picture.height];
+}
+
 export interface Drawn {
   layers: { layer: string; frame: number; shown: number }[];
   late: boolean;
@@ -237,27 +243,12 @@ export class Composer {
       }
       this.see(window, scale);
       this.prepare(media);
-      if (this.chained > 0) {
-        const texture = this.effected(layer, key, media, frame);
-        if (texture !== null) this.compositor.layer(raster, texture, this.matrix, opacity, [texture.width, texture.height], false, this.blend, this.gain);
-        return;
-      }
-      if (media.kind === 'pattern') {
-        this.compositor.layer(raster, this.pattern, this.matrix, opacity, [media.width ?? 1, media.height ?? 1], false, this.blend, this.gain);
-        return;
-      }
-      if (media.kind === 'solid' && this.mask.media !== null) {
-        this.compositor.layer(raster, this.compositor.flat(media.colour ?? [0, 0, 0]), this.matrix, opacity, [1, 1], false, this.blend, this.gain);
-        return;
-      }
-      if (media.kind === 'solid') {
+      if (media.kind === 'solid' && this.chained === 0 && this.mask.media === null) {
         this.compositor.solid(raster, media.colour ?? [0, 0, 0], this.matrix, opacity, this.blend, this.gain);
         return;
       }
-      const texture = this.texture(layer, key, media, frame);
-      if (texture === null) return;
-      const size: [number, number] = media.kind === 'video' ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
-      this.compositor.layer(raster, texture, this.matrix, opacity, size, media.matte === true, this.blend, this.gain);
+      const shown = this.drawable(layer, key, media, frame);
+      if (shown !== null) this.compositor.layer(raster, shown.picture, this.matrix, opacity, shown.size, shown.matte, this.blend, this.gain);
     };
   }
 
@@ -274,17 +265,15 @@ export class Composer {
   /** Throws a picture in a pane onto the surface's triangles. */
   private throw(raster: Raster, window: Rect, scale: number, layer: string, key: string, media: MediaPart, frame: number, opacity: number): void {
     const { mesh } = this;
-    const chained = this.chained > 0;
-    const made = !chained && (media.kind === 'solid' || media.kind === 'pattern');
-    const texture = made ? null : chained ? this.effected(layer, key, media, frame) : this.texture(layer, key, media, frame);
-    if (mesh === null || (texture === null && !made)) return;
-    const size: [number, number] = texture === null ? [media.width ?? 1, media.height ?? 1] : media.kind === 'video' && !chained ? [media.shownWidth ?? texture.width, media.shownHeight ?? texture.height] : [texture.width, texture.height];
+    // One colour needs no picture to be thrown.
+    const shown = media.kind === 'solid' && this.chained === 0 ? { picture: null, size: [1, 1] as [number, number], matte: false } : this.drawable(layer, key, media, frame);
+    if (mesh === null || shown === null) return;
     this.prepare(media);
     this.compositor.throw(
       raster,
       mesh.numbers,
       this.plan?.solids?.numbers ?? null,
-      texture ?? (media.kind === 'pattern' ? this.pattern : null),
+      shown.picture,
       media.colour ?? [0, 0, 0],
       this.matrix,
       this.throws,
@@ -293,8 +282,8 @@ export class Composer {
       window,
       scale,
       opacity,
-      size,
-      media.matte === true && !chained,
+      shown.size,
+      shown.matte,
       this.blend,
       this.gain,
     );
@@ -441,14 +430,16 @@ export class Composer {
     return text;
   }
 
-  /** The picture of a step with its effects; null while it is not there. */
-  private effected(use: string, key: string, media: MediaPart, frame: number): Texture | null {
+  /** The picture of a step, with its effects, and the part of its texture that it is; null while it is not there. */
+  private drawable(use: string, key: string, media: MediaPart, frame: number): { picture: Texture | Float32Array; size: [number, number]; matte: boolean } | null {
+    const picture = media.kind === 'pattern' ? this.pattern : media.kind === 'solid' ? this.compositor.flat(media.colour ?? [0, 0, 0]) : this.texture(use, key, media, frame);
+    if (picture === null) return null;
+    const [size, matte] = [shownOf(media, picture), media.matte === true];
+    if (this.chained === 0) return { picture, size, matte };
     const text = media.text ?? NO_TEXT;
-    const made = (of: string, picture: Texture | Float32Array, shown: [number, number]) =>
-      this.compositor.effected(`${use} ${key}`, `${of} ${shown.join(' ')}${this.chainText()}`, picture, shown, media.matte === true, text, this.passes.slice(0, this.chained), this.small ? LARGEST_SMALL : LARGEST);
-    if (media.kind === 'pattern') return made(`${this.pattern.join(' ')} ${text.join(' ')}`, this.pattern, [media.width ?? 1, media.height ?? 1]);
-    const picture = media.kind === 'solid' ? this.compositor.flat(media.colour ?? [0, 0, 0]) : this.texture(use, key, media, frame);
-    return picture === null ? null : made(picture.key, picture, media.kind === 'video' ? [media.shownWidth ?? picture.width, media.shownHeight ?? picture.height] : [picture.width, picture.height]);
+    const of = picture instanceof Float32Array ? `${picture.join(' ')} ${text.join(' ')}` : picture.key;
+    const texture = this.compositor.effected(`${use} ${key}`, `${of} ${size.join(' ')}${this.chainText()}`, picture, size, matte, text, this.passes.slice(0, this.chained), this.small ? LARGEST_SMALL : LARGEST);
+    return { picture: texture, size: [texture.width, texture.height], matte: false };
   }
 
   /** What a layer is cut out by where a head is, as `core/Playback/DrawStep.php` has it. */
@@ -491,7 +482,7 @@ export class Composer {
     const n = (i: number) => by[i] as number;
     return {
       texture,
-      shown: media.kind === 'video' ? [media.shownWidth ?? texture?.width ?? 1, media.shownHeight ?? texture?.height ?? 1] : [texture?.width ?? 1, texture?.height ?? 1],
+      shown: texture === null ? [1, 1] : shownOf(media, texture),
       matte: media.matte === true,
       key: Math.round(n(0)),
       inverted: n(1) >= 0.5,

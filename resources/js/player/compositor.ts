@@ -982,14 +982,15 @@ export class Compositor {
     if (scissor) gl.enable(gl.SCISSOR_TEST);
   }
 
-  /** A raster that is looked up between its pixels, with one picture over the whole of it. */
-  private covered(key: string, picture: Drawable, width: number, height: number, shown: [number, number], matte: boolean): Raster {
-    const raster = this.smooth(key, width, height);
+  /** Draws one picture over the whole of a raster. */
+  private cover(raster: Raster, picture: Drawable, shown: [number, number], matte: boolean): Raster {
+    const { width, height } = raster;
     this.clear(raster);
     this.layer(raster, picture, [width, 0, 0, 0, height, 0, 0, 0, 1], 1, shown, matte, 'normal', [1, 1, 1]);
     return raster;
   }
 
+  /** A raster that is looked up between its pixels. */
   private smooth(key: string, width: number, height: number): Raster {
     const raster = this.raster(key, width, height);
     this.gl.bindTexture(this.gl.TEXTURE_2D, raster.texture);
@@ -997,14 +998,29 @@ export class Compositor {
     return raster;
   }
 
+  /**
+   * A picture that is looked up like any other, drawn anew only when it is another one.
+   *
+   * @param made what it is made of: the same picture for the same text
+   */
+  private drawnOnce(key: string, made: string, width: number, height: number, text: readonly number[], draw: (raster: Raster) => void): Texture {
+    let raster = this.kept(key);
+    if (raster?.made !== made || raster.width !== width || raster.height !== height)
+      this.aside(text, () => {
+        raster = this.smooth(key, width, height);
+        raster.made = made;
+        draw(raster);
+      });
+    return { texture: (raster as Raster).texture, width, height, key: made };
+  }
+
   /** A pattern as a texture, for what looks it up in another way than by its formula. */
   rendered(key: string, pattern: Float32Array, width: number, height: number, text: readonly number[]): Texture {
-    this.aside(text, () => this.covered(key, pattern, width, height, [width, height], false));
-    return { texture: this.raster(key, width, height).texture, width, height, key };
+    return this.drawnOnce(key, `${pattern.join(' ')} ${text.join(' ')}`, width, height, text, (raster) => this.cover(raster, pattern, [width, height], false));
   }
 
   /**
-   * A picture with a chain of effects over it, drawn anew only when it is another one.
+   * A picture with a chain of effects over it.
    *
    * @param key of whoever shows it
    * @param made what it is made of: the same picture for the same text
@@ -1015,21 +1031,14 @@ export class Compositor {
   effected(key: string, made: string, picture: Drawable, shown: [number, number], matte: boolean, text: readonly number[], passes: readonly Float32Array[], largest: number): Texture {
     const smaller = Math.min(1, largest / Math.max(...shown));
     const [width, height] = shown[0] === 1 && shown[1] === 1 ? [PLAIN, PLAIN] : [Math.max(1, Math.round(shown[0] * smaller)), Math.max(1, Math.round(shown[1] * smaller))];
-    let last = this.kept(`effects ${key}`);
-    if (last?.made !== made || last.width !== width || last.height !== height)
-      this.aside(text, () => {
-        last = this.smooth(`effects ${key}`, width, height);
-        last.made = made;
-        this.chain(last, picture, shown, matte, passes);
-      });
-    return { texture: (last as Raster).texture, width, height, key: made };
+    return this.drawnOnce(`effects ${key}`, made, width, height, text, (last) => this.chain(last, picture, shown, matte, passes));
   }
 
   private chain(last: Raster, picture: Drawable, shown: [number, number], matte: boolean, passes: readonly Float32Array[]) {
     const { gl } = this;
     const { width, height } = last;
     const between = (n: number) => this.smooth(`effect ${n} ${width} ${height}`, width, height);
-    let from = this.covered(`effect 0 ${width} ${height}`, picture, width, height, shown, matte);
+    let from = this.cover(between(0), picture, shown, matte);
     this.effecting ??= this.program(EFFECT_PASS);
     const { program, at } = this.effecting;
     gl.disable(gl.BLEND);

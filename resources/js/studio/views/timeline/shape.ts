@@ -64,10 +64,11 @@ const RARE = new Set([
   'solo',
 ]);
 
+const each = (list: readonly Property[]) => list.flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
+
 /** What is only called by hand and by cues has no lane. */
-const EACH = (properties.layer as readonly Property[])
-  .filter((p) => p.name !== 'source')
-  .flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
+const EACH = each((properties.layer as readonly Property[]).filter((p) => p.name !== 'source'));
+const EACH_OF_EFFECTS = each(properties.effect);
 
 /** When a clip's media runs out, and how long a run of it takes, in flicks after its start; where its speed moves, each turn, and what is heard of it (show time). */
 export type Passes = Schemas['Computed']['clips'][string];
@@ -86,20 +87,14 @@ export interface Lanes {
 export function lanesOf(layer: RowOf<'layer'>, on: readonly RowOf<'effect'>[], curves: readonly RowOf<'curve'>[], all: boolean, tall: string | null = null): Lanes {
   const keyed = new Set(curves.map((c) => `${c.owner}/${slotOf(c.property, c.slot)}`));
   const own = EACH.filter((lane) => all || !RARE.has(lane.value) || keyed.has(`${layer.id}/${lane.value}`)).map((lane) => ({ ...lane, owner: { kind: 'layer', id: layer.id, values: layer.values } as Owner }));
-  const theirs = on.flatMap((effect) =>
-    (properties.effect as readonly Property[])
-      .flatMap((property) =>
-        property.slots.map((label, slot) => ({
-          property,
-          slot,
-          label: `${1 + on.filter((e) => e.layer === effect.layer && e.clip === effect.clip).indexOf(effect)} ${nameOf(effect)}: ${label}`,
-          value: slotOf(property.name, slot),
-          height: mixes(property) ? HIGH : LOW,
-        })),
-      )
-      .filter((lane) => keyed.has(`${effect.id}/${lane.value}`) || (all && valuesOf(effect).includes(lane.property.name)))
-      .map((lane) => ({ ...lane, owner: { kind: 'effect', id: effect.id, values: effect.values } as Owner })),
-  );
+  const places = new Map<string | null, number>();
+  const theirs = on.flatMap((effect) => {
+    const place = (places.get(effect.layer ?? effect.clip) ?? 0) + 1;
+    places.set(effect.layer ?? effect.clip, place);
+    const [name, values] = [nameOf(effect), valuesOf(effect)];
+    const owner: Owner = { kind: 'effect', id: effect.id, values: effect.values as Record<string, unknown> };
+    return EACH_OF_EFFECTS.filter((lane) => keyed.has(`${effect.id}/${lane.value}`) || (all && values.includes(lane.property.name))).map((lane) => ({ ...lane, label: `${place} ${name}: ${lane.label}`, owner }));
+  });
   let top = ROW;
   const list = [...own, ...theirs].map(({ value, ...lane }) => {
     const address = `${lane.owner.kind}:${lane.owner.id}/${value}`;
