@@ -99,11 +99,11 @@ foreach (['the same on all', 'a part of a canvas each', 'a part of a canvas each
         $time = static function (?Socket $to) use ($made): float {
             [$sender] = $made($to);
             for ($f = 0; $f < 20; $f++) {
-                $sender->tick((int) ($f * S / 40));
+                $sender->tick((int) ($f * S / 40), $f / 40);
             }
             $began = hrtime(true);
             for ($f = 20; $f < 20 + FRAMES; $f++) {
-                $sender->tick((int) ($f * S / 40));
+                $sender->tick((int) ($f * S / 40), $f / 40);
             }
 
             return (hrtime(true) - $began) / FRAMES / 1e6;
@@ -119,7 +119,7 @@ foreach (['the same on all', 'a part of a canvas each', 'a part of a canvas each
         // Ticks at 40 Hz for five seconds, asleep between them.
         [$sender] = $made($socket);
         for ($f = -40; $f < 0; $f++) {
-            $sender->tick((int) (($f + 40) * S / 40));
+            $sender->tick((int) (($f + 40) * S / 40), ($f + 40) / 40);
         }
         $late = [];
         $start = hrtime(true);
@@ -128,7 +128,7 @@ foreach (['the same on all', 'a part of a canvas each', 'a part of a canvas each
             $wait = $due - hrtime(true);
             $wait > 0 && usleep((int) ($wait / 1000));
             $late[] = (hrtime(true) - $due) / 1e6;
-            $sender->tick((int) (($f + 40) * S / 40));
+            $sender->tick((int) (($f + 40) * S / 40), ($f + 40) / 40);
         }
         sort($late);
         printf("| %d | %s | %.1f ms | %.1f ms | %.2f ms | %.1f | %.0f | %.2f ms |\n", $universes, $picture, $whole, $alone, $floor, $whole / $floor, 1000 / $whole, $late[198]);

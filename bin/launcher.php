@@ -77,10 +77,12 @@ $commands = [
     'web' => $binary('nginx').' -e '.escapeshellarg("$run/nginx.log").' -p '.escapeshellarg($run).' -c '.escapeshellarg($nginx)." -g 'daemon off;'",
     // Without the JIT, which takes 0.7 s of a start to compile all functions: it has little to compute, and has to be back at once.
     'engine' => "$php -d opcache.enable_cli=1 -d opcache.jit=off -d memory_limit=1G $artisan kite:conductor",
-    'lights' => "$php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=32M -d memory_limit=1G $artisan kite:lights",
+    'lights 1' => "$php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=32M -d memory_limit=1G $artisan kite:lights",
     'inputs' => "$php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=16M -d memory_limit=512M $artisan kite:inputs",
     'worker 1' => "nice -n 10 $php -d opcache.enable_cli=1 -d opcache.jit=function -d opcache.jit_buffer_size=64M -d memory_limit=4G $artisan queue:work --sleep=0.5 --timeout=0 --memory=1024",
 ];
+// Two, so that one takes the place of the other at once.
+$commands['lights 2'] = $commands['lights 1'];
 // Two, so that one long conversion does not hold up all others.
 $commands['worker 2'] = $commands['worker 1'];
 // Each child leads a group of its own, so that what it forked ends with it; and it ends when we are killed.

@@ -16,6 +16,8 @@ return [
     // The ports of the lighting network: sACN and Art-Net come in there, and nodes answer to that of Art-Net.
     'sacn_port' => (int) env('KITE_SACN_PORT', 5568),
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),
+    // The interface on which they come in: this machine alone, unless the address of one is given; 0.0.0.0 for all.
+    'lights_interface' => env('KITE_LIGHTS_INTERFACE', '127.0.0.1'),
     // Those of the virtual rig's nodes: Art-Net, sACN, DDP.
     'rig_ports' => array_combine(['artnet', 'sacn', 'ddp'], array_map(intval(...), array_pad(explode(',', (string) env('KITE_RIG_PORTS', '6454,5568,4048')), 3, '0'))),
     'inputs_port' => (int) env('KITE_INPUTS_PORT', (int) env('KITE_PORT', 4180) + 3),

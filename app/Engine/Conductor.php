@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
+use App\Support\Interval;
 use App\Support\RequestRules;
 use App\Support\TicketOffice;
 use Core\Cues\Cue;
@@ -38,13 +39,7 @@ final class Conductor
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
 
-    /** Seconds that a test of a light lasts, unless it is told again. */
-    private const TESTED = 10;
-
     private const MAX_REPORTS = 500;
-
-    /** A show that nobody has open any more keeps its compiler for so many seconds. */
-    private const LINGER = 20.0;
 
     private Clock $clock;
 
@@ -69,6 +64,9 @@ final class Conductor
 
     /** @var array<string, mixed>|null what the process for lights told of itself last */
     private ?array $lights = null;
+
+    /** When the process that would take its place was heard last. */
+    private ?int $standbyAt = null;
 
     private readonly LatencyStats $lateness;
 
@@ -429,7 +427,7 @@ final class Conductor
             'refused' => $this->http->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
             'compiler' => $this->onAir?->figures(), 'looked' => count($this->open), 'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
             'pid' => getmypid(), 'memory' => memory_get_usage(true),
-            'lights' => $this->lights === null || $this->lights['heard'] < $this->clock->now() - self::REPORT_LASTS ? null : array_diff_key($this->lights, ['heard' => 0]),
+            'lights' => $this->lights === null || $this->lights['heard'] < $this->clock->now() - self::REPORT_LASTS ? null : ['standby' => $this->standbyAt !== null && $this->standbyAt >= $this->clock->now() - self::REPORT_LASTS] + array_diff_key($this->lights, ['heard' => 0]),
         ];
     }
 
@@ -482,7 +480,7 @@ final class Conductor
             } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
-            $this->subscribers->tell(Wire::json(Wire::LIGHTS, ['patch' => $patch, 'until' => $now + self::TESTED * Flicks::PER_SECOND, 'test' => $test]));
+            $this->subscribers->tell(Wire::json(Wire::LIGHTS, ['patch' => $patch, 'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()), 'test' => $test]));
 
             return null;
         }
@@ -642,7 +640,7 @@ final class Conductor
         if (array_diff(array_keys($this->open), $this->subscribers->shows()) === []) {
             return;
         }
-        $this->loop->addTimer(self::LINGER, $this->guard->around('closing', function (): void {
+        $this->loop->addTimer(Interval::UnusedCompiler->seconds(), $this->guard->around('closing', function (): void {
             foreach (array_diff(array_keys($this->open), $this->subscribers->shows()) as $id) {
                 $this->open[$id]->close();
                 unset($this->open[$id]);
@@ -872,7 +870,11 @@ final class Conductor
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What is sent to lights is told by the process that sends it.']];
                 }
-                $this->lights = ['heard' => $this->clock->now()] + $said;
+                if (isset($said['standby'])) {
+                    $this->standbyAt = $this->clock->now();
+                } else {
+                    $this->lights = ['heard' => $this->clock->now()] + $said;
+                }
 
                 return [200, ['ok' => true]];
             case 'POST /live/report':

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
+use App\Support\Interval;
 use App\Support\RequestRules;
 use GuzzleHttp\Psr7\Message;
 use Psr\Http\Message\RequestInterface;
@@ -20,14 +21,22 @@ final class HttpServer
 
     private const MAX_BODY = 262_144;
 
-    private const PATIENCE = 10.0;
+    /** Seconds in which a request has to arrive, counted from the connection for the first one. */
+    private const PATIENCE = 5.0;
 
-    private const IDLE = 60.0;
+    /** Connections of one address that have not sent a request yet: one more ends the oldest of them. */
+    private const MAX_SILENT = 64;
 
     /** Connections at once: waiting on more than about a thousand ends a process. */
     public const MAX_CONNECTIONS = 700;
 
     private int $connections = 0;
+
+    /** @var array<int, array{ConnectionInterface, string}> connections without a request so far, the oldest first, each with its address */
+    private array $silent = [];
+
+    /** @var array<int, ConnectionInterface> connections that wait between two requests, the longest first */
+    private array $resting = [];
 
     public int $bad = 0;
 
@@ -37,7 +46,7 @@ final class HttpServer
      * @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null
      * @param  int  $max  connections at once
      * @param  float  $patience  seconds that a request may take to arrive
-     * @param  float  $idle  seconds that a connection may stand open without a request
+     * @param  float|null  $idle  seconds that a connection may stand open between requests
      */
     public function __construct(
         private readonly LoopInterface $loop,
@@ -47,7 +56,7 @@ final class HttpServer
         private readonly \Closure $handle,
         private readonly int $max = self::MAX_CONNECTIONS,
         private readonly float $patience = self::PATIENCE,
-        private readonly float $idle = self::IDLE,
+        private readonly ?float $idle = null,
     ) {
         $this->server = new SocketServer($address, ['tcp' => ['so_reuseport' => false, 'backlog' => 128]], $loop);
         $this->server->on('connection', $guard->around('http', $this->serve(...)));
@@ -56,6 +65,8 @@ final class HttpServer
 
     private function serve(ConnectionInterface $connection): void
     {
+        $address = (string) parse_url((string) $connection->getRemoteAddress(), PHP_URL_HOST);
+        $this->makeRoom($address);
         if ($this->connections >= $this->max) {
             $this->refuse($connection, 503, 'Too many connections are open; try again in a moment.');
 
@@ -65,7 +76,10 @@ final class HttpServer
         $buffer = '';
         $taken = false;
         $waiting = null;
-        $lull = fn (): TimerInterface => $this->loop->addTimer($this->idle, $connection->close(...));
+        $id = spl_object_id($connection);
+        $this->silent[$id] = [$connection, $address];
+        $seconds = $this->idle ?? Interval::IdleConnection->seconds();
+        $lull = fn (): TimerInterface => $this->loop->addTimer($seconds, fn () => $connection->close());
         $idle = $lull();
         $patience = function () use ($connection, &$waiting): void {
             $waiting ??= $this->loop->addTimer($this->patience, function () use ($connection): void {
@@ -73,18 +87,21 @@ final class HttpServer
                 $connection->close();
             });
         };
-        $connection->on('close', function () use (&$waiting, &$idle): void {
+        $patience();
+        $connection->on('close', function () use ($id, &$waiting, &$idle): void {
             $this->connections--;
+            unset($this->silent[$id], $this->resting[$id]);
             $waiting !== null && $this->loop->cancelTimer($waiting);
             $this->loop->cancelTimer($idle);
         });
         $connection->on('error', static fn () => null);
-        $connection->on('data', $this->guard->around('http', function (string $bytes) use ($connection, &$buffer, &$taken, &$waiting, &$idle, $lull, $patience): void {
+        $connection->on('data', $this->guard->around('http', function (string $bytes) use ($connection, $id, &$buffer, &$taken, &$waiting, &$idle, $lull, $patience): void {
             if ($taken) {
                 return;
             }
             $this->loop->cancelTimer($idle);
             $idle = $lull();
+            unset($this->resting[$id]);
             $buffer .= $bytes;
             while ($buffer !== '' && ! $taken) {
                 $end = strpos($buffer, "\r\n\r\n");
@@ -124,6 +141,7 @@ final class HttpServer
                     $this->loop->cancelTimer($waiting);
                     $waiting = null;
                 }
+                unset($this->silent[$id]);
                 $body = substr($buffer, $end + 4, (int) $length);
                 $buffer = substr($buffer, $end + 4 + (int) $length);
                 $taken = ! $this->answer($request, $body, $connection);
@@ -131,7 +149,27 @@ final class HttpServer
                     $this->loop->cancelTimer($idle);
                 }
             }
+            if (! $taken && $connection->isWritable()) {
+                $this->resting[$id] = $connection;
+            }
         }));
+    }
+
+    /**
+     * Ends connections that nobody would miss before one more comes: of an address with too many that never asked anything the
+     * oldest of these; where all are taken, the oldest silent one, else the one that has rested longest. Streams stay.
+     */
+    private function makeRoom(string $address): void
+    {
+        $of = array_filter($this->silent, static fn (array $one): bool => $one[1] === $address);
+        if (count($of) >= self::MAX_SILENT) {
+            $this->bad++;
+            $of[array_key_first($of)][0]->close();
+        }
+        if ($this->connections >= $this->max) {
+            $oldest = $this->silent === [] ? ($this->resting === [] ? null : $this->resting[array_key_first($this->resting)]) : $this->silent[array_key_first($this->silent)][0];
+            $oldest?->close();
+        }
     }
 
     private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): bool

@@ -11,6 +11,7 @@ use App\Models\Prop;
 use App\Models\StoredFile;
 use App\Models\Surface;
 use App\Models\Upload;
+use App\Support\Interval;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -19,8 +20,6 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class Sweep
 {
-    private const EVERY = 3600;
-
     private const YOUNG = 3600;
 
     /** Seconds after which an upload that nothing came of is forgotten. */
@@ -35,7 +34,7 @@ final readonly class Sweep
     {
         $stamp = config('kite.run').'/swept';
         clearstatcache(true, $stamp);
-        if (is_file($stamp) && abs(time() - (int) filemtime($stamp)) < self::EVERY && filesize($stamp) === 0) {
+        if (is_file($stamp) && abs(time() - (int) filemtime($stamp)) < Interval::Sweep->seconds() && filesize($stamp) === 0) {
             return;
         }
         $handle = @fopen($stamp, 'c');

@@ -19,7 +19,10 @@ use React\EventLoop\LoopInterface;
 /** Hears lighting consoles, and tells what they mean for the layers that they drive: only what changed. */
 final class ConsoleInput
 {
-    private readonly ?\Socket $socket;
+    /** What is told of sources and values at most, so that the report of all of it stays small: the rest is counted. */
+    public const MAX_TOLD = ['sources' => 64, 'values' => 500, 'parts' => 2000];
+
+    private readonly UdpReceiver $receiver;
 
     /** @var (\Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void)|null */
     private ?\Closure $tell = null;
@@ -38,9 +41,6 @@ final class ConsoleInput
     /** @var array<string, float> how long what is called takes to cover what was before, in seconds, by address */
     private array $fades = [];
 
-    /** @var array<int, true> universes whose groups were joined */
-    private array $joined = [];
-
     /** @var array<string, float|null> what waits until the engine has taken what was told before */
     private array $waiting = [];
 
@@ -53,11 +53,17 @@ final class ConsoleInput
 
     public int $bad = 0;
 
-    /** @param  string  $cid  16 bytes that name us as a source of sACN: what we send ourselves is no console's */
-    public function __construct(LoopInterface $loop, int $port, private readonly string $cid)
+    /** Packets of universes that no control uses. */
+    public int $foreign = 0;
+
+    /**
+     * @param  string  $interface  address of the interface on which consoles are received
+     * @param  string  $cid  16 bytes that name us as a source of sACN: what we send ourselves is no console's
+     */
+    public function __construct(LoopInterface $loop, string $interface, int $port, private readonly string $cid)
     {
         $this->merge = new SourceMerge;
-        $this->socket = UdpEar::at($port);
+        $this->receiver = new UdpReceiver($interface, $port);
         $loop->addPeriodicTimer(0.006, fn () => $this->listen(hrtime(true) / 1e9));
         $loop->addPeriodicTimer(0.02, fn () => $this->tick(hrtime(true) / 1e9));
     }
@@ -78,12 +84,13 @@ final class ConsoleInput
             $old = $before[$id] ?? null;
             $effects = array_values(array_map(strval(...), (array) ($part['effects'] ?? [])));
             $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'effects' => $effects, 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] && $old['effects'] === $effects ? $old['last'] : null, 'drives' => $old['drives'] ?? false, 'lost' => $old['lost'] ?? null];
-            if ($control->protocol === 'sacn' && $this->socket !== null && ! isset($this->joined[$control->universe])) {
-                $this->joined[$control->universe] = true;
-                // Without a network there is no group to join; what is sent to this machine alone is heard all the same.
-                @socket_set_option($this->socket, IPPROTO_IP, MCAST_JOIN_GROUP, ['group' => Sacn::multicast($control->universe), 'interface' => 0]);
-            }
         }
+        $controls = array_column($this->controls, 'control');
+        $this->merge->use(array_values(array_map(static fn (LayerControl $one): string => "$one->protocol $one->universe", $controls)));
+        $groups = array_map(static fn (LayerControl $one): string => Sacn::multicast($one->universe), array_filter($controls, static fn (LayerControl $one): bool => $one->protocol === 'sacn'));
+        $this->receiver->keep(array_values($groups));
+        // Without a network there is no group to join; what is sent to this machine alone is received all the same.
+        array_map($this->receiver->join(...), $groups);
         $this->release();
     }
 
@@ -148,13 +155,20 @@ final class ConsoleInput
     public function artNet(array $said, string $from): void
     {
         $this->packets++;
+        $this->foreign += $this->merge->uses('artnet '.($said['address'] + 1)) ? 0 : 1;
         $this->merge->hear('artnet '.($said['address'] + 1), $from, (string) $said['slots'], 100, hrtime(true) / 1e9, SourceMerge::LOST['artnet'], $from);
     }
 
     private function listen(float $now): void
     {
-        foreach (UdpEar::waiting($this->socket) as [$packet]) {
+        foreach ($this->receiver->packets() as [$packet]) {
             $this->packets++;
+            $number = Sacn::universeOf($packet);
+            if ($number !== null && ! $this->merge->uses("sacn $number")) {
+                $this->foreign++;
+
+                continue;
+            }
             try {
                 $said = Sacn::decode($packet);
             } catch (Malformed) {
@@ -241,9 +255,45 @@ final class ConsoleInput
         });
     }
 
-    /** @return array{packets: int, bad: int, sources: list<array{universe: string, name: string, priority: int}>, values: array<string, float>, controls: array<string, array{parts: list<array{int, float}>, lost: bool}>} of controls that heard something, the number and the meaning of each part */
+    /** What keeps consoles from being received; empty where nothing does. */
+    public function trouble(): string
+    {
+        return $this->receiver->trouble;
+    }
+
+    /** @return list<string> other programs at our port */
+    public function sharers(): array
+    {
+        return $this->receiver->sharers();
+    }
+
+    /**
+     * What was received and what it means, bounded: of controls that received something, the number and the meaning of each part.
+     *
+     * @return array{packets: int, bad: int, foreign: int, sources: list<array{universe: string, name: string, priority: int}>, more: array{sources: int, values: int, controls: int}, values: array<string, float>, controls: array<string, array{parts: list<array{int, float}>, lost: bool}>} `more` counts what is left out
+     */
     public function figures(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'sources' => $this->merge->sources(hrtime(true) / 1e9), 'values' => $this->told, 'controls' => array_map(static fn (array $one): array => ['parts' => $one['control']->personality->meanings((string) $one['last']), 'lost' => $one['lost'] !== null], array_filter($this->controls, static fn (array $one): bool => $one['last'] !== null))];
+        $now = hrtime(true) / 1e9;
+        $this->merge->prune($now);
+        $sources = $this->merge->sources($now);
+        $controls = [];
+        $parts = 0;
+        $heard = array_filter($this->controls, static fn (array $one): bool => $one['last'] !== null);
+        foreach ($heard as $id => $one) {
+            $meanings = $one['control']->personality->meanings((string) $one['last']);
+            $parts += count($meanings);
+            if ($parts > self::MAX_TOLD['parts']) {
+                break;
+            }
+            $controls[$id] = ['parts' => $meanings, 'lost' => $one['lost'] !== null];
+        }
+
+        return [
+            'packets' => $this->packets, 'bad' => $this->bad, 'foreign' => $this->foreign,
+            'sources' => array_slice($sources, 0, self::MAX_TOLD['sources']),
+            'more' => ['sources' => max(0, count($sources) - self::MAX_TOLD['sources']), 'values' => max(0, count($this->told) - self::MAX_TOLD['values']), 'controls' => count($heard) - count($controls)],
+            'values' => array_slice($this->told, 0, self::MAX_TOLD['values']), 'controls' => $controls,
+        ];
     }
 }

@@ -13,7 +13,7 @@ use Core\Playback\Moment;
 use Core\Protocol\ArtNet;
 use Core\Protocol\Ddp;
 use Core\Protocol\Sacn;
-use Core\Units\Flicks;
+use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
 
 /** Composes what lights show at a moment, and sends it: universes that go to one destination are put together from all lights that have slots there. */
@@ -44,6 +44,9 @@ final class LightSender
 
     /** @var array<string, int> sequence numbers of signs of synchronisation, by destination */
     private array $signs = [];
+
+    /** Seconds by which a frame may come early or late without moving those after it. */
+    private const SLACK = 0.002;
 
     private int $planned = -1;
 
@@ -82,11 +85,40 @@ final class LightSender
         return array_values(array_map(static fn (array $d): Node => $d['node'], $this->destinations));
     }
 
-    /** Sends what is due at an engine time. */
-    public function tick(int $engine): void
+    /** When the next frame of any node is due, in seconds of the monotonic clock; null where nothing is sent. */
+    public function due(): ?float
+    {
+        $due = array_column($this->destinations, 'due');
+
+        return $due === [] ? null : min($due);
+    }
+
+    /** Makes ready what would be sent at an engine time, without sending it. */
+    public function warm(int $engine): void
     {
         $moment = $this->state->moment($engine);
-        if ($moment === null) {
+        if ($moment !== null && $this->planned !== $this->state->planned) {
+            $this->planned = $this->state->planned;
+            $this->prepare($moment);
+        }
+    }
+
+    /**
+     * Sends what is due: one frame, however late it is.
+     *
+     * @param  int|null  $engine  engine time that is shown; null while it is not known
+     * @param  float  $seconds  of the monotonic clock, by which frames are counted: the engine's may be set anew
+     */
+    public function tick(?int $engine, float $seconds): void
+    {
+        $moment = $engine === null ? null : $this->state->moment($engine);
+        if ($moment === null || $engine === null) {
+            $this->planned = -1;
+            if ($this->state->isAwaited()) {
+                $this->repeat($seconds);
+
+                return;
+            }
             $this->destinations !== [] && $this->prepare(null);
 
             return;
@@ -95,14 +127,14 @@ final class LightSender
             $this->planned = $this->state->planned;
             $this->prepare($moment);
         }
-        $seconds = $engine / Flicks::PER_SECOND;
         $rasters = [];
         foreach ($this->destinations as $key => ['node' => $node, 'patches' => $patches, 'due' => $due, 'frame' => $frame]) {
             // A tick that comes a little early is not put off by a whole one.
-            if ($seconds < $due - 0.002) {
+            if ($seconds < $due - self::SLACK) {
                 continue;
             }
-            $this->destinations[$key]['due'] = max($due + 1 / $node->rate, $seconds);
+            // What is late moves all that follows: frames that were missed are not caught up with, and no two come closer than the rate.
+            $this->destinations[$key]['due'] = max($due, $seconds - self::SLACK) + 1 / $node->rate;
             $this->destinations[$key]['frame']++;
             $slots = [];
             foreach ($patches as $patch) {
@@ -207,7 +239,9 @@ final class LightSender
             }
             $node = Node::fromRow($nodes[$part['node']]);
             $key = $node->route();
-            $this->destinations[$key] ??= ['node' => $node, 'patches' => [], 'due' => $before[0][$key]['due'] ?? 0.0, 'frame' => $before[0][$key]['frame'] ?? 0];
+            // In step with nodes of the same rate, so that what they show alike is composed once.
+            $alike = array_filter($before[0] + $this->destinations, static fn (array $one): bool => $one['node']->rate === $node->rate);
+            $this->destinations[$key] ??= ['node' => $node, 'patches' => [], 'due' => $before[0][$key]['due'] ?? array_values($alike)[0]['due'] ?? 0.0, 'frame' => $before[0][$key]['frame'] ?? 0];
             $this->destinations[$key]['patches'][] = $patch;
         }
         $this->encoders = array_intersect_key($this->encoders, $lights);
@@ -224,6 +258,50 @@ final class LightSender
         }
         foreach ($before[1] as $key => $universes) {
             $this->end($before[0][$key]['node'] ?? null, array_diff_key($universes, $this->universes[$key] ?? []));
+        }
+    }
+
+    /** What a process that takes our place has to know, as text: where what was sent last went, and its count. */
+    public function saved(): string
+    {
+        $destinations = [];
+        foreach ($this->destinations as $key => ['node' => $node]) {
+            $universes = array_map(static fn (Universe $one): array => [$one->sequence, base64_encode($one->last())], $this->universes[$key] ?? []);
+            $destinations[$key] = ['node' => get_object_vars($node), 'sign' => $this->signs[$key] ?? 0, 'universes' => $universes];
+        }
+
+        return (string) json_encode(['destinations' => $destinations, 'patches' => array_map(base64_encode(...), $this->sentLast)], JSON_INVALID_UTF8_SUBSTITUTE);
+    }
+
+    /** Takes the place of a process that said this last; what can't be read is passed over. */
+    public function resume(string $saved): void
+    {
+        $data = json_decode($saved, true);
+        foreach ((array) ($data['destinations'] ?? []) as $key => $one) {
+            try {
+                $node = Node::fromRow((array) ($one['node'] ?? []));
+            } catch (InvalidValue) {
+                continue;
+            }
+            $this->destinations[$key] ??= ['node' => $node, 'patches' => [], 'due' => 0.0, 'frame' => 0];
+            $this->signs[$key] = (int) ($one['sign'] ?? 0) + 20;
+            foreach ((array) ($one['universes'] ?? []) as $number => $universe) {
+                $this->universes[$key][(int) $number] = Universe::resumed((string) base64_decode((string) ($universe[1] ?? '')), (int) ($universe[0] ?? 0));
+            }
+        }
+        $this->sentLast += array_map(static fn (mixed $bytes): string => (string) base64_decode((string) $bytes), (array) ($data['patches'] ?? []));
+        // What our own plan no longer has, is ended with the next.
+        $this->planned = -1;
+    }
+
+    /** Sends again what another process sent last, while it is not known what is on air. */
+    private function repeat(float $seconds): void
+    {
+        foreach ($this->destinations as $key => ['node' => $node, 'due' => $due]) {
+            if ($seconds >= $due - self::SLACK) {
+                $this->destinations[$key]['due'] = max($due, $seconds - self::SLACK) + 1 / $node->rate;
+                $this->send($key, $node, array_filter(array_map(static fn (Universe $one): string => $one->last(), $this->universes[$key] ?? [])), $seconds);
+            }
         }
     }
 

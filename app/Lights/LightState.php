@@ -162,6 +162,12 @@ final class LightState
         return $engine < $until ? $test : null;
     }
 
+    /** Whether what is on air is still to be told: then what was sent before goes on. */
+    public function isAwaited(): bool
+    {
+        return $this->clock === '' || $this->show !== null && $this->plan === null && $this->coming === null;
+    }
+
     /** How everything is at an engine time; null before there is a plan, or where no show is on air. */
     public function moment(int $engine): ?Moment
     {

@@ -26,16 +26,17 @@ final class NodeFinder
 
     public int $bad = 0;
 
-    private readonly ?\Socket $listening;
+    private readonly UdpReceiver $receiver;
 
     /**
+     * @param  string  $listening  address of the interface on which answers come
      * @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask
      * @param  (\Closure(array<string, mixed>, string): void)|null  $dmx  told data of a universe, and from where it came: it comes to the same port
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, int $port, private readonly \Closure $targets, private readonly ?\Closure $dmx = null)
+    public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, string $listening, int $port, private readonly \Closure $targets, private readonly ?\Closure $dmx = null)
     {
         // Nodes answer to the port of the protocol, whoever asked from where.
-        $this->listening = UdpEar::at($port);
+        $this->receiver = new UdpReceiver($listening, $port);
         $loop->addPeriodicTimer(self::EVERY, $this->ask(...));
         $loop->addPeriodicTimer(self::LISTEN, $this->listen(...));
     }
@@ -52,8 +53,11 @@ final class NodeFinder
     /** Some answer to the socket by which was asked instead. */
     private function listen(): void
     {
-        foreach ([$this->listening, ...array_map(fn (array $target): ?\Socket => $this->sink->socket($target[0]), ($this->targets)())] as $socket) {
-            foreach (UdpEar::waiting($socket) as [$packet, $from]) {
+        foreach ($this->receiver->packets() as [$packet, $from]) {
+            $this->heard($packet, $from);
+        }
+        foreach (array_unique(array_column(($this->targets)(), 0)) as $interface) {
+            foreach ($this->sink->answers($interface) as [$packet, $from]) {
                 $this->heard($packet, $from);
             }
         }
@@ -71,10 +75,24 @@ final class NodeFinder
         if ($said['op'] === ArtNet::DMX && $this->dmx !== null) {
             ($this->dmx)($said, $from);
         }
-        if ($said['op'] !== ArtNet::REPLY || count($this->found) >= self::MAX_NODES) {
+        $key = "$from ".($said['bind'] ?? 0);
+        // One that is known is refreshed, however many there are.
+        if ($said['op'] !== ArtNet::REPLY || count($this->found) >= self::MAX_NODES && ! isset($this->found[$key])) {
             return;
         }
-        $this->found["$from ".($said['bind'] ?? 0)] = ['ip' => $from, 'name' => $said['name'] ?? '', 'long' => $said['long'] ?? '', 'report' => $said['report'] ?? '', 'ports' => $said['ports'] ?? [], 'heard' => hrtime(true) / 1e9];
+        $this->found[$key] = ['ip' => $from, 'name' => $said['name'] ?? '', 'long' => $said['long'] ?? '', 'report' => $said['report'] ?? '', 'ports' => $said['ports'] ?? [], 'heard' => hrtime(true) / 1e9];
+    }
+
+    /** What keeps answers and consoles from being received; empty where nothing does. */
+    public function trouble(): string
+    {
+        return $this->receiver->trouble;
+    }
+
+    /** @return list<string> other programs at our port */
+    public function sharers(): array
+    {
+        return $this->receiver->sharers();
     }
 
     /** @return list<array{ip: string, name: string, long: string, report: string, ports: list<int>}> by address */

@@ -7,6 +7,9 @@ namespace App\Lights;
 /** Packets over UDP: one socket for each interface, able to broadcast and to multicast one network far. */
 final class UdpSink implements PacketSink
 {
+    /** Packets that are taken at once. */
+    private const MAX_ANSWERS = 512;
+
     /** @var array<string, \Socket> by interface */
     private array $sockets = [];
 
@@ -31,8 +34,17 @@ final class UdpSink implements PacketSink
         }
     }
 
+    /** @return iterable<array{string, string}> packets that came back to the socket of an interface, each with the address that it came from */
+    public function answers(string $interface): iterable
+    {
+        $socket = $this->socket($interface);
+        for ($i = 0; $socket !== null && $i < self::MAX_ANSWERS && @socket_recvfrom($socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false; $i++) {
+            yield [(string) $packet, (string) $from];
+        }
+    }
+
     /** @return \Socket|null null where the interface is not one of ours */
-    public function socket(string $interface): ?\Socket
+    private function socket(string $interface): ?\Socket
     {
         if (isset($this->sockets[$interface])) {
             return $this->sockets[$interface];
@@ -49,27 +61,11 @@ final class UdpSink implements PacketSink
 
                 return null;
             }
-            $number = $this->number($interface);
+            $number = NetworkInterfaces::index($interface);
             $number !== null && @socket_set_option($socket, IPPROTO_IP, IP_MULTICAST_IF, $number);
         }
         socket_set_nonblock($socket);
 
         return $this->sockets[$interface] = $socket;
-    }
-
-    /** The system's number of the interface that has an address. */
-    private function number(string $address): ?int
-    {
-        foreach (net_get_interfaces() ?: [] as $name => $interface) {
-            foreach ($interface['unicast'] ?? [] as $one) {
-                if (($one['address'] ?? '') === $address) {
-                    $number = @file_get_contents('/sys/class/net/'.basename((string) $name).'/ifindex');
-
-                    return $number === false ? null : (int) $number;
-                }
-            }
-        }
-
-        return null;
     }
 }

@@ -13,6 +13,12 @@ final class Universe
     /** Packets that say the same before it is left at rest (E1.31, 6.6.2). */
     private const SETTLED = 3;
 
+    /**
+     * Receivers pass over a packet that is 1 to 20 behind the last (E1.31, 6.7.2). What was kept is at most two seconds
+     * old, 88 packets at 44 Hz: 120 on is between 32 and 120 ahead.
+     */
+    private const AHEAD = 120;
+
     private string $last = '';
 
     private float $at = -INF;
@@ -20,6 +26,21 @@ final class Universe
     private int $same = 0;
 
     public int $sequence = 0;
+
+    /** A universe that another process sent before us: its count goes on well ahead of what may have come since it was kept. */
+    public static function resumed(string $last, int $sequence): self
+    {
+        $universe = new self;
+        [$universe->last, $universe->sequence] = [$last, $sequence + self::AHEAD];
+
+        return $universe;
+    }
+
+    /** The slots that were sent last. */
+    public function last(): string
+    {
+        return $this->last;
+    }
 
     /** Whether these slots have to be sent now; if so, they count as sent. */
     public function isDue(string $slots, float $seconds, bool $onlyChanges): bool

@@ -112,6 +112,16 @@ final class Sacn
         return ['kind' => 'data', 'cid' => $cid, 'source' => self::text($packet), 'universe' => $universe, 'sequence' => $sequence, 'slots' => substr($packet, 126), 'priority' => $priority, 'sync' => $sync, 'ends' => ($options & 0x40) !== 0, 'preview' => ($options & 0x80) !== 0, 'start' => ord($packet[125])];
     }
 
+    /** The universe of a packet of data, read without the rest of it; null for what can't be one. */
+    public static function universeOf(string $packet): ?int
+    {
+        if (strlen($packet) < 126 || ! str_starts_with($packet, self::ID) || substr($packet, 18, 4) !== "\0\0\0\x04") {
+            return null;
+        }
+
+        return (int) ((array) unpack('n', $packet, 113))[1];
+    }
+
     private static function name(string $source): string
     {
         return str_pad(mb_strcut($source, 0, 63, 'UTF-8'), 64, "\0");

@@ -12,6 +12,7 @@ use Core\Paperwork\PersonalitySheet;
 use Core\Plan\PlanCompiler;
 use Core\Preflight\Finding;
 use Core\Preflight\Preflight;
+use Core\Protocol\Sacn;
 use Core\Show\Document;
 use Core\Show\Show;
 use Core\Timeline\MediaTrack;
@@ -251,6 +252,7 @@ final class ConsoleTest extends TestCase
     public function test_of_several_consoles_the_right_one_is_heard(): void
     {
         $merge = new SourceMerge;
+        $merge->use(['sacn 1']);
         $hear = static function (string $source, string $slots, int $priority, float $now, ?int $sequence = null) use ($merge): void {
             $merge->hear('sacn 1', $source, $slots, $priority, $now, 2.5, $source, $sequence);
         };
@@ -280,6 +282,32 @@ final class ConsoleTest extends TestCase
             $hear("many $i", chr($i), 100, 20);
         }
         self::assertCount(16, $merge->sources(20));
+    }
+
+    public function test_universes_that_no_control_uses_take_no_room(): void
+    {
+        $merge = new SourceMerge;
+        $merge->use(['sacn 7', 'artnet 7']);
+        for ($universe = 1; $universe <= 63_999; $universe++) {
+            $merge->hear("sacn $universe", 'flood', "\x01", 100, 0, 2.5);
+        }
+        $merge->hear('sacn 7', 'console', "\x09", 150, 0, 2.5, 'Console');
+        self::assertSame("\x09", $merge->slots('sacn 7', 'highest', 0));
+        self::assertCount(2, $merge->sources(0));
+        self::assertSame([true, false], [$merge->uses('artnet 7'), $merge->uses('sacn 8')]);
+        // An idle source goes after its time; what is used no more goes at once.
+        $merge->prune(2.6);
+        self::assertSame([], $merge->sources(0));
+        $merge->hear('sacn 7', 'console', "\x09", 150, 3, 2.5);
+        $merge->use(['artnet 7']);
+        $merge->use(['sacn 7']);
+        self::assertNull($merge->slots('sacn 7', 'highest', 3));
+    }
+
+    public function test_the_universe_of_a_packet_is_read_alone(): void
+    {
+        $packet = Sacn::data(str_repeat('a', 16), 'Console', 63_999, 1, "\x01");
+        self::assertSame([63_999, null, null], [Sacn::universeOf($packet), Sacn::universeOf(substr($packet, 0, 125)), Sacn::universeOf(Sacn::discovery(str_repeat('a', 16), 'C', [1, 2, 3, 4, 5])[0])]);
     }
 
     public function test_controls_are_in_the_plan_with_all_media_that_a_console_may_call(): void

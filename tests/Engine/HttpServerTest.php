@@ -139,20 +139,66 @@ final class HttpServerTest extends TestCase
         });
     }
 
-    public function test_one_connection_too_many_is_told_so_and_there_is_room_again_when_one_goes(): void
+    public function test_where_all_connections_are_taken_the_one_that_rests_longest_gives_way_and_streams_stay(): void
     {
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static fn (): array => [200, ['fine' => true]], max: 3);
-        $request = "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n";
+        $handle = static function ($request, string $body, ConnectionInterface $connection): ?array {
+            if ($request->getUri()->getPath() === '/stream') {
+                $connection->write("HTTP/1.1 200 OK\r\n\r\n");
+
+                return null;
+            }
+
+            return [200, ['fine' => true]];
+        };
+        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, $handle, max: 3);
+        $ask = static fn ($socket, string $path) => fwrite($socket, "GET /$path HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
+        $fine = static fn (array $heard): bool => str_starts_with($heard[0], 'HTTP/1.1 200');
         try {
-            $sockets = array_map(fn (): mixed => $this->dial(), range(0, 3));
-            array_map(static fn ($socket) => fwrite($socket, $request), array_slice($sockets, 0, 3));
-            $this->heard($sockets, static fn (array $heard): bool => array_map(static fn (string $h): string => substr($h, 9, 3), $heard) === ['200', '200', '200', '503']);
-            $this->until('the refused one to be closed', static fn (): bool => feof($sockets[3]));
-            fclose($sockets[0]);
-            $this->until('the door to see it', fn (): bool => (new \ReflectionProperty($door, 'connections'))->getValue($door) === 2);
+            [$stream, $resting, $other] = [$this->dial(), $this->dial(), $this->dial()];
+            foreach ([[$stream, 'stream'], [$resting, 'x'], [$other, 'x']] as [$socket, $path]) {
+                $ask($socket, $path);
+                $this->heard([$socket], $fine);
+            }
             $next = $this->dial();
-            fwrite($next, $request);
-            $this->heard([$next], static fn (array $heard): bool => str_starts_with($heard[0], 'HTTP/1.1 200'));
+            $ask($next, 'stream');
+            $this->heard([$next], $fine);
+            $this->until('the longest resting to be closed', static fn (): bool => fread($resting, 10) === '' && feof($resting));
+            $ask($other, 'stream');
+            $this->heard([$other], $fine);
+            // Nobody is left who would not be missed.
+            $refused = $this->dial();
+            $this->heard([$refused], static fn (array $heard): bool => str_starts_with($heard[0], 'HTTP/1.1 503'));
+            $this->until('the refused one to be closed', static fn (): bool => feof($refused));
+            self::assertFalse(feof($stream));
+            fclose($stream);
+            $this->until('the door to see it', fn (): bool => (new \ReflectionProperty($door, 'connections'))->getValue($door) === 2);
+            $last = $this->dial();
+            $ask($last, 'x');
+            $this->heard([$last], $fine);
+        } finally {
+            $door->close();
+        }
+    }
+
+    public function test_hundreds_of_silent_connections_do_not_keep_a_request_waiting(): void
+    {
+        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static fn (): array => [200, ['fine' => true]]);
+        try {
+            $silent = [];
+            for ($i = 0; $i < 700; $i++) {
+                $silent[] = $this->dial();
+                // What is begun and never ended counts as silent, too.
+                $i % 2 === 0 && fwrite($silent[$i], "GET /x HTTP/1.1\r\nHost: 127");
+                if ($i % 50 === 49) {
+                    $this->until('them to be accepted', fn (): bool => (new \ReflectionProperty($door, 'connections'))->getValue($door) >= 50);
+                }
+            }
+            $began = microtime(true);
+            $socket = $this->dial();
+            fwrite($socket, "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
+            $this->heard([$socket], static fn (array $heard): bool => str_starts_with($heard[0], 'HTTP/1.1 200'));
+            self::assertLessThan(2.0, microtime(true) - $began);
+            self::assertLessThanOrEqual(65, (new \ReflectionProperty($door, 'connections'))->getValue($door));
         } finally {
             $door->close();
         }
@@ -162,19 +208,22 @@ final class HttpServerTest extends TestCase
     {
         $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static fn (): array => [200, []], patience: 0.05, idle: 0.2);
         try {
-            [$half, $body, $silent, $busy] = array_map(fn (): mixed => $this->dial(), range(0, 3));
+            [$half, $body, $silent, $busy, $resting] = array_map(fn (): mixed => $this->dial(), range(0, 4));
+            $ask = "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n";
             fwrite($half, "GET /x HTTP/1.1\r\nHost: 127");
             fwrite($body, "POST /x HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 10\r\n\r\n{");
-            $this->until('half a head to be given up', static fn (): bool => feof($half) || (fread($half, 10) === '' && feof($half)));
-            $this->until('half a body to be given up', static fn (): bool => feof($body) || (fread($body, 10) === '' && feof($body)));
-            self::assertSame(2, $door->bad);
-            // One that asks now and then outlives one that never does.
+            array_map(static fn ($socket) => fwrite($socket, $ask), [$busy, $resting]);
+            foreach (['half a head' => $half, 'half a body' => $body, 'silence' => $silent] as $what => $socket) {
+                $this->until("$what to be given up", static fn (): bool => fread($socket, 10) === '' && feof($socket));
+            }
+            self::assertSame(3, $door->bad);
+            // One that asks now and then outlives one that asked once.
             $answers = 0;
-            $this->until('silence to be given up', function () use ($silent, $busy, &$answers): bool {
-                fwrite($busy, "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
+            $this->until('one at rest to be given up', function () use ($resting, $busy, $ask, &$answers): bool {
+                fwrite($busy, $ask);
                 $answers += substr_count((string) fread($busy, 65_536), 'HTTP/1.1 200');
 
-                return fread($silent, 10) === '' && feof($silent);
+                return fread($resting, 1000) === '' && feof($resting);
             });
             self::assertFalse(feof($busy));
             self::assertGreaterThan(1, $answers);

@@ -76,23 +76,29 @@ final class LightsTest extends ConductorCase
         return [$state, new LightSender($state, new RawFrames('/nowhere'), $sink, self::CID), $sink];
     }
 
+    /** One tick at an engine time that the monotonic clock is alike. */
+    private static function tick(LightSender $sender, int $engine): void
+    {
+        $sender->tick($engine, $engine / self::S);
+    }
+
     public function test_lights_of_one_universe_are_put_together_and_sent_at_the_rate_of_their_node(): void
     {
         [, $sender, $sink] = self::playing(self::lit());
-        $sender->tick(0);
+        self::tick($sender, 0);
         $packets = $sink->take();
         self::assertSame([['10.0.0.9', 6454]], array_map(static fn (array $p): array => [$p[1], $p[2]], $packets));
         $said = ArtNet::decode($packets[0][0]);
         // Eight pixels of red, 4 channels each: in all 32, the rest of the universe dark.
         self::assertSame([0, 1, str_repeat("\xFF\0\0\0", 8).str_repeat("\0", 480)], [$said['address'] ?? -1, $said['sequence'] ?? -1, $said['slots'] ?? '']);
         // 40 Hz: nothing is due 10 ms later.
-        $sender->tick((int) (0.01 * self::S));
+        self::tick($sender, (int) (0.01 * self::S));
         self::assertSame([], $sink->take());
-        $sender->tick((int) (0.025 * self::S));
+        self::tick($sender, (int) (0.025 * self::S));
         self::assertSame(2, ArtNet::decode($sink->take()[0][0])['sequence'] ?? 0);
         self::assertSame([2, 1, 40.0], [$sender->lights(), $sender->count(), $sender->rate()]);
         // At half its opacity, signals are half: light is half to the power of 2.2.
-        $sender->tick(11 * self::S);
+        self::tick($sender, 11 * self::S);
         self::assertSame((int) round(255 * (128 / 255) ** 2.2), ord(ArtNet::decode($sink->take()[0][0])['slots'][0] ?? ''));
     }
 
@@ -100,13 +106,13 @@ final class LightsTest extends ConductorCase
     {
         [, $sender, $sink] = self::playing(self::lit());
         for ($i = 0; $i < 80; $i++) {
-            $sender->tick((int) ($i * 0.025 * self::S));
+            self::tick($sender, (int) ($i * 0.025 * self::S));
         }
         // Four at once, then one at 0.875 s (0.075 s and 0.8 s), one at 1.675 s.
         self::assertCount(6, $sink->take());
         [, $always, $sink] = self::playing(self::lit(['onlyChanges' => false]));
         for ($i = 0; $i < 80; $i++) {
-            $always->tick((int) ($i * 0.025 * self::S));
+            self::tick($always, (int) ($i * 0.025 * self::S));
         }
         self::assertCount(80, $sink->take());
         $universe = new Universe;
@@ -118,7 +124,7 @@ final class LightsTest extends ConductorCase
         $compiler = new PlanCompiler;
         $patches = [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 7, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 300, 'channel' => 500]];
         [$state, $sender, $sink] = self::playing(self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', $patches), $compiler);
-        $sender->tick(0);
+        self::tick($sender, 0);
         $packets = $sink->take();
         // The second light's pixels of four channels from 500 on: three in universe 300, one in 301.
         self::assertSame(['239.255.0.7', '239.255.1.44', '239.255.1.45', '239.255.0.7'], array_column($packets, 1));
@@ -131,18 +137,18 @@ final class LightsTest extends ConductorCase
         // One light less: its universes end, three times, and the other goes on.
         $fewer = $compiler->compile(self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', [$patches[0]]), 2);
         $state->take(Wire::DELTA, pack('e', self::S).str_pad($fewer->show, 26).$fewer->toBytes());
-        $sender->tick((int) (0.5 * self::S));
+        self::tick($sender, (int) (0.5 * self::S));
         self::assertNotContains(true, array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()));
-        $sender->tick(self::S);
+        self::tick($sender, self::S);
         $ended = array_filter(array_map(static fn (array $p): array => Sacn::decode($p[0]), $sink->take()), static fn (array $s): bool => $s['ends'] ?? false);
         self::assertSame([300 => 3, 301 => 3], array_count_values(array_column($ended, 'universe')));
         $sender->stop();
         self::assertSame([7, 7, 7], array_map(static fn (array $p): int => Sacn::decode($p[0])['ends'] ?? false ? Sacn::decode($p[0])['universe'] ?? 0 : 0, $sink->take()));
         // No show on air any more: nothing is sent.
         $state->take(Wire::AIR, Wire::encode(['show' => null]));
-        $sender->tick(2 * self::S);
+        self::tick($sender, 2 * self::S);
         $sink->take();
-        $sender->tick(3 * self::S);
+        self::tick($sender, 3 * self::S);
         self::assertSame([], $sink->take());
     }
 
@@ -153,7 +159,7 @@ final class LightsTest extends ConductorCase
             ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 1, 'channel' => 1, 'channels' => 'unused, unused, unused, white'],
         ];
         [, $sender, $sink] = self::playing(self::lit([], '#ffff80', $patches));
-        $sender->tick(0);
+        self::tick($sender, 0);
         $blue = (int) round(255 * (128 / 255) ** 2.2);
         self::assertSame(str_repeat("\xFF\xFF".chr($blue).chr($blue), 4), substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 16));
     }
@@ -162,7 +168,7 @@ final class LightsTest extends ConductorCase
     {
         $patches = [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 2, 'channel' => 1]];
         [, $sender, $sink] = self::playing(self::lit(['protocol' => 'ddp'], '#00ff00', $patches));
-        $sender->tick(0);
+        self::tick($sender, 0);
         self::assertSame([[0, 512, false], [512, 512, true]], array_map(static function (array $p): array {
             $d = Ddp::decode($p[0]);
 
@@ -174,7 +180,7 @@ final class LightsTest extends ConductorCase
     {
         [$state, $sender, $sink] = self::playing(self::lit(['onlyChanges' => false]));
         $slots = static function (float $seconds) use ($sender, $sink): string {
-            $sender->tick((int) ($seconds * self::S));
+            self::tick($sender, (int) ($seconds * self::S));
 
             return substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 32);
         };
