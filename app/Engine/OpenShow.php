@@ -19,7 +19,18 @@ final class OpenShow
 
     private const MAX_BYTES = 262_144;
 
+    /** Seconds after which a compiler that ended is no failed start. */
+    private const LIVED = 1.0;
+
+    /** Seconds until the next try, at most. */
+    private const LONGEST_WAIT = 5.0;
+
     private ?Compiler $compiler = null;
+
+    /** Whether this compiler has held the show. */
+    private bool $served = false;
+
+    private float $began = 0.0;
 
     public bool $ready = false;
 
@@ -71,6 +82,7 @@ final class OpenShow
         if ($this->closed) {
             return;
         }
+        [$this->served, $this->began] = [false, hrtime(true) / 1e9];
         $this->compiler = ($this->start)($this, $this->took(...), $this->ended(...));
     }
 
@@ -78,9 +90,10 @@ final class OpenShow
     {
         $this->compiler = null;
         $this->packing = false;
-        $this->crashes++;
-        $this->trouble = $last !== '' ? $last : 'The compiler ended without a word.';
-        ($this->later)(min(5.0, 0.1 * 2 ** min(6, $this->crashes - 1)), $this->begin(...));
+        // One that was of use, or lived for a while, starts again at once; one that fails again and again, ever later.
+        $this->crashes = $this->served || hrtime(true) / 1e9 - $this->began > self::LIVED ? 0 : $this->crashes + 1;
+        $this->trouble = $last !== '' ? $last : 'The compiler ended without a message.';
+        ($this->later)($this->crashes === 0 ? 0.0 : min(self::LONGEST_WAIT, 0.1 * 2 ** min(6, $this->crashes - 1)), $this->begin(...));
     }
 
     private function took(int $type, string $payload): void
@@ -90,6 +103,7 @@ final class OpenShow
             case Wire::READY:
                 $this->trouble = '';
                 $this->crashes = 0;
+                $this->served = true;
                 $this->id = (string) $data['show'];
                 $this->revision = $this->packRevision = (int) $data['revision'];
                 $this->pack = (string) $data['pack'];

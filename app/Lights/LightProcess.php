@@ -202,10 +202,11 @@ final class LightProcess
 
     private function stop(): void
     {
-        if ($this->lock !== null) {
+        [$lock, $this->lock] = [$this->lock, null];
+        if ($lock !== null) {
             $this->sender->stop();
             @unlink($this->saved());
-            $this->lock->release();
+            $lock->release();
         }
         $this->loop->stop();
     }

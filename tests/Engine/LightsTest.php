@@ -6,20 +6,27 @@ namespace Tests\Engine;
 
 use App\Engine\Guard;
 use App\Engine\Wire;
+use App\Lights\ConsoleInput;
 use App\Lights\LightSender;
 use App\Lights\LightState;
+use App\Lights\NodeFinder;
 use App\Lights\RawFrames;
+use App\Lights\UdpReceiver;
 use App\Lights\UdpSink;
 use App\Lights\Universe;
 use App\Rig\NodeRig;
+use Core\Bindings\Personality;
 use Core\Effects\Effect;
 use Core\Plan\PlanCompiler;
 use Core\Protocol\ArtNet;
 use Core\Protocol\Ddp;
 use Core\Protocol\Sacn;
+use Core\Show\Document;
 use Core\Show\Show;
 use Core\Units\Flicks;
 use React\EventLoop\Loop;
+use React\EventLoop\LoopInterface;
+use React\EventLoop\StreamSelectLoop;
 use Symfony\Component\Process\Process;
 
 /** Pixel lights composed and sent: in process to a sink that remembers, and as real processes over real sockets. */
@@ -117,6 +124,156 @@ final class LightsTest extends ConductorCase
         self::assertCount(80, $sink->take());
         $universe = new Universe;
         self::assertSame([true, true, true, true, false, true, true], array_map(static fn (array $one): bool => $universe->isDue($one[0], $one[1], true), [['a', 0.0], ['a', 0.1], ['a', 0.2], ['a', 0.3], ['a', 0.4], ['b', 0.5], ['b', 0.6]]));
+    }
+
+    public function test_a_late_frame_moves_those_after_it_and_is_not_caught_up_with(): void
+    {
+        foreach ([44.0, 40.0, 30.0, 25.0] as $rate) {
+            [, $sender, $sink] = self::playing(self::lit(['rate' => $rate, 'onlyChanges' => false]));
+            $sent = [];
+            mt_srand(5);
+            for ($seconds = 0.0; $seconds < 60; $seconds = max($sender->due() ?? self::fail('Something is sent.'), $seconds) + mt_rand(0, 1000) / 1e6 + (mt_rand(1, 40) === 1 ? mt_rand(10, 200) / 1000 : 0)) {
+                self::tick($sender, (int) ($seconds * self::S));
+                $sink->take() === [] || $sent[] = $seconds;
+            }
+            $gaps = array_map(static fn (float $a, float $b): float => $b - $a, array_slice($sent, 0, -1), array_slice($sent, 1));
+            // No two closer than the rate, but for the slack of 2 ms; and nothing is lost but what was late.
+            self::assertGreaterThan(1 / $rate - 0.0021, min($gaps), "at $rate Hz");
+            self::assertGreaterThan(0.85 * 60 * $rate, count($sent), "at $rate Hz");
+        }
+        // The clock of the engine is set anew, to its beginning: frames are counted by another.
+        [, $sender, $sink] = self::playing(self::lit(['onlyChanges' => false]));
+        $sender->tick(500 * self::S, 7.0);
+        $sink->take();
+        $sender->tick(0, 7.025);
+        self::assertCount(1, $sink->take());
+    }
+
+    public function test_who_takes_the_place_of_another_goes_on_with_its_picture_and_its_count(): void
+    {
+        [$state, $sender, $sink] = self::playing(self::lit(['protocol' => 'sacn', 'onlyChanges' => false], '#ffffff'));
+        for ($i = 0; $i < 200; $i++) {
+            $sender->tick((int) ($i * 0.025 * self::S), $i * 0.025);
+        }
+        $last = Sacn::decode($sink->take()[199][0]);
+        $saved = $sender->saved();
+        // Up to two seconds go by before it is killed: what it sent then is not in what was kept.
+        foreach ([0, 44, 88] as $since) {
+            $sink = new RememberingSink;
+            $heir = new LightSender($fresh = new LightState(static fn (): string => ''), new RawFrames('/nowhere'), $sink, self::CID);
+            $heir->resume($saved);
+            $heir->tick(null, 100.0);
+            $first = Sacn::decode($sink->take()[0][0]);
+            self::assertSame([$last['slots'] ?? '', 'data', 1], [$first['slots'] ?? null, $first['kind'], $first['universe'] ?? 0]);
+            $step = ((($first['sequence'] ?? 0) - ($last['sequence'] ?? 0) - $since + 1024 + 128) & 255) - 128;
+            self::assertTrue($step > 0 || $step <= -20, "a step of $step after $since more");
+            $heir->tick(null, 100.025);
+            self::assertCount(1, $sink->take());
+            // The engine says that nothing is on air: it ends.
+            $fresh->take(Wire::HELLO, Wire::encode(['show' => null, 'clock' => 'boot/1']));
+            $heir->tick(200 * self::S, 100.05);
+            self::assertSame([true, true, true], array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()));
+        }
+        // One that knows all already goes on with the show, and counts on.
+        $sink = new RememberingSink;
+        $heir = new LightSender($state, new RawFrames('/nowhere'), $sink, self::CID);
+        $heir->warm(200 * self::S);
+        self::assertSame([], $sink->take());
+        $heir->resume($saved);
+        $heir->tick(11 * self::S, 100.0);
+        $said = Sacn::decode($sink->take()[0][0]);
+        self::assertSame([(int) round(255 * (128 / 255) ** 2.2), (($last['sequence'] ?? 0) + 121) & 255], [ord(($said['slots'] ?? '')[3]), $said['sequence'] ?? -1]);
+        $heir->resume('no JSON');
+        $heir->resume('{"destinations": {"x": {"node": {"protocol": "smoke"}}}}');
+        $heir->tick(11 * self::S, 100.1);
+        self::assertCount(1, $sink->take());
+    }
+
+    /** A console input on ports of its own, driven by slots of a control. */
+    private static function console(LoopInterface $loop, int $controls = 1): ConsoleInput
+    {
+        $rows = [
+            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
+            'layer' => array_map(static fn (int $i): array => ['id' => "l$i", 'timeline' => 'line', 'name' => "L$i", 'order' => $i, 'route' => null], range(1, $controls)),
+            'personality' => [['id' => 'full', 'name' => 'Full', 'parts' => Personality::PRESETS['Full']]],
+            'control' => array_map(static fn (int $i): array => ['id' => "c$i", 'layer' => "l$i", 'personality' => 'full', 'universe' => 7, 'channel' => 1], range(1, $controls)),
+        ];
+        $document = Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows);
+        $compiler = new PlanCompiler;
+        $compiler->compile($document->show, 1);
+        $console = new ConsoleInput($loop, '127.0.0.1', 4448, self::CID);
+        $console->prepare($compiler->plan());
+
+        return $console;
+    }
+
+    public function test_a_console_is_heard_through_a_flood_of_all_other_universes(): void
+    {
+        $loop = new StreamSelectLoop;
+        $console = self::console($loop);
+        $sink = new UdpSink;
+        for ($universe = 1; $universe <= 63_999; $universe++) {
+            $sink->send(Sacn::data(str_repeat('f', 16), 'Flood', $universe === 7 ? 8 : $universe, 1, "\xFF"), '127.0.0.1', 4448);
+            if ($universe % 100 === 0) {
+                $loop->futureTick(static fn () => $loop->addTimer(0.007, static fn () => $loop->stop()));
+                $loop->run();
+            }
+        }
+        self::assertSame([], $console->figures()['sources']);
+        self::assertGreaterThan(10_000, $console->foreign);
+        $sink->send(Sacn::data(str_repeat('c', 16), 'Console', 7, 1, "\x80"), '127.0.0.1', 4448);
+        $heard = $this->until('the console', static function () use ($loop, $console): ?array {
+            $loop->futureTick(static fn () => $loop->addTimer(0.03, static fn () => $loop->stop()));
+            $loop->run();
+
+            return $console->figures()['values'] === [] ? null : $console->figures();
+        });
+        self::assertSame(['Console'], array_column($heard['sources'], 'name'));
+    }
+
+    public function test_what_is_told_of_consoles_stays_small(): void
+    {
+        $loop = new StreamSelectLoop;
+        $console = self::console($loop, 300);
+        $merge = (new \ReflectionProperty($console, 'merge'))->getValue($console);
+        for ($i = 0; $i < 16; $i++) {
+            $merge->hear('sacn 7', str_repeat(chr(65 + $i), 16), str_repeat("\x7F", 512), 100, hrtime(true) / 1e9, 60, str_repeat('N', 63));
+        }
+        $console->tick(hrtime(true) / 1e9);
+        $figures = $console->figures();
+        self::assertLessThan(131_072, strlen((string) json_encode($figures)));
+        self::assertSame(300, count($figures['controls']) + $figures['more']['controls']);
+        self::assertGreaterThan(0, $figures['more']['controls']);
+        self::assertGreaterThan(0, $figures['more']['values']);
+    }
+
+    public function test_known_nodes_are_refreshed_however_many_there_are(): void
+    {
+        $finder = new NodeFinder(new StreamSelectLoop, new UdpSink, '127.0.0.1', 4449, static fn (): array => []);
+        $heard = (new \ReflectionMethod($finder, 'heard'))->getClosure($finder);
+        for ($i = 0; $i < 600; $i++) {
+            $heard(ArtNet::reply('10.0.0.1', "Node $i", '', [0], 1), '10.0.'.intdiv($i, 250).'.'.($i % 250));
+        }
+        self::assertCount(500, $finder->found());
+        $heard(ArtNet::reply('10.0.0.1', 'Renamed', '', [0], 1), '10.0.0.0');
+        self::assertContains('Renamed', array_column($finder->found(), 'name'));
+        self::assertCount(500, $finder->found());
+    }
+
+    public function test_another_program_at_our_port_is_found(): void
+    {
+        $ours = new UdpReceiver('127.0.0.1', 4448);
+        self::assertSame(['', []], [$ours->trouble, $ours->sharers()]);
+        $other = new Process(['php', '-r', '$s = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP); socket_set_option($s, SOL_SOCKET, SO_REUSEADDR, 1); socket_bind($s, "0.0.0.0", 4448); echo "open"; sleep(20);']);
+        $other->start();
+        $this->until('the other program', static fn (): bool => $other->getOutput() === 'open');
+        self::assertSame(['php ('.$other->getPid().')'], $ours->sharers());
+        $other->stop(0);
+        $this->until('it to be gone', static fn (): bool => $ours->sharers() === []);
+        // One of which the port is not ours does not count.
+        $elsewhere = new UdpReceiver('127.0.0.9', 4448);
+        self::assertSame([], $elsewhere->sharers());
+        self::assertStringContainsString('can\'t be opened', (new UdpReceiver('203.0.113.9', 4448))->trouble);
     }
 
     public function test_sacn_has_its_source_priority_and_synchronisation_and_says_when_it_ends(): void
