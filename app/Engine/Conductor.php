@@ -85,10 +85,7 @@ final class Conductor
     /** Up to which engine time what starts by itself has been started. */
     private int $restedAt = 0;
 
-    /** Whether the machine was started anew, so that what the clock starts is looked for back to the day before. */
-    private bool $poweredUp = false;
-
-    private ?int $clockedAt = null;
+    private DayCues $days;
 
     private readonly Guard $guard;
 
@@ -101,8 +98,9 @@ final class Conductor
     /**
      * @param  array{live_port: int, osc_port: int, hosts: list<string>, run: string}  $config
      * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts one for a show, '' for the one that is engaged
+     * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly \Closure $compiler, private readonly TicketOffice $tickets, private readonly ChangeLog $journal, ?Clock $clock = null)
+    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly \Closure $compiler, private readonly TicketOffice $tickets, private readonly ChangeLog $journal, ?Clock $clock = null, private readonly ?\Closure $wall = null)
     {
         $this->guard = new Guard;
         $this->subscribers = new Subscribers($this->left(...));
@@ -133,7 +131,7 @@ final class Conductor
             $held = HeldValues::restored(array_filter((array) ($last['held'] ?? []), static fn (mixed $one): bool => $goesOn || $clock !== null || is_array($one) && ! array_is_list($one)));
             $this->air = new Performance($last['show'], $decks, $held, $cards, CuePlayer::restored($held, $goesOn || $clock !== null ? (array) ($last['cues'] ?? []) : []));
         }
-        $this->poweredUp = ! $goesOn && $clock === null;
+        $this->days = new DayCues(! $goesOn && $clock === null, $goesOn, $this->wall);
         // What its timelines passed while no conductor ran is fired once the cues are known.
         $this->restedAt = $goesOn ? max($this->clock->now() - self::MISSED, $this->air->cues->passed ?? 0) : $this->clock->now();
         $this->journal->write([], $this->state(...));
@@ -342,26 +340,19 @@ final class Conductor
         if ($air === null || $this->onAir?->ready !== true) {
             return;
         }
-        $time = new \DateTimeImmutable;
-        $second = $time->getTimestamp();
-        $from = $this->clockedAt ?? ($this->poweredUp ? $second - 86_400 : $second - 1);
-        $this->clockedAt = $second;
-        $due = [];
-        for ($at = $from; $at < $second; $at = $until) {
-            $day = $time->setTimestamp($at + 1);
-            $midnight = $day->setTime(0, 0);
-            $until = min($second, $midnight->modify('+1 day')->getTimestamp() - 1);
-            array_push($due, ...$air->cues->due($day->format('Y-m-d'), (int) $day->format('w'), $at - $midnight->getTimestamp(), $until - $midnight->getTimestamp()));
-        }
-        if ($this->poweredUp) {
-            // Started anew, it does what it would have been at by now: the last of them.
-            $due = array_slice($due, -1);
-            $this->poweredUp = false;
-        }
+        $this->fireByClock($air, $this->days->check($air->cues, $this->clock->now()));
+    }
+
+    /** @param  list<string>  $due */
+    private function fireByClock(Performance $air, array $due): void
+    {
         foreach ($due as $cue) {
             $air->fire($cue, $this->clock->now() + self::LEAD, 'clock');
         }
-        $due === [] || $this->tellSoon();
+        if ($due !== []) {
+            $this->save();
+            $this->tellSoon();
+        }
     }
 
     private function beat(): void
@@ -426,7 +417,7 @@ final class Conductor
             'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'busy' => $this->busy->figures(), 'windows' => $this->subscribers->count(), 'dropped' => $this->subscribers->dropped,
             'refused' => $this->http->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
             'compiler' => $this->onAir?->figures(), 'looked' => count($this->open), 'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
-            'pid' => getmypid(), 'memory' => memory_get_usage(true),
+            'pid' => getmypid(), 'memory' => memory_get_usage(true), 'clockStep' => $this->days->figures($this->clock->now()),
             'lights' => $this->lights === null || $this->lights['heard'] < $this->clock->now() - self::REPORT_LASTS ? null : ['standby' => $this->standbyAt !== null && $this->standbyAt >= $this->clock->now() - self::REPORT_LASTS] + array_diff_key($this->lights, ['heard' => 0]),
         ];
     }
@@ -467,6 +458,17 @@ final class Conductor
                 return $marks;
             }
             $this->subscribers->tell(Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks));
+
+            return null;
+        }
+        if ($do === 'clockStep') {
+            $answer = $command['fire'] ?? null;
+            if (! in_array($answer, DayCues::ANSWERS, true)) {
+                return 'After a step of the clock, `fire` is one of '.implode(', ', DayCues::ANSWERS).'.';
+            }
+            $due = $this->days->answer($answer);
+            $this->air === null || $this->fireByClock($this->air, $due);
+            $this->subscribers->tell(Wire::json(Wire::HEALTH, $this->health()));
 
             return null;
         }

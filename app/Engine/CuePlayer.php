@@ -6,6 +6,7 @@ namespace App\Engine;
 
 use Core\Cues\Cue;
 use Core\Cues\CueList;
+use Core\Cues\DayClock;
 use Core\Cues\Grasp;
 use Core\Cues\OnStop;
 
@@ -29,6 +30,8 @@ final class CuePlayer
 
     private CueList $list;
 
+    private DayClock $day;
+
     /** Engine time of the last cue that a timeline fired. */
     public int $passed = 0;
 
@@ -39,6 +42,7 @@ final class CuePlayer
     public function __construct(private readonly HeldValues $held)
     {
         $this->list = CueList::of([]);
+        $this->day = DayClock::unread();
     }
 
     /** @param  array<mixed>  $saved  as saved() gave it */
@@ -48,6 +52,7 @@ final class CuePlayer
         foreach ((array) ($saved['on'] ?? []) as $id => $one) {
             $player->on[(string) $id] = ['at' => (int) ($one['at'] ?? 0), 'until' => (int) ($one['until'] ?? 0), 'by' => (string) ($one['by'] ?? ''), 'masked' => (int) ($one['masked'] ?? 0)];
         }
+        $player->day = DayClock::restored((array) ($saved['day'] ?? []));
         $player->passed = (int) ($saved['passed'] ?? 0);
         $player->last = isset($saved['last']) ? (string) $saved['last'] : null;
         $pending = $saved['pending'] ?? null;
@@ -68,6 +73,12 @@ final class CuePlayer
             $this->list = CueList::of($cues);
             $this->changed = true;
         }
+    }
+
+    /** @return array<string, Cue> by id */
+    public function cues(): array
+    {
+        return $this->cues;
     }
 
     /** The id of a cue by its id, its number or its name. */
@@ -202,18 +213,38 @@ final class CuePlayer
         return $this->pending;
     }
 
-    /** @return list<string> cues that a time of day starts, after a second of a day up to another */
-    public function due(string $date, int $weekday, int $after, int $upTo): array
+    /**
+     * The time of day has come to a local second: which cues it starts.
+     *
+     * @return list<string>
+     */
+    public function due(int $local): array
     {
-        $due = [];
-        foreach ($this->cues as $id => $cue) {
-            if ($cue->clock !== null && $cue->clock->isDue($date, $weekday, $after, $upTo)) {
-                $due[$cue->clock->second][] = (string) $id;
-            }
-        }
-        ksort($due);
+        [$day, $due] = $this->day->advance($local, $this->cues);
+        $this->setDay($day);
 
-        return array_merge([], ...$due);
+        return $due;
+    }
+
+    /**
+     * What a step of the clock passes over and was not fired yet.
+     *
+     * @return list<array{cue: string, at: int}>
+     */
+    public function passedOver(int $after, int $upTo): array
+    {
+        return $this->day->waiting($this->cues, $after, $upTo);
+    }
+
+    public function setDay(DayClock $day): void
+    {
+        $this->unsaved = $this->unsaved || $day->fired !== $this->day->fired;
+        $this->day = $day;
+    }
+
+    public function day(): DayClock
+    {
+        return $this->day;
     }
 
     /** @return array<string, mixed> what windows have to know */
@@ -245,6 +276,6 @@ final class CuePlayer
     /** @return array<string, mixed> */
     public function saved(): array
     {
-        return ['on' => $this->on, 'last' => $this->last, 'pending' => $this->pending, 'passed' => $this->passed];
+        return ['on' => $this->on, 'last' => $this->last, 'pending' => $this->pending, 'passed' => $this->passed, 'day' => (object) $this->day->fired];
     }
 }

@@ -75,6 +75,8 @@ final class UdpReceiver
      *
      * @param  string  $proc  where the system tells of sockets and processes
      * @return list<string> "name (pid)", or "another program" where the system does not say which
+     *
+     * @phpstan-impure
      */
     public function sharers(string $proc = '/proc'): array
     {

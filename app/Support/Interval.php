@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Support;
 
 /**
- * Intervals of processes that run for a long time, in one place. KITE_HASTE divides those that are longer than five
- * seconds (down to one), so that a test can run a process past its longest timer.
+ * Intervals of processes that run for a long time, in one place. KITE_HASTE divides them, down to a second, so that
+ * a test can run a process past its longest timer.
  */
 enum Interval
 {
@@ -27,8 +27,6 @@ enum Interval
 
     private const SHORTEST_HASTENED = 1.0;
 
-    private const STAYS = 5.0;
-
     public function seconds(): float
     {
         $seconds = match ($this) {
@@ -38,7 +36,7 @@ enum Interval
             self::UnusedCompiler => 20.0,
         };
 
-        return $seconds <= self::STAYS ? $seconds : max(self::SHORTEST_HASTENED, $seconds / self::haste());
+        return max(self::SHORTEST_HASTENED, $seconds / self::haste());
     }
 
     /** By how much intervals are divided: 1, or what KITE_HASTE says. */

@@ -42,14 +42,10 @@ final readonly class ClockTime
         return new self(trim($text), 3600 * $hour + 60 * $minute + $second, array_values(array_unique($days)), $dated ? "$m[1]-$m[2]-$m[3]" : null);
     }
 
-    /**
-     * Whether it falls into the time after one second of a day up to another of the same day.
-     *
-     * @param  string  $date  as 2026-12-24
-     * @param  int  $weekday  0 for Sunday
-     */
-    public function isDue(string $date, int $weekday, int $after, int $upTo): bool
+    /** @param  int  $day  days since 1970-01-01 of the local date */
+    public function isOn(int $day): bool
     {
-        return $this->second > $after && $this->second <= $upTo && ($this->date === null || $this->date === $date) && ($this->days === [] || in_array($weekday, $this->days, true));
+        // 1970-01-01 was a Thursday.
+        return ($this->date === null || $this->date === gmdate('Y-m-d', 86_400 * $day)) && ($this->days === [] || in_array(($day + 4) % 7, $this->days, true));
     }
 }

@@ -198,10 +198,10 @@ final class CueTest extends TestCase
 
     public function test_times_of_day(): void
     {
-        $friday = ['2026-12-25', 5];
-        self::assertSame([true, false, false, true], [ClockTime::parse('21:30')->isDue(...[...$friday, 77_399, 77_400]), ClockTime::parse('21:30')->isDue(...[...$friday, 77_400, 77_401]), ClockTime::parse('21:30 mon tue')->isDue(...[...$friday, 0, 86_399]), ClockTime::parse('21:30:15 Fri, sat')->isDue(...[...$friday, 77_414, 77_415])]);
-        self::assertSame([true, false], [ClockTime::parse('2026-12-25 18:00')->isDue(...[...$friday, 0, 86_399]), ClockTime::parse('2026-12-24 18:00')->isDue(...[...$friday, 0, 86_399])]);
-        self::assertTrue(ClockTime::parse('0:00')->isDue('2026-12-25', 5, -1, 0));
+        // 2026-12-25 is a Friday, 20,812 days after 1970-01-01.
+        self::assertSame([true, false, true, true], [ClockTime::parse('21:30')->isOn(20_812), ClockTime::parse('21:30 mon tue')->isOn(20_812), ClockTime::parse('21:30:15 Fri, sat')->isOn(20_812), ClockTime::parse('21:30 sun')->isOn(20_814)]);
+        self::assertSame([true, false], [ClockTime::parse('2026-12-25 18:00')->isOn(20_812), ClockTime::parse('2026-12-24 18:00')->isOn(20_812)]);
+        self::assertSame([77_400, 77_415, 0], [ClockTime::parse('21:30')->second, ClockTime::parse('21:30:15')->second, ClockTime::parse('0:00')->second]);
         foreach (['', '25:00', '21:60', '21:30 foo', '2026-02-30 18:00', '2026-12-24 18:00 fri', '21', 'noon'] as $bad) {
             try {
                 ClockTime::parse($bad);

@@ -183,7 +183,14 @@ final class CueEngineTest extends ConductorCase
     public function test_what_the_clock_starts_is_found_in_its_order(): void
     {
         $player = self::player(new HeldValues, [self::cue('1', [], clock: ClockTime::parse('21:30')), self::cue('2', [], clock: ClockTime::parse('21:29:59')), self::cue('3', [], clock: ClockTime::parse('21:30 mon'))]);
-        self::assertSame([['2', '1'], [], ['1', '3']], [$player->due('2026-12-25', 5, 77_000, 78_000), $player->due('2026-12-25', 5, 78_000, 80_000), $player->due('2026-12-28', 1, 77_399, 77_400)]);
+        $at = static fn (string $time): int => (int) strtotime("$time UTC");
+        $player->setDay($player->day()->at($at('2026-12-25 21:20')));
+        self::assertSame([['2', '1'], []], [$player->due($at('2026-12-25 21:40')), $player->due($at('2026-12-25 22:13'))]);
+        $player->setDay($player->day()->at($at('2026-12-28 21:29:59')));
+        self::assertSame(['1', '3'], $player->due($at('2026-12-28 21:30')));
+        // What was fired is in the journal.
+        $again = CuePlayer::restored(new HeldValues, (array) json_decode((string) json_encode($player->saved()), true));
+        self::assertSame($player->day()->fired, $again->day()->fired);
     }
 
     /** A show with cues, on air. */

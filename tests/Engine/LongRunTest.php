@@ -14,14 +14,11 @@ use App\Rig\InputRig;
 use App\Rig\NodeRig;
 use App\Support\Interval;
 use App\Support\TicketOffice;
-use Core\Units\Flicks;
 use Symfony\Component\Process\Process;
 
 /** Every process is run past its longest timer, and everything that is given to a loop is called as a loop calls it. */
 final class LongRunTest extends ConductorCase
 {
-    private const S = Flicks::PER_SECOND;
-
     private ?Process $launcher = null;
 
     protected function tearDown(): void

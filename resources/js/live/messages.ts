@@ -238,9 +238,13 @@ export interface Health {
   journal: { lost: number };
   pid: number;
   memory: number;
+  /** The last step of the time of day, where it was set: by how many seconds, which cues it passed over, and how long somebody may still answer. */
+  clockStep: { seconds: number; at: string; cues: string[]; left: number } | null;
   /** Of the process that sends to pixel lights; null where it is not heard of. */
   lights: {
     pid: number;
+    /** Whether another process is there to take its place. */
+    standby: boolean;
     lights: number;
     universes: number;
     rate: number;
@@ -251,7 +255,15 @@ export interface Health {
     nodes: { ip: string; name: string; long: string; report: string; ports: number[] }[];
     bad: number;
     /** What lighting consoles say to layers: values by address, and of each control the number and the meaning of each part. */
-    console: { packets: number; bad: number; sources: { universe: string; name: string; priority: number }[]; values: Record<string, number>; controls: Record<string, { parts: [number, number, string?][]; lost: boolean }> } | null;
+    console: {
+      packets: number;
+      bad: number;
+      foreign: number;
+      more: { sources: number; values: number; controls: number };
+      sources: { universe: string; name: string; priority: number }[];
+      values: Record<string, number>;
+      controls: Record<string, { parts: [number, number, string?][]; lost: boolean }>;
+    } | null;
   } | null;
 }
 

@@ -109,6 +109,7 @@ export function Run() {
             setName(personName());
           }}
         />
+        {health?.clockStep != null && <ClockStep step={health.clockStep} cues={show.rows.cue} />}
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
           <Sign state={!up || health === null ? 'fault' : (health.compiler?.trouble ?? '') !== '' || health.guard.caught > 0 || health.journal.lost > 0 ? 'attention' : 'ok'} /> Engine
         </h2>
@@ -145,11 +146,13 @@ export function Run() {
                   ['Packets', health.lights.sent.toLocaleString('en')],
                   ['Latency, p99', `${health.lights.late.p99.toFixed(1)} ms`],
                   ['Nodes found', health.lights.nodes.length],
+                  ['Standby', health.lights.standby ? 'ready' : 'starting'],
+                  ...(health.lights.trouble === '' || health.lights.failed > 0 ? [] : ([['Problems', health.lights.trouble]] as [string, string][])),
                   ...(health.lights.failed === 0 ? [] : ([['Not sent', `${health.lights.failed.toLocaleString('en')}, ${health.lights.trouble}`]] as [string, string][])),
                 ]}
               />
             )}
-            {health?.lights == null && <p className="dim">Nothing is heard of the process that sends to them.</p>}
+            {health?.lights == null && <p className="dim">The pixel-light sender is not running.</p>}
           </>
         )}
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>Players</h2>
@@ -215,5 +218,34 @@ function Standing({ what, cue, at = null }: { what: string; cue: RowOf<'cue'> | 
         {on !== undefined && on.masked > 0 && <span className="looseval">{on.masked} of its values are held by hand</span>} <span className="dim">{cue?.note}</span>
       </div>
     </div>
+  );
+}
+
+/** The time of day was set: what cues it passed over, and which of them are fired. */
+function ClockStep({ step, cues }: { step: { seconds: number; at: string; cues: string[]; left: number }; cues: { id: string; number: string; name: string }[] }) {
+  const size = Math.abs(step.seconds);
+  const by = size >= 3600 ? `${Math.floor(size / 3600)} h ${Math.floor((size % 3600) / 60)} min` : size >= 60 ? `${Math.floor(size / 60)} min ${size % 60} s` : `${size} s`;
+  const names = step.cues.map((id) => cues.find((c) => c.id === id)).map((c) => (c === undefined ? 'a removed cue' : `${c.number} ${c.name}`.trim()));
+  return (
+    <section aria-label="Clock" role="alert">
+      <p className="state-attention" style={{ margin: '0 0 6px' }}>
+        ▲ Clock set {step.seconds > 0 ? 'forward' : 'back'} by {by}, now {step.at}.
+      </p>
+      {names.length > 0 && (
+        <>
+          <p style={{ margin: '0 0 6px' }}>
+            Passed over: {names.slice(0, 5).join(', ')}
+            {names.length > 5 ? ` and ${names.length - 5} more` : ''}. The last is fired in <span className="mono">{Math.ceil(step.left)} s</span>.
+          </p>
+          <div style={{ display: 'flex', gap: 6 }}>
+            {(['last', 'all', 'none'] as const).map((fire) => (
+              <button key={fire} type="button" className="plain" onClick={() => void command({ do: 'clockStep', fire })}>
+                Fire {fire}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+    </section>
   );
 }
