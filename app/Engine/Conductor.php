@@ -398,9 +398,10 @@ final class Conductor
     {
         $this->byClock();
         $now = $this->clock->now();
-        $this->air?->held->settle($now);
+        $this->air?->cues->settle($now);
+        $this->air?->held->hasChanged() === true && $this->tellSoon();
         foreach ($this->looks as $look) {
-            $look->held->settle($now);
+            $look->cues->settle($now);
         }
         $gone = count($this->reports);
         $this->reports = array_filter($this->reports, static fn (array $report): bool => $report['heard'] >= $now - self::REPORT_LASTS);

@@ -19,6 +19,9 @@ final class CuePlayer
     /** @var array<string, array{at: int, until: int, by: string, masked: int}> cues that are on, by id */
     private array $on = [];
 
+    /** @var array<string, array{at: int, until: int, by: string, masked: int}> cues that gave way to another one, which may not have covered them yet */
+    private array $yielded = [];
+
     /** The cue of the list that was fired last. */
     private ?string $last = null;
 
@@ -49,8 +52,10 @@ final class CuePlayer
     public static function restored(HeldValues $held, array $saved): self
     {
         $player = new self($held);
-        foreach ((array) ($saved['on'] ?? []) as $id => $one) {
-            $player->on[(string) $id] = ['at' => (int) ($one['at'] ?? 0), 'until' => (int) ($one['until'] ?? 0), 'by' => (string) ($one['by'] ?? ''), 'masked' => (int) ($one['masked'] ?? 0)];
+        foreach (['on', 'yielded'] as $list) {
+            foreach ((array) ($saved[$list] ?? []) as $id => $one) {
+                $player->{$list}[(string) $id] = ['at' => (int) ($one['at'] ?? 0), 'until' => (int) ($one['until'] ?? 0), 'by' => (string) ($one['by'] ?? ''), 'masked' => (int) ($one['masked'] ?? 0)];
+            }
         }
         $player->day = DayClock::restored((array) ($saved['day'] ?? []));
         $player->passed = (int) ($saved['passed'] ?? 0);
@@ -124,6 +129,7 @@ final class CuePlayer
             }
         }
         $this->held->fire($cue, $at);
+        unset($this->yielded[$id]);
         $this->passed = $by === 'timeline' ? max($this->passed, $at) : $this->passed;
         $this->on[$id] = ['at' => $at, 'until' => $at + $lasts, 'by' => $by, 'masked' => count($this->held->masked($cue))];
         // What the clock starts does not move the list along.
@@ -161,19 +167,39 @@ final class CuePlayer
         return true;
     }
 
-    /** Ends all that are on. */
+    /** Ends all that are on, those that come on again by it too; where none is on, what cues have left when they were stopped. */
     public function releaseAll(int $at, int $fade): void
     {
-        foreach (array_keys($this->on) as $id) {
-            $this->off((string) $id, $at, $fade, false);
+        if ($this->on === []) {
+            $this->held->clear($at, $fade);
+        }
+        for ($i = count($this->on) + count($this->yielded); $this->on !== [] && $i >= 0; $i--) {
+            $this->off((string) array_key_last($this->on), $at, $fade, false);
         }
         $this->pending = null;
     }
 
+    /** Forgets what gave way and is covered by now. */
+    public function settle(int $now): void
+    {
+        $this->held->settle($now);
+        $this->yielded = array_intersect_key($this->yielded, $this->held->holding($now));
+    }
+
     private function off(string $id, int $at, int $fade, bool $stays, ?Cue $for = null): void
     {
-        $this->held->end($id, $at, $fade, $stays, $for);
+        $entry = $this->on[$id] ?? null;
         unset($this->on[$id]);
+        foreach ($this->held->end($id, $at, $fade, $stays, $for) as $again) {
+            // What it had not covered yet is on again, as it was.
+            if (isset($this->yielded[$again])) {
+                $this->on[$again] = $this->yielded[$again];
+                unset($this->yielded[$again]);
+            }
+        }
+        if ($for !== null && $entry !== null) {
+            $this->yielded[$id] = $entry;
+        }
         if ($this->pending !== null && $this->last === $id) {
             $this->pending = null;
         }
@@ -276,6 +302,6 @@ final class CuePlayer
     /** @return array<string, mixed> */
     public function saved(): array
     {
-        return ['on' => $this->on, 'last' => $this->last, 'pending' => $this->pending, 'passed' => $this->passed, 'day' => (object) $this->day->fired];
+        return ['on' => $this->on, 'yielded' => (object) $this->yielded, 'last' => $this->last, 'pending' => $this->pending, 'passed' => $this->passed, 'day' => (object) $this->day->fired];
     }
 }

@@ -14,6 +14,7 @@ use Core\Units\InvalidValue;
 use Core\Values\Address;
 use Core\Values\HeldValue;
 use Core\Values\MediaRun;
+use Core\Values\Property;
 use Core\Values\Stratum;
 use Core\Values\Track;
 
@@ -55,9 +56,9 @@ final class HeldValues
                 match (true) {
                     $value->stratum === Stratum::Cue => $held->cues[(string) $address][] = $value,
                     $value->stratum === Stratum::Panic => $held->panic = $value,
-                    $value->stratum === Stratum::Bound && ! $value->isGone(PHP_INT_MAX) => $held->bound[(string) $address] = $value,
-                    // One whose weight comes to nothing was let go of.
-                    $value->isGone(PHP_INT_MAX) => $held->going[(string) $address][] = $value,
+                    $value->stratum === Stratum::Bound && $value->yieldsTo === null && ! $value->isGone(PHP_INT_MAX) => $held->bound[(string) $address] = $value,
+                    // One whose weight comes to nothing was let go of, one that gives way lies below another.
+                    $value->isGone(PHP_INT_MAX) || $value->yieldsTo !== null => $held->going[(string) $address][] = $value,
                     default => $held->loose[(string) $address] = $value,
                 };
                 $held->sequence = max($held->sequence, $value->sequence);
@@ -67,42 +68,81 @@ final class HeldValues
         return $held;
     }
 
+    /** So many that were let go of or give way are kept of one value; beyond, the lowest fade as one. */
+    private const MAX_GOING = 16;
+
     private ?HeldValue $panic = null;
 
     /** A cue takes hold of all that it names, and one that grasps everything of the rest, too. */
     public function fire(Cue $cue, int $at): void
     {
         if ($cue->grasp === Grasp::Everything) {
-            $this->stack(CueMix::BLANKET, CueMix::fired($this->cues[CueMix::BLANKET] ?? [], $cue, new CueValue(CueMix::BLANKET, 0.0), ++$this->sequence, $at));
+            $others = [];
+            foreach ($this->cues as $address => $stack) {
+                if ($address !== CueMix::BLANKET && CueMix::isBlanketed((string) $address)) {
+                    array_push($others, ...array_filter($stack, static fn (HeldValue $one): bool => CueMix::sources($one) !== [$cue->id]));
+                }
+            }
+            $this->stack(CueMix::BLANKET, CueMix::fired($this->cues[CueMix::BLANKET] ?? [], $cue, new CueValue(CueMix::BLANKET, 0.0), ++$this->sequence, $at, across: $others));
         }
         foreach ($cue->values as $value) {
-            $this->stack($value->address, CueMix::fired($this->cues[$value->address] ?? [], $cue, $value, ++$this->sequence, $at));
+            $this->stack($value->address, CueMix::fired($this->cues[$value->address] ?? [], $cue, $value, ++$this->sequence, $at, $this->blanket($value->address)));
         }
     }
 
+    /** @return list<HeldValue> what holds all layers, where it holds this value */
+    private function blanket(string $address): array
+    {
+        return $address !== CueMix::BLANKET && CueMix::isBlanketed($address) ? $this->cues[CueMix::BLANKET] ?? [] : [];
+    }
+
     /**
-     * A cue lets go of all that it holds, over a time, or leaves it where it is.
+     * A cue lets go of all that it holds, over a time, or leaves it where it is. What gave way to it and is not covered yet holds on.
      *
      * @param  Cue|null  $for  the cue that it gives way to: what both hold stays until that has it
+     * @return list<string> cues that hold something again
      */
-    public function end(string $cue, int $at, int $fade, bool $stays, ?Cue $for = null): void
+    public function end(string $cue, int $at, int $fade, bool $stays, ?Cue $for = null): array
     {
-        $until = [];
+        $named = [];
         foreach ($for->values ?? [] as $value) {
-            $until[$value->address] = $at + $for->delayOf($value) + $for->fadeOf($value);
+            $named[$value->address] = true;
         }
+        $again = [];
         foreach ($this->cues as $address => $stack) {
-            foreach ($stack as $one) {
-                if ($one->source !== $cue) {
-                    continue;
+            $address = (string) $address;
+            $before = $stack;
+            $blanket = $this->blanket($address);
+            $covered = $for !== null && (isset($named[$address]) || $for->grasp === Grasp::Everything && CueMix::isBlanketed($address));
+            $holds = array_filter($stack, static fn (HeldValue $one): bool => in_array($cue, CueMix::sources($one), true)) !== [];
+            if ($for === null) {
+                // Before it goes: what it covers wholly is not held again.
+                [$stack, $back] = CueMix::takenBack($stack, $cue, $at, $blanket);
+                array_push($again, ...$back);
+            } elseif ($covered && ! $holds && $for->grasp !== Grasp::Everything) {
+                // What held all layers goes, so what lay below it lies below the next.
+                $stack = CueMix::redirected($stack, $cue, $for->id);
+            }
+            if ($covered) {
+                $stack = CueMix::yielded($stack, $cue, $for->id);
+            } else {
+                // What it has not covered yet goes with it where another one takes its place.
+                foreach ($for === null ? ($holds ? [$cue] : []) : CueMix::withYielding($stack, $cue) as $one) {
+                    $stack = $stays ? CueMix::stayed($stack, $one, $at, $blanket) : CueMix::returned($stack, $one, $at, $fade, $for->delay ?? 0, $blanket);
                 }
-                $covered = $until[$address] ?? ($for?->grasp === Grasp::Everything && str_ends_with((string) $address, '/opacity') ? $at + $for->delay + $for->fade : null);
-                $this->stack((string) $address, match (true) {
-                    $covered !== null => CueMix::covered($stack, $cue, $at, $covered),
-                    $stays => CueMix::stayed($stack, $cue, $at),
-                    default => CueMix::returned($stack, $cue, $at + ($for->delay ?? 0), $fade),
-                });
-                break;
+            }
+            $stack === $before || $this->stack($address, $stack);
+        }
+
+        return array_values(array_unique($again));
+    }
+
+    /** What no cue holds any more, though one left it, lets go. */
+    public function clear(int $at, int $fade): void
+    {
+        foreach ($this->cues as $address => $stack) {
+            if (array_filter($stack, static fn (HeldValue $one): bool => $one->source === '') !== []) {
+                $this->stack((string) $address, CueMix::cleared($stack, $at, $fade));
             }
         }
     }
@@ -121,10 +161,13 @@ final class HeldValues
     public function settle(int $now): void
     {
         foreach ($this->cues as $address => $stack) {
-            $kept = CueMix::settled($stack, $now);
+            $kept = CueMix::settled($stack, $now, $this->blanket((string) $address));
             if (count($kept) !== count($stack)) {
                 $this->stack((string) $address, $kept);
             }
+        }
+        foreach (array_keys($this->going) as $address) {
+            $this->prune((string) $address, $now);
         }
     }
 
@@ -134,7 +177,9 @@ final class HeldValues
         $found = [];
         foreach ($this->cues as $stack) {
             foreach ($stack as $one) {
-                $one->source !== '' && ! $one->isGone($now) && $found[$one->source] = true;
+                if (! $one->isGone($now)) {
+                    $found += array_fill_keys(CueMix::sources($one), true);
+                }
             }
         }
 
@@ -187,17 +232,18 @@ final class HeldValues
             if ($value === null) {
                 if ($is !== null) {
                     unset($this->loose[$address]);
+                    $this->prune($address, $at);
+                    $this->going[$address] = array_map(static fn (HeldValue $one): HeldValue => $one->yieldsTo !== null && $one->stratum === Stratum::Loose ? $one->fading($at, $fade) : $one, $this->going[$address] ?? []);
                     $this->going[$address][] = $is->letGo(++$this->sequence, $at, $fade);
                     $this->changed[$address] = $this->unsaved[$address] = true;
                 }
 
                 continue;
             }
-            if (str_ends_with($address, '/source') && $is !== null && $fade > 0) {
-                $this->cover($address, $is, $at, $fade);
+            $this->prune($address, $at);
+            if ($is !== null && $fade > 0 && ! self::property($address)->type->mixes()) {
+                $this->cover($address, $is);
                 $is = null;
-            } elseif (! str_ends_with($address, '/source')) {
-                unset($this->going[$address]);
             }
             $this->loose[$address] = $is === null
                 ? HeldValue::of(Stratum::Loose, ++$this->sequence, 'hand', Track::constant($value), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at)
@@ -257,6 +303,7 @@ final class HeldValues
         foreach ($good as $address => $value) {
             if ($value === null) {
                 unset($this->bound[$address]);
+                $this->going[$address] = array_values(array_filter($this->going[$address] ?? [], static fn (HeldValue $one): bool => $one->stratum !== Stratum::Bound));
             } elseif (str_ends_with((string) $address, '/source')) {
                 $this->call((string) $address, $value, $runs[$address] ?? null, $at, self::fade($fades[$address] ?? null));
             } else {
@@ -268,10 +315,38 @@ final class HeldValues
         return null;
     }
 
-    /** One that is called before another stays until that covers it, so that the clips do not show between them. */
-    private function cover(string $address, HeldValue $is, int $at, int $fade): void
+    /** What can't lie between two values stays below the next until that covers it, so that what is below both does not show between them. */
+    private function cover(string $address, HeldValue $is): void
     {
-        $this->going[$address][] = $is->turned($is->sequence, $is->value, Track::step($is->weight->at($at), $at + $fade, 0.0), $is->since);
+        $this->going[$address][] = $is->yielding($is->source);
+    }
+
+    /** Forgets what was let go of and has faded out, and what is covered by now. */
+    private function prune(string $address, int $now): void
+    {
+        $above = [Stratum::Loose->value => $this->loose[$address] ?? null, Stratum::Bound->value => $this->bound[$address] ?? null];
+        $before = $this->going[$address] ?? [];
+        $left = array_values(array_filter($before, static fn (HeldValue $one): bool => ! $one->isGone($now) && ($above[$one->stratum->value] ?? null)?->covers($now) !== true));
+        if (count($left) >= self::MAX_GOING) {
+            $lowest = array_splice($left, 0, count($left) - self::MAX_GOING + 2);
+            [$value, $weight] = HeldValue::together($lowest, $now);
+            $until = max(array_map(static fn (HeldValue $one): int => $one->weight->times[count($one->weight->times) - 1], $lowest));
+            array_unshift($left, HeldValue::of($lowest[0]->stratum, $lowest[0]->sequence, $lowest[0]->source, Track::constant($value), Track::ramp($weight, $now, max($now + 1, $until), 0.0), null, $now));
+        }
+        $this->going[$address] = $left;
+        if ($left === []) {
+            unset($this->going[$address]);
+        }
+        if (count($left) !== count($before)) {
+            $this->changed[$address] = $this->unsaved[$address] = true;
+        }
+    }
+
+    private static function property(string $text): Property
+    {
+        $address = Address::parse($text);
+
+        return Schema::properties($address->kind)->named($address->property);
     }
 
     /** How long a fade that is asked for lasts, in flicks: ten minutes at most, at once where it is no whole number. */
@@ -290,7 +365,7 @@ final class HeldValues
             return;
         }
         if ($is !== null && $fade > 0) {
-            $this->cover($address, $is, $at, $fade);
+            $this->cover($address, $is);
         }
         $new = HeldValue::of(Stratum::Bound, ++$this->sequence, 'console', Track::constant($media), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at);
         $this->bound[$address] = $run === null ? $new : $new->running($run);
@@ -309,7 +384,9 @@ final class HeldValues
      */
     public function all(int $engine): array
     {
-        $this->going = array_filter(array_map(static fn (array $some): array => array_values(array_filter($some, static fn (HeldValue $held): bool => ! $held->isGone($engine))), $this->going));
+        foreach (array_keys($this->going) as $address) {
+            $this->prune((string) $address, $engine);
+        }
         $all = array_map(static fn (HeldValue $held): array => [$held->toArray()], $this->loose);
         foreach ($this->going as $address => $some) {
             foreach ($some as $held) {
@@ -343,6 +420,12 @@ final class HeldValues
         $this->changed = [];
 
         return array_intersect_key($all, $changed) + $changed;
+    }
+
+    /** Whether windows have not been told of something. */
+    public function hasChanged(): bool
+    {
+        return $this->changed !== [];
     }
 
     /** @return array<string, list<array<string, mixed>>|null> what the journal does not have yet, by address; null where it is free */

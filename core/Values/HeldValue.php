@@ -15,9 +15,19 @@ final readonly class HeldValue
      * @param  array{int, int}|null  $loop  engine time from which the value repeats, and after how long
      * @param  int  $since  engine time at which it came; what is a media runs from there on
      * @param  MediaRun|null  $run  how it runs; null for whole, again and again
+     * @param  string|null  $yieldsTo  the source that it gives way to: it goes once it is really covered; null where it gives way to none
      */
-    private function __construct(public Stratum $stratum, public int $sequence, public string $source, public Track $value, public Track $weight, public ?array $loop = null, public int $since = 0, public ?MediaRun $run = null)
-    {
+    private function __construct(
+        public Stratum $stratum,
+        public int $sequence,
+        public string $source,
+        public Track $value,
+        public Track $weight,
+        public ?array $loop = null,
+        public int $since = 0,
+        public ?MediaRun $run = null,
+        public ?string $yieldsTo = null,
+    ) {
     }
 
     /** @param  array{int, int}|null  $loop */
@@ -36,6 +46,32 @@ final readonly class HeldValue
     public function turned(int $sequence, Track $value, Track $weight, int $since): self
     {
         return new self($this->stratum, $sequence, $this->source, $value, $weight, $this->loop, $since, $since === $this->since ? $this->run : null);
+    }
+
+    /** The same that gives way to another source, or to none any more. */
+    public function yielding(?string $to): self
+    {
+        return new self($this->stratum, $this->sequence, $this->source, $this->value, $this->weight, $this->loop, $this->since, $this->run, $to);
+    }
+
+    /** The same, held by another source or by several: their names with spaces between. */
+    public function sourcedBy(string $source): self
+    {
+        return new self($this->stratum, $this->sequence, $source, $this->value, $this->weight, $this->loop, $this->since, $this->run, $this->yieldsTo);
+    }
+
+    /** The same whose weight goes to nothing from an engine time on; until then it goes on as it does. */
+    public function fading(int $from, int $fade): self
+    {
+        $weight = $this->weight->then($from, Track::ramp($this->weight->at($from), $from, $from + $fade, 0.0));
+
+        return new self($this->stratum, $this->sequence, $this->source, $this->value, $weight, $this->loop, $this->since, $this->run);
+    }
+
+    /** Whether it covers all that is below it from an engine time on. */
+    public function covers(int $engine): bool
+    {
+        return $this->weight->standsFrom($engine) && $this->weight->at($engine) >= 1.0;
     }
 
     /** Says a value from an engine time on. */
@@ -110,16 +146,34 @@ final readonly class HeldValue
         return $below;
     }
 
+    /**
+     * What several come to together at an engine time: over whatever is below them, they mix as this value with this weight.
+     *
+     * @param  list<self>  $held  from below
+     * @return array{float, float} value, and weight from 0 to 1
+     */
+    public static function together(array $held, int $engine): array
+    {
+        [$through, $light] = [1.0, 0.0];
+        foreach ($held as $one) {
+            $weight = $one->weight->at($engine);
+            $through *= 1 - $weight;
+            $light = $light * (1 - $weight) + $one->valueAt($engine) * $weight;
+        }
+
+        return [$through < 1 ? $light / (1 - $through) : 0.0, 1 - $through];
+    }
+
     /** From below upwards. */
     public static function inOrder(self $a, self $b): int
     {
         return [$a->stratum->value, $a->sequence] <=> [$b->stratum->value, $b->sequence];
     }
 
-    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int, m?: array{float, float, float, float, int, int, int}} */
+    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int, m?: array{float, float, float, float, int, int, int}, y?: string} */
     public function toArray(): array
     {
-        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->since === 0 ? [] : ['t' => $this->since]) + ($this->run === null ? [] : ['m' => $this->run->toArray()]);
+        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->since === 0 ? [] : ['t' => $this->since]) + ($this->run === null ? [] : ['m' => $this->run->toArray()]) + ($this->yieldsTo === null ? [] : ['y' => $this->yieldsTo]);
     }
 
     /** @param  array<mixed>  $data  as toArray() gave it; what is missing has a default */
@@ -134,6 +188,7 @@ final readonly class HeldValue
             is_array($data['l'] ?? null) && isset($data['l'][0], $data['l'][1]) && $data['l'][1] > 0 ? [(int) $data['l'][0], (int) $data['l'][1]] : null,
             (int) ($data['t'] ?? 0),
             is_array($data['m'] ?? null) ? MediaRun::fromArray($data['m']) : null,
+            isset($data['y']) ? (string) $data['y'] : null,
         );
     }
 }

@@ -61,6 +61,40 @@ final readonly class Track
         return new self(array_map(static fn (int $time): int => $by + ($rate === 1.0 ? $time : (int) round($time / $rate)), $this->times), $coefficients, true);
     }
 
+    /**
+     * This course until a time, another from then on.
+     *
+     * @param  self  $next  whose pieces before that time count only where it has none that begins there
+     */
+    public function then(int $at, self $next): self
+    {
+        [$times, $coefficients] = $this->times[0] < $at ? [[], []] : [[$at - 1], [$this->coefficients[0], 0.0, 0.0, 0.0]];
+        foreach ($this->times as $i => $time) {
+            if ($time < $at) {
+                $times[] = $time;
+                array_push($coefficients, ...array_slice($this->coefficients, 4 * $i, 4));
+            }
+        }
+        $after = [];
+        foreach ($next->times as $i => $time) {
+            $c = array_slice($next->coefficients, 4 * $i, 4);
+            if ($time <= $at) {
+                // Its polynomial about the time from which it counts here.
+                $s = ($at - $time) / Flicks::PER_SECOND;
+                $after = [[$at, [(($c[3] * $s + $c[2]) * $s + $c[1]) * $s + $c[0], (3 * $c[3] * $s + 2 * $c[2]) * $s + $c[1], 3 * $c[3] * $s + $c[2], $c[3]]]];
+            } else {
+                $after === [] && $after[] = [$at, [$next->coefficients[0], 0.0, 0.0, 0.0]];
+                $after[] = [$time, $c];
+            }
+        }
+        foreach ($after as [$time, $c]) {
+            $times[] = $time;
+            array_push($coefficients, ...$c);
+        }
+
+        return new self($times, $coefficients, true);
+    }
+
     /** Whether it stands still from a time on. */
     public function standsFrom(int $time): bool
     {

@@ -38,6 +38,23 @@ final class TrackTest extends TestCase
         return $min + ($max - $min) * mt_rand() / mt_getrandmax();
     }
 
+    public function test_a_course_that_gives_way_to_another_is_the_one_before_a_time_and_the_other_from_then_on(): void
+    {
+        $s = Flicks::PER_SECOND;
+        $ramp = Track::ramp(0.0, 2 * $s, 6 * $s, 1.0);
+        $cubic = Track::of([0], [1.0, -2.0, 3.0, -0.5], true);
+        foreach ([[$ramp, $cubic], [$cubic, $ramp], [Track::constant(0.3), $cubic], [$ramp, Track::constant(0.7)], [Track::step(0.0, 5 * $s, 1.0), $ramp]] as $n => [$a, $b]) {
+            foreach ([0, 1, 2, 3, 5, 6, 9] as $second) {
+                $both = $a->then($second * $s, $b);
+                foreach ([-1, 0, 1, 2.5, 3, 5, 5.5, 6, 8.25, 9, 12] as $t) {
+                    $time = (int) ($t * $s);
+                    self::assertEqualsWithDelta($time < $second * $s ? $a->at($time) : $b->at($time), $both->at($time), 1e-9, "pair $n, $second s, at $t s");
+                }
+                self::assertSame($both->times, array_values(array_unique($both->times)));
+            }
+        }
+    }
+
     public function test_an_address_is_read_as_it_is_written_and_nothing_else_is_one(): void
     {
         foreach (['layer:01hzzzzzzzzzzzzzzzzzzzzzzz/opacity', 'effect:a/amount#2', 'master:show/level'] as $text) {

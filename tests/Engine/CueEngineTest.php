@@ -19,6 +19,7 @@ use Core\Protocol\Osc;
 use Core\Units\Flicks;
 use Core\Values\Address;
 use Core\Values\HeldValue;
+use Core\Values\Track;
 
 /** Cues in the engine: fired, followed, given way to and released, in process and over real sockets. */
 final class CueEngineTest extends ConductorCase
@@ -79,6 +80,176 @@ final class CueEngineTest extends ConductorCase
         self::assertSame([], (array) $player->tell()['on']);
         $held->settle(60 * self::S);
         self::assertSame(['layer:01/scale'], array_keys($held->all(60 * self::S)));
+        // Released once more, where none is on, what was left goes as well.
+        $player->releaseAll(70 * self::S, self::S);
+        self::assertEqualsWithDelta([2, 1.5, 1], array_map(static fn (float $t): float => self::value($held, 'layer:01/scale', (int) ($t * self::S), 1), [70, 70.5, 71]), 1e-9);
+        $held->settle(72 * self::S);
+        self::assertSame([], $held->all(72 * self::S));
+    }
+
+    public function test_what_gives_way_is_dropped_only_once_it_is_covered_and_is_on_again_where_its_coverer_goes(): void
+    {
+        $cues = [self::cue('1', ['opacity' => 0.2], 0, 'g'), self::cue('2', ['opacity' => 0.6], 4 * self::S, 'g'), self::cue('3', ['opacity' => 0.9], 4 * self::S, grasp: Grasp::Everything)];
+        $opacity = static fn (HeldValues $held, float $t): float => HeldValue::over(1.0, array_map(HeldValue::fromArray(...), [...($held->all((int) ($t * self::S))['layer:01/opacity'] ?? []), ...($held->all((int) ($t * self::S))['layer:all/opacity'] ?? [])]), (int) ($t * self::S));
+        foreach (['released' => static fn (CuePlayer $p) => $p->release('2', 22 * self::S), 'fired again, then released' => static fn (CuePlayer $p): array => [$p->fire('2', 22 * self::S, ''), $p->release('2', 22 * self::S)]] as $what => $press) {
+            $player = self::player($held = new HeldValues, $cues);
+            $player->fire('1', 0, '');
+            $player->fire('2', 20 * self::S, '');
+            self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+            $press($player);
+            // Half way, 0.4; from there back to 0.2 in the same four seconds, and on again as it was.
+            self::assertEqualsWithDelta([0.4, 0.3, 0.3, 0.2, 0.2], array_map(static fn (float $t): float => $opacity($held, $t), [22, 24, 24.000001, 26, 90]), 1e-6, $what);
+            self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->tell()['on'])), $what);
+            $player->release('1', 100 * self::S, 0);
+            $player->settle(101 * self::S);
+            self::assertSame([], $held->all(101 * self::S), $what);
+        }
+        // Covered wholly, it is gone for good.
+        $player = self::player($held = new HeldValues, $cues);
+        $player->fire('1', 0, '');
+        $player->fire('2', 20 * self::S, '');
+        $player->release('2', 25 * self::S);
+        self::assertSame([], (array) $player->tell()['on']);
+        self::assertEqualsWithDelta([0.6, 0.8, 1.0], array_map(static fn (float $t): float => $opacity($held, $t), [25, 27, 29]), 1e-9);
+        // One that grasps everything, released half way.
+        $player = self::player($held = new HeldValues, $cues);
+        $player->fire('1', 0, '');
+        $player->fire('3', 20 * self::S, '');
+        $player->release('3', 22 * self::S);
+        self::assertEqualsWithDelta($opacity($held, 22 - 1e-8), $opacity($held, 22), 1e-6);
+        self::assertEqualsWithDelta([0.2, 0.2], [$opacity($held, 26), $opacity($held, 90)], 1e-9);
+        self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+        // Fired again while one that grasps everything has it half dark: up from there, not over it.
+        $player = self::player($held = new HeldValues, [...$cues, new Cue('5', '5', '5', values: [new CueValue('layer:01/opacity', 0.8)], fade: 2 * self::S), new Cue('6', '6', '6', fade: 4 * self::S, grasp: Grasp::Everything)]);
+        $player->fire('5', 0, '');
+        $player->fire('6', 20 * self::S, '');
+        $player->fire('5', 22 * self::S, '');
+        // Half of 0.8; then the rest of the way to the dark below and the way to 0.8 above go on together.
+        self::assertEqualsWithDelta([0.4, 0.2 + (0.8 - 0.2) * 0.5, 0.8], array_map(static fn (float $t): float => $opacity($held, $t), [22, 23, 24]), 1e-9);
+        // A delay changes nothing before it is over.
+        $player = self::player($held = new HeldValues, [self::cue('1', ['x' => 10], 4 * self::S, 'g'), new Cue('2', '2', '2', values: [new CueValue('layer:01/y', 1)], fade: self::S, delay: 2 * self::S, group: 'g')]);
+        $player->fire('1', 0, '');
+        $player->fire('2', self::S, '');
+        self::assertEqualsWithDelta([2.5, 5, 7.5, 3.75, 0], array_map(static fn (float $t): float => self::value($held, 'layer:01/x', (int) ($t * self::S)), [1, 2, 3, 3.5, 4]), 1e-9);
+    }
+
+    public function test_a_storm_of_presses_never_makes_a_step(): void
+    {
+        $addresses = ['layer:01/opacity', 'layer:01/x', 'layer:02/opacity'];
+        $below = ['layer:01/opacity' => 1.0, 'layer:01/x' => 3.0, 'layer:02/opacity' => 0.7];
+        $presses = 0;
+        for ($run = 0; $run < 60; $run++) {
+            mt_srand($run);
+            $cues = [];
+            for ($i = 0; $i < 12; $i++) {
+                $values = [];
+                foreach (['layer:01/opacity' => 1.0, 'layer:01/x' => 20.0, 'layer:02/opacity' => 1.0] as $address => $most) {
+                    $moving = mt_rand(0, 5) === 0 ? Track::ramp(0.0, 0, self::S, $most) : null;
+                    mt_rand(0, 2) > 0 && $values[] = new CueValue($address, $most * mt_rand(0, 10) / 10, mt_rand(0, 1) === 0 ? mt_rand(1, 40) * intdiv(self::S, 10) : null, mt_rand(0, 3) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : null, null, $moving);
+                }
+                $cues[] = new Cue("c$i", "$i", "$i", values: $values, fade: mt_rand(1, 40) * intdiv(self::S, 10), delay: mt_rand(0, 2) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : 0, onStop: mt_rand(0, 4) === 0 ? OnStop::Stays : OnStop::Returns, group: [null, 'g', 'h'][mt_rand(0, 2)], grasp: mt_rand(0, 3) === 0 ? Grasp::Everything : Grasp::Chosen);
+            }
+            $player = self::player($held = new HeldValues, $cues);
+            $at = 0;
+            $value = static function (string $address, int $time) use (&$held, $below): float {
+                $all = $held->saved();
+                $lists = [...($all[$address] ?? []), ...(str_ends_with($address, 'opacity') ? $all['layer:all/opacity'] ?? [] : [])];
+
+                return HeldValue::over($below[$address], array_map(HeldValue::fromArray(...), $lists), $time);
+            };
+            for ($press = 0; $press < 60; $press++) {
+                $at += mt_rand(1, 15) * intdiv(self::S, 10);
+                $before = array_map(static fn (string $address): float => $value($address, $at), $addresses);
+                $cue = 'c'.mt_rand(0, 11);
+                $by = ['layer:01/opacity' => mt_rand(0, 10) / 10, 'layer:01/x' => mt_rand(0, 20)];
+                $fade = mt_rand(1, 30) * intdiv(self::S, 10);
+                $what = mt_rand(0, 12);
+                match ($what) {
+                    0 => $player->release($cue, $at),
+                    1 => $player->release($cue, $at, $fade),
+                    2 => mt_rand(0, 5) === 0 ? $player->releaseAll($at, $fade) : null,
+                    3 => $held->set($by, $at, $fade),
+                    4 => $held->set(array_map(static fn (): mixed => null, $by), $at, $fade),
+                    5 => $player->settle($at),
+                    6 => [$held = HeldValues::restored((array) json_decode((string) json_encode($held->saved(), JSON_PRESERVE_ZERO_FRACTION), true)), $player = self::restored($held, $player, $cues)],
+                    default => $player->fire($cue, $at, ''),
+                };
+                $presses++;
+                // At the press it is where it was; and nowhere after it does it leap either.
+                $after = array_map(static fn (string $address): float => $value($address, $at), $addresses);
+                self::assertEqualsWithDelta($before, $after, 1e-6, "run $run, press $press of kind $what on $cue");
+                $times = [];
+                foreach ($held->saved() as $list) {
+                    foreach ($list as $one) {
+                        array_push($times, ...array_column(array_chunk($one['v'], 5), 0), ...array_column(array_chunk($one['w'], 5), 0));
+                    }
+                }
+                foreach (array_unique(array_filter($times, static fn (int $time): bool => $time > $at)) as $time) {
+                    foreach ($addresses as $address) {
+                        self::assertEqualsWithDelta($value($address, $time - 2), $value($address, $time + 2), 1e-6, "run $run, press $press of kind $what: $address at $time");
+                    }
+                }
+                foreach ($held->saved() as $address => $list) {
+                    self::assertLessThanOrEqual($address === 'layer:all/opacity' ? 64 : 60, count($list), $address);
+                }
+            }
+            // All released, nothing stays.
+            $held->set(array_map(static fn (): mixed => null, $below), $at, 0);
+            $player->releaseAll($at, 0);
+            $player->releaseAll($at, 0);
+            $player->settle($at + 100 * self::S);
+            self::assertSame([], array_filter($held->all($at + 100 * self::S)), "run $run");
+        }
+        self::assertSame(3600, $presses);
+    }
+
+    /** @param  list<Cue>  $cues */
+    private static function restored(HeldValues $held, CuePlayer $player, array $cues): CuePlayer
+    {
+        $again = CuePlayer::restored($held, (array) json_decode((string) json_encode($player->saved()), true));
+        $again->setCues(array_combine(array_map(static fn (Cue $cue): string => $cue->id, $cues), $cues));
+
+        return $again;
+    }
+
+    public function test_a_hand_that_comes_again_while_it_lets_go_makes_no_step_and_a_choice_steps_once(): void
+    {
+        $held = new HeldValues;
+        $held->set(['layer:01/opacity' => 1.0], 0);
+        $held->set(['layer:01/opacity' => null], 10 * self::S, 4 * self::S);
+        // Half let go of over 0.2, that is 0.6; set to 0 again in two seconds, in which what is left of the first fades on.
+        $held->set(['layer:01/opacity' => 0.0], 12 * self::S, 2 * self::S);
+        self::assertEqualsWithDelta([0.6, (0.2 + 0.8 * 0.25) * 0.5, 0.0], array_map(static fn (int $t): float => self::value($held, 'layer:01/opacity', $t * self::S, 0.2), [12, 13, 14]), 1e-9);
+        $held->settle(15 * self::S);
+        self::assertCount(1, $held->all(15 * self::S)['layer:01/opacity']);
+        // A hundred times a second for a minute, each with a long fade: it stays small.
+        for ($i = 0; $i < 6000; $i++) {
+            $held->set(['layer:01/opacity' => $i % 2 === 0 ? null : 0.5], 20 * self::S + $i * intdiv(self::S, 100), 60 * self::S);
+        }
+        self::assertLessThanOrEqual(18, count($held->all(80 * self::S)['layer:01/opacity']));
+        // A choice: from the first to the fourth at half, and nothing between.
+        $modes = new HeldValues;
+        $modes->set(['layer:01/blend' => 0], 0);
+        $modes->set(['layer:01/blend' => 4], 10 * self::S, 4 * self::S);
+        $seen = array_map(static fn (float $t): float => HeldValue::uppermost(9.0, array_map(HeldValue::fromArray(...), $modes->saved()['layer:01/blend']), (int) ($t * self::S)), [5, 10, 10.5, 11, 11.5, 11.99, 12, 13, 14, 20]);
+        self::assertSame([0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 4.0, 4.0, 4.0, 4.0], $seen);
+    }
+
+    public function test_forty_cues_deep_and_all_released_nothing_stays(): void
+    {
+        $cues = array_map(static fn (int $i): Cue => self::cue("q$i", ['opacity' => ($i % 10) / 10], 10 * self::S), range(1, 40));
+        $player = self::player($held = new HeldValues, $cues);
+        foreach ($cues as $i => $cue) {
+            $player->fire($cue->id, $i * intdiv(self::S, 10), '');
+        }
+        self::assertCount(16, $held->all(4 * self::S)['layer:01/opacity']);
+        foreach ($cues as $i => $cue) {
+            $before = self::value($held, 'layer:01/opacity', 5 * self::S + $i, 1);
+            self::assertTrue($player->release($cue->id, 5 * self::S + $i, 2 * self::S));
+            self::assertEqualsWithDelta($before, self::value($held, 'layer:01/opacity', 5 * self::S + $i, 1), 1e-6);
+        }
+        $player->settle(20 * self::S);
+        self::assertSame([], $held->all(20 * self::S));
     }
 
     public function test_cues_of_a_group_that_hold_the_same_value_cross_over_without_what_is_below(): void
