@@ -321,10 +321,14 @@ final class Conductor
         }
     }
 
-    /** Starts what has come due by itself since that was done last; while the cues are not known, it waits. */
-    private function catchUp(): void
+    /**
+     * Starts what has come due by itself since that was done last; while the cues are not known, it waits.
+     *
+     * @param  int|null  $until  engine time up to which; null for as far ahead as a command takes effect
+     */
+    private function catchUp(?int $until = null): void
     {
-        $until = $this->clock->now() + self::LEAD;
+        $until ??= $this->clock->now() + self::LEAD;
         if ($this->air === null || $this->onAir?->ready !== true) {
             return;
         }
@@ -491,6 +495,12 @@ final class Conductor
         $on = $key === null ? $this->air : ($this->looks[$key] ?? null);
         if ($on === null) {
             return $key === null ? 'No show is on the engine.' : 'This window does not have that show open.';
+        }
+        // What is due before it takes effect comes first; from then on is counted anew.
+        if ($key === null) {
+            $this->catchUp($now + self::LEAD - 1);
+        } else {
+            $on->advanced = min($on->advanced ?? $now + self::LEAD - 1, $now + self::LEAD - 1);
         }
         $wrong = match ($do) {
             'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), HeldValues::fade($command['fade'] ?? null)) : 'Loose values are an object of numbers by address.',

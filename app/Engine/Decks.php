@@ -355,25 +355,21 @@ final class Decks
     }
 
     /**
-     * Cues that are played over up to an engine time, and the next time after that at which one is.
+     * The next cues that are played over, from an engine time on: those of each timeline that come first there.
      *
-     * @return array{list<array{cue: string, timeline: string, at: int}>, int|null}
+     * @return list<array{int, string}> engine time and id
      */
-    public function passed(int $from, int $to): array
+    public function nextPassed(int $from): array
     {
-        [$found, $next] = [[], null];
+        $found = [];
         foreach ($this->decks as $id => $deck) {
-            for ($since = $from; ($passed = $deck['transport']->nextPassed($since, $this->sheets[$id])) !== null; $since = $passed[1] + 1) {
-                if ($passed[1] > $to) {
-                    $next = min($next ?? PHP_INT_MAX, $passed[1]);
-                    break;
-                }
-                $found[] = ['cue' => $passed[0], 'timeline' => (string) $id, 'at' => $passed[1]];
+            $passed = $deck['transport']->nextPassed($from, $this->sheets[$id]);
+            foreach ($passed[0] ?? [] as $cue) {
+                $found[] = [$passed[1] ?? 0, $cue];
             }
         }
-        usort($found, static fn (array $a, array $b): int => $a['at'] <=> $b['at']);
 
-        return [$found, $next];
+        return $found;
     }
 
     private function timeline(mixed $named): ?string

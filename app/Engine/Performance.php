@@ -12,6 +12,9 @@ final class Performance
     /** How far on timelines are seen in a preview, in flicks: 2 s. */
     private const ON = 2 * Flicks::PER_SECOND;
 
+    /** What starts by itself at once, at most. */
+    private const MAX_STARTS = 10_000;
+
     public readonly CuePlayer $cues;
 
     /** Up to which engine time what starts by itself has been started, where it is only looked at. */
@@ -53,28 +56,45 @@ final class Performance
         return null;
     }
 
-    /** Fires what its timelines pass and what follows, up to an engine time. */
+    /** Starts what its timelines pass, what follows a cue and what follows a timeline, up to an engine time: one after another, as they come. */
     public function advance(int $from, int $to): void
     {
-        // What follows a cue that follows may be due as well; no more than there are cues in a list.
-        for ($i = 0; $i < 1000 && ($pending = $this->cues->pending()) !== null && $pending['at'] <= $to; $i++) {
-            if ($this->fire($pending['cue'], $pending['at'], 'follow') !== null) {
-                break;
+        $done = [];
+        // What is started may start more at once; no more than there are cues and timelines in a show.
+        for ($i = 0; $i < self::MAX_STARTS; $i++) {
+            $pending = $this->cues->pending();
+            $events = $pending === null ? [] : [[$pending['at'], 'follow', $pending['cue']]];
+            $passed = $this->decks->nextPassed($from);
+            array_push($events, ...array_map(static fn (array $one): array => [$one[0], 'timeline', $one[1]], $passed));
+            array_push($events, ...array_map(static fn (array $one): array => [$one[1], 'end', $one[0]], $this->decks->following($from - 1, $to)));
+            $events = array_values(array_filter($events, static fn (array $event): bool => $event[0] <= $to && ! isset($done[implode(' ', $event)])));
+            if ($events === []) {
+                // What is next may lie behind what was done at this time.
+                $later = min([PHP_INT_MAX, ...array_column($passed, 0)]);
+                if ($later > $to || $later < $from) {
+                    return;
+                }
+                $from = $later + 1;
+
+                continue;
             }
-        }
-        foreach ($this->decks->passed($from, $to)[0] as $passed) {
-            // One that was fired there and then took its timeline along.
-            $this->cues->since($passed['cue']) === $passed['at'] || $this->fire($passed['cue'], $passed['at'], 'timeline', true);
-        }
-        foreach ($this->decks->following($from, $to) as [$timeline, $at]) {
-            $this->decks->follow($timeline, $at);
+            usort($events, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+            [$at, $kind, $id] = $events[0];
+            $done["$at $kind $id"] = true;
+            $from = max($from, $at);
+            match ($kind) {
+                'follow' => $this->fire($id, $at, 'follow'),
+                'end' => $this->decks->follow($id, $at),
+                // One that was fired there and then took its timeline along.
+                default => $this->cues->since($id) === $at || $this->fire($id, $at, 'timeline', true),
+            };
         }
     }
 
     /** The next engine time at which something starts by itself, or a timeline comes to rest. */
     public function nextEvent(int $engine): ?int
     {
-        $times = array_filter([$this->decks->passed($engine, $engine)[1], $this->cues->pending()['at'] ?? null, $this->decks->nextRest($engine)], is_int(...));
+        $times = array_filter([...array_column($this->decks->nextPassed($engine), 0), $this->cues->pending()['at'] ?? null, $this->decks->nextRest($engine)], is_int(...));
 
         return $times === [] ? null : min($times);
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Playback;
 
 use Core\Timeline\TransportMap;
+use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
 /**
@@ -21,9 +22,18 @@ final readonly class Transport
      * @param  float  $rate  how fast it runs when it does; negative backwards
      * @param  array{int, int}|null  $loop  the range that is repeated: from, to
      * @param  bool  $chases  whether it follows a clock from outside, which passes over hold points and repeats nothing
+     * @param  int|null  $past  show time up to which cues were passed already, so that they do not count again until it turns or jumps; null
+     *   where one at its very position counts
      */
-    private function __construct(public bool $playing, public int $engine, public int $position, public float $rate = 1.0, public ?array $loop = null, public bool $chases = false)
-    {
+    private function __construct(
+        public bool $playing,
+        public int $engine,
+        public int $position,
+        public float $rate = 1.0,
+        public ?array $loop = null,
+        public bool $chases = false,
+        public ?int $past = null,
+    ) {
     }
 
     public static function heldAt(int $engine, int $position): self
@@ -36,13 +46,13 @@ final readonly class Transport
     {
         $loop = $data['loop'] ?? null;
 
-        return new self((bool) ($data['playing'] ?? false), (int) ($data['engine'] ?? 0), (int) ($data['position'] ?? 0), (float) ($data['rate'] ?? 1.0), is_array($loop) && isset($loop[0], $loop[1]) ? [(int) $loop[0], (int) $loop[1]] : null, (bool) ($data['chases'] ?? false));
+        return new self((bool) ($data['playing'] ?? false), (int) ($data['engine'] ?? 0), (int) ($data['position'] ?? 0), (float) ($data['rate'] ?? 1.0), is_array($loop) && isset($loop[0], $loop[1]) ? [(int) $loop[0], (int) $loop[1]] : null, (bool) ($data['chases'] ?? false), isset($data['past']) ? (int) $data['past'] : null);
     }
 
-    /** @return array{playing: bool, engine: int, position: int, rate: float, loop: array{int, int}|null, chases?: true} */
+    /** @return array{playing: bool, engine: int, position: int, rate: float, loop: array{int, int}|null, chases?: true, past?: int} */
     public function toArray(): array
     {
-        return ['playing' => $this->playing, 'engine' => $this->engine, 'position' => $this->position, 'rate' => $this->rate, 'loop' => $this->loop] + ($this->chases ? ['chases' => true] : []);
+        return ['playing' => $this->playing, 'engine' => $this->engine, 'position' => $this->position, 'rate' => $this->rate, 'loop' => $this->loop] + ($this->chases ? ['chases' => true] : []) + ($this->past === null ? [] : ['past' => $this->past]);
     }
 
     /** The show time at an engine time: hold points and the end are waited at. */
@@ -85,6 +95,18 @@ final readonly class Transport
         if ($this->rate < 0) {
             return [(int) ceil($this->position / -$this->rate), 0];
         }
+        $way = $this->wayToRest($sheet);
+
+        return $way === null ? null : [$this->flicksFor($way[0]), $way[1]];
+    }
+
+    /**
+     * How much of the show is played, forwards, until it comes to rest by itself, and where; null where it runs on.
+     *
+     * @return array{int, int}|null
+     */
+    private function wayToRest(CueSheet $sheet): ?array
+    {
         $repeats = $this->repeats($sheet);
         $at = $this->chases ? $sheet->duration : $sheet->restAfter($this->position);
         $way = $at - $this->position;
@@ -97,7 +119,41 @@ final readonly class Transport
             $way = $repeats[1] - $this->position + $at - $repeats[0];
         }
 
-        return [$this->rate === 1.0 ? max(0, $way) : (int) ceil(max(0, $way) / $this->rate), $at];
+        return [max(0, $way), $at];
+    }
+
+    /** The least engine time after which so much of the show was played, as a map counts it. */
+    private function flicksFor(int $way): int
+    {
+        if ($this->rate === 1.0 || $way <= 0) {
+            return max(0, $way);
+        }
+        $flicks = (int) ceil($way / $this->rate);
+        // What was rounded on the way there is put right.
+        for (; $flicks > 0 && (int) floor(($flicks - 1) * $this->rate) >= $way; $flicks--);
+        for (; (int) floor($flicks * $this->rate) < $way; $flicks++);
+
+        return $flicks;
+    }
+
+    /** Up to which show time cues were passed before an engine time, for who goes on from there; null where none was since it turned or jumped. */
+    private function passedBefore(int $engine, CueSheet $sheet): ?int
+    {
+        if (! $this->playing || $this->rate < 0 || $engine <= $this->engine) {
+            return $this->past;
+        }
+        $rest = $this->restsAt($sheet);
+        if ($rest !== null && $engine > $rest) {
+            // At a hold point that was played into, its cues wait until it goes on.
+            $at = $this->restsOn($sheet) ?? 0;
+
+            return $sheet->holdsAt($at) && ! $this->chases ? $at - 1 : $at;
+        }
+        $position = $this->positionAt($engine - 1, $sheet);
+        $repeats = $this->repeats($sheet);
+        $turned = $repeats !== null && $this->position + (int) floor(($engine - 1 - $this->engine) * $this->rate) >= $repeats[1];
+
+        return $turned ? $position : max($position, $this->past ?? $position);
     }
 
     public function runsAt(int $engine, CueSheet $sheet): bool
@@ -133,12 +189,12 @@ final readonly class Transport
             default => $position >= $sheet->duration ? 0 : $this->onGrid($position, $sheet),
         };
 
-        return new self(true, $engine, $start, $this->rate, $this->loop);
+        return new self(true, $engine, $start, $this->rate, $this->loop, past: ! $this->playing && $start === $this->position ? $this->past : null);
     }
 
     public function hold(int $engine, CueSheet $sheet): self
     {
-        return new self(false, $engine, $this->onGrid($this->positionAt($engine, $sheet), $sheet), $this->rate, $this->loop);
+        return new self(false, $engine, $this->onGrid($this->positionAt($engine, $sheet), $sheet), $this->rate, $this->loop, past: $this->passedBefore($engine, $sheet));
     }
 
     /** Back to its beginning, where it stands. */
@@ -165,7 +221,7 @@ final readonly class Transport
         }
         $runs = $this->runsAt($engine, $sheet);
 
-        return new self($runs, $engine, $this->positionAt($engine, $sheet), $rate, $this->loop);
+        return new self($runs, $engine, $this->positionAt($engine, $sheet), $rate, $this->loop, past: $this->passedBefore($engine, $sheet));
     }
 
     /**
@@ -184,7 +240,7 @@ final readonly class Transport
             }
         }
 
-        return new self($this->runsAt($engine, $sheet), $engine, $this->positionAt($engine, $sheet), $this->rate, $loop);
+        return new self($this->runsAt($engine, $sheet), $engine, $this->positionAt($engine, $sheet), $this->rate, $loop, past: $this->passedBefore($engine, $sheet));
     }
 
     /**
@@ -205,7 +261,14 @@ final readonly class Transport
         // A rate that is only measured is never twice the same.
         $same = $this->playing && $this->chases && abs($this->rate - $rate) <= 0.002;
 
-        return $same && abs($this->positionAt($engine, $sheet) - $position) <= $sheet->flicksPerFrame ? $this : new self(true, $engine, $position, $rate, null, true);
+        $off = abs($this->positionAt($engine, $sheet) - $position);
+        if ($same && $off <= $sheet->flicksPerFrame) {
+            return $this;
+        }
+        // Put right by up to a second, it still passes each cue once; what is further is a jump of the clock.
+        $past = $this->playing && $this->chases && $off <= Flicks::PER_SECOND ? $this->passedBefore($engine, $sheet) : null;
+
+        return new self(true, $engine, $position, $rate, null, true, $past);
     }
 
     /** From a hold point, plays on; else goes to the next cue and plays. Without one, plays on. */
@@ -240,40 +303,68 @@ final readonly class Transport
     }
 
     /**
-     * The next cue that is played over from an engine time on, and when that is; one at the very time where it begins counts, one at
-     * a hold point where playback comes to rest waits until it goes on.
+     * The next cues that are played over from an engine time on, and when that is: each once, in their order, at the same moment whenever
+     * it is asked. One at the very time where it begins counts, one at a hold point where playback comes to rest waits until it goes
+     * on. Backwards, none is passed.
      *
-     * @return array{string, int}|null id and engine time
+     * @return array{non-empty-list<string>, int}|null ids of those that are passed at the same engine time, and that
      */
     public function nextPassed(int $engine, CueSheet $sheet): ?array
     {
-        if (! $this->runsAt($engine, $sheet) || $this->rate < 0 || $sheet->cues === []) {
+        if (! $this->playing || $this->rate < 0 || $sheet->cues === []) {
             return null;
         }
-        $map = $this->map($sheet);
-        $from = $map->at(max($engine, $this->engine));
-        $rest = $this->restsOn($sheet);
+        $rest = $this->wayToRest($sheet);
+        $waits = $rest !== null && ! $this->chases && $sheet->holdsAt($rest[1]);
         $repeats = $this->repeats($sheet);
-        $waits = $rest !== null && $sheet->holdsAt($rest);
+        $wanted = max(0, $engine - $this->engine);
+        [$next, $found] = [null, []];
         foreach ($sheet->cues as $cue) {
-            if ($cue['time'] >= $from && ($repeats === null || $cue['time'] < $repeats[1])) {
-                return $rest !== null && $from <= $rest && ($cue['time'] > $rest || $waits && $cue['time'] === $rest) ? null : [$cue['id'], $this->after(max($engine, $this->engine), $cue['time'] - $from)];
-            }
-        }
-        if ($repeats !== null) {
-            foreach ($sheet->cues as $cue) {
-                if ($cue['time'] >= $repeats[0] && $cue['time'] < $repeats[1]) {
-                    return $rest !== null && ($cue['time'] > $rest || $waits && $cue['time'] === $rest) ? null : [$cue['id'], $this->after(max($engine, $this->engine), $repeats[1] - $from + $cue['time'] - $repeats[0])];
+            foreach ($this->waysTo($cue['time'], $wanted, $repeats) as $way) {
+                $at = $this->flicksFor($way);
+                if ($at < $wanted || $rest !== null && ($way > $rest[0] || $waits && $way === $rest[0])) {
+                    continue;
                 }
+                if ($next === null || $at < $next) {
+                    [$next, $found] = [$at, []];
+                }
+                if ($at === $next) {
+                    $found[] = [$way, $cue['id']];
+                }
+                break;
             }
         }
+        if ($next === null || $found === []) {
+            return null;
+        }
+        usort($found, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
 
-        return null;
+        return [array_column($found, 1), $this->engine + $next];
     }
 
-    private function after(int $engine, int $show): int
+    /**
+     * How much of the show is played until it is at a show time: the first time, and after the turns of a loop the first that comes no earlier
+     * than an engine time after its own.
+     *
+     * @param  array{int, int}|null  $repeats
+     * @return list<int> ascending
+     */
+    private function waysTo(int $time, int $wanted, ?array $repeats): array
     {
-        return $engine + ($this->rate === 1.0 ? $show : (int) ceil($show / $this->rate));
+        $ways = [];
+        if (($this->past === null ? $time >= $this->position : $time > $this->past) && ($repeats === null || $time < $repeats[1])) {
+            $ways[] = max(0, $time - $this->position);
+        }
+        if ($repeats !== null && $time >= $repeats[0] && $time < $repeats[1]) {
+            $length = $repeats[1] - $repeats[0];
+            $first = $repeats[1] - $this->position + $time - $repeats[0];
+            $turns = max(0, intdiv((int) floor($wanted * $this->rate) - $first, $length) - 1);
+            for ($i = 0; $i < 4; $i++) {
+                $ways[] = $first + ($turns + $i) * $length;
+            }
+        }
+
+        return $ways;
     }
 
     /** The nearest frame, so that seconds that came as a rounded number still mean the frame that they name. */

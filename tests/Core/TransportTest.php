@@ -63,10 +63,83 @@ final class TransportTest extends TestCase
             }
             $found = [];
             for ($since = 1000; ($next = $transport->nextPassed($since, $sheet)) !== null && $next[1] < 4000; $since = $next[1] + 1) {
-                $found[] = [$next[1], $next[0]];
+                array_push($found, ...array_map(static fn (string $cue): array => [$next[1], $cue], $next[0]));
             }
             self::assertSame($rate < 0 ? [] : array_values(array_filter($passed, static fn (array $p): bool => $p[0] < 4000)), $found, "run $k");
         }
+    }
+
+    public function test_at_any_rate_each_cue_is_passed_once_in_its_order_whenever_it_is_asked(): void
+    {
+        mt_srand(11);
+        foreach ([0.1, 0.13, 0.5, 0.9, 1.0, 1.1, 3.7, 4.0] as $rate) {
+            for ($run = 0; $run < 12; $run++) {
+                // Two cues on one frame among them, and a hold point with another cue on its frame.
+                $times = [30, 30, 70, 110, 110, 170];
+                $cues = array_map(static fn (int $i, int $time): array => ['id' => "c$i", 'time' => $time, 'number' => "$i", 'name' => '', 'holds' => $run % 2 === 1 && $time === 110], array_keys($times), $times);
+                $sheet = CueSheet::of(10, 200, $cues, $run % 3 === 0);
+                $transport = Transport::heldAt(0, 20)->at(0, $rate, $sheet)->play(1000, $sheet);
+                // As a walker passes them who looks at the map at each flick.
+                $map = $transport->map($sheet);
+                [$walked, $before] = [[], 19];
+                for ($engine = 1000; $engine < 1000 + 700 / $rate; $engine++) {
+                    $is = $map->at($engine);
+                    $rests = ! $transport->runsAt($engine, $sheet) && $sheet->holdsAt($is);
+                    foreach ($is >= $before ? [[$before, $is]] : [[$before, 199], [-1, $is]] as [$after, $upTo]) {
+                        foreach ($cues as $cue) {
+                            $cue['time'] > $after && $cue['time'] <= $upTo && ! ($rests && $cue['time'] === $is) && $walked[] = [$cue['id'], $engine];
+                        }
+                    }
+                    $before = $is;
+                }
+                // Asked from one to the next, and asked at random moments, as beats of an engine do.
+                $found = [];
+                for ($from = 1000; ($next = $transport->nextPassed($from, $sheet)) !== null && $next[1] < 1000 + 700 / $rate; $from = $next[1] + 1) {
+                    foreach ($next[0] as $cue) {
+                        $found[] = [$cue, $next[1]];
+                    }
+                    $early = mt_rand(1000, $next[1]);
+                    self::assertLessThanOrEqual($next[1], $transport->nextPassed($early, $sheet)[1] ?? PHP_INT_MAX);
+                    self::assertSame($next, $transport->nextPassed($next[1], $sheet));
+                }
+                self::assertSame($walked, $found, "rate $rate, run $run");
+            }
+        }
+    }
+
+    public function test_who_goes_on_does_not_pass_twice_what_lies_where_it_is(): void
+    {
+        $sheet = self::sheet(1000, [300 => false, 310 => false, 500 => true]);
+        $next = static fn (Transport $t, int $from): mixed => $t->nextPassed($from, $sheet);
+        $running = Transport::heldAt(0, 0)->play(0, $sheet);
+        // Passed at 300 and 310; then another rate, a loop or a hold within the same frame, and on.
+        $slow = $running->at(301, 0.1, $sheet);
+        self::assertSame([['c310'], 301 + 90], $next($slow, 301));
+        $again = $slow->at(302, 0.1, $sheet)->looped(303, [0, 900], $sheet);
+        self::assertSame([['c310'], 303 + 90], $next($again, 303));
+        $held = $running->hold(305, $sheet);
+        self::assertSame(300, $held->position);
+        self::assertSame([['c310'], 410], $next($held->play(400, $sheet), 400));
+        self::assertSame([['c310'], 410], $next($held->at(350, 1.0, $sheet)->play(400, $sheet), 400));
+        // What lies at the very moment counts as of the next, since the one before was asked up to the flick before it.
+        self::assertSame([['c300'], 300], $next($running->at(300, 0.1, $sheet), 300));
+        // A jump there, and a play at a hold point that was played into, count; a hold there does not make it pass twice.
+        self::assertSame([['c300'], 305], $next($held->jump(303, 300, $sheet)->play(305, $sheet), 305));
+        self::assertSame([['c500'], 900], $next($running->play(900, $sheet), 900));
+        self::assertSame([['c500'], 900], $next($running->hold(800, $sheet)->play(900, $sheet), 900));
+        self::assertNull($next($running->at(300, -1.0, $sheet), 300));
+        // Through the journal.
+        self::assertEquals($held, Transport::fromArray((array) json_decode((string) json_encode($held->toArray()), true)));
+        // A clock from outside that is put right by a little: back, nothing twice; forth, nothing left out. Further is a jump.
+        $second = Flicks::PER_SECOND;
+        $sheet = CueSheet::of(intdiv($second, 25), 100 * $second, [['id' => 'a', 'time' => 10 * $second, 'number' => '1', 'name' => '', 'holds' => false], ['id' => 'b', 'time' => 11 * $second, 'number' => '2', 'name' => '', 'holds' => true]]);
+        $chasing = Transport::heldAt(0, 0)->chase(0, 5 * $second, 1.0, $sheet);
+        $back = $chasing->chase((int) (5.2 * $second), (int) (9.9 * $second), 1.0, $sheet);
+        self::assertSame(['b'], $back->nextPassed((int) (5.2 * $second), $sheet)[0] ?? null);
+        $forth = $chasing->chase((int) (4.9 * $second), (int) (10.2 * $second), 1.0, $sheet);
+        self::assertSame([['a'], (int) (4.9 * $second)], $forth->nextPassed((int) (4.9 * $second), $sheet));
+        $far = $chasing->chase((int) (5.2 * $second), 2 * $second, 1.0, $sheet);
+        self::assertSame(['a'], $far->nextPassed((int) (5.2 * $second), $sheet)[0] ?? null);
     }
 
     public function test_a_rate_or_a_loop_that_begins_goes_on_from_where_it_is(): void
