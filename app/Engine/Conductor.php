@@ -125,7 +125,7 @@ final class Conductor
         $goesOn = $clock === null && ($clocked['boot'] ?? null) === EngineClock::boot() && is_int($clocked['origin'] ?? null);
         $this->clock = $clock ?? ($goesOn ? new EngineClock((int) $clocked['origin']) : EngineClock::starting());
         if (is_string($last['show'] ?? null)) {
-            $decks = Decks::restored((array) ($last['decks'] ?? []), $goesOn || $clock !== null ? null : 0);
+            $decks = Decks::restored((array) ($last['decks'] ?? []), $goesOn || $clock !== null ? null : 0, $goesOn ? $this->clock->now() : null);
             $cards = array_values(array_filter((array) ($last['cards'] ?? []), is_string(...)));
             // Of another clock, times mean nothing: what cues held begins anew with them.
             $held = HeldValues::restored(array_filter((array) ($last['held'] ?? []), static fn (mixed $one): bool => $goesOn || $clock !== null || is_array($one) && ! array_is_list($one)));

@@ -52,8 +52,9 @@ final class Decks
     /**
      * @param  array<string, mixed>  $saved  by timeline, as toArray() gave them
      * @param  int|null  $standing  engine time at which all stand where they were, for a clock that is another one
+     * @param  int|null  $now  engine time from which a clock from outside that was followed counts as heard; null where none is followed on
      */
-    public static function restored(array $saved, ?int $standing = null): self
+    public static function restored(array $saved, ?int $standing = null, ?int $now = null): self
     {
         $decks = new self;
         foreach ($saved as $timeline => $deck) {
@@ -72,6 +73,11 @@ final class Decks
             $decks->decks[(string) $timeline] = $standing !== null || ! is_array($deck['map'] ?? null) ? self::deck($transport, $transport->map($sheet), $on) : [
                 'map' => TransportMap::fromArray($deck['map']), 'weight' => is_array($deck['weight'] ?? null) ? Track::fromList($deck['weight']) : Track::constant($on ? 1.0 : 0.0), 'number' => (int) ($deck['number'] ?? 0), 'past' => self::past($deck['past'] ?? []),
             ] + self::deck($transport, TransportMap::standing(0, 0), $on);
+            if ($now !== null && ($deck['locked'] ?? false) === true && $sheet->clock !== '') {
+                // It has a second to be heard again; until then the timeline runs as it did.
+                $decks->locked[(string) $timeline] = true;
+                $decks->clocks[$sheet->clock] = ExternalClock::resumed($now, $transport->positionAt($now, $sheet) + $sheet->clockStart, $transport->playing ? $transport->rate : 0.0);
+            }
         }
 
         return $decks;
@@ -244,7 +250,7 @@ final class Decks
                 continue;
             }
             if (! isset($this->locked[$id])) {
-                $this->locked[$id] = $this->changed[$id] = true;
+                $this->locked[$id] = $this->changed[$id] = $this->unsaved[$id] = true;
             }
             $this->move($id, $this->decks[$id]['transport']->chase($at, $clock->at($at) - $sheet->clockStart, $clock->rate, $sheet), true, $at);
         }
@@ -263,7 +269,7 @@ final class Decks
         foreach ($lost as $id) {
             unset($this->locked[$id]);
             if (isset($this->decks[$id])) {
-                $this->changed[$id] = true;
+                $this->changed[$id] = $this->unsaved[$id] = true;
                 if ($this->sheets[$id]->clock === '') {
                     // It follows none any more, and goes on.
                     continue;
@@ -302,7 +308,13 @@ final class Decks
         $to = $on ? 1.0 : 0.0;
         if ($fade > 0 && $on && $strength > 0 && $next !== $deck['transport']) {
             // Where it was goes on and fades out, with all that was fading out before: their weights sum to 1 with the new one's.
-            $past = array_map(static fn (array $head): array => ['weight' => Track::ramp($head['weight']->at($at), $at, $at + $fade, 0.0)] + $head, array_slice([...$past, ['map' => $deck['map'], 'weight' => $deck['weight'], 'number' => $deck['number']]], -self::MAX_PAST));
+            $strong = array_map(static fn (array $head): array => ['strength' => $head['weight']->at($at)] + $head, [...$past, ['map' => $deck['map'], 'weight' => $deck['weight'], 'number' => $deck['number']]]);
+            while (count($strong) > self::MAX_PAST) {
+                // The two oldest go on as the stronger of them, so that the sum stays.
+                [$a, $b] = array_splice($strong, 0, 2);
+                array_unshift($strong, ['strength' => $a['strength'] + $b['strength']] + ($a['strength'] > $b['strength'] ? $a : $b));
+            }
+            $past = array_map(static fn (array $head): array => ['map' => $head['map'], 'weight' => Track::ramp($head['strength'], $at, $at + $fade, 0.0), 'number' => $head['number']], $strong);
 
             return ['transport' => $next, 'map' => $next->map($sheet)->clocked($sheet->clocks($deck['map'], $at)), 'on' => true, 'weight' => Track::ramp(0.0, $at, $at + $fade, 1.0), 'number' => $deck['number'] + 1, 'past' => $past];
         }
@@ -313,7 +325,14 @@ final class Decks
             default => Track::ramp($strength, $at, $at + $fade, $to),
         };
 
-        return ['transport' => $next, 'map' => $next === $deck['transport'] ? $deck['map'] : self::then($deck['map'], $next->map($sheet), $sheet, $at), 'on' => $on, 'weight' => $weight, 'number' => $deck['number'], 'past' => $weight === $deck['weight'] ? $past : []];
+        // Taken off over a time, what was fading out fades with it.
+        $fading = match (true) {
+            $weight === $deck['weight'] => $past,
+            ! $on && $fade > 0 => array_map(static fn (array $head): array => ['weight' => Track::ramp($head['weight']->at($at), $at, $at + $fade, 0.0)] + $head, $past),
+            default => [],
+        };
+
+        return ['transport' => $next, 'map' => $next === $deck['transport'] ? $deck['map'] : self::then($deck['map'], $next->map($sheet), $sheet, $at), 'on' => $on, 'weight' => $weight, 'number' => $deck['number'], 'past' => $fading];
     }
 
     /** One way until another takes effect; what has a clock of its own runs on where both are within it. */
@@ -507,6 +526,6 @@ final class Decks
     {
         $deck = $this->decks[$id] ?? null;
 
-        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()] + self::told($deck, $engine);
+        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()] + (isset($this->locked[$id]) ? ['locked' => true] : []) + self::told($deck, $engine);
     }
 }

@@ -43,6 +43,12 @@ final readonly class ExternalClock
         return new self([], 0.0);
     }
 
+    /** One that was followed before, as if it had said at an engine time where it was thought to be. */
+    public static function resumed(int $engine, int $time, float $rate): self
+    {
+        return new self([[$engine, $time]], $rate);
+    }
+
     public function heard(int $engine, int $time): self
     {
         if (! $this->isHeardAt($engine)) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Engine;
 
 use App\Engine\CuePlayer;
+use App\Engine\Decks;
 use App\Engine\HeldValues;
 use App\Engine\Performance;
 use App\Engine\Wire;
@@ -349,6 +350,61 @@ final class CueEngineTest extends ConductorCase
         foreach ([['do' => 'jump', 'time' => 5, 'fade' => -1], ['do' => 'jump', 'time' => 5, 'fade' => 1e15], ['do' => 'rate', 'rate' => 9], ['do' => 'rate'], ['do' => 'loop', 'from' => 5], ['do' => 'loop', 'from' => 9, 'to' => 9], ['do' => 'nudge']] as $bad) {
             self::assertIsString($show->decks->command($bad, 22 * self::S), (string) json_encode($bad));
         }
+    }
+
+    public function test_however_many_places_a_timeline_jumps_away_from_their_weights_sum_to_one(): void
+    {
+        $decks = new Decks;
+        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S)]], 0);
+        $decks->command(['do' => 'play'], 0);
+        $sum = static fn (int $at): float => array_sum(array_map(static fn ($head): float => $head->weight->at($at), $decks->heads($at)));
+        for ($i = 1; $i <= 40; $i++) {
+            $at = self::S + $i * intdiv(self::S, 10);
+            $decks->command(['do' => 'jump', 'time' => $i * 20 * self::S, 'fade' => 4 * self::S], $at);
+            self::assertLessThanOrEqual(9, count($decks->heads($at)));
+            foreach ([0, 1, intdiv(self::S, 20), 2 * self::S, 5 * self::S] as $later) {
+                self::assertEqualsWithDelta(1.0, $sum($at + $later), 1e-9, "after $i jumps");
+            }
+        }
+        // Taken off over a time in the middle of it: all of them fade together.
+        $at = 6 * self::S;
+        $decks->command(['do' => 'off', 'fade' => 2 * self::S], $at);
+        self::assertEqualsWithDelta([1.0, 0.5, 0.0], [$sum($at), $sum($at + self::S), $sum($at + 2 * self::S)], 1e-9);
+    }
+
+    public function test_a_clock_from_outside_is_followed_through_a_new_engine(): void
+    {
+        $line = ['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S, clock: 'desk', clockStart: 100 * self::S)]];
+        $hear = static function (Decks $decks, float $from, float $to): void {
+            for ($t = $from; $t < $to; $t += 0.04) {
+                $decks->hear(['source' => 'desk', 'time' => (int) ((200 + $t) * self::S)], (int) ($t * self::S), (int) (($t + 0.025) * self::S));
+            }
+        };
+        $followed = static function () use ($line, $hear): array {
+            $decks = new Decks;
+            $decks->setTimelines($line, 0);
+            $hear($decks, 0.0, 3.0);
+
+            return (array) json_decode((string) json_encode(['main' => $decks->toArray('main', 3 * self::S)]), true);
+        };
+        // Killed, and back 0.4 s later; the clock goes on: so does the timeline, on the frame, with no new map.
+        $again = Decks::restored($followed(), null, (int) (3.4 * self::S));
+        $again->setTimelines($line, (int) (3.4 * self::S));
+        self::assertFalse($again->freewheel((int) (3.5 * self::S), (int) (3.5 * self::S)));
+        $hear($again, 3.6, 4.0);
+        self::assertSame('locked', $again->tell('main', 4 * self::S)['clock'] ?? '');
+        self::assertEqualsWithDelta(104.0, $again->heads(4 * self::S)[0]->map->at(4 * self::S) / self::S, 0.041);
+        self::assertSame([], $again->takeChanged());
+        self::assertStringContainsString('follows the clock', (string) $again->command(['do' => 'play'], 4 * self::S));
+        // The clock stays silent: after its second the timeline holds.
+        $silent = Decks::restored($followed(), null, (int) (3.4 * self::S));
+        $silent->setTimelines($line, (int) (3.4 * self::S));
+        self::assertFalse($silent->freewheel((int) (4.3 * self::S), (int) (4.3 * self::S)));
+        self::assertTrue($silent->freewheel((int) (4.5 * self::S), (int) (4.5 * self::S)));
+        self::assertFalse($silent->runs(5 * self::S));
+        self::assertSame('lost', $silent->tell('main', 5 * self::S)['clock'] ?? '');
+        // After a start of the machine none is followed.
+        self::assertSame('lost', Decks::restored($followed(), 0)->tell('main', 0)['clock'] ?? '');
     }
 
     public function test_what_the_clock_starts_is_found_in_its_order(): void
