@@ -139,7 +139,7 @@ test('a clip whose speed moves shows the core’s frames, forwards, backwards an
       $clips[] = [Clip::of($t, $length = mt_rand(50, 300) * $grid, mt_rand(0, 40) * $grid, null, PastEnd::cases()[mt_rand(0, 3)], [1.0, 0.333, -1.5, 7.0][mt_rand(0, 3)]), intdiv($s, [24, 25, 30, 60][mt_rand(0, 3)]), $i % 9 === 0 ? 1 << 31 : mt_rand(2, 400)];
       $t += $length;
     }
-    $track = MediaTrack::ofClips($clips, false, (new TrackCompiler)->compile(Curve::of($keys), Property::factor('speed', 'Speed', -4, 4)), $grid);
+    $track = MediaTrack::ofClips($clips, 0, (new TrackCompiler)->compile(Curve::of($keys), Property::factor('speed', 'Speed', -4, 4)), $grid);
     for ($n = -3; $n * $grid < $t; $n++) {
       $out[] = [$n * $grid + mt_rand(0, $grid - 1), ...$track->at($n * $grid, $grid)];
     }

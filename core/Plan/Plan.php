@@ -23,7 +23,7 @@ use Core\Values\Track;
  * given in; or `globe`, id of the route, frame and pane); `sound:LAYER` (layer, timeline, and for each clip with a sound its id, url, channels, fade, and when which sample is heard); `output:ID` (name, width, height, refresh; where they are not usual, `delay` in flicks, `light` of red, green and blue, `black`, and `gamma`); `delivery:REGION` (output, surface, source, place; `mesh` where it is delivered through triangles; `blend`, the widths of edges that fade, and their `curve`); `control:ID` (of a layer that a console drives: its row, `personality`, and `media` by folder and index); `node:ID` (of the lighting network, as its row); `light:PATCH` (its light's `type`, and its row); `mask:ID` (`on`, the surface or output, `line`, feather, inverted).
  *
  * Tracks have the address of their value; the one that says which clip of a layer is up, and which frame, is
- * `layer:ID/media`, that of the clip below it while they fade into each other `layer:ID/under`. A value without a track rests at its default. Beside them stand, as `surface:ID/mesh`, the triangles of
+ * `layer:ID/media`, that of the clip below it while they fade into each other `layer:ID/under`, of the next below `layer:ID/under2` and so on. A value without a track rests at its default. Beside them stand, as `surface:ID/mesh`, the triangles of
  * surfaces that something is thrown onto, as `delivery:REGION/mesh` the triangles of a region, and as `delivery:REGION/blend` its shares of the light.
  */
 final readonly class Plan

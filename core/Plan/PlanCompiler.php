@@ -289,18 +289,20 @@ final class PlanCompiler
         }
         $media = array_map(static fn ($use): MediaItem => $show->library->media[$use->media], $layer->clips);
         $rate = $show->rate->flicksPerFrame;
-        foreach (['media' => false, 'under' => true] as $name => $under) {
+        $deepest = max(2, MediaTrack::deepest(array_column($layer->clips, 'clip')));
+        for ($depth = 0; $depth < $deepest; $depth++) {
+            $name = MediaTrack::nameAt($depth);
             // A timeline has the show's frames, as many as it lasts.
             $lasting = array_map(static fn (MediaItem $item): int => intdiv($show->programme->timelines[$item->timeline ?? '']->duration ?? 0, $rate), $media);
             $speed = SpeedRamp::heeded($this->speed($layer));
-            $this->track("layer:$layer->id/$name", [$layer->clips, $media, $rate, $lasting, $speed], static function () use ($layer, $media, $rate, $under, $lasting, $speed): ?MediaTrack {
+            $this->track("layer:$layer->id/$name", [$layer->clips, $media, $rate, $lasting, $speed], static function () use ($layer, $media, $rate, $depth, $lasting, $speed): ?MediaTrack {
                 $track = $layer->clips === [] ? null : MediaTrack::ofClips(array_map(static fn (ClipUse $use, MediaItem $item, int $frames): array => match (true) {
                     $item->timeline !== null => [$use->clip, $rate, max(1, $frames)],
                     $item->pattern?->moves() === true => [$use->clip, $rate, $use->clip->isBackwards() ? self::BACKWARDS : self::ENDLESS],
                     default => [$use->clip, $item->flicksPerFrame, $item->frames],
-                }, $layer->clips, $media, $lasting), $under, $speed, $rate);
+                }, $layer->clips, $media, $lasting), $depth, $speed, $rate);
 
-                return $under && $track !== null && array_filter($track->segments, static fn (array $segment): bool => $segment[2] >= 0) === [] ? null : $track;
+                return $depth > 0 && $track !== null && array_filter($track->segments, static fn (array $segment): bool => $segment[2] >= 0) === [] ? null : $track;
             });
         }
         foreach ($ways as $number => $route) {

@@ -100,10 +100,10 @@ final readonly class SoundCompiler
         }
 
         return array_map(static function (array $one) use ($layer, $sounding): array {
-            // Sounds that begin later lie over those before.
+            // Sounds that begin later lie over those before, as their pictures do; of two that begin together, the later in the list.
             foreach ($sounding as $j => $fade) {
                 [$own, $other] = [$layer->clips[$one['of']]->clip, $layer->clips[$j]->clip];
-                if ($other->start > $own->start && $other->start < $own->end()) {
+                if ($j > $one['of'] && $other->start < $own->end()) {
                     $one['levels'][0]['over'][] = $fade;
                 }
             }

@@ -91,7 +91,7 @@ final readonly class DrawStep
     }
 
     /**
-     * The pictures of a layer where a head is: one, or two while one clip fades into another.
+     * The pictures of a layer where a head is: one, or several while clips fade into each other.
      *
      * @param  array<string, mixed>  $part  of a contribution
      * @return list<self>
@@ -125,7 +125,7 @@ final readonly class DrawStep
             }
         }
         // What is on top takes its part, what is below it the rest.
-        foreach ($moment->once("media $layer", $head, static fn (): array => [$moment->media($layer, $head), $moment->media($layer, $head, true)]) as [$index, $frame]) {
+        foreach ($moment->once("media $layer", $head, static fn (): array => $moment->clips($layer, $head)) as [$index, $frame]) {
             $clip = $part['clips'][$index] ?? null;
             $strength = $clip === null ? 0.0 : $left * (isset($clip['fade']) ? Clip::strength($clip['fade'], $head->map->at($moment->engine)) : 1.0);
             $left -= $strength;

@@ -71,7 +71,7 @@ final readonly class Moment
                     continue;
                 }
                 $left = $this->value("layer:$layer/opacity", $head) * $this->value("timeline:$head->timeline/level", $head) * $head->weight->at($this->engine);
-                foreach ([$this->media((string) $layer, $head), $this->media((string) $layer, $head, true)] as [$index, $frame]) {
+                foreach ($this->clips((string) $layer, $head) as [$index, $frame]) {
                     $one = $part['nested'][$index] ?? null;
                     if ($one === null) {
                         continue;
@@ -195,14 +195,29 @@ final readonly class Moment
     /**
      * Which clip of a layer is up where a head is, and which frame of its media.
      *
-     * @param  bool  $under  the clip below that one instead, out of which it comes or into which it goes
+     * @param  int  $depth  how far below that one instead, while it comes out of those or goes into them
      * @return array{int, int} −1 and 0 for none
      */
-    public function media(string $layer, Head $head, bool $under = false): array
+    public function media(string $layer, Head $head, int $depth = 0): array
     {
-        $track = $this->plan->tracks["layer:$layer/".($under ? 'under' : 'media')] ?? null;
+        $track = $this->plan->tracks["layer:$layer/".MediaTrack::nameAt($depth)] ?? null;
 
         return $track instanceof MediaTrack ? $track->at($head->map->at($this->engine), $this->plan->flicksPerFrame(), fn (int $from, int $to): int => max(0, $this->engine - $head->map->since($from, $to, $this->engine))) : [-1, 0];
+    }
+
+    /**
+     * The clips of a layer that are drawn where a head is, from the top down: one, and those below while it comes out of them.
+     *
+     * @return list<array{int, int}> clip and frame
+     */
+    public function clips(string $layer, Head $head): array
+    {
+        $found = [];
+        while (($one = $this->media($layer, $head, count($found)))[0] >= 0) {
+            $found[] = $one;
+        }
+
+        return $found;
     }
 
     /**

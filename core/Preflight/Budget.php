@@ -75,9 +75,9 @@ final readonly class Budget
             $clips = array_map(static fn ($use, MediaItem $item): array => [$use->clip, $item->flicksPerFrame, $item->frames], $layer->clips, $items);
             $speed = SpeedRamp::heeded($layer->speed());
             // Where clips overlap, both are decoded.
-            foreach ([false, true] as $under) {
+            for ($depth = 0, $deepest = MediaTrack::deepest(array_column($clips, 0)); $depth < $deepest; $depth++) {
                 $last = null;
-                foreach (MediaTrack::ofClips($clips, $under, $speed, $flicksPerFrame)->segments as $segment) {
+                foreach (MediaTrack::ofClips($clips, $depth, $speed, $flicksPerFrame)->segments as $segment) {
                     if ($last !== null) {
                         $changes[] = [$segment[0], -1, -$last[0], -$last[1], -$last[2]];
                     }

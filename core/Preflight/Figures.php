@@ -16,6 +16,7 @@ use Core\Routing\Share;
 use Core\Routing\VirtualLens;
 use Core\Show\Memo;
 use Core\Show\Show;
+use Core\Timeline\MediaTrack;
 use Core\Timeline\SoundClip;
 use Core\Timeline\SpeedRamp;
 use Core\Venue\Camera;
@@ -230,9 +231,9 @@ final class Figures
     }
 
     /**
-     * @return array<string, array{pass: int, first: int, turns?: list<int>, heard?: list<array<string, mixed>>}> by clip, of what has frames: how long
+     * @return array<string, array{pass: int, first: int, turns?: list<int>, heard?: list<array<string, mixed>>, over?: int}> by clip, of what has frames: how long
      *   one run of it takes, and when after its start it has run out, in flicks; where the speed of its layer moves, when it runs out or
-     *   turns, and what is heard of it
+     *   turns, and what is heard of it; and how long it takes to come out of the clip below it
      */
     private static function clips(Show $show, Memo $memo): array
     {
@@ -241,7 +242,8 @@ final class Figures
             $told += $memo->get("clips $layer->id", [$layer->clips, $layer->curves['speed'] ?? $layer->stored['speed'] ?? null, $show->library], static function () use ($layer, $show): array {
                 $passes = [];
                 $speed = $layer->speed();
-                foreach ($layer->clips as $use) {
+                $over = MediaTrack::crossfades(array_column($layer->clips, 'clip'));
+                foreach ($layer->clips as $i => $use) {
                     $item = $show->library->media[$use->media];
                     $ramp = SpeedRamp::of($use->clip, $speed, $show->rate->flicksPerFrame);
                     if ($item->frames > 1 && $item->pattern === null) {
@@ -251,6 +253,9 @@ final class Figures
                     if ($ramp !== null && $sound !== null) {
                         $heard = array_map(static fn (SoundClip $one): array => $one->toArray(), SoundClip::of($use->clip, $sound['samples'])->ramped($ramp));
                         $passes[$use->id] = ($passes[$use->id] ?? ['pass' => 0, 'first' => $use->clip->length]) + ['heard' => $heard];
+                    }
+                    if ($over[$i] > 0) {
+                        $passes[$use->id] = ($passes[$use->id] ?? ['pass' => 0, 'first' => $use->clip->length]) + ['over' => $over[$i]];
                     }
                 }
 

@@ -47,19 +47,20 @@ final readonly class MediaTrack
      * Of clips that overlap, the one that started last is up; of two that start together, the later in the list.
      *
      * @param  list<array{Clip, int, int}>  $clips  in order of start: clip, flicks per frame of its media, frames that it has
-     * @param  bool  $under  the one below that instead, while the one that is up comes out of it or goes back into it
+     * @param  int  $depth  how far below the one that is up: those below count while all that lie over them come out of them or go
+     *   back into them
      * @param  Track|null  $speed  of the layer over show time; null for 1
      * @param  int  $grid  flicks per frame of the show, on which a speed that moves is followed
      */
-    public static function ofClips(array $clips, bool $under = false, ?Track $speed = null, int $grid = 1): self
+    public static function ofClips(array $clips, int $depth = 0, ?Track $speed = null, int $grid = 1): self
     {
         $paced = $speed === null ? [] : array_map(static fn (array $clip, int $i): ?array => $clip[2] <= 1 ? null
             : SpeedRamp::of($clip[0], $speed, $grid)?->segments($i, self::numberOf($clip[0]->pastEnd), $clip[1], $clip[2]), $clips, array_keys($clips));
-        $fades = $under ? self::crossfades(array_column($clips, 0)) : [];
+        $fades = $depth > 0 ? self::crossfades(array_column($clips, 0)) : [];
         $times = [];
         foreach ($clips as $i => [$clip]) {
             $times[$clip->start] = $times[$clip->end()] = true;
-            if ($under) {
+            if ($depth > 0) {
                 $fades[$i] = max($fades[$i], $clip->fadeIn);
                 $times[min($clip->end(), $clip->start + $fades[$i])] = $times[max($clip->start, $clip->end() - $clip->fadeOut)] = true;
             }
@@ -74,10 +75,13 @@ final readonly class MediaTrack
                 $up[] = $next++;
             }
             $up = array_values(array_filter($up, static fn (int $i): bool => $clips[$i][0]->end() > $time));
-            $on = $up[count($up) - 1] ?? -1;
-            if ($under && $on >= 0) {
-                $fading = $time < $clips[$on][0]->start + $fades[$on] || $time >= $clips[$on][0]->end() - $clips[$on][0]->fadeOut;
-                $on = $fading ? $up[count($up) - 2] ?? -1 : -1;
+            $top = count($up) - 1;
+            $on = $up[$top - $depth] ?? -1;
+            for ($over = $top; $on >= 0 && $over > $top - $depth; $over--) {
+                $clip = $clips[$up[$over]][0];
+                if ($time >= $clip->start + $fades[$up[$over]] && $time < $clip->end() - $clip->fadeOut) {
+                    $on = -1;
+                }
             }
             if ($on !== $before) {
                 $segments[] = $on < 0 ? [$time, $time, -1, 0, 1, self::HOLD, 1, 1, 0, 0] : self::segment($time, $on, ...$clips[$on]);
@@ -89,6 +93,33 @@ final readonly class MediaTrack
         }
 
         return new self($segments);
+    }
+
+    /**
+     * How many clips are drawn at once at most: one, and those below while it comes out of them.
+     *
+     * @param  list<Clip>  $clips  in order of start
+     */
+    public static function deepest(array $clips): int
+    {
+        [$most, $up] = [0, []];
+        foreach ($clips as $clip) {
+            $up = array_filter($up, static fn (Clip $c): bool => $c->end() > $clip->start);
+            $up[] = $clip;
+            $most = max($most, count($up));
+        }
+
+        return $most;
+    }
+
+    /** By what name the clips that far below the one that is up are in a plan, after `layer:ID/`. */
+    public static function nameAt(int $depth): string
+    {
+        return match ($depth) {
+            0 => 'media',
+            1 => 'under',
+            default => "under$depth",
+        };
     }
 
     /**

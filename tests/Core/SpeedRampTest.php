@@ -65,13 +65,13 @@ final class SpeedRampTest extends TestCase
     {
         // From standing to full speed in four seconds: after n frames of the show, n²/200 frames have passed, in whole numbers.
         $clip = Clip::of(0, 4 * self::S);
-        $track = MediaTrack::fromBytes(MediaTrack::ofClips([[$clip, (int) self::F, 1000]], false, self::speed([[0, 0], [4, 1]]), (int) self::F)->toBytes());
+        $track = MediaTrack::fromBytes(MediaTrack::ofClips([[$clip, (int) self::F, 1000]], 0, self::speed([[0, 0], [4, 1]]), (int) self::F)->toBytes());
         for ($n = 0; $n < 100; $n++) {
             self::assertSame([0, intdiv($n * $n, 200)], $track->at($n * (int) self::F, (int) self::F), "frame $n");
         }
         self::assertLessThan(40, count($track->segments), 'Stretches of one pace are longer than a frame.');
         // Twice as fast by the clip, from its tenth frame on, and a second later.
-        $track = MediaTrack::ofClips([[Clip::of(self::S, 4 * self::S, (int) (10 * self::F), speed: 2), (int) self::F, 1000]], false, self::speed([[1, 0], [5, 1]]), (int) self::F);
+        $track = MediaTrack::ofClips([[Clip::of(self::S, 4 * self::S, (int) (10 * self::F), speed: 2), (int) self::F, 1000]], 0, self::speed([[1, 0], [5, 1]]), (int) self::F);
         foreach ([0, 1, 7, 20, 50, 99] as $n) {
             self::assertSame([0, 10 + intdiv($n * $n, 100)], $track->at(self::S + $n * (int) self::F, (int) self::F), "frame $n");
         }
@@ -80,7 +80,7 @@ final class SpeedRampTest extends TestCase
     public function test_a_speed_of_a_whole_number_of_thousandths_is_one_segment_and_exact_for_hours(): void
     {
         $clip = Clip::of(0, 7200 * self::S, pastEnd: PastEnd::Loop, speed: 0.333);
-        $track = MediaTrack::ofClips([[$clip, intdiv(self::S, 30), 250]], false, Track::constant(-3.0), (int) self::F);
+        $track = MediaTrack::ofClips([[$clip, intdiv(self::S, 30), 250]], 0, Track::constant(-3.0), (int) self::F);
         self::assertCount(2, $track->segments);
         for ($k = 0; $k < 500; $k++) {
             $n = mt_rand(0, 7200 * 25 - 1);
@@ -104,7 +104,7 @@ final class SpeedRampTest extends TestCase
             $frames = mt_rand(2, 90);
             $past = PastEnd::cases()[$i % 4];
             $clip = Clip::of(mt_rand(0, 100) * (int) self::F, mt_rand(25, 300) * (int) self::F, mt_rand(0, 1) * mt_rand(0, 40) * $fpf, pastEnd: $past, speed: [1.0, -1.0, 0.37, 2.0][mt_rand(0, 3)], offset: mt_rand(0, 1) * mt_rand(0, self::S));
-            $track = MediaTrack::ofClips([[$clip, $fpf, $frames]], false, $speed, (int) self::F);
+            $track = MediaTrack::ofClips([[$clip, $fpf, $frames]], 0, $speed, (int) self::F);
             [$first, $count] = $clip->range($fpf, $frames);
             ['flicks' => $flicks, 'frames' => $rate, 'phase' => $phase] = $clip->pace($fpf, $frames);
             $passed = $phase / $rate * abs($clip->speed());
@@ -134,17 +134,17 @@ final class SpeedRampTest extends TestCase
     {
         $speed = self::speed([[0, 1], [4, -1]]);
         $clips = [[Clip::of(0, 4 * self::S), (int) self::F, 1000], [Clip::of(2 * self::S, 4 * self::S), (int) self::F, 1000]];
-        $over = MediaTrack::ofClips($clips, false, $speed, (int) self::F);
-        $under = MediaTrack::ofClips($clips, true, $speed, (int) self::F);
+        $over = MediaTrack::ofClips($clips, 0, $speed, (int) self::F);
+        $under = MediaTrack::ofClips($clips, 1, $speed, (int) self::F);
         // t − t²/4 seconds have passed: one second at its top, three quarters a second later. What came after goes back behind its beginning.
         self::assertSame([[0, 0], [0, 18], [1, 0], [1, 0]], array_map(static fn (int $s): array => $over->at($s * self::S, (int) self::F), [0, 1, 2, 3]));
         self::assertSame([[0, 24], [0, 18], [-1, 0]], array_map(static fn (float $s): array => $under->at((int) ($s * self::S), (int) self::F), [2.04, 3.0, 4.0]));
         // A pattern goes on for as long as it likes, and stops where it began.
-        $pattern = MediaTrack::fromBytes(MediaTrack::ofClips([[Clip::of(0, 20 * self::S), (int) self::F, 1 << 31]], false, $speed, (int) self::F)->toBytes());
+        $pattern = MediaTrack::fromBytes(MediaTrack::ofClips([[Clip::of(0, 20 * self::S), (int) self::F, 1 << 31]], 0, $speed, (int) self::F)->toBytes());
         self::assertSame([18, 25, 18, 0], array_map(static fn (float $s): int => $pattern->at((int) ($s * self::S), (int) self::F)[1], [1.0, 2.0, 3.0, 6.0]));
         // A clip with a clock of its own keeps to its own speed, as does a still.
-        self::assertSame([0, 100], MediaTrack::ofClips([[Clip::of(0, 9 * self::S, ownClock: true), (int) self::F, 1000]], false, $speed, (int) self::F)->at(4 * self::S, (int) self::F));
-        self::assertCount(2, MediaTrack::ofClips([[Clip::of(0, 9 * self::S), 1, 1]], false, $speed, (int) self::F)->segments);
+        self::assertSame([0, 100], MediaTrack::ofClips([[Clip::of(0, 9 * self::S, ownClock: true), (int) self::F, 1000]], 0, $speed, (int) self::F)->at(4 * self::S, (int) self::F));
+        self::assertCount(2, MediaTrack::ofClips([[Clip::of(0, 9 * self::S), 1, 1]], 0, $speed, (int) self::F)->segments);
     }
 
     public function test_sound_follows_within_half_a_millisecond_and_goes_on_where_it_was(): void
@@ -263,7 +263,7 @@ final class SpeedRampTest extends TestCase
         ]);
         $seen = static function (Document $document): array {
             $layer = $document->show->programme->layer('a') ?? self::fail('no layer');
-            $track = MediaTrack::ofClips(array_map(static fn ($use): array => [$use->clip, intdiv(self::S, 50), 500], $layer->clips), false, $layer->speed(), (int) self::F);
+            $track = MediaTrack::ofClips(array_map(static fn ($use): array => [$use->clip, intdiv(self::S, 50), 500], $layer->clips), 0, $layer->speed(), (int) self::F);
 
             return array_map(static fn (int $n): int => $track->at($n * (int) self::F, (int) self::F)[1], range(0, 250));
         };

@@ -268,15 +268,64 @@ final class TrackTest extends TestCase
         $clips = [$clip(0, 100), $clip(60, 200), $clip(100, 50), $clip(260, 40), $clip(260, 60)];
         self::assertSame([0, 40, 0, 0, 0], MediaTrack::crossfades($clips));
         $all = array_map(static fn (Clip $c): array => [$c, 10, 100], $clips);
-        $up = static fn (bool $under): array => array_map(static fn (int $t): int => MediaTrack::ofClips($all, $under)->at($t, 1)[0], [0, 59, 60, 99, 100, 149, 150, 259, 260, 299, 300, 320]);
+        $up = static fn (bool $under): array => array_map(static fn (int $t): int => MediaTrack::ofClips($all, (int) $under)->at($t, 1)[0], [0, 59, 60, 99, 100, 149, 150, 259, 260, 299, 300, 320]);
         self::assertSame([0, 0, 1, 1, 2, 2, 1, 1, 4, 4, 4, -1], $up(false));
         self::assertSame([-1, -1, 0, 0, -1, -1, -1, -1, -1, -1, -1, -1], $up(true));
         // With fades of its own, what lies within comes out of what is below and goes back.
         $within = [[Clip::of(0, 100), 10, 100], [Clip::of(20, 60, fadeIn: 10, fadeOut: 20), 10, 100]];
-        self::assertSame([-1, 0, 0, -1, -1, 0, 0, -1], array_map(static fn (int $t): int => MediaTrack::ofClips($within, true)->at($t, 1)[0], [19, 20, 29, 30, 59, 60, 79, 80]));
+        self::assertSame([-1, 0, 0, -1, -1, 0, 0, -1], array_map(static fn (int $t): int => MediaTrack::ofClips($within, 1)->at($t, 1)[0], [19, 20, 29, 30, 59, 60, 79, 80]));
         // Fades: a line up over ten, a line down over twenty, both at once where they meet.
         self::assertEqualsWithDelta([0, 0.5, 0.8 * 0.85, 0.75, 0.05, 0, 0], array_map(static fn (int $t): float => Clip::strength([0, 10, 25, 20], $t), [0, 5, 8, 10, 24, 25, 30]), 1e-12);
         self::assertSame([1.0, 0.0], [Clip::strength([0, 0, 9, 0], 0), Clip::strength([5, 10, 25, 0], 3)]);
+    }
+
+    public function test_of_any_number_of_clips_that_overlap_each_comes_out_of_what_is_below_and_the_light_sums_to_one(): void
+    {
+        mt_srand(19);
+        $three = [Clip::of(0, 10), Clip::of(4, 8), Clip::of(6, 8)];
+        $equal = [Clip::of(0, 10), Clip::of(0, 12), Clip::of(0, 12), Clip::of(8, 12)];
+        for ($run = 0; $run < 300; $run++) {
+            $clips = match ($run) {
+                0 => $three,
+                1 => $equal,
+                default => array_map(static fn (): Clip => Clip::of(mt_rand(0, 40), mt_rand(1, 40)), range(0, mt_rand(1, 7))),
+            };
+            usort($clips, static fn (Clip $a, Clip $b): int => $a->start <=> $b->start);
+            $fades = MediaTrack::crossfades($clips);
+            $deepest = MediaTrack::deepest($clips);
+            $tracks = array_map(static fn (int $depth): MediaTrack => MediaTrack::ofClips(array_map(static fn (Clip $c): array => [$c, 1, 1], $clips), $depth), range(0, $deepest - 1));
+            for ($t = -1; $t < 82; $t++) {
+                // From the bottom up, by what each says: so much of it over all that is below.
+                $light = [];
+                foreach ($clips as $i => $clip) {
+                    if ($t >= $clip->start && $t < $clip->end()) {
+                        $strength = Clip::strength($clip->fade($fades[$i]), $t);
+                        $light = array_map(static fn (float $one): float => $one * (1 - $strength), $light) + [$i => $strength];
+                    }
+                }
+                $light = array_filter($light, static fn (float $one): bool => $one > 1e-12);
+                // From the top down, by what is in the plan.
+                [$left, $drawn] = [1.0, []];
+                foreach ($tracks as $track) {
+                    [$i] = $track->at($t, 1);
+                    if ($i < 0) {
+                        break;
+                    }
+                    $drawn[$i] = $left * Clip::strength($clips[$i]->fade($fades[$i]), $t);
+                    $left -= $drawn[$i];
+                }
+                $drawn = array_filter($drawn, static fn (float $one): bool => $one > 1e-12);
+                ksort($drawn);
+                ksort($light);
+                self::assertEqualsWithDelta($light, $drawn, 1e-9, "run $run at $t");
+                self::assertEqualsWithDelta($light === [] ? 0.0 : 1.0, array_sum($light), 1e-9, "run $run at $t");
+            }
+        }
+        // By hand, at 8: C has a third, B two thirds of the rest, A what is left.
+        $fades = MediaTrack::crossfades($three);
+        self::assertSame([0, 6, 6], $fades);
+        self::assertSame([2, 1, 0], array_map(static fn (int $depth): int => MediaTrack::ofClips(array_map(static fn (Clip $c): array => [$c, 1, 1], $three), $depth)->at(8, 1)[0], [0, 1, 2]));
+        self::assertSame([3, 4], [MediaTrack::deepest($three), MediaTrack::deepest($equal)]);
     }
 
     public function test_a_map_rests_loops_and_gives_way(): void

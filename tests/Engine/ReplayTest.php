@@ -122,7 +122,7 @@ final class ReplayTest extends TestCase
                     foreach (self::VALUES as $value) {
                         $bytes .= pack('e', $moment->value("layer:$layer->id/$value", $head));
                     }
-                    $bytes .= pack('e', $moment->value("timeline:$head->timeline/level", $head)).pack('l4', ...$moment->media($layer->id, $head), ...$moment->media($layer->id, $head, true));
+                    $bytes .= pack('e', $moment->value("timeline:$head->timeline/level", $head)).pack('l4', ...$moment->media($layer->id, $head), ...$moment->media($layer->id, $head, 1));
                 }
             }
             $frames[] = $bytes.pack('e', $moment->master());

@@ -4590,6 +4590,7 @@ export interface components {
                         speed: number;
                         loop: boolean;
                     }[];
+                    over?: number;
                 };
             };
             surfaces: {

@@ -80,8 +80,8 @@ export interface Nesting {
   layer: string;
   timeline: string;
   clips: NonNullable<LayerPart['nested']>;
-  media: MediaTrack;
-  under: MediaTrack | null;
+  /** Of the clip that is up, and of those below it while it comes out of them. */
+  media: readonly MediaTrack[];
   opacity: Slot;
   mute: Slot;
   solo: Slot;
@@ -94,8 +94,8 @@ export interface Contribution {
   part: ContributionPart;
   timeline: string;
   media: MediaTrack | null;
-  /** The clips below those, while one fades into another. */
-  under: MediaTrack | null;
+  /** The same, and of the clips below while one fades into another, from the top down. */
+  clips: readonly MediaTrack[];
   opacity: Slot;
   x: Slot;
   y: Slot;
@@ -247,6 +247,16 @@ export class Plan {
 
   private nested: Nesting[] | null = null;
 
+  /** The clips of a layer from the top down, as `core/Timeline/MediaTrack.php` names them. */
+  private clipsOf(layer: string): MediaTrack[] {
+    const found: MediaTrack[] = [];
+    for (;;) {
+      const track = this.tracks.get(`${layer}/${found.length === 0 ? 'media' : found.length === 1 ? 'under' : `under${found.length}`}`);
+      if (!(track instanceof MediaTrack)) return found;
+      found.push(track);
+    }
+  }
+
   /** Layers that have a clip which shows another timeline. */
   nesting(): readonly Nesting[] {
     if (this.nested === null) {
@@ -254,10 +264,10 @@ export class Plan {
       for (const [name, any] of this.parts) {
         if (!name.startsWith('layer:')) continue;
         const { timeline, nested } = any as LayerPart;
-        const [media, under] = [this.tracks.get(`${name}/media`), this.tracks.get(`${name}/under`)];
-        if (nested === undefined || !(media instanceof MediaTrack)) continue;
+        const media = this.clipsOf(name);
+        if (nested === undefined || media.length === 0) continue;
         const at = (value: string) => this.slot(`${name}/${value}`);
-        this.nested.push({ layer: name, timeline, clips: nested, media, under: under instanceof MediaTrack ? under : null, opacity: at('opacity'), mute: at('mute'), solo: at('solo'), level: this.slot(`timeline:${timeline}/level`) });
+        this.nested.push({ layer: name, timeline, clips: nested, media, opacity: at('opacity'), mute: at('mute'), solo: at('solo'), level: this.slot(`timeline:${timeline}/level`) });
       }
     }
     return this.nested;
@@ -342,8 +352,7 @@ export class Plan {
       const timeline = layer === undefined ? undefined : this.timeline(layer.timeline);
       if (layer === undefined || timeline === undefined) continue;
       const at = (property: string) => this.slot(`layer:${part.layer}/${property}`);
-      const media = this.tracks.get(`layer:${part.layer}/media`);
-      const under = this.tracks.get(`layer:${part.layer}/under`);
+      const clips = this.clipsOf(`layer:${part.layer}`);
       const mesh = this.tracks.get(`surface:${part.surface}/mesh`);
       found.push({
         order: [timeline.order, layer.timeline, layer.order, part.layer],
@@ -351,8 +360,8 @@ export class Plan {
           name,
           part,
           timeline: layer.timeline,
-          media: media instanceof MediaTrack ? media : null,
-          under: under instanceof MediaTrack ? under : null,
+          media: clips[0] ?? null,
+          clips,
           opacity: at('opacity'),
           x: at('x'),
           y: at('y'),

@@ -149,8 +149,8 @@ export class ShowPlayback {
         if (one.timeline !== timeline || chain.length > DEEPEST) continue;
         if (one.mute.at(show, engine) >= 0.5 || (one.solo.at(show, engine) < 0.5 && plan.soloed(timeline, show, engine))) continue;
         let left = one.opacity.at(show, engine) * one.level.at(show, engine) * head.strength(engine);
-        for (const track of [one.media, one.under]) {
-          if (track === null) continue;
+        for (const track of one.media) {
+          if (left <= 0) break;
           const { clip: index, frame } = track.at(show, grid, head.map, engine);
           const clip = one.clips[index];
           if (clip === undefined) continue;

@@ -353,10 +353,10 @@ export class Composer {
 
   private readonly ups: Up[] = [];
 
-  /** The pictures of a layer where a head is: one, or two while one clip fades into another, the upper one last. */
+  /** The pictures of a layer where a head is: one, or several while clips fade into each other, the uppermost last. */
   private up(plan: Plan, contribution: Contribution, head: Head, ups: Up[]): void {
     const { engine } = this;
-    const { media, under, part } = contribution;
+    const { media, clips, part } = contribution;
     const weight = head.strength(engine);
     if (weight <= 0 || (media === null && part.stock === undefined)) return;
     this.prefetch(plan, contribution, head);
@@ -371,19 +371,19 @@ export class Composer {
       const clip = up === undefined ? undefined : part.clips[up.clip];
       const of = clip === undefined ? undefined : plan.media(clip.media);
       if (up !== undefined && clip !== undefined && of !== undefined && of.kind !== 'none' && of.kind !== 'live' && of.kind !== 'solid' && of.kind !== 'pattern')
-        this.note(`${part.layer} ${up.clip & 1} ${head.number}`, part.layer, clip.media, of, up.frame);
+        this.note(`${part.layer} ${up.clip & 63} ${head.number}`, part.layer, clip.media, of, up.frame);
       return;
     }
     const at = ups.length;
     let left = part.stock === undefined ? weight : this.called(plan, contribution, head, weight, ups);
-    for (const track of [media, under]) {
-      if (track === null) continue;
+    for (const track of clips) {
+      if (left <= 0) break;
       const { clip: index, frame } = track.at(show, plan.flicksPerFrame, head.map, engine);
       const clip = part.clips[index];
       if (clip === undefined) continue;
       const strength = left * (clip.fade === undefined ? 1 : strengthOf(clip.fade, show));
       left -= strength;
-      if (strength > 0 && clip.fit !== null) ups.splice(at, 0, { head, clip, use: `${part.layer} ${index & 1} ${head.number}`, frame, strength });
+      if (strength > 0 && clip.fit !== null) ups.splice(at, 0, { head, clip, use: `${part.layer} ${index & 63} ${head.number}`, frame, strength });
     }
   }
 
@@ -622,15 +622,14 @@ export class Composer {
         const { clip: index, frame } = track.at(head.map.at(t), step, head.map, t);
         const clip = clips[index];
         if (clip === undefined) continue;
-        const use = `${layer} ${index & 1} ${head.number}`;
+        const use = `${layer} ${index & 63} ${head.number}`;
         const id = `${use} ${clip.media}`;
         const there = wanted.get(id);
         if (there === undefined) wanted.set(id, { use, key: clip.media, frames: [frame] });
         else if (!there.frames.includes(frame)) there.frames.push(frame);
       }
     };
-    if (contribution.media !== null) look(contribution.media);
-    if (contribution.under !== null) look(contribution.under);
+    for (const track of contribution.clips) look(track);
     for (const { use, key, frames } of wanted.values()) {
       const media = plan.media(key);
       if (media !== undefined && (media.kind === 'video' || media.kind === 'still')) this.use(use, key, media).source.want(frames);

@@ -137,7 +137,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
             layer={p.layer.id}
             locked={p.layer.locked}
             passes={p.passes[c.id]}
-            over={overlap(p.clips, c)}
+            over={p.passes[c.id]?.over ?? 0}
             effects={p.chains.get(c.id)}
             seen={p.seen}
           />
@@ -160,17 +160,6 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
     </div>
   );
 });
-
-/** How long a clip lies over one that began before it and ends within it: what is drawn of a crossfade (`core/Timeline/MediaTrack.php`). */
-function overlap(clips: LayerProps['clips'], clip: LayerProps['clips'][number]): number {
-  let most = 0;
-  for (const other of clips) {
-    if (other.start >= clip.start) break;
-    const end = other.start + other.length;
-    if (end > clip.start && end <= clip.start + clip.length) most = end - clip.start;
-  }
-  return most;
-}
 
 function LaneName({ lane, enlarge }: { lane: Lane; enlarge: (address: string) => void }) {
   const loose = useStudio((s) => s.values[lane.address]);
