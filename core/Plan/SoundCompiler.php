@@ -103,7 +103,8 @@ final readonly class SoundCompiler
             // Sounds that begin later lie over those before, as their pictures do; of two that begin together, the later in the list.
             foreach ($sounding as $j => $fade) {
                 [$own, $other] = [$layer->clips[$one['of']]->clip, $layer->clips[$j]->clip];
-                if ($j > $one['of'] && $other->start < $own->end()) {
+                $over = [$other->begin(), $j] <=> [$own->begin(), $one['of']];
+                if ($over > 0 && $other->start < $own->end() && $other->end() > $own->start) {
                     $one['levels'][0]['over'][] = $fade;
                 }
             }

@@ -6,10 +6,12 @@ namespace Core\Show;
 
 use Core\Media\MediaItem;
 use Core\Timeline\Clip;
+use Core\Timeline\MediaTrack;
 use Core\Timeline\PastEnd;
 use Core\Timeline\SpeedRamp;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
+use Core\Values\Address;
 
 /**
  * What is done to clips by hand, as the changes of an Edit. All times land on the show's frame grid. With ripple, what lies later
@@ -46,7 +48,9 @@ final readonly class ClipEditing
         if ($edge === 'end') {
             $new = max($frame, $to - $start);
 
-            return [...Changes::update('clip', $clip, $row, ['length' => $new]), ...($ripple ? $this->shift((string) $row['layer'], $start + $length, $new - $length, [$clip => true]) : [])];
+            $changes = [...Changes::update('clip', $clip, $row, ['length' => $new] + self::uncut($row, 'cutAfter')), ...($ripple ? $this->shift((string) $row['layer'], $start + $length, $new - $length, [$clip => true]) : [])];
+
+            return [...$changes, ...$this->grown($changes)];
         }
         if ($edge !== 'start') {
             throw InvalidValue::notOneOf('edge', $edge, ['start', 'end']);
@@ -68,8 +72,8 @@ final readonly class ClipEditing
         $by = $to - $start;
 
         return [
-            ...Changes::update('clip', $clip, $row, ['start' => $ripple ? $start : $to, 'length' => $length - $by] + ($still ? [] : $this->advanced($row, $built, $by))),
-            ...($ripple ? $this->shift((string) $row['layer'], $start + $length, -$by, [$clip => true]) : []),
+            ...Changes::update('clip', $clip, $row, ['start' => $ripple ? $start : $to, 'length' => $length - $by] + self::uncut($row, 'cutBefore') + ($still ? [] : $this->advanced($row, $built, $by))),
+            ...($ripple ? [...$this->keysAlong($clip, -$by), ...$this->shift((string) $row['layer'], $start + $length, -$by, [$clip => true])] : []),
         ];
     }
 
@@ -89,8 +93,10 @@ final readonly class ClipEditing
             $this->unlocked($layer);
         }
         $changes = [];
+        $moved = array_fill_keys($clips, true);
         foreach ($rows as $row) {
-            array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, ['start' => (int) $row['start'] + $by] + ($layer === null ? [] : ['layer' => $layer])));
+            $onto = $layer === null ? [] : ['layer' => $layer];
+            array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, ['start' => (int) $row['start'] + $by] + $onto + $this->parted($row, $moved)), ...$this->keysAlong((string) $row['id'], $by));
         }
         if ($ripple && $by !== 0) {
             foreach ($this->lastByLayer($rows) as $of => $end) {
@@ -139,9 +145,11 @@ final readonly class ClipEditing
             }
             $id = ($this->newId)();
             $built = $this->built($row);
-            $first = ['length' => $time - $start, 'fadeOut' => 0];
+            // Within a fade, or where clips overlap, both go on over the cut; else each is by itself.
+            $goesOn = $built->cutBefore + $built->cutAfter > 0 || $this->goesOnOver((string) $row['id'], (string) $row['layer'], $built, $time);
+            $first = ['length' => $time - $start] + ($goesOn ? ['cutAfter' => $built->cutAfter + $start + $length - $time] : ['fadeOut' => 0] + self::uncut($row, 'cutAfter'));
             $second = array_diff_key($row, ['id' => 0, 'showId' => 0]);
-            $second = array_merge($second, ['start' => $time, 'length' => $start + $length - $time, 'fadeIn' => 0], $this->isStill($row) ? [] : $this->advanced($row, $built, $time - $start));
+            $second = array_merge($second, ['start' => $time, 'length' => $start + $length - $time] + ($goesOn ? ['cutBefore' => $built->cutBefore + $time - $start + ($this->hasEqualAbove((string) $row['id'], (string) $row['layer'], $built) ? 1 : 0)] : ['fadeIn' => 0] + self::uncut($row, 'cutBefore')), $this->isStill($row) ? [] : $this->advanced($row, $built, $time - $start));
             array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, $first), ...[Changes::create('clip', $id, $second)], ...$this->effects((string) $row['id'], $id, 0));
             $made[] = $id;
         }
@@ -150,6 +158,48 @@ final readonly class ClipEditing
         }
 
         return [$changes, $made];
+    }
+
+    /**
+     * An edge that is set anew goes on over no cut.
+     *
+     * @param  array<string, mixed>  $row
+     * @return array<string, int>
+     */
+    private static function uncut(array $row, string $field): array
+    {
+        return (int) ($row[$field] ?? 0) === 0 ? [] : [$field => 0];
+    }
+
+    /** Whether another clip that began at the same time lies over one: what is cut from that then counts as begun a flick earlier. */
+    private function hasEqualAbove(string $id, string $layer, Clip $clip): bool
+    {
+        foreach ($this->show->programme->layer($layer)->clips ?? [] as $use) {
+            if ($use->id > $id && $use->clip->begin() === $clip->begin() && ! $use->clip->isCutFromSame($clip)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Whether a cut at a time lies within a fade of a clip, or where it overlaps another one. */
+    private function goesOnOver(string $id, string $layer, Clip $clip, int $time): bool
+    {
+        $uses = $this->show->programme->layer($layer)->clips ?? [];
+        $fades = MediaTrack::crossfades(array_column($uses, 'clip'));
+        foreach ($uses as $i => $use) {
+            $isOther = $use->id !== $id;
+            [$begin, $in, $finish, $out] = $use->clip->fade($fades[$i]);
+            if (! $isOther && ($time < $begin + $in || $time > $finish - $out)) {
+                return true;
+            }
+            if ($isOther && $time >= $use->clip->start && $time <= $use->clip->end()) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**
@@ -219,7 +269,8 @@ final readonly class ClipEditing
             }
             foreach ($by as $id => $less) {
                 $other = $this->row('clip', (string) $id);
-                array_push($changes, ...Changes::update('clip', (string) $id, $other, ['start' => max(0, (int) $other['start'] - $less)]));
+                $to = max(0, (int) $other['start'] - $less);
+                array_push($changes, ...Changes::update('clip', (string) $id, $other, ['start' => $to]), ...$this->keysAlong((string) $id, $to - (int) $other['start']));
             }
         }
 
@@ -272,12 +323,7 @@ final readonly class ClipEditing
             $id = ($this->newId)();
             $changes[] = Changes::create('effect', $id, ['clip' => $for] + array_diff_key($this->row('effect', $use->id), ['id' => 0, 'showId' => 0]));
             foreach ($this->show->programme->curves[$use->id] ?? [] as $curve) {
-                $moves = $curve->curve();
-                $keys = array_map(static fn (array $key): array => ['t' => (int) $key['t'] + $by] + $key, $moves->toRows($curve->property));
-                $kept = array_values(array_filter($keys, static fn (array $key): bool => $key['t'] >= 0));
-                // What would lie before the beginning is where it is there.
-                $before = count($keys) > count($kept) && ($kept[0]['t'] ?? 1) > 0 ? [['t' => 0, 'v' => $curve->property->format($moves->at(-$by))]] : [];
-                $changes[] = Changes::create('curve', ($this->newId)(), ['ownerKind' => 'effect', 'owner' => $id, 'property' => $curve->property->name, 'slot' => $curve->address->slot, 'keyframes' => [...$before, ...$kept]]);
+                $changes[] = Changes::create('curve', ($this->newId)(), ['ownerKind' => 'effect', 'owner' => $id, 'property' => $curve->property->name, 'slot' => $curve->address->slot, 'keyframes' => self::shifted($curve, $by)]);
             }
         }
 
@@ -366,11 +412,70 @@ final readonly class ClipEditing
         $changes = [];
         foreach ($by === 0 ? [] : ($this->document->rows['clip'] ?? []) as $id => $row) {
             if ($row['layer'] === $layer && (int) $row['start'] >= $from && ! isset($without[$id])) {
-                array_push($changes, ...Changes::update('clip', (string) $id, $row, ['start' => max(0, (int) $row['start'] + $by)]));
+                $to = max(0, (int) $row['start'] + $by);
+                array_push($changes, ...Changes::update('clip', (string) $id, $row, ['start' => $to]), ...$this->keysAlong((string) $id, $to - (int) $row['start']));
             }
         }
 
         return $changes;
+    }
+
+    /**
+     * What of a clip that was cut goes on over the cut no more, where it moves without what it was cut from.
+     *
+     * @param  array<string, mixed>  $row
+     * @param  array<string, true>  $moved  ids of all that move along
+     * @return array<string, int>
+     */
+    private function parted(array $row, array $moved): array
+    {
+        $fields = [];
+        foreach (['cutBefore' => 'start', 'cutAfter' => 'end'] as $field => $edge) {
+            if ((int) ($row[$field] ?? 0) === 0) {
+                continue;
+            }
+            $at = (int) $row['start'] + ($edge === 'end' ? (int) $row['length'] : 0);
+            foreach (array_keys($moved) as $id) {
+                $other = $this->document->rows['clip'][$id] ?? null;
+                if ($other !== null && $other['layer'] === $row['layer'] && $at === (int) $other['start'] + ($edge === 'start' ? (int) $other['length'] : 0)) {
+                    continue 2;
+                }
+            }
+            $fields[$field] = 0;
+        }
+
+        return $fields;
+    }
+
+    /**
+     * Keyframes of a clip's own effects go where it goes.
+     *
+     * @return list<Change>
+     */
+    private function keysAlong(string $clip, int $by): array
+    {
+        $effects = $by === 0 ? [] : array_fill_keys(array_column($this->show->programme->effects($clip), 'id'), true);
+        $changes = [];
+        foreach ($effects === [] ? [] : ($this->document->rows['curve'] ?? []) as $id => $row) {
+            $curve = isset($effects[$row['owner']]) ? ($this->show->programme->curves[$row['owner']][Address::valueOf((string) $row['property'], (int) ($row['slot'] ?? 0))] ?? null) : null;
+            if ($curve !== null) {
+                $before = is_string($row['keyframes']) ? json_decode($row['keyframes'], true) : $row['keyframes'];
+                array_push($changes, ...Changes::update('curve', (string) $id, ['keyframes' => $before], ['keyframes' => self::shifted($curve, $by)]));
+            }
+        }
+
+        return $changes;
+    }
+
+    /** @return list<array<string, mixed>> keyframes of a curve so much later; what would lie before the beginning is where it is there */
+    private static function shifted(StoredCurve $stored, int $by): array
+    {
+        $curve = $stored->curve();
+        $keys = array_map(static fn (array $key): array => ['t' => (int) $key['t'] + $by] + $key, $curve->toRows($stored->property));
+        $kept = array_values(array_filter($keys, static fn (array $key): bool => $key['t'] >= 0));
+        $before = count($keys) > count($kept) && ($kept[0]['t'] ?? 1) > 0 ? [['t' => 0, 'v' => $stored->property->format($curve->at(-$by))]] : [];
+
+        return [...$before, ...$kept];
     }
 
     /**

@@ -34,6 +34,8 @@ final readonly class Clip
         public int $fadeOut,
         public int $offset,
         public bool $ownClock,
+        public int $cutBefore,
+        public int $cutAfter,
     ) {
     }
 
@@ -43,10 +45,12 @@ final readonly class Clip
      * @param  int  $fadeOut  how long it takes to leave, up to its end
      * @param  int  $offset  how much of its media has passed when it starts, as if it had begun earlier: into a repeat, too
      * @param  bool  $ownClock  whether its media runs on when the timeline holds, jumps within it or changes its rate
+     * @param  int  $cutBefore  how much of the clip that it was cut from lies before its start: its fade in, and what it lies over, count from there
+     * @param  int  $cutAfter  how much lies after its end: its fade out counts to there
      *
      * @throws InvalidValue
      */
-    public static function of(int $start, int $length, int $in = 0, ?int $out = null, PastEnd $pastEnd = PastEnd::Hold, float $speed = 1.0, int $fadeIn = 0, int $fadeOut = 0, int $offset = 0, bool $ownClock = false): self
+    public static function of(int $start, int $length, int $in = 0, ?int $out = null, PastEnd $pastEnd = PastEnd::Hold, float $speed = 1.0, int $fadeIn = 0, int $fadeOut = 0, int $offset = 0, bool $ownClock = false, int $cutBefore = 0, int $cutAfter = 0): self
     {
         Check::whole('start', $start, 0, Flicks::MAX, 'flicks');
         Check::whole('length', $length, 1, Flicks::MAX, 'flicks');
@@ -62,8 +66,28 @@ final readonly class Clip
         Check::whole('fadeIn', $fadeIn, 0, Flicks::MAX, 'flicks');
         Check::whole('fadeOut', $fadeOut, 0, Flicks::MAX, 'flicks');
         Check::whole('offset', $offset, 0, self::MAX_PHASE, 'flicks');
+        Check::whole('cutBefore', $cutBefore, 0, Flicks::MAX, 'flicks');
+        Check::whole('cutAfter', $cutAfter, 0, Flicks::MAX, 'flicks');
 
-        return new self($start, $length, $in, $out, $pastEnd, $parts, $fadeIn, $fadeOut, $offset, $ownClock);
+        return new self($start, $length, $in, $out, $pastEnd, $parts, $fadeIn, $fadeOut, $offset, $ownClock, $cutBefore, $cutAfter);
+    }
+
+    /** Where the clip that it was cut from began: by this it lies over others, and from here its fade in counts. */
+    public function begin(): int
+    {
+        return $this->start - $this->cutBefore;
+    }
+
+    /** Where the clip that it was cut from ends: to here its fade out counts. */
+    public function finish(): int
+    {
+        return $this->end() + $this->cutAfter;
+    }
+
+    /** Whether both were cut from one clip, so that neither lies over the other. */
+    public function isCutFromSame(self $other): bool
+    {
+        return $this->begin() === $other->begin() && $this->finish() === $other->finish() && ($this->end() <= $other->start || $other->end() <= $this->start);
     }
 
     public function speed(): float
@@ -142,7 +166,7 @@ final readonly class Clip
      */
     public function fade(int $crossfade): array
     {
-        return [$this->start, max($crossfade, $this->fadeIn), $this->end(), $this->fadeOut];
+        return [$this->begin(), max($crossfade, $this->fadeIn), $this->finish(), $this->fadeOut];
     }
 
     /**

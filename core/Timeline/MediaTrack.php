@@ -44,7 +44,8 @@ final readonly class MediaTrack
     }
 
     /**
-     * Of clips that overlap, the one that started last is up; of two that start together, the later in the list.
+     * Of clips that overlap, the one that started last is up (cut ones: where all of it started); of two that start together, the later in
+     * the list.
      *
      * @param  list<array{Clip, int, int}>  $clips  in order of start: clip, flicks per frame of its media, frames that it has
      * @param  int  $depth  how far below the one that is up: those below count while all that lie over them come out of them or go
@@ -62,7 +63,7 @@ final readonly class MediaTrack
             $times[$clip->start] = $times[$clip->end()] = true;
             if ($depth > 0) {
                 $fades[$i] = max($fades[$i], $clip->fadeIn);
-                $times[min($clip->end(), $clip->start + $fades[$i])] = $times[max($clip->start, $clip->end() - $clip->fadeOut)] = true;
+                $times[max($clip->start, min($clip->end(), $clip->begin() + $fades[$i]))] = $times[min($clip->end(), max($clip->start, $clip->finish() - $clip->fadeOut))] = true;
             }
         }
         ksort($times);
@@ -75,11 +76,13 @@ final readonly class MediaTrack
                 $up[] = $next++;
             }
             $up = array_values(array_filter($up, static fn (int $i): bool => $clips[$i][0]->end() > $time));
+            // One that was cut lies where all of it lay.
+            usort($up, static fn (int $a, int $b): int => [$clips[$a][0]->begin(), $a] <=> [$clips[$b][0]->begin(), $b]);
             $top = count($up) - 1;
             $on = $up[$top - $depth] ?? -1;
             for ($over = $top; $on >= 0 && $over > $top - $depth; $over--) {
                 $clip = $clips[$up[$over]][0];
-                if ($time >= $clip->start + $fades[$up[$over]] && $time < $clip->end() - $clip->fadeOut) {
+                if ($time >= $clip->begin() + $fades[$up[$over]] && $time < $clip->finish() - $clip->fadeOut) {
                     $on = -1;
                 }
             }
@@ -131,15 +134,36 @@ final readonly class MediaTrack
     public static function crossfades(array $clips): array
     {
         $fades = [];
-        $up = [];
+        $order = array_keys($clips);
+        usort($order, static fn (int $a, int $b): int => [$clips[$a]->begin(), $a] <=> [$clips[$b]->begin(), $b]);
+        // What was cut counts as one while its parts are there.
+        $parts = [];
         foreach ($clips as $clip) {
-            $up = array_values(array_filter($up, static fn (Clip $c): bool => $c->end() > $clip->start));
-            $below = $up[count($up) - 1] ?? null;
-            $fades[] = $below !== null && $below->start < $clip->start && $below->end() <= $clip->end() ? $below->end() - $clip->start : 0;
+            $parts["{$clip->begin()} {$clip->finish()}"][] = $clip;
+        }
+        $isUp = static function (Clip $of, int $time) use ($parts): bool {
+            foreach ($parts["{$of->begin()} {$of->finish()}"] as $part) {
+                if ($part->start <= $time && $part->end() > $time) {
+                    return true;
+                }
+            }
+
+            return false;
+        };
+        $up = [];
+        foreach ($order as $i) {
+            $clip = $clips[$i];
+            $begin = $clip->begin();
+            $up = array_values(array_filter($up, static fn (Clip $c): bool => $c->finish() > $begin));
+            $others = array_values(array_filter($up, static fn (Clip $c): bool => ! $c->isCutFromSame($clip) && $isUp($c, $begin)));
+            $below = $others[count($others) - 1] ?? null;
+            $comesOut = $below !== null && $below->begin() < $begin && $below->finish() <= $clip->finish() && $isUp($below, $below->finish() - 1);
+            $fades[$i] = $comesOut ? $below->finish() - $begin : 0;
             $up[] = $clip;
         }
+        ksort($fades);
 
-        return $fades;
+        return array_values($fades);
     }
 
     /**

@@ -109,6 +109,98 @@ final class ClipEditingTest extends TestCase
         }
     }
 
+    /** @return array<int, array<string, float>> how much of which frame of which media is seen at each frame of the show, from the bottom up by each clip's own words */
+    private static function light(Document $document): array
+    {
+        $uses = $document->show->programme->layer('a')->clips ?? [];
+        $clips = array_map(static fn (ClipUse $use): array => [$use->clip, $document->show->library->media[$use->media]->flicksPerFrame, $document->show->library->media[$use->media]->frames], $uses);
+        $fades = MediaTrack::crossfades(array_column($clips, 0));
+        $tracks = array_map(static fn (int $depth): MediaTrack => MediaTrack::ofClips($clips, $depth), range(0, MediaTrack::deepest(array_column($clips, 0)) - 1));
+        $light = [];
+        for ($n = 0; $n < 200; $n++) {
+            $left = 1.0;
+            foreach ($tracks as $track) {
+                [$clip, $frame] = $track->at($n * self::F, self::F);
+                if ($clip < 0) {
+                    break;
+                }
+                $part = $left * Clip::strength($uses[$clip]->clip->fade($fades[$clip]), $n * self::F);
+                $left -= $part;
+                $key = $uses[$clip]->media." $frame";
+                $part > 1e-7 && $light[$n][$key] = ($light[$n][$key] ?? 0.0) + $part;
+            }
+            isset($light[$n]) && ksort($light[$n]);
+        }
+
+        return $light;
+    }
+
+    public function test_a_cut_within_fades_and_crossfades_changes_nothing_that_is_seen(): void
+    {
+        mt_srand(29);
+        $cut = 0;
+        for ($run = 0; $run < 400; $run++) {
+            $clips = [];
+            for ($i = mt_rand(0, 3); $i >= 0; $i--) {
+                $clips["c$i"] = ['start' => mt_rand(0, 60), 'length' => mt_rand(4, 60), 'media' => ['sea', 'short', 'red'][$i % 3], 'pastEnd' => 'loop', 'fadeIn' => mt_rand(0, 2) === 0 ? mt_rand(1, 30) : 0, 'fadeOut' => mt_rand(0, 2) === 0 ? mt_rand(1, 30) : 0];
+            }
+            $after = $document = self::document($clips);
+            $before = self::light($document);
+            // Cut, and what was cut, cut again.
+            for ($n = 0; $n < 4; $n++) {
+                $ids = array_map(strval(...), array_keys($after->rows['clip']));
+                $id = $ids[mt_rand(0, count($ids) - 1)];
+                $row = $after->rows['clip'][$id];
+                if ($row['length'] < 2 * self::F) {
+                    continue;
+                }
+                $at = $row['start'] + self::F * mt_rand(1, (int) ($row['length'] / self::F) - 1);
+                $count = 0;
+                [$changes] = (new ClipEditing($after->show, $after, static function () use (&$count, $n): string {
+                    return "n$n".++$count;
+                }))->split([$id], $at);
+                $after = self::changed($after, $changes);
+                $cut++;
+                self::assertEqualsWithDelta($before, self::light($after), 1e-6, "run $run, cut $n of $id at ".($at / self::F).': '.json_encode($clips));
+            }
+        }
+        self::assertGreaterThan(1500, $cut);
+        // By hand: half way through a fade of ten, both halves say a half; moved apart, the second begins its fade anew.
+        $document = self::document(['one' => ['start' => 20, 'length' => 40, 'fadeIn' => 10, 'fadeOut' => 10]]);
+        $halves = self::changed($document, self::editing($document)->split(['one'], 25 * self::F)[0]);
+        self::assertEqualsWithDelta([0.4, 0.5, 0.6], array_map(static fn (int $n): float => array_sum(self::light($halves)[$n]), [24, 25, 26]), 1e-12);
+        $apart = self::changed($halves, self::editing($halves)->move(['new1'], 50 * self::F));
+        self::assertSame([0, 0], [$apart->rows['clip']['new1']['cutBefore'], (int) ($apart->rows['clip']['one']['cutBefore'] ?? 0)]);
+        $together = self::changed($halves, self::editing($halves)->move(['one', 'new1'], 50 * self::F));
+        self::assertSame(5 * self::F, $together->rows['clip']['new1']['cutBefore']);
+        $trimmed = self::changed($halves, self::editing($halves)->trim('new1', 'start', 30 * self::F));
+        self::assertSame(0, $trimmed->rows['clip']['new1']['cutBefore']);
+    }
+
+    public function test_keyframes_of_a_clips_effects_go_where_it_goes_and_a_trim_past_the_end_makes_the_timeline_longer(): void
+    {
+        $document = self::document(['one' => ['start' => 20, 'length' => 40], 'two' => ['start' => 70, 'length' => 40]]);
+        $keys = static fn (int ...$frames): array => array_map(static fn (int $n): array => ['t' => $n * self::F, 'v' => $n / 100], $frames);
+        $document = $document->with([
+            'effect' => ['e' => ['id' => 'e', 'clip' => 'one', 'kind' => 'blur', 'order' => 0], 'f' => ['id' => 'f', 'clip' => 'two', 'kind' => 'blur', 'order' => 0]],
+            'curve' => ['k' => ['id' => 'k', 'ownerKind' => 'effect', 'owner' => 'e', 'property' => 'radius', 'keyframes' => $keys(25, 50)], 'l' => ['id' => 'l', 'ownerKind' => 'effect', 'owner' => 'f', 'property' => 'radius', 'keyframes' => $keys(75, 90)]],
+        ]);
+        self::assertSame([], $document->show->broken);
+        $times = static fn (Document $d): array => array_map(static fn (array $row): array => array_map(static fn (array $k): int => intdiv((int) $k['t'], self::F), $row['keyframes']), $d->rows['curve']);
+        self::assertSame(['k' => [35, 60], 'l' => [75, 90]], $times(self::changed($document, self::editing($document)->move(['one'], 10 * self::F))));
+        self::assertSame(['k' => [35, 60], 'l' => [85, 100]], $times(self::changed($document, self::editing($document)->move(['one'], 10 * self::F, null, true))));
+        // Trimmed at its start, what it shows stays where it was; with ripple it comes nearer.
+        self::assertSame(['k' => [25, 50], 'l' => [75, 90]], $times(self::changed($document, self::editing($document)->trim('one', 'start', 30 * self::F))));
+        self::assertSame(['k' => [15, 40], 'l' => [65, 80]], $times(self::changed($document, self::editing($document)->trim('one', 'start', 30 * self::F, true))));
+        self::assertSame(['k' => [25, 50], 'l' => [65, 80]], $times(self::changed($document, self::editing($document)->trim('one', 'end', 50 * self::F, true))));
+        self::assertSame([35, 50], $times(self::changed($document, self::editing($document)->remove(['one'], true)))['l']);
+        // Before the beginning it is where it is there.
+        $first = self::changed($document, self::editing($document)->move(['one'], -20 * self::F))->rows['curve']['k']['keyframes'];
+        self::assertSame([5, 30], array_map(static fn (array $k): int => intdiv((int) $k['t'], self::F), $first));
+        // Past the end of the timeline, it grows, as by moving.
+        self::assertSame(260 * self::F, self::changed($document, self::editing($document)->trim('two', 'end', 260 * self::F))->rows['timeline']['main']['duration']);
+    }
+
     public function test_a_start_that_is_trimmed_leaves_the_rest_as_it_was(): void
     {
         foreach (self::many() as $i => [$document, $start, $end]) {

@@ -5073,6 +5073,8 @@ export interface components {
             fadeOut: number;
             offset: number;
             ownClock: boolean;
+            cutBefore: number;
+            cutAfter: number;
             fitting: string | null;
             anchorX: number | null;
             anchorY: number | null;

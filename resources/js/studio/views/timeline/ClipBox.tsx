@@ -146,6 +146,8 @@ export const ClipBox = memo(function ClipBox({
   if (passes?.turns !== undefined) marks.push(...(repeats ? passes.turns : []));
   else if (passes !== undefined && passes.first < at.length && repeats && passes.pass * perFlick > 3) for (let t = passes.first; t < at.length && marks.length < MARKS; t += passes.pass) marks.push(t);
   const [fadeIn, fadeOut] = [Math.max(at.fadeIn, over) * perFlick, at.fadeOut * perFlick];
+  // What was cut within a fade goes on with it.
+  const [cutBefore, cutAfter] = [clip.cutBefore * perFlick, clip.cutAfter * perFlick];
   return (
     <div
       className={`tl-clip ${locked ? 'locked' : ''}`}
@@ -173,8 +175,8 @@ export const ClipBox = memo(function ClipBox({
       ))}
       {(fadeIn > 0 || fadeOut > 0) && (
         <svg className="fades" width={width} height={34} aria-hidden="true">
-          {fadeIn > 0 && <path d={`M0 0H${fadeIn}L0 34z`} />}
-          {fadeOut > 0 && <path d={`M${width} 0H${width - fadeOut}L${width} 34z`} />}
+          {fadeIn > 0 && <path d={`M${-cutBefore} 0H${fadeIn - cutBefore}L${-cutBefore} 34z`} />}
+          {fadeOut > 0 && <path d={`M${width + cutAfter} 0H${width + cutAfter - fadeOut}L${width + cutAfter} 34z`} />}
         </svg>
       )}
       {width > 30 && (
