@@ -9,6 +9,7 @@ use Core\Media\IccProfile;
 use Core\Media\Peaks;
 use Core\Media\PlaybackRecipe;
 use Core\Media\SampleTable;
+use Core\Timeline\SoundClip;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
@@ -61,6 +62,7 @@ final readonly class FormMaker
                 $form['strip'] = $this->stills($hash, $recipe, (int) $form['frames']);
             }
             if ($recipe->sound !== null) {
+                $this->fitSound($hash, $recipe, $form);
                 $form['sound'] = $this->sound($hash, $recipe, $progress);
             }
         } catch (\Throwable $e) {
@@ -73,6 +75,27 @@ final readonly class FormMaker
         }
 
         return $form;
+    }
+
+    /**
+     * The sound of a video gets as long as its frames last, cut or with silence, so that both repeat together.
+     *
+     * @param  array<string, mixed>  $form
+     */
+    private function fitSound(string $hash, PlaybackRecipe $recipe, array $form): void
+    {
+        if ($form['kind'] !== 'video') {
+            return;
+        }
+        $flicks = (int) $form['frames'] * FrameRate::of((string) $form['frameRate'])->flicksPerFrame;
+        $bytes = intdiv($flicks + SoundClip::FLICKS - 1, SoundClip::FLICKS) * 4 * $recipe->channels;
+        $path = $this->store->form($hash, 'pcm');
+        if ($bytes - (int) filesize($path) > $this->store->free() - config('kite.keep_free')) {
+            throw self::noRoom('The sound');
+        }
+        $handle = fopen($path, 'r+b') ?: throw new \RuntimeException('The sound can\'t be opened.');
+        ftruncate($handle, $bytes);
+        fclose($handle);
     }
 
     /** @param  \Closure(float): void  $progress */

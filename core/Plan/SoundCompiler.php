@@ -18,7 +18,7 @@ use Core\Values\Track;
  *
  * @phpstan-type Fade array{int, int, int, int}
  * @phpstan-type Level array{layer: string, timeline: string, fade: Fade, over: list<Fade>, at?: array{int, float, float}}
- * @phpstan-type Sound array{id: string, url: string, channels: int, start: int, end: int, from: int, count: int, offset: float, speed: float, loop: bool, own?: true, levels: list<Level>}
+ * @phpstan-type Sound array{id: string, url: string, channels: int, start: int, end: int, from: int, count: float, offset: float, speed: float, loop: bool, own?: true, levels: list<Level>}
  */
 final readonly class SoundCompiler
 {
@@ -73,7 +73,7 @@ final readonly class SoundCompiler
             $sounding[$i] = $use->clip->fade($fades[$i]);
             $level = ['layer' => $layer->id, 'timeline' => $layer->timeline, 'fade' => $sounding[$i], 'over' => []];
             if ($sound !== null) {
-                $plain = SoundClip::of($use->clip, $sound['samples'], $sound['rate'] ?? null);
+                $plain = SoundClip::of($use->clip, $sound['samples'], $sound['rate'] ?? null, $item->isSound() ? null : [$item->flicksPerFrame, $item->frames]);
                 $ramp = SpeedRamp::of($use->clip, $speed, $grid);
                 $parts = $ramp === null ? [$plain] : $plain->ramped($ramp);
                 foreach ($parts as $n => $part) {

@@ -251,7 +251,7 @@ final class Figures
                     }
                     $sound = $ramp === null || $item->pattern !== null ? null : $item->sound();
                     if ($ramp !== null && $sound !== null) {
-                        $heard = array_map(static fn (SoundClip $one): array => $one->toArray(), SoundClip::of($use->clip, $sound['samples'])->ramped($ramp));
+                        $heard = array_map(static fn (SoundClip $one): array => $one->toArray(), SoundClip::of($use->clip, $sound['samples'], null, $item->isSound() ? null : [$item->flicksPerFrame, $item->frames])->ramped($ramp));
                         $passes[$use->id] = ($passes[$use->id] ?? ['pass' => 0, 'first' => $use->clip->length]) + ['heard' => $heard];
                     }
                     if ($over[$i] > 0) {

@@ -21,25 +21,31 @@ final readonly class SoundClip
      * @param  int  $start  show time from which on it is heard
      * @param  int  $end  until when
      * @param  int  $from  the first sample of its part
-     * @param  int  $count  how many there are
+     * @param  float  $count  how many there are: with a picture as long as its frames last, which need be no whole number of samples
      * @param  float  $offset  samples that have passed when it starts
      * @param  float  $speed  of the clip and of the sound together, negative backwards
      * @param  bool  $loops  whether it begins anew when it has run out
      * @param  bool  $ownClock  whether it runs on when the timeline holds
      */
-    private function __construct(public int $start, public int $end, public int $from, public int $count, public float $offset, public float $speed, public bool $loops, public bool $ownClock)
+    private function __construct(public int $start, public int $end, public int $from, public float $count, public float $offset, public float $speed, public bool $loops, public bool $ownClock)
     {
     }
 
     /**
      * @param  int  $samples  of the whole sound
      * @param  float|null  $rate  of a sound that goes with a picture that is made: it is heard again and again, so much faster; null for one that is played
+     * @param  array{int, int}|null  $picture  flicks per frame of the picture that it goes with, and frames: it repeats as that does; null for none
      */
-    public static function of(Clip $clip, int $samples, ?float $rate = null): self
+    public static function of(Clip $clip, int $samples, ?float $rate = null, ?array $picture = null): self
     {
         if ($rate !== null) {
             // What goes with a picture that is made backwards is not heard.
             return new self($clip->start, $clip->end(), 0, $clip->isBackwards() ? 0 : $samples, fmod(($clip->in + $clip->offset) / self::FLICKS * $rate, $samples), $clip->speed() * $rate, true, $clip->ownClock);
+        }
+        if ($picture !== null && $picture[1] > 1 && $samples > 0) {
+            [$first, $frames] = $clip->range(...$picture);
+
+            return new self($clip->start, $clip->end(), intdiv($first * $picture[0], self::FLICKS), $frames * $picture[0] / self::FLICKS, $clip->offset / self::FLICKS, $clip->speed(), $clip->pastEnd === PastEnd::Loop, $clip->ownClock);
         }
         $from = min($samples, intdiv($clip->in, self::FLICKS));
         $to = $clip->out === null ? $samples : min($samples, intdiv($clip->out, self::FLICKS));
@@ -57,7 +63,7 @@ final readonly class SoundClip
     {
         $heard = [];
         foreach ($stretches as [$from, $to, $at, $rate]) {
-            if ($rate === 0.0 || $this->count === 0 || $this->speed === 0.0) {
+            if ($rate === 0.0 || $this->count === 0.0 || $this->speed === 0.0) {
                 continue;
             }
             // When its own time comes to its start and to its end.
@@ -82,7 +88,7 @@ final readonly class SoundClip
     public function ramped(SpeedRamp $ramp): array
     {
         $heard = [];
-        foreach ($this->count === 0 ? [] : $ramp->stretches() as [$from, $to, $area, $rate]) {
+        foreach ($this->count === 0.0 ? [] : $ramp->stretches() as [$from, $to, $area, $rate]) {
             $one = $rate === 0.0 ? null : self::heard($from, $to, $this->from, $this->count, $this->offset + $area * abs($this->speed) / self::FLICKS, $this->speed, $rate, $this->loops);
             $one === null || $heard[] = $one;
         }
@@ -91,7 +97,7 @@ final readonly class SoundClip
     }
 
     /** Of a part that has passed so far at its begin and goes on with a rate, backwards too; null where nothing of it is heard. */
-    private static function heard(int $begin, int $end, int $from, int $count, float $passed, float $speed, float $rate, bool $loops): ?self
+    private static function heard(int $begin, int $end, int $from, float $count, float $passed, float $speed, float $rate, bool $loops): ?self
     {
         // The other way, what is left counts in place of what has passed.
         $offset = $rate > 0 ? $passed : $count - $passed;
@@ -110,7 +116,7 @@ final readonly class SoundClip
     /** The sample that is heard at a show time, with its fraction; backwards, the one that was just passed. Null for silence. */
     public function sampleAt(int $time): ?float
     {
-        if ($time < $this->start || $time >= $this->end || $this->count === 0) {
+        if ($time < $this->start || $time >= $this->end || $this->count === 0.0) {
             return null;
         }
         $passed = $this->offset + ($time - $this->start) * abs($this->speed) / self::FLICKS;
@@ -123,7 +129,7 @@ final readonly class SoundClip
         return $this->from + ($this->speed < 0 ? $this->count - $within : $within);
     }
 
-    /** @return array{start: int, end: int, from: int, count: int, offset: float, speed: float, loop: bool, own?: true} for those who play it */
+    /** @return array{start: int, end: int, from: int, count: float, offset: float, speed: float, loop: bool, own?: true} for those who play it */
     public function toArray(): array
     {
         return ['start' => $this->start, 'end' => $this->end, 'from' => $this->from, 'count' => $this->count, 'offset' => $this->offset, 'speed' => $this->speed, 'loop' => $this->loops] + ($this->ownClock ? ['own' => true] : []);

@@ -13,6 +13,7 @@ use Core\Timeline\MediaTrack;
 use Core\Timeline\PastEnd;
 use Core\Timeline\SoundClip;
 use Core\Units\Flicks;
+use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
 
@@ -291,6 +292,26 @@ final class ClipEditingTest extends TestCase
         self::assertEquals([192_000, 168_000, 192_000, 144_001], $at(Clip::of($second, 20 * $second, 3 * $second, 4 * $second, PastEnd::Loop, -2), [1, 1.25, 1.5, 1.5 - 1 / 96_000]));
         self::assertSame([null], $at(Clip::of(0, $second, 20 * $second), [0.5]));
         self::assertNull(SoundClip::of(Clip::of(0, $second, speed: -1), 48_000, 1.0)->sampleAt(0), 'What goes with a picture that is made backwards is not heard.');
+    }
+
+    public function test_a_sound_repeats_as_the_picture_that_it_goes_with(): void
+    {
+        // Ninety frames of a rate at which a frame is 1601.6 samples and of one at which it is 3428.57, from files of which the sound is longer.
+        foreach ([['29.97', 91], ['59.94', 31], ['14', 31], ['25', 75]] as [$rate, $frames]) {
+            $flicks = $rate === '14' ? intdiv(Flicks::PER_SECOND, 14) : FrameRate::of($rate)->flicksPerFrame;
+            foreach ([[0, null], [10 * $flicks, 20 * $flicks]] as [$in, $out]) {
+                $count = $out === null ? $frames : 10;
+                $clip = Clip::of(0, 1000 * Flicks::PER_SECOND, $in, $out, PastEnd::Loop);
+                $sound = SoundClip::of($clip, (int) ceil($frames * $flicks / SoundClip::FLICKS) + 893, null, [$flicks, $frames]);
+                foreach ([0, 1, 50, 100] as $turn) {
+                    // At the first moment of a repeat of the picture, the sound is at its first sample, within a millisecond.
+                    $at = $turn * $count * $flicks;
+                    self::assertSame(0, $clip->mediaFrameAt($at, $flicks, $frames) - intdiv($in, $flicks), "$rate, repeat $turn");
+                    $off = fmod(($sound->sampleAt($at) ?? -1) - $sound->from + $sound->count / 2, $sound->count) - $sound->count / 2;
+                    self::assertLessThan(48, abs($off), "$rate, repeat $turn");
+                }
+            }
+        }
     }
 
     public function test_locked_layers_and_empty_orders_are_refused(): void

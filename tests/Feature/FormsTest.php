@@ -65,6 +65,19 @@ final class FormsTest extends TestCase
         self::assertEqualsWithDelta(24_000, $first, 60);
     }
 
+    public function test_the_sound_of_a_video_is_as_long_as_its_frames(): void
+    {
+        // Three seconds of picture; a sound that is longer by what its coder adds, one that is shorter by a second.
+        foreach (['longer.mp4' => '3', 'shorter.mp4' => '2'] as $name => $seconds) {
+            $video = $this->made($name, '-f', 'lavfi', '-i', 'testsrc2=s=64x64:r=25:d=3', '-f', 'lavfi', '-i', "sine=f=440:r=44100:d=$seconds", '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac');
+            $file = $this->stored($name, $video);
+            self::assertSame([75, 144_000], [$file->form['frames'] ?? 0, $file->form['sound']['samples'] ?? 0], $name);
+            self::assertSame(144_000 * 4, filesize($this->form($file, 'pcm')));
+            $samples = array_values(unpack('g*', (string) file_get_contents($this->form($file, 'pcm'))) ?: []);
+            self::assertSame($seconds === '2', array_filter(array_slice($samples, 110_000), static fn (float $s): bool => $s !== 0.0) === [], $name);
+        }
+    }
+
     public function test_raw_frames_hold_the_colour_of_each_frame(): void
     {
         $video = $this->made('steps.mkv', '-f', 'lavfi', '-i', "nullsrc=s=160x80:r=25:d=1,format=gbrp,geq=r='if(lt(X,80),10*N,0)':g='if(lt(X,80),0,200)':b=0", '-c:v', 'ffv1', '-pix_fmt', 'gbrp');
