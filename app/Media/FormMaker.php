@@ -96,6 +96,7 @@ final readonly class FormMaker
         $handle = fopen($path, 'r+b') ?: throw new \RuntimeException('The sound can\'t be opened.');
         ftruncate($handle, $bytes);
         fclose($handle);
+        clearstatcache(true, $path);
     }
 
     /** @param  \Closure(float): void  $progress */
