@@ -292,7 +292,7 @@ final class OpenApi
             '/patterns/testcard.png' => ['get' => ['summary' => 'The test card as a picture', 'parameters' => [self::parameter('width', 'query'), self::parameter('height', 'query'), self::parameter('name', 'query', false)], 'responses' => ['200' => ['description' => 'A PNG', 'content' => ['image/png' => (object) []]]]]],
             '/live/tickets' => ['post' => self::call('A ticket for the live stream', self::object(['ticket' => $text, 'person' => $text]), null, 201)],
             '/arithmetic' => ['post' => self::call('What typed arithmetic comes to', self::object(['value' => ['type' => 'number']]), self::object(['text' => $text, 'unit' => $text, 'present' => ['type' => ['number', 'null']]], ['unit', 'present']))],
-            '/timecode' => ['post' => self::call('What typed timecode means', self::object(['flicks' => $whole, 'text' => $text]), self::object(['text' => $text, 'frameRate' => self::type('string', 'frameRate')], ['frameRate']))],
+            '/timecode' => ['post' => self::call('What typed timecode means', self::object(['flicks' => $whole, 'text' => $text]), self::object(['text' => $text, 'frameRate' => self::type('string', 'frameRate'), 'present' => $whole], ['frameRate', 'present']))],
             '/walls/figures' => ['post' => self::call('Figures of a wall that is not stored', self::ref('WallFigures'), self::object(['panel' => self::ref('PanelFields'), 'columns' => $whole, 'rows' => $whole]))],
             '/openapi.json' => ['get' => self::call('This description', ['type' => 'object', 'additionalProperties' => true])],
         ];

@@ -21,9 +21,9 @@ final readonly class CueTable
 {
     public const MAX = 5000;
 
-    private const CUES = ['number', 'name', 'note', 'timeline', 'time', 'hold', 'trigger', 'wait s', 'clock', 'fade s', 'delay s', 'curve', 'grasp', 'on stop', 'group', 'values'];
+    private const CUES = ['number', 'name', 'note', 'timeline', 'time', 'hold', 'trigger', 'wait s', 'clock', 'fade s', 'delay s', 'curve', 'grasp', 'on stop', 'group', 'values', 'seconds'];
 
-    private const MARKERS = ['timeline', 'time', 'name', 'colour'];
+    private const MARKERS = ['timeline', 'time', 'name', 'colour', 'seconds'];
 
     private function __construct(private Show $show, private Document $document)
     {
@@ -48,7 +48,7 @@ final readonly class CueTable
             $rows[] = [
                 $cue->number, $cue->name, $cue->note, $this->show->programme->timelines[$cue->timeline ?? '']->name ?? '', $cue->time === null ? '' : Timecode::format($cue->time, $this->show->rate), (bool) ($row['holds'] ?? false) ? 'yes' : '',
                 $cue->trigger->value, self::seconds($cue->wait), $cue->clock->text ?? '', self::seconds($cue->fade), self::seconds($cue->delay), $cue->curve->value, $cue->grasp->value, $cue->onStop->value,
-                (string) ($this->document->rows['group'][$cue->group ?? '']['name'] ?? ''), count($cue->values),
+                (string) ($this->document->rows['group'][$cue->group ?? '']['name'] ?? ''), count($cue->values), $cue->time === null ? '' : self::exact($cue->time),
             ];
         }
 
@@ -60,7 +60,7 @@ final readonly class CueTable
         $rows = [];
         foreach ($this->show->programme->timelines as $timeline) {
             foreach ($timeline->markers as $id => $marker) {
-                $rows[] = [$timeline->name, Timecode::format($marker->time, $this->show->rate), $marker->name, (string) ($this->document->rows['marker'][$id]['colour'] ?? '')];
+                $rows[] = [$timeline->name, Timecode::format($marker->time, $this->show->rate), $marker->name, (string) ($this->document->rows['marker'][$id]['colour'] ?? ''), self::exact($marker->time)];
             }
         }
 
@@ -99,7 +99,7 @@ final readonly class CueTable
                 }
             }
             if (isset($row['time'])) {
-                [$fields['timeline'], $fields['time']] = $row['time'] === '' ? [null, null] : [$this->timeline($row['timeline'] ?? '', $at), $this->timecode($row['time'], $at)];
+                [$fields['timeline'], $fields['time']] = $row['time'] === '' ? [null, null] : [$this->timeline($row['timeline'] ?? '', $at), $this->time($row, $at)];
             }
             isset($row['hold']) && $fields['holds'] = ! in_array(strtolower($row['hold']), ['', 'no', '0', 'false'], true);
             if (isset($row['group'])) {
@@ -133,7 +133,7 @@ final readonly class CueTable
         foreach (self::rows($csv, ['time', 'name']) as $at => $row) {
             $timeline = $this->timeline($row['timeline'] ?? '', $at);
             $fields = ['name' => $row['name'] !== '' ? $row['name'] : "Marker $at", 'colour' => $row['colour'] ?? ''];
-            $time = $this->timecode($row['time'], $at);
+            $time = $this->time($row, $at);
             try {
                 Schema::named('marker')->build(['time' => $time] + $fields, []);
             } catch (InvalidValue $refused) {
@@ -178,6 +178,32 @@ final readonly class CueTable
             count($found) > self::MAX => throw InvalidValue::because('csv', 'A table holds at most '.number_format(self::MAX).' rows.'),
             default => $found,
         };
+    }
+
+    /** Seconds from which the exact flick comes back. */
+    private static function exact(int $flicks): string
+    {
+        return rtrim(rtrim(sprintf('%.10F', Flicks::toSeconds($flicks)), '0'), '.');
+    }
+
+    /**
+     * The time of a row: its timecode, and within that frame where its seconds say. A timecode that was changed counts alone.
+     *
+     * @param  array<string, string>  $row
+     */
+    private function time(array $row, int $at): int
+    {
+        $time = $this->timecode($row['time'], $at);
+        $seconds = $row['seconds'] ?? '';
+        if ($seconds === '') {
+            return $time;
+        }
+        if (! is_numeric($seconds) || abs((float) $seconds) > 1e6) {
+            throw InvalidValue::because('csv', "Row $at has \"$seconds\" for seconds, which is no number.");
+        }
+        $exact = Flicks::fromSeconds((float) $seconds);
+
+        return $this->show->rate->frameAt($exact) === $this->show->rate->frameAt($time) ? $exact : $time;
     }
 
     private function timecode(string $text, int $row): int

@@ -70,7 +70,8 @@ final class Arithmetic
 
     /**
      * @param  string  $unit  the field's unit, one of units()
-     * @param  float|null  $present  the present value in that unit, for "+10%"
+     * @param  float|null  $present  the present value in that unit, to which `+5`, `*0.5`, `/2`, `+10%` and `-10%` refer as from() reads
+     *   them; any other leading minus is that of a negative number, as `=7` is 7
      * @return float the result in the field's unit
      *
      * @throws ArithmeticError pointing at the character
@@ -85,6 +86,9 @@ final class Arithmetic
         $text = strtr($text, ['×' => '*', '·' => '*', '÷' => '/', '−' => '-', '–' => '-', '’' => "'", '′' => "'", '″' => '"', '”' => '"', "\u{a0}" => ' ', "\u{202f}" => ' ']);
         if ($present !== null && preg_match('/^\s*([+-])\s*('.self::NUMBER.')\s*%\s*$/', $text, $m) === 1) {
             return self::finite($present + ($m[1] === '-' ? -1 : 1) * $present * (float) $m[2] / 100);
+        }
+        if ($present !== null && preg_match('/^\s*[=+*\/]/', $text) === 1) {
+            return self::from($present, $text, $unit);
         }
 
         return (new self($text, $kind, $worth))->result();

@@ -72,4 +72,99 @@ final class Timecode
 
         return ($m[1] === '-' ? -1 : 1) * $number * $rate->flicksPerFrame;
     }
+
+    /** Seconds of a unit that a time may have. */
+    private const UNITS = ['ms' => 0.001, 's' => 1.0, 'min' => 60.0, 'h' => 3600.0];
+
+    /**
+     * Reads a time as people type it: timecode, times with a unit (`2s`, `250ms`, `2min`, `1h`), sums of both (`01:00:00:00 + 2s`), and
+     * their multiples (`3 * 2s`). Where there is a present time, a leading + or − adds to it, * and / multiply and divide it, and =
+     * or nothing takes its place.
+     *
+     * @param  int|null  $present  flicks
+     * @return int flicks
+     *
+     * @throws InvalidValue
+     */
+    public static function evaluate(string $text, FrameRate $rate, ?int $present = null): int
+    {
+        if (mb_strlen($text) > 200) {
+            throw InvalidValue::because('timecode', 'This is longer than 200 characters.');
+        }
+        $text = trim(strtr($text, ['×' => '*', '·' => '*', '÷' => '/', '−' => '-', '–' => '-', "\u{a0}" => ' ']));
+        $first = $text[0] ?? '';
+        $rest = trim(substr($text, 1));
+        if ($present === null || ! in_array($first, ['+', '-', '*', '/', '='], true)) {
+            return self::sum($text, $rate);
+        }
+
+        return self::inRange(match ($first) {
+            '=' => self::sum($rest, $rate),
+            '+' => $present + self::sum($rest, $rate),
+            '-' => $present - self::sum($rest, $rate),
+            '*' => $present * self::factor($rest),
+            default => $present / self::divisor($rest),
+        }, $text);
+    }
+
+    private static function sum(string $text, FrameRate $rate): int
+    {
+        $terms = preg_split('/\s*([+-])\s*/', $text, -1, PREG_SPLIT_DELIM_CAPTURE) ?: [''];
+        $total = 0.0;
+        $sign = 1;
+        foreach ($terms as $i => $term) {
+            if ($i % 2 === 1) {
+                $sign = $term === '-' ? -1 : 1;
+            } elseif ($term !== '' || $i > 0) {
+                $total += $sign * self::product($term, $rate);
+            } elseif (count($terms) === 1) {
+                throw InvalidValue::because('timecode', '"" is no timecode; write hours:minutes:seconds:frames.');
+            }
+        }
+
+        return self::inRange($total, $text);
+    }
+
+    /** A time and factors, in any order. */
+    private static function product(string $text, FrameRate $rate): float
+    {
+        $parts = preg_split('/\s*([*\/])\s*/', $text, -1, PREG_SPLIT_DELIM_CAPTURE) ?: [''];
+        // A factor may stand before its time: `3 * 2s`.
+        $plain = static fn (string $part): bool => preg_match('/^\d+(\.\d+)?$/', $part) === 1;
+        if (count($parts) === 3 && $parts[1] === '*' && $plain($parts[0]) && ! $plain($parts[2])) {
+            $parts = [$parts[2], '*', $parts[0]];
+        }
+        $value = (float) self::term($parts[0], $rate);
+        for ($i = 1; isset($parts[$i + 1]); $i += 2) {
+            $value = $parts[$i] === '*' ? $value * self::factor($parts[$i + 1]) : $value / self::divisor($parts[$i + 1]);
+        }
+
+        return $value;
+    }
+
+    private static function term(string $text, FrameRate $rate): int
+    {
+        if (preg_match('/^(\d+(?:\.\d*)?|\.\d+)\s*(ms|s|min|h)$/', $text, $m) === 1) {
+            return self::inRange((float) $m[1] * self::UNITS[$m[2]] * Flicks::PER_SECOND, $text);
+        }
+
+        return self::parse($text, $rate);
+    }
+
+    private static function factor(string $text): float
+    {
+        return preg_match('/^(\d+(?:\.\d*)?|\.\d+)(?:\s*\/\s*(\d+(?:\.\d*)?))?$/', $text, $m) === 1 ? (float) $m[1] / (isset($m[2]) ? self::divisor($m[2]) : 1.0) : throw InvalidValue::because('timecode', "\"$text\" is no number to multiply or divide a time by.");
+    }
+
+    private static function divisor(string $text): float
+    {
+        $by = self::factor($text);
+
+        return $by !== 0.0 ? $by : throw InvalidValue::because('timecode', 'A time can\'t be divided by zero.');
+    }
+
+    private static function inRange(float|int $flicks, string $text): int
+    {
+        return abs($flicks) <= Flicks::MAX ? (int) round($flicks) : throw InvalidValue::because('timecode', "\"$text\" is longer than a time may be.");
+    }
 }

@@ -48,10 +48,10 @@ final readonly class Property
         return new self($name, $label, $min, $max, $default, $unit, $scale, 1, $digits, $tolerance, $wide, PropertyType::Number, [], [$label]);
     }
 
-    /** A share of 0 to 1, shown in per cent; exact to half a step of ten bits. */
+    /** A share of 0 to 1, shown in per cent; exact to a 16,384th, a quarter of a step of twelve bits. */
     public static function share(string $name, string $label, float $default = 1): self
     {
-        return self::number($name, $label, 0, 1, $default, '%', 100, 1, 1 / 2048, false);
+        return self::number($name, $label, 0, 1, $default, '%', 100, 1, 1 / 16_384, false);
     }
 
     /** Pixels, exact to a 64th. */

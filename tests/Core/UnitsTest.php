@@ -75,6 +75,29 @@ final class UnitsTest extends TestCase
         self::assertSame(Flicks::fromSeconds(90), Timecode::parse('90s', $rate));
     }
 
+    public function test_times_are_typed_as_sums_with_units_and_from_what_is_there(): void
+    {
+        $s = Flicks::PER_SECOND;
+        $rate = FrameRate::of('25');
+        $frame = $rate->flicksPerFrame;
+        foreach ([
+            ['01:00:00:00 + 2s', 3602 * $s], ['2min', 120 * $s], ['1h', 3600 * $s], ['250ms', intdiv($s, 4)], ['1h - 30 min', 1800 * $s], ['10:00 + 5', 10 * $s + 5 * $frame], ['3 * 2s', 6 * $s], ['10s / 4', intdiv(5 * $s, 2)],
+            ['1.5', intdiv(3 * $s, 2)], ['90s', 90 * $s], ['-00:00:01:00', -$s], ['2 s * 3 / 2', 3 * $s],
+            ['+12', 10 * $s + 12 * $frame, 10 * $s], ['+2s', 12 * $s, 10 * $s], ['- 1:00', 9 * $s, 10 * $s], ['−1s', 9 * $s, 10 * $s], ['*2', 20 * $s, 10 * $s], ['/4', intdiv(5 * $s, 2), 10 * $s], ['*1/2', 5 * $s, 10 * $s], ['=12', 12 * $frame, 10 * $s], ['+1h - 10min', 3010 * $s, 10 * $s], ['00:00:05:00', 5 * $s, 10 * $s],
+        ] as $one) {
+            self::assertSame($one[1], Timecode::evaluate($one[0], $rate, $one[2] ?? null), $one[0]);
+        }
+        self::assertSame(Timecode::parse('00:01:00;02', FrameRate::of('29.97')) + 2 * $s, Timecode::evaluate('00:01:00;02 + 2s', FrameRate::of('29.97')));
+        foreach (['', '+', '1h +', 'noon + 2s', '2 furlongs', '10s / 0', '2s * 3s', '*x', '99999999h', str_repeat('1+', 150), '2s 3s', '1e5s'] as $bad) {
+            try {
+                Timecode::evaluate($bad, $rate, 10 * $s);
+                self::fail("\"$bad\" was taken.");
+            } catch (InvalidValue $refused) {
+                self::assertSame('timecode', $refused->field, $bad);
+            }
+        }
+    }
+
     /** @return list<array{string, string}> */
     public static function badTimecodes(): array
     {
@@ -100,7 +123,7 @@ final class UnitsTest extends TestCase
             ['1/2 in', 'mm', null, 12.7], ['3 1/2"', 'in', null, 3.5], ['5\'-6"', 'in', null, 66.0], ['5\'-6 1/2"', 'in', null, 66.5], ['5\' 1/2"', 'in', null, 60.5], ['5\' - 6"', 'in', null, 54.0], ['5\'6"', 'in', null, 66.0], ['1/2 m', 'm', null, 0.5],
             ['45°', 'deg', null, 45.0], ['90 + 45°', 'deg', null, 135.0], ['1 rad', 'deg', null, 57.29577951308232], ['5 kg', 'kg', null, 5.0], ['500 g', 'kg', null, 0.5], ['10 lb', 'kg', null, 4.5359237], ['12 kg / 4 kg', '', null, 3.0],
             ['(2+3) m', 'm', null, 5.0], ['(2+3)*2 m', 'm', null, 10.0], ['12000 lm', 'lm', null, 12_000.0], ['12 klm', 'lm', null, 12_000.0], ['1500 cd/m²', 'cd/m²', null, 1500.0], ['1500', 'cd', null, 1500.0], ['3 kW / 6', 'W', null, 500.0],
-            ['1.5 s + 250 ms', 's', null, 1.75], ['2e3', 'px', null, 2000.0], ['120 px/m', 'px/m', null, 120.0], ['1920px/12m', 'px', null, NAN], ['0.2 px/mm', 'px/m', null, 200.0], ['1920 px/12', 'px', null, 160.0], ['5 m + 20 %', '', null, NAN], ['6 × 1,5', '', null, NAN],
+            ['1.5 s + 250 ms', 's', null, 1.75], ['/2', 'm', 3.0, 1.5], ['*0.5', 'm', 3.0, 1.5], ['+5', 'm', 3.0, 8.0], ['=7', 'm', 3.0, 7.0], ['+10% * 2', '%', 3.0, 23.0], ['+50cm', 'm', 3.0, 3.5], ['=-7', 'm', 3.0, -7.0], ['+5', 'm', null, 5.0], ['× 1/2', '', 50.0, 25.0], ['2e3', 'px', null, 2000.0], ['120 px/m', 'px/m', null, 120.0], ['1920px/12m', 'px', null, NAN], ['0.2 px/mm', 'px/m', null, 200.0], ['1920 px/12', 'px', null, 160.0], ['5 m + 20 %', '', null, NAN], ['6 × 1,5', '', null, NAN],
         ];
     }
 

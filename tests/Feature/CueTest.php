@@ -125,16 +125,25 @@ final class CueTest extends TestCase
         )->assertCreated();
         $csv = (string) $this->ask('GET', "shows/$this->show/cues.csv")->assertOk()->getContent();
         $lines = explode("\r\n", trim($csv, "\xEF\xBB\xBF\r\n"));
-        self::assertSame(['number,name,note,timeline,time,hold,trigger,wait s,clock,fade s,delay s,curve,grasp,on stop,group,values', '1,Dark,,,,,clock,0,21:30 fri,0,0,linear,chosen,stays,,0', '2,"Lamps, ""all""",on the bell,Main,00:00:10:00,yes,go,0,,1.5,0,linear,chosen,returns,Fronts,1'], $lines);
+        self::assertSame(['number,name,note,timeline,time,hold,trigger,wait s,clock,fade s,delay s,curve,grasp,on stop,group,values,seconds', '1,Dark,,,,,clock,0,21:30 fri,0,0,linear,chosen,stays,,0,', '2,"Lamps, ""all""",on the bell,Main,00:00:10:00,yes,go,0,,1.5,0,linear,chosen,returns,Fronts,1,10'], $lines);
         // As it came out, nothing changes.
         $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => $csv])->assertOk();
         $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => "Number;Name;Fade s;Time;Timeline\n2;Lamps;4;00:00:12:00;Main\n3;New;;;\n"])->assertCreated();
         $rows = array_column($this->rows(), null, 'number');
         self::assertEquals(['Lamps', 4 * self::S, 12 * self::S, 1, true, 'New', null], [$rows['2']['name'], $rows['2']['fade'], $rows['2']['time'], count($rows['2']['held']), $rows['2']['holds'], $rows['3']['name'], $rows['3']['time']]);
         $marks = (string) $this->ask('GET', "shows/$this->show/markers.csv")->assertOk()->getContent();
-        self::assertSame("\xEF\xBB\xBFtimeline,time,name,colour\r\nMain,00:00:04:00,Bell,#aa0000\r\n", $marks);
+        self::assertSame("\xEF\xBB\xBFtimeline,time,name,colour,seconds\r\nMain,00:00:04:00,Bell,#aa0000,4\r\n", $marks);
         $this->ask('POST', "shows/$this->show/markers.csv", ['csv' => "time,name\n00:00:04:00,Great bell\n00:00:05:12,Drum\n"])->assertCreated();
         self::assertSame([['Great bell', 4 * self::S], ['Drum', 5 * self::S + 12 * self::S / 25]], array_map(static fn (array $m): array => [$m['name'], $m['time']], $this->rows('marker')));
+        // Between frames: it comes back to the flick, and where its timecode was changed, that counts.
+        $between = 7 * self::S + 12_345_677;
+        $this->edit($this->created('marker', $this->id(), ['timeline' => $this->ids['line'], 'time' => $between, 'name' => 'Off beat']))->assertCreated();
+        $marks = (string) $this->ask('GET', "shows/$this->show/markers.csv")->getContent();
+        $this->ask('POST', "shows/$this->show/markers.csv", ['csv' => $marks])->assertOk();
+        self::assertContains($between, array_column($this->rows('marker'), 'time'));
+        $this->ask('POST', "shows/$this->show/markers.csv", ['csv' => str_replace('00:00:07:00', '00:00:08:00', $marks)])->assertCreated();
+        self::assertContains(8 * self::S, array_column($this->rows('marker'), 'time'));
+        $this->ask('POST', "shows/$this->show/markers.csv", ['csv' => "time,name,seconds\n00:00:04:00,Bell,soon\n"])->assertStatus(422);
         foreach (["name\nx\n" => 'number', "number,name\n1,a\n1,b\n" => 'again', "number,name,time\n9,a,noon\n" => 'Row 2', "number,name,fade s\n9,a,slow\n" => 'slow', "number,name,group\n9,a,Gone\n" => 'Gone', "number,name,trigger\n9,a,x\n" => 'trigger', "number,name\n" => 'no rows', "number,name\n9,\xff\n" => 'UTF-8'] as $bad => $said) {
             // What is no UTF-8 can't even be said in JSON.
             $answer = mb_check_encoding($bad, 'UTF-8') ? $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => $bad])->assertStatus(422)->json('detail') : 'UTF-8';

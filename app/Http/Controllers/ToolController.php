@@ -10,6 +10,7 @@ use App\Support\Problem;
 use App\Support\TicketOffice;
 use Core\Show\Kinds\PanelKind;
 use Core\Units\Arithmetic;
+use Core\Units\Flicks;
 use Core\Units\FrameRate;
 use Core\Units\Timecode;
 use Core\Venue\Wall;
@@ -35,7 +36,7 @@ final readonly class ToolController
     {
         $body = Input::body($request);
         $rate = FrameRate::of($body->text('frameRate', '25'));
-        $flicks = Timecode::parse($body->text('text'), $rate);
+        $flicks = Timecode::evaluate($body->text('text'), $rate, $body->has('present') ? $body->whole('present', -Flicks::MAX, Flicks::MAX) : null);
 
         return new JsonResponse(['flicks' => $flicks, 'text' => Timecode::format($flicks, $rate)]);
     }

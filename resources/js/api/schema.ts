@@ -4224,6 +4224,7 @@ export interface paths {
                         text: string;
                         /** @enum {string} */
                         frameRate?: "23.976" | "24" | "25" | "29.97" | "30" | "48" | "50" | "59.94" | "60" | "100" | "119.88" | "120";
+                        present?: number;
                     };
                 };
             };

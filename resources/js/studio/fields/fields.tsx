@@ -112,7 +112,7 @@ export function NumberField({ value, unit = '', onChange, step = 1, digits = 3, 
       {...rest}
       shown={shown}
       unit={unit}
-      tell={(text) => (/^\s*[+−-]\s*[\d.]+\s*%\s*$/.test(text) ? `${text.trim()} of the present ${shown} ${unit}`.trim() : undefined)}
+      tell={(text) => (/^\s*[+−-]\s*[\d.]+\s*%\s*$/.test(text) ? `${text.trim()} of the present ${shown} ${unit}`.trim() : /^\s*[+*/×÷]/.test(text) ? `From the present ${shown} ${unit}`.trim() : undefined)}
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
       take={async (text) => {
         const { value: result } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
@@ -132,7 +132,7 @@ export function TimeField({ value, onChange, ...rest }: Common & { value: number
       shown={timecode(value, rate, frame)}
       step={(by) => void onChange(Math.max(0, value + by * frame))}
       take={async (text) => {
-        const { flicks } = await answer(http.POST('/timecode', { body: { text, frameRate: rate } }));
+        const { flicks } = await answer(http.POST('/timecode', { body: { text, frameRate: rate, present: value } }));
         await onChange(flicks);
       }}
     />

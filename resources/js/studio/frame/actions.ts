@@ -57,7 +57,7 @@ export async function tapMarker() {
   const timeline = timelineId();
   if (show === undefined || timeline === null) return;
   const frame = show.computed.flicksPerFrame;
-  const time = Math.floor(tapTime() / frame) * frame;
+  const time = Math.max(0, Math.round(tapTime() / frame)) * frame;
   const id = ulid();
   if (await edit('Tap a marker', [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
 }
