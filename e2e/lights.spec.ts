@@ -176,7 +176,7 @@ test('lights show what plays, in their own emitters', async () => {
   // White: both whites carry it, and red, green and blue rest.
   await kite.live('command', { do: 'jump', time: 7 * S });
   const universe = async () => Buffer.from((await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.artnet['0'] as string, 'base64');
-  await until('whites to carry it', async () => (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 128, 128])));
+  await until('whites to carry it', async () => (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 255, 255])));
   // Half of its level, typed; then none, by hand, at once on the light.
   const level = details().getByLabel('Level');
   await level.fill('50');

@@ -11,25 +11,37 @@ use Core\Venue\FixtureChannel;
 /**
  * How much each emitter of a pixel gives for a wanted light. Light is linear, of the primaries of ITU-R BT.709, white at D65.
  *
- * A white of K kelvin gives the colour m of the Planckian locus at K, brightest part 1. Of a wanted light L it takes at most what all
- * of red, green and blue have of it: w = s · min(1, min over c of L_c / m_c), with the share s of the light that whites carry; red,
- * green and blue give the rest, L − w m. By the common minimum, m is (1, 1, 1), and several whites share w equally. Two whites are
- * mixed for a correlated colour temperature T: so that the mix lies on the line of that temperature, which meets the locus at T at a
- * right angle in the uv of CIE 1960; or, without T, as the two amounts that together are most. Amber and lime are taken likewise from what is left, by the colours (1, 0.5, 0) and (0.6, 1, 0); ultraviolet is dark unless it is fixed.
+ * A white of K kelvin gives the colour m of the Planckian locus at K, brightest part 1; by the common minimum, each counts as
+ * (1, 1, 1). All whites are one light, of parts p that sum to 1 and the colour m = Σ p m. Of a wanted light L that takes at most what
+ * all of red, green and blue have of it: w = s · min(1, min over c of L_c / m_c), with the share s of the light that whites carry;
+ * red, green and blue give the rest, L − w m. The parts are equal, or, where a correlated colour temperature T is wanted, those of the
+ * coldest and the warmest white by which their mix lies on the line of that temperature, which meets the locus at T at a right angle in
+ * the uv of CIE 1960.
+ *
+ * What each white gives is w p / max p: the one with the largest part goes up to full, so that together they are as bright as they can
+ * be ("brightest"). Or it is w p, so that several whites give what one would ("constant"); by the white point and without T those are
+ * then the two amounts that together are most and fit into L. One white gives the same either way.
+ *
+ * Amber and lime are taken likewise from what is left, by the colours (1, 0.5, 0) and (0.6, 1, 0); ultraviolet is dark unless it is fixed.
  */
 final readonly class EmitterMix
 {
     public const WHITES = ['minimum', 'white point'];
+
+    /** How much several whites give together. */
+    public const OUTPUTS = ['brightest', 'constant'];
 
     /** Colours of emitters that are neither primary nor white. */
     private const OTHERS = ['amber' => [1.0, 0.5, 0.0], 'lime' => [0.6, 1.0, 0.0]];
 
     /**
      * @param  list<FixtureChannel>  $channels
-     * @param  list<array{int, array{float, float, float}, float}>  $taken  channel, colour, and the most that it may give, in the order in which they take
+     * @param  list<array{int, array{float, float, float}, float}>  $taken  channel, colour, and its part of the whites, −1 for what is none, in
+     *   the order in which they take
+     * @param  float  $raised  by how much whites give more than their parts
      * @param  array{float, float, float}  $gains  balance of red, green and blue
      */
-    private function __construct(private array $channels, private array $taken, private float $share, private array $gains, private bool $maximal)
+    private function __construct(private array $channels, private array $taken, private float $share, private array $gains, private bool $maximal, private float $raised)
     {
     }
 
@@ -37,35 +49,39 @@ final readonly class EmitterMix
      * @param  list<FixtureChannel>  $channels  of a pixel
      * @param  string  $by  how whites are found: minimum, or white point
      * @param  float  $share  of the light that whites carry, 0 to 1
-     * @param  float  $kelvin  wanted of two whites; 0 for what carries most
+     * @param  float  $kelvin  wanted of several whites; 0 for none
      * @param  array{float, float, float}  $gains
+     * @param  string  $output  of several whites: brightest, or constant
      *
      * @throws InvalidValue
      */
-    public static function of(array $channels, string $by = 'minimum', float $share = 1, float $kelvin = 0, array $gains = [1.0, 1.0, 1.0]): self
+    public static function of(array $channels, string $by = 'minimum', float $share = 1, float $kelvin = 0, array $gains = [1.0, 1.0, 1.0], string $output = 'brightest'): self
     {
         Check::oneOf('whites', $by, self::WHITES);
+        Check::oneOf('whiteOutput', $output, self::OUTPUTS);
         $whites = array_filter($channels, static fn (FixtureChannel $c): bool => $c->kind === 'white');
         $colour = static fn (int $kelvin): array => $by === 'minimum' ? [1.0, 1.0, 1.0] : self::planckian($kelvin);
-        $taken = [];
-        $maximal = false;
-        if (count($whites) < 2 || $by === 'minimum') {
-            foreach ($whites as $i => $white) {
-                $taken[] = [$i, $colour($white->kelvin), 1 / max(1, count($whites))];
+        $parts = array_map(static fn (): float => 1 / count($whites), $whites);
+        uasort($whites, static fn (FixtureChannel $a, FixtureChannel $b): int => $b->kelvin <=> $a->kelvin);
+        [$cold, $warm] = [array_key_first($whites), array_key_last($whites)];
+        $mixes = $cold !== null && $warm !== null && $whites[$cold]->kelvin !== $whites[$warm]->kelvin;
+        if ($mixes && $kelvin > 0) {
+            $part = self::warmPart($whites[$cold]->kelvin, $whites[$warm]->kelvin, $kelvin);
+            $parts = [$cold => 1 - $part, $warm => $part];
+        }
+        $maximal = $mixes && $kelvin <= 0 && $by !== 'minimum' && $output === 'constant';
+        $mixed = [0.0, 0.0, 0.0];
+        foreach ($parts as $i => $part) {
+            foreach ($colour($whites[$i]->kelvin) as $c => $one) {
+                $mixed[$c] += $part * $one;
             }
+        }
+        $taken = [];
+        if ($maximal) {
+            $taken = [[$cold, $colour($whites[$cold]->kelvin), 1.0], [$warm, $colour($whites[$warm]->kelvin), 1.0]];
         } else {
-            uasort($whites, static fn (FixtureChannel $a, FixtureChannel $b): int => $b->kelvin <=> $a->kelvin);
-            [$cold, $warm] = [array_key_first($whites), array_key_last($whites)];
-            if ($kelvin > 0 && $whites[$cold]->kelvin !== $whites[$warm]->kelvin) {
-                $a = self::warmPart($whites[$cold]->kelvin, $whites[$warm]->kelvin, $kelvin);
-                [$c, $w] = [$colour($whites[$cold]->kelvin), $colour($whites[$warm]->kelvin)];
-                $mixed = [(1 - $a) * $c[0] + $a * $w[0], (1 - $a) * $c[1] + $a * $w[1], (1 - $a) * $c[2] + $a * $w[2]];
-                $taken[] = [$cold, $mixed, 1 - $a];
-                $taken[] = [$warm, $mixed, $a];
-            } else {
-                $maximal = true;
-                $taken[] = [$cold, $colour($whites[$cold]->kelvin), 1.0];
-                $taken[] = [$warm, $colour($whites[$warm]->kelvin), 1.0];
+            foreach ($parts as $i => $part) {
+                $taken[] = [$i, $mixed, $part];
             }
         }
         foreach ($channels as $i => $channel) {
@@ -74,7 +90,7 @@ final readonly class EmitterMix
             }
         }
 
-        return new self($channels, $taken, max(0.0, min(1.0, $share)), $gains, $maximal);
+        return new self($channels, $taken, max(0.0, min(1.0, $share)), $gains, $maximal, $output === 'brightest' && $parts !== [] ? 1 / max($parts) : 1.0);
     }
 
     /**
@@ -96,7 +112,7 @@ final readonly class EmitterMix
             // All whites are one light here, of one colour; their parts sum to 1.
             $most = $this->share * min(1.0, self::fits($whites[0][1], $left));
             foreach ($whites as [$i, , $part]) {
-                $given[$i] = $most * $part;
+                $given[$i] = min(1.0, $most * $part * $this->raised);
             }
             $left = self::without($left, $whites[0][1], $most);
         }

@@ -147,7 +147,7 @@ final class LightEncoder
     public function tested(LightTest $test, float $seconds): string
     {
         $slots = $this->type->slots();
-        $mix = EmitterMix::of($this->channels, $this->patch->whites, 1, $this->patch->kelvin, $this->patch->gains);
+        $mix = $this->patch->mix($this->channels, 1);
         $bytes = $this->header();
         foreach ($this->addressing->starts as $n => $start) {
             $bytes = str_pad($bytes, $start, "\0");

@@ -86,7 +86,7 @@ final class PixelCodec
             return;
         }
         [$this->level, $this->kept, $this->tables] = [$level, [], []];
-        $this->mix = EmitterMix::of($this->channels, $this->patch->whites, $share, $this->patch->kelvin, $this->patch->gains);
+        $this->mix = $this->patch->mix($this->channels, $share);
         if ($this->separable) {
             foreach ($this->channels as $channel) {
                 $primary = self::PRIMARIES[$channel->kind] ?? -1;

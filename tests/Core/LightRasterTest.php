@@ -208,10 +208,10 @@ final class LightRasterTest extends TestCase
         $white = array_fill(0, 198, 1.0);
         $bytes = $mast->bytes([$white, $white, $white]);
         self::assertSame(512 + 480, strlen($bytes));
-        self::assertSame(["\0\0\0\x80\x80", "\0\0", "\0\0\0\x80\x80"], [substr($bytes, 505, 5), substr($bytes, 510, 2), substr($bytes, 512, 5)]);
+        self::assertSame(["\0\0\0\xFF\xFF", "\0\0", "\0\0\0\xFF\xFF"], [substr($bytes, 505, 5), substr($bytes, 510, 2), substr($bytes, 512, 5)]);
         self::assertSame(["\0\0", strlen($bytes)], [substr($mast->mask, 510, 2), strlen($mast->mask)]);
         // Whites carry half.
-        self::assertSame("\x80\x80\x80\x40\x40", substr($mast->bytes([$white, $white, $white], 1, 0.5), 0, 5));
+        self::assertSame("\x80\x80\x80\x80\x80", substr($mast->bytes([$white, $white, $white], 1, 0.5), 0, 5));
     }
 
     public function test_lights_that_are_alike_share_what_they_know_and_keep_their_own_levels(): void

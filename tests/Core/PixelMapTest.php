@@ -6,6 +6,7 @@ namespace Tests\Core;
 
 use Core\PixelMap\Addressing;
 use Core\PixelMap\EmitterMix;
+use Core\PixelMap\LightPatch;
 use Core\PixelMap\SlotEncoder;
 use Core\PixelMap\SlotMap;
 use Core\PixelMap\Universes;
@@ -229,8 +230,9 @@ final class PixelMapTest extends TestCase
         // In any order, with what is not light.
         self::near([0.25, 1, 0, 100 / 255, 0.75, 0, 0.25], $of('white, dimmer, unused, fixed 100, red, blue, green')->levels(1, 0.5, 0.25));
         self::near([0, 0, 100 / 255], $of('dimmer, white, fixed 100')->levels(0, 0, 0));
-        // Two whites share it.
-        self::near([0.5, 0.0, 0.0, 0.25, 0.25], $of('red, green, blue, white 3200, white 6500')->levels(1, 0.5, 0.5));
+        // Of two whites each gives all of it, or both together what one would.
+        self::near([0.5, 0.0, 0.0, 0.5, 0.5], $of('red, green, blue, white 3200, white 6500')->levels(1, 0.5, 0.5));
+        self::near([0.5, 0.0, 0.0, 0.25, 0.25], EmitterMix::of(FixtureChannel::list('channels', 'red, green, blue, white 3200, white 6500', 32), output: 'constant')->levels(1, 0.5, 0.5));
         self::near([0, 0, 0, 0], $of('RGBW')->levels(-1, 0, 0));
         self::near([0, 0, 0, 1], $of('RGBW')->levels(2, 2, 2));
         // Amber (1, ½, 0) of what whites leave: 0.5 of red 0.75 and green 0.25.
@@ -265,7 +267,7 @@ final class PixelMapTest extends TestCase
     {
         $channels = FixtureChannel::list('channels', 'white 2700, white 6500, red, green, blue', 32);
         [$warm, $cold] = [EmitterMix::planckian(2700), EmitterMix::planckian(6500)];
-        $at = static fn (float $kelvin): array => EmitterMix::of($channels, 'white point', 1, $kelvin)->levels(0.5, 0.5, 0.5);
+        $at = static fn (float $kelvin): array => EmitterMix::of($channels, 'white point', 1, $kelvin, output: 'constant')->levels(0.5, 0.5, 0.5);
         self::near([0, 1], [$at(6500)[0], $at(6500)[1] / ($at(6500)[0] + $at(6500)[1])]);
         self::near([0], [$at(2700)[1]]);
         self::near([0], [$at(1800)[1]], 1e-9);
@@ -278,7 +280,7 @@ final class PixelMapTest extends TestCase
             self::assertEqualsWithDelta($kelvin, 449 * $n ** 3 + 3525 * $n ** 2 + 6823.3 * $n + 5520.33, 0.01 * $kelvin);
         }
         // Without a temperature, the two that carry most; red, green and blue give the rest exactly.
-        $most = EmitterMix::of($channels, 'white point');
+        $most = EmitterMix::of($channels, 'white point', output: 'constant');
         foreach ([[1.0, 0.8, 0.6], [0.3, 0.3, 0.3], [0.9, 0.2, 0.1], [0.1, 0.2, 0.9], [0.0, 0.0, 0.0]] as [$r, $g, $b]) {
             [$w, $c, $red, $green, $blue] = $most->levels($r, $g, $b);
             self::near([$r, $g, $b], [$red + $w * $warm[0] + $c * $cold[0], $green + $w * $warm[1] + $c * $cold[1], $blue + $w * $warm[2] + $c * $cold[2]], 1e-7);
@@ -293,6 +295,49 @@ final class PixelMapTest extends TestCase
         }
         $this->expectException(InvalidValue::class);
         EmitterMix::of($channels, 'by eye');
+    }
+
+    public function test_full_white_is_all_whites_at_full_and_a_temperature_is_heeded_by_either_way(): void
+    {
+        $levels = static fn (string $channels, string $by = 'minimum', float $kelvin = 0, string $output = 'brightest', float $light = 1.0, float $share = 1.0): array => EmitterMix::of(FixtureChannel::list('channels', $channels, 32), $by, $share, $kelvin, output: $output)->levels($light, $light, $light);
+        $two = 'red, green, blue, white 3200, white 5600';
+        foreach (['minimum', 'white point'] as $by) {
+            self::near([1, 1], array_slice($levels($two, $by), 3), 1e-9);
+            // Of the temperature of one white that one alone, whichever way whites are found, and as bright.
+            self::near([1, 0], array_slice($levels($two, $by, 3200), 3), 1e-6);
+            self::near([0, 1], array_slice($levels($two, $by, 5600), 3), 1e-6);
+            // Between them the stronger is at full; in constant output both are as one, in the same relation.
+            $bright = array_slice($levels($two, $by, 4200), 3);
+            $constant = array_slice($levels($two, $by, 4200, 'constant'), 3);
+            self::near([1.0], [max($bright)]);
+            self::near([$bright[0] / $bright[1]], [$constant[0] / $constant[1]], 1e-9);
+            $by === 'minimum' && self::near([1.0], [array_sum($constant)]);
+            // Half the light is half of each.
+            self::near(array_map(static fn (float $one): float => $one / 2, $bright), array_slice($levels($two, $by, 4200, light: 0.5), 3), 1e-9);
+        }
+        self::near([0.5, 0.5], array_slice($levels($two, output: 'constant'), 3));
+        // By the minimum, red, green and blue rest at full white; half by whites, they give the other half.
+        self::near([0, 0, 0, 1, 1], $levels($two));
+        self::near([0.5, 0.5, 0.5, 0.5, 0.5], $levels($two, share: 0.5));
+        // A fixture of only whites, of one white, of three; five and six emitters.
+        self::near([1, 1], $levels('white 2700, white 6500'));
+        self::near([0.25, 0.25], $levels('white 2700, white 6500', light: 0.25));
+        self::near([1], $levels('white'));
+        self::near([1], $levels('white', 'white point', output: 'constant'), 0.1);
+        self::near([1, 1, 1], $levels('white 2700, white 4000, white 6500'));
+        self::near([1 / 3, 1 / 3, 1 / 3], $levels('white 2700, white 4000, white 6500', output: 'constant'));
+        self::near([0, 0, 0, 1, 0], $levels('RGBWA'));
+        self::near([0, 0, 0, 1, 1, 0], $levels('red, green, blue, white 3200, white 5600, amber'));
+        self::near([0, 0, 0, 1, 0, 0], $levels('red, green, blue, white, amber, uv'));
+        // Two alike, by a temperature: there is nothing to mix.
+        self::near([1, 1], $levels('white 4000, white 4000', 'white point', 3000));
+        // One white gives the same either way.
+        self::near($levels('RGBW', 'white point', 3000), $levels('RGBW', 'white point', 3000, 'constant'));
+        // In bytes as in figures.
+        $patch = LightPatch::fromRow(['surface' => 's', 'kelvin' => 3200]);
+        self::near([0, 0, 0, 1, 0], $patch->mix(FixtureChannel::list('channels', $two, 32), 1)->levels(1, 1, 1), 1e-6);
+        $this->expectException(InvalidValue::class);
+        $levels($two, output: 'loudest');
     }
 
     public function test_light_becomes_bytes(): void

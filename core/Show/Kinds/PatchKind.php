@@ -38,7 +38,7 @@ final readonly class PatchKind implements Kind
     {
         return [
             'surface' => ['id'], 'node' => ['id?', null], 'universe' => ['integer', 1], 'channel' => ['integer', 1], 'wiring' => ['settings', [], self::WIRING], 'path' => ['numbers', []], 'channels' => ['string', ''],
-            'whites' => ['string', 'minimum'], 'kelvin' => ['number', 0.0], 'gains' => ['numbers', []], 'dithered' => ['boolean', false], 'radius' => ['number', 0.0], 'values' => ['values', []],
+            'whites' => ['string', 'minimum'], 'kelvin' => ['number', 0.0], 'whiteOutput' => ['string', 'brightest'], 'gains' => ['numbers', []], 'dithered' => ['boolean', false], 'radius' => ['number', 0.0], 'values' => ['values', []],
         ];
     }
 

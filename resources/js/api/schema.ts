@@ -5288,6 +5288,7 @@ export interface components {
             channels: string;
             whites: string;
             kelvin: number;
+            whiteOutput: string;
             gains: number[];
             dithered: boolean;
             radius: number;
