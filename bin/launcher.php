@@ -49,7 +49,7 @@ foreach (['KITE_DATA' => $data, 'KITE_RUN' => $run, 'KITE_PORT' => $port, 'KITE_
 $user = posix_geteuid() === 0 ? 'root' : '';
 $values = [
     '{run}' => $run, '{data}' => $data, '{public}' => "$root/public", '{port}' => (string) $port, '{live_port}' => (string) $livePort, '{inputs_port}' => (string) $inputsPort,
-    '{hosts}' => str_replace(',', ' ', $hosts), '{user}' => $user === '' ? '' : 'Started as root, so it stays root.',
+    '{expensive}' => trim((string) file_get_contents("$root/deploy/expensive.txt")), '{hosts}' => str_replace(',', ' ', $hosts), '{user}' => $user === '' ? '' : 'Started as root, so it stays root.',
 ];
 $write = static function (string $name, string $userLine) use ($root, $run, $values): string {
     $text = strtr((string) file_get_contents("$root/deploy/$name.template"), $values + ['{user_line}' => $userLine]);

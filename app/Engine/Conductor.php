@@ -41,6 +41,9 @@ final class Conductor
 
     private const MAX_REPORTS = 500;
 
+    /** Shows that windows have open besides the one on air, each with a compiler. */
+    private const MAX_OPEN = 7;
+
     private Clock $clock;
 
     private ?Performance $air = null;
@@ -89,6 +92,9 @@ final class Conductor
 
     private readonly Guard $guard;
 
+    /** @var \Closure(string): bool */
+    private readonly \Closure $exists;
+
     private readonly Subscribers $subscribers;
 
     private readonly OscListener $osc;
@@ -99,10 +105,12 @@ final class Conductor
      * @param  array{live_port: int, osc_port: int, hosts: list<string>, run: string}  $config
      * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts one for a show, '' for the one that is engaged
      * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
+     * @param  (\Closure(string): bool)|null  $exists  whether there is a show of an id; null where all are taken for there
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly \Closure $compiler, private readonly TicketOffice $tickets, private readonly ChangeLog $journal, ?Clock $clock = null, private readonly ?\Closure $wall = null)
+    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly \Closure $compiler, private readonly TicketOffice $tickets, private readonly ChangeLog $journal, ?Clock $clock = null, private readonly ?\Closure $wall = null, ?\Closure $exists = null)
     {
         $this->guard = new Guard;
+        $this->exists = $exists ?? static fn (): bool => true;
         $this->subscribers = new Subscribers($this->left(...));
         [$this->lateness, $this->busy] = [new LatencyStats, new LatencyStats];
         $this->takeUp($clock);
@@ -445,7 +453,7 @@ final class Conductor
     {
         $do = $command['do'] ?? null;
         $now = $this->clock->now();
-        if ($do === 'bind' && isset($command['by'])) {
+        if ($do === 'bind' && isset($command['person'])) {
             return 'What a console says is told by the process that hears it.';
         }
         if ($do === 'identify') {
@@ -546,7 +554,7 @@ final class Conductor
             return 'A fade is a time in flicks, up to a day.';
         }
         $fade = $fade === null ? null : (int) $fade;
-        $by = is_string($command['by'] ?? null) ? $command['by'] : '';
+        $by = is_string($command['person'] ?? null) ? $command['person'] : '';
         if ($command['do'] === 'panic') {
             $on->held->panic(($command['on'] ?? true) === true, $at, $fade ?? 2 * Flicks::PER_SECOND);
             $on->cues->touch();
@@ -610,9 +618,26 @@ final class Conductor
      * A window has these shows open, besides the one on air.
      *
      * @param  list<string>  $shows
+     * @return string|null why they can't be opened; then nothing changes
      */
-    private function look(int $stream, array $shows): void
+    private function look(int $stream, array $shows): ?string
     {
+        $fresh = array_values(array_filter(array_diff($shows, array_keys($this->open)), fn (string $id): bool => $id !== $this->air?->show));
+        foreach ($fresh as $id) {
+            if (! ($this->exists)($id)) {
+                return "There is no show $id.";
+            }
+        }
+        // Those that nobody has open make room, the one that was opened longest ago first.
+        $unused = array_diff(array_keys($this->open), $this->subscribers->shows(), $shows);
+        while (count($this->open) + count($fresh) > self::MAX_OPEN) {
+            $gone = array_shift($unused);
+            if ($gone === null) {
+                return 'So many shows are open in windows that no other can be opened; close one first. There are at most '.self::MAX_OPEN.' besides the one on air.';
+            }
+            $this->open[$gone]->close();
+            unset($this->open[$gone]);
+        }
         $before = $this->subscribers->showsOf($stream);
         $this->subscribers->setShows($stream, $shows);
         foreach (array_diff($before, $shows) as $show) {
@@ -623,7 +648,9 @@ final class Conductor
             if ($id === $this->air?->show || isset($this->looks["$stream $id"])) {
                 continue;
             }
-            $this->open[$id] ??= $this->openShow($id);
+            $open = $this->open[$id] ?? $this->openShow($id);
+            unset($this->open[$id]);
+            $this->open[$id] = $open;
             $look = $this->looks["$stream $id"] = Performance::of($id);
             if ($this->open[$id]->ready) {
                 $look->take($this->open[$id], $now);
@@ -634,6 +661,8 @@ final class Conductor
             }
         }
         $this->closeUnused();
+
+        return null;
     }
 
     private function left(int $stream): void
@@ -741,7 +770,7 @@ final class Conductor
             // Numbers of cues may come as text or as numbers.
             $cue = is_string($first) ? $first : (is_int($first) || is_float($first) ? CueNumber::written(round($first, 6)) : null);
 
-            return $this->command(['do' => substr($method, 6), 'by' => 'OSC'] + ($method === '/kite/panic' ? ['on' => $first === null || (bool) $first] : ($cue === null ? [] : ['cue' => $cue])));
+            return $this->command(['do' => substr($method, 6), 'person' => 'OSC'] + ($method === '/kite/panic' ? ['on' => $first === null || (bool) $first] : ($cue === null ? [] : ['cue' => $cue])));
         }
         if ($method === '/kite/clock') {
             $seconds = $arguments[1] ?? null;
@@ -826,7 +855,7 @@ final class Conductor
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
         if ($path === 'GET /live/stream') {
-            $this->greet($this->subscribers->add($connection));
+            $this->greet($this->subscribers->add($connection, $person));
 
             return null;
         }
@@ -837,10 +866,17 @@ final class Conductor
         if (! is_array($said)) {
             return [422, ['detail' => 'The body is no JSON object.']];
         }
+        $fault = CommandFields::fault($said);
+        if ($fault !== null && $person !== 'lights') {
+            return [422, ['detail' => $fault]];
+        }
         $stream = is_int($said['stream'] ?? null) ? $said['stream'] : 0;
+        if (! $this->subscribers->isOf($stream, $person)) {
+            return [403, ['detail' => 'This stream is another person\'s.']];
+        }
         switch ($path) {
             case 'POST /live/command':
-                $wrong = $this->command(['by' => self::named($person, $said['as'] ?? null)] + array_diff_key($said, ['by' => 0]));
+                $wrong = $this->command(['person' => self::named($person, $said['as'] ?? null)] + $said);
 
                 return $wrong === null ? [200, ['engine' => $this->clock->now()]] : [422, ['detail' => $wrong]];
             case 'POST /live/preview':
@@ -855,9 +891,9 @@ final class Conductor
                 if (! $this->subscribers->has($stream) || count($shows) > Subscribers::MAX_SHOWS) {
                     return [422, ['detail' => 'An open stream looks at up to '.Subscribers::MAX_SHOWS.' shows, by their ids.']];
                 }
-                $this->look($stream, $shows);
+                $wrong = $this->look($stream, $shows);
 
-                return [200, ['shows' => $shows]];
+                return $wrong === null ? [200, ['shows' => $shows]] : [422, ['detail' => $wrong]];
             case 'POST /live/watch':
                 [$show, $surface] = [$said['show'] ?? null, $said['surface'] ?? null];
                 if (! $this->subscribers->has($stream) || ! is_string($show) || ! is_string($surface) || strlen($show) > 26 || strlen($surface) > 26) {
@@ -865,6 +901,8 @@ final class Conductor
                 }
                 if ($surface === '') {
                     unset($this->watches[$stream][$show]);
+                } elseif ($show !== $this->air?->show && ! in_array($show, $this->subscribers->showsOf($stream), true)) {
+                    return [422, ['detail' => 'This window does not have that show open.']];
                 } else {
                     $this->watches[$stream][$show] = ['show' => $show, 'surface' => $surface, 'last' => '', 'asking' => false, 'again' => false];
                     $this->watch($stream, $show);

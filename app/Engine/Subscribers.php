@@ -27,7 +27,8 @@ final class Subscribers
     /** @var array<int, list<string>> shows that a window has open, besides the one on air */
     private array $shows = [];
 
-    private int $number = 0;
+    /** @var array<int, string> whose stream it is */
+    private array $owners = [];
 
     public int $dropped = 0;
 
@@ -39,15 +40,22 @@ final class Subscribers
     {
     }
 
-    /** @return int the number of the stream */
-    public function add(ConnectionInterface $connection): int
+    /**
+     * @param  string  $person  whose stream it is
+     * @return int the number of the stream, which nobody can guess
+     */
+    public function add(ConnectionInterface $connection, string $person = ''): int
     {
-        $id = ++$this->number;
+        // What a browser counts exactly goes up to 2^53.
+        do {
+            $id = random_int(1, 2 ** 53 - 1);
+        } while (isset($this->open[$id]));
+        $this->owners[$id] = $person;
         $this->open[$id] = $connection;
         $this->waiting[$id] = 0;
         $this->shows[$id] = [];
         $connection->on('close', function () use ($id): void {
-            unset($this->open[$id], $this->waiting[$id], $this->shows[$id]);
+            unset($this->open[$id], $this->waiting[$id], $this->shows[$id], $this->owners[$id]);
             ($this->onGone)($id);
         });
         $connection->on('drain', function () use ($id): void {
@@ -61,6 +69,12 @@ final class Subscribers
     public function has(int $id): bool
     {
         return isset($this->open[$id]);
+    }
+
+    /** Whether a stream is of a person, or there is none. */
+    public function isOf(int $id, string $person): bool
+    {
+        return ($this->owners[$id] ?? $person) === $person;
     }
 
     /** @param  list<string>  $shows */

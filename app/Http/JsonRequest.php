@@ -21,6 +21,12 @@ final class JsonRequest extends Request
     /** What is wrong with the body; it reads as empty then. */
     public ?Problem $problem = null;
 
+    /** The method that it was sent by: none in a header or a field takes its place, so that what looks at requests sees what is done. */
+    public function getMethod(): string
+    {
+        return $this->getRealMethod();
+    }
+
     /**
      * @param  string|null  $key
      * @param  mixed  $default

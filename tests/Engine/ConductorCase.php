@@ -78,6 +78,15 @@ abstract class ConductorCase extends TestCase
         return $this->http(($body === null ? 'GET' : 'POST')." /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[1];
     }
 
+    /** @param  array<string, mixed>  $body */
+    protected function told(string $path, array $body): int
+    {
+        $json = (string) json_encode($body);
+        $host = '127.0.0.1:'.self::PORT;
+
+        return $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[0];
+    }
+
     /** A show with one layer whose opacity fades from 0 to 1 within ten seconds. */
     protected function fadingShow(): array
     {

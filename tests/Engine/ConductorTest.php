@@ -459,6 +459,63 @@ final class ConductorTest extends ConductorCase
         }
     }
 
+    public function test_a_command_whose_fields_are_of_any_type_is_answered_in_words(): void
+    {
+        $this->start();
+        $odd = [null, true, -1, 1.5, 1e308, 'x', '', str_repeat('y', 5000), [], [1, [2, [3]]], ['a' => ['b' => null]]];
+        $fields = ['stream', 'show', 'timeline', 'time', 'fade', 'rate', 'from', 'to', 'cue', 'values', 'runs', 'fades', 'surfaces', 'output', 'cross', 'shapes', 'patch', 'test', 'on', 'source', 'fire', 'by', 'as', 'person'];
+        foreach (['play', 'hold', 'stop', 'go', 'jump', 'nudge', 'rate', 'loop', 'off', 'clock', 'fire', 'release', 'advance', 'back', 'pointer', 'panic', 'live', 'cards', 'mark', 'identify', 'light', 'bind', 'clockStep', 'sing'] as $do) {
+            foreach ($fields as $field) {
+                $value = $odd[crc32("$do $field") % count($odd)];
+                self::assertContains($this->told('command', ['do' => $do, $field => $value]), [200, 422, 403], "$do with $field ".json_encode($value));
+            }
+        }
+        foreach (['command', 'look', 'watch', 'preview', 'report'] as $path) {
+            foreach ($odd as $value) {
+                foreach (['stream', 'show', 'shows', 'surface', 'cue', 'do', 'player', 'layers', 'lacks'] as $field) {
+                    self::assertContains($this->told($path, [$field => $value]), [200, 422, 403], "$path with $field ".json_encode($value));
+                }
+            }
+        }
+        self::assertSame(['caught' => 0, 'last' => ''], $this->live('state')['guard']);
+    }
+
+    public function test_a_window_is_its_owners_and_opens_shows_that_are_there_up_to_a_number(): void
+    {
+        $shows = array_map(fn (): string => $this->show(), range(1, 10));
+        $this->ask('POST', "shows/$shows[0]/engage")->assertOk();
+        $this->start();
+        $this->until('the show on air', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
+        $mine = $this->stream();
+        $stream = $mine('hello', self::frame(Wire::HELLO))['stream'];
+        self::assertGreaterThan(1_000_000, $stream);
+        // Shows that are not there start no compiler.
+        for ($i = 0; $i < 20; $i++) {
+            self::assertStringContainsString('There is no show', $this->live('look', ['stream' => $stream, 'shows' => [$this->id()]])['detail'] ?? '');
+        }
+        self::assertSame(0, $this->live('state')['looked']);
+        self::assertSame(['shows' => [$shows[1]]], $this->live('look', ['stream' => $stream, 'shows' => [$shows[1]]]));
+        // Another person plays, looks and watches by it in vain.
+        $owner = $this->ticket;
+        $this->ticket = (new TicketOffice(config('app.key')))->issue('another', time());
+        foreach (['command' => ['do' => 'play', 'show' => $shows[1]], 'look' => ['shows' => []], 'watch' => ['show' => $shows[1], 'surface' => 'x'], 'preview' => ['show' => $shows[1]]] as $path => $body) {
+            self::assertSame(403, $this->told($path, ['stream' => $stream] + $body), $path);
+        }
+        $this->ticket = $owner;
+        self::assertSame(['engine'], array_keys($this->live('command', ['do' => 'live', 'values' => [], 'show' => $shows[1], 'stream' => $stream])));
+        self::assertStringContainsString('does not have that show open', $this->live('watch', ['stream' => $stream, 'show' => $shows[2], 'surface' => 'x'])['detail'] ?? '');
+        // Up to seven besides the one on air; what nobody has open makes room.
+        $other = $this->stream();
+        $second = $other('hello', self::frame(Wire::HELLO))['stream'];
+        self::assertArrayHasKey('shows', $this->live('look', ['stream' => $stream, 'shows' => array_slice($shows, 1, 4)]));
+        self::assertArrayHasKey('shows', $this->live('look', ['stream' => $second, 'shows' => array_slice($shows, 5, 3)]));
+        self::assertStringContainsString('close one first', $this->live('look', ['stream' => $second, 'shows' => array_slice($shows, 5, 4)])['detail'] ?? '');
+        self::assertSame(7, $this->live('state')['looked']);
+        self::assertArrayHasKey('shows', $this->live('look', ['stream' => $stream, 'shows' => [$shows[1]]]));
+        self::assertArrayHasKey('shows', $this->live('look', ['stream' => $second, 'shows' => array_slice($shows, 5, 4)]));
+        self::assertSame(7, $this->live('state')['looked']);
+    }
+
     public function test_test_cards_stay_on_through_a_restart_and_loose_values_within_their_range(): void
     {
         [, $ids] = $this->fadingShow();

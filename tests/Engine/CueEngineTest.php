@@ -471,15 +471,6 @@ final class CueEngineTest extends ConductorCase
         self::assertSame(['follow', $ids['all']], [$followed['on'][$ids['late']]['by'], $followed['next']]);
     }
 
-    /** @param  array<string, mixed>  $body */
-    private function told(string $path, array $body): int
-    {
-        $json = (string) json_encode($body);
-        $host = '127.0.0.1:'.self::PORT;
-
-        return $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[0];
-    }
-
     public function test_go_pressed_fifty_times_a_second_with_edits_between_and_a_kill_loses_nothing(): void
     {
         [$show, $ids] = $this->showOnAir();

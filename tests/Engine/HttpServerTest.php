@@ -279,11 +279,12 @@ final class HttpServerTest extends TestCase
     public function test_when_too_much_waits_for_all_together_the_one_that_is_furthest_behind_goes(): void
     {
         $windows = new Subscribers(static fn () => null, 3_000_000);
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
-            $windows->add($connection);
+        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static function ($request, string $body, ConnectionInterface $connection) use ($windows, &$ids): ?array {
+            $ids[] = $windows->add($connection, 'mira');
 
             return null;
         });
+        $ids = [];
         try {
             $sockets = array_map(fn (): mixed => $this->dial(), range(0, 2));
             foreach ($sockets as $n => $socket) {
@@ -291,13 +292,17 @@ final class HttpServerTest extends TestCase
                 $this->until('a window', static fn (): bool => $windows->count() === $n + 1);
             }
             // Nobody reads: the loop does not turn meanwhile, so that what is given waits in the engine.
-            $windows->give(2, str_repeat('x', 1_500_000));
-            $windows->give(1, str_repeat('x', 800_000));
+            [$one, $two, $three] = $ids;
+            $windows->give($two, str_repeat('x', 1_500_000));
+            $windows->give($one, str_repeat('x', 800_000));
             self::assertSame(0, $windows->dropped);
-            $windows->give(3, str_repeat('x', 900_000));
+            $windows->give($three, str_repeat('x', 900_000));
             self::assertSame([1, 2], [$windows->dropped, $windows->count()]);
-            self::assertSame([true, false, true], [$windows->has(1), $windows->has(2), $windows->has(3)]);
-            $windows->give(2, 'to one that is gone');
+            self::assertSame([true, false, true], [$windows->has($one), $windows->has($two), $windows->has($three)]);
+            // No number follows from another, and each is its owner's.
+            self::assertGreaterThan(1_000_000, min(abs($one - $two), abs($two - $three), abs($one - $three)));
+            self::assertSame([true, false], [$windows->isOf($one, 'mira'), $windows->isOf($one, 'tam')]);
+            $windows->give($two, 'to one that is gone');
             self::assertSame(1, $windows->dropped);
         } finally {
             $door->close();

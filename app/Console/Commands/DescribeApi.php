@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Http\Middleware\Expensive;
 use App\Show\OpenApi;
 use Core\Bindings\Personality;
 use Core\Effects\Effect;
@@ -18,12 +19,13 @@ final class DescribeApi extends Command
 {
     protected $signature = 'kite:openapi';
 
-    protected $description = 'Write docs/openapi.json, and the values of all kinds for the studio';
+    protected $description = 'Write docs/openapi.json, the values of all kinds for the studio, and the expensive addresses for nginx';
 
     public function handle(): int
     {
         file_put_contents(base_path('docs/openapi.json'), json_encode(OpenApi::document(), JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n");
         file_put_contents(base_path('resources/js/api/kinds.ts'), self::kinds());
+        file_put_contents(base_path('deploy/expensive.txt'), Expensive::pattern()."\n");
 
         return self::SUCCESS;
     }

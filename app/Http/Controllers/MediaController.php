@@ -54,8 +54,10 @@ final readonly class MediaController
         return new JsonResponse(['uploads' => array_map($this->told(...), $this->uploads->unfinished($show, $request->attributes->get('person')))]);
     }
 
-    public function progress(Upload $upload): JsonResponse
+    public function progress(Request $request, Upload $upload): JsonResponse
     {
+        self::own($request, $upload);
+
         return new JsonResponse($this->told($upload) + ['tail' => $this->uploads->tail($upload)] + ($upload->result ?? []));
     }
 
@@ -67,11 +69,22 @@ final readonly class MediaController
 
     public function take(Request $request, Upload $upload): JsonResponse
     {
+        self::own($request, $upload);
+
         return new JsonResponse($this->uploads->take($upload, Input::query($request)->digits('at'), $request->getContent()));
     }
 
-    public function forget(Upload $upload): JsonResponse
+    /** An upload is for the person alone who began it; for others there is none. */
+    private static function own(Request $request, Upload $upload): void
     {
+        if ($upload->person !== $request->attributes->get('person')) {
+            throw new Problem(404, 'There is no such upload.');
+        }
+    }
+
+    public function forget(Request $request, Upload $upload): JsonResponse
+    {
+        self::own($request, $upload);
         $this->uploads->forget($upload);
 
         return new JsonResponse(['deleted' => $upload->id]);
