@@ -84,11 +84,15 @@ final class Journal implements ChangeLog
         }
         $line = Wire::encode(['change' => $change])."\n";
         $wrote = $this->handle === null ? false : @fwrite($this->handle, $line);
-        $this->length += (int) $wrote;
-        if ($wrote !== strlen($line)) {
-            $this->lost++;
-            $this->whole = true;
+        if ($wrote === strlen($line)) {
+            $this->length += $wrote;
+
+            return;
         }
+        // What was told as lost must not be there in part: a line that lacks only its end would be read.
+        $this->handle === null || @ftruncate($this->handle, $this->length);
+        $this->lost++;
+        $this->whole = true;
     }
 
     /**

@@ -44,6 +44,12 @@ final class JsonRequest extends Request
     /** @return array<array-key, mixed> */
     private function read(string $body): array
     {
+        $length = $this->server->get('CONTENT_LENGTH');
+        if (is_numeric($length) && (int) $length > strlen($body) && (int) $length <= self::MAX_BYTES) {
+            $this->problem = new Problem(507, 'The request did not fit onto the disk; make room and try again.');
+
+            return [];
+        }
         if (strlen($body) > self::MAX_BYTES || substr_count($body, '[') + substr_count($body, '{') > self::MAX_NESTED) {
             $this->problem = new Problem(413, 'A request is at most '.(self::MAX_BYTES / 1e6).' MB long and holds at most '.number_format(self::MAX_NESTED).' lists and objects. Send it in parts.');
 

@@ -8,10 +8,12 @@ use App\Engine\Control;
 use App\Media\MediaStore;
 use App\Models\Media;
 use App\Models\Prop;
+use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Surface;
 use App\Models\Upload;
 use App\Support\Interval;
+use Illuminate\Filesystem\Filesystem;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -71,6 +73,7 @@ final readonly class Sweep
             }
         }
         $this->missing();
+        $this->answers();
         $uploads = array_fill_keys(Upload::query()->pluck('id')->all(), true);
         $working = array_fill_keys(StoredFile::query()->where('state', 'working')->pluck('hash')->all(), true);
         $files = array_fill_keys(StoredFile::query()->pluck('hash')->all(), true);
@@ -87,6 +90,16 @@ final readonly class Sweep
         }
 
         return $gone;
+    }
+
+    /** Answers that were kept for shows that are gone. */
+    private function answers(): void
+    {
+        foreach (glob(config('kite.data').'/answers/*', GLOB_ONLYDIR | GLOB_NOSORT) ?: [] as $folder) {
+            if (! Show::query()->whereKey(basename($folder))->exists()) {
+                (new Filesystem)->deleteDirectory($folder);
+            }
+        }
     }
 
     /** Files whose playback form is gone from the disk are made ready again from the original; where that is gone too, they are missing. */

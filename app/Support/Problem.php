@@ -32,6 +32,7 @@ final class Problem extends \RuntimeException
             $e instanceof ArithmeticError => [422, $e->getMessage(), ['at' => $e->at]],
             $e instanceof ModelNotFoundException => [404, 'There is no such thing here.', []],
             $e instanceof \PDOException => self::ofDatabase($e),
+            self::isNoRoom($e) => [507, 'The disk is full. Nothing was changed; make room and try again.', []],
             $e instanceof HttpExceptionInterface => [$e->getStatusCode(), self::ofStatus($e->getStatusCode(), $e->getMessage()), []],
             default => self::inside($e),
         };
@@ -61,8 +62,28 @@ final class Problem extends \RuntimeException
             8, 14 => [503, 'The database can\'t be written: its file or folder is write-protected or gone. Nothing was changed.', []],
             13 => [507, 'The disk is full. Nothing was changed; make room and try again.', []],
             19 => [409, 'Somebody else changed the same thing in this moment. Nothing was changed; try again.', []],
+            10 => self::isFull() ? [507, 'The disk is full. Nothing was changed; make room and try again.', []] : self::inside($e),
             default => self::inside($e),
         };
+    }
+
+    /** Whether something failed because the disk takes no more: as PHP, SQLite and their callers say it, or while there is no room. */
+    private static function isNoRoom(\Throwable $e): bool
+    {
+        for ($one = $e; $one !== null; $one = $one->getPrevious()) {
+            if (preg_match('/No space left on device|errno=28|possibly out of free disk space|disk is full/i', $one->getMessage()) === 1) {
+                return true;
+            }
+        }
+
+        return ($e instanceof \ErrorException || $e instanceof \RuntimeException) && ! $e instanceof HttpExceptionInterface && self::isFull();
+    }
+
+    private static function isFull(): bool
+    {
+        $free = @disk_free_space((string) config('kite.data'));
+
+        return $free !== false && $free < 65_536;
     }
 
     private static function ofStatus(int $status, string $said): string

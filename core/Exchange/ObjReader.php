@@ -57,6 +57,9 @@ final class ObjReader
 
     private int $along = 0;
 
+    /** Coordinates that are read, in what the file counts in. */
+    private const FARTHEST = 10_000_000;
+
     private bool $anyWithout = false;
 
     private function __construct()
@@ -136,6 +139,9 @@ final class ObjReader
             $text = $parts[$i] ?? ($count === 2 && $i === 2 ? '0' : '');
             if (! is_numeric($text) || ! is_finite((float) $text)) {
                 throw InvalidValue::because('file', "Line $number: \"$parts[0]\" needs $count numbers.");
+            }
+            if (abs((float) $text) > self::FARTHEST) {
+                throw InvalidValue::because('file', "Line $number: $text lies beyond ±".number_format(self::FARTHEST).'. Export the model in metres, near its origin.');
             }
             $into[] = (float) $text;
         }

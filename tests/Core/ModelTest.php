@@ -75,6 +75,7 @@ final class ModelTest extends TestCase
             'a vertex that is not there' => [self::SQUARE.'f 1 2 9', 'Line 9 names vertex "9"'],
             'an index of nought' => [self::SQUARE.'f 0 1 2', 'Line 9 names vertex "0"'],
             'a UV that is not there' => [self::SQUARE.'f 1/1 2/2 3/8', 'Line 9 names UV "8"'],
+            'a place beyond all venues' => ["v 0 1e30 0\n", 'Line 1: 1e30 lies beyond ±10,000,000. Export the model in metres'],
             'a word for a number' => ["v 0 zero 0\n", 'Line 1: "v" needs 3 numbers'],
             'not a number' => ["v 0 nan 0\n", 'Line 1'],
             'two corners' => [self::SQUARE.'f 1 2', 'at least three corners'],

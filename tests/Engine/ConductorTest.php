@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Engine;
 
+use App\Engine\HeldValues;
+use App\Engine\Journal;
 use App\Engine\LatencyStats;
 use App\Engine\Wire;
 use App\Support\RequestRules;
@@ -447,7 +449,24 @@ final class ConductorTest extends ConductorCase
             $full = $this->live('state');
             self::assertGreaterThan(0, $full['journal']['lost']);
             self::assertSame(0, $full['guard']['caught']);
+            // Killed while there is no room: the last value that is there is the last that was not told as lost.
+            $lost = $full['journal']['lost'];
+            $kept = [];
+            for ($n = 201; $n <= 215; $n++) {
+                $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+                $now = $this->live('state')['journal']['lost'];
+                $now === $lost && $kept[] = $n;
+                $lost = $now;
+            }
+            self::assertSame([], $kept);
+            $this->conductor?->signal(SIGKILL);
+            $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
+            $before = new Journal("$this->data/small/journal.jsonl");
+            self::assertLessThan(200, HeldValues::restored($before->state()['held'] ?? [])->loose()["layer:{$ids['layer']}/x"] ?? -1);
+            self::assertSame(0, $before->skipped, 'no line is there in part');
             unlink("$this->data/small/ballast");
+            $this->start($there);
+            $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 200]]);
             $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/y" => 5]]);
             $this->conductor?->signal(SIGKILL);
             $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Console\Commands\DescribeApi;
+use App\Http\Middleware\Expensive;
 use App\Http\Middleware\Person;
 use App\Show\OpenApi;
 use App\Show\RowSchema;
@@ -15,6 +16,29 @@ use Tests\TestCase;
 
 final class ApiTest extends TestCase
 {
+    public function test_expensive_addresses_are_those_that_nginx_knows_and_their_answers_are_kept_until_the_show_changes(): void
+    {
+        self::assertSame(trim((string) file_get_contents(base_path('deploy/expensive.txt'))), Expensive::pattern());
+        self::assertMatchesRegularExpression('~'.Expensive::pattern().'~', '/api/shows/01hz/regions/01hz/alpha.png');
+        self::assertDoesNotMatchRegularExpression('~'.Expensive::pattern().'~', '/api/shows/01hz/edits');
+        $show = $this->show();
+        $seat = $this->id();
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Add', 'changes' => [$this->created('seat', $seat, ['name' => 'Row A'])]])->assertCreated();
+        $first = $this->ask('GET', "shows/$show/venue.obj")->assertOk();
+        $kept = glob("$this->data/answers/$show/*") ?: [];
+        self::assertCount(1, $kept);
+        $again = $this->ask('GET', "shows/$show/venue.obj")->assertOk();
+        self::assertSame([$first->getContent(), $first->headers->get('Content-Type'), $first->headers->get('Content-Disposition')], [$again->getContent(), $again->headers->get('Content-Type'), $again->headers->get('Content-Disposition')]);
+        // What is kept is what is given: another content shows that nothing was worked out anew.
+        file_put_contents($kept[0], str_replace((string) $first->getContent(), 'kept', (string) file_get_contents($kept[0])));
+        self::assertSame('kept', $this->ask('GET', "shows/$show/venue.obj")->getContent());
+        $this->ask('POST', "shows/$show/edits", ['name' => 'Rename', 'changes' => [$this->updated('seat', $seat, ['name' => ['Row A', 'Row B']])]])->assertCreated();
+        self::assertNotSame('kept', $this->ask('GET', "shows/$show/venue.obj")->getContent());
+        // What is refused is not kept.
+        $this->ask('GET', "shows/$show/regions/$seat/alpha.png")->assertStatus(404);
+        self::assertCount(2, glob("$this->data/answers/$show/*") ?: []);
+    }
+
     public function test_the_description_of_the_api_is_the_one_in_the_docs_and_names_every_route(): void
     {
         $document = json_decode((string) json_encode(OpenApi::document()), true);

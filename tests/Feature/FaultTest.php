@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Support\Problem;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Tests\TestCase;
@@ -43,6 +44,19 @@ final class FaultTest extends TestCase
         $this->ask('GET', "shows/$show")->assertOk()->assertJsonPath('revision', 0)->assertJsonCount(0, 'rows.seat');
         DB::statement('pragma max_page_count = 1000000');
         $this->ask('POST', "shows/$show/edits", $edit(400))->assertCreated();
+    }
+
+    public function test_a_disk_that_takes_no_more_is_said_by_whoever_notices(): void
+    {
+        foreach (['file_put_contents(): Write of 8192 bytes failed with errno=28 No space left on device', 'file_put_contents(): Only 0 of 10 bytes written, possibly out of free disk space', 'A computed warp could not be written: the disk is full or read-only.'] as $said) {
+            $answer = Problem::response(new \ErrorException($said));
+            self::assertSame([507, 'No room left'], [$answer->getStatusCode(), json_decode((string) $answer->getContent(), true)['title'] ?? '']);
+        }
+        self::assertSame(507, Problem::response(new \RuntimeException('Wrapped', 0, new \ErrorException('fwrite(): No space left on device')))->getStatusCode());
+        self::assertSame(500, Problem::response(new \RuntimeException('Something else'))->getStatusCode());
+        // A body of which the disk took only a part.
+        $show = $this->show();
+        $this->call('POST', "http://127.0.0.1:4180/api/shows/$show/edits", [], [], [], ['HTTP_HOST' => '127.0.0.1:4180', 'HTTP_ORIGIN' => 'http://127.0.0.1:4180', 'CONTENT_TYPE' => 'application/json', 'CONTENT_LENGTH' => '5000'], '{"name":"Add","changes":[')->assertStatus(507);
     }
 
     /** @return array<string, array{string, string, string, int, string}> method, path, body, status, field */

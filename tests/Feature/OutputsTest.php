@@ -20,6 +20,7 @@ use Core\Venue\Lens;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Process\Process;
 use Tests\TestCase;
 
 /** Outputs, their regions, masks and projections by request; and what can't be. */
@@ -255,8 +256,11 @@ final class OutputsTest extends TestCase
         self::assertEqualsWithDelta([0, 1, 0, 128 / 255], array_slice($map->shares, 0, 4), 0.005);
         $shown = GreyPicture::of((string) $this->ask('GET', "shows/$this->show/masks/$made.png")->assertOk()->getContent(), 4, 2);
         self::assertSame([0, 255, 0], array_slice($shown ?? [], 0, 3));
-        // One of the projected outputs shows it in its share of the light.
-        foreach ([['image' => base64_encode('no picture')], ['image' => '***'], ['image' => ''], ['image' => base64_encode(substr($png, 0, 40))], ['surface' => $this->id()], ['name' => '']] as $bad) {
+        // One of the projected outputs shows it in its share of the light; what is cut off is none.
+        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=400x300', '-frames:v', '1', "$this->data/whole.jpg"]))->mustRun();
+        $jpeg = (string) file_get_contents("$this->data/whole.jpg");
+        self::assertCount(12, GreyPicture::of($jpeg, 4, 3) ?? []);
+        foreach ([['image' => base64_encode(substr($jpeg, 0, intdiv(strlen($jpeg), 2)))], ['image' => base64_encode(substr($jpeg, 0, -40))], ['image' => base64_encode('no picture')], ['image' => '***'], ['image' => ''], ['image' => base64_encode(substr($png, 0, 40))], ['surface' => $this->id()], ['name' => '']] as $bad) {
             $answer = $this->order($bad + ['do' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png)])->assertStatus(422);
             self::assertNotSame('', $answer->json('detail'));
         }

@@ -86,6 +86,20 @@ final class UploadTest extends TestCase
         self::assertSame(array_reverse($names), array_column($mine(), 'name'));
     }
 
+    public function test_an_upload_is_its_owners_alone(): void
+    {
+        $show = $this->show();
+        $upload = (string) $this->ask('POST', "shows/$show/uploads", ['name' => 'mine.mp4', 'bytes' => 10])->assertCreated()->json('id');
+        $other = '01hyyyyyyyyyyyyyyyyyyyyyyy';
+        $this->ask('GET', "uploads/$upload", null, [], $other)->assertStatus(404);
+        $this->ask('DELETE', "uploads/$upload", null, [], $other)->assertStatus(404);
+        $this->ask('PUT', "uploads/$upload?at=0", null, ['Content-Type' => 'application/octet-stream'], $other)->assertStatus(404);
+        // Nothing takes the place of the method that it is sent by.
+        $this->ask('POST', "uploads/$upload", ['_method' => 'DELETE'], ['X-HTTP-Method-Override' => 'DELETE'])->assertStatus(405);
+        $this->ask('GET', "uploads/$upload", null, ['X-HTTP-Method-Override' => 'DELETE'])->assertOk();
+        $this->ask('DELETE', "uploads/$upload")->assertOk();
+    }
+
     public function test_the_same_file_twice_is_told_and_stays_one(): void
     {
         $bytes = $this->video();

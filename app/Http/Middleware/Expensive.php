@@ -15,14 +15,14 @@ use Symfony\Component\HttpFoundation\Response as AnyResponse;
 
 /**
  * Stands beside each route that may take over 300 ms: nginx gives those to a pool of their own, so that others are never behind them.
- * What was answered for a show is kept until the show or a file changes; of several who ask the same at once, one is worked for.
+ * A file that was made of a show is kept until the show or a file of it changes (what is looked at gets finer by itself); of several who ask the same at once, one is worked for.
  */
 final class Expensive
 {
     /** The largest answer that is kept, in bytes, and how many are kept of a show. */
     private const MAX_BYTES = 33_554_432;
 
-    private const MAX_KEPT = 40;
+    private const MAX_KEPT = 400;
 
     public function handle(Request $request, Closure $next): AnyResponse
     {
@@ -40,7 +40,7 @@ final class Expensive
         $lock = FileLock::wait("$path.lock");
         try {
             $answer = self::read($path) ?? $next($request);
-            if ($answer instanceof Response && $answer->getStatusCode() === 200 && ! is_file($path)) {
+            if ($answer instanceof Response && $answer->getStatusCode() === 200 && $answer->headers->has('Content-Disposition') && ! is_file($path)) {
                 self::keep($folder, $path, $answer);
             }
 
