@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Media;
 
 use Core\Units\Flicks;
+use Core\Units\Pixels;
 
 /**
  * One frame of a pattern: what is there at any place of it, the same for the same frame everywhere. The shader of players says
@@ -162,7 +163,7 @@ final readonly class PatternPicture
     private function blocks(int $x, int $y, int $size): float
     {
         [$column, $row] = [intdiv($x, $size), intdiv($y, $size)];
-        $number = (string) ($row * (int) ceil($this->width / $size) + $column + 1);
+        $number = (string) ($row * Pixels::ceil($this->width / $size) + $column + 1);
         $wide = Lettering::width($number);
         $dot = intdiv($size, 2 * $wide);
         if ($dot > 0) {
@@ -187,8 +188,8 @@ final readonly class PatternPicture
         $dot = max(1, intdiv((int) floor($this->size), Lettering::HEIGHT));
         [$wide, $high] = $text->size();
         // Rounded down on both sides of nought.
-        $dx = $x - (int) floor(($this->width - $wide * $dot) / 2);
-        $dy = $y - (int) floor(($this->height - $high * $dot) / 2);
+        $dx = $x - Pixels::floor(($this->width - $wide * $dot) / 2);
+        $dy = $y - Pixels::floor(($this->height - $high * $dot) / 2);
 
         return $dx >= 0 && $dy >= 0 && $text->isLit(intdiv($dx, $dot), intdiv($dy, $dot)) ? 1.0 : 0.0;
     }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
+use Core\Units\Pixels;
+
 /**
  * Rectangles put onto as few rasters as can be found: by maximal free rectangles (Jylänki 2010), in several orders and by several
  * rules of choice, of which the best is kept. What is pinned stays. Nothing ever lies on anything else; guard pixels stay free
@@ -80,8 +82,8 @@ final class Packing
                 foreach ($turns && $w !== $h ? [false, true] : [false] as $turned) {
                     [$iw, $ih] = $turned ? [$h + $guard, $w + $guard] : [$w + $guard, $h + $guard];
                     foreach ($free as [$fx, $fy, $fw, $fh]) {
-                        $x = $step[0] * (int) ceil($fx / $step[0]);
-                        $y = $step[1] * (int) ceil($fy / $step[1]);
+                        $x = $step[0] * Pixels::ceil($fx / $step[0]);
+                        $y = $step[1] * Pixels::ceil($fy / $step[1]);
                         [$rw, $rh] = [$fw - ($x - $fx) - $iw, $fh - ($y - $fy) - $ih];
                         if ($rw < 0 || $rh < 0) {
                             continue;

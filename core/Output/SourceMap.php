@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Output;
 
 use Core\Geometry\Mat3;
+use Core\Units\Pixels;
 
 /**
  * A warp the other way round: for the middles of columns × rows cells of an output, which pixel of the surface's raster is shown
@@ -29,8 +30,8 @@ final readonly class SourceMap
             if ($onto === null) {
                 continue;
             }
-            [$left, $right] = [max(0, (int) floor(min($xs) / $cw - 0.5)), min($columns - 1, (int) ceil(max($xs) / $cw - 0.5))];
-            [$top, $bottom] = [max(0, (int) floor(min($ys) / $ch - 0.5)), min($rows - 1, (int) ceil(max($ys) / $ch - 0.5))];
+            [$left, $right] = [max(0, Pixels::floor(min($xs) / $cw - 0.5)), min($columns - 1, Pixels::ceil(max($xs) / $cw - 0.5))];
+            [$top, $bottom] = [max(0, Pixels::floor(min($ys) / $ch - 0.5)), min($rows - 1, Pixels::ceil(max($ys) / $ch - 0.5))];
             for ($j = $top; $j <= $bottom; $j++) {
                 $y = ($j + 0.5) * $ch;
                 for ($i = $left; $i <= $right; $i++) {
@@ -80,8 +81,8 @@ final readonly class SourceMap
                     [$xa, $xb] = [min($o[0], $u[0], $v[0]), max($o[0], $u[0], $v[0])];
                     [$ya, $yb] = [min($o[1], $u[1], $v[1]), max($o[1], $u[1], $v[1])];
                     [$mx, $my] = [$reach * ($xb - $xa), $reach * ($yb - $ya)];
-                    for ($l = max(0, (int) ceil(($ya - $my - $source->y) / $sy)); $l <= min($lines - 1, (int) floor(($yb + $my - $source->y) / $sy)); $l++) {
-                        for ($k = max(0, (int) ceil(($xa - $mx - $source->x) / $sx)); $k <= min($lines - 1, (int) floor(($xb + $mx - $source->x) / $sx)); $k++) {
+                    for ($l = max(0, Pixels::ceil(($ya - $my - $source->y) / $sy)); $l <= min($lines - 1, Pixels::floor(($yb + $my - $source->y) / $sy)); $l++) {
+                        for ($k = max(0, Pixels::ceil(($xa - $mx - $source->x) / $sx)); $k <= min($lines - 1, Pixels::floor(($xb + $mx - $source->x) / $sx)); $k++) {
                             [$ex, $ey] = [$xs[$k] - $o[0], $ys[$l] - $o[1]];
                             $a = ($ex * ($v[1] - $o[1]) - $ey * ($v[0] - $o[0])) / $det;
                             $b = (($u[0] - $o[0]) * $ey - ($u[1] - $o[1]) * $ex) / $det;

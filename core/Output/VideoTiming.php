@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
+use Core\Units\Pixels;
+
 /**
  * How a raster is sent: with its blanking, at a pixel clock. Television formats as CTA-861 lists them; other rasters by VESA's
  * Coordinated Video Timings with reduced blanking, version 1 (CVT 1.1, 2003) or 2 (CVT 1.2, 2013).
@@ -72,14 +74,14 @@ final readonly class VideoTiming
         if ($across < 1 || $free <= 0) {
             return null;
         }
-        $blank = (int) floor(460 / ($free / $height)) + 1;
+        $blank = Pixels::floor(460 / ($free / $height)) + 1;
         // Front porch 3, sync by the shape of the picture, back porch 6; version 2: 1, 8 and 6.
         $least = $version === 1 ? 3 + self::sync($width, $height) + 6 : 1 + 8 + 6;
         $total = $height + max($blank, $least);
         $line = $across + ($version === 1 ? 160 : 80);
         $step = $version === 1 ? 250_000 : 1000;
         // Not a step less where the product is one but for rounding.
-        $clock = (int) floor($refresh * $total * $line / $step + 1e-9) * $step;
+        $clock = Pixels::floor($refresh * $total * $line / $step) * $step;
 
         return $clock < 1 ? null : new self($version === 1 ? 'cvt-rb' : 'cvt-rb2', $line, $total, $clock, $clock / $total / $line);
     }

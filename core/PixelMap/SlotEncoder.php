@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\PixelMap;
 
+use Core\Units\Pixels;
+
 /**
  * Light of an emitter as control bytes: v = minimum + (1 − minimum) · L^(1/γ) for light that is not dark, 0 for the dark; then 8 bits
  * rounded, or dithered over four frames so that their mean is the value, or 16 bits with the coarse byte first.
@@ -41,6 +43,6 @@ final readonly class SlotEncoder
         }
         $scaled = 255 * $value;
 
-        return chr($this->dithered ? min(255, (int) floor($scaled + self::TURNS[($frame + $pixel) & 3])) : (int) round($scaled));
+        return chr($this->dithered ? min(255, Pixels::floor($scaled + self::TURNS[($frame + $pixel) & 3])) : (int) round($scaled));
     }
 }

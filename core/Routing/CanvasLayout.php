@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Routing;
 
+use Core\Units\Pixels;
+
 /** Shares of a canvas laid out anew: rectangles of whole pixels, whose common corner is the canvas's. */
 final class CanvasLayout
 {
@@ -28,8 +30,8 @@ final class CanvasLayout
         $density = min($density > 0 ? $density : 100.0, Route::MAX_PANE / max($across, 0.001), Route::MAX_PANE / max($down, 0.001));
         $places = [];
         foreach ($seen as $id => [$left, $top, $right, $bottom]) {
-            [$x, $y] = [(int) floor(($left - $x0) * $density + 0.5), (int) floor(($y0 - $top) * $density + 0.5)];
-            $places[$id] = [$x, $y, max(1, (int) floor(($right - $x0) * $density + 0.5) - $x), max(1, (int) floor(($y0 - $bottom) * $density + 0.5) - $y)];
+            [$x, $y] = [Pixels::nearest(($left - $x0) * $density), Pixels::nearest(($y0 - $top) * $density)];
+            $places[$id] = [$x, $y, max(1, Pixels::nearest(($right - $x0) * $density) - $x), max(1, Pixels::nearest(($y0 - $bottom) * $density) - $y)];
         }
 
         return $places;
@@ -58,7 +60,7 @@ final class CanvasLayout
         $widest = $rasters === [] ? 1 : max(array_column($rasters, 0));
         uasort($rasters, static fn (array $a, array $b): int => [$b[1], $b[0]] <=> [$a[1], $a[0]]);
 
-        return self::shelves($rasters, min(Route::MAX_PANE, max($widest, (int) ceil(sqrt($area * 16 / 9)))));
+        return self::shelves($rasters, min(Route::MAX_PANE, max($widest, Pixels::ceil(sqrt($area * 16 / 9)))));
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Core\Routing;
 
 use Core\Geometry\Mat3;
 use Core\Units\Check;
+use Core\Units\Pixels;
 
 /**
  * Where content lands in a pane: the rectangle of the whole content in pane pixels (it may reach beyond the pane), the
@@ -61,7 +62,7 @@ final readonly class Placement
         [$w, $h] = $fitting === Fitting::Stretch ? [(float) $paneWidth, (float) $paneHeight] : [$shown * $scale, $contentHeight * $scale];
         [$x, $y] = [($paneWidth - $w) * $anchorX, ($paneHeight - $h) * $anchorY];
         if ($fitting === Fitting::OneToOne) {
-            [$x, $y] = [floor($x), floor($y)];
+            [$x, $y] = [(float) Pixels::floor($x), (float) Pixels::floor($y)];
         }
         [$left, $top] = [max(0.0, $x), max(0.0, $y)];
         [$right, $bottom] = [min((float) $paneWidth, $x + $w), min((float) $paneHeight, $y + $h)];

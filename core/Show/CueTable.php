@@ -99,7 +99,7 @@ final readonly class CueTable
                 }
             }
             if (isset($row['time'])) {
-                [$fields['timeline'], $fields['time']] = $row['time'] === '' ? [null, null] : [$this->timeline($row['timeline'] ?? '', $at), $this->time($row, $at)];
+                [$fields['timeline'], $fields['time']] = $row['time'] === '' ? [null, null] : [$this->timeline($row['timeline'] ?? '', $at), $this->moment($row, $at)];
             }
             isset($row['hold']) && $fields['holds'] = ! in_array(strtolower($row['hold']), ['', 'no', '0', 'false'], true);
             if (isset($row['group'])) {
@@ -133,7 +133,7 @@ final readonly class CueTable
         foreach (self::rows($csv, ['time', 'name']) as $at => $row) {
             $timeline = $this->timeline($row['timeline'] ?? '', $at);
             $fields = ['name' => $row['name'] !== '' ? $row['name'] : "Marker $at", 'colour' => $row['colour'] ?? ''];
-            $time = $this->time($row, $at);
+            $time = $this->moment($row, $at);
             try {
                 Schema::named('marker')->build(['time' => $time] + $fields, []);
             } catch (InvalidValue $refused) {
@@ -191,7 +191,7 @@ final readonly class CueTable
      *
      * @param  array<string, string>  $row
      */
-    private function time(array $row, int $at): int
+    private function moment(array $row, int $at): int
     {
         $time = $this->timecode($row['time'], $at);
         $seconds = $row['seconds'] ?? '';

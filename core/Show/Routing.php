@@ -11,6 +11,7 @@ use Core\Routing\Reach;
 use Core\Routing\Route;
 use Core\Routing\Share;
 use Core\Units\InvalidValue;
+use Core\Units\Pixels;
 use Core\Venue\Surface;
 
 /**
@@ -94,7 +95,7 @@ final readonly class Routing
         $x = 0;
         foreach ($old->shares as $share) {
             if (isset($wanted[$share->surface])) {
-                $x = max($x, (int) ceil($share->rectangle()[0] + $share->rectangle()[2]));
+                $x = max($x, Pixels::ceil($share->rectangle()[0] + $share->rectangle()[2]));
                 unset($wanted[$share->surface]);
             } else {
                 $changes[] = Changes::delete('share', $share->id);
@@ -222,7 +223,7 @@ final readonly class Routing
             $parts[] = Changes::create('lens', ($this->newId)(), ['route' => $route, 'name' => 'Lens 1', 'values' => $this->before($surfaces)]);
         }
         if ($reach === Reach::Canvas && $pane === null && $old !== null && $old->shares !== []) {
-            $far = static fn (int $at): int => (int) ceil(max(array_map(static fn (Share $s): float => $s->rectangle()[$at] + $s->rectangle()[$at + 2], $old->shares)));
+            $far = static fn (int $at): int => Pixels::ceil(max(array_map(static fn (Share $s): float => $s->rectangle()[$at] + $s->rectangle()[$at + 2], $old->shares)));
             $pane = [max(1, min(Route::MAX_PANE, $far(0))), max(1, min(Route::MAX_PANE, $far(1)))];
         }
         // Over the raster of each surface, unless a size is asked for.

@@ -67,7 +67,7 @@ final class PropertiesTest extends TestCase
                     Fitting::Cover => self::assertEqualsWithDelta([0, 0, $pw, $ph], $p->seen, 1e-6),
                     Fitting::Contain => self::assertEqualsWithDelta([0, 0, 1, 1], $p->window, 1e-9),
                     Fitting::Stretch => self::assertEqualsWithDelta([0, 0, $pw, $ph], $p->rectangle, 1e-9),
-                    Fitting::OneToOne => self::assertEqualsWithDelta([$cw * $aspect, $ch, floor($x), floor($y)], [$w, $h, $x, $y], 1e-9),
+                    Fitting::OneToOne => self::assertEqualsWithDelta([$cw * $aspect, $ch, floor($x + 1e-9), floor($y + 1e-9)], [$w, $h, $x, $y], 1e-9),
                 };
                 if ($fitting !== Fitting::Stretch) {
                     self::assertEqualsWithDelta(1.0, $p->squash, 1e-9);

@@ -11,6 +11,7 @@ use Core\Output\Region;
 use Core\Routing\Fitting;
 use Core\Routing\Placement;
 use Core\Units\InvalidValue;
+use Core\Units\Pixels;
 use PHPUnit\Framework\TestCase;
 
 final class RoutingTest extends TestCase
@@ -46,6 +47,18 @@ final class RoutingTest extends TestCase
         self::assertEqualsWithDelta([49, 24, 101, 51], $p->rectangle, 0);
         $larger = Placement::of(400, 100, 1, 200, 100, Fitting::OneToOne, 0, 0);
         self::assertEqualsWithDelta([0, 0, 0.5, 1], $larger->window, 1e-12);
+    }
+
+    public function test_a_share_of_the_room_that_is_whole_is_not_rounded_down(): void
+    {
+        // 29 % of 100 px: 28.999999999999996 as floats have it.
+        for ($n = 0; $n <= 100; $n++) {
+            foreach ([100, 1000, 300] as $room) {
+                $p = Placement::of(100, 100, 1, 100 + $room, 100 + 2 * $room, Fitting::OneToOne, $n / 100, $n / 100);
+                self::assertSame([(float) intdiv($room * $n, 100), (float) intdiv(2 * $room * $n, 100)], [$p->rectangle[0], $p->rectangle[1]], "$n % of $room");
+            }
+        }
+        self::assertSame([29, 28, 29, 30, 29, 30, -3, -2], [Pixels::floor(100 * 0.29), Pixels::floor(28.9999), Pixels::ceil(29.000000000004), Pixels::ceil(29.001), Pixels::nearest(28.5), Pixels::nearest(29.4999999999999), Pixels::floor(-2.5), Pixels::ceil(-2.5)]);
     }
 
     public function test_pixel_aspect_widens_the_content_before_it_is_fitted(): void
