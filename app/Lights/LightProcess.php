@@ -39,6 +39,8 @@ final class LightProcess
 
     private readonly LightSender $sender;
 
+    private readonly LiveInputs $inputs;
+
     private readonly EngineLink $link;
 
     private readonly LatencyStats $late;
@@ -58,7 +60,7 @@ final class LightProcess
     private string $ports = '';
 
     /**
-     * @param  array{data: string, run: string, live_port: int, sacn_port: int, artnet_port: int, lights_interface: string}  $config
+     * @param  array{data: string, run: string, live_port: int, sacn_port: int, artnet_port: int, inputs_port: int, lights_interface: string}  $config
      * @param  string  $forms  folder of playback forms
      */
     public function __construct(private readonly LoopInterface $loop, private readonly array $config, TicketOffice $tickets, string $forms)
@@ -69,7 +71,7 @@ final class LightProcess
         $this->cid = self::cid($config['data'].'/cid');
         $this->state = new LightState(static fn (string $key): string => preg_match('/^[0-9a-z]+$/D', $key) === 1 ? (string) file_get_contents("$packs/$key.pack") : throw new \UnexpectedValueException('This is no pack.'));
         $this->sink = new UdpSink;
-        $this->sender = new LightSender($this->state, new RawFrames($forms), $this->sink, $this->cid);
+        $this->sender = new LightSender($this->state, new RawFrames($forms, $this->inputs = new LiveInputs($loop, 'http://127.0.0.1:'.$config['inputs_port'])), $this->sink, $this->cid);
         $this->link = new EngineLink($loop, '127.0.0.1:'.$config['live_port'], $tickets, $this->guard, function (int $type, string $payload): void {
             $this->state->take($type, $payload);
             $type === Wire::HELLO && $this->console?->anew();
@@ -202,6 +204,7 @@ final class LightProcess
 
     private function stop(): void
     {
+        $this->inputs->stop();
         [$lock, $this->lock] = [$this->lock, null];
         if ($lock !== null) {
             $this->sender->stop();

@@ -167,7 +167,7 @@ final class LightSender
     {
         $this->of = $moment;
 
-        return $this->kept ??= new LightRaster(fn (string $media, int $frame) => $this->frames->of($media, $this->of?->plan->parts["media:$media"] ?? null, $frame));
+        return $this->kept ??= new LightRaster(fn (string $media, int $frame) => $this->frames->of($media, $this->of?->plan->parts["media:$media"] ?? null, $frame), fn (string $media): int => $this->frames->version($this->of?->plan->parts["media:$media"] ?? null));
     }
 
     /** @param  array<int, string>  $slots  512 bytes each, by universe */

@@ -18,14 +18,33 @@ final class RawFrames
     /** @var array<string, resource|null> by path */
     private array $files = [];
 
-    /** @param  string  $folder  of playback forms */
-    public function __construct(private readonly string $folder)
+    /**
+     * @param  string  $folder  of playback forms
+     * @param  LiveInputs|null  $live  null where inputs are not read
+     */
+    public function __construct(private readonly string $folder, private readonly ?LiveInputs $live = null)
     {
+    }
+
+    /**
+     * What tells pictures of a media apart that has no frames of its own; 0 for one that has.
+     *
+     * @param  array<string, mixed>|null  $media  its part of the plan
+     */
+    public function version(?array $media): int
+    {
+        return ($media['kind'] ?? null) === 'live' ? $this->live?->version((string) ($media['url'] ?? '')) ?? 0 : 0;
     }
 
     /** @param  array<string, mixed>|null  $media  its part of the plan */
     public function of(string $key, ?array $media, int $frame): ?Picture
     {
+        if (($media['kind'] ?? null) === 'live') {
+            // While it has no picture, what is to stand in.
+            $picture = $this->live?->of($media);
+
+            return $picture ?? (is_array($media['standIn'] ?? null) ? $this->of("$key stand-in", $media['standIn'], $frame) : null);
+        }
         [$last, $picture] = $this->kept[$key] ?? [-1, null];
         if ($last !== $frame) {
             $picture = $media === null ? null : $this->read($media, $frame);

@@ -43,8 +43,11 @@ final class LightRaster
     /** @var array<string, array{list<float>, list<float>, list<float>}> what was shown lately, by what it was made of: also by another surface */
     private array $last = [];
 
-    /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
-    public function __construct(private readonly \Closure $source)
+    /**
+     * @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing
+     * @param  (\Closure(string): int)|null  $version  of a media that shows something else though its frame is the same; null where none does
+     */
+    public function __construct(private readonly \Closure $source, private readonly ?\Closure $version = null)
     {
         $this->effects = new EffectPictures;
         $this->pixels = new \WeakMap;
@@ -75,7 +78,8 @@ final class LightRaster
         // The same steps show the same: a film has fewer frames than lights are sent.
         $made = '';
         foreach ($steps as $step) {
-            $made .= "$step->media $step->frame ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value." $step->tile".($step->opaque ? ' opaque' : '').($step->mask?->key() ?? '').implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
+            $version = $this->version === null ? 0 : ($this->version)($step->media) + ($step->mask === null ? 0 : ($this->version)($step->mask->media) << 32);
+            $made .= "$step->media $step->frame $version ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value." $step->tile".($step->opaque ? ' opaque' : '').($step->mask?->key() ?? '').implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
         }
         $made .= " $master $width $height";
         if (isset($this->last[$made])) {

@@ -202,6 +202,23 @@ final class LightRasterTest extends TestCase
         self::assertSame(str_repeat("\0", 18), self::encoder([])->bytes([[], [], []]));
     }
 
+    public function test_what_changes_without_a_frame_of_its_own_is_composed_anew(): void
+    {
+        $moment = self::moment(self::show());
+        [$colour, $version] = [[255, 0, 0], 1];
+        $raster = new LightRaster(static function () use (&$colour): Picture {
+            return Picture::solid(4, 4, $colour);
+        }, static function () use (&$version): int {
+            return $version;
+        });
+        $first = $raster->of($moment, 'm1');
+        $colour = [0, 255, 0];
+        self::assertSame($first, $raster->of($moment, 'm1'), 'the same version is the same picture');
+        $version = 2;
+        self::assertNotSame($first, $raster->of($moment, 'm1'));
+        self::assertGreaterThan(0.9, $raster->of($moment, 'm1')[1][0]);
+    }
+
     public function test_a_pixel_that_does_not_fit_begins_the_next_universe(): void
     {
         $mast = self::encoder(['columns' => 9, 'rows' => 22, 'channels' => 'red, green, blue, white 3200, white 6500'], ['whites' => 'minimum']);

@@ -19,13 +19,13 @@ final class DoorTest extends ConductorCase
 
     private function launch(): void
     {
-        $this->launcher = new Process([PHP_BINARY, base_path('bin/launcher.php')], base_path(), [
+        $this->launcher = $launcher = new Process([PHP_BINARY, base_path('bin/launcher.php')], base_path(), [
             'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432',
             'KITE_INPUTS_PORT' => '4433', 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'KITE_RIG_PORTS' => '4445,4446,4447', 'APP_KEY' => config('app.key'),
         ]);
-        $this->launcher->setTimeout(null);
-        $this->launcher->start();
-        $this->until('everything to answer', fn (): bool => str_contains((string) $this->launcher?->getOutput(), 'Kite Lamp is at'));
+        $launcher->setTimeout(null);
+        $launcher->start();
+        $this->until('everything to answer', static fn (): bool => str_contains($launcher->getOutput(), 'Kite Lamp is at'));
     }
 
     /** @return array{int, string, array<string, mixed>} status, type and document */

@@ -4,10 +4,14 @@ declare(strict_types=1);
 
 namespace Tests\Engine;
 
+use App\Lights\LiveInputs;
+use App\Lights\RawFrames;
 use App\Models\Media;
 use App\Models\StoredFile;
 use App\Rig\HarbourCamera;
 use App\Rig\PresenterSlides;
+use Core\Media\Picture;
+use React\EventLoop\StreamSelectLoop;
 use Symfony\Component\Process\Process;
 use Tests\TestCase;
 
@@ -64,6 +68,39 @@ final class InputRigTest extends TestCase
         fclose($stream);
 
         return [(int) explode(' ', $head)[1], (array) $answer];
+    }
+
+    public function test_pixel_lights_take_the_newest_picture_and_what_stands_in_where_there_is_none(): void
+    {
+        $loop = new StreamSelectLoop;
+        $inputs = new LiveInputs($loop, 'http://127.0.0.1:'.self::PORT);
+        $media = ['kind' => 'live', 'name' => 'Camera', 'url' => '/inputs/camera', 'width' => 1280, 'height' => 720, 'standIn' => ['kind' => 'solid', 'colour' => [255, 0, 0]]];
+        $frames = new RawFrames('/nowhere', $inputs);
+        $until = function (string $what, \Closure $holds) use ($loop, $frames, $media): void {
+            for ($end = microtime(true) + 15; ! $holds($frames->of('cam', $media, 0));) {
+                microtime(true) < $end || self::fail("Waited 15 s for $what.");
+                $loop->futureTick(static fn () => $loop->addTimer(0.02, static fn () => $loop->stop()));
+                $loop->run();
+            }
+        };
+        // Until there is a picture, and when there is none any more, the one that stands in.
+        self::assertSame([255, 0, 0, 255], $frames->of('cam', $media, 0)?->pixel(0, 0));
+        $until('a picture', static fn (?Picture $p): bool => $p?->width === 64);
+        $first = $frames->version($media);
+        self::assertGreaterThan(0, $first);
+        $until('another one', static fn (): bool => $frames->version($media) > $first + 3);
+        // As another program sees it, made as small: the mean over the picture is alike.
+        $mean = static fn (string $bytes, int $channels): array => array_map(static fn (int $c): float => array_sum(array_map(static fn (string $pixel): int => ord($pixel[$c]), str_split($bytes, $channels))) / (strlen($bytes) / $channels), [0, 1, 2]);
+        self::assertEqualsWithDelta($mean($this->taken('camera?small=1', 1), 3), $mean((string) $frames->of('cam', $media, 0)?->bytes, 4), 12.0);
+        $this->order('camera/signal', ['on' => false]);
+        $until('its loss', static fn (?Picture $p): bool => $p?->width === 1);
+        self::assertSame(0, $frames->version($media));
+        $this->order('camera/signal', ['on' => true]);
+        $until('it again', static fn (?Picture $p): bool => $p?->width === 64);
+        // What only a browser has is none; who is not there has no picture, and nothing breaks.
+        self::assertNull($inputs->of(['url' => 'browser:camera']));
+        self::assertNull($inputs->of(['url' => '/inputs/nobody', 'width' => 16, 'height' => 9]));
+        $inputs->stop();
     }
 
     public function test_a_stream_shows_now_by_the_clock_in_it(): void

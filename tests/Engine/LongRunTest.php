@@ -35,7 +35,7 @@ final class LongRunTest extends ConductorCase
     public function test_everything_that_is_given_to_a_loop_takes_what_the_loop_gives(): void
     {
         $loop = new RecordingLoop;
-        $config = ['data' => $this->data, 'run' => "$this->data/run", 'live_port' => 4471, 'sacn_port' => 4478, 'artnet_port' => 4479, 'lights_interface' => '127.0.0.1'];
+        $config = ['data' => $this->data, 'run' => "$this->data/run", 'live_port' => 4471, 'sacn_port' => 4478, 'artnet_port' => 4479, 'inputs_port' => 4473, 'lights_interface' => '127.0.0.1'];
         $tickets = new TicketOffice(config('app.key'));
         $guards = [];
         $lights = new LightProcess($loop, $config, $tickets, "$this->data/media/forms");
