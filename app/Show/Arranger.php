@@ -11,6 +11,7 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\LensFit;
+use Core\Show\CarriedReaches;
 use Core\Show\Changes;
 use Core\Show\Mirror;
 use Core\Show\Show as CoreShow;
@@ -44,7 +45,7 @@ final class Arranger
     private array $names = [];
 
     /** @param  array<string, list<array<string, mixed>>>  $rows */
-    private function __construct(private readonly CoreShow $show, array $rows)
+    private function __construct(private readonly CoreShow $show, private readonly array $rows)
     {
         foreach (Venue::PLACED as $kind) {
             foreach ($rows[$kind] as $row) {
@@ -290,6 +291,10 @@ final class Arranger
                 $this->change($child, ['rig' => $parent] + self::poseFields($this->show->venue->transforms->moved($child, $parent)));
             }
         }
+        // What a route throws from the rig stays where it is, too.
+        $carried = CarriedReaches::rebased($this->show, $this->rows, $id, $parent, Id::make(...));
+        array_push($this->changes, ...$carried->changes);
+        array_push($this->says, ...$carried->notes);
         $this->changes[] = Changes::delete('rig', $id);
     }
 

@@ -91,7 +91,7 @@ final class InputRigTest extends TestCase
         $until('another one', static fn (): bool => $frames->version($media) > $first + 3);
         // As another program sees it, made as small: the mean over the picture is alike.
         $mean = static fn (string $bytes, int $channels): array => array_map(static fn (int $c): float => array_sum(array_map(static fn (string $pixel): int => ord($pixel[$c]), str_split($bytes, $channels))) / (strlen($bytes) / $channels), [0, 1, 2]);
-        self::assertEqualsWithDelta($mean($this->taken('camera?small=1', 1), 3), $mean((string) $frames->of('cam', $media, 0)?->bytes, 4), 12.0);
+        self::assertEqualsWithDelta($mean($this->taken('camera?small=1', 1), 3), $mean((string) $frames->of('cam', $media, 0)->bytes, 4), 12.0);
         $this->order('camera/signal', ['on' => false]);
         $until('its loss', static fn (?Picture $p): bool => $p?->width === 1);
         self::assertSame(0, $frames->version($media));

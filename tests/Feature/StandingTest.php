@@ -5,12 +5,18 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Models\Cast;
+use App\Models\Show;
 use App\Models\StoredFile;
+use App\Show\ShowRepository;
 use Core\Exchange\ObjReader;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\LightPack;
+use Core\Routing\GlobeProjection;
+use Core\Routing\PlacedValues;
+use Core\Routing\VirtualLens;
+use Core\Units\Flicks;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use Symfony\Component\Process\ExecutableFinder;
@@ -124,6 +130,45 @@ final class StandingTest extends TestCase
         self::assertEquals($renamed['faces'][0]['maps'], LightPack::whole($bytes)['faces'][0]['maps']);
         $this->expectException(\UnexpectedValueException::class);
         LightPack::header(substr($bytes, 0, 50));
+    }
+
+    /** Where a lens or a globe is in the venue at a show time. */
+    private function thrownFrom(string $kind, string $id, int $time): Mat4
+    {
+        $show = app(ShowRepository::class)->core(Show::query()->findOrFail($this->show));
+        $row = $this->row($kind, $id);
+        $set = $kind === 'lens' ? VirtualLens::properties() : GlobeProjection::properties();
+        $value = static fn (string $name): float => isset($show->programme->curves[$id][$name]) ? $show->programme->curves[$id][$name]->curve()->at($time) : (float) ($row['values'][$name] ?? $set->named($name)->default);
+
+        return PlacedValues::into(isset($row['rig']) ? $show->venue->world($row['rig'])->rigidInverse() : Mat4::identity(), $value)->rigidInverse();
+    }
+
+    public function test_what_a_route_throws_from_a_rig_stays_when_that_is_taken_apart(): void
+    {
+        [$lenses, $globe, $lens, $moving, $plain, $arm] = array_map(fn (): string => $this->id(), range(1, 6));
+        $s = Flicks::PER_SECOND;
+        $this->edit(
+            $this->created('rig', $plain, ['name' => 'Beam', 'position' => [2, 3, -1]]),
+            $this->created('rig', $arm, ['name' => 'Swing', 'position' => [0, 2, 1], 'rotation' => [30, 10, 5], 'rig' => $this->ids['rig']]),
+            $this->created('route', $lenses, ['name' => 'Lenses', 'reach' => 'lens', 'width' => 100, 'height' => 100]),
+            $this->created('route', $globe, ['name' => 'Sky', 'reach' => 'globe', 'width' => 100, 'height' => 50, 'rig' => $arm, 'values' => ['x' => 0.5, 'y' => 0, 'yaw' => 20]]),
+            $this->created('lens', $lens, ['route' => $lenses, 'name' => 'Turned', 'rig' => $arm, 'values' => ['x' => 1, 'z' => 2, 'pitch' => -15]]),
+            $this->created('lens', $moving, ['route' => $lenses, 'name' => 'Moving', 'rig' => $plain, 'values' => ['z' => 2]]),
+            $this->created('curve', $this->id(), ['ownerKind' => 'lens', 'owner' => $lens, 'property' => 'yaw', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 4 * $s, 'v' => 90]]]),
+            $this->created('curve', $this->id(), ['ownerKind' => 'lens', 'owner' => $moving, 'property' => 'x', 'keyframes' => [['t' => 0, 'v' => 0, 'i' => 'smooth'], ['t' => 4 * $s, 'v' => 10]]]),
+        )->assertCreated();
+        $places = fn (): array => array_map(fn (array $one): array => $this->thrownFrom(...$one)->m, [['route', $globe, 0], ['lens', $lens, 0], ['lens', $lens, 4 * $s], ['lens', $moving, 0], ['lens', $moving, $s], ['lens', $moving, 4 * $s]]);
+        $before = $places();
+        $told = $this->arrange(['do' => 'dissolve', 'ids' => [$arm]])->assertCreated()->json();
+        $this->arrange(['do' => 'dissolve', 'ids' => [$plain]])->assertCreated();
+        self::assertEqualsWithDelta($before, $places(), 1e-5);
+        self::assertSame([$this->ids['rig'], $this->ids['rig'], null], [$this->row('route', $globe)['rig'], $this->row('lens', $lens)['rig'], $this->row('lens', $moving)['rig']]);
+        self::assertStringContainsString('Turned keeps its place at each of its keyframes', implode(' ', $told['says'] ?? []));
+        // One Edit each, undone as such.
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertEqualsWithDelta($before, $places(), 1e-9);
+        self::assertSame($arm, $this->row('lens', $lens)['rig']);
     }
 
     public function test_a_rig_is_taken_apart_and_what_it_carried_stays(): void
