@@ -10,7 +10,9 @@ use Core\Timeline\MaskKey;
 
 /**
  * What a layer's picture is cut out by: another media that lies over it as large as it is, moved, scaled about its middle and blurred,
- * of which the lightness, the alpha or the nearness to a colour says how much of the picture is there. Beyond its edge there is nothing.
+ * of which the lightness, the alpha or the nearness to a colour says how much of the picture is there. Beyond its edge there is nothing;
+ * an edge that lies within the picture is as soft as what is within the mask, by the share of the square over which it is averaged that
+ * lies within. An edge that lies on the picture's own has nothing to be soft against, and between the two it goes over from one to the other.
  *
  * With k the lightness (ITU-R BT.709, display-encoded, premultiplied) or the alpha, and w the key width, what is there is
  * (k − ½) / w + ½ between 0 and 1; of a colour, with d the largest difference of red, green and blue, 2 − 2 d / w.
@@ -42,8 +44,8 @@ final readonly class LayerMask
             return $this->inverted ? 1.0 : 0.0;
         }
         [$mu, $mv] = $this->place($u, $v);
-        $there = $mu < 0 || $mv < 0 || $mu >= 1 || $mv >= 1 ? 0.0
-            : $this->of(ReferenceRaster::average($picture, $mu, $mv, ...$this->covers($across, $down, $picture->width, $picture->height)));
+        $share = $this->within($mu, $mv, $picture->width / $picture->height);
+        $there = $share <= 0 ? 0.0 : $share * $this->of(ReferenceRaster::average($picture, $mu, $mv, ...$this->covers($across, $down, $picture->width, $picture->height)));
 
         return $this->inverted ? 1 - $there : $there;
     }
@@ -52,6 +54,37 @@ final readonly class LayerMask
     public function place(float $u, float $v): array
     {
         return [($u - 0.5 - $this->x) / $this->scale + 0.5, ($v - 0.5 - $this->y) / $this->scale + 0.5];
+    }
+
+    /**
+     * How much of the square over which it is averaged lies within the mask, 0 to 1.
+     *
+     * @param  float  $mu  place in the mask's unit square
+     * @param  float  $shape  width of the mask's picture by its height
+     */
+    public function within(float $mu, float $mv, float $shape): float
+    {
+        $across = $this->side($mu, $this->place(0, 0)[0], $this->feather) + $this->side(1 - $mu, 1 - $this->place(1, 0)[0], $this->feather, false) - 1;
+        $down = $this->side($mv, $this->place(0, 0)[1], $this->feather * $shape) + $this->side(1 - $mv, 1 - $this->place(0, 1)[1], $this->feather * $shape, false) - 1;
+
+        return max(0.0, $across) * max(0.0, $down);
+    }
+
+    /**
+     * @param  float  $inside  how far a place lies inside of an edge
+     * @param  float  $picture  how far the picture's own edge lies inside of it; below 0 it lies outside
+     * @param  bool  $first  whether what lies on the edge is within
+     */
+    private function side(float $inside, float $picture, float $feather, bool $first = true): float
+    {
+        $hard = $inside > 0 || $first && $inside === 0.0 ? 1.0 : 0.0;
+        if ($feather <= 0 || $picture >= 0) {
+            return $hard;
+        }
+        $soft = max(0.0, min(1.0, $inside / $feather + 0.5));
+        $part = min(1.0, -$picture / ($feather / 2));
+
+        return $part * $soft + (1 - $part) * $hard;
     }
 
     /**

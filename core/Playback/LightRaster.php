@@ -452,7 +452,7 @@ final class LightRaster
             count($this->lists) >= self::KEPT && array_shift($this->lists);
             $this->lists[$key] = self::reads($mask, $picture, $m, $width, $height);
         }
-        [$starts, $indices, $weights] = $this->lists[$key];
+        [$starts, $indices, $weights, $shares] = $this->lists[$key];
         [, $red, $green, $blue, $alpha] = $this->unpackedOnce($mask->media, $picture);
         [$opaque, $there, $from] = [$alpha === [], [], 0];
         for ($i = 0, $n = $width * $height; $i < $n; $i++) {
@@ -467,7 +467,7 @@ final class LightRaster
                     $b += $w * $blue[$at];
                     $a += $opaque ? 255 * $w : $w * $alpha[$at];
                 }
-                $seen = $mask->of([$r / 65_025, $g / 65_025, $b / 65_025, $a / 255]);
+                $seen = $shares[$i] * $mask->of([$r / 65_025, $g / 65_025, $b / 65_025, $a / 255]);
             }
             $there[] = $mask->inverted ? 1 - $seen : $seen;
         }
@@ -476,15 +476,16 @@ final class LightRaster
     }
 
     /**
-     * Which pixels of a mask are read for each of the raster: as LayerMask averages and interpolates them; none beyond its edge.
+     * Which pixels of a mask are read for each of the raster, as LayerMask averages and interpolates them, and how much of them counts: none
+     * beyond its edge.
      *
      * @param  array<int, float>  $m
-     * @return array{list<int>, list<int>, list<float>}
+     * @return array{list<int>, list<int>, list<float>, list<float>}
      */
     private static function reads(LayerMask $mask, Picture $picture, array $m, int $width, int $height): array
     {
         [$w, $h] = [$picture->width, $picture->height];
-        [$starts, $indices, $weights] = [[0], [], []];
+        [$starts, $indices, $weights, $shares] = [[0], [], [], []];
         [$across, $down] = $mask->covers(hypot($m[0], $m[1]), hypot($m[3], $m[4]), $w, $h);
         [$nx, $ny] = [ReferenceRaster::samples($across), ReferenceRaster::samples($down)];
         if ($nx === 1 && $ny === 1) {
@@ -495,7 +496,8 @@ final class LightRaster
             $z = $m[6] * $x + $m[7] * $y + $m[8];
             [$u, $v] = $mask->place(($m[0] * $x + $m[1] * $y + $m[2]) / $z, ($m[3] * $x + $m[4] * $y + $m[5]) / $z);
             $found = [];
-            for ($k = 0; $u >= 0 && $v >= 0 && $u < 1 && $v < 1 && $k < $nx * $ny; $k++) {
+            $shares[] = $share = $mask->within($u, $v, $w / $h);
+            for ($k = 0; $share > 0 && $k < $nx * $ny; $k++) {
                 self::between($found, ($u + (($k % $nx + 0.5) / $nx - 0.5) * $across / $w) * $w - 0.5, ($v + ((intdiv($k, $nx) + 0.5) / $ny - 0.5) * $down / $h) * $h - 0.5, $w, $h, 1 / ($nx * $ny));
             }
             array_push($indices, ...array_keys($found));
@@ -503,7 +505,7 @@ final class LightRaster
             $starts[] = count($indices);
         }
 
-        return [$starts, $indices, $weights];
+        return [$starts, $indices, $weights, $shares];
     }
 
     /**

@@ -35,6 +35,29 @@ final class LayerMaskTest extends TestCase
         return new LayerMask('m', 0, $key, $inverted, $width, $colour, $x, $y, $scale, $feather);
     }
 
+    public function test_the_outer_edge_of_a_scaled_mask_is_as_soft_as_what_is_within(): void
+    {
+        $white = Picture::solid(64, 64, [255, 255, 255]);
+        $at = static fn (LayerMask $mask, float $u, float $v = 0.5): float => $mask->at($white, $u, $v, 0.001, 0.001);
+        // Half as large: its edges lie at a quarter and at three quarters of the picture. A feather of 0.2 of its width is 0.1 of the picture's.
+        $half = self::mask(scale: 0.5, feather: 0.2);
+        self::assertEqualsWithDelta([0, 0, 0.25, 0.5, 0.75, 1, 1, 1, 0.5, 0], array_map(static fn (float $u): float => $at($half, $u), [0.1, 0.2, 0.225, 0.25, 0.275, 0.3, 0.5, 0.7, 0.75, 0.8]), 1e-9);
+        self::assertEqualsWithDelta([0.5, 0.25], [$at($half, 0.5, 0.25), $at($half, 0.25, 0.25)], 1e-9);
+        // Inverted, what is not there; without a feather, and with a hard key, the edge is where it was.
+        self::assertEqualsWithDelta([1, 0.5, 0], array_map(static fn (float $u): float => $at(self::mask(inverted: true, scale: 0.5, feather: 0.2), $u), [0.2, 0.25, 0.3]), 1e-9);
+        self::assertSame([0.0, 1.0], [$at(self::mask(scale: 0.5), 0.2499), $at(self::mask(scale: 0.5), 0.2501)]);
+        // As large as the picture, and larger, it leaves the picture's own edge alone; just smaller, nothing leaps.
+        self::assertSame([1.0, 1.0, 1.0, 1.0], [$at(self::mask(feather: 0.2), 0.0), $at(self::mask(feather: 0.2), 0.9999), $at(self::mask(scale: 1.5, feather: 0.2), 0.0), $at(self::mask(feather: 0.2), 0.5, 0.0001)]);
+        $before = 1.0;
+        for ($scale = 1.0; $scale > 0.7; $scale -= 0.001) {
+            $now = $at(self::mask(scale: $scale, feather: 0.2), 0.16);
+            self::assertLessThan(0.05, abs($before - $now), "scale $scale");
+            $before = $now;
+        }
+        // A mask twice as wide as high: the square over which it is averaged is as many pixels high, so twice the share.
+        self::assertEqualsWithDelta([0.5, 0.75], array_map(static fn (float $v): float => self::mask(scale: 0.5, feather: 0.1)->at(Picture::solid(64, 32, [255, 255, 255]), 0.5, $v, 0.001, 0.001), [0.25, 0.275]), 1e-9);
+    }
+
     public function test_lightness_alpha_and_colours_say_how_much_is_there(): void
     {
         $said = static fn (LayerMask $mask, array $sample): float => round($mask->of($sample), 6);

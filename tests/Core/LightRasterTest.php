@@ -97,6 +97,7 @@ final class LightRasterTest extends TestCase
             'cut out by lightness' => [[], ['mask' => self::HOLE], []],
             'cut out by alpha, inverted, moved' => [['opacity' => 0.5], ['mask' => self::HOLE, 'maskKey' => 'alpha', 'maskInverted' => true, 'maskX' => 0.2, 'maskScale' => 0.6, 'blend' => 'add'], []],
             'cut out by a colour, feathered, opaque and turned' => [[], ['mask' => self::HOLE, 'maskKey' => 'colour', 'maskColour' => [0.9, 0.3, 0.5], 'maskWidth' => 0.7, 'maskFeather' => 0.2, 'maskScale' => 1.4, 'turn' => 30, 'opaque' => true, 'invert' => [1, 0, 0]], []],
+            'cut out by one that is smaller and feathered' => [[], ['mask' => self::HOLE, 'maskScale' => 0.6, 'maskX' => 0.1, 'maskFeather' => 0.3], []],
             'cut out by nothing that is large enough' => [[], ['mask' => self::HOLE, 'maskScale' => 0], []],
             'through effects' => [[], ['effects' => [['effect' => 'blur', 'radius' => 0.1], ['effect' => 'hue', 'angle' => 70, 'mix' => 0.5]], 'scale' => 0.8], []],
             'through effects that move, cut out and tiled' => [[], ['effects' => [['effect' => 'scroll', 'speed' => 0.3], ['effect' => 'vignette']], 'tile' => 'both', 'scale' => 0.5, 'turn' => 10, 'mask' => self::HOLE], []],

@@ -94,18 +94,29 @@ out vec4 light;
 ${at}
 ${lookedUp('maskAt', 'maskPicture', 'maskShown', 'maskSize', 'maskMatte')}
 ${meanOf('maskMean', 'maskAt')}
+// How much of a square lies within an edge of the mask, where the picture's own lies so far inside of it (core/Playback/LayerMask.php).
+float maskSide(float within, float picture, float feather, bool first) {
+  float hard = within > 0.0 || (first && within == 0.0) ? 1.0 : 0.0;
+  if (feather <= 0.0 || picture >= 0.0) return hard;
+  return mix(hard, clamp(within / feather + 0.5, 0.0, 1.0), min(1.0, -picture / (feather / 2.0)));
+}
 // How much of the picture its mask leaves at a place of its unit square (core/Playback/LayerMask.php).
 float masked(vec2 uv, vec2 covers) {
   if (maskKey < 0) return 1.0;
   float there = 0.0;
   vec2 m = maskPlace.z > 0.0 ? (uv - 0.5 - maskPlace.xy) / maskPlace.z + 0.5 : vec2(-1.0);
-  if (maskKey < 3 && m.x >= 0.0 && m.y >= 0.0 && m.x < 1.0 && m.y < 1.0) {
+  vec2 first = (-0.5 - maskPlace.xy) / maskPlace.z + 0.5;
+  vec2 last = (0.5 - maskPlace.xy) / maskPlace.z + 0.5;
+  float tall = maskPlace.w * maskShown.x / maskShown.y;
+  float part = maskPlace.z <= 0.0 ? 0.0 : max(0.0, maskSide(m.x, first.x, maskPlace.w, true) + maskSide(1.0 - m.x, 1.0 - last.x, maskPlace.w, false) - 1.0)
+    * max(0.0, maskSide(m.y, first.y, tall, true) + maskSide(1.0 - m.y, 1.0 - last.y, tall, false) - 1.0);
+  if (maskKey < 3 && part > 0.0) {
     vec2 c = max(covers / maskPlace.z * maskShown, vec2(maskPlace.w * maskShown.x));
     vec4 sum = maskMean(m * maskShown, c);
     float width = max(maskWidth, 1.0 / 255.0);
     vec3 off = abs(sum.rgb - maskColour);
     there = maskKey == 1 ? (sum.a - 0.5) / width + 0.5 : maskKey == 2 ? 2.0 - 2.0 * max(off.r, max(off.g, off.b)) / width : (dot(sum.rgb, vec3(0.2126, 0.7152, 0.0722)) - 0.5) / width + 0.5;
-    there = clamp(there, 0.0, 1.0);
+    there = part * clamp(there, 0.0, 1.0);
   }
   return maskInverted ? 1.0 - there : there;
 }
