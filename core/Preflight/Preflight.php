@@ -15,7 +15,7 @@ final class Preflight
     {
         return [
             new Inspections\BrokenRows, new Inspections\BrokenCurves, new Inspections\WallFeeding, new Inspections\ModelTrouble, new Inspections\ProjectorLens, new Inspections\ProjectorTarget, new Inspections\Materials, new Inspections\Moire,
-            new Inspections\MediaTrouble, new Inspections\LostInput, new Inspections\UnsampledMedia, new Inspections\OverBudget, new Inspections\AimlessLayer, new Inspections\SquashedPicture, new Inspections\UnreachedSurface, new Inspections\CueBeyondEnd, new Inspections\BrokenCues,
+            new Inspections\MediaTrouble, new Inspections\LostInput, new Inspections\UnsampledMedia, new Inspections\OverBudget, new Inspections\AimlessLayer, new Inspections\SquashedPicture, new Inspections\UnreachedSurface, new Inspections\LensFeathers, new Inspections\CueBeyondEnd, new Inspections\BrokenCues,
             new Inspections\RegionPlaces, new Inspections\RegionSources, new Inspections\SurfaceWithoutRegion, new Inspections\OutputLinks, new Inspections\RegionShapes, new Inspections\WarpOutOfDate, new Inspections\LightAddresses, new Inspections\ControlAddresses, new Inspections\ControlEffects,
         ];
     }

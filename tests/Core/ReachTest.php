@@ -23,6 +23,7 @@ use Core\Preflight\PixelTrace;
 use Core\Routing\Feather;
 use Core\Routing\GlobeProjection;
 use Core\Routing\Landing;
+use Core\Routing\LensOverlap;
 use Core\Routing\LensProjection;
 use Core\Routing\PlateWarp;
 use Core\Routing\Route;
@@ -648,5 +649,42 @@ final class ReachTest extends TestCase
         $changed = $compiler->compile(self::show($route, $rows(7)), 2);
         self::assertSame([], $changed->parts);
         self::assertSame(['share:sa/x'], array_keys($changed->tracks));
+    }
+
+    public function test_feathers_that_take_more_than_two_lenses_have_in_common_are_told(): void
+    {
+        $lens = static fn (string $id, array $values): VirtualLens => VirtualLens::fromRow(['id' => $id, 'route' => 'r', 'name' => $id, 'part' => [0, 0, 100, 100]], array_map(static fn (float $v): array => [$v], $values));
+        $pair = static fn (array $first, array $second): array => LensOverlap::of([$lens('a', $first), $lens('b', $second)], [100, 100]);
+        // Sixty degrees each, turned by fifty: ten in common. A tenth of the picture at its edge is 5.2 of them, a quarter 13.9.
+        [$fine] = $pair(['featherLeft' => 0.1], ['yaw' => 50, 'featherRight' => 0.1]);
+        self::assertEqualsWithDelta([10.0, 5.208, 5.208], [$fine->degrees, $fine->firstFeather, $fine->secondFeather], 0.001);
+        self::assertFalse($fine->isDark());
+        [$wide] = $pair(['featherLeft' => 0.25], ['yaw' => 50, 'featherRight' => 0.25]);
+        self::assertEqualsWithDelta(30 - rad2deg(atan(tan(M_PI / 6) / 2)), $wide->firstFeather, 1e-9);
+        self::assertTrue($wide->isDark());
+        // As rays have it: the sum of both weights over the angles between them is below one just where it is told.
+        foreach ([[0.1, false], [0.15, false], [0.19, true], [0.25, true], [0.5, true]] as [$feather, $dark]) {
+            $frames = [];
+            foreach ([['yaw' => 0.0, 'featherLeft' => $feather], ['yaw' => 50.0, 'featherRight' => $feather]] as $values) {
+                $frames[] = LensProjection::of(Mat4::identity(), [0, 0, 100, 100], static fn (string $name): float => $values[$name] ?? ($name === 'y' ? 0.0 : VirtualLens::properties()->named($name)->default));
+            }
+            $least = 2.0;
+            for ($angle = 0.0; $angle <= 50; $angle += 0.05) {
+                $weights = array_map(static function (LensProjection $one) use ($angle): float {
+                    $at = $one->at(-sin(deg2rad($angle)), 0, -cos(deg2rad($angle)));
+
+                    return $at !== null && $at[0] >= 0 && $at[0] <= 100 ? $at[2] : 0.0;
+                }, $frames);
+                $least = min($least, array_sum($weights));
+            }
+            [$one] = $pair(['featherLeft' => $feather], ['yaw' => 50, 'featherRight' => $feather]);
+            self::assertSame($dark, $one->isDark(), (string) $feather);
+            $dark && self::assertLessThan(1.0, $least, (string) $feather);
+        }
+        // One above the other, shifted, elsewhere, without anything in common, and three in a row.
+        self::assertEqualsWithDelta(10.0, $pair([], ['pitch' => 50])[0]->degrees, 1e-9);
+        self::assertEqualsWithDelta(30 + rad2deg(atan(tan(M_PI / 6) * 0.8)) - 50, $pair(['shiftX' => 0.1], ['yaw' => 50])[0]->degrees, 1e-9);
+        self::assertSame([[], [], []], [$pair([], ['yaw' => 50, 'x' => 1]), $pair([], ['yaw' => 61]), $pair([], ['yaw' => 50, 'roll' => 90])]);
+        self::assertSame([['a', 'b'], ['b', 'c']], array_map(static fn (LensOverlap $o): array => [$o->first->id, $o->second->id], LensOverlap::of([$lens('a', ['yaw' => 170]), $lens('b', ['yaw' => -140]), $lens('c', ['yaw' => -90])], [100, 100])));
     }
 }
