@@ -28,7 +28,7 @@ final readonly class Personality
 
     /**
      * Of each part: what it is called, the layer's value and its slot, how a byte is meant, where it rests (of 256), and its attribute in the
-     * General Device Type Format. Shares run from 0 to 1, unities from 0 through 1 at a quarter to 4, centred ones to either side of the
+     * General Device Type Format (DIN SPEC 15800, Annex A); what that has no name for is marked as our own by its beginning, KiteLamp_. Shares run from 0 to 1, unities from 0 through 1 at a quarter to 4, centred ones to either side of the
      * middle by their reach; times are tenths of a second, or thousandths.
      */
     private const PARTS = [
@@ -42,19 +42,19 @@ final readonly class Personality
         'red' => ['Gain red', 'gain', 0, 'unity', 4, 64, 'ColorAdd_R'],
         'green' => ['Gain green', 'gain', 1, 'unity', 4, 64, 'ColorAdd_G'],
         'blue' => ['Gain blue', 'gain', 2, 'unity', 4, 64, 'ColorAdd_B'],
-        'blend' => ['Blend mode', 'blend', 0, 'choice', 0, 0, 'LayerMode'],
+        'blend' => ['Blend mode', 'blend', 0, 'choice', 0, 0, 'VideoBlendMode'],
         'mirror' => ['Mirror', 'mirror', 0, 'choice', 0, 0, 'VideoEffect1Type'],
         'tile' => ['Tile', 'tile', 0, 'choice', 0, 0, 'VideoEffect2Type'],
-        'crop left' => ['Crop left', 'cropLeft', 0, 'share', 1, 0, 'Crop_Left'],
-        'crop right' => ['Crop right', 'cropRight', 0, 'share', 1, 0, 'Crop_Right'],
-        'crop top' => ['Crop top', 'cropTop', 0, 'share', 1, 0, 'Crop_Top'],
-        'crop bottom' => ['Crop bottom', 'cropBottom', 0, 'share', 1, 0, 'Crop_Bottom'],
-        'volume' => ['Volume', 'volume', 0, 'unity', 4, 64, 'Volume'],
-        'mute' => ['Mute', 'mute', 0, 'switch', 1, 0, 'Mute'],
-        'invert' => ['Invert', 'invert', 0, 'share', 1, 0, 'VideoEffect3'],
-        'invert red' => ['Invert red', 'invert', 0, 'share', 1, 0, 'VideoEffect3_R'],
-        'invert green' => ['Invert green', 'invert', 1, 'share', 1, 0, 'VideoEffect3_G'],
-        'invert blue' => ['Invert blue', 'invert', 2, 'share', 1, 0, 'VideoEffect3_B'],
+        'crop left' => ['Crop left', 'cropLeft', 0, 'share', 1, 0, 'KiteLamp_CropLeft'],
+        'crop right' => ['Crop right', 'cropRight', 0, 'share', 1, 0, 'KiteLamp_CropRight'],
+        'crop top' => ['Crop top', 'cropTop', 0, 'share', 1, 0, 'KiteLamp_CropTop'],
+        'crop bottom' => ['Crop bottom', 'cropBottom', 0, 'share', 1, 0, 'KiteLamp_CropBottom'],
+        'volume' => ['Volume', 'volume', 0, 'unity', 4, 64, 'VideoSoundVolume1'],
+        'mute' => ['Mute', 'mute', 0, 'switch', 1, 0, 'KiteLamp_Mute'],
+        'invert' => ['Invert', 'invert', 0, 'share', 1, 0, 'VideoEffect3Parameter1'],
+        'invert red' => ['Invert red', 'invert', 0, 'share', 1, 0, 'VideoEffect3Parameter2'],
+        'invert green' => ['Invert green', 'invert', 1, 'share', 1, 0, 'VideoEffect3Parameter3'],
+        'invert blue' => ['Invert blue', 'invert', 2, 'share', 1, 0, 'VideoEffect3Parameter4'],
         'opaque' => ['Opaque', 'opaque', 0, 'switch', 1, 0, 'VideoEffect4Type'],
         'mask folder' => ['Mask folder', 'maskFolder', 0, 'number', 255, 0, 'MediaFolder2'],
         'mask media' => ['Mask media', 'maskMedia', 0, 'number', 255, 0, 'MediaContent2'],
@@ -69,7 +69,7 @@ final readonly class Personality
         'in' => ['In', 'in', 0, 'share', 1, 0, 'PlayBegin'],
         'out' => ['Out', 'out', 0, 'share', 1, 255, 'PlayEnd'],
         'speed' => ['Speed', 'rate', 0, 'unity', 4, 64, 'PlaySpeed'],
-        'crossfade' => ['Crossfade', 'crossfade', 0, 'time', 0, 0, 'Fade'],
+        'crossfade' => ['Crossfade', 'crossfade', 0, 'time', 0, 0, 'KiteLamp_Crossfade'],
         'effect' => ['Effect', '', 0, 'effect', 0, 0, 'VideoEffect'],
         'effect mix' => ['Effect mix', '', 0, 'share', 1, 255, 'VideoEffect'],
         'effect value' => ['Effect value', '', 0, 'share', 1, 0, 'VideoEffect'],
@@ -403,7 +403,7 @@ final readonly class Personality
                     'effect mix' => "Effect $slot mix",
                     default => "Effect $slot",
                 };
-                $attribute .= ($slot + self::EFFECTS_FROM).['effect' => 'Type', 'effect mix' => '', 'effect value' => "Parameter$value"][$part];
+                $attribute .= ($slot + self::EFFECTS_FROM).['effect' => 'Type', 'effect mix' => 'Parameter1', 'effect value' => 'Parameter'.($value + 1)][$part];
             }
             $resting = self::resting($part, $bytes);
             [$unit, $scale] = match (true) {

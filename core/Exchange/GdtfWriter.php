@@ -16,7 +16,7 @@ final class GdtfWriter
     private const GEOMETRY = 'Layer';
 
     /** Features by how an attribute begins. */
-    private const FEATURES = ['Dimmer' => 'Dimmer.Dimmer', 'Color' => 'Color.RGB', 'Media' => 'Control.Media', 'Play' => 'Control.Media', 'XYZ' => 'Position.XYZ', 'Rot' => 'Position.Rotation', 'Scale' => 'Position.Scale', 'Crop' => 'Shapers.Shapers'];
+    private const FEATURES = ['Dimmer' => 'Dimmer.Dimmer', 'Color' => 'Color.RGB', 'Media' => 'Control.Media', 'Play' => 'Control.Media', 'XYZ' => 'Position.XYZ', 'Rot' => 'Position.Rotation', 'Scale' => 'Position.Scale', 'Video' => 'Video.Video', 'KiteLamp' => 'Control.Control'];
 
     /**
      * @param  non-empty-list<array{name: string, channels: list<Channel>}>  $given  modes; those of the same name get a number
@@ -90,8 +90,8 @@ final class GdtfWriter
             $value = static fn (int $number, int $bytes): string => "$number/$bytes";
             $channel = self::add($channels, 'DMXChannel', ['DMXBreak' => 1, 'Offset' => $slots === 2 ? "$at,".($at + 1) : (string) $at, 'Highlight' => 'None', 'Geometry' => self::GEOMETRY, 'InitialFunction' => self::GEOMETRY."_$attribute.$attribute.$label"]);
             $logical = self::add($channel, 'LogicalChannel', ['Attribute' => $attribute, 'Snap' => $choices === [] ? 'No' : 'Yes', 'Master' => $attribute === 'Dimmer' ? 'Grand' : 'None', 'MibFade' => 0, 'DMXChangeTimeLimit' => 0]);
-            // Where what is above unity is gained, each half has its own course; unity belongs to the upper one.
-            $parts = $unity === null ? [[$label, 0, $from, $to]] : [[$label, 0, $from, 1.0], ["$label gained", $unity, 1.0, $to]];
+            // Where what is above unity is gained, each half has its own course; unity belongs to the upper one, and the lower ends a step below.
+            $parts = $unity === null ? [[$label, 0, $from, $to]] : [[$label, 0, $from, $from + (1 - $from) * ($unity - 1) / $unity], ["$label gained", $unity, 1.0, $to]];
             foreach ($parts as [$called, $first, $low, $high]) {
                 $function = self::add($logical, 'ChannelFunction', ['Name' => $called, 'Attribute' => $attribute, 'OriginalAttribute' => '', 'DMXFrom' => $value($first, $slots), 'Default' => $value($resting, $slots), 'PhysicalFrom' => sprintf('%F', $low), 'PhysicalTo' => sprintf('%F', $high), 'RealFade' => 0, 'RealAcceleration' => 0]);
                 foreach ($choices as $choice => $byte) {

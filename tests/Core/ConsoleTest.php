@@ -91,7 +91,7 @@ final class ConsoleTest extends TestCase
         // On paper: which number is which effect, and what a value is for each.
         $channels = $one->channels();
         self::assertSame(['Intensity', 'Effect 1', 'Effect 1 mix', 'Effect 1 value 1', 'Effect 1 value 2', 'Effect 2', 'Effect 2 value 1', 'Effect 2 value 2', 'Effect 2 value 3'], array_column($channels, 'name'));
-        self::assertSame(['Dimmer', 'VideoEffect8Type', 'VideoEffect8', 'VideoEffect8Parameter1', 'VideoEffect8Parameter2', 'VideoEffect9Type', 'VideoEffect9Parameter1', 'VideoEffect9Parameter2', 'VideoEffect9Parameter3'], array_column($channels, 'attribute'));
+        self::assertSame(['Dimmer', 'VideoEffect8Type', 'VideoEffect8Parameter1', 'VideoEffect8Parameter2', 'VideoEffect8Parameter3', 'VideoEffect9Type', 'VideoEffect9Parameter2', 'VideoEffect9Parameter3', 'VideoEffect9Parameter4'], array_column($channels, 'attribute'));
         self::assertSame([1, 2, 3, 4, 6, 8, 9, 10, 11], array_column($channels, 'channel'));
         self::assertSame(['as stored' => 0, 'blur' => 1, 'sharpen' => 2], array_slice($channels[1]['choices'], 0, 3));
         self::assertSame(['1 blur: Radius 0 % to 50 %', '2 sharpen: Strength -400 % to 396.88 %'], array_slice($channels[3]['means'], 0, 2));

@@ -45,6 +45,18 @@ final class GdtfTest extends TestCase
         return self::channel($geometry, '1', 'ColorAdd_R').self::channel($geometry, '2', 'ColorAdd_G').self::channel($geometry, '3', 'ColorAdd_B').self::channel($geometry, '4', 'ColorAdd_WW');
     }
 
+    public function test_attributes_are_the_standards_or_marked_as_our_own(): void
+    {
+        // As DIN SPEC 15800 lists them in its Annex A, of those that media layers have.
+        $standard = '/^(Dimmer|Media(Folder|Content)\d+|XYZ_[XYZ]|Rot_[XYZ]|Scale_(X|Y|Z|XYZ)|ColorAdd_[RGB]|Play(Mode|Begin|End|Speed)|VideoBlendMode|VideoSoundVolume\d+|VideoEffect\d+(Type|Parameter\d+)|VideoKeyTolerance|NoFeature)$/D';
+        $channels = [...Personality::of('Full', Personality::PRESETS['Full'].', mute, unused, invert red, invert green, invert blue')->channels(), ...Personality::of('Effects', Personality::PRESETS['Effects'])->channels()];
+        $own = [];
+        foreach ($channels as $channel) {
+            preg_match($standard, $channel['attribute']) === 1 || $own[] = $channel['attribute'];
+        }
+        self::assertSame(['KiteLamp_CropLeft', 'KiteLamp_CropRight', 'KiteLamp_CropTop', 'KiteLamp_CropBottom', 'KiteLamp_Mute', 'KiteLamp_Crossfade'], array_values(array_unique($own)));
+    }
+
     public function test_personalities_go_out_as_modes_of_one_type(): void
     {
         $modes = array_map(static fn (array $p): array => ['name' => $p[0], 'channels' => Personality::of($p[0], $p[1])->channels()], [['Kürzel', 'intensity 16, unused, index, red, mirror'], ['Full', Personality::PRESETS['Full']], ['Full', 'intensity, red, red']]);
@@ -63,7 +75,7 @@ final class GdtfTest extends TestCase
         self::assertSame([4, 2, 1], [$count('//DMXMode[1]/DMXChannels/DMXChannel'), $count('//DMXMode[3]/DMXChannels/DMXChannel'), $count('//DMXMode[1]//DMXChannel[1]//ChannelFunction')]);
         self::assertSame(['0/2', '0/2', '0.000000', '1.000000'], [$one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@DMXFrom'), $one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@Default'), $one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@PhysicalFrom'), $one('//DMXMode[1]//DMXChannel[1]//ChannelFunction/@PhysicalTo')]);
         // A gain has two courses that meet at unity.
-        self::assertSame([['0/1', '64/1', '0.000000', '1.000000'], ['64/1', '64/1', '1.000000', '4.000000']], array_map(static fn (int $n): array => array_map(static fn (string $a): string => $one("//DMXMode[1]//DMXChannel[3]//ChannelFunction[$n]/@$a"), ['DMXFrom', 'Default', 'PhysicalFrom', 'PhysicalTo']), [1, 2]));
+        self::assertSame([['0/1', '64/1', '0.000000', '0.984375'], ['64/1', '64/1', '1.000000', '4.000000']], array_map(static fn (int $n): array => array_map(static fn (string $a): string => $one("//DMXMode[1]//DMXChannel[3]//ChannelFunction[$n]/@$a"), ['DMXFrom', 'Default', 'PhysicalFrom', 'PhysicalTo']), [1, 2]));
         self::assertSame(['none 0/1', 'across 64/1', 'down 128/1', 'both 192/1'], array_map(static fn (int $n): string => $one("//DMXMode[1]//DMXChannel[4]//ChannelSet[$n]/@Name").' '.$one("//DMXMode[1]//DMXChannel[4]//ChannelSet[$n]/@DMXFrom"), [1, 2, 3, 4]));
         self::assertSame('65535/2', $one('//DMXMode[2]//DMXChannel[@InitialFunction="Layer_PlayEnd.PlayEnd.Out"]//ChannelFunction/@Default'));
         // All that is used is declared, and each channel begins with a function that there is.
