@@ -60,6 +60,8 @@ export class KiteLamp {
   private readonly env: NodeJS.ProcessEnv;
   private child: ChildProcess | null = null;
   output = '';
+  /** What says from where a request comes, and from whom: uploads belong to who began them. */
+  readonly sender: { Origin: string; Cookie: string };
   /** Where lighting consoles are heard by sACN. */
   readonly sacnPort: number;
   /** Where the virtual nodes of Art-Net, sACN and DDP listen. */
@@ -71,6 +73,7 @@ export class KiteLamp {
     settings: Record<string, string> = {},
   ) {
     this.address = `http://127.0.0.1:${port}`;
+    this.sender = { Origin: this.address, Cookie: 'kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz' };
     this.oscPort = port + 2;
     this.sacnPort = port + 4;
     this.rigPorts = [port + 6, port + 7, port + 8];
@@ -171,7 +174,7 @@ export class KiteLamp {
   }
 
   async api<T = Record<string, never>>(path: string, body?: unknown, method = body === undefined ? 'GET' : 'POST'): Promise<T> {
-    const headers: Record<string, string> = { Origin: this.address, Cookie: 'kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz' };
+    const headers: Record<string, string> = { ...this.sender };
     if (method !== 'GET') headers['Content-Type'] = 'application/json';
     const answer = await fetch(`${this.address}/api/${path}`, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });
     const data = (await answer.json()) as T;
@@ -194,7 +197,7 @@ export class KiteLamp {
   async upload(show: string, path: string, name: string): Promise<{ media: string; hash: string; known: boolean }> {
     const bytes = readFileSync(path);
     const { id } = await this.api<{ id: string }>(`shows/${show}/uploads`, { name, bytes: bytes.length });
-    const answer = await fetch(`${this.address}/api/uploads/${id}?at=0`, { method: 'PUT', headers: { Origin: this.address, 'Content-Type': 'application/octet-stream' }, body: bytes });
+    const answer = await fetch(`${this.address}/api/uploads/${id}?at=0`, { method: 'PUT', headers: { ...this.sender, 'Content-Type': 'application/octet-stream' }, body: bytes });
     return (await answer.json()) as { media: string; hash: string; known: boolean };
   }
 

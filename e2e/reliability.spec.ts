@@ -17,7 +17,7 @@ const file = (name: string, ...how: string[]) => {
 };
 const sha = (bytes: Buffer) => execFileSync('sha256sum', { input: bytes, encoding: 'utf8' }).slice(0, 64);
 const pids = (pattern: string) => kite.pids(pattern);
-const status = async (path: string, init: RequestInit = {}) => (await fetch(`${kite.address}/${path}`, { ...init, headers: { Origin: kite.address, 'Content-Type': 'application/json', ...init.headers } })).status;
+const status = async (path: string, init: RequestInit = {}) => (await fetch(`${kite.address}/${path}`, { ...init, headers: { ...kite.sender, 'Content-Type': 'application/json', ...init.headers } })).status;
 const media = async () => (await kite.api<{ rows: { media: { id: string; name: string; file: string; state: string; progress: number; sentence: string | null }[] } }>(`shows/${show}`)).rows.media;
 
 /** Sends a file in parts, however often its beginning or a part is lost. */
@@ -28,13 +28,13 @@ async function send(name: string, bytes: Buffer<ArrayBuffer>, part: number): Pro
     `${name} to be here`,
     async () => {
       try {
-        const answer = await fetch(`${kite.address}/api/uploads/${id}?at=${at}`, { method: 'PUT', headers: { Origin: kite.address, 'Content-Type': 'application/octet-stream' }, body: bytes.subarray(at, at + part) });
+        const answer = await fetch(`${kite.address}/api/uploads/${id}?at=${at}`, { method: 'PUT', headers: { ...kite.sender, 'Content-Type': 'application/octet-stream' }, body: bytes.subarray(at, at + part) });
         const said = (await answer.json()) as { received?: number; hash?: string; known?: boolean };
         if (said.hash !== undefined) return { hash: said.hash, known: said.known === true };
-        at = said.received ?? ((await (await fetch(`${kite.address}/api/uploads/${id}`)).json()) as { received?: number }).received ?? at;
+        at = said.received ?? ((await (await fetch(`${kite.address}/api/uploads/${id}`, { headers: kite.sender })).json()) as { received?: number }).received ?? at;
       } catch {
         // The line broke; what arrived is asked for next.
-        at = await fetch(`${kite.address}/api/uploads/${id}`).then(
+        at = await fetch(`${kite.address}/api/uploads/${id}`, { headers: kite.sender }).then(
           async (a) => ((await a.json()) as { received?: number }).received ?? at,
           () => at,
         );
@@ -75,7 +75,7 @@ test('the same file sent ten times at once is one, and nobody is answered by a f
   const sent = await Promise.all(Array.from({ length: 10 }, (_, n) => kite.api<{ id: string }>(`shows/${show}/uploads`, { name: `tide ${n}.mp4`, bytes: bytes.length })));
   const answers = await Promise.all(
     sent.map(async ({ id }) => {
-      const answer = await fetch(`${kite.address}/api/uploads/${id}?at=0`, { method: 'PUT', headers: { Origin: kite.address, 'Content-Type': 'application/octet-stream' }, body: bytes });
+      const answer = await fetch(`${kite.address}/api/uploads/${id}?at=0`, { method: 'PUT', headers: { ...kite.sender, 'Content-Type': 'application/octet-stream' }, body: bytes });
       return [answer.status, ((await answer.json()) as { known?: boolean }).known] as const;
     }),
   );
@@ -118,7 +118,7 @@ test('what nginx answers by itself is a problem document, and pages of other add
     [`packs/${'0'.repeat(32)}.pack`, { headers: { 'Sec-Fetch-Site': 'cross-site' } }, 403],
     ['api/patterns/testcard.png?width=8000&height=8000', { headers: { 'Sec-Fetch-Site': 'cross-site' } }, 403],
   ] as [string, RequestInit, number][]) {
-    const answer = await fetch(`${kite.address}/${path}`, { ...init, headers: { Origin: kite.address, 'Content-Type': 'application/json', ...init.headers } });
+    const answer = await fetch(`${kite.address}/${path}`, { ...init, headers: { ...kite.sender, 'Content-Type': 'application/json', ...init.headers } });
     expect([path, answer.status, answer.headers.get('content-type')]).toEqual([path, code, 'application/problem+json']);
     expect(((await answer.json()) as { status: number }).status).toBe(code);
   }
