@@ -110,11 +110,14 @@ try {
           // It went by itself.
         }
       }
+      const began = performance.now();
       took.push(await until(async () => old.every((pid) => !stack.pids(pattern).includes(pid)) && (await back(old))));
       await until(async () => (await node.heard()).every((u) => u.count > 40));
       dark = Math.max(dark, ...(await node.heard()).map((u) => u.gap));
       returned += Number.isNaN(took.at(-1)) ? 0 : 1;
       const [later, to, level] = await position();
+      // What ends within two seconds of its start is started ever later: each has lived before it is killed.
+      await pause(took.at(-1) + 2200 - (performance.now() - began));
       off = Math.max(off, Math.abs(to - from - (later - engine)) / S);
       kept = kept && level === 0.75;
     }

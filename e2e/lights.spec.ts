@@ -177,11 +177,11 @@ test('lights show what plays, in their own emitters', async () => {
   await kite.live('command', { do: 'jump', time: 7 * S });
   const universe = async () => Buffer.from((await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.artnet['0'] as string, 'base64');
   await until('whites to carry it', async () => (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 255, 255])));
-  // Half of its level, typed; then none, by hand, at once on the light.
+  // Half of its level, typed: half of both whites; then none, by hand, at once on the light.
   const level = details().getByLabel('Level');
   await level.fill('50');
   await level.press('Enter');
-  await until('half of it', async () => Math.abs(((await universe())[3] ?? 0) - 64) <= 1);
+  await until('half of it', async () => Math.abs(((await universe())[3] ?? 0) - 128) <= 1);
   await kite.live('command', { do: 'live', values: { 'master:show/level': 0 } });
   await until('darkness', async () => (await universe()).every((v) => v === 0));
   await kite.live('command', { do: 'live', values: { 'master:show/level': null } });

@@ -2,7 +2,7 @@ import { notifications } from '@mantine/notifications';
 import { answer, type Change, type Done, http, type Kind, Problem, type paths, type ShowDocument } from '../api/client';
 import { Replaced } from './rebase';
 import { edited, type Row } from './rows';
-import { client, get, inShow, key, live, set, shown } from './state';
+import { client, get, inShow, key, live, type Selection, select, set, shown } from './state';
 
 export function complain(error: unknown) {
   notifications.show({ color: 'red', title: error instanceof Problem && error.clash ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
@@ -80,6 +80,14 @@ export async function edit(name: string, wanted: Change[]): Promise<boolean> {
       return false;
     }
   });
+}
+
+/** One Edit, and then something else selected, unless somebody selected anew meanwhile: what one is at is not taken away. */
+export async function editAndSelect(name: string, wanted: Change[], selected: Selection | null): Promise<boolean> {
+  const before = get().selected;
+  if (!(await edit(name, wanted))) return false;
+  if (get().selected === before) select(selected);
+  return true;
 }
 
 /** Changes the show by one request, in line with the others; complains when it is not done, and is null then. */

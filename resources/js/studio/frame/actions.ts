@@ -1,6 +1,6 @@
 import { http, type Schemas } from '../../api/client';
 import { addEffect, EFFECTS } from '../effects';
-import { arrange, client, command, complain, edit, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
+import { arrange, client, command, complain, edit, editAndSelect, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
 import { ulid } from '../time';
 import { tapTime } from '../views/timeline/work';
 import { type HeatMap, heatMaps, setVenue, type useVenueState } from '../views/venue/state';
@@ -49,7 +49,7 @@ export async function removeSelected() {
   if (selected === null || rows === undefined) return;
   const row = (rows[selected.kind] as { id: string; name?: string }[]).find((r) => r.id === selected.id);
   if (row === undefined) return;
-  if (await edit(`Remove ${row.name ?? selected.kind}`, [remove(selected.kind, selected.id)])) select(null);
+  await editAndSelect(`Remove ${row.name ?? selected.kind}`, [remove(selected.kind, selected.id)], null);
 }
 
 export async function tapMarker() {
@@ -59,7 +59,7 @@ export async function tapMarker() {
   const frame = show.computed.flicksPerFrame;
   const time = Math.max(0, Math.round(tapTime() / frame)) * frame;
   const id = ulid();
-  if (await edit('Tap a marker', [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })])) select({ kind: 'marker', id });
+  await editAndSelect('Tap a marker', [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })], { kind: 'marker', id });
 }
 
 export async function addCue() {
@@ -69,7 +69,7 @@ export async function addCue() {
   const frame = show.computed.flicksPerFrame;
   const id = ulid();
   const number = String(Math.max(0, ...show.rows.cue.map((c) => Number.parseInt(c.number, 10) || 0)) + 1);
-  if (await edit('Add a cue', [insert('cue', id, { timeline, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })])) select({ kind: 'cue', id });
+  await editAndSelect('Add a cue', [insert('cue', id, { timeline, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })], { kind: 'cue', id });
 }
 
 export const playOrHold = () => command({ do: running() ? 'hold' : 'play' });

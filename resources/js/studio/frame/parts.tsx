@@ -1,6 +1,6 @@
 import type { Kind } from '../../api/client';
 import { useShow } from '../hooks';
-import { edit, remove, select } from '../store';
+import { editAndSelect, remove } from '../store';
 import { Sign } from './Kite';
 
 export const px = (n: number) => `${n.toLocaleString('en')} px`;
@@ -24,7 +24,7 @@ export function Findings({ kind, id }: { kind?: string; id?: string }) {
 export function Remove({ kind, id, name }: { kind: Kind; id: string; name: string }) {
   return (
     <p style={{ marginTop: 20 }}>
-      <button type="button" className="plain" onClick={async () => (await edit(`Remove ${name}`, [remove(kind, id)])) && select(null)}>
+      <button type="button" className="plain" onClick={() => void editAndSelect(`Remove ${name}`, [remove(kind, id)], null)}>
         Remove
       </button>
     </p>

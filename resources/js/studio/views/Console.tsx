@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { presets, protocols } from '../../api/kinds';
 import { NumberField, submitted } from '../fields/fields';
 import { useRows, useShow } from '../hooks';
-import { edit, insert, outputs, select, useStudio } from '../store';
+import { editAndSelect, insert, outputs, select, useStudio } from '../store';
 import { ulid } from '../time';
 
 /** Layers that a lighting console drives, and what it says. */
@@ -24,10 +24,8 @@ export function Console() {
   const of = personalities.some((p) => p.id === personality) ? personality : (personalities[0]?.id ?? '');
   const add = async () => {
     const id = ulid();
-    if (await edit('Add a personality', [insert('personality', id, { name: personalities.some((p) => p.name === preset) ? `${preset} ${personalities.length + 1}` : preset, parts: presets[preset] })])) {
+    if (await editAndSelect('Add a personality', [insert('personality', id, { name: personalities.some((p) => p.name === preset) ? `${preset} ${personalities.length + 1}` : preset, parts: presets[preset] })], { kind: 'personality', id }))
       setPersonality(id);
-      select({ kind: 'personality', id });
-    }
   };
   const wanted = which === 'every' ? free.map((l) => l.id) : [which || (free[0]?.id ?? '')].filter((id) => id !== '');
   const nameOf = (layer: string) => {

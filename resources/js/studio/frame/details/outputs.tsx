@@ -4,7 +4,7 @@ import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { signal } from '../../../theme/tokens';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { command, complain, edit, insert, outputs as order, select, update, useStudio } from '../../store';
+import { command, complain, edit, editAndSelect, insert, outputs as order, select, update, useStudio } from '../../store';
 import { timecode, ulid } from '../../time';
 import { Findings, Gone, px, Remove } from '../parts';
 
@@ -130,7 +130,7 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
           className="plain"
           onClick={async () => {
             const id = ulid();
-            if (await edit('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })])) select({ kind: 'feed', id });
+            await editAndSelect('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })], { kind: 'feed', id });
           }}
         >
           Add a device

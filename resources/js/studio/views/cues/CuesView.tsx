@@ -3,7 +3,7 @@ import { groupColours } from '../../../theme/tokens';
 import { inOrder } from '../../cues';
 import { importTable, recordCue } from '../../edits';
 import { useRows, useShow } from '../../hooks';
-import { command, edit, insert, select, set, shownPlayback, useStudio } from '../../store';
+import { command, editAndSelect, insert, select, set, shownPlayback, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { Board } from './Board';
 import { CueList } from './List';
@@ -24,15 +24,12 @@ export function CuesView() {
   const on = Object.keys(shownPlayback()?.cues?.on ?? {});
   const addPage = async () => {
     const id = ulid();
-    if (await edit('Add a page', [insert('page', id, { name: `Page ${pages.length + 1}`, order: Math.max(-1, ...pages.map((p) => p.order)) + 1 })])) {
-      set({ pageId: id });
-      select({ kind: 'page', id });
-    }
+    if (await editAndSelect('Add a page', [insert('page', id, { name: `Page ${pages.length + 1}`, order: Math.max(-1, ...pages.map((p) => p.order)) + 1 })], { kind: 'page', id })) set({ pageId: id });
   };
   const addGroup = async () => {
     const id = ulid();
     const count = show.rows.group.length;
-    if (await edit('Add a yield group', [insert('group', id, { name: `Group ${count + 1}`, colour: groupColours[count % groupColours.length] ?? '' })])) select({ kind: 'group', id });
+    await editAndSelect('Add a yield group', [insert('group', id, { name: `Group ${count + 1}`, colour: groupColours[count % groupColours.length] ?? '' })], { kind: 'group', id });
   };
   /** The first room on the page that is free. */
   const free = () => {

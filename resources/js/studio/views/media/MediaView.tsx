@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
 import { answer, http, type RowOf } from '../../../api/client';
 import { useRows, useShow } from '../../hooks';
-import { complain, edit, insert, remove, select, useStudio } from '../../store';
+import { complain, edit, editAndSelect, insert, remove, select, useStudio } from '../../store';
 import { FLICKS, ulid } from '../../time';
 import { filesOf } from './dropped';
 import { likely, matches, SEARCH_HINT, type Searched } from './find';
@@ -64,13 +64,13 @@ export function MediaView() {
   const inputs = useQuery({ queryKey: ['inputs'], queryFn: async () => (await answer(http.GET('/inputs'))).inputs });
   const addInput = async (one: { name: string; label: string }) => {
     const id = ulid();
-    if (await edit(`Add ${one.label}`, [insert('media', id, { name: one.label, kind: 'input', file: one.name })])) select({ kind: 'media', id });
+    await editAndSelect(`Add ${one.label}`, [insert('media', id, { name: one.label, kind: 'input', file: one.name })], { kind: 'media', id });
   };
   const addPattern = async (pattern: (typeof PATTERNS)[number]['name']) => {
     const id = ulid();
     const name = PATTERNS.find((p) => p.name === pattern)?.says ?? pattern;
     const fields = pattern === 'solid' ? { kind: 'solid', width: 16, height: 16 } : pattern === 'testcard' ? { kind: 'testcard' } : { kind: 'pattern', pattern };
-    if (await edit(`Add ${name.toLowerCase()}`, [insert('media', id, { name, ...fields })])) select({ kind: 'media', id });
+    await editAndSelect(`Add ${name.toLowerCase()}`, [insert('media', id, { name, ...fields })], { kind: 'media', id });
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: files may be dropped anywhere on the view; the button does the same by keyboard

@@ -8,7 +8,7 @@ import { NumberField, submitted } from '../../fields/fields';
 import { useRepaint, useRows, useShow } from '../../hooks';
 import { LitRaster } from '../../stage/LitRaster';
 import { live } from '../../state';
-import { edit, insert, outputs as order, select, update, useStudio } from '../../store';
+import { edit, editAndSelect, insert, outputs as order, select, update, useStudio } from '../../store';
 import { useTests } from '../../tests';
 import { ulid } from '../../time';
 import { FitButton } from './FitButton';
@@ -45,7 +45,7 @@ export function LightBoard() {
   const unpatched = lights.filter((s) => !patches.some((p) => p.surface === s.id));
   const addNode = async () => {
     const id = ulid();
-    if (await edit('Add a node', [insert('node', id, { name: `Node ${nodes.length + 1}`, protocol: 'artnet', address: '' })])) select({ kind: 'node', id });
+    await editAndSelect('Add a node', [insert('node', id, { name: `Node ${nodes.length + 1}`, protocol: 'artnet', address: '' })], { kind: 'node', id });
   };
   if (lights.length === 0)
     return (

@@ -3,7 +3,7 @@ import type { RowOf } from '../../../api/client';
 import { follow } from '../../drag';
 import { useRow, useRows, useShow } from '../../hooks';
 import { LitRaster } from '../../stage/LitRaster';
-import { base64, edit, insert, outputs as order, select, update, useStudio } from '../../store';
+import { base64, edit, editAndSelect, insert, outputs as order, select, update, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { FitButton } from './FitButton';
 import { Handle } from './Handle';
@@ -67,7 +67,7 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
       feather: 0,
       inverted: masks.length > 0 && masks.every((m) => m.inverted),
     };
-    if (await edit(`Mask ${name}`, [insert('mask', id, fields)])) select({ kind: 'mask', id });
+    await editAndSelect(`Mask ${name}`, [insert('mask', id, fields)], { kind: 'mask', id });
   };
   // While one is drawn, Enter closes it and Escape lets go of it, wherever the focus is.
   const drawing = useRef<[number, number][] | null>(null);

@@ -2,7 +2,7 @@ import { Menu, Select } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { answer, http, type RowOf } from '../../../api/client';
 import { useRows, useShow } from '../../hooks';
-import { complain, edit, importCalibration, importRegions, insert, outputs as order, select, useStudio } from '../../store';
+import { complain, editAndSelect, importCalibration, importRegions, insert, outputs as order, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { AlignmentBoard } from './AlignmentBoard';
 import { LightBoard } from './LightBoard';
@@ -64,7 +64,7 @@ export function Outputs() {
   const projected = regions.filter((r) => r.surface === surface && show?.computed.regions[r.id]?.projector).length;
   const add = async () => {
     const id = ulid();
-    if (await edit('Add an output', [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })])) select({ kind: 'output', id });
+    await editAndSelect('Add an output', [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })], { kind: 'output', id });
   };
   // Surfaces that projectors which outputs feed are there for.
   const surfaces = useRows('surface');
@@ -133,7 +133,7 @@ export function Outputs() {
             <Menu.Item
               onClick={async () => {
                 const id = ulid();
-                if (await edit('Add a server', [insert('server', id, { name: `Server ${servers.length + 1}` })])) select({ kind: 'server', id });
+                await editAndSelect('Add a server', [insert('server', id, { name: `Server ${servers.length + 1}` })], { kind: 'server', id });
               }}
             >
               Server
@@ -143,7 +143,7 @@ export function Outputs() {
                 <Menu.Item
                   onClick={async () => {
                     const id = ulid();
-                    if (await edit('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })])) select({ kind: 'feed', id });
+                    await editAndSelect('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })], { kind: 'feed', id });
                   }}
                 >
                   Device on {output.name}

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { answer, http, type Schemas } from '../../../api/client';
 import { Figures, NumberField, submitted } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, base64, choose, client, complain, edit, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
+import { arrange, base64, choose, client, complain, edit, editAndSelect, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../media/uploads';
 import { WallFigures } from './details/WallFigures';
@@ -43,7 +43,7 @@ export async function add(kind: PlacedKind, name: string, fields: Record<string,
   let title = name;
   for (let n = 2; rows.some((r) => r.name === title); n++) title = `${name} ${n}`;
   const id = ulid();
-  if (await edit(`Add ${title}`, [insert(kind, id, { name: title, ...fields } as never)])) select({ kind, id });
+  await editAndSelect(`Add ${title}`, [insert(kind, id, { name: title, ...fields } as never)], { kind, id });
 }
 
 function AddWall() {
@@ -227,10 +227,7 @@ function AddLight() {
       // The way along which its pixels are wired came with the file.
       ...(wired === undefined ? [] : lights.map((light) => insert('patch', ulid(), { surface: light.id, wiring: wired.wiring as never, path: wired.path }))),
     ];
-    if (await edit(`Add ${count === 1 ? name : `${count} lights`}`, changes)) {
-      select({ kind: 'surface', id: lights[0]?.id ?? '' });
-      close();
-    }
+    if (await editAndSelect(`Add ${count === 1 ? name : `${count} lights`}`, changes, { kind: 'surface', id: lights[0]?.id ?? '' })) close();
   };
   return (
     <Modal opened onClose={close} title="Pixel light" centered>
@@ -461,7 +458,7 @@ function Panels() {
     let name = of.name;
     for (let n = 2; fresh && stored.some((p) => p.name === name); n++) name = `${of.name}, copy ${n - 1}`;
     const id = ulid();
-    if (await edit(`Add the panel ${name}`, [insert('panel', id, { ...fields, name })])) select({ kind: 'panel', id });
+    await editAndSelect(`Add the panel ${name}`, [insert('panel', id, { ...fields, name })], { kind: 'panel', id });
   };
   const take = async (file: File | undefined) => file && importPanels(await file.text());
   const line = (p: Schemas['PanelFields']) => `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms ?? 0} kg · ${p.wattsMaximum ?? 0} W`;
