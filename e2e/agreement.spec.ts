@@ -305,6 +305,22 @@ function compared(found: number[], wanted: number[], ...others: number[][]) {
   return { mean: sum / (96 * 64 * 3), worst, light };
 }
 
+/** How far both outputs of a show are apart in a player and in the core, at a second. */
+async function ofBoth(show: string, n: number) {
+  await kite.api(`shows/${show}/engage`, {});
+  await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
+  await kite.live('command', { do: 'jump', time: S });
+  await until('it to stand at a second', async () => Object.values((await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks)[0]?.position === S);
+  const references = [0, 1].map((o) => kite.referenceLater(rowId(n, 30 + o), { time: S, whole: true }));
+  const found = [];
+  for (let output = 0; output < 2; output++) {
+    await page.goto(`${kite.address}/player/${rowId(n, 30 + output)}`);
+    const { rgb } = await drawn();
+    found.push({ output, ...compared(rgb, [...Buffer.from((await (references[output] as Promise<{ whole: string }>)).whole, 'base64')]) });
+  }
+  return found;
+}
+
 test('the two implementations of drawing agree on thirty generated shows, on every output', async () => {
   test.setTimeout(400_000);
   const files: string[] = [];
@@ -329,19 +345,10 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     await kite.api(`shows/${show}/edits`, { name: 'Lay out', changes: generated(n, files) });
     // Every fourth has a mask that is painted, too.
     if (n % 4 === 1) await kite.api(`shows/${show}/outputs`, { do: 'paint', ...(n % 8 === 1 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), name: 'Painted', image: painted, inverted: n % 3 === 0 });
-    await kite.api(`shows/${show}/engage`, {});
-    await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
-    await kite.live('command', { do: 'jump', time: S });
-    await until('it to stand at a second', async () => Object.values((await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks)[0]?.position === S);
-    const references = [0, 1].map((o) => kite.referenceLater(rowId(n, 30 + o), { time: S, whole: true }));
-    for (let o = 0; o < 2; o++) {
-      await page.goto(`${kite.address}/player/${rowId(n, 30 + o)}`);
-      const { rgb } = await drawn();
-      const wanted = [...Buffer.from((await (references[o] as Promise<{ whole: string }>)).whole, 'base64')];
-      const { mean, worst, light } = compared(rgb, wanted);
+    for (const { output, mean, worst, light } of await ofBoth(show, n)) {
       bright += light;
       pixels += 96 * 64 * 3;
-      if (mean > 2 || worst > 24) said.push(`show ${n}, output ${o}: mean ${mean.toFixed(2)}, worst away from edges ${worst}`);
+      if (mean > 2 || worst > 24) said.push(`show ${n}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}`);
     }
   }
   expect(said).toEqual([]);
@@ -349,12 +356,44 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
   expect(bright / pixels).toBeGreaterThan(15);
 });
 
+test('they agree on the true shape of drums and domes, from outside and from within, thrown by lenses and by a globe', async () => {
+  const said: string[] = [];
+  for (let n = 0; n < 4; n++) {
+    const at = SHOWS + n;
+    const round = (w: number, kind: string, shape: Record<string, unknown>) => [
+      created('surface', rowId(at, 20 + w), { name: kind, kind, position: [w === 0 ? -1.5 : 1.5, 0, 0], rotation: [n * 12, n * 5, 0], shape }),
+      created('output', rowId(at, 30 + w), { name: `Output ${w}`, width: 96, height: 64 }),
+      created('region', rowId(at, 40 + w), { output: rowId(at, 30 + w), surface: rowId(at, 20 + w), x: 0, y: 0, source: [0, 0, 96, 64] }),
+    ];
+    const { id: show } = await kite.api<{ id: string }>('shows', { name: `Round ${n}`, frameRate: '25' });
+    await kite.api(`shows/${show}/edits`, {
+      name: 'Lay out',
+      changes: [
+        created('timeline', rowId(at, 2), { name: 'Main', duration: 10 * S }),
+        created('media', rowId(at, 3), { name: 'Squares', kind: 'pattern', pattern: 'checker', width: 400, height: 300, values: { size: 40, front: [1, 0.8, 0.2], back: [0.1, 0.2, 0.6] } }),
+        ...round(0, n % 2 === 0 ? 'drum' : 'drums', n % 2 === 0 ? { radius: 1, arc: 170, height: 2, rasterWidth: 96, rasterHeight: 64 } : { tiers: '1 × 1; 0.6 × 1', arc: 150, rasterWidth: 96, rasterHeight: 64 }),
+        ...round(1, 'dome', { radius: 1, arc: 150, tilt: n * 20 - 20, outside: n % 2 === 0, rasterWidth: 96, rasterHeight: 64 }),
+        created('layer', rowId(at, 60), { timeline: rowId(at, 2), name: 'Layer', order: 0, route: rowId(at, 70), fitting: 'stretch' }),
+        created('clip', rowId(at, 61), { layer: rowId(at, 60), media: rowId(at, 3), start: 0, length: 10 * S }),
+        ...(n < 2
+          ? [
+              created('route', rowId(at, 70), { name: 'Lenses', surfaces: [rowId(at, 20), rowId(at, 21)], width: 400, height: 300, reach: 'lens' }),
+              created('lens', rowId(at, 71), { route: rowId(at, 70), name: 'One', values: { y: 0.8, z: 4, angle: 80 } }),
+            ]
+          : [created('route', rowId(at, 70), { name: 'Globe', surfaces: [rowId(at, 20), rowId(at, 21)], width: 800, height: 400, reach: 'globe', values: { y: 0.5, z: n === 2 ? 3 : 0.5 } })]),
+      ],
+    });
+    for (const { output, mean, worst, light } of await ofBoth(show, at)) if (mean > 1 || worst > 10 || light < 96 * 64 * 20) said.push(`show ${n}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}, light ${light}`);
+  }
+  expect(said).toEqual([]);
+});
+
 test('a test card that is put up and its bar are drawn as the core draws them, wherever the bar is', async () => {
   // The last show is on air; its first output shows parts of two walls.
-  const output = rowId(SHOWS - 1, 30);
+  const output = rowId(SHOWS + 3, 30);
   await page.goto(`${kite.address}/player/${output}`);
   const plain = (await drawn()).rgb;
-  await kite.live('command', { do: 'cards', surfaces: [rowId(SHOWS - 1, 20), rowId(SHOWS - 1, 21)] });
+  await kite.live('command', { do: 'cards', surfaces: [rowId(SHOWS + 3, 20), rowId(SHOWS + 3, 21)] });
   await until('the cards', async () => compared((await drawn()).rgb, plain).mean > 5);
   const places = new Set<number>();
   for (let i = 0; i < 4; i++) {

@@ -383,6 +383,10 @@ final class PlanCompiler
                 if ($occluded) {
                     $this->track('venue/solids', [$show->venue], static fn (): SurfaceMesh => SurfaceMesh::solids($show->venue->solids()));
                 }
+                $round = SurfaceMesh::round($surface);
+                if ($round !== null) {
+                    $this->part("round:$surface->id", [$surface, $world->m], static fn (): array => $round->moved($world)->toArray());
+                }
                 $this->track("surface:$surface->id/mesh", [$surface, $world->m], static fn (): SurfaceMesh => SurfaceMesh::of($surface, $world));
             }
             $made = [$layer->clips, $media, $chain, $chains, $stock, $masks, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];

@@ -6,15 +6,18 @@ namespace Core\Plan;
 
 use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
+use Core\Venue\Round;
+use Core\Venue\Rounded;
 use Core\Venue\Surface;
 
 /**
  * The triangles of a surface that carry its raster, where they are in the venue, packed: for each of the three corners of each,
- * eight 32-bit floats: raster pixel (2), place in metres (3), normal of the triangle's front (3).
+ * eleven 32-bit floats: raster pixel (2), place in metres (3), normal of the triangle's front (3), and, of what is round, the three
+ * numbers of its true shape there (`Round`), else 0.
  */
 final readonly class SurfaceMesh
 {
-    public const NUMBERS = 8;
+    public const NUMBERS = 11;
 
     private function __construct(public string $bytes)
     {
@@ -22,7 +25,10 @@ final readonly class SurfaceMesh
 
     public static function of(Surface $surface, Mat4 $world): self
     {
-        $mesh = $surface->carrier->mesh()->moved($world);
+        $own = $surface->carrier->mesh();
+        $mesh = $own->moved($world);
+        $true = self::round($surface);
+        $axis = $true?->frame->origin();
         [$width, $height] = [$surface->width(), $surface->height()];
         $bytes = '';
         for ($t = 0, $n = $mesh->triangleCount(); $t < $n; $t++) {
@@ -32,11 +38,18 @@ final readonly class SurfaceMesh
             $normal = $mesh->normal($t);
             for ($k = 0; $k < 3; $k++) {
                 $v = $mesh->indices[3 * $t + $k];
-                $bytes .= pack('g8', $mesh->uvs[2 * $v] * $width, $mesh->uvs[2 * $v + 1] * $height, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2], ...$normal);
+                $round = $true === null || $axis === null ? [0, 0, 0] : $true->corner($mesh->uvs[2 * $v], $mesh->uvs[2 * $v + 1], $own->positions[3 * $v] - $axis->x, $own->positions[3 * $v + 1] - $axis->y, $own->positions[3 * $v + 2] - $axis->z);
+                $bytes .= pack('g11', $mesh->uvs[2 * $v] * $width, $mesh->uvs[2 * $v + 1] * $height, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2], ...$normal, ...$round);
             }
         }
 
         return new self($bytes);
+    }
+
+    /** The true shape of a surface, in its own place; null for one that is as flat as its triangles. */
+    public static function round(Surface $surface): ?Round
+    {
+        return $surface->carrier instanceof Rounded ? $surface->carrier->roundness() : null;
     }
 
     /**
@@ -49,7 +62,7 @@ final readonly class SurfaceMesh
         $bytes = '';
         foreach ($meshes as $mesh) {
             foreach ($mesh->indices as $v) {
-                $bytes .= pack('g8', 0, 0, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2], 0, 0, 0);
+                $bytes .= pack('g11', 0, 0, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2], 0, 0, 0, 0, 0, 0);
             }
         }
 
@@ -66,7 +79,7 @@ final readonly class SurfaceMesh
         return intdiv(strlen($this->bytes), 4 * self::NUMBERS);
     }
 
-    /** @return list<float> eight numbers for each corner */
+    /** @return list<float> eleven numbers for each corner */
     public function numbers(): array
     {
         return $this->bytes === '' ? [] : array_values((array) unpack('g*', $this->bytes));

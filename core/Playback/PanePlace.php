@@ -26,7 +26,7 @@ final class PanePlace
             $thrown = DrawStep::thrown($moment, $part, $head);
             if ($thrown !== []) {
                 $mesh = $moment->plan->tracks["surface:$surface/mesh"] ?? null;
-                $place = $mesh instanceof SurfaceMesh ? (new RasterPlaces($mesh))->at($x, $y) : null;
+                $place = $mesh instanceof SurfaceMesh ? (new RasterPlaces($mesh, $moment->plan->parts["round:$surface"] ?? null))->at($x, $y) : null;
                 if ($place === null) {
                     return null;
                 }

@@ -163,15 +163,15 @@ final class ReferenceRaster
     private function thrown(string $surface, DrawStep $step, array $m, float $x, float $y): array
     {
         $mesh = $this->moment->plan->tracks["surface:$surface/mesh"] ?? null;
-        $found = $mesh instanceof SurfaceMesh ? ($this->places[$surface] ??= new RasterPlaces($mesh))->at($x, $y) : null;
+        $found = $mesh instanceof SurfaceMesh ? ($this->places[$surface] ??= new RasterPlaces($mesh, $this->moment->plan->parts["round:$surface"] ?? null))->at($x, $y) : null;
         if ($found === null) {
             return [];
         }
-        [$place, $normal, $right, $down] = $found;
+        [$place, $normal, $right, $down, $flat] = $found;
         $lit = [];
         foreach ($step->thrown as $projection) {
             $at = $projection->at(...$place);
-            if ($at !== null && $at[2] > 0 && $projection->lights(...$place, ...$normal) && ! $this->isHidden($projection, $place)) {
+            if ($at !== null && $at[2] > 0 && $projection->lights(...$place, ...$normal) && ! $this->isHidden($projection, $flat)) {
                 $lit[] = [$projection, $at];
             }
         }

@@ -53,11 +53,11 @@ final readonly class Coverage
                     continue;
                 }
                 $there++;
-                [$place, $normal, $right, $down] = $found;
+                [$place, $normal, $right, $down, $flat] = $found;
                 $reached = false;
                 foreach ($projections as $projection) {
                     $at = $projection->at(...$place);
-                    if ($at === null || $at[2] <= 0 || ! $projection->lights(...$place, ...$normal) || (($eye = $projection->hiddenFrom()) !== null && $solids?->hides($eye, $place) === true)) {
+                    if ($at === null || $at[2] <= 0 || ! $projection->lights(...$place, ...$normal) || (($eye = $projection->hiddenFrom()) !== null && $solids?->hides($eye, $flat) === true)) {
                         continue;
                     }
                     $reached = true;

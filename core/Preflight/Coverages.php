@@ -35,7 +35,7 @@ final class Coverages
         $rigs = array_filter([$route->rig, ...array_map(static fn ($lens): ?string => $lens->rig, $route->lenses)], static fn (?string $rig): bool => $rig !== null && isset($show->venue->rigs[$rig]));
         $places = array_map(static fn (string $rig): array => $show->venue->world($rig)->m, array_values($rigs));
         $world = $show->venue->world($surface->id);
-        $raster = $memo->get("places $surface->id", [$surface, $world->m], static fn (): RasterPlaces => new RasterPlaces(SurfaceMesh::of($surface, $world)));
+        $raster = $memo->get("places $surface->id", [$surface, $world->m], static fn (): RasterPlaces => new RasterPlaces(SurfaceMesh::of($surface, $world), SurfaceMesh::round($surface)?->moved($world)->toArray()));
 
         $hidden = array_filter($route->lenses, static fn (VirtualLens $lens): bool => $lens->isOccluded()) !== [];
         $solids = $hidden ? $memo->get('solids', [$show->venue], static fn (): Occlusion => Occlusion::of(SurfaceMesh::solids($show->venue->solids()))) : null;

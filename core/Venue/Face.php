@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Venue;
 
+use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 use Core\Geometry\MeshMaker;
+use Core\Geometry\Vec3;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
 
@@ -29,7 +31,7 @@ final readonly class Face implements Carrier, Rounded
      * @param  (\Closure(float, float): ?array{float, float, float})|null  $shape  the true place of a place of the raster, where the mesh only comes near it
      * @param  list<float>  $breaks  v at which the shape jumps
      */
-    private function __construct(public string $kind, private Mesh $mesh, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words, private ?\Closure $shape = null, private array $breaks = [])
+    private function __construct(public string $kind, private Mesh $mesh, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words, private ?\Closure $shape = null, private array $breaks = [], private ?Round $round = null)
     {
     }
 
@@ -89,7 +91,13 @@ final readonly class Face implements Carrier, Rounded
             $angle = deg2rad($arc * ($u - 0.5));
 
             return [$radius * sin($angle), $height * (1 - $v), $radius * (cos($angle) - 1)];
-        });
+        }, self::axis($radius, $radius * deg2rad($arc)));
+    }
+
+    /** Drums that are so many metres wide along the widest face, whose front is at the origin. */
+    private static function axis(float $radius, float $across): Round
+    {
+        return new Round(false, Mat4::translation(Vec3::of(0, 0, -$radius)), $across);
     }
 
     /**
@@ -113,7 +121,7 @@ final readonly class Face implements Carrier, Rounded
      * @param  non-empty-list<array{array{float, float, float}, array{float, float, float}}>  $strips
      * @param  (\Closure(float, float): ?array{float, float, float})|null  $shape
      */
-    private static function strips(string $kind, Settings $s, array $strips, float $height, string $words, ?\Closure $shape = null): self
+    private static function strips(string $kind, Settings $s, array $strips, float $height, string $words, ?\Closure $shape = null, ?Round $round = null): self
     {
         $width = $strips[count($strips) - 1][1][2];
         $m = new MeshMaker;
@@ -121,7 +129,7 @@ final readonly class Face implements Carrier, Rounded
             $m->add([$a[0], $height, $a[1], $a[2] / $width, 0.0], [$a[0], 0.0, $a[1], $a[2] / $width, 1.0], [$b[0], 0.0, $b[1], $b[2] / $width, 1.0], [$b[0], $height, $b[1], $b[2] / $width, 0.0]);
         }
 
-        return self::make($kind, $s, $m->mesh(), $width, $height, $width * $height, $words, $shape);
+        return self::make($kind, $s, $m->mesh(), $width, $height, $width * $height, $words, $shape, [], $round);
     }
 
     /** @return non-empty-list<array{float, float}> radius and height, from the floor up */
@@ -186,7 +194,7 @@ final readonly class Face implements Carrier, Rounded
             return null;
         };
 
-        return self::make('drums', $s, $m->mesh(), $across, $height, $area, sprintf('%d drums, %s m high', count($tiers), self::short($height)), $shape, $breaks);
+        return self::make('drums', $s, $m->mesh(), $across, $height, $area, sprintf('%d drums, %s m high', count($tiers), self::short($height)), $shape, $breaks, self::axis($widest, $across));
     }
 
     /**
@@ -228,7 +236,15 @@ final readonly class Face implements Carrier, Rounded
             [$x, $y, $z] = [$across * $dx, $across * $dy, ($outside ? 1 : -1) * $radius * cos($polar)];
 
             return [$x, $y * cos($turn) - $z * sin($turn), $y * sin($turn) + $z * cos($turn)];
-        });
+        }, [], new Round(true, self::tilted($turn, $outside), deg2rad($arc), $radius));
+    }
+
+    /** A dome's own place into the face's: its pole behind or before, and tilted. */
+    private static function tilted(float $turn, bool $outside): Mat4
+    {
+        [$c, $n, $pole] = [cos($turn), sin($turn), $outside ? 1 : -1];
+
+        return Mat4::of([1, 0, 0, 0, 0, $c, $n, 0, 0, -$n * $pole, $c * $pole, 0, 0, 0, 0, 1]);
     }
 
     /** @param  list<array{depth: float, points: list<array{float, float}>}>  $reliefs */
@@ -241,11 +257,11 @@ final readonly class Face implements Carrier, Rounded
      * @param  (\Closure(float, float): ?array{float, float, float})|null  $shape
      * @param  list<float>  $breaks
      */
-    private static function make(string $kind, Settings $s, Mesh $mesh, float $width, float $height, float $area, string $words, ?\Closure $shape = null, array $breaks = []): self
+    private static function make(string $kind, Settings $s, Mesh $mesh, float $width, float $height, float $area, string $words, ?\Closure $shape = null, array $breaks = [], ?Round $round = null): self
     {
         [$px, $py] = self::raster($s, $width, $height);
 
-        return new self($kind, $mesh, $area, $px, $py, $words, $shape, $breaks);
+        return new self($kind, $mesh, $area, $px, $py, $words, $shape, $breaks, $round);
     }
 
     /**
@@ -270,6 +286,11 @@ final readonly class Face implements Carrier, Rounded
     public function shape(): ?\Closure
     {
         return $this->shape;
+    }
+
+    public function roundness(): ?Round
+    {
+        return $this->round;
     }
 
     public function breaks(): array

@@ -17,6 +17,7 @@ use Core\Playback\Head;
 use Core\Playback\Moment;
 use Core\Playback\Occlusion;
 use Core\Playback\PanePlace;
+use Core\Playback\RasterPlaces;
 use Core\Playback\ReferenceRaster;
 use Core\Preflight\Figures;
 use Core\Preflight\PixelTrace;
@@ -583,6 +584,97 @@ final class ReachTest extends TestCase
         self::assertInstanceOf(SurfaceMesh::class, $plan(['occlusion' => true])['venue/solids']);
         self::assertArrayHasKey('venue/solids', $plan([], ['curve' => [['id' => 'k', 'ownerKind' => 'lens', 'owner' => 'one', 'property' => 'occlusion', 'keyframes' => [['t' => 0, 'v' => true, 'i' => 'step']]]]]));
         self::assertFalse(Occlusion::of(SurfaceMesh::solids([]))->hides([0, 0, 1], [0, 0, 0]));
+    }
+
+    /** @return array<string, array{array<string, mixed>, \Closure(float, float): ?array{float, float, float}}> shape of a face, and where a place of its raster (0 to 1) is by the plain formula, in its own place */
+    public static function rounds(): array
+    {
+        return [
+            'a drum' => [['kind' => 'drum', 'radius' => 2, 'arc' => 200, 'height' => 3], static function (float $u, float $v): array {
+                $angle = deg2rad(200) * ($u - 0.5);
+
+                return [2 * sin($angle), 3 * (1 - $v), 2 * cos($angle) - 2];
+            }],
+            'drums' => [['kind' => 'drums', 'tiers' => '3 × 2; 1.5 × 1', 'arc' => 120], static function (float $u, float $v): ?array {
+                $y = 3 * (1 - $v);
+                $radius = $y > 2 ? 1.5 : 3.0;
+                $angle = ($u - 0.5) * deg2rad(120) * 3 / $radius;
+
+                return abs($angle) > deg2rad(60) ? null : [$radius * sin($angle), $y, $radius * cos($angle) - 3];
+            }],
+            'a dome from within' => [['kind' => 'dome', 'radius' => 5, 'arc' => 180, 'tilt' => 0, 'outside' => false], static function (float $u, float $v): ?array {
+                [$across, $up] = [2 * $u - 1, 1 - 2 * $v];
+                $from = hypot($across, $up);
+
+                // The rim of the mesh is a polygon of 72 corners.
+                return $from > cos(M_PI / 72) ? null : [5 * sin($from * M_PI / 2) * $across / $from, 5 * sin($from * M_PI / 2) * $up / $from, -5 * cos($from * M_PI / 2)];
+            }],
+            // Its pole points at the sky.
+            'a dome from outside' => [['kind' => 'dome', 'radius' => 1, 'arc' => 90, 'tilt' => 90, 'outside' => true], static function (float $u, float $v): ?array {
+                [$across, $up] = [2 * $u - 1, 1 - 2 * $v];
+                $from = hypot($across, $up);
+
+                return $from > cos(M_PI / 72) ? null : [sin($from * M_PI / 4) * $across / $from, cos($from * M_PI / 4), -sin($from * M_PI / 4) * $up / $from];
+            }],
+        ];
+    }
+
+    /**
+     * @param  array<string, mixed>  $shape
+     * @param  \Closure(float, float): ?array{float, float, float}  $formula
+     */
+    #[DataProvider('rounds')]
+    public function test_a_picture_is_thrown_onto_the_true_shape_of_what_is_round(array $shape, \Closure $formula): void
+    {
+        $kind = $shape['kind'];
+        $rows = ['surface' => [['id' => 'a', 'name' => 'Round', 'kind' => $kind, 'position' => [1, 2, -3], 'rotation' => [90, 0, 0], 'shape' => array_diff_key($shape, ['kind' => 0]) + ['pixelsPerMetre' => 100]]]];
+        // It looks at the round thing from 12 m to the right of it, 0.3 m to the side and 0.4 m up, with a quarter turn as well.
+        $lens = ['id' => 'one', 'route' => 'r', 'name' => 'One', 'values' => ['x' => 13, 'y' => 2.4, 'z' => -3.3, 'yaw' => 90, 'angle' => 90]];
+        $show = self::show(['reach' => 'lens', 'width' => 1000, 'height' => 1000, 'surfaces' => ['a']], $rows + ['lens' => [$lens]]);
+        $compiler = new PlanCompiler;
+        $plan = Plan::empty()->with(Bundle::fromBytes($compiler->compile($show, 1)->toBytes()));
+        $moment = new Moment($plan, [Head::of('line', TransportMap::standing(0, 0))], [], 0);
+        $places = new RasterPlaces($plan->tracks['surface:a/mesh'], $plan->parts['round:a']);
+        [$width, $height] = [$plan->parts['surface:a']['width'], $plan->parts['surface:a']['height']];
+        [$tried, $thrown] = [0, 0];
+        for ($y = 0.5; $y < $height; $y += $height / 23) {
+            for ($x = 0.5; $x < $width; $x += $width / 29) {
+                $own = $formula($x / $width, $y / $height);
+                if ($own === null) {
+                    continue;
+                }
+                // A quarter turn about the upright axis: what pointed at the audience points to the right.
+                $true = [1 + $own[2], 2 + $own[1], -3 - $own[0]];
+                $found = $places->at($x, $y);
+                self::assertEqualsWithDelta($true, $found[0] ?? [], 2e-5, "$x, $y");
+                foreach ([2 => [1, 0], 3 => [0, 1]] as $way => [$dx, $dy]) {
+                    [$to, $from] = [$formula(($x + $dx / 2) / $width, ($y + $dy / 2) / $height), $formula(($x - $dx / 2) / $width, ($y - $dy / 2) / $height)];
+                    if ($to !== null && $from !== null && hypot($to[0] - $from[0], $to[2] - $from[2]) < 0.1) {
+                        self::assertEqualsWithDelta([$to[2] - $from[2], $to[1] - $from[1], $from[0] - $to[0]], $found[$way] ?? [], 2e-5, "$x, $y");
+                    }
+                }
+                $tried++;
+                // By the pinhole: 500 px for the tangent of half of 90 degrees.
+                $depth = 13 - $true[0];
+                $seen = [500 + 500 * (-3.3 - $true[2]) / $depth, 500 + 500 * (2.4 - $true[1]) / $depth];
+                if (min($seen) > 0 && max($seen) < 1000) {
+                    self::assertEqualsWithDelta($seen, PanePlace::of($moment, 'l', 'a', $x, $y), 0.002, "$x, $y");
+                    $thrown++;
+                }
+            }
+        }
+        self::assertGreaterThan(250, min($tried, $thrown));
+    }
+
+    public function test_light_meets_what_is_round_at_its_true_slope(): void
+    {
+        // A drum of 1 m, seen from 2 m before its axis: light comes as far round as 60°, half of 120°, and no farther.
+        $rows = ['surface' => [['id' => 'a', 'name' => 'Round', 'kind' => 'drum', 'position' => [0, 0, 1], 'rotation' => [0, 0, 0], 'shape' => ['radius' => 1, 'arc' => 360, 'height' => 0.2, 'rasterWidth' => 3600, 'rasterHeight' => 20]]]];
+        $lens = ['id' => 'one', 'route' => 'r', 'name' => 'One', 'values' => ['x' => 0, 'y' => 0.1, 'z' => 2, 'angle' => 120]];
+        $raster = self::raster(self::show(['reach' => 'lens', 'width' => 400, 'height' => 400, 'surfaces' => ['a']], $rows + ['lens' => [$lens]], ['fitting' => 'stretch']), Picture::solid(40, 20, [255, 255, 255]));
+        $line = array_map(static fn (int $x): int => $raster->surfacePixel('a', $x, 10)[0], range(0, 3599));
+        $lit = array_keys(array_filter($line, static fn (int $v): bool => $v > 0));
+        self::assertSame([1200, 2399, 1200], [min($lit), max($lit), count($lit)]);
     }
 
     public function test_the_triangles_that_are_thrown_onto_travel_with_the_plan(): void

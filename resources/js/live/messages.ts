@@ -58,6 +58,12 @@ export interface SurfacePart {
   height: number;
 }
 
+/** The true shape of a drum or dome: what its three numbers are measured in, in the venue (`core/Venue/Round.php`). */
+export interface RoundPart {
+  dome: boolean;
+  frame: number[];
+}
+
 export interface ContributionPart {
   layer: string;
   surface: string;

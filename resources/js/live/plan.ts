@@ -1,5 +1,5 @@
 import { EffectValues } from './effects';
-import type { ContributionPart, DeliveryPart, LayerPart, MaskPart, MediaPart, OutputPart, Rect, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
+import type { ContributionPart, DeliveryPart, LayerPart, MaskPart, MediaPart, OutputPart, Rect, RoundPart, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
 import { PatternValues } from './pattern';
 import { mixes, propertyOf } from './property';
 import { Thrower } from './throw';
@@ -44,8 +44,8 @@ export class Bundle {
 
 /** The triangles of a surface that something is thrown onto (`core/Plan/SurfaceMesh.php`). */
 export class Mesh {
-  /** Of each corner: raster pixel, place in the venue, normal. */
-  static readonly NUMBERS = 8;
+  /** Of each corner: raster pixel, place in the venue, normal, and of what is round three numbers of its true shape. */
+  static readonly NUMBERS = 11;
 
   constructor(readonly numbers: Float32Array) {}
 }
@@ -126,6 +126,8 @@ export interface Contribution {
   share: Slot[] | null;
   thrown: Thrower[];
   mesh: Mesh | null;
+  /** The true shape of what is round. */
+  round: RoundPart | null;
   level: Slot;
 }
 
@@ -386,6 +388,7 @@ export class Plan {
           share: part.share === undefined ? null : SHARE.map((value) => this.slot(`share:${part.share}/${value}`)),
           thrown: part.globe !== undefined ? [new Thrower(this, null, part.globe)] : (part.lenses ?? []).map((lens) => new Thrower(this, lens, null)),
           mesh: mesh instanceof Mesh ? mesh : null,
+          round: this.part<RoundPart>(`round:${part.surface}`) ?? null,
           level: this.slot(`timeline:${layer.timeline}/level`),
         },
       });

@@ -1,6 +1,6 @@
 import { properties } from '../api/kinds';
 import { EFFECT } from '../live/effects';
-import type { MediaPart, Rect } from '../live/messages';
+import type { MediaPart, Rect, RoundPart } from '../live/messages';
 import { PATTERN } from '../live/pattern';
 import type { Contribution, Mesh, Plan } from '../live/plan';
 import type { Head, ShowPlayback } from '../live/playback';
@@ -107,6 +107,7 @@ export class Composer {
   private count = 0;
   private around = 0;
   private mesh: Mesh | null = null;
+  private round: RoundPart | null = null;
   /** The frame of a pattern, where the media is one. */
   private readonly pattern = new Float32Array(PATTERN);
   private plan: Plan | null = null;
@@ -272,6 +273,7 @@ export class Composer {
     this.compositor.throw(
       raster,
       mesh.numbers,
+      this.round,
       this.plan?.solids?.numbers ?? null,
       shown.picture,
       media.colour ?? [0, 0, 0],
@@ -531,6 +533,7 @@ export class Composer {
     this.clip = part.clip;
     this.count = Math.min(MAX_LENSES, thrown.length);
     this.mesh = contribution.mesh;
+    this.round = contribution.round;
     for (let i = 0; i < this.count; i++) (thrown[i] as Thrower).write(this.throws, i * THROW, show, engine);
     this.around = this.count > 0 ? (thrown[0] as Thrower).around(show, engine) : 0;
     if (part.onto !== undefined) this.after(part.onto);

@@ -1,6 +1,7 @@
 import { effects } from '../api/kinds';
-import type { Rect } from '../live/messages';
+import type { Rect, RoundPart } from '../live/messages';
 import { PATTERN_AT, SIGNS } from '../live/pattern';
+import { Mesh } from '../live/plan';
 import { MAX_LENSES, THROW } from '../live/throw';
 import { EFFECT_PASS, PLAIN } from './effects';
 
@@ -10,6 +11,8 @@ const DEPTH = { a: ((FAR + NEAR) / (FAR - NEAR)).toFixed(9), b: ((-2 * FAR * NEA
 
 /** The number of the effect that takes two steps. */
 const BLUR = Object.keys(effects).indexOf('blur') + 1;
+
+const UPRIGHT = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
 /** Texels along a side of what a lens sees of the venue's depth. */
 const DEPTHS = 1024;
@@ -27,17 +30,20 @@ void main() {
   gl_Position = vec4(p.x / target.x * 2.0 - p.z, (p.y / target.y * 2.0 - p.z) * up, 0.0, p.z);
 }`;
 
-/** Triangles of a surface: their place on its raster, of which `window` is drawn, their place in the venue and their normal. */
+/** Triangles of a surface: their place on its raster, of which `window` is drawn, their place in the venue, their normal and their true shape. */
 const TRIANGLES = `#version 300 es
 uniform vec4 window;
 layout(location = 0) in vec2 pixel;
 layout(location = 1) in vec3 at;
 layout(location = 2) in vec3 front;
-out highp vec3 place;
-flat out highp vec3 normal;
+layout(location = 3) in vec3 bent;
+out highp vec3 flat_;
+out highp vec3 bend;
+flat out highp vec3 front_;
 void main() {
-  place = at;
-  normal = front;
+  flat_ = at;
+  bend = bent;
+  front_ = front;
   gl_Position = vec4((pixel - window.xy) / window.zw * 2.0 - 1.0, 0.0, 1.0);
 }`;
 
@@ -178,8 +184,24 @@ uniform mat3 content;
 uniform vec4 crop;
 uniform bool solid;
 uniform vec3 colour;
-in vec3 place;
-flat in vec3 normal;
+uniform int round_;
+uniform mat4 body;
+in vec3 flat_;
+in vec3 bend;
+flat in vec3 front_;
+vec3 place;
+vec3 normal;
+// Where the true shape is (core/Venue/Round.php): of a drum by its radius, angle and height, of a dome by its radius and the angle from its pole.
+void bent() {
+  place = flat_;
+  normal = front_;
+  if (round_ == 0) return;
+  float from = length(bend.yz);
+  vec3 out_ = round_ == 1 ? vec3(sin(bend.y), 0.0, cos(bend.y)) : vec3((from > 0.0 ? sin(from) / from : 1.0) * bend.yz, cos(from));
+  place = (body * vec4(bend.x * out_ + (round_ == 1 ? vec3(0.0, bend.z, 0.0) : vec3(0.0)), 1.0)).xyz;
+  normal = mat3(body) * out_;
+  if (dot(normal, front_) < 0.0) normal = -normal;
+}
 float fade(float d, float width, float curve) {
   if (d < 0.0) return 0.0;
   if (d >= width) return 1.0;
@@ -250,7 +272,7 @@ bool hidden(int i, vec3 p) {
 // Where a lens has a place in the pane, and how strongly it lights it; a weight of 0 where its light does not come to the front.
 vec3 lights(int i) {
   vec3 to = onto(i * EACH, place);
-  if (to.z <= 0.0 || (around == 0.0 && (dot(into(i * EACH, place, 1.0), into(i * EACH, normal, 0.0)) >= 0.0 || hidden(i, place)))) to.z = 0.0;
+  if (to.z <= 0.0 || (around == 0.0 && (dot(into(i * EACH, place, 1.0), into(i * EACH, normal, 0.0)) >= 0.0 || hidden(i, flat_)))) to.z = 0.0;
   return to;
 }
 vec2 beside(int k, vec3 p, vec2 from) {
@@ -261,6 +283,7 @@ vec2 beside(int k, vec3 p, vec2 from) {
   return mat2(content) * by * shown;
 }
 void main() {
+  bent();
   vec3 right = dFdx(place);
   vec3 down = dFdy(place);
   float sum = 0.0;
@@ -1107,7 +1130,8 @@ export class Compositor {
   /**
    * Throws a picture in a pane onto triangles.
    *
-   * @param numbers of the triangles' corners, eight each
+   * @param numbers of the triangles' corners, eleven each
+   * @param round the true shape of what is round; null for what is as flat as its triangles
    * @param solids what may stand in the way, as corners of triangles; null for nothing
    * @param picture the picture or pattern; null for one colour
    * @param matrix the picture's unit square onto the pane's pixels
@@ -1118,6 +1142,7 @@ export class Compositor {
   throw(
     raster: Raster,
     numbers: Float32Array,
+    round: RoundPart | null,
     solids: Float32Array | null,
     picture: Drawable,
     colour: readonly number[],
@@ -1149,13 +1174,15 @@ export class Compositor {
     gl.uniform4fv(at('lens'), throws);
     gl.uniform1i(at('count'), count);
     gl.uniform1f(at('around'), around);
+    gl.uniform1i(at('round_'), round === null ? 0 : round.dome ? 2 : 1);
+    gl.uniformMatrix4fv(at('body'), false, round === null ? UPRIGHT : round.frame);
     for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) this.place[3 * c + r] = inverse[3 * r + c] as number;
     gl.uniformMatrix3fv(at('content'), false, this.place);
     gl.uniform4f(at('crop'), ...this.crop);
     gl.uniform1i(at('solid'), picture === null ? 1 : 0);
     gl.uniform3f(at('colour'), (colour[0] ?? 0) / 255, (colour[1] ?? 0) / 255, (colour[2] ?? 0) / 255);
     gl.bindVertexArray(this.triangles(numbers));
-    gl.drawArrays(gl.TRIANGLES, 0, numbers.length / 8);
+    gl.drawArrays(gl.TRIANGLES, 0, numbers.length / Mesh.NUMBERS);
     gl.bindVertexArray(this.vertices);
   }
 
@@ -1193,7 +1220,7 @@ export class Compositor {
       gl.uniformMatrix4fv(at('into'), false, throws.subarray(i * THROW, i * THROW + 16));
       gl.uniform4f(at('view'), view[0], view[1], view[2], view[3]);
       gl.bindVertexArray(mesh);
-      gl.drawArrays(gl.TRIANGLES, 0, solids.length / 8);
+      gl.drawArrays(gl.TRIANGLES, 0, solids.length / Mesh.NUMBERS);
     }
     if (!drew) return;
     gl.bindVertexArray(this.vertices);
@@ -1238,9 +1265,10 @@ export class Compositor {
         [0, 2, 0],
         [1, 3, 8],
         [2, 3, 20],
+        [3, 3, 32],
       ] as const) {
         gl.enableVertexAttribArray(place);
-        gl.vertexAttribPointer(place, count, gl.FLOAT, false, 32, from);
+        gl.vertexAttribPointer(place, count, gl.FLOAT, false, 4 * Mesh.NUMBERS, from);
       }
     }
     mesh.used = this.turn;
