@@ -452,7 +452,8 @@ final class LightRaster
             count($this->lists) >= self::KEPT && array_shift($this->lists);
             $this->lists[$key] = self::reads($mask, $picture, $m, $width, $height);
         }
-        [$starts, $indices, $weights, $shares] = $this->lists[$key];
+        [$starts, $indices, $weights] = $this->lists[$key];
+        $shares = $this->lists[$key][3] ?? [];
         [, $red, $green, $blue, $alpha] = $this->unpackedOnce($mask->media, $picture);
         [$opaque, $there, $from] = [$alpha === [], [], 0];
         for ($i = 0, $n = $width * $height; $i < $n; $i++) {

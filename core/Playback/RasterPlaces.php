@@ -19,7 +19,7 @@ final class RasterPlaces
     /** @var array<string, list<int>> triangles by square */
     private array $cells = [];
 
-    /** @param  array{dome: bool, frame: list<float>}|null  $round  the true shape of what is round, in the venue; null for one that is as flat as its triangles */
+    /** @param  array<string, mixed>|null  $round  the true shape of what is round, in the venue (`dome`, `frame`); null for one that is as flat as its triangles */
     public function __construct(SurfaceMesh $mesh, private readonly ?array $round = null)
     {
         $this->numbers = $mesh->numbers();
@@ -81,7 +81,7 @@ final class RasterPlaces
     }
 
     /**
-     * @param  array{dome: bool, frame: list<float>}  $round
+     * @param  array<string, mixed>  $round
      * @param  array{float, float}  $at  the second and third of its numbers
      * @param  array{float, float}  $right  how they grow a pixel to the right
      * @param  array{float, float}  $down  and down

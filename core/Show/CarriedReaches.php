@@ -131,7 +131,7 @@ final readonly class CarriedReaches
     {
         $by = ['x' => $relative->m[12], 'y' => $relative->m[13], 'z' => $relative->m[14]];
 
-        return array_map(static fn (StoredCurve $curve): array => array_map(static fn (array $key): array => ['v' => $key['v'] + ($by[$curve->property->name] ?? 0.0)] + $key, $curve->curve()->toRows($curve->property)), $curves);
+        return array_map(static fn (StoredCurve $curve): array => array_map(static fn (array $key): array => ['v' => (float) $key['v'] + ($by[$curve->property->name] ?? 0.0)] + $key, $curve->curve()->toRows($curve->property)), $curves);
     }
 
     /**

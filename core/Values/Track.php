@@ -92,7 +92,7 @@ final readonly class Track
             array_push($coefficients, ...$c);
         }
 
-        return new self($times, $coefficients, true);
+        return $coefficients === [] ? $next : new self($times, $coefficients, true);
     }
 
     /** Whether it stands still from a time on. */
