@@ -109,18 +109,7 @@ export function PatchDetails({ id }: { id: string }) {
       <div className="row2" style={{ marginTop: 8 }}>
         {whites > 0 && <Select label="White extraction" allowDeselect={false} value={row.whites} data={['minimum', 'white point']} onChange={(v) => v !== null && void change({ whites: v })} />}
         {whites > 1 && <NumberField label="Colour temperature" unit="K" digits={0} value={row.kelvin} hint="0 for equal parts of all whites" onChange={(kelvin) => change({ kelvin })} />}
-        {whites > 1 && (
-          <Select
-            label="White output"
-            allowDeselect={false}
-            value={row.whiteOutput}
-            data={[
-              { value: 'brightest', label: 'Brightest' },
-              { value: 'constant', label: 'Constant' },
-            ]}
-            onChange={(v) => v !== null && void change({ whiteOutput: v })}
-          />
-        )}
+        {whites > 1 && <Select label="White output" allowDeselect={false} value={row.whiteOutput} data={['brightest', 'constant']} onChange={(v) => v !== null && void change({ whiteOutput: v })} />}
         {['Red', 'Green', 'Blue'].map((label, i) => (
           <NumberField key={label} label={`${label} balance`} unit="%" scale={100} digits={1} value={gains[i] ?? 1} onChange={(v) => change({ gains: gains.map((old, k) => (k === i ? v : old)) })} />
         ))}

@@ -57,7 +57,7 @@ export function LightBoard() {
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(260px, 1fr) 2fr', flex: 1, minHeight: 0 }}>
       <div style={{ overflow: 'auto', borderRight: '1px solid var(--kl-line)', padding: 12 }}>
-        <div style={{ display: 'flex', gap: 6, marginBottom: 10 }}>
+        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 10 }}>
           <button type="button" className={`plain ${nodes.length === 0 ? 'primary' : ''}`} onClick={() => void addNode()}>
             Add a node
           </button>
