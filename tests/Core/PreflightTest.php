@@ -126,4 +126,51 @@ final class PreflightTest extends TestCase
         self::assertContains('timeline attention: Cue 4 "Late" at 00:00:09:00 lies past the end of the timeline.', $said);
         self::assertCount(1, $show->programme->timelines['line']->layers[0]->clips);
     }
+
+    public function test_media_that_pixel_lights_can_not_show_are_told_and_only_where_lights_are_reached(): void
+    {
+        $row = ['raw' => ['url' => '/raw', 'width' => 8, 'height' => 8]];
+        $media = [
+            ['id' => 'cam', 'name' => 'Window', 'kind' => 'input', 'file' => 'browser:screen', 'state' => 'ready', 'facts' => ['width' => 64, 'height' => 64], 'form' => ['kind' => 'input', 'url' => 'browser:screen']],
+            ['id' => 'net', 'name' => 'Camera', 'kind' => 'input', 'file' => 'input:camera', 'state' => 'ready', 'facts' => ['width' => 64, 'height' => 64], 'form' => ['kind' => 'input', 'url' => '/inputs/camera.mjpg']],
+            ['id' => 'old', 'name' => 'tide.mp4', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 64, 'height' => 64], 'form' => ['kind' => 'video', 'url' => '/old.mp4']],
+            ['id' => 'new', 'name' => 'gale.mp4', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 64, 'height' => 64], 'form' => ['kind' => 'video', 'url' => '/new.mp4'] + $row],
+        ];
+        $show = static fn (array $surfaces): Show => self::of([
+            'fixture' => [['id' => 'bar', 'name' => 'Bar', 'columns' => 4, 'rows' => 1, 'widthMm' => 400, 'heightMm' => 50, 'channels' => 'RGB']],
+            'surface' => [
+                ['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'cells' => [['p', 'p']], 'seams' => [0]],
+                ['id' => 'mast', 'name' => 'Mast', 'kind' => 'light', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'shape' => ['fixture' => 'bar']],
+            ],
+            'media' => $media,
+            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'route' => 'w']],
+            'route' => [['id' => 'w', 'surfaces' => $surfaces, 'layer' => 'l']],
+            'clip' => array_map(static fn (array $one, int $i): array => ['id' => "c$i", 'layer' => 'l', 'media' => $one['id'], 'start' => $i * 10, 'length' => 10], $media, array_keys($media)),
+        ]);
+        $dark = static fn (array $surfaces): array => array_values(array_filter(array_map(static fn ($f): string => "$f->id: $f->sentence", Preflight::of($show($surfaces))), static fn (string $said): bool => str_contains($said, 'dark on pixel lights')));
+        self::assertSame([
+            'cam: Window is dark on pixel lights such as Mast: it is an input of each browser alone. Use an input of a server.',
+            'old: tide.mp4 is dark on pixel lights such as Mast: it has no small frames. Convert it again.',
+        ], $dark(['wall', 'mast']));
+        self::assertSame([], $dark(['wall']));
+    }
+
+    public function test_feathers_that_are_wider_than_the_overlap_of_two_lenses_are_told_in_degrees(): void
+    {
+        // Two lenses of 60° that look 50° apart have 10° in common; a feather of the outer sixth of the picture takes, from 30°,
+        // atan(tan 30° · 2/3) = 21.05°: 8.95°; one of a fifth takes 30° − atan(tan 30° · 3/5) = 10.89°.
+        $said = static function (float $feather): array {
+            $lens = static fn (string $id, float $yaw): array => ['id' => $id, 'route' => 'w', 'name' => "Lens $id", 'values' => ['yaw' => $yaw, 'angle' => 60, 'featherLeft' => $feather, 'featherRight' => $feather]];
+            $show = self::of([
+                'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sky', 'order' => 0, 'route' => 'w']],
+                'route' => [['id' => 'w', 'name' => 'Round', 'surfaces' => ['wall'], 'reach' => 'lens', 'width' => 100, 'height' => 100]],
+                'lens' => [$lens('a', 25), $lens('b', -25)],
+            ]);
+
+            return array_values(array_filter(array_map(static fn ($f): string => "$f->view $f->severity: $f->sentence", Preflight::of($show)), static fn (string $one): bool => str_contains($one, 'dark band')));
+        };
+        self::assertSame([], $said(1 / 6));
+        self::assertCount(1, $said(0.2));
+        self::assertMatchesRegularExpression('/^routes attention: Lens [ab] and Lens [ab] overlap by 10\.0°, and their feathers take 10\.9° and 10\.9°/u', $said(0.2)[0]);
+    }
 }
