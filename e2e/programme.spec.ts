@@ -185,6 +185,33 @@ test('one clip fades into another, and every moment of it is seen', async () => 
   await shows('blue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
 });
 
+test('fields of time and numbers take sums, and what begins from what is there', async () => {
+  const details = page.getByRole('complementary', { name: 'Details' });
+  const before = await clips();
+  await page.getByRole('button', { name: 'Clip Blue' }).click({ position: { x: 60, y: 24 } });
+  const blue = async () => (await clips()).find((c) => c.id === id(21));
+  const type = async (label: string, text: string, what: () => Promise<boolean>) => {
+    const field = details.getByLabel(label, { exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+    await until(`${text} in ${label}`, what);
+  };
+  // Twelve frames of 25 are 0.48 s.
+  await type('Start', '+12', async () => blue().then((c) => seconds(c?.start ?? 0) === 6.48));
+  await type('Start', '00:00:06:00 + 2s', async () => blue().then((c) => seconds(c?.start ?? 0) === 8));
+  await type('Start', '- 1s', async () => blue().then((c) => seconds(c?.start ?? 0) === 7));
+  await type('Length', '/2', async () => blue().then((c) => seconds(c?.length ?? 0) === 5));
+  await type('Length', '0.1min', async () => blue().then((c) => seconds(c?.length ?? 0) === 6));
+  await type('Length', '=00:00:10:00', async () => blue().then((c) => seconds(c?.length ?? 0) === 10));
+  await details.getByLabel('Start', { exact: true }).fill('tomorrow');
+  await details.getByLabel('Start', { exact: true }).press('Enter');
+  // What can't be read is said, and stays as it was typed.
+  await expect(details.getByLabel('Start', { exact: true })).toHaveAttribute('aria-invalid', 'true');
+  await expect(details.getByLabel('Start', { exact: true })).toHaveValue('tomorrow');
+  await type('Start', '00:00:06:00', async () => blue().then((c) => seconds(c?.start ?? 0) === 6));
+  expect((await clips()).map((c) => [c.start, c.length])).toEqual(before.map((c) => [c.start, c.length]));
+});
+
 test('the latency of a tap is measured by clicks', async () => {
   await page.evaluate((line) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('timeline', { kind: 'timeline', id: line }), LINE);
   await page.getByRole('button', { name: 'Measure tap latency' }).click();
