@@ -186,23 +186,25 @@ final readonly class Editor
     {
         [$done, $clashes, $touched, $leaving] = [[], [], [], []];
         $types = null;
+        $rows = EditRows::of($show, $changes);
+        $single = self::single($show, $changes);
         foreach ($changes as $change) {
             ['kind' => $kind, 'id' => $id, 'op' => $op] = $change;
-            $row = $kind === 'show' ? ($id === $show->id ? $show : null) : RowSchema::model($kind)::query()->where('showId', $show->id)->find($id);
             if ($op === 'create') {
-                if ($row !== null || RowSchema::model($kind)::query()->whereKey($id)->exists()) {
+                if ($rows->isTaken($kind, $id)) {
                     $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => null, 'present' => 'there'];
 
                     continue;
                 }
                 $values = Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']));
-                $this->belongs($show, $kind, $values);
-                RowSchema::model($kind)::query()->create(['id' => $id, 'showId' => $show->id] + $values);
+                $this->belongs($rows, $kind, $values);
+                $rows->make($kind, $id, $values);
                 $done[] = $change;
                 $touched["$kind $id"] = [$kind, $id];
 
                 continue;
             }
+            $row = $kind === 'show' ? ($id === $show->id ? $show : null) : $rows->get($kind, $id);
             if ($row === null) {
                 $clashes[] = ['kind' => $kind, 'id' => $id, 'field' => null, 'present' => null];
 
@@ -211,8 +213,11 @@ final readonly class Editor
             $present = $this->present($kind, $row);
             if ($op === 'delete') {
                 in_array($kind, ['panel', 'fixture'], true) && $leaving[$id] = (string) $present['name'];
-                foreach ($this->removed($show, $kind, $id) as $gone) {
+                $going = isset($single["$kind $id"]);
+                $going ? $rows->remove($kind, $id) : $rows->write();
+                foreach ($going ? [self::gone($kind, $row)] : $this->removed($show, $kind, $id) as $gone) {
                     $done[] = $gone;
+                    $rows->forget($gone['kind'], $gone['id']);
                     unset($touched["{$gone['kind']} {$gone['id']}"]);
                 }
 
@@ -233,7 +238,7 @@ final readonly class Editor
             }
             if ($fields !== []) {
                 $values = Changes::into(array_intersect_key($row->attributesToArray(), ['values' => 0]), array_map(static fn (array $pair): mixed => $pair['after'], $fields));
-                $this->belongs($show, $kind, $values, $row);
+                $this->belongs($rows, $kind, $values, $row);
                 $row->update($values);
                 $done[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields];
                 $touched["$kind $id"] = [$kind, $id];
@@ -242,9 +247,10 @@ final readonly class Editor
         if ($clashes !== []) {
             throw new Problem(409, $this->whoStandsInTheWay($show, $clashes, $person), ['clashes' => $clashes, 'revision' => $show->revision]);
         }
+        $rows->refresh(array_values($touched));
         $this->stillBuiltOf($show, $leaving);
         foreach ($touched as [$kind, $id]) {
-            $row = $kind === 'show' ? $show->fresh() : RowSchema::model($kind)::query()->find($id);
+            $row = $kind === 'show' ? $show->fresh() : $rows->get($kind, $id);
             if (in_array($kind, ['surface', 'control'], true)) {
                 $types ??= $this->rows->types($show->id);
             }
@@ -312,20 +318,21 @@ final readonly class Editor
      *
      * @param  array<string, mixed>  $values
      */
-    private function belongs(Show $show, string $kind, array $values, ?Model $row = null): void
+    private function belongs(EditRows $rows, string $kind, array $values, ?Model $row = null): void
     {
         if ($kind === 'curve' && array_intersect_key($values, ['ownerKind' => 0, 'owner' => 0, 'property' => 0, 'slot' => 0]) !== []) {
             $values += $row?->attributesToArray() ?? [];
             $owner = (string) ($values['ownerKind'] ?? 'layer');
-            if (Schema::properties($owner)->properties === [] || ! RowSchema::model($owner)::query()->where('showId', $show->id)->whereKey($values['owner'])->exists()) {
+            if (Schema::properties($owner)->properties === [] || ! $rows->has($owner, (string) $values['owner'])) {
                 throw Problem::refused('owner', "What this curve belongs to is no $owner of this show.");
             }
+            $rows->write();
             if (RowSchema::model('curve')::query()->where('owner', $values['owner'])->where('property', $values['property'])->where('slot', $values['slot'] ?? 0)->when($row !== null, static fn (Builder $q): Builder => $q->whereKeyNot($row?->getKey()))->exists()) {
                 throw Problem::refused('property', "The {$values['property']} of this $owner has a curve already; change that one.");
             }
         }
         foreach (RowSchema::parents($kind) as $parent) {
-            if (isset($values[$parent]) && ! RowSchema::model($parent)::query()->where('showId', $show->id)->whereKey($values[$parent])->exists()) {
+            if (isset($values[$parent]) && ! $rows->has($parent, (string) $values[$parent])) {
                 throw Problem::refused($parent, "The $parent of this $kind is not in this show.");
             }
         }
@@ -346,14 +353,56 @@ final readonly class Editor
             }
         }
         $row = RowSchema::model($kind)::query()->findOrFail($id);
+        $gone[] = self::gone($kind, $row);
+        $row->delete();
+
+        return $gone;
+    }
+
+    /** @return Change */
+    private static function gone(string $kind, Model $row): array
+    {
         $fields = [];
         foreach (array_intersect_key($row->attributesToArray(), RowSchema::fields($kind)) as $field => $value) {
             $fields[$field] = ['before' => $value, 'after' => null];
         }
-        $row->delete();
-        $gone[] = ['kind' => $kind, 'id' => $id, 'op' => 'delete', 'fields' => $fields];
 
-        return $gone;
+        return ['kind' => $kind, 'id' => (string) $row->getKey(), 'op' => 'delete', 'fields' => $fields];
+    }
+
+    /**
+     * Rows with neither curves nor children, of an Edit that only removes: nothing goes along with them. Found for all at once.
+     *
+     * @param  list<Change>  $changes
+     * @return array<string, true> by kind and id
+     */
+    private static function single(Show $show, array $changes): array
+    {
+        if (count($changes) < 2 || array_filter($changes, static fn (array $change): bool => $change['op'] !== 'delete') !== []) {
+            return [];
+        }
+        $ids = [];
+        foreach ($changes as ['kind' => $kind, 'id' => $id]) {
+            $ids[$kind][$id] = $id;
+        }
+        $single = [];
+        foreach ($ids as $kind => $some) {
+            $kind = (string) $kind;
+            $families = array_map(static fn (string $child): array => [$child, $kind], Schema::children($kind));
+            Schema::properties($kind)->properties === [] || $families[] = ['curve', 'owner'];
+            foreach (array_chunk($some, 500, true) as $part) {
+                foreach ($families as [$child, $column]) {
+                    foreach (RowSchema::model($child)::query()->where('showId', $show->id)->whereIn($column, $part)->distinct()->pluck($column) as $parent) {
+                        unset($part[(string) $parent]);
+                    }
+                }
+                foreach ($part as $id) {
+                    $single["$kind $id"] = true;
+                }
+            }
+        }
+
+        return $single;
     }
 
     /** @param  list<array{kind: string, id: string, field: string|null, present: mixed}>  $clashes */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Tests\TestCase;
 
@@ -190,5 +191,73 @@ final class EditTest extends TestCase
         $output = $this->id();
         $this->edit('Two', [$this->created('output', $output, ['name' => 'Good', 'width' => 10, 'height' => 10]), $this->created('output', $this->id(), ['name' => 'Bad', 'width' => 0, 'height' => 10])])->assertStatus(422);
         self::assertSame([], $this->ask('GET', "shows/$this->show")->json('rows.output'));
+    }
+
+    public function test_many_rows_are_made_removed_and_brought_back_with_few_queries(): void
+    {
+        $media = $this->id();
+        $this->edit('Media', [$this->created('media', $media, ['name' => 'Card', 'kind' => 'testcard'])])->assertCreated();
+        $clips = array_map(fn (int $i): array => $this->created('clip', $this->id(), ['layer' => $this->layer, 'media' => $media, 'start' => $i * 1000, 'length' => 1000]), range(0, 599));
+        $queries = 0;
+        DB::listen(static function () use (&$queries): void {
+            $queries++;
+        });
+        $count = function (\Closure $do) use (&$queries): int {
+            $queries = 0;
+            $do();
+
+            return $queries;
+        };
+        $asked = [
+            'made' => $count(fn () => $this->edit('Fill', $clips)->assertCreated()),
+            'taken back' => $count(fn () => $this->ask('POST', "shows/$this->show/undo")->assertOk()),
+            'made again' => $count(fn () => $this->ask('POST', "shows/$this->show/redo")->assertOk()),
+        ];
+        self::assertLessThan(60, max($asked), (string) json_encode($asked));
+        $before = $this->ask('GET', "shows/$this->show")->json('rows');
+        self::assertSame(array_column($clips, 'id'), array_column($before['clip'], 'id'));
+        // One of those that go has an effect with a curve, which go along, and all comes back.
+        $effect = $this->id();
+        $this->edit('Blur', [
+            $this->created('effect', $effect, ['clip' => $clips[7]['id'], 'values' => ['effect' => 'blur']]),
+            $this->created('curve', $this->id(), ['ownerKind' => 'effect', 'owner' => $effect, 'property' => 'mix', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 100, 'v' => 1]]]),
+        ])->assertCreated();
+        $with = $this->ask('GET', "shows/$this->show")->json('rows');
+        $gone = $this->edit('Clear', array_map(static fn (array $clip): array => ['kind' => 'clip', 'id' => $clip['id'], 'op' => 'delete', 'fields' => []], $clips))->assertCreated()->json('changes');
+        self::assertEqualsCanonicalizing(['clip' => 600, 'effect' => 1, 'curve' => 1], array_count_values(array_column($gone, 'kind')));
+        $after = $this->ask('GET', "shows/$this->show")->json('rows');
+        self::assertSame([[], [], []], [$after['clip'], $after['effect'], $after['curve']]);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertEqualsCanonicalizing($with['clip'], $this->ask('GET', "shows/$this->show")->json('rows.clip'));
+        foreach (['effect', 'curve'] as $kind) {
+            self::assertSame($with[$kind], $this->ask('GET', "shows/$this->show")->json("rows.$kind"));
+        }
+    }
+
+    public function test_changes_of_one_edit_build_on_each_other_in_their_order(): void
+    {
+        [$layer, $clip, $media, $other] = [$this->id(), $this->id(), $this->id(), $this->id()];
+        $delete = static fn (string $kind, string $id): array => ['kind' => $kind, 'id' => $id, 'op' => 'delete', 'fields' => []];
+        // Made, changed, and its child made after it; another is made and removed again.
+        $this->edit('Build', [
+            $this->created('media', $media, ['name' => 'Card', 'kind' => 'testcard']),
+            $this->created('layer', $layer, ['timeline' => $this->line, 'name' => 'Low', 'order' => 3]),
+            $this->updated('layer', $layer, ['name' => ['Low', 'High']]),
+            $this->created('clip', $clip, ['layer' => $layer, 'media' => $media, 'start' => 0, 'length' => 10]),
+            $this->created('output', $other, ['name' => 'Short', 'width' => 10, 'height' => 10]),
+            $delete('output', $other),
+        ])->assertCreated();
+        self::assertSame(['High', 10, null], [$this->field('layer', $layer, 'name'), $this->field('clip', $clip, 'length'), $this->field('output', $other, 'name')]);
+        // A child before its parent, one that is made twice, and one that goes after what took it along, are none of them taken.
+        $again = $this->id();
+        $this->edit('Wrong way', [$this->created('clip', $this->id(), ['layer' => $again, 'media' => $media, 'start' => 0, 'length' => 10]), $this->created('layer', $again, ['timeline' => $this->line, 'name' => 'Late', 'order' => 4])])->assertStatus(422);
+        $this->edit('Twice', [$this->created('output', $again, ['name' => 'One', 'width' => 10, 'height' => 10]), $this->created('output', $again, ['name' => 'Two', 'width' => 10, 'height' => 10])])->assertStatus(409);
+        $this->edit('Gone', [$delete('layer', $layer), $delete('clip', $clip)])->assertStatus(409);
+        self::assertSame('High', $this->field('layer', $layer, 'name'));
+        $this->edit('Both', [$delete('clip', $clip), $delete('layer', $layer)])->assertCreated();
+        self::assertSame([null, null], [$this->field('layer', $layer, 'name'), $this->field('clip', $clip, 'length')]);
+        // Removed and made again with the same id, in one edit.
+        $this->edit('Anew', [$delete('media', $media), $this->created('media', $media, ['name' => 'Bars', 'kind' => 'testcard'])])->assertCreated();
+        self::assertSame('Bars', $this->field('media', $media, 'name'));
     }
 }
