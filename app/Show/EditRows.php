@@ -26,9 +26,6 @@ final class EditRows
 
     private string $kind = '';
 
-    /** @var array<string, list<string>> ids of rows that are not removed yet, by kind */
-    private array $leaving = [];
-
     private function __construct(private readonly Show $show)
     {
     }
@@ -107,25 +104,13 @@ final class EditRows
         $this->made[$kind][$id] = true;
     }
 
-    /** Writes and removes what waits: called before any other query about it. */
+    /** Writes what waits: called before any other query about it. */
     public function write(): void
     {
         foreach ($this->waiting === [] ? [] : array_chunk($this->waiting, max(1, intdiv(self::VALUES, count($this->waiting[0])))) as $some) {
             RowSchema::model($this->kind)::query()->toBase()->insert($some);
         }
         $this->waiting = [];
-        foreach ($this->leaving as $kind => $ids) {
-            foreach (array_chunk($ids, self::ROWS) as $some) {
-                RowSchema::model($kind)::query()->whereKey($some)->delete();
-            }
-        }
-        $this->leaving = [];
-    }
-
-    /** Removes a row with which nothing goes along. */
-    public function remove(string $kind, string $id): void
-    {
-        $this->leaving[$kind][] = $id;
     }
 
     /** What was removed meanwhile. */

@@ -187,8 +187,8 @@ final readonly class Editor
         [$done, $clashes, $touched, $leaving] = [[], [], [], []];
         $types = null;
         $rows = EditRows::of($show, $changes);
-        $single = self::single($show, $changes);
-        foreach ($changes as $change) {
+        $going = [];
+        foreach ($changes as $i => $change) {
             ['kind' => $kind, 'id' => $id, 'op' => $op] = $change;
             if ($op === 'create') {
                 if ($rows->isTaken($kind, $id)) {
@@ -213,13 +213,20 @@ final readonly class Editor
             $present = $this->present($kind, $row);
             if ($op === 'delete') {
                 in_array($kind, ['panel', 'fixture'], true) && $leaving[$id] = (string) $present['name'];
-                $going = isset($single["$kind $id"]);
-                $going ? $rows->remove($kind, $id) : $rows->write();
-                foreach ($going ? [self::gone($kind, $row)] : $this->removed($show, $kind, $id) as $gone) {
+                $going[] = $id;
+                $rows->forget($kind, $id);
+                // Those of one kind that follow each other go together.
+                if (($changes[$i + 1]['op'] ?? '') === 'delete' && $changes[$i + 1]['kind'] === $kind) {
+                    continue;
+                }
+                $rows->write();
+                // With a clash nothing is done in the end.
+                foreach ($clashes === [] ? $this->removed($show, $kind, $going) : [] as $gone) {
                     $done[] = $gone;
                     $rows->forget($gone['kind'], $gone['id']);
                     unset($touched["{$gone['kind']} {$gone['id']}"]);
                 }
+                $going = [];
 
                 continue;
             }
@@ -338,23 +345,29 @@ final readonly class Editor
         }
     }
 
-    /** @return list<Change> */
-    private function removed(Show $show, string $kind, string $id): array
+    /**
+     * Takes rows away, with all that belongs to them before them.
+     *
+     * @param  list<string>  $ids
+     * @return list<Change>
+     */
+    private function removed(Show $show, string $kind, array $ids): array
     {
         $gone = [];
-        if (Schema::properties($kind)->properties !== []) {
-            foreach (RowSchema::model('curve')::query()->where('showId', $show->id)->where('owner', $id)->pluck('id') as $curve) {
-                array_push($gone, ...$this->removed($show, 'curve', (string) $curve));
+        $families = array_map(static fn (string $child): array => [$child, $kind], Schema::children($kind));
+        Schema::properties($kind)->properties === [] || array_unshift($families, ['curve', 'owner']);
+        foreach (array_chunk($ids, 500) as $some) {
+            foreach ($families as [$child, $column]) {
+                $theirs = RowSchema::model($child)::query()->where('showId', $show->id)->whereIn($column, $some)->orderBy('id')->pluck('id')->map(strval(...))->all();
+                $theirs === [] || array_push($gone, ...$this->removed($show, $child, array_values($theirs)));
             }
-        }
-        foreach (Schema::children($kind) as $child) {
-            foreach (RowSchema::model($child)::query()->where('showId', $show->id)->where($kind, $id)->pluck('id') as $childId) {
-                array_push($gone, ...$this->removed($show, $child, (string) $childId));
+            $rows = RowSchema::model($kind)::query()->whereKey($some)->get()->keyBy('id');
+            foreach ($some as $id) {
+                // One that stood within another of them is gone with it.
+                isset($rows[$id]) && $gone[] = self::gone($kind, $rows[$id]);
             }
+            RowSchema::model($kind)::query()->whereKey($some)->delete();
         }
-        $row = RowSchema::model($kind)::query()->findOrFail($id);
-        $gone[] = self::gone($kind, $row);
-        $row->delete();
 
         return $gone;
     }
@@ -368,41 +381,6 @@ final readonly class Editor
         }
 
         return ['kind' => $kind, 'id' => (string) $row->getKey(), 'op' => 'delete', 'fields' => $fields];
-    }
-
-    /**
-     * Rows with neither curves nor children, of an Edit that only removes: nothing goes along with them. Found for all at once.
-     *
-     * @param  list<Change>  $changes
-     * @return array<string, true> by kind and id
-     */
-    private static function single(Show $show, array $changes): array
-    {
-        if (count($changes) < 2 || array_filter($changes, static fn (array $change): bool => $change['op'] !== 'delete') !== []) {
-            return [];
-        }
-        $ids = [];
-        foreach ($changes as ['kind' => $kind, 'id' => $id]) {
-            $ids[$kind][$id] = $id;
-        }
-        $single = [];
-        foreach ($ids as $kind => $some) {
-            $kind = (string) $kind;
-            $families = array_map(static fn (string $child): array => [$child, $kind], Schema::children($kind));
-            Schema::properties($kind)->properties === [] || $families[] = ['curve', 'owner'];
-            foreach (array_chunk($some, 500, true) as $part) {
-                foreach ($families as [$child, $column]) {
-                    foreach (RowSchema::model($child)::query()->where('showId', $show->id)->whereIn($column, $part)->distinct()->pluck($column) as $parent) {
-                        unset($part[(string) $parent]);
-                    }
-                }
-                foreach ($part as $id) {
-                    $single["$kind $id"] = true;
-                }
-            }
-        }
-
-        return $single;
     }
 
     /** @param  list<array{kind: string, id: string, field: string|null, present: mixed}>  $clashes */

@@ -256,6 +256,20 @@ final class EditTest extends TestCase
         self::assertSame('High', $this->field('layer', $layer, 'name'));
         $this->edit('Both', [$delete('clip', $clip), $delete('layer', $layer)])->assertCreated();
         self::assertSame([null, null], [$this->field('layer', $layer, 'name'), $this->field('clip', $clip, 'length')]);
+        // A clash among what is removed, whatever follows, leaves all as it is.
+        $this->edit('Half', [$delete('media', $media), $delete('media', $this->id()), $delete('surface', $this->wall), $delete('media', $media)])->assertStatus(409);
+        self::assertSame(['Card', 'Wall'], [$this->field('media', $media, 'name'), $this->field('surface', $this->wall, 'name')]);
+        // Rigs on rigs go together, in any order.
+        foreach ([[0, 1, 2], [2, 1, 0], [1, 0, 2]] as $order) {
+            $rigs = [$this->id(), $this->id(), $this->id()];
+            $this->edit('Rigs', array_map(fn (int $n): array => $this->created('rig', $rigs[$n], ['name' => "Rig $n", 'rig' => $n === 0 ? null : $rigs[$n - 1]]), [0, 1, 2]))->assertCreated();
+            $before = $this->ask('GET', "shows/$this->show")->json('rows.rig');
+            $this->edit('Strike', array_map(static fn (int $n): array => $delete('rig', $rigs[$n]), $order))->assertCreated();
+            self::assertSame([], $this->ask('GET', "shows/$this->show")->json('rows.rig'));
+            $this->ask('POST', "shows/$this->show/undo")->assertOk();
+            self::assertEqualsCanonicalizing($before, $this->ask('GET', "shows/$this->show")->json('rows.rig'));
+            $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        }
         // Removed and made again with the same id, in one edit.
         $this->edit('Anew', [$delete('media', $media), $this->created('media', $media, ['name' => 'Bars', 'kind' => 'testcard'])])->assertCreated();
         self::assertSame('Bars', $this->field('media', $media, 'name'));
