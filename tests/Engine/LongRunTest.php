@@ -35,16 +35,16 @@ final class LongRunTest extends ConductorCase
     public function test_everything_that_is_given_to_a_loop_takes_what_the_loop_gives(): void
     {
         $loop = new RecordingLoop;
-        $config = ['data' => $this->data, 'run' => "$this->data/run", 'live_port' => 4471, 'sacn_port' => 4478, 'artnet_port' => 4479, 'inputs_port' => 4473, 'lights_interface' => '127.0.0.1'];
+        $config = ['data' => $this->data, 'run' => "$this->data/run", 'live_port' => 4491, 'sacn_port' => 4498, 'artnet_port' => 4499, 'inputs_port' => 4493, 'lights_interface' => '127.0.0.1'];
         $tickets = new TicketOffice(config('app.key'));
         $guards = [];
         $lights = new LightProcess($loop, $config, $tickets, "$this->data/media/forms");
         $guards['lights'] = (new \ReflectionProperty($lights, 'guard'))->getValue($lights);
         $none = $this->createStub(Compiler::class);
-        $conductor = new Conductor($loop, ['live_port' => 4471, 'osc_port' => 4472, 'hosts' => ['127.0.0.1'], 'run' => "$this->data/run"], static fn (): Compiler => $none, $tickets, new Journal("$this->data/journal.jsonl"));
+        $conductor = new Conductor($loop, ['live_port' => 4491, 'osc_port' => 4492, 'hosts' => ['127.0.0.1'], 'run' => "$this->data/run"], static fn (): Compiler => $none, $tickets, new Journal("$this->data/journal.jsonl"));
         $guards['conductor'] = (new \ReflectionProperty($conductor, 'guard'))->getValue($conductor);
         $guards['rig'] = new Guard;
-        new InputRig($loop, '127.0.0.1:4473', ['127.0.0.1'], $guards['rig'], new Control("$this->data/run/none.sock"), new NodeRig($loop, ['artnet' => 4475, 'sacn' => 4476, 'ddp' => 4477], 4479, $guards['rig']));
+        new InputRig($loop, '127.0.0.1:4493', ['127.0.0.1'], $guards['rig'], new Control("$this->data/run/none.sock"), new NodeRig($loop, ['artnet' => 4495, 'sacn' => 4496, 'ddp' => 4497], 4499, $guards['rig']));
         self::assertGreaterThan(20, $loop->callAll());
         gc_enable();
         self::assertSame(['', '', ''], array_values(array_map(self::caught(...), $guards)));
