@@ -97,10 +97,31 @@ final class LightSender
     public function warm(int $engine): void
     {
         $moment = $this->state->moment($engine);
-        if ($moment !== null && $this->planned !== $this->state->planned) {
+        $moment === null || $this->follow($moment);
+    }
+
+    /** Prepares for a plan that is new. */
+    private function follow(Moment $moment): void
+    {
+        if ($this->planned !== $this->state->planned) {
             $this->planned = $this->state->planned;
             $this->prepare($moment);
         }
+    }
+
+    /**
+     * Whether a frame of a destination is due, and if so, when the next one is. One that is a little early is not put off by a whole
+     * one; what is late moves all that follows: frames that were missed are not caught up with, and no two come closer than the rate.
+     */
+    private function isDue(string $key, float $seconds): bool
+    {
+        ['node' => $node, 'due' => $due] = $this->destinations[$key];
+        if ($seconds < $due - self::SLACK) {
+            return false;
+        }
+        $this->destinations[$key]['due'] = max($due, $seconds - self::SLACK) + 1 / $node->rate;
+
+        return true;
     }
 
     /**
@@ -123,18 +144,12 @@ final class LightSender
 
             return;
         }
-        if ($this->planned !== $this->state->planned) {
-            $this->planned = $this->state->planned;
-            $this->prepare($moment);
-        }
+        $this->follow($moment);
         $rasters = [];
-        foreach ($this->destinations as $key => ['node' => $node, 'patches' => $patches, 'due' => $due, 'frame' => $frame]) {
-            // A tick that comes a little early is not put off by a whole one.
-            if ($seconds < $due - self::SLACK) {
+        foreach ($this->destinations as $key => ['node' => $node, 'patches' => $patches, 'frame' => $frame]) {
+            if (! $this->isDue($key, $seconds)) {
                 continue;
             }
-            // What is late moves all that follows: frames that were missed are not caught up with, and no two come closer than the rate.
-            $this->destinations[$key]['due'] = max($due, $seconds - self::SLACK) + 1 / $node->rate;
             $this->destinations[$key]['frame']++;
             $slots = [];
             foreach ($patches as $patch) {
@@ -297,9 +312,8 @@ final class LightSender
     /** Sends again what another process sent last, while it is not known what is on air. */
     private function repeat(float $seconds): void
     {
-        foreach ($this->destinations as $key => ['node' => $node, 'due' => $due]) {
-            if ($seconds >= $due - self::SLACK) {
-                $this->destinations[$key]['due'] = max($due, $seconds - self::SLACK) + 1 / $node->rate;
+        foreach ($this->destinations as $key => ['node' => $node]) {
+            if ($this->isDue($key, $seconds)) {
                 $this->send($key, $node, array_filter(array_map(static fn (Universe $one): string => $one->last(), $this->universes[$key] ?? [])), $seconds);
             }
         }

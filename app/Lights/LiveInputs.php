@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Lights;
 
+use App\Support\Tied;
 use Core\Media\Picture;
 use React\ChildProcess\Process;
 use React\EventLoop\LoopInterface;
@@ -76,10 +77,9 @@ final class LiveInputs
     {
         ['width' => $width, 'height' => $height] = $this->inputs[$url];
         // It ends with us, and when nobody reads what it says.
-        $guard = is_executable('/usr/bin/setpriv') ? 'exec setpriv --pdeathsig KILL ' : 'exec ';
         $process = new Process(sprintf(
             '%sffmpeg -nostdin -v quiet -probesize 65536 -analyzeduration 0 -fflags nobuffer -flags low_delay -rw_timeout 2000000 -f mpjpeg -i %s -an -threads 1 -vf scale=%d:%d:flags=area,format=rgba -f rawvideo pipe:1',
-            $guard, escapeshellarg("$this->server$url?small=1"), $width, $height,
+            Tied::prefix(), escapeshellarg("$this->server$url?small=1"), $width, $height,
         ));
         $process->start($this->loop);
         $this->inputs[$url]['process'] = $process;

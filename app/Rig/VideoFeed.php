@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Rig;
 
+use App\Support\Tied;
 use React\ChildProcess\Process;
 use React\EventLoop\LoopInterface;
 use React\EventLoop\TimerInterface;
@@ -71,10 +72,9 @@ final class VideoFeed
     {
         $height = 2 * (int) round($this->picture->height() * $this->width / $this->picture->width() / 2);
         // It ends with us, and on its own when its input does.
-        $guard = is_executable('/usr/bin/setpriv') ? 'exec setpriv --pdeathsig KILL ' : 'exec ';
         $this->encoder = new Process(sprintf(
             '%sffmpeg -nostdin -v error -probesize 32 -analyzeduration 0 -fflags nobuffer -f rawvideo -pix_fmt rgb24 -s %dx%d -r %d -i pipe:0 -threads 1 -vf scale=%d:%d:out_range=pc,format=yuvj420p -c:v mjpeg -huffman default -q:v %d -flush_packets 1 -f mjpeg pipe:1',
-            $guard, $this->picture->width(), $this->picture->height(), $this->rate, $this->width, $height, self::QUALITY,
+            Tied::prefix(), $this->picture->width(), $this->picture->height(), $this->rate, $this->width, $height, self::QUALITY,
         ));
         $this->encoder->start($this->loop);
         [$this->buffer, $this->inside] = ['', []];

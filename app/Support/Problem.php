@@ -13,6 +13,8 @@ use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
 /** What went wrong, as a problem document (RFC 9457) and as an exception that carries one. */
 final class Problem extends \RuntimeException
 {
+    private const FULL = [507, 'The disk is full. Nothing was changed; make room and try again.', []];
+
     /** @param  array<string, mixed>  $more further members of the document */
     public function __construct(public readonly int $status, string $detail, public readonly array $more = [])
     {
@@ -32,7 +34,7 @@ final class Problem extends \RuntimeException
             $e instanceof ArithmeticError => [422, $e->getMessage(), ['at' => $e->at]],
             $e instanceof ModelNotFoundException => [404, 'There is no such thing here.', []],
             $e instanceof \PDOException => self::ofDatabase($e),
-            self::isNoRoom($e) => [507, 'The disk is full. Nothing was changed; make room and try again.', []],
+            self::isNoRoom($e) => self::FULL,
             $e instanceof HttpExceptionInterface => [$e->getStatusCode(), self::ofStatus($e->getStatusCode(), $e->getMessage()), []],
             default => self::inside($e),
         };
@@ -60,9 +62,9 @@ final class Problem extends \RuntimeException
         return match ((int) ($e->errorInfo[1] ?? 0) & 0xFF) {
             5, 6 => [503, 'Others are writing to the show just now. Nothing was changed; try again.', []],
             8, 14 => [503, 'The database can\'t be written: its file or folder is write-protected or gone. Nothing was changed.', []],
-            13 => [507, 'The disk is full. Nothing was changed; make room and try again.', []],
+            13 => self::FULL,
             19 => [409, 'Somebody else changed the same thing in this moment. Nothing was changed; try again.', []],
-            10 => self::isFull() ? [507, 'The disk is full. Nothing was changed; make room and try again.', []] : self::inside($e),
+            10 => self::isFull() ? self::FULL : self::inside($e),
             default => self::inside($e),
         };
     }

@@ -75,10 +75,9 @@ final readonly class CarriedReaches
             self::isTurned($relative) && $notes[] = "$name keeps its place at each of its keyframes; between them it goes in straight lines.";
             foreach ($moved as $property => $keyframes) {
                 $curve = array_values(array_filter($rows['curve'] ?? [], static fn (array $one): bool => $one['owner'] === $id && $one['property'] === $property))[0] ?? null;
-                $old = is_string($curve['keyframes'] ?? null) ? json_decode($curve['keyframes'], true) : $curve['keyframes'] ?? null;
                 array_push($changes, ...($curve === null
                     ? [Changes::create('curve', $newId(), ['ownerKind' => $kind, 'owner' => $id, 'property' => $property, 'slot' => 0, 'keyframes' => $keyframes])]
-                    : Changes::update('curve', (string) $curve['id'], ['keyframes' => $old], ['keyframes' => $keyframes])));
+                    : Changes::update('curve', (string) $curve['id'], ['keyframes' => StoredCurve::rows($curve['keyframes'] ?? null)], ['keyframes' => $keyframes])));
             }
         }
 

@@ -459,8 +459,7 @@ final readonly class ClipEditing
         foreach ($effects === [] ? [] : ($this->document->rows['curve'] ?? []) as $id => $row) {
             $curve = isset($effects[$row['owner']]) ? ($this->show->programme->curves[$row['owner']][Address::valueOf((string) $row['property'], (int) ($row['slot'] ?? 0))] ?? null) : null;
             if ($curve !== null) {
-                $before = is_string($row['keyframes']) ? json_decode($row['keyframes'], true) : $row['keyframes'];
-                array_push($changes, ...Changes::update('curve', (string) $id, ['keyframes' => $before], ['keyframes' => self::shifted($curve, $by)]));
+                array_push($changes, ...Changes::update('curve', (string) $id, ['keyframes' => StoredCurve::rows($row['keyframes'])], ['keyframes' => self::shifted($curve, $by)]));
             }
         }
 

@@ -442,7 +442,7 @@ final readonly class Programming
             return [];
         }
         $row = $this->row('curve', $id);
-        $before = is_string($row['keyframes']) ? json_decode($row['keyframes'], true) : $row['keyframes'];
+        $before = StoredCurve::rows($row['keyframes']);
 
         return Changes::update('curve', $id, ['keyframes' => $before], ['keyframes' => $curve->toRows($property)]);
     }

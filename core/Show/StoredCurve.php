@@ -22,10 +22,16 @@ final readonly class StoredCurve
         return new self($address, $property, $keyframes);
     }
 
+    /** Keyframes as they are stored or came, a list of rows or that list as JSON: as rows. */
+    public static function rows(mixed $keyframes): mixed
+    {
+        return is_string($keyframes) ? json_decode($keyframes, true) : $keyframes;
+    }
+
     /** @throws InvalidValue when the row holds no curve */
     public function curve(): Curve
     {
-        $rows = is_string($this->keyframes) ? json_decode($this->keyframes, true) : $this->keyframes;
+        $rows = self::rows($this->keyframes);
 
         return Curve::fromRows(is_array($rows) && array_is_list($rows) ? $rows : throw InvalidValue::because('keyframes', 'The keyframes of a curve are a list.'), $this->property);
     }

@@ -19,10 +19,13 @@ abstract class ConductorCase extends TestCase
 
     protected ?Process $conductor = null;
 
+    protected ?Process $launcher = null;
+
     protected string $ticket = '';
 
     protected function tearDown(): void
     {
+        $this->launcher?->stop(8);
         $this->conductor?->stop(2);
         parent::tearDown();
     }
@@ -37,6 +40,23 @@ abstract class ConductorCase extends TestCase
         $this->conductor->start();
         $this->ticket = (new TicketOffice(config('app.key')))->issue('somebody', time());
         $this->until('the conductor to listen', fn (): bool => @fsockopen('127.0.0.1', self::PORT) !== false);
+    }
+
+    /**
+     * Starts everything, as it is started.
+     *
+     * @param  array<string, string>  $more  of its environment
+     */
+    protected function launch(array $more = []): Process
+    {
+        $this->launcher = new Process([PHP_BINARY, base_path('bin/launcher.php')], base_path(), $more + [
+            'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432',
+            'KITE_INPUTS_PORT' => '4433', 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'KITE_RIG_PORTS' => '4445,4446,4447', 'APP_KEY' => config('app.key'),
+        ]);
+        $this->launcher->setTimeout(null);
+        $this->launcher->start();
+
+        return $this->launcher;
     }
 
     protected function until(string $what, \Closure $holds): mixed

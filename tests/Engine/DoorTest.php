@@ -4,30 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Engine;
 
-use Symfony\Component\Process\Process;
-
 /** What nginx answers by itself, and which pool it gives a request to: the whole stack as it is started. */
 final class DoorTest extends ConductorCase
 {
-    private ?Process $launcher = null;
-
-    protected function tearDown(): void
-    {
-        $this->launcher?->stop(8);
-        parent::tearDown();
-    }
-
-    private function launch(): void
-    {
-        $this->launcher = $launcher = new Process([PHP_BINARY, base_path('bin/launcher.php')], base_path(), [
-            'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432',
-            'KITE_INPUTS_PORT' => '4433', 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'KITE_RIG_PORTS' => '4445,4446,4447', 'APP_KEY' => config('app.key'),
-        ]);
-        $launcher->setTimeout(null);
-        $launcher->start();
-        $this->until('everything to answer', static fn (): bool => str_contains($launcher->getOutput(), 'Kite Lamp is at'));
-    }
-
     /** @return array{int, string, array<string, mixed>} status, type and document */
     private static function raw(string $bytes): array
     {
@@ -70,7 +49,8 @@ final class DoorTest extends ConductorCase
 
     public function test_whatever_nginx_refuses_by_itself_is_a_problem_document(): void
     {
-        $this->launch();
+        $launcher = $this->launch();
+        $this->until('everything to answer', static fn (): bool => str_contains($launcher->getOutput(), 'Kite Lamp is at'));
         foreach (self::refused() as $what => [$bytes, $status]) {
             [$code, $type, $document] = self::raw($bytes);
             self::assertSame([$status, 'application/problem+json', $status], [$code, $type, $document['status'] ?? 0], $what);

@@ -14,19 +14,10 @@ use App\Rig\InputRig;
 use App\Rig\NodeRig;
 use App\Support\Interval;
 use App\Support\TicketOffice;
-use Symfony\Component\Process\Process;
 
 /** Every process is run past its longest timer, and everything that is given to a loop is called as a loop calls it. */
 final class LongRunTest extends ConductorCase
 {
-    private ?Process $launcher = null;
-
-    protected function tearDown(): void
-    {
-        $this->launcher?->stop(8);
-        parent::tearDown();
-    }
-
     private static function caught(Guard $guard): string
     {
         return $guard->figures()['last'];
@@ -74,17 +65,12 @@ final class LongRunTest extends ConductorCase
             $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
         ]])->assertCreated();
         $this->ask('POST', "shows/$show/engage")->assertOk();
-        $this->launcher = new Process([PHP_BINARY, base_path('bin/launcher.php')], base_path(), [
-            'KITE_HASTE' => '600', 'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432',
-            'KITE_INPUTS_PORT' => '4433', 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'KITE_RIG_PORTS' => '4445,4446,4447', 'APP_KEY' => config('app.key'),
-        ]);
-        $this->launcher->setTimeout(null);
-        $this->launcher->start();
+        $launcher = $this->launch(['KITE_HASTE' => '600']);
         $this->ticket = (new TicketOffice(config('app.key')))->issue('somebody', time());
         $receive = static fn (): string => (string) @stream_socket_recvfrom($socket, 2048);
         stream_set_blocking($socket, false);
         $this->until('lights to be sent, with another process at hand', fn (): bool => $receive() !== '' && (self::state($this)['lights']['standby'] ?? false) === true);
-        $before = self::children((int) $this->launcher->getPid());
+        $before = self::children((int) $launcher->getPid());
         self::assertCount(8, $before);
         $state = self::state($this);
         [$sequence, $gap, $last] = [null, 0.0, microtime(true)];
@@ -107,8 +93,8 @@ final class LongRunTest extends ConductorCase
         };
         self::assertGreaterThan(150, $watch(3600 / 600 + 1.5));
         self::assertLessThan(1.0, $gap);
-        self::assertSame($before, self::children((int) $this->launcher->getPid()));
-        self::assertStringNotContainsString('ended', $this->launcher->getOutput());
+        self::assertSame($before, self::children((int) $launcher->getPid()));
+        self::assertStringNotContainsString('ended', $launcher->getOutput());
         $after = self::state($this);
         self::assertSame([$state['pid'], $state['compiler']['pid'], $state['lights']['pid']], [$after['pid'], $after['compiler']['pid'], $after['lights']['pid']]);
         // The one that sends is killed: the other goes on, and a receiver that counts takes it.
@@ -119,7 +105,7 @@ final class LongRunTest extends ConductorCase
         $this->until('another process at hand', fn (): bool => ($now = self::state($this)['lights'] ?? [])['standby'] === true && $now['pid'] !== $after['lights']['pid']);
         // Both are killed, and with them the engine: the next goes on with what was sent last.
         foreach (['kite:lights', 'kite:conductor'] as $what) {
-            foreach (self::children((int) $this->launcher->getPid()) as $pid) {
+            foreach (self::children((int) $launcher->getPid()) as $pid) {
                 str_contains((string) @file_get_contents("/proc/$pid/cmdline"), $what) && posix_kill($pid, SIGKILL);
             }
         }
