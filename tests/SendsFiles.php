@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests;
 
-use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use Symfony\Component\Process\Process;
 
@@ -41,11 +40,6 @@ trait SendsFiles
     private function send(string $name, string $bytes): TestResponse
     {
         return $this->part((string) $this->begin($name, strlen($bytes))->assertCreated()->json('id'), 0, $bytes);
-    }
-
-    private function work(): void
-    {
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--tries' => 1, '--memory' => 4096]);
     }
 
     /** A file as ffmpeg makes it. */

@@ -81,6 +81,12 @@ abstract class TestCase extends LaravelTestCase
         return $this->call($method, "http://$host/api/$path", [], ['kite_person' => $person], [], array_filter($server, static fn (string $v): bool => $v !== ''), $body === null ? '{}' : (string) json_encode($body, JSON_PRESERVE_ZERO_FRACTION));
     }
 
+    /** Does what waits for the worker. */
+    protected function work(): void
+    {
+        $this->app->make(Kernel::class)->call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+    }
+
     protected function id(): string
     {
         return strtolower((string) Str::ulid());

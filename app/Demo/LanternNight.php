@@ -4,11 +4,10 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
-use App\Jobs\ComputeProjection;
+use App\Jobs\RunTask;
 use App\Jobs\MakeReady;
 use App\Media\MediaStore;
 use App\Media\Prober;
-use App\Models\Cast;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Rig\NodeRig;
@@ -141,8 +140,7 @@ final class LanternNight
         $this->outputs(['Wing left' => [$left, 576, 960], 'Bandstand wall' => [$band, 1920, 960], 'Wing right' => [$right, 576, 960], 'Bandstand deck' => [$deck, 1280, 512], 'Presenter wall' => [$corner, 1152, 960]], ['house' => $house, 'tower' => $tower, 'sail' => $sail]);
         $this->editor->apply($show, self::PERSON, 'Lay out Lantern Night', $this->changes);
         foreach ([[$house, false, 75.0], [$tower, false, 75.0], [$sail, false, 75.0]] as [$surface, $level, $limit]) {
-            $cast = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => 0, 'state' => 'waiting', 'progress' => 0]);
-            ComputeProjection::dispatch($cast->id, $surface, $level, $limit, self::PERSON);
+            RunTask::begin('projection', $show, self::PERSON, ['surface' => $surface, 'level' => $level, 'limit' => $limit]);
         }
 
         return $show;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
-use App\Models\Cast;
 use App\Models\StoredFile;
+use App\Models\Task;
 use App\Support\FileLock;
 use Illuminate\Queue\Events\JobProcessing;
 use Illuminate\Support\Facades\DB;
@@ -58,13 +58,13 @@ final class Claims
         }
     }
 
-    /** Makes jobs for files and casts that wait for one and have none: who began them was killed before it could. */
+    /** Makes jobs for files and tasks that wait for one and have none: who began them was killed before it could. */
     public static function adopt(): int
     {
         $made = 0;
-        foreach ([[StoredFile::class, static fn (string $hash) => MakeReady::dispatch($hash)], [Cast::class, static fn (string $id) => CastFiner::dispatch($id)]] as [$model, $dispatch]) {
+        foreach ([[StoredFile::class, static fn (string $hash) => MakeReady::dispatch($hash)], [Task::class, static fn (string $id) => RunTask::dispatch($id)]] as [$model, $dispatch]) {
             $jobs = null;
-            foreach ($model::query()->whereIn('state', ['waiting', 'working'])->where('updated_at', '<', now()->subSeconds(self::GRACE))->get() as $row) {
+            foreach ($model::query()->whereIn('state', Task::OPEN)->where('updated_at', '<', now()->subSeconds(self::GRACE))->get() as $row) {
                 $jobs ??= DB::table('jobs')->pluck('payload')->implode("\n");
                 if (! str_contains($jobs, (string) $row->getKey())) {
                     $dispatch((string) $row->getKey());

@@ -11,6 +11,7 @@ use App\Models\Prop;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Models\Surface;
+use App\Models\Task;
 use App\Models\Upload;
 use App\Support\Interval;
 use Illuminate\Filesystem\Filesystem;
@@ -74,6 +75,7 @@ final readonly class Sweep
         }
         $this->missing();
         $this->answers();
+        $this->tasks($now);
         $uploads = array_fill_keys(Upload::query()->pluck('id')->all(), true);
         $working = array_fill_keys(StoredFile::query()->where('state', 'working')->pluck('hash')->all(), true);
         $files = array_fill_keys(StoredFile::query()->pluck('hash')->all(), true);
@@ -98,6 +100,18 @@ final readonly class Sweep
         foreach (glob(config('kite.data').'/answers/*', GLOB_ONLYDIR | GLOB_NOSORT) ?: [] as $folder) {
             if (! Show::query()->whereKey(basename($folder))->exists()) {
                 (new Filesystem)->deleteDirectory($folder);
+            }
+        }
+    }
+
+    /** Tasks that are over for days, and files of imports that no open task needs. */
+    private function tasks(int $now): void
+    {
+        Task::query()->whereNotIn('state', Task::OPEN)->where('kind', '!=', 'light')->where('updated_at', '<', now()->subSeconds(self::ABANDONED))->delete();
+        $needed = Task::query()->where('kind', 'import')->whereIn('state', Task::OPEN)->pluck('input')->map(static fn (array $input): string => (string) $input['file'])->all();
+        foreach (glob(config('kite.data').'/tasks/*', GLOB_NOSORT) ?: [] as $path) {
+            if (! in_array(basename($path), $needed, true) && $now - (int) @filemtime($path) > self::YOUNG) {
+                @unlink($path);
             }
         }
     }

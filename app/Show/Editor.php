@@ -27,20 +27,54 @@ final readonly class Editor
 {
     public const MAX_CHANGES = 5000;
 
+    /** Kinds of rows that are judged by other rows, and media, which get a number as they are written. */
+    private const BY_OTHERS = ['surface' => true, 'control' => true, 'media' => true];
+
     public function __construct(private Control $control, private ShowRepository $rows)
     {
     }
 
-    /** @param  list<mixed>  $changes as they came */
-    public function apply(Show $show, string $person, string $name, array $changes): Edit
+    /**
+     * @param  list<mixed>  $changes as they came
+     * @param  (\Closure(float): void)|null  $progress  hears how much of the checking is done; at 1 for the last time before anything is written, and what it throws stops it
+     */
+    public function apply(Show $show, string $person, string $name, array $changes, ?\Closure $progress = null): Edit
     {
         $changes = $this->understood($changes);
+        $checked = $this->checked($changes, $progress);
+        $progress === null || $progress(1.0);
 
-        return $this->write($show, $person, 'edit', function () use ($show, $person, $name, $changes): array {
+        return $this->write($show, $person, 'edit', function () use ($show, $person, $name, $changes, $checked): array {
             Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')->where('state', 'undone')->update(['state' => 'dropped']);
 
-            return [$name, $changes];
+            return [$name, $changes, $checked];
         });
+    }
+
+    /**
+     * Checks new rows by themselves before the write lock is taken. Rows that are judged by others are left for later.
+     *
+     * @param  list<Change>  $changes
+     * @param  (\Closure(float): void)|null  $progress
+     * @return array<string, true> by kind and id
+     */
+    private function checked(array $changes, ?\Closure $progress = null): array
+    {
+        $checked = [];
+        foreach ($changes as $i => ['kind' => $kind, 'id' => $id, 'op' => $op, 'fields' => $fields]) {
+            $progress === null || $progress($i / count($changes));
+            // What an edit changes again is judged as it is in the end.
+            if ($op !== 'create' || isset(self::BY_OTHERS[$kind])) {
+                unset($checked["$kind $id"]);
+
+                continue;
+            }
+            $row = RowSchema::model($kind)::query()->make(['id' => $id] + Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $fields)));
+            CoreShow::checkRow($kind, $row->attributesToArray(), []);
+            $checked["$kind $id"] = true;
+        }
+
+        return $checked;
     }
 
     /** What is told of an edit after which everything is as it was: no revision, nothing to undo. */
@@ -72,11 +106,12 @@ final readonly class Editor
      *
      * @param  list<array<string, mixed>>  $changes
      * @param  string|null  $made  the id of what is new
+     * @param  (\Closure(float): void)|null  $progress  as in apply()
      * @return array{array<string, mixed>, int} what the window hears, and the status of the answer
      */
-    public function order(Show $show, string $person, string $name, array $changes, ?string $made): array
+    public function order(Show $show, string $person, string $name, array $changes, ?string $made, ?\Closure $progress = null): array
     {
-        $edit = $changes === [] ? self::nothing($show, $name) : $this->apply($show, $person, $name, Changes::merged($changes));
+        $edit = $changes === [] ? self::nothing($show, $name) : $this->apply($show, $person, $name, Changes::merged($changes), $progress);
 
         return [['made' => $made] + $this->told($edit, $show, $person), $changes === [] ? 200 : 201];
     }
@@ -95,22 +130,27 @@ final readonly class Editor
 
     private function turn(Show $show, string $person, string $act): Edit
     {
-        return $this->write($show, $person, $act, function () use ($show, $person, $act): array {
+        $next = $this->next($show, $person, $act);
+        $checked = $next === null ? [] : $this->checked($act === 'redo' ? $next->changes : self::inverse($next->changes));
+
+        return $this->write($show, $person, $act, function () use ($show, $person, $act, $next, $checked): array {
             // Chosen with the write lock held, so that two presses of the key take back two edits.
             $target = $this->next($show, $person, $act) ?? throw new Problem(422, $act === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to redo.');
             $target->update(['state' => $act === 'undo' ? 'undone' : 'done']);
 
-            return [$target->name, $act === 'redo' ? $target->changes : self::inverse($target->changes)];
+            return [$target->name, $act === 'redo' ? $target->changes : self::inverse($target->changes), $target->is($next) ? $checked : []];
         });
     }
 
-    /** @param  \Closure(): array{string, list<Change>}  $decide  the edit's name and its changes, with the write lock held */
+    /**
+     * @param  \Closure(): array{string, list<Change>, array<string, true>}  $decide  the edit's name, its changes, and the new rows that are known to be good, with the write lock held
+     */
     private function write(Show $show, string $person, string $act, \Closure $decide): Edit
     {
         $edit = DB::transaction(function () use ($show, $person, $act, $decide): Edit {
             $show->refresh();
-            [$name, $changes] = $decide();
-            $done = $this->perform($show, $this->numbered($show, $changes, $act), $person);
+            [$name, $changes, $checked] = $decide();
+            $done = $this->perform($show, $this->numbered($show, $changes, $act), $person, $checked);
             if ($done === []) {
                 // Everything was so already: nothing to undo, and no revision.
                 return self::nothing($show, $name, $act);
@@ -180,9 +220,10 @@ final readonly class Editor
 
     /**
      * @param  list<Change>  $changes
+     * @param  array<string, true>  $checked
      * @return list<Change> what was really done, deletions with all that went along
      */
-    private function perform(Show $show, array $changes, string $person): array
+    private function perform(Show $show, array $changes, string $person, array $checked): array
     {
         [$done, $clashes, $touched, $leaving] = [[], [], [], []];
         $types = null;
@@ -254,6 +295,8 @@ final readonly class Editor
         if ($clashes !== []) {
             throw new Problem(409, $this->whoStandsInTheWay($show, $clashes, $person), ['clashes' => $clashes, 'revision' => $show->revision]);
         }
+        $kinds = array_column($touched, 0, 0);
+        $touched = array_diff_key($touched, $checked);
         $rows->refresh(array_values($touched));
         $this->stillBuiltOf($show, $leaving);
         foreach ($touched as [$kind, $id]) {
@@ -263,7 +306,6 @@ final readonly class Editor
             }
             $row === null || CoreShow::checkRow($kind, $row->attributesToArray(), $types ?? []);
         }
-        $kinds = array_column($touched, 0, 0);
         if (isset($kinds['rig'])) {
             $this->rows->checkRigs($show->id);
         }

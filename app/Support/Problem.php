@@ -26,6 +26,11 @@ final class Problem extends \RuntimeException
         return new self(422, $sentence, ['field' => $field]);
     }
 
+    public static function noRoom(): self
+    {
+        return new self(...self::FULL);
+    }
+
     public static function response(\Throwable $e): JsonResponse
     {
         [$status, $detail, $more] = match (true) {

@@ -28,7 +28,7 @@ final class CommandsTest extends TestCase
         self::assertSame([true, 1, '25'], [$show->engaged, $show->revision, $show->frameRate]);
         // Three videos, a still with alpha, six plates and a half sphere.
         self::assertSame(12, StoredFile::query()->where('state', 'waiting')->count());
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->work();
         self::assertSame(12, StoredFile::query()->where('state', 'ready')->count());
         $core = (new ShowRepository)->core($show);
         self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall', ...array_map(static fn (int $i): string => "Light mast $i", range(1, 4)), ...array_map(static fn (int $i): string => "Quay rail $i", range(1, 3))], array_column($core->venue->surfaces, 'name'));

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Jobs\ComputeProjection;
+use App\Jobs\RunTask;
 use App\Media\GreyPicture;
-use App\Models\Cast;
+use App\Models\Task;
 use App\Paper\Png;
 use App\Show\WarpStore;
 use Core\Exchange\Csv;
@@ -17,7 +17,6 @@ use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\EdgeBlend;
 use Core\Venue\Lens;
-use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Process\Process;
@@ -277,9 +276,9 @@ final class OutputsTest extends TestCase
         $seam = fn (): array => (array) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/seam?from=0.1,0.5&to=0.9,0.5")->assertOk()->json();
         self::assertGreaterThan(0.3, $seam()['off'], 'a bright band where they lie on one another, and one of them dimmer');
         $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'level' => true, 'limit' => 80.0])->assertStatus(202)->json('id');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
-        $told = $this->ask('GET', "casts/$job")->assertJsonPath('state', 'ready')->json();
-        self::assertMatchesRegularExpression('/Warps are right to 0\.0\d px\. All places get \d+ lx/', $told['sentence']);
+        $this->work();
+        $told = $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'ready')->json();
+        self::assertMatchesRegularExpression('/Warps are right to 0\.0\d px\. All places get \d+ lx/', $told['message']);
         $row = $this->row('region', $i['regionOne']);
         self::assertSame(64, strlen($row['model']));
         $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
@@ -310,20 +309,20 @@ final class OutputsTest extends TestCase
     {
         $i = $this->ids;
         $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])->assertStatus(202)->json('id');
-        $this->ask('POST', "casts/$job/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->ask('POST', "tasks/$job/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
+        $this->work();
         self::assertSame('', $this->row('region', $i['regionOne'])['model']);
         $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
         $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'limit' => 95])->assertStatus(422)->assertJsonPath('field', 'limit');
         // Turned away, it lights nothing; the worker says so.
         $this->edit([$this->updated('projector', $i['left'], ['rotation' => [[0, 0, 0], [180, 0, 0]]])])->assertCreated();
         $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])->assertStatus(202)->json('id');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
-        $told = $this->ask('GET', "casts/$job")->assertJsonPath('state', 'failed')->json('sentence');
+        $this->work();
+        $told = $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'failed')->json('message');
         self::assertStringContainsString('lights nothing', $told);
         // One whose workers all ended is given up in words.
-        $dead = Cast::query()->create(['showId' => $this->show, 'key' => '', 'cells' => 0, 'state' => 'working', 'progress' => 0.4]);
-        (new ComputeProjection($dead->id, $i['front'], false, 75, 'p'))->failed();
+        $dead = Task::query()->create(['showId' => $this->show, 'person' => 'p', 'kind' => 'projection', 'input' => [], 'state' => 'working', 'progress' => 0.4]);
+        (new RunTask($dead->id))->failed();
         self::assertSame('failed', $dead->refresh()->state);
         foreach (['from=0.1,0.5&to=2,0', 'from=0.1&to=0.5,0.5', ''] as $query) {
             $this->ask('GET', "shows/$this->show/surfaces/$i[front]/seam?$query")->assertStatus(422);
@@ -374,8 +373,8 @@ final class OutputsTest extends TestCase
         self::assertEqualsCanonicalizing([[1920, 1200], [960, 1200]], array_map(static fn (array $r): array => [$r['width'], $r['height']], $made));
         $this->order(['do' => 'project', 'surface' => $drum])->assertOk()->assertJsonPath('changes', []);
         $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $drum, 'limit' => 70])->assertStatus(202)->json('id');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
-        $this->ask('GET', "casts/$job")->assertJsonPath('state', 'ready');
+        $this->work();
+        $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'ready');
         // What one lights more straightly it gives more of; in the middle both give half.
         $maps = array_map(static fn (array $r): ComputedWarp => ComputedWarp::fromBytes((string) WarpStore::read($r['model'])), array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum));
         foreach ($maps as $warp) {
@@ -400,7 +399,9 @@ final class OutputsTest extends TestCase
         self::assertStringStartsWith("\x89PNG", (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/alpha.png")->assertOk()->getContent());
         // Into a region that is bent by nothing: what came in does all of it.
         $this->order(['do' => 'reset', 'regions' => [$i['regionOne']], 'what' => 'all'])->assertCreated();
-        $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => base64_encode($package)])->assertCreated()->assertJsonPath('name', 'Import a calibration');
+        $task = $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => base64_encode($package)])->assertStatus(202)->json('id');
+        $this->work();
+        $this->ask('GET', "tasks/$task")->assertJsonPath('state', 'ready')->assertJsonPath('message', '2 rows imported.');
         $row = $this->row('region', $i['regionOne']);
         $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
         $middle = $warp->lattice->points[32 * 65 + 32];

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Models\Cast;
+use App\Models\Task;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Show\ShowRepository;
@@ -17,7 +17,6 @@ use Core\Routing\GlobeProjection;
 use Core\Routing\PlacedValues;
 use Core\Routing\VirtualLens;
 use Core\Units\Flicks;
-use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use Symfony\Component\Process\ExecutableFinder;
 use Symfony\Component\Process\Process;
@@ -273,7 +272,7 @@ final class StandingTest extends TestCase
             }
         }
         $hash = (string) $this->sendModel($obj, 'fine.obj')->assertOk()->json('hash');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->work();
         $id = $this->id();
         $this->edit($this->created('surface', $id, ['name' => 'Fine', 'kind' => 'model', 'model' => $hash, 'shape' => ['uv' => 'front']]))->assertCreated();
         $mesh = self::one($this->ask('GET', "shows/$this->show/meshes")->json('meshes'), 'surface', $id);
@@ -309,15 +308,15 @@ final class StandingTest extends TestCase
         }
         $first = $this->ask('POST', "shows/$this->show/light", ['cells' => 4000])->assertStatus(202)->assertJsonPath('state', 'waiting')->json('id');
         $second = $this->ask('POST', "shows/$this->show/light", ['cells' => 3000])->assertStatus(202)->json('id');
-        $this->ask('GET', "casts/$first")->assertOk()->assertJsonPath('state', 'cancelled');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
-        $this->ask('GET', "casts/$second")->assertOk()->assertJsonPath('state', 'ready')->assertJsonPath('progress', 1);
+        $this->ask('GET', "tasks/$first")->assertOk()->assertJsonPath('state', 'cancelled');
+        $this->work();
+        $this->ask('GET', "tasks/$second")->assertOk()->assertJsonPath('state', 'ready')->assertJsonPath('progress', 1);
         $this->ask('GET', "shows/$this->show/light")->assertOk()->assertJsonPath('cells', 3000);
         $third = $this->ask('POST', "shows/$this->show/light")->json('id');
-        $this->ask('POST', "casts/$third/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
-        self::assertSame('cancelled', Cast::query()->findOrFail($third)->state);
-        $this->ask('GET', 'casts/'.$this->id())->assertNotFound();
+        $this->ask('POST', "tasks/$third/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
+        $this->work();
+        self::assertSame('cancelled', Task::query()->findOrFail($third)->state);
+        $this->ask('GET', 'tasks/'.$this->id())->assertNotFound();
     }
 
     public function test_a_projector_fills_a_face_or_says_what_it_lacks(): void
@@ -414,7 +413,7 @@ final class StandingTest extends TestCase
             $this->created('region', $region, ['output' => $output, 'surface' => $id, 'source' => [0, 0, 1920, 1080]]),
         )->assertCreated();
         self::assertSame('waiting', $this->row('surface', $id)['modelFile']['state']);
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->work();
         self::assertSame(['ready', 2], [$this->row('surface', $id)['modelFile']['state'], $this->row('surface', $id)['modelFile']['form']['triangles']]);
         $computed = $this->ask('GET', "shows/$this->show/computed")->json("surfaces.$id");
         self::assertEqualsWithDelta(12, $computed['areaSquareMetres'], 1e-6);
@@ -424,7 +423,7 @@ final class StandingTest extends TestCase
         $second = (string) $this->sendModel(str_replace('2 3 0', '2 6 0', $square), 'tower v2.obj')->assertOk()->json('hash');
         self::assertNotSame($first, $second);
         $this->edit($this->updated('surface', $id, ['model' => [$first, $second]]))->assertCreated();
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->work();
         self::assertEqualsWithDelta(24, $this->ask('GET', "shows/$this->show/computed")->json("surfaces.$id.areaSquareMetres"), 1e-6);
         self::assertSame($id, $this->row('region', $region)['surface']);
         // A model of these bytes is here already.
@@ -434,7 +433,7 @@ final class StandingTest extends TestCase
     public function test_a_broken_or_giant_model_is_said_and_the_show_goes_on(): void
     {
         $hash = (string) $this->sendModel("v 0 0 0\nf 1 2 3\n")->assertOk()->json('hash');
-        Artisan::call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->work();
         $file = StoredFile::query()->findOrFail($hash);
         self::assertSame(['failed', 'Line 2 names vertex "2", which is not there.'], [$file->state, $file->sentence]);
         $id = $this->id();
@@ -449,7 +448,7 @@ final class StandingTest extends TestCase
         self::assertStringContainsString("Indoor 2.6,500,500,192,192,80,8.1,55,165,0,140,140,0,0,0\r\n", $csv);
         $done = $this->ask('POST', "shows/$this->show/panels", ['csv' => str_replace('8.1', '9.5', $csv).'"Quay ""wet"", 3.9";500'])->assertStatus(422);
         self::assertSame('csv', $done->json('field'));
-        $this->ask('POST', "shows/$this->show/panels", ['csv' => str_replace('8.1', '9.5', $csv)."\"Quay \"\"wet\"\", 3.9\",500,1000,128,256,90,14,120,340,5000,140,130,-5,5,7\r\n"])->assertCreated()->assertJsonPath('name', 'Import 2 panels');
+        $this->ask('POST', "shows/$this->show/panels", ['csv' => str_replace('8.1', '9.5', $csv)."\"Quay \"\"wet\"\", 3.9\",500,1000,128,256,90,14,120,340,5000,140,130,-5,5,7\r\n"])->assertCreated()->assertJsonPath('name', 'Import panels');
         $panels = array_column((array) $this->ask('GET', "shows/$this->show")->json('rows.panel'), null, 'name');
         self::assertSame([9.5, 256, -5], [$panels['Indoor 2.6']['kilograms'], $panels['Quay "wet", 3.9']['heightPx'], $panels['Quay "wet", 3.9']['jointMin']]);
         self::assertSame($this->ids['panel'], $panels['Indoor 2.6']['id']);

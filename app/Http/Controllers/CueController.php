@@ -6,7 +6,9 @@ namespace App\Http\Controllers;
 
 use App\Engine\Control;
 use App\Http\Download;
+use App\Http\Imports;
 use App\Models\Show;
+use App\Paper\Import;
 use App\Show\Editor;
 use App\Show\ShowRepository;
 use App\Support\Id;
@@ -23,9 +25,7 @@ use Illuminate\Http\Response;
 /** Records cues of what is on, changes what they hold, tells why a value is what it is, and takes the list and markers as tables. */
 final readonly class CueController
 {
-    private const MAX_TABLE = 1_000_000;
-
-    public function __construct(private Editor $editor, private ShowRepository $rows, private Control $control)
+    public function __construct(private Editor $editor, private ShowRepository $rows, private Control $control, private Imports $imports)
     {
     }
 
@@ -86,14 +86,7 @@ final readonly class CueController
 
     public function takeTable(Request $request, Show $show, string $of): JsonResponse
     {
-        $csv = Input::body($request)->text('csv');
-        if (strlen($csv) > self::MAX_TABLE) {
-            throw Problem::refused('csv', 'The table has to be text of at most 1 MB.');
-        }
-        $table = CueTable::of($this->rows->document($show));
-        $changes = $of === 'cues' ? $table->readCues($csv, Id::make(...)) : $table->readMarkers($csv, Id::make(...));
-
-        return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), "Import $of", $changes, null));
+        return $this->imports->take($show, (string) $request->attributes->get('person'), Import::from($of), Input::body($request)->text('csv'));
     }
 
     /** @return array<string, mixed> fields of a new cue that are given */

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Jobs\CastFiner;
-use App\Models\Cast;
+use App\Jobs\RunTask;
 use App\Models\Show;
+use App\Models\Task;
 use App\Show\Lighting;
 use App\Show\ShowRepository;
 use App\Support\Input;
@@ -28,8 +28,8 @@ final readonly class LightController
     {
         $rows = $this->rows->withFiles($show->id);
         $key = Lighting::key($rows);
-        $finest = Cast::query()->where('showId', $show->id)->where('key', $key)->where('state', 'ready')->max('cells');
-        $kept = ($finest === null ? null : $this->lighting->kept($key, (int) $finest)) ?? $this->lighting->kept($key, Lighting::QUICK);
+        $finest = max(0, 0, ...array_map(static fn (Task $task): int => (int) $task->input['cells'], Task::query()->where('showId', $show->id)->where('key', $key)->where('kind', 'light')->where('state', 'ready')->get()->all()));
+        $kept = ($finest === 0 ? null : $this->lighting->kept($key, $finest)) ?? $this->lighting->kept($key, Lighting::QUICK);
 
         return $kept ?? $this->now($show, $rows, $key);
     }
@@ -58,29 +58,11 @@ final readonly class LightController
     public function finer(Request $request, Show $show): JsonResponse
     {
         $cells = Input::body($request)->whole('cells', 100, self::FINEST, 12_000);
-        Cast::query()->where('showId', $show->id)->whereIn('state', ['waiting', 'working'])->update(['state' => 'cancelled']);
-        $cast = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => $cells, 'state' => 'waiting', 'progress' => 0]);
-        CastFiner::dispatch($cast->id);
+        foreach (Task::query()->where('showId', $show->id)->where('kind', 'light')->whereIn('state', Task::OPEN)->get() as $earlier) {
+            $earlier->cancel();
+        }
 
-        return new JsonResponse(self::told($cast), 202);
-    }
-
-    public function cast(Cast $cast): JsonResponse
-    {
-        return new JsonResponse(self::told($cast));
-    }
-
-    public function cancel(Cast $cast): JsonResponse
-    {
-        in_array($cast->state, ['waiting', 'working'], true) && $cast->update(['state' => 'cancelled']);
-
-        return new JsonResponse(self::told($cast));
-    }
-
-    /** @return array<string, mixed> */
-    private static function told(Cast $cast): array
-    {
-        return ['id' => $cast->id, 'state' => $cast->state, 'progress' => $cast->progress, 'cells' => $cast->cells, 'sentence' => $cast->sentence];
+        return new JsonResponse(RunTask::begin('light', $show, (string) $request->attributes->get('person'), ['cells' => $cells])->payload(), 202);
     }
 
     /** The present projectors and each placement that is kept, by what they come to. */

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Http\Download;
+use App\Http\Imports;
 use App\Media\GreyPicture;
 use App\Models\Show;
+use App\Paper\Import;
 use App\Paper\Archive;
 use App\Paper\Pdf;
 use App\Paper\Png;
@@ -41,8 +43,6 @@ use Illuminate\Http\Response;
 /** What is done to the outputs of a show and their regions: the core computes what changes. */
 final readonly class OutputController
 {
-    private const MAX_SHEET = 1 << 20;
-
     private const MAX_REGIONS = 2000;
 
     private const MAX_PICTURE = 8 << 20;
@@ -256,16 +256,9 @@ final readonly class OutputController
     }
 
     /** Takes places that a technician dictates. */
-    public function takeCsv(Request $request, Show $show): JsonResponse
+    public function takeCsv(Request $request, Show $show, Imports $imports): JsonResponse
     {
-        $csv = Input::body($request)->text('csv');
-        if (strlen($csv) > self::MAX_SHEET) {
-            throw Problem::refused('csv', 'The table has to be text of at most 1 MB.');
-        }
-        $document = $this->rows->document($show);
-        $changes = (new OutputEditing($document->show, $document, Id::make(...)))->place(RegionSheet::read($document->show, $csv));
-
-        return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), 'Import places of regions', $changes, null));
+        return $imports->take($show, (string) $request->attributes->get('person'), Import::Regions, Input::body($request)->text('csv'));
     }
 
     /** @return array<int, array{float, float}> by point */

@@ -5,9 +5,10 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Http\Download;
-use App\Jobs\ComputeProjection;
-use App\Models\Cast;
+use App\Http\Imports;
+use App\Jobs\RunTask;
 use App\Models\Show;
+use App\Paper\Import;
 use App\Paper\Png;
 use App\Paper\ProjectionPackage;
 use App\Show\Editor;
@@ -31,8 +32,6 @@ use Illuminate\Http\Response;
 /** What is computed of projections: warps and blends by the worker, evenness, the seam and the place of projectors at once. */
 final readonly class ProjectionController
 {
-    private const MAX_PACKAGE = 8 << 20;
-
     /** Lines each way in which a warp is told. */
     private const LINES = 33;
 
@@ -53,10 +52,9 @@ final readonly class ProjectionController
         if ($limit < 10 || $limit > 89) {
             throw Problem::refused('limit', 'The limit lies between 10 and 89 degrees.');
         }
-        $job = Cast::query()->create(['showId' => $show->id, 'key' => '', 'cells' => 0, 'state' => 'waiting', 'progress' => 0]);
-        ComputeProjection::dispatch($job->id, $surface, $body->flag('level'), $limit, (string) $request->attributes->get('person'));
+        $task = RunTask::begin('projection', $show, (string) $request->attributes->get('person'), ['surface' => $surface, 'level' => $body->flag('level'), 'limit' => $limit]);
 
-        return new JsonResponse(['id' => $job->id, 'state' => $job->state, 'progress' => 0, 'cells' => 0, 'sentence' => null], 202);
+        return new JsonResponse($task->payload(), 202);
     }
 
     public function evenness(Show $show, string $region): JsonResponse
@@ -133,16 +131,11 @@ final readonly class ProjectionController
         return Download::of(ProjectionPackage::of($core, $surface, gmdate('Y-m-d H:i:s')), 'application/zip', "$name.mpcdi");
     }
 
-    public function takePackage(Request $request, Show $show, string $surface): JsonResponse
+    public function takePackage(Request $request, Show $show, string $surface, Imports $imports): JsonResponse
     {
-        $bytes = Input::body($request)->bytes('package', self::MAX_PACKAGE, 'The package');
-        $document = $this->rows->document($show);
-        $changes = [];
-        foreach (ProjectionPackage::read($document->show, $surface, $bytes) as $region => $model) {
-            array_push($changes, ...Changes::update('region', $region, $document->rows['region'][$region], ['model' => $model, 'modelOf' => '']));
-        }
+        $bytes = Input::body($request)->bytes('package', Import::Calibration->largest(), 'The package');
 
-        return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), 'Import a calibration', $changes, null));
+        return $imports->take($show, (string) $request->attributes->get('person'), Import::Calibration, $bytes, $surface);
     }
 
     /** The share of the signal that a region has over its output, as a picture. */

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Http\Download;
+use App\Http\Imports;
 use App\Models\Show;
 use App\Paper\Archive;
+use App\Paper\Import;
 use App\Paper\Pdf;
 use App\Paper\Png;
 use App\Show\Editor;
@@ -138,25 +140,9 @@ final readonly class VenueController
     }
 
     /** Panels of a table become panels of the show; one of the same name takes the table's figures. */
-    public function importPanels(Request $request, Show $show, Editor $editor): JsonResponse
+    public function importPanels(Request $request, Show $show, Imports $imports): JsonResponse
     {
-        $csv = Input::body($request)->text('csv');
-        if (strlen($csv) > 1_000_000) {
-            throw Problem::refused('csv', 'The table has to be text of at most 1 MB.');
-        }
-        $present = array_column($this->rows->of($show->id)['panel'], null, 'name');
-        $changes = [];
-        foreach (PanelTable::read($csv) as $panel) {
-            $fields = get_object_vars($panel);
-            $old = $present[$panel->name] ?? null;
-            $changes[$panel->name] = $old === null ? [Changes::create('panel', Id::make(), $fields)] : Changes::update('panel', $old['id'], $old, $fields);
-        }
-        $person = $request->attributes->get('person');
-        $name = 'Import '.count($changes).' panels';
-        $changes = array_merge(...array_values($changes));
-        $edit = $changes === [] ? Editor::nothing($show, $name) : $editor->apply($show, $person, $name, $changes);
-
-        return new JsonResponse($editor->told($edit, $show, $person), 201);
+        return $imports->take($show, (string) $request->attributes->get('person'), Import::Panels, Input::body($request)->text('csv'));
     }
 
     public function panels(): JsonResponse

@@ -446,7 +446,9 @@ export interface paths {
                 query?: {
                     spares?: string;
                 };
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     surface: string;
@@ -463,6 +465,15 @@ export interface paths {
                     };
                     content: {
                         "text/csv": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -494,7 +505,9 @@ export interface paths {
                 query?: {
                     zones?: string;
                 };
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     surface: string;
@@ -511,6 +524,15 @@ export interface paths {
                     };
                     content: {
                         "image/svg+xml": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -537,7 +559,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     surface: string;
@@ -553,6 +577,15 @@ export interface paths {
                     };
                     content: {
                         "model/obj": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -583,7 +616,9 @@ export interface paths {
                 query?: {
                     spares?: string;
                 };
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     format: string;
@@ -599,6 +634,15 @@ export interface paths {
                     };
                     content: {
                         "text/csv": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -624,7 +668,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                 };
@@ -639,6 +685,15 @@ export interface paths {
                     };
                     content: {
                         "image/svg+xml": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -767,6 +822,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"];
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
                 /** @description A problem */
@@ -925,7 +989,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Cast"];
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
                 /** @description A problem */
@@ -985,22 +1049,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/casts/{cast}": {
+    "/tasks/{task}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                cast: string;
+                task: string;
             };
             cookie?: never;
         };
-        /** How far a finer cast is */
+        /** How far what the worker does is */
         get: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    cast: string;
+                    task: string;
                 };
                 cookie?: never;
             };
@@ -1012,7 +1076,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Cast"];
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
                 /** @description A problem */
@@ -1034,24 +1098,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/casts/{cast}/cancel": {
+    "/tasks/{task}/cancel": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                cast: string;
+                task: string;
             };
             cookie?: never;
         };
         get?: never;
         put?: never;
-        /** Stops it */
+        /** Stops it, unless it is being written */
         post: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    cast: string;
+                    task: string;
                 };
                 cookie?: never;
             };
@@ -1063,7 +1127,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Cast"];
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
                 /** @description A problem */
@@ -1204,7 +1268,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                 };
@@ -1219,6 +1285,15 @@ export interface paths {
                     };
                     content: {
                         "model/obj": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -2135,6 +2210,15 @@ export interface paths {
                         };
                     };
                 };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
+                    };
+                };
                 /** @description A problem */
                 default: {
                     headers: {
@@ -2212,6 +2296,15 @@ export interface paths {
                         "application/json": components["schemas"]["Done"] & {
                             made: string | null;
                         };
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
                 /** @description A problem */
@@ -2603,6 +2696,15 @@ export interface paths {
                         };
                     };
                 };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
+                    };
+                };
                 /** @description A problem */
                 default: {
                     headers: {
@@ -2634,7 +2736,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     format: string;
@@ -2650,6 +2754,15 @@ export interface paths {
                     };
                     content: {
                         "text/csv": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -2675,7 +2788,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                 };
@@ -2690,6 +2805,15 @@ export interface paths {
                     };
                     content: {
                         "application/zip": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -2870,7 +2994,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                 };
@@ -2885,6 +3011,15 @@ export interface paths {
                     };
                     content: {
                         "application/pdf": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -2934,7 +3069,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Cast"];
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
                 /** @description A problem */
@@ -3096,7 +3231,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     surface: string;
@@ -3112,6 +3249,15 @@ export interface paths {
                     };
                     content: {
                         "application/zip": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -3147,6 +3293,15 @@ export interface paths {
                         };
                     };
                 };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
+                    };
+                };
                 /** @description A problem */
                 default: {
                     headers: {
@@ -3178,7 +3333,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     region: string;
@@ -3194,6 +3351,15 @@ export interface paths {
                     };
                     content: {
                         "image/png": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -3220,7 +3386,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    Prefer?: string;
+                };
                 path: {
                     show: string;
                     region: string;
@@ -3236,6 +3404,15 @@ export interface paths {
                     };
                     content: {
                         "text/csv": unknown;
+                    };
+                };
+                /** @description The worker does it: ask for the task until it is ready */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Task"];
                     };
                 };
             };
@@ -4839,13 +5016,15 @@ export interface components {
             projectors: components["schemas"]["Footprint"][];
             sum: components["schemas"]["VariantSum"];
         };
-        Cast: {
+        Task: {
             id: string;
             /** @enum {string} */
-            state: "waiting" | "working" | "ready" | "failed" | "cancelled";
+            kind: "light" | "projection" | "import" | "answer";
+            /** @enum {string} */
+            state: "waiting" | "working" | "writing" | "ready" | "failed" | "cancelled";
             progress: number;
-            cells: number;
-            sentence: string | null;
+            message: string | null;
+            revision: number | null;
         };
         Sight: {
             body: string;

@@ -1,12 +1,9 @@
-import { notifications } from '@mantine/notifications';
 import { answer, type Change, type Done, http, type Kind, Problem, type paths, type ShowDocument } from '../api/client';
+import { complain } from './complain';
 import { Replaced } from './rebase';
 import { edited, type Row } from './rows';
 import { client, get, inShow, key, live, type Selection, select, set, shown } from './state';
-
-export function complain(error: unknown) {
-  notifications.show({ color: 'red', title: error instanceof Problem && error.clash ? 'Somebody else changed this' : 'Not done', message: error instanceof Error ? error.message : String(error), autoClose: 8000 });
-}
+import { follow, type Task } from './tasks';
 
 /** Kinds of rows that the venue's pictures are made of. */
 const standing = new Set(['panel', 'surface', 'rig', 'projector', 'camera', 'prop', 'seat', 'variant', 'show']);
@@ -142,8 +139,26 @@ export async function recordCue(order: Body<'/shows/{show}/cues'>): Promise<stri
   return result === null ? null : (result.made ?? '');
 }
 
+/** Takes a file as one Edit: a small one at once, a large one by the worker, with progress. */
+async function imported(title: string, call: () => Promise<{ data?: Done | Task }>): Promise<void> {
+  try {
+    const result = await inLine(() => answer<Done | Task>(call()));
+    if (!('state' in result)) {
+      done(result);
+      return;
+    }
+    const task = await follow(result, title);
+    if (task === null) return;
+    // Its changes come by the live stream; what can be undone does not.
+    void client.invalidateQueries({ queryKey: key(get().showId) });
+    set({ said: task.message ?? title });
+  } catch (error) {
+    complain(error);
+  }
+}
+
 /** Takes a table of cues or markers. */
-export const importTable = (of: 'cues' | 'markers', csv: string) => ask(() => http.POST(`/shows/{show}/${of}.csv`, { ...inShow(), body: { csv } }));
+export const importTable = (of: 'cues' | 'markers', csv: string) => imported(`Import ${of}`, () => http.POST(`/shows/{show}/${of}.csv`, { ...inShow(), body: { csv } }));
 
 /** Names and changes routes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
 export async function route(order: Body<'/shows/{show}/routes'>): Promise<string | null> {
@@ -157,7 +172,7 @@ export const outputs = (order: Body<'/shows/{show}/outputs'>) => ask(() => http.
 /** Takes warps and blends of a surface from a package of the interchange format. */
 export async function importCalibration(surface: string, file: File) {
   const body = { package: await base64(file) };
-  return ask(() => http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', { params: { path: { show: get().showId ?? '', surface } }, body }));
+  return imported('Import a calibration', () => http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', { params: { path: { show: get().showId ?? '', surface } }, body }));
 }
 
 export async function base64(file: File) {
@@ -168,7 +183,7 @@ export async function base64(file: File) {
 }
 
 /** Takes places of regions from a technician's table. */
-export const importRegions = (csv: string) => ask(() => http.POST('/shows/{show}/regions.csv', { ...inShow(), body: { csv } }));
+export const importRegions = (csv: string) => imported('Import places of regions', () => http.POST('/shows/{show}/regions.csv', { ...inShow(), body: { csv } }));
 
 /** What would not fit of a new version of a media: the other media whose file it is. */
 export const misfits = async (media: string, by: string) => {
@@ -182,4 +197,4 @@ export const version = (media: string, file: { by: string; take: true } | { file
 
 export const keep = (addresses: string[], keyframe: boolean) => ask(() => http.POST('/shows/{show}/keep', { ...inShow(), body: { addresses, keyframe } }));
 export const aim = (layers: string[], surfaces: string[]) => ask(() => http.POST('/shows/{show}/aim', { ...inShow(), body: { layers, surfaces } }));
-export const importPanels = (csv: string) => ask(() => http.POST('/shows/{show}/panels', { ...inShow(), body: { csv } }));
+export const importPanels = (csv: string) => imported('Import panels', () => http.POST('/shows/{show}/panels', { ...inShow(), body: { csv } }));

@@ -1,5 +1,5 @@
 import type { ShowDocument } from '../api/client';
-import { complain } from './edits';
+import { complain } from './complain';
 import { figured } from './rows';
 import { client, get, key, live, playback, set, shownPlayback, timelineId } from './state';
 

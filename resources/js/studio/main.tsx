@@ -11,9 +11,12 @@ import { createRoot } from 'react-dom/client';
 import { resolver, theme } from '../theme/theme';
 import { App } from './App';
 import { client, go, select, shownHead } from './store';
+import { catchDownloads } from './tasks';
 
 // By which tests go to a thing without looking for it.
 Object.assign(window, { kiteStudio: { go, select, showAt: (engine: number) => shownHead()?.map.at(engine) ?? 0 } });
+
+catchDownloads();
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="dark">

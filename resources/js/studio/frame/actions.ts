@@ -1,6 +1,7 @@
 import { http, type Schemas } from '../../api/client';
 import { addEffect, EFFECTS } from '../effects';
 import { arrange, client, command, complain, edit, editAndSelect, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
+import { download } from '../tasks';
 import { ulid } from '../time';
 import { tapTime } from '../views/timeline/work';
 import { type HeatMap, heatMaps, setVenue, type useVenueState } from '../views/venue/state';
@@ -88,7 +89,7 @@ function venueActions(): Action[] {
   const ids = get()
     .chosen.filter((c) => viewOf[c.kind] === 'venue' && c.kind !== 'panel')
     .map((c) => c.id);
-  const document = (path: string, name: string, words: string): Action => ({ name: `Export: ${name}`, words: `download save document paper ${words}`, run: () => window.open(`/api/shows/${get().showId}/${path}`, '_self') });
+  const document = (path: string, name: string, words: string): Action => ({ name: `Export: ${name}`, words: `download save document paper ${words}`, run: () => void download(`/api/shows/${get().showId}/${path}`) });
   const cards = (surfaces: string[]) => () => command({ do: 'cards', surfaces });
   return [
     dialog('Add an LED wall…', 'new surface screen panels', 'wall'),

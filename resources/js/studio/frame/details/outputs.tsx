@@ -1,10 +1,11 @@
 import { Checkbox, SegmentedControl, Select } from '@mantine/core';
-import { useEffect, useState } from 'react';
-import { answer, http, type RowOf, type Schemas } from '../../../api/client';
+import { useState } from 'react';
+import { http, type RowOf } from '../../../api/client';
 import { signal } from '../../../theme/tokens';
 import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { command, complain, edit, editAndSelect, insert, outputs as order, select, update, useStudio } from '../../store';
+import { command, edit, editAndSelect, insert, outputs as order, select, update, useStudio } from '../../store';
+import { useTask } from '../../tasks';
 import { timecode, ulid } from '../../time';
 import { Findings, Gone, px, Remove } from '../parts';
 
@@ -303,23 +304,13 @@ export function OutputDetails({ id }: { id: string }) {
   );
 }
 
-/** What the worker is at. */
-type Job = Schemas['Cast'];
-
 /** Has warps and blends of a surface computed from the venue, and says how far that is. */
 function FromVenue({ region }: { region: RowOf<'region'> }) {
   const show = useShow();
   const [level, setLevel] = useState(false);
   const [limit, setLimit] = useState(75);
-  const [job, setJob] = useState<Job | null>(null);
+  const { task, running, begin, cancel } = useTask();
   const surface = useRow('surface', region.surface);
-  const running = job?.state === 'waiting' || job?.state === 'working';
-  const id = job?.id;
-  useEffect(() => {
-    if (!running || id === undefined) return;
-    const timer = setInterval(() => void answer(http.GET('/casts/{cast}', { params: { path: { cast: id } } })).then(setJob, complain), 400);
-    return () => clearInterval(timer);
-  }, [running, id]);
   const figures = show?.computed.regions[region.id];
   if (figures?.projector === null || figures === undefined) return null;
   return (
@@ -331,18 +322,14 @@ function FromVenue({ region }: { region: RowOf<'region'> }) {
       </div>
       {running ? (
         <p style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
-          <progress max={1} value={job?.progress ?? 0} aria-label="Computing" />
-          <button type="button" className="plain" onClick={() => id !== undefined && void answer(http.POST('/casts/{cast}/cancel', { params: { path: { cast: id } } })).then(setJob, complain)}>
+          <progress max={1} value={task?.progress ?? 0} aria-label="Computing" />
+          <button type="button" className="plain" onClick={cancel}>
             Cancel
           </button>
         </p>
       ) : (
         <p style={{ display: 'flex', gap: 8 }}>
-          <button
-            type="button"
-            className="plain primary"
-            onClick={() => void answer(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: region.surface, level, limit } })).then(setJob, complain)}
-          >
+          <button type="button" className="plain primary" onClick={() => begin(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: region.surface, level, limit } }))}>
             Compute warps and blends
           </button>
           {region.model !== '' && (
@@ -353,7 +340,7 @@ function FromVenue({ region }: { region: RowOf<'region'> }) {
         </p>
       )}
       <p className="dim" style={{ margin: 0, fontSize: 13 }} role="status">
-        {job?.sentence ?? (region.model === '' ? `Of all regions of ${surface?.name ?? 'the surface'} that go to projectors.` : 'Computed; what is set by hand lies on top.')}
+        {task?.message ?? (region.model === '' ? `Of all regions of ${surface?.name ?? 'the surface'} that go to projectors.` : 'Computed; what is set by hand lies on top.')}
       </p>
     </>
   );

@@ -67,9 +67,9 @@ export function CuesView() {
         <button type="button" className="plain" disabled={on.length === 0} onClick={() => void command({ do: 'release' })}>
           Release all{on.length === 0 ? '' : ` (${on.length})`}
         </button>
-        <button type="button" className="plain" onClick={() => window.open(`/api/shows/${show.id}/cues.csv`, '_self')}>
+        <a className="plain" href={`/api/shows/${show.id}/cues.csv`} download>
           Export CSV
-        </button>
+        </a>
         <button type="button" className="plain" onClick={() => take('cues')}>
           Import CSV
         </button>

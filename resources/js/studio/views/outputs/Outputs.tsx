@@ -160,24 +160,24 @@ export function Outputs() {
                 </Menu.Item>
                 <Menu.Item onClick={() => setPacking(true)}>Pack regions…</Menu.Item>
                 <Menu.Item onClick={() => setMatching(true)}>Match projectors…</Menu.Item>
-                <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.csv`}>
+                <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.csv`} download>
                   X/Y sheet, CSV
                 </Menu.Item>
-                <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.pdf`}>
+                <Menu.Item component="a" href={`/api/shows/${show?.id}/regions.pdf`} download>
                   X/Y sheet, PDF
                 </Menu.Item>
                 <Menu.Item onClick={() => file.current?.click()}>Read an X/Y sheet…</Menu.Item>
                 {region !== undefined && (
                   <>
                     <Menu.Divider />
-                    <Menu.Item component="a" href={`/api/shows/${show?.id}/surfaces/${region.surface}/projection.mpcdi`}>
+                    <Menu.Item component="a" href={`/api/shows/${show?.id}/surfaces/${region.surface}/projection.mpcdi`} download>
                       Calibration, MPCDI
                     </Menu.Item>
                     <Menu.Item onClick={() => calibration.current?.click()}>Read a calibration…</Menu.Item>
-                    <Menu.Item component="a" href={`/api/shows/${show?.id}/regions/${region.id}/alpha.png`}>
+                    <Menu.Item component="a" href={`/api/shows/${show?.id}/regions/${region.id}/alpha.png`} download>
                       Blend, PNG
                     </Menu.Item>
-                    <Menu.Item component="a" href={`/api/shows/${show?.id}/regions/${region.id}/warp.csv`}>
+                    <Menu.Item component="a" href={`/api/shows/${show?.id}/regions/${region.id}/warp.csv`} download>
                       Warp, CSV
                     </Menu.Item>
                   </>

@@ -1,10 +1,10 @@
 import { Menu, NativeSelect, Popover, Switch } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
-import { answer, http, type Schemas } from '../../../api/client';
+import { useEffect, useMemo } from 'react';
+import { http } from '../../../api/client';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, client, command, complain, get, inShow, useStudio } from '../../store';
+import { arrange, client, command, get, inShow, useStudio } from '../../store';
+import { useTask } from '../../tasks';
 import { PixelTrace } from '../routes/PixelTrace';
 import { WallSheetView } from '../WallSheet';
 import { add, Dialogs } from './Dialogs';
@@ -257,27 +257,8 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
   const under = useReading((s) => s.under);
   const showId = useStudio((s) => s.showId);
   const { title, unit, digits } = heatMaps[map];
-  const [cast, setCast] = useState<Schemas['Cast'] | null>(null);
-  const running = cast !== null && (cast.state === 'waiting' || cast.state === 'working');
-  useQuery({
-    queryKey: ['cast', cast?.id],
-    queryFn: async () => {
-      const next = await answer(http.GET('/casts/{cast}', { params: { path: { cast: cast?.id ?? '' } } }));
-      setCast(next);
-      if (next.state === 'ready') void client.invalidateQueries({ queryKey: ['light', showId] });
-      return next;
-    },
-    enabled: running,
-    refetchInterval: running ? 400 : false,
-    staleTime: 0,
-  });
-  const finer = async () => {
-    try {
-      setCast(await answer(http.POST('/shows/{show}/light', { ...inShow(), body: { cells: 15_000 } })));
-    } catch (error) {
-      complain(error);
-    }
-  };
+  const { task, running, begin, cancel } = useTask(() => void client.invalidateQueries({ queryKey: ['light', showId] }));
+  const finer = () => begin(http.POST('/shows/{show}/light', { ...inShow(), body: { cells: 15_000 } }));
   const [min, max] = light === undefined ? [0, 1] : spread(light, map);
   const value = under === null ? null : valueAt(under, map);
   return (
@@ -294,18 +275,18 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
       <p className="dim" style={{ fontSize: 12 }}>
         {running ? (
           <>
-            Casting finer, <span className="mono">{Math.round((cast?.progress ?? 0) * 100)} %</span>{' '}
-            <button type="button" className="plain" onClick={async () => setCast(await answer(http.POST('/casts/{cast}/cancel', { params: { path: { cast: cast?.id ?? '' } } })))}>
+            Casting finer, <span className="mono">{Math.round((task?.progress ?? 0) * 100)} %</span>{' '}
+            <button type="button" className="plain" onClick={cancel}>
               Stop
             </button>
           </>
         ) : (
           <>
             <span className="mono">{light?.cells.toLocaleString('en') ?? '—'}</span> cells a face{' '}
-            <button type="button" className="plain" onClick={() => void finer()}>
+            <button type="button" className="plain" onClick={finer}>
               Finer
             </button>
-            {cast?.state === 'failed' && ` ✕ ${cast.sentence}`}
+            {task?.state === 'failed' && ` ✕ ${task.message}`}
           </>
         )}
       </p>
