@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { canvasPixels, created, KiteLamp, makeVideo, rowId, until } from './kite';
@@ -571,4 +572,30 @@ test('the board fires and releases, the desk goes along the list, panics and com
   await shows('darkness', (is) => Math.max(...is) < 3);
   await page.getByRole('button', { name: 'Light back' }).click();
   await shows('light', (is) => Math.max(...is) > 50);
+});
+
+test('a long list of cues comes in by the worker, with progress, is stopped, and taken back in one step', async () => {
+  await page.keyboard.press('Alt+5');
+  const before = (await rows()).cue.length;
+  const table = (count: number) => Buffer.from(`number,name,fade s\n${Array.from({ length: count }, (_, n) => `${1000 + n},Row ${n},2`).join('\n')}\n`);
+  const bring = async (count: number) => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Import CSV' }).click();
+    await (await chooser).setFiles({ name: 'cues.csv', mimeType: 'text/csv', buffer: table(count) });
+  };
+  const notice = page.getByRole('alert').filter({ hasText: 'Import cues' });
+  await bring(4500);
+  await notice.getByRole('button', { name: 'Cancel' }).click();
+  await expect(notice).toBeHidden();
+  expect((await rows()).cue.length).toBe(before);
+  await bring(1200);
+  await expect(notice.getByRole('progressbar')).toBeVisible();
+  await until('the cues', async () => (await rows()).cue.length === before + 1200);
+  await expect(notice).toBeHidden();
+  const file = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export CSV' }).click();
+  expect(readFileSync(await (await file).path(), 'utf8').split('\n').filter((line) => line.includes('Row ')).length).toBe(1200);
+  expect((await file).suggestedFilename()).toBe('Song cues.csv');
+  await page.keyboard.press('Control+z');
+  await until('them to be gone', async () => (await rows()).cue.length === before);
 });
