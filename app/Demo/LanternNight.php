@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
-use App\Jobs\RunTask;
 use App\Jobs\MakeReady;
+use App\Jobs\RunTask;
 use App\Media\MediaStore;
 use App\Media\Prober;
 use App\Models\Show;

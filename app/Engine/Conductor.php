@@ -7,12 +7,15 @@ namespace App\Engine;
 use App\Support\Interval;
 use App\Support\RequestRules;
 use App\Support\TicketOffice;
+use Core\Bindings\Command;
+use Core\Bindings\OscMessage;
 use Core\Cues\Cue;
-use Core\Cues\CueNumber;
 use Core\PixelMap\LightTest;
-use Core\Protocol\Osc;
+use Core\Show\Schema;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
+use Core\Values\Address;
+use Core\Values\Property;
 use Psr\Http\Message\RequestInterface;
 use React\EventLoop\LoopInterface;
 use React\EventLoop\TimerInterface;
@@ -451,9 +454,14 @@ final class Conductor
      */
     private function command(array $command): ?string
     {
-        $do = $command['do'] ?? null;
+        try {
+            $of = Command::of($command);
+        } catch (InvalidValue $refused) {
+            return $refused->getMessage();
+        }
+        $do = $of->value;
         $now = $this->clock->now();
-        if ($do === 'bind' && isset($command['person'])) {
+        if ($of->isInside() && isset($command['person'])) {
             return 'What a console says is told by the process that hears it.';
         }
         if ($do === 'identify') {
@@ -512,11 +520,10 @@ final class Conductor
         }
         $wrong = match ($do) {
             'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), HeldValues::fade($command['fade'] ?? null)) : 'Loose values are an object of numbers by address.',
-            'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2), is_array($command['runs'] ?? null) ? $command['runs'] : [], is_array($command['fades'] ?? null) ? $command['fades'] : []) : 'What a console says is an object of numbers by address.',
+            'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2), is_array($command['runs'] ?? null) ? $command['runs'] : [], is_array($command['fades'] ?? null) ? $command['fades'] : [], ($command['source'] ?? '') ?: 'console') : 'What a console says is an object of numbers by address.',
             'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
             'cards' => $on->setCards($command['surfaces'] ?? null),
-            'fire', 'release', 'advance', 'back', 'pointer', 'panic' => $this->cue($on, $command, $now + self::LEAD),
-            default => $on->decks->command($command, $now + self::LEAD),
+            default => $of->isOfCues() ? $this->cue($on, $command, $now + self::LEAD) : $on->decks->command($command, $now + self::LEAD),
         };
         if ($wrong !== null) {
             return $wrong;
@@ -743,53 +750,25 @@ final class Conductor
         return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true])];
     }
 
-    private const OSC_METHODS = ['/kite/play', '/kite/hold', '/kite/stop', '/kite/go', '/kite/off', '/kite/jump', '/kite/rate', '/kite/fire', '/kite/release', '/kite/advance', '/kite/back', '/kite/panic', '/kite/clock'];
-
     /**
-     * An OSC message for us; its address may be a pattern that names several methods.
+     * An OSC message for us.
      *
      * @param  list<int|float|string|bool|null>  $arguments
      * @return string|null what is wrong with it
      */
     private function heard(string $address, array $arguments): ?string
     {
-        $named = array_filter(self::OSC_METHODS, static fn (string $method): bool => Osc::matches($address, $method));
-        $wrong = $named === [] ? "Nothing listens to $address." : null;
-        foreach ($named as $method) {
-            $wrong = $this->method($method, $arguments) ?? $wrong;
+        try {
+            $commands = OscMessage::commands($address, $arguments, static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property));
+        } catch (InvalidValue $refused) {
+            return $refused->getMessage();
+        }
+        $wrong = null;
+        foreach ($commands as $command) {
+            $wrong = $this->command(['person' => 'OSC'] + $command) ?? $wrong;
         }
 
         return $wrong;
-    }
-
-    /** @param  list<int|float|string|bool|null>  $arguments */
-    private function method(string $method, array $arguments): ?string
-    {
-        $first = $arguments[0] ?? null;
-        if (in_array($method, ['/kite/fire', '/kite/release', '/kite/advance', '/kite/back', '/kite/panic'], true)) {
-            // Numbers of cues may come as text or as numbers.
-            $cue = is_string($first) ? $first : (is_int($first) || is_float($first) ? CueNumber::written(round($first, 6)) : null);
-
-            return $this->command(['do' => substr($method, 6), 'person' => 'OSC'] + ($method === '/kite/panic' ? ['on' => $first === null || (bool) $first] : ($cue === null ? [] : ['cue' => $cue])));
-        }
-        if ($method === '/kite/clock') {
-            $seconds = $arguments[1] ?? null;
-
-            return (is_int($seconds) || is_float($seconds)) && is_finite((float) $seconds) && abs($seconds) < 3e8 ? $this->command(['do' => 'clock', 'source' => $first, 'time' => Flicks::fromSeconds((float) $seconds)]) : '/kite/clock needs the name of a clock and its seconds.';
-        }
-        if ($method === '/kite/rate') {
-            return $this->command(['do' => 'rate', 'rate' => $first] + (is_string($arguments[1] ?? null) ? ['timeline' => $arguments[1]] : []));
-        }
-        if ($method !== '/kite/jump') {
-            return $this->command(['do' => substr($method, 6)] + (is_string($first) ? ['timeline' => $first] : []));
-        }
-        $on = is_string($arguments[1] ?? null) ? ['timeline' => $arguments[1]] : [];
-
-        return match (true) {
-            is_string($first) => $this->command(['do' => 'jump', 'cue' => $first] + $on),
-            (is_int($first) || is_float($first)) && is_finite((float) $first) && $first >= 0 && $first < 1e9 => $this->command(['do' => 'jump', 'time' => Flicks::fromSeconds((float) min($first, 3e8))] + $on),
-            default => '/kite/jump needs seconds or the name of a cue.',
-        };
     }
 
     /**
@@ -913,7 +892,7 @@ final class Conductor
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];
                 }
-                $wrong = $this->command(['do' => 'bind'] + array_intersect_key($said, ['values' => 0, 'runs' => 0, 'fades' => 0]));
+                $wrong = $this->command(['do' => 'bind'] + array_intersect_key($said, ['source' => 0, 'values' => 0, 'runs' => 0, 'fades' => 0]));
 
                 return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
             case 'POST /live/lights':

@@ -214,7 +214,7 @@ final class Decks
                     $on = false;
                     break;
                 default:
-                    return 'There is no command of this name; there are play, hold, stop, go, jump, nudge, rate, loop, off, clock, fire, release, advance, back, pointer, panic, live, cards, mark and identify.';
+                    return "Timelines know nothing of $command[do].";
             }
         } catch (InvalidValue $refused) {
             return $refused->getMessage();

@@ -29,7 +29,7 @@ final class HeldValues
     /** @var array<string, list<HeldValue>> those that were let go of and still fade, by address */
     private array $going = [];
 
-    /** @var array<string, HeldValue> what a lighting console says, by address */
+    /** @var array<string, array<string, HeldValue>> what controls say, by address and source; the latest wins, and when it lets go, the one before */
     private array $bound = [];
 
     /** @var array<string, list<HeldValue>> what cues hold, from below, by address */
@@ -56,7 +56,7 @@ final class HeldValues
                 match (true) {
                     $value->stratum === Stratum::Cue => $held->cues[(string) $address][] = $value,
                     $value->stratum === Stratum::Panic => $held->panic = $value,
-                    $value->stratum === Stratum::Bound && $value->yieldsTo === null && ! $value->isGone(PHP_INT_MAX) => $held->bound[(string) $address] = $value,
+                    $value->stratum === Stratum::Bound && $value->yieldsTo === null && ! $value->isGone(PHP_INT_MAX) => $held->bound[(string) $address][$value->source] = $value,
                     // One whose weight comes to nothing was let go of, one that gives way lies below another.
                     $value->isGone(PHP_INT_MAX) || $value->yieldsTo !== null => $held->going[(string) $address][] = $value,
                     default => $held->loose[(string) $address] = $value,
@@ -279,14 +279,15 @@ final class HeldValues
     }
 
     /**
-     * What a lighting console says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
+     * What a control says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
      *
      * @param  array<array-key, mixed>  $values  by address
      * @param  array<array-key, mixed>  $runs  how media that are called run, by address: rate, in, out, past, fromEnd, restarts
      * @param  array<array-key, mixed>  $fades  how long those take to cover what was before, in flicks
+     * @param  string  $source  which of them says so
      * @return string|null what is wrong with them
      */
-    public function bind(array $values, int $at, array $runs = [], array $fades = []): ?string
+    public function bind(array $values, int $at, array $runs = [], array $fades = [], string $source = 'console'): ?string
     {
         $good = self::checked($values);
         try {
@@ -298,16 +299,19 @@ final class HeldValues
             return $good;
         }
         if (count($this->bound + array_filter($good, is_float(...))) > self::MAX) {
-            return 'There are '.self::MAX.' values of consoles already.';
+            return 'There are '.self::MAX.' values of controls already.';
         }
         foreach ($good as $address => $value) {
             if ($value === null) {
-                unset($this->bound[$address]);
-                $this->going[$address] = array_values(array_filter($this->going[$address] ?? [], static fn (HeldValue $one): bool => $one->stratum !== Stratum::Bound));
+                unset($this->bound[$address][$source]);
+                $this->going[$address] = array_values(array_filter($this->going[$address] ?? [], static fn (HeldValue $one): bool => $one->stratum !== Stratum::Bound || $one->source !== $source));
+                if (($this->bound[$address] ?? []) === []) {
+                    unset($this->bound[$address]);
+                }
             } elseif (str_ends_with((string) $address, '/source')) {
-                $this->call((string) $address, $value, $runs[$address] ?? null, $at, self::fade($fades[$address] ?? null));
+                $this->call((string) $address, $source, $value, $runs[$address] ?? null, $at, self::fade($fades[$address] ?? null));
             } else {
-                $this->bound[$address] = HeldValue::from(Stratum::Bound, ++$this->sequence, 'console', $at, $value);
+                $this->bound[$address][$source] = HeldValue::from(Stratum::Bound, ++$this->sequence, $source, $at, $value);
             }
             $this->changed[$address] = $this->unsaved[$address] = true;
         }
@@ -324,7 +328,7 @@ final class HeldValues
     /** Forgets what was let go of and has faded out, and what is covered by now. */
     private function prune(string $address, int $now): void
     {
-        $above = [Stratum::Loose->value => $this->loose[$address] ?? null, Stratum::Bound->value => $this->bound[$address] ?? null];
+        $above = [Stratum::Loose->value => $this->loose[$address] ?? null, Stratum::Bound->value => $this->latest($address)];
         $before = $this->going[$address] ?? [];
         $left = array_values(array_filter($before, static fn (HeldValue $one): bool => ! $one->isGone($now) && ($above[$one->stratum->value] ?? null)?->covers($now) !== true));
         if (count($left) >= self::MAX_GOING) {
@@ -342,6 +346,17 @@ final class HeldValues
         }
     }
 
+    /** What wins of controls. */
+    private function latest(string $address): ?HeldValue
+    {
+        $latest = null;
+        foreach ($this->bound[$address] ?? [] as $one) {
+            $latest = $latest === null || $one->sequence > $latest->sequence ? $one : $latest;
+        }
+
+        return $latest;
+    }
+
     private static function property(string $text): Property
     {
         $address = Address::parse($text);
@@ -355,20 +370,20 @@ final class HeldValues
         return is_int($asked) ? max(0, min(600 * Flicks::PER_SECOND, $asked)) : 0;
     }
 
-    /** A console calls a media, or has the one that it called run otherwise. */
-    private function call(string $address, float $media, ?MediaRun $run, int $at, int $fade): void
+    /** A control calls a media, or has the one that it called run otherwise. */
+    private function call(string $address, string $source, float $media, ?MediaRun $run, int $at, int $fade): void
     {
-        $is = $this->bound[$address] ?? null;
+        $is = $this->bound[$address][$source] ?? null;
         if ($is !== null && $is->valueAt($at) === $media) {
-            $this->bound[$address] = $run === null ? $is : $is->rerun($run, $at);
+            $this->bound[$address][$source] = $run === null ? $is : $is->rerun($run, $at);
 
             return;
         }
         if ($is !== null && $fade > 0) {
             $this->cover($address, $is);
         }
-        $new = HeldValue::of(Stratum::Bound, ++$this->sequence, 'console', Track::constant($media), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at);
-        $this->bound[$address] = $run === null ? $new : $new->running($run);
+        $new = HeldValue::of(Stratum::Bound, ++$this->sequence, $source, Track::constant($media), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at);
+        $this->bound[$address][$source] = $run === null ? $new : $new->running($run);
     }
 
     /** @return array<string, float> what each loose value is set to */
@@ -393,8 +408,10 @@ final class HeldValues
                 $all[$address][] = $held->toArray();
             }
         }
-        foreach ($this->bound as $address => $held) {
-            $all[$address][] = $held->toArray();
+        foreach ($this->bound as $address => $sources) {
+            foreach ($sources as $held) {
+                $all[$address][] = $held->toArray();
+            }
         }
         foreach ($this->cues as $address => $stack) {
             foreach ($stack as $held) {
@@ -443,7 +460,7 @@ final class HeldValues
     /** @return list<array<string, mixed>> */
     private function of(string $address): array
     {
-        $held = array_filter([$this->loose[$address] ?? null, $this->bound[$address] ?? null, ...($this->going[$address] ?? []), ...($this->cues[$address] ?? []), $address === (string) Address::master() ? $this->panic : null]);
+        $held = array_filter([$this->loose[$address] ?? null, ...array_values($this->bound[$address] ?? []), ...($this->going[$address] ?? []), ...($this->cues[$address] ?? []), $address === (string) Address::master() ? $this->panic : null]);
 
         return array_values(array_map(static fn (HeldValue $one): array => $one->toArray(), $held));
     }

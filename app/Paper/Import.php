@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace App\Paper;
 
 use Core\Exchange\PanelTable;
+use Core\Paperwork\RegionSheet;
 use Core\Show\Changes;
 use Core\Show\CueTable;
 use Core\Show\Document;
 use Core\Show\OutputEditing;
-use Core\Paperwork\RegionSheet;
 use Core\Units\InvalidValue;
 
 /**

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Show;
 
+use Core\Bindings\Argument;
+use Core\Bindings\ArgumentType;
+use Core\Bindings\Command;
 use Core\Cues\FadeCurve;
 use Core\Cues\Grasp;
 use Core\Cues\OnStop;
@@ -137,6 +140,7 @@ final class OpenApi
             'Footprint' => self::object(['id' => $text, 'name' => $text, 'rays' => $whole, 'onFaces' => ['type' => ['object', 'array'], 'additionalProperties' => $number, 'items' => (object) []], 'lostShare' => $number, 'spillPixels' => $number, 'spillLumens' => $number, 'nearest' => $number, 'farthest' => $number, 'focus' => $number, 'output' => $number, 'sharpNear' => $number, 'sharpFar' => $number, 'outline' => self::list(['type' => ['array', 'null'], 'items' => $number]), 'balance' => $number, 'remarks' => self::list($text)]),
             'VariantSum' => self::object(['projectors' => $whole] + array_fill_keys(['lumens', 'none', 'one', 'more', 'luxMean', 'nitsMean', 'even', 'evenAll', 'angleMean', 'angleMax', 'densityMean', 'spillLumens'], $number)),
             'Light' => self::object(['key' => $text, 'cast' => $whole, 'cells' => $whole, 'triangles' => $whole, 'milliseconds' => $number, 'faces' => self::list(self::ref('FaceLight')), 'projectors' => self::list(self::ref('Footprint')), 'sum' => self::ref('VariantSum')]),
+            'Command' => ['oneOf' => array_map(self::command(...), Command::windows())],
             'Task' => self::object(['id' => $text, 'kind' => ['type' => 'string', 'enum' => ['light', 'projection', 'import', 'answer']], 'state' => ['type' => 'string', 'enum' => ['waiting', 'working', 'writing', 'ready', 'failed', 'cancelled']], 'progress' => $number, 'message' => ['type' => ['string', 'null']], 'revision' => ['type' => ['integer', 'null']]]),
             'Sight' => self::fromClass(Sight::class),
             'Upload' => self::object(['id' => $text, 'name' => $text, 'bytes' => $whole, 'received' => $whole, 'largestChunk' => $whole, 'tail' => ['anyOf' => [self::object(['from' => $whole, 'sha256' => $text]), ['type' => 'null']]], 'media' => $text, 'hash' => $text, 'known' => ['type' => 'boolean'], 'sentence' => ['type' => ['string', 'null']]], ['tail', 'media', 'hash', 'known', 'sentence']),
@@ -290,6 +294,7 @@ final class OpenApi
             '/patterns/{pattern}.png' => ['parameters' => [self::parameter('pattern', 'path'), self::parameter('width', 'query', false), self::parameter('height', 'query', false)], 'get' => self::file('A frame of a pattern, at most 640 × 360 px', 'image/png')],
             '/patterns/flash.f32' => ['get' => self::file('A second of what is heard with a flash: 32-bit floats at 48 kHz, whole or in part', 'application/octet-stream')],
             '/patterns/testcard.png' => ['get' => ['summary' => 'The test card as a picture', 'parameters' => [self::parameter('width', 'query'), self::parameter('height', 'query'), self::parameter('name', 'query', false)], 'responses' => ['200' => ['description' => 'A PNG', 'content' => ['image/png' => (object) []]]]]],
+            '/live/command' => ['servers' => [['url' => '/']], 'post' => self::call('A command to the engine, from a window whose live stream has this ticket (Authorization: Bearer)', self::object(['engine' => $whole]), self::ref('Command'))],
             '/live/tickets' => ['post' => self::call('A ticket for the live stream', self::object(['ticket' => $text, 'person' => $text]), null, 201)],
             '/arithmetic' => ['post' => self::call('What typed arithmetic comes to', self::object(['value' => ['type' => 'number']]), self::object(['text' => $text, 'unit' => $text, 'present' => ['type' => ['number', 'null']]], ['unit', 'present']))],
             '/timecode' => ['post' => self::call('What typed timecode means', self::object(['flicks' => $whole, 'text' => $text]), self::object(['text' => $text, 'frameRate' => self::type('string', 'frameRate'), 'present' => $whole], ['frameRate', 'present']))],
@@ -302,6 +307,27 @@ final class OpenApi
     private static function file(string $summary, string $type): array
     {
         return ['summary' => $summary, 'responses' => ['200' => ['description' => 'The file', 'content' => [$type => (object) []]]]];
+    }
+
+    /** @return array<string, mixed> */
+    private static function command(Command $command): array
+    {
+        $fields = ['do' => ['type' => 'string', 'enum' => [$command->value]]];
+        foreach ($command->arguments() as $argument) {
+            $type = match ($argument->type) {
+                ArgumentType::Time, ArgumentType::Number => 'number',
+                ArgumentType::Whole => 'integer',
+                ArgumentType::Switch => 'boolean',
+                ArgumentType::List => 'array',
+                ArgumentType::Object => 'object',
+                default => 'string',
+            };
+            $fields[$argument->name] = ['type' => $argument->required ? $type : [$type, 'null']] + ($type === 'object' ? ['additionalProperties' => true] : []) + ['description' => $argument->says.($argument->type === ArgumentType::Time ? ', flicks' : '')];
+        }
+        $common = ['show' => ['type' => 'string'], 'stream' => ['type' => 'integer'], 'as' => ['type' => 'string']];
+        $optional = array_filter($command->arguments(), static fn (Argument $one): bool => ! $one->required || array_filter($command->arguments(), static fn (Argument $other): bool => $other->insteadOf === $one->name) !== []);
+
+        return ['description' => $command->label()] + self::object($fields + $common, [...array_map(static fn (Argument $one): string => $one->name, array_values($optional)), ...array_keys($common)]);
     }
 
     /**

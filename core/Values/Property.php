@@ -260,6 +260,27 @@ final readonly class Property
         return is_int($given) || (is_float($given) && is_finite($given)) ? $this->clamp((float) $given) : $this->parse($given);
     }
 
+    /**
+     * A value as it is shown and typed, in its unit: per cent of a share, metres, the name or number of an option.
+     *
+     * @throws InvalidValue
+     */
+    public function fromShown(int|float|bool|string $given): float
+    {
+        return is_string($given) ? $this->parse($given) : $this->live((float) $given / $this->scale);
+    }
+
+    /** The value at a place of a fader that goes over the whole range: 0 to 1; of what changes in steps, each takes an equal part of the way. */
+    public function fromFader(float $place): float
+    {
+        $place = is_nan($place) ? 0.0 : max(0.0, min(1.0, $place));
+        if ($this->type->mixes()) {
+            return $this->clamp($this->min + $place * ($this->max - $this->min));
+        }
+
+        return $this->clamp($this->min + min($this->max - $this->min, floor($place * ($this->max - $this->min + 1))));
+    }
+
     /** The nearest value within the range, for live controls that overshoot; of what changes in steps, the nearest step. */
     public function clamp(float $value): float
     {

@@ -411,6 +411,21 @@ final class ConductorTest extends ConductorCase
         fwrite($udp, Osc::encode('/kite/h*'));
         $this->until('rest', fn (): bool => ! $this->live('state')['decks'][$ids['line']]['running']);
         self::assertNull($this->live('state')['osc']['last'][0]['fault']);
+        // A fader sets a value, in its unit or over its range; the light follows by the held value.
+        fwrite($udp, Osc::encode("/kite/value/layer/{$ids['layer']}/opacity", [25.0]));
+        fwrite($udp, Osc::encode('/kite/fader/master/show/level', [0.5]));
+        $this->until('both values', fn (): bool => $this->live('state')['live'] == ["layer:{$ids['layer']}/opacity" => 0.25, 'master:show/level' => 0.5]);
+        fwrite($udp, Osc::encode("/kite/value/layer/{$ids['layer']}/opacity", []));
+        $this->until('one to be discarded', fn (): bool => $this->live('state')['live'] == ['master:show/level' => 0.5]);
+        // A pad says when it is pressed and when it is let go of: that is one press.
+        $this->live('command', ['do' => 'play']);
+        fwrite($udp, Osc::encode('/kite/hold', [1.0]));
+        $this->until('rest', fn (): bool => ! $this->live('state')['decks'][$ids['line']]['running']);
+        $this->live('command', ['do' => 'play']);
+        fwrite($udp, Osc::encode('/kite/hold', [0.0]));
+        fwrite($udp, Osc::encode('/kite/nudge', ['soon']));
+        $this->until('both to be heard', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/nudge takes time (seconds)'));
+        self::assertTrue($this->live('state')['decks'][$ids['line']]['running']);
     }
 
     public function test_a_report_of_endless_numbers_spoils_neither_trace_nor_keeping(): void
@@ -543,7 +558,7 @@ final class ConductorTest extends ConductorCase
         $this->live('command', ['do' => 'cards', 'surfaces' => [$ids['wall'], $ids['wall']]]);
         self::assertSame([$ids['wall']], $this->live('state')['cards']);
         foreach ([null, 'all', [1], ['../..'], ['a' => $ids['wall']]] as $bad) {
-            self::assertStringContainsString('by their ids', (string) ($this->live('command', ['do' => 'cards', 'surfaces' => $bad])['detail'] ?? ''));
+            self::assertMatchesRegularExpression('/by their ids|`surfaces` of cards is a list/', (string) ($this->live('command', ['do' => 'cards', 'surfaces' => $bad])['detail'] ?? ''));
         }
         $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 5, "layer:{$ids['layer']}/x" => -1e9, 'master:show/level' => 3]]);
         self::assertEquals(["layer:{$ids['layer']}/opacity" => 1.0, "layer:{$ids['layer']}/x" => -65_536.0, 'master:show/level' => 1.0], $this->live('state')['live']);

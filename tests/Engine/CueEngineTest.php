@@ -631,7 +631,7 @@ final class CueEngineTest extends ConductorCase
         self::assertGreaterThan(21 * self::S, $deck()['position'], 'It ran on for a second.');
         self::assertSame([], array_diff_key($this->live('command', ['do' => 'jump', 'time' => 0]), ['engine' => 0]));
         fwrite($osc, Osc::encode('/kite/clock', ['desk']));
-        $this->until('the fault', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/clock needs'));
+        $this->until('the fault', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/clock takes name of the clock'));
     }
 
     public function test_cues_are_fired_by_osc_and_asked_for_what_they_hide(): void

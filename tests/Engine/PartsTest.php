@@ -251,6 +251,33 @@ final class PartsTest extends TestCase
         self::assertSame([], $list($held, 9000));
     }
 
+    public function test_of_two_controls_the_latest_wins_and_the_other_is_there_again_when_it_lets_go(): void
+    {
+        $held = new HeldValues;
+        $a = 'layer:a/opacity';
+        $top = static function (HeldValues $of) use ($a): ?array {
+            $all = array_map(HeldValue::fromArray(...), $of->all(0)[$a] ?? []);
+            usort($all, static fn (HeldValue $x, HeldValue $y): int => $y->sequence <=> $x->sequence);
+
+            return $all === [] ? null : [$all[0]->source, $all[0]->valueAt(99)];
+        };
+        $held->bind([$a => 0.2], 0);
+        $held->bind([$a => 0.7], 10, source: 'wing');
+        self::assertSame(['wing', 0.7], $top($held));
+        $held->bind([$a => 0.3], 20);
+        self::assertSame(['console', 0.3], $top($held));
+        $again = HeldValues::restored((array) json_decode((string) json_encode($held->saved()), true));
+        foreach ([$held, $again] as $one) {
+            $one->bind([$a => null], 30);
+            self::assertSame(['wing', 0.7], $top($one));
+            $one->bind([$a => null], 40);
+            self::assertSame(['wing', 0.7], $top($one), 'what it did not hold it can not let go of');
+            $one->bind([$a => null], 50, source: 'wing');
+            self::assertNull($top($one));
+        }
+        self::assertSame([], $held->saved());
+    }
+
     public function test_the_journal_tells_its_state_whatever_its_lines(): void
     {
         $path = "$this->folder/journal.jsonl";

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Models\Task;
 use App\Models\Show;
 use App\Models\StoredFile;
+use App\Models\Task;
 use App\Show\ShowRepository;
 use Core\Exchange\ObjReader;
 use Core\Geometry\Mat4;

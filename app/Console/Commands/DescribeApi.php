@@ -6,6 +6,9 @@ namespace App\Console\Commands;
 
 use App\Http\Middleware\Expensive;
 use App\Show\OpenApi;
+use Core\Bindings\Argument;
+use Core\Bindings\Command;
+use Core\Bindings\OscMessage;
 use Core\Bindings\Personality;
 use Core\Effects\Effect;
 use Core\Media\Lettering;
@@ -13,9 +16,9 @@ use Core\Media\Pattern;
 use Core\PixelMap\Universes;
 use Core\Show\Schema;
 use Core\Values\PropertyType;
-use Illuminate\Console\Command;
+use Illuminate\Console\Command as ConsoleCommand;
 
-final class DescribeApi extends Command
+final class DescribeApi extends ConsoleCommand
 {
     protected $signature = 'kite:openapi';
 
@@ -25,6 +28,7 @@ final class DescribeApi extends Command
     {
         file_put_contents(base_path('docs/openapi.json'), json_encode(OpenApi::document(), JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n");
         file_put_contents(base_path('resources/js/api/kinds.ts'), self::kinds());
+        file_put_contents(base_path('resources/js/api/commands.ts'), self::commands());
         file_put_contents(base_path('deploy/expensive.txt'), Expensive::pattern()."\n");
 
         return self::SUCCESS;
@@ -36,6 +40,18 @@ final class DescribeApi extends Command
         $key = static fn (string $name): string => preg_match('/^[A-Za-z]+$/D', $name) === 1 ? $name : "'$name'";
 
         return '{ '.implode(', ', array_map(static fn (string $name, mixed $value): string => $key($name).': '.(is_string($value) ? $value : json_encode($value, JSON_THROW_ON_ERROR)), array_keys($fields), $fields)).' }';
+    }
+
+    /** The commands that controls give, as TypeScript. */
+    public static function commands(): string
+    {
+        $text = "/** Commands that controls give, generated from the core: their OSC address with its arguments, and whether they need none. */\nexport const commands = [\n";
+        foreach (Command::controls() as $command) {
+            $text .= '  '.self::object(array_map(static fn (string $value): string => "'$value'", ['name' => $command->value, 'label' => $command->label(), 'osc' => $command->written()]) + ['needs' => '['.implode(', ', array_map(static fn (Argument $argument): string => "'$argument->name'", array_filter($command->arguments(), static fn (Argument $argument): bool => $argument->required))).']']).",\n";
+        }
+        $ways = implode(', ', array_map(static fn (string $way, string $says): string => "$way: '$says'", array_keys(OscMessage::VALUES), OscMessage::VALUES));
+
+        return $text."] as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
     }
 
     /** The values of all kinds, and the view of each, as TypeScript. */

@@ -4275,6 +4275,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/live/command": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A command to the engine, from a window whose live stream has this ticket (Authorization: Bearer) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Command"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            engine: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/live/tickets": {
         parameters: {
             query?: never;
@@ -5015,6 +5066,213 @@ export interface components {
             faces: components["schemas"]["FaceLight"][];
             projectors: components["schemas"]["Footprint"][];
             sum: components["schemas"]["VariantSum"];
+        };
+        Command: {
+            /** @enum {string} */
+            do: "play";
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "hold";
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "stop";
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "go";
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "jump";
+            /** @description time, flicks */
+            time?: number;
+            /** @description cue */
+            cue?: string | null;
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            /** @description fade, flicks */
+            fade?: number | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "nudge";
+            /** @description time, flicks */
+            by: number;
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "rate";
+            /** @description rate */
+            rate: number;
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "loop";
+            /** @description from, flicks */
+            from?: number | null;
+            /** @description to, flicks */
+            to?: number | null;
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "off";
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            /** @description fade, flicks */
+            fade?: number | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "clock";
+            /** @description name of the clock */
+            source: string;
+            /** @description reading, flicks */
+            time: number;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "fire";
+            /** @description cue */
+            cue: string;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "release";
+            /** @description cue */
+            cue?: string | null;
+            /** @description fade, flicks */
+            fade?: number | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "advance";
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "back";
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "pointer";
+            /** @description cue */
+            cue: string;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "panic";
+            /** @description dark */
+            on?: boolean | null;
+            /** @description fade, flicks */
+            fade?: number | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "live";
+            /** @description values by address */
+            values: {
+                [key: string]: unknown;
+            };
+            /** @description fade, flicks */
+            fade?: number | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "cards";
+            /** @description surfaces, by id */
+            surfaces: unknown[];
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "identify";
+            /** @description output, by id */
+            output: string;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "mark";
+            /** @description output, by id */
+            output: string;
+            /** @description crosshair, x and y in px */
+            cross?: unknown[] | null;
+            /** @description shapes */
+            shapes?: unknown[] | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "light";
+            /** @description patch, by id */
+            patch: string;
+            /** @description test */
+            test?: {
+                [key: string]: unknown;
+            } | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            do: "clockStep";
+            /** @description answer */
+            fire: string;
+            show?: string;
+            stream?: number;
+            as?: string;
         };
         Task: {
             id: string;

@@ -1,4 +1,4 @@
-import type { ShowDocument } from '../api/client';
+import type { Schemas, ShowDocument } from '../api/client';
 import { complain } from './complain';
 import { figured } from './rows';
 import { client, get, key, live, playback, set, shownPlayback, timelineId } from './state';
@@ -72,7 +72,7 @@ live.on('file', (file) => {
 export const personName = () => localStorage.getItem('kite-name') ?? '';
 export const setPersonName = (name: string) => localStorage.setItem('kite-name', name.trim().slice(0, 40));
 
-export const command = (body: Record<string, unknown>) => {
+export const command = (body: Schemas['Command']) => {
   const { showId } = get();
   const timeline = timelineId();
   const as = personName();

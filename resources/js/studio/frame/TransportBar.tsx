@@ -170,10 +170,10 @@ function Pace() {
 function loopHere(timeline: RowOf<'timeline'> | undefined) {
   const { selected } = get();
   const clip = selected?.kind === 'clip' ? shown()?.rows.clip.find((c) => c.id === selected.id) : undefined;
-  if (clip !== undefined) return { do: 'loop', from: clip.start, to: clip.start + clip.length };
+  if (clip !== undefined) return { do: 'loop' as const, from: clip.start, to: clip.start + clip.length };
   const from = position();
   const length = timeline !== undefined && timeline.bpm > 0 ? Math.round((timeline.beats * 60 * FLICKS) / timeline.bpm) : 4 * FLICKS;
-  return { do: 'loop', from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
+  return { do: 'loop' as const, from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
 }
 
 /** The timelines of the show, of which the transport drives one; what is beside it goes on. */

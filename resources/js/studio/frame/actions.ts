@@ -1,4 +1,5 @@
 import { http, type Schemas } from '../../api/client';
+import { commands } from '../../api/commands';
 import { addEffect, EFFECTS } from '../effects';
 import { arrange, client, command, complain, edit, editAndSelect, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
 import { download } from '../tasks';
@@ -139,7 +140,9 @@ export function actions(): Action[] {
   return [
     ...views.map((view, i) => ({ name: `Go to ${titles[view]}`, keys: `Alt+${i + 1}`, run: () => go(view) })),
     { name: 'Play or hold', words: 'stop pause start transport', keys: 'Space', run: playOrHold },
-    { name: 'Go: fire the next cue', words: 'take next trigger', keys: 'G', run: () => command({ do: 'go' }) },
+    ...commands
+      .filter((c) => c.needs.length === 0 && !['play', 'hold', 'loop'].includes(c.name))
+      .map((c) => ({ name: c.label, words: 'transport trigger take fire engine', keys: c.name === 'go' ? 'G' : undefined, run: () => command({ do: c.name } as Schemas['Command']) })),
     ...(rows?.timeline ?? []).map((l) => ({ name: `Drive the timeline ${l.name}`, run: () => set({ timelineId: l.id }) })),
     { name: 'Jump to the start', keys: 'Home', run: () => command({ do: 'jump', time: 0 }) },
     { name: 'Tap a marker at the playhead', words: 'add locator', keys: 'M', run: tapMarker },
@@ -171,7 +174,9 @@ export function actions(): Action[] {
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
       { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },
     ]),
-    ...(rows?.cue ?? []).map((c) => ({ name: `Jump to cue ${c.number} ${c.name}`, run: () => command({ do: 'jump', timeline: c.timeline, time: c.time }) })),
+    ...(rows?.cue ?? []).map(({ id, number, name, time, timeline }) =>
+      time === null ? { name: `Fire cue ${number} ${name}`, run: () => command({ do: 'fire', cue: id }) } : { name: `Jump to cue ${number} ${name}`, run: () => command({ do: 'jump', timeline, time }) },
+    ),
     ...(['surface', 'projector', 'camera', 'rig', 'prop', 'seat', 'media', 'layer', 'output'] as const).flatMap((kind) =>
       (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) })),
     ),

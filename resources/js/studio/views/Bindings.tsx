@@ -1,3 +1,4 @@
+import { commands, valueWays } from '../../api/commands';
 import { useStudio } from '../store';
 import { Console } from './Console';
 
@@ -42,16 +43,16 @@ export function Bindings() {
       <h2 style={{ fontSize: 15, margin: '26px 0 8px' }}>OSC messages</h2>
       <table className="table" style={{ maxWidth: 760 }}>
         <tbody>
-          {[
-            ['/kite/play', 'plays on from where the show is'],
-            ['/kite/hold', 'holds'],
-            ['/kite/go', 'fires the next cue'],
-            ['/kite/jump 12.5', 'jumps to a time in seconds'],
-            ['/kite/jump "Lanterns rise"', 'jumps to a cue by its name or number'],
-          ].map(([address, what]) => (
-            <tr key={address}>
+          {commands.map(({ name, label, osc: address }) => (
+            <tr key={name}>
               <td className="mono">{address}</td>
-              <td>{what}</td>
+              <td>{label}</td>
+            </tr>
+          ))}
+          {Object.entries(valueWays).map(([way, says]) => (
+            <tr key={way}>
+              <td className="mono">/kite/{way}/KIND/ID/PROPERTY value</td>
+              <td>Set a loose value, {says}; without a value, discard it</td>
             </tr>
           ))}
         </tbody>
