@@ -57,7 +57,7 @@ try {
   const jumps = [];
   for (let i = 1; i <= 40; i++) {
     const began = Date.now();
-    await ask('/live/command', { do: 'jump', time: i * 10 * S });
+    await ask('/live/command', { action: 'jump', time: i * 10 * S });
     jumps.push((await wait('show', i * 10 * S)) - began);
   }
   const frames = await player.evaluate(() => new Promise((done) => { const t = []; const look = (n) => { t.push(n); t.length < 60 ? requestAnimationFrame(look) : done((t[59] - t[0]) / 59); }; requestAnimationFrame(look); }));
@@ -97,8 +97,8 @@ try {
   const line = (name, [drawn, composed, script, gpu]) => console.log(`| ${name} | ${drawn.toFixed(1)} | ${composed.toFixed(0)} | ${script.toFixed(1)} % | ${gpu.toFixed(0)} % |`);
   console.log('\n### The venue with 100 walls, in software drawing\n\n| state | pictures a second | surfaces composed a second | script, of a core | GPU process, of a core |\n|---|---|---|---|---|');
   line('at rest', await measure(10));
-  await ask('/live/command', { do: 'jump', time: 30 * S });
-  await ask('/live/command', { do: 'play' });
+  await ask('/live/command', { action: 'jump', time: 30 * S });
+  await ask('/live/command', { action: 'play' });
   await new Promise((done) => setTimeout(done, 1000));
   line('playing, all of it animated', await measure(10));
 } finally {

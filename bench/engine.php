@@ -143,8 +143,8 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
     $stream = json_decode($hello[0][1], true)['stream'];
     $surface = $rows['surface'][0]['id'];
     $call('POST', '/live/watch', ['stream' => $stream, 'show' => $show, 'surface' => $surface], $ticket);
-    $call('POST', '/live/command', ['do' => 'jump', 'time' => 40 * 705_600_000], $ticket);
-    $call('POST', '/live/command', ['do' => 'play'], $ticket);
+    $call('POST', '/live/command', ['action' => 'jump', 'time' => 40 * 705_600_000], $ticket);
+    $call('POST', '/live/command', ['action' => 'play'], $ticket);
     $window->read(1);
     // What is sent, and what the engine takes, while all of it moves and nobody touches anything.
     $cpu = static fn (int $pid): float => array_sum(array_slice(explode(' ', (string) file_get_contents("/proc/$pid/stat")), 13, 2)) / 100;
@@ -182,7 +182,7 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
     [$told, $word] = [[], 0];
     for ($i = 0; $i < 40; $i++) {
         $began = hrtime(true) / 1e6;
-        $call('POST', '/live/command', ['do' => 'jump', 'time' => (40 + $i * 7) * 705_600_000], $ticket);
+        $call('POST', '/live/command', ['action' => 'jump', 'time' => (40 + $i * 7) * 705_600_000], $ticket);
         foreach ($window->read(2, static fn (int $type): bool => $type === Wire::DECK) as [$type, $payload, $ms]) {
             if ($type === Wire::DECK) {
                 $told[] = $ms - $began;
@@ -198,8 +198,8 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
         $named = [
             'engine clock (floor)' => fn () => $call('GET', '/live/clock'),
             'engine state' => fn () => $call('GET', '/live/state', null, $ticket),
-            'a fader' => fn () => $call('POST', '/live/command', ['do' => 'live', 'values' => ["layer:{$layer['id']}/x" => 5]], $ticket),
-            'jump' => fn () => $call('POST', '/live/command', ['do' => 'jump', 'time' => 705_600_000], $ticket),
+            'a fader' => fn () => $call('POST', '/live/command', ['action' => 'live', 'values' => ["layer:{$layer['id']}/x" => 5]], $ticket),
+            'jump' => fn () => $call('POST', '/live/command', ['action' => 'jump', 'time' => 705_600_000], $ticket),
             'arithmetic' => fn () => $call('POST', '/api/arithmetic', ['text' => '8m / 1.9mm']),
             'list of shows' => fn () => $call('GET', '/api/shows'),
             'whole show' => fn () => $call('GET', "/api/shows/$show"),

@@ -26,7 +26,7 @@ export async function framesOf(browser, stack, output) {
   });
   await page.goto(`${stack.address}/player/${output}`);
   await page.waitForFunction(() => window.kiteDrawn?.revision > 0 && window.kiteDrawn.lacks.length === 0);
-  await stack.ask('/live/command', { do: 'play' });
+  await stack.ask('/live/command', { action: 'play' });
   await pause(1500);
   const told = await page.evaluate(async () => {
     const before = { ...window.counted };
@@ -35,7 +35,7 @@ export async function framesOf(browser, stack, output) {
     const n = counted.frames - before.frames;
     return { ...Object.fromEntries(['draws', 'triangles', 'uploads', 'script'].map((k) => [k, (counted[k] - before[k]) / n])), rate: n / 4 };
   });
-  await stack.ask('/live/command', { do: 'hold' });
+  await stack.ask('/live/command', { action: 'hold' });
   await page.context().close();
   return told;
 }

@@ -65,7 +65,7 @@ export async function fuzz(stack, show, count, seed = 20_261, together = 8) {
   );
   const make = (n) => {
     if (n % (calls.length + 3) >= calls.length) {
-      const body = below(3) === 0 ? nonsense() : `{"do":${JSON.stringify(one(COMMANDS))},"${one(['time', 'values', 'cue', 'stream', 'show', 'rate', 'fire', 'timeline'])}":${nonsense()}}`;
+      const body = below(3) === 0 ? nonsense() : `{"action":${JSON.stringify(one(COMMANDS))},"${one(['time', 'values', 'cue', 'stream', 'show', 'rate', 'fire', 'timeline'])}":${nonsense()}}`;
       return below(4) === 0 ? { method: 'GET', path: '/live/state' } : { method: 'POST', path: '/live/command', body, type: 'application/json' };
     }
     const { path, method, call, parameters } = calls[n % (calls.length + 3)];

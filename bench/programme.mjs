@@ -73,7 +73,7 @@ try {
   const player = await (await browser.newContext({ viewport: { width: 200, height: 150 } })).newPage();
   await player.goto(`${address}/player/${id(5)}`);
   await player.waitForFunction(() => window.kiteDrawn?.revision > 0);
-  await ask('/live/command', { do: 'fire', cue: '2' });
+  await ask('/live/command', { action: 'fire', cue: '2' });
   await player.evaluate(() => {
     window.seen = [];
     let lit = null;
@@ -95,7 +95,7 @@ try {
   for (let i = 0; i < 60; i++) {
     const before = await player.evaluate(() => window.seen.length);
     const began = Date.now();
-    await ask('/live/command', { do: 'fire', cue: i % 2 === 0 ? '1' : '2' });
+    await ask('/live/command', { action: 'fire', cue: i % 2 === 0 ? '1' : '2' });
     for (;;) {
       const found = await player.evaluate((n) => window.seen[n]?.[1], before);
       if (found !== undefined) {
@@ -110,8 +110,8 @@ try {
   console.log('### From the press of a cue of 300 values until a player has drawn it (software drawing)\n\n| p50 | p95 | max | frames of mixture |\n|---|---|---|---|');
   console.log(`| ${at(times, 0.5).toFixed(0)} ms | ${at(times, 0.95).toFixed(0)} ms | ${Math.max(...times).toFixed(0)} ms | ${mixed} |`);
 
-  await ask('/live/command', { do: 'fire', cue: '3' });
-  await ask('/live/command', { do: 'play' });
+  await ask('/live/command', { action: 'fire', cue: '3' });
+  await ask('/live/command', { action: 'play' });
   const used = async () => Number(readFileSync(`/proc/${(await ask('/live/state')).pid}/stat`, 'utf8').split(' ')[13]);
   /** What the engine takes of a core, in per cent, how late its loop is, and how long it is busy itself in a tenth of a second. Its figures are those of a minute. */
   const running = async () => {
@@ -138,14 +138,14 @@ try {
   const storm = [];
   for (let i = 0; i < 500; i++) {
     const began = performance.now();
-    await ask('/live/command', { do: 'fire', cue: i % 2 === 0 ? '1' : '2' });
+    await ask('/live/command', { action: 'fire', cue: i % 2 === 0 ? '1' : '2' });
     storm.push(performance.now() - began);
     await pause(Math.max(0, 20 - (performance.now() - began)));
   }
   const after = await ask('/live/state');
   console.log(`\n### A cue of 300 values fired 50 times a second for 10 s\n\n| answered, p50 | p95 | errors caught | memory |\n|---|---|---|---|\n| ${at(storm, 0.5).toFixed(1)} ms | ${at(storm, 0.95).toFixed(1)} ms | ${after.guard.caught} | ${(after.memory / 1e6).toFixed(0)} MB |`);
   await player.close();
-  await ask('/live/command', { do: 'stop' });
+  await ask('/live/command', { action: 'stop' });
 
   console.log('\n### The timeline view\n\n| clips | keyframes | first drawing | script and layout a scrolling step, p50 | p95 |\n|---|---|---|---|---|');
   let made = 0;
@@ -196,7 +196,7 @@ try {
   const page = await (await browser.newContext()).newPage();
   await page.goto(`${address}/timeline`);
   await page.getByRole('button', { name: 'Sound', exact: true }).click();
-  await ask('/live/command', { do: 'play' });
+  await ask('/live/command', { action: 'play' });
   await pause(3000);
   await page.evaluate(() => {
     window.kiteSound.off.most = 0;

@@ -68,8 +68,8 @@ try {
   await node.listening;
   await lightUp(rows);
   await until(async () => (await state()).lights?.standby === true && (await node.heard()).length === UNIVERSES);
-  await stack.ask('/live/command', { do: 'play' });
-  await stack.ask('/live/command', { do: 'live', values: { 'master:show/level': 0.75 } });
+  await stack.ask('/live/command', { action: 'play' });
+  await stack.ask('/live/command', { action: 'live', values: { 'master:show/level': 0.75 } });
 
   if (only.includes('kills')) console.log(`### Killed ${kills} times each, while playing\n\n| process | came back | p50 | p95 | worst | playback off by, worst | loose value kept | lights without a packet, worst |\n|---|---|---|---|---|---|---|---|`);
   const position = async () => {
@@ -94,8 +94,8 @@ try {
       const before = await position();
       // Of a timeline that would end meanwhile, playback begins anew.
       if (before[1] > 40 * S || before[3] !== true) {
-        await stack.ask('/live/command', { do: 'jump', time: 0 });
-        await stack.ask('/live/command', { do: 'play' });
+        await stack.ask('/live/command', { action: 'jump', time: 0 });
+        await stack.ask('/live/command', { action: 'play' });
         await until(async () => (await position())[1] > 0);
       }
       const [engine, from] = await position();
@@ -171,7 +171,7 @@ try {
   if (only.includes('requests')) {
     console.log(`\n### ${requests.toLocaleString('en')} requests that nobody would send, 8 at once\n`);
     const { addresses, statuses, faults, slow, p50, p99, worst } = await fuzz(stack, show, requests);
-    console.log(`To ${addresses} addresses of the API and to the engine. Answers by status: ${Object.entries(statuses).map(([status, n]) => `${status}: ${n.toLocaleString('en')}`).join(', ')}. Answered by a fault, or without a sentence: ${faults.length}. Beside the expensive ones: p50 ${p50.toFixed(0)} ms, p99 ${p99.toFixed(0)} ms, the slowest ${worst.toFixed(0)} ms, over 2 s ${slow.length}.`);
+    console.log(`To ${addresses} addresses of the API and to the engine. Answers by status: ${Object.entries(statuses).map(([status, n]) => `${status}: ${n.toLocaleString('en')}`).join(', ')}. Answered by a fault, or without a message: ${faults.length}. Beside the expensive ones: p50 ${p50.toFixed(0)} ms, p99 ${p99.toFixed(0)} ms, the slowest ${worst.toFixed(0)} ms, over 2 s ${slow.length}.`);
     for (const line of [...faults.slice(0, 20), ...slow.slice(0, 20)]) console.error(line);
   }
 
@@ -189,8 +189,8 @@ try {
       const now = await state();
       if (now.decks[line].running !== true) {
         held++;
-        await stack.ask('/live/command', { do: 'jump', time: 0 });
-        await stack.ask('/live/command', { do: 'play' });
+        await stack.ask('/live/command', { action: 'jump', time: 0 });
+        await stack.ask('/live/command', { action: 'play' });
       }
       worst = Math.max(worst, now.lateness.p99);
       await pause(1000);

@@ -309,7 +309,7 @@ function compared(found: number[], wanted: number[], ...others: number[][]) {
 async function ofBoth(show: string, n: number) {
   await kite.api(`shows/${show}/engage`, {});
   await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
-  await kite.live('command', { do: 'jump', time: S });
+  await kite.live('command', { action: 'jump', time: S });
   await until('it to stand at a second', async () => Object.values((await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks)[0]?.position === S);
   const references = [0, 1].map((o) => kite.referenceLater(rowId(n, 30 + o), { time: S, whole: true }));
   const found = [];
@@ -344,7 +344,7 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     const { id: show } = await kite.api<{ id: string }>('shows', { name: `Generated ${n}`, frameRate: '25' });
     await kite.api(`shows/${show}/edits`, { name: 'Lay out', changes: generated(n, files) });
     // Every fourth has a mask that is painted, too.
-    if (n % 4 === 1) await kite.api(`shows/${show}/outputs`, { do: 'paint', ...(n % 8 === 1 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), name: 'Painted', image: painted, inverted: n % 3 === 0 });
+    if (n % 4 === 1) await kite.api(`shows/${show}/outputs`, { action: 'paint', ...(n % 8 === 1 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), name: 'Painted', image: painted, inverted: n % 3 === 0 });
     for (const { output, mean, worst, light } of await ofBoth(show, n)) {
       bright += light;
       pixels += 96 * 64 * 3;
@@ -393,7 +393,7 @@ test('a test card that is put up and its bar are drawn as the core draws them, w
   const output = rowId(SHOWS + 3, 30);
   await page.goto(`${kite.address}/player/${output}`);
   const plain = (await drawn()).rgb;
-  await kite.live('command', { do: 'cards', surfaces: [rowId(SHOWS + 3, 20), rowId(SHOWS + 3, 21)] });
+  await kite.live('command', { action: 'cards', surfaces: [rowId(SHOWS + 3, 20), rowId(SHOWS + 3, 21)] });
   await until('the cards', async () => compared((await drawn()).rgb, plain).mean > 5);
   const places = new Set<number>();
   for (let i = 0; i < 4; i++) {

@@ -38,7 +38,7 @@ test.beforeAll(async ({ browser }) => {
   await until('the still to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media.every((m) => m.state === 'ready'));
   await kite.api(`shows/${show}/engage`, {});
   await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
-  await kite.live('command', { do: 'jump', time: 1.24 * S });
+  await kite.live('command', { action: 'jump', time: 1.24 * S });
   page = await (await browser.newContext({ viewport: { width: 640, height: 360 } })).newPage();
   await page.goto(`${kite.address}/player/${output}`);
 });

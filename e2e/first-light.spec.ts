@@ -102,7 +102,7 @@ test('the player shows the very pixels that the reference raster says, for tagge
   player = await page.context().newPage();
   await player.setViewportSize({ width: 640, height: 360 });
   await player.goto(`${kite.address}/player/${output}`);
-  await kite.live('command', { do: 'jump', time: 17 * (S / 25) });
+  await kite.live('command', { action: 'jump', time: 17 * (S / 25) });
   const compare = async (frame: number) => {
     const drawn = await until(`frame ${frame} on the player`, async () => {
       const now = await canvasPixels(player, PLACES);

@@ -126,7 +126,7 @@ test('a file that takes another one’s place while it plays is seen at once, an
   await player.goto(`${kite.address}/player/${output}`);
   const seen = async () => (await pixels(player, [[320, 180]]))[0] as [number, number, number];
   const word = ([r, , b]: [number, number, number]) => (r > 200 && b < 60 ? 'red' : b > 200 && r < 60 ? 'blue' : r + b < 60 ? 'dark' : 'other');
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'play' });
   await until('red', async () => word(await seen()) === 'red');
   await kite.api(`shows/${show}/media/${red}/version`, { by: blue, take: true });
   const words: string[] = [];
@@ -135,7 +135,7 @@ test('a file that takes another one’s place while it plays is seen at once, an
     return words[words.length - 1] === 'blue';
   });
   expect(new Set(words)).not.toContain('dark');
-  await kite.live('command', { do: 'hold' });
+  await kite.live('command', { action: 'hold' });
   await context.close();
 });
 

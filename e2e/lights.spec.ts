@@ -153,7 +153,7 @@ test('lights show what plays, in their own emitters', async () => {
   const patches = await rows('patch');
   const masts = (await rows('surface')).map((s) => s.id);
   await kite.api(`shows/${show}/aim`, { layers: [id(40)], surfaces: masts });
-  await kite.live('command', { do: 'jump', time: S });
+  await kite.live('command', { action: 'jump', time: S });
   await rig.bringToFront();
   for (const { id: patch } of patches) {
     await until('it to be red', async () => {
@@ -174,7 +174,7 @@ test('lights show what plays, in their own emitters', async () => {
   );
   await button('Colours').click();
   // White: both whites carry it, and red, green and blue rest.
-  await kite.live('command', { do: 'jump', time: 7 * S });
+  await kite.live('command', { action: 'jump', time: 7 * S });
   const universe = async () => Buffer.from((await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.artnet['0'] as string, 'base64');
   await until('whites to carry it', async () => (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 255, 255])));
   // Half of its level, typed: half of both whites; then none, by hand, at once on the light.
@@ -182,9 +182,9 @@ test('lights show what plays, in their own emitters', async () => {
   await level.fill('50');
   await level.press('Enter');
   await until('half of it', async () => Math.abs(((await universe())[3] ?? 0) - 128) <= 1);
-  await kite.live('command', { do: 'live', values: { 'master:show/level': 0 } });
+  await kite.live('command', { action: 'live', values: { 'master:show/level': 0 } });
   await until('darkness', async () => (await universe()).every((v) => v === 0));
-  await kite.live('command', { do: 'live', values: { 'master:show/level': null } });
+  await kite.live('command', { action: 'live', values: { 'master:show/level': null } });
 });
 
 test('a phone tests a light', async () => {

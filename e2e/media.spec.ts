@@ -206,7 +206,7 @@ test('where it all is, and how much disk it takes, is told', async () => {
   const storage = page.getByRole('dialog', { name: 'Storage' });
   await expect(storage).toContainText(`${kite.folder}/media`);
   await expect(storage).toContainText(/Files as they came\s*3\.5 MB · 5 files/);
-  await expect(storage).toContainText('Nothing waits, and nothing failed.');
+  await expect(storage).toContainText('No pending or failed jobs.');
   await page.keyboard.press('Escape');
   await expect(storage).toHaveCount(0);
 });

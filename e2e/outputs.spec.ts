@@ -111,7 +111,7 @@ test.beforeAll(async ({ browser }) => {
   });
   await kite.api(`shows/${show}/engage`, {});
   await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
-  await kite.live('command', { do: 'jump', time: S });
+  await kite.live('command', { action: 'jump', time: S });
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   page = await context.newPage();
   player = await context.newPage();
@@ -233,15 +233,15 @@ test('regions are moved, turned and scaled together, and points near one follow 
   await button('One only').click();
   await button('Wall at 100, 10').click();
   await page.getByRole('radio', { name: 'Warp' }).click();
-  await page.getByLabel('Alone').check();
+  await page.getByLabel('Solo').check();
   await expect(button('Wing at 8, 70')).toBeHidden();
   for (const line of ['column', 'column', 'column'])
     await details()
       .getByRole('button', { name: `Add a ${line}` })
       .click();
   await expect.poll(async () => (await region(WALL)).columns.length).toBe(5);
-  await page.getByLabel('Soft radius').fill('60');
-  await page.getByLabel('Soft radius').press('Enter');
+  await page.getByLabel('Soft selection').fill('60');
+  await page.getByLabel('Soft selection').press('Enter');
   await button('Point 3, 2').focus();
   const height = async (column: number) => (await region(WALL)).points[2 * (3 * 13 + column) + 1] as number;
   const before = await Promise.all([6, 3, 0].map(height));
@@ -251,7 +251,7 @@ test('regions are moved, turned and scaled together, and points near one follow 
   expect((await height(3)) - (before[1] as number)).toBeCloseTo(0.125, 4);
   expect((await height(0)) - (before[2] as number)).toBeCloseTo(0, 4);
   await details().getByRole('button', { name: 'Unbend' }).click();
-  await page.getByLabel('Alone').uncheck();
+  await page.getByLabel('Solo').uncheck();
   await expect.poll(async () => (await region(WALL)).points.length).toBe(0);
   await page.getByRole('radio', { name: 'Layout' }).click();
 });
@@ -404,7 +404,7 @@ test('two projectors are warped and blended from the venue, and the seam is leve
   expect((await region(FRONT, TWO)).model).not.toBe('');
   // Black of its own is added where it shines alone, and none where both do.
   const output = async () => (await rows('output')).find((o) => o.id === ONE) as Row;
-  const black = details().getByRole('textbox', { name: 'Black' });
+  const black = details().getByRole('textbox', { name: 'Black level lift' });
   await page.evaluate((o) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', { kind: 'output', id: o }), ONE);
   await black.fill('5');
   await black.press('Enter');
@@ -413,7 +413,7 @@ test('two projectors are warped and blended from the venue, and the seam is leve
     [100, 100],
     [287, 100],
   ];
-  await kite.live('command', { do: 'live', values: { [`layer:${id(55)}/opacity`]: 0 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${id(55)}/opacity`]: 0 } });
   const lifted = Math.round(255 * 0.05 ** (1 / 2.2));
   await expect
     .poll(async () => {
@@ -421,7 +421,7 @@ test('two projectors are warped and blended from the venue, and the seam is leve
       return Math.abs((dark[0] ?? 0) - lifted) <= 2 && (dark[1] ?? 0) === 0;
     })
     .toBe(true);
-  await kite.live('command', { do: 'live', values: { [`layer:${id(55)}/opacity`]: null } });
+  await kite.live('command', { action: 'live', values: { [`layer:${id(55)}/opacity`]: null } });
   await agrees(ONE, places);
   await page.getByRole('radio', { name: 'Layout' }).focus();
   await page.keyboard.press('ControlOrMeta+z');
@@ -509,7 +509,7 @@ test('two virtual projectors are aligned by their points until the seam is level
   }
   await page.getByRole('radio', { name: 'Layout' }).click();
   await button(/^House front at/).click();
-  await details().getByLabel('Level the light').click();
+  await details().getByLabel('Equalise brightness').click();
   await details().getByRole('button', { name: 'Compute warps and blends' }).click();
   await expect(details().getByRole('status')).toHaveText(/All places get \d+ lx/, { timeout: 60_000 });
   await expect.poll(off, { timeout: 60_000 }).toBeLessThan(0.03);

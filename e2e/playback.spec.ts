@@ -82,7 +82,7 @@ const reports = (revision = 0) =>
   });
 
 test('two players of one output decide on the frames that the core says, on one clock', async () => {
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'play' });
   const heard = new Map<string, Report>();
   const started = await until('the show to run', async () => {
     const now = await state();
@@ -240,7 +240,7 @@ test("OSC from another maker's client plays, holds, jumps and goes; malformed pa
 test('identify puts the card of the output onto its players, and takes it away again', async () => {
   const edge = async () => (await canvasPixels(players[0] as Page, [[0, 0]])).pixels[0]?.join();
   const before = await edge();
-  await kite.live('command', { do: 'identify', output: OUTPUT });
+  await kite.live('command', { action: 'identify', output: OUTPUT });
   await until('the edge of the card', async () => (await edge()) === '240,236,224');
   await until('the picture again', async () => (await edge()) !== '240,236,224');
   expect(before).not.toBe('240,236,224');
@@ -250,7 +250,7 @@ test('a test card lies on a surface on every output until it is taken off, with 
   const { region } = (await kite.api<{ rows: { region: { surface: string; x: number; y: number }[] } }>(`shows/${show}`)).rows;
   const { surface, x, y } = region[0] as (typeof region)[number];
   const at = async (dx: number, dy: number) => (await canvasPixels(players[0] as Page, [[x + dx, y + dy]])).pixels[0] ?? [];
-  await kite.live('command', { do: 'cards', surfaces: [surface] });
+  await kite.live('command', { action: 'cards', surfaces: [surface] });
   await until('the corner of the card', async () => (await at(0, 0)).join() === '240,236,224');
   // Bright places of one line of the card: those of its drawing stand, those of the bar run.
   const row = Array.from({ length: 100 }, (_, i): [number, number] => [x + 4 + i, y + 41]);
@@ -260,7 +260,7 @@ test('a test card lies on a surface on every output until it is taken off, with 
     const now = await bright();
     return now.some((i) => !before.includes(i));
   });
-  await kite.live('command', { do: 'cards', surfaces: [] });
+  await kite.live('command', { action: 'cards', surfaces: [] });
   await until('the picture again', async () => (await at(0, 0)).join() !== '240,236,224');
 });
 

@@ -15,7 +15,7 @@ interface Rows {
   clip: { id: string; layer: string; media: string; start: number; length: number; in: number; speed: number; fadeIn: number }[];
   marker: { time: number; name: string }[];
   timeline: { bpm: number; firstBeat: number; duration: number }[];
-  cue: { id: string; number: string; name: string; grasp: string; held: { a: string; v: number }[]; fade: number }[];
+  cue: { id: string; number: string; name: string; scope: string; held: { a: string; v: number }[]; fade: number }[];
   curve: { owner: string; property: string; keyframes: { t: number; v: number }[] }[];
   layer: { id: string; name: string; locked: boolean; values: Record<string, unknown> }[];
 }
@@ -53,21 +53,21 @@ test.afterAll(async () => {
 /** Red, green and blue in the middle of the output. */
 const light = async () => ((await canvasPixels(player, [[32, 32]])).pixels[0] ?? []) as number[];
 const shows = (what: string, near: (rgb: number[]) => boolean) => until(what, async () => near(await light()) || null);
-const jump = (time: number) => kite.live('command', { do: 'jump', time: time * S });
+const jump = (time: number) => kite.live('command', { action: 'jump', time: time * S });
 const at = (time: number, rgb: [number, number, number], off = 8) => jump(time).then(() => shows(`${rgb} at ${time} s`, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= off)));
 
 test('markers and the tempo are tapped while it plays, and a clip sticks to a marker', async () => {
   await page.getByRole('button', { name: 'Add a layer' }).first().click();
   await expect(page.getByRole('heading', { name: 'Layer 1' })).toBeVisible();
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'play' });
   const position = () => kite.live<{ decks: Record<string, { position: number }> }>('state').then((s) => s.decks[LINE]?.position ?? 0);
   for (const time of [2, 4]) {
     await until(`${time} s`, async () => (await position()) >= time * S);
     await page.keyboard.press('m');
     await until('the marker', async () => (await rows()).marker.length >= time / 2);
   }
-  await kite.live('command', { do: 'stop' });
+  await kite.live('command', { action: 'stop' });
   const marks = (await rows()).marker.sort((a, b) => a.time - b.time);
   expect(seconds(marks[0]?.time ?? 0)).toBeGreaterThan(1.9);
   expect(seconds(marks[0]?.time ?? 0)).toBeLessThan(3.4);
@@ -89,7 +89,7 @@ test('markers and the tempo are tapped while it plays, and a clip sticks to a ma
   await page.mouse.up();
   await until('it to lie on the marker', async () => (await clips())[0]?.start === Math.round((marks[1]?.time ?? 0) / (S / 25)) * (S / 25));
   await expect(page.locator('.stuck')).toHaveCount(0);
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'play' });
   for (let i = 0; i < 5; i++) {
     const beat = await position();
     await page.keyboard.press('t');
@@ -98,13 +98,13 @@ test('markers and the tempo are tapped while it plays, and a clip sticks to a ma
   const tempo = await until('the tempo', async () => ((await rows()).timeline[0]?.bpm ?? 0) > 0 && (await rows()).timeline[0]);
   expect(tempo?.bpm).toBeGreaterThan(80);
   expect(tempo?.bpm).toBeLessThan(160);
-  await kite.live('command', { do: 'stop' });
+  await kite.live('command', { action: 'stop' });
 });
 
 test('clips are cut, duplicated, moved along with ripple, and undone', async () => {
   const red = (await clips())[0];
   if (red === undefined) throw new Error('no clip');
-  await kite.api(`shows/${show}/program`, { do: 'move', clips: [red.id], by: 10 * S - red.start });
+  await kite.api(`shows/${show}/program`, { action: 'move', clips: [red.id], by: 10 * S - red.start });
   await page.getByRole('button', { name: 'Clip Red' }).click();
   await jump(12);
   await until('the playhead', async () => page.evaluate(() => document.querySelector('[data-testid="clock"]')?.textContent === '00:00:12:00'));
@@ -156,7 +156,7 @@ test('clips are cut, duplicated, moved along with ripple, and undone', async () 
 test('one clip fades into another, and every moment of it is seen', async () => {
   const layer = (await rows()).layer[0]?.id ?? '';
   const old = await clips();
-  await kite.api(`shows/${show}/program`, { do: 'remove', clips: old.map((c) => c.id) });
+  await kite.api(`shows/${show}/program`, { action: 'remove', clips: old.map((c) => c.id) });
   await kite.api(`shows/${show}/edits`, {
     name: 'Two clips',
     changes: [created('clip', id(20), { layer, media: RED, start: 2 * S, length: 8 * S, fadeIn: 2 * S }), created('clip', id(21), { layer, media: BLUE, start: 6 * S, length: 10 * S, fadeOut: 4 * S })],
@@ -177,7 +177,7 @@ test('one clip fades into another, and every moment of it is seen', async () => 
   // A jump with a fade shows both places.
   await jump(5);
   await shows('red', (is) => (is[0] ?? 0) > 240);
-  await kite.live('command', { do: 'jump', time: 11 * S, fade: 3 * S });
+  await kite.live('command', { action: 'jump', time: 11 * S, fade: 3 * S });
   const seen = await until('both', async () => {
     const [r = 0, , b = 0] = await light();
     return r > 40 && b > 40 ? [r, b] : null;
@@ -240,7 +240,7 @@ test('a clip by a clock of its own runs on while its timeline holds, and stands 
   await page.getByRole('button', { name: /^Clip clip/ }).click({ position: { x: 30, y: 24 } });
   await page.getByRole('switch', { name: 'Own clock' }).click();
   await expect(page.getByRole('button', { name: /^Clip clip.*, own clock$/ })).toBeVisible();
-  await kite.live('command', { do: 'hold' });
+  await kite.live('command', { action: 'hold' });
   // A tab behind another is drawn once a second.
   await player.bringToFront();
   const seen = new Set<number>();
@@ -254,7 +254,7 @@ test('a clip by a clock of its own runs on while its timeline holds, and stands 
   await expect(page.getByRole('button', { name: /^Clip clip/ })).not.toHaveAccessibleName(/own clock/);
   // At 30 s, ten past its beginning, seven of the media have passed, which lasts two: frame 25 says 140 of 255.
   await until('the frame of the timeline', async () => Math.abs((await left()) - 140) <= 6);
-  await kite.api(`shows/${show}/program`, { do: 'remove', clips: [id(22)] });
+  await kite.api(`shows/${show}/program`, { action: 'remove', clips: [id(22)] });
   await at(11, [0, 0, 255]);
 });
 
@@ -280,10 +280,10 @@ test('a timeline is put on a layer of another one as a clip, and is seen where i
   await at(36, [128, 255, 0]);
   await at(39, [0, 0, 0]);
   // Its own layer moves it there, too.
-  await kite.live('command', { do: 'live', values: { [`layer:${id(42)}/opacity`]: 0.5 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${id(42)}/opacity`]: 0.5 } });
   await at(36, [64, 128, 0]);
-  await kite.live('command', { do: 'live', values: { [`layer:${id(42)}/opacity`]: null } });
-  await kite.api(`shows/${show}/program`, { do: 'remove', clips: [(await clips()).find((c) => c.start === 30 * S)?.id] });
+  await kite.live('command', { action: 'live', values: { [`layer:${id(42)}/opacity`]: null } });
+  await kite.api(`shows/${show}/program`, { action: 'remove', clips: [(await clips()).find((c) => c.start === 30 * S)?.id] });
   await kite.api(`shows/${show}/edits`, { name: 'Away', changes: [{ kind: 'timeline', id: inner, op: 'delete', fields: {} }] });
   await at(11, [0, 0, 255]);
 });
@@ -308,7 +308,7 @@ test('loose values are counted, outlive a reload, are kept in part and let go of
   await page.getByRole('button', { name: '1 loose' }).click();
   await page.getByRole('button', { name: '1 loose' }).click();
   await page.getByRole('group', { name: 'Loose values' }).getByRole('checkbox').check();
-  await page.getByRole('button', { name: 'Let go 1' }).click();
+  await page.getByRole('button', { name: 'Discard 1' }).click();
   await expect(page.getByRole('button', { name: /^\d+ loose$/ })).toHaveCount(0);
   await kite.api(`shows/${show}/edits`, { name: 'Full', changes: [{ kind: 'layer', id: layer, op: 'update', fields: { 'values.opacity': { before: 0.5, after: 1 } } }] });
 });
@@ -362,14 +362,14 @@ test('keyframes take what is typed from what they are, and a handle is pulled', 
   // By key, one pixel to the left.
   await handle.press('ArrowLeft');
   await until('the handle further left', async () => ((await turn())[0]?.h?.[0] ?? 1) < (pulled?.h?.[0] ?? 0));
-  await kite.api(`shows/${show}/program`, { do: 'dropKeys', keys: (await turn()).map((k) => ({ curve, t: k.t })) });
+  await kite.api(`shows/${show}/program`, { action: 'dropKeys', keys: (await turn()).map((k) => ({ curve, t: k.t })) });
 });
 
-test('a cue grasps chosen values, another one everything, also over a layer that is made later', async () => {
+test('a cue holds chosen values, another one everything, also over a layer that is made later', async () => {
   const layer = (await rows()).layer[0]?.id ?? '';
   await jump(11);
   await shows('blue', (is) => (is[2] ?? 0) > 250);
-  await kite.live('command', { do: 'live', values: { [`layer:${layer}/opacity`]: 0.25 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${layer}/opacity`]: 0.25 } });
   await page.keyboard.press('Alt+5');
   await page.getByRole('button', { name: 'Record a cue' }).click();
   const dialog = page.getByRole('dialog');
@@ -379,7 +379,7 @@ test('a cue grasps chosen values, another one everything, also over a layer that
   await dialog.getByLabel('Fade').press('Enter');
   await dialog.getByRole('button', { name: 'Record', exact: true }).click();
   await until('the cue', async () => (await rows()).cue.length === 1);
-  expect((await rows()).cue[0]).toMatchObject({ number: '1', name: 'Quarter', grasp: 'chosen', held: [{ a: `layer:${layer}/opacity`, v: 0.25 }], fade: 0 });
+  expect((await rows()).cue[0]).toMatchObject({ number: '1', name: 'Quarter', scope: 'chosen', held: [{ a: `layer:${layer}/opacity`, v: 0.25 }], fade: 0 });
   await expect(page.getByRole('button', { name: /^\d+ loose$/ })).toHaveCount(0);
   await shows('blue again', (is) => (is[2] ?? 0) > 250);
   // The same press, and all that is seen is held; the rest goes dark.
@@ -433,13 +433,13 @@ test('a value of a cue is made to move, typed time by time', async () => {
   await details.getByLabel('Loop').fill('1.3');
   await details.getByLabel('Loop').press('Enter');
   await until('the loop', async () => ((await rows()).cue.find((c) => c.number === '1') as unknown as { loop: number }).loop === 1.3 * S);
-  await kite.live('command', { do: 'live', values: { [`layer:${id(30)}/mute`]: 1 } });
-  await kite.live('command', { do: 'fire', cue: '1' });
+  await kite.live('command', { action: 'live', values: { [`layer:${id(30)}/mute`]: 1 } });
+  await kite.live('command', { action: 'fire', cue: '1' });
   await shows('it dim', (is) => (is[2] ?? 0) < 90);
   await shows('it bright', (is) => (is[2] ?? 0) > 200);
   await shows('it dim again', (is) => (is[2] ?? 0) < 90);
-  await kite.live('command', { do: 'release', cue: '1' });
-  await kite.live('command', { do: 'live', values: { [`layer:${id(30)}/mute`]: null } });
+  await kite.live('command', { action: 'release', cue: '1' });
+  await kite.live('command', { action: 'live', values: { [`layer:${id(30)}/mute`]: null } });
 });
 
 test('media are called in place of clips: by hand with a transition, and by a cue', async () => {
@@ -448,14 +448,14 @@ test('media are called in place of clips: by hand with a transition, and by a cu
   await page.keyboard.press('Alt+4');
   await page.getByRole('button', { name: /^Later ▸/ }).click();
   const details = page.getByRole('complementary');
-  await details.getByLabel('Media to call').first().click();
+  await details.getByLabel('Recall list').first().click();
   await page.getByRole('option', { name: 'Blue' }).click();
   await until('the stock', async () => ((await rows()).layer.find((l) => l.id === layer) as unknown as { stock: string[] }).stock.length === 1);
   await page.keyboard.press('Escape');
   await details.getByLabel('Transition').fill('3');
   await details.getByLabel('Transition').press('Enter');
   await until('the transition', async () => ((await rows()).layer.find((l) => l.id === layer) as unknown as { transition: number }).transition === 3 * S);
-  await details.getByRole('combobox', { name: 'Media by hand' }).click();
+  await details.getByRole('combobox', { name: 'Manual media' }).click();
   await page.getByRole('option', { name: 'Blue' }).click();
   const half = await until('both', async () => {
     const [r = 0, , b = 0] = await light();
@@ -463,11 +463,11 @@ test('media are called in place of clips: by hand with a transition, and by a cu
   });
   expect(Math.abs((half[0] ?? 0) + (half[1] ?? 0) - 255)).toBeLessThanOrEqual(8);
   await shows('blue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
-  const { made } = await kite.api<{ made: string }>(`shows/${show}/cues`, { do: 'record', number: '9', name: 'Call blue', letGo: true });
+  const { createdId: made } = await kite.api<{ createdId: string }>(`shows/${show}/cues`, { action: 'record', number: '9', name: 'Call blue', discard: true });
   await shows('red again', (is) => (is[0] ?? 0) > 250);
-  await kite.live('command', { do: 'fire', cue: made });
+  await kite.live('command', { action: 'fire', cue: made });
   await shows('blue by the cue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
-  await kite.live('command', { do: 'release', cue: made, fade: 0 });
+  await kite.live('command', { action: 'release', cue: made, fade: 0 });
   await shows('red after it', (is) => (is[0] ?? 0) > 250);
   await kite.api(`shows/${show}/edits`, { name: 'Out', changes: [{ kind: 'cue', id: made, op: 'delete', fields: {} }] });
   await page.keyboard.press('Alt+5');
@@ -478,7 +478,7 @@ test('a layer is cut out by another media, inverted, opaque and in its opposite'
   await page.getByRole('button', { name: /^Later ▸/ }).click();
   const details = page.getByRole('complementary');
   const near = (what: string, rgb: [number, number, number]) => shows(what, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= 3));
-  await kite.live('command', { do: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: 1 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: 1 } });
   await near('red', [255, 0, 0]);
   // Blue is as light as 7.22 % of white.
   await details.getByRole('combobox', { name: 'Mask', exact: true }).click();
@@ -496,8 +496,8 @@ test('a layer is cut out by another media, inverted, opaque and in its opposite'
   await details.getByRole('combobox', { name: 'Mask', exact: true }).click();
   await page.getByRole('option', { name: 'none' }).click();
   await until('no mask', async () => ((await rows()).layer.find((l) => l.id === id(30))?.values.mask ?? '') === '');
-  await kite.live('command', { do: 'live', values: Object.fromEntries(['maskInverted', 'maskWidth', 'invert#1'].map((v) => [`layer:${id(30)}/${v}`, null])) });
-  await kite.live('command', { do: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: null } });
+  await kite.live('command', { action: 'live', values: Object.fromEntries(['maskInverted', 'maskWidth', 'invert#1'].map((v) => [`layer:${id(30)}/${v}`, null])) });
+  await kite.live('command', { action: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: null } });
   await near('red', [255, 0, 0]);
   await page.keyboard.press('Alt+5');
 });
@@ -530,7 +530,7 @@ test('the board fires and releases, the desk goes along the list, panics and com
   const [first, second] = (await rows()).cue.sort((a, b) => Number(a.number) - Number(b.number)).map((c) => c.id);
   // The desk's own Go, not the transport's.
   await page.getByLabel('Cues now').waitFor();
-  await kite.live('command', { do: 'pointer', cue: first });
+  await kite.live('command', { action: 'pointer', cue: first });
   await until('the pointer', async () => (await pointer()).next === first);
   // What Go would bring is seen in the studio, and nothing of it is sent out.
   const before = await light();
@@ -559,7 +559,7 @@ test('the board fires and releases, the desk goes along the list, panics and com
   await shows('blue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
   // Somebody else presses, and says what they are called; what one presses oneself is one's own.
   await expect(page.getByText('by you').first()).toBeVisible();
-  await kite.live('command', { do: 'fire', cue: second, as: ' Ada\n' });
+  await kite.live('command', { action: 'fire', cue: second, as: ' Ada\n' });
   await expect(page.getByText('by Ada').first()).toBeVisible();
   await page.getByLabel('Your name').fill('Grace');
   await page.getByLabel('Your name').press('Enter');
@@ -594,7 +594,11 @@ test('a long list of cues comes in by the worker, with progress, is stopped, and
   await expect(notice).toBeHidden();
   const file = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Export CSV' }).click();
-  expect(readFileSync(await (await file).path(), 'utf8').split('\n').filter((line) => line.includes('Row ')).length).toBe(1200);
+  expect(
+    readFileSync(await (await file).path(), 'utf8')
+      .split('\n')
+      .filter((line) => line.includes('Row ')).length,
+  ).toBe(1200);
   expect((await file).suggestedFilename()).toBe('Song cues.csv');
   await page.keyboard.press('Control+z');
   await until('them to be gone', async () => (await rows()).cue.length === before);

@@ -18,7 +18,7 @@ const file = (name: string, ...how: string[]) => {
 const sha = (bytes: Buffer) => execFileSync('sha256sum', { input: bytes, encoding: 'utf8' }).slice(0, 64);
 const pids = (pattern: string) => kite.pids(pattern);
 const status = async (path: string, init: RequestInit = {}) => (await fetch(`${kite.address}/${path}`, { ...init, headers: { ...kite.sender, 'Content-Type': 'application/json', ...init.headers } })).status;
-const media = async () => (await kite.api<{ rows: { media: { id: string; name: string; file: string; state: string; progress: number; sentence: string | null }[] } }>(`shows/${show}`)).rows.media;
+const media = async () => (await kite.api<{ rows: { media: { id: string; name: string; file: string; state: string; progress: number; message: string | null }[] } }>(`shows/${show}`)).rows.media;
 
 /** Sends a file in parts, however often its beginning or a part is lost. */
 async function send(name: string, bytes: Buffer<ArrayBuffer>, part: number): Promise<{ hash: string; known: boolean }> {

@@ -55,7 +55,7 @@ test.afterAll(async () => {
 
 /** Whether wall and wing are lit in their middles at a time. */
 async function lit(player: Page, seconds: number, wanted: [boolean, boolean]) {
-  await kite.live('command', { do: 'jump', time: seconds * S });
+  await kite.live('command', { action: 'jump', time: seconds * S });
   await until(`the picture at ${seconds} s`, async () => {
     const { pixels, report } = await canvasPixels(player, [
       [20, 20],
@@ -129,7 +129,7 @@ test('two surfaces take one share in common, and each has its own back', async (
   const [wall, wing] = [await share(ids.wall), await share(ids.wing)];
   await page.evaluate((id) => (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({ kind: 'share', id }), wing.id);
   const details = page.getByLabel('Details');
-  await details.getByRole('combobox', { name: 'In common with' }).click();
+  await details.getByRole('combobox', { name: 'Linked to' }).click();
   await page.getByRole('option', { name: 'Wall', exact: true }).click();
   await expect(page.getByTestId('pane')).toContainText('Wall + Wing');
   await expect(details).toContainText('its own is kept');
@@ -154,7 +154,7 @@ test('a layer takes the canvas, and its picture goes from wall to wall through t
     [0, -80],
     [4 * S, 80],
   ])
-    await kite.api(`shows/${show}/program`, { do: 'key', address: `layer:${ids.layer}/x`, time, value });
+    await kite.api(`shows/${show}/program`, { action: 'key', address: `layer:${ids.layer}/x`, time, value });
   const player = await (await browser.newContext({ viewport: { width: 320, height: 180 } })).newPage();
   await player.goto(`${kite.address}/player/${ids.output}`);
   // On the wall; between them; on the wing, whose middle is at 180 of the canvas.
@@ -162,7 +162,7 @@ test('a layer takes the canvas, and its picture goes from wall to wall through t
   await lit(player, 2, [false, false]);
   await lit(player, 4, [false, true]);
   // Seen in the pane all the same while it is between them.
-  await kite.live('command', { do: 'jump', time: 2 * S });
+  await kite.live('command', { action: 'jump', time: 2 * S });
   await page.getByRole('option', { name: /^Canvas 1/ }).click();
   const middle = () =>
     page.evaluate(() => {
@@ -183,12 +183,12 @@ test('what is grabbed in the pane moves loosely, and is let go', async () => {
   // A quarter of 200 px to the right of where it is at two seconds.
   await expect(page.getByTestId('pane')).toContainText('Sea 50, 0 px');
   expect((await read()).rows.layer[0]?.values.x ?? 0).toBe(0);
-  await kite.live('command', { do: 'live', values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null } });
+  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null } });
   await expect(page.getByTestId('pane')).not.toContainText('Sea 50, 0 px');
 });
 
 test('what is grabbed on a surface in 3D moves as much in the pane, and a press says what is there', async () => {
-  await kite.live('command', { do: 'jump', time: 4 * S });
+  await kite.live('command', { action: 'jump', time: 4 * S });
   await page.getByRole('button', { name: 'Venue', exact: true }).last().click();
   const where = (x: number, y: number) => page.evaluate(([a, b]) => (window as unknown as { kiteVenue?: { where: (...p: number[]) => [number, number] } }).kiteVenue?.where(a ?? 0, b ?? 0, 0) ?? null, [x, y]);
   // Once the view has its meshes and has found its place, the wing's middle answers a press there.
@@ -211,7 +211,7 @@ test('what is grabbed on a surface in 3D moves as much in the pane, and a press 
   await until('the picture to be moved in the pane', async () => /Sea \d+, -[789] px/.test((await page.getByTestId('pane').textContent()) ?? ''));
   await page.mouse.up();
   expect((await read()).rows.layer[0]?.values.y ?? 0).toBe(0);
-  await kite.live('command', { do: 'live', values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null } });
+  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null } });
   await page.getByRole('button', { name: 'Venue', exact: true }).last().click();
   await expect(page.getByLabel('Venue in 3D')).toHaveCount(0);
 });
@@ -240,9 +240,9 @@ test('two lenses are stitched: what both reach is as bright as what one does', a
         },
       ],
     });
-  await kite.api(`shows/${show}/routes`, { do: 'take', route: made.id, layers: [ids.layer] });
+  await kite.api(`shows/${show}/routes`, { action: 'take', route: made.id, layers: [ids.layer] });
   await kite.api(`shows/${show}/edits`, { name: 'Fill', changes: [{ kind: 'layer', id: ids.layer, op: 'update', fields: { fitting: { before: 'one-to-one', after: 'cover' } } }] });
-  await kite.live('command', { do: 'jump', time: 2 * S });
+  await kite.live('command', { action: 'jump', time: 2 * S });
   const player = await (await browser.newContext({ viewport: { width: 320, height: 180 } })).newPage();
   await player.goto(`${kite.address}/player/${ids.output}`);
   await until('an even wall', async () => {
@@ -268,19 +268,19 @@ test('two lenses are stitched: what both reach is as bright as what one does', a
 });
 
 test('why a surface is dark is followed to its link', async () => {
-  await kite.live('command', { do: 'live', values: { [`layer:${ids.layer}/mute`]: true } });
+  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/mute`]: true } });
   await page.evaluate((wall) => (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({ kind: 'surface', id: wall }), ids.wall);
   const strip = page.getByLabel('Trace', { exact: true });
   await expect(strip).toContainText('Sea is muted');
   await strip.getByRole('button', { name: 'Sea' }).click();
   await expect(page.getByRole('heading', { name: 'Sea' })).toBeVisible();
-  await kite.live('command', { do: 'live', values: { [`layer:${ids.layer}/mute`]: null } });
+  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/mute`]: null } });
   await expect(strip).not.toContainText('Sea is muted');
 });
 
 test('what a pixel is is asked on the surface', async () => {
   await page.evaluate((layer) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('routes', { kind: 'layer', id: layer }), ids.layer);
-  await kite.live('command', { do: 'jump', time: 2 * S });
+  await kite.live('command', { action: 'jump', time: 2 * S });
   const picture = page.getByRole('button', { name: 'Pixel of Wall' });
   await picture.click({ position: { x: 20, y: 20 } });
   const told = page.getByLabel('Pixel', { exact: true });
@@ -296,13 +296,13 @@ test('the matrix says who reaches whom at the playhead', async () => {
   await page.evaluate(() => (window as unknown as { kiteStudio: { go: (v: string) => void } }).kiteStudio.go('routes'));
   await page.getByRole('button', { name: 'Matrix' }).click();
   await expect(page.getByRole('cell', { name: 'Sea on Wall: 100 %' })).toBeVisible();
-  await kite.live('command', { do: 'live', values: { [`layer:${ids.layer}/opacity`]: 0 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/opacity`]: 0 } });
   await expect(page.getByRole('cell', { name: 'Sea on Wall: dark now' })).toBeVisible();
-  await kite.live('command', { do: 'live', values: { [`layer:${ids.layer}/opacity`]: null } });
+  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/opacity`]: null } });
 });
 
 test('a layer takes another route over time', async ({ browser }) => {
-  await kite.live('command', { do: 'jump', time: 3 * S });
+  await kite.live('command', { action: 'jump', time: 3 * S });
   await page.evaluate((layer) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('timeline', { kind: 'layer', id: layer }), ids.layer);
   const details = page.getByLabel('Details');
   await details.getByRole('combobox', { name: 'Route over time' }).click();

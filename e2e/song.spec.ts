@@ -59,20 +59,20 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   const layer = (await rows()).layer[0]?.id ?? '';
   const position = async () => (await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks[line]?.position ?? 0;
   const jump = async (time: number) => {
-    await kite.live('command', { do: 'jump', time });
+    await kite.live('command', { action: 'jump', time });
     await until('the playhead', async () => (await position()) === time);
   };
   await expect(page.getByRole('button', { name: /^Layer 1 ▸ Wall/ })).toBeVisible();
 
   // Markers are tapped while it plays.
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'play' });
   for (const [n, time] of [1, 3].entries()) {
     await until(`${time} s`, async () => (await position()) >= time * S);
     await page.keyboard.press('m');
     await until('the marker', async () => (await rows()).marker.length === n + 1);
   }
-  await kite.live('command', { do: 'stop' });
+  await kite.live('command', { action: 'stop' });
   const [first = 0, second = 0] = (await rows()).marker.map((m) => m.time).sort((a, b) => a - b);
 
   // A clip comes to the playhead and is dragged until it sticks to the first marker.
@@ -130,7 +130,7 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await shows('the blue, gained', [0, 0, 153]);
 
   // A cue of one value, put on the board, pressed there; then by Go.
-  await kite.live('command', { do: 'live', values: { [`layer:${layer}/gain#1`]: 0, [`layer:${layer}/opacity`]: 0.2 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${layer}/gain#1`]: 0, [`layer:${layer}/opacity`]: 0.2 } });
   await page.keyboard.press('Alt+5');
   await page.getByRole('button', { name: 'Record a cue' }).click();
   const dialog = page.getByRole('dialog');
@@ -151,7 +151,7 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await shows('all of it again', [0, 0, 153]);
   await page.keyboard.press('Alt+8');
   await page.getByLabel('Cues now').waitFor();
-  await kite.live('command', { do: 'pointer', cue: cue?.id });
+  await kite.live('command', { action: 'pointer', cue: cue?.id });
   await page.getByRole('button', { name: 'Go', exact: true }).first().click();
   await shows('the fifth by Go', [0, 0, 31]);
 });

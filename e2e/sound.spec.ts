@@ -122,23 +122,23 @@ test('the window that is chosen plays clips to the sample, through jumps, a loop
     };
     player.tap(node);
   }, LISTENER);
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'play' });
   await heard(4);
-  await kite.live('command', { do: 'jump', time: 10 * S });
+  await kite.live('command', { action: 'jump', time: 10 * S });
   const jumped = await heard(3);
   expect(jumped[2] as number).toBeGreaterThan(10 * S);
   expect(jumped[2] as number).toBeLessThan(20.5 * S);
-  await kite.live('command', { do: 'loop', from: 4.2 * S, to: 6 * S });
-  await kite.live('command', { do: 'jump', time: 4.2 * S });
+  await kite.live('command', { action: 'loop', from: 4.2 * S, to: 6 * S });
+  await kite.live('command', { action: 'jump', time: 4.2 * S });
   const looped = (await heard(6)).slice(-4);
   expect(looped.every((t) => t >= 4.2 * S && t < 6 * S)).toBe(true);
   // Backwards from the twelfth second of it on: a click's end comes at the half seconds, half a thousandth before them.
-  await kite.live('command', { do: 'loop' });
+  await kite.live('command', { action: 'loop' });
   await kite.api(`shows/${show}/edits`, { name: 'Backwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: 1, after: -1 }, out: { before: null, after: 12 * S } } }] });
-  await kite.live('command', { do: 'jump', time: 2 * S });
+  await kite.live('command', { action: 'jump', time: 2 * S });
   await heard(5);
   await kite.api(`shows/${show}/edits`, { name: 'Forwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: -1, after: 1 }, out: { before: 12 * S, after: null } } }] });
-  await kite.live('command', { do: 'hold' });
+  await kite.live('command', { action: 'hold' });
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
   await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
 });
@@ -153,14 +153,14 @@ test('a flash is heard with each of its flashes, and a clip by a clock of its ow
       created('clip', rowId(0, 6), { layer, media: flash, start: 30.25 * S, length: 20 * S }),
     ],
   });
-  await kite.live('command', { do: 'loop' });
-  await kite.live('command', { do: 'jump', time: 31 * S });
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'loop' });
+  await kite.live('command', { action: 'jump', time: 31 * S });
+  await kite.live('command', { action: 'play' });
   // Lit at the beginning of each of its seconds, which is a quarter past those of the show.
   await heard(3, 0.25);
   await kite.api(`shows/${show}/edits`, { name: 'Own clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: false, after: true } } }] });
-  await kite.live('command', { do: 'jump', time: 3 * S });
-  await kite.live('command', { do: 'hold' });
+  await kite.live('command', { action: 'jump', time: 3 * S });
+  await kite.live('command', { action: 'hold' });
   await heard(3, null);
   await kite.api(`shows/${show}/edits`, { name: 'No clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: true, after: false } } }] });
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
@@ -179,10 +179,10 @@ test('what is within another timeline is heard there, and a speed that moves ben
       created('clip', clip, { layer, media: within, start: 0.25 * S, length: 500 * S, in: 10 * S }),
     ],
   });
-  await kite.live('command', { do: 'hold' });
+  await kite.live('command', { action: 'hold' });
   const on = (more: Record<string, unknown>) => kite.live('command', { ...more, timeline: outer });
   await page.getByRole('combobox', { name: 'Timeline' }).selectOption({ label: 'Outer' });
-  await on({ do: 'play' });
+  await on({ action: 'play' });
   await heard(4, 0.75);
   await kite.api(`shows/${show}/edits`, {
     name: 'Slower',
@@ -199,28 +199,28 @@ test('what is within another timeline is heard there, and a speed that moves ben
       }),
     ],
   });
-  await on({ do: 'jump', time: 5 * S });
+  await on({ action: 'jump', time: 5 * S });
   // At five seconds it is at 12.375 s: the click at 12.5 s comes a quarter of a second later, the next after two.
   const slow = await heard(2, 0.25);
   expect(((slow[1] as number) - (slow[0] as number)) / S).toBeCloseTo(2, 1);
-  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
   await until('it to be silent', async () => (await page.evaluate(() => Math.max(0, ...[...(window as any).kiteSound.voices.values()].map((v: { gain: GainNode }) => v.gain.gain.value)))) < 0.001);
-  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: null } });
-  await on({ do: 'hold' });
+  await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: null } });
+  await on({ action: 'hold' });
 });
 
 test('a layer that is muted is not heard, and its volume is a value', async () => {
-  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
-  await kite.live('command', { do: 'loop' });
-  await kite.live('command', { do: 'jump', time: S });
-  await kite.live('command', { do: 'play' });
+  await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
+  await kite.live('command', { action: 'loop' });
+  await kite.live('command', { action: 'jump', time: S });
+  await kite.live('command', { action: 'play' });
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
   const gain = () => page.evaluate(() => Math.max(0, ...[...(window as any).kiteSound.voices.values()].map((v: { gain: GainNode }) => v.gain.gain.value)));
   // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
   await until('a voice', async () => (await page.evaluate(() => (window as any).kiteSound.voices.size)) > 0);
   await until('it to be silent', async () => (await gain()) < 0.001);
-  await kite.live('command', { do: 'live', values: { [`layer:${LAYER}/mute`]: null, [`layer:${LAYER}/volume`]: 0.5 } });
+  await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: null, [`layer:${LAYER}/volume`]: 0.5 } });
   await until('half of it', async () => Math.abs((await gain()) - 0.5) < 0.01);
   await page.getByRole('button', { name: 'Sound on' }).click();
   await expect(page.getByRole('button', { name: 'Sound', exact: true })).toHaveAttribute('aria-pressed', 'false');

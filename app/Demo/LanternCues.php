@@ -83,7 +83,7 @@ final class LanternCues
         $cue('7', 'Wings follow', ['held' => $this->held(['wings' => ['gain' => [1.2, 0.9, 0.7]]]), 'fade' => 3 * $s, 'trigger' => 'follow']);
         $cue('8', 'Lanterns breathe', ['held' => [['a' => "layer:{$this->layers['lanterns']}/scale", 'v' => 1.0, 'keys' => [['t' => 0, 'v' => 1.0, 'i' => 'smooth'], ['t' => 2 * $s, 'v' => 1.15, 'i' => 'smooth'], ['t' => 4 * $s, 'v' => 1.0]]]], 'loop' => 4 * $s, 'bpm' => (float) DemoMedia::BPM, 'fade' => 2 * $s, 'trigger' => 'wait', 'wait' => 8 * $s]);
         $cue('9', 'Stone back', ['held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0]], 'wings' => ['gain' => [1.0, 1.0, 1.0]]]), 'fade' => 5 * $s]);
-        $cue('10', 'Only the tower and house', ['grasp' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => 3 * $s, 'note' => 'applause']);
+        $cue('10', 'Only the tower and house', ['scope' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => 3 * $s, 'note' => 'applause']);
         $cue('11', 'All back', ['held' => $this->held(['ground' => ['opacity' => 0.9], 'wings' => ['opacity' => 0.8], 'lanterns' => ['opacity' => 0.7]]), 'fade' => 4 * $s]);
         $cue('12', 'Brass band', ['note' => 'upbeat of the band'] + $on(140));
         $cue('13', 'Drum accents', ['held' => [['a' => "layer:{$this->layers['ground']}/scale", 'v' => 1.0, 'keys' => [['t' => 0, 'v' => 1.08, 'i' => 'linear'], ['t' => (int) (0.8 * $s), 'v' => 1.0, 'i' => 'step']]]], 'loop' => $s, 'bpm' => (float) DemoMedia::BPM]);
@@ -97,7 +97,7 @@ final class LanternCues
         $cue('20', 'Amber', $on(300, true));
         $cue('21', 'Embers', ['held' => $this->held(['stone' => ['gain' => [1.2, 0.7, 0.35]], 'wings' => ['gain' => [1.2, 0.7, 0.35]]]), 'fade' => 8 * $s, 'curve' => 'smooth']);
         $cue('22', 'House out, tower last', ['held' => [['a' => "layer:{$this->layers['wings']}/opacity", 'v' => 0.0, 'fade' => 4 * $s], ['a' => "layer:{$this->layers['ground']}/opacity", 'v' => 0.0, 'fade' => 6 * $s, 'delay' => 4 * $s], ['a' => "layer:{$this->layers['stone']}/opacity", 'v' => 0.0, 'fade' => 10 * $s, 'delay' => 8 * $s, 'curve' => 'ease-in']], 'note' => 'each has its own fade']);
-        $cue('23', 'Dark', ['grasp' => 'everything', 'fade' => 2 * $s]);
+        $cue('23', 'Dark', ['scope' => 'everything', 'fade' => 2 * $s]);
         $cue('24', 'Evening start', ['trigger' => 'clock', 'clock' => '21:30 fri sat', 'held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0]]]), 'note' => 'by itself, also after power-up']);
         $cue('25', 'Whole again', ['held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0], 'opacity' => 0.75], 'wings' => ['gain' => [1.0, 1.0, 1.0], 'opacity' => 0.8], 'ground' => ['opacity' => 0.9]]), 'fade' => 3 * $s]);
     }
@@ -124,7 +124,7 @@ final class LanternCues
             $tile($name, 2, $i, ['held' => $held, 'loop' => $beats * $s, 'bpm' => (float) DemoMedia::BPM, 'fade' => $s, 'group' => $move]);
         }
         $tile('Freeze move', 2, 5, ['held' => $this->held(['lanterns' => ['x' => 0.0]]), 'fade' => 4 * $s, 'group' => $move, 'onStop' => 'stays']);
-        foreach ([['Blackout', ['grasp' => 'everything', 'colour' => '#303038']], ['Only stone', ['grasp' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => $s]], ['Only wings', ['grasp' => 'everything', 'held' => $this->held(['wings' => ['opacity' => 1.0]]), 'fade' => $s]], ['Bell', ['starts' => $this->bell]], ['Slides up', ['held' => $this->held(['slides' => ['opacity' => 1.0]]), 'fade' => $s]], ['Slides out', ['held' => $this->held(['slides' => ['opacity' => 0.0]]), 'fade' => $s]]] as $i => [$name, $more]) {
+        foreach ([['Blackout', ['scope' => 'everything', 'colour' => '#303038']], ['Only stone', ['scope' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => $s]], ['Only wings', ['scope' => 'everything', 'held' => $this->held(['wings' => ['opacity' => 1.0]]), 'fade' => $s]], ['Bell', ['starts' => $this->bell]], ['Slides up', ['held' => $this->held(['slides' => ['opacity' => 1.0]]), 'fade' => $s]], ['Slides out', ['held' => $this->held(['slides' => ['opacity' => 0.0]]), 'fade' => $s]]] as $i => [$name, $more]) {
             $tile($name, 3, $i, $more);
         }
     }

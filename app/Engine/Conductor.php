@@ -562,36 +562,36 @@ final class Conductor
         }
         $fade = $fade === null ? null : (int) $fade;
         $by = is_string($command['person'] ?? null) ? $command['person'] : '';
-        if ($command['do'] === 'panic') {
+        if ($command['action'] === 'panic') {
             $on->held->panic(($command['on'] ?? true) === true, $at, $fade ?? 2 * Flicks::PER_SECOND);
             $on->cues->touch();
 
             return null;
         }
-        if ($command['do'] === 'release' && ! isset($command['cue'])) {
+        if ($command['action'] === 'release' && ! isset($command['cue'])) {
             $on->cues->releaseAll($at, $fade ?? 0);
 
             return null;
         }
         $named = $command['cue'] ?? null;
-        $id = match ($command['do']) {
+        $id = match ($command['action']) {
             'advance' => $on->cues->next(),
             'back' => $on->cues->previous(),
             default => is_string($named) ? $on->cues->named($named) : null,
         };
         if ($id === null) {
-            return match ($command['do']) {
+            return match ($command['action']) {
                 'advance' => 'The list is at its end.',
                 'back' => 'There is no cue before.',
                 default => 'There is no cue of this id, number or name.',
             };
         }
-        if ($command['do'] === 'pointer') {
+        if ($command['action'] === 'pointer') {
             $on->cues->point($id);
 
             return null;
         }
-        if ($command['do'] === 'release') {
+        if ($command['action'] === 'release') {
             return $on->cues->release($id, $at, $fade) ? null : 'This cue is not on.';
         }
 
@@ -892,7 +892,7 @@ final class Conductor
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];
                 }
-                $wrong = $this->command(['do' => 'bind'] + array_intersect_key($said, ['source' => 0, 'values' => 0, 'runs' => 0, 'fades' => 0]));
+                $wrong = $this->command(['action' => 'bind'] + array_intersect_key($said, ['source' => 0, 'values' => 0, 'runs' => 0, 'fades' => 0]));
 
                 return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
             case 'POST /live/lights':

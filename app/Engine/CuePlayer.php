@@ -7,8 +7,8 @@ namespace App\Engine;
 use Core\Cues\Cue;
 use Core\Cues\CueList;
 use Core\Cues\DayClock;
-use Core\Cues\Grasp;
 use Core\Cues\OnStop;
+use Core\Cues\Scope;
 
 /**
  * Which cues of a show are on, since when and by whom, where the list stands, and what will start by itself. What they hold is
@@ -104,7 +104,7 @@ final class CuePlayer
     }
 
     /**
-     * Starts a cue: those of its group give way; one that grasps everything takes the place of all others.
+     * Starts a cue: those of its group give way; one of everything takes the place of all others.
      *
      * @param  string  $by  who did it
      * @return Cue|null null when there is no such cue
@@ -121,7 +121,7 @@ final class CuePlayer
             if ($other === $id) {
                 continue;
             }
-            if ($cue->grasp === Grasp::Everything) {
+            if ($cue->scope === Scope::Everything) {
                 // What it covers goes once it is covered, what it does not name on the way.
                 $this->off($other, $at, $cue->fade, false, $cue);
             } elseif ($cue->group !== null && ($this->cues[$other]->group ?? null) === $cue->group) {

@@ -157,7 +157,7 @@ final class Decks
         [$sheet, $deck] = [$this->sheets[$id], $this->decks[$id]];
         $before = $deck['transport'];
         $on = true;
-        if (isset($this->locked[$id]) && in_array($command['do'] ?? null, self::BY_HAND, true)) {
+        if (isset($this->locked[$id]) && in_array($command['action'] ?? null, self::BY_HAND, true)) {
             return "{$this->names[$id]} follows the clock $sheet->clock. While that is heard, nothing else moves it.";
         }
         $fade = self::flicks($command['fade'] ?? 0);
@@ -165,7 +165,7 @@ final class Decks
             return 'A fade is a time in flicks, up to ten minutes.';
         }
         try {
-            switch ($command['do'] ?? null) {
+            switch ($command['action'] ?? null) {
                 case 'play':
                     $next = $before->play($at, $sheet);
                     break;
@@ -369,8 +369,8 @@ final class Decks
     /** Takes a timeline off at an engine time, and another one from its beginning in its place. */
     public function follow(string $id, int $at): void
     {
-        $this->command(['do' => 'stop', 'timeline' => $id], $at);
-        $this->command(['do' => 'play', 'timeline' => $id], $at);
+        $this->command(['action' => 'stop', 'timeline' => $id], $at);
+        $this->command(['action' => 'play', 'timeline' => $id], $at);
     }
 
     /**

@@ -7,7 +7,7 @@ namespace App\Engine;
 use Core\Cues\Cue;
 use Core\Cues\CueMix;
 use Core\Cues\CueValue;
-use Core\Cues\Grasp;
+use Core\Cues\Scope;
 use Core\Show\Schema;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
@@ -73,10 +73,10 @@ final class HeldValues
 
     private ?HeldValue $panic = null;
 
-    /** A cue takes hold of all that it names, and one that grasps everything of the rest, too. */
+    /** A cue takes hold of all that it names, and one of everything of the rest, too. */
     public function fire(Cue $cue, int $at): void
     {
-        if ($cue->grasp === Grasp::Everything) {
+        if ($cue->scope === Scope::Everything) {
             $others = [];
             foreach ($this->cues as $address => $stack) {
                 if ($address !== CueMix::BLANKET && CueMix::isBlanketed((string) $address)) {
@@ -113,13 +113,13 @@ final class HeldValues
             $address = (string) $address;
             $before = $stack;
             $blanket = $this->blanket($address);
-            $covered = $for !== null && (isset($named[$address]) || $for->grasp === Grasp::Everything && CueMix::isBlanketed($address));
+            $covered = $for !== null && (isset($named[$address]) || $for->scope === Scope::Everything && CueMix::isBlanketed($address));
             $holds = array_filter($stack, static fn (HeldValue $one): bool => in_array($cue, CueMix::sources($one), true)) !== [];
             if ($for === null) {
                 // Before it goes: what it covers wholly is not held again.
                 [$stack, $back] = CueMix::takenBack($stack, $cue, $at, $blanket);
                 array_push($again, ...$back);
-            } elseif ($covered && ! $holds && $for->grasp !== Grasp::Everything) {
+            } elseif ($covered && ! $holds && $for->scope !== Scope::Everything) {
                 // What held all layers goes, so what lay below it lies below the next.
                 $stack = CueMix::redirected($stack, $cue, $for->id);
             }

@@ -46,8 +46,8 @@ final class Performance
             return 'There is no cue of this id, number or name.';
         }
         if (! $passed && $cue->timeline !== null && $cue->time !== null) {
-            $this->decks->command(['do' => 'jump', 'timeline' => $cue->timeline, 'time' => $cue->time], $at);
-            $this->decks->command(['do' => 'play', 'timeline' => $cue->timeline], $at);
+            $this->decks->command(['action' => 'jump', 'timeline' => $cue->timeline, 'time' => $cue->time], $at);
+            $this->decks->command(['action' => 'play', 'timeline' => $cue->timeline], $at);
         }
         if ($cue->starts !== null && $this->decks->has($cue->starts)) {
             $this->decks->follow($cue->starts, $at);
@@ -150,7 +150,7 @@ final class Performance
         // What runs is shown a little on: at its beginning, what comes slowly is dark.
         $engine = max($at + self::ON, $as->cues->until($id) ?? $at);
         foreach ($as->decks->ids() as $timeline) {
-            $as->decks->command(['do' => 'hold', 'timeline' => $timeline], $at + self::ON);
+            $as->decks->command(['action' => 'hold', 'timeline' => $timeline], $at + self::ON);
         }
 
         return ['cue' => $id, 'engine' => $engine, 'decks' => array_map(static fn (string $timeline): array => ['show' => $as->show] + $as->decks->tell($timeline, $engine), $as->decks->ids()), 'held' => $as->held->all($engine)];

@@ -203,7 +203,7 @@ final readonly class Uploads
         }
         if (($file->facts['kind'] ?? null) === 'model') {
             // A model becomes part of the show with the surface or prop that it is for.
-            return ['hash' => $hash, 'known' => $file->state === 'ready', 'sentence' => null];
+            return ['hash' => $hash, 'known' => $file->state === 'ready', 'message' => null];
         }
         $show = Show::query()->findOrFail($upload->showId);
         $known = Media::query()->where('showId', $show->id)->where('file', $hash)->first();
@@ -213,13 +213,13 @@ final readonly class Uploads
             $this->editor->apply($show, $upload->person, "Import $upload->name", [Changes::create('media', $id, ['name' => $upload->name, 'kind' => 'file', 'file' => $hash])]);
         }
 
-        $sentence = match (true) {
+        $message = match (true) {
             $known !== null => "$upload->name is here already, as $known->name.",
             $same !== null => "Another $upload->name is here: this one can be its new version, in the details of the other.",
             default => null,
         };
 
-        return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'sentence' => $sentence];
+        return ['media' => $id, 'hash' => $hash, 'known' => $known !== null, 'message' => $message];
     }
 
     private static function isModel(string $name): bool

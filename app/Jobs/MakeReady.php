@@ -45,14 +45,14 @@ final class MakeReady implements ShouldQueue
         $prober = new Prober;
         $say = static function (array $values) use ($file, $control): void {
             if (isset($values['state'])) {
-                $file->note($values['state'].(isset($values['sentence']) ? ": {$values['sentence']}" : ''));
+                $file->note($values['state'].(isset($values['message']) ? ": {$values['message']}" : ''));
             }
             $file->update($values);
             self::tell($control, $file);
         };
         $pace = new Pace(static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working', static fn (float $share) => $say(['progress' => $share]), ($file->facts['kind'] ?? null) === 'model' ? config('kite.job_seconds') : config('kite.convert_seconds'));
         try {
-            $say(['state' => 'working', 'progress' => 0, 'sentence' => null]);
+            $say(['state' => 'working', 'progress' => 0, 'message' => null]);
             if (($file->facts['kind'] ?? null) === 'model') {
                 $form = ModelStore::make($store, $file->hash, $pace->at(...));
                 $say(['state' => 'ready', 'progress' => 1, 'form' => $form, 'thumbnails' => []]);
@@ -71,13 +71,13 @@ final class MakeReady implements ShouldQueue
             $say(['state' => 'waiting', 'progress' => 0]);
             $this->release();
         } catch (TookTooLong $e) {
-            $say(['state' => 'failed', 'sentence' => "$file->name could not be made ready. {$e->getMessage()}"]);
+            $say(['state' => 'failed', 'message' => "$file->name could not be made ready. {$e->getMessage()}"]);
         } catch (InvalidValue $refused) {
-            $say(['state' => 'failed', 'sentence' => $refused->getMessage()]);
+            $say(['state' => 'failed', 'message' => $refused->getMessage()]);
         } catch (\Throwable $e) {
             report($e);
             $store->clean($file->hash);
-            $say(['state' => 'failed', 'sentence' => "$file->name could not be made ready; the log of the worker says why."]);
+            $say(['state' => 'failed', 'message' => "$file->name could not be made ready; the log of the worker says why."]);
         }
     }
 
@@ -87,7 +87,7 @@ final class MakeReady implements ShouldQueue
         $file = StoredFile::query()->whereKey($this->hash)->whereIn('state', ['waiting', 'working'])->first();
         if ($file !== null) {
             MediaStore::ofConfig()->clean($this->hash);
-            $file->update(['state' => 'failed', 'sentence' => "$file->name could not be made ready: the worker ended $this->tries times while it was at it. It may need more memory than there is."]);
+            $file->update(['state' => 'failed', 'message' => "$file->name could not be made ready: the worker ended $this->tries times while it was at it. It may need more memory than there is."]);
             self::tell(app(Control::class), $file);
         }
     }

@@ -15,7 +15,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $bytes
  * @property string $state
  * @property float $progress
- * @property string|null $sentence
+ * @property string|null $message
  * @property array<string, mixed>|null $facts
  * @property array<string, mixed>|null $form
  * @property list<string>|null $thumbnails

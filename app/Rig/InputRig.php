@@ -52,7 +52,7 @@ final class InputRig
         $device = $this->devices[$name];
         $signal = $this->feeds[$name]['whole']->signal;
         $file = StoredFile::query()->updateOrCreate(['hash' => StoredFile::INPUT.$name], [
-            'name' => $device->label(), 'bytes' => 0, 'state' => $signal ? 'ready' : 'lost', 'progress' => 1, 'sentence' => $signal ? null : "{$device->label()} has no signal.",
+            'name' => $device->label(), 'bytes' => 0, 'state' => $signal ? 'ready' : 'lost', 'progress' => 1, 'message' => $signal ? null : "{$device->label()} has no signal.",
             'facts' => ['kind' => 'input', 'width' => $device->width(), 'height' => $device->height(), 'pixelAspect' => 1, 'measuredRate' => $device->rate(), 'server' => self::SERVER, 'codec' => 'mjpeg', 'assumed' => []],
             'form' => ['kind' => 'live', 'url' => "/inputs/$name", 'width' => $device->width(), 'height' => $device->height()],
         ]);
@@ -90,6 +90,6 @@ final class InputRig
             return [200, ['signal' => $said['on']]];
         }
 
-        return $what === 'command' && is_string($said['do'] ?? null) && $this->devices[$name]->command($said['do']) ? [200, ['done' => $said['do']]] : [422, ['detail' => 'This device does not know that.']];
+        return $what === 'command' && is_string($said['action'] ?? null) && $this->devices[$name]->command($said['action']) ? [200, ['done' => $said['action']]] : [422, ['detail' => 'This device does not know that.']];
     }
 }

@@ -36,7 +36,7 @@ final class Arranger
     private array $changes = [];
 
     /** @var list<string> */
-    private array $says = [];
+    private array $notes = [];
 
     /** @var array<string, array{kind: string, row: array<string, mixed>}> */
     private array $standing = [];
@@ -62,20 +62,20 @@ final class Arranger
     /**
      * @param  array<string, list<array<string, mixed>>>  $rows
      * @param  Input  $order  do, ids, and what that needs
-     * @return array{name: string, changes: list<Change>, says: list<string>}
+     * @return array{name: string, changes: list<Change>, notes: list<string>}
      */
     public static function changes(CoreShow $show, array $rows, Input $order): array
     {
         $arranger = new self($show, $rows);
         $name = $arranger->carryOut($order);
 
-        return ['name' => $name, 'changes' => $arranger->changes, 'says' => $arranger->says];
+        return ['name' => $name, 'changes' => $arranger->changes, 'notes' => $arranger->notes];
     }
 
     private function carryOut(Input $order): string
     {
         $ids = $this->ids($order);
-        $do = $order->text('do', '');
+        $do = $order->text('action', '');
         $called = count($ids) === 1 ? (string) $this->standing[$ids[0]]['row']['name'] : count($ids).' things';
         // What rides on a rig that is moved comes along by itself.
         $tops = array_values(array_filter($ids, fn (string $id): bool => ! $this->ridesOnOneOf($id, $ids)));
@@ -158,14 +158,14 @@ final class Arranger
             case 'apply':
                 return $this->apply($order->text('variant'));
             default:
-                throw Problem::refused('do', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.');
+                throw Problem::refused('action', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.');
         }
     }
 
     /** @return list<string> */
     private function ids(Input $order): array
     {
-        if (in_array($order->text('do', ''), ['apply', 'keep'], true)) {
+        if (in_array($order->text('action', ''), ['apply', 'keep'], true)) {
             return [];
         }
         $ids = $order->texts('ids', 1000);
@@ -174,7 +174,7 @@ final class Arranger
         }
         foreach ($ids as $id) {
             isset($this->standing[$id]) || throw Problem::refused('ids', 'One of these things does not stand in the venue: it was removed, or it can\'t be read.');
-            if ($this->standing[$id]['row']['locked'] && ! in_array($order->text('do', ''), ['duplicate', 'line', 'arc'], true)) {
+            if ($this->standing[$id]['row']['locked'] && ! in_array($order->text('action', ''), ['duplicate', 'line', 'arc'], true)) {
                 throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is locked. Unlock it to move it.");
             }
         }
@@ -294,7 +294,7 @@ final class Arranger
         // What a route throws from the rig stays where it is, too.
         $carried = CarriedReaches::rebased($this->show, $this->rows, $id, $parent, Id::make(...));
         array_push($this->changes, ...$carried->changes);
-        array_push($this->says, ...$carried->notes);
+        array_push($this->notes, ...$carried->notes);
         $this->changes[] = Changes::delete('rig', $id);
     }
 
@@ -322,8 +322,8 @@ final class Arranger
             $filled = $how === 'lens' ? LensFit::withLens($place, $projector->lens, $face) : LensFit::from($place, $projector->lens, $face, $how === 'square');
             $this->put([$id => $filled->pose->matrix()]);
             $this->change($id, ['aims' => [$surface], 'lens' => ['throw' => round($filled->throw, 6), 'shiftX' => round($filled->shiftX, 6), 'shiftY' => round($filled->shiftY, 6), 'focus' => round($filled->distance, 3)] + $this->standing[$id]['row']['lens']]);
-            foreach ($filled->says as $sentence) {
-                $this->says[] = count($ids) > 1 ? "$projector->name: $sentence" : $sentence;
+            foreach ($filled->says as $message) {
+                $this->notes[] = count($ids) > 1 ? "$projector->name: $message" : $message;
             }
         }
 

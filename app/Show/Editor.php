@@ -113,7 +113,7 @@ final readonly class Editor
     {
         $edit = $changes === [] ? self::nothing($show, $name) : $this->apply($show, $person, $name, Changes::merged($changes), $progress);
 
-        return [['made' => $made] + $this->told($edit, $show, $person), $changes === [] ? 200 : 201];
+        return [['createdId' => $made] + $this->told($edit, $show, $person), $changes === [] ? 200 : 201];
     }
 
     /** @return array<string, mixed> what a window hears of an edit that it asked for */

@@ -104,12 +104,12 @@ final class ShowRepository
         return ['state' => 'ready', 'facts' => ['kind' => 'input', 'width' => 1280, 'height' => 720, 'pixelAspect' => 1, 'server' => 'each browser', 'assumed' => []], 'form' => ['kind' => 'live', 'url' => $name, 'width' => 1280, 'height' => 720]];
     }
 
-    private const OF_FILE = ['state' => 0, 'progress' => 0, 'sentence' => 0, 'facts' => 0, 'form' => 0, 'thumbnails' => 0, 'bytes' => 0];
+    private const OF_FILE = ['state' => 0, 'progress' => 0, 'message' => 0, 'facts' => 0, 'form' => 0, 'thumbnails' => 0, 'bytes' => 0];
 
     /** @return array<string, mixed> what a media row tells of its file */
     public static function file(StoredFile $file): array
     {
-        return ['state' => $file->state, 'progress' => $file->progress, 'sentence' => $file->sentence, 'facts' => $file->facts, 'form' => $file->form, 'thumbnails' => $file->thumbnails, 'bytes' => $file->bytes];
+        return ['state' => $file->state, 'progress' => $file->progress, 'message' => $file->message, 'facts' => $file->facts, 'form' => $file->form, 'thumbnails' => $file->thumbnails, 'bytes' => $file->bytes];
     }
 
     /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */

@@ -53,7 +53,7 @@ final readonly class Input
      * Bytes that are written as base64.
      *
      * @param  int  $max  how many
-     * @param  string  $what  as a sentence begins, "The file"
+     * @param  string  $what  as a message begins, "The file"
      */
     public function bytes(string $name, int $max, string $what): string
     {

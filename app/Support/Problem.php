@@ -21,9 +21,9 @@ final class Problem extends \RuntimeException
         parent::__construct($detail);
     }
 
-    public static function refused(string $field, string $sentence): self
+    public static function refused(string $field, string $message): self
     {
-        return new self(422, $sentence, ['field' => $field]);
+        return new self(422, $message, ['field' => $field]);
     }
 
     public static function noRoom(): self

@@ -130,10 +130,10 @@ enum Command: string
      */
     public static function of(array $given): self
     {
-        $name = $given['do'] ?? null;
+        $name = $given['action'] ?? null;
         $command = is_string($name) ? self::tryFrom($name) : null;
         if ($command === null) {
-            throw InvalidValue::because('do', 'There is no command of this name; there are '.implode(', ', array_map(static fn (self $one): string => $one->value, self::windows())).'.');
+            throw InvalidValue::because('action', 'There is no command of this name; there are '.implode(', ', array_map(static fn (self $one): string => $one->value, self::windows())).'.');
         }
         foreach ($command->arguments() as $argument) {
             $value = $given[$argument->name] ?? null;
@@ -172,9 +172,9 @@ enum Command: string
         $arguments = array_values(array_filter($this->arguments(), static fn (Argument $argument): bool => $argument->type->isOutside()));
         $first = $arguments[0] ?? null;
         if (count($given) === 1 && ! is_string($given[0]) && ($first === null || ($first->type === ArgumentType::Text && ! $first->required))) {
-            return $given[0] === false || (is_numeric($given[0]) && (float) $given[0] === 0.0) ? null : ['do' => $this->value];
+            return $given[0] === false || (is_numeric($given[0]) && (float) $given[0] === 0.0) ? null : ['action' => $this->value];
         }
-        $command = ['do' => $this->value];
+        $command = ['action' => $this->value];
         $next = 0;
         foreach ($given as $value) {
             for (; $next < count($arguments); $next++) {

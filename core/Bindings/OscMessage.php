@@ -74,6 +74,6 @@ final class OscMessage
             };
         }
 
-        return ['do' => Command::Live->value, 'values' => $values];
+        return ['action' => Command::Live->value, 'values' => $values];
     }
 }

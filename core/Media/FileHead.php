@@ -16,7 +16,7 @@ final class FileHead
     /**
      * @param  string  $first  the first BYTES of the file, or all of it
      * @param  string  $last  the last BYTES of the file
-     * @return string|null a sentence for a person; null where nothing is wrong that shows here
+     * @return string|null a message for a person; null where nothing is wrong that shows here
      */
     public static function trouble(string $name, string $first, string $last): ?string
     {

@@ -22,7 +22,7 @@ final class Packing
      * @param  bool  $turns  whether an item may be turned by a quarter
      * @param  int  $guard  px that stay free between two
      * @param  array{int, int}  $step  px of the grid on which items begin
-     * @return array{places: array<string, array{raster: int, x: int, y: int, turned: bool}>, left: list<string>, used: list<float>} used: share of each raster's pixels that carry something, pinned ones too
+     * @return array{places: array<string, array{raster: int, x: int, y: int, turned: bool}>, unplaced: list<string>, used: list<float>} used: share of each raster's pixels that carry something, pinned ones too
      */
     public static function of(array $items, array $rasters, array $pinned = [], bool $turns = false, int $guard = 0, array $step = [1, 1]): array
     {
@@ -53,7 +53,7 @@ final class Packing
             $used[] = (float) ($area / ($w * $h));
         }
 
-        return ['places' => $places, 'left' => array_values(array_map(strval(...), array_keys(array_diff_key($items, $places)))), 'used' => $used];
+        return ['places' => $places, 'unplaced' => array_values(array_map(strval(...), array_keys(array_diff_key($items, $places)))), 'used' => $used];
     }
 
     /**

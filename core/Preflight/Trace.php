@@ -26,7 +26,7 @@ final class Trace
     /**
      * @param  Moment  $moment  what every value is
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players  by output: what the open players report; null when the show is not on air
-     * @return list<array{link: string, state: string, kind: string, id: string, name: string, sentence: string}> six links; state is ok, attention or fault
+     * @return list<array{link: string, state: string, kind: string, id: string, name: string, message: string}> six links; state is ok, attention or fault
      */
     public static function of(Show $show, string $surfaceId, Moment $moment, ?array $players): array
     {
@@ -65,7 +65,7 @@ final class Trace
 
     /**
      * @param  list<Layer>  $aimed
-     * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
+     * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
      */
     private static function pictures(Show $show, array $aimed, Moment $moment): array
     {
@@ -139,7 +139,7 @@ final class Trace
 
     /**
      * @param  list<Layer>  $aimed
-     * @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string}
+     * @return array{link: string, state: string, kind: string, id: string, name: string, message: string}
      */
     private static function route(Show $show, array $aimed, Surface $surface, Moment $moment): array
     {
@@ -169,7 +169,7 @@ final class Trace
      * no other.
      *
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
-     * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
+     * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
      */
     private static function way(Show $show, string $surfaceId, Moment $moment, ?array $players): array
     {
@@ -212,7 +212,7 @@ final class Trace
     /**
      * The patch of a pixel light, and the node that it is sent to.
      *
-     * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
+     * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
      */
     private static function wayOfLight(Show $show, string $surfaceId, Moment $moment): array
     {
@@ -240,7 +240,7 @@ final class Trace
 
     /**
      * @param  list<array{lacks?: list<string>, late?: int}>|null  $open  what its players report
-     * @return array{array{link: string, state: string, kind: string, id: string, name: string, sentence: string}, array{link: string, state: string, kind: string, id: string, name: string, sentence: string}}
+     * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
      */
     private static function wayBy(Show $show, string $outputId, Region $region, Moment $moment, ?array $open): array
     {
@@ -266,15 +266,15 @@ final class Trace
         }];
     }
 
-    /** @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string} */
+    /** @return array{link: string, state: string, kind: string, id: string, name: string, message: string} */
     private static function unknown(string $link): array
     {
         return self::link($link, 'attention', '', '', '—', 'Nothing is routed this far.');
     }
 
-    /** @return array{link: string, state: string, kind: string, id: string, name: string, sentence: string} */
-    private static function link(string $link, string $state, string $kind, string $id, string $name, string $sentence): array
+    /** @return array{link: string, state: string, kind: string, id: string, name: string, message: string} */
+    private static function link(string $link, string $state, string $kind, string $id, string $name, string $message): array
     {
-        return ['link' => $link, 'state' => $state, 'kind' => $kind, 'id' => $id, 'name' => $name, 'sentence' => $sentence];
+        return ['link' => $link, 'state' => $state, 'kind' => $kind, 'id' => $id, 'name' => $name, 'message' => $message];
     }
 }

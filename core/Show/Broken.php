@@ -7,7 +7,7 @@ namespace Core\Show;
 /** A row that names something which is gone, or can't be what it says: it is kept out of what plays, and told. */
 final readonly class Broken
 {
-    public function __construct(public string $kind, public string $id, public string $sentence)
+    public function __construct(public string $kind, public string $id, public string $message)
     {
     }
 }

@@ -21,7 +21,7 @@ final readonly class CueTable
 {
     public const MAX = 5000;
 
-    private const CUES = ['number', 'name', 'note', 'timeline', 'time', 'hold', 'trigger', 'wait s', 'clock', 'fade s', 'delay s', 'curve', 'grasp', 'on stop', 'group', 'values', 'seconds'];
+    private const CUES = ['number', 'name', 'note', 'timeline', 'time', 'hold', 'trigger', 'wait s', 'clock', 'fade s', 'delay s', 'curve', 'scope', 'on stop', 'group', 'values', 'seconds'];
 
     private const MARKERS = ['timeline', 'time', 'name', 'colour', 'seconds'];
 
@@ -47,7 +47,7 @@ final readonly class CueTable
             }
             $rows[] = [
                 $cue->number, $cue->name, $cue->note, $this->show->programme->timelines[$cue->timeline ?? '']->name ?? '', $cue->time === null ? '' : Timecode::format($cue->time, $this->show->rate), (bool) ($row['holds'] ?? false) ? 'yes' : '',
-                $cue->trigger->value, self::seconds($cue->wait), $cue->clock->text ?? '', self::seconds($cue->fade), self::seconds($cue->delay), $cue->curve->value, $cue->grasp->value, $cue->onStop->value,
+                $cue->trigger->value, self::seconds($cue->wait), $cue->clock->text ?? '', self::seconds($cue->fade), self::seconds($cue->delay), $cue->curve->value, $cue->scope->value, $cue->onStop->value,
                 (string) ($this->document->rows['group'][$cue->group ?? '']['name'] ?? ''), count($cue->values), $cue->time === null ? '' : self::exact($cue->time),
             ];
         }
@@ -88,7 +88,7 @@ final readonly class CueTable
             }
             $met[$number] = true;
             $fields = ['name' => $row['name'] !== '' ? $row['name'] : "Cue $number"];
-            foreach (['note' => 'note', 'clock' => 'clock', 'trigger' => 'trigger', 'curve' => 'curve', 'grasp' => 'grasp', 'on stop' => 'onStop'] as $column => $field) {
+            foreach (['note' => 'note', 'clock' => 'clock', 'trigger' => 'trigger', 'curve' => 'curve', 'grasp' => 'scope', 'scope' => 'scope', 'on stop' => 'onStop'] as $column => $field) {
                 if (($row[$column] ?? '') !== '' || isset($row[$column]) && in_array($column, ['note', 'clock'], true)) {
                     $fields[$field] = $row[$column];
                 }

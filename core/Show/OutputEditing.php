@@ -74,7 +74,7 @@ final readonly class OutputEditing
      *
      * @param  list<string>  $outputs  in the order in which they are filled
      * @param  array{int, int}|null  $step  px of the grid on which regions begin; null for that of the panels of each wall
-     * @return array{list<Change>, array{used: array<string, float>, left: list<string>}} use by output, and regions that found no room and stay where they are
+     * @return array{list<Change>, array{used: array<string, float>, unplaced: list<string>}} use by output, and regions that found no room and stay where they are
      */
     public function pack(array $outputs, bool $turns, int $guard, ?array $step): array
     {
@@ -118,7 +118,7 @@ final readonly class OutputEditing
             array_push($changes, ...Changes::update('region', (string) $id, $row, ['output' => $outputs[$place['raster']], 'x' => $place['x'], 'y' => $place['y'], 'turn' => $turn]));
         }
 
-        return [$changes, ['used' => array_combine($outputs, $found['used']), 'left' => $found['left']]];
+        return [$changes, ['used' => array_combine($outputs, $found['used']), 'unplaced' => $found['unplaced']]];
     }
 
     /**

@@ -180,9 +180,9 @@ final class Arithmetic
     }
 
     /** A mistake at a place of the text in bytes, told in characters. */
-    private function error(string $sentence, ?int $at = null): ArithmeticError
+    private function error(string $message, ?int $at = null): ArithmeticError
     {
-        return ArithmeticError::at(mb_strlen(mb_strcut($this->text, 0, $at ?? $this->at)), $sentence);
+        return ArithmeticError::at(mb_strlen(mb_strcut($this->text, 0, $at ?? $this->at)), $message);
     }
 
     /** @return array{float, array<string, int>|null} the value in the first unit of its kind, and the power of each kind in it; null: a bare number */

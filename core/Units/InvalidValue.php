@@ -7,14 +7,14 @@ namespace Core\Units;
 /** A value that is not physical or not allowed: which field, what is wrong with it, and the limit. */
 final class InvalidValue extends \DomainException
 {
-    private function __construct(public readonly string $field, string $sentence)
+    private function __construct(public readonly string $field, string $message)
     {
-        parent::__construct($sentence);
+        parent::__construct($message);
     }
 
-    public static function because(string $field, string $sentence): self
+    public static function because(string $field, string $message): self
     {
-        return new self($field, $sentence);
+        return new self($field, $message);
     }
 
     public static function notANumber(string $field): self

@@ -31,7 +31,7 @@ final readonly class Model implements Carrier
      * @param  array<string, mixed>  $row  shape: rasterWidth and rasterHeight or pixelsPerMetre; scale (metres for one unit of the
      *                                     file), uv (one of UVS), flip (wind the other way), zUp; geometry, once the file is read: load (a closure that gives
      *                                     positions and uvs as packed little-endian 32-bit floats, indices as packed 32-bit), least, most, area, triangles, hasUvs; modelFile:
-     *                                     state and sentence of its file
+     *                                     state and message of its file
      */
     public static function fromRow(array $row): self
     {
@@ -45,7 +45,7 @@ final readonly class Model implements Carrier
 
             return new self(null, $scale, $flip, $zUp, $uv, 0.0, $px, $py, 'Model, not read yet', match ((array) ($row['modelFile'] ?? []) ? $row['modelFile']['state'] : 'missing') {
                 'waiting', 'working' => 'Its model is still being read.',
-                'failed' => (string) ($row['modelFile']['sentence'] ?? 'Its model could not be read.'),
+                'failed' => (string) ($row['modelFile']['message'] ?? 'Its model could not be read.'),
                 'cancelled' => 'Reading its model was stopped.',
                 default => 'Its model is not here; bring in its file.',
             });

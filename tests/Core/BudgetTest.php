@@ -79,7 +79,7 @@ final class BudgetTest extends TestCase
         $said = static function (array $limits): array {
             $found = [];
             foreach ((new OverBudget)->inspect(self::show([['first', 'hd', 0, 20], ['both', 'alpha', 10, 20]], $limits), new Memo) as $finding) {
-                $found[] = $finding->sentence;
+                $found[] = $finding->message;
             }
 
             return $found;

@@ -221,7 +221,7 @@ final class CanvasTest extends TestCase
         // Twenty columns and rows of 24 at most: the middles of the outermost squares, half a square from the edge.
         self::assertEqualsWithDelta([80 / 48, 1, 80 - 80 / 48, 39], $a['pane'], 1e-3);
         self::assertSame(0.0, $told['coverage']['c']['reached']);
-        $said = array_map(static fn ($f): string => $f->sentence, array_filter(Preflight::of($document->show), static fn ($f): bool => $f->kind === 'route'));
+        $said = array_map(static fn ($f): string => $f->message, array_filter(Preflight::of($document->show), static fn ($f): bool => $f->kind === 'route'));
         self::assertSame(['Plate throws nothing onto Wall c: it is out of the picture, or turned away.'], array_values($said));
     }
 }

@@ -30,44 +30,44 @@ final class CommandTest extends TestCase
     public static function messages(): array
     {
         return [
-            'play' => ['/kite/play', [], [['do' => 'play']]],
-            'a button pressed' => ['/kite/play', [1.0], [['do' => 'play']]],
+            'play' => ['/kite/play', [], [['action' => 'play']]],
+            'a button pressed' => ['/kite/play', [1.0], [['action' => 'play']]],
             'a button released' => ['/kite/play', [0.0], []],
             'the same as a whole number' => ['/kite/go', [0], []],
             'and as a switch' => ['/kite/go', [false], []],
-            'true is a press' => ['/kite/advance', [true], [['do' => 'advance']]],
-            'nothing at all is a press' => ['/kite/back', [null], [['do' => 'back']]],
-            'a pad that sends a fifth' => ['/kite/hold', [0.2], [['do' => 'hold']]],
-            'a timeline' => ['/kite/stop', ['Tower'], [['do' => 'stop', 'timeline' => 'Tower']]],
-            'seconds' => ['/kite/jump', [12.5], [['do' => 'jump', 'time' => 8_820_000_000]]],
-            'seconds of a timeline' => ['/kite/jump', [2, 'Tower'], [['do' => 'jump', 'time' => 2 * self::S, 'timeline' => 'Tower']]],
-            'a cue' => ['/kite/jump', ['Lanterns rise'], [['do' => 'jump', 'cue' => 'Lanterns rise']]],
-            'a cue of a timeline, with a fade' => ['/kite/jump', ['Rise', 'Tower', 1.5], [['do' => 'jump', 'cue' => 'Rise', 'timeline' => 'Tower', 'fade' => 1_058_400_000]]],
-            'a time, no timeline, a fade' => ['/kite/jump', [2, 3], [['do' => 'jump', 'time' => 2 * self::S, 'fade' => 3 * self::S]]],
-            'the start' => ['/kite/jump', [0], [['do' => 'jump', 'time' => 0]]],
-            'back by half a second' => ['/kite/nudge', [-0.5], [['do' => 'nudge', 'by' => -352_800_000]]],
-            'a rate' => ['/kite/rate', [0.5, 'Tower'], [['do' => 'rate', 'rate' => 0.5, 'timeline' => 'Tower']]],
-            'a loop' => ['/kite/loop', [1, 3], [['do' => 'loop', 'from' => self::S, 'to' => 3 * self::S]]],
-            'no loop' => ['/kite/loop', [], [['do' => 'loop']]],
-            'a cue by a number' => ['/kite/fire', [5], [['do' => 'fire', 'cue' => '5']]],
-            'by a number of 32 bits' => ['/kite/fire', [1.2000000476837158], [['do' => 'fire', 'cue' => '1.2']]],
-            'cue 0 is a cue' => ['/kite/fire', [0], [['do' => 'fire', 'cue' => '0']]],
-            'by its name' => ['/kite/fire', ['b7'], [['do' => 'fire', 'cue' => 'b7']]],
-            'all released' => ['/kite/release', [], [['do' => 'release']]],
-            'one released' => ['/kite/release', ['b7', 2], [['do' => 'release', 'cue' => 'b7', 'fade' => 2 * self::S]]],
-            'panic' => ['/kite/panic', [], [['do' => 'panic']]],
-            'panic by a button' => ['/kite/panic', [1], [['do' => 'panic', 'on' => true]]],
-            'light back' => ['/kite/panic', [0], [['do' => 'panic', 'on' => false]]],
-            'a clock' => ['/kite/clock', ['Desk', 61.04], [['do' => 'clock', 'source' => 'Desk', 'time' => 43_069_824_000]]],
-            'several by a pattern' => ['/kite/{play,hold}', [], [['do' => 'play'], ['do' => 'hold']]],
-            'a value in its unit' => ['/kite/value/layer/'.self::ID.'/opacity', [25], [['do' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 0.25]]]],
-            'brought into its range' => ['/kite/value/layer/'.self::ID.'/opacity', [170.0], [['do' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 1.0]]]],
-            'a fader over its range' => ['/kite/fader/layer/'.self::ID.'/turn', [0.75], [['do' => 'live', 'values' => ['layer:'.self::ID.'/turn' => 18_000.0]]]],
-            'a slot' => ['/kite/value/layer/'.self::ID.'/gain/2', [50], [['do' => 'live', 'values' => ['layer:'.self::ID.'/gain#2' => 0.5]]]],
-            'a colour whole' => ['/kite/fader/layer/'.self::ID.'/gain', [1.0, 0.5, 0], [['do' => 'live', 'values' => ['layer:'.self::ID.'/gain' => 4.0, 'layer:'.self::ID.'/gain#1' => 2.0, 'layer:'.self::ID.'/gain#2' => 0.0]]]],
-            'an option by its name' => ['/kite/value/layer/'.self::ID.'/blend', ['add'], [['do' => 'live', 'values' => ['layer:'.self::ID.'/blend' => 1.0]]]],
-            'a value discarded' => ['/kite/value/layer/'.self::ID.'/opacity', [], [['do' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => null]]]],
-            'the master' => ['/kite/fader/master/show/level', [0.5], [['do' => 'live', 'values' => ['master:show/level' => 0.5]]]],
+            'true is a press' => ['/kite/advance', [true], [['action' => 'advance']]],
+            'nothing at all is a press' => ['/kite/back', [null], [['action' => 'back']]],
+            'a pad that sends a fifth' => ['/kite/hold', [0.2], [['action' => 'hold']]],
+            'a timeline' => ['/kite/stop', ['Tower'], [['action' => 'stop', 'timeline' => 'Tower']]],
+            'seconds' => ['/kite/jump', [12.5], [['action' => 'jump', 'time' => 8_820_000_000]]],
+            'seconds of a timeline' => ['/kite/jump', [2, 'Tower'], [['action' => 'jump', 'time' => 2 * self::S, 'timeline' => 'Tower']]],
+            'a cue' => ['/kite/jump', ['Lanterns rise'], [['action' => 'jump', 'cue' => 'Lanterns rise']]],
+            'a cue of a timeline, with a fade' => ['/kite/jump', ['Rise', 'Tower', 1.5], [['action' => 'jump', 'cue' => 'Rise', 'timeline' => 'Tower', 'fade' => 1_058_400_000]]],
+            'a time, no timeline, a fade' => ['/kite/jump', [2, 3], [['action' => 'jump', 'time' => 2 * self::S, 'fade' => 3 * self::S]]],
+            'the start' => ['/kite/jump', [0], [['action' => 'jump', 'time' => 0]]],
+            'back by half a second' => ['/kite/nudge', [-0.5], [['action' => 'nudge', 'by' => -352_800_000]]],
+            'a rate' => ['/kite/rate', [0.5, 'Tower'], [['action' => 'rate', 'rate' => 0.5, 'timeline' => 'Tower']]],
+            'a loop' => ['/kite/loop', [1, 3], [['action' => 'loop', 'from' => self::S, 'to' => 3 * self::S]]],
+            'no loop' => ['/kite/loop', [], [['action' => 'loop']]],
+            'a cue by a number' => ['/kite/fire', [5], [['action' => 'fire', 'cue' => '5']]],
+            'by a number of 32 bits' => ['/kite/fire', [1.2000000476837158], [['action' => 'fire', 'cue' => '1.2']]],
+            'cue 0 is a cue' => ['/kite/fire', [0], [['action' => 'fire', 'cue' => '0']]],
+            'by its name' => ['/kite/fire', ['b7'], [['action' => 'fire', 'cue' => 'b7']]],
+            'all released' => ['/kite/release', [], [['action' => 'release']]],
+            'one released' => ['/kite/release', ['b7', 2], [['action' => 'release', 'cue' => 'b7', 'fade' => 2 * self::S]]],
+            'panic' => ['/kite/panic', [], [['action' => 'panic']]],
+            'panic by a button' => ['/kite/panic', [1], [['action' => 'panic', 'on' => true]]],
+            'light back' => ['/kite/panic', [0], [['action' => 'panic', 'on' => false]]],
+            'a clock' => ['/kite/clock', ['Desk', 61.04], [['action' => 'clock', 'source' => 'Desk', 'time' => 43_069_824_000]]],
+            'several by a pattern' => ['/kite/{play,hold}', [], [['action' => 'play'], ['action' => 'hold']]],
+            'a value in its unit' => ['/kite/value/layer/'.self::ID.'/opacity', [25], [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 0.25]]]],
+            'brought into its range' => ['/kite/value/layer/'.self::ID.'/opacity', [170.0], [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 1.0]]]],
+            'a fader over its range' => ['/kite/fader/layer/'.self::ID.'/turn', [0.75], [['action' => 'live', 'values' => ['layer:'.self::ID.'/turn' => 18_000.0]]]],
+            'a slot' => ['/kite/value/layer/'.self::ID.'/gain/2', [50], [['action' => 'live', 'values' => ['layer:'.self::ID.'/gain#2' => 0.5]]]],
+            'a colour whole' => ['/kite/fader/layer/'.self::ID.'/gain', [1.0, 0.5, 0], [['action' => 'live', 'values' => ['layer:'.self::ID.'/gain' => 4.0, 'layer:'.self::ID.'/gain#1' => 2.0, 'layer:'.self::ID.'/gain#2' => 0.0]]]],
+            'an option by its name' => ['/kite/value/layer/'.self::ID.'/blend', ['add'], [['action' => 'live', 'values' => ['layer:'.self::ID.'/blend' => 1.0]]]],
+            'a value discarded' => ['/kite/value/layer/'.self::ID.'/opacity', [], [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => null]]]],
+            'the master' => ['/kite/fader/master/show/level', [0.5], [['action' => 'live', 'values' => ['master:show/level' => 0.5]]]],
         ];
     }
 
@@ -80,7 +80,7 @@ final class CommandTest extends TestCase
     {
         self::assertSame($commands, self::osc($address, ...$arguments));
         foreach ($commands as $command) {
-            self::assertSame($command['do'], Command::of($command)->value, 'a window might send it so');
+            self::assertSame($command['action'], Command::of($command)->value, 'a window might send it so');
         }
     }
 
@@ -146,12 +146,12 @@ final class CommandTest extends TestCase
     {
         return [
             'no name' => [[], 'There is no command of this name; there are play, hold'],
-            'an unknown one' => [['do' => 'explode'], 'no command of this name'],
-            'a name that is none' => [['do' => ['play']], 'no command of this name'],
-            'text for a time' => [['do' => 'jump', 'time' => 'now'], '`time` of jump is a number (of flicks).'],
-            'a list for an object' => [['do' => 'live', 'values' => [1, 2]], '`values` of live is an object.'],
-            'a number for a switch' => [['do' => 'panic', 'on' => 1], '`on` of panic is a switch (true or false).'],
-            'a number for a cue' => [['do' => 'fire', 'cue' => 5], '`cue` of fire is a text (id, number or name of a cue).'],
+            'an unknown one' => [['action' => 'explode'], 'no command of this name'],
+            'a name that is none' => [['action' => ['play']], 'no command of this name'],
+            'text for a time' => [['action' => 'jump', 'time' => 'now'], '`time` of jump is a number (of flicks).'],
+            'a list for an object' => [['action' => 'live', 'values' => [1, 2]], '`values` of live is an object.'],
+            'a number for a switch' => [['action' => 'panic', 'on' => 1], '`on` of panic is a switch (true or false).'],
+            'a number for a cue' => [['action' => 'fire', 'cue' => 5], '`cue` of fire is a text (id, number or name of a cue).'],
         ];
     }
 
@@ -165,7 +165,7 @@ final class CommandTest extends TestCase
 
     public function test_what_is_null_is_not_given(): void
     {
-        self::assertSame(Command::Loop, Command::of(['do' => 'loop', 'from' => null, 'to' => null, 'timeline' => null]));
+        self::assertSame(Command::Loop, Command::of(['action' => 'loop', 'from' => null, 'to' => null, 'timeline' => null]));
     }
 
     public function test_a_fader_gives_each_step_an_equal_part_of_its_way(): void

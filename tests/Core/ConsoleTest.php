@@ -114,7 +114,7 @@ final class ConsoleTest extends TestCase
             return $compiler->plan()->parts['control:c']['effects'] ?? [];
         };
         self::assertSame([['e1', 'e2'], ['e1'], [], []], [$plan($show($two, '3 effect')), $plan($show($two, 'effect')), $plan($show($two, 'red')), $plan($show([], 'effect'))]);
-        $found = static fn (Show $show): array => array_values(array_map(static fn (Finding $f): string => $f->sentence, array_filter(Preflight::of($show), static fn (Finding $f): bool => $f->kind === 'control')));
+        $found = static fn (Show $show): array => array_values(array_map(static fn (Finding $f): string => $f->message, array_filter(Preflight::of($show), static fn (Finding $f): bool => $f->kind === 'control')));
         self::assertSame(['Desk has slots for 3 effects, Kite has 2: add 1 to the layer.'], $found($show($two, '3 effect')));
         self::assertSame([], $found($show($two, '2 effect')));
     }
@@ -160,7 +160,7 @@ final class ConsoleTest extends TestCase
                 'control' => array_map(static fn (array $c): array => ['id' => "c$c[0]", 'layer' => $c[0], 'personality' => $c[1], 'universe' => $c[2], 'channel' => $c[3], 'protocol' => $c[4] ?? 'sacn'], $controls),
             ])->show;
 
-            return array_column(array_map(static fn (Finding $finding): array => [$finding->id, $finding->sentence], array_filter(Preflight::of($show), static fn (Finding $finding): bool => $finding->kind === 'control')), 1, 0);
+            return array_column(array_map(static fn (Finding $finding): array => [$finding->id, $finding->message], array_filter(Preflight::of($show), static fn (Finding $finding): bool => $finding->kind === 'control')), 1, 0);
         };
         self::assertSame([], $told([]));
         // One after another; the same channels of another universe and protocol; two that move together.
@@ -332,6 +332,6 @@ final class ConsoleTest extends TestCase
         // A personality that goes takes its controls out, and says so.
         $without = $document->with(['personality' => ['small' => null]]);
         self::assertSame(['d'], array_map(strval(...), array_keys($without->show->delivery->controls)));
-        self::assertStringContainsString('was removed', $without->show->broken[0]->sentence ?? '');
+        self::assertStringContainsString('was removed', $without->show->broken[0]->message ?? '');
     }
 }

@@ -11,8 +11,8 @@ use Core\Cues\CueMix;
 use Core\Cues\CueNumber;
 use Core\Cues\CueValue;
 use Core\Cues\FadeCurve;
-use Core\Cues\Grasp;
 use Core\Cues\OnStop;
+use Core\Cues\Scope;
 use Core\Cues\Trigger;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspections\BrokenCues;
@@ -214,10 +214,10 @@ final class CueTest extends TestCase
 
     public function test_a_cue_travels_whole(): void
     {
-        $cue = new Cue('q', '1.5', 'Name', '', 't', 5 * self::S, true, Grasp::Everything, [new CueValue(self::OPACITY, 0.25, 3, 4, FadeCurve::Smooth, Track::ramp(0, 0, self::S, 1)), new CueValue('layer:02/x', -7.5)], 100, 20, FadeCurve::EaseIn, OnStop::Stays, 50, 2.5, 'g', Trigger::Clock, 9, ClockTime::parse('21:30'), 'u', false);
+        $cue = new Cue('q', '1.5', 'Name', '', 't', 5 * self::S, true, Scope::Everything, [new CueValue(self::OPACITY, 0.25, 3, 4, FadeCurve::Smooth, Track::ramp(0, 0, self::S, 1)), new CueValue('layer:02/x', -7.5)], 100, 20, FadeCurve::EaseIn, OnStop::Stays, 50, 2.5, 'g', Trigger::Clock, 9, ClockTime::parse('21:30'), 'u', false);
         $back = Cue::fromArray('q', (array) json_decode((string) json_encode($cue->toArray()), true));
         // Whether playback holds there, the timeline knows.
-        self::assertEquals(new Cue('q', '1.5', 'Name', '', 't', 5 * self::S, false, Grasp::Everything, $back->values, 100, 20, FadeCurve::EaseIn, OnStop::Stays, 50, 2.5, 'g', Trigger::Clock, 9, ClockTime::parse('21:30'), 'u', false), $back);
+        self::assertEquals(new Cue('q', '1.5', 'Name', '', 't', 5 * self::S, false, Scope::Everything, $back->values, 100, 20, FadeCurve::EaseIn, OnStop::Stays, 50, 2.5, 'g', Trigger::Clock, 9, ClockTime::parse('21:30'), 'u', false), $back);
         self::assertEquals([0.25, 3, 4, FadeCurve::Smooth, -7.5], [$back->values[0]->value, $back->values[0]->fade, $back->values[0]->delay, $back->values[0]->curve, $back->values[1]->value]);
         self::assertSame([0.5, 120], [$back->values[0]->moving?->at(intdiv(self::S, 2)), $cue->lasts()]);
         self::assertEquals(new Cue('q', '1', 'N'), Cue::fromArray('q', (new Cue('q', '1', 'N'))->toArray()));
@@ -235,7 +235,7 @@ final class CueTest extends TestCase
                 ['id' => 'c', 'number' => '1', 'name' => 'Again'],
             ],
         ])->show;
-        self::assertSame(['Cue 2 "Gone" holds 2 values of what was removed.', 'Cue 2 "Gone" starts a timeline that was removed.', 'There are two cues 1; an outside call fires "Good".'], array_map(static fn (Finding $f): string => $f->sentence, iterator_to_array((new BrokenCues)->inspect($show, new Memo), false)));
+        self::assertSame(['Cue 2 "Gone" holds 2 values of what was removed.', 'Cue 2 "Gone" starts a timeline that was removed.', 'There are two cues 1; an outside call fires "Good".'], array_map(static fn (Finding $f): string => $f->message, iterator_to_array((new BrokenCues)->inspect($show, new Memo), false)));
     }
 
     /** @return array<string, array{array<string, mixed>, string}> */
@@ -244,7 +244,7 @@ final class CueTest extends TestCase
         $id = str_repeat('0', 26);
 
         return [
-            'a grasp' => [['grasp' => 'some'], 'grasp'], 'a curve' => [['curve' => 'wild'], 'curve'], 'an end' => [['onStop' => 'x'], 'onStop'], 'a trigger' => [['trigger' => 'x'], 'trigger'], 'a clock without a time' => [['trigger' => 'clock'], 'clock'],
+            'a scope' => [['scope' => 'some'], 'scope'], 'a curve' => [['curve' => 'wild'], 'curve'], 'an end' => [['onStop' => 'x'], 'onStop'], 'a trigger' => [['trigger' => 'x'], 'trigger'], 'a clock without a time' => [['trigger' => 'clock'], 'clock'],
             'a fade before it begins' => [['fade' => -1], 'fade'], 'a rate' => [['rate' => 0], 'rate'], 'no address' => [['held' => [['v' => 1]]], 'held.0.address'], 'no value' => [['held' => [['a' => "layer:$id/opacity"]]], 'held.0.v'],
             'a property that there is not' => [['held' => [['a' => "layer:$id/height", 'v' => 1]]], 'held.0.property'], 'twice the same' => [['held' => [['a' => "layer:$id/x", 'v' => 1], ['a' => "layer:$id/x", 'v' => 2]]], 'held.1.a'],
             'no keyframes' => [['held' => [['a' => "layer:$id/x", 'v' => 1, 'keys' => []]]], 'held.0.keys'], 'a colour' => [['colour' => 'red'], 'colour'], 'a tile' => [['column' => 32], 'column'],

@@ -90,7 +90,7 @@ final class DocumentTest extends TestCase
             $scratch = Document::of($head, array_map(array_values(...), $document->rows));
             self::assertEquals($scratch->show->venue, $document->show->venue, "edit $n");
             self::assertEquals($scratch->show->delivery, $document->show->delivery, "edit $n");
-            self::assertEqualsCanonicalizing(array_column($scratch->show->broken, 'sentence'), array_column($document->show->broken, 'sentence'), "edit $n");
+            self::assertEqualsCanonicalizing(array_column($scratch->show->broken, 'message'), array_column($document->show->broken, 'message'), "edit $n");
             $fresh = new PlanCompiler;
             $fresh->compile($scratch->show, 0);
             [$expected, $found] = [$fresh->plan(), $plan];

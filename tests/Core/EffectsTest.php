@@ -329,7 +329,7 @@ final class EffectsTest extends TestCase
     public function test_the_trace_names_them(): void
     {
         $show = self::document([['id' => 'e1', 'layer' => 'l', 'order' => 2, 'values' => ['effect' => 'hue']], ['id' => 'e2', 'clip' => 'c', 'values' => ['effect' => 'fold']], ['id' => 'e3', 'layer' => 'l', 'order' => 3, 'values' => ['effect' => 'blur', 'mix' => 0]]])->show;
-        $said = static fn (float $second): string => array_column(Trace::of($show, 'w', self::moment($show, $second), null), 'sentence', 'link')['Layer'];
+        $said = static fn (float $second): string => array_column(Trace::of($show, 'w', self::moment($show, $second), null), 'message', 'link')['Layer'];
         self::assertSame(['L is up at 100 %, through fold, hue.', 'L is up at 100 %, through hue.'], [$said(1), $said(21)]);
     }
 
@@ -405,7 +405,7 @@ final class EffectsTest extends TestCase
         }
         $many = array_map(static fn (int $i): array => ['id' => sprintf('e%02d', $i), 'layer' => 'l', 'order' => $i, 'values' => ['effect' => 'hue']], range(1, Effect::MAX + 1));
         $show = self::document($many)->show;
-        self::assertSame(['e65', 'A layer or a clip has at most 64 effects; this one is too many and does nothing.'], [$show->broken[0]->id ?? '', $show->broken[0]->sentence ?? '']);
+        self::assertSame(['e65', 'A layer or a clip has at most 64 effects; this one is too many and does nothing.'], [$show->broken[0]->id ?? '', $show->broken[0]->message ?? '']);
         self::assertCount(64, self::chain(self::moment($show)));
     }
 }

@@ -130,6 +130,6 @@ final class GuardsTest extends TestCase
             self::assertNotNull($layer);
             self::assertSame([], array_merge([], ...array_map(static fn (Route $route): array => [...Programme::reached($route, $show->venue), ...Programme::uses($layer, $route, $show->library, $show->venue)], array_values($show->programme->ways($layer)))), $id);
         }
-        self::assertSame(['Lost takes a route that was removed.'], array_column($show->broken, 'sentence'));
+        self::assertSame(['Lost takes a route that was removed.'], array_column($show->broken, 'message'));
     }
 }

@@ -69,7 +69,7 @@ final class InputTest extends TestCase
 
     public function test_a_lost_input_is_a_finding_that_says_what_is_shown(): void
     {
-        $said = static fn (array $input): array => array_map(static fn (array $finding): string => "{$finding['severity']} {$finding['sentence']}", Figures::of(self::show($input))['findings']['media camera'] ?? []);
+        $said = static fn (array $input): array => array_map(static fn (array $finding): string => "{$finding['severity']} {$finding['message']}", Figures::of(self::show($input))['findings']['media camera'] ?? []);
         self::assertSame([], $said(['state' => 'ready']));
         self::assertSame(['fault Quay has no signal; Amber is shown in its place.'], $said(['state' => 'lost', 'standIn' => 'amber']));
         self::assertSame(['fault Quay has no signal; nothing is shown in its place.'], $said(['state' => 'lost']));

@@ -178,7 +178,7 @@ final class LayerMaskTest extends TestCase
         self::assertSame(1, $cued->programme->clipsByMedia()[self::HOLE] ?? 0);
         // One that was removed is said, and the layer is whole.
         $gone = self::show(['mask' => '01hzz00000000000000000000f']);
-        self::assertStringContainsString('cut out by a media at some time that was removed', $gone->broken[0]->sentence ?? '');
+        self::assertStringContainsString('cut out by a media at some time that was removed', $gone->broken[0]->message ?? '');
         self::assertNull(DrawStep::of(self::moment($gone), 'w')[0]->mask);
         // A console calls any that has a number, and the plan has what it may call.
         $driven = self::show([], [

@@ -50,7 +50,7 @@ final class LightShowTest extends TestCase
      */
     private static function found(array $rows): array
     {
-        return array_values(array_map(static fn ($f): string => $f->sentence, array_filter(Preflight::of(self::document($rows)->show), static fn ($f): bool => in_array($f->kind, ['patch', 'node'], true) || str_contains($f->sentence, 'patch'))));
+        return array_values(array_map(static fn ($f): string => $f->message, array_filter(Preflight::of(self::document($rows)->show), static fn ($f): bool => in_array($f->kind, ['patch', 'node'], true) || str_contains($f->message, 'patch'))));
     }
 
     public function test_figures_of_a_patch(): void
@@ -104,7 +104,7 @@ final class LightShowTest extends TestCase
         // A type that was removed takes its lights with it, and says so.
         $rows = self::rows();
         $rows['fixture'] = [];
-        self::assertStringContainsString('was removed', implode(' ', array_map(static fn ($f): string => $f->sentence, Preflight::of(self::document($rows)->show))));
+        self::assertStringContainsString('was removed', implode(' ', array_map(static fn ($f): string => $f->message, Preflight::of(self::document($rows)->show))));
     }
 
     public function test_lights_are_in_the_plan_as_they_are_made_again(): void
@@ -153,7 +153,7 @@ final class LightShowTest extends TestCase
             $compiler->compile($show, 1);
             $values = array_map(static fn (float $value): array => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $value)], $held);
 
-            return array_map(static fn (array $link): string => "$link[link] $link[state] $link[kind] $link[name]: $link[sentence]", array_slice(Trace::of($show, 'm2', new Moment($compiler->plan(), [], $values, 5), []), -2));
+            return array_map(static fn (array $link): string => "$link[link] $link[state] $link[kind] $link[name]: $link[message]", array_slice(Trace::of($show, 'm2', new Moment($compiler->plan(), [], $values, 5), []), -2));
         };
         $rows = self::rows();
         self::assertSame(['Output ok patch Art-Net 2 (0:0:2) channel 1: Mast 2 begins at Art-Net 2 (0:0:2) channel 1.', 'Device ok node Quay node: Sent to Quay node at 127.0.0.2.'], $way($rows));

@@ -84,10 +84,10 @@ final class ModelTest extends TestCase
     }
 
     #[DataProvider('broken')]
-    public function test_a_broken_file_is_refused_with_its_line(string $obj, string $sentence): void
+    public function test_a_broken_file_is_refused_with_its_line(string $obj, string $message): void
     {
         $this->expectException(InvalidValue::class);
-        $this->expectExceptionMessage($sentence);
+        $this->expectExceptionMessage($message);
         self::read($obj);
     }
 
@@ -102,12 +102,12 @@ final class ModelTest extends TestCase
     {
         $round = static fn (int $n): array => [...array_map(static fn (int $i): string => sprintf('v %.6f %.6f 0', cos(2 * M_PI * $i / $n), sin(2 * M_PI * $i / $n)), range(0, $n - 1)), 'f '.implode(' ', range(1, $n))];
         self::assertSame(1998, ObjReader::read($round(2000))['mesh']->triangleCount());
-        foreach ([[$round(4097), 'Line 4098: a face of 4,097 corners; at most 4,096 are read. Export the model in triangles.'], [['v 0 0 0', str_repeat('f 1 ', 70_000)], 'Line 2 is longer than 262,144 bytes.'], [array_fill(0, 40_000, 'f 1 2 3 4\\'), 'Line 26215 is longer than 262,144 bytes.']] as [$lines, $sentence]) {
+        foreach ([[$round(4097), 'Line 4098: a face of 4,097 corners; at most 4,096 are read. Export the model in triangles.'], [['v 0 0 0', str_repeat('f 1 ', 70_000)], 'Line 2 is longer than 262,144 bytes.'], [array_fill(0, 40_000, 'f 1 2 3 4\\'), 'Line 26215 is longer than 262,144 bytes.']] as [$lines, $message]) {
             try {
                 ObjReader::read($lines);
-                self::fail($sentence);
+                self::fail($message);
             } catch (InvalidValue $refused) {
-                self::assertSame($sentence, $refused->getMessage());
+                self::assertSame($message, $refused->getMessage());
             }
         }
         // A long line tells how far it is, so that it can be stopped.

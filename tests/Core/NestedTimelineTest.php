@@ -91,10 +91,10 @@ final class NestedTimelineTest extends TestCase
         self::assertSame(['inner', 'outer'], NestedTimelines::within($show, 'inner'));
         self::assertFalse(NestedTimelines::isCircular(Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], self::rows([self::clip()])), 'outer'));
         self::seen($rows, 25.0);
-        $said = array_map(static fn ($finding): string => $finding->sentence, Preflight::of($show));
+        $said = array_map(static fn ($finding): string => $finding->message, Preflight::of($show));
         self::assertContains('Inner is shown within itself; that part of it stays dark.', $said);
         $gone = Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], self::rows([self::clip()], ['media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000'], ['id' => 'in', 'name' => 'Inner', 'kind' => 'timeline', 'timeline' => 'gone']]]));
-        self::assertContains('Inner shows a timeline that was removed.', array_map(static fn ($finding): string => $finding->sentence, Preflight::of($gone)));
+        self::assertContains('Inner shows a timeline that was removed.', array_map(static fn ($finding): string => $finding->message, Preflight::of($gone)));
     }
 
     public function test_a_timeline_is_put_on_a_layer_as_long_as_it_is_but_not_within_itself(): void

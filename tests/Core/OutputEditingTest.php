@@ -84,7 +84,7 @@ final class OutputEditingTest extends TestCase
         }
         // Full: it lands at the top left all the same, and a finding says that it lies on others.
         $full = self::after($after, self::editing($after)->put('led', ['face', 'face'])[0]);
-        self::assertNotEmpty(array_filter(Preflight::of($full->show), static fn ($f): bool => str_contains($f->sentence, 'lie on one another')));
+        self::assertNotEmpty(array_filter(Preflight::of($full->show), static fn ($f): bool => str_contains($f->message, 'lie on one another')));
         self::assertSame([[], null], self::editing($document)->put('led', []));
     }
 
@@ -192,7 +192,7 @@ final class OutputEditingTest extends TestCase
         self::assertNull($again->show->delivery->points[$middle]->pixel);
         $gone = $document->with(['projector' => ['p' => null]]);
         self::assertSame([], $gone->show->delivery->points);
-        self::assertNotEmpty(array_filter($gone->show->delivery->broken, static fn ($b): bool => str_contains($b->sentence, 'projector that Right half names was removed')));
+        self::assertNotEmpty(array_filter($gone->show->delivery->broken, static fn ($b): bool => str_contains($b->message, 'projector that Right half names was removed')));
     }
 
     /** @return iterable<string, array{\Closure(OutputEditing): mixed}> */

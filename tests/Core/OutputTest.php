@@ -178,7 +178,7 @@ final class OutputTest extends TestCase
             $pinned = $set % 3 === 0 ? [[Rect::of(100, 100, 300, 200)]] : [];
             $rasters = array_fill(0, 40, [$w, $h]);
             $found = Packing::of($items, $rasters, $pinned, $turns, $guard, $step);
-            self::assertSame([], $found['left']);
+            self::assertSame([], $found['unplaced']);
             $on = [];
             foreach ($pinned as $k => $rects) {
                 $on[$k] = $rects;
@@ -207,15 +207,15 @@ final class OutputTest extends TestCase
     {
         // Four quarters, and guards that need a pixel more than there is.
         $quarters = array_fill_keys(['a', 'b', 'c', 'd'], [960, 540]);
-        self::assertSame([], Packing::of($quarters, [[1920, 1080]])['left']);
+        self::assertSame([], Packing::of($quarters, [[1920, 1080]])['unplaced']);
         self::assertSame([1.0], Packing::of($quarters, [[1920, 1080]])['used']);
-        self::assertCount(3, Packing::of($quarters, [[1920, 1080]], guard: 1)['left']);
-        self::assertSame([], Packing::of($quarters, [[1921, 1081]], guard: 1)['left']);
-        self::assertSame(['tall'], Packing::of(['tall' => [500, 1500], 'flat' => [10, 10]], [[1920, 1080]])['left']);
-        self::assertSame([], Packing::of(['tall' => [500, 1500]], [[1920, 1080]], turns: true)['left']);
+        self::assertCount(3, Packing::of($quarters, [[1920, 1080]], guard: 1)['unplaced']);
+        self::assertSame([], Packing::of($quarters, [[1921, 1081]], guard: 1)['unplaced']);
+        self::assertSame(['tall'], Packing::of(['tall' => [500, 1500], 'flat' => [10, 10]], [[1920, 1080]])['unplaced']);
+        self::assertSame([], Packing::of(['tall' => [500, 1500]], [[1920, 1080]], turns: true)['unplaced']);
         self::assertSame([], Packing::of([], [[1920, 1080]])['places']);
-        self::assertSame(['a'], Packing::of(['a' => [1, 1]], [])['left']);
-        self::assertSame(['a'], Packing::of(['a' => [10, 10]], [[100, 100]], [[Rect::of(0, 0, 100, 100)]])['left'], 'a raster that is full');
+        self::assertSame(['a'], Packing::of(['a' => [1, 1]], [])['unplaced']);
+        self::assertSame(['a'], Packing::of(['a' => [10, 10]], [[100, 100]], [[Rect::of(0, 0, 100, 100)]])['unplaced'], 'a raster that is full');
     }
 
     public function test_masks_let_light_through_by_their_shape(): void

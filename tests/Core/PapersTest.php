@@ -144,7 +144,7 @@ final class PapersTest extends TestCase
         // Along its axis to the face, not to the middle of anything.
         self::assertEqualsWithDelta(12.0, $sheet->rows[0][8], 0.01);
         self::assertSame(['Beam: The throw ratio is 9.000; the lens has 1.20 to 1.80.'], $sheet->remarks);
-        $found = array_map(static fn (Finding $f): string => "$f->view $f->kind $f->sentence", Preflight::of($show));
+        $found = array_map(static fn (Finding $f): string => "$f->view $f->kind $f->message", Preflight::of($show));
         self::assertContains('venue projector Beam: The throw ratio is 9.000; the lens has 1.20 to 1.80.', $found);
     }
 
@@ -275,13 +275,13 @@ final class PapersTest extends TestCase
     public function test_a_table_says_which_row_is_wrong(): void
     {
         $head = "name,width mm,height mm,width px,height px,kg\n";
-        foreach ([[$head."A,500,500,100,100,1\nB,500,500,0,100,1\n", 'Row 3: widthPx'], [$head.'A,500,wide,100,100,1', 'Row 2 has "wide" for height mm'], ["name,kg\nA,1", 'lacks the columns width mm'], [$head, 'no panel'], [$head.str_repeat("A,500,500,100,100,1\n", 1001), 'at most 1000'], ["name\xff", 'UTF-8']] as [$csv, $sentence]) {
+        foreach ([[$head."A,500,500,100,100,1\nB,500,500,0,100,1\n", 'Row 3: widthPx'], [$head.'A,500,wide,100,100,1', 'Row 2 has "wide" for height mm'], ["name,kg\nA,1", 'lacks the columns width mm'], [$head, 'no panel'], [$head.str_repeat("A,500,500,100,100,1\n", 1001), 'at most 1000'], ["name\xff", 'UTF-8']] as [$csv, $message]) {
             try {
                 PanelTable::read($csv);
                 self::fail('It was taken.');
             } catch (InvalidValue $refused) {
                 self::assertSame('csv', $refused->field);
-                self::assertStringContainsString($sentence, $refused->getMessage());
+                self::assertStringContainsString($message, $refused->getMessage());
             }
         }
     }
@@ -323,14 +323,14 @@ final class PapersTest extends TestCase
             'surface' => [['id' => 'm', 'name' => 'Lighthouse', 'kind' => 'model', 'modelFile' => ['state' => 'working']]],
             'variant' => [['id' => 'v', 'projectors' => [['id' => 'x', 'name' => 'X', 'position' => [1, 2, 3], 'rotation' => [0, 0, 0]]]]],
         ]);
-        $sentences = array_column($show->broken, 'sentence', 'id');
+        $sentences = array_column($show->broken, 'message', 'id');
         self::assertSame('Crane was carried by a rig that was removed; it stands in the venue now.', $sentences['c']);
         self::assertArrayHasKey('d', $sentences);
         self::assertArrayHasKey('j', $sentences);
         self::assertStringContainsString('can\'t be its own parent', $sentences['a']);
         self::assertSame(['c'], array_keys($show->venue->cameras));
         self::assertSame(1.0, $show->venue->variants['v']->projectors['x'][1]->position->x);
-        self::assertContains('Lighthouse: Its model is still being read.', array_map(static fn (Finding $f): string => $f->sentence, Preflight::of($show)));
+        self::assertContains('Lighthouse: Its model is still being read.', array_map(static fn (Finding $f): string => $f->message, Preflight::of($show)));
         self::assertCount(1, $show->venue->bodies());
         self::assertSame([], $show->venue->beams());
     }

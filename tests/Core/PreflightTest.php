@@ -21,7 +21,7 @@ final class PreflightTest extends TestCase
     /**
      * @param  array<string, float>  $loose  by address
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
-     * @return array<string, array{string, string}> state and sentence by link
+     * @return array<string, array{string, string}> state and message by link
      */
     private static function trace(Show $show, float $seconds, array $loose = [], ?array $players = ['out' => [['lacks' => []]]], ?string $on = 'line'): array
     {
@@ -31,7 +31,7 @@ final class PreflightTest extends TestCase
         $held = array_map(static fn (float $value): array => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $value)], $loose);
         $links = [];
         foreach (Trace::of($show, 'wall', new Moment($compiler->plan(), $heads, $held, 5), $players) as $link) {
-            $links[$link['link']] = [$link['state'], $link['sentence']];
+            $links[$link['link']] = [$link['state'], $link['message']];
         }
 
         return $links;
@@ -62,9 +62,9 @@ final class PreflightTest extends TestCase
             $moment = new Moment($compiler->plan(), [Head::of('line', TransportMap::standing(0, 2 * Flicks::PER_SECOND))], [], 5);
             $players = array_fill_keys($open, [['lacks' => []]]);
 
-            return array_intersect_key(array_column(Trace::of($show, 'wall', $moment, $players), null, 'link')['Device'], array_flip(['state', 'kind', 'id', 'name', 'sentence']));
+            return array_intersect_key(array_column(Trace::of($show, 'wall', $moment, $players), null, 'link')['Device'], array_flip(['state', 'kind', 'id', 'name', 'message']));
         };
-        self::assertSame(['state' => 'ok', 'kind' => 'feed', 'id' => 'fb2', 'name' => 'Right half', 'sentence' => 'The player for Output b is drawing. It feeds Right half.'], $device(['b', 'c']));
+        self::assertSame(['state' => 'ok', 'kind' => 'feed', 'id' => 'fb2', 'name' => 'Right half', 'message' => 'The player for Output b is drawing. It feeds Right half.'], $device(['b', 'c']));
         self::assertSame(['fault', 'fb2', 'Right half, no player'], array_values(array_intersect_key($device(['a', 'c']), array_flip(['state', 'id', 'name']))));
         // Another output of the same wall, which feeds nothing that is named.
         self::assertSame(['fault', 'output', 'c', 'no player', 'The player for Output c is not open.'], array_values($device(['a', 'b'])));
@@ -116,7 +116,7 @@ final class PreflightTest extends TestCase
             'output' => [['id' => 'o', 'name' => 'Out', 'width' => 150, 'height' => 100, 'refresh' => 60]],
             'region' => [['id' => 'r', 'output' => 'o', 'surface' => 'wall', 'source' => [0, 0, 250, 100], 'x' => 0, 'y' => 0], ['id' => 'x', 'output' => 'o', 'surface' => 'away', 'source' => [0, 0, 1, 1], 'x' => 0, 'y' => 0]],
         ]);
-        $said = array_map(static fn ($f): string => "$f->view $f->severity: $f->sentence", Preflight::of($show));
+        $said = array_map(static fn ($f): string => "$f->view $f->severity: $f->message", Preflight::of($show));
         self::assertContains('timeline fault: The media of this clip was removed.', $said);
         self::assertContains('routes fault: Sky is aimed at a surface that was removed.', $said);
         self::assertContains('outputs fault: The surface of this region was removed.', $said);
@@ -147,7 +147,7 @@ final class PreflightTest extends TestCase
             'route' => [['id' => 'w', 'surfaces' => $surfaces, 'layer' => 'l']],
             'clip' => array_map(static fn (array $one, int $i): array => ['id' => "c$i", 'layer' => 'l', 'media' => $one['id'], 'start' => $i * 10, 'length' => 10], $media, array_keys($media)),
         ]);
-        $dark = static fn (array $surfaces): array => array_values(array_filter(array_map(static fn ($f): string => "$f->id: $f->sentence", Preflight::of($show($surfaces))), static fn (string $said): bool => str_contains($said, 'dark on pixel lights')));
+        $dark = static fn (array $surfaces): array => array_values(array_filter(array_map(static fn ($f): string => "$f->id: $f->message", Preflight::of($show($surfaces))), static fn (string $said): bool => str_contains($said, 'dark on pixel lights')));
         self::assertSame([
             'cam: Window is dark on pixel lights such as Mast: it is an input of each browser alone. Use an input of a server.',
             'old: tide.mp4 is dark on pixel lights such as Mast: it has no small frames. Convert it again.',
@@ -167,7 +167,7 @@ final class PreflightTest extends TestCase
                 'lens' => [$lens('a', 25), $lens('b', -25)],
             ]);
 
-            return array_values(array_filter(array_map(static fn ($f): string => "$f->view $f->severity: $f->sentence", Preflight::of($show)), static fn (string $one): bool => str_contains($one, 'dark band')));
+            return array_values(array_filter(array_map(static fn ($f): string => "$f->view $f->severity: $f->message", Preflight::of($show)), static fn (string $one): bool => str_contains($one, 'dark band')));
         };
         self::assertSame([], $said(1 / 6));
         self::assertCount(1, $said(0.2));

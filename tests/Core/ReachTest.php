@@ -339,7 +339,7 @@ final class ReachTest extends TestCase
         self::assertSame([255, 255, 255], $raster->surfacePixel('b', 39, 19));
         // A part that is not there is told, and the whole pane taken.
         $gone = self::show(['reach' => 'canvas', 'width' => 200, 'height' => 20], ['share' => [$share]], ['part' => 'sx']);
-        self::assertStringContainsString('does not have', $gone->broken[0]->sentence);
+        self::assertStringContainsString('does not have', $gone->broken[0]->message);
     }
 
     public function test_the_pane_of_a_skin_is_fitted_to_each_surface_and_ends_where_it_ends(): void

@@ -126,17 +126,17 @@ final class ReferenceTest extends TestCase
     {
         $show = self::document()->show;
         $route = static fn (string $wall, float $second): array => Trace::of($show, $wall, self::moment($show, $second), null)[2];
-        self::assertSame('No layer is aimed at Wall b. Sea takes another route now.', $route('b', 1)['sentence']);
-        self::assertSame('No layer is aimed at Wall a. Sea takes East now.', $route('a', 3)['sentence']);
+        self::assertSame('No layer is aimed at Wall b. Sea takes another route now.', $route('b', 1)['message']);
+        self::assertSame('No layer is aimed at Wall a. Sea takes East now.', $route('a', 3)['message']);
         self::assertSame(['ok', 'East'], [$route('b', 3)['state'], $route('b', 3)['name']]);
-        self::assertNotContains('Sea has clips, but is aimed at nothing.', array_column(Preflight::of($show), 'sentence'));
+        self::assertNotContains('Sea has clips, but is aimed at nothing.', array_column(Preflight::of($show), 'message'));
     }
 
     public function test_a_route_that_is_gone_is_told_and_the_layer_goes_as_it_is_aimed(): void
     {
         $document = self::document();
         $show = $document->with(['route' => [self::OTHER => null]])->show;
-        self::assertSame(['Sea takes a route at some time that was removed; it goes as it is aimed then.'], array_column($show->broken, 'sentence'));
+        self::assertSame(['Sea takes a route at some time that was removed; it goes as it is aimed then.'], array_column($show->broken, 'message'));
         self::assertSame('a', self::lit($show, 3));
         // One that names its own route at some time goes there all the same.
         $own = self::document(['curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'route', 'keyframes' => [['t' => 0, 'v' => self::OWN]]]]])->show;

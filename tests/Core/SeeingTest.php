@@ -150,7 +150,7 @@ final class SeeingTest extends TestCase
         self::assertSame(['Wall', 'Front'], array_column($shots, 'name'));
         self::assertEqualsWithDelta([10.0, 5.0, 1.2, 15.0, 7.5, 0.0], [$shots[0]->distance, $shots[0]->width, $shots[0]->pitchPixels, $shots[1]->distance, $shots[1]->width, $shots[1]->pitchPixels], 1e-9);
         self::assertSame([true, true, false], [$shots[0]->moire, $shots[0]->sharp, $shots[1]->moire]);
-        $said = static fn (Show $s): array => array_values(array_filter(array_map(static fn (Finding $f): string => $f->sentence, Preflight::of($s)), static fn (string $t): bool => str_contains($t, 'moiré')));
+        $said = static fn (Show $s): array => array_values(array_filter(array_map(static fn (Finding $f): string => $f->message, Preflight::of($s)), static fn (string $t): bool => str_contains($t, 'moiré')));
         self::assertSame(['Crane may show moiré on Wall: a pitch of its panels is 1.20 sensor pixels at 10.0 m.'], $said($show));
         // A finer sensor tells the rasters apart; one that is focused elsewhere blurs them.
         self::assertSame([[], []], [$said(self::filmed(['pixels' => 4800])), $said(self::filmed(['focus' => 1, 'fNumber' => 1]))]);

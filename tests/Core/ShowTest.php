@@ -43,7 +43,7 @@ final class ShowTest extends TestCase
             'region' => [['id' => 'r', 'output' => 'a', 'surface' => 'w', 'source' => [0, 0, 1, 1], 'x' => 0, 'y' => 0]],
         ]);
         self::assertSame(['b'], array_keys($show->delivery->outputs));
-        self::assertSame(['width must be between 1 and 16384 px; it was 0.', 'The output of this region was removed.'], array_column($show->broken, 'sentence'));
+        self::assertSame(['width must be between 1 and 16384 px; it was 0.', 'The output of this region was removed.'], array_column($show->broken, 'message'));
     }
 
     /** @return list<array{string, array<string, mixed>, string}> kind, row, field that is refused */

@@ -244,7 +244,7 @@ final class SpeedRampTest extends TestCase
     {
         $held = [['a' => 'layer:00000000000000000000000001/speed', 'v' => 0.5]];
         try {
-            (new CueKind)->build(['id' => 'c', 'number' => '1', 'name' => 'C', 'grasp' => 'chosen', 'held' => $held], []);
+            (new CueKind)->build(['id' => 'c', 'number' => '1', 'name' => 'C', 'scope' => 'chosen', 'held' => $held], []);
             self::fail('A cue that holds a speed was taken.');
         } catch (InvalidValue $refused) {
             self::assertStringContainsString('on the timeline only', $refused->getMessage());

@@ -272,13 +272,13 @@ final class ValueTypesTest extends TestCase
     public function test_a_curve_of_a_slot_that_there_is_not_is_broken_and_told(): void
     {
         $show = self::show([], [['id' => 'k', 'owner' => 'top', 'property' => 'gain', 'slot' => 3, 'keyframes' => [['t' => 0, 'v' => 0]]]]);
-        self::assertSame(['Gain has slots 0 to 2; 3 is none.'], array_column($show->broken, 'sentence'));
+        self::assertSame(['Gain has slots 0 to 2; 3 is none.'], array_column($show->broken, 'message'));
         self::assertSame([100, 200, 0], self::pixel($show));
     }
 
     public function test_a_muted_layer_is_named_where_it_is_dark(): void
     {
-        $said = static fn (Show $show, array $held = []): string => Trace::of($show, 'wall', self::moment($show, 0, $held), null)[1]['sentence'];
+        $said = static fn (Show $show, array $held = []): string => Trace::of($show, 'wall', self::moment($show, 0, $held), null)[1]['message'];
         // The ground is lit all the same.
         self::assertSame('Ground is up at 100 %.', $said(self::show(['mute' => true])));
         $loose = static fn (string $address, float $value): array => [$address => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $value)]];
@@ -293,7 +293,7 @@ final class ValueTypesTest extends TestCase
         $dark = ['layer:ground/mute' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, 1)]];
         self::assertSame(['ok', 'layer', 'top', 'Top', 'Top is up at 100 %.'], array_values($links(self::show(['blend' => 'multiply']))));
         self::assertSame(['fault', 'layer', 'top', 'Top', 'Top is multiplied with what is below it, and nothing is lit there.'], array_values($links(self::show(['blend' => 'multiply']), $dark)));
-        self::assertSame('Top is up at 100 %.', $links(self::show(['blend' => 'screen']), $dark)['sentence']);
+        self::assertSame('Top is up at 100 %.', $links(self::show(['blend' => 'screen']), $dark)['message']);
         self::assertSame([0, 0, 0], self::pixel(self::show(['blend' => 'multiply']), 0, $dark));
     }
 

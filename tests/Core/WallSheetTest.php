@@ -109,9 +109,9 @@ final class WallSheetTest extends TestCase
         // Half the way round two metres is 6.283 m.
         self::assertSame([628, 900], [$plan->parts['surface:face']['width'], $plan->parts['surface:face']['height']]);
         self::assertStringContainsString('width=628&height=900&name=Tower', $plan->parts['media:m@face']['url']);
-        $links = array_column(Trace::of($show, 'face', new Moment($plan, [Head::of('t', TransportMap::standing(0, 0))], [], 0), []), 'sentence', 'link');
+        $links = array_column(Trace::of($show, 'face', new Moment($plan, [Head::of('t', TransportMap::standing(0, 0))], [], 0), []), 'message', 'link');
         self::assertSame('Drum, radius 2 m, 180°, 9 m high, 628 × 900 px.', $links['Surface']);
-        self::assertSame(['A region of Out takes pixels that Tower (628 × 900 px) does not have.'], array_map(static fn ($f): string => $f->sentence, Preflight::of($show)));
+        self::assertSame(['A region of Out takes pixels that Tower (628 × 900 px) does not have.'], array_map(static fn ($f): string => $f->message, Preflight::of($show)));
         self::assertNull($show->venue->surfaces['face']->wall());
     }
 
@@ -119,7 +119,7 @@ final class WallSheetTest extends TestCase
     {
         $show = self::show(['kind' => 'wall', 'cells' => [['p', 'p']], 'seams' => [15]]);
         $findings = array_values(array_filter(Preflight::of($show), static fn ($f): bool => $f->view === 'venue'));
-        self::assertSame(['Tower: Seam 1 stands at 15°; "P" allows 0° to 0°.'], array_map(static fn ($f): string => $f->sentence, $findings));
+        self::assertSame(['Tower: Seam 1 stands at 15°; "P" allows 0° to 0°.'], array_map(static fn ($f): string => $f->message, $findings));
         self::assertSame(['attention', 'surface', 'face'], [$findings[0]->severity, $findings[0]->kind, $findings[0]->id]);
     }
 }

@@ -86,10 +86,10 @@ final class WallTest extends TestCase
 
     /** @param  \Closure(): mixed  $make */
     #[DataProvider('impossible')]
-    public function test_what_is_not_physical_is_refused_with_field_and_limit(\Closure $make, string $sentence): void
+    public function test_what_is_not_physical_is_refused_with_field_and_limit(\Closure $make, string $message): void
     {
         $this->expectException(InvalidValue::class);
-        $this->expectExceptionMessage($sentence);
+        $this->expectExceptionMessage($message);
         $make();
     }
 }

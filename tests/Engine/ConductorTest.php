@@ -32,8 +32,8 @@ final class ConductorTest extends ConductorCase
         self::assertSame($show, $next('hello', self::frame(Wire::HELLO))['show']);
         $plan = $this->pack($next('a pack', self::frame(Wire::BASE))['pack']);
         self::assertSame(['layer', 'surface', 'clips'], array_keys($plan->parts["contribution:{$ids['layer']}@{$ids['wall']}"]));
-        $this->live('command', ['do' => 'jump', 'time' => 4 * Flicks::PER_SECOND]);
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'jump', 'time' => 4 * Flicks::PER_SECOND]);
+        $this->live('command', ['action' => 'play']);
         $bytes = 0;
         $deck = $next('a running deck', static function (int $type, string $payload) use (&$bytes): ?array {
             $data = $type === Wire::DECK ? json_decode($payload, true) : null;
@@ -61,22 +61,22 @@ final class ConductorTest extends ConductorCase
         $next = $this->stream();
         $next('all held values', self::frame(Wire::HELD));
         $address = "layer:{$ids['layer']}/opacity";
-        $asked = $this->live('command', ['do' => 'live', 'values' => [$address => 0.7]])['engine'];
+        $asked = $this->live('command', ['action' => 'live', 'values' => [$address => 0.7]])['engine'];
         $held = $next('the fader', self::frame(Wire::HELD));
         self::assertSame([$address], array_keys($held['set']));
         $value = HeldValue::fromArray($held['set'][$address][0]);
         self::assertEqualsWithDelta([0.25, 0.7], [HeldValue::over(0.25, [$value], $asked - Flicks::PER_SECOND), HeldValue::over(0.25, [$value], $asked + Flicks::PER_SECOND)], 1e-9);
         self::assertSame([$address => 0.7], $this->live('state')['live']);
-        self::assertSame('opacity must be a finite number.', $this->live('command', ['do' => 'live', 'values' => [$address => 'much']])['detail']);
-        self::assertStringContainsString('is no address', $this->live('command', ['do' => 'live', 'values' => ['x' => 1]])['detail']);
-        self::assertStringContainsString('property must be one of', $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/glow" => 1]])['detail']);
+        self::assertSame('opacity must be a finite number.', $this->live('command', ['action' => 'live', 'values' => [$address => 'much']])['detail']);
+        self::assertStringContainsString('is no address', $this->live('command', ['action' => 'live', 'values' => ['x' => 1]])['detail']);
+        self::assertStringContainsString('property must be one of', $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/glow" => 1]])['detail']);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('clip', $ids['clip'], ['start' => [0, Flicks::PER_SECOND]])]])->assertCreated();
         $bundle = $next('the edit', static fn (int $type, string $payload): ?Bundle => $type === Wire::DELTA ? Bundle::fromBytes(substr($payload, 34)) : null);
         self::assertSame([2, [], ["layer:{$ids['layer']}/media"]], [$bundle->revision, array_keys($bundle->parts), array_keys($bundle->tracks)]);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Rename', 'changes' => [$this->updated('surface', $ids['wall'], ['name' => ['Wall', 'Sea wall']])]])->assertCreated();
         $figures = $next('figures of it', self::frame(Wire::FIGURES, static fn (array $data): bool => $data['revision'] === 3));
         self::assertSame(['findings'], array_keys($figures['figures']));
-        self::assertStringStartsWith('Sea wall has no region', array_values($figures['figures']['findings'])[0][0]['sentence']);
+        self::assertStringStartsWith('Sea wall has no region', array_values($figures['figures']['findings'])[0][0]['message']);
         // One that comes now has a pack and what came after it, and by that the same plan.
         $late = $this->stream();
         $plan = $this->pack($late('a pack', self::frame(Wire::BASE))['pack']);
@@ -95,16 +95,16 @@ final class ConductorTest extends ConductorCase
         }
         $before = $this->live('state');
         $shape = ['points' => [[0, 0], [100, 0], [100, 50.5]], 'label' => 'Wing 1'];
-        $this->live('command', ['do' => 'mark', 'output' => 'some output', 'cross' => [12, 34.5], 'shapes' => [$shape]]);
+        $this->live('command', ['action' => 'mark', 'output' => 'some output', 'cross' => [12, 34.5], 'shapes' => [$shape]]);
         foreach ([$one, $two] as $next) {
             $marks = $next('the marks', self::frame(Wire::MARKS));
             self::assertSame(['some output', [12, 34.5], [$shape]], [$marks['output'], $marks['cross'], $marks['shapes']]);
             // Ten seconds from when they were told.
             self::assertEqualsWithDelta(10, ($marks['until'] - $before['engine']) / Flicks::PER_SECOND, 2);
         }
-        $this->live('command', ['do' => 'mark', 'output' => 'some output']);
+        $this->live('command', ['action' => 'mark', 'output' => 'some output']);
         self::assertSame([null, []], (static fn (array $m): array => [$m['cross'], $m['shapes']])($one('none', self::frame(Wire::MARKS))));
-        foreach ([['do' => 'mark'], ['do' => 'mark', 'output' => 'o', 'cross' => [1, 'b']], ['do' => 'mark', 'output' => 'o', 'shapes' => [['points' => [[1]]]]]] as $wrong) {
+        foreach ([['action' => 'mark'], ['action' => 'mark', 'output' => 'o', 'cross' => [1, 'b']], ['action' => 'mark', 'output' => 'o', 'shapes' => [['points' => [[1]]]]]] as $wrong) {
             self::assertNotSame('', (string) ($this->live('command', $wrong)['detail'] ?? ''));
         }
         self::assertSame([$before['show'], $before['live']], [$this->live('state')['show'], $this->live('state')['live']]);
@@ -117,13 +117,13 @@ final class ConductorTest extends ConductorCase
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $on = fn (): array => array_map(static fn (array $deck): array => [$deck['on'], $deck['running']], $this->live('state')['decks']);
         self::assertSame([$ids['line'] => [true, false], $ids['bell'] => [false, false]], $on());
-        $this->live('command', ['do' => 'play', 'timeline' => 'Bell']);
+        $this->live('command', ['action' => 'play', 'timeline' => 'Bell']);
         self::assertSame([$ids['line'] => [true, false], $ids['bell'] => [true, true]], $on());
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         self::assertSame([$ids['line'] => [true, true], $ids['bell'] => [true, true]], $on());
-        $this->live('command', ['do' => 'off', 'timeline' => $ids['bell']]);
+        $this->live('command', ['action' => 'off', 'timeline' => $ids['bell']]);
         self::assertSame([$ids['line'] => [true, true], $ids['bell'] => [false, false]], $on());
-        self::assertSame('There is no timeline of this id or name.', $this->live('command', ['do' => 'play', 'timeline' => 'Gong'])['detail']);
+        self::assertSame('There is no timeline of this id or name.', $this->live('command', ['action' => 'play', 'timeline' => 'Gong'])['detail']);
     }
 
     public function test_a_surface_that_is_watched_is_traced_again_when_something_of_it_changes(): void
@@ -134,15 +134,15 @@ final class ConductorTest extends ConductorCase
         $next = $this->stream();
         $stream = $next('hello', self::frame(Wire::HELLO))['stream'];
         $this->live('watch', ['stream' => $stream, 'show' => $show, 'surface' => $ids['wall']]);
-        $layer = static fn (array $data): string => $data['links'][1]['sentence'];
+        $layer = static fn (array $data): string => $data['links'][1]['message'];
         self::assertSame('L is at 0 % opacity at 00:00:00:00 (keyframed).', $layer($next('a trace', self::frame(Wire::TRACE))));
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.5]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.5]]);
         self::assertSame('L is up at 50 %.', $layer($next('another', self::frame(Wire::TRACE))));
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => null]]);
-        $this->live('command', ['do' => 'jump', 'time' => intdiv(15 * Flicks::PER_SECOND, 2)]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => null]]);
+        $this->live('command', ['action' => 'jump', 'time' => intdiv(15 * Flicks::PER_SECOND, 2)]);
         $next('the jump', self::frame(Wire::TRACE, static fn (array $data): bool => $layer($data) === 'L is up at 75 %.'));
         $this->live('report', ['player' => 'p', 'output' => $ids['out'], 'lacks' => []]);
-        self::assertSame('L is up at 75 %.', $this->ask('GET', "shows/$show/trace?surface={$ids['wall']}")->assertOk()->json('links.1.sentence'));
+        self::assertSame('L is up at 75 %.', $this->ask('GET', "shows/$show/trace?surface={$ids['wall']}")->assertOk()->json('links.1.message'));
         self::assertStringContainsString('by their ids', $this->live('watch', ['stream' => 999, 'show' => $show, 'surface' => $ids['wall']])['detail']);
     }
 
@@ -157,13 +157,13 @@ final class ConductorTest extends ConductorCase
         $this->live('look', ['stream' => $stream, 'shows' => [$other]]);
         $base = $mine('its pack', self::frame(Wire::BASE, static fn (array $data): bool => $data['show'] === $other));
         self::assertArrayHasKey("layer:{$ids['layer']}", $this->pack($base['pack'])->parts);
-        $this->live('command', ['do' => 'play', 'show' => $other, 'stream' => $stream]);
+        $this->live('command', ['action' => 'play', 'show' => $other, 'stream' => $stream]);
         $deck = $mine('its deck running', self::frame(Wire::DECK, static fn (array $data): bool => $data['show'] === $other && count($data['map']['p']) > 2));
         self::assertSame($ids['line'], $deck['timeline']);
         $state = $this->live('state');
         self::assertSame([$air, false], [$state['show'], array_values($state['decks'])[0]['running']]);
         // The other window hears of what is on air only.
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         $heard = [];
         $theirs('what is on air running', static function (int $type, string $payload) use (&$heard): ?bool {
             $data = $type === Wire::DECK ? json_decode($payload, true) : null;
@@ -172,7 +172,7 @@ final class ConductorTest extends ConductorCase
             return count($data['map']['p'] ?? []) > 2 ? true : null;
         });
         self::assertSame([$air => true], $heard);
-        self::assertSame('This window does not have that show open.', $this->live('command', ['do' => 'play', 'show' => $other, 'stream' => 77])['detail']);
+        self::assertSame('This window does not have that show open.', $this->live('command', ['action' => 'play', 'show' => $other, 'stream' => 77])['detail']);
     }
 
     public function test_a_compiler_that_is_killed_during_an_edit_and_a_jump_is_followed_by_one_that_knows_both(): void
@@ -182,10 +182,10 @@ final class ConductorTest extends ConductorCase
         $first = $this->until('the first compilation', fn () => ($this->live('state')['compiler']['revision'] ?? null) === 1 ? $this->live('state')['compiler']['pid'] : null);
         $next = $this->stream();
         $next('hello', self::frame(Wire::HELLO));
-        $this->live('command', ['do' => 'jump', 'time' => 6 * Flicks::PER_SECOND]);
+        $this->live('command', ['action' => 'jump', 'time' => 6 * Flicks::PER_SECOND]);
         posix_kill((int) $first, SIGKILL);
         $this->ask('POST', "shows/$show/edits", ['name' => 'Dim', 'changes' => [$this->updated('layer', $ids['layer'], ['values.x' => [0, 40]])]])->assertCreated();
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         $this->until('the next compiler', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2 && $this->live('state')['compiler']['pid'] !== $first);
         $plan = null;
         $next('the plan with the edit', function (int $type, string $payload) use (&$plan, $ids): ?bool {
@@ -212,11 +212,11 @@ final class ConductorTest extends ConductorCase
         }
         self::assertSame(431, $this->http('GET /'.str_repeat('x', 20_000)." HTTP/1.1\r\n\r\n")[0]);
         self::assertSame(401, $this->http("GET /live/state HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer {$this->ticket}x\r\n\r\n")[0]);
-        self::assertSame('There is no cue "Nowhere".', $this->live('command', ['do' => 'jump', 'cue' => 'Nowhere'])['detail']);
-        self::assertStringContainsString('no command of this name', $this->live('command', ['do' => 'explode'])['detail']);
+        self::assertSame('There is no cue "Nowhere".', $this->live('command', ['action' => 'jump', 'cue' => 'Nowhere'])['detail']);
+        self::assertStringContainsString('no command of this name', $this->live('command', ['action' => 'explode'])['detail']);
         self::assertSame('A report names its player.', $this->live('report', ['player' => 7])['detail']);
         $host = '127.0.0.1:'.self::PORT;
-        foreach (['report' => '{"player": "p", "late": 1e999, "offset": -1e999}', 'command' => '{"do": "live", "values": {"master:show/level": 1e999}}'] as $path => $json) {
+        foreach (['report' => '{"player": "p", "late": 1e999, "offset": -1e999}', 'command' => '{"action": "live", "values": {"master:show/level": 1e999}}'] as $path => $json) {
             $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json");
         }
         $before = $this->live('state');
@@ -241,8 +241,8 @@ final class ConductorTest extends ConductorCase
         [, $ids] = $this->fadingShow();
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
-        $this->live('command', ['do' => 'play']);
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 12, 'master:show/level' => 0.5]]);
+        $this->live('command', ['action' => 'play']);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 12, 'master:show/level' => 0.5]]);
         $this->until('the fader to be journalled', fn (): bool => str_contains((string) file_get_contents("$this->data/journal.jsonl"), 'master:show/level'));
         $old = $this->until('playback to be under way', function () use ($ids) {
             $now = $this->live('state');
@@ -267,21 +267,21 @@ final class ConductorTest extends ConductorCase
         }
         $this->start();
         $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 3);
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         $values = [];
         foreach (range(1, 500) as $n) {
             foreach (['opacity' => 0.25, 'x' => 7, 'turn' => 90] as $property => $value) {
                 $values[sprintf('layer:01hzzzzzzzzzzzzzzzzzzz%04d/%s', $n, $property)] = $value;
             }
         }
-        $this->live('command', ['do' => 'live', 'values' => $values]);
+        $this->live('command', ['action' => 'live', 'values' => $values]);
         $old = $this->until('playback to be under way', function () use ($ids) {
             $now = $this->live('state');
 
             return $now['decks'][$ids['line']]['position'] > 0 ? $now : null;
         });
         // Answered is kept: what is set in the moment before the kill is there after it.
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 12]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 12]]);
         $this->conductor?->signal(SIGKILL);
         $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
         self::assertGreaterThan(65_536, max(array_map(strlen(...), file("$this->data/journal.jsonl") ?: [''])));
@@ -306,7 +306,7 @@ final class ConductorTest extends ConductorCase
             $answered = null;
             for ($n = 1000 * $round; ; $n++) {
                 try {
-                    $said = $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+                    $said = $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
                 } catch (\Throwable) {
                     break;
                 }
@@ -331,7 +331,7 @@ final class ConductorTest extends ConductorCase
         [$show, $ids] = $this->fadingShow();
         $this->start();
         $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 30]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 30]]);
         $address = "layer:{$ids['layer']}/x";
         $ask = 'require "'.base_path('vendor/autoload.php').'"; $app = require "'.base_path('bootstrap/app.php').'"; $k = $app->make(Illuminate\Contracts\Http\Kernel::class);'
             .'$r = App\Http\JsonRequest::create("http://127.0.0.1:4180/api/shows/'.$show.'/keep", "POST", [], [], [], ["HTTP_HOST" => "127.0.0.1:4180", "HTTP_ORIGIN" => "http://127.0.0.1:4180", "CONTENT_TYPE" => "application/json"], json_encode(["addresses" => ["'.$address.'"], "keyframe" => true]));'
@@ -376,7 +376,7 @@ final class ConductorTest extends ConductorCase
         }
         $this->until('room again', fn (): bool => isset($this->live('state')['engine']));
         for ($n = 0; $n < 60; $n++) {
-            $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+            $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
         }
         $after = $this->live('state');
         self::assertSame($before['pid'], $after['pid']);
@@ -418,10 +418,10 @@ final class ConductorTest extends ConductorCase
         fwrite($udp, Osc::encode("/kite/value/layer/{$ids['layer']}/opacity", []));
         $this->until('one to be discarded', fn (): bool => $this->live('state')['live'] == ['master:show/level' => 0.5]);
         // A pad says when it is pressed and when it is let go of: that is one press.
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         fwrite($udp, Osc::encode('/kite/hold', [1.0]));
         $this->until('rest', fn (): bool => ! $this->live('state')['decks'][$ids['line']]['running']);
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         fwrite($udp, Osc::encode('/kite/hold', [0.0]));
         fwrite($udp, Osc::encode('/kite/nudge', ['soon']));
         $this->until('both to be heard', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/nudge takes time (seconds)'));
@@ -438,7 +438,7 @@ final class ConductorTest extends ConductorCase
         self::assertSame(200, $this->http("POST /live/report HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[0]);
         config(['kite.run' => "$this->data/run"]);
         $this->ask('GET', "shows/$show/trace?surface={$ids['wall']}")->assertOk()->assertJsonPath('engine', true);
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 3]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 3]]);
         $this->ask('POST', "shows/$show/keep", ['addresses' => ["layer:{$ids['layer']}/x"]])->assertCreated();
         self::assertSame('p', $this->live('state')['players'][0]['player']);
     }
@@ -459,7 +459,7 @@ final class ConductorTest extends ConductorCase
             $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
             @file_put_contents("$this->data/small/ballast", str_repeat('x', 1_000_000));
             for ($n = 1; $n <= 200; $n++) {
-                $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+                $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
             }
             $full = $this->live('state');
             self::assertGreaterThan(0, $full['journal']['lost']);
@@ -468,7 +468,7 @@ final class ConductorTest extends ConductorCase
             $lost = $full['journal']['lost'];
             $kept = [];
             for ($n = 201; $n <= 215; $n++) {
-                $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
+                $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => $n]]);
                 $now = $this->live('state')['journal']['lost'];
                 $now === $lost && $kept[] = $n;
                 $lost = $now;
@@ -481,8 +481,8 @@ final class ConductorTest extends ConductorCase
             self::assertSame(0, $before->skipped, 'no line is there in part');
             unlink("$this->data/small/ballast");
             $this->start($there);
-            $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 200]]);
-            $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/y" => 5]]);
+            $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/x" => 200]]);
+            $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/y" => 5]]);
             $this->conductor?->signal(SIGKILL);
             $this->until('its end', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
             $this->start($there);
@@ -501,12 +501,12 @@ final class ConductorTest extends ConductorCase
         foreach (['play', 'hold', 'stop', 'go', 'jump', 'nudge', 'rate', 'loop', 'off', 'clock', 'fire', 'release', 'advance', 'back', 'pointer', 'panic', 'live', 'cards', 'mark', 'identify', 'light', 'bind', 'clockStep', 'sing'] as $do) {
             foreach ($fields as $field) {
                 $value = $odd[crc32("$do $field") % count($odd)];
-                self::assertContains($this->told('command', ['do' => $do, $field => $value]), [200, 422, 403], "$do with $field ".json_encode($value));
+                self::assertContains($this->told('command', ['action' => $do, $field => $value]), [200, 422, 403], "$do with $field ".json_encode($value));
             }
         }
         foreach (['command', 'look', 'watch', 'preview', 'report'] as $path) {
             foreach ($odd as $value) {
-                foreach (['stream', 'show', 'shows', 'surface', 'cue', 'do', 'player', 'layers', 'lacks'] as $field) {
+                foreach (['stream', 'show', 'shows', 'surface', 'cue', 'action', 'player', 'layers', 'lacks'] as $field) {
                     self::assertContains($this->told($path, [$field => $value]), [200, 422, 403], "$path with $field ".json_encode($value));
                 }
             }
@@ -532,11 +532,11 @@ final class ConductorTest extends ConductorCase
         // Another person plays, looks and watches by it in vain.
         $owner = $this->ticket;
         $this->ticket = (new TicketOffice(config('app.key')))->issue('another', time());
-        foreach (['command' => ['do' => 'play', 'show' => $shows[1]], 'look' => ['shows' => []], 'watch' => ['show' => $shows[1], 'surface' => 'x'], 'preview' => ['show' => $shows[1]]] as $path => $body) {
+        foreach (['command' => ['action' => 'play', 'show' => $shows[1]], 'look' => ['shows' => []], 'watch' => ['show' => $shows[1], 'surface' => 'x'], 'preview' => ['show' => $shows[1]]] as $path => $body) {
             self::assertSame(403, $this->told($path, ['stream' => $stream] + $body), $path);
         }
         $this->ticket = $owner;
-        self::assertSame(['engine'], array_keys($this->live('command', ['do' => 'live', 'values' => [], 'show' => $shows[1], 'stream' => $stream])));
+        self::assertSame(['engine'], array_keys($this->live('command', ['action' => 'live', 'values' => [], 'show' => $shows[1], 'stream' => $stream])));
         self::assertStringContainsString('does not have that show open', $this->live('watch', ['stream' => $stream, 'show' => $shows[2], 'surface' => 'x'])['detail'] ?? '');
         // Up to seven besides the one on air; what nobody has open makes room.
         $other = $this->stream();
@@ -555,19 +555,19 @@ final class ConductorTest extends ConductorCase
         [, $ids] = $this->fadingShow();
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
-        $this->live('command', ['do' => 'cards', 'surfaces' => [$ids['wall'], $ids['wall']]]);
+        $this->live('command', ['action' => 'cards', 'surfaces' => [$ids['wall'], $ids['wall']]]);
         self::assertSame([$ids['wall']], $this->live('state')['cards']);
         foreach ([null, 'all', [1], ['../..'], ['a' => $ids['wall']]] as $bad) {
-            self::assertMatchesRegularExpression('/by their ids|`surfaces` of cards is a list/', (string) ($this->live('command', ['do' => 'cards', 'surfaces' => $bad])['detail'] ?? ''));
+            self::assertMatchesRegularExpression('/by their ids|`surfaces` of cards is a list/', (string) ($this->live('command', ['action' => 'cards', 'surfaces' => $bad])['detail'] ?? ''));
         }
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 5, "layer:{$ids['layer']}/x" => -1e9, 'master:show/level' => 3]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 5, "layer:{$ids['layer']}/x" => -1e9, 'master:show/level' => 3]]);
         self::assertEquals(["layer:{$ids['layer']}/opacity" => 1.0, "layer:{$ids['layer']}/x" => -65_536.0, 'master:show/level' => 1.0], $this->live('state')['live']);
         $this->until('the journal to have them', fn (): bool => str_contains((string) file_get_contents("$this->data/journal.jsonl"), $ids['wall']));
         $this->conductor?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
         $this->start();
         self::assertSame([$ids['wall']], $this->live('state')['cards']);
-        $this->live('command', ['do' => 'cards', 'surfaces' => []]);
+        $this->live('command', ['action' => 'cards', 'surfaces' => []]);
         self::assertSame([], $this->live('state')['cards']);
     }
 
@@ -576,7 +576,7 @@ final class ConductorTest extends ConductorCase
         $this->fadingShow();
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
-        $this->live('command', ['do' => 'play']);
+        $this->live('command', ['action' => 'play']);
         $other = $this->ask('POST', 'shows', ['name' => 'Other', 'frameRate' => '50'])->json('id');
         $this->ask('POST', "shows/$other/engage")->assertOk();
         $state = $this->until('the other show', function () use ($other) {
@@ -592,8 +592,8 @@ final class ConductorTest extends ConductorCase
         [$show, $ids] = $this->fadingShow();
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
-        $this->live('command', ['do' => 'jump', 'time' => 5 * Flicks::PER_SECOND]);
-        $this->live('command', ['do' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.9, "layer:{$ids['layer']}/x" => 30]]);
+        $this->live('command', ['action' => 'jump', 'time' => 5 * Flicks::PER_SECOND]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:{$ids['layer']}/opacity" => 0.9, "layer:{$ids['layer']}/x" => 30]]);
         $this->ask('POST', "shows/$show/keep", ['addresses' => ["layer:{$ids['layer']}/opacity", "layer:{$ids['layer']}/x"]])->assertCreated()->assertJsonPath('name', 'Keep 2 values');
         $rows = $this->ask('GET', "shows/$show")->json('rows');
         self::assertSame([[0, 0], [5 * Flicks::PER_SECOND, 0.9], [10 * Flicks::PER_SECOND, 1]], array_map(static fn (array $k): array => [$k['t'], $k['v']], $rows['curve'][0]['keyframes']));
@@ -608,15 +608,15 @@ final class ConductorTest extends ConductorCase
         $this->start();
         $this->until('the first compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
         $layer = "layer:{$ids['layer']}";
-        $this->live('command', ['do' => 'live', 'values' => ["$layer/blend" => 'screen', "$layer/mute" => true, "$layer/gain" => 2, "$layer/gain#2" => 9]]);
+        $this->live('command', ['action' => 'live', 'values' => ["$layer/blend" => 'screen', "$layer/mute" => true, "$layer/gain" => 2, "$layer/gain#2" => 9]]);
         self::assertEquals(["$layer/blend" => 2, "$layer/mute" => 1, "$layer/gain" => 2, "$layer/gain#2" => 4], $this->live('state')['live']);
         foreach ([['blend' => 'glow'], ['gain#3' => 1], ['opacity#1' => 1], ['mute' => 'yes'], ['opacity' => true], ['gain' => [1, 1, 1]]] as $bad) {
-            self::assertSame(422, $this->live('command', ['do' => 'live', 'values' => ["$layer/".array_key_first($bad) => reset($bad)]])['status'] ?? 0, (string) json_encode($bad));
+            self::assertSame(422, $this->live('command', ['action' => 'live', 'values' => ["$layer/".array_key_first($bad) => reset($bad)]])['status'] ?? 0, (string) json_encode($bad));
         }
         $this->ask('POST', "shows/$show/keep", ['addresses' => ["$layer/gain", "$layer/gain#2", "$layer/blend", "$layer/mute"]])->assertCreated();
         self::assertEquals(['gain' => [2, 1, 4], 'blend' => 'screen', 'mute' => true], $this->ask('GET', "shows/$show")->json('rows')['layer'][0]['values']);
         $this->until('the loose values to be let go', fn (): bool => $this->live('state')['live'] === []);
-        $this->live('command', ['do' => 'live', 'values' => ["$layer/gain#1" => 0.25, "$layer/blend" => 1]]);
+        $this->live('command', ['action' => 'live', 'values' => ["$layer/gain#1" => 0.25, "$layer/blend" => 1]]);
         $this->ask('POST', "shows/$show/keep", ['addresses' => ["$layer/gain#1", "$layer/blend"], 'keyframe' => true])->assertCreated();
         $curves = array_column($this->ask('GET', "shows/$show")->json('rows')['curve'], null, 'property');
         self::assertEquals([1, 0.25, 'add', 'step'], [$curves['gain']['slot'], $curves['gain']['keyframes'][0]['v'], $curves['blend']['keyframes'][0]['v'], $curves['blend']['keyframes'][0]['i']]);

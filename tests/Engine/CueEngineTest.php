@@ -12,8 +12,8 @@ use App\Engine\Wire;
 use Core\Cues\ClockTime;
 use Core\Cues\Cue;
 use Core\Cues\CueValue;
-use Core\Cues\Grasp;
 use Core\Cues\OnStop;
+use Core\Cues\Scope;
 use Core\Cues\Trigger;
 use Core\Playback\CueSheet;
 use Core\Protocol\Osc;
@@ -28,9 +28,9 @@ final class CueEngineTest extends ConductorCase
     private const S = Flicks::PER_SECOND;
 
     /** @param  array<string, float>  $values  of the layer 01, by property */
-    private static function cue(string $id, array $values, int $fade = 0, ?string $group = null, OnStop $onStop = OnStop::Returns, Trigger $trigger = Trigger::Go, int $wait = 0, Grasp $grasp = Grasp::Chosen, ?ClockTime $clock = null): Cue
+    private static function cue(string $id, array $values, int $fade = 0, ?string $group = null, OnStop $onStop = OnStop::Returns, Trigger $trigger = Trigger::Go, int $wait = 0, Scope $scope = Scope::Chosen, ?ClockTime $clock = null): Cue
     {
-        return new Cue($id, $id, "Cue $id", grasp: $grasp, values: array_map(static fn (string $property, float $value): CueValue => new CueValue("layer:01/$property", $value), array_keys($values), $values), fade: $fade, onStop: $onStop, group: $group, trigger: $trigger, wait: $wait, clock: $clock);
+        return new Cue($id, $id, "Cue $id", scope: $scope, values: array_map(static fn (string $property, float $value): CueValue => new CueValue("layer:01/$property", $value), array_keys($values), $values), fade: $fade, onStop: $onStop, group: $group, trigger: $trigger, wait: $wait, clock: $clock);
     }
 
     /**
@@ -90,7 +90,7 @@ final class CueEngineTest extends ConductorCase
 
     public function test_what_gives_way_is_dropped_only_once_it_is_covered_and_is_on_again_where_its_coverer_goes(): void
     {
-        $cues = [self::cue('1', ['opacity' => 0.2], 0, 'g'), self::cue('2', ['opacity' => 0.6], 4 * self::S, 'g'), self::cue('3', ['opacity' => 0.9], 4 * self::S, grasp: Grasp::Everything)];
+        $cues = [self::cue('1', ['opacity' => 0.2], 0, 'g'), self::cue('2', ['opacity' => 0.6], 4 * self::S, 'g'), self::cue('3', ['opacity' => 0.9], 4 * self::S, scope: Scope::Everything)];
         $opacity = static fn (HeldValues $held, float $t): float => HeldValue::over(1.0, array_map(HeldValue::fromArray(...), [...($held->all((int) ($t * self::S))['layer:01/opacity'] ?? []), ...($held->all((int) ($t * self::S))['layer:all/opacity'] ?? [])]), (int) ($t * self::S));
         foreach (['released' => static fn (CuePlayer $p) => $p->release('2', 22 * self::S), 'fired again, then released' => static fn (CuePlayer $p): array => [$p->fire('2', 22 * self::S, ''), $p->release('2', 22 * self::S)]] as $what => $press) {
             $player = self::player($held = new HeldValues, $cues);
@@ -112,7 +112,7 @@ final class CueEngineTest extends ConductorCase
         $player->release('2', 25 * self::S);
         self::assertSame([], (array) $player->tell()['on']);
         self::assertEqualsWithDelta([0.6, 0.8, 1.0], array_map(static fn (float $t): float => $opacity($held, $t), [25, 27, 29]), 1e-9);
-        // One that grasps everything, released half way.
+        // One of everything, released half way.
         $player = self::player($held = new HeldValues, $cues);
         $player->fire('1', 0, '');
         $player->fire('3', 20 * self::S, '');
@@ -120,8 +120,8 @@ final class CueEngineTest extends ConductorCase
         self::assertEqualsWithDelta($opacity($held, 22 - 1e-8), $opacity($held, 22), 1e-6);
         self::assertEqualsWithDelta([0.2, 0.2], [$opacity($held, 26), $opacity($held, 90)], 1e-9);
         self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
-        // Fired again while one that grasps everything has it half dark: up from there, not over it.
-        $player = self::player($held = new HeldValues, [...$cues, new Cue('5', '5', '5', values: [new CueValue('layer:01/opacity', 0.8)], fade: 2 * self::S), new Cue('6', '6', '6', fade: 4 * self::S, grasp: Grasp::Everything)]);
+        // Fired again while one of everything has it half dark: up from there, not over it.
+        $player = self::player($held = new HeldValues, [...$cues, new Cue('5', '5', '5', values: [new CueValue('layer:01/opacity', 0.8)], fade: 2 * self::S), new Cue('6', '6', '6', fade: 4 * self::S, scope: Scope::Everything)]);
         $player->fire('5', 0, '');
         $player->fire('6', 20 * self::S, '');
         $player->fire('5', 22 * self::S, '');
@@ -148,7 +148,7 @@ final class CueEngineTest extends ConductorCase
                     $moving = mt_rand(0, 5) === 0 ? Track::ramp(0.0, 0, self::S, $most) : null;
                     mt_rand(0, 2) > 0 && $values[] = new CueValue($address, $most * mt_rand(0, 10) / 10, mt_rand(0, 1) === 0 ? mt_rand(1, 40) * intdiv(self::S, 10) : null, mt_rand(0, 3) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : null, null, $moving);
                 }
-                $cues[] = new Cue("c$i", "$i", "$i", values: $values, fade: mt_rand(1, 40) * intdiv(self::S, 10), delay: mt_rand(0, 2) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : 0, onStop: mt_rand(0, 4) === 0 ? OnStop::Stays : OnStop::Returns, group: [null, 'g', 'h'][mt_rand(0, 2)], grasp: mt_rand(0, 3) === 0 ? Grasp::Everything : Grasp::Chosen);
+                $cues[] = new Cue("c$i", "$i", "$i", values: $values, fade: mt_rand(1, 40) * intdiv(self::S, 10), delay: mt_rand(0, 2) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : 0, onStop: mt_rand(0, 4) === 0 ? OnStop::Stays : OnStop::Returns, group: [null, 'g', 'h'][mt_rand(0, 2)], scope: mt_rand(0, 3) === 0 ? Scope::Everything : Scope::Chosen);
             }
             $player = self::player($held = new HeldValues, $cues);
             $at = 0;
@@ -266,10 +266,10 @@ final class CueEngineTest extends ConductorCase
         self::assertCount(1, $held->all(15 * self::S)['layer:01/opacity']);
     }
 
-    public function test_one_that_grasps_everything_darkens_what_it_does_not_name_and_takes_the_place_of_all(): void
+    public function test_one_of_everything_darkens_what_it_does_not_name_and_takes_the_place_of_all(): void
     {
         $held = new HeldValues;
-        $player = self::player($held, [self::cue('1', ['x' => 10, 'opacity' => 0.5]), self::cue('2', ['opacity' => 1.0], 2 * self::S, grasp: Grasp::Everything), self::cue('3', ['opacity' => 0.25])]);
+        $player = self::player($held, [self::cue('1', ['x' => 10, 'opacity' => 0.5]), self::cue('2', ['opacity' => 1.0], 2 * self::S, scope: Scope::Everything), self::cue('3', ['opacity' => 0.25])]);
         $player->fire('1', 0, 'me');
         $player->fire('2', 10 * self::S, 'me');
         $opacity = static fn (string $layer, float $t): float => HeldValue::over(0.8, array_map(HeldValue::fromArray(...), [...($held->all((int) ($t * self::S))["layer:$layer/opacity"] ?? []), ...($held->all((int) ($t * self::S))['layer:all/opacity'] ?? [])]), (int) ($t * self::S));
@@ -308,14 +308,14 @@ final class CueEngineTest extends ConductorCase
         $show->decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet(['1' => [2, false], '2' => [4, true], '3' => [6, false]], 'next')], 'next' => ['name' => 'Next', 'sheet' => $sheet([])]], 0);
         $place = static fn (string $id, int $time): Cue => new Cue($id, $id, $id, timeline: 'main', time: $time * self::S, values: [new CueValue('layer:01/x', (float) $id)]);
         $show->cues->setCues(self::byId([$place('1', 2), $place('2', 4), $place('3', 6)]));
-        $show->decks->command(['do' => 'play', 'timeline' => 'main'], 0);
+        $show->decks->command(['action' => 'play', 'timeline' => 'main'], 0);
         self::assertSame(2 * self::S, $show->nextEvent(0));
         $show->advance(0, 3 * self::S);
         self::assertSame([2 * self::S, 1.0], [$show->cues->since('1'), self::value($show->held, 'layer:01/x', 3 * self::S)]);
         // At the hold point it waits, and its cue with it; Go starts both.
         $show->advance(3 * self::S + 1, 20 * self::S);
         self::assertNull($show->cues->since('2'));
-        $show->decks->command(['do' => 'go', 'timeline' => 'main'], 30 * self::S);
+        $show->decks->command(['action' => 'go', 'timeline' => 'main'], 30 * self::S);
         $show->advance(30 * self::S, 31 * self::S);
         self::assertSame(30 * self::S, $show->cues->since('2'));
         // One that is fired by hand takes its timeline along, and is not fired again by it.
@@ -331,9 +331,9 @@ final class CueEngineTest extends ConductorCase
     {
         $show = Performance::of('s');
         $show->decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)]], 0);
-        $show->decks->command(['do' => 'play'], 0);
+        $show->decks->command(['action' => 'play'], 0);
         foreach ([[10, 30, 4], [11, 50, 2], [12, 5, 6]] as [$at, $to, $fade]) {
-            self::assertNull($show->decks->command(['do' => 'jump', 'time' => $to * self::S, 'fade' => $fade * self::S], $at * self::S));
+            self::assertNull($show->decks->command(['action' => 'jump', 'time' => $to * self::S, 'fade' => $fade * self::S], $at * self::S));
             foreach ([0, 0.3, 0.7, 0.999] as $share) {
                 $engine = (int) (($at + $share) * self::S);
                 self::assertEqualsWithDelta(1.0, array_sum(array_map(static fn ($head): float => $head->weight->at($engine), $show->decks->heads($engine))), 1e-9, "$at $share");
@@ -344,10 +344,10 @@ final class CueEngineTest extends ConductorCase
         self::assertCount(1, $show->decks->heads(18 * self::S));
         self::assertSame(3, $show->decks->tell('main', 18 * self::S)['number']);
         // At once, without a fade, what was fading is gone.
-        $show->decks->command(['do' => 'jump', 'time' => 40 * self::S, 'fade' => 4 * self::S], 20 * self::S);
-        $show->decks->command(['do' => 'jump', 'time' => 10 * self::S], 21 * self::S);
+        $show->decks->command(['action' => 'jump', 'time' => 40 * self::S, 'fade' => 4 * self::S], 20 * self::S);
+        $show->decks->command(['action' => 'jump', 'time' => 10 * self::S], 21 * self::S);
         self::assertSame([10 * self::S], array_map(static fn ($head): int => $head->map->at(21 * self::S), $show->decks->heads(21 * self::S)));
-        foreach ([['do' => 'jump', 'time' => 5, 'fade' => -1], ['do' => 'jump', 'time' => 5, 'fade' => 1e15], ['do' => 'rate', 'rate' => 9], ['do' => 'rate'], ['do' => 'loop', 'from' => 5], ['do' => 'loop', 'from' => 9, 'to' => 9], ['do' => 'nudge']] as $bad) {
+        foreach ([['action' => 'jump', 'time' => 5, 'fade' => -1], ['action' => 'jump', 'time' => 5, 'fade' => 1e15], ['action' => 'rate', 'rate' => 9], ['action' => 'rate'], ['action' => 'loop', 'from' => 5], ['action' => 'loop', 'from' => 9, 'to' => 9], ['action' => 'nudge']] as $bad) {
             self::assertIsString($show->decks->command($bad, 22 * self::S), (string) json_encode($bad));
         }
     }
@@ -356,11 +356,11 @@ final class CueEngineTest extends ConductorCase
     {
         $decks = new Decks;
         $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S)]], 0);
-        $decks->command(['do' => 'play'], 0);
+        $decks->command(['action' => 'play'], 0);
         $sum = static fn (int $at): float => array_sum(array_map(static fn ($head): float => $head->weight->at($at), $decks->heads($at)));
         for ($i = 1; $i <= 40; $i++) {
             $at = self::S + $i * intdiv(self::S, 10);
-            $decks->command(['do' => 'jump', 'time' => $i * 20 * self::S, 'fade' => 4 * self::S], $at);
+            $decks->command(['action' => 'jump', 'time' => $i * 20 * self::S, 'fade' => 4 * self::S], $at);
             self::assertLessThanOrEqual(9, count($decks->heads($at)));
             foreach ([0, 1, intdiv(self::S, 20), 2 * self::S, 5 * self::S] as $later) {
                 self::assertEqualsWithDelta(1.0, $sum($at + $later), 1e-9, "after $i jumps");
@@ -368,7 +368,7 @@ final class CueEngineTest extends ConductorCase
         }
         // Taken off over a time in the middle of it: all of them fade together.
         $at = 6 * self::S;
-        $decks->command(['do' => 'off', 'fade' => 2 * self::S], $at);
+        $decks->command(['action' => 'off', 'fade' => 2 * self::S], $at);
         self::assertEqualsWithDelta([1.0, 0.5, 0.0], [$sum($at), $sum($at + self::S), $sum($at + 2 * self::S)], 1e-9);
     }
 
@@ -395,7 +395,7 @@ final class CueEngineTest extends ConductorCase
         self::assertSame('locked', $again->tell('main', 4 * self::S)['clock'] ?? '');
         self::assertEqualsWithDelta(104.0, $again->heads(4 * self::S)[0]->map->at(4 * self::S) / self::S, 0.041);
         self::assertSame([], $again->takeChanged());
-        self::assertStringContainsString('follows the clock', (string) $again->command(['do' => 'play'], 4 * self::S));
+        self::assertStringContainsString('follows the clock', (string) $again->command(['action' => 'play'], 4 * self::S));
         // The clock stays silent: after its second the timeline holds.
         $silent = Decks::restored($followed(), null, (int) (3.4 * self::S));
         $silent->setTimelines($line, (int) (3.4 * self::S));
@@ -443,7 +443,7 @@ final class CueEngineTest extends ConductorCase
             ...$changes,
             $this->created('cue', $ids['cue'], ['number' => '1', 'name' => 'Quarter', 'held' => $held]),
             $this->created('cue', $ids['late'], ['number' => '2', 'name' => 'Slow', 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 40]], 'fade' => self::S / 5, 'trigger' => 'wait', 'wait' => self::S / 4]),
-            $this->created('cue', $ids['all'], ['number' => '3', 'name' => 'Dark', 'grasp' => 'everything']),
+            $this->created('cue', $ids['all'], ['number' => '3', 'name' => 'Dark', 'scope' => 'everything']),
         ]])->assertCreated();
         $this->start();
         $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
@@ -456,7 +456,7 @@ final class CueEngineTest extends ConductorCase
         [, $ids] = $this->showOnAir(300);
         $next = $this->stream();
         $next('all that is held', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['all'])));
-        self::assertSame(200, $this->told('command', ['do' => 'fire', 'cue' => '1']));
+        self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => '1']));
         $held = $next('what the cue holds', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']) && $d['set'] !== []));
         self::assertCount(301, $held['set']);
         $times = array_map(static fn (array $stack): int => (int) $stack[0]['t'], $held['set']);
@@ -475,16 +475,16 @@ final class CueEngineTest extends ConductorCase
     {
         [$show, $ids] = $this->showOnAir();
         for ($i = 0; $i < 150; $i++) {
-            $status = $this->told('command', [['do' => 'fire', 'cue' => '1'], ['do' => 'advance'], ['do' => 'fire', 'cue' => 'Dark'], ['do' => 'back'], ['do' => 'release', 'cue' => '1']][$i % 5]);
+            $status = $this->told('command', [['action' => 'fire', 'cue' => '1'], ['action' => 'advance'], ['action' => 'fire', 'cue' => 'Dark'], ['action' => 'back'], ['action' => 'release', 'cue' => '1']][$i % 5]);
             self::assertContains($status, [200, 422]);
             if ($i % 30 === 29) {
                 $this->ask('POST', "shows/$show/edits", ['name' => 'Longer', 'changes' => [$this->updated('cue', $ids['late'], ['fade' => [$i === 29 ? self::S / 5 : self::S + $i - 30, self::S + $i]])]])->assertCreated();
             }
             usleep(5_000);
         }
-        $this->told('command', ['do' => 'release']);
-        self::assertSame(200, $this->told('command', ['do' => 'fire', 'cue' => $ids['all']]));
-        self::assertSame(200, $this->told('command', ['do' => 'panic', 'fade' => 0]));
+        $this->told('command', ['action' => 'release']);
+        self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => $ids['all']]));
+        self::assertSame(200, $this->told('command', ['action' => 'panic', 'fade' => 0]));
         $before = $this->until('it to be on', fn (): mixed => isset(($s = $this->live('state'))['cues']['on'][$ids['all']]) && $s['cues']['panic'] ? $s : null);
         self::assertSame([0, 0], [$before['guard']['caught'], $before['journal']['lost']]);
         $this->conductor?->signal(SIGKILL);
@@ -494,7 +494,7 @@ final class CueEngineTest extends ConductorCase
         self::assertEquals($before['cues']['on'], $after['cues']['on']);
         self::assertTrue($after['cues']['panic']);
         self::assertSame(array_keys($before['held']), array_keys($after['held']));
-        self::assertSame(200, $this->told('command', ['do' => 'panic', 'on' => false, 'fade' => 0]));
+        self::assertSame(200, $this->told('command', ['action' => 'panic', 'on' => false, 'fade' => 0]));
         $this->until('the light back', fn (): bool => $this->live('state')['cues']['panic'] === false && ! isset($this->live('state')['held'][(string) Address::master()]));
     }
 
@@ -523,8 +523,8 @@ final class CueEngineTest extends ConductorCase
         $this->ask('POST', "shows/$show/edits", ['name' => 'Cue', 'changes' => [$this->created('cue', $cue, ['number' => '1', 'name' => 'Passed', 'timeline' => $ids['line'], 'time' => 3 * self::S, 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]]])]])->assertCreated();
         $this->start();
         $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
-        $this->told('command', ['do' => 'jump', 'time' => 2 * self::S]);
-        $this->told('command', ['do' => 'play']);
+        $this->told('command', ['action' => 'jump', 'time' => 2 * self::S]);
+        $this->told('command', ['action' => 'play']);
         $began = $this->until('it to play', fn (): mixed => ($d = $this->live('state')['decks'][$ids['line']])['running'] ? $d['transport'] : null);
         $this->until('a moment before the cue', fn (): bool => $this->live('state')['decks'][$ids['line']]['position'] > 2.6 * self::S);
         $this->conductor?->signal(SIGKILL);
@@ -588,7 +588,7 @@ final class CueEngineTest extends ConductorCase
         $this->live('look', ['stream' => $stream, 'shows' => [$show]]);
         $window('its pack', self::frame(Wire::BASE, static fn (array $data): bool => $data['show'] === $show));
         $on = static fn (string $cue): \Closure => self::frame(Wire::CUES, static fn (array $data): bool => $data['show'] === $show && isset($data['on'][$cue]));
-        self::assertSame([], array_diff_key($this->live('command', ['do' => 'fire', 'cue' => $ids['cue'], 'show' => $show, 'stream' => $stream]), ['engine' => 0]));
+        self::assertSame([], array_diff_key($this->live('command', ['action' => 'fire', 'cue' => $ids['cue'], 'show' => $show, 'stream' => $stream]), ['engine' => 0]));
         $first = $window('the first', $on($ids['cue']));
         $second = $window('what waits a quarter of a second after it', $on($ids['late']));
         self::assertSame(['follow', intdiv(self::S, 4)], [$second['on'][$ids['late']]['by'], $second['on'][$ids['late']]['at'] - $first['on'][$ids['cue']]['at']]);
@@ -619,7 +619,7 @@ final class CueEngineTest extends ConductorCase
         $passed = (hrtime(true) - $began) / 1e9;
         // What is read of it comes over HTTP, some milliseconds before this line.
         self::assertEqualsWithDelta(0.4 + $passed, $state['position'] / self::S, 0.09);
-        self::assertStringContainsString('follows the clock desk', $this->live('command', ['do' => 'jump', 'time' => 0])['detail'] ?? '');
+        self::assertStringContainsString('follows the clock desk', $this->live('command', ['action' => 'jump', 'time' => 0])['detail'] ?? '');
         // It leaps, and the timeline with it.
         $began -= 20 * 1_000_000_000;
         $this->until('the leap', function () use ($say, $deck): bool {
@@ -629,7 +629,7 @@ final class CueEngineTest extends ConductorCase
         });
         $this->until('it to hold', fn (): bool => ! $deck()['running']);
         self::assertGreaterThan(21 * self::S, $deck()['position'], 'It ran on for a second.');
-        self::assertSame([], array_diff_key($this->live('command', ['do' => 'jump', 'time' => 0]), ['engine' => 0]));
+        self::assertSame([], array_diff_key($this->live('command', ['action' => 'jump', 'time' => 0]), ['engine' => 0]));
         fwrite($osc, Osc::encode('/kite/clock', ['desk']));
         $this->until('the fault', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/clock takes name of the clock'));
     }
@@ -637,7 +637,7 @@ final class CueEngineTest extends ConductorCase
     public function test_cues_are_fired_by_osc_and_asked_for_what_they_hide(): void
     {
         [$show, $ids] = $this->showOnAir();
-        $this->told('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.9]]);
+        $this->told('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.9]]);
         $osc = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail('No OSC.');
         fwrite($osc, Osc::encode('/kite/fire', [1.0]));
         $on = $this->until('the cue to be on', fn (): mixed => $this->live('state')['cues']['on'][$ids['cue']] ?? null);
@@ -650,11 +650,11 @@ final class CueEngineTest extends ConductorCase
         fwrite($osc, Osc::encode('/kite/panic', [false]));
         fwrite($osc, Osc::encode('/kite/release', ['1']));
         $this->until('the release', fn (): bool => ! isset($this->live('state')['cues']['on'][$ids['cue']]));
-        foreach ([['do' => 'fire', 'cue' => '99'], ['do' => 'fire'], ['do' => 'release', 'cue' => '3'], ['do' => 'panic', 'fade' => -1], ['do' => 'advance', 'fade' => 'long'], ['do' => 'pointer', 'cue' => 'x']] as $bad) {
+        foreach ([['action' => 'fire', 'cue' => '99'], ['action' => 'fire'], ['action' => 'release', 'cue' => '3'], ['action' => 'panic', 'fade' => -1], ['action' => 'advance', 'fade' => 'long'], ['action' => 'pointer', 'cue' => 'x']] as $bad) {
             self::assertSame(422, $this->told('command', $bad), (string) json_encode($bad));
         }
         // What is on can be taken into a cue.
-        $made = $this->ask('POST', "shows/$show/cues", ['do' => 'record', 'letGo' => true])->assertCreated()->json('made');
+        $made = $this->ask('POST', "shows/$show/cues", ['action' => 'record', 'discard' => true])->assertCreated()->json('createdId');
         self::assertSame([['a' => "layer:$ids[layer]/opacity", 'v' => 0.9]], array_column($this->ask('GET', "shows/$show")->json('rows.cue'), null, 'id')[$made]['held']);
         $this->until('it to be let go', fn (): bool => ($this->live('state')['live'] ?? []) === []);
     }

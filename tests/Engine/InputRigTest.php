@@ -133,10 +133,10 @@ final class InputRigTest extends TestCase
         $slides = new PresenterSlides;
         $bar = fn (): int => strlen(rtrim(implode('', array_map(static fn (string $pixel): string => ord($pixel[0]) > 150 && ord($pixel[2]) < 120 ? '#' : '.', str_split(substr($this->taken('slides', 1), 3 * 523 * $slides->width(), 3 * $slides->width()), 3))), '.'));
         self::assertEqualsWithDelta(240, $bar(), 10);
-        self::assertSame([200, ['done' => 'next']], $this->order('slides/command', ['do' => 'next']));
+        self::assertSame([200, ['done' => 'next']], $this->order('slides/command', ['action' => 'next']));
         self::assertEqualsWithDelta(480, $bar(), 10);
-        $this->order('slides/command', ['do' => 'back']);
-        $this->order('slides/command', ['do' => 'back']);
+        $this->order('slides/command', ['action' => 'back']);
+        $this->order('slides/command', ['action' => 'back']);
         self::assertEqualsWithDelta(960, $bar(), 10);
     }
 
@@ -154,7 +154,7 @@ final class InputRigTest extends TestCase
         self::assertSame('lost', $state()['input:camera']);
         $document = $this->ask('GET', "shows/$show")->json();
         self::assertSame(['lost', 640], [$document['rows']['media'][0]['state'], $document['rows']['media'][0]['facts']['width']]);
-        self::assertSame('Quay has no signal; nothing is shown in its place.', $document['computed']['findings']["media $id"][0]['sentence']);
+        self::assertSame('Quay has no signal; nothing is shown in its place.', $document['computed']['findings']["media $id"][0]['message']);
         // No frame comes, and the stream stays open.
         $stream = fopen(self::url('camera'), 'rb');
         self::assertNotFalse($stream);
@@ -170,7 +170,7 @@ final class InputRigTest extends TestCase
     public function test_what_is_asked_wrongly_is_refused(): void
     {
         self::assertSame(404, $this->order('harp/signal', ['on' => true])[0]);
-        self::assertSame([422, 422, 422, 422], [$this->order('camera/signal', ['on' => 'yes'])[0], $this->order('camera/command', ['do' => 'next'])[0], $this->order('slides/command', [])[0], $this->order('camera', ['x' => 1])[0]]);
+        self::assertSame([422, 422, 422, 422], [$this->order('camera/signal', ['on' => 'yes'])[0], $this->order('camera/command', ['action' => 'next'])[0], $this->order('slides/command', [])[0], $this->order('camera', ['x' => 1])[0]]);
         self::assertSame(403, $this->order('camera/signal', ['on' => false], 'http://elsewhere.example')[0]);
         self::assertSame('ready', StoredFile::query()->findOrFail('input:camera')->state);
     }

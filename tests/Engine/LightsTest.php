@@ -487,15 +487,15 @@ final class LightsTest extends ConductorCase
         $send("\xFF\xFF\0\0");
         $shows('the clip again', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
         // A hand is above a console, and gives way to it.
-        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]);
         $shows('darkness by hand', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
-        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
         $shows('the console again', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
         // It tells what it hears; nobody else may say what a console says.
         $health = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['console']['packets'] ?? 0) > 3));
         self::assertSame([['universe' => 'sacn 5', 'name' => 'Console', 'priority' => 100]], $health['lights']['console']['sources']);
         self::assertArrayHasKey('detail', $this->live('console', ['values' => []]));
-        self::assertArrayHasKey('detail', $this->live('command', ['do' => 'bind', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]));
+        self::assertArrayHasKey('detail', $this->live('command', ['action' => 'bind', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]));
         // The engine is killed and comes back: what the console says holds on.
         $this->conductor?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
@@ -535,19 +535,19 @@ final class LightsTest extends ConductorCase
         $this->startLights();
         $level = static fn (array $said): int => ($said['op'] ?? 0) === ArtNet::DMX && ($said['address'] ?? -1) === 5 ? ord($said['slots'][2]) : -1;
         $this->packet('the first packet, dark', static fn (array $said): bool => $level($said) === 0);
-        $this->live('command', ['do' => 'jump', 'time' => 5 * self::S]);
+        $this->live('command', ['action' => 'jump', 'time' => 5 * self::S]);
         $half = (int) round(255 * (128 / 255) ** 2.2);
         $said = $this->packet('half of it', static fn (array $said): bool => abs($level($said) - $half) <= 1);
         self::assertSame(str_repeat(chr($level($said)), 6), substr($said['slots'], 2, 6));
         self::assertSame(["\0\0", "\0"], [substr($said['slots'], 0, 2), $said['slots'][8]]);
         // Told by hand, at one engine time.
-        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 1.0]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 1.0]]);
         $this->packet('full light', static fn (array $said): bool => $level($said) === 255);
         // A test, and what is no test.
-        self::assertStringContainsString('kind must be one of', (string) json_encode($this->live('command', ['do' => 'light', 'patch' => $patch, 'test' => ['kind' => 'sing']])));
-        $this->live('command', ['do' => 'light', 'patch' => $patch, 'test' => ['kind' => 'pixel', 'number' => 1, 'colour' => [1, 0, 0]]]);
+        self::assertStringContainsString('kind must be one of', (string) json_encode($this->live('command', ['action' => 'light', 'patch' => $patch, 'test' => ['kind' => 'sing']])));
+        $this->live('command', ['action' => 'light', 'patch' => $patch, 'test' => ['kind' => 'pixel', 'number' => 1, 'colour' => [1, 0, 0]]]);
         $this->packet('the second pixel, red', static fn (array $said): bool => ($said['address'] ?? -1) === 5 && substr($said['slots'], 2, 6) === "\0\0\0\xFF\0\0");
-        $this->live('command', ['do' => 'light', 'patch' => $patch]);
+        $this->live('command', ['action' => 'light', 'patch' => $patch]);
         $this->packet('full light again', static fn (array $said): bool => $level($said) === 255);
         // What it tells of itself is seen by windows.
         $health = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['universes'] ?? 0) === 1));
@@ -559,13 +559,13 @@ final class LightsTest extends ConductorCase
         $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
         $this->packet('light without an engine', static fn (array $said): bool => $level($said) === 255);
         $this->start();
-        $this->live('command', ['do' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
+        $this->live('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
         $this->packet('the show again', static fn (array $said): bool => abs($level($said) - $half) <= 1);
         // The process for lights is killed: another takes its place.
         $this->lights?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => ! ($this->lights?->isRunning() ?? false));
         $this->startLights();
-        $this->live('command', ['do' => 'jump', 'time' => 10 * self::S]);
+        $this->live('command', ['action' => 'jump', 'time' => 10 * self::S]);
         $this->packet('all of it', static fn (array $said): bool => $level($said) === 255);
         // An edit moves it to another universe; it leaves the old one dark.
         $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('patch', $patch, ['universe' => [6, 8]])]])->assertCreated();

@@ -59,7 +59,7 @@ final class PartsTest extends TestCase
         $decks = self::decks();
         self::assertSame(['main', 'bell'], $decks->takeChanged());
         self::assertSame([], $decks->takeChanged());
-        self::assertNull($decks->command(['do' => 'play'], 1000));
+        self::assertNull($decks->command(['action' => 'play'], 1000));
         self::assertSame(['main'], $decks->takeChanged());
         $map = $decks->heads(1000)[0]->map;
         self::assertSame([0, 0, 5 * self::S, 12 * self::S, 12 * self::S], array_map($map->at(...), [0, 1000, 1000 + 5 * self::S, 1000 + 12 * self::S, 1000 + 90 * self::S]));
@@ -75,12 +75,12 @@ final class PartsTest extends TestCase
     public function test_a_jump_says_where_it_was_until_it_takes_effect(): void
     {
         $decks = self::decks();
-        $decks->command(['do' => 'play'], 0);
-        $decks->command(['do' => 'jump', 'time' => 30 * self::S], 2 * self::S);
+        $decks->command(['action' => 'play'], 0);
+        $decks->command(['action' => 'jump', 'time' => 30 * self::S], 2 * self::S);
         $map = $decks->heads(self::S)[0]->map;
         self::assertSame([self::S, 30 * self::S, 31 * self::S], array_map($map->at(...), [self::S, 2 * self::S, 3 * self::S]));
-        self::assertSame('There is no cue "Gone".', $decks->command(['do' => 'jump', 'cue' => 'Gone'], 5));
-        self::assertNull($decks->command(['do' => 'jump', 'cue' => 'Cue 1'], 6 * self::S));
+        self::assertSame('There is no cue "Gone".', $decks->command(['action' => 'jump', 'cue' => 'Gone'], 5));
+        self::assertNull($decks->command(['action' => 'jump', 'cue' => 'Cue 1'], 6 * self::S));
         self::assertSame(5 * self::S, $decks->heads(0)[0]->map->at(7 * self::S));
         self::assertLessThanOrEqual(300, strlen((string) json_encode(['show' => str_repeat('x', 26)] + $decks->tell('main', 6 * self::S))));
     }
@@ -88,12 +88,12 @@ final class PartsTest extends TestCase
     public function test_a_timeline_that_is_taken_off_leaves_at_its_moment_and_comes_back_when_played(): void
     {
         $decks = self::decks();
-        $decks->command(['do' => 'play', 'timeline' => 'Bell'], 10 * self::S);
+        $decks->command(['action' => 'play', 'timeline' => 'Bell'], 10 * self::S);
         $weight = static fn (int $seconds): array => array_map(static fn ($head): float => $head->weight->at($seconds * self::S), $decks->heads($seconds * self::S));
         self::assertSame([[1.0, 0.0], [1.0, 1.0]], [$weight(9), $weight(11)]);
-        $decks->command(['do' => 'off', 'timeline' => 'bell'], 12 * self::S);
+        $decks->command(['action' => 'off', 'timeline' => 'bell'], 12 * self::S);
         self::assertSame([[1.0, 1.0], [1.0]], [$weight(11), $weight(12)]);
-        self::assertSame(['There is no timeline of this id or name.', 'There is no timeline of this id or name.'], [$decks->command(['do' => 'play', 'timeline' => 'Gong'], 0), $decks->command(['do' => 'play', 'timeline' => 7], 0)]);
+        self::assertSame(['There is no timeline of this id or name.', 'There is no timeline of this id or name.'], [$decks->command(['action' => 'play', 'timeline' => 'Gong'], 0), $decks->command(['action' => 'play', 'timeline' => 7], 0)]);
     }
 
     public function test_what_has_a_clock_of_its_own_runs_on_through_holds_and_jumps_within_it(): void
@@ -103,22 +103,22 @@ final class PartsTest extends TestCase
         $sheet = CueSheet::fromArray(CueSheet::of(intdiv(self::S, 25), 60 * self::S, own: [[10 * self::S, 30 * self::S]])->toArray());
         $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet]], 0);
         $since = static fn (Decks $decks, int $seconds): float => $decks->heads($seconds * self::S)[0]->map->since(10 * self::S, 30 * self::S, $seconds * self::S) / self::S;
-        $decks->command(['do' => 'play'], 100 * self::S);
+        $decks->command(['action' => 'play'], 100 * self::S);
         self::assertSame(110.0, $since($decks, 115));
-        $decks->command(['do' => 'hold'], 115 * self::S);
-        $decks->command(['do' => 'play'], 200 * self::S);
-        $decks->command(['do' => 'jump', 'time' => 12 * self::S], 203 * self::S);
-        $decks->command(['do' => 'rate', 'rate' => 0.5], 204 * self::S);
+        $decks->command(['action' => 'hold'], 115 * self::S);
+        $decks->command(['action' => 'play'], 200 * self::S);
+        $decks->command(['action' => 'jump', 'time' => 12 * self::S], 203 * self::S);
+        $decks->command(['action' => 'rate', 'rate' => 0.5], 204 * self::S);
         self::assertSame([110.0, 110.0, 110.0], [$since($decks, 150), $since($decks, 202), $since($decks, 206)]);
         // A conductor that starts again knows it still; on another clock it begins anew.
         $saved = (array) json_decode((string) json_encode(['main' => $decks->toArray('main', 206 * self::S)]), true);
         self::assertSame(110.0, $since(Decks::restored($saved), 207));
         self::assertSame(5.0, $since(Decks::restored($saved, 5 * self::S), 7));
         // A jump with a fade within it has both places show the same; one out of it and back begins anew.
-        $decks->command(['do' => 'jump', 'time' => 20 * self::S, 'fade' => 2 * self::S], 210 * self::S);
+        $decks->command(['action' => 'jump', 'time' => 20 * self::S, 'fade' => 2 * self::S], 210 * self::S);
         self::assertSame([110.0, 110.0], array_map(static fn ($head): float => $head->map->since(10 * self::S, 30 * self::S, 211 * self::S) / self::S, $decks->heads(211 * self::S)));
-        $decks->command(['do' => 'jump', 'time' => 40 * self::S], 215 * self::S);
-        $decks->command(['do' => 'jump', 'time' => 15 * self::S], 220 * self::S);
+        $decks->command(['action' => 'jump', 'time' => 40 * self::S], 215 * self::S);
+        $decks->command(['action' => 'jump', 'time' => 15 * self::S], 220 * self::S);
         self::assertSame(220.0, $since($decks, 222));
     }
 
@@ -144,14 +144,14 @@ final class PartsTest extends TestCase
         $hear(10, 50);
         self::assertSame([[], []], [$decks->takeChanged(), $decks->takeUnsaved(0)]);
         self::assertSame('locked', $decks->tell('main', 0)['clock']);
-        self::assertStringContainsString('follows the clock desk', (string) $decks->command(['do' => 'jump', 'time' => 0], 200 * self::S));
-        self::assertNull($decks->command(['do' => 'play', 'timeline' => 'bell'], 102 * self::S));
+        self::assertStringContainsString('follows the clock desk', (string) $decks->command(['action' => 'jump', 'time' => 0], 200 * self::S));
+        self::assertNull($decks->command(['action' => 'play', 'timeline' => 'bell'], 102 * self::S));
         self::assertFalse($decks->freewheel(100 * self::S + 60 * $frame, 0));
         // A second after the last reading it holds, where it had come to; then it may be moved by hand.
         self::assertTrue($decks->freewheel(100 * self::S + 49 * $frame + self::S, 100 * self::S + 80 * $frame));
         self::assertEqualsWithDelta(250 + 80, $position(500), 1);
         self::assertSame('lost', $decks->tell('main', 100 * self::S + 90 * $frame)['clock']);
-        self::assertNull($decks->command(['do' => 'jump', 'time' => 0], 200 * self::S));
+        self::assertNull($decks->command(['action' => 'jump', 'time' => 0], 200 * self::S));
         foreach ([['source' => ''], ['source' => 'desk'], ['source' => str_repeat('x', 41), 'time' => 1], ['source' => 7, 'time' => 1], ['source' => 'desk', 'time' => '1']] as $bad) {
             self::assertNotNull($decks->hear($bad, 0, 0));
         }
@@ -167,13 +167,13 @@ final class PartsTest extends TestCase
         $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet('', 0)], 'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)]], 401 * self::S);
         self::assertTrue($decks->freewheel(401 * self::S, 401 * self::S));
         self::assertTrue($decks->runs(401 * self::S));
-        self::assertNull($decks->command(['do' => 'hold'], 402 * self::S));
+        self::assertNull($decks->command(['action' => 'hold'], 402 * self::S));
     }
 
     public function test_decks_come_back_from_what_was_written_also_from_what_an_older_engine_wrote(): void
     {
         $decks = self::decks();
-        $decks->command(['do' => 'play'], 1000);
+        $decks->command(['action' => 'play'], 1000);
         $saved = json_decode((string) json_encode(['main' => $decks->toArray('main', 5000), 'bell' => $decks->toArray('bell', 5000)]), true);
         $again = Decks::restored($saved);
         self::assertEquals($decks->now(9 * self::S), $again->now(9 * self::S));
@@ -187,7 +187,7 @@ final class PartsTest extends TestCase
     public function test_a_timeline_that_is_shortened_or_removed_while_it_runs_is_followed(): void
     {
         $decks = self::decks();
-        $decks->command(['do' => 'play'], 0);
+        $decks->command(['action' => 'play'], 0);
         $decks->takeChanged();
         $sheet = CueSheet::of(intdiv(self::S, 25), 6 * self::S);
         $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]], 2 * self::S);
@@ -462,7 +462,7 @@ final class PartsTest extends TestCase
             $once = stream_socket_client('tcp://127.0.0.1:4471');
             fwrite($once, "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1:4471\r\nOrigin: http://127.0.0.1:4471\r\nContent-Type: application/json\r\nAuthorization: Bearer ".$tickets->issue('x', time())."\r\nContent-Length: ".strlen($json)."\r\n\r\n$json");
         };
-        $post(['do' => 'play']);
+        $post(['action' => 'play']);
         self::assertStringContainsString('"map"', $run(0.2));
         // While it plays, and for whatever engine time, one frame of health a second is all there is.
         $clock->now += 20 * self::S;
@@ -473,7 +473,7 @@ final class PartsTest extends TestCase
         $jumps = '';
         // Hundreds of orders at once are told as the last of them, a few times at most.
         for ($i = 0; $i < 300; $i++) {
-            $post(['do' => 'jump', 'time' => $i * 40_000_000]);
+            $post(['action' => 'jump', 'time' => $i * 40_000_000]);
             $jumps .= $i % 50 === 49 ? $run(0.05) : '';
         }
         $jumps .= $run(0.5);

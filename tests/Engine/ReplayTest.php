@@ -49,7 +49,7 @@ final class ReplayTest extends TestCase
             'cue' => [
                 $cue('c1', [['a' => 'layer:a/x', 'v' => 40], ['a' => 'layer:a/turn', 'v' => 90, 'fade' => 2 * self::S]], ['fade' => self::S, 'curve' => 'smooth', 'group' => 'g']),
                 $cue('c2', [['a' => 'layer:b/scale', 'v' => 1, 'keys' => [['t' => 0, 'v' => 1], ['t' => self::S, 'v' => 3, 'i' => 'smooth'], ['t' => 3 * self::S, 'v' => 1]]]], ['loop' => 3 * self::S, 'rate' => 1.37, 'fade' => self::S, 'group' => 'g', 'onStop' => 'stays']),
-                $cue('c3', [['a' => 'layer:b/opacity', 'v' => 0.3]], ['grasp' => 'everything', 'fade' => (int) (1.5 * self::S), 'delay' => self::S / 2]),
+                $cue('c3', [['a' => 'layer:b/opacity', 'v' => 0.3]], ['scope' => 'everything', 'fade' => (int) (1.5 * self::S), 'delay' => self::S / 2]),
                 $cue('c4', [['a' => 'layer:a/gain', 'v' => 2], ['a' => 'layer:a/blend', 'v' => 2]], ['trigger' => 'follow', 'fade' => self::S]),
                 $cue('c5', [['a' => 'layer:c/opacity', 'v' => 0.1]], ['timeline' => 'line', 'time' => 14 * self::S, 'fade' => self::S, 'starts' => 'bell']),
                 $cue('c6', [], ['timeline' => 'line', 'time' => 22 * self::S, 'holds' => true]),
@@ -61,14 +61,14 @@ final class ReplayTest extends TestCase
     private static function history(int $seed): array
     {
         mt_srand($seed);
-        $done = [[3, ['do' => 'play']]];
+        $done = [[3, ['action' => 'play']]];
         for ($frame = 20; $frame < self::FRAMES; $frame += mt_rand(4, 60)) {
             $any = static fn (mixed ...$of): mixed => $of[mt_rand(0, count($of) - 1)];
             $done[] = [$frame, $any(
-                ['do' => 'fire', 'cue' => $any('c1', 'c2', 'c3', 'c4')], ['do' => 'fire', 'cue' => $any('c1', 'c2', 'c5')], ['do' => 'release', 'cue' => $any('c1', 'c2', 'c3')], ['do' => 'advance'],
-                ['do' => 'play', 'timeline' => $any('line', 'bell')], ['do' => 'hold'], ['do' => 'go'], ['do' => 'jump', 'time' => mt_rand(0, 39 * self::S)], ['do' => 'jump', 'time' => mt_rand(0, 39 * self::S), 'fade' => mt_rand(1, 3 * self::S)],
-                ['do' => 'rate', 'rate' => $any(0.3, 1.0, 2.2, -1.0)], ['do' => 'loop', 'from' => 5 * self::S, 'to' => 9 * self::S], ['do' => 'loop'], ['do' => 'off', 'timeline' => 'bell', 'fade' => self::S],
-                ['do' => 'live', 'values' => ['layer:a/opacity' => $any(0.1, 0.55, null)]], ['do' => 'panic', 'on' => $any(true, false)], ['do' => 'play'],
+                ['action' => 'fire', 'cue' => $any('c1', 'c2', 'c3', 'c4')], ['action' => 'fire', 'cue' => $any('c1', 'c2', 'c5')], ['action' => 'release', 'cue' => $any('c1', 'c2', 'c3')], ['action' => 'advance'],
+                ['action' => 'play', 'timeline' => $any('line', 'bell')], ['action' => 'hold'], ['action' => 'go'], ['action' => 'jump', 'time' => mt_rand(0, 39 * self::S)], ['action' => 'jump', 'time' => mt_rand(0, 39 * self::S), 'fade' => mt_rand(1, 3 * self::S)],
+                ['action' => 'rate', 'rate' => $any(0.3, 1.0, 2.2, -1.0)], ['action' => 'loop', 'from' => 5 * self::S, 'to' => 9 * self::S], ['action' => 'loop'], ['action' => 'off', 'timeline' => 'bell', 'fade' => self::S],
+                ['action' => 'live', 'values' => ['layer:a/opacity' => $any(0.1, 0.55, null)]], ['action' => 'panic', 'on' => $any(true, false)], ['action' => 'play'],
             )];
         }
 
@@ -104,7 +104,7 @@ final class ReplayTest extends TestCase
             $last = $engine;
             foreach ($history as [$frame, $command]) {
                 if ($frame === $n) {
-                    match ($command['do']) {
+                    match ($command['action']) {
                         'fire' => $on->fire($command['cue'], $engine, 'me'),
                         'release' => $on->cues->release($command['cue'], $engine),
                         'advance' => ($next = $on->cues->next()) === null ? null : $on->fire($next, $engine, 'me'),

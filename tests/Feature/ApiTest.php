@@ -127,7 +127,7 @@ final class ApiTest extends TestCase
         self::assertCount(12, $meshes->json('meshes.0.positions'));
         $trace = $this->ask('GET', "shows/$show/trace?surface={$ids['surface']}&time=50")->assertOk()->assertJsonPath('engine', false);
         self::assertFits(['type' => 'array', 'items' => ['$ref' => '#/components/schemas/TraceLink']], $trace->json('links'));
-        self::assertSame('The player for O is not open.', $trace->json('links.5.sentence'));
+        self::assertSame('The player for O is not open.', $trace->json('links.5.message'));
         $this->ask('GET', "shows/$show/trace?surface=$show")->assertNotFound();
         $this->ask('GET', "shows/$show/trace?surface={$ids['surface']}&time=soon")->assertStatus(422);
         $this->ask('POST', "shows/$show/keep", ['addresses' => ['x']])->assertStatus(422)->assertJsonPath('detail', 'The engine is not running, so there are no loose values to keep.');

@@ -80,40 +80,40 @@ final class CueTest extends TestCase
         $opacity = "layer:{$this->ids['layer']}/opacity";
         $x = "layer:{$this->ids['layer']}/x";
         $this->engineSays([$opacity => 0.8, $x => 12.5], [$x => -40.0, 'master:show/level' => 0.5]);
-        $whole = $this->cues(['do' => 'record', 'grasp' => 'everything', 'name' => 'Harbour', 'timeline' => $this->ids['line'], 'time' => 5 * self::S + 7, 'fade' => 2 * self::S])->assertCreated()->json('made');
-        $chosen = $this->cues(['do' => 'record', 'letGo' => true, 'page' => $this->ids['page'], 'row' => 1, 'column' => 3])->assertCreated()->json('made');
+        $whole = $this->cues(['action' => 'record', 'scope' => 'everything', 'name' => 'Harbour', 'timeline' => $this->ids['line'], 'time' => 5 * self::S + 7, 'fade' => 2 * self::S])->assertCreated()->json('createdId');
+        $chosen = $this->cues(['action' => 'record', 'discard' => true, 'page' => $this->ids['page'], 'row' => 1, 'column' => 3])->assertCreated()->json('createdId');
         $rows = array_column($this->rows(), null, 'id');
-        self::assertSame(['1', 'Harbour', 'everything', 5 * self::S, 2 * self::S, [['a' => $opacity, 'v' => 0.8], ['a' => $x, 'v' => 12.5]]], array_map(static fn (string $f): mixed => $rows[$whole][$f], ['number', 'name', 'grasp', 'time', 'fade', 'held']));
+        self::assertSame(['1', 'Harbour', 'everything', 5 * self::S, 2 * self::S, [['a' => $opacity, 'v' => 0.8], ['a' => $x, 'v' => 12.5]]], array_map(static fn (string $f): mixed => $rows[$whole][$f], ['number', 'name', 'scope', 'time', 'fade', 'held']));
         // The master belongs to no cue.
-        self::assertEquals(['2', 'Cue 2', 'chosen', null, 1, 3, [['a' => $x, 'v' => -40]]], array_map(static fn (string $f): mixed => $rows[$chosen][$f], ['number', 'name', 'grasp', 'time', 'row', 'column', 'held']));
+        self::assertEquals(['2', 'Cue 2', 'chosen', null, 1, 3, [['a' => $x, 'v' => -40]]], array_map(static fn (string $f): mixed => $rows[$chosen][$f], ['number', 'name', 'scope', 'time', 'row', 'column', 'held']));
         $this->engineSays([$opacity => 0.25, $x => 1.0]);
-        $this->cues(['do' => 'update', 'cue' => $chosen])->assertCreated();
-        $this->cues(['do' => 'merge', 'cue' => $chosen, 'addresses' => [$opacity]])->assertCreated();
+        $this->cues(['action' => 'update', 'cue' => $chosen])->assertCreated();
+        $this->cues(['action' => 'merge', 'cue' => $chosen, 'addresses' => [$opacity]])->assertCreated();
         self::assertEquals([['a' => $x, 'v' => 1], ['a' => $opacity, 'v' => 0.25]], array_column($this->rows(), null, 'id')[$chosen]['held']);
-        $this->cues(['do' => 'trim', 'cue' => $chosen, 'addresses' => [$x]])->assertCreated();
+        $this->cues(['action' => 'trim', 'cue' => $chosen, 'addresses' => [$x]])->assertCreated();
         self::assertEquals([['a' => $opacity, 'v' => 0.25]], array_column($this->rows(), null, 'id')[$chosen]['held']);
-        $this->cues(['do' => 'trim', 'cue' => $chosen, 'addresses' => [$x]])->assertOk();
+        $this->cues(['action' => 'trim', 'cue' => $chosen, 'addresses' => [$x]])->assertOk();
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertCount(2, array_column($this->rows(), null, 'id')[$chosen]['held']);
-        $this->cues(['do' => 'renumber', 'first' => 10, 'step' => 0.5])->assertCreated();
+        $this->cues(['action' => 'renumber', 'first' => 10, 'step' => 0.5])->assertCreated();
         self::assertSame(['10', '10.5'], array_column($this->rows(), 'number'));
     }
 
     public function test_without_an_engine_or_with_another_show_nothing_is_recorded(): void
     {
-        self::assertStringContainsString('not running', (string) $this->cues(['do' => 'record'])->assertStatus(422)->json('detail'));
+        self::assertStringContainsString('not running', (string) $this->cues(['action' => 'record'])->assertStatus(422)->json('detail'));
         $this->engineSays([], [], str_repeat('0', 26));
-        self::assertStringContainsString('Another show', (string) $this->cues(['do' => 'record'])->assertStatus(422)->json('detail'));
+        self::assertStringContainsString('Another show', (string) $this->cues(['action' => 'record'])->assertStatus(422)->json('detail'));
         $this->engineSays([], ['layer:'.str_repeat('0', 26).'/opacity' => 0.5]);
-        $this->cues(['do' => 'record'])->assertStatus(422);
-        foreach ([['do' => 'dance'], ['do' => 'record', 'grasp' => 'some'], ['do' => 'update', 'cue' => $this->id()], ['do' => 'renumber', 'step' => 0], ['do' => 'record', 'addresses' => 'x'], ['do' => 'record', 'fade' => -1]] as $bad) {
+        $this->cues(['action' => 'record'])->assertStatus(422);
+        foreach ([['action' => 'dance'], ['action' => 'record', 'scope' => 'some'], ['action' => 'update', 'cue' => $this->id()], ['action' => 'renumber', 'step' => 0], ['action' => 'record', 'addresses' => 'x'], ['action' => 'record', 'fade' => -1]] as $bad) {
             $this->engineSays([]);
             $this->cues($bad)->assertStatus(422);
         }
         self::assertSame([], $this->rows());
         $this->engineSays([]);
-        $this->cues(['do' => 'record', 'number' => '7'])->assertCreated();
-        self::assertSame('number', $this->cues(['do' => 'record', 'number' => '7'])->assertStatus(422)->json('field'));
+        $this->cues(['action' => 'record', 'number' => '7'])->assertCreated();
+        self::assertSame('number', $this->cues(['action' => 'record', 'number' => '7'])->assertStatus(422)->json('field'));
     }
 
     public function test_the_list_and_markers_go_out_as_tables_and_come_back(): void
@@ -125,7 +125,7 @@ final class CueTest extends TestCase
         )->assertCreated();
         $csv = (string) $this->ask('GET', "shows/$this->show/cues.csv")->assertOk()->getContent();
         $lines = explode("\r\n", trim($csv, "\xEF\xBB\xBF\r\n"));
-        self::assertSame(['number,name,note,timeline,time,hold,trigger,wait s,clock,fade s,delay s,curve,grasp,on stop,group,values,seconds', '1,Dark,,,,,clock,0,21:30 fri,0,0,linear,chosen,stays,,0,', '2,"Lamps, ""all""",on the bell,Main,00:00:10:00,yes,go,0,,1.5,0,linear,chosen,returns,Fronts,1,10'], $lines);
+        self::assertSame(['number,name,note,timeline,time,hold,trigger,wait s,clock,fade s,delay s,curve,scope,on stop,group,values,seconds', '1,Dark,,,,,clock,0,21:30 fri,0,0,linear,chosen,stays,,0,', '2,"Lamps, ""all""",on the bell,Main,00:00:10:00,yes,go,0,,1.5,0,linear,chosen,returns,Fronts,1,10'], $lines);
         // As it came out, nothing changes.
         $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => $csv])->assertOk();
         $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => "Number;Name;Fade s;Time;Timeline\n2;Lamps;4;00:00:12:00;Main\n3;New;;;\n"])->assertCreated();
@@ -166,31 +166,31 @@ final class CueTest extends TestCase
         $this->edit(['kind' => 'clip', 'id' => $clips[1], 'op' => 'update', 'fields' => ['ownClock' => ['before' => false, 'after' => true]]])->assertCreated();
         self::assertSame([false, true], array_column($this->sorted($this->rows('clip')), 'ownClock'));
         $do = fn (array $order): TestResponse => $this->ask('POST', "shows/$this->show/program", $order);
-        $made = (string) $do(['do' => 'split', 'clips' => [$clips[0]], 'time' => 4 * self::S])->assertCreated()->json('made');
-        $do(['do' => 'remove', 'clips' => [$made], 'ripple' => true])->assertCreated();
-        $do(['do' => 'paste', 'clips' => $clips, 'time' => 70 * self::S])->assertCreated();
-        $do(['do' => 'speed', 'clip' => $clips[0], 'speed' => 2, 'stretch' => true])->assertCreated();
+        $made = (string) $do(['action' => 'split', 'clips' => [$clips[0]], 'time' => 4 * self::S])->assertCreated()->json('createdId');
+        $do(['action' => 'remove', 'clips' => [$made], 'ripple' => true])->assertCreated();
+        $do(['action' => 'paste', 'clips' => $clips, 'time' => 70 * self::S])->assertCreated();
+        $do(['action' => 'speed', 'clip' => $clips[0], 'speed' => 2, 'stretch' => true])->assertCreated();
         self::assertSame([[0, 2], [4, 5], [70, 4], [74, 5]], array_map(static fn (array $c): array => [$c['start'] / self::S, $c['length'] / self::S], $this->sorted($this->rows('clip'))));
         self::assertSame(79 * self::S, $this->rows('timeline')[0]['duration']);
         $keys = array_map(static fn (int $t): array => ['curve' => $curve, 't' => $t * self::S], [1, 3]);
-        $do(['do' => 'moveKeys', 'keys' => $keys, 'by' => self::S, 'factor' => 2, 'about' => self::S, 'rise' => 0.25])->assertCreated();
+        $do(['action' => 'moveKeys', 'keys' => $keys, 'by' => self::S, 'factor' => 2, 'about' => self::S, 'rise' => 0.25])->assertCreated();
         $is = fn (): array => array_map(static fn (array $k): array => [$k['t'] / self::S, $k['v']], $this->rows('curve')[0]['keyframes']);
         self::assertEquals([[0, 0.5], [2, 1], [6, 0.25]], $is());
-        $do(['do' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 0], ['curve' => $curve, 't' => 2 * self::S]], 'time' => 6 * self::S])->assertCreated();
+        $do(['action' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 0], ['curve' => $curve, 't' => 2 * self::S]], 'time' => 6 * self::S])->assertCreated();
         self::assertEquals([[0, 0.5], [2, 1], [6, 0.5], [8, 1]], $is());
-        $do(['do' => 'dropKeys', 'keys' => [['curve' => $curve, 't' => 0], ['curve' => $curve, 't' => 8 * self::S]]])->assertCreated();
+        $do(['action' => 'dropKeys', 'keys' => [['curve' => $curve, 't' => 0], ['curve' => $curve, 't' => 8 * self::S]]])->assertCreated();
         self::assertEquals([[2, 1], [6, 0.5]], $is());
         $both = array_map(static fn (int $t): array => ['curve' => $curve, 't' => $t * self::S], [2, 6]);
-        $do(['do' => 'valueKeys', 'keys' => $both, 'text' => '*0.5'])->assertCreated();
+        $do(['action' => 'valueKeys', 'keys' => $both, 'text' => '*0.5'])->assertCreated();
         self::assertEquals([[2, 0.5], [6, 0.25]], $is());
-        $do(['do' => 'shapeKeys', 'keys' => [$both[0]], 'way' => 'bezier', 'handles' => [0.1, 0, 0.5, 1.5]])->assertCreated();
+        $do(['action' => 'shapeKeys', 'keys' => [$both[0]], 'way' => 'bezier', 'handles' => [0.1, 0, 0.5, 1.5]])->assertCreated();
         self::assertEquals(['i' => 'bezier', 'h' => [0.1, 0, 0.5, 1.5]], array_intersect_key($this->rows('curve')[0]['keyframes'][0], ['i' => 0, 'h' => 0]));
-        foreach ([['do' => 'valueKeys', 'keys' => $both, 'text' => '+'], ['do' => 'shapeKeys', 'keys' => $both, 'way' => 'bezier', 'handles' => [1, 2, 3]], ['do' => 'shapeKeys', 'keys' => $both, 'way' => 'bezier', 'handles' => [1, 2, 3, 'x']]] as $bad) {
+        foreach ([['action' => 'valueKeys', 'keys' => $both, 'text' => '+'], ['action' => 'shapeKeys', 'keys' => $both, 'way' => 'bezier', 'handles' => [1, 2, 3]], ['action' => 'shapeKeys', 'keys' => $both, 'way' => 'bezier', 'handles' => [1, 2, 3, 'x']]] as $bad) {
             $do($bad)->assertStatus(422);
         }
-        $do(['do' => 'tempo', 'timeline' => $this->ids['line'], 'taps' => [self::S, 2 * self::S, 3 * self::S]])->assertCreated();
+        $do(['action' => 'tempo', 'timeline' => $this->ids['line'], 'taps' => [self::S, 2 * self::S, 3 * self::S]])->assertCreated();
         self::assertEquals([60, self::S], [$this->rows('timeline')[0]['bpm'], $this->rows('timeline')[0]['firstBeat']]);
-        foreach ([['do' => 'split', 'clips' => [], 'time' => 0], ['do' => 'move', 'clips' => [$clips[0]], 'by' => 1e300], ['do' => 'moveKeys', 'keys' => [['curve' => $curve]], 'by' => 0], ['do' => 'moveKeys', 'keys' => [['curve' => $curve, 't' => 5]], 'by' => 0], ['do' => 'moveKeys', 'keys' => $keys, 'by' => 0, 'factor' => 0], ['do' => 'pasteKeys', 'keys' => [], 'time' => 0], ['do' => 'tempo', 'timeline' => $this->ids['line'], 'taps' => [1]], ['do' => 'speed', 'clip' => $clips[0], 'speed' => 0]] as $bad) {
+        foreach ([['action' => 'split', 'clips' => [], 'time' => 0], ['action' => 'move', 'clips' => [$clips[0]], 'by' => 1e300], ['action' => 'moveKeys', 'keys' => [['curve' => $curve]], 'by' => 0], ['action' => 'moveKeys', 'keys' => [['curve' => $curve, 't' => 5]], 'by' => 0], ['action' => 'moveKeys', 'keys' => $keys, 'by' => 0, 'factor' => 0], ['action' => 'pasteKeys', 'keys' => [], 'time' => 0], ['action' => 'tempo', 'timeline' => $this->ids['line'], 'taps' => [1]], ['action' => 'speed', 'clip' => $clips[0], 'speed' => 0]] as $bad) {
             $do($bad)->assertStatus(422);
         }
     }

@@ -120,7 +120,7 @@ final class EditTest extends TestCase
         $this->edit('Remove the wall', [['kind' => 'surface', 'id' => $this->wall, 'op' => 'delete', 'fields' => []]])->assertCreated();
         $show = $this->ask('GET', "shows/$this->show");
         self::assertSame([$this->wall], $show->json('rows.route.0.surfaces'));
-        self::assertContains('Sky is aimed at a surface that was removed.', array_column(array_merge(...array_values($show->json('computed.findings'))), 'sentence'));
+        self::assertContains('Sky is aimed at a surface that was removed.', array_column(array_merge(...array_values($show->json('computed.findings'))), 'message'));
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertSame([], array_filter(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), static fn (array $f): bool => $f['severity'] === 'fault'));
     }
@@ -157,13 +157,13 @@ final class EditTest extends TestCase
 
     /** @param  \Closure(self): array<mixed>  $changes */
     #[DataProvider('bad')]
-    public function test_a_bad_edit_is_refused_with_its_field_and_leaves_nothing(\Closure $changes, string $field, string $sentence): void
+    public function test_a_bad_edit_is_refused_with_its_field_and_leaves_nothing(\Closure $changes, string $field, string $message): void
     {
         $before = $this->ask('GET', "shows/$this->show")->json();
         $answer = $this->edit('Bad', [...$changes($this)])->assertStatus(422);
         self::assertSame('application/problem+json', $answer->headers->get('Content-Type'));
         self::assertSame($field, $answer->json('field'));
-        self::assertStringContainsString($sentence, $answer->json('detail'));
+        self::assertStringContainsString($message, $answer->json('detail'));
         self::assertSame($before, $this->ask('GET', "shows/$this->show")->json());
     }
 

@@ -69,7 +69,7 @@ final class FaultTest extends TestCase
             'a frame rate that is a list' => ['POST', 'timecode', '{"text":"1","frameRate":["25"]}', 422, 'frameRate'],
             'a panel whose name is a list' => ['POST', 'walls/figures', '{"panel":{"name":["x"],"widthMm":500,"heightMm":500,"widthPx":192,"heightPx":192},"columns":2,"rows":2}', 422, 'name'],
             'a panel without a height' => ['POST', 'walls/figures', '{"panel":{"widthMm":500,"widthPx":192,"heightPx":192},"columns":2,"rows":2}', 422, 'panel.heightMm'],
-            'a surface to aim at that is a list' => ['POST', 'shows/SHOW/arrange', '{"do":"fill","ids":["x"],"surface":["x"]}', 422, 'ids'],
+            'a surface to aim at that is a list' => ['POST', 'shows/SHOW/arrange', '{"action":"fill","ids":["x"],"surface":["x"]}', 422, 'ids'],
             'an endless width of a sensor' => ['POST', 'cameras/focal', '{"sensorWidth":1e309,"angle":40}', 422, 'sensorWidth'],
             'a width of a sensor beyond all cameras' => ['POST', 'cameras/focal', '{"sensorWidth":1e308,"angle":0.6}', 422, 'sensorWidth'],
             'an endless angle' => ['POST', 'walls/seams', '{"columns":4,"angle":-1e309}', 422, 'angle'],
@@ -135,7 +135,7 @@ final class FaultTest extends TestCase
         $this->ask('POST', "shows/$show/edits", $remove("panel $panel"))->assertStatus(422)->assertJsonPath('detail', 'Wall is built of Tile. Give its cells another panel first.');
         // As it was before panels were held: a wall whose panel is gone stands nowhere, and nothing falls over it.
         DB::table('panels')->where('id', $panel)->delete();
-        foreach ([['do' => 'move', 'by' => [1, 0, 0]], ['do' => 'duplicate'], ['do' => 'align', 'axis' => 'x', 'to' => 'min'], ['do' => 'mirror', 'axis' => 'x']] as $order) {
+        foreach ([['action' => 'move', 'by' => [1, 0, 0]], ['action' => 'duplicate'], ['action' => 'align', 'axis' => 'x', 'to' => 'min'], ['action' => 'mirror', 'axis' => 'x']] as $order) {
             $this->ask('POST', "shows/$show/arrange", $order + ['ids' => [$wall]])->assertStatus(422)->assertJsonPath('field', 'ids');
         }
         self::assertContains($wall, array_column(array_merge([], ...array_values($this->ask('GET', "shows/$show")->assertOk()->json('computed.findings'))), 'id'));

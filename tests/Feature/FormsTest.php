@@ -21,7 +21,7 @@ final class FormsTest extends TestCase
         $hash = $this->send($name, $bytes)->assertOk()->json('hash');
         $this->work();
         $file = StoredFile::query()->findOrFail($hash);
-        self::assertSame('ready', $file->state, (string) $file->sentence);
+        self::assertSame('ready', $file->state, (string) $file->message);
 
         return $file;
     }
@@ -194,7 +194,7 @@ final class FormsTest extends TestCase
         $row = $this->ask('GET', "shows/$this->show")->json('rows.media.0');
         // How large it was is still known, so that it can be looked for.
         self::assertSame(['missing', strlen($bytes)], [$row['state'], $row['bytes']]);
-        self::assertContains('The file of tide.mp4 is missing.', array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), 'sentence'));
+        self::assertContains('The file of tide.mp4 is missing.', array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), 'message'));
         $this->send('moved.mp4', $bytes)->assertOk()->assertJsonPath('known', true);
         $this->work();
         self::assertSame(['ready', 1], [$file->refresh()->state, StoredFile::query()->count()]);

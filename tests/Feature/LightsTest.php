@@ -44,7 +44,7 @@ final class LightsTest extends TestCase
     /** @param  array<string, mixed>  $more */
     private function patched(array $more = []): TestResponse
     {
-        return $this->ask('POST', "shows/$this->show/outputs", $more + ['do' => 'patch', 'node' => $this->ids['node'], 'surfaces' => [$this->ids['one'], $this->ids['two'], $this->ids['three']], 'universe' => 1, 'channel' => 1, 'rule' => 'new universe']);
+        return $this->ask('POST', "shows/$this->show/outputs", $more + ['action' => 'patch', 'node' => $this->ids['node'], 'surfaces' => [$this->ids['one'], $this->ids['two'], $this->ids['three']], 'universe' => 1, 'channel' => 1, 'rule' => 'new universe']);
     }
 
     /** @return array<string, array{int, int}> universe and channel by light */
@@ -114,7 +114,7 @@ final class LightsTest extends TestCase
         [$line, $desk] = [$this->id(), $this->id()];
         $layers = array_map(fn (): string => $this->id(), range(1, 40));
         $this->edit([$this->created('timeline', $line, ['name' => 'Main', 'duration' => 705_600_000 * 60]), $this->created('personality', $desk, ['name' => 'Desk', 'parts' => 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16']), ...array_map(fn (string $id, int $n): array => $this->created('layer', $id, ['timeline' => $line, 'name' => "L$n", 'order' => $n]), $layers, array_keys($layers))])->assertCreated();
-        $order = fn (array $more = []): TestResponse => $this->ask('POST', "shows/$this->show/outputs", $more + ['do' => 'console', 'personality' => $desk, 'layers' => $layers, 'protocol' => 'artnet', 'universe' => 3, 'channel' => 5]);
+        $order = fn (array $more = []): TestResponse => $this->ask('POST', "shows/$this->show/outputs", $more + ['action' => 'console', 'personality' => $desk, 'layers' => $layers, 'protocol' => 'artnet', 'universe' => 3, 'channel' => 5]);
         $order()->assertCreated()->assertJsonPath('name', 'Drive layers by a console');
         $places = function () use ($layers): array {
             $rows = array_column($this->ask('GET', "shows/$this->show")->json('rows.control'), null, 'layer');

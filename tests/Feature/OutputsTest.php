@@ -85,7 +85,7 @@ final class OutputsTest extends TestCase
     public function test_surfaces_are_put_on_an_output_packed_and_told_to_the_technician(): void
     {
         $i = $this->ids;
-        $made = $this->order(['do' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall'], $i['wing']]])->assertCreated()->json('made');
+        $made = $this->order(['action' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall'], $i['wing']]])->assertCreated()->json('createdId');
         $regions = array_values(array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['output'] === $i['led']));
         self::assertCount(2, $regions);
         self::assertSame($made, $regions[0]['id']);
@@ -102,11 +102,11 @@ final class OutputsTest extends TestCase
         self::assertSame([64, 8, 90, 200], [$by[$i['wall']]['x'], $by[$i['wall']]['y'], $by[$i['wall']]['turn'], $by[$i['wing']]['y']]);
         // Packed with guards on the panels' grid; what is pinned stays.
         $this->edit([$this->updated('region', $by[$i['wing']]['id'], ['pinned' => [false, true]])])->assertCreated();
-        $packed = $this->order(['do' => 'pack', 'outputs' => [$i['led']], 'turns' => true, 'guard' => 2])->assertCreated()->json('packed');
+        $packed = $this->order(['action' => 'pack', 'outputs' => [$i['led']], 'turns' => true, 'guard' => 2])->assertCreated()->json('packed');
         $after = array_column($this->document()['rows']['region'], null, 'surface');
         self::assertSame([$by[$i['wing']]['x'], 200], [$after[$i['wing']]['x'], $after[$i['wing']]['y']]);
         self::assertSame([0, 0], [$after[$i['wall']]['x'] % 100, $after[$i['wall']]['y'] % 100]);
-        self::assertSame([], $packed['left']);
+        self::assertSame([], $packed['unplaced']);
         self::assertEqualsWithDelta(30000 / 120000, $packed['used'][$i['led']], 1e-9);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertSame(64, array_column($this->document()['rows']['region'], null, 'surface')[$i['wall']]['x']);
@@ -126,7 +126,7 @@ final class OutputsTest extends TestCase
     #[DataProvider('sheets')]
     public function test_a_sheet_that_can_not_be_read_changes_nothing(string $csv, string $said): void
     {
-        $this->order(['do' => 'put', 'output' => $this->ids['led'], 'surfaces' => [$this->ids['wall']]])->assertCreated();
+        $this->order(['action' => 'put', 'output' => $this->ids['led'], 'surfaces' => [$this->ids['wall']]])->assertCreated();
         $before = $this->document()['rows']['region'];
         self::assertStringContainsString($said, (string) $this->ask('POST', "shows/$this->show/regions.csv", ['csv' => $csv])->assertStatus(422)->json('detail'));
         self::assertSame($before, $this->document()['rows']['region']);
@@ -135,11 +135,11 @@ final class OutputsTest extends TestCase
     public function test_regions_are_pinned_bent_copied_moved_together_and_reset(): void
     {
         [$one, $two] = [$this->ids['regionOne'], $this->ids['regionTwo']];
-        $this->order(['do' => 'pin', 'region' => $one, 'by' => [0 => [12.5, -3.0], 2 => [-8.0, 4.0]]])->assertCreated()->assertJsonPath('name', 'Pin a corner of House front');
+        $this->order(['action' => 'pin', 'region' => $one, 'by' => [0 => [12.5, -3.0], 2 => [-8.0, 4.0]]])->assertCreated()->assertJsonPath('name', 'Pin a corner of House front');
         self::assertEquals([12.5, -3, 0, 0, -8, 4, 0, 0], $this->row('region', $one)['pin']);
-        $this->order(['do' => 'line', 'region' => $one, 'way' => 'column', 'at' => 0.4])->assertCreated();
+        $this->order(['action' => 'line', 'region' => $one, 'way' => 'column', 'at' => 0.4])->assertCreated();
         $before = $this->document()['computed']['regions'][$one]['lattice'][10];
-        $this->order(['do' => 'bend', 'region' => $one, 'by' => [10 => [0.0, 30.0]], 'radius' => 200.0])->assertCreated();
+        $this->order(['action' => 'bend', 'region' => $one, 'by' => [10 => [0.0, 30.0]], 'radius' => 200.0])->assertCreated();
         $row = $this->row('region', $one);
         self::assertSame([[0, 0.4, 1], [0, 1], 2 * 7 * 4], [$row['columns'], $row['rows'], count($row['points'])]);
         $figures = $this->document()['computed']['regions'][$one];
@@ -147,46 +147,46 @@ final class OutputsTest extends TestCase
         self::assertTrue($figures['warped']);
         self::assertEquals([[12.5, -3], [1920, 0], [1912, 1204], [0, 1200]], $figures['corners']);
         self::assertCount(28, $figures['lattice']);
-        $this->order(['do' => 'copy', 'from' => $one, 'regions' => [$two]])->assertCreated();
+        $this->order(['action' => 'copy', 'from' => $one, 'regions' => [$two]])->assertCreated();
         self::assertEquals($row['points'], $this->row('region', $two)['points']);
-        $this->order(['do' => 'together', 'regions' => [$one, $two], 'by' => ['x' => 10, 'y' => -5]])->assertCreated();
+        $this->order(['action' => 'together', 'regions' => [$one, $two], 'by' => ['x' => 10, 'y' => -5]])->assertCreated();
         self::assertSame([10, -5], [$this->row('region', $two)['x'], $this->row('region', $two)['y']]);
-        $this->order(['do' => 'together', 'regions' => [$one], 'degrees' => 180.0])->assertCreated();
+        $this->order(['action' => 'together', 'regions' => [$one], 'degrees' => 180.0])->assertCreated();
         // Turned by a half about the middle of its corners: the first is where the third was, mirrored through that.
         $turned = $this->document()['computed']['regions'][$one]['corners'];
         self::assertEqualsWithDelta([10 + 1920 - 12.5 + 0, -5 + 1201 + 3], $turned[0], 1e-6);
         foreach (['bend' => 'points', 'pin' => 'pin'] as $what => $field) {
-            $this->order(['do' => 'reset', 'regions' => [$one], 'what' => $what])->assertCreated();
+            $this->order(['action' => 'reset', 'regions' => [$one], 'what' => $what])->assertCreated();
             self::assertSame([], $this->row('region', $one)[$field]);
         }
-        $this->order(['do' => 'line', 'region' => $two, 'way' => 'column', 'line' => 1])->assertCreated();
+        $this->order(['action' => 'line', 'region' => $two, 'way' => 'column', 'line' => 1])->assertCreated();
         self::assertSame([0, 1], $this->row('region', $two)['columns']);
-        $this->order(['do' => 'fit', 'region' => $two, 'how' => 'contain'])->assertCreated();
+        $this->order(['action' => 'fit', 'region' => $two, 'how' => 'contain'])->assertCreated();
         self::assertSame([1920, 1067], [$this->row('region', $two)['width'], $this->row('region', $two)['height']]);
-        $this->order(['do' => 'split', 'output' => $this->ids['led'], 'columns' => 2, 'rows' => 1])->assertCreated();
+        $this->order(['action' => 'split', 'output' => $this->ids['led'], 'columns' => 2, 'rows' => 1])->assertCreated();
         self::assertSame([[0, 0, 200, 300], [200, 0, 200, 300]], array_column(array_filter($this->document()['rows']['feed'], fn (array $f): bool => $f['output'] === $this->ids['led']), 'part'));
     }
 
     /** @return iterable<string, array{array<string, mixed>}> */
     public static function refused(): iterable
     {
-        yield 'an unknown order' => [['do' => 'fly']];
-        yield 'an unknown region' => [['do' => 'pin', 'region' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'by' => [0 => [1, 1]]]];
-        yield 'a fifth corner' => [['do' => 'pin', 'region' => 'regionOne', 'by' => [4 => [1, 1]]]];
-        yield 'a corner without numbers' => [['do' => 'pin', 'region' => 'regionOne', 'by' => [0 => ['a', 1]]]];
-        yield 'no corner' => [['do' => 'pin', 'region' => 'regionOne', 'by' => []]];
-        yield 'a shape that is not convex' => [['do' => 'pin', 'region' => 'regionOne', 'by' => [0 => [1900, 1100]]]];
-        yield 'a line where one is' => [['do' => 'line', 'region' => 'regionOne', 'way' => 'column', 'at' => 1]];
-        yield 'a way that is none' => [['do' => 'line', 'region' => 'regionOne', 'way' => 'across', 'at' => 0.5]];
-        yield 'a point that is not there' => [['do' => 'bend', 'region' => 'regionOne', 'by' => [99 => [1, 1]]]];
-        yield 'a scale of none' => [['do' => 'together', 'regions' => ['regionOne'], 'scale' => 0]];
-        yield 'a guard below none' => [['do' => 'pack', 'outputs' => ['led'], 'guard' => -1]];
-        yield 'nothing to pack onto' => [['do' => 'pack', 'outputs' => []]];
-        yield 'nine columns' => [['do' => 'split', 'output' => 'led', 'columns' => 9, 'rows' => 1]];
-        yield 'a reset of nothing known' => [['do' => 'reset', 'regions' => ['regionOne'], 'what' => 'light']];
-        yield 'a surface that is not there' => [['do' => 'put', 'output' => 'led', 'surfaces' => ['01hzzzzzzzzzzzzzzzzzzzzzzz']]];
-        yield 'nothing measured' => [['do' => 'match', 'measured' => []]];
-        yield 'something else measured' => [['do' => 'match', 'measured' => ['x' => ['white' => 5]]]];
+        yield 'an unknown order' => [['action' => 'fly']];
+        yield 'an unknown region' => [['action' => 'pin', 'region' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'by' => [0 => [1, 1]]]];
+        yield 'a fifth corner' => [['action' => 'pin', 'region' => 'regionOne', 'by' => [4 => [1, 1]]]];
+        yield 'a corner without numbers' => [['action' => 'pin', 'region' => 'regionOne', 'by' => [0 => ['a', 1]]]];
+        yield 'no corner' => [['action' => 'pin', 'region' => 'regionOne', 'by' => []]];
+        yield 'a shape that is not convex' => [['action' => 'pin', 'region' => 'regionOne', 'by' => [0 => [1900, 1100]]]];
+        yield 'a line where one is' => [['action' => 'line', 'region' => 'regionOne', 'way' => 'column', 'at' => 1]];
+        yield 'a way that is none' => [['action' => 'line', 'region' => 'regionOne', 'way' => 'across', 'at' => 0.5]];
+        yield 'a point that is not there' => [['action' => 'bend', 'region' => 'regionOne', 'by' => [99 => [1, 1]]]];
+        yield 'a scale of none' => [['action' => 'together', 'regions' => ['regionOne'], 'scale' => 0]];
+        yield 'a guard below none' => [['action' => 'pack', 'outputs' => ['led'], 'guard' => -1]];
+        yield 'nothing to pack onto' => [['action' => 'pack', 'outputs' => []]];
+        yield 'nine columns' => [['action' => 'split', 'output' => 'led', 'columns' => 9, 'rows' => 1]];
+        yield 'a reset of nothing known' => [['action' => 'reset', 'regions' => ['regionOne'], 'what' => 'light']];
+        yield 'a surface that is not there' => [['action' => 'put', 'output' => 'led', 'surfaces' => ['01hzzzzzzzzzzzzzzzzzzzzzzz']]];
+        yield 'nothing measured' => [['action' => 'match', 'measured' => []]];
+        yield 'something else measured' => [['action' => 'match', 'measured' => ['x' => ['white' => 5]]]];
     }
 
     /** @param  array<string, mixed>  $order */
@@ -204,7 +204,7 @@ final class OutputsTest extends TestCase
     public function test_findings_say_what_no_connector_carries_and_what_is_scaled(): void
     {
         $i = $this->ids;
-        $this->order(['do' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall']]])->assertCreated();
+        $this->order(['action' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall']]])->assertCreated();
         $wall = array_column($this->document()['rows']['region'], null, 'surface')[$i['wall']];
         $this->edit([
             $this->updated('region', $wall['id'], ['width' => [0, 190]]),
@@ -214,7 +214,7 @@ final class OutputsTest extends TestCase
             $this->created('mask', $this->id(), ['output' => $i['one'], 'name' => 'Window', 'nodes' => [0, 0, 0, 0, 0, 0, 50, 0, 0, 0, 0, 0, 50, 50, 0, 0, 0, 0], 'feather' => 4]),
         ])->assertCreated();
         $document = $this->document();
-        $said = static fn (string $key): string => implode(' ', array_column($document['computed']['findings'][$key] ?? [], 'sentence'));
+        $said = static fn (string $key): string => implode(' ', array_column($document['computed']['findings'][$key] ?? [], 'message'));
         self::assertStringContainsString('11.88 Gb/s (CTA-861, 594.00 MHz, 8 bit); 3G-SDI carries 2.97', $said("output $i[led]"));
         self::assertStringContainsString('scaled from 200 × 100 to 190 × 100', $said("region $wall[id]"));
         self::assertStringContainsString('one pixel apart', implode(' ', array_map($said, array_keys($document['computed']['findings']))));
@@ -247,7 +247,7 @@ final class OutputsTest extends TestCase
         $i = $this->ids;
         // 4 × 1 px: black, white, white but wholly transparent, grey.
         $png = Png::of(Picture::of(4, 1, "\0\0\0\xFF\xFF\xFF\xFF\xFF\xFF\xFF\xFF\0\x80\x80\x80\xFF"));
-        $made = $this->order(['do' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png), 'inverted' => true])->assertCreated()->json('made');
+        $made = $this->order(['action' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png), 'inverted' => true])->assertCreated()->json('createdId');
         $row = array_column($this->document()['rows']['mask'], null, 'id')[$made];
         self::assertSame(['Ivy', $i['front'], [], true], [$row['name'], $row['surface'], $row['nodes'], $row['inverted']]);
         $map = BlendMap::fromBytes((string) WarpStore::read($row['image']));
@@ -260,12 +260,12 @@ final class OutputsTest extends TestCase
         $jpeg = (string) file_get_contents("$this->data/whole.jpg");
         self::assertCount(12, GreyPicture::of($jpeg, 4, 3) ?? []);
         foreach ([['image' => base64_encode(substr($jpeg, 0, intdiv(strlen($jpeg), 2)))], ['image' => base64_encode(substr($jpeg, 0, -40))], ['image' => base64_encode('no picture')], ['image' => '***'], ['image' => ''], ['image' => base64_encode(substr($png, 0, 40))], ['surface' => $this->id()], ['name' => '']] as $bad) {
-            $answer = $this->order($bad + ['do' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png)])->assertStatus(422);
+            $answer = $this->order($bad + ['action' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png)])->assertStatus(422);
             self::assertNotSame('', $answer->json('detail'));
         }
         // A drawing of 20,000 × 20,000 px is refused before it is unpacked.
         $large = substr_replace($png, pack('NN', 20_000, 20_000), 16, 8);
-        self::assertStringContainsString('100 million', $this->order(['do' => 'paint', 'surface' => $i['front'], 'name' => 'Large', 'image' => base64_encode($large)])->assertStatus(422)->json('detail'));
+        self::assertStringContainsString('100 million', $this->order(['action' => 'paint', 'surface' => $i['front'], 'name' => 'Large', 'image' => base64_encode($large)])->assertStatus(422)->json('detail'));
         self::assertCount(1, $this->document()['rows']['mask']);
         $this->ask('GET', "shows/$this->show/masks/nothing.png")->assertNotFound();
     }
@@ -292,7 +292,7 @@ final class OutputsTest extends TestCase
         self::assertEqualsWithDelta(1 / 50, $even['pixel'], 1e-6);
         // Undone in one step, and old once a projector moves.
         $this->edit([$this->updated('projector', $i['left'], ['position' => [[-1.6, 2.5, -4], [-1.7, 2.5, -4]]])])->assertCreated();
-        self::assertStringContainsString('compute it again', $this->document()['computed']['findings']["region $i[regionOne]"][0]['sentence']);
+        self::assertStringContainsString('compute it again', $this->document()['computed']['findings']["region $i[regionOne]"][0]['message']);
         self::assertGreaterThan(0.01, $seam()['off']);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
@@ -367,11 +367,11 @@ final class OutputsTest extends TestCase
             $this->updated('projector', $i['right'], ['aims' => [[], [$drum]]]),
             $this->updated('feed', $i['feedTwo'], ['part' => [[], [0, 0, 960, 1200]]]),
         ])->assertCreated();
-        $this->order(['do' => 'project', 'surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
-        $this->order(['do' => 'project', 'surface' => $drum])->assertCreated()->assertJsonPath('name', 'Project onto Tower');
+        $this->order(['action' => 'project', 'surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
+        $this->order(['action' => 'project', 'surface' => $drum])->assertCreated()->assertJsonPath('name', 'Project onto Tower');
         $made = array_values(array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum));
         self::assertEqualsCanonicalizing([[1920, 1200], [960, 1200]], array_map(static fn (array $r): array => [$r['width'], $r['height']], $made));
-        $this->order(['do' => 'project', 'surface' => $drum])->assertOk()->assertJsonPath('changes', []);
+        $this->order(['action' => 'project', 'surface' => $drum])->assertOk()->assertJsonPath('changes', []);
         $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $drum, 'limit' => 70])->assertStatus(202)->json('id');
         $this->work();
         $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'ready');
@@ -387,7 +387,7 @@ final class OutputsTest extends TestCase
     public function test_a_calibration_goes_out_as_a_package_and_comes_back(): void
     {
         $i = $this->ids;
-        $this->order(['do' => 'pin', 'region' => $i['regionOne'], 'by' => [0 => [60.0, 20.0], 2 => [-30.0, -40.0]]])->assertCreated();
+        $this->order(['action' => 'pin', 'region' => $i['regionOne'], 'by' => [0 => [60.0, 20.0], 2 => [-30.0, -40.0]]])->assertCreated();
         $this->edit([$this->updated('region', $i['regionOne'], ['blend' => [[], ['right' => 90, 'curve' => 2]]])])->assertCreated();
         $corners = $this->document()['computed']['regions'][$i['regionOne']]['corners'];
         $package = (string) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/projection.mpcdi")->assertOk()->assertHeader('Content-Type', 'application/zip')->getContent();
@@ -398,7 +398,7 @@ final class OutputsTest extends TestCase
         self::assertEqualsWithDelta($corners[0], [(float) $table[1][2], (float) $table[1][3]], 1e-3);
         self::assertStringStartsWith("\x89PNG", (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/alpha.png")->assertOk()->getContent());
         // Into a region that is bent by nothing: what came in does all of it.
-        $this->order(['do' => 'reset', 'regions' => [$i['regionOne']], 'what' => 'all'])->assertCreated();
+        $this->order(['action' => 'reset', 'regions' => [$i['regionOne']], 'what' => 'all'])->assertCreated();
         $task = $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => base64_encode($package)])->assertStatus(202)->json('id');
         $this->work();
         $this->ask('GET', "tasks/$task")->assertJsonPath('state', 'ready')->assertJsonPath('message', '2 rows imported.');
@@ -426,7 +426,7 @@ final class OutputsTest extends TestCase
     public function test_projectors_are_matched_by_what_was_measured(): void
     {
         [$one, $two] = [$this->ids['one'], $this->ids['two']];
-        $matched = $this->order(['do' => 'match', 'measured' => [$one => ['white' => 200, 'black' => 0.2], $two => ['white' => 150, 'black' => 0.3]]])->assertCreated()->json('matched');
+        $matched = $this->order(['action' => 'match', 'measured' => [$one => ['white' => 200, 'black' => 0.2], $two => ['white' => 150, 'black' => 0.3]]])->assertCreated()->json('matched');
         self::assertEqualsWithDelta([150, 0.25], [$matched['white'], $matched['costs'][$one]], 1e-9);
         self::assertEqualsWithDelta([0.75, 0.75, 0.75], $this->row('output', $one)['gain'], 1e-9);
         self::assertEqualsWithDelta(0.0005, $this->row('output', $one)['black'], 1e-9);

@@ -65,14 +65,14 @@ final class ProgramTest extends TestCase
 
     public function test_a_clip_is_put_down_trimmed_and_both_are_undone_one_by_one(): void
     {
-        $placed = $this->program(['do' => 'place', 'media' => $this->media, 'layer' => $this->layers[0], 'time' => 10.2 * self::F])->assertCreated();
-        $id = $placed->json('made');
+        $placed = $this->program(['action' => 'place', 'media' => $this->media, 'layer' => $this->layers[0], 'time' => 10.2 * self::F])->assertCreated();
+        $id = $placed->json('createdId');
         self::assertSame(['Put Amber on a layer', $id, 10 * self::F, 125 * self::F], [$placed->json('name'), $this->rows('clip')[0]['id'], $this->rows('clip')[0]['start'], $this->rows('clip')[0]['length']]);
-        $this->program(['do' => 'trim', 'clip' => $id, 'edge' => 'start', 'to' => 4 * self::F])->assertCreated();
-        $this->program(['do' => 'trim', 'clip' => $id, 'edge' => 'end', 'to' => 20 * self::F])->assertCreated();
+        $this->program(['action' => 'trim', 'clip' => $id, 'edge' => 'start', 'to' => 4 * self::F])->assertCreated();
+        $this->program(['action' => 'trim', 'clip' => $id, 'edge' => 'end', 'to' => 20 * self::F])->assertCreated();
         self::assertSame([4 * self::F, 16 * self::F], [$this->rows('clip')[0]['start'], $this->rows('clip')[0]['length']]);
         $revision = $this->ask('GET', "shows/$this->show")->json('revision');
-        self::assertSame([[], $revision], [$this->program(['do' => 'trim', 'clip' => $id, 'edge' => 'end', 'to' => 20 * self::F])->assertOk()->json('changes'), $this->ask('GET', "shows/$this->show")->json('revision')], 'an edge where it was is no Edit');
+        self::assertSame([[], $revision], [$this->program(['action' => 'trim', 'clip' => $id, 'edge' => 'end', 'to' => 20 * self::F])->assertOk()->json('changes'), $this->ask('GET', "shows/$this->show")->json('revision')], 'an edge where it was is no Edit');
         $this->undo();
         self::assertSame([4 * self::F, 131 * self::F], [$this->rows('clip')[0]['start'], $this->rows('clip')[0]['length']]);
         $this->undo();
@@ -82,26 +82,26 @@ final class ProgramTest extends TestCase
 
     public function test_effects_are_made_keyed_copied_with_their_clips_and_go_with_what_has_them(): void
     {
-        $clip = $this->program(['do' => 'place', 'media' => $this->media, 'layer' => $this->layers[0], 'time' => 0])->assertCreated()->json('made');
+        $clip = $this->program(['action' => 'place', 'media' => $this->media, 'layer' => $this->layers[0], 'time' => 0])->assertCreated()->json('createdId');
         [$hue, $blur] = [$this->id(), $this->id()];
         $this->edit([$this->created('effect', $hue, ['clip' => $clip, 'values' => ['effect' => 'hue', 'angle' => 90]]), $this->created('effect', $blur, ['layer' => $this->layers[0], 'order' => 1, 'values' => ['effect' => 'blur']])])->assertCreated();
         foreach ([['layer' => $this->layers[0], 'clip' => $clip], [], ['layer' => $this->id()], ['layer' => $this->layers[0], 'values' => ['effect' => 'melt']], ['layer' => $this->layers[0], 'values' => ['radius' => 2]], ['layer' => $this->layers[0], 'values' => ['wobble' => 1]], ['layer' => $this->layers[0], 'order' => 1.5]] as $bad) {
             $this->edit([$this->created('effect', $this->id(), $bad)])->assertStatus(422)->assertHeader('Content-Type', 'application/problem+json');
         }
         self::assertCount(2, $this->rows('effect'));
-        $curve = $this->program(['do' => 'key', 'address' => "effect:$hue/angle", 'time' => 2 * self::F, 'value' => 45])->assertCreated()->json('made');
-        $this->program(['do' => 'key', 'address' => "effect:$hue/wobble", 'time' => 6 * self::F, 'value' => 1])->assertStatus(422);
+        $curve = $this->program(['action' => 'key', 'address' => "effect:$hue/angle", 'time' => 2 * self::F, 'value' => 45])->assertCreated()->json('createdId');
+        $this->program(['action' => 'key', 'address' => "effect:$hue/wobble", 'time' => 6 * self::F, 'value' => 1])->assertStatus(422);
         // A copy ten frames later has the effect, and its keyframe ten frames later.
-        $copy = $this->program(['do' => 'paste', 'clips' => [$clip], 'time' => 10 * self::F])->assertCreated()->json('made');
+        $copy = $this->program(['action' => 'paste', 'clips' => [$clip], 'time' => 10 * self::F])->assertCreated()->json('createdId');
         $made = array_values(array_filter($this->rows('effect'), static fn (array $e): bool => ! in_array($e['id'], [$hue, $blur], true)));
         self::assertSame([[$copy, 'hue', 90]], array_map(static fn (array $e): array => [$e['clip'], $e['values']['effect'], $e['values']['angle']], $made));
         $keys = array_column($this->rows('curve'), 'keyframes', 'owner');
         self::assertSame([[2 * self::F], [12 * self::F]], [array_column($keys[$hue], 't'), array_column($keys[$made[0]['id']], 't')]);
         // Keyframes of one go to another layer's effect of the same kind, and are refused where there is none.
-        $this->program(['do' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 2 * self::F]], 'time' => 0, 'layer' => $this->layers[1]])->assertStatus(422);
+        $this->program(['action' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 2 * self::F]], 'time' => 0, 'layer' => $this->layers[1]])->assertStatus(422);
         $other = $this->id();
         $this->edit([$this->created('effect', $other, ['layer' => $this->layers[1], 'values' => ['effect' => 'hue']])])->assertCreated();
-        $this->program(['do' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 2 * self::F]], 'time' => 0, 'layer' => $this->layers[1]])->assertCreated();
+        $this->program(['action' => 'pasteKeys', 'keys' => [['curve' => $curve, 't' => 2 * self::F]], 'time' => 0, 'layer' => $this->layers[1]])->assertCreated();
         self::assertSame([0], array_column(array_column($this->rows('curve'), 'keyframes', 'owner')[$other] ?? [], 't'));
         // With the clip go its effect and that one's keyframes; one step brings all back.
         $this->edit([['kind' => 'clip', 'id' => $clip, 'op' => 'delete', 'fields' => []]])->assertCreated();
@@ -115,14 +115,14 @@ final class ProgramTest extends TestCase
     public function test_keyframes_are_put_moved_and_removed(): void
     {
         $address = "layer:{$this->layers[1]}/opacity";
-        $curve = $this->program(['do' => 'key', 'address' => $address, 'time' => 0, 'value' => 0.5])->assertCreated()->assertJsonPath('name', 'Add a keyframe of opacity')->json('made');
-        self::assertSame($curve, $this->program(['do' => 'key', 'address' => $address, 'time' => 5 * self::F, 'value' => 1])->assertCreated()->json('made'));
-        $this->program(['do' => 'moveKey', 'curve' => $curve, 'from' => 5 * self::F, 'time' => 8 * self::F, 'value' => 0.75])->assertCreated();
+        $curve = $this->program(['action' => 'key', 'address' => $address, 'time' => 0, 'value' => 0.5])->assertCreated()->assertJsonPath('name', 'Add a keyframe of opacity')->json('createdId');
+        self::assertSame($curve, $this->program(['action' => 'key', 'address' => $address, 'time' => 5 * self::F, 'value' => 1])->assertCreated()->json('createdId'));
+        $this->program(['action' => 'moveKey', 'curve' => $curve, 'from' => 5 * self::F, 'time' => 8 * self::F, 'value' => 0.75])->assertCreated();
         $keyframes = $this->rows('curve')[0]['keyframes'];
         self::assertSame([[0, 0.5], [8 * self::F, 0.75]], array_map(static fn (array $k): array => [$k['t'], (float) $k['v']], $keyframes));
-        $this->program(['do' => 'dropKey', 'curve' => $curve, 'time' => 0])->assertCreated();
+        $this->program(['action' => 'dropKey', 'curve' => $curve, 'time' => 0])->assertCreated();
         self::assertCount(1, $this->rows('curve')[0]['keyframes']);
-        $this->program(['do' => 'dropKey', 'curve' => $curve, 'time' => 8 * self::F])->assertCreated();
+        $this->program(['action' => 'dropKey', 'curve' => $curve, 'time' => 8 * self::F])->assertCreated();
         self::assertSame([], $this->rows('curve'), 'a curve goes with its last keyframe');
         $this->undo();
         self::assertSame(8 * self::F, $this->ask('GET', "shows/$this->show")->json('rows.curve.0.keyframes.0.t'));
@@ -135,30 +135,30 @@ final class ProgramTest extends TestCase
 
             return $rows;
         })($this->rows('layer')), 'name');
-        $this->program(['do' => 'raise', 'layer' => $this->layers[0], 'up' => true])->assertCreated();
+        $this->program(['action' => 'raise', 'layer' => $this->layers[0], 'up' => true])->assertCreated();
         self::assertSame(['L 1', 'L 0', 'L 2'], $order());
-        $this->program(['do' => 'raise', 'layer' => $this->layers[2], 'up' => false])->assertCreated();
+        $this->program(['action' => 'raise', 'layer' => $this->layers[2], 'up' => false])->assertCreated();
         self::assertSame(['L 1', 'L 2', 'L 0'], $order());
-        self::assertSame([], $this->program(['do' => 'raise', 'layer' => $this->layers[0], 'up' => true])->assertOk()->json('changes'));
+        self::assertSame([], $this->program(['action' => 'raise', 'layer' => $this->layers[0], 'up' => true])->assertOk()->json('changes'));
     }
 
     /** @return array<string, array{array<string, mixed>, string}> */
     public static function bad(): array
     {
         return [
-            'nothing' => [[], 'do'],
-            'an unknown order' => [['do' => 'melt'], 'do'],
-            'an order that is no text' => [['do' => ['trim']], 'do'],
-            'a trim of nothing' => [['do' => 'trim', 'edge' => 'end', 'to' => 5], 'clip'],
-            'a clip that is not there' => [['do' => 'trim', 'clip' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'edge' => 'end', 'to' => 5], 'clip'],
-            'a time that is text' => [['do' => 'place', 'media' => 'MEDIA', 'layer' => 'LAYER', 'time' => 'soon'], 'time'],
-            'a time past all times' => [['do' => 'place', 'media' => 'MEDIA', 'layer' => 'LAYER', 'time' => 1e30], 'time'],
-            'a media that is not there' => [['do' => 'place', 'media' => 'gone', 'layer' => 'LAYER', 'time' => 0], 'media'],
-            'an address that is none' => [['do' => 'key', 'address' => 'opacity', 'time' => 0, 'value' => 1], 'address'],
-            'a property that is none' => [['do' => 'key', 'address' => 'layer:LAYER/glow', 'time' => 0, 'value' => 1], 'property'],
-            'a value that is text' => [['do' => 'key', 'address' => 'layer:LAYER/x', 'time' => 0, 'value' => 'much'], 'value'],
-            'a curve that is not there' => [['do' => 'dropKey', 'curve' => 'gone', 'time' => 0], 'curve'],
-            'a layer that is not there' => [['do' => 'raise', 'layer' => 'gone', 'up' => true], 'layer'],
+            'nothing' => [[], 'action'],
+            'an unknown order' => [['action' => 'melt'], 'action'],
+            'an order that is no text' => [['action' => ['trim']], 'action'],
+            'a trim of nothing' => [['action' => 'trim', 'edge' => 'end', 'to' => 5], 'clip'],
+            'a clip that is not there' => [['action' => 'trim', 'clip' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'edge' => 'end', 'to' => 5], 'clip'],
+            'a time that is text' => [['action' => 'place', 'media' => 'MEDIA', 'layer' => 'LAYER', 'time' => 'soon'], 'time'],
+            'a time past all times' => [['action' => 'place', 'media' => 'MEDIA', 'layer' => 'LAYER', 'time' => 1e30], 'time'],
+            'a media that is not there' => [['action' => 'place', 'media' => 'gone', 'layer' => 'LAYER', 'time' => 0], 'media'],
+            'an address that is none' => [['action' => 'key', 'address' => 'opacity', 'time' => 0, 'value' => 1], 'address'],
+            'a property that is none' => [['action' => 'key', 'address' => 'layer:LAYER/glow', 'time' => 0, 'value' => 1], 'property'],
+            'a value that is text' => [['action' => 'key', 'address' => 'layer:LAYER/x', 'time' => 0, 'value' => 'much'], 'value'],
+            'a curve that is not there' => [['action' => 'dropKey', 'curve' => 'gone', 'time' => 0], 'curve'],
+            'a layer that is not there' => [['action' => 'raise', 'layer' => 'gone', 'up' => true], 'layer'],
         ];
     }
 

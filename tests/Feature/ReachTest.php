@@ -56,30 +56,30 @@ final class ReachTest extends TestCase
         self::assertTrue($use['squashed']);
         self::assertSame('The picture is stretched 100 % higher than it was made.', $use['remarks'][0]);
         self::assertEqualsWithDelta([2, 90], [$use['landing']['squash'], $use['landing']['angle']], 1e-9);
-        $this->order(['do' => 'fit', 'route' => $route, 'surface' => $wing, 'fitting' => 'cover'])->assertCreated()->assertJsonPath('name', 'Fit Wing');
+        $this->order(['action' => 'fit', 'route' => $route, 'surface' => $wing, 'fitting' => 'cover'])->assertCreated()->assertJsonPath('name', 'Fit Wing');
         $document = $this->document();
         self::assertFalse($document['computed']['placements']["$layer $wing $media"]['squashed']);
         self::assertSame([$wing => 'cover'], $document['rows']['route'][0]['fittings']);
         self::assertCount(1, $document['rows']['layer']);
-        $this->order(['do' => 'fit', 'route' => $route, 'surface' => $wing, 'fitting' => 'cover'])->assertOk()->assertJsonPath('changes', []);
+        $this->order(['action' => 'fit', 'route' => $route, 'surface' => $wing, 'fitting' => 'cover'])->assertOk()->assertJsonPath('changes', []);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertTrue($this->document()['computed']['placements']["$layer $wing $media"]['squashed']);
     }
 
     public function test_a_canvas_is_named_laid_out_keyframed_and_goes_with_its_shares(): void
     {
-        $made = $this->order(['do' => 'name', 'name' => 'Harbour', 'reach' => 'canvas', 'layer' => $this->ids['layer']])->assertCreated()->json('made');
+        $made = $this->order(['action' => 'name', 'name' => 'Harbour', 'reach' => 'canvas', 'layer' => $this->ids['layer']])->assertCreated()->json('createdId');
         $document = $this->document();
         self::assertSame(['Harbour', 'canvas', null], [$document['rows']['route'][0]['name'], $document['rows']['route'][0]['reach'], $document['rows']['route'][0]['layer']]);
         self::assertCount(2, $document['rows']['share']);
         self::assertEqualsCanonicalizing([$this->ids['wall'], $this->ids['wing']], $document['computed']['routes'][$made]['surfaces']);
-        $this->order(['do' => 'lay', 'route' => $made, 'how' => 'row'])->assertCreated();
+        $this->order(['action' => 'lay', 'route' => $made, 'how' => 'row'])->assertCreated();
         $document = $this->document();
         self::assertSame([300, 100], [$document['rows']['route'][0]['width'], $document['rows']['route'][0]['height']]);
         $share = array_column($document['rows']['share'], null, 'surface')[$this->ids['wing']];
         self::assertEquals(['x' => 200, 'y' => 0, 'width' => 100, 'height' => 100], $share['values']);
         // Its numbers are values like any other: keyframed, kept, undone.
-        $this->ask('POST', "shows/$this->show/program", ['do' => 'key', 'address' => "share:{$share['id']}/x", 'time' => 0, 'value' => 150])->assertCreated();
+        $this->ask('POST', "shows/$this->show/program", ['action' => 'key', 'address' => "share:{$share['id']}/x", 'time' => 0, 'value' => 150])->assertCreated();
         $this->ask('POST', "shows/$this->show/edits", ['name' => 'Move', 'changes' => [['kind' => 'share', 'id' => $share['id'], 'op' => 'update', 'fields' => ['values.x' => ['before' => 200, 'after' => 210.5]]]]])->assertCreated();
         $document = $this->document();
         self::assertSame('share', $document['rows']['curve'][0]['ownerKind']);
@@ -95,12 +95,12 @@ final class ReachTest extends TestCase
 
     public function test_a_lens_is_set_up_and_copies_a_camera(): void
     {
-        $made = $this->order(['do' => 'name', 'name' => 'Plate', 'reach' => 'lens', 'surfaces' => [$this->ids['wall']]])->assertCreated()->json('made');
-        $second = $this->order(['do' => 'addLens', 'route' => $made])->assertCreated()->json('made');
-        $this->order(['do' => 'copyCamera', 'lens' => $second, 'camera' => $this->ids['camera']])->assertCreated()->assertJsonPath('name', 'Copy Front');
+        $made = $this->order(['action' => 'name', 'name' => 'Plate', 'reach' => 'lens', 'surfaces' => [$this->ids['wall']]])->assertCreated()->json('createdId');
+        $second = $this->order(['action' => 'addLens', 'route' => $made])->assertCreated()->json('createdId');
+        $this->order(['action' => 'copyCamera', 'lens' => $second, 'camera' => $this->ids['camera']])->assertCreated()->assertJsonPath('name', 'Copy Front');
         $lens = array_column($this->document()['rows']['lens'], null, 'id')[$second];
         self::assertEquals([0, 1, 5], [$lens['values']['x'], $lens['values']['y'], $lens['values']['z']]);
-        $this->order(['do' => 'take', 'route' => $made, 'layers' => [$this->ids['layer']]])->assertCreated();
+        $this->order(['action' => 'take', 'route' => $made, 'layers' => [$this->ids['layer']]])->assertCreated();
         self::assertSame($made, $this->document()['rows']['layer'][0]['route']);
         self::assertGreaterThan(0, $this->document()['computed']['routes'][$made]['coverage'][$this->ids['wall']]['reached']);
     }
@@ -109,15 +109,15 @@ final class ReachTest extends TestCase
     public static function refusals(): array
     {
         return [
-            'no order' => [['do' => 'squeeze'], 'name, take, reach'],
-            'nothing' => [[], 'do'],
-            'no route' => [['do' => 'lay', 'route' => 'nothing', 'how' => 'row'], 'route is not in the show'],
-            'no name' => [['do' => 'name', 'name' => '', 'reach' => 'skin'], 'name'],
-            'a name too long' => [['do' => 'name', 'name' => str_repeat('n', 300)], 'name'],
-            'no such reach' => [['do' => 'name', 'name' => 'N', 'reach' => 'air'], 'skin'],
-            'no such surface' => [['do' => 'name', 'name' => 'N', 'surfaces' => ['x']], 'surfaces'],
-            'no such layer' => [['do' => 'name', 'name' => 'N', 'layer' => 'x'], 'layer'],
-            'lists of other things' => [['do' => 'take', 'route' => 'x', 'layers' => [[]]], 'layers'],
+            'no order' => [['action' => 'squeeze'], 'name, take, reach'],
+            'nothing' => [[], 'action'],
+            'no route' => [['action' => 'lay', 'route' => 'nothing', 'how' => 'row'], 'route is not in the show'],
+            'no name' => [['action' => 'name', 'name' => '', 'reach' => 'skin'], 'name'],
+            'a name too long' => [['action' => 'name', 'name' => str_repeat('n', 300)], 'name'],
+            'no such reach' => [['action' => 'name', 'name' => 'N', 'reach' => 'air'], 'skin'],
+            'no such surface' => [['action' => 'name', 'name' => 'N', 'surfaces' => ['x']], 'surfaces'],
+            'no such layer' => [['action' => 'name', 'name' => 'N', 'layer' => 'x'], 'layer'],
+            'lists of other things' => [['action' => 'take', 'route' => 'x', 'layers' => [[]]], 'layers'],
         ];
     }
 

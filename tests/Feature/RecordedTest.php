@@ -99,7 +99,7 @@ final class RecordedTest extends TestCase
         $this->upToDate();
         $recorded = json_decode(self::fixture('first-engine.json'), true);
         foreach (Show::query()->get() as $show) {
-            $said = array_map(static fn ($f): array => [$f->view, $f->severity, $f->kind, $f->id, $f->sentence], Preflight::of($this->app->make(ShowRepository::class)->core($show)));
+            $said = array_map(static fn ($f): array => [$f->view, $f->severity, $f->kind, $f->id, $f->message], Preflight::of($this->app->make(ShowRepository::class)->core($show)));
             self::assertEqualsCanonicalizing($recorded[$show->name]['findings'], $said);
         }
     }

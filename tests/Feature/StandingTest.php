@@ -90,14 +90,14 @@ final class StandingTest extends TestCase
     public function test_what_rides_on_a_rig_goes_along_and_comes_off_without_a_jump(): void
     {
         self::assertEqualsWithDelta([8, 5, 0], $this->world($this->ids['camera'])->origin()->toArray(), 1e-9);
-        $this->arrange(['do' => 'move', 'ids' => [$this->ids['rig'], $this->ids['camera']], 'by' => [1, 0, 2]])->assertCreated()->assertJsonPath('name', 'Move 2 things');
+        $this->arrange(['action' => 'move', 'ids' => [$this->ids['rig'], $this->ids['camera']], 'by' => [1, 0, 2]])->assertCreated()->assertJsonPath('name', 'Move 2 things');
         // The camera rides on what is moved: it goes along once, not twice.
         self::assertEqualsWithDelta([9, 5, 2], $this->world($this->ids['camera'])->origin()->toArray(), 1e-6);
         $before = $this->world($this->ids['camera']);
-        $this->arrange(['do' => 'ride', 'ids' => [$this->ids['camera']], 'rig' => null])->assertCreated();
+        $this->arrange(['action' => 'ride', 'ids' => [$this->ids['camera']], 'rig' => null])->assertCreated();
         self::assertEqualsWithDelta($before->m, $this->world($this->ids['camera'])->m, 1e-5);
         self::assertNull($this->row('camera', $this->ids['camera'])['rig']);
-        $this->arrange(['do' => 'ride', 'ids' => [$this->ids['camera']], 'rig' => $this->ids['rig']])->assertCreated();
+        $this->arrange(['action' => 'ride', 'ids' => [$this->ids['camera']], 'rig' => $this->ids['rig']])->assertCreated();
         self::assertEqualsWithDelta($before->m, $this->world($this->ids['camera'])->m, 1e-5);
         foreach ([1, 2, 3] as $_) {
             $this->ask('POST', "shows/$this->show/undo")->assertOk();
@@ -158,11 +158,11 @@ final class StandingTest extends TestCase
         )->assertCreated();
         $places = fn (): array => array_map(fn (array $one): array => $this->thrownFrom(...$one)->m, [['route', $globe, 0], ['lens', $lens, 0], ['lens', $lens, 4 * $s], ['lens', $moving, 0], ['lens', $moving, $s], ['lens', $moving, 4 * $s]]);
         $before = $places();
-        $told = $this->arrange(['do' => 'dissolve', 'ids' => [$arm]])->assertCreated()->json();
-        $this->arrange(['do' => 'dissolve', 'ids' => [$plain]])->assertCreated();
+        $told = $this->arrange(['action' => 'dissolve', 'ids' => [$arm]])->assertCreated()->json();
+        $this->arrange(['action' => 'dissolve', 'ids' => [$plain]])->assertCreated();
         self::assertEqualsWithDelta($before, $places(), 1e-5);
         self::assertSame([$this->ids['rig'], $this->ids['rig'], null], [$this->row('route', $globe)['rig'], $this->row('lens', $lens)['rig'], $this->row('lens', $moving)['rig']]);
-        self::assertStringContainsString('Turned keeps its place at each of its keyframes', implode(' ', $told['says'] ?? []));
+        self::assertStringContainsString('Turned keeps its place at each of its keyframes', implode(' ', $told['notes'] ?? []));
         // One Edit each, undone as such.
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
@@ -173,29 +173,29 @@ final class StandingTest extends TestCase
     public function test_a_rig_is_taken_apart_and_what_it_carried_stays(): void
     {
         $before = $this->world($this->ids['camera']);
-        $this->arrange(['do' => 'dissolve', 'ids' => [$this->ids['arm']]])->assertCreated();
+        $this->arrange(['action' => 'dissolve', 'ids' => [$this->ids['arm']]])->assertCreated();
         self::assertSame($this->ids['rig'], $this->row('camera', $this->ids['camera'])['rig']);
         self::assertEqualsWithDelta($before->m, $this->world($this->ids['camera'])->m, 1e-5);
         // Removed by an edit of somebody who does not know better, what it carried is told of and stands in the venue.
         $this->edit(['kind' => 'rig', 'id' => $this->ids['rig'], 'op' => 'delete', 'fields' => []])->assertCreated();
-        $findings = array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show/computed")->json('findings'))), 'sentence');
+        $findings = array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show/computed")->json('findings'))), 'message');
         self::assertContains('Camera was carried by a rig that was removed; it stands in the venue now.', $findings);
     }
 
     public function test_rigs_in_a_ring_and_things_that_are_locked_or_gone_are_refused_and_nothing_is_written(): void
     {
         $this->edit($this->updated('rig', $this->ids['rig'], ['rig' => [null, $this->ids['arm']]]))->assertStatus(422)->assertJsonPath('field', 'parent');
-        $this->arrange(['do' => 'ride', 'ids' => [$this->ids['rig']], 'rig' => $this->ids['arm']])->assertStatus(422);
+        $this->arrange(['action' => 'ride', 'ids' => [$this->ids['rig']], 'rig' => $this->ids['arm']])->assertStatus(422);
         self::assertNull($this->row('rig', $this->ids['rig'])['rig']);
         $this->edit($this->updated('prop', $this->ids['prop'], ['locked' => [false, true]]))->assertCreated();
-        $this->arrange(['do' => 'move', 'ids' => [$this->ids['prop']], 'by' => [1, 0, 0]])->assertStatus(422)->assertJsonPath('detail', 'Crate is locked. Unlock it to move it.');
+        $this->arrange(['action' => 'move', 'ids' => [$this->ids['prop']], 'by' => [1, 0, 0]])->assertStatus(422)->assertJsonPath('detail', 'Crate is locked. Unlock it to move it.');
         foreach ([
-            ['do' => 'move', 'ids' => []], ['do' => 'move', 'ids' => [$this->id()], 'by' => [1, 0, 0]], ['do' => 'move', 'ids' => [$this->ids['face']], 'by' => [1, 0]], ['do' => 'move', 'ids' => [$this->ids['face']], 'by' => [1e9, 0, 0]],
-            ['do' => 'fly', 'ids' => [$this->ids['face']]], ['do' => 'turn', 'ids' => [$this->ids['face']], 'axis' => 'w', 'degrees' => 4], ['do' => 'turn', 'ids' => [$this->ids['face']], 'axis' => 'x', 'degrees' => 'much'],
-            ['do' => 'line', 'ids' => [$this->ids['face']], 'count' => 1, 'step' => [1, 0, 0]], ['do' => 'line', 'ids' => [$this->ids['face']], 'count' => 9999, 'step' => [1, 0, 0]], ['do' => 'distribute', 'ids' => [$this->ids['face']], 'axis' => 'x'],
-            ['do' => 'align', 'ids' => [$this->ids['face']], 'axis' => 'x', 'to' => 'elsewhere'], ['do' => 'ride', 'ids' => [$this->ids['face']], 'rig' => $this->ids['face']], ['do' => 'dissolve', 'ids' => [$this->ids['face']]],
-            ['do' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['wall']], ['do' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'somehow'], ['do' => 'fill', 'ids' => [$this->ids['prop']], 'surface' => $this->ids['face']],
-            ['do' => 'mirror', 'ids' => [$this->ids['face']], 'axis' => 'y'], ['do' => 'apply', 'variant' => 'none'], ['do' => 'aim', 'ids' => [$this->ids['projector']], 'surface' => 'none'], ['do' => ['move']], ['ids' => 'all', 'do' => 'move'],
+            ['action' => 'move', 'ids' => []], ['action' => 'move', 'ids' => [$this->id()], 'by' => [1, 0, 0]], ['action' => 'move', 'ids' => [$this->ids['face']], 'by' => [1, 0]], ['action' => 'move', 'ids' => [$this->ids['face']], 'by' => [1e9, 0, 0]],
+            ['action' => 'fly', 'ids' => [$this->ids['face']]], ['action' => 'turn', 'ids' => [$this->ids['face']], 'axis' => 'w', 'degrees' => 4], ['action' => 'turn', 'ids' => [$this->ids['face']], 'axis' => 'x', 'degrees' => 'much'],
+            ['action' => 'line', 'ids' => [$this->ids['face']], 'count' => 1, 'step' => [1, 0, 0]], ['action' => 'line', 'ids' => [$this->ids['face']], 'count' => 9999, 'step' => [1, 0, 0]], ['action' => 'distribute', 'ids' => [$this->ids['face']], 'axis' => 'x'],
+            ['action' => 'align', 'ids' => [$this->ids['face']], 'axis' => 'x', 'to' => 'elsewhere'], ['action' => 'ride', 'ids' => [$this->ids['face']], 'rig' => $this->ids['face']], ['action' => 'dissolve', 'ids' => [$this->ids['face']]],
+            ['action' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['wall']], ['action' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'somehow'], ['action' => 'fill', 'ids' => [$this->ids['prop']], 'surface' => $this->ids['face']],
+            ['action' => 'mirror', 'ids' => [$this->ids['face']], 'axis' => 'y'], ['action' => 'apply', 'variant' => 'none'], ['action' => 'aim', 'ids' => [$this->ids['projector']], 'surface' => 'none'], ['action' => ['move']], ['ids' => 'all', 'action' => 'move'],
         ] as $order) {
             $this->arrange($order)->assertStatus(422);
         }
@@ -204,28 +204,28 @@ final class StandingTest extends TestCase
 
     public function test_things_are_lined_up_by_their_outer_edges(): void
     {
-        $this->arrange(['do' => 'align', 'ids' => [$this->ids['face'], $this->ids['prop']], 'axis' => 'x', 'to' => 'min'])->assertCreated();
+        $this->arrange(['action' => 'align', 'ids' => [$this->ids['face'], $this->ids['prop']], 'axis' => 'x', 'to' => 'min'])->assertCreated();
         // The face reaches from -2.5 m; the crate is 2 m wide.
         self::assertEqualsWithDelta(-1.5, $this->row('prop', $this->ids['prop'])['position'][0], 1e-6);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
-        $this->arrange(['do' => 'distribute', 'ids' => [$this->ids['face'], $this->ids['prop'], $this->ids['seat']], 'axis' => 'x'])->assertCreated();
+        $this->arrange(['action' => 'distribute', 'ids' => [$this->ids['face'], $this->ids['prop'], $this->ids['seat']], 'axis' => 'x'])->assertCreated();
         // From -2.5 to 21 m, 7 m are taken: 8.25 m of gap; the seat has no width.
         self::assertEqualsWithDelta(10.75, $this->row('seat', $this->ids['seat'])['position'][0], 1e-6);
     }
 
     public function test_copies_have_names_of_their_own_and_a_rig_brings_what_rides_on_it(): void
     {
-        $made = $this->arrange(['do' => 'line', 'ids' => [$this->ids['rig']], 'count' => 3, 'step' => [0, 0, 4]])->assertCreated()->json('changes');
+        $made = $this->arrange(['action' => 'line', 'ids' => [$this->ids['rig']], 'count' => 3, 'step' => [0, 0, 4]])->assertCreated()->json('changes');
         self::assertSame(['Tower 2', 'Arm 2', 'Camera 2', 'Tower 3', 'Arm 3', 'Camera 3'], array_map(static fn (array $c): string => $c['fields']['name']['after'], $made));
         self::assertEqualsWithDelta([8, 5, 8], $this->world($made[5]['id'])->origin()->toArray(), 1e-5);
-        $ring = $this->arrange(['do' => 'arc', 'ids' => [$this->ids['prop']], 'count' => 4, 'degrees' => 360, 'about' => [0, 0, 0]])->assertCreated()->json('changes');
+        $ring = $this->arrange(['action' => 'arc', 'ids' => [$this->ids['prop']], 'count' => 4, 'degrees' => 360, 'about' => [0, 0, 0]])->assertCreated()->json('changes');
         self::assertCount(3, $ring);
         self::assertEqualsWithDelta([-20, 0, 0], $ring[1]['fields']['position']['after'], 1e-6);
-        $image = $this->arrange(['do' => 'mirror', 'ids' => [$this->ids['wall']], 'axis' => 'x', 'copy' => true])->assertCreated()->json('changes.0.fields');
+        $image = $this->arrange(['action' => 'mirror', 'ids' => [$this->ids['wall']], 'axis' => 'x', 'copy' => true])->assertCreated()->json('changes.0.fields');
         self::assertEqualsWithDelta([8, 0, 0], $image['position']['after'], 1e-6);
         self::assertSame([[null, $this->ids['panel'], $this->ids['panel']]], $image['cells']['after']);
         self::assertSame([0, 5], $image['seams']['after']);
-        $double = $this->arrange(['do' => 'duplicate', 'ids' => [$this->ids['face']]])->assertCreated();
+        $double = $this->arrange(['action' => 'duplicate', 'ids' => [$this->ids['face']]])->assertCreated();
         self::assertSame('Face 2', $double->json('changes.0.fields.name.after'));
         self::assertSame('Duplicate Face', $double->json('history.undo'));
     }
@@ -246,11 +246,11 @@ final class StandingTest extends TestCase
             return [$at->x, $at->y, $at->z, $front->x, $front->y, $front->z];
         };
         $before = array_map(fn (string $name): array => $mirrored($this->world($this->ids[$name])), ['rig', 'camera', 'wall']);
-        $this->arrange(['do' => 'mirror', 'ids' => [$this->ids['rig']], 'axis' => 'x', 'at' => 0])->assertCreated();
+        $this->arrange(['action' => 'mirror', 'ids' => [$this->ids['rig']], 'axis' => 'x', 'at' => 0])->assertCreated();
         self::assertEqualsWithDelta($before, array_map(fn (string $name): array => $plain($this->world($this->ids[$name])), ['rig', 'camera', 'wall']), 1e-5);
         self::assertSame([[null, $this->ids['panel'], $this->ids['panel']]], $this->row('surface', $this->ids['wall'])['cells']);
         // A copy across the stage's depth keeps left and right.
-        $copies = $this->arrange(['do' => 'mirror', 'ids' => [$this->ids['rig']], 'axis' => 'z', 'at' => 2, 'copy' => true])->assertCreated()->json('changes');
+        $copies = $this->arrange(['action' => 'mirror', 'ids' => [$this->ids['rig']], 'axis' => 'z', 'at' => 2, 'copy' => true])->assertCreated()->json('changes');
         $wall = self::one($copies, 'kind', 'surface');
         $here = $this->world($this->ids['wall'])->origin();
         self::assertEqualsWithDelta([$here->x, $here->y, 4 - $here->z], $this->world($wall['id'])->origin()->toArray(), 1e-5);
@@ -295,7 +295,7 @@ final class StandingTest extends TestCase
         self::assertSame($light['milliseconds'], $this->ask('GET', "shows/$this->show/light")->json('milliseconds'));
         $this->edit($this->updated('surface', $this->ids['face'], ['hidden' => [false, true]]))->assertCreated();
         self::assertSame($light['key'], $this->ask('GET', "shows/$this->show/light")->json('key'));
-        $this->arrange(['do' => 'move', 'ids' => [$this->ids['prop']], 'by' => [-20, 0, 5]])->assertCreated();
+        $this->arrange(['action' => 'move', 'ids' => [$this->ids['prop']], 'by' => [-20, 0, 5]])->assertCreated();
         $shadowed = $this->ask('GET', "shows/$this->show/light")->json();
         self::assertNotSame($light['key'], $shadowed['key']);
         self::assertGreaterThan(0.2, $shadowed['faces'][0]['figures']['none']);
@@ -321,31 +321,31 @@ final class StandingTest extends TestCase
 
     public function test_a_projector_fills_a_face_or_says_what_it_lacks(): void
     {
-        $this->arrange(['do' => 'move', 'ids' => [$this->ids['projector']], 'by' => [0.5, 1, 1]])->assertCreated();
-        $this->arrange(['do' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'square'])->assertCreated()->assertJsonPath('says', []);
+        $this->arrange(['action' => 'move', 'ids' => [$this->ids['projector']], 'by' => [0.5, 1, 1]])->assertCreated();
+        $this->arrange(['action' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'square'])->assertCreated()->assertJsonPath('notes', []);
         $lens = $this->row('projector', $this->ids['projector'])['lens'];
         self::assertEqualsWithDelta([2.2, -0.1, -0.32], [$lens['throw'], $lens['shiftX'], $lens['shiftY']], 1e-5);
         self::assertEqualsWithDelta(1.0, $this->ask('GET', "shows/$this->show/light")->json('faces.0.figures.one'), 1e-9);
-        $this->arrange(['do' => 'move', 'ids' => [$this->ids['projector']], 'by' => [0, 0, 9]])->assertCreated();
-        $says = $this->arrange(['do' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'aimed'])->assertCreated()->json('says');
+        $this->arrange(['action' => 'move', 'ids' => [$this->ids['projector']], 'by' => [0, 0, 9]])->assertCreated();
+        $says = $this->arrange(['action' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'aimed'])->assertCreated()->json('notes');
         self::assertStringContainsString('the lens has 2.40 at most', $says[0]);
-        $this->arrange(['do' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'lens'])->assertCreated()->assertJsonPath('says', []);
+        $this->arrange(['action' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['face'], 'how' => 'lens'])->assertCreated()->assertJsonPath('notes', []);
         self::assertEqualsWithDelta([0, 0, 12], $this->row('projector', $this->ids['projector'])['position'], 1e-4);
-        $this->arrange(['do' => 'aim', 'ids' => [$this->ids['projector']], 'point' => [4, 4, 8]])->assertCreated();
+        $this->arrange(['action' => 'aim', 'ids' => [$this->ids['projector']], 'point' => [4, 4, 8]])->assertCreated();
         $looks = $this->world($this->ids['projector'])->direction(Vec3::of(0, 0, -1));
         self::assertEqualsWithDelta(Vec3::of(4, 4, -4)->unit()->toArray(), $looks->toArray(), 1e-6);
     }
 
     public function test_placements_are_kept_compared_and_taken_again(): void
     {
-        $this->arrange(['do' => 'keep', 'name' => 'One, straight on'])->assertCreated();
+        $this->arrange(['action' => 'keep', 'name' => 'One, straight on'])->assertCreated();
         $second = $this->id();
         $this->edit($this->created('projector', $second, ['name' => 'Other', 'position' => [0, 0, 8], 'lumens' => 5000, 'aims' => [$this->ids['face']], 'lens' => ['throw' => 2]]))->assertCreated();
         $variants = $this->ask('GET', "shows/$this->show/variants")->assertOk()->json('variants');
         self::assertSame([['Current', 2], ['One, straight on', 1]], array_map(static fn (array $v): array => [$v['name'], $v['sum']['projectors']], $variants));
         self::assertEqualsWithDelta([15_000, 10_000], array_column(array_column($variants, 'sum'), 'lumens'), 1e-9);
         self::assertGreaterThan($variants[1]['sum']['luxMean'], $variants[0]['sum']['luxMean']);
-        $this->arrange(['do' => 'apply', 'variant' => $variants[1]['id']])->assertCreated();
+        $this->arrange(['action' => 'apply', 'variant' => $variants[1]['id']])->assertCreated();
         self::assertSame(['Beam'], array_column($this->ask('GET', "shows/$this->show")->json('rows.projector'), 'name'));
         self::assertEqualsWithDelta(640, $this->ask('GET', "shows/$this->show/light")->json('faces.0.figures.luxMean'), 1e-3);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
@@ -435,7 +435,7 @@ final class StandingTest extends TestCase
         $hash = (string) $this->sendModel("v 0 0 0\nf 1 2 3\n")->assertOk()->json('hash');
         $this->work();
         $file = StoredFile::query()->findOrFail($hash);
-        self::assertSame(['failed', 'Line 2 names vertex "2", which is not there.'], [$file->state, $file->sentence]);
+        self::assertSame(['failed', 'Line 2 names vertex "2", which is not there.'], [$file->state, $file->message]);
         $id = $this->id();
         $this->edit($this->created('surface', $id, ['name' => 'Model', 'kind' => 'model', 'model' => $hash]))->assertCreated();
         $this->ask('GET', "shows/$this->show/light")->assertOk();

@@ -12,6 +12,7 @@ use App\Media\MediaStore;
 use App\Models\Show;
 use App\Models\Task;
 use App\Paper\Import;
+use App\Support\FileLock;
 use Illuminate\Support\Facades\DB;
 use Symfony\Component\Process\Process;
 use Tests\TestCase;
@@ -164,6 +165,9 @@ final class TaskTest extends TestCase
     public function test_the_process_that_makes_a_file_ends_when_nobody_wants_it_any_more(): void
     {
         $id = (string) $this->ask('GET', "shows/$this->show/venue.obj", null, ['Prefer' => 'respond-async'])->json('id');
+        // As if another were at the same file, so that it takes as long as this wants.
+        is_dir("$this->data/answers/$this->show") || mkdir("$this->data/answers/$this->show", 0700, true);
+        $busy = FileLock::wait("$this->data/answers/$this->show/".Task::query()->findOrFail($id)->key.'.lock');
         $at = fn (): string => trim((string) shell_exec("pgrep -f 'kite:answe[r] $id'"));
         $seen = '';
         // Not wanted as soon as its process runs.
@@ -179,6 +183,7 @@ final class TaskTest extends TestCase
             self::assertNotSame('', $seen);
             self::assertSame('', $at());
         }
+        $busy?->release();
         self::assertSame([], glob("$this->data/answers/*/*[0-9a-f]"));
     }
 }

@@ -105,7 +105,7 @@ final class UploadTest extends TestCase
         $bytes = $this->video();
         $first = $this->send('tide.mp4', $bytes)->assertOk();
         $again = $this->send('copy of tide.mp4', $bytes)->assertOk()->assertJsonPath('known', true);
-        self::assertSame([$first->json('media'), 'copy of tide.mp4 is here already, as tide.mp4.'], [$again->json('media'), $again->json('sentence')]);
+        self::assertSame([$first->json('media'), 'copy of tide.mp4 is here already, as tide.mp4.'], [$again->json('media'), $again->json('message')]);
         self::assertCount(1, $this->ask('GET', "shows/$this->show")->json('rows.media'));
     }
 
@@ -126,9 +126,9 @@ final class UploadTest extends TestCase
         $this->work();
         $row = $this->ask('GET', "shows/$this->show")->json('rows.media.0');
         self::assertSame('failed', $row['state']);
-        self::assertMatchesRegularExpression('/^cut2\.mp4 (is incomplete: it says that it lasts 2\.0 s|could not be decoded)/', $row['sentence']);
+        self::assertMatchesRegularExpression('/^cut2\.mp4 (is incomplete: it says that it lasts 2\.0 s|could not be decoded)/', $row['message']);
         self::assertSame([], array_merge(glob("$this->data/media/forms/*") ?: [], glob("$this->data/media/thumbnails/*") ?: []));
-        self::assertContains($row['sentence'] === null ? '' : 'cut2.mp4 could not be made ready.', array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), 'sentence'));
+        self::assertContains($row['message'] === null ? '' : 'cut2.mp4 could not be made ready.', array_column(array_merge(...array_values($this->ask('GET', "shows/$this->show")->json('computed.findings'))), 'message'));
     }
 
     public function test_an_empty_file_a_giant_and_a_full_disk_are_refused_before_anything_is_stored(): void
@@ -318,7 +318,7 @@ final class UploadTest extends TestCase
         $hash = $this->send($name, (string) file_get_contents($path))->assertOk()->json('hash');
         $this->work();
         $file = StoredFile::query()->findOrFail($hash);
-        self::assertSame(['ready', $kind], [$file->state, $file->facts['kind'] ?? ''], (string) $file->sentence);
+        self::assertSame(['ready', $kind], [$file->state, $file->facts['kind'] ?? ''], (string) $file->message);
         self::assertSame([64, 64, $kind === 'video' ? 25 : 0], [$file->facts['width'] ?? 0, $file->facts['height'] ?? 0, $kind === 'video' ? $file->form['frames'] ?? 0 : 0]);
         $form = glob("$this->data/media/forms/$hash.{mp4,png}", GLOB_BRACE) ?: [];
         $rgb = (new Process(['ffmpeg', '-v', 'error', '-i', $form[0], '-frames:v', '1', '-vf', 'scale=in_color_matrix=bt709:flags=accurate_rnd+full_chroma_int', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']))->mustRun()->getOutput();
@@ -351,7 +351,7 @@ final class UploadTest extends TestCase
         $hash = $this->send('alpha.mov', (string) file_get_contents($path))->json('hash');
         $this->work();
         $file = StoredFile::query()->findOrFail($hash);
-        self::assertSame([true, 64, 64], [$file->form['matte'] ?? null, $file->form['width'] ?? 0, $file->form['height'] ?? 0], (string) $file->sentence);
+        self::assertSame([true, 64, 64], [$file->form['matte'] ?? null, $file->form['width'] ?? 0, $file->form['height'] ?? 0], (string) $file->message);
         $grey = (new Process(['ffmpeg', '-v', 'error', '-i', "$this->data/media/forms/$hash.mp4", '-frames:v', '1', '-vf', 'scale=out_range=pc,format=gray,crop=1:1:32:48', '-f', 'rawvideo', '-']))->mustRun()->getOutput();
         self::assertEqualsWithDelta(128, ord($grey), 3);
     }
@@ -400,10 +400,10 @@ final class UploadTest extends TestCase
         array_map(unlink(...), [...(glob("$this->data/media/originals/*") ?: []), ...(glob("$this->data/media/forms/*") ?: [])]);
         $show = fn (): array => (array) $this->ask('GET', "shows/$this->show")->json();
         self::assertSame('missing', $show()['rows']['media'][0]['state']);
-        self::assertSame('The file of tide.mp4 is missing.', $show()['computed']['findings']["media {$sent['media']}"][0]['sentence']);
+        self::assertSame('The file of tide.mp4 is missing.', $show()['computed']['findings']["media {$sent['media']}"][0]['message']);
         // Found again under another name, it is known by its content.
         $again = $this->send('old disk/tide copy.mp4', $bytes)->assertOk()->json();
-        self::assertSame([$sent['media'], true, 'tide copy.mp4 is here already, as tide.mp4.'], [$again['media'], $again['known'], $again['sentence']]);
+        self::assertSame([$sent['media'], true, 'tide copy.mp4 is here already, as tide.mp4.'], [$again['media'], $again['known'], $again['message']]);
         $this->work();
         self::assertSame(['ready', 1], [$show()['rows']['media'][0]['state'], count($show()['rows']['media'])]);
         self::assertArrayNotHasKey("media {$sent['media']}", $show()['computed']['findings']);
@@ -413,7 +413,7 @@ final class UploadTest extends TestCase
     {
         $first = $this->send('tide.mp4', $this->video())->assertOk()->json();
         $second = $this->send('tide.mp4', $this->video('-vf', 'scale=60:60,setsar=1', '-t', '1'))->assertOk()->assertJsonPath('known', false)->json();
-        self::assertStringContainsString('can be its new version', $second['sentence']);
+        self::assertStringContainsString('can be its new version', $second['message']);
         $this->work();
         [$line, $layer, $clip] = [$this->id(), $this->id(), $this->id()];
         $this->ask('POST', "shows/$this->show/edits", ['name' => 'Use', 'changes' => [
@@ -513,7 +513,7 @@ final class UploadTest extends TestCase
         config(['kite.keep_free' => (int) disk_free_space($this->data) - 20_000]);
         $this->work();
         $file = StoredFile::query()->findOrFail($hash);
-        self::assertSame(['failed', 'The disk is too full to convert tide.mp4. Free some space, then try again.'], [$file->state, $file->sentence]);
+        self::assertSame(['failed', 'The disk is too full to convert tide.mp4. Free some space, then try again.'], [$file->state, $file->message]);
         self::assertSame([], glob("$this->data/media/forms/*"));
         config(['kite.keep_free' => 0, 'kite.convert_memory' => 30_000_000]);
         $this->ask('POST', "files/$hash/retry")->assertOk();
@@ -587,7 +587,7 @@ final class UploadTest extends TestCase
         DB::table('jobs')->update(['attempts' => 3]);
         $this->work();
         $file = StoredFile::query()->findOrFail($hash);
-        self::assertSame(['failed', 'tide.mp4 could not be made ready: the worker ended 3 times while it was at it. It may need more memory than there is.'], [$file->state, $file->sentence]);
+        self::assertSame(['failed', 'tide.mp4 could not be made ready: the worker ended 3 times while it was at it. It may need more memory than there is.'], [$file->state, $file->message]);
     }
 
     public function test_the_sweep_takes_what_nothing_names_and_only_that(): void

@@ -38,12 +38,12 @@ final readonly class CueController
         $told = 'cue '.($document->show->programme->cues[$named]->number ?? '');
         $made = null;
         $release = [];
-        switch ($body->text('do')) {
+        switch ($body->text('action')) {
             case 'record':
-                $grasp = $body->text('grasp', 'chosen');
-                $values = $grasp === 'everything' ? $this->values($show, ['*']) : $this->chosen($show, $body);
-                [$changes, $made] = $cues->record($values, ['grasp' => $grasp] + $this->fields($body));
-                $release = $body->flag('letGo') ? array_keys($values) : [];
+                $scope = $body->text('scope', 'chosen');
+                $values = $scope === 'everything' ? $this->values($show, ['*']) : $this->chosen($show, $body);
+                [$changes, $made] = $cues->record($values, ['scope' => $scope] + $this->fields($body));
+                $release = $body->flag('discard') ? array_keys($values) : [];
                 $name = 'Record a cue';
                 break;
             case 'update':
@@ -52,7 +52,7 @@ final readonly class CueController
             case 'merge':
                 $values = $this->chosen($show, $body);
                 [$name, $changes] = ["Merge into $told", $cues->merge($named, $values)];
-                $release = $body->flag('letGo') ? array_keys($values) : [];
+                $release = $body->flag('discard') ? array_keys($values) : [];
                 break;
             case 'trim':
                 [$name, $changes] = ["Trim $told", $cues->trim($named, $body->texts('addresses', Cue::MAX_VALUES))];
@@ -61,7 +61,7 @@ final readonly class CueController
                 [$name, $changes] = ['Renumber the cue list', $cues->renumber($body->number('first', 1), $body->number('step', 1))];
                 break;
             default:
-                throw Problem::refused('do', 'There is no order of this name; there are record, update, merge, trim and renumber.');
+                throw Problem::refused('action', 'There is no order of this name; there are record, update, merge, trim and renumber.');
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
         if ($release !== []) {

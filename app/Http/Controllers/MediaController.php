@@ -97,7 +97,7 @@ final readonly class MediaController
         if (! in_array($file->state, ['failed', 'cancelled', 'ready'], true) || $file->isInput()) {
             throw new Problem(422, "$file->name is $file->state; there is nothing to try again.");
         }
-        $file->update(['state' => 'waiting', 'progress' => 0, 'sentence' => null]);
+        $file->update(['state' => 'waiting', 'progress' => 0, 'message' => null]);
         MakeReady::dispatch($hash);
 
         return $this->file($file);
@@ -170,13 +170,13 @@ final readonly class MediaController
     {
         $store = MediaStore::ofConfig();
         $database = (string) config('database.connections.sqlite.database');
-        $working = StoredFile::query()->whereIn('state', ['working', 'waiting', 'failed'])->orderByRaw("state = 'working' desc, state = 'waiting' desc")->orderBy('updated_at')->limit(200)->get(['hash', 'name', 'state', 'progress', 'sentence', 'bytes']);
+        $working = StoredFile::query()->whereIn('state', ['working', 'waiting', 'failed'])->orderByRaw("state = 'working' desc, state = 'waiting' desc")->orderBy('updated_at')->limit(200)->get(['hash', 'name', 'state', 'progress', 'message', 'bytes']);
 
         return new JsonResponse([
             'path' => $store->path(), 'free' => $store->free(), 'keepFree' => (int) config('kite.keep_free'), 'folders' => $store->sizes(),
             'database' => ['path' => $database, 'bytes' => (int) @filesize($database) + (int) @filesize("$database-wal")],
             'waiting' => StoredFile::query()->whereIn('state', ['waiting', 'working'])->count(),
-            'jobs' => $working->map(static fn (StoredFile $file): array => ['hash' => $file->hash, 'name' => $file->name, 'state' => $file->state, 'progress' => $file->progress, 'sentence' => $file->sentence, 'bytes' => $file->bytes])->all(),
+            'jobs' => $working->map(static fn (StoredFile $file): array => ['hash' => $file->hash, 'name' => $file->name, 'state' => $file->state, 'progress' => $file->progress, 'message' => $file->message, 'bytes' => $file->bytes])->all(),
         ]);
     }
 

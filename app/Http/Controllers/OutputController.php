@@ -69,7 +69,7 @@ final readonly class OutputController
         $on = $core->delivery->outputs[$text('output', '')]->name ?? 'an output';
         $regions = static fn (): array => $body->texts('regions', self::MAX_REGIONS);
         [$made, $more] = [null, []];
-        switch ($text('do')) {
+        switch ($text('action')) {
             case 'put':
                 [$changes, $made] = $editing->put($text('output'), $body->texts('surfaces', self::MAX_REGIONS));
                 $name = "Put on $on";
@@ -77,7 +77,7 @@ final readonly class OutputController
             case 'pack':
                 $step = $body->has('step') ? $body->whole('step', 1, 4096) : null;
                 [$changes, $packed] = $editing->pack($body->texts('outputs', 200), $body->flag('turns'), $body->whole('guard', 0, 1000, 0), $step === null ? null : [$step, $step]);
-                [$name, $more] = ['Pack regions', ['packed' => ['used' => (object) $packed['used'], 'left' => $packed['left']]]];
+                [$name, $more] = ['Pack regions', ['packed' => ['used' => (object) $packed['used'], 'unplaced' => $packed['unplaced']]]];
                 break;
             case 'split':
                 [$name, $changes] = ["Split $on", $editing->split($text('output'), $body->whole('columns', 1, 8), $body->whole('rows', 1, 8))];
@@ -128,7 +128,7 @@ final readonly class OutputController
                 $name = 'Match projectors';
                 break;
             default:
-                throw Problem::refused('do', 'There is no order of this name; there are '.implode(', ', OutputEditing::ORDERS).'.');
+                throw Problem::refused('action', 'There is no order of this name; there are '.implode(', ', OutputEditing::ORDERS).'.');
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
 

@@ -37,7 +37,7 @@ final readonly class ReachController
         $called = $route === null || $route->name === '' ? 'a route' : $route->name;
         $surfaces = static fn (): array => $body->texts('surfaces', Route::MAX_SURFACES);
         $made = null;
-        switch ($text('do')) {
+        switch ($text('action')) {
             case 'name':
                 [$changes, $made] = $routing->name($text('name'), self::reach($text('reach', 'skin')), $body->has('surfaces') ? $surfaces() : [], $body->has('layer') ? $text('layer') : null);
                 $name = 'Name the route '.$text('name');
@@ -68,7 +68,7 @@ final readonly class ReachController
                 [$name, $changes] = ['Copy '.($core->venue->cameras[$text('camera')]->name ?? 'a camera'), $routing->copyCamera($text('lens'), $text('camera'))];
                 break;
             default:
-                throw Problem::refused('do', 'There is no order of this name; there are '.implode(', ', self::ORDERS).'.');
+                throw Problem::refused('action', 'There is no order of this name; there are '.implode(', ', self::ORDERS).'.');
         }
 
         return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made));

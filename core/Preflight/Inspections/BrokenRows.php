@@ -16,7 +16,7 @@ final readonly class BrokenRows implements Inspection
     public function inspect(Show $show, Memo $memo): iterable
     {
         foreach ($show->broken as $broken) {
-            yield Finding::fault($broken->kind === 'layer' ? 'routes' : Schema::view($broken->kind), $broken->kind, $broken->id, $broken->sentence);
+            yield Finding::fault($broken->kind === 'layer' ? 'routes' : Schema::view($broken->kind), $broken->kind, $broken->id, $broken->message);
         }
     }
 }

@@ -8,8 +8,8 @@ use Core\Cues\ClockTime;
 use Core\Cues\Cue;
 use Core\Cues\CueValue;
 use Core\Cues\FadeCurve;
-use Core\Cues\Grasp;
 use Core\Cues\OnStop;
+use Core\Cues\Scope;
 use Core\Cues\Trigger;
 use Core\Show\Kind;
 use Core\Show\Schema;
@@ -47,7 +47,7 @@ final readonly class CueKind implements Kind
     {
         return [
             'timeline' => ['id?', null], 'time' => ['integer?', null], 'number' => ['string'], 'name' => ['string'], 'note' => ['string', ''], 'holds' => ['boolean', false], 'colour' => ['string', ''],
-            'grasp' => ['string', 'chosen'], 'held' => ['held', []], 'fade' => ['integer', 0], 'delay' => ['integer', 0], 'curve' => ['string', 'linear'], 'onStop' => ['string', 'returns'],
+            'scope' => ['string', 'chosen'], 'held' => ['held', []], 'fade' => ['integer', 0], 'delay' => ['integer', 0], 'curve' => ['string', 'linear'], 'onStop' => ['string', 'returns'],
             'loop' => ['integer', 0], 'rate' => ['number', 1], 'bpm' => ['number', 0], 'group' => ['id?', null], 'trigger' => ['string', 'go'], 'wait' => ['integer', 0], 'clock' => ['string', ''],
             'starts' => ['id?', null], 'listed' => ['boolean', true], 'page' => ['id?', null], 'row' => ['integer', 0], 'column' => ['integer', 0],
         ];
@@ -72,7 +72,7 @@ final readonly class CueKind implements Kind
         return new Cue(
             (string) ($row['id'] ?? ''), Check::name('number', (string) $row['number']), Check::name('name', (string) $row['name']), (string) ($row['note'] ?? ''),
             isset($row['timeline']) ? (string) $row['timeline'] : null, $time !== null && isset($row['timeline']) ? $time : null, (bool) ($row['holds'] ?? false),
-            self::choice(Grasp::class, 'grasp', $row, 'chosen'), self::values($row['held'] ?? []), $length('fade'), $length('delay'), self::choice(FadeCurve::class, 'curve', $row, 'linear'), self::choice(OnStop::class, 'onStop', $row, 'returns'),
+            self::choice(Scope::class, 'scope', $row, 'chosen'), self::values($row['held'] ?? []), $length('fade'), $length('delay'), self::choice(FadeCurve::class, 'curve', $row, 'linear'), self::choice(OnStop::class, 'onStop', $row, 'returns'),
             $length('loop'), Check::number('rate', (float) ($row['rate'] ?? 1), 0.01, 100) * $beats, isset($row['group']) ? (string) $row['group'] : null, $trigger, $length('wait'), $clock === '' ? null : ClockTime::parse($clock),
             isset($row['starts']) ? (string) $row['starts'] : null, (bool) ($row['listed'] ?? true),
         );

@@ -49,7 +49,7 @@ final readonly class LayerKind implements Kind
             Property::switch('solo', 'Solo'),
             Property::factor('volume', 'Volume', 0, 4),
             Property::reference('route', 'Route over time', 'route'),
-            Property::reference('source', 'Media by hand', 'media'),
+            Property::reference('source', 'Manual media', 'media'),
             Property::choice('mirror', 'Mirror', ['none', 'across', 'down', 'both']),
             Property::portion('cropLeft', 'Crop left', 0, 1),
             Property::portion('cropRight', 'Crop right', 0, 1),

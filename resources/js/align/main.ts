@@ -34,7 +34,7 @@ async function load() {
 
 function mark() {
   const on = output();
-  if (on !== undefined && live.ticket !== '') void live.command({ do: 'mark', output: on, cross: here(), shapes: [] }).catch(() => undefined);
+  if (on !== undefined && live.ticket !== '') void live.command({ action: 'mark', output: on, cross: here(), shapes: [] }).catch(() => undefined);
 }
 
 let sending = Promise.resolve();
@@ -46,7 +46,7 @@ function move(dx: number, dy: number) {
   draw();
   mark();
   sending = sending
-    .then(() => post('outputs', { do: 'found', region: of.id, to: { x: to[0], y: to[1] } }))
+    .then(() => post('outputs', { action: 'found', region: of.id, to: { x: to[0], y: to[1] } }))
     .then(async () => {
       if (pending !== to) return;
       await load();

@@ -46,7 +46,7 @@ export const properties = {
     { name: 'solo', label: 'Solo', type: 'switch', min: 0, max: 1, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['Solo'], held: true },
     { name: 'volume', label: 'Volume', type: 'number', min: 0, max: 4, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Volume'], held: true },
     { name: 'route', label: 'Route over time', type: 'reference', min: 0, max: 35184372088832, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['route'], slots: ['Route over time'], held: true },
-    { name: 'source', label: 'Media by hand', type: 'reference', min: 0, max: 35184372088832, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['media'], slots: ['Media by hand'], held: true },
+    { name: 'source', label: 'Manual media', type: 'reference', min: 0, max: 35184372088832, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['media'], slots: ['Manual media'], held: true },
     { name: 'mirror', label: 'Mirror', type: 'choice', min: 0, max: 3, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['none', 'across', 'down', 'both'], slots: ['Mirror'], held: true },
     { name: 'cropLeft', label: 'Crop left', type: 'number', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Crop left'], held: true },
     { name: 'cropRight', label: 'Crop right', type: 'number', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Crop right'], held: true },

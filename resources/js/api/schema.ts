@@ -874,7 +874,7 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
-                        do: string;
+                        action: string;
                         ids?: string[];
                         by?: number[];
                         axis?: string;
@@ -902,7 +902,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            says: string[];
+                            notes: string[];
                         };
                     };
                 };
@@ -2026,7 +2026,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Records a cue of what is on (`grasp`: everything that is seen, or chosen values: the addresses given, else all that are loose), updates what a cue holds to what it is now, merges values into it, trims values from it, or numbers the list anew; as one edit */
+        /** Records a cue of what is on (`scope`: everything that is seen, or chosen values: the addresses given, else all that are loose), updates what a cue holds to what it is now, merges values into it, trims values from it, or numbers the list anew; as one edit */
         post: {
             parameters: {
                 query?: never;
@@ -2040,12 +2040,12 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "record" | "update" | "merge" | "trim" | "renumber";
+                        action: "record" | "update" | "merge" | "trim" | "renumber";
                         cue?: string;
                         /** @enum {string} */
-                        grasp?: "chosen" | "everything";
+                        scope?: "chosen" | "everything";
                         addresses?: string[];
-                        letGo?: boolean;
+                        discard?: boolean;
                         number?: string;
                         name?: string;
                         note?: string;
@@ -2070,7 +2070,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -2206,7 +2206,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -2294,7 +2294,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -2447,7 +2447,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Names routes, lets layers take them, changes their reach, surfaces, pane, shares, fittings and lenses, as one edit; `made` is the id of what is new */
+        /** Names routes, lets layers take them, changes their reach, surfaces, pane, shares, fittings and lenses, as one edit; `createdId` is the id of what is new */
         post: {
             parameters: {
                 query?: never;
@@ -2461,7 +2461,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "name" | "take" | "reach" | "surfaces" | "lay" | "pane" | "fit" | "addLens" | "copyCamera";
+                        action: "name" | "take" | "reach" | "surfaces" | "lay" | "pane" | "fit" | "addLens" | "copyCamera";
                         route?: string;
                         name?: string;
                         /** @enum {string} */
@@ -2488,7 +2488,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -2520,7 +2520,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Puts surfaces on outputs, packs regions, splits outputs, fits, pins, bends, moves, copies and resets regions, and matches projectors, as one edit; `made` is the id of what is new */
+        /** Puts surfaces on outputs, packs regions, splits outputs, fits, pins, bends, moves, copies and resets regions, and matches projectors, as one edit; `createdId` is the id of what is new */
         post: {
             parameters: {
                 query?: never;
@@ -2534,7 +2534,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console";
+                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console";
                         personality?: string;
                         layers?: string[];
                         protocol?: string;
@@ -2600,12 +2600,12 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                             packed?: {
                                 used: {
                                     [key: string]: number;
                                 };
-                                left: string[];
+                                unplaced: string[];
                             };
                             matched?: {
                                 white: number;
@@ -2692,7 +2692,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -3289,7 +3289,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -3514,7 +3514,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Places, moves, trims, slips, cuts, copies and removes clips, with `ripple` what follows too; puts, moves and removes keyframes; brings layers up and down; takes a tempo from taps; as one edit. `made` are the ids of what is new */
+        /** Places, moves, trims, slips, cuts, copies and removes clips, with `ripple` what follows too; puts, moves and removes keyframes; brings layers up and down; takes a tempo from taps; as one edit. `createdId` are the ids of what is new */
         post: {
             parameters: {
                 query?: never;
@@ -3528,7 +3528,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        do: "trim" | "place" | "move" | "slip" | "split" | "paste" | "duplicate" | "remove" | "replace" | "speed" | "key" | "moveKey" | "dropKey" | "moveKeys" | "dropKeys" | "valueKeys" | "shapeKeys" | "pasteKeys" | "raise" | "reorder" | "tempo";
+                        action: "trim" | "place" | "move" | "slip" | "split" | "paste" | "duplicate" | "remove" | "replace" | "speed" | "key" | "moveKey" | "dropKey" | "moveKeys" | "dropKeys" | "valueKeys" | "shapeKeys" | "pasteKeys" | "raise" | "reorder" | "tempo";
                         clip?: string;
                         clips?: string[];
                         edge?: string;
@@ -3569,7 +3569,7 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Done"] & {
-                            made: string | null;
+                            createdId: string | null;
                         };
                     };
                 };
@@ -3749,7 +3749,7 @@ export interface paths {
                             media?: string;
                             hash?: string;
                             known?: boolean;
-                            sentence?: string | null;
+                            message?: string | null;
                         };
                     };
                 };
@@ -4128,7 +4128,7 @@ export interface paths {
                                 name: string;
                                 state: string;
                                 progress: number;
-                                sentence: string | null;
+                                message: string | null;
                                 bytes: number;
                             }[];
                         };
@@ -4642,7 +4642,7 @@ export interface components {
         FileState: {
             state: string;
             progress?: number;
-            sentence?: string | null;
+            message?: string | null;
             facts?: {
                 [key: string]: unknown;
             } | null;
@@ -4682,7 +4682,7 @@ export interface components {
             severity: string;
             kind: string;
             id: string;
-            sentence: string;
+            message: string;
         };
         WallFigures: {
             columns: number;
@@ -4966,7 +4966,7 @@ export interface components {
             kind: string;
             id: string;
             name: string;
-            sentence: string;
+            message: string;
         };
         SurfaceMesh: {
             surface: string;
@@ -5069,7 +5069,7 @@ export interface components {
         };
         Command: {
             /** @enum {string} */
-            do: "play";
+            action: "play";
             /** @description timeline, by id or name */
             timeline?: string | null;
             show?: string;
@@ -5077,7 +5077,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "hold";
+            action: "hold";
             /** @description timeline, by id or name */
             timeline?: string | null;
             show?: string;
@@ -5085,7 +5085,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "stop";
+            action: "stop";
             /** @description timeline, by id or name */
             timeline?: string | null;
             show?: string;
@@ -5093,7 +5093,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "go";
+            action: "go";
             /** @description timeline, by id or name */
             timeline?: string | null;
             show?: string;
@@ -5101,7 +5101,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "jump";
+            action: "jump";
             /** @description time, flicks */
             time?: number;
             /** @description cue */
@@ -5115,7 +5115,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "nudge";
+            action: "nudge";
             /** @description time, flicks */
             by: number;
             /** @description timeline, by id or name */
@@ -5125,7 +5125,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "rate";
+            action: "rate";
             /** @description rate */
             rate: number;
             /** @description timeline, by id or name */
@@ -5135,7 +5135,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "loop";
+            action: "loop";
             /** @description from, flicks */
             from?: number | null;
             /** @description to, flicks */
@@ -5147,7 +5147,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "off";
+            action: "off";
             /** @description timeline, by id or name */
             timeline?: string | null;
             /** @description fade, flicks */
@@ -5157,7 +5157,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "clock";
+            action: "clock";
             /** @description name of the clock */
             source: string;
             /** @description reading, flicks */
@@ -5167,7 +5167,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "fire";
+            action: "fire";
             /** @description cue */
             cue: string;
             show?: string;
@@ -5175,7 +5175,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "release";
+            action: "release";
             /** @description cue */
             cue?: string | null;
             /** @description fade, flicks */
@@ -5185,19 +5185,19 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "advance";
+            action: "advance";
             show?: string;
             stream?: number;
             as?: string;
         } | {
             /** @enum {string} */
-            do: "back";
+            action: "back";
             show?: string;
             stream?: number;
             as?: string;
         } | {
             /** @enum {string} */
-            do: "pointer";
+            action: "pointer";
             /** @description cue */
             cue: string;
             show?: string;
@@ -5205,7 +5205,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "panic";
+            action: "panic";
             /** @description dark */
             on?: boolean | null;
             /** @description fade, flicks */
@@ -5215,7 +5215,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "live";
+            action: "live";
             /** @description values by address */
             values: {
                 [key: string]: unknown;
@@ -5227,7 +5227,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "cards";
+            action: "cards";
             /** @description surfaces, by id */
             surfaces: unknown[];
             show?: string;
@@ -5235,7 +5235,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "identify";
+            action: "identify";
             /** @description output, by id */
             output: string;
             show?: string;
@@ -5243,7 +5243,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "mark";
+            action: "mark";
             /** @description output, by id */
             output: string;
             /** @description crosshair, x and y in px */
@@ -5255,7 +5255,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "light";
+            action: "light";
             /** @description patch, by id */
             patch: string;
             /** @description test */
@@ -5267,7 +5267,7 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
-            do: "clockStep";
+            action: "clockStep";
             /** @description answer */
             fire: string;
             show?: string;
@@ -5312,7 +5312,7 @@ export interface components {
             media?: string;
             hash?: string;
             known?: boolean;
-            sentence?: string | null;
+            message?: string | null;
         };
         Panel: {
             id: string;
@@ -5378,7 +5378,7 @@ export interface components {
                 name?: string;
                 state?: string;
                 progress?: number;
-                sentence?: string | null;
+                message?: string | null;
                 facts?: {
                     [key: string]: unknown;
                 } | null;
@@ -5411,7 +5411,7 @@ export interface components {
         } & {
             state?: string;
             progress?: number;
-            sentence?: string | null;
+            message?: string | null;
             facts?: {
                 [key: string]: unknown;
             } | null;
@@ -5563,7 +5563,7 @@ export interface components {
             holds: boolean;
             colour: string;
             /** @enum {string} */
-            grasp: "chosen" | "everything";
+            scope: "chosen" | "everything";
             held: components["schemas"]["CueValue"][];
             fade: number;
             delay: number;
@@ -5766,7 +5766,7 @@ export interface components {
                 name?: string;
                 state?: string;
                 progress?: number;
-                sentence?: string | null;
+                message?: string | null;
                 facts?: {
                     [key: string]: unknown;
                 } | null;

@@ -24,7 +24,7 @@ async function tell(one: Test | null) {
   draw();
   if (of === undefined || live.ticket === '') return;
   try {
-    await live.command({ do: 'light', patch: of.id, ...(one === null ? {} : { test: one }) });
+    await live.command({ action: 'light', patch: of.id, ...(one === null ? {} : { test: one }) });
     said.textContent = '';
   } catch (wrong) {
     said.textContent = wrong instanceof Error ? wrong.message : 'Not done.';

@@ -293,7 +293,7 @@ export interface FileMessage {
   hash: string;
   state: string;
   progress: number;
-  sentence: string | null;
+  message: string | null;
   facts: Record<string, unknown> | null;
   form: Record<string, unknown> | null;
   thumbnails: string[] | null;
@@ -302,7 +302,7 @@ export interface FileMessage {
 export interface TraceMessage {
   show: string;
   surface: string;
-  links: { link: string; state: 'ok' | 'attention' | 'fault'; kind: string; id: string; name: string; sentence: string }[];
+  links: { link: string; state: 'ok' | 'attention' | 'fault'; kind: string; id: string; name: string; message: string }[];
 }
 
 /** What is drawn over an output, so that people find their way on it (`app/Engine/Marks.php`). */

@@ -654,7 +654,7 @@ export class Composer {
     return use;
   }
 
-  private lack(sentence: string) {
-    if (!this.drawn.lacks.includes(sentence)) this.drawn.lacks.push(sentence);
+  private lack(message: string) {
+    if (!this.drawn.lacks.includes(message)) this.drawn.lacks.push(message);
   }
 }

@@ -40,8 +40,8 @@ export function by(who: string): string {
   return { timeline: 'by its timeline', follow: 'by the cue before', clock: 'by the clock', OSC: 'by OSC', '': '' }[who] ?? (id === live.person ? 'by you' : name === '' ? 'by someone else' : `by ${name}`);
 }
 
-export const fire = (cue: string) => command({ do: 'fire', cue });
-export const release = (cue: string) => command({ do: 'release', cue });
+export const fire = (cue: string) => command({ action: 'fire', cue });
+export const release = (cue: string) => command({ action: 'release', cue });
 export const press = (cue: string) => (onNow(cue) === undefined ? fire(cue) : release(cue));
 
 /** Values of layers first, by their names. */

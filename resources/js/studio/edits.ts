@@ -69,7 +69,7 @@ export async function edit(name: string, wanted: Change[]): Promise<boolean> {
         void client.invalidateQueries({ queryKey: key(get().showId) });
         const { clashes } = error.document;
         if (clashes?.every((c) => c.field !== null)) {
-          set({ clash: { name, sentence: error.message, clashes, changes } });
+          set({ clash: { name, message: error.message, clashes, changes } });
           return false;
         }
       }
@@ -101,9 +101,9 @@ type Body<P extends keyof paths> = paths[P]['post'] extends { requestBody: { con
 export type Order = Body<'/shows/{show}/arrange'>;
 
 /** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
-export async function arrange(order: Order): Promise<{ done: boolean; says: string[]; made: string[] }> {
+export async function arrange(order: Order): Promise<{ done: boolean; notes: string[]; made: string[] }> {
   const result = await ask(() => http.POST('/shows/{show}/arrange', { ...inShow(), body: order }));
-  return { done: result !== null, says: result?.says ?? [], made: (result?.changes ?? []).filter((c) => c.op === 'create').map((c) => c.id) };
+  return { done: result !== null, notes: result?.notes ?? [], made: (result?.changes ?? []).filter((c) => c.op === 'create').map((c) => c.id) };
 }
 
 /** After a clash: writes this window's values over the present ones. */
@@ -130,13 +130,13 @@ export const turn = (way: 'undo' | 'redo') => ask(() => http.POST(`/shows/{show}
 /** Places and trims clips, puts and moves keyframes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
 export async function program(order: Body<'/shows/{show}/program'>): Promise<string | null> {
   const result = await ask(() => http.POST('/shows/{show}/program', { ...inShow(), body: order }));
-  return result === null ? null : (result.made ?? '');
+  return result === null ? null : (result.createdId ?? '');
 }
 
 /** Records cues and changes what they hold. The id of what is new, '' where nothing is, null when it was not done. */
 export async function recordCue(order: Body<'/shows/{show}/cues'>): Promise<string | null> {
   const result = await ask(() => http.POST('/shows/{show}/cues', { ...inShow(), body: order }));
-  return result === null ? null : (result.made ?? '');
+  return result === null ? null : (result.createdId ?? '');
 }
 
 /** Takes a file as one Edit: a small one at once, a large one by the worker, with progress. */
@@ -163,7 +163,7 @@ export const importTable = (of: 'cues' | 'markers', csv: string) => imported(`Im
 /** Names and changes routes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
 export async function route(order: Body<'/shows/{show}/routes'>): Promise<string | null> {
   const result = await ask(() => http.POST('/shows/{show}/routes', { ...inShow(), body: order }));
-  return result === null ? null : (result.made ?? '');
+  return result === null ? null : (result.createdId ?? '');
 }
 
 /** Changes outputs and regions: the core computes what changes. What it says, null when it was not done. */

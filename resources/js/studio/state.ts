@@ -44,7 +44,7 @@ interface State {
   /** Whether a new show is being named. */
   beginning: boolean;
   /** An Edit that somebody else's stood in the way of, until theirs or mine is chosen. */
-  clash: { name: string; sentence: string; clashes: Schemas['Clash'][]; changes: Change[] } | null;
+  clash: { name: string; message: string; clashes: Schemas['Clash'][]; changes: Change[] } | null;
 }
 
 export const useStudio = create<State>(() => ({

@@ -24,7 +24,7 @@ export function testLight(patch: string, test: LightTest | null) {
     const { [patch]: _, ...others } = all;
     return test === null ? others : { ...others, [patch]: test };
   }, true);
-  const tell = () => command({ do: 'light', patch, ...(test === null ? {} : { test: { ...test } }) });
+  const tell = () => command({ action: 'light', patch, ...(test === null ? {} : { test: { ...test } }) });
   if (test !== null)
     timers.set(
       patch,

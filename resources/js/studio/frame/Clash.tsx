@@ -9,7 +9,7 @@ export function Clash() {
   const theirs = () => set({ clash: null });
   return (
     <Modal opened={clash !== null} onClose={theirs} title="Somebody else changed this" centered>
-      <p style={{ marginTop: 0 }}>{clash?.sentence}</p>
+      <p style={{ marginTop: 0 }}>{clash?.message}</p>
       <table className="table">
         <thead>
           <tr>

@@ -24,15 +24,15 @@ export function TraceStrip() {
       {trace.links.map((link, i) => (
         <span key={link.link} style={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
           {i > 0 && <span className="arrow">▸</span>}
-          <button type="button" title={`${link.link}: ${link.sentence}`} onClick={() => jump(link)}>
+          <button type="button" title={`${link.link}: ${link.message}`} onClick={() => jump(link)}>
             <Sign state={link.state} />
             <span className="dim">{link.link}</span>
             <span className="name">{link.name}</span>
           </button>
         </span>
       ))}
-      <span className={`why state-${broken?.state ?? 'ok'}`} role="status" data-testid="why" title={broken?.sentence}>
-        {broken?.sentence ?? 'Light gets through.'}
+      <span className={`why state-${broken?.state ?? 'ok'}`} role="status" data-testid="why" title={broken?.message}>
+        {broken?.message ?? 'Light gets through.'}
       </span>
     </section>
   );

@@ -29,7 +29,7 @@ export function Master() {
   const value = useStudio((s) => s.values[MASTER] ?? 1);
   const [mine, setMine] = useState<number | null>(null);
   const sent = useRef(0);
-  const send = (v: number) => void command({ do: 'live', values: { [MASTER]: v >= 1 ? null : v } });
+  const send = (v: number) => void command({ action: 'live', values: { [MASTER]: v >= 1 ? null : v } });
   return (
     <div style={{ display: 'flex', alignItems: 'center', gap: 10, width: 212, flex: 'none' }}>
       <span className="dim" style={{ fontSize: 13 }}>
@@ -66,7 +66,7 @@ export function Master() {
 /** On air: light leaves the building, running or held, by at least one player. */
 export const useOnAir = () => useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values[MASTER] ?? 1) > 0);
 
-/** Loose values with how many there are; open, each of them, kept or let go of one by one or all together. */
+/** Loose values with how many there are; open, each of them, kept or discarded one by one or all together. */
 export function Loose() {
   const show = useShow();
   const values = useStudio((s) => s.values);
@@ -113,8 +113,8 @@ export function Loose() {
           <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void keep(chosen, true)}>
             Keep as keyframes
           </button>
-          <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void command({ do: 'live', values: Object.fromEntries(chosen.map((a) => [a, null])) })}>
-            Let go {chosen.length}
+          <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void command({ action: 'live', values: Object.fromEntries(chosen.map((a) => [a, null])) })}>
+            Discard {chosen.length}
           </button>
         </div>
       </Popover.Dropdown>
@@ -146,7 +146,7 @@ function Pace() {
   const loop = head?.message.loop;
   return (
     <>
-      <select className="plain" aria-label="Rate" title="Rate" value={String(rate)} onChange={(e) => void command({ do: 'rate', rate: Number(e.currentTarget.value) })}>
+      <select className="plain" aria-label="Rate" title="Rate" value={String(rate)} onChange={(e) => void command({ action: 'rate', rate: Number(e.currentTarget.value) })}>
         {[...RATES.map((r) => -r).reverse(), ...RATES, ...(RATES.includes(Math.abs(rate)) ? [] : [rate])].map((r) => (
           <option key={r} value={String(r)}>
             {r < 0 ? `−${-r}` : r} ×
@@ -157,8 +157,8 @@ function Pace() {
         type="button"
         className="plain"
         aria-pressed={loop !== undefined}
-        title="Repeat from the playhead on for a bar or four seconds, or as the ruler says; again for none"
-        onClick={() => void command(loop !== undefined ? { do: 'loop' } : loopHere(timeline))}
+        title="Loop from the playhead (one bar, or 4 s), or the ruler's range; again to end it"
+        onClick={() => void command(loop !== undefined ? { action: 'loop' } : loopHere(timeline))}
       >
         Loop
       </button>
@@ -170,10 +170,10 @@ function Pace() {
 function loopHere(timeline: RowOf<'timeline'> | undefined) {
   const { selected } = get();
   const clip = selected?.kind === 'clip' ? shown()?.rows.clip.find((c) => c.id === selected.id) : undefined;
-  if (clip !== undefined) return { do: 'loop' as const, from: clip.start, to: clip.start + clip.length };
+  if (clip !== undefined) return { action: 'loop' as const, from: clip.start, to: clip.start + clip.length };
   const from = position();
   const length = timeline !== undefined && timeline.bpm > 0 ? Math.round((timeline.beats * 60 * FLICKS) / timeline.bpm) : 4 * FLICKS;
-  return { do: 'loop' as const, from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
+  return { action: 'loop' as const, from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
 }
 
 /** The timelines of the show, of which the transport drives one; what is beside it goes on. */
@@ -207,22 +207,22 @@ export function TransportBar() {
   return (
     <footer className="transport" aria-label="Transport">
       <Clock className="clock" />
-      <button type="button" className="plain" disabled={!up || !there} aria-pressed={running} onClick={() => void command({ do: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
+      <button type="button" className="plain" disabled={!up || !there} aria-pressed={running} onClick={() => void command({ action: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
         {running ? 'Hold' : 'Play'}
       </button>
-      <button type="button" className="plain" disabled={!up || !there} title="Back to the start, standing" onClick={() => void command({ do: 'stop' })}>
+      <button type="button" className="plain" disabled={!up || !there} title="Back to the start, standing" onClick={() => void command({ action: 'stop' })}>
         Stop
       </button>
       <Pace />
       <Follows />
       <Timelines />
       {on && timeline !== undefined && lines[0]?.id !== timeline.id && (
-        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'off' })} title="Turn this timeline off">
+        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ action: 'off' })} title="Turn this timeline off">
           Off
         </button>
       )}
       <span style={{ display: 'flex', alignItems: 'center', gap: 8, minWidth: 0, flex: 1 }}>
-        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ do: 'go' })} title="G">
+        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ action: 'go' })} title="G">
           Go
         </button>
         <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>

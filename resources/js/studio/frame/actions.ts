@@ -45,7 +45,7 @@ export async function removeSelected() {
     return;
   }
   if (selected?.kind === 'rig') {
-    if ((await arrange({ do: 'dissolve', ids: [selected.id] })).done) select(null);
+    if ((await arrange({ action: 'dissolve', ids: [selected.id] })).done) select(null);
     return;
   }
   if (selected === null || rows === undefined) return;
@@ -74,7 +74,7 @@ export async function addCue() {
   await editAndSelect('Add a cue', [insert('cue', id, { timeline, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })], { kind: 'cue', id });
 }
 
-export const playOrHold = () => command({ do: running() ? 'hold' : 'play' });
+export const playOrHold = () => command({ action: running() ? 'hold' : 'play' });
 
 /** What is done in the venue, and what is taken out of it. */
 function venueActions(): Action[] {
@@ -91,7 +91,7 @@ function venueActions(): Action[] {
     .chosen.filter((c) => viewOf[c.kind] === 'venue' && c.kind !== 'panel')
     .map((c) => c.id);
   const document = (path: string, name: string, words: string): Action => ({ name: `Export: ${name}`, words: `download save document paper ${words}`, run: () => void download(`/api/shows/${get().showId}/${path}`) });
-  const cards = (surfaces: string[]) => () => command({ do: 'cards', surfaces });
+  const cards = (surfaces: string[]) => () => command({ action: 'cards', surfaces });
   return [
     dialog('Add an LED wall…', 'new surface screen panels', 'wall'),
     dialog('Add a projection face…', 'new surface screen building', 'face'),
@@ -119,8 +119,8 @@ function venueActions(): Action[] {
     ...(ids.length === 0
       ? []
       : [
-          { name: 'Duplicate the selection', words: 'copy clone', keys: 'Ctrl+D', run: () => arrange({ do: 'duplicate', ids }) },
-          { name: 'Mirror the selection to the other side', words: 'flip', run: () => arrange({ do: 'mirror', ids, axis: 'x', at: 0 }) },
+          { name: 'Duplicate the selection', words: 'copy clone', keys: 'Ctrl+D', run: () => arrange({ action: 'duplicate', ids }) },
+          { name: 'Mirror the selection to the other side', words: 'flip', run: () => arrange({ action: 'mirror', ids, axis: 'x', at: 0 }) },
           dialog('Copies along a line, an arc, mirrored…', 'array repeat', 'array'),
         ]),
   ];
@@ -142,9 +142,9 @@ export function actions(): Action[] {
     { name: 'Play or hold', words: 'stop pause start transport', keys: 'Space', run: playOrHold },
     ...commands
       .filter((c) => c.needs.length === 0 && !['play', 'hold', 'loop'].includes(c.name))
-      .map((c) => ({ name: c.label, words: 'transport trigger take fire engine', keys: c.name === 'go' ? 'G' : undefined, run: () => command({ do: c.name } as Schemas['Command']) })),
+      .map((c) => ({ name: c.label, words: 'transport trigger take fire engine', keys: c.name === 'go' ? 'G' : undefined, run: () => command({ action: c.name } as Schemas['Command']) })),
     ...(rows?.timeline ?? []).map((l) => ({ name: `Drive the timeline ${l.name}`, run: () => set({ timelineId: l.id }) })),
-    { name: 'Jump to the start', keys: 'Home', run: () => command({ do: 'jump', time: 0 }) },
+    { name: 'Jump to the start', keys: 'Home', run: () => command({ action: 'jump', time: 0 }) },
     { name: 'Tap a marker at the playhead', words: 'add locator', keys: 'M', run: tapMarker },
     { name: 'Add a cue at the playhead', keys: 'Shift+M', run: addCue },
     { name: 'Undo', keys: 'Ctrl+Z', run: () => turn('undo') },
@@ -156,11 +156,11 @@ export function actions(): Action[] {
     ...venueActions(),
     ...effectActions(),
     {
-      name: 'Let go of all loose values',
+      name: 'Discard loose values',
       words: 'release clear reset manual',
       run: () =>
         command({
-          do: 'live',
+          action: 'live',
           values: Object.fromEntries(
             Object.keys(get().values)
               .filter((l) => l !== 'master:show/level')
@@ -172,10 +172,10 @@ export function actions(): Action[] {
     { name: 'New show', words: 'begin create project file', run: () => set({ beginning: true }) },
     ...(rows?.output ?? []).flatMap((o) => [
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
-      { name: `Identify ${o.name}`, run: () => command({ do: 'identify', output: o.id }) },
+      { name: `Identify ${o.name}`, run: () => command({ action: 'identify', output: o.id }) },
     ]),
     ...(rows?.cue ?? []).map(({ id, number, name, time, timeline }) =>
-      time === null ? { name: `Fire cue ${number} ${name}`, run: () => command({ do: 'fire', cue: id }) } : { name: `Jump to cue ${number} ${name}`, run: () => command({ do: 'jump', timeline, time }) },
+      time === null ? { name: `Fire cue ${number} ${name}`, run: () => command({ action: 'fire', cue: id }) } : { name: `Jump to cue ${number} ${name}`, run: () => command({ action: 'jump', timeline, time }) },
     ),
     ...(['surface', 'projector', 'camera', 'rig', 'prop', 'seat', 'media', 'layer', 'output'] as const).flatMap((kind) =>
       (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) })),

@@ -91,7 +91,7 @@ export function useKeys() {
       if (mod || event.altKey) return;
       const onButton = event.target instanceof HTMLElement && event.target.closest('button, a, [role="button"]') !== null;
       if (event.key === ' ' && !onButton) return act(playOrHold);
-      if (key === 'g') return act(() => command({ do: 'go' }));
+      if (key === 'g') return act(() => command({ action: 'go' }));
       if (key === 't') return act(tapTempo);
       if (get().view === 'timeline') {
         if (event.key === '/') return act(split);
@@ -99,12 +99,12 @@ export function useKeys() {
         if ((event.key === 'Delete' || event.key === 'Backspace') && removeChosen()) return act(() => undefined);
       }
       if (key === 'm') return act(event.shiftKey ? addCue : tapMarker);
-      if (event.key === 'Home') return act(() => command({ do: 'jump', time: 0 }));
+      if (event.key === 'Home') return act(() => command({ action: 'jump', time: 0 }));
       if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);
       if (event.key === '?') return act(() => document.dispatchEvent(new CustomEvent('kite-help')));
       if ((event.key === 'ArrowLeft' || event.key === 'ArrowRight') && get().view !== 'outputs' && !(get().view === 'venue' && get().chosen.length > 0)) {
         const frame = (shown()?.computed.flicksPerFrame ?? 0) * (event.shiftKey ? 25 : 1);
-        act(() => command({ do: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }));
+        act(() => command({ action: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }));
       }
     };
     // What is open over the view closes first: looked for before it does.

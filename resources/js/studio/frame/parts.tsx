@@ -13,8 +13,8 @@ export function Findings({ kind, id }: { kind?: string; id?: string }) {
     <>
       <h3>{kind === undefined ? 'Findings' : 'To look at'}</h3>
       {mine.slice(0, 100).map((f) => (
-        <p key={f.sentence + f.id} style={{ margin: '4px 0', fontSize: 13 }}>
-          <Sign state={f.severity as 'attention'} /> {f.sentence}
+        <p key={f.message + f.id} style={{ margin: '4px 0', fontSize: 13 }}>
+          <Sign state={f.severity as 'attention'} /> {f.message}
         </p>
       ))}
     </>

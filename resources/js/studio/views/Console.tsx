@@ -56,7 +56,7 @@ export function Console() {
         <form
           style={{ display: 'flex', gap: 8, alignItems: 'end', flexWrap: 'wrap', marginTop: 10, maxWidth: 960 }}
           onSubmit={submitted(() => {
-            void outputs({ do: 'console', personality: of, layers: wanted, protocol, universe, channel }).then((done) => done !== null && setWhich(''));
+            void outputs({ action: 'console', personality: of, layers: wanted, protocol, universe, channel }).then((done) => done !== null && setWhich(''));
           })}
         >
           <NativeSelect

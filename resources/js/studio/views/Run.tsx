@@ -75,27 +75,27 @@ export function Run() {
         )}
       </div>
       <div style={{ borderLeft: '1px solid var(--kl-line)', padding: 20, display: 'flex', flexDirection: 'column', gap: 14, background: 'var(--kl-ink8)', overflow: 'auto' }}>
-        <button type="button" className="gobutton" disabled={told?.next == null} onClick={() => void command({ do: 'advance' })}>
+        <button type="button" className="gobutton" disabled={told?.next == null} onClick={() => void command({ action: 'advance' })}>
           Go
         </button>
-        <button type="button" className="plain" aria-pressed={preview} onClick={() => setPreview(!preview)} title="What Go would bring, without sending it out">
+        <button type="button" className="plain" aria-pressed={preview} onClick={() => setPreview(!preview)} title="Preview next cue">
           Preview next
         </button>
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8 }}>
-          <button type="button" className="plain deskbutton" onClick={() => void command({ do: 'back' })}>
+          <button type="button" className="plain deskbutton" onClick={() => void command({ action: 'back' })}>
             Back
           </button>
           <button
             type="button"
             className={`plain deskbutton ${told?.panic === true ? 'panicking' : ''}`}
             aria-pressed={told?.panic === true}
-            onClick={() => void command({ do: 'panic', on: told?.panic !== true, fade: Math.round(panic * FLICKS) })}
+            onClick={() => void command({ action: 'panic', on: told?.panic !== true, fade: Math.round(panic * FLICKS) })}
           >
             {told?.panic === true ? 'Light back' : 'Panic'}
           </button>
         </div>
         <NumberField label="Panic fade" unit="s" value={panic} digits={1} onChange={(v) => setPanic(Math.max(0, Math.min(60, v)))} />
-        <button type="button" className="plain" style={{ fontSize: 18, padding: '14px 0', textAlign: 'center' }} onClick={() => void command({ do: running ? 'hold' : 'play' })}>
+        <button type="button" className="plain" style={{ fontSize: 18, padding: '14px 0', textAlign: 'center' }} onClick={() => void command({ action: running ? 'hold' : 'play' })}>
           {running ? 'Hold' : 'Play'}
         </button>
         <Master />
@@ -239,7 +239,7 @@ function ClockStep({ step, cues }: { step: { seconds: number; at: string; cues: 
           </p>
           <div style={{ display: 'flex', gap: 6 }}>
             {(['last', 'all', 'none'] as const).map((fire) => (
-              <button key={fire} type="button" className="plain" onClick={() => void command({ do: 'clockStep', fire })}>
+              <button key={fire} type="button" className="plain" onClick={() => void command({ action: 'clockStep', fire })}>
                 Fire {fire}
               </button>
             ))}

@@ -41,14 +41,14 @@ export function RouteChoice({ row }: { row: RowOf<'layer'> }) {
           data={[{ value: '', label: 'straight at surfaces' }, ...named.map((r) => ({ value: r.id, label: r.name }))]}
           onChange={(id) => {
             if (id === '') void aim([row.id], []);
-            else if (id !== null) void order({ do: 'take', route: id, layers: [row.id] });
+            else if (id !== null) void order({ action: 'take', route: id, layers: [row.id] });
           }}
         />
       )}
       {taken === undefined ? (
         <Aims row={row} surfaces={surfaces} />
       ) : (
-        parts.length > 0 && <Select label="Part of the pane" mt={8} clearable placeholder="all of it" value={row.part} data={parts} onChange={(part) => void edit(`Fit ${row.name}`, [update('layer', row, { part })])} />
+        parts.length > 0 && <Select label="Pane region" mt={8} clearable placeholder="all of it" value={row.part} data={parts} onChange={(part) => void edit(`Fit ${row.name}`, [update('layer', row, { part })])} />
       )}
     </>
   );

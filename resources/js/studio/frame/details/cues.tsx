@@ -53,14 +53,14 @@ export function CueDetails({ id }: { id: string }) {
       </div>
       <TextArea label="Note" value={row.note} onChange={(note) => change({ note })} />
       <Select
-        label="Grasp"
+        label="Scope"
         allowDeselect={false}
-        value={row.grasp}
+        value={row.scope}
         data={[
-          { value: 'chosen', label: 'chosen: only what it holds' },
-          { value: 'everything', label: 'everything: the rest goes dark' },
+          { value: 'chosen', label: 'Only recorded' },
+          { value: 'everything', label: 'Everything: the rest goes dark' },
         ]}
-        onChange={(v) => v !== null && void change({ grasp: v as typeof row.grasp })}
+        onChange={(v) => v !== null && void change({ scope: v as typeof row.scope })}
       />
       <div className="row2" style={{ marginTop: 8 }}>
         <Seconds label="Fade" value={row.fade} onChange={(fade) => change({ fade })} />
@@ -70,14 +70,16 @@ export function CueDetails({ id }: { id: string }) {
       </div>
       <Select label="Yield group" mt={8} clearable placeholder="none" value={row.group} data={groups.map((g) => ({ value: g.id, label: g.name }))} onChange={(group) => void change({ group })} />
 
-      <h3>Holds {row.held.length === 0 ? 'no values' : `${row.held.length} values`}</h3>
+      <h3>Holds {row.held.length === 0 ? 'no values' : row.held.length === 1 ? '1 value' : `${row.held.length} values`}</h3>
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-        <button type="button" className="plain" disabled={row.held.length === 0} title="Every value that it holds becomes what it is now" onClick={() => void recordCue({ do: 'update', cue: id })}>
+        <button type="button" className="plain" disabled={row.held.length === 0} title="Record its values again as they are now" onClick={() => void recordCue({ action: 'update', cue: id })}>
           Update
         </button>
-        <button type="button" className="plain" disabled={loose === 0} title="Takes all loose values into it" onClick={() => void recordCue({ do: 'merge', cue: id, letGo: true })}>
-          Merge {loose} loose
-        </button>
+        {loose > 0 && (
+          <button type="button" className="plain" title="Take all loose values into the cue" onClick={() => void recordCue({ action: 'merge', cue: id, discard: true })}>
+            Merge {loose} loose {loose === 1 ? 'value' : 'values'}
+          </button>
+        )}
       </div>
       <div className="heldvalues">
         {held.slice(0, all ? held.length : SHOWN).map(({ entry, index, of, label, property }) => (
@@ -140,7 +142,7 @@ export function CueDetails({ id }: { id: string }) {
         <div className="row2">
           <Seconds label={row.bpm > 0 ? 'Loop (beats)' : 'Loop'} value={row.loop} onChange={(loop) => change({ loop })} />
           <NumberField label="Rate" value={row.rate} digits={2} onChange={(rate) => change({ rate })} />
-          <NumberField label="Beats a minute" value={row.bpm} digits={1} hint="0 moves in seconds" onChange={(bpm) => change({ bpm })} />
+          <NumberField label="Tempo BPM" value={row.bpm} digits={1} hint="0 moves in seconds" onChange={(bpm) => change({ bpm })} />
         </div>
       )}
 

@@ -31,7 +31,7 @@ function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly 
   };
   const reset = async () => {
     const loose = Object.keys(get().values).filter((address) => address.startsWith(`effect:${row.id}/`));
-    if (loose.length > 0) await command({ do: 'live', values: Object.fromEntries(loose.map((address) => [address, null])) });
+    if (loose.length > 0) await command({ action: 'live', values: Object.fromEntries(loose.map((address) => [address, null])) });
     await change('Reset', { mix: 1, on: true, ...firstOf(name) });
   };
   return (

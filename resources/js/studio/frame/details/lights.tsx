@@ -113,7 +113,7 @@ export function PatchDetails({ id }: { id: string }) {
         {['Red', 'Green', 'Blue'].map((label, i) => (
           <NumberField key={label} label={`${label} balance`} unit="%" scale={100} digits={1} value={gains[i] ?? 1} onChange={(v) => change({ gains: gains.map((old, k) => (k === i ? v : old)) })} />
         ))}
-        <NumberField label="Read radius" unit="px" digits={2} value={row.radius} hint="0 for its own area" onChange={(radius) => change({ radius })} />
+        <NumberField label="Sample radius" unit="px" digits={2} value={row.radius} hint="0 = pixel area" onChange={(radius) => change({ radius })} />
         <Checkbox mt={26} label="Dithered" checked={row.dithered} onChange={(e) => void change({ dithered: e.currentTarget.checked })} />
       </div>
       <h3>Values</h3>
@@ -146,7 +146,7 @@ export function NodeDetails({ id }: { id: string }) {
         {row.protocol === 'sacn' && <NumberField label="Priority" digits={0} value={row.priority} onChange={(v) => change({ priority: Math.round(v) })} />}
         <NumberField label="Universe limit" digits={0} value={row.limit} hint="0 where unknown" onChange={(v) => change({ limit: Math.round(v) })} />
         {row.protocol !== 'ddp' && <Checkbox mt={8} label="Synchronised" checked={row.synchronised} onChange={(e) => void change({ synchronised: e.currentTarget.checked })} />}
-        <Checkbox mt={8} label="Changes only" checked={row.onlyChanges} onChange={(e) => void change({ onlyChanges: e.currentTarget.checked })} />
+        <Checkbox mt={8} label="Send on change only" checked={row.onlyChanges} onChange={(e) => void change({ onlyChanges: e.currentTarget.checked })} />
       </div>
       {row.protocol === 'artnet' && row.address !== '' && (
         <p className={found.length > 0 ? 'state-ok' : 'dim'} role="status">
@@ -182,11 +182,11 @@ export function FixtureDetails({ id }: { id: string }) {
         <NumberField label="Height" unit="mm" digits={1} value={row.heightMm} onChange={(heightMm) => change({ heightMm })} />
       </div>
       <h3>Channels</h3>
-      <NameField label="Of a pixel" value={row.channels} hint="RGBW, or red, green, blue, white 3200, fixed 255, unused" onChange={(channels) => change({ channels })} />
-      <NameField label="Before the pixels" value={row.header} hint="dimmer, fixed 255, unused" onChange={(header) => change({ header })} />
+      <NameField label="Channels per pixel" value={row.channels} hint="RGBW, or red, green, blue, white 3200, fixed 255, unused" onChange={(channels) => change({ channels })} />
+      <NameField label="Header channels" value={row.header} hint="dimmer, fixed 255, unused" onChange={(header) => change({ header })} />
       <div className="row2" style={{ marginTop: 8 }}>
         <Select label="Bits" allowDeselect={false} value={String(row.bits)} data={['8', '16']} onChange={(v) => v !== null && void change({ bits: Number(v) })} />
-        <Checkbox mt={26} label="Pixels may straddle" title="A pixel may begin in one universe and end in the next" checked={row.straddles} onChange={(e) => void change({ straddles: e.currentTarget.checked })} />
+        <Checkbox mt={26} label="Allow pixels across universes" checked={row.straddles} onChange={(e) => void change({ straddles: e.currentTarget.checked })} />
         <NumberField label="Gamma" digits={2} value={row.gamma} hint="1 where its light is linear" onChange={(gamma) => change({ gamma })} />
         <NumberField label="Minimum" unit="%" scale={100} digits={1} value={row.minimum} hint="Below it nothing lights" onChange={(minimum) => change({ minimum })} />
         <NumberField label="Power" unit="W" digits={0} value={row.watts} onChange={(watts) => change({ watts })} />

@@ -61,9 +61,9 @@ function VersionsOf({ row }: { row: RowOf<'media'> }) {
               <Sign state="ok" /> Fits wherever it is used.
             </p>
           )}
-          {told.data.map((sentence) => (
-            <p key={sentence} style={{ fontSize: 13, margin: '4px 0' }}>
-              <Sign state="attention" /> {sentence}
+          {told.data.map((message) => (
+            <p key={message} style={{ fontSize: 13, margin: '4px 0' }}>
+              <Sign state="attention" /> {message}
             </p>
           ))}
           <button type="button" className="plain primary" onClick={() => void version(row.id, { by, take: true }).then((done) => done !== null && setBy(null))}>
@@ -93,7 +93,7 @@ function Log({ hash, state }: { hash: string; state: string }) {
     <details onToggle={(e) => show(e.currentTarget.open)} style={{ margin: '10px 0' }}>
       <summary>Log</summary>
       {state === 'ready' && (
-        <button type="button" className="plain" style={{ margin: '6px 0' }} title="Its playback form is made anew; it is dark meanwhile" onClick={() => void http.POST('/files/{hash}/retry', { params: { path: { hash } } }).catch(complain)}>
+        <button type="button" className="plain" style={{ margin: '6px 0' }} title="Convert again (black until done)" onClick={() => void http.POST('/files/{hash}/retry', { params: { path: { hash } } }).catch(complain)}>
           Make again
         </button>
       )}

@@ -143,7 +143,7 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
             [4, 1],
           ] as const
         ).map(([columns, rows]) => (
-          <button key={`${columns} ${rows}`} type="button" className="plain" title="Parts of the raster, a device each" onClick={() => void order({ do: 'split', output: output.id, columns, rows })}>
+          <button key={`${columns} ${rows}`} type="button" className="plain" title="Parts of the raster, a device each" onClick={() => void order({ action: 'split', output: output.id, columns, rows })}>
             Split {columns} × {rows}
           </button>
         ))}
@@ -153,7 +153,7 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
 }
 
 /** What is drawn over the real output to find one's way. */
-const mark = (output: string, shapes: { points: number[][]; label?: string; fill?: string; grid?: number }[]) => void command({ do: 'mark', output, cross: null, shapes });
+const mark = (output: string, shapes: { points: number[][]; label?: string; fill?: string; grid?: number }[]) => void command({ action: 'mark', output, cross: null, shapes });
 
 const FILLS = [
   ['White', signal.white],
@@ -213,7 +213,7 @@ export function OutputDetails({ id }: { id: string }) {
         <button type="button" className="plain primary" onClick={() => window.open(`/player/${id}`, `player-${id}`)}>
           Open player
         </button>
-        <button type="button" className="plain" onClick={() => void command({ do: 'identify', output: id })}>
+        <button type="button" className="plain" onClick={() => void command({ action: 'identify', output: id })}>
           Identify
         </button>
         <button type="button" className="plain" onClick={() => window.open(`/rig/${id}`, `rig-${id}`)} title="A stand-in for the LED processor">
@@ -238,21 +238,13 @@ export function OutputDetails({ id }: { id: string }) {
           <NumberField key={label} label={label} unit="%" scale={100} digits={1} value={gain[c] ?? 1} onChange={(v) => change({ gain: gain.map((old, k) => (k === c ? v : old)) })} />
         ))}
         <NumberField label="Peak" unit="%" scale={100} digits={1} value={row.peak} onChange={(peak) => change({ peak })} />
-        <NumberField
-          label="Black"
-          unit="%"
-          scale={100}
-          digits={3}
-          value={row.black}
-          hint="Light that is added in the dark, of white; once blends are computed, only where fewer projectors shine than elsewhere"
-          onChange={(black) => change({ black })}
-        />
+        <NumberField label="Black level lift" unit="% of white" scale={100} digits={3} value={row.black} hint="Once blends are computed, only where fewer projectors shine than elsewhere" onChange={(black) => change({ black })} />
         <NumberField label="Gamma" digits={2} value={row.gamma} onChange={(gamma) => change({ gamma })} />
       </div>
       <Budget output={id} />
-      <h3>Limits of its machine</h3>
+      <h3>Server limits</h3>
       <div className="row2">
-        <NumberField label="Videos" digits={0} value={row.streamsLimit} hint="That play at once; 0 for not known" onChange={(v) => change({ streamsLimit: Math.round(v) })} />
+        <NumberField label="Concurrent videos" digits={0} value={row.streamsLimit} hint="0 = unknown" onChange={(v) => change({ streamsLimit: Math.round(v) })} />
         <NumberField label="Decoded Mpx/s" digits={1} value={row.decodeLimit} hint="0 for not known" onChange={(decodeLimit) => change({ decodeLimit })} />
         <NumberField label="Read MB/s" digits={1} value={row.readLimit} hint="0 for not known" onChange={(readLimit) => change({ readLimit })} />
         <NumberField label="Memory MB" digits={0} value={row.memoryLimit} hint="For decoded pictures; 0 for not known" onChange={(memoryLimit) => change({ memoryLimit })} />
@@ -288,8 +280,8 @@ export function OutputDetails({ id }: { id: string }) {
                 type="button"
                 className="plain"
                 onClick={async () => {
-                  const done = await order({ do: 'put', output: id, surfaces: [s.id] });
-                  if (done?.made) select({ kind: 'region', id: done.made });
+                  const done = await order({ action: 'put', output: id, surfaces: [s.id] });
+                  if (done?.createdId) select({ kind: 'region', id: done.createdId });
                 }}
               >
                 {s.name}
@@ -317,8 +309,8 @@ function FromVenue({ region }: { region: RowOf<'region'> }) {
     <>
       <h3>From the venue</h3>
       <div className="row2">
-        <NumberField label="Limit angle" unit="°" digits={0} value={limit} hint="Flatter light does not count" onChange={setLimit} />
-        <Checkbox mt={26} label="Level the light" checked={level} onChange={(e) => setLevel(e.currentTarget.checked)} />
+        <NumberField label="Max. incidence angle" unit="°" digits={0} value={limit} onChange={setLimit} />
+        <Checkbox mt={26} label="Equalise brightness" checked={level} onChange={(e) => setLevel(e.currentTarget.checked)} />
       </div>
       {running ? (
         <p style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
@@ -333,7 +325,7 @@ function FromVenue({ region }: { region: RowOf<'region'> }) {
             Compute warps and blends
           </button>
           {region.model !== '' && (
-            <button type="button" className="plain" onClick={() => void order({ do: 'reset', regions: [region.id], what: 'model' })}>
+            <button type="button" className="plain" onClick={() => void order({ action: 'reset', regions: [region.id], what: 'model' })}>
               Without
             </button>
           )}
@@ -379,7 +371,7 @@ export function RegionDetails({ id }: { id: string }) {
       </div>
       <div style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
         {(['one-to-one', 'contain', 'stretch'] as const).map((how) => (
-          <button key={how} type="button" className="plain" aria-pressed={how === 'one-to-one' && figures?.oneToOne} onClick={() => void order({ do: 'fit', region: id, how })}>
+          <button key={how} type="button" className="plain" aria-pressed={how === 'one-to-one' && figures?.oneToOne} onClick={() => void order({ action: 'fit', region: id, how })}>
             {how}
           </button>
         ))}
@@ -412,22 +404,22 @@ export function RegionDetails({ id }: { id: string }) {
               unit="px"
               digits={2}
               value={corner[axis] ?? 0}
-              onChange={(v) => order({ do: 'pin', region: id, by: { [i]: axis === 0 ? [v - (corner[0] ?? 0), 0] : [0, v - (corner[1] ?? 0)] } })}
+              onChange={(v) => order({ action: 'pin', region: id, by: { [i]: axis === 0 ? [v - (corner[0] ?? 0), 0] : [0, v - (corner[1] ?? 0)] } })}
             />
           )),
         )}
       </div>
       <div style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
-        <button type="button" className="plain" onClick={() => void order({ do: 'line', region: id, way: 'column', at: middle(row.columns) })}>
+        <button type="button" className="plain" onClick={() => void order({ action: 'line', region: id, way: 'column', at: middle(row.columns) })}>
           Add a column
         </button>
-        <button type="button" className="plain" onClick={() => void order({ do: 'line', region: id, way: 'row', at: middle(row.rows) })}>
+        <button type="button" className="plain" onClick={() => void order({ action: 'line', region: id, way: 'row', at: middle(row.rows) })}>
           Add a row
         </button>
-        <button type="button" className="plain" disabled={row.points.length === 0} onClick={() => void order({ do: 'reset', regions: [id], what: 'bend' })}>
+        <button type="button" className="plain" disabled={row.points.length === 0} onClick={() => void order({ action: 'reset', regions: [id], what: 'bend' })}>
           Unbend
         </button>
-        <button type="button" className="plain" disabled={row.pin.length === 0} onClick={() => void order({ do: 'reset', regions: [id], what: 'pin' })}>
+        <button type="button" className="plain" disabled={row.pin.length === 0} onClick={() => void order({ action: 'reset', regions: [id], what: 'pin' })}>
           Unpin
         </button>
       </div>
@@ -437,7 +429,7 @@ export function RegionDetails({ id }: { id: string }) {
           searchable
           value={null}
           data={others.slice(0, 400).map((r) => ({ value: r.id, label: `${surfaces.find((s) => s.id === r.surface)?.name ?? 'gone'} on ${outputs.find((o) => o.id === r.output)?.name ?? 'gone'}` }))}
-          onChange={(to) => to !== null && void order({ do: 'copy', from: id, regions: [to] })}
+          onChange={(to) => to !== null && void order({ action: 'copy', from: id, regions: [to] })}
         />
       )}
       <h3>Blend</h3>
@@ -526,7 +518,7 @@ export function FeedDetails({ id }: { id: string }) {
       {row.role === 'projector' && (
         <>
           <Select label="Projector" mt={8} searchable clearable data={projectors.map((p) => ({ value: p.id, label: p.name }))} value={row.projector} onChange={(projector) => void change({ projector })} />
-          <NameField label="Stack" value={row.stack} hint="Projectors of one name lie on one another on purpose" onChange={(stack) => change({ stack })} />
+          <NameField label="Stack" value={row.stack} hint="Projectors with the same stack name are converged" onChange={(stack) => change({ stack })} />
         </>
       )}
       <h3>Part of the raster</h3>

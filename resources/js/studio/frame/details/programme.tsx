@@ -45,16 +45,16 @@ export function LayerDetails({ id }: { id: string }) {
         <Switch label="Locked" checked={row.locked} onChange={(e) => void edit(`${row.locked ? 'Unlock' : 'Lock'} ${row.name}`, [update('layer', row, { locked: e.currentTarget.checked })])} />
         <Switch label="Hidden" checked={row.hidden} onChange={(e) => void edit(`${row.hidden ? 'Show' : 'Hide'} ${row.name}`, [update('layer', row, { hidden: e.currentTarget.checked })])} />
       </div>
-      <h3>Called by hand</h3>
-      <MultiSelect label="Media to call" searchable value={row.stock} data={media.map((m) => ({ value: m.id, label: m.name }))} onChange={(stock) => void edit(`Media to call on ${row.name}`, [update('layer', row, { stock })])} />
+      <h3>Manual recall</h3>
+      <MultiSelect label="Recall list" searchable value={row.stock} data={media.map((m) => ({ value: m.id, label: m.name }))} onChange={(stock) => void edit(`Recall list of ${row.name}`, [update('layer', row, { stock })])} />
       <NumberField label="Transition" unit="s" scale={1 / FLICKS} digits={2} value={row.transition} onChange={(transition) => edit(`Transition of ${row.name}`, [update('layer', row, { transition: Math.max(0, Math.round(transition)) })])} />
       <Select
-        label="Media by hand"
+        label="Manual media"
         mt={8}
         allowDeselect={false}
         value={String(called ?? 0)}
         data={[{ value: '0', label: 'its clips' }, ...stock.map((m) => ({ value: String(referenceTo(m.id)), label: m.name }))]}
-        onChange={(number) => number !== null && void command({ do: 'live', values: { [source]: number === '0' ? null : Number(number) }, fade: row.transition })}
+        onChange={(number) => number !== null && void command({ action: 'live', values: { [source]: number === '0' ? null : Number(number) }, fade: row.transition })}
       />
       <Effects on="layer" id={id} />
       <h3>Values</h3>
@@ -91,12 +91,19 @@ export function ClipDetails({ id }: { id: string }) {
         <TimeField label="End" value={row.start + row.length} onChange={(end) => change({ length: end - row.start })} />
         <TimeField label="Fade in" value={row.fadeIn} onChange={(fadeIn) => change({ fadeIn })} />
         <TimeField label="Fade out" value={row.fadeOut} onChange={(fadeOut) => change({ fadeOut })} />
-        <NumberField label="Speed" unit="%" scale={100} digits={1} value={row.speed} onChange={(speed) => program({ do: 'speed', clip: id, speed })} />
-        <NumberField label="Speed, length along" unit="%" scale={100} digits={1} value={row.speed} onChange={(speed) => program({ do: 'speed', clip: id, speed, stretch: true, ripple: get().ripple })} />
-        {moves && <NumberField label="Slip (frames)" value={row.in / frame} digits={2} onChange={(frames) => program({ do: 'slip', clip: id, by: Math.round(frames * frame) - row.in })} />}
+        <NumberField label="Speed" unit="%" scale={100} digits={1} value={row.speed} onChange={(speed) => program({ action: 'speed', clip: id, speed })} />
+        <NumberField label="Speed, stretch clip" unit="%" scale={100} digits={1} value={row.speed} onChange={(speed) => program({ action: 'speed', clip: id, speed, stretch: true, ripple: get().ripple })} />
+        {moves && <NumberField label="Slip (frames)" value={row.in / frame} digits={2} onChange={(frames) => program({ action: 'slip', clip: id, by: Math.round(frames * frame) - row.in })} />}
         <TimeField label="Offset" value={row.offset} onChange={(offset) => change({ offset })} />
       </div>
-      <Select label="Media" searchable allowDeselect={false} value={row.media} data={all.map((m) => ({ value: m.id, label: m.name }))} onChange={(v) => v !== null && v !== row.media && void program({ do: 'replace', clip: id, media: v })} />
+      <Select
+        label="Media"
+        searchable
+        allowDeselect={false}
+        value={row.media}
+        data={all.map((m) => ({ value: m.id, label: m.name }))}
+        onChange={(v) => v !== null && v !== row.media && void program({ action: 'replace', clip: id, media: v })}
+      />
       <Select
         label="Fitting"
         mt={8}
@@ -111,7 +118,7 @@ export function ClipDetails({ id }: { id: string }) {
           <NumberField label="Anchor Y" unit="%" scale={100} value={row.anchorY ?? layer?.anchorY ?? 0.5} onChange={(anchorY) => change({ anchorY })} />
         </div>
       )}
-      <Select label="After end" mt={8} allowDeselect={false} value={row.pastEnd} data={['hold', 'loop', 'bounce', 'dark']} onChange={(v) => v !== null && void change({ pastEnd: v as RowOf<'clip'>['pastEnd'] })} />
+      <Select label="End action" mt={8} allowDeselect={false} value={row.pastEnd} data={['hold', 'loop', 'bounce', 'dark']} onChange={(v) => v !== null && void change({ pastEnd: v as RowOf<'clip'>['pastEnd'] })} />
       <Switch mt={10} label="Own clock" description="Runs on when the timeline holds or jumps" checked={row.ownClock} onChange={(e) => void change({ ownClock: e.currentTarget.checked })} />
       <Effects on="clip" id={id} />
       <Findings kind="clip" id={id} />
@@ -148,7 +155,7 @@ export function TimelineDetails({ id }: { id: string }) {
       <TimeField label="Duration" value={row.duration} onChange={(duration) => edit(`Change the length of ${row.name}`, [update('timeline', row, { duration })])} />
       <NumberField label="Order" unit="" value={row.order} digits={0} onChange={(order) => edit(`Move ${row.name}`, [update('timeline', row, { order: Math.round(order) })])} />
       <Select
-        label="At its end"
+        label="End action"
         mt={8}
         allowDeselect={false}
         value={row.end}
@@ -173,12 +180,12 @@ export function TimelineDetails({ id }: { id: string }) {
       <h3>External clock</h3>
       <div className="row2">
         <NameField label="Clock" placeholder="none" hint="Its name, as it comes over OSC: /kite/clock" value={row.clock} onChange={(clock) => edit(`Clock of ${row.name}`, [update('timeline', row, { clock: clock.trim() })])} />
-        <TimeField label="At the beginning" value={row.clockStart} onChange={(clockStart) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockStart })])} />
+        <TimeField label="Clock offset" value={row.clockStart} onChange={(clockStart) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockStart })])} />
       </div>
       <h3>Beats</h3>
       <div className="row2">
-        <NumberField label="Beats a minute" value={row.bpm} digits={1} hint="0 for none" onChange={(bpm) => edit(`Tempo of ${row.name}`, [update('timeline', row, { bpm })])} />
-        <NumberField label="Beats a bar" value={row.beats} digits={0} onChange={(v) => edit(`Bars of ${row.name}`, [update('timeline', row, { beats: Math.round(v) })])} />
+        <NumberField label="Tempo BPM" value={row.bpm} digits={1} hint="0 for none" onChange={(bpm) => edit(`Tempo of ${row.name}`, [update('timeline', row, { bpm })])} />
+        <NumberField label="Beats per bar" value={row.beats} digits={0} onChange={(v) => edit(`Bars of ${row.name}`, [update('timeline', row, { beats: Math.round(v) })])} />
         <NumberField
           label="Tap latency"
           unit="ms"

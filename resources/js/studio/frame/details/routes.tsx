@@ -38,7 +38,14 @@ export function RouteDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('route', row, { name })])} />
-      <Select label="Reach" mt={8} allowDeselect={false} value={row.reach} data={['skin', 'canvas', 'lens', 'globe']} onChange={(reach) => reach !== null && void order({ do: 'reach', route: id, reach: reach as RowOf<'route'>['reach'] })} />
+      <Select
+        label="Reach"
+        mt={8}
+        allowDeselect={false}
+        value={row.reach}
+        data={['skin', 'canvas', 'lens', 'globe']}
+        onChange={(reach) => reach !== null && void order({ action: 'reach', route: id, reach: reach as RowOf<'route'>['reach'] })}
+      />
       <MultiSelect
         label="Surfaces"
         mt={8}
@@ -47,7 +54,7 @@ export function RouteDetails({ id }: { id: string }) {
         value={reached.filter((one) => surfaces.some((s) => s.id === one))}
         data={surfaces.map((s) => ({ value: s.id, label: s.name }))}
         placeholder={reached.length === 0 ? 'none yet' : undefined}
-        onChange={(chosen) => void order({ do: 'surfaces', route: id, surfaces: chosen })}
+        onChange={(chosen) => void order({ action: 'surfaces', route: id, surfaces: chosen })}
       />
       <Pane row={row} figures={figures} />
       {row.reach === 'skin' && reached.length > 0 && (
@@ -62,7 +69,7 @@ export function RouteDetails({ id }: { id: string }) {
               allowDeselect={false}
               value={(row.fittings as Record<string, string>)[surface] ?? ''}
               data={[{ value: '', label: row.width > 0 ? 'stretch' : 'as the layer' }, ...FITTINGS.filter((f) => row.width === 0 || f !== 'stretch')]}
-              onChange={(fitting) => fitting !== null && void order({ do: 'fit', route: id, surface, fitting })}
+              onChange={(fitting) => fitting !== null && void order({ action: 'fit', route: id, surface, fitting })}
             />
           ))}
         </>
@@ -86,7 +93,7 @@ export function RouteDetails({ id }: { id: string }) {
       {row.reach === 'globe' && (
         <>
           <h3>Globe</h3>
-          <Select label="On rig" mb={8} clearable placeholder="none" value={row.rig} data={rigs.map((r) => ({ value: r.id, label: r.name }))} onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('route', row, { rig })])} />
+          <Select label="Parent rig" mb={8} clearable placeholder="none" value={row.rig} data={rigs.map((r) => ({ value: r.id, label: r.name }))} onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('route', row, { rig })])} />
           <Values kind="route" id={id} stored={row.values as Record<string, unknown>} />
         </>
       )}
@@ -105,7 +112,7 @@ export function RouteDetails({ id }: { id: string }) {
 
 /** The size of the pane, and sizes that would suit the surfaces. */
 function Pane({ row, figures }: { row: RowOf<'route'>; figures: Schemas['RouteFigures'] | undefined }) {
-  const pane = (width: number, height: number) => order({ do: 'pane', route: row.id, width: Math.round(width), height: Math.round(height) });
+  const pane = (width: number, height: number) => order({ action: 'pane', route: row.id, width: Math.round(width), height: Math.round(height) });
   const offered = [
     ['as large as the largest', figures?.largest],
     ['of the shape of most', figures?.shapeOfMost?.join() === figures?.largest?.join() ? null : figures?.shapeOfMost],
@@ -169,7 +176,7 @@ export function ShareDetails({ id }: { id: string }) {
         </button>
       </p>
       <Select
-        label="In common with"
+        label="Linked to"
         mb={8}
         clearable
         searchable
@@ -214,11 +221,11 @@ export function LensDetails({ id }: { id: string }) {
           value={null}
           placeholder="choose a camera"
           data={cameras.map((c) => ({ value: c.id, label: c.name }))}
-          onChange={(camera) => camera !== null && void order({ do: 'copyCamera', lens: id, camera })}
+          onChange={(camera) => camera !== null && void order({ action: 'copyCamera', lens: id, camera })}
         />
       )}
-      <Select label="On rig" mt={8} clearable placeholder="none" value={row.rig} data={rigs.map((r) => ({ value: r.id, label: r.name }))} onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('lens', row, { rig })])} />
-      <h3>Part of the pane</h3>
+      <Select label="Parent rig" mt={8} clearable placeholder="none" value={row.rig} data={rigs.map((r) => ({ value: r.id, label: r.name }))} onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('lens', row, { rig })])} />
+      <h3>Pane region</h3>
       <div className="row2">
         <NumberField label="Left" unit="px" digits={0} value={part[0]} onChange={(v) => change(0, v)} />
         <NumberField label="Top" unit="px" digits={0} value={part[1]} onChange={(v) => change(1, v)} />
@@ -234,7 +241,7 @@ export function LensDetails({ id }: { id: string }) {
       <h3>Values</h3>
       <Values kind="lens" id={id} stored={row.values as Record<string, unknown>} only={LENS_VALUES} />
       <details>
-        <summary>Warp of the plate</summary>
+        <summary>Lens warp grid</summary>
         <div style={{ marginTop: 8 }}>
           <Values kind="lens" id={id} stored={row.values as Record<string, unknown>} only={WARP_VALUES} />
         </div>

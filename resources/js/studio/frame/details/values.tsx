@@ -58,7 +58,7 @@ function AtPlayhead({ property, label, address, onChange }: { property: Property
   return <ValueField property={property} label={label} value={plan === null || now === null ? property.default : plan.slot(address).at(position(), now)} onChange={onChange} />;
 }
 
-/** The values of a thing, each a field: what is typed is loose until it is kept or let go. */
+/** The values of a thing, each a field: what is typed is loose until it is kept or discarded. */
 export function Values({ kind, id, stored, only }: { kind: keyof typeof properties; id: string; stored: Record<string, unknown>; only?: readonly string[] }) {
   const curves = useRows('curve').filter((c) => c.owner === id);
   const values = useStudio((s) => s.values);
@@ -79,10 +79,10 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
     if (unmasked && p.name.startsWith('mask') && p.name !== 'mask' && loose === undefined && curve === undefined) return null;
     // A route over time is nothing but its keyframes.
     const keyed = curve !== undefined || p.name === 'route';
-    const key = (value: number) => program({ do: 'key', address, time: position(), value });
+    const key = (value: number) => program({ action: 'key', address, time: position(), value });
     // What is named has to be in the plan before it can be shown, and what can't be held is set on the timeline: neither is loose.
     const edited = !p.held || p.type === 'reference';
-    const change = edited ? (keyed ? key : (value: number) => store(p, value)) : (value: number) => command({ do: 'live', values: { [address]: value } });
+    const change = edited ? (keyed ? key : (value: number) => store(p, value)) : (value: number) => command({ action: 'live', values: { [address]: value } });
     return (
       <div key={label} style={{ display: 'grid', gridTemplateColumns: '112px 1fr', alignItems: 'end', gap: 8, marginBottom: 8, ...(loose === undefined ? {} : { outline: '1px dashed var(--kl-loose)', outlineOffset: 4 }) }}>
         {keyed && loose === undefined ? <AtPlayhead property={p} label={label} address={address} onChange={change} /> : <ValueField property={p} label={label} value={loose ?? numberOf(p, stored[p.name], slot)} onChange={change} />}
@@ -95,8 +95,8 @@ export function Values({ kind, id, stored, only }: { kind: keyof typeof properti
               <button type="button" className="plain" onClick={() => void keep([address], true)} title="Keep as a keyframe at the playhead">
                 + Key
               </button>
-              <button type="button" className="plain" onClick={() => void command({ do: 'live', values: { [address]: null } })}>
-                Let go
+              <button type="button" className="plain" onClick={() => void command({ action: 'live', values: { [address]: null } })}>
+                Discard
               </button>
             </>
           ) : (

@@ -67,7 +67,7 @@ function Tile({ cue, group, arrange, onMove }: { cue: RowOf<'cue'>; group: RowOf
   return (
     <button
       type="button"
-      className={`tile ${on === undefined ? '' : 'on'} ${chosen ? 'chosen' : ''} grasps-${cue.grasp}`}
+      className={`tile ${on === undefined ? '' : 'on'} ${chosen ? 'chosen' : ''} holds-${cue.scope}`}
       aria-pressed={on !== undefined}
       aria-label={`Cue ${cue.number} ${cue.name}`}
       style={
@@ -90,7 +90,7 @@ function Tile({ cue, group, arrange, onMove }: { cue: RowOf<'cue'>; group: RowOf
     >
       <span className="tile-head">
         <span className="mono">{cue.number}</span>
-        <span className="tile-grasp">{cue.grasp === 'everything' ? <b className="grasp-sign everything">all</b> : cue.held.length}</span>
+        <span className="tile-scope">{cue.scope === 'everything' ? <b className="scope-sign everything">all</b> : cue.held.length}</span>
       </span>
       <span className="tile-name">{cue.name}</span>
       <span className="tile-foot">
@@ -109,7 +109,7 @@ function Tile({ cue, group, arrange, onMove }: { cue: RowOf<'cue'>; group: RowOf
             </span>
           ))}
           {held.length > 12 && <span className="dim">and {held.length - 12} more</span>}
-          {cue.grasp === 'everything' && <span className="dim">All other layers go dark.</span>}
+          {cue.scope === 'everything' && <span className="dim">All other layers go dark.</span>}
         </span>
       )}
     </button>

@@ -60,11 +60,11 @@ export function CuesView() {
         <button type="button" className="plain" onClick={() => void addPage()}>
           Add a page
         </button>
-        <button type="button" className="plain" disabled={all.length === 0} onClick={() => void recordCue({ do: 'renumber', first: 1, step: 1 })}>
+        <button type="button" className="plain" disabled={all.length === 0} onClick={() => void recordCue({ action: 'renumber', first: 1, step: 1 })}>
           Renumber
         </button>
         <span className="grow" />
-        <button type="button" className="plain" disabled={on.length === 0} onClick={() => void command({ do: 'release' })}>
+        <button type="button" className="plain" disabled={on.length === 0} onClick={() => void command({ action: 'release' })}>
           Release all{on.length === 0 ? '' : ` (${on.length})`}
         </button>
         <a className="plain" href={`/api/shows/${show.id}/cues.csv`} download>

@@ -59,7 +59,7 @@ export function CueList({ cues, big = false }: { cues: RowOf<'cue'>[]; big?: boo
                     </span>
                   </span>
                 </span>
-                <span className={`grasp-sign ${cue.grasp}`}>{cue.grasp === 'everything' ? 'everything' : cue.held.length === 0 ? '' : `${cue.held.length} ${cue.held.length === 1 ? 'value' : 'values'}`}</span>
+                <span className={`scope-sign ${cue.scope}`}>{cue.scope === 'everything' ? 'everything' : cue.held.length === 0 ? '' : `${cue.held.length} ${cue.held.length === 1 ? 'value' : 'values'}`}</span>
                 <span className="mono dim">{cue.time !== null && cue.timeline !== null ? `${timecode(cue.time, show.frameRate, show.computed.flicksPerFrame)}${cue.holds ? ' ‖' : ''}` : starts(cue)}</span>
                 <span className="mono dim">{cue.fade > 0 || cue.held.length > 0 ? seconds(cue.fade) : ''}</span>
               </button>

@@ -15,23 +15,23 @@ export function RecordDialog({ onClose, place }: { onClose: () => void; place?: 
   const timeline = useTimeline();
   const values = useStudio((s) => s.values);
   const loose = Object.keys(values).filter((a) => a !== MASTER);
-  const [grasp, setGrasp] = useState<'chosen' | 'everything'>(loose.length > 0 ? 'chosen' : 'everything');
+  const [scope, setScope] = useState<'chosen' | 'everything'>(loose.length > 0 ? 'chosen' : 'everything');
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [name, setName] = useState('');
   const [fade, setFade] = useState(FLICKS);
   const [there, setThere] = useState(false);
-  const [letGo, setLetGo] = useState(true);
+  const [discard, setDiscard] = useState(true);
   const taken = loose.filter((a) => !left.has(a));
   const frame = show?.computed.flicksPerFrame ?? 1;
   const time = Math.floor(position() / frame) * frame;
   const record = async () => {
     const id = await recordCue({
-      do: 'record',
-      grasp,
-      ...(grasp === 'chosen' ? { addresses: taken } : {}),
+      action: 'record',
+      scope,
+      ...(scope === 'chosen' ? { addresses: taken } : {}),
       ...(name === '' ? {} : { name }),
       fade,
-      letGo: grasp === 'chosen' && letGo,
+      discard: scope === 'chosen' && discard,
       ...(there && timeline !== undefined ? { timeline: timeline.id, time } : {}),
       ...(place ?? {}),
     });
@@ -49,18 +49,18 @@ export function RecordDialog({ onClose, place }: { onClose: () => void; place?: 
         style={{ display: 'grid', gap: 12 }}
       >
         <SegmentedControl
-          aria-label="Grasp"
-          value={grasp}
-          onChange={(v) => setGrasp(v as typeof grasp)}
+          aria-label="Scope"
+          value={scope}
+          onChange={(v) => setScope(v as typeof scope)}
           data={[
-            { value: 'chosen', label: `Chosen values (${taken.length})` },
+            { value: 'chosen', label: `Only recorded (${taken.length})` },
             { value: 'everything', label: 'Everything' },
           ]}
         />
-        {grasp === 'everything' ? (
-          <div className="grasp everything">All that is seen now, whole. Every other layer goes dark, also those made later.</div>
+        {scope === 'everything' ? (
+          <div className="scope everything">All that is seen now, whole. Every other layer goes dark, also those made later.</div>
         ) : (
-          <div className="grasp chosen">
+          <div className="scope chosen">
             {loose.length === 0 && <span className="dim">Nothing is loose. Set values by hand first; what stays untouched goes on as it is.</span>}
             {loose.slice(0, 200).map((address) => {
               const { of, label, property } = named(show, address);
@@ -84,8 +84,8 @@ export function RecordDialog({ onClose, place }: { onClose: () => void; place?: 
         <NameField label="Name" value={name} onChange={setName} autoFocus />
         <NumberField label="Fade" unit="s" value={fade} scale={1 / FLICKS} digits={2} onChange={(v) => setFade(Math.max(0, Math.round(v)))} />
         {timeline !== undefined && show !== undefined && <Checkbox label={`On ${timeline.name} at ${timecode(time, show.frameRate, frame)}`} checked={there} onChange={(e) => setThere(e.currentTarget.checked)} />}
-        {grasp === 'chosen' && loose.length > 0 && <Checkbox label="Let go of them by hand" checked={letGo} onChange={(e) => setLetGo(e.currentTarget.checked)} />}
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: '8px 0' }} disabled={grasp === 'chosen' && taken.length === 0}>
+        {scope === 'chosen' && loose.length > 0 && <Checkbox label="Discard the loose values" checked={discard} onChange={(e) => setDiscard(e.currentTarget.checked)} />}
+        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: '8px 0' }} disabled={scope === 'chosen' && taken.length === 0}>
           Record
         </button>
       </form>

@@ -72,10 +72,10 @@ export function LivePreview({ row, streams }: { row: RowOf<'media'>; streams: nu
           </button>
           {row.file === 'input:slides' && (
             <>
-              <button type="button" className="plain" onClick={() => order('command', { do: 'back' })}>
+              <button type="button" className="plain" onClick={() => order('command', { action: 'back' })}>
                 Slide back
               </button>
-              <button type="button" className="plain" onClick={() => order('command', { do: 'next' })}>
+              <button type="button" className="plain" onClick={() => order('command', { action: 'next' })}>
                 Next slide
               </button>
             </>

@@ -266,7 +266,7 @@ function UploadRow({ upload: u }: { upload: Upload }) {
   return (
     <div style={{ display: 'grid', gridTemplateColumns: '1fr 250px 120px auto', gap: 12, alignItems: 'center', fontSize: 13 }}>
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-        {u.name} {u.sentence !== '' && <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>{u.state === 'failed' ? `✕ ${u.sentence}` : u.sentence}</span>}
+        {u.name} {u.message !== '' && <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>{u.state === 'failed' ? `✕ ${u.message}` : u.message}</span>}
       </span>
       <span className="dim mono" style={{ fontSize: 12, textAlign: 'right' }}>
         {progressOf(u)}
@@ -360,9 +360,9 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
         <div className="dim mono" style={{ fontSize: 12 }}>
           {what}
         </div>
-        {row.sentence && (
+        {row.message && (
           <div className="state-fault" style={{ fontSize: 13 }}>
-            ✕ {row.sentence}
+            ✕ {row.message}
           </div>
         )}
       </div>

@@ -42,11 +42,11 @@ export function Storage({ onClose }: { onClose: () => void }) {
             {data.database.path}
           </p>
           <h3>Work</h3>
-          {data.jobs.length === 0 && <p className="dim">Nothing waits, and nothing failed.</p>}
+          {data.jobs.length === 0 && <p className="dim">No pending or failed jobs.</p>}
           {data.jobs.map((job) => (
             <div key={job.hash} style={{ display: 'grid', gridTemplateColumns: '1fr 110px auto', gap: 10, alignItems: 'center', fontSize: 13, padding: '4px 0' }}>
               <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
-                {job.name} <span className={job.state === 'failed' ? 'state-fault' : 'dim'}>{job.state === 'failed' ? `✕ ${job.sentence ?? 'failed'}` : job.state}</span>
+                {job.name} <span className={job.state === 'failed' ? 'state-fault' : 'dim'}>{job.state === 'failed' ? `✕ ${job.message ?? 'failed'}` : job.state}</span>
               </span>
               {job.state === 'failed' ? <span /> : <Progress value={job.progress * 100} size={4} aria-label={`Progress of ${job.name}`} />}
               <button type="button" className="plain" onClick={() => act(job.hash, job.state === 'failed' ? 'retry' : 'cancel')}>

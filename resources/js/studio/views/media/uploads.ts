@@ -10,7 +10,7 @@ export interface Upload {
   bytes: number;
   received: number;
   state: 'sending' | 'paused' | 'unfinished' | 'done' | 'failed' | 'stopped';
-  sentence: string;
+  message: string;
   id?: string;
   /** The media that it became. */
   media?: string;
@@ -43,7 +43,7 @@ function add(file: File, holdable: boolean): string {
     // One that was begun before is this one now.
     uploads: [
       ...uploads.filter((u) => u.state !== 'unfinished' || u.name !== file.name || u.bytes !== file.size),
-      { key, name: file.name, bytes: file.size, received: 0, state: 'sending', sentence: '', rate: 0, ...(holdable ? { file } : {}) },
+      { key, name: file.name, bytes: file.size, received: 0, state: 'sending', message: '', rate: 0, ...(holdable ? { file } : {}) },
     ],
   }));
   return key;
@@ -92,7 +92,7 @@ async function send(file: File, key: string): Promise<string | null> {
       change(key, { received: at, rate: before === 0 ? rate : before + (rate - before) * WEIGHT });
       if (data.hash !== undefined) {
         hash = data.hash;
-        change(key, { state: 'done', sentence: data.sentence ?? '', ...(data.media === undefined ? {} : { media: data.media }) });
+        change(key, { state: 'done', message: data.message ?? '', ...(data.media === undefined ? {} : { media: data.media }) });
         if (data.media !== undefined) select({ kind: 'media', id: data.media });
       }
     } catch (error) {
@@ -111,7 +111,7 @@ async function attempt(file: File, key: string): Promise<string | null> {
   try {
     return await send(file, key);
   } catch (error) {
-    change(key, { state: 'failed', sentence: (error as Error).message });
+    change(key, { state: 'failed', message: (error as Error).message });
     complain(error);
     return null;
   }
@@ -153,24 +153,24 @@ export async function showUnfinished() {
     return {
       uploads: [
         ...now.uploads.filter((u) => u.state !== 'unfinished' || uploads.some((open) => open.id === u.id)),
-        ...fresh.map((u) => ({ key: u.id, id: u.id, name: u.name, bytes: u.bytes, received: u.received, state: 'unfinished' as const, sentence: 'Import the same file again to go on.', rate: 0 })),
+        ...fresh.map((u) => ({ key: u.id, id: u.id, name: u.name, bytes: u.bytes, received: u.received, state: 'unfinished' as const, message: 'Import the same file again to go on.', rate: 0 })),
       ],
     };
   });
 }
 
-export const pauseUpload = (key: string) => change(key, { state: 'paused', sentence: 'Paused.', rate: 0 });
+export const pauseUpload = (key: string) => change(key, { state: 'paused', message: 'Paused.', rate: 0 });
 
 export function resumeUpload(key: string) {
   const file = find(key)?.file;
   if (file === undefined) return;
-  change(key, { state: 'sending', sentence: '' });
+  change(key, { state: 'sending', message: '' });
   enqueue(file, key);
 }
 
 export function stopUpload(key: string) {
   const { state, id } = find(key) ?? {};
-  change(key, { state: 'stopped', sentence: 'Stopped.' });
+  change(key, { state: 'stopped', message: 'Stopped.' });
   // One that nobody sends just now is forgotten here.
   if (state !== 'sending' && id !== undefined) void http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(complain);
 }

@@ -52,18 +52,18 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
   // The real projection shows where the chosen point is meant to be.
   useEffect(() => {
     const cross = there === '' ? null : (there.split(',').map(Number) as [number, number]);
-    const tell = () => void command({ do: 'mark', output: output.id, cross, shapes: [] });
+    const tell = () => void command({ action: 'mark', output: output.id, cross, shapes: [] });
     tell();
     const renew = setInterval(tell, 8000);
     return () => clearInterval(renew);
   }, [there, output.id]);
-  useEffect(() => () => void command({ do: 'mark', output: output.id, cross: null, shapes: [] }), [output.id]);
+  useEffect(() => () => void command({ action: 'mark', output: output.id, cross: null, shapes: [] }), [output.id]);
 
   const put = async (id: string, to: [number, number]) => {
     const mine = { id, at: to };
     pending.current = mine;
     again((n) => n + 1);
-    await order({ do: 'found', region: id, to: { x: to[0], y: to[1] } });
+    await order({ action: 'found', region: id, to: { x: to[0], y: to[1] } });
     if (pending.current !== mine) return;
     pending.current = null;
     again((n) => n + 1);
@@ -127,7 +127,7 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
             Add a point
           </button>
           {lit.map((id) => (
-            <button key={id} type="button" className="plain" title="Its corners, edges and middle" onClick={() => void order({ do: 'points', projector: projector.id, surface: id })}>
+            <button key={id} type="button" className="plain" title="Its corners, edges and middle" onClick={() => void order({ action: 'points', projector: projector.id, surface: id })}>
               Corners of {surfaces.find((s) => s.id === id)?.name}
             </button>
           ))}
@@ -143,7 +143,7 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
                   <span className="mono dim">{found === null || found === undefined ? 'not found yet' : found.map((v) => v.toFixed(1)).join(', ')}</span>
                 </button>
                 {off !== undefined && <span className={`mono ${p.id === solved?.bad ? 'state-fault' : off > 3 ? 'state-attention' : ''}`}>{off.toFixed(2)} px</span>}
-                <button type="button" className="plain" aria-label={`Find ${p.name} again`} disabled={found === null || found === undefined} onClick={() => void order({ do: 'found', region: p.id })} style={{ border: 0 }}>
+                <button type="button" className="plain" aria-label={`Find ${p.name} again`} disabled={found === null || found === undefined} onClick={() => void order({ action: 'found', region: p.id })} style={{ border: 0 }}>
                   ↺
                 </button>
                 <button type="button" className="plain" aria-label={`Remove ${p.name}`} onClick={() => void edit(`Remove ${p.name}`, [remove('point', p.id)])} style={{ border: 0 }}>
@@ -155,8 +155,8 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
           {points.length === 0 && <p className="dim">Six points off one plane find an unknown lens; four, also in a plane, one whose throw and shift are known.</p>}
         </div>
         {on !== undefined && <PlaceOf point={on} />}
-        <Checkbox mt={12} label="Throw and shift are known" checked={known} onChange={(e) => setKnown(e.currentTarget.checked)} />
-        <Checkbox mt={6} label="Find the lens's distortion" checked={radial} onChange={(e) => setRadial(e.currentTarget.checked)} />
+        <Checkbox mt={12} label="Lock throw and shift" checked={known} onChange={(e) => setKnown(e.currentTarget.checked)} />
+        <Checkbox mt={6} label="Solve lens distortion" checked={radial} onChange={(e) => setRadial(e.currentTarget.checked)} />
         <div style={{ display: 'flex', gap: 6, marginTop: 10 }}>
           <button type="button" className="plain primary" onClick={() => void solve(false)}>
             Solve

@@ -348,7 +348,7 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={submitted(() => {
-          void order({ do: 'patch', node, surfaces: list, universe, channel, rule, every }).then((done) => done !== null && close());
+          void order({ action: 'patch', node, surfaces: list, universe, channel, rule, every }).then((done) => done !== null && close());
         })}
       >
         <NativeSelect label="Node" size="xs" value={node} onChange={(e) => setNode(e.currentTarget.value)} data={nodes.map((n) => ({ value: n.id, label: n.name }))} />
@@ -367,7 +367,7 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
           <NumberField label="First channel" digits={0} value={channel} onChange={(v) => setChannel(Math.max(1, Math.round(v)))} />
         </div>
         <NativeSelect
-          label="Each light"
+          label="Start address"
           size="xs"
           value={rule}
           onChange={(e) => setRule(e.currentTarget.value as typeof rule)}
@@ -377,7 +377,7 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
             { value: 'every', label: 'begins so many universes after the last' },
           ]}
         />
-        {rule === 'every' && <NumberField label="Universes apart" digits={0} value={every} onChange={(v) => setEvery(Math.max(1, Math.round(v)))} />}
+        {rule === 'every' && <NumberField label="Universe spacing" digits={0} value={every} onChange={(v) => setEvery(Math.max(1, Math.round(v)))} />}
         <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={list.length === 0 || node === ''}>
           Patch {list.length}
         </button>

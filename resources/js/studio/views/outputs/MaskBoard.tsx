@@ -179,7 +179,7 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
           {draft === null ? 'Draw a mask' : 'Stop drawing'}
         </button>
         {region !== undefined && draft === null && (
-          <button type="button" className="plain" title="Only what is within a polygon leaves by this region" onClick={() => draw(true)}>
+          <button type="button" className="plain" title="Crop region to polygon" onClick={() => draw(true)}>
             Cut the region
           </button>
         )}
@@ -203,8 +203,8 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
             const [one] = e.currentTarget.files ?? [];
             e.currentTarget.value = '';
             if (one === undefined) return;
-            const done = await order({ do: 'paint', ...(surface === undefined ? { output: output.id } : { surface }), name: one.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Mask', image: await base64(one) });
-            if (done?.made) select({ kind: 'mask', id: done.made });
+            const done = await order({ action: 'paint', ...(surface === undefined ? { output: output.id } : { surface }), name: one.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Mask', image: await base64(one) });
+            if (done?.createdId) select({ kind: 'mask', id: done.createdId });
           }}
         />
         <span className="dim" style={{ fontSize: 13 }}>

@@ -73,7 +73,7 @@ export function Outputs() {
   const aimed = surfaces.filter((s) => projectors.some((p) => p.aims.includes(s.id) && feeds.some((f) => f.projector === p.id))).slice(0, 20);
   /** Regions for all of its projectors, and what is computed of them. */
   const projectOnto = async (id: string) => {
-    if ((await order({ do: 'project', surface: id })) === null) return;
+    if ((await order({ action: 'project', surface: id })) === null) return;
     await answer(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: id, level: false, limit: 75 } })).catch(complain);
   };
   const named = (o: RowOf<'output'>) => `${o.name} · ${o.width} × ${o.height}`;
@@ -231,8 +231,8 @@ export function Outputs() {
           {seam && surface !== undefined && <SeamPanel key={surface} surface={surface} />}
         </div>
       )}
-      {matching && <MatchDialog close={() => setMatching(false)} outputs={outputs.filter((o) => feeds.some((f) => f.output === o.id && f.role === 'projector'))} match={(measured) => order({ do: 'match', measured })} />}
-      {packing && <PackDialog close={() => setPacking(false)} pack={(fields) => order({ do: 'pack', ...fields })} outputs={outputs} here={output?.id} />}
+      {matching && <MatchDialog close={() => setMatching(false)} outputs={outputs.filter((o) => feeds.some((f) => f.output === o.id && f.role === 'projector'))} match={(measured) => order({ action: 'match', measured })} />}
+      {packing && <PackDialog close={() => setPacking(false)} pack={(fields) => order({ action: 'pack', ...fields })} outputs={outputs} here={output?.id} />}
     </>
   );
 }

@@ -4,7 +4,7 @@ import type { RowOf } from '../../../api/client';
 import { NumberField } from '../../fields/fields';
 
 interface Packed {
-  packed?: { used: Record<string, number>; left: string[] };
+  packed?: { used: Record<string, number>; unplaced: string[] };
 }
 
 /** Asks how regions are packed, and says what came of it. */
@@ -31,7 +31,7 @@ export function PackDialog({
         <NumberField label="Guard" unit="px" digits={0} value={guard} onChange={(v) => setGuard(Math.max(0, Math.round(v)))} />
       </div>
       <Checkbox mt={12} label="Begin on the panel grid" checked={grid} onChange={(e) => setGrid(e.currentTarget.checked)} />
-      <Checkbox mt={8} label="Turns by a quarter" checked={turns} onChange={(e) => setTurns(e.currentTarget.checked)} />
+      <Checkbox mt={8} label="Allow 90° rotation" checked={turns} onChange={(e) => setTurns(e.currentTarget.checked)} />
       <p className="dim" style={{ fontSize: 13 }}>
         Regions that are pinned or warped stay where they are.
       </p>
@@ -42,7 +42,7 @@ export function PackDialog({
               {outputs.find((o) => o.id === id)?.name} <span className="mono">{(used * 100).toFixed(1)} %</span>
             </div>
           ))}
-          {said.packed.left.length > 0 && <div className="state-attention">{said.packed.left.length} found no room.</div>}
+          {said.packed.unplaced.length > 0 && <div className="state-attention">{said.packed.unplaced.length} found no room.</div>}
         </div>
       )}
       <p style={{ display: 'flex', gap: 8, justifyContent: 'flex-end' }}>

@@ -56,7 +56,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   const join = (row: Region, list = also) => setAlso(list.includes(row.id) ? list.filter((id) => id !== row.id) : [...list, row.id]);
 
   const outlines = () => regions.map((r, i) => ({ points: (figures(r.id)?.corners ?? []) as [number, number][], label: `${i + 1}` })).filter((s) => s.points.length > 2);
-  const mark = (cross: [number, number] | null, on = true) => void command({ do: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
+  const mark = (cross: [number, number] | null, on = true) => void command({ action: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
   // biome-ignore lint/correctness/useExhaustiveDependencies: told again when regions move, and taken away at the end
   useEffect(() => {
     if (!marked) return;
@@ -101,7 +101,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
     };
     const up = (how: Ending) => {
       const moved = how === 'dropped' && (at.x !== row.x || at.y !== row.y);
-      if (moved && !one && group.length > 1) void order({ do: 'together', regions: group.map((r) => r.id), by: { x: at.x - row.x, y: at.y - row.y } }).then(() => setDrag(null));
+      if (moved && !one && group.length > 1) void order({ action: 'together', regions: group.map((r) => r.id), by: { x: at.x - row.x, y: at.y - row.y } }).then(() => setDrag(null));
       else if (moved) void edit(`Move ${name(row)}`, [update('region', row, at)]).then(() => setDrag(null));
       else setDrag(null);
     };
@@ -126,7 +126,7 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
     if (step === null || e.altKey || row.locked) return;
     e.preventDefault();
     e.stopPropagation();
-    if (together) void order({ do: 'together', regions: group.map((r) => r.id), by: { x: step[0], y: step[1] } });
+    if (together) void order({ action: 'together', regions: group.map((r) => r.id), by: { x: step[0], y: step[1] } });
     else void edit(`Nudge ${name(row)}`, [update('region', row, { x: row.x + step[0], y: row.y + step[1] })]);
   };
 
@@ -224,9 +224,9 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
       {tool === 'shape' && chosen !== undefined && (
         <div style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 12, alignItems: 'end' }}>
           <div style={{ width: 120 }}>
-            <NumberField label="Soft radius" unit="px" digits={0} value={soft} onChange={(v) => setSoft(Math.max(0, v))} />
+            <NumberField label="Soft selection" unit="px" digits={0} value={soft} onChange={(v) => setSoft(Math.max(0, v))} />
           </div>
-          <Checkbox mb={8} label="Alone" title="Hides the other regions while this one is worked on" checked={alone} onChange={(e) => setAlone(e.currentTarget.checked)} />
+          <Checkbox mb={8} label="Solo" title="Hide the other regions" checked={alone} onChange={(e) => setAlone(e.currentTarget.checked)} />
         </div>
       )}
       {group.length > 1 && tool === 'place' && <Together regions={group.map((r) => r.id)} locked={!together} done={() => setAlso([])} />}
@@ -254,12 +254,12 @@ async function addLines(row: Region, shape: Figures, event: { clientX: number; c
   const [x = 0, y = 0, w = 1, h = 1] = shape.place;
   const [u, v] = [((event.clientX - box.left - plane.left) / plane.scale - x) / w, ((event.clientY - box.top - plane.top) / plane.scale - y) / h];
   if (u <= 0 || v <= 0 || u >= 1 || v >= 1) return;
-  if (await order({ do: 'line', region: row.id, way: 'column', at: u })) await order({ do: 'line', region: row.id, way: 'row', at: v });
+  if (await order({ action: 'line', region: row.id, way: 'column', at: u })) await order({ action: 'line', region: row.id, way: 'row', at: v });
 }
 
 /** Several regions moved, turned and scaled about the middle of all. */
 function Together({ regions, locked, done }: { regions: string[]; locked: boolean; done: () => void }) {
-  const apply = (fields: { by?: { x: number; y: number }; degrees?: number; scale?: number }) => order({ do: 'together', regions, ...fields });
+  const apply = (fields: { by?: { x: number; y: number }; degrees?: number; scale?: number }) => order({ action: 'together', regions, ...fields });
   return (
     <fieldset style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 8, alignItems: 'end', border: '1px solid var(--kl-line)', borderRadius: 6, padding: '2px 8px 8px', background: 'var(--kl-ink9)' }} disabled={locked}>
       <legend style={{ fontSize: 13 }}>
@@ -330,7 +330,7 @@ function Bends({ row, shape, scale, soft, moving, setMoving }: { row: Region; sh
               scale={scale}
               small={!anchor}
               moving={(by) => setMoving(by === null ? null : { handle: `p${i}`, by })}
-              moved={(dx, dy) => order({ do: 'bend', region: row.id, by: { [i]: [dx, dy] }, symmetric: !anchor, radius: anchor ? soft : 0 })}
+              moved={(dx, dy) => order({ action: 'bend', region: row.id, by: { [i]: [dx, dy] }, symmetric: !anchor, radius: anchor ? soft : 0 })}
             />
           </g>
         );
@@ -343,7 +343,7 @@ function Bends({ row, shape, scale, soft, moving, setMoving }: { row: Region; sh
           y={y}
           scale={scale}
           moving={(by) => setMoving(by === null ? null : { handle: `c${i}`, by })}
-          moved={(dx, dy) => order({ do: 'pin', region: row.id, by: { [i]: [dx, dy] } })}
+          moved={(dx, dy) => order({ action: 'pin', region: row.id, by: { [i]: [dx, dy] } })}
         />
       ))}
     </>

@@ -51,7 +51,7 @@ function Fit({ use, layer }: { use: Schemas['PlacedUse']; layer: RowOf<'layer'> 
   const stroke = Math.max(right - left, bottom - top) / 300;
   const own = route.width === 0;
   const fitted = (route.fittings as Record<string, string>)[use.surface];
-  const fit = (fitting: string) => void order({ do: 'fit', route: route.id, surface: use.surface, fitting });
+  const fit = (fitting: string) => void order({ action: 'fit', route: route.id, surface: use.surface, fitting });
   return (
     <figure style={{ margin: 0, width: 298 }}>
       <div style={{ position: 'relative', height: 176, border: '1px solid var(--kl-line)', background: 'var(--kl-ink8)' }}>

@@ -114,11 +114,11 @@ export function PaneEditor({ route }: { route: RowOf<'route'> }) {
       event,
       (px, py, e) => {
         const along = Math.abs(px) > Math.abs(py);
-        void command({ do: 'live', values: { [`layer:${layer}/x`]: Math.round(x + (e.shiftKey && !along ? 0 : px / scale)), [`layer:${layer}/y`]: Math.round(y + (e.shiftKey && along ? 0 : py / scale)) } });
+        void command({ action: 'live', values: { [`layer:${layer}/x`]: Math.round(x + (e.shiftKey && !along ? 0 : px / scale)), [`layer:${layer}/y`]: Math.round(y + (e.shiftKey && along ? 0 : py / scale)) } });
       },
       (how) => {
         setMoving(null);
-        if (how === 'stopped') void command({ do: 'live', values: { [`layer:${layer}/x`]: null, [`layer:${layer}/y`]: null } });
+        if (how === 'stopped') void command({ action: 'live', values: { [`layer:${layer}/x`]: null, [`layer:${layer}/y`]: null } });
       },
     );
   };

@@ -48,7 +48,7 @@ export default function Routes() {
     let n = 1;
     const word = `${reach[0]?.toUpperCase()}${reach.slice(1)}`;
     while (taken.has(`${word} ${n}`)) n++;
-    const id = await order({ do: 'name', name: `${word} ${n}`, reach, surfaces: show?.rows.surface.filter((s) => !s.hidden).map((s) => s.id) ?? [] });
+    const id = await order({ action: 'name', name: `${word} ${n}`, reach, surfaces: show?.rows.surface.filter((s) => !s.hidden).map((s) => s.id) ?? [] });
     if (id !== null && id !== '') select({ kind: 'route', id });
   };
   return (
@@ -215,7 +215,7 @@ function PaneTools({ route }: { route: RowOf<'route'> }) {
         type="button"
         className="plain"
         onClick={async () => {
-          const id = await order({ do: 'addLens', route: route.id });
+          const id = await order({ action: 'addLens', route: route.id });
           if (id) select({ kind: 'lens', id });
         }}
       >
@@ -235,7 +235,7 @@ function PaneTools({ route }: { route: RowOf<'route'> }) {
           ['packed', 'Close together, each at its own raster'],
         ] as const
       ).map(([how, says]) => (
-        <button key={how} type="button" className="plain" title={says} onClick={() => void order({ do: 'lay', route: route.id, how })}>
+        <button key={how} type="button" className="plain" title={says} onClick={() => void order({ action: 'lay', route: route.id, how })}>
           {how}
         </button>
       ))}

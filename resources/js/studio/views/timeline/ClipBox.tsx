@@ -118,9 +118,9 @@ export const ClipBox = memo(function ClipBox({
         if (how === 'pressed' || !among.has(clip.id) || moved.length === 1) select({ kind: 'clip', id: clip.id });
         if (how !== 'dropped' || next === null) still();
         // Pulled to the right, what is seen comes later: an earlier part of the media.
-        else if (slips) void program({ do: 'slip', clip: clip.id, by: -Math.round(edge * Math.abs(clip.speed)) }).then(still);
-        else if (part === 'whole') void program({ do: 'move', clips: moved, by: (next.start ?? clip.start) - clip.start, ripple: get().ripple, ...(next.layer === layer ? {} : { layer: next.layer ?? layer }) }).then(still);
-        else if (part === 'start' || part === 'end') void program({ do: 'trim', clip: clip.id, edge: part, to: edge, ripple: get().ripple }).then(still);
+        else if (slips) void program({ action: 'slip', clip: clip.id, by: -Math.round(edge * Math.abs(clip.speed)) }).then(still);
+        else if (part === 'whole') void program({ action: 'move', clips: moved, by: (next.start ?? clip.start) - clip.start, ripple: get().ripple, ...(next.layer === layer ? {} : { layer: next.layer ?? layer }) }).then(still);
+        else if (part === 'start' || part === 'end') void program({ action: 'trim', clip: clip.id, edge: part, to: edge, ripple: get().ripple }).then(still);
         else void edit(`Fade ${name}`, [update('clip', clip, next)]).then(still);
       },
     );
@@ -130,7 +130,7 @@ export const ClipBox = memo(function ClipBox({
     if (by !== undefined && e.altKey) {
       e.preventDefault();
       e.stopPropagation();
-      void program({ do: 'move', clips: along(clip.id), by: e.shiftKey ? by * 10 : by, ripple: get().ripple });
+      void program({ action: 'move', clips: along(clip.id), by: e.shiftKey ? by * 10 : by, ripple: get().ripple });
     }
     if (e.key === 'Enter') {
       if (e.shiftKey) choose([...get().chosen.filter((c) => c.id !== clip.id), { kind: 'clip', id: clip.id }]);

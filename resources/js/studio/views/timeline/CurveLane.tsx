@@ -78,7 +78,7 @@ export function CurveLane({
     if (way !== 0) pulled[end + 1] = (valueAt(py + dy) - bezier.from.v) / way;
     return pulled;
   };
-  const shape = (handles: number[]) => void (bezier !== null && curve !== undefined ? program({ do: 'shapeKeys', keys: [{ curve: curve.id, t: bezier.from.t }], way: 'bezier', handles }).then(() => setPulled(null)) : setPulled(null));
+  const shape = (handles: number[]) => void (bezier !== null && curve !== undefined ? program({ action: 'shapeKeys', keys: [{ curve: curve.id, t: bezier.from.t }], way: 'bezier', handles }).then(() => setPulled(null)) : setPulled(null));
   let path = keys.length === 0 ? `M0 ${y(stored)}H${width}` : `M0 ${y(keys[0]?.v ?? 0)}H${x(keys[0]?.t ?? 0)}`;
   keys.forEach((k, i) => {
     const next = keys[i + 1];
@@ -94,7 +94,7 @@ export function CurveLane({
   const add = (e: MouseEvent) => {
     const rect = e.currentTarget.getBoundingClientRect();
     const t = snap(timeAt(e.clientX), e.altKey);
-    void program({ do: 'key', address: lane.address, time: t, value: rounded(valueAt(e.clientY - rect.top)) }).then((id) => id !== null && choose([{ curve: id, t }]));
+    void program({ action: 'key', address: lane.address, time: t, value: rounded(valueAt(e.clientY - rect.top)) }).then((id) => id !== null && choose([{ curve: id, t }]));
     snap(-1, true);
   };
   /** A box over the lane chooses what lies in it; with Shift, in addition. */
@@ -214,12 +214,12 @@ export function CurveLane({
                   const { t, v } = to;
                   const by = t - original.t;
                   if (several)
-                    void program({ do: 'moveKeys', keys: [...chosen], by }).then((done) => {
+                    void program({ action: 'moveKeys', keys: [...chosen], by }).then((done) => {
                       setDrag(null);
                       if (done !== null) choose(chosen.map((one) => ({ ...one, t: Math.max(0, one.t + by) })));
                     });
                   else
-                    void program({ do: 'moveKey', curve: curve.id, from: original.t, time: t, value: v }).then(() => {
+                    void program({ action: 'moveKey', curve: curve.id, from: original.t, time: t, value: v }).then(() => {
                       setDrag(null);
                       choose([{ curve: curve.id, t }]);
                     });

@@ -18,7 +18,7 @@ function HeadSwitch({ layer, property, short }: { layer: LayerProps['layer']; pr
   const on = (loose ?? stored) >= 0.5;
   const flip = () => {
     const next = on ? 0 : 1;
-    return command({ do: 'live', values: { [addressOf(layer.id, property.name)]: next === stored ? null : next } });
+    return command({ action: 'live', values: { [addressOf(layer.id, property.name)]: next === stored ? null : next } });
   };
   return (
     <button type="button" className={`headswitch ${on ? 'on' : ''} ${loose === undefined ? '' : 'loose'}`} aria-pressed={on} aria-label={`${property.label} ${layer.name}`} title={property.label} onClick={() => void flip()}>
@@ -66,7 +66,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
     if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
       e.preventDefault();
       e.stopPropagation();
-      void program({ do: 'raise', layer: p.layer.id, up: e.key === 'ArrowUp' });
+      void program({ action: 'raise', layer: p.layer.id, up: e.key === 'ArrowUp' });
     }
   };
   /** Dragged by its name, it goes right above the layer on which it is let go. */
@@ -81,7 +81,7 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
       },
       (how) => {
         if (how === 'pressed') open();
-        if (how === 'dropped' && above !== null && above !== p.layer.id) void program({ do: 'reorder', layer: p.layer.id, above });
+        if (how === 'dropped' && above !== null && above !== p.layer.id) void program({ action: 'reorder', layer: p.layer.id, above });
       },
     );
   };

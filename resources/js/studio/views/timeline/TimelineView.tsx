@@ -241,7 +241,7 @@ export function TimelineView() {
       set({ timelineId: id, selected: { kind: 'timeline', id }, chosen: [{ kind: 'timeline', id }] });
   };
   const addClip = async (mediaId: string, layer: string, time: number) => {
-    const id = await program({ do: 'place', media: mediaId, layer, time });
+    const id = await program({ action: 'place', media: mediaId, layer, time });
     if (id !== null) select({ kind: 'clip', id });
   };
 
@@ -261,7 +261,7 @@ export function TimelineView() {
   const spread = 1;
   const spreadKeys = (factor: number) => {
     const about = Math.min(...keys.map((k) => k.t));
-    return program({ do: 'moveKeys', keys: [...keys], by: 0, factor, about }).then((done) => done !== null && chooseKeys(keys.map((k) => ({ ...k, t: Math.max(0, Math.round((about + (k.t - about) * factor) / frame) * frame) }))));
+    return program({ action: 'moveKeys', keys: [...keys], by: 0, factor, about }).then((done) => done !== null && chooseKeys(keys.map((k) => ({ ...k, t: Math.max(0, Math.round((about + (k.t - about) * factor) / frame) * frame) }))));
   };
   const dropFiles = async (files: File[], layer: string, time: number) => {
     const names = files.map((f) => f.name);
@@ -272,7 +272,7 @@ export function TimelineView() {
     for (const name of names) {
       const id = await uploaded(name, known);
       if (id !== null) {
-        await program({ do: 'place', media: id, layer, time: at });
+        await program({ action: 'place', media: id, layer, time: at });
         at += frame;
       }
     }
@@ -284,12 +284,12 @@ export function TimelineView() {
   const chosenValue = kind === undefined ? 0 : numberOf(kind, chosenKey?.v);
   const moveKey = async (t: number, v: number) => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
-    if ((await program({ do: 'moveKey', curve: chosenCurve.id, from: chosenKey.t, time: t, value: v })) !== null) setKey({ curve: chosenCurve.id, t });
+    if ((await program({ action: 'moveKey', curve: chosenCurve.id, from: chosenKey.t, time: t, value: v })) !== null) setKey({ curve: chosenCurve.id, t });
   };
-  const shapeKeys = (way: Key['i']) => void program({ do: 'shapeKeys', keys: [...keys], way });
+  const shapeKeys = (way: Key['i']) => void program({ action: 'shapeKeys', keys: [...keys], way });
   const dropKey = () => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
-    void program({ do: 'dropKey', curve: chosenCurve.id, time: chosenKey.t });
+    void program({ action: 'dropKey', curve: chosenCurve.id, time: chosenKey.t });
     setKey(null);
   };
 
@@ -305,7 +305,7 @@ export function TimelineView() {
         <button type="button" className="plain" disabled={chosen.size === 0} onClick={() => void duplicate()} title="Ctrl+D">
           Duplicate
         </button>
-        <button type="button" className="plain" aria-pressed={ripple} onClick={() => set({ ripple: !ripple })} title="What follows on a layer moves along: R">
+        <button type="button" className="plain" aria-pressed={ripple} onClick={() => set({ ripple: !ripple })} title="Ripple: R">
           Ripple
         </button>
         <button type="button" className="plain" onClick={() => void tapMarker()} title="M">
@@ -336,10 +336,10 @@ export function TimelineView() {
               <NumberField label="" unit="%" value={spread} scale={100} digits={0} hint="Spread about the first: 200 % twice as far" onChange={(factor) => spreadKeys(factor)} />
             </span>
             <span style={{ width: 96 }}>
-              <NameField label="" aria-label="Values" placeholder="+5  *2  =0" value="" hint="From each value: +5, −5, +10%, *2, /2; =0 sets it" onChange={(text) => program({ do: 'valueKeys', keys: [...keys], text })} />
+              <NameField label="" aria-label="Values" placeholder="+5  *2  =0" value="" hint="From each value: +5, −5, +10%, *2, /2; =0 sets it" onChange={(text) => program({ action: 'valueKeys', keys: [...keys], text })} />
             </span>
             <Select aria-label="Interpolation" placeholder="shape" w={90} data={['step', 'linear', 'smooth', 'bezier']} value={null} onChange={(way) => way !== null && shapeKeys(way as Key['i'])} />
-            <button type="button" className="plain" aria-label="Remove these keyframes" onClick={() => void program({ do: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]))}>
+            <button type="button" className="plain" aria-label="Remove these keyframes" onClick={() => void program({ action: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]))}>
               ✕
             </button>
           </span>
@@ -409,14 +409,14 @@ export function TimelineView() {
                 },
                 (how) => {
                   snap(-1, true);
-                  void command(how === 'dropped' && to !== from ? { do: 'loop', from: Math.min(from, to), to: Math.max(from, to) } : { do: 'loop' });
+                  void command(how === 'dropped' && to !== from ? { action: 'loop', from: Math.min(from, to), to: Math.max(from, to) } : { action: 'loop' });
                 },
               );
               return;
             }
             if (e.altKey) {
               const time = (e.clientX - box.left + (body.current?.scrollLeft ?? 0)) / perFlick;
-              void command({ do: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)), fade: jumpFade() });
+              void command({ action: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)), fade: jumpFade() });
               return;
             }
             let last = 0;
@@ -424,7 +424,7 @@ export function TimelineView() {
               if (performance.now() - last < 60) return;
               last = performance.now();
               const time = (x - box.left + (body.current?.scrollLeft ?? 0)) / perFlick;
-              void command({ do: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)) });
+              void command({ action: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)) });
             };
             jump(e.clientX);
             follow(

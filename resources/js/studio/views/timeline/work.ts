@@ -30,7 +30,7 @@ export async function split() {
   const at = here();
   const mine = clips();
   const all = mine.length > 0 ? mine : (rows?.clip ?? []).filter((c) => rows?.layer.some((l) => l.id === c.layer && l.timeline === line && !l.locked) && c.start < at && c.start + c.length > at).map((c) => c.id);
-  if (all.length > 0) choose(await program({ do: 'split', clips: all, time: at }));
+  if (all.length > 0) choose(await program({ action: 'split', clips: all, time: at }));
 }
 
 export function copy(): boolean {
@@ -47,30 +47,30 @@ export async function paste() {
   const rows = shown()?.rows;
   const layer = selected?.kind === 'layer' ? selected.id : undefined;
   if (copied.keys.length > 0) {
-    await program({ do: 'pasteKeys', keys: copied.keys, time: here(), ...(layer === undefined ? {} : { layer }) });
+    await program({ action: 'pasteKeys', keys: copied.keys, time: here(), ...(layer === undefined ? {} : { layer }) });
     return;
   }
   const there = copied.clips.filter((id) => rows?.clip.some((c) => c.id === id));
   if (there.length === 0) return;
   const one = new Set(there.map((id) => rows?.clip.find((c) => c.id === id)?.layer)).size === 1;
-  choose(await program({ do: 'paste', clips: there, time: here(), ripple, ...(layer !== undefined && one ? { layer } : {}) }));
+  choose(await program({ action: 'paste', clips: there, time: here(), ripple, ...(layer !== undefined && one ? { layer } : {}) }));
 }
 
 export async function duplicate() {
   const mine = clips();
-  if (mine.length > 0) choose(await program({ do: 'duplicate', clips: mine, ripple: get().ripple }));
+  if (mine.length > 0) choose(await program({ action: 'duplicate', clips: mine, ripple: get().ripple }));
 }
 
 /** Takes out the keyframes or the clips that are chosen. Whether there were any. */
 export function removeChosen(): boolean {
   const { keys } = useWork.getState();
   if (keys.length > 0) {
-    void program({ do: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]));
+    void program({ action: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]));
     return true;
   }
   const mine = clips();
   if (mine.length === 0) return false;
-  void program({ do: 'remove', clips: mine, ripple: get().ripple }).then((done) => done !== null && select(null));
+  void program({ action: 'remove', clips: mine, ripple: get().ripple }).then((done) => done !== null && select(null));
   return true;
 }
 
@@ -96,7 +96,7 @@ export function tapTempo() {
   tapping = setTimeout(() => {
     const [mine, timeline] = [taps, timelineId()];
     taps = [];
-    if (mine.length > 1 && timeline !== null) void program({ do: 'tempo', timeline, taps: mine });
+    if (mine.length > 1 && timeline !== null) void program({ action: 'tempo', timeline, taps: mine });
   }, 2000);
 }
 
@@ -106,4 +106,4 @@ export function bar(): number {
   return line !== undefined && line.bpm > 0 ? Math.round((line.beats * 60 * 705_600_000) / line.bpm) : 705_600_000;
 }
 
-export const nudge = (by: number) => command({ do: 'nudge', by });
+export const nudge = (by: number) => command({ action: 'nudge', by });

@@ -361,7 +361,7 @@ function Placements() {
   const [name, setName] = useState('');
   const compared = useQuery({ queryKey: ['variants', showId, show?.revision], queryFn: () => answer(http.GET('/shows/{show}/variants', inShow())), placeholderData: (old) => old, retry: 0 });
   const keep = async () => {
-    await arrange({ do: 'keep', name: name.trim() === '' ? `Layout ${(show?.rows.variant.length ?? 0) + 1}` : name });
+    await arrange({ action: 'keep', name: name.trim() === '' ? `Layout ${(show?.rows.variant.length ?? 0) + 1}` : name });
     setName('');
   };
   const rows: [string, (s: Compared['sum']) => string, ((s: Compared['sum']) => number) | null][] = [
@@ -415,7 +415,7 @@ function Placements() {
                 <td key={v.id ?? 'now'}>
                   {v.id !== null && (
                     <>
-                      <button type="button" className="plain" onClick={() => void arrange({ do: 'apply', variant: v.id ?? '' })}>
+                      <button type="button" className="plain" onClick={() => void arrange({ action: 'apply', variant: v.id ?? '' })}>
                         Take it
                       </button>{' '}
                       <button type="button" className="plain" aria-label={`Remove ${v.name}`} onClick={() => void edit(`Remove the placement ${v.name}`, [remove('variant', v.id as string)])}>
@@ -531,7 +531,7 @@ function ArrayOf() {
   const vector = (title: string, value: number[], set: (v: number[]) => void) =>
     ['X', 'Y', 'Z'].map((k, i) => <NumberField key={title + k} label={`${title} ${k}`} unit="m" value={value[i] ?? 0} onChange={(v) => set(value.map((old, n) => (n === i ? v : old)))} />);
   const go = async () => {
-    const order = way === 'line' ? { do: 'line', ids, count, step } : way === 'arc' ? { do: 'arc', ids, count, degrees, about } : { do: 'mirror', ids, axis, at, copy: true };
+    const order = way === 'line' ? { action: 'line', ids, count, step } : way === 'arc' ? { action: 'arc', ids, count, degrees, about } : { action: 'mirror', ids, axis, at, copy: true };
     const { done, made } = await arrange(order);
     if (!done) return;
     const rows = client.getQueryData<{ rows: Record<PlacedKind, { id: string }[]> }>(['show', get().showId])?.rows;

@@ -9,7 +9,7 @@ import { useVenueState } from './state';
 import { corners, middle, type Venue, withRiders } from './things';
 
 type Grip = 'x' | 'y' | 'z' | 'ground' | 'turn';
-export type Order = { do: 'move'; by: number[] } | { do: 'turn'; axis: 'y'; degrees: number; about: number[] };
+export type Order = { action: 'move'; by: number[] } | { action: 'turn'; axis: 'y'; degrees: number; about: number[] };
 
 const axes = { x: new Vector3(1, 0, 0), y: new Vector3(0, 1, 0), z: new Vector3(0, 0, 1) };
 const ANGLE = 15;
@@ -82,7 +82,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
         degrees = ((((degrees + 180) % 360) + 360) % 360) - 180;
         if (!last.altKey) degrees = Math.round(degrees / ANGLE) * ANGLE;
         if (typed !== '' && Number.isFinite(Number(typed))) degrees = Number(typed);
-        order = { do: 'turn', axis: 'y', degrees, about: pivot.toArray() };
+        order = { action: 'turn', axis: 'y', degrees, about: pivot.toArray() };
         const matrix = new Matrix4()
           .makeTranslation(pivot)
           .multiply(new Matrix4().makeRotationY((degrees * Math.PI) / 180))
@@ -102,7 +102,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
           by.copy(main.clone().multiplyScalar(Number(typed)));
         } else if (!last.altKey) snap(by, own, others, pivot, useVenueState.getState().grid, metresPerPixel * 9, grip);
         by.set(Math.round(by.x * 1e6) / 1e6, Math.round(by.y * 1e6) / 1e6, Math.round(by.z * 1e6) / 1e6);
-        order = { do: 'move', by: by.toArray() };
+        order = { action: 'move', by: by.toArray() };
         overlay.said = { at: pivot.clone().add(by), words: `X ${by.x.toFixed(3)}  Y ${by.y.toFixed(3)}  Z ${by.z.toFixed(3)} m` };
         setShift(by.clone());
         onDrag({ ids, matrix: new Matrix4().makeTranslation(by) });
@@ -122,7 +122,7 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
       working.current = null;
       overlay.said = null;
       overlay.guides = [];
-      const moved = order !== null && (order.do === 'turn' ? order.degrees !== 0 : order.by.some((v) => v !== 0));
+      const moved = order !== null && (order.action === 'turn' ? order.degrees !== 0 : order.by.some((v) => v !== 0));
       void Promise.resolve(onDone(how !== 'stopped' && moved ? order : null)).then(() => setShift(null));
       invalidate();
     };

@@ -119,7 +119,7 @@ export function Outline() {
                 onDragOver={(e) => thing.kind === 'rig' && e.dataTransfer.types.includes('application/x-kite-thing') && e.preventDefault()}
                 onDrop={(e) => {
                   const ids = JSON.parse(e.dataTransfer.getData('application/x-kite-thing') || '[]') as string[];
-                  if (thing.kind === 'rig' && ids.length > 0) void arrange({ do: 'ride', ids, rig: thing.id });
+                  if (thing.kind === 'rig' && ids.length > 0) void arrange({ action: 'ride', ids, rig: thing.id });
                 }}
                 onClick={(e) => pick(item.index, { ctrl: e.ctrlKey || e.metaKey, shift: e.shiftKey })}
                 onDoubleClick={() => setNaming(thing.id)}

@@ -38,10 +38,10 @@ export default function Venue() {
       if (way !== undefined && ids.length > 0 && !mod && !e.altKey) {
         e.preventDefault();
         const by = now === 'front' && (e.key === 'ArrowUp' || e.key === 'ArrowDown') ? [0, e.key === 'ArrowUp' ? 1 : -1, 0] : way;
-        void arrange({ do: 'move', ids, by: by.map((v) => v * step * (e.shiftKey ? 1 : 0.1)) });
+        void arrange({ action: 'move', ids, by: by.map((v) => v * step * (e.shiftKey ? 1 : 0.1)) });
       } else if (mod && e.key.toLowerCase() === 'd' && ids.length > 0) {
         e.preventDefault();
-        void arrange({ do: 'duplicate', ids });
+        void arrange({ action: 'duplicate', ids });
       } else if (e.key.toLowerCase() === 'f' && !mod) setVenue((s) => ({ fit: s.fit + 1 }));
       else if (e.key === 'Escape') setVenue((s) => (s.asking ? { asking: false, asked: null } : s.measuring ? { measuring: false } : s.look.startsWith('through ') ? { look: 'free' } : {}));
     };
@@ -62,7 +62,7 @@ export default function Venue() {
     [show],
   );
   if (look.startsWith('through ') && show !== undefined && !(['camera', 'projector', 'seat'] as const).some((k) => show.rows[k].some((r) => r.id === look.slice(8)))) setVenue({ look: 'free' });
-  const toggleCards = (on: string[]) => void command({ do: 'cards', surfaces: on });
+  const toggleCards = (on: string[]) => void command({ action: 'cards', surfaces: on });
   return (
     <>
       <div className="bar tight">
@@ -140,24 +140,24 @@ export default function Venue() {
             </button>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item rightSection={<span className="mono dim">Ctrl+D</span>} onClick={() => void arrange({ do: 'duplicate', ids })}>
+            <Menu.Item rightSection={<span className="mono dim">Ctrl+D</span>} onClick={() => void arrange({ action: 'duplicate', ids })}>
               Duplicate in place
             </Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'array' })}>Copies along a line, an arc, mirrored…</Menu.Item>
             <Menu.Divider />
-            <Menu.Item onClick={() => void arrange({ do: 'mirror', ids, axis: 'x', at: 0 })}>Mirror across the centre line</Menu.Item>
-            <Menu.Item onClick={() => void arrange({ do: 'turn', ids, axis: 'y', degrees: 90 })}>Turn by 90°</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ action: 'mirror', ids, axis: 'x', at: 0 })}>Mirror across the centre line</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ action: 'turn', ids, axis: 'y', degrees: 90 })}>Turn by 90°</Menu.Item>
             <Menu.Divider />
             <Menu.Item
               onClick={async () => {
                 await add('rig', 'Rig', {});
                 const rig = get().selected?.id;
-                if (rig !== undefined) await arrange({ do: 'ride', ids, rig });
+                if (rig !== undefined) await arrange({ action: 'ride', ids, rig });
               }}
             >
               Group on a new rig
             </Menu.Item>
-            <Menu.Item onClick={() => void arrange({ do: 'ride', ids, rig: null })}>Remove from rig</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ action: 'ride', ids, rig: null })}>Remove from rig</Menu.Item>
           </Menu.Dropdown>
         </Menu>
         <Popover position="bottom-end">

@@ -54,7 +54,7 @@ export class ContentDrag {
     ask(next, this.layer)
       .then(async ({ pane }) => {
         if (pane === null || this.over) return;
-        await command({ do: 'live', values: { [`layer:${this.layer}/x`]: Math.round(this.at[0] + (pane[0] ?? 0) - from[0]), [`layer:${this.layer}/y`]: Math.round(this.at[1] + (pane[1] ?? 0) - from[1]) } });
+        await command({ action: 'live', values: { [`layer:${this.layer}/x`]: Math.round(this.at[0] + (pane[0] ?? 0) - from[0]), [`layer:${this.layer}/y`]: Math.round(this.at[1] + (pane[1] ?? 0) - from[1]) } });
         setVenue({ asked: next });
       })
       .catch(complain)
@@ -67,6 +67,6 @@ export class ContentDrag {
   end(how: 'pressed' | 'dropped' | 'stopped') {
     if (how !== 'stopped') return;
     this.over = true;
-    if (this.layer !== '') void command({ do: 'live', values: { [`layer:${this.layer}/x`]: null, [`layer:${this.layer}/y`]: null } });
+    if (this.layer !== '') void command({ action: 'live', values: { [`layer:${this.layer}/x`]: null, [`layer:${this.layer}/y`]: null } });
   }
 }

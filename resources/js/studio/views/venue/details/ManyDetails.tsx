@@ -108,11 +108,11 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
                 {axis.toUpperCase()}
               </span>
               {(['min', 'middle', 'max'] as const).map((to) => (
-                <button key={to} type="button" className="plain" aria-label={`Align ${axis} ${to}`} onClick={() => void arrange({ do: 'align', ids, axis, to })}>
+                <button key={to} type="button" className="plain" aria-label={`Align ${axis} ${to}`} onClick={() => void arrange({ action: 'align', ids, axis, to })}>
                   {{ x: { min: 'left', middle: 'middle', max: 'right' }, y: { min: 'bottom', middle: 'middle', max: 'top' }, z: { min: 'back', middle: 'middle', max: 'front' } }[axis][to]}
                 </button>
               ))}
-              <button type="button" className="plain" disabled={rows.length < 3} aria-label={`Distribute ${axis}`} onClick={() => void arrange({ do: 'distribute', ids, axis })}>
+              <button type="button" className="plain" disabled={rows.length < 3} aria-label={`Distribute ${axis}`} onClick={() => void arrange({ action: 'distribute', ids, axis })}>
                 even gaps
               </button>
             </div>
@@ -122,7 +122,7 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
             size="xs"
             label="Parent rig"
             value={agreed((row) => row.rig ?? '') ?? MIXED}
-            onChange={(e) => e.currentTarget.value !== MIXED && void arrange({ do: 'ride', ids, rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
+            onChange={(e) => e.currentTarget.value !== MIXED && void arrange({ action: 'ride', ids, rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
             data={[
               ...(agreed((row) => row.rig ?? '') === null ? [{ value: MIXED, label: MIXED }] : []),
               { value: '', label: 'nothing: stand in the venue' },

@@ -9,7 +9,7 @@ import { settings } from './common';
 /** The file of a model: how it is read, and a newer one in its place. */
 export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<'surface'> | RowOf<'prop'> }) {
   const shape = settings(row.shape);
-  const file = row.modelFile as { name?: string; state?: string; progress?: number; sentence?: string | null; form?: { triangles?: number; remarks?: string[]; groups?: { name: string; triangles: number }[] } } | undefined;
+  const file = row.modelFile as { name?: string; state?: string; progress?: number; message?: string | null; form?: { triangles?: number; remarks?: string[]; groups?: { name: string; triangles: number }[] } } | undefined;
   const change = (name: string, value: string | number | boolean) => edit(`Shape ${row.name}`, [update(kind, row as never, { shape: { ...shape, [name]: value } } as never)]);
   const replace = async (chosen: File | undefined) => {
     if (chosen === undefined) return;
@@ -43,9 +43,9 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
           Read it again
         </button>
       )}
-      {file?.sentence && (
+      {file?.message && (
         <p style={{ fontSize: 13 }}>
-          <Sign state="fault" /> {file.sentence}
+          <Sign state="fault" /> {file.message}
         </p>
       )}
       {(file?.form?.remarks ?? []).map((r) => (

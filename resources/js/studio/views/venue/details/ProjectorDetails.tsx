@@ -22,7 +22,7 @@ export function ProjectorDetails({ id }: { id: string }) {
     <NumberField key={name} label={label} unit={unit} value={Number(lens[name] ?? usual)} onChange={(v) => change(name, more.digits === 0 ? Math.round(v) : v)} {...more} />
   );
   const face = target !== '' ? target : (row.aims[0] ?? faces[0]?.id ?? '');
-  const fill = async (how: string) => setSays((await arrange({ do: 'fill', ids: [id], surface: face, how })).says);
+  const fill = async (how: string) => setSays((await arrange({ action: 'fill', ids: [id], surface: face, how })).notes);
   const names = (share: [string, number][]) => share.map(([on, s]) => [faces.find((f) => f.id === on)?.name ?? 'other things', s] as const);
   return (
     <>
@@ -54,7 +54,7 @@ export function ProjectorDetails({ id }: { id: string }) {
       <h3>Fit to face</h3>
       <NativeSelect size="xs" aria-label="Face to fit" value={face} onChange={(e) => setTarget(e.currentTarget.value)} data={faces.map((f) => ({ value: f.id, label: f.name }))} />
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
-        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('square')} title="Stands here, square to the face; zoom and shift do the rest">
+        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('square')} title="Place perpendicular to the face; fit by zoom and shift">
           From here, square-on
         </button>
         <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('aimed')} title="Stands here and looks at its middle">
@@ -63,7 +63,7 @@ export function ProjectorDetails({ id }: { id: string }) {
         <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('lens')} title="Keeps the zoom, and goes to the distance where it fills">
           At this zoom
         </button>
-        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void arrange({ do: 'aim', ids: [id], surface: face })} title="Turns to the middle of the face; zoom and shift stay">
+        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void arrange({ action: 'aim', ids: [id], surface: face })} title="Turns to the middle of the face; zoom and shift stay">
           Aim only
         </button>
       </div>

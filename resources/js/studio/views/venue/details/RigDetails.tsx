@@ -33,7 +33,7 @@ export function RigDetails({ id }: { id: string }) {
       ))}
       {riders.length + thrown.length === 0 && <p className="dim">Nothing rides on it. Drag things onto it in the list, or choose it under "Parent rig".</p>}
       <p style={{ marginTop: 20 }}>
-        <button type="button" className="plain" onClick={() => void arrange({ do: 'dissolve', ids: [id] })}>
+        <button type="button" className="plain" onClick={() => void arrange({ action: 'dissolve', ids: [id] })}>
           Remove it, and leave in place what it carries
         </button>
       </p>

@@ -185,7 +185,7 @@ function CardButton({ id }: { id: string }) {
   const cards = useStudio((s) => s.cards);
   const on = cards.includes(id);
   return (
-    <button type="button" className="plain" aria-pressed={on} onClick={() => void command({ do: 'cards', surfaces: on ? cards.filter((c) => c !== id) : [...cards, id] })}>
+    <button type="button" className="plain" aria-pressed={on} onClick={() => void command({ action: 'cards', surfaces: on ? cards.filter((c) => c !== id) : [...cards, id] })}>
       {on ? 'Take the test card off' : 'Test card on it'}
     </button>
   );
@@ -216,7 +216,7 @@ function LightOfType({ row }: { row: RowOf<'surface'> }) {
     <>
       <Select label="Fixture type" mt={8} allowDeselect={false} searchable value={String(shape.fixture ?? '')} data={fixtures.map((f) => ({ value: f.id, label: f.name }))} onChange={(v) => v !== null && void change({ fixture: v })} />
       <div className="row2" style={{ marginTop: 8, alignItems: 'end' }}>
-        <NumberField label="Raster, per pixel" digits={0} value={Number(shape.fineness ?? 1)} hint="Pixels of the raster to one of the light, each way" onChange={(v) => change({ fineness: Math.round(v) })} />
+        <NumberField label="Oversampling" digits={0} value={Number(shape.fineness ?? 1)} hint="Raster px per pixel, each way" onChange={(v) => change({ fineness: Math.round(v) })} />
         {type !== undefined && (
           <button type="button" className="plain" onClick={() => select({ kind: 'fixture', id: type.id })}>
             Edit the type

@@ -40,7 +40,7 @@ export const Place = ({ kind, row }: { kind: PlacedKind; row: Placed }) => {
         size="xs"
         label="Parent rig"
         value={row.rig ?? ''}
-        onChange={(e) => void arrange({ do: 'ride', ids: [row.id], rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
+        onChange={(e) => void arrange({ action: 'ride', ids: [row.id], rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
         data={[{ value: '', label: 'none' }, ...rigs.map((r) => ({ value: r.id, label: r.name }))]}
       />
     </>
@@ -66,7 +66,7 @@ export const Through = ({ id }: { id: string }) => (
       value=""
       onChange={(text) =>
         arrange({
-          do: 'aim',
+          action: 'aim',
           ids: [id],
           point: numbers(text),
         })

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Cues;
 
 /** What a cue takes hold of. */
-enum Grasp: string
+enum Scope: string
 {
     /** Only the values that it names. */
     case Chosen = 'chosen';
