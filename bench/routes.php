@@ -14,7 +14,7 @@ use Core\Playback\Moment;
 use Core\Playback\ReferenceRaster;
 use Core\Preflight\Figures;
 use Core\Show\Document;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 
@@ -52,12 +52,12 @@ foreach ([10, 20, 40] as $each) {
     $at = hrtime(true);
     $document = Document::of($head, $rows);
     $read = (hrtime(true) - $at) / 1e6;
-    [$compiler, $memo] = [new PlanCompiler, new Memo];
+    [$compiler, $cache] = [new PlanCompiler, new ResultCache];
     $at = hrtime(true);
     $compiler->compile($document->show, 1)->toBytes();
     $first = (hrtime(true) - $at) / 1e6;
     $at = hrtime(true);
-    $figures = Figures::of($document->show, $memo);
+    $figures = Figures::of($document->show, $cache);
     $told = (hrtime(true) - $at) / 1e6;
     $edits = [
         'share' => static fn (int $i): array => ['share', $id('share', 100 + $i % 20), ['values.x' => 5.0 + $i]],
@@ -72,7 +72,7 @@ foreach ([10, 20, 40] as $each) {
             $at = hrtime(true);
             $document = $document->with($document->changedRows([['kind' => $kind, 'id' => $of, 'op' => 'update', 'fields' => array_map(static fn (mixed $after): array => ['before' => null, 'after' => $after], $fields)]]));
             $compiler->compile($document->show, $i + 1)->toBytes();
-            $next = Figures::of($document->show, $memo);
+            $next = Figures::of($document->show, $cache);
             json_encode(Figures::difference($figures, $next));
             $figures = $next;
             $took[$name][] = (hrtime(true) - $at) / 1e6;

@@ -10,7 +10,7 @@ use Core\Playback\Head;
 use Core\Playback\Moment;
 use Core\Preflight\Figures;
 use Core\Show\Document;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Timeline\TransportMap;
@@ -104,9 +104,9 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as [$times, $keyframes]) {
     $document = Document::of($head, $big->rows);
     $first = $median(3, static fn () => (new PlanCompiler)->compile($document->show, 1));
     $compiler = new PlanCompiler;
-    $memo = new Memo;
+    $cache = new ResultCache;
     $bytes = strlen($compiler->compile($document->show, 1)->toBytes());
-    $figures = Figures::of($document->show, $memo);
+    $figures = Figures::of($document->show, $cache);
     [$steps, $sent, $start] = [[[], [], []], 0, 0];
     for ($i = 0; $i < 15; $i++) {
         $clip = $big->rows['clip'][7 * $i]['id'];
@@ -117,7 +117,7 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as [$times, $keyframes]) {
         $bundle = $compiler->compile($document->show, $i + 2)->toBytes();
         $steps[1][] = (hrtime(true) - $at) / 1e6;
         $at = hrtime(true);
-        $next = Figures::of($document->show, $memo);
+        $next = Figures::of($document->show, $cache);
         $difference = Figures::difference($figures, $next);
         $figures = $next;
         $steps[2][] = (hrtime(true) - $at) / 1e6;

@@ -128,7 +128,7 @@ final class Conductor
         $this->untilRest();
     }
 
-    /** Goes on where the conductor before this one ended. */
+    /** Restores the state from the journal. */
     private function takeUp(?Clock $clock): void
     {
         $last = $this->journal->state();

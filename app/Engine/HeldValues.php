@@ -79,11 +79,11 @@ final class HeldValues
         if ($cue->scope === Scope::Everything) {
             $others = [];
             foreach ($this->cues as $address => $stack) {
-                if ($address !== CueMix::BLANKET && CueMix::isBlanketed((string) $address)) {
+                if ($address !== CueMix::ALL_LAYERS_OPACITY && CueMix::isCoveredByAllLayers((string) $address)) {
                     array_push($others, ...array_filter($stack, static fn (HeldValue $one): bool => CueMix::sources($one) !== [$cue->id]));
                 }
             }
-            $this->stack(CueMix::BLANKET, CueMix::fired($this->cues[CueMix::BLANKET] ?? [], $cue, new CueValue(CueMix::BLANKET, 0.0), ++$this->sequence, $at, across: $others));
+            $this->stack(CueMix::ALL_LAYERS_OPACITY, CueMix::fired($this->cues[CueMix::ALL_LAYERS_OPACITY] ?? [], $cue, new CueValue(CueMix::ALL_LAYERS_OPACITY, 0.0), ++$this->sequence, $at, across: $others));
         }
         foreach ($cue->values as $value) {
             $this->stack($value->address, CueMix::fired($this->cues[$value->address] ?? [], $cue, $value, ++$this->sequence, $at, $this->blanket($value->address)));
@@ -93,7 +93,7 @@ final class HeldValues
     /** @return list<HeldValue> what holds all layers, where it holds this value */
     private function blanket(string $address): array
     {
-        return $address !== CueMix::BLANKET && CueMix::isBlanketed($address) ? $this->cues[CueMix::BLANKET] ?? [] : [];
+        return $address !== CueMix::ALL_LAYERS_OPACITY && CueMix::isCoveredByAllLayers($address) ? $this->cues[CueMix::ALL_LAYERS_OPACITY] ?? [] : [];
     }
 
     /**
@@ -113,7 +113,7 @@ final class HeldValues
             $address = (string) $address;
             $before = $stack;
             $blanket = $this->blanket($address);
-            $covered = $for !== null && (isset($named[$address]) || $for->scope === Scope::Everything && CueMix::isBlanketed($address));
+            $covered = $for !== null && (isset($named[$address]) || $for->scope === Scope::Everything && CueMix::isCoveredByAllLayers($address));
             $holds = array_filter($stack, static fn (HeldValue $one): bool => in_array($cue, CueMix::sources($one), true)) !== [];
             if ($for === null) {
                 // Before it goes: what it covers wholly is not held again.
@@ -157,7 +157,7 @@ final class HeldValues
         $this->changed[$address] = $this->unsaved[$address] = true;
     }
 
-    /** Takes out what has no say any more. */
+    /** Removes values whose weight stays 0. */
     public function settle(int $now): void
     {
         foreach ($this->cues as $address => $stack) {

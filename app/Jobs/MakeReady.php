@@ -32,7 +32,7 @@ final class MakeReady implements ShouldQueue
 
     public function handle(Control $control): void
     {
-        Claims::alone($this->hash, fn () => $this->make($control));
+        JobLocks::alone($this->hash, fn () => $this->make($control));
     }
 
     private function make(Control $control): void

@@ -41,7 +41,7 @@ final class RunTask implements ShouldQueue
 
     public function handle(): void
     {
-        Claims::alone($this->task, $this->work(...));
+        JobLocks::alone($this->task, $this->work(...));
     }
 
     private function work(): void

@@ -6,7 +6,7 @@ namespace App\Providers;
 
 use App\Database\ImmediateConnector;
 use App\Engine\Control;
-use App\Jobs\Claims;
+use App\Jobs\JobLocks;
 use App\Jobs\Sweep;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Queue\Events\JobExceptionOccurred;
@@ -29,11 +29,11 @@ final class KiteServiceProvider extends ServiceProvider
     {
         Model::preventLazyLoading();
         Model::preventSilentlyDiscardingAttributes();
-        Event::listen(JobProcessing::class, Claims::take(...));
-        Event::listen([JobProcessed::class, JobFailed::class, JobExceptionOccurred::class], Claims::letGo(...));
+        Event::listen(JobProcessing::class, JobLocks::take(...));
+        Event::listen([JobProcessed::class, JobFailed::class, JobExceptionOccurred::class], JobLocks::letGo(...));
         Event::listen(Looping::class, static function (): void {
-            Claims::recover();
-            Claims::adopt();
+            JobLocks::recover();
+            JobLocks::adopt();
             Sweep::whenDue();
         });
     }

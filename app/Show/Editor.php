@@ -438,7 +438,7 @@ final readonly class Editor
             }
         }
 
-        return 'What this would change is different by now.';
+        return 'Changed by someone else meanwhile.';
     }
 
     /**

@@ -242,7 +242,7 @@ final class OpenApi
             '/shows/{show}/edits' => [
                 'parameters' => [$show],
                 'get' => self::call('The last 200 edits', self::object(['edits' => self::list(self::object(['id' => $text, 'revision' => $whole, 'person' => $text, 'name' => $text, 'act' => $text, 'state' => $text, 'at' => $text]))])),
-                'post' => self::call('Changes rows: all of it or nothing; 409 names fields that are different by now', self::ref('Done'), self::object(['name' => $text, 'changes' => self::list(self::ref('Change'))]), 201),
+                'post' => self::call('Changes rows: all of it or nothing; 409 names fields that somebody changed meanwhile', self::ref('Done'), self::object(['name' => $text, 'changes' => self::list(self::ref('Change'))]), 201),
             ],
             '/shows/{show}/undo' => ['parameters' => [$show], 'post' => self::call('Takes back this person\'s last edit', self::ref('Done'))],
             '/shows/{show}/redo' => ['parameters' => [$show], 'post' => self::call('Does again what this person took back', self::ref('Done'))],

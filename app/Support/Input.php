@@ -22,7 +22,7 @@ final readonly class Input
         return new self($request->json()->all());
     }
 
-    /** What stands behind the question mark of the address. */
+    /** Query string parameters. */
     public static function query(Request $request): self
     {
         return new self($request->query->all());

@@ -22,13 +22,13 @@ final class CueMix
     public const DEPTH = 16;
 
     /** The same of what holds all layers, which can't be frozen without a step where a layer's cue was fired between. */
-    public const BLANKET_DEPTH = 64;
+    public const ALL_LAYERS_DEPTH = 64;
 
     /** What an `everything` cue holds of all layers: their opacity, at 0. */
-    public const BLANKET = 'layer:all/opacity';
+    public const ALL_LAYERS_OPACITY = 'layer:all/opacity';
 
     /** Whether what holds all layers holds this value too. */
-    public static function isBlanketed(string $address): bool
+    public static function isCoveredByAllLayers(string $address): bool
     {
         return str_starts_with($address, 'layer:') && str_ends_with($address, '/opacity');
     }
@@ -65,7 +65,7 @@ final class CueMix
 
             return [...array_slice($held, 0, -1), $again];
         }
-        $depth = $value->address === self::BLANKET ? self::BLANKET_DEPTH : self::DEPTH;
+        $depth = $value->address === self::ALL_LAYERS_OPACITY ? self::ALL_LAYERS_DEPTH : self::DEPTH;
         if (count($held) >= $depth) {
             $held = self::shortened($held, $depth - 1, $at, $across);
         }

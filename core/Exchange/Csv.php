@@ -67,7 +67,7 @@ final class Csv
         return (string) preg_replace('/(^|[;,|\t\r\n]\s*)(\'*[=+\-@\t\r])/', "$1'$2", $text);
     }
 
-    /** A text as it was before it was made harmless. */
+    /** Reverses the escaping against formula injection. */
     public static function plain(string $text): string
     {
         return (string) preg_replace('/(^|[;,|\t\r\n]\s*)\'(\'*[=+\-@\t\r])/', '$1$2', $text);

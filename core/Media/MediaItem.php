@@ -174,7 +174,7 @@ final readonly class MediaItem
             $this->state === 'waiting', $this->state === 'working' => "$this->name is still being made ready.",
             $this->state === 'failed' => "$this->name could not be made ready.",
             $this->state === 'cancelled' => "Making $this->name ready was cancelled.",
-            $this->kind === 'input' => in_array($this->state, ['ready', 'lost'], true) ? null : "$this->name names an input that is not here.",
+            $this->kind === 'input' => in_array($this->state, ['ready', 'lost'], true) ? null : "Input device of $this->name not found.",
             $this->state !== 'ready' => "The file of $this->name is missing.",
             $this->kind === 'file' && $this->width === 0 => "$this->name has no picture.",
             default => null,

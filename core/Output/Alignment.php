@@ -27,7 +27,7 @@ final readonly class Alignment
     /** Share of its extent by which points have to leave a plane, or a line, to be off it. */
     private const FLAT = 0.02;
 
-    /** Pixels (root mean square) up to which nobody asks for a bad point. */
+    /** RMS in pixels below which outliers are not searched for. */
     private const FINE = 2.0;
 
     /**

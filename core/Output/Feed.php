@@ -15,7 +15,7 @@ final readonly class Feed
     /**
      * @param  string|null  $projector  of the venue
      * @param  Rect|null  $part  of the output's raster; null for all of it
-     * @param  string  $stack  projectors of one name lie on one another on purpose, so that their light adds; empty for none
+     * @param  string  $stack  projectors of one name are converged, so that their light adds; empty for none
      */
     private function __construct(public string $name, public string $role, public ?string $projector, public ?Rect $part, public string $stack)
     {

@@ -11,7 +11,7 @@ final readonly class ProjectedRegion extends FedProjector
 {
     /**
      * @param  string  $id  of the region
-     * @param  string  $stack  those of one name lie on one another on purpose
+     * @param  string  $stack  those of one name are converged
      */
     public function __construct(public string $id, public Region $region, Rect $part, Beam $beam, public string $stack = '')
     {

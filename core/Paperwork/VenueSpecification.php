@@ -8,7 +8,7 @@ use Core\Exchange\Csv;
 use Core\Light\Scene;
 use Core\Light\Sight;
 use Core\Preflight\Shots;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Units\Check;
 use Core\Venue\CableRun;
@@ -213,11 +213,11 @@ final class VenueSpecification
     private static function cameras(Show $show): ?Table
     {
         $rows = [];
-        $memo = new Memo;
+        $cache = new ResultCache;
         foreach ($show->venue->cameras as $id => $camera) {
             $focus = $camera->depthOfField();
             $own = [$camera->name, round($camera->focal, 1), round($camera->angleAcross(), 1), round($focus->near, 2), is_finite($focus->far) ? round($focus->far, 2) : '∞'];
-            foreach (Shots::of($show, (string) $id, $memo) as $shot) {
+            foreach (Shots::of($show, (string) $id, $cache) as $shot) {
                 $rows[] = [...$own, $shot->name, round($shot->distance, 2), round($shot->width, 2), $shot->pitchPixels > 0 ? round($shot->pitchPixels, 2) : '', $shot->moire && $shot->sharp ? 'moiré' : ''];
                 $own = ['', '', '', '', ''];
             }

@@ -6,7 +6,7 @@ namespace Core\Plan;
 
 use Core\Output\BlendMap;
 use Core\Output\DeliveryMesh;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Timeline\MediaTrack;
 use Core\Values\Track;
 
@@ -32,7 +32,7 @@ final readonly class Plan
     public array $nesting;
 
     /** What was found in it already. */
-    private Memo $known;
+    private ResultCache $known;
 
     /**
      * @param  array<string, array<string, mixed>>  $parts
@@ -40,7 +40,7 @@ final readonly class Plan
      */
     public function __construct(public array $parts, public array $tracks)
     {
-        $this->known = new Memo;
+        $this->known = new ResultCache;
         $found = [];
         foreach ($parts as $name => $part) {
             if (isset($part['nested'])) {

@@ -6,7 +6,7 @@ namespace Core\Playback;
 
 use Core\Cues\CueMix;
 use Core\Plan\Plan;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Schema;
 use Core\Timeline\Clip;
 use Core\Timeline\MediaTrack;
@@ -29,7 +29,7 @@ final readonly class Moment
     private array $nested;
 
     /** What was worked out at this moment already, for whoever asks again for another surface. */
-    private Memo $known;
+    private ResultCache $known;
 
     /**
      * @param  list<Head>  $heads
@@ -39,7 +39,7 @@ final readonly class Moment
      */
     public function __construct(public Plan $plan, public array $heads, public array $held, public int $engine, public array $cards = [], public array $identified = [])
     {
-        $this->known = new Memo;
+        $this->known = new ResultCache;
         $this->nested = $this->within();
     }
 
@@ -128,8 +128,8 @@ final readonly class Moment
     public function heldOf(string $address): array
     {
         $held = $this->held[$address] ?? [];
-        if (isset($this->held[CueMix::BLANKET]) && CueMix::isBlanketed($address)) {
-            return [...$held, ...$this->held[CueMix::BLANKET]];
+        if (isset($this->held[CueMix::ALL_LAYERS_OPACITY]) && CueMix::isCoveredByAllLayers($address)) {
+            return [...$held, ...$this->held[CueMix::ALL_LAYERS_OPACITY]];
         }
 
         return $held;

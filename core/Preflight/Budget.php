@@ -7,7 +7,7 @@ namespace Core\Preflight;
 use Core\Media\MediaItem;
 use Core\Routing\Route;
 use Core\Show\Layer;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Timeline\MediaTrack;
 use Core\Timeline\SpeedRamp;
@@ -40,9 +40,9 @@ final readonly class Budget
     }
 
     /** @return array<string, array<string, self>> by output and timeline; without those that play no video */
-    public static function all(Show $show, Memo $memo): array
+    public static function all(Show $show, ResultCache $cache): array
     {
-        [$found, $to] = [[], self::outputsByLayer($show, $memo)];
+        [$found, $to] = [[], self::outputsByLayer($show, $cache)];
         foreach ($show->programme->timelines as $id => $timeline) {
             $layers = [];
             foreach ($timeline->layers as $layer) {
@@ -51,7 +51,7 @@ final readonly class Budget
                 }
             }
             foreach ($layers as $output => $some) {
-                $budget = $memo->get("budget $output $id", [$some, $show->library, $show->rate], static fn (): self => self::of($some, $show->library->media, $show->rate->flicksPerFrame));
+                $budget = $cache->get("budget $output $id", [$some, $show->library, $show->rate], static fn (): self => self::of($some, $show->library->media, $show->rate->flicksPerFrame));
                 if ($budget->streams > 0) {
                     $found[(string) $output][(string) $id] = $budget;
                 }
@@ -116,9 +116,9 @@ final readonly class Budget
     }
 
     /** @return array<string, array<string, true>> by layer: the outputs that have to fetch what it shows; none without clips */
-    public static function outputsByLayer(Show $show, Memo $memo): array
+    public static function outputsByLayer(Show $show, ResultCache $cache): array
     {
-        return $memo->get('outputs by layer', [$show->programme, $show->delivery], static fn (): array => self::reaching($show));
+        return $cache->get('outputs by layer', [$show->programme, $show->delivery], static fn (): array => self::reaching($show));
     }
 
     /** @return array<string, array<string, true>> */

@@ -14,7 +14,7 @@ use Core\Routing\GlobeProjection;
 use Core\Routing\Route;
 use Core\Routing\Share;
 use Core\Routing\VirtualLens;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Timeline\MediaTrack;
 use Core\Timeline\SoundClip;
@@ -36,43 +36,43 @@ final class Figures
      * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, personalities: array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
-    public static function of(Show $show, Memo $memo = new Memo): array
+    public static function of(Show $show, ResultCache $cache = new ResultCache): array
     {
         $placements = [];
         foreach ($show->programme->layers() as $layer) {
-            $placed = Placements::of($show, $layer, $memo);
-            $placements += $memo->get("told $layer->id", [$placed], static fn (): array => self::placements($layer->id, $placed));
+            $placed = Placements::of($show, $layer, $cache);
+            $placements += $cache->get("told $layer->id", [$placed], static fn (): array => self::placements($layer->id, $placed));
         }
         $findings = [];
-        foreach (Preflight::of($show, $memo) as $finding) {
+        foreach (Preflight::of($show, $cache) as $finding) {
             $findings["$finding->kind $finding->id"][] = get_object_vars($finding);
         }
-        $memo->end();
+        $cache->end();
 
         return [
             'flicksPerFrame' => $show->rate->flicksPerFrame,
-            'surfaces' => array_map(static fn (Surface $surface): array => $memo->get("figures $surface->id", [$surface], static fn (): array => self::surface($surface)), $show->venue->surfaces),
-            'cameras' => self::cameras($show, $memo),
+            'surfaces' => array_map(static fn (Surface $surface): array => $cache->get("figures $surface->id", [$surface], static fn (): array => self::surface($surface)), $show->venue->surfaces),
+            'cameras' => self::cameras($show, $cache),
             'placements' => $placements,
-            'routes' => self::routes($show, $memo),
-            'budgets' => array_map(static fn (array $lines): array => array_map(static fn (Budget $budget, string $line): array => ['timeline' => $line] + get_object_vars($budget), array_values($lines), array_keys($lines)), Budget::all($show, $memo)),
-            'outputs' => self::outputs($show, $memo),
-            'regions' => self::regions($show, $memo),
+            'routes' => self::routes($show, $cache),
+            'budgets' => array_map(static fn (array $lines): array => array_map(static fn (Budget $budget, string $line): array => ['timeline' => $line] + get_object_vars($budget), array_values($lines), array_keys($lines)), Budget::all($show, $cache)),
+            'outputs' => self::outputs($show, $cache),
+            'regions' => self::regions($show, $cache),
             'points' => self::points($show),
-            'patches' => self::patches($show, $memo),
-            'personalities' => self::personalities($show, $memo),
-            'media' => self::media($show, $memo),
-            'clips' => self::clips($show, $memo),
+            'patches' => self::patches($show, $cache),
+            'personalities' => self::personalities($show, $cache),
+            'media' => self::media($show, $cache),
+            'clips' => self::clips($show, $cache),
             'findings' => $findings,
         ];
     }
 
     /** @return array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}> */
-    private static function personalities(Show $show, Memo $memo): array
+    private static function personalities(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->delivery->personalities as $id => $one) {
-            $told[$id] = $memo->get("personality $id", [$one], static fn (): array => ['slots' => $one->slots(), 'effects' => $one->effectSlots(), 'channels' => $one->channels()]);
+            $told[$id] = $cache->get("personality $id", [$one], static fn (): array => ['slots' => $one->slots(), 'effects' => $one->effectSlots(), 'channels' => $one->channels()]);
         }
 
         return $told;
@@ -104,12 +104,12 @@ final class Figures
     }
 
     /** @return array<string, array<string, mixed>> by output: how it is sent, what its connector carries, and how much of its raster is used */
-    private static function outputs(Show $show, Memo $memo): array
+    private static function outputs(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->delivery->outputs as $id => $output) {
             $regions = $show->delivery->regions[$id];
-            $told[$id] = $memo->get("output $id", [$output, $regions], static function () use ($output, $regions): array {
+            $told[$id] = $cache->get("output $id", [$output, $regions], static function () use ($output, $regions): array {
                 $timing = $output->sent();
                 $used = array_sum(array_map(static fn (Region $r): int => $r->place->width * $r->place->height, $regions));
 
@@ -124,13 +124,13 @@ final class Figures
     }
 
     /** @return array<string, array<string, mixed>> by region: its place, the corners where they are pinned, its lattice where it is bent, and what it feeds */
-    private static function regions(Show $show, Memo $memo): array
+    private static function regions(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->delivery->regions as $output => $regions) {
             foreach ($regions as $id => $region) {
                 $feed = $show->delivery->feedOf((string) $output, $region);
-                $told[$id] = $memo->get("region $id", [$region, $feed], static fn (): array => [
+                $told[$id] = $cache->get("region $id", [$region, $feed], static fn (): array => [
                     'place' => [$region->place->x, $region->place->y, $region->place->width, $region->place->height], 'corners' => $region->corners(), 'oneToOne' => $region->isOneToOne(), 'warped' => $region->isWarped(),
                     'lattice' => self::lattice($region), 'feed' => $feed?->name, 'projector' => $feed?->projector,
                 ]);
@@ -141,14 +141,14 @@ final class Figures
     }
 
     /** @return array<string, array<string, mixed>> by patch: how many pixels, channels and universes it takes, where it begins and ends as the protocol counts it, and what is left over */
-    private static function patches(Show $show, Memo $memo): array
+    private static function patches(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->delivery->patches as $id => $patch) {
             $light = $show->venue->surfaces[$patch->surface]->carrier;
             $protocol = $show->delivery->protocolOf($patch);
             if ($light instanceof PixelLight) {
-                $told[$id] = $memo->get("patch $id", [$patch, $light, $protocol], static function () use ($patch, $light, $protocol): array {
+                $told[$id] = $cache->get("patch $id", [$patch, $light, $protocol], static function () use ($patch, $light, $protocol): array {
                     $addressing = $patch->addressing($light->type);
                     $counts = $addressing->pixelsByUniverse();
 
@@ -187,13 +187,13 @@ final class Figures
     }
 
     /** @return array<string, array<string, mixed>> by route: the surfaces that it reaches, panes that would suit them, and where it is thrown, what of each is reached and how densely */
-    private static function routes(Show $show, Memo $memo): array
+    private static function routes(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->programme->routes as $id => $route) {
             $surfaces = array_values(array_filter(array_map(static fn (string $one): ?Surface => $show->venue->surfaces[$one] ?? null, $route->surfaces())));
-            $coverage = Coverages::of($show, $route, $memo);
-            $told[$id] = $memo->get("route $id", [$route, $surfaces, $coverage], static fn (): array => self::route($route, $surfaces, $coverage));
+            $coverage = Coverages::of($show, $route, $cache);
+            $told[$id] = $cache->get("route $id", [$route, $surfaces, $coverage], static fn (): array => self::route($route, $surfaces, $coverage));
         }
 
         return $told;
@@ -217,10 +217,10 @@ final class Figures
     }
 
     /** @return array<string, array{clips: int, outputs: list<string>}> by media: how many clips use it, and the outputs that fetch it */
-    private static function media(Show $show, Memo $memo): array
+    private static function media(Show $show, ResultCache $cache): array
     {
         $clips = $show->programme->clipsByMedia();
-        [$to, $outputs] = [Budget::outputsByLayer($show, $memo), []];
+        [$to, $outputs] = [Budget::outputsByLayer($show, $cache), []];
         foreach ($show->programme->layers() as $layer) {
             foreach ($layer->clips as $use) {
                 $outputs[$use->media] = ($outputs[$use->media] ?? []) + $to[$layer->id];
@@ -235,11 +235,11 @@ final class Figures
      *   one run of it takes, and when after its start it has run out, in flicks; where the speed of its layer moves, when it runs out or
      *   turns, and what is heard of it; and how long it takes to come out of the clip below it
      */
-    private static function clips(Show $show, Memo $memo): array
+    private static function clips(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->programme->layers() as $layer) {
-            $told += $memo->get("clips $layer->id", [$layer->clips, $layer->curves['speed'] ?? $layer->stored['speed'] ?? null, $show->library], static function () use ($layer, $show): array {
+            $told += $cache->get("clips $layer->id", [$layer->clips, $layer->curves['speed'] ?? $layer->stored['speed'] ?? null, $show->library], static function () use ($layer, $show): array {
                 $passes = [];
                 $speed = $layer->speed();
                 $over = MediaTrack::crossfades(array_column($layer->clips, 'clip'));
@@ -267,12 +267,12 @@ final class Figures
     }
 
     /** @return array<string, array<string, mixed>> by camera: degrees taken in, metres that are sharp (farthest 0: without an end), and how each surface before it is seen */
-    private static function cameras(Show $show, Memo $memo): array
+    private static function cameras(Show $show, ResultCache $cache): array
     {
         $told = [];
         foreach ($show->venue->cameras as $id => $camera) {
             $shots = [];
-            foreach (Shots::of($show, (string) $id, $memo) as $shot) {
+            foreach (Shots::of($show, (string) $id, $cache) as $shot) {
                 $shots[] = get_object_vars($shot);
             }
             $focus = $camera->depthOfField();

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Preflight;
 
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** What will go wrong with a show, before it does. */
@@ -21,11 +21,11 @@ final class Preflight
     }
 
     /** @return list<Finding> */
-    public static function of(Show $show, Memo $memo = new Memo): array
+    public static function of(Show $show, ResultCache $cache = new ResultCache): array
     {
         $found = [];
         foreach (self::inspections() as $inspection) {
-            foreach ($inspection->inspect($show, $memo) as $finding) {
+            foreach ($inspection->inspect($show, $cache) as $finding) {
                 $found[] = $finding;
             }
         }

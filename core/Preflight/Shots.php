@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Core\Preflight;
 
 use Core\Geometry\Vec3;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\Shot;
 use Core\Venue\Surface;
@@ -14,14 +14,14 @@ use Core\Venue\Surface;
 final class Shots
 {
     /** @return list<Shot> */
-    public static function of(Show $show, string $camera, Memo $memo): array
+    public static function of(Show $show, string $camera, ResultCache $cache): array
     {
         $corners = [];
         foreach ($show->venue->surfaces as $id => $surface) {
-            $corners[$id] = $memo->get("corners $id", [$surface->carrier], static fn (): array => self::corners($surface));
+            $corners[$id] = $cache->get("corners $id", [$surface->carrier], static fn (): array => self::corners($surface));
         }
 
-        return $memo->get("shots $camera", [$show->venue], static fn (): array => self::taken($show, $camera, $corners));
+        return $cache->get("shots $camera", [$show->venue], static fn (): array => self::taken($show, $camera, $corners));
     }
 
     /** @return non-empty-list<Vec3> the middle of its bounds, then their corners */

@@ -247,7 +247,7 @@ final class Trace
         $output = $show->delivery->outputs[$outputId];
         $link = match (true) {
             $moment->master() <= 0 => self::link('Output', 'fault', 'output', $outputId, $output->name, 'The master is at 0 %.'),
-            ! $output->raster()->contains($region->place) => self::link('Output', 'attention', 'output', $outputId, $output->name, "The region does not lie wholly within $output->name."),
+            ! $output->raster()->contains($region->place) => self::link('Output', 'attention', 'output', $outputId, $output->name, "The region extends beyond $output->name."),
             default => self::link('Output', 'ok', 'output', $outputId, $output->name, "At {$region->place->x}, {$region->place->y} on $output->name."),
         };
         $feed = $show->delivery->feedOf($outputId, $region);

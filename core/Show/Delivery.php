@@ -34,7 +34,7 @@ final readonly class Delivery
      * @param  array<string, LightPatch>  $patches  of lights that are in the venue
      * @param  array<string, LayerControl>  $controls
      * @param  array<string, Personality>  $personalities
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      */
     private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $nodes, public array $patches, public array $controls, public array $personalities, public array $broken)
     {
@@ -59,27 +59,27 @@ final readonly class Delivery
         [$sorted, $fed, $masked, $broken] = [array_fill_keys(array_keys($outputs), []), array_fill_keys(array_keys($outputs), []), [], []];
         foreach ($outputs as $id => $output) {
             if ($output->server !== null && ! isset($servers[$output->server])) {
-                $broken[] = new Broken('output', (string) $id, "The server of $output->name was removed.");
+                $broken[] = new InvalidRow('output', (string) $id, "The server of $output->name was removed.");
             }
         }
         $owners = $of('feed', 'output');
         foreach ($feeds as $id => $feed) {
             if (! isset($outputs[$owners[$id]])) {
-                $broken[] = new Broken('feed', (string) $id, "The output of $feed->name was removed.");
+                $broken[] = new InvalidRow('feed', (string) $id, "The output of $feed->name was removed.");
 
                 continue;
             }
             if ($feed->projector !== null && ! isset($venue->projectors[$feed->projector])) {
-                $broken[] = new Broken('feed', (string) $id, "The projector that $feed->name names was removed.");
+                $broken[] = new InvalidRow('feed', (string) $id, "The projector that $feed->name names was removed.");
             }
             $fed[$owners[$id]][$id] = $feed;
         }
         $owners = $of('region', 'output');
         foreach ($regions as $id => $region) {
             if (! isset($outputs[$owners[$id]])) {
-                $broken[] = new Broken('region', (string) $id, 'The output of this region was removed.');
+                $broken[] = new InvalidRow('region', (string) $id, 'The output of this region was removed.');
             } elseif (! isset($venue->surfaces[$region->surface])) {
-                $broken[] = new Broken('region', (string) $id, 'The surface of this region was removed.');
+                $broken[] = new InvalidRow('region', (string) $id, 'The surface of this region was removed.');
             } else {
                 $sorted[$owners[$id]][$id] = $region;
             }
@@ -90,7 +90,7 @@ final readonly class Delivery
             if (isset($outputs[$on]) || isset($venue->surfaces[$on])) {
                 $masked[$on][$id] = $mask;
             } else {
-                $broken[] = new Broken('mask', (string) $id, "What $mask->name lay on was removed.");
+                $broken[] = new InvalidRow('mask', (string) $id, "What $mask->name lay on was removed.");
             }
         }
 
@@ -107,12 +107,12 @@ final readonly class Delivery
             }
             $light = $venue->surfaces[$patch->surface] ?? null;
             if ($light === null || ! $light->carrier instanceof PixelLight) {
-                $broken[] = new Broken('patch', (string) $id, $light === null ? 'The light of this patch was removed.' : "$light->name is no pixel light any more: its patch sends nothing.");
+                $broken[] = new InvalidRow('patch', (string) $id, $light === null ? 'The light of this patch was removed.' : "$light->name is no pixel light any more: its patch sends nothing.");
 
                 continue;
             }
             if ($patch->node !== null && ! isset($nodes[$patch->node])) {
-                $broken[] = new Broken('patch', (string) $id, "The node that the patch of $light->name names was removed.");
+                $broken[] = new InvalidRow('patch', (string) $id, "The node that the patch of $light->name names was removed.");
             }
             $patches[(string) $id] = $patch;
         }

@@ -19,7 +19,7 @@ final readonly class Document
      * @param  array<string, mixed>  $head  id, name, frameRate
      * @param  array<string, array<string, array<string, mixed>>>  $rows  by kind and id
      * @param  array<string, array<string, object>>  $built  by kind and id
-     * @param  array<string, array<string, Broken>>  $refused  by kind and id
+     * @param  array<string, array<string, InvalidRow>>  $refused  by kind and id
      * @param  array<string, array<string, true>>  $needed  what needs a row, as "kind id", by that row's "kind id"
      */
     private function __construct(private array $head, public array $rows, private array $built, private array $refused, private array $needed, public Show $show)
@@ -110,7 +110,7 @@ final readonly class Document
     /**
      * @param  array<string, mixed>  $row
      * @param  array<string, array<string, object>>  $built
-     * @param  array<string, array<string, Broken>>  $refused
+     * @param  array<string, array<string, InvalidRow>>  $refused
      * @param  array<string, array<string, true>>  $needed
      */
     private static function build(Kind $kind, string $id, array $row, array &$built, array &$refused, array &$needed): void
@@ -128,7 +128,7 @@ final readonly class Document
         try {
             $built[$name][$id] = $kind->build($row, $others);
         } catch (InvalidValue $broken) {
-            $refused[$name][$id] = new Broken($name, $id, $broken->getMessage());
+            $refused[$name][$id] = new InvalidRow($name, $id, $broken->getMessage());
         }
     }
 
@@ -136,7 +136,7 @@ final readonly class Document
      * @param  array<string, mixed>  $head
      * @param  array<string, array<string, array<string, mixed>>>  $rows
      * @param  array<string, array<string, object>>  $built
-     * @param  array<string, array<string, Broken>>  $refused
+     * @param  array<string, array<string, InvalidRow>>  $refused
      * @param  array<string, true>|null  $touched  kinds; null for all
      */
     private static function assemble(array $head, array $rows, array $built, array $refused, ?Show $before, ?array $touched): Show

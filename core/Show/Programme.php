@@ -27,7 +27,7 @@ final readonly class Programme
     /**
      * @param  array<string, Timeline>  $timelines  from the bottom up
      * @param  array<string, Route>  $routes
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      * @param  array<string, array<string, StoredCurve>>  $curves  of routes, shares, lenses, media and effects, by id and value
      * @param  array<string, array<int, Route>>  $ways  by layer: routes besides its own that it takes at some time, by number
      * @param  array<string, Cue>  $cues
@@ -55,7 +55,7 @@ final readonly class Programme
             if (isset($library->media[$use->media])) {
                 $clips[$use->layer][] = $use;
             } else {
-                $broken[] = new Broken('clip', $id, 'The media of this clip was removed.');
+                $broken[] = new InvalidRow('clip', $id, 'The media of this clip was removed.');
             }
         }
         foreach ($built['curve'] ?? [] as $curve) {
@@ -68,7 +68,7 @@ final readonly class Programme
             foreach ($route->aimed as $surface) {
                 if (! isset($venue->surfaces[$surface])) {
                     $layer = $route->layer !== null ? ($built['layer'][$route->layer] ?? null) : null;
-                    $broken[] = $layer instanceof Layer ? new Broken('layer', $layer->id, "$layer->name is aimed at a surface that was removed.") : new Broken('route', $id, "$route->name reaches a surface that was removed.");
+                    $broken[] = $layer instanceof Layer ? new InvalidRow('layer', $layer->id, "$layer->name is aimed at a surface that was removed.") : new InvalidRow('route', $id, "$route->name reaches a surface that was removed.");
                 }
             }
         }
@@ -84,9 +84,9 @@ final readonly class Programme
             $made[$id] = [$layer, $whole];
             $layers[$layer->timeline][] = $whole;
             if ($layer->route !== null && ! isset($routes[$layer->route])) {
-                $broken[] = new Broken('layer', $id, "$layer->name takes a route that was removed.");
+                $broken[] = new InvalidRow('layer', $id, "$layer->name takes a route that was removed.");
             } elseif ($layer->part !== null && $layer->route !== null && ! self::hasPart($routes[$layer->route], $layer->part)) {
-                $broken[] = new Broken('layer', $id, "$layer->name is fitted into a part that its route does not have; it is fitted into the whole pane.");
+                $broken[] = new InvalidRow('layer', $id, "$layer->name is fitted into a part that its route does not have; it is fitted into the whole pane.");
             }
         }
         [$markers, $cues] = [[], []];
@@ -137,7 +137,7 @@ final readonly class Programme
 
     /**
      * @param  array<string, object>  $built  by id
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      * @return array<string, list<EffectUse>> by layer or clip
      */
     private static function chains(array $built, array &$broken): array
@@ -149,7 +149,7 @@ final readonly class Programme
         foreach ($chains as $on => $chain) {
             usort($chain, static fn (EffectUse $a, EffectUse $b): int => [$a->order, $a->id] <=> [$b->order, $b->id]);
             foreach (array_slice($chain, Effect::MAX) as $more) {
-                $broken[] = new Broken('effect', $more->id, 'A layer or a clip has at most '.Effect::MAX.' effects; this one is too many and does nothing.');
+                $broken[] = new InvalidRow('effect', $more->id, 'A layer or a clip has at most '.Effect::MAX.' effects; this one is too many and does nothing.');
             }
             $chains[$on] = array_slice($chain, 0, Effect::MAX);
         }
@@ -180,7 +180,7 @@ final readonly class Programme
      * Routes with the shares and lenses that they have; those of before where nothing of them changed.
      *
      * @param  array<string, array<string, object>>  $built
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      * @return array{array<string, Route>, array<string, array{object, Route, list<Share>}>}
      */
     private static function routes(array $built, Venue $venue, ?self $before, array &$broken): array
@@ -188,9 +188,9 @@ final readonly class Programme
         [$shares, $lenses, $routes, $made] = [[], [], [], []];
         foreach ($built['share'] ?? [] as $id => $share) {
             if (! $share instanceof Share || ! isset($venue->surfaces[$share->surface])) {
-                $broken[] = new Broken('share', (string) $id, 'The surface that has this share of a canvas was removed.');
+                $broken[] = new InvalidRow('share', (string) $id, 'The surface that has this share of a canvas was removed.');
             } elseif (isset($shares[$share->route][$share->surface])) {
-                $broken[] = new Broken('share', (string) $id, "{$venue->surfaces[$share->surface]->name} has two shares of one canvas; the older one counts.");
+                $broken[] = new InvalidRow('share', (string) $id, "{$venue->surfaces[$share->surface]->name} has two shares of one canvas; the older one counts.");
             } else {
                 $shares[$share->route][$share->surface] = $share;
             }
@@ -200,13 +200,13 @@ final readonly class Programme
                 continue;
             }
             if (count($lenses[$lens->route] ?? []) >= Route::MAX_LENSES) {
-                $broken[] = new Broken('lens', (string) $id, 'A route has at most '.Route::MAX_LENSES." lenses; $lens->name is one too many.");
+                $broken[] = new InvalidRow('lens', (string) $id, 'A route has at most '.Route::MAX_LENSES." lenses; $lens->name is one too many.");
 
                 continue;
             }
             $lenses[$lens->route][] = $lens;
             if ($lens->rig !== null && ! isset($venue->rigs[$lens->rig])) {
-                $broken[] = new Broken('lens', (string) $id, "$lens->name was carried by a rig that was removed; it stands in the venue now.");
+                $broken[] = new InvalidRow('lens', (string) $id, "$lens->name was carried by a rig that was removed; it stands in the venue now.");
             }
         }
         foreach ($built['route'] ?? [] as $id => $row) {
@@ -218,7 +218,7 @@ final readonly class Programme
             $route = $old !== null && $old[0] === $row && $old[2] === $ownShares && $old[1]->lenses === $ownLenses ? $old[1] : $row->with($ownShares, $ownLenses);
             [$routes[$id], $made[$id]] = [$route, [$row, $route, $ownShares]];
             if ($route->rig !== null && ! isset($venue->rigs[$route->rig])) {
-                $broken[] = new Broken('route', (string) $id, "$route->name was carried by a rig that was removed; its centre stands in the venue now.");
+                $broken[] = new InvalidRow('route', (string) $id, "$route->name was carried by a rig that was removed; its centre stands in the venue now.");
             }
         }
 
@@ -229,7 +229,7 @@ final readonly class Programme
      * @param  array<string, array{object, Layer}>  $made
      * @param  array<string, Route>  $routes
      * @param  array<string, list<float>>  $named  numbers of routes that cues name, by layer
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      * @return array<string, array<int, Route>>
      */
     private static function otherWays(array $made, array $routes, array $named, array &$broken): array
@@ -244,7 +244,7 @@ final readonly class Programme
                 if (isset($numbered[$number])) {
                     $ways[$id][$number] = $numbered[$number];
                 } else {
-                    $broken[] = new Broken('layer', $id, "$layer->name takes a route at some time that was removed; it goes as it is aimed then.");
+                    $broken[] = new InvalidRow('layer', $id, "$layer->name takes a route at some time that was removed; it goes as it is aimed then.");
                 }
             }
         }
@@ -314,7 +314,7 @@ final readonly class Programme
     /**
      * @param  array<string, array{object, Layer}>  $made
      * @param  array<string, list<float>>  $named  numbers of media that cues name, by layer
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      * @return array<string, array<int, string>>
      */
     private static function cuttingOut(array $made, Library $library, array $named, array &$broken): array
@@ -327,7 +327,7 @@ final readonly class Programme
             }
             $found[$id] = array_intersect_key($all ??= self::byNumber($library), $wanted);
             if (count($found[$id]) < count($wanted)) {
-                $broken[] = new Broken('layer', $id, "$layer->name is cut out by a media at some time that was removed; it is whole then.");
+                $broken[] = new InvalidRow('layer', $id, "$layer->name is cut out by a media at some time that was removed; it is whole then.");
             }
         }
 

@@ -62,7 +62,7 @@ final readonly class Programming
         $start = $this->onGrid($time);
         $inner = $this->show->programme->timelines[$item->timeline ?? $other->id ?? ''] ?? null;
         if ($inner !== null && $this->contains($inner->id, $on->timeline)) {
-            throw InvalidValue::because('media', "$inner->name can't be shown within itself.");
+            throw InvalidValue::because('media', "$inner->name can't nest itself.");
         }
         $whole = $inner->duration ?? $item?->length();
         $length = $whole === null ? $this->show->rate->snap(self::USUAL) : max($frame, $this->onGrid($whole));

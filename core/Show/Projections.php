@@ -76,7 +76,7 @@ final class Projections
     public function compute(bool $level, float $limit, int $lines = OverlapBlend::LINES, ?\Closure $progress = null): array
     {
         if ($this->regions === []) {
-            throw InvalidValue::because('surface', "No region of {$this->surface->name} goes to a projector of the venue: name it in what the output feeds.");
+            throw InvalidValue::because('surface', "No region of {$this->surface->name} feeds a venue projector: set the projector on the output's device.");
         }
         if ($limit < 10 || $limit > 89) {
             throw InvalidValue::outside('limit', $limit, 10, 89, 'degrees');
@@ -99,7 +99,7 @@ final class Projections
         return ['warps' => $warps, 'target' => $found['target'], 'cost' => $found['cost']];
     }
 
-    /** All that a computation depends on, in a few signs. */
+    /** Cache key of a computation: hash of all its inputs. */
     public function key(bool $level, float $limit): string
     {
         $context = hash_init('xxh128');
@@ -184,7 +184,7 @@ final class Projections
 
     /**
      * Where no face and no straight line should be drawn: cells of the surface's raster that some region shows stretched or out of
-     * size, and those that several projectors share, but for those that lie on one another on purpose.
+     * size, and those that several projectors share, but for those that are converged.
      *
      * @param  array<string, ComputedWarp>  $computed  by region
      * @param  int  $across  cells along the longer side of the raster

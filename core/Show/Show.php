@@ -14,7 +14,7 @@ use Core\Units\InvalidValue;
  */
 final readonly class Show
 {
-    /** @param  list<Broken>  $broken */
+    /** @param  list<InvalidRow>  $broken */
     public function __construct(
         public string $id,
         public string $name,

@@ -36,7 +36,7 @@ final readonly class Venue
      * @param  array<string, string>  $seats  names
      * @param  array<string, Variant>  $variants  of projectors, kept to compare
      * @param  TransformTree  $transforms  of surfaces, rigs, projectors, cameras, props and seats
-     * @param  list<Broken>  $broken
+     * @param  list<InvalidRow>  $broken
      */
     private function __construct(
         public array $panels,
@@ -74,7 +74,7 @@ final readonly class Venue
                     $thing = $things[$kind][$id] ?? null;
                     if ($thing !== null) {
                         $name = $thing instanceof Surface || $thing instanceof Projector || $thing instanceof Camera || $thing instanceof Prop ? $thing->name : (is_string($thing) ? $thing : '');
-                        $broken[] = new Broken($kind, (string) $id, "$name was carried by a rig that was removed; it stands in the venue now.");
+                        $broken[] = new InvalidRow($kind, (string) $id, "$name was carried by a rig that was removed; it stands in the venue now.");
                     }
                 }
                 $riding[$id] = null;
@@ -83,7 +83,7 @@ final readonly class Venue
         try {
             $transforms = TransformTree::of($poses, $riding);
         } catch (InvalidValue $refused) {
-            $broken[] = new Broken('rig', (string) array_key_first($things['rig']), $refused->getMessage());
+            $broken[] = new InvalidRow('rig', (string) array_key_first($things['rig']), $refused->getMessage());
             $transforms = TransformTree::of($poses, []);
         }
 

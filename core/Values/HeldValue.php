@@ -104,7 +104,7 @@ final readonly class HeldValue
         return new self($this->stratum, $sequence, $this->source, Track::constant($this->valueAt($at)), Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0), null, $this->since, $this->run);
     }
 
-    /** Whether it has no say any more from an engine time on. */
+    /** Whether its weight is 0 from an engine time on. */
     public function isGone(int $engine): bool
     {
         $last = count($this->weight->times) - 1;

@@ -7,7 +7,7 @@ namespace Tests\Core;
 use Core\Preflight\Budget;
 use Core\Preflight\Figures;
 use Core\Preflight\Inspections\OverBudget;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Units\Flicks;
 use PHPUnit\Framework\TestCase;
@@ -51,7 +51,7 @@ final class BudgetTest extends TestCase
     public function test_the_worst_moment_is_where_the_most_is_decoded(): void
     {
         $show = self::show([['first', 'hd', 0, 20], ['both', 'alpha', 10, 20], ['none', 'hd', 12, 2], ['first', 'still', 40, 10], ['free', 'hd', 0, 60], ['both', 'late', 50, 5]]);
-        $budgets = Budget::all($show, new Memo);
+        $budgets = Budget::all($show, new ResultCache);
         $hd = 1920 * 1080 * 25.0;
         $alpha = 640 * 720 * 50.0;
         self::assertSame(['one', 'two'], array_keys($budgets));
@@ -69,7 +69,7 @@ final class BudgetTest extends TestCase
 
     public function test_of_clips_that_overlap_on_a_layer_the_one_on_top_is_decoded(): void
     {
-        $budget = Budget::all(self::show([['first', 'hd', 0, 20], ['first', 'alpha', 5, 5]]), new Memo)['one']['t'];
+        $budget = Budget::all(self::show([['first', 'hd', 0, 20], ['first', 'alpha', 5, 5]]), new ResultCache)['one']['t'];
         self::assertSame([1, 1920 * 1080 * 25.0], [$budget->streams, $budget->pixels]);
         self::assertSame([[0, 1920 * 1080 * 25.0], [5 * self::S, 640 * 720 * 50.0], [10 * self::S, 1920 * 1080 * 25.0], [20 * self::S, 0.0]], $budget->course);
     }
@@ -78,7 +78,7 @@ final class BudgetTest extends TestCase
     {
         $said = static function (array $limits): array {
             $found = [];
-            foreach ((new OverBudget)->inspect(self::show([['first', 'hd', 0, 20], ['both', 'alpha', 10, 20]], $limits), new Memo) as $finding) {
+            foreach ((new OverBudget)->inspect(self::show([['first', 'hd', 0, 20], ['both', 'alpha', 10, 20]], $limits), new ResultCache) as $finding) {
                 $found[] = $finding->message;
             }
 
@@ -94,8 +94,8 @@ final class BudgetTest extends TestCase
 
     public function test_a_show_without_videos_has_none(): void
     {
-        self::assertSame([], Budget::all(self::show([['first', 'still', 0, 5]]), new Memo));
-        self::assertSame([], Budget::all(self::show([]), new Memo));
+        self::assertSame([], Budget::all(self::show([['first', 'still', 0, 5]]), new ResultCache));
+        self::assertSame([], Budget::all(self::show([]), new ResultCache));
         self::assertSame([0, 0, 0.0, 0.0, [], [0, 0], [0.0, 0], [0.0, 0]], array_values(get_object_vars(Budget::of([], [], 1))));
     }
 
@@ -105,7 +105,7 @@ final class BudgetTest extends TestCase
         for ($i = 0; $i < 300; $i++) {
             $clips[] = ['first', $i % 50 === 0 ? 'hd' : 'alpha', 4 * $i, 2];
         }
-        $budget = Budget::all(self::show($clips), new Memo)['one']['t'];
+        $budget = Budget::all(self::show($clips), new ResultCache)['one']['t'];
         self::assertCount(Budget::TOLD, $budget->course);
         self::assertSame(6, count(array_filter($budget->course, static fn (array $c): bool => $c[1] === 1920 * 1080 * 25.0)));
         $times = array_column($budget->course, 0);

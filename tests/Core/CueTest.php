@@ -17,7 +17,7 @@ use Core\Cues\Trigger;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspections\BrokenCues;
 use Core\Show\Document;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Schema;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
@@ -235,7 +235,7 @@ final class CueTest extends TestCase
                 ['id' => 'c', 'number' => '1', 'name' => 'Again'],
             ],
         ])->show;
-        self::assertSame(['Cue 2 "Gone" holds 2 values of what was removed.', 'Cue 2 "Gone" starts a timeline that was removed.', 'There are two cues 1; an outside call fires "Good".'], array_map(static fn (Finding $f): string => $f->message, iterator_to_array((new BrokenCues)->inspect($show, new Memo), false)));
+        self::assertSame(['Cue 2 "Gone" holds 2 values of what was removed.', 'Cue 2 "Gone" starts a timeline that was removed.', 'There are two cues 1; an outside call fires "Good".'], array_map(static fn (Finding $f): string => $f->message, iterator_to_array((new BrokenCues)->inspect($show, new ResultCache), false)));
     }
 
     /** @return array<string, array{array<string, mixed>, string}> */

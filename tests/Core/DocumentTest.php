@@ -10,7 +10,7 @@ use Core\Plan\PlanCompiler;
 use Core\Preflight\Figures;
 use Core\Show\Aiming;
 use Core\Show\Document;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Schema;
 use Core\Show\Show;
 use Core\Units\Flicks;
@@ -78,9 +78,9 @@ final class DocumentTest extends TestCase
     {
         $document = Document::of(self::HEAD, self::rows());
         $compiler = new PlanCompiler;
-        $memo = new Memo;
+        $cache = new ResultCache;
         $plan = Plan::empty()->with($compiler->compile($document->show, 0));
-        $figures = Figures::of($document->show, $memo);
+        $figures = Figures::of($document->show, $cache);
         $head = self::HEAD;
         foreach (self::edits() as $n => $changes) {
             $document = $document->with($document->changedRows($changes));
@@ -96,7 +96,7 @@ final class DocumentTest extends TestCase
             [$expected, $found] = [$fresh->plan(), $plan];
             self::assertEqualsWithDelta(self::sorted($expected->parts), self::sorted($found->parts), 1e-12, "edit $n");
             self::assertEqualsWithDelta(self::sorted($expected->tracks), self::sorted($found->tracks), 1e-4, "edit $n");
-            $next = Figures::of($document->show, $memo);
+            $next = Figures::of($document->show, $cache);
             $whole = Figures::of($scratch->show);
             self::assertEquals(self::sorted($whole), self::sorted($next), "edit $n");
             // What is told of the difference brings a window from the one to the other.
@@ -156,22 +156,22 @@ final class DocumentTest extends TestCase
     public function test_figures_are_made_again_only_for_what_changed(): void
     {
         $document = Document::of(self::HEAD, self::rows());
-        $memo = new Memo;
-        Figures::of($document->show, $memo);
-        $made = $memo->made;
-        Figures::of($document->show, $memo);
-        self::assertSame($made, $memo->made);
+        $cache = new ResultCache;
+        Figures::of($document->show, $cache);
+        $made = $cache->made;
+        Figures::of($document->show, $cache);
+        self::assertSame($made, $cache->made);
         $document = $document->with($document->changedRows([self::update('surface', 'w1', ['feeding' => ['volts' => 110]])]));
-        Figures::of($document->show, $memo);
-        self::assertGreaterThan($made, $memo->made);
+        Figures::of($document->show, $cache);
+        self::assertGreaterThan($made, $cache->made);
         // What was laid out of the other walls, and what lands on them, is what it was.
         $surfaces = $document->show->venue->surfaces;
-        $memo->get('wall w0', [$surfaces['w0']], self::notAgain(...));
-        $memo->get('figures w2', [$surfaces['w2']], self::notAgain(...));
+        $cache->get('wall w0', [$surfaces['w0']], self::notAgain(...));
+        $cache->get('figures w2', [$surfaces['w2']], self::notAgain(...));
         $layer = $document->show->programme->layer('l0');
         self::assertNotNull($layer);
         $way = $document->show->programme->route($layer)?->toward('w0', null) ?? [];
-        $memo->get('placement l0 0 m0 w0 cover 0.5 0.5', [...$way, $document->show->library->media['m0'], $surfaces['w0']], self::notAgain(...));
+        $cache->get('placement l0 0 m0 w0 cover 0.5 0.5', [...$way, $document->show->library->media['m0'], $surfaces['w0']], self::notAgain(...));
     }
 
     public function test_a_media_knows_how_many_clips_use_it_and_an_edit_tells_only_those_that_differ(): void

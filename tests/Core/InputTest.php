@@ -57,7 +57,7 @@ final class InputTest extends TestCase
         self::assertArrayNotHasKey('standIn', self::part(['state' => 'ready', 'standIn' => 'gone']));
         // An input does not stand in for an input.
         self::assertArrayNotHasKey('standIn', self::part(['state' => 'ready', 'standIn' => 'camera']));
-        self::assertSame(['none', 'Quay names an input that is not here.'], [self::part(['state' => 'missing'])['kind'], self::part(['state' => 'missing'])['why']]);
+        self::assertSame(['none', 'Input device of Quay not found.'], [self::part(['state' => 'missing'])['kind'], self::part(['state' => 'missing'])['why']]);
     }
 
     public function test_what_has_no_picture_reaches_the_plan_as_nothing_with_its_reason(): void
@@ -73,7 +73,7 @@ final class InputTest extends TestCase
         self::assertSame([], $said(['state' => 'ready']));
         self::assertSame(['fault Quay has no signal; Amber is shown in its place.'], $said(['state' => 'lost', 'standIn' => 'amber']));
         self::assertSame(['fault Quay has no signal; nothing is shown in its place.'], $said(['state' => 'lost']));
-        self::assertSame(['fault Quay names an input that is not here.'], $said(['state' => 'missing']));
+        self::assertSame(['fault Input device of Quay not found.'], $said(['state' => 'missing']));
     }
 
     public function test_the_outputs_that_take_an_input_are_told_once_however_many_layers_show_it(): void

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Geometry\Mat3;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Mirror;
 use PHPUnit\Framework\TestCase;
 
@@ -91,22 +91,22 @@ final class MatrixTest extends TestCase
 
     public function test_what_was_made_of_the_same_comes_out_again_and_the_rest_is_forgotten(): void
     {
-        $memo = new Memo;
+        $cache = new ResultCache;
         $thing = new \stdClass;
         $make = static fn (): object => new \stdClass;
-        $first = $memo->get('a', [$thing, 1], $make);
-        self::assertSame($first, $memo->get('a', [$thing, 1], $make));
-        self::assertNotSame($first, $memo->get('a', [$thing, 2], $make), 'another number');
-        $second = $memo->get('a', [$thing, 2], $make);
-        self::assertNotSame($second, $memo->get('a', [new \stdClass, 2], $make), 'another object that is equal');
-        self::assertNotSame($second, $memo->get('b', [$thing, 2], $make), 'another name');
-        self::assertSame(4, $memo->made);
-        $kept = $memo->get('a', [$thing, 3], $make);
-        $memo->end();
-        self::assertSame($kept, $memo->get('a', [$thing, 3], $make), 'asked for in the round that ended');
-        $memo->end();
-        $memo->end();
-        self::assertNotSame($kept, $memo->get('a', [$thing, 3], $make), 'nobody asked for a whole round');
-        self::assertNull($memo->get('none', [], static fn () => null));
+        $first = $cache->get('a', [$thing, 1], $make);
+        self::assertSame($first, $cache->get('a', [$thing, 1], $make));
+        self::assertNotSame($first, $cache->get('a', [$thing, 2], $make), 'another number');
+        $second = $cache->get('a', [$thing, 2], $make);
+        self::assertNotSame($second, $cache->get('a', [new \stdClass, 2], $make), 'another object that is equal');
+        self::assertNotSame($second, $cache->get('b', [$thing, 2], $make), 'another name');
+        self::assertSame(4, $cache->made);
+        $kept = $cache->get('a', [$thing, 3], $make);
+        $cache->end();
+        self::assertSame($kept, $cache->get('a', [$thing, 3], $make), 'asked for in the round that ended');
+        $cache->end();
+        $cache->end();
+        self::assertNotSame($kept, $cache->get('a', [$thing, 3], $make), 'nobody asked for a whole round');
+        self::assertNull($cache->get('none', [], static fn () => null));
     }
 }

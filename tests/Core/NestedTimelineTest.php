@@ -92,7 +92,7 @@ final class NestedTimelineTest extends TestCase
         self::assertFalse(NestedTimelines::isCircular(Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], self::rows([self::clip()])), 'outer'));
         self::seen($rows, 25.0);
         $said = array_map(static fn ($finding): string => $finding->message, Preflight::of($show));
-        self::assertContains('Inner is shown within itself; that part of it stays dark.', $said);
+        self::assertContains('Inner nests itself; the inner copy is black.', $said);
         $gone = Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], self::rows([self::clip()], ['media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000'], ['id' => 'in', 'name' => 'Inner', 'kind' => 'timeline', 'timeline' => 'gone']]]));
         self::assertContains('Inner shows a timeline that was removed.', array_map(static fn ($finding): string => $finding->message, Preflight::of($gone)));
     }

@@ -84,7 +84,7 @@ final class OutputEditingTest extends TestCase
         }
         // Full: it lands at the top left all the same, and a finding says that it lies on others.
         $full = self::after($after, self::editing($after)->put('led', ['face', 'face'])[0]);
-        self::assertNotEmpty(array_filter(Preflight::of($full->show), static fn ($f): bool => str_contains($f->message, 'lie on one another')));
+        self::assertNotEmpty(array_filter(Preflight::of($full->show), static fn ($f): bool => str_contains($f->message, ' overlap on ')));
         self::assertSame([[], null], self::editing($document)->put('led', []));
     }
 

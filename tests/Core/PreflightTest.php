@@ -121,7 +121,7 @@ final class PreflightTest extends TestCase
         self::assertContains('routes fault: Sky is aimed at a surface that was removed.', $said);
         self::assertContains('outputs fault: The surface of this region was removed.', $said);
         self::assertContains('media fault: clip.mov could not be made ready.', $said);
-        self::assertContains('outputs fault: Wall does not lie wholly within Out (150 × 100 px).', $said);
+        self::assertContains('outputs fault: Wall extends beyond Out (150 × 100 px).', $said);
         self::assertContains('outputs attention: A region of Out takes pixels that Wall (200 × 100 px) does not have.', $said);
         self::assertContains('timeline attention: Cue 4 "Late" at 00:00:09:00 lies past the end of the timeline.', $said);
         self::assertCount(1, $show->programme->timelines['line']->layers[0]->clips);

@@ -14,7 +14,7 @@ use Core\Light\Sight;
 use Core\Preflight\Finding;
 use Core\Preflight\Preflight;
 use Core\Preflight\Shots;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Units\InvalidValue;
 use Core\Venue\Camera;
@@ -146,7 +146,7 @@ final class SeeingTest extends TestCase
     {
         // 24 mm over 48 mm: half the distance wide. 2.5 mm of pitch at 10 m are 0.012 mm on the sensor, whose pixels are 0.01 mm: 1.2.
         $show = self::filmed([]);
-        $shots = Shots::of($show, 'c', new Memo);
+        $shots = Shots::of($show, 'c', new ResultCache);
         self::assertSame(['Wall', 'Front'], array_column($shots, 'name'));
         self::assertEqualsWithDelta([10.0, 5.0, 1.2, 15.0, 7.5, 0.0], [$shots[0]->distance, $shots[0]->width, $shots[0]->pitchPixels, $shots[1]->distance, $shots[1]->width, $shots[1]->pitchPixels], 1e-9);
         self::assertSame([true, true, false], [$shots[0]->moire, $shots[0]->sharp, $shots[1]->moire]);
@@ -155,16 +155,16 @@ final class SeeingTest extends TestCase
         // A finer sensor tells the rasters apart; one that is focused elsewhere blurs them.
         self::assertSame([[], []], [$said(self::filmed(['pixels' => 4800])), $said(self::filmed(['focus' => 1, 'fNumber' => 1]))]);
         // Asked again of the same venue nothing is worked out, also where only what plays has changed.
-        $memo = new Memo;
-        Shots::of($show, 'c', $memo);
-        $made = $memo->made;
-        $memo->end();
-        self::assertEquals($shots, Shots::of($show, 'c', $memo));
-        $memo->end();
-        self::assertSame($made, $memo->made);
+        $cache = new ResultCache;
+        Shots::of($show, 'c', $cache);
+        $made = $cache->made;
+        $cache->end();
+        self::assertEquals($shots, Shots::of($show, 'c', $cache));
+        $cache->end();
+        self::assertSame($made, $cache->made);
         // Looking away, it sees none; from the side, what a corner of is in the picture.
-        self::assertSame(['Behind'], array_column(Shots::of(self::filmed(['rotation' => [180, 0, 0]]), 'c', new Memo), 'name'));
-        self::assertSame([], Shots::of(self::filmed(['rotation' => [90, 0, 0]]), 'c', new Memo));
+        self::assertSame(['Behind'], array_column(Shots::of(self::filmed(['rotation' => [180, 0, 0]]), 'c', new ResultCache), 'name'));
+        self::assertSame([], Shots::of(self::filmed(['rotation' => [90, 0, 0]]), 'c', new ResultCache));
         $camera = Camera::fromRow(['name' => 'C', 'sensorWidth' => 36, 'focal' => 50]);
         self::assertEqualsWithDelta(7.2, $camera->widthAt(10), 1e-9);
         $this->expectException(InvalidValue::class);

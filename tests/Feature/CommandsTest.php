@@ -33,7 +33,7 @@ final class CommandsTest extends TestCase
         $core = (new ShowRepository)->core($show);
         self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall', ...array_map(static fn (int $i): string => "Light mast $i", range(1, 4)), ...array_map(static fn (int $i): string => "Quay rail $i", range(1, 3))], array_column($core->venue->surfaces, 'name'));
         // The rig, whose inputs two of its media are, does not run here.
-        self::assertSame(['Presenter slides names an input that is not here.', 'Quay camera names an input that is not here.'], array_map(static fn ($f): string => $f->message, Preflight::of($core)));
+        self::assertSame(['Input device of Presenter slides not found.', 'Input device of Quay camera not found.'], array_map(static fn ($f): string => $f->message, Preflight::of($core)));
         self::assertSame([6, 4, 1, 4, 6], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);
         $report = Report::of(Scene::of($core->venue->bodies()), $core->venue->beams(), 900, 32, 18);
         self::assertLessThan(0.02, $report->sum['none']);

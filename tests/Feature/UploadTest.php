@@ -6,7 +6,7 @@ namespace Tests\Feature;
 
 use App\Engine\Control;
 use App\Import\Uploads;
-use App\Jobs\Claims;
+use App\Jobs\JobLocks;
 use App\Jobs\MakeReady;
 use App\Jobs\Sweep;
 use App\Media\Confined;
@@ -553,10 +553,10 @@ final class UploadTest extends TestCase
         mkdir(config('kite.run').'/jobs', 0700, true);
         $held = fopen(config('kite.run')."/jobs/$id", 'c');
         self::assertTrue($held !== false && flock($held, LOCK_EX));
-        self::assertSame(0, Claims::recover());
+        self::assertSame(0, JobLocks::recover());
         fclose($held);
-        self::assertSame(1, Claims::recover());
-        self::assertSame(0, Claims::recover());
+        self::assertSame(1, JobLocks::recover());
+        self::assertSame(0, JobLocks::recover());
         $this->work();
         self::assertSame('ready', StoredFile::query()->firstOrFail()->state);
         self::assertSame([], glob(config('kite.run').'/jobs/*'));
@@ -565,11 +565,11 @@ final class UploadTest extends TestCase
     public function test_a_file_that_waits_without_a_job_gets_one_and_two_jobs_of_one_file_do_not_meet(): void
     {
         $hash = (string) $this->send('tide.mp4', $this->video())->assertOk()->json('hash');
-        self::assertSame(0, Claims::adopt());
+        self::assertSame(0, JobLocks::adopt());
         DB::table('jobs')->delete();
-        self::assertSame(0, Claims::adopt(), 'It may be on its way.');
+        self::assertSame(0, JobLocks::adopt(), 'It may be on its way.');
         DB::table('files')->update(['updated_at' => date('Y-m-d H:i:s', time() - 10)]);
-        self::assertSame([1, 0], [Claims::adopt(), Claims::adopt()]);
+        self::assertSame([1, 0], [JobLocks::adopt(), JobLocks::adopt()]);
         is_dir(config('kite.run').'/jobs') || mkdir(config('kite.run').'/jobs', 0700);
         $at = fopen(config('kite.run')."/jobs/alone-$hash", 'c');
         self::assertTrue($at !== false && flock($at, LOCK_EX));

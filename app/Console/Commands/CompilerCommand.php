@@ -7,7 +7,7 @@ namespace App\Console\Commands;
 use App\Engine\Packs;
 use App\Engine\Wire;
 use App\Models\Show;
-use App\Show\Glance;
+use App\Show\EngineState;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
 use Core\Cues\Cue;
@@ -17,7 +17,7 @@ use Core\Playback\Snapshot;
 use Core\Preflight\Figures;
 use Core\Preflight\Trace;
 use Core\Show\Document;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Illuminate\Console\Command;
 
 /**
@@ -34,7 +34,7 @@ final class CompilerCommand extends Command
 
     private PlanCompiler $compiler;
 
-    private Memo $memo;
+    private ResultCache $cache;
 
     private int $revision = 0;
 
@@ -53,12 +53,12 @@ final class CompilerCommand extends Command
 
             return self::FAILURE;
         }
-        [$this->compiler, $this->memo] = [new PlanCompiler(WarpStore::read(...)), new Memo];
+        [$this->compiler, $this->cache] = [new PlanCompiler(WarpStore::read(...)), new ResultCache];
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();
         $this->say(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
-        $this->figures = Figures::of($this->document->show, $this->memo);
+        $this->figures = Figures::of($this->document->show, $this->cache);
         while (($line = fgets(STDIN)) !== false) {
             $message = json_decode($line, true);
             if (is_array($message)) {
@@ -88,11 +88,11 @@ final class CompilerCommand extends Command
             $this->document = $this->document->with($rows->changedWithFiles($this->rowsOfFile((string) $message['file'])));
             $this->compiled();
         } elseif (isset($message['trace'])) {
-            $moment = Glance::moment($this->compiler->plan(), (array) $message['state']);
-            $links = Trace::of($this->document->show, (string) $message['trace'], $moment, Glance::players((array) $message['state']));
+            $moment = EngineState::moment($this->compiler->plan(), (array) $message['state']);
+            $links = Trace::of($this->document->show, (string) $message['trace'], $moment, EngineState::players((array) $message['state']));
             $this->say(Wire::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
         } elseif (isset($message['values'])) {
-            $moment = Glance::moment($this->compiler->plan(), (array) $message['state']);
+            $moment = EngineState::moment($this->compiler->plan(), (array) $message['state']);
             $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision] + Snapshot::of($this->document->show, $moment)->answer(array_map(strval(...), (array) $message['values'])));
         } elseif (isset($message['figures'])) {
             $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
@@ -113,7 +113,7 @@ final class CompilerCommand extends Command
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $this->say(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
         $this->send(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
-        $figures = Figures::of($this->document->show, $this->memo);
+        $figures = Figures::of($this->document->show, $this->cache);
         $difference = Figures::difference($this->figures, $figures);
         $this->figures = $figures;
         if ($difference !== []) {

@@ -9,7 +9,7 @@ use App\Engine\Journal;
 use App\Media\MediaStore;
 use App\Models\Show;
 use App\Models\StoredFile;
-use App\Show\Glance;
+use App\Show\EngineState;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
 use Core\Media\Picture;
@@ -45,7 +45,7 @@ final class Reference extends Command
             'held' => array_map(static fn (mixed $one): array => is_array($one) && array_is_list($one) ? $one : [$one], (array) ($last['held'] ?? [])),
             'heads' => Decks::restored((array) ($last['decks'] ?? []))->heads(0),
         ];
-        $held = Glance::moment($plan, ['held' => $state['held']])->held;
+        $held = EngineState::moment($plan, ['held' => $state['held']])->held;
         $frames = static function (Moment $moment) use ($core): array {
             $up = [];
             foreach ($core->programme->layers() as $layer) {

@@ -61,7 +61,7 @@ final readonly class CueController
                 [$name, $changes] = ['Renumber the cue list', $cues->renumber($body->number('first', 1), $body->number('step', 1))];
                 break;
             default:
-                throw Problem::refused('action', 'There is no order of this name; there are record, update, merge, trim and renumber.');
+                throw Problem::refused('action', 'Unknown action; there are record, update, merge, trim and renumber.');
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
         if ($release !== []) {

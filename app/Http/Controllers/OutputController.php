@@ -128,7 +128,7 @@ final readonly class OutputController
                 $name = 'Match projectors';
                 break;
             default:
-                throw Problem::refused('action', 'There is no order of this name; there are '.implode(', ', OutputEditing::ORDERS).'.');
+                throw Problem::refused('action', 'Unknown action; there are '.implode(', ', OutputEditing::ORDERS).'.');
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
 

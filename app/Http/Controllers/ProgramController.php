@@ -42,7 +42,7 @@ final readonly class ProgramController
         $programming = new Programming($core, $document, Id::make(...));
         $clips = new ClipEditing($core, $document, Id::make(...));
         $do = $text('action');
-        $name = self::ORDERS[$do] ?? throw Problem::refused('action', 'There is no order of this name; there are '.implode(', ', array_keys(self::ORDERS)).'.');
+        $name = self::ORDERS[$do] ?? throw Problem::refused('action', 'Unknown action; there are '.implode(', ', array_keys(self::ORDERS)).'.');
         $few = static fn (): array => $body->texts('clips', ClipEditing::MAX);
         $layer = $body->has('layer') ? $text('layer') : null;
         $ripple = $body->flag('ripple');

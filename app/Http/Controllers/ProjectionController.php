@@ -47,7 +47,7 @@ final readonly class ProjectionController
         $limit = $body->number('limit', 75);
         $projections = Projections::of($this->rows->core($show), $surface);
         if ($projections->regions === []) {
-            throw Problem::refused('surface', "No region of {$projections->surface->name} goes to a projector of the venue: name one in what the output feeds.");
+            throw Problem::refused('surface', "No region of {$projections->surface->name} feeds a venue projector: set the projector on the output's device.");
         }
         if ($limit < 10 || $limit > 89) {
             throw Problem::refused('limit', 'The limit lies between 10 and 89 degrees.');

@@ -68,7 +68,7 @@ final readonly class ReachController
                 [$name, $changes] = ['Copy '.($core->venue->cameras[$text('camera')]->name ?? 'a camera'), $routing->copyCamera($text('lens'), $text('camera'))];
                 break;
             default:
-                throw Problem::refused('action', 'There is no order of this name; there are '.implode(', ', self::ORDERS).'.');
+                throw Problem::refused('action', 'Unknown action; there are '.implode(', ', self::ORDERS).'.');
         }
 
         return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made));

@@ -10,8 +10,8 @@ use App\Media\ModelStore;
 use App\Models\Edit;
 use App\Models\Show;
 use App\Show\Editor;
-use App\Show\Glance;
-use App\Show\Keeper;
+use App\Show\EngineState;
+use App\Show\LooseValueWriter;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
 use App\Support\Id;
@@ -119,9 +119,9 @@ final readonly class ShowController
         return new JsonResponse(['edits' => $edits->map(static fn (Edit $e): array => $e->attributesToArray())]);
     }
 
-    public function keep(Request $request, Show $show, Keeper $keeper): JsonResponse
+    public function keep(Request $request, Show $show, LooseValueWriter $writer): JsonResponse
     {
-        return $this->done($keeper->keep($show, $request->attributes->get('person'), Input::body($request)->texts('addresses', Keeper::MAX), Input::body($request)->flag('keyframe')), $request, $show, 201);
+        return $this->done($writer->keep($show, $request->attributes->get('person'), Input::body($request)->texts('addresses', LooseValueWriter::MAX), Input::body($request)->flag('keyframe')), $request, $show, 201);
     }
 
     public function computedNow(Show $show): JsonResponse
@@ -210,7 +210,7 @@ final readonly class ShowController
         [$core, $moment, $here, $engine] = $this->now($show, $time);
         ShowRepository::surfaceOf($core, $surface);
 
-        return new JsonResponse(['engine' => $engine, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, Glance::players($here))]);
+        return new JsonResponse(['engine' => $engine, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, EngineState::players($here))]);
     }
 
     /** What reaches one pixel of a surface, from the top down. */
@@ -241,7 +241,7 @@ final readonly class ShowController
         $core = $this->rows->core($show);
         $compiler = new PlanCompiler(WarpStore::read(...));
         $compiler->compile($core, $show->revision);
-        $moment = Glance::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : $time, array_map(strval(...), array_keys($core->programme->timelines)));
+        $moment = EngineState::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : $time, array_map(strval(...), array_keys($core->programme->timelines)));
 
         return [$core, $moment, $here, $state !== null];
     }

@@ -8,13 +8,13 @@ use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
 use Core\Routing\Route;
 use Core\Show\ClipUse;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Layers with clips that reach nothing. */
 final readonly class AimlessLayer implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->programme->layers() as $layer) {
             $seen = array_filter($layer->clips, static fn (ClipUse $use): bool => ! $show->library->media[$use->media]->isSound() && $show->library->media[$use->media]->timeline === null);

@@ -7,14 +7,14 @@ namespace Core\Preflight\Inspections;
 use Core\Cues\Cue;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Values\Address;
 
 /** Cues that hold values of what was removed, name a timeline that is gone, or have a number that another one has. */
 final readonly class BrokenCues implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         $numbers = [];
         foreach ($show->programme->cues as $id => $cue) {

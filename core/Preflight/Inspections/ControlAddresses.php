@@ -8,7 +8,7 @@ use Core\Bindings\LayerControl;
 use Core\PixelMap\Universes;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /**
@@ -17,7 +17,7 @@ use Core\Show\Show;
  */
 final readonly class ControlAddresses implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         $taken = [];
         foreach ($show->delivery->controls as $id => $control) {

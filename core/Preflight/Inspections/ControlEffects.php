@@ -6,13 +6,13 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Layers whose personality has slots for more effects than the layer has. */
 final readonly class ControlEffects implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->delivery->controls as $id => $control) {
             $layer = $show->programme->layer($control->layer);

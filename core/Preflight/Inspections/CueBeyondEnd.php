@@ -6,14 +6,14 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Units\Timecode;
 
 /** Cues that lie past the end of their timeline. */
 final readonly class CueBeyondEnd implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->programme->timelines as $timeline) {
             foreach ($timeline->cues as $id => $cue) {

@@ -7,13 +7,13 @@ namespace Core\Preflight\Inspections;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
 use Core\Routing\LensOverlap;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Feathers of stitched lenses that are wider than what the lenses have in common. */
 final readonly class LensFeathers implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->programme->routes as $id => $route) {
             foreach (count($route->lenses) < 2 ? [] : LensOverlap::of($route->lenses, [$route->width, $route->height]) as $overlap) {

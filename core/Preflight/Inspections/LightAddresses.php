@@ -9,7 +9,7 @@ use Core\PixelMap\SlotMap;
 use Core\PixelMap\Universes;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\FixtureType;
 use Core\Venue\PixelLight;
@@ -18,11 +18,11 @@ use Core\Venue\Surface;
 /** Lights without a patch, addresses that two of them use, that no protocol or node has, and nodes of two networks on one. */
 final readonly class LightAddresses implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         $lights = array_map(static fn (Surface $s): array => [$s->name, $s->carrier], array_filter($show->venue->surfaces, static fn (Surface $s): bool => $s->carrier instanceof PixelLight));
         // A hundred thousand slots are not looked through because a projector moved.
-        yield from $memo->get('light addresses', [$lights, $show->delivery->patches, $show->delivery->nodes], static fn (): array => [...self::found($show)]);
+        yield from $cache->get('light addresses', [$lights, $show->delivery->patches, $show->delivery->nodes], static fn (): array => [...self::found($show)]);
     }
 
     /** @return iterable<Finding> */

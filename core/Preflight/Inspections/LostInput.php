@@ -6,13 +6,13 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Inputs that have no signal. */
 final readonly class LostInput implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->library->media as $id => $item) {
             if ($item->kind === 'input' && $item->state === 'lost') {

@@ -6,14 +6,14 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\Model;
 
 /** Models of which there is nothing to see. */
 final readonly class ModelTrouble implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->venue->surfaces as $id => $surface) {
             if ($surface->carrier instanceof Model && ($trouble = $surface->carrier->trouble) !== null) {

@@ -6,13 +6,13 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Outputs whose raster has no timing, or needs more than their connector carries; feeds that take pixels which are not there, or another number than their projector has. */
 final readonly class OutputLinks implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->delivery->outputs as $id => $output) {
             $timing = $output->sent();

@@ -7,16 +7,16 @@ namespace Core\Preflight\Inspections;
 use Core\Preflight\Budget;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Units\Timecode;
 
 /** Outputs whose player has more to decode or to read at a moment than its machine is said to be able to. */
 final readonly class OverBudget implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
-        foreach (Budget::all($show, $memo) as $id => $lines) {
+        foreach (Budget::all($show, $cache) as $id => $lines) {
             $output = $show->delivery->outputs[$id];
             foreach ($lines as $line => $budget) {
                 $at = static fn (int $time): string => 'at '.Timecode::format($time, $show->rate)." of {$show->programme->timelines[$line]->name}";

@@ -6,13 +6,13 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Lenses that are asked for more than they have. */
 final readonly class ProjectorLens implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->venue->projectors as $id => $projector) {
             foreach ($projector->lens->remarks() as $remark) {

@@ -6,13 +6,13 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Projectors that are there for a face which is gone. */
 final readonly class ProjectorTarget implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->venue->projectors as $id => $projector) {
             foreach ($projector->aims as $aim) {

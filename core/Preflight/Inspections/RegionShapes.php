@@ -7,13 +7,13 @@ namespace Core\Preflight\Inspections;
 use Core\Output\Region;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Regions of LED walls that are not one pixel for one, and gaps of a single pixel between regions of one output. */
 final readonly class RegionShapes implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->delivery->outputs as $outputId => $output) {
             $regions = $show->delivery->regions[$outputId];
@@ -23,7 +23,7 @@ final readonly class RegionShapes implements Inspection
                     yield Finding::attention('outputs', 'region', (string) $id, sprintf('%s is scaled from %d × %d to %d × %d px on %s: pixels of an LED wall are shown one for one.', $name((string) $id), $region->source->width, $region->source->height, $region->place->width, $region->place->height, $output->name));
                 }
             }
-            foreach ($memo->get("gaps $outputId", [$regions], static fn (): array => self::gaps($regions)) as [$a, $b]) {
+            foreach ($cache->get("gaps $outputId", [$regions], static fn (): array => self::gaps($regions)) as [$a, $b]) {
                 yield Finding::attention('outputs', 'region', $b, sprintf('%s and %s on %s are one pixel apart: a dark line, or one that is scaled away.', $name($a), $name($b), $output->name));
             }
         }

@@ -7,13 +7,13 @@ namespace Core\Preflight\Inspections;
 use Core\Output\Rect;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Regions that take pixels which their surface does not have. */
 final readonly class RegionSources implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->delivery->outputs as $outputId => $output) {
             foreach ($show->delivery->regions[$outputId] as $id => $region) {

@@ -8,17 +8,17 @@ use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
 use Core\Preflight\PlacedUse;
 use Core\Preflight\Placements;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Pictures whose shape is not kept on a surface. */
 final readonly class SquashedPicture implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->programme->layers() as $layer) {
-            $placed = Placements::of($show, $layer, $memo);
-            yield from $memo->get("squashed $layer->id", [$placed], static fn (): array => self::squashed($layer->id, $placed));
+            $placed = Placements::of($show, $layer, $cache);
+            yield from $cache->get("squashed $layer->id", [$placed], static fn (): array => self::squashed($layer->id, $placed));
         }
     }
 

@@ -6,14 +6,14 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\PixelLight;
 
 /** Surfaces whose pixels leave nowhere. */
 final readonly class SurfaceWithoutRegion implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         $shown = [];
         foreach ($show->delivery->regions as $regions) {

@@ -7,14 +7,14 @@ namespace Core\Preflight\Inspections;
 use Core\Media\MediaItem;
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\PixelLight;
 
 /** Media that pixel lights can't show: what only a browser has, and files from a time in which no small frames were made of them. */
 final readonly class UnsampledMedia implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         $lights = array_filter($show->venue->surfaces, static fn ($surface): bool => $surface->carrier instanceof PixelLight);
         foreach ($lights === [] ? [] : $show->programme->layers() as $layer) {

@@ -6,7 +6,7 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\Memo;
+use Core\Show\ResultCache;
 use Core\Show\Projections;
 use Core\Show\Show;
 use Core\Units\InvalidValue;
@@ -14,7 +14,7 @@ use Core\Units\InvalidValue;
 /** Regions whose warp was computed from a venue that is another now. */
 final readonly class WarpOutOfDate implements Inspection
 {
-    public function inspect(Show $show, Memo $memo): iterable
+    public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->delivery->regions as $outputId => $regions) {
             foreach ($regions as $id => $region) {
@@ -23,7 +23,7 @@ final readonly class WarpOutOfDate implements Inspection
                     continue;
                 }
                 [$of, $level, $limit] = [...explode(' ', $region->modelOf), '', '', ''];
-                $now = $memo->get("warp $region->surface $level $limit", [$show->venue, $show->delivery], static function () use ($show, $region, $level, $limit): string {
+                $now = $cache->get("warp $region->surface $level $limit", [$show->venue, $show->delivery], static function () use ($show, $region, $level, $limit): string {
                     try {
                         return Projections::of($show, $region->surface)->key($level === '1', (float) $limit);
                     } catch (InvalidValue) {

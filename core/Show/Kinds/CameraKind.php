@@ -9,7 +9,7 @@ use Core\Venue\Camera;
 
 final readonly class CameraKind implements Kind
 {
-    use Stands;
+    use PosedKind;
 
     public function name(): string
     {

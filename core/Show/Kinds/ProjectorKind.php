@@ -10,7 +10,7 @@ use Core\Venue\Projector;
 
 final readonly class ProjectorKind implements Kind
 {
-    use Stands;
+    use PosedKind;
 
     public function name(): string
     {

@@ -9,7 +9,7 @@ use Core\Venue\Prop;
 
 final readonly class PropKind implements Kind
 {
-    use Stands;
+    use PosedKind;
 
     public function name(): string
     {

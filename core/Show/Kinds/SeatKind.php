@@ -10,7 +10,7 @@ use Core\Units\Check;
 
 final readonly class SeatKind implements Kind
 {
-    use Stands;
+    use PosedKind;
 
     public function name(): string
     {

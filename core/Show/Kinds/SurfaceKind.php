@@ -21,7 +21,7 @@ use Core\Venue\Wall;
 
 final readonly class SurfaceKind implements Kind
 {
-    use Stands;
+    use PosedKind;
 
     public function name(): string
     {

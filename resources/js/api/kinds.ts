@@ -19,7 +19,9 @@ export interface Property {
 }
 
 export const properties = {
-  master: [{ name: 'level', label: 'Master', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Master'], held: true }],
+  master: [
+    { name: 'level', label: 'Master', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Master'], held: true },
+  ],
   media: [
     { name: 'front', label: 'Front', type: 'colour', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Front red', 'Front green', 'Front blue'], held: true },
     { name: 'back', label: 'Back', type: 'colour', min: 0, max: 1, default: 0, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Back red', 'Back green', 'Back blue'], held: true },
@@ -31,7 +33,9 @@ export const properties = {
     { name: 'seed', label: 'Seed', type: 'number', min: 0, max: 65535, default: 1, unit: '', scale: 1, step: 0.01, digits: 4, options: [], slots: ['Seed'], held: true },
     { name: 'from', label: 'Count from', type: 'number', min: 0, max: 5999, default: 60, unit: 's', scale: 1, step: 1, digits: 2, options: [], slots: ['Count from'], held: true },
   ],
-  timeline: [{ name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'], held: true }],
+  timeline: [
+    { name: 'level', label: 'Level', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Level'], held: true },
+  ],
   layer: [
     { name: 'opacity', label: 'Opacity', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Opacity'], held: true },
     { name: 'x', label: 'Position X', type: 'number', min: -65536, max: 65536, default: 0, unit: 'px', scale: 1, step: 1, digits: 2, options: [], slots: ['Position X'], held: true },
@@ -128,21 +132,7 @@ export const properties = {
     { name: 'warpBottomRightY', label: 'Warp bottom right Y', type: 'number', min: -0.25, max: 0.25, default: 0, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Warp bottom right Y'], held: true },
   ],
   effect: [
-    {
-      name: 'effect',
-      label: 'Effect',
-      type: 'choice',
-      min: 0,
-      max: 21,
-      default: 0,
-      unit: '',
-      scale: 1,
-      step: 1,
-      digits: 0,
-      options: ['none', 'blur', 'sharpen', 'mosaic', 'hue', 'saturation', 'levels', 'posterize', 'threshold', 'tint', 'edges', 'kaleidoscope', 'swirl', 'bulge', 'wave', 'fringe', 'vignette', 'grain', 'scroll', 'strobe', 'halftone', 'fold'],
-      slots: ['Effect'],
-      held: true,
-    },
+    { name: 'effect', label: 'Effect', type: 'choice', min: 0, max: 21, default: 0, unit: '', scale: 1, step: 1, digits: 0, options: ['none', 'blur', 'sharpen', 'mosaic', 'hue', 'saturation', 'levels', 'posterize', 'threshold', 'tint', 'edges', 'kaleidoscope', 'swirl', 'bulge', 'wave', 'fringe', 'vignette', 'grain', 'scroll', 'strobe', 'halftone', 'fold'], slots: ['Effect'], held: true },
     { name: 'on', label: 'On', type: 'switch', min: 0, max: 1, default: 1, unit: '', scale: 1, step: 1, digits: 0, options: [], slots: ['On'], held: true },
     { name: 'mix', label: 'Mix', type: 'number', min: 0, max: 1, default: 1, unit: '%', scale: 100, step: 1, digits: 1, options: [], slots: ['Mix'], held: true },
     { name: 'radius', label: 'Radius', type: 'number', min: 0, max: 1, default: 0.01, unit: '%', scale: 100, step: 1, digits: 2, options: [], slots: ['Radius'], held: true },
@@ -200,9 +190,9 @@ export const effects: Record<string, { values: readonly string[]; presets: Recor
   saturation: { values: ['saturation'], presets: { Grey: { saturation: 0 }, Rich: { saturation: 1.6 } } },
   levels: { values: ['contrast', 'brightness', 'gamma'], presets: { Hard: { contrast: 1.6, brightness: 0, gamma: 1 }, Faded: { contrast: 0.6, brightness: 0.1, gamma: 1.2 }, Dim: { contrast: 1, brightness: 0, gamma: 0.6 } } },
   posterize: { values: ['steps'], presets: { Four: { steps: 4 }, Two: { steps: 2 } } },
-  threshold: { values: ['level', 'softness', 'front', 'back'], presets: { Middle: { level: 0.5, softness: 0.02, front: [1, 1, 1], back: [0, 0, 0] }, Soft: { level: 0.5, softness: 0.4, front: [1, 1, 1], back: [0, 0, 0] } } },
-  tint: { values: ['front', 'back'], presets: { Amber: { front: [1, 0.85, 0.6], back: [0.1, 0.03, 0] }, Moonlight: { front: [0.8, 0.9, 1], back: [0, 0.04, 0.15] } } },
-  edges: { values: ['strength', 'radius', 'front', 'back'], presets: { Fine: { strength: 2, radius: 0.001, front: [1, 1, 1], back: [0, 0, 0] }, Broad: { strength: 1.5, radius: 0.006, front: [1, 1, 1], back: [0, 0, 0] } } },
+  threshold: { values: ['level', 'softness', 'front', 'back'], presets: { Middle: { level: 0.5, softness: 0.02, front: [1,1,1], back: [0,0,0] }, Soft: { level: 0.5, softness: 0.4, front: [1,1,1], back: [0,0,0] } } },
+  tint: { values: ['front', 'back'], presets: { Amber: { front: [1,0.85,0.6], back: [0.1,0.03,0] }, Moonlight: { front: [0.8,0.9,1], back: [0,0.04,0.15] } } },
+  edges: { values: ['strength', 'radius', 'front', 'back'], presets: { Fine: { strength: 2, radius: 0.001, front: [1,1,1], back: [0,0,0] }, Broad: { strength: 1.5, radius: 0.006, front: [1,1,1], back: [0,0,0] } } },
   kaleidoscope: { values: ['segments', 'angle', 'x', 'y'], presets: { Six: { segments: 6, angle: 0, x: 0.5, y: 0.5 }, Three: { segments: 3, angle: 30, x: 0.5, y: 0.5 } } },
   swirl: { values: ['strength', 'extent', 'x', 'y'], presets: { 'Half turn': { strength: 0.5, extent: 0.4, x: 0.5, y: 0.5 }, Whirl: { strength: 2, extent: 0.6, x: 0.5, y: 0.5 } } },
   bulge: { values: ['strength', 'extent', 'x', 'y'], presets: { Out: { strength: 0.6, extent: 0.4, x: 0.5, y: 0.5 }, In: { strength: -0.8, extent: 0.4, x: 0.5, y: 0.5 } } },
@@ -220,19 +210,7 @@ export const effects: Record<string, { values: readonly string[]; presets: Recor
 export const MOST_EFFECTS = 64;
 
 /** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */
-export const signs: readonly (readonly [number, number])[] = [
-  [488232753, 14],
-  [146935940, 14],
-  [487627024, 31],
-  [1007728673, 30],
-  [73747426, 2],
-  [1057948721, 14],
-  [210270769, 14],
-  [1041305864, 8],
-  [488159793, 14],
-  [488160290, 12],
-  [12976524, 0],
-];
+export const signs: readonly (readonly [number, number])[] = [[488232753, 14], [146935940, 14], [487627024, 31], [1007728673, 30], [73747426, 2], [1057948721, 14], [210270769, 14], [1041305864, 8], [488159793, 14], [488160290, 12], [12976524, 0]];
 
 /** The view in which rows of a kind are worked on. */
 export const viewOf = {
@@ -274,9 +252,4 @@ export const viewOf = {
 export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' };
 
 /** Parts of personalities to begin with. */
-export const presets: Record<string, string> = {
-  Small: 'intensity, folder, index, red, green, blue',
-  Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend',
-  Effects: 'intensity 16, folder, index, effect, effect mix, 4 effect value, effect, effect mix, 4 effect value',
-  Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask media, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather',
-};
+export const presets: Record<string, string> = { Small: 'intensity, folder, index, red, green, blue', Standard: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red, green, blue, blend', Effects: 'intensity 16, folder, index, effect, effect mix, 4 effect value, effect, effect mix, 4 effect value', Full: 'intensity 16, folder, index, x 16, y 16, scale 16, turn 16, red 16, green 16, blue 16, blend, mirror, tile, crop left 16, crop right 16, crop top 16, crop bottom 16, volume, mute, invert, opaque, transport, in 16, out 16, speed 16, crossfade, mask folder, mask media, mask key, mask inverted, key width, mask x 16, mask y 16, mask scale 16, mask feather' };

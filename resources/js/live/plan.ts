@@ -134,7 +134,7 @@ export interface Contribution {
 const SHARE = ['x', 'y', 'width', 'height', 'turn', 'mirror'];
 
 /** What holds the opacity of all layers (`core/Cues/CueMix.php`). */
-const BLANKET = 'layer:all/opacity';
+const ALL_LAYERS_OPACITY = 'layer:all/opacity';
 const blanketed = (address: string) => address.startsWith('layer:') && address.endsWith('/opacity');
 
 const NONE: Contribution[] = [];
@@ -307,7 +307,7 @@ export class Plan {
     if (held === null) this.held.delete(address);
     else this.held.set(address, held);
     if (address.startsWith('layer:') && address.endsWith('/solo')) held === null ? this.soloing.delete(address.slice(6, -5)) : this.soloing.add(address.slice(6, -5));
-    if (address !== BLANKET) {
+    if (address !== ALL_LAYERS_OPACITY) {
       this.slot(address).held = this.covered(address, held);
       return;
     }

@@ -14,9 +14,9 @@ use Illuminate\Support\Facades\DB;
  * Which worker is at which job: each holds a lock on a file named by the job for as long as it is at it, and the system lets
  * go of it however the worker ends. A job that is taken but held by nobody is given back.
  */
-final class Claims
+final class JobLocks
 {
-    /** Seconds between taking a job and holding its lock that are let pass. */
+    /** Grace period between taking a job and holding its lock, in seconds. */
     private const GRACE = 3;
 
     private static ?FileLock $held = null;

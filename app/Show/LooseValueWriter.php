@@ -16,7 +16,7 @@ use Core\Units\FrameRate;
 use Core\Values\Address;
 
 /** Stores loose values at the playhead: as a keyframe where the value has a curve (or one is wanted), else as the row's own. */
-final readonly class Keeper
+final readonly class LooseValueWriter
 {
     public const MAX = 5_000;
 

@@ -11,7 +11,7 @@ use Core\Timeline\TransportMap;
 use Core\Values\HeldValue;
 
 /** What the engine says of where a show is, as the core's values. */
-final class Glance
+final class EngineState
 {
     /**
      * @param  array<string, mixed>  $state  heads, held and engine, as the conductor tells them

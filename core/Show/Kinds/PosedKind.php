@@ -10,7 +10,7 @@ use Core\Show\Placed;
 use Core\Units\InvalidValue;
 
 /** What all kinds have in common that stand in the venue: a pose, perhaps on a rig, and whether the studio hides or locks them. */
-trait Stands
+trait PosedKind
 {
     use Simple;
 

@@ -8,7 +8,7 @@ namespace Core\Show;
  * Remembers what was made of what: as long as the same objects and equal numbers go in, what came out before comes out
  * again. Not a value: it goes along with a show that is being edited. What was not asked for in a round is forgotten.
  */
-final class Memo
+final class ResultCache
 {
     /** @var array<string, array{list<mixed>, mixed, int}> */
     private array $kept = [];
@@ -48,7 +48,7 @@ final class Memo
         }
     }
 
-    /** Ends a round: forgets what was not asked for since the last end. */
+    /** Evicts entries that were not used since the last call. */
     public function end(): void
     {
         $round = $this->round++;
