@@ -8,7 +8,7 @@ namespace App\Engine;
 interface Compiler
 {
     /** @param  array<string, mixed>  $message */
-    public function tell(array $message): void;
+    public function send(array $message): void;
 
     /**
      * @param  array<string, mixed>  $message

@@ -64,7 +64,7 @@ final class CompilerProcess implements Compiler
         }
     }
 
-    public function tell(array $message): void
+    public function send(array $message): void
     {
         if (! $this->ended) {
             $this->process->stdin?->write(Wire::encode($message)."\n");
@@ -79,7 +79,7 @@ final class CompilerProcess implements Compiler
             return;
         }
         $this->waiting[++$this->requests] = $then;
-        $this->tell(['id' => $this->requests] + $message);
+        $this->send(['id' => $this->requests] + $message);
     }
 
     public function end(): void

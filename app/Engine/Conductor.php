@@ -114,12 +114,12 @@ final class Conductor
     {
         $this->guard = new Guard;
         $this->exists = $exists ?? static fn (): bool => true;
-        $this->subscribers = new Subscribers($this->left(...));
+        $this->subscribers = new Subscribers($this->onDisconnect(...));
         [$this->lateness, $this->busy] = [new LatencyStats, new LatencyStats];
         $this->takeUp($clock);
         $this->http = new HttpServer($loop, "127.0.0.1:{$config['live_port']}", new RequestRules($config['hosts']), $this->guard, $this->answer(...));
-        $this->osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->heard(...));
-        new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->asked(...));
+        $this->osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->onOsc(...));
+        new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->onControl(...));
         $this->onAir = $this->openShow('');
         $this->nextBeat = hrtime(true) / 1e6;
         $this->worked = self::worked();
@@ -194,21 +194,21 @@ final class Conductor
                 }
                 $this->air->take($show, $now);
                 $this->journal->write($this->state(), $this->state(...));
-                $this->subscribers->tell(Wire::json(Wire::AIR, ['show' => $show->id]));
+                $this->subscribers->send(Wire::json(Wire::AIR, ['show' => $show->id]));
             } else {
                 $this->air->take($show, $now);
             }
-            $this->subscribers->tell($show->base($now + self::LEAD));
+            $this->subscribers->send($show->base($now + self::LEAD));
             $this->air->decks->takeChanged();
             foreach ($this->air->frames($now) as $frame) {
-                $this->subscribers->tell($frame);
+                $this->subscribers->send($frame);
             }
             $this->letGo($show);
             $this->catchUp();
             $this->tellSoon();
             $this->untilRest();
         } else {
-            $this->subscribers->tell($show->base($now + self::LEAD), $show->id);
+            $this->subscribers->send($show->base($now + self::LEAD), $show->id);
             foreach ($this->looks as $key => $look) {
                 if ($look->show === $show->id) {
                     $look->take($show, $now);
@@ -221,7 +221,7 @@ final class Conductor
 
     private function figured(OpenShow $show, string $figures): void
     {
-        $this->subscribers->tell(Wire::pack(Wire::FIGURES, $figures), $show === $this->onAir ? null : $show->id);
+        $this->subscribers->send(Wire::pack(Wire::FIGURES, $figures), $show === $this->onAir ? null : $show->id);
     }
 
     /** An edit is compiled: everybody draws by it from one moment on. */
@@ -232,7 +232,7 @@ final class Conductor
         $to = $isOnAir ? null : $show->id;
         $frame = Wire::delta($at, $show->id, $bundle);
         $show->keep($frame);
-        $this->subscribers->tell($frame, $to);
+        $this->subscribers->send($frame, $to);
         if ($isOnAir) {
             $this->air?->take($show, $at);
             $this->letGo($show);
@@ -284,15 +284,15 @@ final class Conductor
         $this->save();
         $changed = $air->decks->takeChanged();
         foreach ($changed as $id) {
-            $this->subscribers->tell($air->deckFrame($id, $now));
+            $this->subscribers->send($air->deckFrame($id, $now));
         }
         $held = $air->held->takeChanged($now);
         if ($held !== []) {
-            $this->subscribers->tell(Wire::json(Wire::HELD, ['show' => $air->show, 'set' => (object) $held]));
+            $this->subscribers->send(Wire::json(Wire::HELD, ['show' => $air->show, 'set' => (object) $held]));
         }
         $cues = $air->cues->takeChanged();
         if ($cues) {
-            $this->subscribers->tell($air->cuesFrame());
+            $this->subscribers->send($air->cuesFrame());
         }
         if ($changed !== [] || $held !== [] || $cues) {
             $this->untilRest();
@@ -423,7 +423,7 @@ final class Conductor
         if (count($this->reports) !== $gone || ($this->air?->decks->runs($now) ?? false)) {
             $this->watchAll();
         }
-        $this->subscribers->tell(Wire::json(Wire::HEALTH, $this->health()));
+        $this->subscribers->send(Wire::json(Wire::HEALTH, $this->health()));
     }
 
     /** @return array<string, mixed> */
@@ -444,7 +444,7 @@ final class Conductor
         $now = $this->clock->now();
         $decks = $this->air?->decks->now($now) ?? [];
 
-        return ['show' => $this->air?->show, 'revision' => $this->onAir?->revision, 'decks' => (object) $decks, 'live' => (object) ($this->air?->held->loose() ?? []), 'cards' => $this->air->cards ?? [], 'cues' => $this->air?->cues->tell() ?? [], 'players' => array_values($this->reports)]
+        return ['show' => $this->air?->show, 'revision' => $this->onAir?->revision, 'decks' => (object) $decks, 'live' => (object) ($this->air?->held->loose() ?? []), 'cards' => $this->air->cards ?? [], 'cues' => $this->air?->cues->payload() ?? [], 'players' => array_values($this->reports)]
             + ($this->air?->glance($now) ?? ['engine' => $now]);
     }
 
@@ -469,7 +469,7 @@ final class Conductor
             if (! is_string($output) || strlen($output) > 26) {
                 return 'Identify names an output by its id.';
             }
-            $this->subscribers->tell(Wire::json(Wire::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]));
+            $this->subscribers->send(Wire::json(Wire::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]));
 
             return null;
         }
@@ -478,7 +478,7 @@ final class Conductor
             if (is_string($marks)) {
                 return $marks;
             }
-            $this->subscribers->tell(Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks));
+            $this->subscribers->send(Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks));
 
             return null;
         }
@@ -489,7 +489,7 @@ final class Conductor
             }
             $due = $this->days->answer($answer);
             $this->air === null || $this->fireByClock($this->air, $due);
-            $this->subscribers->tell(Wire::json(Wire::HEALTH, $this->health()));
+            $this->subscribers->send(Wire::json(Wire::HEALTH, $this->health()));
 
             return null;
         }
@@ -503,7 +503,7 @@ final class Conductor
             } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
-            $this->subscribers->tell(Wire::json(Wire::LIGHTS, ['patch' => $patch, 'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()), 'test' => $test]));
+            $this->subscribers->send(Wire::json(Wire::LIGHTS, ['patch' => $patch, 'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()), 'test' => $test]));
 
             return null;
         }
@@ -531,7 +531,7 @@ final class Conductor
         if ($do === 'cards') {
             $frame = Wire::json(Wire::HELD, ['show' => $on->show, 'set' => (object) [], 'cards' => $on->cards]);
             if ($key === null) {
-                $this->subscribers->tell($frame);
+                $this->subscribers->send($frame);
                 $this->journal->write(['cards' => $on->cards], $this->state(...));
             } else {
                 $this->subscribers->give((int) $key, $frame);
@@ -672,7 +672,7 @@ final class Conductor
         return null;
     }
 
-    private function left(int $stream): void
+    private function onDisconnect(int $stream): void
     {
         unset($this->watches[$stream]);
         foreach (array_keys($this->looks) as $key) {
@@ -756,7 +756,7 @@ final class Conductor
      * @param  list<int|float|string|bool|null>  $arguments
      * @return string|null what is wrong with it
      */
-    private function heard(string $address, array $arguments): ?string
+    private function onOsc(string $address, array $arguments): ?string
     {
         try {
             $commands = OscMessage::commands($address, $arguments, static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property));
@@ -777,7 +777,7 @@ final class Conductor
      * @param  array<string, mixed>  $message
      * @param  \Closure(array<string, mixed>): void  $answer
      */
-    private function asked(array $message, \Closure $answer): void
+    private function onControl(array $message, \Closure $answer): void
     {
         if (isset($message['ask'])) {
             $show = $message['show'] ?? null;
@@ -795,10 +795,10 @@ final class Conductor
         }
         switch ($message['tell'] ?? null) {
             case 'revision':
-                $this->subscribers->tell(Wire::json(Wire::REVISION, array_diff_key($message, ['tell' => 0])));
+                $this->subscribers->send(Wire::json(Wire::REVISION, array_diff_key($message, ['tell' => 0])));
                 // Also those that are only just starting: they may have read the rows before it.
                 foreach ([$this->onAir, ...array_values($this->open)] as $open) {
-                    $open?->tell(['edit' => ['show' => $message['show'] ?? '', 'revision' => $message['revision'] ?? 0, 'changes' => $message['changes'] ?? []]]);
+                    $open?->send(['edit' => ['show' => $message['show'] ?? '', 'revision' => $message['revision'] ?? 0, 'changes' => $message['changes'] ?? []]]);
                 }
                 break;
             case 'release':
@@ -811,11 +811,11 @@ final class Conductor
                 $this->onAir = $this->openShow('');
                 break;
             case 'file':
-                $this->subscribers->tell(Wire::json(Wire::FILE, (array) ($message['file'] ?? [])));
+                $this->subscribers->send(Wire::json(Wire::FILE, (array) ($message['file'] ?? [])));
                 // While one is worked on, only its progress is new.
                 if (($message['file']['state'] ?? 'working') !== 'working') {
                     foreach ([$this->onAir, ...array_values($this->open)] as $open) {
-                        $open?->tell(['file' => (string) ($message['file']['hash'] ?? '')]);
+                        $open?->send(['file' => (string) ($message['file']['hash'] ?? '')]);
                     }
                 }
                 break;
@@ -834,7 +834,7 @@ final class Conductor
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
         if ($path === 'GET /live/stream') {
-            $this->greet($this->subscribers->add($connection, $person));
+            $this->onConnect($this->subscribers->add($connection, $person));
 
             return null;
         }
@@ -952,7 +952,7 @@ final class Conductor
     }
 
     /** Tells a window that has just come what it has to know. */
-    private function greet(int $stream): void
+    private function onConnect(int $stream): void
     {
         $now = $this->clock->now();
         $frames = [

@@ -16,7 +16,7 @@ final readonly class Control
      *
      * @param  array<string, mixed>  $message
      */
-    public function tell(array $message): bool
+    public function send(array $message): bool
     {
         $stream = @stream_socket_client('unix://'.$this->socket, $code, $error, 0.2);
         if ($stream === false) {

@@ -274,7 +274,7 @@ final class CuePlayer
     }
 
     /** @return array<string, mixed> what windows have to know */
-    public function tell(): array
+    public function payload(): array
     {
         return ['on' => (object) $this->on, 'last' => $this->last, 'next' => $this->next(), 'pending' => $this->pending, 'panic' => $this->held->isPanicking()];
     }

@@ -95,7 +95,7 @@ final class Decks
      * @param  array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}  $deck
      * @return array<string, mixed>
      */
-    private static function told(array $deck, int $engine): array
+    private static function deckPayload(array $deck, int $engine): array
     {
         $past = array_values(array_filter($deck['past'], static fn (array $head): bool => $head['weight']->at($engine) > 0));
 
@@ -430,7 +430,7 @@ final class Decks
      *
      * @return array<string, mixed>
      */
-    public function tell(string $id, int $engine): array
+    public function payload(string $id, int $engine): array
     {
         $deck = $this->decks[$id] ?? null;
         if ($deck === null) {
@@ -440,7 +440,7 @@ final class Decks
         // What will be when it has taken effect, so that nobody sees the moment before.
         $engine = max($engine, $transport->engine);
 
-        return ['timeline' => $id, 'on' => $deck['on'], 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null] + self::told($deck, $engine) + ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : [])
+        return ['timeline' => $id, 'on' => $deck['on'], 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null] + self::deckPayload($deck, $engine) + ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : [])
             + ($sheet->clock === '' ? [] : ['clock' => isset($this->locked[$id]) ? 'locked' : 'lost']) + ($transport->rate === 1.0 ? [] : ['rate' => $transport->rate]) + ($transport->loop === null ? [] : ['loop' => $transport->loop]);
     }
 
@@ -526,6 +526,6 @@ final class Decks
     {
         $deck = $this->decks[$id] ?? null;
 
-        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()] + (isset($this->locked[$id]) ? ['locked' => true] : []) + self::told($deck, $engine);
+        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()] + (isset($this->locked[$id]) ? ['locked' => true] : []) + self::deckPayload($deck, $engine);
     }
 }

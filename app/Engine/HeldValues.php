@@ -124,11 +124,11 @@ final class HeldValues
                 $stack = CueMix::redirected($stack, $cue, $for->id);
             }
             if ($covered) {
-                $stack = CueMix::yielded($stack, $cue, $for->id);
+                $stack = CueMix::yieldTo($stack, $cue, $for->id);
             } else {
                 // What it has not covered yet goes with it where another one takes its place.
                 foreach ($for === null ? ($holds ? [$cue] : []) : CueMix::withYielding($stack, $cue) as $one) {
-                    $stack = $stays ? CueMix::stayed($stack, $one, $at, $blanket) : CueMix::returned($stack, $one, $at, $fade, $for->delay ?? 0, $blanket);
+                    $stack = $stays ? CueMix::freeze($stack, $one, $at, $blanket) : CueMix::release($stack, $one, $at, $fade, $for->delay ?? 0, $blanket);
                 }
             }
             $stack === $before || $this->stack($address, $stack);
@@ -161,7 +161,7 @@ final class HeldValues
     public function settle(int $now): void
     {
         foreach ($this->cues as $address => $stack) {
-            $kept = CueMix::settled($stack, $now, $this->blanket((string) $address));
+            $kept = CueMix::prune($stack, $now, $this->blanket((string) $address));
             if (count($kept) !== count($stack)) {
                 $this->stack((string) $address, $kept);
             }

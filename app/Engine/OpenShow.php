@@ -170,7 +170,7 @@ final class OpenShow
         $this->bytes += strlen($frame);
         if (! $this->packing && (count($this->deltas) > self::MAX_DELTAS || $this->bytes > self::MAX_BYTES)) {
             $this->packing = true;
-            $this->tell(['pack' => true]);
+            $this->send(['pack' => true]);
         }
     }
 
@@ -187,9 +187,9 @@ final class OpenShow
     }
 
     /** @param  array<string, mixed>  $message */
-    public function tell(array $message): void
+    public function send(array $message): void
     {
-        $this->compiler?->tell($message);
+        $this->compiler?->send($message);
     }
 
     /**

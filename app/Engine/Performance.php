@@ -101,7 +101,7 @@ final class Performance
 
     public function cuesFrame(): string
     {
-        return Wire::json(Wire::CUES, ['show' => $this->show] + $this->cues->tell());
+        return Wire::json(Wire::CUES, ['show' => $this->show] + $this->cues->payload());
     }
 
     public static function of(string $show): self
@@ -153,7 +153,7 @@ final class Performance
             $as->decks->command(['action' => 'hold', 'timeline' => $timeline], $at + self::ON);
         }
 
-        return ['cue' => $id, 'engine' => $engine, 'decks' => array_map(static fn (string $timeline): array => ['show' => $as->show] + $as->decks->tell($timeline, $engine), $as->decks->ids()), 'held' => $as->held->all($engine)];
+        return ['cue' => $id, 'engine' => $engine, 'decks' => array_map(static fn (string $timeline): array => ['show' => $as->show] + $as->decks->payload($timeline, $engine), $as->decks->ids()), 'held' => $as->held->all($engine)];
     }
 
     /** @return array<string, mixed> what the compiler has to know to tell what is seen */
@@ -176,6 +176,6 @@ final class Performance
 
     public function deckFrame(string $id, int $engine): string
     {
-        return Wire::json(Wire::DECK, ['show' => $this->show] + $this->decks->tell($id, $engine));
+        return Wire::json(Wire::DECK, ['show' => $this->show] + $this->decks->payload($id, $engine));
     }
 }

@@ -98,7 +98,7 @@ final class Subscribers
     }
 
     /** Tells all windows, or those that have a show open. */
-    public function tell(string $frame, ?string $show = null): void
+    public function send(string $frame, ?string $show = null): void
     {
         foreach (array_keys($this->open) as $id) {
             if ($show === null || in_array($show, $this->shows[$id] ?? [], true)) {

@@ -48,7 +48,7 @@ final class MakeReady implements ShouldQueue
                 $file->note($values['state'].(isset($values['message']) ? ": {$values['message']}" : ''));
             }
             $file->update($values);
-            self::tell($control, $file);
+            self::notify($control, $file);
         };
         $pace = new Pace(static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working', static fn (float $share) => $say(['progress' => $share]), ($file->facts['kind'] ?? null) === 'model' ? config('kite.job_seconds') : config('kite.convert_seconds'));
         try {
@@ -66,7 +66,7 @@ final class MakeReady implements ShouldQueue
             $thumbnails = $count === 0 ? [] : array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, $count - 1));
             $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => $form, 'thumbnails' => $thumbnails]);
         } catch (Stopped) {
-            self::tell($control, $file->refresh());
+            self::notify($control, $file->refresh());
         } catch (Interrupted) {
             $say(['state' => 'waiting', 'progress' => 0]);
             $this->release();
@@ -88,12 +88,12 @@ final class MakeReady implements ShouldQueue
         if ($file !== null) {
             MediaStore::ofConfig()->clean($this->hash);
             $file->update(['state' => 'failed', 'message' => "$file->name could not be made ready: the worker ended $this->tries times while it was at it. It may need more memory than there is."]);
-            self::tell(app(Control::class), $file);
+            self::notify(app(Control::class), $file);
         }
     }
 
-    public static function tell(Control $control, StoredFile $file): void
+    public static function notify(Control $control, StoredFile $file): void
     {
-        $control->tell(['tell' => 'file', 'file' => ['hash' => $file->hash] + ShowRepository::file($file)]);
+        $control->send(['tell' => 'file', 'file' => ['hash' => $file->hash] + ShowRepository::file($file)]);
     }
 }

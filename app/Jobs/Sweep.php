@@ -134,7 +134,7 @@ final readonly class Sweep
             if ($state === 'waiting') {
                 MakeReady::dispatch($file->hash);
             }
-            MakeReady::tell(app(Control::class), $file);
+            MakeReady::notify(app(Control::class), $file);
         }
     }
 

@@ -100,7 +100,7 @@ final class ConsoleInput
         $gone = array_diff_key($this->told, array_flip(array_merge([], ...array_map(static fn (array $one): array => self::addresses($one['control'], $one['effects']), array_values($this->controls)))));
         if ($gone !== []) {
             $this->told = array_diff_key($this->told, $gone);
-            $this->say(array_fill_keys(array_keys($gone), null));
+            $this->send(array_fill_keys(array_keys($gone), null));
         }
     }
 
@@ -143,7 +143,7 @@ final class ConsoleInput
     }
 
     /** An engine that was started again knows nothing of what was told. */
-    public function anew(): void
+    public function resend(): void
     {
         [$this->told, $this->runs, $this->adopted] = [[], [], false];
         foreach ($this->controls as $id => $_) {
@@ -233,7 +233,7 @@ final class ConsoleInput
         if ($changed !== []) {
             $this->told = array_filter(array_merge($this->told, $changed), is_float(...));
             $this->runs = array_merge($this->runs, $runs);
-            $this->say($changed);
+            $this->send($changed);
         }
     }
 
@@ -242,7 +242,7 @@ final class ConsoleInput
      *
      * @param  array<string, float|null>  $values
      */
-    private function say(array $values): void
+    private function send(array $values): void
     {
         $this->waiting = array_merge($this->waiting, $values);
         if ($this->telling || $this->waiting === [] || $this->tell === null) {
@@ -251,7 +251,7 @@ final class ConsoleInput
         [$now, $this->waiting, $this->telling] = [$this->waiting, [], true];
         ($this->tell)($now, array_intersect_key($this->runs, $now), array_intersect_key($this->fades, $now), function (): void {
             $this->telling = false;
-            $this->say([]);
+            $this->send([]);
         });
     }
 

@@ -98,7 +98,7 @@ final class EngineLink
      * @param  array<string, mixed>  $said
      * @param  (\Closure(): void)|null  $done  called once: when it was answered, or could not be told
      */
-    public function tell(string $path, array $said, ?\Closure $done = null): void
+    public function send(string $path, array $said, ?\Closure $done = null): void
     {
         $once = static function () use (&$done): void {
             [$then, $done] = [$done, null];

@@ -74,7 +74,7 @@ final class LightProcess
         $this->sender = new LightSender($this->state, new RawFrames($forms, $this->inputs = new LiveInputs($loop, 'http://127.0.0.1:'.$config['inputs_port'])), $this->sink, $this->cid);
         $this->link = new EngineLink($loop, '127.0.0.1:'.$config['live_port'], $tickets, $this->guard, function (int $type, string $payload): void {
             $this->state->take($type, $payload);
-            $type === Wire::HELLO && $this->console?->anew();
+            $type === Wire::HELLO && $this->console?->resend();
         });
         $this->due = self::now();
         // Rasters are many small numbers, which PHP would look through for cycles every few frames.
@@ -113,7 +113,7 @@ final class LightProcess
             $this->sender->resume($saved);
         }
         $this->console = new ConsoleInput($this->loop, $this->config['lights_interface'], (int) $this->config['sacn_port'], $this->cid);
-        $this->console->tells(fn (array $values, array $runs, array $fades, \Closure $done) => $this->link->tell('/live/console', [
+        $this->console->tells(fn (array $values, array $runs, array $fades, \Closure $done) => $this->link->send('/live/console', [
             'values' => (object) $values, 'runs' => (object) array_map(static fn (MediaRun $run): array => $run->toWords(), $runs),
             'fades' => (object) array_map(static fn (float $seconds): int => (int) round($seconds * Flicks::PER_SECOND), $fades),
         ], $done));
@@ -173,11 +173,11 @@ final class LightProcess
     private function report(): void
     {
         if ($this->lock === null || $this->console === null || $this->finder === null) {
-            $this->link->tell('/live/lights', ['standby' => getmypid()]);
+            $this->link->send('/live/lights', ['standby' => getmypid()]);
 
             return;
         }
-        $this->link->tell('/live/lights', [
+        $this->link->send('/live/lights', [
             'pid' => getmypid(), 'lights' => $this->sender->lights(), 'universes' => $this->sender->count(), 'rate' => $this->sender->rate(),
             'sent' => $this->sink->sent, 'failed' => $this->sink->failed, 'trouble' => implode(' ', array_filter([$this->ports, $this->sink->trouble])),
             'late' => $this->late->figures(), 'nodes' => $this->finder->found(), 'bad' => $this->finder->bad, 'caught' => $this->guard->figures(),

@@ -56,7 +56,7 @@ final class InputRig
             'facts' => ['kind' => 'input', 'width' => $device->width(), 'height' => $device->height(), 'pixelAspect' => 1, 'measuredRate' => $device->rate(), 'server' => self::SERVER, 'codec' => 'mjpeg', 'assumed' => []],
             'form' => ['kind' => 'live', 'url' => "/inputs/$name", 'width' => $device->width(), 'height' => $device->height()],
         ]);
-        $this->control->tell(['tell' => 'file', 'file' => ['hash' => $file->hash] + ShowRepository::file($file)]);
+        $this->control->send(['tell' => 'file', 'file' => ['hash' => $file->hash] + ShowRepository::file($file)]);
     }
 
     /** @return array{int, array<string, mixed>}|null */

@@ -113,11 +113,11 @@ final readonly class Editor
     {
         $edit = $changes === [] ? self::nothing($show, $name) : $this->apply($show, $person, $name, Changes::merged($changes), $progress);
 
-        return [['createdId' => $made] + $this->told($edit, $show, $person), $changes === [] ? 200 : 201];
+        return [['createdId' => $made] + $this->payload($edit, $show, $person), $changes === [] ? 200 : 201];
     }
 
     /** @return array<string, mixed> what a window hears of an edit that it asked for */
-    public function told(Edit $edit, Show $show, string $person): array
+    public function payload(Edit $edit, Show $show, string $person): array
     {
         return ['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $this->within($show, $person)];
     }
@@ -162,7 +162,7 @@ final readonly class Editor
                 'act' => $act, 'state' => 'done', 'changes' => $done, 'at' => now(),
             ]);
         });
-        $edit->exists && $this->control->tell(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $edit->name, 'act' => $act, 'changes' => $edit->changes]);
+        $edit->exists && $this->control->send(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $edit->name, 'act' => $act, 'changes' => $edit->changes]);
 
         return $edit;
     }

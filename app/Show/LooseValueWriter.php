@@ -74,7 +74,7 @@ final readonly class LooseValueWriter
         $name = count($addresses) === 1 ? 'Keep a value' : 'Keep '.count($addresses).' values';
         // What is kept where it is stored already needs no edit, but is let go of.
         $edit = $changes === [] ? Editor::nothing($show, $name) : $this->editor->apply($show, $person, $name, $changes);
-        $this->control->tell(['tell' => 'release', 'revision' => $edit->revision, 'addresses' => $addresses]);
+        $this->control->send(['tell' => 'release', 'revision' => $edit->revision, 'addresses' => $addresses]);
 
         return $edit;
     }

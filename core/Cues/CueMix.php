@@ -51,7 +51,7 @@ final class CueMix
     public static function fired(array $held, Cue $cue, CueValue $value, int $sequence, int $at, array $blanket = [], ?array $across = null): array
     {
         $across ??= $blanket;
-        $held = self::settled($held, $at, $blanket);
+        $held = self::prune($held, $at, $blanket);
         $from = $at + $cue->delayOf($value);
         $to = $from + $cue->fadeOf($value);
         $track = $value->moving === null ? Track::constant($value->value) : $value->moving->shifted($from, $cue->rate);
@@ -81,11 +81,11 @@ final class CueMix
      * @param  list<HeldValue>  $blanket
      * @return list<HeldValue>
      */
-    public static function returned(array $held, string $cue, int $at, int $fade, int $delay = 0, array $blanket = []): array
+    public static function release(array $held, string $cue, int $at, int $fade, int $delay = 0, array $blanket = []): array
     {
-        $held = self::without(self::settled($held, $at, $blanket), $cue, static fn (HeldValue $one): HeldValue => $one->sourcedBy($cue)->fading($at + $delay, $fade));
+        $held = self::without(self::prune($held, $at, $blanket), $cue, static fn (HeldValue $one): HeldValue => $one->sourcedBy($cue)->fading($at + $delay, $fade));
 
-        return self::settled($held, $at, $blanket);
+        return self::prune($held, $at, $blanket);
     }
 
     /**
@@ -95,7 +95,7 @@ final class CueMix
      * @param  list<HeldValue>  $held
      * @return list<HeldValue>
      */
-    public static function yielded(array $held, string $cue, string $to): array
+    public static function yieldTo(array $held, string $cue, string $to): array
     {
         return self::without($held, $cue, static fn (HeldValue $one): HeldValue => $one->sourcedBy($cue)->yielding($to));
     }
@@ -146,7 +146,7 @@ final class CueMix
             array_push($again, ...self::sources($one));
 
             return $one->yielding(null);
-        }, self::settled($held, $at, $blanket));
+        }, self::prune($held, $at, $blanket));
 
         return [$held, array_values(array_unique($again))];
     }
@@ -178,11 +178,11 @@ final class CueMix
      * @param  list<HeldValue>  $blanket
      * @return list<HeldValue>
      */
-    public static function stayed(array $held, string $cue, int $at, array $blanket = []): array
+    public static function freeze(array $held, string $cue, int $at, array $blanket = []): array
     {
         $stands = static fn (HeldValue $one): HeldValue => HeldValue::of($one->stratum, $one->sequence, '', Track::constant($one->valueAt($at)), Track::constant($one->weight->at($at)), null, $one->since);
 
-        return self::settled(self::without(self::settled($held, $at, $blanket), $cue, $stands), $at, $blanket);
+        return self::prune(self::without(self::prune($held, $at, $blanket), $cue, $stands), $at, $blanket);
     }
 
     /**
@@ -193,7 +193,7 @@ final class CueMix
      */
     public static function cleared(array $held, int $at, int $fade): array
     {
-        return self::settled(array_map(static fn (HeldValue $one): HeldValue => $one->source === '' ? $one->fading($at, $fade) : $one, $held), $at);
+        return self::prune(array_map(static fn (HeldValue $one): HeldValue => $one->source === '' ? $one->fading($at, $fade) : $one, $held), $at);
     }
 
     /**
@@ -204,7 +204,7 @@ final class CueMix
      * @param  list<HeldValue>  $blanket
      * @return list<HeldValue>
      */
-    public static function settled(array $held, int $at, array $blanket = []): array
+    public static function prune(array $held, int $at, array $blanket = []): array
     {
         $kept = [];
         $blanketed = max([-1, ...array_map(static fn (HeldValue $one): int => $one->covers($at) ? $one->sequence : -1, $blanket)]);
@@ -239,7 +239,7 @@ final class CueMix
             while (count($held) - count($run) + 1 > $to && isset($held[$i + count($run)]) && ! $between($run[count($run) - 1], $held[$i + count($run)])) {
                 $run[] = $held[$i + count($run)];
             }
-            $held = count($run) > 1 ? [...array_slice($held, 0, $i), self::frozen($run, $at), ...array_slice($held, $i + count($run))] : $held;
+            $held = count($run) > 1 ? [...array_slice($held, 0, $i), self::flatten($run, $at), ...array_slice($held, $i + count($run))] : $held;
         }
 
         return $held;
@@ -251,7 +251,7 @@ final class CueMix
      *
      * @param  non-empty-list<HeldValue>  $held
      */
-    private static function frozen(array $held, int $at): HeldValue
+    private static function flatten(array $held, int $at): HeldValue
     {
         [$value, $weight] = HeldValue::together($held, $at);
         // Those that gave way have no part in when it goes, but where all of them did.

@@ -6,8 +6,8 @@ namespace Core\Preflight;
 
 use Core\Routing\Route;
 use Core\Show\Layer;
-use Core\Show\ResultCache;
 use Core\Show\Programme;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Where everything that a layer shows lands. */

@@ -87,8 +87,8 @@ final class CueTest extends TestCase
                 $cue = self::cue(['a', 'b', 'c', 'd'][mt_rand(0, 3)], mt_rand(0, 100) / 100, mt_rand(1, 300) / 100, mt_rand(0, 3) === 0 ? 0.2 : 0, FadeCurve::cases()[mt_rand(0, 3)]);
                 $before = self::at($held, $time, $below);
                 $held = match (mt_rand(0, 5)) {
-                    0 => CueMix::returned($held, $cue->id, (int) (self::AT + $time * self::S), self::S),
-                    1 => CueMix::stayed($held, $cue->id, (int) (self::AT + $time * self::S)),
+                    0 => CueMix::release($held, $cue->id, (int) (self::AT + $time * self::S), self::S),
+                    1 => CueMix::freeze($held, $cue->id, (int) (self::AT + $time * self::S)),
                     default => self::fire($held, $cue, $i + 1, $time),
                 };
                 self::assertEqualsWithDelta($before, self::at($held, $time, $below), 1e-9, "run $run, step $i");
@@ -118,16 +118,16 @@ final class CueTest extends TestCase
     {
         // Over what moves: it fades back to where that is by then.
         $held = self::fire([], self::cue('a', 1.0, 2), 1, 0);
-        $back = CueMix::returned($held, 'a', self::AT + 5 * self::S, 4 * self::S);
+        $back = CueMix::release($held, 'a', self::AT + 5 * self::S, 4 * self::S);
         self::assertEqualsWithDelta([1.0, 0.75, 0.5, 0.2], [self::at($back, 5, 0.3), self::at($back, 7, 0.5), self::at($back, 7, 0.0), self::at($back, 9, 0.2)], 1e-12);
-        self::assertSame([], CueMix::settled($back, self::AT + 9 * self::S));
+        self::assertSame([], CueMix::prune($back, self::AT + 9 * self::S));
         // Halfway in, it stays halfway, and is nobody's.
-        $stays = CueMix::stayed($held, 'a', self::AT + self::S);
+        $stays = CueMix::freeze($held, 'a', self::AT + self::S);
         self::assertEqualsWithDelta([0.5, 0.6], [self::at($stays, 50, 0), self::at($stays, 50, 0.2)], 1e-12);
         self::assertSame([''], array_map(static fn (HeldValue $one): string => $one->source, $stays));
         // What is frozen goes once another one covers it.
         $over = self::fire($stays, self::cue('b', 0.1), 2, 60);
-        self::assertSame(['b'], array_map(static fn (HeldValue $one): string => $one->source, CueMix::settled($over, self::AT + 61 * self::S)));
+        self::assertSame(['b'], array_map(static fn (HeldValue $one): string => $one->source, CueMix::prune($over, self::AT + 61 * self::S)));
     }
 
     /** @return array<string, array{float, list<array{Stratum, int, float, float}>, float}> below; stratum, sequence, value, weight; result */

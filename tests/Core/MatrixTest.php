@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Geometry\Mat3;
-use Core\Show\ResultCache;
 use Core\Show\Mirror;
+use Core\Show\ResultCache;
 use PHPUnit\Framework\TestCase;
 
 /** Matrices of the plane, what is mirrored, and what is remembered. */

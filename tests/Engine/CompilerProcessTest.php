@@ -55,7 +55,7 @@ final class CompilerProcessTest extends TestCase
     public function test_frames_come_whole_whatever_pieces_they_come_in(): void
     {
         $child = $this->child('foreach (str_split(Wire::pack(Wire::FIGURES, str_repeat("x", 70000)).Wire::pack(Wire::BUNDLE, "b"), 9001) as $piece) { fwrite(STDOUT, $piece); fflush(STDOUT); usleep(500); }');
-        $child->tell(['go' => true]);
+        $child->send(['go' => true]);
         $this->until('both frames', fn (): bool => count($this->frames) === 2);
         self::assertSame([[Wire::FIGURES, 70000], [Wire::BUNDLE, 1]], array_map(static fn (array $f): array => [$f[0], strlen($f[1])], $this->frames));
         self::assertIsInt($child->pid());
@@ -92,7 +92,7 @@ final class CompilerProcessTest extends TestCase
         self::assertStringEndsWith('and the end of it.', $this->ends[0]);
         self::assertLessThanOrEqual(2000, strlen($this->ends[0]));
         $child->ask(['what' => 'then'], $note);
-        $child->tell(['what' => 'ever']);
+        $child->send(['what' => 'ever']);
         self::assertSame([null, null], $answers);
         self::assertCount(1, $this->ends);
     }
@@ -132,9 +132,9 @@ final class CompilerProcessTest extends TestCase
         $child = $this->child('fwrite(STDOUT, Wire::pack(Wire::BUNDLE, $message["n"] === 1 ? "bad" : "good")); fflush(STDOUT);', static function (int $type, string $payload) use (&$heard): void {
             $payload === 'bad' ? throw new \RuntimeException('It choked.') : $heard++;
         });
-        $child->tell(['n' => 1]);
+        $child->send(['n' => 1]);
         $this->until('the bad one to be caught', fn (): bool => $this->guard->figures()['caught'] === 1);
-        $child->tell(['n' => 2]);
+        $child->send(['n' => 2]);
         $this->until('the good one', static function () use (&$heard): bool {
             return $heard === 1;
         });
@@ -148,7 +148,7 @@ final class CompilerProcessTest extends TestCase
         self::assertIsResource($port);
         $name = (string) stream_socket_get_name($port, false);
         $child = $this->child('fwrite(STDOUT, Wire::pack(Wire::FIGURES, "ready")); fflush(STDOUT);');
-        $child->tell([]);
+        $child->send([]);
         $this->until('the child', fn (): bool => $this->frames !== []);
         fclose($port);
         $again = stream_socket_server("tcp://$name");

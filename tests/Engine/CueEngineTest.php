@@ -73,12 +73,12 @@ final class CueEngineTest extends ConductorCase
         $player->fire('2', 30 * self::S, 'me');
         // The third froze where it was; it is off, and its value is nobody's.
         self::assertEqualsWithDelta(2, self::value($held, 'layer:01/scale', 99 * self::S, 1), 1e-9);
-        self::assertSame(['4', '2'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+        self::assertSame(['4', '2'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
         self::assertTrue($player->release('2', 40 * self::S));
         self::assertFalse($player->release('2', 41 * self::S));
         self::assertEqualsWithDelta([5, 2.5, 0], array_map(static fn (float $t): float => self::value($held, 'layer:01/y', (int) ($t * self::S)), [40, 40.5, 41]), 1e-9);
         $player->releaseAll(50 * self::S, 0);
-        self::assertSame([], (array) $player->tell()['on']);
+        self::assertSame([], (array) $player->payload()['on']);
         $held->settle(60 * self::S);
         self::assertSame(['layer:01/scale'], array_keys($held->all(60 * self::S)));
         // Released once more, where none is on, what was left goes as well.
@@ -96,11 +96,11 @@ final class CueEngineTest extends ConductorCase
             $player = self::player($held = new HeldValues, $cues);
             $player->fire('1', 0, '');
             $player->fire('2', 20 * self::S, '');
-            self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+            self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
             $press($player);
             // Half way, 0.4; from there back to 0.2 in the same four seconds, and on again as it was.
             self::assertEqualsWithDelta([0.4, 0.3, 0.3, 0.2, 0.2], array_map(static fn (float $t): float => $opacity($held, $t), [22, 24, 24.000001, 26, 90]), 1e-6, $what);
-            self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->tell()['on'])), $what);
+            self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->payload()['on'])), $what);
             $player->release('1', 100 * self::S, 0);
             $player->settle(101 * self::S);
             self::assertSame([], $held->all(101 * self::S), $what);
@@ -110,7 +110,7 @@ final class CueEngineTest extends ConductorCase
         $player->fire('1', 0, '');
         $player->fire('2', 20 * self::S, '');
         $player->release('2', 25 * self::S);
-        self::assertSame([], (array) $player->tell()['on']);
+        self::assertSame([], (array) $player->payload()['on']);
         self::assertEqualsWithDelta([0.6, 0.8, 1.0], array_map(static fn (float $t): float => $opacity($held, $t), [25, 27, 29]), 1e-9);
         // One of everything, released half way.
         $player = self::player($held = new HeldValues, $cues);
@@ -119,7 +119,7 @@ final class CueEngineTest extends ConductorCase
         $player->release('3', 22 * self::S);
         self::assertEqualsWithDelta($opacity($held, 22 - 1e-8), $opacity($held, 22), 1e-6);
         self::assertEqualsWithDelta([0.2, 0.2], [$opacity($held, 26), $opacity($held, 90)], 1e-9);
-        self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+        self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
         // Fired again while one of everything has it half dark: up from there, not over it.
         $player = self::player($held = new HeldValues, [...$cues, new Cue('5', '5', '5', values: [new CueValue('layer:01/opacity', 0.8)], fade: 2 * self::S), new Cue('6', '6', '6', fade: 4 * self::S, scope: Scope::Everything)]);
         $player->fire('5', 0, '');
@@ -276,7 +276,7 @@ final class CueEngineTest extends ConductorCase
         // A layer that it names goes to its value, any other one dark, and what the first held of it goes.
         self::assertEqualsWithDelta([1.0, 0.4, 0.0, 0.0], [$opacity('01', 12), $opacity('02', 11), $opacity('02', 12), $opacity('03', 99)], 1e-9);
         self::assertEqualsWithDelta([10, 5, 0], array_map(static fn (int $t): float => self::value($held, 'layer:01/x', $t * self::S), [10, 11, 12]), 1e-9);
-        self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->tell()['on'])));
+        self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
         $player->fire('3', 20 * self::S, 'me');
         self::assertEqualsWithDelta([0.25, 0.0], [$opacity('01', 20), $opacity('02', 20)], 1e-9);
         $player->release('2', 30 * self::S, 0);
@@ -291,10 +291,10 @@ final class CueEngineTest extends ConductorCase
         $show->fire('1', 0, 'me');
         self::assertSame([2 * self::S, '4'], [$show->nextEvent(1), $show->cues->next()]);
         $show->advance(1, 2 * self::S - 1);
-        self::assertSame(['1'], array_map(strval(...), array_keys((array) $show->cues->tell()['on'])));
+        self::assertSame(['1'], array_map(strval(...), array_keys((array) $show->cues->payload()['on'])));
         // Late, it still does all that was due, each at its own time.
         $show->advance(2 * self::S, 20 * self::S);
-        self::assertSame([0, 2 * self::S, 7 * self::S], array_column((array) $show->cues->tell()['on'], 'at'));
+        self::assertSame([0, 2 * self::S, 7 * self::S], array_column((array) $show->cues->payload()['on'], 'at'));
         self::assertSame([3.0, null, '4', '1'], [self::value($show->held, 'layer:01/x', 8 * self::S), $show->nextEvent(20 * self::S), $show->cues->next(), $show->cues->previous()]);
         $show->cues->point('1');
         self::assertSame('1', $show->cues->next());
@@ -342,7 +342,7 @@ final class CueEngineTest extends ConductorCase
         $engine = 13 * self::S;
         self::assertEqualsWithDelta([13, 32, 51, 6], array_map(static fn ($head): float => $head->map->at($engine) / self::S, array_values(array_filter($show->decks->heads($engine)))), 1.1);
         self::assertCount(1, $show->decks->heads(18 * self::S));
-        self::assertSame(3, $show->decks->tell('main', 18 * self::S)['number']);
+        self::assertSame(3, $show->decks->payload('main', 18 * self::S)['number']);
         // At once, without a fade, what was fading is gone.
         $show->decks->command(['action' => 'jump', 'time' => 40 * self::S, 'fade' => 4 * self::S], 20 * self::S);
         $show->decks->command(['action' => 'jump', 'time' => 10 * self::S], 21 * self::S);
@@ -392,7 +392,7 @@ final class CueEngineTest extends ConductorCase
         $again->setTimelines($line, (int) (3.4 * self::S));
         self::assertFalse($again->freewheel((int) (3.5 * self::S), (int) (3.5 * self::S)));
         $hear($again, 3.6, 4.0);
-        self::assertSame('locked', $again->tell('main', 4 * self::S)['clock'] ?? '');
+        self::assertSame('locked', $again->payload('main', 4 * self::S)['clock'] ?? '');
         self::assertEqualsWithDelta(104.0, $again->heads(4 * self::S)[0]->map->at(4 * self::S) / self::S, 0.041);
         self::assertSame([], $again->takeChanged());
         self::assertStringContainsString('follows the clock', (string) $again->command(['action' => 'play'], 4 * self::S));
@@ -402,9 +402,9 @@ final class CueEngineTest extends ConductorCase
         self::assertFalse($silent->freewheel((int) (4.3 * self::S), (int) (4.3 * self::S)));
         self::assertTrue($silent->freewheel((int) (4.5 * self::S), (int) (4.5 * self::S)));
         self::assertFalse($silent->runs(5 * self::S));
-        self::assertSame('lost', $silent->tell('main', 5 * self::S)['clock'] ?? '');
+        self::assertSame('lost', $silent->payload('main', 5 * self::S)['clock'] ?? '');
         // After a start of the machine none is followed.
-        self::assertSame('lost', Decks::restored($followed(), 0)->tell('main', 0)['clock'] ?? '');
+        self::assertSame('lost', Decks::restored($followed(), 0)->payload('main', 0)['clock'] ?? '');
     }
 
     public function test_what_the_clock_starts_is_found_in_its_order(): void

@@ -325,7 +325,7 @@ final class HttpServerTest extends TestCase
         $frame = Wire::pack(Wire::DELTA, str_repeat('x', 1_000_000));
         $read = 0;
         for ($i = 0; $i < 60 && $windows->count() === 2; $i++) {
-            $windows->tell($frame);
+            $windows->send($frame);
             $this->until('the keen one to have it', static function () use ($keen, &$read, $i): bool {
                 $read += strlen((string) fread($keen, 8_000_000));
 
@@ -333,7 +333,7 @@ final class HttpServerTest extends TestCase
             });
         }
         self::assertSame([1, 1], [$windows->count(), $windows->dropped]);
-        $windows->tell(Wire::json(Wire::HELD, ['still' => 'here']));
+        $windows->send(Wire::json(Wire::HELD, ['still' => 'here']));
         $tail = '';
         $this->until('the last word', static function () use ($keen, &$tail): bool {
             $tail .= (string) fread($keen, 8_000_000);
@@ -375,13 +375,13 @@ final class HttpServerTest extends TestCase
             isset($message['ask']) && $answer(['answer' => 42]);
         });
         $control = new Control($path);
-        self::assertTrue($control->tell(['tell' => 'file', 'name' => "harbour \xff dusk"]));
+        self::assertTrue($control->send(['tell' => 'file', 'name' => "harbour \xff dusk"]));
         $this->until('the message', static function () use (&$told): bool {
             return count($told) === 1;
         });
         self::assertSame('file', $told[0]['tell']);
         self::assertSame('0660', substr(sprintf('%o', (int) fileperms($path)), -4));
-        self::assertFalse((new Control("$path.none"))->tell(['x' => 1]));
+        self::assertFalse((new Control("$path.none"))->send(['x' => 1]));
         self::assertNull((new Control("$path.none"))->ask(['x' => 1]));
         unlink($path);
     }

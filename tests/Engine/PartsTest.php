@@ -64,10 +64,10 @@ final class PartsTest extends TestCase
         $map = $decks->heads(1000)[0]->map;
         self::assertSame([0, 0, 5 * self::S, 12 * self::S, 12 * self::S], array_map($map->at(...), [0, 1000, 1000 + 5 * self::S, 1000 + 12 * self::S, 1000 + 90 * self::S]));
         self::assertSame(1000 + 12 * self::S, $decks->nextRest(2000));
-        self::assertSame(['timeline', 'on', 'next', 'map', 'number'], array_keys($decks->tell('main', 2000)));
+        self::assertSame(['timeline', 'on', 'next', 'map', 'number'], array_keys($decks->payload('main', 2000)));
         $decks->rested(2000, 1000 + 12 * self::S);
         self::assertSame(['main'], $decks->takeChanged());
-        $waits = $decks->tell('main', 1001 + 12 * self::S);
+        $waits = $decks->payload('main', 1001 + 12 * self::S);
         self::assertSame(['2', true], [$waits['next'], $waits['waiting']]);
         self::assertNull($decks->nextRest(1001 + 12 * self::S));
     }
@@ -82,7 +82,7 @@ final class PartsTest extends TestCase
         self::assertSame('There is no cue "Gone".', $decks->command(['action' => 'jump', 'cue' => 'Gone'], 5));
         self::assertNull($decks->command(['action' => 'jump', 'cue' => 'Cue 1'], 6 * self::S));
         self::assertSame(5 * self::S, $decks->heads(0)[0]->map->at(7 * self::S));
-        self::assertLessThanOrEqual(300, strlen((string) json_encode(['show' => str_repeat('x', 26)] + $decks->tell('main', 6 * self::S))));
+        self::assertLessThanOrEqual(300, strlen((string) json_encode(['show' => str_repeat('x', 26)] + $decks->payload('main', 6 * self::S))));
     }
 
     public function test_a_timeline_that_is_taken_off_leaves_at_its_moment_and_comes_back_when_played(): void
@@ -128,8 +128,8 @@ final class PartsTest extends TestCase
         $frame = intdiv(self::S, 25);
         $sheet = static fn (string $clock, int $start): CueSheet => CueSheet::fromArray(CueSheet::of($frame, 60 * self::S, clock: $clock, clockStart: $start)->toArray());
         $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet('desk', 3600 * self::S)], 'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)]], 0);
-        self::assertSame('lost', $decks->tell('main', 0)['clock']);
-        self::assertArrayNotHasKey('clock', $decks->tell('bell', 0));
+        self::assertSame('lost', $decks->payload('main', 0)['clock']);
+        self::assertArrayNotHasKey('clock', $decks->payload('bell', 0));
         $hear = static function (int $from, int $to) use ($decks, $frame): void {
             for ($n = $from; $n < $to; $n++) {
                 self::assertNull($decks->hear(['source' => 'desk', 'time' => 3610 * self::S + $n * $frame], 100 * self::S + $n * $frame, 100 * self::S + $n * $frame + 1000));
@@ -143,14 +143,14 @@ final class PartsTest extends TestCase
         $decks->takeUnsaved(0);
         $hear(10, 50);
         self::assertSame([[], []], [$decks->takeChanged(), $decks->takeUnsaved(0)]);
-        self::assertSame('locked', $decks->tell('main', 0)['clock']);
+        self::assertSame('locked', $decks->payload('main', 0)['clock']);
         self::assertStringContainsString('follows the clock desk', (string) $decks->command(['action' => 'jump', 'time' => 0], 200 * self::S));
         self::assertNull($decks->command(['action' => 'play', 'timeline' => 'bell'], 102 * self::S));
         self::assertFalse($decks->freewheel(100 * self::S + 60 * $frame, 0));
         // A second after the last reading it holds, where it had come to; then it may be moved by hand.
         self::assertTrue($decks->freewheel(100 * self::S + 49 * $frame + self::S, 100 * self::S + 80 * $frame));
         self::assertEqualsWithDelta(250 + 80, $position(500), 1);
-        self::assertSame('lost', $decks->tell('main', 100 * self::S + 90 * $frame)['clock']);
+        self::assertSame('lost', $decks->payload('main', 100 * self::S + 90 * $frame)['clock']);
         self::assertNull($decks->command(['action' => 'jump', 'time' => 0], 200 * self::S));
         foreach ([['source' => ''], ['source' => 'desk'], ['source' => str_repeat('x', 41), 'time' => 1], ['source' => 7, 'time' => 1], ['source' => 'desk', 'time' => '1']] as $bad) {
             self::assertNotNull($decks->hear($bad, 0, 0));
@@ -363,7 +363,7 @@ final class PartsTest extends TestCase
                 {
                 }
 
-                public function tell(array $message): void
+                public function send(array $message): void
                 {
                     $this->told[] = $message;
                 }

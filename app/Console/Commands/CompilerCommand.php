@@ -57,7 +57,7 @@ final class CompilerCommand extends Command
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();
-        $this->say(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
+        $this->send(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
         $this->figures = Figures::of($this->document->show, $this->cache);
         while (($line = fgets(STDIN)) !== false) {
             $message = json_decode($line, true);
@@ -90,14 +90,14 @@ final class CompilerCommand extends Command
         } elseif (isset($message['trace'])) {
             $moment = EngineState::moment($this->compiler->plan(), (array) $message['state']);
             $links = Trace::of($this->document->show, (string) $message['trace'], $moment, EngineState::players((array) $message['state']));
-            $this->say(Wire::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
+            $this->send(Wire::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
         } elseif (isset($message['values'])) {
             $moment = EngineState::moment($this->compiler->plan(), (array) $message['state']);
-            $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision] + Snapshot::of($this->document->show, $moment)->answer(array_map(strval(...), (array) $message['values'])));
+            $this->send(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision] + Snapshot::of($this->document->show, $moment)->answer(array_map(strval(...), (array) $message['values'])));
         } elseif (isset($message['figures'])) {
-            $this->say(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
+            $this->send(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
         } elseif (isset($message['pack'])) {
-            $this->say(Wire::PACKED, ['pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)), 'revision' => $this->revision]);
+            $this->send(Wire::PACKED, ['pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)), 'revision' => $this->revision]);
         }
     }
 
@@ -107,17 +107,17 @@ final class CompilerCommand extends Command
         $this->document = $rows->document($show);
     }
 
-    /** Tells what is different by now: light first, then what people read. */
+    /** Sends what changed: light first, then what people read. */
     private function compiled(): void
     {
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
-        $this->say(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
-        $this->send(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
+        $this->send(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
+        $this->write(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
         $figures = Figures::of($this->document->show, $this->cache);
         $difference = Figures::difference($this->figures, $figures);
         $this->figures = $figures;
         if ($difference !== []) {
-            $this->say(Wire::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
+            $this->send(Wire::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
         }
     }
 
@@ -159,12 +159,12 @@ final class CompilerCommand extends Command
     }
 
     /** @param  array<string, mixed>  $data */
-    private function say(int $type, array $data): void
+    private function send(int $type, array $data): void
     {
-        $this->send(Wire::json($type, $data));
+        $this->write(Wire::json($type, $data));
     }
 
-    private function send(string $bytes): void
+    private function write(string $bytes): void
     {
         for ($at = 0; $at < strlen($bytes); $at += $wrote) {
             $wrote = fwrite(STDOUT, substr($bytes, $at, 65_536));

@@ -41,6 +41,6 @@ final readonly class ArrangeController
             }
         }
 
-        return new JsonResponse($this->editor->told($edit, $show, $person) + ['notes' => $notes], 201);
+        return new JsonResponse($this->editor->payload($edit, $show, $person) + ['notes' => $notes], 201);
     }
 }

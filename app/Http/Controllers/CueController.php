@@ -65,7 +65,7 @@ final readonly class CueController
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
         if ($release !== []) {
-            $this->control->tell(['tell' => 'release', 'revision' => $answer['revision'], 'addresses' => $release]);
+            $this->control->send(['tell' => 'release', 'revision' => $answer['revision'], 'addresses' => $release]);
         }
 
         return new JsonResponse($answer, $status);

@@ -45,24 +45,24 @@ final readonly class MediaController
         $body = Input::body($request);
         $upload = $this->uploads->begin($show, $request->attributes->get('person'), $body->text('name'), $body->whole('bytes', 0, PHP_INT_MAX));
 
-        return new JsonResponse($this->told($upload), 201);
+        return new JsonResponse($this->payload($upload), 201);
     }
 
     /** What the one who asks began to send and that is not whole. */
     public function unfinished(Request $request, Show $show): JsonResponse
     {
-        return new JsonResponse(['uploads' => array_map($this->told(...), $this->uploads->unfinished($show, $request->attributes->get('person')))]);
+        return new JsonResponse(['uploads' => array_map($this->payload(...), $this->uploads->unfinished($show, $request->attributes->get('person')))]);
     }
 
     public function progress(Request $request, Upload $upload): JsonResponse
     {
         self::own($request, $upload);
 
-        return new JsonResponse($this->told($upload) + ['tail' => $this->uploads->tail($upload)] + ($upload->result ?? []));
+        return new JsonResponse($this->payload($upload) + ['tail' => $this->uploads->tail($upload)] + ($upload->result ?? []));
     }
 
     /** @return array<string, mixed> */
-    private function told(Upload $upload): array
+    private function payload(Upload $upload): array
     {
         return ['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => $this->uploads->received($upload), 'largestChunk' => config('kite.largest_chunk')];
     }
@@ -121,7 +121,7 @@ final readonly class MediaController
 
     private function file(StoredFile $file): JsonResponse
     {
-        MakeReady::tell($this->control, $file);
+        MakeReady::notify($this->control, $file);
 
         return new JsonResponse(['hash' => $file->hash] + ShowRepository::file($file));
     }

@@ -50,7 +50,7 @@ final readonly class ShowController
         CoreShow::checkRow('show', $row);
         $show = DB::transaction(static fn (): Show => Show::query()->create($row + ['revision' => 0, 'engaged' => Show::query()->where('engaged', true)->doesntExist()]));
         if ($show->engaged) {
-            $this->control->tell(['tell' => 'engaged', 'show' => $show->id]);
+            $this->control->send(['tell' => 'engaged', 'show' => $show->id]);
         }
 
         return new JsonResponse(self::head($show), 201);
@@ -76,7 +76,7 @@ final readonly class ShowController
             Show::query()->where('engaged', true)->whereKeyNot($show->id)->update(['engaged' => false]);
             $show->update(['engaged' => true]);
         });
-        $this->control->tell(['tell' => 'engaged', 'show' => $show->id]);
+        $this->control->send(['tell' => 'engaged', 'show' => $show->id]);
 
         return new JsonResponse(self::head($show));
     }
@@ -249,12 +249,12 @@ final readonly class ShowController
     /** @return array<string, mixed> what an Edit would be told as that changes nothing, and so is none */
     private function unchanged(Request $request, Show $show, string $name): array
     {
-        return $this->editor->told(Editor::nothing($show, $name), $show, $request->attributes->get('person'));
+        return $this->editor->payload(Editor::nothing($show, $name), $show, $request->attributes->get('person'));
     }
 
     private function done(Edit $edit, Request $request, Show $show, int $status = 200): JsonResponse
     {
-        return new JsonResponse($this->editor->told($edit, $show, $request->attributes->get('person')), $status);
+        return new JsonResponse($this->editor->payload($edit, $show, $request->attributes->get('person')), $status);
     }
 
     /** @return array<string, mixed> */

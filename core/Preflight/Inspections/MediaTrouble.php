@@ -6,8 +6,8 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\ResultCache;
 use Core\Show\NestedTimelines;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 
 /** Files that are missing, or can not be shown yet, and timelines that can't be shown as media. */

@@ -6,8 +6,8 @@ namespace Core\Preflight\Inspections;
 
 use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
-use Core\Show\ResultCache;
 use Core\Show\Projections;
+use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Units\InvalidValue;
 
