@@ -26,6 +26,21 @@ final class EditRows
 
     private string $kind = '';
 
+    /** @var array<string, array<string, Model>> rows by kind and id whose changes are not written yet */
+    private array $changed = [];
+
+    /** @var array<string, array<string, true>> columns of theirs that changed, by kind */
+    private array $columns = [];
+
+    /** @var array<string, array<string, string>> id of the curve, by owner as far as they were asked for, and by property and slot */
+    private array $curves = [];
+
+    /** @var array<string, array{string, string}> where each of these curves is */
+    private array $places = [];
+
+    /** @var list<string> owners of curves that the edit names */
+    private array $owners = [];
+
     private function __construct(private readonly Show $show)
     {
     }
@@ -33,10 +48,14 @@ final class EditRows
     /** @param  list<array{kind: string, id: string, op: string, fields: array<string, array{before: mixed, after: mixed}>}>  $changes */
     public static function of(Show $show, array $changes): self
     {
-        $ids = [];
+        [$ids, $owners] = [[], []];
         foreach ($changes as ['kind' => $kind, 'id' => $id, 'fields' => $fields]) {
             if ($kind === 'show') {
                 continue;
+            }
+            if ($kind === 'curve' && is_string($fields['owner']['after'] ?? null)) {
+                $owners[] = $fields['owner']['after'];
+                is_string($fields['ownerKind']['after'] ?? null) && $ids[$fields['ownerKind']['after']][$fields['owner']['after']] = true;
             }
             $ids[$kind][$id] = true;
             foreach (RowSchema::parents($kind) as $parent) {
@@ -44,6 +63,7 @@ final class EditRows
             }
         }
         $rows = new self($show);
+        $rows->owners = array_values(array_unique($owners));
         foreach ($ids as $kind => $some) {
             $rows->fetch($kind, array_map(strval(...), array_keys($some)));
         }
@@ -104,8 +124,76 @@ final class EditRows
         $this->made[$kind][$id] = true;
     }
 
+    /**
+     * Changes a row, which is written later.
+     *
+     * @param  array<string, mixed>  $values
+     */
+    public function change(string $kind, Model $row, array $values): void
+    {
+        $row->fill($values);
+        $this->changed[$kind][(string) $row->getKey()] = $row;
+        $this->columns[$kind] = ($this->columns[$kind] ?? []) + array_fill_keys(array_keys($row->getDirty()), true);
+    }
+
+    /** Takes the place of a curve for a value; false where another curve has it. */
+    public function placeCurve(string $id, string $owner, string $property, int $slot): bool
+    {
+        if (! isset($this->curves[$owner])) {
+            $this->write();
+            $fresh = array_values(array_diff(array_unique([$owner, ...$this->owners]), array_keys($this->curves)));
+            $this->curves += array_fill_keys($fresh, []);
+            foreach (array_chunk($fresh, self::ROWS) as $some) {
+                foreach (RowSchema::model('curve')::query()->whereIn('owner', $some)->toBase()->get(['id', 'owner', 'property', 'slot']) as $curve) {
+                    $this->curves[$curve->owner]["$curve->property#$curve->slot"] = $curve->id;
+                    $this->places[$curve->id] = [$curve->owner, "$curve->property#$curve->slot"];
+                }
+            }
+        }
+        $there = $this->curves[$owner]["$property#$slot"] ?? null;
+        if ($there !== null && $there !== $id) {
+            return false;
+        }
+        if (isset($this->places[$id])) {
+            [$from, $key] = $this->places[$id];
+            unset($this->curves[$from][$key]);
+        }
+        $this->curves[$owner]["$property#$slot"] = $id;
+        $this->places[$id] = [$owner, "$property#$slot"];
+
+        return true;
+    }
+
     /** Writes what waits: called before any other query about it. */
     public function write(): void
+    {
+        $this->writeNew();
+        foreach ($this->changed as $kind => $rows) {
+            $this->writeChanged($kind, $rows);
+        }
+        [$this->changed, $this->columns] = [[], []];
+    }
+
+    /** @param  array<string, Model>  $rows */
+    private function writeChanged(string $kind, array $rows): void
+    {
+        if (count($rows) === 1) {
+            foreach ($rows as $row) {
+                $row->save();
+            }
+
+            return;
+        }
+        $all = array_map(static fn (Model $row): array => $row->getAttributes(), array_values($rows));
+        foreach (array_chunk($all, max(1, intdiv(self::VALUES, count($all[0])))) as $some) {
+            RowSchema::model($kind)::query()->toBase()->upsert($some, ['id'], array_keys($this->columns[$kind]));
+        }
+        foreach ($rows as $row) {
+            $row->syncOriginal();
+        }
+    }
+
+    private function writeNew(): void
     {
         foreach ($this->waiting === [] ? [] : array_chunk($this->waiting, max(1, intdiv(self::VALUES, count($this->waiting[0])))) as $some) {
             RowSchema::model($this->kind)::query()->toBase()->insert($some);
@@ -116,8 +204,10 @@ final class EditRows
     /** What was removed meanwhile. */
     public function forget(string $kind, string $id): void
     {
-        unset($this->made[$kind][$id]);
+        unset($this->made[$kind][$id], $this->changed[$kind][$id]);
         $this->rows[$kind][$id] = null;
+        // Curves may have gone with it.
+        [$this->curves, $this->places] = [[], []];
     }
 
     /**

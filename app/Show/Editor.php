@@ -238,7 +238,7 @@ final readonly class Editor
                     continue;
                 }
                 $values = Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']));
-                $this->belongs($rows, $kind, $values);
+                $this->belongs($rows, $kind, $id, $values);
                 $rows->make($kind, $id, $values);
                 $done[] = $change;
                 $touched["$kind $id"] = [$kind, $id];
@@ -286,8 +286,8 @@ final readonly class Editor
             }
             if ($fields !== []) {
                 $values = Changes::into(array_intersect_key($row->attributesToArray(), ['values' => 0]), array_map(static fn (array $pair): mixed => $pair['after'], $fields));
-                $this->belongs($rows, $kind, $values, $row);
-                $row->update($values);
+                $this->belongs($rows, $kind, $id, $values, $row);
+                $row instanceof Show ? $row->update($values) : $rows->change($kind, $row, $values);
                 $done[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields];
                 $touched["$kind $id"] = [$kind, $id];
             }
@@ -367,7 +367,7 @@ final readonly class Editor
      *
      * @param  array<string, mixed>  $values
      */
-    private function belongs(EditRows $rows, string $kind, array $values, ?Model $row = null): void
+    private function belongs(EditRows $rows, string $kind, string $id, array $values, ?Model $row = null): void
     {
         if ($kind === 'curve' && array_intersect_key($values, ['ownerKind' => 0, 'owner' => 0, 'property' => 0, 'slot' => 0]) !== []) {
             $values += $row?->attributesToArray() ?? [];
@@ -375,8 +375,7 @@ final readonly class Editor
             if (Schema::properties($owner)->properties === [] || ! $rows->has($owner, (string) $values['owner'])) {
                 throw Problem::refused('owner', "What this curve belongs to is no $owner of this show.");
             }
-            $rows->write();
-            if (RowSchema::model('curve')::query()->where('owner', $values['owner'])->where('property', $values['property'])->where('slot', $values['slot'] ?? 0)->when($row !== null, static fn (Builder $q): Builder => $q->whereKeyNot($row?->getKey()))->exists()) {
+            if (! $rows->placeCurve($id, (string) $values['owner'], (string) $values['property'], (int) ($values['slot'] ?? 0))) {
                 throw Problem::refused('property', "The {$values['property']} of this $owner has a curve already; change that one.");
             }
         }

@@ -213,6 +213,25 @@ final class EditTest extends TestCase
             'taken back' => $count(fn () => $this->ask('POST', "shows/$this->show/undo")->assertOk()),
             'made again' => $count(fn () => $this->ask('POST', "shows/$this->show/redo")->assertOk()),
         ];
+        $moved = array_map(fn (array $clip): array => $this->updated('clip', $clip['id'], ['start' => [$clip['fields']['start']['after'], $clip['fields']['start']['after'] + 500]]), $clips);
+        $asked += [
+            'moved' => $count(fn () => $this->edit('Move', $moved)->assertCreated()),
+            'moved back' => $count(fn () => $this->ask('POST', "shows/$this->show/undo")->assertOk()),
+            'one moved' => $count(fn () => $this->edit('Move', [$moved[0]])->assertCreated()),
+            'one moved back' => $count(fn () => $this->ask('POST', "shows/$this->show/undo")->assertOk()),
+        ];
+        self::assertLessThanOrEqual(12, $asked['one moved'], (string) json_encode($asked));
+        $effects = array_map(fn (array $clip): array => $this->created('effect', $this->id(), ['clip' => $clip['id'], 'values' => ['effect' => 'blur']]), $clips);
+        $curves = array_map(fn (array $effect): array => $this->created('curve', $this->id(), ['ownerKind' => 'effect', 'owner' => $effect['id'], 'property' => 'mix', 'keyframes' => [['t' => 0, 'v' => 1]]]), $effects);
+        $asked['effects with curves'] = $count(fn () => $this->edit('Blur all', [...$effects, ...$curves])->assertCreated());
+        $twice = $this->edit('Twice', [$this->created('curve', $this->id(), ['ownerKind' => 'effect', 'owner' => $effects[9]['id'], 'property' => 'mix', 'keyframes' => [['t' => 0, 'v' => 1]]])])->assertStatus(422);
+        self::assertStringContainsString('has a curve already', $twice->json('detail'));
+        // Two of one edit that want the same place, and one that takes the place that another of it gives up.
+        $free = fn (string $property): array => $this->created('curve', $this->id(), ['ownerKind' => 'effect', 'owner' => $effects[3]['id'], 'property' => $property, 'keyframes' => [['t' => 0, 'v' => 1]]]);
+        $this->edit('Twice', [$free('radius'), $free('radius')])->assertStatus(422);
+        $this->edit('Swap', [$this->updated('curve', $curves[3]['id'], ['property' => ['mix', 'radius']]), $free('mix')])->assertCreated();
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $asked['and without them'] = $count(fn () => $this->ask('POST', "shows/$this->show/undo")->assertOk());
         self::assertLessThan(60, max($asked), (string) json_encode($asked));
         $before = $this->ask('GET', "shows/$this->show")->json('rows');
         self::assertSame(array_column($clips, 'id'), array_column($before['clip'], 'id'));
