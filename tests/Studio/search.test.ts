@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { found } from '../resources/js/studio/frame/search';
+import { expect, test } from 'vitest';
+import { found } from '../../resources/js/studio/frame/search';
 
 const all = [
   { name: 'Light theme', words: 'Paper colour scheme day' },

@@ -1,7 +1,7 @@
-import { expect, test } from '@playwright/test';
-import type { Change, ShowDocument } from '../resources/js/api/client';
-import { onTop, Replaced } from '../resources/js/studio/rebase';
-import { edited, fieldOf, figured, insert, type Row, remove, update } from '../resources/js/studio/rows';
+import { expect, test } from 'vitest';
+import type { Change, ShowDocument } from '../../resources/js/api/client';
+import { onTop, Replaced } from '../../resources/js/studio/rebase';
+import { edited, fieldOf, figured, insert, type Row, remove, update } from '../../resources/js/studio/rows';
 
 const show = (rows: Record<string, Row[]>, more: object = {}) => ({ id: 's', name: 'Lantern Night', revision: 4, rows, computed: {}, ...more }) as unknown as ShowDocument;
 const layer: Row = { id: 'l1', name: 'Ropes', order: 2, values: { opacity: 0.5 } };

@@ -2,11 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
-import { likely, matches, type Searched } from '../resources/js/studio/views/media/find';
-import { archive, folderOf, grouped, inFolder } from '../resources/js/studio/views/media/sequence';
-import { levelFor, levelsOf } from '../resources/js/studio/views/media/Waveform';
-import { bytesOf, core } from './core';
+import { expect, test } from 'vitest';
+import { bytesOf, core } from '../../e2e/core';
+import { likely, matches, type Searched } from '../../resources/js/studio/views/media/find';
+import { archive, folderOf, grouped, inFolder } from '../../resources/js/studio/views/media/sequence';
+import { levelFor, levelsOf } from '../../resources/js/studio/views/media/Waveform';
 
 /** What is done with files before they are sent, and how media are searched. */
 const file = (name: string, folder = '', content = name) => {

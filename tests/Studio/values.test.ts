@@ -1,9 +1,9 @@
-import { expect, test } from '@playwright/test';
-import { ClockProbes } from '../resources/js/live/clock';
-import type { MapData } from '../resources/js/live/messages';
-import { Bundle, Plan } from '../resources/js/live/plan';
-import { Held, Slot, TransportMap } from '../resources/js/live/values';
-import { bytesOf, core } from './core';
+import { expect, test } from 'vitest';
+import { bytesOf, core } from '../../e2e/core';
+import { ClockProbes } from '../../resources/js/live/clock';
+import type { MapData } from '../../resources/js/live/messages';
+import { Bundle, Plan } from '../../resources/js/live/plan';
+import { Held, Slot, TransportMap } from '../../resources/js/live/values';
 
 /** A number, two that may leave the range of 32 bits, a choice, a switch, and two colours of a gain. */
 const PROPERTIES = ['opacity', 'x', 'y', 'blend', 'mute', 'gain', 'gain#2'];
