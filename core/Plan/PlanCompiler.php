@@ -13,7 +13,6 @@ use Core\Output\DeliveryMesh;
 use Core\Output\MaskShape;
 use Core\Output\Output;
 use Core\Output\Region;
-use Core\Routing\Reach;
 use Core\Routing\Route;
 use Core\Routing\Share;
 use Core\Routing\VirtualLens;
@@ -262,17 +261,8 @@ final class PlanCompiler
      */
     private function route(Route $route, array $curves, array $sets): void
     {
-        if ($route->reach === Reach::Globe) {
-            $this->values('route', $route->id, $sets['route'], $route->stored, $curves[$route->id] ?? []);
-        }
-        foreach ($route->reach === Reach::Canvas ? $route->shares : [] as $share) {
-            // One that follows another is drawn by the values of that.
-            if ($share->led === null) {
-                $this->values('share', $share->id, $sets['share'], $share->stored, $curves[$share->id] ?? []);
-            }
-        }
-        foreach ($route->reach === Reach::Lens ? $route->lenses : [] as $lens) {
-            $this->values('lens', $lens->id, $sets['lens'], $lens->stored, $curves[$lens->id] ?? []);
+        foreach ($route->parts() as $part) {
+            $this->values($part->kind, $part->id, $sets[$part->kind], $part->stored, $curves[$part->id] ?? []);
         }
     }
 
@@ -393,7 +383,7 @@ final class PlanCompiler
             $this->part("contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"), $made, static fn (): array => [
                 'layer' => $layer->id, 'surface' => $surface->id, ...($number === 0 ? [] : ['by' => $number]),
                 'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade, array $chain): array => self::clip($use, $item, $route, $surface, $layer, $fade, $chain), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip')), $chains),
-            ] + ($chain === [] ? [] : ['effects' => $chain]) + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => self::numbered($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + self::way($route, $surface, $frames));
+            ] + ($chain === [] ? [] : ['effects' => $chain]) + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => self::numbered($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + $route->reach->strategy()->contribution($route, $surface, $frames));
             $room = self::whole($route->room($surface, $layer->part));
             foreach ([...$media, ...array_values($stock), ...array_values($masks)] as $item) {
                 if ($item->timeline !== null) {
@@ -405,37 +395,17 @@ final class PlanCompiler
         }
     }
 
-    /**
-     * How the pane gets to a surface, as a contribution has it.
-     *
-     * @param  array<string, list<float>>  $frames
-     * @return array<string, mixed>
-     */
-    private static function way(Route $route, Surface $surface, array $frames): array
-    {
-        $pane = $route->pane($surface);
-        $skin = $route->skin($surface);
-        [$left, $top, $width, $height] = $skin === null ? [0, 0, 0, 0] : $skin->seen;
-
-        return match (true) {
-            $skin !== null => ['onto' => $route->onto($surface)?->m, 'clip' => [$left, $top, $left + $width, $top + $height]],
-            $route->reach === Reach::Canvas => ['share' => $route->share($surface->id)?->valuesOf()],
-            $route->reach === Reach::Lens => ['lenses' => array_map(static fn (VirtualLens $lens): array => ['id' => $lens->id, 'part' => $lens->rectangle($pane), 'frame' => $frames[$lens->id]], $route->lenses)],
-            $route->reach === Reach::Globe => ['globe' => ['id' => $route->id, 'pane' => $pane, 'frame' => $frames[$route->id]]],
-            default => [],
-        };
-    }
-
     /** @return array<string, list<float>> the venue into what a thrown route's poses are given in, by lens or route */
     private static function frames(Route $route, Venue $venue): array
     {
-        $frame = static fn (?string $rig): array => $rig === null || ! isset($venue->rigs[$rig]) ? Mat4::identity()->m : $venue->world($rig)->rigidInverse()->m;
+        $frames = [];
+        foreach ($route->parts() as $part) {
+            if ($part->posed) {
+                $frames[$part->id] = $part->rig === null || ! isset($venue->rigs[$part->rig]) ? Mat4::identity()->m : $venue->world($part->rig)->rigidInverse()->m;
+            }
+        }
 
-        return match ($route->reach) {
-            Reach::Lens => array_column(array_map(static fn (VirtualLens $lens): array => [$lens->id, $frame($lens->rig)], $route->lenses), 1, 0),
-            Reach::Globe => [$route->id => $frame($route->rig)],
-            default => [],
-        };
+        return $frames;
     }
 
     /**

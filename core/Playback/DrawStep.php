@@ -6,13 +6,11 @@ namespace Core\Playback;
 
 use Core\Effects\EffectPass;
 use Core\Geometry\Mat3;
-use Core\Geometry\Mat4;
 use Core\Media\Pattern;
 use Core\Media\PatternPicture;
 use Core\Media\TextGrid;
-use Core\Routing\GlobeProjection;
-use Core\Routing\LensProjection;
 use Core\Routing\Projection;
+use Core\Routing\Reach;
 use Core\Routing\Share;
 use Core\Timeline\BlendMode;
 use Core\Timeline\Clip;
@@ -230,15 +228,9 @@ final readonly class DrawStep
      */
     public static function thrown(Moment $moment, array $part, Head $head): array
     {
-        if (! isset($part['globe']) && ! isset($part['lenses'])) {
-            return [];
-        }
-        $of = static fn (string $of): \Closure => static fn (string $name): float => $moment->value("$of/$name", $head);
-        if (isset($part['globe'])) {
-            return [GlobeProjection::of(Mat4::of($part['globe']['frame']), $part['globe']['pane'], $of("route:{$part['globe']['id']}"))];
-        }
+        $values = static fn (string $of): \Closure => static fn (string $name): float => $moment->value("$of/$name", $head);
 
-        return array_map(static fn (array $lens): Projection => LensProjection::of(Mat4::of($lens['frame']), $lens['part'], $of("lens:$lens[id]")), array_values($part['lenses'] ?? []));
+        return array_merge([], ...array_map(static fn (Reach $reach): array => $reach->strategy()->drawn($part, $values), Reach::cases()));
     }
 
     /** @return self|null the card over the whole of an output by which it is recognised, past the master, while that is asked for */

@@ -8,12 +8,9 @@ use Core\Geometry\Mat4;
 use Core\Playback\Occlusion;
 use Core\Playback\RasterPlaces;
 use Core\Routing\GlobeProjection;
-use Core\Routing\LensProjection;
 use Core\Routing\Projection;
-use Core\Routing\Reach;
 use Core\Routing\Route;
 use Core\Show\Venue;
-use Core\Values\PropertySet;
 use Core\Venue\Surface;
 
 /** What of a surface a thrown route reaches, and how densely, by the stored values: looked at in the middles of up to 24 × 24 squares of its raster, of fewer where a route reaches many surfaces. */
@@ -78,17 +75,8 @@ final readonly class Coverage
     private static function projections(Route $route, Surface $surface, Venue $venue): array
     {
         $frame = static fn (?string $rig): Mat4 => $rig === null || ! isset($venue->rigs[$rig]) ? Mat4::identity() : $venue->world($rig)->rigidInverse();
-        $values = static fn (PropertySet $set, array $stored): \Closure => static fn (string $name): float => (float) ($stored[$name][0] ?? $set->named($name)->default);
-        $pane = $route->pane($surface);
-        if ($route->reach === Reach::Globe) {
-            return [GlobeProjection::of($frame($route->rig), $pane, $values(GlobeProjection::properties(), $route->stored))];
-        }
-        $projections = [];
-        foreach ($route->lenses as $lens) {
-            $projections[] = LensProjection::of($frame($lens->rig), $lens->rectangle($pane), $values($lens::properties(), $lens->stored));
-        }
 
-        return $projections;
+        return $route->reach->strategy()->projections($route, $surface, $frame);
     }
 
     /**

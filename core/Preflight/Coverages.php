@@ -7,6 +7,7 @@ namespace Core\Preflight;
 use Core\Plan\SurfaceMesh;
 use Core\Playback\Occlusion;
 use Core\Playback\RasterPlaces;
+use Core\Routing\ReachPart;
 use Core\Routing\Route;
 use Core\Routing\VirtualLens;
 use Core\Show\ResultCache;
@@ -32,7 +33,7 @@ final class Coverages
 
     private static function one(Show $show, Route $route, Surface $surface, ResultCache $cache): Coverage
     {
-        $rigs = array_filter([$route->rig, ...array_map(static fn ($lens): ?string => $lens->rig, $route->lenses)], static fn (?string $rig): bool => $rig !== null && isset($show->venue->rigs[$rig]));
+        $rigs = array_filter(array_map(static fn (ReachPart $part): ?string => $part->rig, $route->parts()), static fn (?string $rig): bool => $rig !== null && isset($show->venue->rigs[$rig]));
         $places = array_map(static fn (string $rig): array => $show->venue->world($rig)->m, array_values($rigs));
         $world = $show->venue->world($surface->id);
         $raster = $cache->get("places $surface->id", [$surface, $world->m], static fn (): RasterPlaces => new RasterPlaces(SurfaceMesh::of($surface, $world), SurfaceMesh::round($surface)?->moved($world)->toArray()));

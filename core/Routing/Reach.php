@@ -4,6 +4,13 @@ declare(strict_types=1);
 
 namespace Core\Routing;
 
+use Core\Routing\Reaches\CanvasReach;
+use Core\Routing\Reaches\GlobeReach;
+use Core\Routing\Reaches\LensReach;
+use Core\Routing\Reaches\ReachStrategy;
+use Core\Routing\Reaches\SkinReach;
+use Core\Values\PropertySet;
+
 /** The rule that carries pane pixels to surfaces. */
 enum Reach: string
 {
@@ -19,9 +26,26 @@ enum Reach: string
     /** Wrapped on a sphere, or a part of one, round a centre. */
     case Globe = 'globe';
 
+    /** All that depends on which it is. */
+    public function strategy(): ReachStrategy
+    {
+        return match ($this) {
+            self::Skin => new SkinReach,
+            self::Canvas => new CanvasReach,
+            self::Lens => new LensReach,
+            self::Globe => new GlobeReach,
+        };
+    }
+
     /** Whether what reaches a place of a surface depends on where in the venue it is. */
     public function isThrown(): bool
     {
-        return $this === self::Lens || $this === self::Globe;
+        return $this->strategy()->isThrown();
+    }
+
+    /** Values that a row of a route has, for whatever reach. */
+    public static function properties(): PropertySet
+    {
+        return PropertySet::of('route', ...array_merge([], ...array_map(static fn (self $reach): array => array_values($reach->strategy()->properties()->properties), self::cases())));
     }
 }

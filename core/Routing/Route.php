@@ -69,7 +69,7 @@ final readonly class Route
         if (($width === 0) !== ($height === 0)) {
             throw InvalidValue::because($width === 0 ? 'width' : 'height', 'A pane has a width and a height, or neither: then it is the raster of each surface.');
         }
-        if ($width === 0 && $reach !== Reach::Skin) {
+        if ($width === 0 && ! $reach->strategy()->mayBeWithoutPane()) {
             throw InvalidValue::because('width', "The pane of a $reach->value needs a width and a height.");
         }
         $fittings = [];
@@ -92,7 +92,7 @@ final readonly class Route
     /** @return list<string> ids of the surfaces that it reaches */
     public function surfaces(): array
     {
-        return $this->reach === Reach::Canvas ? array_map(static fn (Share $share): string => $share->surface, $this->shares) : $this->aimed;
+        return $this->reach->strategy()->surfaces($this);
     }
 
     public function share(string $surface): ?Share
@@ -119,7 +119,7 @@ final readonly class Route
             $into = $one->id === $part ? $one : $into;
         }
 
-        return [$this->id, $this->reach, $this->width, $this->height, $this->fittings[$surface] ?? null, $this->rig, $this->share($surface), $this->reach === Reach::Lens ? $this->lenses : null, $into];
+        return [$this->id, $this->reach, $this->width, $this->height, $this->fittings[$surface] ?? null, $this->rig, $into, ...$this->reach->strategy()->dependencies($this, $surface)];
     }
 
     /** Whether it has a pane of its own, instead of the raster of each surface. */
@@ -173,28 +173,15 @@ final readonly class Route
         return $width < 1 || $height < 1 ? null : Placement::of($width, $height, $item->pixelAspect, $room[0], $room[1], $fit->fitting, $fit->anchorX, $fit->anchorY)->moved($x, $y);
     }
 
-    /**
-     * How the pane of a skin meets a surface's raster; null where the two are the same.
-     */
-    public function skin(Surface $surface): ?Placement
-    {
-        return $this->reach !== Reach::Skin || ! $this->hasPane() ? null
-            : Placement::of($this->width, $this->height, 1.0, $surface->width(), $surface->height(), $this->fittings[$surface->id] ?? Fitting::Stretch);
-    }
-
     /** The pane's pixels onto those of a surface's raster, by the stored values; null where it depends on where in the venue they are. */
     public function onto(Surface $surface): ?Mat3
     {
-        if ($this->reach->isThrown()) {
-            return null;
-        }
-        $skin = $this->skin($surface);
-        if ($skin !== null) {
-            [$x, $y, $width, $height] = $skin->rectangle;
+        return $this->reach->strategy()->onto($this, $surface);
+    }
 
-            return Mat3::of([$width / $this->width, 0.0, $x, 0.0, $height / $this->height, $y, 0.0, 0.0, 1.0]);
-        }
-
-        return $this->reach === Reach::Canvas ? $this->share($surface->id)?->stored($surface->width(), $surface->height()) : Mat3::identity();
+    /** @return list<ReachPart> what of it has values and may ride on a rig */
+    public function parts(): array
+    {
+        return $this->reach->strategy()->parts($this);
     }
 }

@@ -7,9 +7,6 @@ namespace Core\Show;
 use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
-use Core\Routing\GlobeProjection;
-use Core\Routing\Reach;
-use Core\Routing\VirtualLens;
 use Core\Values\PropertySet;
 
 /**
@@ -35,11 +32,8 @@ final readonly class CarriedReaches
     {
         $found = [];
         foreach ($show->programme->routes as $id => $route) {
-            if ($route->rig === $rig && $route->reach === Reach::Globe) {
-                $found[] = ['kind' => 'route', 'id' => (string) $id, 'name' => $route->name === '' ? 'Globe' : $route->name];
-            }
-            foreach ($route->lenses as $lens) {
-                $lens->rig === $rig && $found[] = ['kind' => 'lens', 'id' => $lens->id, 'name' => $lens->name];
+            foreach ($route->parts() as $part) {
+                $part->rig === $rig && $found[] = ['kind' => $part->kind, 'id' => $part->id, 'name' => $part->name];
             }
         }
 
@@ -57,7 +51,7 @@ final readonly class CarriedReaches
         [$changes, $notes] = [[], []];
         foreach (self::on($show, $rig) as ['kind' => $kind, 'id' => $id, 'name' => $name]) {
             $row = array_values(array_filter($rows[$kind] ?? [], static fn (array $one): bool => $one['id'] === $id))[0] ?? [];
-            $set = $kind === 'lens' ? VirtualLens::properties() : GlobeProjection::properties();
+            $set = Schema::properties($kind);
             $stored = self::pose($show, $kind, $id, $set);
             $curves = array_intersect_key($show->programme->curves[$id] ?? [], array_flip(self::POSE));
             $at = self::carried($relative, $stored);

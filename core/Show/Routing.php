@@ -227,10 +227,9 @@ final readonly class Routing
             $pane = [max(1, min(Route::MAX_PANE, $far(0))), max(1, min(Route::MAX_PANE, $far(1)))];
         }
         // Over the raster of each surface, unless a size is asked for.
-        $pane = $reach === Reach::Skin ? [0, 0] : $pane ?? match ($reach) {
-            Reach::Globe => [4096, 2048],
-            default => BestPane::largest($rasters) ?? [1920, 1080],
-        };
+        $usual = $reach->strategy()->usualPane();
+        $pane = $reach->strategy()->mayBeWithoutPane() ? $usual : $pane ?? $usual;
+        $pane ??= BestPane::largest($rasters) ?? [1920, 1080];
 
         return [['width' => $pane[0], 'height' => $pane[1]], $parts];
     }

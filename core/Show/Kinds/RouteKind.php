@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show\Kinds;
 
-use Core\Routing\GlobeProjection;
+use Core\Routing\Reach;
 use Core\Routing\Route;
 use Core\Show\Kind;
 use Core\Values\PropertySet;
@@ -30,7 +30,7 @@ final readonly class RouteKind implements Kind
 
     public function properties(): PropertySet
     {
-        return GlobeProjection::properties();
+        return Reach::properties();
     }
 
     public function fields(): array
