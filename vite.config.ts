@@ -16,6 +16,15 @@ export default defineConfig({
     target: 'es2023',
     modulePreload: { polyfill: false },
     chunkSizeWarningLimit: 1500,
-    rollupOptions: { input: { studio: page('studio'), player: page('player'), rig: page('rig'), align: page('align'), players: page('players'), lights: page('lights') } },
+    rollupOptions: {
+      input: {
+        studio: page('studio'),
+        player: page('player'),
+        rig: page('rig'),
+        align: page('align'),
+        players: page('players'),
+        lights: page('lights'),
+      },
+    },
   },
 });

@@ -38,7 +38,9 @@ function route(n: number, l: number, surfaces: string[], d: ReturnType<typeof di
     case 'fitted':
       return [created('route', id, { ...base, fittings: Object.fromEntries(surfaces.map((s) => [s, fitting()])) })];
     case 'pane':
-      return [created('route', id, { ...base, ...pane, fittings: Object.fromEntries(surfaces.map((s) => [s, fitting()])) })];
+      return [
+        created('route', id, { ...base, ...pane, fittings: Object.fromEntries(surfaces.map((s) => [s, fitting()])) }),
+      ];
     case 'canvas':
       return [
         created('route', id, { ...base, ...pane, reach: 'canvas' }),
@@ -46,7 +48,14 @@ function route(n: number, l: number, surfaces: string[], d: ReturnType<typeof di
           created('share', rowId(n, 200 + 10 * l + i), {
             route: id,
             surface,
-            values: { x: d.real(-20, 60), y: d.whole(-10, 40), width: d.real(20, 90), height: d.real(20, 90), turn: d.of([0, 90, 270, d.real(-180, 180)]), mirror: d.of([true, false]) },
+            values: {
+              x: d.real(-20, 60),
+              y: d.whole(-10, 40),
+              width: d.real(20, 90),
+              height: d.real(20, 90),
+              turn: d.of([0, 90, 270, d.real(-180, 180)]),
+              mirror: d.of([true, false]),
+            },
           }),
         ),
       ];
@@ -59,9 +68,34 @@ function route(n: number, l: number, surfaces: string[], d: ReturnType<typeof di
             name: `Lens ${i}`,
             part: d.of([[], [0, 0, 30, 30]]),
             values: {
-              ...{ x: d.real(-1, 1), y: d.real(0.2, 0.9), z: d.real(0.7, 2), yaw: d.real(-20, 20), pitch: d.real(-10, 10), roll: d.real(-20, 20), angle: d.real(30, 80), shiftX: d.real(-0.2, 0.2) },
-              ...{ featherLeft: d.real(0, 0.5), featherTop: d.real(0, 0.3), curve: d.of([1, d.real(0.5, 3)]), k1: d.real(-0.1, 0.1), k2: d.real(-0.05, 0.05), p1: d.real(-0.02, 0.02), occlusion: l % 2 === 1 },
-              ...(i === 0 ? { warpTopLeftX: d.real(-0.1, 0.1), warpBottomRightY: d.real(-0.1, 0.1), warpMiddleX: d.real(-0.05, 0.05), warpRightY: d.real(-0.05, 0.05), warpTopY: d.real(-0.05, 0.05) } : {}),
+              ...{
+                x: d.real(-1, 1),
+                y: d.real(0.2, 0.9),
+                z: d.real(0.7, 2),
+                yaw: d.real(-20, 20),
+                pitch: d.real(-10, 10),
+                roll: d.real(-20, 20),
+                angle: d.real(30, 80),
+                shiftX: d.real(-0.2, 0.2),
+              },
+              ...{
+                featherLeft: d.real(0, 0.5),
+                featherTop: d.real(0, 0.3),
+                curve: d.of([1, d.real(0.5, 3)]),
+                k1: d.real(-0.1, 0.1),
+                k2: d.real(-0.05, 0.05),
+                p1: d.real(-0.02, 0.02),
+                occlusion: l % 2 === 1,
+              },
+              ...(i === 0
+                ? {
+                    warpTopLeftX: d.real(-0.1, 0.1),
+                    warpBottomRightY: d.real(-0.1, 0.1),
+                    warpMiddleX: d.real(-0.05, 0.05),
+                    warpRightY: d.real(-0.05, 0.05),
+                    warpTopY: d.real(-0.05, 0.05),
+                  }
+                : {}),
             },
           }),
         ),
@@ -70,7 +104,17 @@ function route(n: number, l: number, surfaces: string[], d: ReturnType<typeof di
       return [
         created('route', id, {
           ...{ ...base, ...pane, reach: 'globe' },
-          values: { x: d.real(-0.3, 0.3), y: d.real(0.2, 0.9), z: d.real(0.4, 1.5), yaw: d.real(-180, 180), pitch: d.real(-20, 20), arc: d.of([360, d.real(60, 200)]), top: d.real(20, 90), bottom: d.real(-90, -20), feather: d.real(0, 0.3) },
+          values: {
+            x: d.real(-0.3, 0.3),
+            y: d.real(0.2, 0.9),
+            z: d.real(0.4, 1.5),
+            yaw: d.real(-180, 180),
+            pitch: d.real(-20, 20),
+            arc: d.of([360, d.real(60, 200)]),
+            top: d.real(20, 90),
+            bottom: d.real(-90, -20),
+            feather: d.real(0, 0.3),
+          },
         }),
       ];
   }
@@ -94,9 +138,20 @@ function clips(n: number, l: number, media: string[], d: ReturnType<typeof dice>
     case 'faded':
       return [clip(0, { start: 0, length: 60 * S, fadeIn: d.whole(1.2 * S, 4 * S) })];
     case 'crossed':
-      return [clip(0, { start: 0, length: d.whole(1.2 * S, 3 * S) }), clip(1, { start: d.whole(0.1 * S, 0.9 * S), length: 30 * S })];
+      return [
+        clip(0, { start: 0, length: d.whole(1.2 * S, 3 * S) }),
+        clip(1, { start: d.whole(0.1 * S, 0.9 * S), length: 30 * S }),
+      ];
     default:
-      return [clip(0, { start: 0, length: 60 * S }), clip(1, { start: d.whole(0.1 * S, 0.5 * S), length: 2 * S, fadeIn: d.whole(0.2 * S, S), fadeOut: d.whole(0.2 * S, 2 * S) })];
+      return [
+        clip(0, { start: 0, length: 60 * S }),
+        clip(1, {
+          start: d.whole(0.1 * S, 0.5 * S),
+          length: 2 * S,
+          fadeIn: d.whole(0.2 * S, S),
+          fadeOut: d.whole(0.2 * S, 2 * S),
+        }),
+      ];
   }
 }
 
@@ -116,13 +171,27 @@ function chain(n: number, l: number, d: Dice) {
 }
 
 /** How the light of an output is given. */
-const sent = (d: Dice) => d.of([{}, {}, { gamma: d.real(1.5, 2.6), peak: d.real(0.5, 1), gain: [d.real(0.5, 1), 1, d.real(0.7, 1)], black: d.of([0, 0.01]) }]);
+const sent = (d: Dice) =>
+  d.of([
+    {},
+    {},
+    {
+      gamma: d.real(1.5, 2.6),
+      peak: d.real(0.5, 1),
+      gain: [d.real(0.5, 1), 1, d.real(0.7, 1)],
+      black: d.of([0, 0.01]),
+    },
+  ]);
 
 /** What a region takes, and how it is turned, cut, pinned, bent and faded: the first two of each show as they are. */
 function shape(r: number, d: Dice) {
   const [x, y, w, h] = [d.whole(-3, 9), d.whole(-3, 9), d.whole(30, 80), d.whole(20, 60)];
   if (r < 2) return { source: [x, y, w, h] };
-  const points = () => Array.from({ length: 7 * 4 }, (_, i) => [((i % 7) * (1 / 3)) / 2 + d.real(-0.04, 0.04), Math.floor(i / 7) / 3 + d.real(-0.04, 0.04)]).flat();
+  const points = () =>
+    Array.from({ length: 7 * 4 }, (_, i) => [
+      ((i % 7) * (1 / 3)) / 2 + d.real(-0.04, 0.04),
+      Math.floor(i / 7) / 3 + d.real(-0.04, 0.04),
+    ]).flat();
   return {
     source: [x, y, w, h],
     turn: d.of([0, 90, 180, 270]),
@@ -138,30 +207,86 @@ function shape(r: number, d: Dice) {
 function mask(m: number, d: Dice) {
   const [x, y, w, h] = [d.whole(2, 20), d.whole(2, 15), d.whole(20, 60), d.whole(15, 40)];
   const bulge = d.real(-8, 8);
-  return { name: `Mask ${m}`, inverted: d.of([true, false]), feather: d.of([0, d.real(2, 12)]), nodes: [x, y, 0, 0, w / 3, bulge, x + w, y, -w / 3, bulge, 0, 0, x + w, y + h, 0, 0, 0, 0, x, y + h, 0, 0, 0, 0] };
+  return {
+    name: `Mask ${m}`,
+    inverted: d.of([true, false]),
+    feather: d.of([0, d.real(2, 12)]),
+    nodes: [x, y, 0, 0, w / 3, bulge, x + w, y, -w / 3, bulge, 0, 0, x + w, y + h, 0, 0, 0, 0, x, y + h, 0, 0, 0, 0],
+  };
 }
 
 /** Two walls of odd sizes, two outputs that show parts of both, and layers of everything over them. */
 function generated(n: number, files: string[]) {
   const d = dice(n + 1);
   const changes = [
-    created('panel', rowId(n, 1), { name: 'P', widthMm: 500, heightMm: 500, widthPx: d.whole(17, 41), heightPx: d.whole(13, 29) }),
+    created('panel', rowId(n, 1), {
+      name: 'P',
+      widthMm: 500,
+      heightMm: 500,
+      widthPx: d.whole(17, 41),
+      heightPx: d.whole(13, 29),
+    }),
     created('timeline', rowId(n, 2), { name: 'Main', duration: 60 * S }),
     created('media', rowId(n, 3), { name: 'Card', kind: 'testcard' }),
-    created('media', rowId(n, 4), { name: 'Small card', kind: 'testcard', width: d.whole(20, 90), height: d.whole(20, 90) }),
-    created('media', rowId(n, 5), { name: 'Colour', kind: 'solid', colour: `#${d.whole(0x100000, 0xffffff).toString(16)}`, width: d.whole(2, 40), height: d.whole(2, 40) }),
+    created('media', rowId(n, 4), {
+      name: 'Small card',
+      kind: 'testcard',
+      width: d.whole(20, 90),
+      height: d.whole(20, 90),
+    }),
+    created('media', rowId(n, 5), {
+      name: 'Colour',
+      kind: 'solid',
+      colour: `#${d.whole(0x100000, 0xffffff).toString(16)}`,
+      width: d.whole(2, 40),
+      height: d.whole(2, 40),
+    }),
   ];
   // Something that stands between.
-  changes.push(created('prop', rowId(n, 9), { name: 'Crate', kind: 'box', position: [d.real(-0.4, 0.4), d.real(0, 0.4), d.real(0.2, 0.5)], rotation: [d.real(-60, 60), 0, 0], shape: { width: 0.25, height: 0.2, depth: 0.1 } }));
+  changes.push(
+    created('prop', rowId(n, 9), {
+      name: 'Crate',
+      kind: 'box',
+      position: [d.real(-0.4, 0.4), d.real(0, 0.4), d.real(0.2, 0.5)],
+      rotation: [d.real(-60, 60), 0, 0],
+      shape: { width: 0.25, height: 0.2, depth: 0.1 },
+    }),
+  );
   const media = [rowId(n, 3), rowId(n, 4), rowId(n, 5)];
-  const looks = ['grid', 'checker', 'bars', 'ramp', 'gradient', 'noise', 'sweep', 'flash', 'particles', 'lines', 'waves', 'shapes', 'blocks', 'text', 'countdown'];
+  const looks = [
+    'grid',
+    'checker',
+    'bars',
+    'ramp',
+    'gradient',
+    'noise',
+    'sweep',
+    'flash',
+    'particles',
+    'lines',
+    'waves',
+    'shapes',
+    'blocks',
+    'text',
+    'countdown',
+  ];
   for (let i = 0; i < 3; i++) {
     const colour = () => [d.real(0, 1), d.real(0, 1), d.real(0, 1)];
     changes.push(
       created('media', rowId(n, 10 + i), {
         ...{ name: `Look ${i}`, kind: 'pattern', pattern: looks[(n * 3 + i) % looks.length], text: 'Quay 7\nlit' },
         ...d.of([{}, { width: d.whole(30, 200), height: d.whole(30, 200) }]),
-        values: { front: colour(), back: colour(), size: d.real(8, 40), angle: d.of([0, 90, d.real(-180, 180)]), speed: d.real(-2, 2), density: d.real(0.2, 1), softness: d.real(0, 1), seed: d.whole(0, 999), from: d.of([3, 754]) },
+        values: {
+          front: colour(),
+          back: colour(),
+          size: d.real(8, 40),
+          angle: d.of([0, 90, d.real(-180, 180)]),
+          speed: d.real(-2, 2),
+          density: d.real(0.2, 1),
+          softness: d.real(0, 1),
+          seed: d.whole(0, 999),
+          from: d.of([3, 754]),
+        },
       }),
     );
     media.push(rowId(n, 10 + i), rowId(n, 10 + i));
@@ -182,8 +307,23 @@ function generated(n: number, files: string[]) {
     );
     changes.push(created('output', rowId(n, 30 + w), { name: `Output ${w}`, width: 96, height: 64, ...sent(d) }));
   }
-  for (let r = 0; r < 4; r++) changes.push(created('region', rowId(n, 40 + r), { output: rowId(n, 30 + (r % 2)), surface: rowId(n, 20 + d.whole(0, 1)), x: d.whole(-4, 30), y: d.whole(-4, 20), ...shape(r, d) }));
-  for (let m = 0; m < n % 3; m++) changes.push(created('mask', rowId(n, 90 + m), { ...(d.whole(0, 1) === 0 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), ...mask(m, d) }));
+  for (let r = 0; r < 4; r++)
+    changes.push(
+      created('region', rowId(n, 40 + r), {
+        output: rowId(n, 30 + (r % 2)),
+        surface: rowId(n, 20 + d.whole(0, 1)),
+        x: d.whole(-4, 30),
+        y: d.whole(-4, 20),
+        ...shape(r, d),
+      }),
+    );
+  for (let m = 0; m < n % 3; m++)
+    changes.push(
+      created('mask', rowId(n, 90 + m), {
+        ...(d.whole(0, 1) === 0 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }),
+        ...mask(m, d),
+      }),
+    );
   for (let l = 0, max = d.whole(3, 6); l < max; l++) {
     // The lowest lies over all of both, so that what is blended over it is seen.
     const surfaces = (l === 0 ? [20, 21] : d.of([[20], [21], [20, 21]])).map((w) => rowId(n, w));
@@ -248,9 +388,22 @@ function generated(n: number, files: string[]) {
   if (n % 3 === 0) {
     changes.push(
       created('timeline', rowId(n, 50), { name: 'Inner', duration: 10 * S, order: 1 }),
-      created('layer', rowId(n, 51), { timeline: rowId(n, 50), name: 'Inside', order: 0, route: rowId(n, 52), fitting: 'contain', values: { opacity: 0.8, blend: d.of(['normal', 'screen']) } }),
+      created('layer', rowId(n, 51), {
+        timeline: rowId(n, 50),
+        name: 'Inside',
+        order: 0,
+        route: rowId(n, 52),
+        fitting: 'contain',
+        values: { opacity: 0.8, blend: d.of(['normal', 'screen']) },
+      }),
       created('route', rowId(n, 52), { layer: rowId(n, 51), surfaces: [rowId(n, 20), rowId(n, 21)] }),
-      created('clip', rowId(n, 53), { layer: rowId(n, 51), media: d.of(media), start: 0, length: 10 * S, fadeIn: d.of([0, 3 * S]) }),
+      created('clip', rowId(n, 53), {
+        layer: rowId(n, 51),
+        media: d.of(media),
+        start: 0,
+        length: 10 * S,
+        fadeIn: d.of([0, 3 * S]),
+      }),
       created('curve', rowId(n, 54), {
         ownerKind: 'layer',
         owner: rowId(n, 51),
@@ -262,8 +415,20 @@ function generated(n: number, files: string[]) {
         ],
       }),
       created('media', rowId(n, 55), { name: 'Inner', kind: 'timeline', timeline: rowId(n, 50) }),
-      created('layer', rowId(n, 56), { timeline: rowId(n, 2), name: 'Outside', order: 9, values: { opacity: d.real(0.5, 1) } }),
-      created('clip', rowId(n, 57), { layer: rowId(n, 56), media: rowId(n, 55), start: 0, length: 60 * S, speed: 2, fadeIn: d.of([0, 2 * S]) }),
+      created('layer', rowId(n, 56), {
+        timeline: rowId(n, 2),
+        name: 'Outside',
+        order: 9,
+        values: { opacity: d.real(0.5, 1) },
+      }),
+      created('clip', rowId(n, 57), {
+        layer: rowId(n, 56),
+        media: rowId(n, 55),
+        start: 0,
+        length: 60 * S,
+        speed: 2,
+        fadeIn: d.of([0, 2 * S]),
+      }),
     );
   }
   return changes;
@@ -282,7 +447,9 @@ test.afterAll(async () => {
 const drawn = () =>
   until('a picture with nothing missing', async () => {
     const { rgb, width, report } = await wholeCanvas(page);
-    return report === undefined || report.lacks.length > 0 || report.revision === 0 || width !== 96 ? null : { rgb, engine: report.engine };
+    return report === undefined || report.lacks.length > 0 || report.revision === 0 || width !== 96
+      ? null
+      : { rgb, engine: report.engine };
   });
 
 /** How far two pictures are apart: the mean over all, the worst away from edges, and how much light the wanted one has. A pixel may be that of another one just as well. */
@@ -290,12 +457,17 @@ function compared(found: number[], wanted: number[], ...others: number[][]) {
   let [sum, worst, light] = [0, 0, 0];
   for (let y = 0; y < 64; y++) {
     for (let x = 0; x < 96; x++) {
-      const at = (dx: number, dy: number, c: number) => wanted[(Math.min(63, Math.max(0, y + dy)) * 96 + Math.min(95, Math.max(0, x + dx))) * 3 + c] as number;
+      const at = (dx: number, dy: number, c: number) =>
+        wanted[(Math.min(63, Math.max(0, y + dy)) * 96 + Math.min(95, Math.max(0, x + dx))) * 3 + c] as number;
       // An edge of any colour is one: where it lies on the middle of pixels, they may fall either way.
-      const flat = [0, 1, 2].every((c) => [-1, 0, 1].every((dx) => [-1, 0, 1].every((dy) => Math.abs(at(dx, dy, c) - at(0, 0, c)) <= 12)));
+      const flat = [0, 1, 2].every((c) =>
+        [-1, 0, 1].every((dx) => [-1, 0, 1].every((dy) => Math.abs(at(dx, dy, c) - at(0, 0, c)) <= 12)),
+      );
       for (let c = 0; c < 3; c++) {
         const is = (y * 96 + x) * 3 + c;
-        const off = Math.min(...[wanted, ...others].map((one) => Math.abs((found[is] as number) - (one[is] as number))));
+        const off = Math.min(
+          ...[wanted, ...others].map((one) => Math.abs((found[is] as number) - (one[is] as number))),
+        );
         sum += off;
         light += at(0, 0, c);
         if (flat) worst = Math.max(worst, off);
@@ -310,13 +482,21 @@ async function ofBoth(show: string, n: number) {
   await kite.api(`shows/${show}/engage`, {});
   await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
   await kite.live('command', { action: 'jump', time: S });
-  await until('it to stand at a second', async () => Object.values((await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks)[0]?.position === S);
+  await until(
+    'it to stand at a second',
+    async () =>
+      Object.values((await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks)[0]?.position ===
+      S,
+  );
   const references = [0, 1].map((o) => kite.referenceLater(rowId(n, 30 + o), { time: S, whole: true }));
   const found = [];
   for (let output = 0; output < 2; output++) {
     await page.goto(`${kite.address}/player/${rowId(n, 30 + output)}`);
     const { rgb } = await drawn();
-    found.push({ output, ...compared(rgb, [...Buffer.from((await (references[output] as Promise<{ whole: string }>)).whole, 'base64')]) });
+    found.push({
+      output,
+      ...compared(rgb, [...Buffer.from((await (references[output] as Promise<{ whole: string }>)).whole, 'base64')]),
+    });
   }
   return found;
 }
@@ -328,7 +508,10 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
   // Alpha that swells, odd sizes, and one that is larger than anything it is shown on.
   const stills = [
     ["s=37x53,format=rgba,geq=r='255*X/W':g='255*Y/H':b='128':a='255*(0.5+0.5*sin(X/5))'", 'alpha.png'],
-    ["s=641x361,format=rgba,geq=r='127+127*sin(X/40)':g='127+127*sin(Y/30)':b='127+127*sin((X+Y)/50)':a='255'", 'waves.png'],
+    [
+      "s=641x361,format=rgba,geq=r='127+127*sin(X/40)':g='127+127*sin(Y/30)':b='127+127*sin((X+Y)/50)':a='255'",
+      'waves.png',
+    ],
     ["s=90x20,format=rgba,geq=r='220':g='60+X':b='30':a='if(lt(Y,10),255,120)'", 'band.png'],
   ] as const;
   for (const [picture, name] of stills) {
@@ -336,7 +519,11 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', `nullsrc=${picture}`, '-frames:v', '1', path]);
     files.push((await kite.upload(first, path, name)).hash);
   }
-  await until('the stills to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${first}`)).rows.media.every((m) => m.state === 'ready'));
+  await until('the stills to be ready', async () =>
+    (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${first}`)).rows.media.every(
+      (m) => m.state === 'ready',
+    ),
+  );
   const painted = readFileSync(join(kite.folder, 'waves.png')).toString('base64');
   const said: string[] = [];
   let [bright, pixels] = [0, 0];
@@ -344,11 +531,19 @@ test('the two implementations of drawing agree on thirty generated shows, on eve
     const { id: show } = await kite.api<{ id: string }>('shows', { name: `Generated ${n}`, frameRate: '25' });
     await kite.api(`shows/${show}/edits`, { name: 'Lay out', changes: generated(n, files) });
     // Every fourth has a mask that is painted, too.
-    if (n % 4 === 1) await kite.api(`shows/${show}/outputs`, { action: 'paint', ...(n % 8 === 1 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }), name: 'Painted', image: painted, inverted: n % 3 === 0 });
+    if (n % 4 === 1)
+      await kite.api(`shows/${show}/outputs`, {
+        action: 'paint',
+        ...(n % 8 === 1 ? { surface: rowId(n, 20) } : { output: rowId(n, 30) }),
+        name: 'Painted',
+        image: painted,
+        inverted: n % 3 === 0,
+      });
     for (const { output, mean, worst, light } of await ofBoth(show, n)) {
       bright += light;
       pixels += 96 * 64 * 3;
-      if (mean > 2 || worst > 24) said.push(`show ${n}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}`);
+      if (mean > 2 || worst > 24)
+        said.push(`show ${n}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}`);
     }
   }
   expect(said).toEqual([]);
@@ -361,29 +556,90 @@ test('they agree on the true shape of drums and domes, from outside and from wit
   for (let n = 0; n < 4; n++) {
     const at = SHOWS + n;
     const round = (w: number, kind: string, shape: Record<string, unknown>) => [
-      created('surface', rowId(at, 20 + w), { name: kind, kind, position: [w === 0 ? -1.5 : 1.5, 0, 0], rotation: [n * 12, n * 5, 0], shape }),
+      created('surface', rowId(at, 20 + w), {
+        name: kind,
+        kind,
+        position: [w === 0 ? -1.5 : 1.5, 0, 0],
+        rotation: [n * 12, n * 5, 0],
+        shape,
+      }),
       created('output', rowId(at, 30 + w), { name: `Output ${w}`, width: 96, height: 64 }),
-      created('region', rowId(at, 40 + w), { output: rowId(at, 30 + w), surface: rowId(at, 20 + w), x: 0, y: 0, source: [0, 0, 96, 64] }),
+      created('region', rowId(at, 40 + w), {
+        output: rowId(at, 30 + w),
+        surface: rowId(at, 20 + w),
+        x: 0,
+        y: 0,
+        source: [0, 0, 96, 64],
+      }),
     ];
     const { id: show } = await kite.api<{ id: string }>('shows', { name: `Round ${n}`, frameRate: '25' });
     await kite.api(`shows/${show}/edits`, {
       name: 'Lay out',
       changes: [
         created('timeline', rowId(at, 2), { name: 'Main', duration: 10 * S }),
-        created('media', rowId(at, 3), { name: 'Squares', kind: 'pattern', pattern: 'checker', width: 400, height: 300, values: { size: 40, front: [1, 0.8, 0.2], back: [0.1, 0.2, 0.6] } }),
-        ...round(0, n % 2 === 0 ? 'drum' : 'drums', n % 2 === 0 ? { radius: 1, arc: 170, height: 2, rasterWidth: 96, rasterHeight: 64 } : { tiers: '1 × 1; 0.6 × 1', arc: 150, rasterWidth: 96, rasterHeight: 64 }),
-        ...round(1, 'dome', { radius: 1, arc: 150, tilt: n * 20 - 20, outside: n % 2 === 0, rasterWidth: 96, rasterHeight: 64 }),
-        created('layer', rowId(at, 60), { timeline: rowId(at, 2), name: 'Layer', order: 0, route: rowId(at, 70), fitting: 'stretch' }),
+        created('media', rowId(at, 3), {
+          name: 'Squares',
+          kind: 'pattern',
+          pattern: 'checker',
+          width: 400,
+          height: 300,
+          values: { size: 40, front: [1, 0.8, 0.2], back: [0.1, 0.2, 0.6] },
+        }),
+        ...round(
+          0,
+          n % 2 === 0 ? 'drum' : 'drums',
+          n % 2 === 0
+            ? { radius: 1, arc: 170, height: 2, rasterWidth: 96, rasterHeight: 64 }
+            : { tiers: '1 × 1; 0.6 × 1', arc: 150, rasterWidth: 96, rasterHeight: 64 },
+        ),
+        ...round(1, 'dome', {
+          radius: 1,
+          arc: 150,
+          tilt: n * 20 - 20,
+          outside: n % 2 === 0,
+          rasterWidth: 96,
+          rasterHeight: 64,
+        }),
+        created('layer', rowId(at, 60), {
+          timeline: rowId(at, 2),
+          name: 'Layer',
+          order: 0,
+          route: rowId(at, 70),
+          fitting: 'stretch',
+        }),
         created('clip', rowId(at, 61), { layer: rowId(at, 60), media: rowId(at, 3), start: 0, length: 10 * S }),
         ...(n < 2
           ? [
-              created('route', rowId(at, 70), { name: 'Lenses', surfaces: [rowId(at, 20), rowId(at, 21)], width: 400, height: 300, reach: 'lens' }),
-              created('lens', rowId(at, 71), { route: rowId(at, 70), name: 'One', values: { y: 0.8, z: 4, angle: 80 } }),
+              created('route', rowId(at, 70), {
+                name: 'Lenses',
+                surfaces: [rowId(at, 20), rowId(at, 21)],
+                width: 400,
+                height: 300,
+                reach: 'lens',
+              }),
+              created('lens', rowId(at, 71), {
+                route: rowId(at, 70),
+                name: 'One',
+                values: { y: 0.8, z: 4, angle: 80 },
+              }),
             ]
-          : [created('route', rowId(at, 70), { name: 'Globe', surfaces: [rowId(at, 20), rowId(at, 21)], width: 800, height: 400, reach: 'globe', values: { y: 0.5, z: n === 2 ? 3 : 0.5 } })]),
+          : [
+              created('route', rowId(at, 70), {
+                name: 'Globe',
+                surfaces: [rowId(at, 20), rowId(at, 21)],
+                width: 800,
+                height: 400,
+                reach: 'globe',
+                values: { y: 0.5, z: n === 2 ? 3 : 0.5 },
+              }),
+            ]),
       ],
     });
-    for (const { output, mean, worst, light } of await ofBoth(show, at)) if (mean > 1 || worst > 10 || light < 96 * 64 * 20) said.push(`show ${n}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}, light ${light}`);
+    for (const { output, mean, worst, light } of await ofBoth(show, at))
+      if (mean > 1 || worst > 10 || light < 96 * 64 * 20)
+        said.push(
+          `show ${n}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}, light ${light}`,
+        );
   }
   expect(said).toEqual([]);
 });
@@ -401,7 +657,9 @@ test('a test card that is put up and its bar are drawn as the core draws them, w
     // A graphics processor places corners to a 256th of a pixel: where an edge of the bar lies on the middle of pixels, their column may
     // fall either way, on each wall its own. So a pixel is held against the bar a hundredth of a pixel before and behind, too.
     const hundredth = Math.round((4 * S) / 84 / 100);
-    const at = (by: number) => [...Buffer.from(kite.reference(output, { at: engine + by, whole: true }).whole, 'base64')];
+    const at = (by: number) => [
+      ...Buffer.from(kite.reference(output, { at: engine + by, whole: true }).whole, 'base64'),
+    ];
     const here = at(0);
     let { mean, worst } = compared(rgb, here);
     if (mean > 2 || worst > 24) ({ mean, worst } = compared(rgb, here, at(-hundredth), at(hundredth)));

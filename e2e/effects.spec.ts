@@ -11,14 +11,29 @@ const effect = rowId(0, 8);
 let show: string;
 let page: Page;
 
-const change = (name: string, before: unknown, after: unknown, id = effect) => kite.api(`shows/${show}/edits`, { name: 'Change', changes: [{ kind: 'effect', id, op: 'update', fields: { [name]: { before, after } } }] });
+const change = (name: string, before: unknown, after: unknown, id = effect) =>
+  kite.api(`shows/${show}/edits`, {
+    name: 'Change',
+    changes: [{ kind: 'effect', id, op: 'update', fields: { [name]: { before, after } } }],
+  });
 
 test.beforeAll(async ({ browser }) => {
   await kite.start();
   show = (await kite.api<{ id: string }>('shows', { name: 'Effects', frameRate: '25' })).id;
   const path = join(kite.folder, 'coast.png');
   // Soft everywhere, with one edge and a clear corner; larger than the wall.
-  execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', "nullsrc=s=150x100,format=rgba,geq=r='127+120*sin(X/19)':g='if(lt(X,90),200,40+Y)':b='127+100*sin((X+2*Y)/23)':a='255*clip((X+Y-20)/40,0,1)'", '-frames:v', '1', path]);
+  execFileSync('ffmpeg', [
+    '-y',
+    '-v',
+    'error',
+    '-f',
+    'lavfi',
+    '-i',
+    "nullsrc=s=150x100,format=rgba,geq=r='127+120*sin(X/19)':g='if(lt(X,90),200,40+Y)':b='127+100*sin((X+2*Y)/23)':a='255*clip((X+Y-20)/40,0,1)'",
+    '-frames:v',
+    '1',
+    path,
+  ]);
   const { hash } = await kite.upload(show, path, 'coast.png');
   await kite.api(`shows/${show}/edits`, {
     name: 'Lay out',
@@ -26,16 +41,32 @@ test.beforeAll(async ({ browser }) => {
       created('panel', rowId(0, 1), { name: 'P', widthMm: 500, heightMm: 500, widthPx: 96, heightPx: 64 }),
       created('timeline', rowId(0, 2), { name: 'Main', duration: 60 * S }),
       created('media', rowId(0, 3), { name: 'Coast', kind: 'file', file: hash }),
-      created('surface', rowId(0, 4), { name: 'Wall', cells: [[rowId(0, 1)]], seams: [], position: [0, 0, 0], rotation: [0, 0, 0] }),
+      created('surface', rowId(0, 4), {
+        name: 'Wall',
+        cells: [[rowId(0, 1)]],
+        seams: [],
+        position: [0, 0, 0],
+        rotation: [0, 0, 0],
+      }),
       created('output', output, { name: 'Output', width: 96, height: 64 }),
       created('region', rowId(0, 6), { output, surface: rowId(0, 4), source: [0, 0, 96, 64], x: 0, y: 0 }),
-      created('layer', rowId(0, 7), { timeline: rowId(0, 2), name: 'Sea', order: 0, route: rowId(0, 9), fitting: 'stretch' }),
+      created('layer', rowId(0, 7), {
+        timeline: rowId(0, 2),
+        name: 'Sea',
+        order: 0,
+        route: rowId(0, 9),
+        fitting: 'stretch',
+      }),
       created('route', rowId(0, 9), { layer: rowId(0, 7), surfaces: [rowId(0, 4)] }),
       created('clip', rowId(0, 10), { layer: rowId(0, 7), media: rowId(0, 3), start: 0, length: 60 * S }),
       created('effect', effect, { layer: rowId(0, 7), values: {} }),
     ],
   });
-  await until('the still to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media.every((m) => m.state === 'ready'));
+  await until('the still to be ready', async () =>
+    (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media.every(
+      (m) => m.state === 'ready',
+    ),
+  );
   await kite.api(`shows/${show}/engage`, {});
   await until('it to be on air', async () => (await kite.live<{ show: string }>('state')).show === show);
   await kite.live('command', { action: 'jump', time: 1.24 * S });
@@ -61,7 +92,9 @@ function apart(a: readonly number[], b: readonly number[]) {
   return { far: (1000 * far) / b.length, mean: sum / b.length };
 }
 
-const wanted = async () => [...Buffer.from((await kite.referenceLater(output, { time: 1.24 * S, whole: true })).whole, 'base64')];
+const wanted = async () => [
+  ...Buffer.from((await kite.referenceLater(output, { time: 1.24 * S, whole: true })).whole, 'base64'),
+];
 
 test('each effect is drawn by players as the core draws it', async () => {
   test.setTimeout(240_000);
@@ -72,7 +105,13 @@ test('each effect is drawn by players as the core draws it', async () => {
     await change('values.effect', before, name);
     before = name;
     const preset = Object.values(presets).at(-1) ?? {};
-    for (const value of values) await change(`values.${value}`, (await kite.api<{ rows: { effect: { values: Record<string, unknown> }[] } }>(`shows/${show}`)).rows.effect[0]?.values[value] ?? null, preset[value]);
+    for (const value of values)
+      await change(
+        `values.${value}`,
+        (await kite.api<{ rows: { effect: { values: Record<string, unknown> }[] } }>(`shows/${show}`)).rows.effect[0]
+          ?.values[value] ?? null,
+        preset[value],
+      );
     const core = await wanted();
     // What is cut hard, in steps or in cells, may fall either way where it lies on the middle of a pixel.
     const hard = ['posterize', 'mosaic', 'halftone', 'grain', 'threshold', 'kaleidoscope'].includes(name);
@@ -96,8 +135,19 @@ test('each effect is drawn by players as the core draws it', async () => {
 });
 
 test('a chain is made, ordered, typed, kept, keyed and undone in the studio', async ({ browser }) => {
-  const rows = async () => (await kite.api<{ rows: { effect: { id: string; order: number; values: Record<string, unknown> }[]; curve: { owner: string; property: string }[] } }>(`shows/${show}`)).rows;
-  await kite.api(`shows/${show}/edits`, { name: 'Clear', changes: [{ kind: 'effect', id: effect, op: 'delete', fields: {} }] });
+  const rows = async () =>
+    (
+      await kite.api<{
+        rows: {
+          effect: { id: string; order: number; values: Record<string, unknown> }[];
+          curve: { owner: string; property: string }[];
+        };
+      }>(`shows/${show}`)
+    ).rows;
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Clear',
+    changes: [{ kind: 'effect', id: effect, op: 'delete', fields: {} }],
+  });
   const same = async (what: string) => {
     const core = await wanted();
     await until(what, async () => apart(await drawn(), core).mean < 1);
@@ -144,15 +194,26 @@ test('a chain is made, ordered, typed, kept, keyed and undone in the studio', as
   // A keyframe at the playhead, in a lane of its own.
   await angle.fill('90deg');
   await angle.press('Enter');
-  await studio.getByRole('button', { name: '+ Key', exact: true }).and(studio.locator('[title="Keep as a keyframe at the playhead"]')).click();
+  await studio
+    .getByRole('button', { name: '+ Key', exact: true })
+    .and(studio.locator('[title="Keep as a keyframe at the playhead"]'))
+    .click();
   await until('the curve', async () => (await rows()).curve.some((c) => c.property === 'angle'));
   await expect(studio.getByRole('button', { name: '1 hue: Angle', exact: true })).toBeVisible();
   // A preset, and what belongs to it is reset.
   await studio.getByRole('combobox', { name: 'Preset of 2 tint' }).click();
   await studio.getByRole('option', { name: 'Moonlight' }).click();
-  await until('the preset', async () => JSON.stringify((await rows()).effect.find((e) => e.values.effect === 'tint')?.values.front) === '[0.8,0.9,1]');
+  await until(
+    'the preset',
+    async () =>
+      JSON.stringify((await rows()).effect.find((e) => e.values.effect === 'tint')?.values.front) === '[0.8,0.9,1]',
+  );
   await studio.getByRole('button', { name: 'Reset' }).nth(1).click();
-  await until('the first preset', async () => JSON.stringify((await rows()).effect.find((e) => e.values.effect === 'tint')?.values.front) === '[1,0.85,0.6]');
+  await until(
+    'the first preset',
+    async () =>
+      JSON.stringify((await rows()).effect.find((e) => e.values.effect === 'tint')?.values.front) === '[1,0.85,0.6]',
+  );
   // Gone with its keyframes, and all of it back.
   await studio.getByRole('button', { name: 'Remove 1 hue' }).click();
   await until('it to be gone', async () => (await rows()).effect.length === 1 && (await rows()).curve.length === 0);

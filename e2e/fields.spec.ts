@@ -9,7 +9,23 @@ const FLICKS = 705_600_000;
 const id = (n: number) => `01hzzzzzzzzzzzzzzzzzzzz${String(n).padStart(3, '0')}`;
 
 const things: [string, string, Record<string, unknown>, string][] = [
-  ['panel', 'Tile', { widthMm: 500, heightMm: 500, widthPx: 192, heightPx: 192, kilograms: 8, wattsAverage: 50, wattsMaximum: 150, candela: 1200, jointMin: -10, jointMax: 10 }, 'venue'],
+  [
+    'panel',
+    'Tile',
+    {
+      widthMm: 500,
+      heightMm: 500,
+      widthPx: 192,
+      heightPx: 192,
+      kilograms: 8,
+      wattsAverage: 50,
+      wattsMaximum: 150,
+      candela: 1200,
+      jointMin: -10,
+      jointMax: 10,
+    },
+    'venue',
+  ],
   ['surface', 'Wall', { cells: [[id(0), id(0)]], seams: [2] }, 'venue'],
   ['surface', 'Flat', { kind: 'flat', material: { translucent: true } }, 'venue'],
   ['surface', 'Crate', { kind: 'box' }, 'venue'],
@@ -62,7 +78,9 @@ const things: [string, string, Record<string, unknown>, string][] = [
 function candidates(shown: string, unit: string): string[] {
   const n = Number(shown);
   if (shown.includes(':')) return ['00:00:05:00', '00:00:01:12', '30:00'];
-  const near = [n + 1, n * 0.9, n - 1, n / 2, 12, 0.5, 2, 120].filter((v) => v !== n && Number.isFinite(v)).map((v) => String(Number(v.toFixed(2))));
+  const near = [n + 1, n * 0.9, n - 1, n / 2, 12, 0.5, 2, 120]
+    .filter((v) => v !== n && Number.isFinite(v))
+    .map((v) => String(Number(v.toFixed(2))));
   // First with its unit, then in a sum, then plain.
   return [unit === '' ? `${near[0]}` : `${near[0]} ${unit}`, `${near[1]} + 0`, ...near];
 }
@@ -116,7 +134,11 @@ test.beforeAll(async ({ browser }) => {
       kind,
       id: id(n),
       op: 'create',
-      fields: Object.fromEntries(Object.entries({ ...(['clip', 'region', 'patch', 'control'].includes(kind) ? {} : { name }), ...fields }).map(([f, after]) => [f, { before: null, after }])),
+      fields: Object.fromEntries(
+        Object.entries({ ...(['clip', 'region', 'patch', 'control'].includes(kind) ? {} : { name }), ...fields }).map(
+          ([f, after]) => [f, { before: null, after }],
+        ),
+      ),
     })),
   });
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
@@ -132,9 +154,18 @@ for (const [n, [kind, name, , view]] of things.entries()) {
   // It is made of a text.
   if (kind === 'personality') continue;
   test(`every number of ${kind} ${name} can be typed`, async () => {
-    await page.evaluate(([k, i, v]) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go(v as string, { kind: k, id: i }), [kind, id(n), view] as const);
+    await page.evaluate(
+      ([k, i, v]) =>
+        (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go(
+          v as string,
+          { kind: k, id: i },
+        ),
+      [kind, id(n), view] as const,
+    );
     await expect(details().getByRole('heading', { level: 2 }).first()).toBeVisible();
-    const wanted = await until('its fields', async () => ((await numbers(details()).count()) > 0 ? await numbers(details()).count() : kind === 'rig' ? 6 : null));
+    const wanted = await until('its fields', async () =>
+      (await numbers(details()).count()) > 0 ? await numbers(details()).count() : kind === 'rig' ? 6 : null,
+    );
     const revision = (await kite.api<{ revision: number }>(`shows/${show}`)).revision;
     let typed = 0;
     for (let i = 0; i < wanted; i++) {
@@ -148,8 +179,17 @@ for (const [n, [kind, name, , view]] of things.entries()) {
       typed++;
       // Read back: what the field shows is what is stored, also when the details are made anew.
       if (i % 4 === 0 && !derived.test(label)) {
-        await page.evaluate(() => (window as unknown as { kiteStudio: { select: (what: null) => void } }).kiteStudio.select(null));
-        await page.evaluate(([k, s, v]) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go(v as string, { kind: k, id: s }), [kind, id(n), view] as const);
+        await page.evaluate(() =>
+          (window as unknown as { kiteStudio: { select: (what: null) => void } }).kiteStudio.select(null),
+        );
+        await page.evaluate(
+          ([k, s, v]) =>
+            (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go(
+              v as string,
+              { kind: k, id: s },
+            ),
+          [kind, id(n), view] as const,
+        );
         await expect(numbers(details()).nth(i)).toHaveValue(taken);
       }
     }
@@ -159,7 +199,14 @@ for (const [n, [kind, name, , view]] of things.entries()) {
 }
 
 test('every number of every dialog can be typed', async () => {
-  await page.evaluate((surface) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('venue', { kind: 'surface', id: surface }), id(1));
+  await page.evaluate(
+    (surface) =>
+      (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('venue', {
+        kind: 'surface',
+        id: surface,
+      }),
+    id(1),
+  );
   for (const [action, steps] of [
     ['Add an LED wall…', ['', 'Specify by=size']],
     ['Copies along a line, an arc, mirrored…', ['', 'Where=arc', 'Where=mirror']],

@@ -22,7 +22,8 @@ test.afterAll(async () => {
   await kite.stop();
 });
 
-const rows = async () => (await kite.api<{ rows: Record<string, { id: string; name: string }[]>; revision: number }>(`shows/${show}`)).rows;
+const rows = async () =>
+  (await kite.api<{ rows: Record<string, { id: string; name: string }[]>; revision: number }>(`shows/${show}`)).rows;
 const revisionNow = async () => (await kite.api<{ revision: number }>(`shows/${show}`)).revision;
 const PLACES: [number, number][] = [
   [40 + 32, 20 + 64],
@@ -111,17 +112,31 @@ test('the player shows the very pixels that the reference raster says, for tagge
     const { time } = { time: frame * (S / 25) };
     const said = kite.reference(output, { time, pixels: PLACES });
     expect(Math.max(...(said.pixels[0] ?? []))).toBeGreaterThan(60);
-    expect(farthest(drawn.pixels, said.pixels), `${JSON.stringify(drawn.pixels)} and ${JSON.stringify(said.pixels)}`).toBeLessThanOrEqual(3);
+    expect(
+      farthest(drawn.pixels, said.pixels),
+      `${JSON.stringify(drawn.pixels)} and ${JSON.stringify(said.pixels)}`,
+    ).toBeLessThanOrEqual(3);
   };
   await compare(17);
   await expect(page.getByTestId('why')).toHaveText('Light gets through.');
 
   const { media } = await kite.upload(show, join(kite.folder, 'plain.mp4'), 'plain.mp4');
-  await until('the untagged video to be ready', async () => ((await rows()).media as unknown as { id: string; state: string }[]).find((m) => m.id === media)?.state === 'ready');
+  await until(
+    'the untagged video to be ready',
+    async () =>
+      ((await rows()).media as unknown as { id: string; state: string }[]).find((m) => m.id === media)?.state ===
+      'ready',
+  );
   const clip = (await rows()).clip?.[0] as unknown as { id: string; media: string };
-  await kite.api(`shows/${show}/edits`, { name: 'Swap the clip', changes: [{ kind: 'clip', id: clip.id, op: 'update', fields: { media: { before: clip.media, after: media } } }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Swap the clip',
+    changes: [{ kind: 'clip', id: clip.id, op: 'update', fields: { media: { before: clip.media, after: media } } }],
+  });
   const revision = (await kite.api<{ revision: number }>(`shows/${show}`)).revision;
-  await until('the new revision on the player', async () => (await canvasPixels(player, PLACES)).report.revision === revision);
+  await until(
+    'the new revision on the player',
+    async () => (await canvasPixels(player, PLACES)).report.revision === revision,
+  );
   await compare(17);
 });
 
@@ -138,10 +153,13 @@ test('a loose value is seen at once, kept, undone, and undone again after a relo
     const { pixels } = await canvasPixels(player, PLACES);
     return (pixels[1]?.[0] ?? 255) < 120 && pixels;
   });
-  expect(farthest(half, kite.reference(output?.[0]?.id ?? '', { time: 17 * (S / 25), pixels: PLACES }).pixels)).toBeLessThanOrEqual(3);
+  expect(
+    farthest(half, kite.reference(output?.[0]?.id ?? '', { time: 17 * (S / 25), pixels: PLACES }).pixels),
+  ).toBeLessThanOrEqual(3);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByText('1 loose')).toBeHidden();
-  const stored = async () => ((await rows()).layer?.[0] as unknown as { values: { opacity?: number } }).values.opacity ?? 1;
+  const stored = async () =>
+    ((await rows()).layer?.[0] as unknown as { values: { opacity?: number } }).values.opacity ?? 1;
   expect(await stored()).toBe(0.5);
   expect(farthest((await canvasPixels(player, PLACES)).pixels, half)).toBeLessThanOrEqual(1);
   await page.reload();

@@ -11,9 +11,27 @@ const kite = new KiteLamp(4460);
 const S = 705_600_000;
 let page: Page;
 let show = '';
-const [panel, wall, output, line, layer, clip, amber] = [1, 2, 3, 4, 5, 6, 7].map((n) => rowId(99, n)) as [string, string, string, string, string, string, string];
-const media = async () => (await kite.api<{ rows: { media: { id: string; name: string; state: string; standIn: string | null }[] } }>(`shows/${show}`)).rows.media;
-const signal = (on: boolean) => fetch(`${kite.address}/inputs/camera/signal`, { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: kite.address }, body: JSON.stringify({ on }) });
+const [panel, wall, output, line, layer, clip, amber] = [1, 2, 3, 4, 5, 6, 7].map((n) => rowId(99, n)) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+];
+const media = async () =>
+  (
+    await kite.api<{ rows: { media: { id: string; name: string; state: string; standIn: string | null }[] } }>(
+      `shows/${show}`,
+    )
+  ).rows.media;
+const signal = (on: boolean) =>
+  fetch(`${kite.address}/inputs/camera/signal`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', Origin: kite.address },
+    body: JSON.stringify({ on }),
+  });
 
 const pixels = async (player: Page, places: [number, number][]) => (await canvasPixels(player, places)).pixels;
 
@@ -42,7 +60,8 @@ test.afterAll(async () => {
 });
 
 test('parts of a stream are found whole, wherever it is cut', () => {
-  const part = (text: string, more = '') => `--cut\r\nContent-Type: image/jpeg\r\nContent-Length: ${text.length}\r\n${more}\r\n${text}\r\n`;
+  const part = (text: string, more = '') =>
+    `--cut\r\nContent-Type: image/jpeg\r\nContent-Length: ${text.length}\r\n${more}\r\n${text}\r\n`;
   const bytes = new TextEncoder().encode(part('first', 'X-Timestamp: 12.500\r\n') + part(''));
   const first = partOf(bytes);
   expect([new TextDecoder().decode(first?.bytes), first?.seen]).toEqual(['first', 12_500]);
@@ -64,23 +83,36 @@ test('an input is added, looked at small with what it costs, and given a stand-i
   await expect(preview).toContainText('no output takes it now');
   const [width, sky, water] = await preview
     .locator('canvas')
-    .evaluate((c: HTMLCanvasElement) => [c.width, [...(c.getContext('2d')?.getImageData(300, 40, 1, 1).data ?? [])], [...(c.getContext('2d')?.getImageData(10, 160, 1, 1).data ?? [])]]);
+    .evaluate((c: HTMLCanvasElement) => [
+      c.width,
+      [...(c.getContext('2d')?.getImageData(300, 40, 1, 1).data ?? [])],
+      [...(c.getContext('2d')?.getImageData(10, 160, 1, 1).data ?? [])],
+    ]);
   expect(width).toBe(320);
   expect((sky as number[])[2]).toBeGreaterThan((sky as number[])[0] as number);
   expect((water as number[])[2]).toBeGreaterThan(30);
   await details.getByRole('combobox', { name: 'Without a signal' }).click();
   await page.getByRole('option', { name: 'Amber' }).click();
-  await until('the stand-in to be kept', async () => (await media()).find((m) => m.name === 'Quay camera')?.standIn === amber);
+  await until(
+    'the stand-in to be kept',
+    async () => (await media()).find((m) => m.name === 'Quay camera')?.standIn === amber,
+  );
   await preview.getByRole('button', { name: 'Preview here' }).click();
   await expect(preview.locator('canvas')).toHaveCount(0);
 });
 
-test('a player shows what the camera sees now, the stand-in while it has no signal, and the camera again', async ({ browser }) => {
+test('a player shows what the camera sees now, the stand-in while it has no signal, and the camera again', async ({
+  browser,
+}) => {
   const camera = (await media()).find((m) => m.name === 'Quay camera')?.id as string;
   const route = rowId(99, 9);
   await kite.api(`shows/${show}/edits`, {
     name: 'Show it',
-    changes: [created('layer', layer, { timeline: line, name: 'Talk', order: 0, route }), created('route', route, { surfaces: [wall], layer }), created('clip', clip, { layer, media: camera, start: 0, length: 60 * S })],
+    changes: [
+      created('layer', layer, { timeline: line, name: 'Talk', order: 0, route }),
+      created('route', route, { surfaces: [wall], layer }),
+      created('clip', clip, { layer, media: camera, start: 0, length: 60 * S }),
+    ],
   });
   const context = await browser.newContext({ viewport: { width: 640, height: 360 } });
   const player = await context.newPage();
@@ -111,21 +143,59 @@ test('a player shows what the camera sees now, the stand-in while it has no sign
   await context.close();
 });
 
-test('a file that takes another one’s place while it plays is seen at once, and nothing is dark between', async ({ browser }) => {
+test('a file that takes another one’s place while it plays is seen at once, and nothing is dark between', async ({
+  browser,
+}) => {
   const made = async (name: string, colour: string) => {
     const path = join(kite.folder, name);
-    execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', `color=${colour}:s=128x72:r=25:d=4`, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', path]);
+    execFileSync('ffmpeg', [
+      '-y',
+      '-v',
+      'error',
+      '-f',
+      'lavfi',
+      '-i',
+      `color=${colour}:s=128x72:r=25:d=4`,
+      '-c:v',
+      'libx264',
+      '-pix_fmt',
+      'yuv420p',
+      '-colorspace',
+      'bt709',
+      '-color_primaries',
+      'bt709',
+      '-color_trc',
+      'bt709',
+      path,
+    ]);
     return (await kite.upload(show, path, name)).media;
   };
   const [red, blue] = [await made('red.mp4', 'red'), await made('blue.mp4', 'blue')];
-  await until('both to be ready', async () => (await media()).filter((m) => m.name.endsWith('.mp4') && m.state === 'ready').length === 2, 60);
-  const before = (await kite.api<{ rows: { clip: { id: string; media: string }[] } }>(`shows/${show}`)).rows.clip.find((c) => c.id === clip)?.media;
-  await kite.api(`shows/${show}/edits`, { name: 'Red', changes: [{ op: 'update', kind: 'clip', id: clip, fields: { media: { before, after: red }, pastEnd: { before: 'hold', after: 'loop' } } }] });
+  await until(
+    'both to be ready',
+    async () => (await media()).filter((m) => m.name.endsWith('.mp4') && m.state === 'ready').length === 2,
+    60,
+  );
+  const before = (await kite.api<{ rows: { clip: { id: string; media: string }[] } }>(`shows/${show}`)).rows.clip.find(
+    (c) => c.id === clip,
+  )?.media;
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Red',
+    changes: [
+      {
+        op: 'update',
+        kind: 'clip',
+        id: clip,
+        fields: { media: { before, after: red }, pastEnd: { before: 'hold', after: 'loop' } },
+      },
+    ],
+  });
   const context = await browser.newContext({ viewport: { width: 640, height: 360 } });
   const player = await context.newPage();
   await player.goto(`${kite.address}/player/${output}`);
   const seen = async () => (await pixels(player, [[320, 180]]))[0] as [number, number, number];
-  const word = ([r, , b]: [number, number, number]) => (r > 200 && b < 60 ? 'red' : b > 200 && r < 60 ? 'blue' : r + b < 60 ? 'dark' : 'other');
+  const word = ([r, , b]: [number, number, number]) =>
+    r > 200 && b < 60 ? 'red' : b > 200 && r < 60 ? 'blue' : r + b < 60 ? 'dark' : 'other';
   await kite.live('command', { action: 'play' });
   await until('red', async () => word(await seen()) === 'red');
   await kite.api(`shows/${show}/media/${red}/version`, { by: blue, take: true });
@@ -142,14 +212,32 @@ test('a file that takes another one’s place while it plays is seen at once, an
 test('the camera of the browser itself is an input', async ({ playwright }) => {
   const browser = await playwright.chromium.launch({
     executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'],
+    args: [
+      '--no-sandbox',
+      '--use-angle=swiftshader',
+      '--enable-unsafe-swiftshader',
+      '--use-fake-device-for-media-stream',
+      '--use-fake-ui-for-media-stream',
+    ],
   });
   const own = rowId(99, 10);
   await kite.api(`shows/${show}/edits`, {
     name: 'Own camera',
     changes: [
       created('media', own, { name: 'Own', kind: 'input', file: 'browser:camera' }),
-      { op: 'update', kind: 'clip', id: clip, fields: { media: { before: (await kite.api<{ rows: { clip: { id: string; media: string }[] } }>(`shows/${show}`)).rows.clip.find((c) => c.id === clip)?.media, after: own } } },
+      {
+        op: 'update',
+        kind: 'clip',
+        id: clip,
+        fields: {
+          media: {
+            before: (
+              await kite.api<{ rows: { clip: { id: string; media: string }[] } }>(`shows/${show}`)
+            ).rows.clip.find((c) => c.id === clip)?.media,
+            after: own,
+          },
+        },
+      },
     ],
   });
   const player = await (await browser.newContext({ viewport: { width: 640, height: 360 } })).newPage();

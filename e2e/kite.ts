@@ -77,7 +77,16 @@ export class KiteLamp {
     this.oscPort = port + 2;
     this.sacnPort = port + 4;
     this.rigPorts = [port + 6, port + 7, port + 8];
-    this.env = { ...process.env, KITE_ARTNET_PORT: String(port + 5), KITE_SACN_PORT: String(this.sacnPort), KITE_RIG_PORTS: this.rigPorts.join(','), KITE_PORT: String(port), KITE_DATA: folder, APP_ENV: 'production', ...settings };
+    this.env = {
+      ...process.env,
+      KITE_ARTNET_PORT: String(port + 5),
+      KITE_SACN_PORT: String(this.sacnPort),
+      KITE_RIG_PORTS: this.rigPorts.join(','),
+      KITE_PORT: String(port),
+      KITE_DATA: folder,
+      APP_ENV: 'production',
+      ...settings,
+    };
   }
 
   /** Makes the database, and runs a command on it before anything is started. */
@@ -173,10 +182,18 @@ export class KiteLamp {
     return { page, player };
   }
 
-  async api<T = Record<string, never>>(path: string, body?: unknown, method = body === undefined ? 'GET' : 'POST'): Promise<T> {
+  async api<T = Record<string, never>>(
+    path: string,
+    body?: unknown,
+    method = body === undefined ? 'GET' : 'POST',
+  ): Promise<T> {
     const headers: Record<string, string> = { ...this.sender };
     if (method !== 'GET') headers['Content-Type'] = 'application/json';
-    const answer = await fetch(`${this.address}/api/${path}`, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });
+    const answer = await fetch(`${this.address}/api/${path}`, {
+      method,
+      headers,
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
     const data = (await answer.json()) as T;
     if (!answer.ok) throw new Error(`${path}: ${JSON.stringify(data)}`);
     return data;
@@ -188,7 +205,11 @@ export class KiteLamp {
     if (this.ticket === '') this.ticket = (await this.api<{ ticket: string }>('live/tickets', {})).ticket;
     const answer = await fetch(`${this.address}/live/${path}`, {
       method: body === undefined ? 'GET' : 'POST',
-      headers: { Origin: this.address, Authorization: `Bearer ${this.ticket}`, ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      headers: {
+        Origin: this.address,
+        Authorization: `Bearer ${this.ticket}`,
+        ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
     });
     return (await answer.json()) as T;
@@ -197,7 +218,11 @@ export class KiteLamp {
   async upload(show: string, path: string, name: string): Promise<{ media: string; hash: string; known: boolean }> {
     const bytes = readFileSync(path);
     const { id } = await this.api<{ id: string }>(`shows/${show}/uploads`, { name, bytes: bytes.length });
-    const answer = await fetch(`${this.address}/api/uploads/${id}?at=0`, { method: 'PUT', headers: { ...this.sender, 'Content-Type': 'application/octet-stream' }, body: bytes });
+    const answer = await fetch(`${this.address}/api/uploads/${id}?at=0`, {
+      method: 'PUT',
+      headers: { ...this.sender, 'Content-Type': 'application/octet-stream' },
+      body: bytes,
+    });
     return (await answer.json()) as { media: string; hash: string; known: boolean };
   }
 
@@ -208,7 +233,12 @@ export class KiteLamp {
 
   /** The same, worked out while something else goes on. */
   async referenceLater(output: string, options: Asked): Promise<Said> {
-    const { stdout } = await promisify(execFile)('php', ['artisan', ...asked(output, options)], { cwd: root, env: this.env, encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 });
+    const { stdout } = await promisify(execFile)('php', ['artisan', ...asked(output, options)], {
+      cwd: root,
+      env: this.env,
+      encoding: 'utf8',
+      maxBuffer: 64 * 1024 * 1024,
+    });
     return JSON.parse(stdout);
   }
 }
@@ -217,10 +247,19 @@ export class KiteLamp {
 export const rowId = (show: number, n: number) => `01hzz${String(show).padStart(4, '0')}${String(n).padStart(17, '0')}`;
 
 /** The change that makes a row. */
-export const created = (kind: string, id: string, fields: Record<string, unknown>) => ({ kind, id, op: 'create', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { before: null, after }])) });
+export const created = (kind: string, id: string, fields: Record<string, unknown>) => ({
+  kind,
+  id,
+  op: 'create',
+  fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { before: null, after }])),
+});
 
 /** Waits until something holds; never for a stated time. */
-export async function until<T>(what: string, ask: () => Promise<T | null | undefined | false>, seconds = 30): Promise<T> {
+export async function until<T>(
+  what: string,
+  ask: () => Promise<T | null | undefined | false>,
+  seconds = 30,
+): Promise<T> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const answer = await ask();
@@ -232,11 +271,35 @@ export async function until<T>(what: string, ask: () => Promise<T | null | undef
 
 /** A clip of two seconds at 25 fps, 128 × 128, whose left half tells its frame and whose other quarters are flat colours. */
 export function makeVideo(path: string, tagged: boolean): string {
-  const picture = "nullsrc=s=128x128:r=25:d=2,format=gbrp,geq=r='if(lt(X,64),40+4*N,210)':g='if(lt(X,64),60,if(lt(Y,64),50,180))':b='if(lt(X,64),90,if(lt(Y,64),70,30))'";
-  const tags = tagged ? ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'] : [];
+  const picture =
+    "nullsrc=s=128x128:r=25:d=2,format=gbrp,geq=r='if(lt(X,64),40+4*N,210)':g='if(lt(X,64),60,if(lt(Y,64),50,180))':b='if(lt(X,64),90,if(lt(Y,64),70,30))'";
+  const tags = tagged
+    ? ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv']
+    : [];
   const matrix = tagged ? 'bt709' : 'smpte170m';
-  const bits = tagged ? [] : ['-bsf:v', 'h264_metadata=colour_primaries=2:transfer_characteristics=2:matrix_coefficients=2'];
-  execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', picture, '-vf', `scale=out_color_matrix=${matrix}:out_range=tv,format=yuv420p`, '-c:v', 'libx264', '-crf', '4', '-pix_fmt', 'yuv420p', ...tags, ...bits, path]);
+  const bits = tagged
+    ? []
+    : ['-bsf:v', 'h264_metadata=colour_primaries=2:transfer_characteristics=2:matrix_coefficients=2'];
+  execFileSync('ffmpeg', [
+    '-y',
+    '-v',
+    'error',
+    '-f',
+    'lavfi',
+    '-i',
+    picture,
+    '-vf',
+    `scale=out_color_matrix=${matrix}:out_range=tv,format=yuv420p`,
+    '-c:v',
+    'libx264',
+    '-crf',
+    '4',
+    '-pix_fmt',
+    'yuv420p',
+    ...tags,
+    ...bits,
+    path,
+  ]);
   return path;
 }
 
@@ -244,7 +307,15 @@ export function makeVideo(path: string, tagged: boolean): string {
 export function canvasPixels(page: Page, places: [number, number][]) {
   return page.evaluate(
     (at) =>
-      new Promise<{ pixels: number[][]; report: { engine: number; layers: { layer: string; frame: number; shown: number }[]; lacks: string[]; revision: number } }>((done) =>
+      new Promise<{
+        pixels: number[][];
+        report: {
+          engine: number;
+          layers: { layer: string; frame: number; shown: number }[];
+          lacks: string[];
+          revision: number;
+        };
+      }>((done) =>
         requestAnimationFrame(() => {
           const canvas = document.querySelector('canvas') as HTMLCanvasElement;
           const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
@@ -266,7 +337,11 @@ export function canvasPixels(page: Page, places: [number, number][]) {
 export function wholeCanvas(page: Page) {
   return page.evaluate(
     () =>
-      new Promise<{ rgb: number[]; width: number; report: { engine: number; lacks: string[]; revision: number } | undefined }>((done) =>
+      new Promise<{
+        rgb: number[];
+        width: number;
+        report: { engine: number; lacks: string[]; revision: number } | undefined;
+      }>((done) =>
         requestAnimationFrame(() => {
           const canvas = document.querySelector('canvas') as HTMLCanvasElement;
           const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
@@ -275,7 +350,9 @@ export function wholeCanvas(page: Page) {
           gl.bindFramebuffer(gl.FRAMEBUFFER, null);
           gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
           const rgb: number[] = [];
-          for (let y = height - 1; y >= 0; y--) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) rgb.push(rgba[(y * width + x) * 4 + c] as number);
+          for (let y = height - 1; y >= 0; y--)
+            for (let x = 0; x < width; x++)
+              for (let c = 0; c < 3; c++) rgb.push(rgba[(y * width + x) * 4 + c] as number);
           // biome-ignore lint/suspicious/noExplicitAny: what the player says of itself for tests
           done({ rgb, width, report: (window as any).kiteDrawn });
         }),
@@ -283,4 +360,5 @@ export function wholeCanvas(page: Page) {
   );
 }
 
-export const farthest = (a: number[][], b: number[][]) => Math.max(...a.flatMap((p, i) => p.map((v, k) => Math.abs(v - (b[i]?.[k] ?? 999)))));
+export const farthest = (a: number[][], b: number[][]) =>
+  Math.max(...a.flatMap((p, i) => p.map((v, k) => Math.abs(v - (b[i]?.[k] ?? 999)))));

@@ -22,12 +22,15 @@ interface Row {
   path: number[];
 }
 
-const rows = async (kind: string) => (await kite.api<{ rows: Record<string, Row[]> }>(`shows/${show}`)).rows[kind] ?? [];
+const rows = async (kind: string) =>
+  (await kite.api<{ rows: Record<string, Row[]> }>(`shows/${show}`)).rows[kind] ?? [];
 const details = () => page.getByRole('complementary', { name: 'Details' });
-const button = (name: string | RegExp) => page.getByRole('button', { name, ...(typeof name === 'string' ? { exact: true } : {}) });
+const button = (name: string | RegExp) =>
+  page.getByRole('button', { name, ...(typeof name === 'string' ? { exact: true } : {}) });
 
 /** What each pixel of a virtual light gives, along its wiring: linear light. */
-const lit = (patch: string) => rig.evaluate((of) => (window as unknown as { kiteLights: Map<string, number[][]> }).kiteLights.get(of) ?? [], patch);
+const lit = (patch: string) =>
+  rig.evaluate((of) => (window as unknown as { kiteLights: Map<string, number[][]> }).kiteLights.get(of) ?? [], patch);
 
 test.describe.configure({ mode: 'serial' });
 
@@ -71,7 +74,9 @@ test('four masts are added and patched from nothing', async () => {
   await dialog.getByRole('button', { name: 'Add Mast' }).click();
   await expect(page.getByRole('heading', { name: 'Mast 1' })).toBeVisible();
   expect((await rows('surface')).map((s) => s.name)).toEqual(['Mast 1', 'Mast 2', 'Mast 3', 'Mast 4']);
-  await page.evaluate(() => (window as unknown as { kiteStudio: { go: (view: string) => void } }).kiteStudio.go('outputs'));
+  await page.evaluate(() =>
+    (window as unknown as { kiteStudio: { go: (view: string) => void } }).kiteStudio.go('outputs'),
+  );
   await page.getByRole('radio', { name: 'Pixel lights' }).click();
   await button('Add a node').click();
   await details().getByLabel('Address').fill('127.0.0.2');
@@ -102,7 +107,9 @@ test('a conflict is seen and mended', async () => {
   await button('Mast 2 in universe 3, 1 to 510').click();
   await details().getByLabel('Universe').fill('2');
   await details().getByLabel('Universe').press('Enter');
-  await expect(details().getByText('Mast 2 and Mast 1 both use 480 channels of Art-Net 1 (0:0:1), from channel 1 on.')).toBeVisible();
+  await expect(
+    details().getByText('Mast 2 and Mast 1 both use 480 channels of Art-Net 1 (0:0:1), from channel 1 on.'),
+  ).toBeVisible();
   await expect(button('Mast 2 in universe 2, 1 to 510')).toHaveAttribute('fill', 'var(--kl-fault)');
   await details().getByLabel('Universe').fill('3');
   await details().getByLabel('Universe').press('Enter');
@@ -130,13 +137,22 @@ test('the wiring is set, drawn by hand and chased on the picture and on the ligh
     return lights.length === 1 ? (lights[0] as number) : -1;
   };
   const began = await until('one pixel to be lit', async () => ((await at()) >= 0 ? { at: await at() } : null));
-  await until('it to run on', async () => (await at()) > began.at + 2 || ((await at()) >= 0 && (await at()) < began.at));
+  await until(
+    'it to run on',
+    async () => (await at()) > began.at + 2 || ((await at()) >= 0 && (await at()) < began.at),
+  );
   await page.bringToFront();
   await details().getByRole('button', { name: 'End the test' }).click();
   // Drawn over three pixels.
   await button('Draw the path').click();
   const box = (await board.boundingBox()) as { x: number; y: number; width: number; height: number };
-  const cells = await board.locator('rect[rx]').evaluateAll((list) => [0, 1, 2].map((i) => (list[i] as SVGRectElement).getBoundingClientRect()).map((r) => [r.x + r.width / 2, r.y + r.height / 2] as [number, number]));
+  const cells = await board
+    .locator('rect[rx]')
+    .evaluateAll((list) =>
+      [0, 1, 2]
+        .map((i) => (list[i] as SVGRectElement).getBoundingClientRect())
+        .map((r) => [r.x + r.width / 2, r.y + r.height / 2] as [number, number]),
+    );
   expect(box.width).toBeGreaterThan(100);
   await page.mouse.move(...(cells[2] as [number, number]));
   await page.mouse.down();
@@ -169,14 +185,24 @@ test('lights show what plays, in their own emitters', async () => {
   await until('all of the board red', async () =>
     board.evaluate((canvas: HTMLCanvasElement) => {
       const all = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? [];
-      return canvas.width === 9 && canvas.height === 22 && [...all].every((v, i) => (i % 4 === 0 || i % 4 === 3 ? v > 250 : v < 5));
+      return (
+        canvas.width === 9 &&
+        canvas.height === 22 &&
+        [...all].every((v, i) => (i % 4 === 0 || i % 4 === 3 ? v > 250 : v < 5))
+      );
     }),
   );
   await button('Colours').click();
   // White: both whites carry it, and red, green and blue rest.
   await kite.live('command', { action: 'jump', time: 7 * S });
-  const universe = async () => Buffer.from((await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.artnet['0'] as string, 'base64');
-  await until('whites to carry it', async () => (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 255, 255])));
+  const universe = async () =>
+    Buffer.from(
+      (await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.artnet['0'] as string,
+      'base64',
+    );
+  await until('whites to carry it', async () =>
+    (await universe()).subarray(0, 5).equals(Buffer.from([0, 0, 0, 255, 255])),
+  );
   // Half of its level, typed: half of both whites; then none, by hand, at once on the light.
   const level = details().getByLabel('Level');
   await level.fill('50');
@@ -198,27 +224,43 @@ test('a phone tests a light', async () => {
   await rig.bringToFront();
   await until('the second pixel alone', async () => {
     const all = await lit(second?.id ?? '');
-    return all.length === 198 && all.filter((c) => Math.max(...c) > 0.1).length === 1 && Math.max(...(all[1] ?? [0])) > 0.5;
+    return (
+      all.length === 198 && all.filter((c) => Math.max(...c) > 0.1).length === 1 && Math.max(...(all[1] ?? [0])) > 0.5
+    );
   });
   await phone.bringToFront();
   await phone.getByRole('button', { name: 'End the test' }).click();
   await rig.bringToFront();
-  await until('the show again', async () => (await lit(second?.id ?? '')).filter((c) => Math.max(...c) > 0.5).length === 198);
+  await until(
+    'the show again',
+    async () => (await lit(second?.id ?? '')).filter((c) => Math.max(...c) > 0.5).length === 198,
+  );
   await phone.close();
 });
 
 test('a light is read from a GDTF file with its wiring', async () => {
   const path = join(kite.folder, 'bar.gdtf');
-  const cell = (n: number, x: number, z: number, offset: number) => `<GeometryReference Name="Cell ${n}" Geometry="Cell" Position="{1,0,0,${x}}{0,1,0,0}{0,0,1,${z}}{0,0,0,1}"><Break DMXBreak="1" DMXOffset="${offset}"/></GeometryReference>`;
-  const channel = (offset: number, attribute: string) => `<DMXChannel DMXBreak="1" Offset="${offset}" Geometry="Cell"><LogicalChannel Attribute="${attribute}"/></DMXChannel>`;
+  const cell = (n: number, x: number, z: number, offset: number) =>
+    `<GeometryReference Name="Cell ${n}" Geometry="Cell" Position="{1,0,0,${x}}{0,1,0,0}{0,0,1,${z}}{0,0,0,1}"><Break DMXBreak="1" DMXOffset="${offset}"/></GeometryReference>`;
+  const channel = (offset: number, attribute: string) =>
+    `<DMXChannel DMXBreak="1" Offset="${offset}" Geometry="Cell"><LogicalChannel Attribute="${attribute}"/></DMXChannel>`;
   const description = `<GDTF DataVersion="1.2"><FixtureType Name="Quay bar"><Geometries><Geometry Name="Base">${cell(1, 0, 0, 1)}${cell(2, 0, 0.1, 4)}${cell(3, 0.1, 0.1, 7)}${cell(4, 0.1, 0, 10)}</Geometry><Beam Name="Cell"/></Geometries><DMXModes><DMXMode Name="Full" Geometry="Base"><DMXChannels>${channel(1, 'ColorAdd_G')}${channel(2, 'ColorAdd_R')}${channel(3, 'ColorAdd_B')}</DMXChannels></DMXMode></DMXModes></FixtureType></GDTF>`;
-  execFileSync('php', ['-r', '$z = new ZipArchive; $z->open($argv[1], ZipArchive::CREATE); $z->addFromString("description.xml", $argv[2]); $z->close();', path, description]);
+  execFileSync('php', [
+    '-r',
+    '$z = new ZipArchive; $z->open($argv[1], ZipArchive::CREATE); $z->addFromString("description.xml", $argv[2]); $z->close();',
+    path,
+    description,
+  ]);
   await page.bringToFront();
-  await page.evaluate(() => (window as unknown as { kiteStudio: { go: (view: string) => void } }).kiteStudio.go('venue'));
+  await page.evaluate(() =>
+    (window as unknown as { kiteStudio: { go: (view: string) => void } }).kiteStudio.go('venue'),
+  );
   await button('Add ▾').click();
   await page.getByRole('menuitem', { name: 'Pixel light' }).click();
   const dialog = page.getByRole('dialog', { name: 'Pixel light' });
-  await dialog.getByLabel('GDTF file').setInputFiles({ name: 'notes.gdtf', mimeType: 'application/zip', buffer: Buffer.from('no archive') });
+  await dialog
+    .getByLabel('GDTF file')
+    .setInputFiles({ name: 'notes.gdtf', mimeType: 'application/zip', buffer: Buffer.from('no archive') });
   await expect(page.getByText('This is no package: it has to be a ZIP archive.')).toBeVisible();
   await dialog.getByLabel('GDTF file').setInputFiles(path);
   await expect(dialog.getByLabel('Name')).toHaveValue('Quay bar');
@@ -226,7 +268,9 @@ test('a light is read from a GDTF file with its wiring', async () => {
   await dialog.getByRole('button', { name: 'Add Quay bar' }).click();
   await expect(page.getByRole('heading', { name: 'Quay bar' })).toBeVisible();
   const light = (await rows('surface')).find((s) => s.name === 'Quay bar');
-  const told = await kite.api<{ order: number[] }>(`shows/${show}/patches/${(await rows('patch')).find((p) => p.surface === light?.id)?.id}`);
+  const told = await kite.api<{ order: number[] }>(
+    `shows/${show}/patches/${(await rows('patch')).find((p) => p.surface === light?.id)?.id}`,
+  );
   // Two by two: from the bottom left upward, then down on the right.
   expect(told.order).toEqual([2, 0, 1, 3]);
 });
@@ -248,7 +292,13 @@ test('a lighting console drives a layer by a personality that is typed', async (
   await page.getByLabel('Channel', { exact: true }).fill('5 + 6');
   await button('Drive').click();
   await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 nothing yet/ })).toBeVisible();
-  const sender = new Sender({ universe: 1, port: kite.sacnPort, useUnicastDestination: '127.0.0.1', minRefreshRate: 20, defaultPacketOptions: { sourceName: 'Another desk', useRawDmxValues: true } });
+  const sender = new Sender({
+    universe: 1,
+    port: kite.sacnPort,
+    useUnicastDestination: '127.0.0.1',
+    minRefreshRate: 20,
+    defaultPacketOptions: { sourceName: 'Another desk', useRawDmxValues: true },
+  });
   await sender.send({ payload: { 11: 51, 12: 64, 13: 64, 14: 64, 15: 128, 17: 4, 18: 255, 19: 192 } });
   await expect(page.getByRole('row', { name: /Masts Desk sACN 1 11 ● heard/ })).toBeVisible();
   await page
@@ -266,7 +316,9 @@ test('a lighting console drives a layer by a personality that is typed', async (
   await expect(details().getByText(/has slots for/)).toBeHidden();
   const [made] = await rows('effect');
   await until('the hue to be held', async () => {
-    const { stacks } = await kite.api<{ stacks: Record<string, { stratum: string; value: number }[]> }>(`shows/${show}/why?addresses=effect:${made?.id}/angle`);
+    const { stacks } = await kite.api<{ stacks: Record<string, { stratum: string; value: number }[]> }>(
+      `shows/${show}/why?addresses=effect:${made?.id}/angle`,
+    );
     return stacks[`effect:${made?.id}/angle`]?.some((one) => one.stratum === 'control' && one.value === 90);
   });
   sender.close();
@@ -290,13 +342,21 @@ test('a client of others reads our sACN, and our node reads theirs', async () =>
   await kite.api(`shows/${show}/edits`, {
     name: 'sACN',
     changes: [
-      created('node', id(60), { name: 'Other', protocol: 'sacn', address: '127.0.0.1', port: socket.address().port, priority: 137, synchronised: true }),
+      created('node', id(60), {
+        name: 'Other',
+        protocol: 'sacn',
+        address: '127.0.0.1',
+        port: socket.address().port,
+        priority: 137,
+        synchronised: true,
+      }),
       created('patch', id(61), { surface: mast?.id, node: id(60), universe: 4000, channel: 1, channels: 'RGB' }),
     ],
   });
   // 198 pixels of three channels: 170 and 28.
   const whole = await until('both universes, lit', async () => {
-    const of = (universe: number) => heard.findLast((p) => p.universe === universe && Math.max(0, ...Object.values(p.payload)) > 0);
+    const of = (universe: number) =>
+      heard.findLast((p) => p.universe === universe && Math.max(0, ...Object.values(p.payload)) > 0);
     const [one, other] = [of(4000), of(4001)];
     return one !== undefined && other !== undefined ? [one, other] : null;
   });
@@ -308,12 +368,24 @@ test('a client of others reads our sACN, and our node reads theirs', async () =>
   expect(whole[0]?.payload[511] ?? 0).toBe(0);
   expect([whole[1]?.payload[84], whole[1]?.payload[85] ?? 0]).toEqual([100, 0]);
   // Taken away, it says so.
-  await kite.api(`shows/${show}/edits`, { name: 'No sACN', changes: [{ kind: 'patch', id: id(61), op: 'delete', fields: {} }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'No sACN',
+    changes: [{ kind: 'patch', id: id(61), op: 'delete', fields: {} }],
+  });
   await until('its end', async () => heard.some((p) => p.universe === 4000 && (p.options & 0x40) !== 0));
   socket.close();
-  const sender = new Sender({ universe: 77, port: kite.rigPorts[1], useUnicastDestination: '127.0.0.3', defaultPacketOptions: { sourceName: 'Another', useRawDmxValues: true, priority: 90 } });
+  const sender = new Sender({
+    universe: 77,
+    port: kite.rigPorts[1],
+    useUnicastDestination: '127.0.0.3',
+    defaultPacketOptions: { sourceName: 'Another', useRawDmxValues: true, priority: 90 },
+  });
   await sender.send({ payload: { 1: 11, 2: 22, 512: 255 } });
-  const theirs = await until('theirs at our node', async () => (await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.sacn['77'] as string | undefined);
+  const theirs = await until(
+    'theirs at our node',
+    async () =>
+      (await (await fetch(`${kite.address}/inputs/lights`)).json()).universes.sacn['77'] as string | undefined,
+  );
   const slots = Buffer.from(theirs, 'base64');
   expect([slots.length, slots[0], slots[1], slots[511]]).toEqual([512, 11, 22, 255]);
   sender.close();

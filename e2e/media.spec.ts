@@ -21,7 +21,8 @@ const sound = (name: string, pitch: number) => {
   return path;
 };
 const sha = (path: string) => execFileSync('sha256sum', [path], { encoding: 'utf8' }).slice(0, 64);
-const media = async () => (await kite.api<{ rows: { media: { name: string; file: string; state: string }[] } }>(`shows/${show}`)).rows.media;
+const media = async () =>
+  (await kite.api<{ rows: { media: { name: string; file: string; state: string }[] } }>(`shows/${show}`)).rows.media;
 const importFile = (path: string) => page.getByTestId('files').setInputFiles(path);
 const row = (name: string) => page.getByLabel('Uploads').locator('> div').filter({ hasText: name });
 
@@ -101,7 +102,10 @@ test('one that was begun and is not wanted any more is discarded', async () => {
   await page.reload();
   open = Number.POSITIVE_INFINITY;
   await row('gull.wav').getByRole('button', { name: 'Discard' }).click();
-  await until('nothing to be left of it', async () => (await kite.api<{ uploads: unknown[] }>(`shows/${show}/uploads`)).uploads.length === 0);
+  await until(
+    'nothing to be left of it',
+    async () => (await kite.api<{ uploads: unknown[] }>(`shows/${show}/uploads`)).uploads.length === 0,
+  );
   await expect(row('gull.wav')).toContainText('Stopped.');
   await page.getByRole('button', { name: 'Clear this list' }).click();
   await expect(page.getByLabel('Uploads')).toHaveCount(0);
@@ -121,7 +125,10 @@ test('media are found by their numbers, and their list is a table', async () => 
   await index.fill('40');
   await index.press('Enter');
   await expect(page.getByText('1.040')).toBeVisible();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'CSV' }).click(),
+  ]);
   expect(readFileSync(await download.path(), 'utf8')).toContain('1,40,bell.wav,');
 });
 
@@ -138,7 +145,10 @@ test('a file takes another one’s place: what would not fit is said first, and 
   const path = sound('bell.wav', 880);
   const [old, next] = [(await media()).find((m) => m.name === 'bell.wav')?.file, sha(path)];
   await importFile(path);
-  await until('both to be ready', async () => (await media()).filter((m) => m.name === 'bell.wav' && m.state === 'ready').length === 2);
+  await until(
+    'both to be ready',
+    async () => (await media()).filter((m) => m.name === 'bell.wav' && m.state === 'ready').length === 2,
+  );
   await expect(row('bell.wav')).toContainText('can be its new version');
   await page.getByText('1.040').click();
   const details = page.getByRole('complementary');
@@ -146,7 +156,9 @@ test('a file takes another one’s place: what would not fit is said first, and 
   await page.getByRole('option', { name: 'bell.wav', exact: true }).click();
   await expect(details.getByLabel('What no longer fits')).toContainText('Fits wherever it is used.');
   await details.getByRole('button', { name: 'Use as new version' }).click();
-  await expect.poll(async () => (await media()).filter((m) => m.name === 'bell.wav').map((m) => m.file)).toEqual([next]);
+  await expect
+    .poll(async () => (await media()).filter((m) => m.name === 'bell.wav').map((m) => m.file))
+    .toEqual([next]);
   await details.getByRole('button', { name: 'Back to the one before' }).click();
   await expect.poll(async () => (await media()).filter((m) => m.name === 'bell.wav').map((m) => m.file)).toEqual([old]);
 });
@@ -154,9 +166,23 @@ test('a file takes another one’s place: what would not fit is said first, and 
 test('a folder of numbered stills becomes one video, of which any frame is found', async () => {
   const folder = join(kite.folder, 'gulls');
   execFileSync('mkdir', ['-p', folder]);
-  for (let n = 1; n <= 12; n++) execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', `color=0x${(20 * n).toString(16).padStart(2, '0')}0000:s=64x36`, '-frames:v', '1', join(folder, `gull_${n}.png`)]);
+  for (let n = 1; n <= 12; n++)
+    execFileSync('ffmpeg', [
+      '-y',
+      '-v',
+      'error',
+      '-f',
+      'lavfi',
+      '-i',
+      `color=0x${(20 * n).toString(16).padStart(2, '0')}0000:s=64x36`,
+      '-frames:v',
+      '1',
+      join(folder, `gull_${n}.png`),
+    ]);
   await page.getByTestId('folder').setInputFiles(folder);
-  await until('the sequence to be ready', async () => (await media()).some((m) => m.name === 'gull_[1-12].png' && m.state === 'ready'));
+  await until('the sequence to be ready', async () =>
+    (await media()).some((m) => m.name === 'gull_[1-12].png' && m.state === 'ready'),
+  );
   await page.getByLabel('Search media').fill('sequence fps=25 width<100');
   await expect(page.getByRole('listitem')).toHaveCount(1);
   await page.getByRole('button', { name: 'gull_[1-12].png' }).click();
@@ -165,7 +191,10 @@ test('a folder of numbered stills becomes one video, of which any frame is found
     preview
       .locator('canvas')
       .first()
-      .evaluate((c: HTMLCanvasElement) => [Number(c.dataset.frame), c.getContext('2d')?.getImageData(32, 18, 1, 1).data[0] ?? 0]);
+      .evaluate((c: HTMLCanvasElement) => [
+        Number(c.dataset.frame),
+        c.getContext('2d')?.getImageData(32, 18, 1, 1).data[0] ?? 0,
+      ]);
   await expect.poll(red).toEqual([0, expect.closeTo(20, -1)]);
   await preview.getByLabel('Frame', { exact: true }).focus();
   await page.keyboard.press('End');
@@ -179,7 +208,10 @@ test('a folder of numbered stills becomes one video, of which any frame is found
 
 test('a sound is seen as its outline, and media as tiles', async () => {
   await page.getByRole('button', { name: 'bell.wav', exact: true }).first().click();
-  await expect(page.getByRole('complementary').getByRole('img', { name: 'Waveform' })).toHaveAttribute('data-drawn', 'yes');
+  await expect(page.getByRole('complementary').getByRole('img', { name: 'Waveform' })).toHaveAttribute(
+    'data-drawn',
+    'yes',
+  );
   await page.getByRole('button', { name: 'Grid' }).click();
   const tiles = page.locator('.media-tile');
   await expect(tiles).toHaveCount((await media()).length);
@@ -193,7 +225,10 @@ test('what is missing is found in a folder by its size, whatever it is called th
   const folder = join(kite.folder, 'disk');
   execFileSync('mkdir', ['-p', folder]);
   execFileSync('cp', [join(kite.folder, 'media/originals', lost.file), join(folder, 'moved.wav')]);
-  execFileSync('sh', ['-c', `rm '${kite.folder}/media/originals/${lost.file}' '${kite.folder}'/media/forms/${lost.file}.*; echo x >> '${kite.folder}/run/swept'`]);
+  execFileSync('sh', [
+    '-c',
+    `rm '${kite.folder}/media/originals/${lost.file}' '${kite.folder}'/media/forms/${lost.file}.*; echo x >> '${kite.folder}/run/swept'`,
+  ]);
   await until('it to be missing', async () => (await media()).some((m) => m.state === 'missing'), 60);
   await page.getByRole('button', { name: 'Find 1 missing' }).waitFor();
   await page.getByTestId('looking').setInputFiles(folder);

@@ -45,10 +45,13 @@ interface Row {
   source: number[];
 }
 
-const rows = async (kind: string) => (await kite.api<{ rows: Record<string, Row[]> }>(`shows/${show}`)).rows[kind] ?? [];
-const region = async (surface: string, output?: string) => (await rows('region')).find((r) => r.surface === surface && (output === undefined || r.output === output)) as Row;
+const rows = async (kind: string) =>
+  (await kite.api<{ rows: Record<string, Row[]> }>(`shows/${show}`)).rows[kind] ?? [];
+const region = async (surface: string, output?: string) =>
+  (await rows('region')).find((r) => r.surface === surface && (output === undefined || r.output === output)) as Row;
 const details = () => page.getByRole('complementary', { name: 'Details' });
-const button = (name: string | RegExp, exact = true) => page.getByRole('button', { name, ...(typeof name === 'string' ? { exact } : {}) });
+const button = (name: string | RegExp, exact = true) =>
+  page.getByRole('button', { name, ...(typeof name === 'string' ? { exact } : {}) });
 
 /** What a player draws at some pixels, once it has the show as it is. */
 async function drawn(places: [number, number][]) {
@@ -67,7 +70,14 @@ async function agrees(output: string, places: [number, number][]) {
 }
 
 async function open(output: string) {
-  await page.evaluate((o) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', { kind: 'output', id: o }), output);
+  await page.evaluate(
+    (o) =>
+      (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', {
+        kind: 'output',
+        id: o,
+      }),
+    output,
+  );
   await player.goto(`${kite.address}/player/${output}`);
   await page.bringToFront();
 }
@@ -83,10 +93,19 @@ test.beforeAll(async ({ browser }) => {
       created('panel', id(1), { name: 'P', widthMm: 500, heightMm: 500, widthPx: 40, heightPx: 40 }),
       created('surface', WALL, { name: 'Wall', cells: [[id(1), id(1), id(1)]], seams: [0, 0] }),
       created('surface', WING, { name: 'Wing', cells: [[id(1)], [id(1)]], seams: [], position: [3, 0, 0] }),
-      created('surface', FRONT, { name: 'House front', kind: 'flat', position: [0, 0, -10], shape: { width: 9, height: 5, pixelsPerMetre: 20 } }),
+      created('surface', FRONT, {
+        name: 'House front',
+        kind: 'flat',
+        position: [0, 0, -10],
+        shape: { width: 9, height: 5, pixelsPerMetre: 20 },
+      }),
       created('projector', id(14), { name: 'Left', position: [-1.6, 2.5, -4], lens: LENS, lumens: 12000 }),
       created('projector', id(15), { name: 'Right', position: [1.6, 2.5, -4], lens: LENS, lumens: 12000 }),
-      ...([0, 1] as const).flatMap((of) => PLACES.map(([name, place], n) => created('point', id(100 + 10 * of + n), { projector: id(14 + of), name, place: placeOf(of, place) }))),
+      ...([0, 1] as const).flatMap((of) =>
+        PLACES.map(([name, place], n) =>
+          created('point', id(100 + 10 * of + n), { projector: id(14 + of), name, place: placeOf(of, place) }),
+        ),
+      ),
       created('output', LED, { name: 'LED', width: 240, height: 160 }),
       created('output', ONE, { name: 'Left', width: 320, height: 200 }),
       created('output', TWO, { name: 'Right', width: 320, height: 200 }),
@@ -100,7 +119,13 @@ test.beforeAll(async ({ browser }) => {
       created('media', CARD, { name: 'Bars', kind: 'pattern', pattern: 'bars' }),
       created('media', id(34), { name: 'White', kind: 'solid', colour: '#ffffff' }),
       ...[WALL, WING].flatMap((surface, i) => [
-        created('layer', id(50 + i), { timeline: id(31), name: `Layer ${i}`, order: i, route: id(60 + i), fitting: 'stretch' }),
+        created('layer', id(50 + i), {
+          timeline: id(31),
+          name: `Layer ${i}`,
+          order: i,
+          route: id(60 + i),
+          fitting: 'stretch',
+        }),
         created('route', id(60 + i), { layer: id(50 + i), surfaces: [surface] }),
         created('clip', id(70 + i), { layer: id(50 + i), media: CARD, start: 0, length: 10 * S }),
       ]),
@@ -151,7 +176,11 @@ test('walls are packed, their X and Y are read, and the player shows them there'
 });
 
 test('a technician dictates places by a sheet, and a split output feeds two devices', async () => {
-  await page.getByLabel('X/Y sheet').setInputFiles({ name: 'sheet.csv', mimeType: 'text/csv', buffer: Buffer.from('Surface;X;Y\nWall;100;10\nWing;8;70\n') });
+  await page.getByLabel('X/Y sheet').setInputFiles({
+    name: 'sheet.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Surface;X;Y\nWall;100;10\nWing;8;70\n'),
+  });
   await expect(button('Wall at 100, 10')).toBeVisible();
   await expect(button('Wing at 8, 70')).toBeVisible();
   await page.getByRole('group', { name: 'Regions on LED' }).click({ position: { x: 8, y: 300 } });
@@ -261,7 +290,18 @@ test('a painted mask takes light away as it is painted', async () => {
   await page.getByRole('radio', { name: 'Masks' }).click();
   const picture = join(kite.folder, 'fade.png');
   // Black on the left, white on the right, with a straight line between.
-  execFileSync('ffmpeg', ['-y', '-v', 'error', '-f', 'lavfi', '-i', "nullsrc=s=160x100,format=gray,geq=lum='255*(X+0.5)/W'", '-frames:v', '1', picture]);
+  execFileSync('ffmpeg', [
+    '-y',
+    '-v',
+    'error',
+    '-f',
+    'lavfi',
+    '-i',
+    "nullsrc=s=160x100,format=gray,geq=lum='255*(X+0.5)/W'",
+    '-frames:v',
+    '1',
+    picture,
+  ]);
   await page.getByLabel('Painted mask').setInputFiles(picture);
   await expect(page.getByRole('heading', { name: 'fade' })).toBeVisible();
   const mask = (await rows('mask')).find((m) => m.output === ONE) as Row;
@@ -274,9 +314,14 @@ test('a painted mask takes light away as it is painted', async () => {
   // Half of the light, by a gamma of 2.2.
   expect(Math.abs((pixels[1]?.[0] ?? 0) - 255 * 0.5 ** (1 / 2.2))).toBeLessThan(5);
   expect(pixels[2]?.[0]).toBeGreaterThan(250);
-  await page.getByLabel('Painted mask').setInputFiles({ name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
+  await page
+    .getByLabel('Painted mask')
+    .setInputFiles({ name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
   await expect(page.getByText('The picture has to be a PNG or a JPEG.')).toBeVisible();
-  await kite.api(`shows/${show}/edits`, { name: 'No mask', changes: [{ kind: 'mask', id: mask.id, op: 'delete', fields: {} }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'No mask',
+    changes: [{ kind: 'mask', id: mask.id, op: 'delete', fields: {} }],
+  });
   await page.getByRole('radio', { name: 'Layout' }).click();
 });
 
@@ -285,7 +330,10 @@ test('the players of a machine are opened from one page', async () => {
   await launcher.goto(`${kite.address}/players`);
   await expect(launcher.getByRole('heading', { name: 'Players · Quay' })).toBeVisible();
   await expect(launcher.getByRole('region')).toHaveCount(3);
-  const [popup] = await Promise.all([launcher.waitForEvent('popup'), launcher.getByRole('button', { name: 'Open Right' }).click()]);
+  const [popup] = await Promise.all([
+    launcher.waitForEvent('popup'),
+    launcher.getByRole('button', { name: 'Open Right' }).click(),
+  ]);
   await expect.poll(() => popup.title()).toBe('Right');
   await expect(launcher.getByRole('region', { name: 'Right' })).toContainText('player open');
   expect(popup.url()).toContain(TWO);
@@ -346,7 +394,9 @@ test('a window is masked by drawing it, and marks show on the real output', asyn
   const box = (await board.boundingBox()) as { x: number; y: number; width: number; height: number };
   const shown = await page.locator('canvas[data-spot]').first().boundingBox();
   if (shown === null) throw new Error('The surface is not shown.');
-  const at = (u: number, v: number) => ({ position: { x: shown.x - box.x + u * shown.width, y: shown.y - box.y + v * shown.height } });
+  const at = (u: number, v: number) => ({
+    position: { x: shown.x - box.x + u * shown.width, y: shown.y - box.y + v * shown.height },
+  });
   for (const [u, v] of [
     [0.4, 0.4],
     [0.6, 0.4],
@@ -373,13 +423,27 @@ test('a window is masked by drawing it, and marks show on the real output', asyn
   await expect.poll(async () => (await rows('mask'))[0]?.nodes[0]).toBe((nodes[0] as number) - 10);
   await page.getByRole('radio', { name: 'Layout' }).click();
   await button('Marks').click();
-  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks)).toMatch(/^1 /);
-  const raster = (await page.locator('canvas[data-output]').boundingBox()) as { x: number; y: number; width: number; height: number };
+  await expect
+    .poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks))
+    .toMatch(/^1 /);
+  const raster = (await page.locator('canvas[data-output]').boundingBox()) as {
+    x: number;
+    y: number;
+    width: number;
+    height: number;
+  };
   await page.mouse.move(raster.x + raster.width / 2, raster.y + raster.height / 4);
-  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks)).toMatch(/^1 1[56]\d,(49|50|51)$/);
+  await expect
+    .poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks))
+    .toMatch(/^1 1[56]\d,(49|50|51)$/);
   await button('Marks').click();
-  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).style.display)).toBe('none');
-  await kite.api(`shows/${show}/edits`, { name: 'No mask', changes: [{ kind: 'mask', id: (await rows('mask'))[0]?.id, op: 'delete', fields: {} }] });
+  await expect
+    .poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).style.display))
+    .toBe('none');
+  await kite.api(`shows/${show}/edits`, {
+    name: 'No mask',
+    changes: [{ kind: 'mask', id: (await rows('mask'))[0]?.id, op: 'delete', fields: {} }],
+  });
 });
 
 test('two projectors are warped and blended from the venue, and the seam is level', async () => {
@@ -405,7 +469,14 @@ test('two projectors are warped and blended from the venue, and the seam is leve
   // Black of its own is added where it shines alone, and none where both do.
   const output = async () => (await rows('output')).find((o) => o.id === ONE) as Row;
   const black = details().getByRole('textbox', { name: 'Black level lift' });
-  await page.evaluate((o) => (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', { kind: 'output', id: o }), ONE);
+  await page.evaluate(
+    (o) =>
+      (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go('outputs', {
+        kind: 'output',
+        id: o,
+      }),
+    ONE,
+  );
   await black.fill('5');
   await black.press('Enter');
   await expect.poll(async () => (await output()).black).toBe(0.05);
@@ -444,8 +515,20 @@ test('two virtual projectors are aligned by their points until the seam is level
     offLevel: (light: number[]) => number;
     beams: { projector: string; hung: { origin: number[] }; into: { matrix: number[] } }[];
   }
-  const off = () => rig.evaluate((surface) => (window as unknown as { kiteRig: Rig }).kiteRig.offLevel((window as unknown as { kiteRig: Rig }).kiteRig.measure(surface, [0.12, 0.5], [0.88, 0.5])), FRONT);
-  const lit = () => rig.evaluate((surface) => Math.min(...(window as unknown as { kiteRig: Rig }).kiteRig.measure(surface, [0.2, 0.5], [0.3, 0.5])), FRONT);
+  const off = () =>
+    rig.evaluate(
+      (surface) =>
+        (window as unknown as { kiteRig: Rig }).kiteRig.offLevel(
+          (window as unknown as { kiteRig: Rig }).kiteRig.measure(surface, [0.12, 0.5], [0.88, 0.5]),
+        ),
+      FRONT,
+    );
+  const lit = () =>
+    rig.evaluate(
+      (surface) =>
+        Math.min(...(window as unknown as { kiteRig: Rig }).kiteRig.measure(surface, [0.2, 0.5], [0.3, 0.5])),
+      FRONT,
+    );
   await expect.poll(lit, { timeout: 60_000 }).toBeGreaterThan(10);
   // As they hang, what was computed for the plan leaves a band or a gap.
   const before = await off();
@@ -456,7 +539,11 @@ test('two virtual projectors are aligned by their points until the seam is level
       ([of, at]) => {
         const beam = (window as unknown as { kiteRig: Rig }).kiteRig.beams.find((b) => b.projector === of);
         const by = (at as number[]).map((v, i) => v - (beam?.hung.origin[i] ?? 0));
-        const q = [0, 1, 2].map((r) => by.reduce((s, v, c) => s + v * (beam?.into.matrix[3 * c + r] ?? 0), 0)) as [number, number, number];
+        const q = [0, 1, 2].map((r) => by.reduce((s, v, c) => s + v * (beam?.into.matrix[3 * c + r] ?? 0), 0)) as [
+          number,
+          number,
+          number,
+        ];
         return [(320 * q[0]) / q[2], (200 * q[1]) / q[2]] as [number, number];
       },
       [projector, place] as const,
@@ -469,16 +556,24 @@ test('two virtual projectors are aligned by their points until the seam is level
     await page.getByRole('radio', { name: 'Alignment' }).click();
     const board = page.getByRole('application', { name: /^Where points are/ });
     const found = async (n: number) =>
-      ((await kite.api<{ computed: { points: Record<string, { found: [number, number] | null }> } }>(`shows/${show}`)).computed.points[id(100 + (output === ONE ? 0 : 10) + n)]?.found ?? null) as [number, number] | null;
+      ((await kite.api<{ computed: { points: Record<string, { found: [number, number] | null }> } }>(`shows/${show}`))
+        .computed.points[id(100 + (output === ONE ? 0 : 10) + n)]?.found ?? null) as [number, number] | null;
     for (const [n, [name, place]] of PLACES.entries()) {
       await page
         .getByRole('region', { name: 'Alignment points' })
         .getByRole('button', { name: new RegExp(`^${name}`) })
         .click();
       const [x, y] = await pixelOf(projector, placeOf(output === ONE ? 0 : 1, place));
-      const box = (await page.locator(`canvas[data-output="${output}"]`).boundingBox()) as { x: number; y: number; width: number; height: number };
+      const box = (await page.locator(`canvas[data-output="${output}"]`).boundingBox()) as {
+        x: number;
+        y: number;
+        width: number;
+        height: number;
+      };
       const area = (await board.boundingBox()) as { x: number; y: number };
-      await board.click({ position: { x: box.x - area.x + (x / 320) * box.width, y: box.y - area.y + (y / 200) * box.height } });
+      await board.click({
+        position: { x: box.x - area.x + (x / 320) * box.width, y: box.y - area.y + (y / 200) * box.height },
+      });
       await until(`${name} to be found`, () => found(n));
       // By keys, to a tenth of a pixel: ten, one, a tenth at a time.
       await until(`${name} to be where it is`, async () => {
@@ -491,10 +586,17 @@ test('two virtual projectors are aligned by their points until the seam is level
         ] as [string[], number][]) {
           const tenths = Math.round(Math.abs(by) * 10);
           settled &&= tenths === 0;
-          const keys = [...Array(Math.floor(tenths / 100)).fill('Shift+'), ...Array(Math.floor((tenths % 100) / 10)).fill(''), ...Array(tenths % 10).fill('Alt+')];
+          const keys = [
+            ...Array(Math.floor(tenths / 100)).fill('Shift+'),
+            ...Array(Math.floor((tenths % 100) / 10)).fill(''),
+            ...Array(tenths % 10).fill('Alt+'),
+          ];
           for (const key of keys) await page.keyboard.press(`${key}${by > 0 ? way[1] : way[0]}`);
           const to = at[way[0] === 'ArrowLeft' ? 0 : 1] + (Math.sign(by) * tenths) / 10;
-          if (tenths > 0) await expect.poll(async () => Math.abs(((await found(n))?.[way[0] === 'ArrowLeft' ? 0 : 1] ?? -99) - to)).toBeLessThan(0.01);
+          if (tenths > 0)
+            await expect
+              .poll(async () => Math.abs(((await found(n))?.[way[0] === 'ArrowLeft' ? 0 : 1] ?? -99) - to))
+              .toBeLessThan(0.01);
         }
         return settled;
       });
@@ -503,7 +605,8 @@ test('two virtual projectors are aligned by their points until the seam is level
     await expect.poll(async () => Number(await page.locator('[data-rms]').getAttribute('data-rms'))).toBeLessThan(0.2);
     await page.getByRole('button', { name: 'Place the projector there' }).click();
     await until('the projector to be placed', async () => {
-      const rows = (await kite.api<{ rows: { projector: { id: string; position: number[] }[] } }>(`shows/${show}`)).rows.projector;
+      const rows = (await kite.api<{ rows: { projector: { id: string; position: number[] }[] } }>(`shows/${show}`)).rows
+        .projector;
       return Math.abs((rows.find((p) => p.id === projector)?.position[0] ?? 0) - ASIDE[output === ONE ? 0 : 1]) > 1e-4;
     });
   }
@@ -521,7 +624,9 @@ test('points are moved from a page for a phone, and a calibration goes out and c
   await phone.setViewportSize({ width: 390, height: 780 });
   await phone.goto(`${kite.address}/align/${id(14)}`);
   await expect(phone.getByRole('heading', { name: 'Left' })).toBeVisible();
-  const place = async () => ((await kite.api<{ computed: { points: Record<string, { found: [number, number] }> } }>(`shows/${show}`)).computed.points[id(100)]?.found ?? [0, 0]) as [number, number];
+  const place = async () =>
+    ((await kite.api<{ computed: { points: Record<string, { found: [number, number] }> } }>(`shows/${show}`)).computed
+      .points[id(100)]?.found ?? [0, 0]) as [number, number];
   const before = await place();
   await phone.getByRole('button', { name: 'Steps of 10 px' }).click();
   await phone.getByRole('button', { name: 'Right' }).click();
@@ -533,12 +638,17 @@ test('points are moved from a page for a phone, and a calibration goes out and c
   await phone.bringToFront();
   await phone.getByRole('button', { name: 'It is there' }).click();
   const shown = (await place()).map((v) => Math.round(v * 1000) / 1000).join(',');
-  await expect.poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement | null)?.dataset.marks)).toBe(`0 ${shown}`);
+  await expect
+    .poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement | null)?.dataset.marks))
+    .toBe(`0 ${shown}`);
   await phone.close();
   await open(ONE);
   await button(/^House front at/).click();
   await button('Add and exchange').click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Calibration, MPCDI' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Calibration, MPCDI' }).click(),
+  ]);
   const path = join(kite.folder, 'front.mpcdi');
   await download.saveAs(path);
   const model = (await region(FRONT, ONE)).model;
@@ -592,7 +702,11 @@ test('the virtual rig throws as a lens does, and hangs projectors by chance that
   const still = { move: [0, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number], zoom: 1 };
   const at = (of: ReturnType<typeof hung>, [x, y, z]: [number, number, number]) => {
     const by = [x, y, z].map((v, i) => v - (of.origin[i] ?? 0));
-    const q = [0, 1, 2].map((r) => by.reduce((s, v, c) => s + v * (into(of).matrix[3 * c + r] ?? 0), 0)) as [number, number, number];
+    const q = [0, 1, 2].map((r) => by.reduce((s, v, c) => s + v * (into(of).matrix[3 * c + r] ?? 0), 0)) as [
+      number,
+      number,
+      number,
+    ];
     return [q[0] / q[2], q[1] / q[2], q[2]].map((v) => Math.round(v * 1e9) / 1e9);
   };
   const plain = hung(planned, still);

@@ -15,7 +15,17 @@ const kite = new KiteLamp(4420);
 const players: Page[] = [];
 let show = '';
 const id = (n: number) => `01hzzzzzzzzzzzzzzzzzzzzz${String(n).padStart(2, '0')}`;
-const [PANEL, WALL, MEDIA_LINE, LAYER, CLIP, OUTPUT, REGION, CUE, ROUTE] = [1, 2, 3, 4, 5, 6, 7, 8, 9].map(id) as [string, string, string, string, string, string, string, string, string];
+const [PANEL, WALL, MEDIA_LINE, LAYER, CLIP, OUTPUT, REGION, CUE, ROUTE] = [1, 2, 3, 4, 5, 6, 7, 8, 9].map(id) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+];
 
 interface Report {
   player: string;
@@ -38,7 +48,8 @@ const state = async () => {
   const now = await kite.live<State>('state');
   return { ...now, ...(now.decks?.[MEDIA_LINE] ?? { position: 0, running: false, waiting: false }) };
 };
-const edit = (name: string, changes: unknown[]) => kite.api<{ revision: number }>(`shows/${show}/edits`, { name, changes });
+const edit = (name: string, changes: unknown[]) =>
+  kite.api<{ revision: number }>(`shows/${show}/edits`, { name, changes });
 
 test.describe.configure({ mode: 'serial' });
 
@@ -77,7 +88,9 @@ test.afterAll(async () => {
 const reports = (revision = 0) =>
   until('reports of both players', async () => {
     const now = await state();
-    const fresh = now.players.filter((p) => p.engine > now.engine - 1.6 * S && p.revision >= revision && p.layers.length === 1);
+    const fresh = now.players.filter(
+      (p) => p.engine > now.engine - 1.6 * S && p.revision >= revision && p.layers.length === 1,
+    );
     return fresh.length === 2 && fresh;
   });
 
@@ -116,7 +129,9 @@ test('an edit while playing changes the picture and no tick comes late for it', 
   expect(red?.[0]).toBeGreaterThan(190);
   await reports();
   const started = await state();
-  const { revision } = await edit('Dim', [{ kind: 'layer', id: LAYER, op: 'update', fields: { 'values.opacity': { before: 1, after: 0.5 } } }]);
+  const { revision } = await edit('Dim', [
+    { kind: 'layer', id: LAYER, op: 'update', fields: { 'values.opacity': { before: 1, after: 0.5 } } },
+  ]);
   await until('the dimmed picture', async () => {
     const { pixels, report } = await canvasPixels(players[0] as Page, [[96, 32]]);
     return report.revision === revision && Math.abs((pixels[0]?.[0] ?? 0) - 105) <= 4;
@@ -142,7 +157,9 @@ test('a compiler that is killed costs nothing, and the next edit is drawn', asyn
   });
   expect(after.running).toBe(true);
   expect(after.position).toBeGreaterThan(position);
-  const { revision } = await edit('Move', [{ kind: 'layer', id: LAYER, op: 'update', fields: { 'values.x': { before: 0, after: 1 } } }]);
+  const { revision } = await edit('Move', [
+    { kind: 'layer', id: LAYER, op: 'update', fields: { 'values.x': { before: 0, after: 1 } } },
+  ]);
   await until('players on the new revision', async () => (await reports(revision)).length === 2);
   await edit('Back', [{ kind: 'layer', id: LAYER, op: 'update', fields: { 'values.x': { before: 1, after: 0 } } }]);
 });
@@ -206,7 +223,13 @@ test('with engine, compiler, web server and PHP all killed, the players play on 
 });
 
 test("OSC from another maker's client plays, holds, jumps and goes; malformed packets are counted", async () => {
-  const port = new osc.UDPPort({ localAddress: '127.0.0.1', localPort: 0, remoteAddress: '127.0.0.1', remotePort: kite.oscPort, metadata: true });
+  const port = new osc.UDPPort({
+    localAddress: '127.0.0.1',
+    localPort: 0,
+    remoteAddress: '127.0.0.1',
+    remotePort: kite.oscPort,
+    metadata: true,
+  });
   await new Promise<void>((done) => {
     port.on('ready', done);
     port.open();
@@ -228,7 +251,10 @@ test("OSC from another maker's client plays, holds, jumps and goes; malformed pa
   port.send({ address: '/kite/go', args: [] });
   await until('go', async () => (await state()).running && (await state()).position > 300 * S);
   port.close();
-  execFileSync('php', ['-r', `$s = stream_socket_client("udp://127.0.0.1:${kite.oscPort}"); foreach (["junk!", "/kite/jump\\0,f\\0\\0", str_repeat("x", 1400)] as $p) fwrite($s, $p);`]);
+  execFileSync('php', [
+    '-r',
+    `$s = stream_socket_client("udp://127.0.0.1:${kite.oscPort}"); foreach (["junk!", "/kite/jump\\0,f\\0\\0", str_repeat("x", 1400)] as $p) fwrite($s, $p);`,
+  ]);
   const end = await until('the malformed ones', async () => {
     const now = (await state()).osc;
     return now.bad === start.bad + 3 && now;
@@ -247,14 +273,18 @@ test('identify puts the card of the output onto its players, and takes it away a
 });
 
 test('a test card lies on a surface on every output until it is taken off, with a bar that runs', async () => {
-  const { region } = (await kite.api<{ rows: { region: { surface: string; x: number; y: number }[] } }>(`shows/${show}`)).rows;
+  const { region } = (
+    await kite.api<{ rows: { region: { surface: string; x: number; y: number }[] } }>(`shows/${show}`)
+  ).rows;
   const { surface, x, y } = region[0] as (typeof region)[number];
-  const at = async (dx: number, dy: number) => (await canvasPixels(players[0] as Page, [[x + dx, y + dy]])).pixels[0] ?? [];
+  const at = async (dx: number, dy: number) =>
+    (await canvasPixels(players[0] as Page, [[x + dx, y + dy]])).pixels[0] ?? [];
   await kite.live('command', { action: 'cards', surfaces: [surface] });
   await until('the corner of the card', async () => (await at(0, 0)).join() === '240,236,224');
   // Bright places of one line of the card: those of its drawing stand, those of the bar run.
   const row = Array.from({ length: 100 }, (_, i): [number, number] => [x + 4 + i, y + 41]);
-  const bright = async () => (await canvasPixels(players[0] as Page, row)).pixels.flatMap((p, i) => (p.every((v) => v >= 215) ? [i] : []));
+  const bright = async () =>
+    (await canvasPixels(players[0] as Page, row)).pixels.flatMap((p, i) => (p.every((v) => v >= 215) ? [i] : []));
   const before = await bright();
   await until('the bar to be elsewhere', async () => {
     const now = await bright();
@@ -273,10 +303,19 @@ test('a web server that dies is started again, and it is said', async () => {
 test('every port keeps foreign hosts, foreign pages and form posts out', async () => {
   const ask = (port: number, path: string, headers: Record<string, string>, method = 'POST', body = '{}') =>
     new Promise<number>((done, fail) => {
-      const call = request({ host: '127.0.0.1', port, path, method, headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}`, ...headers } }, (answer) => {
-        answer.resume();
-        answer.on('end', () => done(answer.statusCode ?? 0));
-      });
+      const call = request(
+        {
+          host: '127.0.0.1',
+          port,
+          path,
+          method,
+          headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}`, ...headers },
+        },
+        (answer) => {
+          answer.resume();
+          answer.on('end', () => done(answer.statusCode ?? 0));
+        },
+      );
       call.on('error', fail);
       call.end(body);
     });
@@ -286,8 +325,20 @@ test('every port keeps foreign hosts, foreign pages and form posts out', async (
     [kite.port + 1, '/live/command'],
   ] as const) {
     expect(await ask(port, path, { Host: 'saltgate.example' }), `${port}${path} foreign host`).toBe(421);
-    expect(await ask(port, path, { Host: `127.0.0.1:${port}`, Origin: 'http://saltgate.example' }), 'foreign page').toBe(403);
-    expect(await ask(port, path, { Host: `127.0.0.1:${port}`, 'Content-Type': 'application/x-www-form-urlencoded' }, 'POST', 'name=x'), 'form').toBe(415);
+    expect(
+      await ask(port, path, { Host: `127.0.0.1:${port}`, Origin: 'http://saltgate.example' }),
+      'foreign page',
+    ).toBe(403);
+    expect(
+      await ask(
+        port,
+        path,
+        { Host: `127.0.0.1:${port}`, 'Content-Type': 'application/x-www-form-urlencoded' },
+        'POST',
+        'name=x',
+      ),
+      'form',
+    ).toBe(415);
   }
   expect(await ask(kite.port + 1, '/live/stream', { Host: `127.0.0.1:${kite.port + 1}` }, 'GET', '')).toBe(401);
   expect(await ask(kite.port, '/', { Host: 'saltgate.example' }, 'GET', '')).toBe(421);

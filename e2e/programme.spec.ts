@@ -9,10 +9,26 @@ let page: Page;
 let player: Page;
 let show = '';
 const id = (n: number) => rowId(0, n);
-const [PANEL, WALL, LINE, RED, BLUE, OUTPUT] = [1, 2, 3, 4, 5, 6].map(id) as [string, string, string, string, string, string];
+const [PANEL, WALL, LINE, RED, BLUE, OUTPUT] = [1, 2, 3, 4, 5, 6].map(id) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+];
 
 interface Rows {
-  clip: { id: string; layer: string; media: string; start: number; length: number; in: number; speed: number; fadeIn: number }[];
+  clip: {
+    id: string;
+    layer: string;
+    media: string;
+    start: number;
+    length: number;
+    in: number;
+    speed: number;
+    fadeIn: number;
+  }[];
   marker: { time: number; name: string }[];
   timeline: { bpm: number; firstBeat: number; duration: number }[];
   cue: { id: string; number: string; name: string; scope: string; held: { a: string; v: number }[]; fade: number }[];
@@ -41,7 +57,13 @@ test.beforeAll(async ({ browser }) => {
       created('region', id(7), { output: OUTPUT, surface: WALL, source: [0, 0, 64, 64] }),
     ],
   });
-  await until('the media to be ready', async () => (await kite.api<{ rows: { media: { id: string; state: string }[] } }>(`shows/${show}`)).rows.media.find((m) => m.id === media)?.state === 'ready');
+  await until(
+    'the media to be ready',
+    async () =>
+      (await kite.api<{ rows: { media: { id: string; state: string }[] } }>(`shows/${show}`)).rows.media.find(
+        (m) => m.id === media,
+      )?.state === 'ready',
+  );
   await kite.api(`shows/${show}/engage`, {});
   ({ page, player } = await kite.open(browser, OUTPUT, 'timeline'));
 });
@@ -54,14 +76,18 @@ test.afterAll(async () => {
 const light = async () => ((await canvasPixels(player, [[32, 32]])).pixels[0] ?? []) as number[];
 const shows = (what: string, near: (rgb: number[]) => boolean) => until(what, async () => near(await light()) || null);
 const jump = (time: number) => kite.live('command', { action: 'jump', time: time * S });
-const at = (time: number, rgb: [number, number, number], off = 8) => jump(time).then(() => shows(`${rgb} at ${time} s`, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= off)));
+const at = (time: number, rgb: [number, number, number], off = 8) =>
+  jump(time).then(() =>
+    shows(`${rgb} at ${time} s`, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= off)),
+  );
 
 test('markers and the tempo are tapped while it plays, and a clip sticks to a marker', async () => {
   await page.getByRole('button', { name: 'Add a layer' }).first().click();
   await expect(page.getByRole('heading', { name: 'Layer 1' })).toBeVisible();
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   await kite.live('command', { action: 'play' });
-  const position = () => kite.live<{ decks: Record<string, { position: number }> }>('state').then((s) => s.decks[LINE]?.position ?? 0);
+  const position = () =>
+    kite.live<{ decks: Record<string, { position: number }> }>('state').then((s) => s.decks[LINE]?.position ?? 0);
   for (const time of [2, 4]) {
     await until(`${time} s`, async () => (await position()) >= time * S);
     await page.keyboard.press('m');
@@ -87,7 +113,10 @@ test('markers and the tempo are tapped while it plays, and a clip sticks to a ma
   await page.mouse.move(target + 20 + 3, bounds.y + 18, { steps: 4 });
   await expect(page.locator('.stuck')).toBeVisible();
   await page.mouse.up();
-  await until('it to lie on the marker', async () => (await clips())[0]?.start === Math.round((marks[1]?.time ?? 0) / (S / 25)) * (S / 25));
+  await until(
+    'it to lie on the marker',
+    async () => (await clips())[0]?.start === Math.round((marks[1]?.time ?? 0) / (S / 25)) * (S / 25),
+  );
   await expect(page.locator('.stuck')).toHaveCount(0);
   await kite.live('command', { action: 'play' });
   for (let i = 0; i < 5; i++) {
@@ -95,7 +124,10 @@ test('markers and the tempo are tapped while it plays, and a clip sticks to a ma
     await page.keyboard.press('t');
     await until('half a second', async () => (await position()) >= beat + S / 2 - S / 25);
   }
-  const tempo = await until('the tempo', async () => ((await rows()).timeline[0]?.bpm ?? 0) > 0 && (await rows()).timeline[0]);
+  const tempo = await until(
+    'the tempo',
+    async () => ((await rows()).timeline[0]?.bpm ?? 0) > 0 && (await rows()).timeline[0],
+  );
   expect(tempo?.bpm).toBeGreaterThan(80);
   expect(tempo?.bpm).toBeLessThan(160);
   await kite.live('command', { action: 'stop' });
@@ -107,7 +139,9 @@ test('clips are cut, duplicated, moved along with ripple, and undone', async () 
   await kite.api(`shows/${show}/program`, { action: 'move', clips: [red.id], by: 10 * S - red.start });
   await page.getByRole('button', { name: 'Clip Red' }).click();
   await jump(12);
-  await until('the playhead', async () => page.evaluate(() => document.querySelector('[data-testid="clock"]')?.textContent === '00:00:12:00'));
+  await until('the playhead', async () =>
+    page.evaluate(() => document.querySelector('[data-testid="clock"]')?.textContent === '00:00:12:00'),
+  );
   await page.keyboard.press('/');
   await until('two clips', async () => (await clips()).length === 2);
   expect((await clips()).map((c) => [seconds(c.start), seconds(c.length)])).toEqual([
@@ -126,7 +160,10 @@ test('clips are cut, duplicated, moved along with ripple, and undone', async () 
   await earliest.click();
   await expect(earliest).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('Delete');
-  await until('what follows to move up', async () => JSON.stringify((await clips()).map((c) => seconds(c.start))) === '[10,13]');
+  await until(
+    'what follows to move up',
+    async () => JSON.stringify((await clips()).map((c) => seconds(c.start))) === '[10,13]',
+  );
   await page.keyboard.press('r');
   await page.keyboard.press('Control+z');
   await until('three again', async () => (await clips()).length === 3);
@@ -137,7 +174,9 @@ test('clips are cut, duplicated, moved along with ripple, and undone', async () 
     .click({ position: { x: 12, y: 18 } });
   await page.keyboard.press('Control+c');
   await jump(30);
-  await until('the playhead', async () => page.evaluate(() => document.querySelector('[data-testid="clock"]')?.textContent === '00:00:30:00'));
+  await until('the playhead', async () =>
+    page.evaluate(() => document.querySelector('[data-testid="clock"]')?.textContent === '00:00:30:00'),
+  );
   await page.keyboard.press('Control+v');
   await until('the copy', async () => (await clips()).some((c) => seconds(c.start) === 30));
   // A locked layer keeps its clips.
@@ -159,7 +198,10 @@ test('one clip fades into another, and every moment of it is seen', async () => 
   await kite.api(`shows/${show}/program`, { action: 'remove', clips: old.map((c) => c.id) });
   await kite.api(`shows/${show}/edits`, {
     name: 'Two clips',
-    changes: [created('clip', id(20), { layer, media: RED, start: 2 * S, length: 8 * S, fadeIn: 2 * S }), created('clip', id(21), { layer, media: BLUE, start: 6 * S, length: 10 * S, fadeOut: 4 * S })],
+    changes: [
+      created('clip', id(20), { layer, media: RED, start: 2 * S, length: 8 * S, fadeIn: 2 * S }),
+      created('clip', id(21), { layer, media: BLUE, start: 6 * S, length: 10 * S, fadeOut: 4 * S }),
+    ],
   });
   await at(1, [0, 0, 0]);
   await at(3, [128, 0, 0]);
@@ -214,7 +256,14 @@ test('fields of time and numbers take sums, and what begins from what is there',
 });
 
 test('the latency of a tap is measured by clicks', async () => {
-  await page.evaluate((line) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('timeline', { kind: 'timeline', id: line }), LINE);
+  await page.evaluate(
+    (line) =>
+      (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('timeline', {
+        kind: 'timeline',
+        id: line,
+      }),
+    LINE,
+  );
   await page.getByRole('button', { name: 'Measure tap latency' }).click();
   const dialog = page.getByRole('dialog', { name: 'Measure tap latency' });
   await expect(dialog.getByRole('button', { name: 'Use it' })).toBeDisabled();
@@ -233,8 +282,13 @@ test('the latency of a tap is measured by clicks', async () => {
 
 test('a clip by a clock of its own runs on while its timeline holds, and stands with it again without', async () => {
   const layer = (await rows()).layer[0]?.id ?? '';
-  const media = (await kite.api<{ rows: { media: { id: string; name: string }[] } }>(`shows/${show}`)).rows.media.find((m) => m.name.startsWith('clip'))?.id;
-  await kite.api(`shows/${show}/edits`, { name: 'A video', changes: [created('clip', id(22), { layer, media, start: 20 * S, length: 20 * S, pastEnd: 'loop', speed: 0.7 })] });
+  const media = (await kite.api<{ rows: { media: { id: string; name: string }[] } }>(`shows/${show}`)).rows.media.find(
+    (m) => m.name.startsWith('clip'),
+  )?.id;
+  await kite.api(`shows/${show}/edits`, {
+    name: 'A video',
+    changes: [created('clip', id(22), { layer, media, start: 20 * S, length: 20 * S, pastEnd: 'loop', speed: 0.7 })],
+  });
   const left = async () => ((await canvasPixels(player, [[8, 32]])).pixels[0] ?? [])[0] ?? 0;
   await jump(25);
   await page.getByRole('button', { name: /^Clip clip/ }).click({ position: { x: 30, y: 24 } });
@@ -283,8 +337,14 @@ test('a timeline is put on a layer of another one as a clip, and is seen where i
   await kite.live('command', { action: 'live', values: { [`layer:${id(42)}/opacity`]: 0.5 } });
   await at(36, [64, 128, 0]);
   await kite.live('command', { action: 'live', values: { [`layer:${id(42)}/opacity`]: null } });
-  await kite.api(`shows/${show}/program`, { action: 'remove', clips: [(await clips()).find((c) => c.start === 30 * S)?.id] });
-  await kite.api(`shows/${show}/edits`, { name: 'Away', changes: [{ kind: 'timeline', id: inner, op: 'delete', fields: {} }] });
+  await kite.api(`shows/${show}/program`, {
+    action: 'remove',
+    clips: [(await clips()).find((c) => c.start === 30 * S)?.id],
+  });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Away',
+    changes: [{ kind: 'timeline', id: inner, op: 'delete', fields: {} }],
+  });
   await at(11, [0, 0, 255]);
 });
 
@@ -310,13 +370,21 @@ test('loose values are counted, outlive a reload, are kept in part and let go of
   await page.getByRole('group', { name: 'Loose values' }).getByRole('checkbox').check();
   await page.getByRole('button', { name: 'Discard 1' }).click();
   await expect(page.getByRole('button', { name: /^\d+ loose$/ })).toHaveCount(0);
-  await kite.api(`shows/${show}/edits`, { name: 'Full', changes: [{ kind: 'layer', id: layer, op: 'update', fields: { 'values.opacity': { before: 0.5, after: 1 } } }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Full',
+    changes: [{ kind: 'layer', id: layer, op: 'update', fields: { 'values.opacity': { before: 0.5, after: 1 } } }],
+  });
 });
 
 test('keyframes take what is typed from what they are, and a handle is pulled', async () => {
   const layer = (await rows()).layer[0]?.id ?? '';
   const curve = id(30);
-  const turn = async () => (await kite.api<{ rows: { curve: { id: string; keyframes: { t: number; v: number; i?: string; h?: number[] }[] }[] } }>(`shows/${show}`)).rows.curve.find((c) => c.id === curve)?.keyframes ?? [];
+  const turn = async () =>
+    (
+      await kite.api<{
+        rows: { curve: { id: string; keyframes: { t: number; v: number; i?: string; h?: number[] }[] }[] };
+      }>(`shows/${show}`)
+    ).rows.curve.find((c) => c.id === curve)?.keyframes ?? [];
   await kite.api(`shows/${show}/edits`, {
     name: 'Turn',
     changes: [
@@ -348,14 +416,21 @@ test('keyframes take what is typed from what they are, and a handle is pulled', 
   await page.getByLabel('Keyframe', { exact: true }).getByLabel('Interpolation').click();
   await page.getByRole('option', { name: 'bezier' }).click();
   const handle = page.getByRole('button', { name: 'Leaving handle of Rotation' });
-  const [from, to] = [await key(20).boundingBox(), await key(60).boundingBox()] as { x: number; y: number; width: number; height: number }[];
+  const [from, to] = [await key(20).boundingBox(), await key(60).boundingBox()] as {
+    x: number;
+    y: number;
+    width: number;
+    height: number;
+  }[];
   const grip = (await handle.boundingBox()) as { x: number; y: number; width: number; height: number };
   if (from === undefined || to === undefined) throw new Error('No keyframes are seen.');
   await page.mouse.move(grip.x + 6, grip.y + 6);
   await page.mouse.down();
   await page.mouse.move(grip.x + 6 + (to.x - from.x) * 0.1, grip.y + 6 + (to.y - from.y), { steps: 5 });
   await page.mouse.up();
-  const [pulled] = await until('the handle to be stored', async () => ((await turn())[0]?.h === undefined ? null : turn()));
+  const [pulled] = await until('the handle to be stored', async () =>
+    (await turn())[0]?.h === undefined ? null : turn(),
+  );
   expect(pulled?.i).toBe('bezier');
   expect(pulled?.h?.[0]).toBeCloseTo(0.5, 1);
   expect(pulled?.h?.[1]).toBeCloseTo(1, 1);
@@ -379,7 +454,13 @@ test('a cue holds chosen values, another one everything, also over a layer that 
   await dialog.getByLabel('Fade').press('Enter');
   await dialog.getByRole('button', { name: 'Record', exact: true }).click();
   await until('the cue', async () => (await rows()).cue.length === 1);
-  expect((await rows()).cue[0]).toMatchObject({ number: '1', name: 'Quarter', scope: 'chosen', held: [{ a: `layer:${layer}/opacity`, v: 0.25 }], fade: 0 });
+  expect((await rows()).cue[0]).toMatchObject({
+    number: '1',
+    name: 'Quarter',
+    scope: 'chosen',
+    held: [{ a: `layer:${layer}/opacity`, v: 0.25 }],
+    fade: 0,
+  });
   await expect(page.getByRole('button', { name: /^\d+ loose$/ })).toHaveCount(0);
   await shows('blue again', (is) => (is[2] ?? 0) > 250);
   // The same press, and all that is seen is held; the rest goes dark.
@@ -403,7 +484,10 @@ test('a cue holds chosen values, another one everything, also over a layer that 
   });
   await shows('red over it', (is) => (is[0] ?? 0) > 250 && (is[2] ?? 9) < 3);
   await page.getByRole('button', { name: 'Cue 1 Quarter' }).dblclick();
-  await until('the first cue to be on', async () => Object.keys((await kite.live<{ cues: { on: object } }>('state')).cues.on).length === 1);
+  await until(
+    'the first cue to be on',
+    async () => Object.keys((await kite.live<{ cues: { on: object } }>('state')).cues.on).length === 1,
+  );
   expect((await light())[0]).toBeGreaterThan(250);
   await page.getByRole('button', { name: 'Cue 2 Blue alone' }).dblclick();
   await shows('blue alone', (is) => (is[0] ?? 9) < 3 && (is[2] ?? 0) > 250);
@@ -423,7 +507,10 @@ test('a value of a cue is made to move, typed time by time', async () => {
   // A tab in the background may be drawn once a second: the loop is no whole second.
   await keys.fill('0 20, 0.65 90, 1.3 20');
   await keys.press('Enter');
-  const held = () => rows().then((r) => r.cue.find((c) => c.number === '1')?.held[0] as unknown as { v: number; keys: { t: number; v: number }[] });
+  const held = () =>
+    rows().then(
+      (r) => r.cue.find((c) => c.number === '1')?.held[0] as unknown as { v: number; keys: { t: number; v: number }[] },
+    );
   await until('three keyframes', async () => (await held()).keys.length === 3);
   expect((await held()).keys.map((k) => [seconds(k.t), k.v])).toEqual([
     [0, 0.2],
@@ -432,7 +519,10 @@ test('a value of a cue is made to move, typed time by time', async () => {
   ]);
   await details.getByLabel('Loop').fill('1.3');
   await details.getByLabel('Loop').press('Enter');
-  await until('the loop', async () => ((await rows()).cue.find((c) => c.number === '1') as unknown as { loop: number }).loop === 1.3 * S);
+  await until(
+    'the loop',
+    async () => ((await rows()).cue.find((c) => c.number === '1') as unknown as { loop: number }).loop === 1.3 * S,
+  );
   await kite.live('command', { action: 'live', values: { [`layer:${id(30)}/mute`]: 1 } });
   await kite.live('command', { action: 'fire', cue: '1' });
   await shows('it dim', (is) => (is[2] ?? 0) < 90);
@@ -450,11 +540,18 @@ test('media are called in place of clips: by hand with a transition, and by a cu
   const details = page.getByRole('complementary');
   await details.getByLabel('Recall list').first().click();
   await page.getByRole('option', { name: 'Blue' }).click();
-  await until('the stock', async () => ((await rows()).layer.find((l) => l.id === layer) as unknown as { stock: string[] }).stock.length === 1);
+  await until(
+    'the stock',
+    async () => ((await rows()).layer.find((l) => l.id === layer) as unknown as { stock: string[] }).stock.length === 1,
+  );
   await page.keyboard.press('Escape');
   await details.getByLabel('Transition').fill('3');
   await details.getByLabel('Transition').press('Enter');
-  await until('the transition', async () => ((await rows()).layer.find((l) => l.id === layer) as unknown as { transition: number }).transition === 3 * S);
+  await until(
+    'the transition',
+    async () =>
+      ((await rows()).layer.find((l) => l.id === layer) as unknown as { transition: number }).transition === 3 * S,
+  );
   await details.getByRole('combobox', { name: 'Manual media' }).click();
   await page.getByRole('option', { name: 'Blue' }).click();
   const half = await until('both', async () => {
@@ -463,13 +560,21 @@ test('media are called in place of clips: by hand with a transition, and by a cu
   });
   expect(Math.abs((half[0] ?? 0) + (half[1] ?? 0) - 255)).toBeLessThanOrEqual(8);
   await shows('blue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
-  const { createdId: made } = await kite.api<{ createdId: string }>(`shows/${show}/cues`, { action: 'record', number: '9', name: 'Call blue', discard: true });
+  const { createdId: made } = await kite.api<{ createdId: string }>(`shows/${show}/cues`, {
+    action: 'record',
+    number: '9',
+    name: 'Call blue',
+    discard: true,
+  });
   await shows('red again', (is) => (is[0] ?? 0) > 250);
   await kite.live('command', { action: 'fire', cue: made });
   await shows('blue by the cue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
   await kite.live('command', { action: 'release', cue: made, fade: 0 });
   await shows('red after it', (is) => (is[0] ?? 0) > 250);
-  await kite.api(`shows/${show}/edits`, { name: 'Out', changes: [{ kind: 'cue', id: made, op: 'delete', fields: {} }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Out',
+    changes: [{ kind: 'cue', id: made, op: 'delete', fields: {} }],
+  });
   await page.keyboard.press('Alt+5');
 });
 
@@ -477,8 +582,12 @@ test('a layer is cut out by another media, inverted, opaque and in its opposite'
   await page.keyboard.press('Alt+4');
   await page.getByRole('button', { name: /^Later ▸/ }).click();
   const details = page.getByRole('complementary');
-  const near = (what: string, rgb: [number, number, number]) => shows(what, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= 3));
-  await kite.live('command', { action: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: 1 } });
+  const near = (what: string, rgb: [number, number, number]) =>
+    shows(what, (is) => is.every((v, i) => Math.abs(v - (rgb[i] as number)) <= 3));
+  await kite.live('command', {
+    action: 'live',
+    values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: 1 },
+  });
   await near('red', [255, 0, 0]);
   // Blue is as light as 7.22 % of white.
   await details.getByRole('combobox', { name: 'Mask', exact: true }).click();
@@ -496,8 +605,14 @@ test('a layer is cut out by another media, inverted, opaque and in its opposite'
   await details.getByRole('combobox', { name: 'Mask', exact: true }).click();
   await page.getByRole('option', { name: 'none' }).click();
   await until('no mask', async () => ((await rows()).layer.find((l) => l.id === id(30))?.values.mask ?? '') === '');
-  await kite.live('command', { action: 'live', values: Object.fromEntries(['maskInverted', 'maskWidth', 'invert#1'].map((v) => [`layer:${id(30)}/${v}`, null])) });
-  await kite.live('command', { action: 'live', values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: null } });
+  await kite.live('command', {
+    action: 'live',
+    values: Object.fromEntries(['maskInverted', 'maskWidth', 'invert#1'].map((v) => [`layer:${id(30)}/${v}`, null])),
+  });
+  await kite.live('command', {
+    action: 'live',
+    values: { [`layer:${(await rows()).layer.find((l) => l.name === 'Layer 1')?.id}/mute`]: null },
+  });
   await near('red', [255, 0, 0]);
   await page.keyboard.press('Alt+5');
 });
@@ -545,7 +660,9 @@ test('the board fires and releases, the desk goes along the list, panics and com
         return [...(canvas.getContext('2d')?.getImageData(x, y, 1, 1).data ?? [])].slice(0, 3);
       });
   await expect(preview).toHaveAttribute('data-cue', first ?? '');
-  const promised = await until('a picture of the first', async () => ((await preview.locator('canvas').count()) > 0 && Math.max(...(await previewed())) > 40 ? previewed() : null));
+  const promised = await until('a picture of the first', async () =>
+    (await preview.locator('canvas').count()) > 0 && Math.max(...(await previewed())) > 40 ? previewed() : null,
+  );
   expect(await light()).toEqual(before);
   expect((await pointer()).last).not.toBe(first);
   await page.getByRole('button', { name: 'Go', exact: true }).first().click();
@@ -565,7 +682,9 @@ test('the board fires and releases, the desk goes along the list, panics and com
   await page.getByLabel('Your name').press('Enter');
   await page.getByRole('button', { name: 'Back' }).click();
   await until('the first again', async () => (await pointer()).last === first);
-  expect((await kite.live<{ cues: { on: Record<string, { by: string }> } }>('state')).cues.on[first ?? '']?.by).toMatch(/^[0-9a-z]{26} Grace$/);
+  expect((await kite.live<{ cues: { on: Record<string, { by: string }> } }>('state')).cues.on[first ?? '']?.by).toMatch(
+    /^[0-9a-z]{26} Grace$/,
+  );
   await page.getByLabel('Panic fade').fill('0');
   await page.getByLabel('Panic fade').press('Enter');
   await page.getByRole('button', { name: 'Panic' }).click();
@@ -577,7 +696,10 @@ test('the board fires and releases, the desk goes along the list, panics and com
 test('a long list of cues comes in by the worker, with progress, is stopped, and taken back in one step', async () => {
   await page.keyboard.press('Alt+5');
   const before = (await rows()).cue.length;
-  const table = (count: number) => Buffer.from(`number,name,fade s\n${Array.from({ length: count }, (_, n) => `${1000 + n},Row ${n},2`).join('\n')}\n`);
+  const table = (count: number) =>
+    Buffer.from(
+      `number,name,fade s\n${Array.from({ length: count }, (_, n) => `${1000 + n},Row ${n},2`).join('\n')}\n`,
+    );
   const bring = async (count: number) => {
     const chooser = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Import CSV' }).click();

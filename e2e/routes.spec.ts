@@ -11,16 +11,36 @@ let show = '';
 
 let last = 0;
 const id = () => `01hzz${String(++last).padStart(21, '0')}`;
-const ids = { panel: id(), wall: id(), wing: id(), line: id(), layer: id(), route: id(), clip: id(), picture: id(), output: id() };
+const ids = {
+  panel: id(),
+  wall: id(),
+  wing: id(),
+  line: id(),
+  layer: id(),
+  route: id(),
+  clip: id(),
+  picture: id(),
+  output: id(),
+};
 interface Show {
   rows: {
-    route: { id: string; name: string; reach: string; width: number; height: number; fittings: Record<string, string> }[];
+    route: {
+      id: string;
+      name: string;
+      reach: string;
+      width: number;
+      height: number;
+      fittings: Record<string, string>;
+    }[];
     share: { id: string; surface: string; follows: string | null; values: Record<string, number> }[];
     lens: { id: string; values: Record<string, number> }[];
     layer: { id: string; route: string; values: Record<string, number> }[];
     media: { id: string; kind: string; pattern: string; text: string; values: Record<string, unknown> }[];
   };
-  computed: { placements: Record<string, { squashed: boolean; remarks: string[] }>; routes: Record<string, { surfaces: string[]; coverage: Record<string, { reached: number }> }> };
+  computed: {
+    placements: Record<string, { squashed: boolean; remarks: string[] }>;
+    routes: Record<string, { surfaces: string[]; coverage: Record<string, { reached: number }> }>;
+  };
 }
 const read = () => kite.api<Show>(`shows/${show}`);
 
@@ -125,9 +145,18 @@ test('a canvas is made, its shares laid out, dragged, nudged and typed', async (
 });
 
 test('two surfaces take one share in common, and each has its own back', async () => {
-  const share = async (surface: string) => (await read()).rows.share.find((s) => s.surface === surface) as { id: string; values: Record<string, number>; follows: string | null };
+  const share = async (surface: string) =>
+    (await read()).rows.share.find((s) => s.surface === surface) as {
+      id: string;
+      values: Record<string, number>;
+      follows: string | null;
+    };
   const [wall, wing] = [await share(ids.wall), await share(ids.wing)];
-  await page.evaluate((id) => (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({ kind: 'share', id }), wing.id);
+  await page.evaluate(
+    (id) =>
+      (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({ kind: 'share', id }),
+    wing.id,
+  );
   const details = page.getByLabel('Details');
   await details.getByRole('combobox', { name: 'Linked to' }).click();
   await page.getByRole('option', { name: 'Wall', exact: true }).click();
@@ -140,12 +169,21 @@ test('two surfaces take one share in common, and each has its own back', async (
   expect(await share(ids.wing)).toEqual(wing);
 });
 
-test('a layer takes the canvas, and its picture goes from wall to wall through the gap between them', async ({ browser }) => {
+test('a layer takes the canvas, and its picture goes from wall to wall through the gap between them', async ({
+  browser,
+}) => {
   await page.getByRole('option', { name: /^Sea/ }).click();
   await page.getByRole('combobox', { name: 'Route' }).first().click();
   await page.getByRole('option', { name: 'Canvas 1', exact: true }).click();
   await until('the layer to take it', async () => (await read()).rows.layer[0]?.route !== ids.route);
-  await page.evaluate((layer) => (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({ kind: 'layer', id: layer }), ids.layer);
+  await page.evaluate(
+    (layer) =>
+      (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({
+        kind: 'layer',
+        id: layer,
+      }),
+    ids.layer,
+  );
   const details = page.getByLabel('Details');
   await details.getByRole('combobox', { name: 'Fitting' }).click();
   await page.getByRole('option', { name: 'one-to-one' }).click();
@@ -167,7 +205,10 @@ test('a layer takes the canvas, and its picture goes from wall to wall through t
   const middle = () =>
     page.evaluate(() => {
       const canvas = document.querySelector('[data-spot^="pane"]') as HTMLCanvasElement | null;
-      return canvas === null ? 0 : (canvas.getContext('2d')?.getImageData(Math.floor(canvas.width / 2), Math.floor(canvas.height / 2), 1, 1).data[0] ?? 0);
+      return canvas === null
+        ? 0
+        : (canvas.getContext('2d')?.getImageData(Math.floor(canvas.width / 2), Math.floor(canvas.height / 2), 1, 1)
+            .data[0] ?? 0);
     });
   await until('the picture in the pane', async () => (await middle()) > 200);
   await player.context().close();
@@ -183,14 +224,26 @@ test('what is grabbed in the pane moves loosely, and is let go', async () => {
   // A quarter of 200 px to the right of where it is at two seconds.
   await expect(page.getByTestId('pane')).toContainText('Sea 50, 0 px');
   expect((await read()).rows.layer[0]?.values.x ?? 0).toBe(0);
-  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null } });
+  await kite.live('command', {
+    action: 'live',
+    values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null },
+  });
   await expect(page.getByTestId('pane')).not.toContainText('Sea 50, 0 px');
 });
 
 test('what is grabbed on a surface in 3D moves as much in the pane, and a press says what is there', async () => {
   await kite.live('command', { action: 'jump', time: 4 * S });
   await page.getByRole('button', { name: 'Venue', exact: true }).last().click();
-  const where = (x: number, y: number) => page.evaluate(([a, b]) => (window as unknown as { kiteVenue?: { where: (...p: number[]) => [number, number] } }).kiteVenue?.where(a ?? 0, b ?? 0, 0) ?? null, [x, y]);
+  const where = (x: number, y: number) =>
+    page.evaluate(
+      ([a, b]) =>
+        (window as unknown as { kiteVenue?: { where: (...p: number[]) => [number, number] } }).kiteVenue?.where(
+          a ?? 0,
+          b ?? 0,
+          0,
+        ) ?? null,
+      [x, y],
+    );
   // Once the view has its meshes and has found its place, the wing's middle answers a press there.
   const told = page.getByLabel('Pixel', { exact: true });
   let middle: [number, number] = [0, 0];
@@ -208,10 +261,15 @@ test('what is grabbed on a surface in 3D moves as much in the pane, and a press 
   await page.mouse.down();
   await page.mouse.move(...above, { steps: 4 });
   // The share of the wing is 40 × 40 of the pane, as its raster is: 8 px up, give or take one of the pixels pressed.
-  await until('the picture to be moved in the pane', async () => /Sea \d+, -[789] px/.test((await page.getByTestId('pane').textContent()) ?? ''));
+  await until('the picture to be moved in the pane', async () =>
+    /Sea \d+, -[789] px/.test((await page.getByTestId('pane').textContent()) ?? ''),
+  );
   await page.mouse.up();
   expect((await read()).rows.layer[0]?.values.y ?? 0).toBe(0);
-  await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null } });
+  await kite.live('command', {
+    action: 'live',
+    values: { [`layer:${ids.layer}/x`]: null, [`layer:${ids.layer}/y`]: null },
+  });
   await page.getByRole('button', { name: 'Venue', exact: true }).last().click();
   await expect(page.getByLabel('Venue in 3D')).toHaveCount(0);
 });
@@ -236,12 +294,22 @@ test('two lenses are stitched: what both reach is as bright as what one does', a
           kind: 'lens',
           id: lens.id,
           op: 'update',
-          fields: Object.fromEntries(Object.entries({ x, y: 0.25, z: 1, yaw: 0, angle: 40, [feather]: 0.3 }).map(([name, after]) => [`values.${name}`, { before: lens.values[name] ?? null, after }])),
+          fields: Object.fromEntries(
+            Object.entries({ x, y: 0.25, z: 1, yaw: 0, angle: 40, [feather]: 0.3 }).map(([name, after]) => [
+              `values.${name}`,
+              { before: lens.values[name] ?? null, after },
+            ]),
+          ),
         },
       ],
     });
   await kite.api(`shows/${show}/routes`, { action: 'take', route: made.id, layers: [ids.layer] });
-  await kite.api(`shows/${show}/edits`, { name: 'Fill', changes: [{ kind: 'layer', id: ids.layer, op: 'update', fields: { fitting: { before: 'one-to-one', after: 'cover' } } }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Fill',
+    changes: [
+      { kind: 'layer', id: ids.layer, op: 'update', fields: { fitting: { before: 'one-to-one', after: 'cover' } } },
+    ],
+  });
   await kite.live('command', { action: 'jump', time: 2 * S });
   const player = await (await browser.newContext({ viewport: { width: 320, height: 180 } })).newPage();
   await player.goto(`${kite.address}/player/${ids.output}`);
@@ -250,7 +318,10 @@ test('two lenses are stitched: what both reach is as bright as what one does', a
       player,
       Array.from({ length: 16 }, (_, i) => [2 + 5 * i, 20]),
     );
-    return report?.lacks.length === 0 && pixels.every((p) => Math.abs((p[0] ?? 0) - 255) <= 1 && Math.abs((p[1] ?? 0) - 128) <= 1);
+    return (
+      report?.lacks.length === 0 &&
+      pixels.every((p) => Math.abs((p[0] ?? 0) - 255) <= 1 && Math.abs((p[1] ?? 0) - 128) <= 1)
+    );
   });
   await player.context().close();
   // The wing is out of their picture, and that is said.
@@ -259,17 +330,34 @@ test('two lenses are stitched: what both reach is as bright as what one does', a
   // 80 × 40 px at 40° take in 0.364 m of the half metre's height: 18 of the 24 rows that are looked at.
   expect((await read()).computed.routes[made.id]?.coverage[ids.wall]?.reached).toBe(0.75);
   // By its focal length on a sensor of 36 mm: 18 mm take in a right angle.
-  await page.evaluate((lens) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('routes', { kind: 'lens', id: lens }), first.id);
+  await page.evaluate(
+    (lens) =>
+      (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('routes', {
+        kind: 'lens',
+        id: lens,
+      }),
+    first.id,
+  );
   const focal = page.getByLabel('Focal length');
   await expect(focal).toHaveValue('49.45');
   await focal.fill('36mm / 2');
   await focal.press('Enter');
-  await until('the field of view', async () => Math.abs(((await read()).rows.lens.find((l) => l.id === first.id)?.values.angle ?? 0) - 90) < 1e-9);
+  await until(
+    'the field of view',
+    async () => Math.abs(((await read()).rows.lens.find((l) => l.id === first.id)?.values.angle ?? 0) - 90) < 1e-9,
+  );
 });
 
 test('why a surface is dark is followed to its link', async () => {
   await kite.live('command', { action: 'live', values: { [`layer:${ids.layer}/mute`]: true } });
-  await page.evaluate((wall) => (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({ kind: 'surface', id: wall }), ids.wall);
+  await page.evaluate(
+    (wall) =>
+      (window as unknown as { kiteStudio: { select: (s: unknown) => void } }).kiteStudio.select({
+        kind: 'surface',
+        id: wall,
+      }),
+    ids.wall,
+  );
   const strip = page.getByLabel('Trace', { exact: true });
   await expect(strip).toContainText('Sea is muted');
   await strip.getByRole('button', { name: 'Sea' }).click();
@@ -279,7 +367,14 @@ test('why a surface is dark is followed to its link', async () => {
 });
 
 test('what a pixel is is asked on the surface', async () => {
-  await page.evaluate((layer) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('routes', { kind: 'layer', id: layer }), ids.layer);
+  await page.evaluate(
+    (layer) =>
+      (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('routes', {
+        kind: 'layer',
+        id: layer,
+      }),
+    ids.layer,
+  );
   await kite.live('command', { action: 'jump', time: 2 * S });
   const picture = page.getByRole('button', { name: 'Pixel of Wall' });
   await picture.click({ position: { x: 20, y: 20 } });
@@ -303,7 +398,14 @@ test('the matrix says who reaches whom at the playhead', async () => {
 
 test('a layer takes another route over time', async ({ browser }) => {
   await kite.live('command', { action: 'jump', time: 3 * S });
-  await page.evaluate((layer) => (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('timeline', { kind: 'layer', id: layer }), ids.layer);
+  await page.evaluate(
+    (layer) =>
+      (window as unknown as { kiteStudio: { go: (v: string, s: unknown) => void } }).kiteStudio.go('timeline', {
+        kind: 'layer',
+        id: layer,
+      }),
+    ids.layer,
+  );
   const details = page.getByLabel('Details');
   await details.getByRole('combobox', { name: 'Route over time' }).click();
   await page.getByRole('option', { name: 'Canvas 1', exact: true }).click();
@@ -331,16 +433,25 @@ test('a pattern is added, its picture chosen and its values typed', async () => 
   await size.fill('96/4');
   await size.press('Enter');
   await details.getByRole('button', { name: 'Keep' }).click();
-  await until('it to be kept', async () => (await read()).rows.media.find((m) => m.pattern === 'checker')?.values.size === 24);
+  await until(
+    'it to be kept',
+    async () => (await read()).rows.media.find((m) => m.pattern === 'checker')?.values.size === 24,
+  );
   await details.getByRole('combobox', { name: 'Picture' }).click();
   await page.getByRole('option', { name: 'Noise' }).click();
   await expect(details.getByLabel('Seed')).toBeVisible();
-  await until('it to be noise', async () => (await read()).rows.media.find((m) => m.kind === 'pattern')?.pattern === 'noise');
+  await until(
+    'it to be noise',
+    async () => (await read()).rows.media.find((m) => m.kind === 'pattern')?.pattern === 'noise',
+  );
   await details.getByRole('combobox', { name: 'Picture' }).click();
   await page.getByRole('option', { name: 'Text' }).click();
   await details.getByLabel('Text', { exact: true }).fill('Quay 7\nlit');
   await page.keyboard.press('Control+Enter');
-  await until('its text to be kept', async () => (await read()).rows.media.find((m) => m.pattern === 'text')?.text === 'Quay 7\nlit');
+  await until(
+    'its text to be kept',
+    async () => (await read()).rows.media.find((m) => m.pattern === 'text')?.text === 'Quay 7\nlit',
+  );
   await details.getByLabel('Text', { exact: true }).fill('x'.repeat(65));
   await page.keyboard.press('Control+Enter');
   await expect(page.getByText('A text has at most 64 signs', { exact: false }).first()).toBeVisible();

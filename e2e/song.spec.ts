@@ -23,9 +23,11 @@ const rows = async () => (await kite.api<{ rows: Rows }>(`shows/${show}`)).rows;
 const details = () => page.getByRole('complementary');
 const light = async () => ((await canvasPixels(player, [[32, 32]])).pixels[0] ?? []) as number[];
 const shows = (what: string, rgb: [number, number, number], off = 8) =>
-  until(what, async () => (await light()).every((v, i) => Math.abs(v - (rgb[i] as number)) <= off)).catch(async (fault: Error) => {
-    throw new Error(`${fault.message}: it is ${await light()}`);
-  });
+  until(what, async () => (await light()).every((v, i) => Math.abs(v - (rgb[i] as number)) <= off)).catch(
+    async (fault: Error) => {
+      throw new Error(`${fault.message}: it is ${await light()}`);
+    },
+  );
 
 test.beforeAll(async ({ browser }) => {
   await kite.start();
@@ -57,7 +59,8 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await expect(details().getByRole('heading', { name: 'Layer 1' })).toBeVisible();
   const line = (await rows()).timeline[0]?.id ?? '';
   const layer = (await rows()).layer[0]?.id ?? '';
-  const position = async () => (await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks[line]?.position ?? 0;
+  const position = async () =>
+    (await kite.live<{ decks: Record<string, { position: number }> }>('state')).decks[line]?.position ?? 0;
   const jump = async (time: number) => {
     await kite.live('command', { action: 'jump', time });
     await until('the playhead', async () => (await position()) === time);
@@ -88,7 +91,10 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await page.mouse.move(x + 20 + 3, box.y + 18, { steps: 4 });
   await expect(page.locator('.stuck')).toBeVisible();
   await page.mouse.up();
-  await until('it to lie on the marker', async () => (await rows()).clip[0]?.start === Math.round(first / FRAME) * FRAME);
+  await until(
+    'it to lie on the marker',
+    async () => (await rows()).clip[0]?.start === Math.round(first / FRAME) * FRAME,
+  );
   // Another at the second marker, where the playhead is put.
   await jump(Math.round(second / FRAME) * FRAME);
   await page.getByRole('button', { name: 'Blue', exact: true }).click();
@@ -105,7 +111,11 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
     await details().getByLabel('Opacity').fill(typed);
     await details().getByLabel('Opacity').press('Enter');
     await details().getByRole('button', { name: '+ Key' }).first().click();
-    await until('the keyframe', async () => (await rows()).curve.some((c) => c.owner === layer && c.property === 'opacity' && c.keyframes.some((k) => k.t === time)));
+    await until('the keyframe', async () =>
+      (await rows()).curve.some(
+        (c) => c.owner === layer && c.property === 'opacity' && c.keyframes.some((k) => k.t === time),
+      ),
+    );
   }
   // A loose value, kept.
   await details().getByLabel('Gain blue').fill('60');
@@ -130,7 +140,10 @@ test('a minute of a song is programmed from nothing: markers, clips, keyframes, 
   await shows('the blue, gained', [0, 0, 153]);
 
   // A cue of one value, put on the board, pressed there; then by Go.
-  await kite.live('command', { action: 'live', values: { [`layer:${layer}/gain#1`]: 0, [`layer:${layer}/opacity`]: 0.2 } });
+  await kite.live('command', {
+    action: 'live',
+    values: { [`layer:${layer}/gain#1`]: 0, [`layer:${layer}/opacity`]: 0.2 },
+  });
   await page.keyboard.press('Alt+5');
   await page.getByRole('button', { name: 'Record a cue' }).click();
   const dialog = page.getByRole('dialog');

@@ -5,6 +5,18 @@ import { sampleAt } from '../resources/js/sound/sample';
 import { core } from './core';
 import { created, KiteLamp, rowId, until } from './kite';
 
+/** What the page says of itself for tests. */
+interface Sounding {
+  kiteSound: {
+    audio: AudioContext;
+    voices: Map<string, { gain: GainNode }>;
+    engineAt(seconds: number): number;
+    tap(node: AudioNode): void;
+  };
+  kiteStudio: { showAt(engine: number): number };
+  clicks: number[];
+}
+
 const S = 705_600_000;
 const kite = new KiteLamp(4515);
 let page: Page;
@@ -14,7 +26,8 @@ const [LINE, LAYER, CLIP] = [rowId(0, 1), rowId(0, 2), rowId(0, 3)];
 /** A second of silence with a click at its beginning, again and again: 48 kHz, 16 bits, one channel. */
 function clicks(path: string, seconds: number): string {
   const samples = new Int16Array(48_000 * seconds);
-  for (let s = 0; s < seconds; s++) for (let i = 0; i < 24; i++) samples[s * 48_000 + i] = i % 2 === 0 ? 30_000 : -30_000;
+  for (let s = 0; s < seconds; s++)
+    for (let i = 0; i < 24; i++) samples[s * 48_000 + i] = i % 2 === 0 ? 30_000 : -30_000;
   const head = Buffer.alloc(44);
   head.write('RIFF', 0);
   head.writeUInt32LE(36 + samples.byteLength, 4);
@@ -53,12 +66,10 @@ const off = (t: number, from: number) => Math.abs(t / S - from - Math.round(t / 
  * Without a fraction, whatever is heard counts.
  */
 async function heard(count: number, from: number | null = 0.5, seconds = 30): Promise<number[]> {
-  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-  await page.evaluate(() => ((window as any).clicks.length = 0));
+  await page.evaluate(() => ((window as unknown as Sounding).clicks.length = 0));
   let last: number[] = [];
   const found = async () => {
-    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-    last = await page.evaluate(() => (window as any).clicks as number[]);
+    last = await page.evaluate(() => (window as unknown as Sounding).clicks);
     const late = last.map((t) => from !== null && off(t, from) > 20);
     const start = late.findIndex((_, i) => i + count <= late.length && !late.slice(i, i + count).includes(true));
     return start < 0 ? null : last.slice(start, start + count);
@@ -76,9 +87,17 @@ test.beforeAll(async ({ browser }) => {
   const { media } = await kite.upload(show, clicks(join(kite.folder, 'clicks.wav'), 30), 'clicks.wav');
   await kite.api(`shows/${show}/edits`, {
     name: 'Lay out',
-    changes: [created('timeline', LINE, { name: 'Main', duration: 60 * S }), created('layer', LAYER, { timeline: LINE, name: 'Bells' }), created('clip', CLIP, { layer: LAYER, media, start: S / 2, length: 20 * S, in: 2 * S })],
+    changes: [
+      created('timeline', LINE, { name: 'Main', duration: 60 * S }),
+      created('layer', LAYER, { timeline: LINE, name: 'Bells' }),
+      created('clip', CLIP, { layer: LAYER, media, start: S / 2, length: 20 * S, in: 2 * S }),
+    ],
   });
-  await until('the sound to be ready', async () => (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media[0]?.state === 'ready');
+  await until(
+    'the sound to be ready',
+    async () =>
+      (await kite.api<{ rows: { media: { state: string }[] } }>(`shows/${show}`)).rows.media[0]?.state === 'ready',
+  );
   await kite.api(`shows/${show}/engage`, {});
   page = await (await browser.newContext({ bypassCSP: true })).newPage();
   await page.goto(`${kite.address}/timeline`);
@@ -110,8 +129,7 @@ test('the window that is chosen plays clips to the sample, through jumps, a loop
   await page.getByRole('button', { name: 'Sound', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Sound on' })).toHaveAttribute('aria-pressed', 'true');
   await page.evaluate(async (listener) => {
-    // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-    const w = window as any;
+    const w = window as unknown as Sounding;
     const player = w.kiteSound;
     await player.audio.audioWorklet.addModule(URL.createObjectURL(new Blob([listener], { type: 'text/javascript' })));
     const node = new AudioWorkletNode(player.audio, 'listener');
@@ -134,13 +152,35 @@ test('the window that is chosen plays clips to the sample, through jumps, a loop
   expect(looped.every((t) => t >= 4.2 * S && t < 6 * S)).toBe(true);
   // Backwards from the twelfth second of it on: a click's end comes at the half seconds, half a thousandth before them.
   await kite.live('command', { action: 'loop' });
-  await kite.api(`shows/${show}/edits`, { name: 'Backwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: 1, after: -1 }, out: { before: null, after: 12 * S } } }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Backwards',
+    changes: [
+      {
+        kind: 'clip',
+        id: CLIP,
+        op: 'update',
+        fields: { speed: { before: 1, after: -1 }, out: { before: null, after: 12 * S } },
+      },
+    ],
+  });
   await kite.live('command', { action: 'jump', time: 2 * S });
   await heard(5);
-  await kite.api(`shows/${show}/edits`, { name: 'Forwards', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { speed: { before: -1, after: 1 }, out: { before: 12 * S, after: null } } }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Forwards',
+    changes: [
+      {
+        kind: 'clip',
+        id: CLIP,
+        op: 'update',
+        fields: { speed: { before: -1, after: 1 }, out: { before: 12 * S, after: null } },
+      },
+    ],
+  });
   await kite.live('command', { action: 'hold' });
-  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-  await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
+  await until(
+    'silence',
+    async () => (await page.evaluate(() => [...(window as unknown as Sounding).kiteSound.voices.keys()].length)) === 0,
+  );
 });
 
 test('a flash is heard with each of its flashes, and a clip by a clock of its own through a hold', async () => {
@@ -158,17 +198,31 @@ test('a flash is heard with each of its flashes, and a clip by a clock of its ow
   await kite.live('command', { action: 'play' });
   // Lit at the beginning of each of its seconds, which is a quarter past those of the show.
   await heard(3, 0.25);
-  await kite.api(`shows/${show}/edits`, { name: 'Own clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: false, after: true } } }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Own clock',
+    changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: false, after: true } } }],
+  });
   await kite.live('command', { action: 'jump', time: 3 * S });
   await kite.live('command', { action: 'hold' });
   await heard(3, null);
-  await kite.api(`shows/${show}/edits`, { name: 'No clock', changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: true, after: false } } }] });
-  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-  await until('silence', async () => (await page.evaluate(() => [...(window as any).kiteSound.voices.keys()].length)) === 0);
+  await kite.api(`shows/${show}/edits`, {
+    name: 'No clock',
+    changes: [{ kind: 'clip', id: CLIP, op: 'update', fields: { ownClock: { before: true, after: false } } }],
+  });
+  await until(
+    'silence',
+    async () => (await page.evaluate(() => [...(window as unknown as Sounding).kiteSound.voices.keys()].length)) === 0,
+  );
 });
 
 test('what is within another timeline is heard there, and a speed that moves bends it', async () => {
-  const [outer, layer, within, clip, curve] = [11, 12, 13, 14, 15].map((n) => rowId(0, n)) as [string, string, string, string, string];
+  const [outer, layer, within, clip, curve] = [11, 12, 13, 14, 15].map((n) => rowId(0, n)) as [
+    string,
+    string,
+    string,
+    string,
+    string,
+  ];
   await kite.api(`shows/${show}/edits`, {
     name: 'Outer',
     changes: [
@@ -204,8 +258,18 @@ test('what is within another timeline is heard there, and a speed that moves ben
   const slow = await heard(2, 0.25);
   expect(((slow[1] as number) - (slow[0] as number)) / S).toBeCloseTo(2, 1);
   await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: 1 } });
-  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-  await until('it to be silent', async () => (await page.evaluate(() => Math.max(0, ...[...(window as any).kiteSound.voices.values()].map((v: { gain: GainNode }) => v.gain.gain.value)))) < 0.001);
+  await until(
+    'it to be silent',
+    async () =>
+      (await page.evaluate(() =>
+        Math.max(
+          0,
+          ...[...(window as unknown as Sounding).kiteSound.voices.values()].map(
+            (v: { gain: GainNode }) => v.gain.gain.value,
+          ),
+        ),
+      )) < 0.001,
+  );
   await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: null } });
   await on({ action: 'hold' });
 });
@@ -215,12 +279,24 @@ test('a layer that is muted is not heard, and its volume is a value', async () =
   await kite.live('command', { action: 'loop' });
   await kite.live('command', { action: 'jump', time: S });
   await kite.live('command', { action: 'play' });
-  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-  const gain = () => page.evaluate(() => Math.max(0, ...[...(window as any).kiteSound.voices.values()].map((v: { gain: GainNode }) => v.gain.gain.value)));
-  // biome-ignore lint/suspicious/noExplicitAny: what the page says of itself for tests
-  await until('a voice', async () => (await page.evaluate(() => (window as any).kiteSound.voices.size)) > 0);
+  const gain = () =>
+    page.evaluate(() =>
+      Math.max(
+        0,
+        ...[...(window as unknown as Sounding).kiteSound.voices.values()].map(
+          (v: { gain: GainNode }) => v.gain.gain.value,
+        ),
+      ),
+    );
+  await until(
+    'a voice',
+    async () => (await page.evaluate(() => (window as unknown as Sounding).kiteSound.voices.size)) > 0,
+  );
   await until('it to be silent', async () => (await gain()) < 0.001);
-  await kite.live('command', { action: 'live', values: { [`layer:${LAYER}/mute`]: null, [`layer:${LAYER}/volume`]: 0.5 } });
+  await kite.live('command', {
+    action: 'live',
+    values: { [`layer:${LAYER}/mute`]: null, [`layer:${LAYER}/volume`]: 0.5 },
+  });
   await until('half of it', async () => Math.abs((await gain()) - 0.5) < 0.01);
   await page.getByRole('button', { name: 'Sound on' }).click();
   await expect(page.getByRole('button', { name: 'Sound', exact: true })).toHaveAttribute('aria-pressed', 'false');

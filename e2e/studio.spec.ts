@@ -65,12 +65,32 @@ test('every action is found by its name, and keys are shown', async () => {
 
 test('when two people change one value, the second is asked for theirs or mine', async () => {
   const output = (await kite.api<{ shows: { id: string }[] }>('shows')).shows[0]?.id ?? '';
-  const rows = async () => (await kite.api<{ rows: { output: { id: string; name: string; refresh: number; streamsLimit: number; decodeLimit: number; readLimit: number; memoryLimit: number }[] } }>(`shows/${output}`)).rows.output;
+  const rows = async () =>
+    (
+      await kite.api<{
+        rows: {
+          output: {
+            id: string;
+            name: string;
+            refresh: number;
+            streamsLimit: number;
+            decodeLimit: number;
+            readLimit: number;
+            memoryLimit: number;
+          }[];
+        };
+      }>(`shows/${output}`)
+    ).rows.output;
   const row = (await rows()).find((o) => o.name === 'Output 7');
   expect(row).toBeDefined();
   // Their change comes in the very moment between what this window has and what it sends.
   const theirs = async (route: Route) => {
-    await kite.api(`shows/${output}/edits`, { name: 'Theirs', changes: [{ kind: 'output', id: row?.id, op: 'update', fields: { refresh: { before: row?.refresh ?? 0, after: 24 } } }] });
+    await kite.api(`shows/${output}/edits`, {
+      name: 'Theirs',
+      changes: [
+        { kind: 'output', id: row?.id, op: 'update', fields: { refresh: { before: row?.refresh ?? 0, after: 24 } } },
+      ],
+    });
     await route.continue();
   };
   await page.route('**/edits', theirs, { times: 1 });
@@ -81,7 +101,10 @@ test('when two people change one value, the second is asked for theirs or mine',
   await expect(dialog.getByRole('cell', { name: '24' })).toBeVisible();
   await expect(dialog.getByRole('cell', { name: '65' })).toBeVisible();
   await dialog.getByRole('button', { name: 'Use mine' }).click();
-  await until('mine to be written over theirs', async () => (await rows()).find((o) => o.name === 'Output 7')?.refresh === 65);
+  await until(
+    'mine to be written over theirs',
+    async () => (await rows()).find((o) => o.name === 'Output 7')?.refresh === 65,
+  );
   await expect(dialog).toBeHidden();
   // What its machine can take is typed, too.
   for (const [label, text] of [
@@ -101,9 +124,11 @@ test('when two people change one value, the second is asked for theirs or mine',
 
 test('a show that is not on air is looked at with a transport of its own, and put on air by one press', async () => {
   kite.artisan('kite:big', '3', '4', '20', '4');
-  const shows = async () => (await kite.api<{ shows: { id: string; name: string; engaged: boolean }[] }>('shows')).shows;
+  const shows = async () =>
+    (await kite.api<{ shows: { id: string; name: string; engaged: boolean }[] }>('shows')).shows;
   const other = (await shows()).find((s) => !s.engaged)?.id ?? '';
-  const air = async () => kite.live<{ show: string; decks: Record<string, { running: boolean; position: number }> }>('state');
+  const air = async () =>
+    kite.live<{ show: string; decks: Record<string, { running: boolean; position: number }> }>('state');
   const before = await air();
   await page.reload();
   await page.getByTestId('clock').first().waitFor();
@@ -116,7 +141,12 @@ test('a show that is not on air is looked at with a transport of its own, and pu
   await expect(clock).toHaveText('00:00:00:00');
   await page.getByRole('contentinfo').getByRole('button', { name: 'Play' }).click();
   await expect(clock).not.toHaveText('00:00:00:00');
-  await until('its picture in the venue', async () => ((await page.evaluate(() => (window as unknown as { kiteStage?: { composed: number } }).kiteStage?.composed)) ?? 0) > 3);
+  await until(
+    'its picture in the venue',
+    async () =>
+      ((await page.evaluate(() => (window as unknown as { kiteStage?: { composed: number } }).kiteStage?.composed)) ??
+        0) > 3,
+  );
   await expect(page.getByTestId('why')).toHaveText(/not on air/);
   const after = await air();
   expect([after.show, Object.values(after.decks)[0]]).toEqual([before.show, Object.values(before.decks)[0]]);

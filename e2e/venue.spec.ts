@@ -32,7 +32,16 @@ const type = async (label: string, text: string, nth = 0) => {
   await field.fill(text);
   await field.press('Enter');
 };
-const where = (x: number, y: number, z: number) => page.evaluate(([a, b, c]) => (window as unknown as { kiteVenue: { where: (...p: number[]) => [number, number] } }).kiteVenue.where(a ?? 0, b ?? 0, c ?? 0), [x, y, z]);
+const where = (x: number, y: number, z: number) =>
+  page.evaluate(
+    ([a, b, c]) =>
+      (window as unknown as { kiteVenue: { where: (...p: number[]) => [number, number] } }).kiteVenue.where(
+        a ?? 0,
+        b ?? 0,
+        c ?? 0,
+      ),
+    [x, y, z],
+  );
 const thing = (name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name},`) });
 
 const blur = () => page.evaluate(() => (document.activeElement as HTMLElement).blur());
@@ -90,11 +99,16 @@ test('the bandstand is built of panels, some taken out, curved, and read', async
   await page.mouse.down();
   await page.mouse.move(...(await cell(4, 5)), { steps: 4 });
   await page.mouse.up();
-  await until('two panels to be gone', async () => (await row('surface', 'Bandstand'))?.cells.flat().filter((c) => c === null).length === 2);
+  await until(
+    'two panels to be gone',
+    async () => (await row('surface', 'Bandstand'))?.cells.flat().filter((c) => c === null).length === 2,
+  );
   await expect(figure('Panels')).toHaveText('48');
   await page.getByRole('button', { name: 'Sheet' }).click();
   await page.keyboard.press('ControlOrMeta+z');
-  await until('them to be back', async () => (await row('surface', 'Bandstand'))?.cells.flat().every((c) => c !== null));
+  await until('them to be back', async () =>
+    (await row('surface', 'Bandstand'))?.cells.flat().every((c) => c !== null),
+  );
 });
 
 test('a wall of which only size and pitch are known says what rounding does to it', async () => {
@@ -120,7 +134,10 @@ test('a rig is moved and what rides on it goes along; taken off, it stays where 
   await details().getByLabel('Parent rig').selectOption('Rig');
   await until('the gate to ride', async () => (await row('surface', 'Gate'))?.rig !== null);
   const gate = (await row('surface', 'Gate'))?.id;
-  const place = async () => (await kite.api<{ meshes: { surface: string; matrix: number[] }[] }>(`shows/${show}/meshes`)).meshes.find((m) => m.surface === gate)?.matrix.slice(12, 15) ?? [];
+  const place = async () =>
+    (await kite.api<{ meshes: { surface: string; matrix: number[] }[] }>(`shows/${show}/meshes`)).meshes
+      .find((m) => m.surface === gate)
+      ?.matrix.slice(12, 15) ?? [];
   const [x = 0, y = 0, z = 0] = await place();
   await thing('Rig').click();
   // In the list, the arrows go from name to name; outside of it they move what is chosen.
@@ -143,9 +160,16 @@ test('things are chosen together, lined up, and a value is given to all of them'
   await expect(page.getByRole('heading', { name: '2 things' })).toBeVisible();
   await expect(details().getByLabel('X (mixed)')).toBeVisible();
   await details().getByRole('button', { name: 'Align y min' }).click();
-  await until('both to stand on one height', async () => (await row('surface', 'Gate'))?.position[1] === (await row('surface', 'Bandstand'))?.position[1]);
+  await until(
+    'both to stand on one height',
+    async () => (await row('surface', 'Gate'))?.position[1] === (await row('surface', 'Bandstand'))?.position[1],
+  );
   await type('Z', '-2');
-  await until('both to be two metres back', async () => (await row('surface', 'Gate'))?.position[2] === -2 && (await row('surface', 'Bandstand'))?.position[2] === -2);
+  await until(
+    'both to be two metres back',
+    async () =>
+      (await row('surface', 'Gate'))?.position[2] === -2 && (await row('surface', 'Bandstand'))?.position[2] === -2,
+  );
   await blur();
   await page.keyboard.press('ControlOrMeta+d');
   await until('copies of both', async () => (await rows()).surface?.length === 4);
@@ -205,7 +229,9 @@ test('a face is lit, its heat map opened, and a value read from it', async () =>
   });
   await expect(reading).toHaveText('Custom house: 250.0 lx');
   await page.getByRole('button', { name: 'Finer' }).click();
-  await expect(page.getByRole('region', { name: 'Heat map: Illuminance' }).getByText('15,000')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('region', { name: 'Heat map: Illuminance' }).getByText('15,000')).toBeVisible({
+    timeout: 30_000,
+  });
   await page.getByLabel('Heat map', { exact: true }).selectOption('');
 });
 
@@ -237,13 +263,22 @@ test('a thing is dragged by a handle with snapping, and exactly as far as typed'
   await page.mouse.move(x + 60, y + 10, { steps: 6 });
   await page.keyboard.press('Shift');
   await page.mouse.up();
-  await until('the projector to have moved', async () => ((await row('projector', 'Projector'))?.position[0] ?? 0) > (before[0] ?? 0) + 0.05);
+  await until(
+    'the projector to have moved',
+    async () => ((await row('projector', 'Projector'))?.position[0] ?? 0) > (before[0] ?? 0) + 0.05,
+  );
   await page.keyboard.press('ControlOrMeta+z');
-  const back = () => until('the projector to be back', async () => Math.abs(((await row('projector', 'Projector'))?.position[0] ?? 0) - (before[0] ?? 0)) < 1e-6);
+  const back = () =>
+    until(
+      'the projector to be back',
+      async () => Math.abs(((await row('projector', 'Projector'))?.position[0] ?? 0) - (before[0] ?? 0)) < 1e-6,
+    );
   await back();
   // By the kite of the x axis, 1.25 m exactly, whatever the mouse says.
   await until('the handles to be back', async () => {
-    const at = await page.evaluate(() => (window as unknown as { kiteVenue: { handles: () => number[] | null } }).kiteVenue.handles());
+    const at = await page.evaluate(() =>
+      (window as unknown as { kiteVenue: { handles: () => number[] | null } }).kiteVenue.handles(),
+    );
     return at?.every((v, i) => Math.abs(v - (before[i] ?? 0)) < 1e-6);
   });
   const [ax, ay] = await grab();
@@ -254,7 +289,11 @@ test('a thing is dragged by a handle with snapping, and exactly as far as typed'
   await page.mouse.up();
   await until('it to be 1.25 m to the right', async () => {
     const [x2 = 0, y2 = 0, z2 = 0] = (await row('projector', 'Projector'))?.position ?? [];
-    return Math.abs(x2 - (before[0] ?? 0) - 1.25) < 1e-5 && Math.abs(y2 - (before[1] ?? 0)) < 1e-5 && Math.abs(z2 - (before[2] ?? 0)) < 1e-5;
+    return (
+      Math.abs(x2 - (before[0] ?? 0) - 1.25) < 1e-5 &&
+      Math.abs(y2 - (before[1] ?? 0)) < 1e-5 &&
+      Math.abs(z2 - (before[2] ?? 0)) < 1e-5
+    );
   });
   await page.keyboard.press('ControlOrMeta+z');
   await back();
@@ -281,7 +320,9 @@ test('a test card stands on a surface, at a press, and is seen there', async () 
   await details().getByRole('button', { name: 'Test card on it' }).click();
   await expect(details().getByRole('button', { name: 'Take the test card off' })).toBeVisible();
   const id = (await row('surface', 'Bandstand'))?.id;
-  await until('the engine to have it', async () => (await kite.live<{ cards: string[] }>('state')).cards.includes(id ?? ''));
+  await until('the engine to have it', async () =>
+    (await kite.live<{ cards: string[] }>('state')).cards.includes(id ?? ''),
+  );
   await details().getByRole('button', { name: 'Take the test card off' }).click();
   await expect(details().getByRole('button', { name: 'Test card on it' })).toBeVisible();
 });
@@ -303,7 +344,10 @@ test('pictures come back when the machine has taken the drawing context away', a
   // How many pixels of the venue, and of the regions on an output, are bright.
   const venue = () =>
     page.evaluate(() => {
-      const { made, kiteVenue } = window as unknown as { made: WebGL2RenderingContext[]; kiteVenue: { frame: () => void } };
+      const { made, kiteVenue } = window as unknown as {
+        made: WebGL2RenderingContext[];
+        kiteVenue: { frame: () => void };
+      };
       const gl = made.findLast((c) => (c.canvas as HTMLCanvasElement).isConnected);
       if (gl === undefined || gl.isContextLost()) return 0;
       kiteVenue.frame();
@@ -313,11 +357,18 @@ test('pictures come back when the machine has taken the drawing context away', a
       return rgba.filter((v, i) => i % 4 === 0 && v > 200).length;
     });
   const regions = () =>
-    page.evaluate(() => [...document.querySelectorAll<HTMLCanvasElement>('main canvas')].flatMap((c) => [...(c.getContext('2d')?.getImageData(0, 0, c.width, c.height).data ?? [])]).filter((v, i) => i % 4 === 0 && v > 60).length);
+    page.evaluate(
+      () =>
+        [...document.querySelectorAll<HTMLCanvasElement>('main canvas')]
+          .flatMap((c) => [...(c.getContext('2d')?.getImageData(0, 0, c.width, c.height).data ?? [])])
+          .filter((v, i) => i % 4 === 0 && v > 60).length,
+    );
   /** Takes a context away and gives it back: that of the venue, or that of the stage's own canvas, which stands nowhere on the page. */
   const lose = (connected: boolean) =>
     page.evaluate(async (on) => {
-      const gl = (window as unknown as { made: WebGL2RenderingContext[] }).made.findLast((c) => (c.canvas as HTMLCanvasElement).isConnected === on);
+      const gl = (window as unknown as { made: WebGL2RenderingContext[] }).made.findLast(
+        (c) => (c.canvas as HTMLCanvasElement).isConnected === on,
+      );
       const loss = gl?.getExtension('WEBGL_lose_context');
       const lost = new Promise((heard) => gl?.canvas.addEventListener('webglcontextlost', heard, { once: true }));
       loss?.loseContext();
@@ -330,12 +381,24 @@ test('pictures come back when the machine has taken the drawing context away', a
   await lose(true);
   await expect.poll(venue).toBeGreaterThan(100);
   const [output, region] = ['01hzzzzzzzzzzzzzzzzzzzzzw1', '01hzzzzzzzzzzzzzzzzzzzzzw2'];
-  const fields = (all: Record<string, unknown>) => Object.fromEntries(Object.entries(all).map(([f, after]) => [f, { before: null, after }]));
+  const fields = (all: Record<string, unknown>) =>
+    Object.fromEntries(Object.entries(all).map(([f, after]) => [f, { before: null, after }]));
   await kite.api(`shows/${show}/edits`, {
     name: 'An output',
     changes: [
       { kind: 'output', id: output, op: 'create', fields: fields({ name: 'Quay', width: 640, height: 360 }) },
-      { kind: 'region', id: region, op: 'create', fields: fields({ output, surface: (await row('surface', 'Bandstand'))?.id, source: [0, 0, 300, 200], x: 0, y: 0 }) },
+      {
+        kind: 'region',
+        id: region,
+        op: 'create',
+        fields: fields({
+          output,
+          surface: (await row('surface', 'Bandstand'))?.id,
+          source: [0, 0, 300, 200],
+          x: 0,
+          y: 0,
+        }),
+      },
     ],
   });
   await page.getByRole('link', { name: /^Outputs/ }).click();
@@ -345,10 +408,14 @@ test('pictures come back when the machine has taken the drawing context away', a
   await expect.poll(regions).toBeGreaterThan(100);
   await lose(false);
   await page.evaluate(() => {
-    for (const c of document.querySelectorAll<HTMLCanvasElement>('main canvas')) c.getContext('2d')?.clearRect(0, 0, c.width, c.height);
+    for (const c of document.querySelectorAll<HTMLCanvasElement>('main canvas'))
+      c.getContext('2d')?.clearRect(0, 0, c.width, c.height);
   });
   await expect.poll(regions).toBeGreaterThan(100);
-  await kite.api(`shows/${show}/edits`, { name: 'None', changes: [{ kind: 'output', id: output, op: 'delete', fields: {} }] });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'None',
+    changes: [{ kind: 'output', id: output, op: 'delete', fields: {} }],
+  });
   await page.getByRole('link', { name: /^Venue/ }).click();
   await expect.poll(venue).toBeGreaterThan(100);
   await thing('Bandstand').click();
@@ -388,7 +455,9 @@ test('a model from a file comes in, and panels as a table', async () => {
 test('nothing of it is out of reach by ear or key', async () => {
   const faults = async (what: string) => {
     const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
-    return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${what}: ${v.id} at ${v.nodes[0]?.html}`);
+    return violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v) => `${what}: ${v.id} at ${v.nodes[0]?.html}`);
   };
   await thing('Projector').click();
   expect(await faults('a projector')).toEqual([]);
@@ -412,20 +481,38 @@ test('nothing of it is out of reach by ear or key', async () => {
 test('sixty walls of ten thousand panels stay light to draw', async () => {
   const panel = (await rows()).panel?.[0]?.id;
   const cells = Array.from({ length: 12 }, () => Array(14).fill(panel));
-  const fields = (n: number) => ({ name: `Quay wall ${String(n).padStart(2, '0')}`, position: [(n % 10) * 8 - 36, Math.floor(n / 10) * 7, -20], cells, seams: Array(13).fill(1) });
+  const fields = (n: number) => ({
+    name: `Quay wall ${String(n).padStart(2, '0')}`,
+    position: [(n % 10) * 8 - 36, Math.floor(n / 10) * 7, -20],
+    cells,
+    seams: Array(13).fill(1),
+  });
   const id = (n: number) => `01hzzzzzzzzzzzzzzzzzzzzz${String(n).padStart(2, '0')}`;
   await kite.api(`shows/${show}/edits`, {
     name: 'A long quay',
-    changes: Array.from({ length: 60 }, (_, n) => ({ kind: 'surface', id: id(n), op: 'create', fields: Object.fromEntries(Object.entries(fields(n)).map(([f, after]) => [f, { before: null, after }])) })),
+    changes: Array.from({ length: 60 }, (_, n) => ({
+      kind: 'surface',
+      id: id(n),
+      op: 'create',
+      fields: Object.fromEntries(Object.entries(fields(n)).map(([f, after]) => [f, { before: null, after }])),
+    })),
   });
   await page.getByRole('searchbox', { name: 'Search the venue' }).fill('quay wall');
-  await expect(page.getByRole('searchbox', { name: 'Search the venue' })).toHaveAttribute('placeholder', /Search 6\d items/);
+  await expect(page.getByRole('searchbox', { name: 'Search the venue' })).toHaveAttribute(
+    'placeholder',
+    /Search 6\d items/,
+  );
   await page.getByRole('searchbox', { name: 'Search the venue' }).fill('');
   // With nothing chosen, all is brought into view.
   await blur();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('heading', { name: 'Quay' })).toBeVisible();
-  const frame = () => page.evaluate(() => (window as unknown as { kiteVenue: { frame: () => { calls: number; triangles: number; milliseconds: number } } }).kiteVenue.frame());
+  const frame = () =>
+    page.evaluate(() =>
+      (
+        window as unknown as { kiteVenue: { frame: () => { calls: number; triangles: number; milliseconds: number } } }
+      ).kiteVenue.frame(),
+    );
   await page.getByRole('button', { name: 'Fit' }).click();
   const drawn = await until('all panels to be drawn', async () => {
     const f = await frame();
@@ -436,6 +523,9 @@ test('sixty walls of ten thousand panels stay light to draw', async () => {
   const times = [];
   for (let i = 0; i < 9; i++) times.push((await frame()).milliseconds);
   times.sort((a, b) => a - b);
-  test.info().annotations.push({ type: 'venue of 10,080 panels', description: `${drawn.calls} draw calls, ${times[4]?.toFixed(1)} ms of script a frame` });
+  test.info().annotations.push({
+    type: 'venue of 10,080 panels',
+    description: `${drawn.calls} draw calls, ${times[4]?.toFixed(1)} ms of script a frame`,
+  });
   expect(times[4]).toBeLessThan(30);
 });

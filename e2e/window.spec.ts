@@ -21,8 +21,20 @@ const bundles = core<string[]>(`
   use Core\\Plan\\Bundle; use Core\\Values\\Track;
   echo json_encode(array_map(fn (int $n): string => base64_encode((new Bundle('show', $n, ['timeline:t' => ['name' => 'Main', 'order' => 0, 'duration' => 9]], ['layer:a/opacity' => Track::constant($n / 4), 'layer:a/blend' => Track::constant($n)]))->toBytes()), [1, 2, 3]));
 `).map(bytesOf);
-const held = (value: number, weight = [0, 1, 0, 0, 0], by = 'hand'): HeldData => ({ s: 5, n: 1, by, v: [0, value, 0, 0, 0], w: weight });
-const deck = (more: Partial<DeckMessage>): DeckMessage => ({ show: 'show', timeline: 't', on: true, map: { p: [[0, 0, 1]] }, ...more });
+const held = (value: number, weight = [0, 1, 0, 0, 0], by = 'hand'): HeldData => ({
+  s: 5,
+  n: 1,
+  by,
+  v: [0, value, 0, 0, 0],
+  w: weight,
+});
+const deck = (more: Partial<DeckMessage>): DeckMessage => ({
+  show: 'show',
+  timeline: 't',
+  on: true,
+  map: { p: [[0, 0, 1]] },
+  ...more,
+});
 
 /** What is fetched of the server: nothing, until given. */
 function server() {
@@ -50,7 +62,8 @@ test.afterEach(() => {
 });
 
 /** Opens a bundle as the live stream hands it over. */
-const bundle = async (n: 1 | 2 | 3) => (await import('../resources/js/live/plan')).Bundle.of(bundles[n - 1] as ArrayBuffer);
+const bundle = async (n: 1 | 2 | 3) =>
+  (await import('../resources/js/live/plan')).Bundle.of(bundles[n - 1] as ArrayBuffer);
 
 test('a plan that comes as a pack takes what was told meanwhile on top of it, each at its moment', async () => {
   const { give, asked } = server();
@@ -67,7 +80,9 @@ test('a plan that comes as a pack takes what was told meanwhile on top of it, ea
   await expect.poll(() => show.at(50)?.revision).toBe(1);
   expect(asked).toEqual(['/packs/abc.pack']);
   const opacity = () => show.at(50)?.slot('layer:a/opacity').at(0, 50);
-  expect([opacity(), show.at(50)?.slot('layer:a/x').at(0, 50), show.at(50)?.slot('layer:a/y').at(0, 50)]).toEqual([0.25, 30, 0]);
+  expect([opacity(), show.at(50)?.slot('layer:a/x').at(0, 50), show.at(50)?.slot('layer:a/y').at(0, 50)]).toEqual([
+    0.25, 30, 0,
+  ]);
   expect(show.moves(50)).toBe(true);
   expect(show.at(100)?.revision).toBe(2);
   expect(opacity()).toBe(0.5);
@@ -113,7 +128,14 @@ test('a new plan takes over at its moment, and held values go along', async () =
 
 test('what is loose is told apart from what is held by others or let go of', () => {
   const show = new ShowPlayback('show', () => undefined);
-  show.hold({ show: 'show', all: { 'layer:a/x': [held(30)], 'layer:a/y': [held(5, [0, 1, 0, 0, 0], 'cue 3')], 'layer:a/scale': [held(2, [0, 1, 0, 0, 0, S, 0, 0, 0, 0])] } });
+  show.hold({
+    show: 'show',
+    all: {
+      'layer:a/x': [held(30)],
+      'layer:a/y': [held(5, [0, 1, 0, 0, 0], 'cue 3')],
+      'layer:a/scale': [held(2, [0, 1, 0, 0, 0, S, 0, 0, 0, 0])],
+    },
+  });
   expect(show.loose()).toEqual({ 'layer:a/x': 30 });
   // One that is let go of moves until its weight is gone.
   expect([show.moves(0), show.moves(S)]).toEqual([true, false]);
@@ -131,18 +153,30 @@ test('a show moves while a timeline that is on runs, or will', () => {
       },
     }),
   );
-  expect([show.moves(0), show.moves(S - 1), show.moves(S), show.heads.get('t')?.at(2 * S)]).toEqual([true, true, false, S]);
+  expect([show.moves(0), show.moves(S - 1), show.moves(S), show.heads.get('t')?.at(2 * S)]).toEqual([
+    true,
+    true,
+    false,
+    S,
+  ]);
   show.deck(deck({ on: false }));
   expect([show.moves(0), show.heads.get('t')?.strength(0)]).toEqual([false, 0]);
   show.deck(deck({ on: true, weight: [0, 0, 0, 0, 0, S, 1, 0, 0, 0], next: 'q2', waiting: true }));
-  expect([show.heads.get('t')?.strength(0), show.heads.get('t')?.strength(S), show.heads.get('t')?.next, show.heads.get('t')?.waiting]).toEqual([0, 1, 'q2', true]);
+  expect([
+    show.heads.get('t')?.strength(0),
+    show.heads.get('t')?.strength(S),
+    show.heads.get('t')?.next,
+    show.heads.get('t')?.waiting,
+  ]).toEqual([0, 1, 'q2', true]);
   show.deck(deck({ gone: true }));
   expect(show.heads.size).toBe(0);
 });
 
 test('a window keeps the shows that it hears of, and none of another clock', () => {
   const heard = new Map<string, (data: unknown) => void>();
-  const playback = new Playback({ on: (what: string, then: (data: unknown) => void) => heard.set(what, then) } as unknown as Live);
+  const playback = new Playback({
+    on: (what: string, then: (data: unknown) => void) => heard.set(what, then),
+  } as unknown as Live);
   const changed: string[] = [];
   const off = playback.watch((show) => changed.push(show));
   const say = (what: string, data: unknown) => heard.get(what)?.(data);
@@ -164,7 +198,9 @@ test('a window keeps the shows that it hears of, and none of another clock', () 
 
 test('values of rows and keyframes are read as the core reads them', () => {
   const all = Object.entries<Property[]>(properties).flatMap(([kind, list]) => list.map((p) => ({ kind, p })));
-  const said = core<Record<string, { slots: string[]; mixes: boolean; rest: number[]; numbers: number[][]; stored: unknown[] }>>(`
+  const said = core<
+    Record<string, { slots: string[]; mixes: boolean; rest: number[]; numbers: number[][]; stored: unknown[] }>
+  >(`
     $out = [];
     mt_srand(11);
     foreach (Core\\Show\\Schema::propertySets() as $kind => $set) foreach ($set->properties as $p) {
@@ -183,8 +219,16 @@ test('values of rows and keyframes are read as the core reads them', () => {
       expect(p.slots.map((_, slot) => numberOf(p, stored, slot))).toEqual(its.numbers[i]);
     });
   }
-  const [blend, mute, turn] = ['blend', 'mute', 'turn'].map((name) => (properties.layer as readonly Property[]).find((p) => p.name === name) as Property) as [Property, Property, Property];
-  expect([inWords(blend, 1.2), inWords(mute, 1), inWords(mute, 0), inWords(turn, 22.504), numberOf(blend, 'no such')]).toEqual(['add', 'on', 'off', '22.5 deg', 0]);
+  const [blend, mute, turn] = ['blend', 'mute', 'turn'].map(
+    (name) => (properties.layer as readonly Property[]).find((p) => p.name === name) as Property,
+  ) as [Property, Property, Property];
+  expect([
+    inWords(blend, 1.2),
+    inWords(mute, 1),
+    inWords(mute, 0),
+    inWords(turn, 22.504),
+    numberOf(blend, 'no such'),
+  ]).toEqual(['add', 'on', 'off', '22.5 deg', 0]);
   expect([slotOf('gain', 0), slotOf('gain', 2)]).toEqual(['gain', 'gain#2']);
 });
 
@@ -224,16 +268,27 @@ class Node extends EventTarget {
 function dragged(options: Parameters<typeof follow>[3] = {}) {
   const node = new Node();
   const keys = new Set<(e: Event) => void>();
-  Object.assign(globalThis, { addEventListener: (_: string, heard: (e: Event) => void) => keys.add(heard), removeEventListener: (_: string, heard: (e: Event) => void) => keys.delete(heard) });
+  Object.assign(globalThis, {
+    addEventListener: (_: string, heard: (e: Event) => void) => keys.add(heard),
+    removeEventListener: (_: string, heard: (e: Event) => void) => keys.delete(heard),
+  });
   const moves: [number, number][] = [];
   const ends: Ending[] = [];
   const stop = follow(
-    { pointerId: 7, clientX: 100, clientY: 50, currentTarget: node, preventDefault: () => undefined, stopPropagation: () => undefined },
+    {
+      pointerId: 7,
+      clientX: 100,
+      clientY: 50,
+      currentTarget: node,
+      preventDefault: () => undefined,
+      stopPropagation: () => undefined,
+    },
     (dx, dy) => moves.push([dx, dy]),
     (how) => ends.push(how),
     options,
   );
-  const send = (type: string, clientX: number, clientY: number) => node.dispatchEvent(Object.assign(new Event(type), { clientX, clientY }));
+  const send = (type: string, clientX: number, clientY: number) =>
+    node.dispatchEvent(Object.assign(new Event(type), { clientX, clientY }));
   const press = (key: string) => {
     const event = Object.assign(new Event('keydown', { cancelable: true }), { key });
     for (const heard of keys) heard(event);
@@ -290,8 +345,19 @@ test('keys that a drag wants are its own, and one of them may let go', () => {
 });
 
 test('a folder that is dropped is gone through, whatever its browser hands over at a time', async () => {
-  type Fake = { isFile: boolean; isDirectory: boolean; name: string; file?: (then: (f: File) => void) => void; createReader?: () => { readEntries: (then: (e: Fake[]) => void) => void } };
-  const leaf = (name: string): Fake => ({ isFile: true, isDirectory: false, name, file: (then) => then({ name } as File) });
+  type Fake = {
+    isFile: boolean;
+    isDirectory: boolean;
+    name: string;
+    file?: (then: (f: File) => void) => void;
+    createReader?: () => { readEntries: (then: (e: Fake[]) => void) => void };
+  };
+  const leaf = (name: string): Fake => ({
+    isFile: true,
+    isDirectory: false,
+    name,
+    file: (then) => then({ name } as File),
+  });
   const folder = (name: string, within: Fake[], atOnce = 2): Fake => ({
     isFile: false,
     isDirectory: true,
@@ -306,16 +372,34 @@ test('a folder that is dropped is gone through, whatever its browser hands over 
       };
     },
   });
-  const item = (entry: Fake | null, file: string | null = null, kind = 'file') => ({ kind, webkitGetAsEntry: () => entry, getAsFile: () => (file === null ? null : ({ name: file } as File)) });
+  const item = (entry: Fake | null, file: string | null = null, kind = 'file') => ({
+    kind,
+    webkitGetAsEntry: () => entry,
+    getAsFile: () => (file === null ? null : ({ name: file } as File)),
+  });
   const told: unknown[] = [];
   const files = await filesOf(
     [
-      item(folder('night', [leaf('a.mp4'), leaf('.hidden'), folder('deep', [leaf('b.png'), leaf('c.png'), leaf('d.png')]), leaf('e.wav'), folder('empty', []), folder('.trash', [leaf('old.mp4')])])),
+      item(
+        folder('night', [
+          leaf('a.mp4'),
+          leaf('.hidden'),
+          folder('deep', [leaf('b.png'), leaf('c.png'), leaf('d.png')]),
+          leaf('e.wav'),
+          folder('empty', []),
+          folder('.trash', [leaf('old.mp4')]),
+        ]),
+      ),
       item(leaf('f.mp4')),
       item(null, 'g.mp4'),
       item(null, null),
       item(leaf('words'), null, 'string'),
-      item({ isFile: true, isDirectory: false, name: 'locked.mp4', file: (_then: unknown, no: (why: string) => void) => no('locked') } as Fake),
+      item({
+        isFile: true,
+        isDirectory: false,
+        name: 'locked.mp4',
+        file: (_then: unknown, no: (why: string) => void) => no('locked'),
+      } as Fake),
     ],
     (why) => told.push(why),
   );
@@ -339,7 +423,9 @@ function contrast(a: string, b: string) {
 test('rows are named by the number that the core names them by', () => {
   const ids = Array.from({ length: 50 }, () => ulid());
   expect([...ids, '', 'zzzzzzzzz', '01hzzzzzzzzzzzzzz000000000'].map(referenceTo)).toEqual(
-    core<number[]>(`use Core\\Values\\Reference; echo json_encode(array_map(fn (string $id): int => Reference::number($id) ?? 0, ${JSON.stringify([...ids, '', 'zzzzzzzzz', '01hzzzzzzzzzzzzzz000000000'])}));`),
+    core<number[]>(
+      `use Core\\Values\\Reference; echo json_encode(array_map(fn (string $id): int => Reference::number($id) ?? 0, ${JSON.stringify([...ids, '', 'zzzzzzzzz', '01hzzzzzzzzzzzzzz000000000'])}));`,
+    ),
   );
 });
 
@@ -361,7 +447,9 @@ test('the latency of taps is their median distance from the clicks', () => {
 });
 
 test('words and signs stand out from every ground in both themes', () => {
-  expect([contrast('#000000', '#ffffff'), contrast('#777777', '#ffffff')].map((c) => Number(c.toFixed(2)))).toEqual([21, 4.48]);
+  expect([contrast('#000000', '#ffffff'), contrast('#777777', '#ffffff')].map((c) => Number(c.toFixed(2)))).toEqual([
+    21, 4.48,
+  ]);
   const weak: string[] = [];
   for (const [theme, tokens] of Object.entries({ dusk, paper } as Record<string, Record<Token, string>>)) {
     for (const ground of ['ink9', 'ink8', 'ink7'] as const)
@@ -377,8 +465,15 @@ test('words and signs stand out from every ground in both themes', () => {
 
 test('no colour is written anywhere but in the one list of them', () => {
   const folder = join(import.meta.dirname, '../resources/js');
-  const colours = (name: string) => [...readFileSync(join(folder, name), 'utf8').matchAll(/#(?:[0-9a-f]{8}|[0-9a-f]{6}|[0-9a-f]{3})(?![0-9a-z])|\brgba?\(|\bhsla?\(/gi)].map((m) => `${name}: ${m[0]}`);
-  const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => /\.(tsx?|css)$/.test(name) && !name.endsWith('tokens.ts'));
+  const colours = (name: string) =>
+    [
+      ...readFileSync(join(folder, name), 'utf8').matchAll(
+        /#(?:[0-9a-f]{8}|[0-9a-f]{6}|[0-9a-f]{3})(?![0-9a-z])|\brgba?\(|\bhsla?\(/gi,
+      ),
+    ].map((m) => `${name}: ${m[0]}`);
+  const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter(
+    (name) => /\.(tsx?|css)$/.test(name) && !name.endsWith('tokens.ts'),
+  );
   expect(files.length).toBeGreaterThan(60);
   expect(colours('theme/tokens.ts').length).toBeGreaterThan(40);
   expect(files.flatMap(colours)).toEqual([]);

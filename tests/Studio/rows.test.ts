@@ -3,9 +3,11 @@ import type { Change, ShowDocument } from '../../resources/js/api/client';
 import { onTop, Replaced } from '../../resources/js/studio/rebase';
 import { edited, fieldOf, figured, insert, type Row, remove, update } from '../../resources/js/studio/rows';
 
-const show = (rows: Record<string, Row[]>, more: object = {}) => ({ id: 's', name: 'Lantern Night', revision: 4, rows, computed: {}, ...more }) as unknown as ShowDocument;
+const show = (rows: Record<string, Row[]>, more: object = {}) =>
+  ({ id: 's', name: 'Lantern Night', revision: 4, rows, computed: {}, ...more }) as unknown as ShowDocument;
 const layer: Row = { id: 'l1', name: 'Ropes', order: 2, values: { opacity: 0.5 } };
-const changed = (fields: Record<string, unknown>, op: Change['op'] = 'update', kind = 'layer', id = 'l1') => ({ kind, id, op, fields }) as unknown as Change;
+const changed = (fields: Record<string, unknown>, op: Change['op'] = 'update', kind = 'layer', id = 'l1') =>
+  ({ kind, id, op, fields }) as unknown as Change;
 
 test('an Edit makes, changes and takes away rows and leaves the show it came from', () => {
   const before = show({ layer: [layer], clip: [{ id: 'c1' }] });
@@ -29,9 +31,11 @@ test('a stored value is a field of its own, and rests when it is null', () => {
   expect(fieldOf(layer, 'values.opacity')).toBe(0.5);
   expect(fieldOf(layer, 'values.x')).toBeNull();
   expect(fieldOf({ id: 'l2' }, 'values.x')).toBeNull();
-  const set = edited(show({ layer: [layer] }), 5, [changed({ 'values.x': { before: null, after: 120 } })]).rows as unknown as Record<string, Row[]>;
+  const set = edited(show({ layer: [layer] }), 5, [changed({ 'values.x': { before: null, after: 120 } })])
+    .rows as unknown as Record<string, Row[]>;
   expect(set.layer?.[0]?.values).toEqual({ opacity: 0.5, x: 120 });
-  const rest = edited(show({ layer: [layer] }), 5, [changed({ 'values.opacity': { before: 0.5, after: null } })]).rows as unknown as Record<string, Row[]>;
+  const rest = edited(show({ layer: [layer] }), 5, [changed({ 'values.opacity': { before: 0.5, after: null } })])
+    .rows as unknown as Record<string, Row[]>;
   expect(rest.layer?.[0]?.values).toEqual({});
   expect(layer.values).toEqual({ opacity: 0.5 });
 });
@@ -44,7 +48,10 @@ test('an Edit made twice is the same: a row made again does not stand twice', ()
 
 test('figures come over those that there are, and null takes one away', () => {
   const old = show({}, { computed: { surfaces: { a: { area: 3 }, b: { area: 4 } }, pixels: 100 } });
-  expect(figured(old, { surfaces: { b: null, c: { area: 9 } }, pixels: 7 }).computed).toEqual({ surfaces: { a: { area: 3 }, c: { area: 9 } }, pixels: 7 });
+  expect(figured(old, { surfaces: { b: null, c: { area: 9 } }, pixels: 7 }).computed).toEqual({
+    surfaces: { a: { area: 3 }, c: { area: 9 } },
+    pixels: 7,
+  });
   expect(figured(old, {}).computed).toEqual(old.computed);
 });
 
@@ -53,9 +60,18 @@ test('changes are written from a row with what stood there before', () => {
     kind: 'layer',
     id: 'l1',
     op: 'update',
-    fields: { name: { before: 'Ropes', after: 'Nets' }, 'values.opacity': { before: 0.5, after: 1 }, 'values.x': { before: null, after: 2 } },
+    fields: {
+      name: { before: 'Ropes', after: 'Nets' },
+      'values.opacity': { before: 0.5, after: 1 },
+      'values.x': { before: null, after: 2 },
+    },
   });
-  expect(insert('cue', 'q1', { name: 'Bell' } as never)).toEqual({ kind: 'cue', id: 'q1', op: 'create', fields: { name: { before: null, after: 'Bell' } } });
+  expect(insert('cue', 'q1', { name: 'Bell' } as never)).toEqual({
+    kind: 'cue',
+    id: 'q1',
+    op: 'create',
+    fields: { name: { before: null, after: 'Bell' } },
+  });
   expect(remove('cue', 'q1')).toEqual({ kind: 'cue', id: 'q1', op: 'delete', fields: {} });
 });
 
@@ -82,7 +98,11 @@ test('only as many replaced values are kept as edits can be under way', () => {
   const own = new Replaced();
   for (let n = 0; n <= Replaced.KEPT; n++) own.note([changed({ order: { before: n, after: n + 1 } })], true);
   const row = { ...layer, order: Replaced.KEPT + 1 };
-  const from = (before: number) => own.rebased([changed({ order: { before, after: 99 } })], () => row)[0]?.fields as Record<string, { before: number }>;
+  const from = (before: number) =>
+    own.rebased([changed({ order: { before, after: 99 } })], () => row)[0]?.fields as Record<
+      string,
+      { before: number }
+    >;
   expect(from(0).order?.before).toBe(0);
   expect(from(1).order?.before).toBe(Replaced.KEPT + 1);
   expect(from(Replaced.KEPT).order?.before).toBe(Replaced.KEPT + 1);

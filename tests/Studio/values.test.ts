@@ -11,7 +11,13 @@ const PROPERTIES = ['opacity', 'x', 'y', 'blend', 'mute', 'gain', 'gain#2'];
 test('values, frames and weights are what the core says, for thousands of generated moments', () => {
   const { bundle, moments } = core<{
     bundle: string;
-    moments: { map: { p: [number, number, number][] }; held: Record<string, { s: number; n: number; by: string; v: number[]; w: number[] }[]>; engine: number; show: number; layers: Record<string, number[]> }[];
+    moments: {
+      map: { p: [number, number, number][] };
+      held: Record<string, { s: number; n: number; by: string; v: number[]; w: number[] }[]>;
+      engine: number;
+      show: number;
+      layers: Record<string, number[]>;
+    }[];
   }>(`
     use App\\Demo\\BigShow; use Core\\Plan\\PlanCompiler; use Core\\Playback\\{Head, Moment}; use Core\\Timeline\\TransportMap; use Core\\Values\\{HeldValue, Stratum, Track};
     mt_srand(99);
@@ -57,11 +63,13 @@ test('values, frames and weights are what the core says, for thousands of genera
       for (const [i, property] of PROPERTIES.entries()) {
         const value = values[i] ?? Number.NaN;
         const found = plan.slot(`layer:${layer}/${property}`).at(show, moment.engine);
-        if (!(Math.abs(found - value) < 1e-6)) wrong.push(`${layer} ${property} at ${moment.engine}: ${found} for ${value}`);
+        if (!(Math.abs(found - value) < 1e-6))
+          wrong.push(`${layer} ${property} at ${moment.engine}: ${found} for ${value}`);
         asked++;
       }
       const media = contributions.get(layer)?.media?.at(show, plan.flicksPerFrame);
-      if (1000 * (media?.clip ?? -1) + (media?.frame ?? 0) !== up) wrong.push(`${layer} shows another frame at ${moment.engine}`);
+      if (1000 * (media?.clip ?? -1) + (media?.frame ?? 0) !== up)
+        wrong.push(`${layer} shows another frame at ${moment.engine}`);
     }
     for (const address of Object.keys(moment.held)) plan.hold(address, null);
   }
@@ -71,7 +79,15 @@ test('values, frames and weights are what the core says, for thousands of genera
 
 test('an engine that has run for years plays as one that has just begun', () => {
   const YEARS = 3 * 365 * 86_400 * 705_600_000;
-  const asked = core<{ map: { p: [number, number, number][] }; held: { s: number; n: number; by: string; v: number[]; w: number[] }[]; engine: number; show: number; value: number }[]>(`
+  const asked = core<
+    {
+      map: { p: [number, number, number][] };
+      held: { s: number; n: number; by: string; v: number[]; w: number[] }[];
+      engine: number;
+      show: number;
+      value: number;
+    }[]
+  >(`
     use Core\\Timeline\\TransportMap; use Core\\Values\\{HeldValue, Stratum, Track};
     mt_srand(8);
     $out = [];
@@ -150,7 +166,10 @@ test('a clip whose speed moves shows the core’s frames, forwards, backwards an
 });
 
 test('what has a clock of its own shows the core’s frame, through jumps, holds, rates and loops', () => {
-  const { tracks, moments } = core<{ tracks: string; moments: { map: MapData; engine: number; up: [number, number] }[] }>(`
+  const { tracks, moments } = core<{
+    tracks: string;
+    moments: { map: MapData; engine: number; up: [number, number] }[];
+  }>(`
     use Core\\Timeline\\{Clip, MediaTrack, PastEnd, TransportMap};
     mt_srand(31);
     $s = 705_600_000;
@@ -195,7 +214,8 @@ test('what has a clock of its own shows the core’s frame, through jumps, holds
   for (const { map, engine, up } of moments) {
     const by = new TransportMap(map);
     const is = media?.at(by.at(engine), 28_224_000, by, engine);
-    if (is?.clip !== up[0] || is?.frame !== up[1]) wrong.push(`${is?.clip} ${is?.frame} for ${up} at ${engine} of ${JSON.stringify(map)}`);
+    if (is?.clip !== up[0] || is?.frame !== up[1])
+      wrong.push(`${is?.clip} ${is?.frame} for ${up} at ${engine} of ${JSON.stringify(map)}`);
     if (media?.runsAlone(by.at(engine))) alone++;
   }
   expect(wrong).toEqual([]);
@@ -213,7 +233,12 @@ test('a bundle that takes away leaves values at rest, and what was looked up bef
   const [opacity, x] = [plan.slot('layer:a/opacity'), plan.slot('layer:a/x')];
   expect([opacity.at(0, 0), x.at(352_800_000, 0), plan.timeline('t') === undefined]).toEqual([0.25, 4, false]);
   plan.apply(Bundle.of(bytesOf(second ?? '')));
-  expect([opacity.at(0, 0), x.at(352_800_000, 0), plan.timeline('t') === undefined, plan.revision]).toEqual([1, 5, true, 2]);
+  expect([opacity.at(0, 0), x.at(352_800_000, 0), plan.timeline('t') === undefined, plan.revision]).toEqual([
+    1,
+    5,
+    true,
+    2,
+  ]);
   expect(plan.slot('layer:a/scale').at(0, 0)).toBe(1);
   expect(new Slot(0.5).at(0, 0)).toBe(0.5);
 });
@@ -224,7 +249,17 @@ test('the quickest probe of the engine’s clock is believed, and what is no rea
   // The engine is 500 ms ahead: seen exactly when both ways take as long, 4 ms off when the way back takes 8 ms longer.
   expect(probes.take(1000, 1002, reading(1501))).toEqual({ trip: 2, offset: 500 });
   expect(probes.take(1100, 1110, reading(1601))).toEqual({ trip: 2, offset: 500 });
-  for (const no of [null, undefined, 'soon', {}, { t: null }, { t: '1' }, { t: Number.NaN }, { t: Number.POSITIVE_INFINITY }, { type: 'about:blank', title: 'The engine does not answer', status: 503 }])
+  for (const no of [
+    null,
+    undefined,
+    'soon',
+    {},
+    { t: null },
+    { t: '1' },
+    { t: Number.NaN },
+    { t: Number.POSITIVE_INFINITY },
+    { type: 'about:blank', title: 'The engine does not answer', status: 503 },
+  ])
     expect(probes.take(1200, 1201, no)).toBeNull();
   expect(probes.take(1300, 1304, reading(1806))).toEqual({ trip: 2, offset: 500 });
   expect(probes.settled).toBe(false);

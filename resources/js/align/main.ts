@@ -19,11 +19,16 @@ const page = column(560);
 const points = () => show?.rows.point.filter((p) => p.projector === projector) ?? [];
 const point = () => points().find((p) => p.id === chosen) ?? points()[0];
 const output = () => show?.rows.feed.find((f) => f.projector === projector)?.output;
-const placeOf = (id: string) => (show?.computed.points[id]?.found ?? show?.computed.points[id]?.expected ?? null) as [number, number] | null;
+const placeOf = (id: string) =>
+  (show?.computed.points[id]?.found ?? show?.computed.points[id]?.expected ?? null) as [number, number] | null;
 const here = () => pending ?? (point() === undefined ? null : placeOf((point() as Schemas['Point']).id));
 
 async function post(path: string, body: unknown): Promise<void> {
-  const answer = await fetch(`/api/shows/${show?.id}/${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  const answer = await fetch(`/api/shows/${show?.id}/${path}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
   if (!answer.ok) said.textContent = ((await answer.json()) as { detail?: string }).detail ?? 'Not done.';
 }
 
@@ -34,14 +39,18 @@ async function load() {
 
 function mark() {
   const on = output();
-  if (on !== undefined && live.ticket !== '') void live.command({ action: 'mark', output: on, cross: here(), shapes: [] }).catch(() => undefined);
+  if (on !== undefined && live.ticket !== '')
+    void live.command({ action: 'mark', output: on, cross: here(), shapes: [] }).catch(() => undefined);
 }
 
 let sending = Promise.resolve();
 function move(dx: number, dy: number) {
   const [of, from] = [point(), here()];
   if (of === undefined || from === null) return;
-  const to: [number, number] = [Math.round((from[0] + dx * step) * 1000) / 1000, Math.round((from[1] + dy * step) * 1000) / 1000];
+  const to: [number, number] = [
+    Math.round((from[0] + dx * step) * 1000) / 1000,
+    Math.round((from[1] + dy * step) * 1000) / 1000,
+  ];
   pending = to;
   draw();
   mark();
@@ -61,7 +70,9 @@ function draw() {
   const title = heading(of?.name ?? 'This projector is not in the show');
   const now = point();
   const at = here();
-  const options = points().map((p) => [`${show?.computed.points[p.id]?.found === null ? '○' : '●'} ${p.name}`, p.id] as const);
+  const options = points().map(
+    (p) => [`${show?.computed.points[p.id]?.found === null ? '○' : '●'} ${p.name}`, p.id] as const,
+  );
   const pick = choice('Point', options, now?.id, (id) => {
     chosen = id;
     pending = null;

@@ -57,6 +57,7 @@ http.use({
 /** What a call answered with. */
 export async function answer<T>(call: Promise<{ data?: T }>): Promise<NonNullable<T>> {
   const { data } = await call;
-  if (data === undefined || data === null) throw new Problem({ status: 502, detail: 'The server answered with nothing.' });
+  if (data === undefined || data === null)
+    throw new Problem({ status: 502, detail: 'The server answered with nothing.' });
   return data;
 }

@@ -9,7 +9,12 @@ export const commands = [
   { name: 'rate', label: 'Rate of the timeline, 1 for normal', osc: '/kite/rate rate [timeline]', needs: ['rate'] },
   { name: 'loop', label: 'Loop a range, or none', osc: '/kite/loop [from] [to] [timeline]', needs: [] },
   { name: 'off', label: 'Take the timeline off', osc: '/kite/off [timeline] [fade]', needs: [] },
-  { name: 'clock', label: 'Reading of a clock that timelines follow', osc: '/kite/clock source time', needs: ['source', 'time'] },
+  {
+    name: 'clock',
+    label: 'Reading of a clock that timelines follow',
+    osc: '/kite/clock source time',
+    needs: ['source', 'time'],
+  },
   { name: 'fire', label: 'Fire a cue', osc: '/kite/fire cue', needs: ['cue'] },
   { name: 'release', label: 'Release all cues, or one', osc: '/kite/release [cue] [fade]', needs: [] },
   { name: 'advance', label: 'Next cue of the list', osc: '/kite/advance', needs: [] },

@@ -38,7 +38,12 @@ function stepper(kind: 'pixel' | 'row' | 'column' | 'channel', label: string) {
     void tell({ kind, number: number[kind] });
   };
   const on = test?.kind === kind;
-  return grid(3, button('−', `${label} before`, to(-1)), button(`${label} ${(number[kind] ?? 0) + 1}`, label, to(0), on), button('+', `${label} after`, to(1)));
+  return grid(
+    3,
+    button('−', `${label} before`, to(-1)),
+    button(`${label} ${(number[kind] ?? 0) + 1}`, label, to(0), on),
+    button('+', `${label} after`, to(1)),
+  );
 }
 
 function draw() {
@@ -47,16 +52,25 @@ function draw() {
     page.replaceChildren(heading(show === null ? 'No show is on air' : 'No light is patched'), said);
     return;
   }
-  const named = show.rows.patch.map((p) => [show?.rows.surface.find((s) => s.id === p.surface)?.name ?? 'a light', p.id] as const);
+  const named = show.rows.patch.map(
+    (p) => [show?.rows.surface.find((s) => s.id === p.surface)?.name ?? 'a light', p.id] as const,
+  );
   const pick = choice('Light', named, of.id, (id) => {
     void tell(null);
     chosen = id;
     draw();
   });
-  const colour = (text: string, value: [number, number, number]) => button(text, text, () => void tell({ kind: 'colour', colour: value }), test?.kind === 'colour' && String(test.colour) === String(value));
+  const colour = (text: string, value: [number, number, number]) =>
+    button(
+      text,
+      text,
+      () => void tell({ kind: 'colour', colour: value }),
+      test?.kind === 'colour' && String(test.colour) === String(value),
+    );
   const figures = show.computed.patches[of.id];
   const where = document.createElement('p');
-  where.textContent = figures === undefined ? '' : `${figures.from} / ${of.channel} to ${figures.to} / ${figures.lastChannel}`;
+  where.textContent =
+    figures === undefined ? '' : `${figures.from} / ${of.channel} to ${figures.to} / ${figures.lastChannel}`;
   Object.assign(where.style, { margin: '0', fontFamily: 'monospace' });
   page.replaceChildren(
     heading('Light test'),
@@ -67,7 +81,13 @@ function draw() {
       button('Identify', 'Identify', () => void tell({ kind: 'identify' }), test?.kind === 'identify'),
       button('Chase', 'Chase', () => void tell({ kind: 'chase' }), test?.kind === 'chase'),
     ),
-    grid(4, colour('White', [1, 1, 1]), colour('Red', [1, 0, 0]), colour('Green', [0, 1, 0]), colour('Blue', [0, 0, 1])),
+    grid(
+      4,
+      colour('White', [1, 1, 1]),
+      colour('Red', [1, 0, 0]),
+      colour('Green', [0, 1, 0]),
+      colour('Blue', [0, 0, 1]),
+    ),
     stepper('pixel', 'Pixel'),
     stepper('row', 'Row'),
     stepper('column', 'Column'),

@@ -79,7 +79,8 @@ export class Live {
 
   /** Has the engine tell whenever it is another reason why a surface is dark. */
   async watch(show: string, surface: string): Promise<void> {
-    if (this.stream !== 0 && this.ticket !== '') await this.post('/live/watch', { stream: this.stream, show, surface }).catch(() => undefined);
+    if (this.stream !== 0 && this.ticket !== '')
+      await this.post('/live/watch', { stream: this.stream, show, surface }).catch(() => undefined);
   }
 
   async command(body: Record<string, unknown>): Promise<void> {
@@ -89,7 +90,11 @@ export class Live {
 
   /** What would be on once a cue had been fired, the next of the list where none is named; null where there is none. */
   async preview(show: string, cue: string | null): Promise<PreviewMessage | null> {
-    const answer = await this.post('/live/preview', { stream: this.stream, show, ...(cue === null ? {} : { cue }) }).catch(() => null);
+    const answer = await this.post('/live/preview', {
+      stream: this.stream,
+      show,
+      ...(cue === null ? {} : { cue }),
+    }).catch(() => null);
     return answer?.ok === true ? answer.json() : null;
   }
 

@@ -4,13 +4,17 @@ import { slotOf } from './property';
 import type { Slot } from './values';
 
 /** Every number that an effect may be made of, in the order in which the shader reads them (`core/Effects/Effect.php`). */
-export const NUMBERS: readonly string[] = properties.effect.flatMap((p) => p.slots.map((_, slot) => slotOf(p.name, slot)));
+export const NUMBERS: readonly string[] = properties.effect.flatMap((p) =>
+  p.slots.map((_, slot) => slotOf(p.name, slot)),
+);
 
 /** Numbers of one effect at one moment: those, then its turns without the whole ones, the same along and across its angle, and its steps. */
 export const EFFECT = NUMBERS.length + 4;
 
 const PER_SECOND = 705_600_000;
-const [KIND, ON, MIX, ANGLE, SPEED] = ['effect', 'on', 'mix', 'angle', 'speed'].map((name) => NUMBERS.indexOf(name)) as [number, number, number, number, number];
+const [KIND, ON, MIX, ANGLE, SPEED] = ['effect', 'on', 'mix', 'angle', 'speed'].map((name) =>
+  NUMBERS.indexOf(name),
+) as [number, number, number, number, number];
 
 /** Those that are another picture at another time, by their numbers. */
 const MOVING = new Set(Object.values(effects).flatMap((effect, i) => (effect.values.includes('speed') ? [i + 1] : [])));
@@ -35,7 +39,10 @@ export class EffectValues {
     out[KIND] = kind;
     out[ANGLE] = angle;
     const turns = MOVING.has(kind) ? (show / PER_SECOND) * number(SPEED) : 0;
-    out.set([fract(turns), fract(turns * Math.cos(angle)), fract(turns * Math.sin(angle)), Math.floor(turns % 65_536)], this.slots.length);
+    out.set(
+      [fract(turns), fract(turns * Math.cos(angle)), fract(turns * Math.sin(angle)), Math.floor(turns % 65_536)],
+      this.slots.length,
+    );
     return true;
   }
 }

@@ -1,5 +1,20 @@
 /** Frames of the live stream; the numbers are the engine's (`app/Engine/Frames.php`). */
-export const Frame = { hello: 1, base: 2, delta: 3, deck: 4, air: 5, revision: 6, held: 7, health: 8, identify: 9, file: 10, figures: 11, trace: 12, cues: 13, marks: 14 } as const;
+export const Frame = {
+  hello: 1,
+  base: 2,
+  delta: 3,
+  deck: 4,
+  air: 5,
+  revision: 6,
+  held: 7,
+  health: 8,
+  identify: 9,
+  file: 10,
+  figures: 11,
+  trace: 12,
+  cues: 13,
+  marks: 14,
+} as const;
 
 export type Rect = [number, number, number, number];
 
@@ -67,7 +82,13 @@ export interface RoundPart {
 export interface ContributionPart {
   layer: string;
   surface: string;
-  clips: { id: string; media: string; fit: number[] | null; fade?: [number, number, number, number]; effects?: string[] }[];
+  clips: {
+    id: string;
+    media: string;
+    fit: number[] | null;
+    fade?: [number, number, number, number];
+    effects?: string[];
+  }[];
   /** Effects of the layer, which follow those of its clips. */
   effects?: string[];
   /** Media that may be called in place of the clips: they run from that moment on, again and again. */
@@ -103,7 +124,20 @@ export interface SoundLevel {
 export interface SoundPart {
   layer: string;
   timeline: string;
-  clips: { id: string; url: string; channels: number; start: number; end: number; from: number; count: number; offset: number; speed: number; loop: boolean; own?: boolean; levels: SoundLevel[] }[];
+  clips: {
+    id: string;
+    url: string;
+    channels: number;
+    start: number;
+    end: number;
+    from: number;
+    count: number;
+    offset: number;
+    speed: number;
+    loop: boolean;
+    own?: boolean;
+    levels: SoundLevel[];
+  }[];
 }
 
 export interface OutputPart {
@@ -237,7 +271,12 @@ export interface Health {
   dropped: number;
   refused: number;
   guard: { caught: number; last: string };
-  osc: { packets: number; bad: number; port: number; last: { at: number; from: string; text: string; fault: string | null }[] };
+  osc: {
+    packets: number;
+    bad: number;
+    port: number;
+    last: { at: number; from: string; text: string; fault: string | null }[];
+  };
   players: PlayerReport[];
   compiler: { show: string; pid: number | null; revision: number; ready: boolean; trouble: string } | null;
   looked: number;
@@ -302,7 +341,14 @@ export interface FileMessage {
 export interface TraceMessage {
   show: string;
   surface: string;
-  links: { link: string; state: 'ok' | 'attention' | 'fault'; kind: string; id: string; name: string; message: string }[];
+  links: {
+    link: string;
+    state: 'ok' | 'attention' | 'fault';
+    kind: string;
+    id: string;
+    name: string;
+    message: string;
+  }[];
 }
 
 /** What is drawn over an output, so that people find their way on it (`app/Engine/Marks.php`). */
@@ -315,7 +361,10 @@ export interface MarksMessage {
 
 /** What the live worker tells the pages that share it. */
 export type FromWorker =
-  | { type: 'hello'; data: { engine: number; clock: string; stream: number; show: string | null; revision: number | null } }
+  | {
+      type: 'hello';
+      data: { engine: number; clock: string; stream: number; show: string | null; revision: number | null };
+    }
   | { type: 'base'; data: { show: string; pack: string; revision: number; at: number } }
   | { type: 'delta'; data: { at: number; show: string; bundle: ArrayBuffer } }
   | { type: 'deck'; data: DeckMessage }

@@ -23,11 +23,53 @@ export class PatternValues {
   }
 
   /** Writes its numbers at a time: kind, width, height, seconds; front; back; size, angle, speed, density; softness, seed, seconds to count from; columns and rows of a text. */
-  write(out: Float32Array, kind: number, width: number, height: number, frame: number, flicksPerFrame: number, show: number, engine: number, text: readonly number[] | undefined): void {
+  write(
+    out: Float32Array,
+    kind: number,
+    width: number,
+    height: number,
+    frame: number,
+    flicksPerFrame: number,
+    show: number,
+    engine: number,
+    text: readonly number[] | undefined,
+  ): void {
     const colour = (i: number) => (this.colours[i] as Slot).at(show, engine);
     const number = (i: number) => (this.numbers[i] as Slot).at(show, engine);
-    out.set([kind, width, height, (frame * flicksPerFrame) / PER_SECOND, colour(0), colour(1), colour(2), 0, colour(3), colour(4), colour(5), 0], 0);
-    out.set([Math.max(1, number(0)), ((number(1) % 360) * Math.PI) / 180, number(2), number(3), number(4), Math.floor(number(5)), number(6), 0, text?.[0] ?? 0, text?.[1] ?? 0, 0, 0], 12);
+    out.set(
+      [
+        kind,
+        width,
+        height,
+        (frame * flicksPerFrame) / PER_SECOND,
+        colour(0),
+        colour(1),
+        colour(2),
+        0,
+        colour(3),
+        colour(4),
+        colour(5),
+        0,
+      ],
+      0,
+    );
+    out.set(
+      [
+        Math.max(1, number(0)),
+        ((number(1) % 360) * Math.PI) / 180,
+        number(2),
+        number(3),
+        number(4),
+        Math.floor(number(5)),
+        number(6),
+        0,
+        text?.[0] ?? 0,
+        text?.[1] ?? 0,
+        0,
+        0,
+      ],
+      12,
+    );
   }
 }
 

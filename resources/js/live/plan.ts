@@ -1,5 +1,18 @@
 import { EffectValues } from './effects';
-import type { ContributionPart, DeliveryPart, LayerPart, MaskPart, MediaPart, OutputPart, Rect, RoundPart, ShowPart, SoundPart, SurfacePart, TimelinePart } from './messages';
+import type {
+  ContributionPart,
+  DeliveryPart,
+  LayerPart,
+  MaskPart,
+  MediaPart,
+  OutputPart,
+  Rect,
+  RoundPart,
+  ShowPart,
+  SoundPart,
+  SurfacePart,
+  TimelinePart,
+} from './messages';
 import { PatternValues } from './pattern';
 import { mixes, propertyOf } from './property';
 import { Thrower } from './throw';
@@ -38,7 +51,12 @@ export class Bundle {
     if (head.kind === 'delivery') return new DeliveryMesh(new Float32Array(this.bytes, at, n * DeliveryMesh.NUMBERS));
     if (head.kind === 'blend') return BlendMap.of(this.bytes, at);
     if (head.kind === 'media') return new MediaTrack(new Float64Array(this.bytes, at, n * MediaTrack.COLUMNS));
-    return new Track(new Float64Array(this.bytes, at, n), head.wide === true ? new Float64Array(this.bytes, at + n * 8, n * 4) : new Float32Array(this.bytes, at + n * 8, n * 4));
+    return new Track(
+      new Float64Array(this.bytes, at, n),
+      head.wide === true
+        ? new Float64Array(this.bytes, at + n * 8, n * 4)
+        : new Float32Array(this.bytes, at + n * 8, n * 4),
+    );
   }
 }
 
@@ -69,7 +87,12 @@ export class BlendMap {
   static of(bytes: ArrayBuffer, at: number): BlendMap {
     const view = new DataView(bytes, at, 24);
     const [columns, rows] = [view.getUint32(16, true), view.getUint32(20, true)];
-    return new BlendMap([0, 4, 8, 12].map((i) => view.getInt32(i, true)) as Rect, columns, rows, new Float32Array(bytes, at + 24, columns * rows));
+    return new BlendMap(
+      [0, 4, 8, 12].map((i) => view.getInt32(i, true)) as Rect,
+      columns,
+      rows,
+      new Float32Array(bytes, at + 24, columns * rows),
+    );
   }
 }
 
@@ -240,7 +263,10 @@ export class Plan {
     if (this.alone === null) {
       this.alone = [];
       for (const [name, media] of this.tracks) {
-        const layer = media instanceof MediaTrack && media.hasOwnClock ? this.part<LayerPart>(name.slice(0, name.lastIndexOf('/'))) : undefined;
+        const layer =
+          media instanceof MediaTrack && media.hasOwnClock
+            ? this.part<LayerPart>(name.slice(0, name.lastIndexOf('/')))
+            : undefined;
         if (layer !== undefined) this.alone.push({ timeline: layer.timeline, media: media as MediaTrack });
       }
     }
@@ -253,7 +279,9 @@ export class Plan {
   private clipsOf(layer: string): MediaTrack[] {
     const found: MediaTrack[] = [];
     for (;;) {
-      const track = this.tracks.get(`${layer}/${found.length === 0 ? 'media' : found.length === 1 ? 'under' : `under${found.length}`}`);
+      const track = this.tracks.get(
+        `${layer}/${found.length === 0 ? 'media' : found.length === 1 ? 'under' : `under${found.length}`}`,
+      );
       if (!(track instanceof MediaTrack)) return found;
       found.push(track);
     }
@@ -269,7 +297,16 @@ export class Plan {
         const media = this.clipsOf(name);
         if (nested === undefined || media.length === 0) continue;
         const at = (value: string) => this.slot(`${name}/${value}`);
-        this.nested.push({ layer: name, timeline, clips: nested, media, opacity: at('opacity'), mute: at('mute'), solo: at('solo'), level: this.slot(`timeline:${timeline}/level`) });
+        this.nested.push({
+          layer: name,
+          timeline,
+          clips: nested,
+          media,
+          opacity: at('opacity'),
+          mute: at('mute'),
+          solo: at('solo'),
+          level: this.slot(`timeline:${timeline}/level`),
+        });
       }
     }
     return this.nested;
@@ -280,14 +317,19 @@ export class Plan {
   }
 
   surfaces(): [string, SurfacePart][] {
-    return [...this.parts].filter(([name]) => name.startsWith('surface:')).map(([name, part]) => [name.slice(8), part as SurfacePart]);
+    return [...this.parts]
+      .filter(([name]) => name.startsWith('surface:'))
+      .map(([name, part]) => [name.slice(8), part as SurfacePart]);
   }
 
   /** The value at an address; what has no track rests at its default. */
   slot(address: string): Slot {
     let slot = this.slots.get(address);
     if (slot === undefined) {
-      const [kind, property] = [address.slice(0, address.indexOf(':')), address.slice(address.indexOf('/') + 1).split('#')[0]];
+      const [kind, property] = [
+        address.slice(0, address.indexOf(':')),
+        address.slice(address.indexOf('/') + 1).split('#')[0],
+      ];
       const of = propertyOf.get(`${kind}/${property}`);
       slot = new Slot(of?.default ?? 0, of === undefined || mixes(of));
       const track = this.tracks.get(address);
@@ -306,7 +348,8 @@ export class Plan {
   hold(address: string, held: Held[] | null): void {
     if (held === null) this.held.delete(address);
     else this.held.set(address, held);
-    if (address.startsWith('layer:') && address.endsWith('/solo')) held === null ? this.soloing.delete(address.slice(6, -5)) : this.soloing.add(address.slice(6, -5));
+    if (address.startsWith('layer:') && address.endsWith('/solo'))
+      held === null ? this.soloing.delete(address.slice(6, -5)) : this.soloing.add(address.slice(6, -5));
     if (address !== ALL_LAYERS_OPACITY) {
       this.slot(address).held = this.covered(address, held);
       return;
@@ -323,8 +366,14 @@ export class Plan {
 
   /** Whether a layer of a timeline is soloed. */
   soloed(timeline: string, show: number, engine: number): boolean {
-    for (const layer of this.timeline(timeline)?.solo ?? []) if (this.slot(`layer:${layer}/solo`).at(show, engine) >= 0.5) return true;
-    for (const layer of this.soloing) if (this.part<LayerPart>(`layer:${layer}`)?.timeline === timeline && this.slot(`layer:${layer}/solo`).at(show, engine) >= 0.5) return true;
+    for (const layer of this.timeline(timeline)?.solo ?? [])
+      if (this.slot(`layer:${layer}/solo`).at(show, engine) >= 0.5) return true;
+    for (const layer of this.soloing)
+      if (
+        this.part<LayerPart>(`layer:${layer}`)?.timeline === timeline &&
+        this.slot(`layer:${layer}/solo`).at(show, engine) >= 0.5
+      )
+        return true;
     return false;
   }
 
@@ -374,7 +423,15 @@ export class Plan {
           invert: [at('invert'), at('invert#1'), at('invert#2')],
           opaque: at('opaque'),
           mask: at('mask'),
-          maskBy: [at('maskKey'), at('maskInverted'), at('maskWidth'), at('maskX'), at('maskY'), at('maskScale'), at('maskFeather')],
+          maskBy: [
+            at('maskKey'),
+            at('maskInverted'),
+            at('maskWidth'),
+            at('maskX'),
+            at('maskY'),
+            at('maskScale'),
+            at('maskFeather'),
+          ],
           maskColour: [at('maskColour'), at('maskColour#1'), at('maskColour#2')],
           blend: at('blend'),
           mute: at('mute'),
@@ -386,7 +443,10 @@ export class Plan {
           routes: layer.routes ?? NO_ROUTES,
           crop: [at('cropLeft'), at('cropTop'), at('cropRight'), at('cropBottom')],
           share: part.share === undefined ? null : SHARE.map((value) => this.slot(`share:${part.share}/${value}`)),
-          thrown: part.globe !== undefined ? [new Thrower(this, null, part.globe)] : (part.lenses ?? []).map((lens) => new Thrower(this, lens, null)),
+          thrown:
+            part.globe !== undefined
+              ? [new Thrower(this, null, part.globe)]
+              : (part.lenses ?? []).map((lens) => new Thrower(this, lens, null)),
           mesh: mesh instanceof Mesh ? mesh : null,
           round: this.part<RoundPart>(`round:${part.surface}`) ?? null,
           level: this.slot(`timeline:${layer.timeline}/level`),
@@ -394,7 +454,13 @@ export class Plan {
       });
     }
     const compare = (a: number | string, b: number | string) => (a < b ? -1 : a > b ? 1 : 0);
-    found.sort((a, b) => compare(a.order[0], b.order[0]) || compare(a.order[1], b.order[1]) || compare(a.order[2], b.order[2]) || compare(a.order[3], b.order[3]));
+    found.sort(
+      (a, b) =>
+        compare(a.order[0], b.order[0]) ||
+        compare(a.order[1], b.order[1]) ||
+        compare(a.order[2], b.order[2]) ||
+        compare(a.order[3], b.order[3]),
+    );
     return found.map((one) => one.contribution);
   }
 
@@ -437,7 +503,10 @@ export class Plan {
         const mask = part as MaskPart;
         const image = this.tracks.get(`${name}/image`);
         if (mask.painted === true && !(image instanceof BlendMap)) continue;
-        this.byMasked.set(mask.on, [...(this.byMasked.get(mask.on) ?? []), image instanceof BlendMap ? { ...mask, image } : mask]);
+        this.byMasked.set(mask.on, [
+          ...(this.byMasked.get(mask.on) ?? []),
+          image instanceof BlendMap ? { ...mask, image } : mask,
+        ]);
       }
     }
     return this.byMasked.get(on) ?? NO_MASKS;

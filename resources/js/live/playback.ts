@@ -42,7 +42,9 @@ export class Head {
 
   /** Whether what it shows moves, or how strongly. */
   moves(engine: number): boolean {
-    return (this.weight !== null && !this.weight.standsFrom(engine)) || (this.strength(engine) > 0 && this.map.moves(engine));
+    return (
+      (this.weight !== null && !this.weight.standsFrom(engine)) || (this.strength(engine) > 0 && this.map.moves(engine))
+    );
   }
 }
 
@@ -67,7 +69,8 @@ export class ShowPlayback {
   version = 0;
   private held: Record<string, HeldData[]> = {};
   private waiting: { at: number; bundle: Bundle }[] = [];
-  private coming: { pack: string; at: number; plan: Plan | null; bundles: { at: number; bundle: Bundle }[] } | null = null;
+  private coming: { pack: string; at: number; plan: Plan | null; bundles: { at: number; bundle: Bundle }[] } | null =
+    null;
 
   constructor(
     readonly show: string,
@@ -123,7 +126,11 @@ export class ShowPlayback {
     return this.all.get(timeline) ?? NO_HEADS;
   }
 
-  private within: { engine: number; version: number; heads: Map<string, Head[]> } = { engine: Number.NaN, version: -1, heads: new Map() };
+  private within: { engine: number; version: number; heads: Map<string, Head[]> } = {
+    engine: Number.NaN,
+    version: -1,
+    heads: new Map(),
+  };
   /** Numbers of timelines within others, by the way to them: each keeps its own, as what is decoded for it does. */
   private readonly numbers = new Map<string, number>();
 
@@ -131,7 +138,8 @@ export class ShowPlayback {
   headsAt(timeline: string, engine: number): readonly Head[] {
     const plan = this.plan;
     if (plan === null || plan.nesting().length === 0) return this.headsOf(timeline);
-    if (this.within.engine !== engine || this.within.version !== this.version) this.within = { engine, version: this.version, heads: this.nest(plan, engine) };
+    if (this.within.engine !== engine || this.within.version !== this.version)
+      this.within = { engine, version: this.version, heads: this.nest(plan, engine) };
     const nested = this.within.heads.get(timeline);
     return nested === undefined ? this.headsOf(timeline) : [...this.headsOf(timeline), ...nested];
   }
@@ -141,13 +149,18 @@ export class ShowPlayback {
     const found = new Map<string, Head[]>();
     const grid = plan.flicksPerFrame;
     const asked: { head: Head; timeline: string; chain: string[] }[] = [];
-    for (const [timeline, heads] of this.all) for (const head of heads) if (head.strength(engine) > 0) asked.push({ head, timeline, chain: [timeline] });
+    for (const [timeline, heads] of this.all)
+      for (const head of heads) if (head.strength(engine) > 0) asked.push({ head, timeline, chain: [timeline] });
     for (let next = asked.shift(); next !== undefined; next = asked.shift()) {
       const { head, timeline, chain } = next;
       const show = head.at(engine);
       for (const one of plan.nesting()) {
         if (one.timeline !== timeline || chain.length > DEEPEST) continue;
-        if (one.mute.at(show, engine) >= 0.5 || (one.solo.at(show, engine) < 0.5 && plan.soloed(timeline, show, engine))) continue;
+        if (
+          one.mute.at(show, engine) >= 0.5 ||
+          (one.solo.at(show, engine) < 0.5 && plan.soloed(timeline, show, engine))
+        )
+          continue;
         let left = one.opacity.at(show, engine) * one.level.at(show, engine) * head.strength(engine);
         for (const track of one.media) {
           if (left <= 0) break;
@@ -161,7 +174,14 @@ export class ShowPlayback {
           const soon = engine + 4 * grid;
           const then = track.at(head.map.at(soon), grid, head.map, soon);
           const rate = then.clip === index ? (then.frame - frame) / 4 : 0;
-          const inner = new Head({ show: this.show, timeline: clip.timeline, on: true }, { map: { p: [[engine, frame * grid, rate]] }, weight: [0, strength, 0, 0, 0], number: this.numbered(`${head.number} ${one.layer} ${index}`) });
+          const inner = new Head(
+            { show: this.show, timeline: clip.timeline, on: true },
+            {
+              map: { p: [[engine, frame * grid, rate]] },
+              weight: [0, strength, 0, 0, 0],
+              number: this.numbered(`${head.number} ${one.layer} ${index}`),
+            },
+          );
           const there = found.get(clip.timeline);
           if (there === undefined) found.set(clip.timeline, [inner]);
           else there.push(inner);
@@ -205,7 +225,8 @@ export class ShowPlayback {
   loose(): Record<string, number> {
     const values: Record<string, number> = {};
     for (const [address, list] of Object.entries(this.held)) {
-      for (const one of list) if (one.by === 'hand' && Track.of(one.w).last() > 0) values[address] = Track.of(one.v).last();
+      for (const one of list)
+        if (one.by === 'hand' && Track.of(one.w).last() > 0) values[address] = Track.of(one.v).last();
     }
     return values;
   }
@@ -238,7 +259,9 @@ export class ShowPlayback {
   moves(engine: number): boolean {
     if (this.waiting.length > 0 || (this.coming !== null && this.coming.plan !== null)) return true;
     for (const heads of this.all.values()) for (const head of heads) if (head.moves(engine)) return true;
-    for (const { timeline, media } of this.plan?.ownClocks() ?? []) for (const head of this.headsOf(timeline)) if (head.strength(engine) > 0 && media.runsAlone(head.at(engine))) return true;
+    for (const { timeline, media } of this.plan?.ownClocks() ?? [])
+      for (const head of this.headsOf(timeline))
+        if (head.strength(engine) > 0 && media.runsAlone(head.at(engine))) return true;
     for (const [address, list] of Object.entries(this.held)) {
       // A media that is called runs on its own clock.
       if (address.endsWith('/source') && list.length > 0) return true;

@@ -1,7 +1,11 @@
 import { type Property, properties } from '../api/kinds';
 
 /** By kind and name: `layer/opacity`. */
-export const propertyOf: ReadonlyMap<string, Property> = new Map(Object.entries<readonly Property[]>(properties).flatMap(([kind, list]) => list.map((p) => [`${kind}/${p.name}`, p] as [string, Property])));
+export const propertyOf: ReadonlyMap<string, Property> = new Map(
+  Object.entries<readonly Property[]>(properties).flatMap(([kind, list]) =>
+    list.map((p) => [`${kind}/${p.name}`, p] as [string, Property]),
+  ),
+);
 
 /** Whether it can lie between two values. */
 export const mixes = (p: Property) => p.type === 'number' || p.type === 'colour';

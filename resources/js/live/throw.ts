@@ -11,7 +11,23 @@ export const MAX_LENSES = 8;
 const POSE = ['x', 'y', 'z', 'yaw', 'pitch', 'roll'] as const;
 /** A plate's warp, point by point in reading order. */
 const WARP = (properties.lens as readonly Property[]).map((p) => p.name).filter((name) => name.startsWith('warp'));
-const LENS = ['angle', 'shiftX', 'shiftY', 'featherLeft', 'featherRight', 'featherTop', 'featherBottom', 'curve', 'k1', 'k2', 'k3', 'p1', 'p2', 'occlusion', ...WARP] as const;
+const LENS = [
+  'angle',
+  'shiftX',
+  'shiftY',
+  'featherLeft',
+  'featherRight',
+  'featherTop',
+  'featherBottom',
+  'curve',
+  'k1',
+  'k2',
+  'k3',
+  'p1',
+  'p2',
+  'occlusion',
+  ...WARP,
+] as const;
 const GLOBE = ['arc', 'top', 'bottom', 'feather', 'curve'] as const;
 
 export interface LensPart {
@@ -78,14 +94,42 @@ export class Thrower {
       const [x, y, width, height] = this.lens.part;
       const across = Math.tan((value(0) * Math.PI) / 360);
       out.set([across, (across * height) / width, value(1), value(2), x, y, width, height], at + 16);
-      out.set([value(3), value(4), value(5), value(6), value(7), value(8), value(9), value(10), value(11), value(12), farthest(value(8), value(9), value(10)), value(13) >= 0.5 ? 1 : 0], at + 24);
+      out.set(
+        [
+          value(3),
+          value(4),
+          value(5),
+          value(6),
+          value(7),
+          value(8),
+          value(9),
+          value(10),
+          value(11),
+          value(12),
+          farthest(value(8), value(9), value(10)),
+          value(13) >= 0.5 ? 1 : 0,
+        ],
+        at + 24,
+      );
       for (let i = 0; i < WARP.length; i++) out[at + 36 + i] = value(14 + i);
       return;
     }
     if (this.globe === null) return;
     const [top, bottom] = [Math.max(value(1), value(2)), Math.min(value(1), value(2))];
     const [width, height] = this.globe.pane;
-    out.set([(value(0) * Math.PI) / 180, (top * Math.PI) / 180, (Math.min(bottom, top - 0.01) * Math.PI) / 180, value(0) >= 360 ? 0 : value(3), 0, 0, width, height], at + 16);
+    out.set(
+      [
+        (value(0) * Math.PI) / 180,
+        (top * Math.PI) / 180,
+        (Math.min(bottom, top - 0.01) * Math.PI) / 180,
+        value(0) >= 360 ? 0 : value(3),
+        0,
+        0,
+        width,
+        height,
+      ],
+      at + 16,
+    );
     out[at + 28] = value(4);
   }
 
@@ -96,12 +140,27 @@ export class Thrower {
     const [sx, cx] = [Math.sin(radians(value(4))), Math.cos(radians(value(4)))];
     const [sz, cz] = [Math.sin(radians(value(5))), Math.cos(radians(value(5)))];
     // Columns of the rotation are the rows of its inverse.
-    const r = [cy * cz + sy * sx * sz, cx * sz, -sy * cz + cy * sx * sz, -cy * sz + sy * sx * cz, cx * cz, sy * sz + cy * sx * cz, sy * cx, -sx, cy * cx];
+    const r = [
+      cy * cz + sy * sx * sz,
+      cx * sz,
+      -sy * cz + cy * sx * sz,
+      -cy * sz + sy * sx * cz,
+      cx * cz,
+      sy * sz + cy * sx * cz,
+      sy * cx,
+      -sx,
+      cy * cx,
+    ];
     const t = [value(0), value(1), value(2)];
     const frame = (this.lens ?? this.globe)?.frame as number[];
     for (let c = 0; c < 4; c++) {
-      const [a, b, d] = [0, 1, 2].map((k) => (frame[4 * c + k] as number) - (c === 3 ? (t[k] as number) : 0)) as [number, number, number];
-      for (let k = 0; k < 3; k++) out[at + 4 * c + k] = (r[3 * k] as number) * a + (r[3 * k + 1] as number) * b + (r[3 * k + 2] as number) * d;
+      const [a, b, d] = [0, 1, 2].map((k) => (frame[4 * c + k] as number) - (c === 3 ? (t[k] as number) : 0)) as [
+        number,
+        number,
+        number,
+      ];
+      for (let k = 0; k < 3; k++)
+        out[at + 4 * c + k] = (r[3 * k] as number) * a + (r[3 * k + 1] as number) * b + (r[3 * k + 2] as number) * d;
       out[at + 4 * c + 3] = c === 3 ? 1 : 0;
     }
   }

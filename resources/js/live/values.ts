@@ -8,7 +8,14 @@ import type { HeldData, MapData } from './messages';
 const PER_SECOND = 705_600_000;
 
 /** Index of the last entry at or before a time, `first` before all; begins where the last look-up ended. */
-function segment(times: Float64Array, stride: number, count: number, time: number, cursor: number, first: number): number {
+function segment(
+  times: Float64Array,
+  stride: number,
+  count: number,
+  time: number,
+  cursor: number,
+  first: number,
+): number {
   if (cursor >= 0 && cursor < count && (times[cursor * stride] as number) <= time) {
     if (cursor + 1 >= count || time < (times[(cursor + 1) * stride] as number)) return cursor;
     if (cursor + 2 >= count || time < (times[(cursor + 2) * stride] as number)) return cursor + 1;
@@ -68,7 +75,12 @@ export class Track {
   standsFrom(time: number): boolean {
     const i = this.times.length - 1;
     const k = i * 4;
-    return (i === 0 || (this.times[i] as number) <= time) && this.c[k + 1] === 0 && this.c[k + 2] === 0 && this.c[k + 3] === 0;
+    return (
+      (i === 0 || (this.times[i] as number) <= time) &&
+      this.c[k + 1] === 0 &&
+      this.c[k + 2] === 0 &&
+      this.c[k + 3] === 0
+    );
   }
 }
 
@@ -121,7 +133,10 @@ export class MediaTrack {
     const frames = n[k + 7] as number;
     const origin = n[k + 1] as number;
     const end = n[k + 9] as number;
-    const gone = end > 0 && map !== null ? floorDiv(Math.max(0, engine - map.since(origin, end, engine)), grid) * grid : on - origin;
+    const gone =
+      end > 0 && map !== null
+        ? floorDiv(Math.max(0, engine - map.since(origin, end, engine)), grid) * grid
+        : on - origin;
     const passing = Math.abs(frames);
     // (gone × frames + phase) ÷ flicks, in two steps so that the product stays exact.
     const whole = floorDiv(gone, flicks);
@@ -140,7 +155,8 @@ export class MediaTrack {
 
   /** Whether a clip with a clock of its own is up at a show time. */
   runsAlone(time: number): boolean {
-    for (let k = 0; k < this.n.length; k += MediaTrack.COLUMNS) if ((this.n[k + 9] as number) > time && (this.n[k + 1] as number) <= time) return true;
+    for (let k = 0; k < this.n.length; k += MediaTrack.COLUMNS)
+      if ((this.n[k + 9] as number) > time && (this.n[k + 1] as number) <= time) return true;
     return false;
   }
 
@@ -153,8 +169,14 @@ export class MediaTrack {
 }
 
 /** How much of a clip is there at a show time, as `core/Timeline/Clip.php` has it: start, fade in, end, fade out. */
-export function strengthOf([start, fadeIn, end, fadeOut]: readonly [number, number, number, number], show: number): number {
-  return Math.max(0, Math.min(1, fadeIn === 0 ? 1 : (show - start) / fadeIn) * Math.min(1, fadeOut === 0 ? 1 : (end - show) / fadeOut));
+export function strengthOf(
+  [start, fadeIn, end, fadeOut]: readonly [number, number, number, number],
+  show: number,
+): number {
+  return Math.max(
+    0,
+    Math.min(1, fadeIn === 0 ? 1 : (show - start) / fadeIn) * Math.min(1, fadeOut === 0 ? 1 : (end - show) / fadeOut),
+  );
 }
 
 type Piece = [number, number, number];
@@ -176,7 +198,12 @@ export class TransportMap {
     let i = 0;
     while (i + 1 < p.length && (p[i + 1] as [number, number, number])[0] <= engine) i++;
     const [from, show, rate] = p[i] ?? [0, 0, 0];
-    const time = rate === 0 || engine <= from ? show : rate === 1 ? show + engine - from : show + Math.floor((engine - from) * rate);
+    const time =
+      rate === 0 || engine <= from
+        ? show
+        : rate === 1
+          ? show + engine - from
+          : show + Math.floor((engine - from) * rate);
     if (l !== undefined && from >= l[2] && time >= l[1]) return l[0] + ((time - l[0]) % (l[1] - l[0]));
     return time;
   }
@@ -206,7 +233,8 @@ export class TransportMap {
       const [first, end] = l;
       const gone = show + Math.floor((engine - began) * rate);
       const turns = gone < end ? 0 : Math.floor((gone - first) / (end - first));
-      if (turns > 0 && !(from <= first && to >= end)) return began + passed(first + turns * (end - first) + Math.max(0, from - first) - show, rate);
+      if (turns > 0 && !(from <= first && to >= end))
+        return began + passed(first + turns * (end - first) + Math.max(0, from - first) - show, rate);
     }
     return show >= from ? null : began + passed(from - show, rate);
   }
@@ -220,7 +248,8 @@ export class TransportMap {
       if (piece[0] <= engine) current = piece;
       else next = Math.min(next, piece[0]);
     }
-    if (l !== undefined && current[0] >= l[2] && current[2] > 0) next = Math.min(next, engine + Math.max(1, (l[1] - this.at(engine)) / current[2]));
+    if (l !== undefined && current[0] >= l[2] && current[2] > 0)
+      next = Math.min(next, engine + Math.max(1, (l[1] - this.at(engine)) / current[2]));
     return next;
   }
 
@@ -287,7 +316,10 @@ export class Held {
 
   /** Whether it stands still from a time on. */
   standsFrom(engine: number): boolean {
-    return this.weight.standsFrom(engine) && (this.loop === null ? this.value.standsFrom(engine) : this.value.times.length === 1 && this.value.standsFrom(0));
+    return (
+      this.weight.standsFrom(engine) &&
+      (this.loop === null ? this.value.standsFrom(engine) : this.value.times.length === 1 && this.value.standsFrom(0))
+    );
   }
 
   static list(data: HeldData[]): Held[] | null {

@@ -44,11 +44,19 @@ async function look() {
   const shows = [...new Set([...ports.values()].flat())].slice(0, 4);
   if (stream === 0 || JSON.stringify(shows) === looked) return;
   looked = JSON.stringify(shows);
-  await fetch('/live/look', { method: 'POST', headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${ticket}` }, body: JSON.stringify({ stream, shows }) }).catch(() => undefined);
+  await fetch('/live/look', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${ticket}` },
+    body: JSON.stringify({ stream, shows }),
+  }).catch(() => undefined);
 }
 
 async function getTicket() {
-  const answer = await fetch('/api/live/tickets', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{}' });
+  const answer = await fetch('/api/live/tickets', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: '{}',
+  });
   if (!answer.ok) throw new Error(`ticket: ${answer.status}`);
   const data = await answer.json();
   ticket = data.ticket;
@@ -57,7 +65,11 @@ async function getTicket() {
 
 async function read(signal: AbortSignal) {
   if (ticket === '') await getTicket();
-  const answer = await fetch('/live/stream', { headers: { Authorization: `Bearer ${ticket}` }, signal, cache: 'no-store' });
+  const answer = await fetch('/live/stream', {
+    headers: { Authorization: `Bearer ${ticket}` },
+    signal,
+    cache: 'no-store',
+  });
   if (answer.status === 401) ticket = '';
   if (!answer.ok || answer.body === null) throw new Error(`stream: ${answer.status}`);
   tell({ type: 'link', data: { up: true } }, true);

@@ -32,12 +32,21 @@ interface Use {
 /** Cosine and sine, exact for quarter turns. */
 function turned(degrees: number): [number, number] {
   const quarter = degrees % 90 === 0 ? ((((degrees / 90) % 4) + 4) % 4) | 0 : -1;
-  return quarter < 0 ? [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)] : [[1, 0, -1, 0][quarter] as number, [0, 1, 0, -1][quarter] as number];
+  return quarter < 0
+    ? [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)]
+    : [[1, 0, -1, 0][quarter] as number, [0, 1, 0, -1][quarter] as number];
 }
 
 /** The pane's pixels onto those of a surface's raster by the values of its share, as `core/Routing/Share.php` has it. */
 function shareMatrix(share: Slot[], show: number, engine: number, width: number, height: number): number[] {
-  const [x, y, w, h, turn, mirror] = share.map((slot) => slot.at(show, engine)) as [number, number, number, number, number, number];
+  const [x, y, w, h, turn, mirror] = share.map((slot) => slot.at(show, engine)) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const [c, s] = turned(-turn);
   const [cx, cy] = [x + w / 2, y + h / 2];
   const [tx, ty] = [cx - c * cx + s * cy, cy - s * cx - c * cy];
@@ -50,7 +59,9 @@ function shareMatrix(share: Slot[], show: number, engine: number, width: number,
 /** The part of a texture that is the picture, in pixels; of a pattern, how large it is. */
 function shownOf(media: MediaPart, picture: Texture | Float32Array): [number, number] {
   if (picture instanceof Float32Array) return [media.width ?? 1, media.height ?? 1];
-  return media.kind === 'video' ? [media.shownWidth ?? picture.width, media.shownHeight ?? picture.height] : [picture.width, picture.height];
+  return media.kind === 'video'
+    ? [media.shownWidth ?? picture.width, media.shownHeight ?? picture.height]
+    : [picture.width, picture.height];
 }
 
 export interface Drawn {
@@ -96,7 +107,15 @@ export class Composer {
   private readonly invert: [number, number, number] = [0, 0, 0];
   private opaque = false;
   /** What the picture is cut out by: of which media, which frame, and how; the media null for nothing. */
-  private readonly mask = { media: null as MediaPart | null, use: '', key: '', frame: 0, by: new Float64Array(7), colour: [0, 0, 0] as [number, number, number], pattern: new Float32Array(PATTERN) };
+  private readonly mask = {
+    media: null as MediaPart | null,
+    use: '',
+    key: '',
+    frame: 0,
+    by: new Float64Array(7),
+    colour: [0, 0, 0] as [number, number, number],
+    pattern: new Float32Array(PATTERN),
+  };
   /** What is done to the picture before it is placed: numbers of each effect, of which so many count. */
   private readonly passes: Float32Array[] = [];
   private chained = 0;
@@ -162,7 +181,14 @@ export class Composer {
   private told(steps: (draw: Draw) => void): string {
     let text = '';
     steps((layer, timeline, part, media, frame, opacity) => {
-      const key = media.kind === 'none' ? '' : media.kind === 'solid' ? `solid ${media.colour}` : media.kind === 'pattern' ? `${this.pattern.join(' ')} ${media.text?.join(' ') ?? ''}` : (this.texture(layer, part, media, frame)?.key ?? '');
+      const key =
+        media.kind === 'none'
+          ? ''
+          : media.kind === 'solid'
+            ? `solid ${media.colour}`
+            : media.kind === 'pattern'
+              ? `${this.pattern.join(' ')} ${media.text?.join(' ') ?? ''}`
+              : (this.texture(layer, part, media, frame)?.key ?? '');
       text += `${part}|${key}|${opacity}|${Array.prototype.join.call(this.matrix, ' ')}|${this.blend}${this.shared ? ' and' : ''}|${this.gain.join(' ')}|${this.invert.join(' ')}${this.opaque ? ' opaque' : ''}${this.maskText()}${this.chainText()}|${this.crop.join(' ')} ${this.tile}|${this.clip?.join(' ')}|${this.count === 0 ? '' : this.throws.subarray(0, this.count * THROW).join(' ')}|${timeline}\n`;
     });
     return text;
@@ -170,12 +196,21 @@ export class Composer {
 
   /** Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller. */
   window(key: string, surface: string, window: Rect, scale = 1): Raster {
-    const raster = this.compositor.begin(key, Math.max(1, Math.round(window[2] * scale)), Math.max(1, Math.round(window[3] * scale)));
+    const raster = this.compositor.begin(
+      key,
+      Math.max(1, Math.round(window[2] * scale)),
+      Math.max(1, Math.round(window[3] * scale)),
+    );
     // A window may reach beyond the surface, where there is nothing to be lit.
     const whole = this.plan?.surface(surface);
     if (whole !== undefined) {
       const [left, top] = [Math.round(Math.max(0, -window[0]) * scale), Math.round(Math.max(0, -window[1]) * scale)];
-      this.compositor.clip([left, top, Math.round((whole.width - window[0]) * scale) - left, Math.round((whole.height - window[1]) * scale) - top]);
+      this.compositor.clip([
+        left,
+        top,
+        Math.round((whole.width - window[0]) * scale) - left,
+        Math.round((whole.height - window[1]) * scale) - top,
+      ]);
     }
     this.steps(surface, this.onto(raster, window, scale));
     return raster;
@@ -237,9 +272,16 @@ export class Composer {
       if (clip !== undefined) {
         // A pixel is drawn whose middle lies within.
         const edge = (at: number, from: number) => Math.ceil((at - from) * scale - 0.5);
-        const [left, top, right, bottom] = [edge(clip[0], window[0]), edge(clip[1], window[1]), edge(clip[2], window[0]), edge(clip[3], window[1])];
+        const [left, top, right, bottom] = [
+          edge(clip[0], window[0]),
+          edge(clip[1], window[1]),
+          edge(clip[2], window[0]),
+          edge(clip[3], window[1]),
+        ];
         this.clip = undefined;
-        this.compositor.within([left, top, right, bottom], () => this.single(raster, window, scale)(layer, timeline, key, media, frame, opacity));
+        this.compositor.within([left, top, right, bottom], () =>
+          this.single(raster, window, scale)(layer, timeline, key, media, frame, opacity),
+        );
         return;
       }
       this.see(window, scale);
@@ -249,7 +291,17 @@ export class Composer {
         return;
       }
       const shown = this.drawable(layer, key, media, frame);
-      if (shown !== null) this.compositor.layer(raster, shown.picture, this.matrix, opacity, shown.size, shown.matte, this.blend, this.gain);
+      if (shown !== null)
+        this.compositor.layer(
+          raster,
+          shown.picture,
+          this.matrix,
+          opacity,
+          shown.size,
+          shown.matte,
+          this.blend,
+          this.gain,
+        );
     };
   }
 
@@ -264,10 +316,22 @@ export class Composer {
   }
 
   /** Throws a picture in a pane onto the surface's triangles. */
-  private throw(raster: Raster, window: Rect, scale: number, layer: string, key: string, media: MediaPart, frame: number, opacity: number): void {
+  private throw(
+    raster: Raster,
+    window: Rect,
+    scale: number,
+    layer: string,
+    key: string,
+    media: MediaPart,
+    frame: number,
+    opacity: number,
+  ): void {
     const { mesh } = this;
     // One colour needs no picture to be thrown.
-    const shown = media.kind === 'solid' && this.chained === 0 ? { picture: null, size: [1, 1] as [number, number], matte: false } : this.drawable(layer, key, media, frame);
+    const shown =
+      media.kind === 'solid' && this.chained === 0
+        ? { picture: null, size: [1, 1] as [number, number], matte: false }
+        : this.drawable(layer, key, media, frame);
     if (mesh === null || shown === null) return;
     this.prepare(media);
     this.compositor.throw(
@@ -326,7 +390,20 @@ export class Composer {
           // What shows nothing still ends a sum.
           media = NOTHING;
         }
-        if (media.kind === 'pattern') plan.pattern(media.media ?? '').write(this.pattern, media.pattern ?? 0, media.width ?? 1, media.height ?? 1, frame, plan.flicksPerFrame, show, engine, media.text);
+        if (media.kind === 'pattern')
+          plan
+            .pattern(media.media ?? '')
+            .write(
+              this.pattern,
+              media.pattern ?? 0,
+              media.width ?? 1,
+              media.height ?? 1,
+              frame,
+              plan.flicksPerFrame,
+              show,
+              engine,
+              media.text,
+            );
         else if (media.kind !== 'solid') this.note(use, i === ups.length - 1 ? part.layer : '', key, media, frame);
         this.blend = BLENDS[Math.round(contribution.blend.at(show, engine))] ?? 'normal';
         for (let c = 0; c < 3; c++) {
@@ -347,7 +424,14 @@ export class Composer {
         this.count = 0;
         if (reach) this.reach(plan, contribution, show, engine);
         this.shared = i < ups.length - 1;
-        draw(use, timeline, key, media, frame, this.crop[0] >= this.crop[2] || this.crop[1] >= this.crop[3] ? 0 : opacity);
+        draw(
+          use,
+          timeline,
+          key,
+          media,
+          frame,
+          this.crop[0] >= this.crop[2] || this.crop[1] >= this.crop[3] ? 0 : opacity,
+        );
       }
       this.shared = false;
     }
@@ -367,12 +451,23 @@ export class Composer {
       const number = Math.round(contribution.route.at(show, engine));
       if ((part.by ?? 0) !== (contribution.routes.includes(number) ? number : 0)) return;
     }
-    if (contribution.mute.at(show, engine) >= 0.5 || (contribution.solo.at(show, engine) < 0.5 && plan.soloed(contribution.timeline, show, engine))) {
+    if (
+      contribution.mute.at(show, engine) >= 0.5 ||
+      (contribution.solo.at(show, engine) < 0.5 && plan.soloed(contribution.timeline, show, engine))
+    ) {
       // What is muted is fetched all the same, so that it is there at once.
       const up = media?.at(show, plan.flicksPerFrame, head.map, engine);
       const clip = up === undefined ? undefined : part.clips[up.clip];
       const of = clip === undefined ? undefined : plan.media(clip.media);
-      if (up !== undefined && clip !== undefined && of !== undefined && of.kind !== 'none' && of.kind !== 'live' && of.kind !== 'solid' && of.kind !== 'pattern')
+      if (
+        up !== undefined &&
+        clip !== undefined &&
+        of !== undefined &&
+        of.kind !== 'none' &&
+        of.kind !== 'live' &&
+        of.kind !== 'solid' &&
+        of.kind !== 'pattern'
+      )
         this.note(`${part.layer} ${up.clip & 63} ${head.number}`, part.layer, clip.media, of, up.frame);
       return;
     }
@@ -385,7 +480,8 @@ export class Composer {
       if (clip === undefined) continue;
       const strength = left * (clip.fade === undefined ? 1 : strengthOf(clip.fade, show));
       left -= strength;
-      if (strength > 0 && clip.fit !== null) ups.splice(at, 0, { head, clip, use: `${part.layer} ${index & 63} ${head.number}`, frame, strength });
+      if (strength > 0 && clip.fit !== null)
+        ups.splice(at, 0, { head, clip, use: `${part.layer} ${index & 63} ${head.number}`, frame, strength });
     }
   }
 
@@ -412,7 +508,13 @@ export class Composer {
       if (frame === null) continue;
       const use = `${part.layer} called ${one.begun}`;
       const media = plan.media(clip.media);
-      if (media?.kind === 'video') this.use(use, clip.media, media).source.want(Array.from({ length: Math.min(10, clip.frames) }, (_, k) => one.frame(engine + k * one.lasts(clip.flicks), clip.flicks, clip.frames) ?? frame));
+      if (media?.kind === 'video')
+        this.use(use, clip.media, media).source.want(
+          Array.from(
+            { length: Math.min(10, clip.frames) },
+            (_, k) => one.frame(engine + k * one.lasts(clip.flicks), clip.flicks, clip.frames) ?? frame,
+          ),
+        );
       ups.splice(at, 0, { head, clip, use, frame, strength: share });
     }
     return left + clips;
@@ -433,14 +535,33 @@ export class Composer {
   }
 
   /** The picture of a step, with its effects, and the part of its texture that it is; null while it is not there. */
-  private drawable(use: string, key: string, media: MediaPart, frame: number): { picture: Texture | Float32Array; size: [number, number]; matte: boolean } | null {
-    const picture = media.kind === 'pattern' ? this.pattern : media.kind === 'solid' ? this.compositor.flat(media.colour ?? [0, 0, 0]) : this.texture(use, key, media, frame);
+  private drawable(
+    use: string,
+    key: string,
+    media: MediaPart,
+    frame: number,
+  ): { picture: Texture | Float32Array; size: [number, number]; matte: boolean } | null {
+    const picture =
+      media.kind === 'pattern'
+        ? this.pattern
+        : media.kind === 'solid'
+          ? this.compositor.flat(media.colour ?? [0, 0, 0])
+          : this.texture(use, key, media, frame);
     if (picture === null) return null;
     const [size, matte] = [shownOf(media, picture), media.matte === true];
     if (this.chained === 0) return { picture, size, matte };
     const text = media.text ?? NO_TEXT;
     const of = picture instanceof Float32Array ? `${picture.join(' ')} ${text.join(' ')}` : picture.key;
-    const texture = this.compositor.effected(`${use} ${key}`, `${of} ${size.join(' ')}${this.chainText()}`, picture, size, matte, text, this.passes.slice(0, this.chained), this.small ? LARGEST_SMALL : LARGEST);
+    const texture = this.compositor.effected(
+      `${use} ${key}`,
+      `${of} ${size.join(' ')}${this.chainText()}`,
+      picture,
+      size,
+      matte,
+      text,
+      this.passes.slice(0, this.chained),
+      this.small ? LARGEST_SMALL : LARGEST,
+    );
     return { picture: texture, size: [texture.width, texture.height], matte: false };
   }
 
@@ -453,15 +574,34 @@ export class Composer {
     if (one === undefined) return;
     // One that is called runs from then on; another with its timeline.
     const held = mask.held?.findLast((by) => by.weight.at(engine) >= 0.5);
-    const frame = held === undefined ? Math.floor(Math.max(0, show) / one.flicks) % Math.max(1, one.frames) : (held.frame(engine, one.flicks, one.frames) ?? 0);
+    const frame =
+      held === undefined
+        ? Math.floor(Math.max(0, show) / one.flicks) % Math.max(1, one.frames)
+        : (held.frame(engine, one.flicks, one.frames) ?? 0);
     const media = plan.media(one.media) ?? NOTHING;
     Object.assign(this.mask, { media, key: one.media, use: `${part.layer} mask ${head.number}`, frame });
     for (let i = 0; i < 7; i++) this.mask.by[i] = (maskBy[i] as Slot).at(show, engine);
     for (let c = 0; c < 3; c++) this.mask.colour[c] = (maskColour[c] as Slot).at(show, engine);
     if (media.kind === 'live') this.drawn.live = true;
-    if (media.kind === 'pattern') plan.pattern(media.media ?? '').write(this.mask.pattern, media.pattern ?? 0, media.width ?? 1, media.height ?? 1, frame, plan.flicksPerFrame, show, engine, media.text);
+    if (media.kind === 'pattern')
+      plan
+        .pattern(media.media ?? '')
+        .write(
+          this.mask.pattern,
+          media.pattern ?? 0,
+          media.width ?? 1,
+          media.height ?? 1,
+          frame,
+          plan.flicksPerFrame,
+          show,
+          engine,
+          media.text,
+        );
     else if (media.kind === 'video' || media.kind === 'still') {
-      if (media.kind === 'video') this.use(this.mask.use, one.media, media).source.want(Array.from({ length: Math.min(10, one.frames) }, (_, k) => (frame + k) % one.frames));
+      if (media.kind === 'video')
+        this.use(this.mask.use, one.media, media).source.want(
+          Array.from({ length: Math.min(10, one.frames) }, (_, k) => (frame + k) % one.frames),
+        );
       this.note(this.mask.use, '', one.media, media, frame);
     }
   }
@@ -469,7 +609,14 @@ export class Composer {
   private maskText(): string {
     const { media, by, colour, pattern, use, key, frame } = this.mask;
     if (media === null) return '';
-    const shown = media.kind === 'solid' ? media.colour : media.kind === 'pattern' ? pattern.join(' ') : media.kind === 'none' ? '' : this.texture(use, key, media, frame)?.key;
+    const shown =
+      media.kind === 'solid'
+        ? media.colour
+        : media.kind === 'pattern'
+          ? pattern.join(' ')
+          : media.kind === 'none'
+            ? ''
+            : this.texture(use, key, media, frame)?.key;
     return ` mask ${shown} ${by.join(' ')} ${colour.join(' ')}`;
   }
 
@@ -478,7 +625,8 @@ export class Composer {
     if (media === null) return null;
     const size: [number, number] = [media.width ?? 1, media.height ?? 1];
     let texture: Texture | null = null;
-    if (media.kind === 'pattern') texture = this.compositor.rendered(`mask ${use} ${key}`, pattern, ...size, media.text ?? NO_TEXT);
+    if (media.kind === 'pattern')
+      texture = this.compositor.rendered(`mask ${use} ${key}`, pattern, ...size, media.text ?? NO_TEXT);
     else if (media.kind === 'solid') texture = this.compositor.flat(media.colour ?? [0, 0, 0]);
     else if (media.kind !== 'none') texture = this.texture(use, key, media, frame);
     const n = (i: number) => by[i] as number;
@@ -548,7 +696,8 @@ export class Composer {
     const m = this.matrix;
     for (let c = 0; c < 3; c++) {
       const [x, y, w] = [m[c] as number, m[3 + c] as number, m[6 + c] as number];
-      for (let r = 0; r < 9; r += 3) m[r + c] = (a[r] as number) * x + (a[r + 1] as number) * y + (a[r + 2] as number) * w;
+      for (let r = 0; r < 9; r += 3)
+        m[r + c] = (a[r] as number) * x + (a[r + 1] as number) * y + (a[r + 2] as number) * w;
     }
   }
 
@@ -588,14 +737,26 @@ export class Composer {
     this.clip = undefined;
     this.count = 0;
     this.matrix.set([width, 0, 0, 0, height, 0, 0, 0, 1]);
-    draw('', '', key, { kind: 'still', name: 'Test card', url: `/api/patterns/testcard.png?${new URLSearchParams({ width: String(width), height: String(height), name })}` }, 0, 1);
+    draw(
+      '',
+      '',
+      key,
+      {
+        kind: 'still',
+        name: 'Test card',
+        url: `/api/patterns/testcard.png?${new URLSearchParams({ width: String(width), height: String(height), name })}`,
+      },
+      0,
+      1,
+    );
   }
 
   /** The texture with the picture that should be up, or the one before it while that is on its way. */
   private texture(layer: string, key: string, media: MediaPart, frame: number): Texture | null {
     const use = this.use(layer, key, media);
     const there = use.source.get(media.kind === 'video' ? frame : 0);
-    if (there !== null && use.texture?.key !== there.key) use.texture = this.compositor.fill(use.texture, there.image, there.key);
+    if (there !== null && use.texture?.key !== there.key)
+      use.texture = this.compositor.fill(use.texture, there.image, there.key);
     return use.texture;
   }
 
@@ -603,13 +764,15 @@ export class Composer {
   private note(of: string, layer: string, key: string, media: MediaPart, frame: number): void {
     const use = this.use(of, key, media);
     const texture = this.texture(of, key, media, frame);
-    if (media.kind !== 'live' && texture?.key !== (media.kind === 'video' ? `${media.url}#${frame}` : media.url)) this.drawn.late = true;
+    if (media.kind !== 'live' && texture?.key !== (media.kind === 'video' ? `${media.url}#${frame}` : media.url))
+      this.drawn.late = true;
     if (media.kind === 'live') {
       if (texture === null) this.lack(`${media.name}: no picture yet`);
     } else if (use.source.error !== '') this.lack(`${media.name}: ${use.source.error}`);
     else if (texture === null) this.lack(`${media.name}: not loaded yet`);
     const shown = texture === null ? -1 : Number(texture.key.split('#')[1] ?? 0);
-    if (layer !== '' && !this.drawn.layers.some((l) => l.layer === layer)) this.drawn.layers.push({ layer, frame, shown });
+    if (layer !== '' && !this.drawn.layers.some((l) => l.layer === layer))
+      this.drawn.layers.push({ layer, frame, shown });
   }
 
   /** Tells the sources of a layer which frames they will have to have. */
@@ -635,7 +798,8 @@ export class Composer {
     for (const track of contribution.clips) look(track);
     for (const { use, key, frames } of wanted.values()) {
       const media = plan.media(key);
-      if (media !== undefined && (media.kind === 'video' || media.kind === 'still')) this.use(use, key, media).source.want(frames);
+      if (media !== undefined && (media.kind === 'video' || media.kind === 'still'))
+        this.use(use, key, media).source.want(frames);
     }
   }
 
@@ -647,7 +811,12 @@ export class Composer {
       use = undefined;
     }
     if (use === undefined) {
-      use = { source: sourceOf(media, this.small), texture: this.uses.get(id)?.texture ?? null, url: media.url ?? '', asked: this.turn };
+      use = {
+        source: sourceOf(media, this.small),
+        texture: this.uses.get(id)?.texture ?? null,
+        url: media.url ?? '',
+        asked: this.turn,
+      };
       this.uses.set(id, use);
     }
     use.asked = this.turn;

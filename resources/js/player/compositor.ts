@@ -539,10 +539,30 @@ export type Matrix = ArrayLike<number>;
 
 /** The inverse of a 3×3 matrix; null when it flattens the plane. */
 function inverted(m: Matrix): number[] | null {
-  const [a, b, c, d, e, f, g, h, i] = Array.from(m) as [number, number, number, number, number, number, number, number, number];
+  const [a, b, c, d, e, f, g, h, i] = Array.from(m) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const det = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
   if (Math.abs(det) < 1e-18) return null;
-  return [e * i - f * h, c * h - b * i, b * f - c * e, f * g - d * i, a * i - c * g, c * d - a * f, d * h - e * g, b * g - a * h, a * e - b * d].map((v) => v / det);
+  return [
+    e * i - f * h,
+    c * h - b * i,
+    b * f - c * e,
+    f * g - d * i,
+    a * i - c * g,
+    c * d - a * f,
+    d * h - e * g,
+    b * g - a * h,
+    a * e - b * d,
+  ].map((v) => v / det);
 }
 
 /**
@@ -565,11 +585,19 @@ function viewOf(t: Float32Array): [number, number, number, number] {
     for (let k = 0; k < 24; k++) {
       const r2 = Math.min(x * x + y * y, n(34));
       const radial = 1 + r2 * (n(29) + r2 * (n(30) + r2 * n(31)));
-      [x, y] = [(b[0] - 2 * n(32) * x * y - n(33) * (r2 + 2 * x * x)) / radial, (b[1] - n(32) * (r2 + 2 * y * y) - 2 * n(33) * x * y) / radial];
+      [x, y] = [
+        (b[0] - 2 * n(32) * x * y - n(33) * (r2 + 2 * x * x)) / radial,
+        (b[1] - n(32) * (r2 + 2 * y * y) - 2 * n(33) * x * y) / radial,
+      ];
     }
     [left, top, right, bottom] = [Math.min(left, x), Math.min(top, y), Math.max(right, x), Math.max(bottom, y)];
   }
-  return [(left + right) / 2, (top + bottom) / 2, ((right - left) / 2) * 1.04 + 1e-4, ((bottom - top) / 2) * 1.04 + 1e-4];
+  return [
+    (left + right) / 2,
+    (top + bottom) / 2,
+    ((right - left) / 2) * 1.04 + 1e-4,
+    ((bottom - top) / 2) * 1.04 + 1e-4,
+  ];
 }
 
 /** Draws after which a raster that was not used is freed. */
@@ -611,9 +639,22 @@ export class Compositor {
   private readonly programs: Record<'layer' | 'thrown' | 'solid' | 'sum' | 'deliver', Program>;
   /** Those of regions that are warped, blended or masked, made when the first is. */
   private warping: { warp: Program; mask: Program; none: WebGLTexture } | null = null;
-  private readonly deliveries = new Map<Float32Array, { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }>();
+  private readonly deliveries = new Map<
+    Float32Array,
+    { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }
+  >();
   private readonly numbered = new Map<Float32Array, { texture: WebGLTexture; used: number }>();
-  private readonly masked = new Map<string, { texture: WebGLTexture; frame: WebGLFramebuffer; of: readonly Shape[]; width: number; height: number; used: number }>();
+  private readonly masked = new Map<
+    string,
+    {
+      texture: WebGLTexture;
+      frame: WebGLFramebuffer;
+      of: readonly Shape[];
+      width: number;
+      height: number;
+      used: number;
+    }
+  >();
   /** That which draws effects, made when one is first drawn. */
   private effecting: Program | null = null;
   /** Those that draw patterns, made when one is first drawn. */
@@ -621,11 +662,19 @@ export class Compositor {
   private readonly rasters = new Map<string, Raster>();
   private readonly deep: boolean;
   private readonly place = new Float32Array(9);
-  private depths: { texture: WebGLTexture; frame: WebGLFramebuffer; program: Program; of: (Float32Array | null)[] } | null = null;
+  private depths: {
+    texture: WebGLTexture;
+    frame: WebGLFramebuffer;
+    program: Program;
+    of: (Float32Array | null)[];
+  } | null = null;
   /** The lenses that depths were drawn for, as they were. */
   private readonly seen = new Float32Array(THROW * MAX_LENSES);
   private readonly views = new Float32Array(4 * MAX_LENSES);
-  private readonly meshes = new Map<Float32Array, { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }>();
+  private readonly meshes = new Map<
+    Float32Array,
+    { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer; used: number }
+  >();
   private bounds: Rect = [0, 0, 0, 0];
   private turn = 0;
   /** What is seen of the unit square of the picture that is drawn next: left, top, right, bottom. */
@@ -643,14 +692,25 @@ export class Compositor {
 
   /** @param keep whether what was drawn stays on the canvas after the page has shown it, for those who read it later */
   static onto(canvas: HTMLCanvasElement, keep = false): Compositor {
-    const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance', desynchronized: false, preserveDrawingBuffer: keep });
+    const gl = canvas.getContext('webgl2', {
+      alpha: false,
+      antialias: false,
+      depth: false,
+      powerPreference: 'high-performance',
+      desynchronized: false,
+      preserveDrawingBuffer: keep,
+    });
     if (gl === null) throw new Error('This browser gives no WebGL 2.');
     return new Compositor(gl, { size: canvas, frame: null, texture: null });
   }
 
   /** In a context that draws other things too, into a texture of it; enter() before each draw. The texture's first row is the top one. */
   static within(gl: WebGL2RenderingContext, width: number, height: number): Compositor {
-    const compositor = new Compositor(gl, { size: { width, height }, frame: gl.createFramebuffer(), texture: gl.createTexture() });
+    const compositor = new Compositor(gl, {
+      size: { width, height },
+      frame: gl.createFramebuffer(),
+      texture: gl.createTexture(),
+    });
     const { target } = compositor;
     gl.bindTexture(gl.TEXTURE_2D, target.texture);
     gl.texStorage2D(gl.TEXTURE_2D, 1, gl.RGBA8, width, height);
@@ -665,10 +725,17 @@ export class Compositor {
     readonly target: Target,
   ) {
     this.largest = Math.min(4096, gl.getParameter(gl.MAX_TEXTURE_SIZE));
-    this.deep = gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
+    this.deep =
+      gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
     this.vertices = gl.createVertexArray();
     this.enter();
-    this.programs = { layer: this.program(lookUp(PICTURE_AT) + LAYER), thrown: this.program(lookUp(PICTURE_AT) + THROWN, TRIANGLES), solid: this.program(SOLID), sum: this.program(SUM), deliver: this.program(DELIVER) };
+    this.programs = {
+      layer: this.program(lookUp(PICTURE_AT) + LAYER),
+      thrown: this.program(lookUp(PICTURE_AT) + THROWN, TRIANGLES),
+      solid: this.program(SOLID),
+      sum: this.program(SUM),
+      deliver: this.program(DELIVER),
+    };
   }
 
   /** Pixels in which places on the target are told; null where they are its own. */
@@ -694,7 +761,15 @@ export class Compositor {
       [gl.UNPACK_SKIP_PIXELS, 0],
     ] as const)
       gl.pixelStorei(name, value);
-    for (const test of [gl.DEPTH_TEST, gl.STENCIL_TEST, gl.CULL_FACE, gl.SCISSOR_TEST, gl.POLYGON_OFFSET_FILL, gl.SAMPLE_ALPHA_TO_COVERAGE]) gl.disable(test);
+    for (const test of [
+      gl.DEPTH_TEST,
+      gl.STENCIL_TEST,
+      gl.CULL_FACE,
+      gl.SCISSOR_TEST,
+      gl.POLYGON_OFFSET_FILL,
+      gl.SAMPLE_ALPHA_TO_COVERAGE,
+    ])
+      gl.disable(test);
     gl.colorMask(true, true, true, true);
     gl.blendEquation(gl.FUNC_ADD);
   }
@@ -702,7 +777,10 @@ export class Compositor {
   /** The programs that draw what is drawn. */
   private of(picture: Drawable): { layer: Program; thrown: Program } {
     if (!(picture instanceof Float32Array)) return this.programs;
-    this.patterns ??= { layer: this.program(lookUp(PATTERN_AT) + LAYER), thrown: this.program(lookUp(PATTERN_AT) + THROWN, TRIANGLES) };
+    this.patterns ??= {
+      layer: this.program(lookUp(PATTERN_AT) + LAYER),
+      thrown: this.program(lookUp(PATTERN_AT) + THROWN, TRIANGLES),
+    };
     return this.patterns;
   }
 
@@ -719,7 +797,8 @@ export class Compositor {
       gl.attachShader(program, shader);
     }
     gl.linkProgram(program);
-    if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(program) ?? 'A shader could not be linked.');
+    if (!gl.getProgramParameter(program, gl.LINK_STATUS))
+      throw new Error(gl.getProgramInfoLog(program) ?? 'A shader could not be linked.');
     const known = new Map<string, WebGLUniformLocation | null>();
     return {
       program,
@@ -742,7 +821,12 @@ export class Compositor {
     if (old === null) this.linear();
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, image);
     const frame = image as VideoFrame & ImageBitmap & HTMLVideoElement;
-    return { texture, key, width: frame.displayWidth ?? frame.videoWidth ?? frame.width, height: frame.displayHeight ?? frame.videoHeight ?? frame.height };
+    return {
+      texture,
+      key,
+      width: frame.displayWidth ?? frame.videoWidth ?? frame.width,
+      height: frame.displayHeight ?? frame.videoHeight ?? frame.height,
+    };
   }
 
   drop(texture: Texture) {
@@ -920,12 +1004,26 @@ export class Compositor {
     const { gl } = this;
     const { bounds } = this;
     const [x, y] = [Math.max(left, bounds[0]), Math.max(top, bounds[1])];
-    gl.scissor(x, y, Math.max(0, Math.min(right, bounds[0] + bounds[2]) - x), Math.max(0, Math.min(bottom, bounds[1] + bounds[3]) - y));
+    gl.scissor(
+      x,
+      y,
+      Math.max(0, Math.min(right, bounds[0] + bounds[2]) - x),
+      Math.max(0, Math.min(bottom, bounds[1] + bounds[3]) - y),
+    );
     draw();
     gl.scissor(...bounds);
   }
 
-  layer(raster: Raster, picture: Drawable, matrix: Matrix, opacity: number, shown: [number, number], matte: boolean, blend: Blend, gain: readonly [number, number, number]) {
+  layer(
+    raster: Raster,
+    picture: Drawable,
+    matrix: Matrix,
+    opacity: number,
+    shown: [number, number],
+    matte: boolean,
+    blend: Blend,
+    gain: readonly [number, number, number],
+  ) {
     const { gl } = this;
     const { program, at } = this.of(picture).layer;
     gl.useProgram(program);
@@ -946,13 +1044,28 @@ export class Compositor {
       [width, 0],
       [0, height],
       [width, height],
-    ].map(([x = 0, y = 0]) => [0, 3].map((r) => (back[r] as number) * x + (back[r + 1] as number) * y + (back[r + 2] as number))) as [number, number][];
+    ].map(([x = 0, y = 0]) =>
+      [0, 3].map((r) => (back[r] as number) * x + (back[r + 1] as number) * y + (back[r + 2] as number)),
+    ) as [number, number][];
     const [us, vs] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
-    return [this.tile & 1 ? Math.min(...us) : left, this.tile & 2 ? Math.min(...vs) : top, this.tile & 1 ? Math.max(...us) : right, this.tile & 2 ? Math.max(...vs) : bottom];
+    return [
+      this.tile & 1 ? Math.min(...us) : left,
+      this.tile & 2 ? Math.min(...vs) : top,
+      this.tile & 1 ? Math.max(...us) : right,
+      this.tile & 2 ? Math.max(...vs) : bottom,
+    ];
   }
 
   /** How a picture is looked up and laid on what is there. */
-  private look(at: Program['at'], picture: Drawable, shown: [number, number], matte: boolean, opacity: number, blend: Blend, gain: readonly [number, number, number]) {
+  private look(
+    at: Program['at'],
+    picture: Drawable,
+    shown: [number, number],
+    matte: boolean,
+    opacity: number,
+    blend: Blend,
+    gain: readonly [number, number, number],
+  ) {
     const { gl } = this;
     this.mix(blend);
     const texture = picture instanceof Float32Array ? null : picture;
@@ -965,7 +1078,13 @@ export class Compositor {
       }
     }
     const [left, top, right, bottom] = this.crop;
-    gl.uniform4f(at('tile'), left * shown[0], top * shown[1], this.tile & 1 ? (right - left) * shown[0] : 0, this.tile & 2 ? (bottom - top) * shown[1] : 0);
+    gl.uniform4f(
+      at('tile'),
+      left * shown[0],
+      top * shown[1],
+      this.tile & 1 ? (right - left) * shown[0] : 0,
+      this.tile & 2 ? (bottom - top) * shown[1] : 0,
+    );
     gl.uniform2f(at('shown'), ...shown);
     gl.uniform2f(at('size'), texture?.width ?? 1, texture?.height ?? 1);
     gl.uniform1i(at('matte'), matte ? 1 : 0);
@@ -1008,7 +1127,14 @@ export class Compositor {
     const view = gl.getParameter(gl.VIEWPORT) as Int32Array;
     const scissor = gl.isEnabled(gl.SCISSOR_TEST);
     const kept = [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] as const;
-    [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = [[0, 0, 1, 1], 0, [0, 0, 0], false, null, text];
+    [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = [
+      [0, 0, 1, 1],
+      0,
+      [0, 0, 0],
+      false,
+      null,
+      text,
+    ];
     draw();
     [this.crop, this.tile, this.invert, this.opaque, this.cutBy, this.text] = kept;
     gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
@@ -1037,7 +1163,14 @@ export class Compositor {
    *
    * @param made what it is made of: the same picture for the same text
    */
-  private drawnOnce(key: string, made: string, width: number, height: number, text: readonly number[], draw: (raster: Raster) => void): Texture {
+  private drawnOnce(
+    key: string,
+    made: string,
+    width: number,
+    height: number,
+    text: readonly number[],
+    draw: (raster: Raster) => void,
+  ): Texture {
     let raster = this.kept(key);
     if (raster?.made !== made || raster.width !== width || raster.height !== height)
       this.aside(text, () => {
@@ -1050,7 +1183,9 @@ export class Compositor {
 
   /** A pattern as a texture, for what looks it up in another way than by its formula. */
   rendered(key: string, pattern: Float32Array, width: number, height: number, text: readonly number[]): Texture {
-    return this.drawnOnce(key, `${pattern.join(' ')} ${text.join(' ')}`, width, height, text, (raster) => this.cover(raster, pattern, [width, height], false));
+    return this.drawnOnce(key, `${pattern.join(' ')} ${text.join(' ')}`, width, height, text, (raster) =>
+      this.cover(raster, pattern, [width, height], false),
+    );
   }
 
   /**
@@ -1062,13 +1197,33 @@ export class Compositor {
    * @param passes the numbers of each effect
    * @param largest pixels of the longer side of the rasters
    */
-  effected(key: string, made: string, picture: Drawable, shown: [number, number], matte: boolean, text: readonly number[], passes: readonly Float32Array[], largest: number): Texture {
+  effected(
+    key: string,
+    made: string,
+    picture: Drawable,
+    shown: [number, number],
+    matte: boolean,
+    text: readonly number[],
+    passes: readonly Float32Array[],
+    largest: number,
+  ): Texture {
     const smaller = Math.min(1, largest / Math.max(...shown));
-    const [width, height] = shown[0] === 1 && shown[1] === 1 ? [PLAIN, PLAIN] : [Math.max(1, Math.round(shown[0] * smaller)), Math.max(1, Math.round(shown[1] * smaller))];
-    return this.drawnOnce(`effects ${key}`, made, width, height, text, (last) => this.chain(last, picture, shown, matte, passes));
+    const [width, height] =
+      shown[0] === 1 && shown[1] === 1
+        ? [PLAIN, PLAIN]
+        : [Math.max(1, Math.round(shown[0] * smaller)), Math.max(1, Math.round(shown[1] * smaller))];
+    return this.drawnOnce(`effects ${key}`, made, width, height, text, (last) =>
+      this.chain(last, picture, shown, matte, passes),
+    );
   }
 
-  private chain(last: Raster, picture: Drawable, shown: [number, number], matte: boolean, passes: readonly Float32Array[]) {
+  private chain(
+    last: Raster,
+    picture: Drawable,
+    shown: [number, number],
+    matte: boolean,
+    passes: readonly Float32Array[],
+  ) {
     const { gl } = this;
     const { width, height } = last;
     const between = (n: number) => this.smooth(`effect ${n} ${width} ${height}`, width, height);
@@ -1120,7 +1275,17 @@ export class Compositor {
       const made = gl.createTexture() as WebGLTexture;
       gl.bindTexture(gl.TEXTURE_2D, made);
       this.linear();
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, 1, 1, 0, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array([colour[0] ?? 0, colour[1] ?? 0, colour[2] ?? 0, 255]));
+      gl.texImage2D(
+        gl.TEXTURE_2D,
+        0,
+        gl.RGBA,
+        1,
+        1,
+        0,
+        gl.RGBA,
+        gl.UNSIGNED_BYTE,
+        new Uint8Array([colour[0] ?? 0, colour[1] ?? 0, colour[2] ?? 0, 255]),
+      );
       texture = { texture: made, width: 1, height: 1, key: `flat ${key}` };
       this.flats.set(key, texture);
     }
@@ -1238,7 +1403,8 @@ export class Compositor {
     gl.activeTexture(gl.TEXTURE1);
     gl.bindTexture(gl.TEXTURE_2D_ARRAY, texture);
     gl.texStorage3D(gl.TEXTURE_2D_ARRAY, 1, gl.DEPTH_COMPONENT32F, DEPTHS, DEPTHS, MAX_LENSES);
-    for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D_ARRAY, name, gl.NEAREST);
+    for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+      gl.texParameteri(gl.TEXTURE_2D_ARRAY, name, gl.NEAREST);
     gl.activeTexture(gl.TEXTURE0);
     const frame = gl.createFramebuffer() as WebGLFramebuffer;
     gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
@@ -1275,7 +1441,14 @@ export class Compositor {
     return mesh.vertices;
   }
 
-  solid(raster: Raster, colour: readonly number[], matrix: Matrix, opacity: number, blend: Blend, gain: readonly [number, number, number]) {
+  solid(
+    raster: Raster,
+    colour: readonly number[],
+    matrix: Matrix,
+    opacity: number,
+    blend: Blend,
+    gain: readonly [number, number, number],
+  ) {
     const { gl } = this;
     this.mix(blend);
     const white = blend === 'darken' ? 1 - opacity : 0;
@@ -1314,7 +1487,12 @@ export class Compositor {
    * @param part of the raster that is drawn: its left and top, width and height
    * @param size in pixels of what is drawn on
    */
-  private mask(key: string, of: readonly Shape[], [x, y, w, h]: Rect, { width, height }: { width: number; height: number }): WebGLTexture {
+  private mask(
+    key: string,
+    of: readonly Shape[],
+    [x, y, w, h]: Rect,
+    { width, height }: { width: number; height: number },
+  ): WebGLTexture {
     const { gl } = this;
     const { mask: program } = this.warps();
     let kept = this.masked.get(key);
@@ -1361,7 +1539,8 @@ export class Compositor {
       else gl.bindTexture(gl.TEXTURE_2D, this.sharesOf(image));
       gl.activeTexture(gl.TEXTURE0);
       gl.bindTexture(gl.TEXTURE_2D, line);
-      if (image === undefined) gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, count, 1, 0, gl.RG, gl.FLOAT, new Float32Array(shape.line));
+      if (image === undefined)
+        gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, count, 1, 0, gl.RG, gl.FLOAT, new Float32Array(shape.line));
       gl.uniform1i(program.at('line'), 0);
       gl.uniform1i(program.at('image'), 1);
       gl.uniform1i(program.at('painted'), image === undefined ? 0 : 1);
@@ -1454,7 +1633,13 @@ export class Compositor {
     const { width, height } = this.space;
     const over = how.over.length > 0 ? this.mask('over', how.over, [0, 0, width, height], target.size) : none;
     const within = how.within.length > 0 ? this.mask(`within ${key}`, how.within, window, raster) : none;
-    const textures = [raster.texture, how.shares === null ? none : this.sharesOf(how.shares), how.lift === null ? none : this.sharesOf(how.lift), over, within];
+    const textures = [
+      raster.texture,
+      how.shares === null ? none : this.sharesOf(how.shares),
+      how.lift === null ? none : this.sharesOf(how.lift),
+      over,
+      within,
+    ];
     gl.bindFramebuffer(gl.FRAMEBUFFER, target.frame);
     gl.viewport(0, 0, target.size.width, target.size.height);
     gl.disable(gl.SCISSOR_TEST);
@@ -1476,7 +1661,13 @@ export class Compositor {
     gl.uniform1f(at('curve'), how.curve ?? 1);
     gl.uniform4f(at('blendPlace'), ...(how.shares?.place ?? ([0, 0, 1, 1] as Rect)));
     gl.uniform4f(at('liftPlace'), ...(how.lift?.place ?? ([0, 0, 1, 1] as Rect)));
-    gl.uniform4i(at('has'), how.shares === null ? 0 : 1, how.lift === null ? 0 : 1, how.over.length > 0 ? 1 : 0, how.within.length > 0 ? 1 : 0);
+    gl.uniform4i(
+      at('has'),
+      how.shares === null ? 0 : 1,
+      how.lift === null ? 0 : 1,
+      how.over.length > 0 ? 1 : 0,
+      how.within.length > 0 ? 1 : 0,
+    );
     gl.uniform2f(at('target'), width, height);
     gl.uniform1f(at('up'), target.frame === null ? -1 : 1);
     gl.uniform1f(at('master'), master);

@@ -70,11 +70,19 @@ export class OutputDrawer {
     this.late = false;
     if (on === null || plan === null || raster === undefined) {
       compositor.output();
-      return { engine, layers: [], lacks: [plan === null ? 'no plan has come yet' : 'this output is not in the show'], revision: 0 };
+      return {
+        engine,
+        layers: [],
+        lacks: [plan === null ? 'no plan has come yet' : 'this output is not in the show'],
+        revision: 0,
+      };
     }
     const { canvas } = this;
     const scale = this.scale?.() ?? 1;
-    const [width, height] = [Math.max(1, Math.round(raster.width * scale)), Math.max(1, Math.round(raster.height * scale))];
+    const [width, height] = [
+      Math.max(1, Math.round(raster.width * scale)),
+      Math.max(1, Math.round(raster.height * scale)),
+    ];
     if (canvas.width !== width || canvas.height !== height) {
       canvas.width = width;
       canvas.height = height;
@@ -89,10 +97,32 @@ export class OutputDrawer {
       const [sx, sy, w, h] = region.source;
       const within = plan.masks(region.surface);
       const [shares, lift] = [plan.shares(id, 'blend'), plan.shares(id, 'lift')];
-      const warped = region.mesh === true || region.blend !== undefined || shares !== null || within.length > 0 || over.length > 0 || raster.light !== undefined;
-      const mesh = region.mesh === true ? plan.deliveryMesh(id)?.numbers : warped ? this.rectangle(id, region) : undefined;
+      const warped =
+        region.mesh === true ||
+        region.blend !== undefined ||
+        shares !== null ||
+        within.length > 0 ||
+        over.length > 0 ||
+        raster.light !== undefined;
+      const mesh =
+        region.mesh === true ? plan.deliveryMesh(id)?.numbers : warped ? this.rectangle(id, region) : undefined;
       if (warped && mesh === undefined) continue;
-      const how = mesh === undefined ? null : { mesh, source: region.source, blend: region.blend, curve: region.curve, shares, lift, over, within, gamma, gain: light, black };
+      const how =
+        mesh === undefined
+          ? null
+          : {
+              mesh,
+              source: region.source,
+              blend: region.blend,
+              curve: region.curve,
+              shares,
+              lift,
+              over,
+              within,
+              gamma,
+              gain: light,
+              black,
+            };
       // What is sampled between pixels needs one more on every side.
       const margin = how === null ? 0 : 1;
       const largest = compositor.largest - 2 * margin;
@@ -101,7 +131,14 @@ export class OutputDrawer {
           const [tw, th] = [Math.min(largest, w - x), Math.min(largest, h - y)];
           const key = `${id} ${x} ${y}`;
           const window: Rect = [sx + x - margin, sy + y - margin, tw + 2 * margin, th + 2 * margin];
-          tiles.push({ raster: composer.window(key, region.surface, window, this.smaller(scale, region, plan)), window, place: [region.place[0] + x, region.place[1] + y, tw, th], tile: [sx + x, sy + y, tw, th], key, how });
+          tiles.push({
+            raster: composer.window(key, region.surface, window, this.smaller(scale, region, plan)),
+            window,
+            place: [region.place[0] + x, region.place[1] + y, tw, th],
+            tile: [sx + x, sy + y, tw, th],
+            key,
+            how,
+          });
         }
       }
     }

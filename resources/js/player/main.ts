@@ -42,7 +42,10 @@ canvas.addEventListener('webglcontextlost', (event) => event.preventDefault());
 canvas.addEventListener('webglcontextrestored', () => location.reload());
 
 // What tests and measures ask: the clock, and where the lowest timeline is.
-Object.assign(window, { kiteClock: () => live.now(), kiteShow: () => [...(playback.onAir()?.heads.values() ?? [])][0]?.map.at(live.now() ?? 0) });
+Object.assign(window, {
+  kiteClock: () => live.now(),
+  kiteShow: () => [...(playback.onAir()?.heads.values() ?? [])][0]?.map.at(live.now() ?? 0),
+});
 
 function draw() {
   requestAnimationFrame(draw);
@@ -63,11 +66,18 @@ function draw() {
 }
 
 setInterval(() => {
-  if (report !== null && live.ticket !== '') void live.report({ player, output, drawn, late, offset: live.offset(), error, ...report });
+  if (report !== null && live.ticket !== '')
+    void live.report({ player, output, drawn, late, offset: live.offset(), error, ...report });
 }, 1000);
 
 // A press makes it full screen, another lets go: browsers allow it to people only.
-addEventListener('click', () => void (document.fullscreenElement === null ? document.documentElement.requestFullscreen() : document.exitFullscreen()).catch(() => undefined));
+addEventListener(
+  'click',
+  () =>
+    void (
+      document.fullscreenElement === null ? document.documentElement.requestFullscreen() : document.exitFullscreen()
+    ).catch(() => undefined),
+);
 
 async function keepAwake() {
   try {

@@ -22,7 +22,10 @@ export class Marks {
 
   tell(message: MarksMessage): void {
     this.told = message;
-    this.svg.replaceChildren(...message.shapes.flatMap((shape, i) => this.shape(shape, i)), ...(message.cross === null ? [] : this.cross(message.cross)));
+    this.svg.replaceChildren(
+      ...message.shapes.flatMap((shape, i) => this.shape(shape, i)),
+      ...(message.cross === null ? [] : this.cross(message.cross)),
+    );
     this.svg.dataset.marks = `${message.shapes.length} ${message.cross?.join(',') ?? ''}`;
   }
 
@@ -46,7 +49,8 @@ export class Marks {
   }
 
   private cross([x, y]: [number, number]): SVGElement[] {
-    const line = (fields: Record<string, string | number>) => this.element('rect', { fill: signal.white, 'shape-rendering': 'crispEdges', ...fields });
+    const line = (fields: Record<string, string | number>) =>
+      this.element('rect', { fill: signal.white, 'shape-rendering': 'crispEdges', ...fields });
     const [px, py] = [Math.floor(x), Math.floor(y)];
     return [
       line({ x: px, y: -1e5, width: 1, height: 2e5 }),
@@ -54,7 +58,16 @@ export class Marks {
       this.element('circle', { cx: x, cy: y, r: RING, fill: 'none', stroke: signal.white, 'stroke-width': 2 }),
       this.element(
         'text',
-        { x: x + RING + 8, y: y - 10, fill: signal.white, 'font-size': 22, 'font-family': 'monospace', stroke: signal.black, 'stroke-width': 4, 'paint-order': 'stroke' },
+        {
+          x: x + RING + 8,
+          y: y - 10,
+          fill: signal.white,
+          'font-size': 22,
+          'font-family': 'monospace',
+          stroke: signal.black,
+          'stroke-width': 4,
+          'paint-order': 'stroke',
+        },
         `${Math.round(x * 100) / 100}, ${Math.round(y * 100) / 100}`,
       ),
     ];
@@ -64,12 +77,29 @@ export class Marks {
     const path = points.map((p) => p.join(',')).join(' ');
     const found: SVGElement[] = [];
     if (grid !== undefined) {
-      const pattern = this.element('pattern', { id: `grid${i}`, width: grid, height: grid, patternUnits: 'userSpaceOnUse', x: points[0]?.[0] ?? 0, y: points[0]?.[1] ?? 0 });
-      pattern.append(this.element('path', { d: `M0 0H${grid}M0 0V${grid}`, stroke: signal.white, 'stroke-width': 1, fill: 'none' }));
+      const pattern = this.element('pattern', {
+        id: `grid${i}`,
+        width: grid,
+        height: grid,
+        patternUnits: 'userSpaceOnUse',
+        x: points[0]?.[0] ?? 0,
+        y: points[0]?.[1] ?? 0,
+      });
+      pattern.append(
+        this.element('path', { d: `M0 0H${grid}M0 0V${grid}`, stroke: signal.white, 'stroke-width': 1, fill: 'none' }),
+      );
       found.push(pattern);
     }
-    found.push(this.element('polygon', { points: path, fill: grid === undefined ? (fill ?? 'none') : signal.black, stroke: signal.white, 'stroke-width': 2 }));
-    if (grid !== undefined) found.push(this.element('polygon', { points: path, fill: `url(#grid${i})`, stroke: 'none' }));
+    found.push(
+      this.element('polygon', {
+        points: path,
+        fill: grid === undefined ? (fill ?? 'none') : signal.black,
+        stroke: signal.white,
+        'stroke-width': 2,
+      }),
+    );
+    if (grid !== undefined)
+      found.push(this.element('polygon', { points: path, fill: `url(#grid${i})`, stroke: 'none' }));
     if (label !== undefined && label !== '') {
       const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
       const [w, h] = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)];

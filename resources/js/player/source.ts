@@ -13,7 +13,10 @@ export interface Source {
 }
 
 export function sourceOf(media: MediaPart, small = false): Source {
-  if (media.kind === 'live') return media.url?.startsWith('browser:') ? new BrowserSource(media.url.slice(8)) : new LiveSource(`${media.url}${small ? '?small=1' : ''}`);
+  if (media.kind === 'live')
+    return media.url?.startsWith('browser:')
+      ? new BrowserSource(media.url.slice(8))
+      : new LiveSource(`${media.url}${small ? '?small=1' : ''}`);
   return media.kind === 'video' ? new VideoSource(media) : new StillSource(media);
 }
 
@@ -30,7 +33,10 @@ class StillSource implements Source {
     try {
       const answer = await fetch(url);
       if (!answer.ok) throw new Error(`${answer.status}`);
-      const image = await createImageBitmap(await answer.blob(), { premultiplyAlpha: 'premultiply', colorSpaceConversion: 'none' });
+      const image = await createImageBitmap(await answer.blob(), {
+        premultiplyAlpha: 'premultiply',
+        colorSpaceConversion: 'none',
+      });
       if (this.closed) image.close();
       else this.picture = { image, key: url };
       this.error = '';
@@ -144,7 +150,9 @@ export class LiveSource implements Source {
 }
 
 /** The first whole part of a multipart stream: its body, when it was seen (ms since 1970), and where it ends. */
-export function partOf(buffer: Uint8Array): { bytes: Uint8Array<ArrayBuffer>; seen: number | null; end: number } | null {
+export function partOf(
+  buffer: Uint8Array,
+): { bytes: Uint8Array<ArrayBuffer>; seen: number | null; end: number } | null {
   let head = -1;
   for (let i = 0; i + 3 < buffer.length; i++) {
     if (buffer[i] === 13 && buffer[i + 1] === 10 && buffer[i + 2] === 13 && buffer[i + 3] === 10) {
@@ -159,7 +167,11 @@ export function partOf(buffer: Uint8Array): { bytes: Uint8Array<ArrayBuffer>; se
   // A stream that does not say how long its parts are can't be read.
   if (Number.isNaN(length)) throw new Error('the stream does not say how long its pictures are');
   if (buffer.length < head + length) return null;
-  return { bytes: new Uint8Array(buffer.slice(head, head + length)), seen: seen === undefined ? null : Number(seen) * 1000, end: head + length };
+  return {
+    bytes: new Uint8Array(buffer.slice(head, head + length)),
+    seen: seen === undefined ? null : Number(seen) * 1000,
+    end: head + length,
+  };
 }
 
 /** The camera or the screen of the browser that this window is in. */
@@ -176,7 +188,9 @@ class BrowserSource implements Source {
 
   private async open() {
     try {
-      const stream = await (this.name === 'screen' ? navigator.mediaDevices.getDisplayMedia({ video: true }) : navigator.mediaDevices.getUserMedia({ video: { width: { ideal: 1280 }, height: { ideal: 720 } } }));
+      const stream = await (this.name === 'screen'
+        ? navigator.mediaDevices.getDisplayMedia({ video: true })
+        : navigator.mediaDevices.getUserMedia({ video: { width: { ideal: 1280 }, height: { ideal: 720 } } }));
       if (this.closed) {
         for (const track of stream.getTracks()) track.stop();
         return;
@@ -345,7 +359,9 @@ class VideoSource implements Source {
       const bytes = this.bytes(n);
       if (bytes === null) return;
       const { key: isKey } = this.sample(n);
-      this.decoder?.decode(new EncodedVideoChunk({ type: isKey ? 'key' : 'delta', timestamp: n, duration: 1, data: bytes }));
+      this.decoder?.decode(
+        new EncodedVideoChunk({ type: isKey ? 'key' : 'delta', timestamp: n, duration: 1, data: bytes }),
+      );
       this.needKey = false;
       this.coming.push(n);
       this.pending++;

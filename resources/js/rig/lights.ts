@@ -38,7 +38,13 @@ const EVERY = 80;
 const words = document.createElement('p');
 const canvas = document.createElement('canvas');
 document.body.append(words, canvas);
-Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: dusk.text, font: '14px sans-serif', overflow: 'hidden' });
+Object.assign(document.body.style, {
+  margin: '0',
+  background: dusk.ink9,
+  color: dusk.text,
+  font: '14px sans-serif',
+  overflow: 'hidden',
+});
 Object.assign(words.style, { margin: '10px 14px' });
 words.setAttribute('role', 'status');
 
@@ -57,8 +63,16 @@ async function load() {
       .filter((p) => p.node !== null)
       .slice(0, 200)
       .map(async (p) => {
-        const wired = (await (await fetch(`/api/shows/${id}/patches/${p.id}`)).json()) as Omit<Light, 'numbers'> & { numbers: number[][] };
-        return { ...wired, patch: p.id, name: rows.surface.find((s) => s.id === p.surface)?.name ?? '', address: rows.node.find((n) => n.id === p.node)?.address ?? '', numbers: new Map(wired.numbers as [number, number][]) };
+        const wired = (await (await fetch(`/api/shows/${id}/patches/${p.id}`)).json()) as Omit<Light, 'numbers'> & {
+          numbers: number[][];
+        };
+        return {
+          ...wired,
+          patch: p.id,
+          name: rows.surface.find((s) => s.id === p.surface)?.name ?? '',
+          address: rows.node.find((n) => n.id === p.node)?.address ?? '',
+          numbers: new Map(wired.numbers as [number, number][]),
+        };
       }),
   );
 }
@@ -91,7 +105,10 @@ function draw(told: Universes) {
   ctx.fillRect(0, 0, width, height);
   const wide = lights.reduce((sum, l) => sum + l.width, 0);
   const gap = 24;
-  const scale = Math.min((width - gap * (lights.length + 1)) / Math.max(1, wide), (height - 60) / Math.max(1, ...lights.map((l) => l.height)));
+  const scale = Math.min(
+    (width - gap * (lights.length + 1)) / Math.max(1, wide),
+    (height - 60) / Math.max(1, ...lights.map((l) => l.height)),
+  );
   let x = gap;
   for (const light of lights) {
     const universes = told.universes[light.protocol] ?? {};
@@ -100,13 +117,17 @@ function draw(told: Universes) {
       let slots = all.get(universe);
       if (slots === undefined) {
         const number = light.numbers.get(universe) ?? 0;
-        slots = light.protocol === 'ddp' ? bytesOf(universes[0]).slice(number, number + 512) : bytesOf(universes[number]);
+        slots =
+          light.protocol === 'ddp' ? bytesOf(universes[0]).slice(number, number + 512) : bytesOf(universes[number]);
         all.set(universe, slots);
       }
       return slots;
     };
     const colours: number[][] = [];
-    const size = Math.max(2, Math.min((light.width / light.columns) * scale, (light.height / light.rows) * scale) * 0.82);
+    const size = Math.max(
+      2,
+      Math.min((light.width / light.columns) * scale, (light.height / light.rows) * scale) * 0.82,
+    );
     light.order.forEach((pixel, n) => {
       const [universe = 1, channel = 1] = light.addresses[n] ?? [];
       const colour = emitted(light, slotsOf(universe), channel - 1);

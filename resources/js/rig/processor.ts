@@ -16,7 +16,13 @@ const input = document.createElement('canvas');
 const screen = document.createElement('canvas');
 const words = document.createElement('p');
 document.body.append(words, screen);
-Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: dusk.text, font: '14px sans-serif', overflow: 'hidden' });
+Object.assign(document.body.style, {
+  margin: '0',
+  background: dusk.ink9,
+  color: dusk.text,
+  font: '14px sans-serif',
+  overflow: 'hidden',
+});
 Object.assign(words.style, { margin: '10px 14px' });
 
 const live = new Live();
@@ -57,7 +63,12 @@ function draw() {
     const wall = rows.surface.find((s) => s.id === region.surface);
     if (wall === undefined) continue;
     // From the input back to the wall's own pixels.
-    const { a, b, c, d, e, f } = new DOMMatrix(patchOf(region, show.computed.regions[region.id]?.place ?? [region.x, region.y, region.source[2] ?? 1, region.source[3] ?? 1])).inverse();
+    const { a, b, c, d, e, f } = new DOMMatrix(
+      patchOf(
+        region,
+        show.computed.regions[region.id]?.place ?? [region.x, region.y, region.source[2] ?? 1, region.source[3] ?? 1],
+      ),
+    ).inverse();
     const back = [a, b, c, d, e, f] as const;
     let py = 0;
     for (const row of wall.cells) {

@@ -16,7 +16,11 @@ export interface Offset {
 }
 
 const sub = (a: number[], b: number[]) => a.map((v, i) => v - (b[i] ?? 0));
-const cross = ([a = 0, b = 0, c = 0]: number[], [d = 0, e = 0, f = 0]: number[]) => [b * f - c * e, c * d - a * f, a * e - b * d];
+const cross = ([a = 0, b = 0, c = 0]: number[], [d = 0, e = 0, f = 0]: number[]) => [
+  b * f - c * e,
+  c * d - a * f,
+  a * e - b * d,
+];
 const length = (v: number[]) => Math.hypot(...v);
 
 /** Numbers that look like chance and are always the same for a name. */
@@ -28,7 +32,11 @@ export function offsetOf(name: string): Offset {
     return ((state ^ (state >>> 13)) >>> 0) / 2 ** 32 - 0.5;
   };
   for (let i = 0; i < 4; i++) next();
-  return { move: [0.5 * next(), 0.3 * next(), 0.5 * next()], turn: [2 * next(), 3 * next(), 2 * next()], zoom: 1 + 0.06 * next() };
+  return {
+    move: [0.5 * next(), 0.3 * next(), 0.5 * next()],
+    turn: [2 * next(), 3 * next(), 2 * next()],
+    zoom: 1 + 0.06 * next(),
+  };
 }
 
 /** A projector as planned, moved, turned about its own lens, and zoomed. */
@@ -44,8 +52,13 @@ export function hung([origin = [0, 0, 0], ...corners]: number[][], { move, turn,
   const down = sub(corners[3] ?? [], corners[0] ?? []);
   const normal = cross(across, down).map((v) => v / length(cross(across, down)));
   const along = Math.abs((corners[0] ?? []).reduce((s, v, i) => s + v * (normal[i] ?? 0), 0)) || 1;
-  const axis = normal.map((v) => v * Math.sign((corners[0] ?? []).reduce((s, c, i) => s + c * (normal[i] ?? 0), 0)) * along);
-  return { origin: origin.map((v, i) => v + (move[i] ?? 0)), corners: corners.map((c) => turned(c.map((v, i) => (axis[i] ?? 0) + (v - (axis[i] ?? 0)) * zoom))) };
+  const axis = normal.map(
+    (v) => v * Math.sign((corners[0] ?? []).reduce((s, c, i) => s + c * (normal[i] ?? 0), 0)) * along,
+  );
+  return {
+    origin: origin.map((v, i) => v + (move[i] ?? 0)),
+    corners: corners.map((c) => turned(c.map((v, i) => (axis[i] ?? 0) + (v - (axis[i] ?? 0)) * zoom))),
+  };
 }
 
 /** What carries a place, from the lens, to (u · t, v · t, t): column by column. */

@@ -69,7 +69,13 @@ interface Beam {
 const canvas = document.createElement('canvas');
 const panel = document.createElement('div');
 document.body.append(canvas, panel);
-Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: dusk.text, font: '14px sans-serif', overflow: 'hidden' });
+Object.assign(document.body.style, {
+  margin: '0',
+  background: dusk.ink9,
+  color: dusk.text,
+  font: '14px sans-serif',
+  overflow: 'hidden',
+});
 Object.assign(panel.style, { position: 'absolute', left: '14px', top: '10px', maxWidth: '320px' });
 Object.assign(canvas.style, { position: 'absolute', inset: '0', width: '100%', height: '100%', touchAction: 'none' });
 
@@ -198,7 +204,8 @@ function program(vertex: string, source: string) {
     gl.attachShader(made, shader);
   }
   gl.linkProgram(made);
-  if (!gl.getProgramParameter(made, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(made) ?? 'A shader could not be linked.');
+  if (!gl.getProgramParameter(made, gl.LINK_STATUS))
+    throw new Error(gl.getProgramInfoLog(made) ?? 'A shader could not be linked.');
   return made;
 }
 
@@ -234,8 +241,15 @@ const numbersOf = (positions: number[], uvs: number[] | undefined, indices: numb
   const numbers: number[] = [];
   for (let t = 0; t < indices.length; t += 3) {
     const corners = [0, 1, 2].map((k) => at(indices[t + k] ?? 0)) as [number[], number[], number[]];
-    const [u, v] = [corners[1], corners[2]].map((p) => p.map((c, i) => c - (corners[0][i] ?? 0))) as [number[], number[]];
-    const n = [(u[1] ?? 0) * (v[2] ?? 0) - (u[2] ?? 0) * (v[1] ?? 0), (u[2] ?? 0) * (v[0] ?? 0) - (u[0] ?? 0) * (v[2] ?? 0), (u[0] ?? 0) * (v[1] ?? 0) - (u[1] ?? 0) * (v[0] ?? 0)];
+    const [u, v] = [corners[1], corners[2]].map((p) => p.map((c, i) => c - (corners[0][i] ?? 0))) as [
+      number[],
+      number[],
+    ];
+    const n = [
+      (u[1] ?? 0) * (v[2] ?? 0) - (u[2] ?? 0) * (v[1] ?? 0),
+      (u[2] ?? 0) * (v[0] ?? 0) - (u[0] ?? 0) * (v[2] ?? 0),
+      (u[0] ?? 0) * (v[1] ?? 0) - (u[1] ?? 0) * (v[0] ?? 0),
+    ];
     const long = Math.hypot(...n) || 1;
     corners.forEach((p, k) => {
       const i = indices[t + k] ?? 0;
@@ -266,17 +280,34 @@ async function load() {
   const shows = (await (await fetch('/api/shows')).json()) as { shows: Schemas['ShowHead'][] };
   const engaged = shows.shows.find((s) => s.engaged);
   if (engaged === undefined) return;
-  const [document_, meshes] = (await Promise.all([fetch(`/api/shows/${engaged.id}`).then((r) => r.json()), fetch(`/api/shows/${engaged.id}/meshes`).then((r) => r.json())])) as [
+  const [document_, meshes] = (await Promise.all([
+    fetch(`/api/shows/${engaged.id}`).then((r) => r.json()),
+    fetch(`/api/shows/${engaged.id}/meshes`).then((r) => r.json()),
+  ])) as [
     ShowDocument,
-    { meshes: { surface: string; matrix: number[]; positions?: number[]; uvs?: number[]; indices?: number[] }[]; props: { prop: string; matrix: number[]; positions?: number[]; indices?: number[] }[]; frusta: Record<string, number[][]> },
+    {
+      meshes: { surface: string; matrix: number[]; positions?: number[]; uvs?: number[]; indices?: number[] }[];
+      props: { prop: string; matrix: number[]; positions?: number[]; indices?: number[] }[];
+      frusta: Record<string, number[][]>;
+    },
   ];
   show = document_;
   for (const part of parts) gl.deleteVertexArray(part.vertices);
   parts = [
     ...meshes.meshes
       .filter((m) => m.positions !== undefined)
-      .map((m) => partOf(m.surface, true, (show?.rows.surface.find((s) => s.id === m.surface)?.material as { translucent?: boolean })?.translucent === true, numbersOf(m.positions ?? [], m.uvs, m.indices ?? [], m.matrix))),
-    ...meshes.props.filter((p) => p.positions !== undefined).map((p) => partOf(p.prop, false, false, numbersOf(p.positions ?? [], undefined, p.indices ?? [], p.matrix))),
+      .map((m) =>
+        partOf(
+          m.surface,
+          true,
+          (show?.rows.surface.find((s) => s.id === m.surface)?.material as { translucent?: boolean })?.translucent ===
+            true,
+          numbersOf(m.positions ?? [], m.uvs, m.indices ?? [], m.matrix),
+        ),
+      ),
+    ...meshes.props
+      .filter((p) => p.positions !== undefined)
+      .map((p) => partOf(p.prop, false, false, numbersOf(p.positions ?? [], undefined, p.indices ?? [], p.matrix))),
   ];
   hang(meshes.frusta);
   say();
@@ -285,7 +316,10 @@ async function load() {
 /** What an output shows; drawn once, whatever it feeds. */
 function pictureOf(output: RowOf<'output'>, old: readonly Picture[]): Picture {
   const scale = Math.min(1, LARGEST / Math.max(output.width, output.height));
-  const [width, height] = [Math.max(1, Math.round(output.width * scale)), Math.max(1, Math.round(output.height * scale))];
+  const [width, height] = [
+    Math.max(1, Math.round(output.width * scale)),
+    Math.max(1, Math.round(output.height * scale)),
+  ];
   const there = [...pictures, ...old].find((p) => p.output === output.id && p.width === width && p.height === height);
   if (there !== undefined) {
     if (!pictures.includes(there)) pictures.push(there);
@@ -313,7 +347,15 @@ function shine(old: readonly Picture[]) {
     const wall = rows.surface.find((s) => s.id === region.surface && s.kind === 'wall');
     const [figures, raster] = [computed.regions[region.id], computed.surfaces[region.surface]];
     const fed = new Set([...pictures.map((p) => p.output), region.output]);
-    if (output === undefined || wall === undefined || figures === undefined || raster === undefined || figures.projector !== null || fed.size > MOST_OUTPUTS) return [];
+    if (
+      output === undefined ||
+      wall === undefined ||
+      figures === undefined ||
+      raster === undefined ||
+      figures.projector !== null ||
+      fed.size > MOST_OUTPUTS
+    )
+      return [];
     const [w, h] = [raster.rasterWidth, raster.rasterHeight];
     const [a, b, c, d, e, f] = patchOf(region, figures.place);
     const [sx = 0, sy = 0, sw = 1, sh = 1] = region.source;
@@ -321,7 +363,17 @@ function shine(old: readonly Picture[]) {
       {
         surface: wall.id,
         picture: pictureOf(output, old),
-        patch: new Float32Array([(a * w) / output.width, (b * w) / output.height, 0, (c * h) / output.width, (d * h) / output.height, 0, e / output.width, f / output.height, 1]),
+        patch: new Float32Array([
+          (a * w) / output.width,
+          (b * w) / output.height,
+          0,
+          (c * h) / output.width,
+          (d * h) / output.height,
+          0,
+          e / output.width,
+          f / output.height,
+          1,
+        ]),
         source: [sx / w, sy / h, sw / w, sh / h] as [number, number, number, number],
         gamma: output.gamma,
       },
@@ -347,7 +399,8 @@ function hang(frusta: Record<string, number[][]>) {
       depth = gl.createTexture();
       gl.bindTexture(gl.TEXTURE_2D, depth);
       gl.texStorage2D(gl.TEXTURE_2D, 1, gl.DEPTH_COMPONENT24, DEPTHS, DEPTHS);
-      for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D, name, gl.NEAREST);
+      for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+        gl.texParameteri(gl.TEXTURE_2D, name, gl.NEAREST);
       frame = gl.createFramebuffer();
       gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
       gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.TEXTURE_2D, depth, 0);
@@ -362,7 +415,12 @@ function hang(frusta: Record<string, number[][]>) {
         lumens: projector.lumens,
         mirrored: projector.mirrored,
         portrait: (projector.lens as { portrait?: boolean }).portrait === true,
-        part: [x / output.width, y / output.height, w / output.width, h / output.height] as [number, number, number, number],
+        part: [x / output.width, y / output.height, w / output.width, h / output.height] as [
+          number,
+          number,
+          number,
+          number,
+        ],
         size: [output.width, output.height] as [number, number],
         gamma: output.gamma,
         picture,
@@ -407,7 +465,13 @@ function throwLight(measured: boolean, view: number[], draw: (part: Part) => voi
     gl.uniform4f(at(`how[${i}]`), beam.lumens / area, beam.gamma, beam.mirrored ? 1 : 0, beam.portrait ? 1 : 0);
     const mark = marks.get(beam.output);
     const cross = mark !== undefined && now < mark.until ? mark.cross : null;
-    gl.uniform4f(at(`cross_[${i}]`), cross?.[0] ?? 0, cross?.[1] ?? 0, cross === null ? 0 : beam.size[0], cross === null ? 0 : beam.size[1]);
+    gl.uniform4f(
+      at(`cross_[${i}]`),
+      cross?.[0] ?? 0,
+      cross?.[1] ?? 0,
+      cross === null ? 0 : beam.size[0],
+      cross === null ? 0 : beam.size[1],
+    );
     gl.activeTexture(gl.TEXTURE0 + 2 * i);
     gl.bindTexture(gl.TEXTURE_2D, beam.picture.compositor.target.texture);
     gl.uniform1i(at(`picture${i}`), 2 * i);
@@ -452,8 +516,13 @@ function measure(surface: string, from: [number, number], to: [number, number], 
   gl.deleteTexture(target);
   const found: number[] = [];
   for (let k = 0; k <= steps; k++) {
-    const [u, v] = [0, 1].map((i) => (from[i] ?? 0) + (((to[i] ?? 0) - (from[i] ?? 0)) * k) / steps) as [number, number];
-    const at = 4 * (Math.min(MEASURED - 1, Math.floor(v * MEASURED)) * MEASURED + Math.min(MEASURED - 1, Math.floor(u * MEASURED)));
+    const [u, v] = [0, 1].map((i) => (from[i] ?? 0) + (((to[i] ?? 0) - (from[i] ?? 0)) * k) / steps) as [
+      number,
+      number,
+    ];
+    const at =
+      4 *
+      (Math.min(MEASURED - 1, Math.floor(v * MEASURED)) * MEASURED + Math.min(MEASURED - 1, Math.floor(u * MEASURED)));
     found.push(0.2126 * (pixels[at] ?? 0) + 0.7152 * (pixels[at + 1] ?? 0) + 0.0722 * (pixels[at + 2] ?? 0));
   }
   return found;
@@ -468,7 +537,12 @@ function viewMatrix(): number[] {
   const up = [-sy * sp, cp, -cy * sp];
   const at = eye.middle.map((v, i) => v + (back[i] ?? 0) * eye.distance);
   const dot = (a: number[]) => -a.reduce((s, v, i) => s + v * (at[i] ?? 0), 0);
-  const rows = [[...right.map((v) => (v * f * h) / w), (dot(right) * f * h) / w], [...up.map((v) => v * f), dot(up) * f], [], [...back.map((v) => -v), -dot(back)]];
+  const rows = [
+    [...right.map((v) => (v * f * h) / w), (dot(right) * f * h) / w],
+    [...up.map((v) => v * f), dot(up) * f],
+    [],
+    [...back.map((v) => -v), -dot(back)],
+  ];
   const [a, b] = [(500 + 0.1) / (0.1 - 500), (2 * 500 * 0.1) / (0.1 - 500)];
   rows[2] = [...back.map((v) => a * v), a * dot(back) + b];
   return [0, 1, 2, 3].flatMap((c) => rows.map((r) => r[c] ?? 0));
@@ -531,7 +605,16 @@ function button(text: string, press: () => void, on = false) {
   const made = document.createElement('button');
   made.textContent = text;
   made.setAttribute('aria-pressed', String(on));
-  Object.assign(made.style, { background: dusk.ink7, color: dusk.text, border: `1px solid ${on ? dusk.kite : dusk.line}`, borderRadius: '4px', padding: '5px 10px', margin: '0 6px 6px 0', font: 'inherit', cursor: 'pointer' });
+  Object.assign(made.style, {
+    background: dusk.ink7,
+    color: dusk.text,
+    border: `1px solid ${on ? dusk.kite : dusk.line}`,
+    borderRadius: '4px',
+    padding: '5px 10px',
+    margin: '0 6px 6px 0',
+    font: 'inherit',
+    cursor: 'pointer',
+  });
   made.addEventListener('click', press);
   return made;
 }
@@ -540,12 +623,23 @@ function say() {
   const title = document.createElement('h1');
   title.textContent = 'Venue as lit';
   Object.assign(title.style, { fontSize: '15px', margin: '0 0 8px' });
-  const lights = [...new Set(beams.flatMap((b) => show?.rows.region.filter((r) => r.output === b.output).map((r) => r.surface) ?? []))];
+  const lights = [
+    ...new Set(
+      beams.flatMap((b) => show?.rows.region.filter((r) => r.output === b.output).map((r) => r.surface) ?? []),
+    ),
+  ];
   if (!lights.includes(chosen)) chosen = lights[0] ?? '';
   const pick = document.createElement('select');
   pick.setAttribute('aria-label', 'Surface that is measured');
-  for (const id of lights) pick.append(new Option(show?.rows.surface.find((s) => s.id === id)?.name ?? id, id, false, id === chosen));
-  Object.assign(pick.style, { background: dusk.ink7, color: dusk.text, border: `1px solid ${dusk.line}`, padding: '4px', font: 'inherit' });
+  for (const id of lights)
+    pick.append(new Option(show?.rows.surface.find((s) => s.id === id)?.name ?? id, id, false, id === chosen));
+  Object.assign(pick.style, {
+    background: dusk.ink7,
+    color: dusk.text,
+    border: `1px solid ${dusk.line}`,
+    padding: '4px',
+    font: 'inherit',
+  });
   pick.addEventListener('change', () => {
     chosen = pick.value;
     tell();
@@ -583,7 +677,11 @@ canvas.addEventListener('pointerdown', (press) => {
     const [dx, dy] = [e.clientX - press.clientX, e.clientY - press.clientY];
     if (press.button === 2 || press.shiftKey) {
       const by = (eye.distance * 0.7) / innerHeight;
-      eye.middle = [(from.middle[0] ?? 0) - dx * by * Math.cos(eye.yaw), (from.middle[1] ?? 0) + dy * by, (from.middle[2] ?? 0) + dx * by * Math.sin(eye.yaw)];
+      eye.middle = [
+        (from.middle[0] ?? 0) - dx * by * Math.cos(eye.yaw),
+        (from.middle[1] ?? 0) + dy * by,
+        (from.middle[2] ?? 0) + dx * by * Math.sin(eye.yaw),
+      ];
     } else {
       eye.yaw = from.yaw - dx / 200;
       eye.pitch = Math.max(-0.4, Math.min(1.5, from.pitch + dy / 200));

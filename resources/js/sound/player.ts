@@ -127,7 +127,12 @@ export class SoundPlayer {
     const since = head.map.since(clip.start, clip.end, engine);
     let own = this.own.get(key);
     if (own === undefined || own.of !== clip || own.since !== since) {
-      own = { of: clip, since, clip: { ...clip, end: Number.MAX_SAFE_INTEGER }, head: new Head(head.message, { map: { p: [[since, clip.start, 1]] }, number: head.number }) };
+      own = {
+        of: clip,
+        since,
+        clip: { ...clip, end: Number.MAX_SAFE_INTEGER },
+        head: new Head(head.message, { map: { p: [[since, clip.start, 1]] }, number: head.number }),
+      };
       this.own.set(key, own);
     }
     return own;
@@ -244,17 +249,28 @@ export class SoundPlayer {
     const end = backwards ? Math.max(first, index * PIECE) : Math.min(last, (index + 1) * PIECE);
     const whole = (end - at) / RATE / speed;
     // No further than the clip goes, or the timeline before it turns.
-    const lasts = Math.min(whole, (clip.end - show) / PER_SECOND / rate, (head.map.nextTurn(engine) - engine) / PER_SECOND);
+    const lasts = Math.min(
+      whole,
+      (clip.end - show) / PER_SECOND / rate,
+      (head.map.nextTurn(engine) - engine) / PER_SECOND,
+    );
     if (lasts <= 0) return false;
     const node = this.context.createBufferSource();
     node.buffer = piece;
     node.playbackRate.value = Math.abs(speed);
     node.connect(voice.gain);
-    node.start(when, (backwards ? index * PIECE + piece.length - at : at - index * PIECE) / RATE, lasts * Math.abs(speed));
+    node.start(
+      when,
+      (backwards ? index * PIECE + piece.length - at : at - index * PIECE) / RATE,
+      lasts * Math.abs(speed),
+    );
     const until = when + lasts;
     voice.nodes.push({ node, when, until, sample: at, speed });
     const ended = backwards ? end <= first : end >= last;
-    voice.next = { when: until, sample: lasts < whole || (ended && !clip.loop) ? -1 : ended ? (backwards ? last : first) : end };
+    voice.next = {
+      when: until,
+      sample: lasts < whole || (ended && !clip.loop) ? -1 : ended ? (backwards ? last : first) : end,
+    };
     return true;
   }
 
@@ -274,7 +290,8 @@ export class SoundPlayer {
     let turned = this.turned.get(piece);
     if (turned === undefined) {
       turned = this.context.createBuffer(piece.numberOfChannels, piece.length, RATE);
-      for (let c = 0; c < piece.numberOfChannels; c++) turned.copyToChannel(piece.getChannelData(c).slice().reverse(), c);
+      for (let c = 0; c < piece.numberOfChannels; c++)
+        turned.copyToChannel(piece.getChannelData(c).slice().reverse(), c);
       this.turned.set(piece, turned);
     }
     return turned;
@@ -290,7 +307,9 @@ export class SoundPlayer {
     if (index < 0 || this.pieces.has(key) || end <= index * PIECE) return;
     const load = async () => {
       try {
-        const answer = await fetch(clip.url, { headers: { Range: `bytes=${index * PIECE * frame}-${(index + 1) * PIECE * frame - 1}` } });
+        const answer = await fetch(clip.url, {
+          headers: { Range: `bytes=${index * PIECE * frame}-${(index + 1) * PIECE * frame - 1}` },
+        });
         if (answer.status !== 206) throw new Error(String(answer.status));
         const samples = new Float32Array(await answer.arrayBuffer());
         const count = Math.floor(samples.length / clip.channels);

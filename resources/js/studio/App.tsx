@@ -54,14 +54,21 @@ export function App() {
       <main className="work" aria-label={titles[view]}>
         {show?.engaged === false && (
           <div className="bar" role="status">
-            <span className="state-attention">▲ {onAir === undefined ? 'No show is on air.' : `On air is “${onAir}”. This show is only looked at, in this window.`}</span>
+            <span className="state-attention">
+              ▲{' '}
+              {onAir === undefined
+                ? 'No show is on air.'
+                : `On air is “${onAir}”. This show is only looked at, in this window.`}
+            </span>
             <button type="button" className="plain" onClick={() => void engage()}>
               Put this show on air{onAir === undefined ? '' : ' instead'}
             </button>
           </div>
         )}
         <Fence of={titles[view]}>
-          <Suspense fallback={<p className="empty">Loading {titles[view]}…</p>}>{show === undefined ? <p className="empty">Loading the show…</p> : <View />}</Suspense>
+          <Suspense fallback={<p className="empty">Loading {titles[view]}…</p>}>
+            {show === undefined ? <p className="empty">Loading the show…</p> : <View />}
+          </Suspense>
         </Fence>
       </main>
       {view !== 'run' && <Details />}
@@ -77,7 +84,20 @@ export function App() {
   );
 }
 
-const rates: Schemas['ShowHead']['frameRate'][] = ['23.976', '24', '25', '29.97', '30', '48', '50', '59.94', '60', '100', '119.88', '120'];
+const rates: Schemas['ShowHead']['frameRate'][] = [
+  '23.976',
+  '24',
+  '25',
+  '29.97',
+  '30',
+  '48',
+  '50',
+  '59.94',
+  '60',
+  '100',
+  '119.88',
+  '120',
+];
 
 function NewShow({ onClose }: { onClose?: () => void }) {
   const [name, setName] = useState('');
@@ -87,7 +107,17 @@ function NewShow({ onClose }: { onClose?: () => void }) {
       const head = await answer(http.POST('/shows', { body: { name, frameRate: rate } }));
       await http.POST('/shows/{show}/edits', {
         params: { path: { show: head.id } },
-        body: { name: 'Begin', changes: [{ kind: 'timeline', id: ulid(), op: 'create', fields: { name: { before: null, after: 'Main' }, duration: { before: null, after: 60 * 705_600_000 } } }] },
+        body: {
+          name: 'Begin',
+          changes: [
+            {
+              kind: 'timeline',
+              id: ulid(),
+              op: 'create',
+              fields: { name: { before: null, after: 'Main' }, duration: { before: null, after: 60 * 705_600_000 } },
+            },
+          ],
+        },
       });
       await client.invalidateQueries({ queryKey: ['shows'] });
       openShow(head.id);
@@ -97,17 +127,33 @@ function NewShow({ onClose }: { onClose?: () => void }) {
     }
   };
   return (
-    <Modal opened onClose={onClose ?? (() => undefined)} withCloseButton={onClose !== undefined} centered title="New show">
+    <Modal
+      opened
+      onClose={onClose ?? (() => undefined)}
+      withCloseButton={onClose !== undefined}
+      centered
+      title="New show"
+    >
       <form
         onSubmit={submitted(() => {
           void make();
         })}
         style={{ display: 'grid', gap: 12 }}
       >
-        <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} placeholder="Saltgate Harbour" />
+        <TextInput
+          label="Name"
+          data-autofocus
+          value={name}
+          onChange={(e) => setName(e.currentTarget.value)}
+          placeholder="Saltgate Harbour"
+        />
         <label style={{ fontSize: 13 }}>
           Frame rate{' '}
-          <select value={rate} onChange={(e) => setRate(rates.find((r) => r === e.currentTarget.value) ?? rate)} className="plain mono">
+          <select
+            value={rate}
+            onChange={(e) => setRate(rates.find((r) => r === e.currentTarget.value) ?? rate)}
+            className="plain mono"
+          >
             {rates.map((r) => (
               <option key={r}>{r}</option>
             ))}

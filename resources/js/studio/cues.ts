@@ -7,7 +7,10 @@ import { command, live, shownPlayback } from './store';
 type Held = RowOf<'cue'>['held'][number];
 
 /** What an address names: the thing, the value, and how that is written. */
-export function named(show: ShowDocument | undefined, address: string): { of: string; label: string; property: Property | undefined } {
+export function named(
+  show: ShowDocument | undefined,
+  address: string,
+): { of: string; label: string; property: Property | undefined } {
   const [kind = '', rest = ''] = address.split(':');
   const [id = '', value = ''] = rest.split('/');
   const [name = '', slot = '0'] = value.split('#');
@@ -16,12 +19,22 @@ export function named(show: ShowDocument | undefined, address: string): { of: st
   if (kind === 'effect') {
     // An effect is called by what it does, on the layer that it is on.
     const effect = show?.rows.effect.find((e) => e.id === id);
-    const layer = show?.rows.layer.find((l) => l.id === (effect?.layer ?? show.rows.clip.find((c) => c.id === effect?.clip)?.layer));
+    const layer = show?.rows.layer.find(
+      (l) => l.id === (effect?.layer ?? show.rows.clip.find((c) => c.id === effect?.clip)?.layer),
+    );
     const does = effect === undefined ? 'none' : nameOf(effect);
-    return { of: layer?.name ?? 'removed', label: `${does === 'none' ? 'effect' : does}: ${property?.slots[Number(slot)] ?? name}`, property };
+    return {
+      of: layer?.name ?? 'removed',
+      label: `${does === 'none' ? 'effect' : does}: ${property?.slots[Number(slot)] ?? name}`,
+      property,
+    };
   }
   const suffix = property !== undefined && property.slots.length > 1 ? ` ${property.slots[Number(slot)] ?? ''}` : '';
-  return { of: row?.name ?? (row === undefined ? 'removed' : kind), label: (property?.label ?? name) + (suffix.includes(property?.label ?? '-') ? '' : suffix), property };
+  return {
+    of: row?.name ?? (row === undefined ? 'removed' : kind),
+    label: (property?.label ?? name) + (suffix.includes(property?.label ?? '-') ? '' : suffix),
+    property,
+  };
 }
 
 /** How a cue is on at this moment, as the engine told it; undefined while it is not. */
@@ -37,7 +50,10 @@ export function progress(on: { at: number; until: number }): number {
 export function by(who: string): string {
   // A person's id, and after it what they are called.
   const [id = '', name] = [who.slice(0, 26), who.slice(27)];
-  return { timeline: 'by its timeline', follow: 'by the cue before', clock: 'by the clock', OSC: 'by OSC', '': '' }[who] ?? (id === live.person ? 'by you' : name === '' ? 'by someone else' : `by ${name}`);
+  return (
+    { timeline: 'by its timeline', follow: 'by the cue before', clock: 'by the clock', OSC: 'by OSC', '': '' }[who] ??
+    (id === live.person ? 'by you' : name === '' ? 'by someone else' : `by ${name}`)
+  );
 }
 
 export const fire = (cue: string) => command({ action: 'fire', cue });
@@ -45,7 +61,10 @@ export const release = (cue: string) => command({ action: 'release', cue });
 export const press = (cue: string) => (onNow(cue) === undefined ? fire(cue) : release(cue));
 
 /** Values of layers first, by their names. */
-export const sorted = (show: ShowDocument | undefined, held: readonly Held[]) => held.map((entry, index) => ({ entry, index, ...named(show, entry.a) })).sort((a, b) => (a.of < b.of ? -1 : a.of > b.of ? 1 : 0));
+export const sorted = (show: ShowDocument | undefined, held: readonly Held[]) =>
+  held
+    .map((entry, index) => ({ entry, index, ...named(show, entry.a) }))
+    .sort((a, b) => (a.of < b.of ? -1 : a.of > b.of ? 1 : 0));
 
 /** A number of a cue as a number; what has none comes last (`core/Cues/CueNumber.php`). */
 export const inOrder = (a: { number: string; id: string }, b: { number: string; id: string }) => {

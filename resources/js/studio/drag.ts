@@ -24,7 +24,12 @@ interface Options {
  * Follows a pointer from press to release. `moved` gets the way gone in pixels; after `stopped`, nothing may have changed.
  * The answer stops it from outside.
  */
-export function follow(press: Press, moved: (dx: number, dy: number, e: PointerEvent) => void, done: (how: Ending) => void, { slack = SLACK, key }: Options = {}): () => void {
+export function follow(
+  press: Press,
+  moved: (dx: number, dy: number, e: PointerEvent) => void,
+  done: (how: Ending) => void,
+  { slack = SLACK, key }: Options = {},
+): () => void {
   const node = press.currentTarget as HTMLElement;
   press.preventDefault();
   press.stopPropagation();

@@ -18,7 +18,11 @@ function take(showId: string, revision: number, changes: Change[]) {
     return;
   }
   client.setQueryData<ShowDocument>(key(showId), edited(old, revision, changes));
-  const unknownFile = changes.some((c) => (c.kind === 'media' && (c.op === 'create' || c.fields.file !== undefined)) || ((c.kind === 'surface' || c.kind === 'prop') && (c.fields.model as { after?: unknown } | undefined)?.after));
+  const unknownFile = changes.some(
+    (c) =>
+      (c.kind === 'media' && (c.op === 'create' || c.fields.file !== undefined)) ||
+      ((c.kind === 'surface' || c.kind === 'prop') && (c.fields.model as { after?: unknown } | undefined)?.after),
+  );
   if (unknownFile) void client.invalidateQueries({ queryKey: key(showId) });
   if (changes.some((c) => standing.has(c.kind))) void client.invalidateQueries({ queryKey: ['venue', showId] });
 }
@@ -47,7 +51,8 @@ function inLine<T>(run: () => Promise<T>): Promise<T> {
   return result;
 }
 
-const rowOf = (kind: Kind, id: string) => (shown()?.rows[kind] as unknown as Row[] | undefined)?.find((r) => r.id === id);
+const rowOf = (kind: Kind, id: string) =>
+  (shown()?.rows[kind] as unknown as Row[] | undefined)?.find((r) => r.id === id);
 
 /** A request that changes the show, and what came of it brought into this window. */
 async function act<T extends Done>(call: Promise<{ data?: T }>): Promise<T> {
@@ -97,13 +102,21 @@ async function ask<T extends Done>(call: () => Promise<{ data?: T }>): Promise<T
   }
 }
 
-type Body<P extends keyof paths> = paths[P]['post'] extends { requestBody: { content: { 'application/json': infer B } } } ? B : never;
+type Body<P extends keyof paths> = paths[P]['post'] extends {
+  requestBody: { content: { 'application/json': infer B } };
+}
+  ? B
+  : never;
 export type Order = Body<'/shows/{show}/arrange'>;
 
 /** Moves, turns, copies or lines up things of the venue: the core computes where they go. Says what could not be met. */
 export async function arrange(order: Order): Promise<{ done: boolean; notes: string[]; made: string[] }> {
   const result = await ask(() => http.POST('/shows/{show}/arrange', { ...inShow(), body: order }));
-  return { done: result !== null, notes: result?.notes ?? [], made: (result?.changes ?? []).filter((c) => c.op === 'create').map((c) => c.id) };
+  return {
+    done: result !== null,
+    notes: result?.notes ?? [],
+    made: (result?.changes ?? []).filter((c) => c.op === 'create').map((c) => c.id),
+  };
 }
 
 /** After a clash: writes this window's values over the present ones. */
@@ -158,7 +171,8 @@ async function imported(title: string, call: () => Promise<{ data?: Done | Task 
 }
 
 /** Takes a table of cues or markers. */
-export const importTable = (of: 'cues' | 'markers', csv: string) => imported(`Import ${of}`, () => http.POST(`/shows/{show}/${of}.csv`, { ...inShow(), body: { csv } }));
+export const importTable = (of: 'cues' | 'markers', csv: string) =>
+  imported(`Import ${of}`, () => http.POST(`/shows/{show}/${of}.csv`, { ...inShow(), body: { csv } }));
 
 /** Names and changes routes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */
 export async function route(order: Body<'/shows/{show}/routes'>): Promise<string | null> {
@@ -167,12 +181,18 @@ export async function route(order: Body<'/shows/{show}/routes'>): Promise<string
 }
 
 /** Changes outputs and regions: the core computes what changes. What it says, null when it was not done. */
-export const outputs = (order: Body<'/shows/{show}/outputs'>) => ask(() => http.POST('/shows/{show}/outputs', { ...inShow(), body: order }));
+export const outputs = (order: Body<'/shows/{show}/outputs'>) =>
+  ask(() => http.POST('/shows/{show}/outputs', { ...inShow(), body: order }));
 
 /** Takes warps and blends of a surface from a package of the interchange format. */
 export async function importCalibration(surface: string, file: File) {
   const body = { package: await base64(file) };
-  return imported('Import a calibration', () => http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', { params: { path: { show: get().showId ?? '', surface } }, body }));
+  return imported('Import a calibration', () =>
+    http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', {
+      params: { path: { show: get().showId ?? '', surface } },
+      body,
+    }),
+  );
 }
 
 export async function base64(file: File) {
@@ -183,18 +203,30 @@ export async function base64(file: File) {
 }
 
 /** Takes places of regions from a technician's table. */
-export const importRegions = (csv: string) => imported('Import places of regions', () => http.POST('/shows/{show}/regions.csv', { ...inShow(), body: { csv } }));
+export const importRegions = (csv: string) =>
+  imported('Import places of regions', () => http.POST('/shows/{show}/regions.csv', { ...inShow(), body: { csv } }));
 
 /** What would not fit of a new version of a media: the other media whose file it is. */
 export const misfits = async (media: string, by: string) => {
   const { showId: show } = get();
-  const said = await answer(http.POST('/shows/{show}/media/{media}/version', { params: { path: { show: show ?? '', media } }, body: { by } }));
+  const said = await answer(
+    http.POST('/shows/{show}/media/{media}/version', { params: { path: { show: show ?? '', media } }, body: { by } }),
+  );
   return 'misfits' in said ? said.misfits : [];
 };
 /** Has a media show another file, every use kept: that of another media, or one that it showed before. */
 export const version = (media: string, file: { by: string; take: true } | { file: string }) =>
-  ask(() => http.POST('/shows/{show}/media/{media}/version', { params: { path: { show: get().showId ?? '', media } }, body: file }) as Promise<{ data?: Done }>);
+  ask(
+    () =>
+      http.POST('/shows/{show}/media/{media}/version', {
+        params: { path: { show: get().showId ?? '', media } },
+        body: file,
+      }) as Promise<{ data?: Done }>,
+  );
 
-export const keep = (addresses: string[], keyframe: boolean) => ask(() => http.POST('/shows/{show}/keep', { ...inShow(), body: { addresses, keyframe } }));
-export const aim = (layers: string[], surfaces: string[]) => ask(() => http.POST('/shows/{show}/aim', { ...inShow(), body: { layers, surfaces } }));
-export const importPanels = (csv: string) => imported('Import panels', () => http.POST('/shows/{show}/panels', { ...inShow(), body: { csv } }));
+export const keep = (addresses: string[], keyframe: boolean) =>
+  ask(() => http.POST('/shows/{show}/keep', { ...inShow(), body: { addresses, keyframe } }));
+export const aim = (layers: string[], surfaces: string[]) =>
+  ask(() => http.POST('/shows/{show}/aim', { ...inShow(), body: { layers, surfaces } }));
+export const importPanels = (csv: string) =>
+  imported('Import panels', () => http.POST('/shows/{show}/panels', { ...inShow(), body: { csv } }));

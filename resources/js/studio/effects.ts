@@ -11,13 +11,26 @@ export const firstOf = (name: string) => Object.values(effects[name]?.presets ??
 
 /** Puts an effect after those that a layer or a clip has. */
 export function addEffect(on: 'layer' | 'clip', id: string, name: string) {
-  const last = Math.max(-1, ...(shown()?.rows.effect ?? []).filter((effect) => effect[on] === id).map((effect) => effect.order));
-  return edit(`Add ${name}`, [insert('effect', ulid(), { [on]: id, order: last + 1, values: { effect: name, ...firstOf(name) } as RowOf<'effect'>['values'] })]);
+  const last = Math.max(
+    -1,
+    ...(shown()?.rows.effect ?? []).filter((effect) => effect[on] === id).map((effect) => effect.order),
+  );
+  return edit(`Add ${name}`, [
+    insert('effect', ulid(), {
+      [on]: id,
+      order: last + 1,
+      values: { effect: name, ...firstOf(name) } as RowOf<'effect'>['values'],
+    }),
+  ]);
 }
 
 /** What an effect is called, and what it is made of by what is stored. */
 export const nameOf = (effect: RowOf<'effect'>) => String((effect.values as Record<string, unknown>).effect ?? 'none');
-export const valuesOf = (effect: RowOf<'effect'>): readonly string[] => ['on', 'mix', ...(effects[nameOf(effect)]?.values ?? [])];
+export const valuesOf = (effect: RowOf<'effect'>): readonly string[] => [
+  'on',
+  'mix',
+  ...(effects[nameOf(effect)]?.values ?? []),
+];
 
 /** The names of the effects that are on, by the layer or clip that has them. */
 export function chainsOf(effects: readonly RowOf<'effect'>[]): ReadonlyMap<string, readonly string[]> {
@@ -32,10 +45,18 @@ export function chainsOf(effects: readonly RowOf<'effect'>[]): ReadonlyMap<strin
 }
 
 /** The effects of a layer, in the order in which they follow each other, and then those of its clips. */
-export function onLayer(effects: readonly RowOf<'effect'>[], layer: string, clips: readonly RowOf<'clip'>[]): RowOf<'effect'>[] {
+export function onLayer(
+  effects: readonly RowOf<'effect'>[],
+  layer: string,
+  clips: readonly RowOf<'clip'>[],
+): RowOf<'effect'>[] {
   const its = new Set(clips.map((c) => c.id));
-  return [...inChain(effects.filter((e) => e.layer === layer)), ...inChain(effects.filter((e) => e.clip !== null && its.has(e.clip)))];
+  return [
+    ...inChain(effects.filter((e) => e.layer === layer)),
+    ...inChain(effects.filter((e) => e.clip !== null && its.has(e.clip))),
+  ];
 }
 
 /** In the order in which they follow each other. */
-export const inChain = (effects: readonly RowOf<'effect'>[]) => [...effects].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+export const inChain = (effects: readonly RowOf<'effect'>[]) =>
+  [...effects].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));

@@ -13,7 +13,12 @@ function hear() {
   const on = shownPlayback();
   const values = on?.loose() ?? {};
   const cards = [...(on?.cards ?? [])];
-  set((s) => ({ told: s.told + 1, air: playback.air, values: same(s.values, values) ? s.values : values, cards: s.cards.join() === cards.join() ? s.cards : cards }));
+  set((s) => ({
+    told: s.told + 1,
+    air: playback.air,
+    values: same(s.values, values) ? s.values : values,
+    cards: s.cards.join() === cards.join() ? s.cards : cards,
+  }));
 }
 playback.watch((show) => {
   if (show === get().showId || get().showId === null || show === playback.air) hear();
@@ -57,8 +62,17 @@ live.on('file', (file) => {
   const id = get().showId;
   client.setQueryData<ShowDocument>(key(id), (old) => {
     if (old === undefined) return old;
-    const model = <R extends { model: string | null }>(r: R) => (r.model === file.hash ? { ...r, modelFile: { ...(r as { modelFile?: object }).modelFile, ...file } } : r);
-    return { ...old, rows: { ...old.rows, media: old.rows.media.map((m) => (m.file === file.hash ? ({ ...m, ...file } as typeof m) : m)), surface: old.rows.surface.map(model), prop: old.rows.prop.map(model) } as ShowDocument['rows'] };
+    const model = <R extends { model: string | null }>(r: R) =>
+      r.model === file.hash ? { ...r, modelFile: { ...(r as { modelFile?: object }).modelFile, ...file } } : r;
+    return {
+      ...old,
+      rows: {
+        ...old.rows,
+        media: old.rows.media.map((m) => (m.file === file.hash ? ({ ...m, ...file } as typeof m) : m)),
+        surface: old.rows.surface.map(model),
+        prop: old.rows.prop.map(model),
+      } as ShowDocument['rows'],
+    };
   });
   if (file.state !== 'working') {
     // An answer that was on its way may tell of an earlier state: asked again, the last word is the newest.
@@ -76,5 +90,12 @@ export const command = (body: Schemas['Command']) => {
   const { showId } = get();
   const timeline = timelineId();
   const as = personName();
-  return live.command({ ...(as === '' ? {} : { as }), ...(showId === null ? {} : { show: showId }), ...(timeline === null ? {} : { timeline }), ...body }).catch(complain);
+  return live
+    .command({
+      ...(as === '' ? {} : { as }),
+      ...(showId === null ? {} : { show: showId }),
+      ...(timeline === null ? {} : { timeline }),
+      ...body,
+    })
+    .catch(complain);
 };

@@ -1,7 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useReducer, useRef } from 'react';
 import type { Kind, RowOf, ShowDocument } from '../api/client';
-import { live, position, running, type Selection, shownHead, showQuery, timelinesOf, useStudio, watchTrace } from './store';
+import {
+  live,
+  position,
+  running,
+  type Selection,
+  shownHead,
+  showQuery,
+  timelinesOf,
+  useStudio,
+  watchTrace,
+} from './store';
 
 export function useShow(): ShowDocument | undefined {
   const id = useStudio((s) => s.showId);
@@ -61,7 +71,10 @@ export function useTrace(surface: string | undefined) {
 }
 
 /** The cues that stand on a timeline, in order of time. */
-export const pointsOf = (cues: RowOf<'cue'>[], timeline: string | undefined) => cues.filter((c): c is RowOf<'cue'> & { time: number } => c.timeline === timeline && c.time !== null).sort((a, b) => a.time - b.time);
+export const pointsOf = (cues: RowOf<'cue'>[], timeline: string | undefined) =>
+  cues
+    .filter((c): c is RowOf<'cue'> & { time: number } => c.timeline === timeline && c.time !== null)
+    .sort((a, b) => a.time - b.time);
 
 /** The surfaces that a layer reaches, by its route. */
 export function useReach(layer: RowOf<'layer'> | undefined): string[] {
@@ -78,7 +91,14 @@ export function useTimeline(): RowOf<'timeline'> | undefined {
 }
 
 /** Where the timeline is that the transport drives: rendered anew when it is told something else, and when it comes to rest. */
-export function useTransport(): { running: boolean; position: number; next: string | null; waiting: boolean; on: boolean; there: boolean } {
+export function useTransport(): {
+  running: boolean;
+  position: number;
+  next: string | null;
+  waiting: boolean;
+  on: boolean;
+  there: boolean;
+} {
   useStudio((s) => s.told);
   useStudio((s) => s.timelineId);
   useTimeline();
@@ -92,7 +112,14 @@ export function useTransport(): { running: boolean; position: number; next: stri
     }, 200);
     return () => clearInterval(timer);
   }, [moves]);
-  return { running: running() || (moves && head?.map.runsAt((live.now() ?? 0) + 70_560_000) === true), position: position(), next: head?.next ?? null, waiting: head?.waiting === true, on: head?.on === true, there: head !== undefined };
+  return {
+    running: running() || (moves && head?.map.runsAt((live.now() ?? 0) + 70_560_000) === true),
+    position: position(),
+    next: head?.next ?? null,
+    waiting: head?.waiting === true,
+    on: head?.on === true,
+    there: head !== undefined,
+  };
 }
 
 /** Calls back with the show time on every frame, without rendering React. */

@@ -6,9 +6,15 @@ const plain = (v: unknown): v is Record<string, unknown> => typeof v === 'object
 /** The part of a change that this window meant, on top of what its own edits have made of the value meanwhile. */
 export function onTop(before: unknown, after: unknown, present: unknown): unknown {
   if (!plain(before) || !plain(after) || !plain(present)) return after;
-  if (Array.isArray(after) && Array.isArray(present) && after.length === present.length) return after.map((v, i) => (JSON.stringify(v) === JSON.stringify((before as unknown as unknown[])[i]) ? present[i] : v));
+  if (Array.isArray(after) && Array.isArray(present) && after.length === present.length)
+    return after.map((v, i) =>
+      JSON.stringify(v) === JSON.stringify((before as unknown as unknown[])[i]) ? present[i] : v,
+    );
   if (Array.isArray(after)) return after;
-  return { ...(Array.isArray(present) ? {} : present), ...Object.fromEntries(Object.entries(after).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(before[k]))) };
+  return {
+    ...(Array.isArray(present) ? {} : present),
+    ...Object.fromEntries(Object.entries(after).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(before[k]))),
+  };
 }
 
 const place = (change: { kind: string; id: string }, field: string) => `${change.kind} ${change.id} ${field}`;
@@ -31,7 +37,14 @@ export class Replaced {
       for (const [field, pair] of Object.entries(change.fields)) {
         const at = place(change, field);
         if (!own) this.values.delete(at);
-        else this.values.set(at, new Set([...[...(this.values.get(at) ?? [])].slice(1 - Replaced.KEPT), JSON.stringify((pair as { before: unknown }).before)]));
+        else
+          this.values.set(
+            at,
+            new Set([
+              ...[...(this.values.get(at) ?? [])].slice(1 - Replaced.KEPT),
+              JSON.stringify((pair as { before: unknown }).before),
+            ]),
+          );
       }
     }
   }
@@ -44,7 +57,9 @@ export class Replaced {
       const fields = Object.entries(change.fields).map(([field, pair]) => {
         const { before, after } = pair as { before: unknown; after: unknown };
         const present = fieldOf(row, field);
-        const stale = JSON.stringify(before) !== JSON.stringify(present) && this.values.get(place(change, field))?.has(JSON.stringify(before)) === true;
+        const stale =
+          JSON.stringify(before) !== JSON.stringify(present) &&
+          this.values.get(place(change, field))?.has(JSON.stringify(before)) === true;
         return [field, stale ? { before: present, after: onTop(before, after, present) } : pair];
       });
       return { ...change, fields: Object.fromEntries(fields) };

@@ -49,7 +49,9 @@ interface State {
 
 export const useStudio = create<State>(() => ({
   showId: null,
-  view: (views as readonly string[]).includes(location.pathname.slice(1)) ? (location.pathname.slice(1) as View) : 'venue',
+  view: (views as readonly string[]).includes(location.pathname.slice(1))
+    ? (location.pathname.slice(1) as View)
+    : 'venue',
   selected: null,
   detailsOpen: true,
   timelineId: null,
@@ -72,7 +74,9 @@ export const useStudio = create<State>(() => ({
 export const set = useStudio.setState;
 export const get = useStudio.getState;
 
-export const client = new QueryClient({ defaultOptions: { queries: { retry: 2, refetchOnWindowFocus: false, staleTime: Number.POSITIVE_INFINITY } } });
+export const client = new QueryClient({
+  defaultOptions: { queries: { retry: 2, refetchOnWindowFocus: false, staleTime: Number.POSITIVE_INFINITY } },
+});
 
 export const live = new Live();
 export const playback = new Playback(live);
@@ -112,10 +116,15 @@ async function fetchShow(id: string): Promise<ShowDocument> {
   }
 }
 
-export const showQuery = (id: string | null) => ({ queryKey: key(id), queryFn: () => fetchShow(id ?? ''), enabled: id !== null });
+export const showQuery = (id: string | null) => ({
+  queryKey: key(id),
+  queryFn: () => fetchShow(id ?? ''),
+  enabled: id !== null,
+});
 
 /** The timelines of the show that is open, from the bottom up. */
-export const timelinesOf = (show: ShowDocument | undefined) => [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+export const timelinesOf = (show: ShowDocument | undefined) =>
+  [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
 
 /** The timeline that the transport drives; null in a show without any. */
 export function timelineId(): string | null {

@@ -31,7 +31,12 @@ export function useTask(onReady?: () => void) {
     staleTime: 0,
   });
   const take = (call: Promise<{ data?: Task }>) => void answer(call).then(setTask, complain);
-  return { task, running, begin: take, cancel: () => task !== null && take(http.POST('/tasks/{task}/cancel', at(task.id))) };
+  return {
+    task,
+    running,
+    begin: take,
+    cancel: () => task !== null && take(http.POST('/tasks/{task}/cancel', at(task.id))),
+  };
 }
 
 /** Follows a task in a notice, with how far it is and a button that stops it; null when it was stopped. */
@@ -45,7 +50,12 @@ export async function follow(first: Task, title: string): Promise<Task | null> {
     message: (
       <span className="task">
         <progress max={1} value={task.progress > 0 ? task.progress : undefined} aria-label={title} />
-        <button type="button" className="plain" disabled={task.state === 'writing'} onClick={() => void cancelled(first.id).catch(complain)}>
+        <button
+          type="button"
+          className="plain"
+          disabled={task.state === 'writing'}
+          onClick={() => void cancelled(first.id).catch(complain)}
+        >
           Cancel
         </button>
       </span>
@@ -65,7 +75,10 @@ export async function follow(first: Task, title: string): Promise<Task | null> {
   return task.state === 'ready' ? task : null;
 }
 
-const nameOf = (response: Response) => decodeURIComponent(/filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'file');
+const nameOf = (response: Response) =>
+  decodeURIComponent(
+    /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'file',
+  );
 
 /** Fetches a file of the API and hands it over; where it takes long, the worker makes it meanwhile. */
 export async function download(path: string) {
@@ -93,7 +106,8 @@ export async function download(path: string) {
 /** Links to files of the API are fetched with progress; with a modifier key the browser does what it does with any. */
 export function catchDownloads() {
   document.addEventListener('click', (event) => {
-    const link = event.target instanceof Element ? event.target.closest<HTMLAnchorElement>('a[download][href^="/api/"]') : null;
+    const link =
+      event.target instanceof Element ? event.target.closest<HTMLAnchorElement>('a[download][href^="/api/"]') : null;
     if (link === null || event.ctrlKey || event.metaKey || event.shiftKey || event.altKey) return;
     event.preventDefault();
     void download(link.getAttribute('href') as string);

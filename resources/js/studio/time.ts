@@ -10,7 +10,9 @@ export function timecode(flicks: number, frameRate: string, flicksPerFrame: numb
   if (drops) {
     const drop = base / 15;
     const rest = n % (base * 600 - 9 * drop);
-    n += Math.floor(n / (base * 600 - 9 * drop)) * 9 * drop + (rest < drop ? 0 : drop * Math.floor((rest - drop) / (base * 60 - drop)));
+    n +=
+      Math.floor(n / (base * 600 - 9 * drop)) * 9 * drop +
+      (rest < drop ? 0 : drop * Math.floor((rest - drop) / (base * 60 - drop)));
   }
   const two = (v: number) => String(Math.floor(v)).padStart(2, '0');
   return `${two(n / (base * 3600))}:${two((n / (base * 60)) % 60)}:${two((n / base) % 60)}${drops ? ';' : ':'}${String(n % base).padStart(base > 100 ? 3 : 2, '0')}`;

@@ -3,9 +3,21 @@ import { dusk } from './tokens';
 
 /** What the small pages beside the studio are made of: one column, large buttons, no library. */
 export function column(width: number): HTMLElement {
-  Object.assign(document.body.style, { margin: '0', background: dusk.ink9, color: dusk.text, font: '16px sans-serif', touchAction: 'manipulation' });
+  Object.assign(document.body.style, {
+    margin: '0',
+    background: dusk.ink9,
+    color: dusk.text,
+    font: '16px sans-serif',
+    touchAction: 'manipulation',
+  });
   const page = document.createElement('main');
-  Object.assign(page.style, { maxWidth: `${width}px`, margin: '0 auto', padding: '12px', display: 'grid', gap: '10px' });
+  Object.assign(page.style, {
+    maxWidth: `${width}px`,
+    margin: '0 auto',
+    padding: '12px',
+    display: 'grid',
+    gap: '10px',
+  });
   document.body.append(page);
   return page;
 }
@@ -22,7 +34,15 @@ export function button(text: string, label: string, press: () => void, on = fals
   made.textContent = text;
   made.setAttribute('aria-label', label);
   made.setAttribute('aria-pressed', String(on));
-  Object.assign(made.style, { background: dusk.ink7, color: dusk.text, border: `1px solid ${on ? dusk.kite : dusk.line}`, borderRadius: '6px', minHeight: '56px', font: 'inherit', fontSize: '20px' });
+  Object.assign(made.style, {
+    background: dusk.ink7,
+    color: dusk.text,
+    border: `1px solid ${on ? dusk.kite : dusk.line}`,
+    borderRadius: '6px',
+    minHeight: '56px',
+    font: 'inherit',
+    fontSize: '20px',
+  });
   made.addEventListener('click', press);
   return made;
 }
@@ -35,10 +55,23 @@ export function grid(columns: number, ...of: HTMLElement[]) {
   return made;
 }
 
-export function choice(label: string, options: readonly (readonly [string, string])[], chosen: string | undefined, choose: (value: string) => void) {
+export function choice(
+  label: string,
+  options: readonly (readonly [string, string])[],
+  chosen: string | undefined,
+  choose: (value: string) => void,
+) {
   const made = document.createElement('select');
   made.setAttribute('aria-label', label);
-  Object.assign(made.style, { background: dusk.ink7, color: dusk.text, border: `1px solid ${dusk.line}`, borderRadius: '6px', padding: '12px', font: 'inherit', width: '100%' });
+  Object.assign(made.style, {
+    background: dusk.ink7,
+    color: dusk.text,
+    border: `1px solid ${dusk.line}`,
+    borderRadius: '6px',
+    padding: '12px',
+    font: 'inherit',
+    width: '100%',
+  });
   for (const [text, value] of options) made.append(new Option(text, value, false, value === chosen));
   made.addEventListener('change', () => choose(made.value));
   return made;

@@ -14,7 +14,18 @@ export const theme = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   colors: {
     kite: shades('var(--kl-kite)'),
-    dark: [dusk.text, dusk.text, dusk.dim, dusk.dim, dusk.line, dusk.line, dusk.ink6, dusk.ink8, dusk.ink9, dusk.ink9] as unknown as MantineColorsTuple,
+    dark: [
+      dusk.text,
+      dusk.text,
+      dusk.dim,
+      dusk.dim,
+      dusk.line,
+      dusk.line,
+      dusk.ink6,
+      dusk.ink8,
+      dusk.ink9,
+      dusk.ink9,
+    ] as unknown as MantineColorsTuple,
   },
   components: {
     Button: { defaultProps: { size: 'xs', color: 'kite' } },
@@ -46,4 +57,8 @@ const ofMantine = (scheme: 'dark' | 'light') => ({
   '--input-bg': 'var(--kl-ink7)',
 });
 
-export const resolver: CSSVariablesResolver = () => ({ variables: {}, dark: ofMantine('dark'), light: ofMantine('light') });
+export const resolver: CSSVariablesResolver = () => ({
+  variables: {},
+  dark: ofMantine('dark'),
+  light: ofMantine('light'),
+});

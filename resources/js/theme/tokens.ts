@@ -49,13 +49,20 @@ export const paper: Record<keyof typeof dusk, string> = {
 
 export type Token = keyof typeof dusk;
 
-export const cssVariables = (tokens: Record<Token, string>) => Object.fromEntries(Object.entries(tokens).map(([name, value]) => [`--kl-${name}`, value]));
+export const cssVariables = (tokens: Record<Token, string>) =>
+  Object.fromEntries(Object.entries(tokens).map(([name, value]) => [`--kl-${name}`, value]));
 
 /** Colours that are offered for groups, one after another. */
 export const groupColours = ['#c9822b', '#3f8f86', '#8a6fc2', '#b8575f', '#5f8f3f', '#5b7fb0'] as const;
 
 /** Full light of an output's channels: what is drawn on it to test it, and for marks on it. */
-export const signal = { white: '#ffffff', red: '#ff0000', green: '#00ff00', blue: '#0000ff', black: '#000000' } as const;
+export const signal = {
+  white: '#ffffff',
+  red: '#ff0000',
+  green: '#00ff00',
+  blue: '#0000ff',
+  black: '#000000',
+} as const;
 
 /** A colour that was worked out, each part from 0 to 255, as it is written in styles. */
 export const written = (r: number, g: number, b: number) => `rgb(${r} ${g} ${b})`;

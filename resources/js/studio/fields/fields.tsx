@@ -28,7 +28,22 @@ export const submitted = (send: () => unknown) => (event: SubmitEvent<HTMLFormEl
 };
 
 /** A field that keeps what is typed until Enter or leaving, and says under itself why a text was not taken. */
-function Typed({ label, shown, take, step, unit, hint, tell, ...rest }: Common & { shown: string; unit?: string; take: (text: string) => Promise<void>; step?: (by: number) => void; tell?: (text: string) => string | undefined }) {
+function Typed({
+  label,
+  shown,
+  take,
+  step,
+  unit,
+  hint,
+  tell,
+  ...rest
+}: Common & {
+  shown: string;
+  unit?: string;
+  take: (text: string) => Promise<void>;
+  step?: (by: number) => void;
+  tell?: (text: string) => string | undefined;
+}) {
   const [text, setText] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [typing, setTyping] = useState(false);
@@ -98,13 +113,30 @@ function Typed({ label, shown, take, step, unit, hint, tell, ...rest }: Common &
       }
       classNames={{ input: 'mono' }}
       {...rest}
-      {...(typing && (hint ?? (text === null ? undefined : tell?.(text))) !== undefined ? { description: hint ?? tell?.(text ?? '') } : {})}
+      {...(typing && (hint ?? (text === null ? undefined : tell?.(text))) !== undefined
+        ? { description: hint ?? tell?.(text ?? '') }
+        : {})}
     />
   );
 }
 
 /** A number with its unit. Takes arithmetic and other units; the arrow keys step it. */
-export function NumberField({ value, unit = '', onChange, step = 1, digits = 3, scale = 1, ...rest }: Common & { value: number; unit?: string; step?: number; digits?: number; scale?: number; onChange: (value: number) => unknown }) {
+export function NumberField({
+  value,
+  unit = '',
+  onChange,
+  step = 1,
+  digits = 3,
+  scale = 1,
+  ...rest
+}: Common & {
+  value: number;
+  unit?: string;
+  step?: number;
+  digits?: number;
+  scale?: number;
+  onChange: (value: number) => unknown;
+}) {
   const present = value * scale;
   const shown = String(Number(present.toFixed(digits)));
   return (
@@ -112,7 +144,13 @@ export function NumberField({ value, unit = '', onChange, step = 1, digits = 3, 
       {...rest}
       shown={shown}
       unit={unit}
-      tell={(text) => (/^\s*[+−-]\s*[\d.]+\s*%\s*$/.test(text) ? `${text.trim()} of the present ${shown} ${unit}`.trim() : /^\s*[+*/×÷]/.test(text) ? `From the present ${shown} ${unit}`.trim() : undefined)}
+      tell={(text) =>
+        /^\s*[+−-]\s*[\d.]+\s*%\s*$/.test(text)
+          ? `${text.trim()} of the present ${shown} ${unit}`.trim()
+          : /^\s*[+*/×÷]/.test(text)
+            ? `From the present ${shown} ${unit}`.trim()
+            : undefined
+      }
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
       take={async (text) => {
         const { value: result } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
@@ -122,7 +160,11 @@ export function NumberField({ value, unit = '', onChange, step = 1, digits = 3, 
   );
 }
 
-export function TimeField({ value, onChange, ...rest }: Common & { value: number; onChange: (flicks: number) => unknown }) {
+export function TimeField({
+  value,
+  onChange,
+  ...rest
+}: Common & { value: number; onChange: (flicks: number) => unknown }) {
   const show = useShow();
   const rate = show?.frameRate ?? '25';
   const frame = show?.computed.flicksPerFrame ?? 28_224_000;
@@ -139,12 +181,24 @@ export function TimeField({ value, onChange, ...rest }: Common & { value: number
   );
 }
 
-export function NameField({ value, onChange, ...rest }: Common & { value: string; onChange: (value: string) => unknown }) {
+export function NameField({
+  value,
+  onChange,
+  ...rest
+}: Common & { value: string; onChange: (value: string) => unknown }) {
   return <Typed {...rest} shown={value} take={async (text) => void (await onChange(text))} />;
 }
 
 /** A text of several lines; Ctrl Enter or leaving takes it, Escape lets go of it. */
-export function TextArea({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => unknown }) {
+export function TextArea({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  onChange: (value: string) => unknown;
+}) {
   const [text, setText] = useState<string | null>(null);
   const done = async () => {
     if (text !== null && text !== value) await onChange(text);

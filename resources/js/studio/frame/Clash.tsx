@@ -23,7 +23,15 @@ export function Clash() {
             <tr key={`${c.id} ${c.field}`}>
               <td>{c.field}</td>
               <td className="mono">{shownAs(c.present).slice(0, 60)}</td>
-              <td className="mono">{shownAs((clash.changes.find((change) => change.id === c.id)?.fields[c.field ?? ''] as { after: unknown } | undefined)?.after).slice(0, 60)}</td>
+              <td className="mono">
+                {shownAs(
+                  (
+                    clash.changes.find((change) => change.id === c.id)?.fields[c.field ?? ''] as
+                      | { after: unknown }
+                      | undefined
+                  )?.after,
+                ).slice(0, 60)}
+              </td>
             </tr>
           ))}
         </tbody>

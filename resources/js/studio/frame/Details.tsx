@@ -49,7 +49,15 @@ export function Details() {
   return (
     <aside className="details" aria-label="Details">
       <Fence of={`The details of ${selected === null ? 'the show' : `this ${selected.kind}`}`}>
-        <Suspense fallback={null}>{chosen.length > 1 ? <ManyDetails chosen={chosen} /> : Panel === undefined || selected === null ? <ShowDetails /> : <Panel key={selected.id} id={selected.id} />}</Suspense>
+        <Suspense fallback={null}>
+          {chosen.length > 1 ? (
+            <ManyDetails chosen={chosen} />
+          ) : Panel === undefined || selected === null ? (
+            <ShowDetails />
+          ) : (
+            <Panel key={selected.id} id={selected.id} />
+          )}
+        </Suspense>
       </Fence>
     </aside>
   );
@@ -59,7 +67,16 @@ function ShowDetails() {
   const show = useShow();
   if (show === undefined) return null;
   const change = (fields: { name?: string; frameRate?: RateName }) =>
-    edit('Change the show', [{ kind: 'show', id: show.id, op: 'update', fields: Object.fromEntries(Object.entries(fields).map(([f, after]) => [f, { before: show[f as 'name'], after }])) }]);
+    edit('Change the show', [
+      {
+        kind: 'show',
+        id: show.id,
+        op: 'update',
+        fields: Object.fromEntries(
+          Object.entries(fields).map(([f, after]) => [f, { before: show[f as 'name'], after }]),
+        ),
+      },
+    ]);
   return (
     <>
       <h2>{show.name}</h2>
@@ -73,10 +90,16 @@ function ShowDetails() {
         mt={8}
       />
       <h3>In the show</h3>
-      <Figures of={(['surface', 'media', 'layer', 'clip', 'cue', 'output'] as const).map((k) => [`${k[0]?.toUpperCase()}${k.slice(1)}${k === 'media' ? '' : 's'}`, show.rows[k].length])} />
+      <Figures
+        of={(['surface', 'media', 'layer', 'clip', 'cue', 'output'] as const).map((k) => [
+          `${k[0]?.toUpperCase()}${k.slice(1)}${k === 'media' ? '' : 's'}`,
+          show.rows[k].length,
+        ])}
+      />
       <Findings />
       <p className="dim" style={{ fontSize: 12, marginTop: 18 }}>
-        <span className="mono">Ctrl+K</span> finds every action, <span className="mono">?</span> shows the keys. Revision <span className="mono">{show.revision}</span>.{' '}
+        <span className="mono">Ctrl+K</span> finds every action, <span className="mono">?</span> shows the keys.
+        Revision <span className="mono">{show.revision}</span>.{' '}
         <a href="/licences.txt" target="_blank" rel="noreferrer" style={{ color: 'inherit' }}>
           Third-party notices
         </a>

@@ -14,7 +14,16 @@ const icons: Record<View, ReactNode> = {
   run: <path d="M10 2c4 3 5 6 5 8a5 5 0 0 1-10 0c0-2 1-5 5-8zM10 18v-3" />,
 };
 
-export const titles: Record<View, string> = { venue: 'Venue', media: 'Media', routes: 'Routes', timeline: 'Timeline', cues: 'Cues', outputs: 'Outputs', bindings: 'Bindings', run: 'Run' };
+export const titles: Record<View, string> = {
+  venue: 'Venue',
+  media: 'Media',
+  routes: 'Routes',
+  timeline: 'Timeline',
+  cues: 'Cues',
+  outputs: 'Outputs',
+  bindings: 'Bindings',
+  run: 'Run',
+};
 
 export function Spine() {
   const view = useStudio((s) => s.view);
@@ -42,7 +51,15 @@ export function Spine() {
               go(one);
             }}
           >
-            <svg width="20" height="20" viewBox="0 0 20 20" fill="none" stroke="currentColor" strokeWidth="1.5" aria-hidden="true">
+            <svg
+              width="20"
+              height="20"
+              viewBox="0 0 20 20"
+              fill="none"
+              stroke="currentColor"
+              strokeWidth="1.5"
+              aria-hidden="true"
+            >
               {icons[one]}
             </svg>
             {titles[one]}

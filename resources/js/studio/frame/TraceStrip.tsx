@@ -3,7 +3,14 @@ import { surfaceOf, useShow, useTrace } from '../hooks';
 import { go, type Selection, useStudio, type View } from '../store';
 import { Sign } from './Kite';
 
-const places: Record<string, View> = { Media: 'media', Layer: 'timeline', Route: 'routes', Surface: 'venue', Output: 'outputs', Device: 'run' };
+const places: Record<string, View> = {
+  Media: 'media',
+  Layer: 'timeline',
+  Route: 'routes',
+  Surface: 'venue',
+  Output: 'outputs',
+  Device: 'run',
+};
 
 export function TraceStrip() {
   const show = useShow();
@@ -13,12 +20,17 @@ export function TraceStrip() {
   if (trace === undefined) {
     return (
       <div className="trace" role="status">
-        <span className="dim">{show.rows.surface.length === 0 ? 'The chain of light begins with a surface: add a wall in Venue.' : 'Following the chain…'}</span>
+        <span className="dim">
+          {show.rows.surface.length === 0
+            ? 'The chain of light begins with a surface: add a wall in Venue.'
+            : 'Following the chain…'}
+        </span>
       </div>
     );
   }
   const broken = trace.links.find((l) => l.state === 'fault') ?? trace.links.find((l) => l.state === 'attention');
-  const jump = (link: Schemas['TraceLink']) => go(places[link.link] ?? 'venue', link.id === '' ? undefined : ({ kind: link.kind, id: link.id } as Selection));
+  const jump = (link: Schemas['TraceLink']) =>
+    go(places[link.link] ?? 'venue', link.id === '' ? undefined : ({ kind: link.kind, id: link.id } as Selection));
   return (
     <section className="trace" aria-label="Trace">
       {trace.links.map((link, i) => (

@@ -64,7 +64,8 @@ export function Master() {
 }
 
 /** On air: light leaves the building, running or held, by at least one player. */
-export const useOnAir = () => useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values[MASTER] ?? 1) > 0);
+export const useOnAir = () =>
+  useStudio((s) => s.up && (s.health?.players.length ?? 0) > 0 && (s.values[MASTER] ?? 1) > 0);
 
 /** Loose values with how many there are; open, each of them, kept or discarded one by one or all together. */
 export function Loose() {
@@ -78,12 +79,22 @@ export function Loose() {
   return (
     <Popover opened={open} onChange={setOpen} position="top" withinPortal trapFocus>
       <Popover.Target>
-        <button type="button" className="looseval" style={{ background: 'none', cursor: 'pointer', font: 'inherit' }} aria-expanded={open} onClick={() => setOpen((o) => !o)}>
+        <button
+          type="button"
+          className="looseval"
+          style={{ background: 'none', cursor: 'pointer', font: 'inherit' }}
+          aria-expanded={open}
+          onClick={() => setOpen((o) => !o)}
+        >
           {all.length} loose
         </button>
       </Popover.Target>
       <Popover.Dropdown>
-        <div role="group" aria-label="Loose values" style={{ display: 'grid', gap: 6, maxHeight: 320, overflow: 'auto', minWidth: 280, fontSize: 13 }}>
+        <div
+          role="group"
+          aria-label="Loose values"
+          style={{ display: 'grid', gap: 6, maxHeight: 320, overflow: 'auto', minWidth: 280, fontSize: 13 }}
+        >
           {all.slice(0, 200).map((address) => {
             const { of, label, property } = named(show, address);
             return (
@@ -101,19 +112,36 @@ export function Loose() {
                 <span style={{ flex: 1 }}>
                   {of} · {label}
                 </span>
-                <span className="mono">{property === undefined ? values[address] : inWords(property, values[address] ?? 0)}</span>
+                <span className="mono">
+                  {property === undefined ? values[address] : inWords(property, values[address] ?? 0)}
+                </span>
               </label>
             );
           })}
         </div>
         <div style={{ display: 'flex', gap: 6, marginTop: 10 }}>
-          <button type="button" className="plain primary" disabled={chosen.length === 0} onClick={() => void keep(chosen, false)}>
+          <button
+            type="button"
+            className="plain primary"
+            disabled={chosen.length === 0}
+            onClick={() => void keep(chosen, false)}
+          >
             Keep {chosen.length}
           </button>
-          <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void keep(chosen, true)}>
+          <button
+            type="button"
+            className="plain"
+            disabled={chosen.length === 0}
+            onClick={() => void keep(chosen, true)}
+          >
             Keep as keyframes
           </button>
-          <button type="button" className="plain" disabled={chosen.length === 0} onClick={() => void command({ action: 'live', values: Object.fromEntries(chosen.map((a) => [a, null])) })}>
+          <button
+            type="button"
+            className="plain"
+            disabled={chosen.length === 0}
+            onClick={() => void command({ action: 'live', values: Object.fromEntries(chosen.map((a) => [a, null])) })}
+          >
             Discard {chosen.length}
           </button>
         </div>
@@ -129,7 +157,11 @@ function Follows() {
   const timeline = useTimeline();
   if (clock === undefined) return null;
   return (
-    <span className={clock === 'locked' ? 'state-ok' : 'state-attention'} role="status" style={{ whiteSpace: 'nowrap' }}>
+    <span
+      className={clock === 'locked' ? 'state-ok' : 'state-attention'}
+      role="status"
+      style={{ whiteSpace: 'nowrap' }}
+    >
       {clock === 'locked' ? '●' : '▲'} {timeline?.clock} {clock}
     </span>
   );
@@ -146,7 +178,13 @@ function Pace() {
   const loop = head?.message.loop;
   return (
     <>
-      <select className="plain" aria-label="Rate" title="Rate" value={String(rate)} onChange={(e) => void command({ action: 'rate', rate: Number(e.currentTarget.value) })}>
+      <select
+        className="plain"
+        aria-label="Rate"
+        title="Rate"
+        value={String(rate)}
+        onChange={(e) => void command({ action: 'rate', rate: Number(e.currentTarget.value) })}
+      >
         {[...RATES.map((r) => -r).reverse(), ...RATES, ...(RATES.includes(Math.abs(rate)) ? [] : [rate])].map((r) => (
           <option key={r} value={String(r)}>
             {r < 0 ? `−${-r}` : r} ×
@@ -172,7 +210,8 @@ function loopHere(timeline: RowOf<'timeline'> | undefined) {
   const clip = selected?.kind === 'clip' ? shown()?.rows.clip.find((c) => c.id === selected.id) : undefined;
   if (clip !== undefined) return { action: 'loop' as const, from: clip.start, to: clip.start + clip.length };
   const from = position();
-  const length = timeline !== undefined && timeline.bpm > 0 ? Math.round((timeline.beats * 60 * FLICKS) / timeline.bpm) : 4 * FLICKS;
+  const length =
+    timeline !== undefined && timeline.bpm > 0 ? Math.round((timeline.beats * 60 * FLICKS) / timeline.bpm) : 4 * FLICKS;
   return { action: 'loop' as const, from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
 }
 
@@ -183,7 +222,13 @@ function Timelines() {
   const timeline = useTimeline();
   if (lines.length < 2) return null;
   return (
-    <select className="plain" aria-label="Timeline" style={{ maxWidth: 150 }} value={timeline?.id ?? ''} onChange={(e) => set({ timelineId: e.currentTarget.value })}>
+    <select
+      className="plain"
+      aria-label="Timeline"
+      style={{ maxWidth: 150 }}
+      value={timeline?.id ?? ''}
+      onChange={(e) => set({ timelineId: e.currentTarget.value })}
+    >
       {lines.map((l) => (
         <option key={l.id} value={l.id}>
           {l.name}
@@ -207,28 +252,55 @@ export function TransportBar() {
   return (
     <footer className="transport" aria-label="Transport">
       <Clock className="clock" />
-      <button type="button" className="plain" disabled={!up || !there} aria-pressed={running} onClick={() => void command({ action: running ? 'hold' : 'play' })} title="Space" style={{ width: 64, textAlign: 'center' }}>
+      <button
+        type="button"
+        className="plain"
+        disabled={!up || !there}
+        aria-pressed={running}
+        onClick={() => void command({ action: running ? 'hold' : 'play' })}
+        title="Space"
+        style={{ width: 64, textAlign: 'center' }}
+      >
         {running ? 'Hold' : 'Play'}
       </button>
-      <button type="button" className="plain" disabled={!up || !there} title="Back to the start, standing" onClick={() => void command({ action: 'stop' })}>
+      <button
+        type="button"
+        className="plain"
+        disabled={!up || !there}
+        title="Back to the start, standing"
+        onClick={() => void command({ action: 'stop' })}
+      >
         Stop
       </button>
       <Pace />
       <Follows />
       <Timelines />
       {on && timeline !== undefined && lines[0]?.id !== timeline.id && (
-        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ action: 'off' })} title="Turn this timeline off">
+        <button
+          type="button"
+          className="plain"
+          disabled={!up || !there}
+          onClick={() => void command({ action: 'off' })}
+          title="Turn this timeline off"
+        >
           Off
         </button>
       )}
       <span style={{ display: 'flex', alignItems: 'center', gap: 8, minWidth: 0, flex: 1 }}>
-        <button type="button" className="plain" disabled={!up || !there} onClick={() => void command({ action: 'go' })} title="G">
+        <button
+          type="button"
+          className="plain"
+          disabled={!up || !there}
+          onClick={() => void command({ action: 'go' })}
+          title="G"
+        >
           Go
         </button>
         <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
           {cue !== undefined ? (
             <>
-              <span className="dim">{waiting && cue.time === position ? 'waits at' : 'next'}</span> <span className="mono">{cue.number}</span> {cue.name}
+              <span className="dim">{waiting && cue.time === position ? 'waits at' : 'next'}</span>{' '}
+              <span className="mono">{cue.number}</span> {cue.name}
             </>
           ) : (
             <span className="dim">no further cue</span>
@@ -236,13 +308,27 @@ export function TransportBar() {
         </span>
       </span>
       <Loose />
-      <button type="button" className="plain" aria-pressed={sound} title="This window plays the sound" onClick={() => setSound(!sound)}>
+      <button
+        type="button"
+        className="plain"
+        aria-pressed={sound}
+        title="This window plays the sound"
+        onClick={() => setSound(!sound)}
+      >
         {sound ? 'Sound on' : 'Sound'}
       </button>
       <Master />
       <span className={`onair ${onAir && !looked ? 'on' : ''}`} role="status">
         <span className="glow" />
-        {!up ? 'Engine gone' : looked ? 'Looked at, not on air' : onAir ? (running ? 'On air' : 'On air, holding') : 'Off air'}
+        {!up
+          ? 'Engine gone'
+          : looked
+            ? 'Looked at, not on air'
+            : onAir
+              ? running
+                ? 'On air'
+                : 'On air, holding'
+              : 'Off air'}
       </span>
       <Kite size={12} className="dim" />
     </footer>

@@ -1,7 +1,29 @@
 import { http, type Schemas } from '../../api/client';
 import { commands } from '../../api/commands';
 import { addEffect, EFFECTS } from '../effects';
-import { arrange, client, command, complain, edit, editAndSelect, get, go, inShow, insert, openShow, position, remove, running, select, set, shown, timelineId, turn, viewOf, views } from '../store';
+import {
+  arrange,
+  client,
+  command,
+  complain,
+  edit,
+  editAndSelect,
+  get,
+  go,
+  inShow,
+  insert,
+  openShow,
+  position,
+  remove,
+  running,
+  select,
+  set,
+  shown,
+  timelineId,
+  turn,
+  viewOf,
+  views,
+} from '../store';
 import { download } from '../tasks';
 import { ulid } from '../time';
 import { tapTime } from '../views/timeline/work';
@@ -61,7 +83,11 @@ export async function tapMarker() {
   const frame = show.computed.flicksPerFrame;
   const time = Math.max(0, Math.round(tapTime() / frame)) * frame;
   const id = ulid();
-  await editAndSelect('Tap a marker', [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })], { kind: 'marker', id });
+  await editAndSelect(
+    'Tap a marker',
+    [insert('marker', id, { timeline, time, name: `Mark ${show.rows.marker.length + 1}` })],
+    { kind: 'marker', id },
+  );
 }
 
 export async function addCue() {
@@ -71,7 +97,19 @@ export async function addCue() {
   const frame = show.computed.flicksPerFrame;
   const id = ulid();
   const number = String(Math.max(0, ...show.rows.cue.map((c) => Number.parseInt(c.number, 10) || 0)) + 1);
-  await editAndSelect('Add a cue', [insert('cue', id, { timeline, time: Math.floor(position() / frame) * frame, number, name: `Cue ${number}`, holds: true })], { kind: 'cue', id });
+  await editAndSelect(
+    'Add a cue',
+    [
+      insert('cue', id, {
+        timeline,
+        time: Math.floor(position() / frame) * frame,
+        number,
+        name: `Cue ${number}`,
+        holds: true,
+      }),
+    ],
+    { kind: 'cue', id },
+  );
 }
 
 export const playOrHold = () => command({ action: running() ? 'hold' : 'play' });
@@ -90,7 +128,11 @@ function venueActions(): Action[] {
   const ids = get()
     .chosen.filter((c) => viewOf[c.kind] === 'venue' && c.kind !== 'panel')
     .map((c) => c.id);
-  const document = (path: string, name: string, words: string): Action => ({ name: `Export: ${name}`, words: `download save document paper ${words}`, run: () => void download(`/api/shows/${get().showId}/${path}`) });
+  const document = (path: string, name: string, words: string): Action => ({
+    name: `Export: ${name}`,
+    words: `download save document paper ${words}`,
+    run: () => void download(`/api/shows/${get().showId}/${path}`),
+  });
   const cards = (surfaces: string[]) => () => command({ action: 'cards', surfaces });
   return [
     dialog('Add an LED wall…', 'new surface screen panels', 'wall'),
@@ -108,7 +150,11 @@ function venueActions(): Action[] {
       },
     })),
     { name: 'Heat map: off', words: 'light', run: () => setVenue({ heat: null }) },
-    { name: 'Test card on all surfaces', words: 'pattern grid identify', run: cards((rows?.surface ?? []).map((s) => s.id)) },
+    {
+      name: 'Test card on all surfaces',
+      words: 'pattern grid identify',
+      run: cards((rows?.surface ?? []).map((s) => s.id)),
+    },
     { name: 'Test card off', words: 'pattern grid', run: cards([]) },
     document('specification.pdf', 'specification (PDF)', 'paperwork list print'),
     document('specification.csv', 'specification (CSV)', 'paperwork list table spreadsheet'),
@@ -119,8 +165,17 @@ function venueActions(): Action[] {
     ...(ids.length === 0
       ? []
       : [
-          { name: 'Duplicate the selection', words: 'copy clone', keys: 'Ctrl+D', run: () => arrange({ action: 'duplicate', ids }) },
-          { name: 'Mirror the selection to the other side', words: 'flip', run: () => arrange({ action: 'mirror', ids, axis: 'x', at: 0 }) },
+          {
+            name: 'Duplicate the selection',
+            words: 'copy clone',
+            keys: 'Ctrl+D',
+            run: () => arrange({ action: 'duplicate', ids }),
+          },
+          {
+            name: 'Mirror the selection to the other side',
+            words: 'flip',
+            run: () => arrange({ action: 'mirror', ids, axis: 'x', at: 0 }),
+          },
           dialog('Copies along a line, an arc, mirrored…', 'array repeat', 'array'),
         ]),
   ];
@@ -131,7 +186,11 @@ function effectActions(): Action[] {
   const { selected } = get();
   if (selected?.kind !== 'layer' && selected?.kind !== 'clip') return [];
   const { kind, id } = selected;
-  return EFFECTS.map((name) => ({ name: `Add the effect ${name}`, words: `fx filter look ${kind}`, run: () => addEffect(kind, id, name) }));
+  return EFFECTS.map((name) => ({
+    name: `Add the effect ${name}`,
+    words: `fx filter look ${kind}`,
+    run: () => addEffect(kind, id, name),
+  }));
 }
 
 /** Everything that can be done by name. */
@@ -142,17 +201,35 @@ export function actions(): Action[] {
     { name: 'Play or hold', words: 'stop pause start transport', keys: 'Space', run: playOrHold },
     ...commands
       .filter((c) => c.needs.length === 0 && !['play', 'hold', 'loop'].includes(c.name))
-      .map((c) => ({ name: c.label, words: 'transport trigger take fire engine', keys: c.name === 'go' ? 'G' : undefined, run: () => command({ action: c.name } as Schemas['Command']) })),
-    ...(rows?.timeline ?? []).map((l) => ({ name: `Drive the timeline ${l.name}`, run: () => set({ timelineId: l.id }) })),
+      .map((c) => ({
+        name: c.label,
+        words: 'transport trigger take fire engine',
+        keys: c.name === 'go' ? 'G' : undefined,
+        run: () => command({ action: c.name } as Schemas['Command']),
+      })),
+    ...(rows?.timeline ?? []).map((l) => ({
+      name: `Drive the timeline ${l.name}`,
+      run: () => set({ timelineId: l.id }),
+    })),
     { name: 'Jump to the start', keys: 'Home', run: () => command({ action: 'jump', time: 0 }) },
     { name: 'Tap a marker at the playhead', words: 'add locator', keys: 'M', run: tapMarker },
     { name: 'Add a cue at the playhead', keys: 'Shift+M', run: addCue },
     { name: 'Undo', keys: 'Ctrl+Z', run: () => turn('undo') },
     { name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => turn('redo') },
     { name: 'Remove the selection', words: 'delete erase', keys: 'Delete', run: removeSelected },
-    { name: 'Fold the details', words: 'hide panel sidebar inspector properties', keys: 'Ctrl+.', run: () => set((s) => ({ detailsOpen: !s.detailsOpen })) },
+    {
+      name: 'Fold the details',
+      words: 'hide panel sidebar inspector properties',
+      keys: 'Ctrl+.',
+      run: () => set((s) => ({ detailsOpen: !s.detailsOpen })),
+    },
     { name: 'Theme: Dusk or Paper', words: 'light dark colour scheme day night appearance', run: toggleTheme },
-    { name: 'Shortcuts', words: 'keys keyboard help hotkeys', keys: '?', run: () => document.dispatchEvent(new CustomEvent('kite-help')) },
+    {
+      name: 'Shortcuts',
+      words: 'keys keyboard help hotkeys',
+      keys: '?',
+      run: () => document.dispatchEvent(new CustomEvent('kite-help')),
+    },
     ...venueActions(),
     ...effectActions(),
     {
@@ -168,17 +245,24 @@ export function actions(): Action[] {
           ),
         }),
     },
-    ...(client.getQueryData<{ shows: Schemas['ShowHead'][] }>(['shows'])?.shows ?? []).filter((s) => s.id !== get().showId).map((s) => ({ name: `Open the show ${s.name}`, words: 'load file', run: () => openShow(s.id) })),
+    ...(client.getQueryData<{ shows: Schemas['ShowHead'][] }>(['shows'])?.shows ?? [])
+      .filter((s) => s.id !== get().showId)
+      .map((s) => ({ name: `Open the show ${s.name}`, words: 'load file', run: () => openShow(s.id) })),
     { name: 'New show', words: 'begin create project file', run: () => set({ beginning: true }) },
     ...(rows?.output ?? []).flatMap((o) => [
       { name: `Open the player for ${o.name}`, run: () => window.open(`/player/${o.id}`, `player-${o.id}`) },
       { name: `Identify ${o.name}`, run: () => command({ action: 'identify', output: o.id }) },
     ]),
     ...(rows?.cue ?? []).map(({ id, number, name, time, timeline }) =>
-      time === null ? { name: `Fire cue ${number} ${name}`, run: () => command({ action: 'fire', cue: id }) } : { name: `Jump to cue ${number} ${name}`, run: () => command({ action: 'jump', timeline, time }) },
+      time === null
+        ? { name: `Fire cue ${number} ${name}`, run: () => command({ action: 'fire', cue: id }) }
+        : { name: `Jump to cue ${number} ${name}`, run: () => command({ action: 'jump', timeline, time }) },
     ),
-    ...(['surface', 'projector', 'camera', 'rig', 'prop', 'seat', 'media', 'layer', 'output'] as const).flatMap((kind) =>
-      (rows?.[kind] ?? []).slice(0, 300).map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) })),
+    ...(['surface', 'projector', 'camera', 'rig', 'prop', 'seat', 'media', 'layer', 'output'] as const).flatMap(
+      (kind) =>
+        (rows?.[kind] ?? [])
+          .slice(0, 300)
+          .map((r) => ({ name: `Select ${kind} ${r.name}`, run: () => go(viewOf[kind], { kind, id: r.id }) })),
     ),
   ];
 }

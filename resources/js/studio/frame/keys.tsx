@@ -61,7 +61,9 @@ const ofView: Record<string, [string, string][]> = {
 };
 
 /** Whether a key belongs to a field or control that has the focus. */
-const typing = (target: EventTarget | null) => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable], [role="slider"]') !== null;
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  target.closest('input, textarea, select, [contenteditable], [role="slider"]') !== null;
 
 export function useKeys() {
   useEffect(() => {
@@ -85,11 +87,13 @@ export function useKeys() {
         if (key === 'x' && copy()) return act(removeChosen);
         if (key === 'v') return act(paste);
         if (key === 'd') return act(duplicate);
-        if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') return act(() => nudge((event.key === 'ArrowLeft' ? -1 : 1) * bar()));
+        if (event.key === 'ArrowLeft' || event.key === 'ArrowRight')
+          return act(() => nudge((event.key === 'ArrowLeft' ? -1 : 1) * bar()));
       }
       if (mod && key === '.') return act(() => set((s) => ({ detailsOpen: !s.detailsOpen })));
       if (mod || event.altKey) return;
-      const onButton = event.target instanceof HTMLElement && event.target.closest('button, a, [role="button"]') !== null;
+      const onButton =
+        event.target instanceof HTMLElement && event.target.closest('button, a, [role="button"]') !== null;
       if (event.key === ' ' && !onButton) return act(playOrHold);
       if (key === 'g') return act(() => command({ action: 'go' }));
       if (key === 't') return act(tapTempo);
@@ -102,14 +106,25 @@ export function useKeys() {
       if (event.key === 'Home') return act(() => command({ action: 'jump', time: 0 }));
       if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);
       if (event.key === '?') return act(() => document.dispatchEvent(new CustomEvent('kite-help')));
-      if ((event.key === 'ArrowLeft' || event.key === 'ArrowRight') && get().view !== 'outputs' && !(get().view === 'venue' && get().chosen.length > 0)) {
+      if (
+        (event.key === 'ArrowLeft' || event.key === 'ArrowRight') &&
+        get().view !== 'outputs' &&
+        !(get().view === 'venue' && get().chosen.length > 0)
+      ) {
         const frame = (shown()?.computed.flicksPerFrame ?? 0) * (event.shiftKey ? 25 : 1);
-        act(() => command({ action: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }));
+        act(() =>
+          command({ action: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }),
+        );
       }
     };
     // What is open over the view closes first: looked for before it does.
     const onEscape = (event: KeyboardEvent) => {
-      if (event.key === 'Escape' && !typing(event.target) && document.querySelector('[role="menu"], [role="dialog"]') === null) select(null);
+      if (
+        event.key === 'Escape' &&
+        !typing(event.target) &&
+        document.querySelector('[role="menu"], [role="dialog"]') === null
+      )
+        select(null);
     };
     addEventListener('keydown', onKey);
     addEventListener('keydown', onEscape, true);

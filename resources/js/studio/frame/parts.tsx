@@ -24,7 +24,11 @@ export function Findings({ kind, id }: { kind?: string; id?: string }) {
 export function Remove({ kind, id, name }: { kind: Kind; id: string; name: string }) {
   return (
     <p style={{ marginTop: 20 }}>
-      <button type="button" className="plain" onClick={() => void editAndSelect(`Remove ${name}`, [remove(kind, id)], null)}>
+      <button
+        type="button"
+        className="plain"
+        onClick={() => void editAndSelect(`Remove ${name}`, [remove(kind, id)], null)}
+      >
         Remove
       </button>
     </p>

@@ -38,17 +38,30 @@ export function found<T extends Findable>(query: string, all: readonly T[]): { l
     const more = parts(one.words ?? '');
     let rank = 0;
     for (const word of wanted) {
-      const best = own.some((w) => w === word) ? 0 : own.some((w) => w.startsWith(word)) ? 1 : more.some((w) => w.startsWith(word)) ? 2 : own.some((w) => w.includes(word)) ? 3 : -1;
+      const best = own.some((w) => w === word)
+        ? 0
+        : own.some((w) => w.startsWith(word))
+          ? 1
+          : more.some((w) => w.startsWith(word))
+            ? 2
+            : own.some((w) => w.includes(word))
+              ? 3
+              : -1;
       if (best < 0) return;
       rank += best;
     }
     ranked.push({ one, rank: rank + (plain(one.name).startsWith(plain(query.trim())) ? -1 : 0), at });
   });
-  if (ranked.length > 0) return { list: ranked.sort((a, b) => a.rank - b.rank || a.at - b.at).map((r) => r.one), near: false };
+  if (ranked.length > 0)
+    return { list: ranked.sort((a, b) => a.rank - b.rank || a.at - b.at).map((r) => r.one), near: false };
   const near = all
     .map((one, at) => {
       const own = [...parts(one.name), ...parts(one.words ?? '')];
-      return { one, at, like: wanted.reduce((sum, word) => sum + Math.max(0, ...own.map((w) => likeness(word, w))), 0) / wanted.length };
+      return {
+        one,
+        at,
+        like: wanted.reduce((sum, word) => sum + Math.max(0, ...own.map((w) => likeness(word, w))), 0) / wanted.length,
+      };
     })
     .filter((n) => n.like >= 0.4)
     .sort((a, b) => b.like - a.like || a.at - b.at);

@@ -167,13 +167,16 @@ export class Stage {
     }
     const { on, now } = seen;
     // Others read the canvas some time after it was drawn: what is on it has to stay.
-    this.compositor ??= this.host === null ? Compositor.onto(this.canvas, true) : Compositor.within(this.host.gl, SIDE, SIDE);
+    this.compositor ??=
+      this.host === null ? Compositor.onto(this.canvas, true) : Compositor.within(this.host.gl, SIDE, SIDE);
     this.compositor.enter();
     this.composer ??= new Composer(this.compositor, true);
     const { compositor, composer } = this;
     const routes = [...this.panes.keys()].flatMap((route) => {
       const size = plan.pane(route)?.size;
-      return size === undefined ? [] : [{ route, name: paneKey(route), size: { name: '', width: size[0], height: size[1] } }];
+      return size === undefined
+        ? []
+        : [{ route, name: paneKey(route), size: { name: '', width: size[0], height: size[1] } }];
     });
     this.pack([...plan.surfaces(), ...routes.map(({ name, size }): [string, SurfacePart] => [name, size])]);
     composer.begin(on, plan, now);

@@ -70,7 +70,9 @@ export function Bindings() {
                 <td className="mono dim">{new Date(m.at * 1000).toLocaleTimeString('en-GB')}</td>
                 <td className="mono dim">{m.from}</td>
                 <td className="mono">{m.text}</td>
-                <td className={m.fault === null ? 'state-ok' : 'state-attention'}>{m.fault === null ? '● taken' : `▲ ${m.fault}`}</td>
+                <td className={m.fault === null ? 'state-ok' : 'state-attention'}>
+                  {m.fault === null ? '● taken' : `▲ ${m.fault}`}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -24,7 +24,18 @@ export function Console() {
   const of = personalities.some((p) => p.id === personality) ? personality : (personalities[0]?.id ?? '');
   const add = async () => {
     const id = ulid();
-    if (await editAndSelect('Add a personality', [insert('personality', id, { name: personalities.some((p) => p.name === preset) ? `${preset} ${personalities.length + 1}` : preset, parts: presets[preset] })], { kind: 'personality', id }))
+    if (
+      await editAndSelect(
+        'Add a personality',
+        [
+          insert('personality', id, {
+            name: personalities.some((p) => p.name === preset) ? `${preset} ${personalities.length + 1}` : preset,
+            parts: presets[preset],
+          }),
+        ],
+        { kind: 'personality', id },
+      )
+    )
       setPersonality(id);
   };
   const wanted = which === 'every' ? free.map((l) => l.id) : [which || (free[0]?.id ?? '')].filter((id) => id !== '');
@@ -42,12 +53,27 @@ export function Console() {
             {p.name} <span className="mono dim">{show?.computed.personalities[p.id]?.slots ?? '—'} ch</span>
           </button>
         ))}
-        <NativeSelect aria-label="Preset" size="xs" value={preset} onChange={(e) => setPreset(e.currentTarget.value)} data={Object.keys(presets)} />
-        <button type="button" className={`plain ${personalities.length === 0 ? 'primary' : ''}`} onClick={() => void add()}>
+        <NativeSelect
+          aria-label="Preset"
+          size="xs"
+          value={preset}
+          onChange={(e) => setPreset(e.currentTarget.value)}
+          data={Object.keys(presets)}
+        />
+        <button
+          type="button"
+          className={`plain ${personalities.length === 0 ? 'primary' : ''}`}
+          onClick={() => void add()}
+        >
           Add a personality
         </button>
         {personalities.length > 0 && (
-          <a className="plain" href={`/api/shows/${show?.id}/personalities.gdtf`} download title="All personalities as one fixture type, a mode for each">
+          <a
+            className="plain"
+            href={`/api/shows/${show?.id}/personalities.gdtf`}
+            download
+            title="All personalities as one fixture type, a mode for each"
+          >
             GDTF
           </a>
         )}
@@ -56,7 +82,9 @@ export function Console() {
         <form
           style={{ display: 'flex', gap: 8, alignItems: 'end', flexWrap: 'wrap', marginTop: 10, maxWidth: 960 }}
           onSubmit={submitted(() => {
-            void outputs({ action: 'console', personality: of, layers: wanted, protocol, universe, channel }).then((done) => done !== null && setWhich(''));
+            void outputs({ action: 'console', personality: of, layers: wanted, protocol, universe, channel }).then(
+              (done) => done !== null && setWhich(''),
+            );
           })}
         >
           <NativeSelect
@@ -64,10 +92,25 @@ export function Console() {
             size="xs"
             value={which || free[0]?.id}
             onChange={(e) => setWhich(e.currentTarget.value)}
-            data={[...free.map((l) => ({ value: l.id, label: nameOf(l.id) })), ...(free.length > 1 ? [{ value: 'every', label: `All ${free.length} not driven` }] : [])]}
+            data={[
+              ...free.map((l) => ({ value: l.id, label: nameOf(l.id) })),
+              ...(free.length > 1 ? [{ value: 'every', label: `All ${free.length} not driven` }] : []),
+            ]}
           />
-          <NativeSelect label="Personality" size="xs" value={of} onChange={(e) => setPersonality(e.currentTarget.value)} data={personalities.map((p) => ({ value: p.id, label: p.name }))} />
-          <NativeSelect label="Protocol" size="xs" value={protocol} onChange={(e) => setProtocol(e.currentTarget.value)} data={PROTOCOLS} />
+          <NativeSelect
+            label="Personality"
+            size="xs"
+            value={of}
+            onChange={(e) => setPersonality(e.currentTarget.value)}
+            data={personalities.map((p) => ({ value: p.id, label: p.name }))}
+          />
+          <NativeSelect
+            label="Protocol"
+            size="xs"
+            value={protocol}
+            onChange={(e) => setProtocol(e.currentTarget.value)}
+            data={PROTOCOLS}
+          />
           <div style={{ width: 90 }}>
             <NumberField label="Universe" digits={0} value={universe} onChange={(v) => setUniverse(Math.round(v))} />
           </div>
@@ -100,12 +143,18 @@ export function Console() {
                       {nameOf(c.layer)}
                     </button>
                   </td>
-                  <td>{personalities.find((p) => p.id === c.personality)?.name ?? <span className="state-attention">▲ removed</span>}</td>
+                  <td>
+                    {personalities.find((p) => p.id === c.personality)?.name ?? (
+                      <span className="state-attention">▲ removed</span>
+                    )}
+                  </td>
                   <td className="mono">
                     {protocols[c.protocol]} {c.universe}
                   </td>
                   <td className="mono">{c.channel}</td>
-                  <td className={said === undefined ? 'dim' : said.lost ? 'state-attention' : 'state-ok'}>{said === undefined ? 'nothing yet' : said.lost ? '▲ lost' : '● heard'}</td>
+                  <td className={said === undefined ? 'dim' : said.lost ? 'state-attention' : 'state-ok'}>
+                    {said === undefined ? 'nothing yet' : said.lost ? '▲ lost' : '● heard'}
+                  </td>
                 </tr>
               );
             })}
@@ -113,7 +162,8 @@ export function Console() {
         </table>
       )}
       <p className="dim" role="status">
-        <span className="mono">{heard?.packets ?? 0}</span> packets, <span className="mono">{heard?.bad ?? 0}</span> malformed
+        <span className="mono">{heard?.packets ?? 0}</span> packets, <span className="mono">{heard?.bad ?? 0}</span>{' '}
+        malformed
         {(heard?.sources ?? []).slice(0, 16).map((s) => (
           <span key={`${s.universe} ${s.name}`}>
             {' · '}

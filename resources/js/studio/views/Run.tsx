@@ -54,11 +54,24 @@ export function Run() {
         </div>
         {preview && <Preview cue={next?.id ?? null} />}
         <div style={{ display: 'flex', gap: 6, padding: '6px 16px' }} role="tablist" aria-label="Desk">
-          <button type="button" role="tab" className="plain" aria-selected={side === 'list'} onClick={() => setSide('list')}>
+          <button
+            type="button"
+            role="tab"
+            className="plain"
+            aria-selected={side === 'list'}
+            onClick={() => setSide('list')}
+          >
             Cue list
           </button>
           {pages.map((p) => (
-            <button key={p.id} type="button" role="tab" className="plain" aria-selected={side === p.id} onClick={() => setSide(p.id)}>
+            <button
+              key={p.id}
+              type="button"
+              role="tab"
+              className="plain"
+              aria-selected={side === p.id}
+              onClick={() => setSide(p.id)}
+            >
               {p.name}
             </button>
           ))}
@@ -74,11 +87,32 @@ export function Run() {
           <CueList cues={cues} big />
         )}
       </div>
-      <div style={{ borderLeft: '1px solid var(--kl-line)', padding: 20, display: 'flex', flexDirection: 'column', gap: 14, background: 'var(--kl-ink8)', overflow: 'auto' }}>
-        <button type="button" className="gobutton" disabled={told?.next == null} onClick={() => void command({ action: 'advance' })}>
+      <div
+        style={{
+          borderLeft: '1px solid var(--kl-line)',
+          padding: 20,
+          display: 'flex',
+          flexDirection: 'column',
+          gap: 14,
+          background: 'var(--kl-ink8)',
+          overflow: 'auto',
+        }}
+      >
+        <button
+          type="button"
+          className="gobutton"
+          disabled={told?.next == null}
+          onClick={() => void command({ action: 'advance' })}
+        >
           Go
         </button>
-        <button type="button" className="plain" aria-pressed={preview} onClick={() => setPreview(!preview)} title="Preview next cue">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={preview}
+          onClick={() => setPreview(!preview)}
+          title="Preview next cue"
+        >
           Preview next
         </button>
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8 }}>
@@ -89,13 +123,26 @@ export function Run() {
             type="button"
             className={`plain deskbutton ${told?.panic === true ? 'panicking' : ''}`}
             aria-pressed={told?.panic === true}
-            onClick={() => void command({ action: 'panic', on: told?.panic !== true, fade: Math.round(panic * FLICKS) })}
+            onClick={() =>
+              void command({ action: 'panic', on: told?.panic !== true, fade: Math.round(panic * FLICKS) })
+            }
           >
             {told?.panic === true ? 'Light back' : 'Panic'}
           </button>
         </div>
-        <NumberField label="Panic fade" unit="s" value={panic} digits={1} onChange={(v) => setPanic(Math.max(0, Math.min(60, v)))} />
-        <button type="button" className="plain" style={{ fontSize: 18, padding: '14px 0', textAlign: 'center' }} onClick={() => void command({ action: running ? 'hold' : 'play' })}>
+        <NumberField
+          label="Panic fade"
+          unit="s"
+          value={panic}
+          digits={1}
+          onChange={(v) => setPanic(Math.max(0, Math.min(60, v)))}
+        />
+        <button
+          type="button"
+          className="plain"
+          style={{ fontSize: 18, padding: '14px 0', textAlign: 'center' }}
+          onClick={() => void command({ action: running ? 'hold' : 'play' })}
+        >
           {running ? 'Hold' : 'Play'}
         </button>
         <Master />
@@ -111,7 +158,16 @@ export function Run() {
         />
         {health?.clockStep != null && <ClockStep step={health.clockStep} cues={show.rows.cue} />}
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
-          <Sign state={!up || health === null ? 'fault' : (health.compiler?.trouble ?? '') !== '' || health.guard.caught > 0 || health.journal.lost > 0 ? 'attention' : 'ok'} /> Engine
+          <Sign
+            state={
+              !up || health === null
+                ? 'fault'
+                : (health.compiler?.trouble ?? '') !== '' || health.guard.caught > 0 || health.journal.lost > 0
+                  ? 'attention'
+                  : 'ok'
+            }
+          />{' '}
+          Engine
         </h2>
         {health === null ? (
           <p className="dim" style={{ margin: 0 }}>
@@ -121,21 +177,33 @@ export function Run() {
           <Figures
             of={[
               ['Conductor', `process ${health.pid}`],
-              ['Compiler', health.compiler === null || !health.compiler.ready ? 'not ready' : `revision ${health.compiler.revision}`],
+              [
+                'Compiler',
+                health.compiler === null || !health.compiler.ready
+                  ? 'not ready'
+                  : `revision ${health.compiler.revision}`,
+              ],
               ['Latency, p99', `${health.lateness.p99.toFixed(1)} ms`],
               ['Latency, max', `${health.lateness.max.toFixed(1)} ms`],
               ['Windows', health.windows],
               ['Memory', `${(health.memory / 1e6).toFixed(0)} MB`],
-              ...((health.compiler?.trouble ?? '') === '' ? [] : ([['Problems', health.compiler?.trouble ?? '']] as [string, string][])),
-              ...(health.guard.caught === 0 ? [] : ([['Errors caught', `${health.guard.caught}, last ${health.guard.last}`]] as [string, string][])),
-              ...(health.journal.lost === 0 ? [] : ([['Journal lines lost', String(health.journal.lost)]] as [string, string][])),
+              ...((health.compiler?.trouble ?? '') === ''
+                ? []
+                : ([['Problems', health.compiler?.trouble ?? '']] as [string, string][])),
+              ...(health.guard.caught === 0
+                ? []
+                : ([['Errors caught', `${health.guard.caught}, last ${health.guard.last}`]] as [string, string][])),
+              ...(health.journal.lost === 0
+                ? []
+                : ([['Journal lines lost', String(health.journal.lost)]] as [string, string][])),
             ]}
           />
         )}
         {show.rows.patch.length > 0 && (
           <>
             <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>
-              <Sign state={health?.lights == null ? 'fault' : health.lights.trouble !== '' ? 'attention' : 'ok'} /> Pixel lights
+              <Sign state={health?.lights == null ? 'fault' : health.lights.trouble !== '' ? 'attention' : 'ok'} />{' '}
+              Pixel lights
             </h2>
             {health?.lights != null && (
               <Figures
@@ -147,8 +215,15 @@ export function Run() {
                   ['Latency, p99', `${health.lights.late.p99.toFixed(1)} ms`],
                   ['Nodes found', health.lights.nodes.length],
                   ['Standby', health.lights.standby ? 'ready' : 'starting'],
-                  ...(health.lights.trouble === '' || health.lights.failed > 0 ? [] : ([['Problems', health.lights.trouble]] as [string, string][])),
-                  ...(health.lights.failed === 0 ? [] : ([['Not sent', `${health.lights.failed.toLocaleString('en')}, ${health.lights.trouble}`]] as [string, string][])),
+                  ...(health.lights.trouble === '' || health.lights.failed > 0
+                    ? []
+                    : ([['Problems', health.lights.trouble]] as [string, string][])),
+                  ...(health.lights.failed === 0
+                    ? []
+                    : ([['Not sent', `${health.lights.failed.toLocaleString('en')}, ${health.lights.trouble}`]] as [
+                        string,
+                        string,
+                      ][])),
                 ]}
               />
             )}
@@ -165,11 +240,24 @@ export function Run() {
           const players = health?.players.filter((p) => p.output === output.id) ?? [];
           return (
             <div key={output.id}>
-              <Sign state={players.length === 0 ? 'fault' : players.some((p) => p.lacks.length > 0 || p.error !== '') ? 'attention' : 'ok'} /> {output.name}
+              <Sign
+                state={
+                  players.length === 0
+                    ? 'fault'
+                    : players.some((p) => p.lacks.length > 0 || p.error !== '')
+                      ? 'attention'
+                      : 'ok'
+                }
+              />{' '}
+              {output.name}
               {players.length === 0 && (
                 <>
                   <span className="dim"> has no player open </span>
-                  <button type="button" className="plain" onClick={() => window.open(`/player/${output.id}`, `player-${output.id}`)}>
+                  <button
+                    type="button"
+                    className="plain"
+                    onClick={() => window.open(`/player/${output.id}`, `player-${output.id}`)}
+                  >
                     Open player
                   </button>
                 </>
@@ -177,7 +265,12 @@ export function Run() {
               {players.map((p) => (
                 <Figures
                   key={p.player}
-                  of={[['Revision', p.revision], ['Late frames', `${p.late} of ${p.drawn}`], ['Clock', `${p.offset.toFixed(2)} ms`], ...(p.lacks.length === 0 ? [] : ([['Missing', p.lacks.join('; ')]] as [string, string][]))]}
+                  of={[
+                    ['Revision', p.revision],
+                    ['Late frames', `${p.late} of ${p.drawn}`],
+                    ['Clock', `${p.offset.toFixed(2)} ms`],
+                    ...(p.lacks.length === 0 ? [] : ([['Missing', p.lacks.join('; ')]] as [string, string][])),
+                  ]}
                 />
               ))}
             </div>
@@ -215,17 +308,33 @@ function Standing({ what, cue, at = null }: { what: string; cue: RowOf<'cue'> | 
         )}
       </div>
       <div style={{ minHeight: 20 }}>
-        {on !== undefined && on.masked > 0 && <span className="looseval">{on.masked} of its values are held by hand</span>} <span className="dim">{cue?.note}</span>
+        {on !== undefined && on.masked > 0 && (
+          <span className="looseval">{on.masked} of its values are held by hand</span>
+        )}{' '}
+        <span className="dim">{cue?.note}</span>
       </div>
     </div>
   );
 }
 
 /** The time of day was set: what cues it passed over, and which of them are fired. */
-function ClockStep({ step, cues }: { step: { seconds: number; at: string; cues: string[]; left: number }; cues: { id: string; number: string; name: string }[] }) {
+function ClockStep({
+  step,
+  cues,
+}: {
+  step: { seconds: number; at: string; cues: string[]; left: number };
+  cues: { id: string; number: string; name: string }[];
+}) {
   const size = Math.abs(step.seconds);
-  const by = size >= 3600 ? `${Math.floor(size / 3600)} h ${Math.floor((size % 3600) / 60)} min` : size >= 60 ? `${Math.floor(size / 60)} min ${size % 60} s` : `${size} s`;
-  const names = step.cues.map((id) => cues.find((c) => c.id === id)).map((c) => (c === undefined ? 'a removed cue' : `${c.number} ${c.name}`.trim()));
+  const by =
+    size >= 3600
+      ? `${Math.floor(size / 3600)} h ${Math.floor((size % 3600) / 60)} min`
+      : size >= 60
+        ? `${Math.floor(size / 60)} min ${size % 60} s`
+        : `${size} s`;
+  const names = step.cues
+    .map((id) => cues.find((c) => c.id === id))
+    .map((c) => (c === undefined ? 'a removed cue' : `${c.number} ${c.name}`.trim()));
   return (
     <section aria-label="Clock" role="alert">
       <p className="state-attention" style={{ margin: '0 0 6px' }}>
@@ -235,11 +344,17 @@ function ClockStep({ step, cues }: { step: { seconds: number; at: string; cues: 
         <>
           <p style={{ margin: '0 0 6px' }}>
             Passed over: {names.slice(0, 5).join(', ')}
-            {names.length > 5 ? ` and ${names.length - 5} more` : ''}. The last is fired in <span className="mono">{Math.ceil(step.left)} s</span>.
+            {names.length > 5 ? ` and ${names.length - 5} more` : ''}. The last is fired in{' '}
+            <span className="mono">{Math.ceil(step.left)} s</span>.
           </p>
           <div style={{ display: 'flex', gap: 6 }}>
             {(['last', 'all', 'none'] as const).map((fire) => (
-              <button key={fire} type="button" className="plain" onClick={() => void command({ action: 'clockStep', fire })}>
+              <button
+                key={fire}
+                type="button"
+                className="plain"
+                onClick={() => void command({ action: 'clockStep', fire })}
+              >
                 Fire {fire}
               </button>
             ))}

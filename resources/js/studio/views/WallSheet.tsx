@@ -10,7 +10,12 @@ export function useSheet(surface: string | undefined) {
   const id = useStudio((s) => s.showId);
   return useQuery({
     queryKey: ['sheet', id, surface, show?.revision],
-    queryFn: () => answer(http.GET('/shows/{show}/surfaces/{surface}/sheet', { params: { path: { show: id ?? '', surface: surface ?? '' } } })),
+    queryFn: () =>
+      answer(
+        http.GET('/shows/{show}/surfaces/{surface}/sheet', {
+          params: { path: { show: id ?? '', surface: surface ?? '' } },
+        }),
+      ),
     enabled: id !== null && surface !== undefined,
     placeholderData: (old) => old,
     retry: 0,
@@ -31,7 +36,10 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   const usual = surface.cells.flat().find((c) => c !== null) ?? null;
   const of = (id: string | null) => panels.find((p) => p.id === id);
   const columns = surface.cells[0]?.length ?? 0;
-  const widths = Array.from({ length: columns }, (_, c) => of(surface.cells.map((r) => r[c] ?? null).find((x) => x !== null) ?? usual)?.widthMm ?? 500);
+  const widths = Array.from(
+    { length: columns },
+    (_, c) => of(surface.cells.map((r) => r[c] ?? null).find((x) => x !== null) ?? usual)?.widthMm ?? 500,
+  );
   const heights = surface.cells.map((row) => of(row.find((x) => x !== null) ?? usual)?.heightMm ?? 500);
   const lefts = widths.map((_, i) => widths.slice(0, i).reduce((a, b) => a + b, 0));
   const tops = heights.map((_, i) => heights.slice(0, i).reduce((a, b) => a + b, 0));
@@ -41,15 +49,24 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
   const x = (c: number) => (side === 'front' ? (lefts[c] ?? 0) : total.width - (lefts[c] ?? 0) - (widths[c] ?? 0));
   const there = (r: number, c: number) => painted?.get(`${r} ${c}`) ?? surface.cells[r]?.[c] !== null;
   const done = (marks: Map<string, boolean>) => {
-    const touched = (r: number, c: number) => (whole === 'cell' ? marks.get(`${r} ${c}`) : [...marks].find(([at]) => at.split(' ')[whole === 'row' ? 0 : 1] === String(whole === 'row' ? r : c))?.[1]);
+    const touched = (r: number, c: number) =>
+      whole === 'cell'
+        ? marks.get(`${r} ${c}`)
+        : [...marks].find(([at]) => at.split(' ')[whole === 'row' ? 0 : 1] === String(whole === 'row' ? r : c))?.[1];
     const cells = surface.cells.map((row, r) =>
       row.map((cell, c) => {
         const to = touched(r, c);
         if (type !== '') return to === undefined ? cell : type;
-        return to === undefined ? cell : to ? (cell ?? surface.cells.map((line) => line[c] ?? null).find((one) => one !== null) ?? usual) : null;
+        return to === undefined
+          ? cell
+          : to
+            ? (cell ?? surface.cells.map((line) => line[c] ?? null).find((one) => one !== null) ?? usual)
+            : null;
       }),
     );
-    void edit(`Change the panels of ${surface.name}`, [update('surface', surface, { cells })]).then(() => setPainted(null));
+    void edit(`Change the panels of ${surface.name}`, [update('surface', surface, { cells })]).then(() =>
+      setPainted(null),
+    );
   };
   /** A press on a panel, and a drag on over others: all are taken out, or all put in again, as the first one is. */
   const begin = (r: number, c: number, e: ReactPointerEvent<SVGElement>) => {
@@ -60,7 +77,10 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
     follow(
       e,
       (_dx, _dy, at) => {
-        const over = document.elementFromPoint(at.clientX, at.clientY)?.closest('[data-cell]')?.getAttribute('data-cell');
+        const over = document
+          .elementFromPoint(at.clientX, at.clientY)
+          ?.closest('[data-cell]')
+          ?.getAttribute('data-cell');
         if (!over || marks.has(over)) return;
         marks.set(over, to);
         setPainted(new Map(marks));
@@ -82,11 +102,22 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
         <span style={{ width: 10 }} />
         {(['data', 'power', 'none'] as const).map((c) => (
           <button key={c} type="button" className="plain" aria-pressed={cables === c} onClick={() => setCables(c)}>
-            {c === 'none' ? 'No cables' : c === 'data' ? `Data · ${sheet?.data.length ?? 0}` : `Power · ${sheet?.power.length ?? 0}`}
+            {c === 'none'
+              ? 'No cables'
+              : c === 'data'
+                ? `Data · ${sheet?.data.length ?? 0}`
+                : `Power · ${sheet?.power.length ?? 0}`}
           </button>
         ))}
         <span className="grow" />
-        <select className="plain" aria-label="Drag action" value={type} onChange={(e) => setType(e.currentTarget.value)} style={{ maxWidth: 150 }} title="Drag action">
+        <select
+          className="plain"
+          aria-label="Drag action"
+          value={type}
+          onChange={(e) => setType(e.currentTarget.value)}
+          style={{ maxWidth: 150 }}
+          title="Drag action"
+        >
           <option value="">Drag: remove, restore</option>
           {panels.map((p) => (
             <option key={p.id} value={p.id}>
@@ -94,14 +125,25 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
             </option>
           ))}
         </select>
-        <select className="plain" aria-label="Drag extent" style={{ maxWidth: 120 }} value={whole} onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}>
+        <select
+          className="plain"
+          aria-label="Drag extent"
+          style={{ maxWidth: 120 }}
+          value={whole}
+          onChange={(e) => setWhole(e.currentTarget.value as typeof whole)}
+        >
           <option value="cell">single panels</option>
           <option value="row">whole rows</option>
           <option value="column">whole columns</option>
         </select>
       </div>
       <div className="canvas-area">
-        <svg viewBox={`${-pad} ${-pad} ${total.width + 2 * pad} ${total.height + 2 * pad}`} style={{ width: '100%', height: '100%', touchAction: 'none' }} role="group" aria-label={`${surface.name} from the ${side}`}>
+        <svg
+          viewBox={`${-pad} ${-pad} ${total.width + 2 * pad} ${total.height + 2 * pad}`}
+          style={{ width: '100%', height: '100%', touchAction: 'none' }}
+          role="group"
+          aria-label={`${surface.name} from the ${side}`}
+        >
           {surface.cells.map((row, r) =>
             row.map((_, c) => {
               const key = `${r} ${c}`;
@@ -133,7 +175,13 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
                     strokeDasharray={on ? undefined : `${line * 3} ${line * 2}`}
                   />
                   {on && columns <= 40 && (
-                    <text x={x(c) + w * 0.07} y={(tops[r] ?? 0) + h * 0.24} fontSize={Math.min(w, h) * 0.16} fill="var(--kl-dim)" className="mono">
+                    <text
+                      x={x(c) + w * 0.07}
+                      y={(tops[r] ?? 0) + h * 0.24}
+                      fontSize={Math.min(w, h) * 0.16}
+                      fill="var(--kl-dim)"
+                      className="mono"
+                    >
                       {r + 1}.{c + 1}
                     </text>
                   )}
@@ -158,16 +206,33 @@ export function WallSheetView({ surface }: { surface: RowOf<'surface'> }) {
           )}
           <g pointerEvents="none">
             {runs.map((run) => {
-              const points = run.cells.map(([r, c]) => [x(c ?? 0) + (widths[c ?? 0] ?? 0) / 2, (tops[r ?? 0] ?? 0) + (heights[r ?? 0] ?? 0) * 0.58] as const);
+              const points = run.cells.map(
+                ([r, c]) =>
+                  [x(c ?? 0) + (widths[c ?? 0] ?? 0) / 2, (tops[r ?? 0] ?? 0) + (heights[r ?? 0] ?? 0) * 0.58] as const,
+              );
               const [first] = points;
               const colour = strokes[(run.number - 1) % strokes.length];
               return (
                 <g key={run.number}>
-                  <polyline points={points.map((p) => p.join(',')).join(' ')} fill="none" stroke={colour} strokeWidth={line * 1.3} strokeLinejoin="round" />
+                  <polyline
+                    points={points.map((p) => p.join(',')).join(' ')}
+                    fill="none"
+                    stroke={colour}
+                    strokeWidth={line * 1.3}
+                    strokeLinejoin="round"
+                  />
                   {first !== undefined && (
                     <>
                       <circle cx={first[0]} cy={first[1]} r={line * 7} fill={colour} />
-                      <text x={first[0]} y={first[1] + line * 3} textAnchor="middle" fontSize={line * 9} fill="var(--kl-ink9)" className="mono" fontWeight={700}>
+                      <text
+                        x={first[0]}
+                        y={first[1] + line * 3}
+                        textAnchor="middle"
+                        fontSize={line * 9}
+                        fill="var(--kl-ink9)"
+                        className="mono"
+                        fontWeight={700}
+                      >
                         {run.number}
                       </text>
                     </>

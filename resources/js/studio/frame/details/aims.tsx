@@ -28,7 +28,13 @@ export function RouteChoice({ row }: { row: RowOf<'layer'> }) {
   const shares = useRows('share').filter((s) => s.route === row.route);
   const lenses = useRows('lens').filter((l) => l.route === row.route);
   const taken = route !== undefined && route.layer === null ? route : undefined;
-  const parts = taken === undefined ? [] : [...shares.map((s) => ({ value: s.id, label: surfaces.find((one) => one.id === s.surface)?.name ?? 'gone' })), ...lenses.map((l) => ({ value: l.id, label: l.name }))];
+  const parts =
+    taken === undefined
+      ? []
+      : [
+          ...shares.map((s) => ({ value: s.id, label: surfaces.find((one) => one.id === s.surface)?.name ?? 'gone' })),
+          ...lenses.map((l) => ({ value: l.id, label: l.name })),
+        ];
   return (
     <>
       {named.length > 0 && (
@@ -48,7 +54,17 @@ export function RouteChoice({ row }: { row: RowOf<'layer'> }) {
       {taken === undefined ? (
         <Aims row={row} surfaces={surfaces} />
       ) : (
-        parts.length > 0 && <Select label="Pane region" mt={8} clearable placeholder="all of it" value={row.part} data={parts} onChange={(part) => void edit(`Fit ${row.name}`, [update('layer', row, { part })])} />
+        parts.length > 0 && (
+          <Select
+            label="Pane region"
+            mt={8}
+            clearable
+            placeholder="all of it"
+            value={row.part}
+            data={parts}
+            onChange={(part) => void edit(`Fit ${row.name}`, [update('layer', row, { part })])}
+          />
+        )
       )}
     </>
   );

@@ -32,7 +32,8 @@ export function PersonalityDetails({ id }: { id: string }) {
   const layers = useRows('layer');
   if (row === undefined) return <Gone />;
   const figures = show?.computed.personalities[id];
-  const change = (fields: Partial<RowOf<'personality'>>) => edit(`Change ${row.name}`, [update('personality', row, fields)]);
+  const change = (fields: Partial<RowOf<'personality'>>) =>
+    edit(`Change ${row.name}`, [update('personality', row, fields)]);
   return (
     <>
       <h2>{row.name}</h2>
@@ -40,7 +41,12 @@ export function PersonalityDetails({ id }: { id: string }) {
         Personality of <span className="mono">{figures?.slots ?? '—'}</span> channels
       </span>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
-      <NameField label="Parts" value={row.parts} hint="With 16 after its name, a part has a coarse and a fine channel; a number before it repeats it" onChange={(parts) => change({ parts })} />
+      <NameField
+        label="Parts"
+        value={row.parts}
+        hint="With 16 after its name, a part has a coarse and a fine channel; a number before it repeats it"
+        onChange={(parts) => change({ parts })}
+      />
       <h3>Channels</h3>
       <table className="table">
         <thead>
@@ -70,12 +76,23 @@ export function PersonalityDetails({ id }: { id: string }) {
           ))}
         </tbody>
       </table>
-      <a className="plain" href={`/api/shows/${show?.id}/personalities/${id}.csv`} download style={{ display: 'inline-block', marginTop: 8 }}>
+      <a
+        className="plain"
+        href={`/api/shows/${show?.id}/personalities/${id}.csv`}
+        download
+        style={{ display: 'inline-block', marginTop: 8 }}
+      >
         CSV
       </a>
       <h3>Layers</h3>
       {controls.slice(0, 60).map((c) => (
-        <button key={c.id} type="button" className="plain" style={{ display: 'block', marginBottom: 4 }} onClick={() => select({ kind: 'control', id: c.id })}>
+        <button
+          key={c.id}
+          type="button"
+          className="plain"
+          style={{ display: 'block', marginBottom: 4 }}
+          onClick={() => select({ kind: 'control', id: c.id })}
+        >
           {layers.find((l) => l.id === c.layer)?.name} <span className="mono dim">{`${c.universe}.${c.channel}`}</span>
         </button>
       ))}
@@ -95,7 +112,8 @@ export function ControlDetails({ id }: { id: string }) {
   const heard = useStudio((s) => s.health?.lights?.console);
   if (row === undefined) return <Gone />;
   const name = layer?.name ?? 'a layer';
-  const change = (fields: Partial<RowOf<'control'>>) => edit(`Drive ${name} by a console`, [update('control', row, fields)]);
+  const change = (fields: Partial<RowOf<'control'>>) =>
+    edit(`Drive ${name} by a console`, [update('control', row, fields)]);
   const said = heard?.controls[id];
   const channels = show?.computed.personalities[row.personality]?.channels ?? [];
   const missing = (show?.computed.personalities[row.personality]?.effects ?? 0) - effects.length;
@@ -104,13 +122,38 @@ export function ControlDetails({ id }: { id: string }) {
     <>
       <h2>{name}</h2>
       <span className="dim">
-        Driven by a console, <span className="mono">{show?.computed.personalities[row.personality]?.slots ?? '—'}</span> channels
+        Driven by a console, <span className="mono">{show?.computed.personalities[row.personality]?.slots ?? '—'}</span>{' '}
+        channels
       </span>
-      <Select label="Personality" mt={8} allowDeselect={false} value={row.personality} data={personalities.map((p) => ({ value: p.id, label: p.name }))} onChange={(v) => v !== null && void change({ personality: v })} />
+      <Select
+        label="Personality"
+        mt={8}
+        allowDeselect={false}
+        value={row.personality}
+        data={personalities.map((p) => ({ value: p.id, label: p.name }))}
+        onChange={(v) => v !== null && void change({ personality: v })}
+      />
       <div className="row2" style={{ marginTop: 8 }}>
-        <Select label="Protocol" allowDeselect={false} value={row.protocol} data={PROTOCOLS} onChange={(v) => v !== null && void change({ protocol: v })} />
-        <NumberField label="Universe" digits={0} value={row.universe} hint={row.protocol === 'artnet' ? 'From 1: 1 is port-address 0' : ''} onChange={(v) => change({ universe: Math.round(v) })} />
-        <NumberField label="Channel" digits={0} value={row.channel} onChange={(v) => change({ channel: Math.round(v) })} />
+        <Select
+          label="Protocol"
+          allowDeselect={false}
+          value={row.protocol}
+          data={PROTOCOLS}
+          onChange={(v) => v !== null && void change({ protocol: v })}
+        />
+        <NumberField
+          label="Universe"
+          digits={0}
+          value={row.universe}
+          hint={row.protocol === 'artnet' ? 'From 1: 1 is port-address 0' : ''}
+          onChange={(v) => change({ universe: Math.round(v) })}
+        />
+        <NumberField
+          label="Channel"
+          digits={0}
+          value={row.channel}
+          onChange={(v) => change({ channel: Math.round(v) })}
+        />
         <Select
           label="Several sources"
           allowDeselect={false}
@@ -132,7 +175,14 @@ export function ControlDetails({ id }: { id: string }) {
           onChange={(v) => v !== null && void change({ lost: v })}
         />
         {row.lost === 'release' && (
-          <NumberField label="Release after" unit="s" digits={1} value={row.releaseAfter} hint="After the source counts as lost: 2.5 s of sACN, 10 s of Art-Net" onChange={(releaseAfter) => change({ releaseAfter })} />
+          <NumberField
+            label="Release after"
+            unit="s"
+            digits={1}
+            value={row.releaseAfter}
+            hint="After the source counts as lost: 2.5 s of sACN, 10 s of Art-Net"
+            onChange={(releaseAfter) => change({ releaseAfter })}
+          />
         )}
       </div>
       {missing > 0 && (
@@ -143,7 +193,9 @@ export function ControlDetails({ id }: { id: string }) {
           onClick={() =>
             void edit(
               `Add effects to ${name}`,
-              Array.from({ length: missing }, (_, i) => insert('effect', ulid(), { layer: row.layer, order: last + 1 + i })),
+              Array.from({ length: missing }, (_, i) =>
+                insert('effect', ulid(), { layer: row.layer, order: last + 1 + i }),
+              ),
             )
           }
         >
@@ -171,14 +223,18 @@ export function ControlDetails({ id }: { id: string }) {
                   <td className="mono">{row.channel + c.channel - 1}</td>
                   <td>{c.name}</td>
                   <td className="mono">{raw}</td>
-                  <td className="mono">{words ?? Object.keys(c.choices)[meant] ?? `${short(meant * c.scale)} ${c.unit}`}</td>
+                  <td className="mono">
+                    {words ?? Object.keys(c.choices)[meant] ?? `${short(meant * c.scale)} ${c.unit}`}
+                  </td>
                 </tr>
               );
             })}
           </tbody>
         </table>
       )}
-      {said?.lost && <p className="state-attention">▲ Source lost{row.lost === 'hold' ? '; what it said last holds' : ''}</p>}
+      {said?.lost && (
+        <p className="state-attention">▲ Source lost{row.lost === 'hold' ? '; what it said last holds' : ''}</p>
+      )}
       <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
         <button type="button" className="plain" onClick={() => select({ kind: 'layer', id: row.layer })}>
           Layer

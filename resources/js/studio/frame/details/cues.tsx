@@ -17,8 +17,24 @@ const SHOWN = 150;
 
 type Held = RowOf<'cue'>['held'][number];
 
-const Seconds = ({ label, value, onChange }: { label: string; value: number; onChange: (flicks: number) => unknown }) => (
-  <NumberField label={label} unit="s" value={value} scale={1 / FLICKS} digits={3} step={0.1} onChange={(v) => onChange(Math.max(0, Math.round(v)))} />
+const Seconds = ({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  onChange: (flicks: number) => unknown;
+}) => (
+  <NumberField
+    label={label}
+    unit="s"
+    value={value}
+    scale={1 / FLICKS}
+    digits={3}
+    step={0.1}
+    onChange={(v) => onChange(Math.max(0, Math.round(v)))}
+  />
 );
 
 export function CueDetails({ id }: { id: string }) {
@@ -34,7 +50,8 @@ export function CueDetails({ id }: { id: string }) {
   if (row === undefined) return <Gone />;
   const change = (fields: Partial<RowOf<'cue'>>) => edit(`Change cue ${row.number}`, [update('cue', row, fields)]);
   const held = sorted(show, row.held);
-  const set = (index: number, entry: Held | null) => change({ held: row.held.flatMap((e, i) => (i === index ? (entry === null ? [] : [entry]) : [e])) });
+  const set = (index: number, entry: Held | null) =>
+    change({ held: row.held.flatMap((e, i) => (i === index ? (entry === null ? [] : [entry]) : [e])) });
   const on = onNow(id) !== undefined;
   return (
     <>
@@ -65,18 +82,51 @@ export function CueDetails({ id }: { id: string }) {
       <div className="row2" style={{ marginTop: 8 }}>
         <Seconds label="Fade" value={row.fade} onChange={(fade) => change({ fade })} />
         <Seconds label="Delay" value={row.delay} onChange={(delay) => change({ delay })} />
-        <Select label="Curve" allowDeselect={false} value={row.curve} data={['linear', 'smooth', 'ease-in', 'ease-out']} onChange={(v) => v !== null && void change({ curve: v })} />
-        <Select label="When stopped" allowDeselect={false} value={row.onStop} data={['returns', 'stays']} onChange={(v) => v !== null && void change({ onStop: v as typeof row.onStop })} />
+        <Select
+          label="Curve"
+          allowDeselect={false}
+          value={row.curve}
+          data={['linear', 'smooth', 'ease-in', 'ease-out']}
+          onChange={(v) => v !== null && void change({ curve: v })}
+        />
+        <Select
+          label="When stopped"
+          allowDeselect={false}
+          value={row.onStop}
+          data={['returns', 'stays']}
+          onChange={(v) => v !== null && void change({ onStop: v as typeof row.onStop })}
+        />
       </div>
-      <Select label="Yield group" mt={8} clearable placeholder="none" value={row.group} data={groups.map((g) => ({ value: g.id, label: g.name }))} onChange={(group) => void change({ group })} />
+      <Select
+        label="Yield group"
+        mt={8}
+        clearable
+        placeholder="none"
+        value={row.group}
+        data={groups.map((g) => ({ value: g.id, label: g.name }))}
+        onChange={(group) => void change({ group })}
+      />
 
-      <h3>Holds {row.held.length === 0 ? 'no values' : row.held.length === 1 ? '1 value' : `${row.held.length} values`}</h3>
+      <h3>
+        Holds {row.held.length === 0 ? 'no values' : row.held.length === 1 ? '1 value' : `${row.held.length} values`}
+      </h3>
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-        <button type="button" className="plain" disabled={row.held.length === 0} title="Record its values again as they are now" onClick={() => void recordCue({ action: 'update', cue: id })}>
+        <button
+          type="button"
+          className="plain"
+          disabled={row.held.length === 0}
+          title="Record its values again as they are now"
+          onClick={() => void recordCue({ action: 'update', cue: id })}
+        >
           Update
         </button>
         {loose > 0 && (
-          <button type="button" className="plain" title="Take all loose values into the cue" onClick={() => void recordCue({ action: 'merge', cue: id, discard: true })}>
+          <button
+            type="button"
+            className="plain"
+            title="Take all loose values into the cue"
+            onClick={() => void recordCue({ action: 'merge', cue: id, discard: true })}
+          >
             Merge {loose} loose {loose === 1 ? 'value' : 'values'}
           </button>
         )}
@@ -88,9 +138,28 @@ export function CueDetails({ id }: { id: string }) {
               {of} · {label}
               {entry.keys !== undefined && <span className="dim"> moves</span>}
             </span>
-            <span style={{ width: 78 }}>{property !== undefined && <ValueField property={property} label="" value={entry.v} onChange={(v) => set(index, { ...entry, v })} />}</span>
-            <Own label="Fade" inherited={row.fade} value={entry.fade} onChange={(fade) => set(index, without(entry, 'fade', fade))} />
-            <Own label="Delay" inherited={row.delay} value={entry.delay} onChange={(delay) => set(index, without(entry, 'delay', delay))} />
+            <span style={{ width: 78 }}>
+              {property !== undefined && (
+                <ValueField
+                  property={property}
+                  label=""
+                  value={entry.v}
+                  onChange={(v) => set(index, { ...entry, v })}
+                />
+              )}
+            </span>
+            <Own
+              label="Fade"
+              inherited={row.fade}
+              value={entry.fade}
+              onChange={(fade) => set(index, without(entry, 'fade', fade))}
+            />
+            <Own
+              label="Delay"
+              inherited={row.delay}
+              value={entry.delay}
+              onChange={(delay) => set(index, without(entry, 'delay', delay))}
+            />
             {property !== undefined && mixes(property) && (
               <button
                 type="button"
@@ -117,7 +186,13 @@ export function CueDetails({ id }: { id: string }) {
                 ∿
               </button>
             )}
-            <button type="button" className="plain" style={{ padding: '4px 5px' }} aria-label={`Take ${of} ${label} out`} onClick={() => void set(index, null)}>
+            <button
+              type="button"
+              className="plain"
+              style={{ padding: '4px 5px' }}
+              aria-label={`Take ${of} ${label} out`}
+              onClick={() => void set(index, null)}
+            >
               ✕
             </button>
             {entry.keys !== undefined && property !== undefined && (
@@ -140,9 +215,19 @@ export function CueDetails({ id }: { id: string }) {
       </div>
       {row.held.some((e) => e.keys !== undefined) && (
         <div className="row2">
-          <Seconds label={row.bpm > 0 ? 'Loop (beats)' : 'Loop'} value={row.loop} onChange={(loop) => change({ loop })} />
+          <Seconds
+            label={row.bpm > 0 ? 'Loop (beats)' : 'Loop'}
+            value={row.loop}
+            onChange={(loop) => change({ loop })}
+          />
           <NumberField label="Rate" value={row.rate} digits={2} onChange={(rate) => change({ rate })} />
-          <NumberField label="Tempo BPM" value={row.bpm} digits={1} hint="0 moves in seconds" onChange={(bpm) => change({ bpm })} />
+          <NumberField
+            label="Tempo BPM"
+            value={row.bpm}
+            digits={1}
+            hint="0 moves in seconds"
+            onChange={(bpm) => change({ bpm })}
+          />
         </div>
       )}
 
@@ -157,44 +242,116 @@ export function CueDetails({ id }: { id: string }) {
           { value: 'wait', label: 'so long after the cue before' },
           { value: 'clock', label: 'at a time of day' },
         ]}
-        onChange={(v) => v !== null && void change({ trigger: v as typeof row.trigger, ...(v === 'clock' && row.clock === '' ? { clock: '21:30' } : {}) })}
+        onChange={(v) =>
+          v !== null &&
+          void change({
+            trigger: v as typeof row.trigger,
+            ...(v === 'clock' && row.clock === '' ? { clock: '21:30' } : {}),
+          })
+        }
       />
       {row.trigger === 'wait' && <Seconds label="Wait" value={row.wait} onChange={(wait) => change({ wait })} />}
-      {(row.trigger === 'clock' || row.clock !== '') && <NameField label="Clock" value={row.clock} hint="21:30, 21:30 fri sat, 2026-12-24 18:00" onChange={(clock) => change({ clock })} />}
-      <Switch mt={10} label="In the cue list" checked={row.listed} onChange={(e) => void change({ listed: e.currentTarget.checked })} />
+      {(row.trigger === 'clock' || row.clock !== '') && (
+        <NameField
+          label="Clock"
+          value={row.clock}
+          hint="21:30, 21:30 fri sat, 2026-12-24 18:00"
+          onChange={(clock) => change({ clock })}
+        />
+      )}
+      <Switch
+        mt={10}
+        label="In the cue list"
+        checked={row.listed}
+        onChange={(e) => void change({ listed: e.currentTarget.checked })}
+      />
       {row.time === null || row.timeline === null ? (
         <button
           type="button"
           className="plain"
           style={{ marginTop: 10 }}
           disabled={timeline === undefined}
-          onClick={() => timeline !== undefined && void change({ timeline: timeline.id, time: Math.floor(position() / (show?.computed.flicksPerFrame ?? 1)) * (show?.computed.flicksPerFrame ?? 1) })}
+          onClick={() =>
+            timeline !== undefined &&
+            void change({
+              timeline: timeline.id,
+              time:
+                Math.floor(position() / (show?.computed.flicksPerFrame ?? 1)) * (show?.computed.flicksPerFrame ?? 1),
+            })
+          }
         >
           Put on {timeline?.name ?? 'a timeline'} at the playhead
         </button>
       ) : (
         <>
           <div className="row2" style={{ marginTop: 8 }}>
-            <Select label="Timeline" allowDeselect={false} value={row.timeline} data={timelines.map((t) => ({ value: t.id, label: t.name }))} onChange={(v) => v !== null && void change({ timeline: v })} />
+            <Select
+              label="Timeline"
+              allowDeselect={false}
+              value={row.timeline}
+              data={timelines.map((t) => ({ value: t.id, label: t.name }))}
+              onChange={(v) => v !== null && void change({ timeline: v })}
+            />
             <TimeField label="Time" value={row.time} onChange={(time) => change({ time })} />
           </div>
-          <Switch mt={10} label="Hold point: playback waits here for Go" checked={row.holds} onChange={(e) => void change({ holds: e.currentTarget.checked })} />
-          <button type="button" className="plain" style={{ marginTop: 10 }} onClick={() => void change({ timeline: null, time: null, holds: false })}>
+          <Switch
+            mt={10}
+            label="Hold point: playback waits here for Go"
+            checked={row.holds}
+            onChange={(e) => void change({ holds: e.currentTarget.checked })}
+          />
+          <button
+            type="button"
+            className="plain"
+            style={{ marginTop: 10 }}
+            onClick={() => void change({ timeline: null, time: null, holds: false })}
+          >
             Take off the timeline
           </button>
         </>
       )}
-      <Select label="Starts the timeline" mt={8} clearable placeholder="none" value={row.starts} data={timelines.map((t) => ({ value: t.id, label: t.name }))} onChange={(starts) => void change({ starts })} />
+      <Select
+        label="Starts the timeline"
+        mt={8}
+        clearable
+        placeholder="none"
+        value={row.starts}
+        data={timelines.map((t) => ({ value: t.id, label: t.name }))}
+        onChange={(starts) => void change({ starts })}
+      />
 
       <h3>Board</h3>
-      <Select label="Page" clearable placeholder="none" value={row.page} data={pages.map((p) => ({ value: p.id, label: p.name }))} onChange={(page) => void change({ page })} />
+      <Select
+        label="Page"
+        clearable
+        placeholder="none"
+        value={row.page}
+        data={pages.map((p) => ({ value: p.id, label: p.name }))}
+        onChange={(page) => void change({ page })}
+      />
       {row.page !== null && (
         <div className="row2">
-          <NumberField label="Row" value={row.row + 1} digits={0} onChange={(v) => change({ row: Math.round(v) - 1 })} />
-          <NumberField label="Column" value={row.column + 1} digits={0} onChange={(v) => change({ column: Math.round(v) - 1 })} />
+          <NumberField
+            label="Row"
+            value={row.row + 1}
+            digits={0}
+            onChange={(v) => change({ row: Math.round(v) - 1 })}
+          />
+          <NumberField
+            label="Column"
+            value={row.column + 1}
+            digits={0}
+            onChange={(v) => change({ column: Math.round(v) - 1 })}
+          />
         </div>
       )}
-      <ColorInput label="Colour" mt={8} value={row.colour} placeholder="none" onChangeEnd={(colour) => void change({ colour: colour.toLowerCase() })} />
+      <ColorInput
+        label="Colour"
+        mt={8}
+        value={row.colour}
+        placeholder="none"
+        onChangeEnd={(colour) => void change({ colour: colour.toLowerCase() })}
+      />
       <Findings kind="cue" id={id} />
       <Remove kind="cue" id={id} name={`cue ${row.number}`} />
     </>
@@ -204,7 +361,8 @@ export function CueDetails({ id }: { id: string }) {
 const still = ({ keys: _, ...rest }: Held): Held => rest;
 
 /** Keyframes as people write them: a time and a value each. */
-const written = (keys: NonNullable<Held['keys']>, scale: number) => keys.map((k) => `${Number((k.t / FLICKS).toFixed(3))} ${Number((Number(k.v) * scale).toFixed(3))}`).join(', ');
+const written = (keys: NonNullable<Held['keys']>, scale: number) =>
+  keys.map((k) => `${Number((k.t / FLICKS).toFixed(3))} ${Number((Number(k.v) * scale).toFixed(3))}`).join(', ');
 
 /** The same, read: smooth between them. What is no pair of numbers is refused with a word. */
 function read(text: string, scale: number): Pick<Held, 'v' | 'keys'> {
@@ -213,7 +371,15 @@ function read(text: string, scale: number): Pick<Held, 'v' | 'keys'> {
     .filter((pair) => pair.trim() !== '')
     .map((pair) => {
       const [time, value, more] = pair.trim().split(/\s+/).map(Number);
-      if (time === undefined || value === undefined || more !== undefined || !Number.isFinite(time) || !Number.isFinite(value) || time < 0) throw new Error(`"${pair.trim()}" is no time and value, such as 1.5 90.`);
+      if (
+        time === undefined ||
+        value === undefined ||
+        more !== undefined ||
+        !Number.isFinite(time) ||
+        !Number.isFinite(value) ||
+        time < 0
+      )
+        throw new Error(`"${pair.trim()}" is no time and value, such as 1.5 90.`);
       return { t: Math.round(time * FLICKS), v: value / scale, i: 'smooth' as const };
     })
     .sort((a, b) => a.t - b.t);
@@ -228,18 +394,47 @@ function without(entry: Held, field: 'fade' | 'delay', value: number | null): He
 }
 
 /** A time of a value's own; while it has none, that of the cue is shown in its place. */
-function Own({ label, inherited, value, onChange }: { label: string; inherited: number; value: number | undefined; onChange: (value: number | null) => unknown }) {
+function Own({
+  label,
+  inherited,
+  value,
+  onChange,
+}: {
+  label: string;
+  inherited: number;
+  value: number | undefined;
+  onChange: (value: number | null) => unknown;
+}) {
   const text = (flicks: number) => `${Number((flicks / FLICKS).toFixed(2))} s`;
   if (value === undefined)
     return (
-      <button type="button" className="plain dim" title={`${label} of the cue; press for one of its own`} aria-label={`${label} ${text(inherited)}, of the cue`} onClick={() => void onChange(inherited)}>
+      <button
+        type="button"
+        className="plain dim"
+        title={`${label} of the cue; press for one of its own`}
+        aria-label={`${label} ${text(inherited)}, of the cue`}
+        onClick={() => void onChange(inherited)}
+      >
         {text(inherited)}
       </button>
     );
   return (
     <span style={{ width: 74, display: 'flex', gap: 2 }}>
-      <NumberField label="" unit="s" value={value} scale={1 / FLICKS} digits={2} onChange={(v) => onChange(Math.max(0, Math.round(v)))} />
-      <button type="button" className="plain" style={{ padding: '0 2px' }} aria-label={`${label} of the cue again`} onClick={() => void onChange(null)}>
+      <NumberField
+        label=""
+        unit="s"
+        value={value}
+        scale={1 / FLICKS}
+        digits={2}
+        onChange={(v) => onChange(Math.max(0, Math.round(v)))}
+      />
+      <button
+        type="button"
+        className="plain"
+        style={{ padding: '0 2px' }}
+        aria-label={`${label} of the cue again`}
+        onClick={() => void onChange(null)}
+      >
         ↺
       </button>
     </span>
@@ -255,7 +450,12 @@ export function PageDetails({ id }: { id: string }) {
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
       <div className="row2">
-        <NumberField label="Columns" value={row.columns} digits={0} onChange={(v) => change({ columns: Math.round(v) })} />
+        <NumberField
+          label="Columns"
+          value={row.columns}
+          digits={0}
+          onChange={(v) => change({ columns: Math.round(v) })}
+        />
         <NumberField label="Rows" value={row.rows} digits={0} onChange={(v) => change({ rows: Math.round(v) })} />
       </div>
       <NumberField label="Order" value={row.order} digits={0} onChange={(v) => change({ order: Math.round(v) })} />
@@ -274,7 +474,11 @@ export function GroupDetails({ id }: { id: string }) {
       <h2>{row.name}</h2>
       <span className="dim">Yield group of {cues.length} cues: the one that starts makes the others give way.</span>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
-      <ColorInput label="Colour" value={row.colour} onChangeEnd={(colour) => void change({ colour: colour.toLowerCase() })} />
+      <ColorInput
+        label="Colour"
+        value={row.colour}
+        onChangeEnd={(colour) => void change({ colour: colour.toLowerCase() })}
+      />
       {cues.map((c) => (
         <p key={c.id} style={{ margin: '4px 0' }}>
           <span className="mono">{c.number}</span> {c.name}

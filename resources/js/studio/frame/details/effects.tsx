@@ -9,7 +9,8 @@ import { Values } from './values';
 
 type Effect = RowOf<'effect'>;
 
-const stored = (values: Record<string, number | number[] | string | boolean>) => Object.fromEntries(Object.entries(values).map(([name, value]) => [`values.${name}`, value]));
+const stored = (values: Record<string, number | number[] | string | boolean>) =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [`values.${name}`, value]));
 
 /** One effect of a chain: which it is, its settings, and its values while it is open. */
 function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly Effect[] }) {
@@ -18,9 +19,13 @@ function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly 
   const name = nameOf(row);
   const values = row.values as Record<string, unknown>;
   const presets = effects[name]?.presets ?? {};
-  const preset = Object.entries(presets).find(([, one]) => Object.entries(one).every(([k, v]) => JSON.stringify(values[k]) === JSON.stringify(v)))?.[0] ?? null;
+  const preset =
+    Object.entries(presets).find(([, one]) =>
+      Object.entries(one).every(([k, v]) => JSON.stringify(values[k]) === JSON.stringify(v)),
+    )?.[0] ?? null;
   const called = `${at + 1} ${name}`;
-  const change = (what: string, fields: Record<string, number | number[] | string | boolean>) => edit(`${what} ${called}`, [update('effect', row, stored(fields) as Partial<Effect>)]);
+  const change = (what: string, fields: Record<string, number | number[] | string | boolean>) =>
+    edit(`${what} ${called}`, [update('effect', row, stored(fields) as Partial<Effect>)]);
   const move = (by: number) => {
     const next = [...rows];
     next.splice(at + by, 0, ...next.splice(at, 1));
@@ -31,23 +36,60 @@ function OneEffect({ row, at, rows }: { row: Effect; at: number; rows: readonly 
   };
   const reset = async () => {
     const loose = Object.keys(get().values).filter((address) => address.startsWith(`effect:${row.id}/`));
-    if (loose.length > 0) await command({ action: 'live', values: Object.fromEntries(loose.map((address) => [address, null])) });
+    if (loose.length > 0)
+      await command({ action: 'live', values: Object.fromEntries(loose.map((address) => [address, null])) });
     await change('Reset', { mix: 1, on: true, ...firstOf(name) });
   };
   return (
     <li className="effect">
       <div className="effecthead">
-        <button type="button" className="plain" aria-expanded={open} aria-controls={body} aria-label={`Values of ${called}`} onClick={() => setOpen(!open)}>
+        <button
+          type="button"
+          className="plain"
+          aria-expanded={open}
+          aria-controls={body}
+          aria-label={`Values of ${called}`}
+          onClick={() => setOpen(!open)}
+        >
           {open ? '▾' : '▸'} <span className="mono">{at + 1}</span>
         </button>
-        <Select aria-label={`Effect ${at + 1}`} searchable allowDeselect={false} value={name} data={['none', ...EFFECTS]} onChange={(next) => next !== null && next !== name && void change('Change', { effect: next, ...firstOf(next) })} />
-        <button type="button" className="plain" aria-label={`${called} earlier`} title="Earlier in the chain" disabled={at === 0} onClick={() => move(-1)}>
+        <Select
+          aria-label={`Effect ${at + 1}`}
+          searchable
+          allowDeselect={false}
+          value={name}
+          data={['none', ...EFFECTS]}
+          onChange={(next) =>
+            next !== null && next !== name && void change('Change', { effect: next, ...firstOf(next) })
+          }
+        />
+        <button
+          type="button"
+          className="plain"
+          aria-label={`${called} earlier`}
+          title="Earlier in the chain"
+          disabled={at === 0}
+          onClick={() => move(-1)}
+        >
           ↑
         </button>
-        <button type="button" className="plain" aria-label={`${called} later`} title="Later in the chain" disabled={at === rows.length - 1} onClick={() => move(1)}>
+        <button
+          type="button"
+          className="plain"
+          aria-label={`${called} later`}
+          title="Later in the chain"
+          disabled={at === rows.length - 1}
+          onClick={() => move(1)}
+        >
           ↓
         </button>
-        <button type="button" className="plain" aria-label={`Remove ${called}`} title="Remove" onClick={() => void edit(`Remove ${called}`, [remove('effect', row.id)])}>
+        <button
+          type="button"
+          className="plain"
+          aria-label={`Remove ${called}`}
+          title="Remove"
+          onClick={() => void edit(`Remove ${called}`, [remove('effect', row.id)])}
+        >
           ✕
         </button>
       </div>

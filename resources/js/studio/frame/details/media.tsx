@@ -48,12 +48,27 @@ const likeness = (a: string, b: string) => {
 function VersionsOf({ row }: { row: RowOf<'media'> }) {
   const others = useRows('media').filter((m) => m.kind === 'file' && m.id !== row.id && m.file !== row.file);
   const [by, setBy] = useState<string | null>(null);
-  const told = useQuery({ queryKey: ['misfits', row.id, row.file, by], queryFn: () => misfits(row.id, by ?? ''), enabled: by !== null });
+  const told = useQuery({
+    queryKey: ['misfits', row.id, row.file, by],
+    queryFn: () => misfits(row.id, by ?? ''),
+    enabled: by !== null,
+  });
   const offered = [...others].sort((a, b) => likeness(b.name, row.name) - likeness(a.name, row.name)).slice(0, 500);
   return (
     <>
       <h3>Versions</h3>
-      {offered.length > 0 && <Select label="New version" searchable clearable placeholder="choose a media" limit={60} value={by} data={offered.map((m) => ({ value: m.id, label: m.name }))} onChange={setBy} />}
+      {offered.length > 0 && (
+        <Select
+          label="New version"
+          searchable
+          clearable
+          placeholder="choose a media"
+          limit={60}
+          value={by}
+          data={offered.map((m) => ({ value: m.id, label: m.name }))}
+          onChange={setBy}
+        />
+      )}
       {by !== null && told.data !== undefined && (
         <div style={{ marginTop: 8 }} aria-label="What no longer fits">
           {told.data.length === 0 && (
@@ -66,7 +81,11 @@ function VersionsOf({ row }: { row: RowOf<'media'> }) {
               <Sign state="attention" /> {message}
             </p>
           ))}
-          <button type="button" className="plain primary" onClick={() => void version(row.id, { by, take: true }).then((done) => done !== null && setBy(null))}>
+          <button
+            type="button"
+            className="plain primary"
+            onClick={() => void version(row.id, { by, take: true }).then((done) => done !== null && setBy(null))}
+          >
             Use as new version
           </button>
         </div>
@@ -88,12 +107,22 @@ function VersionsOf({ row }: { row: RowOf<'media'> }) {
 /** What was done with a file, line by line, for who asks. */
 function Log({ hash, state }: { hash: string; state: string }) {
   const [open, show] = useState(false);
-  const { data } = useQuery({ queryKey: ['log', hash, state], queryFn: () => answer(http.GET('/files/{hash}/log', { params: { path: { hash } } })), enabled: open });
+  const { data } = useQuery({
+    queryKey: ['log', hash, state],
+    queryFn: () => answer(http.GET('/files/{hash}/log', { params: { path: { hash } } })),
+    enabled: open,
+  });
   return (
     <details onToggle={(e) => show(e.currentTarget.open)} style={{ margin: '10px 0' }}>
       <summary>Log</summary>
       {state === 'ready' && (
-        <button type="button" className="plain" style={{ margin: '6px 0' }} title="Convert again (black until done)" onClick={() => void http.POST('/files/{hash}/retry', { params: { path: { hash } } }).catch(complain)}>
+        <button
+          type="button"
+          className="plain"
+          style={{ margin: '6px 0' }}
+          title="Convert again (black until done)"
+          onClick={() => void http.POST('/files/{hash}/retry', { params: { path: { hash } } }).catch(complain)}
+        >
           Make again
         </button>
       )}
@@ -155,10 +184,28 @@ export function MediaDetails({ id }: { id: string }) {
   return (
     <>
       <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('media', row, { name })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('media', row, { name })])}
+      />
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Folder" unit="" digits={0} value={row.folder ?? 0} hint="By which a console calls it, 0 to 255" onChange={(folder) => change({ folder: Math.round(folder) })} />
-        <NumberField label="Index" unit="" digits={0} value={row.index ?? 0} hint="0 to 255" onChange={(index) => change({ index: Math.round(index) })} />
+        <NumberField
+          label="Folder"
+          unit=""
+          digits={0}
+          value={row.folder ?? 0}
+          hint="By which a console calls it, 0 to 255"
+          onChange={(folder) => change({ folder: Math.round(folder) })}
+        />
+        <NumberField
+          label="Index"
+          unit=""
+          digits={0}
+          value={row.index ?? 0}
+          hint="0 to 255"
+          onChange={(index) => change({ index: Math.round(index) })}
+        />
       </div>
       {row.kind === 'file' && (
         <div style={{ marginTop: 10 }}>
@@ -180,7 +227,17 @@ export function MediaDetails({ id }: { id: string }) {
           {inner === undefined ? (
             <span className="state-fault">✕ a timeline that was removed</span>
           ) : (
-            <button type="button" className="plain" onClick={() => set({ timelineId: inner.id, selected: { kind: 'timeline', id: inner.id }, chosen: [{ kind: 'timeline', id: inner.id }] })}>
+            <button
+              type="button"
+              className="plain"
+              onClick={() =>
+                set({
+                  timelineId: inner.id,
+                  selected: { kind: 'timeline', id: inner.id },
+                  chosen: [{ kind: 'timeline', id: inner.id }],
+                })
+              }
+            >
               {inner.name}
             </button>
           )}{' '}
@@ -196,15 +253,38 @@ export function MediaDetails({ id }: { id: string }) {
               mb={8}
               allowDeselect={false}
               value={row.pattern}
-              data={PATTERNS.filter((p) => p.name !== 'testcard' && p.name !== 'solid').map((p) => ({ value: p.name, label: p.says }))}
+              data={PATTERNS.filter((p) => p.name !== 'testcard' && p.name !== 'solid').map((p) => ({
+                value: p.name,
+                label: p.says,
+              }))}
               onChange={(v) => v !== null && void change({ pattern: v as RowOf<'media'>['pattern'] })}
             />
           )}
           {row.pattern === 'text' && <TextArea label="Text" value={row.text} onChange={(text) => change({ text })} />}
-          {row.kind === 'solid' && <input type="color" aria-label="Colour" defaultValue={row.colour} onBlur={(e) => e.currentTarget.value !== row.colour && void change({ colour: e.currentTarget.value })} style={{ width: '100%' }} />}
+          {row.kind === 'solid' && (
+            <input
+              type="color"
+              aria-label="Colour"
+              defaultValue={row.colour}
+              onBlur={(e) => e.currentTarget.value !== row.colour && void change({ colour: e.currentTarget.value })}
+              style={{ width: '100%' }}
+            />
+          )}
           <div className="row2">
-            <NumberField label="Width" unit="px" digits={0} value={row.width} onChange={(width) => change({ width: Math.round(width), height: row.height || Math.round(width) })} />
-            <NumberField label="Height" unit="px" digits={0} value={row.height} onChange={(height) => change({ height: Math.round(height), width: row.width || Math.round(height) })} />
+            <NumberField
+              label="Width"
+              unit="px"
+              digits={0}
+              value={row.width}
+              onChange={(width) => change({ width: Math.round(width), height: row.height || Math.round(width) })}
+            />
+            <NumberField
+              label="Height"
+              unit="px"
+              digits={0}
+              value={row.height}
+              onChange={(height) => change({ height: Math.round(height), width: row.width || Math.round(height) })}
+            />
           </div>
           <p className="dim" style={{ fontSize: 12 }}>
             0 × 0: as large as the surface that it lands on.
@@ -212,7 +292,12 @@ export function MediaDetails({ id }: { id: string }) {
           {row.kind === 'pattern' && (
             <>
               <h3>Values</h3>
-              <Values kind="media" id={id} stored={row.values as Record<string, unknown>} only={patternValues[row.pattern] ?? []} />
+              <Values
+                kind="media"
+                id={id}
+                stored={row.values as Record<string, unknown>}
+                only={patternValues[row.pattern] ?? []}
+              />
             </>
           )}
         </>
@@ -226,7 +311,10 @@ export function MediaDetails({ id }: { id: string }) {
               ['Pixels', `${facts.width ?? '—'} × ${facts.height ?? '—'}`],
               ...(facts.rotation ? [['Rotation', `${facts.rotation}°`] as [string, string]] : []),
               ['Pixel aspect', typeof facts.pixelAspect === 'number' ? facts.pixelAspect.toFixed(3) : '—'],
-              ['Frame rate', facts.frameRate ? `${facts.frameRate} fps${facts.constantRate === false ? ', variable' : ''}` : '—'],
+              [
+                'Frame rate',
+                facts.frameRate ? `${facts.frameRate} fps${facts.constantRate === false ? ', variable' : ''}` : '—',
+              ],
               ...(facts.kind === 'video' ? [['Frames', String(facts.frames ?? '—')] as [string, string]] : []),
               ...(facts.timecode ? [['Timecode', String(facts.timecode)] as [string, string]] : []),
               ['Duration', typeof facts.duration === 'number' && facts.duration > 0 ? seconds(facts.duration) : '—'],
@@ -238,7 +326,9 @@ export function MediaDetails({ id }: { id: string }) {
               ['Range', facts.range === 'pc' ? 'full' : facts.range === 'tv' ? 'limited' : '—'],
               ['Transfer', inTrade(facts.transfer)],
               ['Sound', audio ? `${audio.codec}, ${audio.channels} ch, ${audio.sampleRate / 1000} kHz` : 'none'],
-              ...(typeof facts.bitRate === 'number' && facts.bitRate > 0 ? [['Bit rate', `${(facts.bitRate / 1e6).toFixed(1)} Mbit/s`] as [string, string]] : []),
+              ...(typeof facts.bitRate === 'number' && facts.bitRate > 0
+                ? [['Bit rate', `${(facts.bitRate / 1e6).toFixed(1)} Mbit/s`] as [string, string]]
+                : []),
               ['Size', `${((row.bytes ?? 0) / 1e6).toFixed(2)} MB`],
             ]}
           />

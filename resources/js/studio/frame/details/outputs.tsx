@@ -23,7 +23,8 @@ function Budget({ output }: { output: string }) {
         const line = show.rows.timeline.find((t) => t.id === b.timeline);
         const end = line?.duration ?? 1;
         let path = 'M0 30';
-        for (const [time, pixels] of b.course as [number, number][]) path += `H${((time / end) * 290).toFixed(1)}V${(30 - (pixels / Math.max(1, b.pixels)) * 26).toFixed(1)}`;
+        for (const [time, pixels] of b.course as [number, number][])
+          path += `H${((time / end) * 290).toFixed(1)}V${(30 - (pixels / Math.max(1, b.pixels)) * 26).toFixed(1)}`;
         return (
           <figure key={b.timeline} style={{ margin: '0 0 12px' }}>
             <svg
@@ -39,7 +40,10 @@ function Budget({ output }: { output: string }) {
             </svg>
             <Figures
               of={[
-                [`Most of ${line?.name ?? 'a timeline'}`, `at ${timecode(b.at, show.frameRate, show.computed.flicksPerFrame)}`],
+                [
+                  `Most of ${line?.name ?? 'a timeline'}`,
+                  `at ${timecode(b.at, show.frameRate, show.computed.flicksPerFrame)}`,
+                ],
                 ['Streams', b.streams],
                 ['Decoded', `${millions(b.pixels)}px/s`],
                 ['Memory', `${(Number(b.mostMemory[0] ?? 0) / 1e6).toFixed(0)} MB`],
@@ -87,9 +91,27 @@ function Sent({ row, change }: { row: RowOf<'output'>; change: (fields: Partial<
     <>
       <h3>Signal</h3>
       <div className="row2">
-        <Select label="Connector" data={data(CONNECTORS)} value={row.connector} allowDeselect={false} onChange={(v) => v !== null && void change({ connector: v as typeof row.connector })} />
-        <Select label="Timing" data={data(TIMINGS)} value={row.timing} allowDeselect={false} onChange={(v) => v !== null && void change({ timing: v as typeof row.timing })} />
-        <Select label="Bit depth" data={['8', '10', '12']} value={String(row.bitDepth)} allowDeselect={false} onChange={(v) => v !== null && void change({ bitDepth: Number(v) })} />
+        <Select
+          label="Connector"
+          data={data(CONNECTORS)}
+          value={row.connector}
+          allowDeselect={false}
+          onChange={(v) => v !== null && void change({ connector: v as typeof row.connector })}
+        />
+        <Select
+          label="Timing"
+          data={data(TIMINGS)}
+          value={row.timing}
+          allowDeselect={false}
+          onChange={(v) => v !== null && void change({ timing: v as typeof row.timing })}
+        />
+        <Select
+          label="Bit depth"
+          data={['8', '10', '12']}
+          value={String(row.bitDepth)}
+          allowDeselect={false}
+          onChange={(v) => v !== null && void change({ bitDepth: Number(v) })}
+        />
         <NumberField label="Delay" unit="ms" value={row.delay} digits={2} onChange={(delay) => change({ delay })} />
       </div>
       <Figures
@@ -99,7 +121,12 @@ function Sent({ row, change }: { row: RowOf<'output'>; change: (fields: Partial<
             : [
                 [timing.rule, `${timing.width} × ${timing.height}`],
                 ['Pixel clock', `${(timing.clock / 1e6).toFixed(2)} MHz`],
-                ['Link rate', figures !== undefined && figures.limit > 0 ? `${gigabits(timing.rate)} of ${gigabits(figures.limit)}` : gigabits(timing.rate)],
+                [
+                  'Link rate',
+                  figures !== undefined && figures.limit > 0
+                    ? `${gigabits(timing.rate)} of ${gigabits(figures.limit)}`
+                    : gigabits(timing.rate),
+                ],
                 ['Raster used', `${((figures?.used ?? 0) * 100).toFixed(1)} %`],
               ]
         }
@@ -116,7 +143,13 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
     <>
       <h3>Feeds</h3>
       {feeds.map((f) => (
-        <button key={f.id} type="button" className="plain" style={{ display: 'block', width: '100%', boxSizing: 'border-box', marginBottom: 4 }} onClick={() => select({ kind: 'feed', id: f.id })}>
+        <button
+          key={f.id}
+          type="button"
+          className="plain"
+          style={{ display: 'block', width: '100%', boxSizing: 'border-box', marginBottom: 4 }}
+          onClick={() => select({ kind: 'feed', id: f.id })}
+        >
           {f.name}{' '}
           <span className="dim">
             {f.role === 'led' ? 'LED processor' : f.role}
@@ -131,7 +164,11 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
           className="plain"
           onClick={async () => {
             const id = ulid();
-            await editAndSelect('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })], { kind: 'feed', id });
+            await editAndSelect(
+              'Add a feed',
+              [insert('feed', id, { output: output.id, name: `${output.name} device` })],
+              { kind: 'feed', id },
+            );
           }}
         >
           Add a device
@@ -143,7 +180,13 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
             [4, 1],
           ] as const
         ).map(([columns, rows]) => (
-          <button key={`${columns} ${rows}`} type="button" className="plain" title="Parts of the raster, a device each" onClick={() => void order({ action: 'split', output: output.id, columns, rows })}>
+          <button
+            key={`${columns} ${rows}`}
+            type="button"
+            className="plain"
+            title="Parts of the raster, a device each"
+            onClick={() => void order({ action: 'split', output: output.id, columns, rows })}
+          >
             Split {columns} × {rows}
           </button>
         ))}
@@ -153,7 +196,8 @@ function Feeds({ output }: { output: RowOf<'output'> }) {
 }
 
 /** What is drawn over the real output to find one's way. */
-const mark = (output: string, shapes: { points: number[][]; label?: string; fill?: string; grid?: number }[]) => void command({ action: 'mark', output, cross: null, shapes });
+const mark = (output: string, shapes: { points: number[][]; label?: string; fill?: string; grid?: number }[]) =>
+  void command({ action: 'mark', output, cross: null, shapes });
 
 const FILLS = [
   ['White', signal.white],
@@ -170,7 +214,13 @@ function Tests({ output, points, label }: { output: string; points: number[][]; 
       <h3>On the real output</h3>
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
         {FILLS.map(([name, fill]) => (
-          <button key={name} type="button" className="plain" aria-label={`${name} for ten seconds`} onClick={() => mark(output, [{ points, fill }])}>
+          <button
+            key={name}
+            type="button"
+            className="plain"
+            aria-label={`${name} for ten seconds`}
+            onClick={() => mark(output, [{ points, fill }])}
+          >
             {name}
           </button>
         ))}
@@ -204,11 +254,32 @@ export function OutputDetails({ id }: { id: string }) {
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
       <div className="row3" style={{ marginTop: 8 }}>
-        <NumberField label="Width" unit="px" digits={0} value={row.width} onChange={(v) => change({ width: Math.round(v) })} />
-        <NumberField label="Height" unit="px" digits={0} value={row.height} onChange={(v) => change({ height: Math.round(v) })} />
+        <NumberField
+          label="Width"
+          unit="px"
+          digits={0}
+          value={row.width}
+          onChange={(v) => change({ width: Math.round(v) })}
+        />
+        <NumberField
+          label="Height"
+          unit="px"
+          digits={0}
+          value={row.height}
+          onChange={(v) => change({ height: Math.round(v) })}
+        />
         <NumberField label="Refresh" unit="Hz" value={row.refresh} onChange={(refresh) => change({ refresh })} />
       </div>
-      {servers.length > 0 && <Select label="Server" mt={8} clearable data={servers.map((s) => ({ value: s.id, label: `${s.name} · ${s.role}` }))} value={row.server} onChange={(server) => void change({ server })} />}
+      {servers.length > 0 && (
+        <Select
+          label="Server"
+          mt={8}
+          clearable
+          data={servers.map((s) => ({ value: s.id, label: `${s.name} · ${s.role}` }))}
+          value={row.server}
+          onChange={(server) => void change({ server })}
+        />
+      )}
       <p style={{ display: 'flex', gap: 8 }}>
         <button type="button" className="plain primary" onClick={() => window.open(`/player/${id}`, `player-${id}`)}>
           Open player
@@ -216,7 +287,12 @@ export function OutputDetails({ id }: { id: string }) {
         <button type="button" className="plain" onClick={() => void command({ action: 'identify', output: id })}>
           Identify
         </button>
-        <button type="button" className="plain" onClick={() => window.open(`/rig/${id}`, `rig-${id}`)} title="A stand-in for the LED processor">
+        <button
+          type="button"
+          className="plain"
+          onClick={() => window.open(`/rig/${id}`, `rig-${id}`)}
+          title="A stand-in for the LED processor"
+        >
           LED stand-in
         </button>
       </p>
@@ -235,19 +311,66 @@ export function OutputDetails({ id }: { id: string }) {
       <h3>Light</h3>
       <div className="row3">
         {(['Red', 'Green', 'Blue'] as const).map((label, c) => (
-          <NumberField key={label} label={label} unit="%" scale={100} digits={1} value={gain[c] ?? 1} onChange={(v) => change({ gain: gain.map((old, k) => (k === c ? v : old)) })} />
+          <NumberField
+            key={label}
+            label={label}
+            unit="%"
+            scale={100}
+            digits={1}
+            value={gain[c] ?? 1}
+            onChange={(v) => change({ gain: gain.map((old, k) => (k === c ? v : old)) })}
+          />
         ))}
-        <NumberField label="Peak" unit="%" scale={100} digits={1} value={row.peak} onChange={(peak) => change({ peak })} />
-        <NumberField label="Black level lift" unit="% of white" scale={100} digits={3} value={row.black} hint="Once blends are computed, only where fewer projectors shine than elsewhere" onChange={(black) => change({ black })} />
+        <NumberField
+          label="Peak"
+          unit="%"
+          scale={100}
+          digits={1}
+          value={row.peak}
+          onChange={(peak) => change({ peak })}
+        />
+        <NumberField
+          label="Black level lift"
+          unit="% of white"
+          scale={100}
+          digits={3}
+          value={row.black}
+          hint="Once blends are computed, only where fewer projectors shine than elsewhere"
+          onChange={(black) => change({ black })}
+        />
         <NumberField label="Gamma" digits={2} value={row.gamma} onChange={(gamma) => change({ gamma })} />
       </div>
       <Budget output={id} />
       <h3>Server limits</h3>
       <div className="row2">
-        <NumberField label="Concurrent videos" digits={0} value={row.streamsLimit} hint="0 = unknown" onChange={(v) => change({ streamsLimit: Math.round(v) })} />
-        <NumberField label="Decoded Mpx/s" digits={1} value={row.decodeLimit} hint="0 for not known" onChange={(decodeLimit) => change({ decodeLimit })} />
-        <NumberField label="Read MB/s" digits={1} value={row.readLimit} hint="0 for not known" onChange={(readLimit) => change({ readLimit })} />
-        <NumberField label="Memory MB" digits={0} value={row.memoryLimit} hint="For decoded pictures; 0 for not known" onChange={(memoryLimit) => change({ memoryLimit })} />
+        <NumberField
+          label="Concurrent videos"
+          digits={0}
+          value={row.streamsLimit}
+          hint="0 = unknown"
+          onChange={(v) => change({ streamsLimit: Math.round(v) })}
+        />
+        <NumberField
+          label="Decoded Mpx/s"
+          digits={1}
+          value={row.decodeLimit}
+          hint="0 for not known"
+          onChange={(decodeLimit) => change({ decodeLimit })}
+        />
+        <NumberField
+          label="Read MB/s"
+          digits={1}
+          value={row.readLimit}
+          hint="0 for not known"
+          onChange={(readLimit) => change({ readLimit })}
+        />
+        <NumberField
+          label="Memory MB"
+          digits={0}
+          value={row.memoryLimit}
+          hint="For decoded pictures; 0 for not known"
+          onChange={(memoryLimit) => change({ memoryLimit })}
+        />
       </div>
       <h3>Players</h3>
       {players.length === 0 ? (
@@ -310,7 +433,12 @@ function FromVenue({ region }: { region: RowOf<'region'> }) {
       <h3>From the venue</h3>
       <div className="row2">
         <NumberField label="Max. incidence angle" unit="°" digits={0} value={limit} onChange={setLimit} />
-        <Checkbox mt={26} label="Equalise brightness" checked={level} onChange={(e) => setLevel(e.currentTarget.checked)} />
+        <Checkbox
+          mt={26}
+          label="Equalise brightness"
+          checked={level}
+          onChange={(e) => setLevel(e.currentTarget.checked)}
+        />
       </div>
       {running ? (
         <p style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
@@ -321,18 +449,36 @@ function FromVenue({ region }: { region: RowOf<'region'> }) {
         </p>
       ) : (
         <p style={{ display: 'flex', gap: 8 }}>
-          <button type="button" className="plain primary" onClick={() => begin(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: region.surface, level, limit } }))}>
+          <button
+            type="button"
+            className="plain primary"
+            onClick={() =>
+              begin(
+                http.POST('/shows/{show}/projections', {
+                  params: { path: { show: show?.id ?? '' } },
+                  body: { surface: region.surface, level, limit },
+                }),
+              )
+            }
+          >
             Compute warps and blends
           </button>
           {region.model !== '' && (
-            <button type="button" className="plain" onClick={() => void order({ action: 'reset', regions: [region.id], what: 'model' })}>
+            <button
+              type="button"
+              className="plain"
+              onClick={() => void order({ action: 'reset', regions: [region.id], what: 'model' })}
+            >
               Without
             </button>
           )}
         </p>
       )}
       <p className="dim" style={{ margin: 0, fontSize: 13 }} role="status">
-        {task?.message ?? (region.model === '' ? `Of all regions of ${surface?.name ?? 'the surface'} that go to projectors.` : 'Computed; what is set by hand lies on top.')}
+        {task?.message ??
+          (region.model === ''
+            ? `Of all regions of ${surface?.name ?? 'the surface'} that go to projectors.`
+            : 'Computed; what is set by hand lies on top.')}
       </p>
     </>
   );
@@ -351,7 +497,8 @@ export function RegionDetails({ id }: { id: string }) {
   const figures = show?.computed.regions[id];
   const [x = 0, y = 0, w = 0, h = 0] = figures?.place ?? [];
   const change = (fields: Partial<RowOf<'region'>>) => edit(`Place ${name}`, [update('region', row, fields)]);
-  const source = (i: number, v: number) => change({ source: row.source.map((old, k) => (k === i ? Math.round(v) : old)) });
+  const source = (i: number, v: number) =>
+    change({ source: row.source.map((old, k) => (k === i ? Math.round(v) : old)) });
   const corners = figures?.corners ?? [];
   const fade = (edge: string) => Number((row.blend as Record<string, number>)[edge] ?? (edge === 'curve' ? 2 : 0));
   const others = regions.filter((r) => r.id !== id);
@@ -367,11 +514,23 @@ export function RegionDetails({ id }: { id: string }) {
         <NumberField label="X" unit="px" digits={0} value={row.x} onChange={(v) => change({ x: Math.round(v) })} />
         <NumberField label="Y" unit="px" digits={0} value={row.y} onChange={(v) => change({ y: Math.round(v) })} />
         <NumberField label="Width" unit="px" digits={0} value={w} onChange={(v) => change({ width: Math.round(v) })} />
-        <NumberField label="Height" unit="px" digits={0} value={h} onChange={(v) => change({ height: Math.round(v) })} />
+        <NumberField
+          label="Height"
+          unit="px"
+          digits={0}
+          value={h}
+          onChange={(v) => change({ height: Math.round(v) })}
+        />
       </div>
       <div style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
         {(['one-to-one', 'contain', 'stretch'] as const).map((how) => (
-          <button key={how} type="button" className="plain" aria-pressed={how === 'one-to-one' && figures?.oneToOne} onClick={() => void order({ action: 'fit', region: id, how })}>
+          <button
+            key={how}
+            type="button"
+            className="plain"
+            aria-pressed={how === 'one-to-one' && figures?.oneToOne}
+            onClick={() => void order({ action: 'fit', region: id, how })}
+          >
             {how}
           </button>
         ))}
@@ -381,16 +540,43 @@ export function RegionDetails({ id }: { id: string }) {
           <span className="dim" style={{ fontSize: 13 }}>
             Turn
           </span>
-          <SegmentedControl aria-label="Turn" fullWidth size="xs" data={['0', '90', '180', '270']} value={String(row.turn)} onChange={(v) => void change({ turn: Number(v) })} />
+          <SegmentedControl
+            aria-label="Turn"
+            fullWidth
+            size="xs"
+            data={['0', '90', '180', '270']}
+            value={String(row.turn)}
+            onChange={(v) => void change({ turn: Number(v) })}
+          />
         </div>
-        <Checkbox mt={26} label="Mirrored" checked={row.mirror} onChange={(e) => void change({ mirror: e.currentTarget.checked })} />
-        <Checkbox label="Pinned for packing" checked={row.pinned} onChange={(e) => void change({ pinned: e.currentTarget.checked })} />
-        <Checkbox label="Locked" checked={row.locked} onChange={(e) => void change({ locked: e.currentTarget.checked })} />
+        <Checkbox
+          mt={26}
+          label="Mirrored"
+          checked={row.mirror}
+          onChange={(e) => void change({ mirror: e.currentTarget.checked })}
+        />
+        <Checkbox
+          label="Pinned for packing"
+          checked={row.pinned}
+          onChange={(e) => void change({ pinned: e.currentTarget.checked })}
+        />
+        <Checkbox
+          label="Locked"
+          checked={row.locked}
+          onChange={(e) => void change({ locked: e.currentTarget.checked })}
+        />
       </div>
       <h3>Source rectangle</h3>
       <div className="row2">
         {['Source X', 'Source Y', 'Source width', 'Source height'].map((label, i) => (
-          <NumberField key={label} label={label} unit="px" digits={0} value={row.source[i] ?? 0} onChange={(v) => source(i, v)} />
+          <NumberField
+            key={label}
+            label={label}
+            unit="px"
+            digits={0}
+            value={row.source[i] ?? 0}
+            onChange={(v) => source(i, v)}
+          />
         ))}
       </div>
       <FromVenue region={row} />
@@ -404,22 +590,46 @@ export function RegionDetails({ id }: { id: string }) {
               unit="px"
               digits={2}
               value={corner[axis] ?? 0}
-              onChange={(v) => order({ action: 'pin', region: id, by: { [i]: axis === 0 ? [v - (corner[0] ?? 0), 0] : [0, v - (corner[1] ?? 0)] } })}
+              onChange={(v) =>
+                order({
+                  action: 'pin',
+                  region: id,
+                  by: { [i]: axis === 0 ? [v - (corner[0] ?? 0), 0] : [0, v - (corner[1] ?? 0)] },
+                })
+              }
             />
           )),
         )}
       </div>
       <div style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
-        <button type="button" className="plain" onClick={() => void order({ action: 'line', region: id, way: 'column', at: middle(row.columns) })}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() => void order({ action: 'line', region: id, way: 'column', at: middle(row.columns) })}
+        >
           Add a column
         </button>
-        <button type="button" className="plain" onClick={() => void order({ action: 'line', region: id, way: 'row', at: middle(row.rows) })}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() => void order({ action: 'line', region: id, way: 'row', at: middle(row.rows) })}
+        >
           Add a row
         </button>
-        <button type="button" className="plain" disabled={row.points.length === 0} onClick={() => void order({ action: 'reset', regions: [id], what: 'bend' })}>
+        <button
+          type="button"
+          className="plain"
+          disabled={row.points.length === 0}
+          onClick={() => void order({ action: 'reset', regions: [id], what: 'bend' })}
+        >
           Unbend
         </button>
-        <button type="button" className="plain" disabled={row.pin.length === 0} onClick={() => void order({ action: 'reset', regions: [id], what: 'pin' })}>
+        <button
+          type="button"
+          className="plain"
+          disabled={row.pin.length === 0}
+          onClick={() => void order({ action: 'reset', regions: [id], what: 'pin' })}
+        >
           Unpin
         </button>
       </div>
@@ -428,16 +638,38 @@ export function RegionDetails({ id }: { id: string }) {
           label="Copy its warp to"
           searchable
           value={null}
-          data={others.slice(0, 400).map((r) => ({ value: r.id, label: `${surfaces.find((s) => s.id === r.surface)?.name ?? 'gone'} on ${outputs.find((o) => o.id === r.output)?.name ?? 'gone'}` }))}
+          data={others.slice(0, 400).map((r) => ({
+            value: r.id,
+            label: `${surfaces.find((s) => s.id === r.surface)?.name ?? 'gone'} on ${outputs.find((o) => o.id === r.output)?.name ?? 'gone'}`,
+          }))}
           onChange={(to) => to !== null && void order({ action: 'copy', from: id, regions: [to] })}
         />
       )}
       <h3>Blend</h3>
       <div className="row2">
         {(['left', 'right', 'top', 'bottom'] as const).map((edge) => (
-          <NumberField key={edge} label={`Fade ${edge}`} unit="px" digits={0} value={fade(edge)} onChange={(v) => change({ blend: { ...(row.blend as Record<string, number>), [edge]: Math.max(0, v) } as typeof row.blend })} />
+          <NumberField
+            key={edge}
+            label={`Fade ${edge}`}
+            unit="px"
+            digits={0}
+            value={fade(edge)}
+            onChange={(v) =>
+              change({
+                blend: { ...(row.blend as Record<string, number>), [edge]: Math.max(0, v) } as typeof row.blend,
+              })
+            }
+          />
         ))}
-        <NumberField label="Fade curve" digits={2} value={fade('curve')} hint="1 straight, 2 soft at both ends" onChange={(v) => change({ blend: { ...(row.blend as Record<string, number>), curve: v } as typeof row.blend })} />
+        <NumberField
+          label="Fade curve"
+          digits={2}
+          value={fade('curve')}
+          hint="1 straight, 2 soft at both ends"
+          onChange={(v) =>
+            change({ blend: { ...(row.blend as Record<string, number>), curve: v } as typeof row.blend })
+          }
+        />
       </div>
       {output !== undefined && <Tests output={output.id} points={corners as number[][]} label={name} />}
       <h3>Totals</h3>
@@ -474,10 +706,23 @@ export function ServerDetails({ id }: { id: string }) {
     <>
       <h2>{row.name}</h2>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
-      <Select label="Role" mt={8} data={['main', 'backup', 'desk']} value={row.role} allowDeselect={false} onChange={(v) => v !== null && void change({ role: v as typeof row.role })} />
+      <Select
+        label="Role"
+        mt={8}
+        data={['main', 'backup', 'desk']}
+        value={row.role}
+        allowDeselect={false}
+        onChange={(v) => v !== null && void change({ role: v as typeof row.role })}
+      />
       <h3>Its outputs</h3>
       {outputs.map((o) => (
-        <button key={o.id} type="button" className="plain" style={{ display: 'block', marginBottom: 4 }} onClick={() => select({ kind: 'output', id: o.id })}>
+        <button
+          key={o.id}
+          type="button"
+          className="plain"
+          style={{ display: 'block', marginBottom: 4 }}
+          onClick={() => select({ kind: 'output', id: o.id })}
+        >
           {o.name}
         </button>
       ))}
@@ -513,22 +758,49 @@ export function FeedDetails({ id }: { id: string }) {
         ]}
         value={row.role}
         allowDeselect={false}
-        onChange={(v) => v !== null && void change({ role: v as typeof row.role, ...(v === 'projector' ? {} : { projector: null }) })}
+        onChange={(v) =>
+          v !== null && void change({ role: v as typeof row.role, ...(v === 'projector' ? {} : { projector: null }) })
+        }
       />
       {row.role === 'projector' && (
         <>
-          <Select label="Projector" mt={8} searchable clearable data={projectors.map((p) => ({ value: p.id, label: p.name }))} value={row.projector} onChange={(projector) => void change({ projector })} />
-          <NameField label="Stack" value={row.stack} hint="Projectors with the same stack name are converged" onChange={(stack) => change({ stack })} />
+          <Select
+            label="Projector"
+            mt={8}
+            searchable
+            clearable
+            data={projectors.map((p) => ({ value: p.id, label: p.name }))}
+            value={row.projector}
+            onChange={(projector) => void change({ projector })}
+          />
+          <NameField
+            label="Stack"
+            value={row.stack}
+            hint="Projectors with the same stack name are converged"
+            onChange={(stack) => change({ stack })}
+          />
         </>
       )}
       <h3>Part of the raster</h3>
       <div className="row2">
         {['X', 'Y', 'Width', 'Height'].map((label, i) => (
-          <NumberField key={label} label={label} unit="px" digits={0} value={part[i] ?? 0} onChange={(v) => change({ part: part.map((old, k) => (k === i ? Math.round(v) : old)) })} />
+          <NumberField
+            key={label}
+            label={label}
+            unit="px"
+            digits={0}
+            value={part[i] ?? 0}
+            onChange={(v) => change({ part: part.map((old, k) => (k === i ? Math.round(v) : old)) })}
+          />
         ))}
       </div>
       <p>
-        <button type="button" className="plain" disabled={row.part.length === 0} onClick={() => void change({ part: [] })}>
+        <button
+          type="button"
+          className="plain"
+          disabled={row.part.length === 0}
+          onClick={() => void change({ part: [] })}
+        >
           All of it
         </button>
       </p>
@@ -547,7 +819,8 @@ export function MaskDetails({ id }: { id: string }) {
   const count = row.nodes.length / 6;
   /** Each node's handles along the line through those beside it, a third of the way; or none. */
   const soft = (on: boolean) => {
-    const at = (i: number) => row.nodes.slice(6 * ((i + count) % count), 6 * ((i + count) % count) + 2) as [number, number];
+    const at = (i: number) =>
+      row.nodes.slice(6 * ((i + count) % count), 6 * ((i + count) % count) + 2) as [number, number];
     const nodes = Array.from({ length: count }, (_, i) => {
       const [[px, py], [x, y], [nx, ny]] = [at(i - 1), at(i), at(i + 1)];
       const [dx, dy] = [(nx - px) / 6, (ny - py) / 6];
@@ -561,8 +834,21 @@ export function MaskDetails({ id }: { id: string }) {
       <span className="dim">on {surface?.name ?? output?.name}</span>
       <NameField label="Name" value={row.name} onChange={(name) => change({ name })} />
       <div className="row2" style={{ marginTop: 8 }}>
-        {row.image === '' && <NumberField label="Feather" unit="px" digits={1} value={row.feather} onChange={(feather) => change({ feather: Math.max(0, feather) })} />}
-        <Checkbox mt={26} label="Inverted" checked={row.inverted} onChange={(e) => void change({ inverted: e.currentTarget.checked })} />
+        {row.image === '' && (
+          <NumberField
+            label="Feather"
+            unit="px"
+            digits={1}
+            value={row.feather}
+            onChange={(feather) => change({ feather: Math.max(0, feather) })}
+          />
+        )}
+        <Checkbox
+          mt={26}
+          label="Inverted"
+          checked={row.inverted}
+          onChange={(e) => void change({ inverted: e.currentTarget.checked })}
+        />
       </div>
       {row.image === '' && (
         <>

@@ -23,7 +23,11 @@ export function LayerDetails({ id }: { id: string }) {
   return (
     <>
       <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('layer', row, { name })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('layer', row, { name })])}
+      />
       <RouteChoice row={row} />
       <Select
         label="Fitting"
@@ -31,30 +35,96 @@ export function LayerDetails({ id }: { id: string }) {
         allowDeselect={false}
         value={row.fitting}
         data={['cover', 'contain', 'stretch', 'one-to-one']}
-        onChange={(v) => v !== null && void edit(`Fit ${row.name}`, [update('layer', row, { fitting: v as typeof row.fitting })])}
+        onChange={(v) =>
+          v !== null && void edit(`Fit ${row.name}`, [update('layer', row, { fitting: v as typeof row.fitting })])
+        }
       />
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Anchor X" unit="%" scale={100} value={row.anchorX} onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorX: v })])} />
-        <NumberField label="Anchor Y" unit="%" scale={100} value={row.anchorY} onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorY: v })])} />
+        <NumberField
+          label="Anchor X"
+          unit="%"
+          scale={100}
+          value={row.anchorX}
+          onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorX: v })])}
+        />
+        <NumberField
+          label="Anchor Y"
+          unit="%"
+          scale={100}
+          value={row.anchorY}
+          onChange={(v) => edit(`Anchor ${row.name}`, [update('layer', row, { anchorY: v })])}
+        />
       </div>
       <div className="row2" style={{ marginTop: 8 }}>
-        <NameField label="Group" value={row.folder} onChange={(folder) => edit(`Group ${row.name}`, [update('layer', row, { folder })])} />
-        <ColorInput label="Colour" placeholder="none" value={row.colour} onChangeEnd={(colour) => void edit(`Colour ${row.name}`, [update('layer', row, { colour: colour.toLowerCase() })])} />
+        <NameField
+          label="Group"
+          value={row.folder}
+          onChange={(folder) => edit(`Group ${row.name}`, [update('layer', row, { folder })])}
+        />
+        <ColorInput
+          label="Colour"
+          placeholder="none"
+          value={row.colour}
+          onChangeEnd={(colour) =>
+            void edit(`Colour ${row.name}`, [update('layer', row, { colour: colour.toLowerCase() })])
+          }
+        />
       </div>
       <div style={{ display: 'flex', gap: 16, marginTop: 10 }}>
-        <Switch label="Locked" checked={row.locked} onChange={(e) => void edit(`${row.locked ? 'Unlock' : 'Lock'} ${row.name}`, [update('layer', row, { locked: e.currentTarget.checked })])} />
-        <Switch label="Hidden" checked={row.hidden} onChange={(e) => void edit(`${row.hidden ? 'Show' : 'Hide'} ${row.name}`, [update('layer', row, { hidden: e.currentTarget.checked })])} />
+        <Switch
+          label="Locked"
+          checked={row.locked}
+          onChange={(e) =>
+            void edit(`${row.locked ? 'Unlock' : 'Lock'} ${row.name}`, [
+              update('layer', row, { locked: e.currentTarget.checked }),
+            ])
+          }
+        />
+        <Switch
+          label="Hidden"
+          checked={row.hidden}
+          onChange={(e) =>
+            void edit(`${row.hidden ? 'Show' : 'Hide'} ${row.name}`, [
+              update('layer', row, { hidden: e.currentTarget.checked }),
+            ])
+          }
+        />
       </div>
       <h3>Manual recall</h3>
-      <MultiSelect label="Recall list" searchable value={row.stock} data={media.map((m) => ({ value: m.id, label: m.name }))} onChange={(stock) => void edit(`Recall list of ${row.name}`, [update('layer', row, { stock })])} />
-      <NumberField label="Transition" unit="s" scale={1 / FLICKS} digits={2} value={row.transition} onChange={(transition) => edit(`Transition of ${row.name}`, [update('layer', row, { transition: Math.max(0, Math.round(transition)) })])} />
+      <MultiSelect
+        label="Recall list"
+        searchable
+        value={row.stock}
+        data={media.map((m) => ({ value: m.id, label: m.name }))}
+        onChange={(stock) => void edit(`Recall list of ${row.name}`, [update('layer', row, { stock })])}
+      />
+      <NumberField
+        label="Transition"
+        unit="s"
+        scale={1 / FLICKS}
+        digits={2}
+        value={row.transition}
+        onChange={(transition) =>
+          edit(`Transition of ${row.name}`, [update('layer', row, { transition: Math.max(0, Math.round(transition)) })])
+        }
+      />
       <Select
         label="Manual media"
         mt={8}
         allowDeselect={false}
         value={String(called ?? 0)}
-        data={[{ value: '0', label: 'its clips' }, ...stock.map((m) => ({ value: String(referenceTo(m.id)), label: m.name }))]}
-        onChange={(number) => number !== null && void command({ action: 'live', values: { [source]: number === '0' ? null : Number(number) }, fade: row.transition })}
+        data={[
+          { value: '0', label: 'its clips' },
+          ...stock.map((m) => ({ value: String(referenceTo(m.id)), label: m.name })),
+        ]}
+        onChange={(number) =>
+          number !== null &&
+          void command({
+            action: 'live',
+            values: { [source]: number === '0' ? null : Number(number) },
+            fade: row.transition,
+          })
+        }
       />
       <Effects on="layer" id={id} />
       <h3>Values</h3>
@@ -74,13 +144,19 @@ export function ClipDetails({ id }: { id: string }) {
   const frame = show?.computed.flicksPerFrame ?? 1;
   const moves = show?.computed.clips[id] !== undefined;
   if (row === undefined) return <Gone />;
-  const change = (fields: Partial<RowOf<'clip'>>) => edit(`Change ${media?.name ?? 'a clip'}`, [update('clip', row, fields)]);
+  const change = (fields: Partial<RowOf<'clip'>>) =>
+    edit(`Change ${media?.name ?? 'a clip'}`, [update('clip', row, fields)]);
   return (
     <>
       <h2>{media?.name ?? 'Clip'}</h2>
       <span className="dim">
         on{' '}
-        <button type="button" className="plain" style={{ padding: '0 6px' }} onClick={() => select({ kind: 'layer', id: row.layer })}>
+        <button
+          type="button"
+          className="plain"
+          style={{ padding: '0 6px' }}
+          onClick={() => select({ kind: 'layer', id: row.layer })}
+        >
           {layer?.name}
         </button>
       </span>
@@ -91,9 +167,30 @@ export function ClipDetails({ id }: { id: string }) {
         <TimeField label="End" value={row.start + row.length} onChange={(end) => change({ length: end - row.start })} />
         <TimeField label="Fade in" value={row.fadeIn} onChange={(fadeIn) => change({ fadeIn })} />
         <TimeField label="Fade out" value={row.fadeOut} onChange={(fadeOut) => change({ fadeOut })} />
-        <NumberField label="Speed" unit="%" scale={100} digits={1} value={row.speed} onChange={(speed) => program({ action: 'speed', clip: id, speed })} />
-        <NumberField label="Speed, stretch clip" unit="%" scale={100} digits={1} value={row.speed} onChange={(speed) => program({ action: 'speed', clip: id, speed, stretch: true, ripple: get().ripple })} />
-        {moves && <NumberField label="Slip (frames)" value={row.in / frame} digits={2} onChange={(frames) => program({ action: 'slip', clip: id, by: Math.round(frames * frame) - row.in })} />}
+        <NumberField
+          label="Speed"
+          unit="%"
+          scale={100}
+          digits={1}
+          value={row.speed}
+          onChange={(speed) => program({ action: 'speed', clip: id, speed })}
+        />
+        <NumberField
+          label="Speed, stretch clip"
+          unit="%"
+          scale={100}
+          digits={1}
+          value={row.speed}
+          onChange={(speed) => program({ action: 'speed', clip: id, speed, stretch: true, ripple: get().ripple })}
+        />
+        {moves && (
+          <NumberField
+            label="Slip (frames)"
+            value={row.in / frame}
+            digits={2}
+            onChange={(frames) => program({ action: 'slip', clip: id, by: Math.round(frames * frame) - row.in })}
+          />
+        )}
         <TimeField label="Offset" value={row.offset} onChange={(offset) => change({ offset })} />
       </div>
       <Select
@@ -109,17 +206,48 @@ export function ClipDetails({ id }: { id: string }) {
         mt={8}
         allowDeselect={false}
         value={row.fitting ?? ''}
-        data={[{ value: '', label: `as the layer${layer === undefined ? '' : ` (${layer.fitting})`}` }, 'cover', 'contain', 'stretch', 'one-to-one']}
+        data={[
+          { value: '', label: `as the layer${layer === undefined ? '' : ` (${layer.fitting})`}` },
+          'cover',
+          'contain',
+          'stretch',
+          'one-to-one',
+        ]}
         onChange={(v) => v !== null && void change({ fitting: v === '' ? null : v })}
       />
       {row.fitting !== null && (
         <div className="row2" style={{ marginTop: 8 }}>
-          <NumberField label="Anchor X" unit="%" scale={100} value={row.anchorX ?? layer?.anchorX ?? 0.5} onChange={(anchorX) => change({ anchorX })} />
-          <NumberField label="Anchor Y" unit="%" scale={100} value={row.anchorY ?? layer?.anchorY ?? 0.5} onChange={(anchorY) => change({ anchorY })} />
+          <NumberField
+            label="Anchor X"
+            unit="%"
+            scale={100}
+            value={row.anchorX ?? layer?.anchorX ?? 0.5}
+            onChange={(anchorX) => change({ anchorX })}
+          />
+          <NumberField
+            label="Anchor Y"
+            unit="%"
+            scale={100}
+            value={row.anchorY ?? layer?.anchorY ?? 0.5}
+            onChange={(anchorY) => change({ anchorY })}
+          />
         </div>
       )}
-      <Select label="End action" mt={8} allowDeselect={false} value={row.pastEnd} data={['hold', 'loop', 'bounce', 'dark']} onChange={(v) => v !== null && void change({ pastEnd: v as RowOf<'clip'>['pastEnd'] })} />
-      <Switch mt={10} label="Own clock" description="Runs on when the timeline holds or jumps" checked={row.ownClock} onChange={(e) => void change({ ownClock: e.currentTarget.checked })} />
+      <Select
+        label="End action"
+        mt={8}
+        allowDeselect={false}
+        value={row.pastEnd}
+        data={['hold', 'loop', 'bounce', 'dark']}
+        onChange={(v) => v !== null && void change({ pastEnd: v as RowOf<'clip'>['pastEnd'] })}
+      />
+      <Switch
+        mt={10}
+        label="Own clock"
+        description="Runs on when the timeline holds or jumps"
+        checked={row.ownClock}
+        onChange={(e) => void change({ ownClock: e.currentTarget.checked })}
+      />
       <Effects on="clip" id={id} />
       <Findings kind="clip" id={id} />
       <Remove kind="clip" id={id} name={media?.name ?? 'a clip'} />
@@ -133,9 +261,25 @@ export function MarkerDetails({ id }: { id: string }) {
   return (
     <>
       <h2>Marker</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('marker', row, { name })])} />
-      <TimeField label="Time" value={row.time} onChange={(time) => edit(`Move ${row.name}`, [update('marker', row, { time })])} />
-      <ColorInput label="Colour" mt={8} placeholder="none" value={row.colour} onChangeEnd={(colour) => void edit(`Colour ${row.name}`, [update('marker', row, { colour: colour.toLowerCase() })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('marker', row, { name })])}
+      />
+      <TimeField
+        label="Time"
+        value={row.time}
+        onChange={(time) => edit(`Move ${row.name}`, [update('marker', row, { time })])}
+      />
+      <ColorInput
+        label="Colour"
+        mt={8}
+        placeholder="none"
+        value={row.colour}
+        onChangeEnd={(colour) =>
+          void edit(`Colour ${row.name}`, [update('marker', row, { colour: colour.toLowerCase() })])
+        }
+      />
       <Remove kind="marker" id={id} name={row.name} />
     </>
   );
@@ -151,9 +295,23 @@ export function TimelineDetails({ id }: { id: string }) {
   return (
     <>
       <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('timeline', row, { name })])} />
-      <TimeField label="Duration" value={row.duration} onChange={(duration) => edit(`Change the length of ${row.name}`, [update('timeline', row, { duration })])} />
-      <NumberField label="Order" unit="" value={row.order} digits={0} onChange={(order) => edit(`Move ${row.name}`, [update('timeline', row, { order: Math.round(order) })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('timeline', row, { name })])}
+      />
+      <TimeField
+        label="Duration"
+        value={row.duration}
+        onChange={(duration) => edit(`Change the length of ${row.name}`, [update('timeline', row, { duration })])}
+      />
+      <NumberField
+        label="Order"
+        unit=""
+        value={row.order}
+        digits={0}
+        onChange={(order) => edit(`Move ${row.name}`, [update('timeline', row, { order: Math.round(order) })])}
+      />
       <Select
         label="End action"
         mt={8}
@@ -164,7 +322,10 @@ export function TimelineDetails({ id }: { id: string }) {
           { value: 'loop', label: 'loop' },
           { value: 'next', label: 'go on to another' },
         ]}
-        onChange={(v) => v !== null && void edit(`Change the end of ${row.name}`, [update('timeline', row, { end: v as typeof row.end })])}
+        onChange={(v) =>
+          v !== null &&
+          void edit(`Change the end of ${row.name}`, [update('timeline', row, { end: v as typeof row.end })])
+        }
       />
       {row.end === 'next' && (
         <Select
@@ -179,13 +340,34 @@ export function TimelineDetails({ id }: { id: string }) {
       )}
       <h3>External clock</h3>
       <div className="row2">
-        <NameField label="Clock" placeholder="none" hint="Its name, as it comes over OSC: /kite/clock" value={row.clock} onChange={(clock) => edit(`Clock of ${row.name}`, [update('timeline', row, { clock: clock.trim() })])} />
-        <TimeField label="Clock offset" value={row.clockStart} onChange={(clockStart) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockStart })])} />
+        <NameField
+          label="Clock"
+          placeholder="none"
+          hint="Its name, as it comes over OSC: /kite/clock"
+          value={row.clock}
+          onChange={(clock) => edit(`Clock of ${row.name}`, [update('timeline', row, { clock: clock.trim() })])}
+        />
+        <TimeField
+          label="Clock offset"
+          value={row.clockStart}
+          onChange={(clockStart) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockStart })])}
+        />
       </div>
       <h3>Beats</h3>
       <div className="row2">
-        <NumberField label="Tempo BPM" value={row.bpm} digits={1} hint="0 for none" onChange={(bpm) => edit(`Tempo of ${row.name}`, [update('timeline', row, { bpm })])} />
-        <NumberField label="Beats per bar" value={row.beats} digits={0} onChange={(v) => edit(`Bars of ${row.name}`, [update('timeline', row, { beats: Math.round(v) })])} />
+        <NumberField
+          label="Tempo BPM"
+          value={row.bpm}
+          digits={1}
+          hint="0 for none"
+          onChange={(bpm) => edit(`Tempo of ${row.name}`, [update('timeline', row, { bpm })])}
+        />
+        <NumberField
+          label="Beats per bar"
+          value={row.beats}
+          digits={0}
+          onChange={(v) => edit(`Bars of ${row.name}`, [update('timeline', row, { beats: Math.round(v) })])}
+        />
         <NumberField
           label="Tap latency"
           unit="ms"
@@ -212,7 +394,11 @@ export function TimelineDetails({ id }: { id: string }) {
         <button type="button" className="plain" style={{ alignSelf: 'end' }} onClick={() => setMeasuring(true)}>
           Measure tap latency
         </button>
-        <TimeField label="First beat" value={row.firstBeat} onChange={(firstBeat) => edit(`First beat of ${row.name}`, [update('timeline', row, { firstBeat })])} />
+        <TimeField
+          label="First beat"
+          value={row.firstBeat}
+          onChange={(firstBeat) => edit(`First beat of ${row.name}`, [update('timeline', row, { firstBeat })])}
+        />
       </div>
       {measuring && (
         <TapMeasure

@@ -18,7 +18,12 @@ function Back({ route }: { route: RowOf<'route'> | undefined }) {
   return (
     <span className="dim">
       of{' '}
-      <button type="button" className="plain" style={{ padding: '0 6px' }} onClick={() => route !== undefined && select({ kind: 'route', id: route.id })}>
+      <button
+        type="button"
+        className="plain"
+        style={{ padding: '0 6px' }}
+        onClick={() => route !== undefined && select({ kind: 'route', id: route.id })}
+      >
         {route?.name === '' ? 'a layer' : route?.name}
       </button>
     </span>
@@ -37,14 +42,20 @@ export function RouteDetails({ id }: { id: string }) {
   return (
     <>
       <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('route', row, { name })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('route', row, { name })])}
+      />
       <Select
         label="Reach"
         mt={8}
         allowDeselect={false}
         value={row.reach}
         data={['skin', 'canvas', 'lens', 'globe']}
-        onChange={(reach) => reach !== null && void order({ action: 'reach', route: id, reach: reach as RowOf<'route'>['reach'] })}
+        onChange={(reach) =>
+          reach !== null && void order({ action: 'reach', route: id, reach: reach as RowOf<'route'>['reach'] })
+        }
       />
       <MultiSelect
         label="Surfaces"
@@ -68,7 +79,10 @@ export function RouteDetails({ id }: { id: string }) {
               mb={6}
               allowDeselect={false}
               value={(row.fittings as Record<string, string>)[surface] ?? ''}
-              data={[{ value: '', label: row.width > 0 ? 'stretch' : 'as the layer' }, ...FITTINGS.filter((f) => row.width === 0 || f !== 'stretch')]}
+              data={[
+                { value: '', label: row.width > 0 ? 'stretch' : 'as the layer' },
+                ...FITTINGS.filter((f) => row.width === 0 || f !== 'stretch'),
+              ]}
               onChange={(fitting) => fitting !== null && void order({ action: 'fit', route: id, surface, fitting })}
             />
           ))}
@@ -82,25 +96,42 @@ export function RouteDetails({ id }: { id: string }) {
               .slice(0, 100)
               .map(([surface, c]) => [
                 surfaces.find((s) => s.id === surface)?.name ?? 'gone',
-                c.reached <= 0 ? 'nothing' : `${Math.round(c.reached * 100)} % · ${c.densityMin.toFixed(2)} to ${c.densityMax.toFixed(2)} px/px${c.perDegree === null ? '' : ` · ${c.perDegree.toFixed(1)} px/° wanted`}`,
+                c.reached <= 0
+                  ? 'nothing'
+                  : `${Math.round(c.reached * 100)} % · ${c.densityMin.toFixed(2)} to ${c.densityMax.toFixed(2)} px/px${c.perDegree === null ? '' : ` · ${c.perDegree.toFixed(1)} px/° wanted`}`,
               ])}
           />
           <p className="dim" style={{ fontSize: 12 }}>
-            px/px: pixels of the pane for each of the surface. Below 1 it is soft.{figures.perDegree === null ? '' : ` The pane has ${figures.perDegree.toFixed(1)} px/° across.`}
+            px/px: pixels of the pane for each of the surface. Below 1 it is soft.
+            {figures.perDegree === null ? '' : ` The pane has ${figures.perDegree.toFixed(1)} px/° across.`}
           </p>
         </>
       )}
       {row.reach === 'globe' && (
         <>
           <h3>Globe</h3>
-          <Select label="Parent rig" mb={8} clearable placeholder="none" value={row.rig} data={rigs.map((r) => ({ value: r.id, label: r.name }))} onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('route', row, { rig })])} />
+          <Select
+            label="Parent rig"
+            mb={8}
+            clearable
+            placeholder="none"
+            value={row.rig}
+            data={rigs.map((r) => ({ value: r.id, label: r.name }))}
+            onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('route', row, { rig })])}
+          />
           <Values kind="route" id={id} stored={row.values as Record<string, unknown>} />
         </>
       )}
       <h3>Layers</h3>
       {layers.length === 0 && <p className="dim">No layer takes this route.</p>}
       {layers.slice(0, 100).map((l) => (
-        <button key={l.id} type="button" className="plain" style={{ marginRight: 6, marginBottom: 6 }} onClick={() => select({ kind: 'layer', id: l.id })}>
+        <button
+          key={l.id}
+          type="button"
+          className="plain"
+          style={{ marginRight: 6, marginBottom: 6 }}
+          onClick={() => select({ kind: 'layer', id: l.id })}
+        >
           {l.name}
         </button>
       ))}
@@ -112,7 +143,8 @@ export function RouteDetails({ id }: { id: string }) {
 
 /** The size of the pane, and sizes that would suit the surfaces. */
 function Pane({ row, figures }: { row: RowOf<'route'>; figures: Schemas['RouteFigures'] | undefined }) {
-  const pane = (width: number, height: number) => order({ action: 'pane', route: row.id, width: Math.round(width), height: Math.round(height) });
+  const pane = (width: number, height: number) =>
+    order({ action: 'pane', route: row.id, width: Math.round(width), height: Math.round(height) });
   const offered = [
     ['as large as the largest', figures?.largest],
     ['of the shape of most', figures?.shapeOfMost?.join() === figures?.largest?.join() ? null : figures?.shapeOfMost],
@@ -134,7 +166,13 @@ function Pane({ row, figures }: { row: RowOf<'route'>; figures: Schemas['RouteFi
         <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 8 }}>
           {offered.map(([says, size]) =>
             size === null || size === undefined || (size[0] === row.width && size[1] === row.height) ? null : (
-              <button key={says} type="button" className="plain" title={says} onClick={() => void pane(size[0] ?? 0, size[1] ?? 0)}>
+              <button
+                key={says}
+                type="button"
+                className="plain"
+                title={says}
+                onClick={() => void pane(size[0] ?? 0, size[1] ?? 0)}
+              >
                 <span className="mono">
                   {size[0]} × {size[1]}
                 </span>{' '}
@@ -171,7 +209,15 @@ export function ShareDetails({ id }: { id: string }) {
         <span className="mono">
           {raster[0]} × {raster[1]} px
         </span>{' '}
-        <button type="button" className="plain" onClick={() => void edit(`Size ${surface?.name}`, [update('share', row, { 'values.width': raster[0], 'values.height': raster[1] })])}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() =>
+            void edit(`Size ${surface?.name}`, [
+              update('share', row, { 'values.width': raster[0], 'values.height': raster[1] }),
+            ])
+          }
+        >
           Pixel for pixel
         </button>
       </p>
@@ -183,9 +229,18 @@ export function ShareDetails({ id }: { id: string }) {
         placeholder="a place of its own"
         value={row.follows}
         data={others.map((s) => ({ value: s.id, label: names.get(s.surface) ?? 'a removed surface' }))}
-        onChange={(follows) => void edit(follows === null ? `A share of its own for ${surface?.name}` : `A share in common for ${surface?.name}`, [update('share', row, { follows })])}
+        onChange={(follows) =>
+          void edit(
+            follows === null ? `A share of its own for ${surface?.name}` : `A share in common for ${surface?.name}`,
+            [update('share', row, { follows })],
+          )
+        }
       />
-      {row.follows === null ? <Values kind="share" id={id} stored={row.values as Record<string, unknown>} /> : <p className="dim">Its place is that of the other; its own is kept.</p>}
+      {row.follows === null ? (
+        <Values kind="share" id={id} stored={row.values as Record<string, unknown>} />
+      ) : (
+        <p className="dim">Its place is that of the other; its own is kept.</p>
+      )}
       <Findings kind="share" id={id} />
       <Remove kind="share" id={id} name={`the share of ${surface?.name ?? 'a surface'}`} />
     </>
@@ -207,13 +262,19 @@ export function LensDetails({ id }: { id: string }) {
   const part = [0, 1, 2, 3].map((i) => row.part[i] ?? 0) as [number, number, number, number];
   const change = (i: 0 | 1 | 2 | 3, v: number) => {
     const next = part.map((old, at) => (at === i ? Math.round(v) : old));
-    return edit(`Change the part of ${row.name}`, [update('lens', row, { part: next.some((one) => one !== 0) ? next : [] })]);
+    return edit(`Change the part of ${row.name}`, [
+      update('lens', row, { part: next.some((one) => one !== 0) ? next : [] }),
+    ]);
   };
   return (
     <>
       <h2>{row.name}</h2>
       <Back route={route} />
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('lens', row, { name })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('lens', row, { name })])}
+      />
       {cameras.length > 0 && (
         <Select
           label="Copy from camera"
@@ -224,7 +285,15 @@ export function LensDetails({ id }: { id: string }) {
           onChange={(camera) => camera !== null && void order({ action: 'copyCamera', lens: id, camera })}
         />
       )}
-      <Select label="Parent rig" mt={8} clearable placeholder="none" value={row.rig} data={rigs.map((r) => ({ value: r.id, label: r.name }))} onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('lens', row, { rig })])} />
+      <Select
+        label="Parent rig"
+        mt={8}
+        clearable
+        placeholder="none"
+        value={row.rig}
+        data={rigs.map((r) => ({ value: r.id, label: r.name }))}
+        onChange={(rig) => void edit(`Put ${row.name} on a rig`, [update('lens', row, { rig })])}
+      />
       <h3>Pane region</h3>
       <div className="row2">
         <NumberField label="Left" unit="px" digits={0} value={part[0]} onChange={(v) => change(0, v)} />
@@ -232,11 +301,27 @@ export function LensDetails({ id }: { id: string }) {
         <NumberField label="Width" unit="px" digits={0} value={part[2]} onChange={(v) => change(2, v)} />
         <NumberField label="Height" unit="px" digits={0} value={part[3]} onChange={(v) => change(3, v)} />
       </div>
-      {part[2] === 0 && part[3] === 0 && <p className="dim">All that is left of {route === undefined ? 'the pane' : `${route.width} × ${route.height} px`}.</p>}
+      {part[2] === 0 && part[3] === 0 && (
+        <p className="dim">
+          All that is left of {route === undefined ? 'the pane' : `${route.width} × ${route.height} px`}.
+        </p>
+      )}
       <h3>Lens</h3>
       <div className="row2">
-        <NumberField label="Sensor width" unit="mm" digits={2} value={row.sensorWidth} onChange={(sensorWidth) => edit(`Sensor of ${row.name}`, [update('lens', row, { sensorWidth })])} />
-        <NumberField label="Focal length" unit="mm" digits={2} value={(show?.computed.routes[row.route]?.focals as Record<string, number> | undefined)?.[id] ?? 0} onChange={zoom} />
+        <NumberField
+          label="Sensor width"
+          unit="mm"
+          digits={2}
+          value={row.sensorWidth}
+          onChange={(sensorWidth) => edit(`Sensor of ${row.name}`, [update('lens', row, { sensorWidth })])}
+        />
+        <NumberField
+          label="Focal length"
+          unit="mm"
+          digits={2}
+          value={(show?.computed.routes[row.route]?.focals as Record<string, number> | undefined)?.[id] ?? 0}
+          onChange={zoom}
+        />
       </div>
       <h3>Values</h3>
       <Values kind="lens" id={id} stored={row.values as Record<string, unknown>} only={LENS_VALUES} />

@@ -10,7 +10,17 @@ import { edit, select, update, useStudio } from '../../store';
 const LONG = 550;
 
 /** A cue as a tile: a press anywhere fires it, another one releases it; held down it shows what it holds. */
-function Tile({ cue, group, arrange, onMove }: { cue: RowOf<'cue'>; group: RowOf<'group'> | undefined; arrange: boolean; onMove: (dx: number, dy: number, drop: boolean) => void }) {
+function Tile({
+  cue,
+  group,
+  arrange,
+  onMove,
+}: {
+  cue: RowOf<'cue'>;
+  group: RowOf<'group'> | undefined;
+  arrange: boolean;
+  onMove: (dx: number, dy: number, drop: boolean) => void;
+}) {
   useStudio((s) => s.told);
   const chosen = useStudio((s) => s.selected?.kind === 'cue' && s.selected.id === cue.id);
   const show = useShow();
@@ -90,11 +100,19 @@ function Tile({ cue, group, arrange, onMove }: { cue: RowOf<'cue'>; group: RowOf
     >
       <span className="tile-head">
         <span className="mono">{cue.number}</span>
-        <span className="tile-scope">{cue.scope === 'everything' ? <b className="scope-sign everything">all</b> : cue.held.length}</span>
+        <span className="tile-scope">
+          {cue.scope === 'everything' ? <b className="scope-sign everything">all</b> : cue.held.length}
+        </span>
       </span>
       <span className="tile-name">{cue.name}</span>
       <span className="tile-foot">
-        {on === undefined ? (group?.name ?? '') : on.masked > 0 ? <span className="looseval">{on.masked} held by hand</span> : by(on.by)}
+        {on === undefined ? (
+          (group?.name ?? '')
+        ) : on.masked > 0 ? (
+          <span className="looseval">{on.masked} held by hand</span>
+        ) : (
+          by(on.by)
+        )}
         <span className="tile-bar">{on !== undefined && <span ref={bar} />}</span>
       </span>
       {open && (
@@ -132,16 +150,38 @@ export function Board({ page, arrange }: { page: RowOf<'page'>; arrange: boolean
     const there = own.find((c) => c.id !== cue.id && c.row === row && c.column === column);
     if (row === cue.row && column === cue.column) return;
     // What stands there changes places with it.
-    void edit(`Move cue ${cue.number}`, [update('cue', cue, { row, column }), ...(there === undefined ? [] : [update('cue', there, { row: cue.row, column: cue.column })])]);
+    void edit(`Move cue ${cue.number}`, [
+      update('cue', cue, { row, column }),
+      ...(there === undefined ? [] : [update('cue', there, { row: cue.row, column: cue.column })]),
+    ]);
   };
   return (
     <>
-      <div ref={grid} className="board" role="group" aria-label={`Board ${page.name}`} style={{ gridTemplateColumns: `repeat(${page.columns}, minmax(0, 1fr))`, gridTemplateRows: `repeat(${page.rows}, minmax(56px, 1fr))` }}>
+      <div
+        ref={grid}
+        className="board"
+        role="group"
+        aria-label={`Board ${page.name}`}
+        style={{
+          gridTemplateColumns: `repeat(${page.columns}, minmax(0, 1fr))`,
+          gridTemplateRows: `repeat(${page.rows}, minmax(56px, 1fr))`,
+        }}
+      >
         {Array.from({ length: page.rows * page.columns }, (_, i) => (
-          <span key={i} className="tile-room" style={{ gridColumn: (i % page.columns) + 1, gridRow: Math.floor(i / page.columns) + 1 }} />
+          <span
+            key={i}
+            className="tile-room"
+            style={{ gridColumn: (i % page.columns) + 1, gridRow: Math.floor(i / page.columns) + 1 }}
+          />
         ))}
         {seen.map((cue) => (
-          <Tile key={cue.id} cue={cue} group={groups.find((g) => g.id === cue.group)} arrange={arrange} onMove={(dx, dy) => move(cue, dx, dy)} />
+          <Tile
+            key={cue.id}
+            cue={cue}
+            group={groups.find((g) => g.id === cue.group)}
+            arrange={arrange}
+            onMove={(dx, dy) => move(cue, dx, dy)}
+          />
         ))}
       </div>
       {seen.length < own.length && <span className="tip">{own.length - seen.length} more outside this grid</span>}

@@ -24,18 +24,36 @@ export function CuesView() {
   const on = Object.keys(shownPlayback()?.cues?.on ?? {});
   const addPage = async () => {
     const id = ulid();
-    if (await editAndSelect('Add a page', [insert('page', id, { name: `Page ${pages.length + 1}`, order: Math.max(-1, ...pages.map((p) => p.order)) + 1 })], { kind: 'page', id })) set({ pageId: id });
+    if (
+      await editAndSelect(
+        'Add a page',
+        [
+          insert('page', id, {
+            name: `Page ${pages.length + 1}`,
+            order: Math.max(-1, ...pages.map((p) => p.order)) + 1,
+          }),
+        ],
+        { kind: 'page', id },
+      )
+    )
+      set({ pageId: id });
   };
   const addGroup = async () => {
     const id = ulid();
     const count = show.rows.group.length;
-    await editAndSelect('Add a yield group', [insert('group', id, { name: `Group ${count + 1}`, colour: groupColours[count % groupColours.length] ?? '' })], { kind: 'group', id });
+    await editAndSelect(
+      'Add a yield group',
+      [insert('group', id, { name: `Group ${count + 1}`, colour: groupColours[count % groupColours.length] ?? '' })],
+      { kind: 'group', id },
+    );
   };
   /** The first room on the page that is free. */
   const free = () => {
     if (shown === undefined) return true as const;
     const taken = new Set(all.filter((c) => c.page === shown.id).map((c) => `${c.row} ${c.column}`));
-    for (let row = 0; row < shown.rows; row++) for (let column = 0; column < shown.columns; column++) if (!taken.has(`${row} ${column}`)) return { page: shown.id, row, column };
+    for (let row = 0; row < shown.rows; row++)
+      for (let column = 0; column < shown.columns; column++)
+        if (!taken.has(`${row} ${column}`)) return { page: shown.id, row, column };
     return true as const;
   };
   const take = (of: 'cues' | 'markers') => {
@@ -60,11 +78,21 @@ export function CuesView() {
         <button type="button" className="plain" onClick={() => void addPage()}>
           Add a page
         </button>
-        <button type="button" className="plain" disabled={all.length === 0} onClick={() => void recordCue({ action: 'renumber', first: 1, step: 1 })}>
+        <button
+          type="button"
+          className="plain"
+          disabled={all.length === 0}
+          onClick={() => void recordCue({ action: 'renumber', first: 1, step: 1 })}
+        >
           Renumber
         </button>
         <span className="grow" />
-        <button type="button" className="plain" disabled={on.length === 0} onClick={() => void command({ action: 'release' })}>
+        <button
+          type="button"
+          className="plain"
+          disabled={on.length === 0}
+          onClick={() => void command({ action: 'release' })}
+        >
           Release all{on.length === 0 ? '' : ` (${on.length})`}
         </button>
         <a className="plain" href={`/api/shows/${show.id}/cues.csv`} download>
@@ -104,7 +132,14 @@ export function CuesView() {
             <>
               <div className="bar" style={{ borderTop: 0 }}>
                 {pages.map((p) => (
-                  <button key={p.id} type="button" className="plain" aria-pressed={p.id === shown.id} onClick={() => set({ pageId: p.id })} onDoubleClick={() => select({ kind: 'page', id: p.id })}>
+                  <button
+                    key={p.id}
+                    type="button"
+                    className="plain"
+                    aria-pressed={p.id === shown.id}
+                    onClick={() => set({ pageId: p.id })}
+                    onDoubleClick={() => select({ kind: 'page', id: p.id })}
+                  >
                     {p.name}
                   </button>
                 ))}
@@ -124,7 +159,9 @@ export function CuesView() {
           )}
         </section>
       </div>
-      {recording !== null && <RecordDialog onClose={() => setRecording(null)} {...(recording === true ? {} : { place: recording })} />}
+      {recording !== null && (
+        <RecordDialog onClose={() => setRecording(null)} {...(recording === true ? {} : { place: recording })} />
+      )}
     </>
   );
 }

@@ -22,7 +22,13 @@ export function CueList({ cues, big = false }: { cues: RowOf<'cue'>[]; big?: boo
   const body = useRef<HTMLDivElement>(null);
   const told = shownPlayback()?.cues;
   const size = big ? 56 : 38;
-  const rows = useVirtualizer({ count: cues.length, getScrollElement: () => body.current, estimateSize: () => size, overscan: 8, getItemKey: (i) => cues[i]?.id ?? i });
+  const rows = useVirtualizer({
+    count: cues.length,
+    getScrollElement: () => body.current,
+    estimateSize: () => size,
+    overscan: 8,
+    getItemKey: (i) => cues[i]?.id ?? i,
+  });
   const at = cues.findIndex((c) => c.id === (big ? (told?.next ?? told?.last) : selected));
   // biome-ignore lint/correctness/useExhaustiveDependencies: the list follows what is next
   useEffect(() => {
@@ -38,8 +44,20 @@ export function CueList({ cues, big = false }: { cues: RowOf<'cue'>[]; big?: boo
           const on = onNow(cue.id);
           const group = groups.find((g) => g.id === cue.group);
           return (
-            <div key={cue.id} role="listitem" className={`cueline ${told?.next === cue.id ? 'next' : ''} ${on === undefined ? '' : 'on'} ${!big && selected === cue.id ? 'chosen' : ''}`} style={{ top: item.start, height: item.size }}>
-              <button type="button" className="cueline-main" aria-label={`Cue ${cue.number} ${cue.name}`} aria-pressed={selected === cue.id} onClick={() => select({ kind: 'cue', id: cue.id })} onDoubleClick={() => void fire(cue.id)}>
+            <div
+              key={cue.id}
+              role="listitem"
+              className={`cueline ${told?.next === cue.id ? 'next' : ''} ${on === undefined ? '' : 'on'} ${!big && selected === cue.id ? 'chosen' : ''}`}
+              style={{ top: item.start, height: item.size }}
+            >
+              <button
+                type="button"
+                className="cueline-main"
+                aria-label={`Cue ${cue.number} ${cue.name}`}
+                aria-pressed={selected === cue.id}
+                onClick={() => select({ kind: 'cue', id: cue.id })}
+                onDoubleClick={() => void fire(cue.id)}
+              >
                 <span className="mono">{cue.number}</span>
                 <span className="cueline-name">
                   {cue.name}
@@ -59,8 +77,18 @@ export function CueList({ cues, big = false }: { cues: RowOf<'cue'>[]; big?: boo
                     </span>
                   </span>
                 </span>
-                <span className={`scope-sign ${cue.scope}`}>{cue.scope === 'everything' ? 'everything' : cue.held.length === 0 ? '' : `${cue.held.length} ${cue.held.length === 1 ? 'value' : 'values'}`}</span>
-                <span className="mono dim">{cue.time !== null && cue.timeline !== null ? `${timecode(cue.time, show.frameRate, show.computed.flicksPerFrame)}${cue.holds ? ' ‖' : ''}` : starts(cue)}</span>
+                <span className={`scope-sign ${cue.scope}`}>
+                  {cue.scope === 'everything'
+                    ? 'everything'
+                    : cue.held.length === 0
+                      ? ''
+                      : `${cue.held.length} ${cue.held.length === 1 ? 'value' : 'values'}`}
+                </span>
+                <span className="mono dim">
+                  {cue.time !== null && cue.timeline !== null
+                    ? `${timecode(cue.time, show.frameRate, show.computed.flicksPerFrame)}${cue.holds ? ' ‖' : ''}`
+                    : starts(cue)}
+                </span>
                 <span className="mono dim">{cue.fade > 0 || cue.held.length > 0 ? seconds(cue.fade) : ''}</span>
               </button>
             </div>

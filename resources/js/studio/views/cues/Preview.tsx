@@ -23,7 +23,9 @@ export function Preview({ cue }: { cue: string | null }) {
   useEffect(() => {
     const own = new Stage(() => {
       const { current } = shown;
-      return current === null ? null : { on: current.on, now: current.engine + (performance.now() - current.since) * PER_MS };
+      return current === null
+        ? null
+        : { on: current.on, now: current.engine + (performance.now() - current.since) * PER_MS };
     });
     setStage(own);
     return () => own.close();
@@ -55,7 +57,17 @@ export function Preview({ cue }: { cue: string | null }) {
     };
   }, [cue, told, stage]);
   return (
-    <section aria-label="Preview of the next cue" data-cue={of ?? ''} style={{ display: 'flex', flexWrap: 'wrap', gap: 10, padding: '10px 24px', borderBottom: '1px solid var(--kl-line)' }}>
+    <section
+      aria-label="Preview of the next cue"
+      data-cue={of ?? ''}
+      style={{
+        display: 'flex',
+        flexWrap: 'wrap',
+        gap: 10,
+        padding: '10px 24px',
+        borderBottom: '1px solid var(--kl-line)',
+      }}
+    >
       {cue === null ? (
         <span className="dim">The list has no next cue.</span>
       ) : stage === null || of === null ? (
@@ -66,7 +78,10 @@ export function Preview({ cue }: { cue: string | null }) {
             <div style={{ height: 68 }}>
               <LitRaster surface={surface.id} of={stage} />
             </div>
-            <figcaption className="dim" style={{ fontSize: 12, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            <figcaption
+              className="dim"
+              style={{ fontSize: 12, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+            >
               {surface.name}
             </figcaption>
           </figure>

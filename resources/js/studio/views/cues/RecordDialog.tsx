@@ -10,7 +10,13 @@ import { position, select, useStudio } from '../../store';
 import { FLICKS, timecode } from '../../time';
 
 /** How a cue is recorded of what is on: all of it, or values that are chosen. */
-export function RecordDialog({ onClose, place }: { onClose: () => void; place?: { page: string; row: number; column: number } }) {
+export function RecordDialog({
+  onClose,
+  place,
+}: {
+  onClose: () => void;
+  place?: { page: string; row: number; column: number };
+}) {
   const show = useShow();
   const timeline = useTimeline();
   const values = useStudio((s) => s.values);
@@ -58,10 +64,16 @@ export function RecordDialog({ onClose, place }: { onClose: () => void; place?: 
           ]}
         />
         {scope === 'everything' ? (
-          <div className="scope everything">All that is seen now, whole. Every other layer goes dark, also those made later.</div>
+          <div className="scope everything">
+            All that is seen now, whole. Every other layer goes dark, also those made later.
+          </div>
         ) : (
           <div className="scope chosen">
-            {loose.length === 0 && <span className="dim">Nothing is loose. Set values by hand first; what stays untouched goes on as it is.</span>}
+            {loose.length === 0 && (
+              <span className="dim">
+                Nothing is loose. Set values by hand first; what stays untouched goes on as it is.
+              </span>
+            )}
             {loose.slice(0, 200).map((address) => {
               const { of, label, property } = named(show, address);
               return (
@@ -82,10 +94,34 @@ export function RecordDialog({ onClose, place }: { onClose: () => void; place?: 
           </div>
         )}
         <NameField label="Name" value={name} onChange={setName} autoFocus />
-        <NumberField label="Fade" unit="s" value={fade} scale={1 / FLICKS} digits={2} onChange={(v) => setFade(Math.max(0, Math.round(v)))} />
-        {timeline !== undefined && show !== undefined && <Checkbox label={`On ${timeline.name} at ${timecode(time, show.frameRate, frame)}`} checked={there} onChange={(e) => setThere(e.currentTarget.checked)} />}
-        {scope === 'chosen' && loose.length > 0 && <Checkbox label="Discard the loose values" checked={discard} onChange={(e) => setDiscard(e.currentTarget.checked)} />}
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: '8px 0' }} disabled={scope === 'chosen' && taken.length === 0}>
+        <NumberField
+          label="Fade"
+          unit="s"
+          value={fade}
+          scale={1 / FLICKS}
+          digits={2}
+          onChange={(v) => setFade(Math.max(0, Math.round(v)))}
+        />
+        {timeline !== undefined && show !== undefined && (
+          <Checkbox
+            label={`On ${timeline.name} at ${timecode(time, show.frameRate, frame)}`}
+            checked={there}
+            onChange={(e) => setThere(e.currentTarget.checked)}
+          />
+        )}
+        {scope === 'chosen' && loose.length > 0 && (
+          <Checkbox
+            label="Discard the loose values"
+            checked={discard}
+            onChange={(e) => setDiscard(e.currentTarget.checked)}
+          />
+        )}
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ textAlign: 'center', padding: '8px 0' }}
+          disabled={scope === 'chosen' && taken.length === 0}
+        >
           Record
         </button>
       </form>

@@ -10,7 +10,11 @@ const RIG = 'Virtual rig';
 export function LivePreview({ row, streams }: { row: RowOf<'media'>; streams: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [on, setOn] = useState(false);
-  const [told, tell] = useState<{ rate: number; delay: number | null; error: string }>({ rate: 0, delay: null, error: '' });
+  const [told, tell] = useState<{ rate: number; delay: number | null; error: string }>({
+    rate: 0,
+    delay: null,
+    error: '',
+  });
   const form = row.form as unknown as MediaPart | undefined;
   const url = form?.url;
   const server = ((row.facts ?? {}) as { server?: string }).server ?? '';
@@ -35,7 +39,11 @@ export function LivePreview({ row, streams }: { row: RowOf<'media'>; streams: nu
       const now = performance.now();
       if (now - since > 1000) {
         const live = source instanceof LiveSource ? source : null;
-        tell({ rate: live === null ? 0 : ((live.bytes - bytes) * 8000) / (now - since), delay: live?.delay ?? null, error: source.error });
+        tell({
+          rate: live === null ? 0 : ((live.bytes - bytes) * 8000) / (now - since),
+          delay: live?.delay ?? null,
+          error: source.error,
+        });
         [bytes, since] = [live?.bytes ?? 0, now];
       }
     };
@@ -46,7 +54,11 @@ export function LivePreview({ row, streams }: { row: RowOf<'media'>; streams: nu
     };
   }, [on, url]);
   const order = (what: 'signal' | 'command', body: Record<string, unknown>) =>
-    void fetch(`${url}/${what}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+    void fetch(`${url}/${what}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    })
       .then(async (answer) => answer.ok || complain(new Error((await answer.json()).detail)))
       .catch(complain);
   return (
@@ -56,18 +68,33 @@ export function LivePreview({ row, streams }: { row: RowOf<'media'>; streams: nu
       </button>
       {on && (
         <>
-          <canvas ref={canvas} style={{ width: '100%', display: 'block', marginTop: 8, background: 'var(--kl-ink7)' }} />
+          <canvas
+            ref={canvas}
+            style={{ width: '100%', display: 'block', marginTop: 8, background: 'var(--kl-ink7)' }}
+          />
           <p className="mono dim" style={{ fontSize: 12 }}>
-            {told.error !== '' ? <span className="state-fault">✕ {told.error}</span> : `${(told.rate / 1e6).toFixed(2)} Mbit/s from ${server}${told.delay === null ? '' : ` · ${Math.round(told.delay)} ms behind`}`}
+            {told.error !== '' ? (
+              <span className="state-fault">✕ {told.error}</span>
+            ) : (
+              `${(told.rate / 1e6).toFixed(2)} Mbit/s from ${server}${told.delay === null ? '' : ` · ${Math.round(told.delay)} ms behind`}`
+            )}
           </p>
           <p className="dim" style={{ fontSize: 12 }}>
-            This preview is one more stream from {server}, small; {streams === 0 ? 'no output takes it now.' : `${streams} ${streams === 1 ? 'output takes' : 'outputs take'} it whole.`}
+            This preview is one more stream from {server}, small;{' '}
+            {streams === 0
+              ? 'no output takes it now.'
+              : `${streams} ${streams === 1 ? 'output takes' : 'outputs take'} it whole.`}
           </p>
         </>
       )}
       {server === RIG && (
         <div className="bar tight" style={{ padding: '8px 0 0', border: 0 }}>
-          <button type="button" className="plain" onClick={() => order('signal', { on: row.state === 'lost' })} title="Of the simulated device">
+          <button
+            type="button"
+            className="plain"
+            onClick={() => order('signal', { on: row.state === 'lost' })}
+            title="Of the simulated device"
+          >
             {row.state === 'lost' ? 'Plug in' : 'Unplug'}
           </button>
           {row.file === 'input:slides' && (

@@ -10,7 +10,17 @@ import { filesOf } from './dropped';
 import { likely, matches, SEARCH_HINT, type Searched } from './find';
 import { PATTERNS } from './patterns';
 import { Storage } from './Storage';
-import { clearUploads, isOpen, pauseUpload, resumeUpload, showUnfinished, stopUpload, type Upload, upload, useUploads } from './uploads';
+import {
+  clearUploads,
+  isOpen,
+  pauseUpload,
+  resumeUpload,
+  showUnfinished,
+  stopUpload,
+  type Upload,
+  upload,
+  useUploads,
+} from './uploads';
 
 export function MediaView() {
   const media = useRows('media');
@@ -39,7 +49,12 @@ export function MediaView() {
   const looking = useRef<HTMLInputElement>(null);
   const [room, measured] = useState(0);
   const columns = grid ? Math.max(1, Math.floor(room / TILE_WIDTH)) : 1;
-  const rows = useVirtualizer({ count: Math.ceil(found.length / columns), getScrollElement: () => scroller.current, estimateSize: () => (grid ? TILE_HEIGHT : 84), overscan: 6 });
+  const rows = useVirtualizer({
+    count: Math.ceil(found.length / columns),
+    getScrollElement: () => scroller.current,
+    estimateSize: () => (grid ? TILE_HEIGHT : 84),
+    overscan: 6,
+  });
   // biome-ignore lint/correctness/useExhaustiveDependencies: the list comes with the first media
   useEffect(() => {
     const box = scroller.current;
@@ -58,18 +73,27 @@ export function MediaView() {
   const take = (files: Iterable<File>) => upload(files, single ? null : rate);
   const look = (files: readonly File[]) => {
     const some = likely(files, lost);
-    if (some.length === 0) complain(new Error(`None of ${files.length} files has the size or the name of what is missing.`));
+    if (some.length === 0)
+      complain(new Error(`None of ${files.length} files has the size or the name of what is missing.`));
     else upload(some, null);
   };
   const inputs = useQuery({ queryKey: ['inputs'], queryFn: async () => (await answer(http.GET('/inputs'))).inputs });
   const addInput = async (one: { name: string; label: string }) => {
     const id = ulid();
-    await editAndSelect(`Add ${one.label}`, [insert('media', id, { name: one.label, kind: 'input', file: one.name })], { kind: 'media', id });
+    await editAndSelect(`Add ${one.label}`, [insert('media', id, { name: one.label, kind: 'input', file: one.name })], {
+      kind: 'media',
+      id,
+    });
   };
   const addPattern = async (pattern: (typeof PATTERNS)[number]['name']) => {
     const id = ulid();
     const name = PATTERNS.find((p) => p.name === pattern)?.says ?? pattern;
-    const fields = pattern === 'solid' ? { kind: 'solid', width: 16, height: 16 } : pattern === 'testcard' ? { kind: 'testcard' } : { kind: 'pattern', pattern };
+    const fields =
+      pattern === 'solid'
+        ? { kind: 'solid', width: 16, height: 16 }
+        : pattern === 'testcard'
+          ? { kind: 'testcard' }
+          : { kind: 'pattern', pattern };
     await editAndSelect(`Add ${name.toLowerCase()}`, [insert('media', id, { name, ...fields })], { kind: 'media', id });
   };
   return (
@@ -89,9 +113,22 @@ export function MediaView() {
       }}
     >
       <div className="bar">
-        <TextInput aria-label="Search media" placeholder="Search" title={SEARCH_HINT} value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />
+        <TextInput
+          aria-label="Search media"
+          placeholder="Search"
+          title={SEARCH_HINT}
+          value={search}
+          onChange={(e) => setSearch(e.currentTarget.value)}
+          w={220}
+        />
         <span className="dim mono">{found.length}</span>
-        <button type="button" className="plain" aria-pressed={onlyUnused} onClick={() => showUnused(!onlyUnused)} title="Media that no clip uses">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={onlyUnused}
+          onClick={() => showUnused(!onlyUnused)}
+          title="Media that no clip uses"
+        >
           Unused{' '}
           <span className="mono">
             {unused.length} · {megabytes(unused.reduce((sum, m) => sum + (m.bytes ?? 0), 0))}
@@ -112,7 +149,12 @@ export function MediaView() {
           </button>
         )}
         {lost.length > 0 && (
-          <button type="button" className="plain" onClick={() => looking.current?.click()} title="Looks in a folder for files of the same size, then of the same name, and imports them">
+          <button
+            type="button"
+            className="plain"
+            onClick={() => looking.current?.click()}
+            title="Looks in a folder for files of the same size, then of the same name, and imports them"
+          >
             Find {lost.length} missing
           </button>
         )}
@@ -120,7 +162,12 @@ export function MediaView() {
         <button type="button" className="plain" aria-pressed={grid} onClick={() => setGrid(!grid)}>
           Grid
         </button>
-        <a className="plain" href={`/api/shows/${show}/media.csv`} download title="Media with their folders and indices, as a table">
+        <a
+          className="plain"
+          href={`/api/shows/${show}/media.csv`}
+          download
+          title="Media with their folders and indices, as a table"
+        >
           CSV
         </a>
         <button type="button" className="plain" onClick={() => setStorage(true)}>
@@ -168,7 +215,13 @@ export function MediaView() {
             <Menu.Item onClick={() => file.current?.click()}>Files</Menu.Item>
             <Menu.Item onClick={() => folder.current?.click()}>Folder</Menu.Item>
             <Menu.Divider />
-            <Menu.Item closeMenuOnClick={false} onClick={() => setSingle(!single)} role="menuitemcheckbox" aria-checked={!single} rightSection={single ? '' : '✓'}>
+            <Menu.Item
+              closeMenuOnClick={false}
+              onClick={() => setSingle(!single)}
+              role="menuitemcheckbox"
+              aria-checked={!single}
+              rightSection={single ? '' : '✓'}
+            >
               Numbered stills as one video, {rate} fps
             </Menu.Item>
           </Menu.Dropdown>
@@ -206,7 +259,17 @@ export function MediaView() {
         />
       </div>
       {uploads.length > 0 && (
-        <div style={{ padding: '8px 14px', borderBottom: '1px solid var(--kl-line)', display: 'grid', gap: 6, maxHeight: 190, overflow: 'auto' }} aria-label="Uploads">
+        <div
+          style={{
+            padding: '8px 14px',
+            borderBottom: '1px solid var(--kl-line)',
+            display: 'grid',
+            gap: 6,
+            maxHeight: 190,
+            overflow: 'auto',
+          }}
+          aria-label="Uploads"
+        >
           {uploads.map((u) => (
             <UploadRow key={u.key} upload={u} />
           ))}
@@ -220,7 +283,8 @@ export function MediaView() {
       {media.length === 0 && uploads.length === 0 ? (
         <div className="empty">
           <strong>Nothing to show yet</strong>
-          Video, stills and sound belong here, and patterns that Kite Lamp makes itself. Drop files anywhere on this view.
+          Video, stills and sound belong here, and patterns that Kite Lamp makes itself. Drop files anywhere on this
+          view.
           <button type="button" className="plain primary" onClick={() => file.current?.click()}>
             Import files
           </button>
@@ -231,8 +295,24 @@ export function MediaView() {
             {rows.getVirtualItems().map((item) => {
               const some = found.slice(item.index * columns, (item.index + 1) * columns);
               return some.length === 0 ? null : (
-                <div key={item.index} className={grid ? 'media-tiles' : ''} style={{ position: 'absolute', top: item.start, left: 0, right: 0, gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
-                  {some.map((row) => (grid ? <MediaTile key={row.id} row={row} selected={selected?.id === row.id} /> : <MediaRow key={row.id} row={row} selected={selected?.id === row.id} />))}
+                <div
+                  key={item.index}
+                  className={grid ? 'media-tiles' : ''}
+                  style={{
+                    position: 'absolute',
+                    top: item.start,
+                    left: 0,
+                    right: 0,
+                    gridTemplateColumns: `repeat(${columns}, 1fr)`,
+                  }}
+                >
+                  {some.map((row) =>
+                    grid ? (
+                      <MediaTile key={row.id} row={row} selected={selected?.id === row.id} />
+                    ) : (
+                      <MediaRow key={row.id} row={row} selected={selected?.id === row.id} />
+                    ),
+                  )}
                 </div>
               );
             })}
@@ -249,7 +329,17 @@ const TILE_HEIGHT = 148;
 
 function searched(m: RowOf<'media'>, clips: number): Searched {
   const facts = (m.facts ?? {}) as Record<string, unknown>;
-  return { name: m.name, number: mediaNumber(m), kind: m.kind, state: m.state, bytes: m.bytes, pattern: m.pattern, facts, clips, duration: Number(facts.duration ?? 0) / FLICKS };
+  return {
+    name: m.name,
+    number: mediaNumber(m),
+    kind: m.kind,
+    state: m.state,
+    bytes: m.bytes,
+    pattern: m.pattern,
+    facts,
+    clips,
+    duration: Number(facts.duration ?? 0) / FLICKS,
+  };
 }
 
 const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e8 ? 1 : 0)} MB`;
@@ -264,9 +354,22 @@ function progressOf({ received, bytes, rate, state }: Upload): string {
 
 function UploadRow({ upload: u }: { upload: Upload }) {
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '1fr 250px 120px auto', gap: 12, alignItems: 'center', fontSize: 13 }}>
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateColumns: '1fr 250px 120px auto',
+        gap: 12,
+        alignItems: 'center',
+        fontSize: 13,
+      }}
+    >
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-        {u.name} {u.message !== '' && <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>{u.state === 'failed' ? `✕ ${u.message}` : u.message}</span>}
+        {u.name}{' '}
+        {u.message !== '' && (
+          <span className={u.state === 'failed' ? 'state-fault' : 'dim'}>
+            {u.state === 'failed' ? `✕ ${u.message}` : u.message}
+          </span>
+        )}
       </span>
       <span className="dim mono" style={{ fontSize: 12, textAlign: 'right' }}>
         {progressOf(u)}
@@ -296,7 +399,8 @@ function UploadRow({ upload: u }: { upload: Upload }) {
 }
 
 /** Folder and index, by which a console calls it, the index with three digits. */
-const mediaNumber = (m: RowOf<'media'>) => (m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`);
+const mediaNumber = (m: RowOf<'media'>) =>
+  m.folder === null || m.index === null ? '—' : `${m.folder}.${String(m.index).padStart(3, '0')}`;
 
 function Thumbnail({ row }: { row: RowOf<'media'> }) {
   return row.thumbnails?.[0] !== undefined ? (
@@ -316,13 +420,24 @@ function Thumbnail({ row }: { row: RowOf<'media'> }) {
 function State({ row }: { row: RowOf<'media'> }) {
   if ((row.kind !== 'file' && row.kind !== 'input') || row.state === 'ready') return null;
   const working = row.state === 'working' || row.state === 'waiting';
-  return <span className={working ? 'state-attention' : 'state-fault'}>{working ? `▲ ${Math.round((row.progress ?? 0) * 100)} %` : `✕ ${row.state ?? 'missing'}`}</span>;
+  return (
+    <span className={working ? 'state-attention' : 'state-fault'}>
+      {working ? `▲ ${Math.round((row.progress ?? 0) * 100)} %` : `✕ ${row.state ?? 'missing'}`}
+    </span>
+  );
 }
 
 function MediaTile({ row, selected }: { row: RowOf<'media'>; selected: boolean }) {
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the name within is a button that does the same
-    <div className="media-tile" role="listitem" aria-current={selected} draggable onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)} onClick={() => select({ kind: 'media', id: row.id })}>
+    <div
+      className="media-tile"
+      role="listitem"
+      aria-current={selected}
+      draggable
+      onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)}
+      onClick={() => select({ kind: 'media', id: row.id })}
+    >
       <Thumbnail row={row} />
       <button type="button" className="title" onClick={() => select({ kind: 'media', id: row.id })} title={row.name}>
         {row.name}
@@ -336,19 +451,42 @@ function MediaTile({ row, selected }: { row: RowOf<'media'>; selected: boolean }
 
 function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean }) {
   const facts = (row.facts ?? {}) as Record<string, unknown>;
-  const duration = typeof facts.duration === 'number' && facts.duration > 0 ? `${(facts.duration / FLICKS).toFixed(1)} s` : '';
-  const act = (what: 'retry' | 'cancel') => http.POST(`/files/{hash}/${what}`, { params: { path: { hash: row.file ?? '' } } }).catch(complain);
+  const duration =
+    typeof facts.duration === 'number' && facts.duration > 0 ? `${(facts.duration / FLICKS).toFixed(1)} s` : '';
+  const act = (what: 'retry' | 'cancel') =>
+    http.POST(`/files/{hash}/${what}`, { params: { path: { hash: row.file ?? '' } } }).catch(complain);
   const what =
     row.kind === 'file'
-      ? [facts.kind, facts.width ? `${facts.width} × ${facts.height}` : '', facts.frameRate ? `${facts.frameRate} fps` : '', duration].filter(Boolean).join(' · ')
+      ? [
+          facts.kind,
+          facts.width ? `${facts.width} × ${facts.height}` : '',
+          facts.frameRate ? `${facts.frameRate} fps` : '',
+          duration,
+        ]
+          .filter(Boolean)
+          .join(' · ')
       : row.kind === 'input'
-        ? ['input', facts.width ? `${facts.width} × ${facts.height}` : '', facts.measuredRate ? `${facts.measuredRate} fps` : '', facts.server].filter(Boolean).join(' · ')
+        ? [
+            'input',
+            facts.width ? `${facts.width} × ${facts.height}` : '',
+            facts.measuredRate ? `${facts.measuredRate} fps` : '',
+            facts.server,
+          ]
+            .filter(Boolean)
+            .join(' · ')
         : row.kind === 'solid'
           ? `solid ${row.colour}`
           : `${row.kind === 'pattern' ? `pattern ${row.pattern}` : 'test card'}${row.width > 0 ? ` ${row.width} × ${row.height}` : ', as large as its surface'}`;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the name within is a button that does the same
-    <div className="media-row" role="listitem" aria-current={selected} draggable onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)} onClick={() => select({ kind: 'media', id: row.id })}>
+    <div
+      className="media-row"
+      role="listitem"
+      aria-current={selected}
+      draggable
+      onDragStart={(e) => e.dataTransfer.setData('application/x-kite-media', row.id)}
+      onClick={() => select({ kind: 'media', id: row.id })}
+    >
       <Thumbnail row={row} />
       <span className="mono" title="Folder and index">
         {mediaNumber(row)}
@@ -374,7 +512,10 @@ function MediaRow({ row, selected }: { row: RowOf<'media'>; selected: boolean })
         ) : row.state === 'working' || row.state === 'waiting' ? (
           <>
             <span className="state-attention" style={{ fontSize: 13 }}>
-              ▲ {row.state === 'waiting' ? 'waits for the worker' : `being made ready, ${Math.round((row.progress ?? 0) * 100)} %`}
+              ▲{' '}
+              {row.state === 'waiting'
+                ? 'waits for the worker'
+                : `being made ready, ${Math.round((row.progress ?? 0) * 100)} %`}
             </span>
             <Progress value={(row.progress ?? 0) * 100} size={4} mt={4} aria-label={`Conversion of ${row.name}`} />
           </>

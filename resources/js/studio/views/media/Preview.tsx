@@ -14,17 +14,26 @@ interface Strip {
   height: number;
 }
 
-type Form = MediaPart & { strip?: Strip; frameRate?: string; sound?: { url: string; peaks: string; channels: number; samples: number } };
+type Form = MediaPart & {
+  strip?: Strip;
+  frameRate?: string;
+  sound?: { url: string; peaks: string; channels: number; samples: number };
+};
 
 /** A file as it will be played: any frame of it, found along a strip of small pictures, by frame numbers or by keys. */
 export function Preview({ row, large }: { row: RowOf<'media'>; large: boolean }) {
   const form = (row.form ?? {}) as unknown as Form;
   if (row.state !== 'ready' || form.kind === undefined) return null;
-  if (form.kind === 'audio') return form.sound === undefined ? null : <Waveform sound={form.sound} height={large ? 240 : 80} />;
+  if (form.kind === 'audio')
+    return form.sound === undefined ? null : <Waveform sound={form.sound} height={large ? 240 : 80} />;
   return form.kind === 'video' ? (
     <VideoPreview key={row.file} form={form} name={row.name} large={large} />
   ) : (
-    <img src={form.url} alt={row.name} style={{ width: '100%', maxHeight: large ? '70vh' : 200, objectFit: 'contain', background: 'var(--kl-ink7)' }} />
+    <img
+      src={form.url}
+      alt={row.name}
+      style={{ width: '100%', maxHeight: large ? '70vh' : 200, objectFit: 'contain', background: 'var(--kl-ink7)' }}
+    />
   );
 }
 
@@ -61,7 +70,17 @@ function VideoPreview({ form, name, large }: { form: Form; name: string; large: 
       to.width = form.width ?? 1;
       to.height = height;
       // Of a form with a matte, the upper half is what is seen.
-      to.getContext('2d')?.drawImage(picture.image as CanvasImageSource, 0, 0, form.width ?? 1, height, 0, 0, form.width ?? 1, height);
+      to.getContext('2d')?.drawImage(
+        picture.image as CanvasImageSource,
+        0,
+        0,
+        form.width ?? 1,
+        height,
+        0,
+        0,
+        form.width ?? 1,
+        height,
+      );
       to.dataset.frame = String(frame);
     };
     draw();
@@ -84,7 +103,16 @@ function VideoPreview({ form, name, large }: { form: Form; name: string; large: 
   const picture = strip === undefined ? 0 : Math.min(strip.pictures - 1, Math.floor(at / strip.every));
   return (
     <section className="preview" aria-label={`Preview of ${name}`}>
-      <canvas ref={canvas} style={{ width: '100%', maxHeight: large ? '64vh' : 200, objectFit: 'contain', background: 'var(--kl-ink7)', display: 'block' }} />
+      <canvas
+        ref={canvas}
+        style={{
+          width: '100%',
+          maxHeight: large ? '64vh' : 200,
+          objectFit: 'contain',
+          background: 'var(--kl-ink7)',
+          display: 'block',
+        }}
+      />
       <div style={{ position: 'relative' }}>
         {strip !== undefined && hover !== null && (
           <div
@@ -126,7 +154,10 @@ function VideoPreview({ form, name, large }: { form: Form; name: string; large: 
           +1
         </button>
         <span className="mono dim" style={{ fontSize: 12 }}>
-          {frame} / {frames - 1} · {(frame / rate).toFixed(2)} s{large ? ` · ${timecode(Math.floor((frame / rate) * 705_600_000), form.frameRate ?? '25', Math.round(705_600_000 / rate))}` : ''}
+          {frame} / {frames - 1} · {(frame / rate).toFixed(2)} s
+          {large
+            ? ` · ${timecode(Math.floor((frame / rate) * 705_600_000), form.frameRate ?? '25', Math.round(705_600_000 / rate))}`
+            : ''}
         </span>
       </div>
       {fault !== '' && (

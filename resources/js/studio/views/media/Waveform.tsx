@@ -21,12 +21,25 @@ export function levelsOf(bytes: ArrayBuffer): Level[] {
 }
 
 /** The coarsest zoom that still has a bin for each pixel of so many samples. */
-export const levelFor = (levels: readonly Level[], samplesPerPixel: number): Level | undefined => [...levels].reverse().find((level) => level.samples <= samplesPerPixel) ?? levels[0];
+export const levelFor = (levels: readonly Level[], samplesPerPixel: number): Level | undefined =>
+  [...levels].reverse().find((level) => level.samples <= samplesPerPixel) ?? levels[0];
 
 /** The outline of a sound over its whole length; with a mark where it is. */
-export function Waveform({ sound, height, at }: { sound: { peaks: string; samples: number; channels: number }; height: number; at?: number }) {
+export function Waveform({
+  sound,
+  height,
+  at,
+}: {
+  sound: { peaks: string; samples: number; channels: number };
+  height: number;
+  at?: number;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { data } = useQuery({ queryKey: ['peaks', sound.peaks], queryFn: async () => levelsOf(await (await fetch(sound.peaks)).arrayBuffer()), staleTime: Number.POSITIVE_INFINITY });
+  const { data } = useQuery({
+    queryKey: ['peaks', sound.peaks],
+    queryFn: async () => levelsOf(await (await fetch(sound.peaks)).arrayBuffer()),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   useEffect(() => {
     const to = canvas.current;
     const pen = to?.getContext('2d');
@@ -53,8 +66,25 @@ export function Waveform({ sound, height, at }: { sound: { peaks: string; sample
   }, [data, sound.samples, height]);
   return (
     <div style={{ position: 'relative', background: 'var(--kl-ink7)', marginTop: 6 }}>
-      <canvas ref={canvas} aria-label="Waveform" role="img" style={{ width: '100%', height, display: 'block', color: 'var(--kl-dim)' }} />
-      {at !== undefined && <span aria-hidden style={{ position: 'absolute', top: 0, bottom: 0, left: `${100 * at}%`, width: 1, background: 'var(--kl-kite)' }} />}
+      <canvas
+        ref={canvas}
+        aria-label="Waveform"
+        role="img"
+        style={{ width: '100%', height, display: 'block', color: 'var(--kl-dim)' }}
+      />
+      {at !== undefined && (
+        <span
+          aria-hidden
+          style={{
+            position: 'absolute',
+            top: 0,
+            bottom: 0,
+            left: `${100 * at}%`,
+            width: 1,
+            background: 'var(--kl-kite)',
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -10,8 +10,13 @@ type Entry = {
 };
 
 /** All files of what is dropped, folders gone through; those whose names begin with a point belong to the system. What can't be read is told. */
-export async function filesOf(items: Iterable<{ kind: string; webkitGetAsEntry: () => unknown; getAsFile: () => File | null }>, failed: (why: unknown) => void): Promise<File[]> {
-  const dropped = [...items].filter((item) => item.kind === 'file').map((item) => ({ entry: item.webkitGetAsEntry() as Entry | null, file: item.getAsFile() }));
+export async function filesOf(
+  items: Iterable<{ kind: string; webkitGetAsEntry: () => unknown; getAsFile: () => File | null }>,
+  failed: (why: unknown) => void,
+): Promise<File[]> {
+  const dropped = [...items]
+    .filter((item) => item.kind === 'file')
+    .map((item) => ({ entry: item.webkitGetAsEntry() as Entry | null, file: item.getAsFile() }));
   const files: File[] = [];
   const walk = async (entry: Entry, folder: string): Promise<void> => {
     if (entry.name.startsWith('.')) return;

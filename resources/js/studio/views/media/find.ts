@@ -23,7 +23,13 @@ const numbers: Record<string, (m: Searched) => number> = {
   channels: (m) => Number((m.facts.audio as { channels?: number } | null | undefined)?.channels ?? 0),
 };
 
-const compare: Record<string, (a: number, b: number) => boolean> = { '>': (a, b) => a > b, '<': (a, b) => a < b, '=': (a, b) => Math.abs(a - b) < 1e-3, '>=': (a, b) => a >= b, '<=': (a, b) => a <= b };
+const compare: Record<string, (a: number, b: number) => boolean> = {
+  '>': (a, b) => a > b,
+  '<': (a, b) => a < b,
+  '=': (a, b) => Math.abs(a - b) < 1e-3,
+  '>=': (a, b) => a >= b,
+  '<=': (a, b) => a <= b,
+};
 
 /** What can be typed. */
 export const SEARCH_HINT = `Name, number, kind, codec, state, alpha, sound, unused, 1920x1080; or ${Object.keys(numbers).join(', ')} with < > =, as in width>1920`;

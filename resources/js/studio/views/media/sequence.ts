@@ -13,7 +13,8 @@ const folders = new WeakMap<File, string>();
 /** Notes in which folder a dropped file lies. */
 export const inFolder = (file: File, folder: string) => folders.set(file, folder);
 
-export const folderOf = (file: File) => folders.get(file) ?? file.webkitRelativePath?.split('/').slice(0, -1).join('/') ?? '';
+export const folderOf = (file: File) =>
+  folders.get(file) ?? file.webkitRelativePath?.split('/').slice(0, -1).join('/') ?? '';
 
 /** Files in their order, stills that are numbered alike in one folder as one sequence. */
 export function grouped(files: readonly File[]): (File | Sequence)[] {
@@ -31,7 +32,10 @@ export function grouped(files: readonly File[]): (File | Sequence)[] {
     // Two with one number are no sequence.
     if (found.length < FEWEST || new Set(found.map((f) => f.number)).size < found.length) continue;
     found.sort((a, b) => a.number - b.number);
-    const [stem, kind] = [(NUMBERED.exec((found[0] as { file: File }).file.name) ?? [])[1] ?? '', key.slice(key.lastIndexOf('.') + 1)];
+    const [stem, kind] = [
+      (NUMBERED.exec((found[0] as { file: File }).file.name) ?? [])[1] ?? '',
+      key.slice(key.lastIndexOf('.') + 1),
+    ];
     const range = `${found[0]?.number}-${found[found.length - 1]?.number}`;
     sequences.set(key, { name: `${stem}[${range}].${kind}`, files: found.map((f) => f.file) });
   }
@@ -75,7 +79,8 @@ function head(name: string, size: number): Uint8Array<ArrayBuffer> {
 export function archive({ name, files }: Sequence, frameRate: string): File {
   const rate = new TextEncoder().encode(`${frameRate}\n`);
   const parts: BlobPart[] = [];
-  const add = (as: string, content: BlobPart, size: number) => parts.push(head(as, size), content, new Uint8Array((512 - (size % 512)) % 512));
+  const add = (as: string, content: BlobPart, size: number) =>
+    parts.push(head(as, size), content, new Uint8Array((512 - (size % 512)) % 512));
   add('frame-rate.txt', rate, rate.length);
   for (const file of files) {
     const [, , number = '0', kind = 'png'] = NUMBERED.exec(file.name) ?? [];

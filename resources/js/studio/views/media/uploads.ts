@@ -43,7 +43,16 @@ function add(file: File, holdable: boolean): string {
     // One that was begun before is this one now.
     uploads: [
       ...uploads.filter((u) => u.state !== 'unfinished' || u.name !== file.name || u.bytes !== file.size),
-      { key, name: file.name, bytes: file.size, received: 0, state: 'sending', message: '', rate: 0, ...(holdable ? { file } : {}) },
+      {
+        key,
+        name: file.name,
+        bytes: file.size,
+        received: 0,
+        state: 'sending',
+        message: '',
+        rate: 0,
+        ...(holdable ? { file } : {}),
+      },
     ],
   }));
   return key;
@@ -56,7 +65,11 @@ async function begin(file: File) {
   const { uploads } = await answer(http.GET('/shows/{show}/uploads', inShow()));
   for (const open of uploads.filter((u) => u.name === file.name && u.bytes === file.size && u.received > 0)) {
     const { tail, received } = await answer(http.GET('/uploads/{upload}', { params: { path: { upload: open.id } } }));
-    if (tail != null && hex(await crypto.subtle.digest('SHA-256', await file.slice(tail.from, received).arrayBuffer())) === tail.sha256) return { ...open, received };
+    if (
+      tail != null &&
+      hex(await crypto.subtle.digest('SHA-256', await file.slice(tail.from, received).arrayBuffer())) === tail.sha256
+    )
+      return { ...open, received };
   }
   return answer(http.POST('/shows/{show}/uploads', { ...inShow(), body: { name: file.name, bytes: file.size } }));
 }
@@ -65,7 +78,8 @@ async function begin(file: File) {
 async function send(file: File, key: string): Promise<string | null> {
   let hash = '';
   const { state: wish, id } = find(key) ?? { state: 'stopped' };
-  if (wish === 'stopped' && id !== undefined) await http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(() => undefined);
+  if (wish === 'stopped' && id !== undefined)
+    await http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(() => undefined);
   if (wish !== 'sending') return null;
   const started = await begin(file);
   const upload = { params: { path: { upload: started.id } } };
@@ -78,7 +92,11 @@ async function send(file: File, key: string): Promise<string | null> {
     if (state !== 'sending') return null;
     try {
       const began = performance.now();
-      const part = await fetch(`/api/uploads/${started.id}?at=${at}`, { method: 'PUT', headers: { 'Content-Type': 'application/octet-stream' }, body: file.slice(at, at + started.largestChunk) });
+      const part = await fetch(`/api/uploads/${started.id}?at=${at}`, {
+        method: 'PUT',
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: file.slice(at, at + started.largestChunk),
+      });
       const data = await part.json();
       if (part.status === 409 && typeof data.received === 'number') {
         at = data.received;
@@ -92,7 +110,11 @@ async function send(file: File, key: string): Promise<string | null> {
       change(key, { received: at, rate: before === 0 ? rate : before + (rate - before) * WEIGHT });
       if (data.hash !== undefined) {
         hash = data.hash;
-        change(key, { state: 'done', message: data.message ?? '', ...(data.media === undefined ? {} : { media: data.media }) });
+        change(key, {
+          state: 'done',
+          message: data.message ?? '',
+          ...(data.media === undefined ? {} : { media: data.media }),
+        });
         if (data.media !== undefined) select({ kind: 'media', id: data.media });
       }
     } catch (error) {
@@ -140,7 +162,8 @@ function enqueue(file: File, key: string) {
 /** Numbered stills of one folder go in as one video at the show's rate, unless each is wanted by itself. */
 export function upload(files: Iterable<File>, frameRate: string | null) {
   const all = [...files];
-  const whole = frameRate === null ? all : grouped(all).map((one) => (one instanceof File ? one : archive(one, frameRate)));
+  const whole =
+    frameRate === null ? all : grouped(all).map((one) => (one instanceof File ? one : archive(one, frameRate)));
   for (const file of whole) enqueue(file, add(file, true));
 }
 
@@ -149,11 +172,25 @@ export async function showUnfinished() {
   const { uploads } = await answer(http.GET('/shows/{show}/uploads', inShow()));
   useUploads.setState((now) => {
     const mine = new Set(now.uploads.map((u) => u.id));
-    const fresh = uploads.filter((u) => !mine.has(u.id) && u.received > 0 && !now.uploads.some((n) => n.state === 'sending' && n.name === u.name && n.bytes === u.bytes));
+    const fresh = uploads.filter(
+      (u) =>
+        !mine.has(u.id) &&
+        u.received > 0 &&
+        !now.uploads.some((n) => n.state === 'sending' && n.name === u.name && n.bytes === u.bytes),
+    );
     return {
       uploads: [
         ...now.uploads.filter((u) => u.state !== 'unfinished' || uploads.some((open) => open.id === u.id)),
-        ...fresh.map((u) => ({ key: u.id, id: u.id, name: u.name, bytes: u.bytes, received: u.received, state: 'unfinished' as const, message: 'Import the same file again to go on.', rate: 0 })),
+        ...fresh.map((u) => ({
+          key: u.id,
+          id: u.id,
+          name: u.name,
+          bytes: u.bytes,
+          received: u.received,
+          state: 'unfinished' as const,
+          message: 'Import the same file again to go on.',
+          rate: 0,
+        })),
       ],
     };
   });
@@ -172,7 +209,8 @@ export function stopUpload(key: string) {
   const { state, id } = find(key) ?? {};
   change(key, { state: 'stopped', message: 'Stopped.' });
   // One that nobody sends just now is forgotten here.
-  if (state !== 'sending' && id !== undefined) void http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(complain);
+  if (state !== 'sending' && id !== undefined)
+    void http.DELETE('/uploads/{upload}', { params: { path: { upload: id } } }).catch(complain);
 }
 
 export const clearUploads = () => useUploads.setState(({ uploads }) => ({ uploads: uploads.filter(isOpen) }));

@@ -4,7 +4,9 @@ import { follow } from '../../drag';
 /** Steps of the arrow keys in pixels of the output: by themselves, with Shift, with Alt. */
 export const stepOf = (e: { key: string; shiftKey: boolean; altKey: boolean }): [number, number] | null => {
   const by = e.altKey ? 0.1 : e.shiftKey ? 10 : 1;
-  const way = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as Record<string, [number, number]>)[e.key];
+  const way = (
+    { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as Record<string, [number, number]>
+  )[e.key];
   return way === undefined ? null : [way[0] * by, way[1] * by];
 };
 
@@ -55,7 +57,17 @@ export function Handle({ label, x, y, scale, on = false, small = false, moved, m
   const r = (small ? 5 : 8) / scale;
   const [cx, cy] = [x + by[0], y + by[1]];
   return (
-    <g role="button" tabIndex={0} aria-label={label} aria-pressed={on} onPointerDown={begin} onKeyDown={keys} onFocus={focused} style={{ cursor: 'move', touchAction: 'none', outline: 'none' }} className="handle">
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={label}
+      aria-pressed={on}
+      onPointerDown={begin}
+      onKeyDown={keys}
+      onFocus={focused}
+      style={{ cursor: 'move', touchAction: 'none', outline: 'none' }}
+      className="handle"
+    >
       <circle cx={cx} cy={cy} r={r * 1.6} fill="transparent" />
       <path
         d={`M${cx} ${cy - r}L${cx + r * 0.86} ${cy - r * 0.2}L${cx} ${cy + r}L${cx - r * 0.86} ${cy - r * 0.2}Z`}

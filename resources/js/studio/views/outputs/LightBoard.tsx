@@ -41,11 +41,17 @@ export function LightBoard() {
   const surfaces = useRows('surface');
   const [patching, setPatching] = useState(false);
   const lights = surfaces.filter((s) => s.kind === 'light');
-  const chosen = patches.find((p) => p.id === selected?.id) ?? (selected?.kind === 'surface' ? patches.find((p) => p.surface === selected.id) : undefined);
+  const chosen =
+    patches.find((p) => p.id === selected?.id) ??
+    (selected?.kind === 'surface' ? patches.find((p) => p.surface === selected.id) : undefined);
   const unpatched = lights.filter((s) => !patches.some((p) => p.surface === s.id));
   const addNode = async () => {
     const id = ulid();
-    await editAndSelect('Add a node', [insert('node', id, { name: `Node ${nodes.length + 1}`, protocol: 'artnet', address: '' })], { kind: 'node', id });
+    await editAndSelect(
+      'Add a node',
+      [insert('node', id, { name: `Node ${nodes.length + 1}`, protocol: 'artnet', address: '' })],
+      { kind: 'node', id },
+    );
   };
   if (lights.length === 0)
     return (
@@ -58,14 +64,28 @@ export function LightBoard() {
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(260px, 1fr) 2fr', flex: 1, minHeight: 0 }}>
       <div style={{ overflow: 'auto', borderRight: '1px solid var(--kl-line)', padding: 12 }}>
         <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 10 }}>
-          <button type="button" className={`plain ${nodes.length === 0 ? 'primary' : ''}`} onClick={() => void addNode()}>
+          <button
+            type="button"
+            className={`plain ${nodes.length === 0 ? 'primary' : ''}`}
+            onClick={() => void addNode()}
+          >
             Add a node
           </button>
-          <button type="button" className={`plain ${unpatched.length > 0 && nodes.length > 0 ? 'primary' : ''}`} disabled={nodes.length === 0} onClick={() => setPatching(true)}>
+          <button
+            type="button"
+            className={`plain ${unpatched.length > 0 && nodes.length > 0 ? 'primary' : ''}`}
+            disabled={nodes.length === 0}
+            onClick={() => setPatching(true)}
+          >
             Patch lights…
           </button>
           <span className="grow" />
-          <a className="plain" href={`/api/shows/${show?.id}/lights.csv`} download title="Universes and channels of all lights">
+          <a
+            className="plain"
+            href={`/api/shows/${show?.id}/lights.csv`}
+            download
+            title="Universes and channels of all lights"
+          >
             CSV
           </a>
           <a className="plain" href={`/api/shows/${show?.id}/lights.pdf`} download>
@@ -73,13 +93,24 @@ export function LightBoard() {
           </a>
         </div>
         {nodes.map((node) => (
-          <NodeUniverses key={node.id} node={node} patches={patches.filter((p) => p.node === node.id)} chosen={chosen?.id} />
+          <NodeUniverses
+            key={node.id}
+            node={node}
+            patches={patches.filter((p) => p.node === node.id)}
+            chosen={chosen?.id}
+          />
         ))}
         {unpatched.length > 0 && (
           <section>
             <h3 style={{ fontSize: 14 }}>Not patched</h3>
             {unpatched.slice(0, 100).map((s) => (
-              <button key={s.id} type="button" className="plain" style={{ display: 'block', marginBottom: 4 }} onClick={() => select({ kind: 'surface', id: s.id })}>
+              <button
+                key={s.id}
+                type="button"
+                className="plain"
+                style={{ display: 'block', marginBottom: 4 }}
+                onClick={() => select({ kind: 'surface', id: s.id })}
+              >
                 {s.name}
               </button>
             ))}
@@ -92,34 +123,70 @@ export function LightBoard() {
           Its wiring is drawn here, pixel by pixel.
         </div>
       ) : (
-        <WiringBoard key={chosen.id} patch={chosen} name={surfaces.find((s) => s.id === chosen.surface)?.name ?? 'a light'} />
+        <WiringBoard
+          key={chosen.id}
+          patch={chosen}
+          name={surfaces.find((s) => s.id === chosen.surface)?.name ?? 'a light'}
+        />
       )}
-      {patching && <PatchDialog close={() => setPatching(false)} nodes={nodes} lights={lights} unpatched={unpatched} figures={show?.computed.patches ?? {}} />}
+      {patching && (
+        <PatchDialog
+          close={() => setPatching(false)}
+          nodes={nodes}
+          lights={lights}
+          unpatched={unpatched}
+          figures={show?.computed.patches ?? {}}
+        />
+      )}
     </div>
   );
 }
 
 /** The universes of one node as bars of 512 slots, with the lights that have them. */
-function NodeUniverses({ node, patches, chosen }: { node: RowOf<'node'>; patches: RowOf<'patch'>[]; chosen: string | undefined }) {
+function NodeUniverses({
+  node,
+  patches,
+  chosen,
+}: {
+  node: RowOf<'node'>;
+  patches: RowOf<'patch'>[];
+  chosen: string | undefined;
+}) {
   const show = useShow();
   const selected = useStudio((s) => s.selected);
   const surfaces = useRows('surface');
   const found = useStudio((s) => s.health?.lights?.nodes.some((n) => n.ip === node.address) ?? false);
   const figures = (id: string) => show?.computed.patches[id];
-  const universes = [...new Set(patches.flatMap((p) => Array.from({ length: figures(p.id)?.universes ?? 0 }, (_, i) => p.universe + i)))].sort((a, b) => a - b);
+  const universes = [
+    ...new Set(patches.flatMap((p) => Array.from({ length: figures(p.id)?.universes ?? 0 }, (_, i) => p.universe + i))),
+  ].sort((a, b) => a - b);
   const faulty = (id: string) => (show?.computed.findings[`patch ${id}`] ?? []).some((f) => f.severity === 'fault');
   return (
     <section aria-label={node.name} style={{ marginBottom: 14 }}>
-      <button type="button" className="plain" aria-pressed={selected?.id === node.id} onClick={() => select({ kind: 'node', id: node.id })}>
+      <button
+        type="button"
+        className="plain"
+        aria-pressed={selected?.id === node.id}
+        onClick={() => select({ kind: 'node', id: node.id })}
+      >
         {node.protocol === 'artnet' && <span className={found ? 'state-ok' : 'dim'}>{found ? '● ' : '○ '}</span>}
-        {node.name} <span className="dim">{`${protocols[node.protocol] ?? node.protocol} · ${node.address === '' ? (node.protocol === 'sacn' ? 'multicast' : 'broadcast') : node.address}`}</span>
+        {node.name}{' '}
+        <span className="dim">{`${protocols[node.protocol] ?? node.protocol} · ${node.address === '' ? (node.protocol === 'sacn' ? 'multicast' : 'broadcast') : node.address}`}</span>
       </button>
       {universes.slice(0, MOST).map((u) => (
         <div key={u} style={{ display: 'flex', gap: 8, alignItems: 'center', marginTop: 4 }}>
           <span className="mono dim" style={{ width: 48, fontSize: 12, textAlign: 'right' }}>
             {node.protocol === 'artnet' ? u - 1 : u}
           </span>
-          <svg viewBox={`0 0 ${SLOTS} 18`} preserveAspectRatio="none" width="100%" height={18} role="group" aria-label={`Universe ${u}`} style={{ background: 'var(--kl-ink9)', border: '1px solid var(--kl-line)' }}>
+          <svg
+            viewBox={`0 0 ${SLOTS} 18`}
+            preserveAspectRatio="none"
+            width="100%"
+            height={18}
+            role="group"
+            aria-label={`Universe ${u}`}
+            style={{ background: 'var(--kl-ink9)', border: '1px solid var(--kl-line)' }}
+          >
             {patches
               .filter((p) => u >= p.universe && u <= (figures(p.id)?.lastUniverse ?? 0))
               .map((p) => {
@@ -166,7 +233,10 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
   const [lit, setLit] = useState(false);
   const { data } = useQuery({
     queryKey: ['patch', show?.id, patch.id, show?.revision],
-    queryFn: () => answer(http.GET('/shows/{show}/patches/{patch}', { params: { path: { show: show?.id ?? '', patch: patch.id } } })) as Promise<Wired>,
+    queryFn: () =>
+      answer(
+        http.GET('/shows/{show}/patches/{patch}', { params: { path: { show: show?.id ?? '', patch: patch.id } } }),
+      ) as Promise<Wired>,
     placeholderData: (old) => old,
   });
   const [width, height] = [data?.width ?? 1000, data?.height ?? 500];
@@ -187,7 +257,10 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
   if (data === undefined) return <div ref={area} className="canvas-area" />;
   const { scale, left, top } = plane;
   const size = Math.min((width / data.columns) * scale, (height / data.rows) * scale);
-  const at = (pixel: number): [number, number] => [((data.places[pixel]?.[0] ?? 0) * width * scale) as number, ((data.places[pixel]?.[1] ?? 0) * height * scale) as number];
+  const at = (pixel: number): [number, number] => [
+    ((data.places[pixel]?.[0] ?? 0) * width * scale) as number,
+    ((data.places[pixel]?.[1] ?? 0) * height * scale) as number,
+  ];
   const path = drawn ?? data.order;
   const number = new Map(data.order.map((pixel, n) => [pixel, n]));
   const near = (event: PointerEvent<SVGSVGElement>) => {
@@ -212,14 +285,28 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
     <div ref={area} className="canvas-area" onKeyDown={looked} style={{ overflow: 'hidden' }}>
       {lit && (
-        <div style={{ position: 'absolute', left, top, width: width * scale, height: height * scale, imageRendering: 'pixelated' }}>
+        <div
+          style={{
+            position: 'absolute',
+            left,
+            top,
+            width: width * scale,
+            height: height * scale,
+            imageRendering: 'pixelated',
+          }}
+        >
           <LitRaster surface={patch.surface} />
         </div>
       )}
       <svg
         width="100%"
         height="100%"
-        style={{ position: 'absolute', inset: 0, touchAction: 'none', cursor: drawn === null ? 'default' : 'crosshair' }}
+        style={{
+          position: 'absolute',
+          inset: 0,
+          touchAction: 'none',
+          cursor: drawn === null ? 'default' : 'crosshair',
+        }}
         role="group"
         aria-label={`Wiring of ${name}`}
         data-path={path.join(' ')}
@@ -251,25 +338,62 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
                   width={s}
                   height={s}
                   rx={2}
-                  fill={n === undefined ? 'none' : tested === n ? 'var(--kl-text)' : odd ? 'var(--kl-ramp2)' : 'var(--kl-ramp1)'}
+                  fill={
+                    n === undefined
+                      ? 'none'
+                      : tested === n
+                        ? 'var(--kl-text)'
+                        : odd
+                          ? 'var(--kl-ramp2)'
+                          : 'var(--kl-ramp1)'
+                  }
                   fillOpacity={tested === n ? 1 : lit ? 0 : 0.55}
                   stroke={n === undefined ? 'var(--kl-dim)' : 'var(--kl-ink9)'}
                   strokeDasharray={n === undefined ? '2 2' : undefined}
                 >
-                  <title>{n === undefined ? `Pixel ${pixel + 1}, not wired` : `${n + 1}: universe ${address?.[0]}, channel ${address?.[1]}`}</title>
+                  <title>
+                    {n === undefined
+                      ? `Pixel ${pixel + 1}, not wired`
+                      : `${n + 1}: universe ${address?.[0]}, channel ${address?.[1]}`}
+                  </title>
                 </rect>
                 {n !== undefined && size > 26 && (
-                  <text x={x} y={y + s * 0.38} fontSize={Math.min(11, size / 3)} textAnchor="middle" fill="var(--kl-text)" className="mono" pointerEvents="none">
+                  <text
+                    x={x}
+                    y={y + s * 0.38}
+                    fontSize={Math.min(11, size / 3)}
+                    textAnchor="middle"
+                    fill="var(--kl-text)"
+                    className="mono"
+                    pointerEvents="none"
+                  >
                     {n + 1}
                   </text>
                 )}
               </g>
             );
           })}
-          <polyline points={points} fill="none" stroke="var(--kl-lamp)" strokeWidth={size > 20 ? 1.5 : 1} opacity={0.8} pointerEvents="none" />
+          <polyline
+            points={points}
+            fill="none"
+            stroke="var(--kl-lamp)"
+            strokeWidth={size > 20 ? 1.5 : 1}
+            opacity={0.8}
+            pointerEvents="none"
+          />
           {arrows(path, at, size)}
-          {path[0] !== undefined && <circle cx={at(path[0])[0]} cy={at(path[0])[1]} r={Math.max(4, size * 0.2)} fill="var(--kl-lamp)" pointerEvents="none" />}
-          {test?.kind === 'chase' && data.order.length > 0 && <Chased order={data.order} at={at} size={size} speed={test.number ?? 10} />}
+          {path[0] !== undefined && (
+            <circle
+              cx={at(path[0])[0]}
+              cy={at(path[0])[1]}
+              r={Math.max(4, size * 0.2)}
+              fill="var(--kl-lamp)"
+              pointerEvents="none"
+            />
+          )}
+          {test?.kind === 'chase' && data.order.length > 0 && (
+            <Chased order={data.order} at={at} size={size} speed={test.number ?? 10} />
+          )}
         </g>
       </svg>
       <div style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 8, alignItems: 'center' }}>
@@ -287,7 +411,13 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
             </button>
           </>
         )}
-        <button type="button" className="plain" aria-pressed={lit} onClick={() => setLit(!lit)} title="What plays on it now, pixel by pixel">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={lit}
+          onClick={() => setLit(!lit)}
+          title="What plays on it now, pixel by pixel"
+        >
           Colours
         </button>
         <span className="dim" style={{ fontSize: 13 }}>
@@ -320,20 +450,51 @@ function arrows(path: number[], at: (pixel: number) => [number, number], size: n
     if (way === 0) return [];
     const [dx, dy] = [((x1 - x0) / way) * long, ((y1 - y0) / way) * long];
     const [x, y] = [(x0 + x1) / 2, (y0 + y1) / 2];
-    return [<path key={n} d={`M${x + dx} ${y + dy}L${x - dx - dy * 0.7} ${y - dy + dx * 0.7}L${x - dx + dy * 0.7} ${y - dy - dx * 0.7}Z`} fill="var(--kl-lamp)" pointerEvents="none" />];
+    return [
+      <path
+        key={n}
+        d={`M${x + dx} ${y + dy}L${x - dx - dy * 0.7} ${y - dy + dx * 0.7}L${x - dx + dy * 0.7} ${y - dy - dx * 0.7}Z`}
+        fill="var(--kl-lamp)"
+        pointerEvents="none"
+      />,
+    ];
   });
 }
 
 /** The pixel that a chase is at. */
-function Chased({ order: path, at, size, speed }: { order: number[]; at: (pixel: number) => [number, number]; size: number; speed: number }) {
+function Chased({
+  order: path,
+  at,
+  size,
+  speed,
+}: {
+  order: number[];
+  at: (pixel: number) => [number, number];
+  size: number;
+  speed: number;
+}) {
   useRepaint(20);
   const seconds = (live.now() ?? 0) / FLICKS;
   const pixel = path[Math.floor(seconds * Math.max(1, speed)) % path.length] ?? 0;
   const [x, y] = at(pixel);
-  return <circle data-chase={pixel} cx={x} cy={y} r={Math.max(5, size * 0.4)} fill="var(--kl-text)" pointerEvents="none" />;
+  return (
+    <circle data-chase={pixel} cx={x} cy={y} r={Math.max(5, size * 0.4)} fill="var(--kl-text)" pointerEvents="none" />
+  );
 }
 
-function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () => void; nodes: RowOf<'node'>[]; lights: RowOf<'surface'>[]; unpatched: RowOf<'surface'>[]; figures: Record<string, Schemas['Computed']['patches'][string]> }) {
+function PatchDialog({
+  close,
+  nodes,
+  lights,
+  unpatched,
+  figures,
+}: {
+  close: () => void;
+  nodes: RowOf<'node'>[];
+  lights: RowOf<'surface'>[];
+  unpatched: RowOf<'surface'>[];
+  figures: Record<string, Schemas['Computed']['patches'][string]>;
+}) {
   const patches = useRows('patch');
   const [node, setNode] = useState(nodes[0]?.id ?? '');
   const [which, setWhich] = useState(unpatched.length > 0 ? 'unpatched' : 'all');
@@ -348,10 +509,18 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={submitted(() => {
-          void order({ action: 'patch', node, surfaces: list, universe, channel, rule, every }).then((done) => done !== null && close());
+          void order({ action: 'patch', node, surfaces: list, universe, channel, rule, every }).then(
+            (done) => done !== null && close(),
+          );
         })}
       >
-        <NativeSelect label="Node" size="xs" value={node} onChange={(e) => setNode(e.currentTarget.value)} data={nodes.map((n) => ({ value: n.id, label: n.name }))} />
+        <NativeSelect
+          label="Node"
+          size="xs"
+          value={node}
+          onChange={(e) => setNode(e.currentTarget.value)}
+          data={nodes.map((n) => ({ value: n.id, label: n.name }))}
+        />
         <NativeSelect
           label="Lights"
           size="xs"
@@ -363,8 +532,18 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
           ]}
         />
         <div className="row2">
-          <NumberField label="First universe" digits={0} value={universe} onChange={(v) => setUniverse(Math.max(1, Math.round(v)))} />
-          <NumberField label="First channel" digits={0} value={channel} onChange={(v) => setChannel(Math.max(1, Math.round(v)))} />
+          <NumberField
+            label="First universe"
+            digits={0}
+            value={universe}
+            onChange={(v) => setUniverse(Math.max(1, Math.round(v)))}
+          />
+          <NumberField
+            label="First channel"
+            digits={0}
+            value={channel}
+            onChange={(v) => setChannel(Math.max(1, Math.round(v)))}
+          />
         </div>
         <NativeSelect
           label="Start address"
@@ -377,8 +556,20 @@ function PatchDialog({ close, nodes, lights, unpatched, figures }: { close: () =
             { value: 'every', label: 'begins so many universes after the last' },
           ]}
         />
-        {rule === 'every' && <NumberField label="Universe spacing" digits={0} value={every} onChange={(v) => setEvery(Math.max(1, Math.round(v)))} />}
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={list.length === 0 || node === ''}>
+        {rule === 'every' && (
+          <NumberField
+            label="Universe spacing"
+            digits={0}
+            value={every}
+            onChange={(v) => setEvery(Math.max(1, Math.round(v)))}
+          />
+        )}
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ textAlign: 'center', padding: 8 }}
+          disabled={list.length === 0 || node === ''}
+        >
           Patch {list.length}
         </button>
       </form>

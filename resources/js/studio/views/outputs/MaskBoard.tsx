@@ -12,7 +12,8 @@ import { usePlane } from './plane';
 
 type Node = [number, number, number, number, number, number];
 
-const nodesOf = (mask: RowOf<'mask'>): Node[] => Array.from({ length: mask.nodes.length / 6 }, (_, i) => mask.nodes.slice(6 * i, 6 * i + 6) as Node);
+const nodesOf = (mask: RowOf<'mask'>): Node[] =>
+  Array.from({ length: mask.nodes.length / 6 }, (_, i) => mask.nodes.slice(6 * i, 6 * i + 6) as Node);
 
 /** A mask's line, with the curves between its nodes. */
 function pathOf(nodes: Node[]): string {
@@ -28,14 +29,28 @@ function pathOf(nodes: Node[]): string {
 
 function closing(nodes: Node[]): string {
   const [first, end] = [nodes[0], nodes[nodes.length - 1]];
-  return first === undefined || end === undefined ? '' : `C${end[0] + end[4]} ${end[1] + end[5]} ${first[0] + first[2]} ${first[1] + first[3]} ${first[0]} ${first[1]}`;
+  return first === undefined || end === undefined
+    ? ''
+    : `C${end[0] + end[4]} ${end[1] + end[5]} ${first[0] + first[2]} ${first[1] + first[3]} ${first[0]} ${first[1]}`;
 }
 
 /** Corners of the polygon that a region is cut to. */
-const cornersOf = (region: RowOf<'region'>): [number, number][] => Array.from({ length: region.polygon.length / 2 }, (_, i) => [region.polygon[2 * i] ?? 0, region.polygon[2 * i + 1] ?? 0]);
+const cornersOf = (region: RowOf<'region'>): [number, number][] =>
+  Array.from({ length: region.polygon.length / 2 }, (_, i) => [
+    region.polygon[2 * i] ?? 0,
+    region.polygon[2 * i + 1] ?? 0,
+  ]);
 
 /** Masks of an output or, while a region is chosen, of its surface, and the polygon that this region is cut to: drawn point by point. */
-export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>; surface: string | undefined; region: RowOf<'region'> | undefined }) {
+export function MaskBoard({
+  output,
+  surface,
+  region,
+}: {
+  output: RowOf<'output'>;
+  surface: string | undefined;
+  region: RowOf<'region'> | undefined;
+}) {
   const show = useShow();
   const row = useRow('surface', surface);
   const selected = useStudio((s) => s.selected);
@@ -43,7 +58,8 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
   const [cutting, setCutting] = useState(false);
   const picture = useRef<HTMLInputElement>(null);
   const figures = surface === undefined ? undefined : show?.computed.surfaces[surface];
-  const [width, height] = figures === undefined ? [output.width, output.height] : [figures.rasterWidth, figures.rasterHeight];
+  const [width, height] =
+    figures === undefined ? [output.width, output.height] : [figures.rasterWidth, figures.rasterHeight];
   const all = useRows('mask');
   const masks = all.filter((m) => (surface === undefined ? m.output === output.id : m.surface === surface));
   const { area, plane, move, at: view, fitAll, zoomed, looked } = usePlane(width, height);
@@ -51,7 +67,8 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
   const on = masks.find((m) => m.id === selected?.id);
   const name = surface === undefined ? output.name : (row?.name ?? 'the surface');
 
-  const cut = (line: [number, number][]) => region !== undefined && edit(`Cut ${name}`, [update('region', region, { polygon: line.flat() })]);
+  const cut = (line: [number, number][]) =>
+    region !== undefined && edit(`Cut ${name}`, [update('region', region, { polygon: line.flat() })]);
   const finish = async (line: [number, number][]) => {
     setDraft(null);
     if (line.length < 3) return;
@@ -87,14 +104,18 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
   }, []);
   const press = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    let at: [number, number] = [Math.round((event.clientX - box.left - left) / scale), Math.round((event.clientY - box.top - top) / scale)];
+    let at: [number, number] = [
+      Math.round((event.clientX - box.left - left) / scale),
+      Math.round((event.clientY - box.top - top) / scale),
+    ];
     if (cutting && region !== undefined) {
       const [x = 0, y = 0, w = 0, h = 0] = region.source;
       at = [Math.min(x + w, Math.max(x, at[0])), Math.min(y + h, Math.max(y, at[1]))];
     }
     if (draft !== null) {
       const [first] = draft;
-      if (first !== undefined && draft.length > 2 && Math.hypot(first[0] - at[0], first[1] - at[1]) * scale < 10) void finish(draft);
+      if (first !== undefined && draft.length > 2 && Math.hypot(first[0] - at[0], first[1] - at[1]) * scale < 10)
+        void finish(draft);
       else setDraft([...draft, at]);
       return;
     }
@@ -102,7 +123,11 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
     follow(
       event,
       (dx, dy) => move(dx, dy, from),
-      (how) => how === 'pressed' && select(surface === undefined ? { kind: 'output', id: output.id } : selected?.kind === 'region' ? selected : null),
+      (how) =>
+        how === 'pressed' &&
+        select(
+          surface === undefined ? { kind: 'output', id: output.id } : selected?.kind === 'region' ? selected : null,
+        ),
     );
   };
   const keys = (e: KeyboardEvent) => {
@@ -113,19 +138,49 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
     setCutting(what);
     setDraft(draft === null ? [] : null);
   };
-  const change = (mask: RowOf<'mask'>, nodes: Node[]) => edit(`Shape ${mask.name}`, [update('mask', mask, { nodes: nodes.flat() })]);
+  const change = (mask: RowOf<'mask'>, nodes: Node[]) =>
+    edit(`Shape ${mask.name}`, [update('mask', mask, { nodes: nodes.flat() })]);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
     <div ref={area} className="canvas-area" onKeyDown={keys} style={{ overflow: 'hidden' }}>
-      <div style={{ position: 'absolute', left, top, width: width * scale, height: height * scale, outline: '1px solid var(--kl-line)', pointerEvents: 'none' }}>
-        {surface === undefined ? <Picture output={output.id} width={width} height={height} /> : <LitRaster surface={surface} />}
+      <div
+        style={{
+          position: 'absolute',
+          left,
+          top,
+          width: width * scale,
+          height: height * scale,
+          outline: '1px solid var(--kl-line)',
+          pointerEvents: 'none',
+        }}
+      >
+        {surface === undefined ? (
+          <Picture output={output.id} width={width} height={height} />
+        ) : (
+          <LitRaster surface={surface} />
+        )}
       </div>
-      <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0, cursor: draft === null ? 'default' : 'crosshair' }} onPointerDown={press} role="group" aria-label={`Masks on ${name}`}>
+      <svg
+        width="100%"
+        height="100%"
+        style={{ position: 'absolute', inset: 0, cursor: draft === null ? 'default' : 'crosshair' }}
+        onPointerDown={press}
+        role="group"
+        aria-label={`Masks on ${name}`}
+      >
         <g transform={`translate(${left} ${top}) scale(${scale})`}>
           {masks
             .filter((mask) => mask.image !== '')
             .map((mask) => (
-              <image key={mask.image} href={`/api/shows/${show?.id}/masks/${mask.id}.png?${mask.image.slice(0, 12)}`} width={width} height={height} preserveAspectRatio="none" opacity={mask.id === on?.id ? 0.75 : 0.4} pointerEvents="none" />
+              <image
+                key={mask.image}
+                href={`/api/shows/${show?.id}/masks/${mask.id}.png?${mask.image.slice(0, 12)}`}
+                width={width}
+                height={height}
+                preserveAspectRatio="none"
+                opacity={mask.id === on?.id ? 0.75 : 0.4}
+                pointerEvents="none"
+              />
             ))}
           {masks.map((mask) => (
             <path
@@ -160,15 +215,68 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
                 );
               return (
                 <g key={i}>
-                  {(ix !== 0 || iy !== 0) && <Handle label={`Handle before node ${i + 1}`} x={x + ix} y={y + iy} scale={scale} small moved={(dx, dy) => replaced([x, y, ix + dx, iy + dy, ox, oy])} />}
-                  {(ox !== 0 || oy !== 0) && <Handle label={`Handle after node ${i + 1}`} x={x + ox} y={y + oy} scale={scale} small moved={(dx, dy) => replaced([x, y, ix, iy, ox + dx, oy + dy])} />}
-                  <Handle label={`Node ${i + 1}`} x={x} y={y} scale={scale} moved={(dx, dy) => replaced([x + dx, y + dy, ix, iy, ox, oy])} />
+                  {(ix !== 0 || iy !== 0) && (
+                    <Handle
+                      label={`Handle before node ${i + 1}`}
+                      x={x + ix}
+                      y={y + iy}
+                      scale={scale}
+                      small
+                      moved={(dx, dy) => replaced([x, y, ix + dx, iy + dy, ox, oy])}
+                    />
+                  )}
+                  {(ox !== 0 || oy !== 0) && (
+                    <Handle
+                      label={`Handle after node ${i + 1}`}
+                      x={x + ox}
+                      y={y + oy}
+                      scale={scale}
+                      small
+                      moved={(dx, dy) => replaced([x, y, ix, iy, ox + dx, oy + dy])}
+                    />
+                  )}
+                  <Handle
+                    label={`Node ${i + 1}`}
+                    x={x}
+                    y={y}
+                    scale={scale}
+                    moved={(dx, dy) => replaced([x + dx, y + dy, ix, iy, ox, oy])}
+                  />
                 </g>
               );
             })}
-          {corners.length > 0 && <polygon points={corners.map((p) => p.join(',')).join(' ')} fill="none" stroke="var(--kl-sage)" strokeWidth={2} strokeDasharray="10 4" vectorEffect="non-scaling-stroke" style={{ pointerEvents: 'none' }} />}
-          {on === undefined && draft === null && corners.map(([x, y], i) => <Handle key={i} label={`Corner ${i + 1} of the cut`} x={x} y={y} scale={scale} moved={(dx, dy) => cut(corners.map((c, k) => (k === i ? [x + dx, y + dy] : c)))} />)}
-          {draft !== null && <polyline points={draft.map((p) => p.join(',')).join(' ')} fill="none" stroke="var(--kl-kite)" strokeWidth={2} vectorEffect="non-scaling-stroke" />}
+          {corners.length > 0 && (
+            <polygon
+              points={corners.map((p) => p.join(',')).join(' ')}
+              fill="none"
+              stroke="var(--kl-sage)"
+              strokeWidth={2}
+              strokeDasharray="10 4"
+              vectorEffect="non-scaling-stroke"
+              style={{ pointerEvents: 'none' }}
+            />
+          )}
+          {on === undefined &&
+            draft === null &&
+            corners.map(([x, y], i) => (
+              <Handle
+                key={i}
+                label={`Corner ${i + 1} of the cut`}
+                x={x}
+                y={y}
+                scale={scale}
+                moved={(dx, dy) => cut(corners.map((c, k) => (k === i ? [x + dx, y + dy] : c)))}
+              />
+            ))}
+          {draft !== null && (
+            <polyline
+              points={draft.map((p) => p.join(',')).join(' ')}
+              fill="none"
+              stroke="var(--kl-kite)"
+              strokeWidth={2}
+              vectorEffect="non-scaling-stroke"
+            />
+          )}
           {draft?.map(([x, y]) => (
             <circle key={`${x} ${y}`} cx={x} cy={y} r={4 / scale} fill="var(--kl-kite)" />
           ))}
@@ -189,7 +297,12 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
           </button>
         )}
         {draft === null && (
-          <button type="button" className="plain" title="A picture over the whole raster, white where light goes through" onClick={() => picture.current?.click()}>
+          <button
+            type="button"
+            className="plain"
+            title="A picture over the whole raster, white where light goes through"
+            onClick={() => picture.current?.click()}
+          >
             Painted mask…
           </button>
         )}
@@ -203,7 +316,12 @@ export function MaskBoard({ output, surface, region }: { output: RowOf<'output'>
             const [one] = e.currentTarget.files ?? [];
             e.currentTarget.value = '';
             if (one === undefined) return;
-            const done = await order({ action: 'paint', ...(surface === undefined ? { output: output.id } : { surface }), name: one.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Mask', image: await base64(one) });
+            const done = await order({
+              action: 'paint',
+              ...(surface === undefined ? { output: output.id } : { surface }),
+              name: one.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Mask',
+              image: await base64(one),
+            });
             if (done?.createdId) select({ kind: 'mask', id: done.createdId });
           }}
         />

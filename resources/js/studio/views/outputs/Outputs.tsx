@@ -2,7 +2,16 @@ import { Menu, Select } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { answer, http, type RowOf } from '../../../api/client';
 import { useRows, useShow } from '../../hooks';
-import { complain, editAndSelect, importCalibration, importRegions, insert, outputs as order, select, useStudio } from '../../store';
+import {
+  complain,
+  editAndSelect,
+  importCalibration,
+  importRegions,
+  insert,
+  outputs as order,
+  select,
+  useStudio,
+} from '../../store';
 import { ulid } from '../../time';
 import { AlignmentBoard } from './AlignmentBoard';
 import { LightBoard } from './LightBoard';
@@ -60,21 +69,34 @@ export function Outputs() {
   const output = outputs.find((o) => o.id === chosen) ?? outputs[0];
   last.current = output?.id;
   const region = selected?.kind === 'region' ? regions.find((r) => r.id === selected.id) : undefined;
-  const surface = region?.surface ?? (selected?.kind === 'mask' ? (masks.find((m) => m.id === selected.id)?.surface ?? undefined) : undefined);
+  const surface =
+    region?.surface ??
+    (selected?.kind === 'mask' ? (masks.find((m) => m.id === selected.id)?.surface ?? undefined) : undefined);
   const projected = regions.filter((r) => r.surface === surface && show?.computed.regions[r.id]?.projector).length;
   const add = async () => {
     const id = ulid();
-    await editAndSelect('Add an output', [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })], { kind: 'output', id });
+    await editAndSelect(
+      'Add an output',
+      [insert('output', id, { name: `Output ${outputs.length + 1}`, width: 1920, height: 1080, refresh: 60 })],
+      { kind: 'output', id },
+    );
   };
   // Surfaces that projectors which outputs feed are there for.
   const surfaces = useRows('surface');
   const projectors = useRows('projector');
   const lit = surfaces.some((s) => s.kind === 'light');
-  const aimed = surfaces.filter((s) => projectors.some((p) => p.aims.includes(s.id) && feeds.some((f) => f.projector === p.id))).slice(0, 20);
+  const aimed = surfaces
+    .filter((s) => projectors.some((p) => p.aims.includes(s.id) && feeds.some((f) => f.projector === p.id)))
+    .slice(0, 20);
   /** Regions for all of its projectors, and what is computed of them. */
   const projectOnto = async (id: string) => {
     if ((await order({ action: 'project', surface: id })) === null) return;
-    await answer(http.POST('/shows/{show}/projections', { params: { path: { show: show?.id ?? '' } }, body: { surface: id, level: false, limit: 75 } })).catch(complain);
+    await answer(
+      http.POST('/shows/{show}/projections', {
+        params: { path: { show: show?.id ?? '' } },
+        body: { surface: id, level: false, limit: 75 },
+      }),
+    ).catch(complain);
   };
   const named = (o: RowOf<'output'>) => `${o.name} · ${o.width} × ${o.height}`;
   return (
@@ -88,15 +110,31 @@ export function Outputs() {
             w={250}
             value={output?.id ?? null}
             data={[
-              ...servers.map((server) => ({ group: server.name, items: outputs.filter((o) => o.server === server.id).map((o) => ({ value: o.id, label: named(o) })) })),
-              { group: servers.length === 0 ? 'Outputs' : 'No server', items: outputs.filter((o) => !servers.some((s) => s.id === o.server)).map((o) => ({ value: o.id, label: named(o) })) },
+              ...servers.map((server) => ({
+                group: server.name,
+                items: outputs.filter((o) => o.server === server.id).map((o) => ({ value: o.id, label: named(o) })),
+              })),
+              {
+                group: servers.length === 0 ? 'Outputs' : 'No server',
+                items: outputs
+                  .filter((o) => !servers.some((s) => s.id === o.server))
+                  .map((o) => ({ value: o.id, label: named(o) })),
+              },
             ].filter((group) => group.items.length > 0)}
             onChange={(id) => id !== null && select({ kind: 'output', id })}
           />
         ) : (
           <div role="tablist" aria-label="Outputs" style={{ display: 'flex', gap: 6 }}>
             {outputs.map((o) => (
-              <button key={o.id} type="button" role="tab" aria-selected={o.id === output?.id} className="plain" title={named(o)} onClick={() => select({ kind: 'output', id: o.id })}>
+              <button
+                key={o.id}
+                type="button"
+                role="tab"
+                aria-selected={o.id === output?.id}
+                className="plain"
+                title={named(o)}
+                onClick={() => select({ kind: 'output', id: o.id })}
+              >
                 {o.name}
               </button>
             ))}
@@ -106,7 +144,15 @@ export function Outputs() {
         {(output !== undefined || lit) && (
           <div role="radiogroup" aria-label="Work on" style={{ display: 'flex', gap: 4 }}>
             {TOOLS.map(([id, name]) => (
-              <button key={id} type="button" role="radio" aria-checked={tool === id} aria-pressed={tool === id} className="plain" onClick={() => setTool(id)}>
+              <button
+                key={id}
+                type="button"
+                role="radio"
+                aria-checked={tool === id}
+                aria-pressed={tool === id}
+                className="plain"
+                onClick={() => setTool(id)}
+              >
                 {name}
               </button>
             ))}
@@ -114,17 +160,35 @@ export function Outputs() {
         )}
         {output !== undefined && (
           <>
-            <button type="button" className="plain" aria-pressed={even} disabled={region === undefined} title="How evenly squares of content come out" onClick={() => setEven((v) => !v)}>
+            <button
+              type="button"
+              className="plain"
+              aria-pressed={even}
+              disabled={region === undefined}
+              title="How evenly squares of content come out"
+              onClick={() => setEven((v) => !v)}
+            >
               Evenness
             </button>
-            <button type="button" className="plain" aria-pressed={seam} disabled={projected === 0 && !seam} title="The light along a line across the surface" onClick={() => setSeam((v) => !v)}>
+            <button
+              type="button"
+              className="plain"
+              aria-pressed={seam}
+              disabled={projected === 0 && !seam}
+              title="The light along a line across the surface"
+              onClick={() => setSeam((v) => !v)}
+            >
               Seam
             </button>
           </>
         )}
         <Menu position="bottom-end">
           <Menu.Target>
-            <button type="button" className={`plain ${outputs.length === 0 ? 'primary' : ''}`} aria-label="Add and exchange">
+            <button
+              type="button"
+              className={`plain ${outputs.length === 0 ? 'primary' : ''}`}
+              aria-label="Add and exchange"
+            >
               Add ▾
             </button>
           </Menu.Target>
@@ -133,7 +197,10 @@ export function Outputs() {
             <Menu.Item
               onClick={async () => {
                 const id = ulid();
-                await editAndSelect('Add a server', [insert('server', id, { name: `Server ${servers.length + 1}` })], { kind: 'server', id });
+                await editAndSelect('Add a server', [insert('server', id, { name: `Server ${servers.length + 1}` })], {
+                  kind: 'server',
+                  id,
+                });
               }}
             >
               Server
@@ -143,7 +210,11 @@ export function Outputs() {
                 <Menu.Item
                   onClick={async () => {
                     const id = ulid();
-                    await editAndSelect('Add a feed', [insert('feed', id, { output: output.id, name: `${output.name} device` })], { kind: 'feed', id });
+                    await editAndSelect(
+                      'Add a feed',
+                      [insert('feed', id, { output: output.id, name: `${output.name} device` })],
+                      { kind: 'feed', id },
+                    );
                   }}
                 >
                   Device on {output.name}
@@ -170,7 +241,11 @@ export function Outputs() {
                 {region !== undefined && (
                   <>
                     <Menu.Divider />
-                    <Menu.Item component="a" href={`/api/shows/${show?.id}/surfaces/${region.surface}/projection.mpcdi`} download>
+                    <Menu.Item
+                      component="a"
+                      href={`/api/shows/${show?.id}/surfaces/${region.surface}/projection.mpcdi`}
+                      download
+                    >
                       Calibration, MPCDI
                     </Menu.Item>
                     <Menu.Item onClick={() => calibration.current?.click()}>Read a calibration…</Menu.Item>
@@ -226,13 +301,39 @@ export function Outputs() {
       ) : tool === 'mask' ? (
         <MaskBoard key={`${output.id} ${surface}`} output={output} surface={surface} region={region} />
       ) : (
-        <div style={{ display: 'grid', gridTemplateRows: seam && surface !== undefined ? '1fr 220px' : '1fr', flex: 1, minHeight: 0 }}>
-          <Raster key={output.id} output={output} regions={regions.filter((r) => r.output === output.id)} tool={tool} even={even ? region?.id : undefined} />
+        <div
+          style={{
+            display: 'grid',
+            gridTemplateRows: seam && surface !== undefined ? '1fr 220px' : '1fr',
+            flex: 1,
+            minHeight: 0,
+          }}
+        >
+          <Raster
+            key={output.id}
+            output={output}
+            regions={regions.filter((r) => r.output === output.id)}
+            tool={tool}
+            even={even ? region?.id : undefined}
+          />
           {seam && surface !== undefined && <SeamPanel key={surface} surface={surface} />}
         </div>
       )}
-      {matching && <MatchDialog close={() => setMatching(false)} outputs={outputs.filter((o) => feeds.some((f) => f.output === o.id && f.role === 'projector'))} match={(measured) => order({ action: 'match', measured })} />}
-      {packing && <PackDialog close={() => setPacking(false)} pack={(fields) => order({ action: 'pack', ...fields })} outputs={outputs} here={output?.id} />}
+      {matching && (
+        <MatchDialog
+          close={() => setMatching(false)}
+          outputs={outputs.filter((o) => feeds.some((f) => f.output === o.id && f.role === 'projector'))}
+          match={(measured) => order({ action: 'match', measured })}
+        />
+      )}
+      {packing && (
+        <PackDialog
+          close={() => setPacking(false)}
+          pack={(fields) => order({ action: 'pack', ...fields })}
+          outputs={outputs}
+          here={output?.id}
+        />
+      )}
     </>
   );
 }

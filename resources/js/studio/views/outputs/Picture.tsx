@@ -19,7 +19,9 @@ export function Picture({ output, width, height }: { output: string; width: numb
     Object.assign(canvas.style, { width: '100%', height: '100%', display: 'block', background: 'black' });
     room.append(canvas);
     const compositor = Compositor.onto(canvas, true);
-    const drawer = new OutputDrawer(canvas, compositor, shownPlayback, output, () => Math.max(0.02, Math.min(1, LARGEST / Math.max(width, height), (room.clientWidth * devicePixelRatio) / width)));
+    const drawer = new OutputDrawer(canvas, compositor, shownPlayback, output, () =>
+      Math.max(0.02, Math.min(1, LARGEST / Math.max(width, height), (room.clientWidth * devicePixelRatio) / width)),
+    );
     let timer = 0;
     const draw = () => {
       timer = 0;

@@ -34,7 +34,17 @@ interface Evenness {
 const points = (list: number[][]) => list.map((p) => p.join(',')).join(' ');
 
 /** An output as it leaves, to scale, with its regions to be moved, pinned and bent. */
-export function Raster({ output, regions, tool, even }: { output: RowOf<'output'>; regions: Region[]; tool: Tool; even: string | undefined }) {
+export function Raster({
+  output,
+  regions,
+  tool,
+  even,
+}: {
+  output: RowOf<'output'>;
+  regions: Region[];
+  tool: Tool;
+  even: string | undefined;
+}) {
   const show = useShow();
   const selected = useStudio((s) => s.selected);
   const surfaces = useRows('surface');
@@ -50,13 +60,21 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   const [alone, setAlone] = useState(false);
   const [soft, setSoft] = useState(0);
   // Those that are moved as one: the chosen one first.
-  const group = chosen === undefined ? [] : [chosen, ...regions.filter((r) => r.id !== chosen.id && also.includes(chosen.id) && also.includes(r.id))];
+  const group =
+    chosen === undefined
+      ? []
+      : [chosen, ...regions.filter((r) => r.id !== chosen.id && also.includes(chosen.id) && also.includes(r.id))];
   const together = group.length > 1 && group.every((r) => !r.locked);
   const shown = tool === 'shape' && alone && chosen !== undefined ? [chosen] : regions;
-  const join = (row: Region, list = also) => setAlso(list.includes(row.id) ? list.filter((id) => id !== row.id) : [...list, row.id]);
+  const join = (row: Region, list = also) =>
+    setAlso(list.includes(row.id) ? list.filter((id) => id !== row.id) : [...list, row.id]);
 
-  const outlines = () => regions.map((r, i) => ({ points: (figures(r.id)?.corners ?? []) as [number, number][], label: `${i + 1}` })).filter((s) => s.points.length > 2);
-  const mark = (cross: [number, number] | null, on = true) => void command({ action: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
+  const outlines = () =>
+    regions
+      .map((r, i) => ({ points: (figures(r.id)?.corners ?? []) as [number, number][], label: `${i + 1}` }))
+      .filter((s) => s.points.length > 2);
+  const mark = (cross: [number, number] | null, on = true) =>
+    void command({ action: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
   // biome-ignore lint/correctness/useExhaustiveDependencies: told again when regions move, and taken away at the end
   useEffect(() => {
     if (!marked) return;
@@ -73,8 +91,14 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
     const reach = REACH / scale;
     const [, , w = 0, h = 0] = figures(row.id)?.place ?? [];
     const others = regions.filter((r) => r.id !== row.id).map((r) => figures(r.id)?.place ?? [0, 0, 0, 0]);
-    const edges = (axis: 0 | 1, size: number, along: number) => [0, size - along, size / 2 - along / 2, ...others.flatMap((p) => [p[axis] ?? 0, (p[axis] ?? 0) + (p[axis + 2] ?? 0)].flatMap((e) => [e, e - along]))];
-    const near = (v: number, to: number[]) => to.reduce((best, edge) => (Math.abs(edge - v) < Math.abs(best - v) ? edge : best), Number.POSITIVE_INFINITY);
+    const edges = (axis: 0 | 1, size: number, along: number) => [
+      0,
+      size - along,
+      size / 2 - along / 2,
+      ...others.flatMap((p) => [p[axis] ?? 0, (p[axis] ?? 0) + (p[axis + 2] ?? 0)].flatMap((e) => [e, e - along])),
+    ];
+    const near = (v: number, to: number[]) =>
+      to.reduce((best, edge) => (Math.abs(edge - v) < Math.abs(best - v) ? edge : best), Number.POSITIVE_INFINITY);
     const [nx, ny] = [near(x, edges(0, output.width, w)), near(y, edges(1, output.height, h))];
     return { x: Math.abs(nx - x) < reach ? nx : x, y: Math.abs(ny - y) < reach ? ny : y };
   };
@@ -101,7 +125,12 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
     };
     const up = (how: Ending) => {
       const moved = how === 'dropped' && (at.x !== row.x || at.y !== row.y);
-      if (moved && !one && group.length > 1) void order({ action: 'together', regions: group.map((r) => r.id), by: { x: at.x - row.x, y: at.y - row.y } }).then(() => setDrag(null));
+      if (moved && !one && group.length > 1)
+        void order({
+          action: 'together',
+          regions: group.map((r) => r.id),
+          by: { x: at.x - row.x, y: at.y - row.y },
+        }).then(() => setDrag(null));
       else if (moved) void edit(`Move ${name(row)}`, [update('region', row, at)]).then(() => setDrag(null));
       else setDrag(null);
     };
@@ -111,7 +140,8 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   /** Where a region is while it, or those that it is moved with, are dragged. */
   const dragged = (row: Region) => {
     const lead = drag === null ? undefined : group.find((r) => r.id === drag.id);
-    if (drag === null || (drag.id !== row.id && (lead === undefined || !group.some((r) => r.id === row.id)))) return row;
+    if (drag === null || (drag.id !== row.id && (lead === undefined || !group.some((r) => r.id === row.id))))
+      return row;
     const from = lead ?? row;
     return { x: row.x + drag.x - from.x, y: row.y + drag.y - from.y };
   };
@@ -150,16 +180,47 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
     <div ref={area} className="canvas-area" onPointerMove={follows} onKeyDown={looked} style={{ overflow: 'hidden' }}>
-      <div style={{ position: 'absolute', left, top, width: output.width * scale, height: output.height * scale, outline: '1px solid var(--kl-line)', pointerEvents: 'none' }}>
+      <div
+        style={{
+          position: 'absolute',
+          left,
+          top,
+          width: output.width * scale,
+          height: output.height * scale,
+          outline: '1px solid var(--kl-line)',
+          pointerEvents: 'none',
+        }}
+      >
         <Picture output={output.id} width={output.width} height={output.height} />
       </div>
-      <span className="mono dim" style={{ position: 'absolute', left, top: top - 22, fontSize: 12, pointerEvents: 'none' }}>
+      <span
+        className="mono dim"
+        style={{ position: 'absolute', left, top: top - 22, fontSize: 12, pointerEvents: 'none' }}
+      >
         0, 0
       </span>
-      <span className="mono dim" style={{ position: 'absolute', left: left + output.width * scale - 120, width: 120, textAlign: 'right', top: top - 22, fontSize: 12, pointerEvents: 'none' }}>
+      <span
+        className="mono dim"
+        style={{
+          position: 'absolute',
+          left: left + output.width * scale - 120,
+          width: 120,
+          textAlign: 'right',
+          top: top - 22,
+          fontSize: 12,
+          pointerEvents: 'none',
+        }}
+      >
         {output.width}, {output.height}
       </span>
-      <svg width="100%" height="100%" style={{ position: 'absolute', inset: 0 }} onPointerDown={ground} role="group" aria-label={`Regions on ${output.name}`}>
+      <svg
+        width="100%"
+        height="100%"
+        style={{ position: 'absolute', inset: 0 }}
+        onPointerDown={ground}
+        role="group"
+        aria-label={`Regions on ${output.name}`}
+      >
         <g transform={`translate(${left} ${top}) scale(${scale})`}>
           {even !== undefined && <EvenCells region={even} below={output.height} scale={scale} />}
           {shown.map((row) => {
@@ -187,26 +248,57 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
                 onMouseDown={(e) => (e.ctrlKey || e.metaKey) && e.preventDefault()}
                 onKeyDown={(e) => nudge(row, e)}
                 onDoubleClick={(e) => tool === 'shape' && void addLines(row, shape, e, { scale, left, top })}
-                style={{ cursor: tool === 'place' && !row.locked ? 'move' : 'default', touchAction: 'none', outline: 'none' }}
+                style={{
+                  cursor: tool === 'place' && !row.locked ? 'move' : 'default',
+                  touchAction: 'none',
+                  outline: 'none',
+                }}
               />
             );
           })}
-          {tool === 'shape' && chosen !== undefined && !chosen.locked && <Bends row={chosen} shape={figures(chosen.id)} scale={scale} soft={soft} moving={moving} setMoving={setMoving} />}
+          {tool === 'shape' && chosen !== undefined && !chosen.locked && (
+            <Bends
+              row={chosen}
+              shape={figures(chosen.id)}
+              scale={scale}
+              soft={soft}
+              moving={moving}
+              setMoving={setMoving}
+            />
+          )}
         </g>
       </svg>
       {shown.map((row) => {
         const shape = figures(row.id);
         const at = dragged(row);
         const on = selected?.id === row.id;
-        const [x, y] = [Math.min(...(shape?.corners.map((c) => c[0] ?? 0) ?? [0])) + at.x - row.x, Math.min(...(shape?.corners.map((c) => c[1] ?? 0) ?? [0])) + at.y - row.y];
+        const [x, y] = [
+          Math.min(...(shape?.corners.map((c) => c[0] ?? 0) ?? [0])) + at.x - row.x,
+          Math.min(...(shape?.corners.map((c) => c[1] ?? 0) ?? [0])) + at.y - row.y,
+        ];
         const wide = (shape?.place[2] ?? 0) * scale;
         if (shape === undefined || (!on && wide < 60)) return null;
         return (
           <span
             key={row.id}
             style={{
-              ...{ position: 'absolute', left: left + x * scale + 4, top: top + y * scale + 3, fontSize: 12, background: 'var(--kl-ink9)', padding: '1px 6px', borderRadius: 4, pointerEvents: 'none' },
-              ...{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis', maxWidth: on ? undefined : wide - 10, border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)' },
+              ...{
+                position: 'absolute',
+                left: left + x * scale + 4,
+                top: top + y * scale + 3,
+                fontSize: 12,
+                background: 'var(--kl-ink9)',
+                padding: '1px 6px',
+                borderRadius: 4,
+                pointerEvents: 'none',
+              },
+              ...{
+                whiteSpace: 'nowrap',
+                overflow: 'hidden',
+                textOverflow: 'ellipsis',
+                maxWidth: on ? undefined : wide - 10,
+                border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)',
+              },
             }}
           >
             {name(row)} <span className="mono dim">{`${at.x}, ${at.y} · ${shape.place[2]} × ${shape.place[3]}`}</span>
@@ -224,14 +316,34 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
       {tool === 'shape' && chosen !== undefined && (
         <div style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 12, alignItems: 'end' }}>
           <div style={{ width: 120 }}>
-            <NumberField label="Soft selection" unit="px" digits={0} value={soft} onChange={(v) => setSoft(Math.max(0, v))} />
+            <NumberField
+              label="Soft selection"
+              unit="px"
+              digits={0}
+              value={soft}
+              onChange={(v) => setSoft(Math.max(0, v))}
+            />
           </div>
-          <Checkbox mb={8} label="Solo" title="Hide the other regions" checked={alone} onChange={(e) => setAlone(e.currentTarget.checked)} />
+          <Checkbox
+            mb={8}
+            label="Solo"
+            title="Hide the other regions"
+            checked={alone}
+            onChange={(e) => setAlone(e.currentTarget.checked)}
+          />
         </div>
       )}
-      {group.length > 1 && tool === 'place' && <Together regions={group.map((r) => r.id)} locked={!together} done={() => setAlso([])} />}
+      {group.length > 1 && tool === 'place' && (
+        <Together regions={group.map((r) => r.id)} locked={!together} done={() => setAlso([])} />
+      )}
       <div style={{ position: 'absolute', right: 12, top: 8, display: 'flex', gap: 6 }}>
-        <button type="button" className="plain" aria-pressed={marked} title="Outlines, numbers and a crosshair that follows the pointer, on the real output" onClick={() => setMarked((m) => !m)}>
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={marked}
+          title="Outlines, numbers and a crosshair that follows the pointer, on the real output"
+          onClick={() => setMarked((m) => !m)}
+        >
           Marks
         </button>
         <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
@@ -248,20 +360,44 @@ export function Raster({ output, regions, tool, even }: { output: RowOf<'output'
 }
 
 /** A line more each way where a region was pressed twice. */
-async function addLines(row: Region, shape: Figures, event: { clientX: number; clientY: number; currentTarget: Element }, plane: { scale: number; left: number; top: number }) {
+async function addLines(
+  row: Region,
+  shape: Figures,
+  event: { clientX: number; clientY: number; currentTarget: Element },
+  plane: { scale: number; left: number; top: number },
+) {
   const box = event.currentTarget.closest('svg')?.getBoundingClientRect();
   if (box === undefined || row.locked) return;
   const [x = 0, y = 0, w = 1, h = 1] = shape.place;
-  const [u, v] = [((event.clientX - box.left - plane.left) / plane.scale - x) / w, ((event.clientY - box.top - plane.top) / plane.scale - y) / h];
+  const [u, v] = [
+    ((event.clientX - box.left - plane.left) / plane.scale - x) / w,
+    ((event.clientY - box.top - plane.top) / plane.scale - y) / h,
+  ];
   if (u <= 0 || v <= 0 || u >= 1 || v >= 1) return;
-  if (await order({ action: 'line', region: row.id, way: 'column', at: u })) await order({ action: 'line', region: row.id, way: 'row', at: v });
+  if (await order({ action: 'line', region: row.id, way: 'column', at: u }))
+    await order({ action: 'line', region: row.id, way: 'row', at: v });
 }
 
 /** Several regions moved, turned and scaled about the middle of all. */
 function Together({ regions, locked, done }: { regions: string[]; locked: boolean; done: () => void }) {
-  const apply = (fields: { by?: { x: number; y: number }; degrees?: number; scale?: number }) => order({ action: 'together', regions, ...fields });
+  const apply = (fields: { by?: { x: number; y: number }; degrees?: number; scale?: number }) =>
+    order({ action: 'together', regions, ...fields });
   return (
-    <fieldset style={{ position: 'absolute', left: 12, top: 8, display: 'flex', gap: 8, alignItems: 'end', border: '1px solid var(--kl-line)', borderRadius: 6, padding: '2px 8px 8px', background: 'var(--kl-ink9)' }} disabled={locked}>
+    <fieldset
+      style={{
+        position: 'absolute',
+        left: 12,
+        top: 8,
+        display: 'flex',
+        gap: 8,
+        alignItems: 'end',
+        border: '1px solid var(--kl-line)',
+        borderRadius: 6,
+        padding: '2px 8px 8px',
+        background: 'var(--kl-ink9)',
+      }}
+      disabled={locked}
+    >
       <legend style={{ fontSize: 13 }}>
         {regions.length} regions{locked ? ', one is locked' : ''}
       </legend>
@@ -274,7 +410,13 @@ function Together({ regions, locked, done }: { regions: string[]; locked: boolea
         ] as [string, string, number, (v: number) => Parameters<typeof apply>[0]][]
       ).map(([label, unit, usual, of]) => (
         <div key={label} style={{ width: 92 }}>
-          <NumberField label={label} unit={unit} digits={2} value={usual} onChange={(v) => (v === usual ? undefined : apply(of(v)))} />
+          <NumberField
+            label={label}
+            unit={unit}
+            digits={2}
+            value={usual}
+            onChange={(v) => (v === usual ? undefined : apply(of(v)))}
+          />
         </div>
       ))}
       <button type="button" className="plain" onClick={done}>
@@ -290,28 +432,68 @@ interface Moving {
 }
 
 /** The corners and points of a region, to be moved. */
-function Bends({ row, shape, scale, soft, moving, setMoving }: { row: Region; shape: Figures | undefined; scale: number; soft: number; moving: Moving | null; setMoving: (m: Moving | null) => void }) {
+function Bends({
+  row,
+  shape,
+  scale,
+  soft,
+  moving,
+  setMoving,
+}: {
+  row: Region;
+  shape: Figures | undefined;
+  scale: number;
+  soft: number;
+  moving: Moving | null;
+  setMoving: (m: Moving | null) => void;
+}) {
   if (shape === undefined) return null;
   const across = 3 * (row.columns.length - 1) + 1;
-  const lattice = shape.lattice.map(([x = 0, y = 0], i) => (moving?.handle === `p${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y]));
-  const corners = shape.corners.map(([x = 0, y = 0], i) => (moving?.handle === `c${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y]));
+  const lattice = shape.lattice.map(([x = 0, y = 0], i) =>
+    moving?.handle === `p${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y],
+  );
+  const corners = shape.corners.map(([x = 0, y = 0], i) =>
+    moving?.handle === `c${i}` ? [x + moving.by[0], y + moving.by[1]] : [x, y],
+  );
   const at = (r: number, c: number) => lattice[r * across + c] ?? [0, 0];
   const down = lattice.length / Math.max(1, across);
   const lines: string[] = [];
   for (let r = 0; r < down; r += 3) {
     let d = `M${at(r, 0).join(' ')}`;
-    for (let c = 0; c + 3 < across; c += 3) d += `C${[at(r, c + 1), at(r, c + 2), at(r, c + 3)].map((p) => p.join(' ')).join(' ')}`;
+    for (let c = 0; c + 3 < across; c += 3)
+      d += `C${[at(r, c + 1), at(r, c + 2), at(r, c + 3)].map((p) => p.join(' ')).join(' ')}`;
     lines.push(d);
   }
   for (let c = 0; c < across && down > 1; c += 3) {
     let d = `M${at(0, c).join(' ')}`;
-    for (let r = 0; r + 3 < down; r += 3) d += `C${[at(r + 1, c), at(r + 2, c), at(r + 3, c)].map((p) => p.join(' ')).join(' ')}`;
+    for (let r = 0; r + 3 < down; r += 3)
+      d += `C${[at(r + 1, c), at(r + 2, c), at(r + 3, c)].map((p) => p.join(' ')).join(' ')}`;
     lines.push(d);
   }
   return (
     <>
-      {moving?.handle.startsWith('c') && <polygon points={points(corners)} fill="none" stroke="var(--kl-kite)" strokeDasharray="5 4" vectorEffect="non-scaling-stroke" />}
-      {lattice.length > 0 && lines.map((d) => <path key={d} d={d} fill="none" stroke="var(--kl-kite)" strokeWidth={1} opacity={0.7} vectorEffect="non-scaling-stroke" pointerEvents="none" />)}
+      {moving?.handle.startsWith('c') && (
+        <polygon
+          points={points(corners)}
+          fill="none"
+          stroke="var(--kl-kite)"
+          strokeDasharray="5 4"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {lattice.length > 0 &&
+        lines.map((d) => (
+          <path
+            key={d}
+            d={d}
+            fill="none"
+            stroke="var(--kl-kite)"
+            strokeWidth={1}
+            opacity={0.7}
+            vectorEffect="non-scaling-stroke"
+            pointerEvents="none"
+          />
+        ))}
       {lattice.map(([x = 0, y = 0], i) => {
         const [r, c] = [Math.floor(i / across), i % across];
         const anchor = r % 3 === 0 && c % 3 === 0;
@@ -321,8 +503,24 @@ function Bends({ row, shape, scale, soft, moving, setMoving }: { row: Region; sh
         const [hx = 0, hy = 0] = shape.lattice[i] ?? [];
         return (
           <g key={`${r} ${c}`}>
-            {soft > 0 && moving?.handle === `p${i}` && <circle cx={hx} cy={hy} r={soft} fill="none" stroke="var(--kl-dim)" strokeDasharray="3 3" vectorEffect="non-scaling-stroke" />}
-            {!anchor && <path d={`M${x} ${y}L${at(3 * Math.round(r / 3), 3 * Math.round(c / 3)).join(' ')}`} stroke="var(--kl-dim)" vectorEffect="non-scaling-stroke" />}
+            {soft > 0 && moving?.handle === `p${i}` && (
+              <circle
+                cx={hx}
+                cy={hy}
+                r={soft}
+                fill="none"
+                stroke="var(--kl-dim)"
+                strokeDasharray="3 3"
+                vectorEffect="non-scaling-stroke"
+              />
+            )}
+            {!anchor && (
+              <path
+                d={`M${x} ${y}L${at(3 * Math.round(r / 3), 3 * Math.round(c / 3)).join(' ')}`}
+                stroke="var(--kl-dim)"
+                vectorEffect="non-scaling-stroke"
+              />
+            )}
             <Handle
               label={`${anchor ? 'Point' : 'Handle'} ${Math.round(c / 3) + 1}, ${Math.round(r / 3) + 1}${anchor ? '' : r % 3 === 0 ? (c % 3 === 1 ? ' right' : ' left') : r % 3 === 1 ? ' below' : ' above'}`}
               x={hx}
@@ -330,7 +528,15 @@ function Bends({ row, shape, scale, soft, moving, setMoving }: { row: Region; sh
               scale={scale}
               small={!anchor}
               moving={(by) => setMoving(by === null ? null : { handle: `p${i}`, by })}
-              moved={(dx, dy) => order({ action: 'bend', region: row.id, by: { [i]: [dx, dy] }, symmetric: !anchor, radius: anchor ? soft : 0 })}
+              moved={(dx, dy) =>
+                order({
+                  action: 'bend',
+                  region: row.id,
+                  by: { [i]: [dx, dy] },
+                  symmetric: !anchor,
+                  radius: anchor ? soft : 0,
+                })
+              }
             />
           </g>
         );
@@ -368,7 +574,16 @@ function EvenCells({ region, below, scale }: { region: string; below: number; sc
   if (told === null) return null;
   return (
     <g pointerEvents="none" data-score={told.score}>
-      <text x={0} y={below - 8 / scale} dx={8 / scale} fontSize={13 / scale} fill="var(--kl-text)" stroke="var(--kl-ink9)" strokeWidth={4 / scale} paintOrder="stroke">
+      <text
+        x={0}
+        y={below - 8 / scale}
+        dx={8 / scale}
+        fontSize={13 / scale}
+        fill="var(--kl-text)"
+        stroke="var(--kl-ink9)"
+        strokeWidth={4 / scale}
+        paintOrder="stroke"
+      >
         {`Even over ${(told.score * 100).toFixed(0)} % of what lands${told.metres ? `, in metres; ${(told.spill * 100).toFixed(0)} % lands past the surface` : ', in pixels of the output'}`}
       </text>
       {told.cells.map((cell, k) => {
@@ -384,8 +599,22 @@ function EvenCells({ region, below, scale }: { region: string; below: number; sc
         const wide = Math.hypot((to[0] ?? 0) - (from[0] ?? 0), (to[1] ?? 0) - (from[1] ?? 0));
         return (
           <g key={at}>
-            <polygon points={points(list)} fill={good ? 'var(--kl-sage)' : fair ? 'var(--kl-straw)' : 'var(--kl-fault)'} fillOpacity={k === told.worst ? 0.75 : 0.4} stroke="var(--kl-ink9)" vectorEffect="non-scaling-stroke" />
-            <text x={cx} y={cy} fontSize={wide / 3.4} textAnchor="middle" dominantBaseline="central" fill="var(--kl-text)" className="mono">
+            <polygon
+              points={points(list)}
+              fill={good ? 'var(--kl-sage)' : fair ? 'var(--kl-straw)' : 'var(--kl-fault)'}
+              fillOpacity={k === told.worst ? 0.75 : 0.4}
+              stroke="var(--kl-ink9)"
+              vectorEffect="non-scaling-stroke"
+            />
+            <text
+              x={cx}
+              y={cy}
+              fontSize={wide / 3.4}
+              textAnchor="middle"
+              dominantBaseline="central"
+              fill="var(--kl-text)"
+              className="mono"
+            >
               {stretch.toFixed(2)}
             </text>
           </g>

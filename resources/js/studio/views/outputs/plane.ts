@@ -27,13 +27,19 @@ export function usePlane(width: number, height: number) {
   }, []);
   const fit = Math.min((box.width - 72) / width, (box.height - 84) / height);
   const scale = fit * zoom.by;
-  const plane: Plane = { scale, left: (box.width - width * scale) / 2 + zoom.x, top: (box.height - height * scale) / 2 + zoom.y };
+  const plane: Plane = {
+    scale,
+    left: (box.width - width * scale) / 2 + zoom.x,
+    top: (box.height - height * scale) / 2 + zoom.y,
+  };
   /** Nearer or farther, a place of the area staying where it is. */
   const look = (factor: number, at = { x: box.width / 2, y: box.height / 2 }) =>
     setZoom((z) => {
       const by = Math.min(NEAREST, Math.max(1, z.by * factor));
       const f = by / z.by;
-      return by === 1 ? { by: 1, x: 0, y: 0 } : { by, x: (at.x - box.width / 2) * (1 - f) + z.x * f, y: (at.y - box.height / 2) * (1 - f) + z.y * f };
+      return by === 1
+        ? { by: 1, x: 0, y: 0 }
+        : { by, x: (at.x - box.width / 2) * (1 - f) + z.x * f, y: (at.y - box.height / 2) * (1 - f) + z.y * f };
     });
   const see = useRef(look);
   see.current = look;
@@ -58,5 +64,14 @@ export function usePlane(width: number, height: number) {
     e.preventDefault();
     return true;
   };
-  return { area, plane, zoomed: zoom.by, looked, fitAll, move: (dx: number, dy: number, from: { x: number; y: number }) => setZoom((z) => ({ ...z, x: from.x + dx, y: from.y + dy })), at: zoom };
+  return {
+    area,
+    plane,
+    zoomed: zoom.by,
+    looked,
+    fitAll,
+    move: (dx: number, dy: number, from: { x: number; y: number }) =>
+      setZoom((z) => ({ ...z, x: from.x + dx, y: from.y + dy })),
+    at: zoom,
+  };
 }

@@ -12,13 +12,21 @@ const SHOWN = 60;
 export function Fits({ layer }: { layer: RowOf<'layer'> }) {
   const show = useShow();
   const uses = Object.values(show?.computed.placements ?? {}).filter((p) => p.layer === layer.id);
-  const first = [...uses].sort((a, b) => Number(b.squashed) - Number(a.squashed) || b.remarks.length - a.remarks.length);
+  const first = [...uses].sort(
+    (a, b) => Number(b.squashed) - Number(a.squashed) || b.remarks.length - a.remarks.length,
+  );
   return (
     <>
       <div style={{ maxWidth: 520 }}>
         <RouteChoice row={layer} />
       </div>
-      {uses.length === 0 && <p className="dim">{(show?.computed.routes[layer.route ?? '']?.surfaces ?? []).length === 0 ? 'Aim this layer at a surface.' : 'This layer has no clips yet, so nothing has to fit.'}</p>}
+      {uses.length === 0 && (
+        <p className="dim">
+          {(show?.computed.routes[layer.route ?? '']?.surfaces ?? []).length === 0
+            ? 'Aim this layer at a surface.'
+            : 'This layer has no clips yet, so nothing has to fit.'}
+        </p>
+      )}
       <div style={{ display: 'flex', flexWrap: 'wrap', gap: 20, marginTop: 18 }}>
         {first.slice(0, SHOWN).map((use, i) => (
           <Fit key={`${use.surface} ${use.media} ${use.fitting} ${i}`} use={use} layer={layer} />
@@ -54,8 +62,15 @@ function Fit({ use, layer }: { use: Schemas['PlacedUse']; layer: RowOf<'layer'> 
   const fit = (fitting: string) => void order({ action: 'fit', route: route.id, surface: use.surface, fitting });
   return (
     <figure style={{ margin: 0, width: 298 }}>
-      <div style={{ position: 'relative', height: 176, border: '1px solid var(--kl-line)', background: 'var(--kl-ink8)' }}>
-        <svg viewBox={`${left - pad} ${top - pad} ${right - left + 2 * pad} ${bottom - top + 2 * pad}`} style={{ width: '100%', height: '100%' }} role="img" aria-label={`${media.name} on ${surface.name}`}>
+      <div
+        style={{ position: 'relative', height: 176, border: '1px solid var(--kl-line)', background: 'var(--kl-ink8)' }}
+      >
+        <svg
+          viewBox={`${left - pad} ${top - pad} ${right - left + 2 * pad} ${bottom - top + 2 * pad}`}
+          style={{ width: '100%', height: '100%' }}
+          role="img"
+          aria-label={`${media.name} on ${surface.name}`}
+        >
           {own && (
             <foreignObject x={0} y={0} width={pw} height={ph}>
               <LitRaster surface={use.surface} />
@@ -64,8 +79,22 @@ function Fit({ use, layer }: { use: Schemas['PlacedUse']; layer: RowOf<'layer'> 
           <rect x={0} y={0} width={pw} height={ph} fill="none" stroke="var(--kl-text)" strokeWidth={stroke} />
           {p !== null && (
             <>
-              <rect x={x} y={y} width={w} height={h} fill="none" stroke="var(--kl-kite)" strokeWidth={stroke * 1.4} strokeDasharray={`${stroke * 6} ${stroke * 4}`} />
-              <path d={`M${x} ${y}l${w} ${h}M${x + w} ${y}l${-w} ${h}`} stroke="var(--kl-kite)" strokeWidth={stroke * 0.5} opacity={0.5} />
+              <rect
+                x={x}
+                y={y}
+                width={w}
+                height={h}
+                fill="none"
+                stroke="var(--kl-kite)"
+                strokeWidth={stroke * 1.4}
+                strokeDasharray={`${stroke * 6} ${stroke * 4}`}
+              />
+              <path
+                d={`M${x} ${y}l${w} ${h}M${x + w} ${y}l${-w} ${h}`}
+                stroke="var(--kl-kite)"
+                strokeWidth={stroke * 0.5}
+                opacity={0.5}
+              />
             </>
           )}
         </svg>
@@ -93,7 +122,11 @@ function Fit({ use, layer }: { use: Schemas['PlacedUse']; layer: RowOf<'layer'> 
           {use.landing !== null && (
             <>
               <dt>Scale</dt>
-              <dd className="mono">{use.landing.pixelForPixel ? 'pixel for pixel' : `${(use.landing.across * 100).toFixed(1)} × ${(use.landing.down * 100).toFixed(1)} %`}</dd>
+              <dd className="mono">
+                {use.landing.pixelForPixel
+                  ? 'pixel for pixel'
+                  : `${(use.landing.across * 100).toFixed(1)} × ${(use.landing.down * 100).toFixed(1)} %`}
+              </dd>
             </>
           )}
         </dl>
@@ -106,7 +139,8 @@ function Fit({ use, layer }: { use: Schemas['PlacedUse']; layer: RowOf<'layer'> 
         ) : (
           use.remarks.map((r) => (
             <div key={r}>
-              {r.startsWith('The picture is stretched') ? <Sign state="attention" /> : <span className="dim">·</span>} {r}
+              {r.startsWith('The picture is stretched') ? <Sign state="attention" /> : <span className="dim">·</span>}{' '}
+              {r}
             </div>
           ))
         )}
@@ -114,7 +148,14 @@ function Fit({ use, layer }: { use: Schemas['PlacedUse']; layer: RowOf<'layer'> 
           <div style={{ display: 'flex', gap: 6, marginTop: 6, alignItems: 'center', flexWrap: 'wrap' }}>
             <span className="dim">Here</span>
             {(['cover', 'contain', 'one-to-one'] as const).map((fitting) => (
-              <button key={fitting} type="button" className={`plain ${use.squashed && fitting === 'cover' ? 'primary' : ''}`} aria-pressed={fitted === fitting} aria-label={`${fitting} on ${surface.name}`} onClick={() => fit(fitting)}>
+              <button
+                key={fitting}
+                type="button"
+                className={`plain ${use.squashed && fitting === 'cover' ? 'primary' : ''}`}
+                aria-pressed={fitted === fitting}
+                aria-label={`${fitting} on ${surface.name}`}
+                onClick={() => fit(fitting)}
+              >
                 {fitting}
               </button>
             ))}
@@ -151,7 +192,14 @@ function Circle({ landing }: { landing: Schemas['Landing'] }) {
       style={{ position: 'absolute', right: 4, bottom: 4, background: 'var(--kl-ink9)', borderRadius: 4 }}
     >
       <circle r={ry} fill="none" stroke="var(--kl-dim)" strokeDasharray="2 2" />
-      <ellipse rx={rx} ry={ry} transform={`rotate(${landing.angle})`} fill="none" stroke={round ? 'var(--kl-sage)' : 'var(--kl-straw)'} strokeWidth={1.6} />
+      <ellipse
+        rx={rx}
+        ry={ry}
+        transform={`rotate(${landing.angle})`}
+        fill="none"
+        stroke={round ? 'var(--kl-sage)' : 'var(--kl-straw)'}
+        strokeWidth={1.6}
+      />
     </svg>
   );
 }

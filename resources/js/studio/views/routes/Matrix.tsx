@@ -13,7 +13,9 @@ export function Matrix({ layers }: { layers: RowOf<'layer'>[] }) {
     if (plan === null || now === null) return 0;
     const one = plan.contributions(surface).find((c) => c.part.layer === layer);
     const up = one?.media?.at(position(), plan.flicksPerFrame).clip ?? -1;
-    return one === undefined || up < 0 || one.mute.at(position(), now) >= 0.5 ? 0 : one.opacity.at(position(), now) * one.level.at(position(), now);
+    return one === undefined || up < 0 || one.mute.at(position(), now) >= 0.5
+      ? 0
+      : one.opacity.at(position(), now) * one.level.at(position(), now);
   };
   const routes = show?.computed.routes ?? {};
   return (
@@ -24,7 +26,19 @@ export function Matrix({ layers }: { layers: RowOf<'layer'>[] }) {
             <th />
             {surfaces.map((s) => (
               <th key={s.id} scope="col" style={{ padding: '0 4px 8px', verticalAlign: 'bottom', fontWeight: 400 }}>
-                <button type="button" className="plain" style={{ border: 0, writingMode: 'vertical-rl', transform: 'rotate(180deg)', padding: 2, maxHeight: 150, overflow: 'hidden' }} onClick={() => select({ kind: 'surface', id: s.id })}>
+                <button
+                  type="button"
+                  className="plain"
+                  style={{
+                    border: 0,
+                    writingMode: 'vertical-rl',
+                    transform: 'rotate(180deg)',
+                    padding: 2,
+                    maxHeight: 150,
+                    overflow: 'hidden',
+                  }}
+                  onClick={() => select({ kind: 'surface', id: s.id })}
+                >
                   {s.name}
                 </button>
               </th>
@@ -37,7 +51,12 @@ export function Matrix({ layers }: { layers: RowOf<'layer'>[] }) {
             return (
               <tr key={l.id} style={{ borderTop: '1px solid var(--kl-line)' }}>
                 <th scope="row" style={{ textAlign: 'left', paddingRight: 12, fontWeight: 400 }}>
-                  <button type="button" className="plain" style={{ border: 0 }} onClick={() => select({ kind: 'layer', id: l.id })}>
+                  <button
+                    type="button"
+                    className="plain"
+                    style={{ border: 0 }}
+                    onClick={() => select({ kind: 'layer', id: l.id })}
+                  >
                     {l.name}
                   </button>
                 </th>
@@ -45,7 +64,11 @@ export function Matrix({ layers }: { layers: RowOf<'layer'>[] }) {
                   if (!reached.has(s.id)) return <td key={s.id} />;
                   const strength = opacity(l.id, s.id);
                   return (
-                    <td key={s.id} style={{ textAlign: 'center', padding: 4 }} aria-label={`${l.name} on ${s.name}: ${strength > 0 ? `${Math.round(strength * 100)} %` : 'dark now'}`}>
+                    <td
+                      key={s.id}
+                      style={{ textAlign: 'center', padding: 4 }}
+                      aria-label={`${l.name} on ${s.name}: ${strength > 0 ? `${Math.round(strength * 100)} %` : 'dark now'}`}
+                    >
                       <span
                         style={{
                           display: 'inline-block',

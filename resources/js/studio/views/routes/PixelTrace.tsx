@@ -13,7 +13,17 @@ export interface Pixel {
 }
 
 /** What a surface shows now; a press asks about the pixel there, with the arrow keys the ones beside it. */
-export function AskedRaster({ surface, height, asked, ask }: { surface: string; height: number; asked: Pixel | null; ask: (pixel: Pixel) => void }) {
+export function AskedRaster({
+  surface,
+  height,
+  asked,
+  ask,
+}: {
+  surface: string;
+  height: number;
+  asked: Pixel | null;
+  ask: (pixel: Pixel) => void;
+}) {
   const show = useShow();
   const size = show?.computed.surfaces[surface];
   const name = show?.rows.surface.find((s) => s.id === surface)?.name ?? '';
@@ -23,7 +33,11 @@ export function AskedRaster({ surface, height, asked, ask }: { surface: string; 
     const box = e.currentTarget.getBoundingClientRect();
     // A press by keyboard has no place: the middle.
     const at = e.detail === 0 ? [0.5, 0.5] : [(e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height];
-    ask({ surface, x: Math.max(0, Math.min(w - 1, Math.floor((at[0] ?? 0) * w))), y: Math.max(0, Math.min(h - 1, Math.floor((at[1] ?? 0) * h))) });
+    ask({
+      surface,
+      x: Math.max(0, Math.min(w - 1, Math.floor((at[0] ?? 0) * w))),
+      y: Math.max(0, Math.min(h - 1, Math.floor((at[1] ?? 0) * h))),
+    });
   };
   const mine = asked?.surface === surface ? asked : null;
   return (
@@ -33,13 +47,25 @@ export function AskedRaster({ surface, height, asked, ask }: { surface: string; 
         className="plain"
         aria-label={`Pixel of ${name}`}
         title="What is this pixel?"
-        style={{ display: 'block', padding: 0, position: 'relative', height, width: Math.max(40, Math.min(300, (height * w) / Math.max(1, h))), cursor: 'crosshair', overflow: 'hidden' }}
+        style={{
+          display: 'block',
+          padding: 0,
+          position: 'relative',
+          height,
+          width: Math.max(40, Math.min(300, (height * w) / Math.max(1, h))),
+          cursor: 'crosshair',
+          overflow: 'hidden',
+        }}
         onClick={press}
         onKeyDown={(e) => {
           const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
           if (by === undefined || mine === null) return;
           e.preventDefault();
-          ask({ surface, x: Math.max(0, Math.min(w - 1, mine.x + (by[0] ?? 0))), y: Math.max(0, Math.min(h - 1, mine.y + (by[1] ?? 0))) });
+          ask({
+            surface,
+            x: Math.max(0, Math.min(w - 1, mine.x + (by[0] ?? 0))),
+            y: Math.max(0, Math.min(h - 1, mine.y + (by[1] ?? 0))),
+          });
         }}
       >
         <LitRaster surface={surface} />
@@ -59,7 +85,12 @@ export function AskedRaster({ surface, height, asked, ask }: { surface: string; 
           />
         )}
       </button>
-      <button type="button" className="plain" style={{ border: 0, fontSize: 12, padding: '2px 0' }} onClick={() => select({ kind: 'surface', id: surface })}>
+      <button
+        type="button"
+        className="plain"
+        style={{ border: 0, fontSize: 12, padding: '2px 0' }}
+        onClick={() => select({ kind: 'surface', id: surface })}
+      >
         {name}
       </button>
     </li>
@@ -74,7 +105,15 @@ export function PixelTrace({ pixel }: { pixel: Pixel }) {
   const name = show?.rows.surface.find((s) => s.id === pixel.surface)?.name ?? '';
   const found = useQuery({
     queryKey: ['pixel', showId, pixel, show?.revision, told],
-    queryFn: () => answer(http.GET('/shows/{show}/pixel', { params: { path: { show: showId ?? '' }, query: { surface: pixel.surface, x: String(pixel.x), y: String(pixel.y) } } })),
+    queryFn: () =>
+      answer(
+        http.GET('/shows/{show}/pixel', {
+          params: {
+            path: { show: showId ?? '' },
+            query: { surface: pixel.surface, x: String(pixel.x), y: String(pixel.y) },
+          },
+        }),
+      ),
     placeholderData: (before) => before,
   });
   const layers = found.data?.layers;

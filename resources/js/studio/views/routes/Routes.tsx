@@ -26,7 +26,9 @@ export default function Routes() {
   const show = useShow();
   const lines = [...timelinesOf(show)].reverse();
   const all = useRows('layer');
-  const groups = lines.map((line) => ({ line, layers: all.filter((l) => l.timeline === line.id).sort((a, b) => b.order - a.order) })).filter((group) => group.layers.length > 0);
+  const groups = lines
+    .map((line) => ({ line, layers: all.filter((l) => l.timeline === line.id).sort((a, b) => b.order - a.order) }))
+    .filter((group) => group.layers.length > 0);
   const layers = groups.flatMap((group) => group.layers);
   const routes = useRows('route');
   const shares = useRows('share');
@@ -40,7 +42,14 @@ export default function Routes() {
     return () => setVenue({ asking: false, asked: null });
   }, [venue]);
   const named = routes.filter((r) => r.layer === null).sort((a, b) => (a.name < b.name ? -1 : 1));
-  const of = selected?.kind === 'share' ? shares.find((s) => s.id === selected.id)?.route : selected?.kind === 'lens' ? lenses.find((l) => l.id === selected.id)?.route : selected?.kind === 'route' ? selected.id : undefined;
+  const of =
+    selected?.kind === 'share'
+      ? shares.find((s) => s.id === selected.id)?.route
+      : selected?.kind === 'lens'
+        ? lenses.find((l) => l.id === selected.id)?.route
+        : selected?.kind === 'route'
+          ? selected.id
+          : undefined;
   const route = named.find((r) => r.id === of);
   const layer = route !== undefined ? undefined : (layers.find((l) => l.id === selected?.id) ?? layers[0]);
   const add = async (reach: RowOf<'route'>['reach']) => {
@@ -48,7 +57,12 @@ export default function Routes() {
     let n = 1;
     const word = `${reach[0]?.toUpperCase()}${reach.slice(1)}`;
     while (taken.has(`${word} ${n}`)) n++;
-    const id = await order({ action: 'name', name: `${word} ${n}`, reach, surfaces: show?.rows.surface.filter((s) => !s.hidden).map((s) => s.id) ?? [] });
+    const id = await order({
+      action: 'name',
+      name: `${word} ${n}`,
+      reach,
+      surfaces: show?.rows.surface.filter((s) => !s.hidden).map((s) => s.id) ?? [],
+    });
     if (id !== null && id !== '') select({ kind: 'route', id });
   };
   return (
@@ -71,7 +85,13 @@ export default function Routes() {
         <button type="button" className="plain" aria-pressed={matrix} onClick={() => setMatrix((m) => !m)}>
           Matrix
         </button>
-        <button type="button" className="plain" aria-pressed={venue} disabled={matrix} onClick={() => setVenueShown((v) => !v)}>
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={venue}
+          disabled={matrix}
+          onClick={() => setVenueShown((v) => !v)}
+        >
           Venue
         </button>
         <span className="grow" />
@@ -81,7 +101,11 @@ export default function Routes() {
         <Matrix layers={layers} />
       ) : (
         <div style={{ display: 'grid', gridTemplateColumns: '214px 1fr', flex: 1, minHeight: 0 }}>
-          <div style={{ borderRight: '1px solid var(--kl-line)', overflow: 'auto' }} role="listbox" aria-label="Routes and layers">
+          <div
+            style={{ borderRight: '1px solid var(--kl-line)', overflow: 'auto' }}
+            role="listbox"
+            aria-label="Routes and layers"
+          >
             {named.length > 0 && <Heading text="Routes" />}
             {named.map((r) => (
               <Entry
@@ -108,7 +132,13 @@ export default function Routes() {
                       key={l.id}
                       on={l.id === layer?.id}
                       name={l.name}
-                      says={taken !== undefined && taken.layer === null ? `▸ ${taken.name}` : reached.length === 0 ? 'aimed at nothing' : `▸ ${names}`}
+                      says={
+                        taken !== undefined && taken.layer === null
+                          ? `▸ ${taken.name}`
+                          : reached.length === 0
+                            ? 'aimed at nothing'
+                            : `▸ ${names}`
+                      }
                       onPress={() => select({ kind: 'layer', id: l.id })}
                       finding={show?.computed.findings[`layer ${l.id}`] !== undefined}
                     />
@@ -130,7 +160,13 @@ export default function Routes() {
           ) : (
             <div style={{ display: 'grid', gridTemplateRows: '1fr auto', minWidth: 0, minHeight: 0 }}>
               <div style={{ overflow: 'auto', padding: 18 }}>{layer !== undefined && <Fits layer={layer} />}</div>
-              {venue ? <Beside /> : layer !== undefined && <Lit key={layer.id} surfaces={show?.computed.routes[layer.route ?? '']?.surfaces ?? []} />}
+              {venue ? (
+                <Beside />
+              ) : (
+                layer !== undefined && (
+                  <Lit key={layer.id} surfaces={show?.computed.routes[layer.route ?? '']?.surfaces ?? []} />
+                )
+              )}
             </div>
           )}
         </div>
@@ -139,7 +175,8 @@ export default function Routes() {
   );
 }
 
-const routeWords = (r: RowOf<'route'>, surfaces: number) => `${r.reach} · ${surfaces} ${surfaces === 1 ? 'surface' : 'surfaces'}${r.width > 0 ? ` · ${r.width} × ${r.height}` : ''}`;
+const routeWords = (r: RowOf<'route'>, surfaces: number) =>
+  `${r.reach} · ${surfaces} ${surfaces === 1 ? 'surface' : 'surfaces'}${r.width > 0 ? ` · ${r.width} × ${r.height}` : ''}`;
 
 /** How many surfaces are shown beside the pane. */
 const BESIDE = 12;
@@ -149,8 +186,22 @@ function Lit({ surfaces }: { surfaces: string[] }) {
   const [asked, ask] = useState<Pixel | null>(null);
   if (surfaces.length === 0) return null;
   return (
-    <div style={{ display: 'flex', gap: 14, padding: '10px 16px 8px', borderTop: '1px solid var(--kl-line)', minWidth: 0 }}>
-      <ul aria-label="On the surfaces" style={{ display: 'flex', gap: 12, overflowX: 'auto', margin: 0, padding: 0, listStyle: 'none', flex: 1, minWidth: 0 }}>
+    <div
+      style={{ display: 'flex', gap: 14, padding: '10px 16px 8px', borderTop: '1px solid var(--kl-line)', minWidth: 0 }}
+    >
+      <ul
+        aria-label="On the surfaces"
+        style={{
+          display: 'flex',
+          gap: 12,
+          overflowX: 'auto',
+          margin: 0,
+          padding: 0,
+          listStyle: 'none',
+          flex: 1,
+          minWidth: 0,
+        }}
+      >
         {surfaces.slice(0, BESIDE).map((id) => (
           <AskedRaster key={id} surface={id} height={112} asked={asked} ask={ask} />
         ))}
@@ -186,7 +237,19 @@ function Heading({ text }: { text: string }) {
   );
 }
 
-function Entry({ on, name, says, finding, onPress }: { on: boolean; name: string; says: string; finding: boolean; onPress: () => void }) {
+function Entry({
+  on,
+  name,
+  says,
+  finding,
+  onPress,
+}: {
+  on: boolean;
+  name: string;
+  says: string;
+  finding: boolean;
+  onPress: () => void;
+}) {
   return (
     <div
       role="option"
@@ -194,7 +257,14 @@ function Entry({ on, name, says, finding, onPress }: { on: boolean; name: string
       aria-selected={on}
       onClick={onPress}
       onKeyDown={(e) => e.key === 'Enter' && onPress()}
-      style={{ padding: '8px 14px', borderBottom: '1px solid var(--kl-line)', cursor: 'pointer', background: on ? 'var(--kl-kiteWash)' : undefined, contentVisibility: 'auto', containIntrinsicSize: 'auto 50px' }}
+      style={{
+        padding: '8px 14px',
+        borderBottom: '1px solid var(--kl-line)',
+        cursor: 'pointer',
+        background: on ? 'var(--kl-kiteWash)' : undefined,
+        contentVisibility: 'auto',
+        containIntrinsicSize: 'auto 50px',
+      }}
     >
       <div style={{ fontSize: 15, display: 'flex', justifyContent: 'space-between', gap: 6 }}>
         <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>{name}</span>
@@ -235,7 +305,13 @@ function PaneTools({ route }: { route: RowOf<'route'> }) {
           ['packed', 'Close together, each at its own raster'],
         ] as const
       ).map(([how, says]) => (
-        <button key={how} type="button" className="plain" title={says} onClick={() => void order({ action: 'lay', route: route.id, how })}>
+        <button
+          key={how}
+          type="button"
+          className="plain"
+          title={says}
+          onClick={() => void order({ action: 'lay', route: route.id, how })}
+        >
           {how}
         </button>
       ))}

@@ -7,7 +7,12 @@ const marks = (at: number, length: number) => [at, at + length / 2, at + length]
  * @param others begin and length of each
  * @returns where it begins, and the line where they meet; null where nothing is near
  */
-export function snapped(at: number, length: number, others: readonly (readonly [number, number])[], reach: number): { at: number; line: number } | null {
+export function snapped(
+  at: number,
+  length: number,
+  others: readonly (readonly [number, number])[],
+  reach: number,
+): { at: number; line: number } | null {
   let best: { at: number; line: number } | null = null;
   let near = reach;
   for (const [from, size] of others) {

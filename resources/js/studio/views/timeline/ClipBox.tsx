@@ -95,7 +95,9 @@ export const ClipBox = memo(function ClipBox({
         if (part === 'whole') {
           const wish = clip.start + by;
           const best = either(wish, clip.length, (time) => snap(time, move.altKey, among));
-          const over = document.elementsFromPoint(move.clientX, move.clientY).find((n) => n instanceof HTMLElement && n.dataset.layer !== undefined) as HTMLElement | undefined;
+          const over = document
+            .elementsFromPoint(move.clientX, move.clientY)
+            .find((n) => n instanceof HTMLElement && n.dataset.layer !== undefined) as HTMLElement | undefined;
           next = { start: best, layer: moved.length > 1 ? layer : (over?.dataset.layer ?? layer) };
         } else if (part === 'fadeIn' || part === 'fadeOut') {
           const wish = part === 'fadeIn' ? clip.fadeIn + by : clip.fadeOut - by;
@@ -118,9 +120,18 @@ export const ClipBox = memo(function ClipBox({
         if (how === 'pressed' || !among.has(clip.id) || moved.length === 1) select({ kind: 'clip', id: clip.id });
         if (how !== 'dropped' || next === null) still();
         // Pulled to the right, what is seen comes later: an earlier part of the media.
-        else if (slips) void program({ action: 'slip', clip: clip.id, by: -Math.round(edge * Math.abs(clip.speed)) }).then(still);
-        else if (part === 'whole') void program({ action: 'move', clips: moved, by: (next.start ?? clip.start) - clip.start, ripple: get().ripple, ...(next.layer === layer ? {} : { layer: next.layer ?? layer }) }).then(still);
-        else if (part === 'start' || part === 'end') void program({ action: 'trim', clip: clip.id, edge: part, to: edge, ripple: get().ripple }).then(still);
+        else if (slips)
+          void program({ action: 'slip', clip: clip.id, by: -Math.round(edge * Math.abs(clip.speed)) }).then(still);
+        else if (part === 'whole')
+          void program({
+            action: 'move',
+            clips: moved,
+            by: (next.start ?? clip.start) - clip.start,
+            ripple: get().ripple,
+            ...(next.layer === layer ? {} : { layer: next.layer ?? layer }),
+          }).then(still);
+        else if (part === 'start' || part === 'end')
+          void program({ action: 'trim', clip: clip.id, edge: part, to: edge, ripple: get().ripple }).then(still);
         else void edit(`Fade ${name}`, [update('clip', clip, next)]).then(still);
       },
     );
@@ -140,11 +151,15 @@ export const ClipBox = memo(function ClipBox({
   const sound = (media?.form as { sound?: { peaks: string; samples: number } } | null | undefined)?.sound;
   // By a clock of its own, what of it is seen has no place on the timeline.
   const ranOut = ran?.turns === undefined ? ran?.first : (ran.turns[0] ?? clip.length);
-  const passes = clip.ownClock || ran === undefined || ran.pass === 0 || ranOut === undefined ? undefined : { ...ran, first: ranOut };
+  const passes =
+    clip.ownClock || ran === undefined || ran.pass === 0 || ranOut === undefined
+      ? undefined
+      : { ...ran, first: ranOut };
   const repeats = clip.pastEnd === 'loop' || clip.pastEnd === 'bounce';
   const marks: number[] = [];
   if (passes?.turns !== undefined) marks.push(...(repeats ? passes.turns : []));
-  else if (passes !== undefined && passes.first < at.length && repeats && passes.pass * perFlick > 3) for (let t = passes.first; t < at.length && marks.length < MARKS; t += passes.pass) marks.push(t);
+  else if (passes !== undefined && passes.first < at.length && repeats && passes.pass * perFlick > 3)
+    for (let t = passes.first; t < at.length && marks.length < MARKS; t += passes.pass) marks.push(t);
   const [fadeIn, fadeOut] = [Math.max(at.fadeIn, over) * perFlick, at.fadeOut * perFlick];
   // What was cut within a fade goes on with it.
   const [cutBefore, cutAfter] = [clip.cutBefore * perFlick, clip.cutAfter * perFlick];
@@ -155,7 +170,11 @@ export const ClipBox = memo(function ClipBox({
       tabIndex={0}
       aria-pressed={on}
       aria-label={`Clip ${media?.name ?? 'of missing media'}${clip.ownClock ? ', own clock' : ''}`}
-      style={{ left: at.start * perFlick, width: Math.max(3, width), ...(at.layer !== layer ? { outline: '2px dashed var(--kl-kite)' } : {}) }}
+      style={{
+        left: at.start * perFlick,
+        width: Math.max(3, width),
+        ...(at.layer !== layer ? { outline: '2px dashed var(--kl-kite)' } : {}),
+      }}
       onPointerDown={(e) => begin(e, 'whole')}
       onKeyDown={onKey}
     >
@@ -166,9 +185,22 @@ export const ClipBox = memo(function ClipBox({
           ))}
         </div>
       )}
-      {sound !== undefined && width > 8 && <ClipWave clip={clip} ramped={clip.ownClock ? undefined : ran?.heard} sound={sound} perFlick={perFlick} seen={seen} height={(media?.thumbnails?.length ?? 0) > 0 ? 14 : 34} />}
+      {sound !== undefined && width > 8 && (
+        <ClipWave
+          clip={clip}
+          ramped={clip.ownClock ? undefined : ran?.heard}
+          sound={sound}
+          perFlick={perFlick}
+          seen={seen}
+          height={(media?.thumbnails?.length ?? 0) > 0 ? 14 : 34}
+        />
+      )}
       {passes !== undefined && !repeats && passes.first < at.length && (
-        <i className={`past ${clip.pastEnd}`} title={clip.pastEnd === 'dark' ? 'Dark: the media has run out' : 'The last frame holds'} style={{ left: passes.first * perFlick, right: 0 }} />
+        <i
+          className={`past ${clip.pastEnd}`}
+          title={clip.pastEnd === 'dark' ? 'Dark: the media has run out' : 'The last frame holds'}
+          style={{ left: passes.first * perFlick, right: 0 }}
+        />
       )}
       {marks.map((t) => (
         <i key={t} className="repeat" style={{ left: t * perFlick }} />
@@ -190,7 +222,12 @@ export const ClipBox = memo(function ClipBox({
             </em>
           )}
           {clip.ownClock && <i title="Own clock: runs on when the timeline holds or jumps"> ◔</i>}
-          {clip.speed !== 1 && <em className="mono"> {clip.speed < 0 ? `−${Number((-clip.speed * 100).toFixed(1))}` : Number((clip.speed * 100).toFixed(1))} %</em>}
+          {clip.speed !== 1 && (
+            <em className="mono">
+              {' '}
+              {clip.speed < 0 ? `−${Number((-clip.speed * 100).toFixed(1))}` : Number((clip.speed * 100).toFixed(1))} %
+            </em>
+          )}
         </span>
       )}
       {!locked && (
@@ -199,8 +236,18 @@ export const ClipBox = memo(function ClipBox({
           <i className="edge" style={{ right: 0 }} onPointerDown={(e) => begin(e, 'end')} />
           {width > 40 && (
             <>
-              <i className="fadehandle" title="Fade in" style={{ left: Math.max(0, at.fadeIn * perFlick - 4) }} onPointerDown={(e) => begin(e, 'fadeIn')} />
-              <i className="fadehandle" title="Fade out" style={{ right: Math.max(0, at.fadeOut * perFlick - 4) }} onPointerDown={(e) => begin(e, 'fadeOut')} />
+              <i
+                className="fadehandle"
+                title="Fade in"
+                style={{ left: Math.max(0, at.fadeIn * perFlick - 4) }}
+                onPointerDown={(e) => begin(e, 'fadeIn')}
+              />
+              <i
+                className="fadehandle"
+                title="Fade out"
+                style={{ right: Math.max(0, at.fadeOut * perFlick - 4) }}
+                onPointerDown={(e) => begin(e, 'fadeOut')}
+              />
             </>
           )}
         </>

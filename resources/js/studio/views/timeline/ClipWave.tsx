@@ -21,7 +21,11 @@ export const ClipWave = memo(function ClipWave({
   height: number;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { data } = useQuery({ queryKey: ['peaks', sound.peaks], queryFn: async () => levelsOf(await (await fetch(sound.peaks)).arrayBuffer()), staleTime: Number.POSITIVE_INFINITY });
+  const { data } = useQuery({
+    queryKey: ['peaks', sound.peaks],
+    queryFn: async () => levelsOf(await (await fetch(sound.peaks)).arrayBuffer()),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   const left = Math.max(0, Math.floor(seen.left - clip.start * perFlick));
   const right = Math.min(clip.length * perFlick, seen.left + seen.width - clip.start * perFlick);
   const width = Math.max(0, Math.ceil(right - left));
@@ -33,7 +37,17 @@ export const ClipWave = memo(function ClipWave({
     to.height = height;
     const from = Math.floor(clip.in / FLICKS_PER_SAMPLE);
     const end = clip.out === null ? sound.samples : Math.min(sound.samples, Math.floor(clip.out / FLICKS_PER_SAMPLE));
-    const pieces: readonly Heard[] = ramped ?? [{ start: clip.start, end: clip.start + clip.length, from, count: Math.max(0, end - from), offset: clip.offset / FLICKS_PER_SAMPLE, speed: clip.speed, loop: clip.pastEnd === 'loop' }];
+    const pieces: readonly Heard[] = ramped ?? [
+      {
+        start: clip.start,
+        end: clip.start + clip.length,
+        from,
+        count: Math.max(0, end - from),
+        offset: clip.offset / FLICKS_PER_SAMPLE,
+        speed: clip.speed,
+        loop: clip.pastEnd === 'loop',
+      },
+    ];
     let piece = 0;
     pen.fillStyle = getComputedStyle(to).color;
     for (let x = 0; x < width; x++) {

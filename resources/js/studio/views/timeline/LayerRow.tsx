@@ -21,14 +21,31 @@ function HeadSwitch({ layer, property, short }: { layer: LayerProps['layer']; pr
     return command({ action: 'live', values: { [addressOf(layer.id, property.name)]: next === stored ? null : next } });
   };
   return (
-    <button type="button" className={`headswitch ${on ? 'on' : ''} ${loose === undefined ? '' : 'loose'}`} aria-pressed={on} aria-label={`${property.label} ${layer.name}`} title={property.label} onClick={() => void flip()}>
+    <button
+      type="button"
+      className={`headswitch ${on ? 'on' : ''} ${loose === undefined ? '' : 'loose'}`}
+      aria-pressed={on}
+      aria-label={`${property.label} ${layer.name}`}
+      title={property.label}
+      onClick={() => void flip()}
+    >
       {short}
     </button>
   );
 }
 
 /** The head of a group of layers: folds them away, without any change to what they show. */
-export function GroupRow({ line, top, width, fold }: { line: Line & { kind: 'group' }; top: number; width: number; fold: (name: string) => void }) {
+export function GroupRow({
+  line,
+  top,
+  width,
+  fold,
+}: {
+  line: Line & { kind: 'group' };
+  top: number;
+  width: number;
+  fold: (name: string) => void;
+}) {
   return (
     <div className="tl-group" style={{ top, height: HEAD, width: NAMES + width }}>
       <button type="button" className="tl-grouphead" aria-expanded={!line.folded} onClick={() => fold(line.name)}>
@@ -48,7 +65,8 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
   const chain = p.chains.get(p.layer.id);
   const lane = useRef<HTMLDivElement>(null);
   const timeAt = (clientX: number) => (clientX - (lane.current?.getBoundingClientRect().left ?? 0)) / p.perFlick;
-  const takes = (e: DragEvent) => e.dataTransfer.types.includes('application/x-kite-media') || e.dataTransfer.types.includes('Files');
+  const takes = (e: DragEvent) =>
+    e.dataTransfer.types.includes('application/x-kite-media') || e.dataTransfer.types.includes('Files');
   const onDrop = (e: DragEvent) => {
     const time = p.snap(timeAt(e.clientX), e.altKey);
     p.snap(-1, true);
@@ -60,7 +78,9 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
     else p.dropFiles(files, p.layer.id, time);
   };
   const open = () => select({ kind: 'layer', id: p.layer.id });
-  const sounds = p.clips.length > 0 && p.clips.every((c) => (p.media.get(c.media)?.form as { kind?: string } | null | undefined)?.kind === 'audio');
+  const sounds =
+    p.clips.length > 0 &&
+    p.clips.every((c) => (p.media.get(c.media)?.form as { kind?: string } | null | undefined)?.kind === 'audio');
   const onKey = (e: KeyboardEvent) => {
     if (e.key === 'Enter') open();
     if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
@@ -76,12 +96,15 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
     follow(
       e,
       (_dx, _dy, move) => {
-        const over = document.elementsFromPoint(move.clientX, move.clientY).find((n) => n instanceof HTMLElement && n.dataset.layer !== undefined) as HTMLElement | undefined;
+        const over = document
+          .elementsFromPoint(move.clientX, move.clientY)
+          .find((n) => n instanceof HTMLElement && n.dataset.layer !== undefined) as HTMLElement | undefined;
         above = over?.dataset.layer ?? null;
       },
       (how) => {
         if (how === 'pressed') open();
-        if (how === 'dropped' && above !== null && above !== p.layer.id) void program({ action: 'reorder', layer: p.layer.id, above });
+        if (how === 'dropped' && above !== null && above !== p.layer.id)
+          void program({ action: 'reorder', layer: p.layer.id, above });
       },
     );
   };
@@ -89,11 +112,27 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
   const visible = p.clips.filter((c) => c.start * p.perFlick < right && (c.start + c.length) * p.perFlick > left);
   return (
     <div className="tl-layer" style={{ top: p.top, height: p.height, width: NAMES + p.width }} data-layer={p.layer.id}>
-      <div className="tl-name" style={p.layer.colour === '' ? undefined : { borderLeft: `4px solid ${p.layer.colour}` }} data-open={p.open}>
-        <div className="tl-title" role="button" tabIndex={0} aria-pressed={p.open} onPointerDown={reorder} onClick={open} onKeyDown={onKey}>
+      <div
+        className="tl-name"
+        style={p.layer.colour === '' ? undefined : { borderLeft: `4px solid ${p.layer.colour}` }}
+        data-open={p.open}
+      >
+        <div
+          className="tl-title"
+          role="button"
+          tabIndex={0}
+          aria-pressed={p.open}
+          onPointerDown={reorder}
+          onClick={open}
+          onKeyDown={onKey}
+        >
           <div className="tl-layername">{p.layer.name}</div>
           <div className={aims.length === 0 && !sounds ? 'state-attention tl-aims' : 'dim tl-aims'}>
-            {sounds ? '♪ sound' : aims.length === 0 ? '▲ aimed at nothing' : `▸ ${(route?.name ?? '') !== '' ? `${route?.name}: ` : ''}${aims.join(', ')}`}
+            {sounds
+              ? '♪ sound'
+              : aims.length === 0
+                ? '▲ aimed at nothing'
+                : `▸ ${(route?.name ?? '') !== '' ? `${route?.name}: ` : ''}${aims.join(', ')}`}
             {chain !== undefined && <span title={chain.join(', ')}> · {chain.length} fx</span>}
             {blend !== 'normal' && <span className={looseBlend === undefined ? '' : 'looseval'}> · {blend}</span>}
           </div>
@@ -107,7 +146,11 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
             aria-pressed={p.layer.locked}
             aria-label={`Lock ${p.layer.name}`}
             title="Lock: its clips stay as they are"
-            onClick={() => void edit(`${p.layer.locked ? 'Unlock' : 'Lock'} ${p.layer.name}`, [update('layer', p.layer, { locked: !p.layer.locked })])}
+            onClick={() =>
+              void edit(`${p.layer.locked ? 'Unlock' : 'Lock'} ${p.layer.name}`, [
+                update('layer', p.layer, { locked: !p.layer.locked }),
+              ])
+            }
           >
             lock
           </button>
@@ -124,7 +167,17 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
         }}
         onDrop={onDrop}
       >
-        <div style={{ position: 'absolute', left: p.end * p.perFlick, top: 0, bottom: 0, right: 0, background: 'var(--kl-ink8)', borderLeft: '1px solid var(--kl-line)' }} />
+        <div
+          style={{
+            position: 'absolute',
+            left: p.end * p.perFlick,
+            top: 0,
+            bottom: 0,
+            right: 0,
+            background: 'var(--kl-ink8)',
+            borderLeft: '1px solid var(--kl-line)',
+          }}
+        />
         {visible.map((c) => (
           <ClipBox
             key={c.id}
@@ -147,7 +200,9 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
             <CurveLane
               key={lane.address}
               lane={lane}
-              curve={p.curves.find((row) => row.owner === lane.owner.id && row.property === lane.property.name && row.slot === lane.slot)}
+              curve={p.curves.find(
+                (row) => row.owner === lane.owner.id && row.property === lane.property.name && row.slot === lane.slot,
+              )}
               perFlick={p.perFlick}
               width={p.width}
               snap={p.snap}
@@ -164,12 +219,31 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
 function LaneName({ lane, enlarge }: { lane: Lane; enlarge: (address: string) => void }) {
   const loose = useStudio((s) => s.values[lane.address]);
   return (
-    <div style={{ position: 'absolute', top: lane.top, left: 10, right: 10, fontSize: 12, paddingTop: 6, borderTop: '1px solid var(--kl-ink6)' }} className="dim">
-      <button type="button" className="lanename" title="Enlarge this lane, or make it small again" onClick={() => enlarge(lane.address)}>
+    <div
+      style={{
+        position: 'absolute',
+        top: lane.top,
+        left: 10,
+        right: 10,
+        fontSize: 12,
+        paddingTop: 6,
+        borderTop: '1px solid var(--kl-ink6)',
+      }}
+      className="dim"
+    >
+      <button
+        type="button"
+        className="lanename"
+        title="Enlarge this lane, or make it small again"
+        onClick={() => enlarge(lane.address)}
+      >
         {lane.label}
       </button>
       {loose !== undefined && (
-        <span className="looseval mono" style={lane.height > 40 ? { display: 'table', marginTop: 4 } : { marginLeft: 8 }}>
+        <span
+          className="looseval mono"
+          style={lane.height > 40 ? { display: 'table', marginTop: 4 } : { marginLeft: 8 }}
+        >
           {inWords(lane.property, loose)}
         </span>
       )}

@@ -6,13 +6,41 @@ import { FLICKS, timecode } from '../../time';
 import { beatsOf } from './shape';
 
 /** Times along the ruler, as many as there is room for. */
-export function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; seen: { left: number; width: number }; rate: string; frame: number }) {
+export function Ticks({
+  perSecond,
+  seen,
+  rate,
+  frame,
+}: {
+  perSecond: number;
+  seen: { left: number; width: number };
+  rate: string;
+  frame: number;
+}) {
   const steps = [0.04, 0.2, 1, 2, 5, 10, 30, 60, 120, 300, 600, 1800, 3600];
   const step = steps.find((s) => s * perSecond >= 96) ?? 3600;
   const out = [];
-  for (let s = Math.max(0, Math.floor(seen.left / perSecond / step) * step); s * perSecond < seen.left + seen.width; s += step) {
+  for (
+    let s = Math.max(0, Math.floor(seen.left / perSecond / step) * step);
+    s * perSecond < seen.left + seen.width;
+    s += step
+  ) {
     out.push(
-      <span key={s} className="mono dim" style={{ position: 'absolute', left: s * perSecond, top: 35, fontSize: 11, lineHeight: '15px', paddingLeft: 4, borderLeft: '1px solid var(--kl-line)', height: 17, pointerEvents: 'none' }}>
+      <span
+        key={s}
+        className="mono dim"
+        style={{
+          position: 'absolute',
+          left: s * perSecond,
+          top: 35,
+          fontSize: 11,
+          lineHeight: '15px',
+          paddingLeft: 4,
+          borderLeft: '1px solid var(--kl-line)',
+          height: 17,
+          pointerEvents: 'none',
+        }}
+      >
         {timecode(s * FLICKS + 1, rate, frame)}
       </span>,
     );
@@ -21,13 +49,23 @@ export function Ticks({ perSecond, seen, rate, frame }: { perSecond: number; see
 }
 
 /** Beats of the tempo, as far as they can be told apart; the first of each bar is taller. */
-export function Beats({ timeline, perFlick, seen }: { timeline: RowOf<'timeline'>; perFlick: number; seen: { left: number; width: number } }) {
+export function Beats({
+  timeline,
+  perFlick,
+  seen,
+}: {
+  timeline: RowOf<'timeline'>;
+  perFlick: number;
+  seen: { left: number; width: number };
+}) {
   if (timeline.bpm <= 0) return null;
   if (((60 * FLICKS * timeline.beats) / timeline.bpm) * perFlick < 16) return null;
   const close = ((60 * FLICKS) / timeline.bpm) * perFlick < 8;
   return beatsOf(timeline, seen.left / perFlick, (seen.left + seen.width) / perFlick)
     .filter((beat) => beat.bar || !close)
-    .map((beat) => <i key={beat.time} className={`beat ${beat.bar ? 'bar' : ''}`} style={{ left: beat.time * perFlick }} />);
+    .map((beat) => (
+      <i key={beat.time} className={`beat ${beat.bar ? 'bar' : ''}`} style={{ left: beat.time * perFlick }} />
+    ));
 }
 
 /** How far it is from each of some places to the next, by id. */

@@ -10,7 +10,20 @@ import { ValueField } from '../../fields/ValueField';
 import { addCue, tapMarker } from '../../frame/actions';
 import { Kite } from '../../frame/Kite';
 import { pointsOf, useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
-import { command, edit, insert, live, position, program, select, set, shown, shownHead, update, useStudio } from '../../store';
+import {
+  command,
+  edit,
+  insert,
+  live,
+  position,
+  program,
+  select,
+  set,
+  shown,
+  shownHead,
+  update,
+  useStudio,
+} from '../../store';
 import { FLICKS, ulid } from '../../time';
 import { upload, useUploads } from '../media/uploads';
 import { GroupRow, LayerRow } from './LayerRow';
@@ -29,11 +42,20 @@ const NO_LANES: Lanes = { list: [], height: 0 };
 export function TimelineView() {
   const show = useShow();
   const timeline = useTimeline();
-  const own = useMemo(() => [...(show?.rows.layer ?? [])].filter((l) => l.timeline === timeline?.id).sort((a, b) => b.order - a.order || (a.id < b.id ? 1 : -1)), [show?.rows.layer, timeline?.id]);
+  const own = useMemo(
+    () =>
+      [...(show?.rows.layer ?? [])]
+        .filter((l) => l.timeline === timeline?.id)
+        .sort((a, b) => b.order - a.order || (a.id < b.id ? 1 : -1)),
+    [show?.rows.layer, timeline?.id],
+  );
   const [only, setOnly] = useState('');
   const [hidden, setHidden] = useState(false);
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
-  const layers = useMemo(() => own.filter((l) => (hidden || !l.hidden) && (only === '' || (show !== undefined && reaches(show, l, only)))), [own, hidden, only, show]);
+  const layers = useMemo(
+    () => own.filter((l) => (hidden || !l.hidden) && (only === '' || (show !== undefined && reaches(show, l, only)))),
+    [own, hidden, only, show],
+  );
   const lines = useMemo(() => linesOf(layers, folded), [layers, folded]);
   const surfaces = useRows('surface');
   const ripple = useStudio((s) => s.ripple);
@@ -63,7 +85,12 @@ export function TimelineView() {
   const perFlick = perSecond / FLICKS;
   const duration = timeline?.duration ?? 60 * FLICKS;
   const width = Math.max(400, duration * perFlick + 200);
-  const open = selected?.kind === 'layer' ? selected.id : selected?.kind === 'clip' ? clips.find((c) => c.id === selected.id)?.layer : undefined;
+  const open =
+    selected?.kind === 'layer'
+      ? selected.id
+      : selected?.kind === 'clip'
+        ? clips.find((c) => c.id === selected.id)?.layer
+        : undefined;
 
   const byLayer = useMemo(() => {
     const map = new Map<string, RowOf<'clip'>[]>();
@@ -80,12 +107,18 @@ export function TimelineView() {
   const [allValues, setAllValues] = useState(false);
   const chains = useMemo(() => chainsOf(effects), [effects]);
   const opened = layers.find((l) => l.id === open);
-  const on = useMemo(() => (open === undefined ? NO_EFFECTS : onLayer(effects, open, byLayer.get(open) ?? NO_CLIPS)), [effects, open, byLayer]);
+  const on = useMemo(
+    () => (open === undefined ? NO_EFFECTS : onLayer(effects, open, byLayer.get(open) ?? NO_CLIPS)),
+    [effects, open, byLayer],
+  );
   const openCurves = useMemo(() => {
     const owners = new Set([open, ...on.map((e) => e.id)]);
     return curves.filter((c) => owners.has(c.owner));
   }, [curves, open, on]);
-  const lanes = useMemo(() => (opened === undefined ? NO_LANES : lanesOf(opened, on, openCurves, allValues, tall)), [opened, on, openCurves, allValues, tall]);
+  const lanes = useMemo(
+    () => (opened === undefined ? NO_LANES : lanesOf(opened, on, openCurves, allValues, tall)),
+    [opened, on, openCurves, allValues, tall],
+  );
   const sizeOf = (i: number) => {
     const line = lines[i];
     return line?.kind === 'group' ? HEAD : line?.layer.id === open ? ROW + lanes.height : ROW;
@@ -151,7 +184,12 @@ export function TimelineView() {
     const node = body.current;
     if (node === null || head.current === null || playheads.current === null) return;
     const shown = node.clientWidth - NAMES;
-    if (following && shownHead()?.map.runsAt(live.now() ?? 0) === true && (at * perFlick < node.scrollLeft || at * perFlick > node.scrollLeft + shown * 0.92)) node.scrollLeft = at * perFlick - shown * 0.08;
+    if (
+      following &&
+      shownHead()?.map.runsAt(live.now() ?? 0) === true &&
+      (at * perFlick < node.scrollLeft || at * perFlick > node.scrollLeft + shown * 0.92)
+    )
+      node.scrollLeft = at * perFlick - shown * 0.08;
     const x = at * perFlick - node.scrollLeft;
     playheads.current.style.transform = `translateX(${NAMES + x}px)`;
     playheads.current.style.visibility = x < 0 ? 'hidden' : 'visible';
@@ -187,14 +225,19 @@ export function TimelineView() {
       for (const m of markers) offer(m.time, m.name, 1.4);
       for (const c of cues) offer(c.time, `cue ${c.number}`, 1.4);
       for (const c of clips) {
-        if (among?.has(c.id) !== true && Math.min(Math.abs(c.start - time), Math.abs(c.start + c.length - time)) < reach) {
+        if (
+          among?.has(c.id) !== true &&
+          Math.min(Math.abs(c.start - time), Math.abs(c.start + c.length - time)) < reach
+        ) {
           offer(c.start, 'clip', 1);
           offer(c.start + c.length, 'clip', 1);
         }
       }
       for (const c of openCurves) if (among?.has(c.id) !== true) for (const k of c.keyframes) offer(k.t, 'keyframe', 1);
       const beat = timeline !== undefined && timeline.bpm > 0 ? ((60 * FLICKS) / timeline.bpm) * perFlick : 0;
-      for (const one of beatsOf(timeline, time - reach, time + reach, 8)) if (one.bar ? beat * (timeline?.beats ?? 4) >= 16 : beat >= 8) offer(one.time, one.bar ? 'bar' : 'beat', one.bar ? 0.7 : 0.5);
+      for (const one of beatsOf(timeline, time - reach, time + reach, 8))
+        if (one.bar ? beat * (timeline?.beats ?? 4) >= 16 : beat >= 8)
+          offer(one.time, one.bar ? 'bar' : 'beat', one.bar ? 0.7 : 0.5);
       useWork.setState({ stuck: to === '' ? null : best, stuckTo: to, stuckBy: reach });
       return best;
     },
@@ -209,7 +252,13 @@ export function TimelineView() {
     return (
       <div className="empty">
         <strong>No timeline yet</strong>
-        <button type="button" className="plain primary" onClick={() => void edit('Add a timeline', [insert('timeline', ulid(), { name: 'Main', duration: 60 * FLICKS })])}>
+        <button
+          type="button"
+          className="plain primary"
+          onClick={() =>
+            void edit('Add a timeline', [insert('timeline', ulid(), { name: 'Main', duration: 60 * FLICKS })])
+          }
+        >
           Add a timeline
         </button>
       </div>
@@ -229,7 +278,12 @@ export function TimelineView() {
     const first = layers.length === 0 ? show.rows.surface[0] : undefined;
     if (
       await edit('Add a layer', [
-        insert('layer', id, { timeline: timeline.id, name: `Layer ${layers.length + 1}`, order: Math.max(-1, ...layers.map((l) => l.order)) + 1, route: first === undefined ? null : route }),
+        insert('layer', id, {
+          timeline: timeline.id,
+          name: `Layer ${layers.length + 1}`,
+          order: Math.max(-1, ...layers.map((l) => l.order)) + 1,
+          route: first === undefined ? null : route,
+        }),
         ...(first === undefined ? [] : [insert('route', route, { surfaces: [first.id], layer: id })]),
       ])
     )
@@ -237,7 +291,15 @@ export function TimelineView() {
   };
   const addTimeline = async () => {
     const id = ulid();
-    if (await edit('Add a timeline', [insert('timeline', id, { name: `Timeline ${show.rows.timeline.length + 1}`, duration: 60 * FLICKS, order: Math.max(-1, ...show.rows.timeline.map((l) => l.order)) + 1 })]))
+    if (
+      await edit('Add a timeline', [
+        insert('timeline', id, {
+          name: `Timeline ${show.rows.timeline.length + 1}`,
+          duration: 60 * FLICKS,
+          order: Math.max(-1, ...show.rows.timeline.map((l) => l.order)) + 1,
+        }),
+      ])
+    )
       set({ timelineId: id, selected: { kind: 'timeline', id }, chosen: [{ kind: 'timeline', id }] });
   };
   const addClip = async (mediaId: string, layer: string, time: number) => {
@@ -248,7 +310,10 @@ export function TimelineView() {
   /** Brings a range into view as large as there is room for it. */
   const fit = (from: number, to: number) => {
     const node = body.current;
-    const next = Math.max(0.5, Math.min(1500, ((node?.clientWidth ?? 900) - NAMES - 40) / (Math.max(frame, to - from) / FLICKS)));
+    const next = Math.max(
+      0.5,
+      Math.min(1500, ((node?.clientWidth ?? 900) - NAMES - 40) / (Math.max(frame, to - from) / FLICKS)),
+    );
     setPerSecond(next);
     requestAnimationFrame(() => {
       if (node !== null) node.scrollLeft = (from / FLICKS) * next - 20;
@@ -261,7 +326,13 @@ export function TimelineView() {
   const spread = 1;
   const spreadKeys = (factor: number) => {
     const about = Math.min(...keys.map((k) => k.t));
-    return program({ action: 'moveKeys', keys: [...keys], by: 0, factor, about }).then((done) => done !== null && chooseKeys(keys.map((k) => ({ ...k, t: Math.max(0, Math.round((about + (k.t - about) * factor) / frame) * frame) }))));
+    return program({ action: 'moveKeys', keys: [...keys], by: 0, factor, about }).then(
+      (done) =>
+        done !== null &&
+        chooseKeys(
+          keys.map((k) => ({ ...k, t: Math.max(0, Math.round((about + (k.t - about) * factor) / frame) * frame) })),
+        ),
+    );
   };
   const dropFiles = async (files: File[], layer: string, time: number) => {
     const names = files.map((f) => f.name);
@@ -280,11 +351,17 @@ export function TimelineView() {
 
   const chosenCurve = curves.find((c) => c.id === key?.curve);
   const chosenKey = chosenCurve?.keyframes.find((k) => k.t === key?.t);
-  const kind = lanes.list.find((lane) => lane.owner.id === chosenCurve?.owner && lane.property.name === chosenCurve?.property && lane.slot === chosenCurve.slot)?.property;
+  const kind = lanes.list.find(
+    (lane) =>
+      lane.owner.id === chosenCurve?.owner &&
+      lane.property.name === chosenCurve?.property &&
+      lane.slot === chosenCurve.slot,
+  )?.property;
   const chosenValue = kind === undefined ? 0 : numberOf(kind, chosenKey?.v);
   const moveKey = async (t: number, v: number) => {
     if (chosenCurve === undefined || chosenKey === undefined) return;
-    if ((await program({ action: 'moveKey', curve: chosenCurve.id, from: chosenKey.t, time: t, value: v })) !== null) setKey({ curve: chosenCurve.id, t });
+    if ((await program({ action: 'moveKey', curve: chosenCurve.id, from: chosenKey.t, time: t, value: v })) !== null)
+      setKey({ curve: chosenCurve.id, t });
   };
   const shapeKeys = (way: Key['i']) => void program({ action: 'shapeKeys', keys: [...keys], way });
   const dropKey = () => {
@@ -299,13 +376,31 @@ export function TimelineView() {
         <button type="button" className="plain primary" onClick={() => void addLayer()}>
           Add a layer
         </button>
-        <button type="button" className="plain" disabled={chosen.size === 0} onClick={() => void split()} title="Cut at the playhead: /">
+        <button
+          type="button"
+          className="plain"
+          disabled={chosen.size === 0}
+          onClick={() => void split()}
+          title="Cut at the playhead: /"
+        >
           Split
         </button>
-        <button type="button" className="plain" disabled={chosen.size === 0} onClick={() => void duplicate()} title="Ctrl+D">
+        <button
+          type="button"
+          className="plain"
+          disabled={chosen.size === 0}
+          onClick={() => void duplicate()}
+          title="Ctrl+D"
+        >
           Duplicate
         </button>
-        <button type="button" className="plain" aria-pressed={ripple} onClick={() => set({ ripple: !ripple })} title="Ripple: R">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={ripple}
+          onClick={() => set({ ripple: !ripple })}
+          title="Ripple: R"
+        >
           Ripple
         </button>
         <button type="button" className="plain" onClick={() => void tapMarker()} title="M">
@@ -318,13 +413,32 @@ export function TimelineView() {
           <span className="keybar" style={{ display: 'flex', gap: 8, alignItems: 'center' }} aria-label="Keyframe">
             <Kite size={11} />
             <span style={{ width: 112 }}>
-              <TimeField label="" value={chosenKey.t} onChange={(t) => moveKey(Math.round(t / frame) * frame, chosenValue)} />
+              <TimeField
+                label=""
+                value={chosenKey.t}
+                onChange={(t) => moveKey(Math.round(t / frame) * frame, chosenValue)}
+              />
             </span>
             <span style={{ width: mixes(kind) ? 82 : 110 }}>
               <ValueField property={kind} label="" value={chosenValue} onChange={(v) => moveKey(chosenKey.t, v)} />
             </span>
-            {mixes(kind) && <Select aria-label="Interpolation" w={90} allowDeselect={false} data={['step', 'linear', 'smooth', 'bezier']} value={chosenKey.i ?? 'linear'} onChange={(i) => shapeKeys(i as Key['i'])} />}
-            <button type="button" className="plain" onClick={dropKey} aria-label="Remove this keyframe" title="Remove this keyframe">
+            {mixes(kind) && (
+              <Select
+                aria-label="Interpolation"
+                w={90}
+                allowDeselect={false}
+                data={['step', 'linear', 'smooth', 'bezier']}
+                value={chosenKey.i ?? 'linear'}
+                onChange={(i) => shapeKeys(i as Key['i'])}
+              />
+            )}
+            <button
+              type="button"
+              className="plain"
+              onClick={dropKey}
+              aria-label="Remove this keyframe"
+              title="Remove this keyframe"
+            >
               ✕
             </button>
           </span>
@@ -333,20 +447,55 @@ export function TimelineView() {
           <span className="keybar" style={{ display: 'flex', gap: 6, alignItems: 'center' }} aria-label="Keyframes">
             <Kite size={11} /> {keys.length} keyframes
             <span style={{ width: 84 }}>
-              <NumberField label="" unit="%" value={spread} scale={100} digits={0} hint="Spread about the first: 200 % twice as far" onChange={(factor) => spreadKeys(factor)} />
+              <NumberField
+                label=""
+                unit="%"
+                value={spread}
+                scale={100}
+                digits={0}
+                hint="Spread about the first: 200 % twice as far"
+                onChange={(factor) => spreadKeys(factor)}
+              />
             </span>
             <span style={{ width: 96 }}>
-              <NameField label="" aria-label="Values" placeholder="+5  *2  =0" value="" hint="From each value: +5, −5, +10%, *2, /2; =0 sets it" onChange={(text) => program({ action: 'valueKeys', keys: [...keys], text })} />
+              <NameField
+                label=""
+                aria-label="Values"
+                placeholder="+5  *2  =0"
+                value=""
+                hint="From each value: +5, −5, +10%, *2, /2; =0 sets it"
+                onChange={(text) => program({ action: 'valueKeys', keys: [...keys], text })}
+              />
             </span>
-            <Select aria-label="Interpolation" placeholder="shape" w={90} data={['step', 'linear', 'smooth', 'bezier']} value={null} onChange={(way) => way !== null && shapeKeys(way as Key['i'])} />
-            <button type="button" className="plain" aria-label="Remove these keyframes" onClick={() => void program({ action: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]))}>
+            <Select
+              aria-label="Interpolation"
+              placeholder="shape"
+              w={90}
+              data={['step', 'linear', 'smooth', 'bezier']}
+              value={null}
+              onChange={(way) => way !== null && shapeKeys(way as Key['i'])}
+            />
+            <button
+              type="button"
+              className="plain"
+              aria-label="Remove these keyframes"
+              onClick={() =>
+                void program({ action: 'dropKeys', keys: [...keys] }).then((done) => done !== null && chooseKeys([]))
+              }
+            >
               ✕
             </button>
           </span>
         )}
         <span className="grow" />
         {open !== undefined && (
-          <button type="button" className="plain" aria-pressed={allValues} onClick={() => setAllValues((all) => !all)} title="Lanes of all values, also of those without keyframes">
+          <button
+            type="button"
+            className="plain"
+            aria-pressed={allValues}
+            onClick={() => setAllValues((all) => !all)}
+            title="Lanes of all values, also of those without keyframes"
+          >
             All values
           </button>
         )}
@@ -368,29 +517,65 @@ export function TimelineView() {
             </option>
           ))}
         </select>
-        <button type="button" className="plain" aria-pressed={following} onClick={() => setFollowing((f) => !f)} title="Follow the playhead while it plays">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={following}
+          onClick={() => setFollowing((f) => !f)}
+          title="Follow the playhead while it plays"
+        >
           Follow
         </button>
-        <button type="button" className="plain" aria-label="Zoom out" onClick={() => setPerSecond((p) => Math.max(0.5, p / 1.5))}>
+        <button
+          type="button"
+          className="plain"
+          aria-label="Zoom out"
+          onClick={() => setPerSecond((p) => Math.max(0.5, p / 1.5))}
+        >
           −
         </button>
-        <button type="button" className="plain" aria-label="Zoom in" onClick={() => setPerSecond((p) => Math.min(1500, p * 1.5))}>
+        <button
+          type="button"
+          className="plain"
+          aria-label="Zoom in"
+          onClick={() => setPerSecond((p) => Math.min(1500, p * 1.5))}
+        >
           +
         </button>
         <button type="button" className="plain" onClick={() => fit(0, duration)}>
           All
         </button>
-        <button type="button" className="plain" disabled={chosen.size === 0} onClick={fitChosen} title="Zoom to what is chosen">
+        <button
+          type="button"
+          className="plain"
+          disabled={chosen.size === 0}
+          onClick={fitChosen}
+          title="Zoom to what is chosen"
+        >
           Chosen
         </button>
       </div>
-      <Tray media={media} timelines={show.rows.timeline.filter((t) => t.id !== timeline?.id)} onAdd={(id) => open !== undefined && void addClip(id, open, Math.round(position() / frame) * frame)} />
+      <Tray
+        media={media}
+        timelines={show.rows.timeline.filter((t) => t.id !== timeline?.id)}
+        onAdd={(id) => open !== undefined && void addClip(id, open, Math.round(position() / frame) * frame)}
+      />
       <div className="tl">
         <div className="tl-corner">
-          <button type="button" className="plain tl-cornername" onClick={() => select({ kind: 'timeline', id: timeline.id })}>
+          <button
+            type="button"
+            className="plain tl-cornername"
+            onClick={() => select({ kind: 'timeline', id: timeline.id })}
+          >
             {timeline.name}
           </button>
-          <button type="button" className="plain" aria-label="Add a timeline" title="Add a timeline" onClick={() => void addTimeline()}>
+          <button
+            type="button"
+            className="plain"
+            aria-label="Add a timeline"
+            title="Add a timeline"
+            onClick={() => void addTimeline()}
+          >
             +
           </button>
         </div>
@@ -409,14 +594,22 @@ export function TimelineView() {
                 },
                 (how) => {
                   snap(-1, true);
-                  void command(how === 'dropped' && to !== from ? { action: 'loop', from: Math.min(from, to), to: Math.max(from, to) } : { action: 'loop' });
+                  void command(
+                    how === 'dropped' && to !== from
+                      ? { action: 'loop', from: Math.min(from, to), to: Math.max(from, to) }
+                      : { action: 'loop' },
+                  );
                 },
               );
               return;
             }
             if (e.altKey) {
               const time = (e.clientX - box.left + (body.current?.scrollLeft ?? 0)) / perFlick;
-              void command({ action: 'jump', time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)), fade: jumpFade() });
+              void command({
+                action: 'jump',
+                time: Math.max(0, Math.min(duration, Math.floor(time / frame) * frame)),
+                fade: jumpFade(),
+              });
               return;
             }
             let last = 0;
@@ -437,7 +630,13 @@ export function TimelineView() {
           <div ref={head} style={{ position: 'absolute', inset: 0 }}>
             <Ticks perSecond={perSecond} seen={seen} rate={show.frameRate} frame={frame} />
             <Beats timeline={timeline} perFlick={perFlick} seen={seen} />
-            {loop !== undefined && <span className="loopband" title="This range is repeated" style={{ left: loop[0] * perFlick, width: (loop[1] - loop[0]) * perFlick }} />}
+            {loop !== undefined && (
+              <span
+                className="loopband"
+                title="This range is repeated"
+                style={{ left: loop[0] * perFlick, width: (loop[1] - loop[0]) * perFlick }}
+              />
+            )}
             {markers.map((m) => (
               <Flag
                 key={m.id}
@@ -480,7 +679,8 @@ export function TimelineView() {
             {rows.getVirtualItems().map((item) => {
               const line = lines[item.index];
               if (line === undefined) return null;
-              if (line.kind === 'group') return <GroupRow key={item.key} line={line} top={item.start} width={width} fold={fold} />;
+              if (line.kind === 'group')
+                return <GroupRow key={item.key} line={line} top={item.start} width={width} fold={fold} />;
               const { layer } = line;
               return (
                 <LayerRow
@@ -514,7 +714,10 @@ export function TimelineView() {
         </div>
         <div style={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
           {stuck !== null && (
-            <div className="stuck" style={{ transform: `translateX(${NAMES + stuck * perFlick - (body.current?.scrollLeft ?? 0)}px)` }}>
+            <div
+              className="stuck"
+              style={{ transform: `translateX(${NAMES + stuck * perFlick - (body.current?.scrollLeft ?? 0)}px)` }}
+            >
               <span>{stuckTo}</span>
             </div>
           )}
@@ -537,7 +740,13 @@ function uploaded(name: string, known: ReadonlySet<string>): Promise<string | nu
     const timer = setInterval(() => {
       const one = useUploads.getState().uploads.find((u) => !known.has(u.key) && u.name === name);
       const row = shown()?.rows.media.find((m) => m.id === one?.media);
-      if (one === undefined || one.state === 'failed' || one.state === 'stopped' || (one.state === 'done' && one.media === undefined)) finish(null);
+      if (
+        one === undefined ||
+        one.state === 'failed' ||
+        one.state === 'stopped' ||
+        (one.state === 'done' && one.media === undefined)
+      )
+        finish(null);
       else if (row !== undefined && row.state !== 'working' && row.state !== 'waiting') finish(row.id);
     }, 250);
     const finish = (id: string | null) => {

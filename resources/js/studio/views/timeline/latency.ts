@@ -5,17 +5,27 @@
  * @param taps ms of a clock
  * @param clicks ms of the same clock, when each is heard
  */
-export function latencyOf(taps: readonly number[], clicks: readonly number[]): { latency: number; spread: number; count: number } | null {
+export function latencyOf(
+  taps: readonly number[],
+  clicks: readonly number[],
+): { latency: number; spread: number; count: number } | null {
   const FIRST = 2;
   const offsets = taps
     .slice(FIRST)
-    .map((tap) => clicks.reduce((best, click) => (Math.abs(tap - click) < Math.abs(best) ? tap - click : best), Number.POSITIVE_INFINITY))
+    .map((tap) =>
+      clicks.reduce(
+        (best, click) => (Math.abs(tap - click) < Math.abs(best) ? tap - click : best),
+        Number.POSITIVE_INFINITY,
+      ),
+    )
     .filter((offset) => Number.isFinite(offset));
   if (offsets.length < 6) return null;
   const median = (list: number[]) => {
     const sorted = [...list].sort((a, b) => a - b);
     const middle = sorted.length >> 1;
-    return sorted.length % 2 === 1 ? (sorted[middle] as number) : ((sorted[middle - 1] as number) + (sorted[middle] as number)) / 2;
+    return sorted.length % 2 === 1
+      ? (sorted[middle] as number)
+      : ((sorted[middle - 1] as number) + (sorted[middle] as number)) / 2;
   };
   const latency = median(offsets);
   return { latency, spread: median(offsets.map((offset) => Math.abs(offset - latency))), count: offsets.length };

@@ -64,7 +64,16 @@ const RARE = new Set([
   'solo',
 ]);
 
-const each = (list: readonly Property[]) => list.flatMap((property) => property.slots.map((label, slot) => ({ property, slot, label, value: slotOf(property.name, slot), height: mixes(property) ? HIGH : LOW })));
+const each = (list: readonly Property[]) =>
+  list.flatMap((property) =>
+    property.slots.map((label, slot) => ({
+      property,
+      slot,
+      label,
+      value: slotOf(property.name, slot),
+      height: mixes(property) ? HIGH : LOW,
+    })),
+  );
 
 /** What is only called by hand and by cues has no lane. */
 const EACH = each((properties.layer as readonly Property[]).filter((p) => p.name !== 'source'));
@@ -84,16 +93,26 @@ export interface Lanes {
  * @param curves of all of them
  * @param tall the address whose lane is enlarged
  */
-export function lanesOf(layer: RowOf<'layer'>, on: readonly RowOf<'effect'>[], curves: readonly RowOf<'curve'>[], all: boolean, tall: string | null = null): Lanes {
+export function lanesOf(
+  layer: RowOf<'layer'>,
+  on: readonly RowOf<'effect'>[],
+  curves: readonly RowOf<'curve'>[],
+  all: boolean,
+  tall: string | null = null,
+): Lanes {
   const keyed = new Set(curves.map((c) => `${c.owner}/${slotOf(c.property, c.slot)}`));
-  const own = EACH.filter((lane) => all || !RARE.has(lane.value) || keyed.has(`${layer.id}/${lane.value}`)).map((lane) => ({ ...lane, owner: { kind: 'layer', id: layer.id, values: layer.values } as Owner }));
+  const own = EACH.filter((lane) => all || !RARE.has(lane.value) || keyed.has(`${layer.id}/${lane.value}`)).map(
+    (lane) => ({ ...lane, owner: { kind: 'layer', id: layer.id, values: layer.values } as Owner }),
+  );
   const places = new Map<string | null, number>();
   const theirs = on.flatMap((effect) => {
     const place = (places.get(effect.layer ?? effect.clip) ?? 0) + 1;
     places.set(effect.layer ?? effect.clip, place);
     const [name, values] = [nameOf(effect), valuesOf(effect)];
     const owner: Owner = { kind: 'effect', id: effect.id, values: effect.values as Record<string, unknown> };
-    return EACH_OF_EFFECTS.filter((lane) => keyed.has(`${effect.id}/${lane.value}`) || (all && values.includes(lane.property.name))).map((lane) => ({ ...lane, label: `${place} ${name}: ${lane.label}`, owner }));
+    return EACH_OF_EFFECTS.filter(
+      (lane) => keyed.has(`${effect.id}/${lane.value}`) || (all && values.includes(lane.property.name)),
+    ).map((lane) => ({ ...lane, label: `${place} ${name}: ${lane.label}`, owner }));
   });
   let top = ROW;
   const list = [...own, ...theirs].map(({ value, ...lane }) => {
@@ -116,17 +135,26 @@ export interface KeyAt {
   t: number;
 }
 
-export const isChosen = (keys: readonly KeyAt[], curve: string | undefined, t: number) => keys.some((k) => k.curve === curve && k.t === t);
+export const isChosen = (keys: readonly KeyAt[], curve: string | undefined, t: number) =>
+  keys.some((k) => k.curve === curve && k.t === t);
 
 /** A row of the view: the head of a group of layers, or a layer. */
-export type Line = { kind: 'group'; name: string; count: number; folded: boolean } | { kind: 'layer'; layer: RowOf<'layer'> };
+export type Line =
+  | { kind: 'group'; name: string; count: number; folded: boolean }
+  | { kind: 'layer'; layer: RowOf<'layer'> };
 
 /** The rows of a timeline from the top down: layers that follow each other with one group's name stand under its head. */
 export function linesOf(layers: readonly RowOf<'layer'>[], folded: ReadonlySet<string>): Line[] {
   const lines: Line[] = [];
   let group = '';
   for (const layer of layers) {
-    if (layer.folder !== group && layer.folder !== '') lines.push({ kind: 'group', name: layer.folder, count: layers.filter((l) => l.folder === layer.folder).length, folded: folded.has(layer.folder) });
+    if (layer.folder !== group && layer.folder !== '')
+      lines.push({
+        kind: 'group',
+        name: layer.folder,
+        count: layers.filter((l) => l.folder === layer.folder).length,
+        folded: folded.has(layer.folder),
+      });
     group = layer.folder;
     if (layer.folder === '' || !folded.has(layer.folder)) lines.push({ kind: 'layer', layer });
   }
@@ -134,10 +162,16 @@ export function linesOf(layers: readonly RowOf<'layer'>[], folded: ReadonlySet<s
 }
 
 /** The layers that reach a surface, by their routes. */
-export const reaches = (show: ShowDocument, layer: RowOf<'layer'>, surface: string) => (show.computed.routes[layer.route ?? '']?.surfaces ?? []).includes(surface);
+export const reaches = (show: ShowDocument, layer: RowOf<'layer'>, surface: string) =>
+  (show.computed.routes[layer.route ?? '']?.surfaces ?? []).includes(surface);
 
 /** Times of the beats in a range, the first of each bar marked; none where there is no tempo (`core/Timeline/BeatGrid.php`). */
-export function beatsOf(timeline: RowOf<'timeline'> | undefined, from: number, to: number, most = 2000): { time: number; bar: boolean }[] {
+export function beatsOf(
+  timeline: RowOf<'timeline'> | undefined,
+  from: number,
+  to: number,
+  most = 2000,
+): { time: number; bar: boolean }[] {
   if (timeline === undefined || timeline.bpm <= 0) return [];
   const beat = (60 * FLICKS) / timeline.bpm;
   const found = [];

@@ -3,7 +3,9 @@ import { command, get, position, program, select, set, shown, timelineId } from 
 import type { KeyAt } from './shape';
 
 /** Keyframes that are chosen, and where something sticks while it is dragged: to what, and how far that pulled, the weaker the further. */
-export const useWork = create<{ keys: readonly KeyAt[]; stuck: number | null; stuckTo: string; stuckBy: number }>(() => ({ keys: [], stuck: null, stuckTo: '', stuckBy: 0 }));
+export const useWork = create<{ keys: readonly KeyAt[]; stuck: number | null; stuckTo: string; stuckBy: number }>(
+  () => ({ keys: [], stuck: null, stuckTo: '', stuckBy: 0 }),
+);
 
 export const chooseKeys = (keys: readonly KeyAt[]) => useWork.setState({ keys });
 
@@ -20,7 +22,11 @@ export function here(): number {
 
 const choose = (made: string | null) => {
   const ids = (made ?? '').split(' ').filter((id) => id !== '');
-  if (ids.length > 0) set({ chosen: ids.map((id) => ({ kind: 'clip' as const, id })), selected: { kind: 'clip', id: ids[ids.length - 1] ?? '' } });
+  if (ids.length > 0)
+    set({
+      chosen: ids.map((id) => ({ kind: 'clip' as const, id })),
+      selected: { kind: 'clip', id: ids[ids.length - 1] ?? '' },
+    });
 };
 
 /** Cuts what is chosen at the playhead; with nothing chosen, every clip of the timeline that is not locked. */
@@ -29,7 +35,17 @@ export async function split() {
   const line = timelineId();
   const at = here();
   const mine = clips();
-  const all = mine.length > 0 ? mine : (rows?.clip ?? []).filter((c) => rows?.layer.some((l) => l.id === c.layer && l.timeline === line && !l.locked) && c.start < at && c.start + c.length > at).map((c) => c.id);
+  const all =
+    mine.length > 0
+      ? mine
+      : (rows?.clip ?? [])
+          .filter(
+            (c) =>
+              rows?.layer.some((l) => l.id === c.layer && l.timeline === line && !l.locked) &&
+              c.start < at &&
+              c.start + c.length > at,
+          )
+          .map((c) => c.id);
   if (all.length > 0) choose(await program({ action: 'split', clips: all, time: at }));
 }
 
@@ -37,7 +53,10 @@ export function copy(): boolean {
   const { keys } = useWork.getState();
   const mine = clips();
   if (keys.length === 0 && mine.length === 0) return false;
-  set({ copied: { clips: keys.length > 0 ? [] : mine, keys: [...keys] }, said: keys.length > 0 ? `${keys.length} keyframes copied` : `${mine.length} clips copied` });
+  set({
+    copied: { clips: keys.length > 0 ? [] : mine, keys: [...keys] },
+    said: keys.length > 0 ? `${keys.length} keyframes copied` : `${mine.length} clips copied`,
+  });
   return true;
 }
 
@@ -53,7 +72,15 @@ export async function paste() {
   const there = copied.clips.filter((id) => rows?.clip.some((c) => c.id === id));
   if (there.length === 0) return;
   const one = new Set(there.map((id) => rows?.clip.find((c) => c.id === id)?.layer)).size === 1;
-  choose(await program({ action: 'paste', clips: there, time: here(), ripple, ...(layer !== undefined && one ? { layer } : {}) }));
+  choose(
+    await program({
+      action: 'paste',
+      clips: there,
+      time: here(),
+      ripple,
+      ...(layer !== undefined && one ? { layer } : {}),
+    }),
+  );
 }
 
 export async function duplicate() {

@@ -4,7 +4,22 @@ import { useState } from 'react';
 import { answer, http, type Schemas } from '../../../api/client';
 import { Figures, NumberField, submitted } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, base64, choose, client, complain, edit, editAndSelect, get, importPanels, inShow, insert, remove, select, useStudio } from '../../store';
+import {
+  arrange,
+  base64,
+  choose,
+  client,
+  complain,
+  edit,
+  editAndSelect,
+  get,
+  importPanels,
+  inShow,
+  insert,
+  remove,
+  select,
+  useStudio,
+} from '../../store';
 import { ulid } from '../../time';
 import { uploadModel } from '../media/uploads';
 import { WallFigures } from './details/WallFigures';
@@ -39,7 +54,8 @@ export function Dialogs() {
 
 /** Adds a thing of a kind where there is room for it, and chooses it. */
 export async function add(kind: PlacedKind, name: string, fields: Record<string, unknown>) {
-  const rows = (client.getQueryData<{ rows: Record<string, { name: string }[]> }>(['show', get().showId])?.rows[kind] ?? []) as { name: string }[];
+  const rows = (client.getQueryData<{ rows: Record<string, { name: string }[]> }>(['show', get().showId])?.rows[kind] ??
+    []) as { name: string }[];
   let title = name;
   for (let n = 2; rows.some((r) => r.name === title); n++) title = `${name} ${n}`;
   const id = ulid();
@@ -59,7 +75,10 @@ function AddWall() {
   const panel = stored.find((p) => p.id === choice) ?? library.find((p) => p.name === choice);
   const figures = useQuery({
     queryKey: ['wall', panel, columns, rows],
-    queryFn: panel === undefined || by !== 'panels' ? skipToken : () => answer(http.POST('/walls/figures', { body: { panel, columns, rows } })),
+    queryFn:
+      panel === undefined || by !== 'panels'
+        ? skipToken
+        : () => answer(http.POST('/walls/figures', { body: { panel, columns, rows } })),
     placeholderData: (old) => old,
     retry: 0,
   });
@@ -76,7 +95,16 @@ function AddWall() {
     const s = sized.data;
     const known = by === 'panels' ? stored.find((p) => p.id === choice) : undefined;
     // Of size and pitch alone, the wall is one panel as large as itself, until real panels are chosen.
-    const of = by === 'panels' ? panel : s && { name: `${name}, ${size.pitch} mm`, widthMm: s.widthPx * size.pitch, heightMm: s.heightPx * size.pitch, widthPx: s.widthPx, heightPx: s.heightPx };
+    const of =
+      by === 'panels'
+        ? panel
+        : s && {
+            name: `${name}, ${size.pitch} mm`,
+            widthMm: s.widthPx * size.pitch,
+            heightMm: s.heightPx * size.pitch,
+            widthPx: s.widthPx,
+            heightPx: s.heightPx,
+          };
     if (of === undefined) return;
     const [c, r] = by === 'panels' ? [columns, rows] : [1, 1];
     const top = Math.max(0, ...(show?.rows.surface ?? []).map((s) => s.position[0] ?? 0));
@@ -125,7 +153,12 @@ function AddWall() {
                 size="xs"
                 value={choice}
                 onChange={(e) => setChoice(e.currentTarget.value)}
-                data={[...stored.map((p) => ({ value: p.id, label: p.name })), ...library.filter((u) => !stored.some((p) => p.name === u.name)).map((u) => ({ value: u.name, label: u.name }))]}
+                data={[
+                  ...stored.map((p) => ({ value: p.id, label: p.name })),
+                  ...library
+                    .filter((u) => !stored.some((p) => p.name === u.name))
+                    .map((u) => ({ value: u.name, label: u.name })),
+                ]}
               />
               <div className="row2">
                 <NumberField label="Columns" digits={0} value={columns} onChange={(v) => setColumns(Math.round(v))} />
@@ -134,9 +167,24 @@ function AddWall() {
             </>
           ) : (
             <div className="row3">
-              <NumberField label="Width" unit="m" value={size.width} onChange={(width) => setSize({ ...size, width })} />
-              <NumberField label="Height" unit="m" value={size.height} onChange={(height) => setSize({ ...size, height })} />
-              <NumberField label="Pitch" unit="mm" value={size.pitch} onChange={(pitch) => setSize({ ...size, pitch })} />
+              <NumberField
+                label="Width"
+                unit="m"
+                value={size.width}
+                onChange={(width) => setSize({ ...size, width })}
+              />
+              <NumberField
+                label="Height"
+                unit="m"
+                value={size.height}
+                onChange={(height) => setSize({ ...size, height })}
+              />
+              <NumberField
+                label="Pitch"
+                unit="mm"
+                value={size.pitch}
+                onChange={(pitch) => setSize({ ...size, pitch })}
+              />
             </div>
           )}
         </div>
@@ -159,7 +207,11 @@ function AddWall() {
             )
           )}
         </div>
-        <button type="submit" className="plain primary" style={{ gridColumn: '1 / 3', textAlign: 'center', padding: 8 }}>
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ gridColumn: '1 / 3', textAlign: 'center', padding: 8 }}
+        >
           Add {name.trim() === '' ? 'the wall' : name}
         </button>
       </form>
@@ -186,12 +238,27 @@ function AddFace() {
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={submitted(() => {
-          void add('surface', name, { kind, position: [0, kind === 'dome' ? 4 : 0, -2], shape: { pixelsPerMetre: 100 } }).then(close);
+          void add('surface', name, {
+            kind,
+            position: [0, kind === 'dome' ? 4 : 0, -2],
+            shape: { pixelsPerMetre: 100 },
+          }).then(close);
         })}
       >
         <TextInput label="Name" data-autofocus value={name} onChange={(e) => setName(e.currentTarget.value)} />
-        <NativeSelect label="Shape" size="xs" value={kind} onChange={(e) => setKind(e.currentTarget.value)} data={faceKinds} />
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={name.trim() === ''}>
+        <NativeSelect
+          label="Shape"
+          size="xs"
+          value={kind}
+          onChange={(e) => setKind(e.currentTarget.value)}
+          data={faceKinds}
+        />
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ textAlign: 'center', padding: 8 }}
+          disabled={name.trim() === ''}
+        >
           Add {name}
         </button>
       </form>
@@ -202,7 +269,8 @@ function AddFace() {
 /** Pixel lights of one type, side by side. */
 function AddLight() {
   const stored = useRows('fixture');
-  const library = useQuery({ queryKey: ['fixtures'], queryFn: () => answer(http.GET('/fixtures')) }).data?.fixtures ?? [];
+  const library =
+    useQuery({ queryKey: ['fixtures'], queryFn: () => answer(http.GET('/fixtures')) }).data?.fixtures ?? [];
   const [choice, setChoice] = useState(stored[0]?.id ?? 'Bar 16, RGBW');
   const [name, setName] = useState('Light');
   const [count, setCount] = useState(1);
@@ -220,14 +288,35 @@ function AddLight() {
     if (type === undefined) return;
     const there = stored.find((f) => f.id === choice || f.name === type.name);
     const fixture = there?.id ?? ulid();
-    const lights = Array.from({ length: count }, (_, i) => ({ id: ulid(), name: count === 1 ? name : `${name} ${i + 1}`, x: (i - (count - 1) / 2) * ((type.widthMm + 200) / 1000) }));
+    const lights = Array.from({ length: count }, (_, i) => ({
+      id: ulid(),
+      name: count === 1 ? name : `${name} ${i + 1}`,
+      x: (i - (count - 1) / 2) * ((type.widthMm + 200) / 1000),
+    }));
     const changes = [
       ...(there === undefined ? [insert('fixture', fixture, fieldsOfFixture(type))] : []),
-      ...lights.map((light) => insert('surface', light.id, { name: light.name, kind: 'light', position: [light.x, 0, 1], shape: { fixture } as never })),
+      ...lights.map((light) =>
+        insert('surface', light.id, {
+          name: light.name,
+          kind: 'light',
+          position: [light.x, 0, 1],
+          shape: { fixture } as never,
+        }),
+      ),
       // The way along which its pixels are wired came with the file.
-      ...(wired === undefined ? [] : lights.map((light) => insert('patch', ulid(), { surface: light.id, wiring: wired.wiring as never, path: wired.path }))),
+      ...(wired === undefined
+        ? []
+        : lights.map((light) =>
+            insert('patch', ulid(), { surface: light.id, wiring: wired.wiring as never, path: wired.path }),
+          )),
     ];
-    if (await editAndSelect(`Add ${count === 1 ? name : `${count} lights`}`, changes, { kind: 'surface', id: lights[0]?.id ?? '' })) close();
+    if (
+      await editAndSelect(`Add ${count === 1 ? name : `${count} lights`}`, changes, {
+        kind: 'surface',
+        id: lights[0]?.id ?? '',
+      })
+    )
+      close();
   };
   return (
     <Modal opened onClose={close} title="Pixel light" centered>
@@ -246,14 +335,30 @@ function AddLight() {
           data={[
             { group: 'From the file', items: read.map((mode) => ({ value: mode.type.name, label: mode.type.name })) },
             { group: 'In the show', items: stored.map((f) => ({ value: f.id, label: f.name })) },
-            { group: 'Generic', items: library.filter((f) => !stored.some((s) => s.name === f.name)).map((f) => ({ value: f.name, label: f.name })) },
+            {
+              group: 'Generic',
+              items: library
+                .filter((f) => !stored.some((s) => s.name === f.name))
+                .map((f) => ({ value: f.name, label: f.name })),
+            },
           ].filter((group) => group.items.length > 0)}
         />
         <label style={{ fontSize: 13 }}>
           GDTF, at most 8 MB
-          <input type="file" accept=".gdtf,.zip" aria-label="GDTF file" style={{ display: 'block', marginTop: 6 }} onChange={(e) => e.currentTarget.files?.[0] && void readFile(e.currentTarget.files[0])} />
+          <input
+            type="file"
+            accept=".gdtf,.zip"
+            aria-label="GDTF file"
+            style={{ display: 'block', marginTop: 6 }}
+            onChange={(e) => e.currentTarget.files?.[0] && void readFile(e.currentTarget.files[0])}
+          />
         </label>
-        <NumberField label="Count" digits={0} value={count} onChange={(v) => setCount(Math.max(1, Math.min(64, Math.round(v))))} />
+        <NumberField
+          label="Count"
+          digits={0}
+          value={count}
+          onChange={(v) => setCount(Math.max(1, Math.min(64, Math.round(v))))}
+        />
         {type !== undefined && (
           <Figures
             of={[
@@ -263,7 +368,12 @@ function AddLight() {
             ]}
           />
         )}
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={name.trim() === '' || type === undefined}>
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ textAlign: 'center', padding: 8 }}
+          disabled={name.trim() === '' || type === undefined}
+        >
           Add {name}
         </button>
       </form>
@@ -273,7 +383,21 @@ function AddLight() {
 
 /** What a fixture type is made of, of one that is in the library. */
 function fieldsOfFixture(type: Schemas['FixtureFields']) {
-  const { name, columns, rows, widthMm, heightMm, points = [], channels = 'RGB', header = '', bits = 8, straddles = false, gamma = 1, minimum = 0, watts = 0 } = type;
+  const {
+    name,
+    columns,
+    rows,
+    widthMm,
+    heightMm,
+    points = [],
+    channels = 'RGB',
+    header = '',
+    bits = 8,
+    straddles = false,
+    gamma = 1,
+    minimum = 0,
+    watts = 0,
+  } = type;
   return { name, columns, rows, widthMm, heightMm, points, channels, header, bits, straddles, gamma, minimum, watts };
 }
 
@@ -289,7 +413,13 @@ function AddModel() {
     setBusy(false);
     if (hash === null) return;
     const name = file.name.replace(/\.obj$/i, '');
-    await add(as, name, as === 'surface' ? { kind: 'model', model: hash, shape: { rasterWidth: 1920, rasterHeight: 1080 } } : { kind: 'model', model: hash });
+    await add(
+      as,
+      name,
+      as === 'surface'
+        ? { kind: 'model', model: hash, shape: { rasterWidth: 1920, rasterHeight: 1080 } }
+        : { kind: 'model', model: hash },
+    );
     close();
   };
   return (
@@ -302,7 +432,13 @@ function AddModel() {
       >
         <label style={{ fontSize: 13 }}>
           OBJ, at most 200 MB and 2 million triangles
-          <input type="file" accept=".obj" aria-label="File of the model" style={{ display: 'block', marginTop: 6 }} onChange={(e) => setFile(e.currentTarget.files?.[0] ?? null)} />
+          <input
+            type="file"
+            accept=".obj"
+            aria-label="File of the model"
+            style={{ display: 'block', marginTop: 6 }}
+            onChange={(e) => setFile(e.currentTarget.files?.[0] ?? null)}
+          />
         </label>
         <NativeSelect
           label="Import as"
@@ -314,7 +450,12 @@ function AddModel() {
             { value: 'prop', label: 'a prop: it only stands in the light' },
           ]}
         />
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={file === null || busy}>
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ textAlign: 'center', padding: 8 }}
+          disabled={file === null || busy}
+        >
           {busy ? 'Sending…' : 'Import'}
         </button>
       </form>
@@ -359,9 +500,17 @@ function Placements() {
   const show = useShow();
   const showId = useStudio((s) => s.showId);
   const [name, setName] = useState('');
-  const compared = useQuery({ queryKey: ['variants', showId, show?.revision], queryFn: () => answer(http.GET('/shows/{show}/variants', inShow())), placeholderData: (old) => old, retry: 0 });
+  const compared = useQuery({
+    queryKey: ['variants', showId, show?.revision],
+    queryFn: () => answer(http.GET('/shows/{show}/variants', inShow())),
+    placeholderData: (old) => old,
+    retry: 0,
+  });
   const keep = async () => {
-    await arrange({ action: 'keep', name: name.trim() === '' ? `Layout ${(show?.rows.variant.length ?? 0) + 1}` : name });
+    await arrange({
+      action: 'keep',
+      name: name.trim() === '' ? `Layout ${(show?.rows.variant.length ?? 0) + 1}` : name,
+    });
     setName('');
   };
   const rows: [string, (s: Compared['sum']) => string, ((s: Compared['sum']) => number) | null][] = [
@@ -381,7 +530,13 @@ function Placements() {
   ];
   const list = compared.data?.variants ?? [];
   return (
-    <Modal opened onClose={close} title="Projector layouts" size={Math.min(1100, 420 + 170 * Math.max(1, list.length))} centered>
+    <Modal
+      opened
+      onClose={close}
+      title="Projector layouts"
+      size={Math.min(1100, 420 + 170 * Math.max(1, list.length))}
+      centered
+    >
       {compared.isError && <p className="state-fault">✕ {(compared.error as Error).message}</p>}
       <div style={{ overflowX: 'auto' }}>
         <table className="compare">
@@ -402,7 +557,10 @@ function Placements() {
                 <tr key={title}>
                   <th scope="row">{title}</th>
                   {list.map((v) => (
-                    <td key={v.id ?? 'now'} className={`mono${worth !== null && best !== null && Math.abs(worth(v.sum) - best) < 1e-9 ? ' best' : ''}`}>
+                    <td
+                      key={v.id ?? 'now'}
+                      className={`mono${worth !== null && best !== null && Math.abs(worth(v.sum) - best) < 1e-9 ? ' best' : ''}`}
+                    >
                       {text(v.sum)}
                     </td>
                   ))}
@@ -415,10 +573,19 @@ function Placements() {
                 <td key={v.id ?? 'now'}>
                   {v.id !== null && (
                     <>
-                      <button type="button" className="plain" onClick={() => void arrange({ action: 'apply', variant: v.id ?? '' })}>
+                      <button
+                        type="button"
+                        className="plain"
+                        onClick={() => void arrange({ action: 'apply', variant: v.id ?? '' })}
+                      >
                         Take it
                       </button>{' '}
-                      <button type="button" className="plain" aria-label={`Remove ${v.name}`} onClick={() => void edit(`Remove the placement ${v.name}`, [remove('variant', v.id as string)])}>
+                      <button
+                        type="button"
+                        className="plain"
+                        aria-label={`Remove ${v.name}`}
+                        onClick={() => void edit(`Remove the placement ${v.name}`, [remove('variant', v.id as string)])}
+                      >
                         Remove
                       </button>
                     </>
@@ -435,7 +602,13 @@ function Placements() {
           void keep();
         })}
       >
-        <TextInput label="Save current as" value={name} placeholder="Three on masts" onChange={(e) => setName(e.currentTarget.value)} style={{ flex: 1 }} />
+        <TextInput
+          label="Save current as"
+          value={name}
+          placeholder="Three on masts"
+          onChange={(e) => setName(e.currentTarget.value)}
+          style={{ flex: 1 }}
+        />
         <button type="submit" className="plain primary" disabled={(show?.rows.projector.length ?? 0) === 0}>
           Keep
         </button>
@@ -461,15 +634,34 @@ function Panels() {
     await editAndSelect(`Add the panel ${name}`, [insert('panel', id, { ...fields, name })], { kind: 'panel', id });
   };
   const take = async (file: File | undefined) => file && importPanels(await file.text());
-  const line = (p: Schemas['PanelFields']) => `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms ?? 0} kg · ${p.wattsMaximum ?? 0} W`;
+  const line = (p: Schemas['PanelFields']) =>
+    `${p.widthPx} × ${p.heightPx} px · ${(p.widthMm / p.widthPx).toFixed(2)} mm · ${p.kilograms ?? 0} kg · ${p.wattsMaximum ?? 0} W`;
   return (
     <Modal opened onClose={close} title="Panels" size={760} centered>
       <div style={{ display: 'flex', gap: 8, marginBottom: 10 }}>
         <label className="plain">
           Import CSV
-          <input type="file" accept=".csv,text/csv" hidden aria-label="Panel table" onChange={(e) => void take(e.currentTarget.files?.[0])} />
+          <input
+            type="file"
+            accept=".csv,text/csv"
+            hidden
+            aria-label="Panel table"
+            onChange={(e) => void take(e.currentTarget.files?.[0])}
+          />
         </label>
-        <button type="button" className="plain" onClick={() => void copy({ ...(library.find((p) => p.name.startsWith('Indoor 3.9')) ?? (library[0] as (typeof library)[number])), name: 'Panel of our own' }, true)}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() =>
+            void copy(
+              {
+                ...(library.find((p) => p.name.startsWith('Indoor 3.9')) ?? (library[0] as (typeof library)[number])),
+                name: 'Panel of our own',
+              },
+              true,
+            )
+          }
+        >
           New panel
         </button>
         <a className="plain" href={`/api/shows/${showId}/panels.csv`} download>
@@ -495,7 +687,13 @@ function Panels() {
             >
               Change
             </button>
-            <button type="button" className="plain" disabled={used.has(p.id)} title={used.has(p.id) ? 'A wall is built of it' : undefined} onClick={() => void edit(`Remove the panel ${p.name}`, [remove('panel', p.id)])}>
+            <button
+              type="button"
+              className="plain"
+              disabled={used.has(p.id)}
+              title={used.has(p.id) ? 'A wall is built of it' : undefined}
+              onClick={() => void edit(`Remove the panel ${p.name}`, [remove('panel', p.id)])}
+            >
               Remove
             </button>
           </li>
@@ -529,17 +727,42 @@ function ArrayOf() {
   const [at, setAt] = useState(0);
   const ids = chosen.map((c) => c.id);
   const vector = (title: string, value: number[], set: (v: number[]) => void) =>
-    ['X', 'Y', 'Z'].map((k, i) => <NumberField key={title + k} label={`${title} ${k}`} unit="m" value={value[i] ?? 0} onChange={(v) => set(value.map((old, n) => (n === i ? v : old)))} />);
+    ['X', 'Y', 'Z'].map((k, i) => (
+      <NumberField
+        key={title + k}
+        label={`${title} ${k}`}
+        unit="m"
+        value={value[i] ?? 0}
+        onChange={(v) => set(value.map((old, n) => (n === i ? v : old)))}
+      />
+    ));
   const go = async () => {
-    const order = way === 'line' ? { action: 'line', ids, count, step } : way === 'arc' ? { action: 'arc', ids, count, degrees, about } : { action: 'mirror', ids, axis, at, copy: true };
+    const order =
+      way === 'line'
+        ? { action: 'line', ids, count, step }
+        : way === 'arc'
+          ? { action: 'arc', ids, count, degrees, about }
+          : { action: 'mirror', ids, axis, at, copy: true };
     const { done, made } = await arrange(order);
     if (!done) return;
     const rows = client.getQueryData<{ rows: Record<PlacedKind, { id: string }[]> }>(['show', get().showId])?.rows;
-    choose([...chosen, ...made.flatMap((id) => (Object.keys(rows ?? {}) as PlacedKind[]).filter((k) => rows?.[k].some((r) => r.id === id)).map((kind) => ({ kind, id })))]);
+    choose([
+      ...chosen,
+      ...made.flatMap((id) =>
+        (Object.keys(rows ?? {}) as PlacedKind[])
+          .filter((k) => rows?.[k].some((r) => r.id === id))
+          .map((kind) => ({ kind, id })),
+      ),
+    ]);
     close();
   };
   return (
-    <Modal opened onClose={close} title={`Copies of ${chosen.length === 1 ? 'one thing' : `${chosen.length} things`}`} centered>
+    <Modal
+      opened
+      onClose={close}
+      title={`Copies of ${chosen.length === 1 ? 'one thing' : `${chosen.length} things`}`}
+      centered
+    >
       <form
         style={{ display: 'grid', gap: 10 }}
         onSubmit={submitted(() => {
@@ -557,7 +780,9 @@ function ArrayOf() {
             { value: 'mirror', label: 'on the other side, mirrored' },
           ]}
         />
-        {way !== 'mirror' && <NumberField label="Number of items" digits={0} value={count} onChange={(v) => setCount(Math.round(v))} />}
+        {way !== 'mirror' && (
+          <NumberField label="Number of items" digits={0} value={count} onChange={(v) => setCount(Math.round(v))} />
+        )}
         {way === 'line' && <div className="row3">{vector('Step', step, setStep)}</div>}
         {way === 'arc' && (
           <>
@@ -580,7 +805,12 @@ function ArrayOf() {
             <NumberField label="Mirror plane" unit="m" value={at} onChange={setAt} />
           </div>
         )}
-        <button type="submit" className="plain primary" style={{ textAlign: 'center', padding: 8 }} disabled={ids.length === 0}>
+        <button
+          type="submit"
+          className="plain primary"
+          style={{ textAlign: 'center', padding: 8 }}
+          disabled={ids.length === 0}
+        >
           Create copies
         </button>
       </form>

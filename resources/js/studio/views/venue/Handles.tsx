@@ -15,7 +15,17 @@ const axes = { x: new Vector3(1, 0, 0), y: new Vector3(0, 1, 0), z: new Vector3(
 const ANGLE = 15;
 
 /** Kites to pull what is chosen along an axis or over the ground, and a ring to turn it. Alt: no snapping. Shift: one axis. A number typed while dragging sets it. */
-export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colours: Tokens; onDrag: (drag: Drag | null) => void; onDone: (order: Order | null) => Promise<void> | void }) {
+export function Handles({
+  venue,
+  colours,
+  onDrag,
+  onDone,
+}: {
+  venue: Venue;
+  colours: Tokens;
+  onDrag: (drag: Drag | null) => void;
+  onDone: (order: Order | null) => Promise<void> | void;
+}) {
   const chosen = useStudio((s) => s.chosen);
   const look = useVenueState((s) => s.look);
   const measuring = useVenueState((s) => s.measuring || s.asking);
@@ -24,9 +34,20 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
   const group = useRef<Group>(null);
   const [hover, setHover] = useState<Grip | null>(null);
   const [shift, setShift] = useState<Vector3 | null>(null);
-  const things = useMemo(() => chosen.flatMap((c) => venue.byId.get(c.id) ?? []).filter((t) => !t.hidden), [chosen, venue]);
+  const things = useMemo(
+    () => chosen.flatMap((c) => venue.byId.get(c.id) ?? []).filter((t) => !t.hidden),
+    [chosen, venue],
+  );
   const free = things.length > 0 && things.every((t) => !t.locked) && !measuring && !look.startsWith('through');
-  const pivot = useMemo(() => middle(things.map((t) => (things.length === 1 && t.shape === null ? new Vector3().setFromMatrixPosition(t.matrix) : middle(corners(t))))), [things]);
+  const pivot = useMemo(
+    () =>
+      middle(
+        things.map((t) =>
+          things.length === 1 && t.shape === null ? new Vector3().setFromMatrixPosition(t.matrix) : middle(corners(t)),
+        ),
+      ),
+    [things],
+  );
   const working = useRef<(() => void) | null>(null);
   useEffect(() => () => working.current?.(), []);
   useEffect(() => {
@@ -35,7 +56,10 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
   // As large on the screen from near and far.
   useFrame(() => {
     const g = group.current;
-    if (g !== null) g.scale.setScalar(camera instanceof PerspectiveCamera ? camera.position.distanceTo(g.position) * 0.065 : 56 / camera.zoom);
+    if (g !== null)
+      g.scale.setScalar(
+        camera instanceof PerspectiveCamera ? camera.position.distanceTo(g.position) * 0.065 : 56 / camera.zoom,
+      );
   });
   if (!free) return null;
 
@@ -46,17 +70,23 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
     const ids = chosen.map((c) => c.id);
     const riders = withRiders(venue, ids);
     const own = things.flatMap(corners);
-    const others = venue.things.filter((t) => !riders.has(t.id) && !t.hidden && t.kind !== 'seat').map((t) => corners(t));
+    const others = venue.things
+      .filter((t) => !riders.has(t.id) && !t.hidden && t.kind !== 'seat')
+      .map((t) => corners(t));
     const ray = new Raycaster();
     const toward = new Vector3();
     const meet = (event: PointerEvent, plane: Plane): Vector3 | null => {
       const box = canvas.getBoundingClientRect();
-      ray.setFromCamera(new Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2), camera);
+      ray.setFromCamera(
+        new Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2),
+        camera,
+      );
       return ray.ray.intersectPlane(plane, new Vector3());
     };
     camera.getWorldDirection(toward);
     const plane = new Plane();
-    if (grip === 'ground' || grip === 'turn') plane.setFromNormalAndCoplanarPoint(look === 'front' ? axes.z : look === 'side' ? axes.x : axes.y, pivot);
+    if (grip === 'ground' || grip === 'turn')
+      plane.setFromNormalAndCoplanarPoint(look === 'front' ? axes.z : look === 'side' ? axes.x : axes.y, pivot);
     else {
       // The plane through the axis that faces the eye most.
       const axis = axes[grip];
@@ -72,7 +102,10 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
     let typed = '';
     let order: Order | null = null;
     let last = e.nativeEvent;
-    const metresPerPixel = camera instanceof PerspectiveCamera ? (2 * camera.position.distanceTo(pivot) * Math.tan((camera.fov * Math.PI) / 360)) / canvas.clientHeight : 1 / camera.zoom;
+    const metresPerPixel =
+      camera instanceof PerspectiveCamera
+        ? (2 * camera.position.distanceTo(pivot) * Math.tan((camera.fov * Math.PI) / 360)) / canvas.clientHeight
+        : 1 / camera.zoom;
     const show = () => {
       const now = meet(last, plane);
       if (now === null && typed === '') return;
@@ -103,7 +136,10 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
         } else if (!last.altKey) snap(by, own, others, pivot, useVenueState.getState().grid, metresPerPixel * 9, grip);
         by.set(Math.round(by.x * 1e6) / 1e6, Math.round(by.y * 1e6) / 1e6, Math.round(by.z * 1e6) / 1e6);
         order = { action: 'move', by: by.toArray() };
-        overlay.said = { at: pivot.clone().add(by), words: `X ${by.x.toFixed(3)}  Y ${by.y.toFixed(3)}  Z ${by.z.toFixed(3)} m` };
+        overlay.said = {
+          at: pivot.clone().add(by),
+          words: `X ${by.x.toFixed(3)}  Y ${by.y.toFixed(3)}  Z ${by.z.toFixed(3)} m`,
+        };
         setShift(by.clone());
         onDrag({ ids, matrix: new Matrix4().makeTranslation(by) });
       }
@@ -130,7 +166,14 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
       last = event;
       show();
     };
-    const press = { pointerId: e.pointerId, clientX: e.nativeEvent.clientX, clientY: e.nativeEvent.clientY, currentTarget: canvas, preventDefault: () => undefined, stopPropagation: () => e.stopPropagation() };
+    const press = {
+      pointerId: e.pointerId,
+      clientX: e.nativeEvent.clientX,
+      clientY: e.nativeEvent.clientY,
+      currentTarget: canvas,
+      preventDefault: () => undefined,
+      stopPropagation: () => e.stopPropagation(),
+    };
     working.current = follow(press, moved, done, { slack: 0, key: keys });
   };
 
@@ -159,7 +202,12 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
   return (
     <group ref={group} position={at} renderOrder={10}>
       {arms
-        .filter(([name]) => !(look === 'plan' && name === 'y') && !(look === 'front' && name === 'z') && !(look === 'side' && name === 'x'))
+        .filter(
+          ([name]) =>
+            !(look === 'plan' && name === 'y') &&
+            !(look === 'front' && name === 'z') &&
+            !(look === 'side' && name === 'x'),
+        )
         .map(([name, rotation]) => (
           <group key={name} rotation={rotation}>
             <mesh position={[0, 1.05, 0]} scale={[0.55, 1, 0.55]} {...grip(name)}>
@@ -172,7 +220,16 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
             </mesh>
           </group>
         ))}
-      <mesh rotation={look === 'front' ? [0, 0, Math.PI / 4] : look === 'side' ? [0, Math.PI / 2, 0] : [-Math.PI / 2, 0, Math.PI / 4]} {...grip('ground')}>
+      <mesh
+        rotation={
+          look === 'front'
+            ? [0, 0, Math.PI / 4]
+            : look === 'side'
+              ? [0, Math.PI / 2, 0]
+              : [-Math.PI / 2, 0, Math.PI / 4]
+        }
+        {...grip('ground')}
+      >
         <planeGeometry args={[0.34, 0.34]} />
         <meshBasicMaterial color={colour('ground')} depthTest={false} transparent opacity={0.7} side={DoubleSide} />
       </mesh>
@@ -187,7 +244,15 @@ export function Handles({ venue, colours, onDrag, onDone }: { venue: Venue; colo
 }
 
 /** Brings a movement to where an edge, a middle or a corner of what moves meets one of what stands, or to the grid. */
-function snap(by: Vector3, own: Vector3[], others: Vector3[][], pivot: Vector3, grid: number, reach: number, grip: Grip) {
+function snap(
+  by: Vector3,
+  own: Vector3[],
+  others: Vector3[][],
+  pivot: Vector3,
+  grid: number,
+  reach: number,
+  grip: Grip,
+) {
   const span = (points: Vector3[], k: 'x' | 'y' | 'z') => {
     const values = points.map((p) => p[k]);
     const [min, max] = [Math.min(...values), Math.max(...values)];

@@ -15,7 +15,14 @@ const marks: Record<PlacedKind, string> = {
   seat: 'M4 2v7h8M4 9v5M12 9v5M4 9h8',
 };
 
-const words: Record<PlacedKind, string> = { surface: 'surface', rig: 'rig', projector: 'projector', camera: 'camera', prop: 'prop', seat: 'seat' };
+const words: Record<PlacedKind, string> = {
+  surface: 'surface',
+  rig: 'rig',
+  projector: 'projector',
+  camera: 'camera',
+  prop: 'prop',
+  seat: 'seat',
+};
 
 /** Everything in the venue by name, what rides on a rig under it. */
 export function Outline() {
@@ -29,7 +36,10 @@ export function Outline() {
   const rows = useMemo(() => {
     const wanted = search.trim().toLowerCase();
     const out: { thing: Thing; depth: number; parent: boolean }[] = [];
-    if (wanted !== '') return things.filter((t) => t.name.toLowerCase().includes(wanted)).map((thing) => ({ thing, depth: 0, parent: false }));
+    if (wanted !== '')
+      return things
+        .filter((t) => t.name.toLowerCase().includes(wanted))
+        .map((thing) => ({ thing, depth: 0, parent: false }));
     const below = new Map<string | null, Thing[]>();
     for (const t of things) {
       const at = t.rig !== null && byId.has(t.rig) ? t.rig : null;
@@ -44,9 +54,15 @@ export function Outline() {
     walk(null, 0);
     return out;
   }, [things, byId, search, closed]);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroll.current, estimateSize: () => 26, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => 26,
+    overscan: 12,
+  });
   const at = rows.findIndex((r) => r.thing.id === chosen[chosen.length - 1]?.id);
-  const of = (i: number): Selection | null => (rows[i] === undefined ? null : { kind: rows[i].thing.kind, id: rows[i].thing.id });
+  const of = (i: number): Selection | null =>
+    rows[i] === undefined ? null : { kind: rows[i].thing.kind, id: rows[i].thing.id };
   const pick = (i: number, how: { ctrl: boolean; shift: boolean }) => {
     const one = of(i);
     if (one === null) return;
@@ -71,12 +87,16 @@ export function Outline() {
       const r = one && row(one);
       return one && r ? [update(one.kind, r as never, { [field]: to } as never)] : [];
     });
-    void edit(`${field === 'hidden' ? (to ? 'Hide' : 'Show') : to ? 'Lock' : 'Unlock'} ${changes.length === 1 ? thing.name : `${changes.length} things`}`, changes);
+    void edit(
+      `${field === 'hidden' ? (to ? 'Hide' : 'Show') : to ? 'Lock' : 'Unlock'} ${changes.length === 1 ? thing.name : `${changes.length} things`}`,
+      changes,
+    );
   };
   const rename = (thing: Thing, name: string) => {
     setNaming(null);
     const r = row(thing);
-    if (r !== undefined && name.trim() !== '' && name !== thing.name) void edit(`Rename ${thing.name}`, [update(thing.kind, r as never, { name } as never)]);
+    if (r !== undefined && name.trim() !== '' && name !== thing.name)
+      void edit(`Rename ${thing.name}`, [update(thing.kind, r as never, { name } as never)]);
   };
   const onKey = (e: KeyboardEvent) => {
     const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
@@ -96,8 +116,23 @@ export function Outline() {
   };
   return (
     <div className="outline">
-      <input type="search" aria-label="Search the venue" placeholder={`Search ${things.length} items`} value={search} onChange={(e) => setSearch(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
-      <div ref={scroll} className="outline-list" role="tree" aria-label="Venue outline" aria-multiselectable="true" tabIndex={0} onKeyDown={onKey}>
+      <input
+        type="search"
+        aria-label="Search the venue"
+        placeholder={`Search ${things.length} items`}
+        value={search}
+        onChange={(e) => setSearch(e.currentTarget.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+      />
+      <div
+        ref={scroll}
+        className="outline-list"
+        role="tree"
+        aria-label="Venue outline"
+        aria-multiselectable="true"
+        tabIndex={0}
+        onKeyDown={onKey}
+      >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((item) => {
             const { thing, depth, parent } = rows[item.index] as (typeof rows)[number];
@@ -115,8 +150,17 @@ export function Outline() {
                 className={`outline-row${on ? ' on' : ''}${thing.hidden ? ' out' : ''}`}
                 style={{ transform: `translateY(${item.start}px)`, paddingLeft: 4 + depth * 14 }}
                 draggable={naming !== thing.id}
-                onDragStart={(e) => e.dataTransfer.setData('application/x-kite-thing', JSON.stringify(on ? chosen.map((c) => c.id) : [thing.id]))}
-                onDragOver={(e) => thing.kind === 'rig' && e.dataTransfer.types.includes('application/x-kite-thing') && e.preventDefault()}
+                onDragStart={(e) =>
+                  e.dataTransfer.setData(
+                    'application/x-kite-thing',
+                    JSON.stringify(on ? chosen.map((c) => c.id) : [thing.id]),
+                  )
+                }
+                onDragOver={(e) =>
+                  thing.kind === 'rig' &&
+                  e.dataTransfer.types.includes('application/x-kite-thing') &&
+                  e.preventDefault()
+                }
                 onDrop={(e) => {
                   const ids = JSON.parse(e.dataTransfer.getData('application/x-kite-thing') || '[]') as string[];
                   if (thing.kind === 'rig' && ids.length > 0) void arrange({ action: 'ride', ids, rig: thing.id });
@@ -133,15 +177,27 @@ export function Outline() {
                   style={{ visibility: parent ? 'visible' : 'hidden' }}
                   onClick={(e) => {
                     e.stopPropagation();
-                    setClosed((c) => new Set(c.has(thing.id) ? [...c].filter((x) => x !== thing.id) : [...c, thing.id]));
+                    setClosed(
+                      (c) => new Set(c.has(thing.id) ? [...c].filter((x) => x !== thing.id) : [...c, thing.id]),
+                    );
                   }}
                 >
                   {closed.has(thing.id) ? '▸' : '▾'}
                 </button>
-                <svg width="14" height="16" viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="1.3" aria-hidden="true">
+                <svg
+                  width="14"
+                  height="16"
+                  viewBox="0 0 16 16"
+                  fill="none"
+                  stroke="currentColor"
+                  strokeWidth="1.3"
+                  aria-hidden="true"
+                >
                   <path d={marks[thing.kind]} />
                 </svg>
-                {thing.colour !== '' && <i className="swatch" style={{ background: thing.colour }} aria-hidden="true" />}
+                {thing.colour !== '' && (
+                  <i className="swatch" style={{ background: thing.colour }} aria-hidden="true" />
+                )}
                 {naming === thing.id ? (
                   <input
                     // biome-ignore lint/a11y/noAutofocus: the row was just asked for by F2 or a double press
@@ -172,11 +228,27 @@ export function Outline() {
                       flag(thing, field);
                     }}
                   >
-                    <svg width="14" height="14" viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="1.4" aria-hidden="true">
+                    <svg
+                      width="14"
+                      height="14"
+                      viewBox="0 0 16 16"
+                      fill="none"
+                      stroke="currentColor"
+                      strokeWidth="1.4"
+                      aria-hidden="true"
+                    >
                       {field === 'hidden' ? (
-                        <path d={thing.hidden ? 'M2 6c4 5 8 5 12 0M4 9l-1.5 2M8 10v2.5M12 9l1.5 2' : 'M1.5 8c4-6 9-6 13 0-4 6-9 6-13 0zM8 6a2 2 0 1 1 0 4 2 2 0 0 1 0-4'} />
+                        <path
+                          d={
+                            thing.hidden
+                              ? 'M2 6c4 5 8 5 12 0M4 9l-1.5 2M8 10v2.5M12 9l1.5 2'
+                              : 'M1.5 8c4-6 9-6 13 0-4 6-9 6-13 0zM8 6a2 2 0 1 1 0 4 2 2 0 0 1 0-4'
+                          }
+                        />
                       ) : (
-                        <path d={thing.locked ? 'M4 7h8v6H4zM6 7V5a2 2 0 0 1 4 0v2' : 'M4 7h8v6H4zM6 7V5a2 2 0 0 1 4 0'} />
+                        <path
+                          d={thing.locked ? 'M4 7h8v6H4zM6 7V5a2 2 0 0 1 4 0v2' : 'M4 7h8v6H4zM6 7V5a2 2 0 0 1 4 0'}
+                        />
                       )}
                     </svg>
                   </button>

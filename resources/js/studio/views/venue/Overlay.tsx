@@ -20,18 +20,33 @@ export const overlay: {
   pivot: Vector3 | null;
   hovered: boolean;
   draw: ((camera: Camera, width: number, height: number) => void) | null;
-} = { labels: [], chosen: [], box: null, measured: [], near: null, frame: null, said: null, guides: [], pivot: null, hovered: false, draw: null };
+} = {
+  labels: [],
+  chosen: [],
+  box: null,
+  measured: [],
+  near: null,
+  frame: null,
+  said: null,
+  guides: [],
+  pivot: null,
+  hovered: false,
+  draw: null,
+};
 
 const metres = (v: number) => `${v.toFixed(3)} m`;
 
 /** The words of what is measured between two or three vertices. */
 export function measuredWords(points: Vector3[]): string {
   const [a, b, c] = points;
-  if (a === undefined || b === undefined) return 'Press two vertices to measure between them; a third gives the angle at the second.';
+  if (a === undefined || b === undefined)
+    return 'Press two vertices to measure between them; a third gives the angle at the second.';
   const d = b.clone().sub(a);
   const rise = (Math.atan2(d.y, Math.hypot(d.x, d.z)) * 180) / Math.PI;
   const words = `${metres(d.length())} · X ${metres(Math.abs(d.x))} · Y ${metres(Math.abs(d.y))} · Z ${metres(Math.abs(d.z))} · rises by ${rise.toFixed(2)}°`;
-  return c === undefined ? words : `${words} · angle ${((a.clone().sub(b).angleTo(c.clone().sub(b)) * 180) / Math.PI).toFixed(2)}°`;
+  return c === undefined
+    ? words
+    : `${words} · angle ${((a.clone().sub(b).angleTo(c.clone().sub(b)) * 180) / Math.PI).toFixed(2)}°`;
 }
 
 export function Overlay({ colours }: { colours: Tokens }) {
@@ -64,7 +79,8 @@ export function Overlay({ colours }: { colours: Tokens }) {
         g.font = '12px "Atkinson Hyperlegible Mono Variable", monospace';
         g.textAlign = 'center';
         const w = g.measureText(text).width + 8;
-        if (!must && taken.some(([x, y, other]) => Math.abs(x - p[0]) < (w + other) / 2 && Math.abs(y - p[1]) < 17)) return;
+        if (!must && taken.some(([x, y, other]) => Math.abs(x - p[0]) < (w + other) / 2 && Math.abs(y - p[1]) < 17))
+          return;
         taken.push([p[0], p[1], w]);
         g.fillStyle = colours.ink9;
         g.globalAlpha = 0.8;

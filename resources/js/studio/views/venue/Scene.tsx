@@ -67,7 +67,11 @@ export function Scene({ colours, light }: { colours: Tokens; light: Light | unde
         dpr={1}
         orthographic={flat}
         gl={{ antialias: true, powerPreference: 'high-performance' }}
-        camera={flat ? { position: [0, 0, 200], near: 0.1, far: 2000, zoom: 40 } : { position: [0, 3, 12], fov: 40, near: 0.05, far: 2000 }}
+        camera={
+          flat
+            ? { position: [0, 0, 200], near: 0.1, far: 2000, zoom: 40 }
+            : { position: [0, 3, 12], fov: 40, near: 0.05, far: 2000 }
+        }
         role="img"
         aria-label="Venue in 3D"
       >
@@ -107,7 +111,11 @@ function Meter() {
         frame: () => {
           const began = performance.now();
           gl.render(scene, camera);
-          return { calls: gl.info.render.calls, triangles: gl.info.render.triangles, milliseconds: performance.now() - began };
+          return {
+            calls: gl.info.render.calls,
+            triangles: gl.info.render.triangles,
+            milliseconds: performance.now() - began,
+          };
         },
         /** Where the handles stand. */
         handles: () => overlay.pivot?.toArray() ?? null,
@@ -154,7 +162,8 @@ function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; 
   );
   useEffect(() => () => texture.dispose(), [texture]);
   const moving = useMemo(() => (drag === null ? null : withRiders(venue, drag.ids)), [drag, venue]);
-  const matrixOf = (t: Thing) => (drag !== null && moving?.has(t.id) ? drag.matrix.clone().multiply(t.matrix) : t.matrix);
+  const matrixOf = (t: Thing) =>
+    drag !== null && moving?.has(t.id) ? drag.matrix.clone().multiply(t.matrix) : t.matrix;
   // Signs of what is no picture and no thing stand in nobody's view.
   const seen = venue.things.filter((t) => !t.hidden && !(look.startsWith('through') && t.shape === null));
   const on = new Set(chosen.map((c) => c.id));
@@ -179,7 +188,15 @@ function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; 
   }, [standing, moving]);
   useEffect(() => () => lines.dispose(), [lines]);
   useEffect(() => {
-    overlay.labels = labels || dimensions ? seen.map((t) => ({ id: t.id, thing: t, words: labels ? t.name : '', size: dimensions && (chosen.length === 0 || on.has(t.id)) ? figures?.[t.id] : undefined })) : [];
+    overlay.labels =
+      labels || dimensions
+        ? seen.map((t) => ({
+            id: t.id,
+            thing: t,
+            words: labels ? t.name : '',
+            size: dimensions && (chosen.length === 0 || on.has(t.id)) ? figures?.[t.id] : undefined,
+          }))
+        : [];
     overlay.chosen = chosen.flatMap((c) => venue.byId.get(c.id) ?? []);
     invalidate();
   });
@@ -196,28 +213,64 @@ function Everything({ venue, colours, light }: { venue: Venue; colours: Tokens; 
     <>
       {seen.map((t) =>
         t.shape === null ? (
-          <Mark key={t.id} thing={t} matrix={matrixOf(t)} frustum={venue.frusta[t.id]} on={on.has(t.id)} colours={colours} thrown={light?.projectors.find((p) => p.id === t.id)} still={!moving?.has(t.id)} onClick={(e) => pick(e, t)} />
+          <Mark
+            key={t.id}
+            thing={t}
+            matrix={matrixOf(t)}
+            frustum={venue.frusta[t.id]}
+            on={on.has(t.id)}
+            colours={colours}
+            thrown={light?.projectors.find((p) => p.id === t.id)}
+            still={!moving?.has(t.id)}
+            onClick={(e) => pick(e, t)}
+          />
         ) : t.kind === 'prop' ? (
           <group key={t.id} matrix={matrixOf(t)} matrixAutoUpdate={false}>
             {/* biome-ignore lint/a11y/noStaticElementInteractions: a mesh of the 3D scene; things are found by keyboard in the outline */}
             <mesh geometry={t.shape.geometry} onClick={(e) => pick(e, t)}>
-              <meshBasicMaterial color={on.has(t.id) ? colours.line : colours.ink7} wireframe={wire} side={DoubleSide} polygonOffset polygonOffsetFactor={1} />
+              <meshBasicMaterial
+                color={on.has(t.id) ? colours.line : colours.ink7}
+                wireframe={wire}
+                side={DoubleSide}
+                polygonOffset
+                polygonOffsetFactor={1}
+              />
             </mesh>
-            {(on.has(t.id) || moving?.has(t.id)) && <Edges lines={t.shape.lines} colour={colours.kite} strong={on.has(t.id)} />}
+            {(on.has(t.id) || moving?.has(t.id)) && (
+              <Edges lines={t.shape.lines} colour={colours.kite} strong={on.has(t.id)} />
+            )}
           </group>
         ) : (
           <group key={t.id} matrix={matrixOf(t)} matrixAutoUpdate={false}>
             {heat !== null && !t.wall ? (
-              <Heat thing={t} face={faces.get(t.id)} map={heat} colours={colours} light={light} onClick={(e) => pick(e, t)} />
+              <Heat
+                thing={t}
+                face={faces.get(t.id)}
+                map={heat}
+                colours={colours}
+                light={light}
+                onClick={(e) => pick(e, t)}
+              />
             ) : (
-              <Lit thing={t} texture={texture} spotKey={packed === '' ? '' : JSON.stringify(stage.spot(t.id))} side={side} wire={wire} onClick={(e) => pick(e, t)} />
+              <Lit
+                thing={t}
+                texture={texture}
+                spotKey={packed === '' ? '' : JSON.stringify(stage.spot(t.id))}
+                side={side}
+                wire={wire}
+                onClick={(e) => pick(e, t)}
+              />
             )}
             {frontOnly && heat === null && (
               <mesh geometry={t.shape.geometry}>
                 <meshBasicMaterial color={colours.ink7} side={BackSide} />
               </mesh>
             )}
-            {on.has(t.id) || moving?.has(t.id) ? <Edges lines={t.shape.lines} colour={colours.kite} strong={on.has(t.id)} /> : t.colour !== '' && <Edges lines={t.shape.lines} colour={t.colour} strong={false} />}
+            {on.has(t.id) || moving?.has(t.id) ? (
+              <Edges lines={t.shape.lines} colour={colours.kite} strong={on.has(t.id)} />
+            ) : (
+              t.colour !== '' && <Edges lines={t.shape.lines} colour={t.colour} strong={false} />
+            )}
           </group>
         ),
       )}
@@ -269,8 +322,13 @@ void main() { gl_FragColor = vec4(texture2D(stage, at).rgb, 1.0); }`;
 function pixelAt(id: string, uv: Vector2, size: { rasterWidth: number; rasterHeight: number } | undefined) {
   const spot = stage.spot(id);
   if (spot === undefined || size === undefined) return null;
-  const along = (at: number, from: number, length: number, pixels: number) => Math.max(0, Math.min(pixels - 1, Math.floor(((at * SIDE - from - 0.5) / Math.max(1, length - 1)) * pixels)));
-  return { surface: id, x: along(uv.x, spot.x, spot.width, size.rasterWidth), y: along(uv.y, spot.y, spot.height, size.rasterHeight) };
+  const along = (at: number, from: number, length: number, pixels: number) =>
+    Math.max(0, Math.min(pixels - 1, Math.floor(((at * SIDE - from - 0.5) / Math.max(1, length - 1)) * pixels)));
+  return {
+    surface: id,
+    x: along(uv.x, spot.x, spot.width, size.rasterWidth),
+    y: along(uv.y, spot.y, spot.height, size.rasterHeight),
+  };
 }
 
 /** Presses of surfaces that ask about their pixels, and drags that move what is there. */
@@ -302,7 +360,13 @@ function useContent(id: string) {
         press,
         (_dx, _dy, move) => {
           const box = gl.domElement.getBoundingClientRect();
-          ray.setFromCamera(new Vector2(((move.clientX - box.left) / box.width) * 2 - 1, 1 - ((move.clientY - box.top) / box.height) * 2), camera);
+          ray.setFromCamera(
+            new Vector2(
+              ((move.clientX - box.left) / box.width) * 2 - 1,
+              1 - ((move.clientY - box.top) / box.height) * 2,
+            ),
+            camera,
+          );
           const uv = ray.intersectObject(mesh)[0]?.uv;
           const to = uv === undefined ? null : pixelAt(id, uv, size);
           if (to !== null) drag.to(to);
@@ -317,7 +381,21 @@ function useContent(id: string) {
 }
 
 /** A surface with its part of the stage's picture. */
-function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; texture: ExternalTexture; spotKey: string; side: typeof FrontSide | typeof DoubleSide; wire: boolean; onClick: (e: ThreeEvent<MouseEvent>) => void }) {
+function Lit({
+  thing,
+  texture,
+  spotKey,
+  side,
+  wire,
+  onClick,
+}: {
+  thing: Thing;
+  texture: ExternalTexture;
+  spotKey: string;
+  side: typeof FrontSide | typeof DoubleSide;
+  wire: boolean;
+  onClick: (e: ThreeEvent<MouseEvent>) => void;
+}) {
   const shape = thing.shape as NonNullable<Thing['shape']>;
   const uniforms = useMemo(() => ({ stage: { value: texture } }), [texture]);
   const content = useContent(thing.id);
@@ -340,13 +418,33 @@ function Lit({ thing, texture, spotKey, side, wire, onClick }: { thing: Thing; t
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: a mesh of the 3D scene; surfaces are found by keyboard in the outline
     <mesh geometry={geometry} onClick={onClick} {...content}>
-      <shaderMaterial uniforms={uniforms} vertexShader={LIT_VERTEX} fragmentShader={LIT_FRAGMENT} side={side} wireframe={wire} />
+      <shaderMaterial
+        uniforms={uniforms}
+        vertexShader={LIT_VERTEX}
+        fragmentShader={LIT_FRAGMENT}
+        side={side}
+        wireframe={wire}
+      />
     </mesh>
   );
 }
 
 /** A face with a heat map over its raster. */
-function Heat({ thing, face, map, colours, light, onClick }: { thing: Thing; face: FaceLight | undefined; map: keyof FaceLight['maps']; colours: Tokens; light: Light | undefined; onClick: (e: ThreeEvent<MouseEvent>) => void }) {
+function Heat({
+  thing,
+  face,
+  map,
+  colours,
+  light,
+  onClick,
+}: {
+  thing: Thing;
+  face: FaceLight | undefined;
+  map: keyof FaceLight['maps'];
+  colours: Tokens;
+  light: Light | undefined;
+  onClick: (e: ThreeEvent<MouseEvent>) => void;
+}) {
   const texture = useMemo(() => {
     const columns = face?.columns ?? 1;
     const rows = face?.rows ?? 1;
@@ -360,7 +458,9 @@ function Heat({ thing, face, map, colours, light, onClick }: { thing: Thing; fac
       const dark = face === undefined || value < 0 || (face.maps.count[i] ?? 0) <= 0;
       if (dark) colour.copy(none);
       else {
-        const at = Math.max(0, Math.min(1, (value - (range[0] ?? 0)) / Math.max(1e-9, (range[1] ?? 1) - (range[0] ?? 0)))) * (stops.length - 1);
+        const at =
+          Math.max(0, Math.min(1, (value - (range[0] ?? 0)) / Math.max(1e-9, (range[1] ?? 1) - (range[0] ?? 0)))) *
+          (stops.length - 1);
         const k = Math.min(stops.length - 2, Math.floor(at));
         colour.copy(stops[k] as Color).lerp(stops[k + 1] as Color, at - k);
       }
@@ -421,9 +521,16 @@ function Mark({
   const body = useMemo(() => {
     // A kite with its long tail where it looks; a rig is a kite that lies.
     const g = new BufferGeometry();
-    const p = thing.kind === 'rig' ? [0, 0, -1.6, -0.7, 0, 0, 0, 0, 0.6, 0.7, 0, 0, 0, 0.25, 0] : [0, 0, -1.2, -0.5, 0, 0.3, 0, 0.45, 0.3, 0.5, 0, 0.3, 0, -0.45, 0.3];
+    const p =
+      thing.kind === 'rig'
+        ? [0, 0, -1.6, -0.7, 0, 0, 0, 0, 0.6, 0.7, 0, 0, 0, 0.25, 0]
+        : [0, 0, -1.2, -0.5, 0, 0.3, 0, 0.45, 0.3, 0.5, 0, 0.3, 0, -0.45, 0.3];
     g.setAttribute('position', new BufferAttribute(new Float32Array(p.map((v) => v * size)), 3));
-    g.setIndex(thing.kind === 'rig' ? [0, 1, 4, 1, 2, 4, 2, 3, 4, 3, 0, 4, 0, 2, 1, 0, 3, 2] : [0, 1, 2, 0, 2, 3, 0, 3, 4, 0, 4, 1, 1, 4, 3, 1, 3, 2]);
+    g.setIndex(
+      thing.kind === 'rig'
+        ? [0, 1, 4, 1, 2, 4, 2, 3, 4, 3, 0, 4, 0, 2, 1, 0, 3, 2]
+        : [0, 1, 2, 0, 2, 3, 0, 3, 4, 0, 4, 1, 1, 4, 3, 1, 3, 2],
+    );
     return g;
   }, [thing.kind, size]);
   const rays = useMemo(() => {
@@ -433,7 +540,11 @@ function Mark({
     const edge = thrown?.outline ?? [];
     const quarter = [0, 24, 38, 62];
     const reach = thing.kind === 'camera' ? 4 : 1;
-    const tips = ends.map((d, i) => edge[quarter[i] ?? 0] ?? from.map((v, k) => v + (d[k] ?? 0) * (thing.kind === 'projector' ? Math.max(4, thrown?.farthest ?? 8) : reach)));
+    const tips = ends.map(
+      (d, i) =>
+        edge[quarter[i] ?? 0] ??
+        from.map((v, k) => v + (d[k] ?? 0) * (thing.kind === 'projector' ? Math.max(4, thrown?.farthest ?? 8) : reach)),
+    );
     for (const tip of tips) points.push(...from, ...tip);
     if (edge.length > 0)
       for (let i = 0; i < edge.length; i++) {
@@ -511,7 +622,10 @@ function Picking({ venue }: { venue: Venue }) {
         const points = corners(one).map(screen);
         return points.every(([px, py, pz]) => pz < 1 && px >= l && px <= l + w && py >= t && py <= t + h);
       });
-      choose([...get().chosen.filter((c) => !inside.some((i) => i.id === c.id)), ...inside.map((i) => ({ kind: i.kind, id: i.id }))]);
+      choose([
+        ...get().chosen.filter((c) => !inside.some((i) => i.id === c.id)),
+        ...inside.map((i) => ({ kind: i.kind, id: i.id })),
+      ]);
     };
     const down = (e: PointerEvent) => {
       if (e.button !== 0) return;
@@ -555,7 +669,12 @@ function Picking({ venue }: { venue: Venue }) {
       ray.setFromCamera(new Vector2((x / canvas.clientWidth) * 2 - 1, 1 - (y / canvas.clientHeight) * 2), camera);
       if (!overlay.hovered && !e.shiftKey && !e.ctrlKey) {
         const hit = latest.current.things.some((t) => {
-          if (t.hidden || t.locked || t.shape === null) return t.shape === null && !t.hidden && ray.ray.distanceToPoint(new Vector3().setFromMatrixPosition(t.matrix)) < 0.6;
+          if (t.hidden || t.locked || t.shape === null)
+            return (
+              t.shape === null &&
+              !t.hidden &&
+              ray.ray.distanceToPoint(new Vector3().setFromMatrixPosition(t.matrix)) < 0.6
+            );
           const sphere = t.shape.geometry.boundingBox;
           return sphere ? ray.ray.intersectsBox(new Box3().copy(sphere).applyMatrix4(t.matrix)) : false;
         });
@@ -589,7 +708,10 @@ function frame(camera: PerspectiveCamera, points: Vector3[], target: Vector3, as
     distance = 1;
     for (const p of points) {
       const d = p.clone().sub(target);
-      distance = Math.max(distance, d.dot(toward) + Math.max(Math.abs(d.dot(right)) / wide, Math.abs(d.dot(up)) / high) / FILL);
+      distance = Math.max(
+        distance,
+        d.dot(toward) + Math.max(Math.abs(d.dot(right)) / wide, Math.abs(d.dot(up)) / high) / FILL,
+      );
     }
     const [left, top] = [right, up].map((axis, i) => {
       const seen = points.map((p) => {
@@ -627,9 +749,18 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
       const [a, , b] = frustum.slice(1).map((d) => new Vector3().fromArray(d).applyMatrix4(inverse));
       if (a !== undefined && b !== undefined) {
         // The whole picture fits in the window, with a rim round it.
-        const top = Math.max(Math.abs(a.y), Math.abs(b.y), (Math.max(Math.abs(a.x), Math.abs(b.x)) * size.height) / size.width) * 1.12;
+        const top =
+          Math.max(Math.abs(a.y), Math.abs(b.y), (Math.max(Math.abs(a.x), Math.abs(b.x)) * size.height) / size.width) *
+          1.12;
         camera.fov = (Math.atan(top) * 360) / Math.PI;
-        overlay.frame = { left: a.x, right: b.x, top: a.y, bottom: b.y, scale: size.height / 2 / top, name: thing.name };
+        overlay.frame = {
+          left: a.x,
+          right: b.x,
+          top: a.y,
+          bottom: b.y,
+          scale: size.height / 2 / top,
+          name: thing.name,
+        };
       }
     } else camera.fov = 55;
     camera.updateProjectionMatrix();
@@ -645,7 +776,10 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
     const first = fitted.current === '' || !fitted.current.startsWith(look);
     fitted.current = key;
     const { chosen } = get();
-    const wanted = !first && chosen.length > 0 ? chosen.flatMap((c) => venue.byId.get(c.id) ?? []) : venue.things.filter((t) => !t.hidden && t.kind !== 'seat');
+    const wanted =
+      !first && chosen.length > 0
+        ? chosen.flatMap((c) => venue.byId.get(c.id) ?? [])
+        : venue.things.filter((t) => !t.hidden && t.kind !== 'seat');
     const surfaces = wanted.filter((t) => t.kind === 'surface');
     const box = new Box3();
     const points = (first && surfaces.length > 0 && look === 'free' ? surfaces : wanted).flatMap(corners);
@@ -658,9 +792,15 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
       .addScalar(0.5)
       .max(new Vector3(5, 4, 0.5));
     if (camera instanceof OrthographicCamera) {
-      const [w, h] = look === 'plan' ? [extent.x, extent.z] : look === 'front' ? [extent.x, extent.y] : [extent.z, extent.y];
+      const [w, h] =
+        look === 'plan' ? [extent.x, extent.z] : look === 'front' ? [extent.x, extent.y] : [extent.z, extent.y];
       camera.zoom = FILL * Math.min(size.width / w, size.height / h);
-      const away = look === 'plan' ? new Vector3(0, 300, 0.001) : look === 'front' ? new Vector3(0, 0, 300) : new Vector3(300, 0, 0);
+      const away =
+        look === 'plan'
+          ? new Vector3(0, 300, 0.001)
+          : look === 'front'
+            ? new Vector3(0, 0, 300)
+            : new Vector3(300, 0, 0);
       camera.up.set(0, 1, 0);
       camera.position.copy(centre).add(away);
       camera.lookAt(centre);
@@ -684,7 +824,11 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
       enableDamping={false}
       maxDistance={600}
       enableRotate={!flat}
-      mouseButtons={flat ? { LEFT: MOUSE.PAN, MIDDLE: MOUSE.DOLLY, RIGHT: MOUSE.PAN } : { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.DOLLY, RIGHT: MOUSE.PAN }}
+      mouseButtons={
+        flat
+          ? { LEFT: MOUSE.PAN, MIDDLE: MOUSE.DOLLY, RIGHT: MOUSE.PAN }
+          : { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.DOLLY, RIGHT: MOUSE.PAN }
+      }
     />
   );
 }

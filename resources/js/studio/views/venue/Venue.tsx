@@ -26,24 +26,45 @@ export default function Venue() {
   const { look, outline, sheet, heat, measuring, asking, asked, grid } = state;
   const chosen = surfaces.find((s) => s.id === selected?.id);
   const colours = useTokens();
-  const light = useLight(useRows('projector').length > 0 && (heat !== null || chosenThings.some((c) => c.kind === 'projector')));
+  const light = useLight(
+    useRows('projector').length > 0 && (heat !== null || chosenThings.some((c) => c.kind === 'projector')),
+  );
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.target instanceof HTMLElement && e.target.closest('input, textarea, select')) return;
       const mod = e.ctrlKey || e.metaKey;
       const ids = get().chosen.map((c) => c.id);
-      const nudge: Record<string, number[]> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
+      const nudge: Record<string, number[]> = {
+        ArrowLeft: [-1, 0, 0],
+        ArrowRight: [1, 0, 0],
+        ArrowUp: [0, 0, -1],
+        ArrowDown: [0, 0, 1],
+        PageUp: [0, 1, 0],
+        PageDown: [0, -1, 0],
+      };
       const { look: now, grid: step } = useVenueState.getState();
       const way = nudge[e.key];
       if (way !== undefined && ids.length > 0 && !mod && !e.altKey) {
         e.preventDefault();
-        const by = now === 'front' && (e.key === 'ArrowUp' || e.key === 'ArrowDown') ? [0, e.key === 'ArrowUp' ? 1 : -1, 0] : way;
+        const by =
+          now === 'front' && (e.key === 'ArrowUp' || e.key === 'ArrowDown')
+            ? [0, e.key === 'ArrowUp' ? 1 : -1, 0]
+            : way;
         void arrange({ action: 'move', ids, by: by.map((v) => v * step * (e.shiftKey ? 1 : 0.1)) });
       } else if (mod && e.key.toLowerCase() === 'd' && ids.length > 0) {
         e.preventDefault();
         void arrange({ action: 'duplicate', ids });
       } else if (e.key.toLowerCase() === 'f' && !mod) setVenue((s) => ({ fit: s.fit + 1 }));
-      else if (e.key === 'Escape') setVenue((s) => (s.asking ? { asking: false, asked: null } : s.measuring ? { measuring: false } : s.look.startsWith('through ') ? { look: 'free' } : {}));
+      else if (e.key === 'Escape')
+        setVenue((s) =>
+          s.asking
+            ? { asking: false, asked: null }
+            : s.measuring
+              ? { measuring: false }
+              : s.look.startsWith('through ')
+                ? { look: 'free' }
+                : {},
+        );
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);
@@ -56,24 +77,51 @@ export default function Venue() {
       { value: 'front', label: 'Front' },
       { value: 'side', label: 'Side' },
       ...(['camera', 'projector', 'seat'] as const)
-        .map((kind) => ({ group: { camera: 'Through a camera', projector: 'From a projector', seat: 'From a seat' }[kind], items: (show?.rows[kind] ?? []).map((r) => ({ value: `through ${r.id}`, label: r.name })) }))
+        .map((kind) => ({
+          group: { camera: 'Through a camera', projector: 'From a projector', seat: 'From a seat' }[kind],
+          items: (show?.rows[kind] ?? []).map((r) => ({ value: `through ${r.id}`, label: r.name })),
+        }))
         .filter((g) => g.items.length > 0),
     ],
     [show],
   );
-  if (look.startsWith('through ') && show !== undefined && !(['camera', 'projector', 'seat'] as const).some((k) => show.rows[k].some((r) => r.id === look.slice(8)))) setVenue({ look: 'free' });
+  if (
+    look.startsWith('through ') &&
+    show !== undefined &&
+    !(['camera', 'projector', 'seat'] as const).some((k) => show.rows[k].some((r) => r.id === look.slice(8)))
+  )
+    setVenue({ look: 'free' });
   const toggleCards = (on: string[]) => void command({ action: 'cards', surfaces: on });
   return (
     <>
       <div className="bar tight">
-        <button type="button" className="plain" aria-pressed={outline} onClick={() => setVenue({ outline: !outline })} title="Outline of the venue">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={outline}
+          onClick={() => setVenue({ outline: !outline })}
+          title="Outline of the venue"
+        >
           List
         </button>
-        <NativeSelect aria-label="Look from" size="xs" w={104} style={{ flex: 'none' }} value={look} onChange={(e) => setVenue({ look: e.currentTarget.value as Look, sheet: false })} data={views} />
+        <NativeSelect
+          aria-label="Look from"
+          size="xs"
+          w={104}
+          style={{ flex: 'none' }}
+          value={look}
+          onChange={(e) => setVenue({ look: e.currentTarget.value as Look, sheet: false })}
+          data={views}
+        />
         <button type="button" className="plain" onClick={() => setVenue((s) => ({ fit: s.fit + 1 }))} title="F">
           Fit
         </button>
-        <button type="button" className="plain" aria-pressed={measuring} onClick={() => setVenue({ measuring: !measuring, asking: false, asked: null })}>
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={measuring}
+          onClick={() => setVenue({ measuring: !measuring, asking: false, asked: null })}
+        >
           Measure
         </button>
         <NativeSelect
@@ -83,11 +131,23 @@ export default function Venue() {
           style={{ flex: 'none' }}
           value={heat ?? ''}
           disabled={(show?.rows.projector.length ?? 0) === 0}
-          onChange={(e) => setVenue({ heat: e.currentTarget.value === '' ? null : (e.currentTarget.value as HeatMap), sheet: false })}
-          data={[{ value: '', label: 'Content' }, ...Object.entries(heatMaps).map(([value, m]) => ({ value, label: m.title }))]}
+          onChange={(e) =>
+            setVenue({ heat: e.currentTarget.value === '' ? null : (e.currentTarget.value as HeatMap), sheet: false })
+          }
+          data={[
+            { value: '', label: 'Content' },
+            ...Object.entries(heatMaps).map(([value, m]) => ({ value, label: m.title })),
+          ]}
         />
         {(sheet || chosen?.kind === 'wall') && (
-          <button type="button" className="plain" aria-pressed={sheet} disabled={chosen?.kind !== 'wall'} onClick={() => setVenue({ sheet: !sheet })} title="The chosen wall laid flat, with panels and cables">
+          <button
+            type="button"
+            className="plain"
+            aria-pressed={sheet}
+            disabled={chosen?.kind !== 'wall'}
+            onClick={() => setVenue({ sheet: !sheet })}
+            title="The chosen wall laid flat, with panels and cables"
+          >
             Sheet
           </button>
         )}
@@ -108,7 +168,12 @@ export default function Venue() {
                   ['wire', 'Wire'],
                 ] as const
               ).map(([field, title]) => (
-                <Switch key={field} label={title} checked={state[field]} onChange={(e) => setVenue({ [field]: e.currentTarget.checked })} />
+                <Switch
+                  key={field}
+                  label={title}
+                  checked={state[field]}
+                  onChange={(e) => setVenue({ [field]: e.currentTarget.checked })}
+                />
               ))}
               <NativeSelect
                 label="Floor grid and snap"
@@ -121,7 +186,16 @@ export default function Venue() {
               <button type="button" className="plain" onClick={() => toggleCards(surfaces.map((s) => s.id))}>
                 On all surfaces
               </button>
-              <button type="button" className="plain" disabled={!chosenThings.some((c) => c.kind === 'surface')} onClick={() => toggleCards([...new Set([...cards, ...chosenThings.filter((c) => c.kind === 'surface').map((c) => c.id)])])}>
+              <button
+                type="button"
+                className="plain"
+                disabled={!chosenThings.some((c) => c.kind === 'surface')}
+                onClick={() =>
+                  toggleCards([
+                    ...new Set([...cards, ...chosenThings.filter((c) => c.kind === 'surface').map((c) => c.id)]),
+                  ])
+                }
+              >
                 On the selection
               </button>
               <button type="button" className="plain" disabled={cards.length === 0} onClick={() => toggleCards([])}>
@@ -130,7 +204,13 @@ export default function Venue() {
             </div>
           </Popover.Dropdown>
         </Popover>
-        <button type="button" className="plain" aria-pressed={asking} onClick={() => setVenue({ asking: !asking, asked: null, measuring: false })} title="What is this pixel? Press a surface; drag to move what is uppermost there">
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={asking}
+          onClick={() => setVenue({ asking: !asking, asked: null, measuring: false })}
+          title="What is this pixel? Press a surface; drag to move what is uppermost there"
+        >
           Pixel
         </button>
         <Menu position="bottom-end">
@@ -140,13 +220,20 @@ export default function Venue() {
             </button>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item rightSection={<span className="mono dim">Ctrl+D</span>} onClick={() => void arrange({ action: 'duplicate', ids })}>
+            <Menu.Item
+              rightSection={<span className="mono dim">Ctrl+D</span>}
+              onClick={() => void arrange({ action: 'duplicate', ids })}
+            >
               Duplicate in place
             </Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'array' })}>Copies along a line, an arc, mirrored…</Menu.Item>
             <Menu.Divider />
-            <Menu.Item onClick={() => void arrange({ action: 'mirror', ids, axis: 'x', at: 0 })}>Mirror across the centre line</Menu.Item>
-            <Menu.Item onClick={() => void arrange({ action: 'turn', ids, axis: 'y', degrees: 90 })}>Turn by 90°</Menu.Item>
+            <Menu.Item onClick={() => void arrange({ action: 'mirror', ids, axis: 'x', at: 0 })}>
+              Mirror across the centre line
+            </Menu.Item>
+            <Menu.Item onClick={() => void arrange({ action: 'turn', ids, axis: 'y', degrees: 90 })}>
+              Turn by 90°
+            </Menu.Item>
             <Menu.Divider />
             <Menu.Item
               onClick={async () => {
@@ -168,7 +255,12 @@ export default function Venue() {
           </Popover.Target>
           <Popover.Dropdown>
             <div style={{ display: 'grid', gap: 8, width: 220 }}>
-              <NumberField label="Spare panels" unit="%" value={state.spares} onChange={(spares) => setVenue({ spares: Math.max(0, Math.min(100, spares)) })} />
+              <NumberField
+                label="Spare panels"
+                unit="%"
+                value={state.spares}
+                onChange={(spares) => setVenue({ spares: Math.max(0, Math.min(100, spares)) })}
+              />
               {(
                 [
                   [`specification.pdf?spares=${state.spares}`, 'Specification (PDF)'],
@@ -184,7 +276,12 @@ export default function Venue() {
             </div>
           </Popover.Dropdown>
         </Popover>
-        <button type="button" className="plain" onClick={() => setVenue({ dialog: 'layouts' })} title="Projector layouts, side by side">
+        <button
+          type="button"
+          className="plain"
+          onClick={() => setVenue({ dialog: 'layouts' })}
+          title="Projector layouts, side by side"
+        >
           Compare
         </button>
         <Menu position="bottom-end">
@@ -199,7 +296,9 @@ export default function Venue() {
             <Menu.Item onClick={() => setVenue({ dialog: 'light' })}>Pixel light</Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'model' })}>Imported model</Menu.Item>
             <Menu.Divider />
-            <Menu.Item onClick={() => void add('projector', 'Projector', { position: [0, 3, 14] })}>Projector</Menu.Item>
+            <Menu.Item onClick={() => void add('projector', 'Projector', { position: [0, 3, 14] })}>
+              Projector
+            </Menu.Item>
             <Menu.Item onClick={() => void add('camera', 'Camera', { position: [0, 1.6, 10] })}>Camera</Menu.Item>
             <Menu.Item onClick={() => void add('seat', 'Seat', { position: [0, 1.65, 12] })}>Seat</Menu.Item>
             <Menu.Item onClick={() => setVenue({ dialog: 'prop' })}>Prop</Menu.Item>
@@ -253,11 +352,23 @@ export default function Venue() {
 }
 
 /** What the colours of a heat map mean, the exact value under the cursor, and a finer look. */
-function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | undefined; fault: Error | null; colours: Tokens }) {
+function Legend({
+  map,
+  light,
+  fault,
+  colours,
+}: {
+  map: HeatMap;
+  light: Light | undefined;
+  fault: Error | null;
+  colours: Tokens;
+}) {
   const under = useReading((s) => s.under);
   const showId = useStudio((s) => s.showId);
   const { title, unit, digits } = heatMaps[map];
-  const { task, running, begin, cancel } = useTask(() => void client.invalidateQueries({ queryKey: ['light', showId] }));
+  const { task, running, begin, cancel } = useTask(
+    () => void client.invalidateQueries({ queryKey: ['light', showId] }),
+  );
   const finer = () => begin(http.POST('/shows/{show}/light', { ...inShow(), body: { cells: 15_000 } }));
   const [min, max] = light === undefined ? [0, 1] : spread(light, map);
   const value = under === null ? null : valueAt(under, map);
@@ -270,7 +381,11 @@ function Legend({ map, light, fault, colours }: { map: HeatMap; light: Light | u
         <span>{`${max.toFixed(digits)} ${unit}`}</span>
       </div>
       <p className="mono" data-testid="reading">
-        {fault !== null ? fault.message : under === null ? 'Point at a face to read it' : `${under.face.name}: ${value === null ? 'no light' : `${value.toFixed(digits)} ${unit}`}`}
+        {fault !== null
+          ? fault.message
+          : under === null
+            ? 'Point at a face to read it'
+            : `${under.face.name}: ${value === null ? 'no light' : `${value.toFixed(digits)} ${unit}`}`}
       </p>
       <p className="dim" style={{ fontSize: 12 }}>
         {running ? (

@@ -6,7 +6,14 @@ type Pixel = { surface: string; x: number; y: number };
 
 /** What a pixel of a surface is; and where in the pane of a layer, where one is named. */
 const ask = async (pixel: Pixel, layer = '') =>
-  answer(http.GET('/shows/{show}/pixel', { params: { path: { show: useStudio.getState().showId ?? '' }, query: { surface: pixel.surface, x: String(pixel.x), y: String(pixel.y), ...(layer === '' ? {} : { layer }) } } }));
+  answer(
+    http.GET('/shows/{show}/pixel', {
+      params: {
+        path: { show: useStudio.getState().showId ?? '' },
+        query: { surface: pixel.surface, x: String(pixel.x), y: String(pixel.y), ...(layer === '' ? {} : { layer }) },
+      },
+    }),
+  );
 
 /** A drag of what is uppermost at a pixel of a surface: its layer moves loosely in its pane, as far as the pixels say. */
 export class ContentDrag {
@@ -54,7 +61,13 @@ export class ContentDrag {
     ask(next, this.layer)
       .then(async ({ pane }) => {
         if (pane === null || this.over) return;
-        await command({ action: 'live', values: { [`layer:${this.layer}/x`]: Math.round(this.at[0] + (pane[0] ?? 0) - from[0]), [`layer:${this.layer}/y`]: Math.round(this.at[1] + (pane[1] ?? 0) - from[1]) } });
+        await command({
+          action: 'live',
+          values: {
+            [`layer:${this.layer}/x`]: Math.round(this.at[0] + (pane[0] ?? 0) - from[0]),
+            [`layer:${this.layer}/y`]: Math.round(this.at[1] + (pane[1] ?? 0) - from[1]),
+          },
+        });
         setVenue({ asked: next });
       })
       .catch(complain)
@@ -67,6 +80,7 @@ export class ContentDrag {
   end(how: 'pressed' | 'dropped' | 'stopped') {
     if (how !== 'stopped') return;
     this.over = true;
-    if (this.layer !== '') void command({ action: 'live', values: { [`layer:${this.layer}/x`]: null, [`layer:${this.layer}/y`]: null } });
+    if (this.layer !== '')
+      void command({ action: 'live', values: { [`layer:${this.layer}/x`]: null, [`layer:${this.layer}/y`]: null } });
   }
 }

@@ -13,7 +13,12 @@ export function unpack(bytes: ArrayBuffer): Light {
   const length = new DataView(bytes).getUint32(0, true);
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
   for (const face of header.faces) {
-    face.maps = Object.fromEntries(Object.entries(face.maps as Record<string, number>).map(([name, at]) => [name, new Float32Array(bytes, 4 + length + at, face.columns * face.rows)]));
+    face.maps = Object.fromEntries(
+      Object.entries(face.maps as Record<string, number>).map(([name, at]) => [
+        name,
+        new Float32Array(bytes, 4 + length + at, face.columns * face.rows),
+      ]),
+    );
   }
   return header;
 }
@@ -58,7 +63,11 @@ export const reading = (under: Under | null) => useReading.setState({ under });
 
 /** The value of a map in the cell under the cursor; null where there is none. */
 export function valueAt({ face, u, v }: Under, map: HeatMap): number | null {
-  const cell = Math.min(face.rows - 1, Math.max(0, Math.floor(v * face.rows))) * face.columns + Math.min(face.columns - 1, Math.max(0, Math.floor(u * face.columns)));
+  const cell =
+    Math.min(face.rows - 1, Math.max(0, Math.floor(v * face.rows))) * face.columns +
+    Math.min(face.columns - 1, Math.max(0, Math.floor(u * face.columns)));
   const value = face.maps[map][cell] ?? -1;
-  return value < 0 || ((face.maps.count[cell] ?? 0) <= 0 && map !== 'count' && map !== 'lux' && map !== 'nits') ? null : value;
+  return value < 0 || ((face.maps.count[cell] ?? 0) <= 0 && map !== 'count' && map !== 'lux' && map !== 'nits')
+    ? null
+    : value;
 }

@@ -18,7 +18,8 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
     return row === undefined ? [] : [{ kind: c.kind, row }];
   });
   const ids = chosen.map((c) => c.id);
-  const all = (test: (kind: Kind, row: Record<string, unknown>) => boolean) => rows.length > 0 && rows.every(({ kind, row }) => test(kind, row));
+  const all = (test: (kind: Kind, row: Record<string, unknown>) => boolean) =>
+    rows.length > 0 && rows.every(({ kind, row }) => test(kind, row));
   const write = (name: string, fields: (row: Placed & Record<string, unknown>) => Record<string, unknown>) =>
     edit(
       `${name} of ${rows.length} things`,
@@ -28,20 +29,39 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
     const first = rows[0] === undefined ? null : read(rows[0].row);
     return rows.every(({ row }) => read(row) === first) ? first : null;
   };
-  const field = (label: string, unit: string, read: (row: Placed & Record<string, unknown>) => number, make: (row: Placed & Record<string, unknown>, v: number) => Record<string, unknown>): ReactNode => {
+  const field = (
+    label: string,
+    unit: string,
+    read: (row: Placed & Record<string, unknown>) => number,
+    make: (row: Placed & Record<string, unknown>, v: number) => Record<string, unknown>,
+  ): ReactNode => {
     const value = agreed(read);
     return (
-      <NumberField key={label} label={value === null ? `${label} (${MIXED})` : label} unit={unit} value={value ?? rows.reduce((sum, { row }) => sum + read(row), 0) / rows.length} onChange={(v) => write(label, (row) => make(row, v))} />
+      <NumberField
+        key={label}
+        label={value === null ? `${label} (${MIXED})` : label}
+        unit={unit}
+        value={value ?? rows.reduce((sum, { row }) => sum + read(row), 0) / rows.length}
+        onChange={(v) => write(label, (row) => make(row, v))}
+      />
     );
   };
   const inSettings = (column: 'shape' | 'lens' | 'material', name: string, usual: number) =>
-    [(row: Record<string, unknown>) => Number(settings(row[column])[name] ?? usual), (row: Record<string, unknown>, v: number) => ({ [column]: { ...settings(row[column]), [name]: v } })] as const;
+    [
+      (row: Record<string, unknown>) => Number(settings(row[column])[name] ?? usual),
+      (row: Record<string, unknown>, v: number) => ({ [column]: { ...settings(row[column]), [name]: v } }),
+    ] as const;
   const standing = all((kind) => isPlaced(kind));
   return (
     <>
       <h2>{rows.length} things</h2>
       <p className="dim" style={{ fontSize: 13 }}>
-        {[...new Set(rows.map((r) => r.kind))].map((k) => `${rows.filter((r) => r.kind === k).length} ${k}${rows.filter((r) => r.kind === k).length === 1 ? '' : 's'}`).join(', ')}
+        {[...new Set(rows.map((r) => r.kind))]
+          .map(
+            (k) =>
+              `${rows.filter((r) => r.kind === k).length} ${k}${rows.filter((r) => r.kind === k).length === 1 ? '' : 's'}`,
+          )
+          .join(', ')}
       </p>
       {standing && (
         <>
@@ -108,11 +128,29 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
                 {axis.toUpperCase()}
               </span>
               {(['min', 'middle', 'max'] as const).map((to) => (
-                <button key={to} type="button" className="plain" aria-label={`Align ${axis} ${to}`} onClick={() => void arrange({ action: 'align', ids, axis, to })}>
-                  {{ x: { min: 'left', middle: 'middle', max: 'right' }, y: { min: 'bottom', middle: 'middle', max: 'top' }, z: { min: 'back', middle: 'middle', max: 'front' } }[axis][to]}
+                <button
+                  key={to}
+                  type="button"
+                  className="plain"
+                  aria-label={`Align ${axis} ${to}`}
+                  onClick={() => void arrange({ action: 'align', ids, axis, to })}
+                >
+                  {
+                    {
+                      x: { min: 'left', middle: 'middle', max: 'right' },
+                      y: { min: 'bottom', middle: 'middle', max: 'top' },
+                      z: { min: 'back', middle: 'middle', max: 'front' },
+                    }[axis][to]
+                  }
                 </button>
               ))}
-              <button type="button" className="plain" disabled={rows.length < 3} aria-label={`Distribute ${axis}`} onClick={() => void arrange({ action: 'distribute', ids, axis })}>
+              <button
+                type="button"
+                className="plain"
+                disabled={rows.length < 3}
+                aria-label={`Distribute ${axis}`}
+                onClick={() => void arrange({ action: 'distribute', ids, axis })}
+              >
                 even gaps
               </button>
             </div>
@@ -122,7 +160,10 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
             size="xs"
             label="Parent rig"
             value={agreed((row) => row.rig ?? '') ?? MIXED}
-            onChange={(e) => e.currentTarget.value !== MIXED && void arrange({ action: 'ride', ids, rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
+            onChange={(e) =>
+              e.currentTarget.value !== MIXED &&
+              void arrange({ action: 'ride', ids, rig: e.currentTarget.value === '' ? null : e.currentTarget.value })
+            }
             data={[
               ...(agreed((row) => row.rig ?? '') === null ? [{ value: MIXED, label: MIXED }] : []),
               { value: '', label: 'nothing: stand in the venue' },

@@ -9,12 +9,22 @@ import { settings } from './common';
 /** The file of a model: how it is read, and a newer one in its place. */
 export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<'surface'> | RowOf<'prop'> }) {
   const shape = settings(row.shape);
-  const file = row.modelFile as { name?: string; state?: string; progress?: number; message?: string | null; form?: { triangles?: number; remarks?: string[]; groups?: { name: string; triangles: number }[] } } | undefined;
-  const change = (name: string, value: string | number | boolean) => edit(`Shape ${row.name}`, [update(kind, row as never, { shape: { ...shape, [name]: value } } as never)]);
+  const file = row.modelFile as
+    | {
+        name?: string;
+        state?: string;
+        progress?: number;
+        message?: string | null;
+        form?: { triangles?: number; remarks?: string[]; groups?: { name: string; triangles: number }[] };
+      }
+    | undefined;
+  const change = (name: string, value: string | number | boolean) =>
+    edit(`Shape ${row.name}`, [update(kind, row as never, { shape: { ...shape, [name]: value } } as never)]);
   const replace = async (chosen: File | undefined) => {
     if (chosen === undefined) return;
     const hash = await uploadModel(chosen);
-    if (hash !== null) await edit(`Replace the model of ${row.name}`, [update(kind, row as never, { model: hash } as never)]);
+    if (hash !== null)
+      await edit(`Replace the model of ${row.name}`, [update(kind, row as never, { model: hash } as never)]);
   };
   return (
     <>
@@ -22,7 +32,14 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
       <Figures
         of={[
           ['File', file?.name ?? '—'],
-          ['State', file === undefined || file.state === 'missing' ? 'missing' : file.state === 'working' ? `reading, ${Math.round((file.progress ?? 0) * 100)} %` : (file.state ?? '—')],
+          [
+            'State',
+            file === undefined || file.state === 'missing'
+              ? 'missing'
+              : file.state === 'working'
+                ? `reading, ${Math.round((file.progress ?? 0) * 100)} %`
+                : (file.state ?? '—'),
+          ],
           ['Triangles', file?.form?.triangles?.toLocaleString('en') ?? '—'],
           [
             'Groups',
@@ -34,12 +51,24 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
         ]}
       />
       {row.model !== null && (file?.state === 'waiting' || file?.state === 'working') && (
-        <button type="button" className="plain" onClick={() => void http.POST('/files/{hash}/cancel', { params: { path: { hash: row.model ?? '' } } }).catch(complain)}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() =>
+            void http.POST('/files/{hash}/cancel', { params: { path: { hash: row.model ?? '' } } }).catch(complain)
+          }
+        >
           Cancel import
         </button>
       )}
       {row.model !== null && (file?.state === 'failed' || file?.state === 'cancelled') && (
-        <button type="button" className="plain" onClick={() => void http.POST('/files/{hash}/retry', { params: { path: { hash: row.model ?? '' } } }).catch(complain)}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() =>
+            void http.POST('/files/{hash}/retry', { params: { path: { hash: row.model ?? '' } } }).catch(complain)
+          }
+        >
           Read it again
         </button>
       )}
@@ -68,9 +97,21 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
           ]}
         />
       )}
-      {kind === 'prop' && <NumberField label="Metres per unit" value={Number(shape.scale ?? 1)} onChange={(v) => change('scale', v)} />}
-      <Switch mt={8} label="Z up" checked={shape.zUp === true} onChange={(e) => void change('zUp', e.currentTarget.checked)} />
-      <Switch mt={6} label="Flip faces" checked={shape.flip === true} onChange={(e) => void change('flip', e.currentTarget.checked)} />
+      {kind === 'prop' && (
+        <NumberField label="Metres per unit" value={Number(shape.scale ?? 1)} onChange={(v) => change('scale', v)} />
+      )}
+      <Switch
+        mt={8}
+        label="Z up"
+        checked={shape.zUp === true}
+        onChange={(e) => void change('zUp', e.currentTarget.checked)}
+      />
+      <Switch
+        mt={6}
+        label="Flip faces"
+        checked={shape.flip === true}
+        onChange={(e) => void change('flip', e.currentTarget.checked)}
+      />
       <label className="plain" style={{ display: 'inline-block', marginTop: 8 }}>
         Replace file
         <input type="file" accept=".obj" hidden onChange={(e) => void replace(e.currentTarget.files?.[0])} />

@@ -30,14 +30,35 @@ export function PanelDetails({ id }: { id: string }) {
   return (
     <>
       <h2>{row.name}</h2>
-      <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('panel', row, { name })])} />
+      <NameField
+        label="Name"
+        value={row.name}
+        onChange={(name) => edit(`Rename ${row.name}`, [update('panel', row, { name })])}
+      />
       <div className="row2" style={{ marginTop: 8 }}>
         {panelFields.map(([label, name, unit]) => (
-          <NumberField key={name} label={label} unit={unit} value={row[name]} onChange={(v) => edit(`Change ${row.name}`, [update('panel', row, { [name]: name.endsWith('Px') ? Math.round(v) : v })])} />
+          <NumberField
+            key={name}
+            label={label}
+            unit={unit}
+            value={row[name]}
+            onChange={(v) =>
+              edit(`Change ${row.name}`, [update('panel', row, { [name]: name.endsWith('Px') ? Math.round(v) : v })])
+            }
+          />
         ))}
       </div>
       <h3>Figures</h3>
-      <Figures of={[['Pitch', Math.abs(across - down) < 0.005 ? `${across.toFixed(2)} mm` : `${across.toFixed(2)} mm across, ${down.toFixed(2)} mm down: they differ`]]} />
+      <Figures
+        of={[
+          [
+            'Pitch',
+            Math.abs(across - down) < 0.005
+              ? `${across.toFixed(2)} mm`
+              : `${across.toFixed(2)} mm across, ${down.toFixed(2)} mm down: they differ`,
+          ],
+        ]}
+      />
       <Remove kind="panel" id={id} name={row.name} />
     </>
   );

@@ -17,24 +17,56 @@ export function ProjectorDetails({ id }: { id: string }) {
   if (row === undefined) return <Gone />;
   const lens = settings(row.lens);
   const thrown = light.data?.projectors.find((p) => p.id === id);
-  const change = (name: string, value: string | number | boolean) => edit(`Change the lens of ${row.name}`, [update('projector', row, { lens: { ...lens, [name]: value } as typeof row.lens })]);
-  const number = (label: string, name: string, usual: number, unit = '', more: { scale?: number; digits?: number; step?: number } = {}) => (
-    <NumberField key={name} label={label} unit={unit} value={Number(lens[name] ?? usual)} onChange={(v) => change(name, more.digits === 0 ? Math.round(v) : v)} {...more} />
+  const change = (name: string, value: string | number | boolean) =>
+    edit(`Change the lens of ${row.name}`, [
+      update('projector', row, { lens: { ...lens, [name]: value } as typeof row.lens }),
+    ]);
+  const number = (
+    label: string,
+    name: string,
+    usual: number,
+    unit = '',
+    more: { scale?: number; digits?: number; step?: number } = {},
+  ) => (
+    <NumberField
+      key={name}
+      label={label}
+      unit={unit}
+      value={Number(lens[name] ?? usual)}
+      onChange={(v) => change(name, more.digits === 0 ? Math.round(v) : v)}
+      {...more}
+    />
   );
   const face = target !== '' ? target : (row.aims[0] ?? faces[0]?.id ?? '');
   const fill = async (how: string) => setSays((await arrange({ action: 'fill', ids: [id], surface: face, how })).notes);
-  const names = (share: [string, number][]) => share.map(([on, s]) => [faces.find((f) => f.id === on)?.name ?? 'other things', s] as const);
+  const names = (share: [string, number][]) =>
+    share.map(([on, s]) => [faces.find((f) => f.id === on)?.name ?? 'other things', s] as const);
   return (
     <>
       <h2>{row.name}</h2>
       <Name kind="projector" row={row as unknown as Placed} />
-      <MultiSelect mt={8} size="xs" label="Target faces" value={row.aims} data={faces.map((f) => ({ value: f.id, label: f.name }))} onChange={(aims) => void edit(`Aim ${row.name}`, [update('projector', row, { aims })])} />
+      <MultiSelect
+        mt={8}
+        size="xs"
+        label="Target faces"
+        value={row.aims}
+        data={faces.map((f) => ({ value: f.id, label: f.name }))}
+        onChange={(aims) => void edit(`Aim ${row.name}`, [update('projector', row, { aims })])}
+      />
       <h3>Projector and lens</h3>
       <div className="row3">
-        <NumberField label="Light output" unit="lm" digits={0} value={row.lumens} onChange={(lumens) => edit(`Change ${row.name}`, [update('projector', row, { lumens })])} />
+        <NumberField
+          label="Light output"
+          unit="lm"
+          digits={0}
+          value={row.lumens}
+          onChange={(lumens) => edit(`Change ${row.name}`, [update('projector', row, { lumens })])}
+        />
         {number('Pixels, W', 'widthPx', 1920, 'px', { digits: 0 })}
         {number('Pixels, H', 'heightPx', 1200, 'px', { digits: 0 })}
-        {number('Throw ratio', 'throw', (Number(lens.throwMin ?? 1.2) + Number(lens.throwMax ?? 1.8)) / 2, '', { step: 0.05 })}
+        {number('Throw ratio', 'throw', (Number(lens.throwMin ?? 1.2) + Number(lens.throwMax ?? 1.8)) / 2, '', {
+          step: 0.05,
+        })}
         {number('Zoom, min', 'throwMin', 1.2, '', { step: 0.05 })}
         {number('Zoom, max', 'throwMax', 1.8, '', { step: 0.05 })}
         {number('Shift X', 'shiftX', 0, '%', { scale: 100, digits: 2 })}
@@ -49,21 +81,63 @@ export function ProjectorDetails({ id }: { id: string }) {
         {number('f-number', 'fNumber', 0, '', { digits: 2 })}
         {number('Imager, W', 'chipWidth', 0, 'mm', { digits: 2 })}
       </div>
-      <Switch mt={8} label="Portrait" checked={lens.portrait === true} onChange={(e) => void change('portrait', e.currentTarget.checked)} />
-      <Switch mt={6} label="Rear projection (mirrored)" checked={row.mirrored} onChange={(e) => void edit(`Change ${row.name}`, [update('projector', row, { mirrored: e.currentTarget.checked })])} />
+      <Switch
+        mt={8}
+        label="Portrait"
+        checked={lens.portrait === true}
+        onChange={(e) => void change('portrait', e.currentTarget.checked)}
+      />
+      <Switch
+        mt={6}
+        label="Rear projection (mirrored)"
+        checked={row.mirrored}
+        onChange={(e) =>
+          void edit(`Change ${row.name}`, [update('projector', row, { mirrored: e.currentTarget.checked })])
+        }
+      />
       <h3>Fit to face</h3>
-      <NativeSelect size="xs" aria-label="Face to fit" value={face} onChange={(e) => setTarget(e.currentTarget.value)} data={faces.map((f) => ({ value: f.id, label: f.name }))} />
+      <NativeSelect
+        size="xs"
+        aria-label="Face to fit"
+        value={face}
+        onChange={(e) => setTarget(e.currentTarget.value)}
+        data={faces.map((f) => ({ value: f.id, label: f.name }))}
+      />
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
-        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('square')} title="Place perpendicular to the face; fit by zoom and shift">
+        <button
+          type="button"
+          className="plain"
+          disabled={face === '' || row.locked}
+          onClick={() => void fill('square')}
+          title="Place perpendicular to the face; fit by zoom and shift"
+        >
           From here, square-on
         </button>
-        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('aimed')} title="Stands here and looks at its middle">
+        <button
+          type="button"
+          className="plain"
+          disabled={face === '' || row.locked}
+          onClick={() => void fill('aimed')}
+          title="Stands here and looks at its middle"
+        >
           From here, aimed
         </button>
-        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void fill('lens')} title="Keeps the zoom, and goes to the distance where it fills">
+        <button
+          type="button"
+          className="plain"
+          disabled={face === '' || row.locked}
+          onClick={() => void fill('lens')}
+          title="Keeps the zoom, and goes to the distance where it fills"
+        >
           At this zoom
         </button>
-        <button type="button" className="plain" disabled={face === '' || row.locked} onClick={() => void arrange({ action: 'aim', ids: [id], surface: face })} title="Turns to the middle of the face; zoom and shift stay">
+        <button
+          type="button"
+          className="plain"
+          disabled={face === '' || row.locked}
+          onClick={() => void arrange({ action: 'aim', ids: [id], surface: face })}
+          title="Turns to the middle of the face; zoom and shift stay"
+        >
           Aim only
         </button>
       </div>
@@ -77,12 +151,25 @@ export function ProjectorDetails({ id }: { id: string }) {
           <h3>Light budget</h3>
           <Figures
             of={[
-              ...names(Object.entries(Array.isArray(thrown.onFaces) ? {} : (thrown.onFaces as Record<string, number>))).map(([name, s]) => [name, percent(s)] as [string, string]),
+              ...names(
+                Object.entries(Array.isArray(thrown.onFaces) ? {} : (thrown.onFaces as Record<string, number>)),
+              ).map(([name, s]) => [name, percent(s)] as [string, string]),
               ['Lost', percent(thrown.lostShare)],
-              ['Spill', `${Math.round(thrown.spillPixels).toLocaleString('en')} px · ${thrown.spillLumens.toFixed(0)} lm`],
+              [
+                'Spill',
+                `${Math.round(thrown.spillPixels).toLocaleString('en')} px · ${thrown.spillLumens.toFixed(0)} lm`,
+              ],
               ['Output', `${Math.round(thrown.output).toLocaleString('en')} lm`],
-              ['Throw distance', thrown.farthest > 0 ? `${thrown.nearest.toFixed(2)} · ${thrown.farthest.toFixed(2)} m` : '—'],
-              ['Focus error', thrown.farthest > 0 ? `${((thrown.nearest / thrown.focus - 1) * 100).toFixed(1)} · ${((thrown.farthest / thrown.focus - 1) * 100).toFixed(1)} %` : '—'],
+              [
+                'Throw distance',
+                thrown.farthest > 0 ? `${thrown.nearest.toFixed(2)} · ${thrown.farthest.toFixed(2)} m` : '—',
+              ],
+              [
+                'Focus error',
+                thrown.farthest > 0
+                  ? `${((thrown.nearest / thrown.focus - 1) * 100).toFixed(1)} · ${((thrown.farthest / thrown.focus - 1) * 100).toFixed(1)} %`
+                  : '—',
+              ],
               ['Depth of field', thrown.sharpNear > 0 ? sharp(thrown.sharpNear, thrown.sharpFar) : '—'],
               ['Light balance', percent(thrown.balance)],
             ]}

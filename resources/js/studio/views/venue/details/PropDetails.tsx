@@ -28,7 +28,16 @@ export function PropDetails({ id }: { id: string }) {
       <Name kind="prop" row={row as unknown as Placed} />
       <div className="row3" style={{ marginTop: 8 }}>
         {(propShapes[row.kind] ?? []).map(([name, label, usual]) => (
-          <NumberField key={name} label={label} unit="m" step={0.1} value={Number(shape[name] ?? usual)} onChange={(v) => edit(`Shape ${row.name}`, [update('prop', row, { shape: { ...shape, [name]: v } as typeof row.shape })])} />
+          <NumberField
+            key={name}
+            label={label}
+            unit="m"
+            step={0.1}
+            value={Number(shape[name] ?? usual)}
+            onChange={(v) =>
+              edit(`Shape ${row.name}`, [update('prop', row, { shape: { ...shape, [name]: v } as typeof row.shape })])
+            }
+          />
         ))}
       </div>
       {row.kind === 'model' && <ModelFile kind="prop" row={row} />}

@@ -44,24 +44,68 @@ const shapes = {
 /** The shape of a face that is projected on. */
 function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['SurfaceFigures'] | undefined }) {
   const shape = settings(row.shape);
-  const change = (name: string, value: string | number | boolean) => edit(`Shape ${row.name}`, [update('surface', row, { shape: { ...shape, [name]: value } as typeof row.shape })]);
+  const change = (name: string, value: string | number | boolean) =>
+    edit(`Shape ${row.name}`, [update('surface', row, { shape: { ...shape, [name]: value } as typeof row.shape })]);
   return (
     <>
       <div className="row3" style={{ marginTop: 8 }}>
         {(shapes[row.kind as keyof typeof shapes] ?? []).map(([name, label, unit, usual]) => (
-          <NumberField key={name} label={label} unit={unit} step={0.1} value={Number(shape[name] ?? usual)} onChange={(v) => change(name, v)} />
+          <NumberField
+            key={name}
+            label={label}
+            unit={unit}
+            step={0.1}
+            value={Number(shape[name] ?? usual)}
+            onChange={(v) => change(name, v)}
+          />
         ))}
-        <NumberField label="Density" unit="px/m" value={Number(shape.pixelsPerMetre ?? 100)} onChange={(v) => change('pixelsPerMetre', v)} />
+        <NumberField
+          label="Density"
+          unit="px/m"
+          value={Number(shape.pixelsPerMetre ?? 100)}
+          onChange={(v) => change('pixelsPerMetre', v)}
+        />
       </div>
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Fixed raster, width" unit="px" digits={0} value={Number(shape.rasterWidth ?? 0)} onChange={(v) => change('rasterWidth', Math.round(v))} />
-        <NumberField label="Fixed raster, height" unit="px" digits={0} value={Number(shape.rasterHeight ?? 0)} onChange={(v) => change('rasterHeight', Math.round(v))} />
+        <NumberField
+          label="Fixed raster, width"
+          unit="px"
+          digits={0}
+          value={Number(shape.rasterWidth ?? 0)}
+          onChange={(v) => change('rasterWidth', Math.round(v))}
+        />
+        <NumberField
+          label="Fixed raster, height"
+          unit="px"
+          digits={0}
+          value={Number(shape.rasterHeight ?? 0)}
+          onChange={(v) => change('rasterHeight', Math.round(v))}
+        />
       </div>
-      {row.kind === 'drums' && <NameField label="Tiers (radius × height; …)" value={String(shape.tiers ?? '2 × 3; 1.5 × 2')} onChange={(v) => change('tiers', v)} />}
-      {row.kind === 'dome' && <Switch mt={8} label="Viewed from outside" checked={shape.outside === true} onChange={(e) => void change('outside', e.currentTarget.checked)} />}
+      {row.kind === 'drums' && (
+        <NameField
+          label="Tiers (radius × height; …)"
+          value={String(shape.tiers ?? '2 × 3; 1.5 × 2')}
+          onChange={(v) => change('tiers', v)}
+        />
+      )}
+      {row.kind === 'dome' && (
+        <Switch
+          mt={8}
+          label="Viewed from outside"
+          checked={shape.outside === true}
+          onChange={(e) => void change('outside', e.currentTarget.checked)}
+        />
+      )}
       {row.kind === 'relief' && <Reliefs row={row} />}
       {row.kind === 'model' && <ModelFile kind="surface" row={row} />}
-      {row.kind === 'box' && <NameField label="Sides" value={String(shape.sides ?? 'left,front,right')} onChange={(v) => change('sides', v)} />}
+      {row.kind === 'box' && (
+        <NameField
+          label="Sides"
+          value={String(shape.sides ?? 'left,front,right')}
+          onChange={(v) => change('sides', v)}
+        />
+      )}
       {figures !== undefined && (
         <>
           <h3>Figures</h3>
@@ -83,24 +127,72 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
 
 function MaterialOf({ row }: { row: RowOf<'surface'> }) {
   const material = settings(row.material);
-  const change = (name: string, value: string | number | boolean) => edit(`Change the material of ${row.name}`, [update('surface', row, { material: { ...material, [name]: value } as typeof row.material })]);
-  const ambient = <NumberField label="Ambient light" unit="lx" digits={0} value={Number(material.ambient ?? 0)} onChange={(v) => change('ambient', v)} />;
+  const change = (name: string, value: string | number | boolean) =>
+    edit(`Change the material of ${row.name}`, [
+      update('surface', row, { material: { ...material, [name]: value } as typeof row.material }),
+    ]);
+  const ambient = (
+    <NumberField
+      label="Ambient light"
+      unit="lx"
+      digits={0}
+      value={Number(material.ambient ?? 0)}
+      onChange={(v) => change('ambient', v)}
+    />
+  );
   if (row.kind === 'wall')
     return (
       <div className="row2" style={{ marginTop: 8 }}>
         {ambient}
-        <NumberField label="Reflectance" unit="%" scale={100} value={Number(material.reflectance ?? 0.04)} onChange={(v) => change('reflectance', v)} />
+        <NumberField
+          label="Reflectance"
+          unit="%"
+          scale={100}
+          value={Number(material.reflectance ?? 0.04)}
+          onChange={(v) => change('reflectance', v)}
+        />
       </div>
     );
   return (
     <>
       <h3>Material</h3>
-      <Switch label="Translucent" checked={material.translucent === true} onChange={(e) => void change('translucent', e.currentTarget.checked)} />
-      {material.translucent === true && <Switch mt={6} label="Rear projection" checked={material.rear === true} onChange={(e) => void change('rear', e.currentTarget.checked)} />}
+      <Switch
+        label="Translucent"
+        checked={material.translucent === true}
+        onChange={(e) => void change('translucent', e.currentTarget.checked)}
+      />
+      {material.translucent === true && (
+        <Switch
+          mt={6}
+          label="Rear projection"
+          checked={material.rear === true}
+          onChange={(e) => void change('rear', e.currentTarget.checked)}
+        />
+      )}
       <div className="row2" style={{ marginTop: 8 }}>
-        <NumberField label="Gain" digits={2} step={0.05} value={Number(material.gain ?? 0.8)} onChange={(v) => change('gain', v)} />
-        {material.translucent === true && <NumberField label="Transmission" unit="%" scale={100} value={Number(material.transmission ?? 0.4)} onChange={(v) => change('transmission', v)} />}
-        <NumberField label="Target luminance" unit="cd/m²" digits={1} value={Number(material.target ?? 0)} onChange={(v) => change('target', v)} />
+        <NumberField
+          label="Gain"
+          digits={2}
+          step={0.05}
+          value={Number(material.gain ?? 0.8)}
+          onChange={(v) => change('gain', v)}
+        />
+        {material.translucent === true && (
+          <NumberField
+            label="Transmission"
+            unit="%"
+            scale={100}
+            value={Number(material.transmission ?? 0.4)}
+            onChange={(v) => change('transmission', v)}
+          />
+        )}
+        <NumberField
+          label="Target luminance"
+          unit="cd/m²"
+          digits={1}
+          value={Number(material.target ?? 0)}
+          onChange={(v) => change('target', v)}
+        />
         {ambient}
       </div>
     </>
@@ -131,7 +223,12 @@ function LightOn({ id }: { id: string }) {
           ['Uniformity, whole', f.evenAll.toFixed(2)],
           ['Incidence', `avg ${f.angleMean.toFixed(1)}°, max ${f.angleMax.toFixed(1)}°`],
           ['Density', `avg ${f.densityMean.toFixed(0)}, min ${f.densityMin.toFixed(0)} px/m`],
-          ['Pixel size', f.densityMin > 0 ? `avg ${(1000 / f.densityMean).toFixed(1)}, max ${(1000 / f.densityMin).toFixed(1)} mm` : '—'],
+          [
+            'Pixel size',
+            f.densityMin > 0
+              ? `avg ${(1000 / f.densityMean).toFixed(1)}, max ${(1000 / f.densityMin).toFixed(1)} mm`
+              : '—',
+          ],
         ]}
       />
     </>
@@ -165,7 +262,12 @@ export function TakeAway({ row }: { row: RowOf<'surface'> }) {
         </a>
         {sent && (
           <>
-            <a className="plain" href={`${at}/template.svg?zones=1`} download title="With the zones where squares stay stretched, and where seams of projectors fall">
+            <a
+              className="plain"
+              href={`${at}/template.svg?zones=1`}
+              download
+              title="With the zones where squares stay stretched, and where seams of projectors fall"
+            >
               Pixel map with zones (SVG)
             </a>
             <a className="plain" href={`${at}/template.png?zones=1`} download>
@@ -185,7 +287,12 @@ function CardButton({ id }: { id: string }) {
   const cards = useStudio((s) => s.cards);
   const on = cards.includes(id);
   return (
-    <button type="button" className="plain" aria-pressed={on} onClick={() => void command({ action: 'cards', surfaces: on ? cards.filter((c) => c !== id) : [...cards, id] })}>
+    <button
+      type="button"
+      className="plain"
+      aria-pressed={on}
+      onClick={() => void command({ action: 'cards', surfaces: on ? cards.filter((c) => c !== id) : [...cards, id] })}
+    >
       {on ? 'Take the test card off' : 'Test card on it'}
     </button>
   );
@@ -196,9 +303,19 @@ function Colour({ row }: { row: RowOf<'surface'> }) {
   return (
     <label className="colour" title={row.colour === '' ? 'No colour' : row.colour}>
       <span>Colour</span>
-      <input type="color" value={row.colour === '' ? dusk.dim : row.colour} data-empty={row.colour === ''} onChange={(e) => void edit(`Colour ${row.name}`, [update('surface', row, { colour: e.currentTarget.value })])} />
+      <input
+        type="color"
+        value={row.colour === '' ? dusk.dim : row.colour}
+        data-empty={row.colour === ''}
+        onChange={(e) => void edit(`Colour ${row.name}`, [update('surface', row, { colour: e.currentTarget.value })])}
+      />
       {row.colour !== '' && (
-        <button type="button" className="plain" aria-label="No colour" onClick={() => void edit(`Take the colour off ${row.name}`, [update('surface', row, { colour: '' })])}>
+        <button
+          type="button"
+          className="plain"
+          aria-label="No colour"
+          onClick={() => void edit(`Take the colour off ${row.name}`, [update('surface', row, { colour: '' })])}
+        >
           ×
         </button>
       )}
@@ -210,13 +327,30 @@ function Colour({ row }: { row: RowOf<'surface'> }) {
 function LightOfType({ row }: { row: RowOf<'surface'> }) {
   const fixtures = useRows('fixture');
   const shape = settings(row.shape);
-  const change = (fields: Record<string, string | number>) => edit(`Change the type of ${row.name}`, [update('surface', row, { shape: { ...shape, ...fields } as typeof row.shape })]);
+  const change = (fields: Record<string, string | number>) =>
+    edit(`Change the type of ${row.name}`, [
+      update('surface', row, { shape: { ...shape, ...fields } as typeof row.shape }),
+    ]);
   const type = fixtures.find((f) => f.id === shape.fixture);
   return (
     <>
-      <Select label="Fixture type" mt={8} allowDeselect={false} searchable value={String(shape.fixture ?? '')} data={fixtures.map((f) => ({ value: f.id, label: f.name }))} onChange={(v) => v !== null && void change({ fixture: v })} />
+      <Select
+        label="Fixture type"
+        mt={8}
+        allowDeselect={false}
+        searchable
+        value={String(shape.fixture ?? '')}
+        data={fixtures.map((f) => ({ value: f.id, label: f.name }))}
+        onChange={(v) => v !== null && void change({ fixture: v })}
+      />
       <div className="row2" style={{ marginTop: 8, alignItems: 'end' }}>
-        <NumberField label="Oversampling" digits={0} value={Number(shape.fineness ?? 1)} hint="Raster px per pixel, each way" onChange={(v) => change({ fineness: Math.round(v) })} />
+        <NumberField
+          label="Oversampling"
+          digits={0}
+          value={Number(shape.fineness ?? 1)}
+          hint="Raster px per pixel, each way"
+          onChange={(v) => change({ fineness: Math.round(v) })}
+        />
         {type !== undefined && (
           <button type="button" className="plain" onClick={() => select({ kind: 'fixture', id: type.id })}>
             Edit the type
@@ -250,20 +384,39 @@ export function SurfaceDetails({ id }: { id: string }) {
   const resize = (c: number, r: number) => {
     c = Math.round(c);
     r = Math.round(r);
-    const cells = Array.from({ length: Math.max(0, r) }, (_, y) => Array.from({ length: Math.max(0, c) }, (_, x) => (y < rows && x < columns ? (row.cells[y]?.[x] ?? null) : panel)));
-    return edit(`Resize ${row.name}`, [update('surface', row, { cells, seams: Array.from({ length: Math.max(0, c - 1) }, (_, i) => row.seams[i] ?? 0) })]);
+    const cells = Array.from({ length: Math.max(0, r) }, (_, y) =>
+      Array.from({ length: Math.max(0, c) }, (_, x) => (y < rows && x < columns ? (row.cells[y]?.[x] ?? null) : panel)),
+    );
+    return edit(`Resize ${row.name}`, [
+      update('surface', row, { cells, seams: Array.from({ length: Math.max(0, c - 1) }, (_, i) => row.seams[i] ?? 0) }),
+    ]);
   };
   const onOutput = async () => {
     const output = outputs[0];
     if (output === undefined || figures === undefined) return;
     const region = ulid();
-    if (await edit(`Put ${row.name} on ${output.name}`, [insert('region', region, { output: output.id, surface: id, source: [0, 0, figures.rasterWidth, figures.rasterHeight], x: 0, y: 0 })])) go('outputs', { kind: 'region', id: region });
+    if (
+      await edit(`Put ${row.name} on ${output.name}`, [
+        insert('region', region, {
+          output: output.id,
+          surface: id,
+          source: [0, 0, figures.rasterWidth, figures.rasterHeight],
+          x: 0,
+          y: 0,
+        }),
+      ])
+    )
+      go('outputs', { kind: 'region', id: region });
   };
   return (
     <>
       <h2>{row.name}</h2>
       <div className="named">
-        <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])} />
+        <NameField
+          label="Name"
+          value={row.name}
+          onChange={(name) => edit(`Rename ${row.name}`, [update('surface', row, { name })])}
+        />
         <Colour row={row} />
       </div>
       {row.kind === 'light' ? (
@@ -278,7 +431,12 @@ export function SurfaceDetails({ id }: { id: string }) {
             allowDeselect={false}
             value={panel}
             data={panels.map((p) => ({ value: p.id, label: p.name }))}
-            onChange={(v) => v !== null && void edit(`Change the panels of ${row.name}`, [update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) })])}
+            onChange={(v) =>
+              v !== null &&
+              void edit(`Change the panels of ${row.name}`, [
+                update('surface', row, { cells: row.cells.map((r) => r.map((c) => (c === null ? null : v))) }),
+              ])
+            }
           />
           <div className="row2" style={{ marginTop: 8 }}>
             <NumberField label="Columns" value={columns} digits={0} onChange={(v) => resize(v, rows)} />
@@ -290,7 +448,13 @@ export function SurfaceDetails({ id }: { id: string }) {
                 unit="px"
                 digits={0}
                 value={Number(settings(row.shape)[side] ?? 0)}
-                onChange={(v) => edit(`Change the raster of ${row.name}`, [update('surface', row, { shape: { ...settings(row.shape), [side]: Math.round(v) } as typeof row.shape })])}
+                onChange={(v) =>
+                  edit(`Change the raster of ${row.name}`, [
+                    update('surface', row, {
+                      shape: { ...settings(row.shape), [side]: Math.round(v) } as typeof row.shape,
+                    }),
+                  ])
+                }
               />
             ))}
           </div>
@@ -298,8 +462,16 @@ export function SurfaceDetails({ id }: { id: string }) {
             <>
               <h3>Totals</h3>
               <WallFigures
-                figures={{ ...(figures as Schemas['WallFigures']), rasterWidth: figures.physicalWidth, rasterHeight: figures.physicalHeight }}
-                made={figures.rasterWidth === figures.physicalWidth && figures.rasterHeight === figures.physicalHeight ? undefined : [figures.rasterWidth, figures.rasterHeight]}
+                figures={{
+                  ...(figures as Schemas['WallFigures']),
+                  rasterWidth: figures.physicalWidth,
+                  rasterHeight: figures.physicalHeight,
+                }}
+                made={
+                  figures.rasterWidth === figures.physicalWidth && figures.rasterHeight === figures.physicalHeight
+                    ? undefined
+                    : [figures.rasterWidth, figures.rasterHeight]
+                }
               />
             </>
           )}
@@ -310,7 +482,11 @@ export function SurfaceDetails({ id }: { id: string }) {
       <Place kind="surface" row={row as unknown as Placed} />
       <h3>Output</h3>
       {row.kind === 'light' ? (
-        <button type="button" className="plain" onClick={() => go('outputs', patch === undefined ? { kind: 'surface', id } : { kind: 'patch', id: patch.id })}>
+        <button
+          type="button"
+          className="plain"
+          onClick={() => go('outputs', patch === undefined ? { kind: 'surface', id } : { kind: 'patch', id: patch.id })}
+        >
           {patch === undefined ? 'Patch it in Outputs' : `Universe ${patch.universe}, channel ${patch.channel}`}
         </button>
       ) : regions.length === 0 ? (
@@ -319,7 +495,12 @@ export function SurfaceDetails({ id }: { id: string }) {
         </button>
       ) : (
         regions.map((r) => (
-          <button key={r.id} type="button" className="plain" onClick={() => go('outputs', { kind: 'region', id: r.id })}>
+          <button
+            key={r.id}
+            type="button"
+            className="plain"
+            onClick={() => go('outputs', { kind: 'region', id: r.id })}
+          >
             {outputs.find((o) => o.id === r.output)?.name} at <span className="mono">{`${r.x}, ${r.y}`}</span>
           </button>
         ))

@@ -20,19 +20,39 @@ export const numbers = (text: string) =>
     .map(Number);
 
 export const Place = ({ kind, row }: { kind: PlacedKind; row: Placed }) => {
-  const place = (field: 'position' | 'rotation', i: number, v: number) => edit(`Place ${row.name}`, [update(kind, row as never, { [field]: row[field].map((old, k) => (k === i ? v : old)) } as never)]);
+  const place = (field: 'position' | 'rotation', i: number, v: number) =>
+    edit(`Place ${row.name}`, [
+      update(kind, row as never, { [field]: row[field].map((old, k) => (k === i ? v : old)) } as never),
+    ]);
   const rigs = useRows('rig').filter((r) => r.id !== row.id);
   return (
     <>
       <h3>Position{row.rig === null ? '' : ', relative to rig'}</h3>
       <div className="row3">
         {['X', 'Y', 'Z'].map((axis, i) => (
-          <NumberField key={axis} label={axis} unit="m" step={0.1} value={row.position[i] ?? 0} disabled={row.locked} onChange={(v) => place('position', i, v)} />
+          <NumberField
+            key={axis}
+            label={axis}
+            unit="m"
+            step={0.1}
+            value={row.position[i] ?? 0}
+            disabled={row.locked}
+            onChange={(v) => place('position', i, v)}
+          />
         ))}
       </div>
       <div className="row3" style={{ marginTop: 8 }}>
         {['Yaw', 'Pitch', 'Roll'].map((axis, i) => (
-          <NumberField key={axis} label={axis} unit="deg" step={1} digits={2} value={row.rotation[i] ?? 0} disabled={row.locked} onChange={(v) => place('rotation', i, v)} />
+          <NumberField
+            key={axis}
+            label={axis}
+            unit="deg"
+            step={1}
+            digits={2}
+            value={row.rotation[i] ?? 0}
+            disabled={row.locked}
+            onChange={(v) => place('rotation', i, v)}
+          />
         ))}
       </div>
       <NativeSelect
@@ -40,14 +60,26 @@ export const Place = ({ kind, row }: { kind: PlacedKind; row: Placed }) => {
         size="xs"
         label="Parent rig"
         value={row.rig ?? ''}
-        onChange={(e) => void arrange({ action: 'ride', ids: [row.id], rig: e.currentTarget.value === '' ? null : e.currentTarget.value })}
+        onChange={(e) =>
+          void arrange({
+            action: 'ride',
+            ids: [row.id],
+            rig: e.currentTarget.value === '' ? null : e.currentTarget.value,
+          })
+        }
         data={[{ value: '', label: 'none' }, ...rigs.map((r) => ({ value: r.id, label: r.name }))]}
       />
     </>
   );
 };
 
-export const Name = ({ kind, row }: { kind: PlacedKind; row: Placed }) => <NameField label="Name" value={row.name} onChange={(name) => edit(`Rename ${row.name}`, [update(kind, row as never, { name } as never)])} />;
+export const Name = ({ kind, row }: { kind: PlacedKind; row: Placed }) => (
+  <NameField
+    label="Name"
+    value={row.name}
+    onChange={(name) => edit(`Rename ${row.name}`, [update(kind, row as never, { name } as never)])}
+  />
+);
 
 /** A contrast, to one. */
 export const ratio = (v: number) => `${v < 100 ? v.toFixed(1) : Math.round(v).toLocaleString('en')} : 1`;
