@@ -27,7 +27,18 @@ $write = static function (int $count, string $person) use ($editor): array {
     for ($i = 0; $i < $count; $i++) {
         $began = hrtime(true);
         try {
-            $editor->apply($show, $person, 'Add a marker', [['kind' => 'output', 'id' => strtolower((string) Str::ulid()), 'op' => 'create', 'fields' => array_map(static fn ($v) => ['before' => null, 'after' => $v], ['name' => "$person $i", 'width' => 100, 'height' => 100])]]);
+            $editor->apply($show, $person, 'Add a marker', [
+                [
+                    'kind' => 'output',
+                    'id' => strtolower((string) Str::ulid()),
+                    'op' => 'create',
+                    'fields' => array_map(static fn ($v) => ['before' => null, 'after' => $v], [
+                        'name' => "$person $i",
+                        'width' => 100,
+                        'height' => 100,
+                    ]),
+                ],
+            ]);
         } catch (Throwable $e) {
             $failed++;
             fwrite(STDERR, $e->getMessage()."\n");
@@ -58,13 +69,34 @@ foreach ($children as $child) {
 }
 sort($waits);
 $at = static fn (array $list, float $share): float => $list[(int) floor($share * (count($list) - 1))];
-printf("### Edits by four processes at once\n\n| writers | edits | failed | p50 | p99 | worst wait |\n|---|---|---|---|---|---|\n| 1 (floor) | %d | 0 | %.1f ms | %.1f ms | %.1f ms |\n| 4 | %d | %d | %.1f ms | %.1f ms | %.1f ms |\n", WRITES, $at($alone, 0.5), $at($alone, 0.99), $at($alone, 1), count($waits), $failed, $at($waits, 0.5), $at($waits, 0.99), $at($waits, 1));
+printf(
+    "### Edits by four processes at once\n\n| writers | edits | failed | p50 | p99 | worst wait |\n|---|---|---|---|---|---|\n| 1 (floor) | %d | 0 | %.1f ms | %.1f ms | %.1f ms |\n| 4 | %d | %d | %.1f ms | %.1f ms | %.1f ms |\n",
+    WRITES,
+    $at($alone, 0.5),
+    $at($alone, 0.99),
+    $at($alone, 1),
+    count($waits),
+    $failed,
+    $at($waits, 0.5),
+    $at($waits, 0.99),
+    $at($waits, 1),
+);
 $revision = Show::query()->firstOrFail()->revision;
-printf("\nRevision at the end: %d, as many as there were edits: %s.\n", $revision, $revision === 5 * WRITES ? 'yes' : 'NO');
+printf(
+    "\nRevision at the end: %d, as many as there were edits: %s.\n",
+    $revision,
+    $revision === 5 * WRITES ? 'yes' : 'NO',
+);
 
-// One Edit that adds many clips, is taken back and done again: against writing the same rows as one statement of SQL a hundred.
+// One Edit that adds many clips, is taken back and done again: against writing the same rows as one statement of SQL
+// a hundred.
 $id = static fn (): string => strtolower((string) Str::ulid());
-$made = static fn (string $kind, string $id, array $fields): array => ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn ($v) => ['before' => null, 'after' => $v], $fields)];
+$made = static fn (string $kind, string $id, array $fields): array => [
+    'kind' => $kind,
+    'id' => $id,
+    'op' => 'create',
+    'fields' => array_map(static fn ($v) => ['before' => null, 'after' => $v], $fields),
+];
 $queries = 0;
 DB::listen(static function () use (&$queries): void {
     $queries++;
@@ -73,8 +105,26 @@ echo "\n### One Edit of many clips\n\n| clips | floor, their rows alone | done |
 foreach ([1000, 2000, 4000] as $count) {
     $show = Show::query()->create(['name' => "Clips $count", 'frameRate' => '25', 'revision' => 0, 'engaged' => false]);
     [$line, $layer, $media] = [$id(), $id(), $id()];
-    $editor->apply($show, 'one', 'Lay out', [$made('timeline', $line, ['name' => 'Main', 'duration' => 3600 * 705_600_000]), $made('layer', $layer, ['timeline' => $line, 'name' => 'Layer', 'order' => 0]), $made('media', $media, ['name' => 'White', 'kind' => 'solid', 'colour' => '#ffffff', 'width' => 16, 'height' => 16])]);
-    $changes = array_map(static fn (int $i): array => $made('clip', $id(), ['layer' => $layer, 'media' => $media, 'start' => $i * 70_560_000, 'length' => 70_560_000]), range(0, $count - 1));
+    $editor->apply($show, 'one', 'Lay out', [
+        $made('timeline', $line, ['name' => 'Main', 'duration' => 3600 * 705_600_000]),
+        $made('layer', $layer, ['timeline' => $line, 'name' => 'Layer', 'order' => 0]),
+        $made('media', $media, [
+            'name' => 'White',
+            'kind' => 'solid',
+            'colour' => '#ffffff',
+            'width' => 16,
+            'height' => 16,
+        ]),
+    ]);
+    $changes = array_map(
+        static fn (int $i): array => $made('clip', $id(), [
+            'layer' => $layer,
+            'media' => $media,
+            'start' => $i * 70_560_000,
+            'length' => 70_560_000,
+        ]),
+        range(0, $count - 1),
+    );
     $ms = static function (Closure $do) use (&$queries): float {
         $queries = 0;
         $began = hrtime(true);
@@ -86,12 +136,27 @@ foreach ([1000, 2000, 4000] as $count) {
     $asked = $queries;
     $back = $ms(static fn () => $editor->undo($show, 'one'));
     $again = $ms(static fn () => $editor->redo($show, 'one'));
-    $rows = DB::table('clips')->where('showId', $show->id)->get()->map(static fn (object $row): array => ['id' => $id()] + (array) $row)->all();
-    $floor = $ms(static fn () => DB::transaction(static function () use ($rows): void {
-        foreach (array_chunk($rows, 100) as $some) {
-            DB::table('clips')->insert($some);
-        }
-    }));
-    printf("| %d | %.0f ms | %.0f ms | %d | %.0f ms | %.0f ms | %.1f |\n", $count, $floor, $done, $asked, $back, $again, $done / $floor);
+    $rows = DB::table('clips')
+        ->where('showId', $show->id)
+        ->get()
+        ->map(static fn (object $row): array => ['id' => $id()] + (array) $row)
+        ->all();
+    $floor = $ms(
+        static fn () => DB::transaction(static function () use ($rows): void {
+            foreach (array_chunk($rows, 100) as $some) {
+                DB::table('clips')->insert($some);
+            }
+        }),
+    );
+    printf(
+        "| %d | %.0f ms | %.0f ms | %d | %.0f ms | %.0f ms | %.1f |\n",
+        $count,
+        $floor,
+        $done,
+        $asked,
+        $back,
+        $again,
+        $done / $floor,
+    );
 }
 $app->make('files')->deleteDirectory($data);

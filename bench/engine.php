@@ -1,8 +1,10 @@
 <?php
 
 /*
- * With a whole Kite Lamp of its own and a window on its stream: an edit until its bundle, figures and trace are at the window, a jump
- * until it is told, what is sent and what the engine takes while nobody touches anything, and the commonest calls. At 1×, 2× and 4×.
+ * With a whole Kite Lamp of its own and a window on its stream: an edit until its bundle, figures and trace are at
+ * the window, a jump
+ * until it is told, what is sent and what the engine takes while nobody touches anything, and the commonest calls. At
+ * 1×, 2× and 4×.
  */
 
 declare(strict_types=1);
@@ -29,7 +31,10 @@ register_shutdown_function($end);
 $call = static function (string $method, string $path, mixed $body = null, string $ticket = '') use ($port): array {
     static $socket = null;
     $json = $body === null ? '' : (string) json_encode($body);
-    $request = "$method $path HTTP/1.1\r\nHost: 127.0.0.1:$port\r\nOrigin: http://127.0.0.1:$port\r\nContent-Type: application/json\r\nCookie: kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz\r\nAuthorization: Bearer $ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json";
+    $request =
+        "$method $path HTTP/1.1\r\nHost: 127.0.0.1:$port\r\nOrigin: http://127.0.0.1:$port\r\nContent-Type: application/json\r\nCookie: kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz\r\nAuthorization: Bearer $ticket\r\nContent-Length: ".
+        strlen($json).
+        "\r\n\r\n$json";
     $began = hrtime(true);
     if ($socket === null || @fwrite($socket, $request) === false || ($first = fgets($socket)) === false) {
         $socket = stream_socket_client("tcp://127.0.0.1:$port") ?: exit("Nobody listens.\n");
@@ -76,10 +81,13 @@ final class Window
     public function __construct(int $port, string $ticket)
     {
         $this->socket = stream_socket_client("tcp://127.0.0.1:$port") ?: exit("Nobody listens.\n");
-        fwrite($this->socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1:$port\r\nAuthorization: Bearer $ticket\r\n\r\n");
+        fwrite(
+            $this->socket,
+            "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1:$port\r\nAuthorization: Bearer $ticket\r\n\r\n",
+        );
         while (trim((string) fgets($this->socket)) !== '');
         stream_set_blocking($this->socket, false);
-        $this->frames = new Wire;
+        $this->frames = new Wire();
     }
 
     /** @return list<array{int, string, float}> what came within so many seconds, or as soon as something is wanted */
@@ -96,8 +104,13 @@ final class Window
             $now = hrtime(true) / 1e6;
             $this->bytes += strlen($bytes);
             $this->raw .= $bytes;
-            while (preg_match('/^([0-9a-f]+)\r\n/', $this->raw, $m) === 1 && strlen($this->raw) >= strlen($m[0]) + hexdec($m[1]) + 2) {
-                foreach ($this->frames->feed(substr($this->raw, strlen($m[0]), (int) hexdec($m[1]))) as [$type, $payload]) {
+            while (
+                preg_match('/^([0-9a-f]+)\r\n/', $this->raw, $m) === 1 &&
+                strlen($this->raw) >= strlen($m[0]) + hexdec($m[1]) + 2
+            ) {
+                foreach (
+                    $this->frames->feed(substr($this->raw, strlen($m[0]), (int) hexdec($m[1]))) as [$type, $payload]
+                ) {
                     $got[] = [$type, $payload, $now];
                     if ($wanted !== null && $wanted($type, $payload)) {
                         $this->raw = substr($this->raw, strlen($m[0]) + (int) hexdec($m[1]) + 2);
@@ -122,9 +135,21 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
         putenv("$name=$value");
     }
     exec('php '.escapeshellarg("$root/artisan").' migrate --force --quiet');
-    $show = trim((string) shell_exec('php -d memory_limit=2G '.escapeshellarg("$root/artisan").' kite:big '.implode(' ', [100 * $times, 67 * $times, 1000 * $times, $keyframes]).' --engage'));
+    $show = trim(
+        (string) shell_exec(
+            'php -d memory_limit=2G '.
+                escapeshellarg("$root/artisan").
+                ' kite:big '.
+                implode(' ', [100 * $times, 67 * $times, 1000 * $times, $keyframes]).
+                ' --engage',
+        ),
+    );
     $pipes = [];
-    $launcher = proc_open([PHP_BINARY, "$root/bin/launcher.php"], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes);
+    $launcher = proc_open(
+        [PHP_BINARY, "$root/bin/launcher.php"],
+        [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']],
+        $pipes,
+    );
     while (! str_contains((string) ($line = fgets($pipes[1])), 'is at')) {
         if ($line === false) {
             exit("The launcher ended.\n");
@@ -147,21 +172,42 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
     $call('POST', '/live/command', ['action' => 'play'], $ticket);
     $window->read(1);
     // What is sent, and what the engine takes, while all of it moves and nobody touches anything.
-    $cpu = static fn (int $pid): float => array_sum(array_slice(explode(' ', (string) file_get_contents("/proc/$pid/stat")), 13, 2)) / 100;
+    $cpu = static fn (int $pid): float => array_sum(
+        array_slice(explode(' ', (string) file_get_contents("/proc/$pid/stat")), 13, 2),
+    ) / 100;
     [$pid, $compiler] = [$state()['pid'], $state()['compiler']['pid']];
     [$before, $bytes] = [[$cpu($pid), $cpu($compiler)], $window->bytes];
     $window->read(10);
-    $lines['quiet'] .= sprintf("| %s | %.1f kB/s | %.1f %% | %.1f %% |\n", $what, ($window->bytes - $bytes) / 10_000, ($cpu($pid) - $before[0]) * 10, ($cpu($compiler) - $before[1]) * 10);
+    $lines['quiet'] .= sprintf(
+        "| %s | %.1f kB/s | %.1f %% | %.1f %% |\n",
+        $what,
+        ($window->bytes - $bytes) / 10_000,
+        ($cpu($pid) - $before[0]) * 10,
+        ($cpu($compiler) - $before[1]) * 10,
+    );
     // A clip moved, thirty times: its own call, the bundle, the figures after the revision.
     [$own, $bundles, $figures, $size] = [[], [], [], 0];
     $output = $rows['output'][0];
     for ($i = 0; $i < 30; $i++) {
         $clip = $rows['clip'][$i];
         $began = hrtime(true) / 1e6;
-        [$status, $ms, $body] = $call('POST', "/api/shows/$show/edits", ['name' => 'Move', 'changes' => [
-            ['kind' => 'clip', 'id' => $clip['id'], 'op' => 'update', 'fields' => ['start' => ['before' => $clip['start'], 'after' => $clip['start'] + 352_800_000]]],
-            ['kind' => 'output', 'id' => $output['id'], 'op' => 'update', 'fields' => ['width' => ['before' => 1920 - 20 * $i, 'after' => 1900 - 20 * $i]]],
-        ]]);
+        [$status, $ms, $body] = $call('POST', "/api/shows/$show/edits", [
+            'name' => 'Move',
+            'changes' => [
+                [
+                    'kind' => 'clip',
+                    'id' => $clip['id'],
+                    'op' => 'update',
+                    'fields' => ['start' => ['before' => $clip['start'], 'after' => $clip['start'] + 352_800_000]],
+                ],
+                [
+                    'kind' => 'output',
+                    'id' => $output['id'],
+                    'op' => 'update',
+                    'fields' => ['width' => ['before' => 1920 - 20 * $i, 'after' => 1900 - 20 * $i]],
+                ],
+            ],
+        ]);
         $status === 201 || exit("An edit: $body\n");
         $own[] = $ms;
         $seen = $window->read(5, static fn (int $type): bool => $type === Wire::FIGURES);
@@ -177,7 +223,17 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
             }
         }
     }
-    $lines['edits'] .= sprintf("| %s | %.0f ms, %.0f ms | %.0f ms, %.0f ms | %.1f ms, %.1f ms | %s |\n", $what, $at($own, 0.5), $at($own, 0.95), $at($bundles, 0.5), $at($bundles, 0.95), $at($figures, 0.5), $at($figures, 0.95), number_format($size));
+    $lines['edits'] .= sprintf(
+        "| %s | %.0f ms, %.0f ms | %.0f ms, %.0f ms | %.1f ms, %.1f ms | %s |\n",
+        $what,
+        $at($own, 0.5),
+        $at($own, 0.95),
+        $at($bundles, 0.5),
+        $at($bundles, 0.95),
+        $at($figures, 0.5),
+        $at($figures, 0.95),
+        number_format($size),
+    );
     // A jump until the window is told, and how large the word is.
     [$told, $word] = [[], 0];
     for ($i = 0; $i < 40; $i++) {
@@ -198,7 +254,12 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
         $named = [
             'engine clock (floor)' => fn () => $call('GET', '/live/clock'),
             'engine state' => fn () => $call('GET', '/live/state', null, $ticket),
-            'a fader' => fn () => $call('POST', '/live/command', ['action' => 'live', 'values' => ["layer:{$layer['id']}/x" => 5]], $ticket),
+            'a fader' => fn () => $call(
+                'POST',
+                '/live/command',
+                ['action' => 'live', 'values' => ["layer:{$layer['id']}/x" => 5]],
+                $ticket,
+            ),
             'jump' => fn () => $call('POST', '/live/command', ['action' => 'jump', 'time' => 705_600_000], $ticket),
             'arithmetic' => fn () => $call('POST', '/api/arithmetic', ['text' => '8m / 1.9mm']),
             'list of shows' => fn () => $call('GET', '/api/shows'),
@@ -206,7 +267,21 @@ foreach ([[1, 100], [2, 100], [4, 100], [1, 500]] as $round => [$times, $keyfram
             'figures and findings' => fn () => $call('GET', "/api/shows/$show/computed"),
             'trace' => fn () => $call('GET', "/api/shows/$show/trace?surface=$surface"),
             'an edit' => function () use ($call, $show, $rows, &$marker): array {
-                return $call('POST', "/api/shows/$show/edits", ['name' => 'Mark', 'changes' => [['kind' => 'marker', 'id' => '01hyyyyyyyyyyyyyyyyyyy'.str_pad((string) $marker++, 4, '0', STR_PAD_LEFT), 'op' => 'create', 'fields' => array_map(static fn ($v): array => ['before' => null, 'after' => $v], ['timeline' => $rows['timeline'][0]['id'], 'time' => 0, 'name' => 'M'])]]]);
+                return $call('POST', "/api/shows/$show/edits", [
+                    'name' => 'Mark',
+                    'changes' => [
+                        [
+                            'kind' => 'marker',
+                            'id' => '01hyyyyyyyyyyyyyyyyyyy'.str_pad((string) $marker++, 4, '0', STR_PAD_LEFT),
+                            'op' => 'create',
+                            'fields' => array_map(static fn ($v): array => ['before' => null, 'after' => $v], [
+                                'timeline' => $rows['timeline'][0]['id'],
+                                'time' => 0,
+                                'name' => 'M',
+                            ]),
+                        ],
+                    ],
+                ]);
             },
         ];
         foreach ($named as $name => $run) {
@@ -231,6 +306,23 @@ echo "\n### First load, scripts gzipped\n\n| page | kB |\n|---|---|\n";
 foreach (['player', 'studio'] as $page) {
     $html = (string) file_get_contents("$root/public/build/$page.html");
     preg_match_all('~/build/(assets/[^"]+\.js)~', $html, $m);
-    $files = array_unique([...$m[1], ...array_map(static fn (string $f): string => 'assets/'.basename($f), glob("$root/public/build/assets/worker-*.js") ?: [])]);
-    printf("| %s | %.1f |\n", $page, array_sum(array_map(static fn (string $f): int => strlen((string) gzencode((string) file_get_contents("$root/public/build/$f"), 6)), $files)) / 1000);
+    $files = array_unique([
+        ...$m[1],
+        ...array_map(
+            static fn (string $f): string => 'assets/'.basename($f),
+            glob("$root/public/build/assets/worker-*.js") ?: [],
+        ),
+    ]);
+    printf(
+        "| %s | %.1f |\n",
+        $page,
+        array_sum(
+            array_map(
+                static fn (string $f): int => strlen(
+                    (string) gzencode((string) file_get_contents("$root/public/build/$f"), 6),
+                ),
+                $files,
+            ),
+        ) / 1000,
+    );
 }

@@ -1,7 +1,8 @@
 <?php
 
 /*
- * What projections cost: the warp of a surface from the venue, blends of four projectors, and walls packed; at 1×, 2× and 4× the work,
+ * What projections cost: the warp of a surface from the venue, blends of four projectors, and walls packed; at 1×, 2×
+ * and 4× the work,
  * each beside a floor of the same run.
  */
 
@@ -34,15 +35,31 @@ $time = static function (Closure $do): float {
 
     return (hrtime(true) - $at) / 1e6;
 };
-$face = static fn (string $kind, array $shape): Surface => new Surface('f', 'Face', Pose::of(Vec3::zero()), Face::fromRow($kind, $shape), Feeding::fromRow([]), Material::fromRow([]));
-$projected = static fn (Surface $surface, Pose $pose, string $id): ProjectedRegion => new ProjectedRegion($id, Region::of('f', Rect::of(0, 0, $surface->width(), $surface->height()), 0, 0), Rect::of(0, 0, 1920, 1080), new Beam($id, Projector::fromRow(['name' => $id, 'lens' => ['widthPx' => 1920, 'heightPx' => 1080, 'throw' => 1.5]]), $pose->matrix()));
+$face = static fn (string $kind, array $shape): Surface => new Surface(
+    'f',
+    'Face',
+    Pose::of(Vec3::zero()),
+    Face::fromRow($kind, $shape),
+    Feeding::fromRow([]),
+    Material::fromRow([]),
+);
+$projected = static fn (Surface $surface, Pose $pose, string $id): ProjectedRegion => new ProjectedRegion(
+    $id,
+    Region::of('f', Rect::of(0, 0, $surface->width(), $surface->height()), 0, 0),
+    Rect::of(0, 0, 1920, 1080),
+    new Beam(
+        $id,
+        Projector::fromRow(['name' => $id, 'lens' => ['widthPx' => 1920, 'heightPx' => 1080, 'throw' => 1.5]]),
+        $pose->matrix(),
+    ),
+);
 /** A bumpy sheet of so many triangles, that stands before the face's back. */
 $sheet = static function (int $triangles): Mesh {
     $n = (int) sqrt($triangles / 2);
     [$p, $uv, $i] = [[], [], []];
     for ($r = 0; $r <= $n; $r++) {
         for ($c = 0; $c <= $n; $c++) {
-            array_push($p, 12 * $c / $n - 6, 8 - 8 * $r / $n, -0.5 + 0.2 * sin($c / 5) * sin($r / 5));
+            array_push($p, (12 * $c) / $n - 6, 8 - (8 * $r) / $n, -0.5 + 0.2 * sin($c / 5) * sin($r / 5));
             array_push($uv, $c / $n, $r / $n);
         }
     }
@@ -62,10 +79,26 @@ $chart = SurfaceChart::of($drum, $drum->pose->matrix());
 foreach ([50_000, 100_000, 200_000] as $triangles) {
     $scene = null;
     $tree = $time(static function () use (&$scene, $drum, $sheet, $triangles): void {
-        $scene = Scene::of([new Body('f', 'Face', $drum->carrier->mesh(), $drum->pose->matrix(), $drum->material, $drum->width(), $drum->height()), new Body('s', 'Sheet', $sheet($triangles), Pose::of(Vec3::of(0, -9, 2))->matrix(), null)]);
+        $scene = Scene::of([
+            new Body(
+                'f',
+                'Face',
+                $drum->carrier->mesh(),
+                $drum->pose->matrix(),
+                $drum->material,
+                $drum->width(),
+                $drum->height(),
+            ),
+            new Body('s', 'Sheet', $sheet($triangles), Pose::of(Vec3::of(0, -9, 2))->matrix(), null),
+        ]);
     });
     $of = $projected($drum, Pose::of(Vec3::of(-2, 2.5, 9), -13), 'r');
-    $runs = array_map(static fn (): float => $time(static fn () => ModelWarp::of($chart, [$drum->width(), $drum->height()], $of, $scene, 65)), range(1, 5));
+    $runs = array_map(
+        static fn (): float => $time(
+            static fn () => ModelWarp::of($chart, [$drum->width(), $drum->height()], $of, $scene, 65),
+        ),
+        range(1, 5),
+    );
     $floor = $time(static function () use ($chart, $of): void {
         for ($k = 0; $k < 65 * 65; $k++) {
             $place = $chart->place(($k % 65) / 64, intdiv($k, 65) / 64);
@@ -78,16 +111,40 @@ foreach ([50_000, 100_000, 200_000] as $triangles) {
 
 echo "\n### Blends of four projectors of 1920 × 1080\n\n| lines across each | four maps, ms | floor: as many rays met, ms |\n|---|---|---|\n";
 $wall = $face('flat', ['width' => 9, 'height' => 5]);
-$scene = Scene::of([new Body('f', 'Face', $wall->carrier->mesh(), $wall->pose->matrix(), $wall->material, $wall->width(), $wall->height())]);
-$four = array_map(static fn (array $at): ProjectedRegion => $projected($wall, Pose::of(Vec3::of($at[0], $at[1], 6)), "r$at[0] $at[1]"), [[-1.6, 1.7], [1.6, 1.7], [-1.6, 3.3], [1.6, 3.3]]);
+$scene = Scene::of([
+    new Body(
+        'f',
+        'Face',
+        $wall->carrier->mesh(),
+        $wall->pose->matrix(),
+        $wall->material,
+        $wall->width(),
+        $wall->height(),
+    ),
+]);
+$four = array_map(
+    static fn (array $at): ProjectedRegion => $projected($wall, Pose::of(Vec3::of($at[0], $at[1], 6)), "r$at[0] $at[1]"),
+    [[-1.6, 1.7], [1.6, 1.7], [-1.6, 3.3], [1.6, 3.3]],
+);
 foreach ([201, 283, 401] as $lines) {
-    $blend = $time(static fn () => (new OverlapBlend($scene, 0, SurfaceChart::of($wall, $wall->pose->matrix()), $four, lines: $lines))->maps(true));
-    $rows = (int) round(($lines - 1) * 1080 / 1920) + 1;
+    $blend = $time(
+        static fn () => (new OverlapBlend(
+            $scene,
+            0,
+            SurfaceChart::of($wall, $wall->pose->matrix()),
+            $four,
+            lines: $lines,
+        ))->maps(true),
+    );
+    $rows = (int) round((($lines - 1) * 1080) / 1920) + 1;
     $met = 0;
     $floor = $time(static function () use ($scene, $four, $lines, $rows, &$met): void {
         foreach ($four as $of) {
             for ($k = 0; $k < $lines * $rows; $k++) {
-                [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $of->ray(1920 * ($k % $lines) / ($lines - 1), 1080 * intdiv($k, $lines) / ($rows - 1));
+                [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $of->ray(
+                    (1920 * ($k % $lines)) / ($lines - 1),
+                    (1080 * intdiv($k, $lines)) / ($rows - 1),
+                );
                 $met += $scene->first($ox, $oy, $oz, $dx, $dy, $dz) === null ? 0 : 1;
             }
         }
@@ -108,5 +165,12 @@ foreach ([60, 120, 240] as $count) {
     });
     $used = array_filter($found['used']);
     $area = array_sum(array_map(static fn (array $i): int => $i[0] * $i[1], $items));
-    printf("| %d | %.0f | %d | %d | %.1f %% |\n", $count, $took, count($used), (int) ceil($area / (3840 * 2160)), 100 * array_sum($used) / count($used));
+    printf(
+        "| %d | %.0f | %d | %d | %.1f %% |\n",
+        $count,
+        $took,
+        count($used),
+        (int) ceil($area / (3840 * 2160)),
+        (100 * array_sum($used)) / count($used),
+    );
 }

@@ -40,7 +40,7 @@ $front = static function (int $triangles): Mesh {
     [$positions, $uvs, $indices] = [[], [], []];
     for ($y = 0; $y <= $side; $y++) {
         for ($x = 0; $x <= $side; $x++) {
-            array_push($positions, $x / $side * 40 - 20, $y / $side * 16, 0.4 * sin($x * 0.7) * cos($y * 0.9));
+            array_push($positions, ($x / $side) * 40 - 20, ($y / $side) * 16, 0.4 * sin($x * 0.7) * cos($y * 0.9));
             array_push($uvs, $x / $side, 1 - $y / $side);
         }
     }
@@ -115,7 +115,14 @@ foreach ([50_000, 100_000, 200_000] as $n) {
 echo "\n### 12 projectors × 64 × 36 rays\n\n| triangles | with the tree made anew | of it the rays |\n|---|---|---|\n";
 foreach ([50_000, 100_000, 200_000] as $n) {
     $body = new Body('front', 'Front', $front($n), Mat4::identity(), Material::fromRow([]), 4000, 1600);
-    $beams = array_map(static fn (int $i): Beam => new Beam("p$i", Projector::fromRow(['name' => "P $i", 'lens' => ['throw' => 2.5, 'throwMax' => 3]]), Pose::of(Vec3::of(-16.5 + 3 * $i, 7, 24), 0, 2)->matrix()), range(0, 11));
+    $beams = array_map(
+        static fn (int $i): Beam => new Beam(
+            "p$i",
+            Projector::fromRow(['name' => "P $i", 'lens' => ['throw' => 2.5, 'throwMax' => 3]]),
+            Pose::of(Vec3::of(-16.5 + 3 * $i, 7, 24), 0, 2)->matrix(),
+        ),
+        range(0, 11),
+    );
     $rays = 0.0;
     $whole = $time(static function () use ($body, $beams, &$rays): void {
         $scene = Scene::of([$body]);
@@ -131,11 +138,17 @@ foreach ([50_000, 100_000, 200_000] as $n) {
 echo "\n### Cells of a face (12 projectors, 50,000 triangles)\n\n| cells | time |\n|---|---|\n";
 $scene = Scene::of([new Body('front', 'Front', $front(50_000), Mat4::identity(), Material::fromRow([]), 4000, 1600)]);
 foreach ([900, 1_800, 3_600] as $cells) {
-    printf("| %s | %.0f ms |\n", number_format($cells), $time(static fn () => Caster::face($scene, 0, $beams, $cells), 2));
+    printf(
+        "| %s | %.0f ms |\n",
+        number_format($cells),
+        $time(static fn () => Caster::face($scene, 0, $beams, $cells), 2),
+    );
 }
 
 echo "\n### Walls\n\n| panels | from rows to figures, sheet and mesh | floor: going through as many cells | ratio |\n|---|---|---|---|\n";
-$panel = array_values(array_filter(PanelLibrary::panels(), static fn ($p): bool => $p->name === 'Indoor 2.6 · 500 × 500'))[0];
+$panel = array_values(
+    array_filter(PanelLibrary::panels(), static fn ($p): bool => $p->name === 'Indoor 2.6 · 500 × 500'),
+)[0];
 foreach ([[50, 50], [100, 50], [100, 100]] as [$columns, $rows]) {
     $cells = array_fill(0, $rows, array_fill(0, $columns, $panel));
     $compile = $time(static function () use ($cells, $columns): void {

@@ -9,7 +9,8 @@ return [
     'data' => $data,
     'run' => env('KITE_RUN', $data.'/run'),
 
-    // Ports on the loopback interface: the web address, the engine's own, OSC over UDP, and that of the virtual rig's inputs.
+    // Ports on the loopback interface: the web address, the engine's own, OSC over UDP, and that of the virtual rig's
+    // inputs.
     'port' => (int) env('KITE_PORT', 4180),
     'live_port' => (int) env('KITE_LIVE_PORT', (int) env('KITE_PORT', 4180) + 1),
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
@@ -19,7 +20,10 @@ return [
     // The interface on which they come in: this machine alone, unless the address of one is given; 0.0.0.0 for all.
     'lights_interface' => env('KITE_LIGHTS_INTERFACE', '127.0.0.1'),
     // Those of the virtual rig's nodes: Art-Net, sACN, DDP.
-    'rig_ports' => array_combine(['artnet', 'sacn', 'ddp'], array_map(intval(...), array_pad(explode(',', (string) env('KITE_RIG_PORTS', '6454,5568,4048')), 3, '0'))),
+    'rig_ports' => array_combine(
+        ['artnet', 'sacn', 'ddp'],
+        array_map(intval(...), array_pad(explode(',', (string) env('KITE_RIG_PORTS', '6454,5568,4048')), 3, '0')),
+    ),
     'inputs_port' => (int) env('KITE_INPUTS_PORT', (int) env('KITE_PORT', 4180) + 3),
 
     // Names by which a browser may call us.

@@ -6,7 +6,14 @@ return [
     'default' => env('QUEUE_CONNECTION', 'database'),
     'connections' => [
         'sync' => ['driver' => 'sync'],
-        'database' => ['driver' => 'database', 'connection' => 'sqlite', 'table' => 'jobs', 'queue' => 'default', 'retry_after' => 86_400, 'after_commit' => true],
+        'database' => [
+            'driver' => 'database',
+            'connection' => 'sqlite',
+            'table' => 'jobs',
+            'queue' => 'default',
+            'retry_after' => 86_400,
+            'after_commit' => true,
+        ],
     ],
     'failed' => ['driver' => 'database-uuids', 'database' => 'sqlite', 'table' => 'failed_jobs'],
 ];

@@ -26,13 +26,28 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/engage', [ShowController::class, 'engage']);
     Route::get('shows/{show}/computed', [ShowController::class, 'computedNow']);
     Route::get('shows/{show}/meshes', [ShowController::class, 'meshes'])->middleware(Expensive::class);
-    Route::get('shows/{show}/surfaces/{surface}/mesh.bin', [ShowController::class, 'packedMesh'])->middleware(Expensive::class);
-    Route::get('shows/{show}/surfaces/{surface}/sheet', [VenueController::class, 'sheet'])->middleware(Expensive::class);
-    Route::get('shows/{show}/surfaces/{surface}/specification.{format}', [VenueController::class, 'surfaceSpecification'])->whereIn('format', ['csv', 'pdf'])->middleware(Expensive::FILE);
-    Route::get('shows/{show}/surfaces/{surface}/template.{format}', [VenueController::class, 'template'])->whereIn('format', ['svg', 'png'])->middleware(Expensive::FILE);
-    Route::get('shows/{show}/surfaces/{surface}/surface.obj', [VenueController::class, 'surfaceObj'])->middleware(Expensive::FILE);
+    Route::get('shows/{show}/surfaces/{surface}/mesh.bin', [ShowController::class, 'packedMesh'])->middleware(
+        Expensive::class,
+    );
+    Route::get('shows/{show}/surfaces/{surface}/sheet', [VenueController::class, 'sheet'])->middleware(
+        Expensive::class,
+    );
+    Route::get('shows/{show}/surfaces/{surface}/specification.{format}', [
+        VenueController::class,
+        'surfaceSpecification',
+    ])
+        ->whereIn('format', ['csv', 'pdf'])
+        ->middleware(Expensive::FILE);
+    Route::get('shows/{show}/surfaces/{surface}/template.{format}', [VenueController::class, 'template'])
+        ->whereIn('format', ['svg', 'png'])
+        ->middleware(Expensive::FILE);
+    Route::get('shows/{show}/surfaces/{surface}/surface.obj', [VenueController::class, 'surfaceObj'])->middleware(
+        Expensive::FILE,
+    );
     Route::get('shows/{show}/venue.obj', [VenueController::class, 'obj'])->middleware(Expensive::FILE);
-    Route::get('shows/{show}/specification.{format}', [VenueController::class, 'venueSpecification'])->whereIn('format', ['csv', 'pdf'])->middleware(Expensive::FILE);
+    Route::get('shows/{show}/specification.{format}', [VenueController::class, 'venueSpecification'])
+        ->whereIn('format', ['csv', 'pdf'])
+        ->middleware(Expensive::FILE);
     Route::get('shows/{show}/plot.svg', [VenueController::class, 'plot'])->middleware(Expensive::FILE);
     Route::get('shows/{show}/panels.csv', [VenueController::class, 'panelsCsv']);
     Route::post('shows/{show}/panels', [VenueController::class, 'importPanels']);
@@ -65,19 +80,32 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/outputs', [OutputController::class, 'order']);
     Route::get('shows/{show}/regions.csv', [OutputController::class, 'csv']);
     Route::post('shows/{show}/regions.csv', [OutputController::class, 'takeCsv']);
-    Route::get('shows/{show}/lights.{format}', [OutputController::class, 'lights'])->whereIn('format', ['csv', 'pdf'])->middleware(Expensive::FILE);
+    Route::get('shows/{show}/lights.{format}', [OutputController::class, 'lights'])
+        ->whereIn('format', ['csv', 'pdf'])
+        ->middleware(Expensive::FILE);
     Route::get('shows/{show}/personalities.gdtf', [OutputController::class, 'gdtf'])->middleware(Expensive::FILE);
     Route::get('shows/{show}/personalities/{personality}.csv', [OutputController::class, 'personality']);
     Route::get('shows/{show}/patches/{patch}', [OutputController::class, 'patch']);
     Route::get('shows/{show}/masks/{mask}.png', [OutputController::class, 'mask']);
     Route::get('shows/{show}/regions.pdf', [OutputController::class, 'pdf'])->middleware(Expensive::FILE);
     Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);
-    Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness'])->middleware(Expensive::class);
-    Route::get('shows/{show}/surfaces/{surface}/seam', [ProjectionController::class, 'seam'])->middleware(Expensive::class);
-    Route::get('shows/{show}/surfaces/{surface}/projection.mpcdi', [ProjectionController::class, 'package'])->middleware(Expensive::FILE);
+    Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness'])->middleware(
+        Expensive::class,
+    );
+    Route::get('shows/{show}/surfaces/{surface}/seam', [ProjectionController::class, 'seam'])->middleware(
+        Expensive::class,
+    );
+    Route::get('shows/{show}/surfaces/{surface}/projection.mpcdi', [
+        ProjectionController::class,
+        'package',
+    ])->middleware(Expensive::FILE);
     Route::post('shows/{show}/surfaces/{surface}/projection.mpcdi', [ProjectionController::class, 'takePackage']);
-    Route::get('shows/{show}/regions/{region}/alpha.png', [ProjectionController::class, 'alpha'])->middleware(Expensive::FILE);
-    Route::get('shows/{show}/regions/{region}/warp.csv', [ProjectionController::class, 'warp'])->middleware(Expensive::FILE);
+    Route::get('shows/{show}/regions/{region}/alpha.png', [ProjectionController::class, 'alpha'])->middleware(
+        Expensive::FILE,
+    );
+    Route::get('shows/{show}/regions/{region}/warp.csv', [ProjectionController::class, 'warp'])->middleware(
+        Expensive::FILE,
+    );
     Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
     Route::post('shows/{show}/cues', [CueController::class, 'cues']);
     Route::get('shows/{show}/why', [CueController::class, 'why']);

@@ -22,14 +22,41 @@ trait SendsFiles
     private function video(string ...$more): string
     {
         $path = "$this->data/".md5(implode(' ', $more)).'.mp4';
-        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=96x54:r=25:d=2', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', ...$more, $path]))->mustRun();
+        (new Process([
+            'ffmpeg',
+            '-y',
+            '-v',
+            'error',
+            '-f',
+            'lavfi',
+            '-i',
+            'testsrc2=s=96x54:r=25:d=2',
+            '-c:v',
+            'libx264',
+            '-pix_fmt',
+            'yuv420p',
+            ...$more,
+            $path,
+        ]))->mustRun();
 
         return (string) file_get_contents($path);
     }
 
     private function part(string $upload, int $at, string $bytes): TestResponse
     {
-        return $this->call('PUT', "http://127.0.0.1:4180/api/uploads/$upload?at=$at", [], ['kite_person' => '01hzzzzzzzzzzzzzzzzzzzzzzz'], [], ['HTTP_ORIGIN' => 'http://127.0.0.1:4180', 'HTTP_HOST' => '127.0.0.1:4180', 'CONTENT_TYPE' => 'application/octet-stream'], $bytes);
+        return $this->call(
+            'PUT',
+            "http://127.0.0.1:4180/api/uploads/$upload?at=$at",
+            [],
+            ['kite_person' => '01hzzzzzzzzzzzzzzzzzzzzzzz'],
+            [],
+            [
+                'HTTP_ORIGIN' => 'http://127.0.0.1:4180',
+                'HTTP_HOST' => '127.0.0.1:4180',
+                'CONTENT_TYPE' => 'application/octet-stream',
+            ],
+            $bytes,
+        );
     }
 
     private function begin(string $name, int $bytes): TestResponse
@@ -53,6 +80,22 @@ trait SendsFiles
     /** @return string the pixels of a picture's first frame */
     private function pixels(string $path, string $format = 'rgb24', string ...$how): string
     {
-        return (new Process(['ffmpeg', '-v', 'error', '-i', $path, '-frames:v', '1', ...$how, '-f', 'rawvideo', '-pix_fmt', $format, '-']))->mustRun()->getOutput();
+        return (new Process([
+            'ffmpeg',
+            '-v',
+            'error',
+            '-i',
+            $path,
+            '-frames:v',
+            '1',
+            ...$how,
+            '-f',
+            'rawvideo',
+            '-pix_fmt',
+            $format,
+            '-',
+        ]))
+            ->mustRun()
+            ->getOutput();
     }
 }

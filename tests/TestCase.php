@@ -60,7 +60,7 @@ abstract class TestCase extends LaravelTestCase
         $data = $this->data;
         $this->app['db']->disconnect();
         parent::tearDown();
-        (new Filesystem)->deleteDirectory($data);
+        (new Filesystem())->deleteDirectory($data);
     }
 
     /**
@@ -70,21 +70,40 @@ abstract class TestCase extends LaravelTestCase
      * @param  array<string, string>  $headers
      * @return TestResponse<\Illuminate\Http\JsonResponse>
      */
-    protected function ask(string $method, string $path, ?array $body = null, array $headers = [], string $person = '01hzzzzzzzzzzzzzzzzzzzzzzz'): TestResponse
-    {
+    protected function ask(
+        string $method,
+        string $path,
+        ?array $body = null,
+        array $headers = [],
+        string $person = '01hzzzzzzzzzzzzzzzzzzzzzzz',
+    ): TestResponse {
         $host = $headers['Host'] ?? '127.0.0.1:4180';
-        $server = ['HTTP_HOST' => $host, 'HTTP_ORIGIN' => 'http://127.0.0.1:4180', 'CONTENT_TYPE' => 'application/json'];
+        $server = [
+            'HTTP_HOST' => $host,
+            'HTTP_ORIGIN' => 'http://127.0.0.1:4180',
+            'CONTENT_TYPE' => 'application/json',
+        ];
         foreach ($headers as $name => $value) {
             $server[($name === 'Content-Type' ? '' : 'HTTP_').strtoupper(str_replace('-', '_', $name))] = $value;
         }
 
-        return $this->call($method, "http://$host/api/$path", [], ['kite_person' => $person], [], array_filter($server, static fn (string $v): bool => $v !== ''), $body === null ? '{}' : (string) json_encode($body, JSON_PRESERVE_ZERO_FRACTION));
+        return $this->call(
+            $method,
+            "http://$host/api/$path",
+            [],
+            ['kite_person' => $person],
+            [],
+            array_filter($server, static fn (string $v): bool => $v !== ''),
+            $body === null ? '{}' : (string) json_encode($body, JSON_PRESERVE_ZERO_FRACTION),
+        );
     }
 
     /** Does what waits for the worker. */
     protected function work(): void
     {
-        $this->app->make(Kernel::class)->call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
+        $this->app
+            ->make(Kernel::class)
+            ->call('queue:work', ['--stop-when-empty' => true, '--sleep' => 0, '--memory' => 4096]);
     }
 
     protected function id(): string
@@ -95,13 +114,23 @@ abstract class TestCase extends LaravelTestCase
     /** @param  array<string, mixed>  $fields */
     protected function created(string $kind, string $id, array $fields): array
     {
-        return ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields)];
+        return [
+            'kind' => $kind,
+            'id' => $id,
+            'op' => 'create',
+            'fields' => array_map(static fn (mixed $v): array => ['before' => null, 'after' => $v], $fields),
+        ];
     }
 
     /** @param  array<string, array{mixed, mixed}>  $fields before and after */
     protected function updated(string $kind, string $id, array $fields): array
     {
-        return ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => array_map(static fn (array $v): array => ['before' => $v[0], 'after' => $v[1]], $fields)];
+        return [
+            'kind' => $kind,
+            'id' => $id,
+            'op' => 'update',
+            'fields' => array_map(static fn (array $v): array => ['before' => $v[0], 'after' => $v[1]], $fields),
+        ];
     }
 
     /**
@@ -115,11 +144,16 @@ abstract class TestCase extends LaravelTestCase
     {
         $route = $this->id();
 
-        return [$this->created('layer', $id, ['route' => $route] + $fields), $this->created('route', $route, ['surfaces' => $surfaces, 'layer' => $id])];
+        return [
+            $this->created('layer', $id, ['route' => $route] + $fields),
+            $this->created('route', $route, ['surfaces' => $surfaces, 'layer' => $id]),
+        ];
     }
 
     protected function show(string $rate = '25'): string
     {
-        return (string) $this->ask('POST', 'shows', ['name' => 'Rehearsal', 'frameRate' => $rate])->assertCreated()->json('id');
+        return (string) $this->ask('POST', 'shows', ['name' => 'Rehearsal', 'frameRate' => $rate])
+            ->assertCreated()
+            ->json('id');
     }
 }

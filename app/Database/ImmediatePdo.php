@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace App\Database;
 
 /**
- * SQLite whose transactions take the write lock at their start. One that reads first and writes later would otherwise be
- * refused at once, without any waiting, when somebody else wrote in between. The framework does this itself from PHP 8.4 on.
+ * SQLite whose transactions take the write lock at their start. One that reads first and writes later would otherwise
+ * be refused at once, without any waiting, when somebody else wrote in between. The framework does this itself from
+ * PHP 8.4 on.
  */
 final class ImmediatePdo extends \PDO
 {

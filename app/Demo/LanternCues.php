@@ -17,8 +17,11 @@ final class LanternCues
     private array $changes = [];
 
     /** @param  array<string, string>  $layers  ids by name */
-    public function __construct(private readonly string $timeline, private readonly string $bell, private readonly array $layers)
-    {
+    public function __construct(
+        private readonly string $timeline,
+        private readonly string $bell,
+        private readonly array $layers,
+    ) {
     }
 
     /** @return list<array<string, mixed>> */
@@ -43,16 +46,43 @@ final class LanternCues
     /** On beats of the music: sixteen of them are ten seconds. */
     private function markers(): void
     {
-        foreach ([0 => 'I Dusk', 60 => 'II Lanterns', 140 => 'III Brass band', 220 => 'IV Storm', 300 => 'V Amber'] as $second => $name) {
-            $this->add('marker', ['timeline' => $this->timeline, 'time' => $second * self::S, 'name' => $name, 'colour' => '#c9822b']);
+        foreach (
+            [0 => 'I Dusk', 60 => 'II Lanterns', 140 => 'III Brass band', 220 => 'IV Storm', 300 => 'V Amber'] as $second => $name
+        ) {
+            $this->add('marker', [
+                'timeline' => $this->timeline,
+                'time' => $second * self::S,
+                'name' => $name,
+                'colour' => '#c9822b',
+            ]);
         }
-        foreach ([[5, 'Doors open'], [12.5, 'First lantern'], [30, 'Horn'], [50, 'Amber'], [80, 'Quay lit'], [100, 'Bells'], [120, 'All lanterns'], [150, 'Drum'], [170, 'Kite'], [190, 'Tutti'], [210, 'Last verse'], [240, 'Lightning'], [260, 'Lull'], [280, 'Second gust'], [320, 'Embers'], [345, 'Good night']] as [$second, $name]) {
+        foreach (
+            [
+                [5, 'Doors open'],
+                [12.5, 'First lantern'],
+                [30, 'Horn'],
+                [50, 'Amber'],
+                [80, 'Quay lit'],
+                [100, 'Bells'],
+                [120, 'All lanterns'],
+                [150, 'Drum'],
+                [170, 'Kite'],
+                [190, 'Tutti'],
+                [210, 'Last verse'],
+                [240, 'Lightning'],
+                [260, 'Lull'],
+                [280, 'Second gust'],
+                [320, 'Embers'],
+                [345, 'Good night'],
+            ] as [$second, $name]
+        ) {
             $this->add('marker', ['timeline' => $this->timeline, 'time' => (int) ($second * self::S), 'name' => $name]);
         }
     }
 
     /**
-     * @param  array<string, array<string, float|list<float>>>  $values  by layer and property; of a colour three numbers
+     * @param  array<string, array<string, float|list<float>>>  $values  by layer and property; of a colour three
+     *     numbers
      * @return list<array{a: string, v: float}>
      */
     private function held(array $values): array
@@ -61,7 +91,10 @@ final class LanternCues
         foreach ($values as $layer => $some) {
             foreach ($some as $property => $value) {
                 foreach (array_values((array) $value) as $slot => $number) {
-                    $held[] = ['a' => "layer:{$this->layers[$layer]}/$property".($slot === 0 ? '' : "#$slot"), 'v' => (float) $number];
+                    $held[] = [
+                        'a' => "layer:{$this->layers[$layer]}/$property".($slot === 0 ? '' : "#$slot"),
+                        'v' => (float) $number,
+                    ];
                 }
             }
         }
@@ -72,34 +105,157 @@ final class LanternCues
     private function list(): void
     {
         $s = self::S;
-        $cue = fn (string $number, string $name, array $more): string => $this->add('cue', ['number' => $number, 'name' => $name] + $more);
-        $on = fn (float $second, bool $holds = false): array => ['timeline' => $this->timeline, 'time' => (int) ($second * $s), 'holds' => $holds];
+        $cue = fn (string $number, string $name, array $more): string => $this->add(
+            'cue',
+            ['number' => $number, 'name' => $name] + $more,
+        );
+        $on = fn (float $second, bool $holds = false): array => [
+            'timeline' => $this->timeline,
+            'time' => (int) ($second * $s),
+            'holds' => $holds,
+        ];
         $cue('1', 'Dusk over the harbour', $on(4));
         $cue('2', 'Lanterns rise', $on(12, true));
         $cue('3', 'Amber close', $on(48, true));
-        $cue('4', 'House to half', ['held' => $this->held(['stone' => ['opacity' => 0.4]]), 'fade' => 4 * $s, 'note' => 'when the mayor sits down']);
+        $cue('4', 'House to half', [
+            'held' => $this->held(['stone' => ['opacity' => 0.4]]),
+            'fade' => 4 * $s,
+            'note' => 'when the mayor sits down',
+        ]);
         $cue('5', 'Lanterns', ['note' => 'on the first bell'] + $on(60));
-        $cue('6', 'Warm stone', ['held' => $this->held(['stone' => ['gain' => [1.3, 0.95, 0.6]]]), 'fade' => 6 * $s, 'curve' => 'smooth']);
-        $cue('7', 'Wings follow', ['held' => $this->held(['wings' => ['gain' => [1.2, 0.9, 0.7]]]), 'fade' => 3 * $s, 'trigger' => 'follow']);
-        $cue('8', 'Lanterns breathe', ['held' => [['a' => "layer:{$this->layers['lanterns']}/scale", 'v' => 1.0, 'keys' => [['t' => 0, 'v' => 1.0, 'i' => 'smooth'], ['t' => 2 * $s, 'v' => 1.15, 'i' => 'smooth'], ['t' => 4 * $s, 'v' => 1.0]]]], 'loop' => 4 * $s, 'bpm' => (float) DemoMedia::BPM, 'fade' => 2 * $s, 'trigger' => 'wait', 'wait' => 8 * $s]);
-        $cue('9', 'Stone back', ['held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0]], 'wings' => ['gain' => [1.0, 1.0, 1.0]]]), 'fade' => 5 * $s]);
-        $cue('10', 'Only the tower and house', ['scope' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => 3 * $s, 'note' => 'applause']);
-        $cue('11', 'All back', ['held' => $this->held(['ground' => ['opacity' => 0.9], 'wings' => ['opacity' => 0.8], 'lanterns' => ['opacity' => 0.7]]), 'fade' => 4 * $s]);
+        $cue('6', 'Warm stone', [
+            'held' => $this->held(['stone' => ['gain' => [1.3, 0.95, 0.6]]]),
+            'fade' => 6 * $s,
+            'curve' => 'smooth',
+        ]);
+        $cue('7', 'Wings follow', [
+            'held' => $this->held(['wings' => ['gain' => [1.2, 0.9, 0.7]]]),
+            'fade' => 3 * $s,
+            'trigger' => 'follow',
+        ]);
+        $cue('8', 'Lanterns breathe', [
+            'held' => [
+                [
+                    'a' => "layer:{$this->layers['lanterns']}/scale",
+                    'v' => 1.0,
+                    'keys' => [
+                        ['t' => 0, 'v' => 1.0, 'i' => 'smooth'],
+                        ['t' => 2 * $s, 'v' => 1.15, 'i' => 'smooth'],
+                        ['t' => 4 * $s, 'v' => 1.0],
+                    ],
+                ],
+            ],
+            'loop' => 4 * $s,
+            'bpm' => (float) DemoMedia::BPM,
+            'fade' => 2 * $s,
+            'trigger' => 'wait',
+            'wait' => 8 * $s,
+        ]);
+        $cue('9', 'Stone back', [
+            'held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0]], 'wings' => ['gain' => [1.0, 1.0, 1.0]]]),
+            'fade' => 5 * $s,
+        ]);
+        $cue('10', 'Only the tower and house', [
+            'scope' => 'everything',
+            'held' => $this->held(['stone' => ['opacity' => 1.0]]),
+            'fade' => 3 * $s,
+            'note' => 'applause',
+        ]);
+        $cue('11', 'All back', [
+            'held' => $this->held([
+                'ground' => ['opacity' => 0.9],
+                'wings' => ['opacity' => 0.8],
+                'lanterns' => ['opacity' => 0.7],
+            ]),
+            'fade' => 4 * $s,
+        ]);
         $cue('12', 'Brass band', ['note' => 'upbeat of the band'] + $on(140));
-        $cue('13', 'Drum accents', ['held' => [['a' => "layer:{$this->layers['ground']}/scale", 'v' => 1.0, 'keys' => [['t' => 0, 'v' => 1.08, 'i' => 'linear'], ['t' => (int) (0.8 * $s), 'v' => 1.0, 'i' => 'step']]]], 'loop' => $s, 'bpm' => (float) DemoMedia::BPM]);
-        $cue('14', 'Kite large', ['held' => $this->held(['kite' => ['scale' => 1.6]]), 'fade' => 2 * $s, 'curve' => 'ease-out', 'onStop' => 'stays']);
-        $cue('15', 'Kite in colour', ['held' => $this->held(['kite' => ['gain' => [0.7, 1.2, 1.4]]]), 'fade' => $s, 'trigger' => 'follow']);
+        $cue('13', 'Drum accents', [
+            'held' => [
+                [
+                    'a' => "layer:{$this->layers['ground']}/scale",
+                    'v' => 1.0,
+                    'keys' => [
+                        ['t' => 0, 'v' => 1.08, 'i' => 'linear'],
+                        ['t' => (int) (0.8 * $s), 'v' => 1.0, 'i' => 'step'],
+                    ],
+                ],
+            ],
+            'loop' => $s,
+            'bpm' => (float) DemoMedia::BPM,
+        ]);
+        $cue('14', 'Kite large', [
+            'held' => $this->held(['kite' => ['scale' => 1.6]]),
+            'fade' => 2 * $s,
+            'curve' => 'ease-out',
+            'onStop' => 'stays',
+        ]);
+        $cue('15', 'Kite in colour', [
+            'held' => $this->held(['kite' => ['gain' => [0.7, 1.2, 1.4]]]),
+            'fade' => $s,
+            'trigger' => 'follow',
+        ]);
         $cue('16', 'Ring the bell', ['starts' => $this->bell, 'note' => 'runs beside the rest']);
         $cue('17', 'Storm', ['note' => 'stand by smoke'] + $on(220));
-        $cue('18', 'Lightning', ['held' => [['a' => "layer:{$this->layers['stone']}/gain", 'v' => 1.0, 'keys' => [['t' => 0, 'v' => 4.0, 'i' => 'linear'], ['t' => intdiv($s, 5), 'v' => 1.0, 'i' => 'step'], ['t' => intdiv($s, 2), 'v' => 3.0, 'i' => 'linear'], ['t' => $s, 'v' => 1.0]]]]]);
-        $cue('18.5', 'Second lightning', ['held' => $this->held(['wings' => ['gain' => [2.5, 2.5, 3.0]]]), 'trigger' => 'wait', 'wait' => 3 * $s]);
-        $cue('19', 'Storm goes', ['held' => $this->held(['wings' => ['gain' => [0.6, 0.7, 0.9]], 'stone' => ['gain' => [0.8, 0.9, 1.1]]]), 'fade' => 10 * $s, 'curve' => 'smooth']);
+        $cue('18', 'Lightning', [
+            'held' => [
+                [
+                    'a' => "layer:{$this->layers['stone']}/gain",
+                    'v' => 1.0,
+                    'keys' => [
+                        ['t' => 0, 'v' => 4.0, 'i' => 'linear'],
+                        ['t' => intdiv($s, 5), 'v' => 1.0, 'i' => 'step'],
+                        ['t' => intdiv($s, 2), 'v' => 3.0, 'i' => 'linear'],
+                        ['t' => $s, 'v' => 1.0],
+                    ],
+                ],
+            ],
+        ]);
+        $cue('18.5', 'Second lightning', [
+            'held' => $this->held(['wings' => ['gain' => [2.5, 2.5, 3.0]]]),
+            'trigger' => 'wait',
+            'wait' => 3 * $s,
+        ]);
+        $cue('19', 'Storm goes', [
+            'held' => $this->held(['wings' => ['gain' => [0.6, 0.7, 0.9]], 'stone' => ['gain' => [0.8, 0.9, 1.1]]]),
+            'fade' => 10 * $s,
+            'curve' => 'smooth',
+        ]);
         $cue('20', 'Amber', $on(300, true));
-        $cue('21', 'Embers', ['held' => $this->held(['stone' => ['gain' => [1.2, 0.7, 0.35]], 'wings' => ['gain' => [1.2, 0.7, 0.35]]]), 'fade' => 8 * $s, 'curve' => 'smooth']);
-        $cue('22', 'House out, tower last', ['held' => [['a' => "layer:{$this->layers['wings']}/opacity", 'v' => 0.0, 'fade' => 4 * $s], ['a' => "layer:{$this->layers['ground']}/opacity", 'v' => 0.0, 'fade' => 6 * $s, 'delay' => 4 * $s], ['a' => "layer:{$this->layers['stone']}/opacity", 'v' => 0.0, 'fade' => 10 * $s, 'delay' => 8 * $s, 'curve' => 'ease-in']], 'note' => 'each has its own fade']);
+        $cue('21', 'Embers', [
+            'held' => $this->held(['stone' => ['gain' => [1.2, 0.7, 0.35]], 'wings' => ['gain' => [1.2, 0.7, 0.35]]]),
+            'fade' => 8 * $s,
+            'curve' => 'smooth',
+        ]);
+        $cue('22', 'House out, tower last', [
+            'held' => [
+                ['a' => "layer:{$this->layers['wings']}/opacity", 'v' => 0.0, 'fade' => 4 * $s],
+                ['a' => "layer:{$this->layers['ground']}/opacity", 'v' => 0.0, 'fade' => 6 * $s, 'delay' => 4 * $s],
+                [
+                    'a' => "layer:{$this->layers['stone']}/opacity",
+                    'v' => 0.0,
+                    'fade' => 10 * $s,
+                    'delay' => 8 * $s,
+                    'curve' => 'ease-in',
+                ],
+            ],
+            'note' => 'each has its own fade',
+        ]);
         $cue('23', 'Dark', ['scope' => 'everything', 'fade' => 2 * $s]);
-        $cue('24', 'Evening start', ['trigger' => 'clock', 'clock' => '21:30 fri sat', 'held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0]]]), 'note' => 'by itself, also after power-up']);
-        $cue('25', 'Whole again', ['held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0], 'opacity' => 0.75], 'wings' => ['gain' => [1.0, 1.0, 1.0], 'opacity' => 0.8], 'ground' => ['opacity' => 0.9]]), 'fade' => 3 * $s]);
+        $cue('24', 'Evening start', [
+            'trigger' => 'clock',
+            'clock' => '21:30 fri sat',
+            'held' => $this->held(['stone' => ['gain' => [1.0, 1.0, 1.0]]]),
+            'note' => 'by itself, also after power-up',
+        ]);
+        $cue('25', 'Whole again', [
+            'held' => $this->held([
+                'stone' => ['gain' => [1.0, 1.0, 1.0], 'opacity' => 0.75],
+                'wings' => ['gain' => [1.0, 1.0, 1.0], 'opacity' => 0.8],
+                'ground' => ['opacity' => 0.9],
+            ]),
+            'fade' => 3 * $s,
+        ]);
     }
 
     /** Six columns, four rows: in each row one group of which one at a time is on, but for the last. */
@@ -108,23 +264,100 @@ final class LanternCues
         $s = self::S;
         $page = $this->add('page', ['name' => 'Quay', 'columns' => 6, 'rows' => 4]);
         $tile = function (string $name, int $row, int $column, array $more) use ($page): void {
-            $this->add('cue', ['number' => 'b'.($row * 6 + $column + 1), 'name' => $name, 'listed' => false, 'page' => $page, 'row' => $row, 'column' => $column] + $more);
+            $this->add(
+                'cue',
+                [
+                    'number' => 'b'.($row * 6 + $column + 1),
+                    'name' => $name,
+                    'listed' => false,
+                    'page' => $page,
+                    'row' => $row,
+                    'column' => $column,
+                ] + $more,
+            );
         };
         $stone = $this->add('group', ['name' => 'Stone', 'colour' => '#c9822b']);
-        foreach ([['Amber', [1.4, 0.8, 0.3], '#e0963a'], ['Rose', [1.3, 0.5, 0.6], '#c76a7c'], ['Sea', [0.3, 0.9, 1.2], '#3f8f9a'], ['Violet', [0.8, 0.4, 1.3], '#8a6fc2'], ['Moon', [0.7, 0.8, 1.0], '#9fb2c8'], ['Plain', [1.0, 1.0, 1.0], '']] as $i => [$name, $gain, $colour]) {
-            $tile("Stone $name", 0, $i, ['held' => $this->held(['stone' => ['gain' => $gain]]), 'fade' => 2 * $s, 'curve' => 'smooth', 'group' => $stone, 'colour' => $colour]);
+        foreach (
+            [
+                ['Amber', [1.4, 0.8, 0.3], '#e0963a'],
+                ['Rose', [1.3, 0.5, 0.6], '#c76a7c'],
+                ['Sea', [0.3, 0.9, 1.2], '#3f8f9a'],
+                ['Violet', [0.8, 0.4, 1.3], '#8a6fc2'],
+                ['Moon', [0.7, 0.8, 1.0], '#9fb2c8'],
+                ['Plain', [1.0, 1.0, 1.0], ''],
+            ] as $i => [$name, $gain, $colour]
+        ) {
+            $tile("Stone $name", 0, $i, [
+                'held' => $this->held(['stone' => ['gain' => $gain]]),
+                'fade' => 2 * $s,
+                'curve' => 'smooth',
+                'group' => $stone,
+                'colour' => $colour,
+            ]);
         }
         $wings = $this->add('group', ['name' => 'Wings', 'colour' => '#3f8f86']);
-        foreach ([['Full', ['opacity' => 1.0]], ['Half', ['opacity' => 0.5]], ['Out', ['opacity' => 0.0]], ['Tilt left', ['turn' => -8.0]], ['Tilt right', ['turn' => 8.0]], ['Large', ['scale' => 1.5]]] as $i => [$name, $values]) {
+        foreach (
+            [
+                ['Full', ['opacity' => 1.0]],
+                ['Half', ['opacity' => 0.5]],
+                ['Out', ['opacity' => 0.0]],
+                ['Tilt left', ['turn' => -8.0]],
+                ['Tilt right', ['turn' => 8.0]],
+                ['Large', ['scale' => 1.5]],
+            ] as $i => [$name, $values]
+        ) {
             $tile("Wings $name", 1, $i, ['held' => $this->held(['wings' => $values]), 'fade' => $s, 'group' => $wings]);
         }
         $move = $this->add('group', ['name' => 'Moves', 'colour' => '#8a6fc2']);
-        $keys = fn (string $layer, string $property, array $points): array => [['a' => "layer:{$this->layers[$layer]}/$property", 'v' => (float) $points[0][1], 'keys' => array_map(static fn (array $p): array => ['t' => (int) ($p[0] * $s), 'v' => (float) $p[1], 'i' => 'smooth'], $points)]];
-        foreach ([['Sway', $keys('lanterns', 'x', [[0, 0], [2, 120], [4, 0], [6, -120], [8, 0]]), 8], ['Breathe', $keys('ground', 'scale', [[0, 1], [2, 1.12], [4, 1]]), 4], ['Swing', $keys('kite', 'turn', [[0, -10], [2, 10], [4, -10]]), 4], ['Pulse', $keys('stone', 'opacity', [[0, 0.9], [1, 0.4], [2, 0.9]]), 2], ['Drift', $keys('wings', 'x', [[0, 0], [8, 200], [16, 0]]), 16]] as $i => [$name, $held, $beats]) {
-            $tile($name, 2, $i, ['held' => $held, 'loop' => $beats * $s, 'bpm' => (float) DemoMedia::BPM, 'fade' => $s, 'group' => $move]);
+        $keys = fn (string $layer, string $property, array $points): array => [
+            [
+                'a' => "layer:{$this->layers[$layer]}/$property",
+                'v' => (float) $points[0][1],
+                'keys' => array_map(
+                    static fn (array $p): array => ['t' => (int) ($p[0] * $s), 'v' => (float) $p[1], 'i' => 'smooth'],
+                    $points,
+                ),
+            ],
+        ];
+        foreach (
+            [
+                ['Sway', $keys('lanterns', 'x', [[0, 0], [2, 120], [4, 0], [6, -120], [8, 0]]), 8],
+                ['Breathe', $keys('ground', 'scale', [[0, 1], [2, 1.12], [4, 1]]), 4],
+                ['Swing', $keys('kite', 'turn', [[0, -10], [2, 10], [4, -10]]), 4],
+                ['Pulse', $keys('stone', 'opacity', [[0, 0.9], [1, 0.4], [2, 0.9]]), 2],
+                ['Drift', $keys('wings', 'x', [[0, 0], [8, 200], [16, 0]]), 16],
+            ] as $i => [$name, $held, $beats]
+        ) {
+            $tile($name, 2, $i, [
+                'held' => $held,
+                'loop' => $beats * $s,
+                'bpm' => (float) DemoMedia::BPM,
+                'fade' => $s,
+                'group' => $move,
+            ]);
         }
-        $tile('Freeze move', 2, 5, ['held' => $this->held(['lanterns' => ['x' => 0.0]]), 'fade' => 4 * $s, 'group' => $move, 'onStop' => 'stays']);
-        foreach ([['Blackout', ['scope' => 'everything', 'colour' => '#303038']], ['Only stone', ['scope' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => $s]], ['Only wings', ['scope' => 'everything', 'held' => $this->held(['wings' => ['opacity' => 1.0]]), 'fade' => $s]], ['Bell', ['starts' => $this->bell]], ['Slides up', ['held' => $this->held(['slides' => ['opacity' => 1.0]]), 'fade' => $s]], ['Slides out', ['held' => $this->held(['slides' => ['opacity' => 0.0]]), 'fade' => $s]]] as $i => [$name, $more]) {
+        $tile('Freeze move', 2, 5, [
+            'held' => $this->held(['lanterns' => ['x' => 0.0]]),
+            'fade' => 4 * $s,
+            'group' => $move,
+            'onStop' => 'stays',
+        ]);
+        foreach (
+            [
+                ['Blackout', ['scope' => 'everything', 'colour' => '#303038']],
+                [
+                    'Only stone',
+                    ['scope' => 'everything', 'held' => $this->held(['stone' => ['opacity' => 1.0]]), 'fade' => $s],
+                ],
+                [
+                    'Only wings',
+                    ['scope' => 'everything', 'held' => $this->held(['wings' => ['opacity' => 1.0]]), 'fade' => $s],
+                ],
+                ['Bell', ['starts' => $this->bell]],
+                ['Slides up', ['held' => $this->held(['slides' => ['opacity' => 1.0]]), 'fade' => $s]],
+                ['Slides out', ['held' => $this->held(['slides' => ['opacity' => 0.0]]), 'fade' => $s]],
+            ] as $i => [$name, $more]
+        ) {
             $tile($name, 3, $i, $more);
         }
     }

@@ -9,13 +9,26 @@ use Core\Geometry\Vec3;
 use Core\Media\Picture;
 
 /**
- * Saltgate Harbour at night as it is seen from the ferry: what is in every direction, made of nothing but formulas, so that what was
- * shot of it, and what is thrown again, can be held against the truth.
+ * Saltgate Harbour at night as it is seen from the ferry: what is in every direction, made of nothing but formulas,
+ * so that what was shot of it, and what is thrown again, can be held against the truth.
  */
 final class NightSurround
 {
     /** Lanterns on the quay: azimuth and elevation in degrees. */
-    public const LANTERNS = [[-72, 3], [-51, 6], [-40, 2], [-20, 5], [-9, 8], [0, 3], [10, 6], [20, 4], [33, 7], [41, 2], [60, 5], [75, 4]];
+    public const LANTERNS = [
+        [-72, 3],
+        [-51, 6],
+        [-40, 2],
+        [-20, 5],
+        [-9, 8],
+        [0, 3],
+        [10, 6],
+        [20, 4],
+        [33, 7],
+        [41, 2],
+        [60, 5],
+        [75, 4],
+    ];
 
     /** Degrees across a lantern's glow. */
     private const GLOW = 1.1;
@@ -31,15 +44,25 @@ final class NightSurround
         $height = abs($elevation) / 90;
         $water = $elevation < 0 ? 0.55 : 1.0;
         $warm = exp(-((($azimuth + 15) / 55) ** 2)) * exp(-$height * 7);
-        [$r, $g, $b] = [(0.05 + 0.55 * $warm) * $water, (0.07 + 0.26 * $warm) * $water, (0.22 - 0.12 * $height + 0.05 * $warm) * $water];
+        [$r, $g, $b] = [
+            (0.05 + 0.55 * $warm) * $water,
+            (0.07 + 0.26 * $warm) * $water,
+            (0.22 - 0.12 * $height + 0.05 * $warm) * $water,
+        ];
         // Ripples.
         $ripple = $elevation < 0 ? 0.04 * sin(deg2rad($azimuth * 24)) * sin(deg2rad($elevation * 30)) : 0.0;
         // Roofs against the sky, with soft edges.
         $roof = 3 + 2.2 * sin(deg2rad($azimuth * 5)) + 1.3 * sin(deg2rad($azimuth * 11 + 40));
         $dark = $elevation < 0 ? 0.0 : 1 / (1 + exp(($elevation - $roof) * 6));
-        [$r, $g, $b] = [$r * (1 - 0.8 * $dark) + $ripple, $g * (1 - 0.8 * $dark) + $ripple, $b * (1 - 0.7 * $dark) + $ripple];
+        [$r, $g, $b] = [
+            $r * (1 - 0.8 * $dark) + $ripple,
+            $g * (1 - 0.8 * $dark) + $ripple,
+            $b * (1 - 0.7 * $dark) + $ripple,
+        ];
         foreach (self::LANTERNS as [$a, $e]) {
-            $glow = exp(-((($azimuth - $a) ** 2 + ($elevation - $e) ** 2) / (self::GLOW ** 2))) + 0.35 * exp(-((($azimuth - $a) ** 2 + (($elevation + $e) / 2.5) ** 2) / (self::GLOW ** 2)));
+            $glow =
+                exp(-((($azimuth - $a) ** 2 + ($elevation - $e) ** 2) / self::GLOW ** 2)) +
+                0.35 * exp(-((($azimuth - $a) ** 2 + (($elevation + $e) / 2.5) ** 2) / self::GLOW ** 2));
             [$r, $g, $b] = [$r + 0.95 * $glow, $g + 0.66 * $glow, $b + 0.25 * $glow];
         }
 
@@ -64,7 +87,11 @@ final class NightSurround
         $bytes = '';
         for ($j = 0; $j < $height; $j++) {
             for ($i = 0; $i < $width; $i++) {
-                [$x, $y] = self::straightened(($i + 0.5 - $width / 2) / ($width / 2) * $across, ($j + 0.5 - $height / 2) / ($width / 2) * $across, $lens);
+                [$x, $y] = self::straightened(
+                    (($i + 0.5 - $width / 2) / ($width / 2)) * $across,
+                    (($j + 0.5 - $height / 2) / ($width / 2)) * $across,
+                    $lens,
+                );
                 $d = $turn->direction(Vec3::of($x, -$y, -1));
                 $bytes .= self::pixel(...self::towards($d->x, $d->y, $d->z));
             }
@@ -94,7 +121,13 @@ final class NightSurround
      */
     private static function straightened(float $bx, float $by, array $lens): array
     {
-        [$k1, $k2, $k3, $p1, $p2] = array_map(static fn (string $k): float => $lens[$k] ?? 0.0, ['k1', 'k2', 'k3', 'p1', 'p2']);
+        [$k1, $k2, $k3, $p1, $p2] = array_map(static fn (string $k): float => $lens[$k] ?? 0.0, [
+            'k1',
+            'k2',
+            'k3',
+            'p1',
+            'p2',
+        ]);
         [$x, $y] = [$bx, $by];
         for ($n = 0; $n < 8; $n++) {
             $r2 = $x * $x + $y * $y;

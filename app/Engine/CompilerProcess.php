@@ -21,7 +21,10 @@ final class CompilerProcess implements Compiler
 
     private bool $ended = false;
 
-    /** Closes what the child would inherit: held by a compiler, a port could not be listened on again, and a window's stream would never end. */
+    /**
+     * Closes what the child would inherit: held by a compiler, a port could not be listened on again, and a window's
+     * stream would never end.
+     */
     private const CLEAN = 'for fd in /proc/self/fd/*; do fd=${fd##*/}; if [ "$fd" -gt 2 ]; then eval "exec $fd>&-"; fi; done; exec "$@"';
 
     /**
@@ -31,29 +34,38 @@ final class CompilerProcess implements Compiler
      */
     public function __construct(LoopInterface $loop, array $command, Guard $guard, \Closure $onFrame, \Closure $onEnd)
     {
-        $this->process = new Process('exec '.implode(' ', array_map(escapeshellarg(...), ['bash', '-c', self::CLEAN, 'compiler', ...$command])));
+        $this->process = new Process(
+            'exec '.
+                implode(' ', array_map(escapeshellarg(...), ['bash', '-c', self::CLEAN, 'compiler', ...$command])),
+        );
         $this->process->start($loop, 0.05);
-        $frames = new Wire;
-        $this->process->stdout?->on('data', $guard->around('compiler', function (string $bytes) use ($frames, $onFrame): void {
-            foreach ($frames->feed($bytes) as [$type, $payload]) {
-                if ($type === Wire::ANSWER) {
-                    $data = json_decode($payload, true);
-                    $then = $this->waiting[$data['id'] ?? 0] ?? null;
-                    unset($this->waiting[$data['id'] ?? 0]);
-                    $then?->__invoke(is_array($data) ? $data : null);
-                } else {
-                    $onFrame($type, $payload);
+        $frames = new Wire();
+        $this->process->stdout?->on(
+            'data',
+            $guard->around('compiler', function (string $bytes) use ($frames, $onFrame): void {
+                foreach ($frames->feed($bytes) as [$type, $payload]) {
+                    if ($type === Wire::ANSWER) {
+                        $data = json_decode($payload, true);
+                        $then = $this->waiting[$data['id'] ?? 0] ?? null;
+                        unset($this->waiting[$data['id'] ?? 0]);
+                        $then?->__invoke(is_array($data) ? $data : null);
+                    } else {
+                        $onFrame($type, $payload);
+                    }
                 }
-            }
-        }));
+            }),
+        );
         $this->process->stderr?->on('data', function (string $text): void {
             $this->errors = substr($this->errors.$text, -2000);
         });
-        $this->process->on('exit', $guard->around('compiler', function () use ($onEnd): void {
-            $this->ended = true;
-            $this->answerNobody();
-            $onEnd(trim($this->errors));
-        }));
+        $this->process->on(
+            'exit',
+            $guard->around('compiler', function () use ($onEnd): void {
+                $this->ended = true;
+                $this->answerNobody();
+                $onEnd(trim($this->errors));
+            }),
+        );
     }
 
     private function answerNobody(): void

@@ -22,9 +22,9 @@ use React\EventLoop\TimerInterface;
 use React\Socket\ConnectionInterface;
 
 /**
- * Owns the clock, what is on air and what is looked at, the sockets and the journal, and tells everyone what is on. It never
- * loads a show: compilers do, one child process for each open one. Whatever comes in is answered or counted, never thrown, and
- * while nobody touches anything, nothing but clock and health is sent.
+ * Owns the clock, what is on air and what is looked at, the sockets and the journal, and tells everyone what is on.
+ * It never loads a show: compilers do, one child process for each open one. Whatever comes in is answered or counted,
+ * never thrown, and while nobody touches anything, nothing but clock and health is sent.
  */
 final class Conductor
 {
@@ -34,7 +34,9 @@ final class Conductor
     /** Between two beats, in flicks: 100 ms. */
     private const BEAT = 70_560_000;
 
-    /** Changes of one kind are told at most this often, in seconds: those that a later one supersedes are never sent. */
+    /**
+     * Changes of one kind are told at most this often, in seconds: those that a later one supersedes are never sent.
+     */
     private const PACE = 1 / 60;
 
     /** So far back is looked for what was missed between two conductors: 5 s. */
@@ -59,7 +61,9 @@ final class Conductor
     /** @var array<string, Performance> looks at shows that are not on air, by stream and show */
     private array $looks = [];
 
-    /** @var array<int, array<string, array{show: string, surface: string, last: string, asking: bool, again: bool}>> surfaces that windows watch, by stream and show */
+    /**
+     * @var array<int, array<string, array{show: string, surface: string, last: string, asking: bool, again: bool}>> surfaces that windows watch, by stream and show
+     */
     private array $watches = [];
 
     /** @var array<int, list<string>> loose values to let go of when this revision is on */
@@ -106,18 +110,34 @@ final class Conductor
 
     /**
      * @param  array{live_port: int, osc_port: int, hosts: list<string>, run: string}  $config
-     * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts one for a show, '' for the one that is engaged
+     * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts
+     *     one for a show, '' for the one that is engaged
      * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
-     * @param  (\Closure(string): bool)|null  $exists  whether there is a show of an id; null where all are taken for there
+     * @param  (\Closure(string): bool)|null  $exists  whether there is a show of an id; null where all are taken for
+     *     there
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly array $config, private readonly \Closure $compiler, private readonly TicketOffice $tickets, private readonly ChangeLog $journal, ?Clock $clock = null, private readonly ?\Closure $wall = null, ?\Closure $exists = null)
-    {
-        $this->guard = new Guard;
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly array $config,
+        private readonly \Closure $compiler,
+        private readonly TicketOffice $tickets,
+        private readonly ChangeLog $journal,
+        ?Clock $clock = null,
+        private readonly ?\Closure $wall = null,
+        ?\Closure $exists = null,
+    ) {
+        $this->guard = new Guard();
         $this->exists = $exists ?? static fn (): bool => true;
         $this->subscribers = new Subscribers($this->onDisconnect(...));
-        [$this->lateness, $this->busy] = [new LatencyStats, new LatencyStats];
+        [$this->lateness, $this->busy] = [new LatencyStats(), new LatencyStats()];
         $this->takeUp($clock);
-        $this->http = new HttpServer($loop, "127.0.0.1:{$config['live_port']}", new RequestRules($config['hosts']), $this->guard, $this->answer(...));
+        $this->http = new HttpServer(
+            $loop,
+            "127.0.0.1:{$config['live_port']}",
+            new RequestRules($config['hosts']),
+            $this->guard,
+            $this->answer(...),
+        );
         $this->osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->onOsc(...));
         new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->onControl(...));
         $this->onAir = $this->openShow('');
@@ -133,18 +153,38 @@ final class Conductor
     {
         $last = $this->journal->state();
         $clocked = (array) ($last['clock'] ?? []);
-        $goesOn = $clock === null && ($clocked['boot'] ?? null) === EngineClock::boot() && is_int($clocked['origin'] ?? null);
+        $goesOn =
+            $clock === null && ($clocked['boot'] ?? null) === EngineClock::boot() && is_int($clocked['origin'] ?? null);
         $this->clock = $clock ?? ($goesOn ? new EngineClock((int) $clocked['origin']) : EngineClock::starting());
         if (is_string($last['show'] ?? null)) {
-            $decks = Decks::restored((array) ($last['decks'] ?? []), $goesOn || $clock !== null ? null : 0, $goesOn ? $this->clock->now() : null);
+            $decks = Decks::restored(
+                (array) ($last['decks'] ?? []),
+                $goesOn || $clock !== null ? null : 0,
+                $goesOn ? $this->clock->now() : null,
+            );
             $cards = array_values(array_filter((array) ($last['cards'] ?? []), is_string(...)));
             // Of another clock, times mean nothing: what cues held begins anew with them.
-            $held = HeldValues::restored(array_filter((array) ($last['held'] ?? []), static fn (mixed $one): bool => $goesOn || $clock !== null || is_array($one) && ! array_is_list($one)));
-            $this->air = new Performance($last['show'], $decks, $held, $cards, CuePlayer::restored($held, $goesOn || $clock !== null ? (array) ($last['cues'] ?? []) : []));
+            $held = HeldValues::restored(
+                array_filter(
+                    (array) ($last['held'] ?? []),
+                    static fn (mixed $one): bool => $goesOn ||
+                        $clock !== null ||
+                        (is_array($one) && ! array_is_list($one)),
+                ),
+            );
+            $this->air = new Performance(
+                $last['show'],
+                $decks,
+                $held,
+                $cards,
+                CuePlayer::restored($held, $goesOn || $clock !== null ? (array) ($last['cues'] ?? []) : []),
+            );
         }
         $this->days = new DayCues(! $goesOn && $clock === null, $goesOn, $this->wall);
         // What its timelines passed while no conductor ran is fired once the cues are known.
-        $this->restedAt = $goesOn ? max($this->clock->now() - self::MISSED, $this->air->cues->passed ?? 0) : $this->clock->now();
+        $this->restedAt = $goesOn
+            ? max($this->clock->now() - self::MISSED, $this->air->cues->passed ?? 0)
+            : $this->clock->now();
         $this->journal->write([], $this->state(...));
     }
 
@@ -159,15 +199,26 @@ final class Conductor
         }
 
         return [
-            'clock' => $this->clock instanceof EngineClock ? ['boot' => EngineClock::boot(), 'origin' => $this->clock->origin] : [],
-            'show' => $air?->show, 'decks' => (object) $decks, 'held' => (object) ($air?->held->saved() ?? []), 'cards' => $air->cards ?? [], 'cues' => (object) ($air?->cues->saved() ?? []),
+            'clock' => $this->clock instanceof EngineClock
+                    ? ['boot' => EngineClock::boot(), 'origin' => $this->clock->origin]
+                    : [],
+            'show' => $air?->show,
+            'decks' => (object) $decks,
+            'held' => (object) ($air?->held->saved() ?? []),
+            'cards' => $air->cards ?? [],
+            'cues' => (object) ($air?->cues->saved() ?? []),
         ];
     }
 
     private function openShow(string $id): OpenShow
     {
         return new OpenShow(
-            fn (OpenShow $show, \Closure $onFrame, \Closure $onEnd): Compiler => ($this->compiler)($show === $this->onAir || $id === '' ? '' : $id, $onFrame, $onEnd, $this->guard),
+            fn (OpenShow $show, \Closure $onFrame, \Closure $onEnd): Compiler => ($this->compiler)(
+                $show === $this->onAir || $id === '' ? '' : $id,
+                $onFrame,
+                $onEnd,
+                $this->guard,
+            ),
             $this->guard->around('compiler', $this->opened(...)),
             $this->guard->around('compiler', $this->compiled(...)),
             $this->guard->around('compiler', $this->figured(...)),
@@ -260,18 +311,23 @@ final class Conductor
         }
     }
 
-    /** Tells what changed on air, at once or, where that was just done, a little later with all that came until then. */
+    /**
+     * Tells what changed on air, at once or, where that was just done, a little later with all that came until then.
+     */
     private function tellSoon(): void
     {
         if ($this->telling !== null) {
             return;
         }
         $wait = self::PACE - (hrtime(true) / 1e9 - $this->told);
-        $this->telling = $this->loop->addTimer(max(0.0, $wait), $this->guard->around('telling', function (): void {
-            $this->telling = null;
-            $this->told = hrtime(true) / 1e9;
-            $this->tellChanges();
-        }));
+        $this->telling = $this->loop->addTimer(
+            max(0.0, $wait),
+            $this->guard->around('telling', function (): void {
+                $this->telling = null;
+                $this->told = hrtime(true) / 1e9;
+                $this->tellChanges();
+            }),
+        );
     }
 
     private function tellChanges(): void
@@ -304,14 +360,19 @@ final class Conductor
     private function save(): void
     {
         if ($this->air !== null) {
-            $change = array_filter(['decks' => $this->air->decks->takeUnsaved($this->clock->now()), 'held' => $this->air->held->takeUnsaved(), 'cues' => $this->air->cues->takeUnsaved()]);
+            $change = array_filter([
+                'decks' => $this->air->decks->takeUnsaved($this->clock->now()),
+                'held' => $this->air->held->takeUnsaved(),
+                'cues' => $this->air->cues->takeUnsaved(),
+            ]);
             $change === [] || $this->journal->write($change, $this->state(...));
         }
     }
 
     /**
-     * When a timeline comes to rest, passes a cue or ends, and when a cue follows another: a timer waits for that, nothing looks
-     * for it. What starts by itself is told as long ahead as what somebody presses, so that it is there at its very time.
+     * When a timeline comes to rest, passes a cue or ends, and when a cue follows another: a timer waits for that,
+     * nothing looks for it. What starts by itself is told as long ahead as what somebody presses, so that it is there
+     * at its very time.
      */
     private function untilRest(): void
     {
@@ -323,12 +384,15 @@ final class Conductor
         // What is due up to then was started already.
         $event = $this->air?->nextEvent(max($now, $this->restedAt + 1));
         if ($event !== null) {
-            $this->resting = $this->loop->addTimer(max(0.0, Flicks::toSeconds($event - $now - self::LEAD)), $this->guard->around('rest', function (): void {
-                $this->resting = null;
-                $this->catchUp();
-                $this->tellSoon();
-                $this->untilRest();
-            }));
+            $this->resting = $this->loop->addTimer(
+                max(0.0, Flicks::toSeconds($event - $now - self::LEAD)),
+                $this->guard->around('rest', function (): void {
+                    $this->resting = null;
+                    $this->catchUp();
+                    $this->tellSoon();
+                    $this->untilRest();
+                }),
+            );
         }
     }
 
@@ -385,7 +449,10 @@ final class Conductor
         }
     }
 
-    /** Of shows that are only looked at, starts what comes due by itself until the next beat, so that it is told before its time. */
+    /**
+     * Of shows that are only looked at, starts what comes due by itself until the next beat, so that it is told
+     * before its time.
+     */
     private function advanceLooks(): void
     {
         $until = $this->clock->now() + self::LEAD + self::BEAT;
@@ -406,7 +473,8 @@ final class Conductor
     {
         $usage = getrusage() ?: [];
 
-        return (($usage['ru_utime.tv_sec'] ?? 0) + ($usage['ru_stime.tv_sec'] ?? 0)) * 1000 + (($usage['ru_utime.tv_usec'] ?? 0) + ($usage['ru_stime.tv_usec'] ?? 0)) / 1000;
+        return (($usage['ru_utime.tv_sec'] ?? 0) + ($usage['ru_stime.tv_sec'] ?? 0)) * 1000 +
+            (($usage['ru_utime.tv_usec'] ?? 0) + ($usage['ru_stime.tv_usec'] ?? 0)) / 1000;
     }
 
     private function everySecond(): void
@@ -419,7 +487,10 @@ final class Conductor
             $look->cues->settle($now);
         }
         $gone = count($this->reports);
-        $this->reports = array_filter($this->reports, static fn (array $report): bool => $report['heard'] >= $now - self::REPORT_LASTS);
+        $this->reports = array_filter(
+            $this->reports,
+            static fn (array $report): bool => $report['heard'] >= $now - self::REPORT_LASTS,
+        );
         if (count($this->reports) !== $gone || ($this->air?->decks->runs($now) ?? false)) {
             $this->watchAll();
         }
@@ -430,11 +501,27 @@ final class Conductor
     private function health(): array
     {
         return [
-            'engine' => $this->clock->now(), 'lateness' => $this->lateness->figures(), 'busy' => $this->busy->figures(), 'windows' => $this->subscribers->count(), 'dropped' => $this->subscribers->dropped,
-            'refused' => $this->http->bad, 'guard' => $this->guard->figures(), 'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']], 'players' => array_values($this->reports),
-            'compiler' => $this->onAir?->figures(), 'looked' => count($this->open), 'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
-            'pid' => getmypid(), 'memory' => memory_get_usage(true), 'clockStep' => $this->days->figures($this->clock->now()),
-            'lights' => $this->lights === null || $this->lights['heard'] < $this->clock->now() - self::REPORT_LASTS ? null : ['standby' => $this->standbyAt !== null && $this->standbyAt >= $this->clock->now() - self::REPORT_LASTS] + array_diff_key($this->lights, ['heard' => 0]),
+            'engine' => $this->clock->now(),
+            'lateness' => $this->lateness->figures(),
+            'busy' => $this->busy->figures(),
+            'windows' => $this->subscribers->count(),
+            'dropped' => $this->subscribers->dropped,
+            'refused' => $this->http->bad,
+            'guard' => $this->guard->figures(),
+            'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']],
+            'players' => array_values($this->reports),
+            'compiler' => $this->onAir?->figures(),
+            'looked' => count($this->open),
+            'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
+            'pid' => getmypid(),
+            'memory' => memory_get_usage(true),
+            'clockStep' => $this->days->figures($this->clock->now()),
+            'lights' => $this->lights === null || $this->lights['heard'] < $this->clock->now() - self::REPORT_LASTS
+                    ? null
+                    : [
+                        'standby' => $this->standbyAt !== null &&
+                            $this->standbyAt >= $this->clock->now() - self::REPORT_LASTS,
+                    ] + array_diff_key($this->lights, ['heard' => 0]),
         ];
     }
 
@@ -444,8 +531,16 @@ final class Conductor
         $now = $this->clock->now();
         $decks = $this->air?->decks->now($now) ?? [];
 
-        return ['show' => $this->air?->show, 'revision' => $this->onAir?->revision, 'decks' => (object) $decks, 'live' => (object) ($this->air?->held->loose() ?? []), 'cards' => $this->air->cards ?? [], 'cues' => $this->air?->cues->payload() ?? [], 'players' => array_values($this->reports)]
-            + ($this->air?->glance($now) ?? ['engine' => $now]);
+        return [
+            'show' => $this->air?->show,
+            'revision' => $this->onAir?->revision,
+            'decks' => (object) $decks,
+            'live' => (object) ($this->air?->held->loose() ?? []),
+            'cards' => $this->air->cards ?? [],
+            'cues' => $this->air?->cues->payload() ?? [],
+            'players' => array_values($this->reports),
+        ] +
+            ($this->air?->glance($now) ?? ['engine' => $now]);
     }
 
     /**
@@ -469,7 +564,9 @@ final class Conductor
             if (! is_string($output) || strlen($output) > 26) {
                 return 'Identify names an output by its id.';
             }
-            $this->subscribers->send(Wire::json(Wire::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]));
+            $this->subscribers->send(
+                Wire::json(Wire::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]),
+            );
 
             return null;
         }
@@ -478,7 +575,9 @@ final class Conductor
             if (is_string($marks)) {
                 return $marks;
             }
-            $this->subscribers->send(Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks));
+            $this->subscribers->send(
+                Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks),
+            );
 
             return null;
         }
@@ -499,16 +598,27 @@ final class Conductor
                 return 'A test names a light by the id of its patch.';
             }
             try {
-                $test = isset($command['test']) ? LightTest::of(is_array($command['test']) ? $command['test'] : [])->toArray() : null;
+                $test = isset($command['test'])
+                    ? LightTest::of(is_array($command['test']) ? $command['test'] : [])->toArray()
+                    : null;
             } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
-            $this->subscribers->send(Wire::json(Wire::LIGHTS, ['patch' => $patch, 'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()), 'test' => $test]));
+            $this->subscribers->send(
+                Wire::json(Wire::LIGHTS, [
+                    'patch' => $patch,
+                    'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()),
+                    'test' => $test,
+                ]),
+            );
 
             return null;
         }
-        $key = isset($command['show']) && is_string($command['show']) && $command['show'] !== $this->air?->show ? ($command['stream'] ?? 0)." $command[show]" : null;
-        $on = $key === null ? $this->air : ($this->looks[$key] ?? null);
+        $key =
+            isset($command['show']) && is_string($command['show']) && $command['show'] !== $this->air?->show
+                ? ($command['stream'] ?? 0)." $command[show]"
+                : null;
+        $on = $key === null ? $this->air : $this->looks[$key] ?? null;
         if ($on === null) {
             return $key === null ? 'No show is on the engine.' : 'This window does not have that show open.';
         }
@@ -519,11 +629,27 @@ final class Conductor
             $on->advanced = min($on->advanced ?? $now + self::LEAD - 1, $now + self::LEAD - 1);
         }
         $wrong = match ($do) {
-            'live' => is_array($command['values'] ?? null) ? $on->held->set($command['values'], $now + intdiv(self::LEAD, 2), HeldValues::fade($command['fade'] ?? null)) : 'Loose values are an object of numbers by address.',
-            'bind' => is_array($command['values'] ?? null) ? $on->held->bind($command['values'], $now + intdiv(self::LEAD, 2), is_array($command['runs'] ?? null) ? $command['runs'] : [], is_array($command['fades'] ?? null) ? $command['fades'] : [], ($command['source'] ?? '') ?: 'console') : 'What a console says is an object of numbers by address.',
+            'live' => is_array($command['values'] ?? null)
+                ? $on->held->set(
+                    $command['values'],
+                    $now + intdiv(self::LEAD, 2),
+                    HeldValues::fade($command['fade'] ?? null),
+                )
+                : 'Loose values are an object of numbers by address.',
+            'bind' => is_array($command['values'] ?? null)
+                ? $on->held->bind(
+                    $command['values'],
+                    $now + intdiv(self::LEAD, 2),
+                    is_array($command['runs'] ?? null) ? $command['runs'] : [],
+                    is_array($command['fades'] ?? null) ? $command['fades'] : [],
+                    $command['source'] ?? '' ?: 'console',
+                )
+                : 'What a console says is an object of numbers by address.',
             'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
             'cards' => $on->setCards($command['surfaces'] ?? null),
-            default => $of->isOfCues() ? $this->cue($on, $command, $now + self::LEAD) : $on->decks->command($command, $now + self::LEAD),
+            default => $of->isOfCues()
+                ? $this->cue($on, $command, $now + self::LEAD)
+                : $on->decks->command($command, $now + self::LEAD),
         };
         if ($wrong !== null) {
             return $wrong;
@@ -548,8 +674,8 @@ final class Conductor
     }
 
     /**
-     * What is done with cues: fire and release one by its id, number or name; advance and back along the list, pointer to what is next;
-     * panic over a time, and back.
+     * What is done with cues: fire and release one by its id, number or name; advance and back along the list,
+     * pointer to what is next; panic over a time, and back.
      *
      * @param  array<string, mixed>  $command
      * @return string|null what is wrong with it
@@ -557,7 +683,7 @@ final class Conductor
     private function cue(Performance $on, array $command, int $at): ?string
     {
         $fade = $command['fade'] ?? null;
-        if ($fade !== null && (! is_int($fade) && ! is_float($fade) || $fade < 0 || $fade > Cue::MAX_TIME)) {
+        if ($fade !== null && ((! is_int($fade) && ! is_float($fade)) || $fade < 0 || $fade > Cue::MAX_TIME)) {
             return 'A fade is a time in flicks, up to a day.';
         }
         $fade = $fade === null ? null : (int) $fade;
@@ -608,7 +734,9 @@ final class Conductor
         $now = $this->clock->now();
         $changed = $look->decks->takeChanged();
         $held = $look->held->takeChanged($now);
-        $frames = $changes ? array_map(static fn (string $id): string => $look->deckFrame($id, $now), $changed) : $look->frames($now);
+        $frames = $changes
+            ? array_map(static fn (string $id): string => $look->deckFrame($id, $now), $changed)
+            : $look->frames($now);
         if ($changes && $held !== []) {
             $frames[] = Wire::json(Wire::HELD, ['show' => $look->show, 'set' => (object) $held]);
         }
@@ -629,7 +757,12 @@ final class Conductor
      */
     private function look(int $stream, array $shows): ?string
     {
-        $fresh = array_values(array_filter(array_diff($shows, array_keys($this->open)), fn (string $id): bool => $id !== $this->air?->show));
+        $fresh = array_values(
+            array_filter(
+                array_diff($shows, array_keys($this->open)),
+                fn (string $id): bool => $id !== $this->air?->show,
+            ),
+        );
         foreach ($fresh as $id) {
             if (! ($this->exists)($id)) {
                 return "There is no show $id.";
@@ -640,7 +773,9 @@ final class Conductor
         while (count($this->open) + count($fresh) > self::MAX_OPEN) {
             $gone = array_shift($unused);
             if ($gone === null) {
-                return 'So many shows are open in windows that no other can be opened; close one first. There are at most '.self::MAX_OPEN.' besides the one on air.';
+                return 'So many shows are open in windows that no other can be opened; close one first. There are at most '.
+                    self::MAX_OPEN.
+                    ' besides the one on air.';
             }
             $this->open[$gone]->close();
             unset($this->open[$gone]);
@@ -689,12 +824,15 @@ final class Conductor
         if (array_diff(array_keys($this->open), $this->subscribers->shows()) === []) {
             return;
         }
-        $this->loop->addTimer(Interval::UnusedCompiler->seconds(), $this->guard->around('closing', function (): void {
-            foreach (array_diff(array_keys($this->open), $this->subscribers->shows()) as $id) {
-                $this->open[$id]->close();
-                unset($this->open[$id]);
-            }
-        }));
+        $this->loop->addTimer(
+            Interval::UnusedCompiler->seconds(),
+            $this->guard->around('closing', function (): void {
+                foreach (array_diff(array_keys($this->open), $this->subscribers->shows()) as $id) {
+                    $this->open[$id]->close();
+                    unset($this->open[$id]);
+                }
+            }),
+        );
     }
 
     /** Asks anew why the surfaces that windows watch are dark, and tells those of which the answer is another. */
@@ -718,21 +856,29 @@ final class Conductor
             return;
         }
         $isOnAir = $show === $this->air?->show;
-        $open = $isOnAir ? $this->onAir : ($this->open[$show] ?? null);
-        $playing = $isOnAir ? $this->air : ($this->looks["$stream $show"] ?? null);
+        $open = $isOnAir ? $this->onAir : $this->open[$show] ?? null;
+        $playing = $isOnAir ? $this->air : $this->looks["$stream $show"] ?? null;
         if ($open === null || $playing === null) {
             return;
         }
         [$watch['asking'], $watch['again']] = [true, false];
         $surface = $watch['surface'];
-        $open->ask($this->traceRequest($playing, $surface, $isOnAir), function (?array $answer) use ($stream, $show, $surface): void {
+        $open->ask($this->traceRequest($playing, $surface, $isOnAir), function (?array $answer) use (
+            $stream,
+            $show,
+            $surface,
+        ): void {
             if (! isset($this->watches[$stream][$show])) {
                 return;
             }
             $watch = &$this->watches[$stream][$show];
             $watch['asking'] = false;
             if ($answer !== null && $watch['surface'] === $surface) {
-                $frame = Wire::json(Wire::TRACE, ['show' => $show, 'surface' => $surface, 'links' => $answer['links'] ?? []]);
+                $frame = Wire::json(Wire::TRACE, [
+                    'show' => $show,
+                    'surface' => $surface,
+                    'links' => $answer['links'] ?? [],
+                ]);
                 if ($frame !== $watch['last']) {
                     $watch['last'] = $frame;
                     $this->subscribers->give($stream, $frame);
@@ -747,7 +893,11 @@ final class Conductor
     /** @return array<string, mixed> */
     private function traceRequest(Performance $playing, string $surface, bool $isOnAir): array
     {
-        return ['trace' => $surface, 'state' => $playing->glance($this->clock->now() + self::LEAD) + ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true])];
+        return [
+            'trace' => $surface,
+            'state' => $playing->glance($this->clock->now() + self::LEAD) +
+                ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true]),
+        ];
     }
 
     /**
@@ -759,7 +909,11 @@ final class Conductor
     private function onOsc(string $address, array $arguments): ?string
     {
         try {
-            $commands = OscMessage::commands($address, $arguments, static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property));
+            $commands = OscMessage::commands(
+                $address,
+                $arguments,
+                static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property),
+            );
         } catch (InvalidValue $refused) {
             return $refused->getMessage();
         }
@@ -781,13 +935,26 @@ final class Conductor
     {
         if (isset($message['ask'])) {
             $show = $message['show'] ?? null;
-            $open = $show === null || $show === $this->air?->show ? $this->onAir : ($this->open[$show] ?? null);
+            $open = $show === null || $show === $this->air?->show ? $this->onAir : $this->open[$show] ?? null;
             match ($message['ask']) {
-                'figures' => $open === null ? $answer([]) : $open->ask(['figures' => true], static fn (?array $figures) => $answer($figures ?? [])),
-                'trace' => $open === null || $this->air === null || $show !== $this->air->show ? $answer([])
-                    : $open->ask($this->traceRequest($this->air, (string) ($message['surface'] ?? ''), true), static fn (?array $trace) => $answer($trace ?? [])),
-                'values' => $open === null || $this->air === null || $show !== $this->air->show ? $answer([])
-                    : $open->ask(['values' => (array) ($message['addresses'] ?? []), 'state' => $this->air->glance($this->clock->now() + self::LEAD)], static fn (?array $values) => $answer($values ?? [])),
+                'figures' => $open === null
+                    ? $answer([])
+                    : $open->ask(['figures' => true], static fn (?array $figures) => $answer($figures ?? [])),
+                'trace' => $open === null || $this->air === null || $show !== $this->air->show
+                    ? $answer([])
+                    : $open->ask(
+                        $this->traceRequest($this->air, (string) ($message['surface'] ?? ''), true),
+                        static fn (?array $trace) => $answer($trace ?? []),
+                    ),
+                'values' => $open === null || $this->air === null || $show !== $this->air->show
+                    ? $answer([])
+                    : $open->ask(
+                        [
+                            'values' => (array) ($message['addresses'] ?? []),
+                            'state' => $this->air->glance($this->clock->now() + self::LEAD),
+                        ],
+                        static fn (?array $values) => $answer($values ?? []),
+                    ),
                 default => $answer($this->now()),
             };
 
@@ -798,12 +965,21 @@ final class Conductor
                 $this->subscribers->send(Wire::json(Wire::REVISION, array_diff_key($message, ['tell' => 0])));
                 // Also those that are only just starting: they may have read the rows before it.
                 foreach ([$this->onAir, ...array_values($this->open)] as $open) {
-                    $open?->send(['edit' => ['show' => $message['show'] ?? '', 'revision' => $message['revision'] ?? 0, 'changes' => $message['changes'] ?? []]]);
+                    $open?->send([
+                        'edit' => [
+                            'show' => $message['show'] ?? '',
+                            'revision' => $message['revision'] ?? 0,
+                            'changes' => $message['changes'] ?? [],
+                        ],
+                    ]);
                 }
                 break;
             case 'release':
                 $revision = (int) ($message['revision'] ?? 0);
-                $this->release[$revision] = [...($this->release[$revision] ?? []), ...array_filter((array) ($message['addresses'] ?? []), is_string(...))];
+                $this->release[$revision] = [
+                    ...$this->release[$revision] ?? [],
+                    ...array_filter((array) ($message['addresses'] ?? []), is_string(...)),
+                ];
                 $this->onAir === null || $this->letGo($this->onAir);
                 break;
             case 'engaged':
@@ -829,7 +1005,10 @@ final class Conductor
         if ($path === 'GET /live/clock') {
             return [200, ['t' => $this->clock->now()]];
         }
-        $person = $this->tickets->person((string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')), time());
+        $person = $this->tickets->person(
+            (string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')),
+            time(),
+        );
         if ($person === null) {
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
@@ -860,22 +1039,54 @@ final class Conductor
                 return $wrong === null ? [200, ['engine' => $this->clock->now()]] : [422, ['detail' => $wrong]];
             case 'POST /live/preview':
                 $show = $said['show'] ?? null;
-                [$open, $playing] = $show === $this->air?->show ? [$this->onAir, $this->air] : [is_string($show) ? $this->open[$show] ?? null : null, is_string($show) ? $this->looks["$stream $show"] ?? null : null];
+                [$open, $playing] =
+                    $show === $this->air?->show
+                        ? [$this->onAir, $this->air]
+                        : [
+                            is_string($show) ? $this->open[$show] ?? null : null,
+                            is_string($show) ? $this->looks["$stream $show"] ?? null : null,
+                        ];
                 $cue = is_string($said['cue'] ?? null) ? $playing?->cues->named($said['cue']) ?? '' : null;
-                $seen = $open === null || $playing === null ? null : $playing->preview($cue, $open, $this->clock->now() + self::LEAD);
+                $seen =
+                    $open === null || $playing === null
+                        ? null
+                        : $playing->preview($cue, $open, $this->clock->now() + self::LEAD);
 
-                return $seen === null ? [422, ['detail' => 'A preview names a cue of a show that this window has open; without one, the list has a next.']] : [200, ['held' => (object) $seen['held']] + $seen];
+                return $seen === null
+                    ? [
+                        422,
+                        [
+                            'detail' => 'A preview names a cue of a show that this window has open; without one, the list has a next.',
+                        ],
+                    ]
+                    : [200, ['held' => (object) $seen['held']] + $seen];
             case 'POST /live/look':
-                $shows = array_values(array_filter((array) ($said['shows'] ?? []), static fn (mixed $id): bool => is_string($id) && preg_match('/^[0-9a-z]{26}$/D', $id) === 1));
+                $shows = array_values(
+                    array_filter(
+                        (array) ($said['shows'] ?? []),
+                        static fn (mixed $id): bool => is_string($id) && preg_match('/^[0-9a-z]{26}$/D', $id) === 1,
+                    ),
+                );
                 if (! $this->subscribers->has($stream) || count($shows) > Subscribers::MAX_SHOWS) {
-                    return [422, ['detail' => 'An open stream looks at up to '.Subscribers::MAX_SHOWS.' shows, by their ids.']];
+                    return [
+                        422,
+                        [
+                            'detail' => 'An open stream looks at up to '.Subscribers::MAX_SHOWS.' shows, by their ids.',
+                        ],
+                    ];
                 }
                 $wrong = $this->look($stream, $shows);
 
                 return $wrong === null ? [200, ['shows' => $shows]] : [422, ['detail' => $wrong]];
             case 'POST /live/watch':
                 [$show, $surface] = [$said['show'] ?? null, $said['surface'] ?? null];
-                if (! $this->subscribers->has($stream) || ! is_string($show) || ! is_string($surface) || strlen($show) > 26 || strlen($surface) > 26) {
+                if (
+                    ! $this->subscribers->has($stream) ||
+                    ! is_string($show) ||
+                    ! is_string($surface) ||
+                    strlen($show) > 26 ||
+                    strlen($surface) > 26
+                ) {
                     return [422, ['detail' => 'An open stream watches a surface of a show, by their ids.']];
                 }
                 if ($surface === '') {
@@ -883,7 +1094,13 @@ final class Conductor
                 } elseif ($show !== $this->air?->show && ! in_array($show, $this->subscribers->showsOf($stream), true)) {
                     return [422, ['detail' => 'This window does not have that show open.']];
                 } else {
-                    $this->watches[$stream][$show] = ['show' => $show, 'surface' => $surface, 'last' => '', 'asking' => false, 'again' => false];
+                    $this->watches[$stream][$show] = [
+                        'show' => $show,
+                        'surface' => $surface,
+                        'last' => '',
+                        'asking' => false,
+                        'again' => false,
+                    ];
                     $this->watch($stream, $show);
                 }
 
@@ -892,7 +1109,10 @@ final class Conductor
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];
                 }
-                $wrong = $this->command(['action' => 'bind'] + array_intersect_key($said, ['source' => 0, 'values' => 0, 'runs' => 0, 'fades' => 0]));
+                $wrong = $this->command(
+                    ['action' => 'bind'] +
+                        array_intersect_key($said, ['source' => 0, 'values' => 0, 'runs' => 0, 'fades' => 0]),
+                );
 
                 return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
             case 'POST /live/lights':
@@ -917,7 +1137,9 @@ final class Conductor
     /** A person by their id, and what they are called, where they said that. */
     private static function named(string $person, mixed $name): string
     {
-        $name = is_string($name) ? mb_substr(trim((string) preg_replace('/[\x00-\x1f\x7f]+/u', ' ', mb_scrub($name))), 0, 40) : '';
+        $name = is_string($name)
+            ? mb_substr(trim((string) preg_replace('/[\x00-\x1f\x7f]+/u', ' ', mb_scrub($name))), 0, 40)
+            : '';
 
         return trim("$person $name");
     }
@@ -926,18 +1148,32 @@ final class Conductor
     private function report(array $said): bool
     {
         $player = $said['player'] ?? null;
-        if (! is_string($player) || $player === '' || strlen($player) > 64 || (! isset($this->reports[$player]) && count($this->reports) >= self::MAX_REPORTS)) {
+        if (
+            ! is_string($player) ||
+            $player === '' ||
+            strlen($player) > 64 ||
+            (! isset($this->reports[$player]) && count($this->reports) >= self::MAX_REPORTS)
+        ) {
             return false;
         }
         $number = static fn (mixed $n): int|float => (is_int($n) || is_float($n)) && is_finite((float) $n) ? $n : 0;
         $text = static fn (mixed $t): string => is_string($t) ? mb_strimwidth(mb_scrub($t), 0, 300, '…') : '';
         $layers = [];
         foreach (array_slice(array_values((array) ($said['layers'] ?? [])), 0, 500) as $layer) {
-            is_array($layer) && $layers[] = ['layer' => $text($layer['layer'] ?? ''), 'frame' => $number($layer['frame'] ?? 0), 'shown' => $number($layer['shown'] ?? 0)];
+            is_array($layer) &&
+                ($layers[] = [
+                    'layer' => $text($layer['layer'] ?? ''),
+                    'frame' => $number($layer['frame'] ?? 0),
+                    'shown' => $number($layer['shown'] ?? 0),
+                ]);
         }
         $report = [
-            'heard' => $this->clock->now(), 'player' => $player, 'output' => $text($said['output'] ?? ''), 'error' => $text($said['error'] ?? ''),
-            'lacks' => array_map($text, array_slice(array_values((array) ($said['lacks'] ?? [])), 0, 50)), 'layers' => $layers,
+            'heard' => $this->clock->now(),
+            'player' => $player,
+            'output' => $text($said['output'] ?? ''),
+            'error' => $text($said['error'] ?? ''),
+            'lacks' => array_map($text, array_slice(array_values((array) ($said['lacks'] ?? [])), 0, 50)),
+            'layers' => $layers,
         ];
         foreach (['engine', 'revision', 'drawn', 'late', 'offset'] as $field) {
             $report[$field] = $number($said[$field] ?? 0);
@@ -956,8 +1192,16 @@ final class Conductor
     {
         $now = $this->clock->now();
         $frames = [
-            Wire::json(Wire::HELLO, ['engine' => $now, 'clock' => $this->clock->name(), 'stream' => $stream, 'show' => $this->air?->show, 'revision' => $this->onAir?->revision]),
-            ...($this->onAir?->frames() ?? []), ...($this->air?->frames($now) ?? []), Wire::json(Wire::HEALTH, $this->health()),
+            Wire::json(Wire::HELLO, [
+                'engine' => $now,
+                'clock' => $this->clock->name(),
+                'stream' => $stream,
+                'show' => $this->air?->show,
+                'revision' => $this->onAir?->revision,
+            ]),
+            ...$this->onAir?->frames() ?? [],
+            ...$this->air?->frames($now) ?? [],
+            Wire::json(Wire::HEALTH, $this->health()),
         ];
         foreach ($frames as $frame) {
             $this->subscribers->give($stream, $frame);

@@ -23,7 +23,8 @@ final readonly class Control
             return false;
         }
         stream_set_timeout($stream, 0, 200_000);
-        $bytes = json_encode($message, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
+        $bytes =
+            json_encode($message, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
         $sent = @fwrite($stream, $bytes);
         fclose($stream);
 

@@ -11,15 +11,17 @@ use Core\Cues\OnStop;
 use Core\Cues\Scope;
 
 /**
- * Which cues of a show are on, since when and by whom, where the list stands, and what will start by itself. What they hold is
- * put into the held values; all of it at stated engine times.
+ * Which cues of a show are on, since when and by whom, where the list stands, and what will start by itself. What
+ * they hold is put into the held values; all of it at stated engine times.
  */
 final class CuePlayer
 {
     /** @var array<string, array{at: int, until: int, by: string, masked: int}> cues that are on, by id */
     private array $on = [];
 
-    /** @var array<string, array{at: int, until: int, by: string, masked: int}> cues that gave way to another one, which may not have covered them yet */
+    /**
+     * @var array<string, array{at: int, until: int, by: string, masked: int}> cues that gave way to another one, which may not have covered them yet
+     */
     private array $yielded = [];
 
     /** The cue of the list that was fired last. */
@@ -54,14 +56,21 @@ final class CuePlayer
         $player = new self($held);
         foreach (['on', 'yielded'] as $list) {
             foreach ((array) ($saved[$list] ?? []) as $id => $one) {
-                $player->{$list}[(string) $id] = ['at' => (int) ($one['at'] ?? 0), 'until' => (int) ($one['until'] ?? 0), 'by' => (string) ($one['by'] ?? ''), 'masked' => (int) ($one['masked'] ?? 0)];
+                $player->{$list}[(string) $id] = [
+                    'at' => (int) ($one['at'] ?? 0),
+                    'until' => (int) ($one['until'] ?? 0),
+                    'by' => (string) ($one['by'] ?? ''),
+                    'masked' => (int) ($one['masked'] ?? 0),
+                ];
             }
         }
         $player->day = DayClock::restored((array) ($saved['day'] ?? []));
         $player->passed = (int) ($saved['passed'] ?? 0);
         $player->last = isset($saved['last']) ? (string) $saved['last'] : null;
         $pending = $saved['pending'] ?? null;
-        $player->pending = isset($pending['cue'], $pending['at']) ? ['cue' => (string) $pending['cue'], 'at' => (int) $pending['at']] : null;
+        $player->pending = isset($pending['cue'], $pending['at'])
+            ? ['cue' => (string) $pending['cue'], 'at' => (int) $pending['at']]
+            : null;
 
         return $player;
     }
@@ -125,13 +134,24 @@ final class CuePlayer
                 // What it covers goes once it is covered, what it does not name on the way.
                 $this->off($other, $at, $cue->fade, false, $cue);
             } elseif ($cue->group !== null && ($this->cues[$other]->group ?? null) === $cue->group) {
-                $this->off($other, $at, $cue->fade, ($this->cues[$other]->onStop ?? OnStop::Returns) === OnStop::Stays, $cue);
+                $this->off(
+                    $other,
+                    $at,
+                    $cue->fade,
+                    ($this->cues[$other]->onStop ?? OnStop::Returns) === OnStop::Stays,
+                    $cue,
+                );
             }
         }
         $this->held->fire($cue, $at);
         unset($this->yielded[$id]);
         $this->passed = $by === 'timeline' ? max($this->passed, $at) : $this->passed;
-        $this->on[$id] = ['at' => $at, 'until' => $at + $lasts, 'by' => $by, 'masked' => count($this->held->masked($cue))];
+        $this->on[$id] = [
+            'at' => $at,
+            'until' => $at + $lasts,
+            'by' => $by,
+            'masked' => count($this->held->masked($cue)),
+        ];
         // What the clock starts does not move the list along.
         if ($cue->listed && $by !== 'clock') {
             $this->last = $id;
@@ -162,12 +182,15 @@ final class CuePlayer
             return false;
         }
         $cue = $this->cues[$id] ?? null;
-        $this->off($id, $at, $fade ?? $cue->fade ?? 0, $fade === null && $cue?->onStop === OnStop::Stays);
+        $this->off($id, $at, $fade ?? ($cue->fade ?? 0), $fade === null && $cue?->onStop === OnStop::Stays);
 
         return true;
     }
 
-    /** Ends all that are on, those that come on again by it too; where none is on, what cues have left when they were stopped. */
+    /**
+     * Ends all that are on, those that come on again by it too; where none is on, what cues have left when they were
+     * stopped.
+     */
     public function releaseAll(int $at, int $fade): void
     {
         if ($this->on === []) {
@@ -276,7 +299,13 @@ final class CuePlayer
     /** @return array<string, mixed> what windows have to know */
     public function payload(): array
     {
-        return ['on' => (object) $this->on, 'last' => $this->last, 'next' => $this->next(), 'pending' => $this->pending, 'panic' => $this->held->isPanicking()];
+        return [
+            'on' => (object) $this->on,
+            'last' => $this->last,
+            'next' => $this->next(),
+            'pending' => $this->pending,
+            'panic' => $this->held->isPanicking(),
+        ];
     }
 
     public function takeChanged(): bool
@@ -302,6 +331,13 @@ final class CuePlayer
     /** @return array<string, mixed> */
     public function saved(): array
     {
-        return ['on' => $this->on, 'yielded' => (object) $this->yielded, 'last' => $this->last, 'pending' => $this->pending, 'passed' => $this->passed, 'day' => (object) $this->day->fired];
+        return [
+            'on' => $this->on,
+            'yielded' => (object) $this->yielded,
+            'last' => $this->last,
+            'pending' => $this->pending,
+            'passed' => $this->passed,
+            'day' => (object) $this->day->fired,
+        ];
     }
 }

@@ -8,9 +8,10 @@ use Core\Cues\DayClock;
 use Core\Units\Flicks;
 
 /**
- * Holds the time of day against the monotonic clock. Where it was set by more than ten seconds, that is shown; where cues lie
- * in what was passed over, somebody is asked which to fire. Nobody answers for a minute: the last of them is fired, as it is
- * after the machine was started, so that an unattended place shows what it would be at by now. Set back, nothing is fired twice.
+ * Holds the time of day against the monotonic clock. Where it was set by more than ten seconds, that is shown; where
+ * cues lie in what was passed over, somebody is asked which to fire. Nobody answers for a minute: the last of them is
+ * fired, as it is after the machine was started, so that an unattended place shows what it would be at by now. Set
+ * back, nothing is fired twice.
  */
 final class DayCues
 {
@@ -32,7 +33,9 @@ final class DayCues
     /** @var array{int, int}|null the time of day that was read last, in seconds since 1970, and when, in engine time */
     private ?array $last = null;
 
-    /** @var array{seconds: int, at: string, engine: int, cues: list<string>}|null the last step, and what waits for an answer */
+    /**
+     * @var array{seconds: int, at: string, engine: int, cues: list<string>}|null the last step, and what waits for an answer
+     */
     private ?array $step = null;
 
     /** @var \Closure(): \DateTimeImmutable */
@@ -45,7 +48,7 @@ final class DayCues
      */
     public function __construct(private bool $poweredUp, private readonly bool $goesOn, ?\Closure $wall = null)
     {
-        $this->wall = $wall ?? static fn (): \DateTimeImmutable => new \DateTimeImmutable;
+        $this->wall = $wall ?? static fn (): \DateTimeImmutable => new \DateTimeImmutable();
     }
 
     /**
@@ -59,7 +62,12 @@ final class DayCues
         [$utc, $offset] = [$wall->getTimestamp(), $wall->getOffset()];
         $local = $utc + $offset;
         [$last, $this->last] = [$this->last, [$utc, $engine]];
-        $late = $this->step !== null && $this->step['cues'] !== [] && $engine >= $this->step['engine'] + Flicks::fromSeconds(self::WAITS) ? $this->answer('last') : [];
+        $late =
+            $this->step !== null &&
+            $this->step['cues'] !== [] &&
+            $engine >= $this->step['engine'] + Flicks::fromSeconds(self::WAITS)
+                ? $this->answer('last')
+                : [];
         if ($this->poweredUp) {
             $this->poweredUp = false;
             $due = array_slice(DayClock::occurrences($cues->cues(), $local - DayClock::LOOKS_BACK, $local), -1);
@@ -82,7 +90,12 @@ final class DayCues
             $cues->setDay($day->at($local)->with([...$due, ...$passed]));
             // Of a question that is still open, what it asked about stays with this one.
             $open = $this->step['cues'] ?? [];
-            $this->step = ['seconds' => (int) round($step), 'at' => $wall->format('H:i:s'), 'engine' => $engine, 'cues' => [...$open, ...array_column($passed, 'cue')]];
+            $this->step = [
+                'seconds' => (int) round($step),
+                'at' => $wall->format('H:i:s'),
+                'engine' => $engine,
+                'cues' => [...$open, ...array_column($passed, 'cue')],
+            ];
 
             return [...$late, ...array_column($due, 'cue')];
         }
@@ -111,9 +124,16 @@ final class DayCues
         };
     }
 
-    /** @return array{seconds: int, at: string, cues: list<string>, left: float}|null the last step, and how many seconds are left to answer */
+    /**
+     * @return array{seconds: int, at: string, cues: list<string>, left: float}|null the last step, and how many
+     *     seconds are left to answer
+     */
     public function figures(int $engine): ?array
     {
-        return $this->step === null ? null : array_diff_key($this->step, ['engine' => 0]) + ['left' => max(0.0, self::WAITS - Flicks::toSeconds($engine - $this->step['engine']))];
+        return $this->step === null
+            ? null
+            : array_diff_key($this->step, ['engine' => 0]) + [
+                'left' => max(0.0, self::WAITS - Flicks::toSeconds($engine - $this->step['engine'])),
+            ];
     }
 }

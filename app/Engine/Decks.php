@@ -28,7 +28,9 @@ final class Decks
     /** Places that a timeline has jumped away from and that still fade. */
     private const MAX_PAST = 8;
 
-    /** @var array<string, array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}> by timeline */
+    /**
+     * @var array<string, array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}> by timeline
+     */
     private array $decks = [];
 
     /** @var array<string, CueSheet> by timeline, from the bottom up */
@@ -52,11 +54,12 @@ final class Decks
     /**
      * @param  array<string, mixed>  $saved  by timeline, as toArray() gave them
      * @param  int|null  $standing  engine time at which all stand where they were, for a clock that is another one
-     * @param  int|null  $now  engine time from which a clock from outside that was followed counts as heard; null where none is followed on
+     * @param  int|null  $now  engine time from which a clock from outside that was followed counts as heard; null
+     *     where none is followed on
      */
     public static function restored(array $saved, ?int $standing = null, ?int $now = null): self
     {
-        $decks = new self;
+        $decks = new self();
         foreach ($saved as $timeline => $deck) {
             if (! is_array($deck)) {
                 continue;
@@ -70,13 +73,25 @@ final class Decks
             $decks->sheets[(string) $timeline] = $sheet;
             $decks->names[(string) $timeline] = (string) ($deck['name'] ?? '');
             // What an older engine wrote has no map; of another clock, all of it means nothing, and what fades is over.
-            $decks->decks[(string) $timeline] = $standing !== null || ! is_array($deck['map'] ?? null) ? self::deck($transport, $transport->map($sheet), $on) : [
-                'map' => TransportMap::fromArray($deck['map']), 'weight' => is_array($deck['weight'] ?? null) ? Track::fromList($deck['weight']) : Track::constant($on ? 1.0 : 0.0), 'number' => (int) ($deck['number'] ?? 0), 'past' => self::past($deck['past'] ?? []),
-            ] + self::deck($transport, TransportMap::standing(0, 0), $on);
+            $decks->decks[(string) $timeline] =
+                $standing !== null || ! is_array($deck['map'] ?? null)
+                    ? self::deck($transport, $transport->map($sheet), $on)
+                    : [
+                        'map' => TransportMap::fromArray($deck['map']),
+                        'weight' => is_array($deck['weight'] ?? null)
+                            ? Track::fromList($deck['weight'])
+                            : Track::constant($on ? 1.0 : 0.0),
+                        'number' => (int) ($deck['number'] ?? 0),
+                        'past' => self::past($deck['past'] ?? []),
+                    ] + self::deck($transport, TransportMap::standing(0, 0), $on);
             if ($now !== null && ($deck['locked'] ?? false) === true && $sheet->clock !== '') {
                 // It has a second to be heard again; until then the timeline runs as it did.
                 $decks->locked[(string) $timeline] = true;
-                $decks->clocks[$sheet->clock] = ExternalClock::resumed($now, $transport->positionAt($now, $sheet) + $sheet->clockStart, $transport->playing ? $transport->rate : 0.0);
+                $decks->clocks[$sheet->clock] = ExternalClock::resumed(
+                    $now,
+                    $transport->positionAt($now, $sheet) + $sheet->clockStart,
+                    $transport->playing ? $transport->rate : 0.0,
+                );
             }
         }
 
@@ -86,7 +101,16 @@ final class Decks
     /** @return list<array{map: TransportMap, weight: Track, number: int}> as told() tells them */
     private static function past(mixed $told): array
     {
-        return array_values(array_map(static fn (array $head): array => ['map' => TransportMap::fromArray((array) ($head['map'] ?? [])), 'weight' => Track::fromList((array) ($head['weight'] ?? [])), 'number' => (int) ($head['number'] ?? 0)], array_filter((array) $told, is_array(...))));
+        return array_values(
+            array_map(
+                static fn (array $head): array => [
+                    'map' => TransportMap::fromArray((array) ($head['map'] ?? [])),
+                    'weight' => Track::fromList((array) ($head['weight'] ?? [])),
+                    'number' => (int) ($head['number'] ?? 0),
+                ],
+                array_filter((array) $told, is_array(...)),
+            ),
+        );
     }
 
     /**
@@ -97,20 +121,44 @@ final class Decks
      */
     private static function deckPayload(array $deck, int $engine): array
     {
-        $past = array_values(array_filter($deck['past'], static fn (array $head): bool => $head['weight']->at($engine) > 0));
+        $past = array_values(
+            array_filter($deck['past'], static fn (array $head): bool => $head['weight']->at($engine) > 0),
+        );
 
-        return ['map' => $deck['map']->toArray(), 'number' => $deck['number']] + ($deck['weight']->isConstant() ? [] : ['weight' => $deck['weight']->toList()])
-            + ($past === [] ? [] : ['past' => array_map(static fn (array $head): array => ['map' => $head['map']->toArray(), 'weight' => $head['weight']->toList(), 'number' => $head['number']], $past)]);
-    }
-
-    /** @return array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>} */
-    private static function deck(Transport $transport, TransportMap $map, bool $on): array
-    {
-        return ['transport' => $transport, 'map' => $map, 'on' => $on, 'weight' => Track::constant($on ? 1.0 : 0.0), 'number' => 0, 'past' => []];
+        return ['map' => $deck['map']->toArray(), 'number' => $deck['number']] +
+            ($deck['weight']->isConstant() ? [] : ['weight' => $deck['weight']->toList()]) +
+            ($past === []
+                ? []
+                : [
+                    'past' => array_map(
+                        static fn (array $head): array => [
+                            'map' => $head['map']->toArray(),
+                            'weight' => $head['weight']->toList(),
+                            'number' => $head['number'],
+                        ],
+                        $past,
+                    ),
+                ]);
     }
 
     /**
-     * The timelines that there are now. New ones stand at their beginning, and only the first of a show is on by itself; what is gone goes.
+     * @return array{transport: Transport, map: TransportMap, on: bool, weight: Track, number: int, past: list<array{map: TransportMap, weight: Track, number: int}>}
+     */
+    private static function deck(Transport $transport, TransportMap $map, bool $on): array
+    {
+        return [
+            'transport' => $transport,
+            'map' => $map,
+            'on' => $on,
+            'weight' => Track::constant($on ? 1.0 : 0.0),
+            'number' => 0,
+            'past' => [],
+        ];
+    }
+
+    /**
+     * The timelines that there are now. New ones stand at their beginning, and only the first of a show is on by
+     * itself; what is gone goes.
      *
      * @param  array<string, array{name: string, sheet: CueSheet}>  $timelines  from the bottom up
      */
@@ -143,8 +191,10 @@ final class Decks
     /**
      * Plays, holds, stops, goes, jumps, nudges, changes its rate or its loop, or takes off.
      *
-     * @param  array<string, mixed>  $command  do; timeline (id or name, the first where it is missing); for a jump time or cue, for a
-     *   nudge by (flicks), both with a fade if wanted (flicks), as taking off has; for rate the rate; for loop from and to, neither for none
+     * @param  array<string, mixed>  $command  do; timeline (id or name, the first where it is missing); for a jump
+     *     time or cue, for a
+     *   nudge by (flicks), both with a fade if wanted (flicks), as taking off has; for rate the rate; for loop from
+     *   and to, neither for none
      * @param  int  $at  engine time at which it takes effect
      * @return string|null what is wrong with it
      */
@@ -152,7 +202,9 @@ final class Decks
     {
         $id = $this->timeline($command['timeline'] ?? null);
         if ($id === null) {
-            return isset($command['timeline']) ? 'There is no timeline of this id or name.' : 'No show is on the engine.';
+            return isset($command['timeline'])
+                ? 'There is no timeline of this id or name.'
+                : 'No show is on the engine.';
         }
         [$sheet, $deck] = [$this->sheets[$id], $this->decks[$id]];
         $before = $deck['transport'];
@@ -184,7 +236,9 @@ final class Decks
                     $to = $command['cue'] ?? null;
                     $time = is_string($to) ? $sheet->named($to) : self::flicks($command['time'] ?? null);
                     if ($time === null) {
-                        return is_string($to) ? "There is no cue \"$to\"." : 'A jump needs a time in flicks or the name of a cue.';
+                        return is_string($to)
+                            ? "There is no cue \"$to\"."
+                            : 'A jump needs a time in flicks or the name of a cue.';
                     }
                     $next = $before->jump($at, max(0, $time), $sheet);
                     break;
@@ -239,7 +293,10 @@ final class Decks
             return 'A clock says its name as `source`, of up to 40 characters, and its `time` in flicks.';
         }
         if (! isset($this->clocks[$source]) && count($this->clocks) >= self::MAX_CLOCKS) {
-            $this->clocks = array_filter($this->clocks, static fn (ExternalClock $clock): bool => $clock->isHeardAt($now));
+            $this->clocks = array_filter(
+                $this->clocks,
+                static fn (ExternalClock $clock): bool => $clock->isHeardAt($now),
+            );
             if (count($this->clocks) >= self::MAX_CLOCKS) {
                 return 'There are '.self::MAX_CLOCKS.' clocks already.';
             }
@@ -252,7 +309,12 @@ final class Decks
             if (! isset($this->locked[$id])) {
                 $this->locked[$id] = $this->changed[$id] = $this->unsaved[$id] = true;
             }
-            $this->move($id, $this->decks[$id]['transport']->chase($at, $clock->at($at) - $sheet->clockStart, $clock->rate, $sheet), true, $at);
+            $this->move(
+                $id,
+                $this->decks[$id]['transport']->chase($at, $clock->at($at) - $sheet->clockStart, $clock->rate, $sheet),
+                true,
+                $at,
+            );
         }
 
         return null;
@@ -265,7 +327,11 @@ final class Decks
      */
     public function freewheel(int $now, int $at): bool
     {
-        $lost = array_filter(array_keys($this->locked), fn (string $id): bool => ! isset($this->decks[$id]) || ! (($this->clocks[$this->sheets[$id]->clock] ?? null)?->isHeardAt($now) ?? false));
+        $lost = array_filter(
+            array_keys($this->locked),
+            fn (string $id): bool => ! isset($this->decks[$id]) ||
+                ! (($this->clocks[$this->sheets[$id]->clock] ?? null)?->isHeardAt($now) ?? false),
+        );
         foreach ($lost as $id) {
             unset($this->locked[$id]);
             if (isset($this->decks[$id])) {
@@ -275,7 +341,14 @@ final class Decks
                     continue;
                 }
                 $deck = $this->decks[$id];
-                $this->move($id, $deck['transport']->runsAt($at, $this->sheets[$id]) ? $deck['transport']->hold($at, $this->sheets[$id]) : $deck['transport'], $deck['on'], $at);
+                $this->move(
+                    $id,
+                    $deck['transport']->runsAt($at, $this->sheets[$id])
+                        ? $deck['transport']->hold($at, $this->sheets[$id])
+                        : $deck['transport'],
+                    $deck['on'],
+                    $at,
+                );
             }
         }
 
@@ -294,7 +367,9 @@ final class Decks
     /** A time that somebody says, in flicks; null for what is none. */
     private static function flicks(mixed $time): ?int
     {
-        return is_int($time) || is_float($time) && is_finite($time) ? (int) max(-Flicks::MAX, min(Flicks::MAX, $time)) : null;
+        return is_int($time) || (is_float($time) && is_finite($time))
+            ? (int) max(-Flicks::MAX, min(Flicks::MAX, $time))
+            : null;
     }
 
     /**
@@ -307,20 +382,45 @@ final class Decks
         $strength = $deck['weight']->at($at);
         $to = $on ? 1.0 : 0.0;
         if ($fade > 0 && $on && $strength > 0 && $next !== $deck['transport']) {
-            // Where it was goes on and fades out, with all that was fading out before: their weights sum to 1 with the new one's.
-            $strong = array_map(static fn (array $head): array => ['strength' => $head['weight']->at($at)] + $head, [...$past, ['map' => $deck['map'], 'weight' => $deck['weight'], 'number' => $deck['number']]]);
+            // Where it was goes on and fades out, with all that was fading out before: their weights sum to 1 with
+            // the new one's.
+            $strong = array_map(static fn (array $head): array => ['strength' => $head['weight']->at($at)] + $head, [
+                ...$past,
+                ['map' => $deck['map'], 'weight' => $deck['weight'], 'number' => $deck['number']],
+            ]);
             while (count($strong) > self::MAX_PAST) {
                 // The two oldest go on as the stronger of them, so that the sum stays.
                 [$a, $b] = array_splice($strong, 0, 2);
-                array_unshift($strong, ['strength' => $a['strength'] + $b['strength']] + ($a['strength'] > $b['strength'] ? $a : $b));
+                array_unshift(
+                    $strong,
+                    ['strength' => $a['strength'] + $b['strength']] + ($a['strength'] > $b['strength'] ? $a : $b),
+                );
             }
-            $past = array_map(static fn (array $head): array => ['map' => $head['map'], 'weight' => Track::ramp($head['strength'], $at, $at + $fade, 0.0), 'number' => $head['number']], $strong);
+            $past = array_map(
+                static fn (array $head): array => [
+                    'map' => $head['map'],
+                    'weight' => Track::ramp($head['strength'], $at, $at + $fade, 0.0),
+                    'number' => $head['number'],
+                ],
+                $strong,
+            );
 
-            return ['transport' => $next, 'map' => $next->map($sheet)->clocked($sheet->clocks($deck['map'], $at)), 'on' => true, 'weight' => Track::ramp(0.0, $at, $at + $fade, 1.0), 'number' => $deck['number'] + 1, 'past' => $past];
+            return [
+                'transport' => $next,
+                'map' => $next->map($sheet)->clocked($sheet->clocks($deck['map'], $at)),
+                'on' => true,
+                'weight' => Track::ramp(0.0, $at, $at + $fade, 1.0),
+                'number' => $deck['number'] + 1,
+                'past' => $past,
+            ];
         }
         // A fade that is going on is not cut off by a hold; a jump without one is at once in full.
         $weight = match (true) {
-            $on === $deck['on'] && $on && $past !== [] && $fade === 0 && ! self::jumped($deck['transport'], $next, $at, $sheet) => $deck['weight'],
+            $on === $deck['on'] &&
+                $on &&
+                $past !== [] &&
+                $fade === 0 &&
+                ! self::jumped($deck['transport'], $next, $at, $sheet) => $deck['weight'],
             $on === $deck['on'] => Track::constant($to),
             default => Track::ramp($strength, $at, $at + $fade, $to),
         };
@@ -328,11 +428,23 @@ final class Decks
         // Taken off over a time, what was fading out fades with it.
         $fading = match (true) {
             $weight === $deck['weight'] => $past,
-            ! $on && $fade > 0 => array_map(static fn (array $head): array => ['weight' => Track::ramp($head['weight']->at($at), $at, $at + $fade, 0.0)] + $head, $past),
+            ! $on && $fade > 0 => array_map(
+                static fn (array $head): array => [
+                    'weight' => Track::ramp($head['weight']->at($at), $at, $at + $fade, 0.0),
+                ] + $head,
+                $past,
+            ),
             default => [],
         };
 
-        return ['transport' => $next, 'map' => $next === $deck['transport'] ? $deck['map'] : self::then($deck['map'], $next->map($sheet), $sheet, $at), 'on' => $on, 'weight' => $weight, 'number' => $deck['number'], 'past' => $fading];
+        return [
+            'transport' => $next,
+            'map' => $next === $deck['transport'] ? $deck['map'] : self::then($deck['map'], $next->map($sheet), $sheet, $at),
+            'on' => $on,
+            'weight' => $weight,
+            'number' => $deck['number'],
+            'past' => $fading,
+        ];
     }
 
     /** One way until another takes effect; what has a clock of its own runs on where both are within it. */
@@ -357,7 +469,13 @@ final class Decks
         $found = [];
         foreach ($this->decks as $id => $deck) {
             $sheet = $this->sheets[$id];
-            $rest = $deck['transport']->playing && $sheet->then !== null && $deck['transport']->rate > 0 && $deck['transport']->restsOn($sheet) === $sheet->duration ? $deck['transport']->restsAt($sheet) : null;
+            $rest =
+                $deck['transport']->playing &&
+                $sheet->then !== null &&
+                $deck['transport']->rate > 0 &&
+                $deck['transport']->restsOn($sheet) === $sheet->duration
+                    ? $deck['transport']->restsAt($sheet)
+                    : null;
             if ($rest !== null && $rest > $from && $rest <= $to && isset($this->decks[$sheet->then])) {
                 $found[] = [$sheet->then, $rest];
             }
@@ -415,7 +533,7 @@ final class Decks
         $heads = [];
         foreach ($this->decks as $id => $deck) {
             foreach ($deck['past'] as $past) {
-                $past['weight']->at($engine) > 0 && $heads[] = new Head($id, $past['map'], $past['weight']);
+                $past['weight']->at($engine) > 0 && ($heads[] = new Head($id, $past['map'], $past['weight']));
             }
             if ($deck['on'] || $deck['weight']->at($engine) > 0) {
                 $heads[] = new Head($id, $deck['map'], $deck['weight']);
@@ -440,8 +558,12 @@ final class Decks
         // What will be when it has taken effect, so that nobody sees the moment before.
         $engine = max($engine, $transport->engine);
 
-        return ['timeline' => $id, 'on' => $deck['on'], 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null] + self::deckPayload($deck, $engine) + ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : [])
-            + ($sheet->clock === '' ? [] : ['clock' => isset($this->locked[$id]) ? 'locked' : 'lost']) + ($transport->rate === 1.0 ? [] : ['rate' => $transport->rate]) + ($transport->loop === null ? [] : ['loop' => $transport->loop]);
+        return ['timeline' => $id, 'on' => $deck['on'], 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null] +
+            self::deckPayload($deck, $engine) +
+            ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : []) +
+            ($sheet->clock === '' ? [] : ['clock' => isset($this->locked[$id]) ? 'locked' : 'lost']) +
+            ($transport->rate === 1.0 ? [] : ['rate' => $transport->rate]) +
+            ($transport->loop === null ? [] : ['loop' => $transport->loop]);
     }
 
     /** @return list<string> timelines of which something changed since this was asked last */
@@ -452,7 +574,10 @@ final class Decks
         return $changed;
     }
 
-    /** @return array<string, array<string, mixed>|null> decks as restored() takes them, of which the journal does not know yet */
+    /**
+     * @return array<string, array<string, mixed>|null> decks as restored() takes them, of which the journal does not
+     *     know yet
+     */
     public function takeUnsaved(int $engine): array
     {
         $unsaved = [];
@@ -513,8 +638,17 @@ final class Decks
         foreach ($this->decks as $id => $deck) {
             [$transport, $sheet] = [$deck['transport'], $this->sheets[$id]];
             $all[$id] = [
-                'name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $transport->toArray(), 'running' => $transport->runsAt($engine, $sheet), 'position' => $transport->positionAt($engine, $sheet),
-                'rest' => $transport->restsOn($sheet), 'rate' => $transport->rate, 'loop' => $transport->loop, 'waiting' => $transport->waitsAt($engine, $sheet), 'next' => $transport->nextCue($engine, $sheet), 'duration' => $sheet->duration,
+                'name' => $this->names[$id] ?? '',
+                'on' => $deck['on'],
+                'transport' => $transport->toArray(),
+                'running' => $transport->runsAt($engine, $sheet),
+                'position' => $transport->positionAt($engine, $sheet),
+                'rest' => $transport->restsOn($sheet),
+                'rate' => $transport->rate,
+                'loop' => $transport->loop,
+                'waiting' => $transport->waitsAt($engine, $sheet),
+                'next' => $transport->nextCue($engine, $sheet),
+                'duration' => $sheet->duration,
             ];
         }
 
@@ -526,6 +660,16 @@ final class Decks
     {
         $deck = $this->decks[$id] ?? null;
 
-        return $deck === null ? null : ['name' => $this->names[$id] ?? '', 'on' => $deck['on'], 'transport' => $deck['transport']->toArray(), 'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]), 'sheet' => $this->sheets[$id]->toArray()] + (isset($this->locked[$id]) ? ['locked' => true] : []) + self::deckPayload($deck, $engine);
+        return $deck === null
+            ? null
+            : [
+                'name' => $this->names[$id] ?? '',
+                'on' => $deck['on'],
+                'transport' => $deck['transport']->toArray(),
+                'position' => $deck['transport']->positionAt($engine, $this->sheets[$id]),
+                'sheet' => $this->sheets[$id]->toArray(),
+            ] +
+                    (isset($this->locked[$id]) ? ['locked' => true] : []) +
+                    self::deckPayload($deck, $engine);
     }
 }

@@ -6,7 +6,10 @@ namespace App\Engine;
 
 use Core\Units\Flicks;
 
-/** Flicks since an origin on the machine's monotonic clock. A restarted conductor takes up the origin of the one before. */
+/**
+ * Flicks since an origin on the machine's monotonic clock. A restarted conductor takes up the origin of the one
+ * before.
+ */
 final readonly class EngineClock implements Clock
 {
     public function __construct(public int $origin)

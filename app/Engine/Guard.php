@@ -28,7 +28,12 @@ final class Guard
     public function caught(string $where, \Throwable $e): void
     {
         $this->caught++;
-        $this->last = mb_strimwidth(mb_scrub("$where: {$e->getMessage()} (".basename($e->getFile()).":{$e->getLine()})"), 0, 300, '…');
+        $this->last = mb_strimwidth(
+            mb_scrub("$where: {$e->getMessage()} (".basename($e->getFile()).":{$e->getLine()})"),
+            0,
+            300,
+            '…',
+        );
         @fwrite(STDERR, "engine: $this->last\n");
     }
 

@@ -29,7 +29,9 @@ final class HeldValues
     /** @var array<string, list<HeldValue>> those that were let go of and still fade, by address */
     private array $going = [];
 
-    /** @var array<string, array<string, HeldValue>> what controls say, by address and source; the latest wins, and when it lets go, the one before */
+    /**
+     * @var array<string, array<string, HeldValue>> what controls say, by address and source; the latest wins, and when it lets go, the one before
+     */
     private array $bound = [];
 
     /** @var array<string, list<HeldValue>> what cues hold, from below, by address */
@@ -46,20 +48,25 @@ final class HeldValues
     /** @param  array<string, mixed>  $saved  by address, as toArray() gave them */
     public static function restored(array $saved): self
     {
-        $held = new self;
+        $held = new self();
         foreach ($saved as $address => $one) {
             if (! is_array($one) || $one === []) {
                 continue;
             }
-            $all = array_map(static fn (mixed $each): HeldValue => HeldValue::fromArray((array) $each), array_is_list($one) ? $one : [$one]);
+            $all = array_map(
+                static fn (mixed $each): HeldValue => HeldValue::fromArray((array) $each),
+                array_is_list($one) ? $one : [$one],
+            );
             foreach ($all as $value) {
                 match (true) {
-                    $value->stratum === Stratum::Cue => $held->cues[(string) $address][] = $value,
-                    $value->stratum === Stratum::Panic => $held->panic = $value,
-                    $value->stratum === Stratum::Bound && $value->yieldsTo === null && ! $value->isGone(PHP_INT_MAX) => $held->bound[(string) $address][$value->source] = $value,
+                    $value->stratum === Stratum::Cue => ($held->cues[(string) $address][] = $value),
+                    $value->stratum === Stratum::Panic => ($held->panic = $value),
+                    $value->stratum === Stratum::Bound && $value->yieldsTo === null && ! $value->isGone(PHP_INT_MAX) => ($held->bound[(string) $address][$value->source] = $value),
                     // One whose weight comes to nothing was let go of, one that gives way lies below another.
-                    $value->isGone(PHP_INT_MAX) || $value->yieldsTo !== null => $held->going[(string) $address][] = $value,
-                    default => $held->loose[(string) $address] = $value,
+                    $value->isGone(PHP_INT_MAX) || $value->yieldsTo !== null => ($held->going[
+                        (string) $address
+                    ][] = $value),
+                    default => ($held->loose[(string) $address] = $value),
                 };
                 $held->sequence = max($held->sequence, $value->sequence);
             }
@@ -80,24 +87,53 @@ final class HeldValues
             $others = [];
             foreach ($this->cues as $address => $stack) {
                 if ($address !== CueMix::ALL_LAYERS_OPACITY && CueMix::isCoveredByAllLayers((string) $address)) {
-                    array_push($others, ...array_filter($stack, static fn (HeldValue $one): bool => CueMix::sources($one) !== [$cue->id]));
+                    array_push(
+                        $others,
+                        ...array_filter(
+                            $stack,
+                            static fn (HeldValue $one): bool => CueMix::sources($one) !== [$cue->id],
+                        ),
+                    );
                 }
             }
-            $this->stack(CueMix::ALL_LAYERS_OPACITY, CueMix::fired($this->cues[CueMix::ALL_LAYERS_OPACITY] ?? [], $cue, new CueValue(CueMix::ALL_LAYERS_OPACITY, 0.0), ++$this->sequence, $at, across: $others));
+            $this->stack(
+                CueMix::ALL_LAYERS_OPACITY,
+                CueMix::fired(
+                    $this->cues[CueMix::ALL_LAYERS_OPACITY] ?? [],
+                    $cue,
+                    new CueValue(CueMix::ALL_LAYERS_OPACITY, 0.0),
+                    ++$this->sequence,
+                    $at,
+                    across: $others,
+                ),
+            );
         }
         foreach ($cue->values as $value) {
-            $this->stack($value->address, CueMix::fired($this->cues[$value->address] ?? [], $cue, $value, ++$this->sequence, $at, $this->blanket($value->address)));
+            $this->stack(
+                $value->address,
+                CueMix::fired(
+                    $this->cues[$value->address] ?? [],
+                    $cue,
+                    $value,
+                    ++$this->sequence,
+                    $at,
+                    $this->blanket($value->address),
+                ),
+            );
         }
     }
 
     /** @return list<HeldValue> what holds all layers, where it holds this value */
     private function blanket(string $address): array
     {
-        return $address !== CueMix::ALL_LAYERS_OPACITY && CueMix::isCoveredByAllLayers($address) ? $this->cues[CueMix::ALL_LAYERS_OPACITY] ?? [] : [];
+        return $address !== CueMix::ALL_LAYERS_OPACITY && CueMix::isCoveredByAllLayers($address)
+            ? $this->cues[CueMix::ALL_LAYERS_OPACITY] ?? []
+            : [];
     }
 
     /**
-     * A cue lets go of all that it holds, over a time, or leaves it where it is. What gave way to it and is not covered yet holds on.
+     * A cue lets go of all that it holds, over a time, or leaves it where it is. What gave way to it and is not
+     * covered yet holds on.
      *
      * @param  Cue|null  $for  the cue that it gives way to: what both hold stays until that has it
      * @return list<string> cues that hold something again
@@ -113,8 +149,13 @@ final class HeldValues
             $address = (string) $address;
             $before = $stack;
             $blanket = $this->blanket($address);
-            $covered = $for !== null && (isset($named[$address]) || $for->scope === Scope::Everything && CueMix::isCoveredByAllLayers($address));
-            $holds = array_filter($stack, static fn (HeldValue $one): bool => in_array($cue, CueMix::sources($one), true)) !== [];
+            $covered =
+                $for !== null &&
+                (isset($named[$address]) ||
+                    ($for->scope === Scope::Everything && CueMix::isCoveredByAllLayers($address)));
+            $holds =
+                array_filter($stack, static fn (HeldValue $one): bool => in_array($cue, CueMix::sources($one), true)) !==
+                [];
             if ($for === null) {
                 // Before it goes: what it covers wholly is not held again.
                 [$stack, $back] = CueMix::takenBack($stack, $cue, $at, $blanket);
@@ -128,7 +169,9 @@ final class HeldValues
             } else {
                 // What it has not covered yet goes with it where another one takes its place.
                 foreach ($for === null ? ($holds ? [$cue] : []) : CueMix::withYielding($stack, $cue) as $one) {
-                    $stack = $stays ? CueMix::freeze($stack, $one, $at, $blanket) : CueMix::release($stack, $one, $at, $fade, $for->delay ?? 0, $blanket);
+                    $stack = $stays
+                        ? CueMix::freeze($stack, $one, $at, $blanket)
+                        : CueMix::release($stack, $one, $at, $fade, $for->delay ?? 0, $blanket);
                 }
             }
             $stack === $before || $this->stack($address, $stack);
@@ -189,7 +232,12 @@ final class HeldValues
     /** @return list<string> of these addresses, those that somebody holds by hand */
     public function masked(Cue $cue): array
     {
-        return array_values(array_filter(array_map(static fn (CueValue $value): string => $value->address, $cue->values), fn (string $address): bool => isset($this->loose[$address])));
+        return array_values(
+            array_filter(
+                array_map(static fn (CueValue $value): string => $value->address, $cue->values),
+                fn (string $address): bool => isset($this->loose[$address]),
+            ),
+        );
     }
 
     /** Everything goes dark over a time, or comes back. */
@@ -200,7 +248,13 @@ final class HeldValues
             return;
         }
         $address = (string) Address::master();
-        $this->panic = HeldValue::of(Stratum::Panic, ++$this->sequence, 'panic', Track::constant(0.0), Track::ramp($weight, $at, $at + $fade, $dark ? 1.0 : 0.0));
+        $this->panic = HeldValue::of(
+            Stratum::Panic,
+            ++$this->sequence,
+            'panic',
+            Track::constant(0.0),
+            Track::ramp($weight, $at, $at + $fade, $dark ? 1.0 : 0.0),
+        );
         $this->changed[$address] = $this->unsaved[$address] = true;
     }
 
@@ -233,7 +287,13 @@ final class HeldValues
                 if ($is !== null) {
                     unset($this->loose[$address]);
                     $this->prune($address, $at);
-                    $this->going[$address] = array_map(static fn (HeldValue $one): HeldValue => $one->yieldsTo !== null && $one->stratum === Stratum::Loose ? $one->fading($at, $fade) : $one, $this->going[$address] ?? []);
+                    $this->going[$address] = array_map(
+                        static fn (HeldValue $one): HeldValue => $one->yieldsTo !== null &&
+                        $one->stratum === Stratum::Loose
+                            ? $one->fading($at, $fade)
+                            : $one,
+                        $this->going[$address] ?? [],
+                    );
                     $this->going[$address][] = $is->letGo(++$this->sequence, $at, $fade);
                     $this->changed[$address] = $this->unsaved[$address] = true;
                 }
@@ -245,9 +305,18 @@ final class HeldValues
                 $this->cover($address, $is);
                 $is = null;
             }
-            $this->loose[$address] = $is === null
-                ? HeldValue::of(Stratum::Loose, ++$this->sequence, 'hand', Track::constant($value), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at)
-                : $is->changed(++$this->sequence, $at, $value, $fade);
+            $this->loose[$address] =
+                $is === null
+                    ? HeldValue::of(
+                        Stratum::Loose,
+                        ++$this->sequence,
+                        'hand',
+                        Track::constant($value),
+                        Track::ramp(0.0, $at, $at + $fade, 1.0),
+                        null,
+                        $at,
+                    )
+                    : $is->changed(++$this->sequence, $at, $value, $fade);
             $this->changed[$address] = $this->unsaved[$address] = true;
         }
 
@@ -262,7 +331,7 @@ final class HeldValues
     {
         $good = [];
         foreach ($values as $text => $value) {
-            if (! is_scalar($value) && $value !== null || is_float($value) && ! is_finite($value)) {
+            if ((! is_scalar($value) && $value !== null) || (is_float($value) && ! is_finite($value))) {
                 return 'A held value is a number, a switch or a choice for an address, or null to let go.';
             }
             try {
@@ -279,16 +348,23 @@ final class HeldValues
     }
 
     /**
-     * What a control says of values, from an engine time on; it lets go of those that are null. A media that is called runs from there.
+     * What a control says of values, from an engine time on; it lets go of those that are null. A media that is
+     * called runs from there.
      *
      * @param  array<array-key, mixed>  $values  by address
-     * @param  array<array-key, mixed>  $runs  how media that are called run, by address: rate, in, out, past, fromEnd, restarts
+     * @param  array<array-key, mixed>  $runs  how media that are called run, by address: rate, in, out, past,
+     *     fromEnd, restarts
      * @param  array<array-key, mixed>  $fades  how long those take to cover what was before, in flicks
      * @param  string  $source  which of them says so
      * @return string|null what is wrong with them
      */
-    public function bind(array $values, int $at, array $runs = [], array $fades = [], string $source = 'console'): ?string
-    {
+    public function bind(
+        array $values,
+        int $at,
+        array $runs = [],
+        array $fades = [],
+        string $source = 'console',
+    ): ?string {
         $good = self::checked($values);
         try {
             $runs = array_map(static fn (mixed $run): MediaRun => MediaRun::fromWords((array) $run), $runs);
@@ -304,14 +380,32 @@ final class HeldValues
         foreach ($good as $address => $value) {
             if ($value === null) {
                 unset($this->bound[$address][$source]);
-                $this->going[$address] = array_values(array_filter($this->going[$address] ?? [], static fn (HeldValue $one): bool => $one->stratum !== Stratum::Bound || $one->source !== $source));
+                $this->going[$address] = array_values(
+                    array_filter(
+                        $this->going[$address] ?? [],
+                        static fn (HeldValue $one): bool => $one->stratum !== Stratum::Bound || $one->source !== $source,
+                    ),
+                );
                 if (($this->bound[$address] ?? []) === []) {
                     unset($this->bound[$address]);
                 }
             } elseif (str_ends_with((string) $address, '/source')) {
-                $this->call((string) $address, $source, $value, $runs[$address] ?? null, $at, self::fade($fades[$address] ?? null));
+                $this->call(
+                    (string) $address,
+                    $source,
+                    $value,
+                    $runs[$address] ?? null,
+                    $at,
+                    self::fade($fades[$address] ?? null),
+                );
             } else {
-                $this->bound[$address][$source] = HeldValue::from(Stratum::Bound, ++$this->sequence, $source, $at, $value);
+                $this->bound[$address][$source] = HeldValue::from(
+                    Stratum::Bound,
+                    ++$this->sequence,
+                    $source,
+                    $at,
+                    $value,
+                );
             }
             $this->changed[$address] = $this->unsaved[$address] = true;
         }
@@ -319,7 +413,10 @@ final class HeldValues
         return null;
     }
 
-    /** What can't lie between two values stays below the next until that covers it, so that what is below both does not show between them. */
+    /**
+     * What can't lie between two values stays below the next until that covers it, so that what is below both does
+     * not show between them.
+     */
     private function cover(string $address, HeldValue $is): void
     {
         $this->going[$address][] = $is->yielding($is->source);
@@ -328,14 +425,39 @@ final class HeldValues
     /** Forgets what was let go of and has faded out, and what is covered by now. */
     private function prune(string $address, int $now): void
     {
-        $above = [Stratum::Loose->value => $this->loose[$address] ?? null, Stratum::Bound->value => $this->latest($address)];
+        $above = [
+            Stratum::Loose->value => $this->loose[$address] ?? null,
+            Stratum::Bound->value => $this->latest($address),
+        ];
         $before = $this->going[$address] ?? [];
-        $left = array_values(array_filter($before, static fn (HeldValue $one): bool => ! $one->isGone($now) && ($above[$one->stratum->value] ?? null)?->covers($now) !== true));
+        $left = array_values(
+            array_filter(
+                $before,
+                static fn (HeldValue $one): bool => ! $one->isGone($now) &&
+                    ($above[$one->stratum->value] ?? null)?->covers($now) !== true,
+            ),
+        );
         if (count($left) >= self::MAX_GOING) {
             $lowest = array_splice($left, 0, count($left) - self::MAX_GOING + 2);
             [$value, $weight] = HeldValue::together($lowest, $now);
-            $until = max(array_map(static fn (HeldValue $one): int => $one->weight->times[count($one->weight->times) - 1], $lowest));
-            array_unshift($left, HeldValue::of($lowest[0]->stratum, $lowest[0]->sequence, $lowest[0]->source, Track::constant($value), Track::ramp($weight, $now, max($now + 1, $until), 0.0), null, $now));
+            $until = max(
+                array_map(
+                    static fn (HeldValue $one): int => $one->weight->times[count($one->weight->times) - 1],
+                    $lowest,
+                ),
+            );
+            array_unshift(
+                $left,
+                HeldValue::of(
+                    $lowest[0]->stratum,
+                    $lowest[0]->sequence,
+                    $lowest[0]->source,
+                    Track::constant($value),
+                    Track::ramp($weight, $now, max($now + 1, $until), 0.0),
+                    null,
+                    $now,
+                ),
+            );
         }
         $this->going[$address] = $left;
         if ($left === []) {
@@ -382,7 +504,15 @@ final class HeldValues
         if ($is !== null && $fade > 0) {
             $this->cover($address, $is);
         }
-        $new = HeldValue::of(Stratum::Bound, ++$this->sequence, $source, Track::constant($media), Track::ramp(0.0, $at, $at + $fade, 1.0), null, $at);
+        $new = HeldValue::of(
+            Stratum::Bound,
+            ++$this->sequence,
+            $source,
+            Track::constant($media),
+            Track::ramp(0.0, $at, $at + $fade, 1.0),
+            null,
+            $at,
+        );
         $this->bound[$address][$source] = $run === null ? $new : $new->running($run);
     }
 
@@ -445,7 +575,10 @@ final class HeldValues
         return $this->changed !== [];
     }
 
-    /** @return array<string, list<array<string, mixed>>|null> what the journal does not have yet, by address; null where it is free */
+    /**
+     * @return array<string, list<array<string, mixed>>|null> what the journal does not have yet, by address; null
+     *     where it is free
+     */
     public function takeUnsaved(): array
     {
         $unsaved = [];
@@ -460,7 +593,13 @@ final class HeldValues
     /** @return list<array<string, mixed>> */
     private function of(string $address): array
     {
-        $held = array_filter([$this->loose[$address] ?? null, ...array_values($this->bound[$address] ?? []), ...($this->going[$address] ?? []), ...($this->cues[$address] ?? []), $address === (string) Address::master() ? $this->panic : null]);
+        $held = array_filter([
+            $this->loose[$address] ?? null,
+            ...array_values($this->bound[$address] ?? []),
+            ...$this->going[$address] ?? [],
+            ...$this->cues[$address] ?? [],
+            $address === (string) Address::master() ? $this->panic : null,
+        ]);
 
         return array_values(array_map(static fn (HeldValue $one): array => $one->toArray(), $held));
     }
@@ -468,8 +607,17 @@ final class HeldValues
     /** @return array<string, list<array<string, mixed>>> all for the journal */
     public function saved(): array
     {
-        $addresses = array_keys($this->loose + $this->bound + $this->going + $this->cues + ($this->panic === null ? [] : [(string) Address::master() => 0]));
+        $addresses = array_keys(
+            $this->loose +
+                $this->bound +
+                $this->going +
+                $this->cues +
+                ($this->panic === null ? [] : [(string) Address::master() => 0]),
+        );
 
-        return array_combine($addresses, array_map(fn (int|string $address): array => $this->of((string) $address), $addresses));
+        return array_combine(
+            $addresses,
+            array_map(fn (int|string $address): array => $this->of((string) $address), $addresses),
+        );
     }
 }

@@ -32,7 +32,9 @@ final class HttpServer
 
     private int $connections = 0;
 
-    /** @var array<int, array{ConnectionInterface, string}> connections without a request so far, the oldest first, each with its address */
+    /**
+     * @var array<int, array{ConnectionInterface, string}> connections without a request so far, the oldest first, each with its address
+     */
     private array $silent = [];
 
     /** @var array<int, ConnectionInterface> connections that wait between two requests, the longest first */
@@ -43,7 +45,8 @@ final class HttpServer
     private readonly SocketServer $server;
 
     /**
-     * @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle answers, or takes the connection over and returns null
+     * @param  \Closure(RequestInterface, string, ConnectionInterface): ?array{int, array<string, mixed>}  $handle  answers,
+     *     or takes the connection over and returns null
      * @param  int  $max  connections at once
      * @param  float  $patience  seconds that a request may take to arrive
      * @param  float|null  $idle  seconds that a connection may stand open between requests
@@ -95,69 +98,82 @@ final class HttpServer
             $this->loop->cancelTimer($idle);
         });
         $connection->on('error', static fn () => null);
-        $connection->on('data', $this->guard->around('http', function (string $bytes) use ($connection, $id, &$buffer, &$taken, &$waiting, &$idle, $lull, $patience): void {
-            if ($taken) {
-                return;
-            }
-            $this->loop->cancelTimer($idle);
-            $idle = $lull();
-            unset($this->resting[$id]);
-            $buffer .= $bytes;
-            while ($buffer !== '' && ! $taken) {
-                $end = strpos($buffer, "\r\n\r\n");
-                if ($end === false || $end > self::MAX_HEAD) {
-                    if (strlen($buffer) > self::MAX_HEAD) {
-                        $this->refuse($connection, 431, 'The head of this request is too long.');
-                    } else {
-                        $patience();
-                    }
-
-                    return;
-                }
-                try {
-                    $request = Message::parseRequest(substr($buffer, 0, $end + 4));
-                } catch (\Throwable) {
-                    $this->refuse($connection, 400, 'This is no HTTP request.');
-
-                    return;
-                }
-                $length = $request->getHeaderLine('Content-Length');
-                if ($request->hasHeader('Transfer-Encoding') || ($length !== '' && ! ctype_digit($length))) {
-                    $this->refuse($connection, 411, 'The length of the body has to be stated.');
-
-                    return;
-                }
-                if ((int) $length > self::MAX_BODY) {
-                    $this->refuse($connection, 413, 'The body is longer than '.self::MAX_BODY.' bytes.');
-
-                    return;
-                }
-                if (strlen($buffer) < $end + 4 + (int) $length) {
-                    $patience();
-
-                    return;
-                }
-                if ($waiting !== null) {
-                    $this->loop->cancelTimer($waiting);
-                    $waiting = null;
-                }
-                unset($this->silent[$id]);
-                $body = substr($buffer, $end + 4, (int) $length);
-                $buffer = substr($buffer, $end + 4 + (int) $length);
-                $taken = ! $this->answer($request, $body, $connection);
+        $connection->on(
+            'data',
+            $this->guard->around('http', function (string $bytes) use (
+                $connection,
+                $id,
+                &$buffer,
+                &$taken,
+                &$waiting,
+                &$idle,
+                $lull,
+                $patience,
+            ): void {
                 if ($taken) {
-                    $this->loop->cancelTimer($idle);
+                    return;
                 }
-            }
-            if (! $taken && $connection->isWritable()) {
-                $this->resting[$id] = $connection;
-            }
-        }));
+                $this->loop->cancelTimer($idle);
+                $idle = $lull();
+                unset($this->resting[$id]);
+                $buffer .= $bytes;
+                while ($buffer !== '' && ! $taken) {
+                    $end = strpos($buffer, "\r\n\r\n");
+                    if ($end === false || $end > self::MAX_HEAD) {
+                        if (strlen($buffer) > self::MAX_HEAD) {
+                            $this->refuse($connection, 431, 'The head of this request is too long.');
+                        } else {
+                            $patience();
+                        }
+
+                        return;
+                    }
+                    try {
+                        $request = Message::parseRequest(substr($buffer, 0, $end + 4));
+                    } catch (\Throwable) {
+                        $this->refuse($connection, 400, 'This is no HTTP request.');
+
+                        return;
+                    }
+                    $length = $request->getHeaderLine('Content-Length');
+                    if ($request->hasHeader('Transfer-Encoding') || ($length !== '' && ! ctype_digit($length))) {
+                        $this->refuse($connection, 411, 'The length of the body has to be stated.');
+
+                        return;
+                    }
+                    if ((int) $length > self::MAX_BODY) {
+                        $this->refuse($connection, 413, 'The body is longer than '.self::MAX_BODY.' bytes.');
+
+                        return;
+                    }
+                    if (strlen($buffer) < $end + 4 + (int) $length) {
+                        $patience();
+
+                        return;
+                    }
+                    if ($waiting !== null) {
+                        $this->loop->cancelTimer($waiting);
+                        $waiting = null;
+                    }
+                    unset($this->silent[$id]);
+                    $body = substr($buffer, $end + 4, (int) $length);
+                    $buffer = substr($buffer, $end + 4 + (int) $length);
+                    $taken = ! $this->answer($request, $body, $connection);
+                    if ($taken) {
+                        $this->loop->cancelTimer($idle);
+                    }
+                }
+                if (! $taken && $connection->isWritable()) {
+                    $this->resting[$id] = $connection;
+                }
+            }),
+        );
     }
 
     /**
-     * Ends connections that nobody would miss before one more comes: of an address with too many that never asked anything the
-     * oldest of these; where all are taken, the oldest silent one, else the one that has rested longest. Streams stay.
+     * Ends connections that nobody would miss before one more comes: of an address with too many that never asked
+     * anything the oldest of these; where all are taken, the oldest silent one, else the one that has rested longest.
+     * Streams stay.
      */
     private function makeRoom(string $address): void
     {
@@ -167,7 +183,12 @@ final class HttpServer
             $of[array_key_first($of)][0]->close();
         }
         if ($this->connections >= $this->max) {
-            $oldest = $this->silent === [] ? ($this->resting === [] ? null : $this->resting[array_key_first($this->resting)]) : $this->silent[array_key_first($this->silent)][0];
+            $oldest =
+                $this->silent === []
+                    ? ($this->resting === []
+                        ? null
+                        : $this->resting[array_key_first($this->resting)])
+                    : $this->silent[array_key_first($this->silent)][0];
             $oldest?->close();
         }
     }
@@ -175,7 +196,12 @@ final class HttpServer
     private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): bool
     {
         $origin = $request->hasHeader('Origin') ? $request->getHeaderLine('Origin') : null;
-        $refusal = $this->rules->refusal($request->getMethod(), $request->getHeaderLine('Host'), $origin, $request->getHeaderLine('Content-Type'));
+        $refusal = $this->rules->refusal(
+            $request->getMethod(),
+            $request->getHeaderLine('Host'),
+            $origin,
+            $request->getHeaderLine('Content-Type'),
+        );
         if ($refusal !== null) {
             $this->refuse($connection, $refusal[0], $refusal[1], false);
 
@@ -192,7 +218,9 @@ final class HttpServer
         if ($answer === null) {
             return false;
         }
-        $answer[0] >= 400 ? $this->refuse($connection, $answer[0], (string) $answer[1]['detail'], false) : $this->send($connection, $answer[0], 'application/json', $answer[1]);
+        $answer[0] >= 400
+            ? $this->refuse($connection, $answer[0], (string) $answer[1]['detail'], false)
+            : $this->send($connection, $answer[0], 'application/json', $answer[1]);
 
         return true;
     }
@@ -200,7 +228,12 @@ final class HttpServer
     private function refuse(ConnectionInterface $connection, int $status, string $detail, bool $close = true): void
     {
         $this->bad++;
-        $this->send($connection, $status, 'application/problem+json', ['type' => 'about:blank', 'title' => self::phrase($status), 'status' => $status, 'detail' => $detail]);
+        $this->send($connection, $status, 'application/problem+json', [
+            'type' => 'about:blank',
+            'title' => self::phrase($status),
+            'status' => $status,
+            'detail' => $detail,
+        ]);
         if ($close) {
             $connection->end();
         }
@@ -215,7 +248,13 @@ final class HttpServer
     private function send(ConnectionInterface $connection, int $status, string $type, array $data): void
     {
         $json = Wire::encode($data);
-        $connection->write("HTTP/1.1 $status ".self::phrase($status)."\r\nContent-Type: $type\r\nContent-Length: ".strlen($json)."\r\nCache-Control: no-store\r\n\r\n$json");
+        $connection->write(
+            "HTTP/1.1 $status ".
+                self::phrase($status).
+                "\r\nContent-Type: $type\r\nContent-Length: ".
+                strlen($json).
+                "\r\nCache-Control: no-store\r\n\r\n$json",
+        );
     }
 
     public function close(): void

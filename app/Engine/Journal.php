@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace App\Engine;
 
 /**
- * What a conductor has to know to go on where another ended: one line of JSON a change, and from time to time the whole
- * state, after which the file begins anew. Lines may be of any size. A line that can't be read is skipped, and a disk that takes
- * no more is counted: the next line that it takes is the whole state.
+ * What a conductor has to know to go on where another ended: one line of JSON a change, and from time to time the
+ * whole state, after which the file begins anew. Lines may be of any size. A line that can't be read is skipped, and
+ * a disk that takes no more is counted: the next line that it takes is the whole state.
  */
 final class Journal implements ChangeLog
 {
@@ -18,7 +18,10 @@ final class Journal implements ChangeLog
 
     private int $length = 0;
 
-    /** Bytes from which on it begins anew: never less than some times the whole state, so that a large one is seldom written. */
+    /**
+     * Bytes from which on it begins anew: never less than some times the whole state, so that a large one is seldom
+     * written.
+     */
     private int $max = self::LONGEST;
 
     private bool $whole = true;
@@ -55,8 +58,8 @@ final class Journal implements ChangeLog
     }
 
     /**
-     * A state after a change: groups are maps whose entries are replaced one by one, null removes an entry; anything else
-     * replaces what was.
+     * A state after a change: groups are maps whose entries are replaced one by one, null removes an entry; anything
+     * else replaces what was.
      *
      * @param  array<string, mixed>  $state
      * @param  array<string, mixed>  $change
@@ -66,7 +69,10 @@ final class Journal implements ChangeLog
     {
         foreach ($change as $group => $entries) {
             if (is_array($entries) && ! array_is_list($entries) && is_array($state[$group] ?? null)) {
-                $state[$group] = array_filter(array_merge($state[$group], $entries), static fn (mixed $entry): bool => $entry !== null);
+                $state[$group] = array_filter(
+                    array_merge($state[$group], $entries),
+                    static fn (mixed $entry): bool => $entry !== null,
+                );
             } else {
                 $state[$group] = $entries;
             }

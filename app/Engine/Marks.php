@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-/** What is drawn over an output for a few seconds, so that people find their way on it: a crosshair, shapes with their names, a grid, a colour. */
+/**
+ * What is drawn over an output for a few seconds, so that people find their way on it: a crosshair, shapes with their
+ * names, a grid, a colour.
+ */
 final class Marks
 {
     /** Seconds that they stay, unless they are told again. */
@@ -15,7 +18,8 @@ final class Marks
     private const MAX_CORNERS = 64;
 
     /**
-     * @param  array<string, mixed>  $command  output; cross: x and y; shapes: lists of points, label, and fill (#rrggbb) or grid (px); none of them takes all away
+     * @param  array<string, mixed>  $command  output; cross: x and y; shapes: lists of points, label, and fill
+     *     (#rrggbb) or grid (px); none of them takes all away
      * @return array<string, mixed>|string what is sent, or what is wrong
      */
     public static function of(array $command): array|string
@@ -34,15 +38,23 @@ final class Marks
         }
         $told = [];
         foreach ($shapes as $shape) {
-            $points = is_array($shape) ? ($shape['points'] ?? null) : null;
-            if (! is_array($points) || ! array_is_list($points) || count($points) < 2 || count($points) > self::MAX_CORNERS || array_filter($points, static fn (mixed $p): bool => ! self::isPoint($p)) !== []) {
+            $points = is_array($shape) ? $shape['points'] ?? null : null;
+            if (
+                ! is_array($points) ||
+                ! array_is_list($points) ||
+                count($points) < 2 ||
+                count($points) > self::MAX_CORNERS ||
+                array_filter($points, static fn (mixed $p): bool => ! self::isPoint($p)) !== []
+            ) {
                 return 'A shape has 2 to '.self::MAX_CORNERS.' points of x and y in pixels.';
             }
             $one = ['points' => $points];
             foreach (['label' => '/^.{0,80}$/us', 'fill' => '/^#[0-9a-f]{6}$/D'] as $name => $fits) {
                 if (isset($shape[$name])) {
                     if (! is_string($shape[$name]) || preg_match($fits, $shape[$name]) !== 1) {
-                        return $name === 'fill' ? 'A fill is written as # and six digits.' : 'A label has at most 80 signs.';
+                        return $name === 'fill'
+                            ? 'A fill is written as # and six digits.'
+                            : 'A label has at most 80 signs.';
                     }
                     $one[$name] = $shape[$name];
                 }
@@ -61,7 +73,14 @@ final class Marks
 
     private static function isPoint(mixed $point): bool
     {
-        return is_array($point) && array_is_list($point) && count($point) === 2
-            && array_filter($point, static fn (mixed $v): bool => (! is_int($v) && ! is_float($v)) || ! is_finite((float) $v) || abs($v) > 100_000) === [];
+        return is_array($point) &&
+            array_is_list($point) &&
+            count($point) === 2 &&
+            array_filter(
+                $point,
+                static fn (mixed $v): bool => (! is_int($v) && ! is_float($v)) ||
+                    ! is_finite((float) $v) ||
+                    abs($v) > 100_000,
+            ) === [];
     }
 }

@@ -9,8 +9,8 @@ use Core\Playback\CueSheet;
 use Core\Preflight\Figures;
 
 /**
- * A show that is open: its compiler, and the plan that windows have of it, as a pack that they fetch and the bundles that came
- * after it. When the compiler ends, what windows have stays, and the next one goes on from the rows.
+ * A show that is open: its compiler, and the plan that windows have of it, as a pack that they fetch and the bundles
+ * that came after it. When the compiler ends, what windows have stays, and the next one goes on from the rows.
  */
 final class OpenShow
 {
@@ -65,14 +65,21 @@ final class OpenShow
     private array $compiled = [];
 
     /**
-     * @param  \Closure(self, \Closure(int, string): void, \Closure(string): void): Compiler  $start  starts a compiler for it
+     * @param  \Closure(self, \Closure(int, string): void, \Closure(string): void): Compiler  $start  starts a
+     *     compiler for it
      * @param  \Closure(self): void  $onReady
      * @param  \Closure(self, string): void  $onCompiled  the bundle of an edit
      * @param  \Closure(self, string): void  $onFigures  what people read of it, as JSON
      * @param  \Closure(float, \Closure(): void): void  $later
      */
-    public function __construct(private readonly \Closure $start, private readonly \Closure $onReady, private readonly \Closure $onCompiled, private readonly \Closure $onFigures, private readonly \Closure $later, string $id = '')
-    {
+    public function __construct(
+        private readonly \Closure $start,
+        private readonly \Closure $onReady,
+        private readonly \Closure $onCompiled,
+        private readonly \Closure $onFigures,
+        private readonly \Closure $later,
+        string $id = '',
+    ) {
         $this->id = $id;
         $this->begin();
     }
@@ -93,7 +100,10 @@ final class OpenShow
         // One that was of use, or lived for a while, starts again at once; one that fails again and again, ever later.
         $this->crashes = $this->served || hrtime(true) / 1e9 - $this->began > self::LIVED ? 0 : $this->crashes + 1;
         $this->trouble = $last !== '' ? $last : 'The compiler ended without a message.';
-        ($this->later)($this->crashes === 0 ? 0.0 : min(self::LONGEST_WAIT, 0.1 * 2 ** min(6, $this->crashes - 1)), $this->begin(...));
+        ($this->later)(
+            $this->crashes === 0 ? 0.0 : min(self::LONGEST_WAIT, 0.1 * 2 ** min(6, $this->crashes - 1)),
+            $this->begin(...),
+        );
     }
 
     private function took(int $type, string $payload): void
@@ -115,7 +125,15 @@ final class OpenShow
                 ($this->onReady)($this);
                 // What changed until there was a compiler, nobody was told.
                 $this->ask(['figures' => true], function (?array $answer): void {
-                    $answer === null || ($this->onFigures)($this, Wire::encode(['show' => $this->id, 'revision' => $answer['revision'], 'figures' => Figures::objects((array) $answer['figures'])]));
+                    $answer === null ||
+                        ($this->onFigures)(
+                            $this,
+                            Wire::encode([
+                                'show' => $this->id,
+                                'revision' => $answer['revision'],
+                                'figures' => Figures::objects((array) $answer['figures']),
+                            ]),
+                        );
                 });
                 break;
             case Wire::COMPILED:
@@ -134,7 +152,9 @@ final class OpenShow
                 $this->packing = false;
                 $this->pack = (string) $data['pack'];
                 $this->packRevision = (int) $data['revision'];
-                $this->deltas = array_values(array_filter($this->deltas, fn (array $delta): bool => $delta[0] > $this->packRevision));
+                $this->deltas = array_values(
+                    array_filter($this->deltas, fn (array $delta): bool => $delta[0] > $this->packRevision),
+                );
                 $this->bytes = array_sum(array_map(static fn (array $delta): int => strlen($delta[1]), $this->deltas));
                 break;
         }
@@ -146,7 +166,10 @@ final class OpenShow
         $this->timelines = [];
         foreach ($timelines as $id => $timeline) {
             if (is_array($timeline)) {
-                $this->timelines[(string) $id] = ['name' => (string) ($timeline['name'] ?? ''), 'sheet' => CueSheet::fromArray((array) ($timeline['sheet'] ?? []))];
+                $this->timelines[(string) $id] = [
+                    'name' => (string) ($timeline['name'] ?? ''),
+                    'sheet' => CueSheet::fromArray((array) ($timeline['sheet'] ?? [])),
+                ];
             }
         }
     }
@@ -183,7 +206,12 @@ final class OpenShow
     /** Which pack the show is drawn by; at an engine time, where a window has another plan already. */
     public function base(int $at = 0): string
     {
-        return Wire::json(Wire::BASE, ['show' => $this->id, 'pack' => $this->pack, 'revision' => $this->packRevision, 'at' => $at]);
+        return Wire::json(Wire::BASE, [
+            'show' => $this->id,
+            'pack' => $this->pack,
+            'revision' => $this->packRevision,
+            'at' => $at,
+        ]);
     }
 
     /** @param  array<string, mixed>  $message */
@@ -211,6 +239,12 @@ final class OpenShow
     /** @return array<string, mixed> */
     public function figures(): array
     {
-        return ['show' => $this->id, 'pid' => $this->compiler?->pid(), 'revision' => $this->revision, 'ready' => $this->ready, 'trouble' => $this->trouble];
+        return [
+            'show' => $this->id,
+            'pid' => $this->compiler?->pid(),
+            'revision' => $this->revision,
+            'ready' => $this->ready,
+            'trouble' => $this->trouble,
+        ];
     }
 }

@@ -33,10 +33,19 @@ final class OscListener
     /** @var resource */
     private $socket;
 
-    /** @param  \Closure(string, list<int|float|string|bool|null>): ?string  $heard address and arguments; says what is wrong, or null */
-    public function __construct(private readonly LoopInterface $loop, string $address, private readonly Guard $guard, private readonly \Closure $heard)
-    {
-        $this->socket = stream_socket_server("udp://$address", $code, $error, STREAM_SERVER_BIND) ?: throw new \RuntimeException("OSC can't listen on $address: $error.");
+    /**
+     * @param  \Closure(string, list<int|float|string|bool|null>): ?string  $heard  address and arguments; says what
+     *     is wrong, or null
+     */
+    public function __construct(
+        private readonly LoopInterface $loop,
+        string $address,
+        private readonly Guard $guard,
+        private readonly \Closure $heard,
+    ) {
+        $this->socket =
+            stream_socket_server("udp://$address", $code, $error, STREAM_SERVER_BIND) ?:
+            throw new \RuntimeException("OSC can't listen on $address: $error.");
         stream_set_blocking($this->socket, false);
         $loop->addReadStream($this->socket, $guard->around('osc', $this->read(...)));
     }
@@ -52,19 +61,39 @@ final class OscListener
             try {
                 foreach (Osc::decode($packet) as $message) {
                     $wait = $message['time'] === null ? 0.0 : $message['time'] - microtime(true);
-                    $said = array_map(static fn (mixed $a): string => is_string($a) ? '"'.mb_substr(mb_scrub($a), 0, 60).'"' : (is_float($a) ? sprintf('%.7g', $a) : (string) json_encode($a)), array_slice($message['arguments'], 0, 4));
+                    $said = array_map(
+                        static fn (mixed $a): string => is_string($a)
+                            ? '"'.mb_substr(mb_scrub($a), 0, 60).'"'
+                            : (is_float($a)
+                                ? sprintf('%.7g', $a)
+                                : (string) json_encode($a)),
+                        array_slice($message['arguments'], 0, 4),
+                    );
                     $text = trim(mb_substr($message['address'], 0, 100).' '.implode(' ', $said));
-                    $do = fn () => $this->remember($from, $text, ($this->heard)($message['address'], $message['arguments']));
+                    $do = fn () => $this->remember(
+                        $from,
+                        $text,
+                        ($this->heard)($message['address'], $message['arguments']),
+                    );
                     if ($wait <= 0) {
                         $do();
                     } elseif ($wait > self::LONGEST_WAIT || $this->waiting >= self::MAX_WAITING) {
-                        $this->remember($from, $text, $wait > self::LONGEST_WAIT ? sprintf('It is meant for %.0f s from now; are the clocks alike?', $wait) : 'Too many messages wait for their time.');
+                        $this->remember(
+                            $from,
+                            $text,
+                            $wait > self::LONGEST_WAIT
+                                ? sprintf('It is meant for %.0f s from now; are the clocks alike?', $wait)
+                                : 'Too many messages wait for their time.',
+                        );
                     } else {
                         $this->waiting++;
-                        $this->loop->addTimer($wait, $this->guard->around('osc', function () use ($do): void {
-                            $this->waiting--;
-                            $do();
-                        }));
+                        $this->loop->addTimer(
+                            $wait,
+                            $this->guard->around('osc', function () use ($do): void {
+                                $this->waiting--;
+                                $do();
+                            }),
+                        );
                     }
                 }
             } catch (Malformed $malformed) {
@@ -80,7 +109,9 @@ final class OscListener
         array_splice($this->last, self::REMEMBERED);
     }
 
-    /** @return array{packets: int, bad: int, last: list<array{at: int, from: string, text: string, fault: string|null}>} */
+    /**
+     * @return array{packets: int, bad: int, last: list<array{at: int, from: string, text: string, fault: string|null}>}
+     */
     public function figures(): array
     {
         return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last];

@@ -6,7 +6,10 @@ namespace App\Engine;
 
 use Core\Units\Flicks;
 
-/** One show as it is being played or looked at: its decks, its cues, what is held over them, and the surfaces that show the test card. */
+/**
+ * One show as it is being played or looked at: its decks, its cues, what is held over them, and the surfaces that
+ * show the test card.
+ */
 final class Performance
 {
     /** How far on timelines are seen in a preview, in flicks: 2 s. */
@@ -21,8 +24,13 @@ final class Performance
     public ?int $advanced = null;
 
     /** @param  list<string>  $cards */
-    public function __construct(public readonly string $show, public readonly Decks $decks, public readonly HeldValues $held, public array $cards = [], ?CuePlayer $cues = null)
-    {
+    public function __construct(
+        public readonly string $show,
+        public readonly Decks $decks,
+        public readonly HeldValues $held,
+        public array $cards = [],
+        ?CuePlayer $cues = null,
+    ) {
         $this->cues = $cues ?? new CuePlayer($held);
     }
 
@@ -56,7 +64,10 @@ final class Performance
         return null;
     }
 
-    /** Starts what its timelines pass, what follows a cue and what follows a timeline, up to an engine time: one after another, as they come. */
+    /**
+     * Starts what its timelines pass, what follows a cue and what follows a timeline, up to an engine time: one after
+     * another, as they come.
+     */
     public function advance(int $from, int $to): void
     {
         $done = [];
@@ -66,8 +77,19 @@ final class Performance
             $events = $pending === null ? [] : [[$pending['at'], 'follow', $pending['cue']]];
             $passed = $this->decks->nextPassed($from);
             array_push($events, ...array_map(static fn (array $one): array => [$one[0], 'timeline', $one[1]], $passed));
-            array_push($events, ...array_map(static fn (array $one): array => [$one[1], 'end', $one[0]], $this->decks->following($from - 1, $to)));
-            $events = array_values(array_filter($events, static fn (array $event): bool => $event[0] <= $to && ! isset($done[implode(' ', $event)])));
+            array_push(
+                $events,
+                ...array_map(
+                    static fn (array $one): array => [$one[1], 'end', $one[0]],
+                    $this->decks->following($from - 1, $to),
+                ),
+            );
+            $events = array_values(
+                array_filter(
+                    $events,
+                    static fn (array $event): bool => $event[0] <= $to && ! isset($done[implode(' ', $event)]),
+                ),
+            );
             if ($events === []) {
                 // What is next may lie behind what was done at this time.
                 $later = min([PHP_INT_MAX, ...array_column($passed, 0)]);
@@ -94,7 +116,14 @@ final class Performance
     /** The next engine time at which something starts by itself, or a timeline comes to rest. */
     public function nextEvent(int $engine): ?int
     {
-        $times = array_filter([...array_column($this->decks->nextPassed($engine), 0), $this->cues->pending()['at'] ?? null, $this->decks->nextRest($engine)], is_int(...));
+        $times = array_filter(
+            [
+                ...array_column($this->decks->nextPassed($engine), 0),
+                $this->cues->pending()['at'] ?? null,
+                $this->decks->nextRest($engine),
+            ],
+            is_int(...),
+        );
 
         return $times === [] ? null : min($times);
     }
@@ -106,7 +135,7 @@ final class Performance
 
     public static function of(string $show): self
     {
-        return new self($show, new Decks, new HeldValues);
+        return new self($show, new Decks(), new HeldValues());
     }
 
     /**
@@ -116,7 +145,15 @@ final class Performance
      */
     public function setCards(mixed $surfaces): ?string
     {
-        if (! is_array($surfaces) || ! array_is_list($surfaces) || count($surfaces) > HeldValues::MAX || array_filter($surfaces, static fn (mixed $s): bool => ! is_string($s) || preg_match('/^[0-9a-z]{26}$/D', $s) !== 1) !== []) {
+        if (
+            ! is_array($surfaces) ||
+            ! array_is_list($surfaces) ||
+            count($surfaces) > HeldValues::MAX ||
+            array_filter(
+                $surfaces,
+                static fn (mixed $s): bool => ! is_string($s) || preg_match('/^[0-9a-z]{26}$/D', $s) !== 1,
+            ) !== []
+        ) {
             return 'Test cards are shown on a list of surfaces, by their ids.';
         }
         $this->cards = array_values(array_unique($surfaces));
@@ -125,10 +162,12 @@ final class Performance
     }
 
     /**
-     * What would be on once a cue had been fired and all of it had faded, of which nothing is done: the decks and what is held.
+     * What would be on once a cue had been fired and all of it had faded, of which nothing is done: the decks and
+     * what is held.
      *
      * @param  string|null  $id  of the cue; null for the one that the list has next
-     * @return array{cue: string, engine: int, decks: list<array<string, mixed>>, held: array<string, mixed>}|null null where there is no such cue
+     * @return array{cue: string, engine: int, decks: list<array<string, mixed>>, held: array<string, mixed>}|null null
+     *     where there is no such cue
      */
     public function preview(?string $id, OpenShow $show, int $at): ?array
     {
@@ -142,7 +181,13 @@ final class Performance
             $decks[$timeline] = $this->decks->toArray($timeline, $at);
         }
         $held = HeldValues::restored($this->held->saved());
-        $as = new self($this->show, Decks::restored($decks), $held, $this->cards, CuePlayer::restored($held, $this->cues->saved()));
+        $as = new self(
+            $this->show,
+            Decks::restored($decks),
+            $held,
+            $this->cards,
+            CuePlayer::restored($held, $this->cues->saved()),
+        );
         $as->take($show, $at);
         if ($as->fire($id, $at, '') !== null) {
             return null;
@@ -153,14 +198,25 @@ final class Performance
             $as->decks->command(['action' => 'hold', 'timeline' => $timeline], $at + self::ON);
         }
 
-        return ['cue' => $id, 'engine' => $engine, 'decks' => array_map(static fn (string $timeline): array => ['show' => $as->show] + $as->decks->payload($timeline, $engine), $as->decks->ids()), 'held' => $as->held->all($engine)];
+        return [
+            'cue' => $id,
+            'engine' => $engine,
+            'decks' => array_map(
+                static fn (string $timeline): array => ['show' => $as->show] + $as->decks->payload($timeline, $engine),
+                $as->decks->ids(),
+            ),
+            'held' => $as->held->all($engine),
+        ];
     }
 
     /** @return array<string, mixed> what the compiler has to know to tell what is seen */
     public function glance(int $engine): array
     {
         return [
-            'show' => $this->show, 'engine' => $engine, 'heads' => array_map(static fn ($head): array => $head->toArray(), $this->decks->heads($engine)), 'held' => $this->held->all($engine),
+            'show' => $this->show,
+            'engine' => $engine,
+            'heads' => array_map(static fn ($head): array => $head->toArray(), $this->decks->heads($engine)),
+            'held' => $this->held->all($engine),
         ];
     }
 
@@ -169,7 +225,11 @@ final class Performance
     {
         return [
             ...array_map(fn (string $id): string => $this->deckFrame($id, $engine), $this->decks->ids()),
-            Wire::json(Wire::HELD, ['show' => $this->show, 'all' => (object) $this->held->all($engine), 'cards' => $this->cards]),
+            Wire::json(Wire::HELD, [
+                'show' => $this->show,
+                'all' => (object) $this->held->all($engine),
+                'cards' => $this->cards,
+            ]),
             $this->cuesFrame(),
         ];
     }

@@ -7,8 +7,8 @@ namespace App\Engine;
 use React\Socket\ConnectionInterface;
 
 /**
- * The live streams of all windows, and which shows each has open. One that can't keep up is dropped; it comes back by itself and
- * is told anew. What is buffered for all of them together has a limit too.
+ * The live streams of all windows, and which shows each has open. One that can't keep up is dropped; it comes back by
+ * itself and is told anew. What is buffered for all of them together has a limit too.
  */
 final class Subscribers
 {
@@ -36,8 +36,10 @@ final class Subscribers
      * @param  \Closure(int): void  $onGone  a stream has ended
      * @param  int  $together  bytes that may wait for all windows together
      */
-    public function __construct(private readonly \Closure $onGone, private readonly int $together = self::MAX_TOGETHER)
-    {
+    public function __construct(
+        private readonly \Closure $onGone,
+        private readonly int $together = self::MAX_TOGETHER,
+    ) {
     }
 
     /**
@@ -61,7 +63,9 @@ final class Subscribers
         $connection->on('drain', function () use ($id): void {
             $this->waiting[$id] = 0;
         });
-        $connection->write("HTTP/1.1 200 OK\r\nContent-Type: application/octet-stream\r\nCache-Control: no-store\r\nX-Accel-Buffering: no\r\nTransfer-Encoding: chunked\r\n\r\n");
+        $connection->write(
+            "HTTP/1.1 200 OK\r\nContent-Type: application/octet-stream\r\nCache-Control: no-store\r\nX-Accel-Buffering: no\r\nTransfer-Encoding: chunked\r\n\r\n",
+        );
 
         return $id;
     }

@@ -12,7 +12,10 @@ final class Wire
     /** Which pack a show is drawn by, from an engine time on: JSON. */
     public const BASE = 2;
 
-    /** A bundle that changes the plan of a show: engine time from which on (f64), id of the show (26 bytes), the bundle. */
+    /**
+     * A bundle that changes the plan of a show: engine time from which on (f64), id of the show (26 bytes), the
+     * bundle.
+     */
     public const DELTA = 3;
 
     public const DECK = 4;
@@ -42,7 +45,10 @@ final class Wire
     /** Which cues are on, where the list stands, and what will start by itself. */
     public const CUES = 13;
 
-    /** From a compiler: the show is there; an edit is compiled, with its bundle to follow; a pack is written; an answer. */
+    /**
+     * From a compiler: the show is there; an edit is compiled, with its bundle to follow; a pack is written; an
+     * answer.
+     */
     public const READY = 20;
 
     public const COMPILED = 21;
@@ -67,13 +73,20 @@ final class Wire
     }
 
     /**
-     * JSON of whatever it is: what came from outside may hold what JSON can't say (1e999 is read as infinite); that must not end the engine.
+     * JSON of whatever it is: what came from outside may hold what JSON can't say (1e999 is read as infinite); that
+     * must not end the engine.
      *
      * @param  array<string, mixed>  $data
      */
     public static function encode(array $data): string
     {
-        return (string) json_encode($data, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+        return (string) json_encode(
+            $data,
+            JSON_PARTIAL_OUTPUT_ON_ERROR |
+                JSON_UNESCAPED_SLASHES |
+                JSON_UNESCAPED_UNICODE |
+                JSON_INVALID_UTF8_SUBSTITUTE,
+        );
     }
 
     /** A frame that changes the plan of a show from an engine time on. */

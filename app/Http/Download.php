@@ -14,9 +14,16 @@ final class Download
     /** @param  string  $name  of any script; what knows only ASCII is told the nearest */
     public static function of(string $bytes, string $type, string $name): Response
     {
-        $plain = trim((string) preg_replace('/[^\w.\-]+/', ' ', (string) iconv('UTF-8', 'ASCII//TRANSLIT//IGNORE', $name))) ?: 'file';
+        $plain =
+            trim(
+                (string) preg_replace('/[^\w.\-]+/', ' ', (string) iconv('UTF-8', 'ASCII//TRANSLIT//IGNORE', $name)),
+            ) ?:
+            'file';
 
-        return new Response($bytes, 200, ['Content-Type' => $type, 'Content-Disposition' => "attachment; filename=\"$plain\"; filename*=UTF-8''".rawurlencode($name)]);
+        return new Response($bytes, 200, [
+            'Content-Type' => $type,
+            'Content-Disposition' => "attachment; filename=\"$plain\"; filename*=UTF-8''".rawurlencode($name),
+        ]);
     }
 
     /** A table of the paperwork. */

@@ -13,7 +13,10 @@ use App\Support\Id;
 use App\Support\Problem;
 use Illuminate\Http\JsonResponse;
 
-/** Takes a file from outside as one edit: a small one while somebody waits (200, 201), a large one in the worker (202). */
+/**
+ * Takes a file from outside as one edit: a small one while somebody waits (200, 201), a large one in the worker
+ * (202).
+ */
 final readonly class Imports
 {
     public function __construct(private ShowRepository $rows, private Editor $editor)

@@ -21,7 +21,10 @@ final class JsonRequest extends Request
     /** What is wrong with the body; it reads as empty then. */
     public ?Problem $problem = null;
 
-    /** The method that it was sent by: none in a header or a field takes its place, so that what looks at requests sees what is done. */
+    /**
+     * The method that it was sent by: none in a header or a field takes its place, so that what looks at requests
+     * sees what is done.
+     */
     public function getMethod(): string
     {
         return $this->getRealMethod();
@@ -51,13 +54,25 @@ final class JsonRequest extends Request
             return [];
         }
         if (strlen($body) > self::MAX_BYTES || substr_count($body, '[') + substr_count($body, '{') > self::MAX_NESTED) {
-            $this->problem = new Problem(413, 'A request is at most '.(self::MAX_BYTES / 1e6).' MB long and holds at most '.number_format(self::MAX_NESTED).' lists and objects. Send it in parts.');
+            $this->problem = new Problem(
+                413,
+                'A request is at most '.
+                    self::MAX_BYTES / 1e6.
+                    ' MB long and holds at most '.
+                    number_format(self::MAX_NESTED).
+                    ' lists and objects. Send it in parts.',
+            );
 
             return [];
         }
         $read = $body === '' ? [] : json_decode($body, true, self::DEEPEST);
         if (! is_array($read)) {
-            $this->problem = new Problem(400, json_last_error() === JSON_ERROR_DEPTH ? 'The body is nested more than '.self::DEEPEST.' deep.' : 'The body is no JSON object.');
+            $this->problem = new Problem(
+                400,
+                json_last_error() === JSON_ERROR_DEPTH
+                    ? 'The body is nested more than '.self::DEEPEST.' deep.'
+                    : 'The body is no JSON object.',
+            );
 
             return [];
         }

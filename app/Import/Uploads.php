@@ -38,18 +38,50 @@ final readonly class Uploads
             throw Problem::refused('bytes', "$name is empty (0 bytes).");
         }
         if (self::isModel($name) && $bytes > ObjReader::MAX_BYTES) {
-            throw new Problem(413, sprintf('%s is larger than the %d MB that a model may have; export it with fewer triangles.', $name, ObjReader::MAX_BYTES >> 20), ['field' => 'bytes']);
+            throw new Problem(
+                413,
+                sprintf(
+                    '%s is larger than the %d MB that a model may have; export it with fewer triangles.',
+                    $name,
+                    ObjReader::MAX_BYTES >> 20,
+                ),
+                ['field' => 'bytes'],
+            );
         }
         if ($bytes < 0 || $bytes > config('kite.largest_file')) {
-            throw new Problem(413, sprintf('%s is larger than the %.0f GB that are taken.', $name, config('kite.largest_file') / 1024 ** 3), ['field' => 'bytes']);
+            throw new Problem(
+                413,
+                sprintf(
+                    '%s is larger than the %.0f GB that are taken.',
+                    $name,
+                    config('kite.largest_file') / 1024 ** 3,
+                ),
+                ['field' => 'bytes'],
+            );
         }
         if ($this->store->free() < $bytes + config('kite.keep_free')) {
-            throw new Problem(507, sprintf('The disk is too full for %s: it needs %.1f MB, and %.1f MB are free. Free some space, then import it again.', $name, $bytes / 1e6, max(0, $this->store->free() - config('kite.keep_free')) / 1e6));
+            throw new Problem(
+                507,
+                sprintf(
+                    'The disk is too full for %s: it needs %.1f MB, and %.1f MB are free. Free some space, then import it again.',
+                    $name,
+                    $bytes / 1e6,
+                    max(0, $this->store->free() - config('kite.keep_free')) / 1e6,
+                ),
+            );
         }
         if (Upload::query()->where('showId', $show->id)->whereNull('result')->count() >= self::AT_ONCE) {
-            throw new Problem(422, 'There are '.self::AT_ONCE.' uploads under way; wait for some of them, or cancel one.');
+            throw new Problem(
+                422,
+                'There are '.self::AT_ONCE.' uploads under way; wait for some of them, or cancel one.',
+            );
         }
-        $upload = Upload::query()->create(['showId' => $show->id, 'person' => $person, 'name' => $name, 'bytes' => $bytes]);
+        $upload = Upload::query()->create([
+            'showId' => $show->id,
+            'person' => $person,
+            'name' => $name,
+            'bytes' => $bytes,
+        ]);
         touch($this->store->upload($upload->id));
 
         return $upload;
@@ -58,7 +90,16 @@ final readonly class Uploads
     /** @return list<Upload> those that a person began and that are not whole, the newest first */
     public function unfinished(Show $show, string $person): array
     {
-        return array_values(Upload::query()->where('showId', $show->id)->where('person', $person)->whereNull('result')->orderByDesc('id')->limit(self::AT_ONCE)->get()->all());
+        return array_values(
+            Upload::query()
+                ->where('showId', $show->id)
+                ->where('person', $person)
+                ->whereNull('result')
+                ->orderByDesc('id')
+                ->limit(self::AT_ONCE)
+                ->get()
+                ->all(),
+        );
     }
 
     /**
@@ -74,7 +115,13 @@ final readonly class Uploads
         }
         $from = max(0, $received - self::TAIL);
 
-        return ['from' => $from, 'sha256' => hash('sha256', (string) @file_get_contents($this->store->upload($upload->id), false, null, $from, $received - $from))];
+        return [
+            'from' => $from,
+            'sha256' => hash(
+                'sha256',
+                (string) @file_get_contents($this->store->upload($upload->id), false, null, $from, $received - $from),
+            ),
+        ];
     }
 
     public function received(Upload $upload): int
@@ -87,7 +134,8 @@ final readonly class Uploads
     /**
      * Takes the next bytes; with the last of them the file becomes media of the show.
      *
-     * @return array<string, mixed> received, and when it is whole: media (id; not of a model), hash, known (whether it was here already)
+     * @return array<string, mixed> received, and when it is whole: media (id; not of a model), hash, known (whether
+     *     it was here already)
      */
     public function take(Upload $upload, int $at, string $bytes): array
     {
@@ -97,14 +145,18 @@ final readonly class Uploads
         $path = $this->store->upload($upload->id);
         $handle = fopen($path, 'ab') ?: throw new Problem(507, 'The upload can\'t be written to disk.');
         if (! flock($handle, LOCK_EX | LOCK_NB)) {
-            throw new Problem(409, 'Another part of this upload is being written.', ['received' => $this->received($upload)]);
+            throw new Problem(409, 'Another part of this upload is being written.', [
+                'received' => $this->received($upload),
+            ]);
         }
         $now = Upload::query()->find($upload->id);
         if ($now === null || $now->result !== null) {
             // Cancelled, or filed, while this part was on its way.
             @unlink($path);
 
-            return $now !== null ? ['received' => $now->bytes] + (array) $now->result : throw new Problem(404, "The upload of $upload->name was cancelled.");
+            return $now !== null
+                ? ['received' => $now->bytes] + (array) $now->result
+                : throw new Problem(404, "The upload of $upload->name was cancelled.");
         }
         $have = $this->received($upload);
         if ($at !== $have) {
@@ -112,16 +164,26 @@ final readonly class Uploads
         }
         // With all bytes here but not filed, as after a crash, an empty part has it filed.
         if (($bytes === '' && $have < $upload->bytes) || strlen($bytes) > config('kite.largest_chunk')) {
-            throw new Problem($bytes === '' ? 422 : 413, 'A part has between 1 and '.config('kite.largest_chunk').' bytes.');
+            throw new Problem(
+                $bytes === '' ? 422 : 413,
+                'A part has between 1 and '.config('kite.largest_chunk').' bytes.',
+            );
         }
         if ($have + strlen($bytes) > $upload->bytes) {
-            throw Problem::refused('bytes', "$upload->name was announced with $upload->bytes bytes; this would be more.");
+            throw Problem::refused(
+                'bytes',
+                "$upload->name was announced with $upload->bytes bytes; this would be more.",
+            );
         }
         $hash = $this->hashSoFar($path, $have);
         $wrote = @fwrite($handle, $bytes);
         if ($wrote !== strlen($bytes) || ! fflush($handle)) {
             ftruncate($handle, $have);
-            throw new Problem(507, "The disk is full; $upload->name stays at $have bytes and goes on when there is room.", ['received' => $have]);
+            throw new Problem(
+                507,
+                "The disk is full; $upload->name stays at $have bytes and goes on when there is room.",
+                ['received' => $have],
+            );
         }
         hash_update($hash, $bytes);
         $have += $wrote;
@@ -140,8 +202,11 @@ final readonly class Uploads
     private function hashSoFar(string $path, int $have): \HashContext
     {
         [$of, $state] = explode("\n", (string) @file_get_contents("$path.hash"), 2) + ['', ''];
-        $hash = $have > 0 && $of === (string) $have ? @unserialize($state, ['allowed_classes' => [\HashContext::class]]) : null;
-        if (! $hash instanceof \HashContext) {
+        $hash =
+            $have > 0 && $of === (string) $have
+                ? @unserialize($state, ['allowed_classes' => [\HashContext::class]])
+                : null;
+        if (! ($hash instanceof \HashContext)) {
             $hash = hash_init('sha256');
             hash_update_file($hash, $path);
         }
@@ -166,7 +231,9 @@ final readonly class Uploads
     private function finish(Upload $upload, string $hash): array
     {
         // One at a time files one content, so that the same file sent many times at once stays one.
-        $lock = FileLock::wait($this->store->upload("filing-$hash")) ?? throw new Problem(507, 'The upload can\'t be written to disk.');
+        $lock =
+            FileLock::wait($this->store->upload("filing-$hash")) ??
+            throw new Problem(507, 'The upload can\'t be written to disk.');
         try {
             $result = $this->file($upload, $hash);
             $upload->update(['result' => $result]);
@@ -185,9 +252,14 @@ final readonly class Uploads
         $file = StoredFile::query()->find($hash);
         try {
             if ($file === null || ! is_file($this->store->original($hash))) {
-                $facts = self::isModel($upload->name) ? ['kind' => 'model'] : (new Prober)->facts($path, $upload->name)->toArray();
+                $facts = self::isModel($upload->name)
+                    ? ['kind' => 'model']
+                    : (new Prober())->facts($path, $upload->name)->toArray();
                 rename($path, $this->store->original($hash));
-                $file ??= StoredFile::query()->createOrFirst(['hash' => $hash], ['name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts]);
+                $file ??= StoredFile::query()->createOrFirst(
+                    ['hash' => $hash],
+                    ['name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts],
+                );
             }
         } catch (InvalidValue $refused) {
             $this->forget($upload);
@@ -207,10 +279,19 @@ final readonly class Uploads
         }
         $show = Show::query()->findOrFail($upload->showId);
         $known = Media::query()->where('showId', $show->id)->where('file', $hash)->first();
-        $same = $known === null ? Media::query()->where('showId', $show->id)->where('kind', 'file')->where('name', $upload->name)->first() : null;
+        $same =
+            $known === null
+                ? Media::query()
+                    ->where('showId', $show->id)
+                    ->where('kind', 'file')
+                    ->where('name', $upload->name)
+                    ->first()
+                : null;
         $id = $known->id ?? Id::make();
         if ($known === null) {
-            $this->editor->apply($show, $upload->person, "Import $upload->name", [Changes::create('media', $id, ['name' => $upload->name, 'kind' => 'file', 'file' => $hash])]);
+            $this->editor->apply($show, $upload->person, "Import $upload->name", [
+                Changes::create('media', $id, ['name' => $upload->name, 'kind' => 'file', 'file' => $hash]),
+            ]);
         }
 
         $message = match (true) {
@@ -234,7 +315,10 @@ final readonly class Uploads
         }
         $last = trim((string) preg_replace('~^.*[/\\\\]|[\x00-\x1f\x7f]~su', '', $name));
         if ($last === '' || mb_strlen($last) > 200) {
-            throw Problem::refused('name', 'The name of the file has to have between 1 and 200 characters after its last slash.');
+            throw Problem::refused(
+                'name',
+                'The name of the file has to have between 1 and 200 characters after its last slash.',
+            );
         }
 
         return $last;

@@ -21,7 +21,14 @@ final readonly class CastLight implements TaskWork
         $all = $this->rows->withFiles($show->id);
         $key = Lighting::key($all);
         try {
-            $this->lighting->compute($this->rows->core($show, $all), $all, $key, (int) $task->input['cells'], null, $pace->at(...));
+            $this->lighting->compute(
+                $this->rows->core($show, $all),
+                $all,
+                $key,
+                (int) $task->input['cells'],
+                null,
+                $pace->at(...),
+            );
         } catch (TookTooLong $e) {
             throw new TaskFailed($e->getMessage().' Cast it with fewer cells.');
         }

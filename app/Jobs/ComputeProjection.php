@@ -33,11 +33,35 @@ final readonly class ComputeProjection implements TaskWork
         $changes = [];
         foreach ($keys as $region => $model) {
             $row = $document->rows['region'][$region] ?? null;
-            $row !== null && array_push($changes, ...Changes::update('region', (string) $region, $row, ['model' => $model, 'modelOf' => $key.' '.($level ? '1' : '0').' '.$limit]));
+            $row !== null &&
+                array_push(
+                    $changes,
+                    ...Changes::update('region', (string) $region, $row, [
+                        'model' => $model,
+                        'modelOf' => $key.' '.($level ? '1' : '0').' '.$limit,
+                    ]),
+                );
         }
-        [$answer] = $this->editor->order($show, $task->person, 'Compute the projection on '.$projections->surface->name, $changes, null);
+        [$answer] = $this->editor->order(
+            $show,
+            $task->person,
+            'Compute the projection on '.$projections->surface->name,
+            $changes,
+            null,
+        );
         $error = max(array_map(static fn (ComputedWarp $warp): float => $warp->lattice->error, $found['warps']));
 
-        return ['key' => $key, 'revision' => $answer['revision'], 'message' => sprintf('Warps are right to %.2f px.', $error).($level ? sprintf(' All places get %.0f lx, which costs %.0f %% of the light.', $found['target'], 100 * $found['cost']) : '')];
+        return [
+            'key' => $key,
+            'revision' => $answer['revision'],
+            'message' => sprintf('Warps are right to %.2f px.', $error).
+                ($level
+                    ? sprintf(
+                        ' All places get %.0f lx, which costs %.0f %% of the light.',
+                        $found['target'],
+                        100 * $found['cost'],
+                    )
+                    : ''),
+        ];
     }
 }

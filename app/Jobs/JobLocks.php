@@ -11,8 +11,8 @@ use Illuminate\Queue\Events\JobProcessing;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Which worker is at which job: each holds a lock on a file named by the job for as long as it is at it, and the system lets
- * go of it however the worker ends. A job that is taken but held by nobody is given back.
+ * Which worker is at which job: each holds a lock on a file named by the job for as long as it is at it, and the
+ * system lets go of it however the worker ends. A job that is taken but held by nobody is given back.
  */
 final class JobLocks
 {
@@ -62,9 +62,19 @@ final class JobLocks
     public static function adopt(): int
     {
         $made = 0;
-        foreach ([[StoredFile::class, static fn (string $hash) => MakeReady::dispatch($hash)], [Task::class, static fn (string $id) => RunTask::dispatch($id)]] as [$model, $dispatch]) {
+        foreach (
+            [
+                [StoredFile::class, static fn (string $hash) => MakeReady::dispatch($hash)],
+                [Task::class, static fn (string $id) => RunTask::dispatch($id)],
+            ] as [$model, $dispatch]
+        ) {
             $jobs = null;
-            foreach ($model::query()->whereIn('state', Task::OPEN)->where('updated_at', '<', now()->subSeconds(self::GRACE))->get() as $row) {
+            foreach (
+                $model::query()
+                    ->whereIn('state', Task::OPEN)
+                    ->where('updated_at', '<', now()->subSeconds(self::GRACE))
+                    ->get() as $row
+            ) {
                 $jobs ??= DB::table('jobs')->pluck('payload')->implode("\n");
                 if (! str_contains($jobs, (string) $row->getKey())) {
                     $dispatch((string) $row->getKey());
@@ -80,7 +90,11 @@ final class JobLocks
     public static function recover(): int
     {
         $back = 0;
-        foreach (DB::table('jobs')->whereNotNull('reserved_at')->get(['id', 'reserved_at']) as $job) {
+        foreach (
+            DB::table('jobs')
+                ->whereNotNull('reserved_at')
+                ->get(['id', 'reserved_at']) as $job
+        ) {
             if (abs(time() - (int) $job->reserved_at) < self::GRACE) {
                 continue;
             }
@@ -88,7 +102,10 @@ final class JobLocks
             if ($lock === null) {
                 continue;
             }
-            $back += DB::table('jobs')->where('id', $job->id)->where('reserved_at', $job->reserved_at)->update(['reserved_at' => null]);
+            $back += DB::table('jobs')
+                ->where('id', $job->id)
+                ->where('reserved_at', $job->reserved_at)
+                ->update(['reserved_at' => null]);
             $lock->release();
         }
 

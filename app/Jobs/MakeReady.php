@@ -16,7 +16,10 @@ use Core\Units\InvalidValue;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 
-/** Makes a file ready to play: facts, playback form, sample table, thumbnails; says how far it is, and stops when told. */
+/**
+ * Makes a file ready to play: facts, playback form, sample table, thumbnails; says how far it is, and stops when
+ * told.
+ */
 final class MakeReady implements ShouldQueue
 {
     use Queueable;
@@ -42,7 +45,7 @@ final class MakeReady implements ShouldQueue
             return;
         }
         $store = MediaStore::ofConfig();
-        $prober = new Prober;
+        $prober = new Prober();
         $say = static function (array $values) use ($file, $control): void {
             if (isset($values['state'])) {
                 $file->note($values['state'].(isset($values['message']) ? ": {$values['message']}" : ''));
@@ -50,7 +53,11 @@ final class MakeReady implements ShouldQueue
             $file->update($values);
             self::notify($control, $file);
         };
-        $pace = new Pace(static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working', static fn (float $share) => $say(['progress' => $share]), ($file->facts['kind'] ?? null) === 'model' ? config('kite.job_seconds') : config('kite.convert_seconds'));
+        $pace = new Pace(
+            static fn (): bool => StoredFile::query()->whereKey($file->hash)->value('state') === 'working',
+            static fn (float $share) => $say(['progress' => $share]),
+            ($file->facts['kind'] ?? null) === 'model' ? config('kite.job_seconds') : config('kite.convert_seconds'),
+        );
         try {
             $say(['state' => 'working', 'progress' => 0, 'message' => null]);
             if (($file->facts['kind'] ?? null) === 'model') {
@@ -60,11 +67,29 @@ final class MakeReady implements ShouldQueue
                 return;
             }
             // It was probed as it came; one from a time when less was asked for is asked again.
-            $facts = Facts::fromArray((array) $file->facts) ?? $prober->facts($store->original($file->hash), $file->name);
-            $form = (new FormMaker($store, $prober, $file->note(...)))->make($file->hash, $file->name, $facts, $pace->at(...));
+            $facts =
+                Facts::fromArray((array) $file->facts) ?? $prober->facts($store->original($file->hash), $file->name);
+            $form = (new FormMaker($store, $prober, $file->note(...)))->make(
+                $file->hash,
+                $file->name,
+                $facts,
+                $pace->at(...),
+            );
             $count = FormMaker::thumbnailCount($facts);
-            $thumbnails = $count === 0 ? [] : array_map(static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg", range(0, $count - 1));
-            $say(['state' => 'ready', 'progress' => 1, 'facts' => $facts->toArray(), 'form' => $form, 'thumbnails' => $thumbnails]);
+            $thumbnails =
+                $count === 0
+                    ? []
+                    : array_map(
+                        static fn (int $i): string => "/media/thumbnails/$file->hash-$i.jpg",
+                        range(0, $count - 1),
+                    );
+            $say([
+                'state' => 'ready',
+                'progress' => 1,
+                'facts' => $facts->toArray(),
+                'form' => $form,
+                'thumbnails' => $thumbnails,
+            ]);
         } catch (Stopped) {
             self::notify($control, $file->refresh());
         } catch (Interrupted) {
@@ -77,17 +102,26 @@ final class MakeReady implements ShouldQueue
         } catch (\Throwable $e) {
             report($e);
             $store->clean($file->hash);
-            $say(['state' => 'failed', 'message' => "$file->name could not be made ready; the log of the worker says why."]);
+            $say([
+                'state' => 'failed',
+                'message' => "$file->name could not be made ready; the log of the worker says why.",
+            ]);
         }
     }
 
     /** Every worker that was at it ended: too little memory, most likely. */
     public function failed(): void
     {
-        $file = StoredFile::query()->whereKey($this->hash)->whereIn('state', ['waiting', 'working'])->first();
+        $file = StoredFile::query()
+            ->whereKey($this->hash)
+            ->whereIn('state', ['waiting', 'working'])
+            ->first();
         if ($file !== null) {
             MediaStore::ofConfig()->clean($this->hash);
-            $file->update(['state' => 'failed', 'message' => "$file->name could not be made ready: the worker ended $this->tries times while it was at it. It may need more memory than there is."]);
+            $file->update([
+                'state' => 'failed',
+                'message' => "$file->name could not be made ready: the worker ended $this->tries times while it was at it. It may need more memory than there is.",
+            ]);
             self::notify(app(Control::class), $file);
         }
     }

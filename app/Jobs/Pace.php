@@ -7,8 +7,8 @@ namespace App\Jobs;
 use Illuminate\Queue\Worker;
 
 /**
- * Tells how far a job is, four times a second at most, and finds out as often whether it is still wanted. By a clock that
- * nobody sets.
+ * Tells how far a job is, four times a second at most, and finds out as often whether it is still wanted. By a clock
+ * that nobody sets.
  */
 final class Pace
 {
@@ -23,8 +23,11 @@ final class Pace
      * @param  \Closure(float): void  $tell  the share that is done
      * @param  int  $seconds  that it may take
      */
-    public function __construct(private readonly \Closure $wanted, private readonly \Closure $tell, private readonly int $seconds)
-    {
+    public function __construct(
+        private readonly \Closure $wanted,
+        private readonly \Closure $tell,
+        private readonly int $seconds,
+    ) {
         $this->until = hrtime(true) + $seconds * 1_000_000_000;
     }
 
@@ -45,10 +48,10 @@ final class Pace
         }
         $worker = app()->resolved('queue.worker') ? app('queue.worker') : null;
         if ($worker instanceof Worker && $worker->shouldQuit) {
-            throw new Interrupted;
+            throw new Interrupted();
         }
         if (! ($this->wanted)()) {
-            throw new Stopped;
+            throw new Stopped();
         }
         ($this->tell)($share);
     }

@@ -13,8 +13,8 @@ use App\Support\Id;
 use App\Support\Problem;
 
 /**
- * Reads a file from outside and writes what it says as one edit. It is stopped until the edit is written, and leaves nothing
- * then. Run twice, it changes nothing the second time.
+ * Reads a file from outside and writes what it says as one edit. It is stopped until the edit is written, and leaves
+ * nothing then. Run twice, it changes nothing the second time.
  */
 final readonly class RunImport implements TaskWork
 {
@@ -33,7 +33,11 @@ final readonly class RunImport implements TaskWork
             throw Problem::noRoom();
         }
 
-        return RunTask::begin('import', $show, $person, ['import' => $import->value, 'file' => $file, 'target' => $target]);
+        return RunTask::begin('import', $show, $person, [
+            'import' => $import->value,
+            'file' => $file,
+            'target' => $target,
+        ]);
     }
 
     public function run(Task $task, Show $show, Pace $pace): array
@@ -44,17 +48,35 @@ final readonly class RunImport implements TaskWork
         }
         $import = Import::from((string) $task->input['import']);
         $pace->at(0.0);
-        $changes = $import->changes($this->rows->document($show), $bytes, (string) $task->input['target'], Id::make(...));
+        $changes = $import->changes(
+            $this->rows->document($show),
+            $bytes,
+            (string) $task->input['target'],
+            Id::make(...),
+        );
         $pace->at(0.3);
-        [$answer] = $this->editor->order($show, $task->person, $import->title(), $changes, null, static function (float $share) use ($task, $pace): void {
+        [$answer] = $this->editor->order($show, $task->person, $import->title(), $changes, null, static function (
+            float $share,
+        ) use ($task, $pace): void {
             $pace->at(0.3 + 0.6 * $share);
             // The last moment at which it can be stopped.
-            if ($share >= 1.0 && Task::query()->whereKey($task->id)->where('state', 'working')->update(['state' => 'writing', 'progress' => 0.9]) === 0) {
-                throw new Stopped;
+            if (
+                $share >= 1.0 &&
+                Task::query()
+                    ->whereKey($task->id)
+                    ->where('state', 'working')
+                    ->update(['state' => 'writing', 'progress' => 0.9]) === 0
+            ) {
+                throw new Stopped();
             }
         });
         $count = count($answer['changes']);
 
-        return ['revision' => $answer['revision'], 'message' => $count === 0 ? 'Everything in the file was so already.' : ($count === 1 ? '1 row' : number_format($count).' rows').' imported.'];
+        return [
+            'revision' => $answer['revision'],
+            'message' => $count === 0
+                    ? 'Everything in the file was so already.'
+                    : ($count === 1 ? '1 row' : number_format($count).' rows').' imported.',
+        ];
     }
 }

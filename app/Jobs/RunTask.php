@@ -16,7 +16,12 @@ final class RunTask implements ShouldQueue
 {
     use Queueable;
 
-    private const WORKS = ['light' => CastLight::class, 'projection' => ComputeProjection::class, 'import' => RunImport::class, 'answer' => MakeAnswer::class];
+    private const WORKS = [
+        'light' => CastLight::class,
+        'projection' => ComputeProjection::class,
+        'import' => RunImport::class,
+        'answer' => MakeAnswer::class,
+    ];
 
     /** A worker that ends in the middle of it leaves it to the next, so often. */
     public int $tries = 3;
@@ -33,7 +38,15 @@ final class RunTask implements ShouldQueue
      */
     public static function begin(string $kind, Show $show, string $person, array $input, string $key = ''): Task
     {
-        $task = Task::query()->create(['showId' => $show->id, 'person' => $person, 'kind' => $kind, 'input' => $input, 'key' => $key, 'state' => 'waiting', 'progress' => 0]);
+        $task = Task::query()->create([
+            'showId' => $show->id,
+            'person' => $person,
+            'kind' => $kind,
+            'input' => $input,
+            'key' => $key,
+            'state' => 'waiting',
+            'progress' => 0,
+        ]);
         self::dispatch($task->id);
 
         return $task;
@@ -51,9 +64,13 @@ final class RunTask implements ShouldQueue
             return;
         }
         $task->update(['state' => 'working', 'progress' => 0]);
-        $pace = new Pace(static fn (): bool => Task::query()->whereKey($task->id)->value('state') === 'working', static function (float $share) use ($task): void {
-            $task->update(['progress' => $share]);
-        }, config('kite.job_seconds'));
+        $pace = new Pace(
+            static fn (): bool => Task::query()->whereKey($task->id)->value('state') === 'working',
+            static function (float $share) use ($task): void {
+                $task->update(['progress' => $share]);
+            },
+            config('kite.job_seconds'),
+        );
         try {
             $show = Show::query()->findOrFail($task->showId);
             $work = app(self::WORKS[$task->kind]);
@@ -68,12 +85,20 @@ final class RunTask implements ShouldQueue
         } catch (\Throwable $e) {
             report($e);
             $problem = Problem::response($e);
-            $task->update(['state' => 'failed', 'message' => $problem->getStatusCode() < 500 || $problem->getStatusCode() === 507 ? $problem->getData(true)['detail'] : "The task failed ($task->kind); see the worker's log."]);
+            $task->update([
+                'state' => 'failed',
+                'message' => $problem->getStatusCode() < 500 || $problem->getStatusCode() === 507
+                        ? $problem->getData(true)['detail']
+                        : "The task failed ($task->kind); see the worker's log.",
+            ]);
         }
     }
 
     public function failed(): void
     {
-        Task::query()->whereKey($this->task)->whereIn('state', Task::OPEN)->update(['state' => 'failed', 'message' => 'The worker ended each time it was at it.']);
+        Task::query()
+            ->whereKey($this->task)
+            ->whereIn('state', Task::OPEN)
+            ->update(['state' => 'failed', 'message' => 'The worker ended each time it was at it.']);
     }
 }

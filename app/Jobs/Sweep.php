@@ -18,8 +18,8 @@ use Illuminate\Filesystem\Filesystem;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Takes away what nothing names any more: files that no row and no history of a show uses, pieces of uploads that nobody
- * went on with, and what ended jobs left. What is younger than an hour stays, for somebody may be at it.
+ * Takes away what nothing names any more: files that no row and no history of a show uses, pieces of uploads that
+ * nobody went on with, and what ended jobs left. What is younger than an hour stays, for somebody may be at it.
  */
 final readonly class Sweep
 {
@@ -37,7 +37,11 @@ final readonly class Sweep
     {
         $stamp = config('kite.run').'/swept';
         clearstatcache(true, $stamp);
-        if (is_file($stamp) && abs(time() - (int) filemtime($stamp)) < Interval::Sweep->seconds() && filesize($stamp) === 0) {
+        if (
+            is_file($stamp) &&
+            abs(time() - (int) filemtime($stamp)) < Interval::Sweep->seconds() &&
+            filesize($stamp) === 0
+        ) {
             return;
         }
         $handle = @fopen($stamp, 'c');
@@ -68,7 +72,12 @@ final readonly class Sweep
             }
         }
         $used = $this->used();
-        foreach (StoredFile::onDisk()->whereNotIn('state', ['waiting', 'working'])->where('updated_at', '<', now()->subSeconds(self::YOUNG))->cursor() as $file) {
+        foreach (
+            StoredFile::onDisk()
+                ->whereNotIn('state', ['waiting', 'working'])
+                ->where('updated_at', '<', now()->subSeconds(self::YOUNG))
+                ->cursor() as $file
+        ) {
             if (! isset($used[$file->hash])) {
                 $file->delete();
             }
@@ -83,7 +92,11 @@ final readonly class Sweep
             foreach ($paths as $path) {
                 $name = basename($path);
                 // A form that is only begun belongs to a job that is at it, or to one that ended.
-                $known = $folder === 'uploads' ? isset($uploads[explode('.', $name)[0]]) : isset($files[substr($name, 0, 64)]) && (! str_contains($name, '.part.') || isset($working[substr($name, 0, 64)]));
+                $known =
+                    $folder === 'uploads'
+                        ? isset($uploads[explode('.', $name)[0]])
+                        : isset($files[substr($name, 0, 64)]) &&
+                            (! str_contains($name, '.part.') || isset($working[substr($name, 0, 64)]));
                 $old = $now - (int) @filemtime($path) > self::YOUNG;
                 if (! $known && $old && @unlink($path)) {
                     $gone++;
@@ -99,7 +112,7 @@ final readonly class Sweep
     {
         foreach (glob(config('kite.data').'/answers/*', GLOB_ONLYDIR | GLOB_NOSORT) ?: [] as $folder) {
             if (! Show::query()->whereKey(basename($folder))->exists()) {
-                (new Filesystem)->deleteDirectory($folder);
+                (new Filesystem())->deleteDirectory($folder);
             }
         }
     }
@@ -107,8 +120,17 @@ final readonly class Sweep
     /** Tasks that are over for days, and files of imports that no open task needs. */
     private function tasks(int $now): void
     {
-        Task::query()->whereNotIn('state', Task::OPEN)->where('kind', '!=', 'light')->where('updated_at', '<', now()->subSeconds(self::ABANDONED))->delete();
-        $needed = Task::query()->where('kind', 'import')->whereIn('state', Task::OPEN)->pluck('input')->map(static fn (array $input): string => (string) $input['file'])->all();
+        Task::query()
+            ->whereNotIn('state', Task::OPEN)
+            ->where('kind', '!=', 'light')
+            ->where('updated_at', '<', now()->subSeconds(self::ABANDONED))
+            ->delete();
+        $needed = Task::query()
+            ->where('kind', 'import')
+            ->whereIn('state', Task::OPEN)
+            ->pluck('input')
+            ->map(static fn (array $input): string => (string) $input['file'])
+            ->all();
         foreach (glob(config('kite.data').'/tasks/*', GLOB_NOSORT) ?: [] as $path) {
             if (! in_array(basename($path), $needed, true) && $now - (int) @filemtime($path) > self::YOUNG) {
                 @unlink($path);
@@ -116,12 +138,22 @@ final readonly class Sweep
         }
     }
 
-    /** Files whose playback form is gone from the disk are made ready again from the original; where that is gone too, they are missing. */
+    /**
+     * Files whose playback form is gone from the disk are made ready again from the original; where that is gone too,
+     * they are missing.
+     */
     private function missing(): void
     {
-        foreach (StoredFile::onDisk()->whereIn('state', ['ready', 'missing'])->cursor() as $file) {
-            $form = (string) ($file->form['url'] ?? $file->form['sound']['url'] ?? '');
-            $made = ($file->form['kind'] ?? null) === 'model' ? $this->store->model($file->hash) : $this->store->path().'/forms/'.basename($form);
+        foreach (
+            StoredFile::onDisk()
+                ->whereIn('state', ['ready', 'missing'])
+                ->cursor() as $file
+        ) {
+            $form = (string) ($file->form['url'] ?? ($file->form['sound']['url'] ?? ''));
+            $made =
+                ($file->form['kind'] ?? null) === 'model'
+                    ? $this->store->model($file->hash)
+                    : $this->store->path().'/forms/'.basename($form);
             if ($file->state === 'ready' && is_file($made)) {
                 continue;
             }
@@ -129,7 +161,11 @@ final readonly class Sweep
             if ($state === $file->state) {
                 continue;
             }
-            $file->note($state === 'missing' ? 'missing: neither the file nor its playback form is on the disk' : 'its playback form is gone from the disk');
+            $file->note(
+                $state === 'missing'
+                    ? 'missing: neither the file nor its playback form is on the disk'
+                    : 'its playback form is gone from the disk',
+            );
             $file->update(['state' => $state, 'progress' => 0]);
             if ($state === 'waiting') {
                 MakeReady::dispatch($file->hash);
@@ -141,7 +177,24 @@ final readonly class Sweep
     /** @return array<string, true> hashes that rows or the history of shows name */
     private function used(): array
     {
-        $used = array_fill_keys([...array_merge([], ...array_map(static fn (mixed $json): array => array_filter((array) json_decode((string) $json, true), is_string(...)), DB::table('media')->where('versions', '!=', '[]')->pluck('versions')->all())), ...Media::query()->whereNotNull('file')->pluck('file'), ...Surface::query()->whereNotNull('model')->pluck('model'), ...Prop::query()->whereNotNull('model')->pluck('model')], true);
+        $used = array_fill_keys(
+            [
+                ...array_merge(
+                    [],
+                    ...array_map(
+                        static fn (mixed $json): array => array_filter(
+                            (array) json_decode((string) $json, true),
+                            is_string(...),
+                        ),
+                        DB::table('media')->where('versions', '!=', '[]')->pluck('versions')->all(),
+                    ),
+                ),
+                ...Media::query()->whereNotNull('file')->pluck('file'),
+                ...Surface::query()->whereNotNull('model')->pluck('model'),
+                ...Prop::query()->whereNotNull('model')->pluck('model'),
+            ],
+            true,
+        );
         foreach (DB::table('edits')->orderBy('id')->select('changes')->cursor() as $edit) {
             preg_match_all('/"([0-9a-f]{64})"/', (string) $edit->changes, $found);
             $used += array_fill_keys($found[1], true);

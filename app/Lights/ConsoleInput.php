@@ -24,12 +24,16 @@ final class ConsoleInput
 
     private readonly UdpReceiver $receiver;
 
-    /** @var (\Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void)|null */
+    /**
+     * @var (\Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void)|null
+     */
     private ?\Closure $tell = null;
 
     private readonly SourceMerge $merge;
 
-    /** @var array<string, array{control: LayerControl, media: array<int|string, int>, effects: list<string>, last: string|null, drives: bool, lost: float|null}> by control; whether what it said still holds, and since when nobody speaks */
+    /**
+     * @var array<string, array{control: LayerControl, media: array<int|string, int>, effects: list<string>, last: string|null, drives: bool, lost: float|null}> by control; whether what it said still holds, and since when nobody speaks
+     */
     private array $controls = [];
 
     /** @var array<string, float> what was told, by address */
@@ -62,13 +66,17 @@ final class ConsoleInput
      */
     public function __construct(LoopInterface $loop, string $interface, int $port, private readonly string $cid)
     {
-        $this->merge = new SourceMerge;
+        $this->merge = new SourceMerge();
         $this->receiver = new UdpReceiver($interface, $port);
         $loop->addPeriodicTimer(0.006, fn () => $this->listen(hrtime(true) / 1e9));
         $loop->addPeriodicTimer(0.02, fn () => $this->tick(hrtime(true) / 1e9));
     }
 
-    /** @param  \Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void  $tell  told values by address, null for those that are let go of, how media run and how long they take to come (seconds); and what is called when they were taken */
+    /**
+     * @param  \Closure(array<string, float|null>, array<string, MediaRun>, array<string, float>, \Closure(): void): void  $tell  told
+     *     values by address, null for those that are let go of, how media run and how long they take to come
+     *     (seconds); and what is called when they were taken
+     */
     public function tells(\Closure $tell): void
     {
         $this->tell = $tell;
@@ -80,14 +88,34 @@ final class ConsoleInput
         $before = $this->controls;
         $this->controls = [];
         foreach ($plan?->of('control') ?? [] as $id => $part) {
-            $control = LayerControl::fromRow($part, Personality::of((string) $part['personality']['name'], (string) $part['personality']['parts']));
+            $control = LayerControl::fromRow(
+                $part,
+                Personality::of((string) $part['personality']['name'], (string) $part['personality']['parts']),
+            );
             $old = $before[$id] ?? null;
             $effects = array_values(array_map(strval(...), (array) ($part['effects'] ?? [])));
-            $this->controls[(string) $id] = ['control' => $control, 'media' => (array) $part['media'], 'effects' => $effects, 'last' => $old !== null && $old['control'] == $control && $old['media'] === (array) $part['media'] && $old['effects'] === $effects ? $old['last'] : null, 'drives' => $old['drives'] ?? false, 'lost' => $old['lost'] ?? null];
+            $this->controls[(string) $id] = [
+                'control' => $control,
+                'media' => (array) $part['media'],
+                'effects' => $effects,
+                'last' => $old !== null &&
+                    $old['control'] == $control &&
+                    $old['media'] === (array) $part['media'] &&
+                    $old['effects'] === $effects
+                        ? $old['last']
+                        : null,
+                'drives' => $old['drives'] ?? false,
+                'lost' => $old['lost'] ?? null,
+            ];
         }
         $controls = array_column($this->controls, 'control');
-        $this->merge->use(array_values(array_map(static fn (LayerControl $one): string => "$one->protocol $one->universe", $controls)));
-        $groups = array_map(static fn (LayerControl $one): string => Sacn::multicast($one->universe), array_filter($controls, static fn (LayerControl $one): bool => $one->protocol === 'sacn'));
+        $this->merge->use(
+            array_values(array_map(static fn (LayerControl $one): string => "$one->protocol $one->universe", $controls)),
+        );
+        $groups = array_map(
+            static fn (LayerControl $one): string => Sacn::multicast($one->universe),
+            array_filter($controls, static fn (LayerControl $one): bool => $one->protocol === 'sacn'),
+        );
         $this->receiver->keep(array_values($groups));
         // Without a network there is no group to join; what is sent to this machine alone is received all the same.
         array_map($this->receiver->join(...), $groups);
@@ -97,7 +125,18 @@ final class ConsoleInput
     /** What nobody drives any more is let go of. */
     private function release(): void
     {
-        $gone = array_diff_key($this->told, array_flip(array_merge([], ...array_map(static fn (array $one): array => self::addresses($one['control'], $one['effects']), array_values($this->controls)))));
+        $gone = array_diff_key(
+            $this->told,
+            array_flip(
+                array_merge(
+                    [],
+                    ...array_map(
+                        static fn (array $one): array => self::addresses($one['control'], $one['effects']),
+                        array_values($this->controls),
+                    ),
+                ),
+            ),
+        );
         if ($gone !== []) {
             $this->told = array_diff_key($this->told, $gone);
             $this->send(array_fill_keys(array_keys($gone), null));
@@ -110,10 +149,20 @@ final class ConsoleInput
      */
     private static function addresses(LayerControl $control, array $effects): array
     {
-        $names = array_diff(array_keys($control->personality->values($control->personality->rest())), Personality::CALLS);
+        $names = array_diff(
+            array_keys($control->personality->values($control->personality->rest())),
+            Personality::CALLS,
+        );
 
         return [
-            ...array_map(static fn (string $name): string => "layer:$control->layer/$name", array_values([...$names, ...($control->personality->callsMedia() ? ['source'] : []), ...($control->personality->has('mask media') ? ['mask'] : [])])),
+            ...array_map(
+                static fn (string $name): string => "layer:$control->layer/$name",
+                array_values([
+                    ...$names,
+                    ...$control->personality->callsMedia() ? ['source'] : [],
+                    ...$control->personality->has('mask media') ? ['mask'] : [],
+                ]),
+            ),
             ...array_merge([], ...array_map(self::ofEffect(...), $effects)),
         ];
     }
@@ -121,12 +170,20 @@ final class ConsoleInput
     /** @return list<string> addresses of all values of an effect */
     private static function ofEffect(string $id): array
     {
-        return array_merge(...array_map(static fn (Property $of): array => array_map(static fn (int $slot): string => (string) Address::of('effect', $id, $of->name, $slot), array_keys($of->slots)), array_values(Effect::properties()->properties)));
+        return array_merge(
+            ...array_map(
+                static fn (Property $of): array => array_map(
+                    static fn (int $slot): string => (string) Address::of('effect', $id, $of->name, $slot),
+                    array_keys($of->slots),
+                ),
+                array_values(Effect::properties()->properties),
+            ),
+        );
     }
 
     /**
-     * What the engine holds by consoles already, as an earlier process of this kind told it: it counts as told. What no control drives is
-     * let go of; what one drives waits for its console as if it had just been lost.
+     * What the engine holds by consoles already, as an earlier process of this kind told it: it counts as told. What
+     * no control drives is let go of; what one drives waits for its console as if it had just been lost.
      *
      * @param  array<string, float>  $bound  by address
      */
@@ -136,7 +193,8 @@ final class ConsoleInput
         $this->told += $bound;
         foreach ($this->controls as $id => ['control' => $control, 'effects' => $effects, 'drives' => $drives]) {
             if (! $drives && array_intersect_key($bound, array_flip(self::addresses($control, $effects))) !== []) {
-                $this->controls[$id] = ['drives' => true, 'lost' => $now + SourceMerge::LOST[$control->protocol]] + $this->controls[$id];
+                $this->controls[$id] =
+                    ['drives' => true, 'lost' => $now + SourceMerge::LOST[$control->protocol]] + $this->controls[$id];
             }
         }
         $this->release();
@@ -156,7 +214,15 @@ final class ConsoleInput
     {
         $this->packets++;
         $this->foreign += $this->merge->uses('artnet '.($said['address'] + 1)) ? 0 : 1;
-        $this->merge->hear('artnet '.($said['address'] + 1), $from, (string) $said['slots'], 100, hrtime(true) / 1e9, SourceMerge::LOST['artnet'], $from);
+        $this->merge->hear(
+            'artnet '.($said['address'] + 1),
+            $from,
+            (string) $said['slots'],
+            100,
+            hrtime(true) / 1e9,
+            SourceMerge::LOST['artnet'],
+            $from,
+        );
     }
 
     private function listen(float $now): void
@@ -176,18 +242,43 @@ final class ConsoleInput
 
                 continue;
             }
-            if ($said['kind'] !== 'data' || $said['cid'] === $this->cid || ($said['start'] ?? 0) !== 0 || ($said['preview'] ?? false)) {
+            if (
+                $said['kind'] !== 'data' ||
+                $said['cid'] === $this->cid ||
+                ($said['start'] ?? 0) !== 0 ||
+                ($said['preview'] ?? false)
+            ) {
                 continue;
             }
             $universe = 'sacn '.($said['universe'] ?? 0);
-            ($said['ends'] ?? false) ? $this->merge->end($universe, $said['cid']) : $this->merge->hear($universe, $said['cid'], $said['slots'] ?? '', $said['priority'] ?? 100, $now, SourceMerge::LOST['sacn'], $said['source'] ?? '', $said['sequence'] ?? null);
+            $said['ends'] ?? false
+                ? $this->merge->end($universe, $said['cid'])
+                : $this->merge->hear(
+                    $universe,
+                    $said['cid'],
+                    $said['slots'] ?? '',
+                    $said['priority'] ?? 100,
+                    $now,
+                    SourceMerge::LOST['sacn'],
+                    $said['source'] ?? '',
+                    $said['sequence'] ?? null,
+                );
         }
     }
 
     public function tick(float $now): void
     {
         [$changed, $runs] = [[], []];
-        foreach ($this->controls as $id => ['control' => $control, 'media' => $media, 'effects' => $effects, 'last' => $last, 'drives' => $drives, 'lost' => $lost]) {
+        foreach (
+            $this->controls as $id => [
+                'control' => $control,
+                'media' => $media,
+                'effects' => $effects,
+                'last' => $last,
+                'drives' => $drives,
+                'lost' => $lost,
+            ]
+        ) {
             $all = $this->merge->slots("$control->protocol $control->universe", $control->merge, $now);
             if ($all === null) {
                 $this->controls[$id]['lost'] = $lost ??= $now;
@@ -199,7 +290,11 @@ final class ConsoleInput
                 continue;
             }
             $this->controls[$id]['lost'] = null;
-            $slots = str_pad(substr($all, $control->channel - 1, $control->personality->slots()), $control->personality->slots(), "\0");
+            $slots = str_pad(
+                substr($all, $control->channel - 1, $control->personality->slots()),
+                $control->personality->slots(),
+                "\0",
+            );
             if ($slots === $last) {
                 continue;
             }
@@ -210,10 +305,11 @@ final class ConsoleInput
                 $values['source'] = (float) ($media[(int) (256 * ($values['folder'] ?? 0) + $values['index'])] ?? 0);
             }
             if (isset($values['maskMedia'])) {
-                $values['mask'] = (float) ($media[(int) (256 * ($values['maskFolder'] ?? 0) + $values['maskMedia'])] ?? 0);
+                $values['mask'] =
+                    (float) ($media[(int) (256 * ($values['maskFolder'] ?? 0) + $values['maskMedia'])] ?? 0);
             }
             [$run, $this->fades["layer:$control->layer/source"]] = Personality::run($values);
-            $run === null || $runs["layer:$control->layer/source"] = $run;
+            $run === null || ($runs["layer:$control->layer/source"] = $run);
             foreach (array_diff_key($values, array_flip(Personality::CALLS)) as $name => $value) {
                 $changed["layer:$control->layer/$name"] = $value;
             }
@@ -229,7 +325,14 @@ final class ConsoleInput
             }
         }
         // Of a media, also how it runs.
-        $changed = array_filter($changed, fn (?float $value, string $address): bool => $value === null ? isset($this->told[$address]) : ($this->told[$address] ?? null) !== $value || isset($runs[$address]) && $runs[$address] != ($this->runs[$address] ?? null), ARRAY_FILTER_USE_BOTH);
+        $changed = array_filter(
+            $changed,
+            fn (?float $value, string $address): bool => $value === null
+                ? isset($this->told[$address])
+                : ($this->told[$address] ?? null) !== $value ||
+                    (isset($runs[$address]) && $runs[$address] != ($this->runs[$address] ?? null)),
+            ARRAY_FILTER_USE_BOTH,
+        );
         if ($changed !== []) {
             $this->told = array_filter(array_merge($this->told, $changed), is_float(...));
             $this->runs = array_merge($this->runs, $runs);
@@ -249,10 +352,15 @@ final class ConsoleInput
             return;
         }
         [$now, $this->waiting, $this->telling] = [$this->waiting, [], true];
-        ($this->tell)($now, array_intersect_key($this->runs, $now), array_intersect_key($this->fades, $now), function (): void {
-            $this->telling = false;
-            $this->send([]);
-        });
+        ($this->tell)(
+            $now,
+            array_intersect_key($this->runs, $now),
+            array_intersect_key($this->fades, $now),
+            function (): void {
+                $this->telling = false;
+                $this->send([]);
+            },
+        );
     }
 
     /** What keeps consoles from being received; empty where nothing does. */
@@ -268,9 +376,11 @@ final class ConsoleInput
     }
 
     /**
-     * What was received and what it means, bounded: of controls that received something, the number and the meaning of each part.
+     * What was received and what it means, bounded: of controls that received something, the number and the meaning
+     * of each part.
      *
-     * @return array{packets: int, bad: int, foreign: int, sources: list<array{universe: string, name: string, priority: int}>, more: array{sources: int, values: int, controls: int}, values: array<string, float>, controls: array<string, array{parts: list<array{int, float}>, lost: bool}>} `more` counts what is left out
+     * @return array{packets: int, bad: int, foreign: int, sources: list<array{universe: string, name: string, priority: int}>, more: array{sources: int, values: int, controls: int}, values: array<string, float>, controls: array<string, array{parts: list<array{int, float}>, lost: bool}>} `more`
+     *     counts what is left out
      */
     public function figures(): array
     {
@@ -290,10 +400,17 @@ final class ConsoleInput
         }
 
         return [
-            'packets' => $this->packets, 'bad' => $this->bad, 'foreign' => $this->foreign,
+            'packets' => $this->packets,
+            'bad' => $this->bad,
+            'foreign' => $this->foreign,
             'sources' => array_slice($sources, 0, self::MAX_TOLD['sources']),
-            'more' => ['sources' => max(0, count($sources) - self::MAX_TOLD['sources']), 'values' => max(0, count($this->told) - self::MAX_TOLD['values']), 'controls' => count($heard) - count($controls)],
-            'values' => array_slice($this->told, 0, self::MAX_TOLD['values']), 'controls' => $controls,
+            'more' => [
+                'sources' => max(0, count($sources) - self::MAX_TOLD['sources']),
+                'values' => max(0, count($this->told) - self::MAX_TOLD['values']),
+                'controls' => count($heard) - count($controls),
+            ],
+            'values' => array_slice($this->told, 0, self::MAX_TOLD['values']),
+            'controls' => $controls,
         ];
     }
 }

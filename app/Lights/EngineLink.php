@@ -11,7 +11,10 @@ use React\EventLoop\LoopInterface;
 use React\Socket\ConnectionInterface;
 use React\Socket\Connector;
 
-/** The live stream of the conductor, as a window has it: comes back by itself when it breaks, and what was heard goes on meanwhile. */
+/**
+ * The live stream of the conductor, as a window has it: comes back by itself when it breaks, and what was heard goes
+ * on meanwhile.
+ */
 final class EngineLink
 {
     /** Seconds between two tries. */
@@ -27,8 +30,13 @@ final class EngineLink
     public bool $up = false;
 
     /** @param  \Closure(int, string): void  $frame  type and payload */
-    public function __construct(private readonly LoopInterface $loop, private readonly string $address, private readonly TicketOffice $tickets, private readonly Guard $guard, private readonly \Closure $frame)
-    {
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly string $address,
+        private readonly TicketOffice $tickets,
+        private readonly Guard $guard,
+        private readonly \Closure $frame,
+    ) {
         $this->connect();
         $loop->addPeriodicTimer(1, function (): void {
             if ($this->connection !== null && $this->now() - $this->heard > self::SILENT) {
@@ -39,40 +47,53 @@ final class EngineLink
 
     private function connect(): void
     {
-        (new Connector(['timeout' => 2.0], $this->loop))->connect("tcp://$this->address")->then(function (ConnectionInterface $connection): void {
-            $this->connection = $connection;
-            $this->heard = $this->now();
-            $wire = new Wire;
-            [$head, $buffer] = [true, ''];
-            $connection->on('data', $this->guard->around('lights', function (string $bytes) use ($connection, $wire, &$head, &$buffer): void {
+        (new Connector(['timeout' => 2.0], $this->loop))->connect("tcp://$this->address")->then(
+            function (ConnectionInterface $connection): void {
+                $this->connection = $connection;
                 $this->heard = $this->now();
-                $buffer .= $bytes;
-                if ($head) {
-                    $end = strpos($buffer, "\r\n\r\n");
-                    if ($end === false) {
-                        return;
-                    }
-                    if (! str_starts_with($buffer, 'HTTP/1.1 200')) {
-                        $connection->close();
+                $wire = new Wire();
+                [$head, $buffer] = [true, ''];
+                $connection->on(
+                    'data',
+                    $this->guard->around('lights', function (string $bytes) use (
+                        $connection,
+                        $wire,
+                        &$head,
+                        &$buffer,
+                    ): void {
+                        $this->heard = $this->now();
+                        $buffer .= $bytes;
+                        if ($head) {
+                            $end = strpos($buffer, "\r\n\r\n");
+                            if ($end === false) {
+                                return;
+                            }
+                            if (! str_starts_with($buffer, 'HTTP/1.1 200')) {
+                                $connection->close();
 
-                        return;
-                    }
-                    [$head, $this->up] = [false, true];
-                    $buffer = substr($buffer, $end + 4);
-                }
-                foreach ($wire->feed($this->chunks($buffer)) as [$type, $payload]) {
-                    ($this->frame)($type, $payload);
-                }
-            }));
-            $connection->on('close', function (): void {
-                [$this->connection, $this->up] = [null, false];
+                                return;
+                            }
+                            [$head, $this->up] = [false, true];
+                            $buffer = substr($buffer, $end + 4);
+                        }
+                        foreach ($wire->feed($this->chunks($buffer)) as [$type, $payload]) {
+                            ($this->frame)($type, $payload);
+                        }
+                    }),
+                );
+                $connection->on('close', function (): void {
+                    [$this->connection, $this->up] = [null, false];
+                    $this->loop->addTimer(self::AGAIN, $this->connect(...));
+                });
+                $ticket = $this->tickets->issue('lights', time());
+                $connection->write(
+                    "GET /live/stream HTTP/1.1\r\nHost: $this->address\r\nAuthorization: Bearer $ticket\r\n\r\n",
+                );
+            },
+            function (): void {
                 $this->loop->addTimer(self::AGAIN, $this->connect(...));
-            });
-            $ticket = $this->tickets->issue('lights', time());
-            $connection->write("GET /live/stream HTTP/1.1\r\nHost: $this->address\r\nAuthorization: Bearer $ticket\r\n\r\n");
-        }, function (): void {
-            $this->loop->addTimer(self::AGAIN, $this->connect(...));
-        });
+            },
+        );
     }
 
     /** What whole chunks of the transfer coding hold; the rest stays. */
@@ -109,12 +130,24 @@ final class EngineLink
 
             return;
         }
-        (new Connector(['timeout' => 1.0], $this->loop))->connect("tcp://$this->address")->then(function (ConnectionInterface $connection) use ($path, $said, $once): void {
-            $body = (string) json_encode($said, JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
-            $connection->on('data', static fn () => $connection->close());
-            $connection->on('close', $once);
-            $connection->write("POST $path HTTP/1.1\r\nHost: $this->address\r\nOrigin: http://$this->address\r\nContent-Type: application/json\r\nAuthorization: Bearer {$this->tickets->issue('lights', time())}\r\nConnection: close\r\nContent-Length: ".strlen($body)."\r\n\r\n$body");
-        }, $once);
+        (new Connector(['timeout' => 1.0], $this->loop))
+            ->connect("tcp://$this->address")
+            ->then(function (ConnectionInterface $connection) use ($path, $said, $once): void {
+                $body = (string) json_encode(
+                    $said,
+                    JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION,
+                );
+                $connection->on('data', static fn () => $connection->close());
+                $connection->on('close', $once);
+                $connection->write(
+                    "POST $path HTTP/1.1\r\nHost: $this->address\r\nOrigin: http://$this->address\r\nContent-Type: application/json\r\nAuthorization: Bearer {$this->tickets->issue(
+                        'lights',
+                        time(),
+                    )}\r\nConnection: close\r\nContent-Length: ".
+                        strlen($body).
+                        "\r\n\r\n$body",
+                );
+            }, $once);
     }
 
     private function now(): float

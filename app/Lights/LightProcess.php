@@ -17,8 +17,8 @@ use Core\Values\MediaRun;
 use React\EventLoop\LoopInterface;
 
 /**
- * The process for pixel lights and lighting consoles. Two run at a time: one sends, the other knows all that the first knows
- * and waits for the lock that the system takes from the first however it ends.
+ * The process for pixel lights and lighting consoles. Two run at a time: one sends, the other knows all that the
+ * first knows and waits for the lock that the system takes from the first however it ends.
  */
 final class LightProcess
 {
@@ -63,16 +63,35 @@ final class LightProcess
      * @param  array{data: string, run: string, live_port: int, sacn_port: int, artnet_port: int, inputs_port: int, lights_interface: string}  $config
      * @param  string  $forms  folder of playback forms
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly array $config, TicketOffice $tickets, string $forms)
-    {
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly array $config,
+        TicketOffice $tickets,
+        string $forms,
+    ) {
         $packs = $config['data'].'/packs';
-        $this->guard = new Guard;
-        $this->late = new LatencyStats;
+        $this->guard = new Guard();
+        $this->late = new LatencyStats();
         $this->cid = self::cid($config['data'].'/cid');
-        $this->state = new LightState(static fn (string $key): string => preg_match('/^[0-9a-z]+$/D', $key) === 1 ? (string) file_get_contents("$packs/$key.pack") : throw new \UnexpectedValueException('This is no pack.'));
-        $this->sink = new UdpSink;
-        $this->sender = new LightSender($this->state, new RawFrames($forms, $this->inputs = new LiveInputs($loop, 'http://127.0.0.1:'.$config['inputs_port'])), $this->sink, $this->cid);
-        $this->link = new EngineLink($loop, '127.0.0.1:'.$config['live_port'], $tickets, $this->guard, function (int $type, string $payload): void {
+        $this->state = new LightState(
+            static fn (string $key): string => preg_match('/^[0-9a-z]+$/D', $key) === 1
+                ? (string) file_get_contents("$packs/$key.pack")
+                : throw new \UnexpectedValueException('This is no pack.'),
+        );
+        $this->sink = new UdpSink();
+        $this->sender = new LightSender(
+            $this->state,
+            new RawFrames(
+                $forms,
+                ($this->inputs = new LiveInputs($loop, 'http://127.0.0.1:'.$config['inputs_port'])),
+            ),
+            $this->sink,
+            $this->cid,
+        );
+        $this->link = new EngineLink($loop, '127.0.0.1:'.$config['live_port'], $tickets, $this->guard, function (
+            int $type,
+            string $payload,
+        ): void {
             $this->state->take($type, $payload);
             $type === Wire::HELLO && $this->console?->resend();
         });
@@ -81,8 +100,14 @@ final class LightProcess
         gc_disable();
         $loop->addPeriodicTimer(Interval::CollectCycles->seconds(), static fn (): int => gc_collect_cycles());
         $loop->addPeriodicTimer(1, $this->guard->around('lights', $this->report(...)));
-        $loop->addPeriodicTimer(Interval::DiscoverUniverses->seconds(), $this->guard->around('lights', fn () => $this->lock !== null && $this->sender->discover()));
-        $loop->addPeriodicTimer(Interval::CheckPorts->seconds(), $this->guard->around('lights', $this->checkPorts(...)));
+        $loop->addPeriodicTimer(
+            Interval::DiscoverUniverses->seconds(),
+            $this->guard->around('lights', fn () => $this->lock !== null && $this->sender->discover()),
+        );
+        $loop->addPeriodicTimer(
+            Interval::CheckPorts->seconds(),
+            $this->guard->around('lights', $this->checkPorts(...)),
+        );
         foreach ([SIGTERM, SIGINT] as $signal) {
             $loop->addSignal($signal, $this->stop(...));
         }
@@ -112,12 +137,34 @@ final class LightProcess
         if ($saved !== false && abs(time() - (int) @filemtime($this->saved())) < self::STALE) {
             $this->sender->resume($saved);
         }
-        $this->console = new ConsoleInput($this->loop, $this->config['lights_interface'], (int) $this->config['sacn_port'], $this->cid);
-        $this->console->tells(fn (array $values, array $runs, array $fades, \Closure $done) => $this->link->send('/live/console', [
-            'values' => (object) $values, 'runs' => (object) array_map(static fn (MediaRun $run): array => $run->toWords(), $runs),
-            'fades' => (object) array_map(static fn (float $seconds): int => (int) round($seconds * Flicks::PER_SECOND), $fades),
-        ], $done));
-        $this->finder = new NodeFinder($this->loop, $this->sink, $this->config['lights_interface'], (int) $this->config['artnet_port'], $this->artNetNodes(...), $this->console->artNet(...));
+        $this->console = new ConsoleInput(
+            $this->loop,
+            $this->config['lights_interface'],
+            (int) $this->config['sacn_port'],
+            $this->cid,
+        );
+        $this->console->tells(
+            fn (array $values, array $runs, array $fades, \Closure $done) => $this->link->send(
+                '/live/console',
+                [
+                    'values' => (object) $values,
+                    'runs' => (object) array_map(static fn (MediaRun $run): array => $run->toWords(), $runs),
+                    'fades' => (object) array_map(
+                        static fn (float $seconds): int => (int) round($seconds * Flicks::PER_SECOND),
+                        $fades,
+                    ),
+                ],
+                $done,
+            ),
+        );
+        $this->finder = new NodeFinder(
+            $this->loop,
+            $this->sink,
+            $this->config['lights_interface'],
+            (int) $this->config['artnet_port'],
+            $this->artNetNodes(...),
+            $this->console->artNet(...),
+        );
         $this->due = self::now();
         $this->checkPorts();
     }
@@ -127,7 +174,15 @@ final class LightProcess
     {
         $nodes = array_filter($this->sender->nodes(), static fn (Node $node): bool => $node->protocol === 'artnet');
 
-        return array_values(array_unique(array_map(static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()], $nodes), SORT_REGULAR));
+        return array_values(
+            array_unique(
+                array_map(
+                    static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()],
+                    $nodes,
+                ),
+                SORT_REGULAR,
+            ),
+        );
     }
 
     private function tick(): void
@@ -178,9 +233,17 @@ final class LightProcess
             return;
         }
         $this->link->send('/live/lights', [
-            'pid' => getmypid(), 'lights' => $this->sender->lights(), 'universes' => $this->sender->count(), 'rate' => $this->sender->rate(),
-            'sent' => $this->sink->sent, 'failed' => $this->sink->failed, 'trouble' => implode(' ', array_filter([$this->ports, $this->sink->trouble])),
-            'late' => $this->late->figures(), 'nodes' => $this->finder->found(), 'bad' => $this->finder->bad, 'caught' => $this->guard->figures(),
+            'pid' => getmypid(),
+            'lights' => $this->sender->lights(),
+            'universes' => $this->sender->count(),
+            'rate' => $this->sender->rate(),
+            'sent' => $this->sink->sent,
+            'failed' => $this->sink->failed,
+            'trouble' => implode(' ', array_filter([$this->ports, $this->sink->trouble])),
+            'late' => $this->late->figures(),
+            'nodes' => $this->finder->found(),
+            'bad' => $this->finder->bad,
+            'caught' => $this->guard->figures(),
             'console' => $this->console->figures(),
         ]);
         $new = $this->saved().'.new';
@@ -191,13 +254,20 @@ final class LightProcess
     private function checkPorts(): void
     {
         $told = [];
-        foreach ([[$this->console, $this->config['sacn_port']], [$this->finder, $this->config['artnet_port']]] as [$receiver, $port]) {
+        foreach (
+            [[$this->console, $this->config['sacn_port']], [$this->finder, $this->config['artnet_port']]] as [$receiver, $port]
+        ) {
             if ($receiver === null) {
                 continue;
             }
             $sharers = $receiver->sharers();
             $told[] = $receiver->trouble();
-            $told[] = $sharers === [] ? '' : "UDP port $port is also open in ".implode(', ', $sharers).', which may take packets meant for us. End it, or give it another interface.';
+            $told[] =
+                $sharers === []
+                    ? ''
+                    : "UDP port $port is also open in ".
+                        implode(', ', $sharers).
+                        ', which may take packets meant for us. End it, or give it another interface.';
         }
         $this->ports = implode(' ', array_filter($told));
     }
@@ -232,8 +302,8 @@ final class LightProcess
             return $kept;
         }
         $cid = random_bytes(16);
-        $cid[6] = chr(ord($cid[6]) & 0x0F | 0x40);
-        $cid[8] = chr(ord($cid[8]) & 0x3F | 0x80);
+        $cid[6] = chr((ord($cid[6]) & 0x0F) | 0x40);
+        $cid[8] = chr((ord($cid[8]) & 0x3F) | 0x80);
         file_put_contents($path, $cid);
 
         return $cid;

@@ -16,7 +16,10 @@ use Core\Protocol\Sacn;
 use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
 
-/** Composes what lights show at a moment, and sends it: universes that go to one destination are put together from all lights that have slots there. */
+/**
+ * Composes what lights show at a moment, and sends it: universes that go to one destination are put together from all
+ * lights that have slots there.
+ */
 final class LightSender
 {
     /** Packets that say that a universe is sent no more (E1.31, 6.2.6). */
@@ -58,8 +61,12 @@ final class LightSender
     public string $trouble = '';
 
     /** @param  string  $cid  16 bytes that name us as a source of sACN */
-    public function __construct(private readonly LightState $state, private readonly RawFrames $frames, private readonly PacketSink $sink, private readonly string $cid)
-    {
+    public function __construct(
+        private readonly LightState $state,
+        private readonly RawFrames $frames,
+        private readonly PacketSink $sink,
+        private readonly string $cid,
+    ) {
     }
 
     /** How many universes are sent. */
@@ -76,7 +83,9 @@ final class LightSender
     /** The rate of the node that wants most, in frames a second; 0 where nothing is sent. */
     public function rate(): float
     {
-        return $this->destinations === [] ? 0.0 : max(array_map(static fn (array $d): float => $d['node']->rate, $this->destinations));
+        return $this->destinations === []
+            ? 0.0
+            : max(array_map(static fn (array $d): float => $d['node']->rate, $this->destinations));
     }
 
     /** @return list<Node> */
@@ -110,8 +119,9 @@ final class LightSender
     }
 
     /**
-     * Whether a frame of a destination is due, and if so, when the next one is. One that is a little early is not put off by a whole
-     * one; what is late moves all that follows: frames that were missed are not caught up with, and no two come closer than the rate.
+     * Whether a frame of a destination is due, and if so, when the next one is. One that is a little early is not put
+     * off by a whole one; what is late moves all that follows: frames that were missed are not caught up with, and no
+     * two come closer than the rate.
      */
     private function isDue(string $key, float $seconds): bool
     {
@@ -162,15 +172,26 @@ final class LightSender
                 } else {
                     $surface = $encoder->patch->surface;
                     $rasters[$surface] ??= $this->rasters($moment)->of($moment, $surface);
-                    $bytes = $encoder->bytes($rasters[$surface], $moment->value("patch:$patch/level", null), $moment->value("patch:$patch/whiteShare", null), $frame);
+                    $bytes = $encoder->bytes(
+                        $rasters[$surface],
+                        $moment->value("patch:$patch/level", null),
+                        $moment->value("patch:$patch/whiteShare", null),
+                        $frame,
+                    );
                 }
                 $this->sentLast[$patch] = $bytes;
                 $first = $encoder->addressing->universe;
                 foreach (str_split($bytes, FixtureType::UNIVERSE) as $u => $part) {
                     $part = str_pad($part, FixtureType::UNIVERSE, "\0");
-                    $mask = str_pad(substr($encoder->mask, $u * FixtureType::UNIVERSE, FixtureType::UNIVERSE), FixtureType::UNIVERSE, "\0");
+                    $mask = str_pad(
+                        substr($encoder->mask, $u * FixtureType::UNIVERSE, FixtureType::UNIVERSE),
+                        FixtureType::UNIVERSE,
+                        "\0",
+                    );
                     // Slots that another light leaves unused belong to whoever uses them.
-                    $slots[$first + $u] = isset($slots[$first + $u]) ? ($slots[$first + $u] & ~$mask) | ($part & $mask) : $part & $mask;
+                    $slots[$first + $u] = isset($slots[$first + $u])
+                        ? ($slots[$first + $u] & ~$mask) | ($part & $mask)
+                        : $part & $mask;
                 }
             }
             $this->send($key, $node, $slots, $seconds);
@@ -182,7 +203,14 @@ final class LightSender
     {
         $this->of = $moment;
 
-        return $this->kept ??= new LightRaster(fn (string $media, int $frame) => $this->frames->of($media, $this->of?->plan->parts["media:$media"] ?? null, $frame), fn (string $media): int => $this->frames->version($this->of?->plan->parts["media:$media"] ?? null));
+        return $this->kept ??= new LightRaster(
+            fn (string $media, int $frame) => $this->frames->of(
+                $media,
+                $this->of?->plan->parts["media:$media"] ?? null,
+                $frame,
+            ),
+            fn (string $media): int => $this->frames->version($this->of?->plan->parts["media:$media"] ?? null),
+        );
     }
 
     /** @param  array<int, string>  $slots  512 bytes each, by universe */
@@ -195,21 +223,45 @@ final class LightSender
             if ($number > Universes::last($node->protocol)) {
                 continue;
             }
-            $universe = $this->universes[$key][$number] ??= new Universe;
+            $universe = $this->universes[$key][$number] ??= new Universe();
             if (! $universe->isDue($bytes, $seconds, $node->onlyChanges)) {
                 continue;
             }
             $sent++;
-            $universe->sequence = $node->protocol === 'artnet' ? $universe->sequence % 255 + 1 : ($universe->sequence + 1) & 255;
-            $this->give($node, $number, ...match ($node->protocol) {
-                'artnet' => [ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence, $bytes)],
-                'sacn' => [Sacn::data($this->cid, self::SOURCE, $number, $universe->sequence, $bytes, $node->priority, $sync)],
-                default => Ddp::data(Universes::number('ddp', $number), $bytes, $universe->sequence % 15 + 1, $number === array_key_last($slots)),
-            });
+            $universe->sequence =
+                $node->protocol === 'artnet' ? ($universe->sequence % 255) + 1 : ($universe->sequence + 1) & 255;
+            $this->give(
+                $node,
+                $number,
+                ...match ($node->protocol) {
+                    'artnet' => [ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence, $bytes)],
+                    'sacn' => [
+                        Sacn::data(
+                            $this->cid,
+                            self::SOURCE,
+                            $number,
+                            $universe->sequence,
+                            $bytes,
+                            $node->priority,
+                            $sync,
+                        ),
+                    ],
+                    default => Ddp::data(
+                        Universes::number('ddp', $number),
+                        $bytes,
+                        ($universe->sequence % 15) + 1,
+                        $number === array_key_last($slots),
+                    ),
+                },
+            );
         }
         if ($sync > 0 && $sent > 0 && $node->protocol !== 'ddp') {
             $this->signs[$key] = (($this->signs[$key] ?? 0) + 1) & 255;
-            $this->give($node, $sync, $node->protocol === 'artnet' ? ArtNet::sync() : Sacn::sync($this->cid, $sync, $this->signs[$key]));
+            $this->give(
+                $node,
+                $sync,
+                $node->protocol === 'artnet' ? ArtNet::sync() : Sacn::sync($this->cid, $sync, $this->signs[$key]),
+            );
         }
     }
 
@@ -226,8 +278,15 @@ final class LightSender
     {
         foreach ($this->destinations as $key => ['node' => $node]) {
             if ($node->protocol === 'sacn') {
-                foreach (Sacn::discovery($this->cid, self::SOURCE, array_keys($this->universes[$key] ?? [])) as $packet) {
-                    $this->sink->send($packet, $node->address !== '' ? $node->address : Sacn::multicast(Sacn::DISCOVERY), $node->port(), $node->interface);
+                foreach (
+                    Sacn::discovery($this->cid, self::SOURCE, array_keys($this->universes[$key] ?? [])) as $packet
+                ) {
+                    $this->sink->send(
+                        $packet,
+                        $node->address !== '' ? $node->address : Sacn::multicast(Sacn::DISCOVERY),
+                        $node->port(),
+                        $node->interface,
+                    );
                 }
             }
         }
@@ -246,7 +305,12 @@ final class LightSender
         foreach ($lights as $patch => $part) {
             $patch = (string) $patch;
             if (! isset($this->encoders[$patch]) || $this->parts[$patch] !== $part) {
-                $this->encoders[$patch] = new LightEncoder($part['type'], $part, (int) $part['fineness'], $this->codecs);
+                $this->encoders[$patch] = new LightEncoder(
+                    $part['type'],
+                    $part,
+                    (int) $part['fineness'],
+                    $this->codecs,
+                );
                 $this->parts[$patch] = $part;
             }
             if (! isset($nodes[$part['node']])) {
@@ -255,8 +319,16 @@ final class LightSender
             $node = Node::fromRow($nodes[$part['node']]);
             $key = $node->route();
             // In step with nodes of the same rate, so that what they show alike is composed once.
-            $alike = array_filter($before[0] + $this->destinations, static fn (array $one): bool => $one['node']->rate === $node->rate);
-            $this->destinations[$key] ??= ['node' => $node, 'patches' => [], 'due' => $before[0][$key]['due'] ?? array_values($alike)[0]['due'] ?? 0.0, 'frame' => $before[0][$key]['frame'] ?? 0];
+            $alike = array_filter(
+                $before[0] + $this->destinations,
+                static fn (array $one): bool => $one['node']->rate === $node->rate,
+            );
+            $this->destinations[$key] ??= [
+                'node' => $node,
+                'patches' => [],
+                'due' => $before[0][$key]['due'] ?? (array_values($alike)[0]['due'] ?? 0.0),
+                'frame' => $before[0][$key]['frame'] ?? 0,
+            ];
             $this->destinations[$key]['patches'][] = $patch;
         }
         $this->encoders = array_intersect_key($this->encoders, $lights);
@@ -267,7 +339,7 @@ final class LightSender
                 $addressing = $this->encoders[$patch]->addressing;
                 for ($u = 0; $u < $addressing->universes(); $u++) {
                     $number = $addressing->universe + $u;
-                    $this->universes[$key][$number] = $before[1][$key][$number] ?? new Universe;
+                    $this->universes[$key][$number] = $before[1][$key][$number] ?? new Universe();
                 }
             }
         }
@@ -281,11 +353,21 @@ final class LightSender
     {
         $destinations = [];
         foreach ($this->destinations as $key => ['node' => $node]) {
-            $universes = array_map(static fn (Universe $one): array => [$one->sequence, base64_encode($one->last())], $this->universes[$key] ?? []);
-            $destinations[$key] = ['node' => get_object_vars($node), 'sign' => $this->signs[$key] ?? 0, 'universes' => $universes];
+            $universes = array_map(
+                static fn (Universe $one): array => [$one->sequence, base64_encode($one->last())],
+                $this->universes[$key] ?? [],
+            );
+            $destinations[$key] = [
+                'node' => get_object_vars($node),
+                'sign' => $this->signs[$key] ?? 0,
+                'universes' => $universes,
+            ];
         }
 
-        return (string) json_encode(['destinations' => $destinations, 'patches' => array_map(base64_encode(...), $this->sentLast)], JSON_INVALID_UTF8_SUBSTITUTE);
+        return (string) json_encode(
+            ['destinations' => $destinations, 'patches' => array_map(base64_encode(...), $this->sentLast)],
+            JSON_INVALID_UTF8_SUBSTITUTE,
+        );
     }
 
     /** Takes the place of a process that said this last; what can't be read is passed over. */
@@ -301,10 +383,16 @@ final class LightSender
             $this->destinations[$key] ??= ['node' => $node, 'patches' => [], 'due' => 0.0, 'frame' => 0];
             $this->signs[$key] = (int) ($one['sign'] ?? 0) + 20;
             foreach ((array) ($one['universes'] ?? []) as $number => $universe) {
-                $this->universes[$key][(int) $number] = Universe::resumed((string) base64_decode((string) ($universe[1] ?? '')), (int) ($universe[0] ?? 0));
+                $this->universes[$key][(int) $number] = Universe::resumed(
+                    (string) base64_decode((string) ($universe[1] ?? '')),
+                    (int) ($universe[0] ?? 0),
+                );
             }
         }
-        $this->sentLast += array_map(static fn (mixed $bytes): string => (string) base64_decode((string) $bytes), (array) ($data['patches'] ?? []));
+        $this->sentLast += array_map(
+            static fn (mixed $bytes): string => (string) base64_decode((string) $bytes),
+            (array) ($data['patches'] ?? []),
+        );
         // What our own plan no longer has, is ended with the next.
         $this->planned = -1;
     }
@@ -314,7 +402,14 @@ final class LightSender
     {
         foreach ($this->destinations as $key => ['node' => $node]) {
             if ($this->isDue($key, $seconds)) {
-                $this->send($key, $node, array_filter(array_map(static fn (Universe $one): string => $one->last(), $this->universes[$key] ?? [])), $seconds);
+                $this->send(
+                    $key,
+                    $node,
+                    array_filter(
+                        array_map(static fn (Universe $one): string => $one->last(), $this->universes[$key] ?? []),
+                    ),
+                    $seconds,
+                );
             }
         }
     }
@@ -335,11 +430,28 @@ final class LightSender
             if ($node->protocol === 'sacn') {
                 for ($k = 0; $k < self::ENDINGS; $k++) {
                     $universe->sequence = ($universe->sequence + 1) & 255;
-                    $this->give($node, $number, Sacn::data($this->cid, self::SOURCE, $number, $universe->sequence, $dark, $node->priority, 0, true));
+                    $this->give(
+                        $node,
+                        $number,
+                        Sacn::data(
+                            $this->cid,
+                            self::SOURCE,
+                            $number,
+                            $universe->sequence,
+                            $dark,
+                            $node->priority,
+                            0,
+                            true,
+                        ),
+                    );
                 }
             } elseif ($node->protocol === 'artnet') {
                 // A node holds what it had last: it is left dark.
-                $this->give($node, $number, ArtNet::dmx(Universes::number('artnet', $number), $universe->sequence % 255 + 1, $dark));
+                $this->give(
+                    $node,
+                    $number,
+                    ArtNet::dmx(Universes::number('artnet', $number), ($universe->sequence % 255) + 1, $dark),
+                );
             }
         }
     }

@@ -16,7 +16,10 @@ use Core\Values\HeldValue;
 use Core\Values\Stratum;
 use Core\Values\Track;
 
-/** What the conductor tells a window of the show on air, as the core's values: its plan, where its timelines are, what is held, and which lights are tested. */
+/**
+ * What the conductor tells a window of the show on air, as the core's values: its plan, where its timelines are, what
+ * is held, and which lights are tested.
+ */
 final class LightState
 {
     public string $clock = '';
@@ -72,7 +75,14 @@ final class LightState
             }
             $show = is_string($data['show'] ?? null) ? $data['show'] : null;
             if ($type === Wire::HELLO || $show !== $this->show) {
-                [$this->heads, $this->held, $this->cards, $this->waiting, $this->coming, $this->knowsHeld] = [[], [], [], [], null, false];
+                [$this->heads, $this->held, $this->cards, $this->waiting, $this->coming, $this->knowsHeld] = [
+                    [],
+                    [],
+                    [],
+                    [],
+                    null,
+                    false,
+                ];
             }
             $this->show = $show;
         } elseif ($type === Wire::LIGHTS) {
@@ -102,21 +112,37 @@ final class LightState
 
             return;
         }
-        $heads = array_map(static fn (array $past): Head => Head::fromArray(['timeline' => $id] + $past), array_values((array) ($data['past'] ?? [])));
-        $weight = isset($data['weight']) ? Track::fromList((array) $data['weight']) : Track::constant(($data['on'] ?? false) === true ? 1.0 : 0.0);
+        $heads = array_map(
+            static fn (array $past): Head => Head::fromArray(['timeline' => $id] + $past),
+            array_values((array) ($data['past'] ?? [])),
+        );
+        $weight = isset($data['weight'])
+            ? Track::fromList((array) $data['weight'])
+            : Track::constant(($data['on'] ?? false) === true ? 1.0 : 0.0);
         $this->heads[$id] = [...$heads, new Head($id, TransportMap::fromArray((array) ($data['map'] ?? [])), $weight)];
     }
 
     /** @param  array<string, mixed>  $data */
     private function hold(array $data): void
     {
-        $lists = static fn (mixed $told): array => array_filter(array_map(static fn (mixed $list): array => array_map(static fn (array $one): HeldValue => HeldValue::fromArray($one), array_values((array) $list)), (array) $told));
+        $lists = static fn (mixed $told): array => array_filter(
+            array_map(
+                static fn (mixed $list): array => array_map(
+                    static fn (array $one): HeldValue => HeldValue::fromArray($one),
+                    array_values((array) $list),
+                ),
+                (array) $told,
+            ),
+        );
         if (isset($data['all'])) {
             $this->knowsHeld = true;
             $this->held = $lists($data['all']);
         }
         $set = (array) ($data['set'] ?? []);
-        $this->held = array_diff_key($lists($set) + $this->held, array_filter($set, static fn (mixed $list): bool => $list === []));
+        $this->held = array_diff_key(
+            $lists($set) + $this->held,
+            array_filter($set, static fn (mixed $list): bool => $list === []),
+        );
         if (isset($data['cards'])) {
             $this->cards = array_values(array_filter((array) $data['cards'], is_string(...)));
         }
@@ -147,7 +173,7 @@ final class LightState
         $found = [];
         foreach ($this->held as $address => $list) {
             foreach ($list as $one) {
-                $one->stratum === Stratum::Bound && $found[(string) $address] = $one->valueAt(PHP_INT_MAX);
+                $one->stratum === Stratum::Bound && ($found[(string) $address] = $one->valueAt(PHP_INT_MAX));
             }
         }
 
@@ -165,7 +191,7 @@ final class LightState
     /** Whether what is on air is still to be told: then what was sent before goes on. */
     public function isAwaited(): bool
     {
-        return $this->clock === '' || $this->show !== null && $this->plan === null && $this->coming === null;
+        return $this->clock === '' || ($this->show !== null && $this->plan === null && $this->coming === null);
     }
 
     /** How everything is at an engine time; null before there is a plan, or where no show is on air. */
@@ -176,14 +202,24 @@ final class LightState
             $this->coming = null;
             $this->planned++;
         }
-        while ($this->plan !== null && $this->coming === null && $this->waiting !== [] && $this->waiting[0][0] <= $engine) {
+        while (
+            $this->plan !== null &&
+            $this->coming === null &&
+            $this->waiting !== [] &&
+            $this->waiting[0][0] <= $engine
+        ) {
             $this->plan = $this->plan->with(array_shift($this->waiting)[1]);
             $this->planned++;
         }
         if ($this->plan === null || $this->show === null) {
             return null;
         }
-        $heads = array_values(array_filter(array_merge([], ...array_values($this->heads)), static fn (Head $head): bool => $head->weight->at($engine) > 0));
+        $heads = array_values(
+            array_filter(
+                array_merge([], ...array_values($this->heads)),
+                static fn (Head $head): bool => $head->weight->at($engine) > 0,
+            ),
+        );
 
         return new Moment($this->plan, $heads, $this->held, $engine, $this->cards);
     }

@@ -10,8 +10,8 @@ use React\ChildProcess\Process;
 use React\EventLoop\LoopInterface;
 
 /**
- * Newest pictures of live inputs, small, as lights sample them: by the small stream that windows of the studio take as well. A
- * decoder runs while somebody asks for its input.
+ * Newest pictures of live inputs, small, as lights sample them: by the small stream that windows of the studio take
+ * as well. A decoder runs while somebody asks for its input.
  */
 final class LiveInputs
 {
@@ -27,7 +27,9 @@ final class LiveInputs
     /** Longest side, in pixels, as that of raw frames. */
     private const SIDE = 64;
 
-    /** @var array<string, array{process: Process|null, width: int, height: int, buffer: string, picture: Picture|null, at: float, asked: float, count: int, next: float}> by address */
+    /**
+     * @var array<string, array{process: Process|null, width: int, height: int, buffer: string, picture: Picture|null, at: float, asked: float, count: int, next: float}> by address
+     */
     private array $inputs = [];
 
     /** @param  string  $server  from which inputs come, as in http://127.0.0.1:4183 */
@@ -51,7 +53,17 @@ final class LiveInputs
         if (! isset($this->inputs[$url])) {
             [$w, $h] = [max(1, (int) ($media['width'] ?? 16)), max(1, (int) ($media['height'] ?? 9))];
             $smaller = min(1, self::SIDE / max($w, $h));
-            $this->inputs[$url] = ['process' => null, 'width' => max(1, (int) round($w * $smaller)), 'height' => max(1, (int) round($h * $smaller)), 'buffer' => '', 'picture' => null, 'at' => -INF, 'asked' => $now, 'count' => 0, 'next' => 0.0];
+            $this->inputs[$url] = [
+                'process' => null,
+                'width' => max(1, (int) round($w * $smaller)),
+                'height' => max(1, (int) round($h * $smaller)),
+                'buffer' => '',
+                'picture' => null,
+                'at' => -INF,
+                'asked' => $now,
+                'count' => 0,
+                'next' => 0.0,
+            ];
             $this->start($url);
         }
         $this->inputs[$url]['asked'] = $now;
@@ -77,10 +89,15 @@ final class LiveInputs
     {
         ['width' => $width, 'height' => $height] = $this->inputs[$url];
         // It ends with us, and when nobody reads what it says.
-        $process = new Process(sprintf(
-            '%sffmpeg -nostdin -v quiet -probesize 65536 -analyzeduration 0 -fflags nobuffer -flags low_delay -rw_timeout 2000000 -f mpjpeg -i %s -an -threads 1 -vf scale=%d:%d:flags=area,format=rgba -f rawvideo pipe:1',
-            Tied::prefix(), escapeshellarg("$this->server$url?small=1"), $width, $height,
-        ));
+        $process = new Process(
+            sprintf(
+                '%sffmpeg -nostdin -v quiet -probesize 65536 -analyzeduration 0 -fflags nobuffer -flags low_delay -rw_timeout 2000000 -f mpjpeg -i %s -an -threads 1 -vf scale=%d:%d:flags=area,format=rgba -f rawvideo pipe:1',
+                Tied::prefix(),
+                escapeshellarg("$this->server$url?small=1"),
+                $width,
+                $height,
+            ),
+        );
         $process->start($this->loop);
         $this->inputs[$url]['process'] = $process;
         $this->inputs[$url]['buffer'] = '';
@@ -105,7 +122,11 @@ final class LiveInputs
         $size = 4 * $input['width'] * $input['height'];
         $whole = intdiv(strlen($input['buffer']), $size);
         if ($whole > 0) {
-            $input['picture'] = Picture::of($input['width'], $input['height'], substr($input['buffer'], ($whole - 1) * $size, $size));
+            $input['picture'] = Picture::of(
+                $input['width'],
+                $input['height'],
+                substr($input['buffer'], ($whole - 1) * $size, $size),
+            );
             $input['buffer'] = substr($input['buffer'], $whole * $size);
             $input['at'] = self::now();
             $input['count'] += $whole;

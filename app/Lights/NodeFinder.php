@@ -21,7 +21,9 @@ final class NodeFinder
     /** Seconds between two looks: a quarter of a frame of a console. */
     private const LISTEN = 0.006;
 
-    /** @var array<string, array{ip: string, name: string, long: string, report: string, ports: list<int>, heard: float}> by address and bind index */
+    /**
+     * @var array<string, array{ip: string, name: string, long: string, report: string, ports: list<int>, heard: float}> by address and bind index
+     */
     private array $found = [];
 
     public int $bad = 0;
@@ -31,10 +33,17 @@ final class NodeFinder
     /**
      * @param  string  $listening  address of the interface on which answers come
      * @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask
-     * @param  (\Closure(array<string, mixed>, string): void)|null  $dmx  told data of a universe, and from where it came: it comes to the same port
+     * @param  (\Closure(array<string, mixed>, string): void)|null  $dmx  told data of a universe, and from where it
+     *     came: it comes to the same port
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly UdpSink $sink, string $listening, int $port, private readonly \Closure $targets, private readonly ?\Closure $dmx = null)
-    {
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly UdpSink $sink,
+        string $listening,
+        int $port,
+        private readonly \Closure $targets,
+        private readonly ?\Closure $dmx = null,
+    ) {
         // Nodes answer to the port of the protocol, whoever asked from where.
         $this->receiver = new UdpReceiver($listening, $port);
         $loop->addPeriodicTimer(self::EVERY, $this->ask(...));
@@ -77,10 +86,17 @@ final class NodeFinder
         }
         $key = "$from ".($said['bind'] ?? 0);
         // One that is known is refreshed, however many there are.
-        if ($said['op'] !== ArtNet::REPLY || count($this->found) >= self::MAX_NODES && ! isset($this->found[$key])) {
+        if ($said['op'] !== ArtNet::REPLY || (count($this->found) >= self::MAX_NODES && ! isset($this->found[$key]))) {
             return;
         }
-        $this->found[$key] = ['ip' => $from, 'name' => $said['name'] ?? '', 'long' => $said['long'] ?? '', 'report' => $said['report'] ?? '', 'ports' => $said['ports'] ?? [], 'heard' => hrtime(true) / 1e9];
+        $this->found[$key] = [
+            'ip' => $from,
+            'name' => $said['name'] ?? '',
+            'long' => $said['long'] ?? '',
+            'report' => $said['report'] ?? '',
+            'ports' => $said['ports'] ?? [],
+            'heard' => hrtime(true) / 1e9,
+        ];
     }
 
     /** What keeps answers and consoles from being received; empty where nothing does. */
@@ -100,6 +116,8 @@ final class NodeFinder
     {
         ksort($this->found);
 
-        return array_values(array_map(static fn (array $node): array => array_diff_key($node, ['heard' => 0]), $this->found));
+        return array_values(
+            array_map(static fn (array $node): array => array_diff_key($node, ['heard' => 0]), $this->found),
+        );
     }
 }

@@ -43,7 +43,8 @@ final class RawFrames
             // While it has no picture, what is to stand in.
             $picture = $this->live?->of($media);
 
-            return $picture ?? (is_array($media['standIn'] ?? null) ? $this->of("$key stand-in", $media['standIn'], $frame) : null);
+            return $picture ??
+                (is_array($media['standIn'] ?? null) ? $this->of("$key stand-in", $media['standIn'], $frame) : null);
         }
         [$last, $picture] = $this->kept[$key] ?? [-1, null];
         if ($last !== $frame) {

@@ -38,10 +38,20 @@ final class UdpReceiver
         if (isset($this->sockets[$group])) {
             return;
         }
-        // A socket for each: the system gives one no more than twenty groups, and what is bound to a group is sent nothing else.
+        // A socket for each: the system gives one no more than twenty groups, and what is bound to a group is sent
+        // nothing else.
         $socket = $this->bind($group);
-        if ($socket !== null && ! @socket_set_option($socket, IPPROTO_IP, MCAST_JOIN_GROUP, ['group' => $group, 'interface' => $this->number()])) {
-            $this->trouble = "Multicast group $group can't be joined on $this->interface: ".socket_strerror(socket_last_error($socket)).'.';
+        if (
+            $socket !== null &&
+            ! @socket_set_option($socket, IPPROTO_IP, MCAST_JOIN_GROUP, [
+                'group' => $group,
+                'interface' => $this->number(),
+            ])
+        ) {
+            $this->trouble =
+                "Multicast group $group can't be joined on $this->interface: ".
+                socket_strerror(socket_last_error($socket)).
+                '.';
         }
     }
 
@@ -52,7 +62,13 @@ final class UdpReceiver
      */
     public function keep(array $groups): void
     {
-        foreach (array_diff(array_keys($this->sockets), [$this->interface, ...self::broadcasts($this->interface), ...$groups]) as $gone) {
+        foreach (
+            array_diff(array_keys($this->sockets), [
+                $this->interface,
+                ...self::broadcasts($this->interface),
+                ...$groups,
+            ]) as $gone
+        ) {
             socket_close($this->sockets[$gone]);
             unset($this->sockets[$gone]);
         }
@@ -64,7 +80,11 @@ final class UdpReceiver
         // Each has its share, so that a flood at one does not keep the others waiting.
         $share = max(64, intdiv(self::MAX_PACKETS, max(1, count($this->sockets))));
         foreach ($this->sockets as $socket) {
-            for ($left = $share; $left > 0 && @socket_recvfrom($socket, $packet, self::MAX_BYTES, MSG_DONTWAIT, $from, $port) !== false; $left--) {
+            for (
+                $left = $share;
+                $left > 0 && @socket_recvfrom($socket, $packet, self::MAX_BYTES, MSG_DONTWAIT, $from, $port) !== false;
+                $left--
+            ) {
                 yield [(string) $packet, (string) $from];
             }
         }
@@ -84,12 +104,18 @@ final class UdpReceiver
         $others = [];
         foreach (array_slice(@file("$proc/net/udp") ?: [], 1) as $line) {
             $columns = preg_split('/\s+/', trim($line)) ?: [];
-            if (preg_match('/^([0-9A-F]{8}):([0-9A-F]{4})$/', $columns[1] ?? '', $m) !== 1 || hexdec($m[2]) !== $this->port) {
+            if (
+                preg_match('/^([0-9A-F]{8}):([0-9A-F]{4})$/', $columns[1] ?? '', $m) !== 1 ||
+                hexdec($m[2]) !== $this->port
+            ) {
                 continue;
             }
             $address = implode('.', array_reverse(array_map(hexdec(...), str_split($m[1], 2))));
             $inode = $columns[9] ?? '';
-            if (($address === '0.0.0.0' || $this->interface === '0.0.0.0' || isset($this->sockets[$address])) && ! isset($ours[$inode])) {
+            if (
+                ($address === '0.0.0.0' || $this->interface === '0.0.0.0' || isset($this->sockets[$address])) &&
+                ! isset($ours[$inode])
+            ) {
                 $others[$inode] = true;
             }
         }
@@ -103,7 +129,14 @@ final class UdpReceiver
             }
         }
 
-        return array_values(array_unique(array_map(static fn (int|string $inode): string => $named[$inode] ?? 'another program', array_keys($others))));
+        return array_values(
+            array_unique(
+                array_map(
+                    static fn (int|string $inode): string => $named[$inode] ?? 'another program',
+                    array_keys($others),
+                ),
+            ),
+        );
     }
 
     /** @return array<string, true> inodes of a process's sockets */
@@ -129,7 +162,10 @@ final class UdpReceiver
         socket_set_option($socket, SOL_SOCKET, SO_REUSEADDR, 1);
         socket_set_option($socket, SOL_SOCKET, SO_RCVBUF, self::BUFFER);
         if (! @socket_bind($socket, $address, $this->port)) {
-            $this->trouble = "UDP port $this->port of $address can't be opened: ".socket_strerror(socket_last_error($socket)).'.';
+            $this->trouble =
+                "UDP port $this->port of $address can't be opened: ".
+                socket_strerror(socket_last_error($socket)).
+                '.';
 
             return null;
         }
@@ -146,8 +182,18 @@ final class UdpReceiver
     /** @return list<string> addresses to which is sent what all of an interface's network are to receive */
     private static function broadcasts(string $interface): array
     {
-        $mask = $interface === '0.0.0.0' || str_starts_with($interface, '127.') ? null : NetworkInterfaces::mask($interface);
+        $mask =
+            $interface === '0.0.0.0' || str_starts_with($interface, '127.')
+                ? null
+                : NetworkInterfaces::mask($interface);
 
-        return $mask === null ? [] : array_values(array_unique([long2ip((int) ip2long($interface) | ~(int) ip2long($mask) & 0xFFFFFFFF), '255.255.255.255']));
+        return $mask === null
+            ? []
+            : array_values(
+                array_unique([
+                    long2ip((int) ip2long($interface) | (~(int) ip2long($mask) & 0xFFFFFFFF)),
+                    '255.255.255.255',
+                ]),
+            );
     }
 }

@@ -22,7 +22,10 @@ final class UdpSink implements PacketSink
     public function send(string $packet, string $address, int $port, string $interface = ''): void
     {
         $socket = $this->socket($interface);
-        if ($socket !== null && @socket_sendto($socket, $packet, strlen($packet), 0, $address, $port) === strlen($packet)) {
+        if (
+            $socket !== null &&
+            @socket_sendto($socket, $packet, strlen($packet), 0, $address, $port) === strlen($packet)
+        ) {
             $this->sent++;
 
             return;
@@ -34,11 +37,20 @@ final class UdpSink implements PacketSink
         }
     }
 
-    /** @return iterable<array{string, string}> packets that came back to the socket of an interface, each with the address that it came from */
+    /**
+     * @return iterable<array{string, string}> packets that came back to the socket of an interface, each with the
+     *     address that it came from
+     */
     public function answers(string $interface): iterable
     {
         $socket = $this->socket($interface);
-        for ($i = 0; $socket !== null && $i < self::MAX_ANSWERS && @socket_recvfrom($socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false; $i++) {
+        for (
+            $i = 0;
+            $socket !== null &&
+            $i < self::MAX_ANSWERS &&
+            @socket_recvfrom($socket, $packet, 2048, MSG_DONTWAIT, $from, $port) !== false;
+            $i++
+        ) {
             yield [(string) $packet, (string) $from];
         }
     }

@@ -27,10 +27,13 @@ final class Universe
 
     public int $sequence = 0;
 
-    /** A universe that another process sent before us: its count goes on well ahead of what may have come since it was kept. */
+    /**
+     * A universe that another process sent before us: its count goes on well ahead of what may have come since it was
+     * kept.
+     */
     public static function resumed(string $last, int $sequence): self
     {
-        $universe = new self;
+        $universe = new self();
         [$universe->last, $universe->sequence] = [$last, $sequence + self::AHEAD];
 
         return $universe;

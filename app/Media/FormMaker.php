@@ -15,7 +15,10 @@ use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
 use Symfony\Component\Process\Process;
 
-/** Makes the playback form of an original, with all that goes with it: sample table, sound and its outline, raw frames, thumbnails, scrub strip. */
+/**
+ * Makes the playback form of an original, with all that goes with it: sample table, sound and its outline, raw
+ * frames, thumbnails, scrub strip.
+ */
 final readonly class FormMaker
 {
     private const THUMBNAILS = 5;
@@ -36,9 +39,12 @@ final readonly class FormMaker
     }
 
     /**
-     * @param  \Closure(float): void  $progress  is told the share done; what it throws stops the work, and nothing is left
-     * @return array<string, mixed> the form as the plan hands it on: kind, url, width, height; of a video table, codec, description,
-     *                              matte, frameRate, frames, bytes and strip; raw where there is a picture; sound where there is any
+     * @param  \Closure(float): void  $progress  is told the share done; what it throws stops the work, and nothing is
+     *     left
+     * @return array<string, mixed> the form as the plan hands it on: kind, url, width, height; of a video table,
+     *     codec, description,
+     *                              matte, frameRate, frames, bytes and strip; raw where there is a picture; sound
+     *                              where there is any
      *
      * @throws InvalidValue in words for a person
      */
@@ -51,12 +57,22 @@ final readonly class FormMaker
             $this->convert($hash, $name, $facts, $recipe, $progress);
             $form = match ($recipe->extension) {
                 'mp4' => $this->video($hash, $name, $facts, $recipe),
-                'png' => ['kind' => 'still', 'url' => "/media/forms/$hash.png", 'width' => $recipe->width, 'height' => $recipe->height],
+                'png' => [
+                    'kind' => 'still',
+                    'url' => "/media/forms/$hash.png",
+                    'width' => $recipe->width,
+                    'height' => $recipe->height,
+                ],
                 default => ['kind' => 'audio'],
             };
             $progress(0.97);
             if ($recipe->raw !== null) {
-                $form['raw'] = ['url' => "/media/forms/$hash.raw", 'width' => $recipe->rawSize[0], 'height' => $recipe->rawSize[1], 'channels' => $recipe->rawChannels];
+                $form['raw'] = [
+                    'url' => "/media/forms/$hash.raw",
+                    'width' => $recipe->rawSize[0],
+                    'height' => $recipe->rawSize[1],
+                    'channels' => $recipe->rawChannels,
+                ];
             }
             if ($recipe->extension === 'mp4') {
                 $form['strip'] = $this->stills($hash, $recipe, (int) $form['frames']);
@@ -113,16 +129,38 @@ final readonly class FormMaker
             file_put_contents($this->store->form($hash, 'list'), $this->prober->list($original));
             $input = [...Prober::READ_LIST, '-i', $this->store->form($hash, 'list')];
         }
-        $outputs = array_filter([$recipe->extension => $recipe->arguments, 'raw' => $recipe->raw ?? [], 'pcm' => $recipe->sound ?? [], 'jpg' => $recipe->thumbnail ?? []], static fn (array $arguments): bool => $arguments !== []);
+        $outputs = array_filter(
+            [
+                $recipe->extension => $recipe->arguments,
+                'raw' => $recipe->raw ?? [],
+                'pcm' => $recipe->sound ?? [],
+                'jpg' => $recipe->thumbnail ?? [],
+            ],
+            static fn (array $arguments): bool => $arguments !== [],
+        );
         $command = ['ffmpeg', '-y', '-nostdin', '-v', 'warning', '-progress', 'pipe:1', ...$input];
         foreach ($outputs as $extension => $arguments) {
             // A still has a length of its own, which the last one must not keep.
-            array_push($command, ...($listed ? ['-frames:v', (string) $facts->frames] : []), ...$arguments, ...[$this->store->form($hash, "part.$extension")]);
+            array_push(
+                $command,
+                ...$listed ? ['-frames:v', (string) $facts->frames] : [],
+                ...$arguments,
+                ...[$this->store->form($hash, "part.$extension")],
+            );
         }
-        ($this->log)('convert '.implode(' ', array_map(static fn (string $word): string => str_starts_with($word, '/') ? basename($word) : $word, array_slice($command, 9))));
+        ($this->log)(
+            'convert '.
+                implode(
+                    ' ',
+                    array_map(
+                        static fn (string $word): string => str_starts_with($word, '/') ? basename($word) : $word,
+                        array_slice($command, 9),
+                    ),
+                ),
+        );
         $process = Confined::process($command, config('kite.convert_seconds'), $spare);
         $process->start();
-        $duration = max(1.0, $facts->duration / Flicks::PER_SECOND * 1e6);
+        $duration = max(1.0, ($facts->duration / Flicks::PER_SECOND) * 1e6);
         try {
             foreach ($process as $type => $text) {
                 if ($type === Process::ERR) {
@@ -141,14 +179,34 @@ final readonly class FormMaker
         if (! $process->isSuccessful()) {
             $said = $process->getErrorOutput();
             throw match (true) {
-                str_contains($said, 'No space left'), str_contains($said, 'File too large'), $process->getTermSignal() === SIGXFSZ => self::noRoom($name),
-                $process->getTermSignal() === SIGXCPU => InvalidValue::because('file', "$name takes longer to convert than it is given."),
-                str_contains($said, 'Cannot allocate memory') => InvalidValue::because('file', sprintf('%s needs more than the %.0f GB of memory that a conversion is given.', $name, config('kite.convert_memory') / 1024 ** 3)),
-                default => InvalidValue::because('file', "$name could not be decoded: ".(trim(explode("\n", trim($said))[0]) ?: 'the transcoder gave no reason').'.'),
+                str_contains($said, 'No space left'),
+                str_contains($said, 'File too large'),
+                $process->getTermSignal() === SIGXFSZ => self::noRoom($name),
+                $process->getTermSignal() === SIGXCPU => InvalidValue::because(
+                    'file',
+                    "$name takes longer to convert than it is given.",
+                ),
+                str_contains($said, 'Cannot allocate memory') => InvalidValue::because(
+                    'file',
+                    sprintf(
+                        '%s needs more than the %.0f GB of memory that a conversion is given.',
+                        $name,
+                        config('kite.convert_memory') / 1024 ** 3,
+                    ),
+                ),
+                default => InvalidValue::because(
+                    'file',
+                    "$name could not be decoded: ".
+                        (trim(explode("\n", trim($said))[0]) ?: 'the transcoder gave no reason').
+                        '.',
+                ),
             };
         }
         foreach (array_keys($outputs) as $extension) {
-            rename($this->store->form($hash, "part.$extension"), $extension === 'jpg' ? $this->store->thumbnail($hash, 0) : $this->store->form($hash, $extension));
+            rename(
+                $this->store->form($hash, "part.$extension"),
+                $extension === 'jpg' ? $this->store->thumbnail($hash, 0) : $this->store->form($hash, $extension),
+            );
         }
     }
 
@@ -166,16 +224,32 @@ final readonly class FormMaker
         $rate = FrameRate::of((string) $recipe->frameRate);
         $expected = intdiv($facts->duration, $rate->flicksPerFrame);
         if ($frames < $expected * 0.98 - 2) {
-            throw InvalidValue::because('file', sprintf('%s is incomplete: it says that it lasts %.1f s, but only %.1f s of it are there.', $name, Flicks::toSeconds($facts->duration), Flicks::toSeconds($frames * $rate->flicksPerFrame)));
+            throw InvalidValue::because(
+                'file',
+                sprintf(
+                    '%s is incomplete: it says that it lasts %.1f s, but only %.1f s of it are there.',
+                    $name,
+                    Flicks::toSeconds($facts->duration),
+                    Flicks::toSeconds($frames * $rate->flicksPerFrame),
+                ),
+            );
         }
         file_put_contents($this->store->form($hash, 'samples'), $table);
         $c = $this->prober->configuration($form);
         ($this->log)("$frames frames at $rate->name fps");
 
         return [
-            'kind' => 'video', 'url' => "/media/forms/$hash.mp4", 'table' => "/media/forms/$hash.samples",
-            'codec' => sprintf('avc1.%02x%02x%02x', ord($c[1]), ord($c[2]), ord($c[3])), 'description' => base64_encode($c),
-            'width' => $recipe->width, 'height' => $recipe->height, 'matte' => $recipe->matte, 'frameRate' => $rate->name, 'frames' => $frames, 'bytes' => (int) filesize($form),
+            'kind' => 'video',
+            'url' => "/media/forms/$hash.mp4",
+            'table' => "/media/forms/$hash.samples",
+            'codec' => sprintf('avc1.%02x%02x%02x', ord($c[1]), ord($c[2]), ord($c[3])),
+            'description' => base64_encode($c),
+            'width' => $recipe->width,
+            'height' => $recipe->height,
+            'matte' => $recipe->matte,
+            'frameRate' => $rate->name,
+            'frames' => $frames,
+            'bytes' => (int) filesize($form),
         ];
     }
 
@@ -193,16 +267,22 @@ final readonly class FormMaker
         $peaks = new Peaks($recipe->channels);
         while (($part = (string) fread($handle, self::SOUND_PART)) !== '') {
             $peaks->take($part);
-            $progress(0.97 + 0.03 * (int) ftell($handle) / $bytes);
+            $progress(0.97 + (0.03 * (int) ftell($handle)) / $bytes);
         }
         fclose($handle);
         file_put_contents($this->store->form($hash, 'peaks'), $peaks->toBytes());
 
-        return ['url' => "/media/forms/$hash.pcm", 'peaks' => "/media/forms/$hash.peaks", 'channels' => $recipe->channels, 'samples' => intdiv((int) filesize($path), 4 * $recipe->channels)];
+        return [
+            'url' => "/media/forms/$hash.pcm",
+            'peaks' => "/media/forms/$hash.peaks",
+            'channels' => $recipe->channels,
+            'samples' => intdiv((int) filesize($path), 4 * $recipe->channels),
+        ];
     }
 
     /**
-     * A table that carries the colours of a still's profile to sRGB, relative colorimetric, with 33 steps of each channel.
+     * A table that carries the colours of a still's profile to sRGB, relative colorimetric, with 33 steps of each
+     * channel.
      *
      * @return string|null its path; null where the profile is plain, not for RGB, or can't be used
      */
@@ -216,7 +296,15 @@ final readonly class FormMaker
         file_put_contents($icc, $profile->bytes);
         [$steps, $asked] = [33, ''];
         for ($i = 0; $i < $steps ** 3; $i++) {
-            $asked .= implode(' ', array_map(static fn (int $n): string => sprintf('%.6F', 255 * $n / ($steps - 1)), [$i % $steps, intdiv($i, $steps) % $steps, intdiv($i, $steps ** 2)]))."\n";
+            $asked .=
+                implode(
+                    ' ',
+                    array_map(static fn (int $n): string => sprintf('%.6F', (255 * $n) / ($steps - 1)), [
+                        $i % $steps,
+                        intdiv($i, $steps) % $steps,
+                        intdiv($i, $steps ** 2),
+                    ]),
+                )."\n";
         }
         $process = Confined::process(['transicc', '-v0', '-n', '-s', '-t1', "-i$icc", '-o*sRGB'], 60);
         $process->setInput($asked);
@@ -238,8 +326,8 @@ final readonly class FormMaker
     }
 
     /**
-     * From the key frames of a form, decoded once: its thumbnails, and small pictures of moments that are evenly spaced, side by side
-     * in one, to look for a place by. Dark where it is transparent.
+     * From the key frames of a form, decoded once: its thumbnails, and small pictures of moments that are evenly
+     * spaced, side by side in one, to look for a place by. Dark where it is transparent.
      *
      * @return array{url: string, columns: int, pictures: int, every: int, width: int, height: int} every so many frames
      */
@@ -252,16 +340,50 @@ final readonly class FormMaker
         $columns = min($pictures, self::STRIP_COLUMNS);
         [$width, $height] = self::STRIP_SIZE;
         $rows = (int) ceil($pictures / $columns);
-        $seen = $recipe->matte ? 'split[x][y];[x]crop=iw:ih/2:0:0,format=gbrp[colour];[y]crop=iw:ih/2:0:ih/2,format=gray,format=gbrp[matte];[colour][matte]blend=all_mode=multiply,' : '';
+        $seen = $recipe->matte
+            ? 'split[x][y];[x]crop=iw:ih/2:0:0,format=gbrp[colour];[y]crop=iw:ih/2:0:ih/2,format=gray,format=gbrp[matte];[colour][matte]blend=all_mode=multiply,'
+            : '';
         // The same one twice where there are fewer key frames.
-        $chosen = array_map(static fn (int $i): int => min($keys - 1, (int) floor(($i + 0.5) / self::THUMBNAILS * $keys)), range(0, self::THUMBNAILS - 1));
+        $chosen = array_map(
+            static fn (int $i): int => min($keys - 1, (int) floor((($i + 0.5) / self::THUMBNAILS) * $keys)),
+            range(0, self::THUMBNAILS - 1),
+        );
         $select = implode('+', array_map(static fn (int $key): string => "eq(n\\,$key)", array_unique($chosen)));
-        Confined::process([
-            'ffmpeg', '-y', '-nostdin', '-v', 'error', '-skip_frame', 'nokey', '-i', $this->store->form($hash, 'mp4'), '-filter_complex',
-            "[0:v]{$seen}split[a][b];[a]select='not(mod(n\\,$nth))',scale=w=$width:h=$height:force_original_aspect_ratio=decrease,pad=$width:$height:-1:-1,tile={$columns}x$rows,format=yuvj420p[strip];[b]select='$select',scale=w=320:h=180:force_original_aspect_ratio=decrease,format=yuvj444p[few]",
-            '-map', '[strip]', '-frames:v', '1', '-fps_mode', 'passthrough', '-q:v', '5', $this->store->thumbnail($hash, 'strip'),
-            '-map', '[few]', '-fps_mode', 'passthrough', '-q:v', '4', '-start_number', '0', $this->store->thumbnail($hash, '%d'),
-        ], 1800, 1e8)->run();
+        Confined::process(
+            [
+                'ffmpeg',
+                '-y',
+                '-nostdin',
+                '-v',
+                'error',
+                '-skip_frame',
+                'nokey',
+                '-i',
+                $this->store->form($hash, 'mp4'),
+                '-filter_complex',
+                "[0:v]{$seen}split[a][b];[a]select='not(mod(n\\,$nth))',scale=w=$width:h=$height:force_original_aspect_ratio=decrease,pad=$width:$height:-1:-1,tile={$columns}x$rows,format=yuvj420p[strip];[b]select='$select',scale=w=320:h=180:force_original_aspect_ratio=decrease,format=yuvj444p[few]",
+                '-map',
+                '[strip]',
+                '-frames:v',
+                '1',
+                '-fps_mode',
+                'passthrough',
+                '-q:v',
+                '5',
+                $this->store->thumbnail($hash, 'strip'),
+                '-map',
+                '[few]',
+                '-fps_mode',
+                'passthrough',
+                '-q:v',
+                '4',
+                '-start_number',
+                '0',
+                $this->store->thumbnail($hash, '%d'),
+            ],
+            1800,
+            1e8,
+        )->run();
         // Each has a number of its own, also where several are one.
         $made = array_values(array_unique($chosen));
         for ($i = self::THUMBNAILS - 1; $i >= 0; $i--) {
@@ -271,7 +393,14 @@ final readonly class FormMaker
             }
         }
 
-        return ['url' => "/media/thumbnails/$hash-strip.jpg", 'columns' => $columns, 'pictures' => $pictures, 'every' => $group * $nth, 'width' => $width, 'height' => $height];
+        return [
+            'url' => "/media/thumbnails/$hash-strip.jpg",
+            'columns' => $columns,
+            'pictures' => $pictures,
+            'every' => $group * $nth,
+            'width' => $width,
+            'height' => $height,
+        ];
     }
 
     public static function thumbnailCount(Facts $facts): int

@@ -20,7 +20,33 @@ final class GreyPicture
         try {
             file_put_contents($path, $picture);
             $filter = "format=gbrap,premultiply=inplace=1,format=gbrp,scale=$columns:$rows:flags=area,format=gray";
-            $process = Confined::process(['ffmpeg', '-v', 'error', '-xerror', '-err_detect', 'explode', '-max_pixels', (string) self::MAX_PIXELS, '-f', $kind, '-i', $path, '-vf', $filter, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], 30, 1 << 28);
+            $process = Confined::process(
+                [
+                    'ffmpeg',
+                    '-v',
+                    'error',
+                    '-xerror',
+                    '-err_detect',
+                    'explode',
+                    '-max_pixels',
+                    (string) self::MAX_PIXELS,
+                    '-f',
+                    $kind,
+                    '-i',
+                    $path,
+                    '-vf',
+                    $filter,
+                    '-frames:v',
+                    '1',
+                    '-f',
+                    'rawvideo',
+                    '-pix_fmt',
+                    'gray',
+                    '-',
+                ],
+                30,
+                1 << 28,
+            );
             $process->run();
             $grey = $process->getOutput();
         } finally {

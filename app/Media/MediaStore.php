@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Media;
 
-/** Where files lie: originals by hash as they came, playback forms and thumbnails beside them, uploads until they are whole. */
+/**
+ * Where files lie: originals by hash as they came, playback forms and thumbnails beside them, uploads until they are
+ * whole.
+ */
 final readonly class MediaStore
 {
     public function __construct(private string $root)
@@ -57,7 +60,13 @@ final readonly class MediaStore
     /** @return array<string, array{files: int, bytes: int}> by folder */
     public function sizes(): array
     {
-        return array_map(static fn (array $paths): array => ['files' => count($paths), 'bytes' => (int) array_sum(array_map(static fn (string $path): int => (int) @filesize($path), $paths))], $this->everything());
+        return array_map(
+            static fn (array $paths): array => [
+                'files' => count($paths),
+                'bytes' => (int) array_sum(array_map(static fn (string $path): int => (int) @filesize($path), $paths)),
+            ],
+            $this->everything(),
+        );
     }
 
     /** @return array<string, list<string>> paths by folder */
@@ -74,7 +83,9 @@ final readonly class MediaStore
     /** Removes all that was made from an original, not the original. */
     public function clean(string $hash): void
     {
-        foreach ([...(glob("$this->root/forms/$hash.*") ?: []), ...(glob("$this->root/thumbnails/$hash-*") ?: [])] as $path) {
+        foreach (
+            [...glob("$this->root/forms/$hash.*") ?: [], ...glob("$this->root/thumbnails/$hash-*") ?: []] as $path
+        ) {
             @unlink($path);
         }
     }

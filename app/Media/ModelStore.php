@@ -8,7 +8,10 @@ use Core\Exchange\ObjReader;
 use Core\Geometry\Mesh;
 use Core\Units\InvalidValue;
 
-/** Models as they were read: numbers of vertices and triangles, then places, UVs (32-bit floats) and indices (32-bit), little-endian. */
+/**
+ * Models as they were read: numbers of vertices and triangles, then places, UVs (32-bit floats) and indices (32-bit),
+ * little-endian.
+ */
 final class ModelStore
 {
     /**
@@ -25,11 +28,14 @@ final class ModelStore
         $bytes = max(1, (int) filesize($path));
         $handle = fopen($path, 'rb') ?: throw InvalidValue::because('file', 'The file can\'t be read.');
         try {
-            $read = ObjReader::read((static function () use ($handle) {
-                while (($line = fgets($handle, ObjReader::LONGEST_LINE + 2)) !== false) {
-                    yield $line;
-                }
-            })(), static fn () => $progress(0.9 * (int) ftell($handle) / $bytes));
+            $read = ObjReader::read(
+                (static function () use ($handle) {
+                    while (($line = fgets($handle, ObjReader::LONGEST_LINE + 2)) !== false) {
+                        yield $line;
+                    }
+                })(),
+                static fn () => $progress((0.9 * (int) ftell($handle)) / $bytes),
+            );
         } finally {
             fclose($handle);
         }
@@ -38,8 +44,15 @@ final class ModelStore
         [$min, $max] = $mesh->bounds();
 
         return [
-            'kind' => 'model', 'vertices' => $mesh->vertexCount(), 'triangles' => $mesh->triangleCount(), 'min' => $min, 'max' => $max, 'area' => $mesh->area(),
-            'hasUvs' => $read['hasUvs'], 'groups' => array_slice($read['groups'], 0, 1000), 'remarks' => $read['remarks'],
+            'kind' => 'model',
+            'vertices' => $mesh->vertexCount(),
+            'triangles' => $mesh->triangleCount(),
+            'min' => $min,
+            'max' => $max,
+            'area' => $mesh->area(),
+            'hasUvs' => $read['hasUvs'],
+            'groups' => array_slice($read['groups'], 0, 1000),
+            'remarks' => $read['remarks'],
         ];
     }
 
@@ -61,6 +74,10 @@ final class ModelStore
         $bytes = (string) file_get_contents(MediaStore::ofConfig()->model($hash));
         ['v' => $vertices, 't' => $triangles] = unpack('Vv/Vt', $bytes) ?: ['v' => 0, 't' => 0];
 
-        return ['positions' => substr($bytes, 8, 12 * $vertices), 'uvs' => substr($bytes, 8 + 12 * $vertices, 8 * $vertices), 'indices' => substr($bytes, 8 + 20 * $vertices, 12 * $triangles)];
+        return [
+            'positions' => substr($bytes, 8, 12 * $vertices),
+            'uvs' => substr($bytes, 8 + 12 * $vertices, 8 * $vertices),
+            'indices' => substr($bytes, 8 + 20 * $vertices, 12 * $triangles),
+        ];
     }
 }

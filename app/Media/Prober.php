@@ -23,7 +23,16 @@ final class Prober
     public const READ_ONLY = ['-protocol_whitelist', 'file', '-format_whitelist', self::FORMATS];
 
     /** For a list of our own making, of stills within an archive. */
-    public const READ_LIST = ['-protocol_whitelist', 'file,subfile', '-format_whitelist', 'concat,'.self::FORMATS, '-f', 'concat', '-safe', '0'];
+    public const READ_LIST = [
+        '-protocol_whitelist',
+        'file,subfile',
+        '-format_whitelist',
+        'concat,'.self::FORMATS,
+        '-f',
+        'concat',
+        '-safe',
+        '0',
+    ];
 
     public function facts(string $path, string $name): Facts
     {
@@ -34,13 +43,31 @@ final class Prober
         if (TarReader::isTar($head)) {
             return $this->sequenceFacts($path, $name);
         }
-        $trouble = FileHead::trouble($name, $head, $bytes <= FileHead::BYTES ? $head : $read($bytes - FileHead::BYTES, FileHead::BYTES));
+        $trouble = FileHead::trouble(
+            $name,
+            $head,
+            $bytes <= FileHead::BYTES ? $head : $read($bytes - FileHead::BYTES, FileHead::BYTES),
+        );
         if ($trouble !== null) {
             throw InvalidValue::because('file', $trouble);
         }
-        $facts = Facts::fromProbe($this->probe($path, $name, self::READ_ONLY), $bytes, IccProfile::in($read), FileHead::hasInks($head), Orientation::in($read));
+        $facts = Facts::fromProbe(
+            $this->probe($path, $name, self::READ_ONLY),
+            $bytes,
+            IccProfile::in($read),
+            FileHead::hasInks($head),
+            Orientation::in($read),
+        );
         if ($facts->duration > Flicks::fromSeconds((float) config('kite.longest_video'))) {
-            throw InvalidValue::because('file', sprintf('%s says that it lasts %.1f hours; at most %.0f are taken. If it does not, its times are wrong: export it again.', $name, Flicks::toSeconds($facts->duration) / 3600, config('kite.longest_video') / 3600));
+            throw InvalidValue::because(
+                'file',
+                sprintf(
+                    '%s says that it lasts %.1f hours; at most %.0f are taken. If it does not, its times are wrong: export it again.',
+                    $name,
+                    Flicks::toSeconds($facts->duration) / 3600,
+                    config('kite.longest_video') / 3600,
+                ),
+            );
         }
 
         return $facts;
@@ -52,15 +79,34 @@ final class Prober
      */
     private function probe(string $url, string $name, array $allowed): array
     {
-        $process = Confined::process(['ffprobe', '-v', 'error', ...$allowed, '-show_streams', '-show_format', '-show_frames', '-read_intervals', '%+#1', '-of', 'json', $url], 60);
+        $process = Confined::process(
+            [
+                'ffprobe',
+                '-v',
+                'error',
+                ...$allowed,
+                '-show_streams',
+                '-show_format',
+                '-show_frames',
+                '-read_intervals',
+                '%+#1',
+                '-of',
+                'json',
+                $url,
+            ],
+            60,
+        );
         $process->setTimeout(120);
         $process->run();
         $probe = json_decode($process->getOutput(), true);
         if (! $process->isSuccessful() || ! is_array($probe) || ! isset($probe['streams'])) {
             $said = $process->getErrorOutput();
-            throw InvalidValue::because('file', str_contains($said, 'moov atom not found') || str_contains($said, 'End of file')
-                ? "$name is damaged or incomplete: its table of contents is missing. Copy it again from where it came from."
-                : "$name is no picture, video or sound that can be read here.");
+            throw InvalidValue::because(
+                'file',
+                str_contains($said, 'moov atom not found') || str_contains($said, 'End of file')
+                    ? "$name is damaged or incomplete: its table of contents is missing. Copy it again from where it came from."
+                    : "$name is no picture, video or sound that can be read here.",
+            );
         }
 
         return $probe;
@@ -70,9 +116,22 @@ final class Prober
     {
         [$sequence, $files] = $this->sequence($path);
         $first = $files[$sequence->shown[0]];
-        $facts = Facts::fromProbe($this->probe(self::within($path, $first), $first['name'], ['-protocol_whitelist', 'file,subfile', '-format_whitelist', self::FORMATS]), $first['bytes']);
+        $facts = Facts::fromProbe(
+            $this->probe(self::within($path, $first), $first['name'], [
+                '-protocol_whitelist',
+                'file,subfile',
+                '-format_whitelist',
+                self::FORMATS,
+            ]),
+            $first['bytes'],
+        );
 
-        return $facts->inSequence(count($sequence->shown), $sequence->rate, (int) filesize($path), ...$sequence->remarks);
+        return $facts->inSequence(
+            count($sequence->shown),
+            $sequence->rate,
+            (int) filesize($path),
+            ...$sequence->remarks,
+        );
     }
 
     /**
@@ -101,7 +160,12 @@ final class Prober
         [$sequence, $files] = $this->sequence($path);
         $lines = ['ffconcat version 1.0'];
         foreach ($sequence->shown as $place) {
-            array_push($lines, "file '".str_replace("'", "'\\''", self::within($path, $files[$place]))."'", "option framerate {$sequence->rate->numerator}/{$sequence->rate->denominator}", sprintf('duration %.7F', $sequence->rate->denominator / $sequence->rate->numerator));
+            array_push(
+                $lines,
+                "file '".str_replace("'", "'\\''", self::within($path, $files[$place]))."'",
+                "option framerate {$sequence->rate->numerator}/{$sequence->rate->denominator}",
+                sprintf('duration %.7F', $sequence->rate->denominator / $sequence->rate->numerator),
+            );
         }
 
         return implode("\n", $lines)."\n";
@@ -123,7 +187,10 @@ final class Prober
     {
         $handle = fopen($path, 'rb') ?: throw InvalidValue::because('file', 'The file can\'t be read.');
 
-        return static fn (int $at, int $length): string => $length < 1 || fseek($handle, $at) !== 0 ? '' : (string) stream_get_contents($handle, $length);
+        return static fn (
+            int $at,
+            int $length,
+        ): string => $length < 1 || fseek($handle, $at) !== 0 ? '' : (string) stream_get_contents($handle, $length);
     }
 
     /**
@@ -133,7 +200,21 @@ final class Prober
      */
     public function packets(string $path): \Generator
     {
-        $process = Confined::process(['ffprobe', '-v', 'error', '-select_streams', 'v:0', '-show_entries', 'packet=pts,size,pos,flags', '-of', 'compact=p=0', $path], 600);
+        $process = Confined::process(
+            [
+                'ffprobe',
+                '-v',
+                'error',
+                '-select_streams',
+                'v:0',
+                '-show_entries',
+                'packet=pts,size,pos,flags',
+                '-of',
+                'compact=p=0',
+                $path,
+            ],
+            600,
+        );
         $process->start();
         $left = '';
         foreach ($process as $type => $text) {
@@ -145,7 +226,12 @@ final class Prober
             foreach ($lines as $line) {
                 parse_str(str_replace('|', '&', trim($line)), $packet);
                 if (isset($packet['pts'], $packet['pos'], $packet['size'], $packet['flags'])) {
-                    yield [(int) $packet['pts'], (int) $packet['pos'], (int) $packet['size'], str_contains((string) $packet['flags'], 'K')];
+                    yield [
+                        (int) $packet['pts'],
+                        (int) $packet['pos'],
+                        (int) $packet['size'],
+                        str_contains((string) $packet['flags'], 'K'),
+                    ];
                 }
             }
         }
@@ -154,7 +240,22 @@ final class Prober
     /** The decoder's configuration of a playback form, as bytes. */
     public function configuration(string $path): string
     {
-        $process = Confined::process(['ffprobe', '-v', 'error', '-select_streams', 'v:0', '-show_data', '-show_entries', 'stream=extradata', '-of', 'json', $path], 60);
+        $process = Confined::process(
+            [
+                'ffprobe',
+                '-v',
+                'error',
+                '-select_streams',
+                'v:0',
+                '-show_data',
+                '-show_entries',
+                'stream=extradata',
+                '-of',
+                'json',
+                $path,
+            ],
+            60,
+        );
         $process->mustRun();
         $probe = json_decode($process->getOutput(), true, 16, JSON_THROW_ON_ERROR);
         $bytes = '';

@@ -16,6 +16,12 @@ final class Camera extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['position' => 'array', 'rotation' => 'array', 'hidden' => 'boolean', 'locked' => 'boolean', 'tracked' => 'boolean'];
+        return [
+            'position' => 'array',
+            'rotation' => 'array',
+            'hidden' => 'boolean',
+            'locked' => 'boolean',
+            'tracked' => 'boolean',
+        ];
     }
 }

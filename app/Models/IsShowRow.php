@@ -6,7 +6,10 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Concerns\HasUlids;
 
-/** What all rows of a show have in common: a ULID that the maker may choose, no timestamps (the history has them), columns named as in the API. */
+/**
+ * What all rows of a show have in common: a ULID that the maker may choose, no timestamps (the history has them),
+ * columns named as in the API.
+ */
 trait IsShowRow
 {
     use HasUlids;

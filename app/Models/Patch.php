@@ -16,6 +16,12 @@ final class Patch extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['wiring' => 'array', 'path' => 'array', 'gains' => 'array', 'values' => 'array', 'dithered' => 'boolean'];
+        return [
+            'wiring' => 'array',
+            'path' => 'array',
+            'gains' => 'array',
+            'values' => 'array',
+            'dithered' => 'boolean',
+        ];
     }
 }

@@ -16,6 +16,14 @@ final class Projector extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['position' => 'array', 'rotation' => 'array', 'hidden' => 'boolean', 'locked' => 'boolean', 'lens' => 'array', 'mirrored' => 'boolean', 'aims' => 'array'];
+        return [
+            'position' => 'array',
+            'rotation' => 'array',
+            'hidden' => 'boolean',
+            'locked' => 'boolean',
+            'lens' => 'array',
+            'mirrored' => 'boolean',
+            'aims' => 'array',
+        ];
     }
 }

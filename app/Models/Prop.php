@@ -16,6 +16,12 @@ final class Prop extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['position' => 'array', 'rotation' => 'array', 'hidden' => 'boolean', 'locked' => 'boolean', 'shape' => 'array'];
+        return [
+            'position' => 'array',
+            'rotation' => 'array',
+            'hidden' => 'boolean',
+            'locked' => 'boolean',
+            'shape' => 'array',
+        ];
     }
 }

@@ -16,6 +16,17 @@ final class Region extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['source' => 'array', 'mirror' => 'boolean', 'polygon' => 'array', 'pin' => 'array', 'columns' => 'array', 'rows' => 'array', 'points' => 'array', 'blend' => 'array', 'pinned' => 'boolean', 'locked' => 'boolean'];
+        return [
+            'source' => 'array',
+            'mirror' => 'boolean',
+            'polygon' => 'array',
+            'pin' => 'array',
+            'columns' => 'array',
+            'rows' => 'array',
+            'points' => 'array',
+            'blend' => 'array',
+            'pinned' => 'boolean',
+            'locked' => 'boolean',
+        ];
     }
 }

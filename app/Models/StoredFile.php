@@ -8,7 +8,8 @@ use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 
 /**
- * A file as it came, known by its SHA-256, and what the worker made of it. `state` is waiting, working, ready, failed or cancelled.
+ * A file as it came, known by its SHA-256, and what the worker made of it. `state` is waiting, working, ready, failed
+ * or cancelled.
  *
  * @property string $hash
  * @property string $name
@@ -39,7 +40,14 @@ final class StoredFile extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['facts' => 'array', 'form' => 'array', 'thumbnails' => 'array', 'progress' => 'float', 'bytes' => 'integer', 'log' => 'array'];
+        return [
+            'facts' => 'array',
+            'form' => 'array',
+            'thumbnails' => 'array',
+            'progress' => 'float',
+            'bytes' => 'integer',
+            'log' => 'array',
+        ];
     }
 
     /** @return Builder<self> live inputs */

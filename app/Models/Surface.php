@@ -16,6 +16,17 @@ final class Surface extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['hidden' => 'boolean', 'locked' => 'boolean', 'material' => 'array', 'reliefs' => 'array', 'position' => 'array', 'rotation' => 'array', 'cells' => 'array', 'seams' => 'array', 'feeding' => 'array', 'shape' => 'array'];
+        return [
+            'hidden' => 'boolean',
+            'locked' => 'boolean',
+            'material' => 'array',
+            'reliefs' => 'array',
+            'position' => 'array',
+            'rotation' => 'array',
+            'cells' => 'array',
+            'seams' => 'array',
+            'feeding' => 'array',
+            'shape' => 'array',
+        ];
     }
 }

@@ -39,13 +39,26 @@ final class Task extends Model
     /** Ends it before a worker is done; what is being written already goes on. */
     public function cancel(): void
     {
-        self::query()->whereKey($this->id)->whereIn('state', ['waiting', 'working'])->update(['state' => 'cancelled', 'updated_at' => now()]);
+        self::query()
+            ->whereKey($this->id)
+            ->whereIn('state', ['waiting', 'working'])
+            ->update(['state' => 'cancelled', 'updated_at' => now()]);
         $this->refresh();
     }
 
-    /** @return array{id: string, kind: string, state: string, progress: float, message: string|null, revision: int|null} what a window hears */
+    /**
+     * @return array{id: string, kind: string, state: string, progress: float, message: string|null, revision: int|null} what
+     *     a window hears
+     */
     public function payload(): array
     {
-        return ['id' => $this->id, 'kind' => $this->kind, 'state' => $this->state, 'progress' => (float) $this->progress, 'message' => $this->message, 'revision' => $this->revision];
+        return [
+            'id' => $this->id,
+            'kind' => $this->kind,
+            'state' => $this->state,
+            'progress' => (float) $this->progress,
+            'message' => $this->message,
+            'revision' => $this->revision,
+        ];
     }
 }

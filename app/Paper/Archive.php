@@ -17,7 +17,7 @@ final class Archive
     public static function of(array $files): string
     {
         return self::at('', static function (string $path) use ($files): string {
-            $zip = new \ZipArchive;
+            $zip = new \ZipArchive();
             $zip->open($path, \ZipArchive::OVERWRITE);
             foreach ($files as $name => $bytes) {
                 $zip->addFromString($name, $bytes);
@@ -40,7 +40,7 @@ final class Archive
     public static function files(string $bytes, string $field, ?string $only = null): array
     {
         return self::at($bytes, static function (string $path) use ($field, $only): array {
-            $zip = new \ZipArchive;
+            $zip = new \ZipArchive();
             if ($zip->open($path, \ZipArchive::RDONLY) !== true) {
                 throw InvalidValue::because($field, 'This is no package: it has to be a ZIP archive.');
             }
@@ -52,7 +52,10 @@ final class Archive
                 }
                 $size += (int) ($zip->statIndex($i)['size'] ?? 0);
                 if ($zip->numFiles > self::MAX_FILES || $size > self::MAX_BYTES) {
-                    throw InvalidValue::because($field, 'The package has more than '.self::MAX_FILES.' files, or more than 200 MB unpacked.');
+                    throw InvalidValue::because(
+                        $field,
+                        'The package has more than '.self::MAX_FILES.' files, or more than 200 MB unpacked.',
+                    );
                 }
                 $files[$name] = (string) $zip->getFromIndex($i);
             }

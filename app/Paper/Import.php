@@ -34,7 +34,9 @@ enum Import: string
     /** Whether reading it and writing its rows takes so long that the worker does it, with progress. */
     public function isLarge(string $bytes): bool
     {
-        return $this === self::Calibration ? strlen($bytes) > 1 << 17 : substr_count($bytes, "\n") > self::LINES || strlen($bytes) > 1 << 17;
+        return $this === self::Calibration
+            ? strlen($bytes) > 1 << 17
+            : substr_count($bytes, "\n") > self::LINES || strlen($bytes) > 1 << 17;
     }
 
     /** Lines of a table that are taken while somebody waits. */
@@ -62,7 +64,9 @@ enum Import: string
         return match ($this) {
             self::Cues => CueTable::of($document)->readCues($bytes, $newId),
             self::Markers => CueTable::of($document)->readMarkers($bytes, $newId),
-            self::Regions => (new OutputEditing($document->show, $document, $newId))->place(RegionSheet::read($document->show, $bytes)),
+            self::Regions => (new OutputEditing($document->show, $document, $newId))->place(
+                RegionSheet::read($document->show, $bytes),
+            ),
             self::Panels => self::panels($document, $bytes, $newId),
             self::Calibration => self::calibration($document, $bytes, $target),
         };
@@ -76,7 +80,10 @@ enum Import: string
         foreach (PanelTable::read($bytes) as $panel) {
             $fields = get_object_vars($panel);
             $old = $present[$panel->name] ?? null;
-            $changes[$panel->name] = $old === null ? [Changes::create('panel', $newId(), $fields)] : Changes::update('panel', $old['id'], $old, $fields);
+            $changes[$panel->name] =
+                $old === null
+                    ? [Changes::create('panel', $newId(), $fields)]
+                    : Changes::update('panel', $old['id'], $old, $fields);
         }
 
         return array_merge(...array_values($changes));
@@ -87,7 +94,13 @@ enum Import: string
     {
         $changes = [];
         foreach (ProjectionPackage::read($document->show, $surface, $bytes) as $region => $model) {
-            array_push($changes, ...Changes::update('region', $region, $document->rows['region'][$region], ['model' => $model, 'modelOf' => '']));
+            array_push(
+                $changes,
+                ...Changes::update('region', $region, $document->rows['region'][$region], [
+                    'model' => $model,
+                    'modelOf' => '',
+                ]),
+            );
         }
 
         return $changes;

@@ -19,7 +19,7 @@ final class Pdf
     {
         $folder = config('kite.data').'/pdf';
         is_dir($folder) || @mkdir($folder, 0770, true);
-        $options = new Options;
+        $options = new Options();
         $options->setIsRemoteEnabled(false);
         $options->setIsPhpEnabled(false);
         $options->setIsJavascriptEnabled(false);
@@ -51,17 +51,30 @@ final class Pdf
     {
         $safe = static fn (string $part): string => htmlspecialchars($part, ENT_QUOTES | ENT_SUBSTITUTE, 'UTF-8');
 
-        return implode('', array_map(static fn (array $part): string => $part[1] ? self::WIDE.$safe($part[0]).'</span>' : $safe($part[0]), WideFont::parts(mb_scrub($text))));
+        return implode(
+            '',
+            array_map(
+                static fn (array $part): string => $part[1] ? self::WIDE.$safe($part[0]).'</span>' : $safe($part[0]),
+                WideFont::parts(mb_scrub($text)),
+            ),
+        );
     }
 
     /** @param  list<Table>  $sheets */
     public static function html(string $title, array $sheets): string
     {
-        $text = static fn (string|int|float $v): string => self::text(is_float($v) ? rtrim(rtrim(number_format($v, 3, '.', ' '), '0'), '.') : (string) $v);
-        $html = '<!doctype html><meta charset="utf-8"><title>'.$text($title).'</title><style>
+        $text = static fn (string|int|float $v): string => self::text(
+            is_float($v) ? rtrim(rtrim(number_format($v, 3, '.', ' '), '0'), '.') : (string) $v,
+        );
+        $html =
+            '<!doctype html><meta charset="utf-8"><title>'.
+            $text($title).
+            '</title><style>
             @page { margin: 12mm } body { font: 8pt "DejaVu Sans" } h1 { font-size: 15pt; margin: 0 0 2mm } h2 { font-size: 10.5pt; margin: 5mm 0 1.5mm }
             table { border-collapse: collapse; width: 100% } th, td { border-bottom: .3pt solid #999; padding: .8mm 1.2mm; text-align: left; vertical-align: top; word-wrap: break-word } th { font-weight: bold; border-bottom: .8pt solid #333 }
-            td.n { text-align: right } tr.sum td { font-weight: bold } p { margin: 1mm 0 }</style><h1>'.$text($title).'</h1>';
+            td.n { text-align: right } tr.sum td { font-weight: bold } p { margin: 1mm 0 }</style><h1>'.
+            $text($title).
+            '</h1>';
         foreach ($sheets as $sheet) {
             $html .= '<h2>'.$text($sheet->title).'</h2><table><thead><tr>';
             foreach ($sheet->columns as $column) {

@@ -15,11 +15,14 @@ final class Png
         foreach (str_split($picture->bytes, 4 * $picture->width) as $row) {
             $rows .= "\0".$row;
         }
-        $chunk = static fn (string $type, string $data): string => pack('N', strlen($data)).$type.$data.pack('N', crc32($type.$data));
+        $chunk = static fn (string $type, string $data): string => pack('N', strlen($data)).
+            $type.
+            $data.
+            pack('N', crc32($type.$data));
 
-        return "\x89PNG\r\n\x1a\n"
-            .$chunk('IHDR', pack('NNC5', $picture->width, $picture->height, 8, 6, 0, 0, 0))
-            .$chunk('IDAT', (string) gzcompress($rows, 6))
-            .$chunk('IEND', '');
+        return "\x89PNG\r\n\x1a\n".
+            $chunk('IHDR', pack('NNC5', $picture->width, $picture->height, 8, 6, 0, 0, 0)).
+            $chunk('IDAT', (string) gzcompress($rows, 6)).
+            $chunk('IEND', '');
     }
 }

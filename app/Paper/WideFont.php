@@ -75,13 +75,24 @@ final class WideFont
         $head = unpack('Nflavor/Nlength/ncount', $woff, 4);
         $tables = [];
         for ($i = 0; $i < $head['count']; $i++) {
-            ['tag' => $tag, 'at' => $at, 'packed' => $packed, 'length' => $length, 'sum' => $sum] = (array) unpack('a4tag/Nat/Npacked/Nlength/Nsum', $woff, 44 + 20 * $i);
+            ['tag' => $tag, 'at' => $at, 'packed' => $packed, 'length' => $length, 'sum' => $sum] = (array) unpack(
+                'a4tag/Nat/Npacked/Nlength/Nsum',
+                $woff,
+                44 + 20 * $i,
+            );
             $data = substr($woff, $at, $packed);
             $tables[$tag] = [$packed < $length ? (string) gzuncompress($data, $length) : $data, $sum];
         }
         ksort($tables);
         $two = 2 ** (int) floor(log($head['count'], 2));
-        $directory = pack('Nnnnn', $head['flavor'], $head['count'], 16 * $two, (int) log($two, 2), 16 * ($head['count'] - $two));
+        $directory = pack(
+            'Nnnnn',
+            $head['flavor'],
+            $head['count'],
+            16 * $two,
+            (int) log($two, 2),
+            16 * ($head['count'] - $two),
+        );
         $body = '';
         foreach ($tables as $tag => [$data, $sum]) {
             $directory .= $tag.pack('NNN', $sum, 12 + 16 * $head['count'] + strlen($body), strlen($data));

@@ -18,7 +18,13 @@ final class Canvas
     /** @param  \Closure(int): array{int, int, int}  $colour  of each row */
     public static function of(int $width, int $height, \Closure $colour): self
     {
-        return new self($width, array_map(static fn (int $y): string => str_repeat(pack('C3', ...$colour($y)), $width), range(0, $height - 1)));
+        return new self(
+            $width,
+            array_map(
+                static fn (int $y): string => str_repeat(pack('C3', ...$colour($y)), $width),
+                range(0, $height - 1),
+            ),
+        );
     }
 
     /** @param  array{int, int, int}  $colour */

@@ -15,8 +15,9 @@ use React\EventLoop\LoopInterface;
 use React\Socket\ConnectionInterface;
 
 /**
- * The video devices of the virtual rig: a camera and a presenter's machine, each a motion JPEG stream over HTTP, whole or small.
- * What there is, and whether it has a signal, is kept where files are, under the name of the device after a mark of its own.
+ * The video devices of the virtual rig: a camera and a presenter's machine, each a motion JPEG stream over HTTP,
+ * whole or small. What there is, and whether it has a signal, is kept where files are, under the name of the device
+ * after a mark of its own.
  */
 final class InputRig
 {
@@ -32,10 +33,16 @@ final class InputRig
     private array $feeds = [];
 
     /** @param  list<string>  $hosts */
-    public function __construct(LoopInterface $loop, string $address, array $hosts, Guard $guard, private readonly Control $control, private readonly ?NodeRig $nodes = null)
-    {
+    public function __construct(
+        LoopInterface $loop,
+        string $address,
+        array $hosts,
+        Guard $guard,
+        private readonly Control $control,
+        private readonly ?NodeRig $nodes = null,
+    ) {
         $now = static fn (): int => (int) (microtime(true) * 1000);
-        foreach ([new HarbourCamera, new PresenterSlides] as $device) {
+        foreach ([new HarbourCamera(), new PresenterSlides()] as $device) {
             $name = $device->name();
             $this->devices[$name] = $device;
             $this->feeds[$name] = [
@@ -51,11 +58,32 @@ final class InputRig
     {
         $device = $this->devices[$name];
         $signal = $this->feeds[$name]['whole']->signal;
-        $file = StoredFile::query()->updateOrCreate(['hash' => StoredFile::INPUT.$name], [
-            'name' => $device->label(), 'bytes' => 0, 'state' => $signal ? 'ready' : 'lost', 'progress' => 1, 'message' => $signal ? null : "{$device->label()} has no signal.",
-            'facts' => ['kind' => 'input', 'width' => $device->width(), 'height' => $device->height(), 'pixelAspect' => 1, 'measuredRate' => $device->rate(), 'server' => self::SERVER, 'codec' => 'mjpeg', 'assumed' => []],
-            'form' => ['kind' => 'live', 'url' => "/inputs/$name", 'width' => $device->width(), 'height' => $device->height()],
-        ]);
+        $file = StoredFile::query()->updateOrCreate(
+            ['hash' => StoredFile::INPUT.$name],
+            [
+                'name' => $device->label(),
+                'bytes' => 0,
+                'state' => $signal ? 'ready' : 'lost',
+                'progress' => 1,
+                'message' => $signal ? null : "{$device->label()} has no signal.",
+                'facts' => [
+                    'kind' => 'input',
+                    'width' => $device->width(),
+                    'height' => $device->height(),
+                    'pixelAspect' => 1,
+                    'measuredRate' => $device->rate(),
+                    'server' => self::SERVER,
+                    'codec' => 'mjpeg',
+                    'assumed' => [],
+                ],
+                'form' => [
+                    'kind' => 'live',
+                    'url' => "/inputs/$name",
+                    'width' => $device->width(),
+                    'height' => $device->height(),
+                ],
+            ],
+        );
         $this->control->send(['tell' => 'file', 'file' => ['hash' => $file->hash] + ShowRepository::file($file)]);
     }
 
@@ -65,14 +93,21 @@ final class InputRig
         if ($this->nodes !== null && $request->getUri()->getPath() === '/inputs/lights') {
             return [200, $this->nodes->state()];
         }
-        if (preg_match('#^/inputs/([a-z]+)(?:/(signal|command))?$#D', $request->getUri()->getPath(), $m) !== 1 || ! isset($this->devices[$m[1]])) {
+        if (
+            preg_match('#^/inputs/([a-z]+)(?:/(signal|command))?$#D', $request->getUri()->getPath(), $m) !== 1 ||
+            ! isset($this->devices[$m[1]])
+        ) {
             return [404, ['detail' => 'There is no input of this name.']];
         }
         [, $name] = $m;
         $what = $m[2] ?? '';
         if ($request->getMethod() === 'GET' && $what === '') {
             parse_str($request->getUri()->getQuery(), $query);
-            $connection->write("HTTP/1.1 200 OK\r\nContent-Type: multipart/x-mixed-replace; boundary=".VideoFeed::BOUNDARY."\r\nCache-Control: no-store\r\nConnection: close\r\n\r\n");
+            $connection->write(
+                "HTTP/1.1 200 OK\r\nContent-Type: multipart/x-mixed-replace; boundary=".
+                    VideoFeed::BOUNDARY.
+                    "\r\nCache-Control: no-store\r\nConnection: close\r\n\r\n",
+            );
             $this->feeds[$name][isset($query['small']) ? 'small' : 'whole']->take($connection);
 
             return null;
@@ -90,6 +125,10 @@ final class InputRig
             return [200, ['signal' => $said['on']]];
         }
 
-        return $what === 'command' && is_string($said['action'] ?? null) && $this->devices[$name]->command($said['action']) ? [200, ['done' => $said['action']]] : [422, ['detail' => 'This device does not know that.']];
+        return $what === 'command' &&
+            is_string($said['action'] ?? null) &&
+            $this->devices[$name]->command($said['action'])
+            ? [200, ['done' => $said['action']]]
+            : [422, ['detail' => 'This device does not know that.']];
     }
 }

@@ -12,8 +12,9 @@ use Core\Protocol\Sacn;
 use React\EventLoop\LoopInterface;
 
 /**
- * Nodes of the virtual rig: one for each protocol of the lighting network, at 127.0.0.2 (Art-Net), 127.0.0.3 (sACN) and 127.0.0.4
- * (DDP). They take what is sent to them as real ones do and say who they are. What they have is asked over HTTP.
+ * Nodes of the virtual rig: one for each protocol of the lighting network, at 127.0.0.2 (Art-Net), 127.0.0.3 (sACN)
+ * and 127.0.0.4 (DDP). They take what is sent to them as real ones do and say who they are. What they have is asked
+ * over HTTP.
  */
 final class NodeRig
 {
@@ -25,7 +26,9 @@ final class NodeRig
 
     private const MAX_BYTES = 2_097_152;
 
-    /** @var array<string, array<int, string>> slots by protocol and the number that it gives a universe; of DDP all bytes under 0 */
+    /**
+     * @var array<string, array<int, string>> slots by protocol and the number that it gives a universe; of DDP all bytes under 0
+     */
     private array $universes = ['artnet' => [], 'sacn' => [], 'ddp' => [0 => '']];
 
     /** @var array<int, string> what waits for the sign by which all show it at once */
@@ -48,7 +51,13 @@ final class NodeRig
     {
         foreach (self::ADDRESSES as $protocol => $address) {
             $context = stream_context_create(['socket' => ['so_reuseport' => false]]);
-            $socket = @stream_socket_server("udp://$address:{$ports[$protocol]}", $code, $error, STREAM_SERVER_BIND, $context);
+            $socket = @stream_socket_server(
+                "udp://$address:{$ports[$protocol]}",
+                $code,
+                $error,
+                STREAM_SERVER_BIND,
+                $context,
+            );
             if ($socket === false) {
                 @fwrite(STDERR, "The virtual $protocol node can't listen on $address:{$ports[$protocol]}: $error.\n");
 
@@ -97,7 +106,13 @@ final class NodeRig
             $bind = 0;
             foreach ($groups as $group) {
                 foreach (array_chunk($group, 4) as $four) {
-                    $reply = ArtNet::reply(self::ADDRESSES['artnet'], 'Virtual node', 'Virtual node of Kite Lamp', $four, min(255, ++$bind));
+                    $reply = ArtNet::reply(
+                        self::ADDRESSES['artnet'],
+                        'Virtual node',
+                        'Virtual node of Kite Lamp',
+                        $four,
+                        min(255, ++$bind),
+                    );
                     stream_socket_sendto($socket, $reply, 0, "$ip:$this->answers");
                 }
             }
@@ -133,13 +148,25 @@ final class NodeRig
     {
         ['offset' => $offset, 'bytes' => $bytes] = Ddp::decode($packet);
         if ($offset + strlen($bytes) <= self::MAX_BYTES) {
-            $this->universes['ddp'][0] = substr_replace(str_pad($this->universes['ddp'][0], $offset, "\0"), $bytes, $offset, strlen($bytes));
+            $this->universes['ddp'][0] = substr_replace(
+                str_pad($this->universes['ddp'][0], $offset, "\0"),
+                $bytes,
+                $offset,
+                strlen($bytes),
+            );
         }
     }
 
     /** @return array<string, mixed> slots in base64, by protocol and number */
     public function state(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'universes' => array_map(static fn (array $all): object => (object) array_map(base64_encode(...), $all), $this->universes)];
+        return [
+            'packets' => $this->packets,
+            'bad' => $this->bad,
+            'universes' => array_map(
+                static fn (array $all): object => (object) array_map(base64_encode(...), $all),
+                $this->universes,
+            ),
+        ];
     }
 }

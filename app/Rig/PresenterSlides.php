@@ -46,7 +46,11 @@ final class PresenterSlides implements Simulation
 
     private function page(int $page): string
     {
-        $canvas = Canvas::of($this->width(), $this->height(), static fn (int $y): array => [246 - intdiv($y, 30), 240 - intdiv($y, 30), 228 - intdiv($y, 20)]);
+        $canvas = Canvas::of(
+            $this->width(),
+            $this->height(),
+            static fn (int $y): array => [246 - intdiv($y, 30), 240 - intdiv($y, 30), 228 - intdiv($y, 20)],
+        );
         $canvas->rectangle(0, 0, $this->width(), 24, [40, 60, 110]);
         $canvas->rectangle(0, 520, intdiv($this->width() * ($page + 1), count(self::PAGES)), 8, [214, 120, 50]);
         $title = self::PAGES[$page];

@@ -11,8 +11,8 @@ use React\EventLoop\TimerInterface;
 use React\Stream\WritableStreamInterface;
 
 /**
- * A simulated picture as a motion JPEG stream (multipart/x-mixed-replace), each frame with the moment at which it was seen. It is
- * made while somebody takes it; who reads too slowly misses frames.
+ * A simulated picture as a motion JPEG stream (multipart/x-mixed-replace), each frame with the moment at which it was
+ * seen. It is made while somebody takes it; who reads too slowly misses frames.
  */
 final class VideoFeed
 {
@@ -46,8 +46,13 @@ final class VideoFeed
      * @param  int  $rate  frames a second, at most those of the picture
      * @param  \Closure(): int  $now  ms since 1970
      */
-    public function __construct(private readonly LoopInterface $loop, private readonly Simulation $picture, private readonly int $width, private readonly int $rate, private readonly \Closure $now)
-    {
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly Simulation $picture,
+        private readonly int $width,
+        private readonly int $rate,
+        private readonly \Closure $now,
+    ) {
     }
 
     public function take(WritableStreamInterface $taker): void
@@ -70,12 +75,20 @@ final class VideoFeed
 
     private function start(): void
     {
-        $height = 2 * (int) round($this->picture->height() * $this->width / $this->picture->width() / 2);
+        $height = 2 * (int) round(($this->picture->height() * $this->width) / $this->picture->width() / 2);
         // It ends with us, and on its own when its input does.
-        $this->encoder = new Process(sprintf(
-            '%sffmpeg -nostdin -v error -probesize 32 -analyzeduration 0 -fflags nobuffer -f rawvideo -pix_fmt rgb24 -s %dx%d -r %d -i pipe:0 -threads 1 -vf scale=%d:%d:out_range=pc,format=yuvj420p -c:v mjpeg -huffman default -q:v %d -flush_packets 1 -f mjpeg pipe:1',
-            Tied::prefix(), $this->picture->width(), $this->picture->height(), $this->rate, $this->width, $height, self::QUALITY,
-        ));
+        $this->encoder = new Process(
+            sprintf(
+                '%sffmpeg -nostdin -v error -probesize 32 -analyzeduration 0 -fflags nobuffer -f rawvideo -pix_fmt rgb24 -s %dx%d -r %d -i pipe:0 -threads 1 -vf scale=%d:%d:out_range=pc,format=yuvj420p -c:v mjpeg -huffman default -q:v %d -flush_packets 1 -f mjpeg pipe:1',
+                Tied::prefix(),
+                $this->picture->width(),
+                $this->picture->height(),
+                $this->rate,
+                $this->width,
+                $height,
+                self::QUALITY,
+            ),
+        );
         $this->encoder->start($this->loop);
         [$this->buffer, $this->inside] = ['', []];
         $this->encoder->stdout?->on('data', $this->encoded(...));
@@ -118,7 +131,14 @@ final class VideoFeed
             $jpeg = substr($this->buffer, 0, $end + 2);
             $this->buffer = substr($this->buffer, $end + 2);
             $seen = array_shift($this->inside) ?? ($this->now)();
-            $part = '--'.self::BOUNDARY."\r\nContent-Type: image/jpeg\r\nContent-Length: ".strlen($jpeg)."\r\nX-Timestamp: ".sprintf('%d.%03d', intdiv($seen, 1000), $seen % 1000)."\r\n\r\n$jpeg\r\n";
+            $part =
+                '--'.
+                self::BOUNDARY.
+                "\r\nContent-Type: image/jpeg\r\nContent-Length: ".
+                strlen($jpeg).
+                "\r\nX-Timestamp: ".
+                sprintf('%d.%03d', intdiv($seen, 1000), $seen % 1000).
+                "\r\n\r\n$jpeg\r\n";
             foreach ($this->takers as $id => $taker) {
                 if (! isset($this->behind[$id]) && ! $taker->write($part)) {
                     $this->behind[$id] = true;

@@ -22,8 +22,8 @@ use Core\Venue\Arrange;
 use Core\Venue\Lens;
 
 /**
- * Moves, turns, copies and lines up what stands in the venue: reads the rows, lets the core compute where things go, and
- * gives the changes of one Edit.
+ * Moves, turns, copies and lines up what stands in the venue: reads the rows, lets the core compute where things go,
+ * and gives the changes of one Edit.
  *
  * @phpstan-import-type Change from Editor
  */
@@ -81,14 +81,27 @@ final class Arranger
         $tops = array_values(array_filter($ids, fn (string $id): bool => ! $this->ridesOnOneOf($id, $ids)));
         $worlds = array_combine($tops, array_map($this->show->venue->world(...), $tops));
         $axis = static fn (): string => $order->text('axis');
-        $degrees = static fn (): float => Check::number('degrees', $order->number('degrees'), -36_000, 36_000, 'degrees');
+        $degrees = static fn (): float => Check::number(
+            'degrees',
+            $order->number('degrees'),
+            -36_000,
+            36_000,
+            'degrees',
+        );
         switch ($do) {
             case 'move':
                 $this->put(Arrange::move($worlds, self::vector($order, 'by')));
 
                 return "Move $called";
             case 'turn':
-                $this->put(Arrange::turn($worlds, $axis(), $degrees(), $order->has('about') ? self::vector($order, 'about') : self::middle($worlds)));
+                $this->put(
+                    Arrange::turn(
+                        $worlds,
+                        $axis(),
+                        $degrees(),
+                        $order->has('about') ? self::vector($order, 'about') : self::middle($worlds),
+                    ),
+                );
 
                 return "Turn $called";
             case 'align':
@@ -101,7 +114,13 @@ final class Arranger
                 return "Distribute $called";
             case 'line':
                 foreach ($tops as $id) {
-                    foreach (Arrange::line($worlds[$id], $order->whole('count', 1, Arrange::MAX_COPIES), self::vector($order, 'step')) as $world) {
+                    foreach (
+                        Arrange::line(
+                            $worlds[$id],
+                            $order->whole('count', 1, Arrange::MAX_COPIES),
+                            self::vector($order, 'step'),
+                        ) as $world
+                    ) {
                         $this->copy($id, $world);
                     }
                 }
@@ -109,7 +128,14 @@ final class Arranger
                 return "Copy $called along a line";
             case 'arc':
                 foreach ($tops as $id) {
-                    foreach (Arrange::arc($worlds[$id], $order->whole('count', 1, Arrange::MAX_COPIES), $degrees(), self::vector($order, 'about')) as $world) {
+                    foreach (
+                        Arrange::arc(
+                            $worlds[$id],
+                            $order->whole('count', 1, Arrange::MAX_COPIES),
+                            $degrees(),
+                            self::vector($order, 'about'),
+                        ) as $world
+                    ) {
                         $this->copy($id, $world);
                     }
                 }
@@ -124,7 +150,11 @@ final class Arranger
             case 'mirror':
                 $axisName = $axis();
                 foreach ($tops as $id) {
-                    $world = Arrange::mirror($worlds[$id], $axisName, Check::number('at', $order->number('at', 0), -self::FARTHEST, self::FARTHEST, 'm'));
+                    $world = Arrange::mirror(
+                        $worlds[$id],
+                        $axisName,
+                        Check::number('at', $order->number('at', 0), -self::FARTHEST, self::FARTHEST, 'm'),
+                    );
                     if ($order->flag('copy')) {
                         $this->copy($id, $world, $axisName);
                     } else {
@@ -143,11 +173,15 @@ final class Arranger
 
                 return "Take apart $called";
             case 'aim':
-                $point = $order->has('surface') ? $this->middleOf($order->text('surface')) : self::vector($order, 'point');
+                $point = $order->has('surface')
+                    ? $this->middleOf($order->text('surface'))
+                    : self::vector($order, 'point');
                 foreach ($ids as $id) {
                     $world = $this->show->venue->world($id);
                     $this->put([$id => Pose::of($world->origin())->lookingAt($point)->matrix()]);
-                    $order->has('surface') && $this->standing[$id]['kind'] === 'projector' && $this->change($id, ['aims' => [$order->text('surface')]]);
+                    $order->has('surface') &&
+                        $this->standing[$id]['kind'] === 'projector' &&
+                        $this->change($id, ['aims' => [$order->text('surface')]]);
                 }
 
                 return "Aim $called";
@@ -158,7 +192,12 @@ final class Arranger
             case 'apply':
                 return $this->apply($order->text('variant'));
             default:
-                throw Problem::refused('action', 'There is no way of arranging called "'.$do.'"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.');
+                throw Problem::refused(
+                    'action',
+                    'There is no way of arranging called "'.
+                        $do.
+                        '"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.',
+                );
         }
     }
 
@@ -173,8 +212,15 @@ final class Arranger
             throw Problem::refused('ids', 'Name between 1 and 1,000 things.');
         }
         foreach ($ids as $id) {
-            isset($this->standing[$id]) || throw Problem::refused('ids', 'One of these things does not stand in the venue: it was removed, or it can\'t be read.');
-            if ($this->standing[$id]['row']['locked'] && ! in_array($order->text('action', ''), ['duplicate', 'line', 'arc'], true)) {
+            isset($this->standing[$id]) ||
+                throw Problem::refused(
+                    'ids',
+                    'One of these things does not stand in the venue: it was removed, or it can\'t be read.',
+                );
+            if (
+                $this->standing[$id]['row']['locked'] &&
+                ! in_array($order->text('action', ''), ['duplicate', 'line', 'arc'], true)
+            ) {
                 throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is locked. Unlock it to move it.");
             }
         }
@@ -185,7 +231,11 @@ final class Arranger
     /** @param  list<string>  $ids */
     private function ridesOnOneOf(string $id, array $ids): bool
     {
-        for ($at = $this->show->venue->transforms->parent($id); $at !== null; $at = $this->show->venue->transforms->parent($at)) {
+        for (
+            $at = $this->show->venue->transforms->parent($id);
+            $at !== null;
+            $at = $this->show->venue->transforms->parent($at)
+        ) {
             if (in_array($at, $ids, true)) {
                 return true;
             }
@@ -198,28 +248,49 @@ final class Arranger
     private function put(array $worlds): void
     {
         foreach ($worlds as $id => $world) {
-            $this->change($id, self::poseFields($this->show->venue->transforms->local($world, $this->show->venue->transforms->parent($id))));
+            $this->change(
+                $id,
+                self::poseFields(
+                    $this->show->venue->transforms->local($world, $this->show->venue->transforms->parent($id)),
+                ),
+            );
         }
     }
 
-    /** @return array{position: list<float>, rotation: list<float>} rounded to a thousandth of a millimetre and a millionth of a degree */
+    /**
+     * @return array{position: list<float>, rotation: list<float>} rounded to a thousandth of a millimetre and a
+     *     millionth of a degree
+     */
     private static function poseFields(Pose $pose): array
     {
         $round = static fn (float $v): float => round($v, 6) + 0.0;
 
-        return ['position' => array_map($round, $pose->position->toArray()), 'rotation' => array_map($round, [$pose->yaw, $pose->pitch, $pose->roll])];
+        return [
+            'position' => array_map($round, $pose->position->toArray()),
+            'rotation' => array_map($round, [$pose->yaw, $pose->pitch, $pose->roll]),
+        ];
     }
 
     /** @param  array<string, mixed>  $fields */
     private function change(string $id, array $fields): void
     {
-        array_push($this->changes, ...Changes::update($this->standing[$id]['kind'], $id, $this->standing[$id]['row'], $fields));
+        array_push(
+            $this->changes,
+            ...Changes::update($this->standing[$id]['kind'], $id, $this->standing[$id]['row'], $fields),
+        );
     }
 
     /** A copy, and of a rig all that rides on it. */
     private function copy(string $id, Mat4 $world, ?string $mirror = null): void
     {
-        $this->copyTo($id, self::poseFields($this->show->venue->transforms->local($world, $this->show->venue->transforms->parent($id))), $this->show->venue->transforms->parent($id), $mirror);
+        $this->copyTo(
+            $id,
+            self::poseFields(
+                $this->show->venue->transforms->local($world, $this->show->venue->transforms->parent($id)),
+            ),
+            $this->show->venue->transforms->parent($id),
+            $mirror,
+        );
     }
 
     /** @param  array<string, mixed>  $pose */
@@ -227,8 +298,14 @@ final class Arranger
     {
         ['kind' => $kind, 'row' => $row] = $this->standing[$id];
         $new = Id::make();
-        $fields = $pose + ($mirror === 'x' ? Mirror::fields($kind, $row) : []) + ['rig' => $rig, 'name' => $this->freeName((string) $row['name']), 'locked' => false]
-            + array_intersect_key($row, RowSchema::fields($kind));
+        $fields =
+            $pose +
+            ($mirror === 'x' ? Mirror::fields($kind, $row) : []) + [
+                'rig' => $rig,
+                'name' => $this->freeName((string) $row['name']),
+                'locked' => false,
+            ] +
+            array_intersect_key($row, RowSchema::fields($kind));
         $this->changes[] = Changes::create($kind, $new, $fields);
         if (count($this->changes) > Editor::MAX_CHANGES) {
             throw Problem::refused('count', 'That is more than '.Editor::MAX_CHANGES.' new things at once.');
@@ -239,7 +316,12 @@ final class Arranger
         foreach ($this->standing as $child => ['row' => $childRow]) {
             if ($this->show->venue->transforms->parent($child) === $id) {
                 $local = $this->show->venue->transforms->pose($child)->matrix();
-                $this->copyTo($child, self::poseFields(Pose::fromMatrix($mirror === null ? $local : Arrange::mirror($local, $mirror, 0))), $new, $mirror);
+                $this->copyTo(
+                    $child,
+                    self::poseFields(Pose::fromMatrix($mirror === null ? $local : Arrange::mirror($local, $mirror, 0))),
+                    $new,
+                    $mirror,
+                );
             }
         }
     }
@@ -251,7 +333,14 @@ final class Arranger
         $axis === 'x' && $this->change($id, Mirror::fields($kind, $row));
         foreach (array_keys($this->standing) as $child) {
             if ($this->show->venue->transforms->parent($child) === $id) {
-                $this->change($child, self::poseFields(Pose::fromMatrix(Arrange::mirror($this->show->venue->transforms->pose($child)->matrix(), $axis, 0))));
+                $this->change(
+                    $child,
+                    self::poseFields(
+                        Pose::fromMatrix(
+                            Arrange::mirror($this->show->venue->transforms->pose($child)->matrix(), $axis, 0),
+                        ),
+                    ),
+                );
                 $this->turnRound($child, $axis);
             }
         }
@@ -288,7 +377,10 @@ final class Arranger
         $parent = $this->show->venue->transforms->parent($id);
         foreach (array_keys($this->standing) as $child) {
             if ($this->show->venue->transforms->parent($child) === $id) {
-                $this->change($child, ['rig' => $parent] + self::poseFields($this->show->venue->transforms->moved($child, $parent)));
+                $this->change(
+                    $child,
+                    ['rig' => $parent] + self::poseFields($this->show->venue->transforms->moved($child, $parent)),
+                );
             }
         }
         // What a route throws from the rig stays where it is, too.
@@ -308,7 +400,7 @@ final class Arranger
         $how = $order->text('how', 'square');
         $face = null;
         foreach ($this->show->venue->bodies() as $body) {
-            $body->id === $surface && $face = $body;
+            $body->id === $surface && ($face = $body);
         }
         if ($face === null || $face->material === null) {
             throw Problem::refused('surface', 'Choose a face to fill; walls and props are not projected on.');
@@ -317,11 +409,24 @@ final class Arranger
             throw InvalidValue::notOneOf('how', $how, ['square', 'aimed', 'lens']);
         }
         foreach ($ids as $id) {
-            $projector = $this->show->venue->projectors[$id] ?? throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no projector.");
+            $projector =
+                $this->show->venue->projectors[$id] ??
+                throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no projector.");
             $place = $this->show->venue->world($id)->origin();
-            $filled = $how === 'lens' ? LensFit::withLens($place, $projector->lens, $face) : LensFit::from($place, $projector->lens, $face, $how === 'square');
+            $filled =
+                $how === 'lens'
+                    ? LensFit::withLens($place, $projector->lens, $face)
+                    : LensFit::from($place, $projector->lens, $face, $how === 'square');
             $this->put([$id => $filled->pose->matrix()]);
-            $this->change($id, ['aims' => [$surface], 'lens' => ['throw' => round($filled->throw, 6), 'shiftX' => round($filled->shiftX, 6), 'shiftY' => round($filled->shiftY, 6), 'focus' => round($filled->distance, 3)] + $this->standing[$id]['row']['lens']]);
+            $this->change($id, [
+                'aims' => [$surface],
+                'lens' => [
+                    'throw' => round($filled->throw, 6),
+                    'shiftX' => round($filled->shiftX, 6),
+                    'shiftY' => round($filled->shiftY, 6),
+                    'focus' => round($filled->distance, 3),
+                ] + $this->standing[$id]['row']['lens'],
+            ]);
             foreach ($filled->says as $message) {
                 $this->notes[] = count($ids) > 1 ? "$projector->name: $message" : $message;
             }
@@ -338,7 +443,15 @@ final class Arranger
         }
         $projectors = [];
         foreach ($this->show->venue->projectors as $id => $projector) {
-            $projectors[] = ['id' => $id, 'name' => $projector->name, 'lens' => self::lensFields($projector->lens), 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims] + self::poseFields(Pose::fromMatrix($this->show->venue->world($id)));
+            $projectors[] =
+                [
+                    'id' => $id,
+                    'name' => $projector->name,
+                    'lens' => self::lensFields($projector->lens),
+                    'lumens' => $projector->lumens,
+                    'mirrored' => $projector->mirrored,
+                    'aims' => $projector->aims,
+                ] + self::poseFields(Pose::fromMatrix($this->show->venue->world($id)));
         }
         $this->changes[] = Changes::create('variant', Id::make(), ['name' => $name, 'projectors' => $projectors]);
 
@@ -350,10 +463,18 @@ final class Arranger
     {
         $variant = $this->show->venue->variants[$id] ?? throw Problem::refused('variant', 'This layout was removed.');
         foreach ($this->show->venue->projectors as $present => $_) {
-            isset($variant->projectors[$present]) || $this->changes[] = Changes::delete('projector', $present);
+            isset($variant->projectors[$present]) || ($this->changes[] = Changes::delete('projector', $present));
         }
         foreach ($variant->projectors as $one => [$projector, $pose]) {
-            $fields = ['name' => $projector->name, 'rig' => null, 'lumens' => $projector->lumens, 'mirrored' => $projector->mirrored, 'aims' => $projector->aims, 'lens' => self::lensFields($projector->lens)] + self::poseFields($pose);
+            $fields =
+                [
+                    'name' => $projector->name,
+                    'rig' => null,
+                    'lumens' => $projector->lumens,
+                    'mirrored' => $projector->mirrored,
+                    'aims' => $projector->aims,
+                    'lens' => self::lensFields($projector->lens),
+                ] + self::poseFields($pose);
             if (isset($this->show->venue->projectors[$one])) {
                 $this->change($one, $fields);
             } else {
@@ -385,9 +506,12 @@ final class Arranger
         $bounds = [];
         foreach ($ids as $id) {
             $world = $this->show->venue->world($id);
-            $mesh = isset($this->show->venue->surfaces[$id]) ? $this->show->venue->surfaces[$id]->carrier->mesh() : ($this->show->venue->props[$id] ?? null)?->mesh();
+            $mesh = isset($this->show->venue->surfaces[$id])
+                ? $this->show->venue->surfaces[$id]->carrier->mesh()
+                : ($this->show->venue->props[$id] ?? null)?->mesh();
             $place = $world->origin()->toArray();
-            $bounds[$id] = $mesh === null || $mesh->vertexCount() === 0 ? [$place, $place] : $mesh->moved($world)->bounds();
+            $bounds[$id] =
+                $mesh === null || $mesh->vertexCount() === 0 ? [$place, $place] : $mesh->moved($world)->bounds();
         }
 
         return $bounds;
@@ -395,7 +519,8 @@ final class Arranger
 
     private function middleOf(string $surface): Vec3
     {
-        isset($this->show->venue->surfaces[$surface]) || throw Problem::refused('surface', 'The surface is not in the venue.');
+        isset($this->show->venue->surfaces[$surface]) ||
+            throw Problem::refused('surface', 'The surface is not in the venue.');
         [[$x0, $y0, $z0], [$x1, $y1, $z1]] = $this->bounds([$surface])[$surface];
 
         return Vec3::of(($x0 + $x1) / 2, ($y0 + $y1) / 2, ($z0 + $z1) / 2);

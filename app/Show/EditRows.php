@@ -7,7 +7,10 @@ namespace App\Show;
 use App\Models\Show;
 use Illuminate\Database\Eloquent\Model;
 
-/** The rows that an Edit is about, fetched by hundreds, and new ones written by hundreds: with the write lock held, every query counts. */
+/**
+ * The rows that an Edit is about, fetched by hundreds, and new ones written by hundreds: with the write lock held,
+ * every query counts.
+ */
 final class EditRows
 {
     /** Rows that are fetched at once, and bound values that are written at once: SQLite takes 32,766. */
@@ -32,7 +35,9 @@ final class EditRows
     /** @var array<string, array<string, true>> columns of theirs that changed, by kind */
     private array $columns = [];
 
-    /** @var array<string, array<string, string>> id of the curve, by owner as far as they were asked for, and by property and slot */
+    /**
+     * @var array<string, array<string, string>> id of the curve, by owner as far as they were asked for, and by property and slot
+     */
     private array $curves = [];
 
     /** @var array<string, array{string, string}> where each of these curves is */
@@ -45,7 +50,9 @@ final class EditRows
     {
     }
 
-    /** @param  list<array{kind: string, id: string, op: string, fields: array<string, array{before: mixed, after: mixed}>}>  $changes */
+    /**
+     * @param  list<array{kind: string, id: string, op: string, fields: array<string, array{before: mixed, after: mixed}>}>  $changes
+     */
     public static function of(Show $show, array $changes): self
     {
         [$ids, $owners] = [[], []];
@@ -55,11 +62,12 @@ final class EditRows
             }
             if ($kind === 'curve' && is_string($fields['owner']['after'] ?? null)) {
                 $owners[] = $fields['owner']['after'];
-                is_string($fields['ownerKind']['after'] ?? null) && $ids[$fields['ownerKind']['after']][$fields['owner']['after']] = true;
+                is_string($fields['ownerKind']['after'] ?? null) &&
+                    ($ids[$fields['ownerKind']['after']][$fields['owner']['after']] = true);
             }
             $ids[$kind][$id] = true;
             foreach (RowSchema::parents($kind) as $parent) {
-                is_string($fields[$parent]['after'] ?? null) && $ids[$parent][$fields[$parent]['after']] = true;
+                is_string($fields[$parent]['after'] ?? null) && ($ids[$parent][$fields[$parent]['after']] = true);
             }
         }
         $rows = new self($show);
@@ -115,7 +123,9 @@ final class EditRows
     /** @param  array<string, mixed>  $values */
     public function make(string $kind, string $id, array $values): void
     {
-        $columns = RowSchema::model($kind)::query()->make(['id' => $id, 'showId' => $this->show->id] + $values)->getAttributes();
+        $columns = RowSchema::model($kind)::query()
+                ->make(['id' => $id, 'showId' => $this->show->id] + $values)
+                ->getAttributes();
         if ($kind !== $this->kind || array_keys($columns) !== array_keys($this->waiting[0] ?? $columns)) {
             $this->write();
         }
@@ -144,7 +154,12 @@ final class EditRows
             $fresh = array_values(array_diff(array_unique([$owner, ...$this->owners]), array_keys($this->curves)));
             $this->curves += array_fill_keys($fresh, []);
             foreach (array_chunk($fresh, self::ROWS) as $some) {
-                foreach (RowSchema::model('curve')::query()->whereIn('owner', $some)->toBase()->get(['id', 'owner', 'property', 'slot']) as $curve) {
+                foreach (
+                    RowSchema::model('curve')::query()
+                            ->whereIn('owner', $some)
+                            ->toBase()
+                            ->get(['id', 'owner', 'property', 'slot']) as $curve
+                ) {
                     $this->curves[$curve->owner]["$curve->property#$curve->slot"] = $curve->id;
                     $this->places[$curve->id] = [$curve->owner, "$curve->property#$curve->slot"];
                 }
@@ -186,7 +201,9 @@ final class EditRows
         }
         $all = array_map(static fn (Model $row): array => $row->getAttributes(), array_values($rows));
         foreach (array_chunk($all, max(1, intdiv(self::VALUES, count($all[0])))) as $some) {
-            RowSchema::model($kind)::query()->toBase()->upsert($some, ['id'], array_keys($this->columns[$kind]));
+            RowSchema::model($kind)::query()
+                    ->toBase()
+                    ->upsert($some, ['id'], array_keys($this->columns[$kind]));
         }
         foreach ($rows as $row) {
             $row->syncOriginal();
@@ -195,7 +212,11 @@ final class EditRows
 
     private function writeNew(): void
     {
-        foreach ($this->waiting === [] ? [] : array_chunk($this->waiting, max(1, intdiv(self::VALUES, count($this->waiting[0])))) as $some) {
+        foreach (
+            $this->waiting === []
+                ? []
+                : array_chunk($this->waiting, max(1, intdiv(self::VALUES, count($this->waiting[0])))) as $some
+        ) {
             RowSchema::model($this->kind)::query()->toBase()->insert($some);
         }
         $this->waiting = [];
@@ -221,7 +242,7 @@ final class EditRows
         $this->made = [];
         $ids = [];
         foreach ($touched as [$kind, $id]) {
-            $kind === 'show' || $ids[$kind][] = $id;
+            $kind === 'show' || ($ids[$kind][] = $id);
         }
         foreach ($ids as $kind => $some) {
             $this->fetch($kind, $some);

@@ -13,7 +13,6 @@ use Core\Show\Changes;
 use Core\Show\Kinds\SurfaceKind;
 use Core\Show\Schema;
 use Core\Show\Show as CoreShow;
-use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Facades\DB;
 
@@ -36,7 +35,8 @@ final readonly class Editor
 
     /**
      * @param  list<mixed>  $changes as they came
-     * @param  (\Closure(float): void)|null  $progress  hears how much of the checking is done; at 1 for the last time before anything is written, and what it throws stops it
+     * @param  (\Closure(float): void)|null  $progress  hears how much of the checking is done; at 1 for the last time
+     *     before anything is written, and what it throws stops it
      */
     public function apply(Show $show, string $person, string $name, array $changes, ?\Closure $progress = null): Edit
     {
@@ -45,7 +45,12 @@ final readonly class Editor
         $progress === null || $progress(1.0);
 
         return $this->write($show, $person, 'edit', function () use ($show, $person, $name, $changes, $checked): array {
-            Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')->where('state', 'undone')->update(['state' => 'dropped']);
+            Edit::query()
+                ->where('showId', $show->id)
+                ->where('person', $person)
+                ->where('act', 'edit')
+                ->where('state', 'undone')
+                ->update(['state' => 'dropped']);
 
             return [$name, $changes, $checked];
         });
@@ -69,7 +74,11 @@ final readonly class Editor
 
                 continue;
             }
-            $row = RowSchema::model($kind)::query()->make(['id' => $id] + Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $fields)));
+            $row = RowSchema::model($kind)::query()
+                ->make(
+                    ['id' => $id] +
+                        Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $fields)),
+                );
             CoreShow::checkRow($kind, $row->attributesToArray(), []);
             $checked["$kind $id"] = true;
         }
@@ -98,7 +107,10 @@ final readonly class Editor
     /** @return array{undo: string|null, redo: string|null} names of what undo and redo would do */
     public function within(Show $show, string $person): array
     {
-        return ['undo' => $this->next($show, $person, 'undo')?->name, 'redo' => $this->next($show, $person, 'redo')?->name];
+        return [
+            'undo' => $this->next($show, $person, 'undo')?->name,
+            'redo' => $this->next($show, $person, 'redo')?->name,
+        ];
     }
 
     /**
@@ -109,9 +121,18 @@ final readonly class Editor
      * @param  (\Closure(float): void)|null  $progress  as in apply()
      * @return array{array<string, mixed>, int} what the window hears, and the status of the answer
      */
-    public function order(Show $show, string $person, string $name, array $changes, ?string $made, ?\Closure $progress = null): array
-    {
-        $edit = $changes === [] ? self::nothing($show, $name) : $this->apply($show, $person, $name, Changes::merged($changes), $progress);
+    public function order(
+        Show $show,
+        string $person,
+        string $name,
+        array $changes,
+        ?string $made,
+        ?\Closure $progress = null,
+    ): array {
+        $edit =
+            $changes === []
+                ? self::nothing($show, $name)
+                : $this->apply($show, $person, $name, Changes::merged($changes), $progress);
 
         return [['createdId' => $made] + $this->payload($edit, $show, $person), $changes === [] ? 200 : 201];
     }
@@ -119,31 +140,53 @@ final readonly class Editor
     /** @return array<string, mixed> what a window hears of an edit that it asked for */
     public function payload(Edit $edit, Show $show, string $person): array
     {
-        return ['revision' => $edit->revision, 'name' => $edit->name, 'act' => $edit->act, 'changes' => $edit->changes, 'history' => $this->within($show, $person)];
+        return [
+            'revision' => $edit->revision,
+            'name' => $edit->name,
+            'act' => $edit->act,
+            'changes' => $edit->changes,
+            'history' => $this->within($show, $person),
+        ];
     }
 
     private function next(Show $show, string $person, string $act): ?Edit
     {
-        return Edit::query()->where('showId', $show->id)->where('person', $person)->where('act', 'edit')
-            ->where('state', $act === 'undo' ? 'done' : 'undone')->orderBy('revision', $act === 'undo' ? 'desc' : 'asc')->first();
+        return Edit::query()
+            ->where('showId', $show->id)
+            ->where('person', $person)
+            ->where('act', 'edit')
+            ->where('state', $act === 'undo' ? 'done' : 'undone')
+            ->orderBy('revision', $act === 'undo' ? 'desc' : 'asc')
+            ->first();
     }
 
     private function turn(Show $show, string $person, string $act): Edit
     {
         $next = $this->next($show, $person, $act);
-        $checked = $next === null ? [] : $this->checked($act === 'redo' ? $next->changes : self::inverse($next->changes));
+        $checked =
+            $next === null ? [] : $this->checked($act === 'redo' ? $next->changes : self::inverse($next->changes));
 
         return $this->write($show, $person, $act, function () use ($show, $person, $act, $next, $checked): array {
             // Chosen with the write lock held, so that two presses of the key take back two edits.
-            $target = $this->next($show, $person, $act) ?? throw new Problem(422, $act === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to redo.');
+            $target =
+                $this->next($show, $person, $act) ??
+                throw new Problem(
+                    422,
+                    $act === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to redo.',
+                );
             $target->update(['state' => $act === 'undo' ? 'undone' : 'done']);
 
-            return [$target->name, $act === 'redo' ? $target->changes : self::inverse($target->changes), $target->is($next) ? $checked : []];
+            return [
+                $target->name,
+                $act === 'redo' ? $target->changes : self::inverse($target->changes),
+                $target->is($next) ? $checked : [],
+            ];
         });
     }
 
     /**
-     * @param  \Closure(): array{string, list<Change>, array<string, true>}  $decide  the edit's name, its changes, and the new rows that are known to be good, with the write lock held
+     * @param  \Closure(): array{string, list<Change>, array<string, true>}  $decide  the edit's name, its changes,
+     *     and the new rows that are known to be good, with the write lock held
      */
     private function write(Show $show, string $person, string $act, \Closure $decide): Edit
     {
@@ -158,11 +201,26 @@ final readonly class Editor
             $show->update(['revision' => $show->revision + 1]);
 
             return Edit::query()->create([
-                'showId' => $show->id, 'revision' => $show->revision, 'person' => $person, 'name' => $name,
-                'act' => $act, 'state' => 'done', 'changes' => $done, 'at' => now(),
+                'showId' => $show->id,
+                'revision' => $show->revision,
+                'person' => $person,
+                'name' => $name,
+                'act' => $act,
+                'state' => 'done',
+                'changes' => $done,
+                'at' => now(),
             ]);
         });
-        $edit->exists && $this->control->send(['tell' => 'revision', 'show' => $show->id, 'revision' => $edit->revision, 'person' => $person, 'name' => $edit->name, 'act' => $act, 'changes' => $edit->changes]);
+        $edit->exists &&
+            $this->control->send([
+                'tell' => 'revision',
+                'show' => $show->id,
+                'revision' => $edit->revision,
+                'person' => $person,
+                'name' => $edit->name,
+                'act' => $act,
+                'changes' => $edit->changes,
+            ]);
 
         return $edit;
     }
@@ -178,11 +236,25 @@ final readonly class Editor
         }
         $good = [];
         foreach (array_values($changes) as $i => $change) {
-            if (! is_array($change) || ! is_string($change['kind'] ?? null) || ! is_string($change['id'] ?? null) || ! in_array($change['op'] ?? null, ['create', 'update', 'delete'], true)) {
-                throw Problem::refused("changes.$i", 'A change has a kind, an id and an op of create, update or delete.');
+            if (
+                ! is_array($change) ||
+                ! is_string($change['kind'] ?? null) ||
+                ! is_string($change['id'] ?? null) ||
+                ! in_array($change['op'] ?? null, ['create', 'update', 'delete'], true)
+            ) {
+                throw Problem::refused(
+                    "changes.$i",
+                    'A change has a kind, an id and an op of create, update or delete.',
+                );
             }
-            if (! in_array($change['kind'], [...RowSchema::names(), 'show'], true) || ($change['kind'] === 'show' && $change['op'] !== 'update')) {
-                throw Problem::refused("changes.$i.kind", "There is no kind of row named \"{$change['kind']}\" that can be treated so.");
+            if (
+                ! in_array($change['kind'], [...RowSchema::names(), 'show'], true) ||
+                ($change['kind'] === 'show' && $change['op'] !== 'update')
+            ) {
+                throw Problem::refused(
+                    "changes.$i.kind",
+                    "There is no kind of row named \"{$change['kind']}\" that can be treated so.",
+                );
             }
             $id = strtolower($change['id']);
             if (preg_match('/^[0-9a-hjkmnp-tv-z]{26}$/', $id) !== 1) {
@@ -190,10 +262,22 @@ final readonly class Editor
             }
             $fields = [];
             foreach ((array) ($change['fields'] ?? []) as $field => $pair) {
-                if (! is_array($pair) || ($change['op'] !== 'delete' && ! array_key_exists('after', $pair)) || ($change['op'] === 'update' && ! array_key_exists('before', $pair))) {
-                    throw Problem::refused("changes.$i.fields.$field", 'A changed field states its value before and after.');
+                if (
+                    ! is_array($pair) ||
+                    ($change['op'] !== 'delete' && ! array_key_exists('after', $pair)) ||
+                    ($change['op'] === 'update' && ! array_key_exists('before', $pair))
+                ) {
+                    throw Problem::refused(
+                        "changes.$i.fields.$field",
+                        'A changed field states its value before and after.',
+                    );
                 }
-                $fields[(string) $field] = ['before' => $pair['before'] ?? null, 'after' => $change['op'] === 'delete' ? null : RowSchema::check($change['kind'], (string) $field, $pair['after'])];
+                $fields[(string) $field] = [
+                    'before' => $pair['before'] ?? null,
+                    'after' => $change['op'] === 'delete'
+                            ? null
+                            : RowSchema::check($change['kind'], (string) $field, $pair['after']),
+                ];
             }
             if ($change['op'] === 'create') {
                 foreach ($fields as $field => $pair) {
@@ -207,7 +291,11 @@ final readonly class Editor
                 }
                 foreach (RowSchema::fields($change['kind']) as $field => $type) {
                     if (! isset($fields[$field])) {
-                        array_key_exists(1, $type) || throw Problem::refused("changes.$i.fields.$field", "A new {$change['kind']} needs its $field.");
+                        array_key_exists(1, $type) ||
+                            throw Problem::refused(
+                                "changes.$i.fields.$field",
+                                "A new {$change['kind']} needs its $field.",
+                            );
                         $fields[$field] = ['before' => null, 'after' => $type[1]];
                     }
                 }
@@ -237,7 +325,10 @@ final readonly class Editor
 
                     continue;
                 }
-                $values = Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']));
+                $values = Changes::into(
+                    [],
+                    array_map(static fn (array $pair): mixed => $pair['after'], $change['fields']),
+                );
                 $this->belongs($rows, $kind, $id, $values);
                 $rows->make($kind, $id, $values);
                 $done[] = $change;
@@ -253,7 +344,7 @@ final readonly class Editor
             }
             $present = $this->present($kind, $row);
             if ($op === 'delete') {
-                in_array($kind, ['panel', 'fixture'], true) && $leaving[$id] = (string) $present['name'];
+                in_array($kind, ['panel', 'fixture'], true) && ($leaving[$id] = (string) $present['name']);
                 $going[] = $id;
                 $rows->forget($kind, $id);
                 // Those of one kind that follow each other go together.
@@ -285,7 +376,10 @@ final readonly class Editor
                 $fields[$field] = ['before' => $present[$field] ?? null, 'after' => $pair['after']];
             }
             if ($fields !== []) {
-                $values = Changes::into(array_intersect_key($row->attributesToArray(), ['values' => 0]), array_map(static fn (array $pair): mixed => $pair['after'], $fields));
+                $values = Changes::into(
+                    array_intersect_key($row->attributesToArray(), ['values' => 0]),
+                    array_map(static fn (array $pair): mixed => $pair['after'], $fields),
+                );
                 $this->belongs($rows, $kind, $id, $values, $row);
                 $row instanceof Show ? $row->update($values) : $rows->change($kind, $row, $values);
                 $done[] = ['kind' => $kind, 'id' => $id, 'op' => 'update', 'fields' => $fields];
@@ -293,7 +387,10 @@ final readonly class Editor
             }
         }
         if ($clashes !== []) {
-            throw new Problem(409, $this->whoStandsInTheWay($show, $clashes, $person), ['clashes' => $clashes, 'revision' => $show->revision]);
+            throw new Problem(409, $this->whoStandsInTheWay($show, $clashes, $person), [
+                'clashes' => $clashes,
+                'revision' => $show->revision,
+            ]);
         }
         $kinds = array_column($touched, 0, 0);
         $touched = array_diff_key($touched, $checked);
@@ -317,8 +414,8 @@ final readonly class Editor
     }
 
     /**
-     * Gives each new media a number by which a console calls it, where it is given none. One that comes back, and whose number
-     * another has by now, gets a new one too.
+     * Gives each new media a number by which a console calls it, where it is given none. One that comes back, and
+     * whose number another has by now, gets a new one too.
      *
      * @param  list<Change>  $changes
      * @return list<Change>
@@ -333,7 +430,10 @@ final readonly class Editor
             $taken ??= $this->rows->mediaNumbers($show->id);
             [$folder, $index] = [$fields['folder']['after'] ?? null, $fields['index']['after'] ?? null];
             $given = is_int($folder) && is_int($index) ? MediaNumber::of($folder, $index) : null;
-            if (($folder === null && $index === null) || ($act !== 'edit' && $given !== null && isset($taken[$given->place()]))) {
+            if (
+                ($folder === null && $index === null) ||
+                ($act !== 'edit' && $given !== null && isset($taken[$given->place()]))
+            ) {
                 $given = MediaNumber::next($taken);
                 $changes[$i]['fields']['folder'] = ['before' => null, 'after' => $given->folder];
                 $changes[$i]['fields']['index'] = ['before' => null, 'after' => $given->index];
@@ -353,10 +453,16 @@ final readonly class Editor
      */
     private function stillBuiltOf(Show $show, array $types): void
     {
-        foreach ($types === [] ? [] : RowSchema::model('surface')::query()->where('showId', $show->id)->get() as $surface) {
-            foreach ((new SurfaceKind)->needs($surface->attributesToArray()) as $kind => $ids) {
+        foreach (
+            $types === [] ? [] : RowSchema::model('surface')::query()->where('showId', $show->id)->get() as $surface
+        ) {
+            foreach ((new SurfaceKind())->needs($surface->attributesToArray()) as $kind => $ids) {
                 foreach (array_intersect_key($types, array_flip($ids)) as $name) {
-                    throw Problem::refused($kind, "{$surface->getAttribute('name')} is built of $name. ".($kind === 'panel' ? 'Give its cells another panel first.' : 'Give it another type first.'));
+                    throw Problem::refused(
+                        $kind,
+                        "{$surface->getAttribute('name')} is built of $name. ".
+                            ($kind === 'panel' ? 'Give its cells another panel first.' : 'Give it another type first.'),
+                    );
                 }
             }
         }
@@ -369,14 +475,27 @@ final readonly class Editor
      */
     private function belongs(EditRows $rows, string $kind, string $id, array $values, ?Model $row = null): void
     {
-        if ($kind === 'curve' && array_intersect_key($values, ['ownerKind' => 0, 'owner' => 0, 'property' => 0, 'slot' => 0]) !== []) {
+        if (
+            $kind === 'curve' &&
+            array_intersect_key($values, ['ownerKind' => 0, 'owner' => 0, 'property' => 0, 'slot' => 0]) !== []
+        ) {
             $values += $row?->attributesToArray() ?? [];
             $owner = (string) ($values['ownerKind'] ?? 'layer');
             if (Schema::properties($owner)->properties === [] || ! $rows->has($owner, (string) $values['owner'])) {
                 throw Problem::refused('owner', "What this curve belongs to is no $owner of this show.");
             }
-            if (! $rows->placeCurve($id, (string) $values['owner'], (string) $values['property'], (int) ($values['slot'] ?? 0))) {
-                throw Problem::refused('property', "The {$values['property']} of this $owner has a curve already; change that one.");
+            if (
+                ! $rows->placeCurve(
+                    $id,
+                    (string) $values['owner'],
+                    (string) $values['property'],
+                    (int) ($values['slot'] ?? 0),
+                )
+            ) {
+                throw Problem::refused(
+                    'property',
+                    "The {$values['property']} of this $owner has a curve already; change that one.",
+                );
             }
         }
         foreach (RowSchema::parents($kind) as $parent) {
@@ -399,13 +518,19 @@ final readonly class Editor
         Schema::properties($kind)->properties === [] || array_unshift($families, ['curve', 'owner']);
         foreach (array_chunk($ids, 500) as $some) {
             foreach ($families as [$child, $column]) {
-                $theirs = RowSchema::model($child)::query()->where('showId', $show->id)->whereIn($column, $some)->orderBy('id')->pluck('id')->map(strval(...))->all();
+                $theirs = RowSchema::model($child)::query()
+                    ->where('showId', $show->id)
+                    ->whereIn($column, $some)
+                    ->orderBy('id')
+                    ->pluck('id')
+                    ->map(strval(...))
+                    ->all();
                 $theirs === [] || array_push($gone, ...$this->removed($show, $child, array_values($theirs)));
             }
             $rows = RowSchema::model($kind)::query()->whereKey($some)->get()->keyBy('id');
             foreach ($some as $id) {
                 // One that stood within another of them is gone with it.
-                isset($rows[$id]) && $gone[] = self::gone($kind, $rows[$id]);
+                isset($rows[$id]) && ($gone[] = self::gone($kind, $rows[$id]));
             }
             RowSchema::model($kind)::query()->whereKey($some)->delete();
         }
@@ -431,8 +556,17 @@ final readonly class Editor
         $edits = Edit::query()->where('showId', $show->id)->orderByDesc('revision')->limit(200)->get();
         foreach ($edits as $edit) {
             foreach ($edit->changes as $change) {
-                if ($change['kind'] === $first['kind'] && $change['id'] === $first['id'] && ($first['field'] === null || isset($change['fields'][$first['field']]))) {
-                    return ($edit->person === $person ? 'Your own' : 'Somebody else\'s').' later change "'.$edit->name.'" (revision '.$edit->revision.') stands in the way.';
+                if (
+                    $change['kind'] === $first['kind'] &&
+                    $change['id'] === $first['id'] &&
+                    ($first['field'] === null || isset($change['fields'][$first['field']]))
+                ) {
+                    return ($edit->person === $person ? 'Your own' : 'Somebody else\'s').
+                        ' later change "'.
+                        $edit->name.
+                        '" (revision '.
+                        $edit->revision.
+                        ') stands in the way.';
                 }
             }
         }
@@ -446,15 +580,23 @@ final readonly class Editor
      */
     private static function inverse(array $changes): array
     {
-        return array_map(static fn (array $change): array => [
-            'kind' => $change['kind'], 'id' => $change['id'],
-            'op' => ['create' => 'delete', 'delete' => 'create', 'update' => 'update'][$change['op']],
-            'fields' => array_map(static fn (array $pair): array => ['before' => $pair['after'], 'after' => $pair['before']], $change['fields']),
-        ], array_reverse($changes));
+        return array_map(
+            static fn (array $change): array => [
+                'kind' => $change['kind'],
+                'id' => $change['id'],
+                'op' => ['create' => 'delete', 'delete' => 'create', 'update' => 'update'][$change['op']],
+                'fields' => array_map(
+                    static fn (array $pair): array => ['before' => $pair['after'], 'after' => $pair['before']],
+                    $change['fields'],
+                ),
+            ],
+            array_reverse($changes),
+        );
     }
 
     /**
-     * A row as fields of an Edit: each stored value also by itself, so that two people can change two values of one row.
+     * A row as fields of an Edit: each stored value also by itself, so that two people can change two values of one
+     * row.
      *
      * @return array<string, mixed>
      */
@@ -471,7 +613,11 @@ final readonly class Editor
     /** What a value is that is not stored. */
     private static function rest(string $kind, string $field): mixed
     {
-        if ($kind === 'show' || ! str_starts_with($field, 'values.') || ! ($set = Schema::properties($kind))->has(substr($field, 7))) {
+        if (
+            $kind === 'show' ||
+            ! str_starts_with($field, 'values.') ||
+            ! ($set = Schema::properties($kind))->has(substr($field, 7))
+        ) {
             return null;
         }
         $property = $set->named(substr($field, 7));

@@ -20,10 +20,20 @@ final class EngineState
      */
     public static function moment(Plan $plan, array $state, ?int $time = null, array $timelines = []): Moment
     {
-        $heads = $time === null
-            ? array_map(static fn (array $head): Head => Head::fromArray($head), array_values((array) ($state['heads'] ?? [])))
-            : array_map(static fn (string $id): Head => Head::of($id, TransportMap::standing(0, $time)), $timelines);
-        $held = array_map(static fn (array $list): array => array_map(static fn (array $one): HeldValue => HeldValue::fromArray($one), array_values($list)), (array) ($state['held'] ?? []));
+        $heads =
+            $time === null
+                ? array_map(
+                    static fn (array $head): Head => Head::fromArray($head),
+                    array_values((array) ($state['heads'] ?? [])),
+                )
+                : array_map(static fn (string $id): Head => Head::of($id, TransportMap::standing(0, $time)), $timelines);
+        $held = array_map(
+            static fn (array $list): array => array_map(
+                static fn (array $one): HeldValue => HeldValue::fromArray($one),
+                array_values($list),
+            ),
+            (array) ($state['held'] ?? []),
+        );
 
         return new Moment($plan, $heads, $held, (int) ($state['engine'] ?? 0));
     }
@@ -42,7 +52,8 @@ final class EngineState
         $players = [];
         foreach ((array) ($state['players'] ?? []) as $player) {
             if (is_array($player)) {
-                $players[is_string($player['output'] ?? null) ? $player['output'] : ''][] = ['lacks' => array_values(array_filter((array) ($player['lacks'] ?? []), is_string(...)))] + $player;
+                $players[is_string($player['output'] ?? null) ? $player['output'] : ''][] =
+                    ['lacks' => array_values(array_filter((array) ($player['lacks'] ?? []), is_string(...)))] + $player;
             }
         }
 

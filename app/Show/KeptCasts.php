@@ -12,7 +12,10 @@ use Core\Light\Casts;
 use Core\Light\FaceCells;
 use Core\Light\SceneCasts;
 
-/** Casts that are kept in files under a key of what each depends on: what stands in the light, and one projector. Moving one casts no other, and names do not matter. */
+/**
+ * Casts that are kept in files under a key of what each depends on: what stands in the light, and one projector.
+ * Moving one casts no other, and names do not matter.
+ */
 final class KeptCasts implements Casts
 {
     /** @var array<string, array<string, mixed>> by file */
@@ -24,8 +27,11 @@ final class KeptCasts implements Casts
     public int $cast = 0;
 
     /** @param  string  $scene  key of all that stands in the light */
-    public function __construct(private readonly string $folder, private readonly string $scene, private readonly SceneCasts $casts)
-    {
+    public function __construct(
+        private readonly string $folder,
+        private readonly string $scene,
+        private readonly SceneCasts $casts,
+    ) {
     }
 
     public function cells(Body $face): FaceCells
@@ -52,15 +58,30 @@ final class KeptCasts implements Casts
 
     public function walk(Beam $beam): BeamLanding
     {
-        return new BeamLanding(...$this->kept(self::of($beam), 'walk', function () use ($beam): array {
-            return array_values(get_object_vars($this->casts->walk($beam)));
-        }));
+        return new BeamLanding(
+            ...$this->kept(self::of($beam), 'walk', function () use ($beam): array {
+                return array_values(get_object_vars($this->casts->walk($beam)));
+            }),
+        );
     }
 
     /** What one projector's light depends on, but for what stands in it. */
     private static function of(Beam $beam): string
     {
-        return substr(hash('xxh128', serialize([$beam->world->m, $beam->projector->lens, $beam->projector->lumens, $beam->projector->mirrored, $beam->projector->aims])), 0, 16);
+        return substr(
+            hash(
+                'xxh128',
+                serialize([
+                    $beam->world->m,
+                    $beam->projector->lens,
+                    $beam->projector->lumens,
+                    $beam->projector->mirrored,
+                    $beam->projector->aims,
+                ]),
+            ),
+            0,
+            16,
+        );
     }
 
     /**

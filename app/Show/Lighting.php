@@ -44,9 +44,23 @@ final readonly class Lighting
      */
     public static function key(array $rows): string
     {
-        $without = static fn (array $row): array => array_diff_key($row, array_flip(['hidden', 'locked', 'feeding', 'modelFile', 'name'])) + ['there' => $row['modelFile']['state'] ?? null, 'called' => $row['name']];
+        $without = static fn (array $row): array => array_diff_key(
+            $row,
+            array_flip(['hidden', 'locked', 'feeding', 'modelFile', 'name']),
+        ) + ['there' => $row['modelFile']['state'] ?? null, 'called' => $row['name']];
 
-        return substr(hash('xxh128', (string) json_encode([array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['projector']]), $rows['rig'], $rows['panel']])), 0, 24);
+        return substr(
+            hash(
+                'xxh128',
+                (string) json_encode([
+                    array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['projector']]),
+                    $rows['rig'],
+                    $rows['panel'],
+                ]),
+            ),
+            0,
+            24,
+        );
     }
 
     /**
@@ -56,10 +70,26 @@ final readonly class Lighting
      */
     private static function sceneKey(array $rows): string
     {
-        $without = static fn (array $row): array => array_diff_key($row, array_flip(['hidden', 'locked', 'feeding', 'modelFile', 'geometry', 'name'])) + ['there' => $row['modelFile']['state'] ?? null];
-        $panel = static fn (array $row): array => array_intersect_key($row, array_flip(['id', 'widthMm', 'heightMm', 'widthPx', 'heightPx', 'depthMm']));
+        $without = static fn (array $row): array => array_diff_key(
+            $row,
+            array_flip(['hidden', 'locked', 'feeding', 'modelFile', 'geometry', 'name']),
+        ) + ['there' => $row['modelFile']['state'] ?? null];
+        $panel = static fn (array $row): array => array_intersect_key(
+            $row,
+            array_flip(['id', 'widthMm', 'heightMm', 'widthPx', 'heightPx', 'depthMm']),
+        );
 
-        return substr(hash('xxh128', (string) json_encode([array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['rig']]), array_map($panel, $rows['panel'])])), 0, 24);
+        return substr(
+            hash(
+                'xxh128',
+                (string) json_encode([
+                    array_map($without, [...$rows['surface'], ...$rows['prop'], ...$rows['rig']]),
+                    array_map($panel, $rows['panel']),
+                ]),
+            ),
+            0,
+            24,
+        );
     }
 
     /** @return string|null what compute() gave */
@@ -74,21 +104,38 @@ final readonly class Lighting
      * @param  array<string, list<array<string, mixed>>>  $rows  that the show was made of
      * @param  list<Beam>|null  $beams  others than the show's
      * @param  (\Closure(float): void)|null  $progress
-     * @return string  packed (Core\Light\LightPack), with key, cells, triangles, milliseconds, and how many casts were new
+     * @return string packed (Core\Light\LightPack), with key, cells, triangles, milliseconds, and how many casts were
+     *     new
      */
-    public function compute(CoreShow $show, array $rows, string $key, int $cells, ?array $beams = null, ?\Closure $progress = null): string
-    {
+    public function compute(
+        CoreShow $show,
+        array $rows,
+        string $key,
+        int $cells,
+        ?array $beams = null,
+        ?\Closure $progress = null,
+    ): string {
         $side = (int) max(24, round(sqrt($cells / 0.5625)));
         $began = hrtime(true);
         $bodies = $show->venue->bodies();
         $beams ??= $show->venue->beams();
-        $live = new SceneCasts(static fn (): Scene => Scene::of($bodies), $cells, $side, (int) round($side * 0.5625), Report::casts($bodies, $beams), $progress);
+        $live = new SceneCasts(
+            static fn (): Scene => Scene::of($bodies),
+            $cells,
+            $side,
+            (int) round($side * 0.5625),
+            Report::casts($bodies, $beams),
+            $progress,
+        );
         // Finer looks are too large to keep projector by projector.
         $casts = $cells > self::QUICK ? $live : new KeptCasts($this->folder, self::sceneKey($rows)."-$cells", $live);
         $report = Report::by($bodies, $beams, $casts);
         $casts instanceof KeptCasts && $casts->keep();
         $bytes = LightPack::bytes($report, [
-            'key' => $key, 'cells' => $cells, 'triangles' => array_sum(array_map(static fn (Body $b): int => $b->mesh->triangleCount(), $bodies)), 'milliseconds' => (hrtime(true) - $began) / 1e6,
+            'key' => $key,
+            'cells' => $cells,
+            'triangles' => array_sum(array_map(static fn (Body $b): int => $b->mesh->triangleCount(), $bodies)),
+            'milliseconds' => (hrtime(true) - $began) / 1e6,
             'cast' => $casts instanceof KeptCasts ? $casts->cast : Report::casts($bodies, $beams),
         ]);
         file_put_contents($this->path($key, $cells).'.part', $bytes);
@@ -101,7 +148,8 @@ final readonly class Lighting
     /** How many triangles a show has, without making their tree. */
     public static function triangles(CoreShow $show): int
     {
-        return array_sum(array_map(static fn (Surface $s): int => $s->carrier->triangles(), $show->venue->surfaces)) + array_sum(array_map(static fn (Prop $p): int => $p->mesh()->triangleCount(), $show->venue->props));
+        return array_sum(array_map(static fn (Surface $s): int => $s->carrier->triangles(), $show->venue->surfaces)) +
+            array_sum(array_map(static fn (Prop $p): int => $p->mesh()->triangleCount(), $show->venue->props));
     }
 
     /** Whether a venue is left to the worker. */
@@ -114,7 +162,15 @@ final readonly class Lighting
     public static function notTooLarge(CoreShow $show, string $what): void
     {
         if (self::tooLarge($show)) {
-            throw new Problem(422, sprintf('The venue has %s triangles, more than the %s for which %s at once.', number_format(self::triangles($show)), number_format(self::MAX_AT_ONCE), $what));
+            throw new Problem(
+                422,
+                sprintf(
+                    'The venue has %s triangles, more than the %s for which %s at once.',
+                    number_format(self::triangles($show)),
+                    number_format(self::MAX_AT_ONCE),
+                    $what,
+                ),
+            );
         }
     }
 

@@ -15,7 +15,10 @@ use Core\Show\Schema;
 use Core\Units\FrameRate;
 use Core\Values\Address;
 
-/** Stores loose values at the playhead: as a keyframe where the value has a curve (or one is wanted), else as the row's own. */
+/**
+ * Stores loose values at the playhead: as a keyframe where the value has a curve (or one is wanted), else as the
+ * row's own.
+ */
 final readonly class LooseValueWriter
 {
     public const MAX = 5_000;
@@ -30,7 +33,9 @@ final readonly class LooseValueWriter
      */
     public function keep(Show $show, string $person, array $addresses, bool $keyframe): Edit
     {
-        $state = $this->control->ask(['ask' => 'state']) ?? throw new Problem(422, 'The engine is not running, so there are no loose values to keep.');
+        $state =
+            $this->control->ask(['ask' => 'state']) ??
+            throw new Problem(422, 'The engine is not running, so there are no loose values to keep.');
         if ($addresses === []) {
             throw Problem::refused('addresses', 'Say which loose values to keep.');
         }
@@ -45,13 +50,20 @@ final readonly class LooseValueWriter
             $address = Address::parse($text);
             $set = Schema::properties($address->kind);
             if ($set->properties === [] || $address->kind === 'master') {
-                throw Problem::refused('addresses', "The $address->property of a $address->kind is not kept in a show.");
+                throw Problem::refused(
+                    'addresses',
+                    "The $address->property of a $address->kind is not kept in a show.",
+                );
             }
-            $row = $document->rows[$address->kind][$address->id] ?? throw Problem::refused('addresses', "What $text belongs to is not in this show.");
+            $row =
+                $document->rows[$address->kind][$address->id] ??
+                throw Problem::refused('addresses', "What $text belongs to is not in this show.");
             if (! $keyframe && $programming->curveOf($address) === null) {
                 $property = $set->named($address->property);
                 $is = $row['values'][$address->property] ?? null;
-                $numbers = $stored[$address->kind][$address->id][$address->property] ?? ($is === null ? $property->rest() : $property->parseAll($is));
+                $numbers =
+                    $stored[$address->kind][$address->id][$address->property] ??
+                    ($is === null ? $property->rest() : $property->parseAll($is));
                 $numbers[$address->slot] = (float) $value;
                 $stored[$address->kind][$address->id][$address->property] = array_values($numbers);
 

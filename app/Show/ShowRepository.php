@@ -40,7 +40,9 @@ final class ShowRepository
                 unset($decode['keyframes']);
             }
             // Thousands of rows are read here at each edit, so without a model for each of them.
-            foreach (RowSchema::model($kind)::query()->where('showId', $showId)->orderBy('id')->toBase()->get() as $row) {
+            foreach (
+                RowSchema::model($kind)::query()->where('showId', $showId)->orderBy('id')->toBase()->get() as $row
+            ) {
                 $row = (array) $row;
                 unset($row['showId']);
                 foreach ($decode as $field => $how) {
@@ -53,7 +55,10 @@ final class ShowRepository
         return $rows;
     }
 
-    /** @return array<string, list<array<string, mixed>>> as of(), and media rows with what the worker knows of their files */
+    /**
+     * @return array<string, list<array<string, mixed>>> as of(), and media rows with what the worker knows of their
+     *     files
+     */
     public function withFiles(string $showId, bool $curves = true): array
     {
         return $this->joinFiles($this->of($showId, $curves));
@@ -68,10 +73,19 @@ final class ShowRepository
         foreach (['media', 'surface', 'prop'] as $kind) {
             foreach ($rows[$kind] as $i => $row) {
                 // What a row knew of a file before may be another one's now.
-                $rows[$kind][$i] = array_diff_key($row, $kind === 'media' ? self::OF_FILE : ['modelFile' => 0, 'geometry' => 0]);
+                $rows[$kind][$i] = array_diff_key(
+                    $row,
+                    $kind === 'media' ? self::OF_FILE : ['modelFile' => 0, 'geometry' => 0],
+                );
             }
         }
-        $hashes = array_values(array_filter([...array_column($rows['media'], 'file'), ...array_column($rows['surface'], 'model'), ...array_column($rows['prop'], 'model')]));
+        $hashes = array_values(
+            array_filter([
+                ...array_column($rows['media'], 'file'),
+                ...array_column($rows['surface'], 'model'),
+                ...array_column($rows['prop'], 'model'),
+            ]),
+        );
         $files = [];
         foreach (array_chunk($hashes, 500) as $some) {
             $files += StoredFile::query()->whereIn('hash', $some)->get()->keyBy('hash')->all();
@@ -81,7 +95,9 @@ final class ShowRepository
             if ($row['kind'] === 'file' || $row['kind'] === 'input') {
                 $rows['media'][$i] += match (true) {
                     $file !== null => self::file($file),
-                    $row['kind'] === 'input' && str_starts_with((string) $row['file'], 'browser:') => self::ofBrowser((string) $row['file']),
+                    $row['kind'] === 'input' && str_starts_with((string) $row['file'], 'browser:') => self::ofBrowser(
+                        (string) $row['file'],
+                    ),
                     default => ['state' => 'missing'],
                 };
             }
@@ -90,7 +106,8 @@ final class ShowRepository
             foreach ($rows[$kind] as $i => $row) {
                 if ($row['model'] !== null) {
                     $file = $files[$row['model']] ?? null;
-                    $rows[$kind][$i]['modelFile'] = $file === null ? ['state' => 'missing'] : ['name' => $file->name] + self::file($file);
+                    $rows[$kind][$i]['modelFile'] =
+                        $file === null ? ['state' => 'missing'] : ['name' => $file->name] + self::file($file);
                 }
             }
         }
@@ -98,18 +115,48 @@ final class ShowRepository
         return $rows;
     }
 
-    /** @return array{state: string, facts: array<string, mixed>, form: array<string, mixed>} what is told of an input that each window takes from its own browser */
+    /**
+     * @return array{state: string, facts: array<string, mixed>, form: array<string, mixed>} what is told of an input
+     *     that each window takes from its own browser
+     */
     public static function ofBrowser(string $name): array
     {
-        return ['state' => 'ready', 'facts' => ['kind' => 'input', 'width' => 1280, 'height' => 720, 'pixelAspect' => 1, 'server' => 'each browser', 'assumed' => []], 'form' => ['kind' => 'live', 'url' => $name, 'width' => 1280, 'height' => 720]];
+        return [
+            'state' => 'ready',
+            'facts' => [
+                'kind' => 'input',
+                'width' => 1280,
+                'height' => 720,
+                'pixelAspect' => 1,
+                'server' => 'each browser',
+                'assumed' => [],
+            ],
+            'form' => ['kind' => 'live', 'url' => $name, 'width' => 1280, 'height' => 720],
+        ];
     }
 
-    private const OF_FILE = ['state' => 0, 'progress' => 0, 'message' => 0, 'facts' => 0, 'form' => 0, 'thumbnails' => 0, 'bytes' => 0];
+    private const OF_FILE = [
+        'state' => 0,
+        'progress' => 0,
+        'message' => 0,
+        'facts' => 0,
+        'form' => 0,
+        'thumbnails' => 0,
+        'bytes' => 0,
+    ];
 
     /** @return array<string, mixed> what a media row tells of its file */
     public static function file(StoredFile $file): array
     {
-        return ['state' => $file->state, 'progress' => $file->progress, 'message' => $file->message, 'facts' => $file->facts, 'form' => $file->form, 'thumbnails' => $file->thumbnails, 'bytes' => $file->bytes];
+        return [
+            'state' => $file->state,
+            'progress' => $file->progress,
+            'message' => $file->message,
+            'facts' => $file->facts,
+            'form' => $file->form,
+            'thumbnails' => $file->thumbnails,
+            'bytes' => $file->bytes,
+        ];
     }
 
     /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
@@ -121,7 +168,10 @@ final class ShowRepository
     /** @param  array<string, list<array<string, mixed>>>|null  $rows  of withFiles(), where they are at hand */
     public function document(Show $show, ?array $rows = null): Document
     {
-        return Document::of($show->attributesToArray(), self::withGeometry($rows ?? $this->withFiles($show->id, false)));
+        return Document::of(
+            $show->attributesToArray(),
+            self::withGeometry($rows ?? $this->withFiles($show->id, false)),
+        );
     }
 
     /**
@@ -155,8 +205,13 @@ final class ShowRepository
     {
         foreach (['surface', 'prop'] as $kind) {
             foreach ($rows[$kind] as $i => $row) {
-                if (($row['modelFile']['state'] ?? null) === 'ready' && ($row['modelFile']['form']['kind'] ?? null) === 'model') {
-                    $rows[$kind][$i]['geometry'] = ['load' => static fn (): array => ModelStore::read((string) $row['model'])] + $row['modelFile']['form'];
+                if (
+                    ($row['modelFile']['state'] ?? null) === 'ready' &&
+                    ($row['modelFile']['form']['kind'] ?? null) === 'model'
+                ) {
+                    $rows[$kind][$i]['geometry'] =
+                        ['load' => static fn (): array => ModelStore::read((string) $row['model'])] +
+                        $row['modelFile']['form'];
                 }
             }
         }
@@ -179,7 +234,13 @@ final class ShowRepository
     public function mediaNumbers(string $showId): array
     {
         $numbers = [];
-        foreach (RowSchema::model('media')::query()->where('showId', $showId)->whereNotNull('folder')->toBase()->get(['folder', 'index']) as $row) {
+        foreach (
+            RowSchema::model('media')::query()
+                    ->where('showId', $showId)
+                    ->whereNotNull('folder')
+                    ->toBase()
+                    ->get(['folder', 'index']) as $row
+        ) {
             $number = MediaNumber::of((int) $row->folder, (int) $row->index);
             $numbers[$number->place()] = $number;
         }
@@ -195,14 +256,28 @@ final class ShowRepository
     public function checkMediaNumbers(string $showId): void
     {
         $names = [];
-        foreach (RowSchema::model('media')::query()->where('showId', $showId)->orderBy('id')->toBase()->get(['name', 'folder', 'index']) as $row) {
+        foreach (
+            RowSchema::model('media')::query()
+                    ->where('showId', $showId)
+                    ->orderBy('id')
+                    ->toBase()
+                    ->get(['name', 'folder', 'index']) as $row
+        ) {
             if ($row->folder === null || $row->index === null) {
-                throw InvalidValue::because($row->folder === null ? 'folder' : 'index', "$row->name needs a folder and an index, 0 to 255 each, by which a console calls it.");
+                throw InvalidValue::because(
+                    $row->folder === null ? 'folder' : 'index',
+                    "$row->name needs a folder and an index, 0 to 255 each, by which a console calls it.",
+                );
             }
             $number = MediaNumber::of((int) $row->folder, (int) $row->index);
             $other = $names[$number->place()] ?? null;
             if ($other !== null) {
-                throw InvalidValue::because('index', "Folder $number->folder, index $number->index is $other and $row->name at once. The next free number is ".MediaNumber::next($this->mediaNumbers($showId)).'.');
+                throw InvalidValue::because(
+                    'index',
+                    "Folder $number->folder, index $number->index is $other and $row->name at once. The next free number is ".
+                        MediaNumber::next($this->mediaNumbers($showId)).
+                        '.',
+                );
             }
             $names[$number->place()] = (string) $row->name;
         }
@@ -217,8 +292,17 @@ final class ShowRepository
     /** @return array<string, Panel|FixtureType|Personality> what surfaces and controls are made of, by id */
     public function types(string $showId): array
     {
-        $of = static fn (string $kind, \Closure $build): array => RowSchema::model($kind)::query()->where('showId', $showId)->get()->mapWithKeys(static fn ($row) => [$row->id => $build($row->attributesToArray())])->all();
+        $of = static fn (string $kind, \Closure $build): array => RowSchema::model($kind)::query()
+                ->where('showId', $showId)
+                ->get()
+                ->mapWithKeys(static fn ($row) => [$row->id => $build($row->attributesToArray())])
+                ->all();
 
-        return $of('panel', PanelKind::panel(...)) + $of('fixture', FixtureType::fromRow(...)) + $of('personality', static fn (array $row): Personality => Personality::of((string) $row['name'], (string) $row['parts']));
+        return $of('panel', PanelKind::panel(...)) +
+            $of('fixture', FixtureType::fromRow(...)) +
+            $of(
+                'personality',
+                static fn (array $row): Personality => Personality::of((string) $row['name'], (string) $row['parts']),
+            );
     }
 }

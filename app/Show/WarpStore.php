@@ -46,7 +46,12 @@ final class WarpStore
     /** @return array<string, ComputedWarp> what was computed of all regions of a surface */
     public static function computedOf(Show $show, string $surface): array
     {
-        return array_filter(array_map(static fn (array $of): ?ComputedWarp => self::computed($of[0]->model), $show->delivery->regionsOf($surface)));
+        return array_filter(
+            array_map(
+                static fn (array $of): ?ComputedWarp => self::computed($of[0]->model),
+                $show->delivery->regionsOf($surface),
+            ),
+        );
     }
 
     private static function path(string $key): string

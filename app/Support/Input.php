@@ -59,7 +59,9 @@ final readonly class Input
     {
         $bytes = base64_decode($this->text($name), true);
 
-        return $bytes !== false && $bytes !== '' && strlen($bytes) <= $max ? $bytes : throw Problem::refused($name, "$what has to be base64 of 1 byte to ".($max >> 20).' MB.');
+        return $bytes !== false && $bytes !== '' && strlen($bytes) <= $max
+            ? $bytes
+            : throw Problem::refused($name, "$what has to be base64 of 1 byte to ".($max >> 20).' MB.');
     }
 
     public function number(string $name, ?float $default = null): float
@@ -77,7 +79,9 @@ final readonly class Input
     {
         $value = $this->fields[$name] ?? null;
 
-        return is_scalar($value) && (! is_float($value) || is_finite($value)) ? $value : throw Problem::refused($name, "$name has to be a number, true or false, or a name.");
+        return is_scalar($value) && (! is_float($value) || is_finite($value))
+            ? $value
+            : throw Problem::refused($name, "$name has to be a number, true or false, or a name.");
     }
 
     public function whole(string $name, int $min, int $max, ?int $default = null): int
@@ -89,7 +93,10 @@ final readonly class Input
         if (is_int($value) && $value >= $min && $value <= $max) {
             return $value;
         }
-        throw Problem::refused($name, "$name has to be a whole number between ".number_format($min).' and '.number_format($max).'.');
+        throw Problem::refused(
+            $name,
+            "$name has to be a whole number between ".number_format($min).' and '.number_format($max).'.',
+        );
     }
 
     /** A whole number that is written in an address. */
@@ -97,7 +104,11 @@ final readonly class Input
     {
         $text = $this->fields[$name] ?? ($default === null ? null : (string) $default);
         if (! is_string($text) || preg_match('/^\d{1,18}$/', $text) !== 1 || (int) $text > $max) {
-            throw Problem::refused($name, "$name has to be a whole number".($max === PHP_INT_MAX ? '.' : ' of at most '.number_format($max).'.'));
+            throw Problem::refused(
+                $name,
+                "$name has to be a whole number".
+                    ($max === PHP_INT_MAX ? '.' : ' of at most '.number_format($max).'.'),
+            );
         }
 
         return (int) $text;
@@ -114,7 +125,12 @@ final readonly class Input
     public function texts(string $name, int $max): array
     {
         $list = $this->fields[$name] ?? null;
-        if (! is_array($list) || ! array_is_list($list) || count($list) > $max || array_filter($list, is_string(...)) !== $list) {
+        if (
+            ! is_array($list) ||
+            ! array_is_list($list) ||
+            count($list) > $max ||
+            array_filter($list, is_string(...)) !== $list
+        ) {
             throw Problem::refused($name, "$name has to be a list of at most ".number_format($max).' texts.');
         }
 
@@ -134,13 +150,16 @@ final readonly class Input
         }
         $at = self::of($v);
 
-        return array_map(static function (int $i) use ($at, $name, $max): float {
-            try {
-                return Check::number((string) $i, $at->number((string) $i), -$max, $max, 'm');
-            } catch (InvalidValue $refused) {
-                throw $refused->within($name);
-            }
-        }, [0, 1, 2]);
+        return array_map(
+            static function (int $i) use ($at, $name, $max): float {
+                try {
+                    return Check::number((string) $i, $at->number((string) $i), -$max, $max, 'm');
+                } catch (InvalidValue $refused) {
+                    throw $refused->within($name);
+                }
+            },
+            [0, 1, 2],
+        );
     }
 
     /** @return array<array-key, mixed> */

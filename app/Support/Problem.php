@@ -40,12 +40,21 @@ final class Problem extends \RuntimeException
             $e instanceof ModelNotFoundException => [404, 'There is no such thing here.', []],
             $e instanceof \PDOException => self::ofDatabase($e),
             self::isNoRoom($e) => self::FULL,
-            $e instanceof HttpExceptionInterface => [$e->getStatusCode(), self::ofStatus($e->getStatusCode(), $e->getMessage()), []],
+            $e instanceof HttpExceptionInterface => [
+                $e->getStatusCode(),
+                self::ofStatus($e->getStatusCode(), $e->getMessage()),
+                [],
+            ],
             default => self::inside($e),
         };
 
         return new JsonResponse(
-            ['type' => 'about:blank', 'title' => self::TITLES[$status] ?? 'Problem', 'status' => $status, 'detail' => $detail] + $more,
+            [
+                'type' => 'about:blank',
+                'title' => self::TITLES[$status] ?? 'Problem',
+                'status' => $status,
+                'detail' => $detail,
+            ] + $more,
             $status,
             ['Content-Type' => 'application/problem+json'],
         );
@@ -54,7 +63,13 @@ final class Problem extends \RuntimeException
     /** @return array{int, string, array<string, mixed>} */
     private static function inside(\Throwable $e): array
     {
-        return [500, config('app.debug') ? $e->getMessage() : 'Something went wrong on our side; the log of the application says what.', []];
+        return [
+            500,
+            config('app.debug')
+                ? $e->getMessage()
+                : 'Something went wrong on our side; the log of the application says what.',
+            [],
+        ];
     }
 
     /**
@@ -66,7 +81,11 @@ final class Problem extends \RuntimeException
     {
         return match ((int) ($e->errorInfo[1] ?? 0) & 0xFF) {
             5, 6 => [503, 'Others are writing to the show just now. Nothing was changed; try again.', []],
-            8, 14 => [503, 'The database can\'t be written: its file or folder is write-protected or gone. Nothing was changed.', []],
+            8, 14 => [
+                503,
+                'The database can\'t be written: its file or folder is write-protected or gone. Nothing was changed.',
+                [],
+            ],
             13 => self::FULL,
             19 => [409, 'Somebody else changed the same thing in this moment. Nothing was changed; try again.', []],
             10 => self::isFull() ? self::FULL : self::inside($e),
@@ -74,16 +93,26 @@ final class Problem extends \RuntimeException
         };
     }
 
-    /** Whether something failed because the disk takes no more: as PHP, SQLite and their callers say it, or while there is no room. */
+    /**
+     * Whether something failed because the disk takes no more: as PHP, SQLite and their callers say it, or while
+     * there is no room.
+     */
     private static function isNoRoom(\Throwable $e): bool
     {
         for ($one = $e; $one !== null; $one = $one->getPrevious()) {
-            if (preg_match('/No space left on device|errno=28|possibly out of free disk space|disk is full/i', $one->getMessage()) === 1) {
+            if (
+                preg_match(
+                    '/No space left on device|errno=28|possibly out of free disk space|disk is full/i',
+                    $one->getMessage(),
+                ) === 1
+            ) {
                 return true;
             }
         }
 
-        return ($e instanceof \ErrorException || $e instanceof \RuntimeException) && ! $e instanceof HttpExceptionInterface && self::isFull();
+        return ($e instanceof \ErrorException || $e instanceof \RuntimeException) &&
+            ! ($e instanceof HttpExceptionInterface) &&
+            self::isFull();
     }
 
     private static function isFull(): bool
@@ -104,7 +133,18 @@ final class Problem extends \RuntimeException
     }
 
     private const TITLES = [
-        400 => 'Bad request', 403 => 'Not allowed', 404 => 'Not found', 405 => 'Method not allowed', 409 => 'Somebody else changed this',
-        411 => 'Length required', 413 => 'Too large', 415 => 'Unsupported media type', 421 => 'Misdirected request', 422 => 'Not possible', 500 => 'Server error', 503 => 'Not just now', 507 => 'No room left',
+        400 => 'Bad request',
+        403 => 'Not allowed',
+        404 => 'Not found',
+        405 => 'Method not allowed',
+        409 => 'Somebody else changed this',
+        411 => 'Length required',
+        413 => 'Too large',
+        415 => 'Unsupported media type',
+        421 => 'Misdirected request',
+        422 => 'Not possible',
+        500 => 'Server error',
+        503 => 'Not just now',
+        507 => 'No room left',
     ];
 }

@@ -14,11 +14,18 @@ final readonly class RequestRules
 
     /**
      * @param  bool  $bytes  whether this address takes application/octet-stream instead of JSON
-     * @param  string|null  $site  what the browser says of the page that asks (Fetch Metadata, Sec-Fetch-Site); null from what is no browser
+     * @param  string|null  $site  what the browser says of the page that asks (Fetch Metadata, Sec-Fetch-Site); null
+     *     from what is no browser
      * @return array{int, string}|null status and message, or null when it may pass
      */
-    public function refusal(string $method, string $host, ?string $origin, string $contentType, bool $bytes = false, ?string $site = null): ?array
-    {
+    public function refusal(
+        string $method,
+        string $host,
+        ?string $origin,
+        string $contentType,
+        bool $bytes = false,
+        ?string $site = null,
+    ): ?array {
         if (! in_array($this->name($host), $this->hosts, true)) {
             return [421, 'This server does not answer to that host name.'];
         }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Support;
 
-/** Tickets that let a window onto the live stream: signed, for one person, for half a day. Given by the web app, looked at by the engine. */
+/**
+ * Tickets that let a window onto the live stream: signed, for one person, for half a day. Given by the web app,
+ * looked at by the engine.
+ */
 final readonly class TicketOffice
 {
     private const SECONDS = 43_200;
@@ -15,7 +18,14 @@ final readonly class TicketOffice
 
     public function issue(string $person, int $now): string
     {
-        $body = rtrim(strtr(base64_encode(json_encode(['person' => $person, 'until' => $now + self::SECONDS], JSON_THROW_ON_ERROR)), '+/', '-_'), '=');
+        $body = rtrim(
+            strtr(
+                base64_encode(json_encode(['person' => $person, 'until' => $now + self::SECONDS], JSON_THROW_ON_ERROR)),
+                '+/',
+                '-_',
+            ),
+            '=',
+        );
 
         return $body.'.'.hash_hmac('sha256', $body, $this->key);
     }

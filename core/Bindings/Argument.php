@@ -12,8 +12,13 @@ final readonly class Argument
      * @param  string  $says  what it is, in few words
      * @param  string|null  $insteadOf  the argument whose place it takes
      */
-    private function __construct(public string $name, public ArgumentType $type, public string $says, public bool $required, public ?string $insteadOf)
-    {
+    private function __construct(
+        public string $name,
+        public ArgumentType $type,
+        public string $says,
+        public bool $required,
+        public ?string $insteadOf,
+    ) {
     }
 
     public static function required(string $name, ArgumentType $type, string $says): self

@@ -74,8 +74,14 @@ enum ArgumentType: string
 
         return match ($this) {
             self::Text => is_string($given) ? $given : null,
-            self::Cue => is_string($given) ? $given : ($number === null || $number < 0 || $number > 1e9 ? null : CueNumber::written(round((float) $number, 6))),
-            self::Time => $number === null || abs($number) > Flicks::MAX / Flicks::PER_SECOND ? null : Flicks::fromSeconds((float) $number),
+            self::Cue => is_string($given)
+                ? $given
+                : ($number === null || $number < 0 || $number > 1e9
+                    ? null
+                    : CueNumber::written(round((float) $number, 6))),
+            self::Time => $number === null || abs($number) > Flicks::MAX / Flicks::PER_SECOND
+                ? null
+                : Flicks::fromSeconds((float) $number),
             self::Number => $number,
             self::Whole => $number !== null && (float) $number === floor((float) $number) ? (int) $number : null,
             self::Switch => is_bool($given) ? $given : ($number === null ? null : $number >= 0.5),

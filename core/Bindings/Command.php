@@ -7,8 +7,9 @@ namespace Core\Bindings;
 use Core\Units\InvalidValue;
 
 /**
- * The commands of the engine: what can be done from outside, with what, and by whom. Windows send them as JSON (`do` and the
- * arguments by name), OSC as `/kite/NAME` with arguments in their order; documents and the screen list them from here.
+ * The commands of the engine: what can be done from outside, with what, and by whom. Windows send them as JSON (`do`
+ * and the arguments by name), OSC as `/kite/NAME` with arguments in their order; documents and the screen list them
+ * from here.
  */
 enum Command: string
 {
@@ -74,12 +75,24 @@ enum Command: string
 
         return match ($this) {
             self::Play, self::Hold, self::Stop, self::Go => [$timeline],
-            self::Jump => [Argument::required('time', ArgumentType::Time, 'time'), $cue->insteadOf('time'), $timeline, $fade],
+            self::Jump => [
+                Argument::required('time', ArgumentType::Time, 'time'),
+                $cue->insteadOf('time'),
+                $timeline,
+                $fade,
+            ],
             self::Nudge => [Argument::required('by', ArgumentType::Time, 'time'), $timeline],
             self::Rate => [Argument::required('rate', ArgumentType::Number, 'rate'), $timeline],
-            self::Loop => [Argument::optional('from', ArgumentType::Time, 'from'), Argument::optional('to', ArgumentType::Time, 'to'), $timeline],
+            self::Loop => [
+                Argument::optional('from', ArgumentType::Time, 'from'),
+                Argument::optional('to', ArgumentType::Time, 'to'),
+                $timeline,
+            ],
             self::Off => [$timeline, $fade],
-            self::Clock => [Argument::required('source', ArgumentType::Text, 'name of the clock'), Argument::required('time', ArgumentType::Time, 'reading')],
+            self::Clock => [
+                Argument::required('source', ArgumentType::Text, 'name of the clock'),
+                Argument::required('time', ArgumentType::Time, 'reading'),
+            ],
             self::Fire, self::Pointer => [$cue],
             self::Release => [Argument::optional('cue', ArgumentType::Cue, 'cue'), $fade],
             self::Advance, self::Back => [],
@@ -87,10 +100,22 @@ enum Command: string
             self::Live => [Argument::required('values', ArgumentType::Object, 'values by address'), $fade],
             self::Cards => [Argument::required('surfaces', ArgumentType::List, 'surfaces, by id')],
             self::Identify => [Argument::required('output', ArgumentType::Text, 'output, by id')],
-            self::Mark => [Argument::required('output', ArgumentType::Text, 'output, by id'), Argument::optional('cross', ArgumentType::List, 'crosshair, x and y in px'), Argument::optional('shapes', ArgumentType::List, 'shapes')],
-            self::Light => [Argument::required('patch', ArgumentType::Text, 'patch, by id'), Argument::optional('test', ArgumentType::Object, 'test')],
+            self::Mark => [
+                Argument::required('output', ArgumentType::Text, 'output, by id'),
+                Argument::optional('cross', ArgumentType::List, 'crosshair, x and y in px'),
+                Argument::optional('shapes', ArgumentType::List, 'shapes'),
+            ],
+            self::Light => [
+                Argument::required('patch', ArgumentType::Text, 'patch, by id'),
+                Argument::optional('test', ArgumentType::Object, 'test'),
+            ],
             self::ClockStep => [Argument::required('fire', ArgumentType::Text, 'answer')],
-            self::Bind => [Argument::required('values', ArgumentType::Object, 'values by address'), Argument::optional('source', ArgumentType::Text, 'source'), Argument::optional('runs', ArgumentType::Object, 'how media run'), Argument::optional('fades', ArgumentType::Object, 'fades by address')],
+            self::Bind => [
+                Argument::required('values', ArgumentType::Object, 'values by address'),
+                Argument::optional('source', ArgumentType::Text, 'source'),
+                Argument::optional('runs', ArgumentType::Object, 'how media run'),
+                Argument::optional('fades', ArgumentType::Object, 'fades by address'),
+            ],
         };
     }
 
@@ -118,7 +143,11 @@ enum Command: string
     /** Whether it is done with cues and the cue list. */
     public function isOfCues(): bool
     {
-        return in_array($this, [self::Fire, self::Release, self::Advance, self::Back, self::Pointer, self::Panic], true);
+        return in_array(
+            $this,
+            [self::Fire, self::Release, self::Advance, self::Back, self::Pointer, self::Panic],
+            true,
+        );
     }
 
     /**
@@ -133,12 +162,20 @@ enum Command: string
         $name = $given['action'] ?? null;
         $command = is_string($name) ? self::tryFrom($name) : null;
         if ($command === null) {
-            throw InvalidValue::because('action', 'There is no command of this name; there are '.implode(', ', array_map(static fn (self $one): string => $one->value, self::windows())).'.');
+            throw InvalidValue::because(
+                'action',
+                'There is no command of this name; there are '.
+                    implode(', ', array_map(static fn (self $one): string => $one->value, self::windows())).
+                    '.',
+            );
         }
         foreach ($command->arguments() as $argument) {
             $value = $given[$argument->name] ?? null;
             if ($value !== null && ! $argument->type->fits($value)) {
-                throw InvalidValue::because($argument->name, "`$argument->name` of $command->value is {$argument->type->named()}.");
+                throw InvalidValue::because(
+                    $argument->name,
+                    "`$argument->name` of $command->value is {$argument->type->named()}.",
+                );
             }
         }
 
@@ -158,9 +195,9 @@ enum Command: string
     }
 
     /**
-     * The command that a control gives with arguments in their order. Each goes to the first argument that is still free and
-     * takes it. Where no argument or the name of a timeline would come first, a single number is that of a button: 0 is its
-     * release, and gives no command.
+     * The command that a control gives with arguments in their order. Each goes to the first argument that is still
+     * free and takes it. Where no argument or the name of a timeline would come first, a single number is that of a
+     * button: 0 is its release, and gives no command.
      *
      * @param  list<int|float|string|bool|null>  $given
      * @return array<string, mixed>|null as a window would send it
@@ -169,10 +206,18 @@ enum Command: string
      */
     public function given(array $given): ?array
     {
-        $arguments = array_values(array_filter($this->arguments(), static fn (Argument $argument): bool => $argument->type->isOutside()));
+        $arguments = array_values(
+            array_filter($this->arguments(), static fn (Argument $argument): bool => $argument->type->isOutside()),
+        );
         $first = $arguments[0] ?? null;
-        if (count($given) === 1 && ! is_string($given[0]) && ($first === null || ($first->type === ArgumentType::Text && ! $first->required))) {
-            return $given[0] === false || (is_numeric($given[0]) && (float) $given[0] === 0.0) ? null : ['action' => $this->value];
+        if (
+            count($given) === 1 &&
+            ! is_string($given[0]) &&
+            ($first === null || ($first->type === ArgumentType::Text && ! $first->required))
+        ) {
+            return $given[0] === false || (is_numeric($given[0]) && (float) $given[0] === 0.0)
+                ? null
+                : ['action' => $this->value];
         }
         $command = ['action' => $this->value];
         $next = 0;
@@ -190,7 +235,10 @@ enum Command: string
             throw InvalidValue::because('arguments', $this->usage());
         }
         foreach ($arguments as $argument) {
-            $others = array_filter($arguments, static fn (Argument $one): bool => $one->insteadOf === $argument->name && isset($command[$one->name]));
+            $others = array_filter(
+                $arguments,
+                static fn (Argument $one): bool => $one->insteadOf === $argument->name && isset($command[$one->name]),
+            );
             if ($argument->required && ! isset($command[$argument->name]) && $others === []) {
                 throw InvalidValue::because('arguments', $this->usage());
             }
@@ -222,7 +270,10 @@ enum Command: string
             if (! $argument->type->isOutside()) {
                 continue;
             }
-            $word = $argument->says === $argument->type->outside() ? $argument->says : "$argument->says ({$argument->type->outside()})";
+            $word =
+                $argument->says === $argument->type->outside()
+                    ? $argument->says
+                    : "$argument->says ({$argument->type->outside()})";
             if ($argument->insteadOf !== null) {
                 $words[count($words) - 1] .= " or $word";
             } else {

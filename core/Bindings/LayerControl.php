@@ -9,7 +9,10 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
 
-/** A layer that a lighting console drives: by which personality, from which universe and channel on, and what holds when several consoles speak, or none. */
+/**
+ * A layer that a lighting console drives: by which personality, from which universe and channel on, and what holds
+ * when several consoles speak, or none.
+ */
 final readonly class LayerControl
 {
     public const PROTOCOLS = ['sacn', 'artnet'];
@@ -27,8 +30,16 @@ final readonly class LayerControl
      * @param  int  $universe  from 1, also of Art-Net, whose port-address is one less
      * @param  float  $releaseAfter  seconds that what a lost source said stays before it is released
      */
-    private function __construct(public string $layer, public Personality $personality, public string $protocol, public int $universe, public int $channel, public string $merge, public string $lost, public float $releaseAfter = 0.0)
-    {
+    private function __construct(
+        public string $layer,
+        public Personality $personality,
+        public string $protocol,
+        public int $universe,
+        public int $channel,
+        public string $merge,
+        public string $lost,
+        public float $releaseAfter = 0.0,
+    ) {
     }
 
     /**
@@ -41,12 +52,30 @@ final readonly class LayerControl
         $channel = Check::whole('channel', (int) ($row['channel'] ?? 1), 1, FixtureType::UNIVERSE);
         $latest = FixtureType::UNIVERSE + 1 - $personality->slots();
         if ($channel > $latest) {
-            throw InvalidValue::because('channel', sprintf('%s has %d channels: from %d on they do not fit into one universe; it begins at %d at the latest.', $personality->name, $personality->slots(), $channel, $latest));
+            throw InvalidValue::because(
+                'channel',
+                sprintf(
+                    '%s has %d channels: from %d on they do not fit into one universe; it begins at %d at the latest.',
+                    $personality->name,
+                    $personality->slots(),
+                    $channel,
+                    $latest,
+                ),
+            );
         }
 
         $protocol = Check::oneOf('protocol', (string) ($row['protocol'] ?? 'sacn'), self::PROTOCOLS);
 
-        return new self((string) $row['layer'], $personality, $protocol, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::last($protocol)), $channel, Check::oneOf('merge', (string) ($row['merge'] ?? 'highest'), self::MERGES), Check::oneOf('lost', (string) ($row['lost'] ?? 'hold'), self::LOST), Check::number('releaseAfter', (float) ($row['releaseAfter'] ?? 0), 0, self::LONGEST, 's'));
+        return new self(
+            (string) $row['layer'],
+            $personality,
+            $protocol,
+            Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::last($protocol)),
+            $channel,
+            Check::oneOf('merge', (string) ($row['merge'] ?? 'highest'), self::MERGES),
+            Check::oneOf('lost', (string) ($row['lost'] ?? 'hold'), self::LOST),
+            Check::number('releaseAfter', (float) ($row['releaseAfter'] ?? 0), 0, self::LONGEST, 's'),
+        );
     }
 
     /**

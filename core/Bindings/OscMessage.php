@@ -10,10 +10,10 @@ use Core\Values\Address;
 use Core\Values\Property;
 
 /**
- * What an OSC message means. `/kite/NAME` gives a command with arguments in their order; its address may be a pattern that names
- * several. `/kite/value/KIND/ID/PROPERTY` sets a loose value in the unit in which it is shown, `/kite/fader/KIND/ID/PROPERTY` as a
- * fader from 0 to 1 over its range; a number more behind the address is the slot, further arguments set the slots after it, and
- * none discards the value.
+ * What an OSC message means. `/kite/NAME` gives a command with arguments in their order; its address may be a pattern
+ * that names several. `/kite/value/KIND/ID/PROPERTY` sets a loose value in the unit in which it is shown,
+ * `/kite/fader/KIND/ID/PROPERTY` as a fader from 0 to 1 over its range; a number more behind the address is the slot,
+ * further arguments set the slots after it, and none discards the value.
  */
 final class OscMessage
 {
@@ -44,7 +44,12 @@ final class OscMessage
             }
         }
 
-        return $heard ? array_values(array_filter($commands)) : throw InvalidValue::because('address', 'Nothing listens to '.mb_strimwidth(mb_scrub($address), 0, 100, '…').'.');
+        return $heard
+            ? array_values(array_filter($commands))
+            : throw InvalidValue::because(
+                'address',
+                'Nothing listens to '.mb_strimwidth(mb_scrub($address), 0, 100, '…').'.',
+            );
     }
 
     /**
@@ -57,7 +62,10 @@ final class OscMessage
     {
         [, , $way, $kind, $id, $name, $slot] = $parts + [5 => '', 6 => '0'] + [4 => ''];
         if (count($parts) > 7 || preg_match('/^\d{1,3}$/D', $slot) !== 1) {
-            throw InvalidValue::because('address', 'Write /kite/'.$way.'/KIND/ID/PROPERTY, with a slot behind it where there are several.');
+            throw InvalidValue::because(
+                'address',
+                'Write /kite/'.$way.'/KIND/ID/PROPERTY, with a slot behind it where there are several.',
+            );
         }
         $values = [];
         foreach ($arguments === [] ? [null] : $arguments as $n => $given) {

@@ -14,10 +14,11 @@ use Core\Values\MediaRun;
 use Core\Values\Property;
 
 /**
- * The control slots by which a lighting console drives a layer: parameters one after another, each of one byte or, with 16 after its
- * name, of two with the coarse one first. People compose them of these parts, as a text: "intensity 16, folder, index, x 16, 3 unused",
- * where a number before a part repeats it. Each "effect" begins a slot for one of the layer's effects, in their order: it says by its
- * number which effect that is (0: as it is stored), the mixes and values after it what that is made of.
+ * The control slots by which a lighting console drives a layer: parameters one after another, each of one byte or,
+ * with 16 after its name, of two with the coarse one first. People compose them of these parts, as a text: "intensity
+ * 16, folder, index, x 16, 3 unused", where a number before a part repeats it. Each "effect" begins a slot for one of
+ * the layer's effects, in their order: it says by its number which effect that is (0: as it is stored), the mixes and
+ * values after it what that is made of.
  */
 final readonly class Personality
 {
@@ -27,9 +28,10 @@ final readonly class Personality
     public const REACH = 4096;
 
     /**
-     * Of each part: what it is called, the layer's value and its slot, how a byte is meant, where it rests (of 256), and its attribute in the
-     * General Device Type Format (DIN SPEC 15800, Annex A); what that has no name for is marked as our own by its beginning, KiteLamp_. Shares run from 0 to 1, unities from 0 through 1 at a quarter to 4, centred ones to either side of the
-     * middle by their reach; times are tenths of a second, or thousandths.
+     * Of each part: what it is called, the layer's value and its slot, how a byte is meant, where it rests (of 256),
+     * and its attribute in the General Device Type Format (DIN SPEC 15800, Annex A); what that has no name for is
+     * marked as our own by its beginning, KiteLamp_. Shares run from 0 to 1, unities from 0 through 1 at a quarter to
+     * 4, centred ones to either side of the middle by their reach; times are tenths of a second, or thousandths.
      */
     private const PARTS = [
         'intensity' => ['Intensity', 'opacity', 0, 'share', 1, 0, 'Dimmer'],
@@ -86,8 +88,22 @@ final readonly class Personality
 
     /** Of the values of effects, how a byte is meant, and how far it reaches; `about` is to either side of a half. */
     private const OF_EFFECTS = [
-        'radius' => ['share', 0.5], 'size' => ['share', 0.5], 'amplitude' => ['share', 0.5], 'angle' => ['around', 180], 'strength' => ['around', 4], 'saturation' => ['unity', 4], 'contrast' => ['unity', 4],
-        'brightness' => ['around', 1], 'gamma' => ['unity', 4], 'steps' => ['count', 0], 'segments' => ['count', 0], 'x' => ['about', 1], 'y' => ['about', 1], 'extent' => ['share', 2], 'speed' => ['around', 10], 'seed' => ['number', 0],
+        'radius' => ['share', 0.5],
+        'size' => ['share', 0.5],
+        'amplitude' => ['share', 0.5],
+        'angle' => ['around', 180],
+        'strength' => ['around', 4],
+        'saturation' => ['unity', 4],
+        'contrast' => ['unity', 4],
+        'brightness' => ['around', 1],
+        'gamma' => ['unity', 4],
+        'steps' => ['count', 0],
+        'segments' => ['count', 0],
+        'x' => ['about', 1],
+        'y' => ['about', 1],
+        'extent' => ['share', 2],
+        'speed' => ['around', 10],
+        'seed' => ['number', 0],
     ];
 
     /** VideoEffect attributes that other parts have already. */
@@ -99,7 +115,10 @@ final readonly class Personality
     /** How a picture is mirrored or repeated. */
     private const WAYS = ['none', 'across', 'down', 'both'];
 
-    /** The ways in which a media that is called runs: again and again, once, there and back, standing where it is, backwards again and again, standing at its beginning. */
+    /**
+     * The ways in which a media that is called runs: again and again, once, there and back, standing where it is,
+     * backwards again and again, standing at its beginning.
+     */
     public const TRANSPORTS = ['loop', 'once', 'bounce', 'hold', 'backwards', 'beginning'];
 
     /** @param  non-empty-list<array{string, int}>  $parts  each with its slots */
@@ -113,11 +132,17 @@ final readonly class Personality
         $parts = [];
         $effects = 0;
         foreach (array_map(trim(...), explode(',', mb_strtolower($text))) as $word) {
-            [$times, $word] = preg_match('/^(\d{1,3})\s+(\D.*)$/sD', $word, $found) === 1 ? [(int) $found[1], $found[2]] : [1, $word];
+            [$times, $word] =
+                preg_match('/^(\d{1,3})\s+(\D.*)$/sD', $word, $found) === 1 ? [(int) $found[1], $found[2]] : [1, $word];
             $fine = preg_match('/^(.*\S)\s+16$/D', $word, $found) === 1;
             $part = $fine ? $found[1] : $word;
             if (! isset(self::PARTS[$part])) {
-                throw InvalidValue::because('parts', "\"$word\" is no part: there are ".implode(', ', array_keys(self::PARTS)).'; with 16 after it, it has two channels.');
+                throw InvalidValue::because(
+                    'parts',
+                    "\"$word\" is no part: there are ".
+                        implode(', ', array_keys(self::PARTS)).
+                        '; with 16 after it, it has two channels.',
+                );
             }
             if ($fine && in_array(self::PARTS[$part][3], ['number', 'choice', 'switch', 'effect'], true)) {
                 throw InvalidValue::because('parts', "$part has one channel: its values are steps.");
@@ -126,20 +151,30 @@ final readonly class Personality
             if ($effects === 0 && str_starts_with($part, 'effect ')) {
                 throw InvalidValue::because('parts', "$part is of an effect: put effect before it.");
             }
-            $times > 0 ?: throw InvalidValue::because('parts', "$part is repeated $times times; it stands at least once.");
+            $times > 0 ?:
+            throw InvalidValue::because('parts', "$part is repeated $times times; it stands at least once.");
             array_push($parts, ...array_fill(0, $times, [$part, $fine ? 2 : 1]));
         }
         if (count($parts) > self::MAX_PARTS) {
-            throw InvalidValue::because('parts', 'A personality has at most '.self::MAX_PARTS.' parts; there were '.count($parts).'.');
+            throw InvalidValue::because(
+                'parts',
+                'A personality has at most '.self::MAX_PARTS.' parts; there were '.count($parts).'.',
+            );
         }
 
         if ($effects > Effect::MAX) {
-            throw InvalidValue::because('parts', 'A layer has at most '.Effect::MAX." effects; there were $effects.");
+            throw InvalidValue::because(
+                'parts',
+                'A layer has at most '.Effect::MAX." effects; there were $effects.",
+            );
         }
         $words = array_column($parts, 0);
         $calling = array_intersect(['transport', 'in', 'out', 'speed', 'crossfade'], $words);
         if ($calling !== [] && ! in_array('index', $words, true)) {
-            throw InvalidValue::because('parts', reset($calling).' is of the media that is called: put index among the parts, too.');
+            throw InvalidValue::because(
+                'parts',
+                reset($calling).' is of the media that is called: put index among the parts, too.',
+            );
         }
 
         return new self(Check::name('name', $name), $parts);
@@ -157,7 +192,10 @@ final readonly class Personality
             }
         }
 
-        return implode(', ', array_map(static fn (string $word, int $n): string => ($n > 1 ? "$n " : '').$word, $words, $times));
+        return implode(
+            ', ',
+            array_map(static fn (string $word, int $n): string => ($n > 1 ? "$n " : '').$word, $words, $times),
+        );
     }
 
     /** Channels that it takes. */
@@ -173,8 +211,8 @@ final readonly class Personality
     }
 
     /**
-     * What is meant for the effects of the layer, in their order: which each is, by its number, and its values by name and slot; none
-     * where an effect is left as it is stored.
+     * What is meant for the effects of the layer, in their order: which each is, by its number, and its values by
+     * name and slot; none where an effect is left as it is stored.
      *
      * @param  string  $slots  as many bytes as it has slots
      * @return list<array<string, float>>
@@ -199,13 +237,15 @@ final readonly class Personality
     /**
      * Its parts with the numbers of their slots.
      *
-     * @return list<array{string, int, int, int, array{Property, int}|null}> part, number, bytes, the effect slot that it belongs to (from 1), and, of a value of an effect that is chosen, which value that is
+     * @return list<array{string, int, int, int, array{Property, int}|null}> part, number, bytes, the effect slot that
+     *     it belongs to (from 1), and, of a value of an effect that is chosen, which value that is
      */
     private function read(string $slots): array
     {
         [$told, $at, $slot, $values] = [[], 0, 0, []];
         foreach ($this->parts as [$part, $bytes]) {
-            $number = $bytes === 2 ? 256 * ord($slots[$at] ?? "\0") + ord($slots[$at + 1] ?? "\0") : ord($slots[$at] ?? "\0");
+            $number =
+                $bytes === 2 ? 256 * ord($slots[$at] ?? "\0") + ord($slots[$at + 1] ?? "\0") : ord($slots[$at] ?? "\0");
             if ($part === 'effect') {
                 $slot++;
                 $values = Effect::numbered($number)?->numbers() ?? [];
@@ -236,7 +276,13 @@ final readonly class Personality
         foreach (Effect::cases() as $effect) {
             [$property, $slot] = $effect->numbers()[$place - 1] ?? [null, 0];
             if ($property !== null) {
-                $told[] = "{$effect->number()} $effect->value: ".$property->slots[$slot].' '.self::inWords($property, self::ofEffect($property, 0, 1)).' to '.self::inWords($property, self::ofEffect($property, 255, 1));
+                $told[] =
+                    "{$effect->number()} $effect->value: ".
+                    $property->slots[$slot].
+                    ' '.
+                    self::inWords($property, self::ofEffect($property, 0, 1)).
+                    ' to '.
+                    self::inWords($property, self::ofEffect($property, 255, 1));
             }
         }
 
@@ -261,8 +307,8 @@ final readonly class Personality
     }
 
     /**
-     * What is meant by its slots: values of a layer by name and slot, as in an address ("gain#2"); under folder and index the numbers of the
-     * media that is called.
+     * What is meant by its slots: values of a layer by name and slot, as in an address ("gain#2"); under folder and
+     * index the numbers of the media that is called.
      *
      * @param  string  $slots  as many bytes as it has slots
      * @return array<string, float>
@@ -275,7 +321,7 @@ final readonly class Personality
             [, $property, $slot] = self::PARTS[$part];
             if ($property !== '') {
                 $values[Address::valueOf($property, $slot)] = $meant = $meanings[$i][1];
-                $part === 'invert' && [$values['invert#1'], $values['invert#2']] = [$meant, $meant];
+                $part === 'invert' && ([$values['invert#1'], $values['invert#2']] = [$meant, $meant]);
             }
         }
 
@@ -283,8 +329,8 @@ final readonly class Personality
     }
 
     /**
-     * How the media that is called runs by what its slots mean, and how long it takes to cover what was before, in seconds; null where nothing of
-     * it is among the parts.
+     * How the media that is called runs by what its slots mean, and how long it takes to cover what was before, in
+     * seconds; null where nothing of it is among the parts.
      *
      * @param  array<string, float>  $values  as values() gives them
      * @return array{MediaRun|null, float}
@@ -296,14 +342,26 @@ final readonly class Personality
             return [null, $fade];
         }
         $how = self::TRANSPORTS[(int) ($values['transport'] ?? 0)] ?? 'loop';
-        $rate = ($values['rate'] ?? 1.0) * match ($how) {
-            'hold', 'beginning' => 0,
-            'backwards' => -1,
-            default => 1,
-        };
+        $rate =
+            ($values['rate'] ?? 1.0) *
+            match ($how) {
+                'hold', 'beginning' => 0,
+                'backwards' => -1,
+                default => 1,
+            };
         $in = $values['in'] ?? 0.0;
 
-        return [MediaRun::of($rate, $in, max($in, $values['out'] ?? 1.0), ['once' => 'hold', 'bounce' => 'bounce'][$how] ?? 'loop', $how === 'backwards', $how === 'beginning'), $fade];
+        return [
+            MediaRun::of(
+                $rate,
+                $in,
+                max($in, $values['out'] ?? 1.0),
+                ['once' => 'hold', 'bounce' => 'bounce'][$how] ?? 'loop',
+                $how === 'backwards',
+                $how === 'beginning',
+            ),
+            $fade,
+        ];
     }
 
     private static function meant(string $part, int $number, int $bytes): float
@@ -322,9 +380,9 @@ final readonly class Personality
         [$max, $middle, $unity] = $bytes === 2 ? [65_535, 32_768, 16_384] : [255, 128, 64];
 
         return match ($kind) {
-            'share' => $number / $max * $reach,
-            'centred', 'around' => ($number - $middle) / $middle * $reach,
-            'unity' => $number <= $unity ? $number / $unity : 1 + ($number - $unity) / ($max - $unity) * ($reach - 1),
+            'share' => ($number / $max) * $reach,
+            'centred', 'around' => (($number - $middle) / $middle) * $reach,
+            'unity' => $number <= $unity ? $number / $unity : 1 + (($number - $unity) / ($max - $unity)) * ($reach - 1),
             'switch' => $number >= 128 ? 1.0 : 0.0,
             'time' => $number / ($bytes === 2 ? 1000 : 10),
             default => (float) $number,
@@ -335,11 +393,27 @@ final readonly class Personality
      * What each of its parts means by its slots, in their order.
      *
      * @param  string  $slots  as many bytes as it has slots
-     * @return list<array{0: int, 1: float, 2?: string}> the number, of one byte or two, and what it means; of a value of an effect also in words
+     * @return list<array{0: int, 1: float, 2?: string}> the number, of one byte or two, and what it means; of a value
+     *     of an effect also in words
      */
     public function meanings(string $slots): array
     {
-        return array_map(static fn (array $one): array => [$one[1], self::meant($one[0], $one[1], $one[2]), ...($one[0] !== 'effect value' ? [] : [$one[4] === null ? 'unused' : $one[4][0]->slots[$one[4][1]].' '.self::inWords($one[4][0], self::ofEffect($one[4][0], $one[1], $one[2]))])], $this->read($slots));
+        return array_map(
+            static fn (array $one): array => [
+                $one[1],
+                self::meant($one[0], $one[1], $one[2]),
+                ...$one[0] !== 'effect value'
+                    ? []
+                    : [
+                        $one[4] === null
+                            ? 'unused'
+                            : $one[4][0]->slots[$one[4][1]].
+                                ' '.
+                                self::inWords($one[4][0], self::ofEffect($one[4][0], $one[1], $one[2])),
+                    ],
+            ],
+            $this->read($slots),
+        );
     }
 
     /** The number at which a part changes nothing, of one byte or two; the greatest in both where it rests at full. */
@@ -353,7 +427,15 @@ final readonly class Personality
     /** The bytes at which nothing is changed. */
     public function rest(): string
     {
-        return implode('', array_map(static fn (array $part): string => $part[1] === 2 ? pack('n', self::resting(...$part)) : chr(self::resting(...$part)), $this->parts));
+        return implode(
+            '',
+            array_map(
+                static fn (array $part): string => $part[1] === 2
+                    ? pack('n', self::resting(...$part))
+                    : chr(self::resting(...$part)),
+                $this->parts,
+            ),
+        );
     }
 
     /** @return list<string> what a part lets choose between, in the order of its bytes */
@@ -377,14 +459,19 @@ final readonly class Personality
             return array_flip($names);
         }
 
-        return array_combine($names, array_map(static fn (int $n): int => (int) ceil(256 * $n / max(1, count($names))), array_keys($names)));
+        return array_combine(
+            $names,
+            array_map(static fn (int $n): int => (int) ceil((256 * $n) / max(1, count($names))), array_keys($names)),
+        );
     }
 
     /**
-     * Its channels for a person: number of the first, name, count, where it rests, and what its least, resting and greatest values mean.
+     * Its channels for a person: number of the first, name, count, where it rests, and what its least, resting and
+     * greatest values mean.
      *
      * @return list<array{channel: int, name: string, slots: int, rest: int, resting: int, from: float, at: float, to: float, attribute: string, choices: array<string, int>, unity: int|null, unit: string, scale: int, means: list<string>}>
-     *     `rest`: the coarse byte at which nothing is changed, `resting`: the whole number; `choices`: the first byte of each; `unity`: the number that means 1, where what is above it is gained; what is
+     *     `rest`: the coarse byte at which nothing is changed, `resting`: the whole number; `choices`: the first byte
+     *     of each; `unity`: the number that means 1, where what is above it is gained; what is
      *     shown is the meaning times `scale`; `means`: of a value of an effect, what it is for each
      */
     public function channels(): array
@@ -403,7 +490,12 @@ final readonly class Personality
                     'effect mix' => "Effect $slot mix",
                     default => "Effect $slot",
                 };
-                $attribute .= ($slot + self::EFFECTS_FROM).['effect' => 'Type', 'effect mix' => 'Parameter1', 'effect value' => 'Parameter'.($value + 1)][$part];
+                $attribute .=
+                    $slot +
+                    self::EFFECTS_FROM.
+                    ['effect' => 'Type', 'effect mix' => 'Parameter1', 'effect value' => 'Parameter'.($value + 1)][
+                        $part
+                    ];
             }
             $resting = self::resting($part, $bytes);
             [$unit, $scale] = match (true) {
@@ -413,7 +505,22 @@ final readonly class Personality
                 $kind === 'centred' => ['px', 1],
                 default => ['', 1],
             };
-            $told[] = ['channel' => $at, 'name' => $label, 'slots' => $bytes, 'rest' => $rest, 'resting' => $resting, 'from' => self::meant($part, 0, $bytes), 'at' => self::meant($part, $resting, $bytes), 'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes), 'attribute' => $attribute, 'choices' => self::choices($part), 'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64), 'unit' => $unit, 'scale' => $scale, 'means' => $part === 'effect value' ? self::valuesAt($value) : []];
+            $told[] = [
+                'channel' => $at,
+                'name' => $label,
+                'slots' => $bytes,
+                'rest' => $rest,
+                'resting' => $resting,
+                'from' => self::meant($part, 0, $bytes),
+                'at' => self::meant($part, $resting, $bytes),
+                'to' => self::meant($part, $bytes === 2 ? 65_535 : 255, $bytes),
+                'attribute' => $attribute,
+                'choices' => self::choices($part),
+                'unity' => $kind !== 'unity' ? null : ($bytes === 2 ? 16_384 : 64),
+                'unit' => $unit,
+                'scale' => $scale,
+                'means' => $part === 'effect value' ? self::valuesAt($value) : [],
+            ];
             $at += $bytes;
         }
 

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Core\Bindings;
 
 /**
- * What several sources say of universes. Only those of the highest priority are heard; of several, each slot is the highest, or all is of
- * the one that changed last. A source that is not heard for some time, or that says that it ends, has no say. Only universes that
- * somebody uses are kept, so that no number of others can take their room.
+ * What several sources say of universes. Only those of the highest priority are heard; of several, each slot is the
+ * highest, or all is of the one that changed last. A source that is not heard for some time, or that says that it
+ * ends, has no say. Only universes that somebody uses are kept, so that no number of others can take their room.
  */
 final class SourceMerge
 {
@@ -16,7 +16,9 @@ final class SourceMerge
 
     private const MAX_SOURCES = 16;
 
-    /** @var array<string, array<string, array{slots: string, priority: int, sequence: int|null, changed: float, until: float, name: string}>> by universe, then source */
+    /**
+     * @var array<string, array<string, array{slots: string, priority: int, sequence: int|null, changed: float, until: float, name: string}>> by universe, then source
+     */
     private array $heard = [];
 
     /** @var array<string, true> */
@@ -56,15 +58,26 @@ final class SourceMerge
      * @param  string  $source  that tells it from others
      * @param  int|null  $sequence  0 to 255; null where it is not counted
      */
-    public function hear(string $universe, string $source, string $slots, int $priority, float $now, float $lost, string $name = '', ?int $sequence = null): void
-    {
+    public function hear(
+        string $universe,
+        string $source,
+        string $slots,
+        int $priority,
+        float $now,
+        float $lost,
+        string $name = '',
+        ?int $sequence = null,
+    ): void {
         if (! isset($this->used[$universe])) {
             return;
         }
         $known = $this->heard[$universe][$source] ?? null;
         if ($known === null && count($this->heard[$universe] ?? []) >= self::MAX_SOURCES) {
             // Those that were lost make room.
-            $this->heard[$universe] = array_filter($this->heard[$universe], static fn (array $s): bool => $s['until'] >= $now);
+            $this->heard[$universe] = array_filter(
+                $this->heard[$universe],
+                static fn (array $s): bool => $s['until'] >= $now,
+            );
         }
         if ($known === null && count($this->heard[$universe] ?? []) >= self::MAX_SOURCES) {
             return;
@@ -77,7 +90,14 @@ final class SourceMerge
             }
         }
         $changed = $known === null || $known['slots'] !== $slots ? $now : $known['changed'];
-        $this->heard[$universe][$source] = ['slots' => $slots, 'priority' => $priority, 'sequence' => $sequence, 'changed' => $changed, 'until' => $now + $lost, 'name' => $name];
+        $this->heard[$universe][$source] = [
+            'slots' => $slots,
+            'priority' => $priority,
+            'sequence' => $sequence,
+            'changed' => $changed,
+            'until' => $now + $lost,
+            'name' => $name,
+        ];
     }
 
     /** A source says that it ends. */
@@ -121,7 +141,12 @@ final class SourceMerge
         $told = [];
         foreach ($this->heard as $universe => $sources) {
             foreach ($sources as $source) {
-                $source['until'] >= $now && $told[] = ['universe' => (string) $universe, 'name' => $source['name'], 'priority' => $source['priority']];
+                $source['until'] >= $now &&
+                    ($told[] = [
+                        'universe' => (string) $universe,
+                        'name' => $source['name'],
+                        'priority' => $source['priority'],
+                    ]);
             }
         }
 

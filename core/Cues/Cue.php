@@ -63,7 +63,11 @@ final readonly class Cue
     /** How long it takes until all of its values are there. */
     public function lasts(): int
     {
-        return array_reduce($this->values, fn (int $most, CueValue $value): int => max($most, $this->delayOf($value) + $this->fadeOf($value)), $this->scope === Scope::Everything ? $this->delay + $this->fade : 0);
+        return array_reduce(
+            $this->values,
+            fn (int $most, CueValue $value): int => max($most, $this->delayOf($value) + $this->fadeOf($value)),
+            $this->scope === Scope::Everything ? $this->delay + $this->fade : 0,
+        );
     }
 
     public function fadeOf(CueValue $value): int
@@ -84,22 +88,59 @@ final readonly class Cue
     /** @return array<string, mixed> for those who fire it; what is as usual is left out */
     public function toArray(): array
     {
-        return array_filter([
-            'number' => $this->number, 'name' => $this->name, 'timeline' => $this->timeline, 'time' => $this->time, 'everything' => $this->scope === Scope::Everything, 'values' => array_map(static fn (CueValue $v): array => $v->toList(), $this->values),
-            'fade' => $this->fade, 'delay' => $this->delay, 'curve' => $this->curve->value, 'stays' => $this->onStop === OnStop::Stays, 'loop' => $this->loop, 'rate' => $this->rate, 'group' => $this->group, 'trigger' => $this->trigger->value,
-            'wait' => $this->wait, 'clock' => $this->clock?->text, 'starts' => $this->starts, 'unlisted' => ! $this->listed,
-        ], static fn (mixed $v): bool => $v !== null && $v !== false && $v !== [] && $v !== 0);
+        return array_filter(
+            [
+                'number' => $this->number,
+                'name' => $this->name,
+                'timeline' => $this->timeline,
+                'time' => $this->time,
+                'everything' => $this->scope === Scope::Everything,
+                'values' => array_map(static fn (CueValue $v): array => $v->toList(), $this->values),
+                'fade' => $this->fade,
+                'delay' => $this->delay,
+                'curve' => $this->curve->value,
+                'stays' => $this->onStop === OnStop::Stays,
+                'loop' => $this->loop,
+                'rate' => $this->rate,
+                'group' => $this->group,
+                'trigger' => $this->trigger->value,
+                'wait' => $this->wait,
+                'clock' => $this->clock?->text,
+                'starts' => $this->starts,
+                'unlisted' => ! $this->listed,
+            ],
+            static fn (mixed $v): bool => $v !== null && $v !== false && $v !== [] && $v !== 0,
+        );
     }
 
     /** @param  array<mixed>  $data  as toArray() gave it */
     public static function fromArray(string $id, array $data): self
     {
         return new self(
-            $id, (string) ($data['number'] ?? ''), (string) ($data['name'] ?? ''), '', isset($data['timeline']) ? (string) $data['timeline'] : null, isset($data['time']) ? (int) $data['time'] : null, false,
-            isset($data['everything']) ? Scope::Everything : Scope::Chosen, array_map(static fn (mixed $v): CueValue => CueValue::fromList((array) $v), array_values((array) ($data['values'] ?? []))),
-            (int) ($data['fade'] ?? 0), (int) ($data['delay'] ?? 0), FadeCurve::tryFrom((string) ($data['curve'] ?? '')) ?? FadeCurve::Linear, isset($data['stays']) ? OnStop::Stays : OnStop::Returns,
-            (int) ($data['loop'] ?? 0), (float) ($data['rate'] ?? 1), isset($data['group']) ? (string) $data['group'] : null, Trigger::tryFrom((string) ($data['trigger'] ?? '')) ?? Trigger::Go, (int) ($data['wait'] ?? 0),
-            isset($data['clock']) ? ClockTime::parse((string) $data['clock']) : null, isset($data['starts']) ? (string) $data['starts'] : null, ! isset($data['unlisted']),
+            $id,
+            (string) ($data['number'] ?? ''),
+            (string) ($data['name'] ?? ''),
+            '',
+            isset($data['timeline']) ? (string) $data['timeline'] : null,
+            isset($data['time']) ? (int) $data['time'] : null,
+            false,
+            isset($data['everything']) ? Scope::Everything : Scope::Chosen,
+            array_map(
+                static fn (mixed $v): CueValue => CueValue::fromList((array) $v),
+                array_values((array) ($data['values'] ?? [])),
+            ),
+            (int) ($data['fade'] ?? 0),
+            (int) ($data['delay'] ?? 0),
+            FadeCurve::tryFrom((string) ($data['curve'] ?? '')) ?? FadeCurve::Linear,
+            isset($data['stays']) ? OnStop::Stays : OnStop::Returns,
+            (int) ($data['loop'] ?? 0),
+            (float) ($data['rate'] ?? 1),
+            isset($data['group']) ? (string) $data['group'] : null,
+            Trigger::tryFrom((string) ($data['trigger'] ?? '')) ?? Trigger::Go,
+            (int) ($data['wait'] ?? 0),
+            isset($data['clock']) ? ClockTime::parse((string) $data['clock']) : null,
+            isset($data['starts']) ? (string) $data['starts'] : null,
+            ! isset($data['unlisted']),
         );
     }
 }

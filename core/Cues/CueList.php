@@ -17,7 +17,7 @@ final readonly class CueList
     {
         $list = [];
         foreach ($cues as $cue) {
-            $cue->listed && $list[] = $cue;
+            $cue->listed && ($list[] = $cue);
         }
         usort($list, static fn (Cue $a, Cue $b): int => CueNumber::compare($a->number, $b->number) ?: $a->id <=> $b->id);
 
@@ -61,7 +61,7 @@ final readonly class CueList
     public function following(string $cue): ?array
     {
         $at = $this->at($cue);
-        $then = $at === null ? null : ($this->cues[$at + 1] ?? null);
+        $then = $at === null ? null : $this->cues[$at + 1] ?? null;
 
         return match ($then?->trigger) {
             Trigger::Follow => [$then, $this->cues[$at ?? 0]->lasts()],

@@ -9,19 +9,21 @@ use Core\Values\Stratum;
 use Core\Values\Track;
 
 /**
- * What cues hold of one value, from below: each lies over those that were fired before it. Pure functions from one such list to
- * the next; whoever keeps the lists says the sequence and the engine time.
+ * What cues hold of one value, from below: each lies over those that were fired before it. Pure functions from one
+ * such list to the next; whoever keeps the lists says the sequence and the engine time.
  *
- * None of them makes a step: what gives way to another cue stays as it is below it, is dropped only once it is really covered,
- * and is held again where that cue goes before. What an `everything` cue holds of all layers (the blanket) lies in a list of its
- * own; a list of a layer's opacity is told of it.
+ * None of them makes a step: what gives way to another cue stays as it is below it, is dropped only once it is really
+ * covered, and is held again where that cue goes before. What an `everything` cue holds of all layers (the blanket)
+ * lies in a list of its own; a list of a layer's opacity is told of it.
  */
 final class CueMix
 {
     /** So many cues deep one value goes; below that, what they come to at that moment stands still. */
     public const DEPTH = 16;
 
-    /** The same of what holds all layers, which can't be frozen without a step where a layer's cue was fired between. */
+    /**
+     * The same of what holds all layers, which can't be frozen without a step where a layer's cue was fired between.
+     */
     public const ALL_LAYERS_DEPTH = 64;
 
     /** What an `everything` cue holds of all layers: their opacity, at 0. */
@@ -44,24 +46,47 @@ final class CueMix
      *
      * @param  list<HeldValue>  $held
      * @param  list<HeldValue>  $blanket  what holds all layers, where this is a layer's opacity
-     * @param  list<HeldValue>|null  $across  what lies above or below these by its sequence, though in other lists: the blanket, and of
+     * @param  list<HeldValue>|null  $across  what lies above or below these by its sequence, though in other lists:
+     *     the blanket, and of
      *   the blanket what other cues hold of layers; null for the blanket
      * @return list<HeldValue>
      */
-    public static function fired(array $held, Cue $cue, CueValue $value, int $sequence, int $at, array $blanket = [], ?array $across = null): array
-    {
+    public static function fired(
+        array $held,
+        Cue $cue,
+        CueValue $value,
+        int $sequence,
+        int $at,
+        array $blanket = [],
+        ?array $across = null,
+    ): array {
         $across ??= $blanket;
         $held = self::prune($held, $at, $blanket);
         $from = $at + $cue->delayOf($value);
         $to = $from + $cue->fadeOf($value);
         $track = $value->moving === null ? Track::constant($value->value) : $value->moving->shifted($from, $cue->rate);
-        $loop = $value->moving !== null && $cue->loop > 0 ? [$from, max(1, (int) round($cue->loop / $cue->rate))] : null;
+        $loop =
+            $value->moving !== null && $cue->loop > 0 ? [$from, max(1, (int) round($cue->loop / $cue->rate))] : null;
         $top = $held[count($held) - 1] ?? null;
-        $isOnTop = $top !== null && array_filter($across, static fn (HeldValue $one): bool => $one->sequence > $top->sequence && ! $one->isGone($at)) === [];
-        $same = $top !== null && $value->moving === null && $top->value->isConstant() && $top->valueAt($at) === $value->value;
+        $isOnTop =
+            $top !== null &&
+            array_filter(
+                $across,
+                static fn (HeldValue $one): bool => $one->sequence > $top->sequence && ! $one->isGone($at),
+            ) === [];
+        $same =
+            $top !== null &&
+            $value->moving === null &&
+            $top->value->isConstant() &&
+            $top->valueAt($at) === $value->value;
         if ($isOnTop && $same && $top->source === $cue->id && $cue->delayOf($value) === 0) {
             // Fired again while it lies on top: it goes on from there, and lies where it did.
-            $again = $top->turned($top->sequence, $top->value, $cue->curveOf($value)->track($top->weight->at($at), $from, $to, 1.0), $at);
+            $again = $top->turned(
+                $top->sequence,
+                $top->value,
+                $cue->curveOf($value)->track($top->weight->at($at), $from, $to, 1.0),
+                $at,
+            );
 
             return [...array_slice($held, 0, -1), $again];
         }
@@ -70,7 +95,18 @@ final class CueMix
             $held = self::shortened($held, $depth - 1, $at, $across);
         }
 
-        return [...$held, HeldValue::of(Stratum::Cue, $sequence, $cue->id, $track, $cue->curveOf($value)->track(0.0, $from, $to, 1.0), $loop, $at)];
+        return [
+            ...$held,
+            HeldValue::of(
+                Stratum::Cue,
+                $sequence,
+                $cue->id,
+                $track,
+                $cue->curveOf($value)->track(0.0, $from, $to, 1.0),
+                $loop,
+                $at,
+            ),
+        ];
     }
 
     /**
@@ -81,16 +117,26 @@ final class CueMix
      * @param  list<HeldValue>  $blanket
      * @return list<HeldValue>
      */
-    public static function release(array $held, string $cue, int $at, int $fade, int $delay = 0, array $blanket = []): array
-    {
-        $held = self::without(self::prune($held, $at, $blanket), $cue, static fn (HeldValue $one): HeldValue => $one->sourcedBy($cue)->fading($at + $delay, $fade));
+    public static function release(
+        array $held,
+        string $cue,
+        int $at,
+        int $fade,
+        int $delay = 0,
+        array $blanket = [],
+    ): array {
+        $held = self::without(
+            self::prune($held, $at, $blanket),
+            $cue,
+            static fn (HeldValue $one): HeldValue => $one->sourcedBy($cue)->fading($at + $delay, $fade),
+        );
 
         return self::prune($held, $at, $blanket);
     }
 
     /**
-     * A cue gives way to another one that takes hold of the same value: it stays until that really covers it, so that nothing of
-     * what is below both shows between them.
+     * A cue gives way to another one that takes hold of the same value: it stays until that really covers it, so that
+     * nothing of what is below both shows between them.
      *
      * @param  list<HeldValue>  $held
      * @return list<HeldValue>
@@ -126,7 +172,10 @@ final class CueMix
      */
     public static function redirected(array $held, string $from, string $to): array
     {
-        return array_map(static fn (HeldValue $one): HeldValue => $one->yieldsTo === $from ? $one->yielding($to) : $one, $held);
+        return array_map(
+            static fn (HeldValue $one): HeldValue => $one->yieldsTo === $from ? $one->yielding($to) : $one,
+            $held,
+        );
     }
 
     /**
@@ -152,7 +201,8 @@ final class CueMix
     }
 
     /**
-     * What one cue holds is changed; where it was frozen together with others, it only goes from the names of those that hold it.
+     * What one cue holds is changed; where it was frozen together with others, it only goes from the names of those
+     * that hold it.
      *
      * @param  list<HeldValue>  $held
      * @param  \Closure(HeldValue): HeldValue  $change
@@ -180,7 +230,15 @@ final class CueMix
      */
     public static function freeze(array $held, string $cue, int $at, array $blanket = []): array
     {
-        $stands = static fn (HeldValue $one): HeldValue => HeldValue::of($one->stratum, $one->sequence, '', Track::constant($one->valueAt($at)), Track::constant($one->weight->at($at)), null, $one->since);
+        $stands = static fn (HeldValue $one): HeldValue => HeldValue::of(
+            $one->stratum,
+            $one->sequence,
+            '',
+            Track::constant($one->valueAt($at)),
+            Track::constant($one->weight->at($at)),
+            null,
+            $one->since,
+        );
 
         return self::prune(self::without(self::prune($held, $at, $blanket), $cue, $stands), $at, $blanket);
     }
@@ -193,12 +251,18 @@ final class CueMix
      */
     public static function cleared(array $held, int $at, int $fade): array
     {
-        return self::prune(array_map(static fn (HeldValue $one): HeldValue => $one->source === '' ? $one->fading($at, $fade) : $one, $held), $at);
+        return self::prune(
+            array_map(
+                static fn (HeldValue $one): HeldValue => $one->source === '' ? $one->fading($at, $fade) : $one,
+                $held,
+            ),
+            $at,
+        );
     }
 
     /**
-     * Without what has no weight any more: what has faded out, and of what is really covered what gave way, what a cue held before it
-     * was fired again, and what nobody holds.
+     * Without what has no weight any more: what has faded out, and of what is really covered what gave way, what a
+     * cue held before it was fired again, and what nobody holds.
      *
      * @param  list<HeldValue>  $held
      * @param  list<HeldValue>  $blanket
@@ -207,12 +271,18 @@ final class CueMix
     public static function prune(array $held, int $at, array $blanket = []): array
     {
         $kept = [];
-        $blanketed = max([-1, ...array_map(static fn (HeldValue $one): int => $one->covers($at) ? $one->sequence : -1, $blanket)]);
+        $blanketed = max([
+            -1,
+            ...array_map(static fn (HeldValue $one): int => $one->covers($at) ? $one->sequence : -1, $blanket),
+        ]);
         $covered = false;
         $above = [];
         foreach (array_reverse($held) as $one) {
             $covered = $covered || $one->sequence < $blanketed;
-            if ($one->isGone($at) || $covered && ($one->source === '' || $one->yieldsTo !== null || isset($above[$one->source]))) {
+            if (
+                $one->isGone($at) ||
+                ($covered && ($one->source === '' || $one->yieldsTo !== null || isset($above[$one->source])))
+            ) {
                 continue;
             }
             $kept[] = $one;
@@ -224,8 +294,8 @@ final class CueMix
     }
 
     /**
-     * With the lowest frozen into one, down to so many. Between what is frozen together nothing of other lists may lie, so there may
-     * be one more left for each that does.
+     * With the lowest frozen into one, down to so many. Between what is frozen together nothing of other lists may
+     * lie, so there may be one more left for each that does.
      *
      * @param  list<HeldValue>  $held
      * @param  list<HeldValue>  $across
@@ -233,21 +303,33 @@ final class CueMix
      */
     private static function shortened(array $held, int $to, int $at, array $across): array
     {
-        $between = static fn (HeldValue $a, HeldValue $b): bool => array_filter($across, static fn (HeldValue $one): bool => $one->sequence > $a->sequence && $one->sequence < $b->sequence && ! $one->isGone($at)) !== [];
+        $between = static fn (HeldValue $a, HeldValue $b): bool => array_filter(
+            $across,
+            static fn (HeldValue $one): bool => $one->sequence > $a->sequence &&
+                $one->sequence < $b->sequence &&
+                ! $one->isGone($at),
+        ) !== [];
         for ($i = 0; count($held) > $to && isset($held[$i + 1]); $i++) {
             $run = [$held[$i]];
-            while (count($held) - count($run) + 1 > $to && isset($held[$i + count($run)]) && ! $between($run[count($run) - 1], $held[$i + count($run)])) {
+            while (
+                count($held) - count($run) + 1 > $to &&
+                isset($held[$i + count($run)]) &&
+                ! $between($run[count($run) - 1], $held[$i + count($run)])
+            ) {
                 $run[] = $held[$i + count($run)];
             }
-            $held = count($run) > 1 ? [...array_slice($held, 0, $i), self::flatten($run, $at), ...array_slice($held, $i + count($run))] : $held;
+            $held =
+                count($run) > 1
+                    ? [...array_slice($held, 0, $i), self::flatten($run, $at), ...array_slice($held, $i + count($run))]
+                    : $held;
         }
 
         return $held;
     }
 
     /**
-     * One held value that is, at a moment, what several come to together. It is held by all cues that held them, and goes with the
-     * last of these.
+     * One held value that is, at a moment, what several come to together. It is held by all cues that held them, and
+     * goes with the last of these.
      *
      * @param  non-empty-list<HeldValue>  $held
      */
@@ -257,7 +339,15 @@ final class CueMix
         // Those that gave way have no part in when it goes, but where all of them did.
         $holding = array_filter($held, static fn (HeldValue $one): bool => $one->yieldsTo === null);
         $sources = array_merge([], ...array_map(self::sources(...), array_values($holding === [] ? $held : $holding)));
-        $one = HeldValue::of(Stratum::Cue, $held[0]->sequence, implode(' ', array_values(array_unique($sources))), Track::constant($value), Track::constant($weight), null, $at);
+        $one = HeldValue::of(
+            Stratum::Cue,
+            $held[0]->sequence,
+            implode(' ', array_values(array_unique($sources))),
+            Track::constant($value),
+            Track::constant($weight),
+            null,
+            $at,
+        );
 
         return $holding === [] ? $one->yielding($held[count($held) - 1]->yieldsTo) : $one;
     }

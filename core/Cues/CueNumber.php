@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Cues;
 
-/** Numbers of cues as people write them: 1, 1.5, 12.25, with letters behind them where wanted. Ordered by their parts, as numbers. */
+/**
+ * Numbers of cues as people write them: 1, 1.5, 12.25, with letters behind them where wanted. Ordered by their parts,
+ * as numbers.
+ */
 final class CueNumber
 {
     /** Below 0 when a comes before b. Decimals count as decimals: 1.5 comes after 1.25. */
@@ -27,8 +30,18 @@ final class CueNumber
     public static function after(string $number, array $taken): string
     {
         $value = self::value($number);
-        $from = is_finite($value) ? $value : (float) array_reduce($taken, static fn (float $most, string $n): float => is_finite($v = self::value($n)) ? max($most, $v) : $most, 0.0);
-        $next = array_reduce($taken, static fn (float $least, string $n): float => ($v = self::value($n)) > $from ? min($least, $v) : $least, INF);
+        $from = is_finite($value)
+            ? $value
+            : (float) array_reduce(
+                $taken,
+                static fn (float $most, string $n): float => is_finite($v = self::value($n)) ? max($most, $v) : $most,
+                0.0,
+            );
+        $next = array_reduce(
+            $taken,
+            static fn (float $least, string $n): float => ($v = self::value($n)) > $from ? min($least, $v) : $least,
+            INF,
+        );
         for ($digits = 0; $digits < 6; $digits++) {
             $step = 10 ** -$digits;
             $try = round(floor(round($from / $step, 6)) * $step + $step, $digits);

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Core\Cues;
 
 /**
- * Which cues the time of day starts as a clock goes on, however it goes: each occurrence of a cue is fired once. Times are
- * local seconds: seconds since 1970 of the local date and time, as if that were UTC. In the hour that is left out in
- * spring, what falls into it is due at its end; in the hour that comes twice in autumn, at the first.
+ * Which cues the time of day starts as a clock goes on, however it goes: each occurrence of a cue is fired once.
+ * Times are local seconds: seconds since 1970 of the local date and time, as if that were UTC. In the hour that is
+ * left out in spring, what falls into it is due at its end; in the hour that comes twice in autumn, at the first.
  */
 final readonly class DayClock
 {
@@ -33,7 +33,10 @@ final readonly class DayClock
     /** @param  array<mixed>  $fired  as the journal has it */
     public static function restored(array $fired): self
     {
-        return new self(null, array_map(static fn (mixed $list): array => array_values(array_filter((array) $list, is_int(...))), $fired));
+        return new self(
+            null,
+            array_map(static fn (mixed $list): array => array_values(array_filter((array) $list, is_int(...))), $fired),
+        );
     }
 
     /** The same at another reading, with nothing fired between. */
@@ -66,7 +69,8 @@ final readonly class DayClock
     }
 
     /**
-     * The clock has come to a local second, later or earlier than the last: what is due by that, without what was fired.
+     * The clock has come to a local second, later or earlier than the last: what is due by that, without what was
+     * fired.
      *
      * @param  array<string, Cue>  $cues  by id
      * @return array{self, list<string>} the clock after it, and the cues
@@ -86,7 +90,12 @@ final readonly class DayClock
      */
     public function waiting(array $cues, int $after, int $upTo): array
     {
-        return array_values(array_filter(self::occurrences($cues, $after, $upTo), fn (array $one): bool => ! in_array($one['at'], $this->fired[$one['cue']] ?? [], true)));
+        return array_values(
+            array_filter(
+                self::occurrences($cues, $after, $upTo),
+                fn (array $one): bool => ! in_array($one['at'], $this->fired[$one['cue']] ?? [], true),
+            ),
+        );
     }
 
     /**
@@ -102,6 +111,16 @@ final readonly class DayClock
         }
         $near = $this->read ?? ($occurrences[0]['at'] ?? 0);
 
-        return new self($this->read, array_filter(array_map(static fn (array $list): array => array_values(array_filter($list, static fn (int $at): bool => abs($at - $near) <= self::REMEMBERED)), $fired)));
+        return new self(
+            $this->read,
+            array_filter(
+                array_map(
+                    static fn (array $list): array => array_values(
+                        array_filter($list, static fn (int $at): bool => abs($at - $near) <= self::REMEMBERED),
+                    ),
+                    $fired,
+                ),
+            ),
+        );
     }
 }

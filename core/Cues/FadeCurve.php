@@ -25,7 +25,10 @@ enum FadeCurve: string
         return (($c * $share + $b) * $share + $a) * $share;
     }
 
-    /** From one value to another, standing before and after; at once when there is no time for it. Exact: each curve is one piece. */
+    /**
+     * From one value to another, standing before and after; at once when there is no time for it. Exact: each curve
+     * is one piece.
+     */
     public function track(float $before, int $from, int $to, float $after): Track
     {
         if ($to <= $from) {
@@ -34,7 +37,11 @@ enum FadeCurve: string
         $seconds = Flicks::toSeconds($to - $from);
         [$a, $b, $c] = array_map(static fn (float $k): float => $k * ($after - $before), $this->coefficients());
 
-        return Track::of([$from, $to], [$before, $a / $seconds, $b / $seconds ** 2, $c / $seconds ** 3, $after, 0.0, 0.0, 0.0], true);
+        return Track::of(
+            [$from, $to],
+            [$before, $a / $seconds, $b / $seconds ** 2, $c / $seconds ** 3, $after, 0.0, 0.0, 0.0],
+            true,
+        );
     }
 
     /** @return array{float, float, float} of s, s² and s³ */

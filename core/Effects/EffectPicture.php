@@ -9,9 +9,10 @@ use Core\Media\PatternPicture;
 use Core\Media\Picture;
 
 /**
- * A picture with a chain of effects over it, one raster after another, each as large as the picture. Only pixels that are asked for are
- * made, each once. Samples between pixels are interpolated, beyond the edge the nearest pixel is taken; where an effect moves places, the
- * picture is mirrored at its edges. Premultiplied, display-encoded. The shader of players says the same (`resources/js/player/effects.ts`).
+ * A picture with a chain of effects over it, one raster after another, each as large as the picture. Only pixels that
+ * are asked for are made, each once. Samples between pixels are interpolated, beyond the edge the nearest pixel is
+ * taken; where an effect moves places, the picture is mirrored at its edges. Premultiplied, display-encoded. The
+ * shader of players says the same (`resources/js/player/effects.ts`).
  */
 final class EffectPicture
 {
@@ -30,16 +31,26 @@ final class EffectPicture
     private array $made = [];
 
     /** @param  \Closure(int, int): array{float, float, float, float}  $make  a pixel by its column and row */
-    private function __construct(public readonly int $width, public readonly int $height, private readonly \Closure $make)
-    {
+    private function __construct(
+        public readonly int $width,
+        public readonly int $height,
+        private readonly \Closure $make,
+    ) {
     }
 
     /** @param  list<EffectPass>  $passes  in the order in which they follow each other */
     public static function of(Picture|PatternPicture $picture, array $passes): self
     {
         $smaller = min(1, self::LARGEST / max($picture->width, $picture->height));
-        [$width, $height] = $picture->width === 1 && $picture->height === 1 ? [self::PLAIN, self::PLAIN] : [max(1, (int) round($picture->width * $smaller)), max(1, (int) round($picture->height * $smaller))];
-        $chain = new self($width, $height, static fn (int $x, int $y): array => $picture->sample(($x + 0.5) / $width, ($y + 0.5) / $height));
+        [$width, $height] =
+            $picture->width === 1 && $picture->height === 1
+                ? [self::PLAIN, self::PLAIN]
+                : [max(1, (int) round($picture->width * $smaller)), max(1, (int) round($picture->height * $smaller))];
+        $chain = new self(
+            $width,
+            $height,
+            static fn (int $x, int $y): array => $picture->sample(($x + 0.5) / $width, ($y + 0.5) / $height),
+        );
         foreach ($passes as $pass) {
             $chain = $chain->with($pass);
         }
@@ -52,7 +63,11 @@ final class EffectPicture
         $from = $this;
         if ($pass->effect === Effect::Blur) {
             $kernel = self::kernel($pass->values['radius'] * $this->width);
-            $across = new self($this->width, $this->height, static fn (int $x, int $y): array => $from->blurred($kernel, $x, $y, 1, 0));
+            $across = new self(
+                $this->width,
+                $this->height,
+                static fn (int $x, int $y): array => $from->blurred($kernel, $x, $y, 1, 0),
+            );
             $make = static fn (int $x, int $y): array => $across->blurred($kernel, $x, $y, 0, 1);
         } elseif ($pass->effect === Effect::Mosaic) {
             [$size, $tiles] = [max(1.0, $pass->values['size'] * $this->width), []];
@@ -65,7 +80,13 @@ final class EffectPicture
             $make = static fn (int $x, int $y): array => $from->changed($pass, $x + 0.5, $y + 0.5);
         }
 
-        return new self($this->width, $this->height, $pass->mix >= 1 ? $make : static fn (int $x, int $y): array => self::mixed($from->pixel($x, $y), $make($x, $y), $pass->mix));
+        return new self(
+            $this->width,
+            $this->height,
+            $pass->mix >= 1
+                ? $make
+                : static fn (int $x, int $y): array => self::mixed($from->pixel($x, $y), $make($x, $y), $pass->mix),
+        );
     }
 
     /** @return array{float, float, float, float} red, green, blue, alpha, 0 to 1; beyond the edge, the nearest pixel */
@@ -93,7 +114,9 @@ final class EffectPicture
         [$x0, $y0] = [(int) $x, (int) $y];
         [$fx, $fy] = [$x - $x0, $y - $y0];
         if ($fx <= 0) {
-            return $fy <= 0 ? $this->pixel($x0, $y0) : self::mixed($this->pixel($x0, $y0), $this->pixel($x0, $y0 + 1), $fy);
+            return $fy <= 0
+                ? $this->pixel($x0, $y0)
+                : self::mixed($this->pixel($x0, $y0), $this->pixel($x0, $y0 + 1), $fy);
         }
         if ($fy <= 0) {
             return self::mixed($this->pixel($x0, $y0), $this->pixel($x0 + 1, $y0), $fx);
@@ -107,7 +130,12 @@ final class EffectPicture
         [$wd, $wb, $wc] = [$fx * $fy, $fx * (1 - $fy), (1 - $fx) * $fy];
         $wa = (1 - $fx) * (1 - $fy);
 
-        return [$wa * $a[0] + $wb * $b[0] + $wc * $c[0] + $wd * $d[0], $wa * $a[1] + $wb * $b[1] + $wc * $c[1] + $wd * $d[1], $wa * $a[2] + $wb * $b[2] + $wc * $c[2] + $wd * $d[2], $wa * $a[3] + $wb * $b[3] + $wc * $c[3] + $wd * $d[3]];
+        return [
+            $wa * $a[0] + $wb * $b[0] + $wc * $c[0] + $wd * $d[0],
+            $wa * $a[1] + $wb * $b[1] + $wc * $c[1] + $wd * $d[1],
+            $wa * $a[2] + $wb * $b[2] + $wc * $c[2] + $wd * $d[2],
+            $wa * $a[3] + $wb * $b[3] + $wc * $c[3] + $wd * $d[3],
+        ];
     }
 
     /** @return array{float, float, float, float} the same, mirrored at the edges */
@@ -123,7 +151,8 @@ final class EffectPicture
     }
 
     /**
-     * A bell of which 2.5 deviations are seen, of 33 samples over a reach in pixels: what of them falls to each pixel, as they are interpolated.
+     * A bell of which 2.5 deviations are seen, of 33 samples over a reach in pixels: what of them falls to each
+     * pixel, as they are interpolated.
      *
      * @return array<int, float> weights by how far a pixel is away; they come to 1
      */
@@ -132,7 +161,7 @@ final class EffectPicture
         $kernel = [];
         for ($i = -self::KERNEL; $i <= self::KERNEL; $i++) {
             $weight = exp(-3.125 * ($i / self::KERNEL) ** 2);
-            $at = $i * $reach / self::KERNEL;
+            $at = ($i * $reach) / self::KERNEL;
             $from = (int) floor($at);
             $kernel[$from] = ($kernel[$from] ?? 0.0) + $weight * (1 - $at + $from);
             if ($at > $from) {
@@ -181,8 +210,16 @@ final class EffectPicture
             Effect::Swirl => $this->folded(...$this->swirled($pass, $x, $y)),
             Effect::Bulge => $this->folded(...$this->bulged($pass, $x, $y)),
             Effect::Wave => $this->folded(...$this->waved($pass, $x, $y)),
-            Effect::Fringe => $this->fringed($x, $y, $v['amplitude'] * $w * cos($pass->angle()), $v['amplitude'] * $w * sin($pass->angle())),
-            Effect::Scroll => $this->at(self::wrapped($x - $w * $pass->phase(cos($pass->angle())), $w), self::wrapped($y - $h * $pass->phase(sin($pass->angle())), $h)),
+            Effect::Fringe => $this->fringed(
+                $x,
+                $y,
+                $v['amplitude'] * $w * cos($pass->angle()),
+                $v['amplitude'] * $w * sin($pass->angle()),
+            ),
+            Effect::Scroll => $this->at(
+                self::wrapped($x - $w * $pass->phase(cos($pass->angle())), $w),
+                self::wrapped($y - $h * $pass->phase(sin($pass->angle())), $h),
+            ),
             Effect::Fold => $this->folded(...$this->mirrored($pass, $x, $y)),
             Effect::Halftone => $this->dots($pass, $x, $y, max(1.0, $v['size'] * $w)),
             Effect::Vignette => self::scaled($this->at($x, $y), $this->within($pass, $x / $w, $y / $h)),
@@ -210,15 +247,31 @@ final class EffectPicture
         $made = match ($pass->effect) {
             Effect::Hue => self::turned($colour, $pass->angle()),
             Effect::Saturation => $each(static fn (float $c): float => $luma + ($c - $luma) * $v['saturation']),
-            Effect::Levels => $each(static fn (float $c): float => max(0.0, min(1.0, ($c - 0.5) * $v['contrast'] + 0.5 + $v['brightness'])) ** (1 / max(0.1, $v['gamma']))),
-            Effect::Posterize => ($n = max(2, round($v['steps']))) > 0 ? $each(static fn (float $c): float => min(floor($c * $n), $n - 1) / ($n - 1)) : $colour,
-            Effect::Threshold => self::between($pass, max(0.0, min(1.0, ($luma - $v['level']) / max(1 / 255, $v['softness']) + 0.5))),
+            Effect::Levels => $each(
+                static fn (float $c): float => max(
+                    0.0,
+                    min(1.0, ($c - 0.5) * $v['contrast'] + 0.5 + $v['brightness']),
+                ) **
+                    (1 / max(0.1, $v['gamma'])),
+            ),
+            Effect::Posterize => ($n = max(2, round($v['steps']))) > 0
+                ? $each(static fn (float $c): float => min(floor($c * $n), $n - 1) / ($n - 1))
+                : $colour,
+            Effect::Threshold => self::between(
+                $pass,
+                max(0.0, min(1.0, ($luma - $v['level']) / max(1 / 255, $v['softness']) + 0.5)),
+            ),
             Effect::Tint => self::between($pass, $luma),
             Effect::Grain => self::grained($pass, $colour, $x, $y, max(1.0, floor($v['size'] * $width))),
             default => $colour,
         };
 
-        return [max(0.0, min(1.0, $made[0])) * $a, max(0.0, min(1.0, $made[1])) * $a, max(0.0, min(1.0, $made[2])) * $a, $a];
+        return [
+            max(0.0, min(1.0, $made[0])) * $a,
+            max(0.0, min(1.0, $made[1])) * $a,
+            max(0.0, min(1.0, $made[2])) * $a,
+            $a,
+        ];
     }
 
     /**
@@ -230,9 +283,13 @@ final class EffectPicture
     private static function turned(array $c, float $angle): array
     {
         [$cos, $sin] = [cos($angle), sin($angle) / sqrt(3)];
-        $grey = ($c[0] + $c[1] + $c[2]) / 3 * (1 - $cos);
+        $grey = (($c[0] + $c[1] + $c[2]) / 3) * (1 - $cos);
 
-        return [$c[0] * $cos + ($c[2] - $c[1]) * $sin + $grey, $c[1] * $cos + ($c[0] - $c[2]) * $sin + $grey, $c[2] * $cos + ($c[1] - $c[0]) * $sin + $grey];
+        return [
+            $c[0] * $cos + ($c[2] - $c[1]) * $sin + $grey,
+            $c[1] * $cos + ($c[0] - $c[2]) * $sin + $grey,
+            $c[2] * $cos + ($c[1] - $c[0]) * $sin + $grey,
+        ];
     }
 
     /**
@@ -242,7 +299,10 @@ final class EffectPicture
     private static function grained(EffectPass $pass, array $c, float $x, float $y, float $cell): array
     {
         $step = (int) floor(fmod($pass->time * $pass->values['speed'], 65_536));
-        $off = (Chance::of((int) floor($x / $cell), (int) floor($y / $cell), $step, (int) floor($pass->values['seed'])) - 0.5) * $pass->values['strength'];
+        $off =
+            (Chance::of((int) floor($x / $cell), (int) floor($y / $cell), $step, (int) floor($pass->values['seed'])) -
+                0.5) *
+            $pass->values['strength'];
 
         return [$c[0] + $off, $c[1] + $off, $c[2] + $off];
     }
@@ -252,7 +312,11 @@ final class EffectPicture
     {
         [$front, $back] = [$pass->colour('front'), $pass->colour('back')];
 
-        return [$back[0] + ($front[0] - $back[0]) * $share, $back[1] + ($front[1] - $back[1]) * $share, $back[2] + ($front[2] - $back[2]) * $share];
+        return [
+            $back[0] + ($front[0] - $back[0]) * $share,
+            $back[1] + ($front[1] - $back[1]) * $share,
+            $back[2] + ($front[2] - $back[2]) * $share,
+        ];
     }
 
     /** @return array{float, float, float, float} what differs from the mean of eight places around it, made stronger */
@@ -261,7 +325,9 @@ final class EffectPicture
         $light = $this->at($x, $y);
         $sum = [0.0, 0.0, 0.0, 0.0];
         for ($i = 0; $i < 8; $i++) {
-            foreach ($this->at($x + $reach * cos($i * M_PI / 4), $y + $reach * sin($i * M_PI / 4)) as $c => $there) {
+            foreach (
+                $this->at($x + $reach * cos(($i * M_PI) / 4), $y + $reach * sin(($i * M_PI) / 4)) as $c => $there
+            ) {
                 $sum[$c] += $there / 8;
             }
         }
@@ -275,7 +341,9 @@ final class EffectPicture
     {
         $sum = [0.0, 0.0, 0.0, 0.0];
         for ($i = 0; $i < 16; $i++) {
-            foreach ($this->at(($left + ($i % 4 + 0.5) / 4) * $size, ($top + (intdiv($i, 4) + 0.5) / 4) * $size) as $c => $there) {
+            foreach (
+                $this->at(($left + (($i % 4) + 0.5) / 4) * $size, ($top + (intdiv($i, 4) + 0.5) / 4) * $size) as $c => $there
+            ) {
                 $sum[$c] += $there / 16;
             }
         }
@@ -287,14 +355,21 @@ final class EffectPicture
     private function edges(EffectPass $pass, float $x, float $y, float $reach): array
     {
         $luma = fn (float $dx, float $dy): float => self::luma($this->at($x + $dx, $y + $dy));
-        $edge = min(1.0, max(0.0, $pass->values['strength']) * hypot($luma($reach, 0) - $luma(-$reach, 0), $luma(0, $reach) - $luma(0, -$reach)));
+        $edge = min(
+            1.0,
+            max(0.0, $pass->values['strength']) *
+                hypot($luma($reach, 0) - $luma(-$reach, 0), $luma(0, $reach) - $luma(0, -$reach)),
+        );
         $a = $this->at($x, $y)[3];
         [$r, $g, $b] = self::between($pass, $edge);
 
         return [$r * $a, $g * $a, $b * $a, $a];
     }
 
-    /** @return array{float, float, float, float} round dots on a turned lattice, each as large as the picture is light in its middle */
+    /**
+     * @return array{float, float, float, float} round dots on a turned lattice, each as large as the picture is light
+     *     in its middle
+     */
     private function dots(EffectPass $pass, float $x, float $y, float $size): array
     {
         [$cos, $sin] = [cos($pass->angle()), sin($pass->angle())];
@@ -307,9 +382,12 @@ final class EffectPicture
             return [0.0, 0.0, 0.0, 0.0];
         }
         $radius = $size * M_SQRT1_2 * sqrt(self::luma($light));
-        $there = max(0.0, min(1.0, ($radius - hypot($qx - $mx, $qy - $my)) / max(1.0, $pass->values['softness'] * $size) + 0.5));
+        $there = max(
+            0.0,
+            min(1.0, ($radius - hypot($qx - $mx, $qy - $my)) / max(1.0, $pass->values['softness'] * $size) + 0.5),
+        );
 
-        return [$light[0] / $most * $there, $light[1] / $most * $there, $light[2] / $most * $there, $there];
+        return [($light[0] / $most) * $there, ($light[1] / $most) * $there, ($light[2] / $most) * $there, $there];
     }
 
     /** @return array{float, float, float, float} red from one side, blue from the other */
@@ -328,7 +406,13 @@ final class EffectPicture
             return 0.0;
         }
         $soft = max(1e-3, $pass->values['softness']);
-        $t = max(0.0, min(1.0, (hypot(($u - $pass->values['x']) / $extent, ($v - $pass->values['y']) / $extent) - 1 + $soft) / $soft));
+        $t = max(
+            0.0,
+            min(
+                1.0,
+                (hypot(($u - $pass->values['x']) / $extent, ($v - $pass->values['y']) / $extent) - 1 + $soft) / $soft,
+            ),
+        );
 
         return 1 - $t * $t * (3 - 2 * $t);
     }
@@ -349,7 +433,7 @@ final class EffectPicture
     private function segment(EffectPass $pass, float $x, float $y): array
     {
         [$dx, $dy] = $this->about($pass, $x, $y);
-        $each = 2 * M_PI / max(1, round($pass->values['segments']));
+        $each = (2 * M_PI) / max(1, round($pass->values['segments']));
         $angle = atan2($dy, $dx) - $pass->angle();
         $angle -= $each * floor($angle / $each);
         $angle = min($angle, $each - $angle) + $pass->angle();
@@ -390,7 +474,10 @@ final class EffectPicture
     private function waved(EffectPass $pass, float $x, float $y): array
     {
         [$cos, $sin] = [cos($pass->angle()), sin($pass->angle())];
-        $off = $pass->values['amplitude'] * $this->width * sin(2 * M_PI * (($cos * $x + $sin * $y) / max(1.0, $pass->values['size'] * $this->width) - $pass->phase()));
+        $off =
+            $pass->values['amplitude'] *
+            $this->width *
+            sin(2 * M_PI * (($cos * $x + $sin * $y) / max(1.0, $pass->values['size'] * $this->width) - $pass->phase()));
 
         return [$x - $sin * $off, $y + $cos * $off];
     }
@@ -432,6 +519,11 @@ final class EffectPicture
      */
     private static function mixed(array $a, array $b, float $share): array
     {
-        return [$a[0] + ($b[0] - $a[0]) * $share, $a[1] + ($b[1] - $a[1]) * $share, $a[2] + ($b[2] - $a[2]) * $share, $a[3] + ($b[3] - $a[3]) * $share];
+        return [
+            $a[0] + ($b[0] - $a[0]) * $share,
+            $a[1] + ($b[1] - $a[1]) * $share,
+            $a[2] + ($b[2] - $a[2]) * $share,
+            $a[3] + ($b[3] - $a[3]) * $share,
+        ];
     }
 }

@@ -18,13 +18,16 @@ final class Csv
         return $out;
     }
 
-    /** @return list<list<string>> rows of a table whose fields are parted by commas, semicolons or tabs, whichever its first row has most of */
+    /**
+     * @return list<list<string>> rows of a table whose fields are parted by commas, semicolons or tabs, whichever its
+     *     first row has most of
+     */
     public static function read(string $text): array
     {
         $first = (string) strtok($text, "\r\n");
         $separator = ',';
         foreach ([';', "\t"] as $other) {
-            substr_count($first, $other) > substr_count($first, $separator) && $separator = $other;
+            substr_count($first, $other) > substr_count($first, $separator) && ($separator = $other);
         }
         [$rows, $row, $field, $quoted] = [[], [], '', false];
         for ($i = 0, $n = strlen($text); $i < $n; $i++) {
@@ -59,8 +62,8 @@ final class Csv
     }
 
     /**
-     * A text that no spreadsheet takes for a formula, also where one parts the fields by another sign than the comma: before
-     * what would begin one stands an apostrophe.
+     * A text that no spreadsheet takes for a formula, also where one parts the fields by another sign than the comma:
+     * before what would begin one stands an apostrophe.
      */
     private static function harmless(string $text): string
     {

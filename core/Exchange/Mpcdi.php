@@ -7,9 +7,10 @@ namespace Core\Exchange;
 use Core\Units\InvalidValue;
 
 /**
- * The VESA interchange format of multi-projector calibrations (MPCDI 2.0), profile "2d": its description as XML, and the names of the
- * files beside it in the package. A buffer is a surface's raster; a region is what one projector shows of it. For each pixel of the
- * projector, the warp (PFM) says the place within the region, 0 to 1 from the top left; the alpha map (PNG) says the share of the light.
+ * The VESA interchange format of multi-projector calibrations (MPCDI 2.0), profile "2d": its description as XML, and
+ * the names of the files beside it in the package. A buffer is a surface's raster; a region is what one projector
+ * shows of it. For each pixel of the projector, the warp (PFM) says the place within the region, 0 to 1 from the top
+ * left; the alpha map (PNG) says the share of the light.
  */
 final readonly class Mpcdi
 {
@@ -27,8 +28,16 @@ final readonly class Mpcdi
      * @param  string|null  $alpha  name of the picture
      * @param  float  $gamma  with which the alpha map is encoded
      */
-    public function __construct(public string $buffer, public array $raster, public string $id, public array $pixels, public array $part, public string $warp, public ?string $alpha, public float $gamma)
-    {
+    public function __construct(
+        public string $buffer,
+        public array $raster,
+        public string $id,
+        public array $pixels,
+        public array $part,
+        public string $warp,
+        public ?string $alpha,
+        public float $gamma,
+    ) {
     }
 
     /**
@@ -42,19 +51,44 @@ final readonly class Mpcdi
             $buffers[$region->buffer][] = $region;
         }
         $n = static fn (float $v): string => rtrim(rtrim(sprintf('%.8f', $v), '0'), '.');
-        $xml = '<?xml version="1.0" encoding="utf-8" standalone="yes"?>'."\n".'<MPCDI profile="2d" geometry="1" color="1" date="'.Xml::text($date).'" version="2.0">'."\n  <display>\n";
+        $xml =
+            '<?xml version="1.0" encoding="utf-8" standalone="yes"?>'.
+            "\n".
+            '<MPCDI profile="2d" geometry="1" color="1" date="'.
+            Xml::text($date).
+            '" version="2.0">'.
+            "\n  <display>\n";
         foreach ($buffers as $name => $of) {
-            $xml .= sprintf("    <buffer id=\"%s\" Xresolution=\"%d\" Yresolution=\"%d\">\n", Xml::text((string) $name), $of[0]->raster[0], $of[0]->raster[1]);
+            $xml .= sprintf(
+                "    <buffer id=\"%s\" Xresolution=\"%d\" Yresolution=\"%d\">\n",
+                Xml::text((string) $name),
+                $of[0]->raster[0],
+                $of[0]->raster[1],
+            );
             foreach ($of as $region) {
-                $xml .= sprintf("      <region id=\"%s\" Xresolution=\"%d\" Yresolution=\"%d\" x=\"%s\" y=\"%s\" xsize=\"%s\" ysize=\"%s\"/>\n", Xml::text($region->id), $region->pixels[0], $region->pixels[1], ...array_map($n, $region->part));
+                $xml .= sprintf(
+                    "      <region id=\"%s\" Xresolution=\"%d\" Yresolution=\"%d\" x=\"%s\" y=\"%s\" xsize=\"%s\" ysize=\"%s\"/>\n",
+                    Xml::text($region->id),
+                    $region->pixels[0],
+                    $region->pixels[1],
+                    ...array_map($n, $region->part),
+                );
             }
             $xml .= "    </buffer>\n";
         }
         $xml .= "  </display>\n  <files>\n";
         foreach ($regions as $region) {
-            $xml .= sprintf("    <fileset region=\"%s\">\n      <geometryWarpFile>\n        <path>%s</path>\n        <interpolation>linear</interpolation>\n      </geometryWarpFile>\n", Xml::text($region->id), Xml::text($region->warp));
+            $xml .= sprintf(
+                "    <fileset region=\"%s\">\n      <geometryWarpFile>\n        <path>%s</path>\n        <interpolation>linear</interpolation>\n      </geometryWarpFile>\n",
+                Xml::text($region->id),
+                Xml::text($region->warp),
+            );
             if ($region->alpha !== null) {
-                $xml .= sprintf("      <alphaMap>\n        <path>%s</path>\n        <componentDepth>1</componentDepth>\n        <bitDepth>8</bitDepth>\n        <gammaEmbedded>%s</gammaEmbedded>\n      </alphaMap>\n", Xml::text($region->alpha), $n($region->gamma));
+                $xml .= sprintf(
+                    "      <alphaMap>\n        <path>%s</path>\n        <componentDepth>1</componentDepth>\n        <bitDepth>8</bitDepth>\n        <gammaEmbedded>%s</gammaEmbedded>\n      </alphaMap>\n",
+                    Xml::text($region->alpha),
+                    $n($region->gamma),
+                );
             }
             $xml .= "    </fileset>\n";
         }
@@ -70,9 +104,12 @@ final readonly class Mpcdi
     public static function read(string $xml): array
     {
         if ($xml === '' || strlen($xml) > self::MAX_BYTES || preg_match('/<!(DOCTYPE|ENTITY)/i', $xml) === 1) {
-            throw InvalidValue::because('mpcdi', 'The description has to be XML of at most 4 MB, without a document type.');
+            throw InvalidValue::because(
+                'mpcdi',
+                'The description has to be XML of at most 4 MB, without a document type.',
+            );
         }
-        $document = new \DOMDocument;
+        $document = new \DOMDocument();
         if (! @$document->loadXML($xml, LIBXML_NONET) || $document->documentElement?->nodeName !== 'MPCDI') {
             throw InvalidValue::because('mpcdi', 'The description in the package is no MPCDI.');
         }
@@ -81,9 +118,15 @@ final readonly class Mpcdi
             $path = static function (string $name) use ($set): ?string {
                 $of = $set->getElementsByTagName($name)->item(0);
 
-                return $of instanceof \DOMElement ? trim((string) $of->getElementsByTagName('path')->item(0)?->textContent) : null;
+                return $of instanceof \DOMElement
+                    ? trim((string) $of->getElementsByTagName('path')->item(0)?->textContent)
+                    : null;
             };
-            $files[$set->getAttribute('region')] = [$path('geometryWarpFile'), $path('alphaMap'), (float) (trim((string) $set->getElementsByTagName('gammaEmbedded')->item(0)?->textContent) ?: '1')];
+            $files[$set->getAttribute('region')] = [
+                $path('geometryWarpFile'),
+                $path('alphaMap'),
+                (float) (trim((string) $set->getElementsByTagName('gammaEmbedded')->item(0)?->textContent) ?: '1'),
+            ];
         }
         $found = [];
         foreach ($document->getElementsByTagName('region') as $region) {
@@ -93,14 +136,30 @@ final readonly class Mpcdi
                 throw InvalidValue::because('mpcdi', "The region \"$id\" has no warp in the package.");
             }
             $buffer = $region->parentNode;
-            $whole = static fn (?\DOMNode $of, string $name): int => $of instanceof \DOMElement ? (int) $of->getAttribute($name) : 0;
+            $whole = static fn (?\DOMNode $of, string $name): int => $of instanceof \DOMElement
+                ? (int) $of->getAttribute($name)
+                : 0;
             $raster = [$whole($buffer, 'Xresolution'), $whole($buffer, 'Yresolution')];
             $pixels = [$whole($region, 'Xresolution'), $whole($region, 'Yresolution')];
             if (min($pixels) < 1) {
                 throw InvalidValue::because('mpcdi', "The region \"$id\" does not say how many pixels it has.");
             }
-            $part = array_map(static fn (string $name): float => (float) $region->getAttribute($name), ['x', 'y', 'xsize', 'ysize']);
-            $found[] = new self($buffer instanceof \DOMElement ? $buffer->getAttribute('id') : '', $raster, $id, $pixels, [$part[0], $part[1], $part[2], $part[3]], $warp, $alpha === '' ? null : $alpha, $gamma);
+            $part = array_map(static fn (string $name): float => (float) $region->getAttribute($name), [
+                'x',
+                'y',
+                'xsize',
+                'ysize',
+            ]);
+            $found[] = new self(
+                $buffer instanceof \DOMElement ? $buffer->getAttribute('id') : '',
+                $raster,
+                $id,
+                $pixels,
+                [$part[0], $part[1], $part[2], $part[3]],
+                $warp,
+                $alpha === '' ? null : $alpha,
+                $gamma,
+            );
         }
         if ($found === []) {
             throw InvalidValue::because('mpcdi', 'The package has no region.');

@@ -8,8 +8,8 @@ use Core\Geometry\Mesh;
 use Core\Units\InvalidValue;
 
 /**
- * Reads Wavefront OBJ: groups and objects, UVs, normals, polygons of any number of corners, indices counted from either end.
- * V is turned here, as the format's UVs have their origin at the bottom left.
+ * Reads Wavefront OBJ: groups and objects, UVs, normals, polygons of any number of corners, indices counted from
+ * either end. V is turned here, as the format's UVs have their origin at the bottom left.
  */
 final class ObjReader
 {
@@ -75,7 +75,7 @@ final class ObjReader
      */
     public static function read(iterable $lines, ?\Closure $progress = null): array
     {
-        $reader = new self;
+        $reader = new self();
         $number = 0;
         $held = '';
         foreach ($lines as $line) {
@@ -85,7 +85,10 @@ final class ObjReader
             }
             $line = rtrim($line, "\r\n");
             if (strlen($held) + strlen($line) > self::LONGEST_LINE) {
-                throw InvalidValue::because('file', "Line $number is longer than ".number_format(self::LONGEST_LINE).' bytes.');
+                throw InvalidValue::because(
+                    'file',
+                    "Line $number is longer than ".number_format(self::LONGEST_LINE).' bytes.',
+                );
             }
             if (str_ends_with($line, '\\')) {
                 $held .= substr($line, 0, -1).' ';
@@ -108,7 +111,14 @@ final class ObjReader
             $line = substr($line, 3);
         }
         // A remark goes to the end of its line; in names, # is a sign like any other.
-        $parts = preg_split('/\s+/', trim(preg_match('/^\s*[go]\s/', $line) === 1 ? $line : explode('#', $line, 2)[0]), -1, PREG_SPLIT_NO_EMPTY) ?: [];
+        $parts =
+            preg_split(
+                '/\s+/',
+                trim(preg_match('/^\s*[go]\s/', $line) === 1 ? $line : explode('#', $line, 2)[0]),
+                -1,
+                PREG_SPLIT_NO_EMPTY,
+            ) ?:
+            [];
         switch ($parts[0] ?? '#') {
             case 'v':
                 $this->numbers($this->v, $parts, 3, $number);
@@ -141,7 +151,12 @@ final class ObjReader
                 throw InvalidValue::because('file', "Line $number: \"$parts[0]\" needs $count numbers.");
             }
             if (abs((float) $text) > self::FARTHEST) {
-                throw InvalidValue::because('file', "Line $number: $text lies beyond ±".number_format(self::FARTHEST).'. Export the model in metres, near its origin.');
+                throw InvalidValue::because(
+                    'file',
+                    "Line $number: $text lies beyond ±".
+                        number_format(self::FARTHEST).
+                        '. Export the model in metres, near its origin.',
+                );
             }
             $into[] = (float) $text;
         }
@@ -151,7 +166,14 @@ final class ObjReader
     private function face(array $corners, int $number): void
     {
         if (count($corners) > self::MAX_CORNERS) {
-            throw InvalidValue::because('file', "Line $number: a face of ".number_format(count($corners)).' corners; at most '.number_format(self::MAX_CORNERS).' are read. Export the model in triangles.');
+            throw InvalidValue::because(
+                'file',
+                "Line $number: a face of ".
+                    number_format(count($corners)).
+                    ' corners; at most '.
+                    number_format(self::MAX_CORNERS).
+                    ' are read. Export the model in triangles.',
+            );
         }
         if (count($corners) < 3) {
             throw InvalidValue::because('file', "Line $number: a face has at least three corners.");
@@ -195,7 +217,10 @@ final class ObjReader
             array_push($this->indices, ...$triangle);
         }
         if (count($this->indices) > 3 * self::MAX_TRIANGLES) {
-            throw InvalidValue::because('file', 'The model has more than '.number_format(self::MAX_TRIANGLES).' triangles; export it with fewer.');
+            throw InvalidValue::because(
+                'file',
+                'The model has more than '.number_format(self::MAX_TRIANGLES).' triangles; export it with fewer.',
+            );
         }
     }
 
@@ -226,7 +251,12 @@ final class ObjReader
             $x += ($p[$before + 1] - $p[$i + 1]) * ($p[$before + 2] + $p[$i + 2]);
             $y += ($p[$before + 2] - $p[$i + 2]) * ($p[$before] + $p[$i]);
             $z += ($p[$before] - $p[$i]) * ($p[$before + 1] + $p[$i + 1]);
-            $size = max($size, abs($p[$before] - $p[$i]), abs($p[$before + 1] - $p[$i + 1]), abs($p[$before + 2] - $p[$i + 2]));
+            $size = max(
+                $size,
+                abs($p[$before] - $p[$i]),
+                abs($p[$before + 1] - $p[$i + 1]),
+                abs($p[$before + 2] - $p[$i + 2]),
+            );
             $before = $i;
         }
 
@@ -247,10 +277,12 @@ final class ObjReader
         }
         // Looked at along the axis that the polygon faces most, keeping its turn.
         [$ax, $ay, $az] = array_map(abs(...), $normal);
-        [$i, $j, $sign] = $az >= $ax && $az >= $ay ? [0, 1, $normal[2]] : ($ax >= $ay ? [1, 2, $normal[0]] : [2, 0, $normal[1]]);
+        [$i, $j, $sign] =
+            $az >= $ax && $az >= $ay ? [0, 1, $normal[2]] : ($ax >= $ay ? [1, 2, $normal[0]] : [2, 0, $normal[1]]);
         $turn = $sign < 0 ? -1 : 1;
         $at = fn (int $v): array => [$this->positions[3 * $v + $i], $turn * $this->positions[3 * $v + $j]];
-        $cross = static fn (array $a, array $b, array $c): float => ($b[0] - $a[0]) * ($c[1] - $a[1]) - ($b[1] - $a[1]) * ($c[0] - $a[0]);
+        $cross = static fn (array $a, array $b, array $c): float => ($b[0] - $a[0]) * ($c[1] - $a[1]) -
+            ($b[1] - $a[1]) * ($c[0] - $a[0]);
         $out = [];
         $left = $vertices;
         while (count($left) > 3) {
@@ -266,7 +298,14 @@ final class ObjReader
                 foreach ($left as $other) {
                     if ($other !== $a && $other !== $b && $other !== $c) {
                         $p = $at($other);
-                        if ($p !== $pa && $p !== $pb && $p !== $pc && $cross($pa, $pb, $p) >= 0 && $cross($pb, $pc, $p) >= 0 && $cross($pc, $pa, $p) >= 0) {
+                        if (
+                            $p !== $pa &&
+                            $p !== $pb &&
+                            $p !== $pc &&
+                            $cross($pa, $pb, $p) >= 0 &&
+                            $cross($pb, $pc, $p) >= 0 &&
+                            $cross($pc, $pa, $p) >= 0
+                        ) {
                             $ear = null;
                             break;
                         }
@@ -283,7 +322,9 @@ final class ObjReader
         return $out;
     }
 
-    /** @return array{mesh: Mesh, groups: list<array{name: string, first: int, triangles: int}>, hasUvs: bool, remarks: list<string>} */
+    /**
+     * @return array{mesh: Mesh, groups: list<array{name: string, first: int, triangles: int}>, hasUvs: bool, remarks: list<string>}
+     */
     private function result(): array
     {
         $triangles = intdiv(count($this->indices), 3);
@@ -299,9 +340,16 @@ final class ObjReader
         }
         $hasUvs = $this->vt !== [] && ! $this->anyWithout;
         if (! $hasUvs) {
-            $remarks[] = $this->vt === [] ? 'The model has no UVs; they are made here.' : 'Some faces have no UVs; all are made here.';
+            $remarks[] =
+                $this->vt === []
+                    ? 'The model has no UVs; they are made here.'
+                    : 'Some faces have no UVs; all are made here.';
         } elseif ($this->uvs !== [] && (min($this->uvs) < -1e-6 || max($this->uvs) > 1 + 1e-6)) {
-            $remarks[] = sprintf('Some UVs lie outside 0 to 1 (from %.2f to %.2f); what lies outside shows the edge of the raster.', min($this->uvs), max($this->uvs));
+            $remarks[] = sprintf(
+                'Some UVs lie outside 0 to 1 (from %.2f to %.2f); what lies outside shows the edge of the raster.',
+                min($this->uvs),
+                max($this->uvs),
+            );
             $this->uvs = array_map(static fn (float $c): float => max(0.0, min(1.0, $c)), $this->uvs);
         }
         if ($this->against > 0 && $this->against >= 9 * $this->along) {
@@ -314,9 +362,16 @@ final class ObjReader
         [$min, $max] = $mesh->bounds();
         $size = max($max[0] - $min[0], $max[1] - $min[1], $max[2] - $min[2]);
         if ($size > 1000) {
-            $remarks[] = sprintf('It is %s m large as it stands: the file is probably in %s.', number_format($size), $size > 20_000 ? 'millimetres' : 'centimetres');
+            $remarks[] = sprintf(
+                'It is %s m large as it stands: the file is probably in %s.',
+                number_format($size),
+                $size > 20_000 ? 'millimetres' : 'centimetres',
+            );
         } elseif ($size < 0.05) {
-            $remarks[] = sprintf('It is only %.1f mm large as it stands: the file is probably in kilometres or another unit.', $size * 1000);
+            $remarks[] = sprintf(
+                'It is only %.1f mm large as it stands: the file is probably in kilometres or another unit.',
+                $size * 1000,
+            );
         }
         $groups = [];
         foreach ($this->groups as $i => $group) {

@@ -8,8 +8,8 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 
 /**
- * Meshes as Wavefront OBJ: metres, Y up, one named group each. Our UVs have their origin at the top left; the format's is at
- * the bottom left, so V is turned here and nowhere else.
+ * Meshes as Wavefront OBJ: metres, Y up, one named group each. Our UVs have their origin at the top left; the
+ * format's is at the bottom left, so V is turned here and nowhere else.
  */
 final class ObjWriter
 {
@@ -26,12 +26,20 @@ final class ObjWriter
             $mesh = $part['mesh']->moved($part['matrix']);
             $uvs = '';
             for ($i = 0; $i < $mesh->vertexCount(); $i++) {
-                $out .= sprintf("v %.6f %.6f %.6f\n", $mesh->positions[3 * $i], $mesh->positions[3 * $i + 1], $mesh->positions[3 * $i + 2]);
+                $out .= sprintf(
+                    "v %.6f %.6f %.6f\n",
+                    $mesh->positions[3 * $i],
+                    $mesh->positions[3 * $i + 1],
+                    $mesh->positions[3 * $i + 2],
+                );
                 $uvs .= sprintf("vt %.8f %.8f\n", $mesh->uvs[2 * $i], 1 - $mesh->uvs[2 * $i + 1]);
             }
             $out .= $uvs;
             foreach (array_chunk($mesh->indices, 3) as $triangle) {
-                $out .= 'f '.implode(' ', array_map(static fn (int $i): string => ($i + $first).'/'.($i + $first), $triangle))."\n";
+                $out .=
+                    'f '.
+                    implode(' ', array_map(static fn (int $i): string => $i + $first.'/'.($i + $first), $triangle)).
+                    "\n";
             }
             $first += $mesh->vertexCount();
         }

@@ -14,9 +14,21 @@ final class PanelTable
 
     /** column → field */
     private const COLUMNS = [
-        'name' => 'name', 'width mm' => 'widthMm', 'height mm' => 'heightMm', 'width px' => 'widthPx', 'height px' => 'heightPx', 'depth mm' => 'depthMm', 'kg' => 'kilograms',
-        'W average' => 'wattsAverage', 'W maximum' => 'wattsMaximum', 'cd/m2' => 'candela', 'view across' => 'viewAcross', 'view down' => 'viewDown',
-        'joint min' => 'jointMin', 'joint max' => 'jointMax', 'inrush A' => 'inrushAmperes',
+        'name' => 'name',
+        'width mm' => 'widthMm',
+        'height mm' => 'heightMm',
+        'width px' => 'widthPx',
+        'height px' => 'heightPx',
+        'depth mm' => 'depthMm',
+        'kg' => 'kilograms',
+        'W average' => 'wattsAverage',
+        'W maximum' => 'wattsMaximum',
+        'cd/m2' => 'candela',
+        'view across' => 'viewAcross',
+        'view down' => 'viewDown',
+        'joint min' => 'jointMin',
+        'joint max' => 'jointMax',
+        'inrush A' => 'inrushAmperes',
     ];
 
     /** Names that the columns had before. */
@@ -27,7 +39,16 @@ final class PanelTable
     /** @param  list<Panel>  $panels */
     public static function write(array $panels): string
     {
-        return Csv::write([array_keys(self::COLUMNS), ...array_map(static fn (Panel $p): array => array_map(static fn (string $field): string|int|float => $p->{$field}, array_values(self::COLUMNS)), $panels)]);
+        return Csv::write([
+            array_keys(self::COLUMNS),
+            ...array_map(
+                static fn (Panel $p): array => array_map(
+                    static fn (string $field): string|int|float => $p->{$field},
+                    array_values(self::COLUMNS),
+                ),
+                $panels,
+            ),
+        ]);
     }
 
     /**
@@ -53,21 +74,38 @@ final class PanelTable
             }
             $values = [];
             foreach ($head as $k => $column) {
-                $field = self::COLUMNS[$column] ?? self::FORMER[$column] ?? null;
+                $field = self::COLUMNS[$column] ?? (self::FORMER[$column] ?? null);
                 $cell = trim($row[$k] ?? '');
                 if ($field === null || ($cell === '' && ! in_array($column, self::NEEDED, true))) {
                     continue;
                 }
                 if ($field !== 'name' && ! is_numeric($cell)) {
-                    throw InvalidValue::because('csv', 'Row '.($i + 1)." has \"$cell\" for $column, which is no number.");
+                    throw InvalidValue::because(
+                        'csv',
+                        'Row '.($i + 1)." has \"$cell\" for $column, which is no number.",
+                    );
                 }
-                $values[$field] = $field === 'name' ? Csv::plain($cell) : (str_ends_with($field, 'Px') ? (int) $cell : (float) $cell);
+                $values[$field] =
+                    $field === 'name' ? Csv::plain($cell) : (str_ends_with($field, 'Px') ? (int) $cell : (float) $cell);
             }
             try {
                 $n = static fn (string $field, float $usual): float => (float) ($values[$field] ?? $usual);
                 $panels[] = Panel::of(
-                    (string) ($values['name'] ?? ''), $n('widthMm', 0), $n('heightMm', 0), (int) $n('widthPx', 0), (int) $n('heightPx', 0), $n('kilograms', 0), $n('wattsAverage', 0), $n('wattsMaximum', $n('wattsAverage', 0)),
-                    $n('depthMm', 80), $n('candela', 0), $n('viewAcross', 140), $n('viewDown', 140), $n('jointMin', 0), $n('jointMax', 0), $n('inrushAmperes', 0),
+                    (string) ($values['name'] ?? ''),
+                    $n('widthMm', 0),
+                    $n('heightMm', 0),
+                    (int) $n('widthPx', 0),
+                    (int) $n('heightPx', 0),
+                    $n('kilograms', 0),
+                    $n('wattsAverage', 0),
+                    $n('wattsMaximum', $n('wattsAverage', 0)),
+                    $n('depthMm', 80),
+                    $n('candela', 0),
+                    $n('viewAcross', 140),
+                    $n('viewDown', 140),
+                    $n('jointMin', 0),
+                    $n('jointMax', 0),
+                    $n('inrushAmperes', 0),
                 );
             } catch (InvalidValue $refused) {
                 throw InvalidValue::because('csv', 'Row '.($i + 1).': '.$refused->getMessage());

@@ -6,7 +6,10 @@ namespace Core\Exchange;
 
 use Core\Units\InvalidValue;
 
-/** Portable float map, three 32-bit floats a pixel: the rows of the file go from the bottom to the top, here from the top. */
+/**
+ * Portable float map, three 32-bit floats a pixel: the rows of the file go from the bottom to the top, here from the
+ * top.
+ */
 final readonly class Pfm
 {
     public const MAX_PIXELS = 64_000_000;
@@ -29,22 +32,41 @@ final readonly class Pfm
     }
 
     /**
-     * A map of more than 640 pixels across or down is read as one of fewer, at the middles of their cells: between four pixels of
-     * the file in a straight line, and not a number where one of them is not.
+     * A map of more than 640 pixels across or down is read as one of fewer, at the middles of their cells: between
+     * four pixels of the file in a straight line, and not a number where one of them is not.
      *
      * @throws InvalidValue
      */
     public static function fromBytes(string $bytes): self
     {
-        if (preg_match('/^PF\s+(\d{1,6})\s+(\d{1,6})\s+(-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?)\s/', substr($bytes, 0, 200), $m) !== 1) {
-            throw InvalidValue::because('pfm', 'This is no float map of three numbers a pixel: it has to begin with PF, its size and its order of bytes.');
+        if (
+            preg_match(
+                '/^PF\s+(\d{1,6})\s+(\d{1,6})\s+(-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?)\s/',
+                substr($bytes, 0, 200),
+                $m,
+            ) !== 1
+        ) {
+            throw InvalidValue::because(
+                'pfm',
+                'This is no float map of three numbers a pixel: it has to begin with PF, its size and its order of bytes.',
+            );
         }
         [$width, $height, $from] = [(int) $m[1], (int) $m[2], strlen($m[0])];
-        if ($width < 2 || $height < 2 || $width * $height > self::MAX_PIXELS || strlen($bytes) - $from < 12 * $width * $height) {
-            throw InvalidValue::because('pfm', "The float map says that it has $width × $height pixels, and has not the bytes of so many.");
+        if (
+            $width < 2 ||
+            $height < 2 ||
+            $width * $height > self::MAX_PIXELS ||
+            strlen($bytes) - $from < 12 * $width * $height
+        ) {
+            throw InvalidValue::because(
+                'pfm',
+                "The float map says that it has $width × $height pixels, and has not the bytes of so many.",
+            );
         }
         $form = (float) $m[3] < 0 ? 'g*' : 'G*';
-        $row = static fn (int $y): array => array_values((array) unpack($form, substr($bytes, $from + 12 * $width * ($height - 1 - $y), 12 * $width)));
+        $row = static fn (int $y): array => array_values(
+            (array) unpack($form, substr($bytes, $from + 12 * $width * ($height - 1 - $y), 12 * $width)),
+        );
         [$columns, $rows] = [min($width, self::MAX_ACROSS), min($height, self::MAX_ACROSS)];
         $numbers = [];
         for ($j = 0; $j < $rows; $j++) {
@@ -54,7 +76,11 @@ final readonly class Pfm
                 [$x, $u] = self::between($i, $columns, $width);
                 for ($n = 3 * $x; $n < 3 * $x + 3; $n++) {
                     $upper = $u > 0 ? $above[$n] * (1 - $u) + $above[$n + 3] * $u : $above[$n];
-                    $numbers[] = $below === null ? $upper : $upper * (1 - $v) + ($u > 0 ? $below[$n] * (1 - $u) + $below[$n + 3] * $u : $below[$n]) * $v;
+                    $numbers[] =
+                        $below === null
+                            ? $upper
+                            : $upper * (1 - $v) +
+                                ($u > 0 ? $below[$n] * (1 - $u) + $below[$n + 3] * $u : $below[$n]) * $v;
                 }
             }
         }
@@ -69,7 +95,7 @@ final readonly class Pfm
      */
     private static function between(int $cell, int $cells, int $pixels): array
     {
-        $at = ($cell + 0.5) * $pixels / $cells - 0.5;
+        $at = (($cell + 0.5) * $pixels) / $cells - 0.5;
 
         return [(int) floor($at), $at - floor($at)];
     }

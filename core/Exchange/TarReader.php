@@ -18,7 +18,8 @@ final class TarReader
 
     /**
      * @param  \Closure(int, int): string  $read  bytes of the archive, from one on and so many
-     * @return \Generator<array{name: string, at: int, bytes: int}> in the order of the archive; the name without its folders
+     * @return \Generator<array{name: string, at: int, bytes: int}> in the order of the archive; the name without its
+     *     folders
      *
      * @throws InvalidValue where it is damaged
      */
@@ -40,7 +41,11 @@ final class TarReader
                 throw InvalidValue::because('file', 'The archive is incomplete.');
             }
             if (in_array($head[156], ['0', "\0"], true)) {
-                yield ['name' => basename(rtrim(substr($head, 0, 100), "\0")), 'at' => $at + self::BLOCK, 'bytes' => $bytes];
+                yield [
+                    'name' => basename(rtrim(substr($head, 0, 100), "\0")),
+                    'at' => $at + self::BLOCK,
+                    'bytes' => $bytes,
+                ];
             }
             $at += self::BLOCK * (1 + intdiv($bytes + self::BLOCK - 1, self::BLOCK));
         }
@@ -49,6 +54,8 @@ final class TarReader
     /** Octal digits; from 8 GB on, the number itself with the highest bit set. */
     private static function size(string $field): int
     {
-        return (ord($field[0]) & 0x80) !== 0 ? (unpack('J', $field, 4) ?: [1 => 0])[1] : (int) octdec(trim($field, "\0 "));
+        return (ord($field[0]) & 0x80) !== 0
+            ? (unpack('J', $field, 4) ?: [1 => 0])[1]
+            : (int) octdec(trim($field, "\0 "));
     }
 }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Core\Geometry;
 
 /**
- * A tree of boxes round triangles, by which a ray finds what it meets first without asking every triangle. Split where the
- * surface-area heuristic expects least work (MacDonald and Booth 1990), over bins of the triangles' middles; triangles are met
- * by the test of Möller and Trumbore (1997). Both sides of a triangle are met.
+ * A tree of boxes round triangles, by which a ray finds what it meets first without asking every triangle. Split
+ * where the surface-area heuristic expects least work (MacDonald and Booth 1990), over bins of the triangles'
+ * middles; triangles are met by the test of Möller and Trumbore (1997). Both sides of a triangle are met.
  */
 final readonly class Bvh
 {
@@ -19,11 +19,17 @@ final readonly class Bvh
      * @param  list<float>  $triangles  nine numbers each: a corner, and the two edges from it
      * @param  list<int>  $order  the triangle as it was given, for each place
      * @param  list<float>  $boxes  six numbers a node: least and most of x, y, z
-     * @param  list<int>  $links  of each node: the second child (the first is the next node), or minus the first triangle less one in a leaf
+     * @param  list<int>  $links  of each node: the second child (the first is the next node), or minus the first
+     *     triangle less one in a leaf
      * @param  list<int>  $counts  triangles in a leaf, 0 in a node with children
      */
-    private function __construct(private array $triangles, private array $order, private array $boxes, private array $links, private array $counts)
-    {
+    private function __construct(
+        private array $triangles,
+        private array $order,
+        private array $boxes,
+        private array $links,
+        private array $counts,
+    ) {
     }
 
     /**
@@ -61,18 +67,18 @@ final readonly class Bvh
             [$bx0, $by0, $bz0, $bx1, $by1, $bz1] = [INF, INF, INF, -INF, -INF, -INF];
             [$mx0, $my0, $mz0, $mx1, $my1, $mz1] = [INF, INF, INF, -INF, -INF, -INF];
             foreach ($part as $t) {
-                $lx[$t] < $bx0 && $bx0 = $lx[$t];
-                $ly[$t] < $by0 && $by0 = $ly[$t];
-                $lz[$t] < $bz0 && $bz0 = $lz[$t];
-                $hx[$t] > $bx1 && $bx1 = $hx[$t];
-                $hy[$t] > $by1 && $by1 = $hy[$t];
-                $hz[$t] > $bz1 && $bz1 = $hz[$t];
-                $cx[$t] < $mx0 && $mx0 = $cx[$t];
-                $cy[$t] < $my0 && $my0 = $cy[$t];
-                $cz[$t] < $mz0 && $mz0 = $cz[$t];
-                $cx[$t] > $mx1 && $mx1 = $cx[$t];
-                $cy[$t] > $my1 && $my1 = $cy[$t];
-                $cz[$t] > $mz1 && $mz1 = $cz[$t];
+                $lx[$t] < $bx0 && ($bx0 = $lx[$t]);
+                $ly[$t] < $by0 && ($by0 = $ly[$t]);
+                $lz[$t] < $bz0 && ($bz0 = $lz[$t]);
+                $hx[$t] > $bx1 && ($bx1 = $hx[$t]);
+                $hy[$t] > $by1 && ($by1 = $hy[$t]);
+                $hz[$t] > $bz1 && ($bz1 = $hz[$t]);
+                $cx[$t] < $mx0 && ($mx0 = $cx[$t]);
+                $cy[$t] < $my0 && ($my0 = $cy[$t]);
+                $cz[$t] < $mz0 && ($mz0 = $cz[$t]);
+                $cx[$t] > $mx1 && ($mx1 = $cx[$t]);
+                $cy[$t] > $my1 && ($my1 = $cy[$t]);
+                $cz[$t] > $mz1 && ($mz1 = $cz[$t]);
             }
             array_push($boxes, $bx0, $by0, $bz0, $bx1, $by1, $bz1);
             $links[] = 0;
@@ -81,7 +87,8 @@ final readonly class Bvh
             $halves = null;
             if ($size > self::LEAF) {
                 [$ex, $ey, $ez] = [$mx1 - $mx0, $my1 - $my0, $mz1 - $mz0];
-                [$middles, $from, $extent] = $ex >= $ey && $ex >= $ez ? [$cx, $mx0, $ex] : ($ey >= $ez ? [$cy, $my0, $ey] : [$cz, $mz0, $ez]);
+                [$middles, $from, $extent] =
+                    $ex >= $ey && $ex >= $ez ? [$cx, $mx0, $ex] : ($ey >= $ez ? [$cy, $my0, $ey] : [$cz, $mz0, $ez]);
                 if ($extent > 1e-12) {
                     $halves = self::split($part, $middles, $from, $extent, $lx, $ly, $lz, $hx, $hy, $hz);
                 } elseif ($size > 64) {
@@ -95,7 +102,18 @@ final readonly class Bvh
                     $order[] = $t;
                     [$a, $b, $c] = [3 * $indices[3 * $t], 3 * $indices[3 * $t + 1], 3 * $indices[3 * $t + 2]];
                     [$x, $y, $z] = [$positions[$a], $positions[$a + 1], $positions[$a + 2]];
-                    array_push($packed, $x, $y, $z, $positions[$b] - $x, $positions[$b + 1] - $y, $positions[$b + 2] - $z, $positions[$c] - $x, $positions[$c + 1] - $y, $positions[$c + 2] - $z);
+                    array_push(
+                        $packed,
+                        $x,
+                        $y,
+                        $z,
+                        $positions[$b] - $x,
+                        $positions[$b + 1] - $y,
+                        $positions[$b + 2] - $z,
+                        $positions[$c] - $x,
+                        $positions[$c + 1] - $y,
+                        $positions[$c + 2] - $z,
+                    );
                 }
 
                 continue;
@@ -118,10 +136,20 @@ final readonly class Bvh
      * @param  list<float>  $hz
      * @return array{list<int>, list<int>}|null
      */
-    private static function split(array $part, array $middles, float $from, float $extent, array $lx, array $ly, array $lz, array $hx, array $hy, array $hz): ?array
-    {
+    private static function split(
+        array $part,
+        array $middles,
+        float $from,
+        float $extent,
+        array $lx,
+        array $ly,
+        array $lz,
+        array $hx,
+        array $hy,
+        array $hz,
+    ): ?array {
         $count = count($part) < 64 ? 5 : self::MAX_BINS;
-        $scale = $count / $extent * 0.999999;
+        $scale = ($count / $extent) * 0.999999;
         $empty = [0, INF, INF, INF, -INF, -INF, -INF];
         $bins = array_fill(0, $count, []);
         foreach ($part as $t) {
@@ -132,16 +160,24 @@ final readonly class Bvh
             [$k, $x0, $y0, $z0, $x1, $y1, $z1] = $empty;
             foreach ($bin as $t) {
                 $k++;
-                $lx[$t] < $x0 && $x0 = $lx[$t];
-                $ly[$t] < $y0 && $y0 = $ly[$t];
-                $lz[$t] < $z0 && $z0 = $lz[$t];
-                $hx[$t] > $x1 && $x1 = $hx[$t];
-                $hy[$t] > $y1 && $y1 = $hy[$t];
-                $hz[$t] > $z1 && $z1 = $hz[$t];
+                $lx[$t] < $x0 && ($x0 = $lx[$t]);
+                $ly[$t] < $y0 && ($y0 = $ly[$t]);
+                $lz[$t] < $z0 && ($z0 = $lz[$t]);
+                $hx[$t] > $x1 && ($x1 = $hx[$t]);
+                $hy[$t] > $y1 && ($y1 = $hy[$t]);
+                $hz[$t] > $z1 && ($z1 = $hz[$t]);
             }
             $boxes[$i] = [$k, $x0, $y0, $z0, $x1, $y1, $z1];
         }
-        $join = static fn (array $a, array $b): array => [$a[0] + $b[0], min($a[1], $b[1]), min($a[2], $b[2]), min($a[3], $b[3]), max($a[4], $b[4]), max($a[5], $b[5]), max($a[6], $b[6])];
+        $join = static fn (array $a, array $b): array => [
+            $a[0] + $b[0],
+            min($a[1], $b[1]),
+            min($a[2], $b[2]),
+            min($a[3], $b[3]),
+            max($a[4], $b[4]),
+            max($a[5], $b[5]),
+            max($a[6], $b[6]),
+        ];
         $half = static function (array $b): float {
             [$w, $h, $d] = [$b[4] - $b[1], $b[5] - $b[2], $b[6] - $b[3]];
 
@@ -172,10 +208,19 @@ final readonly class Bvh
      * What a ray meets first between two distances.
      *
      * @param  float  $dx  direction; distances are in its lengths
-     * @return array{int, float, float, float}|null the triangle, the distance, and the weights of its second and third corner there
+     * @return array{int, float, float, float}|null the triangle, the distance, and the weights of its second and
+     *     third corner there
      */
-    public function first(float $ox, float $oy, float $oz, float $dx, float $dy, float $dz, float $nearest = 1e-6, float $farthest = INF): ?array
-    {
+    public function first(
+        float $ox,
+        float $oy,
+        float $oz,
+        float $dx,
+        float $dy,
+        float $dz,
+        float $nearest = 1e-6,
+        float $farthest = INF,
+    ): ?array {
         $links = $this->links;
         if ($links === []) {
             return null;
@@ -195,29 +240,29 @@ final readonly class Bvh
             $t0 = ($boxes[$b] - $ox) * $ix;
             $t1 = ($boxes[$b + 3] - $ox) * $ix;
             if ($t0 < $t1) {
-                $t0 > $near && $near = $t0;
-                $t1 < $far && $far = $t1;
+                $t0 > $near && ($near = $t0);
+                $t1 < $far && ($far = $t1);
             } else {
-                $t1 > $near && $near = $t1;
-                $t0 < $far && $far = $t0;
+                $t1 > $near && ($near = $t1);
+                $t0 < $far && ($far = $t0);
             }
             $t0 = ($boxes[$b + 1] - $oy) * $iy;
             $t1 = ($boxes[$b + 4] - $oy) * $iy;
             if ($t0 < $t1) {
-                $t0 > $near && $near = $t0;
-                $t1 < $far && $far = $t1;
+                $t0 > $near && ($near = $t0);
+                $t1 < $far && ($far = $t1);
             } else {
-                $t1 > $near && $near = $t1;
-                $t0 < $far && $far = $t0;
+                $t1 > $near && ($near = $t1);
+                $t0 < $far && ($far = $t0);
             }
             $t0 = ($boxes[$b + 2] - $oz) * $iz;
             $t1 = ($boxes[$b + 5] - $oz) * $iz;
             if ($t0 < $t1) {
-                $t0 > $near && $near = $t0;
-                $t1 < $far && $far = $t1;
+                $t0 > $near && ($near = $t0);
+                $t1 < $far && ($far = $t1);
             } else {
-                $t1 > $near && $near = $t1;
-                $t0 < $far && $far = $t0;
+                $t1 > $near && ($near = $t1);
+                $t0 < $far && ($far = $t0);
             }
             // A flat box rounds its two distances against one another: the tolerance keeps what lies exactly in it.
             if ($near > $far * 1.0000001 + 1e-9) {
@@ -228,9 +273,10 @@ final readonly class Bvh
                 // The child whose middle is nearer along the ray is looked at first.
                 $one = 6 * ($node + 1);
                 $two = 6 * $links[$node];
-                $ahead = ($boxes[$two] + $boxes[$two + 3] - $boxes[$one] - $boxes[$one + 3]) * $dx
-                    + ($boxes[$two + 1] + $boxes[$two + 4] - $boxes[$one + 1] - $boxes[$one + 4]) * $dy
-                    + ($boxes[$two + 2] + $boxes[$two + 5] - $boxes[$one + 2] - $boxes[$one + 5]) * $dz;
+                $ahead =
+                    ($boxes[$two] + $boxes[$two + 3] - $boxes[$one] - $boxes[$one + 3]) * $dx +
+                    ($boxes[$two + 1] + $boxes[$two + 4] - $boxes[$one + 1] - $boxes[$one + 4]) * $dy +
+                    ($boxes[$two + 2] + $boxes[$two + 5] - $boxes[$one + 2] - $boxes[$one + 5]) * $dz;
                 if ($ahead > 0) {
                     $stack[$depth++] = $links[$node];
                     $stack[$depth++] = $node + 1;

@@ -59,11 +59,21 @@ final class Edges
         foreach ($edges as [$a, $b, $normal]) {
             [$from, $to] = [$mesh->position($a), $mesh->position($b)];
             $along = $to->minus($from)->unit();
-            if ($along->x < -1e-6 || (abs($along->x) <= 1e-6 && ($along->y < -1e-6 || (abs($along->y) <= 1e-6 && $along->z < 0)))) {
+            if (
+                $along->x < -1e-6 ||
+                (abs($along->x) <= 1e-6 && ($along->y < -1e-6 || (abs($along->y) <= 1e-6 && $along->z < 0)))
+            ) {
                 [$a, $b, $from, $to, $along] = [$b, $a, $to, $from, $along->times(-1)];
             }
             $foot = $from->minus($along->times($from->dot($along)));
-            $key = implode(' ', array_map(static fn (float $v): string => sprintf('%.4f', round($v, 4) + 0.0), [...$along->toArray(), ...$foot->toArray(), ...$normal->toArray()]));
+            $key = implode(
+                ' ',
+                array_map(static fn (float $v): string => sprintf('%.4f', round($v, 4) + 0.0), [
+                    ...$along->toArray(),
+                    ...$foot->toArray(),
+                    ...$normal->toArray(),
+                ]),
+            );
             $lines[$key][] = [$from->dot($along), $to->dot($along), $a, $b];
         }
         $kept = [];

@@ -8,8 +8,8 @@ namespace Core\Geometry;
 final class Homography
 {
     /**
-     * By the direct linear transform on coordinates brought to the middle and to a mean distance of √2 (Hartley 1997): exact for
-     * four points, the least algebraic error for more.
+     * By the direct linear transform on coordinates brought to the middle and to a mean distance of √2 (Hartley
+     * 1997): exact for four points, the least algebraic error for more.
      *
      * @param  list<array{float, float}>  $from  four at least
      * @param  list<array{float, float}>  $to  as many
@@ -29,7 +29,12 @@ final class Homography
         for ($i = 0; $i < $n; $i++) {
             [$x, $y] = $a->point($from[$i][0], $from[$i][1]);
             [$u, $v] = $b->point($to[$i][0], $to[$i][1]);
-            foreach ([[$x, $y, 1.0, 0.0, 0.0, 0.0, -$u * $x, -$u * $y, -$u], [0.0, 0.0, 0.0, $x, $y, 1.0, -$v * $x, -$v * $y, -$v]] as $row) {
+            foreach (
+                [
+                    [$x, $y, 1.0, 0.0, 0.0, 0.0, -$u * $x, -$u * $y, -$u],
+                    [0.0, 0.0, 0.0, $x, $y, 1.0, -$v * $x, -$v * $y, -$v],
+                ] as $row
+            ) {
                 for ($r = 0; $r < 9; $r++) {
                     for ($c = 0; $c < 9; $c++) {
                         $sum[$r][$c] += $row[$r] * $row[$c];
@@ -59,13 +64,22 @@ final class Homography
     /**
      * The unit square onto a quadrilateral, in closed form (Heckbert 1989).
      *
-     * @param  array{array{float, float}, array{float, float}, array{float, float}, array{float, float}}  $corners  of (0, 0), (1, 0), (1, 1), (0, 1)
+     * @param  array{array{float, float}, array{float, float}, array{float, float}, array{float, float}}  $corners  of
+     *     (0, 0), (1, 0), (1, 1), (0, 1)
      * @return Mat3|null null where the four are no convex quadrilateral
      */
     public static function ofSquare(array $corners): ?Mat3
     {
         [[$x0, $y0], [$x1, $y1], [$x2, $y2], [$x3, $y3]] = $corners;
-        $size = max(abs($x1 - $x0), abs($y1 - $y0), abs($x2 - $x0), abs($y2 - $y0), abs($x3 - $x0), abs($y3 - $y0), 1e-300);
+        $size = max(
+            abs($x1 - $x0),
+            abs($y1 - $y0),
+            abs($x2 - $x0),
+            abs($y2 - $y0),
+            abs($x3 - $x0),
+            abs($y3 - $y0),
+            1e-300,
+        );
         $turns = [];
         for ($i = 0; $i < 4; $i++) {
             [[$ax, $ay], [$bx, $by], [$cx, $cy]] = [$corners[$i], $corners[($i + 1) % 4], $corners[($i + 2) % 4]];
@@ -87,7 +101,17 @@ final class Homography
             return null;
         }
 
-        return Mat3::of([$x1 - $x0 + $g * $x1, $x3 - $x0 + $h * $x3, $x0, $y1 - $y0 + $g * $y1, $y3 - $y0 + $h * $y3, $y0, $g, $h, 1.0]);
+        return Mat3::of([
+            $x1 - $x0 + $g * $x1,
+            $x3 - $x0 + $h * $x3,
+            $x0,
+            $y1 - $y0 + $g * $y1,
+            $y3 - $y0 + $h * $y3,
+            $y0,
+            $g,
+            $h,
+            1.0,
+        ]);
     }
 
     /** @param  list<array{float, float}>  $points */

@@ -74,7 +74,7 @@ final class Linear
             for ($i = 0; $i < $n; $i++) {
                 for ($j = 0; $j < $n; $j++) {
                     $all += $a[$i][$j] ** 2;
-                    $i !== $j && $off += $a[$i][$j] ** 2;
+                    $i !== $j && ($off += $a[$i][$j] ** 2);
                 }
             }
             if ($off <= 1e-30 * $all) {
@@ -105,6 +105,9 @@ final class Linear
         $order = range(0, $n - 1);
         usort($order, static fn (int $i, int $j): int => $a[$i][$i] <=> $a[$j][$j]);
 
-        return [array_map(static fn (int $i): float => $a[$i][$i], $order), array_map(static fn (int $i): array => array_column($v, $i), $order)];
+        return [
+            array_map(static fn (int $i): float => $a[$i][$i], $order),
+            array_map(static fn (int $i): array => array_column($v, $i), $order),
+        ];
     }
 }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Geometry;
 
-/** A 3×3 matrix of the plane, row by row: element (row r, column c) is $m[3r + c]. Points are columns, on the right, with a 1 below. */
+/**
+ * A 3×3 matrix of the plane, row by row: element (row r, column c) is $m[3r + c]. Points are columns, on the right,
+ * with a 1 below.
+ */
 final readonly class Mat3
 {
     /** @param  array{float, float, float, float, float, float, float, float, float}  $m */
@@ -29,7 +32,10 @@ final readonly class Mat3
         return new self([$width, 0.0, $x, 0.0, $height, $y, 0.0, 0.0, 1.0]);
     }
 
-    /** Scaled and turned about a point, then moved; a positive angle turns from X toward Y, which is clockwise where Y goes down. */
+    /**
+     * Scaled and turned about a point, then moved; a positive angle turns from X toward Y, which is clockwise where Y
+     * goes down.
+     */
     public static function about(float $px, float $py, float $scale, float $degrees, float $dx, float $dy): self
     {
         // Quarter turns are exact, so that pixels stay on pixels.
@@ -43,7 +49,17 @@ final readonly class Mat3
         };
         [$c, $s] = [$c * $scale, $s * $scale];
 
-        return new self([$c, -$s, $px + $dx - $c * $px + $s * $py, $s, $c, $py + $dy - $s * $px - $c * $py, 0.0, 0.0, 1.0]);
+        return new self([
+            $c,
+            -$s,
+            $px + $dx - $c * $px + $s * $py,
+            $s,
+            $c,
+            $py + $dy - $s * $px - $c * $py,
+            0.0,
+            0.0,
+            1.0,
+        ]);
     }
 
     /** This matrix applied after the other one. */
@@ -52,9 +68,15 @@ final readonly class Mat3
         [$a, $b] = [$this->m, $other->m];
 
         return new self([
-            $a[0] * $b[0] + $a[1] * $b[3] + $a[2] * $b[6], $a[0] * $b[1] + $a[1] * $b[4] + $a[2] * $b[7], $a[0] * $b[2] + $a[1] * $b[5] + $a[2] * $b[8],
-            $a[3] * $b[0] + $a[4] * $b[3] + $a[5] * $b[6], $a[3] * $b[1] + $a[4] * $b[4] + $a[5] * $b[7], $a[3] * $b[2] + $a[4] * $b[5] + $a[5] * $b[8],
-            $a[6] * $b[0] + $a[7] * $b[3] + $a[8] * $b[6], $a[6] * $b[1] + $a[7] * $b[4] + $a[8] * $b[7], $a[6] * $b[2] + $a[7] * $b[5] + $a[8] * $b[8],
+            $a[0] * $b[0] + $a[1] * $b[3] + $a[2] * $b[6],
+            $a[0] * $b[1] + $a[1] * $b[4] + $a[2] * $b[7],
+            $a[0] * $b[2] + $a[1] * $b[5] + $a[2] * $b[8],
+            $a[3] * $b[0] + $a[4] * $b[3] + $a[5] * $b[6],
+            $a[3] * $b[1] + $a[4] * $b[4] + $a[5] * $b[7],
+            $a[3] * $b[2] + $a[4] * $b[5] + $a[5] * $b[8],
+            $a[6] * $b[0] + $a[7] * $b[3] + $a[8] * $b[6],
+            $a[6] * $b[1] + $a[7] * $b[4] + $a[8] * $b[7],
+            $a[6] * $b[2] + $a[7] * $b[5] + $a[8] * $b[8],
         ]);
     }
 
@@ -77,9 +99,15 @@ final readonly class Mat3
         }
 
         return new self([
-            ($e * $i - $f * $h) / $det, ($c * $h - $b * $i) / $det, ($b * $f - $c * $e) / $det,
-            ($f * $g - $d * $i) / $det, ($a * $i - $c * $g) / $det, ($c * $d - $a * $f) / $det,
-            ($d * $h - $e * $g) / $det, ($b * $g - $a * $h) / $det, ($a * $e - $b * $d) / $det,
+            ($e * $i - $f * $h) / $det,
+            ($c * $h - $b * $i) / $det,
+            ($b * $f - $c * $e) / $det,
+            ($f * $g - $d * $i) / $det,
+            ($a * $i - $c * $g) / $det,
+            ($c * $d - $a * $f) / $det,
+            ($d * $h - $e * $g) / $det,
+            ($b * $g - $a * $h) / $det,
+            ($a * $e - $b * $d) / $det,
         ]);
     }
 }

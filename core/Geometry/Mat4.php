@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Geometry;
 
-/** A 4×4 matrix, column-major as WebGL reads it: element (row r, column c) is $m[4c + r]. Points are columns, on the right. */
+/**
+ * A 4×4 matrix, column-major as WebGL reads it: element (row r, column c) is $m[4c + r]. Points are columns, on the
+ * right.
+ */
 final readonly class Mat4
 {
     /** @param  non-empty-list<float>  $m sixteen numbers */
@@ -37,12 +40,14 @@ final readonly class Mat4
     {
         [$c, $s] = [cos($radians), sin($radians)];
 
-        return new self(match ($axis) {
-            'x' => [1, 0, 0, 0, 0, $c, $s, 0, 0, -$s, $c, 0, 0, 0, 0, 1],
-            'y' => [$c, 0, -$s, 0, 0, 1, 0, 0, $s, 0, $c, 0, 0, 0, 0, 1],
-            'z' => [$c, $s, 0, 0, -$s, $c, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1],
-            default => throw new \InvalidArgumentException("There is no axis \"$axis\"."),
-        });
+        return new self(
+            match ($axis) {
+                'x' => [1, 0, 0, 0, 0, $c, $s, 0, 0, -$s, $c, 0, 0, 0, 0, 1],
+                'y' => [$c, 0, -$s, 0, 0, 1, 0, 0, $s, 0, $c, 0, 0, 0, 0, 1],
+                'z' => [$c, $s, 0, 0, -$s, $c, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1],
+                default => throw new \InvalidArgumentException("There is no axis \"$axis\"."),
+            },
+        );
     }
 
     /** This matrix applied after the other one. */
@@ -93,10 +98,22 @@ final readonly class Mat4
         $move = static fn (int $i): float => -($m[$i] * $m[12] + $m[$i + 1] * $m[13] + $m[$i + 2] * $m[14]);
 
         return new self([
-            $m[0], $m[4], $m[8], 0,
-            $m[1], $m[5], $m[9], 0,
-            $m[2], $m[6], $m[10], 0,
-            $move(0), $move(4), $move(8), 1,
+            $m[0],
+            $m[4],
+            $m[8],
+            0,
+            $m[1],
+            $m[5],
+            $m[9],
+            0,
+            $m[2],
+            $m[6],
+            $m[10],
+            0,
+            $move(0),
+            $move(4),
+            $move(8),
+            1,
         ]);
     }
 }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Geometry;
 
-/** Triangles with UV. Flat lists, so that they can be handed on as they are: three numbers a position, two a UV, three indices a triangle. */
+/**
+ * Triangles with UV. Flat lists, so that they can be handed on as they are: three numbers a position, two a UV, three
+ * indices a triangle.
+ */
 final readonly class Mesh
 {
     /**
@@ -25,7 +28,9 @@ final readonly class Mesh
     {
         $vertices = intdiv(count($positions), 3);
         if (count($positions) !== 3 * $vertices || count($uvs) !== 2 * $vertices || count($indices) % 3 !== 0) {
-            throw new \InvalidArgumentException('A mesh needs three numbers a position, two a UV and three indices a triangle.');
+            throw new \InvalidArgumentException(
+                'A mesh needs three numbers a position, two a UV and three indices a triangle.',
+            );
         }
         if ($indices !== [] && (min($indices) < 0 || max($indices) >= $vertices)) {
             throw new \InvalidArgumentException('A triangle of the mesh names a vertex that is not there.');
@@ -62,7 +67,11 @@ final readonly class Mesh
 
     public function position(int $vertex): Vec3
     {
-        return Vec3::of($this->positions[3 * $vertex], $this->positions[3 * $vertex + 1], $this->positions[3 * $vertex + 2]);
+        return Vec3::of(
+            $this->positions[3 * $vertex],
+            $this->positions[3 * $vertex + 1],
+            $this->positions[3 * $vertex + 2],
+        );
     }
 
     /** The same mesh at another place, its UVs and triangles as they were. */
@@ -83,7 +92,11 @@ final readonly class Mesh
     public function normal(int $triangle): array
     {
         $p = $this->positions;
-        [$a, $b, $c] = [3 * $this->indices[3 * $triangle], 3 * $this->indices[3 * $triangle + 1], 3 * $this->indices[3 * $triangle + 2]];
+        [$a, $b, $c] = [
+            3 * $this->indices[3 * $triangle],
+            3 * $this->indices[3 * $triangle + 1],
+            3 * $this->indices[3 * $triangle + 2],
+        ];
         [$ux, $uy, $uz] = [$p[$b] - $p[$a], $p[$b + 1] - $p[$a + 1], $p[$b + 2] - $p[$a + 2]];
         [$vx, $vy, $vz] = [$p[$c] - $p[$a], $p[$c + 1] - $p[$a + 1], $p[$c + 2] - $p[$a + 2]];
         [$x, $y, $z] = [$uy * $vz - $uz * $vy, $uz * $vx - $ux * $vz, $ux * $vy - $uy * $vx];
@@ -96,9 +109,15 @@ final readonly class Mesh
     public function pictured(int $triangle): bool
     {
         $uv = $this->uvs;
-        [$a, $b, $c] = [2 * $this->indices[3 * $triangle], 2 * $this->indices[3 * $triangle + 1], 2 * $this->indices[3 * $triangle + 2]];
+        [$a, $b, $c] = [
+            2 * $this->indices[3 * $triangle],
+            2 * $this->indices[3 * $triangle + 1],
+            2 * $this->indices[3 * $triangle + 2],
+        ];
 
-        return abs(($uv[$b] - $uv[$a]) * ($uv[$c + 1] - $uv[$a + 1]) - ($uv[$b + 1] - $uv[$a + 1]) * ($uv[$c] - $uv[$a])) > 1e-14;
+        return abs(
+            ($uv[$b] - $uv[$a]) * ($uv[$c + 1] - $uv[$a + 1]) - ($uv[$b + 1] - $uv[$a + 1]) * ($uv[$c] - $uv[$a]),
+        ) > 1e-14;
     }
 
     /** Square metres of all triangles. */
@@ -109,13 +128,17 @@ final readonly class Mesh
             [$a, $b, $c] = [3 * $this->indices[$i], 3 * $this->indices[$i + 1], 3 * $this->indices[$i + 2]];
             [$ux, $uy, $uz] = [$p[$b] - $p[$a], $p[$b + 1] - $p[$a + 1], $p[$b + 2] - $p[$a + 2]];
             [$vx, $vy, $vz] = [$p[$c] - $p[$a], $p[$c + 1] - $p[$a + 1], $p[$c + 2] - $p[$a + 2]];
-            $sum += sqrt(($uy * $vz - $uz * $vy) ** 2 + ($uz * $vx - $ux * $vz) ** 2 + ($ux * $vy - $uy * $vx) ** 2) / 2;
+            $sum +=
+                sqrt(($uy * $vz - $uz * $vy) ** 2 + ($uz * $vx - $ux * $vz) ** 2 + ($ux * $vy - $uy * $vx) ** 2) / 2;
         }
 
         return $sum;
     }
 
-    /** @return array{array{float, float, float}, array{float, float, float}} the least and the greatest of each axis; zeros for an empty mesh */
+    /**
+     * @return array{array{float, float, float}, array{float, float, float}} the least and the greatest of each axis;
+     *     zeros for an empty mesh
+     */
     public function bounds(): array
     {
         if ($this->positions === []) {
@@ -124,8 +147,8 @@ final readonly class Mesh
         [$min, $max] = [[INF, INF, INF], [-INF, -INF, -INF]];
         foreach ($this->positions as $i => $v) {
             $axis = $i % 3;
-            $v < $min[$axis] && $min[$axis] = $v;
-            $v > $max[$axis] && $max[$axis] = $v;
+            $v < $min[$axis] && ($min[$axis] = $v);
+            $v > $max[$axis] && ($max[$axis] = $v);
         }
 
         return [$min, $max];

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Geometry;
 
-/** A closed line in the plane and what lies within it; corners in either sense of turning, the last joined to the first. */
+/**
+ * A closed line in the plane and what lies within it; corners in either sense of turning, the last joined to the
+ * first.
+ */
 final class Polygon
 {
     /**
@@ -25,7 +28,8 @@ final class Polygon
     }
 
     /**
-     * How far a point lies within: positive inside by the even-odd rule, negative outside, by the distance to the nearest edge.
+     * How far a point lies within: positive inside by the even-odd rule, negative outside, by the distance to the
+     * nearest edge.
      *
      * @param  list<array{float, float}>  $corners  two at least
      */
@@ -39,7 +43,7 @@ final class Polygon
             $length = $dx * $dx + $dy * $dy;
             $t = $length > 0 ? max(0.0, min(1.0, (($x - $ax) * $dx + ($y - $ay) * $dy) / $length)) : 0.0;
             $least = min($least, ($x - $ax - $t * $dx) ** 2 + ($y - $ay - $t * $dy) ** 2);
-            if (($ay > $y) !== ($by > $y) && $x < $ax + ($y - $ay) / $dy * $dx) {
+            if ($ay > $y !== $by > $y && $x < $ax + (($y - $ay) / $dy) * $dx) {
                 $inside = ! $inside;
             }
             [$ax, $ay] = [$bx, $by];
@@ -52,7 +56,8 @@ final class Polygon
     public static function crossesItself(array $corners): bool
     {
         $n = count($corners);
-        $side = static fn (array $a, array $b, array $p): float => ($b[0] - $a[0]) * ($p[1] - $a[1]) - ($b[1] - $a[1]) * ($p[0] - $a[0]);
+        $side = static fn (array $a, array $b, array $p): float => ($b[0] - $a[0]) * ($p[1] - $a[1]) -
+            ($b[1] - $a[1]) * ($p[0] - $a[0]);
         for ($i = 0; $i < $n; $i++) {
             for ($j = $i + 2; $j < $n; $j++) {
                 if ($i === 0 && $j === $n - 1) {
@@ -79,7 +84,8 @@ final class Polygon
         $sign = self::doubleArea($corners) < 0 ? -1 : 1;
         $left = $corners;
         $found = [];
-        $turn = static fn (array $a, array $b, array $c): float => $sign * (($b[0] - $a[0]) * ($c[1] - $a[1]) - ($b[1] - $a[1]) * ($c[0] - $a[0]));
+        $turn = static fn (array $a, array $b, array $c): float => $sign *
+            (($b[0] - $a[0]) * ($c[1] - $a[1]) - ($b[1] - $a[1]) * ($c[0] - $a[0]));
         while (($n = count($left)) > 2) {
             $ear = null;
             for ($i = 0; $i < $n && $ear === null; $i++) {
@@ -90,7 +96,15 @@ final class Polygon
                 }
                 $free = true;
                 foreach ($left as $p) {
-                    if ($area > 0 && $p !== $a && $p !== $b && $p !== $c && $turn($a, $b, $p) >= 0 && $turn($b, $c, $p) >= 0 && $turn($c, $a, $p) >= 0) {
+                    if (
+                        $area > 0 &&
+                        $p !== $a &&
+                        $p !== $b &&
+                        $p !== $c &&
+                        $turn($a, $b, $p) >= 0 &&
+                        $turn($b, $c, $p) >= 0 &&
+                        $turn($c, $a, $p) >= 0
+                    ) {
                         $free = false;
                         break;
                     }
@@ -121,13 +135,14 @@ final class Polygon
         $sign = self::doubleArea($triangle) < 0 ? -1 : 1;
         for ($k = 0; $k < 3 && $convex !== []; $k++) {
             [$a, $b] = [$triangle[$k], $triangle[($k + 1) % 3]];
-            $side = static fn (array $p): float => $sign * (($b[0] - $a[0]) * ($p[1] - $a[1]) - ($b[1] - $a[1]) * ($p[0] - $a[0]));
+            $side = static fn (array $p): float => $sign *
+                (($b[0] - $a[0]) * ($p[1] - $a[1]) - ($b[1] - $a[1]) * ($p[0] - $a[0]));
             $kept = [];
             $before = $convex[count($convex) - 1];
             $was = $side($before);
             foreach ($convex as $p) {
                 $is = $side($p);
-                if (($is >= 0) !== ($was >= 0)) {
+                if ($is >= 0 !== $was >= 0) {
                     $t = $was / ($was - $is);
                     $kept[] = [$before[0] + ($p[0] - $before[0]) * $t, $before[1] + ($p[1] - $before[1]) * $t];
                 }

@@ -27,7 +27,10 @@ final readonly class Pose
         );
     }
 
-    /** The pose whose matrix this rotation and translation is. Where the pitch is upright, yaw and roll turn about one axis, and roll is 0. */
+    /**
+     * The pose whose matrix this rotation and translation is. Where the pitch is upright, yaw and roll turn about one
+     * axis, and roll is 0.
+     */
     public static function fromMatrix(Mat4 $matrix): self
     {
         $m = $matrix->m;
@@ -50,7 +53,12 @@ final readonly class Pose
             throw InvalidValue::because('point', 'The point to look at can\'t be the position itself.');
         }
 
-        return self::of($this->position, rad2deg(atan2(-$to->x, -$to->z)), rad2deg(asin(max(-1.0, min(1.0, $to->y / $length)))), 0);
+        return self::of(
+            $this->position,
+            rad2deg(atan2(-$to->x, -$to->z)),
+            rad2deg(asin(max(-1.0, min(1.0, $to->y / $length)))),
+            0,
+        );
     }
 
     public function matrix(): Mat4

@@ -8,9 +8,10 @@ namespace Core\Light;
  * Throws the light of projectors into a scene. Two ways that check one another: rays through the pixels tell where each
  * projector's light goes; and from each cell of a face, a ray to each projector tells what arrives there.
  *
- * A pixel's light goes through dA of the picture at one metre (sharePerArea lumens each), so that along a ray of slope
- * (x, y, -1) and length k = √(x² + y² + 1) for a metre along the axis, a place at the distance t that it meets under the
- * angle i is lit by E = lumens · sharePerArea · k³ · cos i / t², times how bright the lens is there against its mean.
+ * A pixel's light goes through dA of the picture at one metre (sharePerArea lumens each), so that along a ray of
+ * slope (x, y, -1) and length k = √(x² + y² + 1) for a metre along the axis, a place at the distance t that it meets
+ * under the angle i is lit by E = lumens · sharePerArea · k³ · cos i / t², times how bright the lens is there against
+ * its mean.
  */
 final class Caster
 {
@@ -22,12 +23,21 @@ final class Caster
      *
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      */
-    public static function arrival(Scene $scene, int $body, SampleGrid $grid, Beam $beam, ?\Closure $progress = null): Arrival
-    {
+    public static function arrival(
+        Scene $scene,
+        int $body,
+        SampleGrid $grid,
+        Beam $beam,
+        ?\Closure $progress = null,
+    ): Arrival {
         $of = $scene->bodies[$body];
         $material = $of->material ?? throw new \InvalidArgumentException("$of->name is no face to project on.");
         $lens = $beam->projector->lens;
-        [$in, $out, $light] = [$beam->world->rigidInverse()->m, $beam->world->m, $beam->projector->output() * $lens->sharePerArea()];
+        [$in, $out, $light] = [
+            $beam->world->rigidInverse()->m,
+            $beam->world->m,
+            $beam->projector->output() * $lens->sharePerArea(),
+        ];
         [$lit, $lumens, $done] = [[], 0.0, 0];
         foreach ($grid->points as $at => [$px, $py, $pz, $nx, $ny, $nz, $ux, $uy, $uz, $vx, $vy, $vz, $share]) {
             if ($progress !== null && ++$done % 256 === 0) {
@@ -55,7 +65,7 @@ final class Caster
                 continue;
             }
             $length = $distance / -$z;
-            $e = $light * $lens->evenness($u, $v) * $through * $length ** 3 * abs($cos) / $distance ** 2;
+            $e = ($light * $lens->evenness($u, $v) * $through * $length ** 3 * abs($cos)) / $distance ** 2;
             $lumens += $e * $share * (1 - $material->transmission);
             // How the pixel moves when the place moves by a metre along the raster's axes.
             $move = static function (float $tx, float $ty, float $tz) use ($in, $x, $y, $z, $lens): float {
@@ -63,9 +73,19 @@ final class Caster
                 $ly = $in[1] * $tx + $in[5] * $ty + $in[9] * $tz;
                 $lz = $in[2] * $tx + $in[6] * $ty + $in[10] * $tz;
 
-                return hypot(($lx + $x * $lz) / -$z / $lens->across * $lens->widthPx, ($ly + $y * $lz) / -$z / $lens->down * $lens->heightPx);
+                return hypot(
+                    (($lx + $x * $lz) / -$z / $lens->across) * $lens->widthPx,
+                    (($ly + $y * $lz) / -$z / $lens->down) * $lens->heightPx,
+                );
             };
-            $lit[$at] = [$e, $material->luminance($e, $behind), rad2deg(acos(min(1.0, abs($cos)))), $move($ux, $uy, $uz), $move($vx, $vy, $vz), -$z / $lens->focus];
+            $lit[$at] = [
+                $e,
+                $material->luminance($e, $behind),
+                rad2deg(acos(min(1.0, abs($cos)))),
+                $move($ux, $uy, $uz),
+                $move($vx, $vy, $vz),
+                -$z / $lens->focus,
+            ];
         }
 
         return new Arrival($lit, $lumens);
@@ -86,11 +106,22 @@ final class Caster
     /**
      * Where one projector's light goes, by rays through the middles of columns × rows patches of its picture.
      *
-     * @param  array<string, FaceLight>  $faces  what arrives on them, for the balance; empty: the balance is by rays alone
+     * @param  array<string, FaceLight>  $faces  what arrives on them, for the balance; empty: the balance is by rays
+     *     alone
      */
-    public static function throwing(Scene $scene, Beam $beam, int $columns = 64, int $rows = 36, array $faces = []): Footprint
-    {
-        return Footprint::of($beam, self::walk($scene, $beam, $columns, $rows), array_column($scene->bodies, 'name', 'id'), $faces);
+    public static function throwing(
+        Scene $scene,
+        Beam $beam,
+        int $columns = 64,
+        int $rows = 36,
+        array $faces = [],
+    ): Footprint {
+        return Footprint::of(
+            $beam,
+            self::walk($scene, $beam, $columns, $rows),
+            array_column($scene->bodies, 'name', 'id'),
+            $faces,
+        );
     }
 
     public static function walk(Scene $scene, Beam $beam, int $columns, int $rows): BeamLanding
@@ -107,7 +138,14 @@ final class Caster
                 $ray = $lens->evenness(($c + 0.5) / $columns - 0.5, ($r + 0.5) / $rows - 0.5) / $rays;
                 $left = 1.0;
                 $wentWell = 0.0;
-                foreach (self::meets($scene, $beam, ($c + 0.5) / $columns * $lens->widthPx, ($r + 0.5) / $rows * $lens->heightPx) as [$body, $distance, $behind, $part, $pictured]) {
+                foreach (
+                    self::meets(
+                        $scene,
+                        $beam,
+                        (($c + 0.5) / $columns) * $lens->widthPx,
+                        (($r + 0.5) / $rows) * $lens->heightPx,
+                    ) as [$body, $distance, $behind, $part, $pictured]
+                ) {
                     $left -= $part;
                     $id = $scene->bodies[$body]->id;
                     $on[$id] = ($on[$id] ?? 0.0) + $part * $ray;
@@ -131,13 +169,25 @@ final class Caster
             }
         }
 
-        return new BeamLanding($rays, $on, $lost, $other, $near, $far, $spill, $spillLight, $mirror, self::outline($scene, $beam));
+        return new BeamLanding(
+            $rays,
+            $on,
+            $lost,
+            $other,
+            $near,
+            $far,
+            $spill,
+            $spillLight,
+            $mirror,
+            self::outline($scene, $beam),
+        );
     }
 
     /**
      * What the light of a pixel meets, in order, and the share of it that stays there.
      *
-     * @return list<array{int, float, bool, float, bool}> body, metres along the axis, whether from behind, share, whether the place has a part of the raster
+     * @return list<array{int, float, bool, float, bool}> body, metres along the axis, whether from behind, share,
+     *     whether the place has a part of the raster
      */
     private static function meets(Scene $scene, Beam $beam, float $px, float $py): array
     {
@@ -153,7 +203,13 @@ final class Caster
             $n = $scene->mesh->normal($hit[0]);
             $body = $scene->owner[$hit[0]];
             $through = $scene->bodies[$body]->material->transmission ?? 0.0;
-            $met[] = [$body, $hit[1], $n[0] * $d->x + $n[1] * $d->y + $n[2] * $d->z > 0, $left * (1 - $through), $scene->mesh->pictured($hit[0])];
+            $met[] = [
+                $body,
+                $hit[1],
+                $n[0] * $d->x + $n[1] * $d->y + $n[2] * $d->z > 0,
+                $left * (1 - $through),
+                $scene->mesh->pictured($hit[0]),
+            ];
             $left *= $through;
             $from = $hit[1] + 1e-7;
         }
@@ -167,16 +223,16 @@ final class Caster
         [$w, $h] = [$beam->projector->lens->widthPx, $beam->projector->lens->heightPx];
         $edge = [];
         for ($i = 0; $i < 24; $i++) {
-            array_push($edge, [$i / 24 * $w, 0.0]);
+            array_push($edge, [($i / 24) * $w, 0.0]);
         }
         for ($i = 0; $i < 14; $i++) {
-            array_push($edge, [(float) $w, $i / 14 * $h]);
+            array_push($edge, [(float) $w, ($i / 14) * $h]);
         }
         for ($i = 24; $i > 0; $i--) {
-            array_push($edge, [$i / 24 * $w, (float) $h]);
+            array_push($edge, [($i / 24) * $w, (float) $h]);
         }
         for ($i = 14; $i > 0; $i--) {
-            array_push($edge, [0.0, $i / 14 * $h]);
+            array_push($edge, [0.0, ($i / 14) * $h]);
         }
 
         return array_map(static function (array $pixel) use ($scene, $beam): ?array {
@@ -184,7 +240,9 @@ final class Caster
             $o = $beam->world->m;
             $hit = $scene->first($o[12], $o[13], $o[14], $d->x, $d->y, $d->z);
 
-            return $hit === null ? null : [$o[12] + $d->x * $hit[1], $o[13] + $d->y * $hit[1], $o[14] + $d->z * $hit[1]];
+            return $hit === null
+                ? null
+                : [$o[12] + $d->x * $hit[1], $o[13] + $d->y * $hit[1], $o[14] + $d->z * $hit[1]];
         }, $edge);
     }
 }

@@ -18,14 +18,21 @@ final readonly class LensFit
      * @param  float  $distance  metres along the axis to the middle of the face
      * @param  list<string>  $says  what can't be met, and what to do; empty: all is met
      */
-    private function __construct(public Pose $pose, public float $throw, public float $shiftX, public float $shiftY, public float $distance, public array $says)
-    {
+    private function __construct(
+        public Pose $pose,
+        public float $throw,
+        public float $shiftX,
+        public float $shiftY,
+        public float $distance,
+        public array $says,
+    ) {
     }
 
     /**
      * From where the projector stands.
      *
-     * @param  bool  $square  whether its axis stands upright on the face, so that straight lines stay parallel and shift does the rest; else it looks at the middle of the face
+     * @param  bool  $square  whether its axis stands upright on the face, so that straight lines stay parallel and
+     *     shift does the rest; else it looks at the middle of the face
      */
     public static function from(Vec3 $place, Lens $lens, Body $face, bool $square): self
     {
@@ -41,13 +48,15 @@ final readonly class LensFit
     public static function withLens(Vec3 $place, Lens $lens, Body $face): self
     {
         [$points, $middle, $normal] = self::facing($face, $place);
-        $at = static fn (float $distance): Pose => Pose::of($middle->plus($normal->times($distance)))->lookingAt($middle);
+        $at = static fn (float $distance): Pose => Pose::of($middle->plus($normal->times($distance)))->lookingAt(
+            $middle,
+        );
         [$near, $far] = [0.05, 1000.0];
         for ($i = 0; $i < 60; $i++) {
             $half = ($near + $far) / 2;
             $needed = self::window($at($half), $lens, $points)[0] ?? 0.0;
             // The throw ratio that is needed grows with the distance.
-            $needed < $lens->throw ? $near = $half : $far = $half;
+            $needed < $lens->throw ? ($near = $half) : ($far = $half);
         }
 
         return self::solve($at($far), $lens, $points, $middle, true);
@@ -61,27 +70,61 @@ final readonly class LensFit
         $distance = max(0.0, -$pose->matrix()->rigidInverse()->point($middle)->z);
         $window = self::window($pose, $lens, $points);
         if ($window === null) {
-            return new self($pose, $lens->throw, $lens->shiftX, $lens->shiftY, $distance, ['Part of the face lies beside or behind the projector: stand farther away, or more before it.']);
+            return new self($pose, $lens->throw, $lens->shiftX, $lens->shiftY, $distance, [
+                'Part of the face lies beside or behind the projector: stand farther away, or more before it.',
+            ]);
         }
         [$needed, $middleX, $middleY] = $window;
         $says = [];
         $throw = max($lens->throwMin, min($lens->throwMax, $needed));
         if ($needed < $lens->throwMin - 1e-6) {
-            $says[] = sprintf('This needs a throw ratio of %.3f; the lens has %.2f at least: stand %.2f m farther away, or take a wider lens.', $needed, $lens->throwMin, $distance * ($lens->throwMin / $needed - 1));
+            $says[] = sprintf(
+                'This needs a throw ratio of %.3f; the lens has %.2f at least: stand %.2f m farther away, or take a wider lens.',
+                $needed,
+                $lens->throwMin,
+                $distance * ($lens->throwMin / $needed - 1),
+            );
         } elseif ($needed > $lens->throwMax + 1e-6) {
-            $says[] = sprintf('This needs a throw ratio of %.3f; the lens has %.2f at most, and spills: come %.2f m nearer, or take a longer lens.', $needed, $lens->throwMax, $distance * (1 - $lens->throwMax / $needed));
+            $says[] = sprintf(
+                'This needs a throw ratio of %.3f; the lens has %.2f at most, and spills: come %.2f m nearer, or take a longer lens.',
+                $needed,
+                $lens->throwMax,
+                $distance * (1 - $lens->throwMax / $needed),
+            );
         }
         // The shift is told in pictures, and the picture is as large as the zoom makes it.
         $scale = $throw / $lens->throw;
-        [$shiftX, $shiftY] = [$middleX / $lens->across * $scale, $middleY / $lens->down * $scale];
-        [$mostX, $mostY] = $lens->portrait ? [$lens->shiftYMax, $lens->shiftXMax] : [$lens->shiftXMax, $lens->shiftYMax];
-        foreach ([['sideways', 'sideways', $shiftX, $mostX, $lens->across], ['up or down', 'in height', $shiftY, $mostY, $lens->down]] as [$way, $move, $shift, $max, $size]) {
+        [$shiftX, $shiftY] = [($middleX / $lens->across) * $scale, ($middleY / $lens->down) * $scale];
+        [$mostX, $mostY] = $lens->portrait
+            ? [$lens->shiftYMax, $lens->shiftXMax]
+            : [$lens->shiftXMax, $lens->shiftYMax];
+        foreach (
+            [
+                ['sideways', 'sideways', $shiftX, $mostX, $lens->across],
+                ['up or down', 'in height', $shiftY, $mostY, $lens->down],
+            ] as [$way, $move, $shift, $max, $size]
+        ) {
             if (abs($shift) > $max + 1e-6) {
-                $says[] = sprintf('This needs the picture shifted by %.0f %% %s; the lens has %.0f %%: move the projector by %.2f m %s%s.', abs($shift) * 100, $way, $max * 100, (abs($shift) - $max) * $size / $scale * $distance, $move, $square ? ', or tilt it' : '');
+                $says[] = sprintf(
+                    'This needs the picture shifted by %.0f %% %s; the lens has %.0f %%: move the projector by %.2f m %s%s.',
+                    abs($shift) * 100,
+                    $way,
+                    $max * 100,
+                    (((abs($shift) - $max) * $size) / $scale) * $distance,
+                    $move,
+                    $square ? ', or tilt it' : '',
+                );
             }
         }
 
-        return new self($pose, $throw, max(-$mostX, min($mostX, $shiftX)), max(-$mostY, min($mostY, $shiftY)), $distance, $says);
+        return new self(
+            $pose,
+            $throw,
+            max(-$mostX, min($mostX, $shiftX)),
+            max(-$mostY, min($mostY, $shiftY)),
+            $distance,
+            $says,
+        );
     }
 
     /**

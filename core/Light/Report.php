@@ -10,7 +10,8 @@ final readonly class Report
     /**
      * @param  list<FaceLight>  $faces
      * @param  list<Footprint>  $projectors
-     * @param  array{projectors: int, lumens: float, none: float, one: float, more: float, luxMean: float, nitsMean: float, even: float, evenAll: float, angleMean: float, angleMax: float, densityMean: float, spillLumens: float}  $sum  over all faces that some projector is there for, by area
+     * @param  array{projectors: int, lumens: float, none: float, one: float, more: float, luxMean: float, nitsMean: float, even: float, evenAll: float, angleMean: float, angleMax: float, densityMean: float, spillLumens: float}  $sum  over
+     *     all faces that some projector is there for, by area
      */
     private function __construct(public array $faces, public array $projectors, public array $sum)
     {
@@ -21,9 +22,26 @@ final readonly class Report
      * @param  int  $cells  of each face, about
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      */
-    public static function of(Scene $scene, array $beams, int $cells = 1200, int $columns = 64, int $rows = 36, ?\Closure $progress = null): self
-    {
-        return self::by($scene->bodies, $beams, new SceneCasts(static fn (): Scene => $scene, $cells, $columns, $rows, self::casts($scene->bodies, $beams), $progress));
+    public static function of(
+        Scene $scene,
+        array $beams,
+        int $cells = 1200,
+        int $columns = 64,
+        int $rows = 36,
+        ?\Closure $progress = null,
+    ): self {
+        return self::by(
+            $scene->bodies,
+            $beams,
+            new SceneCasts(
+                static fn (): Scene => $scene,
+                $cells,
+                $columns,
+                $rows,
+                self::casts($scene->bodies, $beams),
+                $progress,
+            ),
+        );
     }
 
     /**
@@ -50,7 +68,10 @@ final readonly class Report
             }
         }
         $names = array_column($bodies, 'name', 'id');
-        $thrown = array_map(static fn (Beam $beam): Footprint => Footprint::of($beam, $casts->walk($beam), $names, $faces), $beams);
+        $thrown = array_map(
+            static fn (Beam $beam): Footprint => Footprint::of($beam, $casts->walk($beam), $names, $faces),
+            $beams,
+        );
 
         return new self(array_values($faces), $thrown, self::sum($faces, $beams, $thrown));
     }
@@ -66,7 +87,21 @@ final readonly class Report
         $aims = array_merge(...array_map(static fn (Beam $b): array => $b->projector->aims, $beams));
         $meant = $aims === [] ? $faces : array_intersect_key($faces, array_flip($aims));
         [$area, $lit] = [0.0, 0.0];
-        $sum = ['projectors' => count($beams), 'lumens' => array_sum(array_map(static fn (Beam $b): float => $b->projector->lumens, $beams)), 'none' => 0.0, 'one' => 0.0, 'more' => 0.0, 'luxMean' => 0.0, 'nitsMean' => 0.0, 'even' => 1.0, 'evenAll' => 1.0, 'angleMean' => 0.0, 'angleMax' => 0.0, 'densityMean' => 0.0, 'spillLumens' => array_sum(array_column($thrown, 'spillLumens'))];
+        $sum = [
+            'projectors' => count($beams),
+            'lumens' => array_sum(array_map(static fn (Beam $b): float => $b->projector->lumens, $beams)),
+            'none' => 0.0,
+            'one' => 0.0,
+            'more' => 0.0,
+            'luxMean' => 0.0,
+            'nitsMean' => 0.0,
+            'even' => 1.0,
+            'evenAll' => 1.0,
+            'angleMean' => 0.0,
+            'angleMax' => 0.0,
+            'densityMean' => 0.0,
+            'spillLumens' => array_sum(array_column($thrown, 'spillLumens')),
+        ];
         foreach ($meant as $face) {
             $f = $face->figures;
             $area += $f['area'];

@@ -5,13 +5,16 @@ declare(strict_types=1);
 namespace Core\Light;
 
 /**
- * Points spread evenly over the raster of a body: the middles of columns × rows cells, each with its place in the venue, its
- * normal, the directions in which the raster goes right and down, and the area that it stands for. Cells without surface are
- * left out.
+ * Points spread evenly over the raster of a body: the middles of columns × rows cells, each with its place in the
+ * venue, its normal, the directions in which the raster goes right and down, and the area that it stands for. Cells
+ * without surface are left out.
  */
 final readonly class SampleGrid
 {
-    /** @param  array<int, array{float, float, float, float, float, float, float, float, float, float, float, float, float}>  $points  by cell (row · columns + column): place, normal, right, down, square metres */
+    /**
+     * @param  array<int, array{float, float, float, float, float, float, float, float, float, float, float, float, float}>  $points  by
+     *     cell (row · columns + column): place, normal, right, down, square metres
+     */
     private function __construct(public int $columns, public int $rows, public array $points)
     {
     }
@@ -32,7 +35,12 @@ final readonly class SampleGrid
             }
             [$a, $b, $c] = [$indices[3 * $t], $indices[3 * $t + 1], $indices[3 * $t + 2]];
             [$u0, $v0] = [$uvs[2 * $a], $uvs[2 * $a + 1]];
-            [$u1, $v1, $u2, $v2] = [$uvs[2 * $b] - $u0, $uvs[2 * $b + 1] - $v0, $uvs[2 * $c] - $u0, $uvs[2 * $c + 1] - $v0];
+            [$u1, $v1, $u2, $v2] = [
+                $uvs[2 * $b] - $u0,
+                $uvs[2 * $b + 1] - $v0,
+                $uvs[2 * $c] - $u0,
+                $uvs[2 * $c + 1] - $v0,
+            ];
             $det = $u1 * $v2 - $u2 * $v1;
             if (abs($det) < 1e-14) {
                 continue;
@@ -41,11 +49,19 @@ final readonly class SampleGrid
             [$bx, $by, $bz] = [$positions[3 * $b] - $x0, $positions[3 * $b + 1] - $y0, $positions[3 * $b + 2] - $z0];
             [$cx, $cy, $cz] = [$positions[3 * $c] - $x0, $positions[3 * $c + 1] - $y0, $positions[3 * $c + 2] - $z0];
             // Where the surface goes when the raster goes right and down: the inverse of the UV map.
-            [$rx, $ry, $rz] = [($bx * $v2 - $cx * $v1) / $det, ($by * $v2 - $cy * $v1) / $det, ($bz * $v2 - $cz * $v1) / $det];
-            [$dx, $dy, $dz] = [($cx * $u1 - $bx * $u2) / $det, ($cy * $u1 - $by * $u2) / $det, ($cz * $u1 - $bz * $u2) / $det];
+            [$rx, $ry, $rz] = [
+                ($bx * $v2 - $cx * $v1) / $det,
+                ($by * $v2 - $cy * $v1) / $det,
+                ($bz * $v2 - $cz * $v1) / $det,
+            ];
+            [$dx, $dy, $dz] = [
+                ($cx * $u1 - $bx * $u2) / $det,
+                ($cy * $u1 - $by * $u2) / $det,
+                ($cz * $u1 - $bz * $u2) / $det,
+            ];
             $normal = $scene->mesh->normal($t);
             $cross = sqrt(($by * $cz - $bz * $cy) ** 2 + ($bz * $cx - $bx * $cz) ** 2 + ($bx * $cy - $by * $cx) ** 2);
-            $area = $cross / abs($det) * $cell;
+            $area = ($cross / abs($det)) * $cell;
             $right = sqrt($rx * $rx + $ry * $ry + $rz * $rz) ?: 1.0;
             $down = sqrt($dx * $dx + $dy * $dy + $dz * $dz) ?: 1.0;
             $from = max(0, (int) floor((min(0, $u1, $u2) + $u0) * $columns - 0.5));
@@ -65,9 +81,18 @@ final readonly class SampleGrid
                     }
                     $depths[$at] = $inside;
                     $points[$at] = [
-                        $x0 + $s * $bx + $q * $cx, $y0 + $s * $by + $q * $cy, $z0 + $s * $bz + $q * $cz,
-                        $normal[0], $normal[1], $normal[2],
-                        $rx / $right, $ry / $right, $rz / $right, $dx / $down, $dy / $down, $dz / $down,
+                        $x0 + $s * $bx + $q * $cx,
+                        $y0 + $s * $by + $q * $cy,
+                        $z0 + $s * $bz + $q * $cz,
+                        $normal[0],
+                        $normal[1],
+                        $normal[2],
+                        $rx / $right,
+                        $ry / $right,
+                        $rz / $right,
+                        $dx / $down,
+                        $dy / $down,
+                        $dz / $down,
                         $area,
                     ];
                 }

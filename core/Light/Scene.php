@@ -36,7 +36,7 @@ final readonly class Scene
             }
             foreach ($body->mesh->indices as $k => $i) {
                 $indices[] = $first + $i;
-                $k % 3 === 0 && $owner[] = $b;
+                $k % 3 === 0 && ($owner[] = $b);
             }
         }
 
@@ -53,23 +53,32 @@ final readonly class Scene
      *
      * @return array{int, float}|null triangle and distance, in lengths of the direction
      */
-    public function first(float $ox, float $oy, float $oz, float $dx, float $dy, float $dz, float $nearest = 1e-6, float $farthest = INF): ?array
-    {
+    public function first(
+        float $ox,
+        float $oy,
+        float $oz,
+        float $dx,
+        float $dy,
+        float $dz,
+        float $nearest = 1e-6,
+        float $farthest = INF,
+    ): ?array {
         $hit = $this->tree->first($ox, $oy, $oz, $dx, $dy, $dz, $nearest, $farthest);
 
         return $hit === null ? null : [$hit[0], $hit[1]];
     }
 
     /**
-     * Share of the light from a point that comes through to another one on a body: 1 in free air, 0 behind something opaque.
-     * The body that it is for is not in its own way where it is met at the goal.
+     * Share of the light from a point that comes through to another one on a body: 1 in free air, 0 behind something
+     * opaque. The body that it is for is not in its own way where it is met at the goal.
      */
     public function reaches(float $ox, float $oy, float $oz, float $px, float $py, float $pz): float
     {
         [$dx, $dy, $dz] = [$px - $ox, $py - $oy, $pz - $oz];
         $left = 1.0;
         $from = 1e-9;
-        // The goal lies at 1; a ten-thousandth before it counts as there, for meshes that are not quite where their points are.
+        // The goal lies at 1; a ten-thousandth before it counts as there, for meshes that are not quite where their
+        // points are.
         while (($hit = $this->tree->first($ox, $oy, $oz, $dx, $dy, $dz, $from, 0.9999)) !== null) {
             $left *= $this->bodies[$this->owner[$hit[0]]]->material->transmission ?? 0.0;
             if ($left < 1e-4) {
@@ -84,7 +93,8 @@ final readonly class Scene
     /**
      * Where a ray meets a body, through whatever lets light through.
      *
-     * @return array{int, float}|null triangle and distance, in lengths of the direction; null where something else keeps it off, or it does not meet it
+     * @return array{int, float}|null triangle and distance, in lengths of the direction; null where something else
+     *     keeps it off, or it does not meet it
      */
     public function meets(int $body, float $ox, float $oy, float $oz, float $dx, float $dy, float $dz): ?array
     {
@@ -111,15 +121,26 @@ final readonly class Scene
     public function raster(int $triangle, float $x, float $y, float $z): array
     {
         [$p, $uv] = [$this->mesh->positions, $this->mesh->uvs];
-        [$a, $b, $c] = [$this->mesh->indices[3 * $triangle], $this->mesh->indices[3 * $triangle + 1], $this->mesh->indices[3 * $triangle + 2]];
+        [$a, $b, $c] = [
+            $this->mesh->indices[3 * $triangle],
+            $this->mesh->indices[3 * $triangle + 1],
+            $this->mesh->indices[3 * $triangle + 2],
+        ];
         [$ux, $uy, $uz] = [$p[3 * $b] - $p[3 * $a], $p[3 * $b + 1] - $p[3 * $a + 1], $p[3 * $b + 2] - $p[3 * $a + 2]];
         [$vx, $vy, $vz] = [$p[3 * $c] - $p[3 * $a], $p[3 * $c + 1] - $p[3 * $a + 1], $p[3 * $c + 2] - $p[3 * $a + 2]];
         [$wx, $wy, $wz] = [$x - $p[3 * $a], $y - $p[3 * $a + 1], $z - $p[3 * $a + 2]];
-        [$uu, $uvDot, $vv] = [$ux * $ux + $uy * $uy + $uz * $uz, $ux * $vx + $uy * $vy + $uz * $vz, $vx * $vx + $vy * $vy + $vz * $vz];
+        [$uu, $uvDot, $vv] = [
+            $ux * $ux + $uy * $uy + $uz * $uz,
+            $ux * $vx + $uy * $vy + $uz * $vz,
+            $vx * $vx + $vy * $vy + $vz * $vz,
+        ];
         [$wu, $wv] = [$wx * $ux + $wy * $uy + $wz * $uz, $wx * $vx + $wy * $vy + $wz * $vz];
         $det = $uu * $vv - $uvDot * $uvDot;
         [$s, $t] = $det > 0 ? [($vv * $wu - $uvDot * $wv) / $det, ($uu * $wv - $uvDot * $wu) / $det] : [0.0, 0.0];
 
-        return [$uv[2 * $a] + $s * ($uv[2 * $b] - $uv[2 * $a]) + $t * ($uv[2 * $c] - $uv[2 * $a]), $uv[2 * $a + 1] + $s * ($uv[2 * $b + 1] - $uv[2 * $a + 1]) + $t * ($uv[2 * $c + 1] - $uv[2 * $a + 1])];
+        return [
+            $uv[2 * $a] + $s * ($uv[2 * $b] - $uv[2 * $a]) + $t * ($uv[2 * $c] - $uv[2 * $a]),
+            $uv[2 * $a + 1] + $s * ($uv[2 * $b + 1] - $uv[2 * $a + 1]) + $t * ($uv[2 * $c + 1] - $uv[2 * $a + 1]),
+        ];
     }
 }

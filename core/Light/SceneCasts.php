@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Core\Light;
 
-/** Casts into a scene, which is made when the first of them is wanted. Not a value: it keeps the scene and the grids. */
+/**
+ * Casts into a scene, which is made when the first of them is wanted. Not a value: it keeps the scene and the grids.
+ */
 final class SceneCasts implements Casts
 {
     private ?Scene $scene = null;
@@ -23,8 +25,14 @@ final class SceneCasts implements Casts
      * @param  int  $steps  casts that are expected, for the progress
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      */
-    public function __construct(private readonly \Closure $make, private readonly int $cells, private readonly int $columns, private readonly int $rows, private readonly int $steps = 1, private readonly ?\Closure $progress = null)
-    {
+    public function __construct(
+        private readonly \Closure $make,
+        private readonly int $cells,
+        private readonly int $columns,
+        private readonly int $rows,
+        private readonly int $steps = 1,
+        private readonly ?\Closure $progress = null,
+    ) {
     }
 
     public function scene(): Scene
@@ -41,7 +49,11 @@ final class SceneCasts implements Casts
     {
         $grid = $this->grid($face);
 
-        return new FaceCells($grid->columns, $grid->rows, array_map(static fn (array $point): float => $point[12], $grid->points));
+        return new FaceCells(
+            $grid->columns,
+            $grid->rows,
+            array_map(static fn (array $point): float => $point[12], $grid->points),
+        );
     }
 
     public function arrival(Beam $beam, Body $face): Arrival

@@ -23,8 +23,13 @@ final class SurfaceChart
      * @param  list<float>  $xBreaks  u at which the surface has an edge or jumps
      * @param  list<float>  $yBreaks
      */
-    private function __construct(private readonly Mesh $mesh, private readonly Mat4 $world, private readonly ?\Closure $shape, public readonly array $xBreaks, public readonly array $yBreaks)
-    {
+    private function __construct(
+        private readonly Mesh $mesh,
+        private readonly Mat4 $world,
+        private readonly ?\Closure $shape,
+        public readonly array $xBreaks,
+        public readonly array $yBreaks,
+    ) {
         if ($shape !== null) {
             return;
         }
@@ -84,15 +89,36 @@ final class SurfaceChart
         } else {
             $met = $this->met($u, $v);
             $at = $met === null ? null : $this->mesh->positions;
-            [$a, $b, $c, $r, $s, $q] = $met === null ? [0, 0, 0, 0.0, 0.0, 0.0] : [3 * $this->mesh->indices[3 * $met[0]], 3 * $this->mesh->indices[3 * $met[0] + 1], 3 * $this->mesh->indices[3 * $met[0] + 2], 1 - $met[1] - $met[2], $met[1], $met[2]];
-            $p = $at === null ? null : [$r * $at[$a] + $s * $at[$b] + $q * $at[$c], $r * $at[$a + 1] + $s * $at[$b + 1] + $q * $at[$c + 1], $r * $at[$a + 2] + $s * $at[$b + 2] + $q * $at[$c + 2]];
+            [$a, $b, $c, $r, $s, $q] =
+                $met === null
+                    ? [0, 0, 0, 0.0, 0.0, 0.0]
+                    : [
+                        3 * $this->mesh->indices[3 * $met[0]],
+                        3 * $this->mesh->indices[3 * $met[0] + 1],
+                        3 * $this->mesh->indices[3 * $met[0] + 2],
+                        1 - $met[1] - $met[2],
+                        $met[1],
+                        $met[2],
+                    ];
+            $p =
+                $at === null
+                    ? null
+                    : [
+                        $r * $at[$a] + $s * $at[$b] + $q * $at[$c],
+                        $r * $at[$a + 1] + $s * $at[$b + 1] + $q * $at[$c + 1],
+                        $r * $at[$a + 2] + $s * $at[$b + 2] + $q * $at[$c + 2],
+                    ];
         }
         if ($p === null) {
             return null;
         }
         $m = $this->world->m;
 
-        return [$m[0] * $p[0] + $m[4] * $p[1] + $m[8] * $p[2] + $m[12], $m[1] * $p[0] + $m[5] * $p[1] + $m[9] * $p[2] + $m[13], $m[2] * $p[0] + $m[6] * $p[1] + $m[10] * $p[2] + $m[14]];
+        return [
+            $m[0] * $p[0] + $m[4] * $p[1] + $m[8] * $p[2] + $m[12],
+            $m[1] * $p[0] + $m[5] * $p[1] + $m[9] * $p[2] + $m[13],
+            $m[2] * $p[0] + $m[6] * $p[1] + $m[10] * $p[2] + $m[14],
+        ];
     }
 
     /**
@@ -107,9 +133,12 @@ final class SurfaceChart
             // At an edge of the raster, from within.
             [$a, $b] = [$this->place($u - $e * $du, $v - $e * $dv), $this->place($u + $e * $du, $v + $e * $dv)];
             $here = $this->place($u, $v);
-            [$from, $to, $by] = $a !== null && $b !== null ? [$a, $b, 2 * $e] : ($b !== null ? [$here, $b, $e] : [$a, $here, $e]);
+            [$from, $to, $by] =
+                $a !== null && $b !== null ? [$a, $b, 2 * $e] : ($b !== null ? [$here, $b, $e] : [$a, $here, $e]);
 
-            return $from === null || $to === null ? null : [($to[0] - $from[0]) / $by, ($to[1] - $from[1]) / $by, ($to[2] - $from[2]) / $by];
+            return $from === null || $to === null
+                ? null
+                : [($to[0] - $from[0]) / $by, ($to[1] - $from[1]) / $by, ($to[2] - $from[2]) / $by];
         };
         [$right, $down] = [$along(1, 0), $along(0, 1)];
 
@@ -126,7 +155,11 @@ final class SurfaceChart
             }
             [$m, [$x, $y, $z]] = [$this->world->m, $this->mesh->normal($met[0])];
 
-            return [$m[0] * $x + $m[4] * $y + $m[8] * $z, $m[1] * $x + $m[5] * $y + $m[9] * $z, $m[2] * $x + $m[6] * $y + $m[10] * $z];
+            return [
+                $m[0] * $x + $m[4] * $y + $m[8] * $z,
+                $m[1] * $x + $m[5] * $y + $m[9] * $z,
+                $m[2] * $x + $m[6] * $y + $m[10] * $z,
+            ];
         }
         $directions = $this->directions($u, $v);
         if ($directions === null) {

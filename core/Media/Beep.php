@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Media;
 
-/** What is heard with the flash that sound and picture are held against each other by: 50 ms of 1 kHz at the beginning of each second. */
+/**
+ * What is heard with the flash that sound and picture are held against each other by: 50 ms of 1 kHz at the beginning
+ * of each second.
+ */
 final class Beep
 {
     /** Samples of one second, at 48 kHz. */
@@ -20,7 +23,12 @@ final class Beep
     {
         $bytes = '';
         for ($n = 0; $n < self::LASTS; $n++) {
-            $bytes .= pack('g', 0.5 * min(1, $n / self::EDGE, (self::LASTS - $n) / self::EDGE) * sin(2 * M_PI * 1000 * $n / self::SAMPLES));
+            $bytes .= pack(
+                'g',
+                0.5 *
+                    min(1, $n / self::EDGE, (self::LASTS - $n) / self::EDGE) *
+                    sin((2 * M_PI * 1000 * $n) / self::SAMPLES),
+            );
         }
 
         return $bytes.str_repeat("\0", 4 * (self::SAMPLES - self::LASTS));

@@ -16,7 +16,13 @@ use Core\Units\InvalidValue;
 final readonly class Facts
 {
     /** What is assumed, as the standards call it. */
-    private const WORDS = ['tv' => 'limited', 'pc' => 'full', 'bt709' => 'BT.709', 'smpte170m' => 'BT.601', 'iec61966-2-1' => 'sRGB'];
+    private const WORDS = [
+        'tv' => 'limited',
+        'pc' => 'full',
+        'bt709' => 'BT.709',
+        'smpte170m' => 'BT.601',
+        'iec61966-2-1' => 'sRGB',
+    ];
 
     /**
      * @param  string  $kind  video, image or audio
@@ -74,13 +80,21 @@ final readonly class Facts
      *
      * @throws InvalidValue in words for a person when there is nothing playable
      */
-    public static function fromProbe(array $probe, int $bytes, ?IccProfile $profile = null, bool $inks = false, int $orientation = Orientation::UPRIGHT): self
-    {
+    public static function fromProbe(
+        array $probe,
+        int $bytes,
+        ?IccProfile $profile = null,
+        bool $inks = false,
+        int $orientation = Orientation::UPRIGHT,
+    ): self {
         $streams = array_values(array_filter((array) ($probe['streams'] ?? []), is_array(...)));
         $format = (array) ($probe['format'] ?? []);
         $first = static function (string $type) use ($streams): ?array {
             foreach ($streams as $stream) {
-                if (($stream['codec_type'] ?? '') === $type && (int) ($stream['disposition']['attached_pic'] ?? 0) === 0) {
+                if (
+                    ($stream['codec_type'] ?? '') === $type &&
+                    (int) ($stream['disposition']['attached_pic'] ?? 0) === 0
+                ) {
                     return $stream;
                 }
             }
@@ -88,30 +102,57 @@ final readonly class Facts
             return null;
         };
         [$video, $sound] = [$first('video'), $first('audio')];
-        $audio = $sound === null ? null : [
-            'codec' => (string) ($sound['codec_name'] ?? 'unknown'),
-            'channels' => (int) ($sound['channels'] ?? 0),
-            'sampleRate' => (int) ($sound['sample_rate'] ?? 0),
-        ];
-        $seconds = (float) ($format['duration'] ?? $video['duration'] ?? $sound['duration'] ?? 0);
+        $audio =
+            $sound === null
+                ? null
+                : [
+                    'codec' => (string) ($sound['codec_name'] ?? 'unknown'),
+                    'channels' => (int) ($sound['channels'] ?? 0),
+                    'sampleRate' => (int) ($sound['sample_rate'] ?? 0),
+                ];
+        $seconds = (float) ($format['duration'] ?? ($video['duration'] ?? ($sound['duration'] ?? 0)));
         if ($video === null) {
             if ($audio === null) {
                 throw InvalidValue::because('file', 'This file contains no video and no audio.');
             }
 
-            return new self('audio', 0, 0, 1.0, null, null, Flicks::fromSeconds($seconds), false, $audio['codec'], '', '', '', $audio, $bytes, [], 0, bitRate: (int) ($format['bit_rate'] ?? $sound['bit_rate'] ?? 0));
+            return new self(
+                'audio',
+                0,
+                0,
+                1.0,
+                null,
+                null,
+                Flicks::fromSeconds($seconds),
+                false,
+                $audio['codec'],
+                '',
+                '',
+                '',
+                $audio,
+                $bytes,
+                [],
+                0,
+                bitRate: (int) ($format['bit_rate'] ?? ($sound['bit_rate'] ?? 0)),
+            );
         }
         $width = (int) ($video['width'] ?? 0);
         $height = (int) ($video['height'] ?? 0);
         if ($width < 1 || $height < 1) {
-            throw InvalidValue::because('file', 'The picture in this file has no size, so the file is damaged or incomplete.');
+            throw InvalidValue::because(
+                'file',
+                'The picture in this file has no size, so the file is damaged or incomplete.',
+            );
         }
         Check::whole('width', $width, 1, Check::MAX_PIXELS, 'px');
         Check::whole('height', $height, 1, Check::MAX_PIXELS, 'px');
         $names = explode(',', (string) ($format['format_name'] ?? ''));
-        $still = array_filter($names, static fn (string $n): bool => str_ends_with($n, '_pipe') || $n === 'image2') !== [];
+        $still =
+            array_filter($names, static fn (string $n): bool => str_ends_with($n, '_pipe') || $n === 'image2') !== [];
         $pixelFormat = (string) ($video['pix_fmt'] ?? '');
-        $alpha = preg_match('/^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/', $pixelFormat) === 1 || (string) ($video['tags']['alpha_mode'] ?? '') === '1';
+        $alpha =
+            preg_match('/^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/', $pixelFormat) === 1 ||
+            (string) ($video['tags']['alpha_mode'] ?? '') === '1';
         $rgb = preg_match('/^(rgb|bgr|gbr|rgba|bgra|argb|abgr|pal8|gray|mono|ya)/', $pixelFormat) === 1;
         $assumed = [];
         $say = static function (string $key, string $label, string $default) use ($video, $rgb, &$assumed): string {
@@ -120,7 +161,8 @@ final readonly class Facts
                 return $value;
             }
             if (! $rgb) {
-                $assumed[] = "The file does not name its $label; ".(self::WORDS[$default] ?? $default).' is assumed.';
+                $assumed[] =
+                    "The file does not name its $label; ".(self::WORDS[$default] ?? $default).' is assumed.';
             }
 
             return $default;
@@ -131,9 +173,14 @@ final readonly class Facts
         $rate = null;
         $measured = null;
         if (! $still) {
-            $measured = self::ratio((string) ($video['avg_frame_rate'] ?? '0/0')) ?: self::ratio((string) ($video['r_frame_rate'] ?? '0/0'));
+            $measured =
+                self::ratio((string) ($video['avg_frame_rate'] ?? '0/0')) ?:
+                self::ratio((string) ($video['r_frame_rate'] ?? '0/0'));
             if ($measured <= 0) {
-                throw InvalidValue::because('file', 'The picture in this file has no frame rate, so the file is damaged or incomplete.');
+                throw InvalidValue::because(
+                    'file',
+                    'The picture in this file has no frame rate, so the file is damaged or incomplete.',
+                );
             }
             $nearest = FrameRate::nearest($measured);
             $rate = $nearest->name;
@@ -145,7 +192,10 @@ final readonly class Facts
         $aspect = self::ratio(str_replace(':', '/', (string) ($video['sample_aspect_ratio'] ?? '1:1'))) ?: 1.0;
         // How a still is to be turned stands with its picture, not in its head.
         $frame = (array) ($probe['frames'] ?? []);
-        $rotation = self::rotation([...(array) ($video['side_data_list'] ?? []), ...($still ? (array) ($frame[0]['side_data_list'] ?? []) : [])]);
+        $rotation = self::rotation([
+            ...(array) ($video['side_data_list'] ?? []),
+            ...$still ? (array) ($frame[0]['side_data_list'] ?? []) : [],
+        ]);
         // Where the decoder has set it up after all, its tag is done with.
         $orientation = $still && $rotation === 0 ? $orientation : Orientation::UPRIGHT;
         $rotation = $orientation === Orientation::UPRIGHT ? $rotation : Orientation::degrees($orientation);
@@ -154,7 +204,8 @@ final readonly class Facts
             $assumed[] = "The file has $bits bits a channel; it is shown with 8.";
         }
         if ($inks) {
-            $assumed[] = 'The file is CMYK; it is converted to RGB without regard to its inks. Export it as RGB for its true colours.';
+            $assumed[] =
+                'The file is CMYK; it is converted to RGB without regard to its inks. Export it as RGB for its true colours.';
         }
         if ($profile !== null && $profile->space !== 'RGB ') {
             $assumed[] = "Its colour profile, $profile->name, is not for RGB and is not used.";
@@ -184,8 +235,11 @@ final readonly class Facts
             $bits,
             self::chroma($pixelFormat),
             $still || $measured === null ? null : $evenly <= 0 || abs($evenly / $measured - 1) < 0.001,
-            $still ? 1 : ((int) ($video['nb_frames'] ?? 0) ?: (int) round((float) ($video['duration'] ?? $seconds) * (float) $measured)),
-            (int) ($video['bit_rate'] ?? $format['bit_rate'] ?? 0),
+            $still
+                ? 1
+                : ((int) ($video['nb_frames'] ?? 0) ?:
+                (int) round((float) ($video['duration'] ?? $seconds) * (float) $measured)),
+            (int) ($video['bit_rate'] ?? ($format['bit_rate'] ?? 0)),
             self::timecode($streams, $format),
             $alpha ? 'straight' : null,
             $profile?->name,
@@ -194,17 +248,17 @@ final readonly class Facts
     }
 
     /**
-     * Degrees clockwise, from the matrix by which a file says how it is to be shown; the prober counts them the other way round.
-     * What is no quarter turn is shown as it is stored.
+     * Degrees clockwise, from the matrix by which a file says how it is to be shown; the prober counts them the other
+     * way round. What is no quarter turn is shown as it is stored.
      *
      * @param  array<mixed>  $sideData
      */
     private static function rotation(array $sideData): int
     {
         foreach ($sideData as $one) {
-            $turned = is_array($one) ? ($one['rotation'] ?? null) : null;
+            $turned = is_array($one) ? $one['rotation'] ?? null : null;
             if ((is_int($turned) || is_float($turned)) && abs(fmod((float) $turned, 90)) < 1e-6) {
-                return (360 - (int) $turned % 360) % 360;
+                return (360 - ((int) $turned % 360)) % 360;
             }
         }
 
@@ -227,7 +281,19 @@ final readonly class Facts
     {
         return match (true) {
             preg_match('/^(gray|mono|ya\d)/', $pixelFormat) === 1 => 'grey',
-            preg_match('/^(yuv[aj]?|nv|p0)(4[0-4]{2}|12|21|16|24|10)/', $pixelFormat, $m) === 1 => ['420' => '4:2:0', '422' => '4:2:2', '444' => '4:4:4', '440' => '4:4:0', '411' => '4:1:1', '410' => '4:1:0', '12' => '4:2:0', '21' => '4:2:0', '10' => '4:2:0', '16' => '4:2:2', '24' => '4:4:4'][$m[2]] ?? '',
+            preg_match('/^(yuv[aj]?|nv|p0)(4[0-4]{2}|12|21|16|24|10)/', $pixelFormat, $m) === 1 => [
+                '420' => '4:2:0',
+                '422' => '4:2:2',
+                '444' => '4:4:4',
+                '440' => '4:4:0',
+                '411' => '4:1:1',
+                '410' => '4:1:0',
+                '12' => '4:2:0',
+                '21' => '4:2:0',
+                '10' => '4:2:0',
+                '16' => '4:2:2',
+                '24' => '4:4:4',
+            ][$m[2]] ?? '',
             default => 'RGB',
         };
     }
@@ -270,12 +336,27 @@ final readonly class Facts
     {
         $names = array_keys(get_class_vars(self::class));
 
-        return array_diff($names, array_keys($stored)) === [] ? new self(...array_intersect_key($stored, array_fill_keys($names, true))) : null;
+        return array_diff($names, array_keys($stored)) === []
+            ? new self(...array_intersect_key($stored, array_fill_keys($names, true)))
+            : null;
     }
 
     /** The same as a sequence of so many stills. */
     public function inSequence(int $frames, FrameRate $rate, int $bytes, string ...$remarks): self
     {
-        return new self(...[...$this->toArray(), 'kind' => 'video', 'frameRate' => $rate->name, 'measuredRate' => $rate->numerator / $rate->denominator, 'duration' => $frames * $rate->flicksPerFrame, 'frames' => $frames, 'constantRate' => true, 'bytes' => $bytes, 'codec' => "$this->codec sequence", 'assumed' => [...$this->assumed, ...$remarks]]);
+        return new self(
+            ...[
+                ...$this->toArray(),
+                'kind' => 'video',
+                'frameRate' => $rate->name,
+                'measuredRate' => $rate->numerator / $rate->denominator,
+                'duration' => $frames * $rate->flicksPerFrame,
+                'frames' => $frames,
+                'constantRate' => true,
+                'bytes' => $bytes,
+                'codec' => "$this->codec sequence",
+                'assumed' => [...$this->assumed, ...$remarks],
+            ],
+        );
     }
 }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Media;
 
-/** What the first and last bytes of a file say against it before a decoder is asked: kinds that can't be read here, and cut pictures. */
+/**
+ * What the first and last bytes of a file say against it before a decoder is asked: kinds that can't be read here,
+ * and cut pictures.
+ */
 final class FileHead
 {
     /** How many bytes of each end are looked at. */
@@ -28,7 +31,11 @@ final class FileHead
 
             return str_contains($last, 'IEND') ? null : self::cut($name);
         }
-        if (str_starts_with($first, 'RIFF') && substr($first, 8, 8) === 'WEBPVP8X' && (ord($first[20] ?? "\0") & 2) !== 0) {
+        if (
+            str_starts_with($first, 'RIFF') &&
+            substr($first, 8, 8) === 'WEBPVP8X' &&
+            (ord($first[20] ?? "\0") & 2) !== 0
+        ) {
             return "$name is an animated WebP, which is not read here. Bring it as a video, or each frame as a picture.";
         }
         if (str_starts_with($first, "\xFF\xD8\xFF")) {
@@ -50,7 +57,8 @@ final class FileHead
         }
         for ($at = 2; $at + 10 < strlen($first) && $first[$at] === "\xFF";) {
             $mark = ord($first[$at + 1]);
-            // The head of a frame, whichever way it is coded: its count of components stands after length, bits, height and width.
+            // The head of a frame, whichever way it is coded: its count of components stands after length, bits,
+            // height and width.
             if ($mark >= 0xC0 && $mark <= 0xCF && ! in_array($mark, [0xC4, 0xC8, 0xCC], true)) {
                 return ord($first[$at + 9]) === 4;
             }
@@ -67,6 +75,11 @@ final class FileHead
 
     private static function tooLarge(string $name, int $width, int $height): string
     {
-        return sprintf('%s has %s × %s pixels; pictures of up to 268 million pixels are read, such as 16,000 × 16,000.', $name, number_format($width), number_format($height));
+        return sprintf(
+            '%s has %s × %s pixels; pictures of up to 268 million pixels are read, such as 16,000 × 16,000.',
+            $name,
+            number_format($width),
+            number_format($height),
+        );
     }
 }

@@ -36,7 +36,9 @@ final readonly class IccProfile
     public static function of(string $bytes): ?self
     {
         // A header of 128 bytes, the signature at 36, then the count of tags.
-        return strlen($bytes) < 132 || substr($bytes, 36, 4) !== 'acsp' ? null : new self($bytes, self::description($bytes), substr($bytes, 16, 4));
+        return strlen($bytes) < 132 || substr($bytes, 36, 4) !== 'acsp'
+            ? null
+            : new self($bytes, self::description($bytes), substr($bytes, 16, 4));
     }
 
     /** Whether it says of itself that its colours are those that are shown anyway. */
@@ -56,7 +58,11 @@ final readonly class IccProfile
             $text = match (substr($tag, 0, 4)) {
                 'desc' => substr($tag, 12, max(0, self::long($tag, 8) - 1)),
                 // The first of its languages.
-                'mluc' => mb_convert_encoding(substr($tag, self::long($tag, 24), self::long($tag, 20)), 'UTF-8', 'UTF-16BE'),
+                'mluc' => mb_convert_encoding(
+                    substr($tag, self::long($tag, 24), self::long($tag, 20)),
+                    'UTF-8',
+                    'UTF-16BE',
+                ),
                 default => '',
             };
             $text = trim((string) preg_replace('/[\x00-\x1f]/', '', mb_scrub((string) $text, 'UTF-8')));
@@ -123,7 +129,7 @@ final readonly class IccProfile
             if (str_starts_with($chunk, 'ICCP') && $length <= self::MAX) {
                 return $read($at + 8, $length);
             }
-            $at += 8 + $length + $length % 2;
+            $at += 8 + $length + ($length % 2);
         }
 
         return '';
@@ -134,7 +140,10 @@ final readonly class IccProfile
     {
         $head = $read(0, 8);
         [$short, $long] = $head[0] === 'I' ? ['v', 'V'] : ['n', 'N'];
-        $number = static fn (string $how, string $bytes, int $at): int => strlen($bytes) < $at + ($how === $short ? 2 : 4) ? 0 : (unpack($how, $bytes, $at) ?: [1 => 0])[1];
+        $number = static fn (string $how, string $bytes, int $at): int => strlen($bytes) <
+        $at + ($how === $short ? 2 : 4)
+            ? 0
+            : (unpack($how, $bytes, $at) ?: [1 => 0])[1];
         $at = $number($long, $head, 4);
         $count = $number($short, $read($at, 2), 0);
         $entries = $read($at + 2, 12 * $count);

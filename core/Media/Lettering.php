@@ -101,7 +101,7 @@ final class Lettering
         $rows = self::GLYPHS[mb_strtoupper($sign)] ?? self::BOX;
         $upper = 0;
         for ($y = 0; $y < 6; $y++) {
-            $upper = $upper << 5 | $rows[$y];
+            $upper = ($upper << 5) | $rows[$y];
         }
 
         return [$upper, $rows[6]];
@@ -110,6 +110,8 @@ final class Lettering
     /** @param  array{int, int}  $bits  of bits() */
     public static function isLit(array $bits, int $x, int $y): bool
     {
-        return $x < 5 && $y < self::HEIGHT && (($y < 6 ? $bits[0] >> (5 * (5 - $y)) : $bits[1]) >> (4 - $x) & 1) === 1;
+        return $x < 5 &&
+            $y < self::HEIGHT &&
+            ((($y < 6 ? $bits[0] >> (5 * (5 - $y)) : $bits[1]) >> (4 - $x)) & 1) === 1;
     }
 }

@@ -16,10 +16,12 @@ final readonly class MediaItem
 
     /**
      * @param  string  $kind  one of KINDS
-     * @param  string  $state  ready, or why it can't be shown: waiting, working, failed, cancelled, missing; lost for an input without a signal
+     * @param  string  $state  ready, or why it can't be shown: waiting, working, failed, cancelled, missing; lost for
+     *     an input without a signal
      * @param  int  $frames  1 for a still
      * @param  int  $flicksPerFrame  of the playback form; 1 for a still
-     * @param  array<string, mixed>  $form  what the player is told: kind, url, table, codec, description, width, height, matte
+     * @param  array<string, mixed>  $form  what the player is told: kind, url, table, codec, description, width,
+     *     height, matte
      * @param  array{int, int, int}  $colour  of a solid
      * @param  MediaNumber|null  $number  null where a row is older than numbers are
      * @param  string|null  $file  SHA-256 of the file as it came; of an input, its name
@@ -55,8 +57,10 @@ final readonly class MediaItem
     }
 
     /**
-     * @param  array<string, mixed>  $row  id, name, kind, width, height (0: as large as the surface), colour, folder and index, and for
-     *                                     a file its hash, and state, facts and form as the worker stored them; for a pattern its name
+     * @param  array<string, mixed>  $row  id, name, kind, width, height (0: as large as the surface), colour, folder
+     *     and index, and for
+     *                                     a file its hash, and state, facts and form as the worker stored them; for a
+     *                                     pattern its name
      * @param  array<string, non-empty-list<float>>  $stored  values by property and slot
      */
     public static function fromRow(array $row, array $stored = []): self
@@ -69,25 +73,63 @@ final readonly class MediaItem
         if ($kind === 'timeline' && ! isset($row['timeline'])) {
             throw InvalidValue::because('timeline', 'A timeline that is shown as a media is named by its id.');
         }
-        $number = isset($row['folder']) || isset($row['index'])
-            ? MediaNumber::of((int) ($row['folder'] ?? throw InvalidValue::because('folder', 'A media has a folder and an index, 0 to 255 each.')), (int) ($row['index'] ?? throw InvalidValue::because('index', 'A media has a folder and an index, 0 to 255 each.')))
-            : null;
+        $number =
+            isset($row['folder']) || isset($row['index'])
+                ? MediaNumber::of(
+                    (int) ($row['folder'] ??
+                        throw InvalidValue::because('folder', 'A media has a folder and an index, 0 to 255 each.')),
+                    (int) ($row['index'] ??
+                        throw InvalidValue::because('index', 'A media has a folder and an index, 0 to 255 each.')),
+                )
+                : null;
         if ($kind !== 'file' && $kind !== 'input') {
             $width = Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS, 'px');
             $height = Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS, 'px');
             if (($width === 0) !== ($height === 0)) {
-                throw InvalidValue::because($width === 0 ? 'width' : 'height', 'A pattern has both sides, or neither to be as large as its surface.');
+                throw InvalidValue::because(
+                    $width === 0 ? 'width' : 'height',
+                    'A pattern has both sides, or neither to be as large as its surface.',
+                );
             }
             if ($kind === 'testcard') {
                 Check::whole('width × height', $width * $height, 0, TestCard::MAX_PIXELS, 'px');
             }
 
-            $pattern = $kind !== 'pattern' ? null : Pattern::tryFrom((string) ($row['pattern'] ?? '')) ?? throw InvalidValue::notOneOf('pattern', (string) ($row['pattern'] ?? ''), array_column(Pattern::cases(), 'value'));
+            $pattern =
+                $kind !== 'pattern'
+                    ? null
+                    : Pattern::tryFrom((string) ($row['pattern'] ?? '')) ??
+                        throw InvalidValue::notOneOf(
+                            'pattern',
+                            (string) ($row['pattern'] ?? ''),
+                            array_column(Pattern::cases(), 'value'),
+                        );
 
-            return new self((string) $row['id'], $name, $kind, 'ready', $width, $height, 1.0, 1, 1, [], self::colour((string) ($row['colour'] ?? '#ffffff')), $number, null, $pattern, $stored, text: $pattern === Pattern::Text ? self::text((string) ($row['text'] ?? ''), $name) : null, timeline: $kind === 'timeline' ? (string) $row['timeline'] : null);
+            return new self(
+                (string) $row['id'],
+                $name,
+                $kind,
+                'ready',
+                $width,
+                $height,
+                1.0,
+                1,
+                1,
+                [],
+                self::colour((string) ($row['colour'] ?? '#ffffff')),
+                $number,
+                null,
+                $pattern,
+                $stored,
+                text: $pattern === Pattern::Text ? self::text((string) ($row['text'] ?? ''), $name) : null,
+                timeline: $kind === 'timeline' ? (string) $row['timeline'] : null,
+            );
         }
         if ($kind === 'input' && preg_match('/^(input|browser):[a-z]{1,40}$/D', (string) ($row['file'] ?? '')) !== 1) {
-            throw InvalidValue::because('file', 'An input is named as in "input:camera", or "browser:camera" for one of the browser itself.');
+            throw InvalidValue::because(
+                'file',
+                'An input is named as in "input:camera", or "browser:camera" for one of the browser itself.',
+            );
         }
         $facts = (array) ($row['facts'] ?? []);
         $form = (array) ($row['form'] ?? []);
@@ -130,11 +172,14 @@ final readonly class MediaItem
      */
     public function contentSize(array $pane): array
     {
-        return $this->kind !== 'file' && $this->kind !== 'input' && $this->width === 0 ? $pane : [$this->width, $this->height];
+        return $this->kind !== 'file' && $this->kind !== 'input' && $this->width === 0
+            ? $pane
+            : [$this->width, $this->height];
     }
 
     /**
-     * Its sound, where it has any that is ready; that of a flash that goes forward is heard again with each of its flashes, as fast as they come.
+     * Its sound, where it has any that is ready; that of a flash that goes forward is heard again with each of its
+     * flashes, as fast as they come.
      *
      * @return array{url: string, peaks: string, channels: int, samples: int, rate?: float}|null
      */
@@ -143,12 +188,26 @@ final readonly class MediaItem
         if ($this->pattern === Pattern::Flash) {
             $rate = $this->stored['speed'][0] ?? 1.0;
 
-            return $rate > 0 ? ['url' => '/api/patterns/flash.f32', 'peaks' => '', 'channels' => 1, 'samples' => Beep::SAMPLES, 'rate' => $rate] : null;
+            return $rate > 0
+                ? [
+                    'url' => '/api/patterns/flash.f32',
+                    'peaks' => '',
+                    'channels' => 1,
+                    'samples' => Beep::SAMPLES,
+                    'rate' => $rate,
+                ]
+                : null;
         }
-        $sound = $this->state === 'ready' ? ($this->form['sound'] ?? null) : null;
+        $sound = $this->state === 'ready' ? $this->form['sound'] ?? null : null;
 
         return is_array($sound) && ($sound['samples'] ?? 0) > 0
-            ? ['url' => (string) ($sound['url'] ?? ''), 'peaks' => (string) ($sound['peaks'] ?? ''), 'channels' => (int) ($sound['channels'] ?? 1), 'samples' => (int) $sound['samples']] : null;
+            ? [
+                'url' => (string) ($sound['url'] ?? ''),
+                'peaks' => (string) ($sound['peaks'] ?? ''),
+                'channels' => (int) ($sound['channels'] ?? 1),
+                'samples' => (int) $sound['samples'],
+            ]
+            : null;
     }
 
     /** Whether it is to be heard and not seen. */
@@ -174,7 +233,9 @@ final readonly class MediaItem
             $this->state === 'waiting', $this->state === 'working' => "$this->name is still being made ready.",
             $this->state === 'failed' => "$this->name could not be made ready.",
             $this->state === 'cancelled' => "Making $this->name ready was cancelled.",
-            $this->kind === 'input' => in_array($this->state, ['ready', 'lost'], true) ? null : "Input device of $this->name not found.",
+            $this->kind === 'input' => in_array($this->state, ['ready', 'lost'], true)
+                ? null
+                : "Input device of $this->name not found.",
             $this->state !== 'ready' => "The file of $this->name is missing.",
             $this->kind === 'file' && $this->width === 0 => "$this->name has no picture.",
             default => null,

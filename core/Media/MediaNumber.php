@@ -8,8 +8,8 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * By which a lighting console calls a media: the number of a folder and an index in it, a byte each. A console at rest sends
- * 0 and 0, so these are given to nothing by themselves; people may give them.
+ * By which a lighting console calls a media: the number of a folder and an index in it, a byte each. A console at
+ * rest sends 0 and 0, so these are given to nothing by themselves; people may give them.
  */
 final readonly class MediaNumber implements \Stringable
 {
@@ -26,8 +26,8 @@ final readonly class MediaNumber implements \Stringable
     }
 
     /**
-     * The number that a new media is given: the one after the highest, from 1.1 on; when that is the last of all, the lowest that
-     * is free. What has a number keeps it.
+     * The number that a new media is given: the one after the highest, from 1.1 on; when that is the last of all, the
+     * lowest that is free. What has a number keeps it.
      *
      * @param  iterable<self>  $taken
      *

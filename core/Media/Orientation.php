@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Core\Media;
 
 /**
- * How a still says that it is to be set up, by tag 274 of Exif 2.32 and TIFF 6.0, for the containers of which the decoder does not heed
- * it: PNG (chunk eXIf), WebP (chunk EXIF) and TIFF. A JPEG is set up by the decoder.
+ * How a still says that it is to be set up, by tag 274 of Exif 2.32 and TIFF 6.0, for the containers of which the
+ * decoder does not heed it: PNG (chunk eXIf), WebP (chunk EXIF) and TIFF. A JPEG is set up by the decoder.
  */
 final class Orientation
 {
@@ -18,7 +18,16 @@ final class Orientation
     private const CHUNKS = 20_000;
 
     /** How the transcoder sets it up; by the number. */
-    private const FILTERS = [1 => '', 2 => 'hflip', 3 => 'hflip,vflip', 4 => 'vflip', 5 => 'transpose=0', 6 => 'transpose=1', 7 => 'transpose=3', 8 => 'transpose=2'];
+    private const FILTERS = [
+        1 => '',
+        2 => 'hflip',
+        3 => 'hflip,vflip',
+        4 => 'vflip',
+        5 => 'transpose=0',
+        6 => 'transpose=1',
+        7 => 'transpose=3',
+        8 => 'transpose=2',
+    ];
 
     /**
      * @param  \Closure(int, int): string  $read  bytes of the file, from one on and so many; fewer at its end
@@ -79,7 +88,7 @@ final class Orientation
                 return self::ofTiff($read, $at + 8 + ($read($at + 8, 6) === "Exif\0\0" ? 6 : 0));
             }
             $length = (unpack('V', $chunk, 4) ?: [1 => 0])[1];
-            $at += 8 + $length + $length % 2;
+            $at += 8 + $length + ($length % 2);
         }
 
         return self::UPRIGHT;
@@ -89,7 +98,7 @@ final class Orientation
     private static function ofTiff(\Closure $read, int $from): int
     {
         $head = $read($from, 8);
-        if (! str_starts_with($head, "II*\0") && ! str_starts_with($head, "MM\0*") || strlen($head) < 8) {
+        if ((! str_starts_with($head, "II*\0") && ! str_starts_with($head, "MM\0*")) || strlen($head) < 8) {
             return self::UPRIGHT;
         }
         [$short, $long] = $head[0] === 'I' ? ['v', 'V'] : ['n', 'N'];

@@ -8,8 +8,8 @@ use Core\Units\Flicks;
 use Core\Units\Pixels;
 
 /**
- * One frame of a pattern: what is there at any place of it, the same for the same frame everywhere. The shader of players says
- * the same (`resources/js/live/pattern.ts`). Colours are display-encoded, opaque.
+ * One frame of a pattern: what is there at any place of it, the same for the same frame everywhere. The shader of
+ * players says the same (`resources/js/live/pattern.ts`). Colours are display-encoded, opaque.
  */
 final readonly class PatternPicture
 {
@@ -24,8 +24,21 @@ final readonly class PatternPicture
      * @param  float  $angle  radians, clockwise
      * @param  TextGrid|null  $text  what is written on this frame
      */
-    private function __construct(public Pattern $pattern, public int $width, public int $height, public float $time, public array $front, public array $back, public float $size, public float $angle, public float $speed, public float $density, public float $softness, public int $seed, public ?TextGrid $text = null)
-    {
+    private function __construct(
+        public Pattern $pattern,
+        public int $width,
+        public int $height,
+        public float $time,
+        public array $front,
+        public array $back,
+        public float $size,
+        public float $angle,
+        public float $speed,
+        public float $density,
+        public float $softness,
+        public int $seed,
+        public ?TextGrid $text = null,
+    ) {
     }
 
     /**
@@ -33,15 +46,33 @@ final readonly class PatternPicture
      * @param  \Closure(string): float  $value  of the media, by name, with the slot of a colour as in `front#1`
      * @param  TextGrid|null  $text  of the pattern that is one
      */
-    public static function of(Pattern $pattern, int $width, int $height, int $frame, int $flicksPerFrame, \Closure $value, ?TextGrid $text = null): self
-    {
+    public static function of(
+        Pattern $pattern,
+        int $width,
+        int $height,
+        int $frame,
+        int $flicksPerFrame,
+        \Closure $value,
+        ?TextGrid $text = null,
+    ): self {
         $colour = static fn (string $name): array => [$value($name), $value("$name#1"), $value("$name#2")];
 
-        $time = $frame * $flicksPerFrame / Flicks::PER_SECOND;
+        $time = ($frame * $flicksPerFrame) / Flicks::PER_SECOND;
 
         return new self(
-            $pattern, $width, $height, $time, $colour('front'), $colour('back'),
-            max(1.0, $value('size')), deg2rad(fmod($value('angle'), 360)), $value('speed'), $value('density'), $value('softness'), (int) floor($value('seed')), $pattern === Pattern::Countdown ? self::clock($value('from') - $time * $value('speed')) : $text,
+            $pattern,
+            $width,
+            $height,
+            $time,
+            $colour('front'),
+            $colour('back'),
+            max(1.0, $value('size')),
+            deg2rad(fmod($value('angle'), 360)),
+            $value('speed'),
+            $value('density'),
+            $value('softness'),
+            (int) floor($value('seed')),
+            $pattern === Pattern::Countdown ? self::clock($value('from') - $time * $value('speed')) : $text,
         );
     }
 
@@ -52,13 +83,13 @@ final readonly class PatternPicture
         $y = max(0.0, min($this->height - self::WITHIN, $v * $this->height));
         if ($this->pattern === Pattern::Bars) {
             // White, yellow, cyan, green, magenta, red, blue, black.
-            $i = (int) floor($x / $this->width * 8);
+            $i = (int) floor(($x / $this->width) * 8);
 
             return [$i % 4 < 2 ? 1.0 : 0.0, $i < 4 ? 1.0 : 0.0, $i % 2 === 0 ? 1.0 : 0.0, 1.0];
         }
         if ($this->pattern === Pattern::Ramp) {
             // Red, green, blue and white, one below another.
-            $i = (int) floor($y / $this->height * 4);
+            $i = (int) floor(($y / $this->height) * 4);
             $m = $x / $this->width;
 
             return [$i === 0 || $i === 3 ? $m : 0.0, $i === 1 || $i === 3 ? $m : 0.0, $i >= 2 ? $m : 0.0, 1.0];
@@ -98,11 +129,16 @@ final readonly class PatternPicture
             Pattern::Checker => self::mod(floor($x / $s) + floor($y / $s), 2),
             Pattern::Gradient => 1 - abs(self::mod(0.5 + $along / $length + $t / 10, 2) - 1),
             Pattern::Noise => $this->noise($x / $s, $y / $s, $t),
-            Pattern::Sweep => ($at = $along + $length / 2 - (self::fract($t / 4) * ($length + $s) - $s)) >= 0 && $at < $s ? 1.0 : 0.0,
+            Pattern::Sweep => ($at = $along + $length / 2 - (self::fract($t / 4) * ($length + $s) - $s)) >= 0 &&
+            $at < $s
+                ? 1.0
+                : 0.0,
             Pattern::Flash => self::fract($t) < 0.079 ? 1.0 : 0.0,
             Pattern::Particles => $this->particles($along / $s - $t, $across / $s),
             Pattern::Lines => $this->line(self::fract($along / $s - $t)),
-            Pattern::Waves => (0.5 + 0.5 * sin(2 * M_PI * ($across / $s + 0.35 * sin(2 * M_PI * ($along / (2.7 * $s) - $t / 4))))) ** (1 + 7 * (1 - $this->density)),
+            Pattern::Waves => (0.5 +
+                0.5 * sin(2 * M_PI * ($across / $s + 0.35 * sin(2 * M_PI * ($along / (2.7 * $s) - $t / 4))))) **
+                (1 + 7 * (1 - $this->density)),
             Pattern::Shapes => $this->shapes($dx, $dy, $t),
             Pattern::Blocks => $this->blocks((int) floor($x), (int) floor($y), (int) floor($s)),
             Pattern::Text, Pattern::Countdown => $this->lettered((int) floor($x), (int) floor($y)),
@@ -117,7 +153,8 @@ final readonly class PatternPicture
         [$fx, $fy, $fz] = [self::smooth($x - $ix), self::smooth($y - $iy), self::smooth($z - $iz)];
         $at = fn (int $dx, int $dy, int $dz): float => $this->chance((int) $ix + $dx, (int) $iy + $dy, (int) $iz + $dz);
         $row = static fn (float $a, float $b): float => $a + ($b - $a) * $fx;
-        $plane = static fn (int $dz): float => ($a = $row($at(0, 0, $dz), $at(1, 0, $dz))) + ($row($at(0, 1, $dz), $at(1, 1, $dz)) - $a) * $fy;
+        $plane = static fn (int $dz): float => ($a = $row($at(0, 0, $dz), $at(1, 0, $dz))) +
+            ($row($at(0, 1, $dz), $at(1, 1, $dz)) - $a) * $fy;
 
         return ($a = $plane(0)) + ($plane(1) - $a) * $fz;
     }
@@ -134,7 +171,11 @@ final readonly class PatternPicture
                     continue;
                 }
                 $radius = 0.1 + 0.3 * $this->chance($cx, $cy, 1);
-                $d = hypot($x - $cx - 0.2 - 0.6 * $this->chance($cx, $cy, 2), $y - $cy - 0.2 - 0.6 * $this->chance($cx, $cy, 3)) / $radius;
+                $d =
+                    hypot(
+                        $x - $cx - 0.2 - 0.6 * $this->chance($cx, $cy, 2),
+                        $y - $cy - 0.2 - 0.6 * $this->chance($cx, $cy, 3),
+                    ) / $radius;
                 $most = max($most, $this->edge($d));
             }
         }
@@ -170,7 +211,16 @@ final readonly class PatternPicture
             $dx = $x - $column * $size - intdiv($size - $wide * $dot, 2);
             $dy = $y - $row * $size - intdiv($size - Lettering::HEIGHT * $dot, 2);
             [$px, $py] = [intdiv($dx, $dot), intdiv($dy, $dot)];
-            if ($dx >= 0 && $dy >= 0 && $px < $wide && Lettering::isLit(Lettering::bits($number[intdiv($px, Lettering::ADVANCE)]), $px % Lettering::ADVANCE, $py)) {
+            if (
+                $dx >= 0 &&
+                $dy >= 0 &&
+                $px < $wide &&
+                Lettering::isLit(
+                    Lettering::bits($number[intdiv($px, Lettering::ADVANCE)]),
+                    $px % Lettering::ADVANCE,
+                    $py,
+                )
+            ) {
                 return 1.0;
             }
         }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Core\Media;
 
 /**
- * The outline of a sound for drawing: the lowest and highest sample of each bin, over all channels, at several zooms. As bytes,
- * little-endian: count of levels as 32 bits; then for each its samples a bin and its count of bins as 32 bits; then for each
- * level, the finest first, two signed bytes a bin.
+ * The outline of a sound for drawing: the lowest and highest sample of each bin, over all channels, at several zooms.
+ * As bytes, little-endian: count of levels as 32 bits; then for each its samples a bin and its count of bins as 32
+ * bits; then for each level, the finest first, two signed bytes a bin.
  */
 final class Peaks
 {
@@ -33,7 +33,7 @@ final class Peaks
     public function take(string $samples): void
     {
         $this->left .= $samples;
-        $whole = strlen($this->left) - strlen($this->left) % $this->bytes;
+        $whole = strlen($this->left) - (strlen($this->left) % $this->bytes);
         for ($at = 0; $at < $whole; $at += $this->bytes) {
             $this->bins .= self::bin(substr($this->left, $at, $this->bytes));
         }

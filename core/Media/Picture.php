@@ -14,7 +14,9 @@ final readonly class Picture
     public static function of(int $width, int $height, string $rgba): self
     {
         if ($width < 1 || $height < 1 || strlen($rgba) !== 4 * $width * $height) {
-            throw new \InvalidArgumentException("A picture of $width × $height px is not ".strlen($rgba).' bytes long.');
+            throw new \InvalidArgumentException(
+                "A picture of $width × $height px is not ".strlen($rgba).' bytes long.',
+            );
         }
 
         return new self($width, $height, $rgba);
@@ -31,7 +33,12 @@ final readonly class Picture
     {
         $at = 4 * (max(0, min($this->height - 1, $y)) * $this->width + max(0, min($this->width - 1, $x)));
 
-        return [ord($this->bytes[$at]), ord($this->bytes[$at + 1]), ord($this->bytes[$at + 2]), ord($this->bytes[$at + 3])];
+        return [
+            ord($this->bytes[$at]),
+            ord($this->bytes[$at + 1]),
+            ord($this->bytes[$at + 2]),
+            ord($this->bytes[$at + 3]),
+        ];
     }
 
     /**
@@ -46,7 +53,9 @@ final readonly class Picture
         [$x0, $y0] = [(int) floor($x), (int) floor($y)];
         [$fx, $fy] = [$x - $x0, $y - $y0];
         $sum = [0.0, 0.0, 0.0, 0.0];
-        foreach ([[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]) {
+        foreach (
+            [[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]
+        ) {
             [$r, $g, $b, $a] = $this->pixel($x0 + $dx, $y0 + $dy);
             $sum[0] += $weight * $r * $a;
             $sum[1] += $weight * $g * $a;

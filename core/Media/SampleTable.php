@@ -27,7 +27,8 @@ final readonly class SampleTable
     /**
      * The table as bytes, packet by packet as the prober names them, so that a long file takes no room.
      *
-     * @param  iterable<array{int, int, int, bool}>  $packets  of one video stream: time, offset, size, whether it is a key frame
+     * @param  iterable<array{int, int, int, bool}>  $packets  of one video stream: time, offset, size, whether it is
+     *     a key frame
      *
      * @throws InvalidValue when there is none, the first is no key frame, or they are not in the order of their times
      */
@@ -39,7 +40,10 @@ final readonly class SampleTable
                 throw InvalidValue::because('packets', 'The first frame of this file can\'t be decoded by itself.');
             }
             if ($time <= $last) {
-                throw InvalidValue::because('packets', 'The frames of this file are not in the order in which they are shown.');
+                throw InvalidValue::because(
+                    'packets',
+                    'The frames of this file are not in the order in which they are shown.',
+                );
             }
             $bytes .= pack('eV', $offset, $size | ($key ? 0x80000000 : 0));
             $last = $time;

@@ -6,7 +6,9 @@ namespace Core\Media;
 
 use Core\Units\Check;
 
-/** The test card: a grid with its pixel coordinates, circles that show squashing, the edges, the middle, and the name. */
+/**
+ * The test card: a grid with its pixel coordinates, circles that show squashing, the edges, the middle, and the name.
+ */
 final class TestCard
 {
     private const GROUND = [22, 24, 38];
@@ -28,7 +30,12 @@ final class TestCard
         Check::whole('width × height', $width * $height, 1, self::MAX_PIXELS, 'px');
         $cell = self::cell($width, $height);
         $rgba = static fn (array $c): string => pack('C4', $c[0], $c[1], $c[2], 255);
-        [$ground, $field, $line, $edge] = [$rgba(self::GROUND), $rgba(self::FIELD), $rgba(self::LINE), $rgba(self::EDGE)];
+        [$ground, $field, $line, $edge] = [
+            $rgba(self::GROUND),
+            $rgba(self::FIELD),
+            $rgba(self::LINE),
+            $rgba(self::EDGE),
+        ];
         $rows = [];
         foreach ([0, 1] as $parity) {
             $row = '';
@@ -53,7 +60,7 @@ final class TestCard
         $write = static function (string $text, int $left, int $top, int $scale, string $pixel) use ($put): void {
             foreach (Lettering::pixels($text) as [$x, $y]) {
                 for ($i = 0; $i < $scale * $scale; $i++) {
-                    $put($left + $x * $scale + $i % $scale, $top + $y * $scale + intdiv($i, $scale), $pixel);
+                    $put($left + $x * $scale + ($i % $scale), $top + $y * $scale + intdiv($i, $scale), $pixel);
                 }
             }
         };
@@ -61,7 +68,11 @@ final class TestCard
         foreach ([[$cx, $cy, $r / 2], ...self::circles($width, $height)] as [$x, $y, $radius]) {
             $steps = max(8, (int) ceil(8 * $radius));
             for ($i = 0; $i < $steps; $i++) {
-                $put((int) round($x + $radius * cos(2 * M_PI * $i / $steps)), (int) round($y + $radius * sin(2 * M_PI * $i / $steps)), $edge);
+                $put(
+                    (int) round($x + $radius * cos((2 * M_PI * $i) / $steps)),
+                    (int) round($y + $radius * sin((2 * M_PI * $i) / $steps)),
+                    $edge,
+                );
             }
         }
         $arm = min(intdiv($cell, 2), intdiv(min($width, $height), 4));
@@ -99,8 +110,17 @@ final class TestCard
         foreach ([[$name, -1.2], ["$width × $height", 0.6]] as [$text, $lines]) {
             $room = $width * 0.8;
             $text = mb_substr((string) $text, 0, max(1, (int) floor($room / Lettering::ADVANCE)));
-            $scale = max(1, min(intdiv(min($width, $height), 90) + 1, (int) floor($room / max(1, Lettering::width($text)))));
-            $write($text, (int) round(($width - $scale * Lettering::width($text)) / 2), (int) round($height / 2 + $lines * $scale * (Lettering::HEIGHT + 3)), $scale, $rgba(self::WORDS));
+            $scale = max(
+                1,
+                min(intdiv(min($width, $height), 90) + 1, (int) floor($room / max(1, Lettering::width($text)))),
+            );
+            $write(
+                $text,
+                (int) round(($width - $scale * Lettering::width($text)) / 2),
+                (int) round($height / 2 + $lines * $scale * (Lettering::HEIGHT + 3)),
+                $scale,
+                $rgba(self::WORDS),
+            );
         }
 
         return Picture::of($width, $height, $bytes);
@@ -119,7 +139,11 @@ final class TestCard
         return array_map(static function (int $i) use ($count, $width, $height, $radius): array {
             $along = ($i + 0.5) / $count;
 
-            return [$width >= $height ? $along * $width - 0.5 : ($width - 1) / 2, $width >= $height ? ($height - 1) / 2 : $along * $height - 0.5, $radius];
+            return [
+                $width >= $height ? $along * $width - 0.5 : ($width - 1) / 2,
+                $width >= $height ? ($height - 1) / 2 : $along * $height - 0.5,
+                $radius,
+            ];
         }, range(0, $count - 1));
     }
 

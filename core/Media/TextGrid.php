@@ -25,12 +25,22 @@ final readonly class TextGrid
         $lines = explode("\n", str_replace(["\r\n", "\r"], "\n", $text));
         $columns = max(array_map(mb_strlen(...), $lines));
         if ($columns * count($lines) > self::CELLS) {
-            throw InvalidValue::because('text', sprintf('A text has at most %d signs, its longest line times the count of its lines; this one has %d × %d.', self::CELLS, $columns, count($lines)));
+            throw InvalidValue::because(
+                'text',
+                sprintf(
+                    'A text has at most %d signs, its longest line times the count of its lines; this one has %d × %d.',
+                    self::CELLS,
+                    $columns,
+                    count($lines),
+                ),
+            );
         }
         $signs = [];
         foreach ($lines as $line) {
             $before = intdiv($columns - mb_strlen($line), 2);
-            foreach (mb_str_split(str_repeat(' ', $before).$line.str_repeat(' ', $columns - $before - mb_strlen($line))) as $sign) {
+            foreach (
+                mb_str_split(str_repeat(' ', $before).$line.str_repeat(' ', $columns - $before - mb_strlen($line))) as $sign
+            ) {
                 $signs[] = Lettering::bits($sign);
             }
         }
@@ -69,6 +79,10 @@ final readonly class TextGrid
             return false;
         }
 
-        return Lettering::isLit($this->signs[intdiv($y, self::LINE) * $this->columns + intdiv($x, Lettering::ADVANCE)], $x % Lettering::ADVANCE, $y % self::LINE);
+        return Lettering::isLit(
+            $this->signs[intdiv($y, self::LINE) * $this->columns + intdiv($x, Lettering::ADVANCE)],
+            $x % Lettering::ADVANCE,
+            $y % self::LINE,
+        );
     }
 }

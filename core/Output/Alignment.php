@@ -13,12 +13,13 @@ use Core\Units\InvalidValue;
 use Core\Venue\Lens;
 
 /**
- * Where a projector really stands, from places of the venue and the pixels that light them. A place at (x, y, z) before the lens
- * (z < 0) is lit by cx + f·a·s, cy − f·b·s with a = x / −z, b = y / −z, s = 1 + k (a² + b²): f is the throw ratio times the
- * pixels of the width, cx and cy say the shift, k is the first term of the lens's distortion.
+ * Where a projector really stands, from places of the venue and the pixels that light them. A place at (x, y, z)
+ * before the lens (z < 0) is lit by cx + f·a·s, cy − f·b·s with a = x / −z, b = y / −z, s = 1 + k (a² + b²): f is the
+ * throw ratio times the pixels of the width, cx and cy say the shift, k is the first term of the lens's distortion.
  *
- * The start is found by the direct linear transform (Hartley and Zisserman 2004, 7.1), by the homography of points in a plane, and
- * by the plan; from each, least squares are met by Levenberg's and Marquardt's way, and the best is kept.
+ * The start is found by the direct linear transform (Hartley and Zisserman 2004, 7.1), by the homography of points in
+ * a plane, and by the plan; from each, least squares are met by Levenberg's and Marquardt's way, and the best is
+ * kept.
  */
 final readonly class Alignment
 {
@@ -37,12 +38,22 @@ final readonly class Alignment
      * @param  float  $spread  metres: one standard deviation of the place, by what the points leave open
      * @param  int|null  $bad  number of the one point that spoils the rest; null where there is none
      */
-    private function __construct(public Pose $pose, public float $throw, public float $shiftX, public float $shiftY, public float $radial, public array $residuals, public float $rms, public float $spread, public ?int $bad)
-    {
+    private function __construct(
+        public Pose $pose,
+        public float $throw,
+        public float $shiftX,
+        public float $shiftY,
+        public float $radial,
+        public array $residuals,
+        public float $rms,
+        public float $spread,
+        public ?int $bad,
+    ) {
     }
 
     /**
-     * @param  list<array{place: array{float, float, float}, pixel: array{float, float}}>  $points  metres in the venue; pixels of the projector's picture, from its top left
+     * @param  list<array{place: array{float, float, float}, pixel: array{float, float}}>  $points  metres in the
+     *     venue; pixels of the projector's picture, from its top left
      * @param  Lens  $lens  as planned
      * @param  Pose  $plan  where it is planned to stand
      * @param  bool  $knownLens  whether throw and shift are as planned; else they are found
@@ -54,7 +65,15 @@ final readonly class Alignment
     {
         $least = ($knownLens ? 4 : 6) + ($radial ? 1 : 0);
         if (count($points) < $least) {
-            throw InvalidValue::because('points', sprintf('%s takes %d points at least; there are %d.', $knownLens ? 'A place with a known lens' : 'An unknown lens', $least, count($points)));
+            throw InvalidValue::because(
+                'points',
+                sprintf(
+                    '%s takes %d points at least; there are %d.',
+                    $knownLens ? 'A place with a known lens' : 'An unknown lens',
+                    $least,
+                    count($points),
+                ),
+            );
         }
         if (count($points) > self::MAX_POINTS) {
             throw InvalidValue::because('points', 'At most '.self::MAX_POINTS.' points are matched.');
@@ -62,16 +81,25 @@ final readonly class Alignment
         foreach ($points as $i => ['place' => $place, 'pixel' => $pixel]) {
             foreach ([...$place, ...$pixel] as $v) {
                 if (! is_finite($v) || abs($v) > 1e6) {
-                    throw InvalidValue::because("points.$i", 'Point '.($i + 1).' has a number that is none, or beyond a million.');
+                    throw InvalidValue::because(
+                        "points.$i",
+                        'Point '.($i + 1).' has a number that is none, or beyond a million.',
+                    );
                 }
             }
         }
         [$line, $plane] = self::extent(array_column($points, 'place'));
         if ($line < self::FLAT) {
-            throw InvalidValue::because('points', 'The points lie on one line, or in one place: choose some beside it.');
+            throw InvalidValue::because(
+                'points',
+                'The points lie on one line, or in one place: choose some beside it.',
+            );
         }
         if (! $knownLens && $plane < self::FLAT) {
-            throw InvalidValue::because('points', 'The points lie in one plane, which leaves open whether the projector is near or its zoom is wide. Choose some before or behind it, or state throw and shift.');
+            throw InvalidValue::because(
+                'points',
+                'The points lie in one plane, which leaves open whether the projector is near or its zoom is wide. Choose some before or behind it, or state throw and shift.',
+            );
         }
         $best = self::solved($points, $lens, $plan, $knownLens, $radial, $plane);
         $bad = null;
@@ -98,8 +126,14 @@ final readonly class Alignment
      * @param  list<array{place: array{float, float, float}, pixel: array{float, float}}>  $points
      * @return array{p: list<float>, rotation: list<float>, rms: float}
      */
-    private static function solved(array $points, Lens $lens, Pose $plan, bool $knownLens, bool $radial, float $plane): array
-    {
+    private static function solved(
+        array $points,
+        Lens $lens,
+        Pose $plan,
+        bool $knownLens,
+        bool $radial,
+        float $plane,
+    ): array {
         [$f, $cx, $cy] = self::intrinsics($lens);
         $starts = [[$plan->matrix(), $f, $cx, $cy]];
         if (count($points) >= 6 && $plane >= self::FLAT) {
@@ -115,19 +149,35 @@ final readonly class Alignment
         }
         $best = null;
         foreach ($starts as [$matrix, $focal, $x, $y]) {
-            $met = self::met($points, $matrix, $knownLens ? $f : $focal, $knownLens ? $cx : $x, $knownLens ? $cy : $y, $knownLens, $radial);
+            $met = self::met(
+                $points,
+                $matrix,
+                $knownLens ? $f : $focal,
+                $knownLens ? $cx : $x,
+                $knownLens ? $cy : $y,
+                $knownLens,
+                $radial,
+            );
             if ($met !== null && ($best === null || $met['rms'] < $best['rms'])) {
                 $best = $met;
             }
         }
 
-        return $best ?? throw InvalidValue::because('points', 'No place of the projector throws these pixels onto these points: look whether two of them were exchanged.');
+        return $best ??
+            throw InvalidValue::because(
+                'points',
+                'No place of the projector throws these pixels onto these points: look whether two of them were exchanged.',
+            );
     }
 
     /** @return array{float, float, float} pixels: focal length, and the middle of the lens */
     private static function intrinsics(Lens $lens): array
     {
-        return [$lens->widthPx / $lens->across, (0.5 - $lens->shiftX) * $lens->widthPx, (0.5 + $lens->shiftY) * $lens->heightPx];
+        return [
+            $lens->widthPx / $lens->across,
+            (0.5 - $lens->shiftX) * $lens->widthPx,
+            (0.5 + $lens->shiftY) * $lens->heightPx,
+        ];
     }
 
     /**
@@ -139,7 +189,11 @@ final readonly class Alignment
     private static function extent(array $places): array
     {
         $n = count($places);
-        $middle = [array_sum(array_column($places, 0)) / $n, array_sum(array_column($places, 1)) / $n, array_sum(array_column($places, 2)) / $n];
+        $middle = [
+            array_sum(array_column($places, 0)) / $n,
+            array_sum(array_column($places, 1)) / $n,
+            array_sum(array_column($places, 2)) / $n,
+        ];
         $sum = [[0.0, 0.0, 0.0], [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]];
         foreach ($places as $p) {
             for ($r = 0; $r < 3; $r++) {
@@ -150,7 +204,9 @@ final readonly class Alignment
         }
         [$values] = Linear::eigen($sum);
 
-        return $values[2] <= 0 ? [0.0, 0.0] : [sqrt(max(0.0, $values[1]) / $values[2]), sqrt(max(0.0, $values[0]) / $values[2])];
+        return $values[2] <= 0
+            ? [0.0, 0.0]
+            : [sqrt(max(0.0, $values[1]) / $values[2]), sqrt(max(0.0, $values[0]) / $values[2])];
     }
 
     /**
@@ -181,7 +237,12 @@ final readonly class Alignment
         foreach ($points as ['place' => $p, 'pixel' => $q]) {
             [$x, $y, $z] = [($p[0] - $mean[0]) * $s, ($p[1] - $mean[1]) * $s, ($p[2] - $mean[2]) * $s];
             [$u, $v] = [($q[0] - $mean[3]) * $t, ($q[1] - $mean[4]) * $t];
-            foreach ([[$x, $y, $z, 1.0, 0.0, 0.0, 0.0, 0.0, -$u * $x, -$u * $y, -$u * $z, -$u], [0.0, 0.0, 0.0, 0.0, $x, $y, $z, 1.0, -$v * $x, -$v * $y, -$v * $z, -$v]] as $row) {
+            foreach (
+                [
+                    [$x, $y, $z, 1.0, 0.0, 0.0, 0.0, 0.0, -$u * $x, -$u * $y, -$u * $z, -$u],
+                    [0.0, 0.0, 0.0, 0.0, $x, $y, $z, 1.0, -$v * $x, -$v * $y, -$v * $z, -$v],
+                ] as $row
+            ) {
                 for ($r = 0; $r < 12; $r++) {
                     for ($c = 0; $c < 12; $c++) {
                         $sum[$r][$c] += $row[$r] * $row[$c];
@@ -198,21 +259,32 @@ final readonly class Alignment
             $b = array_slice($h, 8, 4);
             $k = $r < 2 ? $mean[3 + $r] : 0.0;
             $row = $r < 2 ? array_map(static fn (float $x, float $y): float => $x / $t + $k * $y, $a, $b) : $b;
-            $rows[] = [$row[0] * $s, $row[1] * $s, $row[2] * $s, $row[3] - $s * ($row[0] * $mean[0] + $row[1] * $mean[1] + $row[2] * $mean[2])];
+            $rows[] = [
+                $row[0] * $s,
+                $row[1] * $s,
+                $row[2] * $s,
+                $row[3] - $s * ($row[0] * $mean[0] + $row[1] * $mean[1] + $row[2] * $mean[2]),
+            ];
         }
         $length = sqrt($rows[2][0] ** 2 + $rows[2][1] ** 2 + $rows[2][2] ** 2);
         if ($length <= 1e-12) {
             return null;
         }
         $first = $points[0]['place'];
-        $sign = ($rows[2][0] * $first[0] + $rows[2][1] * $first[1] + $rows[2][2] * $first[2] + $rows[2][3]) < 0 ? -1 : 1;
-        $rows = array_map(static fn (array $row): array => array_map(static fn (float $v): float => $v * $sign / $length, $row), $rows);
+        $sign = $rows[2][0] * $first[0] + $rows[2][1] * $first[1] + $rows[2][2] * $first[2] + $rows[2][3] < 0 ? -1 : 1;
+        $rows = array_map(
+            static fn (array $row): array => array_map(static fn (float $v): float => ($v * $sign) / $length, $row),
+            $rows,
+        );
         $m = array_map(static fn (array $row): Vec3 => Vec3::of($row[0], $row[1], $row[2]), $rows);
         $forward = $m[2];
         [$cx, $cy] = [$m[0]->dot($forward), $m[1]->dot($forward)];
         $right = $m[0]->minus($forward->times($cx));
         $f = ($right->length() + $m[1]->minus($forward->times($cy))->length()) / 2;
-        $place = Linear::solve(array_map(static fn (array $row): array => [$row[0], $row[1], $row[2]], $rows), array_map(static fn (array $row): float => -$row[3], $rows));
+        $place = Linear::solve(
+            array_map(static fn (array $row): array => [$row[0], $row[1], $row[2]], $rows),
+            array_map(static fn (array $row): float => -$row[3], $rows),
+        );
         if ($place === null || $right->length() < 1e-12) {
             return null;
         }
@@ -220,7 +292,9 @@ final readonly class Alignment
         // X to the right, Y down and Z forward are right-handed: what is not was seen in a mirror.
         $down = $forward->cross($right);
 
-        return $down->dot($m[1]) <= 0 ? null : [self::matrix($right, $down->times(-1), $forward->times(-1), $place), $f, $cx, $cy];
+        return $down->dot($m[1]) <= 0
+            ? null
+            : [self::matrix($right, $down->times(-1), $forward->times(-1), $place), $f, $cx, $cy];
     }
 
     /**
@@ -232,7 +306,14 @@ final readonly class Alignment
     private static function planar(array $points, float $f, float $cx, float $cy): array
     {
         $n = count($points);
-        $middle = Vec3::of(...array_map(static fn (int $k): float => array_sum(array_map(static fn (array $p): float => $p['place'][$k], $points)) / $n, [0, 1, 2]));
+        $middle = Vec3::of(
+            ...array_map(
+                static fn (int $k): float => array_sum(
+                    array_map(static fn (array $p): float => $p['place'][$k], $points),
+                ) / $n,
+                [0, 1, 2],
+            ),
+        );
         $sum = [[0.0, 0.0, 0.0], [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]];
         foreach ($points as ['place' => $p]) {
             $d = Vec3::of(...$p)->minus($middle)->toArray();
@@ -244,9 +325,21 @@ final readonly class Alignment
         }
         [, $vectors] = Linear::eigen($sum);
         $found = [];
-        [$e1, $e2] = [Vec3::of($vectors[2][0], $vectors[2][1], $vectors[2][2]), Vec3::of($vectors[1][0], $vectors[1][1], $vectors[1][2])];
-        $from = array_map(static fn (array $p): array => [Vec3::of(...$p['place'])->minus($middle)->dot($e1), Vec3::of(...$p['place'])->minus($middle)->dot($e2)], $points);
-        $to = array_map(static fn (array $p): array => [($p['pixel'][0] - $cx) / $f, ($p['pixel'][1] - $cy) / $f], $points);
+        [$e1, $e2] = [
+            Vec3::of($vectors[2][0], $vectors[2][1], $vectors[2][2]),
+            Vec3::of($vectors[1][0], $vectors[1][1], $vectors[1][2]),
+        ];
+        $from = array_map(
+            static fn (array $p): array => [
+                Vec3::of(...$p['place'])->minus($middle)->dot($e1),
+                Vec3::of(...$p['place'])->minus($middle)->dot($e2),
+            ],
+            $points,
+        );
+        $to = array_map(
+            static fn (array $p): array => [($p['pixel'][0] - $cx) / $f, ($p['pixel'][1] - $cy) / $f],
+            $points,
+        );
         $h = Homography::of($from, $to)?->m;
         if ($h === null) {
             return [];
@@ -269,7 +362,10 @@ final readonly class Alignment
             }
             $e3 = $e1->cross($e2);
             // Venue directions of the lens's axes: each is the sum over the plane's axes.
-            $axis = static fn (string $k): Vec3 => $e1->times($a->$k)->plus($e2->times($b->$k))->plus($e3->times($c->$k));
+            $axis = static fn (string $k): Vec3 => $e1
+                ->times($a->$k)
+                ->plus($e2->times($b->$k))
+                ->plus($e3->times($c->$k));
             [$right, $down, $forward] = [$axis('x'), $axis('y'), $axis('z')];
             $place = $middle->minus($right->times($t->x))->minus($down->times($t->y))->minus($forward->times($t->z));
             $found[] = self::matrix($right, $down->times(-1), $forward->times(-1), $place->toArray());
@@ -283,22 +379,48 @@ final readonly class Alignment
     {
         [$x, $y, $z] = array_values($place);
 
-        return Mat4::of([$right->x, $right->y, $right->z, 0.0, $up->x, $up->y, $up->z, 0.0, $back->x, $back->y, $back->z, 0.0, $x, $y, $z, 1.0]);
+        return Mat4::of([
+            $right->x,
+            $right->y,
+            $right->z,
+            0.0,
+            $up->x,
+            $up->y,
+            $up->z,
+            0.0,
+            $back->x,
+            $back->y,
+            $back->z,
+            0.0,
+            $x,
+            $y,
+            $z,
+            1.0,
+        ]);
     }
 
     /**
      * Least squares from a start.
      *
      * @param  list<array{place: array{float, float, float}, pixel: array{float, float}}>  $points
-     * @return array{p: list<float>, rotation: list<float>, rms: float}|null null where a point would lie behind the lens
+     * @return array{p: list<float>, rotation: list<float>, rms: float}|null null where a point would lie behind the
+     *     lens
      */
-    private static function met(array $points, Mat4 $start, float $f, float $cx, float $cy, bool $knownLens, bool $radial): ?array
-    {
+    private static function met(
+        array $points,
+        Mat4 $start,
+        float $f,
+        float $cx,
+        float $cy,
+        bool $knownLens,
+        bool $radial,
+    ): ?array {
         $m = $start->m;
         $rotation = [$m[0], $m[1], $m[2], $m[4], $m[5], $m[6], $m[8], $m[9], $m[10]];
-        // Place, turn about the present axes, then logarithm of f, middle of the lens, distortion; f, cx and cy where they are known stay.
+        // Place, turn about the present axes, then logarithm of f, middle of the lens, distortion; f, cx and cy where
+        // they are known stay.
         $p = [$m[12], $m[13], $m[14], 0.0, 0.0, 0.0, log($f), $cx, $cy, 0.0];
-        $free = [0, 1, 2, 3, 4, 5, ...($knownLens ? [] : [6, 7, 8]), ...($radial ? [9] : [])];
+        $free = [0, 1, 2, 3, 4, 5, ...$knownLens ? [] : [6, 7, 8], ...$radial ? [9] : []];
         $r = self::residuals($points, $p, $rotation);
         if ($r === null) {
             return null;
@@ -373,7 +495,12 @@ final readonly class Alignment
         }
         [$matrix, $vector] = [[], []];
         foreach ($columns as $a) {
-            $matrix[] = array_map(static fn (array $b): float => array_sum(array_map(static fn (float $x, float $y): float => $x * $y, $a, $b)), $columns);
+            $matrix[] = array_map(
+                static fn (array $b): float => array_sum(
+                    array_map(static fn (float $x, float $y): float => $x * $y, $a, $b),
+                ),
+                $columns,
+            );
             $vector[] = (float) array_sum(array_map(static fn (float $x, float $y): float => $x * $y, $a, $r));
         }
 
@@ -393,11 +520,18 @@ final readonly class Alignment
         [$x, $y, $z] = [$x / $angle, $y / $angle, $z / $angle];
         [$c, $s] = [cos($angle), sin($angle)];
         $d = 1 - $c;
-        $by = [[$c + $x * $x * $d, $x * $y * $d - $z * $s, $x * $z * $d + $y * $s], [$y * $x * $d + $z * $s, $c + $y * $y * $d, $y * $z * $d - $x * $s], [$z * $x * $d - $y * $s, $z * $y * $d + $x * $s, $c + $z * $z * $d]];
+        $by = [
+            [$c + $x * $x * $d, $x * $y * $d - $z * $s, $x * $z * $d + $y * $s],
+            [$y * $x * $d + $z * $s, $c + $y * $y * $d, $y * $z * $d - $x * $s],
+            [$z * $x * $d - $y * $s, $z * $y * $d + $x * $s, $c + $z * $z * $d],
+        ];
         $out = [];
         for ($column = 0; $column < 3; $column++) {
             for ($k = 0; $k < 3; $k++) {
-                $out[] = $rotation[$k] * $by[0][$column] + $rotation[3 + $k] * $by[1][$column] + $rotation[6 + $k] * $by[2][$column];
+                $out[] =
+                    $rotation[$k] * $by[0][$column] +
+                    $rotation[3 + $k] * $by[1][$column] +
+                    $rotation[6 + $k] * $by[2][$column];
             }
         }
 
@@ -420,7 +554,10 @@ final readonly class Alignment
             if ($depth < 1e-3) {
                 return null;
             }
-            [$a, $b] = [($o[0] * $dx + $o[1] * $dy + $o[2] * $dz) / $depth, ($o[3] * $dx + $o[4] * $dy + $o[5] * $dz) / $depth];
+            [$a, $b] = [
+                ($o[0] * $dx + $o[1] * $dy + $o[2] * $dz) / $depth,
+                ($o[3] * $dx + $o[4] * $dy + $o[5] * $dz) / $depth,
+            ];
             $s = 1 + $p[9] * ($a * $a + $b * $b);
             $r[] = $p[7] + $f * $a * $s - $u;
             $r[] = $p[8] - $f * $b * $s - $v;
@@ -448,21 +585,50 @@ final readonly class Alignment
     {
         ['p' => $p, 'rotation' => $o, 'rms' => $rms] = $met;
         $r = self::residuals($points, $p, $o) ?? [];
-        $free = [0, 1, 2, 3, 4, 5, ...($knownLens ? [] : [6, 7, 8]), ...($radial ? [9] : [])];
+        $free = [0, 1, 2, 3, 4, 5, ...$knownLens ? [] : [6, 7, 8], ...$radial ? [9] : []];
         [$a] = self::normal($points, $p, $o, $free, $r);
         $left = count($r) - count($free);
         $spread = 0.0;
         foreach ([0, 1, 2] as $k) {
-            $column = Linear::solve($a, array_map(static fn (int $at): float => $at === $k ? 1.0 : 0.0, array_keys($free)));
-            $spread += $column === null || $left < 1 ? 0.0 : max(0.0, $column[$k]) * self::squares($r) / $left;
+            $column = Linear::solve(
+                $a,
+                array_map(static fn (int $at): float => $at === $k ? 1.0 : 0.0, array_keys($free)),
+            );
+            $spread += $column === null || $left < 1 ? 0.0 : (max(0.0, $column[$k]) * self::squares($r)) / $left;
         }
         $f = exp($p[6]);
-        $pose = Pose::fromMatrix(Mat4::of([$o[0], $o[1], $o[2], 0.0, $o[3], $o[4], $o[5], 0.0, $o[6], $o[7], $o[8], 0.0, $p[0], $p[1], $p[2], 1.0]));
+        $pose = Pose::fromMatrix(
+            Mat4::of([
+                $o[0],
+                $o[1],
+                $o[2],
+                0.0,
+                $o[3],
+                $o[4],
+                $o[5],
+                0.0,
+                $o[6],
+                $o[7],
+                $o[8],
+                0.0,
+                $p[0],
+                $p[1],
+                $p[2],
+                1.0,
+            ]),
+        );
         $long = $lens->portrait ? $lens->heightPx : $lens->widthPx;
 
         return new self(
-            $pose, $f / $long, 0.5 - $p[7] / $lens->widthPx, $p[8] / $lens->heightPx - 0.5, $p[9],
-            array_map(static fn (array $xy): float => hypot($xy[0], $xy[1]), array_chunk($r, 2)), $rms, sqrt($spread), $bad,
+            $pose,
+            $f / $long,
+            0.5 - $p[7] / $lens->widthPx,
+            $p[8] / $lens->heightPx - 0.5,
+            $p[9],
+            array_map(static fn (array $xy): float => hypot($xy[0], $xy[1]), array_chunk($r, 2)),
+            $rms,
+            sqrt($spread),
+            $bad,
         );
     }
 }

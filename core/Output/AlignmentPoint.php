@@ -14,8 +14,12 @@ final readonly class AlignmentPoint
      * @param  array{float, float, float}  $place  metres in the venue
      * @param  array{float, float}|null  $pixel  of the picture, from its top left; null until it was found
      */
-    private function __construct(public string $projector, public string $name, public array $place, public ?array $pixel)
-    {
+    private function __construct(
+        public string $projector,
+        public string $name,
+        public array $place,
+        public ?array $pixel,
+    ) {
     }
 
     /** @param  array<string, mixed>  $row */
@@ -36,6 +40,11 @@ final readonly class AlignmentPoint
             Check::number('pixel', $v, -100_000, 100_000, 'px');
         }
 
-        return new self((string) $row['projector'], Check::name('name', (string) $row['name']), [$place[0], $place[1], $place[2]], $pixel === [] ? null : [$pixel[0], $pixel[1]]);
+        return new self(
+            (string) $row['projector'],
+            Check::name('name', (string) $row['name']),
+            [$place[0], $place[1], $place[2]],
+            $pixel === [] ? null : [$pixel[0], $pixel[1]],
+        );
     }
 }

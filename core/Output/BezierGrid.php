@@ -8,10 +8,10 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * A grid of bicubic Bézier patches over the unit square that share their edges. Patches lie between the lines `us` across and
- * `vs` down; their control points are a lattice of 3·columns + 1 by 3·rows + 1, row by row from the top, in the unit square's
- * own measure. A lattice point whose row and column are both multiples of three lies on the surface: an anchor; those beside it
- * are its handles.
+ * A grid of bicubic Bézier patches over the unit square that share their edges. Patches lie between the lines `us`
+ * across and `vs` down; their control points are a lattice of 3·columns + 1 by 3·rows + 1, row by row from the top,
+ * in the unit square's own measure. A lattice point whose row and column are both multiples of three lies on the
+ * surface: an anchor; those beside it are its handles.
  */
 final readonly class BezierGrid
 {
@@ -60,7 +60,8 @@ final readonly class BezierGrid
     }
 
     /**
-     * @param  array{us?: mixed, vs?: mixed, points?: mixed}  $stored  lines, and the points as one list of numbers: x and y after one another
+     * @param  array{us?: mixed, vs?: mixed, points?: mixed}  $stored  lines, and the points as one list of numbers: x
+     *     and y after one another
      *
      * @throws InvalidValue
      */
@@ -70,11 +71,23 @@ final readonly class BezierGrid
         $numbers = is_array($stored['points'] ?? null) ? array_values($stored['points']) : [];
         $wanted = 2 * (3 * (count($us) - 1) + 1) * (3 * (count($vs) - 1) + 1);
         if (count($numbers) !== $wanted) {
-            throw InvalidValue::because('warp', sprintf('A warp of %d × %d patches has %d numbers in its points; it has %d.', count($us) - 1, count($vs) - 1, $wanted, count($numbers)));
+            throw InvalidValue::because(
+                'warp',
+                sprintf(
+                    'A warp of %d × %d patches has %d numbers in its points; it has %d.',
+                    count($us) - 1,
+                    count($vs) - 1,
+                    $wanted,
+                    count($numbers),
+                ),
+            );
         }
         $points = [];
         foreach (array_chunk($numbers, 2) as [$x, $y]) {
-            $points[] = [Check::number('warp', self::float($x), -10, 10), Check::number('warp', self::float($y), -10, 10)];
+            $points[] = [
+                Check::number('warp', self::float($x), -10, 10),
+                Check::number('warp', self::float($y), -10, 10),
+            ];
         }
 
         return new self($us, $vs, $points);
@@ -198,7 +211,8 @@ final readonly class BezierGrid
      *
      * @param  array<int, array{float, float}>  $by  by lattice number, in units of the square
      * @param  bool  $symmetric  whether a handle's counterpart across its anchor turns with it
-     * @param  array{float, float}  $radius  how far others are moved along, each way, in units of the square, less the farther they are: 1 at the point, 0 at the radius, by (1 + cos) / 2; 0 for none
+     * @param  array{float, float}  $radius  how far others are moved along, each way, in units of the square, less
+     *     the farther they are: 1 at the point, 0 at the radius, by (1 + cos) / 2; 0 for none
      */
     public function moved(array $by, bool $symmetric = false, array $radius = [0.0, 0.0]): self
     {
@@ -215,7 +229,13 @@ final readonly class BezierGrid
                 for ($r = -1; $r <= 1; $r++) {
                     for ($c = -1; $c <= 1; $c++) {
                         $other = ($row + $r) * $across + $column + $c;
-                        if (($r !== 0 || $c !== 0) && $column + $c >= 0 && $column + $c < $across && isset($points[$other]) && ! isset($by[$other])) {
+                        if (
+                            ($r !== 0 || $c !== 0) &&
+                            $column + $c >= 0 &&
+                            $column + $c < $across &&
+                            isset($points[$other]) &&
+                            ! isset($by[$other])
+                        ) {
                             $shift[$other] = $step;
                         }
                     }
@@ -340,11 +360,17 @@ final readonly class BezierGrid
         $lines = is_array($stored) ? array_map(self::float(...), array_values($stored)) : [];
         $n = count($lines);
         if ($n < 2 || $n > self::MAX_PATCHES + 1 || $lines[0] !== 0.0 || $lines[$n - 1] !== 1.0) {
-            throw InvalidValue::because('warp', "The lines ($name) of a warp go from 0 to 1, with at most ".(self::MAX_PATCHES - 1).' between.');
+            throw InvalidValue::because(
+                'warp',
+                "The lines ($name) of a warp go from 0 to 1, with at most ".(self::MAX_PATCHES - 1).' between.',
+            );
         }
         for ($i = 1; $i < $n; $i++) {
             if (! ($lines[$i] - $lines[$i - 1] >= 1e-4)) {
-                throw InvalidValue::because('warp', "The lines ($name) of a warp have to rise, a ten-thousandth each at least.");
+                throw InvalidValue::because(
+                    'warp',
+                    "The lines ($name) of a warp have to rise, a ten-thousandth each at least.",
+                );
             }
         }
 

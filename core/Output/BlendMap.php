@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Core\Output;
 
 /**
- * Shares of the light over a rectangle of an output: at the crossings of evenly spaced lines, the first and last of which are the
- * rectangle's edges; between them, interpolated from the four nearest, and none outside.
+ * Shares of the light over a rectangle of an output: at the crossings of evenly spaced lines, the first and last of
+ * which are the rectangle's edges; between them, interpolated from the four nearest, and none outside.
  */
 final readonly class BlendMap
 {
@@ -25,13 +25,14 @@ final readonly class BlendMap
         if ($x < $left || $y < $top || $x > $left + $width || $y > $top + $height) {
             return 0.0;
         }
-        $u = max(0.0, min($this->columns - 1.0, ($x - $left) / $width * ($this->columns - 1)));
-        $v = max(0.0, min($this->rows - 1.0, ($y - $top) / $height * ($this->rows - 1)));
+        $u = max(0.0, min($this->columns - 1.0, (($x - $left) / $width) * ($this->columns - 1)));
+        $v = max(0.0, min($this->rows - 1.0, (($y - $top) / $height) * ($this->rows - 1)));
         [$i, $j] = [min($this->columns - 2, (int) $u), min($this->rows - 2, (int) $v)];
         [$s, $t, $at] = [$u - $i, $v - $j, $j * $this->columns + $i];
         $p = $this->shares;
 
-        return ($p[$at] * (1 - $s) + $p[$at + 1] * $s) * (1 - $t) + ($p[$at + $this->columns] * (1 - $s) + $p[$at + $this->columns + 1] * $s) * $t;
+        return ($p[$at] * (1 - $s) + $p[$at + 1] * $s) * (1 - $t) +
+            ($p[$at + $this->columns] * (1 - $s) + $p[$at + $this->columns + 1] * $s) * $t;
     }
 
     /** The place, columns and rows (32 bits each), then the shares (32-bit floats), little-endian. */
@@ -52,10 +53,20 @@ final readonly class BlendMap
     public static function fromBytes(string $bytes): self
     {
         $head = strlen($bytes) < 24 ? false : unpack('l4place/Vcolumns/Vrows', $bytes);
-        if ($head === false || $head['columns'] < 2 || $head['rows'] < 2 || strlen($bytes) !== 24 + 4 * $head['columns'] * $head['rows']) {
+        if (
+            $head === false ||
+            $head['columns'] < 2 ||
+            $head['rows'] < 2 ||
+            strlen($bytes) !== 24 + 4 * $head['columns'] * $head['rows']
+        ) {
             throw new \UnexpectedValueException('This is no computed blend.');
         }
 
-        return new self([$head['place1'], $head['place2'], $head['place3'], $head['place4']], $head['columns'], $head['rows'], array_values((array) unpack('g*', substr($bytes, 24))));
+        return new self(
+            [$head['place1'], $head['place2'], $head['place3'], $head['place4']],
+            $head['columns'],
+            $head['rows'],
+            array_values((array) unpack('g*', substr($bytes, 24))),
+        );
     }
 }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
-/** What was computed of a region from the venue: where it lands, how its light is shared with others, and what it adds in the dark. */
+/**
+ * What was computed of a region from the venue: where it lands, how its light is shared with others, and what it adds
+ * in the dark.
+ */
 final readonly class ComputedWarp
 {
     /**
@@ -20,7 +23,10 @@ final readonly class ComputedWarp
     {
         $lattice = $this->lattice->toBytes();
 
-        return pack('V', strlen($lattice)).$lattice.($this->blend?->toBytes() ?? '').($this->blend === null ? '' : $this->lift?->toBytes() ?? '');
+        return pack('V', strlen($lattice)).
+            $lattice.
+            ($this->blend?->toBytes() ?? '').
+            ($this->blend === null ? '' : $this->lift?->toBytes() ?? '');
     }
 
     /** @throws \UnexpectedValueException */
@@ -30,6 +36,10 @@ final readonly class ComputedWarp
         $maps = substr($bytes, 4 + $length);
         $first = BlendMap::length($maps);
 
-        return new self(WarpLattice::fromBytes(substr($bytes, 4, $length)), $maps === '' ? null : BlendMap::fromBytes(substr($maps, 0, $first)), strlen($maps) <= $first ? null : BlendMap::fromBytes(substr($maps, $first)));
+        return new self(
+            WarpLattice::fromBytes(substr($bytes, 4, $length)),
+            $maps === '' ? null : BlendMap::fromBytes(substr($maps, 0, $first)),
+            strlen($maps) <= $first ? null : BlendMap::fromBytes(substr($maps, $first)),
+        );
     }
 }

@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Core\Output;
 
 /**
- * What a connector carries. HDMI 1.4 and 2.0 and DVI by their highest character clock, DisplayPort and HDMI 2.1 by what four lanes
- * carry after their line code (8b/10b; 16b/18b), SDI by its serial rate at 20 bits a pixel (4:2:2, 10 bit; SMPTE ST 292, 424, 2081, 2082).
+ * What a connector carries. HDMI 1.4 and 2.0 and DVI by their highest character clock, DisplayPort and HDMI 2.1 by
+ * what four lanes carry after their line code (8b/10b; 16b/18b), SDI by its serial rate at 20 bits a pixel (4:2:2, 10
+ * bit; SMPTE ST 292, 424, 2081, 2082).
  */
 enum Connector: string
 {
@@ -58,10 +59,10 @@ enum Connector: string
             self::DviDual => 330e6 * 24,
             self::Hdmi14 => 340e6 * 24,
             self::Hdmi20 => 600e6 * 24,
-            self::Hdmi21 => 48e9 * 16 / 18,
+            self::Hdmi21 => (48e9 * 16) / 18,
             self::DisplayPort12 => 4 * 5.4e9 * 0.8,
             self::DisplayPort14 => 4 * 8.1e9 * 0.8,
-            self::DisplayPort20 => 4 * 20e9 * 128 / 132,
+            self::DisplayPort20 => (4 * 20e9 * 128) / 132,
             self::Sdi15 => 1.485e9,
             self::Sdi3 => 2.97e9,
             self::Sdi6 => 5.94e9,

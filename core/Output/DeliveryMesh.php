@@ -8,15 +8,18 @@ use Core\Geometry\Mat3;
 use Core\Geometry\Polygon;
 
 /**
- * The triangles through which a region is delivered. Five numbers a corner: the place on the output times its weight (2), that
- * weight, and the pixel of the surface's raster (2). Within a triangle all five are linear in the same measure, so that one
- * triangle is in perspective where the weights of its corners differ. Later triangles lie over earlier ones.
+ * The triangles through which a region is delivered. Five numbers a corner: the place on the output times its weight
+ * (2), that weight, and the pixel of the surface's raster (2). Within a triangle all five are linear in the same
+ * measure, so that one triangle is in perspective where the weights of its corners differ. Later triangles lie over
+ * earlier ones.
  */
 final readonly class DeliveryMesh
 {
     public const NUMBERS = 5;
 
-    /** Pixels by which flat pieces may miss a patch in either direction, unless it takes more lines than there may be. */
+    /**
+     * Pixels by which flat pieces may miss a patch in either direction, unless it takes more lines than there may be.
+     */
     private const TOLERANCE = 0.05;
 
     private const MOST_LINES = 129;
@@ -53,9 +56,16 @@ final readonly class DeliveryMesh
         $bytes = '';
         for ($j = 0, $m = count($vs) - 1; $j < $m; $j++) {
             for ($i = 0, $n = count($us) - 1; $i < $n; $i++) {
-                [$a, $b, $c, $d] = [$corners[$j][$i], $corners[$j][$i + 1], $corners[$j + 1][$i + 1], $corners[$j + 1][$i]];
+                [$a, $b, $c, $d] = [
+                    $corners[$j][$i],
+                    $corners[$j][$i + 1],
+                    $corners[$j + 1][$i + 1],
+                    $corners[$j + 1][$i],
+                ];
                 $at = [[$us[$i], $vs[$j]], [$us[$i + 1], $vs[$j]], [$us[$i + 1], $vs[$j + 1]], [$us[$i], $vs[$j + 1]]];
-                foreach ([[[$a, $b, $c], [$at[0], $at[1], $at[2]]], [[$a, $c, $d], [$at[0], $at[2], $at[3]]]] as [$triangle, $places]) {
+                foreach (
+                    [[[$a, $b, $c], [$at[0], $at[1], $at[2]]], [[$a, $c, $d], [$at[0], $at[2], $at[3]]]] as [$triangle, $places]
+                ) {
                     $bytes .= $ears === [] ? self::packed($triangle) : self::clipped($triangle, $places, $ears);
                 }
             }
@@ -89,7 +99,11 @@ final readonly class DeliveryMesh
             [$X, $Y, $w] = $point;
             [$u, $v] = [($X / $w - $place->x) / $place->width, ($Y / $w - $place->y) / $place->height];
             [$u, $v] = $region->grid?->at($u, $v) ?? [$u, $v];
-            $corners[$at] = [...self::carried($pin, $u, $v, $w), $model->xs[$at % count($model->xs)], $model->ys[intdiv($at, count($model->xs))]];
+            $corners[$at] = [
+                ...self::carried($pin, $u, $v, $w),
+                $model->xs[$at % count($model->xs)],
+                $model->ys[intdiv($at, count($model->xs))],
+            ];
         }
         $across = count($model->xs);
         $bytes = '';
@@ -99,7 +113,12 @@ final readonly class DeliveryMesh
                 if ($model->xs[$i + 1] - $model->xs[$i] < 0.01 || $model->ys[$j + 1] - $model->ys[$j] < 0.01) {
                     continue;
                 }
-                [$a, $b, $c, $d] = [$corners[$j * $across + $i], $corners[$j * $across + $i + 1], $corners[($j + 1) * $across + $i + 1], $corners[($j + 1) * $across + $i]];
+                [$a, $b, $c, $d] = [
+                    $corners[$j * $across + $i],
+                    $corners[$j * $across + $i + 1],
+                    $corners[($j + 1) * $across + $i + 1],
+                    $corners[($j + 1) * $across + $i],
+                ];
                 if ($a !== null && $b !== null && $c !== null && $d !== null) {
                     $bytes .= self::packed([$a, $b, $c]).self::packed([$a, $c, $d]);
                 }
@@ -114,7 +133,11 @@ final readonly class DeliveryMesh
     {
         $m = $pin->m;
 
-        return [($m[0] * $u + $m[1] * $v + $m[2]) * $weight, ($m[3] * $u + $m[4] * $v + $m[5]) * $weight, ($m[6] * $u + $m[7] * $v + $m[8]) * $weight];
+        return [
+            ($m[0] * $u + $m[1] * $v + $m[2]) * $weight,
+            ($m[3] * $u + $m[4] * $v + $m[5]) * $weight,
+            ($m[6] * $u + $m[7] * $v + $m[8]) * $weight,
+        ];
     }
 
     /** @param  array<list<float>>  $triangle */
@@ -132,7 +155,8 @@ final readonly class DeliveryMesh
      * The parts of a triangle that lie within a polygon.
      *
      * @param  array{list<float>, list<float>, list<float>}  $triangle
-     * @param  array{array{float, float}, array{float, float}, array{float, float}}  $places  its corners on the unit square
+     * @param  array{array{float, float}, array{float, float}, array{float, float}}  $places  its corners on the unit
+     *     square
      * @param  list<array{array{float, float}, array{float, float}, array{float, float}}>  $ears
      */
     private static function clipped(array $triangle, array $places, array $ears): string
@@ -146,7 +170,10 @@ final readonly class DeliveryMesh
                 $s = (($p[0] - $ax) * ($cy - $ay) - ($p[1] - $ay) * ($cx - $ax)) / $det;
                 $t = (($bx - $ax) * ($p[1] - $ay) - ($by - $ay) * ($p[0] - $ax)) / $det;
 
-                return array_map(static fn (float $a, float $b, float $c): float => $a + $s * ($b - $a) + $t * ($c - $a), ...$triangle);
+                return array_map(
+                    static fn (float $a, float $b, float $c): float => $a + $s * ($b - $a) + $t * ($c - $a),
+                    ...$triangle,
+                );
             }, $common);
             for ($k = 2, $n = count($found); $k < $n; $k++) {
                 $bytes .= self::packed([$found[0], $found[$k - 1], $found[$k]]);
@@ -179,17 +206,34 @@ final readonly class DeliveryMesh
         for ($r = 0; $r < $down; $r++) {
             for ($c = 0; $c < $across; $c++) {
                 $at = $r * $across + $c;
-                $c + 2 < $across && $bendX = max($bendX, self::bend($p[$at], $p[$at + 1], $p[$at + 2]));
-                $r + 2 < $down && $bendY = max($bendY, self::bend($p[$at], $p[$at + $across], $p[$at + 2 * $across]));
+                $c + 2 < $across && ($bendX = max($bendX, self::bend($p[$at], $p[$at + 1], $p[$at + 2])));
+                $r + 2 < $down && ($bendY = max($bendY, self::bend($p[$at], $p[$at + $across], $p[$at + 2 * $across])));
                 if ($c + 1 < $across && $r + 1 < $down) {
-                    $twist = max($twist, 9 * hypot($p[$at][0] - $p[$at + 1][0] - $p[$at + $across][0] + $p[$at + $across + 1][0], $p[$at][1] - $p[$at + 1][1] - $p[$at + $across][1] + $p[$at + $across + 1][1]));
+                    $twist = max(
+                        $twist,
+                        9 *
+                            hypot(
+                                $p[$at][0] - $p[$at + 1][0] - $p[$at + $across][0] + $p[$at + $across + 1][0],
+                                $p[$at][1] - $p[$at + 1][1] - $p[$at + $across][1] + $p[$at + $across + 1][1],
+                            ),
+                    );
                 }
             }
         }
-        // A cubic piece misses its chord by at most 6·b / 8n², with b the largest second difference; a twisted one its two triangles by t / 4n².
-        $pieces = static fn (float $bend, int $patches): int => max(1, min(intdiv(self::MOST_LINES - 1, $patches), (int) ceil(sqrt(max(6 * $bend / 8, $twist / 4) * $size / self::TOLERANCE))));
+        // A cubic piece misses its chord by at most 6·b / 8n², with b the largest second difference; a twisted one
+        // its two triangles by t / 4n².
+        $pieces = static fn (float $bend, int $patches): int => max(
+            1,
+            min(
+                intdiv(self::MOST_LINES - 1, $patches),
+                (int) ceil(sqrt((max((6 * $bend) / 8, $twist / 4) * $size) / self::TOLERANCE)),
+            ),
+        );
 
-        return [self::divided($grid->us, $pieces($bendX, $grid->columns())), self::divided($grid->vs, $pieces($bendY, $grid->rows()))];
+        return [
+            self::divided($grid->us, $pieces($bendX, $grid->columns())),
+            self::divided($grid->vs, $pieces($bendY, $grid->rows())),
+        ];
     }
 
     /**
@@ -211,7 +255,7 @@ final readonly class DeliveryMesh
         $all = [$lines[0]];
         for ($i = 1, $n = count($lines); $i < $n; $i++) {
             for ($k = 1; $k <= $pieces; $k++) {
-                $all[] = $k === $pieces ? $lines[$i] : $lines[$i - 1] + ($lines[$i] - $lines[$i - 1]) * $k / $pieces;
+                $all[] = $k === $pieces ? $lines[$i] : $lines[$i - 1] + (($lines[$i] - $lines[$i - 1]) * $k) / $pieces;
             }
         }
 

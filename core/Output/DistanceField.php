@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
-/** How far each point of a lattice is from the nearest that is not set (Felzenszwalb and Huttenlocher 2012), in steps of the lattice. */
+/**
+ * How far each point of a lattice is from the nearest that is not set (Felzenszwalb and Huttenlocher 2012), in steps
+ * of the lattice.
+ */
 final class DistanceField
 {
     private const FAR = 1e12;

@@ -7,9 +7,10 @@ namespace Core\Output;
 use Core\Units\Check;
 
 /**
- * How the edges of a region fade, set by hand: the share of the light at a distance of d pixels of the source from an edge that
- * fades over w pixels is r / (r + (1 − t)ᶜ) with t = d / w, r = tᶜ and the curve c; where two regions overlap by w, their shares
- * sum to 1. Shares of several edges are multiplied. A share s of the light is s^(1/γ) of the signal, with the γ of the output.
+ * How the edges of a region fade, set by hand: the share of the light at a distance of d pixels of the source from an
+ * edge that fades over w pixels is r / (r + (1 − t)ᶜ) with t = d / w, r = tᶜ and the curve c; where two regions
+ * overlap by w, their shares sum to 1. Shares of several edges are multiplied. A share s of the light is s^(1/γ) of
+ * the signal, with the γ of the output.
  */
 final readonly class EdgeBlend
 {
@@ -31,9 +32,23 @@ final readonly class EdgeBlend
     /** @param  array<string, mixed>  $stored  left, top, right, bottom (px), curve */
     public static function of(array $stored): self
     {
-        $at = static fn (string $name, float $default, float $min, float $max, string $unit = ''): float => Check::number($name, (float) ($stored[$name] ?? $default), $min, $max, $unit);
+        $at = static fn (
+            string $name,
+            float $default,
+            float $min,
+            float $max,
+            string $unit = '',
+        ): float => Check::number($name, (float) ($stored[$name] ?? $default), $min, $max, $unit);
 
-        return new self([$at('left', 0, 0, Check::MAX_PIXELS, 'px'), $at('top', 0, 0, Check::MAX_PIXELS, 'px'), $at('right', 0, 0, Check::MAX_PIXELS, 'px'), $at('bottom', 0, 0, Check::MAX_PIXELS, 'px')], $at('curve', 2, 0.5, 8));
+        return new self(
+            [
+                $at('left', 0, 0, Check::MAX_PIXELS, 'px'),
+                $at('top', 0, 0, Check::MAX_PIXELS, 'px'),
+                $at('right', 0, 0, Check::MAX_PIXELS, 'px'),
+                $at('bottom', 0, 0, Check::MAX_PIXELS, 'px'),
+            ],
+            $at('curve', 2, 0.5, 8),
+        );
     }
 
     public function fades(): bool

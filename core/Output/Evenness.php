@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Core\Output;
 
 /**
- * How evenly squares of content come out. Of each cell of a surface's raster: the stretch is the ratio of the singular values of
- * the map from pixels to where they land, the size the root of their product against the median of all. The score is the share
- * of the landed area whose stretch is below 1.2 and whose size is within 0.8 and 1.25.
+ * How evenly squares of content come out. Of each cell of a surface's raster: the stretch is the ratio of the
+ * singular values of the map from pixels to where they land, the size the root of their product against the median of
+ * all. The score is the share of the landed area whose stretch is below 1.2 and whose size is within 0.8 and 1.25.
  */
 final readonly class Evenness
 {
@@ -21,8 +21,14 @@ final readonly class Evenness
      * @param  int|null  $worst  number of the cell that is stretched most
      * @param  float  $pixel  the median size of a pixel where it lands
      */
-    private function __construct(public int $columns, public int $rows, public array $cells, public float $score, public ?int $worst, public float $pixel)
-    {
+    private function __construct(
+        public int $columns,
+        public int $rows,
+        public array $cells,
+        public float $score,
+        public ?int $worst,
+        public float $pixel,
+    ) {
     }
 
     /**
@@ -35,15 +41,26 @@ final readonly class Evenness
         for ($j = 0; $j <= $rows; $j++) {
             for ($i = 0; $i <= $columns; $i++) {
                 // A hair within, where the surface's edge is.
-                $points[] = $lands($source->x + max(1e-6, min($columns * $w - 1e-6, $i * $w)), $source->y + max(1e-6, min($rows * $h - 1e-6, $j * $h)));
+                $points[] = $lands(
+                    $source->x + max(1e-6, min($columns * $w - 1e-6, $i * $w)),
+                    $source->y + max(1e-6, min($rows * $h - 1e-6, $j * $h)),
+                );
             }
         }
         [$found, $sizes, $areas] = [[], [], []];
         for ($j = 0; $j < $rows; $j++) {
             for ($i = 0; $i < $columns; $i++) {
                 $at = $j * ($columns + 1) + $i;
-                [$a, $b, $c, $d] = [$points[$at], $points[$at + 1], $points[$at + $columns + 1], $points[$at + $columns + 2]];
-                $found[] = $a === null || $b === null || $c === null || $d === null ? null : self::cell($a, $b, $c, $d, $w, $h);
+                [$a, $b, $c, $d] = [
+                    $points[$at],
+                    $points[$at + 1],
+                    $points[$at + $columns + 1],
+                    $points[$at + $columns + 2],
+                ];
+                $found[] =
+                    $a === null || $b === null || $c === null || $d === null
+                        ? null
+                        : self::cell($a, $b, $c, $d, $w, $h);
             }
         }
         foreach ($found as $cell) {

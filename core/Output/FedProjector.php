@@ -8,8 +8,9 @@ use Core\Light\Beam;
 use Core\Light\Scene;
 
 /**
- * A projector of the venue that an output, or a part of it, is fed to: which place is lit by which pixel of the output. A mirrored
- * projector shows its pixels the other way round; one on its side shows the output turned by a quarter.
+ * A projector of the venue that an output, or a part of it, is fed to: which place is lit by which pixel of the
+ * output. A mirrored projector shows its pixels the other way round; one on its side shows the output turned by a
+ * quarter.
  */
 readonly class FedProjector
 {
@@ -72,7 +73,11 @@ readonly class FedProjector
         if ($lz > -0.01) {
             return null;
         }
-        $at = $lens->pixel($in[0] * $x + $in[4] * $y + $in[8] * $z + $in[12], $in[1] * $x + $in[5] * $y + $in[9] * $z + $in[13], $lz);
+        $at = $lens->pixel(
+            $in[0] * $x + $in[4] * $y + $in[8] * $z + $in[12],
+            $in[1] * $x + $in[5] * $y + $in[9] * $z + $in[13],
+            $lz,
+        );
         if ($at === null) {
             return null;
         }
@@ -84,14 +89,22 @@ readonly class FedProjector
     /**
      * The ray of a pixel of the output, in the venue.
      *
-     * @return array{array{float, float, float}, array{float, float, float}} the lens, and a direction that goes a metre along its axis
+     * @return array{array{float, float, float}, array{float, float, float}} the lens, and a direction that goes a
+     *     metre along its axis
      */
     public function ray(float $x, float $y): array
     {
         $ray = $this->beam->projector->lens->ray(...$this->onPicture($x, $y));
         $m = $this->beam->world->m;
 
-        return [[$m[12], $m[13], $m[14]], [$m[0] * $ray->x + $m[4] * $ray->y + $m[8] * $ray->z, $m[1] * $ray->x + $m[5] * $ray->y + $m[9] * $ray->z, $m[2] * $ray->x + $m[6] * $ray->y + $m[10] * $ray->z]];
+        return [
+            [$m[12], $m[13], $m[14]],
+            [
+                $m[0] * $ray->x + $m[4] * $ray->y + $m[8] * $ray->z,
+                $m[1] * $ray->x + $m[5] * $ray->y + $m[9] * $ray->z,
+                $m[2] * $ray->x + $m[6] * $ray->y + $m[10] * $ray->z,
+            ],
+        ];
     }
 
     /**
@@ -121,9 +134,22 @@ readonly class FedProjector
             return 0.0;
         }
         $off = $cos < 0 ? -self::OFF : self::OFF;
-        $through = $scene->reaches($out[12], $out[13], $out[14], $place[0] + $off * $normal[0], $place[1] + $off * $normal[1], $place[2] + $off * $normal[2]);
+        $through = $scene->reaches(
+            $out[12],
+            $out[13],
+            $out[14],
+            $place[0] + $off * $normal[0],
+            $place[1] + $off * $normal[1],
+            $place[2] + $off * $normal[2],
+        );
 
-        return $this->beam->projector->output() * $lens->sharePerArea() * $lens->evenness($u, $v) * $through * ($distance / $depth) ** 3 * abs($cos) / $distance ** 2;
+        return ($this->beam->projector->output() *
+            $lens->sharePerArea() *
+            $lens->evenness($u, $v) *
+            $through *
+            ($distance / $depth) ** 3 *
+            abs($cos)) /
+            $distance ** 2;
     }
 
     /**
@@ -137,16 +163,27 @@ readonly class FedProjector
         $out = $this->beam->world->m;
         [$dx, $dy, $dz] = [$out[12] - $place[0], $out[13] - $place[1], $out[14] - $place[2]];
 
-        return abs($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / max(1e-12, sqrt($dx * $dx + $dy * $dy + $dz * $dz));
+        return abs($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) /
+            max(1e-12, sqrt($dx * $dx + $dy * $dy + $dz * $dz));
     }
 
-    /** @return array{float, float, float}|null from the middle of the picture in widths and heights, and the depth in metres; null behind the lens */
+    /**
+     * @return array{float, float, float}|null from the middle of the picture in widths and heights, and the depth in
+     *     metres; null behind the lens
+     */
     private function local(float $x, float $y, float $z): ?array
     {
         $in = $this->in;
         $lens = $this->beam->projector->lens;
         $lz = $in[2] * $x + $in[6] * $y + $in[10] * $z + $in[14];
-        $at = $lz > -0.01 ? null : $lens->pixel($in[0] * $x + $in[4] * $y + $in[8] * $z + $in[12], $in[1] * $x + $in[5] * $y + $in[9] * $z + $in[13], $lz);
+        $at =
+            $lz > -0.01
+                ? null
+                : $lens->pixel(
+                    $in[0] * $x + $in[4] * $y + $in[8] * $z + $in[12],
+                    $in[1] * $x + $in[5] * $y + $in[9] * $z + $in[13],
+                    $lz,
+                );
 
         return $at === null ? null : [$at[0] / $lens->widthPx - 0.5, $at[1] / $lens->heightPx - 0.5, -$lz];
     }

@@ -7,7 +7,10 @@ namespace Core\Output;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
 
-/** A device that shows an output, or through a splitter a rectangle of it: an LED processor, a projector of the venue, or a monitor. */
+/**
+ * A device that shows an output, or through a splitter a rectangle of it: an LED processor, a projector of the venue,
+ * or a monitor.
+ */
 final readonly class Feed
 {
     public const ROLES = ['led', 'projector', 'monitor'];
@@ -17,17 +20,30 @@ final readonly class Feed
      * @param  Rect|null  $part  of the output's raster; null for all of it
      * @param  string  $stack  projectors of one name are converged, so that their light adds; empty for none
      */
-    private function __construct(public string $name, public string $role, public ?string $projector, public ?Rect $part, public string $stack)
-    {
+    private function __construct(
+        public string $name,
+        public string $role,
+        public ?string $projector,
+        public ?Rect $part,
+        public string $stack,
+    ) {
     }
 
-    public static function of(string $name, string $role, ?string $projector = null, ?Rect $part = null, string $stack = ''): self
-    {
+    public static function of(
+        string $name,
+        string $role,
+        ?string $projector = null,
+        ?Rect $part = null,
+        string $stack = '',
+    ): self {
         if (! in_array($role, self::ROLES, true)) {
             throw InvalidValue::notOneOf('role', $role, self::ROLES);
         }
         if ($projector !== null && $role !== 'projector') {
-            throw InvalidValue::because('projector', 'Only a feed of the role "projector" names a projector of the venue.');
+            throw InvalidValue::because(
+                'projector',
+                'Only a feed of the role "projector" names a projector of the venue.',
+            );
         }
         if (mb_strlen($stack) > 60) {
             throw InvalidValue::because('stack', 'The name of a stack has at most 60 characters.');

@@ -8,9 +8,9 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * A shape on the raster of a surface or an output that lets light through within it or, inverted, keeps it off there. It has
- * nodes with handles; between two nodes runs a cubic Bézier curve, straight where both handles are none. Or it is painted: a
- * picture over the whole raster, white where light goes through.
+ * A shape on the raster of a surface or an output that lets light through within it or, inverted, keeps it off there.
+ * It has nodes with handles; between two nodes runs a cubic Bézier curve, straight where both handles are none. Or it
+ * is painted: a picture over the whole raster, white where light goes through.
  */
 final readonly class Mask
 {
@@ -27,8 +27,13 @@ final readonly class Mask
      * @param  float  $feather  px
      * @param  string  $image  key of the shares that a picture says; "" of a shape
      */
-    private function __construct(public string $name, public array $nodes, public float $feather, public bool $inverted, public string $image)
-    {
+    private function __construct(
+        public string $name,
+        public array $nodes,
+        public float $feather,
+        public bool $inverted,
+        public string $image,
+    ) {
     }
 
     /**
@@ -36,23 +41,52 @@ final readonly class Mask
      *
      * @throws InvalidValue
      */
-    public static function of(string $name, array $numbers, float $feather = 0, bool $inverted = false, string $image = ''): self
-    {
+    public static function of(
+        string $name,
+        array $numbers,
+        float $feather = 0,
+        bool $inverted = false,
+        string $image = '',
+    ): self {
         if ($image !== '') {
             if ($numbers !== [] || preg_match('/^[0-9a-f]{64}$/D', $image) !== 1) {
                 throw InvalidValue::because('image', 'A painted mask has the key of its picture, and no nodes.');
             }
 
-            return new self(Check::name('name', $name), [], Check::number('feather', $feather, 0, 4096, 'px'), $inverted, $image);
+            return new self(
+                Check::name('name', $name),
+                [],
+                Check::number('feather', $feather, 0, 4096, 'px'),
+                $inverted,
+                $image,
+            );
         }
-        if (count($numbers) % self::NUMBERS !== 0 || count($numbers) < 3 * self::NUMBERS || count($numbers) > self::MAX_NODES * self::NUMBERS) {
-            throw InvalidValue::because('nodes', 'A mask has 3 to '.self::MAX_NODES.' nodes of six numbers: its place, and its handles before and after.');
+        if (
+            count($numbers) % self::NUMBERS !== 0 ||
+            count($numbers) < 3 * self::NUMBERS ||
+            count($numbers) > self::MAX_NODES * self::NUMBERS
+        ) {
+            throw InvalidValue::because(
+                'nodes',
+                'A mask has 3 to '.
+                    self::MAX_NODES.
+                    ' nodes of six numbers: its place, and its handles before and after.',
+            );
         }
         foreach ($numbers as $v) {
             Check::number('nodes', $v, -65_536, 65_536, 'px');
         }
 
-        return new self(Check::name('name', $name), array_map(static fn (array $n): array => [$n[0], $n[1], $n[2], $n[3], $n[4], $n[5]], array_chunk($numbers, self::NUMBERS)), Check::number('feather', $feather, 0, 4096, 'px'), $inverted, '');
+        return new self(
+            Check::name('name', $name),
+            array_map(
+                static fn (array $n): array => [$n[0], $n[1], $n[2], $n[3], $n[4], $n[5]],
+                array_chunk($numbers, self::NUMBERS),
+            ),
+            Check::number('feather', $feather, 0, 4096, 'px'),
+            $inverted,
+            '',
+        );
     }
 
     /**
@@ -72,7 +106,10 @@ final readonly class Mask
             for ($k = 1; $k < self::PIECES; $k++) {
                 $t = $k / self::PIECES;
                 [$a, $b, $c, $d] = [(1 - $t) ** 3, 3 * $t * (1 - $t) ** 2, 3 * $t * $t * (1 - $t), $t ** 3];
-                $line[] = [$a * $x + $b * ($x + $ox) + $c * ($ex + $ix) + $d * $ex, $a * $y + $b * ($y + $oy) + $c * ($ey + $iy) + $d * $ey];
+                $line[] = [
+                    $a * $x + $b * ($x + $ox) + $c * ($ex + $ix) + $d * $ex,
+                    $a * $y + $b * ($y + $oy) + $c * ($ey + $iy) + $d * $ey,
+                ];
             }
         }
 

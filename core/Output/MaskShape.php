@@ -7,9 +7,9 @@ namespace Core\Output;
 use Core\Geometry\Polygon;
 
 /**
- * What a mask lets through at places of its raster. Over the feather, half on either side of the line and a pixel at least, light
- * rises as 3t² − 2t³. Of several masks on one raster, those that are not inverted are joined (the strongest counts), and each
- * inverted one takes away what lies within it.
+ * What a mask lets through at places of its raster. Over the feather, half on either side of the line and a pixel at
+ * least, light rises as 3t² − 2t³. Of several masks on one raster, those that are not inverted are joined (the
+ * strongest counts), and each inverted one takes away what lies within it.
  */
 final readonly class MaskShape
 {
@@ -18,8 +18,12 @@ final readonly class MaskShape
      * @param  float  $feather  px
      * @param  BlendMap|null  $image  of a painted one, over its raster
      */
-    public function __construct(public array $line, public float $feather, public bool $inverted, public ?BlendMap $image = null)
-    {
+    public function __construct(
+        public array $line,
+        public float $feather,
+        public bool $inverted,
+        public ?BlendMap $image = null,
+    ) {
     }
 
     /**
@@ -67,7 +71,8 @@ final readonly class MaskShape
     }
 
     /**
-     * What several let through together: the strongest of those that are not inverted, times what each inverted one leaves.
+     * What several let through together: the strongest of those that are not inverted, times what each inverted one
+     * leaves.
      *
      * @param  list<self>  $masks
      */

@@ -8,7 +8,10 @@ use Core\Light\Scene;
 use Core\Light\SurfaceChart;
 use Core\Units\InvalidValue;
 
-/** The warp of a region from the venue: each crossing of lines of the surface's raster goes to the pixel of the projector that lights it. */
+/**
+ * The warp of a region from the venue: each crossing of lines of the surface's raster goes to the pixel of the
+ * projector that lights it.
+ */
 final class ModelWarp
 {
     /** Lines each way at most. */
@@ -31,11 +34,22 @@ final class ModelWarp
      *
      * @throws InvalidValue where the projector reaches nothing of it
      */
-    public static function of(SurfaceChart $chart, array $raster, ProjectedRegion $of, ?Scene $scene = null, int $most = self::MOST, ?\Closure $progress = null): WarpLattice
-    {
+    public static function of(
+        SurfaceChart $chart,
+        array $raster,
+        ProjectedRegion $of,
+        ?Scene $scene = null,
+        int $most = self::MOST,
+        ?\Closure $progress = null,
+    ): WarpLattice {
         $source = $of->region->source;
         [$width, $height] = $raster;
-        [$left, $right, $top, $bottom] = [$source->x / $width, ($source->x + $source->width) / $width, $source->y / $height, ($source->y + $source->height) / $height];
+        [$left, $right, $top, $bottom] = [
+            $source->x / $width,
+            ($source->x + $source->width) / $width,
+            $source->y / $height,
+            ($source->y + $source->height) / $height,
+        ];
         $us = self::lines($left, $right, $chart->xBreaks, min($most, self::FIRST));
         $vs = self::lines($top, $bottom, $chart->yBreaks, min($most, self::FIRST));
         $known = [];
@@ -56,11 +70,12 @@ final class ModelWarp
             }
             $to = [$m[12] - $place[0], $m[13] - $place[1], $m[14] - $place[2]];
 
-            return abs($normal[0] * $to[0] + $normal[1] * $to[1] + $normal[2] * $to[2]) >= cos(deg2rad(self::FLATTEST)) * sqrt($to[0] ** 2 + $to[1] ** 2 + $to[2] ** 2);
+            return abs($normal[0] * $to[0] + $normal[1] * $to[1] + $normal[2] * $to[2]) >=
+                cos(deg2rad(self::FLATTEST)) * sqrt($to[0] ** 2 + $to[1] ** 2 + $to[2] ** 2);
         };
         $error = 0.0;
         for ($pass = 0; $pass < 5; $pass++) {
-            $progress !== null && $progress(0.6 * $pass / 5);
+            $progress !== null && $progress((0.6 * $pass) / 5);
             [$across, $down, $error] = self::misses($us, $vs, $at, $faces, $of->part);
             $more = self::halved($us, $across, $most);
             $deeper = self::halved($vs, $down, $most);
@@ -78,10 +93,18 @@ final class ModelWarp
         }
         $points = self::seen($points, $us, $vs, $chart, $of, $scene, $progress);
         if (array_filter($points) === []) {
-            throw InvalidValue::because('region', 'The projector of this region lights nothing of its surface as it stands.');
+            throw InvalidValue::because(
+                'region',
+                'The projector of this region lights nothing of its surface as it stands.',
+            );
         }
 
-        return new WarpLattice(array_map(static fn (float $u): float => $u * $width, $us), array_map(static fn (float $v): float => $v * $height, $vs), $points, $error);
+        return new WarpLattice(
+            array_map(static fn (float $u): float => $u * $width, $us),
+            array_map(static fn (float $v): float => $v * $height, $vs),
+            $points,
+            $error,
+        );
     }
 
     /**
@@ -94,9 +117,9 @@ final class ModelWarp
         $lines = [$from];
         foreach ([...$inner, $to] as $i => $end) {
             $start = $lines[count($lines) - 1];
-            $pieces = max(1, (int) round(($count - 1) * ($end - $start) / ($to - $from)));
+            $pieces = max(1, (int) round((($count - 1) * ($end - $start)) / ($to - $from)));
             for ($k = 1; $k < $pieces; $k++) {
-                $lines[] = $start + ($end - $start) * $k / $pieces;
+                $lines[] = $start + (($end - $start) * $k) / $pieces;
             }
             // Where the surface jumps, the last of the one side and the first of the other.
             if ($i < count($inner)) {
@@ -116,12 +139,16 @@ final class ModelWarp
      * @param  non-empty-list<float>  $vs
      * @param  \Closure(float, float): (array{float, float, float}|null)  $at
      * @param  \Closure(float, float): bool  $faces
-     * @return array{list<float>, list<float>, float} the worst between two lines across, between two down, and of all in the middles
+     * @return array{list<float>, list<float>, float} the worst between two lines across, between two down, and of all
+     *     in the middles
      */
     private static function misses(array $us, array $vs, \Closure $at, \Closure $faces, Rect $part): array
     {
         [$across, $down, $error] = [array_fill(0, count($us) - 1, 0.0), array_fill(0, count($vs) - 1, 0.0), 0.0];
-        $within = static fn (array $p): bool => $p[0] >= $part->x * $p[2] && $p[0] <= ($part->x + $part->width) * $p[2] && $p[1] >= $part->y * $p[2] && $p[1] <= ($part->y + $part->height) * $p[2];
+        $within = static fn (array $p): bool => $p[0] >= $part->x * $p[2] &&
+            $p[0] <= ($part->x + $part->width) * $p[2] &&
+            $p[1] >= $part->y * $p[2] &&
+            $p[1] <= ($part->y + $part->height) * $p[2];
         $miss = static function (array $true, ?array $a, ?array $b): float {
             if ($a === null || $b === null) {
                 return 0.0;
@@ -181,15 +208,22 @@ final class ModelWarp
      * @param  non-empty-list<float>  $vs
      * @return list<array{float, float, float}|null>
      */
-    private static function seen(array $points, array $us, array $vs, SurfaceChart $chart, ProjectedRegion $of, ?Scene $scene, ?\Closure $progress): array
-    {
+    private static function seen(
+        array $points,
+        array $us,
+        array $vs,
+        SurfaceChart $chart,
+        ProjectedRegion $of,
+        ?Scene $scene,
+        ?\Closure $progress,
+    ): array {
         if ($scene === null) {
             return $points;
         }
         [$n, $m] = [count($us), count($vs)];
         $lit = [];
         foreach ($points as $k => $point) {
-            $k % 256 === 0 && $progress !== null && $progress(0.6 + 0.4 * $k / count($points));
+            $k % 256 === 0 && $progress !== null && $progress(0.6 + (0.4 * $k) / count($points));
             [$u, $v] = [$us[$k % $n], $vs[intdiv($k, $n)]];
             $place = $point === null ? null : $chart->place($u, $v);
             $normal = $place === null ? null : $chart->normal($u, $v);

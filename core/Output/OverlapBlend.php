@@ -8,21 +8,24 @@ use Core\Light\Scene;
 use Core\Light\SurfaceChart;
 
 /**
- * How several projectors share the light of a surface. Each one's weight at a place is how far that place lies within its own
- * picture: the product, for its sides and for its top and bottom, of the distance in its pixels to the nearer edge over the width
- * in which that edge fades (where none is set, over half the picture), and of how far it is to what the projector does not light (shadows, other
- * bodies, places that it meets at too flat an angle), each 1 at most, to the power of its curve, and times its masks. Where edges of two pictures lie on one
- * another, they cancel. Its share is its weight over the sum of all. Projectors of one stack have the weight of
- * the strongest of them, and each gives that stack's share: their light adds.
+ * How several projectors share the light of a surface. Each one's weight at a place is how far that place lies within
+ * its own picture: the product, for its sides and for its top and bottom, of the distance in its pixels to the nearer
+ * edge over the width in which that edge fades (where none is set, over half the picture), and of how far it is to
+ * what the projector does not light (shadows, other bodies, places that it meets at too flat an angle), each 1 at
+ * most, to the power of its curve, and times its masks. Where edges of two pictures lie on one another, they cancel.
+ * Its share is its weight over the sum of all. Projectors of one stack have the weight of the strongest of them, and
+ * each gives that stack's share: their light adds.
  *
- * On round things, how straight the light comes in counts as well: the cosine of its angle, from that of the limit on, over what is
- * left to 1. So the one that stands straighter before a place gives more of it, and none of it ends in a step.
+ * On round things, how straight the light comes in counts as well: the cosine of its angle, from that of the limit
+ * on, over what is left to 1. So the one that stands straighter before a place gives more of it, and none of it ends
+ * in a step.
  *
- * Levelled, each gives share · T / E, with E the lux that it gives there at full white and T the most that all places can have: then
- * every place has T. Else the light goes over from one's to the other's as the shares do.
+ * Levelled, each gives share · T / E, with E the lux that it gives there at full white and T the most that all places
+ * can have: then every place has T. Else the light goes over from one's to the other's as the shares do.
  *
- * Black shines from all that reach a place, whatever their shares. With N the most that reach one place, a place that n reach lacks
- * N − n blacks; each of the n adds the same of them. Said as a share of what one gives alone, N − 1: (N − n) / (n · (N − 1)).
+ * Black shines from all that reach a place, whatever their shares. With N the most that reach one place, a place that
+ * n reach lacks N − n blacks; each of the n adds the same of them. Said as a share of what one gives alone, N − 1: (N
+ * − n) / (n · (N − 1)).
  */
 final class OverlapBlend
 {
@@ -32,7 +35,9 @@ final class OverlapBlend
     /** Pixels of each projector that are asked at once, before progress is told. */
     private const CHUNK = 512;
 
-    /** @var array<int, array{columns: int, rows: int, lit: list<bool>, depth: list<float>, step: array{float, float}}> by number of the projector */
+    /**
+     * @var array<int, array{columns: int, rows: int, lit: list<bool>, depth: list<float>, step: array{float, float}}> by number of the projector
+     */
     private array $fields = [];
 
     /**
@@ -43,15 +48,25 @@ final class OverlapBlend
      * @param  int  $lines  across each picture
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      */
-    public function __construct(private readonly Scene $scene, private readonly int $body, private readonly SurfaceChart $chart, private readonly array $regions, private readonly array $masks = [], private readonly float $limit = 80, private readonly int $lines = self::LINES, private readonly ?\Closure $progress = null)
-    {
+    public function __construct(
+        private readonly Scene $scene,
+        private readonly int $body,
+        private readonly SurfaceChart $chart,
+        private readonly array $regions,
+        private readonly array $masks = [],
+        private readonly float $limit = 80,
+        private readonly int $lines = self::LINES,
+        private readonly ?\Closure $progress = null,
+    ) {
         foreach ($regions as $i => $region) {
             $this->fields[$i] = $this->field($i, $region);
         }
     }
 
     /**
-     * @return array{maps: array<string, BlendMap>, lifts: array<string, BlendMap>, target: float, cost: float} by region, lifts only where several reach one place; the lux that all places have where it is levelled (0 else), and the share of the light that this costs
+     * @return array{maps: array<string, BlendMap>, lifts: array<string, BlendMap>, target: float, cost: float} by
+     *     region, lifts only where several reach one place; the lux that all places have where it is levelled (0
+     *     else), and the share of the light that this costs
      */
     public function maps(bool $level = false): array
     {
@@ -60,7 +75,7 @@ final class OverlapBlend
         foreach ($this->regions as $i => $region) {
             ['columns' => $n, 'rows' => $m, 'lit' => $lit] = $this->fields[$i];
             foreach ($lit as $k => $on) {
-                $k % self::CHUNK === 0 && $this->tell(0.5 + 0.5 * ($i + $k / count($lit)) / count($this->regions));
+                $k % self::CHUNK === 0 && $this->tell(0.5 + (0.5 * ($i + $k / count($lit))) / count($this->regions));
                 [$shares[$i][$k], $lux[$i][$k], $reached[$i][$k]] = [$on ? 1.0 : 0.0, 0.0, 0];
                 if (! $on) {
                     continue;
@@ -85,23 +100,50 @@ final class OverlapBlend
         foreach ($this->regions as $i => $region) {
             $part = $region->part;
             if ($most > 1) {
-                $lacks = array_map(static fn (int $by): float => $by === 0 ? 0.0 : ($most - $by) / ($by * ($most - 1)), $reached[$i]);
-                $lifts[$region->id] = new BlendMap([$part->x, $part->y, $part->width, $part->height], $this->fields[$i]['columns'], $this->fields[$i]['rows'], self::carriedOn(array_values($lacks), $lux[$i], $this->fields[$i]['columns'], $this->fields[$i]['rows']));
+                $lacks = array_map(
+                    static fn (int $by): float => $by === 0 ? 0.0 : ($most - $by) / ($by * ($most - 1)),
+                    $reached[$i],
+                );
+                $lifts[$region->id] = new BlendMap(
+                    [$part->x, $part->y, $part->width, $part->height],
+                    $this->fields[$i]['columns'],
+                    $this->fields[$i]['rows'],
+                    self::carriedOn(
+                        array_values($lacks),
+                        $lux[$i],
+                        $this->fields[$i]['columns'],
+                        $this->fields[$i]['rows'],
+                    ),
+                );
             }
             $values = [];
             foreach ($shares[$i] as $k => $share) {
-                $values[] = ! $levelled ? $share : ($lux[$i][$k] > 0 ? min(1.0, $share * $target / $lux[$i][$k]) : 0.0);
+                $values[] = ! $levelled
+                    ? $share
+                    : ($lux[$i][$k] > 0
+                        ? min(1.0, ($share * $target) / $lux[$i][$k])
+                        : 0.0);
             }
             $values = self::carriedOn($values, $lux[$i], $this->fields[$i]['columns'], $this->fields[$i]['rows']);
-            $maps[$region->id] = new BlendMap([$part->x, $part->y, $part->width, $part->height], $this->fields[$i]['columns'], $this->fields[$i]['rows'], $values);
+            $maps[$region->id] = new BlendMap(
+                [$part->x, $part->y, $part->width, $part->height],
+                $this->fields[$i]['columns'],
+                $this->fields[$i]['rows'],
+                $values,
+            );
         }
 
-        return ['maps' => $maps, 'lifts' => $lifts, 'target' => $levelled ? $target : 0.0, 'cost' => $levelled && $count > 0 ? max(0.0, 1 - $target / ($sum / $count)) : 0.0];
+        return [
+            'maps' => $maps,
+            'lifts' => $lifts,
+            'target' => $levelled ? $target : 0.0,
+            'cost' => $levelled && $count > 0 ? max(0.0, 1 - $target / ($sum / $count)) : 0.0,
+        ];
     }
 
     /**
-     * Points that light nothing of the surface have what the lit ones beside them have, so that the light does not fall before its
-     * edge is reached.
+     * Points that light nothing of the surface have what the lit ones beside them have, so that the light does not
+     * fall before its edge is reached.
      *
      * @param  list<float>  $values
      * @param  array<int, float>  $lux
@@ -134,7 +176,8 @@ final class OverlapBlend
      *
      * @param  array{float, float, float}  $place
      * @param  array{float, float, float}  $normal
-     * @return array{float, float, float, int} its share, its lux at full white, the lux of all by their shares, and how many reach the place
+     * @return array{float, float, float, int} its share, its lux at full white, the lux of all by their shares, and
+     *     how many reach the place
      */
     private function share(int $own, array $place, array $normal, float $weight): array
     {
@@ -168,7 +211,7 @@ final class OverlapBlend
         }
         $all = 0.0;
         foreach ($light as [$stack, $lux]) {
-            $all += $stacks[$stack] / $sum * $lux;
+            $all += ($stacks[$stack] / $sum) * $lux;
         }
 
         return [$stacks[$light[$own][0]] / $sum, $light[$own][1], $all, count($light)];
@@ -186,7 +229,9 @@ final class OverlapBlend
             // At its very edge it still has all of what nobody else lights.
             return $near < -1e-9 ? 0.0 : max(1e-6, $near);
         };
-        $t = $least($x - $part->x, $part->x + $part->width - $x, $left, $right, $part->width / 2) * $least($y - $part->y, $part->y + $part->height - $y, $top, $bottom, $part->height / 2);
+        $t =
+            $least($x - $part->x, $part->x + $part->width - $x, $left, $right, $part->width / 2) *
+            $least($y - $part->y, $part->y + $part->height - $y, $top, $bottom, $part->height / 2);
         if ($t <= 0) {
             return 0.0;
         }
@@ -195,8 +240,11 @@ final class OverlapBlend
         $v = min($m - 1.0, ($y - $part->y) / $sy);
         [$a, $b] = [min($n - 2, (int) $u), min($m - 2, (int) $v)];
         [$s, $q, $k] = [$u - $a, $v - $b, $b * $n + $a];
-        $deep = (($depth[$k] * (1 - $s) + $depth[$k + 1] * $s) * (1 - $q) + ($depth[$k + $n] * (1 - $s) + $depth[$k + $n + 1] * $s) * $q) * min($sx, $sy);
-        $t *= max(1e-6, min(1.0, 2 * $deep / min($part->width, $part->height)));
+        $deep =
+            (($depth[$k] * (1 - $s) + $depth[$k + 1] * $s) * (1 - $q) +
+                ($depth[$k + $n] * (1 - $s) + $depth[$k + $n + 1] * $s) * $q) *
+            min($sx, $sy);
+        $t *= max(1e-6, min(1.0, (2 * $deep) / min($part->width, $part->height)));
         $mask = ($this->masks[$region->id] ?? []) === [] ? 1.0 : MaskShape::light($this->masks[$region->id], $x, $y);
 
         return $t ** $region->region->blend->curve * $mask;
@@ -211,14 +259,20 @@ final class OverlapBlend
     {
         $part = $region->part;
         $columns = max(2, min($this->lines, $part->width + 1));
-        $rows = max(2, min((int) round(($columns - 1) * $part->height / $part->width) + 1, $part->height + 1));
+        $rows = max(2, min((int) round((($columns - 1) * $part->height) / $part->width) + 1, $part->height + 1));
         $lit = [];
         for ($k = 0, $n = $columns * $rows; $k < $n; $k++) {
-            $k % self::CHUNK === 0 && $this->tell(0.5 * ($i + $k / $n) / count($this->regions));
+            $k % self::CHUNK === 0 && $this->tell((0.5 * ($i + $k / $n)) / count($this->regions));
             $lit[] = $this->hit($region, ...$this->pixel($region, $k, $columns, $rows)) !== null;
         }
 
-        return ['columns' => $columns, 'rows' => $rows, 'lit' => $lit, 'depth' => DistanceField::of($lit, $columns, $rows), 'step' => [$part->width / ($columns - 1), $part->height / ($rows - 1)]];
+        return [
+            'columns' => $columns,
+            'rows' => $rows,
+            'lit' => $lit,
+            'depth' => DistanceField::of($lit, $columns, $rows),
+            'step' => [$part->width / ($columns - 1), $part->height / ($rows - 1)],
+        ];
     }
 
     /** @return array{float, float} */
@@ -226,10 +280,16 @@ final class OverlapBlend
     {
         $part = $region->part;
 
-        return [$part->x + $part->width * ($k % $columns) / ($columns - 1), $part->y + $part->height * intdiv($k, $columns) / ($rows - 1)];
+        return [
+            $part->x + ($part->width * ($k % $columns)) / ($columns - 1),
+            $part->y + ($part->height * intdiv($k, $columns)) / ($rows - 1),
+        ];
     }
 
-    /** @return array{array{float, float, float}, array{float, float, float}}|null the place on the surface that a pixel lights, and the normal of its front there; null where it lights another body, none, or too flat */
+    /**
+     * @return array{array{float, float, float}, array{float, float, float}}|null the place on the surface that a
+     *     pixel lights, and the normal of its front there; null where it lights another body, none, or too flat
+     */
     private function hit(ProjectedRegion $region, float $x, float $y): ?array
     {
         [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $region->ray($x, $y);
@@ -250,7 +310,10 @@ final class OverlapBlend
         }
         $cos = -($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / sqrt($dx * $dx + $dy * $dy + $dz * $dz);
 
-        return ($this->isTranslucent() ? abs($cos) : $cos) <= ($this->chart->isRound() ? 1e-6 : max(1e-6, cos(deg2rad($this->limit)))) ? null : [$place, $normal];
+        return ($this->isTranslucent() ? abs($cos) : $cos) <=
+            ($this->chart->isRound() ? 1e-6 : max(1e-6, cos(deg2rad($this->limit))))
+            ? null
+            : [$place, $normal];
     }
 
     private function isTranslucent(): bool

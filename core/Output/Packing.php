@@ -7,9 +7,9 @@ namespace Core\Output;
 use Core\Units\Pixels;
 
 /**
- * Rectangles put onto as few rasters as can be found: by maximal free rectangles (Jylänki 2010), in several orders and by several
- * rules of choice, of which the best is kept. What is pinned stays. Nothing ever lies on anything else; guard pixels stay free
- * between two, not at the raster's edge.
+ * Rectangles put onto as few rasters as can be found: by maximal free rectangles (Jylänki 2010), in several orders
+ * and by several rules of choice, of which the best is kept. What is pinned stays. Nothing ever lies on anything
+ * else; guard pixels stay free between two, not at the raster's edge.
  */
 final class Packing
 {
@@ -17,18 +17,28 @@ final class Packing
 
     /**
      * @param  array<string, array{int, int}>  $items  width and height by name
-     * @param  list<array{int, int}>  $rasters  width and height of those that there are, in the order in which they are filled
+     * @param  list<array{int, int}>  $rasters  width and height of those that there are, in the order in which they
+     *     are filled
      * @param  list<list<Rect>>  $pinned  of each raster, what stays on it
      * @param  bool  $turns  whether an item may be turned by a quarter
      * @param  int  $guard  px that stay free between two
      * @param  array{int, int}  $step  px of the grid on which items begin
-     * @return array{places: array<string, array{raster: int, x: int, y: int, turned: bool}>, unplaced: list<string>, used: list<float>} used: share of each raster's pixels that carry something, pinned ones too
+     * @return array{places: array<string, array{raster: int, x: int, y: int, turned: bool}>, unplaced: list<string>, used: list<float>} used:
+     *     share of each raster's pixels that carry something, pinned ones too
      */
-    public static function of(array $items, array $rasters, array $pinned = [], bool $turns = false, int $guard = 0, array $step = [1, 1]): array
-    {
+    public static function of(
+        array $items,
+        array $rasters,
+        array $pinned = [],
+        bool $turns = false,
+        int $guard = 0,
+        array $step = [1, 1],
+    ): array {
         $orders = [
-            static fn (array $a, array $b): int => max($b[0], $b[1]) <=> max($a[0], $a[1]) ?: min($b[0], $b[1]) <=> min($a[0], $a[1]),
-            static fn (array $a, array $b): int => $b[0] * $b[1] <=> $a[0] * $a[1] ?: max($b[0], $b[1]) <=> max($a[0], $a[1]),
+            static fn (array $a, array $b): int => max($b[0], $b[1]) <=> max($a[0], $a[1]) ?:
+            min($b[0], $b[1]) <=> min($a[0], $a[1]),
+            static fn (array $a, array $b): int => $b[0] * $b[1] <=> $a[0] * $a[1] ?:
+            max($b[0], $b[1]) <=> max($a[0], $a[1]),
             static fn (array $a, array $b): int => $b[1] <=> $a[1] ?: $b[0] <=> $a[0],
             static fn (array $a, array $b): int => $b[0] <=> $a[0] ?: $b[1] <=> $a[1],
         ];
@@ -53,7 +63,11 @@ final class Packing
             $used[] = (float) ($area / ($w * $h));
         }
 
-        return ['places' => $places, 'unplaced' => array_values(array_map(strval(...), array_keys(array_diff_key($items, $places)))), 'used' => $used];
+        return [
+            'places' => $places,
+            'unplaced' => array_values(array_map(strval(...), array_keys(array_diff_key($items, $places)))),
+            'used' => $used,
+        ];
     }
 
     /**
@@ -61,10 +75,18 @@ final class Packing
      * @param  list<array{int, int}>  $rasters
      * @param  list<list<Rect>>  $pinned
      * @param  array{int, int}  $step
-     * @return array{array<string, array{raster: int, x: int, y: int, turned: bool}>, array{int, int, int}} places; how good they are, the less the better: items left, rasters used, height of the last
+     * @return array{array<string, array{raster: int, x: int, y: int, turned: bool}>, array{int, int, int}} places;
+     *     how good they are, the less the better: items left, rasters used, height of the last
      */
-    private static function fill(array $items, array $rasters, array $pinned, bool $turns, int $guard, array $step, string $rule): array
-    {
+    private static function fill(
+        array $items,
+        array $rasters,
+        array $pinned,
+        bool $turns,
+        int $guard,
+        array $step,
+        string $rule,
+    ): array {
         $places = [];
         $last = -1;
         $bottom = 0;
@@ -91,7 +113,10 @@ final class Packing
                         $score = match ($rule) {
                             'short' => [min($rw, $rh), max($rw, $rh)],
                             'bottom' => [$y + $ih, $x],
-                            default => [-self::contact($x, $y, $iw, $ih, $width + $guard, $height + $guard, $taken), $y],
+                            default => [
+                                -self::contact($x, $y, $iw, $ih, $width + $guard, $height + $guard, $taken),
+                                $y,
+                            ],
                         };
                         if ($choice === null || [...$score, $x] < $choice[0]) {
                             $choice = [[...$score, $x], $x, $y, $iw, $ih, $turned];
@@ -131,12 +156,15 @@ final class Packing
 
                 continue;
             }
-            $x > $fx && $new[] = [$fx, $fy, $x - $fx, $fh];
-            $x + $w < $fx + $fw && $new[] = [$x + $w, $fy, $fx + $fw - $x - $w, $fh];
-            $y > $fy && $new[] = [$fx, $fy, $fw, $y - $fy];
-            $y + $h < $fy + $fh && $new[] = [$fx, $y + $h, $fw, $fy + $fh - $y - $h];
+            $x > $fx && ($new[] = [$fx, $fy, $x - $fx, $fh]);
+            $x + $w < $fx + $fw && ($new[] = [$x + $w, $fy, $fx + $fw - $x - $w, $fh]);
+            $y > $fy && ($new[] = [$fx, $fy, $fw, $y - $fy]);
+            $y + $h < $fy + $fh && ($new[] = [$fx, $y + $h, $fw, $fy + $fh - $y - $h]);
         }
-        $within = static fn (array $a, array $b): bool => $a[0] >= $b[0] && $a[1] >= $b[1] && $a[0] + $a[2] <= $b[0] + $b[2] && $a[1] + $a[3] <= $b[1] + $b[3];
+        $within = static fn (array $a, array $b): bool => $a[0] >= $b[0] &&
+            $a[1] >= $b[1] &&
+            $a[0] + $a[2] <= $b[0] + $b[2] &&
+            $a[1] + $a[3] <= $b[1] + $b[3];
         foreach ($new as $i => $a) {
             foreach ($kept as $b) {
                 if ($within($a, $b)) {
@@ -161,7 +189,8 @@ final class Packing
      */
     private static function contact(int $x, int $y, int $w, int $h, int $width, int $height, array $taken): int
     {
-        $sum = ($x === 0 ? $h : 0) + ($y === 0 ? $w : 0) + ($x + $w === $width ? $h : 0) + ($y + $h === $height ? $w : 0);
+        $sum =
+            ($x === 0 ? $h : 0) + ($y === 0 ? $w : 0) + ($x + $w === $width ? $h : 0) + ($y + $h === $height ? $w : 0);
         foreach ($taken as [$tx, $ty, $tw, $th]) {
             if ($tx + $tw === $x || $x + $w === $tx) {
                 $sum += max(0, min($y + $h, $ty + $th) - max($y, $ty));

@@ -13,8 +13,13 @@ final readonly class ProjectedRegion extends FedProjector
      * @param  string  $id  of the region
      * @param  string  $stack  those of one name are converged
      */
-    public function __construct(public string $id, public Region $region, Rect $part, Beam $beam, public string $stack = '')
-    {
+    public function __construct(
+        public string $id,
+        public Region $region,
+        Rect $part,
+        Beam $beam,
+        public string $stack = '',
+    ) {
         parent::__construct($part, $beam);
     }
 }

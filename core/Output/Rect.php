@@ -25,9 +25,10 @@ final readonly class Rect
 
     public function contains(self $other): bool
     {
-        return $other->x >= $this->x && $other->y >= $this->y
-            && $other->x + $other->width <= $this->x + $this->width
-            && $other->y + $other->height <= $this->y + $this->height;
+        return $other->x >= $this->x &&
+            $other->y >= $this->y &&
+            $other->x + $other->width <= $this->x + $this->width &&
+            $other->y + $other->height <= $this->y + $this->height;
     }
 
     /** What both cover, or null. */

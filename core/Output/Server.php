@@ -18,6 +18,9 @@ final readonly class Server
 
     public static function of(string $name, string $role): self
     {
-        return new self(Check::name('name', $name), in_array($role, self::ROLES, true) ? $role : throw InvalidValue::notOneOf('role', $role, self::ROLES));
+        return new self(
+            Check::name('name', $name),
+            in_array($role, self::ROLES, true) ? $role : throw InvalidValue::notOneOf('role', $role, self::ROLES),
+        );
     }
 }

@@ -7,8 +7,8 @@ namespace Core\Output;
 use Core\Units\Pixels;
 
 /**
- * How a raster is sent: with its blanking, at a pixel clock. Television formats as CTA-861 lists them; other rasters by VESA's
- * Coordinated Video Timings with reduced blanking, version 1 (CVT 1.1, 2003) or 2 (CVT 1.2, 2013).
+ * How a raster is sent: with its blanking, at a pixel clock. Television formats as CTA-861 lists them; other rasters
+ * by VESA's Coordinated Video Timings with reduced blanking, version 1 (CVT 1.1, 2003) or 2 (CVT 1.2, 2013).
  */
 final readonly class VideoTiming
 {
@@ -16,13 +16,42 @@ final readonly class VideoTiming
 
     /** Width, height, rate, and pixels of a whole line and lines of a whole frame. */
     private const CTA = [
-        [640, 480, 60, 800, 525], [720, 480, 60, 858, 525], [720, 576, 50, 864, 625],
-        [1280, 720, 24, 4125, 750], [1280, 720, 25, 3960, 750], [1280, 720, 30, 3300, 750], [1280, 720, 50, 1980, 750], [1280, 720, 60, 1650, 750], [1280, 720, 100, 1980, 750], [1280, 720, 120, 1650, 750],
-        [1920, 1080, 24, 2750, 1125], [1920, 1080, 25, 2640, 1125], [1920, 1080, 30, 2200, 1125], [1920, 1080, 50, 2640, 1125], [1920, 1080, 60, 2200, 1125], [1920, 1080, 100, 2640, 1125], [1920, 1080, 120, 2200, 1125],
-        [2560, 1080, 50, 3300, 1125], [2560, 1080, 60, 3000, 1100],
-        [3840, 2160, 24, 5500, 2250], [3840, 2160, 25, 5280, 2250], [3840, 2160, 30, 4400, 2250], [3840, 2160, 50, 5280, 2250], [3840, 2160, 60, 4400, 2250], [3840, 2160, 100, 5280, 2250], [3840, 2160, 120, 4400, 2250],
-        [4096, 2160, 24, 5500, 2250], [4096, 2160, 25, 5280, 2250], [4096, 2160, 30, 4400, 2250], [4096, 2160, 50, 5280, 2250], [4096, 2160, 60, 4400, 2250],
-        [7680, 4320, 24, 11000, 4500], [7680, 4320, 25, 10800, 4400], [7680, 4320, 30, 9000, 4400], [7680, 4320, 50, 10800, 4400], [7680, 4320, 60, 9000, 4400],
+        [640, 480, 60, 800, 525],
+        [720, 480, 60, 858, 525],
+        [720, 576, 50, 864, 625],
+        [1280, 720, 24, 4125, 750],
+        [1280, 720, 25, 3960, 750],
+        [1280, 720, 30, 3300, 750],
+        [1280, 720, 50, 1980, 750],
+        [1280, 720, 60, 1650, 750],
+        [1280, 720, 100, 1980, 750],
+        [1280, 720, 120, 1650, 750],
+        [1920, 1080, 24, 2750, 1125],
+        [1920, 1080, 25, 2640, 1125],
+        [1920, 1080, 30, 2200, 1125],
+        [1920, 1080, 50, 2640, 1125],
+        [1920, 1080, 60, 2200, 1125],
+        [1920, 1080, 100, 2640, 1125],
+        [1920, 1080, 120, 2200, 1125],
+        [2560, 1080, 50, 3300, 1125],
+        [2560, 1080, 60, 3000, 1100],
+        [3840, 2160, 24, 5500, 2250],
+        [3840, 2160, 25, 5280, 2250],
+        [3840, 2160, 30, 4400, 2250],
+        [3840, 2160, 50, 5280, 2250],
+        [3840, 2160, 60, 4400, 2250],
+        [3840, 2160, 100, 5280, 2250],
+        [3840, 2160, 120, 4400, 2250],
+        [4096, 2160, 24, 5500, 2250],
+        [4096, 2160, 25, 5280, 2250],
+        [4096, 2160, 30, 4400, 2250],
+        [4096, 2160, 50, 5280, 2250],
+        [4096, 2160, 60, 4400, 2250],
+        [7680, 4320, 24, 11000, 4500],
+        [7680, 4320, 25, 10800, 4400],
+        [7680, 4320, 30, 9000, 4400],
+        [7680, 4320, 50, 10800, 4400],
+        [7680, 4320, 60, 9000, 4400],
     ];
 
     /**
@@ -30,8 +59,13 @@ final readonly class VideoTiming
      * @param  int  $clock  hertz
      * @param  float  $refresh  Hz that come of it
      */
-    private function __construct(public string $rule, public int $totalWidth, public int $totalHeight, public int $clock, public float $refresh)
-    {
+    private function __construct(
+        public string $rule,
+        public int $totalWidth,
+        public int $totalHeight,
+        public int $clock,
+        public float $refresh,
+    ) {
     }
 
     /**
@@ -57,7 +91,13 @@ final readonly class VideoTiming
             }
             foreach ([1.0, 1000 / 1001] as $factor) {
                 if (abs($refresh - $rate * $factor) < 0.006) {
-                    return new self('cta', $line, $frame, (int) round($line * $frame * $rate * $factor), $rate * $factor);
+                    return new self(
+                        'cta',
+                        $line,
+                        $frame,
+                        (int) round($line * $frame * $rate * $factor),
+                        $rate * $factor,
+                    );
                 }
             }
         }
@@ -65,7 +105,10 @@ final readonly class VideoTiming
         return null;
     }
 
-    /** A vertical blanking of 460 µs at least; version 1: 160 px across, a clock in steps of 250 kHz; version 2: 80 px, 1 kHz. */
+    /**
+     * A vertical blanking of 460 µs at least; version 1: 160 px across, a clock in steps of 250 kHz; version 2: 80
+     * px, 1 kHz.
+     */
     private static function reduced(int $width, int $height, float $refresh, int $version): ?self
     {
         $cell = $version === 1 ? 8 : 1;
@@ -81,9 +124,11 @@ final readonly class VideoTiming
         $line = $across + ($version === 1 ? 160 : 80);
         $step = $version === 1 ? 250_000 : 1000;
         // Not a step less where the product is one but for rounding.
-        $clock = Pixels::floor($refresh * $total * $line / $step) * $step;
+        $clock = Pixels::floor(($refresh * $total * $line) / $step) * $step;
 
-        return $clock < 1 ? null : new self($version === 1 ? 'cvt-rb' : 'cvt-rb2', $line, $total, $clock, $clock / $total / $line);
+        return $clock < 1
+            ? null
+            : new self($version === 1 ? 'cvt-rb' : 'cvt-rb2', $line, $total, $clock, $clock / $total / $line);
     }
 
     /** Lines of the vertical sync, by the shape of the picture in cells of 8 px. */
@@ -101,6 +146,8 @@ final readonly class VideoTiming
     /** The rule in words, as its publishers call it. */
     public function inWords(): string
     {
-        return ['cta' => 'CTA-861', 'cvt-rb' => 'CVT reduced blanking', 'cvt-rb2' => 'CVT reduced blanking 2'][$this->rule];
+        return ['cta' => 'CTA-861', 'cvt-rb' => 'CVT reduced blanking', 'cvt-rb2' => 'CVT reduced blanking 2'][
+            $this->rule
+        ];
     }
 }

@@ -9,10 +9,29 @@ use Core\Output\Region;
 use Core\Show\Show;
 use Core\Units\InvalidValue;
 
-/** Where each region lies on its output, for whoever sets up the processors: as a table out, and read back from theirs. */
+/**
+ * Where each region lies on its output, for whoever sets up the processors: as a table out, and read back from
+ * theirs.
+ */
 final class RegionSheet
 {
-    public const COLUMNS = ['Region', 'Surface', 'Server', 'Output', 'Feeds', 'X', 'Y', 'Width', 'Height', 'Turn', 'Mirrored', 'Source X', 'Source Y', 'Source width', 'Source height'];
+    public const COLUMNS = [
+        'Region',
+        'Surface',
+        'Server',
+        'Output',
+        'Feeds',
+        'X',
+        'Y',
+        'Width',
+        'Height',
+        'Turn',
+        'Mirrored',
+        'Source X',
+        'Source Y',
+        'Source width',
+        'Source height',
+    ];
 
     public static function of(Show $show): Table
     {
@@ -20,9 +39,21 @@ final class RegionSheet
         foreach ($show->delivery->outputs as $outputId => $output) {
             foreach ($show->delivery->regions[$outputId] as $id => $region) {
                 $rows[] = array_map(strval(...), [
-                    $id, $show->venue->surfaces[$region->surface]->name, $output->server === null ? '' : ($show->delivery->servers[$output->server]->name ?? ''), $output->name, $show->delivery->feedOf((string) $outputId, $region)->name ?? '',
-                    $region->place->x, $region->place->y, $region->place->width, $region->place->height, $region->turn, $region->mirror ? 'yes' : 'no',
-                    $region->source->x, $region->source->y, $region->source->width, $region->source->height,
+                    $id,
+                    $show->venue->surfaces[$region->surface]->name,
+                    $output->server === null ? '' : $show->delivery->servers[$output->server]->name ?? '',
+                    $output->name,
+                    $show->delivery->feedOf((string) $outputId, $region)->name ?? '',
+                    $region->place->x,
+                    $region->place->y,
+                    $region->place->width,
+                    $region->place->height,
+                    $region->turn,
+                    $region->mirror ? 'yes' : 'no',
+                    $region->source->x,
+                    $region->source->y,
+                    $region->source->width,
+                    $region->source->height,
                 ]);
             }
         }
@@ -31,7 +62,8 @@ final class RegionSheet
     }
 
     /**
-     * Places that a sheet gives to regions: by the region's id where it has that, else by the name of its surface, where that has one region alone.
+     * Places that a sheet gives to regions: by the region's id where it has that, else by the name of its surface,
+     * where that has one region alone.
      *
      * @return array<string, array{output: string, x: int, y: int, turn: int}> by region
      *
@@ -43,7 +75,10 @@ final class RegionSheet
         $head = array_map(static fn (string $name): string => mb_strtolower(trim($name)), array_shift($lines) ?? []);
         $at = array_flip($head);
         if (! isset($at['x'], $at['y']) || (! isset($at['region']) && ! isset($at['surface']))) {
-            throw InvalidValue::because('sheet', 'The sheet needs the columns X and Y, and Region or Surface to say of what.');
+            throw InvalidValue::because(
+                'sheet',
+                'The sheet needs the columns X and Y, and Region or Surface to say of what.',
+            );
         }
         [$byId, $bySurface, $outputs] = [[], [], []];
         foreach ($show->delivery->outputs as $outputId => $output) {
@@ -55,7 +90,9 @@ final class RegionSheet
         }
         $found = [];
         foreach ($lines as $n => $line) {
-            $cell = static fn (string $name): string => isset($at[$name]) ? Csv::plain(trim($line[$at[$name]] ?? '')) : '';
+            $cell = static fn (string $name): string => isset($at[$name])
+                ? Csv::plain(trim($line[$at[$name]] ?? ''))
+                : '';
             $where = 'Line '.($n + 2);
             if (implode('', $line) === '') {
                 continue;
@@ -64,7 +101,16 @@ final class RegionSheet
             if ($id === null) {
                 $named = $bySurface[mb_strtolower($cell('surface'))] ?? [];
                 if (count($named) !== 1) {
-                    throw InvalidValue::because('sheet', $named === [] ? "$where: there is no region \"{$cell('region')}\" and none of a surface \"{$cell('surface')}\"." : "$where: {$cell('surface')} has ".count($named).' regions; say which by its id in the column Region.');
+                    throw InvalidValue::because(
+                        'sheet',
+                        $named === []
+                            ? "$where: there is no region \"{$cell('region')}\" and none of a surface \"{$cell(
+                                'surface',
+                            )}\"."
+                            : "$where: {$cell('surface')} has ".
+                                count($named).
+                                ' regions; say which by its id in the column Region.',
+                    );
                 }
                 $id = $named[0];
             }
@@ -72,7 +118,12 @@ final class RegionSheet
             if ($cell('output') !== '') {
                 $wanted = $outputs[mb_strtolower($cell('output'))] ?? [];
                 if (count($wanted) !== 1) {
-                    throw InvalidValue::because('sheet', $wanted === [] ? "$where: there is no output \"{$cell('output')}\"." : "$where: several outputs are called \"{$cell('output')}\".");
+                    throw InvalidValue::because(
+                        'sheet',
+                        $wanted === []
+                            ? "$where: there is no output \"{$cell('output')}\"."
+                            : "$where: several outputs are called \"{$cell('output')}\".",
+                    );
                 }
                 $output = $wanted[0];
             }
@@ -82,13 +133,23 @@ final class RegionSheet
                     return $usual;
                 }
 
-                return preg_match('/^-?\d{1,5}$/D', $text) === 1 ? (int) $text : throw InvalidValue::because('sheet', "$where: $name has to be a whole number of pixels; it is \"$text\".");
+                return preg_match('/^-?\d{1,5}$/D', $text) === 1
+                    ? (int) $text
+                    : throw InvalidValue::because(
+                        'sheet',
+                        "$where: $name has to be a whole number of pixels; it is \"$text\".",
+                    );
             };
             $turn = $number('turn', $region->turn);
             if (! in_array($turn, Region::TURNS, true)) {
                 throw InvalidValue::because('sheet', "$where: a region is turned by 0, 90, 180 or 270 degrees.");
             }
-            $found[$id] = ['output' => $output, 'x' => $number('x', $region->place->x), 'y' => $number('y', $region->place->y), 'turn' => $turn];
+            $found[$id] = [
+                'output' => $output,
+                'x' => $number('x', $region->place->x),
+                'y' => $number('y', $region->place->y),
+                'turn' => $turn,
+            ];
         }
 
         return $found;

@@ -12,7 +12,11 @@ final readonly class Table
      * @param  list<list<string|int|float>>  $rows
      * @param  list<string>  $remarks
      */
-    public function __construct(public string $title, public array $columns, public array $rows, public array $remarks = [])
-    {
+    public function __construct(
+        public string $title,
+        public array $columns,
+        public array $rows,
+        public array $remarks = [],
+    ) {
     }
 }

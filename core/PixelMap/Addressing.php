@@ -9,22 +9,31 @@ use Core\Venue\FixtureChannel;
 use Core\Venue\FixtureType;
 
 /**
- * Which control slots the pixels of one light have: its header first, then pixel after pixel along its wiring. A pixel that would begin
- * in one universe and end in the next begins in the next, and what is left over in the first is sent as it is (0), unless the light
- * takes pixels that straddle.
+ * Which control slots the pixels of one light have: its header first, then pixel after pixel along its wiring. A
+ * pixel that would begin in one universe and end in the next begins in the next, and what is left over in the first
+ * is sent as it is (0), unless the light takes pixels that straddle.
  */
 final readonly class Addressing
 {
     /**
      * @param  int  $universe  the first, counted from 1
      * @param  list<int>  $order  pixels along the wiring
-     * @param  list<int>  $starts  the first slot of each pixel along the wiring, counted from 0 at slot 1 of the first universe: slot s of universe u is 512 (u − first) + s − 1
+     * @param  list<int>  $starts  the first slot of each pixel along the wiring, counted from 0 at slot 1 of the
+     *     first universe: slot s of universe u is 512 (u − first) + s − 1
      * @param  array{int, int}  $header  first slot, counted likewise, and number of slots
-     * @param  list<array{int, int}>  $left  universes in which slots are left over because a pixel did not fit, and how many
+     * @param  list<array{int, int}>  $left  universes in which slots are left over because a pixel did not fit, and
+     *     how many
      * @param  int  $end  the slot after the last
      */
-    private function __construct(public int $universe, public array $order, public array $starts, public array $header, public int $slots, public array $left, public int $end)
-    {
+    private function __construct(
+        public int $universe,
+        public array $order,
+        public array $starts,
+        public array $header,
+        public int $slots,
+        public array $left,
+        public int $end,
+    ) {
     }
 
     /**
@@ -36,8 +45,14 @@ final readonly class Addressing
      *
      * @throws InvalidValue
      */
-    public static function of(FixtureType $type, array $header, array $channels, int $universe, int $channel, array $order): self
-    {
+    public static function of(
+        FixtureType $type,
+        array $header,
+        array $channels,
+        int $universe,
+        int $channel,
+        array $order,
+    ): self {
         if ($universe < 1 || $universe > Universes::LAST) {
             throw InvalidValue::outside('universe', $universe, 1, Universes::LAST);
         }
@@ -94,13 +109,13 @@ final readonly class Addressing
     /** The last channel that it has in its last universe, 1 to 512; 0 where it has none. */
     public function lastChannel(): int
     {
-        return $this->end === 0 ? 0 : ($this->end - 1) % FixtureType::UNIVERSE + 1;
+        return $this->end === 0 ? 0 : (($this->end - 1) % FixtureType::UNIVERSE) + 1;
     }
 
     /** @return array{int, int} universe and slot (1 to 512) of what is counted from the first universe */
     public function address(int $slot): array
     {
-        return [$this->universe + intdiv($slot, FixtureType::UNIVERSE), $slot % FixtureType::UNIVERSE + 1];
+        return [$this->universe + intdiv($slot, FixtureType::UNIVERSE), ($slot % FixtureType::UNIVERSE) + 1];
     }
 
     /**

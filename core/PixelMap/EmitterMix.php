@@ -9,20 +9,23 @@ use Core\Units\InvalidValue;
 use Core\Venue\FixtureChannel;
 
 /**
- * How much each emitter of a pixel gives for a wanted light. Light is linear, of the primaries of ITU-R BT.709, white at D65.
+ * How much each emitter of a pixel gives for a wanted light. Light is linear, of the primaries of ITU-R BT.709, white
+ * at D65.
  *
- * A white of K kelvin gives the colour m of the Planckian locus at K, brightest part 1; by the common minimum, each counts as
- * (1, 1, 1). All whites are one light, of parts p that sum to 1 and the colour m = Σ p m. Of a wanted light L that takes at most what
- * all of red, green and blue have of it: w = s · min(1, min over c of L_c / m_c), with the share s of the light that whites carry;
- * red, green and blue give the rest, L − w m. The parts are equal, or, where a correlated colour temperature T is wanted, those of the
- * coldest and the warmest white by which their mix lies on the line of that temperature, which meets the locus at T at a right angle in
- * the uv of CIE 1960.
+ * A white of K kelvin gives the colour m of the Planckian locus at K, brightest part 1; by the common minimum, each
+ * counts as (1, 1, 1). All whites are one light, of parts p that sum to 1 and the colour m = Σ p m. Of a wanted light
+ * L that takes at most what all of red, green and blue have of it: w = s · min(1, min over c of L_c / m_c), with the
+ * share s of the light that whites carry; red, green and blue give the rest, L − w m. The parts are equal, or, where
+ * a correlated colour temperature T is wanted, those of the coldest and the warmest white by which their mix lies on
+ * the line of that temperature, which meets the locus at T at a right angle in the uv of CIE 1960.
  *
- * What each white gives is w p / max p: the one with the largest part goes up to full, so that together they are as bright as they can
- * be ("brightest"). Or it is w p, so that several whites give what one would ("constant"); by the white point and without T those are
- * then the two amounts that together are most and fit into L. One white gives the same either way.
+ * What each white gives is w p / max p: the one with the largest part goes up to full, so that together they are as
+ * bright as they can be ("brightest"). Or it is w p, so that several whites give what one would ("constant"); by the
+ * white point and without T those are then the two amounts that together are most and fit into L. One white gives the
+ * same either way.
  *
- * Amber and lime are taken likewise from what is left, by the colours (1, 0.5, 0) and (0.6, 1, 0); ultraviolet is dark unless it is fixed.
+ * Amber and lime are taken likewise from what is left, by the colours (1, 0.5, 0) and (0.6, 1, 0); ultraviolet is
+ * dark unless it is fixed.
  */
 final readonly class EmitterMix
 {
@@ -36,13 +39,20 @@ final readonly class EmitterMix
 
     /**
      * @param  list<FixtureChannel>  $channels
-     * @param  list<array{int, array{float, float, float}, float}>  $taken  channel, colour, and its part of the whites, −1 for what is none, in
+     * @param  list<array{int, array{float, float, float}, float}>  $taken  channel, colour, and its part of the
+     *     whites, −1 for what is none, in
      *   the order in which they take
      * @param  float  $raised  by how much whites give more than their parts
      * @param  array{float, float, float}  $gains  balance of red, green and blue
      */
-    private function __construct(private array $channels, private array $taken, private float $share, private array $gains, private bool $maximal, private float $raised)
-    {
+    private function __construct(
+        private array $channels,
+        private array $taken,
+        private float $share,
+        private array $gains,
+        private bool $maximal,
+        private float $raised,
+    ) {
     }
 
     /**
@@ -55,8 +65,14 @@ final readonly class EmitterMix
      *
      * @throws InvalidValue
      */
-    public static function of(array $channels, string $by = 'minimum', float $share = 1, float $kelvin = 0, array $gains = [1.0, 1.0, 1.0], string $output = 'brightest'): self
-    {
+    public static function of(
+        array $channels,
+        string $by = 'minimum',
+        float $share = 1,
+        float $kelvin = 0,
+        array $gains = [1.0, 1.0, 1.0],
+        string $output = 'brightest',
+    ): self {
         Check::oneOf('whites', $by, self::WHITES);
         Check::oneOf('whiteOutput', $output, self::OUTPUTS);
         $whites = array_filter($channels, static fn (FixtureChannel $c): bool => $c->kind === 'white');
@@ -90,7 +106,14 @@ final readonly class EmitterMix
             }
         }
 
-        return new self($channels, $taken, max(0.0, min(1.0, $share)), $gains, $maximal, $output === 'brightest' && $parts !== [] ? 1 / max($parts) : 1.0);
+        return new self(
+            $channels,
+            $taken,
+            max(0.0, min(1.0, $share)),
+            $gains,
+            $maximal,
+            $output === 'brightest' && $parts !== [] ? 1 / max($parts) : 1.0,
+        );
     }
 
     /**
@@ -99,7 +122,11 @@ final readonly class EmitterMix
      */
     public function levels(float $r, float $g, float $b): array
     {
-        $left = [max(0.0, min(1.0, $r)) * $this->gains[0], max(0.0, min(1.0, $g)) * $this->gains[1], max(0.0, min(1.0, $b)) * $this->gains[2]];
+        $left = [
+            max(0.0, min(1.0, $r)) * $this->gains[0],
+            max(0.0, min(1.0, $g)) * $this->gains[1],
+            max(0.0, min(1.0, $b)) * $this->gains[2],
+        ];
         $lit = max($left) > 0;
         $given = [];
         $whites = array_values(array_filter($this->taken, static fn (array $t): bool => $t[2] >= 0));
@@ -124,14 +151,17 @@ final readonly class EmitterMix
         }
         $levels = [];
         foreach ($this->channels as $i => $channel) {
-            $levels[] = min(1.0, match ($channel->kind) {
-                'red' => $left[0],
-                'green' => $left[1],
-                'blue' => $left[2],
-                'dimmer' => $lit ? 1.0 : 0.0,
-                'fixed' => $channel->value / 255,
-                default => $given[$i] ?? 0.0,
-            });
+            $levels[] = min(
+                1.0,
+                match ($channel->kind) {
+                    'red' => $left[0],
+                    'green' => $left[1],
+                    'blue' => $left[2],
+                    'dimmer' => $lit ? 1.0 : 0.0,
+                    'fixed' => $channel->value / 255,
+                    default => $given[$i] ?? 0.0,
+                },
+            );
         }
 
         return $levels;
@@ -147,7 +177,7 @@ final readonly class EmitterMix
     {
         $most = INF;
         foreach ($colour as $c => $part) {
-            $part > 1e-9 && $most = min($most, $light[$c] / $part);
+            $part > 1e-9 && ($most = min($most, $light[$c] / $part));
         }
 
         return is_infinite($most) ? 0.0 : $most;
@@ -160,12 +190,16 @@ final readonly class EmitterMix
      */
     private static function without(array $light, array $colour, float $amount): array
     {
-        return [max(0.0, $light[0] - $amount * $colour[0]), max(0.0, $light[1] - $amount * $colour[1]), max(0.0, $light[2] - $amount * $colour[2])];
+        return [
+            max(0.0, $light[0] - $amount * $colour[0]),
+            max(0.0, $light[1] - $amount * $colour[1]),
+            max(0.0, $light[2] - $amount * $colour[2]),
+        ];
     }
 
     /**
-     * The two amounts, each 0 to 1, that together are most and fit into a light: a linear programme of two unknowns, at one of the places
-     * where two of its bounds meet.
+     * The two amounts, each 0 to 1, that together are most and fit into a light: a linear programme of two unknowns,
+     * at one of the places where two of its bounds meet.
      *
      * @param  array{float, float, float}  $a
      * @param  array{float, float, float}  $b
@@ -203,8 +237,9 @@ final readonly class EmitterMix
     }
 
     /**
-     * Linear light of the Planckian locus, its brightest part 1: chromaticity by the cubics of Kim and others (2002), 1,667 to 25,000 K,
-     * to BT.709 by the inverse of its primaries' matrix. What lies outside the primaries is cut off at 0.
+     * Linear light of the Planckian locus, its brightest part 1: chromaticity by the cubics of Kim and others (2002),
+     * 1,667 to 25,000 K, to BT.709 by the inverse of its primaries' matrix. What lies outside the primaries is cut
+     * off at 0.
      *
      * @return array{float, float, float}
      */
@@ -216,7 +251,8 @@ final readonly class EmitterMix
     }
 
     /**
-     * The linear light that a channel's emitter gives at full; none of what is no light. Ultraviolet is shown as a dark violet.
+     * The linear light that a channel's emitter gives at full; none of what is no light. Ultraviolet is shown as a
+     * dark violet.
      *
      * @return array{float, float, float}
      */
@@ -239,7 +275,7 @@ final readonly class EmitterMix
             [$X, $Y, $Z] = self::xyz($t);
             $d = $X + 15 * $Y + 3 * $Z;
 
-            return [4 * $X / $d, 6 * $Y / $d];
+            return [(4 * $X) / $d, (6 * $Y) / $d];
         };
         [[$u, $v], [$u0, $v0], [$u1, $v1]] = [$uv($kelvin), $uv($kelvin * 0.999), $uv($kelvin * 1.001)];
         [$du, $dv] = [$u1 - $u0, $v1 - $v0];
@@ -258,13 +294,14 @@ final readonly class EmitterMix
     private static function xyz(float $kelvin): array
     {
         $t = max(1667.0, min(25_000.0, $kelvin));
-        $x = $t <= 4000
-            ? -0.2661239e9 / $t ** 3 - 0.2343589e6 / $t ** 2 + 0.8776956e3 / $t + 0.179910
-            : -3.0258469e9 / $t ** 3 + 2.1070379e6 / $t ** 2 + 0.2226347e3 / $t + 0.240390;
+        $x =
+            $t <= 4000
+                ? -0.2661239e9 / $t ** 3 - 0.2343589e6 / $t ** 2 + 0.8776956e3 / $t + 0.17991
+                : -3.0258469e9 / $t ** 3 + 2.1070379e6 / $t ** 2 + 0.2226347e3 / $t + 0.24039;
         $y = match (true) {
-            $t <= 2222 => -1.1063814 * $x ** 3 - 1.34811020 * $x ** 2 + 2.18555832 * $x - 0.20219683,
+            $t <= 2222 => -1.1063814 * $x ** 3 - 1.3481102 * $x ** 2 + 2.18555832 * $x - 0.20219683,
             $t <= 4000 => -0.9549476 * $x ** 3 - 1.37418593 * $x ** 2 + 2.09137015 * $x - 0.16748867,
-            default => 3.0817580 * $x ** 3 - 5.87338670 * $x ** 2 + 3.75112997 * $x - 0.37001483,
+            default => 3.081758 * $x ** 3 - 5.8733867 * $x ** 2 + 3.75112997 * $x - 0.37001483,
         };
         $xyz = [$x / $y, 1.0, (1 - $x - $y) / $y];
         $most = max(self::rgb($xyz));
@@ -280,6 +317,10 @@ final readonly class EmitterMix
     {
         [$X, $Y, $Z] = $xyz;
 
-        return [3.2404542 * $X - 1.5371385 * $Y - 0.4985314 * $Z, -0.9692660 * $X + 1.8760108 * $Y + 0.0415560 * $Z, 0.0556434 * $X - 0.2040259 * $Y + 1.0572252 * $Z];
+        return [
+            3.2404542 * $X - 1.5371385 * $Y - 0.4985314 * $Z,
+            -0.969266 * $X + 1.8760108 * $Y + 0.041556 * $Z,
+            0.0556434 * $X - 0.2040259 * $Y + 1.0572252 * $Z,
+        ];
     }
 }

@@ -9,7 +9,8 @@ use Core\Venue\FixtureChannel;
 use Core\Venue\FixtureType;
 
 /**
- * The control bytes of one pixel light: what its pixels read of the raster, as linear light, through its emitters, along its wiring.
+ * The control bytes of one pixel light: what its pixels read of the raster, as linear light, through its emitters,
+ * along its wiring.
  */
 final class LightEncoder
 {
@@ -22,13 +23,17 @@ final class LightEncoder
     /** Slots that it sends (255) and those that are another's (0), from the first universe's first on. */
     public readonly string $mask;
 
-    /** @var list<list<array{int, float}>|int> which pixels of the raster each pixel reads, along the wiring: one, or several with weights */
+    /**
+     * @var list<list<array{int, float}>|int> which pixels of the raster each pixel reads, along the wiring: one, or several with weights
+     */
     private readonly array $reads;
 
     /** Whether each pixel reads one of the raster. */
     private readonly bool $plain;
 
-    /** @var list<array{int, int, int}> pixels that follow one another without a gap: the first, the one after the last, and the slot of the first */
+    /**
+     * @var list<array{int, int, int}> pixels that follow one another without a gap: the first, the one after the last, and the slot of the first
+     */
     private readonly array $runs;
 
     /** @var list<FixtureChannel> */
@@ -54,7 +59,10 @@ final class LightEncoder
         $this->patch = LightPatch::fromRow($patch);
         $this->addressing = $this->patch->addressing($this->type);
         $this->channels = $this->patch->channelsOf($this->type);
-        $this->codec = $codecs[PixelCodec::key($this->type, $this->patch)] ??= new PixelCodec($this->type, $this->patch);
+        $this->codec = $codecs[PixelCodec::key($this->type, $this->patch)] ??= new PixelCodec(
+            $this->type,
+            $this->patch,
+        );
         $this->reads = array_map($this->reading(...), $this->addressing->order);
         $this->plain = array_filter($this->reads, is_array(...)) === [];
         $this->runs = $this->runs();
@@ -85,7 +93,13 @@ final class LightEncoder
     /** @param  list<FixtureChannel>  $channels */
     private function maskOf(array $channels): string
     {
-        return implode('', array_map(fn (FixtureChannel $c): string => str_repeat($c->isUnused() ? "\0" : "\xFF", $this->type->slots()), $channels));
+        return implode(
+            '',
+            array_map(
+                fn (FixtureChannel $c): string => str_repeat($c->isUnused() ? "\0" : "\xFF", $this->type->slots()),
+                $channels,
+            ),
+        );
     }
 
     /**
@@ -159,8 +173,15 @@ final class LightEncoder
                 continue;
             }
             [$u, $v] = $this->type->place($this->addressing->order[$n]);
-            $cell = [min($this->type->columns - 1, (int) ($u * $this->type->columns)), min($this->type->rows - 1, (int) ($v * $this->type->rows))];
-            $bytes .= $this->codec->levels($mix->levels(...$test->light($n, count($this->addressing->order), $cell, $seconds)), 0, $n);
+            $cell = [
+                min($this->type->columns - 1, (int) ($u * $this->type->columns)),
+                min($this->type->rows - 1, (int) ($v * $this->type->rows)),
+            ];
+            $bytes .= $this->codec->levels(
+                $mix->levels(...$test->light($n, count($this->addressing->order), $cell, $seconds)),
+                0,
+                $n,
+            );
         }
 
         return $bytes;
@@ -170,7 +191,9 @@ final class LightEncoder
     {
         $header = str_repeat("\0", $this->addressing->header[0]);
         foreach ($this->type->header as $channel) {
-            $header .= $this->codec->slots->bytes($channel->kind === 'dimmer' ? 1.0 : ($channel->kind === 'fixed' ? $channel->value / 255 : 0.0));
+            $header .= $this->codec->slots->bytes(
+                $channel->kind === 'dimmer' ? 1.0 : ($channel->kind === 'fixed' ? $channel->value / 255 : 0.0),
+            );
         }
 
         return $header;
@@ -179,7 +202,8 @@ final class LightEncoder
     /**
      * Bytes from the first slot of its first universe on; what is not its own is 0.
      *
-     * @param  array{list<float>, list<float>, list<float>}  $raster  display-encoded red, green and blue of its surface, row by row
+     * @param  array{list<float>, list<float>, list<float>}  $raster  display-encoded red, green and blue of its
+     *     surface, row by row
      * @param  float  $level  of its light, 0 to 1
      * @param  float  $share  of the light that whites carry
      * @param  int  $frame  counted by the sender, for dithering
@@ -219,7 +243,11 @@ final class LightEncoder
                     $g += $weight * ($green[$index] ?? 0.0) ** PixelCodec::GAMMA;
                     $b += $weight * ($blue[$index] ?? 0.0) ** PixelCodec::GAMMA;
                 }
-                [$r, $g, $b] = [$r ** (1 / PixelCodec::GAMMA), $g ** (1 / PixelCodec::GAMMA), $b ** (1 / PixelCodec::GAMMA)];
+                [$r, $g, $b] = [
+                    $r ** (1 / PixelCodec::GAMMA),
+                    $g ** (1 / PixelCodec::GAMMA),
+                    $b ** (1 / PixelCodec::GAMMA),
+                ];
             }
             $bytes = str_pad($bytes, $this->addressing->starts[$n], "\0").$this->codec->pixel($r, $g, $b, $frame, $n);
         }

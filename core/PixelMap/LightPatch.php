@@ -24,17 +24,35 @@ final readonly class LightPatch
      * @param  float  $kelvin  wanted of several whites; 0 for none
      * @param  string  $whiteOutput  of several whites: brightest, or constant
      * @param  array{float, float, float}  $gains
-     * @param  float  $radius  how far around it a pixel reads, in pixels of the raster: the standard deviation of a Gaussian; 0 for its own area
+     * @param  float  $radius  how far around it a pixel reads, in pixels of the raster: the standard deviation of a
+     *     Gaussian; 0 for its own area
      * @param  array<string, non-empty-list<float>>  $stored  values
      */
-    private function __construct(public string $surface, public ?string $node, public int $universe, public int $channel, public Wiring $wiring, public ?array $channels, public string $whites, public float $kelvin, public string $whiteOutput, public array $gains, public bool $dithered, public float $radius, public array $stored)
-    {
+    private function __construct(
+        public string $surface,
+        public ?string $node,
+        public int $universe,
+        public int $channel,
+        public Wiring $wiring,
+        public ?array $channels,
+        public string $whites,
+        public float $kelvin,
+        public string $whiteOutput,
+        public array $gains,
+        public bool $dithered,
+        public float $radius,
+        public array $stored,
+    ) {
     }
 
     /** The values that a patch has over time: its level, and the share of the light that whites carry. */
     public static function properties(): PropertySet
     {
-        return PropertySet::of('patch', Property::share('level', 'Level'), Property::share('whiteShare', 'White share'));
+        return PropertySet::of(
+            'patch',
+            Property::share('level', 'Level'),
+            Property::share('whiteShare', 'White share'),
+        );
     }
 
     /**
@@ -61,16 +79,40 @@ final readonly class LightPatch
         }
 
         return new self(
-            (string) $row['surface'], isset($row['node']) ? (string) $row['node'] : null, Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::LAST), Check::whole('channel', (int) ($row['channel'] ?? 1), 1, FixtureType::UNIVERSE),
-            Wiring::of((array) ($row['wiring'] ?? []), $path), $own === '' ? null : FixtureChannel::list('channels', $own, FixtureType::MAX_CHANNELS), $whites, $kelvin, Check::oneOf('whiteOutput', (string) ($row['whiteOutput'] ?? 'brightest'), EmitterMix::OUTPUTS), $gains === [] ? [1.0, 1.0, 1.0] : [$gains[0], $gains[1], $gains[2]],
-            (bool) ($row['dithered'] ?? false), Check::number('radius', (float) ($row['radius'] ?? 0), 0, 64, 'px'), $stored,
+            (string) $row['surface'],
+            isset($row['node']) ? (string) $row['node'] : null,
+            Check::whole('universe', (int) ($row['universe'] ?? 1), 1, Universes::LAST),
+            Check::whole('channel', (int) ($row['channel'] ?? 1), 1, FixtureType::UNIVERSE),
+            Wiring::of((array) ($row['wiring'] ?? []), $path),
+            $own === '' ? null : FixtureChannel::list('channels', $own, FixtureType::MAX_CHANNELS),
+            $whites,
+            $kelvin,
+            Check::oneOf('whiteOutput', (string) ($row['whiteOutput'] ?? 'brightest'), EmitterMix::OUTPUTS),
+            $gains === [] ? [1.0, 1.0, 1.0] : [$gains[0], $gains[1], $gains[2]],
+            (bool) ($row['dithered'] ?? false),
+            Check::number('radius', (float) ($row['radius'] ?? 0), 0, 64, 'px'),
+            $stored,
         );
     }
 
     /** @return array<string, mixed> as fromRow() takes it, but for its values */
     public function toArray(): array
     {
-        return ['surface' => $this->surface, 'node' => $this->node, 'universe' => $this->universe, 'channel' => $this->channel, 'wiring' => $this->wiring->toArray(), 'path' => $this->wiring->path, 'channels' => implode(', ', $this->channels ?? []), 'whites' => $this->whites, 'kelvin' => $this->kelvin, 'whiteOutput' => $this->whiteOutput, 'gains' => $this->gains, 'dithered' => $this->dithered, 'radius' => $this->radius];
+        return [
+            'surface' => $this->surface,
+            'node' => $this->node,
+            'universe' => $this->universe,
+            'channel' => $this->channel,
+            'wiring' => $this->wiring->toArray(),
+            'path' => $this->wiring->path,
+            'channels' => implode(', ', $this->channels ?? []),
+            'whites' => $this->whites,
+            'kelvin' => $this->kelvin,
+            'whiteOutput' => $this->whiteOutput,
+            'gains' => $this->gains,
+            'dithered' => $this->dithered,
+            'radius' => $this->radius,
+        ];
     }
 
     /** @return list<FixtureChannel> of a pixel */
@@ -92,6 +134,13 @@ final readonly class LightPatch
 
     public function addressing(FixtureType $type): Addressing
     {
-        return Addressing::of($type, $type->header, $this->channelsOf($type), $this->universe, $this->channel, $this->wiring->order($type));
+        return Addressing::of(
+            $type,
+            $type->header,
+            $this->channelsOf($type),
+            $this->universe,
+            $this->channel,
+            $this->wiring->order($type),
+        );
     }
 }

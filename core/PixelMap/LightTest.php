@@ -6,7 +6,10 @@ namespace Core\PixelMap;
 
 use Core\Units\InvalidValue;
 
-/** What a light is sent in place of the show, to find one's way on it: one pixel, row, column or channel, a colour, its wiring pixel by pixel, a blinking, or nothing new. */
+/**
+ * What a light is sent in place of the show, to find one's way on it: one pixel, row, column or channel, a colour,
+ * its wiring pixel by pixel, a blinking, or nothing new.
+ */
 final readonly class LightTest
 {
     public const KINDS = ['pixel', 'row', 'column', 'channel', 'colour', 'chase', 'identify', 'blind'];
@@ -20,7 +23,8 @@ final readonly class LightTest
     }
 
     /**
-     * @param  array<string, mixed>  $said  kind; number (from 0, along the wiring of a pixel; of a chase, pixels a second); colour (three numbers, 0 to 1)
+     * @param  array<string, mixed>  $said  kind; number (from 0, along the wiring of a pixel; of a chase, pixels a
+     *     second); colour (three numbers, 0 to 1)
      *
      * @throws InvalidValue
      */

@@ -23,8 +23,18 @@ final readonly class Node
      * @param  bool  $onlyChanges  whether what did not change is sent only as often as it has to be, else each frame
      * @param  int  $limit  universes that it takes; 0 where that is not known
      */
-    private function __construct(public string $name, public string $protocol, public string $address, public string $interface, public int $port, public float $rate, public int $priority, public bool $synchronised, public bool $onlyChanges, public int $limit)
-    {
+    private function __construct(
+        public string $name,
+        public string $protocol,
+        public string $address,
+        public string $interface,
+        public int $port,
+        public float $rate,
+        public int $priority,
+        public bool $synchronised,
+        public bool $onlyChanges,
+        public int $limit,
+    ) {
     }
 
     /**
@@ -41,38 +51,62 @@ final readonly class Node
         }
 
         return new self(
-            Check::name('name', (string) $row['name']), $protocol, self::ip('address', $address), self::ip('interface', $interface), Check::whole('port', (int) ($row['port'] ?? 0), 0, 65_535),
-            Check::number('rate', (float) ($row['rate'] ?? 40), 1, 120, 'Hz'), Check::whole('priority', (int) ($row['priority'] ?? 100), 0, 200), (bool) ($row['synchronised'] ?? false), (bool) ($row['onlyChanges'] ?? true), Check::whole('limit', (int) ($row['limit'] ?? 0), 0, Universes::LAST),
+            Check::name('name', (string) $row['name']),
+            $protocol,
+            self::ip('address', $address),
+            self::ip('interface', $interface),
+            Check::whole('port', (int) ($row['port'] ?? 0), 0, 65_535),
+            Check::number('rate', (float) ($row['rate'] ?? 40), 1, 120, 'Hz'),
+            Check::whole('priority', (int) ($row['priority'] ?? 100), 0, 200),
+            (bool) ($row['synchronised'] ?? false),
+            (bool) ($row['onlyChanges'] ?? true),
+            Check::whole('limit', (int) ($row['limit'] ?? 0), 0, Universes::LAST),
         );
     }
 
     private static function ip(string $field, string $text): string
     {
-        return $text === '' || filter_var($text, FILTER_VALIDATE_IP, FILTER_FLAG_IPV4) !== false ? $text : throw InvalidValue::because($field, "\"$text\" is no address as in 10.0.0.20.");
+        return $text === '' || filter_var($text, FILTER_VALIDATE_IP, FILTER_FLAG_IPV4) !== false
+            ? $text
+            : throw InvalidValue::because($field, "\"$text\" is no address as in 10.0.0.20.");
     }
 
     public function port(): int
     {
-        return $this->port !== 0 ? $this->port : match ($this->protocol) {
-            'sacn' => Sacn::PORT,
-            'ddp' => Ddp::PORT,
-            default => ArtNet::PORT,
-        };
+        return $this->port !== 0
+            ? $this->port
+            : match ($this->protocol) {
+                'sacn' => Sacn::PORT,
+                'ddp' => Ddp::PORT,
+                default => ArtNet::PORT,
+            };
     }
 
     /** What is the same of nodes whose universes go to one place, and are put together. */
     public function route(): string
     {
-        return implode(' ', [$this->protocol, $this->address, $this->port(), $this->address === '' ? $this->interface : '']);
+        return implode(' ', [
+            $this->protocol,
+            $this->address,
+            $this->port(),
+            $this->address === '' ? $this->interface : '',
+        ]);
     }
 
     /** The address to which a universe is sent. */
     public function destination(int $universe): string
     {
-        return $this->address !== '' ? $this->address : ($this->protocol === 'sacn' ? Sacn::multicast($universe) : self::broadcast($this->interface));
+        return $this->address !== ''
+            ? $this->address
+            : ($this->protocol === 'sacn'
+                ? Sacn::multicast($universe)
+                : self::broadcast($this->interface));
     }
 
-    /** The broadcast of Art-Net's network of an address: 2.255.255.255 or 10.255.255.255, of others that of their last part. */
+    /**
+     * The broadcast of Art-Net's network of an address: 2.255.255.255 or 10.255.255.255, of others that of their last
+     * part.
+     */
     private static function broadcast(string $interface): string
     {
         $parts = explode('.', $interface);

@@ -8,9 +8,9 @@ use Core\Venue\FixtureChannel;
 use Core\Venue\FixtureType;
 
 /**
- * The control bytes of a pixel by its display-encoded colour. Signals are parted into steps; light is a step to the power of 2.2. Where
- * each channel follows from one of red, green and blue alone, its bytes are looked up in a table of that channel; else what a colour
- * comes to is kept, since pictures have few. Lights that are alike share one.
+ * The control bytes of a pixel by its display-encoded colour. Signals are parted into steps; light is a step to the
+ * power of 2.2. Where each channel follows from one of red, green and blue alone, its bytes are looked up in a table
+ * of that channel; else what a colour comes to is kept, since pictures have few. Lights that are alike share one.
  */
 final class PixelCodec
 {
@@ -37,7 +37,9 @@ final class PixelCodec
     /** @var list<FixtureChannel> */
     private readonly array $channels;
 
-    /** @var array<string, array{float, EmitterMix, array<int, string>, list<array{int, list<string>}>}> those that are not in use, by state */
+    /**
+     * @var array<string, array{float, EmitterMix, array<int, string>, list<array{int, list<string>}>}> those that are not in use, by state
+     */
     private array $states = [];
 
     /** What was kept is of this level and share of whites. */
@@ -50,21 +52,43 @@ final class PixelCodec
     /** @var array<int, string> by colour, and frame where it is dithered */
     private array $kept = [];
 
-    /** @var list<array{int, list<string>}> of each channel: the primary that it follows, −1 for none, and its bytes by step */
+    /**
+     * @var list<array{int, list<string>}> of each channel: the primary that it follows, −1 for none, and its bytes by step
+     */
     private array $tables = [];
 
     public function __construct(FixtureType $type, private readonly LightPatch $patch)
     {
         $this->channels = $patch->channelsOf($type);
-        $this->slots = new SlotEncoder($type->bits, $type->gamma, $type->minimum, $patch->dithered && $type->bits === 8);
+        $this->slots = new SlotEncoder(
+            $type->bits,
+            $type->gamma,
+            $type->minimum,
+            $patch->dithered && $type->bits === 8,
+        );
         $this->steps = self::STEPS[$type->bits === 16 || $this->slots->dithered ? 1 : 0];
-        $this->separable = ! $this->slots->dithered && array_filter($this->channels, static fn (FixtureChannel $c): bool => ! isset(self::PRIMARIES[$c->kind]) && ! in_array($c->kind, ['fixed', 'unused', 'uv'], true)) === [];
+        $this->separable =
+            ! $this->slots->dithered &&
+            array_filter(
+                $this->channels,
+                static fn (FixtureChannel $c): bool => ! isset(self::PRIMARIES[$c->kind]) &&
+                    ! in_array($c->kind, ['fixed', 'unused', 'uv'], true),
+            ) === [];
     }
 
     /** Lights for which this is the same may share one. */
     public static function key(FixtureType $type, LightPatch $patch): string
     {
-        return serialize([array_map(strval(...), $patch->channelsOf($type)), $type->bits, $type->gamma, $type->minimum, $patch->whites, $patch->kelvin, $patch->gains, $patch->dithered]);
+        return serialize([
+            array_map(strval(...), $patch->channelsOf($type)),
+            $type->bits,
+            $type->gamma,
+            $type->minimum,
+            $patch->whites,
+            $patch->kelvin,
+            $patch->gains,
+            $patch->dithered,
+        ]);
     }
 
     /** Makes it ready for a level of light, and a share of it that whites carry. */
@@ -91,7 +115,17 @@ final class PixelCodec
             foreach ($this->channels as $channel) {
                 $primary = self::PRIMARIES[$channel->kind] ?? -1;
                 $gain = $level * ($this->patch->gains[$primary] ?? 0.0);
-                $this->tables[] = [$primary, $primary < 0 ? [$this->slots->bytes($channel->kind === 'fixed' ? $channel->value / 255 : 0.0)] : array_map(fn (int $step): string => $this->slots->bytes($this->slots->value($gain * ($step / $this->steps) ** self::GAMMA)), range(0, $this->steps))];
+                $this->tables[] = [
+                    $primary,
+                    $primary < 0
+                        ? [$this->slots->bytes($channel->kind === 'fixed' ? $channel->value / 255 : 0.0)]
+                        : array_map(
+                            fn (int $step): string => $this->slots->bytes(
+                                $this->slots->value($gain * ($step / $this->steps) ** self::GAMMA),
+                            ),
+                            range(0, $this->steps),
+                        ),
+                ];
             }
         }
     }
@@ -110,7 +144,10 @@ final class PixelCodec
             [$red, $green, $blue] = $raster;
             for ($n = $from; $n < $to; $n++) {
                 $read = (int) $reads[$n];
-                $key = ((int) (($red[$read] ?? 0.0) * $steps + 0.5) << 20) | ((int) (($green[$read] ?? 0.0) * $steps + 0.5) << 10) | (int) (($blue[$read] ?? 0.0) * $steps + 0.5);
+                $key =
+                    ((int) (($red[$read] ?? 0.0) * $steps + 0.5) << 20) |
+                    ((int) (($green[$read] ?? 0.0) * $steps + 0.5) << 10) |
+                    (int) (($blue[$read] ?? 0.0) * $steps + 0.5);
                 $bytes .= $this->kept[$key] ?? $this->made($key, 0, 0);
             }
 
@@ -121,7 +158,10 @@ final class PixelCodec
             [$first, $second, $third] = [$raster[$i], $raster[$j], $raster[$k]];
             for ($n = $from; $n < $to; $n++) {
                 $read = (int) $reads[$n];
-                $bytes .= $a[(int) (($first[$read] ?? 0.0) * $steps + 0.5)].$b[(int) (($second[$read] ?? 0.0) * $steps + 0.5)].$c[(int) (($third[$read] ?? 0.0) * $steps + 0.5)];
+                $bytes .=
+                    $a[(int) (($first[$read] ?? 0.0) * $steps + 0.5)].
+                    $b[(int) (($second[$read] ?? 0.0) * $steps + 0.5)].
+                    $c[(int) (($third[$read] ?? 0.0) * $steps + 0.5)];
             }
 
             return $bytes;
@@ -139,7 +179,10 @@ final class PixelCodec
     /** One pixel by its signals, 0 to 1. */
     public function pixel(float $r, float $g, float $b, int $frame, int $n): string
     {
-        $key = ((int) ($r * $this->steps + 0.5) << 20) | ((int) ($g * $this->steps + 0.5) << 10) | (int) ($b * $this->steps + 0.5);
+        $key =
+            ((int) ($r * $this->steps + 0.5) << 20) |
+            ((int) ($g * $this->steps + 0.5) << 10) |
+            (int) ($b * $this->steps + 0.5);
         if ($this->slots->dithered) {
             $key |= (($frame + $n) & 3) << 30;
         }
@@ -150,10 +193,14 @@ final class PixelCodec
     /** By the steps that it is kept for, so that what comes out does not depend on what came before. */
     private function made(int $key, int $frame, int $n): string
     {
-        count($this->kept) >= self::KEPT && $this->kept = [];
+        count($this->kept) >= self::KEPT && ($this->kept = []);
         $light = fn (int $step): float => $this->level * (($step & 1023) / $this->steps) ** self::GAMMA;
 
-        return $this->kept[$key] = $this->levels($this->mix?->levels($light($key >> 20), $light($key >> 10), $light($key)) ?? [], $frame, $n);
+        return $this->kept[$key] = $this->levels(
+            $this->mix?->levels($light($key >> 20), $light($key >> 10), $light($key)) ?? [],
+            $frame,
+            $n,
+        );
     }
 
     /** @param  list<float>  $levels  light of each channel, and what is sent as it is of those that are no light */
@@ -162,7 +209,11 @@ final class PixelCodec
         $bytes = '';
         foreach ($levels as $i => $value) {
             $kind = $this->channels[$i]->kind;
-            $bytes .= $this->slots->bytes($kind === 'fixed' || $kind === 'dimmer' ? $value : $this->slots->value($value), $frame, $n);
+            $bytes .= $this->slots->bytes(
+                $kind === 'fixed' || $kind === 'dimmer' ? $value : $this->slots->value($value),
+                $frame,
+                $n,
+            );
         }
 
         return $bytes;

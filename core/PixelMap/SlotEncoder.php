@@ -7,16 +7,21 @@ namespace Core\PixelMap;
 use Core\Units\Pixels;
 
 /**
- * Light of an emitter as control bytes: v = minimum + (1 − minimum) · L^(1/γ) for light that is not dark, 0 for the dark; then 8 bits
- * rounded, or dithered over four frames so that their mean is the value, or 16 bits with the coarse byte first.
+ * Light of an emitter as control bytes: v = minimum + (1 − minimum) · L^(1/γ) for light that is not dark, 0 for the
+ * dark; then 8 bits rounded, or dithered over four frames so that their mean is the value, or 16 bits with the coarse
+ * byte first.
  */
 final readonly class SlotEncoder
 {
     /** Thresholds of four frames in turn; neighbours begin at different ones. */
     private const TURNS = [0.125, 0.625, 0.375, 0.875];
 
-    public function __construct(public int $bits, public float $gamma = 1, public float $minimum = 0, public bool $dithered = false)
-    {
+    public function __construct(
+        public int $bits,
+        public float $gamma = 1,
+        public float $minimum = 0,
+        public bool $dithered = false,
+    ) {
     }
 
     /** The value that is sent, 0 to 1. */
@@ -43,6 +48,10 @@ final readonly class SlotEncoder
         }
         $scaled = 255 * $value;
 
-        return chr($this->dithered ? min(255, Pixels::floor($scaled + self::TURNS[($frame + $pixel) & 3])) : (int) round($scaled));
+        return chr(
+            $this->dithered
+                ? min(255, Pixels::floor($scaled + self::TURNS[($frame + $pixel) & 3]))
+                : (int) round($scaled),
+        );
     }
 }

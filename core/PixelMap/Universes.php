@@ -7,8 +7,8 @@ namespace Core\PixelMap;
 use Core\Units\InvalidValue;
 
 /**
- * How protocols count universes. Ours count from 1, as sACN does; Art-Net's port-address is one less, and is written as net, sub-net
- * and universe of 7, 4 and 4 bits; in a DDP device universe u begins at byte 512 (u − 1).
+ * How protocols count universes. Ours count from 1, as sACN does; Art-Net's port-address is one less, and is written
+ * as net, sub-net and universe of 7, 4 and 4 bits; in a DDP device universe u begins at byte 512 (u − 1).
  */
 final class Universes
 {
@@ -42,7 +42,7 @@ final class Universes
         $n = self::number($protocol, $universe);
 
         return match ($protocol) {
-            'artnet' => sprintf('Art-Net %d (%d:%d:%d)', $n, $n >> 8, $n >> 4 & 15, $n & 15),
+            'artnet' => sprintf('Art-Net %d (%d:%d:%d)', $n, $n >> 8, ($n >> 4) & 15, $n & 15),
             'ddp' => "DDP byte $n",
             default => "sACN $n",
         };

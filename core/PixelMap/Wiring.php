@@ -9,8 +9,9 @@ use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
 
 /**
- * The way along which the control line runs through the pixels of a light: from a corner along rows or columns, straight (each line
- * from the same side) or serpentine (back and forth); through blocks of pixels one after another, each wired the same; or drawn by hand.
+ * The way along which the control line runs through the pixels of a light: from a corner along rows or columns,
+ * straight (each line from the same side) or serpentine (back and forth); through blocks of pixels one after another,
+ * each wired the same; or drawn by hand.
  */
 final readonly class Wiring
 {
@@ -22,8 +23,14 @@ final readonly class Wiring
      * @param  array{int, int}|null  $block  columns and rows of a block; null where the whole light is one
      * @param  list<int>  $path  numbers of pixels by hand, from 0, row by row from the top left
      */
-    private function __construct(public string $corner, public string $along, public bool $serpentine, public ?array $block, public bool $serpentineBlocks, public array $path)
-    {
+    private function __construct(
+        public string $corner,
+        public string $along,
+        public bool $serpentine,
+        public ?array $block,
+        public bool $serpentineBlocks,
+        public array $path,
+    ) {
     }
 
     /**
@@ -41,10 +48,22 @@ final readonly class Wiring
             throw InvalidValue::outside('blockColumns', $columns < 0 || $columns > 1024 ? $columns : $rows, 0, 1024);
         }
         if (count($path) > FixtureType::MAX_PIXELS || $path !== array_unique($path)) {
-            throw InvalidValue::because('path', 'A path by hand takes each pixel once, and at most '.number_format(FixtureType::MAX_PIXELS).' of them.');
+            throw InvalidValue::because(
+                'path',
+                'A path by hand takes each pixel once, and at most '.
+                    number_format(FixtureType::MAX_PIXELS).
+                    ' of them.',
+            );
         }
 
-        return new self($corner, $along, (bool) ($stored['serpentine'] ?? false), $columns > 0 && $rows > 0 ? [$columns, $rows] : null, (bool) ($stored['serpentineBlocks'] ?? false), $path);
+        return new self(
+            $corner,
+            $along,
+            (bool) ($stored['serpentine'] ?? false),
+            $columns > 0 && $rows > 0 ? [$columns, $rows] : null,
+            (bool) ($stored['serpentineBlocks'] ?? false),
+            $path,
+        );
     }
 
     /**
@@ -71,12 +90,19 @@ final readonly class Wiring
     /** @return array<string, string|int|bool> as of() takes it */
     public function toArray(): array
     {
-        return ['corner' => $this->corner, 'along' => $this->along, 'serpentine' => $this->serpentine, 'blockColumns' => $this->block[0] ?? 0, 'blockRows' => $this->block[1] ?? 0, 'serpentineBlocks' => $this->serpentineBlocks];
+        return [
+            'corner' => $this->corner,
+            'along' => $this->along,
+            'serpentine' => $this->serpentine,
+            'blockColumns' => $this->block[0] ?? 0,
+            'blockRows' => $this->block[1] ?? 0,
+            'serpentineBlocks' => $this->serpentineBlocks,
+        ];
     }
 
     /**
-     * Pixels in the order in which the line reaches them. What a path by hand leaves out is not wired; what it names that the light
-     * does not have is passed over. Free points are wired by their numbers.
+     * Pixels in the order in which the line reaches them. What a path by hand leaves out is not wired; what it names
+     * that the light does not have is passed over. Free points are wired by their numbers.
      *
      * @return list<int> numbers of pixels, row by row from the top left
      */
@@ -85,7 +111,9 @@ final readonly class Wiring
         if ($this->path !== []) {
             $count = $type->count();
 
-            return array_values(array_filter($this->path, static fn (int $pixel): bool => $pixel >= 0 && $pixel < $count));
+            return array_values(
+                array_filter($this->path, static fn (int $pixel): bool => $pixel >= 0 && $pixel < $count),
+            );
         }
         if ($type->points !== []) {
             return range(0, $type->count() - 1);
@@ -93,10 +121,14 @@ final readonly class Wiring
         [$columns, $rows] = [$type->columns, $type->rows];
         [$wide, $high] = $this->block ?? [$columns, $rows];
         $order = [];
-        foreach ($this->walk((int) ceil($columns / $wide), (int) ceil($rows / $high), $this->serpentineBlocks) as [$bx, $by]) {
+        foreach (
+            $this->walk((int) ceil($columns / $wide), (int) ceil($rows / $high), $this->serpentineBlocks) as [$bx, $by]
+        ) {
             // A block at the edge has what is left.
             [$left, $top] = [$bx * $wide, $by * $high];
-            foreach ($this->walk(min($wide, $columns - $left), min($high, $rows - $top), $this->serpentine) as [$x, $y]) {
+            foreach (
+                $this->walk(min($wide, $columns - $left), min($high, $rows - $top), $this->serpentine) as [$x, $y]
+            ) {
                 $order[] = ($top + $y) * $columns + $left + $x;
             }
         }

@@ -12,11 +12,12 @@ use Core\Values\Track;
 /**
  * Parts and tracks on their way: a whole plan, or what an edit changed of it, with null for what is gone.
  *
- * As bytes: the length of a header (u32, little-endian), the header as JSON filled up with spaces so that what follows
- * begins at a multiple of 8, then the numbers of the tracks. The header has show, revision, parts, and tracks: of each its
- * kind, and a constant's value `v`, or where its numbers begin after the header (`at`, bytes) and how many pieces (`n`) they
- * are: for `cubic` as Track::toBytes() has them (`wide`: 64-bit coefficients), for `media` as MediaTrack::toBytes(), for `mesh` as
- * SurfaceMesh has them (`n`: corners), for `delivery` as DeliveryMesh (`n`: corners), for `blend` as BlendMap (`n`: bytes).
+ * As bytes: the length of a header (u32, little-endian), the header as JSON filled up with spaces so that what
+ * follows begins at a multiple of 8, then the numbers of the tracks. The header has show, revision, parts, and
+ * tracks: of each its kind, and a constant's value `v`, or where its numbers begin after the header (`at`, bytes) and
+ * how many pieces (`n`) they are: for `cubic` as Track::toBytes() has them (`wide`: 64-bit coefficients), for `media`
+ * as MediaTrack::toBytes(), for `mesh` as SurfaceMesh has them (`n`: corners), for `delivery` as DeliveryMesh (`n`:
+ * corners), for `blend` as BlendMap (`n`: bytes).
  */
 final readonly class Bundle
 {
@@ -55,12 +56,29 @@ final readonly class Bundle
             } elseif ($track->isConstant()) {
                 $tracks[$name] = ['kind' => 'constant', 'v' => $track->coefficients[0]];
             } else {
-                $tracks[$name] = ['kind' => 'cubic', 'n' => count($track->times), 'wide' => $track->wide, 'at' => strlen($blob)];
+                $tracks[$name] = [
+                    'kind' => 'cubic',
+                    'n' => count($track->times),
+                    'wide' => $track->wide,
+                    'at' => strlen($blob),
+                ];
                 $bytes = $track->toBytes();
                 $blob .= $bytes.str_repeat("\0", -strlen($bytes) & 7);
             }
         }
-        $header = json_encode(['show' => $this->show, 'revision' => $this->revision, 'parts' => (object) $this->parts, 'tracks' => (object) $tracks], JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRESERVE_ZERO_FRACTION);
+        $header = json_encode(
+            [
+                'show' => $this->show,
+                'revision' => $this->revision,
+                'parts' => (object) $this->parts,
+                'tracks' => (object) $tracks,
+            ],
+            JSON_THROW_ON_ERROR |
+                JSON_UNESCAPED_SLASHES |
+                JSON_UNESCAPED_UNICODE |
+                JSON_INVALID_UTF8_SUBSTITUTE |
+                JSON_PRESERVE_ZERO_FRACTION,
+        );
         $header .= str_repeat(' ', -(4 + strlen($header)) & 7);
 
         return pack('V', strlen($header)).$header.$blob;

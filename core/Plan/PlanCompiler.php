@@ -37,8 +37,9 @@ use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
- * Makes the plan of a show, and of the next one only what changed. For each part it remembers the objects that it was made
- * of: as long as they are the same ones, the part is. Not a value: it goes along with a show that is being edited.
+ * Makes the plan of a show, and of the next one only what changed. For each part it remembers the objects that it was
+ * made of: as long as they are the same ones, the part is. Not a value: it goes along with a show that is being
+ * edited.
  */
 final class PlanCompiler
 {
@@ -60,7 +61,9 @@ final class PlanCompiler
     /** @var array<string, array{list<mixed>, Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null}> by address */
     private array $tracks = [];
 
-    /** @var array<string, array{list<mixed>, array<string, true>}> by layer and route: what it was made of, and the names of its parts and tracks */
+    /**
+     * @var array<string, array{list<mixed>, array<string, true>}> by layer and route: what it was made of, and the names of its parts and tracks
+     */
     private array $groups = [];
 
     /** @var array<string, true> layers and routes of the show that is being compiled */
@@ -83,32 +86,92 @@ final class PlanCompiler
     /** @param  (\Closure(string): ?string)|null  $kept  what was computed of regions, by its key */
     public function __construct(private readonly ?\Closure $kept = null)
     {
-        $this->compiler = new TrackCompiler;
+        $this->compiler = new TrackCompiler();
     }
 
     /** What is different from the show compiled before; at first, everything. */
     public function compile(Show $show, int $revision): Bundle
     {
         [$this->met, $this->asked, $this->changedParts, $this->changedTracks] = [[], [], [], []];
-        $this->part('show', [$show->id, $show->name, $show->rate->name], static fn (): array => ['id' => $show->id, 'name' => $show->name, 'frameRate' => $show->rate->name, 'flicksPerFrame' => $show->rate->flicksPerFrame]);
+        $this->part(
+            'show',
+            [$show->id, $show->name, $show->rate->name],
+            static fn (): array => [
+                'id' => $show->id,
+                'name' => $show->name,
+                'frameRate' => $show->rate->name,
+                'flicksPerFrame' => $show->rate->flicksPerFrame,
+            ],
+        );
         foreach ($show->venue->surfaces as $id => $surface) {
-            $this->part("surface:$id", [$surface], static fn (): array => ['name' => $surface->name, 'width' => $surface->width(), 'height' => $surface->height()]);
+            $this->part(
+                "surface:$id",
+                [$surface],
+                static fn (): array => [
+                    'name' => $surface->name,
+                    'width' => $surface->width(),
+                    'height' => $surface->height(),
+                ],
+            );
         }
         $sets = Schema::propertySets();
         // How long the timelines are that media show: few shows have any, and no clip is looked at for them then.
-        $inner = array_map(static fn (MediaItem $item): ?int => $show->programme->timelines[$item->timeline]->duration ?? null, array_filter($show->library->media, static fn (MediaItem $item): bool => $item->timeline !== null));
+        $inner = array_map(
+            static fn (MediaItem $item): ?int => $show->programme->timelines[$item->timeline]->duration ?? null,
+            array_filter($show->library->media, static fn (MediaItem $item): bool => $item->timeline !== null),
+        );
         foreach ($show->programme->timelines as $id => $timeline) {
-            $solo = array_values(array_map(static fn (Layer $layer): string => $layer->id, array_filter($timeline->layers, static fn (Layer $layer): bool => isset($layer->stored['solo']) || isset($layer->curves['solo']))));
-            $this->part("timeline:$id", [$timeline->name, $timeline->order, $timeline->duration, $solo], static fn (): array => ['name' => $timeline->name, 'order' => $timeline->order, 'duration' => $timeline->duration] + ($solo === [] ? [] : ['solo' => $solo]));
+            $solo = array_values(
+                array_map(
+                    static fn (Layer $layer): string => $layer->id,
+                    array_filter(
+                        $timeline->layers,
+                        static fn (Layer $layer): bool => isset($layer->stored['solo']) || isset($layer->curves['solo']),
+                    ),
+                ),
+            );
+            $this->part(
+                "timeline:$id",
+                [$timeline->name, $timeline->order, $timeline->duration, $solo],
+                static fn (): array => [
+                    'name' => $timeline->name,
+                    'order' => $timeline->order,
+                    'duration' => $timeline->duration,
+                ] + ($solo === [] ? [] : ['solo' => $solo]),
+            );
             $this->values('timeline', $id, $sets['timeline'], $timeline->stored, $timeline->curves);
             foreach ($timeline->layers as $layer) {
-                $this->once("layer $layer->id", [$layer, $show->programme->ways($layer), $show->programme->sources($layer), $show->programme->masks($layer), $show->library, $show->venue, self::effects($show, $layer), $inner === [] ? [] : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips)], fn () => $this->layer($show, $layer, $sets));
+                $this->once(
+                    "layer $layer->id",
+                    [
+                        $layer,
+                        $show->programme->ways($layer),
+                        $show->programme->sources($layer),
+                        $show->programme->masks($layer),
+                        $show->library,
+                        $show->venue,
+                        self::effects($show, $layer),
+                        $inner === []
+                            ? []
+                            : array_map(static fn (ClipUse $use): ?int => $inner[$use->media] ?? null, $layer->clips),
+                    ],
+                    fn () => $this->layer($show, $layer, $sets),
+                );
             }
         }
         // What is heard of timelines within others asks for the speeds of all layers: after those.
-        $speeds = array_filter(array_map(static fn (MediaItem $item): mixed => $show->programme->curves[$item->id]['speed'] ?? null, $show->library->media));
+        $speeds = array_filter(
+            array_map(
+                static fn (MediaItem $item): mixed => $show->programme->curves[$item->id]['speed'] ?? null,
+                $show->library->media,
+            ),
+        );
         foreach ($show->programme->layers() as $layer) {
-            $this->once("sound $layer->id", [$layer, $show->library, $speeds, $inner === [] ? null : $show->programme], fn () => $this->sound($show, $layer));
+            $this->once(
+                "sound $layer->id",
+                [$layer, $show->library, $speeds, $inner === [] ? null : $show->programme],
+                fn () => $this->sound($show, $layer),
+            );
         }
         foreach ($show->library->media as $id => $item) {
             if ($item->pattern !== null) {
@@ -116,7 +179,19 @@ final class PlanCompiler
             }
         }
         foreach ($show->programme->routes as $id => $route) {
-            $curves = array_intersect_key($show->programme->curves, array_fill_keys([$id, ...array_map(static fn (Share|VirtualLens $part): string => $part->id, [...$route->shares, ...$route->lenses])], true));
+            $curves = array_intersect_key(
+                $show->programme->curves,
+                array_fill_keys(
+                    [
+                        $id,
+                        ...array_map(static fn (Share|VirtualLens $part): string => $part->id, [
+                            ...$route->shares,
+                            ...$route->lenses,
+                        ]),
+                    ],
+                    true,
+                ),
+            );
             $this->once("route $id", [$route, $curves], fn () => $this->route($route, $curves, $sets));
         }
         foreach ($show->delivery->outputs as $id => $output) {
@@ -124,11 +199,23 @@ final class PlanCompiler
             foreach ($show->delivery->regions[$id] as $regionId => $region) {
                 $this->part("delivery:$regionId", [$id, $region], static fn (): array => self::delivery($id, $region));
                 if (! $region->isPlain()) {
-                    $this->track("delivery:$regionId/mesh", [$region], fn (): DeliveryMesh => DeliveryMesh::of($region, $this->computed($region)?->lattice));
+                    $this->track(
+                        "delivery:$regionId/mesh",
+                        [$region],
+                        fn (): DeliveryMesh => DeliveryMesh::of($region, $this->computed($region)?->lattice),
+                    );
                 }
                 if ($region->model !== '') {
-                    $this->track("delivery:$regionId/blend", [$region->model], fn (): ?BlendMap => $this->computed($region)?->blend);
-                    $this->track("delivery:$regionId/lift", [$region->model], fn (): ?BlendMap => $this->computed($region)?->lift);
+                    $this->track(
+                        "delivery:$regionId/blend",
+                        [$region->model],
+                        fn (): ?BlendMap => $this->computed($region)?->blend,
+                    );
+                    $this->track(
+                        "delivery:$regionId/lift",
+                        [$region->model],
+                        fn (): ?BlendMap => $this->computed($region)?->lift,
+                    );
                 }
                 $this->read = null;
             }
@@ -136,10 +223,23 @@ final class PlanCompiler
         foreach ($show->delivery->masks as $on => $masks) {
             foreach ($masks as $maskId => $mask) {
                 $painted = $mask->image !== '';
-                $this->part("mask:$maskId", [$on, $mask], static fn (): array => ['on' => $on, 'line' => $painted ? [] : array_merge(...$mask->line()), 'feather' => $mask->feather, 'inverted' => $mask->inverted] + ($painted ? ['painted' => true] : []));
+                $this->part(
+                    "mask:$maskId",
+                    [$on, $mask],
+                    static fn (): array => [
+                        'on' => $on,
+                        'line' => $painted ? [] : array_merge(...$mask->line()),
+                        'feather' => $mask->feather,
+                        'inverted' => $mask->inverted,
+                    ] + ($painted ? ['painted' => true] : []),
+                );
                 if ($painted) {
                     $raster = $show->delivery->rasterOf((string) $on, $show->venue);
-                    $this->track("mask:$maskId/image", [$mask->image, $raster], fn (): ?BlendMap => MaskShape::image($mask, $raster, $this->kept));
+                    $this->track(
+                        "mask:$maskId/image",
+                        [$mask->image, $raster],
+                        fn (): ?BlendMap => MaskShape::image($mask, $raster, $this->kept),
+                    );
                 }
             }
         }
@@ -149,20 +249,37 @@ final class PlanCompiler
         foreach ($show->delivery->patches as $patchId => $patch) {
             $type = $show->venue->surfaces[$patch->surface]->carrier;
             if ($patch->node !== null && isset($show->delivery->nodes[$patch->node]) && $type instanceof PixelLight) {
-                $this->part("light:$patchId", [$patch, $type], static fn (): array => ['type' => $type->type->toArray(), 'fineness' => $type->fineness] + $patch->toArray());
-                $this->values('patch', (string) $patchId, $sets['patch'], $patch->stored, $show->programme->curves[$patchId] ?? []);
+                $this->part(
+                    "light:$patchId",
+                    [$patch, $type],
+                    static fn (): array => ['type' => $type->type->toArray(), 'fineness' => $type->fineness] +
+                        $patch->toArray(),
+                );
+                $this->values(
+                    'patch',
+                    (string) $patchId,
+                    $sets['patch'],
+                    $patch->stored,
+                    $show->programme->curves[$patchId] ?? [],
+                );
             }
         }
         foreach ($show->delivery->controls as $controlId => $control) {
             $layer = $show->programme->layer($control->layer);
             $media = match (true) {
                 $layer === null => [],
-                $control->personality->has('mask media') => $show->programme->masks($layer) + $show->programme->sources($layer),
+                $control->personality->has('mask media') => $show->programme->masks($layer) +
+                    $show->programme->sources($layer),
                 $control->personality->callsMedia() => $show->programme->sources($layer),
                 default => [],
             };
             $effects = array_slice(self::chain($show, $control->layer), 0, $control->personality->effectSlots());
-            $this->part("control:$controlId", [$control, $media, $effects, $show->library], static fn (): array => self::control($control, $media, $show->library) + ($effects === [] ? [] : ['effects' => $effects]));
+            $this->part(
+                "control:$controlId",
+                [$control, $media, $effects, $show->library],
+                static fn (): array => self::control($control, $media, $show->library) +
+                    ($effects === [] ? [] : ['effects' => $effects]),
+            );
         }
         $this->groups = array_intersect_key($this->groups, $this->asked);
         // In one go: an array that is a property is copied each time that something is added to it.
@@ -173,12 +290,25 @@ final class PlanCompiler
         $this->tracks = $goneTracks === [] ? $this->tracks : array_diff_key($this->tracks, $goneTracks);
         $lost = array_filter($goneTracks, static fn (array $made): bool => $made[1] !== null);
 
-        return new Bundle($show->id, $revision, $this->changedParts + array_fill_keys(array_keys($goneParts), null), $this->changedTracks + array_fill_keys(array_keys($lost), null));
+        return new Bundle(
+            $show->id,
+            $revision,
+            $this->changedParts + array_fill_keys(array_keys($goneParts), null),
+            $this->changedTracks + array_fill_keys(array_keys($lost), null),
+        );
     }
 
     public function plan(): Plan
     {
-        return new Plan(array_map(static fn (array $made): array => $made[1], $this->parts), array_filter(array_map(static fn (array $made): Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null => $made[1], $this->tracks)));
+        return new Plan(
+            array_map(static fn (array $made): array => $made[1], $this->parts),
+            array_filter(
+                array_map(
+                    static fn (array $made): Track|MediaTrack|SurfaceMesh|DeliveryMesh|BlendMap|null => $made[1],
+                    $this->tracks,
+                ),
+            ),
+        );
     }
 
     /**
@@ -190,10 +320,14 @@ final class PlanCompiler
         $called = [];
         foreach ($media as $reference => $id) {
             $number = $library->media[$id]->number ?? null;
-            $number !== null && $called[(string) $number->place()] = $reference;
+            $number !== null && ($called[(string) $number->place()] = $reference);
         }
 
-        return ['layer' => $control->layer, 'personality' => ['name' => $control->personality->name, 'parts' => $control->personality->text()], 'media' => (object) $called] + array_diff_key(get_object_vars($control), ['layer' => 0, 'personality' => 0]);
+        return [
+            'layer' => $control->layer,
+            'personality' => ['name' => $control->personality->name, 'parts' => $control->personality->text()],
+            'media' => (object) $called,
+        ] + array_diff_key(get_object_vars($control), ['layer' => 0, 'personality' => 0]);
     }
 
     /** @return array<string, mixed> */
@@ -201,10 +335,17 @@ final class PlanCompiler
     {
         $light = array_map(static fn (float $gain): float => $gain * $output->peak, $output->gain);
 
-        return ['name' => $output->name, 'width' => $output->width, 'height' => $output->height, 'refresh' => $output->refresh]
-            + ($output->delay > 0 ? ['delay' => (int) round($output->delay * Flicks::PER_SECOND / 1000)] : [])
-            + ($light === [1.0, 1.0, 1.0] && $output->black === 0.0 ? [] : ['light' => $light, 'black' => $output->black])
-            + ($output->gamma === 2.2 ? [] : ['gamma' => $output->gamma]);
+        return [
+            'name' => $output->name,
+            'width' => $output->width,
+            'height' => $output->height,
+            'refresh' => $output->refresh,
+        ] +
+            ($output->delay > 0 ? ['delay' => (int) round(($output->delay * Flicks::PER_SECOND) / 1000)] : []) +
+            ($light === [1.0, 1.0, 1.0] && $output->black === 0.0
+                ? []
+                : ['light' => $light, 'black' => $output->black]) +
+            ($output->gamma === 2.2 ? [] : ['gamma' => $output->gamma]);
     }
 
     /** @return array<string, mixed> */
@@ -212,9 +353,14 @@ final class PlanCompiler
     {
         $blend = $region->blend;
 
-        return ['output' => $output, 'surface' => $region->surface, 'source' => [$region->source->x, $region->source->y, $region->source->width, $region->source->height], 'place' => [$region->place->x, $region->place->y]]
-            + ($region->isPlain() ? [] : ['mesh' => true])
-            + ($blend->fades() && $region->model === '' ? ['blend' => $blend->widths, 'curve' => $blend->curve] : []);
+        return [
+            'output' => $output,
+            'surface' => $region->surface,
+            'source' => [$region->source->x, $region->source->y, $region->source->width, $region->source->height],
+            'place' => [$region->place->x, $region->place->y],
+        ] +
+            ($region->isPlain() ? [] : ['mesh' => true]) +
+            ($blend->fades() && $region->model === '' ? ['blend' => $blend->widths, 'curve' => $blend->curve] : []);
     }
 
     /** What was computed of a region; null where it is gone, or there is none. */
@@ -272,7 +418,13 @@ final class PlanCompiler
         $ways = $show->programme->ways($layer);
         $others = array_values(array_diff(array_keys($ways), [0]));
         $nested = self::nested($show, $layer);
-        $this->part("layer:$layer->id", [$layer->timeline, $layer->order, $others, $nested], static fn (): array => ['timeline' => $layer->timeline, 'order' => $layer->order] + ($others === [] ? [] : ['routes' => $others]) + ($nested === [] ? [] : ['nested' => $nested]));
+        $this->part(
+            "layer:$layer->id",
+            [$layer->timeline, $layer->order, $others, $nested],
+            static fn (): array => ['timeline' => $layer->timeline, 'order' => $layer->order] +
+                ($others === [] ? [] : ['routes' => $others]) +
+                ($nested === [] ? [] : ['nested' => $nested]),
+        );
         $this->values('layer', $layer->id, $sets['layer'], $layer->stored, $layer->curves);
         foreach (self::effects($show, $layer) as [$effect, $curves]) {
             $this->values('effect', $effect->id, $sets['effect'], $effect->stored, $curves);
@@ -283,29 +435,68 @@ final class PlanCompiler
         for ($depth = 0; $depth < $deepest; $depth++) {
             $name = MediaTrack::nameAt($depth);
             // A timeline has the show's frames, as many as it lasts.
-            $lasting = array_map(static fn (MediaItem $item): int => intdiv($show->programme->timelines[$item->timeline ?? '']->duration ?? 0, $rate), $media);
+            $lasting = array_map(
+                static fn (MediaItem $item): int => intdiv(
+                    $show->programme->timelines[$item->timeline ?? '']->duration ?? 0,
+                    $rate,
+                ),
+                $media,
+            );
             $speed = SpeedRamp::heeded($this->speed($layer));
-            $this->track("layer:$layer->id/$name", [$layer->clips, $media, $rate, $lasting, $speed], static function () use ($layer, $media, $rate, $depth, $lasting, $speed): ?MediaTrack {
-                $track = $layer->clips === [] ? null : MediaTrack::ofClips(array_map(static fn (ClipUse $use, MediaItem $item, int $frames): array => match (true) {
-                    $item->timeline !== null => [$use->clip, $rate, max(1, $frames)],
-                    $item->pattern?->moves() === true => [$use->clip, $rate, $use->clip->isBackwards() ? self::BACKWARDS : self::ENDLESS],
-                    default => [$use->clip, $item->flicksPerFrame, $item->frames],
-                }, $layer->clips, $media, $lasting), $depth, $speed, $rate);
+            $this->track(
+                "layer:$layer->id/$name",
+                [$layer->clips, $media, $rate, $lasting, $speed],
+                static function () use ($layer, $media, $rate, $depth, $lasting, $speed): ?MediaTrack {
+                    $track =
+                        $layer->clips === []
+                            ? null
+                            : MediaTrack::ofClips(
+                                array_map(
+                                    static fn (ClipUse $use, MediaItem $item, int $frames): array => match (true) {
+                                        $item->timeline !== null => [$use->clip, $rate, max(1, $frames)],
+                                        $item->pattern?->moves() === true => [
+                                            $use->clip,
+                                            $rate,
+                                            $use->clip->isBackwards() ? self::BACKWARDS : self::ENDLESS,
+                                        ],
+                                        default => [$use->clip, $item->flicksPerFrame, $item->frames],
+                                    },
+                                    $layer->clips,
+                                    $media,
+                                    $lasting,
+                                ),
+                                $depth,
+                                $speed,
+                                $rate,
+                            );
 
-                return $depth > 0 && $track !== null && array_filter($track->segments, static fn (array $segment): bool => $segment[2] >= 0) === [] ? null : $track;
-            });
+                    return $depth > 0 &&
+                        $track !== null &&
+                        array_filter($track->segments, static fn (array $segment): bool => $segment[2] >= 0) === []
+                        ? null
+                        : $track;
+                },
+            );
         }
         foreach ($ways as $number => $route) {
             $this->contributions($show, $layer, $media, $route, $number);
         }
     }
 
-    /** @return list<array{EffectUse, array<string, StoredCurve>}> those of a layer and of its clips, with their curves */
+    /**
+     * @return list<array{EffectUse, array<string, StoredCurve>}> those of a layer and of its clips, with their curves
+     */
     private static function effects(Show $show, Layer $layer): array
     {
         $programme = $show->programme;
 
-        return array_map(static fn (EffectUse $use): array => [$use, $programme->curves[$use->id] ?? []], array_merge($programme->effects($layer->id), ...array_map(static fn (ClipUse $use): array => $programme->effects($use->id), $layer->clips)));
+        return array_map(
+            static fn (EffectUse $use): array => [$use, $programme->curves[$use->id] ?? []],
+            array_merge(
+                $programme->effects($layer->id),
+                ...array_map(static fn (ClipUse $use): array => $programme->effects($use->id), $layer->clips),
+            ),
+        );
     }
 
     /** @return list<string> ids of the effects of a layer or a clip */
@@ -314,15 +505,31 @@ final class PlanCompiler
         return array_column($show->programme->effects($on), 'id');
     }
 
-    /** @return list<array{timeline?: string, fade?: array{int, int, int, int}}> of each clip, where one of them shows another timeline */
+    /**
+     * @return list<array{timeline?: string, fade?: array{int, int, int, int}}> of each clip, where one of them shows
+     *     another timeline
+     */
     private static function nested(Show $show, Layer $layer): array
     {
-        $timelines = array_map(static fn (ClipUse $use): ?string => isset($show->programme->timelines[$show->library->media[$use->media]->timeline ?? '']) ? $show->library->media[$use->media]->timeline : null, $layer->clips);
-
-        return array_filter($timelines) === [] ? [] : array_map(
-            static fn (ClipUse $use, ?string $timeline, int $crossfade): array => ($timeline === null ? [] : ['timeline' => $timeline]) + self::faded($use, $crossfade),
-            $layer->clips, $timelines, MediaTrack::crossfades(array_column($layer->clips, 'clip')),
+        $timelines = array_map(
+            static fn (ClipUse $use): ?string => isset(
+                $show->programme->timelines[$show->library->media[$use->media]->timeline ?? ''],
+            )
+                ? $show->library->media[$use->media]->timeline
+                : null,
+            $layer->clips,
         );
+
+        return array_filter($timelines) === []
+            ? []
+            : array_map(
+                static fn (ClipUse $use, ?string $timeline, int $crossfade): array => ($timeline === null
+                    ? []
+                    : ['timeline' => $timeline]) + self::faded($use, $crossfade),
+                $layer->clips,
+                $timelines,
+                MediaTrack::crossfades(array_column($layer->clips, 'clip')),
+            );
     }
 
     /** @return array{fade?: array{int, int, int, int}} */
@@ -341,7 +548,11 @@ final class PlanCompiler
             return;
         }
         $clips = $compiler->of($layer);
-        $this->part("sound:$layer->id", [$layer->timeline, $clips], static fn (): array => ['layer' => $layer->id, 'timeline' => $layer->timeline, 'clips' => $clips]);
+        $this->part(
+            "sound:$layer->id",
+            [$layer->timeline, $clips],
+            static fn (): array => ['layer' => $layer->id, 'timeline' => $layer->timeline, 'clips' => $clips],
+        );
     }
 
     /** The speed of a layer over show time; 1 where it has a row that holds no curve, which preflight tells. */
@@ -361,36 +572,133 @@ final class PlanCompiler
     private function contributions(Show $show, Layer $layer, array $media, Route $route, int $number): void
     {
         $frames = self::frames($route, $show->venue);
-        $occluded = array_filter($route->lenses, static fn (VirtualLens $lens): bool => $lens->isOccluded() || isset($show->programme->curves[$lens->id]['occlusion'])) !== [];
-        $stock = array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->sources($layer));
+        $occluded =
+            array_filter(
+                $route->lenses,
+                static fn (VirtualLens $lens): bool => $lens->isOccluded() ||
+                    isset($show->programme->curves[$lens->id]['occlusion']),
+            ) !== [];
+        $stock = array_map(
+            static fn (string $id): MediaItem => $show->library->media[$id],
+            $show->programme->sources($layer),
+        );
         // A timeline is no picture to cut out by.
-        $masks = array_filter(array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->masks($layer)), static fn (MediaItem $item): bool => $item->timeline === null);
+        $masks = array_filter(
+            array_map(static fn (string $id): MediaItem => $show->library->media[$id], $show->programme->masks($layer)),
+            static fn (MediaItem $item): bool => $item->timeline === null,
+        );
         $chain = self::chain($show, $layer->id);
         $chains = array_map(static fn (ClipUse $use): array => self::chain($show, $use->id), $layer->clips);
         foreach (Programme::reached($route, $show->venue) as $surface) {
             if ($route->reach->isThrown()) {
                 $world = $show->venue->world($surface->id);
                 if ($occluded) {
-                    $this->track('venue/solids', [$show->venue], static fn (): SurfaceMesh => SurfaceMesh::solids($show->venue->solids()));
+                    $this->track(
+                        'venue/solids',
+                        [$show->venue],
+                        static fn (): SurfaceMesh => SurfaceMesh::solids($show->venue->solids()),
+                    );
                 }
                 $round = SurfaceMesh::round($surface);
                 if ($round !== null) {
-                    $this->part("round:$surface->id", [$surface, $world->m], static fn (): array => $round->moved($world)->toArray());
+                    $this->part(
+                        "round:$surface->id",
+                        [$surface, $world->m],
+                        static fn (): array => $round->moved($world)->toArray(),
+                    );
                 }
-                $this->track("surface:$surface->id/mesh", [$surface, $world->m], static fn (): SurfaceMesh => SurfaceMesh::of($surface, $world));
+                $this->track(
+                    "surface:$surface->id/mesh",
+                    [$surface, $world->m],
+                    static fn (): SurfaceMesh => SurfaceMesh::of($surface, $world),
+                );
             }
-            $made = [$layer->clips, $media, $chain, $chains, $stock, $masks, $show->rate->flicksPerFrame, $layer->fit, ...$route->toward($surface->id, $layer->part), $surface, $frames];
-            $this->part("contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"), $made, static fn (): array => [
-                'layer' => $layer->id, 'surface' => $surface->id, ...($number === 0 ? [] : ['by' => $number]),
-                'clips' => array_map(static fn (ClipUse $use, MediaItem $item, int $fade, array $chain): array => self::clip($use, $item, $route, $surface, $layer, $fade, $chain), $layer->clips, $media, MediaTrack::crossfades(array_column($layer->clips, 'clip')), $chains),
-            ] + ($chain === [] ? [] : ['effects' => $chain]) + ($stock === [] ? [] : ['stock' => array_map(static fn (MediaItem $item, int $number): array => self::called($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $stock, array_keys($stock))]) + ($masks === [] ? [] : ['masks' => array_map(static fn (MediaItem $item, int $number): array => self::numbered($item, $number, $route, $surface, $layer, $show->rate->flicksPerFrame), $masks, array_keys($masks))]) + ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) + $route->reach->strategy()->contribution($route, $surface, $frames));
+            $made = [
+                $layer->clips,
+                $media,
+                $chain,
+                $chains,
+                $stock,
+                $masks,
+                $show->rate->flicksPerFrame,
+                $layer->fit,
+                ...$route->toward($surface->id, $layer->part),
+                $surface,
+                $frames,
+            ];
+            $this->part(
+                "contribution:$layer->id@$surface->id".($number === 0 ? '' : " $number"),
+                $made,
+                static fn (): array => [
+                    'layer' => $layer->id,
+                    'surface' => $surface->id,
+                    ...$number === 0 ? [] : ['by' => $number],
+                    'clips' => array_map(
+                        static fn (ClipUse $use, MediaItem $item, int $fade, array $chain): array => self::clip(
+                            $use,
+                            $item,
+                            $route,
+                            $surface,
+                            $layer,
+                            $fade,
+                            $chain,
+                        ),
+                        $layer->clips,
+                        $media,
+                        MediaTrack::crossfades(array_column($layer->clips, 'clip')),
+                        $chains,
+                    ),
+                ] +
+                    ($chain === [] ? [] : ['effects' => $chain]) +
+                    ($stock === []
+                        ? []
+                        : [
+                            'stock' => array_map(
+                                static fn (MediaItem $item, int $number): array => self::called(
+                                    $item,
+                                    $number,
+                                    $route,
+                                    $surface,
+                                    $layer,
+                                    $show->rate->flicksPerFrame,
+                                ),
+                                $stock,
+                                array_keys($stock),
+                            ),
+                        ]) +
+                    ($masks === []
+                        ? []
+                        : [
+                            'masks' => array_map(
+                                static fn (MediaItem $item, int $number): array => self::numbered(
+                                    $item,
+                                    $number,
+                                    $route,
+                                    $surface,
+                                    $layer,
+                                    $show->rate->flicksPerFrame,
+                                ),
+                                $masks,
+                                array_keys($masks),
+                            ),
+                        ]) +
+                    ($route->hasPane() ? ['route' => $route->id, 'pane' => $route->pane($surface)] : []) +
+                    $route->reach->strategy()->contribution($route, $surface, $frames),
+            );
             $room = self::whole($route->room($surface, $layer->part));
             foreach ([...$media, ...array_values($stock), ...array_values($masks)] as $item) {
                 if ($item->timeline !== null) {
                     continue;
                 }
-                $instead = $item->standIn === null ? null : ($show->library->media[$item->standIn] ?? null);
-                $this->part('media:'.self::mediaKey($item, $surface, $room), [$item, $instead, $surface, $room], static fn (): array => self::media($item, $room, $surface->name) + ($instead === null || $instead->kind === 'input' ? [] : ['standIn' => self::media($instead, $room, $surface->name)]));
+                $instead = $item->standIn === null ? null : $show->library->media[$item->standIn] ?? null;
+                $this->part(
+                    'media:'.self::mediaKey($item, $surface, $room),
+                    [$item, $instead, $surface, $room],
+                    static fn (): array => self::media($item, $room, $surface->name) +
+                        ($instead === null || $instead->kind === 'input'
+                            ? []
+                            : ['standIn' => self::media($instead, $room, $surface->name)]),
+                );
             }
         }
     }
@@ -401,7 +709,10 @@ final class PlanCompiler
         $frames = [];
         foreach ($route->parts() as $part) {
             if ($part->posed) {
-                $frames[$part->id] = $part->rig === null || ! isset($venue->rigs[$part->rig]) ? Mat4::identity()->m : $venue->world($part->rig)->rigidInverse()->m;
+                $frames[$part->id] =
+                    $part->rig === null || ! isset($venue->rigs[$part->rig])
+                        ? Mat4::identity()->m
+                        : $venue->world($part->rig)->rigidInverse()->m;
             }
         }
 
@@ -421,26 +732,63 @@ final class PlanCompiler
      * @param  list<string>  $chain  ids of its effects
      * @return array<string, mixed>
      */
-    private static function clip(ClipUse $use, MediaItem $item, Route $route, Surface $surface, Layer $layer, int $crossfade, array $chain): array
-    {
+    private static function clip(
+        ClipUse $use,
+        MediaItem $item,
+        Route $route,
+        Surface $surface,
+        Layer $layer,
+        int $crossfade,
+        array $chain,
+    ): array {
         // What shows another timeline is drawn where the layers of that go.
         $placement = $item->timeline !== null ? null : $route->place($item, $surface, $use->fit($layer), $layer->part);
 
-        return self::faded($use, $crossfade) + ['id' => $use->id, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'fit' => $placement?->matrix()->m] + ($chain === [] ? [] : ['effects' => $chain]);
+        return self::faded($use, $crossfade) + [
+            'id' => $use->id,
+            'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))),
+            'fit' => $placement?->matrix()->m,
+        ] +
+            ($chain === [] ? [] : ['effects' => $chain]);
     }
 
-    /** @return array<string, mixed> what is shown of a media that is called in place of a layer's clips: it runs from that moment on, again and again */
-    private static function called(MediaItem $item, int $number, Route $route, Surface $surface, Layer $layer, int $rate): array
-    {
-        return self::numbered($item, $number, $route, $surface, $layer, $rate) + ['fit' => $route->place($item, $surface, $layer->fit, $layer->part)?->matrix()->m];
+    /**
+     * @return array<string, mixed> what is shown of a media that is called in place of a layer's clips: it runs from
+     *     that moment on, again and again
+     */
+    private static function called(
+        MediaItem $item,
+        int $number,
+        Route $route,
+        Surface $surface,
+        Layer $layer,
+        int $rate,
+    ): array {
+        return self::numbered($item, $number, $route, $surface, $layer, $rate) + [
+            'fit' => $route->place($item, $surface, $layer->fit, $layer->part)?->matrix()->m,
+        ];
     }
 
-    /** @return array{number: int, media: string, frames: int, flicks: int} a media that is named by its number, and how it runs */
-    private static function numbered(MediaItem $item, int $number, Route $route, Surface $surface, Layer $layer, int $rate): array
-    {
+    /**
+     * @return array{number: int, media: string, frames: int, flicks: int} a media that is named by its number, and
+     *     how it runs
+     */
+    private static function numbered(
+        MediaItem $item,
+        int $number,
+        Route $route,
+        Surface $surface,
+        Layer $layer,
+        int $rate,
+    ): array {
         $moves = $item->pattern?->moves() === true;
 
-        return ['number' => $number, 'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))), 'frames' => $moves ? self::BACKWARDS : $item->frames, 'flicks' => $moves ? $rate : $item->flicksPerFrame];
+        return [
+            'number' => $number,
+            'media' => self::mediaKey($item, $surface, self::whole($route->room($surface, $layer->part))),
+            'frames' => $moves ? self::BACKWARDS : $item->frames,
+            'flicks' => $moves ? $rate : $item->flicksPerFrame,
+        ];
     }
 
     /**
@@ -457,9 +805,17 @@ final class PlanCompiler
                     continue;
                 }
                 $value = $stored[$name][$slot] ?? $property->default;
-                $this->track((string) Address::of($kind, $id, $name, $slot), [$value, $curve], function () use ($curve, $value, $property): ?Track {
+                $this->track((string) Address::of($kind, $id, $name, $slot), [$value, $curve], function () use (
+                    $curve,
+                    $value,
+                    $property,
+                ): ?Track {
                     try {
-                        return $curve !== null ? $this->compiler->compile($curve->curve(), $property) : ($value === $property->default ? null : Track::constant($value));
+                        return $curve !== null
+                            ? $this->compiler->compile($curve->curve(), $property)
+                            : ($value === $property->default
+                                ? null
+                                : Track::constant($value));
                     } catch (InvalidValue) {
                         // A row that holds no curve is told by preflight; the value rests.
                         return Track::constant($value);
@@ -533,13 +889,32 @@ final class PlanCompiler
 
         return match (true) {
             $item->kind === 'solid' => ['kind' => 'solid', 'name' => $item->name, 'colour' => $item->colour],
-            $item->pattern !== null => ['kind' => 'pattern', 'name' => $item->name, 'media' => $item->id, 'pattern' => $item->pattern->number(), ...array_combine(['width', 'height'], $item->contentSize($room)), ...($item->text === null ? [] : ['text' => [$item->text->columns, $item->text->rows, ...$item->text->numbers()]])],
+            $item->pattern !== null => [
+                'kind' => 'pattern',
+                'name' => $item->name,
+                'media' => $item->id,
+                'pattern' => $item->pattern->number(),
+                ...array_combine(['width', 'height'], $item->contentSize($room)),
+                ...$item->text === null
+                    ? []
+                    : ['text' => [$item->text->columns, $item->text->rows, ...$item->text->numbers()]],
+            ],
             $item->kind === 'testcard' => [
-                'kind' => 'still', 'name' => $item->name, 'width' => $width, 'height' => $height, 'card' => $card,
-                'url' => '/api/patterns/testcard.png?'.http_build_query(['width' => $width, 'height' => $height, 'name' => $card]),
+                'kind' => 'still',
+                'name' => $item->name,
+                'width' => $width,
+                'height' => $height,
+                'card' => $card,
+                'url' => '/api/patterns/testcard.png?'.
+                    http_build_query(['width' => $width, 'height' => $height, 'name' => $card]),
             ],
             $item->trouble() !== null => ['kind' => 'none', 'name' => $item->name, 'why' => $item->trouble()],
-            default => ['name' => $item->name, 'shownWidth' => $item->width, 'shownHeight' => $item->height, 'frames' => $item->frames] + array_diff_key($item->form, self::NOT_PLAYED),
+            default => [
+                'name' => $item->name,
+                'shownWidth' => $item->width,
+                'shownHeight' => $item->height,
+                'frames' => $item->frames,
+            ] + array_diff_key($item->form, self::NOT_PLAYED),
         };
     }
 }

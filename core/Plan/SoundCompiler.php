@@ -13,8 +13,9 @@ use Core\Timeline\SpeedRamp;
 use Core\Values\Track;
 
 /**
- * What is heard of a layer, in the time of its timeline, with the sounds of timelines that its clips show. How loud it is, is the
- * product of its levels: of each layer that it goes through, its volume where that is, its fades, and what lies over it.
+ * What is heard of a layer, in the time of its timeline, with the sounds of timelines that its clips show. How loud
+ * it is, is the product of its levels: of each layer that it goes through, its volume where that is, its fades, and
+ * what lies over it.
  *
  * @phpstan-type Fade array{int, int, int, int}
  * @phpstan-type Level array{layer: string, timeline: string, fade: Fade, over: list<Fade>, at?: array{int, float, float}}
@@ -38,7 +39,11 @@ final readonly class SoundCompiler
      */
     public function of(Layer $layer): array
     {
-        return array_map(static fn (array $one): array => ['id' => $one['id'], 'url' => $one['url'], 'channels' => $one['channels']] + $one['sound']->toArray() + ['levels' => $one['levels']], $this->heard($layer, [$layer->timeline]));
+        return array_map(
+            static fn (array $one): array => ['id' => $one['id'], 'url' => $one['url'], 'channels' => $one['channels']] +
+                $one['sound']->toArray() + ['levels' => $one['levels']],
+            $this->heard($layer, [$layer->timeline]),
+        );
     }
 
     /** Whether anything may be heard of a layer. */
@@ -67,17 +72,35 @@ final readonly class SoundCompiler
             // What is heard with a flash whose speed moves would not be in time with it.
             $sound = isset($this->show->programme->curves[$item->id]['speed']) ? null : $item->sound();
             $inner = $sound === null ? $this->inner($use) : null;
-            if ($sound === null && ($inner === null || in_array($inner, $chain, true) || count($chain) > self::DEEPEST || $use->clip->ownClock)) {
+            if (
+                $sound === null &&
+                ($inner === null ||
+                    in_array($inner, $chain, true) ||
+                    count($chain) > self::DEEPEST ||
+                    $use->clip->ownClock)
+            ) {
                 continue;
             }
             $sounding[$i] = $use->clip->fade($fades[$i]);
             $level = ['layer' => $layer->id, 'timeline' => $layer->timeline, 'fade' => $sounding[$i], 'over' => []];
             if ($sound !== null) {
-                $plain = SoundClip::of($use->clip, $sound['samples'], $sound['rate'] ?? null, $item->isSound() ? null : [$item->flicksPerFrame, $item->frames]);
+                $plain = SoundClip::of(
+                    $use->clip,
+                    $sound['samples'],
+                    $sound['rate'] ?? null,
+                    $item->isSound() ? null : [$item->flicksPerFrame, $item->frames],
+                );
                 $ramp = SpeedRamp::of($use->clip, $speed, $grid);
                 $parts = $ramp === null ? [$plain] : $plain->ramped($ramp);
                 foreach ($parts as $n => $part) {
-                    $found[] = ['of' => $i, 'id' => $use->id.(count($parts) === 1 ? '' : ".$n"), 'url' => $sound['url'], 'channels' => $sound['channels'], 'sound' => $part, 'levels' => [$level]];
+                    $found[] = [
+                        'of' => $i,
+                        'id' => $use->id.(count($parts) === 1 ? '' : ".$n"),
+                        'url' => $sound['url'],
+                        'channels' => $sound['channels'],
+                        'sound' => $part,
+                        'levels' => [$level],
+                    ];
                 }
 
                 continue;
@@ -89,7 +112,20 @@ final readonly class SoundCompiler
                     // One that runs by its own clock stands where it is shown by another.
                     foreach ($one['sound']->ownClock ? [] : $course as $n => $stretch) {
                         foreach ($one['sound']->along([$stretch]) as $part) {
-                            $found[] = ['of' => $i, 'id' => "$use->id.$n/{$one['id']}", 'url' => $one['url'], 'channels' => $one['channels'], 'sound' => $part, 'levels' => [$level, ...array_map(static fn (array $inner): array => self::through($inner, $stretch), $one['levels'])]];
+                            $found[] = [
+                                'of' => $i,
+                                'id' => "$use->id.$n/{$one['id']}",
+                                'url' => $one['url'],
+                                'channels' => $one['channels'],
+                                'sound' => $part,
+                                'levels' => [
+                                    $level,
+                                    ...array_map(
+                                        static fn (array $inner): array => self::through($inner, $stretch),
+                                        $one['levels'],
+                                    ),
+                                ],
+                            ];
                             if (count($found) >= self::MOST) {
                                 break 4;
                             }
@@ -100,7 +136,8 @@ final readonly class SoundCompiler
         }
 
         return array_map(static function (array $one) use ($layer, $sounding): array {
-            // Sounds that begin later lie over those before, as their pictures do; of two that begin together, the later in the list.
+            // Sounds that begin later lie over those before, as their pictures do; of two that begin together, the
+            // later in the list.
             foreach ($sounding as $j => $fade) {
                 [$own, $other] = [$layer->clips[$one['of']]->clip, $layer->clips[$j]->clip];
                 $over = [$other->begin(), $j] <=> [$own->begin(), $one['of']];
@@ -141,6 +178,10 @@ final readonly class SoundCompiler
         };
         [$begin, $begun, $pace] = $level['at'] ?? [0, 0.0, 1.0];
 
-        return ['fade' => $turned($level['fade']), 'over' => array_map($turned, $level['over']), 'at' => [$from, $begun + ($at - $begin) * $pace, $rate * $pace]] + $level;
+        return [
+            'fade' => $turned($level['fade']),
+            'over' => array_map($turned, $level['over']),
+            'at' => [$from, $begun + ($at - $begin) * $pace, $rate * $pace],
+        ] + $level;
     }
 }

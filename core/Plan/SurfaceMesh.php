@@ -11,9 +11,9 @@ use Core\Venue\Rounded;
 use Core\Venue\Surface;
 
 /**
- * The triangles of a surface that carry its raster, where they are in the venue, packed: for each of the three corners of each,
- * eleven 32-bit floats: raster pixel (2), place in metres (3), normal of the triangle's front (3), and, of what is round, the three
- * numbers of its true shape there (`Round`), else 0.
+ * The triangles of a surface that carry its raster, where they are in the venue, packed: for each of the three
+ * corners of each, eleven 32-bit floats: raster pixel (2), place in metres (3), normal of the triangle's front (3),
+ * and, of what is round, the three numbers of its true shape there (`Round`), else 0.
  */
 final readonly class SurfaceMesh
 {
@@ -38,8 +38,26 @@ final readonly class SurfaceMesh
             $normal = $mesh->normal($t);
             for ($k = 0; $k < 3; $k++) {
                 $v = $mesh->indices[3 * $t + $k];
-                $round = $true === null || $axis === null ? [0, 0, 0] : $true->corner($mesh->uvs[2 * $v], $mesh->uvs[2 * $v + 1], $own->positions[3 * $v] - $axis->x, $own->positions[3 * $v + 1] - $axis->y, $own->positions[3 * $v + 2] - $axis->z);
-                $bytes .= pack('g11', $mesh->uvs[2 * $v] * $width, $mesh->uvs[2 * $v + 1] * $height, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2], ...$normal, ...$round);
+                $round =
+                    $true === null || $axis === null
+                        ? [0, 0, 0]
+                        : $true->corner(
+                            $mesh->uvs[2 * $v],
+                            $mesh->uvs[2 * $v + 1],
+                            $own->positions[3 * $v] - $axis->x,
+                            $own->positions[3 * $v + 1] - $axis->y,
+                            $own->positions[3 * $v + 2] - $axis->z,
+                        );
+                $bytes .= pack(
+                    'g11',
+                    $mesh->uvs[2 * $v] * $width,
+                    $mesh->uvs[2 * $v + 1] * $height,
+                    $mesh->positions[3 * $v],
+                    $mesh->positions[3 * $v + 1],
+                    $mesh->positions[3 * $v + 2],
+                    ...$normal,
+                    ...$round,
+                );
             }
         }
 
@@ -62,7 +80,20 @@ final readonly class SurfaceMesh
         $bytes = '';
         foreach ($meshes as $mesh) {
             foreach ($mesh->indices as $v) {
-                $bytes .= pack('g11', 0, 0, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2], 0, 0, 0, 0, 0, 0);
+                $bytes .= pack(
+                    'g11',
+                    0,
+                    0,
+                    $mesh->positions[3 * $v],
+                    $mesh->positions[3 * $v + 1],
+                    $mesh->positions[3 * $v + 2],
+                    0,
+                    0,
+                    0,
+                    0,
+                    0,
+                    0,
+                );
             }
         }
 

@@ -10,7 +10,10 @@ use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
 
-/** What the transport has to know of a timeline: its grid, its end, its cue points in order of time, and its clips with a clock of their own. */
+/**
+ * What the transport has to know of a timeline: its grid, its end, its cue points in order of time, and its clips
+ * with a clock of their own.
+ */
 final readonly class CueSheet
 {
     /**
@@ -19,8 +22,16 @@ final readonly class CueSheet
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning
      */
-    private function __construct(public int $flicksPerFrame, public int $duration, public array $cues, public bool $loops = false, public ?string $then = null, public array $own = [], public string $clock = '', public int $clockStart = 0)
-    {
+    private function __construct(
+        public int $flicksPerFrame,
+        public int $duration,
+        public array $cues,
+        public bool $loops = false,
+        public ?string $then = null,
+        public array $own = [],
+        public string $clock = '',
+        public int $clockStart = 0,
+    ) {
     }
 
     /**
@@ -33,9 +44,17 @@ final readonly class CueSheet
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning, flicks
      */
-    public static function of(int $flicksPerFrame, int $duration, array $cues = [], bool $loops = false, ?string $then = null, array $own = [], string $clock = '', int $clockStart = 0): self
-    {
-        $duration = max($flicksPerFrame, $duration - $duration % $flicksPerFrame);
+    public static function of(
+        int $flicksPerFrame,
+        int $duration,
+        array $cues = [],
+        bool $loops = false,
+        ?string $then = null,
+        array $own = [],
+        string $clock = '',
+        int $clockStart = 0,
+    ): self {
+        $duration = max($flicksPerFrame, $duration - ($duration % $flicksPerFrame));
         foreach ($cues as $i => $cue) {
             $cues[$i]['time'] -= $cue['time'] % $flicksPerFrame;
         }
@@ -48,10 +67,25 @@ final readonly class CueSheet
     {
         $cues = [];
         foreach ($timeline->cues as $id => $cue) {
-            $cues[] = ['id' => (string) $id, 'time' => $cue->time, 'number' => $cue->number, 'name' => $cue->name, 'holds' => $cue->holds];
+            $cues[] = [
+                'id' => (string) $id,
+                'time' => $cue->time,
+                'number' => $cue->number,
+                'name' => $cue->name,
+                'holds' => $cue->holds,
+            ];
         }
 
-        return self::of($rate->flicksPerFrame, $timeline->duration, $cues, $timeline->end === AtEnd::Loop, $timeline->end === AtEnd::Next ? $timeline->then : null, self::ownClocks($timeline), $timeline->clock, $timeline->clockStart);
+        return self::of(
+            $rate->flicksPerFrame,
+            $timeline->duration,
+            $cues,
+            $timeline->end === AtEnd::Loop,
+            $timeline->end === AtEnd::Next ? $timeline->then : null,
+            self::ownClocks($timeline),
+            $timeline->clock,
+            $timeline->clockStart,
+        );
     }
 
     /** @return list<array{int, int}> each once */
@@ -79,7 +113,9 @@ final readonly class CueSheet
         $show = $map->at($engine);
         $up = array_filter($this->own, static fn (array $range): bool => $show >= $range[0] && $show < $range[1]);
 
-        return array_values(array_map(static fn (array $range): array => [...$range, $map->since($range[0], $range[1], $engine)], $up));
+        return array_values(
+            array_map(static fn (array $range): array => [...$range, $map->since($range[0], $range[1], $engine)], $up),
+        );
     }
 
     /** The first cue whose name or number is this one. */
@@ -138,14 +174,34 @@ final readonly class CueSheet
     /** @param  array<string, mixed>  $data as toArray() gave it; what is missing has a default */
     public static function fromArray(array $data): self
     {
-        $cues = array_values(array_filter((array) ($data['cues'] ?? []), static fn (mixed $cue): bool => is_array($cue) && isset($cue['id'], $cue['time'], $cue['number'], $cue['name'], $cue['holds'])));
+        $cues = array_values(
+            array_filter(
+                (array) ($data['cues'] ?? []),
+                static fn (mixed $cue): bool => is_array($cue) &&
+                    isset($cue['id'], $cue['time'], $cue['number'], $cue['name'], $cue['holds']),
+            ),
+        );
 
-        return self::of(max(1, (int) ($data['flicksPerFrame'] ?? Flicks::PER_SECOND)), (int) ($data['duration'] ?? Flicks::PER_SECOND), $cues, (bool) ($data['loops'] ?? false), is_string($data['then'] ?? null) ? $data['then'] : null, self::ranges($data['own'] ?? []), (string) ($data['clock'] ?? ''), (int) ($data['clockStart'] ?? 0));
+        return self::of(
+            max(1, (int) ($data['flicksPerFrame'] ?? Flicks::PER_SECOND)),
+            (int) ($data['duration'] ?? Flicks::PER_SECOND),
+            $cues,
+            (bool) ($data['loops'] ?? false),
+            is_string($data['then'] ?? null) ? $data['then'] : null,
+            self::ranges($data['own'] ?? []),
+            (string) ($data['clock'] ?? ''),
+            (int) ($data['clockStart'] ?? 0),
+        );
     }
 
     /** @return list<array{int, int}> */
     private static function ranges(mixed $list): array
     {
-        return array_values(array_map(static fn (array $r): array => [(int) $r[0], (int) $r[1]], array_filter((array) $list, static fn (mixed $r): bool => is_array($r) && isset($r[0], $r[1]))));
+        return array_values(
+            array_map(
+                static fn (array $r): array => [(int) $r[0], (int) $r[1]],
+                array_filter((array) $list, static fn (mixed $r): bool => is_array($r) && isset($r[0], $r[1])),
+            ),
+        );
     }
 }

@@ -11,10 +11,10 @@ use Core\Output\MaskShape;
 use Core\Plan\Plan;
 
 /**
- * The last pass: surface rasters onto an output, each region through its triangles, its masks and its share of the light. A share
- * of the light is a share of the signal to the power of γ: out = (((signal^γ · share · gain) + black · lift) · mask)^(1/γ). Between pixels of
- * a surface's raster four are interpolated; where the region is shown smaller, a pixel is the mean of samples two of them apart, as
- * in the passes before.
+ * The last pass: surface rasters onto an output, each region through its triangles, its masks and its share of the
+ * light. A share of the light is a share of the signal to the power of γ: out = (((signal^γ · share · gain) + black ·
+ * lift) · mask)^(1/γ). Between pixels of a surface's raster four are interpolated; where the region is shown smaller,
+ * a pixel is the mean of samples two of them apart, as in the passes before.
  */
 final readonly class Delivered
 {
@@ -32,18 +32,37 @@ final readonly class Delivered
         $masks = [];
         foreach ($plan->of('mask') as $id => $mask) {
             $image = $plan->tracks["mask:$id/image"] ?? null;
-            if (isset($mask['painted']) && ! $image instanceof BlendMap) {
+            if (isset($mask['painted']) && ! ($image instanceof BlendMap)) {
                 continue;
             }
-            $line = array_map(static fn (array $p): array => [(float) $p[0], (float) $p[1]], array_chunk($mask['line'], 2));
-            $masks[$mask['on']][] = new MaskShape($line, (float) $mask['feather'], (bool) $mask['inverted'], $image instanceof BlendMap ? $image : null);
+            $line = array_map(
+                static fn (array $p): array => [(float) $p[0], (float) $p[1]],
+                array_chunk($mask['line'], 2),
+            );
+            $masks[$mask['on']][] = new MaskShape(
+                $line,
+                (float) $mask['feather'],
+                (bool) $mask['inverted'],
+                $image instanceof BlendMap ? $image : null,
+            );
         }
         $regions = [];
         foreach ($plan->deliveries($output) as $id => $part) {
-            [$mesh, $blend, $lift] = [$plan->tracks["delivery:$id/mesh"] ?? null, $plan->tracks["delivery:$id/blend"] ?? null, $plan->tracks["delivery:$id/lift"] ?? null];
+            [$mesh, $blend, $lift] = [
+                $plan->tracks["delivery:$id/mesh"] ?? null,
+                $plan->tracks["delivery:$id/blend"] ?? null,
+                $plan->tracks["delivery:$id/lift"] ?? null,
+            ];
             $regions[] = [
-                'part' => $part, 'triangles' => isset($part['mesh']) ? ($mesh instanceof DeliveryMesh ? array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) : []) : null,
-                'blend' => $blend instanceof BlendMap ? $blend : null, 'lift' => $lift instanceof BlendMap ? $lift : null, 'masks' => $masks[$part['surface']] ?? [],
+                'part' => $part,
+                'triangles' => isset($part['mesh'])
+                    ? ($mesh instanceof DeliveryMesh
+                        ? array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS)
+                        : [])
+                    : null,
+                'blend' => $blend instanceof BlendMap ? $blend : null,
+                'lift' => $lift instanceof BlendMap ? $lift : null,
+                'masks' => $masks[$part['surface']] ?? [],
             ];
         }
 
@@ -51,7 +70,8 @@ final readonly class Delivered
     }
 
     /**
-     * @param  \Closure(string, int, int): array{float, float, float}  $signal  what a pixel of a surface's raster shows, 0 to 1
+     * @param  \Closure(string, int, int): array{float, float, float}  $signal  what a pixel of a surface's raster
+     *     shows, 0 to 1
      * @return array{float, float, float} the signal of a pixel of the output, 0 to 1
      */
     public function pixel(int $x, int $y, \Closure $signal): array
@@ -75,10 +95,22 @@ final readonly class Delivered
                 [$at, $covers] = $met;
                 $rgb = self::mean($part, $at, $covers, $signal);
             }
-            $share = isset($part['blend']) ? (EdgeBlend::of(array_combine(EdgeBlend::EDGES, $part['blend']) + ['curve' => $part['curve']]))->share($at[0] - $sx, $at[1] - $sy, $w, $h) : 1.0;
+            $share = isset($part['blend'])
+                ? EdgeBlend::of(array_combine(EdgeBlend::EDGES, $part['blend']) + ['curve' => $part['curve']])->share(
+                    $at[0] - $sx,
+                    $at[1] - $sy,
+                    $w,
+                    $h,
+                )
+                : 1.0;
             $share *= $region['blend']?->at($x + 0.5, $y + 0.5) ?? 1.0;
             $masked ??= MaskShape::light($this->masks, $x + 0.5, $y + 0.5);
-            $found = $this->given($rgb, $share, $region['lift']?->at($x + 0.5, $y + 0.5) ?? 1.0, $masked * MaskShape::light($region['masks'], $at[0], $at[1]));
+            $found = $this->given(
+                $rgb,
+                $share,
+                $region['lift']?->at($x + 0.5, $y + 0.5) ?? 1.0,
+                $masked * MaskShape::light($region['masks'], $at[0], $at[1]),
+            );
         }
 
         return $found;
@@ -96,7 +128,10 @@ final readonly class Delivered
             return $rgb;
         }
         $gamma = $this->output['gamma'] ?? 2.2;
-        $out = static fn (float $v, float $g): float => min(1.0, (($v ** $gamma * $share * $g + $black * $lift) * $mask) ** (1 / $gamma));
+        $out = static fn (float $v, float $g): float => min(
+            1.0,
+            (($v ** $gamma * $share * $g + $black * $lift) * $mask) ** (1 / $gamma),
+        );
 
         return [$out($rgb[0], $gain[0]), $out($rgb[1], $gain[1]), $out($rgb[2], $gain[2])];
     }
@@ -105,7 +140,8 @@ final readonly class Delivered
      * Where the uppermost triangle at a place of the output has it on the surface's raster.
      *
      * @param  list<list<float>>  $triangles
-     * @return array{array{float, float}, array{float, float}}|null the place, and how many pixels one of the output covers there
+     * @return array{array{float, float}, array{float, float}}|null the place, and how many pixels one of the output
+     *     covers there
      */
     private static function met(array $triangles, float $x, float $y): ?array
     {
@@ -135,7 +171,10 @@ final readonly class Delivered
             $here = $place($a, $b, $c);
             [$right, $down] = [$place(...$weights($x + 1, $y)), $place(...$weights($x, $y + 1))];
 
-            return [$here, [hypot($right[0] - $here[0], $down[0] - $here[0]), hypot($right[1] - $here[1], $down[1] - $here[1])]];
+            return [
+                $here,
+                [hypot($right[0] - $here[0], $down[0] - $here[0]), hypot($right[1] - $here[1], $down[1] - $here[1])],
+            ];
         }
 
         return null;
@@ -154,7 +193,12 @@ final readonly class Delivered
         $sum = [0.0, 0.0, 0.0];
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {
-                $one = self::between($part, $nx === 1 ? $at[0] : $at[0] + (($i + 0.5) / $nx - 0.5) * $covers[0], $ny === 1 ? $at[1] : $at[1] + (($j + 0.5) / $ny - 0.5) * $covers[1], $signal);
+                $one = self::between(
+                    $part,
+                    $nx === 1 ? $at[0] : $at[0] + (($i + 0.5) / $nx - 0.5) * $covers[0],
+                    $ny === 1 ? $at[1] : $at[1] + (($j + 0.5) / $ny - 0.5) * $covers[1],
+                    $signal,
+                );
                 $sum = [$sum[0] + $one[0], $sum[1] + $one[1], $sum[2] + $one[2]];
             }
         }
@@ -180,7 +224,8 @@ final readonly class Delivered
         if ($t > 0 && $s <= 0) {
             $d = $c;
         }
-        $mix = static fn (int $k): float => ($a[$k] * (1 - $s) + $b[$k] * $s) * (1 - $t) + ($c[$k] * (1 - $s) + $d[$k] * $s) * $t;
+        $mix = static fn (int $k): float => ($a[$k] * (1 - $s) + $b[$k] * $s) * (1 - $t) +
+            ($c[$k] * (1 - $s) + $d[$k] * $s) * $t;
 
         return [$mix(0), $mix(1), $mix(2)];
     }

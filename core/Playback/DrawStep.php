@@ -18,10 +18,16 @@ use Core\Timeline\MaskKey;
 use Core\Units\Flicks;
 use Core\Values\HeldValue;
 
-/** One picture laid on a surface's raster: which, where, how strongly and how it blends. The same list is drawn by players and by the reference. */
+/**
+ * One picture laid on a surface's raster: which, where, how strongly and how it blends. The same list is drawn by
+ * players and by the reference.
+ */
 final readonly class DrawStep
 {
-    /** What the media of a test card that is put up are called: this with the id of its surface or output, and white for its bar. */
+    /**
+     * What the media of a test card that is put up are called: this with the id of its surface or output, and white
+     * for its bar.
+     */
     public const CARD = 'card ';
 
     public const BAR = 'card bar';
@@ -32,22 +38,45 @@ final readonly class DrawStep
     /**
      * @param  string  $layer  empty for a test card that is put up
      * @param  string  $media  key of its part
-     * @param  Mat3  $matrix  the picture's unit square onto the raster's pixels, or those of the pane where it is thrown
-     * @param  array{float, float, float}  $gain  what red, green and blue are multiplied by, before they are cut off at 1
+     * @param  Mat3  $matrix  the picture's unit square onto the raster's pixels, or those of the pane where it is
+     *     thrown
+     * @param  array{float, float, float}  $gain  what red, green and blue are multiplied by, before they are cut off
+     *     at 1
      * @param  array{float, float, float, float}  $crop  what is seen of the unit square: left, top, right, bottom
-     * @param  array{float, float, float, float}|null  $clip  the part of the raster that may be drawn on: left, top, right, bottom; null for all
+     * @param  array{float, float, float, float}|null  $clip  the part of the raster that may be drawn on: left, top,
+     *     right, bottom; null for all
      * @param  PatternPicture|null  $pattern  where the media is a pattern, its frame
      * @param  int  $tile  whether what is seen of the picture is repeated: 1 across, 2 down, 3 both
-     * @param  bool  $shared  whether its light is added to that of the step after it before both are laid on: two pictures between
+     * @param  bool  $shared  whether its light is added to that of the step after it before both are laid on: two
+     *     pictures between
      *                         which a layer fades
-     * @param  array{float, float, float}  $invert  how far red, green and blue are turned into their opposites, before the gain
+     * @param  array{float, float, float}  $invert  how far red, green and blue are turned into their opposites,
+     *     before the gain
      * @param  bool  $opaque  whether nothing comes through the picture where it is clear: it is black there
      * @param  LayerMask|null  $mask  what the picture is cut out by
      * @param  list<EffectPass>  $effects  what is done to the picture before it is placed, one after another
-     * @param  list<Projection>  $thrown  by what the pane reaches the surface; none where it lies on it as the matrix says
+     * @param  list<Projection>  $thrown  by what the pane reaches the surface; none where it lies on it as the matrix
+     *     says
      */
-    public function __construct(public string $layer, public string $media, public int $frame, public Mat3 $matrix, public float $opacity, public BlendMode $blend = BlendMode::Normal, public array $gain = [1.0, 1.0, 1.0], public array $crop = [0.0, 0.0, 1.0, 1.0], public ?array $clip = null, public array $thrown = [], public ?PatternPicture $pattern = null, public int $tile = 0, public bool $shared = false, public array $invert = [0.0, 0.0, 0.0], public bool $opaque = false, public ?LayerMask $mask = null, public array $effects = [])
-    {
+    public function __construct(
+        public string $layer,
+        public string $media,
+        public int $frame,
+        public Mat3 $matrix,
+        public float $opacity,
+        public BlendMode $blend = BlendMode::Normal,
+        public array $gain = [1.0, 1.0, 1.0],
+        public array $crop = [0.0, 0.0, 1.0, 1.0],
+        public ?array $clip = null,
+        public array $thrown = [],
+        public ?PatternPicture $pattern = null,
+        public int $tile = 0,
+        public bool $shared = false,
+        public array $invert = [0.0, 0.0, 0.0],
+        public bool $opaque = false,
+        public ?LayerMask $mask = null,
+        public array $effects = [],
+    ) {
     }
 
     /** @return list<self> what a surface shows at a moment, from the bottom up; what can't be seen is left out */
@@ -79,13 +108,30 @@ final readonly class DrawStep
         $timeline = $moment->plan->parts["layer:$layer"]['timeline'];
         $value = static fn (string $property): float => $moment->value("layer:$layer/$property", $head);
         $crop = [$value('cropLeft'), $value('cropTop'), 1 - $value('cropRight'), 1 - $value('cropBottom')];
-        $opacity = $moment->isMuted($layer, $head) || $crop[0] >= $crop[2] || $crop[1] >= $crop[3] ? 0.0 : $value('opacity') * $moment->value("timeline:$timeline/level", $head) * $head->weight->at($moment->engine);
+        $opacity =
+            $moment->isMuted($layer, $head) || $crop[0] >= $crop[2] || $crop[1] >= $crop[3]
+                ? 0.0
+                : $value('opacity') *
+                    $moment->value("timeline:$timeline/level", $head) *
+                    $head->weight->at($moment->engine);
 
-        return $opacity <= 0 ? null : [
-            'opacity' => $opacity, 'crop' => $crop, 'pivot' => [$value('pivotX'), $value('pivotY')], 'scale' => $value('scale'), 'turn' => $value('turn'), 'x' => $value('x'), 'y' => $value('y'),
-            'mirror' => self::mirror($value('mirror')), 'blend' => BlendMode::numbered($value('blend')), 'gain' => $moment->colour("layer:$layer/gain", $head), 'tile' => (int) round($value('tile')),
-            'invert' => $moment->colour("layer:$layer/invert", $head), 'opaque' => $value('opaque') >= 0.5,
-        ];
+        return $opacity <= 0
+            ? null
+            : [
+                'opacity' => $opacity,
+                'crop' => $crop,
+                'pivot' => [$value('pivotX'), $value('pivotY')],
+                'scale' => $value('scale'),
+                'turn' => $value('turn'),
+                'x' => $value('x'),
+                'y' => $value('y'),
+                'mirror' => self::mirror($value('mirror')),
+                'blend' => BlendMode::numbered($value('blend')),
+                'gain' => $moment->colour("layer:$layer/gain", $head),
+                'tile' => (int) round($value('tile')),
+                'invert' => $moment->colour("layer:$layer/invert", $head),
+                'opaque' => $value('opaque') >= 0.5,
+            ];
     }
 
     /**
@@ -101,17 +147,73 @@ final readonly class DrawStep
         if ($of === null) {
             return [];
         }
-        ['opacity' => $opacity, 'crop' => $crop, 'pivot' => $pivot, 'scale' => $scale, 'turn' => $turn, 'x' => $x, 'y' => $y, 'mirror' => $mirror, 'blend' => $blend, 'gain' => $gain, 'tile' => $tile, 'invert' => $invert, 'opaque' => $opaque] = $of;
+        [
+            'opacity' => $opacity,
+            'crop' => $crop,
+            'pivot' => $pivot,
+            'scale' => $scale,
+            'turn' => $turn,
+            'x' => $x,
+            'y' => $y,
+            'mirror' => $mirror,
+            'blend' => $blend,
+            'gain' => $gain,
+            'tile' => $tile,
+            'invert' => $invert,
+            'opaque' => $opaque,
+        ] = $of;
         $mask = self::mask($moment, $part, $head);
         $effects = $part['effects'] ?? [];
         $steps = [];
         /** @param  array<string, mixed>  $clip */
-        $step = function (array $clip, int $frame, float $strength) use (&$steps, $moment, $part, $head, $layer, $opacity, $crop, $pivot, $scale, $turn, $x, $y, $mirror, $blend, $gain, $tile, $invert, $opaque, $mask, $effects): void {
+        $step = function (array $clip, int $frame, float $strength) use (
+            &$steps,
+            $moment,
+            $part,
+            $head,
+            $layer,
+            $opacity,
+            $crop,
+            $pivot,
+            $scale,
+            $turn,
+            $x,
+            $y,
+            $mirror,
+            $blend,
+            $gain,
+            $tile,
+            $invert,
+            $opaque,
+            $mask,
+            $effects,
+        ): void {
             $fit = Mat3::of($clip['fit']);
             [$pivotX, $pivotY] = $fit->point(...$pivot);
             $matrix = Mat3::about($pivotX, $pivotY, $scale, $turn, $x, $y)->times($fit)->times($mirror);
             $onto = self::onto($moment, $part, $head);
-            array_unshift($steps, new self($layer, $clip['media'], $frame, $onto === null ? $matrix : $onto->times($matrix), $opacity * $strength, $blend, $gain, $crop, $part['clip'] ?? null, self::thrown($moment, $part, $head), self::pattern($moment, $clip['media'], $frame, $head), $tile, false, $invert, $opaque, $mask, self::effects($moment, array_values([...($clip['effects'] ?? []), ...$effects]), $head)));
+            array_unshift(
+                $steps,
+                new self(
+                    $layer,
+                    $clip['media'],
+                    $frame,
+                    $onto === null ? $matrix : $onto->times($matrix),
+                    $opacity * $strength,
+                    $blend,
+                    $gain,
+                    $crop,
+                    $part['clip'] ?? null,
+                    self::thrown($moment, $part, $head),
+                    self::pattern($moment, $clip['media'], $frame, $head),
+                    $tile,
+                    false,
+                    $invert,
+                    $opaque,
+                    $mask,
+                    self::effects($moment, array_values([...$clip['effects'] ?? [], ...$effects]), $head),
+                ),
+            );
         };
         [$called, $left] = isset($part['stock']) ? $moment->called($layer, $head) : [[], 1.0];
         $stock = array_column($part['stock'] ?? [], null, 'number');
@@ -123,9 +225,15 @@ final readonly class DrawStep
             }
         }
         // What is on top takes its part, what is below it the rest.
-        foreach ($moment->once("media $layer", $head, static fn (): array => $moment->clips($layer, $head)) as [$index, $frame]) {
+        foreach (
+            $moment->once("media $layer", $head, static fn (): array => $moment->clips($layer, $head)) as [$index, $frame]
+        ) {
             $clip = $part['clips'][$index] ?? null;
-            $strength = $clip === null ? 0.0 : $left * (isset($clip['fade']) ? Clip::strength($clip['fade'], $head->map->at($moment->engine)) : 1.0);
+            $strength =
+                $clip === null
+                    ? 0.0
+                    : $left *
+                        (isset($clip['fade']) ? Clip::strength($clip['fade'], $head->map->at($moment->engine)) : 1.0);
             $left -= $strength;
             if ($strength > 0 && $clip['fit'] !== null) {
                 $step($clip, $frame, $strength);
@@ -148,11 +256,26 @@ final readonly class DrawStep
         }
         $time = $head->map->at($moment->engine) / Flicks::PER_SECOND;
 
-        return array_values(array_filter(array_map(static fn (string $id): ?EffectPass => $moment->once("effect $id", $head, static fn (): ?EffectPass => EffectPass::of(static fn (string $name): float => $moment->value("effect:$id/$name", $head), $time)), $chain)));
+        return array_values(
+            array_filter(
+                array_map(
+                    static fn (string $id): ?EffectPass => $moment->once(
+                        "effect $id",
+                        $head,
+                        static fn (): ?EffectPass => EffectPass::of(
+                            static fn (string $name): float => $moment->value("effect:$id/$name", $head),
+                            $time,
+                        ),
+                    ),
+                    $chain,
+                ),
+            ),
+        );
     }
 
     /**
-     * What a layer is cut out by where a head is; null for nothing, also where it is told a media that is not in the plan.
+     * What a layer is cut out by where a head is; null for nothing, also where it is told a media that is not in the
+     * plan.
      *
      * @param  array<string, mixed>  $part  of a contribution
      */
@@ -160,22 +283,60 @@ final readonly class DrawStep
     {
         $layer = $part['layer'];
         $number = isset($part['masks']) ? (int) round($moment->value("layer:$layer/mask", $head)) : 0;
-        $one = $number === 0 ? null : (array_column($part['masks'], null, 'number')[$number] ?? null);
+        $one = $number === 0 ? null : array_column($part['masks'], null, 'number')[$number] ?? null;
         if ($one === null) {
             return null;
         }
         $value = static fn (string $property): float => $moment->value("layer:$layer/$property", $head);
-        $held = array_values(array_filter($moment->heldOf("layer:$layer/mask"), static fn (HeldValue $by): bool => $by->weight->at($moment->engine) >= 0.5));
+        $held = array_values(
+            array_filter(
+                $moment->heldOf("layer:$layer/mask"),
+                static fn (HeldValue $by): bool => $by->weight->at($moment->engine) >= 0.5,
+            ),
+        );
         usort($held, HeldValue::inOrder(...));
         // One that is called runs from then on; another with its timeline.
-        $frame = $held !== [] ? $moment->frameOf($held[count($held) - 1], $one['flicks'], $one['frames']) : intdiv(max(0, $head->map->at($moment->engine)), $one['flicks']) % max(1, $one['frames']);
+        $frame =
+            $held !== []
+                ? $moment->frameOf($held[count($held) - 1], $one['flicks'], $one['frames'])
+                : intdiv(max(0, $head->map->at($moment->engine)), $one['flicks']) % max(1, $one['frames']);
 
-        return new LayerMask($one['media'], $frame ?? 0, MaskKey::numbered($value('maskKey')), $value('maskInverted') >= 0.5, $value('maskWidth'), $moment->colour("layer:$layer/maskColour", $head), $value('maskX'), $value('maskY'), $value('maskScale'), $value('maskFeather'), self::pattern($moment, $one['media'], $frame ?? 0, $head));
+        return new LayerMask(
+            $one['media'],
+            $frame ?? 0,
+            MaskKey::numbered($value('maskKey')),
+            $value('maskInverted') >= 0.5,
+            $value('maskWidth'),
+            $moment->colour("layer:$layer/maskColour", $head),
+            $value('maskX'),
+            $value('maskY'),
+            $value('maskScale'),
+            $value('maskFeather'),
+            self::pattern($moment, $one['media'], $frame ?? 0, $head),
+        );
     }
 
     private function sharing(): self
     {
-        return new self($this->layer, $this->media, $this->frame, $this->matrix, $this->opacity, $this->blend, $this->gain, $this->crop, $this->clip, $this->thrown, $this->pattern, $this->tile, true, $this->invert, $this->opaque, $this->mask, $this->effects);
+        return new self(
+            $this->layer,
+            $this->media,
+            $this->frame,
+            $this->matrix,
+            $this->opacity,
+            $this->blend,
+            $this->gain,
+            $this->crop,
+            $this->clip,
+            $this->thrown,
+            $this->pattern,
+            $this->tile,
+            true,
+            $this->invert,
+            $this->opaque,
+            $this->mask,
+            $this->effects,
+        );
     }
 
     /**
@@ -185,25 +346,57 @@ final readonly class DrawStep
      */
     public function tiled(float $u, float $v): array
     {
-        $wrap = static fn (float $at, float $from, float $to): float => $at - ($to - $from) * floor(($at - $from) / ($to - $from));
+        $wrap = static fn (float $at, float $from, float $to): float => $at -
+            ($to - $from) * floor(($at - $from) / ($to - $from));
 
-        return [($this->tile & 1) !== 0 ? $wrap($u, $this->crop[0], $this->crop[2]) : $u, ($this->tile & 2) !== 0 ? $wrap($v, $this->crop[1], $this->crop[3]) : $v];
+        return [
+            ($this->tile & 1) !== 0 ? $wrap($u, $this->crop[0], $this->crop[2]) : $u,
+            ($this->tile & 2) !== 0 ? $wrap($v, $this->crop[1], $this->crop[3]) : $v,
+        ];
     }
 
     private static function pattern(Moment $moment, string $key, int $frame, Head $head): ?PatternPicture
     {
         $media = $moment->plan->parts["media:$key"] ?? null;
 
-        return ($media['kind'] ?? null) !== 'pattern' ? null
-            : PatternPicture::of(Pattern::cases()[$media['pattern']], $media['width'], $media['height'], $frame, $moment->plan->flicksPerFrame(), static fn (string $name): float => $moment->value("media:$media[media]/$name", $head), isset($media['text']) ? TextGrid::fromNumbers($media['text'][0], $media['text'][1], array_values(array_slice($media['text'], 2))) : null);
+        return ($media['kind'] ?? null) !== 'pattern'
+            ? null
+            : PatternPicture::of(
+                Pattern::cases()[$media['pattern']],
+                $media['width'],
+                $media['height'],
+                $frame,
+                $moment->plan->flicksPerFrame(),
+                static fn (string $name): float => $moment->value("media:$media[media]/$name", $head),
+                isset($media['text'])
+                    ? TextGrid::fromNumbers(
+                        $media['text'][0],
+                        $media['text'][1],
+                        array_values(array_slice($media['text'], 2)),
+                    )
+                    : null,
+            );
     }
 
-    /** The unit square onto itself, by the number of the layer's choice: as it is, left and right swapped, top and bottom, both. */
+    /**
+     * The unit square onto itself, by the number of the layer's choice: as it is, left and right swapped, top and
+     * bottom, both.
+     */
     private static function mirror(float $choice): Mat3
     {
         $n = (int) round($choice);
 
-        return Mat3::of([$n & 1 ? -1.0 : 1.0, 0.0, $n & 1 ? 1.0 : 0.0, 0.0, $n & 2 ? -1.0 : 1.0, $n & 2 ? 1.0 : 0.0, 0.0, 0.0, 1.0]);
+        return Mat3::of([
+            $n & 1 ? -1.0 : 1.0,
+            0.0,
+            $n & 1 ? 1.0 : 0.0,
+            0.0,
+            $n & 2 ? -1.0 : 1.0,
+            $n & 2 ? 1.0 : 0.0,
+            0.0,
+            0.0,
+            1.0,
+        ]);
     }
 
     /**
@@ -216,7 +409,16 @@ final readonly class DrawStep
         if (isset($part['share'])) {
             $raster = $moment->plan->parts["surface:$part[surface]"];
 
-            return Share::matrix(...[...array_map(static fn (string $name): float => $moment->value("share:$part[share]/$name", $head), Share::VALUES), $raster['width'], $raster['height']]);
+            return Share::matrix(
+                ...[
+                    ...array_map(
+                        static fn (string $name): float => $moment->value("share:$part[share]/$name", $head),
+                        Share::VALUES,
+                    ),
+                    $raster['width'],
+                    $raster['height'],
+                ],
+            );
         }
 
         return isset($part['onto']) ? Mat3::of($part['onto']) : null;
@@ -228,21 +430,33 @@ final readonly class DrawStep
      */
     public static function thrown(Moment $moment, array $part, Head $head): array
     {
-        $values = static fn (string $of): \Closure => static fn (string $name): float => $moment->value("$of/$name", $head);
+        $values = static fn (string $of): \Closure => static fn (string $name): float => $moment->value(
+            "$of/$name",
+            $head,
+        );
 
-        return array_merge([], ...array_map(static fn (Reach $reach): array => $reach->strategy()->drawn($part, $values), Reach::cases()));
+        return array_merge(
+            [],
+            ...array_map(static fn (Reach $reach): array => $reach->strategy()->drawn($part, $values), Reach::cases()),
+        );
     }
 
-    /** @return self|null the card over the whole of an output by which it is recognised, past the master, while that is asked for */
+    /**
+     * @return self|null the card over the whole of an output by which it is recognised, past the master, while that
+     *     is asked for
+     */
     public static function identify(Moment $moment, string $output): ?self
     {
         $raster = $moment->plan->parts["output:$output"] ?? null;
 
-        return $raster !== null && $moment->engine < ($moment->identified[$output] ?? 0) ? self::cardOver($output, $raster['width'], $raster['height']) : null;
+        return $raster !== null && $moment->engine < ($moment->identified[$output] ?? 0)
+            ? self::cardOver($output, $raster['width'], $raster['height'])
+            : null;
     }
 
     /**
-     * The test card over a surface, with a bar that runs across it once in four seconds, so that a frozen picture is seen to be one.
+     * The test card over a surface, with a bar that runs across it once in four seconds, so that a frozen picture is
+     * seen to be one.
      *
      * @return list<self>
      */
@@ -254,7 +468,7 @@ final readonly class DrawStep
         }
         [$width, $height] = [$raster['width'], $raster['height']];
         $bar = max(2, $width / 96);
-        $left = ($moment->engine % self::RUN) / self::RUN * ($width + $bar) - $bar;
+        $left = (($moment->engine % self::RUN) / self::RUN) * ($width + $bar) - $bar;
 
         return [
             self::cardOver($surface, $width, $height),

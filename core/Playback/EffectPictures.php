@@ -23,7 +23,7 @@ final class EffectPictures
 
     public function __construct()
     {
-        $this->known = new \WeakMap;
+        $this->known = new \WeakMap();
     }
 
     public function of(DrawStep $step, Picture|PatternPicture $picture): EffectPicture
@@ -32,11 +32,13 @@ final class EffectPictures
         if ($known !== null) {
             return $known;
         }
-        $key = "$step->media $step->frame ".implode(' ', array_map(static fn (EffectPass $pass): string => $pass->key(), $step->effects));
+        $key =
+            "$step->media $step->frame ".
+            implode(' ', array_map(static fn (EffectPass $pass): string => $pass->key(), $step->effects));
         $kept = $this->made[$key] ?? null;
         // A pattern may be another one at the same frame.
         if ($kept === null || $kept[0] != $picture) {
-            count($this->made) >= self::KEPT && $this->made = [];
+            count($this->made) >= self::KEPT && ($this->made = []);
             $kept = $this->made[$key] = [$picture, EffectPicture::of($picture, $step->effects)];
         }
 

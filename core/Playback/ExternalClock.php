@@ -7,8 +7,9 @@ namespace Core\Playback;
 use Core\Units\Flicks;
 
 /**
- * A clock from outside, as its readings tell it: where it is, how fast it runs, and whether it is still heard. Readings come late by
- * what the line takes and never early, so the least late of the last ones is believed. A leap is taken at once.
+ * A clock from outside, as its readings tell it: where it is, how fast it runs, and whether it is still heard.
+ * Readings come late by what the line takes and never early, so the least late of the last ones is believed. A leap
+ * is taken at once.
  */
 final readonly class ExternalClock
 {
@@ -31,7 +32,8 @@ final readonly class ExternalClock
     private const STANDS = 3;
 
     /**
-     * @param  list<array{int, int}>  $readings  engine time at which each came, and the time that it said; flicks, the oldest first
+     * @param  list<array{int, int}>  $readings  engine time at which each came, and the time that it said; flicks,
+     *     the oldest first
      * @param  float  $rate  0 where it stands, negative backwards
      */
     private function __construct(public array $readings, public float $rate)
@@ -56,7 +58,10 @@ final readonly class ExternalClock
         }
         if ($engine <= $this->readings[count($this->readings) - 1][0]) {
             // Of two at one moment, the later is right.
-            return new self([...array_slice($this->readings, 0, -1), [$this->readings[count($this->readings) - 1][0], $time]], $this->rate);
+            return new self(
+                [...array_slice($this->readings, 0, -1), [$this->readings[count($this->readings) - 1][0], $time]],
+                $this->rate,
+            );
         }
         $last = $this->readings[count($this->readings) - 1];
         if ($this->rate === 0.0 && $time !== $last[1] && abs($time - $last[1]) < self::LEAP) {
@@ -66,10 +71,17 @@ final readonly class ExternalClock
         if (abs($time - $this->at($engine)) >= self::LEAP) {
             return new self([[$engine, $time]], $this->rate);
         }
-        $kept = array_filter([...$this->readings, [$engine, $time]], static fn (array $reading): bool => $reading[0] > $engine - self::WINDOW);
+        $kept = array_filter(
+            [...$this->readings, [$engine, $time]],
+            static fn (array $reading): bool => $reading[0] > $engine - self::WINDOW,
+        );
         $equal = array_slice($kept, -self::STANDS);
 
-        return self::through(count($equal) === self::STANDS && count(array_unique(array_column($equal, 1))) === 1 ? $equal : (array_values(array_slice($kept, -self::MOST)) ?: [[$engine, $time]]));
+        return self::through(
+            count($equal) === self::STANDS && count(array_unique(array_column($equal, 1))) === 1
+                ? $equal
+                : (array_values(array_slice($kept, -self::MOST)) ?: [[$engine, $time]]),
+        );
     }
 
     /** @param  non-empty-list<array{int, int}>  $readings */
@@ -79,7 +91,10 @@ final readonly class ExternalClock
         $span = $last[0] - $first[0];
         $rate = $span > 0 ? ($last[1] - $first[1]) / $span : 0.0;
 
-        return new self($readings, $span > 0 && abs(abs($rate) - 1) <= 0.002 + self::JITTER / $span ? (float) ($rate <=> 0.0) : $rate);
+        return new self(
+            $readings,
+            $span > 0 && abs(abs($rate) - 1) <= 0.002 + self::JITTER / $span ? (float) ($rate <=> 0.0) : $rate,
+        );
     }
 
     /** Whether a reading came within the time for which it is run on without. */
@@ -94,7 +109,10 @@ final readonly class ExternalClock
         if ($this->readings === []) {
             return 0;
         }
-        $times = array_map(fn (array $reading): int => $reading[1] + (int) round(($engine - $reading[0]) * $this->rate), $this->readings);
+        $times = array_map(
+            fn (array $reading): int => $reading[1] + (int) round(($engine - $reading[0]) * $this->rate),
+            $this->readings,
+        );
 
         return match (true) {
             $this->rate > 0 => max($times),

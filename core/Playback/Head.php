@@ -29,6 +29,10 @@ final readonly class Head
     /** @param  array<mixed>  $data  as toArray() gave it */
     public static function fromArray(array $data): self
     {
-        return new self((string) ($data['timeline'] ?? ''), TransportMap::fromArray((array) ($data['map'] ?? [])), Track::fromList((array) ($data['weight'] ?? [0, 1, 0, 0, 0])));
+        return new self(
+            (string) ($data['timeline'] ?? ''),
+            TransportMap::fromArray((array) ($data['map'] ?? [])),
+            Track::fromList((array) ($data['weight'] ?? [0, 1, 0, 0, 0])),
+        );
     }
 }

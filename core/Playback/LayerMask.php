@@ -9,13 +9,15 @@ use Core\Media\Picture;
 use Core\Timeline\MaskKey;
 
 /**
- * What a layer's picture is cut out by: another media that lies over it as large as it is, moved, scaled about its middle and blurred,
- * of which the lightness, the alpha or the nearness to a colour says how much of the picture is there. Beyond its edge there is nothing;
- * an edge that lies within the picture is as soft as what is within the mask, by the share of the square over which it is averaged that
- * lies within. An edge that lies on the picture's own has nothing to be soft against, and between the two it goes over from one to the other.
+ * What a layer's picture is cut out by: another media that lies over it as large as it is, moved, scaled about its
+ * middle and blurred, of which the lightness, the alpha or the nearness to a colour says how much of the picture is
+ * there. Beyond its edge there is nothing; an edge that lies within the picture is as soft as what is within the
+ * mask, by the share of the square over which it is averaged that lies within. An edge that lies on the picture's own
+ * has nothing to be soft against, and between the two it goes over from one to the other.
  *
- * With k the lightness (ITU-R BT.709, display-encoded, premultiplied) or the alpha, and w the key width, what is there is
- * (k − ½) / w + ½ between 0 and 1; of a colour, with d the largest difference of red, green and blue, 2 − 2 d / w.
+ * With k the lightness (ITU-R BT.709, display-encoded, premultiplied) or the alpha, and w the key width, what is
+ * there is (k − ½) / w + ½ between 0 and 1; of a colour, with d the largest difference of red, green and blue, 2 − 2
+ * d / w.
  */
 final readonly class LayerMask
 {
@@ -28,8 +30,19 @@ final readonly class LayerMask
      * @param  float  $x  how far it is moved, as a share of the picture's width; y of its height
      * @param  float  $feather  the side of the square over which it is averaged, as a share of its width
      */
-    public function __construct(public string $media, public int $frame, public MaskKey $key, public bool $inverted, public float $width, public array $colour, public float $x, public float $y, public float $scale, public float $feather, public ?PatternPicture $pattern = null)
-    {
+    public function __construct(
+        public string $media,
+        public int $frame,
+        public MaskKey $key,
+        public bool $inverted,
+        public float $width,
+        public array $colour,
+        public float $x,
+        public float $y,
+        public float $scale,
+        public float $feather,
+        public ?PatternPicture $pattern = null,
+    ) {
     }
 
     /**
@@ -45,7 +58,18 @@ final readonly class LayerMask
         }
         [$mu, $mv] = $this->place($u, $v);
         $share = $this->within($mu, $mv, $picture->width / $picture->height);
-        $there = $share <= 0 ? 0.0 : $share * $this->of(ReferenceRaster::average($picture, $mu, $mv, ...$this->covers($across, $down, $picture->width, $picture->height)));
+        $there =
+            $share <= 0
+                ? 0.0
+                : $share *
+                    $this->of(
+                        ReferenceRaster::average(
+                            $picture,
+                            $mu,
+                            $mv,
+                            ...$this->covers($across, $down, $picture->width, $picture->height),
+                        ),
+                    );
 
         return $this->inverted ? 1 - $there : $there;
     }
@@ -64,8 +88,14 @@ final readonly class LayerMask
      */
     public function within(float $mu, float $mv, float $shape): float
     {
-        $across = $this->side($mu, $this->place(0, 0)[0], $this->feather) + $this->side(1 - $mu, 1 - $this->place(1, 0)[0], $this->feather, false) - 1;
-        $down = $this->side($mv, $this->place(0, 0)[1], $this->feather * $shape) + $this->side(1 - $mv, 1 - $this->place(0, 1)[1], $this->feather * $shape, false) - 1;
+        $across =
+            $this->side($mu, $this->place(0, 0)[0], $this->feather) +
+            $this->side(1 - $mu, 1 - $this->place(1, 0)[0], $this->feather, false) -
+            1;
+        $down =
+            $this->side($mv, $this->place(0, 0)[1], $this->feather * $shape) +
+            $this->side(1 - $mv, 1 - $this->place(0, 1)[1], $this->feather * $shape, false) -
+            1;
 
         return max(0.0, $across) * max(0.0, $down);
     }
@@ -77,7 +107,7 @@ final readonly class LayerMask
      */
     private function side(float $inside, float $picture, float $feather, bool $first = true): float
     {
-        $hard = $inside > 0 || $first && $inside === 0.0 ? 1.0 : 0.0;
+        $hard = $inside > 0 || ($first && $inside === 0.0) ? 1.0 : 0.0;
         if ($feather <= 0 || $picture >= 0) {
             return $hard;
         }
@@ -95,13 +125,18 @@ final readonly class LayerMask
      */
     public function covers(float $across, float $down, int $width, int $height): array
     {
-        return [max($across / $this->scale, $this->feather) * $width, max($down / $this->scale * $height, $this->feather * $width)];
+        return [
+            max($across / $this->scale, $this->feather) * $width,
+            max(($down / $this->scale) * $height, $this->feather * $width),
+        ];
     }
 
     /** The same for all that cut out the same; a pattern's own values are not in it. */
     public function key(): string
     {
-        return " mask $this->media $this->frame {$this->key->value} ".($this->inverted ? 'inverted' : '').pack('e*', $this->width, ...$this->colour, ...[$this->x, $this->y, $this->scale, $this->feather]);
+        return " mask $this->media $this->frame {$this->key->value} ".
+            ($this->inverted ? 'inverted' : '').
+            pack('e*', $this->width, ...$this->colour, ...[$this->x, $this->y, $this->scale, $this->feather]);
     }
 
     /**
@@ -115,7 +150,8 @@ final readonly class LayerMask
         $width = max(self::NARROWEST, $this->width);
         $there = match ($this->key) {
             MaskKey::Alpha => ($a - 0.5) / $width + 0.5,
-            MaskKey::Colour => 2 - 2 * max(abs($r - $this->colour[0]), abs($g - $this->colour[1]), abs($b - $this->colour[2])) / $width,
+            MaskKey::Colour => 2 -
+                (2 * max(abs($r - $this->colour[0]), abs($g - $this->colour[1]), abs($b - $this->colour[2]))) / $width,
             MaskKey::Lightness => (0.2126 * $r + 0.7152 * $g + 0.0722 * $b - 0.5) / $width + 0.5,
         };
 

@@ -10,10 +10,11 @@ use Core\Media\Picture;
 use Core\Timeline\BlendMode;
 
 /**
- * What a small surface shows, all of its pixels at once: the same picture as ReferenceRaster, made fast for lights. Where a picture
- * lies by a matrix, which of its pixels are read for each pixel of the raster, and how strongly, is found once and kept as long as
- * matrix, crop and size are the same; each frame only walks these lists. The same is done for what a layer is cut out by. What is thrown,
- * or drawn by formula, is asked of the reference, pixel by pixel.
+ * What a small surface shows, all of its pixels at once: the same picture as ReferenceRaster, made fast for lights.
+ * Where a picture lies by a matrix, which of its pixels are read for each pixel of the raster, and how strongly, is
+ * found once and kept as long as matrix, crop and size are the same; each frame only walks these lists. The same is
+ * done for what a layer is cut out by. What is thrown, or drawn by formula, is asked of the reference, pixel by
+ * pixel.
  */
 final class LightRaster
 {
@@ -26,7 +27,9 @@ final class LightRaster
     /** Rasters that are kept. */
     private const SHOWN = 512;
 
-    /** @var array<string, array{list<int>, list<int>, list<float>}> by what they were made of: where each pixel's samples begin, which pixel of the picture each is, and its weight */
+    /**
+     * @var array<string, array{list<int>, list<int>, list<float>}> by what they were made of: where each pixel's samples begin, which pixel of the picture each is, and its weight
+     */
     private array $lists = [];
 
     /** @var array<string, true> */
@@ -34,23 +37,30 @@ final class LightRaster
 
     private readonly EffectPictures $effects;
 
-    /** @var \WeakMap<EffectPicture, array{array<int, float>, array<int, float>, array<int, float>, array<int, float>, bool}> what was read of pictures with effects, and whether all of it is opaque */
+    /**
+     * @var \WeakMap<EffectPicture, array{array<int, float>, array<int, float>, array<int, float>, array<int, float>, bool}> what was read of pictures with effects, and whether all of it is opaque
+     */
     private \WeakMap $pixels;
 
-    /** @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media; no alpha where it is opaque */
+    /**
+     * @var array<string, array{Picture, list<int>, list<int>, list<int>, list<int>}> premultiplied red, green, blue (0 to 65,025) and alpha of the picture last seen of a media; no alpha where it is opaque
+     */
     private array $pictures = [];
 
-    /** @var array<string, array{list<float>, list<float>, list<float>}> what was shown lately, by what it was made of: also by another surface */
+    /**
+     * @var array<string, array{list<float>, list<float>, list<float>}> what was shown lately, by what it was made of: also by another surface
+     */
     private array $last = [];
 
     /**
      * @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing
-     * @param  (\Closure(string): int)|null  $version  of a media that shows something else though its frame is the same; null where none does
+     * @param  (\Closure(string): int)|null  $version  of a media that shows something else though its frame is the
+     *     same; null where none does
      */
     public function __construct(private readonly \Closure $source, private readonly ?\Closure $version = null)
     {
-        $this->effects = new EffectPictures;
-        $this->pixels = new \WeakMap;
+        $this->effects = new EffectPictures();
+        $this->pixels = new \WeakMap();
     }
 
     /**
@@ -71,15 +81,41 @@ final class LightRaster
         $master = $moment->master();
         $steps = $master <= 0 ? [] : DrawStep::of($moment, $surface);
         foreach ($steps as $step) {
-            if ($step->thrown !== [] || $step->pattern !== null || $step->shared || $step->mask?->pattern !== null || $step->media === DrawStep::BAR || str_starts_with($step->media, DrawStep::CARD)) {
+            if (
+                $step->thrown !== [] ||
+                $step->pattern !== null ||
+                $step->shared ||
+                $step->mask?->pattern !== null ||
+                $step->media === DrawStep::BAR ||
+                str_starts_with($step->media, DrawStep::CARD)
+            ) {
                 return $this->slowly($moment, $surface, $width, $height);
             }
         }
         // The same steps show the same: a film has fewer frames than lights are sent.
         $made = '';
         foreach ($steps as $step) {
-            $version = $this->version === null ? 0 : ($this->version)($step->media) + ($step->mask === null ? 0 : ($this->version)($step->mask->media) << 32);
-            $made .= "$step->media $step->frame $version ".pack('e*', $step->opacity, ...$step->gain, ...$step->invert, ...$step->crop, ...($step->clip ?? []), ...$step->matrix->m).$step->blend->value." $step->tile".($step->opaque ? ' opaque' : '').($step->mask?->key() ?? '').implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
+            $version =
+                $this->version === null
+                    ? 0
+                    : ($this->version)($step->media) +
+                        ($step->mask === null ? 0 : ($this->version)($step->mask->media) << 32);
+            $made .=
+                "$step->media $step->frame $version ".
+                pack(
+                    'e*',
+                    $step->opacity,
+                    ...$step->gain,
+                    ...$step->invert,
+                    ...$step->crop,
+                    ...$step->clip ?? [],
+                    ...$step->matrix->m,
+                ).
+                $step->blend->value.
+                " $step->tile".
+                ($step->opaque ? ' opaque' : '').
+                ($step->mask?->key() ?? '').
+                implode('', array_map(static fn (EffectPass $pass): string => ' '.$pass->key(), $step->effects));
         }
         $made .= " $master $width $height";
         if (isset($this->last[$made])) {
@@ -89,11 +125,25 @@ final class LightRaster
             $picture = ($this->source)($step->media, $step->frame);
             $inverse = $picture === null ? null : $step->matrix->inverse()?->m;
             if ($picture !== null && $inverse !== null) {
-                $this->lay($step, $step->effects === [] ? $picture : $this->effects->of($step, $picture), $inverse, $width, $height, $r, $g, $b);
+                $this->lay(
+                    $step,
+                    $step->effects === [] ? $picture : $this->effects->of($step, $picture),
+                    $inverse,
+                    $width,
+                    $height,
+                    $r,
+                    $g,
+                    $b,
+                );
             }
         }
         // Only what is added can come to more than full light.
-        $bounded = array_filter($steps, static fn (DrawStep $step): bool => $step->blend === BlendMode::Add || $step->blend === BlendMode::Screen) === [];
+        $bounded =
+            array_filter(
+                $steps,
+                static fn (DrawStep $step): bool => $step->blend === BlendMode::Add ||
+                    $step->blend === BlendMode::Screen,
+            ) === [];
         if ($master < 1 || ! $bounded) {
             for ($i = 0; $i < $count; $i++) {
                 $r[$i] = min(1.0, $r[$i] * $master);
@@ -103,7 +153,7 @@ final class LightRaster
         }
 
         $shown = [array_values($r), array_values($g), array_values($b)];
-        count($this->last) >= self::SHOWN && $this->last = [];
+        count($this->last) >= self::SHOWN && ($this->last = []);
         $this->last[$made] = $shown;
 
         return $shown;
@@ -115,17 +165,43 @@ final class LightRaster
      * @param  array<int, float>  $g
      * @param  array<int, float>  $b
      */
-    private function lay(DrawStep $step, Picture|EffectPicture $picture, array $inverse, int $width, int $height, array &$r, array &$g, array &$b): void
-    {
-        $key = pack('e*', ...$inverse, ...$step->crop, ...($step->clip ?? []))."$picture->width $picture->height $width $step->tile";
+    private function lay(
+        DrawStep $step,
+        Picture|EffectPicture $picture,
+        array $inverse,
+        int $width,
+        int $height,
+        array &$r,
+        array &$g,
+        array &$b,
+    ): void {
+        $key =
+            pack('e*', ...$inverse, ...$step->crop, ...$step->clip ?? []).
+            "$picture->width $picture->height $width $step->tile";
         [$gr, $gg, $gb] = $step->gain;
         [$opacity, $normal, [$ir, $ig, $ib]] = [$step->opacity, $step->blend === BlendMode::Normal, $step->invert];
         // What needs no more than its colours, where they are opaque.
-        $even = $step->mask === null && $step->tile === 0 && $normal && $ir + $ig + $ib == 0 && $gr <= 1 && $gg <= 1 && $gb <= 1;
+        $even =
+            $step->mask === null &&
+            $step->tile === 0 &&
+            $normal &&
+            $ir + $ig + $ib == 0 &&
+            $gr <= 1 &&
+            $gg <= 1 &&
+            $gb <= 1;
         $grid = $even ? self::grid($step, $picture, $inverse, $width, $height) : null;
-        $kept = $picture instanceof EffectPicture
-            ? [$picture, ...$this->made($picture, $grid === null ? $this->list($key, $step, $picture, $inverse, $width, $height)[1] : self::indices($grid, $picture->width))]
-            : $this->unpackedOnce($step->media, $picture);
+        $kept =
+            $picture instanceof EffectPicture
+                ? [
+                    $picture,
+                    ...$this->made(
+                        $picture,
+                        $grid === null
+                            ? $this->list($key, $step, $picture, $inverse, $width, $height)[1]
+                            : self::indices($grid, $picture->width),
+                    ),
+                ]
+                : $this->unpackedOnce($step->media, $picture);
         [, $red, $green, $blue, $alpha] = $kept;
         // What is clear is black in an opaque one: its colours are premultiplied.
         $alpha = $step->opaque ? [] : $alpha;
@@ -136,9 +212,15 @@ final class LightRaster
 
             return;
         }
-        if ($plain && $picture instanceof Picture && ! isset($this->lists[$key]) && ! isset($this->asked[$key]) && $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)) {
+        if (
+            $plain &&
+            $picture instanceof Picture &&
+            ! isset($this->lists[$key]) &&
+            ! isset($this->asked[$key]) &&
+            $this->directly($step, $picture, $inverse, $width, $height, $kept, $r, $g, $b)
+        ) {
             // What moves lies elsewhere at each frame: lists of it would be for nothing.
-            count($this->asked) >= self::ASKED && $this->asked = [];
+            count($this->asked) >= self::ASKED && ($this->asked = []);
             $this->asked[$key] = true;
 
             return;
@@ -147,7 +229,12 @@ final class LightRaster
         $from = $starts[0];
         if ($plain) {
             // Opaque, laid on what is below: the common case, without what it does not need.
-            [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
+            [$left, $gr, $gg, $gb] = [
+                1 - $opacity,
+                ($gr * $opacity) / 65_025,
+                ($gg * $opacity) / 65_025,
+                ($gb * $opacity) / 65_025,
+            ];
             for ($i = 0, $n = $width * $height; $i < $n; $i++) {
                 $to = $starts[$i + 1];
                 if ($from === $to) {
@@ -208,21 +295,37 @@ final class LightRaster
     }
 
     /**
-     * Where a picture that is neither turned nor shown smaller than it is lies, by its rows and columns, each as along() has them; null where
-     * it is turned or smaller.
+     * Where a picture that is neither turned nor shown smaller than it is lies, by its rows and columns, each as
+     * along() has them; null where it is turned or smaller.
      *
      * @param  array<int, float>  $m
      * @return array{list<array{int, int, int, float}>, list<array{int, int, int, float}>}|null
      */
-    private static function grid(DrawStep $step, Picture|EffectPicture $picture, array $m, int $width, int $height): ?array
-    {
+    private static function grid(
+        DrawStep $step,
+        Picture|EffectPicture $picture,
+        array $m,
+        int $width,
+        int $height,
+    ): ?array {
         [$w, $h] = [$picture->width, $picture->height];
-        if ($m[1] != 0 || $m[3] != 0 || $m[6] != 0 || $m[7] != 0 || $m[8] == 0 || $w * abs($m[0]) >= 1.01 || $h * abs($m[4]) >= 1.01) {
+        if (
+            $m[1] != 0 ||
+            $m[3] != 0 ||
+            $m[6] != 0 ||
+            $m[7] != 0 ||
+            $m[8] == 0 ||
+            $w * abs($m[0]) >= 1.01 ||
+            $h * abs($m[4]) >= 1.01
+        ) {
             return null;
         }
         [$fromX, $fromY, $toX, $toY] = $step->clip ?? [0.0, 0.0, (float) $width, (float) $height];
 
-        return [self::along($height, $m[4] / $m[8], $m[5] / $m[8], $h, $step->crop[1], $step->crop[3], $fromY, $toY), self::along($width, $m[0] / $m[8], $m[2] / $m[8], $w, $step->crop[0], $step->crop[2], $fromX, $toX)];
+        return [
+            self::along($height, $m[4] / $m[8], $m[5] / $m[8], $h, $step->crop[1], $step->crop[3], $fromY, $toY),
+            self::along($width, $m[0] / $m[8], $m[2] / $m[8], $w, $step->crop[0], $step->crop[2], $fromX, $toX),
+        ];
     }
 
     /**
@@ -253,11 +356,24 @@ final class LightRaster
      * @param  array<int, float>  $g
      * @param  array<int, float>  $b
      */
-    private static function straight(DrawStep $step, array $grid, int $w, int $width, array $kept, array &$r, array &$g, array &$b): void
-    {
+    private static function straight(
+        DrawStep $step,
+        array $grid,
+        int $w,
+        int $width,
+        array $kept,
+        array &$r,
+        array &$g,
+        array &$b,
+    ): void {
         [, $red, $green, $blue] = $kept;
         [$opacity, [$gr, $gg, $gb]] = [$step->opacity, $step->gain];
-        [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
+        [$left, $gr, $gg, $gb] = [
+            1 - $opacity,
+            ($gr * $opacity) / 65_025,
+            ($gg * $opacity) / 65_025,
+            ($gb * $opacity) / 65_025,
+        ];
         [$rows, $columns] = $grid;
         foreach ($rows as [$y, $above, $below, $down]) {
             [$above, $below, $row, $up] = [$above * $w, $below * $w, $y * $width, 1 - $down];
@@ -279,12 +395,21 @@ final class LightRaster
     }
 
     /**
-     * Of the pixels along a side of the raster, those that show something: which two of the picture's each lies between, and how far.
+     * Of the pixels along a side of the raster, those that show something: which two of the picture's each lies
+     * between, and how far.
      *
      * @return list<array{int, int, int, float}>
      */
-    private static function along(int $length, float $scale, float $move, int $size, float $cropFrom, float $cropTo, float $from, float $to): array
-    {
+    private static function along(
+        int $length,
+        float $scale,
+        float $move,
+        int $size,
+        float $cropFrom,
+        float $cropTo,
+        float $from,
+        float $to,
+    ): array {
         $found = [];
         for ($i = 0; $i < $length; $i++) {
             $at = $i + 0.5;
@@ -301,8 +426,8 @@ final class LightRaster
     }
 
     /**
-     * Lays an opaque picture that is not shown smaller than it is without a list, where its matrix keeps parallels: false where it does
-     * not, or the picture is shown smaller.
+     * Lays an opaque picture that is not shown smaller than it is without a list, where its matrix keeps parallels:
+     * false where it does not, or the picture is shown smaller.
      *
      * @param  array<int, float>  $m
      * @param  array{Picture|EffectPicture, array<int, float|int>, array<int, float|int>, array<int, float|int>, array<int, float|int>}  $kept
@@ -310,15 +435,35 @@ final class LightRaster
      * @param  array<int, float>  $g
      * @param  array<int, float>  $b
      */
-    private function directly(DrawStep $step, Picture $picture, array $m, int $width, int $height, array $kept, array &$r, array &$g, array &$b): bool
-    {
+    private function directly(
+        DrawStep $step,
+        Picture $picture,
+        array $m,
+        int $width,
+        int $height,
+        array $kept,
+        array &$r,
+        array &$g,
+        array &$b,
+    ): bool {
         [$w, $h] = [$picture->width, $picture->height];
-        if ($m[6] !== 0.0 || $m[7] !== 0.0 || $m[8] === 0.0 || $w * hypot($m[0], $m[1]) >= 1.01 || $h * hypot($m[3], $m[4]) >= 1.01) {
+        if (
+            $m[6] !== 0.0 ||
+            $m[7] !== 0.0 ||
+            $m[8] === 0.0 ||
+            $w * hypot($m[0], $m[1]) >= 1.01 ||
+            $h * hypot($m[3], $m[4]) >= 1.01
+        ) {
             return false;
         }
         [, $red, $green, $blue] = $kept;
         [$opacity, [$gr, $gg, $gb]] = [$step->opacity, $step->gain];
-        [$left, $gr, $gg, $gb] = [1 - $opacity, $gr * $opacity / 65_025, $gg * $opacity / 65_025, $gb * $opacity / 65_025];
+        [$left, $gr, $gg, $gb] = [
+            1 - $opacity,
+            ($gr * $opacity) / 65_025,
+            ($gg * $opacity) / 65_025,
+            ($gb * $opacity) / 65_025,
+        ];
         [$cropLeft, $cropTop, $cropRight, $cropBottom] = $step->crop;
         [$fromX, $fromY, $toX, $toY] = $step->clip ?? [0.0, 0.0, (float) $width, (float) $height];
         [$lastX, $lastY] = [$w - 1, $h - 1];
@@ -332,7 +477,14 @@ final class LightRaster
                 $at = $x + 0.5;
                 $u = ($m[0] * $at + $rowU) / $m[8];
                 $v = ($m[3] * $at + $rowV) / $m[8];
-                if ($u < $cropLeft || $u >= $cropRight || $v < $cropTop || $v >= $cropBottom || $at < $fromX || $at >= $toX) {
+                if (
+                    $u < $cropLeft ||
+                    $u >= $cropRight ||
+                    $v < $cropTop ||
+                    $v >= $cropBottom ||
+                    $at < $fromX ||
+                    $at >= $toX
+                ) {
                     continue;
                 }
                 $px = $u * $w - 0.5;
@@ -350,9 +502,27 @@ final class LightRaster
                 $d = (1 - $fx) * $fy;
                 $e = $fx * $fy;
                 $i = $y * $width + $x;
-                $r[$i] = ($a * $red[$above + $x0] + $c * $red[$above + $x1] + $d * $red[$below + $x0] + $e * $red[$below + $x1]) * $gr + $r[$i] * $left;
-                $g[$i] = ($a * $green[$above + $x0] + $c * $green[$above + $x1] + $d * $green[$below + $x0] + $e * $green[$below + $x1]) * $gg + $g[$i] * $left;
-                $b[$i] = ($a * $blue[$above + $x0] + $c * $blue[$above + $x1] + $d * $blue[$below + $x0] + $e * $blue[$below + $x1]) * $gb + $b[$i] * $left;
+                $r[$i] =
+                    ($a * $red[$above + $x0] +
+                        $c * $red[$above + $x1] +
+                        $d * $red[$below + $x0] +
+                        $e * $red[$below + $x1]) *
+                        $gr +
+                    $r[$i] * $left;
+                $g[$i] =
+                    ($a * $green[$above + $x0] +
+                        $c * $green[$above + $x1] +
+                        $d * $green[$below + $x0] +
+                        $e * $green[$below + $x1]) *
+                        $gg +
+                    $g[$i] * $left;
+                $b[$i] =
+                    ($a * $blue[$above + $x0] +
+                        $c * $blue[$above + $x1] +
+                        $d * $blue[$below + $x0] +
+                        $e * $blue[$below + $x1]) *
+                        $gb +
+                    $b[$i] * $left;
             }
         }
 
@@ -365,8 +535,14 @@ final class LightRaster
      * @param  array<int, float>  $m
      * @return array{list<int>, list<int>, list<float>}
      */
-    private function list(string $key, DrawStep $step, Picture|EffectPicture $picture, array $m, int $width, int $height): array
-    {
+    private function list(
+        string $key,
+        DrawStep $step,
+        Picture|EffectPicture $picture,
+        array $m,
+        int $width,
+        int $height,
+    ): array {
         if (isset($this->lists[$key])) {
             return $this->lists[$key];
         }
@@ -380,7 +556,9 @@ final class LightRaster
         [$starts, $indices, $weights] = [[0], [], []];
         for ($y = 0; $y < $height; $y++) {
             for ($x = 0; $x < $width; $x++) {
-                foreach (self::samples($step, $m, $x + 0.5, $y + 0.5, $w, $h, $nx, $ny, $across, $down) as $index => $weight) {
+                foreach (
+                    self::samples($step, $m, $x + 0.5, $y + 0.5, $w, $h, $nx, $ny, $across, $down) as $index => $weight
+                ) {
                     $indices[] = $index;
                     $weights[] = $weight;
                 }
@@ -396,21 +574,40 @@ final class LightRaster
      * @param  array<int, float>  $m
      * @return array<int, float> weights by pixel of the picture
      */
-    private static function samples(DrawStep $step, array $m, float $x, float $y, int $w, int $h, int $nx, int $ny, float $across, float $down): array
-    {
-        if ($step->clip !== null && ($x < $step->clip[0] || $y < $step->clip[1] || $x >= $step->clip[2] || $y >= $step->clip[3])) {
+    private static function samples(
+        DrawStep $step,
+        array $m,
+        float $x,
+        float $y,
+        int $w,
+        int $h,
+        int $nx,
+        int $ny,
+        float $across,
+        float $down,
+    ): array {
+        if (
+            $step->clip !== null &&
+            ($x < $step->clip[0] || $y < $step->clip[1] || $x >= $step->clip[2] || $y >= $step->clip[3])
+        ) {
             return [];
         }
         $z = $m[6] * $x + $m[7] * $y + $m[8];
         [$u, $v] = [($m[0] * $x + $m[1] * $y + $m[2]) / $z, ($m[3] * $x + $m[4] * $y + $m[5]) / $z];
-        if (($step->tile & 1) === 0 && ($u < $step->crop[0] || $u >= $step->crop[2]) || ($step->tile & 2) === 0 && ($v < $step->crop[1] || $v >= $step->crop[3])) {
+        if (
+            (($step->tile & 1) === 0 && ($u < $step->crop[0] || $u >= $step->crop[2])) ||
+            (($step->tile & 2) === 0 && ($v < $step->crop[1] || $v >= $step->crop[3]))
+        ) {
             return [];
         }
         $found = [];
         $part = 1 / ($nx * $ny);
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {
-                [$su, $sv] = $step->tiled($u + (($i + 0.5) / $nx - 0.5) * $across / $w, $v + (($j + 0.5) / $ny - 0.5) * $down / $h);
+                [$su, $sv] = $step->tiled(
+                    $u + ((($i + 0.5) / $nx - 0.5) * $across) / $w,
+                    $v + ((($j + 0.5) / $ny - 0.5) * $down) / $h,
+                );
                 self::between($found, $su * $w - 0.5, $sv * $h - 0.5, $w, $h, $part);
             }
         }
@@ -427,7 +624,9 @@ final class LightRaster
     {
         [$x0, $y0] = [(int) floor($px), (int) floor($py)];
         [$fx, $fy] = [$px - $x0, $py - $y0];
-        foreach ([[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]) {
+        foreach (
+            [[0, 0, (1 - $fx) * (1 - $fy)], [1, 0, $fx * (1 - $fy)], [0, 1, (1 - $fx) * $fy], [1, 1, $fx * $fy]] as [$dx, $dy, $weight]
+        ) {
             if ($weight > 0) {
                 $index = max(0, min($h - 1, $y0 + $dy)) * $w + max(0, min($w - 1, $x0 + $dx));
                 $found[$index] = ($found[$index] ?? 0.0) + $weight * $part;
@@ -447,7 +646,10 @@ final class LightRaster
         if ($picture === null || $mask->scale <= 0) {
             return array_fill(0, $width * $height, $mask->inverted ? 1.0 : 0.0);
         }
-        $key = 'mask '.pack('e*', ...$m, ...[$mask->x, $mask->y, $mask->scale, $mask->feather])."$picture->width $picture->height $width";
+        $key =
+            'mask '.
+            pack('e*', ...$m, ...[$mask->x, $mask->y, $mask->scale, $mask->feather]).
+            "$picture->width $picture->height $width";
         if (! isset($this->lists[$key])) {
             count($this->lists) >= self::KEPT && array_shift($this->lists);
             $this->lists[$key] = self::reads($mask, $picture, $m, $width, $height);
@@ -477,8 +679,8 @@ final class LightRaster
     }
 
     /**
-     * Which pixels of a mask are read for each of the raster, as LayerMask averages and interpolates them, and how much of them counts: none
-     * beyond its edge.
+     * Which pixels of a mask are read for each of the raster, as LayerMask averages and interpolates them, and how
+     * much of them counts: none beyond its edge.
      *
      * @param  array<int, float>  $m
      * @return array{list<int>, list<int>, list<float>, list<float>}
@@ -493,13 +695,20 @@ final class LightRaster
             [$across, $down] = [0.0, 0.0];
         }
         for ($i = 0, $n = $width * $height; $i < $n; $i++) {
-            [$x, $y] = [$i % $width + 0.5, intdiv($i, $width) + 0.5];
+            [$x, $y] = [($i % $width) + 0.5, intdiv($i, $width) + 0.5];
             $z = $m[6] * $x + $m[7] * $y + $m[8];
             [$u, $v] = $mask->place(($m[0] * $x + $m[1] * $y + $m[2]) / $z, ($m[3] * $x + $m[4] * $y + $m[5]) / $z);
             $found = [];
             $shares[] = $share = $mask->within($u, $v, $w / $h);
             for ($k = 0; $share > 0 && $k < $nx * $ny; $k++) {
-                self::between($found, ($u + (($k % $nx + 0.5) / $nx - 0.5) * $across / $w) * $w - 0.5, ($v + ((intdiv($k, $nx) + 0.5) / $ny - 0.5) * $down / $h) * $h - 0.5, $w, $h, 1 / ($nx * $ny));
+                self::between(
+                    $found,
+                    ($u + (((($k % $nx) + 0.5) / $nx - 0.5) * $across) / $w) * $w - 0.5,
+                    ($v + (((intdiv($k, $nx) + 0.5) / $ny - 0.5) * $down) / $h) * $h - 0.5,
+                    $w,
+                    $h,
+                    1 / ($nx * $ny),
+                );
             }
             array_push($indices, ...array_keys($found));
             array_push($weights, ...array_values($found));
@@ -513,7 +722,8 @@ final class LightRaster
      * The pixels that are read of a picture with effects: no others are made.
      *
      * @param  list<int>  $indices
-     * @return array{array<int, float>, array<int, float>, array<int, float>, array<int, float>} as those of a picture that is unpacked
+     * @return array{array<int, float>, array<int, float>, array<int, float>, array<int, float>} as those of a picture
+     *     that is unpacked
      */
     private function made(EffectPicture $picture, array $indices): array
     {
@@ -522,7 +732,12 @@ final class LightRaster
         foreach ($indices as $i) {
             if (! isset($a[$i])) {
                 $light = $picture->pixel($i % $picture->width, intdiv($i, $picture->width));
-                [$r[$i], $g[$i], $b[$i], $a[$i]] = [65_025 * $light[0], 65_025 * $light[1], 65_025 * $light[2], 255 * $light[3]];
+                [$r[$i], $g[$i], $b[$i], $a[$i]] = [
+                    65_025 * $light[0],
+                    65_025 * $light[1],
+                    65_025 * $light[2],
+                    255 * $light[3],
+                ];
                 $opaque = $opaque && $light[3] > 1 - 1e-9;
             }
         }
@@ -531,7 +746,9 @@ final class LightRaster
         return [$r, $g, $b, $opaque ? [] : $a];
     }
 
-    /** @return array{Picture, list<int>, list<int>, list<int>, list<int>} the same as long as the media shows the same */
+    /**
+     * @return array{Picture, list<int>, list<int>, list<int>, list<int>} the same as long as the media shows the same
+     */
     private function unpackedOnce(string $media, Picture $picture): array
     {
         $kept = $this->pictures[$media] ?? null;

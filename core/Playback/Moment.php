@@ -17,8 +17,8 @@ use Core\Values\Property;
 use Core\Values\Track;
 
 /**
- * What every value is at one engine time: what its track says where its timeline is, then the held values from below, each
- * mixed over it by its weight. Masters and levels multiply at the end, where something is drawn.
+ * What every value is at one engine time: what its track says where its timeline is, then the held values from below,
+ * each mixed over it by its weight. Masters and levels multiply at the end, where something is drawn.
  */
 final readonly class Moment
 {
@@ -35,23 +35,35 @@ final readonly class Moment
      * @param  list<Head>  $heads
      * @param  array<string, list<HeldValue>>  $held  by address
      * @param  list<string>  $cards  ids of surfaces that show the test card over whatever plays
-     * @param  array<string, int>  $identified  until when outputs show the card by which they are recognised, in engine time, by id
+     * @param  array<string, int>  $identified  until when outputs show the card by which they are recognised, in
+     *     engine time, by id
      */
-    public function __construct(public Plan $plan, public array $heads, public array $held, public int $engine, public array $cards = [], public array $identified = [])
-    {
-        $this->known = new ResultCache;
+    public function __construct(
+        public Plan $plan,
+        public array $heads,
+        public array $held,
+        public int $engine,
+        public array $cards = [],
+        public array $identified = [],
+    ) {
+        $this->known = new ResultCache();
         $this->nested = $this->within();
     }
 
     /** @return list<Head> those of one timeline, where clips of others show it last */
     public function headsOf(string $timeline): array
     {
-        return array_values(array_filter([...$this->heads, ...$this->nested], static fn (Head $head): bool => $head->timeline === $timeline));
+        return array_values(
+            array_filter(
+                [...$this->heads, ...$this->nested],
+                static fn (Head $head): bool => $head->timeline === $timeline,
+            ),
+        );
     }
 
     /**
-     * Where timelines are that clips of others show: on the show's frames, as strongly as their clips. What has no clock but its own
-     * stands there, and their hold points and cues do not count.
+     * Where timelines are that clips of others show: on the show's frames, as strongly as their clips. What has no
+     * clock but its own stands there, and their hold points and cues do not count.
      *
      * @return list<Head>
      */
@@ -67,20 +79,33 @@ final readonly class Moment
         while ($asked !== []) {
             [$head, $chain] = array_shift($asked);
             foreach ($this->plan->nesting as $layer => $part) {
-                if ($part['timeline'] !== $head->timeline || count($chain) > self::DEEPEST || $this->isMuted((string) $layer, $head)) {
+                if (
+                    $part['timeline'] !== $head->timeline ||
+                    count($chain) > self::DEEPEST ||
+                    $this->isMuted((string) $layer, $head)
+                ) {
                     continue;
                 }
-                $left = $this->value("layer:$layer/opacity", $head) * $this->value("timeline:$head->timeline/level", $head) * $head->weight->at($this->engine);
+                $left =
+                    $this->value("layer:$layer/opacity", $head) *
+                    $this->value("timeline:$head->timeline/level", $head) *
+                    $head->weight->at($this->engine);
                 foreach ($this->clips((string) $layer, $head) as [$index, $frame]) {
                     $one = $part['nested'][$index] ?? null;
                     if ($one === null) {
                         continue;
                     }
                     // What is on top takes its part, what is below it the rest, whatever either shows.
-                    $strength = $left * (isset($one['fade']) ? Clip::strength($one['fade'], $head->map->at($this->engine)) : 1.0);
+                    $strength =
+                        $left *
+                        (isset($one['fade']) ? Clip::strength($one['fade'], $head->map->at($this->engine)) : 1.0);
                     $left -= $strength;
                     if ($strength > 0 && isset($one['timeline']) && ! in_array($one['timeline'], $chain, true)) {
-                        $found[] = $inner = new Head($one['timeline'], TransportMap::standing($this->engine, $frame * $grid), Track::constant($strength));
+                        $found[] = $inner = new Head(
+                            $one['timeline'],
+                            TransportMap::standing($this->engine, $frame * $grid),
+                            Track::constant($strength),
+                        );
                         $asked[] = [$inner, [...$chain, $one['timeline']]];
                     }
                 }
@@ -121,7 +146,9 @@ final readonly class Moment
     {
         $track = $this->plan->tracks[$address] ?? null;
 
-        return $track instanceof Track ? $track->at($head === null ? 0 : $head->map->at($this->engine)) : self::property($address)->default;
+        return $track instanceof Track
+            ? $track->at($head === null ? 0 : $head->map->at($this->engine))
+            : self::property($address)->default;
     }
 
     /** @return list<HeldValue> all that hold a value, those that hold it of every layer among them */
@@ -138,7 +165,8 @@ final readonly class Moment
     /** Whether a layer is muted, or another one of its timeline is soloed and it is not. */
     public function isMuted(string $layer, Head $head): bool
     {
-        return $this->value("layer:$layer/mute", $head) >= 0.5 || $this->soloed($head) && $this->value("layer:$layer/solo", $head) < 0.5;
+        return $this->value("layer:$layer/mute", $head) >= 0.5 ||
+            ($this->soloed($head) && $this->value("layer:$layer/solo", $head) < 0.5);
     }
 
     /** Whether any layer of a head's timeline is soloed. */
@@ -148,7 +176,8 @@ final readonly class Moment
         foreach (array_keys($this->held) as $address) {
             if (str_ends_with((string) $address, '/solo')) {
                 $layer = substr((string) $address, 6, -5);
-                ($this->plan->parts["layer:$layer"]['timeline'] ?? null) === $head->timeline && $candidates[] = $layer;
+                ($this->plan->parts["layer:$layer"]['timeline'] ?? null) === $head->timeline &&
+                    ($candidates[] = $layer);
             }
         }
         foreach ($candidates as $layer) {
@@ -170,7 +199,10 @@ final readonly class Moment
         return [$this->value($address, $head), $this->value("$address#1", $head), $this->value("$address#2", $head)];
     }
 
-    /** The number of the route that a layer takes where a head is; 0 for its own, also where it is told one that it never takes. */
+    /**
+     * The number of the route that a layer takes where a head is; 0 for its own, also where it is told one that it
+     * never takes.
+     */
     public function way(string $layer, Head $head): int
     {
         $others = $this->plan->parts["layer:$layer"]['routes'] ?? [];
@@ -202,11 +234,18 @@ final readonly class Moment
     {
         $track = $this->plan->tracks["layer:$layer/".MediaTrack::nameAt($depth)] ?? null;
 
-        return $track instanceof MediaTrack ? $track->at($head->map->at($this->engine), $this->plan->flicksPerFrame(), fn (int $from, int $to): int => max(0, $this->engine - $head->map->since($from, $to, $this->engine))) : [-1, 0];
+        return $track instanceof MediaTrack
+            ? $track->at(
+                $head->map->at($this->engine),
+                $this->plan->flicksPerFrame(),
+                fn (int $from, int $to): int => max(0, $this->engine - $head->map->since($from, $to, $this->engine)),
+            )
+            : [-1, 0];
     }
 
     /**
-     * The clips of a layer that are drawn where a head is, from the top down: one, and those below while it comes out of them.
+     * The clips of a layer that are drawn where a head is, from the top down: one, and those below while it comes out
+     * of them.
      *
      * @return list<array{int, int}> clip and frame
      */
@@ -221,10 +260,11 @@ final readonly class Moment
     }
 
     /**
-     * The media that are called in place of a layer's clips, from the top down, by their numbers, with the part of the picture that each
-     * takes, since when it runs and how; and what is left for the clips.
+     * The media that are called in place of a layer's clips, from the top down, by their numbers, with the part of
+     * the picture that each takes, since when it runs and how; and what is left for the clips.
      *
-     * @return array{list<array{int, float, HeldValue}>, float} number, part, and who called it; and what is left, 0 to 1
+     * @return array{list<array{int, float, HeldValue}>, float} number, part, and who called it; and what is left, 0
+     *     to 1
      */
     public function called(string $layer, Head $head): array
     {
@@ -262,7 +302,9 @@ final readonly class Moment
         }
         $gone = max(0, $this->engine - $called->since);
 
-        return $called->run === null ? intdiv($gone, $flicks) % $frames : MediaTrack::called($called->run, $gone, $flicks, $frames);
+        return $called->run === null
+            ? intdiv($gone, $flicks) % $frames
+            : MediaTrack::called($called->run, $gone, $flicks, $frames);
     }
 
     public function master(): float

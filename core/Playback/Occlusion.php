@@ -10,7 +10,10 @@ use Core\Plan\SurfaceMesh;
 /** Whether something of the venue stands between a place and what throws light there. */
 final readonly class Occlusion
 {
-    /** How far before a place something has to stand to be in the way: metres, and a share of the distance; the place's own surface is not. */
+    /**
+     * How far before a place something has to stand to be in the way: metres, and a share of the distance; the
+     * place's own surface is not.
+     */
     private const NEAR = 0.01;
 
     private const SHARE = 0.002;
@@ -39,6 +42,16 @@ final readonly class Occlusion
         $distance = sqrt($x * $x + $y * $y + $z * $z);
         $until = $distance * (1 - self::SHARE) - self::NEAR;
 
-        return $until > 0 && $this->solids->first($eye[0], $eye[1], $eye[2], $x / $distance, $y / $distance, $z / $distance, 1e-6, $until) !== null;
+        return $until > 0 &&
+            $this->solids->first(
+                $eye[0],
+                $eye[1],
+                $eye[2],
+                $x / $distance,
+                $y / $distance,
+                $z / $distance,
+                1e-6,
+                $until,
+            ) !== null;
     }
 }

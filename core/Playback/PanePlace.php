@@ -11,7 +11,8 @@ final class PanePlace
 {
     /**
      * @param  float  $x  pixels of the surface's raster, also beside it where the layer is not thrown
-     * @return array{float, float}|null pane pixels; of several lenses, those of the one that counts most; null where the layer does not reach
+     * @return array{float, float}|null pane pixels; of several lenses, those of the one that counts most; null where
+     *     the layer does not reach
      */
     public static function of(Moment $moment, string $layer, string $surface, float $x, float $y): ?array
     {
@@ -26,7 +27,10 @@ final class PanePlace
             $thrown = DrawStep::thrown($moment, $part, $head);
             if ($thrown !== []) {
                 $mesh = $moment->plan->tracks["surface:$surface/mesh"] ?? null;
-                $place = $mesh instanceof SurfaceMesh ? (new RasterPlaces($mesh, $moment->plan->parts["round:$surface"] ?? null))->at($x, $y) : null;
+                $place =
+                    $mesh instanceof SurfaceMesh
+                        ? (new RasterPlaces($mesh, $moment->plan->parts["round:$surface"] ?? null))->at($x, $y)
+                        : null;
                 if ($place === null) {
                     return null;
                 }

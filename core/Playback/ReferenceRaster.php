@@ -12,18 +12,20 @@ use Core\Plan\SurfaceMesh;
 use Core\Routing\Projection;
 
 /**
- * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied, blended
- * in display-encoded space. Where a picture is shown smaller than it is, a pixel is the mean of samples two of its
- * pixels apart, at least 2 and at most 16 each way; else it is one sample. Each is interpolated between the four nearest.
- * A layer's colours are turned into their opposites as far as it says, and its gain is cut off at full light before it is laid on
- * what is below; an opaque one is black where its picture is clear. Where several lenses throw one picture onto a
- * place, their weights are made to sum to 1, and their light is summed.
+ * The same picture that a player draws, one pixel at a time and slowly: steps from the bottom up, premultiplied,
+ * blended in display-encoded space. Where a picture is shown smaller than it is, a pixel is the mean of samples two
+ * of its pixels apart, at least 2 and at most 16 each way; else it is one sample. Each is interpolated between the
+ * four nearest. A layer's colours are turned into their opposites as far as it says, and its gain is cut off at full
+ * light before it is laid on what is below; an opaque one is black where its picture is clear. Where several lenses
+ * throw one picture onto a place, their weights are made to sum to 1, and their light is summed.
  */
 final class ReferenceRaster
 {
     private const MAX_SAMPLES = 16;
 
-    /** @var array<string, list<array{DrawStep, list<float>|null}>> steps and the inverse of their matrix, null where it has none, by surface */
+    /**
+     * @var array<string, list<array{DrawStep, list<float>|null}>> steps and the inverse of their matrix, null where it has none, by surface
+     */
     private array $steps = [];
 
     /** @var array<string, RasterPlaces> by surface */
@@ -32,7 +34,9 @@ final class ReferenceRaster
     /** @var array<string, Delivered> by output */
     private array $deliveries = [];
 
-    /** @var array<string, array<int, array<int, array{float, float, float}>>> signals of surfaces that outputs sample, by row and column */
+    /**
+     * @var array<string, array<int, array<int, array{float, float, float}>>> signals of surfaces that outputs sample, by row and column
+     */
     private array $kept = [];
 
     private ?Occlusion $occlusion = null;
@@ -42,9 +46,14 @@ final class ReferenceRaster
 
     private readonly float $master;
 
-    /** @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing */
-    public function __construct(private readonly Moment $moment, private readonly \Closure $source, private readonly EffectPictures $effects = new EffectPictures)
-    {
+    /**
+     * @param  \Closure(string, int): ?Picture  $source  a media by its key in the plan, and a frame; null shows nothing
+     */
+    public function __construct(
+        private readonly Moment $moment,
+        private readonly \Closure $source,
+        private readonly EffectPictures $effects = new EffectPictures(),
+    ) {
         $this->master = $moment->master();
     }
 
@@ -60,7 +69,16 @@ final class ReferenceRaster
         }
         $light = $this->deliveries[$output] ??= Delivered::of($this->moment->plan, $output);
 
-        return self::bytes($light->pixel($x, $y, fn (string $surface, int $sx, int $sy): array => array_map(fn (float $v): float => max(0.0, min(1.0, $v * $this->master)), $this->kept[$surface][$sy][$sx] ??= $this->surfaceSignal($surface, $sx, $sy))));
+        return self::bytes(
+            $light->pixel(
+                $x,
+                $y,
+                fn (string $surface, int $sx, int $sy): array => array_map(
+                    fn (float $v): float => max(0.0, min(1.0, $v * $this->master)),
+                    $this->kept[$surface][$sy][$sx] ??= $this->surfaceSignal($surface, $sx, $sy),
+                ),
+            ),
+        );
     }
 
     /**
@@ -100,7 +118,11 @@ final class ReferenceRaster
             $light = $this->light($surface, $step, $m, $x + 0.5, $y + 0.5);
             if ($light !== null) {
                 foreach ([0, 1, 2] as $c) {
-                    $sum[$c] += min($light[3], ($light[$c] + ($light[3] - 2 * $light[$c]) * $step->invert[$c]) * $step->gain[$c]) * $step->opacity;
+                    $sum[$c] +=
+                        min(
+                            $light[3],
+                            ($light[$c] + ($light[3] - 2 * $light[$c]) * $step->invert[$c]) * $step->gain[$c],
+                        ) * $step->opacity;
                 }
                 $sum[3] += $light[3] * $step->opacity;
             }
@@ -119,7 +141,8 @@ final class ReferenceRaster
     }
 
     /**
-     * What reaches a pixel of a surface's raster, from the top down: each step with the places of its picture that are seen there.
+     * What reaches a pixel of a surface's raster, from the top down: each step with the places of its picture that
+     * are seen there.
      *
      * @return list<array{step: DrawStep, hits: non-empty-list<array{u: float, v: float, weight: float, across: float, down: float}>}>
      */
@@ -129,7 +152,14 @@ final class ReferenceRaster
         foreach ($this->steps[$surface] ??= $this->prepare($surface) as [$step, $m]) {
             $hits = $m === null ? [] : $this->hits($surface, $step, $m, $x + 0.5, $y + 0.5);
             if ($hits !== []) {
-                array_unshift($found, ['step' => $step, 'hits' => array_map(static fn (array $hit): array => array_combine(['u', 'v'], $step->tiled($hit['u'], $hit['v'])) + $hit, $hits)]);
+                array_unshift($found, [
+                    'step' => $step,
+                    'hits' => array_map(
+                        static fn (array $hit): array => array_combine(['u', 'v'], $step->tiled($hit['u'], $hit['v'])) +
+                            $hit,
+                        $hits,
+                    ),
+                ]);
             }
         }
 
@@ -140,20 +170,28 @@ final class ReferenceRaster
      * The places of a step's picture that are seen at a point of the raster.
      *
      * @param  list<float>  $m  the raster's pixels, or the pane's where it is thrown, onto the picture's unit square
-     * @return list<array{u: float, v: float, weight: float, across: float, down: float}> in the unit square; `across` and `down`: how much of
-     *                                                                                    the picture's width and height one pixel of the raster covers
+     * @return list<array{u: float, v: float, weight: float, across: float, down: float}> in the unit square; `across`
+     *     and `down`: how much of
+     *                                                                                    the picture's width and
+     *                                                                                    height one pixel of the
+     *                                                                                    raster covers
      */
     private function hits(string $surface, DrawStep $step, array $m, float $x, float $y): array
     {
         if ($step->thrown !== []) {
             return $this->thrown($surface, $step, $m, $x, $y);
         }
-        if ($step->clip !== null && ($x < $step->clip[0] || $y < $step->clip[1] || $x >= $step->clip[2] || $y >= $step->clip[3])) {
+        if (
+            $step->clip !== null &&
+            ($x < $step->clip[0] || $y < $step->clip[1] || $x >= $step->clip[2] || $y >= $step->clip[3])
+        ) {
             return [];
         }
         [$u, $v] = self::through($m, $x, $y);
 
-        return self::inside($step, $u, $v) ? [['u' => $u, 'v' => $v, 'weight' => 1.0, 'across' => hypot($m[0], $m[1]), 'down' => hypot($m[3], $m[4])]] : [];
+        return self::inside($step, $u, $v)
+            ? [['u' => $u, 'v' => $v, 'weight' => 1.0, 'across' => hypot($m[0], $m[1]), 'down' => hypot($m[3], $m[4])]]
+            : [];
     }
 
     /**
@@ -163,7 +201,13 @@ final class ReferenceRaster
     private function thrown(string $surface, DrawStep $step, array $m, float $x, float $y): array
     {
         $mesh = $this->moment->plan->tracks["surface:$surface/mesh"] ?? null;
-        $found = $mesh instanceof SurfaceMesh ? ($this->places[$surface] ??= new RasterPlaces($mesh, $this->moment->plan->parts["round:$surface"] ?? null))->at($x, $y) : null;
+        $found =
+            $mesh instanceof SurfaceMesh
+                ? ($this->places[$surface] ??= new RasterPlaces(
+                    $mesh,
+                    $this->moment->plan->parts["round:$surface"] ?? null,
+                ))->at($x, $y)
+                : null;
         if ($found === null) {
             return [];
         }
@@ -171,7 +215,12 @@ final class ReferenceRaster
         $lit = [];
         foreach ($step->thrown as $projection) {
             $at = $projection->at(...$place);
-            if ($at !== null && $at[2] > 0 && $projection->lights(...$place, ...$normal) && ! $this->isHidden($projection, $flat)) {
+            if (
+                $at !== null &&
+                $at[2] > 0 &&
+                $projection->lights(...$place, ...$normal) &&
+                ! $this->isHidden($projection, $flat)
+            ) {
                 $lit[] = [$projection, $at];
             }
         }
@@ -184,7 +233,13 @@ final class ReferenceRaster
             }
             [$ux, $vx] = self::beside($projection, $place, $right, $at, $m);
             [$uy, $vy] = self::beside($projection, $place, $down, $at, $m);
-            $hits[] = ['u' => $u, 'v' => $v, 'weight' => count($lit) > 1 ? $at[2] / $sum : $at[2], 'across' => hypot($ux, $uy), 'down' => hypot($vx, $vy)];
+            $hits[] = [
+                'u' => $u,
+                'v' => $v,
+                'weight' => count($lit) > 1 ? $at[2] / $sum : $at[2],
+                'across' => hypot($ux, $uy),
+                'down' => hypot($vx, $vy),
+            ];
         }
 
         return $hits;
@@ -194,9 +249,11 @@ final class ReferenceRaster
     private function isHidden(Projection $projection, array $place): bool
     {
         $eye = $projection->hiddenFrom();
-        $solids = $eye === null ? null : ($this->moment->plan->tracks['venue/solids'] ?? null);
+        $solids = $eye === null ? null : $this->moment->plan->tracks['venue/solids'] ?? null;
 
-        return $eye !== null && $solids instanceof SurfaceMesh && ($this->occlusion ??= Occlusion::of($solids))->hides($eye, $place);
+        return $eye !== null &&
+            $solids instanceof SurfaceMesh &&
+            ($this->occlusion ??= Occlusion::of($solids))->hides($eye, $place);
     }
 
     /**
@@ -213,11 +270,19 @@ final class ReferenceRaster
             return null;
         }
         $light = [0.0, 0.0, 0.0, 0.0];
-        $mask = $step->mask === null ? null : ($step->mask->pattern ?? ($this->source)($step->mask->media, $step->mask->frame));
+        $mask =
+            $step->mask === null
+                ? null
+                : $step->mask->pattern ?? ($this->source)($step->mask->media, $step->mask->frame);
         foreach ($hits as ['u' => $u, 'v' => $v, 'weight' => $weight, 'across' => $across, 'down' => $down]) {
             $sample = self::average($picture, $u, $v, $picture->width * $across, $picture->height * $down, $step);
             $weight *= $step->mask?->at($mask, $u, $v, $across, $down) ?? 1.0;
-            $light = [$light[0] + $weight * $sample[0], $light[1] + $weight * $sample[1], $light[2] + $weight * $sample[2], $light[3] + $weight * ($step->opaque ? 1.0 : $sample[3])];
+            $light = [
+                $light[0] + $weight * $sample[0],
+                $light[1] + $weight * $sample[1],
+                $light[2] + $weight * $sample[2],
+                $light[3] + $weight * ($step->opaque ? 1.0 : $sample[3]),
+            ];
         }
 
         return $light;
@@ -260,14 +325,15 @@ final class ReferenceRaster
 
     private static function inside(DrawStep $step, float $u, float $v): bool
     {
-        return (($step->tile & 1) !== 0 || ($u >= $step->crop[0] && $u < $step->crop[2])) && (($step->tile & 2) !== 0 || ($v >= $step->crop[1] && $v < $step->crop[3]));
+        return (($step->tile & 1) !== 0 || ($u >= $step->crop[0] && $u < $step->crop[2])) &&
+            (($step->tile & 2) !== 0 || ($v >= $step->crop[1] && $v < $step->crop[3]));
     }
 
     private function picture(DrawStep $step): Picture|PatternPicture|EffectPicture|null
     {
         $plain = $this->unchanged($step);
 
-        return $plain === null || $step->effects === [] ? $plain : ($this->effects)->of($step, $plain);
+        return $plain === null || $step->effects === [] ? $plain : $this->effects->of($step, $plain);
     }
 
     /** The picture of a step before its effects. */
@@ -314,8 +380,14 @@ final class ReferenceRaster
      * @param  DrawStep|null  $step  that may repeat what is seen of it
      * @return array{float, float, float, float} premultiplied
      */
-    public static function average(Picture|PatternPicture|EffectPicture $picture, float $u, float $v, float $across, float $down, ?DrawStep $step = null): array
-    {
+    public static function average(
+        Picture|PatternPicture|EffectPicture $picture,
+        float $u,
+        float $v,
+        float $across,
+        float $down,
+        ?DrawStep $step = null,
+    ): array {
         $place = static fn (float $u, float $v): array => $step?->tiled($u, $v) ?? [$u, $v];
         [$nx, $ny] = [self::samples($across), self::samples($down)];
         if ($nx === 1 && $ny === 1) {
@@ -324,7 +396,12 @@ final class ReferenceRaster
         [$r, $g, $b, $a] = [0.0, 0.0, 0.0, 0.0];
         for ($j = 0; $j < $ny; $j++) {
             for ($i = 0; $i < $nx; $i++) {
-                [$sr, $sg, $sb, $sa] = $picture->sample(...$place($u + (($i + 0.5) / $nx - 0.5) * $across / $picture->width, $v + (($j + 0.5) / $ny - 0.5) * $down / $picture->height));
+                [$sr, $sg, $sb, $sa] = $picture->sample(
+                    ...$place(
+                        $u + ((($i + 0.5) / $nx - 0.5) * $across) / $picture->width,
+                        $v + ((($j + 0.5) / $ny - 0.5) * $down) / $picture->height,
+                    ),
+                );
                 [$r, $g, $b, $a] = [$r + $sr, $g + $sg, $b + $sb, $a + $sa];
             }
         }

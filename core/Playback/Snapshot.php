@@ -54,8 +54,8 @@ final readonly class Snapshot
     }
 
     /**
-     * Every value of the layers that are seen now: those that a timeline that is on has a clip for, at more than nothing. What rests at
-     * its default is among it, so that firing it later undoes what is different then.
+     * Every value of the layers that are seen now: those that a timeline that is on has a clip for, at more than
+     * nothing. What rests at its default is among it, so that firing it later undoes what is different then.
      *
      * @return array<string, float> by address
      */
@@ -72,13 +72,18 @@ final readonly class Snapshot
                 // How a mask cuts out says nothing where there is none.
                 $masked = round($this->moment->value("layer:$layer->id/mask", $head)) > 0;
                 foreach (Schema::properties('layer')->properties as $property) {
-                    if (! $property->held || ! $masked && str_starts_with($property->name, 'mask') && $property->name !== 'mask' || in_array($property->name, ['mute', 'solo'], true)) {
+                    if (
+                        ! $property->held ||
+                        (! $masked && str_starts_with($property->name, 'mask') && $property->name !== 'mask') ||
+                        in_array($property->name, ['mute', 'solo'], true)
+                    ) {
                         continue;
                     }
                     if ($property->name === 'source') {
                         // The media that is seen: called by hand or by a cue, or that of the clip.
                         $called = $this->moment->called($layer->id, $head)[0][0][0] ?? 0;
-                        $values["layer:$layer->id/source"] = (float) ($called !== 0 ? $called : (int) Reference::number($clip->media ?? ''));
+                        $values["layer:$layer->id/source"] =
+                            (float) ($called !== 0 ? $called : (int) Reference::number($clip->media ?? ''));
 
                         continue;
                     }
@@ -87,7 +92,12 @@ final readonly class Snapshot
                         $values[$address] = $this->moment->value($address, $head);
                     }
                 }
-                foreach ([...$this->show->programme->effects($layer->id), ...($clip === null ? [] : $this->show->programme->effects($clip->id))] as $use) {
+                foreach (
+                    [
+                        ...$this->show->programme->effects($layer->id),
+                        ...$clip === null ? [] : $this->show->programme->effects($clip->id),
+                    ] as $use
+                ) {
                     $values += $this->ofEffect($use->id, $head);
                 }
             }
@@ -100,14 +110,30 @@ final readonly class Snapshot
     private function ofEffect(string $id, Head $head): array
     {
         $address = static fn (string $name, int $slot = 0): string => (string) Address::of('effect', $id, $name, $slot);
-        $addresses = [$address('effect'), $address('on'), $address('mix'), ...array_map(static fn (array $one): string => $address($one[0]->name, $one[1]), Effect::numbered($this->moment->value($address('effect'), $head))?->numbers() ?? [])];
+        $addresses = [
+            $address('effect'),
+            $address('on'),
+            $address('mix'),
+            ...array_map(
+                static fn (array $one): string => $address($one[0]->name, $one[1]),
+                Effect::numbered($this->moment->value($address('effect'), $head))?->numbers() ?? [],
+            ),
+        ];
 
-        return array_combine($addresses, array_map(fn (string $one): float => $this->moment->value($one, $head), $addresses));
+        return array_combine(
+            $addresses,
+            array_map(fn (string $one): float => $this->moment->value($one, $head), $addresses),
+        );
     }
 
     private function isSeen(string $layer, string $timeline, Head $head): bool
     {
-        return ! $this->moment->isMuted($layer, $head) && ($this->moment->media($layer, $head)[0] >= 0 || $this->moment->called($layer, $head)[0] !== []) && $this->moment->value("layer:$layer/opacity", $head) * $this->moment->value("timeline:$timeline/level", $head) * $head->weight->at($this->moment->engine) > 0;
+        return ! $this->moment->isMuted($layer, $head) &&
+            ($this->moment->media($layer, $head)[0] >= 0 || $this->moment->called($layer, $head)[0] !== []) &&
+            $this->moment->value("layer:$layer/opacity", $head) *
+                $this->moment->value("timeline:$timeline/level", $head) *
+                $head->weight->at($this->moment->engine) >
+                0;
     }
 
     /** The newest head of the timeline that an address stands on. */
@@ -116,7 +142,7 @@ final readonly class Snapshot
         $timeline = $this->show->programme->timelineOf($address);
         $heads = $this->moment->headsOf($timeline);
 
-        return $heads[count($heads) - 1] ?? $this->moment->heads[0] ?? null;
+        return $heads[count($heads) - 1] ?? ($this->moment->heads[0] ?? null);
     }
 
     /**
@@ -127,7 +153,15 @@ final readonly class Snapshot
     private function stack(string $address, ?Head $head): array
     {
         $result = $this->moment->below($address, $head);
-        $stack = [['stratum' => 'timeline', 'source' => $head->timeline ?? '', 'value' => $result, 'weight' => 1.0, 'result' => $result]];
+        $stack = [
+            [
+                'stratum' => 'timeline',
+                'source' => $head->timeline ?? '',
+                'value' => $result,
+                'weight' => 1.0,
+                'result' => $result,
+            ],
+        ];
         $held = $this->moment->heldOf($address);
         usort($held, HeldValue::inOrder(...));
         $parsed = Address::parse($address);
@@ -136,9 +170,18 @@ final readonly class Snapshot
             $weight = $one->weight->at($this->moment->engine);
             $value = $one->valueAt($this->moment->engine);
             $result = $mixes ? $result + ($value - $result) * $weight : ($weight >= 0.5 ? $value : $result);
-            $stack[] = ['stratum' => match ($one->stratum) {
-                Stratum::Loose => 'hand', Stratum::Bound => 'control', Stratum::Cue => 'cue', Stratum::Panic => 'panic',
-            }, 'source' => $one->source, 'value' => $value, 'weight' => $weight, 'result' => $result];
+            $stack[] = [
+                'stratum' => match ($one->stratum) {
+                    Stratum::Loose => 'hand',
+                    Stratum::Bound => 'control',
+                    Stratum::Cue => 'cue',
+                    Stratum::Panic => 'panic',
+                },
+                'source' => $one->source,
+                'value' => $value,
+                'weight' => $weight,
+                'result' => $result,
+            ];
         }
 
         return $stack;

@@ -9,8 +9,8 @@ use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
 /**
- * Where the show is: at engine time `engine` it was at show time `position`, and since then runs along at its rate or stands.
- * A state and its transitions, nothing else; all times are flicks and come in as arguments.
+ * Where the show is: at engine time `engine` it was at show time `position`, and since then runs along at its rate or
+ * stands. A state and its transitions, nothing else; all times are flicks and come in as arguments.
  */
 final readonly class Transport
 {
@@ -22,7 +22,8 @@ final readonly class Transport
      * @param  float  $rate  how fast it runs when it does; negative backwards
      * @param  array{int, int}|null  $loop  the range that is repeated: from, to
      * @param  bool  $chases  whether it follows a clock from outside, which passes over hold points and repeats nothing
-     * @param  int|null  $past  show time up to which cues were passed already, so that they do not count again until it turns or jumps; null
+     * @param  int|null  $past  show time up to which cues were passed already, so that they do not count again until
+     *     it turns or jumps; null
      *   where one at its very position counts
      */
     private function __construct(
@@ -46,13 +47,31 @@ final readonly class Transport
     {
         $loop = $data['loop'] ?? null;
 
-        return new self((bool) ($data['playing'] ?? false), (int) ($data['engine'] ?? 0), (int) ($data['position'] ?? 0), (float) ($data['rate'] ?? 1.0), is_array($loop) && isset($loop[0], $loop[1]) ? [(int) $loop[0], (int) $loop[1]] : null, (bool) ($data['chases'] ?? false), isset($data['past']) ? (int) $data['past'] : null);
+        return new self(
+            (bool) ($data['playing'] ?? false),
+            (int) ($data['engine'] ?? 0),
+            (int) ($data['position'] ?? 0),
+            (float) ($data['rate'] ?? 1.0),
+            is_array($loop) && isset($loop[0], $loop[1]) ? [(int) $loop[0], (int) $loop[1]] : null,
+            (bool) ($data['chases'] ?? false),
+            isset($data['past']) ? (int) $data['past'] : null,
+        );
     }
 
-    /** @return array{playing: bool, engine: int, position: int, rate: float, loop: array{int, int}|null, chases?: true, past?: int} */
+    /**
+     * @return array{playing: bool, engine: int, position: int, rate: float, loop: array{int, int}|null, chases?: true, past?: int}
+     */
     public function toArray(): array
     {
-        return ['playing' => $this->playing, 'engine' => $this->engine, 'position' => $this->position, 'rate' => $this->rate, 'loop' => $this->loop] + ($this->chases ? ['chases' => true] : []) + ($this->past === null ? [] : ['past' => $this->past]);
+        return [
+            'playing' => $this->playing,
+            'engine' => $this->engine,
+            'position' => $this->position,
+            'rate' => $this->rate,
+            'loop' => $this->loop,
+        ] +
+            ($this->chases ? ['chases' => true] : []) +
+            ($this->past === null ? [] : ['past' => $this->past]);
     }
 
     /** The show time at an engine time: hold points and the end are waited at. */
@@ -70,11 +89,15 @@ final readonly class Transport
         $rest = $this->rest($sheet);
         $pieces = [[$this->engine, $this->position, $this->rate]];
 
-        return TransportMap::of($rest === null ? $pieces : [...$pieces, [$this->engine + $rest[0], $rest[1], 0.0]], $this->rate > 0 ? $this->repeats($sheet) : null);
+        return TransportMap::of(
+            $rest === null ? $pieces : [...$pieces, [$this->engine + $rest[0], $rest[1], 0.0]],
+            $this->rate > 0 ? $this->repeats($sheet) : null,
+        );
     }
 
     /**
-     * The range that is repeated from here on: that of the loop, or all of a timeline that begins anew at its end. None for who is past it.
+     * The range that is repeated from here on: that of the loop, or all of a timeline that begins anew at its end.
+     * None for who is past it.
      *
      * @return array{int, int}|null
      */
@@ -111,7 +134,8 @@ final readonly class Transport
         $at = $this->chases ? $sheet->duration : $sheet->restAfter($this->position);
         $way = $at - $this->position;
         if ($repeats !== null && $at >= $repeats[1]) {
-            // Once around, hold points before where it began are met as well; one at the very beginning of the range is, too.
+            // Once around, hold points before where it began are met as well; one at the very beginning of the range
+            // is, too.
             $at = $sheet->restAfter($repeats[0] - 1);
             if ($at >= $repeats[1]) {
                 return null;
@@ -136,7 +160,10 @@ final readonly class Transport
         return $flicks;
     }
 
-    /** Up to which show time cues were passed before an engine time, for who goes on from there; null where none was since it turned or jumped. */
+    /**
+     * Up to which show time cues were passed before an engine time, for who goes on from there; null where none was
+     * since it turned or jumped.
+     */
     private function passedBefore(int $engine, CueSheet $sheet): ?int
     {
         if (! $this->playing || $this->rate < 0 || $engine <= $this->engine) {
@@ -151,7 +178,9 @@ final readonly class Transport
         }
         $position = $this->positionAt($engine - 1, $sheet);
         $repeats = $this->repeats($sheet);
-        $turned = $repeats !== null && $this->position + (int) floor(($engine - 1 - $this->engine) * $this->rate) >= $repeats[1];
+        $turned =
+            $repeats !== null &&
+            $this->position + (int) floor(($engine - 1 - $this->engine) * $this->rate) >= $repeats[1];
 
         return $turned ? $position : max($position, $this->past ?? $position);
     }
@@ -174,7 +203,7 @@ final readonly class Transport
     /** Where it comes to rest by itself, in show time; null where it runs on. */
     public function restsOn(CueSheet $sheet): ?int
     {
-        return $this->playing ? ($this->rest($sheet)[1] ?? null) : $this->position;
+        return $this->playing ? $this->rest($sheet)[1] ?? null : $this->position;
     }
 
     /** Plays on from where it is; from the end, it starts over. */
@@ -189,12 +218,26 @@ final readonly class Transport
             default => $position >= $sheet->duration ? 0 : $this->onGrid($position, $sheet),
         };
 
-        return new self(true, $engine, $start, $this->rate, $this->loop, past: ! $this->playing && $start === $this->position ? $this->past : null);
+        return new self(
+            true,
+            $engine,
+            $start,
+            $this->rate,
+            $this->loop,
+            past: ! $this->playing && $start === $this->position ? $this->past : null,
+        );
     }
 
     public function hold(int $engine, CueSheet $sheet): self
     {
-        return new self(false, $engine, $this->onGrid($this->positionAt($engine, $sheet), $sheet), $this->rate, $this->loop, past: $this->passedBefore($engine, $sheet));
+        return new self(
+            false,
+            $engine,
+            $this->onGrid($this->positionAt($engine, $sheet), $sheet),
+            $this->rate,
+            $this->loop,
+            past: $this->passedBefore($engine, $sheet),
+        );
     }
 
     /** Back to its beginning, where it stands. */
@@ -206,7 +249,13 @@ final readonly class Transport
     /** Goes to a show time and does there what it did before: runs on, or stands. */
     public function jump(int $engine, int $position, CueSheet $sheet): self
     {
-        return new self($this->runsAt($engine, $sheet), $engine, $this->onNearest(max(0, min($sheet->duration, $position)), $sheet), $this->rate, $this->loop);
+        return new self(
+            $this->runsAt($engine, $sheet),
+            $engine,
+            $this->onNearest(max(0, min($sheet->duration, $position)), $sheet),
+            $this->rate,
+            $this->loop,
+        );
     }
 
     /**
@@ -221,7 +270,14 @@ final readonly class Transport
         }
         $runs = $this->runsAt($engine, $sheet);
 
-        return new self($runs, $engine, $this->positionAt($engine, $sheet), $rate, $this->loop, past: $this->passedBefore($engine, $sheet));
+        return new self(
+            $runs,
+            $engine,
+            $this->positionAt($engine, $sheet),
+            $rate,
+            $this->loop,
+            past: $this->passedBefore($engine, $sheet),
+        );
     }
 
     /**
@@ -234,19 +290,33 @@ final readonly class Transport
     public function looped(int $engine, ?array $loop, CueSheet $sheet): self
     {
         if ($loop !== null) {
-            $loop = [$this->onNearest(max(0, $loop[0]), $sheet), $this->onNearest(min($sheet->duration, $loop[1]), $sheet)];
+            $loop = [
+                $this->onNearest(max(0, $loop[0]), $sheet),
+                $this->onNearest(min($sheet->duration, $loop[1]), $sheet),
+            ];
             if ($loop[1] <= $loop[0]) {
-                throw InvalidValue::because('loop', 'A loop ends at least a frame after it begins, within the timeline.');
+                throw InvalidValue::because(
+                    'loop',
+                    'A loop ends at least a frame after it begins, within the timeline.',
+                );
             }
         }
 
-        return new self($this->runsAt($engine, $sheet), $engine, $this->positionAt($engine, $sheet), $this->rate, $loop, past: $this->passedBefore($engine, $sheet));
+        return new self(
+            $this->runsAt($engine, $sheet),
+            $engine,
+            $this->positionAt($engine, $sheet),
+            $this->rate,
+            $loop,
+            past: $this->passedBefore($engine, $sheet),
+        );
     }
 
     /**
      * Follows a clock from outside: where that is, at its rate. The same transport while it is within a frame of it.
      *
-     * @param  int  $position  where the clock is at the engine time, as this timeline counts; before its beginning and past its end it waits there
+     * @param  int  $position  where the clock is at the engine time, as this timeline counts; before its beginning
+     *     and past its end it waits there
      * @param  float  $rate  at most four times as fast either way; 0 where the clock stands
      */
     public function chase(int $engine, int $position, float $rate, CueSheet $sheet): self
@@ -256,7 +326,9 @@ final readonly class Transport
         if ($rate === 0.0) {
             $position = $this->onNearest($position, $sheet);
 
-            return ! $this->playing && $this->position === $position ? $this : new self(false, $engine, $position, 1.0, null, true);
+            return ! $this->playing && $this->position === $position
+                ? $this
+                : new self(false, $engine, $position, 1.0, null, true);
         }
         // A rate that is only measured is never twice the same.
         $same = $this->playing && $this->chases && abs($this->rate - $rate) <= 0.002;
@@ -266,7 +338,8 @@ final readonly class Transport
             return $this;
         }
         // Put right by up to a second, it still passes each cue once; what is further is a jump of the clock.
-        $past = $this->playing && $this->chases && $off <= Flicks::PER_SECOND ? $this->passedBefore($engine, $sheet) : null;
+        $past =
+            $this->playing && $this->chases && $off <= Flicks::PER_SECOND ? $this->passedBefore($engine, $sheet) : null;
 
         return new self(true, $engine, $position, $rate, null, true, $past);
     }
@@ -278,7 +351,9 @@ final readonly class Transport
         $position = $this->positionAt($engine, $sheet);
         $forwards = new self($this->playing, $this->engine, $this->position, abs($this->rate), $this->loop);
         if ($this->waitsAt($engine, $sheet) || $next === null) {
-            return $this->rate < 0 ? new self(true, $engine, $this->onGrid($position, $sheet), $forwards->rate, $this->loop) : $this->play($engine, $sheet);
+            return $this->rate < 0
+                ? new self(true, $engine, $this->onGrid($position, $sheet), $forwards->rate, $this->loop)
+                : $this->play($engine, $sheet);
         }
 
         return new self(true, $engine, $this->onGrid($next['time'], $sheet), $forwards->rate, $this->loop);
@@ -303,9 +378,9 @@ final readonly class Transport
     }
 
     /**
-     * The next cues that are played over from an engine time on, and when that is: each once, in their order, at the same moment whenever
-     * it is asked. One at the very time where it begins counts, one at a hold point where playback comes to rest waits until it goes
-     * on. Backwards, none is passed.
+     * The next cues that are played over from an engine time on, and when that is: each once, in their order, at the
+     * same moment whenever it is asked. One at the very time where it begins counts, one at a hold point where
+     * playback comes to rest waits until it goes on. Backwards, none is passed.
      *
      * @return array{non-empty-list<string>, int}|null ids of those that are passed at the same engine time, and that
      */
@@ -322,7 +397,7 @@ final readonly class Transport
         foreach ($sheet->cues as $cue) {
             foreach ($this->waysTo($cue['time'], $wanted, $repeats) as $way) {
                 $at = $this->flicksFor($way);
-                if ($at < $wanted || $rest !== null && ($way > $rest[0] || $waits && $way === $rest[0])) {
+                if ($at < $wanted || ($rest !== null && ($way > $rest[0] || ($waits && $way === $rest[0])))) {
                     continue;
                 }
                 if ($next === null || $at < $next) {
@@ -343,8 +418,8 @@ final readonly class Transport
     }
 
     /**
-     * How much of the show is played until it is at a show time: the first time, and after the turns of a loop the first that comes no earlier
-     * than an engine time after its own.
+     * How much of the show is played until it is at a show time: the first time, and after the turns of a loop the
+     * first that comes no earlier than an engine time after its own.
      *
      * @param  array{int, int}|null  $repeats
      * @return list<int> ascending
@@ -352,7 +427,10 @@ final readonly class Transport
     private function waysTo(int $time, int $wanted, ?array $repeats): array
     {
         $ways = [];
-        if (($this->past === null ? $time >= $this->position : $time > $this->past) && ($repeats === null || $time < $repeats[1])) {
+        if (
+            ($this->past === null ? $time >= $this->position : $time > $this->past) &&
+            ($repeats === null || $time < $repeats[1])
+        ) {
             $ways[] = max(0, $time - $this->position);
         }
         if ($repeats !== null && $time >= $repeats[0] && $time < $repeats[1]) {
@@ -375,6 +453,6 @@ final readonly class Transport
 
     private function onGrid(int $position, CueSheet $sheet): int
     {
-        return $position - $position % $sheet->flicksPerFrame;
+        return $position - ($position % $sheet->flicksPerFrame);
     }
 }

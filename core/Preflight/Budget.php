@@ -14,15 +14,19 @@ use Core\Timeline\SpeedRamp;
 use Core\Units\Flicks;
 
 /**
- * What a player of an output has to decode and read over the show time of a timeline. A layer whose media reaches none of the
- * output's surfaces is not fetched for it; one that is dark or muted is all the same, for it may be lit at any moment.
+ * What a player of an output has to decode and read over the show time of a timeline. A layer whose media reaches
+ * none of the output's surfaces is not fetched for it; one that is dark or muted is all the same, for it may be lit
+ * at any moment.
  */
 final readonly class Budget
 {
     /** Moments of the course that are told; of more, those with the most to do. */
     public const TOLD = 400;
 
-    /** Bytes that a pixel of a video takes in a player: ten decoded frames of 8 bits, 4:2:0, and a texture of four channels. */
+    /**
+     * Bytes that a pixel of a video takes in a player: ten decoded frames of 8 bits, 4:2:0, and a texture of four
+     * channels.
+     */
     private const BYTES_A_PIXEL = 10 * 1.5 + 4;
 
     /**
@@ -35,8 +39,16 @@ final readonly class Budget
      * @param  array{float, int}  $mostMemory  the most bytes that decoded pictures take at once, and that time
      * @param  list<array{int, float}>  $course  show time from which on, and decoded pixels a second; ascending
      */
-    private function __construct(public int $at, public int $streams, public float $pixels, public float $bytes, public array $course, public array $mostStreams, public array $mostBytes, public array $mostMemory)
-    {
+    private function __construct(
+        public int $at,
+        public int $streams,
+        public float $pixels,
+        public float $bytes,
+        public array $course,
+        public array $mostStreams,
+        public array $mostBytes,
+        public array $mostMemory,
+    ) {
     }
 
     /** @return array<string, array<string, self>> by output and timeline; without those that play no video */
@@ -51,7 +63,11 @@ final readonly class Budget
                 }
             }
             foreach ($layers as $output => $some) {
-                $budget = $cache->get("budget $output $id", [$some, $show->library, $show->rate], static fn (): self => self::of($some, $show->library->media, $show->rate->flicksPerFrame));
+                $budget = $cache->get(
+                    "budget $output $id",
+                    [$some, $show->library, $show->rate],
+                    static fn (): self => self::of($some, $show->library->media, $show->rate->flicksPerFrame),
+                );
                 if ($budget->streams > 0) {
                     $found[(string) $output][(string) $id] = $budget;
                 }
@@ -72,7 +88,11 @@ final readonly class Budget
         $changes = [];
         foreach ($layers as $layer) {
             $items = array_map(static fn ($use): MediaItem => $media[$use->media], $layer->clips);
-            $clips = array_map(static fn ($use, MediaItem $item): array => [$use->clip, $item->flicksPerFrame, $item->frames], $layer->clips, $items);
+            $clips = array_map(
+                static fn ($use, MediaItem $item): array => [$use->clip, $item->flicksPerFrame, $item->frames],
+                $layer->clips,
+                $items,
+            );
             $speed = SpeedRamp::heeded($layer->speed());
             // Where clips overlap, both are decoded.
             for ($depth = 0, $deepest = MediaTrack::deepest(array_column($clips, 0)); $depth < $deepest; $depth++) {
@@ -82,7 +102,10 @@ final readonly class Budget
                         $changes[] = [$segment[0], -1, -$last[0], -$last[1], -$last[2]];
                     }
                     $item = $items[$segment[2]] ?? null;
-                    $last = $item === null ? null : self::load($item, abs($segment[7]) * $item->flicksPerFrame / $segment[6]);
+                    $last =
+                        $item === null
+                            ? null
+                            : self::load($item, (abs($segment[7]) * $item->flicksPerFrame) / $segment[6]);
                     if ($last !== null) {
                         $changes[] = [$segment[0], 1, $last[0], $last[1], $last[2]];
                     }
@@ -94,7 +117,11 @@ final readonly class Budget
         [$worst, $mostStreams, $mostBytes, $mostMemory] = [[0, 0, 0.0, 0.0], [0, 0], [0.0, 0], [0.0, 0]];
         foreach ($changes as $i => [$time, $stream, $more, $read, $held]) {
             $memory += $held;
-            [$streams, $pixels, $bytes] = [$streams + $stream, $streams + $stream === 0 ? 0.0 : $pixels + $more, $streams + $stream === 0 ? 0.0 : $bytes + $read];
+            [$streams, $pixels, $bytes] = [
+                $streams + $stream,
+                $streams + $stream === 0 ? 0.0 : $pixels + $more,
+                $streams + $stream === 0 ? 0.0 : $bytes + $read,
+            ];
             if (($changes[$i + 1][0] ?? null) === $time) {
                 continue;
             }
@@ -115,10 +142,17 @@ final readonly class Budget
         return new self(...[...$worst, $course, $mostStreams, $mostBytes, $mostMemory]);
     }
 
-    /** @return array<string, array<string, true>> by layer: the outputs that have to fetch what it shows; none without clips */
+    /**
+     * @return array<string, array<string, true>> by layer: the outputs that have to fetch what it shows; none without
+     *     clips
+     */
     public static function outputsByLayer(Show $show, ResultCache $cache): array
     {
-        return $cache->get('outputs by layer', [$show->programme, $show->delivery], static fn (): array => self::reaching($show));
+        return $cache->get(
+            'outputs by layer',
+            [$show->programme, $show->delivery],
+            static fn (): array => self::reaching($show),
+        );
     }
 
     /** @return array<string, array<string, true>> */
@@ -141,17 +175,24 @@ final readonly class Budget
         return $found;
     }
 
-    /** @return array{float, float, float}|null decoded pixels and read bytes a second, and bytes that its pictures take; null for what is no video that is ready */
+    /**
+     * @return array{float, float, float}|null decoded pixels and read bytes a second, and bytes that its pictures
+     *     take; null for what is no video that is ready
+     */
     private static function load(MediaItem $item, float $speed): ?array
     {
         if (($item->form['kind'] ?? null) !== 'video' || $item->state !== 'ready' || $item->frames <= 1) {
             return null;
         }
-        $perSecond = $speed * Flicks::PER_SECOND / $item->flicksPerFrame;
+        $perSecond = ($speed * Flicks::PER_SECOND) / $item->flicksPerFrame;
 
         $pixels = (int) ($item->form['width'] ?? 0) * (int) ($item->form['height'] ?? 0);
 
-        return [$pixels * $perSecond, (float) ($item->form['bytes'] ?? 0) / $item->frames * $perSecond, $pixels * self::BYTES_A_PIXEL];
+        return [
+            $pixels * $perSecond,
+            ((float) ($item->form['bytes'] ?? 0) / $item->frames) * $perSecond,
+            $pixels * self::BYTES_A_PIXEL,
+        ];
     }
 
     /**

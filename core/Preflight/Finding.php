@@ -9,8 +9,13 @@ final readonly class Finding
 {
     public const VIEWS = ['venue', 'media', 'routes', 'timeline', 'outputs', 'bindings', 'run'];
 
-    private function __construct(public string $view, public string $severity, public string $kind, public string $id, public string $message)
-    {
+    private function __construct(
+        public string $view,
+        public string $severity,
+        public string $kind,
+        public string $id,
+        public string $message,
+    ) {
     }
 
     public static function attention(string $view, string $kind, string $id, string $message): self

@@ -21,8 +21,15 @@ final readonly class PlacedUse
      * @param  Placement|null  $placement  null where it has no picture yet
      * @param  Landing|null  $landing  null also where it is thrown, and differs from place to place
      */
-    private function __construct(public MediaItem $item, public Surface $surface, public Fit $fit, public array $content, public array $pane, public ?Placement $placement, public ?Landing $landing)
-    {
+    private function __construct(
+        public MediaItem $item,
+        public Surface $surface,
+        public Fit $fit,
+        public array $content,
+        public array $pane,
+        public ?Placement $placement,
+        public ?Landing $landing,
+    ) {
     }
 
     public static function of(Route $route, MediaItem $item, Surface $surface, Fit $fit, ?string $part): self
@@ -32,12 +39,22 @@ final readonly class PlacedUse
         [, , $width, $height] = $route->room($surface, $part);
         $content = $item->contentSize([max(1, (int) round($width)), max(1, (int) round($height))]);
 
-        return new self($item, $surface, $route->fit($surface, $fit), $content, $route->pane($surface), $placement, $placement === null || $onto === null ? null : Landing::of($onto->times($placement->matrix()), $content[0], $content[1], $item->pixelAspect));
+        return new self(
+            $item,
+            $surface,
+            $route->fit($surface, $fit),
+            $content,
+            $route->pane($surface),
+            $placement,
+            $placement === null || $onto === null
+                ? null
+                : Landing::of($onto->times($placement->matrix()), $content[0], $content[1], $item->pixelAspect),
+        );
     }
 
     public function isSquashed(): bool
     {
-        return $this->landing?->isSquashed() ?? ($this->placement !== null && abs($this->placement->squash - 1) > 0.01);
+        return $this->landing?->isSquashed() ?? $this->placement !== null && abs($this->placement->squash - 1) > 0.01;
     }
 
     /**
@@ -53,7 +70,11 @@ final readonly class PlacedUse
         $remarks = $this->landing?->remarks() ?? [];
         if ($this->landing === null && $this->isSquashed()) {
             $squash = $this->placement->squash;
-            $remarks[] = sprintf('The picture is stretched %.0f %% %s than it was made.', (max($squash, 1 / $squash) - 1) * 100, $squash > 1 ? 'wider' : 'higher');
+            $remarks[] = sprintf(
+                'The picture is stretched %.0f %% %s than it was made.',
+                (max($squash, 1 / $squash) - 1) * 100,
+                $squash > 1 ? 'wider' : 'higher',
+            );
         }
         if ($this->placement->hidden() > 0.01) {
             $remarks[] = sprintf('%.0f %% of the picture is cut off.', $this->placement->hidden() * 100);

@@ -16,7 +16,11 @@ final class Placements
     /** @return list<PlacedUse> each media on each surface once, for each way in which it is fitted */
     public static function of(Show $show, Layer $layer, ResultCache $cache): array
     {
-        return $cache->get("placements $layer->id", [$layer, $show->programme->ways($layer), $show->library, $show->venue], static fn (): array => self::made($show, $layer, $cache));
+        return $cache->get(
+            "placements $layer->id",
+            [$layer, $show->programme->ways($layer), $show->library, $show->venue],
+            static fn (): array => self::made($show, $layer, $cache),
+        );
     }
 
     /** @return list<PlacedUse> */
@@ -35,7 +39,11 @@ final class Placements
     {
         $placed = [];
         foreach (Programme::uses($layer, $route, $show->library, $show->venue) as [$item, $surface, $fit]) {
-            $placed[] = $cache->get("placement $layer->id $number $item->id $surface->id {$fit->fitting->value} $fit->anchorX $fit->anchorY", [...$route->toward($surface->id, $layer->part), $item, $surface], static fn (): PlacedUse => PlacedUse::of($route, $item, $surface, $fit, $layer->part));
+            $placed[] = $cache->get(
+                "placement $layer->id $number $item->id $surface->id {$fit->fitting->value} $fit->anchorX $fit->anchorY",
+                [...$route->toward($surface->id, $layer->part), $item, $surface],
+                static fn (): PlacedUse => PlacedUse::of($route, $item, $surface, $fit, $layer->part),
+            );
         }
 
         return $placed;

@@ -14,14 +14,38 @@ final class Preflight
     private static function inspections(): array
     {
         return [
-            new Inspections\BrokenRows, new Inspections\BrokenCurves, new Inspections\WallFeeding, new Inspections\ModelTrouble, new Inspections\ProjectorLens, new Inspections\ProjectorTarget, new Inspections\Materials, new Inspections\Moire,
-            new Inspections\MediaTrouble, new Inspections\LostInput, new Inspections\UnsampledMedia, new Inspections\OverBudget, new Inspections\AimlessLayer, new Inspections\SquashedPicture, new Inspections\UnreachedSurface, new Inspections\LensFeathers, new Inspections\CueBeyondEnd, new Inspections\BrokenCues,
-            new Inspections\RegionPlaces, new Inspections\RegionSources, new Inspections\SurfaceWithoutRegion, new Inspections\OutputLinks, new Inspections\RegionShapes, new Inspections\WarpOutOfDate, new Inspections\LightAddresses, new Inspections\ControlAddresses, new Inspections\ControlEffects,
+            new Inspections\BrokenRows(),
+            new Inspections\BrokenCurves(),
+            new Inspections\WallFeeding(),
+            new Inspections\ModelTrouble(),
+            new Inspections\ProjectorLens(),
+            new Inspections\ProjectorTarget(),
+            new Inspections\Materials(),
+            new Inspections\Moire(),
+            new Inspections\MediaTrouble(),
+            new Inspections\LostInput(),
+            new Inspections\UnsampledMedia(),
+            new Inspections\OverBudget(),
+            new Inspections\AimlessLayer(),
+            new Inspections\SquashedPicture(),
+            new Inspections\UnreachedSurface(),
+            new Inspections\LensFeathers(),
+            new Inspections\CueBeyondEnd(),
+            new Inspections\BrokenCues(),
+            new Inspections\RegionPlaces(),
+            new Inspections\RegionSources(),
+            new Inspections\SurfaceWithoutRegion(),
+            new Inspections\OutputLinks(),
+            new Inspections\RegionShapes(),
+            new Inspections\WarpOutOfDate(),
+            new Inspections\LightAddresses(),
+            new Inspections\ControlAddresses(),
+            new Inspections\ControlEffects(),
         ];
     }
 
     /** @return list<Finding> */
-    public static function of(Show $show, ResultCache $cache = new ResultCache): array
+    public static function of(Show $show, ResultCache $cache = new ResultCache()): array
     {
         $found = [];
         foreach (self::inspections() as $inspection) {

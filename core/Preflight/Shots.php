@@ -10,7 +10,10 @@ use Core\Show\Show;
 use Core\Venue\Shot;
 use Core\Venue\Surface;
 
-/** How a camera sees the surfaces of a show of which the middle or a corner of their bounds is in its picture, nearest first. */
+/**
+ * How a camera sees the surfaces of a show of which the middle or a corner of their bounds is in its picture, nearest
+ * first.
+ */
 final class Shots
 {
     /** @return list<Shot> */
@@ -18,10 +21,18 @@ final class Shots
     {
         $corners = [];
         foreach ($show->venue->surfaces as $id => $surface) {
-            $corners[$id] = $cache->get("corners $id", [$surface->carrier], static fn (): array => self::corners($surface));
+            $corners[$id] = $cache->get(
+                "corners $id",
+                [$surface->carrier],
+                static fn (): array => self::corners($surface),
+            );
         }
 
-        return $cache->get("shots $camera", [$show->venue], static fn (): array => self::taken($show, $camera, $corners));
+        return $cache->get(
+            "shots $camera",
+            [$show->venue],
+            static fn (): array => self::taken($show, $camera, $corners),
+        );
     }
 
     /** @return non-empty-list<Vec3> the middle of its bounds, then their corners */
@@ -49,8 +60,10 @@ final class Shots
         $shots = [];
         foreach ($show->venue->surfaces as $id => $surface) {
             $seen = array_map($in->times($show->venue->world((string) $id))->point(...), $corners[$id]);
-            $shot = self::anyWithin($seen, $right, $top) ? Shot::of($show->venue->cameras[$camera], $surface, -$seen[0]->z) : null;
-            $shot !== null && $shots[] = $shot;
+            $shot = self::anyWithin($seen, $right, $top)
+                ? Shot::of($show->venue->cameras[$camera], $surface, -$seen[0]->z)
+                : null;
+            $shot !== null && ($shots[] = $shot);
         }
         usort($shots, static fn (Shot $a, Shot $b): int => $a->distance <=> $b->distance);
 

@@ -25,8 +25,10 @@ final class Trace
 {
     /**
      * @param  Moment  $moment  what every value is
-     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players  by output: what the open players report; null when the show is not on air
-     * @return list<array{link: string, state: string, kind: string, id: string, name: string, message: string}> six links; state is ok, attention or fault
+     * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players  by output: what the open
+     *     players report; null when the show is not on air
+     * @return list<array{link: string, state: string, kind: string, id: string, name: string, message: string}> six
+     *     links; state is ok, attention or fault
      */
     public static function of(Show $show, string $surfaceId, Moment $moment, ?array $players): array
     {
@@ -39,8 +41,16 @@ final class Trace
             $now = self::wayNow($show, $layer, $moment);
             if (in_array($surfaceId, $now?->surfaces() ?? [], true)) {
                 $aimed[] = $layer;
-            } elseif (array_filter($show->programme->ways($layer), static fn (Route $route): bool => in_array($surfaceId, $route->surfaces(), true)) !== []) {
-                $others[] = "$layer->name takes ".($now === null || $now->name === '' ? 'another route' : $now->name).' now.';
+            } elseif (
+                array_filter(
+                    $show->programme->ways($layer),
+                    static fn (Route $route): bool => in_array($surfaceId, $route->surfaces(), true),
+                ) !== []
+            ) {
+                $others[] =
+                    "$layer->name takes ".
+                    ($now === null || $now->name === '' ? 'another route' : $now->name).
+                    ' now.';
             }
         }
         [$media, $layer] = self::pictures($show, $aimed, $moment);
@@ -49,9 +59,23 @@ final class Trace
             $media,
             $layer,
             $aimed === []
-                ? self::link('Route', 'fault', 'surface', $surfaceId, 'no layer', "No layer is aimed at $surface->name.".($others === [] ? '' : ' '.implode(' ', $others)))
+                ? self::link(
+                    'Route',
+                    'fault',
+                    'surface',
+                    $surfaceId,
+                    'no layer',
+                    "No layer is aimed at $surface->name.".($others === [] ? '' : ' '.implode(' ', $others)),
+                )
                 : self::route($show, $aimed, $surface, $moment),
-            self::link('Surface', 'ok', 'surface', $surfaceId, $surface->name, $surface->carrier->inWords().", {$surface->width()} × {$surface->height()} px."),
+            self::link(
+                'Surface',
+                'ok',
+                'surface',
+                $surfaceId,
+                $surface->name,
+                $surface->carrier->inWords().", {$surface->width()} × {$surface->height()} px.",
+            ),
             ...self::way($show, $surfaceId, $moment, $players),
         ];
     }
@@ -74,7 +98,17 @@ final class Trace
             $head = $moment->headsOf($layer->timeline)[0] ?? null;
             $timeline = $show->programme->timelines[$layer->timeline]->name ?? '';
             if ($head === null) {
-                $dark ??= [self::unknown('Media'), self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is on $timeline, which is not on.")];
+                $dark ??= [
+                    self::unknown('Media'),
+                    self::link(
+                        'Layer',
+                        'fault',
+                        'layer',
+                        $layer->id,
+                        $layer->name,
+                        "$layer->name is on $timeline, which is not on.",
+                    ),
+                ];
 
                 continue;
             }
@@ -82,45 +116,123 @@ final class Trace
             [$i] = $moment->media($layer->id, $head);
             $item = isset($layer->clips[$i]) ? $show->library->media[$layer->clips[$i]->media] : null;
             if ($item === null) {
-                $dark ??= [self::unknown('Media'), self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "No clip of $layer->name is up at $at.")];
+                $dark ??= [
+                    self::unknown('Media'),
+                    self::link(
+                        'Layer',
+                        'fault',
+                        'layer',
+                        $layer->id,
+                        $layer->name,
+                        "No clip of $layer->name is up at $at.",
+                    ),
+                ];
 
                 continue;
             }
             $trouble = $item->trouble();
             if ($trouble !== null) {
-                $dark = [self::link('Media', 'fault', 'media', $item->id, $item->name, $trouble), self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, "A clip of $layer->name is up.")];
+                $dark = [
+                    self::link('Media', 'fault', 'media', $item->id, $item->name, $trouble),
+                    self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, "A clip of $layer->name is up."),
+                ];
 
                 continue;
             }
             $ready = self::link('Media', 'ok', 'media', $item->id, $item->name, "$item->name is ready.");
             $opacity = $moment->value("layer:$layer->id/opacity", $head);
             $level = $moment->value("timeline:$layer->timeline/level", $head);
-            $by = static fn (string $property): string => $moment->holder("layer:$layer->id/$property")?->stratum->word() ?? (isset($layer->curves[$property]) ? 'keyframed' : 'stored');
+            $by = static fn (string $property): string => $moment
+                ->holder("layer:$layer->id/$property")
+                ?->stratum->word() ?? (isset($layer->curves[$property]) ? 'keyframed' : 'stored');
             if ($moment->isMuted($layer->id, $head)) {
                 $muted = $moment->value("layer:$layer->id/mute", $head) >= 0.5;
-                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, $muted ? "$layer->name is muted at $at ({$by('mute')})." : "$layer->name is not soloed, and another layer is.")];
+                $dark = [
+                    $ready,
+                    self::link(
+                        'Layer',
+                        'fault',
+                        'layer',
+                        $layer->id,
+                        $layer->name,
+                        $muted
+                            ? "$layer->name is muted at $at ({$by('mute')})."
+                            : "$layer->name is not soloed, and another layer is.",
+                    ),
+                ];
 
                 continue;
             }
             if ($opacity <= 0) {
-                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is at 0 % opacity at $at ({$by('opacity')}).")];
+                $dark = [
+                    $ready,
+                    self::link(
+                        'Layer',
+                        'fault',
+                        'layer',
+                        $layer->id,
+                        $layer->name,
+                        "$layer->name is at 0 % opacity at $at ({$by('opacity')}).",
+                    ),
+                ];
 
                 continue;
             }
             if (max($moment->colour("layer:$layer->id/gain", $head)) <= 0) {
-                $dark = [$ready, self::link('Layer', 'fault', 'layer', $layer->id, $layer->name, "$layer->name is at 0 % gain in red, green and blue at $at ({$by('gain')}).")];
+                $dark = [
+                    $ready,
+                    self::link(
+                        'Layer',
+                        'fault',
+                        'layer',
+                        $layer->id,
+                        $layer->name,
+                        "$layer->name is at 0 % gain in red, green and blue at $at ({$by('gain')}).",
+                    ),
+                ];
 
                 continue;
             }
             if ($level <= 0) {
-                $dark = [$ready, self::link('Layer', 'fault', 'timeline', $layer->timeline, $timeline, "The level of $timeline is at 0 %.")];
+                $dark = [
+                    $ready,
+                    self::link(
+                        'Layer',
+                        'fault',
+                        'timeline',
+                        $layer->timeline,
+                        $timeline,
+                        "The level of $timeline is at 0 %.",
+                    ),
+                ];
 
                 continue;
             }
 
-            $chain = array_column([...$show->programme->effects($layer->clips[$i]->id), ...$show->programme->effects($layer->id)], 'id');
-            $through = array_map(static fn (EffectPass $pass): string => $pass->effect->value, DrawStep::effects($moment, $chain, $head));
-            $lit = [$ready, self::link('Layer', 'ok', 'layer', $layer->id, $layer->name, sprintf('%s is up at %.0f %%%s.', $layer->name, $opacity * $level * 100, $through === [] ? '' : ', through '.implode(', ', $through)))];
+            $chain = array_column(
+                [...$show->programme->effects($layer->clips[$i]->id), ...$show->programme->effects($layer->id)],
+                'id',
+            );
+            $through = array_map(
+                static fn (EffectPass $pass): string => $pass->effect->value,
+                DrawStep::effects($moment, $chain, $head),
+            );
+            $lit = [
+                $ready,
+                self::link(
+                    'Layer',
+                    'ok',
+                    'layer',
+                    $layer->id,
+                    $layer->name,
+                    sprintf(
+                        '%s is up at %.0f %%%s.',
+                        $layer->name,
+                        $opacity * $level * 100,
+                        $through === [] ? '' : ', through '.implode(', ', $through),
+                    ),
+                ),
+            ];
             $blend = BlendMode::numbered($moment->value("layer:$layer->id/blend", $head));
             if (! $blend->needsLightBelow()) {
                 return $darkening === null ? $lit : [$darkening[0], $darkening[1]];
@@ -131,10 +243,30 @@ final class Trace
         if ($darkening !== null) {
             [$media, ['id' => $id, 'name' => $name], $how] = $darkening;
 
-            return [$media, self::link('Layer', 'fault', 'layer', $id, $name, "$name $how what is below it, and nothing is lit there.")];
+            return [
+                $media,
+                self::link(
+                    'Layer',
+                    'fault',
+                    'layer',
+                    $id,
+                    $name,
+                    "$name $how what is below it, and nothing is lit there.",
+                ),
+            ];
         }
 
-        return $dark ?? [self::unknown('Media'), self::link('Layer', 'fault', 'timeline', (string) array_key_first($show->programme->timelines), 'no layer', 'No layer is routed here.')];
+        return $dark ?? [
+            self::unknown('Media'),
+            self::link(
+                'Layer',
+                'fault',
+                'timeline',
+                (string) array_key_first($show->programme->timelines),
+                'no layer',
+                'No layer is routed here.',
+            ),
+        ];
     }
 
     /**
@@ -151,7 +283,13 @@ final class Trace
                 continue;
             }
             foreach ($layer->clips as $use) {
-                $placed = PlacedUse::of($route, $show->library->media[$use->media], $surface, $use->fit($layer), $layer->part);
+                $placed = PlacedUse::of(
+                    $route,
+                    $show->library->media[$use->media],
+                    $surface,
+                    $use->fit($layer),
+                    $layer->part,
+                );
                 $squashed = $squashed || $placed->isSquashed();
                 foreach ($placed->remarks() as $remark) {
                     $remarks["{$placed->item->name}: $remark"] = true;
@@ -159,14 +297,25 @@ final class Trace
             }
         }
         $names = implode(', ', array_map(static fn (Layer $l): string => $l->name, $aimed));
-        $named = array_unique(array_filter(array_map(static fn (Layer $l): string => self::wayNow($show, $l, $moment)->name ?? '', $aimed)));
+        $named = array_unique(
+            array_filter(
+                array_map(static fn (Layer $l): string => self::wayNow($show, $l, $moment)->name ?? '', $aimed),
+            ),
+        );
 
-        return self::link('Route', $squashed ? 'attention' : 'ok', 'layer', $aimed[0]->id, $named === [] ? 'skin' : implode(', ', $named), $remarks === [] ? "$names, straight onto its skin." : (string) array_key_first($remarks));
+        return self::link(
+            'Route',
+            $squashed ? 'attention' : 'ok',
+            'layer',
+            $aimed[0]->id,
+            $named === [] ? 'skin' : implode(', ', $named),
+            $remarks === [] ? "$names, straight onto its skin." : (string) array_key_first($remarks),
+        );
     }
 
     /**
-     * The output and the device of a surface: of several, the first by which something is wrong. A standby output counts where there is
-     * no other.
+     * The output and the device of a surface: of several, the first by which something is wrong. A standby output
+     * counts where there is no other.
      *
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
      * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
@@ -179,8 +328,14 @@ final class Trace
             $backup = $server !== null && ($show->delivery->servers[$server]->role ?? '') === 'backup';
             foreach ($regions as $region) {
                 if ($region->surface === $surfaceId) {
-                    $way = self::wayBy($show, (string) $outputId, $region, $moment, $players === null ? null : ($players[$outputId] ?? []));
-                    $backup ? $standby[] = $way : $main[] = $way;
+                    $way = self::wayBy(
+                        $show,
+                        (string) $outputId,
+                        $region,
+                        $moment,
+                        $players === null ? null : $players[$outputId] ?? [],
+                    );
+                    $backup ? ($standby[] = $way) : ($main[] = $way);
                 }
             }
         }
@@ -204,7 +359,14 @@ final class Trace
         }
 
         return [
-            self::link('Output', 'fault', 'surface', $surfaceId, 'no region', $show->venue->surfaces[$surfaceId]->name.' has no region on any output.'),
+            self::link(
+                'Output',
+                'fault',
+                'surface',
+                $surfaceId,
+                'no region',
+                $show->venue->surfaces[$surfaceId]->name.' has no region on any output.',
+            ),
             self::unknown('Device'),
         ];
     }
@@ -221,21 +383,51 @@ final class Trace
             if ($patch->surface !== $surfaceId) {
                 continue;
             }
-            $node = $patch->node === null ? null : ($show->delivery->nodes[$patch->node] ?? null);
+            $node = $patch->node === null ? null : $show->delivery->nodes[$patch->node] ?? null;
             if ($node === null) {
-                return [self::link('Output', 'fault', 'patch', $id, 'no node', "The patch of $light names no node."), self::unknown('Device')];
+                return [
+                    self::link('Output', 'fault', 'patch', $id, 'no node', "The patch of $light names no node."),
+                    self::unknown('Device'),
+                ];
             }
             $from = Universes::inWords($node->protocol, $patch->universe)." channel $patch->channel";
             $level = $moment->value("patch:$id/level", null);
 
-            return [match (true) {
-                $moment->master() <= 0 => self::link('Output', 'fault', 'patch', $id, $from, 'The master is at 0 %.'),
-                $level <= 0 => self::link('Output', 'fault', 'patch', $id, $from, "The patch of $light is at 0 %."),
-                default => self::link('Output', 'ok', 'patch', $id, $from, "$light begins at $from."),
-            }, self::link('Device', 'ok', 'node', (string) $patch->node, $node->name, "Sent to $node->name at ".$node->destination($patch->universe).'.')];
+            return [
+                match (true) {
+                    $moment->master() <= 0 => self::link(
+                        'Output',
+                        'fault',
+                        'patch',
+                        $id,
+                        $from,
+                        'The master is at 0 %.',
+                    ),
+                    $level <= 0 => self::link('Output', 'fault', 'patch', $id, $from, "The patch of $light is at 0 %."),
+                    default => self::link('Output', 'ok', 'patch', $id, $from, "$light begins at $from."),
+                },
+                self::link(
+                    'Device',
+                    'ok',
+                    'node',
+                    (string) $patch->node,
+                    $node->name,
+                    "Sent to $node->name at ".$node->destination($patch->universe).'.',
+                ),
+            ];
         }
 
-        return [self::link('Output', 'fault', 'surface', $surfaceId, 'no patch', "$light has no patch: nothing is sent to it."), self::unknown('Device')];
+        return [
+            self::link(
+                'Output',
+                'fault',
+                'surface',
+                $surfaceId,
+                'no patch',
+                "$light has no patch: nothing is sent to it.",
+            ),
+            self::unknown('Device'),
+        ];
     }
 
     /**
@@ -246,24 +438,80 @@ final class Trace
     {
         $output = $show->delivery->outputs[$outputId];
         $link = match (true) {
-            $moment->master() <= 0 => self::link('Output', 'fault', 'output', $outputId, $output->name, 'The master is at 0 %.'),
-            ! $output->raster()->contains($region->place) => self::link('Output', 'attention', 'output', $outputId, $output->name, "The region extends beyond $output->name."),
-            default => self::link('Output', 'ok', 'output', $outputId, $output->name, "At {$region->place->x}, {$region->place->y} on $output->name."),
+            $moment->master() <= 0 => self::link(
+                'Output',
+                'fault',
+                'output',
+                $outputId,
+                $output->name,
+                'The master is at 0 %.',
+            ),
+            ! $output->raster()->contains($region->place) => self::link(
+                'Output',
+                'attention',
+                'output',
+                $outputId,
+                $output->name,
+                "The region extends beyond $output->name.",
+            ),
+            default => self::link(
+                'Output',
+                'ok',
+                'output',
+                $outputId,
+                $output->name,
+                "At {$region->place->x}, {$region->place->y} on $output->name.",
+            ),
         };
         $feed = $show->delivery->feedOf($outputId, $region);
         $feedId = $feed === null ? false : array_search($feed, $show->delivery->feeds[$outputId], true);
         [$kind, $id] = $feedId === false ? ['output', $outputId] : ['feed', (string) $feedId];
-        $name = static fn (string $none): string => $feed === null ? $none : ($none === 'player' ? $feed->name : "$feed->name, $none");
+        $name = static fn (string $none): string => $feed === null
+            ? $none
+            : ($none === 'player'
+                ? $feed->name
+                : "$feed->name, $none");
         $lacks = array_merge([], ...array_map(static fn (array $p): array => $p['lacks'] ?? [], $open ?? []));
         // What is fed lies past the player; nothing of it is heard yet.
         $feeds = $feed === null ? '' : " It feeds $feed->name.";
 
-        return [$link, match (true) {
-            $open === null => self::link('Device', 'attention', $kind, $id, $name('not on air'), 'This show is open, but not on air.'),
-            $open === [] => self::link('Device', 'fault', $kind, $id, $name('no player'), "The player for $output->name is not open."),
-            $lacks !== [] => self::link('Device', 'fault', $kind, $id, $name('player'), "The player for $output->name lacks: ".implode('; ', $lacks).'.'),
-            default => self::link('Device', 'ok', $kind, $id, $name('player'), "The player for $output->name is drawing.$feeds"),
-        }];
+        return [
+            $link,
+            match (true) {
+                $open === null => self::link(
+                    'Device',
+                    'attention',
+                    $kind,
+                    $id,
+                    $name('not on air'),
+                    'This show is open, but not on air.',
+                ),
+                $open === [] => self::link(
+                    'Device',
+                    'fault',
+                    $kind,
+                    $id,
+                    $name('no player'),
+                    "The player for $output->name is not open.",
+                ),
+                $lacks !== [] => self::link(
+                    'Device',
+                    'fault',
+                    $kind,
+                    $id,
+                    $name('player'),
+                    "The player for $output->name lacks: ".implode('; ', $lacks).'.',
+                ),
+                default => self::link(
+                    'Device',
+                    'ok',
+                    $kind,
+                    $id,
+                    $name('player'),
+                    "The player for $output->name is drawing.$feeds",
+                ),
+            },
+        ];
     }
 
     /** @return array{link: string, state: string, kind: string, id: string, name: string, message: string} */
@@ -273,8 +521,21 @@ final class Trace
     }
 
     /** @return array{link: string, state: string, kind: string, id: string, name: string, message: string} */
-    private static function link(string $link, string $state, string $kind, string $id, string $name, string $message): array
-    {
-        return ['link' => $link, 'state' => $state, 'kind' => $kind, 'id' => $id, 'name' => $name, 'message' => $message];
+    private static function link(
+        string $link,
+        string $state,
+        string $kind,
+        string $id,
+        string $name,
+        string $message,
+    ): array {
+        return [
+            'link' => $link,
+            'state' => $state,
+            'kind' => $kind,
+            'id' => $id,
+            'name' => $name,
+            'message' => $message,
+        ];
     }
 }

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Core\Protocol;
 
 /**
- * Art-Net 4 (UDP port 6454): data of one universe, the question who is there and its answer, and the sign by which all nodes show what
- * they have at once. Port-addresses are 15 bits: net (7), sub-net (4), universe (4).
+ * Art-Net 4 (UDP port 6454): data of one universe, the question who is there and its answer, and the sign by which
+ * all nodes show what they have at once. Port-addresses are 15 bits: net (7), sub-net (4), universe (4).
  */
 final class ArtNet
 {
@@ -35,7 +35,18 @@ final class ArtNet
     {
         $slots = strlen($slots) % 2 === 1 ? $slots."\0" : $slots;
 
-        return self::ID.pack('vnCCCCn', self::DMX, self::VERSION, $sequence & 255, $physical & 255, $address & 255, $address >> 8 & 127, strlen($slots)).$slots;
+        return self::ID.
+            pack(
+                'vnCCCCn',
+                self::DMX,
+                self::VERSION,
+                $sequence & 255,
+                $physical & 255,
+                $address & 255,
+                ($address >> 8) & 127,
+                strlen($slots),
+            ).
+            $slots;
     }
 
     public static function sync(): string
@@ -61,23 +72,49 @@ final class ArtNet
         $addresses = array_slice($addresses, 0, 4);
         $first = $addresses[0] ?? 0;
         $text = static fn (string $text, int $bytes): string => str_pad(substr($text, 0, $bytes - 1), $bytes, "\0");
-        $ports = static fn (callable $of): string => implode('', array_map(static fn (int $i): string => chr($of($addresses[$i] ?? null)), range(0, 3)));
+        $ports = static fn (callable $of): string => implode(
+            '',
+            array_map(static fn (int $i): string => chr($of($addresses[$i] ?? null)), range(0, 3)),
+        );
 
-        return self::ID.pack('v', self::REPLY).$octets.pack('v', self::PORT).pack('n', 1).pack('CC', $first >> 8 & 127, $first >> 4 & 15)
-            .pack('n', 0xFFFF).pack('CC', 0, 0b1101_0000).pack('v', 0x7FFF)
-            .$text($short, 18).$text($long, 64).$text('#0001 [0000] ready', 64)
-            .pack('n', count($addresses))
-            .$ports(static fn (?int $a): int => $a === null ? 0 : 0b1000_0000)
-            .str_repeat("\0", 4)
-            .$ports(static fn (?int $a): int => $a === null ? 0 : 0b1000_0000)
-            .str_repeat("\0", 4)
-            .$ports(static fn (?int $a): int => ($a ?? 0) & 15)
-            .pack('C', 0).pack('CC', 0, 0)."\0\0\0".pack('C', 0).str_repeat("\0", 6).$octets.pack('C', $bind).pack('C', 0b0000_1110)
-            .str_repeat("\0", 4).pack('C', 0).str_repeat("\0", 6).pack('n', 0).pack('n', 44).pack('C', 0).str_repeat("\0", 10);
+        return self::ID.
+            pack('v', self::REPLY).
+            $octets.
+            pack('v', self::PORT).
+            pack('n', 1).
+            pack('CC', ($first >> 8) & 127, ($first >> 4) & 15).
+            pack('n', 0xFFFF).
+            pack('CC', 0, 0b1101_0000).
+            pack('v', 0x7FFF).
+            $text($short, 18).
+            $text($long, 64).
+            $text('#0001 [0000] ready', 64).
+            pack('n', count($addresses)).
+            $ports(static fn (?int $a): int => $a === null ? 0 : 0b1000_0000).
+            str_repeat("\0", 4).
+            $ports(static fn (?int $a): int => $a === null ? 0 : 0b1000_0000).
+            str_repeat("\0", 4).
+            $ports(static fn (?int $a): int => ($a ?? 0) & 15).
+            pack('C', 0).
+            pack('CC', 0, 0).
+            "\0\0\0".
+            pack('C', 0).
+            str_repeat("\0", 6).
+            $octets.
+            pack('C', $bind).
+            pack('C', 0b0000_1110).
+            str_repeat("\0", 4).
+            pack('C', 0).
+            str_repeat("\0", 6).
+            pack('n', 0).
+            pack('n', 44).
+            pack('C', 0).
+            str_repeat("\0", 10);
     }
 
     /**
-     * @return array{op: int, address?: int, sequence?: int, slots?: string, ip?: string, name?: string, long?: string, report?: string, ports?: list<int>, bind?: int} what it says: data, an answer, or its code alone
+     * @return array{op: int, address?: int, sequence?: int, slots?: string, ip?: string, name?: string, long?: string, report?: string, ports?: list<int>, bind?: int} what
+     *     it says: data, an answer, or its code alone
      *
      * @throws Malformed
      */
@@ -94,29 +131,50 @@ final class ArtNet
             if (strlen($packet) < 18) {
                 throw Malformed::because('it ends within its head');
             }
-            ['sequence' => $sequence, 'low' => $low, 'net' => $net, 'length' => $length] = (array) unpack('Csequence/Cphysical/Clow/Cnet/nlength', $packet, 12);
+            ['sequence' => $sequence, 'low' => $low, 'net' => $net, 'length' => $length] = (array) unpack(
+                'Csequence/Cphysical/Clow/Cnet/nlength',
+                $packet,
+                12,
+            );
             if ($length < 1 || $length > 512 || strlen($packet) < 18 + $length) {
                 throw Malformed::because("it says $length slots and has ".(strlen($packet) - 18));
             }
 
-            return ['op' => $op, 'address' => ($net & 127) << 8 | $low, 'sequence' => $sequence, 'slots' => substr($packet, 18, $length)];
+            return [
+                'op' => $op,
+                'address' => (($net & 127) << 8) | $low,
+                'sequence' => $sequence,
+                'slots' => substr($packet, 18, $length),
+            ];
         }
         if ($op === self::REPLY) {
             // Older nodes answer with less; all up to the port's addresses has to be there.
             if (strlen($packet) < 194) {
                 throw Malformed::because('the answer ends within its head');
             }
-            $text = static fn (int $at, int $bytes): string => (string) mb_convert_encoding(strstr(substr($packet, $at, $bytes)."\0", "\0", true) ?: '', 'UTF-8', 'UTF-8');
+            $text = static fn (int $at, int $bytes): string => (string) mb_convert_encoding(
+                strstr(substr($packet, $at, $bytes)."\0", "\0", true) ?: '',
+                'UTF-8',
+                'UTF-8',
+            );
             [$net, $sub] = [ord($packet[18]) & 127, ord($packet[19]) & 15];
             $count = min(4, (int) ((array) unpack('n', $packet, 172))[1]);
             $ports = [];
             for ($i = 0; $i < $count; $i++) {
                 if ((ord($packet[174 + $i]) & 0b1000_0000) !== 0) {
-                    $ports[] = $net << 8 | $sub << 4 | ord($packet[190 + $i]) & 15;
+                    $ports[] = ($net << 8) | ($sub << 4) | (ord($packet[190 + $i]) & 15);
                 }
             }
 
-            return ['op' => $op, 'ip' => implode('.', array_map(ord(...), str_split(substr($packet, 10, 4)))), 'name' => $text(26, 18), 'long' => $text(44, 64), 'report' => $text(108, 64), 'ports' => $ports, 'bind' => strlen($packet) > 211 ? ord($packet[211]) : 0];
+            return [
+                'op' => $op,
+                'ip' => implode('.', array_map(ord(...), str_split(substr($packet, 10, 4)))),
+                'name' => $text(26, 18),
+                'long' => $text(44, 64),
+                'report' => $text(108, 64),
+                'ports' => $ports,
+                'bind' => strlen($packet) > 211 ? ord($packet[211]) : 0,
+            ];
         }
 
         return ['op' => $op];

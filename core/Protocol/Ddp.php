@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Protocol;
 
-/** Distributed Display Protocol (UDP port 4048): bytes of a device's display from an offset on; the last packet of a frame has it shown. */
+/**
+ * Distributed Display Protocol (UDP port 4048): bytes of a device's display from an offset on; the last packet of a
+ * frame has it shown.
+ */
 final class Ddp
 {
     public const PORT = 4048;
@@ -33,7 +36,16 @@ final class Ddp
         $packets = [];
         foreach ($parts as $i => $part) {
             $last = $i === count($parts) - 1;
-            $packets[] = pack('CCCCNn', self::VERSION | ($push && $last ? self::PUSH : 0), ($sequence - 1 + $i) % 15 + 1, 0, self::DISPLAY, $offset + $i * self::MAX, strlen($part)).$part;
+            $packets[] =
+                pack(
+                    'CCCCNn',
+                    self::VERSION | ($push && $last ? self::PUSH : 0),
+                    (($sequence - 1 + $i) % 15) + 1,
+                    0,
+                    self::DISPLAY,
+                    $offset + $i * self::MAX,
+                    strlen($part),
+                ).$part;
         }
 
         return $packets;
@@ -49,7 +61,14 @@ final class Ddp
         if (strlen($packet) < 10) {
             throw Malformed::because('it ends within its head');
         }
-        ['flags' => $flags, 'sequence' => $sequence, 'type' => $type, 'id' => $id, 'offset' => $offset, 'length' => $length] = (array) unpack('Cflags/Csequence/Ctype/Cid/Noffset/nlength', $packet);
+        [
+            'flags' => $flags,
+            'sequence' => $sequence,
+            'type' => $type,
+            'id' => $id,
+            'offset' => $offset,
+            'length' => $length,
+        ] = (array) unpack('Cflags/Csequence/Ctype/Cid/Noffset/nlength', $packet);
         if (($flags & 0xC0) !== self::VERSION || ($flags & self::QUERY) !== 0) {
             throw Malformed::because('it is no data of version 1');
         }
@@ -59,6 +78,12 @@ final class Ddp
             throw Malformed::because("it says $length bytes and has ".(strlen($packet) - $from));
         }
 
-        return ['offset' => $offset, 'bytes' => substr($packet, $from), 'sequence' => $sequence & 15, 'push' => ($flags & self::PUSH) !== 0, 'type' => $type];
+        return [
+            'offset' => $offset,
+            'bytes' => substr($packet, $from),
+            'sequence' => $sequence & 15,
+            'push' => ($flags & self::PUSH) !== 0,
+            'type' => $type,
+        ];
     }
 }

@@ -17,7 +17,8 @@ final class Osc
     private const SINCE_1900 = 2_208_988_800;
 
     /**
-     * @return list<Message> a message, or the messages of a bundle in order; time is when they are meant to take effect, in seconds since 1970 by the sender's clock, null for at once
+     * @return list<Message> a message, or the messages of a bundle in order; time is when they are meant to take
+     *     effect, in seconds since 1970 by the sender's clock, null for at once
      *
      * @throws Malformed saying what is wrong with the packet
      */
@@ -165,8 +166,8 @@ final class Osc
     }
 
     /**
-     * Whether an address is one that a pattern names (OSC 1.0): ? any sign, * any number of them, [a-z] and [!a-z] one of a set,
-     * {this,that} one of some words; none of them goes beyond a slash.
+     * Whether an address is one that a pattern names (OSC 1.0): ? any sign, * any number of them, [a-z] and [!a-z]
+     * one of a set, {this,that} one of some words; none of them goes beyond a slash.
      */
     public static function matches(string $pattern, string $address): bool
     {
@@ -188,7 +189,13 @@ final class Osc
             } elseif ($end !== false) {
                 $inside = substr($pattern, $i + 1, $end - $i - 1);
                 if ($sign === '{') {
-                    $regex .= '(?:'.implode('|', array_map(static fn (string $w): string => preg_quote($w, '~'), explode(',', $inside))).')';
+                    $regex .=
+                        '(?:'.
+                        implode(
+                            '|',
+                            array_map(static fn (string $w): string => preg_quote($w, '~'), explode(',', $inside)),
+                        ).
+                        ')';
                 } else {
                     $not = str_starts_with($inside, '!');
                     $set = preg_replace('/[\\\\\\]^~]/', '\\\\$0', $not ? substr($inside, 1) : $inside);
@@ -213,7 +220,10 @@ final class Osc
         [$types, $bytes] = [',', ''];
         foreach ($arguments as $argument) {
             [$type, $part] = match (true) {
-                is_int($argument) && ($argument < -0x8000_0000 || $argument > 0x7FFF_FFFF) => ['h', pack('J', $argument)],
+                is_int($argument) && ($argument < -0x8000_0000 || $argument > 0x7FFF_FFFF) => [
+                    'h',
+                    pack('J', $argument),
+                ],
                 is_int($argument) => ['i', pack('N', $argument & 0xFFFFFFFF)],
                 is_float($argument) => ['f', pack('G', $argument)],
                 is_bool($argument) => [$argument ? 'T' : 'F', ''],
@@ -229,6 +239,6 @@ final class Osc
 
     private static function padded(string $text): string
     {
-        return $text.str_repeat("\0", 4 - strlen($text) % 4);
+        return $text.str_repeat("\0", 4 - (strlen($text) % 4));
     }
 }

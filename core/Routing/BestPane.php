@@ -9,7 +9,8 @@ final class BestPane
 {
     /**
      * @param  list<array{int, int}>  $rasters  pixels
-     * @return array{int, int}|null as wide as the widest and as high as the highest, so that no surface lacks pixels; null for none
+     * @return array{int, int}|null as wide as the widest and as high as the highest, so that no surface lacks pixels;
+     *     null for none
      */
     public static function largest(array $rasters): ?array
     {
@@ -18,13 +19,19 @@ final class BestPane
 
     /**
      * @param  list<array{int, int}>  $rasters
-     * @return array{int, int}|null the largest raster of the shape that most of them have, within 1 %; of several as common, the largest; null for none
+     * @return array{int, int}|null the largest raster of the shape that most of them have, within 1 %; of several as
+     *     common, the largest; null for none
      */
     public static function shapeOfMost(array $rasters): ?array
     {
         $best = null;
         foreach ($rasters as [$width, $height]) {
-            $alike = count(array_filter($rasters, static fn (array $other): bool => abs($other[0] * $height / ($other[1] * $width) - 1) <= 0.01));
+            $alike = count(
+                array_filter(
+                    $rasters,
+                    static fn (array $other): bool => abs(($other[0] * $height) / ($other[1] * $width) - 1) <= 0.01,
+                ),
+            );
             if ($best === null || [$alike, $width * $height] > [$best[0], $best[1] * $best[2]]) {
                 $best = [$alike, $width, $height];
             }

@@ -10,9 +10,11 @@ use Core\Units\Pixels;
 final class CanvasLayout
 {
     /**
-     * As the surfaces stand, seen from the front, all at one pixel density: that of the densest, as far as the pane may be that large.
+     * As the surfaces stand, seen from the front, all at one pixel density: that of the densest, as far as the pane
+     * may be that large.
      *
-     * @param  array<string, array{float, float, float, float, int, int}>  $seen  by surface: left, top, right, bottom in metres (up is more), raster width and height
+     * @param  array<string, array{float, float, float, float, int, int}>  $seen  by surface: left, top, right, bottom
+     *     in metres (up is more), raster width and height
      * @return array<string, array{int, int, int, int}> x, y, width, height by surface
      */
     public static function front(array $seen): array
@@ -23,22 +25,36 @@ final class CanvasLayout
         $density = 0.0;
         foreach ($seen as [$left, $top, $right, $bottom, $width, $height]) {
             // What stands edge-on has no width from here; its height says how dense it is.
-            $density = max($density, $right - $left > 0.05 ? $width / ($right - $left) : 0.0, $top - $bottom > 0.05 ? $height / ($top - $bottom) : 0.0);
+            $density = max(
+                $density,
+                $right - $left > 0.05 ? $width / ($right - $left) : 0.0,
+                $top - $bottom > 0.05 ? $height / ($top - $bottom) : 0.0,
+            );
         }
         [$x0, $y0] = [min(array_column($seen, 0)), max(array_column($seen, 1))];
         [$across, $down] = [max(array_column($seen, 2)) - $x0, $y0 - min(array_column($seen, 3))];
-        $density = min($density > 0 ? $density : 100.0, Route::MAX_PANE / max($across, 0.001), Route::MAX_PANE / max($down, 0.001));
+        $density = min(
+            $density > 0 ? $density : 100.0,
+            Route::MAX_PANE / max($across, 0.001),
+            Route::MAX_PANE / max($down, 0.001),
+        );
         $places = [];
         foreach ($seen as $id => [$left, $top, $right, $bottom]) {
             [$x, $y] = [Pixels::nearest(($left - $x0) * $density), Pixels::nearest(($y0 - $top) * $density)];
-            $places[$id] = [$x, $y, max(1, Pixels::nearest(($right - $x0) * $density) - $x), max(1, Pixels::nearest(($y0 - $bottom) * $density) - $y)];
+            $places[$id] = [
+                $x,
+                $y,
+                max(1, Pixels::nearest(($right - $x0) * $density) - $x),
+                max(1, Pixels::nearest(($y0 - $bottom) * $density) - $y),
+            ];
         }
 
         return $places;
     }
 
     /**
-     * One beside another, each with its own raster, their upper edges in line; a row that a pane can't hold goes on below.
+     * One beside another, each with its own raster, their upper edges in line; a row that a pane can't hold goes on
+     * below.
      *
      * @param  array<string, array{int, int}>  $rasters  width and height by surface
      * @return array<string, array{int, int, int, int}> x, y, width, height by surface
@@ -60,7 +76,7 @@ final class CanvasLayout
         $widest = $rasters === [] ? 1 : max(array_column($rasters, 0));
         uasort($rasters, static fn (array $a, array $b): int => [$b[1], $b[0]] <=> [$a[1], $a[0]]);
 
-        return self::shelves($rasters, min(Route::MAX_PANE, max($widest, Pixels::ceil(sqrt($area * 16 / 9)))));
+        return self::shelves($rasters, min(Route::MAX_PANE, max($widest, Pixels::ceil(sqrt(($area * 16) / 9)))));
     }
 
     /**
@@ -71,7 +87,9 @@ final class CanvasLayout
      */
     public static function pane(array $places): array
     {
-        $far = static fn (int $at): int => $places === [] ? 1 : max(array_map(static fn (array $p): int => $p[$at] + $p[$at + 2], $places));
+        $far = static fn (int $at): int => $places === []
+            ? 1
+            : max(array_map(static fn (array $p): int => $p[$at] + $p[$at + 2], $places));
 
         return [max(1, min(Route::MAX_PANE, $far(0))), max(1, min(Route::MAX_PANE, $far(1)))];
     }

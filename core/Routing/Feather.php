@@ -8,8 +8,8 @@ namespace Core\Routing;
 final class Feather
 {
     /**
-     * From 0 at the edge to 1 where the feather ends: t^c / (t^c + (1 − t)^c) of the way t, so that two that overlap by their whole
-     * width sum to 1 for every curve; 1 is a straight line.
+     * From 0 at the edge to 1 where the feather ends: t^c / (t^c + (1 − t)^c) of the way t, so that two that overlap
+     * by their whole width sum to 1 for every curve; 1 is a straight line.
      *
      * @param  float  $distance  from the edge, as a share of the picture; negative beyond it
      * @param  float  $width  as a share of the picture; 0 ends sharply

@@ -17,6 +17,8 @@ final readonly class Fit
 
     public function with(?Fitting $fitting, ?float $anchorX = null, ?float $anchorY = null): self
     {
-        return $fitting === null && $anchorX === null && $anchorY === null ? $this : new self($fitting ?? $this->fitting, $anchorX ?? $this->anchorX, $anchorY ?? $this->anchorY);
+        return $fitting === null && $anchorX === null && $anchorY === null
+            ? $this
+            : new self($fitting ?? $this->fitting, $anchorX ?? $this->anchorX, $anchorY ?? $this->anchorY);
     }
 }

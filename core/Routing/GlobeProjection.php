@@ -8,7 +8,10 @@ use Core\Geometry\Mat4;
 use Core\Values\Property;
 use Core\Values\PropertySet;
 
-/** A pane wrapped on a sphere round a centre, or on a part of one: its middle lies along the centre's own −Z, its columns are degrees of azimuth to the right, its rows degrees of elevation. */
+/**
+ * A pane wrapped on a sphere round a centre, or on a part of one: its middle lies along the centre's own −Z, its
+ * columns are degrees of azimuth to the right, its rows degrees of elevation.
+ */
 final readonly class GlobeProjection implements Projection
 {
     /**
@@ -19,8 +22,15 @@ final readonly class GlobeProjection implements Projection
      * @param  float  $bottom  elevation, radians
      * @param  float  $feather  of each end of the arc, as a share of it; a whole turn has no ends
      */
-    private function __construct(public Mat4 $into, public array $pane, public float $arc, public float $top, public float $bottom, public float $feather, public float $curve)
-    {
+    private function __construct(
+        public Mat4 $into,
+        public array $pane,
+        public float $arc,
+        public float $top,
+        public float $bottom,
+        public float $feather,
+        public float $curve,
+    ) {
     }
 
     /**
@@ -33,20 +43,32 @@ final readonly class GlobeProjection implements Projection
         $arc = $value('arc');
         [$top, $bottom] = [max($value('top'), $value('bottom')), min($value('top'), $value('bottom'))];
 
-        return new self(PlacedValues::into($frame, $value), [(float) $pane[0], (float) $pane[1]], deg2rad($arc), deg2rad($top), deg2rad(min($bottom, $top - 0.01)), $arc >= 360 ? 0.0 : $value('feather'), $value('curve'));
+        return new self(
+            PlacedValues::into($frame, $value),
+            [(float) $pane[0], (float) $pane[1]],
+            deg2rad($arc),
+            deg2rad($top),
+            deg2rad(min($bottom, $top - 0.01)),
+            $arc >= 360 ? 0.0 : $value('feather'),
+            $value('curve'),
+        );
     }
 
     /**
-     * How many degrees of azimuth and of elevation a pixel of the pane takes, by the stored values; null where the route is no globe.
+     * How many degrees of azimuth and of elevation a pixel of the pane takes, by the stored values; null where the
+     * route is no globe.
      *
      * @param  array{int, int}  $pane
      * @return array{float, float}|null
      */
     public static function degreesAPixel(Route $route, array $pane): ?array
     {
-        $value = static fn (string $name): float => $route->stored[$name][0] ?? self::properties()->named($name)->default;
+        $value = static fn (string $name): float => $route->stored[$name][0] ??
+            self::properties()->named($name)->default;
 
-        return $route->reach !== Reach::Globe ? null : [$value('arc') / $pane[0], max(0.01, abs($value('top') - $value('bottom'))) / $pane[1]];
+        return $route->reach !== Reach::Globe
+            ? null
+            : [$value('arc') / $pane[0], max(0.01, abs($value('top') - $value('bottom'))) / $pane[1]];
     }
 
     public static function properties(): PropertySet
@@ -76,14 +98,18 @@ final readonly class GlobeProjection implements Projection
         }
         $u = 0.5 + atan2($right, 0.0 - $back) / $this->arc;
         $v = ($this->top - atan2($up, $flat)) / ($this->top - $this->bottom);
-        $weight = $v >= 0 && $v <= 1 ? Feather::weight($u, $this->feather, $this->curve) * Feather::weight(1 - $u, $this->feather, $this->curve) : 0.0;
+        $weight =
+            $v >= 0 && $v <= 1
+                ? Feather::weight($u, $this->feather, $this->curve) *
+                    Feather::weight(1 - $u, $this->feather, $this->curve)
+                : 0.0;
 
         return [$u * $this->pane[0], $v * $this->pane[1], $weight];
     }
 
     public function around(): float
     {
-        return 2 * M_PI / $this->arc * $this->pane[0];
+        return ((2 * M_PI) / $this->arc) * $this->pane[0];
     }
 
     public function hiddenFrom(): ?array

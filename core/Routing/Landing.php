@@ -7,20 +7,26 @@ namespace Core\Routing;
 use Core\Geometry\Mat3;
 
 /**
- * What becomes of a content's pixels on a surface's raster: a circle of one content pixel becomes an ellipse, whose axes are
- * the singular values of the 2×2 matrix.
+ * What becomes of a content's pixels on a surface's raster: a circle of one content pixel becomes an ellipse, whose
+ * axes are the singular values of the 2×2 matrix.
  */
 final readonly class Landing
 {
     /**
-     * @param  float  $longer  surface pixels that a content pixel of a square shape covers, along the longer axis of the ellipse
+     * @param  float  $longer  surface pixels that a content pixel of a square shape covers, along the longer axis of
+     *     the ellipse
      * @param  float  $shorter  and along the shorter
      * @param  float  $angle  of the longer axis on the surface, degrees clockwise from the right, −90 to 90
      * @param  float  $across  surface pixels along the content's rows, for each pixel as stored
      * @param  float  $down  and along its columns
      */
-    private function __construct(public float $longer, public float $shorter, public float $angle, public float $across, public float $down)
-    {
+    private function __construct(
+        public float $longer,
+        public float $shorter,
+        public float $angle,
+        public float $across,
+        public float $down,
+    ) {
     }
 
     /**
@@ -33,7 +39,12 @@ final readonly class Landing
         $m = $matrix->m;
         [$across, $down] = [hypot($m[0], $m[3]) / $width, hypot($m[1], $m[4]) / $height];
         // A square pixel of the content, one stored row high.
-        [$a, $b, $c, $d] = [$m[0] / ($width * $pixelAspect), $m[1] / $height, $m[3] / ($width * $pixelAspect), $m[4] / $height];
+        [$a, $b, $c, $d] = [
+            $m[0] / ($width * $pixelAspect),
+            $m[1] / $height,
+            $m[3] / ($width * $pixelAspect),
+            $m[4] / $height,
+        ];
         // Singular values of a 2×2 matrix from its sum and difference of rotations.
         [$e, $f, $g, $h] = [($a + $d) / 2, ($a - $d) / 2, ($c + $b) / 2, ($c - $b) / 2];
         [$q, $r] = [hypot($e, $h), hypot($f, $g)];
@@ -73,14 +84,24 @@ final readonly class Landing
             $remarks[] = match (true) {
                 abs($this->angle) < 1 => "The picture is stretched $by wider than it was made.",
                 abs($this->angle) > 89 => "The picture is stretched $by higher than it was made.",
-                default => sprintf('The picture is stretched %s along %.0f° to the row of the surface.', $by, $this->angle),
+                default => sprintf(
+                    'The picture is stretched %s along %.0f° to the row of the surface.',
+                    $by,
+                    $this->angle,
+                ),
             };
         }
         $most = max($this->across, $this->down);
         if ($most > 1.01) {
-            $remarks[] = sprintf('Soft: each pixel of the picture covers %s pixels of the surface.', self::figure($most));
+            $remarks[] = sprintf(
+                'Soft: each pixel of the picture covers %s pixels of the surface.',
+                self::figure($most),
+            );
         } elseif ($most < 0.5) {
-            $remarks[] = sprintf('Wasteful: %s pixels of the picture go into one of the surface, each way.', $most > 0 ? self::figure(1 / $most) : 'all');
+            $remarks[] = sprintf(
+                'Wasteful: %s pixels of the picture go into one of the surface, each way.',
+                $most > 0 ? self::figure(1 / $most) : 'all',
+            );
         }
 
         return $remarks;

@@ -7,12 +7,13 @@ namespace Core\Routing;
 use Core\Geometry\Mat4;
 
 /**
- * What a lens throws where: a pinhole that looks along its own −Z, its part of the pane across its field of view, shifted, bent as
- * the plate was by the lens that shot it, warped a little by hand, and faded toward its edges.
+ * What a lens throws where: a pinhole that looks along its own −Z, its part of the pane across its field of view,
+ * shifted, bent as the plate was by the lens that shot it, warped a little by hand, and faded toward its edges.
  *
- * The bending is the one of D. C. Brown, "Close-range camera calibration" (1971), on the picture plane at distance 1 with y down:
- * x' = x(1 + k1 r² + k2 r⁴ + k3 r⁶) + 2 p1 xy + p2(r² + 2x²), y' = y(1 + …) + p1(r² + 2y²) + 2 p2 xy. It holds as far as what is
- * farther out comes farther out: beyond that the formula folds the picture back, and nothing is thrown.
+ * The bending is the one of D. C. Brown, "Close-range camera calibration" (1971), on the picture plane at distance 1
+ * with y down: x' = x(1 + k1 r² + k2 r⁴ + k3 r⁶) + 2 p1 xy + p2(r² + 2x²), y' = y(1 + …) + p1(r² + 2y²) + 2 p2 xy. It
+ * holds as far as what is farther out comes farther out: beyond that the formula folds the picture back, and nothing
+ * is thrown.
  */
 final readonly class LensProjection implements Projection
 {
@@ -27,8 +28,19 @@ final readonly class LensProjection implements Projection
      * @param  float  $farthest  r² up to which it holds
      * @param  bool  $occluded  whether the venue stands in its way
      */
-    private function __construct(public Mat4 $into, public float $across, public float $down, public array $shift, public array $part, public array $feather, public float $curve, public array $bend, public float $farthest, public bool $occluded, public PlateWarp $warp)
-    {
+    private function __construct(
+        public Mat4 $into,
+        public float $across,
+        public float $down,
+        public array $shift,
+        public array $part,
+        public array $feather,
+        public float $curve,
+        public array $bend,
+        public float $farthest,
+        public bool $occluded,
+        public PlateWarp $warp,
+    ) {
     }
 
     /**
@@ -43,8 +55,13 @@ final readonly class LensProjection implements Projection
         [$x, $y, $width, $height] = array_map(floatval(...), $part);
 
         return new self(
-            $into, $across, $across * $height / $width, [$value('shiftX'), $value('shiftY')], [$x, $y, $width, $height],
-            [$value('featherLeft'), $value('featherRight'), $value('featherTop'), $value('featherBottom')], $value('curve'),
+            $into,
+            $across,
+            ($across * $height) / $width,
+            [$value('shiftX'), $value('shiftY')],
+            [$x, $y, $width, $height],
+            [$value('featherLeft'), $value('featherRight'), $value('featherTop'), $value('featherBottom')],
+            $value('curve'),
             [$value('k1'), $value('k2'), $value('k3'), $value('p1'), $value('p2')],
             self::farthest($value('k1'), $value('k2'), $value('k3')),
             $value('occlusion') >= 0.5,
@@ -53,8 +70,8 @@ final readonly class LensProjection implements Projection
     }
 
     /**
-     * The least r² at which r(1 + k1 r² + k2 r⁴ + k3 r⁶) stops growing: where 1 + 3 k1 s + 5 k2 s² + 7 k3 s³ is 0, looked for at 256
-     * places of s = t / (1 − t) and halved from there.
+     * The least r² at which r(1 + k1 r² + k2 r⁴ + k3 r⁶) stops growing: where 1 + 3 k1 s + 5 k2 s² + 7 k3 s³ is 0,
+     * looked for at 256 places of s = t / (1 − t) and halved from there.
      */
     public static function farthest(float $k1, float $k2, float $k3): float
     {
@@ -100,7 +117,11 @@ final readonly class LensProjection implements Projection
         [$du, $dv] = $this->warp->at($u, $v);
         [$u, $v] = [$u - $du, $v - $dv];
         [$left, $right, $top, $bottom] = $this->feather;
-        $weight = Feather::weight($u, $left, $this->curve) * Feather::weight(1 - $u, $right, $this->curve) * Feather::weight($v, $top, $this->curve) * Feather::weight(1 - $v, $bottom, $this->curve);
+        $weight =
+            Feather::weight($u, $left, $this->curve) *
+            Feather::weight(1 - $u, $right, $this->curve) *
+            Feather::weight($v, $top, $this->curve) *
+            Feather::weight(1 - $v, $bottom, $this->curve);
 
         return [$this->part[0] + $u * $this->part[2], $this->part[1] + $v * $this->part[3], $weight];
     }
@@ -123,9 +144,10 @@ final readonly class LensProjection implements Projection
     public function lights(float $x, float $y, float $z, float $nx, float $ny, float $nz): bool
     {
         $m = $this->into->m;
-        $to = ($m[0] * $x + $m[4] * $y + $m[8] * $z + $m[12]) * ($m[0] * $nx + $m[4] * $ny + $m[8] * $nz)
-            + ($m[1] * $x + $m[5] * $y + $m[9] * $z + $m[13]) * ($m[1] * $nx + $m[5] * $ny + $m[9] * $nz)
-            + ($m[2] * $x + $m[6] * $y + $m[10] * $z + $m[14]) * ($m[2] * $nx + $m[6] * $ny + $m[10] * $nz);
+        $to =
+            ($m[0] * $x + $m[4] * $y + $m[8] * $z + $m[12]) * ($m[0] * $nx + $m[4] * $ny + $m[8] * $nz) +
+            ($m[1] * $x + $m[5] * $y + $m[9] * $z + $m[13]) * ($m[1] * $nx + $m[5] * $ny + $m[9] * $nz) +
+            ($m[2] * $x + $m[6] * $y + $m[10] * $z + $m[14]) * ($m[2] * $nx + $m[6] * $ny + $m[10] * $nz);
 
         return $to < 0;
     }

@@ -18,8 +18,12 @@ final class PlacedValues
         $label = static fn (string $axis): string => ltrim("$of $axis");
 
         return [
-            Property::metres('x', $label('X')), Property::metres('y', $label('Y'), 1.7), Property::metres('z', $label('Z')),
-            Property::degrees('yaw', 'Yaw'), Property::degrees('pitch', 'Pitch'), Property::degrees('roll', 'Roll'),
+            Property::metres('x', $label('X')),
+            Property::metres('y', $label('Y'), 1.7),
+            Property::metres('z', $label('Z')),
+            Property::degrees('yaw', 'Yaw'),
+            Property::degrees('pitch', 'Pitch'),
+            Property::degrees('roll', 'Roll'),
         ];
     }
 
@@ -33,6 +37,9 @@ final class PlacedValues
     {
         $turn = static fn (string $name): float => fmod($value($name), 360);
 
-        return Pose::of(Vec3::of($value('x'), $value('y'), $value('z')), $turn('yaw'), $turn('pitch'), $turn('roll'))->matrix()->rigidInverse()->times($frame);
+        return Pose::of(Vec3::of($value('x'), $value('y'), $value('z')), $turn('yaw'), $turn('pitch'), $turn('roll'))
+            ->matrix()
+            ->rigidInverse()
+            ->times($frame);
     }
 }

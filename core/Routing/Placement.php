@@ -59,7 +59,10 @@ final readonly class Placement
             Fitting::Contain => min($paneWidth / $shown, $paneHeight / $contentHeight),
             Fitting::OneToOne, Fitting::Stretch => 1.0,
         };
-        [$w, $h] = $fitting === Fitting::Stretch ? [(float) $paneWidth, (float) $paneHeight] : [$shown * $scale, $contentHeight * $scale];
+        [$w, $h] =
+            $fitting === Fitting::Stretch
+                ? [(float) $paneWidth, (float) $paneHeight]
+                : [$shown * $scale, $contentHeight * $scale];
         [$x, $y] = [($paneWidth - $w) * $anchorX, ($paneHeight - $h) * $anchorY];
         if ($fitting === Fitting::OneToOne) {
             [$x, $y] = [(float) Pixels::floor($x), (float) Pixels::floor($y)];
@@ -71,7 +74,7 @@ final readonly class Placement
             [$x, $y, $w, $h],
             [$left, $top, $right - $left, $bottom - $top],
             [($left - $x) / $w, ($top - $y) / $h, ($right - $x) / $w, ($bottom - $y) / $h],
-            ($w / $shown) / ($h / $contentHeight),
+            $w / $shown / ($h / $contentHeight),
             max($w / $contentWidth, $h / $contentHeight),
         );
     }
@@ -87,12 +90,17 @@ final readonly class Placement
     {
         $by = static fn (array $r): array => [$r[0] + $x, $r[1] + $y, $r[2], $r[3]];
 
-        return $x === 0.0 && $y === 0.0 ? $this : new self($by($this->rectangle), $by($this->seen), $this->window, $this->squash, $this->enlarged);
+        return $x === 0.0 && $y === 0.0
+            ? $this
+            : new self($by($this->rectangle), $by($this->seen), $this->window, $this->squash, $this->enlarged);
     }
 
     /** How much of the content lies outside the pane, 0 to 1. */
     public function hidden(): float
     {
-        return max(0.0, 1 - max(0.0, $this->window[2] - $this->window[0]) * max(0.0, $this->window[3] - $this->window[1]));
+        return max(
+            0.0,
+            1 - max(0.0, $this->window[2] - $this->window[0]) * max(0.0, $this->window[3] - $this->window[1]),
+        );
     }
 }

@@ -9,14 +9,18 @@ interface Projection
 {
     /**
      * @param  float  $x  metres, in the venue
-     * @return array{float, float, float}|null pane pixels across and down, and the weight, 0 to 1; null where the pane is not before the place at all
+     * @return array{float, float, float}|null pane pixels across and down, and the weight, 0 to 1; null where the
+     *     pane is not before the place at all
      */
     public function at(float $x, float $y, float $z): ?array;
 
     /** Pane pixels of a whole turn, where the pane goes round; 0 where it does not. */
     public function around(): float;
 
-    /** @return array{float, float, float}|null the place, in the venue, from which what stands in the way hides what is behind it; null where nothing does */
+    /**
+     * @return array{float, float, float}|null the place, in the venue, from which what stands in the way hides what
+     *     is behind it; null where nothing does
+     */
     public function hiddenFrom(): ?array;
 
     /** Whether a front that faces along a normal is lit at a place. */

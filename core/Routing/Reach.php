@@ -30,10 +30,10 @@ enum Reach: string
     public function strategy(): ReachStrategy
     {
         return match ($this) {
-            self::Skin => new SkinReach,
-            self::Canvas => new CanvasReach,
-            self::Lens => new LensReach,
-            self::Globe => new GlobeReach,
+            self::Skin => new SkinReach(),
+            self::Canvas => new CanvasReach(),
+            self::Lens => new LensReach(),
+            self::Globe => new GlobeReach(),
         };
     }
 
@@ -46,6 +46,15 @@ enum Reach: string
     /** Values that a row of a route has, for whatever reach. */
     public static function properties(): PropertySet
     {
-        return PropertySet::of('route', ...array_merge([], ...array_map(static fn (self $reach): array => array_values($reach->strategy()->properties()->properties), self::cases())));
+        return PropertySet::of(
+            'route',
+            ...array_merge(
+                [],
+                ...array_map(
+                    static fn (self $reach): array => array_values($reach->strategy()->properties()->properties),
+                    self::cases(),
+                ),
+            ),
+        );
     }
 }

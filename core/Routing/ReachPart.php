@@ -15,8 +15,15 @@ final readonly class ReachPart
      * @param  bool  $posed  whether it stands somewhere in the venue
      * @param  string|null  $rig  that carries it
      */
-    public function __construct(public string $kind, public string $id, public string $name, public PropertySet $properties, public array $stored, public bool $posed = false, public ?string $rig = null)
-    {
+    public function __construct(
+        public string $kind,
+        public string $id,
+        public string $name,
+        public PropertySet $properties,
+        public array $stored,
+        public bool $posed = false,
+        public ?string $rig = null,
+    ) {
     }
 
     /** @return \Closure(string): float its stored values, by name */

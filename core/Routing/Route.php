@@ -10,7 +10,10 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\Surface;
 
-/** How a picture reaches surfaces: a pane in which it is placed, and a reach that carries the pane's pixels. One without a name belongs to the layer that was aimed straight at its surfaces. */
+/**
+ * How a picture reaches surfaces: a pane in which it is placed, and a reach that carries the pane's pixels. One
+ * without a name belongs to the layer that was aimed straight at its surfaces.
+ */
 final readonly class Route
 {
     public const MAX_SURFACES = 10_000;
@@ -24,7 +27,8 @@ final readonly class Route
     /**
      * @param  list<string>  $aimed  ids of surfaces, each once; those of a canvas follow from its shares
      * @param  int  $width  of the pane in pixels; 0 for each surface's own raster
-     * @param  array<string, Fitting>  $fittings  by surface: of the pane where it has a size, else of what a layer shows there
+     * @param  array<string, Fitting>  $fittings  by surface: of the pane where it has a size, else of what a layer
+     *     shows there
      * @param  string|null  $rig  that carries the centre of a globe
      * @param  array<string, non-empty-list<float>>  $stored  by property and slot
      * @param  list<Share>  $shares  of a canvas, at most one a surface
@@ -47,7 +51,8 @@ final readonly class Route
     }
 
     /**
-     * @param  array<string, mixed>  $row  name (empty: of one layer), reach, surfaces, layer, width, height, fittings, rig
+     * @param  array<string, mixed>  $row  name (empty: of one layer), reach, surfaces, layer, width, height,
+     *     fittings, rig
      * @param  array<string, non-empty-list<float>>  $stored
      *
      * @throws InvalidValue
@@ -63,21 +68,41 @@ final readonly class Route
         if (count($surfaces) > self::MAX_SURFACES) {
             throw InvalidValue::because('surfaces', 'A route reaches at most '.self::MAX_SURFACES.' surfaces.');
         }
-        $reach = Reach::tryFrom((string) ($row['reach'] ?? 'skin')) ?? throw InvalidValue::notOneOf('reach', (string) $row['reach'], array_column(Reach::cases(), 'value'));
+        $reach =
+            Reach::tryFrom((string) ($row['reach'] ?? 'skin')) ??
+            throw InvalidValue::notOneOf('reach', (string) $row['reach'], array_column(Reach::cases(), 'value'));
         $width = Check::whole('width', (int) ($row['width'] ?? 0), 0, self::MAX_PANE, 'px');
         $height = Check::whole('height', (int) ($row['height'] ?? 0), 0, self::MAX_PANE, 'px');
         if (($width === 0) !== ($height === 0)) {
-            throw InvalidValue::because($width === 0 ? 'width' : 'height', 'A pane has a width and a height, or neither: then it is the raster of each surface.');
+            throw InvalidValue::because(
+                $width === 0 ? 'width' : 'height',
+                'A pane has a width and a height, or neither: then it is the raster of each surface.',
+            );
         }
         if ($width === 0 && ! $reach->strategy()->mayBeWithoutPane()) {
             throw InvalidValue::because('width', "The pane of a $reach->value needs a width and a height.");
         }
         $fittings = [];
         foreach ((array) ($row['fittings'] ?? []) as $surface => $fitting) {
-            $fittings[(string) $surface] = Fitting::tryFrom((string) $fitting) ?? throw InvalidValue::notOneOf('fittings', (string) $fitting, array_column(Fitting::cases(), 'value'));
+            $fittings[(string) $surface] =
+                Fitting::tryFrom((string) $fitting) ??
+                throw InvalidValue::notOneOf('fittings', (string) $fitting, array_column(Fitting::cases(), 'value'));
         }
 
-        return new self((string) $row['id'], $name, $reach, $surfaces, $layer, $width, $height, $fittings, isset($row['rig']) ? (string) $row['rig'] : null, $stored, [], []);
+        return new self(
+            (string) $row['id'],
+            $name,
+            $reach,
+            $surfaces,
+            $layer,
+            $width,
+            $height,
+            $fittings,
+            isset($row['rig']) ? (string) $row['rig'] : null,
+            $stored,
+            [],
+            [],
+        );
     }
 
     /**
@@ -86,7 +111,20 @@ final readonly class Route
      */
     public function with(array $shares, array $lenses): self
     {
-        return new self($this->id, $this->name, $this->reach, $this->aimed, $this->layer, $this->width, $this->height, $this->fittings, $this->rig, $this->stored, Share::placed($shares), $lenses);
+        return new self(
+            $this->id,
+            $this->name,
+            $this->reach,
+            $this->aimed,
+            $this->layer,
+            $this->width,
+            $this->height,
+            $this->fittings,
+            $this->rig,
+            $this->stored,
+            Share::placed($shares),
+            $lenses,
+        );
     }
 
     /** @return list<string> ids of the surfaces that it reaches */
@@ -119,7 +157,16 @@ final readonly class Route
             $into = $one->id === $part ? $one : $into;
         }
 
-        return [$this->id, $this->reach, $this->width, $this->height, $this->fittings[$surface] ?? null, $this->rig, $into, ...$this->reach->strategy()->dependencies($this, $surface)];
+        return [
+            $this->id,
+            $this->reach,
+            $this->width,
+            $this->height,
+            $this->fittings[$surface] ?? null,
+            $this->rig,
+            $into,
+            ...$this->reach->strategy()->dependencies($this, $surface),
+        ];
     }
 
     /** Whether it has a pane of its own, instead of the raster of each surface. */
@@ -156,7 +203,10 @@ final readonly class Route
         return [0.0, 0.0, (float) $pane[0], (float) $pane[1]];
     }
 
-    /** How content is fitted on its way to a surface: where the pane is the surface's own, the route may say so for each. */
+    /**
+     * How content is fitted on its way to a surface: where the pane is the surface's own, the route may say so for
+     * each.
+     */
     public function fit(Surface $surface, Fit $own): Fit
     {
         return $this->hasPane() ? $own : $own->with($this->fittings[$surface->id] ?? null);
@@ -170,10 +220,24 @@ final readonly class Route
         [$width, $height] = $item->contentSize($room);
         $fit = $this->fit($surface, $fit);
 
-        return $width < 1 || $height < 1 ? null : Placement::of($width, $height, $item->pixelAspect, $room[0], $room[1], $fit->fitting, $fit->anchorX, $fit->anchorY)->moved($x, $y);
+        return $width < 1 || $height < 1
+            ? null
+            : Placement::of(
+                $width,
+                $height,
+                $item->pixelAspect,
+                $room[0],
+                $room[1],
+                $fit->fitting,
+                $fit->anchorX,
+                $fit->anchorY,
+            )->moved($x, $y);
     }
 
-    /** The pane's pixels onto those of a surface's raster, by the stored values; null where it depends on where in the venue they are. */
+    /**
+     * The pane's pixels onto those of a surface's raster, by the stored values; null where it depends on where in the
+     * venue they are.
+     */
     public function onto(Surface $surface): ?Mat3
     {
         return $this->reach->strategy()->onto($this, $surface);

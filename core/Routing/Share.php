@@ -8,19 +8,29 @@ use Core\Geometry\Mat3;
 use Core\Values\Property;
 use Core\Values\PropertySet;
 
-/** The part of a canvas that a surface shows: a rectangle of the pane, perhaps turned about its middle and mirrored. Shares may overlap, and reach beyond the pane. */
+/**
+ * The part of a canvas that a surface shows: a rectangle of the pane, perhaps turned about its middle and mirrored.
+ * Shares may overlap, and reach beyond the pane.
+ */
 final readonly class Share
 {
     /** Its values, in the order in which matrix() takes them. */
     public const VALUES = ['x', 'y', 'width', 'height', 'turn', 'mirror'];
 
     /**
-     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its default
+     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its
+     *     default
      * @param  string|null  $follows  id of another share of the canvas whose place it has, while its own is kept
      * @param  string|null  $led  id of the share whose values it has now, where that is another
      */
-    public function __construct(public string $id, public string $route, public string $surface, public array $stored, public ?string $follows = null, public ?string $led = null)
-    {
+    public function __construct(
+        public string $id,
+        public string $route,
+        public string $surface,
+        public array $stored,
+        public ?string $follows = null,
+        public ?string $led = null,
+    ) {
     }
 
     /** The share whose values it has. */
@@ -30,8 +40,8 @@ final readonly class Share
     }
 
     /**
-     * Shares as they are placed: those that follow another have its values, through as many as there are; one that follows nothing
-     * that is there, or itself in the end, has its own.
+     * Shares as they are placed: those that follow another have its values, through as many as there are; one that
+     * follows nothing that is there, or itself in the end, has its own.
      *
      * @param  list<self>  $shares  of one canvas
      * @return list<self>
@@ -42,12 +52,18 @@ final readonly class Share
 
         return array_map(static function (self $share) use ($byId): self {
             $leader = $share;
-            for ($seen = []; $leader->follows !== null && isset($byId[$leader->follows]) && ! isset($seen[$leader->id]);) {
+            for (
+                $seen = [];
+                $leader->follows !== null && isset($byId[$leader->follows]) && ! isset($seen[$leader->id]);
+
+            ) {
                 $seen[$leader->id] = true;
                 $leader = $byId[$leader->follows];
             }
 
-            return $leader === $share || isset($seen[$leader->id]) ? $share : new self($share->id, $share->route, $share->surface, $leader->stored, $share->follows, $leader->id);
+            return $leader === $share || isset($seen[$leader->id])
+                ? $share
+                : new self($share->id, $share->route, $share->surface, $leader->stored, $share->follows, $leader->id);
         }, $shares);
     }
 
@@ -79,18 +95,28 @@ final readonly class Share
     }
 
     /**
-     * The pane's pixels onto those of a surface's raster: its rectangle, turned clockwise about its middle, is the whole raster.
+     * The pane's pixels onto those of a surface's raster: its rectangle, turned clockwise about its middle, is the
+     * whole raster.
      *
      * @param  float  $mirror  0.5 and above swap left and right of the picture on the surface
      */
-    public static function matrix(float $x, float $y, float $width, float $height, float $turn, float $mirror, int $rasterWidth, int $rasterHeight): Mat3
-    {
+    public static function matrix(
+        float $x,
+        float $y,
+        float $width,
+        float $height,
+        float $turn,
+        float $mirror,
+        int $rasterWidth,
+        int $rasterHeight,
+    ): Mat3 {
         [$cx, $cy] = [$x + $width / 2, $y + $height / 2];
         $upright = Mat3::about($cx, $cy, 1, -$turn, 0, 0);
         [$sx, $sy] = [$rasterWidth / $width, $rasterHeight / $height];
-        $onto = $mirror >= 0.5
-            ? Mat3::of([-$sx, 0.0, $sx * ($x + $width), 0.0, $sy, -$sy * $y, 0.0, 0.0, 1.0])
-            : Mat3::of([$sx, 0.0, -$sx * $x, 0.0, $sy, -$sy * $y, 0.0, 0.0, 1.0]);
+        $onto =
+            $mirror >= 0.5
+                ? Mat3::of([-$sx, 0.0, $sx * ($x + $width), 0.0, $sy, -$sy * $y, 0.0, 0.0, 1.0])
+                : Mat3::of([$sx, 0.0, -$sx * $x, 0.0, $sy, -$sy * $y, 0.0, 0.0, 1.0]);
 
         return $onto->times($upright);
     }

@@ -9,21 +9,33 @@ use Core\Units\InvalidValue;
 use Core\Values\Property;
 use Core\Values\PropertySet;
 
-/** A lens of a route: from where, how wide and with which edges it throws its part of the pane, and how the lens that shot the plate bent it. */
+/**
+ * A lens of a route: from where, how wide and with which edges it throws its part of the pane, and how the lens that
+ * shot the plate bent it.
+ */
 final readonly class VirtualLens
 {
     /**
-     * @param  array{int, int, int, int}  $part  x, y, width, height of the pane that it throws; a width or height of 0 takes what is left of the pane
+     * @param  array{int, int, int, int}  $part  x, y, width, height of the pane that it throws; a width or height of
+     *     0 takes what is left of the pane
      * @param  string|null  $rig  that it rides on
      * @param  array<string, non-empty-list<float>>  $stored  by property and slot
      * @param  float  $sensorWidth  mm, by which its field of view is told as a focal length
      */
-    private function __construct(public string $id, public string $route, public string $name, public array $part, public ?string $rig, public array $stored, public float $sensorWidth)
-    {
+    private function __construct(
+        public string $id,
+        public string $route,
+        public string $name,
+        public array $part,
+        public ?string $rig,
+        public array $stored,
+        public float $sensorWidth,
+    ) {
     }
 
     /**
-     * @param  array<string, mixed>  $row  id, route, name, part (x, y, width, height px, or nothing for the whole pane), rig
+     * @param  array<string, mixed>  $row  id, route, name, part (x, y, width, height px, or nothing for the whole
+     *     pane), rig
      * @param  array<string, non-empty-list<float>>  $stored
      *
      * @throws InvalidValue
@@ -32,14 +44,25 @@ final readonly class VirtualLens
     {
         $part = array_map(intval(...), array_values((array) ($row['part'] ?? [])));
         if (count($part) !== 0 && count($part) !== 4) {
-            throw InvalidValue::because('part', 'The part of the pane that a lens throws is x, y, width and height, or nothing for the whole pane.');
+            throw InvalidValue::because(
+                'part',
+                'The part of the pane that a lens throws is x, y, width and height, or nothing for the whole pane.',
+            );
         }
         [$x, $y, $width, $height] = count($part) === 4 ? $part : [0, 0, 0, 0];
         foreach (['x' => $x, 'y' => $y, 'width' => $width, 'height' => $height] as $name => $pixels) {
             Check::whole("part $name", $pixels, 0, Route::MAX_PANE, 'px');
         }
 
-        return new self((string) ($row['id'] ?? ''), (string) ($row['route'] ?? ''), Check::name('name', (string) $row['name']), [$x, $y, $width, $height], isset($row['rig']) ? (string) $row['rig'] : null, $stored, Check::number('sensorWidth', (float) ($row['sensorWidth'] ?? 36), 1, 200, 'mm'));
+        return new self(
+            (string) ($row['id'] ?? ''),
+            (string) ($row['route'] ?? ''),
+            Check::name('name', (string) $row['name']),
+            [$x, $y, $width, $height],
+            isset($row['rig']) ? (string) $row['rig'] : null,
+            $stored,
+            Check::number('sensorWidth', (float) ($row['sensorWidth'] ?? 36), 1, 200, 'mm'),
+        );
     }
 
     public static function properties(): PropertySet

@@ -10,8 +10,9 @@ use Core\Geometry\Vec3;
 use Core\Values\PropertySet;
 
 /**
- * Lenses and globes that ride on a rig, when that goes and they stay where they are: their places are said anew, in what carried the
- * rig. Keyframes are carried over one by one where the rig is not turned; else at each time that any of them has, with straight lines.
+ * Lenses and globes that ride on a rig, when that goes and they stay where they are: their places are said anew, in
+ * what carried the rig. Keyframes are carried over one by one where the rig is not turned; else at each time that any
+ * of them has, with straight lines.
  *
  * @phpstan-import-type Change from Changes
  */
@@ -33,7 +34,7 @@ final readonly class CarriedReaches
         $found = [];
         foreach ($show->programme->routes as $id => $route) {
             foreach ($route->parts() as $part) {
-                $part->rig === $rig && $found[] = ['kind' => $part->kind, 'id' => $part->id, 'name' => $part->name];
+                $part->rig === $rig && ($found[] = ['kind' => $part->kind, 'id' => $part->id, 'name' => $part->name]);
             }
         }
 
@@ -47,10 +48,14 @@ final readonly class CarriedReaches
      */
     public static function rebased(Show $show, array $rows, string $rig, ?string $parent, \Closure $newId): self
     {
-        $relative = ($parent === null ? Mat4::identity() : $show->venue->world($parent)->rigidInverse())->times($show->venue->world($rig));
+        $relative = ($parent === null ? Mat4::identity() : $show->venue->world($parent)->rigidInverse())->times(
+            $show->venue->world($rig),
+        );
         [$changes, $notes] = [[], []];
         foreach (self::on($show, $rig) as ['kind' => $kind, 'id' => $id, 'name' => $name]) {
-            $row = array_values(array_filter($rows[$kind] ?? [], static fn (array $one): bool => $one['id'] === $id))[0] ?? [];
+            $row =
+                array_values(array_filter($rows[$kind] ?? [], static fn (array $one): bool => $one['id'] === $id))[0] ??
+                [];
             $set = Schema::properties($kind);
             $stored = self::pose($show, $kind, $id, $set);
             $curves = array_intersect_key($show->programme->curves[$id] ?? [], array_flip(self::POSE));
@@ -65,13 +70,38 @@ final readonly class CarriedReaches
             if ($curves === []) {
                 continue;
             }
-            $moved = self::isTurned($relative) ? self::sampled($relative, $stored, $curves) : self::shifted($relative, $curves);
-            self::isTurned($relative) && $notes[] = "$name keeps its place at each of its keyframes; between them it goes in straight lines.";
+            $moved = self::isTurned($relative)
+                ? self::sampled($relative, $stored, $curves)
+                : self::shifted($relative, $curves);
+            self::isTurned($relative) &&
+                ($notes[] = "$name keeps its place at each of its keyframes; between them it goes in straight lines.");
             foreach ($moved as $property => $keyframes) {
-                $curve = array_values(array_filter($rows['curve'] ?? [], static fn (array $one): bool => $one['owner'] === $id && $one['property'] === $property))[0] ?? null;
-                array_push($changes, ...($curve === null
-                    ? [Changes::create('curve', $newId(), ['ownerKind' => $kind, 'owner' => $id, 'property' => $property, 'slot' => 0, 'keyframes' => $keyframes])]
-                    : Changes::update('curve', (string) $curve['id'], ['keyframes' => StoredCurve::rows($curve['keyframes'] ?? null)], ['keyframes' => $keyframes])));
+                $curve =
+                    array_values(
+                        array_filter(
+                            $rows['curve'] ?? [],
+                            static fn (array $one): bool => $one['owner'] === $id && $one['property'] === $property,
+                        ),
+                    )[0] ?? null;
+                array_push(
+                    $changes,
+                    ...$curve === null
+                        ? [
+                            Changes::create('curve', $newId(), [
+                                'ownerKind' => $kind,
+                                'owner' => $id,
+                                'property' => $property,
+                                'slot' => 0,
+                                'keyframes' => $keyframes,
+                            ]),
+                        ]
+                        : Changes::update(
+                            'curve',
+                            (string) $curve['id'],
+                            ['keyframes' => StoredCurve::rows($curve['keyframes'] ?? null)],
+                            ['keyframes' => $keyframes],
+                        ),
+                );
             }
         }
 
@@ -87,11 +117,14 @@ final readonly class CarriedReaches
                 $values = $route->stored;
             }
             foreach ($kind === 'lens' ? $route->lenses : [] as $lens) {
-                $lens->id === $id && $values = $lens->stored;
+                $lens->id === $id && ($values = $lens->stored);
             }
         }
 
-        return array_combine(self::POSE, array_map(static fn (string $one): float => $values[$one][0] ?? $set->named($one)->default, self::POSE));
+        return array_combine(
+            self::POSE,
+            array_map(static fn (string $one): float => $values[$one][0] ?? $set->named($one)->default, self::POSE),
+        );
     }
 
     /**
@@ -101,10 +134,21 @@ final readonly class CarriedReaches
     private static function carried(Mat4 $relative, array $pose): array
     {
         $turn = static fn (string $name): float => fmod($pose[$name], 360);
-        $new = Pose::fromMatrix($relative->times(Pose::of(Vec3::of($pose['x'], $pose['y'], $pose['z']), $turn('yaw'), $turn('pitch'), $turn('roll'))->matrix()));
+        $new = Pose::fromMatrix(
+            $relative->times(
+                Pose::of(
+                    Vec3::of($pose['x'], $pose['y'], $pose['z']),
+                    $turn('yaw'),
+                    $turn('pitch'),
+                    $turn('roll'),
+                )->matrix(),
+            ),
+        );
         [$x, $y, $z] = $new->position->toArray();
         // Where nothing turns, whole turns stay as they were typed.
-        [$yaw, $pitch, $roll] = self::isTurned($relative) ? [$new->yaw, $new->pitch, $new->roll] : [$pose['yaw'], $pose['pitch'], $pose['roll']];
+        [$yaw, $pitch, $roll] = self::isTurned($relative)
+            ? [$new->yaw, $new->pitch, $new->roll]
+            : [$pose['yaw'], $pose['pitch'], $pose['roll']];
 
         return ['x' => $x, 'y' => $y, 'z' => $z, 'yaw' => $yaw, 'pitch' => $pitch, 'roll' => $roll];
     }
@@ -113,7 +157,16 @@ final readonly class CarriedReaches
     {
         $m = $relative->m;
 
-        return abs($m[0] - 1) + abs($m[5] - 1) + abs($m[10] - 1) + abs($m[1]) + abs($m[2]) + abs($m[4]) + abs($m[6]) + abs($m[8]) + abs($m[9]) > 1e-9;
+        return abs($m[0] - 1) +
+            abs($m[5] - 1) +
+            abs($m[10] - 1) +
+            abs($m[1]) +
+            abs($m[2]) +
+            abs($m[4]) +
+            abs($m[6]) +
+            abs($m[8]) +
+            abs($m[9]) >
+            1e-9;
     }
 
     /**
@@ -124,7 +177,14 @@ final readonly class CarriedReaches
     {
         $by = ['x' => $relative->m[12], 'y' => $relative->m[13], 'z' => $relative->m[14]];
 
-        return array_map(static fn (StoredCurve $curve): array => array_map(static fn (array $key): array => ['v' => (float) $key['v'] + ($by[$curve->property->name] ?? 0.0)] + $key, $curve->curve()->toRows($curve->property)), $curves);
+        return array_map(
+            static fn (StoredCurve $curve): array => array_map(
+                static fn (array $key): array => ['v' => (float) $key['v'] + ($by[$curve->property->name] ?? 0.0)] +
+                    $key,
+                $curve->curve()->toRows($curve->property),
+            ),
+            $curves,
+        );
     }
 
     /**
@@ -151,11 +211,19 @@ final readonly class CarriedReaches
             foreach (self::carried($relative, $pose) as $name => $value) {
                 $last = count($keyframes[$name] ?? []) - 1;
                 // The shorter way round, so that an angle does not run through a whole turn between two keyframes.
-                $near = in_array($name, ['yaw', 'pitch', 'roll'], true) && $last >= 0 ? $value + 360 * round(($keyframes[$name][$last]['v'] - $value) / 360) : $value;
+                $near =
+                    in_array($name, ['yaw', 'pitch', 'roll'], true) && $last >= 0
+                        ? $value + 360 * round(($keyframes[$name][$last]['v'] - $value) / 360)
+                        : $value;
                 $keyframes[$name][] = ['t' => $time, 'v' => $near];
             }
         }
 
-        return array_filter($keyframes, static fn (array $keys): bool => count(array_unique(array_map(static fn (array $key): string => sprintf('%.9F', $key['v']), $keys))) > 1) + array_intersect_key($keyframes, $curves);
+        return array_filter(
+            $keyframes,
+            static fn (array $keys): bool => count(
+                array_unique(array_map(static fn (array $key): string => sprintf('%.9F', $key['v']), $keys)),
+            ) > 1,
+        ) + array_intersect_key($keyframes, $curves);
     }
 }

@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace Core\Show;
 
 /**
- * Makes the changes that an Edit consists of: each states a row and, of every field that changes, its value before and after.
+ * Makes the changes that an Edit consists of: each states a row and, of every field that changes, its value before
+ * and after.
  *
  * @phpstan-type Change array{kind: string, id: string, op: string, fields: array<string, array{before: mixed, after: mixed}>}
  */
@@ -17,7 +18,12 @@ final class Changes
      */
     public static function create(string $kind, string $id, array $fields): array
     {
-        return ['kind' => $kind, 'id' => $id, 'op' => 'create', 'fields' => array_map(static fn (mixed $after): array => ['before' => null, 'after' => $after], $fields)];
+        return [
+            'kind' => $kind,
+            'id' => $id,
+            'op' => 'create',
+            'fields' => array_map(static fn (mixed $after): array => ['before' => null, 'after' => $after], $fields),
+        ];
     }
 
     /**
@@ -54,8 +60,14 @@ final class Changes
             if ($first === 'update' && $change['op'] === 'update') {
                 $by[$key]['fields'] = $change['fields'] + $by[$key]['fields'];
             } elseif ($first === 'create' && $change['op'] === 'update') {
-                $after = static fn (array $fields): array => array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $fields);
-                $by[$key]['fields'] = array_map(static fn (mixed $value): array => ['before' => null, 'after' => $value], self::into($after($by[$key]['fields']), $after($change['fields'])));
+                $after = static fn (array $fields): array => array_map(
+                    static fn (array $pair): mixed => $pair['after'] ?? null,
+                    $fields,
+                );
+                $by[$key]['fields'] = array_map(
+                    static fn (mixed $value): array => ['before' => null, 'after' => $value],
+                    self::into($after($by[$key]['fields']), $after($change['fields'])),
+                );
             } else {
                 $by[$key] = $change;
             }
@@ -71,7 +83,8 @@ final class Changes
     }
 
     /**
-     * A row with fields of an Edit brought in: `values.x` is the value x of its column of values, and null takes it out of there.
+     * A row with fields of an Edit brought in: `values.x` is the value x of its column of values, and null takes it
+     * out of there.
      *
      * @param  array<string, mixed>  $row
      * @param  array<string, mixed>  $fields

@@ -14,8 +14,8 @@ use Core\Units\InvalidValue;
 use Core\Values\Address;
 
 /**
- * What is done to clips by hand, as the changes of an Edit. All times land on the show's frame grid. With ripple, what lies later
- * on the same layer moves along. Clips of locked layers are left alone, with a word.
+ * What is done to clips by hand, as the changes of an Edit. All times land on the show's frame grid. With ripple,
+ * what lies later on the same layer moves along. Clips of locked layers are left alone, with a word.
  *
  * @phpstan-import-type Change from Changes
  */
@@ -32,8 +32,8 @@ final readonly class ClipEditing
     }
 
     /**
-     * Moves an edge of a clip. Its start goes no further than its media and its end allow, and at least a frame is left;
-     * a media without a length of its own, such as a picture, sets no limit to the start.
+     * Moves an edge of a clip. Its start goes no further than its media and its end allow, and at least a frame is
+     * left; a media without a length of its own, such as a picture, sets no limit to the start.
      *
      * @param  string  $edge  start or end
      * @param  int  $to  show time, flicks
@@ -48,7 +48,12 @@ final readonly class ClipEditing
         if ($edge === 'end') {
             $new = max($frame, $to - $start);
 
-            $changes = [...Changes::update('clip', $clip, $row, ['length' => $new] + self::uncut($row, 'cutAfter')), ...($ripple ? $this->shift((string) $row['layer'], $start + $length, $new - $length, [$clip => true]) : [])];
+            $changes = [
+                ...Changes::update('clip', $clip, $row, ['length' => $new] + self::uncut($row, 'cutAfter')),
+                ...$ripple
+                    ? $this->shift((string) $row['layer'], $start + $length, $new - $length, [$clip => true])
+                    : [],
+            ];
 
             return [...$changes, ...$this->grown($changes)];
         }
@@ -58,7 +63,10 @@ final readonly class ClipEditing
         $built = $this->built($row);
         $still = $this->isStill($row);
         $ramp = $still ? null : $this->ramp($row, $built);
-        $part = $still || ! isset($row['out']) || $built->pastEnd->repeats() || $ramp !== null ? $length : $built->lasting(max(0, (int) $row['out'] - $built->in - $built->offset));
+        $part =
+            $still || ! isset($row['out']) || $built->pastEnd->repeats() || $ramp !== null
+                ? $length
+                : $built->lasting(max(0, (int) $row['out'] - $built->in - $built->offset));
         $max = min($length, intdiv($part + $frame - 1, $frame) * $frame) - $frame;
         $earliest = match (true) {
             $still => 0,
@@ -66,14 +74,26 @@ final readonly class ClipEditing
             default => max(0, $start - $built->lasting($this->before($row, $built))),
         };
         // The first whole frame at which there is something to be shown.
-        $earliest += ($frame - $earliest % $frame) % $frame;
+        $earliest += ($frame - ($earliest % $frame)) % $frame;
         $to = min($start + max(0, $max), max(min($start, $earliest), $to));
         // With ripple, the start stays where it is and what follows comes nearer.
         $by = $to - $start;
 
         return [
-            ...Changes::update('clip', $clip, $row, ['start' => $ripple ? $start : $to, 'length' => $length - $by] + self::uncut($row, 'cutBefore') + ($still ? [] : $this->advanced($row, $built, $by))),
-            ...($ripple ? [...$this->keysAlong($clip, -$by), ...$this->shift((string) $row['layer'], $start + $length, -$by, [$clip => true])] : []),
+            ...Changes::update(
+                'clip',
+                $clip,
+                $row,
+                ['start' => $ripple ? $start : $to, 'length' => $length - $by] +
+                    self::uncut($row, 'cutBefore') +
+                    ($still ? [] : $this->advanced($row, $built, $by)),
+            ),
+            ...$ripple
+                ? [
+                    ...$this->keysAlong($clip, -$by),
+                    ...$this->shift((string) $row['layer'], $start + $length, -$by, [$clip => true]),
+                ]
+                : [],
         ];
     }
 
@@ -96,7 +116,16 @@ final readonly class ClipEditing
         $moved = array_fill_keys($clips, true);
         foreach ($rows as $row) {
             $onto = $layer === null ? [] : ['layer' => $layer];
-            array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, ['start' => (int) $row['start'] + $by] + $onto + $this->parted($row, $moved)), ...$this->keysAlong((string) $row['id'], $by));
+            array_push(
+                $changes,
+                ...Changes::update(
+                    'clip',
+                    (string) $row['id'],
+                    $row,
+                    ['start' => (int) $row['start'] + $by] + $onto + $this->parted($row, $moved),
+                ),
+                ...$this->keysAlong((string) $row['id'], $by),
+            );
         }
         if ($ripple && $by !== 0) {
             foreach ($this->lastByLayer($rows) as $of => $end) {
@@ -125,7 +154,12 @@ final readonly class ClipEditing
         $whole = $item->frames * $item->flicksPerFrame;
         $by = min($by, isset($row['out']) ? $whole - (int) $row['out'] : $whole - $item->flicksPerFrame - $in);
 
-        return Changes::update('clip', $clip, $row, ['in' => $in + max(-$in, $by)] + (isset($row['out']) ? ['out' => (int) $row['out'] + max(-$in, $by)] : []));
+        return Changes::update(
+            'clip',
+            $clip,
+            $row,
+            ['in' => $in + max(-$in, $by)] + (isset($row['out']) ? ['out' => (int) $row['out'] + max(-$in, $by)] : []),
+        );
     }
 
     /**
@@ -146,11 +180,34 @@ final readonly class ClipEditing
             $id = ($this->newId)();
             $built = $this->built($row);
             // Within a fade, or where clips overlap, both go on over the cut; else each is by itself.
-            $goesOn = $built->cutBefore + $built->cutAfter > 0 || $this->goesOnOver((string) $row['id'], (string) $row['layer'], $built, $time);
-            $first = ['length' => $time - $start] + ($goesOn ? ['cutAfter' => $built->cutAfter + $start + $length - $time] : ['fadeOut' => 0] + self::uncut($row, 'cutAfter'));
+            $goesOn =
+                $built->cutBefore + $built->cutAfter > 0 ||
+                $this->goesOnOver((string) $row['id'], (string) $row['layer'], $built, $time);
+            $first =
+                ['length' => $time - $start] +
+                ($goesOn
+                    ? ['cutAfter' => $built->cutAfter + $start + $length - $time]
+                    : ['fadeOut' => 0] + self::uncut($row, 'cutAfter'));
             $second = array_diff_key($row, ['id' => 0, 'showId' => 0]);
-            $second = array_merge($second, ['start' => $time, 'length' => $start + $length - $time] + ($goesOn ? ['cutBefore' => $built->cutBefore + $time - $start + ($this->hasEqualAbove((string) $row['id'], (string) $row['layer'], $built) ? 1 : 0)] : ['fadeIn' => 0] + self::uncut($row, 'cutBefore')), $this->isStill($row) ? [] : $this->advanced($row, $built, $time - $start));
-            array_push($changes, ...Changes::update('clip', (string) $row['id'], $row, $first), ...[Changes::create('clip', $id, $second)], ...$this->effects((string) $row['id'], $id, 0));
+            $second = array_merge(
+                $second,
+                ['start' => $time, 'length' => $start + $length - $time] +
+                    ($goesOn
+                        ? [
+                            'cutBefore' => $built->cutBefore +
+                                $time -
+                                $start +
+                                ($this->hasEqualAbove((string) $row['id'], (string) $row['layer'], $built) ? 1 : 0),
+                        ]
+                        : ['fadeIn' => 0] + self::uncut($row, 'cutBefore')),
+                $this->isStill($row) ? [] : $this->advanced($row, $built, $time - $start),
+            );
+            array_push(
+                $changes,
+                ...Changes::update('clip', (string) $row['id'], $row, $first),
+                ...[Changes::create('clip', $id, $second)],
+                ...$this->effects((string) $row['id'], $id, 0),
+            );
             $made[] = $id;
         }
         if ($made === []) {
@@ -171,7 +228,10 @@ final readonly class ClipEditing
         return (int) ($row[$field] ?? 0) === 0 ? [] : [$field => 0];
     }
 
-    /** Whether another clip that began at the same time lies over one: what is cut from that then counts as begun a flick earlier. */
+    /**
+     * Whether another clip that began at the same time lies over one: what is cut from that then counts as begun a
+     * flick earlier.
+     */
     private function hasEqualAbove(string $id, string $layer, Clip $clip): bool
     {
         foreach ($this->show->programme->layer($layer)->clips ?? [] as $use) {
@@ -220,7 +280,11 @@ final readonly class ClipEditing
             $this->unlocked($onto);
             $id = ($this->newId)();
             $start = $time + (int) $row['start'] - $earliest;
-            $changes[] = Changes::create('clip', $id, array_merge(array_diff_key($row, ['id' => 0, 'showId' => 0]), ['start' => $start, 'layer' => $onto]));
+            $changes[] = Changes::create(
+                'clip',
+                $id,
+                array_merge(array_diff_key($row, ['id' => 0, 'showId' => 0]), ['start' => $start, 'layer' => $onto]),
+            );
             array_push($changes, ...$this->effects((string) $row['id'], $id, $start - (int) $row['start']));
             $made[] = $id;
             $room[$onto] = max($room[$onto] ?? 0, $start + (int) $row['length'] - $time);
@@ -244,7 +308,12 @@ final readonly class ClipEditing
     {
         $rows = array_map(fn (string $id): array => $this->row('clip', $id), $this->few($clips));
 
-        return $this->paste($clips, max(array_map(static fn (array $row): int => (int) $row['start'] + (int) $row['length'], $rows)), null, $ripple);
+        return $this->paste(
+            $clips,
+            max(array_map(static fn (array $row): int => (int) $row['start'] + (int) $row['length'], $rows)),
+            null,
+            $ripple,
+        );
     }
 
     /**
@@ -262,7 +331,11 @@ final readonly class ClipEditing
             $by = [];
             foreach ($this->document->rows['clip'] ?? [] as $id => $other) {
                 foreach ($rows as $row) {
-                    if (! isset($gone[$id]) && $other['layer'] === $row['layer'] && (int) $other['start'] >= (int) $row['start'] + (int) $row['length']) {
+                    if (
+                        ! isset($gone[$id]) &&
+                        $other['layer'] === $row['layer'] &&
+                        (int) $other['start'] >= (int) $row['start'] + (int) $row['length']
+                    ) {
                         $by[$id] = ($by[$id] ?? 0) + (int) $row['length'];
                     }
                 }
@@ -270,7 +343,11 @@ final readonly class ClipEditing
             foreach ($by as $id => $less) {
                 $other = $this->row('clip', (string) $id);
                 $to = max(0, (int) $other['start'] - $less);
-                array_push($changes, ...Changes::update('clip', (string) $id, $other, ['start' => $to]), ...$this->keysAlong((string) $id, $to - (int) $other['start']));
+                array_push(
+                    $changes,
+                    ...Changes::update('clip', (string) $id, $other, ['start' => $to]),
+                    ...$this->keysAlong((string) $id, $to - (int) $other['start']),
+                );
             }
         }
 
@@ -285,14 +362,21 @@ final readonly class ClipEditing
     public function replace(string $clip, string $media): array
     {
         $row = $this->clip($clip);
-        $item = $this->show->library->media[$media] ?? throw InvalidValue::because('media', 'This media is not in the show.');
+        $item =
+            $this->show->library->media[$media] ??
+            throw InvalidValue::because('media', 'This media is not in the show.');
         $whole = $item->frames > 1 ? $item->frames * $item->flicksPerFrame : null;
         $in = (int) ($row['in'] ?? 0);
         $out = isset($row['out']) ? (int) $row['out'] : null;
         // A part that the new one does not have is given up.
-        $fits = $whole === null || $in < $whole && ($out === null || $out <= $whole);
+        $fits = $whole === null || ($in < $whole && ($out === null || $out <= $whole));
 
-        return Changes::update('clip', $clip, $row, ['media' => $media] + ($fits ? [] : ['in' => 0, 'out' => null, 'offset' => 0]));
+        return Changes::update(
+            'clip',
+            $clip,
+            $row,
+            ['media' => $media] + ($fits ? [] : ['in' => 0, 'out' => null, 'offset' => 0]),
+        );
     }
 
     /**
@@ -305,10 +389,18 @@ final readonly class ClipEditing
         $row = $this->clip($clip);
         $built = $this->built($row);
         $new = $this->built(array_merge($row, ['speed' => $speed]));
-        $length = $stretch ? max($this->show->rate->flicksPerFrame, $this->onGrid($new->lasting($built->within($built->length)))) : $built->length;
+        $length = $stretch
+            ? max($this->show->rate->flicksPerFrame, $this->onGrid($new->lasting($built->within($built->length))))
+            : $built->length;
         $changes = Changes::update('clip', $clip, $row, ['speed' => $new->speed(), 'length' => $length]);
 
-        return [...$changes, ...($ripple ? $this->shift((string) $row['layer'], $built->end(), $length - $built->length, [$clip => true]) : []), ...$this->grown($changes)];
+        return [
+            ...$changes,
+            ...$ripple
+                ? $this->shift((string) $row['layer'], $built->end(), $length - $built->length, [$clip => true])
+                : [],
+            ...$this->grown($changes),
+        ];
     }
 
     /**
@@ -321,9 +413,19 @@ final readonly class ClipEditing
         $changes = [];
         foreach ($this->show->programme->effects($of) as $use) {
             $id = ($this->newId)();
-            $changes[] = Changes::create('effect', $id, ['clip' => $for] + array_diff_key($this->row('effect', $use->id), ['id' => 0, 'showId' => 0]));
+            $changes[] = Changes::create(
+                'effect',
+                $id,
+                ['clip' => $for] + array_diff_key($this->row('effect', $use->id), ['id' => 0, 'showId' => 0]),
+            );
             foreach ($this->show->programme->curves[$use->id] ?? [] as $curve) {
-                $changes[] = Changes::create('curve', ($this->newId)(), ['ownerKind' => 'effect', 'owner' => $id, 'property' => $curve->property->name, 'slot' => $curve->address->slot, 'keyframes' => self::shifted($curve, $by)]);
+                $changes[] = Changes::create('curve', ($this->newId)(), [
+                    'ownerKind' => 'effect',
+                    'owner' => $id,
+                    'property' => $curve->property->name,
+                    'slot' => $curve->address->slot,
+                    'keyframes' => self::shifted($curve, $by),
+                ]);
             }
         }
 
@@ -338,13 +440,15 @@ final readonly class ClipEditing
      */
     private function advanced(array $row, Clip $built, int $by): array
     {
-        $passed = $this->ramp($row, $built)?->passed($built->start, $built->start + $by) ?? ($by >= 0 ? $built->within($by) : -$built->within(-$by));
+        $passed =
+            $this->ramp($row, $built)?->passed($built->start, $built->start + $by) ??
+            ($by >= 0 ? $built->within($by) : -$built->within(-$by));
         $item = $this->item($row);
         if ($item !== null && $item->frames > 1 && $built->pastEnd->repeats()) {
             [, $count] = $built->range($item->flicksPerFrame, $item->frames);
             $round = ($built->pastEnd === PastEnd::Bounce ? max(1, 2 * ($count - 1)) : $count) * $item->flicksPerFrame;
 
-            return ['offset' => (($built->offset + $passed) % $round + $round) % $round];
+            return ['offset' => ((($built->offset + $passed) % $round) + $round) % $round];
         }
         // First what is past as if it had begun earlier, then the part itself.
         $offset = max(0, $built->offset + $passed);
@@ -370,17 +474,24 @@ final readonly class ClipEditing
      */
     private function ramp(array $row, Clip $built): ?SpeedRamp
     {
-        return SpeedRamp::of($built, $this->show->programme->layer((string) $row['layer'])?->speed(), $this->show->rate->flicksPerFrame);
+        return SpeedRamp::of(
+            $built,
+            $this->show->programme->layer((string) $row['layer'])?->speed(),
+            $this->show->rate->flicksPerFrame,
+        );
     }
 
-    /** The earliest time, frame by frame, at which a clip may start so that no more has passed until a time than there is. */
+    /**
+     * The earliest time, frame by frame, at which a clip may start so that no more has passed until a time than there
+     * is.
+     */
     private function earliest(SpeedRamp $ramp, int $start, int $there): int
     {
         $frame = $this->show->rate->flicksPerFrame;
         [$low, $high] = [0, intdiv($start, $frame)];
         while ($low < $high) {
             $middle = ($low + $high + 1) >> 1;
-            abs($ramp->passed($start - $middle * $frame, $start)) <= $there ? $low = $middle : $high = $middle - 1;
+            abs($ramp->passed($start - $middle * $frame, $start)) <= $there ? ($low = $middle) : ($high = $middle - 1);
         }
 
         return $start - $low * $frame;
@@ -398,7 +509,12 @@ final readonly class ClipEditing
         }
         $item = $this->item($row);
 
-        return $built->offset + ($built->isBackwards() ? (isset($row['out']) && $item !== null ? max(0, $item->frames * $item->flicksPerFrame - (int) $row['out']) : 0) : $built->in);
+        return $built->offset +
+            ($built->isBackwards()
+                ? (isset($row['out']) && $item !== null
+                    ? max(0, $item->frames * $item->flicksPerFrame - (int) $row['out'])
+                    : 0)
+                : $built->in);
     }
 
     /**
@@ -410,10 +526,14 @@ final readonly class ClipEditing
     private function shift(string $layer, int $from, int $by, array $without): array
     {
         $changes = [];
-        foreach ($by === 0 ? [] : ($this->document->rows['clip'] ?? []) as $id => $row) {
+        foreach ($by === 0 ? [] : $this->document->rows['clip'] ?? [] as $id => $row) {
             if ($row['layer'] === $layer && (int) $row['start'] >= $from && ! isset($without[$id])) {
                 $to = max(0, (int) $row['start'] + $by);
-                array_push($changes, ...Changes::update('clip', (string) $id, $row, ['start' => $to]), ...$this->keysAlong((string) $id, $to - (int) $row['start']));
+                array_push(
+                    $changes,
+                    ...Changes::update('clip', (string) $id, $row, ['start' => $to]),
+                    ...$this->keysAlong((string) $id, $to - (int) $row['start']),
+                );
             }
         }
 
@@ -437,7 +557,11 @@ final readonly class ClipEditing
             $at = (int) $row['start'] + ($edge === 'end' ? (int) $row['length'] : 0);
             foreach (array_keys($moved) as $id) {
                 $other = $this->document->rows['clip'][$id] ?? null;
-                if ($other !== null && $other['layer'] === $row['layer'] && $at === (int) $other['start'] + ($edge === 'start' ? (int) $other['length'] : 0)) {
+                if (
+                    $other !== null &&
+                    $other['layer'] === $row['layer'] &&
+                    $at === (int) $other['start'] + ($edge === 'start' ? (int) $other['length'] : 0)
+                ) {
                     continue 2;
                 }
             }
@@ -456,23 +580,44 @@ final readonly class ClipEditing
     {
         $effects = $by === 0 ? [] : array_fill_keys(array_column($this->show->programme->effects($clip), 'id'), true);
         $changes = [];
-        foreach ($effects === [] ? [] : ($this->document->rows['curve'] ?? []) as $id => $row) {
-            $curve = isset($effects[$row['owner']]) ? ($this->show->programme->curves[$row['owner']][Address::valueOf((string) $row['property'], (int) ($row['slot'] ?? 0))] ?? null) : null;
+        foreach ($effects === [] ? [] : $this->document->rows['curve'] ?? [] as $id => $row) {
+            $curve = isset($effects[$row['owner']])
+                ? $this->show->programme->curves[$row['owner']][
+                        Address::valueOf((string) $row['property'], (int) ($row['slot'] ?? 0))
+                    ] ?? null
+                : null;
             if ($curve !== null) {
-                array_push($changes, ...Changes::update('curve', (string) $id, ['keyframes' => StoredCurve::rows($row['keyframes'])], ['keyframes' => self::shifted($curve, $by)]));
+                array_push(
+                    $changes,
+                    ...Changes::update(
+                        'curve',
+                        (string) $id,
+                        ['keyframes' => StoredCurve::rows($row['keyframes'])],
+                        ['keyframes' => self::shifted($curve, $by)],
+                    ),
+                );
             }
         }
 
         return $changes;
     }
 
-    /** @return list<array<string, mixed>> keyframes of a curve so much later; what would lie before the beginning is where it is there */
+    /**
+     * @return list<array<string, mixed>> keyframes of a curve so much later; what would lie before the beginning is
+     *     where it is there
+     */
     private static function shifted(StoredCurve $stored, int $by): array
     {
         $curve = $stored->curve();
-        $keys = array_map(static fn (array $key): array => ['t' => (int) $key['t'] + $by] + $key, $curve->toRows($stored->property));
+        $keys = array_map(
+            static fn (array $key): array => ['t' => (int) $key['t'] + $by] + $key,
+            $curve->toRows($stored->property),
+        );
         $kept = array_values(array_filter($keys, static fn (array $key): bool => $key['t'] >= 0));
-        $before = count($keys) > count($kept) && ($kept[0]['t'] ?? 1) > 0 ? [['t' => 0, 'v' => $stored->property->format($curve->at(-$by))]] : [];
+        $before =
+            count($keys) > count($kept) && ($kept[0]['t'] ?? 1) > 0
+                ? [['t' => 0, 'v' => $stored->property->format($curve->at(-$by))]]
+                : [];
 
         return [...$before, ...$kept];
     }
@@ -488,16 +633,25 @@ final readonly class ClipEditing
         $ends = [];
         foreach ($changes as $change) {
             if ($change['kind'] === 'clip' && $change['op'] !== 'delete') {
-                $row = Changes::into($this->document->rows['clip'][$change['id']] ?? [], array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $change['fields']));
+                $row = Changes::into(
+                    $this->document->rows['clip'][$change['id']] ?? [],
+                    array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $change['fields']),
+                );
                 $timeline = $this->show->programme->layer((string) ($row['layer'] ?? ''))?->timeline;
-                $timeline === null || $ends[$timeline] = max($ends[$timeline] ?? 0, (int) $row['start'] + (int) $row['length']);
+                $timeline === null ||
+                    ($ends[$timeline] = max($ends[$timeline] ?? 0, (int) $row['start'] + (int) $row['length']));
             }
         }
         $grown = [];
         foreach ($ends as $id => $end) {
             $line = $this->show->programme->timelines[$id] ?? null;
             if ($line !== null && $end > $line->duration) {
-                array_push($grown, ...Changes::update('timeline', (string) $id, $this->row('timeline', (string) $id), ['duration' => $end]));
+                array_push(
+                    $grown,
+                    ...Changes::update('timeline', (string) $id, $this->row('timeline', (string) $id), [
+                        'duration' => $end,
+                    ]),
+                );
             }
         }
 
@@ -512,7 +666,10 @@ final readonly class ClipEditing
     {
         $ends = [];
         foreach ($rows as $row) {
-            $ends[(string) $row['layer']] = max($ends[(string) $row['layer']] ?? 0, (int) $row['start'] + (int) $row['length']);
+            $ends[(string) $row['layer']] = max(
+                $ends[(string) $row['layer']] ?? 0,
+                (int) $row['start'] + (int) $row['length'],
+            );
         }
 
         return $ends;
@@ -543,7 +700,9 @@ final readonly class ClipEditing
     {
         $clips = array_values(array_unique($clips));
 
-        return $clips !== [] && count($clips) <= self::MAX ? $clips : throw InvalidValue::because('clips', 'An order names 1 to '.number_format(self::MAX).' clips.');
+        return $clips !== [] && count($clips) <= self::MAX
+            ? $clips
+            : throw InvalidValue::because('clips', 'An order names 1 to '.number_format(self::MAX).' clips.');
     }
 
     /** @param  array<string, mixed>  $row */

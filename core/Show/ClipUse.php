@@ -12,8 +12,15 @@ use Core\Timeline\Clip;
 final readonly class ClipUse
 {
     /** @param  Fitting|null  $fitting  its own; null, and an anchor of null, as its layer has it */
-    public function __construct(public string $id, public string $layer, public string $media, public Clip $clip, public ?Fitting $fitting = null, public ?float $anchorX = null, public ?float $anchorY = null)
-    {
+    public function __construct(
+        public string $id,
+        public string $layer,
+        public string $media,
+        public Clip $clip,
+        public ?Fitting $fitting = null,
+        public ?float $anchorX = null,
+        public ?float $anchorY = null,
+    ) {
     }
 
     public function fit(Layer $layer): Fit

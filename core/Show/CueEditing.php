@@ -35,7 +35,9 @@ final readonly class CueEditing
     {
         $taken = array_values(array_map(static fn (Cue $cue): string => $cue->number, $this->show->programme->cues));
         $list = CueList::of($this->show->programme->cues)->cues;
-        $number = (string) ($fields['number'] ?? CueNumber::after($list === [] ? '' : $list[count($list) - 1]->number, $taken));
+        $number =
+            (string) ($fields['number'] ??
+                CueNumber::after($list === [] ? '' : $list[count($list) - 1]->number, $taken));
         if (in_array($number, $taken, true)) {
             throw InvalidValue::because('number', "There is a cue $number already.");
         }
@@ -44,11 +46,25 @@ final readonly class CueEditing
         }
         $id = ($this->newId)();
 
-        return [[Changes::create('cue', $id, array_merge($fields, ['number' => $number, 'name' => (string) ($fields['name'] ?? "Cue $number"), 'held' => $this->held($values)]))], $id];
+        return [
+            [
+                Changes::create(
+                    'cue',
+                    $id,
+                    array_merge($fields, [
+                        'number' => $number,
+                        'name' => (string) ($fields['name'] ?? "Cue $number"),
+                        'held' => $this->held($values),
+                    ]),
+                ),
+            ],
+            $id,
+        ];
     }
 
     /**
-     * Everything that a cue holds becomes what it is now; fades and delays of single values stay, what moved stands still.
+     * Everything that a cue holds becomes what it is now; fades and delays of single values stay, what moved stands
+     * still.
      *
      * @param  array<string, float>  $values  by address
      * @return list<Change>
@@ -89,7 +105,15 @@ final readonly class CueEditing
      */
     public function trim(string $cue, array $addresses): array
     {
-        return $this->changed($cue, array_values(array_filter($this->heldOf($cue), static fn (array $entry): bool => ! in_array($entry['a'], $addresses, true))));
+        return $this->changed(
+            $cue,
+            array_values(
+                array_filter(
+                    $this->heldOf($cue),
+                    static fn (array $entry): bool => ! in_array($entry['a'], $addresses, true),
+                ),
+            ),
+        );
     }
 
     /**
@@ -99,12 +123,22 @@ final readonly class CueEditing
      */
     public function renumber(float $first, float $step): array
     {
-        if (! is_finite($first) || ! is_finite($step) || $first < 0 || $first > 100_000 || $step < 0.000_001 || $step > 1000) {
+        if (
+            ! is_finite($first) ||
+            ! is_finite($step) ||
+            $first < 0 ||
+            $first > 100_000 ||
+            $step < 0.000_001 ||
+            $step > 1000
+        ) {
             throw InvalidValue::because('step', 'Numbers begin at 0 to 100,000 and go up by at most 1,000.');
         }
         $changes = [];
         foreach (CueList::of($this->show->programme->cues)->renumbered($first, $step) as $id => $number) {
-            array_push($changes, ...Changes::update('cue', (string) $id, $this->row('cue', (string) $id), ['number' => $number]));
+            array_push(
+                $changes,
+                ...Changes::update('cue', (string) $id, $this->row('cue', (string) $id), ['number' => $number]),
+            );
         }
 
         return $changes;
@@ -137,7 +171,10 @@ final readonly class CueEditing
                 continue;
             }
             $this->row($address->kind, $address->id);
-            $held[] = ['a' => (string) $address, 'v' => Schema::properties($address->kind)->named($address->property)->checkHeld()->live($value)];
+            $held[] = [
+                'a' => (string) $address,
+                'v' => Schema::properties($address->kind)->named($address->property)->checkHeld()->live($value),
+            ];
         }
         usort($held, static fn (array $a, array $b): int => $a['a'] <=> $b['a']);
 
@@ -150,6 +187,8 @@ final readonly class CueEditing
      */
     private function changed(string $cue, array $held): array
     {
-        return $held === $this->heldOf($cue) ? [] : Changes::update('cue', $cue, ['held' => $this->heldOf($cue)], ['held' => $held]);
+        return $held === $this->heldOf($cue)
+            ? []
+            : Changes::update('cue', $cue, ['held' => $this->heldOf($cue)], ['held' => $held]);
     }
 }

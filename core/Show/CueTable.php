@@ -12,8 +12,8 @@ use Core\Units\InvalidValue;
 use Core\Units\Timecode;
 
 /**
- * The cue list and markers as tables: one row each, columns by their names in the first row, in any order. What comes in is found
- * again by its number, a marker by its timeline and time; what cues hold is not in the table and stays.
+ * The cue list and markers as tables: one row each, columns by their names in the first row, in any order. What comes
+ * in is found again by its number, a marker by its timeline and time; what cues hold is not in the table and stays.
  *
  * @phpstan-import-type Change from Changes
  */
@@ -21,7 +21,25 @@ final readonly class CueTable
 {
     public const MAX = 5000;
 
-    private const CUES = ['number', 'name', 'note', 'timeline', 'time', 'hold', 'trigger', 'wait s', 'clock', 'fade s', 'delay s', 'curve', 'scope', 'on stop', 'group', 'values', 'seconds'];
+    private const CUES = [
+        'number',
+        'name',
+        'note',
+        'timeline',
+        'time',
+        'hold',
+        'trigger',
+        'wait s',
+        'clock',
+        'fade s',
+        'delay s',
+        'curve',
+        'scope',
+        'on stop',
+        'group',
+        'values',
+        'seconds',
+    ];
 
     private const MARKERS = ['timeline', 'time', 'name', 'colour', 'seconds'];
 
@@ -38,17 +56,39 @@ final readonly class CueTable
     {
         $rows = [];
         $ordered = $this->document->rows['cue'] ?? [];
-        $places = array_flip(array_map(static fn ($cue): string => $cue->id, CueList::of($this->show->programme->cues)->cues));
-        uksort($ordered, static fn (int|string $a, int|string $b): int => [$places[$a] ?? PHP_INT_MAX, $a] <=> [$places[$b] ?? PHP_INT_MAX, $b]);
+        $places = array_flip(
+            array_map(static fn ($cue): string => $cue->id, CueList::of($this->show->programme->cues)->cues),
+        );
+        uksort(
+            $ordered,
+            static fn (int|string $a, int|string $b): int => [$places[$a] ?? PHP_INT_MAX, $a] <=> [
+                $places[$b] ?? PHP_INT_MAX,
+                $b,
+            ],
+        );
         foreach ($ordered as $id => $row) {
             $cue = $this->show->programme->cues[$id] ?? null;
             if ($cue === null) {
                 continue;
             }
             $rows[] = [
-                $cue->number, $cue->name, $cue->note, $this->show->programme->timelines[$cue->timeline ?? '']->name ?? '', $cue->time === null ? '' : Timecode::format($cue->time, $this->show->rate), (bool) ($row['holds'] ?? false) ? 'yes' : '',
-                $cue->trigger->value, self::seconds($cue->wait), $cue->clock->text ?? '', self::seconds($cue->fade), self::seconds($cue->delay), $cue->curve->value, $cue->scope->value, $cue->onStop->value,
-                (string) ($this->document->rows['group'][$cue->group ?? '']['name'] ?? ''), count($cue->values), $cue->time === null ? '' : self::exact($cue->time),
+                $cue->number,
+                $cue->name,
+                $cue->note,
+                $this->show->programme->timelines[$cue->timeline ?? '']->name ?? '',
+                $cue->time === null ? '' : Timecode::format($cue->time, $this->show->rate),
+                (bool) ($row['holds'] ?? false) ? 'yes' : '',
+                $cue->trigger->value,
+                self::seconds($cue->wait),
+                $cue->clock->text ?? '',
+                self::seconds($cue->fade),
+                self::seconds($cue->delay),
+                $cue->curve->value,
+                $cue->scope->value,
+                $cue->onStop->value,
+                (string) ($this->document->rows['group'][$cue->group ?? '']['name'] ?? ''),
+                count($cue->values),
+                $cue->time === null ? '' : self::exact($cue->time),
             ];
         }
 
@@ -60,7 +100,13 @@ final readonly class CueTable
         $rows = [];
         foreach ($this->show->programme->timelines as $timeline) {
             foreach ($timeline->markers as $id => $marker) {
-                $rows[] = [$timeline->name, Timecode::format($marker->time, $this->show->rate), $marker->name, (string) ($this->document->rows['marker'][$id]['colour'] ?? ''), self::exact($marker->time)];
+                $rows[] = [
+                    $timeline->name,
+                    Timecode::format($marker->time, $this->show->rate),
+                    $marker->name,
+                    (string) ($this->document->rows['marker'][$id]['colour'] ?? ''),
+                    self::exact($marker->time),
+                ];
             }
         }
 
@@ -84,34 +130,77 @@ final readonly class CueTable
         foreach (self::rows($csv, ['number', 'name']) as $at => $row) {
             $number = $row['number'];
             if ($number === '' || isset($met[$number])) {
-                throw InvalidValue::because('csv', $number === '' ? "Row $at has no number." : "Row $at has the number $number again.");
+                throw InvalidValue::because(
+                    'csv',
+                    $number === '' ? "Row $at has no number." : "Row $at has the number $number again.",
+                );
             }
             $met[$number] = true;
             $fields = ['name' => $row['name'] !== '' ? $row['name'] : "Cue $number"];
-            foreach (['note' => 'note', 'clock' => 'clock', 'trigger' => 'trigger', 'curve' => 'curve', 'grasp' => 'scope', 'scope' => 'scope', 'on stop' => 'onStop'] as $column => $field) {
-                if (($row[$column] ?? '') !== '' || isset($row[$column]) && in_array($column, ['note', 'clock'], true)) {
+            foreach (
+                [
+                    'note' => 'note',
+                    'clock' => 'clock',
+                    'trigger' => 'trigger',
+                    'curve' => 'curve',
+                    'grasp' => 'scope',
+                    'scope' => 'scope',
+                    'on stop' => 'onStop',
+                ] as $column => $field
+            ) {
+                if (
+                    ($row[$column] ?? '') !== '' ||
+                    (isset($row[$column]) && in_array($column, ['note', 'clock'], true))
+                ) {
                     $fields[$field] = $row[$column];
                 }
             }
             foreach (['wait s' => 'wait', 'fade s' => 'fade', 'delay s' => 'delay'] as $column => $field) {
                 if (($row[$column] ?? '') !== '') {
-                    $fields[$field] = is_numeric($row[$column]) && $row[$column] >= 0 && $row[$column] <= 86_400 ? Flicks::fromSeconds((float) $row[$column]) : throw InvalidValue::because('csv', "Row $at has \"{$row[$column]}\" for $column, which is no number of seconds.");
+                    $fields[$field] =
+                        is_numeric($row[$column]) && $row[$column] >= 0 && $row[$column] <= 86_400
+                            ? Flicks::fromSeconds((float) $row[$column])
+                            : throw InvalidValue::because(
+                                'csv',
+                                "Row $at has \"{$row[$column]}\" for $column, which is no number of seconds.",
+                            );
                 }
             }
             if (isset($row['time'])) {
-                [$fields['timeline'], $fields['time']] = $row['time'] === '' ? [null, null] : [$this->timeline($row['timeline'] ?? '', $at), $this->moment($row, $at)];
+                [$fields['timeline'], $fields['time']] =
+                    $row['time'] === ''
+                        ? [null, null]
+                        : [$this->timeline($row['timeline'] ?? '', $at), $this->moment($row, $at)];
             }
-            isset($row['hold']) && $fields['holds'] = ! in_array(strtolower($row['hold']), ['', 'no', '0', 'false'], true);
+            isset($row['hold']) &&
+                ($fields['holds'] = ! in_array(strtolower($row['hold']), ['', 'no', '0', 'false'], true));
             if (isset($row['group'])) {
                 $fields['group'] = $row['group'] === '' ? null : $this->named('group', $row['group'], $at);
             }
             $id = $byNumber[$number] ?? null;
             try {
-                Schema::named('cue')->build(array_merge($id === null ? ['id' => ''] : $this->document->rows['cue'][$id], ['number' => $number], $fields), []);
+                Schema::named('cue')->build(
+                    array_merge(
+                        $id === null ? ['id' => ''] : $this->document->rows['cue'][$id],
+                        ['number' => $number],
+                        $fields,
+                    ),
+                    [],
+                );
             } catch (InvalidValue $refused) {
                 throw InvalidValue::because('csv', "Row $at: ".$refused->getMessage());
             }
-            array_push($changes, ...($id === null ? [Changes::create('cue', $newId(), ['number' => $number] + $fields)] : Changes::update('cue', $id, $this->document->rows['cue'][$id] + ['note' => '', 'clock' => ''], $fields)));
+            array_push(
+                $changes,
+                ...$id === null
+                    ? [Changes::create('cue', $newId(), ['number' => $number] + $fields)]
+                    : Changes::update(
+                        'cue',
+                        $id,
+                        $this->document->rows['cue'][$id] + ['note' => '', 'clock' => ''],
+                        $fields,
+                    ),
+            );
         }
 
         return $changes;
@@ -140,7 +229,12 @@ final readonly class CueTable
                 throw InvalidValue::because('csv', "Row $at: ".$refused->getMessage());
             }
             $id = $there["$timeline $time"] ?? null;
-            array_push($changes, ...($id === null ? [Changes::create('marker', $newId(), ['timeline' => $timeline, 'time' => $time] + $fields)] : Changes::update('marker', $id, $this->document->rows['marker'][$id] + ['colour' => ''], $fields)));
+            array_push(
+                $changes,
+                ...$id === null
+                    ? [Changes::create('marker', $newId(), ['timeline' => $timeline, 'time' => $time] + $fields)]
+                    : Changes::update('marker', $id, $this->document->rows['marker'][$id] + ['colour' => ''], $fields),
+            );
         }
 
         return $changes;
@@ -175,7 +269,10 @@ final readonly class CueTable
 
         return match (true) {
             $found === [] => throw InvalidValue::because('csv', 'This table contains no rows.'),
-            count($found) > self::MAX => throw InvalidValue::because('csv', 'A table holds at most '.number_format(self::MAX).' rows.'),
+            count($found) > self::MAX => throw InvalidValue::because(
+                'csv',
+                'A table holds at most '.number_format(self::MAX).' rows.',
+            ),
             default => $found,
         };
     }
@@ -187,7 +284,8 @@ final readonly class CueTable
     }
 
     /**
-     * The time of a row: its timecode, and within that frame where its seconds say. A timecode that was changed counts alone.
+     * The time of a row: its timecode, and within that frame where its seconds say. A timecode that was changed
+     * counts alone.
      *
      * @param  array<string, string>  $row
      */
@@ -219,7 +317,8 @@ final readonly class CueTable
     private function timeline(string $name, int $row): string
     {
         if ($name === '') {
-            return (string) (array_key_first($this->show->programme->timelines) ?? throw InvalidValue::because('csv', 'The show has no timeline for this table.'));
+            return (string) (array_key_first($this->show->programme->timelines) ??
+                throw InvalidValue::because('csv', 'The show has no timeline for this table.'));
         }
 
         return $this->named('timeline', $name, $row);

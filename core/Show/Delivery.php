@@ -21,7 +21,18 @@ use Core\Venue\PixelLight;
 /** Which pixels leave through which connector, in what shape, and what they feed. */
 final readonly class Delivery
 {
-    public const KINDS = ['server', 'output', 'feed', 'region', 'mask', 'point', 'node', 'patch', 'personality', 'control'];
+    public const KINDS = [
+        'server',
+        'output',
+        'feed',
+        'region',
+        'mask',
+        'point',
+        'node',
+        'patch',
+        'personality',
+        'control',
+    ];
 
     /**
      * @param  array<string, Server>  $servers
@@ -36,8 +47,19 @@ final readonly class Delivery
      * @param  array<string, Personality>  $personalities
      * @param  list<InvalidRow>  $broken
      */
-    private function __construct(public array $servers, public array $outputs, public array $feeds, public array $regions, public array $masks, public array $points, public array $nodes, public array $patches, public array $controls, public array $personalities, public array $broken)
-    {
+    private function __construct(
+        public array $servers,
+        public array $outputs,
+        public array $feeds,
+        public array $regions,
+        public array $masks,
+        public array $points,
+        public array $nodes,
+        public array $patches,
+        public array $controls,
+        public array $personalities,
+        public array $broken,
+    ) {
     }
 
     /**
@@ -56,7 +78,12 @@ final readonly class Delivery
         $regions = $built['region'] ?? [];
         /** @var array<string, Mask> $masks */
         $masks = $built['mask'] ?? [];
-        [$sorted, $fed, $masked, $broken] = [array_fill_keys(array_keys($outputs), []), array_fill_keys(array_keys($outputs), []), [], []];
+        [$sorted, $fed, $masked, $broken] = [
+            array_fill_keys(array_keys($outputs), []),
+            array_fill_keys(array_keys($outputs), []),
+            [],
+            [],
+        ];
         foreach ($outputs as $id => $output) {
             if ($output->server !== null && ! isset($servers[$output->server])) {
                 $broken[] = new InvalidRow('output', (string) $id, "The server of $output->name was removed.");
@@ -95,24 +122,38 @@ final readonly class Delivery
         }
 
         /** @var array<string, AlignmentPoint> $points */
-        $points = array_filter($built['point'] ?? [], static fn (object $point): bool => $point instanceof AlignmentPoint && isset($venue->projectors[$point->projector]));
+        $points = array_filter(
+            $built['point'] ?? [],
+            static fn (object $point): bool => $point instanceof AlignmentPoint &&
+                isset($venue->projectors[$point->projector]),
+        );
 
         /** @var array<string, Node> $nodes */
         $nodes = $built['node'] ?? [];
         /** @var array<string, LightPatch> $patches */
         $patches = [];
         foreach ($built['patch'] ?? [] as $id => $patch) {
-            if (! $patch instanceof LightPatch) {
+            if (! ($patch instanceof LightPatch)) {
                 continue;
             }
             $light = $venue->surfaces[$patch->surface] ?? null;
-            if ($light === null || ! $light->carrier instanceof PixelLight) {
-                $broken[] = new InvalidRow('patch', (string) $id, $light === null ? 'The light of this patch was removed.' : "$light->name is no pixel light any more: its patch sends nothing.");
+            if ($light === null || ! ($light->carrier instanceof PixelLight)) {
+                $broken[] = new InvalidRow(
+                    'patch',
+                    (string) $id,
+                    $light === null
+                        ? 'The light of this patch was removed.'
+                        : "$light->name is no pixel light any more: its patch sends nothing.",
+                );
 
                 continue;
             }
             if ($patch->node !== null && ! isset($nodes[$patch->node])) {
-                $broken[] = new InvalidRow('patch', (string) $id, "The node that the patch of $light->name names was removed.");
+                $broken[] = new InvalidRow(
+                    'patch',
+                    (string) $id,
+                    "The node that the patch of $light->name names was removed.",
+                );
             }
             $patches[(string) $id] = $patch;
         }
@@ -122,7 +163,19 @@ final readonly class Delivery
         /** @var array<string, Personality> $personalities */
         $personalities = $built['personality'] ?? [];
 
-        return new self($servers, $outputs, $fed, $sorted, $masked, $points, $nodes, $patches, $controls, $personalities, $broken);
+        return new self(
+            $servers,
+            $outputs,
+            $fed,
+            $sorted,
+            $masked,
+            $points,
+            $nodes,
+            $patches,
+            $controls,
+            $personalities,
+            $broken,
+        );
     }
 
     /**
@@ -135,7 +188,14 @@ final readonly class Delivery
     {
         $raster = $this->rasterOf($on, $venue);
 
-        return array_values(array_filter(array_map(static fn (Mask $mask): ?MaskShape => MaskShape::of($mask, $raster, $kept), $this->masks[$on] ?? [])));
+        return array_values(
+            array_filter(
+                array_map(
+                    static fn (Mask $mask): ?MaskShape => MaskShape::of($mask, $raster, $kept),
+                    $this->masks[$on] ?? [],
+                ),
+            ),
+        );
     }
 
     /** @return array{int, int} pixels of a surface or an output */
@@ -143,7 +203,9 @@ final readonly class Delivery
     {
         $surface = $venue->surfaces[$on] ?? null;
 
-        return $surface === null ? [$this->outputs[$on]->width, $this->outputs[$on]->height] : [$surface->width(), $surface->height()];
+        return $surface === null
+            ? [$this->outputs[$on]->width, $this->outputs[$on]->height]
+            : [$surface->width(), $surface->height()];
     }
 
     /** @return array{Region, string}|null a region, and the output that it is on */
@@ -168,7 +230,7 @@ final readonly class Delivery
         $found = [];
         foreach ($this->regions as $output => $regions) {
             foreach ($regions as $id => $region) {
-                $region->surface === $surface && $found[(string) $id] = [$region, (string) $output];
+                $region->surface === $surface && ($found[(string) $id] = [$region, (string) $output]);
             }
         }
 
@@ -178,7 +240,7 @@ final readonly class Delivery
     /** The protocol by which a light is sent; that whose universes are counted as ours where it is sent nowhere yet. */
     public function protocolOf(LightPatch $patch): string
     {
-        return $patch->node === null ? 'sacn' : ($this->nodes[$patch->node]->protocol ?? 'sacn');
+        return $patch->node === null ? 'sacn' : $this->nodes[$patch->node]->protocol ?? 'sacn';
     }
 
     /** The part of an output that a projector is fed first; null where it is fed by none. */
@@ -199,7 +261,10 @@ final readonly class Delivery
     public function feedOf(string $output, Region $region): ?Feed
     {
         $of = $this->outputs[$output];
-        [$x, $y] = [$region->place->x + intdiv($region->place->width, 2), $region->place->y + intdiv($region->place->height, 2)];
+        [$x, $y] = [
+            $region->place->x + intdiv($region->place->width, 2),
+            $region->place->y + intdiv($region->place->height, 2),
+        ];
         foreach ($this->feeds[$output] as $feed) {
             $part = $feed->part($of);
             if ($x >= $part->x && $y >= $part->y && $x < $part->x + $part->width && $y < $part->y + $part->height) {

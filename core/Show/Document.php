@@ -10,8 +10,8 @@ use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
 
 /**
- * A show with the rows that it was made of, so that changed rows make the next one: what no change touches stays the same
- * object, and whoever depends on it can see that it did.
+ * A show with the rows that it was made of, so that changed rows make the next one: what no change touches stays the
+ * same object, and whoever depends on it can see that it did.
  */
 final readonly class Document
 {
@@ -22,8 +22,14 @@ final readonly class Document
      * @param  array<string, array<string, InvalidRow>>  $refused  by kind and id
      * @param  array<string, array<string, true>>  $needed  what needs a row, as "kind id", by that row's "kind id"
      */
-    private function __construct(private array $head, public array $rows, private array $built, private array $refused, private array $needed, public Show $show)
-    {
+    private function __construct(
+        private array $head,
+        public array $rows,
+        private array $built,
+        private array $refused,
+        private array $needed,
+        public Show $show,
+    ) {
     }
 
     /**
@@ -40,7 +46,14 @@ final readonly class Document
             }
         }
 
-        return new self($head, $byId, $built, $refused, $needed, self::assemble($head, $byId, $built, $refused, null, null));
+        return new self(
+            $head,
+            $byId,
+            $built,
+            $refused,
+            $needed,
+            self::assemble($head, $byId, $built, $refused, null, null),
+        );
     }
 
     /**
@@ -58,8 +71,16 @@ final readonly class Document
 
                 continue;
             }
-            $row = $op === 'create' ? ['id' => $id] : ($kind === 'show' ? $this->head : ($rows[$kind][$id] ?? $this->rows[$kind][$id] ?? ['id' => $id]));
-            $rows[$kind][$id] = Changes::into($row, array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $fields));
+            $row =
+                $op === 'create'
+                    ? ['id' => $id]
+                    : ($kind === 'show'
+                        ? $this->head
+                        : $rows[$kind][$id] ?? ($this->rows[$kind][$id] ?? ['id' => $id]));
+            $rows[$kind][$id] = Changes::into(
+                $row,
+                array_map(static fn (array $pair): mixed => $pair['after'] ?? null, $fields),
+            );
         }
 
         return $rows;
@@ -68,9 +89,18 @@ final readonly class Document
     /** @param  array<string, array<string, array<string, mixed>|null>>  $changed  by kind and id; null removes a row */
     public function with(array $changed): self
     {
-        [$head, $rows, $built, $refused, $needed] = [$this->head, $this->rows, $this->built, $this->refused, $this->needed];
+        [$head, $rows, $built, $refused, $needed] = [
+            $this->head,
+            $this->rows,
+            $this->built,
+            $this->refused,
+            $this->needed,
+        ];
         if (isset($changed['show'])) {
-            $head = array_merge($head, ...array_map(static fn (?array $row): array => $row ?? [], array_values($changed['show'])));
+            $head = array_merge(
+                $head,
+                ...array_map(static fn (?array $row): array => $row ?? [], array_values($changed['show'])),
+            );
             unset($changed['show']);
         }
         $again = [];
@@ -104,7 +134,14 @@ final readonly class Document
             }
         }
 
-        return new self($head, $rows, $built, $refused, $needed, self::assemble($head, $rows, $built, $refused, $this->show, array_fill_keys(array_keys($again), true)));
+        return new self(
+            $head,
+            $rows,
+            $built,
+            $refused,
+            $needed,
+            self::assemble($head, $rows, $built, $refused, $this->show, array_fill_keys(array_keys($again), true)),
+        );
     }
 
     /**
@@ -113,8 +150,14 @@ final readonly class Document
      * @param  array<string, array<string, InvalidRow>>  $refused
      * @param  array<string, array<string, true>>  $needed
      */
-    private static function build(Kind $kind, string $id, array $row, array &$built, array &$refused, array &$needed): void
-    {
+    private static function build(
+        Kind $kind,
+        string $id,
+        array $row,
+        array &$built,
+        array &$refused,
+        array &$needed,
+    ): void {
         $others = [];
         $name = $kind->name();
         foreach ($kind->needs($row) as $otherKind => $ids) {
@@ -139,19 +182,49 @@ final readonly class Document
      * @param  array<string, array<string, InvalidRow>>  $refused
      * @param  array<string, true>|null  $touched  kinds; null for all
      */
-    private static function assemble(array $head, array $rows, array $built, array $refused, ?Show $before, ?array $touched): Show
-    {
-        $same = static fn (array $kinds): bool => $before !== null && $touched !== null && array_intersect_key($touched, array_flip($kinds)) === [];
+    private static function assemble(
+        array $head,
+        array $rows,
+        array $built,
+        array $refused,
+        ?Show $before,
+        ?array $touched,
+    ): Show {
+        $same = static fn (array $kinds): bool => $before !== null &&
+            $touched !== null &&
+            array_intersect_key($touched, array_flip($kinds)) === [];
         /** @var array<string, MediaItem> $media */
         $media = $built['media'] ?? [];
-        $of = static fn (string $kind, string $field): array => array_map(static fn (array $row): string => (string) ($row[$field] ?? ''), $rows[$kind] ?? []);
+        $of = static fn (string $kind, string $field): array => array_map(
+            static fn (array $row): string => (string) ($row[$field] ?? ''),
+            $rows[$kind] ?? [],
+        );
         $venue = $before !== null && $same(Venue::KINDS) ? $before->venue : Venue::of($built);
         $library = $before !== null && $same(Library::KINDS) ? $before->library : new Library($media);
-        $programme = $before !== null && $same([...Programme::KINDS, 'media', 'surface']) ? $before->programme
-            : Programme::of($built, ['marker' => $of('marker', 'timeline')], $library, $venue, $before?->programme);
-        $delivery = $before !== null && $same([...Delivery::KINDS, ...Venue::KINDS]) ? $before->delivery : Delivery::of($built, $of, $venue);
-        $broken = [...array_merge([], ...array_map(array_values(...), array_values($refused))), ...$venue->broken, ...$programme->broken, ...$delivery->broken];
+        $programme =
+            $before !== null && $same([...Programme::KINDS, 'media', 'surface'])
+                ? $before->programme
+                : Programme::of($built, ['marker' => $of('marker', 'timeline')], $library, $venue, $before?->programme);
+        $delivery =
+            $before !== null && $same([...Delivery::KINDS, ...Venue::KINDS])
+                ? $before->delivery
+                : Delivery::of($built, $of, $venue);
+        $broken = [
+            ...array_merge([], ...array_map(array_values(...), array_values($refused))),
+            ...$venue->broken,
+            ...$programme->broken,
+            ...$delivery->broken,
+        ];
 
-        return new Show((string) $head['id'], Check::name('name', (string) $head['name']), FrameRate::of((string) $head['frameRate']), $venue, $library, $programme, $delivery, $broken);
+        return new Show(
+            (string) $head['id'],
+            Check::name('name', (string) $head['name']),
+            FrameRate::of((string) $head['frameRate']),
+            $venue,
+            $library,
+            $programme,
+            $delivery,
+            $broken,
+        );
     }
 }

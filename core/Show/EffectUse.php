@@ -9,7 +9,8 @@ final readonly class EffectUse
 {
     /**
      * @param  string  $on  id of the layer or clip
-     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its default
+     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its
+     *     default
      */
     public function __construct(public string $id, public string $on, public int $order, public array $stored = [])
     {

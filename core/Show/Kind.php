@@ -7,7 +7,10 @@ namespace Core\Show;
 use Core\Units\InvalidValue;
 use Core\Values\PropertySet;
 
-/** A kind of row of a show: its fields, what it belongs to, in which view it is worked on, what values it has, and how it becomes what it stands for. */
+/**
+ * A kind of row of a show: its fields, what it belongs to, in which view it is worked on, what values it has, and how
+ * it becomes what it stands for.
+ */
 interface Kind
 {
     public function name(): string;
@@ -19,9 +22,9 @@ interface Kind
     public function parent(): ?string;
 
     /**
-     * Type and, where a row may leave it out, default of each field. Types: string, string?, id, id?, ids, integer, integer?,
-     * number, numbers, boolean, cells, keyframes, settings (with the names that there are), words (by ids of rows), hashes, reliefs,
-     * projectors, values, held (what a cue holds).
+     * Type and, where a row may leave it out, default of each field. Types: string, string?, id, id?, ids, integer,
+     * integer?, number, numbers, boolean, cells, keyframes, settings (with the names that there are), words (by ids
+     * of rows), hashes, reliefs, projectors, values, held (what a cue holds).
      *
      * @return array<string, array{0: string, 1?: mixed, 2?: list<string>}>
      */

@@ -11,13 +11,18 @@ use Core\Units\InvalidValue;
 use Core\Values\Track;
 use Core\Values\TrackCompiler;
 
-/** One row of a timeline: its clips in order of start, the route that it takes, how it fits, its values and their curves. */
+/**
+ * One row of a timeline: its clips in order of start, the route that it takes, how it fits, its values and their
+ * curves.
+ */
 final readonly class Layer
 {
     /**
      * @param  string|null  $route  id, null when it is aimed at nothing
-     * @param  string|null  $part  id of the share or lens whose part of the pane it is fitted into; null for the whole pane
-     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its default
+     * @param  string|null  $part  id of the share or lens whose part of the pane it is fitted into; null for the
+     *     whole pane
+     * @param  array<string, non-empty-list<float>>  $stored  by property and slot; what is not stored rests at its
+     *     default
      * @param  list<ClipUse>  $clips
      * @param  array<string, StoredCurve>  $curves  by property, with its slot where it has several, as in `gain#1`
      * @param  list<string>  $stock  ids of media that may be called in place of its clips
@@ -53,7 +58,12 @@ final readonly class Layer
             isset($row['route']) ? (string) $row['route'] : null,
             isset($row['part']) ? (string) $row['part'] : null,
             new Fit(
-                Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ?? throw InvalidValue::notOneOf('fitting', (string) $row['fitting'], array_column(Fitting::cases(), 'value')),
+                Fitting::tryFrom((string) ($row['fitting'] ?? 'cover')) ??
+                    throw InvalidValue::notOneOf(
+                        'fitting',
+                        (string) $row['fitting'],
+                        array_column(Fitting::cases(), 'value'),
+                    ),
                 Check::number('anchorX', (float) ($row['anchorX'] ?? 0.5), 0, 1),
                 Check::number('anchorY', (float) ($row['anchorY'] ?? 0.5), 0, 1),
             ),
@@ -69,7 +79,9 @@ final readonly class Layer
     {
         $property = Schema::properties('layer')->named('speed');
         try {
-            return isset($this->curves['speed']) ? (new TrackCompiler)->compile($this->curves['speed']->curve(), $property) : Track::constant($this->stored['speed'][0] ?? $property->default);
+            return isset($this->curves['speed'])
+                ? (new TrackCompiler())->compile($this->curves['speed']->curve(), $property)
+                : Track::constant($this->stored['speed'][0] ?? $property->default);
         } catch (InvalidValue) {
             return Track::constant($this->stored['speed'][0] ?? $property->default);
         }
@@ -81,8 +93,23 @@ final readonly class Layer
      */
     public function with(array $clips, array $curves): self
     {
-        usort($clips, static fn (ClipUse $a, ClipUse $b): int => [$a->clip->start, $a->id] <=> [$b->clip->start, $b->id]);
+        usort(
+            $clips,
+            static fn (ClipUse $a, ClipUse $b): int => [$a->clip->start, $a->id] <=> [$b->clip->start, $b->id],
+        );
 
-        return new self($this->id, $this->timeline, $this->name, $this->order, $this->route, $this->part, $this->fit, $this->stored, $clips, $curves, $this->stock);
+        return new self(
+            $this->id,
+            $this->timeline,
+            $this->name,
+            $this->order,
+            $this->route,
+            $this->part,
+            $this->fit,
+            $this->stored,
+            $clips,
+            $curves,
+            $this->stock,
+        );
     }
 }

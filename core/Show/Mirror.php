@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
-/** What a thing has the other way round when it is mirrored across X: its columns, its reliefs, its sides, its shift. */
+/**
+ * What a thing has the other way round when it is mirrored across X: its columns, its reliefs, its sides, its shift.
+ */
 final class Mirror
 {
     /**
@@ -19,10 +21,23 @@ final class Mirror
             return ['cells' => array_map(array_reverse(...), $row['cells']), 'seams' => array_reverse($row['seams'])];
         }
         if ($kind === 'surface' && $row['kind'] === 'relief') {
-            return ['reliefs' => array_map(static fn (array $b): array => ['points' => array_map(static fn (float|int $v, int $i): float|int => $i % 2 === 0 ? -$v : $v, array_values($b['points']), range(0, count($b['points']) - 1))] + $b, $row['reliefs'])];
+            return [
+                'reliefs' => array_map(
+                    static fn (array $b): array => [
+                        'points' => array_map(
+                            static fn (float|int $v, int $i): float|int => $i % 2 === 0 ? -$v : $v,
+                            array_values($b['points']),
+                            range(0, count($b['points']) - 1),
+                        ),
+                    ] + $b,
+                    $row['reliefs'],
+                ),
+            ];
         }
         if ($kind === 'surface' && $row['kind'] === 'box' && is_string($row['shape']['sides'] ?? null)) {
-            return ['shape' => ['sides' => strtr($row['shape']['sides'], ['left' => 'right', 'right' => 'left'])] + $row['shape']];
+            return [
+                'shape' => ['sides' => strtr($row['shape']['sides'], ['left' => 'right', 'right' => 'left'])] + $row['shape'],
+            ];
         }
         if ($kind === 'projector' && isset($row['lens']['shiftX'])) {
             return ['lens' => ['shiftX' => -$row['lens']['shiftX']] + $row['lens']];

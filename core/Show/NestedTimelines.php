@@ -13,7 +13,7 @@ final class NestedTimelines
         $found = [$timeline];
         for ($i = 0; $i < count($found); $i++) {
             foreach (self::shown($show, $found[$i]) as $inner) {
-                in_array($inner, $found, true) || $found[] = $inner;
+                in_array($inner, $found, true) || ($found[] = $inner);
             }
         }
 

@@ -6,7 +6,10 @@ namespace Core\Show;
 
 use Core\Units\InvalidValue;
 
-/** What works on rows of a timeline has in common: times land on the show's frame grid, and a row that is meant is there. */
+/**
+ * What works on rows of a timeline has in common: times land on the show's frame grid, and a row that is meant is
+ * there.
+ */
 trait OnGrid
 {
     /** The nearest frame, none before the first. */
@@ -18,6 +21,7 @@ trait OnGrid
     /** @return array<string, mixed> */
     private function row(string $kind, string $id): array
     {
-        return $this->document->rows[$kind][$id] ?? throw InvalidValue::because($kind, "This $kind is not in the show.");
+        return $this->document->rows[$kind][$id] ??
+            throw InvalidValue::because($kind, "This $kind is not in the show.");
     }
 }

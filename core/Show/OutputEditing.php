@@ -22,16 +22,37 @@ use Core\Units\InvalidValue;
 use Core\Venue\PixelLight;
 
 /**
- * What is done to outputs by hand, as the changes of an Edit: surfaces put on them and packed, an output split, regions fitted,
- * pinned, bent, moved together and reset.
+ * What is done to outputs by hand, as the changes of an Edit: surfaces put on them and packed, an output split,
+ * regions fitted, pinned, bent, moved together and reset.
  *
  * @phpstan-import-type Change from Changes
  */
 final readonly class OutputEditing
 {
-    public const ORDERS = ['put', 'pack', 'split', 'fit', 'pin', 'line', 'bend', 'together', 'copy', 'reset', 'match', 'points', 'found', 'project', 'paint', 'patch', 'console'];
+    public const ORDERS = [
+        'put',
+        'pack',
+        'split',
+        'fit',
+        'pin',
+        'line',
+        'bend',
+        'together',
+        'copy',
+        'reset',
+        'match',
+        'points',
+        'found',
+        'project',
+        'paint',
+        'patch',
+        'console',
+    ];
 
-    /** How lights are addressed one after another: without a gap, each in a universe of its own, or so many universes apart. */
+    /**
+     * How lights are addressed one after another: without a gap, each in a universe of its own, or so many universes
+     * apart.
+     */
     public const RULES = ['pack', 'new universe', 'every'];
 
     public const RESETS = ['pin', 'bend', 'blend', 'model', 'all'];
@@ -54,16 +75,26 @@ final readonly class OutputEditing
         $on = $this->output($output);
         $items = [];
         foreach ($surfaces as $id) {
-            $surface = $this->show->venue->surfaces[$id] ?? throw InvalidValue::because('surfaces', 'This surface is not in the show.');
+            $surface =
+                $this->show->venue->surfaces[$id] ??
+                throw InvalidValue::because('surfaces', 'This surface is not in the show.');
             $items[$id] = [$surface->width(), $surface->height()];
         }
-        $taken = array_values(array_map(static fn (Region $r): Rect => $r->place, $this->show->delivery->regions[$output]));
+        $taken = array_values(
+            array_map(static fn (Region $r): Rect => $r->place, $this->show->delivery->regions[$output]),
+        );
         $places = Packing::of($items, [[$on->width, $on->height]], [$taken])['places'];
         [$changes, $first] = [[], null];
         foreach ($items as $id => [$width, $height]) {
             $region = ($this->newId)();
             $first ??= $region;
-            $changes[] = Changes::create('region', $region, ['output' => $output, 'surface' => $id, 'source' => [0, 0, $width, $height], 'x' => $places[$id]['x'] ?? 0, 'y' => $places[$id]['y'] ?? 0]);
+            $changes[] = Changes::create('region', $region, [
+                'output' => $output,
+                'surface' => $id,
+                'source' => [0, 0, $width, $height],
+                'x' => $places[$id]['x'] ?? 0,
+                'y' => $places[$id]['y'] ?? 0,
+            ]);
         }
 
         return [$changes, $first];
@@ -73,8 +104,10 @@ final readonly class OutputEditing
      * All regions of some outputs packed onto as few of them as can be; what is pinned or warped stays.
      *
      * @param  list<string>  $outputs  in the order in which they are filled
-     * @param  array{int, int}|null  $step  px of the grid on which regions begin; null for that of the panels of each wall
-     * @return array{list<Change>, array{used: array<string, float>, unplaced: list<string>}} use by output, and regions that found no room and stay where they are
+     * @param  array{int, int}|null  $step  px of the grid on which regions begin; null for that of the panels of each
+     *     wall
+     * @return array{list<Change>, array{used: array<string, float>, unplaced: list<string>}} use by output, and
+     *     regions that found no room and stay where they are
      */
     public function pack(array $outputs, bool $turns, int $guard, ?array $step): array
     {
@@ -97,32 +130,55 @@ final readonly class OutputEditing
                 }
                 $regions[$regionId] = $region;
                 // As it lies now, turned back where turns are chosen anew.
-                $items[$regionId] = $turns && $region->turn % 180 !== 0 ? [$region->place->height, $region->place->width] : [$region->place->width, $region->place->height];
+                $items[$regionId] =
+                    $turns && $region->turn % 180 !== 0
+                        ? [$region->place->height, $region->place->width]
+                        : [$region->place->width, $region->place->height];
                 $wall = $this->show->venue->surfaces[$region->surface]->wall();
                 foreach ($wall === null ? [] : $wall->cells as $row) {
                     foreach ($row as $panel) {
-                        $panel !== null && $panels["$panel->widthPx $panel->heightPx"] = [$panel->widthPx, $panel->heightPx];
+                        $panel !== null &&
+                            ($panels["$panel->widthPx $panel->heightPx"] = [$panel->widthPx, $panel->heightPx]);
                     }
                 }
             }
         }
         if (count($items) > Packing::MAX_ITEMS) {
-            throw InvalidValue::because('outputs', sprintf('At most %d regions are packed at once; there are %d.', Packing::MAX_ITEMS, count($items)));
+            throw InvalidValue::because(
+                'outputs',
+                sprintf('At most %d regions are packed at once; there are %d.', Packing::MAX_ITEMS, count($items)),
+            );
         }
-        $step ??= array_reduce($panels, static fn (array $s, array $p): array => [self::divisor($s[0], $p[0]), self::divisor($s[1], $p[1])], [0, 0]);
-        $found = Packing::of($items, $rasters, array_values($pinned), $turns, $guard, [max(1, $step[0]), max(1, $step[1])]);
+        $step ??= array_reduce(
+            $panels,
+            static fn (array $s, array $p): array => [self::divisor($s[0], $p[0]), self::divisor($s[1], $p[1])],
+            [0, 0],
+        );
+        $found = Packing::of($items, $rasters, array_values($pinned), $turns, $guard, [
+            max(1, $step[0]),
+            max(1, $step[1]),
+        ]);
         $changes = [];
         foreach ($found['places'] as $id => $place) {
             $row = $this->row('region', (string) $id);
             $turn = $turns ? ($place['turned'] ? 90 : 0) : $regions[$id]->turn;
-            array_push($changes, ...Changes::update('region', (string) $id, $row, ['output' => $outputs[$place['raster']], 'x' => $place['x'], 'y' => $place['y'], 'turn' => $turn]));
+            array_push(
+                $changes,
+                ...Changes::update('region', (string) $id, $row, [
+                    'output' => $outputs[$place['raster']],
+                    'x' => $place['x'],
+                    'y' => $place['y'],
+                    'turn' => $turn,
+                ]),
+            );
         }
 
         return [$changes, ['used' => array_combine($outputs, $found['used']), 'unplaced' => $found['unplaced']]];
     }
 
     /**
-     * An output parted into equal rectangles, each feeding a device of its own. Feeds that there are already are kept and get their rectangle.
+     * An output parted into equal rectangles, each feeding a device of its own. Feeds that there are already are kept
+     * and get their rectangle.
      *
      * @return list<Change>
      */
@@ -139,9 +195,19 @@ final readonly class OutputEditing
             [$x, $y] = [intdiv($on->width * $i, $columns), intdiv($on->height * $j, $rows)];
             $part = [$x, $y, intdiv($on->width * ($i + 1), $columns) - $x, intdiv($on->height * ($j + 1), $rows) - $y];
             if (isset($there[$k])) {
-                array_push($changes, ...Changes::update('feed', $there[$k], $this->row('feed', $there[$k]), ['part' => $columns * $rows === 1 ? [] : $part]));
+                array_push(
+                    $changes,
+                    ...Changes::update('feed', $there[$k], $this->row('feed', $there[$k]), [
+                        'part' => $columns * $rows === 1 ? [] : $part,
+                    ]),
+                );
             } else {
-                $changes[] = Changes::create('feed', ($this->newId)(), ['output' => $output, 'name' => "$on->name.".($k + 1), 'role' => 'led', 'part' => $columns * $rows === 1 ? [] : $part]);
+                $changes[] = Changes::create('feed', ($this->newId)(), [
+                    'output' => $output,
+                    'name' => "$on->name.".($k + 1),
+                    'role' => 'led',
+                    'part' => $columns * $rows === 1 ? [] : $part,
+                ]);
             }
         }
 
@@ -149,7 +215,8 @@ final readonly class OutputEditing
     }
 
     /**
-     * A region scaled to the raster of its output or, where a device is fed a part, to that: to fill it in its own shape, or one to one.
+     * A region scaled to the raster of its output or, where a device is fed a part, to that: to fill it in its own
+     * shape, or one to one.
      *
      * @return list<Change>
      */
@@ -165,17 +232,29 @@ final readonly class OutputEditing
         }
         $on = $this->show->delivery->outputs[$output];
         $room = $this->show->delivery->feedOf($output, $of)?->part($on) ?? $on->raster();
-        [$w, $h] = $of->turn % 180 === 0 ? [$of->source->width, $of->source->height] : [$of->source->height, $of->source->width];
+        [$w, $h] =
+            $of->turn % 180 === 0
+                ? [$of->source->width, $of->source->height]
+                : [$of->source->height, $of->source->width];
         $scale = min($room->width / $w, $room->height / $h);
-        [$width, $height] = $how === 'stretch' ? [$room->width, $room->height] : [max(1, (int) round($w * $scale)), max(1, (int) round($h * $scale))];
+        [$width, $height] =
+            $how === 'stretch'
+                ? [$room->width, $room->height]
+                : [max(1, (int) round($w * $scale)), max(1, (int) round($h * $scale))];
 
-        return Changes::update('region', $region, $row, ['x' => $room->x + intdiv($room->width - $width, 2), 'y' => $room->y + intdiv($room->height - $height, 2), 'width' => $width === $w ? 0 : $width, 'height' => $height === $h ? 0 : $height]);
+        return Changes::update('region', $region, $row, [
+            'x' => $room->x + intdiv($room->width - $width, 2),
+            'y' => $room->y + intdiv($room->height - $height, 2),
+            'width' => $width === $w ? 0 : $width,
+            'height' => $height === $h ? 0 : $height,
+        ]);
     }
 
     /**
      * Corners of a region moved on the output.
      *
-     * @param  array<int, array{float, float}>  $by  pixels, by corner: 0 top left, 1 top right, 2 bottom right, 3 bottom left
+     * @param  array<int, array{float, float}>  $by  pixels, by corner: 0 top left, 1 top right, 2 bottom right, 3
+     *     bottom left
      * @return list<Change>
      */
     public function pin(string $region, array $by): array
@@ -223,7 +302,9 @@ final readonly class OutputEditing
     {
         [$of] = $this->region($region);
         [$place, $grid, $pinned] = [$of->place, $this->grid($region), $of->pinned()];
-        $back = $pinned->inverse() ?? throw InvalidValue::because('region', 'The corners of this region are pinned to one line.');
+        $back =
+            $pinned->inverse() ??
+            throw InvalidValue::because('region', 'The corners of this region are pinned to one line.');
         $steps = [];
         foreach ($by as $point => [$dx, $dy]) {
             [$u, $v] = $grid->points[$point] ?? throw InvalidValue::because('by', "The warp has no point $point.");
@@ -232,7 +313,10 @@ final readonly class OutputEditing
             $steps[$point] = [$toU - $u, $toV - $v];
         }
 
-        return $this->bent($region, $grid->moved($steps, $symmetric, [$radius / $place->width, $radius / $place->height]));
+        return $this->bent(
+            $region,
+            $grid->moved($steps, $symmetric, [$radius / $place->width, $radius / $place->height]),
+        );
     }
 
     /**
@@ -255,20 +339,31 @@ final readonly class OutputEditing
         }
         [$xs, $ys] = [array_column($corners, 0), array_column($corners, 1)];
         [$cx, $cy] = [(min($xs) + max($xs)) / 2, (min($ys) + max($ys)) / 2];
-        $moves = $degrees === 0.0 && $scale === 1.0 && floor($by[0]) === (float) $by[0] && floor($by[1]) === (float) $by[1];
+        $moves =
+            $degrees === 0.0 && $scale === 1.0 && floor($by[0]) === (float) $by[0] && floor($by[1]) === (float) $by[1];
         [$c, $s] = [cos(deg2rad($degrees)) * $scale, sin(deg2rad($degrees)) * $scale];
         $changes = [];
         foreach ($of as $k => $region) {
             $row = $this->row('region', $regions[$k]);
             if ($moves && $region->model === '') {
-                array_push($changes, ...Changes::update('region', $regions[$k], $row, ['x' => $region->place->x + (int) $by[0], 'y' => $region->place->y + (int) $by[1]]));
+                array_push(
+                    $changes,
+                    ...Changes::update('region', $regions[$k], $row, [
+                        'x' => $region->place->x + (int) $by[0],
+                        'y' => $region->place->y + (int) $by[1],
+                    ]),
+                );
 
                 continue;
             }
             $pin = [];
             foreach ($region->corners() as $i => [$x, $y]) {
                 $old = $region->pin[$i] ?? [0.0, 0.0];
-                array_push($pin, $old[0] + $cx + $by[0] + $c * ($x - $cx) - $s * ($y - $cy) - $x, $old[1] + $cy + $by[1] + $s * ($x - $cx) + $c * ($y - $cy) - $y);
+                array_push(
+                    $pin,
+                    $old[0] + $cx + $by[0] + $c * ($x - $cx) - $s * ($y - $cy) - $x,
+                    $old[1] + $cy + $by[1] + $s * ($x - $cx) + $c * ($y - $cy) - $y,
+                );
             }
             array_push($changes, ...Changes::update('region', $regions[$k], $row, ['pin' => $pin]));
         }
@@ -291,7 +386,15 @@ final readonly class OutputEditing
             [$other] = $this->region($id);
             [$sx, $sy] = [$other->place->width / $of->place->width, $other->place->height / $of->place->height];
             $pin = array_merge([], ...array_map(static fn (array $p): array => [$p[0] * $sx, $p[1] * $sy], $of->pin));
-            array_push($changes, ...Changes::update('region', $id, $this->row('region', $id), ['pin' => $pin, 'columns' => $row['columns'] ?? [], 'rows' => $row['rows'] ?? [], 'points' => $row['points'] ?? []]));
+            array_push(
+                $changes,
+                ...Changes::update('region', $id, $this->row('region', $id), [
+                    'pin' => $pin,
+                    'columns' => $row['columns'] ?? [],
+                    'rows' => $row['rows'] ?? [],
+                    'points' => $row['points'] ?? [],
+                ]),
+            );
         }
 
         return $changes;
@@ -314,11 +417,14 @@ final readonly class OutputEditing
             default => throw InvalidValue::notOneOf('what', $what, self::RESETS),
         };
 
-        return array_merge([], ...array_map(function (string $id) use ($fields): array {
-            $this->region($id);
+        return array_merge(
+            [],
+            ...array_map(function (string $id) use ($fields): array {
+                $this->region($id);
 
-            return Changes::update('region', $id, $this->row('region', $id), $fields);
-        }, $regions));
+                return Changes::update('region', $id, $this->row('region', $id), $fields);
+            }, $regions),
+        );
     }
 
     /**
@@ -333,37 +439,58 @@ final readonly class OutputEditing
         foreach ($places as $id => $place) {
             $this->region((string) $id);
             $this->output($place['output']);
-            array_push($changes, ...Changes::update('region', (string) $id, $this->row('region', (string) $id), $place));
+            array_push(
+                $changes,
+                ...Changes::update('region', (string) $id, $this->row('region', (string) $id), $place),
+            );
         }
 
         return $changes;
     }
 
     /**
-     * A region of a surface for each projector that is there for it and is fed by an output, where there is none yet: it fills what the
-     * projector is fed until its warp is computed.
+     * A region of a surface for each projector that is there for it and is fed by an output, where there is none yet:
+     * it fills what the projector is fed until its warp is computed.
      *
      * @return list<Change>
      */
     public function project(string $surface): array
     {
-        $of = $this->show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
+        $of =
+            $this->show->venue->surfaces[$surface] ??
+            throw InvalidValue::because('surface', 'This surface is not in the show.');
         $changes = [];
         foreach ($this->show->delivery->feeds as $output => $feeds) {
             foreach ($feeds as $feed) {
-                $projector = $feed->projector === null ? null : ($this->show->venue->projectors[$feed->projector] ?? null);
+                $projector =
+                    $feed->projector === null ? null : $this->show->venue->projectors[$feed->projector] ?? null;
                 if ($projector === null || ! in_array($surface, $projector->aims, true)) {
                     continue;
                 }
-                $there = array_filter($this->show->delivery->regions[$output], fn (Region $r): bool => $r->surface === $surface && $this->show->delivery->feedOf((string) $output, $r) === $feed);
+                $there = array_filter(
+                    $this->show->delivery->regions[$output],
+                    fn (Region $r): bool => $r->surface === $surface &&
+                        $this->show->delivery->feedOf((string) $output, $r) === $feed,
+                );
                 if ($there === []) {
                     $part = $feed->part($this->show->delivery->outputs[$output]);
-                    $changes[] = Changes::create('region', ($this->newId)(), ['output' => (string) $output, 'surface' => $surface, 'source' => [0, 0, $of->width(), $of->height()], 'x' => $part->x, 'y' => $part->y, 'width' => $part->width, 'height' => $part->height]);
+                    $changes[] = Changes::create('region', ($this->newId)(), [
+                        'output' => (string) $output,
+                        'surface' => $surface,
+                        'source' => [0, 0, $of->width(), $of->height()],
+                        'x' => $part->x,
+                        'y' => $part->y,
+                        'width' => $part->width,
+                        'height' => $part->height,
+                    ]);
                 }
             }
         }
         if ($changes === [] && Projections::of($this->show, $surface)->regions === []) {
-            throw InvalidValue::because('surface', "No projector that an output feeds is there for $of->name: say so in the details of the projector and of the output.");
+            throw InvalidValue::because(
+                'surface',
+                "No projector that an output feeds is there for $of->name: say so in the details of the projector and of the output.",
+            );
         }
 
         return $changes;
@@ -380,7 +507,8 @@ final readonly class OutputEditing
      */
     public function patch(string $node, array $lights, int $universe, int $channel, string $rule, int $every = 1): array
     {
-        $of = $this->show->delivery->nodes[$node] ?? throw InvalidValue::because('node', 'This node is not in the show.');
+        $of =
+            $this->show->delivery->nodes[$node] ?? throw InvalidValue::because('node', 'This node is not in the show.');
         Check::oneOf('rule', $rule, self::RULES);
         Check::whole('every', $every, 1, 1000);
         $changes = [];
@@ -390,14 +518,26 @@ final readonly class OutputEditing
         }
         foreach ($lights as $surface) {
             $light = $this->show->venue->surfaces[$surface]->carrier ?? null;
-            if (! $light instanceof PixelLight) {
+            if (! ($light instanceof PixelLight)) {
                 throw InvalidValue::because('surfaces', 'Only pixel lights of the show are patched.');
             }
             $id = $patched[$surface] ?? null;
             $there = $id === null ? null : $this->show->delivery->patches[$id];
-            $addressing = Addressing::of($light->type, $light->type->header, $there?->channelsOf($light->type) ?? $light->type->channels, $universe, $channel, ($there->wiring ?? Wiring::of())->order($light->type));
+            $addressing = Addressing::of(
+                $light->type,
+                $light->type->header,
+                $there?->channelsOf($light->type) ?? $light->type->channels,
+                $universe,
+                $channel,
+                ($there->wiring ?? Wiring::of())->order($light->type),
+            );
             if ($addressing->lastUniverse() > Universes::last($of->protocol)) {
-                throw InvalidValue::because('universe', "{$this->show->venue->surfaces[$surface]->name} would end in universe {$addressing->lastUniverse()}, of ".Universes::last($of->protocol).'.');
+                throw InvalidValue::because(
+                    'universe',
+                    "{$this->show->venue->surfaces[$surface]->name} would end in universe {$addressing->lastUniverse()}, of ".
+                        Universes::last($of->protocol).
+                        '.',
+                );
             }
             $fields = ['node' => $node, 'universe' => $universe, 'channel' => $channel];
             if ($id === null) {
@@ -416,8 +556,8 @@ final readonly class OutputEditing
     }
 
     /**
-     * Layers driven by a lighting console, addressed one after another so that none straddles universes; those that are driven already
-     * are addressed anew.
+     * Layers driven by a lighting console, addressed one after another so that none straddles universes; those that
+     * are driven already are addressed anew.
      *
      * @param  list<string>  $layers  ids, in order
      * @return list<Change>
@@ -443,10 +583,17 @@ final readonly class OutputEditing
             if ($n > 0) {
                 [$universe, $channel] = LayerControl::following($universe, $channel, $of->slots(), $of->slots());
             }
-            $fields = ['personality' => $personality, 'protocol' => $protocol, 'universe' => $universe, 'channel' => $channel];
+            $fields = [
+                'personality' => $personality,
+                'protocol' => $protocol,
+                'universe' => $universe,
+                'channel' => $channel,
+            ];
             LayerControl::fromRow(['layer' => $layer] + $fields, $of);
             $id = $driven[$layer] ?? null;
-            $id === null ? $changes[] = Changes::create('control', ($this->newId)(), ['layer' => $layer] + $fields) : array_push($changes, ...Changes::update('control', $id, $this->row('control', $id), $fields));
+            $id === null
+                ? ($changes[] = Changes::create('control', ($this->newId)(), ['layer' => $layer] + $fields))
+                : array_push($changes, ...Changes::update('control', $id, $this->row('control', $id), $fields));
         }
 
         return $changes;
@@ -459,18 +606,40 @@ final readonly class OutputEditing
      */
     public function points(string $projector, string $surface): array
     {
-        $of = $this->show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
+        $of =
+            $this->show->venue->surfaces[$surface] ??
+            throw InvalidValue::because('surface', 'This surface is not in the show.');
         if (! isset($this->show->venue->projectors[$projector])) {
             throw InvalidValue::because('projector', 'This projector is not in the show.');
         }
         $chart = SurfaceChart::of($of, $this->show->venue->world($surface));
         $changes = [];
-        foreach (['top left' => [0, 0], 'top' => [0.5, 0], 'top right' => [1, 0], 'right' => [1, 0.5], 'bottom right' => [1, 1], 'bottom' => [0.5, 1], 'bottom left' => [0, 1], 'left' => [0, 0.5], 'middle' => [0.5, 0.5]] as $name => [$u, $v]) {
+        foreach (
+            [
+                'top left' => [0, 0],
+                'top' => [0.5, 0],
+                'top right' => [1, 0],
+                'right' => [1, 0.5],
+                'bottom right' => [1, 1],
+                'bottom' => [0.5, 1],
+                'bottom left' => [0, 1],
+                'left' => [0, 0.5],
+                'middle' => [0.5, 0.5],
+            ] as $name => [$u, $v]
+        ) {
             $place = $chart->place((float) $u, (float) $v);
-            $place !== null && $changes[] = Changes::create('point', ($this->newId)(), ['projector' => $projector, 'name' => "$of->name, $name", 'place' => array_map(static fn (float $x): float => round($x, 4), $place)]);
+            $place !== null &&
+                ($changes[] = Changes::create('point', ($this->newId)(), [
+                    'projector' => $projector,
+                    'name' => "$of->name, $name",
+                    'place' => array_map(static fn (float $x): float => round($x, 4), $place),
+                ]));
         }
         if ($changes === []) {
-            throw InvalidValue::because('surface', "$of->name has no corners of its raster to be found; add points by their places.");
+            throw InvalidValue::because(
+                'surface',
+                "$of->name has no corners of its raster to be found; add points by their places.",
+            );
         }
 
         return $changes;
@@ -484,12 +653,21 @@ final readonly class OutputEditing
      */
     public function found(string $point, ?array $at): array
     {
-        $of = $this->show->delivery->points[$point] ?? throw InvalidValue::because('region', 'This point is not in the show.');
+        $of =
+            $this->show->delivery->points[$point] ??
+            throw InvalidValue::because('region', 'This point is not in the show.');
         $part = $this->show->delivery->partOf($of->projector);
         if ($at === null || $part === null) {
             return Changes::update('point', $point, $this->row('point', $point), ['pixel' => []]);
         }
-        $fed = new FedProjector($part, new Beam($of->projector, $this->show->venue->projectors[$of->projector], $this->show->venue->world($of->projector)));
+        $fed = new FedProjector(
+            $part,
+            new Beam(
+                $of->projector,
+                $this->show->venue->projectors[$of->projector],
+                $this->show->venue->world($of->projector),
+            ),
+        );
 
         return Changes::update('point', $point, $this->row('point', $point), ['pixel' => $fed->onPicture(...$at)]);
     }
@@ -500,7 +678,9 @@ final readonly class OutputEditing
         $row = $this->row('region', $region);
         $this->region($region);
 
-        return ($row['points'] ?? []) === [] ? BezierGrid::plain() : BezierGrid::of(['us' => $row['columns'], 'vs' => $row['rows'], 'points' => $row['points']]);
+        return ($row['points'] ?? []) === []
+            ? BezierGrid::plain()
+            : BezierGrid::of(['us' => $row['columns'], 'vs' => $row['rows'], 'points' => $row['points']]);
     }
 
     /** @return list<Change> */
@@ -508,24 +688,31 @@ final readonly class OutputEditing
     {
         ['us' => $us, 'vs' => $vs, 'points' => $points] = $grid->toArray();
 
-        return Changes::update('region', $region, $this->row('region', $region), ['columns' => $us, 'rows' => $vs, 'points' => $points]);
+        return Changes::update('region', $region, $this->row('region', $region), [
+            'columns' => $us,
+            'rows' => $vs,
+            'points' => $points,
+        ]);
     }
 
     private function output(string $id): Output
     {
-        return $this->show->delivery->outputs[$id] ?? throw InvalidValue::because('output', 'This output is not in the show.');
+        return $this->show->delivery->outputs[$id] ??
+            throw InvalidValue::because('output', 'This output is not in the show.');
     }
 
     /** @return array{Region, string} and its output */
     private function region(string $id): array
     {
-        return $this->show->delivery->region($id) ?? throw InvalidValue::because('region', 'This region is not in the show.');
+        return $this->show->delivery->region($id) ??
+            throw InvalidValue::because('region', 'This region is not in the show.');
     }
 
     /** @return array<string, mixed> */
     private function row(string $kind, string $id): array
     {
-        return $this->document->rows[$kind][$id] ?? throw InvalidValue::because($kind, "This $kind is not in the show.");
+        return $this->document->rows[$kind][$id] ??
+            throw InvalidValue::because($kind, "This $kind is not in the show.");
     }
 
     private static function divisor(int $a, int $b): int

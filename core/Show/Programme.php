@@ -22,23 +22,53 @@ use Core\Venue\Surface;
 /** When, and how it changes: timelines with their layers, and the routes that these take. */
 final readonly class Programme
 {
-    public const KINDS = ['timeline', 'layer', 'route', 'share', 'lens', 'clip', 'effect', 'curve', 'marker', 'cue', 'page', 'group', 'control'];
+    public const KINDS = [
+        'timeline',
+        'layer',
+        'route',
+        'share',
+        'lens',
+        'clip',
+        'effect',
+        'curve',
+        'marker',
+        'cue',
+        'page',
+        'group',
+        'control',
+    ];
 
     /**
      * @param  array<string, Timeline>  $timelines  from the bottom up
      * @param  array<string, Route>  $routes
      * @param  list<InvalidRow>  $broken
-     * @param  array<string, array<string, StoredCurve>>  $curves  of routes, shares, lenses, media and effects, by id and value
-     * @param  array<string, array<int, Route>>  $ways  by layer: routes besides its own that it takes at some time, by number
+     * @param  array<string, array<string, StoredCurve>>  $curves  of routes, shares, lenses, media and effects, by id
+     *     and value
+     * @param  array<string, array<int, Route>>  $ways  by layer: routes besides its own that it takes at some time,
+     *     by number
      * @param  array<string, Cue>  $cues
-     * @param  array<string, array<int, string>>  $sources  by layer: ids of media that may be called in place of its clips, by number
+     * @param  array<string, array<int, string>>  $sources  by layer: ids of media that may be called in place of its
+     *     clips, by number
      * @param  array<string, array<int, string>>  $masks  by layer: ids of media by which it may be cut out, by number
-     * @param  array<string, array{object, Layer}>  $made  by id: a layer's row as it was built, and the layer with all that is on it
+     * @param  array<string, array{object, Layer}>  $made  by id: a layer's row as it was built, and the layer with
+     *     all that is on it
      * @param  array<string, list<EffectUse>>  $effects  by layer or clip, in the order in which they follow each other
-     * @param  array<string, array{object, Route, list<Share>}>  $madeRoutes  by id: a route's row as it was built, the route with its shares and lenses, and those shares as they were built
+     * @param  array<string, array{object, Route, list<Share>}>  $madeRoutes  by id: a route's row as it was built,
+     *     the route with its shares and lenses, and those shares as they were built
      */
-    private function __construct(public array $timelines, public array $routes, public array $broken, public array $curves, private array $ways, public array $cues, private array $sources, private array $masks, private array $made, private array $effects, private array $madeRoutes)
-    {
+    private function __construct(
+        public array $timelines,
+        public array $routes,
+        public array $broken,
+        public array $curves,
+        private array $ways,
+        public array $cues,
+        private array $sources,
+        private array $masks,
+        private array $made,
+        private array $effects,
+        private array $madeRoutes,
+    ) {
     }
 
     /**
@@ -67,8 +97,15 @@ final readonly class Programme
         foreach ($routes as $id => $route) {
             foreach ($route->aimed as $surface) {
                 if (! isset($venue->surfaces[$surface])) {
-                    $layer = $route->layer !== null ? ($built['layer'][$route->layer] ?? null) : null;
-                    $broken[] = $layer instanceof Layer ? new InvalidRow('layer', $layer->id, "$layer->name is aimed at a surface that was removed.") : new InvalidRow('route', $id, "$route->name reaches a surface that was removed.");
+                    $layer = $route->layer !== null ? $built['layer'][$route->layer] ?? null : null;
+                    $broken[] =
+                        $layer instanceof Layer
+                            ? new InvalidRow(
+                                'layer',
+                                $layer->id,
+                                "$layer->name is aimed at a surface that was removed.",
+                            )
+                            : new InvalidRow('route', $id, "$route->name reaches a surface that was removed.");
                 }
             }
         }
@@ -78,15 +115,28 @@ final readonly class Programme
         foreach ($bare as $id => $layer) {
             $old = $before?->made[$id] ?? null;
             $whole = $layer->with($clips[$id] ?? [], $curves[$id] ?? []);
-            if ($old !== null && $old[0] === $layer && $old[1]->clips === $whole->clips && $old[1]->curves === $whole->curves) {
+            if (
+                $old !== null &&
+                $old[0] === $layer &&
+                $old[1]->clips === $whole->clips &&
+                $old[1]->curves === $whole->curves
+            ) {
                 $whole = $old[1];
             }
             $made[$id] = [$layer, $whole];
             $layers[$layer->timeline][] = $whole;
             if ($layer->route !== null && ! isset($routes[$layer->route])) {
                 $broken[] = new InvalidRow('layer', $id, "$layer->name takes a route that was removed.");
-            } elseif ($layer->part !== null && $layer->route !== null && ! self::hasPart($routes[$layer->route], $layer->part)) {
-                $broken[] = new InvalidRow('layer', $id, "$layer->name is fitted into a part that its route does not have; it is fitted into the whole pane.");
+            } elseif (
+                $layer->part !== null &&
+                $layer->route !== null &&
+                ! self::hasPart($routes[$layer->route], $layer->part)
+            ) {
+                $broken[] = new InvalidRow(
+                    'layer',
+                    $id,
+                    "$layer->name is fitted into a part that its route does not have; it is fitted into the whole pane.",
+                );
             }
         }
         [$markers, $cues] = [[], []];
@@ -117,22 +167,46 @@ final readonly class Programme
             $timelines[$id] = $line->with($own, $ownMarkers, $ownCues, $curves[$id] ?? []);
         }
 
-        $of = array_fill_keys(array_merge(array_keys($routes), ...array_map(static fn (Route $route): array => array_map(static fn (Share|VirtualLens $part): string => $part->id, [...$route->shares, ...$route->lenses]), array_values($routes))), true);
+        $of = array_fill_keys(
+            array_merge(
+                array_keys($routes),
+                ...array_map(
+                    static fn (Route $route): array => array_map(
+                        static fn (Share|VirtualLens $part): string => $part->id,
+                        [...$route->shares, ...$route->lenses],
+                    ),
+                    array_values($routes),
+                ),
+            ),
+            true,
+        );
 
         $named = self::namedByCues($all);
         $ways = self::otherWays($made, $routes, $named['route'] ?? [], $broken);
         $sources = self::callable($made, $library, $named['source'] ?? []);
         foreach (self::consoles($built['control'] ?? [], 'index') as $id) {
-            isset($made[$id]) && $sources[$id] = ($sources[$id] ?? []) + self::numbered($library);
+            isset($made[$id]) && ($sources[$id] = ($sources[$id] ?? []) + self::numbered($library));
         }
         $masks = self::cuttingOut($made, $library, $named['mask'] ?? [], $broken);
         foreach (self::consoles($built['control'] ?? [], 'mask media') as $id) {
-            isset($made[$id]) && $masks[$id] = ($masks[$id] ?? []) + self::numbered($library);
+            isset($made[$id]) && ($masks[$id] = ($masks[$id] ?? []) + self::numbered($library));
         }
 
         $effects = self::chains($built['effect'] ?? [], $broken);
 
-        return new self($timelines, $routes, $broken, array_intersect_key($curves, $of + $library->media + ($built['effect'] ?? [])), $ways, $all, $sources, $masks, $made, $effects, $madeRoutes);
+        return new self(
+            $timelines,
+            $routes,
+            $broken,
+            array_intersect_key($curves, $of + $library->media + ($built['effect'] ?? [])),
+            $ways,
+            $all,
+            $sources,
+            $masks,
+            $made,
+            $effects,
+            $madeRoutes,
+        );
     }
 
     /**
@@ -144,12 +218,16 @@ final readonly class Programme
     {
         $chains = [];
         foreach ($built as $use) {
-            $use instanceof EffectUse && $chains[$use->on][] = $use;
+            $use instanceof EffectUse && ($chains[$use->on][] = $use);
         }
         foreach ($chains as $on => $chain) {
             usort($chain, static fn (EffectUse $a, EffectUse $b): int => [$a->order, $a->id] <=> [$b->order, $b->id]);
             foreach (array_slice($chain, Effect::MAX) as $more) {
-                $broken[] = new InvalidRow('effect', $more->id, 'A layer or a clip has at most '.Effect::MAX.' effects; this one is too many and does nothing.');
+                $broken[] = new InvalidRow(
+                    'effect',
+                    $more->id,
+                    'A layer or a clip has at most '.Effect::MAX.' effects; this one is too many and does nothing.',
+                );
             }
             $chains[$on] = array_slice($chain, 0, Effect::MAX);
         }
@@ -187,38 +265,61 @@ final readonly class Programme
     {
         [$shares, $lenses, $routes, $made] = [[], [], [], []];
         foreach ($built['share'] ?? [] as $id => $share) {
-            if (! $share instanceof Share || ! isset($venue->surfaces[$share->surface])) {
-                $broken[] = new InvalidRow('share', (string) $id, 'The surface that has this share of a canvas was removed.');
+            if (! ($share instanceof Share) || ! isset($venue->surfaces[$share->surface])) {
+                $broken[] = new InvalidRow(
+                    'share',
+                    (string) $id,
+                    'The surface that has this share of a canvas was removed.',
+                );
             } elseif (isset($shares[$share->route][$share->surface])) {
-                $broken[] = new InvalidRow('share', (string) $id, "{$venue->surfaces[$share->surface]->name} has two shares of one canvas; the older one counts.");
+                $broken[] = new InvalidRow(
+                    'share',
+                    (string) $id,
+                    "{$venue->surfaces[$share->surface]->name} has two shares of one canvas; the older one counts.",
+                );
             } else {
                 $shares[$share->route][$share->surface] = $share;
             }
         }
         foreach ($built['lens'] ?? [] as $id => $lens) {
-            if (! $lens instanceof VirtualLens) {
+            if (! ($lens instanceof VirtualLens)) {
                 continue;
             }
             if (count($lenses[$lens->route] ?? []) >= Route::MAX_LENSES) {
-                $broken[] = new InvalidRow('lens', (string) $id, 'A route has at most '.Route::MAX_LENSES." lenses; $lens->name is one too many.");
+                $broken[] = new InvalidRow(
+                    'lens',
+                    (string) $id,
+                    'A route has at most '.Route::MAX_LENSES." lenses; $lens->name is one too many.",
+                );
 
                 continue;
             }
             $lenses[$lens->route][] = $lens;
             if ($lens->rig !== null && ! isset($venue->rigs[$lens->rig])) {
-                $broken[] = new InvalidRow('lens', (string) $id, "$lens->name was carried by a rig that was removed; it stands in the venue now.");
+                $broken[] = new InvalidRow(
+                    'lens',
+                    (string) $id,
+                    "$lens->name was carried by a rig that was removed; it stands in the venue now.",
+                );
             }
         }
         foreach ($built['route'] ?? [] as $id => $row) {
-            if (! $row instanceof Route) {
+            if (! ($row instanceof Route)) {
                 continue;
             }
             [$ownShares, $ownLenses] = [array_values($shares[$id] ?? []), $lenses[$id] ?? []];
             $old = $before?->madeRoutes[$id] ?? null;
-            $route = $old !== null && $old[0] === $row && $old[2] === $ownShares && $old[1]->lenses === $ownLenses ? $old[1] : $row->with($ownShares, $ownLenses);
+            $route =
+                $old !== null && $old[0] === $row && $old[2] === $ownShares && $old[1]->lenses === $ownLenses
+                    ? $old[1]
+                    : $row->with($ownShares, $ownLenses);
             [$routes[$id], $made[$id]] = [$route, [$row, $route, $ownShares]];
             if ($route->rig !== null && ! isset($venue->rigs[$route->rig])) {
-                $broken[] = new InvalidRow('route', (string) $id, "$route->name was carried by a rig that was removed; its centre stands in the venue now.");
+                $broken[] = new InvalidRow(
+                    'route',
+                    (string) $id,
+                    "$route->name was carried by a rig that was removed; its centre stands in the venue now.",
+                );
             }
         }
 
@@ -237,14 +338,25 @@ final readonly class Programme
         [$ways, $numbered] = [[], null];
         foreach ($made as $id => [, $layer]) {
             foreach (self::numbersOf($layer, 'route', $named[$id] ?? []) as $number) {
-                $numbered ??= array_column(array_map(static fn (Route $route): array => [Reference::number($route->id) ?? -1, $route], array_values($routes)), 1, 0);
-                if ($number === 0 || isset($numbered[$number]) && $numbered[$number]->id === $layer->route) {
+                $numbered ??= array_column(
+                    array_map(
+                        static fn (Route $route): array => [Reference::number($route->id) ?? -1, $route],
+                        array_values($routes),
+                    ),
+                    1,
+                    0,
+                );
+                if ($number === 0 || (isset($numbered[$number]) && $numbered[$number]->id === $layer->route)) {
                     continue;
                 }
                 if (isset($numbered[$number])) {
                     $ways[$id][$number] = $numbered[$number];
                 } else {
-                    $broken[] = new InvalidRow('layer', $id, "$layer->name takes a route at some time that was removed; it goes as it is aimed then.");
+                    $broken[] = new InvalidRow(
+                        'layer',
+                        $id,
+                        "$layer->name takes a route at some time that was removed; it goes as it is aimed then.",
+                    );
                 }
             }
         }
@@ -267,7 +379,15 @@ final readonly class Programme
             $keyed = [];
         }
 
-        return array_values(array_unique(array_map(static fn (float $n): int => (int) round($n), [...($layer->stored[$property] ?? []), ...$named, ...$keyed])));
+        return array_values(
+            array_unique(
+                array_map(static fn (float $n): int => (int) round($n), [
+                    ...$layer->stored[$property] ?? [],
+                    ...$named,
+                    ...$keyed,
+                ]),
+            ),
+        );
     }
 
     /**
@@ -299,7 +419,11 @@ final readonly class Programme
     {
         [$found, $numbered] = [[], null];
         foreach ($made as $id => [, $layer]) {
-            $numbers = [...($layer->stored['source'] ?? []), ...($named[$id] ?? []), ...array_map(static fn (string $media): float => (float) Reference::number($media), $layer->stock)];
+            $numbers = [
+                ...$layer->stored['source'] ?? [],
+                ...$named[$id] ?? [],
+                ...array_map(static fn (string $media): float => (float) Reference::number($media), $layer->stock),
+            ];
             foreach (array_unique(array_map(static fn (float $n): int => (int) round($n), $numbers)) as $number) {
                 $numbered ??= self::byNumber($library);
                 if ($number !== 0 && isset($numbered[$number])) {
@@ -327,7 +451,11 @@ final readonly class Programme
             }
             $found[$id] = array_intersect_key($all ??= self::byNumber($library), $wanted);
             if (count($found[$id]) < count($wanted)) {
-                $broken[] = new InvalidRow('layer', $id, "$layer->name is cut out by a media at some time that was removed; it is whole then.");
+                $broken[] = new InvalidRow(
+                    'layer',
+                    $id,
+                    "$layer->name is cut out by a media at some time that was removed; it is whole then.",
+                );
             }
         }
 
@@ -340,7 +468,7 @@ final readonly class Programme
         $found = [];
         foreach (array_keys($library->media) as $id) {
             $number = Reference::number((string) $id);
-            $number !== null && $found[$number] = (string) $id;
+            $number !== null && ($found[$number] = (string) $id);
         }
 
         return $found;
@@ -361,7 +489,7 @@ final readonly class Programme
     {
         $layers = [];
         foreach ($controls as $control) {
-            $control instanceof LayerControl && $control->personality->has($part) && $layers[$control->layer] = true;
+            $control instanceof LayerControl && $control->personality->has($part) && ($layers[$control->layer] = true);
         }
 
         return array_map(strval(...), array_keys($layers));
@@ -373,7 +501,7 @@ final readonly class Programme
         $found = [];
         foreach ($library->media as $id => $item) {
             $reference = $item->number === null ? null : Reference::number((string) $id);
-            $reference !== null && $found[$reference] = (string) $id;
+            $reference !== null && ($found[$reference] = (string) $id);
         }
 
         return $found;
@@ -427,7 +555,10 @@ final readonly class Programme
         return $this->made[$id][1] ?? null;
     }
 
-    /** The timeline over whose show time a curve at an address runs: for a media and what belongs to a route, that of the lowest layer that takes it; '' in a show without any. */
+    /**
+     * The timeline over whose show time a curve at an address runs: for a media and what belongs to a route, that of
+     * the lowest layer that takes it; '' in a show without any.
+     */
     public function timelineOf(Address $address): string
     {
         $layer = $this->made[$address->id][1] ?? null;
@@ -454,11 +585,12 @@ final readonly class Programme
 
     public function route(Layer $layer): ?Route
     {
-        return $layer->route === null ? null : ($this->routes[$layer->route] ?? null);
+        return $layer->route === null ? null : $this->routes[$layer->route] ?? null;
     }
 
     /**
-     * All routes that a layer takes at some time: its own first, if it has one, under 0, the others under their numbers.
+     * All routes that a layer takes at some time: its own first, if it has one, under 0, the others under their
+     * numbers.
      *
      * @return array<int, Route>
      */
@@ -482,11 +614,16 @@ final readonly class Programme
      */
     public static function reached(Route $route, Venue $venue): array
     {
-        return array_values(array_filter(array_map(static fn (string $id): ?Surface => $venue->surfaces[$id] ?? null, $route->surfaces())));
+        return array_values(
+            array_filter(
+                array_map(static fn (string $id): ?Surface => $venue->surfaces[$id] ?? null, $route->surfaces()),
+            ),
+        );
     }
 
     /**
-     * What a layer shows where by a route: each media of its clips, as it is fitted, on each surface that it reaches, once.
+     * What a layer shows where by a route: each media of its clips, as it is fitted, on each surface that it reaches,
+     * once.
      *
      * @return list<array{MediaItem, Surface, Fit}>
      */
@@ -497,7 +634,11 @@ final readonly class Programme
         foreach ($layer->clips as $use) {
             $fit = $use->fit($layer);
             foreach ($reached as $surface) {
-                $uses["$use->media $surface->id {$fit->fitting->value} $fit->anchorX $fit->anchorY"] ??= [$library->media[$use->media], $surface, $fit];
+                $uses["$use->media $surface->id {$fit->fitting->value} $fit->anchorX $fit->anchorY"] ??= [
+                    $library->media[$use->media],
+                    $surface,
+                    $fit,
+                ];
             }
         }
 

@@ -18,8 +18,8 @@ use Core\Values\Property;
 use Core\Values\PropertyType;
 
 /**
- * What is done on a timeline by hand, as the changes of an Edit: clips placed and trimmed, keyframes put, moved and removed,
- * layers brought up and down. All times land on the show's frame grid.
+ * What is done on a timeline by hand, as the changes of an Edit: clips placed and trimmed, keyframes put, moved and
+ * removed, layers brought up and down. All times land on the show's frame grid.
  *
  * @phpstan-import-type Change from Changes
  */
@@ -47,36 +47,70 @@ final readonly class Programming
     }
 
     /**
-     * Puts a media on a layer at a time, as long as it is; a timeline that is too short for it grows. Another timeline is put there as a
-     * media that shows it, made where there is none yet.
+     * Puts a media on a layer at a time, as long as it is; a timeline that is too short for it grows. Another
+     * timeline is put there as a media that shows it, made where there is none yet.
      *
      * @param  string  $media  id; of a timeline, "timeline:" and its id
      * @return array{list<Change>, string} and the id of the clip
      */
     public function place(string $media, string $layer, int $time): array
     {
-        $other = str_starts_with($media, 'timeline:') ? $this->show->programme->timelines[substr($media, 9)] ?? throw InvalidValue::because('media', 'This timeline is not in the show.') : null;
-        $item = $other === null ? $this->show->library->media[$media] ?? throw InvalidValue::because('media', 'This media is not in the show.') : $this->showing($other->id);
-        $on = $this->show->programme->layer($layer) ?? throw InvalidValue::because('layer', 'This layer is not in the show.');
+        $other = str_starts_with($media, 'timeline:')
+            ? $this->show->programme->timelines[substr($media, 9)] ??
+                throw InvalidValue::because('media', 'This timeline is not in the show.')
+            : null;
+        $item =
+            $other === null
+                ? $this->show->library->media[$media] ??
+                    throw InvalidValue::because('media', 'This media is not in the show.')
+                : $this->showing($other->id);
+        $on =
+            $this->show->programme->layer($layer) ??
+            throw InvalidValue::because('layer', 'This layer is not in the show.');
         $frame = $this->show->rate->flicksPerFrame;
         $start = $this->onGrid($time);
-        $inner = $this->show->programme->timelines[$item->timeline ?? $other->id ?? ''] ?? null;
+        $inner = $this->show->programme->timelines[$item->timeline ?? ($other->id ?? '')] ?? null;
         if ($inner !== null && $this->contains($inner->id, $on->timeline)) {
             throw InvalidValue::because('media', "$inner->name can't nest itself.");
         }
         $whole = $inner->duration ?? $item?->length();
         $length = $whole === null ? $this->show->rate->snap(self::USUAL) : max($frame, $this->onGrid($whole));
         $id = ($this->newId)();
-        $line = $this->show->programme->timelines[$on->timeline] ?? throw InvalidValue::because('layer', 'The timeline of this layer was removed.');
-        $grow = $start + $length > $line->duration ? Changes::update('timeline', $line->id, $this->row('timeline', $line->id), ['duration' => $start + $length]) : [];
+        $line =
+            $this->show->programme->timelines[$on->timeline] ??
+            throw InvalidValue::because('layer', 'The timeline of this layer was removed.');
+        $grow =
+            $start + $length > $line->duration
+                ? Changes::update('timeline', $line->id, $this->row('timeline', $line->id), [
+                    'duration' => $start + $length,
+                ])
+                : [];
 
         $made = [];
         if ($other !== null && $item === null) {
             $media = ($this->newId)();
-            $made = [Changes::create('media', $media, ['name' => $other->name, 'kind' => 'timeline', 'timeline' => $other->id])];
+            $made = [
+                Changes::create('media', $media, [
+                    'name' => $other->name,
+                    'kind' => 'timeline',
+                    'timeline' => $other->id,
+                ]),
+            ];
         }
 
-        return [[...$grow, ...$made, Changes::create('clip', $id, ['layer' => $layer, 'media' => $item->id ?? $media, 'start' => $start, 'length' => $length])], $id];
+        return [
+            [
+                ...$grow,
+                ...$made,
+                Changes::create('clip', $id, [
+                    'layer' => $layer,
+                    'media' => $item->id ?? $media,
+                    'start' => $start,
+                    'length' => $length,
+                ]),
+            ],
+            $id,
+        ];
     }
 
     /** The media that shows a timeline, where there is one. */
@@ -123,7 +157,18 @@ final readonly class Programming
             array_unshift($keys, Keyframe::of(0, $property->default, $property->interpolation()));
         }
 
-        return [[Changes::create('curve', $id, ['ownerKind' => $address->kind, 'owner' => $address->id, 'property' => $address->property, 'slot' => $address->slot, 'keyframes' => Curve::of($keys)->toRows($property)])], $id];
+        return [
+            [
+                Changes::create('curve', $id, [
+                    'ownerKind' => $address->kind,
+                    'owner' => $address->id,
+                    'property' => $address->property,
+                    'slot' => $address->slot,
+                    'keyframes' => Curve::of($keys)->toRows($property),
+                ]),
+            ],
+            $id,
+        ];
     }
 
     /** The id of the curve that an address has; null where it has none. */
@@ -133,7 +178,8 @@ final readonly class Programming
     }
 
     /**
-     * Moves a keyframe to another time and value; one that stands there gives way, and how it leaves for the next stays.
+     * Moves a keyframe to another time and value; one that stands there gives way, and how it leaves for the next
+     * stays.
      *
      * @return list<Change>
      */
@@ -148,9 +194,22 @@ final readonly class Programming
         $property = Schema::properties((string) $row['ownerKind'])->named((string) $row['property']);
         $to = $this->onGrid($to);
         $kept = $old->keyframe($at);
-        $others = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $from && $k->time !== $to));
+        $others = array_values(
+            array_filter(
+                array_map($old->keyframe(...), array_keys($old->times)),
+                static fn (Keyframe $k): bool => $k->time !== $from && $k->time !== $to,
+            ),
+        );
 
-        return $this->reshape($curve, $old, Curve::of([...$others, Keyframe::of($to, self::number($property, $value), $kept->interpolation, $kept->handles)]), $property);
+        return $this->reshape(
+            $curve,
+            $old,
+            Curve::of([
+                ...$others,
+                Keyframe::of($to, self::number($property, $value), $kept->interpolation, $kept->handles),
+            ]),
+            $property,
+        );
     }
 
     /** @return list<Change> the curve goes with its last keyframe */
@@ -158,17 +217,29 @@ final readonly class Programming
     {
         $row = $this->row('curve', $curve);
         $old = $this->curve($row);
-        $rest = array_values(array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $k): bool => $k->time !== $time));
+        $rest = array_values(
+            array_filter(
+                array_map($old->keyframe(...), array_keys($old->times)),
+                static fn (Keyframe $k): bool => $k->time !== $time,
+            ),
+        );
         if (count($rest) === $old->count()) {
             throw InvalidValue::because('time', 'There is no keyframe at this time.');
         }
 
-        return $rest === [] ? [Changes::delete('curve', $curve)] : $this->reshape($curve, $old, Curve::of($rest), Schema::properties((string) $row['ownerKind'])->named((string) $row['property']));
+        return $rest === []
+            ? [Changes::delete('curve', $curve)]
+            : $this->reshape(
+                $curve,
+                $old,
+                Curve::of($rest),
+                Schema::properties((string) $row['ownerKind'])->named((string) $row['property']),
+            );
     }
 
     /**
-     * Moves keyframes of any values together: along the time, spread about a time by a factor, and by an amount of their value. What
-     * stands where one comes to gives way.
+     * Moves keyframes of any values together: along the time, spread about a time by a factor, and by an amount of
+     * their value. What stands where one comes to gives way.
      *
      * @param  list<array{curve: string, t: int}>  $keys
      * @param  int  $by  flicks
@@ -187,11 +258,21 @@ final readonly class Programming
             $moved = [];
             foreach ($chosen as $key) {
                 $to = $this->onGrid((int) round($about + ($key->time - $about) * $factor) + $by);
-                $value = $property->type->mixes() ? max($property->min, min($property->max, $key->value + $rise)) : $key->value;
+                $value = $property->type->mixes()
+                    ? max($property->min, min($property->max, $key->value + $rise))
+                    : $key->value;
                 $moved[$to] = Keyframe::of($to, $value, $key->interpolation, $key->handles);
             }
             $kept = array_filter($others, static fn (Keyframe $key): bool => ! isset($moved[$key->time]));
-            array_push($changes, ...$this->reshape((string) $id, $old, Curve::of([...array_values($kept), ...array_values($moved)]), $property));
+            array_push(
+                $changes,
+                ...$this->reshape(
+                    (string) $id,
+                    $old,
+                    Curve::of([...array_values($kept), ...array_values($moved)]),
+                    $property,
+                ),
+            );
         }
 
         return $changes;
@@ -210,16 +291,25 @@ final readonly class Programming
         foreach ($this->byCurve($keys) as $id => $times) {
             [$old, $property, $chosen, $others] = $this->parted((string) $id, $times);
             if (! $property->type->mixes()) {
-                throw InvalidValue::because('keys', "$property->label changes in steps: it is no number to calculate with.");
+                throw InvalidValue::because(
+                    'keys',
+                    "$property->label changes in steps: it is no number to calculate with.",
+                );
             }
             $set = array_map(static function (Keyframe $key) use ($property, $text): Keyframe {
                 try {
-                    $value = Arithmetic::from($key->value * $property->scale, $text, $property->unit) / $property->scale;
+                    $value =
+                        Arithmetic::from($key->value * $property->scale, $text, $property->unit) / $property->scale;
                 } catch (ArithmeticError $error) {
                     throw InvalidValue::because('text', $error->getMessage());
                 }
 
-                return Keyframe::of($key->time, max($property->min, min($property->max, $value)), $key->interpolation, $key->handles);
+                return Keyframe::of(
+                    $key->time,
+                    max($property->min, min($property->max, $value)),
+                    $key->interpolation,
+                    $key->handles,
+                );
             }, $chosen);
             array_push($changes, ...$this->reshape((string) $id, $old, Curve::of([...$others, ...$set]), $property));
         }
@@ -231,20 +321,43 @@ final readonly class Programming
      * Says how keyframes leave for the next, and for a Bézier by which handles; those lie within what they may.
      *
      * @param  list<array{curve: string, t: int}>  $keys
-     * @param  array{float, float, float, float}|null  $handles  shares of the time and of the way, of both; null leaves them
+     * @param  array{float, float, float, float}|null  $handles  shares of the time and of the way, of both; null
+     *     leaves them
      * @return list<Change>
      */
     public function shapeKeys(array $keys, string $way, ?array $handles = null): array
     {
-        $interpolation = Interpolation::tryFrom($way) ?? throw InvalidValue::notOneOf('way', $way, array_column(Interpolation::cases(), 'value'));
-        $kept = $handles === null ? null : array_map(static fn (float $h, int $i): float => $i % 2 === 0 ? max(0.0, min(1.0, $h)) : max(-10.0, min(10.0, $h)), $handles, array_keys($handles));
+        $interpolation =
+            Interpolation::tryFrom($way) ??
+            throw InvalidValue::notOneOf('way', $way, array_column(Interpolation::cases(), 'value'));
+        $kept =
+            $handles === null
+                ? null
+                : array_map(
+                    static fn (float $h, int $i): float => $i % 2 === 0
+                        ? max(0.0, min(1.0, $h))
+                        : max(-10.0, min(10.0, $h)),
+                    $handles,
+                    array_keys($handles),
+                );
         $changes = [];
         foreach ($this->byCurve($keys) as $id => $times) {
             [$old, $property, $chosen, $others] = $this->parted((string) $id, $times);
             if (! $property->type->mixes() && $interpolation !== Interpolation::Step) {
-                throw InvalidValue::because('way', "$property->label changes in steps; there is nothing between its values.");
+                throw InvalidValue::because(
+                    'way',
+                    "$property->label changes in steps; there is nothing between its values.",
+                );
             }
-            $shaped = array_map(static fn (Keyframe $key): Keyframe => Keyframe::of($key->time, $key->value, $interpolation, $kept === null ? $key->handles : [$kept[0], $kept[1], $kept[2], $kept[3]]), $chosen);
+            $shaped = array_map(
+                static fn (Keyframe $key): Keyframe => Keyframe::of(
+                    $key->time,
+                    $key->value,
+                    $interpolation,
+                    $kept === null ? $key->handles : [$kept[0], $kept[1], $kept[2], $kept[3]],
+                ),
+                $chosen,
+            );
             array_push($changes, ...$this->reshape((string) $id, $old, Curve::of([...$others, ...$shaped]), $property));
         }
 
@@ -260,14 +373,20 @@ final readonly class Programming
         $changes = [];
         foreach ($this->byCurve($keys) as $id => $times) {
             [$old, $property, , $others] = $this->parted((string) $id, $times);
-            array_push($changes, ...($others === [] ? [Changes::delete('curve', (string) $id)] : $this->reshape((string) $id, $old, Curve::of($others), $property)));
+            array_push(
+                $changes,
+                ...$others === []
+                    ? [Changes::delete('curve', (string) $id)]
+                    : $this->reshape((string) $id, $old, Curve::of($others), $property),
+            );
         }
 
         return $changes;
     }
 
     /**
-     * Copies of keyframes at a time: the earliest stands there, the others as far from it as they are. What stands there gives way.
+     * Copies of keyframes at a time: the earliest stands there, the others as far from it as they are. What stands
+     * there gives way.
      *
      * @param  list<array{curve: string, t: int}>  $keys
      * @param  string|null  $layer  whose values of the same names get them; null for their own
@@ -279,14 +398,22 @@ final readonly class Programming
         foreach ($this->byCurve($keys) as $id => $times) {
             $chosen[$id] = [$this->row('curve', (string) $id), $this->parted((string) $id, $times)[2]];
         }
-        $earliest = min(array_map(static fn (array $one): int => min(array_map(static fn (Keyframe $k): int => $k->time, $one[1])), $chosen));
+        $earliest = min(
+            array_map(
+                static fn (array $one): int => min(array_map(static fn (Keyframe $k): int => $k->time, $one[1])),
+                $chosen,
+            ),
+        );
         $by = $this->onGrid($time) - $earliest;
         if ($layer !== null) {
             $this->row('layer', $layer);
         }
         $changes = [];
         foreach ($chosen as [$row, $some]) {
-            [$kind, $owner] = $layer === null ? [(string) $row['ownerKind'], (string) $row['owner']] : $this->counterpart($row, $layer);
+            [$kind, $owner] =
+                $layer === null
+                    ? [(string) $row['ownerKind'], (string) $row['owner']]
+                    : $this->counterpart($row, $layer);
             $address = Address::of($kind, $owner, (string) $row['property'], (int) ($row['slot'] ?? 0));
             $property = Schema::properties($kind)->named($address->property);
             $fresh = [];
@@ -296,13 +423,25 @@ final readonly class Programming
             }
             $id = $this->curveOf($address);
             if ($id === null) {
-                $changes[] = Changes::create('curve', ($this->newId)(), ['ownerKind' => $kind, 'owner' => $address->id, 'property' => $address->property, 'slot' => $address->slot, 'keyframes' => Curve::of(array_values($fresh))->toRows($property)]);
+                $changes[] = Changes::create('curve', ($this->newId)(), [
+                    'ownerKind' => $kind,
+                    'owner' => $address->id,
+                    'property' => $address->property,
+                    'slot' => $address->slot,
+                    'keyframes' => Curve::of(array_values($fresh))->toRows($property),
+                ]);
 
                 continue;
             }
             $old = $this->curve($this->row('curve', $id));
-            $kept = array_filter(array_map($old->keyframe(...), array_keys($old->times)), static fn (Keyframe $key): bool => ! isset($fresh[$key->time]));
-            array_push($changes, ...$this->reshape($id, $old, Curve::of([...array_values($kept), ...array_values($fresh)]), $property));
+            $kept = array_filter(
+                array_map($old->keyframe(...), array_keys($old->times)),
+                static fn (Keyframe $key): bool => ! isset($fresh[$key->time]),
+            );
+            array_push(
+                $changes,
+                ...$this->reshape($id, $old, Curve::of([...array_values($kept), ...array_values($fresh)]), $property),
+            );
         }
 
         return $changes;
@@ -325,7 +464,10 @@ final readonly class Programming
                 return ['effect', $use->id];
             }
         }
-        throw InvalidValue::because('layer', 'This layer has no effect of the kind whose keyframes are pasted; add it first.');
+        throw InvalidValue::because(
+            'layer',
+            'This layer has no effect of the kind whose keyframes are pasted; add it first.',
+        );
     }
 
     /**
@@ -339,12 +481,18 @@ final readonly class Programming
             $found[$key['curve']][$key['t']] = true;
         }
 
-        return $found !== [] && count($keys) <= self::MAX_KEYS ? $found : throw InvalidValue::because('keys', 'An order names 1 to '.number_format(self::MAX_KEYS).' keyframes.');
+        return $found !== [] && count($keys) <= self::MAX_KEYS
+            ? $found
+            : throw InvalidValue::because(
+                'keys',
+                'An order names 1 to '.number_format(self::MAX_KEYS).' keyframes.',
+            );
     }
 
     /**
      * @param  non-empty-array<int, true>  $times
-     * @return array{Curve, Property, non-empty-list<Keyframe>, list<Keyframe>} the curve, its property, those that are meant, and the others
+     * @return array{Curve, Property, non-empty-list<Keyframe>, list<Keyframe>} the curve, its property, those that
+     *     are meant, and the others
      */
     private function parted(string $id, array $times): array
     {
@@ -353,13 +501,18 @@ final readonly class Programming
         [$chosen, $others] = [[], []];
         foreach (array_keys($old->times) as $i) {
             $key = $old->keyframe($i);
-            isset($times[$key->time]) ? $chosen[] = $key : $others[] = $key;
+            isset($times[$key->time]) ? ($chosen[] = $key) : ($others[] = $key);
         }
         if ($chosen === [] || count($chosen) < count($times)) {
             throw InvalidValue::because('keys', 'There is no keyframe at one of these times.');
         }
 
-        return [$old, Schema::properties((string) $row['ownerKind'])->named((string) $row['property']), $chosen, $others];
+        return [
+            $old,
+            Schema::properties((string) $row['ownerKind'])->named((string) $row['property']),
+            $chosen,
+            $others,
+        ];
     }
 
     /**
@@ -371,19 +524,24 @@ final readonly class Programming
     public function tempo(string $timeline, array $taps): array
     {
         $row = $this->row('timeline', $timeline);
-        $grid = BeatGrid::ofTaps($taps, (int) ($row['beats'] ?? 4)) ?? throw InvalidValue::because('taps', 'A tempo takes at least two taps, of 20 to 400 beats a minute.');
+        $grid =
+            BeatGrid::ofTaps($taps, (int) ($row['beats'] ?? 4)) ??
+            throw InvalidValue::because('taps', 'A tempo takes at least two taps, of 20 to 400 beats a minute.');
 
         return Changes::update('timeline', $timeline, $row, ['bpm' => $grid->bpm, 'firstBeat' => $grid->first]);
     }
 
     /**
-     * Changes places with the next layer of its timeline, above or below. Where layers share an order, all are numbered anew.
+     * Changes places with the next layer of its timeline, above or below. Where layers share an order, all are
+     * numbered anew.
      *
      * @return list<Change> none when there is no such layer
      */
     public function raise(string $layer, bool $up): array
     {
-        $mine = $this->show->programme->layer($layer) ?? throw InvalidValue::because('layer', 'This layer is not in the show.');
+        $mine =
+            $this->show->programme->layer($layer) ??
+            throw InvalidValue::because('layer', 'This layer is not in the show.');
         $layers = $this->show->programme->timelines[$mine->timeline]->layers ?? [];
         $at = (int) array_search($mine, $layers, true);
         $with = $at + ($up ? 1 : -1);
@@ -396,7 +554,15 @@ final readonly class Programming
         }
         [$layers[$at], $layers[$with]] = [$layers[$with], $layers[$at]];
 
-        return array_merge(...array_map(fn (Layer $l, int $order): array => Changes::update('layer', $l->id, $this->row('layer', $l->id), ['order' => $order]), $layers, $orders));
+        return array_merge(
+            ...array_map(
+                fn (Layer $l, int $order): array => Changes::update('layer', $l->id, $this->row('layer', $l->id), [
+                    'order' => $order,
+                ]),
+                $layers,
+                $orders,
+            ),
+        );
     }
 
     /**
@@ -407,15 +573,31 @@ final readonly class Programming
      */
     public function reorder(string $layer, ?string $above): array
     {
-        $mine = $this->show->programme->layer($layer) ?? throw InvalidValue::because('layer', 'This layer is not in the show.');
-        $others = array_values(array_filter($this->show->programme->timelines[$mine->timeline]->layers ?? [], static fn (Layer $l): bool => $l->id !== $layer));
-        $at = $above === null ? 0 : array_search($above, array_map(static fn (Layer $l): string => $l->id, $others), true);
+        $mine =
+            $this->show->programme->layer($layer) ??
+            throw InvalidValue::because('layer', 'This layer is not in the show.');
+        $others = array_values(
+            array_filter(
+                $this->show->programme->timelines[$mine->timeline]->layers ?? [],
+                static fn (Layer $l): bool => $l->id !== $layer,
+            ),
+        );
+        $at =
+            $above === null ? 0 : array_search($above, array_map(static fn (Layer $l): string => $l->id, $others), true);
         if ($at === false) {
             throw InvalidValue::because('above', 'That layer is not on the same timeline.');
         }
         array_splice($others, $above === null ? 0 : $at + 1, 0, [$mine]);
 
-        return array_merge(...array_map(fn (Layer $l, int $order): array => Changes::update('layer', $l->id, $this->row('layer', $l->id), ['order' => $order]), $others, array_keys($others)));
+        return array_merge(
+            ...array_map(
+                fn (Layer $l, int $order): array => Changes::update('layer', $l->id, $this->row('layer', $l->id), [
+                    'order' => $order,
+                ]),
+                $others,
+                array_keys($others),
+            ),
+        );
     }
 
     private static function number(Property $property, mixed $value): float
@@ -432,7 +614,9 @@ final readonly class Programming
     {
         $curve = Schema::named('curve')->build($row, []);
 
-        return $curve instanceof StoredCurve ? $curve->curve() : throw InvalidValue::because('curve', 'This row holds no curve.');
+        return $curve instanceof StoredCurve
+            ? $curve->curve()
+            : throw InvalidValue::because('curve', 'This row holds no curve.');
     }
 
     /** @return list<Change> none when it is the same curve */

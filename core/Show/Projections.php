@@ -21,7 +21,10 @@ use Core\Output\SeamPicture;
 use Core\Units\InvalidValue;
 use Core\Venue\Surface;
 
-/** A surface of a show with all the projectors that its regions go to: what is computed of them together. Not a value: it keeps the tree of the venue's triangles. */
+/**
+ * A surface of a show with all the projectors that its regions go to: what is computed of them together. Not a value:
+ * it keeps the tree of the venue's triangles.
+ */
 final class Projections
 {
     private ?Scene $scene = null;
@@ -31,8 +34,14 @@ final class Projections
      * @param  array<string, string>  $outputs  by region
      * @param  array<string, list<MaskShape>>  $masks  of outputs, by region
      */
-    private function __construct(private readonly Show $show, public readonly Surface $surface, public readonly SurfaceChart $chart, public readonly array $regions, public readonly array $outputs, private readonly array $masks)
-    {
+    private function __construct(
+        private readonly Show $show,
+        public readonly Surface $surface,
+        public readonly SurfaceChart $chart,
+        public readonly array $regions,
+        public readonly array $outputs,
+        private readonly array $masks,
+    ) {
     }
 
     /**
@@ -42,15 +51,23 @@ final class Projections
      */
     public static function of(Show $show, string $surface, ?\Closure $kept = null): self
     {
-        $of = $show->venue->surfaces[$surface] ?? throw InvalidValue::because('surface', 'This surface is not in the show.');
+        $of =
+            $show->venue->surfaces[$surface] ??
+            throw InvalidValue::because('surface', 'This surface is not in the show.');
         [$regions, $outputs, $masks] = [[], [], []];
         foreach ($show->delivery->regionsOf($surface) as $id => [$region, $output]) {
             $feed = $show->delivery->feedOf($output, $region);
-            $projector = $feed?->projector === null ? null : ($show->venue->projectors[$feed->projector] ?? null);
+            $projector = $feed?->projector === null ? null : $show->venue->projectors[$feed->projector] ?? null;
             if ($feed === null || $projector === null) {
                 continue;
             }
-            $regions[] = new ProjectedRegion((string) $id, $region, $feed->part($show->delivery->outputs[$output]), new Beam((string) $feed->projector, $projector, $show->venue->world((string) $feed->projector)), $feed->stack);
+            $regions[] = new ProjectedRegion(
+                (string) $id,
+                $region,
+                $feed->part($show->delivery->outputs[$output]),
+                new Beam((string) $feed->projector, $projector, $show->venue->world((string) $feed->projector)),
+                $feed->stack,
+            );
             $outputs[$id] = $output;
             $masks[$id] = $show->delivery->maskShapes($output, $show->venue, $kept);
         }
@@ -73,10 +90,17 @@ final class Projections
      *
      * @throws InvalidValue where none of its regions goes to a projector, or one lights nothing of it
      */
-    public function compute(bool $level, float $limit, int $lines = OverlapBlend::LINES, ?\Closure $progress = null): array
-    {
+    public function compute(
+        bool $level,
+        float $limit,
+        int $lines = OverlapBlend::LINES,
+        ?\Closure $progress = null,
+    ): array {
         if ($this->regions === []) {
-            throw InvalidValue::because('surface', "No region of {$this->surface->name} feeds a venue projector: set the projector on the output's device.");
+            throw InvalidValue::because(
+                'surface',
+                "No region of {$this->surface->name} feeds a venue projector: set the projector on the output's device.",
+            );
         }
         if ($limit < 10 || $limit > 89) {
             throw InvalidValue::outside('limit', $limit, 10, 89, 'degrees');
@@ -85,10 +109,26 @@ final class Projections
         $lattices = [];
         foreach ($this->regions as $i => $region) {
             $count = count($this->regions);
-            $share = static fn (float $done): float => 0.3 * ($i + $done) / $count;
-            $lattices[$region->id] = ModelWarp::of($this->chart, $raster, $region, $this->scene(), ModelWarp::MOST, $progress === null ? null : static fn (float $done) => $progress($share($done)));
+            $share = static fn (float $done): float => (0.3 * ($i + $done)) / $count;
+            $lattices[$region->id] = ModelWarp::of(
+                $this->chart,
+                $raster,
+                $region,
+                $this->scene(),
+                ModelWarp::MOST,
+                $progress === null ? null : static fn (float $done) => $progress($share($done)),
+            );
         }
-        $blend = new OverlapBlend($this->scene(), $this->body(), $this->chart, $this->regions, $this->masks, $limit, $lines, $progress === null ? null : static fn (float $done) => $progress(0.3 + 0.7 * $done));
+        $blend = new OverlapBlend(
+            $this->scene(),
+            $this->body(),
+            $this->chart,
+            $this->regions,
+            $this->masks,
+            $limit,
+            $lines,
+            $progress === null ? null : static fn (float $done) => $progress(0.3 + 0.7 * $done),
+        );
         $found = $blend->maps($level);
 
         $warps = [];
@@ -107,7 +147,10 @@ final class Projections
         $bodies = $this->show->venue->bodies();
         usort($bodies, static fn (Body $a, Body $b): int => $a->id <=> $b->id);
         foreach ($bodies as $body) {
-            hash_update($context, $body->id.($body->material === null ? '' : ($body->material->translucent ? 't' : 'f')));
+            hash_update(
+                $context,
+                $body->id.($body->material === null ? '' : ($body->material->translucent ? 't' : 'f')),
+            );
             $numbers($body->world->m);
             foreach (array_chunk($body->mesh->positions, 4096) as $some) {
                 $numbers($some);
@@ -121,10 +164,21 @@ final class Projections
             $region = $of->region;
             hash_update($context, $of->id.$of->stack.serialize($of->beam->projector->lens));
             $numbers($of->beam->world->m);
-            $numbers([$of->beam->projector->lumens, $of->beam->projector->mirrored ? 1 : 0, ...array_values(get_object_vars($of->part)), ...array_values(get_object_vars($region->source)), ...$region->blend->widths, $region->blend->curve]);
+            $numbers([
+                $of->beam->projector->lumens,
+                $of->beam->projector->mirrored ? 1 : 0,
+                ...array_values(get_object_vars($of->part)),
+                ...array_values(get_object_vars($region->source)),
+                ...$region->blend->widths,
+                $region->blend->curve,
+            ]);
             foreach ($this->show->delivery->masks[$this->outputs[$of->id]] ?? [] as $mask) {
                 hash_update($context, $mask->image);
-                $numbers([...($mask->image === '' ? array_merge(...$mask->line()) : []), $mask->feather, $mask->inverted ? 1 : 0]);
+                $numbers([
+                    ...$mask->image === '' ? array_merge(...$mask->line()) : [],
+                    $mask->feather,
+                    $mask->inverted ? 1 : 0,
+                ]);
             }
         }
 
@@ -144,30 +198,54 @@ final class Projections
         foreach ($this->regions as $region) {
             $output = $this->show->delivery->outputs[$this->outputs[$region->id]];
             // Luminance of white by the shares of BT.709.
-            $gains[$region->id] = $output->peak * (0.2126 * $output->gain[0] + 0.7152 * $output->gain[1] + 0.0722 * $output->gain[2]);
+            $gains[$region->id] =
+                $output->peak * (0.2126 * $output->gain[0] + 0.7152 * $output->gain[1] + 0.0722 * $output->gain[2]);
         }
 
-        return SeamPicture::of($this->scene(), $this->chart, $this->regions, array_filter(array_map(static fn (ComputedWarp $warp): ?BlendMap => $warp->blend, $computed)), $gains, $from, $to);
+        return SeamPicture::of(
+            $this->scene(),
+            $this->chart,
+            $this->regions,
+            array_filter(array_map(static fn (ComputedWarp $warp): ?BlendMap => $warp->blend, $computed)),
+            $gains,
+            $from,
+            $to,
+        );
     }
 
     /**
-     * How evenly squares of content come out through one of its regions: on the surface where a projector lights it, else on the output.
+     * How evenly squares of content come out through one of its regions: on the surface where a projector lights it,
+     * else on the output.
      *
-     * @return array{evenness: Evenness, metres: bool, spill: float, places: list<array{float, float}|null>} the corners of the cells on the output, row by row; whether sizes are metres, else pixels of the output; and the share of what is sent that lands past the surface
+     * @return array{evenness: Evenness, metres: bool, spill: float, places: list<array{float, float}|null>} the
+     *     corners of the cells on the output, row by row; whether sizes are metres, else pixels of the output; and
+     *     the share of what is sent that lands past the surface
      */
     public function evenness(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
     {
         [$of, $row, $lands] = $this->landing($region, $computed);
         $places = $this->places($region, $computed, $columns, $rows);
         if ($of === null) {
-            return ['places' => $places, 'evenness' => Evenness::of($row->source, $columns, $rows, static function (float $x, float $y) use ($row): array {
-                [$px, $py] = $row->lands($x, $y);
+            return [
+                'places' => $places,
+                'evenness' => Evenness::of($row->source, $columns, $rows, static function (float $x, float $y) use (
+                    $row,
+                ): array {
+                    [$px, $py] = $row->lands($x, $y);
 
-                return [$px, $py, 0.0];
-            }), 'metres' => false, 'spill' => 0.0];
+                    return [$px, $py, 0.0];
+                }),
+                'metres' => false,
+                'spill' => 0.0,
+            ];
         }
         [$sent, $past] = [0, 0];
-        $evenness = Evenness::of($row->source, $columns, $rows, function (float $x, float $y) use ($lands, $of, &$sent, &$past): ?array {
+        $evenness = Evenness::of($row->source, $columns, $rows, function (float $x, float $y) use (
+            $lands,
+            $of,
+            &$sent,
+            &$past,
+        ): ?array {
             $at = $lands($x, $y);
             if ($at === null || ! self::within($of->part, $at)) {
                 return null;
@@ -179,21 +257,30 @@ final class Projections
             return $hit;
         });
 
-        return ['places' => $places, 'evenness' => $evenness, 'metres' => true, 'spill' => $sent > 0 ? (float) ($past / $sent) : 0.0];
+        return [
+            'places' => $places,
+            'evenness' => $evenness,
+            'metres' => true,
+            'spill' => $sent > 0 ? (float) ($past / $sent) : 0.0,
+        ];
     }
 
     /**
-     * Where no face and no straight line should be drawn: cells of the surface's raster that some region shows stretched or out of
-     * size, and those that several projectors share, but for those that are converged.
+     * Where no face and no straight line should be drawn: cells of the surface's raster that some region shows
+     * stretched or out of size, and those that several projectors share, but for those that are converged.
      *
      * @param  array<string, ComputedWarp>  $computed  by region
      * @param  int  $across  cells along the longer side of the raster
-     * @return list<array{string, float, float, float, float}> stretch or seam; left, top, width and height in pixels of the raster; runs of cells along a row are one
+     * @return list<array{string, float, float, float, float}> stretch or seam; left, top, width and height in pixels
+     *     of the raster; runs of cells along a row are one
      */
     public function zones(array $computed, int $across = 48): array
     {
         [$width, $height] = [$this->surface->width(), $this->surface->height()];
-        [$columns, $rows] = $width >= $height ? [$across, max(2, (int) round($across * $height / $width))] : [max(2, (int) round($across * $width / $height)), $across];
+        [$columns, $rows] =
+            $width >= $height
+                ? [$across, max(2, (int) round(($across * $height) / $width))]
+                : [max(2, (int) round(($across * $width) / $height)), $across];
         [$w, $h] = [(float) ($width / $columns), (float) ($height / $rows)];
         [$poor, $stacks] = [[], []];
         foreach ($this->show->delivery->regionsOf($this->surface->id) as $id => [$region]) {
@@ -201,20 +288,35 @@ final class Projections
             $source = $region->source;
             [$m, $n] = [max(2, (int) round($source->width / $w)), max(2, (int) round($source->height / $h))];
             foreach ($this->evenness((string) $id, $warp, $m, $n)['evenness']->cells as $k => $cell) {
-                if ($cell !== null && ($cell[0] >= Evenness::STRETCH || $cell[1] < Evenness::SIZES[0] || $cell[1] > Evenness::SIZES[1])) {
-                    $poor[(int) (($source->y + (intdiv($k, $m) + 0.5) * $source->height / $n) / $h) * $columns + (int) (($source->x + ($k % $m + 0.5) * $source->width / $m) / $w)] = true;
+                if (
+                    $cell !== null &&
+                    ($cell[0] >= Evenness::STRETCH || $cell[1] < Evenness::SIZES[0] || $cell[1] > Evenness::SIZES[1])
+                ) {
+                    $poor[
+                        (int) (($source->y + ((intdiv($k, $m) + 0.5) * $source->height) / $n) / $h) * $columns +
+                            (int) (($source->x + ((($k % $m) + 0.5) * $source->width) / $m) / $w)
+                    ] = true;
                 }
             }
         }
         foreach ($this->regions as $of) {
             for ($k = 0; $k < $columns * $rows; $k++) {
-                if ($this->reaches($of, $computed[$of->id] ?? null, ($k % $columns + 0.5) * $w, (intdiv($k, $columns) + 0.5) * $h)) {
+                if (
+                    $this->reaches(
+                        $of,
+                        $computed[$of->id] ?? null,
+                        (($k % $columns) + 0.5) * $w,
+                        (intdiv($k, $columns) + 0.5) * $h,
+                    )
+                ) {
                     $stacks[$k][$of->stack === '' ? $of->id : "stack $of->stack"] = true;
                 }
             }
         }
         $zones = [];
-        foreach (['stretch' => $poor, 'seam' => array_filter($stacks, static fn (array $s): bool => count($s) > 1)] as $kind => $cells) {
+        foreach (
+            ['stretch' => $poor, 'seam' => array_filter($stacks, static fn (array $s): bool => count($s) > 1)] as $kind => $cells
+        ) {
             for ($j = 0; $j < $rows; $j++) {
                 for ($i = 0; $i < $columns; $i++) {
                     $from = $i;
@@ -235,11 +337,17 @@ final class Projections
     private function reaches(ProjectedRegion $of, ?ComputedWarp $warp, float $x, float $y): bool
     {
         $source = $of->region->source;
-        $at = $x < $source->x || $y < $source->y || $x > $source->x + $source->width || $y > $source->y + $source->height ? null : $this->landing($of->id, $warp)[2]($x, $y);
+        $at =
+            $x < $source->x || $y < $source->y || $x > $source->x + $source->width || $y > $source->y + $source->height
+                ? null
+                : $this->landing($of->id, $warp)[2]($x, $y);
         if ($at === null || ! self::within($of->part, $at)) {
             return false;
         }
-        $share = $warp?->blend === null ? $of->region->blend->share($x - $source->x, $y - $source->y, $source->width, $source->height) : $warp->blend->at(...$at);
+        $share =
+            $warp?->blend === null
+                ? $of->region->blend->share($x - $source->x, $y - $source->y, $source->width, $source->height)
+                : $warp->blend->at(...$at);
         $hit = $share <= 0.02 ? null : $this->hit($of, $at);
         if ($hit === null || $warp === null) {
             return $hit !== null;
@@ -247,7 +355,8 @@ final class Projections
         // The far side of a round thing is not lit through its near side.
         $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());
 
-        return $place !== null && sqrt(($hit[0] - $place[0]) ** 2 + ($hit[1] - $place[1]) ** 2 + ($hit[2] - $place[2]) ** 2) < 0.05;
+        return $place !== null &&
+            sqrt(($hit[0] - $place[0]) ** 2 + ($hit[1] - $place[1]) ** 2 + ($hit[2] - $place[2]) ** 2) < 0.05;
     }
 
     /**
@@ -261,17 +370,26 @@ final class Projections
         $places = [];
         for ($j = 0; $j <= $rows; $j++) {
             for ($i = 0; $i <= $columns; $i++) {
-                $places[] = $lands($row->source->x + $row->source->width * $i / $columns, $row->source->y + $row->source->height * $j / $rows);
+                $places[] = $lands(
+                    $row->source->x + ($row->source->width * $i) / $columns,
+                    $row->source->y + ($row->source->height * $j) / $rows,
+                );
             }
         }
 
         return $places;
     }
 
-    /** @return array{ProjectedRegion|null, Region, \Closure(float, float): (array{float, float}|null)} the region, and where pixels of its source land on the output */
+    /**
+     * @return array{ProjectedRegion|null, Region, \Closure(float, float): (array{float, float}|null)} the region, and
+     *     where pixels of its source land on the output
+     */
     private function landing(string $region, ?ComputedWarp $computed): array
     {
-        $of = array_column(array_map(static fn (ProjectedRegion $r): array => [$r->id, $r], $this->regions), 1, 0)[$region] ?? null;
+        $of =
+            array_column(array_map(static fn (ProjectedRegion $r): array => [$r->id, $r], $this->regions), 1, 0)[
+                $region
+            ] ?? null;
         $row = $of->region ?? $this->anywhere($region);
         $lands = function (float $x, float $y) use ($of, $row, $computed): ?array {
             if ($computed === null || $of === null) {
@@ -282,9 +400,12 @@ final class Projections
             if ($pixel === null) {
                 return null;
             }
-            [$u, $v] = [($pixel[0] / $pixel[2] - $row->place->x) / $row->place->width, ($pixel[1] / $pixel[2] - $row->place->y) / $row->place->height];
+            [$u, $v] = [
+                ($pixel[0] / $pixel[2] - $row->place->x) / $row->place->width,
+                ($pixel[1] / $pixel[2] - $row->place->y) / $row->place->height,
+            ];
 
-            return $row->pinned()->point(...($row->grid?->at($u, $v) ?? [$u, $v]));
+            return $row->pinned()->point(...$row->grid?->at($u, $v) ?? [$u, $v]);
         };
 
         return [$of, $row, $lands];
@@ -295,12 +416,16 @@ final class Projections
      */
     private static function within(Rect $part, array $at): bool
     {
-        return $at[0] >= $part->x && $at[1] >= $part->y && $at[0] <= $part->x + $part->width && $at[1] <= $part->y + $part->height;
+        return $at[0] >= $part->x &&
+            $at[1] >= $part->y &&
+            $at[0] <= $part->x + $part->width &&
+            $at[1] <= $part->y + $part->height;
     }
 
     /**
      * @param  array{float, float}  $at  pixel of the output
-     * @return array{float, float, float}|null the place on the surface that it lights; null where it lights something else
+     * @return array{float, float, float}|null the place on the surface that it lights; null where it lights something
+     *     else
      */
     private function hit(ProjectedRegion $of, array $at): ?array
     {
@@ -319,6 +444,8 @@ final class Projections
     {
         $found = $this->show->delivery->region($region)[0] ?? null;
 
-        return $found?->surface === $this->surface->id ? $found : throw InvalidValue::because('region', 'This region is not one of the surface.');
+        return $found?->surface === $this->surface->id
+            ? $found
+            : throw InvalidValue::because('region', 'This region is not one of the surface.');
     }
 }

@@ -15,8 +15,8 @@ use Core\Units\Pixels;
 use Core\Venue\Surface;
 
 /**
- * What is done to routes by hand, as the changes of an Edit: named routes made and taken, their reach changed, shares laid out,
- * lenses set up. What another reach needs and there is not yet, is made; what it does not use, stays.
+ * What is done to routes by hand, as the changes of an Edit: named routes made and taken, their reach changed, shares
+ * laid out, lenses set up. What another reach needs and there is not yet, is made; what it does not use, stays.
  *
  * @phpstan-import-type Change from Changes
  */
@@ -31,21 +31,39 @@ final readonly class Routing
     }
 
     /**
-     * A route with a name, which layers may take. With a layer whose route is its own, that one gets the name, and keeps its surfaces.
+     * A route with a name, which layers may take. With a layer whose route is its own, that one gets the name, and
+     * keeps its surfaces.
      *
      * @param  list<string>  $surfaces  ids
      * @return array{list<Change>, string} and the id of the route
      */
     public function name(string $name, Reach $reach, array $surfaces, ?string $layer): array
     {
-        $on = $layer === null ? null : ($this->show->programme->layer($layer) ?? throw InvalidValue::because('layer', 'This layer is not in the show.'));
+        $on =
+            $layer === null
+                ? null
+                : $this->show->programme->layer($layer) ??
+                    throw InvalidValue::because('layer', 'This layer is not in the show.');
         $own = $on === null ? null : $this->show->programme->route($on);
-        $aimed = $surfaces !== [] || $own === null ? array_map($this->surface(...), $surfaces) : $this->surfacesOf($own);
+        $aimed =
+            $surfaces !== [] || $own === null ? array_map($this->surface(...), $surfaces) : $this->surfacesOf($own);
         $id = $own !== null && $own->layer === $layer ? $own->id : ($this->newId)();
         [$fields, $parts] = $this->reaching($id, $reach, $aimed, null);
-        $fields = ['name' => $name, 'reach' => $reach->value, 'surfaces' => array_map(static fn (Surface $s): string => $s->id, $aimed), 'layer' => null] + $fields;
-        $changes = $own?->id === $id ? Changes::update('route', $id, $this->row('route', $id), $fields) : [Changes::create('route', $id, $fields)];
-        $taken = $on === null || $on->route === $id ? [] : Changes::update('layer', $on->id, $this->row('layer', $on->id), ['route' => $id, 'part' => null]);
+        $fields =
+            [
+                'name' => $name,
+                'reach' => $reach->value,
+                'surfaces' => array_map(static fn (Surface $s): string => $s->id, $aimed),
+                'layer' => null,
+            ] + $fields;
+        $changes =
+            $own?->id === $id
+                ? Changes::update('route', $id, $this->row('route', $id), $fields)
+                : [Changes::create('route', $id, $fields)];
+        $taken =
+            $on === null || $on->route === $id
+                ? []
+                : Changes::update('layer', $on->id, $this->row('layer', $on->id), ['route' => $id, 'part' => null]);
 
         return [[...$changes, ...$parts, ...$taken], $id];
     }
@@ -60,7 +78,16 @@ final readonly class Routing
     {
         $this->route($route);
 
-        return array_merge([], ...array_map(fn (string $layer): array => Changes::update('layer', $layer, $this->row('layer', $layer), ['route' => $route, 'part' => null]), $layers));
+        return array_merge(
+            [],
+            ...array_map(
+                fn (string $layer): array => Changes::update('layer', $layer, $this->row('layer', $layer), [
+                    'route' => $route,
+                    'part' => null,
+                ]),
+                $layers,
+            ),
+        );
     }
 
     /**
@@ -73,13 +100,20 @@ final readonly class Routing
         $old = $this->route($route);
         $surfaces = $this->surfacesOf($old);
         [$fields, $parts] = $this->reaching($route, $reach, $surfaces, $old);
-        $fields += $reach === Reach::Canvas ? [] : ['surfaces' => array_map(static fn (Surface $s): string => $s->id, $surfaces)];
+        $fields +=
+            $reach === Reach::Canvas
+                ? []
+                : ['surfaces' => array_map(static fn (Surface $s): string => $s->id, $surfaces)];
 
-        return [...Changes::update('route', $route, $this->row('route', $route), ['reach' => $reach->value] + $fields), ...$parts];
+        return [
+            ...Changes::update('route', $route, $this->row('route', $route), ['reach' => $reach->value] + $fields),
+            ...$parts,
+        ];
     }
 
     /**
-     * The surfaces that a route reaches. Those that are new on a canvas get a share at the end of its row; the pane grows with it.
+     * The surfaces that a route reaches. Those that are new on a canvas get a share at the end of its row; the pane
+     * grows with it.
      *
      * @param  list<string>  $surfaces  ids
      * @return list<Change>
@@ -89,7 +123,9 @@ final readonly class Routing
         $old = $this->route($route);
         $wanted = array_column(array_map(fn (string $id): array => [$id, $this->surface($id)], $surfaces), 1, 0);
         if ($old->reach !== Reach::Canvas) {
-            return Changes::update('route', $route, $this->row('route', $route), ['surfaces' => array_map(strval(...), array_keys($wanted))]);
+            return Changes::update('route', $route, $this->row('route', $route), [
+                'surfaces' => array_map(strval(...), array_keys($wanted)),
+            ]);
         }
         $changes = [];
         $x = 0;
@@ -107,7 +143,13 @@ final readonly class Routing
             [$x, $height] = [$x + $surface->width(), max($height, $surface->height())];
         }
 
-        return [...$changes, ...Changes::update('route', $route, $this->row('route', $route), ['width' => min(Route::MAX_PANE, max($old->width, $x)), 'height' => min(Route::MAX_PANE, $height)])];
+        return [
+            ...$changes,
+            ...Changes::update('route', $route, $this->row('route', $route), [
+                'width' => min(Route::MAX_PANE, max($old->width, $x)),
+                'height' => min(Route::MAX_PANE, $height),
+            ]),
+        ];
     }
 
     /**
@@ -121,11 +163,23 @@ final readonly class Routing
         $old = $this->route($route);
         $places = $this->laid($this->surfacesOf($old), $how);
         [$width, $height] = CanvasLayout::pane($places);
-        $changes = Changes::update('route', $route, $this->row('route', $route), ['width' => $width, 'height' => $height]);
+        $changes = Changes::update('route', $route, $this->row('route', $route), [
+            'width' => $width,
+            'height' => $height,
+        ]);
         foreach ($old->shares as $share) {
             [$x, $y, $w, $h] = $places[$share->surface];
             $row = $this->row('share', $share->id);
-            array_push($changes, ...self::values('share', $share->id, (array) ($row['values'] ?? []), ['x' => (float) $x, 'y' => (float) $y, 'width' => (float) $w, 'height' => (float) $h, 'turn' => 0.0]));
+            array_push(
+                $changes,
+                ...self::values('share', $share->id, (array) ($row['values'] ?? []), [
+                    'x' => (float) $x,
+                    'y' => (float) $y,
+                    'width' => (float) $w,
+                    'height' => (float) $h,
+                    'turn' => 0.0,
+                ]),
+            );
         }
 
         return $changes;
@@ -145,7 +199,8 @@ final readonly class Routing
     }
 
     /**
-     * How pictures are fitted on one surface of a layer's route: "" as the layer and its clips have it. A route that others take too is changed for all of them.
+     * How pictures are fitted on one surface of a layer's route: "" as the layer and its clips have it. A route that
+     * others take too is changed for all of them.
      *
      * @return list<Change>
      */
@@ -156,7 +211,10 @@ final readonly class Routing
         $fittings = array_map(static fn (Fitting $one): string => $one->value, $old->fittings);
         unset($fittings[$surface]);
         if ($fitting !== '') {
-            $fittings[$surface] = (Fitting::tryFrom($fitting) ?? throw InvalidValue::notOneOf('fitting', $fitting, array_column(Fitting::cases(), 'value')))->value;
+            $fittings[$surface] = (
+                Fitting::tryFrom($fitting) ??
+                throw InvalidValue::notOneOf('fitting', $fitting, array_column(Fitting::cases(), 'value'))
+            )->value;
         }
 
         return Changes::update('route', $route, $this->row('route', $route), ['fittings' => $fittings]);
@@ -177,28 +235,57 @@ final readonly class Routing
         $row = $last === null ? [] : $this->row('lens', $last->id);
         $values = (array) ($row['values'] ?? []);
         if ($last !== null) {
-            $yaw = (float) ($last->stored['yaw'][0] ?? 0) - 0.8 * (float) ($last->stored['angle'][0] ?? $last::properties()->named('angle')->default);
+            $yaw =
+                (float) ($last->stored['yaw'][0] ?? 0) -
+                0.8 * (float) ($last->stored['angle'][0] ?? $last::properties()->named('angle')->default);
             $values['yaw'] = $yaw;
         }
         $id = ($this->newId)();
 
-        return [[Changes::create('lens', $id, ['route' => $route, 'name' => 'Lens '.(count($old->lenses) + 1), 'rig' => $last?->rig, 'part' => $row['part'] ?? [], 'values' => $values])], $id];
+        return [
+            [
+                Changes::create('lens', $id, [
+                    'route' => $route,
+                    'name' => 'Lens '.(count($old->lenses) + 1),
+                    'rig' => $last?->rig,
+                    'part' => $row['part'] ?? [],
+                    'values' => $values,
+                ]),
+            ],
+            $id,
+        ];
     }
 
     /**
-     * Where a camera stands and what it takes in, for a lens: on the rig that carries the camera, so that it moves with it.
+     * Where a camera stands and what it takes in, for a lens: on the rig that carries the camera, so that it moves
+     * with it.
      *
      * @return list<Change>
      */
     public function copyCamera(string $lens, string $camera): array
     {
         $row = $this->row('lens', $lens);
-        $of = $this->show->venue->cameras[$camera] ?? throw InvalidValue::because('camera', 'This camera is not in the show.');
+        $of =
+            $this->show->venue->cameras[$camera] ??
+            throw InvalidValue::because('camera', 'This camera is not in the show.');
         $pose = $this->show->venue->transforms->pose($camera);
         $round = static fn (float $v): float => round($v, 6) + 0.0;
-        $values = ['x' => $round($pose->position->x), 'y' => $round($pose->position->y), 'z' => $round($pose->position->z), 'yaw' => $round($pose->yaw), 'pitch' => $round($pose->pitch), 'roll' => $round($pose->roll), 'angle' => $round($of->angleAcross()), 'shiftX' => 0.0, 'shiftY' => 0.0];
+        $values = [
+            'x' => $round($pose->position->x),
+            'y' => $round($pose->position->y),
+            'z' => $round($pose->position->z),
+            'yaw' => $round($pose->yaw),
+            'pitch' => $round($pose->pitch),
+            'roll' => $round($pose->roll),
+            'angle' => $round($of->angleAcross()),
+            'shiftX' => 0.0,
+            'shiftY' => 0.0,
+        ];
 
-        return [...Changes::update('lens', $lens, $row, ['rig' => $this->show->venue->transforms->parent($camera)]), ...self::values('lens', $lens, (array) ($row['values'] ?? []), $values)];
+        return [
+            ...Changes::update('lens', $lens, $row, ['rig' => $this->show->venue->transforms->parent($camera)]),
+            ...self::values('lens', $lens, (array) ($row['values'] ?? []), $values),
+        ];
     }
 
     /**
@@ -220,10 +307,21 @@ final readonly class Routing
             $pane = $places === [] ? $pane : CanvasLayout::pane($places);
         }
         if ($reach === Reach::Lens && ($old->lenses ?? []) === []) {
-            $parts[] = Changes::create('lens', ($this->newId)(), ['route' => $route, 'name' => 'Lens 1', 'values' => $this->before($surfaces)]);
+            $parts[] = Changes::create('lens', ($this->newId)(), [
+                'route' => $route,
+                'name' => 'Lens 1',
+                'values' => $this->before($surfaces),
+            ]);
         }
         if ($reach === Reach::Canvas && $pane === null && $old !== null && $old->shares !== []) {
-            $far = static fn (int $at): int => Pixels::ceil(max(array_map(static fn (Share $s): float => $s->rectangle()[$at] + $s->rectangle()[$at + 2], $old->shares)));
+            $far = static fn (int $at): int => Pixels::ceil(
+                max(
+                    array_map(
+                        static fn (Share $s): float => $s->rectangle()[$at] + $s->rectangle()[$at + 2],
+                        $old->shares,
+                    ),
+                ),
+            );
             $pane = [max(1, min(Route::MAX_PANE, $far(0))), max(1, min(Route::MAX_PANE, $far(1)))];
         }
         // Over the raster of each surface, unless a size is asked for.
@@ -248,10 +346,20 @@ final readonly class Routing
         [$left, $top, $right, $bottom, $front] = [INF, -INF, -INF, INF, -INF];
         foreach ($surfaces as $surface) {
             [$min, $max] = $this->bounds($surface);
-            [$left, $top, $right, $bottom, $front] = [min($left, $min[0]), max($top, $max[1]), max($right, $max[0]), min($bottom, $min[1]), max($front, $max[2])];
+            [$left, $top, $right, $bottom, $front] = [
+                min($left, $min[0]),
+                max($top, $max[1]),
+                max($right, $max[0]),
+                min($bottom, $min[1]),
+                max($front, $max[2]),
+            ];
         }
 
-        return ['x' => round(($left + $right) / 2, 3), 'y' => round(($top + $bottom) / 2, 3), 'z' => round($front + max($right - $left, $top - $bottom), 3)];
+        return [
+            'x' => round(($left + $right) / 2, 3),
+            'y' => round(($top + $bottom) / 2, 3),
+            'z' => round($front + max($right - $left, $top - $bottom), 3),
+        ];
     }
 
     /**
@@ -262,8 +370,16 @@ final readonly class Routing
     {
         // A row goes from left to right, as they stand.
         $left = array_map(static fn (array $one): float => $one[0], $how === 'row' ? $this->seen($surfaces) : []);
-        $how === 'row' && usort($surfaces, static fn (Surface $a, Surface $b): int => [$left[$a->id], $a->id] <=> [$left[$b->id], $b->id]);
-        $rasters = array_column(array_map(static fn (Surface $s): array => [$s->id, [$s->width(), $s->height()]], $surfaces), 1, 0);
+        $how === 'row' &&
+            usort(
+                $surfaces,
+                static fn (Surface $a, Surface $b): int => [$left[$a->id], $a->id] <=> [$left[$b->id], $b->id],
+            );
+        $rasters = array_column(
+            array_map(static fn (Surface $s): array => [$s->id, [$s->width(), $s->height()]], $surfaces),
+            1,
+            0,
+        );
 
         return match ($how) {
             'front' => CanvasLayout::front($this->seen($surfaces)),
@@ -275,7 +391,8 @@ final readonly class Routing
 
     /**
      * @param  list<Surface>  $surfaces
-     * @return array<string, array{float, float, float, float, int, int}> left, top, right, bottom in metres, raster width and height
+     * @return array<string, array{float, float, float, float, int, int}> left, top, right, bottom in metres, raster
+     *     width and height
      */
     private function seen(array $surfaces): array
     {
@@ -288,10 +405,16 @@ final readonly class Routing
         return $seen;
     }
 
-    /** @return array{array{float, float, float}, array{float, float, float}} the least and the greatest of each axis, in the venue */
+    /**
+     * @return array{array{float, float, float}, array{float, float, float}} the least and the greatest of each axis,
+     *     in the venue
+     */
     private function bounds(Surface $surface): array
     {
-        return $surface->carrier->mesh()->moved($this->show->venue->world($surface->id))->bounds();
+        return $surface->carrier
+            ->mesh()
+            ->moved($this->show->venue->world($surface->id))
+            ->bounds();
     }
 
     /**
@@ -300,7 +423,11 @@ final readonly class Routing
      */
     private function newShare(string $route, Surface $surface, array $place): array
     {
-        return Changes::create('share', ($this->newId)(), ['route' => $route, 'surface' => $surface->id, 'values' => array_combine(array_slice(Share::VALUES, 0, 4), array_map(floatval(...), $place))]);
+        return Changes::create('share', ($this->newId)(), [
+            'route' => $route,
+            'surface' => $surface->id,
+            'values' => array_combine(array_slice(Share::VALUES, 0, 4), array_map(floatval(...), $place)),
+        ]);
     }
 
     /**
@@ -321,22 +448,29 @@ final readonly class Routing
     /** @return list<Surface> those that there are */
     private function surfacesOf(Route $route): array
     {
-        return array_values(array_filter(array_map(fn (string $id): ?Surface => $this->show->venue->surfaces[$id] ?? null, $route->surfaces())));
+        return array_values(
+            array_filter(
+                array_map(fn (string $id): ?Surface => $this->show->venue->surfaces[$id] ?? null, $route->surfaces()),
+            ),
+        );
     }
 
     private function surface(string $id): Surface
     {
-        return $this->show->venue->surfaces[$id] ?? throw InvalidValue::because('surfaces', 'One of these surfaces is not in the show.');
+        return $this->show->venue->surfaces[$id] ??
+            throw InvalidValue::because('surfaces', 'One of these surfaces is not in the show.');
     }
 
     private function route(string $id): Route
     {
-        return $this->show->programme->routes[$id] ?? throw InvalidValue::because('route', 'This route is not in the show.');
+        return $this->show->programme->routes[$id] ??
+            throw InvalidValue::because('route', 'This route is not in the show.');
     }
 
     /** @return array<string, mixed> */
     private function row(string $kind, string $id): array
     {
-        return $this->document->rows[$kind][$id] ?? throw InvalidValue::because($kind, "This $kind is not in the show.");
+        return $this->document->rows[$kind][$id] ??
+            throw InvalidValue::because($kind, "This $kind is not in the show.");
     }
 }

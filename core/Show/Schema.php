@@ -19,11 +19,44 @@ final class Schema
     /** @return array<string, Kind> by name; one that another needs comes before it */
     public static function all(): array
     {
-        return self::$all ??= array_column(array_map(static fn (Kind $kind): array => [$kind->name(), $kind], [
-            new Kinds\PanelKind, new Kinds\FixtureKind, new Kinds\SurfaceKind, new Kinds\MediaKind, new Kinds\TimelineKind, new Kinds\LayerKind, new Kinds\RouteKind, new Kinds\ShareKind, new Kinds\LensKind, new Kinds\ClipKind, new Kinds\EffectKind, new Kinds\CurveKind,
-            new Kinds\MarkerKind, new Kinds\GroupKind, new Kinds\PageKind, new Kinds\CueKind, new Kinds\ServerKind, new Kinds\OutputKind, new Kinds\FeedKind, new Kinds\RegionKind, new Kinds\MaskKind, new Kinds\RigKind, new Kinds\ProjectorKind, new Kinds\CameraKind,
-            new Kinds\PointKind, new Kinds\NodeKind, new Kinds\PatchKind, new Kinds\PersonalityKind, new Kinds\ControlKind, new Kinds\PropKind, new Kinds\SeatKind, new Kinds\VariantKind,
-        ]), 1, 0);
+        return self::$all ??= array_column(
+            array_map(static fn (Kind $kind): array => [$kind->name(), $kind], [
+                new Kinds\PanelKind(),
+                new Kinds\FixtureKind(),
+                new Kinds\SurfaceKind(),
+                new Kinds\MediaKind(),
+                new Kinds\TimelineKind(),
+                new Kinds\LayerKind(),
+                new Kinds\RouteKind(),
+                new Kinds\ShareKind(),
+                new Kinds\LensKind(),
+                new Kinds\ClipKind(),
+                new Kinds\EffectKind(),
+                new Kinds\CurveKind(),
+                new Kinds\MarkerKind(),
+                new Kinds\GroupKind(),
+                new Kinds\PageKind(),
+                new Kinds\CueKind(),
+                new Kinds\ServerKind(),
+                new Kinds\OutputKind(),
+                new Kinds\FeedKind(),
+                new Kinds\RegionKind(),
+                new Kinds\MaskKind(),
+                new Kinds\RigKind(),
+                new Kinds\ProjectorKind(),
+                new Kinds\CameraKind(),
+                new Kinds\PointKind(),
+                new Kinds\NodeKind(),
+                new Kinds\PatchKind(),
+                new Kinds\PersonalityKind(),
+                new Kinds\ControlKind(),
+                new Kinds\PropKind(),
+                new Kinds\SeatKind(),
+                new Kinds\VariantKind(),
+            ]),
+            1,
+            0,
+        );
     }
 
     /** @throws InvalidValue for a name that no kind has */
@@ -66,7 +99,12 @@ final class Schema
     /** @return list<string> kinds whose rows go when a row of this kind goes */
     public static function children(string $name): array
     {
-        return array_keys(array_filter(self::all(), static fn (Kind $kind): bool => in_array($name, self::parents($kind->name()), true)));
+        return array_keys(
+            array_filter(
+                self::all(),
+                static fn (Kind $kind): bool => in_array($name, self::parents($kind->name()), true),
+            ),
+        );
     }
 
     /** The view in which rows of a kind are worked on. */

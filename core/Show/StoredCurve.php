@@ -33,6 +33,11 @@ final readonly class StoredCurve
     {
         $rows = self::rows($this->keyframes);
 
-        return Curve::fromRows(is_array($rows) && array_is_list($rows) ? $rows : throw InvalidValue::because('keyframes', 'The keyframes of a curve are a list.'), $this->property);
+        return Curve::fromRows(
+            is_array($rows) && array_is_list($rows)
+                ? $rows
+                : throw InvalidValue::because('keyframes', 'The keyframes of a curve are a list.'),
+            $this->property,
+        );
     }
 }

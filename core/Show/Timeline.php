@@ -12,7 +12,10 @@ use Core\Units\Check;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
-/** Layers from the bottom up, markers and cue points in order of time. A show has several timelines; those with a higher order lie on top. */
+/**
+ * Layers from the bottom up, markers and cue points in order of time. A show has several timelines; those with a
+ * higher order lie on top.
+ */
 final readonly class Timeline
 {
     /**
@@ -27,8 +30,22 @@ final readonly class Timeline
      * @param  array<string, CuePoint>  $cues
      * @param  array<string, StoredCurve>  $curves  by property, with its slot where it has several, as in `gain#1`
      */
-    private function __construct(public string $id, public string $name, public int $order, public int $duration, public array $stored, public array $layers, public array $markers, public array $cues, public array $curves, public AtEnd $end = AtEnd::Hold, public ?string $then = null, public ?BeatGrid $grid = null, public string $clock = '', public int $clockStart = 0)
-    {
+    private function __construct(
+        public string $id,
+        public string $name,
+        public int $order,
+        public int $duration,
+        public array $stored,
+        public array $layers,
+        public array $markers,
+        public array $cues,
+        public array $curves,
+        public AtEnd $end = AtEnd::Hold,
+        public ?string $then = null,
+        public ?BeatGrid $grid = null,
+        public string $clock = '',
+        public int $clockStart = 0,
+    ) {
     }
 
     /**
@@ -39,8 +56,18 @@ final readonly class Timeline
      */
     public static function fromRow(array $row, array $stored = []): self
     {
-        return new self((string) ($row['id'] ?? ''), Check::name('name', (string) $row['name']), Check::whole('order', (int) ($row['order'] ?? 0), -1_000_000, 1_000_000), Check::whole('duration', (int) $row['duration'], 1, Flicks::MAX, 'flicks'), $stored, [], [], [], [],
-            AtEnd::tryFrom((string) ($row['end'] ?? 'hold')) ?? throw InvalidValue::notOneOf('end', (string) $row['end'], array_column(AtEnd::cases(), 'value')),
+        return new self(
+            (string) ($row['id'] ?? ''),
+            Check::name('name', (string) $row['name']),
+            Check::whole('order', (int) ($row['order'] ?? 0), -1_000_000, 1_000_000),
+            Check::whole('duration', (int) $row['duration'], 1, Flicks::MAX, 'flicks'),
+            $stored,
+            [],
+            [],
+            [],
+            [],
+            AtEnd::tryFrom((string) ($row['end'] ?? 'hold')) ??
+                throw InvalidValue::notOneOf('end', (string) $row['end'], array_column(AtEnd::cases(), 'value')),
             isset($row['then']) ? (string) $row['then'] : null,
             BeatGrid::fromRow($row),
             self::clock((string) ($row['clock'] ?? '')),
@@ -56,12 +83,32 @@ final readonly class Timeline
      */
     public function with(array $layers, array $markers, array $cues, array $curves): self
     {
-        return new self($this->id, $this->name, $this->order, $this->duration, $this->stored, $layers, $markers, $cues, $curves, $this->end, $this->then, $this->grid, $this->clock, $this->clockStart);
+        return new self(
+            $this->id,
+            $this->name,
+            $this->order,
+            $this->duration,
+            $this->stored,
+            $layers,
+            $markers,
+            $cues,
+            $curves,
+            $this->end,
+            $this->then,
+            $this->grid,
+            $this->clock,
+            $this->clockStart,
+        );
     }
 
     /** @throws InvalidValue */
     private static function clock(string $name): string
     {
-        return mb_strlen($name) <= 40 && trim($name) === $name ? $name : throw InvalidValue::because('clock', 'The name of a clock has up to 40 characters, no space at its ends.');
+        return mb_strlen($name) <= 40 && trim($name) === $name
+            ? $name
+            : throw InvalidValue::because(
+                'clock',
+                'The name of a clock has up to 40 characters, no space at its ends.',
+            );
     }
 }

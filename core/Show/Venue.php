@@ -60,7 +60,7 @@ final readonly class Venue
         [$poses, $riding] = [[], []];
         foreach (self::PLACED as $kind) {
             foreach ($built[$kind] ?? [] as $id => $placed) {
-                if (! $placed instanceof Placed) {
+                if (! ($placed instanceof Placed)) {
                     continue;
                 }
                 $things[$kind][$id] = $placed->thing instanceof Named ? $placed->thing->name : $placed->thing;
@@ -73,8 +73,20 @@ final readonly class Venue
                 foreach (self::PLACED as $kind) {
                     $thing = $things[$kind][$id] ?? null;
                     if ($thing !== null) {
-                        $name = $thing instanceof Surface || $thing instanceof Projector || $thing instanceof Camera || $thing instanceof Prop ? $thing->name : (is_string($thing) ? $thing : '');
-                        $broken[] = new InvalidRow($kind, (string) $id, "$name was carried by a rig that was removed; it stands in the venue now.");
+                        $name =
+                            $thing instanceof Surface ||
+                            $thing instanceof Projector ||
+                            $thing instanceof Camera ||
+                            $thing instanceof Prop
+                                ? $thing->name
+                                : (is_string($thing)
+                                    ? $thing
+                                    : '');
+                        $broken[] = new InvalidRow(
+                            $kind,
+                            (string) $id,
+                            "$name was carried by a rig that was removed; it stands in the venue now.",
+                        );
                     }
                 }
                 $riding[$id] = null;
@@ -89,11 +101,24 @@ final readonly class Venue
 
         /** @var array<string, Panel> $panels */
         $panels = $built['panel'] ?? [];
-        /** @var array{surface: array<string, Surface>, rig: array<string, string>, projector: array<string, Projector>, camera: array<string, Camera>, prop: array<string, Prop>, seat: array<string, string>} $things */
+        /**
+         * @var array{surface: array<string, Surface>, rig: array<string, string>, projector: array<string, Projector>, camera: array<string, Camera>, prop: array<string, Prop>, seat: array<string, string>} $things
+         */
         /** @var array<string, Variant> $variants */
         $variants = $built['variant'] ?? [];
 
-        return new self($panels, $things['surface'], $things['rig'], $things['projector'], $things['camera'], $things['prop'], $things['seat'], $variants, $transforms, $broken);
+        return new self(
+            $panels,
+            $things['surface'],
+            $things['rig'],
+            $things['projector'],
+            $things['camera'],
+            $things['prop'],
+            $things['seat'],
+            $variants,
+            $transforms,
+            $broken,
+        );
     }
 
     /** Where a thing stands, in the venue. */
@@ -113,7 +138,13 @@ final readonly class Venue
         foreach ($this->projectors + $this->cameras as $id => $thing) {
             $corners = $thing instanceof Projector ? $thing->lens->corners() : $thing->corners();
             $world = $this->world($id);
-            $frusta[$id] = [$world->origin()->toArray(), ...array_map(static fn (array $c): array => $world->direction(Vec3::of($c[0], $c[1], -1))->toArray(), $corners)];
+            $frusta[$id] = [
+                $world->origin()->toArray(),
+                ...array_map(
+                    static fn (array $c): array => $world->direction(Vec3::of($c[0], $c[1], -1))->toArray(),
+                    $corners,
+                ),
+            ];
         }
 
         return $frusta;
@@ -128,7 +159,16 @@ final readonly class Venue
     {
         $bodies = [];
         foreach ($this->surfaces as $id => $surface) {
-            $bodies[] = new Body($id, $surface->name, $surface->carrier->mesh(), $this->world($id), $surface->shines() ? null : $surface->material, $surface->width(), $surface->height(), $surface->wall() === null ? null : Emission::ofWall($surface->wall(), $surface->material));
+            $bodies[] = new Body(
+                $id,
+                $surface->name,
+                $surface->carrier->mesh(),
+                $this->world($id),
+                $surface->shines() ? null : $surface->material,
+                $surface->width(),
+                $surface->height(),
+                $surface->wall() === null ? null : Emission::ofWall($surface->wall(), $surface->material),
+            );
         }
         foreach ($this->props as $id => $prop) {
             $bodies[] = new Body($id, $prop->name, $prop->mesh(), $this->world($id), null);
@@ -146,6 +186,9 @@ final readonly class Venue
     /** @return list<Beam> */
     public function beams(): array
     {
-        return array_map(fn (string $id): Beam => new Beam($id, $this->projectors[$id], $this->world($id)), array_keys($this->projectors));
+        return array_map(
+            fn (string $id): Beam => new Beam($id, $this->projectors[$id], $this->world($id)),
+            array_keys($this->projectors),
+        );
     }
 }

@@ -10,7 +10,8 @@ use Core\Units\InvalidValue;
 use Core\Units\Timecode;
 
 /**
- * New versions of media: every use is kept, the file of before stays one press away, and what no longer fits is told before.
+ * New versions of media: every use is kept, the file of before stays one press away, and what no longer fits is told
+ * before.
  *
  * @phpstan-import-type Change from Changes
  */
@@ -38,7 +39,10 @@ final readonly class Versions
             return ['No picture now.', ...$this->tooShort($media, $new)];
         }
         $told = [];
-        [$before, $after] = [$old->width * $old->pixelAspect / max(1, $old->height), $new->width * $new->pixelAspect / max(1, $new->height)];
+        [$before, $after] = [
+            ($old->width * $old->pixelAspect) / max(1, $old->height),
+            ($new->width * $new->pixelAspect) / max(1, $new->height),
+        ];
         if ($old->width > 0 && abs($after / $before - 1) > 0.01) {
             $told[] = "Another shape: $new->width × $new->height px instead of $old->width × $old->height.";
         } elseif ($new->width < $old->width) {
@@ -70,7 +74,10 @@ final readonly class Versions
         }
         $clips = $this->show->programme->clipsByMedia();
 
-        return [...$this->become($media, (string) $new->file), ...(($clips[$by] ?? 0) === 0 ? [Changes::delete('media', $by)] : [])];
+        return [
+            ...$this->become($media, (string) $new->file),
+            ...($clips[$by] ?? 0) === 0 ? [Changes::delete('media', $by)] : [],
+        ];
     }
 
     /**
@@ -92,7 +99,13 @@ final readonly class Versions
     private function become(string $media, string $file): array
     {
         $row = $this->document->rows['media'][$media];
-        $kept = array_slice(array_values(array_unique([(string) $row['file'], ...array_diff((array) ($row['versions'] ?? []), [$file])])), 0, self::KEPT);
+        $kept = array_slice(
+            array_values(
+                array_unique([(string) $row['file'], ...array_diff((array) ($row['versions'] ?? []), [$file])]),
+            ),
+            0,
+            self::KEPT,
+        );
 
         return Changes::update('media', $media, $row, ['file' => $file, 'versions' => $kept]);
     }
@@ -104,9 +117,17 @@ final readonly class Versions
         foreach ($this->show->programme->layers() as $layer) {
             foreach ($layer->clips as $use) {
                 $there = $new->frames * $new->flicksPerFrame;
-                $wanted = $use->clip->isBackwards() ? ($use->clip->out ?? 0) : min($use->clip->in + $use->clip->within($use->clip->length), $use->clip->out ?? PHP_INT_MAX);
+                $wanted = $use->clip->isBackwards()
+                    ? $use->clip->out ?? 0
+                    : min($use->clip->in + $use->clip->within($use->clip->length), $use->clip->out ?? PHP_INT_MAX);
                 if ($use->media === $media && $new->frames > 1 && ! $use->clip->pastEnd->repeats() && $wanted > $there) {
-                    $told[] = sprintf('Too short for its clip on %s at %s: %.2f s instead of %.2f s.', $layer->name, Timecode::format($use->clip->start, $this->show->rate), $there / Flicks::PER_SECOND, $wanted / Flicks::PER_SECOND);
+                    $told[] = sprintf(
+                        'Too short for its clip on %s at %s: %.2f s instead of %.2f s.',
+                        $layer->name,
+                        Timecode::format($use->clip->start, $this->show->rate),
+                        $there / Flicks::PER_SECOND,
+                        $wanted / Flicks::PER_SECOND,
+                    );
                 }
             }
         }
@@ -126,7 +147,8 @@ final readonly class Versions
 
     private function media(string $id): MediaItem
     {
-        $item = $this->show->library->media[$id] ?? throw InvalidValue::because('media', 'This media is not in the show.');
+        $item =
+            $this->show->library->media[$id] ?? throw InvalidValue::because('media', 'This media is not in the show.');
 
         return $item->kind === 'file' ? $item : throw InvalidValue::because('media', "$item->name is no file.");
     }

@@ -30,7 +30,11 @@ final readonly class BeatGrid
     /** @throws InvalidValue */
     public static function of(float $bpm, int $first = 0, int $beats = 4): self
     {
-        return new self(Check::number('bpm', $bpm, self::MIN_BPM, self::MAX_BPM), Check::whole('firstBeat', $first, 0, Flicks::MAX, 'flicks'), Check::whole('beats', $beats, 1, 32));
+        return new self(
+            Check::number('bpm', $bpm, self::MIN_BPM, self::MAX_BPM),
+            Check::whole('firstBeat', $first, 0, Flicks::MAX, 'flicks'),
+            Check::whole('beats', $beats, 1, 32),
+        );
     }
 
     /**
@@ -47,7 +51,8 @@ final readonly class BeatGrid
     }
 
     /**
-     * The tempo that taps mean: the line of least squares through their times. Of taps with a pause between them, those after the last pause count.
+     * The tempo that taps mean: the line of least squares through their times. Of taps with a pause between them,
+     * those after the last pause count.
      *
      * @param  list<int>  $taps  show times, flicks, in the order in which they came
      * @return self|null null for fewer than two, or when they are too fast or too slow
@@ -72,13 +77,13 @@ final readonly class BeatGrid
             $down += ($i - $middle) ** 2;
         }
         $beat = $up / $down;
-        $bpm = 60 * Flicks::PER_SECOND / $beat;
+        $bpm = (60 * Flicks::PER_SECOND) / $beat;
         if ($bpm < self::MIN_BPM || $bpm > self::MAX_BPM) {
             return null;
         }
         // To a tenth, as people write tempi, then the first beat anew with that.
         $bpm = round($bpm, 1);
-        $beat = 60 * Flicks::PER_SECOND / $bpm;
+        $beat = (60 * Flicks::PER_SECOND) / $bpm;
         $first = (int) round($run[0] + $mean - $middle * $beat);
         while ($first < 0) {
             $first += (int) round($beats * $beat);
@@ -90,18 +95,18 @@ final readonly class BeatGrid
     /** Show time of a beat, counted from the first; below 0 before it. */
     public function beat(int $n): int
     {
-        return $this->first + (int) round($n * 60 * Flicks::PER_SECOND / $this->bpm);
+        return $this->first + (int) round(($n * 60 * Flicks::PER_SECOND) / $this->bpm);
     }
 
     /** The nearest beat to a show time. */
     public function nearest(int $time): int
     {
-        return (int) round(($time - $this->first) * $this->bpm / (60 * Flicks::PER_SECOND));
+        return (int) round((($time - $this->first) * $this->bpm) / (60 * Flicks::PER_SECOND));
     }
 
     /** How long a bar is, flicks. */
     public function bar(): int
     {
-        return (int) round($this->beats * 60 * Flicks::PER_SECOND / $this->bpm);
+        return (int) round(($this->beats * 60 * Flicks::PER_SECOND) / $this->bpm);
     }
 }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Core\Timeline;
 
 /**
- * How a layer is laid on what is below it, both display-encoded, the layer premultiplied with its alpha and opacity, what is
- * below opaque. Results above 1 are cut off where the picture is delivered. Their order is that of the choice's numbers: new
- * ones come last.
+ * How a layer is laid on what is below it, both display-encoded, the layer premultiplied with its alpha and opacity,
+ * what is below opaque. Results above 1 are cut off where the picture is delivered. Their order is that of the
+ * choice's numbers: new ones come last.
  */
 enum BlendMode: string
 {
@@ -30,10 +30,10 @@ enum BlendMode: string
     }
 
     /**
-     * One channel, by W3C Compositing and Blending Level 1: αs·B(cb, cs) + (1 − αs)·cb for an opaque backdrop cb, with the
-     * blend functions of its sections 10.1 (normal, multiply, screen) and lighter of 9.1.13 (add). Lighten and darken are the
-     * brighter and the darker of both, the layer fading to black and to white by its alpha: each is all of the layer at full alpha
-     * and nothing of it at none.
+     * One channel, by W3C Compositing and Blending Level 1: αs·B(cb, cs) + (1 − αs)·cb for an opaque backdrop cb,
+     * with the blend functions of its sections 10.1 (normal, multiply, screen) and lighter of 9.1.13 (add). Lighten
+     * and darken are the brighter and the darker of both, the layer fading to black and to white by its alpha: each
+     * is all of the layer at full alpha and nothing of it at none.
      *
      * @param  float  $source  premultiplied
      * @param  float  $alpha  of the source

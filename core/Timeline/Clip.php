@@ -9,8 +9,8 @@ use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
 /**
- * One use of a media on a layer. Times in flicks; start on the timeline, in and out within the media. Its speed is a factor of
- * whole thousandths; backwards it begins at the out point and goes to the in point.
+ * One use of a media on a layer. Times in flicks; start on the timeline, in and out within the media. Its speed is a
+ * factor of whole thousandths; backwards it begins at the out point and goes to the in point.
  */
 final readonly class Clip
 {
@@ -43,15 +43,29 @@ final readonly class Clip
      * @param  float  $speed  1 for that of the media; −16 to 16, but not 0
      * @param  int  $fadeIn  how long it takes to be there in full, from its start
      * @param  int  $fadeOut  how long it takes to leave, up to its end
-     * @param  int  $offset  how much of its media has passed when it starts, as if it had begun earlier: into a repeat, too
+     * @param  int  $offset  how much of its media has passed when it starts, as if it had begun earlier: into a
+     *     repeat, too
      * @param  bool  $ownClock  whether its media runs on when the timeline holds, jumps within it or changes its rate
-     * @param  int  $cutBefore  how much of the clip that it was cut from lies before its start: its fade in, and what it lies over, count from there
+     * @param  int  $cutBefore  how much of the clip that it was cut from lies before its start: its fade in, and what
+     *     it lies over, count from there
      * @param  int  $cutAfter  how much lies after its end: its fade out counts to there
      *
      * @throws InvalidValue
      */
-    public static function of(int $start, int $length, int $in = 0, ?int $out = null, PastEnd $pastEnd = PastEnd::Hold, float $speed = 1.0, int $fadeIn = 0, int $fadeOut = 0, int $offset = 0, bool $ownClock = false, int $cutBefore = 0, int $cutAfter = 0): self
-    {
+    public static function of(
+        int $start,
+        int $length,
+        int $in = 0,
+        ?int $out = null,
+        PastEnd $pastEnd = PastEnd::Hold,
+        float $speed = 1.0,
+        int $fadeIn = 0,
+        int $fadeOut = 0,
+        int $offset = 0,
+        bool $ownClock = false,
+        int $cutBefore = 0,
+        int $cutAfter = 0,
+    ): self {
         Check::whole('start', $start, 0, Flicks::MAX, 'flicks');
         Check::whole('length', $length, 1, Flicks::MAX, 'flicks');
         Check::whole('in', $in, 0, Flicks::MAX, 'flicks');
@@ -61,7 +75,10 @@ final readonly class Clip
 
         $parts = (int) round(Check::number('speed', $speed, -self::MAX_SPEED, self::MAX_SPEED) * self::PARTS);
         if ($parts === 0) {
-            throw InvalidValue::because('speed', 'A clip\'s speed is at least 0.001 forwards or backwards; let it hold past a very short part to stand still.');
+            throw InvalidValue::because(
+                'speed',
+                'A clip\'s speed is at least 0.001 forwards or backwards; let it hold past a very short part to stand still.',
+            );
         }
         Check::whole('fadeIn', $fadeIn, 0, Flicks::MAX, 'flicks');
         Check::whole('fadeOut', $fadeOut, 0, Flicks::MAX, 'flicks');
@@ -69,7 +86,20 @@ final readonly class Clip
         Check::whole('cutBefore', $cutBefore, 0, Flicks::MAX, 'flicks');
         Check::whole('cutAfter', $cutAfter, 0, Flicks::MAX, 'flicks');
 
-        return new self($start, $length, $in, $out, $pastEnd, $parts, $fadeIn, $fadeOut, $offset, $ownClock, $cutBefore, $cutAfter);
+        return new self(
+            $start,
+            $length,
+            $in,
+            $out,
+            $pastEnd,
+            $parts,
+            $fadeIn,
+            $fadeOut,
+            $offset,
+            $ownClock,
+            $cutBefore,
+            $cutAfter,
+        );
     }
 
     /** Where the clip that it was cut from began: by this it lies over others, and from here its fade in counts. */
@@ -87,7 +117,9 @@ final readonly class Clip
     /** Whether both were cut from one clip, so that neither lies over the other. */
     public function isCutFromSame(self $other): bool
     {
-        return $this->begin() === $other->begin() && $this->finish() === $other->finish() && ($this->end() <= $other->start || $other->end() <= $this->start);
+        return $this->begin() === $other->begin() &&
+            $this->finish() === $other->finish() &&
+            ($this->end() <= $other->start || $other->end() <= $this->start);
     }
 
     public function speed(): float
@@ -113,7 +145,8 @@ final readonly class Clip
     }
 
     /**
-     * How fast frames pass: `(t − start) × frames + phase` divided by `flicks` and rounded down is how many have passed at t.
+     * How fast frames pass: `(t − start) × frames + phase` divided by `flicks` and rounded down is how many have
+     * passed at t.
      *
      * @return array{flicks: int, frames: int, phase: int}
      */
@@ -121,15 +154,24 @@ final readonly class Clip
     {
         [$first, $count] = $this->range($flicksPerFrame, $frames);
         // What of the frame with which it begins is past already.
-        $past = $this->isBackwards() ? ($this->out === null ? 0 : max(0, ($first + $count) * $flicksPerFrame - $this->out)) : $this->in % $flicksPerFrame;
-        [$flicks, $rate, $phase] = [self::PARTS * $flicksPerFrame, abs($this->speed), ($past + $this->offset) * self::PARTS];
+        $past = $this->isBackwards()
+            ? ($this->out === null
+                ? 0
+                : max(0, ($first + $count) * $flicksPerFrame - $this->out))
+            : $this->in % $flicksPerFrame;
+        [$flicks, $rate, $phase] = [
+            self::PARTS * $flicksPerFrame,
+            abs($this->speed),
+            ($past + $this->offset) * self::PARTS,
+        ];
         $by = self::divisor(self::divisor($flicks, $rate), $phase);
 
         return ['flicks' => intdiv($flicks, $by), 'frames' => intdiv($rate, $by), 'phase' => intdiv($phase, $by)];
     }
 
     /**
-     * How long one run of its media takes on the timeline, and how long after its start it has run out for the first time, in flicks.
+     * How long one run of its media takes on the timeline, and how long after its start it has run out for the first
+     * time, in flicks.
      *
      * @return array{pass: int, first: int}
      */
@@ -140,10 +182,16 @@ final readonly class Clip
         // Frames pass at frames / flicks a flick; the first n of them after (n × flicks − phase) / frames, rounded up.
         $after = static fn (int $n, int $past): int => max(0, (int) ceil(($n * $flicks - $past) / $rate));
 
-        return ['pass' => $after($count, 0), 'first' => $after($count, $this->pastEnd->repeats() ? $phase % max(1, $count * $flicks) : $phase)];
+        return [
+            'pass' => $after($count, 0),
+            'first' => $after($count, $this->pastEnd->repeats() ? $phase % max(1, $count * $flicks) : $phase),
+        ];
     }
 
-    /** a · b / c with something added to the product, rounded down: in two steps, so that it stays within 64 bits for years. */
+    /**
+     * a · b / c with something added to the product, rounded down: in two steps, so that it stays within 64 bits for
+     * years.
+     */
     public static function times(int $a, int $b, int $c, int $add = 0): int
     {
         $whole = intdiv($a, $c) - ($a % $c < 0 ? 1 : 0);
@@ -172,13 +220,17 @@ final readonly class Clip
     /**
      * How much of a clip is there at a time of the timeline, by its fades: 0 to 1, in straight lines.
      *
-     * @param  array{int, int, int, int}  $fade  start, how long it takes to come, end, how long it takes to leave, in flicks
+     * @param  array{int, int, int, int}  $fade  start, how long it takes to come, end, how long it takes to leave, in
+     *     flicks
      */
     public static function strength(array $fade, int $time): float
     {
         [$start, $in, $end, $out] = $fade;
 
-        return max(0.0, min(1.0, $in === 0 ? 1.0 : ($time - $start) / $in) * min(1.0, $out === 0 ? 1.0 : ($end - $time) / $out));
+        return max(
+            0.0,
+            min(1.0, $in === 0 ? 1.0 : ($time - $start) / $in) * min(1.0, $out === 0 ? 1.0 : ($end - $time) / $out),
+        );
     }
 
     public function end(): int

@@ -16,6 +16,11 @@ final readonly class CuePoint
 
     public static function of(int $time, string $number, string $name, bool $holds): self
     {
-        return new self(Check::whole('time', $time, 0, Flicks::MAX, 'flicks'), Check::name('number', $number), Check::name('name', $name), $holds);
+        return new self(
+            Check::whole('time', $time, 0, Flicks::MAX, 'flicks'),
+            Check::name('number', $number),
+            Check::name('name', $name),
+            $holds,
+        );
     }
 }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Timeline;
 
-/** What of a mask's picture says how much of a layer is there. New ones are put at the end: they are stored and sent by their numbers. */
+/**
+ * What of a mask's picture says how much of a layer is there. New ones are put at the end: they are stored and sent
+ * by their numbers.
+ */
 enum MaskKey: string
 {
     case Lightness = 'lightness';

@@ -8,8 +8,8 @@ use Core\Values\MediaRun;
 use Core\Values\Track;
 
 /**
- * Which clip of a layer is up, and which frame of its media, over show time, as segments: a loop of an hour is one. All is
- * whole numbers, so every frame number is exact. Between clips stands a segment with clip −1.
+ * Which clip of a layer is up, and which frame of its media, over show time, as segments: a loop of an hour is one.
+ * All is whole numbers, so every frame number is exact. Between clips stands a segment with clip −1.
  */
 final readonly class MediaTrack
 {
@@ -22,16 +22,26 @@ final readonly class MediaTrack
     public const DARK = 3;
 
     /** By their numbers. */
-    private const PAST_ENDS = [self::HOLD => PastEnd::Hold, self::LOOP => PastEnd::Loop, self::BOUNCE => PastEnd::Bounce, self::DARK => PastEnd::Dark];
+    private const PAST_ENDS = [
+        self::HOLD => PastEnd::Hold,
+        self::LOOP => PastEnd::Loop,
+        self::BOUNCE => PastEnd::Bounce,
+        self::DARK => PastEnd::Dark,
+    ];
 
-    /** Numbers in a segment: start, origin, clip, first, count, past end, flicks, frames, phase, end of an own clock. */
+    /**
+     * Numbers in a segment: start, origin, clip, first, count, past end, flicks, frames, phase, end of an own clock.
+     */
     public const COLUMNS = 10;
 
     /**
-     * @param  list<array{int, int, int, int, int, int, int, int, int, int}>  $segments  start (show time from which on it holds),
+     * @param  list<array{int, int, int, int, int, int, int, int, int, int}>  $segments  start (show time from which
+     *     on it holds),
      *   origin (show time from which frames are counted), clip (index, −1 for none), first frame, count of frames,
-     *   past end (HOLD, LOOP, BOUNCE or DARK), the speed as flicks per so many frames, negative backwards, the phase: what
-     *   is past of the frame with which it begins, in flicks times frames, and, of a clip with a clock of its own, where it ends; else 0
+     *   past end (HOLD, LOOP, BOUNCE or DARK), the speed as flicks per so many frames, negative backwards, the phase:
+     *   what
+     *   is past of the frame with which it begins, in flicks times frames, and, of a clip with a clock of its own,
+     *   where it ends; else 0
      */
     private function __construct(public array $segments)
     {
@@ -44,26 +54,43 @@ final readonly class MediaTrack
     }
 
     /**
-     * Of clips that overlap, the one that started last is up (cut ones: where all of it started); of two that start together, the later in
-     * the list.
+     * Of clips that overlap, the one that started last is up (cut ones: where all of it started); of two that start
+     * together, the later in the list.
      *
-     * @param  list<array{Clip, int, int}>  $clips  in order of start: clip, flicks per frame of its media, frames that it has
-     * @param  int  $depth  how far below the one that is up: those below count while all that lie over them come out of them or go
+     * @param  list<array{Clip, int, int}>  $clips  in order of start: clip, flicks per frame of its media, frames
+     *     that it has
+     * @param  int  $depth  how far below the one that is up: those below count while all that lie over them come out
+     *     of them or go
      *   back into them
      * @param  Track|null  $speed  of the layer over show time; null for 1
      * @param  int  $grid  flicks per frame of the show, on which a speed that moves is followed
      */
     public static function ofClips(array $clips, int $depth = 0, ?Track $speed = null, int $grid = 1): self
     {
-        $paced = $speed === null ? [] : array_map(static fn (array $clip, int $i): ?array => $clip[2] <= 1 ? null
-            : SpeedRamp::of($clip[0], $speed, $grid)?->segments($i, self::numberOf($clip[0]->pastEnd), $clip[1], $clip[2]), $clips, array_keys($clips));
+        $paced =
+            $speed === null
+                ? []
+                : array_map(
+                    static fn (array $clip, int $i): ?array => $clip[2] <= 1
+                        ? null
+                        : SpeedRamp::of($clip[0], $speed, $grid)?->segments(
+                            $i,
+                            self::numberOf($clip[0]->pastEnd),
+                            $clip[1],
+                            $clip[2],
+                        ),
+                    $clips,
+                    array_keys($clips),
+                );
         $fades = $depth > 0 ? self::crossfades(array_column($clips, 0)) : [];
         $times = [];
         foreach ($clips as $i => [$clip]) {
             $times[$clip->start] = $times[$clip->end()] = true;
             if ($depth > 0) {
                 $fades[$i] = max($fades[$i], $clip->fadeIn);
-                $times[max($clip->start, min($clip->end(), $clip->begin() + $fades[$i]))] = $times[min($clip->end(), max($clip->start, $clip->finish() - $clip->fadeOut))] = true;
+                $times[max($clip->start, min($clip->end(), $clip->begin() + $fades[$i]))] = $times[
+                    min($clip->end(), max($clip->start, $clip->finish() - $clip->fadeOut))
+                ] = true;
             }
         }
         ksort($times);
@@ -87,7 +114,10 @@ final readonly class MediaTrack
                 }
             }
             if ($on !== $before) {
-                $segments[] = $on < 0 ? [$time, $time, -1, 0, 1, self::HOLD, 1, 1, 0, 0] : self::segment($time, $on, ...$clips[$on]);
+                $segments[] =
+                    $on < 0
+                        ? [$time, $time, -1, 0, 1, self::HOLD, 1, 1, 0, 0]
+                        : self::segment($time, $on, ...$clips[$on]);
                 $before = $on;
             }
         }
@@ -126,7 +156,8 @@ final readonly class MediaTrack
     }
 
     /**
-     * How long each clip takes to come out of the one below it: as long as that still is up, where it ends before this one does.
+     * How long each clip takes to come out of the one below it: as long as that still is up, where it ends before
+     * this one does.
      *
      * @param  list<Clip>  $clips  in order of start
      * @return list<int> flicks, 0 where there is none
@@ -155,9 +186,15 @@ final readonly class MediaTrack
             $clip = $clips[$i];
             $begin = $clip->begin();
             $up = array_values(array_filter($up, static fn (Clip $c): bool => $c->finish() > $begin));
-            $others = array_values(array_filter($up, static fn (Clip $c): bool => ! $c->isCutFromSame($clip) && $isUp($c, $begin)));
+            $others = array_values(
+                array_filter($up, static fn (Clip $c): bool => ! $c->isCutFromSame($clip) && $isUp($c, $begin)),
+            );
             $below = $others[count($others) - 1] ?? null;
-            $comesOut = $below !== null && $below->begin() < $begin && $below->finish() <= $clip->finish() && $isUp($below, $below->finish() - 1);
+            $comesOut =
+                $below !== null &&
+                $below->begin() < $begin &&
+                $below->finish() <= $clip->finish() &&
+                $isUp($below, $below->finish() - 1);
             $fades[$i] = $comesOut ? $below->finish() - $begin : 0;
             $up[] = $clip;
         }
@@ -208,14 +245,26 @@ final readonly class MediaTrack
         [$first, $count] = $clip->range($flicksPerFrame, $frames);
         ['flicks' => $flicks, 'frames' => $rate, 'phase' => $phase] = $clip->pace($flicksPerFrame, $frames);
 
-        return [$time, $clip->start, $index, $first, $count, self::numberOf($clip->pastEnd), $flicks, $clip->isBackwards() ? -$rate : $rate, $phase, $clip->ownClock ? $clip->end() : 0];
+        return [
+            $time,
+            $clip->start,
+            $index,
+            $first,
+            $count,
+            self::numberOf($clip->pastEnd),
+            $flicks,
+            $clip->isBackwards() ? -$rate : $rate,
+            $phase,
+            $clip->ownClock ? $clip->end() : 0,
+        ];
     }
 
     /**
      * What is up at a show time; frames change on the show's frame grid.
      *
      * @param  int  $grid  flicks per frame of the show
-     * @param  (\Closure(int, int): int)|null  $running  of a clip with a clock of its own, by its beginning and its end: for how long
+     * @param  (\Closure(int, int): int)|null  $running  of a clip with a clock of its own, by its beginning and its
+     *     end: for how long
      *   it has been up, in flicks; null has it run as the others
      * @return array{int, int} clip, −1 for none, and frame
      */
@@ -225,7 +274,7 @@ final readonly class MediaTrack
         [$low, $high] = [-1, count($this->segments) - 1];
         while ($low < $high) {
             $middle = ($low + $high + 1) >> 1;
-            $this->segments[$middle][0] <= $time ? $low = $middle : $high = $middle - 1;
+            $this->segments[$middle][0] <= $time ? ($low = $middle) : ($high = $middle - 1);
         }
         if ($low < 0 || $this->segments[$low][2] < 0) {
             return [-1, 0];
@@ -233,9 +282,12 @@ final readonly class MediaTrack
         [, $origin, $clip, $first, $count, $pastEnd, $flicks, $frames, $phase, $end] = $this->segments[$low];
         if ($end > 0 && $running !== null) {
             $gone = $running($origin, $end);
-            $time = $origin + $gone - $gone % $grid;
+            $time = $origin + $gone - ($gone % $grid);
         }
-        $at = self::PAST_ENDS[$pastEnd]->frame(Clip::times($time - $origin, abs($frames), $flicks, $phase), max(1, $count));
+        $at = self::PAST_ENDS[$pastEnd]->frame(
+            Clip::times($time - $origin, abs($frames), $flicks, $phase),
+            max(1, $count),
+        );
 
         return $at === null ? [-1, 0] : [$clip, $first + ($frames < 0 ? $count - 1 - $at : $at)];
     }
@@ -264,7 +316,10 @@ final readonly class MediaTrack
     public static function fromBytes(string $bytes): self
     {
         /** @var list<array{int, int, int, int, int, int, int, int, int, int}> $segments */
-        $segments = $bytes === '' ? [] : array_chunk(array_map(intval(...), array_values(unpack('e*', $bytes) ?: [])), self::COLUMNS);
+        $segments =
+            $bytes === ''
+                ? []
+                : array_chunk(array_map(intval(...), array_values(unpack('e*', $bytes) ?: [])), self::COLUMNS);
 
         return new self($segments);
     }

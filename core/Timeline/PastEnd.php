@@ -28,10 +28,12 @@ enum PastEnd: string
     public function frame(int $n, int $count): ?int
     {
         return match ($this) {
-            self::Loop => ($n % $count + $count) % $count,
+            self::Loop => (($n % $count) + $count) % $count,
             self::Hold => max(0, min($count - 1, $n)),
             self::Dark => $n < 0 || $n >= $count ? null : $n,
-            self::Bounce => ($j = ($n % ($turn = max(1, 2 * ($count - 1))) + $turn) % $turn) < $count ? $j : $turn - $j,
+            self::Bounce => ($j = (($n % ($turn = max(1, 2 * ($count - 1)))) + $turn) % $turn) < $count
+                ? $j
+                : $turn - $j,
         };
     }
 }

@@ -7,8 +7,8 @@ namespace Core\Timeline;
 use Core\Values\Track;
 
 /**
- * What passes of a clip's media while the speed of its layer moves: the area under the speed since the clip began, times the
- * clip's own. A clip with a clock of its own keeps to its own speed.
+ * What passes of a clip's media while the speed of its layer moves: the area under the speed since the clip began,
+ * times the clip's own. A clip with a clock of its own keeps to its own speed.
  */
 final readonly class SpeedRamp
 {
@@ -43,7 +43,9 @@ final readonly class SpeedRamp
         return $speed->isConstant() && $speed->at(0) === 1.0 ? null : $speed;
     }
 
-    /** How much of its media has passed between two show times, in flicks: rounded down, in the direction of the clip. */
+    /**
+     * How much of its media has passed between two show times, in flicks: rounded down, in the direction of the clip.
+     */
     public function passed(int $from, int $to): int
     {
         $area = $from <= $to ? $this->speed->areas([$from, $to])[1] : -$this->speed->areas([$to, $from])[1];
@@ -52,8 +54,8 @@ final readonly class SpeedRamp
     }
 
     /**
-     * The clip as segments of a media track, each with one pace, that show the same frames on the show's grid as the true course:
-     * as long as there is a whole number of thousandths that does.
+     * The clip as segments of a media track, each with one pace, that show the same frames on the show's grid as the
+     * true course: as long as there is a whole number of thousandths that does.
      *
      * @return list<array{int, int, int, int, int, int, int, int, int, int}> as MediaTrack has them
      */
@@ -66,14 +68,38 @@ final readonly class SpeedRamp
         $parts = intdiv($unit, $flicks) * $rate;
         $passed = intdiv($unit, $flicks) * $phase;
         $segments = [];
-        $add = function (int $start, int $passed, int $pace) use (&$segments, $index, $first, $count, $pastEnd, $unit): void {
+        $add = function (int $start, int $passed, int $pace) use (
+            &$segments,
+            $index,
+            $first,
+            $count,
+            $pastEnd,
+            $unit,
+        ): void {
             // A number without an end is counted down from where it is.
-            [$of, $past] = $pace < 0 && $count > self::MANY ? [max(1, self::down($passed, $unit) + 1), MediaTrack::HOLD] : [$count, $pastEnd];
+            [$of, $past] =
+                $pace < 0 && $count > self::MANY
+                    ? [max(1, self::down($passed, $unit) + 1), MediaTrack::HOLD]
+                    : [$count, $pastEnd];
             // One that goes down is counted from the other end; one that stands, from its beginning.
-            $turned = $pace < 0 || $pace === 0 && $this->clip->isBackwards();
-            [$phase, $backwards] = [$turned ? $of * $unit - 1 - $passed : $passed, $turned !== $this->clip->isBackwards()];
+            $turned = $pace < 0 || ($pace === 0 && $this->clip->isBackwards());
+            [$phase, $backwards] = [
+                $turned ? $of * $unit - 1 - $passed : $passed,
+                $turned !== $this->clip->isBackwards(),
+            ];
             $by = Clip::divisor(Clip::divisor($unit, abs($pace)), abs($phase));
-            $segments[] = [$start, $start, $index, $first, $of, $past, intdiv($unit, $by), intdiv($backwards ? -abs($pace) : abs($pace), $by), intdiv($phase, $by), 0];
+            $segments[] = [
+                $start,
+                $start,
+                $index,
+                $first,
+                $of,
+                $past,
+                intdiv($unit, $by),
+                intdiv($backwards ? -abs($pace) : abs($pace), $by),
+                intdiv($phase, $by),
+                0,
+            ];
         };
         $end = $this->clip->end();
         foreach ($this->speed->pieces($this->clip->start, $end) as [$from, $to, $constant]) {
@@ -85,7 +111,11 @@ final readonly class SpeedRamp
                 continue;
             }
             $times = [];
-            for ($time = $from + ($this->grid - $from % $this->grid) % $this->grid; $time < $to; $time += $this->grid) {
+            for (
+                $time = $from + (($this->grid - ($from % $this->grid)) % $this->grid);
+                $time < $to;
+                $time += $this->grid
+            ) {
                 $times[] = $time;
             }
             $areas = $this->speed->areas([$from, ...$times, $to]);
@@ -103,7 +133,11 @@ final readonly class SpeedRamp
                     [$low, $high] = [$least, $most];
                 }
                 // Where only one moment is left, any pace does: that to the next.
-                $add($times[$i], $begin, $next > $i + 1 ? intdiv($low + $high, 2) : intdiv($at[$next + 1] - $begin, $this->grid));
+                $add(
+                    $times[$i],
+                    $begin,
+                    $next > $i + 1 ? intdiv($low + $high, 2) : intdiv($at[$next + 1] - $begin, $this->grid),
+                );
             }
             $passed = $at[count($at) - 1];
         }
@@ -114,7 +148,8 @@ final readonly class SpeedRamp
     /**
      * The speed of the layer while the clip is up, as straight stretches, close enough for being heard.
      *
-     * @return list<array{int, int, float, float}> from and to (show time), the area under the speed since the clip began (flicks), the speed
+     * @return list<array{int, int, float, float}> from and to (show time), the area under the speed since the clip
+     *     began (flicks), the speed
      */
     public function stretches(): array
     {
@@ -122,24 +157,36 @@ final readonly class SpeedRamp
         $areas = $this->speed->areas($cuts);
         $stretches = [];
         for ($i = 0; $i + 1 < count($cuts); $i++) {
-            $stretches[] = [$cuts[$i], $cuts[$i + 1], $areas[$i], ($areas[$i + 1] - $areas[$i]) / ($cuts[$i + 1] - $cuts[$i])];
+            $stretches[] = [
+                $cuts[$i],
+                $cuts[$i + 1],
+                $areas[$i],
+                ($areas[$i + 1] - $areas[$i]) / ($cuts[$i + 1] - $cuts[$i]),
+            ];
         }
 
         return $stretches;
     }
 
     /**
-     * Where in its media the clip is, as straight stretches, those in which it stands or shows nothing left out: for what is heard of
-     * another timeline that it shows.
+     * Where in its media the clip is, as straight stretches, those in which it stands or shows nothing left out: for
+     * what is heard of another timeline that it shows.
      *
-     * @return list<array{int, int, float, float}> from and to (show time), flicks from the beginning of the media, and how fast they pass, negative backwards
+     * @return list<array{int, int, float, float}> from and to (show time), flicks from the beginning of the media,
+     *     and how fast they pass, negative backwards
      */
     public function course(int $flicksPerFrame, int $frames): array
     {
         [$first, $count] = $this->clip->range($flicksPerFrame, $frames);
         $begin = $first * $flicksPerFrame;
         $length = $count * $flicksPerFrame;
-        $phase = $this->clip->offset + ($this->clip->isBackwards() ? ($this->clip->out === null ? 0 : max(0, $begin + $length - $this->clip->out)) : max(0, $this->clip->in - $begin));
+        $phase =
+            $this->clip->offset +
+            ($this->clip->isBackwards()
+                ? ($this->clip->out === null
+                    ? 0
+                    : max(0, $begin + $length - $this->clip->out))
+                : max(0, $this->clip->in - $begin));
         $own = abs($this->clip->speed());
         $course = [];
         foreach ($this->stretches() as [$from, $to, $area, $rate]) {
@@ -152,17 +199,26 @@ final readonly class SpeedRamp
             $ends = [$passed, $passed + ($to - $from) * $pace];
             $turns = $this->clip->pastEnd === PastEnd::Bounce && $count > 1;
             $round = $turns ? 2 * ($count - 1) * $flicksPerFrame : $length;
-            [$low, $high] = $this->clip->pastEnd->repeats() ? [(int) floor(min($ends) / $round), (int) ceil(max($ends) / $round)] : [0, 1];
+            [$low, $high] = $this->clip->pastEnd->repeats()
+                ? [(int) floor(min($ends) / $round), (int) ceil(max($ends) / $round)]
+                : [0, 1];
             for ($run = $low; $run < $high && count($course) < self::RUNS; $run++) {
-                foreach ($turns ? [[0, $length, false], [$length, $round, true]] : [[0, $length, false]] as [$least, $most, $back]) {
-                    $bounds = [$from + ($run * $round + $least - $passed) / $pace, $from + ($run * $round + $most - $passed) / $pace];
+                foreach (
+                    $turns ? [[0, $length, false], [$length, $round, true]] : [[0, $length, false]] as [$least, $most, $back]
+                ) {
+                    $bounds = [
+                        $from + ($run * $round + $least - $passed) / $pace,
+                        $from + ($run * $round + $most - $passed) / $pace,
+                    ];
                     [$a, $b] = [(int) ceil(max($from, min($bounds))), (int) ceil(min($to, max($bounds)))];
                     if ($a >= $b) {
                         continue;
                     }
                     $within = $passed + ($a - $from) * $pace - $run * $round;
                     [$at, $onward] = $back ? [$round + $flicksPerFrame - $within, -$pace] : [$within, $pace];
-                    $course[] = $this->clip->isBackwards() ? [$a, $b, $begin + $length - $at, -$onward] : [$a, $b, $begin + $at, $onward];
+                    $course[] = $this->clip->isBackwards()
+                        ? [$a, $b, $begin + $length - $at, -$onward]
+                        : [$a, $b, $begin + $at, $onward];
                 }
             }
         }
@@ -182,8 +238,10 @@ final readonly class SpeedRamp
         $course = $this->course($flicksPerFrame, $frames);
         foreach ($course as $i => [$from, $to, $at, $rate]) {
             $next = $course[$i + 1] ?? null;
-            // Where one run ends, the next goes on elsewhere or the other way; a media that has run out leaves the rest of the clip.
-            $goesOn = $next !== null && $next[0] - $to <= 1 && abs($at + ($to - $from) * $rate - $next[2]) < $flicksPerFrame;
+            // Where one run ends, the next goes on elsewhere or the other way; a media that has run out leaves the
+            // rest of the clip.
+            $goesOn =
+                $next !== null && $next[0] - $to <= 1 && abs($at + ($to - $from) * $rate - $next[2]) < $flicksPerFrame;
             if (! $goesOn && $to < $this->clip->end() - 1) {
                 $turns[] = $to - $this->clip->start;
             }

@@ -6,16 +6,18 @@ namespace Core\Timeline;
 
 /**
  * Which show time a timeline is at, for engine time from now on: pieces of an engine time, the show time there, and a
- * rate until the next piece. Where playback comes to rest by itself (a hold point, the end) is a piece as well, so that a
- * player knows it without the engine. A loop brings show times past its end back into it, in the pieces from its engine time on.
- * For what has a clock of its own it remembers since when that is up.
+ * rate until the next piece. Where playback comes to rest by itself (a hold point, the end) is a piece as well, so
+ * that a player knows it without the engine. A loop brings show times past its end back into it, in the pieces from
+ * its engine time on. For what has a clock of its own it remembers since when that is up.
  */
 final readonly class TransportMap
 {
     /**
      * @param  non-empty-list<array{int, int, float}>  $pieces  engine time, show time, rate; ascending in engine time
-     * @param  array{int, int, int}|null  $loop  show times from which and up to which it repeats, and the engine time of the first piece that does
-     * @param  list<array{int, int, int}>  $clocks  ranges of show time, from and up to, within which it was when its first piece began, and since which engine time
+     * @param  array{int, int, int}|null  $loop  show times from which and up to which it repeats, and the engine time
+     *     of the first piece that does
+     * @param  list<array{int, int, int}>  $clocks  ranges of show time, from and up to, within which it was when its
+     *     first piece began, and since which engine time
      */
     private function __construct(public array $pieces, public ?array $loop, public array $clocks = [])
     {
@@ -46,9 +48,12 @@ final readonly class TransportMap
             $piece = $next;
         }
         [$from, $show, $rate] = $piece;
-        $time = $rate === 0.0 || $engine <= $from ? $show : $show + ($rate === 1.0 ? $engine - $from : (int) floor(($engine - $from) * $rate));
+        $time =
+            $rate === 0.0 || $engine <= $from
+                ? $show
+                : $show + ($rate === 1.0 ? $engine - $from : (int) floor(($engine - $from) * $rate));
         if ($this->loop !== null && $from >= $this->loop[2] && $time >= $this->loop[1]) {
-            $time = $this->loop[0] + ($time - $this->loop[0]) % ($this->loop[1] - $this->loop[0]);
+            $time = $this->loop[0] + (($time - $this->loop[0]) % ($this->loop[1] - $this->loop[0]));
         }
 
         return $time;
@@ -85,8 +90,8 @@ final readonly class TransportMap
     }
 
     /**
-     * The engine time since which it has been within a range of show time without leaving it, where it is there at an engine time.
-     * A jump within the range does not leave it; a loop does where it turns outside of it.
+     * The engine time since which it has been within a range of show time without leaving it, where it is there at an
+     * engine time. A jump within the range does not leave it; a loop does where it turns outside of it.
      *
      * @param  int  $from  the first show time of the range
      * @param  int  $to  the first one after it
@@ -122,7 +127,9 @@ final readonly class TransportMap
         [$began, $show, $rate] = $this->pieces[$piece];
         // The first flick at which at least so much of the show has passed, or for a rate below 0, at most.
         $after = static function (int $way) use ($began, $rate): int {
-            $is = static fn (int $gone): bool => $rate > 0 ? (int) floor($gone * $rate) >= $way : (int) floor($gone * $rate) <= $way;
+            $is = static fn (int $gone): bool => $rate > 0
+                ? (int) floor($gone * $rate) >= $way
+                : (int) floor($gone * $rate) <= $way;
             $gone = (int) ceil($way / $rate);
             // What was rounded on the way there is put right.
             for (; $gone > 0 && $is($gone - 1); $gone--);
@@ -168,7 +175,9 @@ final readonly class TransportMap
     /** @return array{p: list<array{int, int, float}>, l?: array{int, int, int}, c?: list<array{int, int, int}>} */
     public function toArray(): array
     {
-        return ['p' => $this->pieces] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->clocks === [] ? [] : ['c' => $this->clocks]);
+        return ['p' => $this->pieces] +
+            ($this->loop === null ? [] : ['l' => $this->loop]) +
+            ($this->clocks === [] ? [] : ['c' => $this->clocks]);
     }
 
     /** @param  array<mixed>  $data  as toArray() gave it */
@@ -184,12 +193,23 @@ final readonly class TransportMap
 
         $pieces = $pieces === [] ? [[0, 0, 0.0]] : $pieces;
 
-        return new self($pieces, is_array($loop) && isset($loop[0], $loop[1]) && $loop[1] > $loop[0] ? [(int) $loop[0], (int) $loop[1], (int) ($loop[2] ?? $pieces[0][0])] : null, self::clocksOf($data['c'] ?? []));
+        return new self(
+            $pieces,
+            is_array($loop) && isset($loop[0], $loop[1]) && $loop[1] > $loop[0]
+                ? [(int) $loop[0], (int) $loop[1], (int) ($loop[2] ?? $pieces[0][0])]
+                : null,
+            self::clocksOf($data['c'] ?? []),
+        );
     }
 
     /** @return list<array{int, int, int}> */
     private static function clocksOf(mixed $list): array
     {
-        return array_values(array_map(static fn (array $c): array => [(int) $c[0], (int) $c[1], (int) $c[2]], array_filter((array) $list, static fn (mixed $c): bool => is_array($c) && isset($c[0], $c[1], $c[2]))));
+        return array_values(
+            array_map(
+                static fn (array $c): array => [(int) $c[0], (int) $c[1], (int) $c[2]],
+                array_filter((array) $list, static fn (mixed $c): bool => is_array($c) && isset($c[0], $c[1], $c[2])),
+            ),
+        );
     }
 }

@@ -5,9 +5,10 @@ declare(strict_types=1);
 namespace Core\Units;
 
 /**
- * Arithmetic as people type it into a number field: + - * / and brackets, with units: lengths (also feet and inches as drawings
- * write them, 5'-6 1/2"), weights, angles, times, and what else a field may be measured in. A bare number takes the field's
- * own unit, a quotient of two of one kind is a count, and a leading sign with a per cent changes the present value.
+ * Arithmetic as people type it into a number field: + - * / and brackets, with units: lengths (also feet and inches
+ * as drawings write them, 5'-6 1/2"), weights, angles, times, and what else a field may be measured in. A bare number
+ * takes the field's own unit, a quotient of two of one kind is a count, and a leading sign with a per cent changes
+ * the present value.
  */
 final class Arithmetic
 {
@@ -15,7 +16,16 @@ final class Arithmetic
 
     /** Units by kind, each with its worth in the first of its kind. */
     private const KINDS = [
-        'length' => ['m' => 1.0, 'mm' => 0.001, 'cm' => 0.01, 'km' => 1000.0, 'in' => 0.0254, '"' => 0.0254, 'ft' => 0.3048, "'" => 0.3048],
+        'length' => [
+            'm' => 1.0,
+            'mm' => 0.001,
+            'cm' => 0.01,
+            'km' => 1000.0,
+            'in' => 0.0254,
+            '"' => 0.0254,
+            'ft' => 0.3048,
+            "'" => 0.3048,
+        ],
         'weight' => ['kg' => 1.0, 'g' => 0.001, 't' => 1000.0, 'lb' => 0.45359237],
         'angle' => ['deg' => 1.0, '°' => 1.0, 'rad' => 180 / M_PI],
         'time' => ['s' => 1.0, 'ms' => 0.001, 'min' => 60.0, 'h' => 3600.0],
@@ -50,8 +60,11 @@ final class Arithmetic
      * @param  string|null  $kind  of the field's unit; null for a count
      * @param  float  $worth  of one of the field's unit
      */
-    private function __construct(private readonly string $text, private readonly ?string $kind, private readonly float $worth)
-    {
+    private function __construct(
+        private readonly string $text,
+        private readonly ?string $kind,
+        private readonly float $worth,
+    ) {
         foreach (self::KINDS as $name => $units) {
             foreach ($units as $unit => $factor) {
                 $this->units[$unit] = [$name, $factor];
@@ -59,7 +72,10 @@ final class Arithmetic
         }
         $names = [...array_keys($this->units), 'px', '%'];
         usort($names, static fn (string $a, string $b): int => strlen($b) <=> strlen($a));
-        $this->pattern = '/\G('.implode('|', array_map(static fn (string $n): string => preg_quote($n, '/'), $names)).')(?![a-zA-Z²])/';
+        $this->pattern =
+            '/\G('.
+            implode('|', array_map(static fn (string $n): string => preg_quote($n, '/'), $names)).
+            ')(?![a-zA-Z²])/';
     }
 
     /** @return list<string> the units that a field may have */
@@ -70,7 +86,8 @@ final class Arithmetic
 
     /**
      * @param  string  $unit  the field's unit, one of units()
-     * @param  float|null  $present  the present value in that unit, to which `+5`, `*0.5`, `/2`, `+10%` and `-10%` refer as from() reads
+     * @param  float|null  $present  the present value in that unit, to which `+5`, `*0.5`, `/2`, `+10%` and `-10%`
+     *     refer as from() reads
      *   them; any other leading minus is that of a negative number, as `=7` is 7
      * @return float the result in the field's unit
      *
@@ -83,9 +100,21 @@ final class Arithmetic
             throw ArithmeticError::at(self::LONGEST, 'This is longer than '.self::LONGEST.' characters.');
         }
         // Each of these stands for one character, so that places stay where they are.
-        $text = strtr($text, ['×' => '*', '·' => '*', '÷' => '/', '−' => '-', '–' => '-', '’' => "'", '′' => "'", '″' => '"', '”' => '"', "\u{a0}" => ' ', "\u{202f}" => ' ']);
+        $text = strtr($text, [
+            '×' => '*',
+            '·' => '*',
+            '÷' => '/',
+            '−' => '-',
+            '–' => '-',
+            '’' => "'",
+            '′' => "'",
+            '″' => '"',
+            '”' => '"',
+            "\u{a0}" => ' ',
+            "\u{202f}" => ' ',
+        ]);
         if ($present !== null && preg_match('/^\s*([+-])\s*('.self::NUMBER.')\s*%\s*$/', $text, $m) === 1) {
-            return self::finite($present + ($m[1] === '-' ? -1 : 1) * $present * (float) $m[2] / 100);
+            return self::finite($present + (($m[1] === '-' ? -1 : 1) * $present * (float) $m[2]) / 100);
         }
         if ($present !== null && preg_match('/^\s*[=+*\/]/', $text) === 1) {
             return self::from($present, $text, $unit);
@@ -95,8 +124,9 @@ final class Arithmetic
     }
 
     /**
-     * What is typed for several values at once, of one of them: a leading + or − adds to what is there, * and / multiply and divide it,
-     * +10% and −10% change it by its own part, and a number, or one with = before it for a negative one, takes its place.
+     * What is typed for several values at once, of one of them: a leading + or − adds to what is there, * and /
+     * multiply and divide it, +10% and −10% change it by its own part, and a number, or one with = before it for a
+     * negative one, takes its place.
      *
      * @param  float  $present  in the field's unit
      * @return float the result in the field's unit
@@ -112,13 +142,15 @@ final class Arithmetic
             return self::evaluate($text, $unit, $present);
         }
         try {
-            return self::finite(match ($m[2]) {
-                '=' => self::evaluate($m[3], $unit),
-                '+' => $present + self::evaluate($m[3], $unit),
-                '*', '×', '·' => $present * self::evaluate($m[3]),
-                '/', '÷' => $present / self::divisor(self::evaluate($m[3])),
-                default => $present - self::evaluate($m[3], $unit),
-            });
+            return self::finite(
+                match ($m[2]) {
+                    '=' => self::evaluate($m[3], $unit),
+                    '+' => $present + self::evaluate($m[3], $unit),
+                    '*', '×', '·' => $present * self::evaluate($m[3]),
+                    '/', '÷' => $present / self::divisor(self::evaluate($m[3])),
+                    default => $present - self::evaluate($m[3], $unit),
+                },
+            );
         } catch (ArithmeticError $error) {
             throw ArithmeticError::at($error->at + mb_strlen($m[1]) + 1, $error->getMessage());
         }
@@ -138,7 +170,9 @@ final class Arithmetic
             }
         }
 
-        return isset(self::COUNTS[$unit]) ? [null, self::COUNTS[$unit]] : throw InvalidValue::notOneOf('unit', $unit, self::units());
+        return isset(self::COUNTS[$unit])
+            ? [null, self::COUNTS[$unit]]
+            : throw InvalidValue::notOneOf('unit', $unit, self::units());
     }
 
     private static function finite(float $value): float
@@ -154,15 +188,24 @@ final class Arithmetic
         }
         [$value, $dimension] = $this->sum();
         if ($this->at < strlen($this->text)) {
-            throw $this->error($this->text[$this->at] === ','
-                ? 'A comma is not read here: write 2.5 for two and a half, 1920 for thousands.'
-                : 'This can\'t be read from "'.mb_strcut($this->text, $this->at, 12).'" on.');
+            throw $this->error(
+                $this->text[$this->at] === ','
+                    ? 'A comma is not read here: write 2.5 for two and a half, 1920 for thousands.'
+                    : 'This can\'t be read from "'.mb_strcut($this->text, $this->at, 12).'" on.',
+            );
         }
         if ($dimension === null) {
             return self::finite($value);
         }
         if ($dimension !== ($this->kind === null ? [] : [$this->kind => 1])) {
-            throw $this->error('This is '.self::named($dimension).', and '.self::named($this->kind === null ? [] : [$this->kind => 1]).' is wanted here.', 0);
+            throw $this->error(
+                'This is '.
+                    self::named($dimension).
+                    ', and '.
+                    self::named($this->kind === null ? [] : [$this->kind => 1]).
+                    ' is wanted here.',
+                0,
+            );
         }
 
         return self::finite($value / $this->worth);
@@ -176,7 +219,9 @@ final class Arithmetic
         }
         $kind = (string) array_key_first($dimension);
 
-        return $dimension === [$kind => 1] ? (in_array($kind[0], ['a', 'i'], true) ? 'an ' : 'a ').$kind : 'a product or quotient of units';
+        return $dimension === [$kind => 1]
+            ? (in_array($kind[0], ['a', 'i'], true) ? 'an ' : 'a ').$kind
+            : 'a product or quotient of units';
     }
 
     /** A mistake at a place of the text in bytes, told in characters. */
@@ -185,7 +230,10 @@ final class Arithmetic
         return ArithmeticError::at(mb_strlen(mb_strcut($this->text, 0, $at ?? $this->at)), $message);
     }
 
-    /** @return array{float, array<string, int>|null} the value in the first unit of its kind, and the power of each kind in it; null: a bare number */
+    /**
+     * @return array{float, array<string, int>|null} the value in the first unit of its kind, and the power of each
+     *     kind in it; null: a bare number
+     */
     private function sum(): array
     {
         [$value, $dimension] = $this->product();
@@ -198,7 +246,13 @@ final class Arithmetic
                 [$right, $rightDimension] = $this->asLike($right, $dimension);
             }
             if ($dimension !== $rightDimension) {
-                throw $this->error(ucfirst(self::named($dimension ?? [])).' and '.self::named($rightDimension ?? []).' can\'t be added.', $at);
+                throw $this->error(
+                    ucfirst(self::named($dimension ?? [])).
+                        ' and '.
+                        self::named($rightDimension ?? []).
+                        ' can\'t be added.',
+                    $at,
+                );
             }
             $value = $sign === '+' ? $value + $right : $value - $right;
         }
@@ -270,14 +324,28 @@ final class Arithmetic
 
             return $unit === null ? [$value, $dimension] : $this->measured($value, $unit);
         }
-        $value = $this->number() ?? throw $this->error($this->at >= strlen($this->text) ? 'A number is missing at the end.' : 'A number is wanted here.', min($this->at, strlen($this->text)));
+        $value =
+            $this->number() ??
+            throw $this->error(
+                $this->at >= strlen($this->text) ? 'A number is missing at the end.' : 'A number is wanted here.',
+                min($this->at, strlen($this->text)),
+            );
         $unit = $this->unit();
         if ($unit === null) {
             return [$value, null];
         }
         [$measure, $dimension] = $this->measured($value, $unit);
         // 5'6", 5' 6 1/2", 5'-6": a hyphen without spaces joins, as on drawings.
-        if (($unit === "'" || $unit === 'ft') && preg_match('~\G(?:-(?=\S))?(\d+(?:\.\d*)?|\.\d+)(?:[ ]+(\d+)/([1-9]\d*)|/([1-9]\d*))?\s*(?:in(?![a-zA-Z])|")\s*~', $this->text, $m, 0, $this->at) === 1) {
+        if (
+            ($unit === "'" || $unit === 'ft') &&
+            preg_match(
+                '~\G(?:-(?=\S))?(\d+(?:\.\d*)?|\.\d+)(?:[ ]+(\d+)/([1-9]\d*)|/([1-9]\d*))?\s*(?:in(?![a-zA-Z])|")\s*~',
+                $this->text,
+                $m,
+                0,
+                $this->at,
+            ) === 1
+        ) {
             $this->at += strlen($m[0]);
             $inches = (float) $m[1];
             if (($m[4] ?? '') !== '') {
@@ -305,7 +373,10 @@ final class Arithmetic
     private function number(): ?float
     {
         $this->space();
-        if (preg_match('~\G(?:(\d+)[ ]+)?(\d+)/([1-9]\d*)\s*~', $this->text, $m, 0, $this->at) === 1 && $this->unitAt($this->at + strlen($m[0])) !== null) {
+        if (
+            preg_match('~\G(?:(\d+)[ ]+)?(\d+)/([1-9]\d*)\s*~', $this->text, $m, 0, $this->at) === 1 &&
+            $this->unitAt($this->at + strlen($m[0])) !== null
+        ) {
             $this->at += strlen($m[0]);
 
             return (float) $m[1] + (int) $m[2] / (int) $m[3];

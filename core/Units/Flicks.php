@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Units;
 
-/** Time as a whole number of flicks, 1/705,600,000 s: one frame or sample of every usual rate is a whole number of them. */
+/**
+ * Time as a whole number of flicks, 1/705,600,000 s: one frame or sample of every usual rate is a whole number of
+ * them.
+ */
 final class Flicks
 {
     public const PER_SECOND = 705_600_000;

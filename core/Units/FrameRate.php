@@ -8,9 +8,18 @@ namespace Core\Units;
 final readonly class FrameRate
 {
     private const KNOWN = [
-        '23.976' => [24000, 1001], '24' => [24, 1], '25' => [25, 1], '29.97' => [30000, 1001], '30' => [30, 1],
-        '48' => [48, 1], '50' => [50, 1], '59.94' => [60000, 1001], '60' => [60, 1], '100' => [100, 1],
-        '119.88' => [120000, 1001], '120' => [120, 1],
+        '23.976' => [24000, 1001],
+        '24' => [24, 1],
+        '25' => [25, 1],
+        '29.97' => [30000, 1001],
+        '30' => [30, 1],
+        '48' => [48, 1],
+        '50' => [50, 1],
+        '59.94' => [60000, 1001],
+        '60' => [60, 1],
+        '100' => [100, 1],
+        '119.88' => [120000, 1001],
+        '120' => [120, 1],
     ];
 
     private function __construct(
@@ -24,7 +33,8 @@ final readonly class FrameRate
     /** @throws InvalidValue for a name that is not in names() */
     public static function of(string $name): self
     {
-        [$numerator, $denominator] = self::KNOWN[$name] ?? throw InvalidValue::notOneOf('frameRate', $name, self::names());
+        [$numerator, $denominator] =
+            self::KNOWN[$name] ?? throw InvalidValue::notOneOf('frameRate', $name, self::names());
 
         return new self($name, $numerator, $denominator, intdiv(Flicks::PER_SECOND * $denominator, $numerator));
     }

@@ -22,8 +22,13 @@ final class InvalidValue extends \DomainException
         return new self($field, "$field must be a finite number.");
     }
 
-    public static function outside(string $field, float|int $given, float|int $min, float|int $max, string $unit = ''): self
-    {
+    public static function outside(
+        string $field,
+        float|int $given,
+        float|int $min,
+        float|int $max,
+        string $unit = '',
+    ): self {
         $unit = $unit === '' ? '' : " $unit";
 
         return new self($field, "$field must be between $min and $max$unit; it was $given.");

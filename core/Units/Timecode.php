@@ -22,7 +22,8 @@ final class Timecode
             $perTen = $nominal * 600 - 9 * $drop;
             $perMinute = $nominal * 60 - $drop;
             $rest = $number % $perTen;
-            $number += intdiv($number, $perTen) * 9 * $drop + ($rest < $drop ? 0 : $drop * intdiv($rest - $drop, $perMinute));
+            $number +=
+                intdiv($number, $perTen) * 9 * $drop + ($rest < $drop ? 0 : $drop * intdiv($rest - $drop, $perMinute));
         }
 
         return sprintf(
@@ -37,7 +38,8 @@ final class Timecode
     }
 
     /**
-     * Reads "h:m:s:f" (leading fields may be missing, so "12:05" is 12 s and 5 frames) or plain seconds with a decimal point.
+     * Reads "h:m:s:f" (leading fields may be missing, so "12:05" is 12 s and 5 frames) or plain seconds with a
+     * decimal point.
      *
      * @return int flicks
      *
@@ -58,13 +60,19 @@ final class Timecode
             throw InvalidValue::because('timecode', "\"$text\" has more than 59 minutes or seconds.");
         }
         if ($frames >= $nominal) {
-            throw InvalidValue::because('timecode', "\"$text\": at $rate->name frames a second, frames run from 0 to ".($nominal - 1).'.');
+            throw InvalidValue::because(
+                'timecode',
+                "\"$text\": at $rate->name frames a second, frames run from 0 to ".($nominal - 1).'.',
+            );
         }
         $number = (($hours * 60 + $minutes) * 60 + $seconds) * $nominal + $frames;
         if ($rate->dropsFrames()) {
             $drop = intdiv($nominal, 15);
             if ($seconds === 0 && $frames < $drop && $minutes % 10 !== 0) {
-                throw InvalidValue::because('timecode', "\"$text\" is one of the numbers that drop-frame timecode leaves out.");
+                throw InvalidValue::because(
+                    'timecode',
+                    "\"$text\" is one of the numbers that drop-frame timecode leaves out.",
+                );
             }
             $total = $hours * 60 + $minutes;
             $number -= $drop * ($total - intdiv($total, 10));
@@ -77,9 +85,9 @@ final class Timecode
     private const UNITS = ['ms' => 0.001, 's' => 1.0, 'min' => 60.0, 'h' => 3600.0];
 
     /**
-     * Reads a time as people type it: timecode, times with a unit (`2s`, `250ms`, `2min`, `1h`), sums of both (`01:00:00:00 + 2s`), and
-     * their multiples (`3 * 2s`). Where there is a present time, a leading + or − adds to it, * and / multiply and divide it, and =
-     * or nothing takes its place.
+     * Reads a time as people type it: timecode, times with a unit (`2s`, `250ms`, `2min`, `1h`), sums of both
+     * (`01:00:00:00 + 2s`), and their multiples (`3 * 2s`). Where there is a present time, a leading + or − adds to
+     * it, * and / multiply and divide it, and = or nothing takes its place.
      *
      * @param  int|null  $present  flicks
      * @return int flicks
@@ -98,13 +106,16 @@ final class Timecode
             return self::sum($text, $rate);
         }
 
-        return self::inRange(match ($first) {
-            '=' => self::sum($rest, $rate),
-            '+' => $present + self::sum($rest, $rate),
-            '-' => $present - self::sum($rest, $rate),
-            '*' => $present * self::factor($rest),
-            default => $present / self::divisor($rest),
-        }, $text);
+        return self::inRange(
+            match ($first) {
+                '=' => self::sum($rest, $rate),
+                '+' => $present + self::sum($rest, $rate),
+                '-' => $present - self::sum($rest, $rate),
+                '*' => $present * self::factor($rest),
+                default => $present / self::divisor($rest),
+            },
+            $text,
+        );
     }
 
     private static function sum(string $text, FrameRate $rate): int
@@ -136,7 +147,8 @@ final class Timecode
         }
         $value = (float) self::term($parts[0], $rate);
         for ($i = 1; isset($parts[$i + 1]); $i += 2) {
-            $value = $parts[$i] === '*' ? $value * self::factor($parts[$i + 1]) : $value / self::divisor($parts[$i + 1]);
+            $value =
+                $parts[$i] === '*' ? $value * self::factor($parts[$i + 1]) : $value / self::divisor($parts[$i + 1]);
         }
 
         return $value;
@@ -153,7 +165,9 @@ final class Timecode
 
     private static function factor(string $text): float
     {
-        return preg_match('/^(\d+(?:\.\d*)?|\.\d+)(?:\s*\/\s*(\d+(?:\.\d*)?))?$/', $text, $m) === 1 ? (float) $m[1] / (isset($m[2]) ? self::divisor($m[2]) : 1.0) : throw InvalidValue::because('timecode', "\"$text\" is no number to multiply or divide a time by.");
+        return preg_match('/^(\d+(?:\.\d*)?|\.\d+)(?:\s*\/\s*(\d+(?:\.\d*)?))?$/', $text, $m) === 1
+            ? (float) $m[1] / (isset($m[2]) ? self::divisor($m[2]) : 1.0)
+            : throw InvalidValue::because('timecode', "\"$text\" is no number to multiply or divide a time by.");
     }
 
     private static function divisor(string $text): float
@@ -165,6 +179,8 @@ final class Timecode
 
     private static function inRange(float|int $flicks, string $text): int
     {
-        return abs($flicks) <= Flicks::MAX ? (int) round($flicks) : throw InvalidValue::because('timecode', "\"$text\" is longer than a time may be.");
+        return abs($flicks) <= Flicks::MAX
+            ? (int) round($flicks)
+            : throw InvalidValue::because('timecode', "\"$text\" is longer than a time may be.");
     }
 }

@@ -7,8 +7,8 @@ namespace Core\Values;
 use Core\Units\InvalidValue;
 
 /**
- * Where a value is: a property of something, and a slot where there are several of it. As text `layer:01h…/opacity`, with
- * a slot `effect:01h…/amount#2`. Text is parsed where it comes in; inside, an Address is passed on.
+ * Where a value is: a property of something, and a slot where there are several of it. As text `layer:01h…/opacity`,
+ * with a slot `effect:01h…/amount#2`. Text is parsed where it comes in; inside, an Address is passed on.
  */
 final readonly class Address implements \Stringable
 {
@@ -34,7 +34,10 @@ final readonly class Address implements \Stringable
     public static function parse(string $text): self
     {
         if (preg_match(self::TEXT, $text, $m) !== 1) {
-            throw InvalidValue::because('address', '"'.mb_strimwidth(mb_scrub($text), 0, 80, '…').'" is no address; write kind:id/property.');
+            throw InvalidValue::because(
+                'address',
+                '"'.mb_strimwidth(mb_scrub($text), 0, 80, '…').'" is no address; write kind:id/property.',
+            );
         }
 
         return new self($m[1], $m[2], $m[3], (int) ($m[4] ?? 0));

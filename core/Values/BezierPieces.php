@@ -21,7 +21,8 @@ final class BezierPieces
      * @param  array{float, float, float, float}  $handles
      * @param  float  $tolerance  of the way from 0 to 1
      * @param  float  $min  the way is held within these two
-     * @return non-empty-list<array{float, float, float, float, float}> share at which it begins, c0 to c3 in the share since
+     * @return non-empty-list<array{float, float, float, float, float}> share at which it begins, c0 to c3 in the
+     *     share since
      */
     public static function of(array $handles, float $tolerance, float $min = -INF, float $max = INF): array
     {
@@ -61,8 +62,8 @@ final class BezierPieces
     }
 
     /**
-     * Fits the part between two parameters: through the curve at both and at the thirds between them, by divided differences, so
-     * that no parameter has to be found for a share of the time.
+     * Fits the part between two parameters: through the curve at both and at the thirds between them, by divided
+     * differences, so that no parameter has to be found for a share of the time.
      *
      * @param  array{float, float, float, float}  $handles
      * @param  list<array{float, float, float, float, float}>  $pieces
@@ -139,7 +140,7 @@ final class BezierPieces
                 }
                 for ($k = 0; $k < 60; $k++) {
                     $middle = ($low + $high) / 2;
-                    (self::wayOf($handles, $middle) < $limit) === $rising ? $low = $middle : $high = $middle;
+                    self::wayOf($handles, $middle) < $limit === $rising ? ($low = $middle) : ($high = $middle);
                 }
                 $found[] = ($low + $high) / 2;
             }
@@ -175,12 +176,14 @@ final class BezierPieces
     /** @param  array{float, float, float, float}  $handles */
     private static function wayOf(array $handles, float $s): float
     {
-        return ((1 + 3 * $handles[1] - 3 * $handles[3]) * $s + 3 * $handles[3] - 6 * $handles[1]) * $s * $s + 3 * $handles[1] * $s;
+        return ((1 + 3 * $handles[1] - 3 * $handles[3]) * $s + 3 * $handles[3] - 6 * $handles[1]) * $s * $s +
+            3 * $handles[1] * $s;
     }
 
     /** @param  array{float, float, float, float}  $handles */
     private static function timeOf(array $handles, float $s): float
     {
-        return ((1 + 3 * $handles[0] - 3 * $handles[2]) * $s + 3 * $handles[2] - 6 * $handles[0]) * $s * $s + 3 * $handles[0] * $s;
+        return ((1 + 3 * $handles[0] - 3 * $handles[2]) * $s + 3 * $handles[2] - 6 * $handles[0]) * $s * $s +
+            3 * $handles[0] * $s;
     }
 }

@@ -9,8 +9,8 @@ use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
 /**
- * Keyframes in order of time. Before the first and after the last, the value stands. They are held in columns, for shows
- * have a hundred thousand of them; a Keyframe is made when one is asked for.
+ * Keyframes in order of time. Before the first and after the last, the value stands. They are held in columns, for
+ * shows have a hundred thousand of them; a Keyframe is made when one is asked for.
  */
 final readonly class Curve
 {
@@ -22,8 +22,12 @@ final readonly class Curve
      * @param  list<Interpolation>  $ways  how each leaves for the next
      * @param  array<int, array{float, float, float, float}>  $handles  of those that have their own, by index
      */
-    private function __construct(public array $times, public array $values, public array $ways, public array $handles)
-    {
+    private function __construct(
+        public array $times,
+        public array $values,
+        public array $ways,
+        public array $handles,
+    ) {
     }
 
     /**
@@ -37,26 +41,39 @@ final readonly class Curve
         [$times, $values, $ways, $handles] = [[], [], [], []];
         foreach ($keyframes as $i => $keyframe) {
             [$times[], $values[], $ways[]] = [$keyframe->time, $keyframe->value, $keyframe->interpolation];
-            $keyframe->handles === Keyframe::EASY || $handles[$i] = $keyframe->handles;
+            $keyframe->handles === Keyframe::EASY || ($handles[$i] = $keyframe->handles);
         }
 
         return self::ordered($times, $values, $ways, $handles);
     }
 
     /**
-     * @param  list<mixed>  $rows  each {t: flicks, v: value as the property's parse() takes it, i?: interpolation, h?: four handles}, in any order
+     * @param  list<mixed>  $rows  each {t: flicks, v: value as the property's parse() takes it, i?: interpolation,
+     *     h?: four handles}, in any order
      *
      * @throws InvalidValue for a row that is no keyframe, a value out of range, none, too many, or two at one time
      */
     public static function fromRows(array $rows, Property $property): self
     {
         [$times, $values, $ways, $handles] = [[], [], [], []];
-        $known = ['step' => Interpolation::Step, 'linear' => Interpolation::Linear, 'smooth' => Interpolation::Smooth, 'bezier' => Interpolation::Bezier];
+        $known = [
+            'step' => Interpolation::Step,
+            'linear' => Interpolation::Linear,
+            'smooth' => Interpolation::Smooth,
+            'bezier' => Interpolation::Bezier,
+        ];
         [$min, $max, $last, $sorted] = [$property->min, $property->max, PHP_INT_MIN, true];
         [$mixes, $usual] = [$property->type->mixes(), $property->interpolation()->value];
         foreach ($rows as $i => $row) {
-            if (! is_array($row) || ! is_int($row['t'] ?? null) || ! ($mixes ? is_float($row['v'] ?? null) || is_int($row['v'] ?? null) : isset($row['v']))) {
-                throw InvalidValue::because('keyframes', 'Keyframe '.($i + 1).' needs a time t in flicks and a value v.');
+            if (
+                ! is_array($row) ||
+                ! is_int($row['t'] ?? null) ||
+                ! ($mixes ? is_float($row['v'] ?? null) || is_int($row['v'] ?? null) : isset($row['v']))
+            ) {
+                throw InvalidValue::because(
+                    'keyframes',
+                    'Keyframe '.($i + 1).' needs a time t in flicks and a value v.',
+                );
             }
             $time = $row['t'];
             $value = $mixes ? (float) $row['v'] : $property->parse($row['v']);
@@ -67,9 +84,19 @@ final readonly class Curve
                 $property->check($value);
             }
             $name = $row['i'] ?? $usual;
-            $way = is_string($name) && isset($known[$name]) ? $known[$name] : throw InvalidValue::notOneOf('interpolation', is_string($name) ? $name : gettype($name), array_keys($known));
+            $way =
+                is_string($name) && isset($known[$name])
+                    ? $known[$name]
+                    : throw InvalidValue::notOneOf(
+                        'interpolation',
+                        is_string($name) ? $name : gettype($name),
+                        array_keys($known),
+                    );
             if (! $mixes && $way !== Interpolation::Step) {
-                throw InvalidValue::because('interpolation', "$property->label changes in steps; there is nothing between its values.");
+                throw InvalidValue::because(
+                    'interpolation',
+                    "$property->label changes in steps; there is nothing between its values.",
+                );
             }
             if (isset($row['h'])) {
                 $handles[$i] = Keyframe::handles($row['h']);
@@ -126,7 +153,10 @@ final readonly class Curve
         return Keyframe::of($this->times[$i], $this->values[$i], $this->ways[$i], $this->handles[$i] ?? Keyframe::EASY);
     }
 
-    /** The same curve with a value at a time: what stood there gives way, and keeps how it leaves for the next; else it leaves in the given way. */
+    /**
+     * The same curve with a value at a time: what stood there gives way, and keeps how it leaves for the next; else
+     * it leaves in the given way.
+     */
     public function with(int $time, float $value, Interpolation $way = Interpolation::Linear): self
     {
         $keyframes = [];
@@ -147,7 +177,9 @@ final readonly class Curve
     {
         $rows = [];
         foreach ($this->times as $i => $time) {
-            $rows[] = ['t' => $time, 'v' => $property->format($this->values[$i]), 'i' => $this->ways[$i]->value] + (isset($this->handles[$i]) ? ['h' => $this->handles[$i]] : []);
+            $rows[] =
+                ['t' => $time, 'v' => $property->format($this->values[$i]), 'i' => $this->ways[$i]->value] +
+                (isset($this->handles[$i]) ? ['h' => $this->handles[$i]] : []);
         }
 
         return $rows;
@@ -158,7 +190,7 @@ final readonly class Curve
         [$low, $high] = [-1, count($this->times) - 1];
         while ($low < $high) {
             $middle = ($low + $high + 1) >> 1;
-            $this->times[$middle] <= $time ? $low = $middle : $high = $middle - 1;
+            $this->times[$middle] <= $time ? ($low = $middle) : ($high = $middle - 1);
         }
         if ($low < 0) {
             return $this->values[0];
@@ -167,6 +199,9 @@ final readonly class Curve
             return $this->values[$low];
         }
 
-        return $this->keyframe($low)->toward($this->keyframe($low + 1), ($time - $this->times[$low]) / ($this->times[$low + 1] - $this->times[$low]));
+        return $this->keyframe($low)->toward(
+            $this->keyframe($low + 1),
+            ($time - $this->times[$low]) / ($this->times[$low + 1] - $this->times[$low]),
+        );
     }
 }

@@ -6,7 +6,8 @@ namespace Core\Values;
 
 /**
  * A value set from outside its timeline. What it says and how strongly are tracks over engine time, so that a change
- * takes effect at a stated moment and letting go is a weight that goes to 0. The sequence in which it came decides within a stratum.
+ * takes effect at a stated moment and letting go is a weight that goes to 0. The sequence in which it came decides
+ * within a stratum.
  */
 final readonly class HeldValue
 {
@@ -15,7 +16,8 @@ final readonly class HeldValue
      * @param  array{int, int}|null  $loop  engine time from which the value repeats, and after how long
      * @param  int  $since  engine time at which it came; what is a media runs from there on
      * @param  MediaRun|null  $run  how it runs; null for whole, again and again
-     * @param  string|null  $yieldsTo  the source that it gives way to: it goes once it is really covered; null where it gives way to none
+     * @param  string|null  $yieldsTo  the source that it gives way to: it goes once it is really covered; null where
+     *     it gives way to none
      */
     private function __construct(
         public Stratum $stratum,
@@ -31,33 +33,73 @@ final readonly class HeldValue
     }
 
     /** @param  array{int, int}|null  $loop */
-    public static function of(Stratum $stratum, int $sequence, string $source, Track $value, Track $weight, ?array $loop = null, int $since = 0): self
-    {
+    public static function of(
+        Stratum $stratum,
+        int $sequence,
+        string $source,
+        Track $value,
+        Track $weight,
+        ?array $loop = null,
+        int $since = 0,
+    ): self {
         return new self($stratum, $sequence, $source, $value, $weight, $loop, $since);
     }
 
     /** What it says at an engine time. */
     public function valueAt(int $engine): float
     {
-        return $this->value->at($this->loop !== null && $engine > $this->loop[0] ? $this->loop[0] + ($engine - $this->loop[0]) % $this->loop[1] : $engine);
+        return $this->value->at(
+            $this->loop !== null && $engine > $this->loop[0]
+                ? $this->loop[0] + (($engine - $this->loop[0]) % $this->loop[1])
+                : $engine,
+        );
     }
 
     /** The same source, saying something else and weighing something else from now on. */
     public function turned(int $sequence, Track $value, Track $weight, int $since): self
     {
-        return new self($this->stratum, $sequence, $this->source, $value, $weight, $this->loop, $since, $since === $this->since ? $this->run : null);
+        return new self(
+            $this->stratum,
+            $sequence,
+            $this->source,
+            $value,
+            $weight,
+            $this->loop,
+            $since,
+            $since === $this->since ? $this->run : null,
+        );
     }
 
     /** The same that gives way to another source, or to none any more. */
     public function yielding(?string $to): self
     {
-        return new self($this->stratum, $this->sequence, $this->source, $this->value, $this->weight, $this->loop, $this->since, $this->run, $to);
+        return new self(
+            $this->stratum,
+            $this->sequence,
+            $this->source,
+            $this->value,
+            $this->weight,
+            $this->loop,
+            $this->since,
+            $this->run,
+            $to,
+        );
     }
 
     /** The same, held by another source or by several: their names with spaces between. */
     public function sourcedBy(string $source): self
     {
-        return new self($this->stratum, $this->sequence, $source, $this->value, $this->weight, $this->loop, $this->since, $this->run, $this->yieldsTo);
+        return new self(
+            $this->stratum,
+            $this->sequence,
+            $source,
+            $this->value,
+            $this->weight,
+            $this->loop,
+            $this->since,
+            $this->run,
+            $this->yieldsTo,
+        );
     }
 
     /** The same whose weight goes to nothing from an engine time on; until then it goes on as it does. */
@@ -65,7 +107,16 @@ final readonly class HeldValue
     {
         $weight = $this->weight->then($from, Track::ramp($this->weight->at($from), $from, $from + $fade, 0.0));
 
-        return new self($this->stratum, $this->sequence, $this->source, $this->value, $weight, $this->loop, $this->since, $this->run);
+        return new self(
+            $this->stratum,
+            $this->sequence,
+            $this->source,
+            $this->value,
+            $weight,
+            $this->loop,
+            $this->since,
+            $this->run,
+        );
     }
 
     /** Whether it covers all that is below it from an engine time on. */
@@ -83,25 +134,63 @@ final readonly class HeldValue
     /** A media, as it runs. */
     public function running(MediaRun $run): self
     {
-        return new self($this->stratum, $this->sequence, $this->source, $this->value, $this->weight, $this->loop, $this->since, $run);
+        return new self(
+            $this->stratum,
+            $this->sequence,
+            $this->source,
+            $this->value,
+            $this->weight,
+            $this->loop,
+            $this->since,
+            $run,
+        );
     }
 
     /** The same media runs otherwise from an engine time on. */
     public function rerun(MediaRun $next, int $at): self
     {
-        return new self($this->stratum, $this->sequence, $this->source, $this->value, $this->weight, $this->loop, $at, ($this->run ?? MediaRun::whole())->then($next, $this->since, $at));
+        return new self(
+            $this->stratum,
+            $this->sequence,
+            $this->source,
+            $this->value,
+            $this->weight,
+            $this->loop,
+            $at,
+            ($this->run ?? MediaRun::whole())->then($next, $this->since, $at),
+        );
     }
 
-    /** The same source says another value from an engine time on; a fade takes some time, and begins where the value is. */
+    /**
+     * The same source says another value from an engine time on; a fade takes some time, and begins where the value
+     * is.
+     */
     public function changed(int $sequence, int $at, float $value, int $fade = 0): self
     {
-        return new self($this->stratum, $sequence, $this->source, Track::ramp($this->valueAt($at), $at, $at + $fade, $value), Track::ramp($this->weight->at($at), $at, $at + $fade, 1.0), null, $at);
+        return new self(
+            $this->stratum,
+            $sequence,
+            $this->source,
+            Track::ramp($this->valueAt($at), $at, $at + $fade, $value),
+            Track::ramp($this->weight->at($at), $at, $at + $fade, 1.0),
+            null,
+            $at,
+        );
     }
 
     /** Lets go from an engine time on, so that what is below comes through. */
     public function letGo(int $sequence, int $at, int $fade = 0): self
     {
-        return new self($this->stratum, $sequence, $this->source, Track::constant($this->valueAt($at)), Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0), null, $this->since, $this->run);
+        return new self(
+            $this->stratum,
+            $sequence,
+            $this->source,
+            Track::constant($this->valueAt($at)),
+            Track::ramp($this->weight->at($at), $at, $at + $fade, 0.0),
+            null,
+            $this->since,
+            $this->run,
+        );
     }
 
     /** Whether its weight is 0 from an engine time on. */
@@ -113,7 +202,8 @@ final readonly class HeldValue
     }
 
     /**
-     * Mixes held values over what is below them: stratum by stratum, within a stratum in the sequence in which they came.
+     * Mixes held values over what is below them: stratum by stratum, within a stratum in the sequence in which they
+     * came.
      *
      * @param  iterable<self>  $held
      */
@@ -147,7 +237,8 @@ final readonly class HeldValue
     }
 
     /**
-     * What several come to together at an engine time: over whatever is below them, they mix as this value with this weight.
+     * What several come to together at an engine time: over whatever is below them, they mix as this value with this
+     * weight.
      *
      * @param  list<self>  $held  from below
      * @return array{float, float} value, and weight from 0 to 1
@@ -170,10 +261,22 @@ final readonly class HeldValue
         return [$a->stratum->value, $a->sequence] <=> [$b->stratum->value, $b->sequence];
     }
 
-    /** @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int, m?: array{float, float, float, float, int, int, int}, y?: string} */
+    /**
+     * @return array{s: int, n: int, by: string, v: list<int|float>, w: list<int|float>, l?: array{int, int}, t?: int, m?: array{float, float, float, float, int, int, int}, y?: string}
+     */
     public function toArray(): array
     {
-        return ['s' => $this->stratum->value, 'n' => $this->sequence, 'by' => $this->source, 'v' => $this->value->toList(), 'w' => $this->weight->toList()] + ($this->loop === null ? [] : ['l' => $this->loop]) + ($this->since === 0 ? [] : ['t' => $this->since]) + ($this->run === null ? [] : ['m' => $this->run->toArray()]) + ($this->yieldsTo === null ? [] : ['y' => $this->yieldsTo]);
+        return [
+            's' => $this->stratum->value,
+            'n' => $this->sequence,
+            'by' => $this->source,
+            'v' => $this->value->toList(),
+            'w' => $this->weight->toList(),
+        ] +
+            ($this->loop === null ? [] : ['l' => $this->loop]) +
+            ($this->since === 0 ? [] : ['t' => $this->since]) +
+            ($this->run === null ? [] : ['m' => $this->run->toArray()]) +
+            ($this->yieldsTo === null ? [] : ['y' => $this->yieldsTo]);
     }
 
     /** @param  array<mixed>  $data  as toArray() gave it; what is missing has a default */
@@ -185,7 +288,9 @@ final readonly class HeldValue
             (string) ($data['by'] ?? ''),
             Track::fromList((array) ($data['v'] ?? [])),
             Track::fromList((array) ($data['w'] ?? [0, 1, 0, 0, 0])),
-            is_array($data['l'] ?? null) && isset($data['l'][0], $data['l'][1]) && $data['l'][1] > 0 ? [(int) $data['l'][0], (int) $data['l'][1]] : null,
+            is_array($data['l'] ?? null) && isset($data['l'][0], $data['l'][1]) && $data['l'][1] > 0
+                ? [(int) $data['l'][0], (int) $data['l'][1]]
+                : null,
             (int) ($data['t'] ?? 0),
             is_array($data['m'] ?? null) ? MediaRun::fromArray($data['m']) : null,
             isset($data['y']) ? (string) $data['y'] : null,

@@ -27,8 +27,12 @@ final readonly class Keyframe
     }
 
     /** @param  array{float, float, float, float}  $handles */
-    public static function of(int $time, float $value, Interpolation $interpolation = Interpolation::Linear, array $handles = self::EASY): self
-    {
+    public static function of(
+        int $time,
+        float $value,
+        Interpolation $interpolation = Interpolation::Linear,
+        array $handles = self::EASY,
+    ): self {
         Check::whole('time', $time, -Flicks::MAX, Flicks::MAX, 'flicks');
         if (! is_finite($value)) {
             throw InvalidValue::notANumber('value');
@@ -77,14 +81,17 @@ final readonly class Keyframe
     public static function bezier(array $handles, float $share): float
     {
         [$x1, $y1, $x2, $y2] = $handles;
-        $at = static fn (float $a, float $b, float $s): float => ((1 + 3 * $a - 3 * $b) * $s + 3 * $b - 6 * $a) * $s * $s + 3 * $a * $s;
+        $at = static fn (float $a, float $b, float $s): float => ((1 + 3 * $a - 3 * $b) * $s + 3 * $b - 6 * $a) *
+            $s *
+            $s +
+            3 * $a * $s;
         [$low, $high, $s] = [0.0, 1.0, $share];
         for ($i = 0; $i < 60 && $high - $low > 1e-12; $i++) {
             $x = $at($x1, $x2, $s);
             if (abs($x - $share) < 1e-12) {
                 break;
             }
-            $x < $share ? $low = $s : $high = $s;
+            $x < $share ? ($low = $s) : ($high = $s);
             $slope = (3 * (1 + 3 * $x1 - 3 * $x2) * $s + 2 * (3 * $x2 - 6 * $x1)) * $s + 3 * $x1;
             $newton = $slope > 1e-9 ? $s - ($x - $share) / $slope : -1.0;
             $s = $newton > $low && $newton < $high ? $newton : ($low + $high) / 2;

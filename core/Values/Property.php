@@ -8,9 +8,9 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * A value that a kind of thing has: its name, type, range, unit, where it rests and how it is shown, and how exact its
- * track has to be. Within, each is one number for each of its slots, whatever its type; parse() and format() carry it in
- * and out. A kind's room declares its properties once, in a PropertySet; nothing else lists them.
+ * A value that a kind of thing has: its name, type, range, unit, where it rests and how it is shown, and how exact
+ * its track has to be. Within, each is one number for each of its slots, whatever its type; parse() and format()
+ * carry it in and out. A kind's room declares its properties once, in a PropertySet; nothing else lists them.
  */
 final readonly class Property
 {
@@ -43,9 +43,34 @@ final readonly class Property
     ) {
     }
 
-    private static function number(string $name, string $label, float $min, float $max, float $default, string $unit, float $scale, int $digits, float $tolerance, bool $wide): self
-    {
-        return new self($name, $label, $min, $max, $default, $unit, $scale, 1, $digits, $tolerance, $wide, PropertyType::Number, [], [$label]);
+    private static function number(
+        string $name,
+        string $label,
+        float $min,
+        float $max,
+        float $default,
+        string $unit,
+        float $scale,
+        int $digits,
+        float $tolerance,
+        bool $wide,
+    ): self {
+        return new self(
+            $name,
+            $label,
+            $min,
+            $max,
+            $default,
+            $unit,
+            $scale,
+            1,
+            $digits,
+            $tolerance,
+            $wide,
+            PropertyType::Number,
+            [],
+            [$label],
+        );
     }
 
     /** A share of 0 to 1, shown in per cent; exact to a 16,384th, a quarter of a step of twelve bits. */
@@ -93,7 +118,22 @@ final readonly class Property
     /** A plain number of a formula. */
     public static function coefficient(string $name, string $label, float $min, float $max, float $default = 0): self
     {
-        return new self($name, $label, $min, $max, $default, '', 1, 0.01, 4, 1e-6, true, PropertyType::Number, [], [$label]);
+        return new self(
+            $name,
+            $label,
+            $min,
+            $max,
+            $default,
+            '',
+            1,
+            0.01,
+            4,
+            1e-6,
+            true,
+            PropertyType::Number,
+            [],
+            [$label],
+        );
     }
 
     /** How many of something. */
@@ -117,36 +157,130 @@ final readonly class Property
     /** Red, green and blue by which a picture is multiplied, each 0 to 4, unity at 100 %. */
     public static function colourGain(string $name, string $label): self
     {
-        return new self($name, $label, 0, 4, 1, '%', 100, 1, 1, 1 / 4096, false, PropertyType::Colour, [], ["$label red", "$label green", "$label blue"]);
+        return new self(
+            $name,
+            $label,
+            0,
+            4,
+            1,
+            '%',
+            100,
+            1,
+            1,
+            1 / 4096,
+            false,
+            PropertyType::Colour,
+            [],
+            ["$label red", "$label green", "$label blue"],
+        );
     }
 
     /** Red, green and blue, display-encoded, each 0 to 1. */
     public static function colour(string $name, string $label, float $default): self
     {
-        return new self($name, $label, 0, 1, $default, '%', 100, 1, 1, 1 / 4096, false, PropertyType::Colour, [], ["$label red", "$label green", "$label blue"]);
+        return new self(
+            $name,
+            $label,
+            0,
+            1,
+            $default,
+            '%',
+            100,
+            1,
+            1,
+            1 / 4096,
+            false,
+            PropertyType::Colour,
+            [],
+            ["$label red", "$label green", "$label blue"],
+        );
     }
 
     public static function switch(string $name, string $label, bool $default = false): self
     {
-        return new self($name, $label, 0, 1, $default ? 1 : 0, '', 1, 1, 0, 0, false, PropertyType::Switch, [], [$label]);
+        return new self(
+            $name,
+            $label,
+            0,
+            1,
+            $default ? 1 : 0,
+            '',
+            1,
+            1,
+            0,
+            0,
+            false,
+            PropertyType::Switch,
+            [],
+            [$label],
+        );
     }
 
     /** @param  non-empty-list<string>  $options  the first is the default; new ones are put at the end */
     public static function choice(string $name, string $label, array $options): self
     {
-        return new self($name, $label, 0, count($options) - 1, 0, '', 1, 1, 0, 0, false, PropertyType::Choice, $options, [$label]);
+        return new self(
+            $name,
+            $label,
+            0,
+            count($options) - 1,
+            0,
+            '',
+            1,
+            1,
+            0,
+            0,
+            false,
+            PropertyType::Choice,
+            $options,
+            [$label],
+        );
     }
 
     /** A row of a kind, or none: where there is none, what is stored elsewhere holds. */
     public static function reference(string $name, string $label, string $kind): self
     {
-        return new self($name, $label, 0, Reference::MAX, 0, '', 1, 1, 0, 0, true, PropertyType::Reference, [$kind], [$label]);
+        return new self(
+            $name,
+            $label,
+            0,
+            Reference::MAX,
+            0,
+            '',
+            1,
+            1,
+            0,
+            0,
+            true,
+            PropertyType::Reference,
+            [$kind],
+            [$label],
+        );
     }
 
-    /** The same, but set on its timeline only: what it does adds up over the time before, so that holding it for a while would leave a trace for good. */
+    /**
+     * The same, but set on its timeline only: what it does adds up over the time before, so that holding it for a
+     * while would leave a trace for good.
+     */
     public function onTimelineOnly(): self
     {
-        return new self($this->name, $this->label, $this->min, $this->max, $this->default, $this->unit, $this->scale, $this->step, $this->digits, $this->tolerance, $this->wide, $this->type, $this->options, $this->slots, false);
+        return new self(
+            $this->name,
+            $this->label,
+            $this->min,
+            $this->max,
+            $this->default,
+            $this->unit,
+            $this->scale,
+            $this->step,
+            $this->digits,
+            $this->tolerance,
+            $this->wide,
+            $this->type,
+            $this->options,
+            $this->slots,
+            false,
+        );
     }
 
     /**
@@ -154,7 +288,12 @@ final readonly class Property
      */
     public function checkHeld(): self
     {
-        return $this->held ? $this : throw InvalidValue::because($this->name, "$this->label is set on the timeline only, as a value or by keyframes; it can't be held over it.");
+        return $this->held
+            ? $this
+            : throw InvalidValue::because(
+                $this->name,
+                "$this->label is set on the timeline only, as a value or by keyframes; it can't be held over it.",
+            );
     }
 
     /** How a keyframe of it leaves for the next, where nothing else is asked for. */
@@ -170,39 +309,66 @@ final readonly class Property
      */
     public function checkSlot(int $slot, string $field = 'slot'): int
     {
-        return $slot >= 0 && $slot < count($this->slots) ? $slot
-            : throw InvalidValue::because($field, count($this->slots) === 1 ? "$this->label has no slots; write it without one." : "$this->label has slots 0 to ".(count($this->slots) - 1)."; $slot is none.");
+        return $slot >= 0 && $slot < count($this->slots)
+            ? $slot
+            : throw InvalidValue::because(
+                $field,
+                count($this->slots) === 1
+                    ? "$this->label has no slots; write it without one."
+                    : "$this->label has slots 0 to ".(count($this->slots) - 1)."; $slot is none.",
+            );
     }
 
     public function check(float $value): float
     {
-        return Check::number($this->name, $value, $this->min, $this->max, in_array($this->unit, ['px', 'deg', 'm'], true) ? $this->unit : '');
+        return Check::number(
+            $this->name,
+            $value,
+            $this->min,
+            $this->max,
+            in_array($this->unit, ['px', 'deg', 'm'], true) ? $this->unit : '',
+        );
     }
 
     /**
-     * One of its numbers as it comes in: a number within its range, true or false for a switch, a name for a choice, an id (or
-     * its last nine characters, or nothing) for a reference.
+     * One of its numbers as it comes in: a number within its range, true or false for a switch, a name for a choice,
+     * an id (or its last nine characters, or nothing) for a reference.
      *
      * @throws InvalidValue
      */
     public function parse(mixed $given): float
     {
         if ($this->type === PropertyType::Switch) {
-            return is_bool($given) ? (float) $given : throw InvalidValue::because($this->name, "$this->name is true or false.");
+            return is_bool($given)
+                ? (float) $given
+                : throw InvalidValue::because($this->name, "$this->name is true or false.");
         }
         if ($this->type === PropertyType::Choice) {
             $at = is_string($given) ? array_search($given, $this->options, true) : false;
 
-            return $at === false ? throw InvalidValue::notOneOf($this->name, is_scalar($given) ? mb_strimwidth(mb_scrub((string) $given), 0, 40, '…') : gettype($given), $this->options) : (float) $at;
+            return $at === false
+                ? throw InvalidValue::notOneOf(
+                    $this->name,
+                    is_scalar($given) ? mb_strimwidth(mb_scrub((string) $given), 0, 40, '…') : gettype($given),
+                    $this->options,
+                )
+                : (float) $at;
         }
 
         if ($this->type === PropertyType::Reference) {
             $number = $given === '' ? 0 : (is_string($given) ? Reference::number($given) : null);
 
-            return $number === null ? throw InvalidValue::because($this->name, "$this->name is the id of a {$this->options[0]}, its last nine characters, or empty.") : (float) $number;
+            return $number === null
+                ? throw InvalidValue::because(
+                    $this->name,
+                    "$this->name is the id of a {$this->options[0]}, its last nine characters, or empty.",
+                )
+                : (float) $number;
         }
 
-        return is_int($given) || is_float($given) ? $this->check((float) $given) : throw InvalidValue::notANumber($this->name);
+        return is_int($given) || is_float($given)
+            ? $this->check((float) $given)
+            : throw InvalidValue::notANumber($this->name);
     }
 
     /** One of its numbers as it goes out; parse() reads it back. */
@@ -229,7 +395,10 @@ final readonly class Property
             return [$this->parse($stored)];
         }
         if (! is_array($stored) || ! array_is_list($stored) || count($stored) !== count($this->slots)) {
-            throw InvalidValue::because($this->name, "$this->name is a list of ".count($this->slots).' numbers: '.implode(', ', $this->slots).'.');
+            throw InvalidValue::because(
+                $this->name,
+                "$this->name is a list of ".count($this->slots).' numbers: '.implode(', ', $this->slots).'.',
+            );
         }
 
         return array_values(array_map($this->parse(...), $stored));
@@ -241,7 +410,9 @@ final readonly class Property
      */
     public function formatAll(array $numbers): float|bool|string|array
     {
-        return $this->type === PropertyType::Colour ? array_map($this->format(...), $numbers) : $this->format($numbers[0]);
+        return $this->type === PropertyType::Colour
+            ? array_map($this->format(...), $numbers)
+            : $this->format($numbers[0]);
     }
 
     /** @return non-empty-list<float> where it rests, by slot */
@@ -257,7 +428,9 @@ final readonly class Property
      */
     public function live(mixed $given): float
     {
-        return is_int($given) || (is_float($given) && is_finite($given)) ? $this->clamp((float) $given) : $this->parse($given);
+        return is_int($given) || (is_float($given) && is_finite($given))
+            ? $this->clamp((float) $given)
+            : $this->parse($given);
     }
 
     /**
@@ -270,7 +443,10 @@ final readonly class Property
         return is_string($given) ? $this->parse($given) : $this->live((float) $given / $this->scale);
     }
 
-    /** The value at a place of a fader that goes over the whole range: 0 to 1; of what changes in steps, each takes an equal part of the way. */
+    /**
+     * The value at a place of a fader that goes over the whole range: 0 to 1; of what changes in steps, each takes an
+     * equal part of the way.
+     */
     public function fromFader(float $place): float
     {
         $place = is_nan($place) ? 0.0 : max(0.0, min(1.0, $place));
@@ -281,7 +457,10 @@ final readonly class Property
         return $this->clamp($this->min + min($this->max - $this->min, floor($place * ($this->max - $this->min + 1))));
     }
 
-    /** The nearest value within the range, for live controls that overshoot; of what changes in steps, the nearest step. */
+    /**
+     * The nearest value within the range, for live controls that overshoot; of what changes in steps, the nearest
+     * step.
+     */
     public function clamp(float $value): float
     {
         $within = is_nan($value) ? $this->default : max($this->min, min($this->max, $value));

@@ -33,7 +33,8 @@ final readonly class PropertySet
     /** @throws InvalidValue for a name that is not in the set */
     public function named(string $name): Property
     {
-        return $this->properties[$name] ?? throw InvalidValue::notOneOf('property', $name, array_keys($this->properties));
+        return $this->properties[$name] ??
+            throw InvalidValue::notOneOf('property', $name, array_keys($this->properties));
     }
 
     public function has(string $name): bool
@@ -53,7 +54,15 @@ final readonly class PropertySet
     {
         $good = [];
         foreach ($stored as $name => $value) {
-            $property = $this->properties[$name] ?? throw InvalidValue::because("values.$name", "A $this->kind has no value \"$name\"".($this->properties === [] ? '.' : '; it has '.implode(', ', array_keys($this->properties)).'.'));
+            $property =
+                $this->properties[$name] ??
+                throw InvalidValue::because(
+                    "values.$name",
+                    "A $this->kind has no value \"$name\"".
+                        ($this->properties === []
+                            ? '.'
+                            : '; it has '.implode(', ', array_keys($this->properties)).'.'),
+                );
             try {
                 $good[$property->name] = $property->parseAll($value);
             } catch (InvalidValue $refused) {

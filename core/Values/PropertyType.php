@@ -21,7 +21,10 @@ enum PropertyType: string
     /** A row of the show, or none: within, its number (Reference). */
     case Reference = 'reference';
 
-    /** Whether it can lie between two values. What can not, changes in steps, and the newest that holds it by at least a half has it. */
+    /**
+     * Whether it can lie between two values. What can not, changes in steps, and the newest that holds it by at least
+     * a half has it.
+     */
     public function mixes(): bool
     {
         return $this === self::Number || $this === self::Colour;

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Core\Values;
 
 /**
- * A row that a value names, as a number: 45 bits of chance at the end of its id, which also is how it is written; 0 for none. Whole numbers
- * of that size are exact in tracks, in JSON and in every window.
+ * A row that a value names, as a number: 45 bits of chance at the end of its id, which also is how it is written; 0
+ * for none. Whole numbers of that size are exact in tracks, in JSON and in every window.
  */
 final class Reference
 {

@@ -6,7 +6,10 @@ namespace Core\Values;
 
 use Core\Units\Flicks;
 
-/** Makes tracks of curves. Steps, straight lines and smooth keyframes are exact with one piece; the shapes of Béziers recur, so their pieces are kept. */
+/**
+ * Makes tracks of curves. Steps, straight lines and smooth keyframes are exact with one piece; the shapes of Béziers
+ * recur, so their pieces are kept.
+ */
 final class TrackCompiler
 {
     private const KEPT = 4096;
@@ -35,7 +38,9 @@ final class TrackCompiler
                 $way = Interpolation::Step;
             }
             if ($way === Interpolation::Bezier) {
-                foreach ($this->shape($curve->handles[$i] ?? Keyframe::EASY, $value, $rise, $property) as [$share, $p0, $p1, $p2, $p3]) {
+                foreach (
+                    $this->shape($curve->handles[$i] ?? Keyframe::EASY, $value, $rise, $property) as [$share, $p0, $p1, $p2, $p3]
+                ) {
                     // It begins at the first flick that lies in it, from where it is counted anew.
                     $start = (int) ceil($share * $span);
                     if ($start >= $span) {
@@ -49,9 +54,9 @@ final class TrackCompiler
                     $d = $start / $span - $share;
                     $starts[] = $time + $start;
                     $c[] = $value + $rise * ((($p3 * $d + $p2) * $d + $p1) * $d + $p0);
-                    $c[] = $rise * ((3 * $p3 * $d + 2 * $p2) * $d + $p1) / $seconds;
-                    $c[] = $rise * (3 * $p3 * $d + $p2) / ($seconds * $seconds);
-                    $c[] = $rise * $p3 / ($seconds * $seconds * $seconds);
+                    $c[] = ($rise * ((3 * $p3 * $d + 2 * $p2) * $d + $p1)) / $seconds;
+                    $c[] = ($rise * (3 * $p3 * $d + $p2)) / ($seconds * $seconds);
+                    $c[] = ($rise * $p3) / ($seconds * $seconds * $seconds);
                 }
 
                 continue;
@@ -64,8 +69,8 @@ final class TrackCompiler
                 $c[] = 0.0;
             } elseif ($way === Interpolation::Smooth) {
                 $c[] = 0.0;
-                $c[] = 3 * $rise / ($seconds * $seconds);
-                $c[] = -2 * $rise / ($seconds * $seconds * $seconds);
+                $c[] = (3 * $rise) / ($seconds * $seconds);
+                $c[] = (-2 * $rise) / ($seconds * $seconds * $seconds);
             } else {
                 $c[] = 0.0;
                 $c[] = 0.0;
@@ -79,8 +84,8 @@ final class TrackCompiler
     }
 
     /**
-     * The pieces of a Bézier for a rise, from those kept when they are exact enough: tolerances are brought down to a power of two, so that
-     * few differ.
+     * The pieces of a Bézier for a rise, from those kept when they are exact enough: tolerances are brought down to a
+     * power of two, so that few differ.
      *
      * @param  array{float, float, float, float}  $handles
      * @return non-empty-list<array{float, float, float, float, float}>

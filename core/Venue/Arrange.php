@@ -9,7 +9,10 @@ use Core\Geometry\Vec3;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
 
-/** Moves several things of a venue at once. Everything is in venue coordinates: world matrices in, world matrices out, by id. */
+/**
+ * Moves several things of a venue at once. Everything is in venue coordinates: world matrices in, world matrices out,
+ * by id.
+ */
 final class Arrange
 {
     public const MAX_COPIES = 500;
@@ -34,7 +37,9 @@ final class Arrange
     public static function turn(array $things, string $axis, float $degrees, Vec3 $about): array
     {
         self::axis($axis);
-        $turn = Mat4::translation($about)->times(Mat4::rotation($axis, deg2rad($degrees)))->times(Mat4::translation($about->times(-1)));
+        $turn = Mat4::translation($about)
+            ->times(Mat4::rotation($axis, deg2rad($degrees)))
+            ->times(Mat4::translation($about->times(-1)));
 
         return array_map($turn->times(...), $things);
     }
@@ -43,7 +48,8 @@ final class Arrange
      * Brings the least, the middle or the most of all of them, along an axis, to where it is for all together.
      *
      * @param  array<string, Mat4>  $things
-     * @param  array<string, array{array{float, float, float}, array{float, float, float}}>  $bounds  least and most of each, in the venue
+     * @param  array<string, array{array{float, float, float}, array{float, float, float}}>  $bounds  least and most
+     *     of each, in the venue
      * @param  string  $to  least, middle or most
      * @return array<string, Mat4>
      */
@@ -60,8 +66,16 @@ final class Arrange
             return [];
         }
         $goal = $place([
-            array_map(static fn (int $i): float => min(array_map(static fn (array $b): float => $b[0][$i], $bounds)), [0, 1, 2]),
-            array_map(static fn (int $i): float => max(array_map(static fn (array $b): float => $b[1][$i], $bounds)), [0, 1, 2]),
+            array_map(static fn (int $i): float => min(array_map(static fn (array $b): float => $b[0][$i], $bounds)), [
+                0,
+                1,
+                2,
+            ]),
+            array_map(static fn (int $i): float => max(array_map(static fn (array $b): float => $b[1][$i], $bounds)), [
+                0,
+                1,
+                2,
+            ]),
         ]);
         $out = [];
         foreach ($things as $id => $matrix) {
@@ -85,7 +99,11 @@ final class Arrange
             throw InvalidValue::because('items', 'Three things or more can be distributed.');
         }
         $ids = array_keys($things);
-        usort($ids, static fn (string $a, string $b): int => $bounds[$a][0][$k] + $bounds[$a][1][$k] <=> $bounds[$b][0][$k] + $bounds[$b][1][$k]);
+        usort(
+            $ids,
+            static fn (string $a, string $b): int => $bounds[$a][0][$k] + $bounds[$a][1][$k] <=>
+                $bounds[$b][0][$k] + $bounds[$b][1][$k],
+        );
         $from = $bounds[$ids[0]][0][$k];
         $to = $bounds[$ids[count($ids) - 1]][1][$k];
         $taken = array_sum(array_map(static fn (string $id): float => $bounds[$id][1][$k] - $bounds[$id][0][$k], $ids));
@@ -109,13 +127,17 @@ final class Arrange
     {
         Check::whole('count', $count, 2, self::MAX_COPIES);
 
-        return array_map(static fn (int $i): Mat4 => Mat4::translation($step->times($i))->times($thing), range(1, $count - 1));
+        return array_map(
+            static fn (int $i): Mat4 => Mat4::translation($step->times($i))->times($thing),
+            range(1, $count - 1),
+        );
     }
 
     /**
      * Where copies stand on an arc about the upright through a point, each turned along with it.
      *
-     * @param  float  $degrees  from the first to the last; of a whole turn, the last is left out, as it would stand in the first
+     * @param  float  $degrees  from the first to the last; of a whole turn, the last is left out, as it would stand
+     *     in the first
      * @return list<Mat4>
      */
     public static function arc(Mat4 $thing, int $count, float $degrees, Vec3 $about): array
@@ -124,7 +146,10 @@ final class Arrange
         Check::number('degrees', $degrees, -360, 360, 'degrees');
         $step = $degrees / (abs($degrees) >= 360 - 1e-9 ? $count : $count - 1);
 
-        return array_map(static fn (int $i): Mat4 => self::turn(['it' => $thing], 'y', $step * $i, $about)['it'], range(1, $count - 1));
+        return array_map(
+            static fn (int $i): Mat4 => self::turn(['it' => $thing], 'y', $step * $i, $about)['it'],
+            range(1, $count - 1),
+        );
     }
 
     /** A thing on the other side of an upright plane: its place mirrored, and itself turned as its mirror image is. */
@@ -134,8 +159,8 @@ final class Arrange
         if ($k === 1) {
             throw InvalidValue::because('axis', 'Things are mirrored across x or z, not up and down.');
         }
-        // S · M · S, with S turning the axis round: a rotation again. Mirrored across z, front and back change, so that what
-        // faced the audience faces the stage; the thing keeps its own left and right.
+        // S · M · S, with S turning the axis round: a rotation again. Mirrored across z, front and back change, so
+        // that what faced the audience faces the stage; the thing keeps its own left and right.
         $m = $thing->m;
         foreach ([0, 1, 2, 3] as $column) {
             $m[4 * $column + $k] = -$m[4 * $column + $k];

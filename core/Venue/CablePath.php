@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Venue;
 
-/** In which order a cable goes from panel to panel, seen from the front. Snakes turn round at each end; the others start anew. */
+/**
+ * In which order a cable goes from panel to panel, seen from the front. Snakes turn round at each end; the others
+ * start anew.
+ */
 enum CablePath: string
 {
     case RowsSnake = 'rows-snake';

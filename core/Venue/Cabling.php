@@ -17,11 +17,29 @@ final class Cabling
      *
      * @throws InvalidValue when one panel alone is more than a circuit bears
      */
-    public static function power(Wall $wall, Supply $supply, CablePath $path, bool $fromRight = false, bool $fromBottom = false, int $max = 0): array
-    {
+    public static function power(
+        Wall $wall,
+        Supply $supply,
+        CablePath $path,
+        bool $fromRight = false,
+        bool $fromBottom = false,
+        int $max = 0,
+    ): array {
         $limit = $supply->wattsPerCircuit();
 
-        return self::runs($wall, $path->order($wall, $fromRight, $fromBottom), $limit, $max, static fn (array $run, array $cell): array => [($run[0] ?? 0.0) + $cell[2]->wattsMaximum], static fn (Panel $p): string => sprintf('One "%s" draws %.0f W, more than the %.0f W of a circuit.', $p->name, $p->wattsMaximum, $limit));
+        return self::runs(
+            $wall,
+            $path->order($wall, $fromRight, $fromBottom),
+            $limit,
+            $max,
+            static fn (array $run, array $cell): array => [($run[0] ?? 0.0) + $cell[2]->wattsMaximum],
+            static fn (Panel $p): string => sprintf(
+                'One "%s" draws %.0f W, more than the %.0f W of a circuit.',
+                $p->name,
+                $p->wattsMaximum,
+                $limit,
+            ),
+        );
     }
 
     /**
@@ -33,32 +51,68 @@ final class Cabling
      *
      * @throws InvalidValue when one panel alone is more than a port carries
      */
-    public static function data(Wall $wall, DataLink $link, CablePath $path, bool $byRectangle = false, bool $fromRight = false, bool $fromBottom = false, int $max = 0): array
-    {
+    public static function data(
+        Wall $wall,
+        DataLink $link,
+        CablePath $path,
+        bool $byRectangle = false,
+        bool $fromRight = false,
+        bool $fromBottom = false,
+        int $max = 0,
+    ): array {
         $limit = $link->pixels();
         // Pixels up to each column and row, so that a rectangle is a difference.
-        $upTo = static fn (array $sizes): array => array_reduce($sizes, static fn (array $sums, int $size): array => [...$sums, end($sums) + $size], [0]);
+        $upTo = static fn (array $sizes): array => array_reduce(
+            $sizes,
+            static fn (array $sums, int $size): array => [...$sums, end($sums) + $size],
+            [0],
+        );
         [$across, $down] = [$upTo($wall->columnWidthsPx()), $upTo($wall->rowHeightsPx())];
         $add = $byRectangle
             ? static function (array $run, array $cell) use ($across, $down): array {
                 [, $r0, $r1, $c0, $c1] = $run + [0, $cell[0], $cell[0], $cell[1], $cell[1]];
                 [$r0, $r1, $c0, $c1] = [min($r0, $cell[0]), max($r1, $cell[0]), min($c0, $cell[1]), max($c1, $cell[1])];
 
-                return [(float) (($across[$c1 + 1] - $across[$c0]) * ($down[$r1 + 1] - $down[$r0])), $r0, $r1, $c0, $c1];
+                return [
+                    (float) (($across[$c1 + 1] - $across[$c0]) * ($down[$r1 + 1] - $down[$r0])),
+                    $r0,
+                    $r1,
+                    $c0,
+                    $c1,
+                ];
             }
-        : static fn (array $run, array $cell): array => [($run[0] ?? 0.0) + $cell[2]->widthPx * $cell[2]->heightPx];
+            : static fn (array $run, array $cell): array => [($run[0] ?? 0.0) + $cell[2]->widthPx * $cell[2]->heightPx];
 
-        return self::runs($wall, $path->order($wall, $fromRight, $fromBottom), $limit, $max, $add, static fn (Panel $p): string => sprintf('One "%s" has %d px, more than the %d px of a port.', $p->name, $p->widthPx * $p->heightPx, $limit));
+        return self::runs(
+            $wall,
+            $path->order($wall, $fromRight, $fromBottom),
+            $limit,
+            $max,
+            $add,
+            static fn (Panel $p): string => sprintf(
+                'One "%s" has %d px, more than the %d px of a port.',
+                $p->name,
+                $p->widthPx * $p->heightPx,
+                $limit,
+            ),
+        );
     }
 
     /**
      * @param  list<array{int, int, Panel}>  $order
-     * @param  \Closure(list<float|int>, array{int, int, Panel}): non-empty-list<float|int>  $add  a run's load, with what it is told by, after one panel more
+     * @param  \Closure(list<float|int>, array{int, int, Panel}): non-empty-list<float|int>  $add  a run's load, with
+     *     what it is told by, after one panel more
      * @param  \Closure(Panel): string  $tooMuch
      * @return list<CableRun>
      */
-    private static function runs(Wall $wall, array $order, float $limit, int $max, \Closure $add, \Closure $tooMuch): array
-    {
+    private static function runs(
+        Wall $wall,
+        array $order,
+        float $limit,
+        int $max,
+        \Closure $add,
+        \Closure $tooMuch,
+    ): array {
         // A run that is filled to the very limit is not split by the rounding of its sum.
         $bears = $limit * (1 + 1e-9);
         /** @var list<array{non-empty-list<array{int, int}>, float}> $cut */
@@ -83,7 +137,17 @@ final class Cabling
 
         [$across, $down] = [$wall->columnMiddles(), $wall->rowMiddles()];
 
-        return array_map(static fn (array $run, int $i): CableRun => new CableRun($i + 1, $run[0], $run[1], $limit, self::metres($across, $down, $run[0])), $cut, array_keys($cut));
+        return array_map(
+            static fn (array $run, int $i): CableRun => new CableRun(
+                $i + 1,
+                $run[0],
+                $run[1],
+                $limit,
+                self::metres($across, $down, $run[0]),
+            ),
+            $cut,
+            array_keys($cut),
+        );
     }
 
     /**

@@ -16,11 +16,22 @@ final readonly class Camera
      * @param  float  $focus  metres that are focused
      * @param  bool  $tracked  whether its pose comes from a tracking system during the show
      */
-    private function __construct(public string $name, public float $sensorWidth, public float $sensorHeight, public float $focal, public bool $tracked, public int $pixels, public float $fNumber, public float $focus)
-    {
+    private function __construct(
+        public string $name,
+        public float $sensorWidth,
+        public float $sensorHeight,
+        public float $focal,
+        public bool $tracked,
+        public int $pixels,
+        public float $fNumber,
+        public float $focus,
+    ) {
     }
 
-    /** @param  array<string, mixed>  $row  name, sensorWidth, sensorHeight (mm), focal (mm), tracked, pixels, fNumber, focus (m) */
+    /**
+     * @param  array<string, mixed>  $row  name, sensorWidth, sensorHeight (mm), focal (mm), tracked, pixels, fNumber,
+     *     focus (m)
+     */
     public static function fromRow(array $row): self
     {
         return new self(
@@ -35,7 +46,10 @@ final readonly class Camera
         );
     }
 
-    /** @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its axis: top left, top right, bottom right, bottom left */
+    /**
+     * @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its
+     *     axis: top left, top right, bottom right, bottom left
+     */
     public function corners(): array
     {
         [$w, $h] = [$this->sensorWidth / 2 / $this->focal, $this->sensorHeight / 2 / $this->focal];
@@ -57,13 +71,18 @@ final readonly class Camera
     /** Metres that its picture takes in across at a distance: d · w / f. */
     public function widthAt(float $distance): float
     {
-        return $distance * $this->sensorWidth / $this->focal;
+        return ($distance * $this->sensorWidth) / $this->focal;
     }
 
     /** With the usual circle of confusion, the sensor's diagonal over 1500. */
     public function depthOfField(): Focus
     {
-        return Focus::of($this->focal, $this->fNumber, hypot($this->sensorWidth, $this->sensorHeight) / 1500, $this->focus);
+        return Focus::of(
+            $this->focal,
+            $this->fNumber,
+            hypot($this->sensorWidth, $this->sensorHeight) / 1500,
+            $this->focus,
+        );
     }
 
     /** The angle across, in degrees, that a focal length takes in: 2 atan(w / 2f). */

@@ -6,7 +6,10 @@ namespace Core\Venue;
 
 use Core\Geometry\Mesh;
 
-/** Whatever can carry a picture, in its own place: a raster of pixels, and a mesh whose UVs lie within it. The origin is the middle of the bottom; the front faces +Z. */
+/**
+ * Whatever can carry a picture, in its own place: a raster of pixels, and a mesh whose UVs lie within it. The origin
+ * is the middle of the bottom; the front faces +Z.
+ */
 interface Carrier
 {
     public function rasterWidth(): int;

@@ -8,8 +8,8 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * How a wall of flat panels curves in its seams, measured on the LED face. Angles in degrees, positive where the wall turns
- * toward the audience (concave); lengths in metres.
+ * How a wall of flat panels curves in its seams, measured on the LED face. Angles in degrees, positive where the wall
+ * turns toward the audience (concave); lengths in metres.
  *
  * For equal panels of width w at equal angles θ: the circle through the seams has R = w / (2 sin(θ/2)), the one that
  * touches the middles of the faces w / (2 tan(θ/2)).
@@ -19,9 +19,11 @@ final readonly class Curvature
     /**
      * @param  float  $arc  along the faces
      * @param  float  $chord  from end to end
-     * @param  float  $depth  how far the wall leaves its chord at most; of a closed wall, how far it goes from where it closes
+     * @param  float  $depth  how far the wall leaves its chord at most; of a closed wall, how far it goes from where
+     *     it closes
      * @param  float  $turn  of all seams together
-     * @param  float|null  $radiusAtSeams  where all panels are equally wide and all seams equal; null otherwise and for a flat wall
+     * @param  float|null  $radiusAtSeams  where all panels are equally wide and all seams equal; null otherwise and
+     *     for a flat wall
      * @param  float|null  $radiusAtFaces  likewise
      */
     private function __construct(
@@ -49,10 +51,18 @@ final readonly class Curvature
         foreach ($outline as [$px, $pz]) {
             $depth = max($depth, $closed ? hypot($px, $pz) : abs($x * $pz - $z * $px) / $chord);
         }
-        $even = $seams !== [] && $seams[0] != 0.0 && max($seams) - min($seams) < 1e-9 && max($widths) - min($widths) < 1e-9;
+        $even =
+            $seams !== [] && $seams[0] != 0.0 && max($seams) - min($seams) < 1e-9 && max($widths) - min($widths) < 1e-9;
         $half = $even ? abs(deg2rad($seams[0])) / 2 : 0.0;
 
-        return new self(array_sum($widths), $chord, $depth, array_sum($seams), $even ? $widths[0] / (2 * sin($half)) : null, $even ? $widths[0] / (2 * tan($half)) : null);
+        return new self(
+            array_sum($widths),
+            $chord,
+            $depth,
+            array_sum($seams),
+            $even ? $widths[0] / (2 * sin($half)) : null,
+            $even ? $widths[0] / (2 * tan($half)) : null,
+        );
     }
 
     /**
@@ -105,15 +115,17 @@ final readonly class Curvature
     }
 
     /**
-     * What a joint of two panels leaves open, in millimetres. A concave joint turns about the faces and opens at the backs,
-     * by √(d₁² + d₂² − 2 d₁ d₂ cos θ); a convex one turns about where the backs meet, at the depth of the shallower panel, and opens
-     * at the faces by 2 · d · sin(θ/2). For equal depths both are 2 · d · sin(θ/2).
+     * What a joint of two panels leaves open, in millimetres. A concave joint turns about the faces and opens at the
+     * backs, by √(d₁² + d₂² − 2 d₁ d₂ cos θ); a convex one turns about where the backs meet, at the depth of the
+     * shallower panel, and opens at the faces by 2 · d · sin(θ/2). For equal depths both are 2 · d · sin(θ/2).
      */
     public static function opening(float $depthMm, float $degrees, ?float $otherMm = null): float
     {
         $other = $otherMm ?? $depthMm;
         $angle = deg2rad($degrees);
 
-        return $degrees < 0 ? 2 * min($depthMm, $other) * sin(-$angle / 2) : sqrt(max(0.0, ($depthMm - $other) ** 2 + 4 * $depthMm * $other * sin($angle / 2) ** 2));
+        return $degrees < 0
+            ? 2 * min($depthMm, $other) * sin(-$angle / 2)
+            : sqrt(max(0.0, ($depthMm - $other) ** 2 + 4 * $depthMm * $other * sin($angle / 2) ** 2));
     }
 }

@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 /**
- * The light that a wall gives at full white, by the direction from which it is seen. A panel's luminance falls to a half at half
- * its viewing angle; between, it is taken as L · cosᵃ(across) · cosᵇ(down), with the exponents that meet that: ln ½ / ln cos(angle / 2).
+ * The light that a wall gives at full white, by the direction from which it is seen. A panel's luminance falls to a
+ * half at half its viewing angle; between, it is taken as L · cosᵃ(across) · cosᵇ(down), with the exponents that meet
+ * that: ln ½ / ln cos(angle / 2).
  */
 final readonly class Emission
 {
@@ -14,8 +15,12 @@ final readonly class Emission
      * @param  float  $nits  cd/m² straight on
      * @param  float  $ambient  cd/m² that it throws back of the light around it
      */
-    private function __construct(public float $nits, private float $across, private float $down, public float $ambient)
-    {
+    private function __construct(
+        public float $nits,
+        private float $across,
+        private float $down,
+        public float $ambient,
+    ) {
     }
 
     /** By area over all panels that say how bright they are; null where none does. */
@@ -34,7 +39,9 @@ final readonly class Emission
             }
         }
 
-        return $area > 0 ? new self($nits / $area, $across / $area, $down / $area, $material->ambientLuminance(true)) : null;
+        return $area > 0
+            ? new self($nits / $area, $across / $area, $down / $area, $material->ambientLuminance(true))
+            : null;
     }
 
     private static function exponent(float $angle): float

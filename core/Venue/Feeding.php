@@ -6,11 +6,36 @@ namespace Core\Venue;
 
 use Core\Units\InvalidValue;
 
-/** How a wall is fed and looked at: its supply and data link, the way that each takes through the panels, and the angle of view that is asked about. */
+/**
+ * How a wall is fed and looked at: its supply and data link, the way that each takes through the panels, and the
+ * angle of view that is asked about.
+ */
 final readonly class Feeding
 {
     /** Names of its settings. */
-    public const SETTINGS = ['volts', 'amperes', 'phases', 'powerFactor', 'continuousShare', 'bitsPerSecond', 'usableShare', 'bitsPerPixel', 'refresh', 'powerPath', 'dataPath', 'fromRight', 'fromBottom', 'byRectangle', 'viewAngle', 'between', 'panelsPerCircuit', 'panelsPerPort', 'spareData', 'hangingPoints', 'riggingKilograms'];
+    public const SETTINGS = [
+        'volts',
+        'amperes',
+        'phases',
+        'powerFactor',
+        'continuousShare',
+        'bitsPerSecond',
+        'usableShare',
+        'bitsPerPixel',
+        'refresh',
+        'powerPath',
+        'dataPath',
+        'fromRight',
+        'fromBottom',
+        'byRectangle',
+        'viewAngle',
+        'between',
+        'panelsPerCircuit',
+        'panelsPerPort',
+        'spareData',
+        'hangingPoints',
+        'riggingKilograms',
+    ];
 
     /** Degrees at which a picture fills what one looks at without turning the head. */
     private const USUAL_VIEW = 40.0;
@@ -43,7 +68,9 @@ final readonly class Feeding
     /**
      * Whatever is not stated is as usual.
      *
-     * @param  array<string, mixed>  $row  volts, amperes, phases, powerFactor, continuousShare, bitsPerSecond, usableShare, bitsPerPixel, refresh, powerPath, dataPath, fromRight, fromBottom, byRectangle, viewAngle, between, panelsPerCircuit, panelsPerPort, spareData, hangingPoints, riggingKilograms
+     * @param  array<string, mixed>  $row  volts, amperes, phases, powerFactor, continuousShare, bitsPerSecond,
+     *     usableShare, bitsPerPixel, refresh, powerPath, dataPath, fromRight, fromBottom, byRectangle, viewAngle,
+     *     between, panelsPerCircuit, panelsPerPort, spareData, hangingPoints, riggingKilograms
      */
     public static function fromRow(array $row): self
     {
@@ -52,12 +79,29 @@ final readonly class Feeding
         $path = static function (string $name) use ($row): CablePath {
             $value = $row[$name] ?? 'columns-snake';
 
-            return (is_string($value) ? CablePath::tryFrom($value) : null) ?? throw InvalidValue::notOneOf($name, is_string($value) ? $value : gettype($value), array_column(CablePath::cases(), 'value'));
+            return (is_string($value) ? CablePath::tryFrom($value) : null) ??
+                throw InvalidValue::notOneOf(
+                    $name,
+                    is_string($value) ? $value : gettype($value),
+                    array_column(CablePath::cases(), 'value'),
+                );
         };
 
         return new self(
-            Supply::of($number('volts', 230), $number('amperes', 16), (int) $number('phases', 3), $number('powerFactor', 0.95), $number('continuousShare', 0.8), $settings->text('between', 'neutral')),
-            DataLink::of($number('bitsPerSecond', 1e9), $number('usableShare', 0.95), (int) $number('bitsPerPixel', 24), $number('refresh', 60)),
+            Supply::of(
+                $number('volts', 230),
+                $number('amperes', 16),
+                (int) $number('phases', 3),
+                $number('powerFactor', 0.95),
+                $number('continuousShare', 0.8),
+                $settings->text('between', 'neutral'),
+            ),
+            DataLink::of(
+                $number('bitsPerSecond', 1e9),
+                $number('usableShare', 0.95),
+                (int) $number('bitsPerPixel', 24),
+                $number('refresh', 60),
+            ),
             $path('powerPath'),
             $path('dataPath'),
             (bool) ($row['fromRight'] ?? false),
@@ -75,12 +119,27 @@ final readonly class Feeding
     /** @return list<CableRun> */
     public function power(Wall $wall): array
     {
-        return Cabling::power($wall, $this->supply, $this->powerPath, $this->fromRight, $this->fromBottom, $this->panelsPerCircuit);
+        return Cabling::power(
+            $wall,
+            $this->supply,
+            $this->powerPath,
+            $this->fromRight,
+            $this->fromBottom,
+            $this->panelsPerCircuit,
+        );
     }
 
     /** @return list<CableRun> */
     public function data(Wall $wall): array
     {
-        return Cabling::data($wall, $this->link, $this->dataPath, $this->byRectangle, $this->fromRight, $this->fromBottom, $this->panelsPerPort);
+        return Cabling::data(
+            $wall,
+            $this->link,
+            $this->dataPath,
+            $this->byRectangle,
+            $this->fromRight,
+            $this->fromBottom,
+            $this->panelsPerPort,
+        );
     }
 }

@@ -7,8 +7,9 @@ namespace Core\Venue;
 use Core\Units\InvalidValue;
 
 /**
- * What one control channel of a pixel light drives: an emitter of some colour (a white has its colour temperature), a dimmer, a value
- * that is always sent, or nothing. Written as a word each ("red, green, blue, white 5600, fixed 255, unused") or as letters ("RGBW").
+ * What one control channel of a pixel light drives: an emitter of some colour (a white has its colour temperature), a
+ * dimmer, a value that is always sent, or nothing. Written as a word each ("red, green, blue, white 5600, fixed 255,
+ * unused") or as letters ("RGBW").
  */
 final readonly class FixtureChannel
 {
@@ -16,7 +17,17 @@ final readonly class FixtureChannel
 
     public const KINDS = [...self::EMITTERS, 'dimmer', 'fixed', 'unused'];
 
-    private const LETTERS = ['R' => 'red', 'G' => 'green', 'B' => 'blue', 'W' => 'white', 'A' => 'amber', 'L' => 'lime', 'U' => 'uv', 'D' => 'dimmer', '-' => 'unused'];
+    private const LETTERS = [
+        'R' => 'red',
+        'G' => 'green',
+        'B' => 'blue',
+        'W' => 'white',
+        'A' => 'amber',
+        'L' => 'lime',
+        'U' => 'uv',
+        'D' => 'dimmer',
+        '-' => 'unused',
+    ];
 
     /** Colour temperature of a white that says none, in kelvin. */
     public const KELVIN = 6500;
@@ -54,7 +65,10 @@ final readonly class FixtureChannel
         if ($text === '') {
             return [];
         }
-        $words = preg_match('/^[RGBWALUD-]+$/Di', $text) === 1 ? array_map(static fn (string $letter): string => self::LETTERS[$letter], str_split(strtoupper($text))) : array_map(trim(...), explode(',', mb_strtolower($text)));
+        $words =
+            preg_match('/^[RGBWALUD-]+$/Di', $text) === 1
+                ? array_map(static fn (string $letter): string => self::LETTERS[$letter], str_split(strtoupper($text)))
+                : array_map(trim(...), explode(',', mb_strtolower($text)));
         if (count($words) > $most) {
             throw InvalidValue::because($field, "There are at most $most channels; there were ".count($words).'.');
         }
@@ -67,12 +81,21 @@ final readonly class FixtureChannel
         if (preg_match('/^(white|fixed)(?:\s+(\d{1,6})\s*k?)?$/D', $word, $found) === 1) {
             $number = isset($found[2]) ? (int) $found[2] : null;
             if ($found[1] === 'white') {
-                return $number === null || ($number >= 1000 && $number <= 20_000) ? new self('white', $number ?? self::KELVIN) : throw InvalidValue::because($field, "A white has 1,000 to 20,000 K, not $number.");
+                return $number === null || ($number >= 1000 && $number <= 20_000)
+                    ? new self('white', $number ?? self::KELVIN)
+                    : throw InvalidValue::because($field, "A white has 1,000 to 20,000 K, not $number.");
             }
 
-            return $number !== null && $number <= 255 ? new self('fixed', 0, $number) : throw InvalidValue::because($field, 'What is always sent is a value of 0 to 255, as in "fixed 255".');
+            return $number !== null && $number <= 255
+                ? new self('fixed', 0, $number)
+                : throw InvalidValue::because($field, 'What is always sent is a value of 0 to 255, as in "fixed 255".');
         }
 
-        return in_array($word, self::KINDS, true) ? new self($word) : throw InvalidValue::because($field, "\"$word\" is no channel: there are ".implode(', ', self::KINDS).'; or letters as in RGBW.');
+        return in_array($word, self::KINDS, true)
+            ? new self($word)
+            : throw InvalidValue::because(
+                $field,
+                "\"$word\" is no channel: there are ".implode(', ', self::KINDS).'; or letters as in RGBW.',
+            );
     }
 }

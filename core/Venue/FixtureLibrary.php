@@ -29,6 +29,19 @@ final class FixtureLibrary
     /** @return list<FixtureType> */
     public static function types(): array
     {
-        return array_map(static fn (array $r): FixtureType => FixtureType::fromRow(['name' => $r[0], 'columns' => $r[1], 'rows' => $r[2], 'widthMm' => $r[3], 'heightMm' => $r[4], 'channels' => $r[5], 'header' => $r[6], 'bits' => $r[7], 'watts' => $r[8]]), self::ROWS);
+        return array_map(
+            static fn (array $r): FixtureType => FixtureType::fromRow([
+                'name' => $r[0],
+                'columns' => $r[1],
+                'rows' => $r[2],
+                'widthMm' => $r[3],
+                'heightMm' => $r[4],
+                'channels' => $r[5],
+                'header' => $r[6],
+                'bits' => $r[7],
+                'watts' => $r[8],
+            ]),
+            self::ROWS,
+        );
     }
 }

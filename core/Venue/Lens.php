@@ -9,13 +9,32 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * The picture that a projector throws: its pixels, throw ratio (distance over the width of the picture) and shift. Local
- * places: it looks along -Z, X to the right of its picture, Y up. A projector on its side turns its picture with it.
+ * The picture that a projector throws: its pixels, throw ratio (distance over the width of the picture) and shift.
+ * Local places: it looks along -Z, X to the right of its picture, Y up. A projector on its side turns its picture
+ * with it.
  */
 final readonly class Lens
 {
     /** Names of its settings. */
-    public const SETTINGS = ['widthPx', 'heightPx', 'throwMin', 'throwMax', 'throw', 'shiftX', 'shiftY', 'shiftXMax', 'shiftYMax', 'focus', 'portrait', 'zoomLoss', 'shiftLoss', 'corners', 'fNumber', 'chipWidth', 'contrast'];
+    public const SETTINGS = [
+        'widthPx',
+        'heightPx',
+        'throwMin',
+        'throwMax',
+        'throw',
+        'shiftX',
+        'shiftY',
+        'shiftXMax',
+        'shiftYMax',
+        'focus',
+        'portrait',
+        'zoomLoss',
+        'shiftLoss',
+        'corners',
+        'fNumber',
+        'chipWidth',
+        'contrast',
+    ];
 
     /**
      * @param  int  $widthPx  of the picture as it stands: of a projector on its side, its height
@@ -57,7 +76,10 @@ final readonly class Lens
     ) {
     }
 
-    /** @param  array<string, mixed>  $row  widthPx, heightPx, throwMin, throwMax, throw, shiftX, shiftY, shiftXMax, shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast */
+    /**
+     * @param  array<string, mixed>  $row  widthPx, heightPx, throwMin, throwMax, throw, shiftX, shiftY, shiftXMax,
+     *     shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast
+     */
     public static function fromRow(array $row): self
     {
         $s = new Settings($row);
@@ -68,30 +90,60 @@ final readonly class Lens
         }
         $throw = $s->number('throw', ($min + $max) / 2, 0.1, 20);
         $portrait = $s->flag('portrait');
-        [$w, $h] = [$s->whole('widthPx', 1920, 1, Check::MAX_PIXELS, 'px'), $s->whole('heightPx', 1200, 1, Check::MAX_PIXELS, 'px')];
+        [$w, $h] = [
+            $s->whole('widthPx', 1920, 1, Check::MAX_PIXELS, 'px'),
+            $s->whole('heightPx', 1200, 1, Check::MAX_PIXELS, 'px'),
+        ];
         [$across, $down] = [1 / $throw, $h / $w / $throw];
 
         return new self(
-            $portrait ? $h : $w, $portrait ? $w : $h, $min, $max, $throw,
-            $s->number('shiftX', 0, -3, 3), $s->number('shiftY', 0, -3, 3), $s->number('shiftXMax', 0.2, 0, 3), $s->number('shiftYMax', 0.6, 0, 3),
-            $s->number('focus', 10, 0.1, 1000, 'm'), $portrait,
-            $s->number('zoomLoss', 0, 0, 0.9), $s->number('shiftLoss', 0, 0, 0.9), $s->number('corners', 1, 0.05, 1), $s->number('fNumber', 0, 0, 64), $s->number('chipWidth', 0, 0, 100, 'mm'), $s->number('contrast', 1000, 1, 1e7), $portrait ? $down : $across, $portrait ? $across : $down,
+            $portrait ? $h : $w,
+            $portrait ? $w : $h,
+            $min,
+            $max,
+            $throw,
+            $s->number('shiftX', 0, -3, 3),
+            $s->number('shiftY', 0, -3, 3),
+            $s->number('shiftXMax', 0.2, 0, 3),
+            $s->number('shiftYMax', 0.6, 0, 3),
+            $s->number('focus', 10, 0.1, 1000, 'm'),
+            $portrait,
+            $s->number('zoomLoss', 0, 0, 0.9),
+            $s->number('shiftLoss', 0, 0, 0.9),
+            $s->number('corners', 1, 0.05, 1),
+            $s->number('fNumber', 0, 0, 64),
+            $s->number('chipWidth', 0, 0, 100, 'mm'),
+            $s->number('contrast', 1000, 1, 1e7),
+            $portrait ? $down : $across,
+            $portrait ? $across : $down,
         );
     }
 
-    /** Share of the light that leaves it as it is zoomed and shifted: what is lost grows evenly from none at the shortest throw and without shift. */
+    /**
+     * Share of the light that leaves it as it is zoomed and shifted: what is lost grows evenly from none at the
+     * shortest throw and without shift.
+     */
     public function output(): float
     {
-        $zoom = $this->throwMax > $this->throwMin ? max(0.0, min(1.0, ($this->throw - $this->throwMin) / ($this->throwMax - $this->throwMin))) : 0.0;
-        [$across, $down] = $this->portrait ? [$this->shiftYMax, $this->shiftXMax] : [$this->shiftXMax, $this->shiftYMax];
-        $shift = min(1.0, max($across > 0 ? abs($this->shiftX) / $across : 0.0, $down > 0 ? abs($this->shiftY) / $down : 0.0));
+        $zoom =
+            $this->throwMax > $this->throwMin
+                ? max(0.0, min(1.0, ($this->throw - $this->throwMin) / ($this->throwMax - $this->throwMin)))
+                : 0.0;
+        [$across, $down] = $this->portrait
+            ? [$this->shiftYMax, $this->shiftXMax]
+            : [$this->shiftXMax, $this->shiftYMax];
+        $shift = min(
+            1.0,
+            max($across > 0 ? abs($this->shiftX) / $across : 0.0, $down > 0 ? abs($this->shiftY) / $down : 0.0),
+        );
 
         return (1 - $this->zoomLoss * $zoom) * (1 - $this->shiftLoss * $shift);
     }
 
     /**
-     * Illuminance at a place of the picture against the mean of the picture: it falls with the square of the distance from the
-     * middle to what it is at the corners, 1 − (1 − k) ρ² / 2 with ρ² = 2 there, whose mean is 1 − (1 − k) / 3.
+     * Illuminance at a place of the picture against the mean of the picture: it falls with the square of the distance
+     * from the middle to what it is at the corners, 1 − (1 − k) ρ² / 2 with ρ² = 2 there, whose mean is 1 − (1 − k) /
+     * 3.
      *
      * @param  float  $u  from the middle, in widths: -0.5 to 0.5
      * @param  float  $v  in heights
@@ -101,12 +153,17 @@ final readonly class Lens
         return (1 - (1 - $this->corners) * 2 * ($u * $u + $v * $v)) / (1 - (1 - $this->corners) / 3);
     }
 
-    /** What is sharp at once; null where f-number or imager are unknown. Its focal length is throw · width of the imager, its circle of confusion one of the imager's pixels. */
+    /**
+     * What is sharp at once; null where f-number or imager are unknown. Its focal length is throw · width of the
+     * imager, its circle of confusion one of the imager's pixels.
+     */
     public function depthOfField(): ?Focus
     {
         $pixels = $this->portrait ? $this->heightPx : $this->widthPx;
 
-        return $this->fNumber > 0 && $this->chipWidth > 0 ? Focus::of($this->throw * $this->chipWidth, $this->fNumber, $this->chipWidth / $pixels, $this->focus) : null;
+        return $this->fNumber > 0 && $this->chipWidth > 0
+            ? Focus::of($this->throw * $this->chipWidth, $this->fNumber, $this->chipWidth / $pixels, $this->focus)
+            : null;
     }
 
     /** @return list<string> what of its present values the lens does not have */
@@ -114,33 +171,55 @@ final readonly class Lens
     {
         $remarks = [];
         if ($this->throw < $this->throwMin - 1e-9 || $this->throw > $this->throwMax + 1e-9) {
-            $remarks[] = sprintf('The throw ratio is %.3f; the lens has %.2f to %.2f.', $this->throw, $this->throwMin, $this->throwMax);
+            $remarks[] = sprintf(
+                'The throw ratio is %.3f; the lens has %.2f to %.2f.',
+                $this->throw,
+                $this->throwMin,
+                $this->throwMax,
+            );
         }
         // On its side, what was across is down.
-        [$across, $down] = $this->portrait ? [$this->shiftYMax, $this->shiftXMax] : [$this->shiftXMax, $this->shiftYMax];
+        [$across, $down] = $this->portrait
+            ? [$this->shiftYMax, $this->shiftXMax]
+            : [$this->shiftXMax, $this->shiftYMax];
         foreach ([['sideways', $this->shiftX, $across], ['up or down', $this->shiftY, $down]] as [$way, $shift, $max]) {
             if (abs($shift) > $max + 1e-9) {
-                $remarks[] = sprintf('The picture is shifted by %.0f %% %s; the lens has %.0f %%.', $shift * 100, $way, $max * 100);
+                $remarks[] = sprintf(
+                    'The picture is shifted by %.0f %% %s; the lens has %.0f %%.',
+                    $shift * 100,
+                    $way,
+                    $max * 100,
+                );
             }
         }
 
         return $remarks;
     }
 
-    /** @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its axis: top left, top right, bottom right, bottom left */
+    /**
+     * @return list<array{float, float}> rays through the corners of its picture, x and y for one metre along its
+     *     axis: top left, top right, bottom right, bottom left
+     */
     public function corners(): array
     {
-        return array_map(function (array $p): array {
-            $ray = $this->ray($p[0] * $this->widthPx, $p[1] * $this->heightPx);
+        return array_map(
+            function (array $p): array {
+                $ray = $this->ray($p[0] * $this->widthPx, $p[1] * $this->heightPx);
 
-            return [$ray->x, $ray->y];
-        }, [[0, 0], [1, 0], [1, 1], [0, 1]]);
+                return [$ray->x, $ray->y];
+            },
+            [[0, 0], [1, 0], [1, 1], [0, 1]],
+        );
     }
 
     /** Where a pixel's light goes, for one metre along the axis; pixel centres are at +0.5. */
     public function ray(float $px, float $py): Vec3
     {
-        return Vec3::of(($px / $this->widthPx - 0.5 + $this->shiftX) * $this->across, (0.5 - $py / $this->heightPx + $this->shiftY) * $this->down, -1);
+        return Vec3::of(
+            ($px / $this->widthPx - 0.5 + $this->shiftX) * $this->across,
+            (0.5 - $py / $this->heightPx + $this->shiftY) * $this->down,
+            -1,
+        );
     }
 
     /** @return array{float, float}|null the pixel that lights a local point; null behind the lens */
@@ -150,10 +229,16 @@ final readonly class Lens
             return null;
         }
 
-        return [($x / -$z / $this->across + 0.5 - $this->shiftX) * $this->widthPx, (0.5 - $y / -$z / $this->down + $this->shiftY) * $this->heightPx];
+        return [
+            ($x / -$z / $this->across + 0.5 - $this->shiftX) * $this->widthPx,
+            (0.5 - $y / -$z / $this->down + $this->shiftY) * $this->heightPx,
+        ];
     }
 
-    /** Share of the lumens that goes through each unit of the picture's area at one metre: every pixel gives the same light. */
+    /**
+     * Share of the lumens that goes through each unit of the picture's area at one metre: every pixel gives the same
+     * light.
+     */
     public function sharePerArea(): float
     {
         return 1 / ($this->across * $this->down);

@@ -23,14 +23,27 @@ final readonly class Model implements Carrier
      * @param  array<string, mixed>|null  $geometry
      * @param  string|null  $trouble  why there is nothing to see of it
      */
-    private function __construct(private ?array $geometry, private float $scale, private bool $flip, private bool $zUp, private string $uv, private float $area, private int $rasterWidth, private int $rasterHeight, private string $words, public ?string $trouble)
-    {
+    private function __construct(
+        private ?array $geometry,
+        private float $scale,
+        private bool $flip,
+        private bool $zUp,
+        private string $uv,
+        private float $area,
+        private int $rasterWidth,
+        private int $rasterHeight,
+        private string $words,
+        public ?string $trouble,
+    ) {
     }
 
     /**
-     * @param  array<string, mixed>  $row  shape: rasterWidth and rasterHeight or pixelsPerMetre; scale (metres for one unit of the
-     *                                     file), uv (one of UVS), flip (wind the other way), zUp; geometry, once the file is read: load (a closure that gives
-     *                                     positions and uvs as packed little-endian 32-bit floats, indices as packed 32-bit), least, most, area, triangles, hasUvs; modelFile:
+     * @param  array<string, mixed>  $row  shape: rasterWidth and rasterHeight or pixelsPerMetre; scale (metres for
+     *     one unit of the
+     *                                     file), uv (one of UVS), flip (wind the other way), zUp; geometry, once the
+     *                                     file is read: load (a closure that gives
+     *                                     positions and uvs as packed little-endian 32-bit floats, indices as packed
+     *                                     32-bit), least, most, area, triangles, hasUvs; modelFile:
      *                                     state and message of its file
      */
     public static function fromRow(array $row): self
@@ -43,20 +56,50 @@ final readonly class Model implements Carrier
         if (! is_array($geometry)) {
             [$px, $py] = Face::raster($s, 19.2, 10.8);
 
-            return new self(null, $scale, $flip, $zUp, $uv, 0.0, $px, $py, 'Model, not read yet', match ((array) ($row['modelFile'] ?? []) ? $row['modelFile']['state'] : 'missing') {
-                'waiting', 'working' => 'Its model is still being read.',
-                'failed' => (string) ($row['modelFile']['message'] ?? 'Its model could not be read.'),
-                'cancelled' => 'Reading its model was stopped.',
-                default => 'Its model is not here; bring in its file.',
-            });
+            return new self(
+                null,
+                $scale,
+                $flip,
+                $zUp,
+                $uv,
+                0.0,
+                $px,
+                $py,
+                'Model, not read yet',
+                match ((array) ($row['modelFile'] ?? []) ? $row['modelFile']['state'] : 'missing') {
+                    'waiting', 'working' => 'Its model is still being read.',
+                    'failed' => (string) ($row['modelFile']['message'] ?? 'Its model could not be read.'),
+                    'cancelled' => 'Reading its model was stopped.',
+                    default => 'Its model is not here; bring in its file.',
+                },
+            );
         }
-        [$w, $h, $d] = array_map(static fn (int $axis): float => ($geometry['max'][$axis] - $geometry['min'][$axis]) * $scale, $zUp ? [0, 2, 1] : [0, 1, 2]);
+        [$w, $h, $d] = array_map(
+            static fn (int $axis): float => ($geometry['max'][$axis] - $geometry['min'][$axis]) * $scale,
+            $zUp ? [0, 2, 1] : [0, 1, 2],
+        );
         if (max(0.0, ...array_map(abs(...), [...$geometry['min'], ...$geometry['max']])) * $scale > 100_000) {
             throw InvalidValue::because('scale', 'At this scale the model reaches farther than 100 km.');
         }
         [$px, $py] = Face::raster($s, max($w, $d, 0.01), max($h, 0.01));
 
-        return new self($geometry, $scale, $flip, $zUp, $uv, $geometry['area'] * $scale ** 2, $px, $py, sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d), $uv !== 'front' && $uv !== 'top' && ! ($uv === 'file' && $geometry['hasUvs']) && $geometry['triangles'] > self::MAX_BY_BOX ? 'It has too many triangles for UVs by box; they are thrown from the front.' : null);
+        return new self(
+            $geometry,
+            $scale,
+            $flip,
+            $zUp,
+            $uv,
+            $geometry['area'] * $scale ** 2,
+            $px,
+            $py,
+            sprintf('Model of %s triangles, %.2f × %.2f × %.2f m', number_format($geometry['triangles']), $w, $h, $d),
+            $uv !== 'front' &&
+            $uv !== 'top' &&
+            ! ($uv === 'file' && $geometry['hasUvs']) &&
+            $geometry['triangles'] > self::MAX_BY_BOX
+                ? 'It has too many triangles for UVs by box; they are thrown from the front.'
+                : null,
+        );
     }
 
     public function mesh(): Mesh
@@ -64,7 +107,7 @@ final readonly class Model implements Carrier
         if ($this->geometry === null) {
             return Mesh::of([], [], []);
         }
-        $packed = ($this->geometry['load'])();
+        $packed = $this->geometry['load']();
         $positions = array_values(unpack('g*', (string) $packed['positions']) ?: []);
         $uvs = array_values(unpack('g*', (string) $packed['uvs']) ?: []);
         $indices = array_values(unpack('V*', (string) $packed['indices']) ?: []);
@@ -110,20 +153,35 @@ final readonly class Model implements Carrier
         return Mesh::of($mesh->positions, $uvs, $mesh->indices);
     }
 
-    /** Each triangle takes the side of the box that it faces; the six sides lie in the raster as three columns of two. */
+    /**
+     * Each triangle takes the side of the box that it faces; the six sides lie in the raster as three columns of two.
+     */
     private static function boxUvs(Mesh $mesh): Mesh
     {
         [$min, $max] = $mesh->bounds();
-        $m = new MeshMaker;
+        $m = new MeshMaker();
         // side: its column and row, and which axis goes right and which up, with their turn
-        $sides = [[2, 0, 2, -1, 1, 1], [0, 0, 2, 1, 1, 1], [1, 1, 0, 1, 2, -1], [2, 1, 0, 1, 2, 1], [1, 0, 0, 1, 1, 1], [0, 1, 0, -1, 1, 1]];
+        $sides = [
+            [2, 0, 2, -1, 1, 1],
+            [0, 0, 2, 1, 1, 1],
+            [1, 1, 0, 1, 2, -1],
+            [2, 1, 0, 1, 2, 1],
+            [1, 0, 0, 1, 1, 1],
+            [0, 1, 0, -1, 1, 1],
+        ];
         for ($t = 0, $n = count($mesh->indices); $t < $n; $t += 3) {
-            $p = array_map(static fn (int $i): array => array_slice($mesh->positions, 3 * $i, 3), array_slice($mesh->indices, $t, 3));
-            [$u, $v] = [[$p[1][0] - $p[0][0], $p[1][1] - $p[0][1], $p[1][2] - $p[0][2]], [$p[2][0] - $p[0][0], $p[2][1] - $p[0][1], $p[2][2] - $p[0][2]]];
+            $p = array_map(
+                static fn (int $i): array => array_slice($mesh->positions, 3 * $i, 3),
+                array_slice($mesh->indices, $t, 3),
+            );
+            [$u, $v] = [
+                [$p[1][0] - $p[0][0], $p[1][1] - $p[0][1], $p[1][2] - $p[0][2]],
+                [$p[2][0] - $p[0][0], $p[2][1] - $p[0][1], $p[2][2] - $p[0][2]],
+            ];
             $normal = [$u[1] * $v[2] - $u[2] * $v[1], $u[2] * $v[0] - $u[0] * $v[2], $u[0] * $v[1] - $u[1] * $v[0]];
             $axis = 0;
             foreach ([1, 2] as $k) {
-                abs($normal[$k]) > abs($normal[$axis]) && $axis = $k;
+                abs($normal[$k]) > abs($normal[$axis]) && ($axis = $k);
             }
             [$column, $row, $right, $rightTurn, $up, $upTurn] = $sides[2 * $axis + ($normal[$axis] < 0 ? 1 : 0)];
             $share = static function (array $p, int $axis, int $turn) use ($min, $max): float {
@@ -131,7 +189,18 @@ final readonly class Model implements Carrier
 
                 return $turn > 0 ? $s : 1 - $s;
             };
-            $m->add(...array_map(static fn (array $q): array => [$q[0], $q[1], $q[2], ($column + $share($q, $right, $rightTurn)) / 3, ($row + 1 - $share($q, $up, $upTurn)) / 2], $p));
+            $m->add(
+                ...array_map(
+                    static fn (array $q): array => [
+                        $q[0],
+                        $q[1],
+                        $q[2],
+                        ($column + $share($q, $right, $rightTurn)) / 3,
+                        ($row + 1 - $share($q, $up, $upTurn)) / 2,
+                    ],
+                    $p,
+                ),
+            );
         }
 
         return $m->mesh();

@@ -58,7 +58,10 @@ final readonly class Panel
         Check::number('jointMin', $jointMin, -90, 90, 'degrees');
         Check::number('jointMax', $jointMax, -90, 90, 'degrees');
         if ($jointMin > $jointMax) {
-            throw InvalidValue::because('jointMin', "jointMin can't be above jointMax; they were $jointMin and $jointMax degrees.");
+            throw InvalidValue::because(
+                'jointMin',
+                "jointMin can't be above jointMax; they were $jointMin and $jointMax degrees.",
+            );
         }
 
         return new self(

@@ -7,7 +7,10 @@ namespace Core\Venue;
 /** Generic panels to begin with: round figures of the kind of panel, of no maker's. */
 final class PanelLibrary
 {
-    /** use, mm across, mm down, px across, px down, kg, W average, W maximum, mm deep, cd/m², view across, view down, joint least, joint most, A inrush */
+    /**
+     * use, mm across, mm down, px across, px down, kg, W average, W maximum, mm deep, cd/m², view across, view down,
+     * joint least, joint most, A inrush
+     */
     private const ROWS = [
         ['Indoor', 600, 337.5, 480, 270, 6.8, 70, 210, 65, 600, 160, 140, 0, 0, 4],
         ['Indoor', 600, 337.5, 384, 216, 6.6, 65, 195, 65, 700, 160, 140, 0, 0, 4],
@@ -46,9 +49,31 @@ final class PanelLibrary
     {
         return array_map(static function (array $r): Panel {
             $pitch = $r[1] / $r[3];
-            $name = sprintf('%s %s · %s × %s', $r[0], $pitch < 10 ? number_format($pitch, 1) : round($pitch), 0 + $r[1], 0 + $r[2]);
+            $name = sprintf(
+                '%s %s · %s × %s',
+                $r[0],
+                $pitch < 10 ? number_format($pitch, 1) : round($pitch),
+                0 + $r[1],
+                0 + $r[2],
+            );
 
-            return Panel::of($name, $r[1], $r[2], $r[3], $r[4], $r[5], $r[6], $r[7], $r[8], $r[9], $r[10], $r[11], $r[12], $r[13], $r[14]);
+            return Panel::of(
+                $name,
+                $r[1],
+                $r[2],
+                $r[3],
+                $r[4],
+                $r[5],
+                $r[6],
+                $r[7],
+                $r[8],
+                $r[9],
+                $r[10],
+                $r[11],
+                $r[12],
+                $r[13],
+                $r[14],
+            );
         }, self::ROWS);
     }
 }

@@ -8,7 +8,10 @@ use Core\Geometry\Mesh;
 use Core\Geometry\MeshMaker;
 use Core\Units\InvalidValue;
 
-/** A light whose pixels show a picture: a flat face whose raster is the grid of its pixels, finer where its pixels lie at free points. */
+/**
+ * A light whose pixels show a picture: a flat face whose raster is the grid of its pixels, finer where its pixels lie
+ * at free points.
+ */
 final readonly class PixelLight implements Carrier
 {
     /** Names of its settings. */
@@ -42,8 +45,13 @@ final readonly class PixelLight implements Carrier
     public function mesh(): Mesh
     {
         [$w, $h] = [$this->type->widthMm / 1000, $this->type->heightMm / 1000];
-        $maker = new MeshMaker;
-        $maker->add([-$w / 2, 0.0, 0.0, 0.0, 1.0], [$w / 2, 0.0, 0.0, 1.0, 1.0], [$w / 2, $h, 0.0, 1.0, 0.0], [-$w / 2, $h, 0.0, 0.0, 0.0]);
+        $maker = new MeshMaker();
+        $maker->add(
+            [-$w / 2, 0.0, 0.0, 0.0, 1.0],
+            [$w / 2, 0.0, 0.0, 1.0, 1.0],
+            [$w / 2, $h, 0.0, 1.0, 0.0],
+            [-$w / 2, $h, 0.0, 0.0, 0.0],
+        );
 
         return $maker->mesh();
     }
@@ -55,11 +63,17 @@ final readonly class PixelLight implements Carrier
 
     public function area(): float
     {
-        return $this->type->widthMm * $this->type->heightMm / 1e6;
+        return ($this->type->widthMm * $this->type->heightMm) / 1e6;
     }
 
     public function inWords(): string
     {
-        return sprintf('%s, %d pixels, %s × %s mm', $this->type->name, $this->type->count(), 0 + round($this->type->widthMm, 1), 0 + round($this->type->heightMm, 1));
+        return sprintf(
+            '%s, %d pixels, %s × %s mm',
+            $this->type->name,
+            $this->type->count(),
+            0 + round($this->type->widthMm, 1),
+            0 + round($this->type->heightMm, 1),
+        );
     }
 }

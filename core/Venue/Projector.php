@@ -14,8 +14,13 @@ final readonly class Projector
      * @param  bool  $mirrored  whether the picture is mirrored, as for throwing from behind
      * @param  list<string>  $aims  ids of the faces that it is there for; none: whatever it meets
      */
-    private function __construct(public string $name, public Lens $lens, public float $lumens, public bool $mirrored, public array $aims)
-    {
+    private function __construct(
+        public string $name,
+        public Lens $lens,
+        public float $lumens,
+        public bool $mirrored,
+        public array $aims,
+    ) {
     }
 
     /** Lumens that leave the lens as it is zoomed and shifted. */

@@ -21,14 +21,24 @@ final readonly class Prop
     {
     }
 
-    /** @param  array<string, mixed>  $row  name, kind, shape: width, height, depth (m), or radius and height; a model brings its mesh */
+    /**
+     * @param  array<string, mixed>  $row  name, kind, shape: width, height, depth (m), or radius and height; a model
+     *     brings its mesh
+     */
     public static function fromRow(array $row): self
     {
         $kind = (string) ($row['kind'] ?? 'box');
         $s = new Settings((array) ($row['shape'] ?? []));
         $form = match ($kind) {
-            'box' => self::box($s->number('width', 1, 0.01, 500, 'm') / 2, $s->number('height', 1, 0.01, 500, 'm'), $s->number('depth', 1, 0.01, 500, 'm') / 2),
-            'cylinder' => self::cylinder($s->number('radius', 0.5, 0.005, 250, 'm'), $s->number('height', 1, 0.01, 500, 'm')),
+            'box' => self::box(
+                $s->number('width', 1, 0.01, 500, 'm') / 2,
+                $s->number('height', 1, 0.01, 500, 'm'),
+                $s->number('depth', 1, 0.01, 500, 'm') / 2,
+            ),
+            'cylinder' => self::cylinder(
+                $s->number('radius', 0.5, 0.005, 250, 'm'),
+                $s->number('height', 1, 0.01, 500, 'm'),
+            ),
             'model' => Model::fromRow($row),
             default => throw InvalidValue::notOneOf('kind', $kind, self::KINDS),
         };
@@ -44,8 +54,10 @@ final readonly class Prop
 
     private static function box(float $w, float $h, float $d): Mesh
     {
-        $m = new MeshMaker;
-        $side = static fn (array ...$corners) => $m->add(...array_map(static fn (array $c): array => [$c[0], $c[1], $c[2], 0.0, 0.0], $corners));
+        $m = new MeshMaker();
+        $side = static fn (array ...$corners) => $m->add(
+            ...array_map(static fn (array $c): array => [$c[0], $c[1], $c[2], 0.0, 0.0], $corners),
+        );
         $side([-$w, 0.0, $d], [$w, 0.0, $d], [$w, $h, $d], [-$w, $h, $d]);
         $side([$w, 0.0, -$d], [-$w, 0.0, -$d], [-$w, $h, -$d], [$w, $h, -$d]);
         $side([-$w, 0.0, -$d], [-$w, 0.0, $d], [-$w, $h, $d], [-$w, $h, -$d]);
@@ -58,11 +70,16 @@ final readonly class Prop
 
     private static function cylinder(float $radius, float $h): Mesh
     {
-        $m = new MeshMaker;
+        $m = new MeshMaker();
         for ($i = 0; $i < 32; $i++) {
-            [$a, $b] = [2 * M_PI * $i / 32, 2 * M_PI * ($i + 1) / 32];
+            [$a, $b] = [(2 * M_PI * $i) / 32, (2 * M_PI * ($i + 1)) / 32];
             [$x0, $z0, $x1, $z1] = [$radius * sin($a), $radius * cos($a), $radius * sin($b), $radius * cos($b)];
-            $m->add([$x0, 0.0, $z0, 0.0, 0.0], [$x1, 0.0, $z1, 0.0, 0.0], [$x1, $h, $z1, 0.0, 0.0], [$x0, $h, $z0, 0.0, 0.0]);
+            $m->add(
+                [$x0, 0.0, $z0, 0.0, 0.0],
+                [$x1, 0.0, $z1, 0.0, 0.0],
+                [$x1, $h, $z1, 0.0, 0.0],
+                [$x0, $h, $z0, 0.0, 0.0],
+            );
             $m->add([$x0, $h, $z0, 0.0, 0.0], [$x1, $h, $z1, 0.0, 0.0], [0.0, $h, 0.0, 0.0, 0.0]);
             $m->add([$x1, 0.0, $z1, 0.0, 0.0], [$x0, 0.0, $z0, 0.0, 0.0], [0.0, 0.0, 0.0, 0.0, 0.0]);
         }

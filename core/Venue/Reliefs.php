@@ -10,12 +10,13 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * A back face with reliefs before it and openings in it: polygons, each at a depth of its own (metres, positive toward the
- * audience; a window's glass lies below zero). Where they overlap, the later one covers. The picture lies on all of them as it
- * is seen straight from the front, so that no place of it is there twice; the reveals between depths show the picture's edge.
+ * A back face with reliefs before it and openings in it: polygons, each at a depth of its own (metres, positive
+ * toward the audience; a window's glass lies below zero). Where they overlap, the later one covers. The picture lies
+ * on all of them as it is seen straight from the front, so that no place of it is there twice; the reveals between
+ * depths show the picture's edge.
  *
- * The front is cut into trapezoids between the heights of all corners and crossings; in each, the last polygon that covers its
- * middle owns it.
+ * The front is cut into trapezoids between the heights of all corners and crossings; in each, the last polygon that
+ * covers its middle owns it.
  */
 final class Reliefs
 {
@@ -24,16 +25,31 @@ final class Reliefs
     private const EPS = 1e-7;
 
     /**
-     * @param  list<array{depth: float, points: list<array{float, float}>}>  $reliefs  x from the middle, y from the floor
+     * @param  list<array{depth: float, points: list<array{float, float}>}>  $reliefs  x from the middle, y from the
+     *     floor
      */
     public static function mesh(float $width, float $height, array $reliefs): Mesh
     {
-        $pieces = [['depth' => 0.0, 'points' => [[-$width / 2, 0.0], [$width / 2, 0.0], [$width / 2, $height], [-$width / 2, $height]]]];
+        $pieces = [
+            [
+                'depth' => 0.0,
+                'points' => [[-$width / 2, 0.0], [$width / 2, 0.0], [$width / 2, $height], [-$width / 2, $height]],
+            ],
+        ];
         foreach ($reliefs as $relief) {
-            $pieces[] = ['depth' => $relief['depth'], 'points' => array_map(static fn (array $p): array => [max(-$width / 2, min($width / 2, $p[0])), max(0.0, min($height, $p[1]))], $relief['points'])];
+            $pieces[] = [
+                'depth' => $relief['depth'],
+                'points' => array_map(
+                    static fn (array $p): array => [
+                        max(-$width / 2, min($width / 2, $p[0])),
+                        max(0.0, min($height, $p[1])),
+                    ],
+                    $relief['points'],
+                ),
+            ];
         }
         $levels = self::levels($pieces);
-        $maker = new MeshMaker;
+        $maker = new MeshMaker();
         $corner = static fn (float $x, float $y, float $z): array => [$x, $y, $z, $x / $width + 0.5, 1 - $y / $height];
         $below = [];
         for ($i = 0; $i + 1 < count($levels); $i++) {
@@ -41,19 +57,37 @@ final class Reliefs
             $slab = self::slab($pieces, $y0, $y1);
             foreach ($slab as $k => [$x00, $x10, $x01, $x11, $z]) {
                 // Where a polygon ends in a point, its trapezoid is a triangle.
-                $maker->add(...array_merge(
-                    $x10 - $x00 > self::EPS ? [$corner($x00, $y0, $z), $corner($x10, $y0, $z)] : [$corner($x00, $y0, $z)],
-                    $x11 - $x01 > self::EPS ? [$corner($x11, $y1, $z), $corner($x01, $y1, $z)] : [$corner($x01, $y1, $z)],
-                ));
+                $maker->add(
+                    ...array_merge(
+                        $x10 - $x00 > self::EPS
+                            ? [$corner($x00, $y0, $z), $corner($x10, $y0, $z)]
+                            : [$corner($x00, $y0, $z)],
+                        $x11 - $x01 > self::EPS
+                            ? [$corner($x11, $y1, $z), $corner($x01, $y1, $z)]
+                            : [$corner($x01, $y1, $z)],
+                    ),
+                );
                 $next = $slab[$k + 1] ?? null;
                 if ($next !== null && abs($next[4] - $z) > self::EPS) {
                     // The reveal stands on the common edge and looks toward the deeper side.
                     [$bx, $tx, $zn] = [$x10, $x11, $next[4]];
-                    $maker->add($corner($bx, $y0, $z), $corner($bx, $y0, $zn), $corner($tx, $y1, $zn), $corner($tx, $y1, $z));
+                    $maker->add(
+                        $corner($bx, $y0, $z),
+                        $corner($bx, $y0, $zn),
+                        $corner($tx, $y1, $zn),
+                        $corner($tx, $y1, $z),
+                    );
                 }
             }
-            foreach (self::steps($below, array_map(static fn (array $t): array => [$t[0], $t[1], $t[4]], $slab)) as [$x0, $x1, $under, $over]) {
-                $maker->add($corner($x0, $y0, $under), $corner($x1, $y0, $under), $corner($x1, $y0, $over), $corner($x0, $y0, $over));
+            foreach (
+                self::steps($below, array_map(static fn (array $t): array => [$t[0], $t[1], $t[4]], $slab)) as [$x0, $x1, $under, $over]
+            ) {
+                $maker->add(
+                    $corner($x0, $y0, $under),
+                    $corner($x1, $y0, $under),
+                    $corner($x1, $y0, $over),
+                    $corner($x0, $y0, $over),
+                );
             }
             $below = array_map(static fn (array $t): array => [$t[2], $t[3], $t[4]], $slab);
         }
@@ -76,7 +110,7 @@ final class Reliefs
             foreach ($piece['points'] as $i => $p) {
                 $q = $piece['points'][($i + 1) % $n];
                 $levels[] = $p[1];
-                abs($p[1] - $q[1]) > self::EPS && $edges[] = [$p[0], $p[1], $q[0], $q[1]];
+                abs($p[1] - $q[1]) > self::EPS && ($edges[] = [$p[0], $p[1], $q[0], $q[1]]);
             }
         }
         foreach ($edges as $i => [$ax, $ay, $bx, $by]) {
@@ -96,7 +130,7 @@ final class Reliefs
         sort($levels);
         $kept = [];
         foreach ($levels as $y) {
-            ($kept === [] || $y - $kept[count($kept) - 1] > self::EPS) && $kept[] = $y;
+            ($kept === [] || $y - $kept[count($kept) - 1] > self::EPS) && ($kept[] = $y);
         }
 
         return $kept;
@@ -104,7 +138,8 @@ final class Reliefs
 
     /**
      * @param  list<array{depth: float, points: list<array{float, float}>}>  $pieces
-     * @return list<array{float, float, float, float, float}> from left to right: x of both lower corners, x of both upper ones, depth
+     * @return list<array{float, float, float, float, float}> from left to right: x of both lower corners, x of both
+     *     upper ones, depth
      */
     private static function slab(array $pieces, float $y0, float $y1): array
     {
@@ -115,7 +150,7 @@ final class Reliefs
             foreach ($piece['points'] as $i => [$px, $py]) {
                 [$qx, $qy] = $piece['points'][($i + 1) % $n];
                 if (min($py, $qy) < $middle && max($py, $qy) > $middle) {
-                    $at = static fn (float $y): float => $px + ($qx - $px) * ($y - $py) / ($qy - $py);
+                    $at = static fn (float $y): float => $px + (($qx - $px) * ($y - $py)) / ($qy - $py);
                     $edges[] = [$at($middle), $at($y0), $at($y1), $owner];
                 }
             }
@@ -130,15 +165,20 @@ final class Reliefs
                 $within[$owner] = true;
             }
             $next = $edges[$i + 1] ?? null;
-            if ($next === null || $within === [] || ($next[0] - $x < self::EPS)) {
+            if ($next === null || $within === [] || $next[0] - $x < self::EPS) {
                 continue;
             }
             $depth = $pieces[max(array_keys($within))]['depth'];
             $last = array_pop($out);
-            if ($last !== null && abs($last[4] - $depth) < self::EPS && abs($last[1] - $bottom) < self::EPS && abs($last[3] - $top) < self::EPS) {
+            if (
+                $last !== null &&
+                abs($last[4] - $depth) < self::EPS &&
+                abs($last[1] - $bottom) < self::EPS &&
+                abs($last[3] - $top) < self::EPS
+            ) {
                 $out[] = [$last[0], $next[1], $last[2], $next[2], $depth];
             } else {
-                $last !== null && $out[] = $last;
+                $last !== null && ($out[] = $last);
                 $out[] = [$bottom, $next[1], $top, $next[2], $depth];
             }
         }
@@ -180,14 +220,29 @@ final class Reliefs
         $reliefs = [];
         foreach ($rows as $i => $row) {
             $numbers = is_array($row) ? array_values((array) ($row['points'] ?? [])) : [];
-            if (count($numbers) < 6 || count($numbers) > 200 || count($numbers) % 2 !== 0 || array_filter($numbers, static fn (mixed $n): bool => ! is_int($n) && ! is_float($n)) !== [] || ! is_numeric($row['depth'] ?? null)) {
-                throw InvalidValue::because('reliefs', 'Relief '.($i + 1).' needs a depth and between 3 and 100 corners, x and y after one another.');
+            if (
+                count($numbers) < 6 ||
+                count($numbers) > 200 ||
+                count($numbers) % 2 !== 0 ||
+                array_filter($numbers, static fn (mixed $n): bool => ! is_int($n) && ! is_float($n)) !== [] ||
+                ! is_numeric($row['depth'] ?? null)
+            ) {
+                throw InvalidValue::because(
+                    'reliefs',
+                    'Relief '.($i + 1).' needs a depth and between 3 and 100 corners, x and y after one another.',
+                );
             }
             $points = [];
             for ($k = 0; $k < count($numbers); $k += 2) {
-                $points[] = [Check::number('reliefs', (float) $numbers[$k], -500, 500, 'm'), Check::number('reliefs', (float) $numbers[$k + 1], -500, 500, 'm')];
+                $points[] = [
+                    Check::number('reliefs', (float) $numbers[$k], -500, 500, 'm'),
+                    Check::number('reliefs', (float) $numbers[$k + 1], -500, 500, 'm'),
+                ];
             }
-            $reliefs[] = ['depth' => Check::number('reliefs', (float) $row['depth'], -50, 50, 'm'), 'points' => $points];
+            $reliefs[] = [
+                'depth' => Check::number('reliefs', (float) $row['depth'], -50, 50, 'm'),
+                'points' => $points,
+            ];
         }
 
         return $reliefs;

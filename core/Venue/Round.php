@@ -7,19 +7,25 @@ namespace Core\Venue;
 use Core\Geometry\Mat4;
 
 /**
- * The true shape of a drum or a dome by three numbers that run evenly over its raster, so that they may be interpolated: for a
- * drum its radius, the angle round its axis and the height; for a dome its radius, and the angle from its pole, across and up.
+ * The true shape of a drum or a dome by three numbers that run evenly over its raster, so that they may be
+ * interpolated: for a drum its radius, the angle round its axis and the height; for a dome its radius, and the angle
+ * from its pole, across and up.
  */
 final readonly class Round
 {
     /**
      * @param  bool  $dome  else a drum
-     * @param  Mat4  $frame  into what it stands in: of a drum the axis is Y and the middle of its front lies along Z; of a dome the pole lies along Z
+     * @param  Mat4  $frame  into what it stands in: of a drum the axis is Y and the middle of its front lies along Z;
+     *     of a dome the pole lies along Z
      * @param  float  $across  of a drum, the metres along the widest face; of a dome, the radians of its opening
      * @param  float  $radius  of a dome, metres
      */
-    public function __construct(public bool $dome, public Mat4 $frame, private float $across, private float $radius = 0.0)
-    {
+    public function __construct(
+        public bool $dome,
+        public Mat4 $frame,
+        private float $across,
+        private float $radius = 0.0,
+    ) {
     }
 
     public function moved(Mat4 $world): self
@@ -47,7 +53,7 @@ final readonly class Round
         }
         $radius = hypot($x, $z);
 
-        return [$radius, ($u - 0.5) * $this->across / $radius, $y];
+        return [$radius, (($u - 0.5) * $this->across) / $radius, $y];
     }
 
     /**
@@ -65,12 +71,19 @@ final readonly class Round
         } else {
             [$x, $y, $z, $high] = [sin($a), 0.0, cos($a), $b];
         }
-        $out = [$m[0] * $x + $m[4] * $y + $m[8] * $z, $m[1] * $x + $m[5] * $y + $m[9] * $z, $m[2] * $x + $m[6] * $y + $m[10] * $z];
+        $out = [
+            $m[0] * $x + $m[4] * $y + $m[8] * $z,
+            $m[1] * $x + $m[5] * $y + $m[9] * $z,
+            $m[2] * $x + $m[6] * $y + $m[10] * $z,
+        ];
 
-        return [[
-            $m[0] * $radius * $x + $m[4] * $high + $m[8] * $radius * $z + $m[12],
-            $m[1] * $radius * $x + $m[5] * $high + $m[9] * $radius * $z + $m[13],
-            $m[2] * $radius * $x + $m[6] * $high + $m[10] * $radius * $z + $m[14],
-        ], $out];
+        return [
+            [
+                $m[0] * $radius * $x + $m[4] * $high + $m[8] * $radius * $z + $m[12],
+                $m[1] * $radius * $x + $m[5] * $high + $m[9] * $radius * $z + $m[13],
+                $m[2] * $radius * $x + $m[6] * $high + $m[10] * $radius * $z + $m[14],
+            ],
+            $out,
+        ];
     }
 }

@@ -19,7 +19,13 @@ final readonly class Settings
     {
         $value = $this->values[$name] ?? $usual;
 
-        return Check::number($name, is_int($value) || is_float($value) ? (float) $value : throw InvalidValue::notANumber($name), $min, $max, $unit);
+        return Check::number(
+            $name,
+            is_int($value) || is_float($value) ? (float) $value : throw InvalidValue::notANumber($name),
+            $min,
+            $max,
+            $unit,
+        );
     }
 
     public function whole(string $name, int $usual, int $min, int $max, string $unit = ''): int

@@ -4,10 +4,16 @@ declare(strict_types=1);
 
 namespace Core\Venue;
 
-/** How a camera sees one surface: how wide its picture is there, how large the pixels of a wall are on its sensor, and whether both rasters beat. */
+/**
+ * How a camera sees one surface: how wide its picture is there, how large the pixels of a wall are on its sensor, and
+ * whether both rasters beat.
+ */
 final readonly class Shot
 {
-    /** Sensor pixels for each pitch of a wall below which its raster can't be told from others: two, by the sampling theorem. */
+    /**
+     * Sensor pixels for each pitch of a wall below which its raster can't be told from others: two, by the sampling
+     * theorem.
+     */
     public const SAFE = 2.0;
 
     /**
@@ -16,8 +22,15 @@ final readonly class Shot
      * @param  float  $pitchPixels  sensor pixels for each pitch of a wall; 0 for what is no wall
      * @param  bool  $sharp  whether it lies in the depth of field
      */
-    private function __construct(public string $surface, public string $name, public float $distance, public float $width, public float $pitchPixels, public bool $moire, public bool $sharp)
-    {
+    private function __construct(
+        public string $surface,
+        public string $name,
+        public float $distance,
+        public float $width,
+        public float $pitchPixels,
+        public bool $moire,
+        public bool $sharp,
+    ) {
     }
 
     /** @return self|null null for what lies behind the camera */
@@ -30,9 +43,17 @@ final readonly class Shot
         $figures = $wall?->figures();
         $pitch = $figures === null ? 0.0 : min($figures->pitchX, $figures->pitchY);
         // The pitch on the sensor, in millimetres, over the size of a sensor's pixel.
-        $pixels = $pitch * $camera->focal / ($distance * 1000) / ($camera->sensorWidth / $camera->pixels);
+        $pixels = ($pitch * $camera->focal) / ($distance * 1000) / ($camera->sensorWidth / $camera->pixels);
         $focus = $camera->depthOfField();
 
-        return new self($surface->id, $surface->name, $distance, $camera->widthAt($distance), $pixels, $wall !== null && $pixels < self::SAFE, $distance >= $focus->near && $distance <= $focus->far);
+        return new self(
+            $surface->id,
+            $surface->name,
+            $distance,
+            $camera->widthAt($distance),
+            $pixels,
+            $wall !== null && $pixels < self::SAFE,
+            $distance >= $focus->near && $distance <= $focus->far,
+        );
     }
 }

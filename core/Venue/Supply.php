@@ -8,20 +8,35 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * The circuits that feed a wall: volts across a load, amperes of the breaker, phases, whether loads stand between a line and
- * the neutral or between two lines, power factor, and the share that may be drawn for hours.
+ * The circuits that feed a wall: volts across a load, amperes of the breaker, phases, whether loads stand between a
+ * line and the neutral or between two lines, power factor, and the share that may be drawn for hours.
  */
 final readonly class Supply
 {
     public const BETWEEN = ['neutral', 'lines'];
 
-    private function __construct(public float $volts, public float $amperes, public int $phases, public float $powerFactor, public float $continuousShare, public bool $betweenLines)
-    {
+    private function __construct(
+        public float $volts,
+        public float $amperes,
+        public int $phases,
+        public float $powerFactor,
+        public float $continuousShare,
+        public bool $betweenLines,
+    ) {
     }
 
-    /** @param  string  $between  neutral: each load between a line and the neutral (230 V, 120 V); lines: between two lines (208 V, 240 V of split phase) */
-    public static function of(float $volts = 230, float $amperes = 16, int $phases = 3, float $powerFactor = 0.95, float $continuousShare = 0.8, string $between = 'neutral'): self
-    {
+    /**
+     * @param  string  $between  neutral: each load between a line and the neutral (230 V, 120 V); lines: between two
+     *     lines (208 V, 240 V of split phase)
+     */
+    public static function of(
+        float $volts = 230,
+        float $amperes = 16,
+        int $phases = 3,
+        float $powerFactor = 0.95,
+        float $continuousShare = 0.8,
+        string $between = 'neutral',
+    ): self {
         if ($phases !== 1 && $phases !== 3) {
             throw InvalidValue::because('phases', "A supply has 1 or 3 phases; it was $phases.");
         }
@@ -54,13 +69,14 @@ final readonly class Supply
     /**
      * Circuits dealt out to the lines by turns, or to the pairs of lines (1-2, 2-3, 3-1), and what flows then.
      *
-     * All currents lag alike, so that they add as vectors 120° apart. To the neutral: a line carries its own circuits, the
-     * neutral √(a² + b² + c² − ab − bc − ca). Between lines: a line carries the difference of its two pairs' currents,
-     * √(a² + c² + ac), which is √3 times one of them where they are even; there is no neutral. Rectifiers add harmonics
-     * to the neutral that this does not know.
+     * All currents lag alike, so that they add as vectors 120° apart. To the neutral: a line carries its own
+     * circuits, the neutral √(a² + b² + c² − ab − bc − ca). Between lines: a line carries the difference of its two
+     * pairs' currents, √(a² + c² + ac), which is √3 times one of them where they are even; there is no neutral.
+     * Rectifiers add harmonics to the neutral that this does not know.
      *
      * @param  list<float>  $circuits  watts of each
-     * @return array{watts: list<float>, amperes: list<float>, neutral: float, unbalance: float} of each line, and how far the current of the most loaded is above the mean, 0 to 2
+     * @return array{watts: list<float>, amperes: list<float>, neutral: float, unbalance: float} of each line, and how
+     *     far the current of the most loaded is above the mean, 0 to 2
      */
     public function lines(array $circuits): array
     {
@@ -86,7 +102,12 @@ final readonly class Supply
         }
         $mean = array_sum($amperes) / 3;
 
-        return ['watts' => $watts, 'amperes' => $amperes, 'neutral' => $neutral, 'unbalance' => $mean > 0 ? max($amperes) / $mean - 1 : 0.0];
+        return [
+            'watts' => $watts,
+            'amperes' => $amperes,
+            'neutral' => $neutral,
+            'unbalance' => $mean > 0 ? max($amperes) / $mean - 1 : 0.0,
+        ];
     }
 
     /** Kilovolt-amperes that so many watts draw: P / cos φ. */

@@ -13,8 +13,16 @@ final readonly class Surface
      * @param  array{int, int}|null  $worked  the raster that content is made for, where it is not the carrier's own
      * @param  string  $colour  by which people tell it from others, #rrggbb; empty for none
      */
-    public function __construct(public string $id, public string $name, public Pose $pose, public Carrier $carrier, public Feeding $feeding, public Material $material, private ?array $worked = null, public string $colour = '')
-    {
+    public function __construct(
+        public string $id,
+        public string $name,
+        public Pose $pose,
+        public Carrier $carrier,
+        public Feeding $feeding,
+        public Material $material,
+        private ?array $worked = null,
+        public string $colour = '',
+    ) {
     }
 
     public function width(): int

@@ -7,10 +7,11 @@ namespace Core\Venue;
 use Core\Units\InvalidValue;
 
 /**
- * What a wall on bumpers hangs on its points. Each column's weight is carried where the column is, in the middle of its width
- * along the face, and shared by the two points beside it by the rule of the lever: w · b / (a + b) and w · a / (a + b). What
- * overhangs the outermost points turns about them, so that a point may even be lifted (a load below zero). The bumpers are
- * taken as hinged at each point: a stiff truss above deals otherwise, and its own calculation goes before this one.
+ * What a wall on bumpers hangs on its points. Each column's weight is carried where the column is, in the middle of
+ * its width along the face, and shared by the two points beside it by the rule of the lever: w · b / (a + b) and w ·
+ * a / (a + b). What overhangs the outermost points turns about them, so that a point may even be lifted (a load below
+ * zero). The bumpers are taken as hinged at each point: a stiff truss above deals otherwise, and its own calculation
+ * goes before this one.
  */
 final readonly class Suspension
 {
@@ -27,7 +28,8 @@ final readonly class Suspension
     }
 
     /**
-     * @param  string  $points  how many, spread evenly, or their places in metres from house left, with semicolons between
+     * @param  string  $points  how many, spread evenly, or their places in metres from house left, with semicolons
+     *     between
      * @param  float  $rigging  kilograms of bumpers, cables and what else hangs with it, spread evenly
      *
      * @throws InvalidValue naming hangingPoints
@@ -39,7 +41,7 @@ final readonly class Suspension
         $weights = [];
         $left = 0.0;
         foreach ($wall->columnWeights() as [$wide, $kilograms]) {
-            $weights[] = [$left + $wide / 2, $kilograms + $rigging * $wide / $width];
+            $weights[] = [$left + $wide / 2, $kilograms + ($rigging * $wide) / $width];
             $left += $wide;
         }
         $loads = self::shared($weights, $at);
@@ -64,21 +66,33 @@ final readonly class Suspension
         if (preg_match('/^\d+$/', $text) === 1 && (int) $text >= 1) {
             $count = (int) $text;
             if ($count > self::MAX_POINTS) {
-                throw InvalidValue::because('hangingPoints', 'A wall hangs on at most '.self::MAX_POINTS.' points.');
+                throw InvalidValue::because(
+                    'hangingPoints',
+                    'A wall hangs on at most '.self::MAX_POINTS.' points.',
+                );
             }
 
-            return array_map(static fn (int $i): float => ($i + 0.5) * $width / $count, range(0, $count - 1));
+            return array_map(static fn (int $i): float => (($i + 0.5) * $width) / $count, range(0, $count - 1));
         }
         $at = [];
         foreach (explode(';', $text) as $place) {
             if (! is_numeric(trim($place)) || (float) $place < 0 || (float) $place > $width + 1e-9) {
-                throw InvalidValue::because('hangingPoints', sprintf('Hanging points are a number, or places from 0 to %.3f m with semicolons between, such as "0.5; 2.5".', $width));
+                throw InvalidValue::because(
+                    'hangingPoints',
+                    sprintf(
+                        'Hanging points are a number, or places from 0 to %.3f m with semicolons between, such as "0.5; 2.5".',
+                        $width,
+                    ),
+                );
             }
             $at[] = (float) $place;
         }
         sort($at);
         if (count(array_unique($at)) !== count($at) || count($at) > self::MAX_POINTS) {
-            throw InvalidValue::because('hangingPoints', 'Hanging points are at different positions, and there are at most '.self::MAX_POINTS.'.');
+            throw InvalidValue::because(
+                'hangingPoints',
+                'Hanging points are at different positions, and there are at most '.self::MAX_POINTS.'.',
+            );
         }
 
         return $at;

@@ -9,8 +9,8 @@ use Core\Geometry\Pose;
 use Core\Units\InvalidValue;
 
 /**
- * Where everything stands, and what it rides on. A pose is local to its rig, and none of them is fixed: with() gives the same
- * venue with one of them elsewhere, and everything that rides on it comes along.
+ * Where everything stands, and what it rides on. A pose is local to its rig, and none of them is fixed: with() gives
+ * the same venue with one of them elsewhere, and everything that rides on it comes along.
  */
 final readonly class TransformTree
 {
@@ -39,7 +39,12 @@ final readonly class TransformTree
             for ($depth = 0; isset($parents[$at]); $depth++) {
                 $at = $parents[$at];
                 if ($at === $id || $depth >= self::DEEPEST) {
-                    throw InvalidValue::because('parent', $at === $id ? 'A rig can\'t be its own parent, nor a child of its own children.' : 'Rigs ride on one another at most '.self::DEEPEST.' deep.');
+                    throw InvalidValue::because(
+                        'parent',
+                        $at === $id
+                            ? 'A rig can\'t be its own parent, nor a child of its own children.'
+                            : 'Rigs ride on one another at most '.self::DEEPEST.' deep.',
+                    );
                 }
             }
         }
@@ -89,7 +94,10 @@ final readonly class TransformTree
     {
         for ($at = $rig; $at !== null; $at = $this->parents[$at] ?? null) {
             if ($at === $id) {
-                throw InvalidValue::because('parent', 'A rig can\'t be its own parent, nor a child of its own children.');
+                throw InvalidValue::because(
+                    'parent',
+                    'A rig can\'t be its own parent, nor a child of its own children.',
+                );
             }
         }
 

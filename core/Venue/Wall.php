@@ -9,8 +9,8 @@ use Core\Units\Check;
 use Core\Units\InvalidValue;
 
 /**
- * A surface built of panels: rows of cells, each a panel or a gap, and a seam between each two columns that may stand at
- * an angle (degrees, positive when the wall turns toward the audience). Panels stay flat; a curve is in the seams.
+ * A surface built of panels: rows of cells, each a panel or a gap, and a seam between each two columns that may stand
+ * at an angle (degrees, positive when the wall turns toward the audience). Panels stay flat; a curve is in the seams.
  * All panels of one column are equally wide and all of one row equally high, in millimetres and in pixels.
  */
 final readonly class Wall implements Carrier
@@ -18,13 +18,18 @@ final readonly class Wall implements Carrier
     public const MAX_CELLS = 10_000;
 
     /**
-     * @param  non-empty-list<non-empty-list<Panel|null>>  $cells  rows from the top, columns from house left as the audience sees them
+     * @param  non-empty-list<non-empty-list<Panel|null>>  $cells  rows from the top, columns from house left as the
+     *     audience sees them
      * @param  list<float>  $seams  one fewer than there are columns
      * @param  non-empty-list<Panel>  $columnPanels  a panel that tells each column's width
      * @param  non-empty-list<Panel>  $rowPanels  a panel that tells each row's height
      */
-    private function __construct(public array $cells, public array $seams, private array $columnPanels, private array $rowPanels)
-    {
+    private function __construct(
+        public array $cells,
+        public array $seams,
+        private array $columnPanels,
+        private array $rowPanels,
+    ) {
     }
 
     /** A flat wall without gaps. */
@@ -55,7 +60,10 @@ final readonly class Wall implements Carrier
             throw InvalidValue::because('cells', 'A wall holds at most '.self::MAX_CELLS.' panels.');
         }
         if (count($seams) !== $columns - 1) {
-            throw InvalidValue::because('seams', "A wall of $columns columns has ".($columns - 1).' seams; '.count($seams).' were given.');
+            throw InvalidValue::because(
+                'seams',
+                "A wall of $columns columns has ".($columns - 1).' seams; '.count($seams).' were given.',
+            );
         }
         foreach ($seams as $angle) {
             Check::number('seams', $angle, -90, 90, 'degrees');
@@ -147,7 +155,10 @@ final readonly class Wall implements Carrier
         return array_map(static fn (Panel $p): float => $p->widthMm / 1000, $this->columnPanels);
     }
 
-    /** @return non-empty-list<array{float, float}> x and z of the face at each seam and both ends, round the middle of its chord */
+    /**
+     * @return non-empty-list<array{float, float}> x and z of the face at each seam and both ends, round the middle of
+     *     its chord
+     */
     public function outline(): array
     {
         $points = Curvature::outline($this->columnWidths(), $this->seams);
@@ -159,7 +170,14 @@ final readonly class Wall implements Carrier
     /** @return non-empty-list<array{float, float}> metres of width and kilograms of each column, from house left */
     public function columnWeights(): array
     {
-        return array_map(fn (Panel $p, int $c): array => [$p->widthMm / 1000, array_sum(array_map(static fn (array $row): float => $row[$c]->kilograms ?? 0.0, $this->cells))], $this->columnPanels, array_keys($this->columnPanels));
+        return array_map(
+            fn (Panel $p, int $c): array => [
+                $p->widthMm / 1000,
+                array_sum(array_map(static fn (array $row): float => $row[$c]->kilograms ?? 0.0, $this->cells)),
+            ],
+            $this->columnPanels,
+            array_keys($this->columnPanels),
+        );
     }
 
     /** @return list<float> metres from house left to the middle of each column, on the wall laid flat */
@@ -205,7 +223,7 @@ final readonly class Wall implements Carrier
                     $weight += $panel->kilograms;
                     $average += $panel->wattsAverage;
                     $maximum += $panel->wattsMaximum;
-                    $area += $panel->widthMm * $panel->heightMm / 1e6;
+                    $area += ($panel->widthMm * $panel->heightMm) / 1e6;
                     $pixels += $panel->widthPx * $panel->heightPx;
                 }
             }
@@ -249,7 +267,14 @@ final readonly class Wall implements Carrier
                 if ($panel !== null) {
                     $first = intdiv(count($positions), 3);
                     [$u0, $u1] = [$pixelX / $rasterWidth, $next / $rasterWidth];
-                    foreach ([[$c, $top, $u0, $v0], [$c, $bottom, $u0, $v1], [$c + 1, $bottom, $u1, $v1], [$c + 1, $top, $u1, $v0]] as [$i, $y, $u, $v]) {
+                    foreach (
+                        [
+                            [$c, $top, $u0, $v0],
+                            [$c, $bottom, $u0, $v1],
+                            [$c + 1, $bottom, $u1, $v1],
+                            [$c + 1, $top, $u1, $v0],
+                        ] as [$i, $y, $u, $v]
+                    ) {
                         array_push($positions, $outline[$i][0], $y, $outline[$i][1]);
                         array_push($uvs, $u, $v);
                     }

@@ -10,7 +10,8 @@ use Core\Units\Check;
 final readonly class WallBySize
 {
     /**
-     * @param  float  $widthChange  metres by which whole pixels of that pitch are wider (or narrower, below zero) than asked for
+     * @param  float  $widthChange  metres by which whole pixels of that pitch are wider (or narrower, below zero)
+     *     than asked for
      * @param  float  $pitchForWidth  millimetres of pitch with which the width would be met exactly
      */
     private function __construct(
@@ -32,9 +33,16 @@ final readonly class WallBySize
         Check::number('width', $width, 0.01, 1000, 'm');
         Check::number('height', $height, 0.01, 1000, 'm');
         Check::number('pitch', $pitchMm, 0.1, 1000, 'mm');
-        $px = max(1, (int) round($width * 1000 / $pitchMm));
-        $py = max(1, (int) round($height * 1000 / $pitchMm));
+        $px = max(1, (int) round(($width * 1000) / $pitchMm));
+        $py = max(1, (int) round(($height * 1000) / $pitchMm));
 
-        return new self($px, $py, $px * $pitchMm / 1000 - $width, $py * $pitchMm / 1000 - $height, $width * 1000 / $px, $height * 1000 / $py);
+        return new self(
+            $px,
+            $py,
+            ($px * $pitchMm) / 1000 - $width,
+            ($py * $pitchMm) / 1000 - $height,
+            ($width * 1000) / $px,
+            ($height * 1000) / $py,
+        );
     }
 }

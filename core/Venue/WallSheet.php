@@ -10,9 +10,36 @@ use Core\Units\InvalidValue;
 final readonly class WallSheet
 {
     public const NUMBERS = [
-        'arc', 'chord', 'depth', 'turn', 'radiusAtSeams', 'radiusAtFaces', 'openingMm', 'kilogramsPerSquareMetre', 'wattsPerSquareMetre', 'circuits', 'panelsPerCircuit', 'wattsPerCircuit', 'neutralAmperes', 'kilovoltAmperes',
-        'inrushAmperes', 'unbalance', 'heatWatts', 'heatBtuPerHour', 'powerMetres', 'longestPowerMetres', 'dataMetres', 'longestDataMetres', 'hangingOneLost', 'ports', 'panelsPerPort', 'pixelsPerPort', 'nearest', 'vanishing',
-        'widthAtNearest', 'widthAtVanishing',
+        'arc',
+        'chord',
+        'depth',
+        'turn',
+        'radiusAtSeams',
+        'radiusAtFaces',
+        'openingMm',
+        'kilogramsPerSquareMetre',
+        'wattsPerSquareMetre',
+        'circuits',
+        'panelsPerCircuit',
+        'wattsPerCircuit',
+        'neutralAmperes',
+        'kilovoltAmperes',
+        'inrushAmperes',
+        'unbalance',
+        'heatWatts',
+        'heatBtuPerHour',
+        'powerMetres',
+        'longestPowerMetres',
+        'dataMetres',
+        'longestDataMetres',
+        'hangingOneLost',
+        'ports',
+        'panelsPerPort',
+        'pixelsPerPort',
+        'nearest',
+        'vanishing',
+        'widthAtNearest',
+        'widthAtVanishing',
     ];
 
     public const LISTS = ['amperes', 'phases', 'hangingPoints', 'hangingLoads'];
@@ -23,11 +50,16 @@ final readonly class WallSheet
     /**
      * @param  list<CableRun>  $power
      * @param  list<CableRun>  $data
-     * @param  array<string, mixed>  $figures  by the names of NUMBERS and LISTS, lengths in metres but for openingMm; null where there is none
+     * @param  array<string, mixed>  $figures  by the names of NUMBERS and LISTS, lengths in metres but for openingMm;
+     *     null where there is none
      * @param  list<string>  $remarks  sentences for what goes past a limit
      */
-    private function __construct(public array $power, public array $data, public array $figures, public array $remarks)
-    {
+    private function __construct(
+        public array $power,
+        public array $data,
+        public array $figures,
+        public array $remarks,
+    ) {
     }
 
     public static function of(Wall $wall, Feeding $feeding): self
@@ -49,7 +81,9 @@ final readonly class WallSheet
         $figures = $wall->figures();
         $curve = $wall->curvature();
         $lines = $feeding->supply->lines(array_map(static fn (CableRun $r): float => $r->load, $power));
-        $inrush = static fn (array $cells): float => array_sum(array_map(static fn (array $cell): float => $wall->cells[$cell[0]][$cell[1]]->inrushAmperes ?? 0.0, $cells));
+        $inrush = static fn (array $cells): float => array_sum(
+            array_map(static fn (array $cell): float => $wall->cells[$cell[0]][$cell[1]]->inrushAmperes ?? 0.0, $cells),
+        );
         $opening = 0.0;
         foreach ($wall->cells as $r => $row) {
             foreach ($row as $c => $panel) {
@@ -57,7 +91,12 @@ final readonly class WallSheet
                     continue;
                 }
                 if (abs($panel->pitchX() - $panel->pitchY()) > 0.005) {
-                    $remarks["pitch $panel->name"] = sprintf('"%s" has %.2f mm of pitch across and %.2f mm down.', $panel->name, $panel->pitchX(), $panel->pitchY());
+                    $remarks["pitch $panel->name"] = sprintf(
+                        '"%s" has %.2f mm of pitch across and %.2f mm down.',
+                        $panel->name,
+                        $panel->pitchX(),
+                        $panel->pitchY(),
+                    );
                 }
                 // A joint is where two panels meet; beside a gap there is none.
                 $next = $row[$c + 1] ?? null;
@@ -68,7 +107,14 @@ final readonly class WallSheet
                 $opening = max($opening, Curvature::opening($panel->depthMm, $seam, $next->depthMm));
                 foreach ($seam == 0.0 ? [] : [$panel, $next] as $one) {
                     if (! $one->allowsJoint($seam)) {
-                        $remarks["joint $c"] ??= sprintf('Seam %d stands at %s°; "%s" allows %s° to %s°.', $c + 1, round($seam, 2), $one->name, $one->jointMin, $one->jointMax);
+                        $remarks["joint $c"] ??= sprintf(
+                            'Seam %d stands at %s°; "%s" allows %s° to %s°.',
+                            $c + 1,
+                            round($seam, 2),
+                            $one->name,
+                            $one->jointMin,
+                            $one->jointMax,
+                        );
                     }
                 }
             }
@@ -80,27 +126,55 @@ final readonly class WallSheet
         if ($feeding->hangingPoints !== '') {
             try {
                 $hung = Suspension::of($wall, $feeding->hangingPoints, $feeding->rigging);
-                $hung->tips && $remarks[] = 'With these hanging points one would be lifted, at the latest when another is lost: the wall tips.';
+                $hung->tips &&
+                    ($remarks[] =
+                        'With these hanging points one would be lifted, at the latest when another is lost: the wall tips.');
             } catch (InvalidValue $refused) {
                 $remarks[] = $refused->getMessage();
             }
         }
         $pitch = max($figures->pitchX, $figures->pitchY);
 
-        return new self($power, $data, [
-            'arc' => $curve->arc, 'chord' => $curve->chord, 'depth' => $curve->depth, 'turn' => $curve->turn,
-            'radiusAtSeams' => $curve->radiusAtSeams, 'radiusAtFaces' => $curve->radiusAtFaces, 'openingMm' => $opening,
-            'kilogramsPerSquareMetre' => $figures->kilograms / $figures->areaSquareMetres,
-            'wattsPerSquareMetre' => $figures->wattsMaximum / $figures->areaSquareMetres,
-            'circuits' => count($power), 'panelsPerCircuit' => $power === [] ? 0 : max(array_map(static fn (CableRun $r): int => count($r->cells), $power)),
-            'wattsPerCircuit' => $feeding->supply->wattsPerCircuit(), 'amperes' => $lines['amperes'], 'neutralAmperes' => $lines['neutral'], 'kilovoltAmperes' => $feeding->supply->apparent($figures->wattsMaximum),
-            'inrushAmperes' => $power === [] ? 0.0 : max(array_map(static fn (CableRun $r): float => $inrush($r->cells), $power)), 'phases' => $lines['watts'], 'unbalance' => $lines['unbalance'],
-            'heatWatts' => $figures->wattsMaximum, 'heatBtuPerHour' => $figures->wattsMaximum * self::BTU_PER_HOUR,
-            'powerMetres' => array_sum(array_column($power, 'metres')), 'longestPowerMetres' => max([0.0, ...array_column($power, 'metres')]), 'dataMetres' => array_sum(array_column($data, 'metres')), 'longestDataMetres' => max([0.0, ...array_column($data, 'metres')]),
-            'hangingPoints' => $hung->points ?? [], 'hangingLoads' => $hung->loads ?? [], 'hangingOneLost' => $hung->oneLost ?? 0.0,
-            'ports' => count($data) * ($feeding->spareData ? 2 : 1), 'panelsPerPort' => $data === [] ? 0 : max(array_map(static fn (CableRun $r): int => count($r->cells), $data)), 'pixelsPerPort' => $feeding->link->pixels(),
-            'nearest' => Viewing::nearest($pitch), 'vanishing' => Viewing::vanishing($pitch),
-            'widthAtNearest' => Viewing::widthTakenIn(Viewing::nearest($pitch), $feeding->viewAngle), 'widthAtVanishing' => Viewing::widthTakenIn(Viewing::vanishing($pitch), $feeding->viewAngle),
-        ], array_values($remarks));
+        return new self(
+            $power,
+            $data,
+            [
+                'arc' => $curve->arc,
+                'chord' => $curve->chord,
+                'depth' => $curve->depth,
+                'turn' => $curve->turn,
+                'radiusAtSeams' => $curve->radiusAtSeams,
+                'radiusAtFaces' => $curve->radiusAtFaces,
+                'openingMm' => $opening,
+                'kilogramsPerSquareMetre' => $figures->kilograms / $figures->areaSquareMetres,
+                'wattsPerSquareMetre' => $figures->wattsMaximum / $figures->areaSquareMetres,
+                'circuits' => count($power),
+                'panelsPerCircuit' => $power === [] ? 0 : max(array_map(static fn (CableRun $r): int => count($r->cells), $power)),
+                'wattsPerCircuit' => $feeding->supply->wattsPerCircuit(),
+                'amperes' => $lines['amperes'],
+                'neutralAmperes' => $lines['neutral'],
+                'kilovoltAmperes' => $feeding->supply->apparent($figures->wattsMaximum),
+                'inrushAmperes' => $power === [] ? 0.0 : max(array_map(static fn (CableRun $r): float => $inrush($r->cells), $power)),
+                'phases' => $lines['watts'],
+                'unbalance' => $lines['unbalance'],
+                'heatWatts' => $figures->wattsMaximum,
+                'heatBtuPerHour' => $figures->wattsMaximum * self::BTU_PER_HOUR,
+                'powerMetres' => array_sum(array_column($power, 'metres')),
+                'longestPowerMetres' => max([0.0, ...array_column($power, 'metres')]),
+                'dataMetres' => array_sum(array_column($data, 'metres')),
+                'longestDataMetres' => max([0.0, ...array_column($data, 'metres')]),
+                'hangingPoints' => $hung->points ?? [],
+                'hangingLoads' => $hung->loads ?? [],
+                'hangingOneLost' => $hung->oneLost ?? 0.0,
+                'ports' => count($data) * ($feeding->spareData ? 2 : 1),
+                'panelsPerPort' => $data === [] ? 0 : max(array_map(static fn (CableRun $r): int => count($r->cells), $data)),
+                'pixelsPerPort' => $feeding->link->pixels(),
+                'nearest' => Viewing::nearest($pitch),
+                'vanishing' => Viewing::vanishing($pitch),
+                'widthAtNearest' => Viewing::widthTakenIn(Viewing::nearest($pitch), $feeding->viewAngle),
+                'widthAtVanishing' => Viewing::widthTakenIn(Viewing::vanishing($pitch), $feeding->viewAngle),
+            ],
+            array_values($remarks),
+        );
     }
 }

@@ -35,7 +35,9 @@ return new class extends Migration
             $t->double('kilograms');
             $t->double('wattsAverage');
             $t->double('wattsMaximum');
-            foreach (['depthMm', 'candela', 'viewAcross', 'viewDown', 'jointLeast', 'jointMost', 'inrushAmperes'] as $column) {
+            foreach (
+                ['depthMm', 'candela', 'viewAcross', 'viewDown', 'jointLeast', 'jointMost', 'inrushAmperes'] as $column
+            ) {
                 $t->double($column);
             }
         });
@@ -168,7 +170,27 @@ return new class extends Migration
 
     public function down(): void
     {
-        foreach (['failed_jobs', 'jobs', 'uploads', 'files', 'edits', 'regions', 'outputs', 'cues', 'markers', 'curves', 'clips', 'layers', 'timelines', 'media', 'surfaces', 'panels', 'shows'] as $table) {
+        foreach (
+            [
+                'failed_jobs',
+                'jobs',
+                'uploads',
+                'files',
+                'edits',
+                'regions',
+                'outputs',
+                'cues',
+                'markers',
+                'curves',
+                'clips',
+                'layers',
+                'timelines',
+                'media',
+                'surfaces',
+                'panels',
+                'shows',
+            ] as $table
+        ) {
             Schema::dropIfExists($table);
         }
     }

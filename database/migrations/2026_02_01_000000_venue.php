@@ -76,6 +76,9 @@ return new class extends Migration
         foreach (['casts', 'variants', 'props', 'cameras', 'projectors', 'seats', 'rigs'] as $table) {
             Schema::dropIfExists($table);
         }
-        Schema::table('surfaces', static fn (Blueprint $t) => $t->dropColumn(['rig', 'hidden', 'locked', 'material', 'boards', 'model']));
+        Schema::table(
+            'surfaces',
+            static fn (Blueprint $t) => $t->dropColumn(['rig', 'hidden', 'locked', 'material', 'boards', 'model']),
+        );
     }
 };

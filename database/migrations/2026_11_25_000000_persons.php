@@ -15,7 +15,9 @@ return new class extends Migration
         foreach (['edits', 'uploads'] as $table) {
             foreach (DB::table($table)->distinct()->pluck('person') as $person) {
                 if (Str::isUlid((string) $person) && $person !== '00000000000000000000000000') {
-                    DB::table($table)->where('person', $person)->update(['person' => Person::named((string) $person)]);
+                    DB::table($table)
+                        ->where('person', $person)
+                        ->update(['person' => Person::named((string) $person)]);
                 }
             }
         }

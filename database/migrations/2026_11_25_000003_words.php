@@ -11,7 +11,13 @@ use Illuminate\Support\Facades\Schema;
 return new class extends Migration
 {
     private const NAMES = [
-        'jointLeast' => 'jointMin', 'jointMost' => 'jointMax', 'throwLeast' => 'throwMin', 'throwMost' => 'throwMax', 'shiftXMost' => 'shiftXMax', 'shiftYMost' => 'shiftYMax', 'boards' => 'reliefs',
+        'jointLeast' => 'jointMin',
+        'jointMost' => 'jointMax',
+        'throwLeast' => 'throwMin',
+        'throwMost' => 'throwMax',
+        'shiftXMost' => 'shiftXMax',
+        'shiftYMost' => 'shiftYMax',
+        'boards' => 'reliefs',
     ];
 
     public function up(): void
@@ -30,17 +36,32 @@ return new class extends Migration
      */
     private function rename(array $names, string $kind, string $newKind, array $bounds): void
     {
-        foreach (['panels' => ['jointLeast', 'jointMost', 'jointMin', 'jointMax'], 'surfaces' => ['boards', 'reliefs']] as $table => $columns) {
+        foreach (
+            ['panels' => ['jointLeast', 'jointMost', 'jointMin', 'jointMax'], 'surfaces' => ['boards', 'reliefs']] as $table => $columns
+        ) {
             foreach (array_intersect_key($names, array_flip($columns)) as $old => $new) {
                 Schema::table($table, static fn (Blueprint $t) => $t->renameColumn($old, $new));
             }
         }
-        DB::table('surfaces')->where('kind', $kind)->update(['kind' => $newKind]);
-        foreach ([['projectors', 'lens', $names], ['variants', 'projectors', $names], ['edits', 'changes', $names], ['files', 'form', $bounds]] as [$table, $column, $words]) {
+        DB::table('surfaces')
+            ->where('kind', $kind)
+            ->update(['kind' => $newKind]);
+        foreach (
+            [
+                ['projectors', 'lens', $names],
+                ['variants', 'projectors', $names],
+                ['edits', 'changes', $names],
+                ['files', 'form', $bounds],
+            ] as [$table, $column, $words]
+        ) {
             foreach ($words as $old => $new) {
-                DB::table($table)->where($column, 'like', "%\"$old\":%")->update([$column => DB::raw("replace(\"$column\", '\"$old\":', '\"$new\":')")]);
+                DB::table($table)
+                    ->where($column, 'like', "%\"$old\":%")
+                    ->update([$column => DB::raw("replace(\"$column\", '\"$old\":', '\"$new\":')")]);
             }
         }
-        DB::table('edits')->where('changes', 'like', "%\"$kind\"%")->update(['changes' => DB::raw("replace(\"changes\", '\"$kind\"', '\"$newKind\"')")]);
+        DB::table('edits')
+            ->where('changes', 'like', "%\"$kind\"%")
+            ->update(['changes' => DB::raw("replace(\"changes\", '\"$kind\"', '\"$newKind\"')")]);
     }
 };

@@ -46,7 +46,10 @@ return new class extends Migration
     {
         Schema::drop('shares');
         Schema::drop('lenses');
-        Schema::table('routes', static fn (Blueprint $t) => $t->dropColumn(['width', 'height', 'fittings', 'rig', 'values']));
+        Schema::table(
+            'routes',
+            static fn (Blueprint $t) => $t->dropColumn(['width', 'height', 'fittings', 'rig', 'values']),
+        );
         Schema::table('layers', static fn (Blueprint $t) => $t->dropColumn('part'));
         Schema::table('clips', static fn (Blueprint $t) => $t->dropColumn(['fitting', 'anchorX', 'anchorY']));
     }

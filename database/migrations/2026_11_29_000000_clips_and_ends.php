@@ -38,8 +38,14 @@ return new class extends Migration
     public function down(): void
     {
         Schema::table('clips', static fn (Blueprint $t) => $t->dropColumn(['speed', 'fadeIn', 'fadeOut', 'offset']));
-        Schema::table('timelines', static fn (Blueprint $t) => $t->dropColumn(['end', 'then', 'bpm', 'firstBeat', 'beats']));
-        Schema::table('layers', static fn (Blueprint $t) => $t->dropColumn(['colour', 'folder', 'locked', 'hidden', 'transition', 'stock']));
+        Schema::table(
+            'timelines',
+            static fn (Blueprint $t) => $t->dropColumn(['end', 'then', 'bpm', 'firstBeat', 'beats']),
+        );
+        Schema::table(
+            'layers',
+            static fn (Blueprint $t) => $t->dropColumn(['colour', 'folder', 'locked', 'hidden', 'transition', 'stock']),
+        );
         Schema::table('markers', static fn (Blueprint $t) => $t->dropColumn('colour'));
     }
 };

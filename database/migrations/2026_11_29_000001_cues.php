@@ -11,15 +11,20 @@ return new class extends Migration
 {
     public function up(): void
     {
-        foreach (['pages' => static function (Blueprint $t): void {
-            $t->string('name');
-            $t->integer('order')->default(0);
-            $t->integer('columns')->default(6);
-            $t->integer('rows')->default(4);
-        }, 'yield_groups' => static function (Blueprint $t): void {
-            $t->string('name');
-            $t->string('colour')->default('');
-        }] as $table => $columns) {
+        foreach (
+            [
+                'pages' => static function (Blueprint $t): void {
+                    $t->string('name');
+                    $t->integer('order')->default(0);
+                    $t->integer('columns')->default(6);
+                    $t->integer('rows')->default(4);
+                },
+                'yield_groups' => static function (Blueprint $t): void {
+                    $t->string('name');
+                    $t->string('colour')->default('');
+                },
+            ] as $table => $columns
+        ) {
             Schema::create($table, static function (Blueprint $t) use ($columns): void {
                 $t->ulid('id')->primary();
                 $t->foreignUlid('showId')->constrained('shows')->cascadeOnDelete();
@@ -33,7 +38,9 @@ return new class extends Migration
             foreach (['note', 'colour', 'clock'] as $text) {
                 $t->string($text)->default('');
             }
-            foreach (['grasp' => 'chosen', 'curve' => 'linear', 'onStop' => 'returns', 'trigger' => 'go'] as $choice => $usual) {
+            foreach (
+                ['grasp' => 'chosen', 'curve' => 'linear', 'onStop' => 'returns', 'trigger' => 'go'] as $choice => $usual
+            ) {
                 $t->string($choice)->default($usual);
             }
             $t->json('held')->default('[]');
@@ -55,6 +62,30 @@ return new class extends Migration
     {
         Schema::dropIfExists('pages');
         Schema::dropIfExists('yield_groups');
-        Schema::table('cues', static fn (Blueprint $t) => $t->dropColumn(['note', 'colour', 'clock', 'grasp', 'curve', 'onStop', 'trigger', 'held', 'fade', 'delay', 'loop', 'wait', 'rate', 'bpm', 'group', 'starts', 'page', 'listed', 'row', 'column']));
+        Schema::table(
+            'cues',
+            static fn (Blueprint $t) => $t->dropColumn([
+                'note',
+                'colour',
+                'clock',
+                'grasp',
+                'curve',
+                'onStop',
+                'trigger',
+                'held',
+                'fade',
+                'delay',
+                'loop',
+                'wait',
+                'rate',
+                'bpm',
+                'group',
+                'starts',
+                'page',
+                'listed',
+                'row',
+                'column',
+            ]),
+        );
     }
 };

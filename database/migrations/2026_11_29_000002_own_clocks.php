@@ -6,7 +6,10 @@ use Illuminate\Database\Migrations\Migration;
 use Illuminate\Database\Schema\Blueprint;
 use Illuminate\Support\Facades\Schema;
 
-/** Clips whose media runs on by a clock of its own, timelines that follow a clock from outside, timelines shown as media, lenses told by their sensor, memory of outputs. */
+/**
+ * Clips whose media runs on by a clock of its own, timelines that follow a clock from outside, timelines shown as
+ * media, lenses told by their sensor, memory of outputs.
+ */
 return new class extends Migration
 {
     public function up(): void

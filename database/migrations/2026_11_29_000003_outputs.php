@@ -11,29 +11,36 @@ return new class extends Migration
 {
     public function up(): void
     {
-        foreach (['servers' => static function (Blueprint $t): void {
-            $t->string('name');
-            $t->string('role')->default('main');
-        }, 'feeds' => static function (Blueprint $t): void {
-            $t->ulid('output')->index();
-            $t->string('name');
-            $t->string('role')->default('led');
-            $t->string('projector', 26)->nullable();
-            $t->json('part')->default('[]');
-            $t->string('stack')->default('');
-        }, 'masks' => static function (Blueprint $t): void {
-            $t->string('surface', 26)->nullable()->index();
-            $t->string('output', 26)->nullable()->index();
-            $t->string('name');
-            $t->json('nodes');
-            $t->double('feather')->default(0);
-            $t->boolean('inverted')->default(false);
-        }, 'points' => static function (Blueprint $t): void {
-            $t->ulid('projector')->index();
-            $t->string('name');
-            $t->json('place');
-            $t->json('pixel')->default('[]');
-        }] as $table => $columns) {
+        foreach (
+            [
+                'servers' => static function (Blueprint $t): void {
+                    $t->string('name');
+                    $t->string('role')->default('main');
+                },
+                'feeds' => static function (Blueprint $t): void {
+                    $t->ulid('output')->index();
+                    $t->string('name');
+                    $t->string('role')->default('led');
+                    $t->string('projector', 26)->nullable();
+                    $t->json('part')->default('[]');
+                    $t->string('stack')->default('');
+                },
+                'masks' => static function (Blueprint $t): void {
+                    $t->string('surface', 26)->nullable()->index();
+                    $t->string('output', 26)->nullable()->index();
+                    $t->string('name');
+                    $t->json('nodes');
+                    $t->double('feather')->default(0);
+                    $t->boolean('inverted')->default(false);
+                },
+                'points' => static function (Blueprint $t): void {
+                    $t->ulid('projector')->index();
+                    $t->string('name');
+                    $t->json('place');
+                    $t->json('pixel')->default('[]');
+                },
+            ] as $table => $columns
+        ) {
             Schema::create($table, static function (Blueprint $t) use ($columns): void {
                 $t->ulid('id')->primary();
                 $t->foreignUlid('showId')->constrained('shows')->cascadeOnDelete();
@@ -71,7 +78,38 @@ return new class extends Migration
         foreach (['servers', 'feeds', 'masks', 'points'] as $table) {
             Schema::dropIfExists($table);
         }
-        Schema::table('outputs', static fn (Blueprint $t) => $t->dropColumn(['server', 'connector', 'timing', 'bitDepth', 'delay', 'gamma', 'peak', 'black', 'gain']));
-        Schema::table('regions', static fn (Blueprint $t) => $t->dropColumn(['width', 'height', 'turn', 'mirror', 'pinned', 'locked', 'polygon', 'pin', 'columns', 'rows', 'points', 'blend', 'model', 'modelOf']));
+        Schema::table(
+            'outputs',
+            static fn (Blueprint $t) => $t->dropColumn([
+                'server',
+                'connector',
+                'timing',
+                'bitDepth',
+                'delay',
+                'gamma',
+                'peak',
+                'black',
+                'gain',
+            ]),
+        );
+        Schema::table(
+            'regions',
+            static fn (Blueprint $t) => $t->dropColumn([
+                'width',
+                'height',
+                'turn',
+                'mirror',
+                'pinned',
+                'locked',
+                'polygon',
+                'pin',
+                'columns',
+                'rows',
+                'points',
+                'blend',
+                'model',
+                'modelOf',
+            ]),
+        );
     }
 };

@@ -23,6 +23,8 @@ return new class extends Migration
     private function rename(string $from, string $to): void
     {
         Schema::table('cues', static fn (Blueprint $t) => $t->renameColumn($from, $to));
-        DB::table('edits')->where('changes', 'like', "%\"$from\":%")->update(['changes' => DB::raw("replace(changes, '\"$from\":', '\"$to\":')")]);
+        DB::table('edits')
+            ->where('changes', 'like', "%\"$from\":%")
+            ->update(['changes' => DB::raw("replace(changes, '\"$from\":', '\"$to\":')")]);
     }
 };

@@ -15,14 +15,27 @@ use PHPUnit\Framework\TestCase;
 final class AlignmentTest extends TestCase
 {
     /** A house front with a roof edge before it and a door behind: eight corners of two depths, and some between. */
-    private const PLACES = [[-4.0, 0.0, 0.0], [4.0, 0.0, 0.0], [4.0, 6.0, 0.0], [-4.0, 6.0, 0.0], [-2.0, 5.0, 1.5], [2.0, 5.0, 1.5], [-1.0, 2.0, -1.2], [1.0, 0.2, -1.2], [3.0, 3.0, 0.8], [-3.0, 2.5, 0.8]];
+    private const PLACES = [
+        [-4.0, 0.0, 0.0],
+        [4.0, 0.0, 0.0],
+        [4.0, 6.0, 0.0],
+        [-4.0, 6.0, 0.0],
+        [-2.0, 5.0, 1.5],
+        [2.0, 5.0, 1.5],
+        [-1.0, 2.0, -1.2],
+        [1.0, 0.2, -1.2],
+        [3.0, 3.0, 0.8],
+        [-3.0, 2.5, 0.8],
+    ];
 
     private const FLAT = [[-4.0, 0.0, 0.0], [4.0, 0.0, 0.0], [4.0, 6.0, 0.0], [-4.0, 6.0, 0.0], [0.5, 3.5, 0.0]];
 
     /** @param  array<string, mixed>  $row */
     private static function lens(array $row = []): Lens
     {
-        return Lens::fromRow($row + ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.4, 'throwMax' => 2.5, 'shiftY' => 0.3]);
+        return Lens::fromRow(
+            $row + ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.4, 'throwMax' => 2.5, 'shiftY' => 0.3],
+        );
     }
 
     /**
@@ -32,7 +45,8 @@ final class AlignmentTest extends TestCase
     private static function thrown(array $places, Pose $pose, Lens $lens, float $noise = 0, float $radial = 0): array
     {
         $in = $pose->matrix()->rigidInverse();
-        $normal = static fn (): float => sqrt(-2 * log(1 - mt_rand() / (mt_getrandmax() + 1))) * cos(2 * M_PI * mt_rand() / mt_getrandmax());
+        $normal = static fn (): float => sqrt(-2 * log(1 - mt_rand() / (mt_getrandmax() + 1))) *
+            cos((2 * M_PI * mt_rand()) / mt_getrandmax());
 
         return array_map(static function (array $p) use ($in, $lens, $noise, $radial, $normal): array {
             $at = $in->point(Vec3::of(...$p));
@@ -40,7 +54,13 @@ final class AlignmentTest extends TestCase
             $pixel = $lens->pixel($at->x * $s, $at->y * $s, $at->z);
             self::assertNotNull($pixel);
 
-            return ['place' => $p, 'pixel' => [$pixel[0] + ($noise > 0 ? $noise * $normal() : 0), $pixel[1] + ($noise > 0 ? $noise * $normal() : 0)]];
+            return [
+                'place' => $p,
+                'pixel' => [
+                    $pixel[0] + ($noise > 0 ? $noise * $normal() : 0),
+                    $pixel[1] + ($noise > 0 ? $noise * $normal() : 0),
+                ],
+            ];
         }, $places);
     }
 
@@ -53,12 +73,23 @@ final class AlignmentTest extends TestCase
     public function test_an_unknown_lens_is_found_exactly_from_exact_points(): void
     {
         $true = Pose::of(Vec3::of(2.5, 3.2, 13), 9, -4, 1.5);
-        foreach ([self::lens(), self::lens(['shiftX' => -0.15, 'throw' => 2.1]), self::lens(['portrait' => true])] as $lens) {
+        foreach (
+            [self::lens(), self::lens(['shiftX' => -0.15, 'throw' => 2.1]), self::lens(['portrait' => true])] as $lens
+        ) {
             foreach ([self::PLACES, array_slice(self::PLACES, 1, 6)] as $places) {
                 // Planned elsewhere, with another zoom.
-                $found = Alignment::of(self::thrown($places, $true, $lens), self::lens(['throw' => 1.7, 'shiftY' => 0.0, 'portrait' => $lens->portrait]), Pose::of(Vec3::of(0, 2, 10)), false);
+                $found = Alignment::of(
+                    self::thrown($places, $true, $lens),
+                    self::lens(['throw' => 1.7, 'shiftY' => 0.0, 'portrait' => $lens->portrait]),
+                    Pose::of(Vec3::of(0, 2, 10)),
+                    false,
+                );
                 self::isAt($true, $found->pose, 1e-4);
-                self::assertEqualsWithDelta([$lens->throw, $lens->shiftX, $lens->shiftY], [$found->throw, $found->shiftX, $found->shiftY], 1e-5);
+                self::assertEqualsWithDelta(
+                    [$lens->throw, $lens->shiftX, $lens->shiftY],
+                    [$found->throw, $found->shiftX, $found->shiftY],
+                    1e-5,
+                );
                 self::assertLessThan(1e-5, $found->rms);
                 self::assertNull($found->bad);
             }
@@ -67,9 +98,27 @@ final class AlignmentTest extends TestCase
 
     public function test_four_points_in_a_plane_find_a_known_lens(): void
     {
-        foreach ([Pose::of(Vec3::of(2.5, 3.2, 13), 9, -4, 1.5), Pose::of(Vec3::of(-6, 1, 9), -32, 6, 0), Pose::of(Vec3::of(0, 3, 12))] as $true) {
-            foreach ([array_slice(self::FLAT, 0, 4), self::FLAT, self::PLACES, [[-4.0, 0.0, 0.0], [4.0, 0.0, 0.0], [0.0, 6.0, 0.0], [0.0, 2.0, 2.0]]] as $places) {
-                $found = Alignment::of(self::thrown($places, $true, self::lens()), self::lens(), Pose::of(Vec3::of(0, 2, 8)), true);
+        foreach (
+            [
+                Pose::of(Vec3::of(2.5, 3.2, 13), 9, -4, 1.5),
+                Pose::of(Vec3::of(-6, 1, 9), -32, 6, 0),
+                Pose::of(Vec3::of(0, 3, 12)),
+            ] as $true
+        ) {
+            foreach (
+                [
+                    array_slice(self::FLAT, 0, 4),
+                    self::FLAT,
+                    self::PLACES,
+                    [[-4.0, 0.0, 0.0], [4.0, 0.0, 0.0], [0.0, 6.0, 0.0], [0.0, 2.0, 2.0]],
+                ] as $places
+            ) {
+                $found = Alignment::of(
+                    self::thrown($places, $true, self::lens()),
+                    self::lens(),
+                    Pose::of(Vec3::of(0, 2, 8)),
+                    true,
+                );
                 self::isAt($true, $found->pose, 1e-4);
                 self::assertLessThan(1e-5, $found->rms);
                 self::assertSame(1.4, round($found->throw, 9));
@@ -84,7 +133,11 @@ final class AlignmentTest extends TestCase
         $found = Alignment::of($points, self::lens(), Pose::of(Vec3::of(0, 2, 10)), false, true);
         self::isAt($true, $found->pose, 1e-3);
         self::assertEqualsWithDelta(-0.06, $found->radial, 1e-5);
-        self::assertGreaterThan(0.1, Alignment::of($points, self::lens(), Pose::of(Vec3::of(0, 2, 10)), true)->rms, 'without it, something is left');
+        self::assertGreaterThan(
+            0.1,
+            Alignment::of($points, self::lens(), Pose::of(Vec3::of(0, 2, 10)), true)->rms,
+            'without it, something is left',
+        );
     }
 
     public function test_noise_leaves_what_theory_says(): void
@@ -95,14 +148,24 @@ final class AlignmentTest extends TestCase
             [$squares, $errors, $spreads, $worst] = [0.0, 0.0, 0.0, 0.0];
             for ($seed = 0; $seed < 200; $seed++) {
                 mt_srand($seed);
-                $found = Alignment::of(self::thrown(self::PLACES, $true, $lens, 0.5), $lens, Pose::of(Vec3::of(2, 3, 12)), $known);
+                $found = Alignment::of(
+                    self::thrown(self::PLACES, $true, $lens, 0.5),
+                    $lens,
+                    Pose::of(Vec3::of(2, 3, 12)),
+                    $known,
+                );
                 $squares += $found->rms ** 2;
                 $error = $found->pose->position->minus($true->position)->length();
-                [$errors, $spreads, $worst] = [$errors + $error ** 2, $spreads + $found->spread ** 2, max($worst, $error)];
+                [$errors, $spreads, $worst] = [
+                    $errors + $error ** 2,
+                    $spreads + $found->spread ** 2,
+                    max($worst, $error),
+                ];
                 self::assertNull($found->bad);
             }
-            // Of 20 numbers with a deviation of 0.5, so many unknowns take their part: the mean square distance is 2 · 0.25 · (20 − n) / 20.
-            self::assertEqualsWithDelta(0.5 * (20 - $unknowns) / 20, $squares / 200, 0.06);
+            // Of 20 numbers with a deviation of 0.5, so many unknowns take their part: the mean square distance is 2
+            // · 0.25 · (20 − n) / 20.
+            self::assertEqualsWithDelta((0.5 * (20 - $unknowns)) / 20, $squares / 200, 0.06);
             // What the points leave open is as large as it is said to be.
             self::assertEqualsWithDelta(1.0, sqrt($errors / $spreads), 0.2);
             self::assertLessThan($known ? 0.05 : 0.5, $worst);
@@ -128,17 +191,27 @@ final class AlignmentTest extends TestCase
     public function test_points_that_do_not_tell_are_refused_with_the_reason(): void
     {
         $true = Pose::of(Vec3::of(0, 3, 12));
-        $line = [[-4.0, 0.0, 0.0], [-2.0, 1.0, 0.0], [0.0, 2.0, 0.0], [2.0, 3.0, 0.0], [4.0, 4.0, 0.0], [5.0, 4.5, 0.0], [6.0, 5.0, 0.0]];
+        $line = [
+            [-4.0, 0.0, 0.0],
+            [-2.0, 1.0, 0.0],
+            [0.0, 2.0, 0.0],
+            [2.0, 3.0, 0.0],
+            [4.0, 4.0, 0.0],
+            [5.0, 4.5, 0.0],
+            [6.0, 5.0, 0.0],
+        ];
         $flat = [...self::FLAT, [1.0, 1.0, 0.0], [-2.0, 4.0, 0.0]];
-        foreach ([
-            ['six points', array_slice(self::PLACES, 0, 5), false, false, '6 points'],
-            ['seven with distortion', array_slice(self::PLACES, 0, 6), false, true, '7 points'],
-            ['four points', array_slice(self::PLACES, 0, 3), true, false, '4 points'],
-            ['a plane', $flat, false, false, 'one plane'],
-            ['a line', $line, true, false, 'one line'],
-            ['one place', array_fill(0, 6, [1.0, 1.0, 0.0]), true, false, 'one place'],
-            ['none', [], true, false, '4 points'],
-        ] as [$name, $places, $known, $radial, $said]) {
+        foreach (
+            [
+                ['six points', array_slice(self::PLACES, 0, 5), false, false, '6 points'],
+                ['seven with distortion', array_slice(self::PLACES, 0, 6), false, true, '7 points'],
+                ['four points', array_slice(self::PLACES, 0, 3), true, false, '4 points'],
+                ['a plane', $flat, false, false, 'one plane'],
+                ['a line', $line, true, false, 'one line'],
+                ['one place', array_fill(0, 6, [1.0, 1.0, 0.0]), true, false, 'one place'],
+                ['none', [], true, false, '4 points'],
+            ] as [$name, $places, $known, $radial, $said]
+        ) {
             try {
                 Alignment::of(self::thrown($places, $true, self::lens()), self::lens(), $true, $known, $radial);
                 self::fail("$name was taken");

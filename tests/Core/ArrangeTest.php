@@ -26,7 +26,15 @@ final class ArrangeTest extends TestCase
 
     public function test_what_rides_on_a_rig_comes_along(): void
     {
-        $transforms = TransformTree::of(['tower' => self::pose(10, 0, 0, 90), 'arm' => self::pose(0, 5, 0), 'lamp' => self::pose(0, 0, -2), 'tree' => self::pose(1, 0, 1)], ['arm' => 'tower', 'lamp' => 'arm', 'tree' => null]);
+        $transforms = TransformTree::of(
+            [
+                'tower' => self::pose(10, 0, 0, 90),
+                'arm' => self::pose(0, 5, 0),
+                'lamp' => self::pose(0, 0, -2),
+                'tree' => self::pose(1, 0, 1),
+            ],
+            ['arm' => 'tower', 'lamp' => 'arm', 'tree' => null],
+        );
         // Turned by 90°, what lies 2 m upstage of the tower lies 2 m to house left of it.
         self::assertEqualsWithDelta([8, 5, 0], $transforms->world('lamp')->origin()->toArray(), 1e-9);
         $moved = $transforms->with('tower', self::pose(0, 1, 0));
@@ -37,15 +45,32 @@ final class ArrangeTest extends TestCase
     public function test_moving_a_rig_and_back_is_the_identity(): void
     {
         mt_srand(7);
-        $random = static fn (): Pose => self::pose(mt_rand(-500, 500) / 10, mt_rand(0, 100) / 10, mt_rand(-500, 500) / 10, mt_rand(-1800, 1800) / 10, mt_rand(-800, 800) / 10, mt_rand(-1800, 1800) / 10);
+        $random = static fn (): Pose => self::pose(
+            mt_rand(-500, 500) / 10,
+            mt_rand(0, 100) / 10,
+            mt_rand(-500, 500) / 10,
+            mt_rand(-1800, 1800) / 10,
+            mt_rand(-800, 800) / 10,
+            mt_rand(-1800, 1800) / 10,
+        );
         for ($i = 0; $i < 100; $i++) {
-            $transforms = TransformTree::of(['rig' => $random(), 'below' => $random(), 'wall' => $random()], ['below' => 'rig', 'wall' => 'below']);
+            $transforms = TransformTree::of(
+                ['rig' => $random(), 'below' => $random(), 'wall' => $random()],
+                ['below' => 'rig', 'wall' => 'below'],
+            );
             $there = $transforms->with('rig', $random());
-            self::assertEqualsWithDelta($transforms->world('wall')->m, $there->with('rig', $transforms->pose('rig'))->world('wall')->m, 1e-9);
+            self::assertEqualsWithDelta(
+                $transforms->world('wall')->m,
+                $there->with('rig', $transforms->pose('rig'))->world('wall')->m,
+                1e-9,
+            );
             // Taken off and put on again, without a jump either time.
             $free = $transforms->moved('wall', null);
             self::assertEqualsWithDelta($transforms->world('wall')->m, $free->matrix()->m, 1e-6);
-            $other = TransformTree::of(['rig' => $transforms->pose('rig'), 'below' => $transforms->pose('below'), 'wall' => $free], ['below' => 'rig']);
+            $other = TransformTree::of(
+                ['rig' => $transforms->pose('rig'), 'below' => $transforms->pose('below'), 'wall' => $free],
+                ['below' => 'rig'],
+            );
             $on = $other->moved('wall', 'below');
             self::assertEqualsWithDelta($transforms->pose('wall')->matrix()->m, $on->matrix()->m, 1e-6);
         }
@@ -71,9 +96,15 @@ final class ArrangeTest extends TestCase
         $poses = $parents = [];
         for ($i = 0; $i <= TransformTree::DEEPEST + 1; $i++) {
             $poses["r$i"] = self::pose(1, 0, 0);
-            $i > 0 && $parents["r$i"] = 'r'.($i - 1);
+            $i > 0 && ($parents["r$i"] = 'r'.($i - 1));
         }
-        self::assertEqualsWithDelta(TransformTree::DEEPEST + 1, TransformTree::of($poses, array_slice($parents, 0, TransformTree::DEEPEST))->world('r'.TransformTree::DEEPEST)->origin()->x, 1e-9);
+        self::assertEqualsWithDelta(
+            TransformTree::DEEPEST + 1,
+            TransformTree::of($poses, array_slice($parents, 0, TransformTree::DEEPEST))
+                ->world('r'.TransformTree::DEEPEST)
+                ->origin()->x,
+            1e-9,
+        );
         $this->expectException(InvalidValue::class);
         TransformTree::of($poses, $parents);
     }
@@ -105,9 +136,17 @@ final class ArrangeTest extends TestCase
             $bounds[$id] = [[(float) $x, 0.0, 0.0], [(float) ($x + $width), 1.0, 0.0]];
         }
         $left = Arrange::align($things, $bounds, 'x', 'min');
-        self::assertEqualsWithDelta([0.5, 1.5, 1.0], array_map(static fn ($m): float => $m->m[12], array_values($left)), 1e-9);
+        self::assertEqualsWithDelta(
+            [0.5, 1.5, 1.0],
+            array_map(static fn ($m): float => $m->m[12], array_values($left)),
+            1e-9,
+        );
         $middle = Arrange::align($things, $bounds, 'x', 'middle');
-        self::assertEqualsWithDelta([5.5, 5.5, 5.5], array_map(static fn ($m): float => $m->m[12], array_values($middle)), 1e-9);
+        self::assertEqualsWithDelta(
+            [5.5, 5.5, 5.5],
+            array_map(static fn ($m): float => $m->m[12], array_values($middle)),
+            1e-9,
+        );
         $right = Arrange::align($things, $bounds, 'x', 'max');
         self::assertEqualsWithDelta(10.0, $right['c']->m[12], 1e-9);
         // From 0 to 11 m, 6 m are taken: gaps of 2.5 m.

@@ -20,12 +20,33 @@ final class CanvasTest extends TestCase
 {
     public function test_surfaces_may_have_one_share_in_common_and_keep_their_own(): void
     {
-        $share = static fn (string $id, float $x, ?string $follows = null): Share => new Share($id, 'r', "surface $id", ['x' => [$x]], $follows);
-        $placed = static fn (Share ...$shares): array => array_map(static fn (Share $one): array => [$one->id, $one->surface, $one->stored['x'][0], $one->valuesOf()], Share::placed(array_values($shares)));
-        self::assertSame([['a', 'surface a', 10.0, 'a'], ['b', 'surface b', 10.0, 'a'], ['c', 'surface c', 10.0, 'a']], $placed($share('a', 10), $share('b', 20, 'a'), $share('c', 30, 'b')));
+        $share = static fn (string $id, float $x, ?string $follows = null): Share => new Share(
+            $id,
+            'r',
+            "surface $id",
+            ['x' => [$x]],
+            $follows,
+        );
+        $placed = static fn (Share ...$shares): array => array_map(
+            static fn (Share $one): array => [$one->id, $one->surface, $one->stored['x'][0], $one->valuesOf()],
+            Share::placed(array_values($shares)),
+        );
+        self::assertSame(
+            [['a', 'surface a', 10.0, 'a'], ['b', 'surface b', 10.0, 'a'], ['c', 'surface c', 10.0, 'a']],
+            $placed($share('a', 10), $share('b', 20, 'a'), $share('c', 30, 'b')),
+        );
         // What follows nothing that is there, or a ring, has its own.
-        self::assertSame([['a', 'surface a', 10.0, 'a'], ['b', 'surface b', 20.0, 'b']], $placed($share('a', 10, 'gone'), $share('b', 20, 'b')));
-        self::assertSame([[10.0, 'a'], [20.0, 'b']], array_map(static fn (array $one): array => [$one[2], $one[3]], $placed($share('a', 10, 'b'), $share('b', 20, 'a'))));
+        self::assertSame(
+            [['a', 'surface a', 10.0, 'a'], ['b', 'surface b', 20.0, 'b']],
+            $placed($share('a', 10, 'gone'), $share('b', 20, 'b')),
+        );
+        self::assertSame(
+            [[10.0, 'a'], [20.0, 'b']],
+            array_map(
+                static fn (array $one): array => [$one[2], $one[3]],
+                $placed($share('a', 10, 'b'), $share('b', 20, 'a')),
+            ),
+        );
         self::assertSame([], $placed());
     }
 
@@ -40,7 +61,10 @@ final class CanvasTest extends TestCase
     public function test_what_stands_edge_on_does_not_decide_and_what_is_too_large_is_made_smaller(): void
     {
         // A side wall of 0.01 m seen edge-on has 500 px there, but only 100 on each metre of its height.
-        $places = CanvasLayout::front(['side' => [0.0, 2.0, 0.01, 0.0, 500, 200], 'front' => [1.0, 2.0, 3.0, 0.0, 200, 200]]);
+        $places = CanvasLayout::front([
+            'side' => [0.0, 2.0, 0.01, 0.0, 500, 200],
+            'front' => [1.0, 2.0, 3.0, 0.0, 200, 200],
+        ]);
         self::assertSame([0, 0, 1, 200], $places['side']);
         self::assertSame([100, 0, 200, 200], $places['front']);
         // A front of 1,000 m at 100 px/m would be 100,000 px wide: no pane is.
@@ -54,10 +78,19 @@ final class CanvasTest extends TestCase
 
     public function test_rows_go_on_below_where_a_pane_ends_and_packing_starts_with_the_highest(): void
     {
-        self::assertSame(['a' => [0, 0, 100, 50], 'b' => [100, 0, 30, 80]], CanvasLayout::row(['a' => [100, 50], 'b' => [30, 80]]));
-        self::assertSame(['a' => [0, 0, 30_000, 50], 'b' => [0, 50, 3_000, 80]], CanvasLayout::row(['a' => [30_000, 50], 'b' => [3_000, 80]]));
+        self::assertSame(
+            ['a' => [0, 0, 100, 50], 'b' => [100, 0, 30, 80]],
+            CanvasLayout::row(['a' => [100, 50], 'b' => [30, 80]]),
+        );
+        self::assertSame(
+            ['a' => [0, 0, 30_000, 50], 'b' => [0, 50, 3_000, 80]],
+            CanvasLayout::row(['a' => [30_000, 50], 'b' => [3_000, 80]]),
+        );
         // 100 × 50 + 30 × 80 + 60 × 20 = 8,600 px²: shelves of √(8,600 · 16/9) = 124 px.
-        self::assertSame(['b' => [0, 0, 30, 80], 'c' => [0, 80, 100, 50], 'a' => [0, 130, 60, 20]], CanvasLayout::packed(['a' => [60, 20], 'b' => [30, 80], 'c' => [100, 50]]));
+        self::assertSame(
+            ['b' => [0, 0, 30, 80], 'c' => [0, 80, 100, 50], 'a' => [0, 130, 60, 20]],
+            CanvasLayout::packed(['a' => [60, 20], 'b' => [30, 80], 'c' => [100, 50]]),
+        );
         self::assertSame(['a' => [0, 0, 500, 1]], CanvasLayout::packed(['a' => [500, 1]]));
         self::assertSame([], CanvasLayout::packed([]));
     }
@@ -79,17 +112,53 @@ final class CanvasTest extends TestCase
 
     private static function document(): Document
     {
-        $wall = static fn (string $id, float $x, int $columns, float $yaw = 0): array => ['id' => $id, 'name' => "Wall $id", 'position' => [$x, 0, 0], 'rotation' => [$yaw, 0, 0], 'cells' => [array_fill(0, $columns, 'panel')], 'seams' => array_fill(0, $columns - 1, 0)];
+        $wall = static fn (string $id, float $x, int $columns, float $yaw = 0): array => [
+            'id' => $id,
+            'name' => "Wall $id",
+            'position' => [$x, 0, 0],
+            'rotation' => [$yaw, 0, 0],
+            'cells' => [array_fill(0, $columns, 'panel')],
+            'seams' => array_fill(0, $columns - 1, 0),
+        ];
 
-        return Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [$wall('a', 0, 2), $wall('b', 2, 2), $wall('c', 4, 1)],
-            'rig' => [['id' => 'boat', 'name' => 'Boat', 'position' => [5, 0, 0], 'rotation' => [90, 0, 0]]],
-            'camera' => [['id' => 'cam', 'name' => 'Camera', 'position' => [0, 1.5, 4], 'rotation' => [10, -5, 0], 'rig' => 'boat', 'sensorWidth' => 36, 'sensorHeight' => 20.25, 'focal' => 18]],
-            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 705_600_000]],
-            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'own'], ['id' => 'm', 'timeline' => 'line', 'name' => 'M', 'order' => 1]],
-            'route' => [['id' => 'own', 'layer' => 'l', 'surfaces' => ['a', 'b']]],
-        ]);
+        return Document::of(
+            ['id' => 'show', 'name' => 'Test', 'frameRate' => '25'],
+            [
+                'panel' => [
+                    [
+                        'id' => 'panel',
+                        'name' => 'P',
+                        'widthMm' => 500,
+                        'heightMm' => 500,
+                        'widthPx' => 20,
+                        'heightPx' => 20,
+                        'kilograms' => 1,
+                        'wattsAverage' => 1,
+                        'wattsMaximum' => 2,
+                    ],
+                ],
+                'surface' => [$wall('a', 0, 2), $wall('b', 2, 2), $wall('c', 4, 1)],
+                'rig' => [['id' => 'boat', 'name' => 'Boat', 'position' => [5, 0, 0], 'rotation' => [90, 0, 0]]],
+                'camera' => [
+                    [
+                        'id' => 'cam',
+                        'name' => 'Camera',
+                        'position' => [0, 1.5, 4],
+                        'rotation' => [10, -5, 0],
+                        'rig' => 'boat',
+                        'sensorWidth' => 36,
+                        'sensorHeight' => 20.25,
+                        'focal' => 18,
+                    ],
+                ],
+                'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 705_600_000]],
+                'layer' => [
+                    ['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'own'],
+                    ['id' => 'm', 'timeline' => 'line', 'name' => 'M', 'order' => 1],
+                ],
+                'route' => [['id' => 'own', 'layer' => 'l', 'surfaces' => ['a', 'b']]],
+            ],
+        );
     }
 
     private static function routing(Document $document): Routing
@@ -104,7 +173,9 @@ final class CanvasTest extends TestCase
     /** @param  list<array<string, mixed>>  $changes */
     private static function after(Document $document, array $changes): Document
     {
-        /** @var list<array{kind: string, id: string, op: string, fields: array<string, array{before?: mixed, after?: mixed}>}> $merged */
+        /**
+         * @var list<array{kind: string, id: string, op: string, fields: array<string, array{before?: mixed, after?: mixed}>}> $merged
+         */
         $merged = Changes::merged($changes);
 
         return $document->with($document->changedRows($merged));
@@ -117,9 +188,15 @@ final class CanvasTest extends TestCase
         self::assertSame('own', $id);
         $document = self::after($document, $changes);
         $route = $document->show->programme->routes['own'];
-        self::assertSame(['Harbour', null, Reach::Canvas, ['a', 'b'], 120, 20], [$route->name, $route->layer, $route->reach, $route->surfaces(), $route->width, $route->height]);
+        self::assertSame(
+            ['Harbour', null, Reach::Canvas, ['a', 'b'], 120, 20],
+            [$route->name, $route->layer, $route->reach, $route->surfaces(), $route->width, $route->height],
+        );
         // a reaches from −0.5 to 0.5 m, b from 1.5 to 2.5: at 40 px/m, with 40 px between them.
-        self::assertSame([[0.0, 0.0, 40.0, 20.0], [80.0, 0.0, 40.0, 20.0]], array_map(static fn ($s): array => $s->rectangle(), $route->shares));
+        self::assertSame(
+            [[0.0, 0.0, 40.0, 20.0], [80.0, 0.0, 40.0, 20.0]],
+            array_map(static fn ($s): array => $s->rectangle(), $route->shares),
+        );
         $document = self::after($document, self::routing($document)->take('own', ['m']));
         self::assertSame('own', $document->show->programme->layer('m')?->route);
         // One without a layer is new.
@@ -128,7 +205,10 @@ final class CanvasTest extends TestCase
         $sweep = self::after($document, $changes)->show->programme->routes['new1'];
         self::assertSame([['c'], 20, 20], [$sweep->surfaces(), $sweep->width, $sweep->height]);
         // c is half a metre square at 4 m: seen from half a metre before it.
-        self::assertEquals([4.0, 0.25, 0.5], [$sweep->lenses[0]->stored['x'][0], $sweep->lenses[0]->stored['y'][0], $sweep->lenses[0]->stored['z'][0]]);
+        self::assertEquals(
+            [4.0, 0.25, 0.5],
+            [$sweep->lenses[0]->stored['x'][0], $sweep->lenses[0]->stored['y'][0], $sweep->lenses[0]->stored['z'][0]],
+        );
     }
 
     public function test_another_reach_keeps_surfaces_and_what_it_does_not_use(): void
@@ -158,7 +238,10 @@ final class CanvasTest extends TestCase
         self::assertSame([140, 20], [$route->width, $route->height]);
         $document = self::after($document, self::routing($document)->lay('own', 'row'));
         $route = $document->show->programme->routes['own'];
-        self::assertSame([[0.0, 0.0, 40.0, 20.0], [40.0, 0.0, 20.0, 20.0]], [$route->share('b')?->rectangle(), $route->share('c')?->rectangle()]);
+        self::assertSame(
+            [[0.0, 0.0, 40.0, 20.0], [40.0, 0.0, 20.0, 20.0]],
+            [$route->share('b')?->rectangle(), $route->share('c')?->rectangle()],
+        );
         self::assertSame([60, 20], [$route->width, $route->height]);
         self::assertSame([], self::routing($document)->lay('own', 'row'));
     }
@@ -173,9 +256,23 @@ final class CanvasTest extends TestCase
         $copied = $document->show->programme->routes[$route]->lenses[0];
         self::assertSame('boat', $copied->rig);
         // 36 mm at 18 mm take in 90°.
-        self::assertEqualsWithDelta([0, 1.5, 4, 10, -5, 90], array_map(static fn (string $name): float => $copied->stored[$name][0], ['x', 'y', 'z', 'yaw', 'pitch', 'angle']), 1e-5);
+        self::assertEqualsWithDelta(
+            [0, 1.5, 4, 10, -5, 90],
+            array_map(static fn (string $name): float => $copied->stored[$name][0], [
+                'x',
+                'y',
+                'z',
+                'yaw',
+                'pitch',
+                'angle',
+            ]),
+            1e-5,
+        );
         for ($n = 2; $n <= 8; $n++) {
-            $document = self::after($document, (new Routing($document->show, $document, static fn (): string => "lens$n"))->addLens($route)[0]);
+            $document = self::after(
+                $document,
+                (new Routing($document->show, $document, static fn (): string => "lens$n"))->addLens($route)[0],
+            );
         }
         $eight = $document->show->programme->routes[$route]->lenses;
         self::assertCount(8, $eight);
@@ -192,7 +289,19 @@ final class CanvasTest extends TestCase
         self::assertSame('contain', $document->show->programme->routes['own']->fittings['a']->value);
         $document = self::after($document, self::routing($document)->fit('own', 'a', ''));
         self::assertSame([], $document->show->programme->routes['own']->fittings);
-        foreach ([['fit', 'own', 'nowhere', 'contain'], ['fit', 'own', 'a', 'squeeze'], ['lay', 'own', 'askew'], ['pane', 'own', 100, 0], ['take', 'nothing', ['l']], ['take', 'own', ['nobody']], ['copyCamera', 'none', 'cam'], ['surfaces', 'own', ['nowhere']], ['addLens', 'nothing']] as $order) {
+        foreach (
+            [
+                ['fit', 'own', 'nowhere', 'contain'],
+                ['fit', 'own', 'a', 'squeeze'],
+                ['lay', 'own', 'askew'],
+                ['pane', 'own', 100, 0],
+                ['take', 'nothing', ['l']],
+                ['take', 'own', ['nobody']],
+                ['copyCamera', 'none', 'cam'],
+                ['surfaces', 'own', ['nowhere']],
+                ['addLens', 'nothing'],
+            ] as $order
+        ) {
             try {
                 self::routing($document)->{array_shift($order)}(...$order);
                 self::fail('Something was done that can not be.');
@@ -212,7 +321,10 @@ final class CanvasTest extends TestCase
                 $changes[$i]['fields']['values']['after'] = $lens;
             }
         }
-        $document = self::after($document, [...$changes, ...self::routing(self::after($document, $changes))->pane($route, 80, 40)]);
+        $document = self::after($document, [
+            ...$changes,
+            ...self::routing(self::after($document, $changes))->pane($route, 80, 40),
+        ]);
         $told = Figures::of($document->show)['routes'][$route];
         self::assertSame(['a', 'c'], $told['surfaces']);
         // From 1 m before it, taking in just its metre: 80 px on its 40, both ways alike.
@@ -221,7 +333,13 @@ final class CanvasTest extends TestCase
         // Twenty columns and rows of 24 at most: the middles of the outermost squares, half a square from the edge.
         self::assertEqualsWithDelta([80 / 48, 1, 80 - 80 / 48, 39], $a['pane'], 1e-3);
         self::assertSame(0.0, $told['coverage']['c']['reached']);
-        $said = array_map(static fn ($f): string => $f->message, array_filter(Preflight::of($document->show), static fn ($f): bool => $f->kind === 'route'));
-        self::assertSame(['Plate throws nothing onto Wall c: it is out of the picture, or turned away.'], array_values($said));
+        $said = array_map(
+            static fn ($f): string => $f->message,
+            array_filter(Preflight::of($document->show), static fn ($f): bool => $f->kind === 'route'),
+        );
+        self::assertSame(
+            ['Plate throws nothing onto Wall c: it is out of the picture, or turned away.'],
+            array_values($said),
+        );
     }
 }

@@ -23,7 +23,11 @@ final class CommandTest extends TestCase
     /** @return list<array<string, mixed>> */
     private static function osc(string $address, int|float|string|bool|null ...$arguments): array
     {
-        return OscMessage::commands($address, array_values($arguments), static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property));
+        return OscMessage::commands(
+            $address,
+            array_values($arguments),
+            static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property),
+        );
     }
 
     /** @return array<string, array{string, list<int|float|string|bool|null>, list<array<string, mixed>>}> */
@@ -40,10 +44,22 @@ final class CommandTest extends TestCase
             'a pad that sends a fifth' => ['/kite/hold', [0.2], [['action' => 'hold']]],
             'a timeline' => ['/kite/stop', ['Tower'], [['action' => 'stop', 'timeline' => 'Tower']]],
             'seconds' => ['/kite/jump', [12.5], [['action' => 'jump', 'time' => 8_820_000_000]]],
-            'seconds of a timeline' => ['/kite/jump', [2, 'Tower'], [['action' => 'jump', 'time' => 2 * self::S, 'timeline' => 'Tower']]],
+            'seconds of a timeline' => [
+                '/kite/jump',
+                [2, 'Tower'],
+                [['action' => 'jump', 'time' => 2 * self::S, 'timeline' => 'Tower']],
+            ],
             'a cue' => ['/kite/jump', ['Lanterns rise'], [['action' => 'jump', 'cue' => 'Lanterns rise']]],
-            'a cue of a timeline, with a fade' => ['/kite/jump', ['Rise', 'Tower', 1.5], [['action' => 'jump', 'cue' => 'Rise', 'timeline' => 'Tower', 'fade' => 1_058_400_000]]],
-            'a time, no timeline, a fade' => ['/kite/jump', [2, 3], [['action' => 'jump', 'time' => 2 * self::S, 'fade' => 3 * self::S]]],
+            'a cue of a timeline, with a fade' => [
+                '/kite/jump',
+                ['Rise', 'Tower', 1.5],
+                [['action' => 'jump', 'cue' => 'Rise', 'timeline' => 'Tower', 'fade' => 1_058_400_000]],
+            ],
+            'a time, no timeline, a fade' => [
+                '/kite/jump',
+                [2, 3],
+                [['action' => 'jump', 'time' => 2 * self::S, 'fade' => 3 * self::S]],
+            ],
             'the start' => ['/kite/jump', [0], [['action' => 'jump', 'time' => 0]]],
             'back by half a second' => ['/kite/nudge', [-0.5], [['action' => 'nudge', 'by' => -352_800_000]]],
             'a rate' => ['/kite/rate', [0.5, 'Tower'], [['action' => 'rate', 'rate' => 0.5, 'timeline' => 'Tower']]],
@@ -54,20 +70,69 @@ final class CommandTest extends TestCase
             'cue 0 is a cue' => ['/kite/fire', [0], [['action' => 'fire', 'cue' => '0']]],
             'by its name' => ['/kite/fire', ['b7'], [['action' => 'fire', 'cue' => 'b7']]],
             'all released' => ['/kite/release', [], [['action' => 'release']]],
-            'one released' => ['/kite/release', ['b7', 2], [['action' => 'release', 'cue' => 'b7', 'fade' => 2 * self::S]]],
+            'one released' => [
+                '/kite/release',
+                ['b7', 2],
+                [['action' => 'release', 'cue' => 'b7', 'fade' => 2 * self::S]],
+            ],
             'panic' => ['/kite/panic', [], [['action' => 'panic']]],
             'panic by a button' => ['/kite/panic', [1], [['action' => 'panic', 'on' => true]]],
             'light back' => ['/kite/panic', [0], [['action' => 'panic', 'on' => false]]],
-            'a clock' => ['/kite/clock', ['Desk', 61.04], [['action' => 'clock', 'source' => 'Desk', 'time' => 43_069_824_000]]],
+            'a clock' => [
+                '/kite/clock',
+                ['Desk', 61.04],
+                [['action' => 'clock', 'source' => 'Desk', 'time' => 43_069_824_000]],
+            ],
             'several by a pattern' => ['/kite/{play,hold}', [], [['action' => 'play'], ['action' => 'hold']]],
-            'a value in its unit' => ['/kite/value/layer/'.self::ID.'/opacity', [25], [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 0.25]]]],
-            'brought into its range' => ['/kite/value/layer/'.self::ID.'/opacity', [170.0], [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 1.0]]]],
-            'a fader over its range' => ['/kite/fader/layer/'.self::ID.'/turn', [0.75], [['action' => 'live', 'values' => ['layer:'.self::ID.'/turn' => 18_000.0]]]],
-            'a slot' => ['/kite/value/layer/'.self::ID.'/gain/2', [50], [['action' => 'live', 'values' => ['layer:'.self::ID.'/gain#2' => 0.5]]]],
-            'a colour whole' => ['/kite/fader/layer/'.self::ID.'/gain', [1.0, 0.5, 0], [['action' => 'live', 'values' => ['layer:'.self::ID.'/gain' => 4.0, 'layer:'.self::ID.'/gain#1' => 2.0, 'layer:'.self::ID.'/gain#2' => 0.0]]]],
-            'an option by its name' => ['/kite/value/layer/'.self::ID.'/blend', ['add'], [['action' => 'live', 'values' => ['layer:'.self::ID.'/blend' => 1.0]]]],
-            'a value discarded' => ['/kite/value/layer/'.self::ID.'/opacity', [], [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => null]]]],
-            'the master' => ['/kite/fader/master/show/level', [0.5], [['action' => 'live', 'values' => ['master:show/level' => 0.5]]]],
+            'a value in its unit' => [
+                '/kite/value/layer/'.self::ID.'/opacity',
+                [25],
+                [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 0.25]]],
+            ],
+            'brought into its range' => [
+                '/kite/value/layer/'.self::ID.'/opacity',
+                [170.0],
+                [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => 1.0]]],
+            ],
+            'a fader over its range' => [
+                '/kite/fader/layer/'.self::ID.'/turn',
+                [0.75],
+                [['action' => 'live', 'values' => ['layer:'.self::ID.'/turn' => 18_000.0]]],
+            ],
+            'a slot' => [
+                '/kite/value/layer/'.self::ID.'/gain/2',
+                [50],
+                [['action' => 'live', 'values' => ['layer:'.self::ID.'/gain#2' => 0.5]]],
+            ],
+            'a colour whole' => [
+                '/kite/fader/layer/'.self::ID.'/gain',
+                [1.0, 0.5, 0],
+                [
+                    [
+                        'action' => 'live',
+                        'values' => [
+                            'layer:'.self::ID.'/gain' => 4.0,
+                            'layer:'.self::ID.'/gain#1' => 2.0,
+                            'layer:'.self::ID.'/gain#2' => 0.0,
+                        ],
+                    ],
+                ],
+            ],
+            'an option by its name' => [
+                '/kite/value/layer/'.self::ID.'/blend',
+                ['add'],
+                [['action' => 'live', 'values' => ['layer:'.self::ID.'/blend' => 1.0]]],
+            ],
+            'a value discarded' => [
+                '/kite/value/layer/'.self::ID.'/opacity',
+                [],
+                [['action' => 'live', 'values' => ['layer:'.self::ID.'/opacity' => null]]],
+            ],
+            'the master' => [
+                '/kite/fader/master/show/level',
+                [0.5],
+                [['action' => 'live', 'values' => ['master:show/level' => 0.5]]],
+            ],
         ];
     }
 
@@ -93,12 +158,20 @@ final class CommandTest extends TestCase
             'an unknown address' => ['/elsewhere', [], 'Nothing listens to /elsewhere.'],
             'one that only windows give' => ['/kite/live', [], 'Nothing listens to /kite/live.'],
             'one of our own' => ['/kite/bind', [], 'Nothing listens to /kite/bind.'],
-            'nothing to jump to' => ['/kite/jump', [], '/kite/jump takes time (seconds) or cue (number or name of a cue), optionally timeline, by id or name (text), optionally fade (seconds).'],
+            'nothing to jump to' => [
+                '/kite/jump',
+                [],
+                '/kite/jump takes time (seconds) or cue (number or name of a cue), optionally timeline, by id or name (text), optionally fade (seconds).',
+            ],
             'no number' => ['/kite/jump', [NAN], '/kite/jump takes'],
             'beyond all times' => ['/kite/jump', [1e30], '/kite/jump takes'],
             'too many' => ['/kite/jump', [1, 'Tower', 2, 3], '/kite/jump takes'],
             'a text to what takes none' => ['/kite/advance', ['x'], '/kite/advance takes no arguments.'],
-            'a clock without a reading' => ['/kite/clock', ['Desk'], '/kite/clock takes name of the clock (text), reading (seconds).'],
+            'a clock without a reading' => [
+                '/kite/clock',
+                ['Desk'],
+                '/kite/clock takes name of the clock (text), reading (seconds).',
+            ],
             'no rate' => ['/kite/rate', ['fast'], '/kite/rate takes rate (number)'],
             'no such property' => ["$layer/height", [1], 'height'],
             'no such kind' => ['/kite/value/hat/'.self::ID.'/size', [1], 'hat'],
@@ -135,7 +208,10 @@ final class CommandTest extends TestCase
                 // What may be left out stands behind what may not, or a control could not leave it out.
                 self::assertTrue($required || ! $argument->required, $command->value);
                 $required = $argument->required || $argument->insteadOf !== null;
-                self::assertTrue(! $command->isForControls() || $argument->type->isOutside(), "$command->value can be given by a control");
+                self::assertTrue(
+                    ! $command->isForControls() || $argument->type->isOutside(),
+                    "$command->value can be given by a control",
+                );
             }
         }
         self::assertSame(array_unique($labels), $labels);
@@ -151,7 +227,10 @@ final class CommandTest extends TestCase
             'text for a time' => [['action' => 'jump', 'time' => 'now'], '`time` of jump is a number (of flicks).'],
             'a list for an object' => [['action' => 'live', 'values' => [1, 2]], '`values` of live is an object.'],
             'a number for a switch' => [['action' => 'panic', 'on' => 1], '`on` of panic is a switch (true or false).'],
-            'a number for a cue' => [['action' => 'fire', 'cue' => 5], '`cue` of fire is a text (id, number or name of a cue).'],
+            'a number for a cue' => [
+                ['action' => 'fire', 'cue' => 5],
+                '`cue` of fire is a text (id, number or name of a cue).',
+            ],
         ];
     }
 
@@ -165,7 +244,10 @@ final class CommandTest extends TestCase
 
     public function test_what_is_null_is_not_given(): void
     {
-        self::assertSame(Command::Loop, Command::of(['action' => 'loop', 'from' => null, 'to' => null, 'timeline' => null]));
+        self::assertSame(
+            Command::Loop,
+            Command::of(['action' => 'loop', 'from' => null, 'to' => null, 'timeline' => null]),
+        );
     }
 
     public function test_a_fader_gives_each_step_an_equal_part_of_its_way(): void
@@ -173,9 +255,15 @@ final class CommandTest extends TestCase
         $switch = Property::switch('mute', 'Mute');
         $choice = Property::choice('order', 'Order', ['a', 'b', 'c']);
         self::assertSame([0.0, 0.0, 1.0, 1.0], array_map($switch->fromFader(...), [0.0, 0.4999, 0.5, 1.0]));
-        self::assertSame([0.0, 0.0, 1.0, 1.0, 2.0, 2.0], array_map($choice->fromFader(...), [0.0, 0.333, 0.334, 0.666, 0.667, 1.0]));
+        self::assertSame(
+            [0.0, 0.0, 1.0, 1.0, 2.0, 2.0],
+            array_map($choice->fromFader(...), [0.0, 0.333, 0.334, 0.666, 0.667, 1.0]),
+        );
         $angle = Property::angle('tilt', 'Tilt', -90, 30, 0);
-        self::assertSame([-90.0, -30.0, 30.0, 30.0, -90.0, -90.0], array_map($angle->fromFader(...), [0.0, 0.5, 1.0, 7.0, -3.0, NAN]));
+        self::assertSame(
+            [-90.0, -30.0, 30.0, 30.0, -90.0, -90.0],
+            array_map($angle->fromFader(...), [0.0, 0.5, 1.0, 7.0, -3.0, NAN]),
+        );
         self::assertSame(30.0, $angle->fromShown(45));
         self::assertSame(0.125, Property::share('level', 'Level')->fromShown(12.5));
     }

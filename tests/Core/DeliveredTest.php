@@ -34,18 +34,78 @@ final class DeliveredTest extends TestCase
      */
     private static function show(array $region = [], array $output = [], array $masks = []): Show
     {
-        return Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'cells' => [['panel', 'panel']], 'seams' => [0]]],
-            'media' => [['id' => 'card', 'name' => 'Card', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 40, 'height' => 20, 'pixelAspect' => 1], 'form' => ['kind' => 'still', 'frames' => 1, 'url' => '/card.png', 'width' => 40, 'height' => 20]]],
-            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * Flicks::PER_SECOND]],
-            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'w']],
-            'route' => [['id' => 'w', 'name' => 'Wall', 'surfaces' => ['wall']]],
-            'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'card', 'start' => 0, 'length' => 20 * Flicks::PER_SECOND, 'in' => 0, 'pastEnd' => 'hold']],
-            'output' => [$output + ['id' => 'out', 'name' => 'Output', 'width' => 60, 'height' => 40, 'refresh' => 60]],
-            'region' => [$region + ['id' => 'r', 'output' => 'out', 'surface' => 'wall', 'source' => [0, 0, 40, 20], 'x' => 10, 'y' => 5]],
-            'mask' => $masks,
-        ]);
+        return Show::fromRows(
+            ['id' => 'show', 'name' => 'Test', 'frameRate' => '25'],
+            [
+                'panel' => [
+                    [
+                        'id' => 'panel',
+                        'name' => 'P',
+                        'widthMm' => 500,
+                        'heightMm' => 500,
+                        'widthPx' => 20,
+                        'heightPx' => 20,
+                        'kilograms' => 1,
+                        'wattsAverage' => 1,
+                        'wattsMaximum' => 2,
+                    ],
+                ],
+                'surface' => [
+                    [
+                        'id' => 'wall',
+                        'name' => 'Wall',
+                        'position' => [0, 0, 0],
+                        'rotation' => [0, 0, 0],
+                        'cells' => [['panel', 'panel']],
+                        'seams' => [0],
+                    ],
+                ],
+                'media' => [
+                    [
+                        'id' => 'card',
+                        'name' => 'Card',
+                        'kind' => 'file',
+                        'state' => 'ready',
+                        'facts' => ['width' => 40, 'height' => 20, 'pixelAspect' => 1],
+                        'form' => [
+                            'kind' => 'still',
+                            'frames' => 1,
+                            'url' => '/card.png',
+                            'width' => 40,
+                            'height' => 20,
+                        ],
+                    ],
+                ],
+                'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * Flicks::PER_SECOND]],
+                'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'w']],
+                'route' => [['id' => 'w', 'name' => 'Wall', 'surfaces' => ['wall']]],
+                'clip' => [
+                    [
+                        'id' => 'c',
+                        'layer' => 'l',
+                        'media' => 'card',
+                        'start' => 0,
+                        'length' => 20 * Flicks::PER_SECOND,
+                        'in' => 0,
+                        'pastEnd' => 'hold',
+                    ],
+                ],
+                'output' => [
+                    $output + ['id' => 'out', 'name' => 'Output', 'width' => 60, 'height' => 40, 'refresh' => 60],
+                ],
+                'region' => [
+                    $region + [
+                        'id' => 'r',
+                        'output' => 'out',
+                        'surface' => 'wall',
+                        'source' => [0, 0, 40, 20],
+                        'x' => 10,
+                        'y' => 5,
+                    ],
+                ],
+                'mask' => $masks,
+            ],
+        );
     }
 
     /** A picture whose red grows across and whose green grows down; its blue is 100 throughout. */
@@ -65,7 +125,10 @@ final class DeliveredTest extends TestCase
     {
         $plan = Plan::empty()->with(Bundle::fromBytes((new PlanCompiler($kept))->compile($show, 1)->toBytes()));
 
-        return new ReferenceRaster(new Moment($plan, [Head::of('line', TransportMap::standing(0, 0))], [], 0), static fn (): Picture => self::card());
+        return new ReferenceRaster(
+            new Moment($plan, [Head::of('line', TransportMap::standing(0, 0))], [], 0),
+            static fn (): Picture => self::card(),
+        );
     }
 
     public function test_a_plain_region_is_one_pixel_for_one(): void
@@ -130,12 +193,23 @@ final class DeliveredTest extends TestCase
     public function test_a_painted_mask_travels_with_the_plan_and_takes_light_away(): void
     {
         $key = str_repeat('0f', 32);
-        $kept = static fn (string $k): ?string => $k === $key ? (new BlendMap([0, 0, 9, 9], 2, 2, [0.0, 1.0, 0.0, 1.0]))->toBytes() : null;
-        $raster = static fn (string $on, string $of, ?\Closure $kept): ReferenceRaster => self::raster(self::show([], ['gamma' => 2.0], [['id' => 'm', $on => $of, 'name' => 'Fade', 'image' => $key]]), $kept);
+        $kept = static fn (string $k): ?string => $k === $key
+            ? (new BlendMap([0, 0, 9, 9], 2, 2, [0.0, 1.0, 0.0, 1.0]))->toBytes()
+            : null;
+        $raster = static fn (string $on, string $of, ?\Closure $kept): ReferenceRaster => self::raster(
+            self::show([], ['gamma' => 2.0], [['id' => 'm', $on => $of, 'name' => 'Fade', 'image' => $key]]),
+            $kept,
+        );
         // Over the surface, 40 px wide: its pixel 9 is 9.5 of 40 across.
-        self::assertSame((int) round(100 * sqrt(9.5 / 40)), $raster('surface', 'wall', $kept)->outputPixel('out', 19, 10)[2]);
+        self::assertSame(
+            (int) round(100 * sqrt(9.5 / 40)),
+            $raster('surface', 'wall', $kept)->outputPixel('out', 19, 10)[2],
+        );
         // Over the output, 60 px wide: its pixel 19 is 19.5 of 60 across.
-        self::assertSame((int) round(100 * sqrt(19.5 / 60)), $raster('output', 'out', $kept)->outputPixel('out', 19, 10)[2]);
+        self::assertSame(
+            (int) round(100 * sqrt(19.5 / 60)),
+            $raster('output', 'out', $kept)->outputPixel('out', 19, 10)[2],
+        );
         // One whose picture is gone keeps no light off.
         self::assertSame(100, $raster('output', 'out', static fn (): ?string => null)->outputPixel('out', 19, 10)[2]);
     }
@@ -151,8 +225,12 @@ final class DeliveredTest extends TestCase
 
     public function test_gain_peak_and_black_are_light(): void
     {
-        $raster = self::raster(self::show([], ['gamma' => 2.0, 'gain' => [1, 1, 0.25], 'peak' => 0.64, 'black' => 0.01]));
-        $given = static fn (float $signal, float $gain): int => (int) round(255 * sqrt(($signal / 255) ** 2 * $gain * 0.64 + 0.01));
+        $raster = self::raster(
+            self::show([], ['gamma' => 2.0, 'gain' => [1, 1, 0.25], 'peak' => 0.64, 'black' => 0.01]),
+        );
+        $given = static fn (float $signal, float $gain): int => (int) round(
+            255 * sqrt(($signal / 255) ** 2 * $gain * 0.64 + 0.01),
+        );
         self::assertSame([$given(6 * 10, 1), $given(12 * 4, 1), $given(100, 0.25)], $raster->outputPixel('out', 20, 9));
         // Where nothing is delivered, nothing is added.
         self::assertSame([0, 0, 0], $raster->outputPixel('out', 2, 2));
@@ -163,9 +241,40 @@ final class DeliveredTest extends TestCase
 
     public function test_masks_of_surface_and_output_are_multiplied(): void
     {
-        $square = static fn (float $l, float $t, float $r, float $b): array => [$l, $t, 0, 0, 0, 0, $r, $t, 0, 0, 0, 0, $r, $b, 0, 0, 0, 0, $l, $b, 0, 0, 0, 0];
+        $square = static fn (float $l, float $t, float $r, float $b): array => [
+            $l,
+            $t,
+            0,
+            0,
+            0,
+            0,
+            $r,
+            $t,
+            0,
+            0,
+            0,
+            0,
+            $r,
+            $b,
+            0,
+            0,
+            0,
+            0,
+            $l,
+            $b,
+            0,
+            0,
+            0,
+            0,
+        ];
         $masks = [
-            ['id' => 'm1', 'surface' => 'wall', 'name' => 'Window', 'nodes' => $square(10, 0, 20, 20), 'inverted' => true],
+            [
+                'id' => 'm1',
+                'surface' => 'wall',
+                'name' => 'Window',
+                'nodes' => $square(10, 0, 20, 20),
+                'inverted' => true,
+            ],
             ['id' => 'm2', 'output' => 'out', 'name' => 'Stage', 'nodes' => $square(0, 0, 60, 15)],
         ];
         $raster = self::raster(self::show([], [], $masks));
@@ -181,7 +290,10 @@ final class DeliveredTest extends TestCase
 
     public function test_a_bent_region_shows_each_place_where_it_lands(): void
     {
-        $grid = BezierGrid::plain()->withColumn(0.5)->moved([3 => [0.0, 0.25], 3 + 3 * 7 => [0.0, 0.25]])->toArray();
+        $grid = BezierGrid::plain()
+            ->withColumn(0.5)
+            ->moved([3 => [0.0, 0.25], 3 + 3 * 7 => [0.0, 0.25]])
+            ->toArray();
         $show = self::show(['columns' => $grid['us'], 'rows' => $grid['vs'], 'points' => $grid['points']]);
         $region = $show->delivery->regions['out']['r'];
         $raster = self::raster($show);
@@ -203,14 +315,23 @@ final class DeliveredTest extends TestCase
     {
         $key = str_repeat('a', 64);
         // The picture moved by (5, 10) and half as large, at half the light on its right half.
-        $warp = new ComputedWarp(new WarpLattice([0.0, 40.0], [0.0, 20.0], [[15.0, 15.0, 1.0], [35.0, 15.0, 1.0], [15.0, 25.0, 1.0], [35.0, 25.0, 1.0]], 0.0), new BlendMap([0, 0, 60, 40], 2, 2, [1.0, 0.0, 1.0, 0.0]));
+        $warp = new ComputedWarp(
+            new WarpLattice(
+                [0.0, 40.0],
+                [0.0, 20.0],
+                [[15.0, 15.0, 1.0], [35.0, 15.0, 1.0], [15.0, 25.0, 1.0], [35.0, 25.0, 1.0]],
+                0.0,
+            ),
+            new BlendMap([0, 0, 60, 40], 2, 2, [1.0, 0.0, 1.0, 0.0]),
+        );
         $bytes = $warp->toBytes();
         self::assertEquals($warp, ComputedWarp::fromBytes($bytes));
         self::assertNull(ComputedWarp::fromBytes((new ComputedWarp($warp->lattice, null))->toBytes())->blend);
         $show = self::show(['model' => $key, 'blend' => ['left' => 30]], ['gamma' => 2.0]);
         $raster = self::raster($show, static fn (string $asked): ?string => $asked === $key ? $bytes : null);
         self::assertSame([0, 0, 0], $raster->outputPixel('out', 12, 20));
-        // The place (25, 20) shows the middle of the picture, at 1 − 25.5 / 60 of the light: edges set by hand are not asked.
+        // The place (25, 20) shows the middle of the picture, at 1 − 25.5 / 60 of the light: edges set by hand are
+        // not asked.
         $share = 1 - 25.5 / 60;
         self::assertEqualsWithDelta(100 * sqrt($share), $raster->outputPixel('out', 25, 20)[2], 1.0);
         self::assertEqualsWithDelta(6 * 20.5 * sqrt($share), $raster->outputPixel('out', 25, 20)[0], 5.0);
@@ -225,13 +346,54 @@ final class DeliveredTest extends TestCase
 
     public function test_later_regions_lie_over_earlier_ones(): void
     {
-        $show = Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'cells' => [['panel', 'panel']], 'seams' => [0]]],
-            'output' => [['id' => 'out', 'name' => 'Output', 'width' => 60, 'height' => 40, 'refresh' => 60]],
-            'region' => [['id' => 'a', 'output' => 'out', 'surface' => 'wall', 'source' => [0, 0, 40, 20], 'x' => 0, 'y' => 0], ['id' => 'b', 'output' => 'out', 'surface' => 'wall', 'source' => [20, 0, 20, 20], 'x' => 10, 'y' => 0]],
-        ]);
-        $compiler = new PlanCompiler;
+        $show = Show::fromRows(
+            ['id' => 'show', 'name' => 'Test', 'frameRate' => '25'],
+            [
+                'panel' => [
+                    [
+                        'id' => 'panel',
+                        'name' => 'P',
+                        'widthMm' => 500,
+                        'heightMm' => 500,
+                        'widthPx' => 20,
+                        'heightPx' => 20,
+                        'kilograms' => 1,
+                        'wattsAverage' => 1,
+                        'wattsMaximum' => 2,
+                    ],
+                ],
+                'surface' => [
+                    [
+                        'id' => 'wall',
+                        'name' => 'Wall',
+                        'position' => [0, 0, 0],
+                        'rotation' => [0, 0, 0],
+                        'cells' => [['panel', 'panel']],
+                        'seams' => [0],
+                    ],
+                ],
+                'output' => [['id' => 'out', 'name' => 'Output', 'width' => 60, 'height' => 40, 'refresh' => 60]],
+                'region' => [
+                    [
+                        'id' => 'a',
+                        'output' => 'out',
+                        'surface' => 'wall',
+                        'source' => [0, 0, 40, 20],
+                        'x' => 0,
+                        'y' => 0,
+                    ],
+                    [
+                        'id' => 'b',
+                        'output' => 'out',
+                        'surface' => 'wall',
+                        'source' => [20, 0, 20, 20],
+                        'x' => 10,
+                        'y' => 0,
+                    ],
+                ],
+            ],
+        );
+        $compiler = new PlanCompiler();
         $compiler->compile($show, 1);
         $light = Delivered::of($compiler->plan(), 'out');
         $asked = [];
@@ -247,7 +409,7 @@ final class DeliveredTest extends TestCase
     public function test_meshes_and_shares_travel_in_bundles(): void
     {
         $show = self::show(['turn' => 90]);
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler();
         $whole = $compiler->compile($show, 1);
         $back = Bundle::fromBytes($whole->toBytes());
         self::assertEquals($whole->tracks, $back->tracks);

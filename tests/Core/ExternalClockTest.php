@@ -21,8 +21,14 @@ final class ExternalClockTest extends TestCase
      *
      * @return array{ExternalClock, int} and the engine time of the last reading
      */
-    private static function readings(float $rate, int $from, int $frames, int $late = 0, int $begin = 1000 * self::S, ?ExternalClock $clock = null): array
-    {
+    private static function readings(
+        float $rate,
+        int $from,
+        int $frames,
+        int $late = 0,
+        int $begin = 1000 * self::S,
+        ?ExternalClock $clock = null,
+    ): array {
         mt_srand(5);
         $clock ??= ExternalClock::silent();
         $engine = $begin;
@@ -37,7 +43,10 @@ final class ExternalClockTest extends TestCase
     public function test_a_clock_that_runs_evenly_is_known_to_the_flick(): void
     {
         [$clock] = self::readings(1, 3600 * self::S, 50);
-        self::assertSame([1.0, 3600 * self::S + 100 * self::FRAME], [$clock->rate, $clock->at(1000 * self::S + 100 * self::FRAME)]);
+        self::assertSame(
+            [1.0, 3600 * self::S + 100 * self::FRAME],
+            [$clock->rate, $clock->at(1000 * self::S + 100 * self::FRAME)],
+        );
         [$back] = self::readings(-1, 60 * self::S, 50);
         self::assertSame([-1.0, 50 * self::S], [$back->rate, $back->at(1010 * self::S)]);
         self::assertSame([0.0, 0], [ExternalClock::silent()->rate, ExternalClock::silent()->at(5)]);
@@ -100,9 +109,19 @@ final class ExternalClockTest extends TestCase
 
     public function test_a_transport_that_chases_passes_over_hold_points_and_waits_at_both_ends(): void
     {
-        $sheet = CueSheet::of(self::FRAME, 60 * self::S, [['id' => 'h', 'time' => 10 * self::S, 'number' => '1', 'name' => 'Hold', 'holds' => true]], true);
-        $runs = Transport::heldAt(0, 0)->looped(0, [0, 5 * self::S], $sheet)->chase(0, 9 * self::S, 1.0, $sheet);
-        self::assertSame([11 * self::S, 60 * self::S], array_map(static fn (int $s): int => $runs->positionAt($s * self::S, $sheet), [2, 90]));
+        $sheet = CueSheet::of(
+            self::FRAME,
+            60 * self::S,
+            [['id' => 'h', 'time' => 10 * self::S, 'number' => '1', 'name' => 'Hold', 'holds' => true]],
+            true,
+        );
+        $runs = Transport::heldAt(0, 0)
+            ->looped(0, [0, 5 * self::S], $sheet)
+            ->chase(0, 9 * self::S, 1.0, $sheet);
+        self::assertSame(
+            [11 * self::S, 60 * self::S],
+            array_map(static fn (int $s): int => $runs->positionAt($s * self::S, $sheet), [2, 90]),
+        );
         // Within a frame of it, nothing is done; further off, it goes there.
         self::assertSame($runs, $runs->chase(2 * self::S, 11 * self::S + self::FRAME, 1.0, $sheet));
         self::assertSame($runs, $runs->chase(2 * self::S, 11 * self::S, 1.001, $sheet));
@@ -110,9 +129,15 @@ final class ExternalClockTest extends TestCase
         self::assertSame(11 * self::S + self::FRAME + 1, $off->positionAt(2 * self::S, $sheet));
         $slow = $runs->chase(2 * self::S, 11 * self::S, 0.5, $sheet);
         self::assertSame(12 * self::S, $slow->positionAt(4 * self::S, $sheet));
-        self::assertEquals($slow, Transport::fromArray((array) json_decode((string) json_encode($slow->toArray()), true)));
+        self::assertEquals(
+            $slow,
+            Transport::fromArray((array) json_decode((string) json_encode($slow->toArray()), true)),
+        );
         // Before the beginning it stands there, past the end as well; a clock that stands has it stand on a frame.
-        self::assertSame([false, 0], [$runs->chase(0, -self::S, 1.0, $sheet)->playing, $runs->chase(0, -self::S, 1.0, $sheet)->position]);
+        self::assertSame(
+            [false, 0],
+            [$runs->chase(0, -self::S, 1.0, $sheet)->playing, $runs->chase(0, -self::S, 1.0, $sheet)->position],
+        );
         self::assertSame(60 * self::S, $runs->chase(0, 99 * self::S, 1.0, $sheet)->positionAt(5, $sheet));
         $stands = $runs->chase(0, 3 * self::S + 7, 0.0, $sheet);
         self::assertSame([false, 3 * self::S], [$stands->playing, $stands->position]);

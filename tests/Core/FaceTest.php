@@ -55,7 +55,13 @@ final class FaceTest extends TestCase
 
     public function test_a_box_unfolds_its_sides_from_house_left(): void
     {
-        $face = Face::fromRow('box', ['width' => 4, 'depth' => 2, 'height' => 3, 'pixelsPerMetre' => 10, 'sides' => 'front, left, right']);
+        $face = Face::fromRow('box', [
+            'width' => 4,
+            'depth' => 2,
+            'height' => 3,
+            'pixelsPerMetre' => 10,
+            'sides' => 'front, left, right',
+        ]);
         self::assertSame([80, 30], [$face->rasterWidth(), $face->rasterHeight()]);
         $mesh = $face->mesh();
         self::assertEqualsWithDelta(24.0, self::area($mesh), 1e-9);
@@ -75,8 +81,14 @@ final class FaceTest extends TestCase
     public static function impossible(): array
     {
         return [
-            ['flat', ['width' => 0], 'width'], ['flat', ['height' => 'tall'], 'height'], ['drum', ['arc' => 400], 'arc'], ['drum', ['radius' => -1], 'radius'],
-            ['box', ['sides' => 'left,top'], 'sides'], ['box', ['sides' => ''], 'sides'], ['flat', ['width' => 1000, 'pixelsPerMetre' => 5000], 'pixelsPerMetre'], ['egg', [], 'kind'],
+            ['flat', ['width' => 0], 'width'],
+            ['flat', ['height' => 'tall'], 'height'],
+            ['drum', ['arc' => 400], 'arc'],
+            ['drum', ['radius' => -1], 'radius'],
+            ['box', ['sides' => 'left,top'], 'sides'],
+            ['box', ['sides' => ''], 'sides'],
+            ['flat', ['width' => 1000, 'pixelsPerMetre' => 5000], 'pixelsPerMetre'],
+            ['egg', [], 'kind'],
         ];
     }
 

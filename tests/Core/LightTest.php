@@ -39,16 +39,39 @@ final class LightTest extends TestCase
     /** @param  array<string, mixed>  $material */
     private static function face(string $id, Face $face, Pose $pose, array $material = []): Body
     {
-        return new Body($id, $id, $face->mesh(), $pose->matrix(), Material::fromRow($material), $face->rasterWidth(), $face->rasterHeight());
+        return new Body(
+            $id,
+            $id,
+            $face->mesh(),
+            $pose->matrix(),
+            Material::fromRow($material),
+            $face->rasterWidth(),
+            $face->rasterHeight(),
+        );
     }
 
     /**
      * @param  array<string, mixed>  $lens
      * @param  list<string>  $aims
      */
-    private static function beam(Pose $pose, array $lens = [], float $lumens = 10_000, array $aims = [], bool $mirrored = false): Beam
-    {
-        return new Beam('p', Projector::fromRow(['name' => 'P', 'lens' => $lens + ['throw' => 2.0, 'throwMin' => 0.5, 'throwMax' => 5], 'lumens' => $lumens, 'aims' => $aims, 'mirrored' => $mirrored]), $pose->matrix());
+    private static function beam(
+        Pose $pose,
+        array $lens = [],
+        float $lumens = 10_000,
+        array $aims = [],
+        bool $mirrored = false,
+    ): Beam {
+        return new Beam(
+            'p',
+            Projector::fromRow([
+                'name' => 'P',
+                'lens' => $lens + ['throw' => 2.0, 'throwMin' => 0.5, 'throwMax' => 5],
+                'lumens' => $lumens,
+                'aims' => $aims,
+                'mirrored' => $mirrored,
+            ]),
+            $pose->matrix(),
+        );
     }
 
     private static function at(float $x, float $y, float $z): Pose
@@ -78,9 +101,15 @@ final class LightTest extends TestCase
                 $a = array_slice($positions, 9 * $t, 3);
                 $b = array_slice($positions, 9 * $t + 3, 3);
                 $c = array_slice($positions, 9 * $t + 6, 3);
-                $m = [[$d[0], $a[0] - $b[0], $a[0] - $c[0]], [$d[1], $a[1] - $b[1], $a[1] - $c[1]], [$d[2], $a[2] - $b[2], $a[2] - $c[2]]];
+                $m = [
+                    [$d[0], $a[0] - $b[0], $a[0] - $c[0]],
+                    [$d[1], $a[1] - $b[1], $a[1] - $c[1]],
+                    [$d[2], $a[2] - $b[2], $a[2] - $c[2]],
+                ];
                 $k = [$a[0] - $o[0], $a[1] - $o[1], $a[2] - $o[2]];
-                $det = static fn (array $m): float => $m[0][0] * ($m[1][1] * $m[2][2] - $m[1][2] * $m[2][1]) - $m[0][1] * ($m[1][0] * $m[2][2] - $m[1][2] * $m[2][0]) + $m[0][2] * ($m[1][0] * $m[2][1] - $m[1][1] * $m[2][0]);
+                $det = static fn (array $m): float => $m[0][0] * ($m[1][1] * $m[2][2] - $m[1][2] * $m[2][1]) -
+                    $m[0][1] * ($m[1][0] * $m[2][2] - $m[1][2] * $m[2][0]) +
+                    $m[0][2] * ($m[1][0] * $m[2][1] - $m[1][1] * $m[2][0]);
                 $replace = static function (int $column) use ($m, $k): array {
                     foreach ([0, 1, 2] as $row) {
                         $m[$row][$column] = $k[$row];
@@ -118,7 +147,7 @@ final class LightTest extends TestCase
             self::assertEqualsWithDelta(10_000 / (5 * 3.125), $light->figures[$figure], 1e-6);
         }
         self::assertEqualsWithDelta(1.0, $light->figures['even'], 1e-9);
-        self::assertEqualsWithDelta(640 * 0.8 / M_PI, $light->figures['nitsMean'], 1e-6);
+        self::assertEqualsWithDelta((640 * 0.8) / M_PI, $light->figures['nitsMean'], 1e-6);
         // 1,920 px over 5 m, and as many a metre down.
         self::assertEqualsWithDelta(384.0, $light->figures['densityMean'], 1e-6);
         self::assertEqualsWithDelta(10_000, $light->lumens['p'], 1e-6);
@@ -132,7 +161,11 @@ final class LightTest extends TestCase
     {
         return [
             'plane, turned' => ['flat', ['width' => 3, 'height' => 2], Pose::of(Vec3::of(0.4, -1, 0), 35)],
-            'plane, larger than the picture' => ['flat', ['width' => 12, 'height' => 9], Pose::of(Vec3::of(0, -4, 0), -20)],
+            'plane, larger than the picture' => [
+                'flat',
+                ['width' => 12, 'height' => 9],
+                Pose::of(Vec3::of(0, -4, 0), -20),
+            ],
             'drum' => ['drum', ['radius' => 1.6, 'arc' => 180, 'height' => 2.4], self::at(0, -1.2, 0)],
             'dome' => ['dome', ['radius' => 3, 'arc' => 120], self::at(0, 0, 0)],
             'stacked drums' => ['drums', ['tiers' => '1.5 × 1; 1 × 1', 'arc' => 160], self::at(0, -1, 0)],
@@ -141,30 +174,48 @@ final class LightTest extends TestCase
 
     /** @param  array<string, mixed>  $shape */
     #[DataProvider('faces')]
-    public function test_lux_summed_over_a_face_with_the_spill_comes_to_the_lumens(string $kind, array $shape, Pose $pose): void
-    {
+    public function test_lux_summed_over_a_face_with_the_spill_comes_to_the_lumens(
+        string $kind,
+        array $shape,
+        Pose $pose,
+    ): void {
         $face = self::face('f', Face::fromRow($kind, $shape), $pose);
         $scene = Scene::of([$face]);
         $beam = self::beam(self::at(0, 0, 10), ['shiftY' => 0.05]);
         $lens = $beam->projector->lens;
-        // Quadrature apart from the lattice: each triangle cut into n² equal ones, E from the solid angle that each takes as seen
-        // from the lens (van Oosterom and Strackee 1983), weighted by the lumens a steradian in that direction.
+        // Quadrature apart from the lattice: each triangle cut into n² equal ones, E from the solid angle that each
+        // takes as seen from the lens (van Oosterom and Strackee 1983), weighted by the lumens a steradian in that
+        // direction.
         $n = match ($kind) {
-            'flat' => 90, 'dome' => 3, default => 10,
+            'flat' => 90,
+            'dome' => 3,
+            default => 10,
         };
         $sum = 0.0;
         $eye = Vec3::of(0, 0, 10);
         for ($t = 0; $t < $scene->triangles(); $t++) {
-            $corner = array_map(static fn (int $i): Vec3 => Vec3::of(...array_slice($scene->mesh->positions, 3 * $i, 3)), array_slice($scene->mesh->indices, 3 * $t, 3));
+            $corner = array_map(
+                static fn (int $i): Vec3 => Vec3::of(...array_slice($scene->mesh->positions, 3 * $i, 3)),
+                array_slice($scene->mesh->indices, 3 * $t, 3),
+            );
             [$e1, $e2] = [$corner[1]->minus($corner[0])->times(1 / $n), $corner[2]->minus($corner[0])->times(1 / $n)];
             for ($i = 0; $i < $n; $i++) {
                 for ($j = 0; $j < $n - $i; $j++) {
                     foreach ($i + $j < $n - 1 ? [0, 1] : [0] as $upper) {
                         $a = $corner[0]->plus($e1->times($i + $upper))->plus($e2->times($j + $upper))->minus($eye);
                         [$b, $c] = $upper === 0 ? [$a->plus($e1), $a->plus($e2)] : [$a->minus($e1), $a->minus($e2)];
-                        $middle = $a->plus($b)->plus($c)->times(1 / 3);
+                        $middle = $a
+                            ->plus($b)
+                            ->plus($c)
+                            ->times(1 / 3);
                         $pixel = $lens->pixel($middle->x, $middle->y, $middle->z);
-                        if ($pixel === null || $pixel[0] < 0 || $pixel[1] < 0 || $pixel[0] > $lens->widthPx || $pixel[1] > $lens->heightPx) {
+                        if (
+                            $pixel === null ||
+                            $pixel[0] < 0 ||
+                            $pixel[1] < 0 ||
+                            $pixel[0] > $lens->widthPx ||
+                            $pixel[1] > $lens->heightPx
+                        ) {
                             continue;
                         }
                         $front = $e1->cross($e2)->dot($middle) < 0;
@@ -172,7 +223,14 @@ final class LightTest extends TestCase
                             continue;
                         }
                         [$la, $lb, $lc] = [$a->length(), $b->length(), $c->length()];
-                        $omega = 2 * abs(atan2($a->dot($b->cross($c)), $la * $lb * $lc + $a->dot($b) * $lc + $b->dot($c) * $la + $c->dot($a) * $lb));
+                        $omega =
+                            2 *
+                            abs(
+                                atan2(
+                                    $a->dot($b->cross($c)),
+                                    $la * $lb * $lc + $a->dot($b) * $lc + $b->dot($c) * $la + $c->dot($a) * $lb,
+                                ),
+                            );
                         $sum += 10_000 * $lens->sharePerArea() * ($middle->length() / -$middle->z) ** 3 * $omega;
                     }
                 }
@@ -189,14 +247,26 @@ final class LightTest extends TestCase
     public function test_incidence_on_a_drum_grows_round_it_as_geometry_has_it(): void
     {
         $radius = 2.0;
-        $scene = Scene::of([self::face('f', Face::fromRow('drum', ['radius' => $radius, 'arc' => 170, 'height' => 0.02, 'pixelsPerMetre' => 400]), self::at(0, -0.01, 0))]);
+        $scene = Scene::of([
+            self::face(
+                'f',
+                Face::fromRow('drum', ['radius' => $radius, 'arc' => 170, 'height' => 0.02, 'pixelsPerMetre' => 400]),
+                self::at(0, -0.01, 0),
+            ),
+        ]);
         $light = Caster::face($scene, 0, [self::beam(self::at(0, 0, 8))], 200);
         $eye = 8 + $radius;
         $seen = 0;
         foreach ($light->maps['angle'] as $at => $angle) {
-            $round = deg2rad(170) * (($at % $light->columns + 0.5) / $light->columns - 0.5);
+            $round = deg2rad(170) * ((($at % $light->columns) + 0.5) / $light->columns - 0.5);
             // Seen from the axis: the angle at the drum between its normal and the line to the projector.
-            $exact = rad2deg(abs($round) + asin($radius * sin(abs($round)) / sqrt($eye ** 2 + $radius ** 2 - 2 * $eye * $radius * cos($round))));
+            $exact = rad2deg(
+                abs($round) +
+                    asin(
+                        ($radius * sin(abs($round))) /
+                            sqrt($eye ** 2 + $radius ** 2 - 2 * $eye * $radius * cos($round)),
+                    ),
+            );
             if ($exact > 92) {
                 self::assertLessThanOrEqual(0.0, $light->maps['count'][$at]);
             } elseif ($exact < 85) {
@@ -215,14 +285,22 @@ final class LightTest extends TestCase
         $prop = new Body('prop', 'prop', $half->mesh(), self::at(5, -10, 5)->matrix(), null);
         $shadowed = Caster::face(Scene::of([$wall, $prop]), 0, [self::beam(self::at(0, 0, 10))], 10240);
         self::assertEqualsWithDelta($free->lumens['p'] / 2, $shadowed->lumens['p'], 150);
-        $gauze = self::face('gauze', Face::fromRow('flat', ['width' => 5, 'height' => 3.125]), self::at(0, -1.5625, 5), ['translucent' => true, 'transmission' => 0.7, 'gain' => 0.2]);
+        $gauze = self::face(
+            'gauze',
+            Face::fromRow('flat', ['width' => 5, 'height' => 3.125]),
+            self::at(0, -1.5625, 5),
+            ['translucent' => true, 'transmission' => 0.7, 'gain' => 0.2],
+        );
         $scene = Scene::of([$wall, $gauze]);
         $through = Caster::face($scene, 0, [self::beam(self::at(0, 0, 10))], 10240);
         self::assertEqualsWithDelta(0.7 * $free->figures['luxMean'], $through->figures['luxMean'], 1e-6);
         $on = Caster::face($scene, 1, [self::beam(self::at(0, 0, 10))], 10240);
         self::assertEqualsWithDelta(4 * $free->figures['luxMean'], $on->figures['luxMean'], 1e-6);
-        self::assertEqualsWithDelta(4 * $free->figures['luxMean'] * 0.2 / M_PI, $on->figures['nitsMean'], 1e-6);
-        $thrown = Caster::throwing($scene, self::beam(self::at(0, 0, 10)), 64, 36, ['wall' => $through, 'gauze' => $on]);
+        self::assertEqualsWithDelta((4 * $free->figures['luxMean'] * 0.2) / M_PI, $on->figures['nitsMean'], 1e-6);
+        $thrown = Caster::throwing($scene, self::beam(self::at(0, 0, 10)), 64, 36, [
+            'wall' => $through,
+            'gauze' => $on,
+        ]);
         self::assertEqualsWithDelta(0.3, $thrown->onFaces['gauze'], 1e-6);
         self::assertEqualsWithDelta(0.7, $thrown->onFaces['wall'], 1e-6);
         self::assertEqualsWithDelta(1.0, $thrown->balance, 0.01);
@@ -230,7 +308,10 @@ final class LightTest extends TestCase
 
     public function test_each_cast_is_made_once_and_progress_ends_at_the_whole(): void
     {
-        $scene = Scene::of([self::face('a', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, 0, 0)), self::face('b', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, 0, 1))]);
+        $scene = Scene::of([
+            self::face('a', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, 0, 0)),
+            self::face('b', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, 0, 1)),
+        ]);
         $beams = [self::beam(self::at(0, 1, 10)), self::beam(self::at(1, 1, 10))];
         $casts = new class(new SceneCasts(static fn (): Scene => $scene, 200, 8, 8)) implements Casts
         {
@@ -275,8 +356,13 @@ final class LightTest extends TestCase
 
     public function test_two_projectors_add_up_and_share_a_face(): void
     {
-        $scene = Scene::of([self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 3.125]), self::at(0, -1.5625, 0))]);
-        $both = [self::beam(self::at(-1.5, 0, 10)), new Beam('q', self::beam(self::at(0, 0, 0))->projector, self::at(1.5, 0, 10)->matrix())];
+        $scene = Scene::of([
+            self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 3.125]), self::at(0, -1.5625, 0)),
+        ]);
+        $both = [
+            self::beam(self::at(-1.5, 0, 10)),
+            new Beam('q', self::beam(self::at(0, 0, 0))->projector, self::at(1.5, 0, 10)->matrix()),
+        ];
         $light = Caster::face($scene, 0, $both, 6400);
         // Two pictures 5 m wide, 3 m apart: 2 m on both, 6 m on one.
         self::assertEqualsWithDelta(0.25, $light->figures['more'], 0.01);
@@ -291,7 +377,9 @@ final class LightTest extends TestCase
     public function test_spill_and_focus_are_told(): void
     {
         // A picture of 5 × 3.125 m, a face of 4 × 3.125 m: a fifth of the pixels misses.
-        $scene = Scene::of([self::face('f', Face::fromRow('flat', ['width' => 4, 'height' => 3.2]), self::at(0, -1.6, 0))]);
+        $scene = Scene::of([
+            self::face('f', Face::fromRow('flat', ['width' => 4, 'height' => 3.2]), self::at(0, -1.6, 0)),
+        ]);
         $thrown = Caster::throwing($scene, self::beam(self::at(0, 0, 10), ['focus' => 8], 10_000, ['f']), 100, 50);
         self::assertEqualsWithDelta(0.2 * 1920 * 1200, $thrown->spillPixels, 1);
         self::assertEqualsWithDelta(2000, $thrown->spillLumens, 1);
@@ -305,19 +393,28 @@ final class LightTest extends TestCase
 
     public function test_a_picture_that_would_read_backwards_is_said(): void
     {
-        $rear = self::face('gauze', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, -1.5, 0), ['translucent' => true, 'rear' => true, 'transmission' => 0.5]);
+        $rear = self::face('gauze', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, -1.5, 0), [
+            'translucent' => true,
+            'rear' => true,
+            'transmission' => 0.5,
+        ]);
         $pose = Pose::of(Vec3::of(0, 0, -8), 180);
         $plain = Caster::throwing(Scene::of([$rear]), self::beam($pose, [], 5000, ['gauze']));
         self::assertStringContainsString('reads backwards', implode($plain->remarks));
-        self::assertSame([], Caster::throwing(Scene::of([$rear]), self::beam($pose, [], 5000, ['gauze'], true))->remarks);
+        self::assertSame(
+            [],
+            Caster::throwing(Scene::of([$rear]), self::beam($pose, [], 5000, ['gauze'], true))->remarks,
+        );
         // Seen from the front with the gain, as it is meant to be lit from behind.
         $light = Caster::face(Scene::of([$rear]), 0, [self::beam($pose, [], 5000, [], true)], 400);
-        self::assertEqualsWithDelta($light->figures['luxMean'] * 0.8 / M_PI, $light->figures['nitsMean'], 1e-9);
+        self::assertEqualsWithDelta(($light->figures['luxMean'] * 0.8) / M_PI, $light->figures['nitsMean'], 1e-9);
     }
 
     public function test_an_opaque_face_lit_from_behind_stays_dark(): void
     {
-        $scene = Scene::of([self::face('f', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, -1.5, 0))]);
+        $scene = Scene::of([
+            self::face('f', Face::fromRow('flat', ['width' => 4, 'height' => 3]), self::at(0, -1.5, 0)),
+        ]);
         $light = Caster::face($scene, 0, [self::beam(Pose::of(Vec3::of(0, 0, -8), 180))], 400);
         self::assertSame(1.0, $light->figures['none']);
         self::assertSame(0.0, max($light->maps['lux']));
@@ -325,7 +422,13 @@ final class LightTest extends TestCase
 
     public function test_the_lattice_has_the_area_of_the_face(): void
     {
-        foreach ([['flat', ['width' => 6, 'height' => 2], 12.0], ['drum', ['radius' => 2, 'arc' => 180, 'height' => 3], 2 * M_PI * 3], ['dome', ['radius' => 3, 'arc' => 180], 2 * M_PI * 9]] as [$kind, $shape, $area]) {
+        foreach (
+            [
+                ['flat', ['width' => 6, 'height' => 2], 12.0],
+                ['drum', ['radius' => 2, 'arc' => 180, 'height' => 3], 2 * M_PI * 3],
+                ['dome', ['radius' => 3, 'arc' => 180], 2 * M_PI * 9],
+            ] as [$kind, $shape, $area]
+        ) {
             $scene = Scene::of([self::face('f', Face::fromRow($kind, $shape), self::at(1, 2, 3))]);
             self::assertEqualsWithDelta($area, SampleGrid::of($scene, 0, 4000)->area(), $area * 0.01, $kind);
         }
@@ -334,7 +437,14 @@ final class LightTest extends TestCase
     public function test_a_lens_and_its_inverse_agree_and_a_projector_on_its_side_is_turned(): void
     {
         foreach ([false, true] as $portrait) {
-            $lens = Lens::fromRow(['widthPx' => 1920, 'heightPx' => 1080, 'throw' => 1.5, 'shiftX' => 0.1, 'shiftY' => -0.3, 'portrait' => $portrait]);
+            $lens = Lens::fromRow([
+                'widthPx' => 1920,
+                'heightPx' => 1080,
+                'throw' => 1.5,
+                'shiftX' => 0.1,
+                'shiftY' => -0.3,
+                'portrait' => $portrait,
+            ]);
             self::assertSame($portrait ? [1080, 1920] : [1920, 1080], [$lens->widthPx, $lens->heightPx]);
             foreach ([[0.0, 0.0], [100.5, 700.25], [1080.0, 1080.0]] as [$x, $y]) {
                 $ray = $lens->ray($x, $y)->times(7.3);
@@ -351,7 +461,15 @@ final class LightTest extends TestCase
     public function test_filling_a_face_squarely_solves_zoom_and_shift(): void
     {
         $face = self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 5]), self::at(0, 1, 0));
-        $lens = Lens::fromRow(['widthPx' => 1920, 'heightPx' => 1200, 'throwMin' => 1.2, 'throwMax' => 2.4, 'throw' => 2, 'shiftYMax' => 0.6, 'shiftXMax' => 0.3]);
+        $lens = Lens::fromRow([
+            'widthPx' => 1920,
+            'heightPx' => 1200,
+            'throwMin' => 1.2,
+            'throwMax' => 2.4,
+            'throw' => 2,
+            'shiftYMax' => 0.6,
+            'shiftXMax' => 0.3,
+        ]);
         $filled = LensFit::from(Vec3::of(1.0, 2.0, 16.0), $lens, $face, true);
         self::assertSame([], $filled->says);
         self::assertEqualsWithDelta([0, 0, 0], [$filled->pose->yaw, $filled->pose->pitch, $filled->pose->roll], 1e-9);
@@ -359,7 +477,21 @@ final class LightTest extends TestCase
         // The middle of the face is 1 m to the left of and 1.5 m above the lens, of 8 × 5 m.
         self::assertEqualsWithDelta(-1 / 8, $filled->shiftX, 1e-9);
         self::assertEqualsWithDelta(1.5 / 5, $filled->shiftY, 1e-9);
-        $beam = new Beam('p', Projector::fromRow(['name' => 'P', 'lumens' => 1000, 'lens' => ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => $filled->throw, 'shiftX' => $filled->shiftX, 'shiftY' => $filled->shiftY]]), $filled->pose->matrix());
+        $beam = new Beam(
+            'p',
+            Projector::fromRow([
+                'name' => 'P',
+                'lumens' => 1000,
+                'lens' => [
+                    'widthPx' => 1920,
+                    'heightPx' => 1200,
+                    'throw' => $filled->throw,
+                    'shiftX' => $filled->shiftX,
+                    'shiftY' => $filled->shiftY,
+                ],
+            ]),
+            $filled->pose->matrix(),
+        );
         $light = Caster::face(Scene::of([$face]), 0, [$beam], 2000);
         self::assertEqualsWithDelta(1.0, $light->figures['one'], 1e-9);
         self::assertEqualsWithDelta(1000, $light->lumens['p'], 1e-6);
@@ -376,7 +508,10 @@ final class LightTest extends TestCase
         self::assertStringContainsString('1.60 m nearer', $far->says[0]);
         $low = LensFit::from(Vec3::of(0, 0.5, 12), $lens, $face, true);
         // 3 m below the middle of 5 m: 60 %, 40 % more than the lens has.
-        self::assertStringContainsString('60 % up or down; the lens has 20 %: move the projector by 2.00 m', $low->says[0]);
+        self::assertStringContainsString(
+            '60 % up or down; the lens has 20 %: move the projector by 2.00 m',
+            $low->says[0],
+        );
         self::assertSame(0.2, $low->shiftY);
         $kept = LensFit::withLens(Vec3::of(3, 0, 9), $lens, $face);
         self::assertEqualsWithDelta(12.0, $kept->distance, 1e-6);
@@ -399,8 +534,16 @@ final class LightTest extends TestCase
 
     public function test_a_seat_sees_fronts_and_backs_and_how_small_a_detail_reads(): void
     {
-        $front = self::face('front', Face::fromRow('flat', ['width' => 4, 'height' => 3, 'pixelsPerMetre' => 100]), self::at(0, -1.5, 0));
-        $back = self::face('back', Face::fromRow('flat', ['width' => 1, 'height' => 1]), Pose::of(Vec3::of(6, -0.5, 0), 180));
+        $front = self::face(
+            'front',
+            Face::fromRow('flat', ['width' => 4, 'height' => 3, 'pixelsPerMetre' => 100]),
+            self::at(0, -1.5, 0),
+        );
+        $back = self::face(
+            'back',
+            Face::fromRow('flat', ['width' => 1, 'height' => 1]),
+            Pose::of(Vec3::of(6, -0.5, 0), 180),
+        );
         $hidden = self::face('hidden', Face::fromRow('flat', ['width' => 2, 'height' => 1]), self::at(0, -0.5, -3));
         $scene = Scene::of([$front, $back, $hidden]);
         $sight = Sight::of($scene, 0, 0, 0, 20);
@@ -416,29 +559,54 @@ final class LightTest extends TestCase
     public function test_the_smallest_detail_in_pixels_is_that_of_the_places_that_are_seen(): void
     {
         $p = Panel::of('P', 500, 500, 200, 200, 1, 1, 1);
-        $body = static fn (Carrier $c): Body => new Body('w', 'w', $c->mesh(), self::at(0, 0, 0)->matrix(), null, $c->rasterWidth(), $c->rasterHeight());
-        // Of 2.5 mm of pitch, with and without half of its panels: a detail of so many millimetres is 1/2.5 as many pixels.
+        $body = static fn (Carrier $c): Body => new Body(
+            'w',
+            'w',
+            $c->mesh(),
+            self::at(0, 0, 0)->matrix(),
+            null,
+            $c->rasterWidth(),
+            $c->rasterHeight(),
+        );
+        // Of 2.5 mm of pitch, with and without half of its panels: a detail of so many millimetres is 1/2.5 as many
+        // pixels.
         foreach ([Wall::grid($p, 6, 4), Wall::of([[$p, null, $p, null], [null, $p, null, null]], [0, 0, 0])] as $wall) {
             $sight = Sight::of(Scene::of([$body($wall)]), 0, 0, 1, 30, 400);
             self::assertEqualsWithDelta(($sight->detailMm ?? 0) / 2.5, $sight->detailPx ?? 0, 1e-6);
         }
         // Drums of unlike radii leave parts of their raster unused; their pixels are as dense everywhere.
-        $drums = self::face('d', Face::fromRow('drums', ['tiers' => '3 × 2; 1 × 2', 'arc' => 120, 'pixelsPerMetre' => 80]), self::at(0, 0, 0));
+        $drums = self::face(
+            'd',
+            Face::fromRow('drums', ['tiers' => '3 × 2; 1 × 2', 'arc' => 120, 'pixelsPerMetre' => 80]),
+            self::at(0, 0, 0),
+        );
         $sight = Sight::of(Scene::of([$drums]), 0, 0, 2, 30, 900);
-        self::assertEqualsWithDelta(($sight->detailMm ?? 0) * 0.08, $sight->detailPx ?? 0, 0.01 * ($sight->detailPx ?? 1));
+        self::assertEqualsWithDelta(
+            ($sight->detailMm ?? 0) * 0.08,
+            $sight->detailPx ?? 0,
+            0.01 * ($sight->detailPx ?? 1),
+        );
         // A flat face seen under 60°: foreshortened to half, letters sixteen times the smallest detail.
         $flat = self::face('f', Face::fromRow('flat', ['width' => 0.2, 'height' => 0.2]), self::at(0, -0.1, 0));
         $sight = Sight::of(Scene::of([$flat]), 0, 100 * sin(M_PI / 3), 0, 100 * cos(M_PI / 3));
-        self::assertEqualsWithDelta([2 * 100 * tan(M_PI / 10_800) * 1000, 100 * tan(16 * M_PI / 10_800) * 1000], [$sight->foreshortenedMm ?? 0, $sight->letterMm ?? 0], 0.2);
+        self::assertEqualsWithDelta(
+            [2 * 100 * tan(M_PI / 10_800) * 1000, 100 * tan((16 * M_PI) / 10_800) * 1000],
+            [$sight->foreshortenedMm ?? 0, $sight->letterMm ?? 0],
+            0.2,
+        );
     }
 
     public function test_a_dome_that_is_tilted_up_shows_its_top_from_within_and_from_without(): void
     {
         foreach ([false, true] as $outside) {
-            [$min, $max] = Face::fromRow('dome', ['radius' => 3, 'arc' => 180, 'tilt' => 90, 'outside' => $outside])->mesh()->bounds();
+            [$min, $max] = Face::fromRow('dome', ['radius' => 3, 'arc' => 180, 'tilt' => 90, 'outside' => $outside])
+                ->mesh()
+                ->bounds();
             self::assertEqualsWithDelta([0.0, 3.0], [$min[1], $max[1]], 1e-6);
             // Without a tilt it bulges away from the audience, or toward it.
-            [$min, $max] = Face::fromRow('dome', ['radius' => 3, 'arc' => 180, 'outside' => $outside])->mesh()->bounds();
+            [$min, $max] = Face::fromRow('dome', ['radius' => 3, 'arc' => 180, 'outside' => $outside])
+                ->mesh()
+                ->bounds();
             self::assertEqualsWithDelta($outside ? [0.0, 3.0] : [-3.0, 0.0], [$min[2], $max[2]], 1e-6);
         }
     }
@@ -452,14 +620,22 @@ final class LightTest extends TestCase
         }
         // The corners of a dome's square raster are no part of it.
         self::assertSame(-1.0, $light->maps['count'][0]);
-        self::assertGreaterThan(0, $light->maps['lux'][intdiv($light->rows, 2) * $light->columns + intdiv($light->columns, 2)]);
+        self::assertGreaterThan(
+            0,
+            $light->maps['lux'][intdiv($light->rows, 2) * $light->columns + intdiv($light->columns, 2)],
+        );
     }
 
     public function test_matrix_and_pose_are_one_another(): void
     {
         mt_srand(5);
         for ($i = 0; $i < 200; $i++) {
-            $pose = Pose::of(Vec3::of(mt_rand(-99, 99), mt_rand(-99, 99), mt_rand(-99, 99)), mt_rand(-1800, 1800) / 10, $i % 10 === 0 ? ($i % 20 === 0 ? 90 : -90) : mt_rand(-890, 890) / 10, mt_rand(-1800, 1800) / 10);
+            $pose = Pose::of(
+                Vec3::of(mt_rand(-99, 99), mt_rand(-99, 99), mt_rand(-99, 99)),
+                mt_rand(-1800, 1800) / 10,
+                $i % 10 === 0 ? ($i % 20 === 0 ? 90 : -90) : mt_rand(-890, 890) / 10,
+                mt_rand(-1800, 1800) / 10,
+            );
             self::assertEqualsWithDelta($pose->matrix()->m, Pose::fromMatrix($pose->matrix())->matrix()->m, 1e-6);
         }
         self::assertEqualsWithDelta(Mat4::identity()->m, Pose::fromMatrix(Mat4::identity())->matrix()->m, 1e-12);
@@ -469,6 +645,11 @@ final class LightTest extends TestCase
     {
         $thrown = Caster::throwing(Scene::of([]), self::beam(self::at(0, 0, 10)));
         self::assertEqualsWithDelta(1.0, $thrown->lostShare, 1e-9);
-        self::assertSame([], Report::of(Scene::of([new Body('m', 'm', Mesh::of([], [], []), Mat4::identity(), Material::fromRow([]))]), [self::beam(self::at(0, 0, 10))])->faces);
+        self::assertSame(
+            [],
+            Report::of(Scene::of([new Body('m', 'm', Mesh::of([], [], []), Mat4::identity(), Material::fromRow([]))]), [
+                self::beam(self::at(0, 0, 10)),
+            ])->faces,
+        );
     }
 }

@@ -24,17 +24,61 @@ final class LimitsTest extends TestCase
 {
     /** A row of each kind, of which one field is set; and rows that it needs. */
     private const ROWS = [
-        'panel' => ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100, 'kilograms' => 1, 'wattsAverage' => 0, 'wattsMaximum' => 100_000],
-        'surface' => ['id' => 's', 'name' => 'S', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'kind' => 'flat', 'shape' => []],
-        'flat' => ['id' => 's', 'name' => 'S', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'kind' => 'flat', 'shape' => ['width' => 4, 'height' => 3, 'pixelsPerMetre' => 1]],
-        'drum' => ['id' => 's', 'name' => 'S', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'kind' => 'drum', 'shape' => ['pixelsPerMetre' => 1]],
-        'dome' => ['id' => 's', 'name' => 'S', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'kind' => 'dome', 'shape' => ['pixelsPerMetre' => 1]],
+        'panel' => [
+            'name' => 'P',
+            'widthMm' => 500,
+            'heightMm' => 500,
+            'widthPx' => 100,
+            'heightPx' => 100,
+            'kilograms' => 1,
+            'wattsAverage' => 0,
+            'wattsMaximum' => 100_000,
+        ],
+        'surface' => [
+            'id' => 's',
+            'name' => 'S',
+            'position' => [0, 0, 0],
+            'rotation' => [0, 0, 0],
+            'kind' => 'flat',
+            'shape' => [],
+        ],
+        'flat' => [
+            'id' => 's',
+            'name' => 'S',
+            'position' => [0, 0, 0],
+            'rotation' => [0, 0, 0],
+            'kind' => 'flat',
+            'shape' => ['width' => 4, 'height' => 3, 'pixelsPerMetre' => 1],
+        ],
+        'drum' => [
+            'id' => 's',
+            'name' => 'S',
+            'position' => [0, 0, 0],
+            'rotation' => [0, 0, 0],
+            'kind' => 'drum',
+            'shape' => ['pixelsPerMetre' => 1],
+        ],
+        'dome' => [
+            'id' => 's',
+            'name' => 'S',
+            'position' => [0, 0, 0],
+            'rotation' => [0, 0, 0],
+            'kind' => 'dome',
+            'shape' => ['pixelsPerMetre' => 1],
+        ],
         'projector' => ['id' => 'p', 'name' => 'P', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'lens' => []],
         'camera' => ['id' => 'c', 'name' => 'C', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0]],
         'output' => ['name' => 'O', 'width' => 100, 'height' => 100, 'refresh' => 60],
         'region' => ['surface' => 's', 'source' => [0, 0, 10, 10], 'x' => 0, 'y' => 0],
         'mask' => ['output' => 'o', 'name' => 'M', 'nodes' => [0, 0, 0, 0, 0, 0, 9, 0, 0, 0, 0, 0, 9, 9, 0, 0, 0, 0]],
-        'fixture' => ['name' => 'F', 'columns' => 2, 'rows' => 2, 'widthMm' => 100, 'heightMm' => 100, 'channels' => 'RGB'],
+        'fixture' => [
+            'name' => 'F',
+            'columns' => 2,
+            'rows' => 2,
+            'widthMm' => 100,
+            'heightMm' => 100,
+            'channels' => 'RGB',
+        ],
         'node' => ['name' => 'N'],
         'patch' => ['surface' => 's'],
         'clip' => ['start' => 0, 'length' => 1],
@@ -55,15 +99,21 @@ final class LimitsTest extends TestCase
     {
         $text = (string) file_get_contents(__DIR__.'/../../docs/limits.md');
         preg_match_all('/^\| ([a-z]+) \| ([A-Za-z.]+) \| ([-\d.,]+) \| ([-\d.,]+) \|/m', $text, $rows, PREG_SET_ORDER);
-        $number = static fn (string $written): int|float => str_contains($written, '.') ? (float) $written : (int) str_replace(',', '', $written);
+        $number = static fn (string $written): int|float => str_contains($written, '.')
+            ? (float) $written
+            : (int) str_replace(',', '', $written);
         foreach ($rows as [, $kind, $field, $min, $max]) {
             yield "$kind.$field" => [$kind, $field, $number($min), $number($max)];
         }
     }
 
     #[DataProvider('limits')]
-    public function test_a_stated_limit_holds_and_nothing_beyond_it(string $kind, string $field, int|float $min, int|float $max): void
-    {
+    public function test_a_stated_limit_holds_and_nothing_beyond_it(
+        string $kind,
+        string $field,
+        int|float $min,
+        int|float $max,
+    ): void {
         [$outer, $inner] = explode('.', "$field.");
         $build = static function (int|float $value) use ($kind, $outer, $inner): object {
             $row = self::ROWS[$kind];
@@ -100,14 +150,26 @@ final class LimitsTest extends TestCase
     {
         $text = (string) file_get_contents(__DIR__.'/../../docs/limits.md');
         $stated = [
-            'panels of a wall' => Wall::MAX_CELLS, 'reliefs and openings of a face' => Reliefs::MAX, 'copies made at once' => Arrange::MAX_COPIES,
-            'surfaces of a route' => Route::MAX_SURFACES, 'keyframes of a curve' => Curve::MAX_KEYFRAMES, 'hanging points of a wall' => Suspension::MAX_POINTS,
-            'pixels of a test card' => TestCard::MAX_PIXELS, 'panels of a table (CSV) that is imported' => PanelTable::MAX,
+            'panels of a wall' => Wall::MAX_CELLS,
+            'reliefs and openings of a face' => Reliefs::MAX,
+            'copies made at once' => Arrange::MAX_COPIES,
+            'surfaces of a route' => Route::MAX_SURFACES,
+            'keyframes of a curve' => Curve::MAX_KEYFRAMES,
+            'hanging points of a wall' => Suspension::MAX_POINTS,
+            'pixels of a test card' => TestCard::MAX_PIXELS,
+            'panels of a table (CSV) that is imported' => PanelTable::MAX,
         ];
         foreach ($stated as $what => $number) {
             self::assertStringContainsString("| $what | ".number_format($number), $text);
         }
-        self::assertStringContainsString(sprintf('| %d MB, %s triangles |', ObjReader::MAX_BYTES / 1024 ** 2, number_format(ObjReader::MAX_TRIANGLES)), $text);
+        self::assertStringContainsString(
+            sprintf(
+                '| %d MB, %s triangles |',
+                ObjReader::MAX_BYTES / 1024 ** 2,
+                number_format(ObjReader::MAX_TRIANGLES),
+            ),
+            $text,
+        );
     }
 
     public function test_a_name_has_1_to_200_characters_of_any_script(): void

@@ -31,23 +31,99 @@ final class OutputEditingTest extends TestCase
     private static function rows(): array
     {
         $standing = ['position' => [0, 0, 0], 'rotation' => [0, 0, 0]];
-        $region = static fn (string $id, string $output, string $surface, array $source, int $x, int $y, array $more = []): array => $more + ['id' => $id, 'output' => $output, 'surface' => $surface, 'source' => $source, 'x' => $x, 'y' => $y, 'width' => 0, 'height' => 0, 'turn' => 0, 'pin' => [], 'columns' => [], 'rows' => [], 'points' => [], 'blend' => [], 'model' => '', 'modelOf' => ''];
+        $region = static fn (
+            string $id,
+            string $output,
+            string $surface,
+            array $source,
+            int $x,
+            int $y,
+            array $more = [],
+        ): array => $more + [
+            'id' => $id,
+            'output' => $output,
+            'surface' => $surface,
+            'source' => $source,
+            'x' => $x,
+            'y' => $y,
+            'width' => 0,
+            'height' => 0,
+            'turn' => 0,
+            'pin' => [],
+            'columns' => [],
+            'rows' => [],
+            'points' => [],
+            'blend' => [],
+            'model' => '',
+            'modelOf' => '',
+        ];
 
         return [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 64, 'heightPx' => 32, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [
-                $standing + ['id' => 'wall', 'name' => 'Wall', 'cells' => [['panel', 'panel', 'panel']], 'seams' => [0, 0]],
-                $standing + ['id' => 'wing', 'name' => 'Wing', 'cells' => [['panel'], ['panel']], 'seams' => []],
-                ['id' => 'face', 'name' => 'Face', 'kind' => 'flat', 'position' => [0, 0, -10], 'rotation' => [0, 0, 0], 'shape' => ['width' => 4, 'height' => 2.5, 'pixelsPerMetre' => 100]],
+            'panel' => [
+                [
+                    'id' => 'panel',
+                    'name' => 'P',
+                    'widthMm' => 500,
+                    'heightMm' => 500,
+                    'widthPx' => 64,
+                    'heightPx' => 32,
+                    'kilograms' => 1,
+                    'wattsAverage' => 1,
+                    'wattsMaximum' => 2,
+                ],
             ],
-            'projector' => [['id' => 'p', 'name' => 'P', 'position' => [0, 1.25, -4], 'rotation' => [0, 0, 0], 'lens' => self::LENS, 'lumens' => 10000, 'aims' => ['face']]],
+            'surface' => [
+                $standing + [
+                    'id' => 'wall',
+                    'name' => 'Wall',
+                    'cells' => [['panel', 'panel', 'panel']],
+                    'seams' => [0, 0],
+                ],
+                $standing + ['id' => 'wing', 'name' => 'Wing', 'cells' => [['panel'], ['panel']], 'seams' => []],
+                [
+                    'id' => 'face',
+                    'name' => 'Face',
+                    'kind' => 'flat',
+                    'position' => [0, 0, -10],
+                    'rotation' => [0, 0, 0],
+                    'shape' => ['width' => 4, 'height' => 2.5, 'pixelsPerMetre' => 100],
+                ],
+            ],
+            'projector' => [
+                [
+                    'id' => 'p',
+                    'name' => 'P',
+                    'position' => [0, 1.25, -4],
+                    'rotation' => [0, 0, 0],
+                    'lens' => self::LENS,
+                    'lumens' => 10000,
+                    'aims' => ['face'],
+                ],
+            ],
             'server' => [['id' => 'srv', 'name' => 'Quay', 'role' => 'main']],
             'output' => [
-                ['id' => 'led', 'name' => 'LED', 'width' => 640, 'height' => 480, 'refresh' => 60, 'server' => 'srv', 'connector' => 'hdmi-2.0'],
+                [
+                    'id' => 'led',
+                    'name' => 'LED',
+                    'width' => 640,
+                    'height' => 480,
+                    'refresh' => 60,
+                    'server' => 'srv',
+                    'connector' => 'hdmi-2.0',
+                ],
                 ['id' => 'two', 'name' => 'Two', 'width' => 640, 'height' => 480, 'refresh' => 60],
                 ['id' => 'pro', 'name' => 'Projector', 'width' => 1600, 'height' => 500, 'refresh' => 60],
             ],
-            'feed' => [['id' => 'f', 'output' => 'pro', 'name' => 'Right half', 'role' => 'projector', 'projector' => 'p', 'part' => [800, 0, 800, 500]]],
+            'feed' => [
+                [
+                    'id' => 'f',
+                    'output' => 'pro',
+                    'name' => 'Right half',
+                    'role' => 'projector',
+                    'projector' => 'p',
+                    'part' => [800, 0, 800, 500],
+                ],
+            ],
             'region' => [
                 $region('r1', 'led', 'wall', [0, 0, 192, 32], 5, 7),
                 $region('r2', 'two', 'wing', [0, 0, 64, 64], 11, 13),
@@ -84,7 +160,9 @@ final class OutputEditingTest extends TestCase
         }
         // Full: it lands at the top left all the same, and a finding says that it lies on others.
         $full = self::after($after, self::editing($after)->put('led', ['face', 'face'])[0]);
-        self::assertNotEmpty(array_filter(Preflight::of($full->show), static fn ($f): bool => str_contains($f->message, ' overlap on ')));
+        self::assertNotEmpty(
+            array_filter(Preflight::of($full->show), static fn ($f): bool => str_contains($f->message, ' overlap on ')),
+        );
         self::assertSame([[], null], self::editing($document)->put('led', []));
     }
 
@@ -103,7 +181,13 @@ final class OutputEditingTest extends TestCase
         $rows['region'][1]['pinned'] = true;
         $pinned = Document::of(self::HEAD, $rows);
         $kept = self::after($pinned, self::editing($pinned)->pack(['led', 'two'], true, 4, [1, 1])[0]);
-        self::assertSame([11, 13], [$kept->show->delivery->regions['two']['r2']->place->x, $kept->show->delivery->regions['two']['r2']->place->y]);
+        self::assertSame(
+            [11, 13],
+            [
+                $kept->show->delivery->regions['two']['r2']->place->x,
+                $kept->show->delivery->regions['two']['r2']->place->y,
+            ],
+        );
         // Packed again, nothing changes.
         self::assertSame([], self::editing($after)->pack(['led', 'two'], false, 0, null)[0]);
     }
@@ -115,7 +199,10 @@ final class OutputEditingTest extends TestCase
         $feeds = $after->show->delivery->feeds['pro'];
         self::assertCount(3, $feeds);
         self::assertSame('p', $feeds['f']->projector, 'the one that was there keeps its projector');
-        $parts = array_map(static fn ($f): array => array_values(get_object_vars($f->part($after->show->delivery->outputs['pro']))), array_values($feeds));
+        $parts = array_map(
+            static fn ($f): array => array_values(get_object_vars($f->part($after->show->delivery->outputs['pro']))),
+            array_values($feeds),
+        );
         self::assertSame(1600, array_sum(array_column($parts, 2)), 'every column of pixels is fed once');
         $whole = self::after($after, self::editing($after)->split('pro', 1, 1));
         self::assertNull($whole->show->delivery->feeds['pro']['f']->part);
@@ -133,14 +220,28 @@ final class OutputEditingTest extends TestCase
         self::assertTrue($native->show->delivery->regions['pro'][$id]->isOneToOne());
         // 400 × 250 into 800 × 500: twice as large, and of the same shape.
         $contained = self::after($native, self::editing($native)->fit($id, 'contain'));
-        self::assertSame([800, 500], [$contained->show->delivery->regions['pro'][$id]->place->width, $contained->show->delivery->regions['pro'][$id]->place->height]);
+        self::assertSame(
+            [800, 500],
+            [
+                $contained->show->delivery->regions['pro'][$id]->place->width,
+                $contained->show->delivery->regions['pro'][$id]->place->height,
+            ],
+        );
     }
 
     public function test_regions_move_turn_and_grow_together(): void
     {
         $document = Document::of(self::HEAD, self::rows());
         $moved = self::after($document, self::editing($document)->together(['r1', 'r2'], [10, -3], 0, 1));
-        self::assertSame([15, 4, []], [$moved->show->delivery->regions['led']['r1']->place->x, $moved->show->delivery->regions['led']['r1']->place->y, $moved->show->delivery->regions['led']['r1']->pin], 'whole pixels stay whole');
+        self::assertSame(
+            [15, 4, []],
+            [
+                $moved->show->delivery->regions['led']['r1']->place->x,
+                $moved->show->delivery->regions['led']['r1']->place->y,
+                $moved->show->delivery->regions['led']['r1']->pin,
+            ],
+            'whole pixels stay whole',
+        );
         // A quarter turn of one about its own middle: its top left goes to its top right.
         $turned = self::after($document, self::editing($document)->together(['r2'], [0, 0], 90, 1));
         $corners = $turned->show->delivery->regions['two']['r2']->corners();
@@ -148,7 +249,11 @@ final class OutputEditingTest extends TestCase
         self::assertEqualsWithDelta([11 + 64, 13 + 64], $corners[1], 1e-9);
         // Twice as large about the middle, and half again: as before.
         $large = self::after($document, self::editing($document)->together(['r2'], [0, 0], 0, 2));
-        self::assertEqualsWithDelta([11 - 32, 13 - 32], $large->show->delivery->regions['two']['r2']->corners()[0], 1e-9);
+        self::assertEqualsWithDelta(
+            [11 - 32, 13 - 32],
+            $large->show->delivery->regions['two']['r2']->corners()[0],
+            1e-9,
+        );
         $back = self::after($large, self::editing($large)->together(['r2'], [0, 0], 0, 0.5));
         self::assertEqualsWithDelta([11, 13], $back->show->delivery->regions['two']['r2']->corners()[0], 1e-9);
         self::assertSame([], self::editing($document)->together([], [1, 1], 0, 1));
@@ -169,9 +274,16 @@ final class OutputEditingTest extends TestCase
         self::assertCount(16, Figures::of($one->show)['regions']['r1']['lattice']);
         $copied = self::after($after, self::editing($after)->copy('r1', ['r2']));
         // Its pin is that of the other, in the shape of its own place.
-        self::assertEqualsWithDelta([20.0 * 64 / 192, 6.0 * 64 / 32], $copied->show->delivery->regions['two']['r2']->pin[0], 1e-9);
+        self::assertEqualsWithDelta(
+            [(20.0 * 64) / 192, (6.0 * 64) / 32],
+            $copied->show->delivery->regions['two']['r2']->pin[0],
+            1e-9,
+        );
         $plain = self::after($copied, self::editing($copied)->reset(['r1', 'r2'], 'all'));
-        self::assertTrue($plain->show->delivery->regions['led']['r1']->isPlain() && $plain->show->delivery->regions['two']['r2']->isPlain());
+        self::assertTrue(
+            $plain->show->delivery->regions['led']['r1']->isPlain() &&
+                $plain->show->delivery->regions['two']['r2']->isPlain(),
+        );
     }
 
     public function test_alignment_points_are_made_of_a_surface_and_found_on_its_output(): void
@@ -186,13 +298,23 @@ final class OutputEditingTest extends TestCase
         self::assertEqualsWithDelta([1200.0, 250.0], Figures::of($document->show)['points'][$middle]['expected'], 1e-9);
         self::assertNull(Figures::of($document->show)['points'][$middle]['found']);
         $found = self::after($document, self::editing($document)->found($middle, [1210.0, 240.0]));
-        self::assertEqualsWithDelta([410.0, 240.0], $found->show->delivery->points[$middle]->pixel, 1e-9, 'in pixels of the projector');
+        self::assertEqualsWithDelta(
+            [410.0, 240.0],
+            $found->show->delivery->points[$middle]->pixel,
+            1e-9,
+            'in pixels of the projector',
+        );
         self::assertEqualsWithDelta([1210.0, 240.0], Figures::of($found->show)['points'][$middle]['found'], 1e-9);
         $again = self::after($found, self::editing($found)->found($middle, null));
         self::assertNull($again->show->delivery->points[$middle]->pixel);
         $gone = $document->with(['projector' => ['p' => null]]);
         self::assertSame([], $gone->show->delivery->points);
-        self::assertNotEmpty(array_filter($gone->show->delivery->broken, static fn ($b): bool => str_contains($b->message, 'projector that Right half names was removed')));
+        self::assertNotEmpty(
+            array_filter(
+                $gone->show->delivery->broken,
+                static fn ($b): bool => str_contains($b->message, 'projector that Right half names was removed'),
+            ),
+        );
     }
 
     /** @return iterable<string, array{\Closure(OutputEditing): mixed}> */
@@ -226,10 +348,19 @@ final class OutputEditingTest extends TestCase
         $document = Document::of(self::HEAD, self::rows());
         $table = RegionSheet::of($document->show);
         self::assertSame(RegionSheet::COLUMNS, $table->columns);
-        self::assertSame(['r1', 'Wall', 'Quay', 'LED', '', '5', '7', '192', '32', '0', 'no'], array_slice($table->rows[0], 0, 11));
+        self::assertSame(
+            ['r1', 'Wall', 'Quay', 'LED', '', '5', '7', '192', '32', '0', 'no'],
+            array_slice($table->rows[0], 0, 11),
+        );
         // By id, by the name of the surface in any case, onto another output.
-        self::assertSame(['r1' => ['output' => 'two', 'x' => -4, 'y' => 0, 'turn' => 270]], RegionSheet::read($document->show, "region,output,x,y,turn\r\nr1,TWO,-4,0,270\r\n\r\n"));
-        self::assertSame(['r2' => ['output' => 'two', 'x' => 11, 'y' => 99, 'turn' => 0]], RegionSheet::read($document->show, "SURFACE\tX\tY\nwing\t\t99\n"));
+        self::assertSame(
+            ['r1' => ['output' => 'two', 'x' => -4, 'y' => 0, 'turn' => 270]],
+            RegionSheet::read($document->show, "region,output,x,y,turn\r\nr1,TWO,-4,0,270\r\n\r\n"),
+        );
+        self::assertSame(
+            ['r2' => ['output' => 'two', 'x' => 11, 'y' => 99, 'turn' => 0]],
+            RegionSheet::read($document->show, "SURFACE\tX\tY\nwing\t\t99\n"),
+        );
         $same = RegionSheet::read($document->show, Csv::write([$table->columns, ...$table->rows]));
         self::assertSame([], self::editing($document)->place($same), 'our own sheet changes nothing');
     }
@@ -237,10 +368,29 @@ final class OutputEditingTest extends TestCase
     public function test_signals_are_told_and_judged(): void
     {
         $figures = Figures::of(Document::of(self::HEAD, self::rows())->show)['outputs'];
-        self::assertSame(['CTA-861', 800, 525], [$figures['led']['timing']['rule'], $figures['led']['timing']['width'], $figures['led']['timing']['height']]);
+        self::assertSame(
+            ['CTA-861', 800, 525],
+            [
+                $figures['led']['timing']['rule'],
+                $figures['led']['timing']['width'],
+                $figures['led']['timing']['height'],
+            ],
+        );
         self::assertSame(25_200_000 * 24.0, $figures['led']['timing']['rate']);
-        self::assertEqualsWithDelta(192 * 32 / (640 * 480), $figures['led']['used'], 1e-12);
-        foreach ([['connector' => 'scart'], ['timing' => 'ntsc'], ['bitDepth' => 9], ['gain' => [1, 1]], ['gain' => [1, 1, 2]], ['delay' => -1], ['gamma' => 0.5], ['black' => 0.6], ['peak' => 0]] as $wrong) {
+        self::assertEqualsWithDelta((192 * 32) / (640 * 480), $figures['led']['used'], 1e-12);
+        foreach (
+            [
+                ['connector' => 'scart'],
+                ['timing' => 'ntsc'],
+                ['bitDepth' => 9],
+                ['gain' => [1, 1]],
+                ['gain' => [1, 1, 2]],
+                ['delay' => -1],
+                ['gamma' => 0.5],
+                ['black' => 0.6],
+                ['peak' => 0],
+            ] as $wrong
+        ) {
             try {
                 Output::fromRow($wrong + ['name' => 'O', 'width' => 100, 'height' => 100, 'refresh' => 60]);
                 self::fail('was taken: '.json_encode($wrong));
@@ -256,17 +406,43 @@ final class OutputEditingTest extends TestCase
     public function test_zones_where_squares_are_stretched_and_seams_fall(): void
     {
         $rows = self::rows();
-        // Two projectors, each with the whole face's width for its picture, half a metre to either side: both light −1.5 to 1.5 m.
-        $rows['projector'] = array_map(static fn (int $i): array => ['id' => "p$i", 'position' => [$i - 0.5, 1.25, -4]] + $rows['projector'][0], [0, 1]);
-        $rows['output'] = array_map(static fn (int $i): array => ['id' => "o$i", 'name' => "O $i", 'width' => 800, 'height' => 500, 'refresh' => 60], [0, 1]);
-        $rows['feed'] = array_map(static fn (int $i): array => ['id' => "f$i", 'output' => "o$i", 'name' => "F $i", 'role' => 'projector', 'projector' => "p$i"], [0, 1]);
+        // Two projectors, each with the whole face's width for its picture, half a metre to either side: both light
+        // −1.5 to 1.5 m.
+        $rows['projector'] = array_map(
+            static fn (int $i): array => ['id' => "p$i", 'position' => [$i - 0.5, 1.25, -4]] + $rows['projector'][0],
+            [0, 1],
+        );
+        $rows['output'] = array_map(
+            static fn (int $i): array => [
+                'id' => "o$i",
+                'name' => "O $i",
+                'width' => 800,
+                'height' => 500,
+                'refresh' => 60,
+            ],
+            [0, 1],
+        );
+        $rows['feed'] = array_map(
+            static fn (int $i): array => [
+                'id' => "f$i",
+                'output' => "o$i",
+                'name' => "F $i",
+                'role' => 'projector',
+                'projector' => "p$i",
+            ],
+            [0, 1],
+        );
         $plain = $rows['region'][0];
         $rows['region'] = [];
         $document = Document::of(self::HEAD, $rows);
         $document = self::after($document, self::editing($document)->project('face'));
         $of = Projections::of($document->show, 'face');
         $zones = $of->zones($of->compute(false, 75, 81)['warps'], 40);
-        self::assertSame(['seam'], array_values(array_unique(array_column($zones, 0))), 'on a flat face squares stay square');
+        self::assertSame(
+            ['seam'],
+            array_values(array_unique(array_column($zones, 0))),
+            'on a flat face squares stay square',
+        );
         // 25 rows of 10 px, each one run within 50 to 350 px, the same to the left and to the right of the middle.
         self::assertCount(25, $zones);
         foreach ($zones as $j => [, $x, $y, $w, $h]) {
@@ -275,15 +451,33 @@ final class OutputEditingTest extends TestCase
             self::assertLessThanOrEqual(110.0, $x);
         }
         // On one another on purpose, they have no seam.
-        $stacked = $document->with(['feed' => array_map(static fn (array $feed): array => ['stack' => 'Front'] + $feed, $document->rows['feed'])]);
+        $stacked = $document->with([
+            'feed' => array_map(static fn (array $feed): array => ['stack' => 'Front'] + $feed, $document->rows['feed']),
+        ]);
         $of = Projections::of($stacked->show, 'face');
         self::assertSame([], $of->zones($of->compute(false, 75, 81)['warps'], 40));
         // A wall that is shown twice as wide as high has every square stretched; one to one, none.
-        $wall = static fn (array $more): array => Projections::of(Document::of(self::HEAD, ['output' => [['id' => 'led', 'name' => 'LED', 'width' => 640, 'height' => 480, 'refresh' => 60]], 'region' => [$more + $plain], 'feed' => []] + $rows)->show, 'wall')->zones([], 12);
+        $wall = static fn (array $more): array => Projections::of(
+            Document::of(
+                self::HEAD,
+                [
+                    'output' => [['id' => 'led', 'name' => 'LED', 'width' => 640, 'height' => 480, 'refresh' => 60]],
+                    'region' => [$more + $plain],
+                    'feed' => [],
+                ] + $rows,
+            )->show,
+            'wall',
+        )->zones([], 12);
         self::assertSame([], $wall([]));
-        self::assertSame([['stretch', 0.0, 0.0, 192.0, 16.0], ['stretch', 0.0, 16.0, 192.0, 16.0]], $wall(['width' => 384]));
+        self::assertSame(
+            [['stretch', 0.0, 0.0, 192.0, 16.0], ['stretch', 0.0, 16.0, 192.0, 16.0]],
+            $wall(['width' => 384]),
+        );
         // Only what the region shows: the right half, in a picture of its own.
-        self::assertSame([['stretch', 96.0, 0.0, 96.0, 16.0], ['stretch', 96.0, 16.0, 96.0, 16.0]], $wall(['source' => [96, 0, 96, 32], 'width' => 192]));
+        self::assertSame(
+            [['stretch', 96.0, 0.0, 96.0, 16.0], ['stretch', 96.0, 16.0, 96.0, 16.0]],
+            $wall(['source' => [96, 0, 96, 32], 'width' => 192]),
+        );
     }
 
     public function test_what_is_computed_depends_on_what_it_says(): void
@@ -293,13 +487,33 @@ final class OutputEditingTest extends TestCase
         $document = self::after($document, self::editing($document)->project('face'));
         $key = static fn (Document $d): string => Projections::of($d->show, 'face')->key(false, 75);
         $first = $key($document);
-        self::assertSame($first, $key($document->with(['surface' => ['wing' => ['name' => 'Other name'] + $document->rows['surface']['wing']]])), 'a name does not matter');
-        foreach ([
-            'the projector moved' => ['projector' => ['p' => ['position' => [0.1, 1.25, -4]] + $document->rows['projector']['p']]],
-            'its zoom' => ['projector' => ['p' => ['lens' => ['throw' => 1.6] + self::LENS] + $document->rows['projector']['p']]],
-            'something in the way' => ['surface' => ['wing' => ['position' => [0, 1, -7]] + $document->rows['surface']['wing']]],
-            'the part that is fed' => ['feed' => ['f' => ['part' => [0, 0, 800, 500]] + $document->rows['feed']['f']]],
-        ] as $what => $changed) {
+        self::assertSame(
+            $first,
+            $key(
+                $document->with([
+                    'surface' => ['wing' => ['name' => 'Other name'] + $document->rows['surface']['wing']],
+                ]),
+            ),
+            'a name does not matter',
+        );
+        foreach (
+            [
+                'the projector moved' => [
+                    'projector' => ['p' => ['position' => [0.1, 1.25, -4]] + $document->rows['projector']['p']],
+                ],
+                'its zoom' => [
+                    'projector' => [
+                        'p' => ['lens' => ['throw' => 1.6] + self::LENS] + $document->rows['projector']['p'],
+                    ],
+                ],
+                'something in the way' => [
+                    'surface' => ['wing' => ['position' => [0, 1, -7]] + $document->rows['surface']['wing']],
+                ],
+                'the part that is fed' => [
+                    'feed' => ['f' => ['part' => [0, 0, 800, 500]] + $document->rows['feed']['f']],
+                ],
+            ] as $what => $changed
+        ) {
             $next = $document->with($changed);
             // With its feed elsewhere, the region lies within none.
             self::assertNotSame($first, $what === 'the part that is fed' ? '' : $key($next), $what);

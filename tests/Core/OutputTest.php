@@ -47,8 +47,15 @@ final class OutputTest extends TestCase
     }
 
     #[DataProvider('timings')]
-    public function test_timing_is_as_published(int $width, int $height, float $refresh, string $rule, int $line, int $frame, float $megahertz): void
-    {
+    public function test_timing_is_as_published(
+        int $width,
+        int $height,
+        float $refresh,
+        string $rule,
+        int $line,
+        int $frame,
+        float $megahertz,
+    ): void {
         $timing = VideoTiming::of($width, $height, $refresh, $rule);
         self::assertNotNull($timing);
         self::assertSame([$line, $frame], [$timing->totalWidth, $timing->totalHeight]);
@@ -67,7 +74,10 @@ final class OutputTest extends TestCase
 
     public function test_links_carry_what_their_standards_say(): void
     {
-        $rate = static fn (Connector $c, int $w, int $h, float $f, int $depth = 8): float => $c->rate(VideoTiming::of($w, $h, $f) ?? throw new \LogicException, $depth);
+        $rate = static fn (Connector $c, int $w, int $h, float $f, int $depth = 8): float => $c->rate(
+            VideoTiming::of($w, $h, $f) ?? throw new \LogicException(),
+            $depth,
+        );
         // 2160p60 is exactly 12G-SDI and within HDMI 2.0 at 8 bits, beyond it at 10; 2160p30 fits HDMI 1.4.
         self::assertSame(11.88e9, $rate(Connector::Sdi12, 3840, 2160, 60));
         self::assertSame(Connector::Sdi12->limit(), $rate(Connector::Sdi12, 3840, 2160, 60));
@@ -113,14 +123,29 @@ final class OutputTest extends TestCase
     public function test_a_pinned_region_is_in_perspective(): void
     {
         // Where the diagonals of the place cross, those of the pinned shape cross.
-        $region = Region::of('s', Rect::of(0, 0, 200, 100), 100, 100, pin: [[40.0, 0.0], [-40.0, 0.0], [0.0, 0.0], [0.0, 0.0]]);
+        $region = Region::of(
+            's',
+            Rect::of(0, 0, 200, 100),
+            100,
+            100,
+            pin: [[40.0, 0.0], [-40.0, 0.0], [0.0, 0.0], [0.0, 0.0]],
+        );
         self::assertEqualsWithDelta([140.0, 100.0], $region->lands(0, 0), 1e-9);
         self::assertEqualsWithDelta([260.0, 100.0], $region->lands(200, 0), 1e-9);
         self::assertEqualsWithDelta([100.0, 200.0], $region->lands(0, 100), 1e-9);
         // From (140, 100) to (300, 200), and from (260, 100) to (100, 200): they meet at x = 200, y = 137.5.
         self::assertEqualsWithDelta([200.0, 137.5], $region->lands(100, 50), 1e-9);
         self::assertTrue($region->isWarped());
-        self::assertTrue(Region::of('s', Rect::of(0, 0, 2, 2), 0, 0, pin: [[0.0, 0.0], [0.0, 0.0], [0.0, 0.0], [0.0, 0.0]])->isPlain(), 'pinned by nothing');
+        self::assertTrue(
+            Region::of(
+                's',
+                Rect::of(0, 0, 2, 2),
+                0,
+                0,
+                pin: [[0.0, 0.0], [0.0, 0.0], [0.0, 0.0], [0.0, 0.0]],
+            )->isPlain(),
+            'pinned by nothing',
+        );
     }
 
     /** @return iterable<string, array{\Closure(): mixed}> */
@@ -128,11 +153,27 @@ final class OutputTest extends TestCase
     {
         $source = Rect::of(0, 0, 100, 50);
         yield 'a turn by 45' => [static fn () => Region::of('s', $source, 0, 0, turn: 45)];
-        yield 'corners in another order' => [static fn () => Region::of('s', $source, 0, 0, pin: [[200.0, 0.0], [-200.0, 0.0], [0.0, 0.0], [0.0, 0.0]])];
-        yield 'a corner pushed in' => [static fn () => Region::of('s', $source, 0, 0, pin: [[80.0, 40.0], [0.0, 0.0], [0.0, 0.0], [0.0, 0.0]])];
-        yield 'a polygon beyond the source' => [static fn () => Region::of('s', $source, 0, 0, polygon: [[0.0, 0.0], [101.0, 0.0], [50.0, 50.0]])];
-        yield 'a polygon that crosses itself' => [static fn () => Region::of('s', $source, 0, 0, polygon: [[0.0, 0.0], [100.0, 50.0], [100.0, 0.0], [0.0, 50.0]])];
-        yield 'a polygon of no area' => [static fn () => Region::of('s', $source, 0, 0, polygon: [[0.0, 0.0], [50.0, 0.0], [100.0, 0.0]])];
+        yield 'corners in another order' => [
+            static fn () => Region::of('s', $source, 0, 0, pin: [[200.0, 0.0], [-200.0, 0.0], [0.0, 0.0], [0.0, 0.0]]),
+        ];
+        yield 'a corner pushed in' => [
+            static fn () => Region::of('s', $source, 0, 0, pin: [[80.0, 40.0], [0.0, 0.0], [0.0, 0.0], [0.0, 0.0]]),
+        ];
+        yield 'a polygon beyond the source' => [
+            static fn () => Region::of('s', $source, 0, 0, polygon: [[0.0, 0.0], [101.0, 0.0], [50.0, 50.0]]),
+        ];
+        yield 'a polygon that crosses itself' => [
+            static fn () => Region::of(
+                's',
+                $source,
+                0,
+                0,
+                polygon: [[0.0, 0.0], [100.0, 50.0], [100.0, 0.0], [0.0, 50.0]],
+            ),
+        ];
+        yield 'a polygon of no area' => [
+            static fn () => Region::of('s', $source, 0, 0, polygon: [[0.0, 0.0], [50.0, 0.0], [100.0, 0.0]]),
+        ];
         yield 'two corners' => [static fn () => Region::of('s', $source, 0, 0, polygon: [[0.0, 0.0], [50.0, 10.0]])];
         yield 'no hash' => [static fn () => Region::of('s', $source, 0, 0, model: 'abc')];
         yield 'a mask of two nodes' => [static fn () => Mask::of('m', array_fill(0, 12, 1.0))];
@@ -152,9 +193,16 @@ final class OutputTest extends TestCase
     {
         foreach ([0.5, 1.0, 2.0, 3.7] as $curve) {
             for ($d = 0; $d <= 120; $d += 3) {
-                self::assertEqualsWithDelta(1.0, EdgeBlend::rise($d, 120, $curve) + EdgeBlend::rise(120 - $d, 120, $curve), 1e-12);
+                self::assertEqualsWithDelta(
+                    1.0,
+                    EdgeBlend::rise($d, 120, $curve) + EdgeBlend::rise(120 - $d, 120, $curve),
+                    1e-12,
+                );
             }
-            self::assertSame([0.0, 0.5, 1.0], [EdgeBlend::rise(-5, 120, $curve), EdgeBlend::rise(60, 120, $curve), EdgeBlend::rise(500, 120, $curve)]);
+            self::assertSame(
+                [0.0, 0.5, 1.0],
+                [EdgeBlend::rise(-5, 120, $curve), EdgeBlend::rise(60, 120, $curve), EdgeBlend::rise(500, 120, $curve)],
+            );
         }
         $blend = EdgeBlend::of(['left' => 100, 'bottom' => 50, 'curve' => 1]);
         self::assertEqualsWithDelta(0.25 * 0.4, $blend->share(25, 80, 400, 100), 1e-12);
@@ -190,11 +238,19 @@ final class OutputTest extends TestCase
                 $rect = Rect::of($place['x'], $place['y'], $iw, $ih);
                 self::assertTrue(Rect::of(0, 0, $w, $h)->contains($rect));
                 foreach ($on[$place['raster']] ?? [] as $other) {
-                    self::assertNull(Rect::of($rect->x - $guard, $rect->y - $guard, $rect->width + 2 * $guard, $rect->height + 2 * $guard)->overlap($other));
+                    self::assertNull(
+                        Rect::of(
+                            $rect->x - $guard,
+                            $rect->y - $guard,
+                            $rect->width + 2 * $guard,
+                            $rect->height + 2 * $guard,
+                        )->overlap($other),
+                    );
                 }
                 $on[$place['raster']][] = $rect;
             }
-            $area = array_sum(array_map(static fn (array $i): int => $i[0] * $i[1], $items)) + ($pinned === [] ? 0 : 60_000);
+            $area =
+                array_sum(array_map(static fn (array $i): int => $i[0] * $i[1], $items)) + ($pinned === [] ? 0 : 60_000);
             $least = (int) ceil($area / ($w * $h));
             self::assertLessThanOrEqual(2 * $least, count($on), 'never twice as many rasters as the area asks for');
             $wasted += count($on) - $least;
@@ -211,16 +267,48 @@ final class OutputTest extends TestCase
         self::assertSame([1.0], Packing::of($quarters, [[1920, 1080]])['used']);
         self::assertCount(3, Packing::of($quarters, [[1920, 1080]], guard: 1)['unplaced']);
         self::assertSame([], Packing::of($quarters, [[1921, 1081]], guard: 1)['unplaced']);
-        self::assertSame(['tall'], Packing::of(['tall' => [500, 1500], 'flat' => [10, 10]], [[1920, 1080]])['unplaced']);
+        self::assertSame(
+            ['tall'],
+            Packing::of(['tall' => [500, 1500], 'flat' => [10, 10]], [[1920, 1080]])['unplaced'],
+        );
         self::assertSame([], Packing::of(['tall' => [500, 1500]], [[1920, 1080]], turns: true)['unplaced']);
         self::assertSame([], Packing::of([], [[1920, 1080]])['places']);
         self::assertSame(['a'], Packing::of(['a' => [1, 1]], [])['unplaced']);
-        self::assertSame(['a'], Packing::of(['a' => [10, 10]], [[100, 100]], [[Rect::of(0, 0, 100, 100)]])['unplaced'], 'a raster that is full');
+        self::assertSame(
+            ['a'],
+            Packing::of(['a' => [10, 10]], [[100, 100]], [[Rect::of(0, 0, 100, 100)]])['unplaced'],
+            'a raster that is full',
+        );
     }
 
     public function test_masks_let_light_through_by_their_shape(): void
     {
-        $square = static fn (float $l, float $t, float $r, float $b): array => [$l, $t, 0.0, 0.0, 0.0, 0.0, $r, $t, 0.0, 0.0, 0.0, 0.0, $r, $b, 0.0, 0.0, 0.0, 0.0, $l, $b, 0.0, 0.0, 0.0, 0.0];
+        $square = static fn (float $l, float $t, float $r, float $b): array => [
+            $l,
+            $t,
+            0.0,
+            0.0,
+            0.0,
+            0.0,
+            $r,
+            $t,
+            0.0,
+            0.0,
+            0.0,
+            0.0,
+            $r,
+            $b,
+            0.0,
+            0.0,
+            0.0,
+            0.0,
+            $l,
+            $b,
+            0.0,
+            0.0,
+            0.0,
+            0.0,
+        ];
         $mask = static fn (Mask $m): MaskShape => MaskShape::of($m, [100, 100]) ?? self::fail('It has a line.');
         $one = Mask::of('Window', $square(10, 10, 50, 30), 8);
         self::assertSame(1.0, MaskShape::light([$mask($one)], 30, 20));
@@ -232,16 +320,46 @@ final class OutputTest extends TestCase
         self::assertSame(0.0, MaskShape::light([$mask($one), $mask($hole)], 30, 20));
         self::assertSame(1.0, MaskShape::light([$mask($hole)], 100, 100));
         $other = Mask::of('Window 2', $square(60, 10, 90, 30));
-        self::assertSame([1.0, 1.0, 0.0], [MaskShape::light([$mask($one), $mask($other)], 30, 20), MaskShape::light([$mask($one), $mask($other)], 75, 20), MaskShape::light([$mask($one), $mask($other)], 56, 20)]);
+        self::assertSame(
+            [1.0, 1.0, 0.0],
+            [
+                MaskShape::light([$mask($one), $mask($other)], 30, 20),
+                MaskShape::light([$mask($one), $mask($other)], 75, 20),
+                MaskShape::light([$mask($one), $mask($other)], 56, 20),
+            ],
+        );
         self::assertSame(1.0, MaskShape::light([], 5, 5));
         // A painted one lies over the whole raster, however large that is; what is painted half white halves.
         $key = str_repeat('ab', 32);
-        $kept = static fn (string $k): ?string => $k === $key ? (new BlendMap([0, 0, 3, 2], 3, 2, [0.0, 1.0, 0.5, 0.0, 1.0, 0.5]))->toBytes() : null;
-        $painted = MaskShape::of(Mask::of('Leaves', [], 0, false, $key), [200, 100], $kept) ?? self::fail('It is kept.');
-        self::assertSame([0.0, 0.5, 1.0, 0.75, 0.5, 0.0], array_map(static fn (float $x): float => MaskShape::light([$painted], $x, 40), [0.0, 50.0, 100.0, 150.0, 200.0, 201.0]));
+        $kept = static fn (string $k): ?string => $k === $key
+            ? (new BlendMap([0, 0, 3, 2], 3, 2, [0.0, 1.0, 0.5, 0.0, 1.0, 0.5]))->toBytes()
+            : null;
+        $painted =
+            MaskShape::of(Mask::of('Leaves', [], 0, false, $key), [200, 100], $kept) ?? self::fail('It is kept.');
+        self::assertSame(
+            [0.0, 0.5, 1.0, 0.75, 0.5, 0.0],
+            array_map(static fn (float $x): float => MaskShape::light([$painted], $x, 40), [
+                0.0,
+                50.0,
+                100.0,
+                150.0,
+                200.0,
+                201.0,
+            ]),
+        );
         $not = MaskShape::of(Mask::of('Leaves', [], 0, true, $key), [200, 100], $kept) ?? self::fail('It is kept.');
-        self::assertSame([1.0, 0.25, 0.5 * 0.5], [MaskShape::light([$not], 0, 0), MaskShape::light([$not], 150, 0), MaskShape::light([$painted, $not], 50, 0)]);
-        self::assertNull(MaskShape::of(Mask::of('Leaves', [], 0, false, str_repeat('cd', 32)), [200, 100], $kept), 'its picture is gone');
+        self::assertSame(
+            [1.0, 0.25, 0.5 * 0.5],
+            [
+                MaskShape::light([$not], 0, 0),
+                MaskShape::light([$not], 150, 0),
+                MaskShape::light([$painted, $not], 50, 0),
+            ],
+        );
+        self::assertNull(
+            MaskShape::of(Mask::of('Leaves', [], 0, false, str_repeat('cd', 32)), [200, 100], $kept),
+            'its picture is gone',
+        );
         foreach ([[[1.0, 2.0], $key], [[], 'no key'], [$square(0, 0, 9, 9), $key]] as [$nodes, $image]) {
             try {
                 Mask::of('Both', $nodes, 0, false, $image);
@@ -252,8 +370,37 @@ final class OutputTest extends TestCase
         }
         // A circle of four nodes: handles of 0.5523 of the radius keep within 0.03 % of it.
         $k = 0.5522847498 * 100;
-        $circle = Mask::of('Clock', [100.0, 0.0, 0.0, -$k, 0.0, $k, 0.0, 100.0, $k, 0.0, -$k, 0.0, -100.0, 0.0, 0.0, $k, 0.0, -$k, 0.0, -100.0, -$k, 0.0, $k, 0.0]);
-        self::assertEqualsWithDelta(2 * M_PI * 100 ** 2, abs(Polygon::doubleArea($circle->line())), 2 * M_PI * 100 ** 2 * 0.005);
+        $circle = Mask::of('Clock', [
+            100.0,
+            0.0,
+            0.0,
+            -$k,
+            0.0,
+            $k,
+            0.0,
+            100.0,
+            $k,
+            0.0,
+            -$k,
+            0.0,
+            -100.0,
+            0.0,
+            0.0,
+            $k,
+            0.0,
+            -$k,
+            0.0,
+            -100.0,
+            -$k,
+            0.0,
+            $k,
+            0.0,
+        ]);
+        self::assertEqualsWithDelta(
+            2 * M_PI * 100 ** 2,
+            abs(Polygon::doubleArea($circle->line())),
+            2 * M_PI * 100 ** 2 * 0.005,
+        );
         foreach ($circle->line() as [$x, $y]) {
             self::assertEqualsWithDelta(100.0, hypot($x, $y), 0.03);
         }
@@ -266,7 +413,7 @@ final class OutputTest extends TestCase
             $n = mt_rand(3, 24);
             $star = [];
             for ($k = 0; $k < $n; $k++) {
-                [$r, $a] = [mt_rand(20, 100), ($i % 2 === 0 ? 1 : -1) * 2 * M_PI * $k / $n];
+                [$r, $a] = [mt_rand(20, 100), (($i % 2 === 0 ? 1 : -1) * 2 * M_PI * $k) / $n];
                 $star[] = [$r * cos($a), $r * sin($a)];
             }
             $area = Polygon::doubleArea($star);
@@ -278,7 +425,15 @@ final class OutputTest extends TestCase
             }
             self::assertEqualsWithDelta($area, $sum, abs($area) * 1e-9);
         }
-        self::assertEqualsWithDelta(-5.0, Polygon::depth([[0.0, 0.0], [10.0, 0.0], [10.0, 10.0], [0.0, 10.0]], -3, -4), 1e-12);
-        self::assertEqualsWithDelta(2.0, Polygon::depth([[0.0, 0.0], [10.0, 0.0], [10.0, 10.0], [0.0, 10.0]], 2, 5), 1e-12);
+        self::assertEqualsWithDelta(
+            -5.0,
+            Polygon::depth([[0.0, 0.0], [10.0, 0.0], [10.0, 10.0], [0.0, 10.0]], -3, -4),
+            1e-12,
+        );
+        self::assertEqualsWithDelta(
+            2.0,
+            Polygon::depth([[0.0, 0.0], [10.0, 0.0], [10.0, 10.0], [0.0, 10.0]], 2, 5),
+            1e-12,
+        );
     }
 }

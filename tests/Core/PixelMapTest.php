@@ -24,12 +24,32 @@ final class PixelMapTest extends TestCase
     /** @param  array<string, mixed>  $row */
     private static function type(int $columns, int $rows, string $channels = 'RGB', array $row = []): FixtureType
     {
-        return FixtureType::fromRow($row + ['name' => 'Light', 'columns' => $columns, 'rows' => $rows, 'widthMm' => 1000, 'heightMm' => 500, 'channels' => $channels]);
+        return FixtureType::fromRow(
+            $row + [
+                'name' => 'Light',
+                'columns' => $columns,
+                'rows' => $rows,
+                'widthMm' => 1000,
+                'heightMm' => 500,
+                'channels' => $channels,
+            ],
+        );
     }
 
-    private static function addressed(FixtureType $type, int $universe = 1, int $channel = 1, ?Wiring $wiring = null): Addressing
-    {
-        return Addressing::of($type, $type->header, $type->channels, $universe, $channel, ($wiring ?? Wiring::of())->order($type));
+    private static function addressed(
+        FixtureType $type,
+        int $universe = 1,
+        int $channel = 1,
+        ?Wiring $wiring = null,
+    ): Addressing {
+        return Addressing::of(
+            $type,
+            $type->header,
+            $type->channels,
+            $universe,
+            $channel,
+            ($wiring ?? Wiring::of())->order($type),
+        );
     }
 
     public function test_channels_are_words_or_letters(): void
@@ -37,9 +57,14 @@ final class PixelMapTest extends TestCase
         $words = static fn (string $text): string => implode(', ', FixtureChannel::list('channels', $text, 32));
         self::assertSame('red, green, blue, white 6500', $words('rgbw'));
         self::assertSame('blue, unused, dimmer', $words('B-D'));
-        self::assertSame('red, white 3200, white 5600, fixed 255, unused, lime, uv', $words(' Red,WHITE 3200K, white 5600, fixed 255,unused,lime, uv'));
+        self::assertSame(
+            'red, white 3200, white 5600, fixed 255, unused, lime, uv',
+            $words(' Red,WHITE 3200K, white 5600, fixed 255,unused,lime, uv'),
+        );
         self::assertSame('', $words('  '));
-        foreach (['purple', 'white 500', 'white 30000', 'fixed', 'fixed 256', 'red,', 'red 5', str_repeat('R', 33)] as $bad) {
+        foreach (
+            ['purple', 'white 500', 'white 30000', 'fixed', 'fixed 256', 'red,', 'red 5', str_repeat('R', 33)] as $bad
+        ) {
             try {
                 FixtureChannel::list('channels', $bad, 32);
                 self::fail("was taken: $bad");
@@ -54,16 +79,40 @@ final class PixelMapTest extends TestCase
         $type = self::type(3, 2, 'RGB', ['points' => [0, 0, 500, 250, 1000, 500]]);
         self::assertSame([3, [[0.0, 0.0], [0.5, 0.5], [1.0, 1.0]]], [$type->count(), $type->points]);
         self::assertSame([[1 / 6, 0.25], [5 / 6, 0.75]], [self::type(3, 2)->place(0), self::type(3, 2)->place(5)]);
-        foreach ([['bits' => 12], ['channels' => ''], ['columns' => 0], ['columns' => 200, 'rows' => 200], ['points' => [1]], ['points' => [1001, 0]], ['gamma' => 0], ['minimum' => 1], ['name' => ' ']] as $bad) {
+        foreach (
+            [
+                ['bits' => 12],
+                ['channels' => ''],
+                ['columns' => 0],
+                ['columns' => 200, 'rows' => 200],
+                ['points' => [1]],
+                ['points' => [1001, 0]],
+                ['gamma' => 0],
+                ['minimum' => 1],
+                ['name' => ' '],
+            ] as $bad
+        ) {
             try {
-                FixtureType::fromRow($bad + ['name' => 'Light', 'columns' => 2, 'rows' => 2, 'widthMm' => 1000, 'heightMm' => 500, 'channels' => 'RGB']);
+                FixtureType::fromRow(
+                    $bad + [
+                        'name' => 'Light',
+                        'columns' => 2,
+                        'rows' => 2,
+                        'widthMm' => 1000,
+                        'heightMm' => 500,
+                        'channels' => 'RGB',
+                    ],
+                );
                 self::fail('was taken: '.json_encode($bad));
             } catch (InvalidValue $refused) {
                 self::assertSame(array_key_first($bad), $refused->field);
             }
         }
         $light = PixelLight::of(self::type(9, 22), 2);
-        self::assertSame([18, 44, 2, 0.5], [$light->rasterWidth(), $light->rasterHeight(), $light->triangles(), $light->area()]);
+        self::assertSame(
+            [18, 44, 2, 0.5],
+            [$light->rasterWidth(), $light->rasterHeight(), $light->triangles(), $light->area()],
+        );
         self::assertEqualsWithDelta(0.5, $light->mesh()->area(), 1e-12);
         $this->expectException(InvalidValue::class);
         PixelLight::of(self::type(9, 22), 17);
@@ -80,10 +129,19 @@ final class PixelMapTest extends TestCase
             'columns, serpentine' => [['along' => 'columns', 'serpentine' => true], [0, 3, 4, 1, 2, 5]],
             'from the bottom right' => [['corner' => 'bottom right'], [5, 4, 3, 2, 1, 0]],
             'from the top right, serpentine' => [['corner' => 'top right', 'serpentine' => true], [2, 1, 0, 3, 4, 5]],
-            'from the bottom left, columns, serpentine' => [['corner' => 'bottom left', 'along' => 'columns', 'serpentine' => true], [3, 0, 1, 4, 5, 2]],
+            'from the bottom left, columns, serpentine' => [
+                ['corner' => 'bottom left', 'along' => 'columns', 'serpentine' => true],
+                [3, 0, 1, 4, 5, 2],
+            ],
             'blocks of two columns, the last narrower' => [['blockColumns' => 2, 'blockRows' => 2], [0, 1, 3, 4, 2, 5]],
-            'blocks from the right, serpentine within' => [['blockColumns' => 2, 'blockRows' => 2, 'corner' => 'top right', 'serpentine' => true], [2, 5, 1, 0, 3, 4]],
-            'blocks of one row back and forth' => [['blockColumns' => 1, 'blockRows' => 1, 'serpentineBlocks' => true], [0, 1, 2, 5, 4, 3]],
+            'blocks from the right, serpentine within' => [
+                ['blockColumns' => 2, 'blockRows' => 2, 'corner' => 'top right', 'serpentine' => true],
+                [2, 5, 1, 0, 3, 4],
+            ],
+            'blocks of one row back and forth' => [
+                ['blockColumns' => 1, 'blockRows' => 1, 'serpentineBlocks' => true],
+                [0, 1, 2, 5, 4, 3],
+            ],
         ];
     }
 
@@ -103,7 +161,14 @@ final class PixelMapTest extends TestCase
             foreach (Wiring::CORNERS as $corner) {
                 foreach (Wiring::ALONG as $along) {
                     foreach ([0, 2, 5] as $block) {
-                        $order = Wiring::of(['corner' => $corner, 'along' => $along, 'serpentine' => true, 'serpentineBlocks' => true, 'blockColumns' => $block, 'blockRows' => 3])->order(self::type($columns, $rows));
+                        $order = Wiring::of([
+                            'corner' => $corner,
+                            'along' => $along,
+                            'serpentine' => true,
+                            'serpentineBlocks' => true,
+                            'blockColumns' => $block,
+                            'blockRows' => 3,
+                        ])->order(self::type($columns, $rows));
                         sort($order);
                         self::assertSame(range(0, $columns * $rows - 1), $order);
                     }
@@ -112,8 +177,18 @@ final class PixelMapTest extends TestCase
         }
         // By hand: what is left out is not wired, what is not there is passed over.
         self::assertSame([5, 0, 3], Wiring::of([], [5, 0, 99, 3])->order(self::type(3, 2)));
-        self::assertSame([0, 1, 2], Wiring::of(['corner' => 'bottom right'])->order(self::type(3, 2, 'RGB', ['points' => [0, 0, 1, 1, 2, 2]])));
-        foreach ([[['corner' => 'middle'], []], [['along' => 'diagonals'], []], [['blockColumns' => -1, 'blockRows' => 2], []], [[], [1, 2, 1]]] as [$stored, $path]) {
+        self::assertSame(
+            [0, 1, 2],
+            Wiring::of(['corner' => 'bottom right'])->order(self::type(3, 2, 'RGB', ['points' => [0, 0, 1, 1, 2, 2]])),
+        );
+        foreach (
+            [
+                [['corner' => 'middle'], []],
+                [['along' => 'diagonals'], []],
+                [['blockColumns' => -1, 'blockRows' => 2], []],
+                [[], [1, 2, 1]],
+            ] as [$stored, $path]
+        ) {
             try {
                 Wiring::of($stored, $path);
                 self::fail('was taken');
@@ -125,13 +200,17 @@ final class PixelMapTest extends TestCase
 
     public function test_no_pixel_straddles_two_universes(): void
     {
-        // 9 × 22 pixels of 5 channels are 990 channels: 102 pixels in the first universe (2 channels left over), 96 in the second.
+        // 9 × 22 pixels of 5 channels are 990 channels: 102 pixels in the first universe (2 channels left over), 96
+        // in the second.
         $type = self::type(9, 22, 'red, green, blue, white 3200, white 6500');
         $found = self::addressed($type);
         self::assertSame([1 => 102, 2 => 96], $found->pixelsByUniverse());
         self::assertSame([[1, 2]], $found->left);
         self::assertSame([2, 2, 480 + 512], [$found->universes(), $found->lastUniverse(), $found->end]);
-        self::assertSame([[1, 506], [2, 1]], [$found->address($found->starts[101]), $found->address($found->starts[102])]);
+        self::assertSame(
+            [[1, 506], [2, 1]],
+            [$found->address($found->starts[101]), $found->address($found->starts[102])],
+        );
         // One that takes them goes on at once: 990 in a row.
         $on = self::addressed(self::type(9, 22, 'red, green, blue, white 3200, white 6500', ['straddles' => true]));
         self::assertSame([[], 990, 510], [$on->left, $on->end, $on->starts[102]]);
@@ -146,9 +225,21 @@ final class PixelMapTest extends TestCase
         self::assertSame([], self::addressed(self::type(1, 1), 1, 510)->left);
         self::assertSame([[1, 2]], self::addressed(self::type(1, 1), 1, 511)->left);
         // 170 RGB pixels fill 510 slots; the 171st begins the next universe.
-        self::assertSame([[1 => 170], [1 => 170, 2 => 1]], [self::addressed(self::type(170, 1))->pixelsByUniverse(), self::addressed(self::type(171, 1))->pixelsByUniverse()]);
+        self::assertSame(
+            [[1 => 170], [1 => 170, 2 => 1]],
+            [
+                self::addressed(self::type(170, 1))->pixelsByUniverse(),
+                self::addressed(self::type(171, 1))->pixelsByUniverse(),
+            ],
+        );
         // 128 RGBW fill all 512: nothing is left over.
-        self::assertSame([[], 513], [self::addressed(self::type(129, 1, 'RGBW'))->left, self::addressed(self::type(129, 1, 'RGBW'))->starts[128] + 1]);
+        self::assertSame(
+            [[], 513],
+            [
+                self::addressed(self::type(129, 1, 'RGBW'))->left,
+                self::addressed(self::type(129, 1, 'RGBW'))->starts[128] + 1,
+            ],
+        );
         foreach ([[0, 1], [64_000, 1], [1, 0], [1, 513]] as [$universe, $channel]) {
             try {
                 self::addressed($type, $universe, $channel);
@@ -157,7 +248,13 @@ final class PixelMapTest extends TestCase
                 self::assertContains($refused->field, ['universe', 'channel']);
             }
         }
-        self::assertSame([0, 1], [Addressing::of($type, [], $type->channels, 1, 1, [])->universes(), Addressing::of($type, [], $type->channels, 1, 1, [])->lastUniverse()]);
+        self::assertSame(
+            [0, 1],
+            [
+                Addressing::of($type, [], $type->channels, 1, 1, [])->universes(),
+                Addressing::of($type, [], $type->channels, 1, 1, [])->lastUniverse(),
+            ],
+        );
     }
 
     public function test_slots_that_two_lights_have(): void
@@ -167,32 +264,50 @@ final class PixelMapTest extends TestCase
 
             return [self::addressed($type, $universe, $channel), $type->header, $type->channels];
         };
-        $map = static fn (array $lights): array => [SlotMap::of($lights)->conflicts, SlotMap::of($lights)->merged, SlotMap::of($lights)->universes];
+        $map = static fn (array $lights): array => [
+            SlotMap::of($lights)->conflicts,
+            SlotMap::of($lights)->merged,
+            SlotMap::of($lights)->universes,
+        ];
         // Side by side, the next begins where the last ended: nothing.
         self::assertSame([[], [], [1]], $map(['a' => $light(1, 1), 'b' => $light(1, 31), 'c' => $light(1, 61)]));
         // By one slot too early.
         self::assertSame([['a', 'b', 1, 30, 1]], $map(['a' => $light(1, 1), 'b' => $light(1, 30)])[0]);
         // A long one over two short ones that do not meet each other; told in the order in which they come.
-        self::assertSame([['short', 'long', 1, 100, 30], ['other', 'long', 1, 200, 30]], $map(['short' => $light(1, 100), 'other' => $light(1, 200), 'long' => $light(1, 1, 'RGB', 170)])[0]);
+        self::assertSame(
+            [['short', 'long', 1, 100, 30], ['other', 'long', 1, 200, 30]],
+            $map(['short' => $light(1, 100), 'other' => $light(1, 200), 'long' => $light(1, 1, 'RGB', 170)])[0],
+        );
         // Over the end of a universe: 171 pixels reach slot 3 of the next.
         self::assertSame([['long', 'b', 2, 1, 3]], $map(['long' => $light(1, 1, 'RGB', 171), 'b' => $light(2, 1)])[0]);
         self::assertSame([[], [], [1, 2]], $map(['long' => $light(1, 1, 'RGB', 171), 'b' => $light(2, 4)]));
         // Unused channels belong to the other.
-        self::assertSame([[], [['a', 'b', 1]]], array_slice($map(['a' => $light(1, 1, 'R--'), 'b' => $light(1, 1, '-GB')]), 0, 2));
-        self::assertSame([[['a', 'b', 1, 2, 10]], []], array_slice($map(['a' => $light(1, 1, 'RG-'), 'b' => $light(1, 1, '-GB')]), 0, 2));
+        self::assertSame(
+            [[], [['a', 'b', 1]]],
+            array_slice($map(['a' => $light(1, 1, 'R--'), 'b' => $light(1, 1, '-GB')]), 0, 2),
+        );
+        self::assertSame(
+            [[['a', 'b', 1, 2, 10]], []],
+            array_slice($map(['a' => $light(1, 1, 'RG-'), 'b' => $light(1, 1, '-GB')]), 0, 2),
+        );
         self::assertSame([[], [], []], $map([]));
         // As every pair of slots says it, of lights put anywhere.
         mt_srand(9);
         for ($i = 0; $i < 200; $i++) {
             $lights = [];
             foreach (range('a', 'f') as $id) {
-                $lights[$id] = $light(mt_rand(1, 3), mt_rand(1, 512), ['RGB', 'R-B', '--W', 'D'][mt_rand(0, 3)], mt_rand(1, 60));
+                $lights[$id] = $light(
+                    mt_rand(1, 3),
+                    mt_rand(1, 512),
+                    ['RGB', 'R-B', '--W', 'D'][mt_rand(0, 3)],
+                    mt_rand(1, 60),
+                );
             }
             $slots = [];
             foreach ($lights as $id => [$addressing, , $channels]) {
                 foreach ($addressing->starts as $start) {
                     foreach ($channels as $k => $channel) {
-                        $channel->isUnused() || $slots[512 * $addressing->universe + $start + $k][] = $id;
+                        $channel->isUnused() || ($slots[512 * $addressing->universe + $start + $k][] = $id);
                     }
                 }
             }
@@ -202,7 +317,11 @@ final class PixelMapTest extends TestCase
                     $pairs["$ids[0] $other"] = ($pairs["$ids[0] $other"] ?? 0) + 1;
                 }
             }
-            $found = array_column(array_map(static fn (array $c): array => ["$c[0] $c[1]", $c[4]], SlotMap::of($lights)->conflicts), 1, 0);
+            $found = array_column(
+                array_map(static fn (array $c): array => ["$c[0] $c[1]", $c[4]], SlotMap::of($lights)->conflicts),
+                1,
+                0,
+            );
             ksort($pairs);
             ksort($found);
             self::assertSame($pairs, $found);
@@ -211,7 +330,10 @@ final class PixelMapTest extends TestCase
 
     public function test_universes_are_told_as_protocols_count_them(): void
     {
-        self::assertSame(['Art-Net 0 (0:0:0)', 'Art-Net 273 (1:1:1)', 'Art-Net 32767 (127:15:15)'], array_map(static fn (int $u): string => Universes::inWords('artnet', $u), [1, 274, 32_768]));
+        self::assertSame(
+            ['Art-Net 0 (0:0:0)', 'Art-Net 273 (1:1:1)', 'Art-Net 32767 (127:15:15)'],
+            array_map(static fn (int $u): string => Universes::inWords('artnet', $u), [1, 274, 32_768]),
+        );
         self::assertSame(['sACN 1', 'DDP byte 512'], [Universes::inWords('sacn', 1), Universes::inWords('ddp', 2)]);
     }
 
@@ -223,29 +345,50 @@ final class PixelMapTest extends TestCase
 
     public function test_whites_take_the_common_minimum(): void
     {
-        $of = static fn (string $channels, float $share = 1): EmitterMix => EmitterMix::of(FixtureChannel::list('channels', $channels, 32), 'minimum', $share);
+        $of = static fn (string $channels, float $share = 1): EmitterMix => EmitterMix::of(
+            FixtureChannel::list('channels', $channels, 32),
+            'minimum',
+            $share,
+        );
         self::near([0.75, 0.25, 0.0, 0.25], $of('RGBW')->levels(1, 0.5, 0.25));
         self::near([0.875, 0.375, 0.125, 0.125], $of('RGBW', 0.5)->levels(1, 0.5, 0.25));
         self::near([1, 0.5, 0.25, 0], $of('RGBW', 0)->levels(1, 0.5, 0.25));
         // In any order, with what is not light.
-        self::near([0.25, 1, 0, 100 / 255, 0.75, 0, 0.25], $of('white, dimmer, unused, fixed 100, red, blue, green')->levels(1, 0.5, 0.25));
+        self::near(
+            [0.25, 1, 0, 100 / 255, 0.75, 0, 0.25],
+            $of('white, dimmer, unused, fixed 100, red, blue, green')->levels(1, 0.5, 0.25),
+        );
         self::near([0, 0, 100 / 255], $of('dimmer, white, fixed 100')->levels(0, 0, 0));
         // Of two whites each gives all of it, or both together what one would.
         self::near([0.5, 0.0, 0.0, 0.5, 0.5], $of('red, green, blue, white 3200, white 6500')->levels(1, 0.5, 0.5));
-        self::near([0.5, 0.0, 0.0, 0.25, 0.25], EmitterMix::of(FixtureChannel::list('channels', 'red, green, blue, white 3200, white 6500', 32), output: 'constant')->levels(1, 0.5, 0.5));
+        self::near(
+            [0.5, 0.0, 0.0, 0.25, 0.25],
+            EmitterMix::of(
+                FixtureChannel::list('channels', 'red, green, blue, white 3200, white 6500', 32),
+                output: 'constant',
+            )->levels(1, 0.5, 0.5),
+        );
         self::near([0, 0, 0, 0], $of('RGBW')->levels(-1, 0, 0));
         self::near([0, 0, 0, 1], $of('RGBW')->levels(2, 2, 2));
         // Amber (1, ½, 0) of what whites leave: 0.5 of red 0.75 and green 0.25.
         self::near([0.25, 0, 0, 0.25, 0.5], $of('RGBWA')->levels(1, 0.5, 0.25));
         // Balance of a light whose red is too strong.
-        self::near([0.5, 0.5, 0.5], EmitterMix::of(FixtureChannel::list('channels', 'RGB', 32), gains: [0.5, 1.0, 1.0])->levels(1, 0.5, 0.5));
+        self::near(
+            [0.5, 0.5, 0.5],
+            EmitterMix::of(FixtureChannel::list('channels', 'RGB', 32), gains: [0.5, 1.0, 1.0])->levels(1, 0.5, 0.5),
+        );
     }
 
     public function test_a_white_takes_by_its_white_point(): void
     {
-        // Illuminant A is 2,856 K: chromaticity 0.4476, 0.4074, linear BT.709 of X, Y, Z = 1.0985, 1, 0.3559 (published tables).
+        // Illuminant A is 2,856 K: chromaticity 0.4476, 0.4074, linear BT.709 of X, Y, Z = 1.0985, 1, 0.3559
+        // (published tables).
         $a = EmitterMix::planckian(2856);
-        $rgb = [3.2404542 * 1.0985 - 1.5371385 - 0.4985314 * 0.3559, -0.9692660 * 1.0985 + 1.8760108 + 0.0415560 * 0.3559, 0.0556434 * 1.0985 - 0.2040259 + 1.0572252 * 0.3559];
+        $rgb = [
+            3.2404542 * 1.0985 - 1.5371385 - 0.4985314 * 0.3559,
+            -0.969266 * 1.0985 + 1.8760108 + 0.041556 * 0.3559,
+            0.0556434 * 1.0985 - 0.2040259 + 1.0572252 * 0.3559,
+        ];
         self::near([1.0, $rgb[1] / $rgb[0], $rgb[2] / $rgb[0]], $a, 0.005);
         // Near D65 all are alike; above it blue leads, and never is one below 0.
         self::near([1, 1, 1], EmitterMix::planckian(6500), 0.06);
@@ -267,7 +410,13 @@ final class PixelMapTest extends TestCase
     {
         $channels = FixtureChannel::list('channels', 'white 2700, white 6500, red, green, blue', 32);
         [$warm, $cold] = [EmitterMix::planckian(2700), EmitterMix::planckian(6500)];
-        $at = static fn (float $kelvin): array => EmitterMix::of($channels, 'white point', 1, $kelvin, output: 'constant')->levels(0.5, 0.5, 0.5);
+        $at = static fn (float $kelvin): array => EmitterMix::of(
+            $channels,
+            'white point',
+            1,
+            $kelvin,
+            output: 'constant',
+        )->levels(0.5, 0.5, 0.5);
         self::near([0, 1], [$at(6500)[0], $at(6500)[1] / ($at(6500)[0] + $at(6500)[1])]);
         self::near([0], [$at(2700)[1]]);
         self::near([0], [$at(1800)[1]], 1e-9);
@@ -275,20 +424,43 @@ final class PixelMapTest extends TestCase
             [$w, $c] = $at($kelvin);
             $rgb = array_map(static fn (int $i): float => $w * $warm[$i] + $c * $cold[$i], [0, 1, 2]);
             // McCamy's formula of the chromaticity, of another author than ours.
-            [$X, $Y, $Z] = [0.4124564 * $rgb[0] + 0.3575761 * $rgb[1] + 0.1804375 * $rgb[2], 0.2126729 * $rgb[0] + 0.7151522 * $rgb[1] + 0.0721750 * $rgb[2], 0.0193339 * $rgb[0] + 0.1191920 * $rgb[1] + 0.9503041 * $rgb[2]];
-            $n = ($X / ($X + $Y + $Z) - 0.3320) / (0.1858 - $Y / ($X + $Y + $Z));
-            self::assertEqualsWithDelta($kelvin, 449 * $n ** 3 + 3525 * $n ** 2 + 6823.3 * $n + 5520.33, 0.01 * $kelvin);
+            [$X, $Y, $Z] = [
+                0.4124564 * $rgb[0] + 0.3575761 * $rgb[1] + 0.1804375 * $rgb[2],
+                0.2126729 * $rgb[0] + 0.7151522 * $rgb[1] + 0.072175 * $rgb[2],
+                0.0193339 * $rgb[0] + 0.119192 * $rgb[1] + 0.9503041 * $rgb[2],
+            ];
+            $n = ($X / ($X + $Y + $Z) - 0.332) / (0.1858 - $Y / ($X + $Y + $Z));
+            self::assertEqualsWithDelta(
+                $kelvin,
+                449 * $n ** 3 + 3525 * $n ** 2 + 6823.3 * $n + 5520.33,
+                0.01 * $kelvin,
+            );
         }
         // Without a temperature, the two that carry most; red, green and blue give the rest exactly.
         $most = EmitterMix::of($channels, 'white point', output: 'constant');
-        foreach ([[1.0, 0.8, 0.6], [0.3, 0.3, 0.3], [0.9, 0.2, 0.1], [0.1, 0.2, 0.9], [0.0, 0.0, 0.0]] as [$r, $g, $b]) {
+        foreach (
+            [[1.0, 0.8, 0.6], [0.3, 0.3, 0.3], [0.9, 0.2, 0.1], [0.1, 0.2, 0.9], [0.0, 0.0, 0.0]] as [$r, $g, $b]
+        ) {
             [$w, $c, $red, $green, $blue] = $most->levels($r, $g, $b);
-            self::near([$r, $g, $b], [$red + $w * $warm[0] + $c * $cold[0], $green + $w * $warm[1] + $c * $cold[1], $blue + $w * $warm[2] + $c * $cold[2]], 1e-7);
+            self::near(
+                [$r, $g, $b],
+                [
+                    $red + $w * $warm[0] + $c * $cold[0],
+                    $green + $w * $warm[1] + $c * $cold[1],
+                    $blue + $w * $warm[2] + $c * $cold[2],
+                ],
+                1e-7,
+            );
             // A search by thousandths finds nothing better.
             $best = 0.0;
             for ($i = 0; $i <= 200; $i++) {
                 $x = $i / 200;
-                $room = min(($r - $x * $warm[0]) / $cold[0], ($g - $x * $warm[1]) / $cold[1], ($b - $x * $warm[2]) / $cold[2], 1);
+                $room = min(
+                    ($r - $x * $warm[0]) / $cold[0],
+                    ($g - $x * $warm[1]) / $cold[1],
+                    ($b - $x * $warm[2]) / $cold[2],
+                    1,
+                );
                 $best = $room >= 0 ? max($best, $x + $room) : $best;
             }
             self::assertGreaterThanOrEqual($best - 1e-9, $w + $c);
@@ -299,7 +471,20 @@ final class PixelMapTest extends TestCase
 
     public function test_full_white_is_all_whites_at_full_and_a_temperature_is_heeded_by_either_way(): void
     {
-        $levels = static fn (string $channels, string $by = 'minimum', float $kelvin = 0, string $output = 'brightest', float $light = 1.0, float $share = 1.0): array => EmitterMix::of(FixtureChannel::list('channels', $channels, 32), $by, $share, $kelvin, output: $output)->levels($light, $light, $light);
+        $levels = static fn (
+            string $channels,
+            string $by = 'minimum',
+            float $kelvin = 0,
+            string $output = 'brightest',
+            float $light = 1.0,
+            float $share = 1.0,
+        ): array => EmitterMix::of(
+            FixtureChannel::list('channels', $channels, 32),
+            $by,
+            $share,
+            $kelvin,
+            output: $output,
+        )->levels($light, $light, $light);
         $two = 'red, green, blue, white 3200, white 5600';
         foreach (['minimum', 'white point'] as $by) {
             self::near([1, 1], array_slice($levels($two, $by), 3), 1e-9);
@@ -313,7 +498,11 @@ final class PixelMapTest extends TestCase
             self::near([$bright[0] / $bright[1]], [$constant[0] / $constant[1]], 1e-9);
             $by === 'minimum' && self::near([1.0], [array_sum($constant)]);
             // Half the light is half of each.
-            self::near(array_map(static fn (float $one): float => $one / 2, $bright), array_slice($levels($two, $by, 4200, light: 0.5), 3), 1e-9);
+            self::near(
+                array_map(static fn (float $one): float => $one / 2, $bright),
+                array_slice($levels($two, $by, 4200, light: 0.5), 3),
+                1e-9,
+            );
         }
         self::near([0.5, 0.5], array_slice($levels($two, output: 'constant'), 3));
         // By the minimum, red, green and blue rest at full white; half by whites, they give the other half.
@@ -343,17 +532,29 @@ final class PixelMapTest extends TestCase
     public function test_light_becomes_bytes(): void
     {
         $plain = new SlotEncoder(8);
-        self::assertSame(["\x00", "\x80", "\xFF"], array_map(static fn (float $v): string => $plain->bytes($plain->value($v)), [0.0, 0.5, 1.0]));
+        self::assertSame(
+            ["\x00", "\x80", "\xFF"],
+            array_map(static fn (float $v): string => $plain->bytes($plain->value($v)), [0.0, 0.5, 1.0]),
+        );
         $fine = new SlotEncoder(16);
-        self::assertSame(["\x00\x00", "\x80\x00", "\xFF\xFF", "\x00\x01"], array_map(static fn (float $v): string => $fine->bytes($v), [0.0, 0.5, 1.0, 1 / 65_535]));
+        self::assertSame(
+            ["\x00\x00", "\x80\x00", "\xFF\xFF", "\x00\x01"],
+            array_map(static fn (float $v): string => $fine->bytes($v), [0.0, 0.5, 1.0, 1 / 65_535]),
+        );
         // A light of gamma 2 that is dark below a tenth: a quarter of the light is half of the rest.
         $curved = new SlotEncoder(8, 2, 0.1);
-        self::assertEqualsWithDelta([0.0, 0.1 + 0.9 * 0.5, 1.0], [$curved->value(0), $curved->value(0.25), $curved->value(3)], 1e-12);
+        self::assertEqualsWithDelta(
+            [0.0, 0.1 + 0.9 * 0.5, 1.0],
+            [$curved->value(0), $curved->value(0.25), $curved->value(3)],
+            1e-12,
+        );
         // Dithered, the mean of four frames is the value within a quarter of a step, and the ends stand still.
         $dithered = new SlotEncoder(8, dithered: true);
         foreach ([0.0, 0.1, 0.3334, 0.5, 0.777, 1.0] as $v) {
             foreach ([0, 1, 2, 3] as $pixel) {
-                $sum = array_sum(array_map(static fn (int $frame): int => ord($dithered->bytes($v, $frame, $pixel)), range(0, 3)));
+                $sum = array_sum(
+                    array_map(static fn (int $frame): int => ord($dithered->bytes($v, $frame, $pixel)), range(0, 3)),
+                );
                 self::assertEqualsWithDelta(255 * $v, $sum / 4, 0.126);
             }
         }

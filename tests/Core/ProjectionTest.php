@@ -37,7 +37,9 @@ use PHPUnit\Framework\TestCase;
 /** Warps from the venue and blends of overlapping projectors, against closed forms. */
 final class ProjectionTest extends TestCase
 {
-    /** Degrees beyond which a projector does not count: flatter, its light falls too steeply for the lines of a blend. */
+    /**
+     * Degrees beyond which a projector does not count: flatter, its light falls too steeply for the lines of a blend.
+     */
     private const LIMIT = 70;
 
     /** @param  array<string, mixed>  $shape */
@@ -45,7 +47,14 @@ final class ProjectionTest extends TestCase
     {
         $pose = Pose::of(Vec3::zero());
 
-        return new Surface('f', 'Face', $pose, Face::fromRow($kind, $shape), Feeding::fromRow([]), Material::fromRow([]));
+        return new Surface(
+            'f',
+            'Face',
+            $pose,
+            Face::fromRow($kind, $shape),
+            Feeding::fromRow([]),
+            Material::fromRow([]),
+        );
     }
 
     private static function chart(Surface $surface): SurfaceChart
@@ -55,15 +64,41 @@ final class ProjectionTest extends TestCase
 
     private static function scene(Surface $surface, Body ...$more): Scene
     {
-        return Scene::of([new Body('f', 'Face', $surface->carrier->mesh(), $surface->pose->matrix(), $surface->material, $surface->width(), $surface->height()), ...array_values($more)]);
+        return Scene::of([
+            new Body(
+                'f',
+                'Face',
+                $surface->carrier->mesh(),
+                $surface->pose->matrix(),
+                $surface->material,
+                $surface->width(),
+                $surface->height(),
+            ),
+            ...array_values($more),
+        ]);
     }
 
     /** @param  array<string, mixed>  $row */
-    private static function projected(Surface $surface, Pose $pose, array $row = [], string $id = 'r', string $stack = '', ?Rect $part = null, ?Rect $source = null): ProjectedRegion
-    {
-        $projector = Projector::fromRow($row + ['name' => 'P', 'lens' => ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.5]]);
+    private static function projected(
+        Surface $surface,
+        Pose $pose,
+        array $row = [],
+        string $id = 'r',
+        string $stack = '',
+        ?Rect $part = null,
+        ?Rect $source = null,
+    ): ProjectedRegion {
+        $projector = Projector::fromRow(
+            $row + ['name' => 'P', 'lens' => ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.5]],
+        );
 
-        return new ProjectedRegion($id, Region::of('f', $source ?? Rect::of(0, 0, $surface->width(), $surface->height()), 0, 0), $part ?? Rect::of(0, 0, 1920, 1200), new Beam("p$id", $projector, $pose->matrix()), $stack);
+        return new ProjectedRegion(
+            $id,
+            Region::of('f', $source ?? Rect::of(0, 0, $surface->width(), $surface->height()), 0, 0),
+            $part ?? Rect::of(0, 0, 1920, 1200),
+            new Beam("p$id", $projector, $pose->matrix()),
+            $stack,
+        );
     }
 
     /** @return array{float, float} */
@@ -88,9 +123,15 @@ final class ProjectionTest extends TestCase
         self::assertEqualsWithDelta([2880.0, 610.0], self::onOutput($half, 0, 1.5, 0), 1e-9);
         // Mirrored: what was right of the middle is left of it.
         $mirrored = self::projected($flat, Pose::of(Vec3::of(0, 1.5, 8)), ['mirrored' => true]);
-        self::assertEqualsWithDelta([960 - 1.3 * $scale, 600 - 0.7 * $scale], self::onOutput($mirrored, 1.3, 2.2, 0), 1e-9);
+        self::assertEqualsWithDelta(
+            [960 - 1.3 * $scale, 600 - 0.7 * $scale],
+            self::onOutput($mirrored, 1.3, 2.2, 0),
+            1e-9,
+        );
         // On its side: its picture is 1200 px wide and 1920 high, from an output that is not.
-        $side = self::projected($flat, Pose::of(Vec3::of(0, 1.5, 8)), ['lens' => ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.5, 'portrait' => true]]);
+        $side = self::projected($flat, Pose::of(Vec3::of(0, 1.5, 8)), [
+            'lens' => ['widthPx' => 1920, 'heightPx' => 1200, 'throw' => 1.5, 'portrait' => true],
+        ]);
         self::assertEqualsWithDelta([960 - 0.7 * $scale, 600 - 1.3 * $scale], self::onOutput($side, 1.3, 2.2, 0), 1e-9);
         foreach ([$of, $half, $mirrored, $side] as $one) {
             [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $one->ray(...self::onOutput($one, 1.3, 2.2, 0));
@@ -105,31 +146,69 @@ final class ProjectionTest extends TestCase
         $flat = self::face('flat', ['width' => 4, 'height' => 3]);
         $of = self::projected($flat, Pose::of(Vec3::of(0, 1.5, 8)), ['lumens' => 12_000]);
         // In the middle of a picture of 5.333 × 3.333 m: lumens over its area.
-        $area = (8 / 1.5) * (8 / 1.5 * 1200 / 1920);
-        self::assertEqualsWithDelta(12_000 / $area, $of->lux(self::scene($flat), [0.0, 1.5, 0.0], [0.0, 0.0, 1.0]), 1e-6);
+        $area = (8 / 1.5) * (((8 / 1.5) * 1200) / 1920);
+        self::assertEqualsWithDelta(
+            12_000 / $area,
+            $of->lux(self::scene($flat), [0.0, 1.5, 0.0], [0.0, 0.0, 1.0]),
+            1e-6,
+        );
         self::assertSame(0.0, $of->lux(self::scene($flat), [0.0, 1.5, 0.0], [0.0, 0.0, -1.0]), 'from behind');
         self::assertSame(0.0, $of->lux(self::scene($flat), [2.7, 1.5, 0.0], [0.0, 0.0, 1.0]), 'past the picture');
-        self::assertSame(0.0, $of->lux(self::scene($flat), [0.0, 1.5, 0.0], [0.0, sin(1.3), cos(1.3)], 70), 'flatter than the limit');
+        self::assertSame(
+            0.0,
+            $of->lux(self::scene($flat), [0.0, 1.5, 0.0], [0.0, sin(1.3), cos(1.3)], 70),
+            'flatter than the limit',
+        );
         // Something between.
-        $board = new Body('b', 'Board', Face::fromRow('flat', ['width' => 0.5, 'height' => 0.5])->mesh(), Pose::of(Vec3::of(0, 1.25, 4))->matrix(), null);
+        $board = new Body(
+            'b',
+            'Board',
+            Face::fromRow('flat', ['width' => 0.5, 'height' => 0.5])->mesh(),
+            Pose::of(Vec3::of(0, 1.25, 4))->matrix(),
+            null,
+        );
         self::assertSame(0.0, $of->lux(self::scene($flat, $board), [0.0, 1.5, 0.0], [0.0, 0.0, 1.0]));
         self::assertGreaterThan(0.0, $of->lux(self::scene($flat, $board), [1.0, 1.5, 0.0], [0.0, 0.0, 1.0]));
     }
 
-    /** @return iterable<string, array{string, array<string, mixed>, \Closure(float, float): array{float, float, float}, Pose, float}> */
+    /**
+     * @return iterable<string, array{string, array<string, mixed>, \Closure(float, float): array{float, float, float}, Pose, float}>
+     */
     public static function surfaces(): iterable
     {
-        yield 'plane' => ['flat', ['width' => 4, 'height' => 3], static fn (float $u, float $v): array => [4 * $u - 2, 3 - 3 * $v, 0.0], Pose::of(Vec3::of(1.5, 2, 7), 12, -4, 3), 0.05];
-        $drum = static fn (float $u, float $v): array => [1.5 * sin(M_PI * ($u - 0.5)), 4 * (1 - $v), 1.5 * cos(M_PI * ($u - 0.5)) - 1.5];
-        yield 'drum' => ['drum', ['radius' => 1.5, 'arc' => 180, 'height' => 4], $drum, Pose::of(Vec3::of(-3, 2.5, 7), -22, -3, 0), 0.05];
+        yield 'plane' => [
+            'flat',
+            ['width' => 4, 'height' => 3],
+            static fn (float $u, float $v): array => [4 * $u - 2, 3 - 3 * $v, 0.0],
+            Pose::of(Vec3::of(1.5, 2, 7), 12, -4, 3),
+            0.05,
+        ];
+        $drum = static fn (float $u, float $v): array => [
+            1.5 * sin(M_PI * ($u - 0.5)),
+            4 * (1 - $v),
+            1.5 * cos(M_PI * ($u - 0.5)) - 1.5,
+        ];
+        yield 'drum' => [
+            'drum',
+            ['radius' => 1.5, 'arc' => 180, 'height' => 4],
+            $drum,
+            Pose::of(Vec3::of(-3, 2.5, 7), -22, -3, 0),
+            0.05,
+        ];
         $dome = static function (float $u, float $v): array {
             [$dx, $dy] = [$u - 0.5, 0.5 - $v];
-            $polar = M_PI / 2 * 2 * hypot($dx, $dy);
+            $polar = (M_PI / 2) * 2 * hypot($dx, $dy);
             $round = atan2($dy, $dx);
 
             return [2 * sin($polar) * cos($round), 2 * sin($polar) * sin($round), 2 * cos($polar)];
         };
-        yield 'dome from outside' => ['dome', ['radius' => 2, 'arc' => 180, 'outside' => true], $dome, Pose::of(Vec3::of(0.5, 0.5, 9), 3, -3, 0), 0.15];
+        yield 'dome from outside' => [
+            'dome',
+            ['radius' => 2, 'arc' => 180, 'outside' => true],
+            $dome,
+            Pose::of(Vec3::of(0.5, 0.5, 9), 3, -3, 0),
+            0.15,
+        ];
     }
 
     /**
@@ -137,8 +216,13 @@ final class ProjectionTest extends TestCase
      * @param  \Closure(float, float): array{float, float, float}  $true
      */
     #[DataProvider('surfaces')]
-    public function test_a_warp_from_the_venue_meets_the_closed_form(string $kind, array $shape, \Closure $true, Pose $pose, float $limit): void
-    {
+    public function test_a_warp_from_the_venue_meets_the_closed_form(
+        string $kind,
+        array $shape,
+        \Closure $true,
+        Pose $pose,
+        float $limit,
+    ): void {
         $surface = self::face($kind, $shape);
         $chart = self::chart($surface);
         foreach ([[0.5, 0.5], [0.31, 0.62], [0.7, 0.4]] as [$u, $v]) {
@@ -151,20 +235,29 @@ final class ProjectionTest extends TestCase
         // Places all over each of some triangles: where they land, against where the lens throws the true place.
         $worst = 0.0;
         foreach ($triangles as $k => $t) {
-            foreach ($k % 5 === 0 ? [[1 / 3, 1 / 3, 1 / 3], [0.5, 0.0, 0.5], [0.0, 0.5, 0.5], [0.2, 0.7, 0.1]] : [] as [$a, $b, $c]) {
+            foreach (
+                $k % 5 === 0 ? [[1 / 3, 1 / 3, 1 / 3], [0.5, 0.0, 0.5], [0.0, 0.5, 0.5], [0.2, 0.7, 0.1]] : [] as [$a, $b, $c]
+            ) {
                 $w = $a * $t[2] + $b * $t[7] + $c * $t[12];
                 $lands = [($a * $t[0] + $b * $t[5] + $c * $t[10]) / $w, ($a * $t[1] + $b * $t[6] + $c * $t[11]) / $w];
                 if ($lands[0] < 0 || $lands[1] < 0 || $lands[0] > 1920 || $lands[1] > 1200) {
                     continue;
                 }
-                [$u, $v] = [($a * $t[3] + $b * $t[8] + $c * $t[13]) / $surface->width(), ($a * $t[4] + $b * $t[9] + $c * $t[14]) / $surface->height()];
+                [$u, $v] = [
+                    ($a * $t[3] + $b * $t[8] + $c * $t[13]) / $surface->width(),
+                    ($a * $t[4] + $b * $t[9] + $c * $t[14]) / $surface->height(),
+                ];
                 [$place, $normal] = [$chart->place($u, $v), $chart->normal($u, $v)];
                 self::assertTrue($place !== null && $normal !== null);
                 $to = [$pose->position->x - $place[0], $pose->position->y - $place[1], $pose->position->z - $place[2]];
-                if (cos(deg2rad(80)) * sqrt($to[0] ** 2 + $to[1] ** 2 + $to[2] ** 2) > $normal[0] * $to[0] + $normal[1] * $to[1] + $normal[2] * $to[2]) {
+                if (
+                    cos(deg2rad(80)) * sqrt($to[0] ** 2 + $to[1] ** 2 + $to[2] ** 2) >
+                    $normal[0] * $to[0] + $normal[1] * $to[1] + $normal[2] * $to[2]
+                ) {
                     continue;
                 }
-                // A triangle is drawn in perspective, its source by the same weights: both are linear in the same measure.
+                // A triangle is drawn in perspective, its source by the same weights: both are linear in the same
+                // measure.
                 $exact = self::onOutput($of, ...$true($u, $v));
                 $worst = max($worst, hypot($lands[0] - $exact[0], $lands[1] - $exact[1]));
             }
@@ -186,7 +279,12 @@ final class ProjectionTest extends TestCase
             self::assertLessThan(acos(1 / 9) / (2 * M_PI) + 0.08, abs($u - 0.5));
         }
         $this->expectException(InvalidValue::class);
-        ModelWarp::of(self::chart($drum), [$drum->width(), $drum->height()], self::projected($drum, Pose::of(Vec3::of(0, 1, 8), 180)), self::scene($drum));
+        ModelWarp::of(
+            self::chart($drum),
+            [$drum->width(), $drum->height()],
+            self::projected($drum, Pose::of(Vec3::of(0, 1, 8), 180)),
+            self::scene($drum),
+        );
     }
 
     public function test_stacked_drums_jump_between_their_lines(): void
@@ -199,10 +297,16 @@ final class ProjectionTest extends TestCase
         self::assertSame([0.5], $chart->yBreaks);
         $of = self::projected($drums, Pose::of(Vec3::of(0, 1, 7)));
         $lattice = ModelWarp::of($chart, [$drums->width(), $drums->height()], $of);
-        $rows = array_values(array_filter($lattice->ys, static fn (float $y): bool => abs($y - $drums->height() / 2) < 0.01));
+        $rows = array_values(
+            array_filter($lattice->ys, static fn (float $y): bool => abs($y - $drums->height() / 2) < 0.01),
+        );
         self::assertCount(2, $rows, 'a line on either side of the step');
         foreach (array_chunk(DeliveryMesh::of($of->region, $lattice)->numbers(), 15) as $t) {
-            self::assertGreaterThan(0.5, max($t[4], $t[9], $t[14]) - min($t[4], $t[9], $t[14]), 'nothing is drawn over the step');
+            self::assertGreaterThan(
+                0.5,
+                max($t[4], $t[9], $t[14]) - min($t[4], $t[9], $t[14]),
+                'nothing is drawn over the step',
+            );
         }
     }
 
@@ -219,7 +323,7 @@ final class ProjectionTest extends TestCase
             $least = INF;
             foreach ($set as $j => $on) {
                 if (! $on) {
-                    $least = min($least, hypot($k % $n - $j % $n, intdiv($k, $n) - intdiv($j, $n)));
+                    $least = min($least, hypot(($k % $n) - ($j % $n), intdiv($k, $n) - intdiv($j, $n)));
                 }
             }
             self::assertEqualsWithDelta($least, $distance, 1e-9);
@@ -256,10 +360,25 @@ final class ProjectionTest extends TestCase
     {
         $wall = self::face('flat', ['width' => 9, 'height' => 5]);
         $scene = self::scene($wall);
-        $at = static fn (float $x, float $y, string $id): ProjectedRegion => self::projected($wall, Pose::of(Vec3::of($x, $y, 6)), id: $id);
-        $sets = ['two' => [$at(-1.6, 2.5, 'a'), $at(1.6, 2.5, 'b')], 'three' => [$at(-3, 2.5, 'a'), $at(0, 2.5, 'b'), $at(3, 2.5, 'c')], 'four' => [$at(-1.6, 1.6, 'a'), $at(1.6, 1.6, 'b'), $at(-1.6, 3.4, 'c'), $at(1.6, 3.4, 'd')]];
+        $at = static fn (float $x, float $y, string $id): ProjectedRegion => self::projected(
+            $wall,
+            Pose::of(Vec3::of($x, $y, 6)),
+            id: $id,
+        );
+        $sets = [
+            'two' => [$at(-1.6, 2.5, 'a'), $at(1.6, 2.5, 'b')],
+            'three' => [$at(-3, 2.5, 'a'), $at(0, 2.5, 'b'), $at(3, 2.5, 'c')],
+            'four' => [$at(-1.6, 1.6, 'a'), $at(1.6, 1.6, 'b'), $at(-1.6, 3.4, 'c'), $at(1.6, 3.4, 'd')],
+        ];
         foreach ($sets as $name => $regions) {
-            ['maps' => $maps, 'target' => $target] = (new OverlapBlend($scene, 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps();
+            ['maps' => $maps, 'target' => $target] = (new OverlapBlend(
+                $scene,
+                0,
+                self::chart($wall),
+                $regions,
+                limit: self::LIMIT,
+                lines: 121,
+            ))->maps();
             self::assertSame(0.0, $target);
             mt_srand(9);
             [$worst, $met, $seams] = [0.0, 0, 0];
@@ -282,8 +401,19 @@ final class ProjectionTest extends TestCase
     {
         $wall = self::face('flat', ['width' => 12, 'height' => 5]);
         $scene = self::scene($wall);
-        $at = static fn (float $x, string $id): ProjectedRegion => self::projected($wall, Pose::of(Vec3::of($x, 2.5, 6)), id: $id);
-        $lifts = static fn (array $regions): array => (new OverlapBlend($scene, 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps()['lifts'];
+        $at = static fn (float $x, string $id): ProjectedRegion => self::projected(
+            $wall,
+            Pose::of(Vec3::of($x, 2.5, 6)),
+            id: $id,
+        );
+        $lifts = static fn (array $regions): array => (new OverlapBlend(
+            $scene,
+            0,
+            self::chart($wall),
+            $regions,
+            limit: self::LIMIT,
+            lines: 121,
+        ))->maps()['lifts'];
         self::assertSame([], $lifts([$at(0, 'a')]), 'alone, it has no black to come up to');
         self::assertSame([], $lifts([$at(-3, 'a'), $at(3, 'b')]), 'nor beside one that it does not touch');
 
@@ -295,11 +425,13 @@ final class ProjectionTest extends TestCase
         }
         self::assertEqualsWithDelta(1.0, $b->at(...self::onOutput($two[1], 2.5, 2.5, 0)), 1e-6);
 
-        // At −1, 0 and 1: all three from −1 to 1, two beyond to ±2, one to ±3. The dark is 3 everywhere, in blacks of one:
-        // 3 · 1; 2 · (1 + 2 · ¼); 1 + 2 · 1.
+        // At −1, 0 and 1: all three from −1 to 1, two beyond to ±2, one to ±3. The dark is 3 everywhere, in blacks of
+        // one: 3 · 1; 2 · (1 + 2 · ¼); 1 + 2 · 1.
         $three = [$at(-1, 'a'), $at(0, 'b'), $at(1, 'c')];
         $found = $lifts($three);
-        foreach ([[0.5, [0.0, 0.0, 0.0]], [1.5, [null, 0.25, 0.25]], [2.5, [null, null, 1.0]], [-1.5, [0.25, 0.25, null]]] as [$x, $shares]) {
+        foreach (
+            [[0.5, [0.0, 0.0, 0.0]], [1.5, [null, 0.25, 0.25]], [2.5, [null, null, 1.0]], [-1.5, [0.25, 0.25, null]]] as [$x, $shares]
+        ) {
             $dark = 0.0;
             foreach ($shares as $i => $share) {
                 if ($share !== null) {
@@ -314,7 +446,12 @@ final class ProjectionTest extends TestCase
 
     public function test_what_is_computed_is_kept_with_and_without_its_lift(): void
     {
-        $lattice = new WarpLattice([0.0, 1.0], [0.0, 1.0], [[0.0, 0.0, 1.0], [1.0, 0.0, 1.0], null, [1.0, 1.0, 1.0]], 0.25);
+        $lattice = new WarpLattice(
+            [0.0, 1.0],
+            [0.0, 1.0],
+            [[0.0, 0.0, 1.0], [1.0, 0.0, 1.0], null, [1.0, 1.0, 1.0]],
+            0.25,
+        );
         $blend = new BlendMap([1, 2, 30, 40], 2, 2, [0.0, 0.25, 0.5, 1.0]);
         $lift = new BlendMap([1, 2, 30, 40], 3, 2, [1.0, 0.5, 0.0, 1.0, 0.5, 0.0]);
         foreach ([[null, null], [$blend, null], [$blend, $lift]] as [$first, $second]) {
@@ -329,25 +466,68 @@ final class ProjectionTest extends TestCase
     {
         $wall = self::face('flat', ['width' => 9, 'height' => 5]);
         $scene = self::scene($wall);
-        $regions = [self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a', stack: 'left'), self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'b', stack: 'left'), self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'c')];
-        ['maps' => $maps] = (new OverlapBlend($scene, 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps();
+        $regions = [
+            self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a', stack: 'left'),
+            self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'b', stack: 'left'),
+            self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'c'),
+        ];
+        ['maps' => $maps] = (new OverlapBlend(
+            $scene,
+            0,
+            self::chart($wall),
+            $regions,
+            limit: self::LIMIT,
+            lines: 121,
+        ))->maps();
         self::assertEqualsWithDelta(2.0, self::at($regions, $maps, $scene, [-2.5, 2.5, 0.0], [0.0, 0.0, 1.0])[0], 1e-9);
         [$shares] = self::at($regions, $maps, $scene, [0.0, 2.5, 0.0], [0.0, 0.0, 1.0]);
         self::assertEqualsWithDelta(1.5, $shares, 0.01, 'in the middle of the overlap: half of both, and half of one');
     }
 
-    /** @return iterable<string, array{string, array<string, mixed>, list<array{Vec3, float, float, float}>, \Closure(SurfaceChart): iterable<array{float, float}>, int}> */
+    /**
+     * @return iterable<string, array{string, array<string, mixed>, list<array{Vec3, float, float, float}>, \Closure(SurfaceChart): iterable<array{float, float}>, int}>
+     */
     public static function lit(): iterable
     {
-        $over = static fn (float $fromU, float $toU, float $fromV, float $toV): \Closure => static function () use ($fromU, $toU, $fromV, $toV): iterable {
+        $over = static fn (float $fromU, float $toU, float $fromV, float $toV): \Closure => static function () use (
+            $fromU,
+            $toU,
+            $fromV,
+            $toV,
+        ): iterable {
             mt_srand(21);
             for ($i = 0; $i < 1500; $i++) {
-                yield [$fromU + ($toU - $fromU) * mt_rand() / mt_getrandmax(), $fromV + ($toV - $fromV) * mt_rand() / mt_getrandmax()];
+                yield [
+                    $fromU + (($toU - $fromU) * mt_rand()) / mt_getrandmax(),
+                    $fromV + (($toV - $fromV) * mt_rand()) / mt_getrandmax(),
+                ];
             }
         };
-        yield 'plane' => ['flat', ['width' => 9, 'height' => 5], [[Vec3::of(-1.6, 2.5, 6), 0, 0, 10_000], [Vec3::of(1.6, 2.5, 6), 0, 0, 6_500]], $over(0.1, 0.9, 0.2, 0.8), 121];
-        yield 'drum' => ['drum', ['radius' => 2, 'arc' => 180, 'height' => 3], [[Vec3::of(-5, 1.5, 4), -51, 0, 12_000], [Vec3::of(5, 1.5, 4), 51, 0, 7_000]], $over(0.15, 0.85, 0.1, 0.9), 241];
-        yield 'dome' => ['dome', ['radius' => 2, 'arc' => 140, 'outside' => true], [[Vec3::of(-5, 0, 7), -36, 0, 12_000], [Vec3::of(5, 0, 7), 36, 0, 9_000], [Vec3::of(0, 5, 7), 0, -36, 8_000]], $over(0.2, 0.8, 0.2, 0.8), 361];
+        yield 'plane' => [
+            'flat',
+            ['width' => 9, 'height' => 5],
+            [[Vec3::of(-1.6, 2.5, 6), 0, 0, 10_000], [Vec3::of(1.6, 2.5, 6), 0, 0, 6_500]],
+            $over(0.1, 0.9, 0.2, 0.8),
+            121,
+        ];
+        yield 'drum' => [
+            'drum',
+            ['radius' => 2, 'arc' => 180, 'height' => 3],
+            [[Vec3::of(-5, 1.5, 4), -51, 0, 12_000], [Vec3::of(5, 1.5, 4), 51, 0, 7_000]],
+            $over(0.15, 0.85, 0.1, 0.9),
+            241,
+        ];
+        yield 'dome' => [
+            'dome',
+            ['radius' => 2, 'arc' => 140, 'outside' => true],
+            [
+                [Vec3::of(-5, 0, 7), -36, 0, 12_000],
+                [Vec3::of(5, 0, 7), 36, 0, 9_000],
+                [Vec3::of(0, 5, 7), 0, -36, 8_000],
+            ],
+            $over(0.2, 0.8, 0.2, 0.8),
+            361,
+        ];
     }
 
     /**
@@ -356,8 +536,13 @@ final class ProjectionTest extends TestCase
      * @param  \Closure(SurfaceChart): iterable<array{float, float}>  $places
      */
     #[DataProvider('lit')]
-    public function test_light_of_unequal_projectors_is_level(string $kind, array $shape, array $projectors, \Closure $places, int $lines): void
-    {
+    public function test_light_of_unequal_projectors_is_level(
+        string $kind,
+        array $shape,
+        array $projectors,
+        \Closure $places,
+        int $lines,
+    ): void {
         $surface = self::face($kind, $shape);
         $scene = self::scene($surface);
         $regions = [];
@@ -366,9 +551,17 @@ final class ProjectionTest extends TestCase
         }
         $chart = self::chart($surface);
         $told = [];
-        $blend = new OverlapBlend($scene, 0, self::chart($surface), $regions, limit: self::LIMIT, lines: $lines, progress: static function (float $share) use (&$told): void {
-            $told[] = $share;
-        });
+        $blend = new OverlapBlend(
+            $scene,
+            0,
+            self::chart($surface),
+            $regions,
+            limit: self::LIMIT,
+            lines: $lines,
+            progress: static function (float $share) use (&$told): void {
+                $told[] = $share;
+            },
+        );
         ['maps' => $maps, 'target' => $target, 'cost' => $cost] = $blend->maps(true);
         [$least, $most, $seams] = [INF, 0.0, 0];
         foreach ($places($chart) as [$u, $v]) {
@@ -394,12 +587,27 @@ final class ProjectionTest extends TestCase
 
     public function test_the_edge_of_the_dimmer_wall_is_solved_by_hand_in_one_place(): void
     {
-        // Two equal projectors 3.2 m apart, pictures 4 m wide: they overlap by 0.8 m. A place 0.2 m from the left one's edge
-        // lies 0.6 m within the right one; with a curve of 1 their shares are 1 : 3.
+        // Two equal projectors 3.2 m apart, pictures 4 m wide: they overlap by 0.8 m. A place 0.2 m from the left
+        // one's edge lies 0.6 m within the right one; with a curve of 1 their shares are 1 : 3.
         $wall = self::face('flat', ['width' => 9, 'height' => 5]);
-        $shape = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion($r->id, Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, blend: EdgeBlend::of(['curve' => 1])), $r->part, $r->beam);
-        $regions = [$shape(self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a')), $shape(self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'b'))];
-        ['maps' => $maps] = (new OverlapBlend(self::scene($wall), 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps();
+        $shape = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion(
+            $r->id,
+            Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, blend: EdgeBlend::of(['curve' => 1])),
+            $r->part,
+            $r->beam,
+        );
+        $regions = [
+            $shape(self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a')),
+            $shape(self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'b')),
+        ];
+        ['maps' => $maps] = (new OverlapBlend(
+            self::scene($wall),
+            0,
+            self::chart($wall),
+            $regions,
+            limit: self::LIMIT,
+            lines: 121,
+        ))->maps();
         self::assertEqualsWithDelta(0.25, $maps['a']->at(...self::onOutput($regions[0], 0.2, 2.5, 0)), 0.002);
         self::assertEqualsWithDelta(0.75, $maps['b']->at(...self::onOutput($regions[1], 0.2, 2.5, 0)), 0.002);
         self::assertSame(0.0, $maps['a']->at(-1, 5));
@@ -411,7 +619,12 @@ final class ProjectionTest extends TestCase
     public function test_evenness_is_that_of_the_singular_values(): void
     {
         // Twice as wide as high, everywhere: a stretch of 2, of one size.
-        $wide = Evenness::of(Rect::of(0, 0, 100, 50), 10, 5, static fn (float $x, float $y): array => [0.02 * $x, 0.01 * $y, 0.0]);
+        $wide = Evenness::of(
+            Rect::of(0, 0, 100, 50),
+            10,
+            5,
+            static fn (float $x, float $y): array => [0.02 * $x, 0.01 * $y, 0.0],
+        );
         foreach ($wide->cells as $cell) {
             self::assertNotNull($cell);
             self::assertEqualsWithDelta([2.0, 1.0], $cell, 1e-6);
@@ -419,18 +632,37 @@ final class ProjectionTest extends TestCase
         self::assertSame(0.0, $wide->score);
         self::assertEqualsWithDelta(sqrt(0.02 * 0.01), $wide->pixel, 1e-9);
         // Turned and of one scale, in space: even.
-        $turned = Evenness::of(Rect::of(5, 5, 100, 100), 4, 4, static fn (float $x, float $y): array => [0.6 * $x - 0.8 * $y, 0.0, 0.8 * $x + 0.6 * $y]);
+        $turned = Evenness::of(
+            Rect::of(5, 5, 100, 100),
+            4,
+            4,
+            static fn (float $x, float $y): array => [0.6 * $x - 0.8 * $y, 0.0, 0.8 * $x + 0.6 * $y],
+        );
         self::assertEqualsWithDelta(1.0, $turned->score, 1e-9);
         // Sheared by one: the golden ratio squared is the ratio of its singular values.
-        $sheared = Evenness::of(Rect::of(0, 0, 10, 10), 1, 1, static fn (float $x, float $y): array => [$x + $y, $y, 0.0]);
+        $sheared = Evenness::of(
+            Rect::of(0, 0, 10, 10),
+            1,
+            1,
+            static fn (float $x, float $y): array => [$x + $y, $y, 0.0],
+        );
         self::assertEqualsWithDelta(((1 + sqrt(5)) / 2) ** 2, $sheared->cells[0][0] ?? 0, 1e-9);
         // The last four of ten cells twice as wide: they are stretched by 2, and take 80 of 140.
-        $mixed = Evenness::of(Rect::of(0, 0, 100, 100), 10, 1, static fn (float $x, float $y): array => [$x < 60 ? $x : 60 + ($x - 60) * 2, $y, 0.0]);
+        $mixed = Evenness::of(
+            Rect::of(0, 0, 100, 100),
+            10,
+            1,
+            static fn (float $x, float $y): array => [$x < 60 ? $x : 60 + ($x - 60) * 2, $y, 0.0],
+        );
         self::assertEqualsWithDelta(60 / 140, $mixed->score, 1e-4);
         self::assertSame(6, $mixed->worst);
         $none = Evenness::of(Rect::of(0, 0, 10, 10), 2, 2, static fn (): ?array => null);
         self::assertSame([0.0, null, 0.0], [$none->score, $none->worst, $none->pixel]);
-        self::assertNull(Evenness::of(Rect::of(0, 0, 10, 10), 1, 1, static fn (float $x, float $y): array => [$x, 0.0, 0.0])->cells[0], 'flattened to a line: it has no area');
+        self::assertNull(
+            Evenness::of(Rect::of(0, 0, 10, 10), 1, 1, static fn (float $x, float $y): array => [$x, 0.0, 0.0])
+                ->cells[0],
+            'flattened to a line: it has no area',
+        );
     }
 
     public function test_the_seam_picture_shows_the_band_and_the_gap(): void
@@ -438,16 +670,34 @@ final class ProjectionTest extends TestCase
         $wall = self::face('flat', ['width' => 9, 'height' => 5]);
         $scene = self::scene($wall);
         // Two pictures that lie on one another by 0.8 m in the middle, without a blend: twice the light there.
-        $regions = [self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a'), self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'b')];
+        $regions = [
+            self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'a'),
+            self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'b'),
+        ];
         $line = [[1 / 9, 0.5], [8 / 9, 0.5]];
-        $whole = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion($r->id, Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, 1920, 1200), $r->part, $r->beam);
+        $whole = static fn (ProjectedRegion $r): ProjectedRegion => new ProjectedRegion(
+            $r->id,
+            Region::of('f', Rect::of(0, 0, 900, 500), 0, 0, 1920, 1200),
+            $r->part,
+            $r->beam,
+        );
         $regions = array_map($whole, $regions);
         $band = SeamPicture::of($scene, self::chart($wall), $regions, [], [], $line[0], $line[1], 700);
         self::assertEqualsWithDelta(7.0, $band->along[700], 1e-9);
         // Lit at 1 over 6.2 m, and at 2 over 0.8: the mean is 7.8 / 7, the band lies 2 / (7.8 / 7) − 1 above it.
         self::assertEqualsWithDelta(2 / (7.8 / 7) - 1, $band->off, 0.01);
-        ['maps' => $maps] = (new OverlapBlend($scene, 0, self::chart($wall), $regions, limit: self::LIMIT, lines: 121))->maps();
-        self::assertLessThan(0.004, SeamPicture::of($scene, self::chart($wall), $regions, $maps, [], $line[0], $line[1])->off);
+        ['maps' => $maps] = (new OverlapBlend(
+            $scene,
+            0,
+            self::chart($wall),
+            $regions,
+            limit: self::LIMIT,
+            lines: 121,
+        ))->maps();
+        self::assertLessThan(
+            0.004,
+            SeamPicture::of($scene, self::chart($wall), $regions, $maps, [], $line[0], $line[1])->off,
+        );
         // The right one half as bright: from 1 to ½, whose mean is ¾.
         $dim = SeamPicture::of($scene, self::chart($wall), $regions, $maps, ['b' => 0.5], $line[0], $line[1]);
         self::assertEqualsWithDelta(1 / 3, $dim->off, 0.02);
@@ -457,28 +707,58 @@ final class ProjectionTest extends TestCase
     public function test_projectors_are_brought_to_one_white_and_one_black(): void
     {
         // The same white: the brighter one gives as much as the dimmer has.
-        $same = Matching::of(['a' => ['white' => 200.0, 'black' => 0.2, 'x' => 0.3127, 'y' => 0.329], 'b' => ['white' => 150.0, 'black' => 0.3, 'x' => 0.3127, 'y' => 0.329]]);
+        $same = Matching::of([
+            'a' => ['white' => 200.0, 'black' => 0.2, 'x' => 0.3127, 'y' => 0.329],
+            'b' => ['white' => 150.0, 'black' => 0.3, 'x' => 0.3127, 'y' => 0.329],
+        ]);
         self::assertEqualsWithDelta([0.75, 0.75, 0.75], $same->gains['a']['gain'], 1e-12);
         self::assertEqualsWithDelta([1.0, 1.0, 1.0], $same->gains['b']['gain'], 1e-12);
         self::assertEqualsWithDelta([150.0, 0.3], [$same->white, $same->black], 1e-12);
         self::assertEqualsWithDelta([0.1 / 200, 0.0], [$same->gains['a']['black'], $same->gains['b']['black']], 1e-12);
         self::assertEqualsWithDelta([0.25, 0.0], [$same->gains['a']['cost'], $same->gains['b']['cost']], 1e-12);
-        // Whites apart: with the gains, both have the same XYZ. Luminance of red, green and blue is 0.2126, 0.7152, 0.0722 of white at D65.
-        $apart = Matching::of(['a' => ['white' => 200.0, 'black' => 0.0, 'x' => 0.30, 'y' => 0.315], 'b' => ['white' => 180.0, 'black' => 0.0, 'x' => 0.33, 'y' => 0.345]], Matching::D65);
+        // Whites apart: with the gains, both have the same XYZ. Luminance of red, green and blue is 0.2126, 0.7152,
+        // 0.0722 of white at D65.
+        $apart = Matching::of(
+            [
+                'a' => ['white' => 200.0, 'black' => 0.0, 'x' => 0.3, 'y' => 0.315],
+                'b' => ['white' => 180.0, 'black' => 0.0, 'x' => 0.33, 'y' => 0.345],
+            ],
+            Matching::D65,
+        );
         $light = [];
-        foreach (['a' => [200.0, 0.30, 0.315], 'b' => [180.0, 0.33, 0.345]] as $name => [$white, $x, $y]) {
+        foreach (['a' => [200.0, 0.3, 0.315], 'b' => [180.0, 0.33, 0.345]] as $name => [$white, $x, $y]) {
             // Strengths from the BT.709 matrix as published (inverse of RGB to XYZ), which is rounded to four digits.
-            [$X, $Y, $Z] = [$white * $x / $y, $white, $white * (1 - $x - $y) / $y];
-            $rgb = [3.2406 * $X - 1.5372 * $Y - 0.4986 * $Z, -0.9689 * $X + 1.8758 * $Y + 0.0415 * $Z, 0.0557 * $X - 0.2040 * $Y + 1.0570 * $Z];
+            [$X, $Y, $Z] = [($white * $x) / $y, $white, ($white * (1 - $x - $y)) / $y];
+            $rgb = [
+                3.2406 * $X - 1.5372 * $Y - 0.4986 * $Z,
+                -0.9689 * $X + 1.8758 * $Y + 0.0415 * $Z,
+                0.0557 * $X - 0.204 * $Y + 1.057 * $Z,
+            ];
             $given = array_map(static fn (float $s, float $g): float => $s * $g, $rgb, $apart->gains[$name]['gain']);
             self::assertLessThanOrEqual(1.0, max($apart->gains[$name]['gain']));
             $light[$name] = $given;
         }
         self::assertEqualsWithDelta($light['a'], $light['b'], 0.05);
         self::assertEqualsWithDelta(0.0, max($light['a']) - min($light['a']), 0.1, 'grey at D65: all three alike');
-        self::assertEqualsWithDelta($apart->white, 0.2126 * $light['a'][0] + 0.7152 * $light['a'][1] + 0.0722 * $light['a'][2], 0.05);
-        self::assertEqualsWithDelta(1.0, max([...$apart->gains['a']['gain'], ...$apart->gains['b']['gain']]), 1e-12, 'as bright as can be');
-        foreach ([[], ['a' => ['white' => 0.0, 'black' => 0.0, 'x' => 0.3, 'y' => 0.3]], ['a' => ['white' => 100.0, 'black' => 60.0, 'x' => 0.3, 'y' => 0.3]], ['a' => ['white' => 100.0, 'black' => 0.0, 'x' => 0.12, 'y' => 0.12]]] as $bad) {
+        self::assertEqualsWithDelta(
+            $apart->white,
+            0.2126 * $light['a'][0] + 0.7152 * $light['a'][1] + 0.0722 * $light['a'][2],
+            0.05,
+        );
+        self::assertEqualsWithDelta(
+            1.0,
+            max([...$apart->gains['a']['gain'], ...$apart->gains['b']['gain']]),
+            1e-12,
+            'as bright as can be',
+        );
+        foreach (
+            [
+                [],
+                ['a' => ['white' => 0.0, 'black' => 0.0, 'x' => 0.3, 'y' => 0.3]],
+                ['a' => ['white' => 100.0, 'black' => 60.0, 'x' => 0.3, 'y' => 0.3]],
+                ['a' => ['white' => 100.0, 'black' => 0.0, 'x' => 0.12, 'y' => 0.12]],
+            ] as $bad
+        ) {
             try {
                 Matching::of($bad);
                 self::fail('was taken');

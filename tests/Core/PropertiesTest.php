@@ -32,7 +32,7 @@ final class PropertiesTest extends TestCase
 
     private static function real(float $min, float $max): float
     {
-        return $min + ($max - $min) * mt_rand() / mt_getrandmax();
+        return $min + (($max - $min) * mt_rand()) / mt_getrandmax();
     }
 
     public function test_a_bezier_with_any_allowed_handles_never_runs_backwards_in_time_and_meets_its_ends(): void
@@ -53,7 +53,13 @@ final class PropertiesTest extends TestCase
     public function test_every_fitting_keeps_its_promise_for_any_shapes(): void
     {
         for ($i = 0; $i < 500; $i++) {
-            [$cw, $ch, $pw, $ph, $aspect] = [mt_rand(1, 5000), mt_rand(1, 5000), mt_rand(1, 5000), mt_rand(1, 5000), self::real(0.5, 2)];
+            [$cw, $ch, $pw, $ph, $aspect] = [
+                mt_rand(1, 5000),
+                mt_rand(1, 5000),
+                mt_rand(1, 5000),
+                mt_rand(1, 5000),
+                self::real(0.5, 2),
+            ];
             [$ax, $ay] = [self::real(0, 1), self::real(0, 1)];
             foreach (Fitting::cases() as $fitting) {
                 $p = Placement::of($cw, $ch, $aspect, $pw, $ph, $fitting, $ax, $ay);
@@ -62,12 +68,25 @@ final class PropertiesTest extends TestCase
                 self::assertGreaterThanOrEqual(-1e-6, min($sx, $sy));
                 self::assertLessThanOrEqual(1e-6, max($sx + $sw - $pw, $sy + $sh - $ph));
                 // The window of the content is exactly what of its rectangle is seen.
-                self::assertEqualsWithDelta([$sx, $sy, $sx + $sw, $sy + $sh], [$x + $p->window[0] * $w, $y + $p->window[1] * $h, $x + $p->window[2] * $w, $y + $p->window[3] * $h], 1e-6);
+                self::assertEqualsWithDelta(
+                    [$sx, $sy, $sx + $sw, $sy + $sh],
+                    [
+                        $x + $p->window[0] * $w,
+                        $y + $p->window[1] * $h,
+                        $x + $p->window[2] * $w,
+                        $y + $p->window[3] * $h,
+                    ],
+                    1e-6,
+                );
                 match ($fitting) {
                     Fitting::Cover => self::assertEqualsWithDelta([0, 0, $pw, $ph], $p->seen, 1e-6),
                     Fitting::Contain => self::assertEqualsWithDelta([0, 0, 1, 1], $p->window, 1e-9),
                     Fitting::Stretch => self::assertEqualsWithDelta([0, 0, $pw, $ph], $p->rectangle, 1e-9),
-                    Fitting::OneToOne => self::assertEqualsWithDelta([$cw * $aspect, $ch, floor($x + 1e-9), floor($y + 1e-9)], [$w, $h, $x, $y], 1e-9),
+                    Fitting::OneToOne => self::assertEqualsWithDelta(
+                        [$cw * $aspect, $ch, floor($x + 1e-9), floor($y + 1e-9)],
+                        [$w, $h, $x, $y],
+                        1e-9,
+                    ),
                 };
                 if ($fitting !== Fitting::Stretch) {
                     self::assertEqualsWithDelta(1.0, $p->squash, 1e-9);
@@ -81,7 +100,12 @@ final class PropertiesTest extends TestCase
         for ($i = 0; $i < 60; $i++) {
             $regions = [];
             for ($k = 0; $k < 14; $k++) {
-                $regions["r$k"] = Region::of('s', Rect::of(0, 0, mt_rand(1, 300), mt_rand(1, 300)), mt_rand(-50, 900), mt_rand(-50, 900));
+                $regions["r$k"] = Region::of(
+                    's',
+                    Rect::of(0, 0, mt_rand(1, 300), mt_rand(1, 300)),
+                    mt_rand(-50, 900),
+                    mt_rand(-50, 900),
+                );
             }
             $found = RasterCheck::of(Output::of('O', 1000, 1000, 60), $regions);
             $expected = [];
@@ -99,7 +123,18 @@ final class PropertiesTest extends TestCase
             ksort($expected);
             ksort($got);
             self::assertEquals($expected, $got);
-            self::assertSame(array_keys(array_filter($regions, static fn (Region $r): bool => $r->place->x < 0 || $r->place->y < 0 || $r->place->x + $r->place->width > 1000 || $r->place->y + $r->place->height > 1000)), $found['outside']);
+            self::assertSame(
+                array_keys(
+                    array_filter(
+                        $regions,
+                        static fn (Region $r): bool => $r->place->x < 0 ||
+                            $r->place->y < 0 ||
+                            $r->place->x + $r->place->width > 1000 ||
+                            $r->place->y + $r->place->height > 1000,
+                    ),
+                ),
+                $found['outside'],
+            );
         }
     }
 
@@ -130,7 +165,13 @@ final class PropertiesTest extends TestCase
         for ($i = 0; $i < 100; $i++) {
             $cues = [];
             for ($k = 0; $k < mt_rand(0, 6); $k++) {
-                $cues[] = ['id' => "q$k", 'time' => mt_rand(0, 300 * $frame), 'number' => (string) $k, 'name' => "Q$k", 'holds' => mt_rand(0, 1) === 1];
+                $cues[] = [
+                    'id' => "q$k",
+                    'time' => mt_rand(0, 300 * $frame),
+                    'number' => (string) $k,
+                    'name' => "Q$k",
+                    'holds' => mt_rand(0, 1) === 1,
+                ];
             }
             $sheet = CueSheet::of($frame, mt_rand(1, 300) * $frame + mt_rand(0, $frame - 1), $cues);
             $transport = Transport::heldAt(0, 0);
@@ -162,7 +203,11 @@ final class PropertiesTest extends TestCase
         for ($i = 0; $i < 400; $i++) {
             $text = (string) mt_rand(1, 99);
             for ($k = mt_rand(0, 5); $k > 0; $k--) {
-                $text .= [' + ', ' - ', ' * ', ' / '][mt_rand(0, 3)].(mt_rand(0, 3) === 0 ? '('.mt_rand(1, 9).' + '.mt_rand(1, 9).')' : (string) self::real(0.5, 20));
+                $text .=
+                    [' + ', ' - ', ' * ', ' / '][mt_rand(0, 3)].
+                    (mt_rand(0, 3) === 0
+                        ? '('.mt_rand(1, 9).' + '.mt_rand(1, 9).')'
+                        : (string) self::real(0.5, 20));
             }
             self::assertEqualsWithDelta(eval("return $text;"), Arithmetic::evaluate($text), 1e-6, $text);
         }
@@ -170,7 +215,29 @@ final class PropertiesTest extends TestCase
 
     public function test_no_text_whatever_breaks_the_arithmetic_but_with_an_error_of_its_own(): void
     {
-        $parts = ['1', '.5', '(', ')', '+', '-', '*', '/', 'mm', 'm', "'", '"', '%', ' ', 'px', 'é', "\0", '漢', '1e9', 'ft', '..'];
+        $parts = [
+            '1',
+            '.5',
+            '(',
+            ')',
+            '+',
+            '-',
+            '*',
+            '/',
+            'mm',
+            'm',
+            "'",
+            '"',
+            '%',
+            ' ',
+            'px',
+            'é',
+            "\0",
+            '漢',
+            '1e9',
+            'ft',
+            '..',
+        ];
         $fine = 0;
         for ($i = 0; $i < 3000; $i++) {
             $text = '';

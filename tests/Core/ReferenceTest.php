@@ -49,7 +49,9 @@ final class ReferenceTest extends TestCase
         foreach (['000000000', 'abcdefghj', '01hzz9k3p', 'zzzzzzzz0'] as $text) {
             self::assertSame($text, Reference::written((float) (int) Reference::number($text)));
         }
-        foreach (['', 'short', 'ilou00000', str_repeat('0', 10), strtoupper(self::OWN), self::OWN.'0', "000000000\n"] as $none) {
+        foreach (
+            ['', 'short', 'ilou00000', str_repeat('0', 10), strtoupper(self::OWN), self::OWN.'0', "000000000\n"] as $none
+        ) {
             self::assertNull(Reference::number($none), $none);
         }
     }
@@ -79,24 +81,60 @@ final class ReferenceTest extends TestCase
      */
     private static function document(array $more = []): Document
     {
-        $wall = static fn (string $id, float $x): array => ['id' => $id, 'name' => "Wall $id", 'position' => [$x, 0, 0], 'rotation' => [0, 0, 0], 'cells' => [['panel', 'panel']], 'seams' => [0]];
+        $wall = static fn (string $id, float $x): array => [
+            'id' => $id,
+            'name' => "Wall $id",
+            'position' => [$x, 0, 0],
+            'rotation' => [0, 0, 0],
+            'cells' => [['panel', 'panel']],
+            'seams' => [0],
+        ];
 
-        return Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $more + [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [$wall('a', 0), $wall('b', 2)],
-            'media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000']],
-            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
-            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sea', 'order' => 0, 'route' => self::OWN]],
-            'route' => [['id' => self::OWN, 'layer' => 'l', 'surfaces' => ['a']], ['id' => self::OTHER, 'name' => 'East', 'surfaces' => ['b']]],
-            'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'red', 'start' => 0, 'length' => 20 * self::S]],
-            'curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'route', 'keyframes' => [['t' => 0, 'v' => '', 'i' => 'step'], ['t' => 2 * self::S, 'v' => self::OTHER, 'i' => 'step'], ['t' => 4 * self::S, 'v' => '', 'i' => 'step']]]],
-        ]);
+        return Document::of(
+            ['id' => 'show', 'name' => 'Test', 'frameRate' => '25'],
+            $more + [
+                'panel' => [
+                    [
+                        'id' => 'panel',
+                        'name' => 'P',
+                        'widthMm' => 500,
+                        'heightMm' => 500,
+                        'widthPx' => 20,
+                        'heightPx' => 20,
+                        'kilograms' => 1,
+                        'wattsAverage' => 1,
+                        'wattsMaximum' => 2,
+                    ],
+                ],
+                'surface' => [$wall('a', 0), $wall('b', 2)],
+                'media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000']],
+                'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
+                'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'Sea', 'order' => 0, 'route' => self::OWN]],
+                'route' => [
+                    ['id' => self::OWN, 'layer' => 'l', 'surfaces' => ['a']],
+                    ['id' => self::OTHER, 'name' => 'East', 'surfaces' => ['b']],
+                ],
+                'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'red', 'start' => 0, 'length' => 20 * self::S]],
+                'curve' => [
+                    [
+                        'id' => 'k',
+                        'owner' => 'l',
+                        'property' => 'route',
+                        'keyframes' => [
+                            ['t' => 0, 'v' => '', 'i' => 'step'],
+                            ['t' => 2 * self::S, 'v' => self::OTHER, 'i' => 'step'],
+                            ['t' => 4 * self::S, 'v' => '', 'i' => 'step'],
+                        ],
+                    ],
+                ],
+            ],
+        );
     }
 
     /** @param  array<string, list<HeldValue>>  $held */
     private static function moment(Show $show, float $second, array $held = []): Moment
     {
-        $plan = Plan::empty()->with(Bundle::fromBytes((new PlanCompiler)->compile($show, 1)->toBytes()));
+        $plan = Plan::empty()->with(Bundle::fromBytes((new PlanCompiler())->compile($show, 1)->toBytes()));
 
         return new Moment($plan, [Head::of('line', TransportMap::standing(0, (int) ($second * self::S)))], $held, 1000);
     }
@@ -104,44 +142,79 @@ final class ReferenceTest extends TestCase
     /** @param  array<string, list<HeldValue>>  $held */
     private static function lit(Show $show, float $second, array $held = []): string
     {
-        $raster = new ReferenceRaster(self::moment($show, $second, $held), static fn (): Picture => Picture::solid(1, 1, [255, 0, 0]));
+        $raster = new ReferenceRaster(
+            self::moment($show, $second, $held),
+            static fn (): Picture => Picture::solid(1, 1, [255, 0, 0]),
+        );
 
-        return implode('', array_filter(['a', 'b'], static fn (string $wall): bool => $raster->surfacePixel($wall, 5, 5)[0] === 255));
+        return implode(
+            '',
+            array_filter(['a', 'b'], static fn (string $wall): bool => $raster->surfacePixel($wall, 5, 5)[0] === 255),
+        );
     }
 
     public function test_a_layer_takes_another_route_from_keyframe_to_keyframe(): void
     {
         $show = self::document()->show;
         self::assertSame([], $show->broken);
-        self::assertSame(['a', 'a', 'b', 'b', 'a'], array_map(static fn (float $second): string => self::lit($show, $second), [0, 1.96, 2, 3.96, 4]));
-        self::assertSame([0, 32], array_keys($show->programme->ways($show->programme->layer('l') ?? throw new \LogicException)));
+        self::assertSame(
+            ['a', 'a', 'b', 'b', 'a'],
+            array_map(static fn (float $second): string => self::lit($show, $second), [0, 1.96, 2, 3.96, 4]),
+        );
+        self::assertSame(
+            [0, 32],
+            array_keys($show->programme->ways($show->programme->layer('l') ?? throw new \LogicException())),
+        );
         // Both places are looked at before they are seen.
         self::assertSame(['l a red', 'l b red'], array_keys(Figures::of($show)['placements']));
-        // Held by a hand it goes there at once, as long as it takes that route at some time; any other it does not know.
-        $hold = static fn (float $number): array => ['layer:l/route' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $number)]];
-        self::assertSame(['b', 'a', 'a'], [self::lit($show, 1, $hold(32)), self::lit($show, 3, $hold(0)), self::lit($show, 3, $hold(77))]);
+        // Held by a hand it goes there at once, as long as it takes that route at some time; any other it does not
+        // know.
+        $hold = static fn (float $number): array => [
+            'layer:l/route' => [HeldValue::from(Stratum::Loose, 1, 'hand', 0, $number)],
+        ];
+        self::assertSame(
+            ['b', 'a', 'a'],
+            [self::lit($show, 1, $hold(32)), self::lit($show, 3, $hold(0)), self::lit($show, 3, $hold(77))],
+        );
     }
 
     public function test_why_a_wall_is_dark_names_the_route_that_is_taken_now(): void
     {
         $show = self::document()->show;
-        $route = static fn (string $wall, float $second): array => Trace::of($show, $wall, self::moment($show, $second), null)[2];
+        $route = static fn (string $wall, float $second): array => Trace::of(
+            $show,
+            $wall,
+            self::moment($show, $second),
+            null,
+        )[2];
         self::assertSame('No layer is aimed at Wall b. Sea takes another route now.', $route('b', 1)['message']);
         self::assertSame('No layer is aimed at Wall a. Sea takes East now.', $route('a', 3)['message']);
         self::assertSame(['ok', 'East'], [$route('b', 3)['state'], $route('b', 3)['name']]);
-        self::assertNotContains('Sea has clips, but is aimed at nothing.', array_column(Preflight::of($show), 'message'));
+        self::assertNotContains(
+            'Sea has clips, but is aimed at nothing.',
+            array_column(Preflight::of($show), 'message'),
+        );
     }
 
     public function test_a_route_that_is_gone_is_told_and_the_layer_goes_as_it_is_aimed(): void
     {
         $document = self::document();
         $show = $document->with(['route' => [self::OTHER => null]])->show;
-        self::assertSame(['Sea takes a route at some time that was removed; it goes as it is aimed then.'], array_column($show->broken, 'message'));
+        self::assertSame(
+            ['Sea takes a route at some time that was removed; it goes as it is aimed then.'],
+            array_column($show->broken, 'message'),
+        );
         self::assertSame('a', self::lit($show, 3));
         // One that names its own route at some time goes there all the same.
-        $own = self::document(['curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'route', 'keyframes' => [['t' => 0, 'v' => self::OWN]]]]])->show;
+        $own = self::document([
+            'curve' => [
+                ['id' => 'k', 'owner' => 'l', 'property' => 'route', 'keyframes' => [['t' => 0, 'v' => self::OWN]]],
+            ],
+        ])->show;
         self::assertSame(['a', []], [self::lit($own, 3), $own->broken]);
-        $broken = self::document(['curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'route', 'keyframes' => [['t' => 0, 'v' => 5.5]]]]])->show;
+        $broken = self::document([
+            'curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'route', 'keyframes' => [['t' => 0, 'v' => 5.5]]]],
+        ])->show;
         self::assertSame('a', self::lit($broken, 3));
     }
 
@@ -149,26 +222,49 @@ final class ReferenceTest extends TestCase
     {
         $document = self::document();
         $programming = new Programming($document->show, $document, static fn (): string => 'new');
-        $after = $programming->key(Address::of('layer', 'l', 'route'), 6 * self::S, 32)[0][0]['fields']['keyframes']['after'];
+        $after = $programming->key(Address::of('layer', 'l', 'route'), 6 * self::S, 32)[0][0]['fields']['keyframes'][
+            'after'
+        ];
         self::assertSame([['', '00000000z', '', '00000000z'], 'step'], [array_column($after, 'v'), $after[3]['i']]);
-        $same = $programming->key(Address::of('layer', 'l', 'route'), 6 * self::S, self::OTHER)[0][0]['fields']['keyframes']['after'];
+        $same = $programming->key(Address::of('layer', 'l', 'route'), 6 * self::S, self::OTHER)[0][0]['fields'][
+            'keyframes'
+        ]['after'];
         self::assertSame($after, $same);
     }
 
     public function test_the_first_keyframe_of_it_changes_nothing_before_it(): void
     {
         $document = self::document(['curve' => []]);
-        $keys = static fn (int $time): array => (new Programming($document->show, $document, static fn (): string => 'new'))->key(Address::of('layer', 'l', 'route'), $time, self::OTHER)[0][0]['fields']['keyframes']['after'];
-        self::assertSame([[0, 3 * self::S], ['', '00000000z']], [array_column($keys(3 * self::S), 't'), array_column($keys(3 * self::S), 'v')]);
+        $keys = static fn (int $time): array => (new Programming(
+            $document->show,
+            $document,
+            static fn (): string => 'new',
+        ))->key(Address::of('layer', 'l', 'route'), $time, self::OTHER)[0][0]['fields']['keyframes']['after'];
+        self::assertSame(
+            [[0, 3 * self::S], ['', '00000000z']],
+            [array_column($keys(3 * self::S), 't'), array_column($keys(3 * self::S), 'v')],
+        );
         self::assertSame([[0], ['00000000z']], [array_column($keys(0), 't'), array_column($keys(0), 'v')]);
     }
 
     public function test_an_edit_elsewhere_makes_none_of_its_parts_anew(): void
     {
         $document = self::document();
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler();
         $compiler->compile($document->show, 1);
-        $changed = $compiler->compile($document->with($document->changedRows([['kind' => 'surface', 'id' => 'a', 'op' => 'update', 'fields' => ['name' => ['before' => 'Wall a', 'after' => 'Front']]]]))->show, 2);
+        $changed = $compiler->compile(
+            $document->with(
+                $document->changedRows([
+                    [
+                        'kind' => 'surface',
+                        'id' => 'a',
+                        'op' => 'update',
+                        'fields' => ['name' => ['before' => 'Wall a', 'after' => 'Front']],
+                    ],
+                ]),
+            )->show,
+            2,
+        );
         self::assertSame(['surface:a'], array_keys($changed->parts));
         self::assertSame([], $changed->tracks);
     }

@@ -55,10 +55,26 @@ final class RoutingTest extends TestCase
         for ($n = 0; $n <= 100; $n++) {
             foreach ([100, 1000, 300] as $room) {
                 $p = Placement::of(100, 100, 1, 100 + $room, 100 + 2 * $room, Fitting::OneToOne, $n / 100, $n / 100);
-                self::assertSame([(float) intdiv($room * $n, 100), (float) intdiv(2 * $room * $n, 100)], [$p->rectangle[0], $p->rectangle[1]], "$n % of $room");
+                self::assertSame(
+                    [(float) intdiv($room * $n, 100), (float) intdiv(2 * $room * $n, 100)],
+                    [$p->rectangle[0], $p->rectangle[1]],
+                    "$n % of $room",
+                );
             }
         }
-        self::assertSame([29, 28, 29, 30, 29, 30, -3, -2], [Pixels::floor(100 * 0.29), Pixels::floor(28.9999), Pixels::ceil(29.000000000004), Pixels::ceil(29.001), Pixels::nearest(28.5), Pixels::nearest(29.4999999999999), Pixels::floor(-2.5), Pixels::ceil(-2.5)]);
+        self::assertSame(
+            [29, 28, 29, 30, 29, 30, -3, -2],
+            [
+                Pixels::floor(100 * 0.29),
+                Pixels::floor(28.9999),
+                Pixels::ceil(29.000000000004),
+                Pixels::ceil(29.001),
+                Pixels::nearest(28.5),
+                Pixels::nearest(29.4999999999999),
+                Pixels::floor(-2.5),
+                Pixels::ceil(-2.5),
+            ],
+        );
     }
 
     public function test_pixel_aspect_widens_the_content_before_it_is_fitted(): void
@@ -82,9 +98,17 @@ final class RoutingTest extends TestCase
     {
         $output = Output::of('Output 1', 1920, 1080, 60);
         $region = static fn (int $x, int $y, int $w, int $h): Region => Region::of('s', Rect::of(0, 0, $w, $h), $x, $y);
-        $found = RasterCheck::of($output, ['a' => $region(0, 0, 960, 540), 'b' => $region(960, 0, 960, 540), 'c' => $region(900, 500, 200, 100), 'd' => $region(1800, 1000, 121, 80)]);
+        $found = RasterCheck::of($output, [
+            'a' => $region(0, 0, 960, 540),
+            'b' => $region(960, 0, 960, 540),
+            'c' => $region(900, 500, 200, 100),
+            'd' => $region(1800, 1000, 121, 80),
+        ]);
         self::assertSame(['d'], $found['outside']);
-        $pairs = array_map(static fn (array $o): string => "$o[0]$o[1] {$o[2]->x},{$o[2]->y} {$o[2]->width}×{$o[2]->height}", $found['overlaps']);
+        $pairs = array_map(
+            static fn (array $o): string => "$o[0]$o[1] {$o[2]->x},{$o[2]->y} {$o[2]->width}×{$o[2]->height}",
+            $found['overlaps'],
+        );
         sort($pairs);
         self::assertSame(['ac 900,500 60×40', 'cb 960,500 140×40'], $pairs);
     }

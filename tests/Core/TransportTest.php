@@ -20,7 +20,22 @@ final class TransportTest extends TestCase
     /** @param  array<int, bool>  $cues  whether it holds, by time */
     private static function sheet(int $duration, array $cues = [], bool $loops = false): CueSheet
     {
-        return CueSheet::of(10, $duration, array_map(static fn (int $time, bool $holds): array => ['id' => "c$time", 'time' => $time, 'number' => (string) $time, 'name' => "c$time", 'holds' => $holds], array_keys($cues), $cues), $loops);
+        return CueSheet::of(
+            10,
+            $duration,
+            array_map(
+                static fn (int $time, bool $holds): array => [
+                    'id' => "c$time",
+                    'time' => $time,
+                    'number' => (string) $time,
+                    'name' => "c$time",
+                    'holds' => $holds,
+                ],
+                array_keys($cues),
+                $cues,
+            ),
+            $loops,
+        );
     }
 
     public function test_it_is_where_walking_there_tick_by_tick_leads(): void
@@ -39,8 +54,13 @@ final class TransportTest extends TestCase
             $range = mt_rand(0, 1) === 1 ? [$from, 10 * mt_rand(intdiv($from, 10) + 1, intdiv($duration, 10))] : null;
             $rate = [1.0, 2.0, -1.0, -2.0][mt_rand(0, 3)];
             $start = 10 * mt_rand(0, intdiv($duration, 10) - 1);
-            $transport = Transport::heldAt(0, $start)->at(0, $rate, $sheet)->looped(0, $range, $sheet)->play(1000, $sheet);
-            $map = TransportMap::fromArray((array) json_decode((string) json_encode($transport->map($sheet)->toArray()), true));
+            $transport = Transport::heldAt(0, $start)
+                ->at(0, $rate, $sheet)
+                ->looped(0, $range, $sheet)
+                ->play(1000, $sheet);
+            $map = TransportMap::fromArray(
+                (array) json_decode((string) json_encode($transport->map($sheet)->toArray()), true),
+            );
             [$at, $runs, $passed] = [$rate < 0 && $start === 0 ? $duration : $start, true, []];
             $repeat = $range ?? ($loops ? [0, $duration] : null);
             $inside = $repeat !== null && $at < $repeat[1];
@@ -48,7 +68,11 @@ final class TransportTest extends TestCase
                 $passed[] = [1000, "c$at"];
             }
             for ($engine = 1000; $engine < 4000; $engine++) {
-                self::assertSame([$at, $at], [$transport->positionAt($engine, $sheet), $map->at($engine)], "run $k at $engine");
+                self::assertSame(
+                    [$at, $at],
+                    [$transport->positionAt($engine, $sheet), $map->at($engine)],
+                    "run $k at $engine",
+                );
                 self::assertSame($runs, $transport->runsAt($engine, $sheet), "run $k at $engine");
                 for ($i = abs((int) $rate); $runs && $i > 0; $i--) {
                     $at += $rate <=> 0;
@@ -62,10 +86,18 @@ final class TransportTest extends TestCase
                 }
             }
             $found = [];
-            for ($since = 1000; ($next = $transport->nextPassed($since, $sheet)) !== null && $next[1] < 4000; $since = $next[1] + 1) {
+            for (
+                $since = 1000;
+                ($next = $transport->nextPassed($since, $sheet)) !== null && $next[1] < 4000;
+                $since = $next[1] + 1
+            ) {
                 array_push($found, ...array_map(static fn (string $cue): array => [$next[1], $cue], $next[0]));
             }
-            self::assertSame($rate < 0 ? [] : array_values(array_filter($passed, static fn (array $p): bool => $p[0] < 4000)), $found, "run $k");
+            self::assertSame(
+                $rate < 0 ? [] : array_values(array_filter($passed, static fn (array $p): bool => $p[0] < 4000)),
+                $found,
+                "run $k",
+            );
         }
     }
 
@@ -76,7 +108,17 @@ final class TransportTest extends TestCase
             for ($run = 0; $run < 12; $run++) {
                 // Two cues on one frame among them, and a hold point with another cue on its frame.
                 $times = [30, 30, 70, 110, 110, 170];
-                $cues = array_map(static fn (int $i, int $time): array => ['id' => "c$i", 'time' => $time, 'number' => "$i", 'name' => '', 'holds' => $run % 2 === 1 && $time === 110], array_keys($times), $times);
+                $cues = array_map(
+                    static fn (int $i, int $time): array => [
+                        'id' => "c$i",
+                        'time' => $time,
+                        'number' => "$i",
+                        'name' => '',
+                        'holds' => $run % 2 === 1 && $time === 110,
+                    ],
+                    array_keys($times),
+                    $times,
+                );
                 $sheet = CueSheet::of(10, 200, $cues, $run % 3 === 0);
                 $transport = Transport::heldAt(0, 20)->at(0, $rate, $sheet)->play(1000, $sheet);
                 // As a walker passes them who looks at the map at each flick.
@@ -87,14 +129,21 @@ final class TransportTest extends TestCase
                     $rests = ! $transport->runsAt($engine, $sheet) && $sheet->holdsAt($is);
                     foreach ($is >= $before ? [[$before, $is]] : [[$before, 199], [-1, $is]] as [$after, $upTo]) {
                         foreach ($cues as $cue) {
-                            $cue['time'] > $after && $cue['time'] <= $upTo && ! ($rests && $cue['time'] === $is) && $walked[] = [$cue['id'], $engine];
+                            $cue['time'] > $after &&
+                                $cue['time'] <= $upTo &&
+                                ! ($rests && $cue['time'] === $is) &&
+                                ($walked[] = [$cue['id'], $engine]);
                         }
                     }
                     $before = $is;
                 }
                 // Asked from one to the next, and asked at random moments, as beats of an engine do.
                 $found = [];
-                for ($from = 1000; ($next = $transport->nextPassed($from, $sheet)) !== null && $next[1] < 1000 + 700 / $rate; $from = $next[1] + 1) {
+                for (
+                    $from = 1000;
+                    ($next = $transport->nextPassed($from, $sheet)) !== null && $next[1] < 1000 + 700 / $rate;
+                    $from = $next[1] + 1
+                ) {
                     foreach ($next[0] as $cue) {
                         $found[] = [$cue, $next[1]];
                     }
@@ -123,16 +172,24 @@ final class TransportTest extends TestCase
         self::assertSame([['c310'], 410], $next($held->at(350, 1.0, $sheet)->play(400, $sheet), 400));
         // What lies at the very moment counts as of the next, since the one before was asked up to the flick before it.
         self::assertSame([['c300'], 300], $next($running->at(300, 0.1, $sheet), 300));
-        // A jump there, and a play at a hold point that was played into, count; a hold there does not make it pass twice.
+        // A jump there, and a play at a hold point that was played into, count; a hold there does not make it pass
+        // twice.
         self::assertSame([['c300'], 305], $next($held->jump(303, 300, $sheet)->play(305, $sheet), 305));
         self::assertSame([['c500'], 900], $next($running->play(900, $sheet), 900));
         self::assertSame([['c500'], 900], $next($running->hold(800, $sheet)->play(900, $sheet), 900));
         self::assertNull($next($running->at(300, -1.0, $sheet), 300));
         // Through the journal.
-        self::assertEquals($held, Transport::fromArray((array) json_decode((string) json_encode($held->toArray()), true)));
-        // A clock from outside that is put right by a little: back, nothing twice; forth, nothing left out. Further is a jump.
+        self::assertEquals(
+            $held,
+            Transport::fromArray((array) json_decode((string) json_encode($held->toArray()), true)),
+        );
+        // A clock from outside that is put right by a little: back, nothing twice; forth, nothing left out. Further
+        // is a jump.
         $second = Flicks::PER_SECOND;
-        $sheet = CueSheet::of(intdiv($second, 25), 100 * $second, [['id' => 'a', 'time' => 10 * $second, 'number' => '1', 'name' => '', 'holds' => false], ['id' => 'b', 'time' => 11 * $second, 'number' => '2', 'name' => '', 'holds' => true]]);
+        $sheet = CueSheet::of(intdiv($second, 25), 100 * $second, [
+            ['id' => 'a', 'time' => 10 * $second, 'number' => '1', 'name' => '', 'holds' => false],
+            ['id' => 'b', 'time' => 11 * $second, 'number' => '2', 'name' => '', 'holds' => true],
+        ]);
         $chasing = Transport::heldAt(0, 0)->chase(0, 5 * $second, 1.0, $sheet);
         $back = $chasing->chase((int) (5.2 * $second), (int) (9.9 * $second), 1.0, $sheet);
         self::assertSame(['b'], $back->nextPassed((int) (5.2 * $second), $sheet)[0] ?? null);
@@ -147,12 +204,35 @@ final class TransportTest extends TestCase
         $sheet = self::sheet(1000, [500 => true]);
         $running = Transport::heldAt(0, 0)->play(0, $sheet);
         $half = $running->at(100, 0.5, $sheet);
-        self::assertSame([100, 150, 500, 900], [$half->positionAt(100, $sheet), $half->positionAt(200, $sheet), $half->positionAt(5000, $sheet), $half->restsAt($sheet)]);
-        self::assertSame([true, 0.5], [$half->hold(200, $sheet)->play(300, $sheet)->runsAt(301, $sheet), $half->hold(200, $sheet)->rate]);
+        self::assertSame(
+            [100, 150, 500, 900],
+            [
+                $half->positionAt(100, $sheet),
+                $half->positionAt(200, $sheet),
+                $half->positionAt(5000, $sheet),
+                $half->restsAt($sheet),
+            ],
+        );
+        self::assertSame(
+            [true, 0.5],
+            [$half->hold(200, $sheet)->play(300, $sheet)->runsAt(301, $sheet), $half->hold(200, $sheet)->rate],
+        );
         // A loop that lies behind is not gone back into; without it, the hold point counts again.
-        self::assertSame([200, 500], [$running->looped(100, [0, 50], $sheet)->positionAt(200, $sheet), $running->looped(100, [0, 50], $sheet)->positionAt(9000, $sheet)]);
+        self::assertSame(
+            [200, 500],
+            [
+                $running->looped(100, [0, 50], $sheet)->positionAt(200, $sheet),
+                $running->looped(100, [0, 50], $sheet)->positionAt(9000, $sheet),
+            ],
+        );
         self::assertNull($running->looped(100, [0, 200], $sheet)->restsAt($sheet));
-        self::assertSame(500, $running->looped(100, [0, 200], $sheet)->looped(350, null, $sheet)->positionAt(9000, $sheet));
+        self::assertSame(
+            500,
+            $running
+                ->looped(100, [0, 200], $sheet)
+                ->looped(350, null, $sheet)
+                ->positionAt(9000, $sheet),
+        );
         foreach ([0.0, 0.09, 4.1, -0.05, NAN, INF] as $bad) {
             try {
                 $running->at(0, $bad, $sheet);
@@ -172,7 +252,10 @@ final class TransportTest extends TestCase
         foreach ([5029, 5001, 5000, 4999, 4900] as $engine) {
             self::assertSame($loop->at($engine), $after->at($engine), (string) $engine);
         }
-        self::assertSame([900, 999, 850, 851], [$after->at(5030), $after->at(5129), $after->at(5130), $after->at(5131)]);
+        self::assertSame(
+            [900, 999, 850, 851],
+            [$after->at(5030), $after->at(5129), $after->at(5130), $after->at(5131)],
+        );
     }
 
     public function test_since_when_a_range_is_up_is_what_walking_back_from_there_finds(): void
@@ -185,7 +268,7 @@ final class TransportTest extends TestCase
                 $pieces[] = [$engine, mt_rand(0, 300), [0.0, 1.0, 1.0, 0.5, 2.5, -1.0, -0.3][mt_rand(0, 6)]];
                 $engine += mt_rand(1, 200);
             }
-            $loop = mt_rand(0, 1) === 0 ? null : [$first = mt_rand(0, 200), $first + mt_rand(1, 150)];
+            $loop = mt_rand(0, 1) === 0 ? null : [($first = mt_rand(0, 200)), $first + mt_rand(1, 150)];
             // As the engine has it: a loop is of the last way, which it begins before its end.
             if ($loop !== null) {
                 $last = count($pieces) - 1;
@@ -197,43 +280,72 @@ final class TransportTest extends TestCase
             } else {
                 $map = TransportMap::of($pieces);
             }
-            $map = TransportMap::fromArray((array) json_decode((string) json_encode($map->toArray(), JSON_PRESERVE_ZERO_FRACTION), true));
+            $map = TransportMap::fromArray(
+                (array) json_decode((string) json_encode($map->toArray(), JSON_PRESERVE_ZERO_FRACTION), true),
+            );
             $began = $map->pieces[0][0];
             for ($r = 0; $r < 12; $r++) {
                 $from = mt_rand(0, 300);
                 $to = $from + mt_rand(1, 250);
                 $now = mt_rand($began, $began + 1200);
                 // Nor where no tick of the walk falls into what the loop has of outside the range.
-                $missed = $map->loop !== null && (in_array($map->loop[1] - $to, [1, 2], true) || in_array($from - $map->loop[0], [1, 2], true));
+                $missed =
+                    $map->loop !== null &&
+                    (in_array($map->loop[1] - $to, [1, 2], true) || in_array($from - $map->loop[0], [1, 2], true));
                 if ($missed || $map->at($now) < $from || $map->at($now) >= $to) {
                     continue;
                 }
-                for ($since = $now; $since > $began && $map->at($since - 1) >= $from && $map->at($since - 1) < $to; $since--);
-                self::assertSame($since, $map->since($from, $to, $now), "run $k, $from to $to at $now of ".json_encode($map->toArray()));
+                for (
+                    $since = $now;
+                    $since > $began && $map->at($since - 1) >= $from && $map->at($since - 1) < $to;
+                    $since--
+                );
+                self::assertSame(
+                    $since,
+                    $map->since($from, $to, $now),
+                    "run $k, $from to $to at $now of ".json_encode($map->toArray()),
+                );
                 // What was up before its first piece is remembered.
-                self::assertSame($since === $began ? 7 : $since, $map->clocked([[0, 1, 3], [$from, $to, 7]])->since($from, $to, $now));
+                self::assertSame(
+                    $since === $began ? 7 : $since,
+                    $map->clocked([[0, 1, 3], [$from, $to, 7]])->since($from, $to, $now),
+                );
                 $asked++;
             }
         }
         self::assertGreaterThan(400, $asked);
-        self::assertSame(50, TransportMap::standing(0, 10)->since(20, 30, 50), 'Where it is not, it has been for no time.');
+        self::assertSame(
+            50,
+            TransportMap::standing(0, 10)->since(20, 30, 50),
+            'Where it is not, it has been for no time.',
+        );
     }
 
     public function test_a_frame_by_a_clock_of_its_own_counts_from_when_its_clip_came_up(): void
     {
         // Ten frames of 10 flicks, again and again, from 100 to 400 of the timeline; a plain one after it.
-        $track = MediaTrack::fromBytes(MediaTrack::ofClips([[Clip::of(100, 300, 0, null, PastEnd::Loop, ownClock: true), 10, 10], [Clip::of(400, 100), 10, 10]])->toBytes());
+        $track = MediaTrack::fromBytes(
+            MediaTrack::ofClips([
+                [Clip::of(100, 300, 0, null, PastEnd::Loop, ownClock: true), 10, 10],
+                [Clip::of(400, 100), 10, 10],
+            ])->toBytes(),
+        );
         $asked = [];
         $running = static function (int $from, int $to) use (&$asked): int {
             $asked[] = [$from, $to];
 
             return 137;
         };
-        self::assertSame([0, 3], $track->at(250, 10, $running), '137 are thirteen frames: the fourth of the second time round.');
+        self::assertSame(
+            [0, 3],
+            $track->at(250, 10, $running),
+            '137 are thirteen frames: the fourth of the second time round.',
+        );
         self::assertSame([1, 5], $track->at(450, 10, $running));
         self::assertSame([-1, 0], $track->at(99, 10, $running));
         self::assertSame([[100, 400]], $asked);
-        // With nobody who knows, it runs as the others do; on the show's grid, of 25 here, five quarters of a hundred are 125.
+        // With nobody who knows, it runs as the others do; on the show's grid, of 25 here, five quarters of a hundred
+        // are 125.
         self::assertSame([0, 5], $track->at(250, 10));
         self::assertSame([0, 2], $track->at(250, 25, $running));
     }
@@ -242,15 +354,40 @@ final class TransportTest extends TestCase
     {
         $second = Flicks::PER_SECOND;
         // Half a second apart: 120 a minute, from the first on; a hand that is off by up to 20 ms means the same.
-        $even = BeatGrid::ofTaps(array_map(static fn (int $i): int => 3 * $second + intdiv($i * $second, 2), range(0, 7)));
+        $even = BeatGrid::ofTaps(
+            array_map(static fn (int $i): int => 3 * $second + intdiv($i * $second, 2), range(0, 7)),
+        );
         self::assertSame([120.0, 3 * $second, 4], [$even?->bpm, $even?->first, $even?->beats]);
-        $unsure = BeatGrid::ofTaps(array_map(static fn (int $i): int => 3 * $second + intdiv($i * $second, 2) + intdiv([0, 14, -14, 7, -7, 14, -14, 0][$i] * $second, 1000), range(0, 7)));
+        $unsure = BeatGrid::ofTaps(
+            array_map(
+                static fn (int $i): int => 3 * $second +
+                    intdiv($i * $second, 2) +
+                    intdiv([0, 14, -14, 7, -7, 14, -14, 0][$i] * $second, 1000),
+                range(0, 7),
+            ),
+        );
         self::assertEqualsWithDelta(120, $unsure?->bpm, 1.0);
         self::assertEqualsWithDelta(3 * $second, $unsure?->first, 0.02 * $second);
         // A pause begins anew; one tap, or a tempo that nobody plays, is none.
         self::assertSame(60.0, BeatGrid::ofTaps([0, 300 * $second, 301 * $second, 302 * $second])?->bpm);
-        self::assertSame([null, null, null], [BeatGrid::ofTaps([]), BeatGrid::ofTaps([5]), BeatGrid::ofTaps([0, intdiv($second, 20), intdiv($second, 10)])]);
+        self::assertSame(
+            [null, null, null],
+            [
+                BeatGrid::ofTaps([]),
+                BeatGrid::ofTaps([5]),
+                BeatGrid::ofTaps([0, intdiv($second, 20), intdiv($second, 10)]),
+            ],
+        );
         $grid = BeatGrid::of(90, $second);
-        self::assertSame([$second, $second + 3 * intdiv(60 * $second, 90), 3, -1, 4 * intdiv(60 * $second, 90)], [$grid->beat(0), $grid->beat(3), $grid->nearest($second + 2 * $second), $grid->nearest(intdiv($second, 3)), $grid->bar()]);
+        self::assertSame(
+            [$second, $second + 3 * intdiv(60 * $second, 90), 3, -1, 4 * intdiv(60 * $second, 90)],
+            [
+                $grid->beat(0),
+                $grid->beat(3),
+                $grid->nearest($second + 2 * $second),
+                $grid->nearest(intdiv($second, 3)),
+                $grid->bar(),
+            ],
+        );
     }
 }

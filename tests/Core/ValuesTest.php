@@ -21,7 +21,10 @@ final class ValuesTest extends TestCase
 
     public function test_each_interpolation_has_its_shape(): void
     {
-        $at = static fn (Interpolation $how, int $t, array $h = [0.4, 0, 0.6, 1]): float => Curve::of([Keyframe::of(0, 0, $how, $h), Keyframe::of(100, 1)])->at($t);
+        $at = static fn (Interpolation $how, int $t, array $h = [0.4, 0, 0.6, 1]): float => Curve::of([
+            Keyframe::of(0, 0, $how, $h),
+            Keyframe::of(100, 1),
+        ])->at($t);
         self::assertSame(0.0, $at(Interpolation::Step, 99));
         self::assertSame(0.25, $at(Interpolation::Linear, 25));
         // 3s² − 2s³ at a quarter: 3/16 − 2/64.
@@ -30,7 +33,11 @@ final class ValuesTest extends TestCase
         self::assertEqualsWithDelta(0.37, $at(Interpolation::Bezier, 37, [1 / 3, 1 / 3, 2 / 3, 2 / 3]), 1e-9);
         self::assertEqualsWithDelta(0.5, $at(Interpolation::Bezier, 50), 1e-9);
         // At parameter 1/4 of (0, 0) (0.4, 0) (0.6, 1) (1, 1): x = 0.26875, y = 0.15625.
-        self::assertEqualsWithDelta(0.15625, Curve::of([Keyframe::of(0, 0, Interpolation::Bezier), Keyframe::of(100_000, 1)])->at(26_875), 1e-9);
+        self::assertEqualsWithDelta(
+            0.15625,
+            Curve::of([Keyframe::of(0, 0, Interpolation::Bezier), Keyframe::of(100_000, 1)])->at(26_875),
+            1e-9,
+        );
         self::assertEqualsWithDelta(1.0, $at(Interpolation::Bezier, 100, [1, 0, 0, 1]), 1e-9);
     }
 

@@ -20,9 +20,24 @@ final class WallTest extends TestCase
     public function test_a_wall_of_twelve_by_six_has_the_figures_worked_out_by_hand(): void
     {
         $figures = Wall::grid(self::panel(), 12, 6)->figures();
-        self::assertSame([2304, 1152, 72, 2_654_208], [$figures->rasterWidth, $figures->rasterHeight, $figures->panels, $figures->litPixels]);
-        self::assertEqualsWithDelta([6.0, 3.0, 18.0, 583.2, 3960.0, 11_880.0, 2.6041666667, 2.6041666667],
-            [$figures->widthMetres, $figures->heightMetres, $figures->areaSquareMetres, $figures->kilograms, $figures->wattsAverage, $figures->wattsMaximum, $figures->pitchX, $figures->pitchY], 1e-9);
+        self::assertSame(
+            [2304, 1152, 72, 2_654_208],
+            [$figures->rasterWidth, $figures->rasterHeight, $figures->panels, $figures->litPixels],
+        );
+        self::assertEqualsWithDelta(
+            [6.0, 3.0, 18.0, 583.2, 3960.0, 11_880.0, 2.6041666667, 2.6041666667],
+            [
+                $figures->widthMetres,
+                $figures->heightMetres,
+                $figures->areaSquareMetres,
+                $figures->kilograms,
+                $figures->wattsAverage,
+                $figures->wattsMaximum,
+                $figures->pitchX,
+                $figures->pitchY,
+            ],
+            1e-9,
+        );
     }
 
     public function test_a_missing_panel_counts_for_nothing_but_keeps_its_pixels_in_the_raster(): void
@@ -31,14 +46,23 @@ final class WallTest extends TestCase
         $figures = Wall::of([[$p, null, $p], [$p, $p, $p]], [0, 0])->figures();
         self::assertSame([576, 384, 5], [$figures->rasterWidth, $figures->rasterHeight, $figures->panels]);
         self::assertEqualsWithDelta(1.25, $figures->areaSquareMetres, 1e-12);
-        self::assertSame(5 * 2, Wall::of([[$p, null, $p], [$p, $p, $p]], [0, 0])->mesh()->triangleCount());
+        self::assertSame(
+            5 * 2,
+            Wall::of([[$p, null, $p], [$p, $p, $p]], [0, 0])
+                ->mesh()
+                ->triangleCount(),
+        );
     }
 
     public function test_each_panel_of_the_mesh_is_a_quad_with_the_uv_of_its_pixels(): void
     {
         $mesh = Wall::grid(self::panel(), 2, 1)->mesh();
         self::assertSame(8, $mesh->vertexCount());
-        self::assertEqualsWithDelta([-0.5, 0.5, 0, -0.5, 0, 0, 0, 0, 0, 0, 0.5, 0], array_slice($mesh->positions, 0, 12), 1e-12);
+        self::assertEqualsWithDelta(
+            [-0.5, 0.5, 0, -0.5, 0, 0, 0, 0, 0, 0, 0.5, 0],
+            array_slice($mesh->positions, 0, 12),
+            1e-12,
+        );
         self::assertEqualsWithDelta([0, 0, 0, 1, 0.5, 1, 0.5, 0, 0.5, 0, 0.5, 1, 1, 1, 1, 0], $mesh->uvs, 1e-12);
         // Counter-clockwise seen from the audience: the normal of the first triangle points to +Z.
         [$a, $b, $c] = array_map($mesh->position(...), array_slice($mesh->indices, 0, 3));
@@ -52,7 +76,12 @@ final class WallTest extends TestCase
             $mesh = Wall::of([[self::panel(), self::panel()]], [(float) $angle])->mesh();
             $chord = $mesh->position(7)->minus($mesh->position(0))->length();
             self::assertEqualsWithDelta(0.5 * sqrt(2), $chord, 1e-12);
-            self::assertEqualsWithDelta($sign * 0.5 / sqrt(2), $mesh->position(3)->z - $mesh->position(0)->z, 1e-12, "at {$angle}°");
+            self::assertEqualsWithDelta(
+                ($sign * 0.5) / sqrt(2),
+                $mesh->position(3)->z - $mesh->position(0)->z,
+                1e-12,
+                "at {$angle}°",
+            );
             self::assertEqualsWithDelta(0.5, $mesh->position(3)->minus($mesh->position(0))->length(), 1e-12);
         }
     }

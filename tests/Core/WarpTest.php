@@ -24,7 +24,11 @@ final class WarpTest extends TestCase
 {
     public function test_equations_are_solved_and_those_that_do_not_tell_are_not(): void
     {
-        self::assertEqualsWithDelta([1.0, -2.0, 3.0], Linear::solve([[0.0, 2.0, 1.0], [1.0, 1.0, 1.0], [2.0, 0.0, -1.0]], [-1.0, 2.0, -1.0]), 1e-12);
+        self::assertEqualsWithDelta(
+            [1.0, -2.0, 3.0],
+            Linear::solve([[0.0, 2.0, 1.0], [1.0, 1.0, 1.0], [2.0, 0.0, -1.0]], [-1.0, 2.0, -1.0]),
+            1e-12,
+        );
         self::assertNull(Linear::solve([[1.0, 2.0], [2.0, 4.0]], [1.0, 2.0]));
         self::assertSame([], Linear::solve([], []));
         // The matrix [[2, 1], [1, 2]] has 1 along (1, −1) and 3 along (1, 1).
@@ -39,30 +43,64 @@ final class WarpTest extends TestCase
         mt_srand(3);
         $random = static fn (): float => mt_rand() / mt_getrandmax();
         for ($i = 0; $i < 200; $i++) {
-            $true = Mat3::of([1 + $random(), $random() - 0.5, 900 * $random(), $random() - 0.5, 1 + $random(), 500 * $random(), 4e-4 * ($random() - 0.5), 4e-4 * ($random() - 0.5), 1.0]);
+            $true = Mat3::of([
+                1 + $random(),
+                $random() - 0.5,
+                900 * $random(),
+                $random() - 0.5,
+                1 + $random(),
+                500 * $random(),
+                4e-4 * ($random() - 0.5),
+                4e-4 * ($random() - 0.5),
+                1.0,
+            ]);
             $from = [[0.0 + 40 * $random(), 0.0], [900.0, 30 * $random()], [1000.0, 700.0], [-20.0 * $random(), 650.0]];
             $more = $from;
             for ($k = 0; $k < 8; $k++) {
                 $more[] = [1000 * $random(), 700 * $random()];
             }
             foreach ([$from, $more] as $points) {
-                $found = Homography::of($points, array_map(static fn (array $p): array => $true->point($p[0], $p[1]), $points));
+                $found = Homography::of(
+                    $points,
+                    array_map(static fn (array $p): array => $true->point($p[0], $p[1]), $points),
+                );
                 self::assertNotNull($found);
                 self::assertEqualsWithDelta($true->m, $found->m, 2e-6 * 900);
                 foreach ([[10.0, 10.0], [500.0, 333.0], [950.0, 640.0]] as [$x, $y]) {
                     self::assertEqualsWithDelta($true->point($x, $y), $found->point($x, $y), 1e-5);
                 }
             }
-            $square = array_map(static fn (array $p): array => $true->point($p[0], $p[1]), [[0.0, 0.0], [1000.0, 0.0], [1000.0, 700.0], [0.0, 700.0]]);
+            $square = array_map(static fn (array $p): array => $true->point($p[0], $p[1]), [
+                [0.0, 0.0],
+                [1000.0, 0.0],
+                [1000.0, 700.0],
+                [0.0, 700.0],
+            ]);
             $closed = Homography::ofSquare([$square[0], $square[1], $square[2], $square[3]]);
             self::assertNotNull($closed);
             self::assertEqualsWithDelta($true->point(250, 525), $closed->point(0.25, 0.75), 1e-7);
         }
-        self::assertNull(Homography::of([[0.0, 0.0], [1.0, 1.0], [2.0, 2.0], [5.0, 0.0]], [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]]), 'three on a line');
-        self::assertNull(Homography::of([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]], [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]]), 'three points');
-        self::assertNull(Homography::ofSquare([[0.0, 0.0], [10.0, 0.0], [3.0, 3.0], [0.0, 10.0]]), 'a corner pushed in');
+        self::assertNull(
+            Homography::of(
+                [[0.0, 0.0], [1.0, 1.0], [2.0, 2.0], [5.0, 0.0]],
+                [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]],
+            ),
+            'three on a line',
+        );
+        self::assertNull(
+            Homography::of([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]], [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]]),
+            'three points',
+        );
+        self::assertNull(
+            Homography::ofSquare([[0.0, 0.0], [10.0, 0.0], [3.0, 3.0], [0.0, 10.0]]),
+            'a corner pushed in',
+        );
         self::assertNull(Homography::ofSquare([[0.0, 0.0], [0.0, 0.0], [0.0, 0.0], [0.0, 0.0]]), 'all in one place');
-        self::assertEqualsWithDelta([5.0, 2.5], Homography::ofSquare([[0.0, 0.0], [10.0, 0.0], [10.0, 5.0], [0.0, 5.0]])?->point(0.5, 0.5), 1e-12);
+        self::assertEqualsWithDelta(
+            [5.0, 2.5],
+            Homography::ofSquare([[0.0, 0.0], [10.0, 0.0], [10.0, 5.0], [0.0, 5.0]])?->point(0.5, 0.5),
+            1e-12,
+        );
     }
 
     private static function bent(float $by = 1.0): BezierGrid
@@ -71,7 +109,7 @@ final class WarpTest extends TestCase
         $grid = BezierGrid::straight([0.0, 0.4, 1.0], [0.0, 0.3, 0.75, 1.0]);
         $steps = [];
         foreach (array_keys($grid->points) as $at) {
-            $steps[$at] = [$by * mt_rand(-100, 100) / 1500, $by * mt_rand(-100, 100) / 1500];
+            $steps[$at] = [($by * mt_rand(-100, 100)) / 1500, ($by * mt_rand(-100, 100)) / 1500];
         }
 
         return $grid->moved($steps);
@@ -119,16 +157,31 @@ final class WarpTest extends TestCase
         // Softly: half as far at half the radius.
         $soft = $grid->moved([$middle => [0.0, 0.2]], false, [1.0, 1.0]);
         self::assertEqualsWithDelta([0.5, 0.1], [$soft->points[3][0], $soft->points[3][1]], 1e-12);
-        self::assertEqualsWithDelta(0.0 + 0.2 * (1 + cos(M_PI * hypot(0.5, 0.5))) / 2, $soft->points[0][1], 1e-12);
-        // A circle on a picture twice as wide as high is twice as far down, in units of the square, as across: the same points, half as far down.
+        self::assertEqualsWithDelta(0.0 + (0.2 * (1 + cos(M_PI * hypot(0.5, 0.5)))) / 2, $soft->points[0][1], 1e-12);
+        // A circle on a picture twice as wide as high is twice as far down, in units of the square, as across: the
+        // same points, half as far down.
         $wide = $grid->moved([$middle => [0.0, 0.2]], false, [0.5, 1.0]);
-        self::assertEqualsWithDelta([0.1, 0.5, 0.5], [$wide->points[3][1], $wide->points[3 * $grid->across()][1], $wide->points[3 * $grid->across() + 6][1]], 1e-12);
+        self::assertEqualsWithDelta(
+            [0.1, 0.5, 0.5],
+            [$wide->points[3][1], $wide->points[3 * $grid->across()][1], $wide->points[3 * $grid->across() + 6][1]],
+            1e-12,
+        );
     }
 
     public function test_warps_that_can_not_be_are_refused(): void
     {
         $good = BezierGrid::plain()->toArray();
-        foreach ([['us' => [0.0, 0.5]] + $good, ['us' => [0.0, 0.7, 0.7, 1.0]] + $good, ['points' => [1.0]] + $good, ['points' => array_fill(0, 32, NAN)] + $good, ['points' => array_fill(0, 32, 11.0)] + $good, ['points' => array_fill(0, 32, 'x')] + $good, []] as $bad) {
+        foreach (
+            [
+                ['us' => [0.0, 0.5]] + $good,
+                ['us' => [0.0, 0.7, 0.7, 1.0]] + $good,
+                ['points' => [1.0]] + $good,
+                ['points' => array_fill(0, 32, NAN)] + $good,
+                ['points' => array_fill(0, 32, 11.0)] + $good,
+                ['points' => array_fill(0, 32, 'x')] + $good,
+                [],
+            ] as $bad
+        ) {
             try {
                 BezierGrid::of($bad);
                 self::fail('was taken: '.json_encode($bad, JSON_PARTIAL_OUTPUT_ON_ERROR));
@@ -136,7 +189,15 @@ final class WarpTest extends TestCase
                 self::assertSame('warp', $refused->field);
             }
         }
-        foreach ([static fn () => BezierGrid::plain()->withColumn(0.0), static fn () => BezierGrid::plain()->withRow(1.5), static fn () => BezierGrid::plain()->withoutColumn(0), static fn () => BezierGrid::plain()->withoutRow(1), static fn () => BezierGrid::plain()->moved([16 => [0.0, 0.0]])] as $do) {
+        foreach (
+            [
+                static fn () => BezierGrid::plain()->withColumn(0.0),
+                static fn () => BezierGrid::plain()->withRow(1.5),
+                static fn () => BezierGrid::plain()->withoutColumn(0),
+                static fn () => BezierGrid::plain()->withoutRow(1),
+                static fn () => BezierGrid::plain()->moved([16 => [0.0, 0.0]]),
+            ] as $do
+        ) {
             try {
                 $do();
                 self::fail('was done');
@@ -164,7 +225,10 @@ final class WarpTest extends TestCase
             $l = Linear::solve([[$t[0], $t[5], $t[10]], [$t[1], $t[6], $t[11]], [$t[2], $t[7], $t[12]]], [$x, $y, 1.0]);
             if ($l !== null && min($l) >= -1e-9) {
                 $sum = array_sum($l);
-                $found = [($l[0] * $t[3] + $l[1] * $t[8] + $l[2] * $t[13]) / $sum, ($l[0] * $t[4] + $l[1] * $t[9] + $l[2] * $t[14]) / $sum];
+                $found = [
+                    ($l[0] * $t[3] + $l[1] * $t[8] + $l[2] * $t[13]) / $sum,
+                    ($l[0] * $t[4] + $l[1] * $t[9] + $l[2] * $t[14]) / $sum,
+                ];
             }
         }
 
@@ -173,7 +237,15 @@ final class WarpTest extends TestCase
 
     public function test_a_pinned_region_takes_two_triangles_and_is_exact(): void
     {
-        $region = Region::of('s', Rect::of(8, 4, 200, 100), 100, 100, turn: 90, mirror: true, pin: [[40.0, -10.0], [-20.0, 5.0], [12.0, 30.0], [0.0, -7.0]]);
+        $region = Region::of(
+            's',
+            Rect::of(8, 4, 200, 100),
+            100,
+            100,
+            turn: 90,
+            mirror: true,
+            pin: [[40.0, -10.0], [-20.0, 5.0], [12.0, 30.0], [0.0, -7.0]],
+        );
         $mesh = DeliveryMesh::of($region);
         self::assertSame(6, $mesh->corners());
         foreach ([[10.0, 10.0], [100.0, 50.0], [207.0, 103.0], [60.0, 99.0]] as [$x, $y]) {
@@ -184,7 +256,16 @@ final class WarpTest extends TestCase
 
     public function test_bent_regions_are_met_within_a_tenth_of_a_pixel(): void
     {
-        $region = Region::of('s', Rect::of(0, 0, 640, 360), 100, 50, 1280, 720, grid: self::bent(0.25), pin: [[40.0, 0.0], [0.0, 20.0], [0.0, 0.0], [0.0, 0.0]]);
+        $region = Region::of(
+            's',
+            Rect::of(0, 0, 640, 360),
+            100,
+            50,
+            1280,
+            720,
+            grid: self::bent(0.25),
+            pin: [[40.0, 0.0], [0.0, 20.0], [0.0, 0.0], [0.0, 0.0]],
+        );
         $mesh = DeliveryMesh::of($region);
         $worst = 0.0;
         foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $k => $t) {
@@ -210,22 +291,37 @@ final class WarpTest extends TestCase
                 $area += abs(($t[8] - $t[3]) * ($t[14] - $t[4]) - ($t[9] - $t[4]) * ($t[13] - $t[3])) / 2;
             }
             // By the shoelace formula: (180 × 80) less the notch of 90 + 90 by 60 over 2, twice.
-            self::assertEqualsWithDelta(180 * 80 - 180 * 60 / 2, $area, 0.5);
+            self::assertEqualsWithDelta(180 * 80 - (180 * 60) / 2, $area, 0.5);
         }
-        self::assertEqualsWithDelta([50.0, 20.0], self::source(DeliveryMesh::of(Region::of('s', Rect::of(0, 0, 200, 100), 0, 0, polygon: $polygon)), 50, 20), 1e-3);
-        self::assertNull(self::source(DeliveryMesh::of(Region::of('s', Rect::of(0, 0, 200, 100), 0, 0, polygon: $polygon)), 100, 60), 'in the notch');
+        self::assertEqualsWithDelta(
+            [50.0, 20.0],
+            self::source(DeliveryMesh::of(Region::of('s', Rect::of(0, 0, 200, 100), 0, 0, polygon: $polygon)), 50, 20),
+            1e-3,
+        );
+        self::assertNull(
+            self::source(DeliveryMesh::of(Region::of('s', Rect::of(0, 0, 200, 100), 0, 0, polygon: $polygon)), 100, 60),
+            'in the notch',
+        );
     }
 
     public function test_a_computed_warp_is_bent_further_by_hand_and_travels_as_bytes(): void
     {
-        $lattice = new WarpLattice([0.0, 100.0, 200.0], [0.0, 50.0], [[10.0, 10.0, 1.0], [120.0, 12.0, 1.0], [440.0, 20.0, 2.0], [10.0, 60.0, 1.0], [120.0, 66.0, 1.0], null], 0.02);
+        $lattice = new WarpLattice(
+            [0.0, 100.0, 200.0],
+            [0.0, 50.0],
+            [[10.0, 10.0, 1.0], [120.0, 12.0, 1.0], [440.0, 20.0, 2.0], [10.0, 60.0, 1.0], [120.0, 66.0, 1.0], null],
+            0.02,
+        );
         $back = WarpLattice::fromBytes($lattice->toBytes());
         self::assertEquals($lattice, $back);
         $region = Region::of('s', Rect::of(0, 0, 200, 50), 0, 0);
         $mesh = DeliveryMesh::of($region, $back);
         self::assertSame(6, $mesh->corners(), 'the cell with a corner that is not reached is left out');
         self::assertEqualsWithDelta([50.0, 25.0], self::source($mesh, 65, 38), 1e-3);
-        $moved = DeliveryMesh::of(Region::of('s', Rect::of(0, 0, 200, 50), 0, 0, pin: [[5.0, 7.0], [5.0, 7.0], [5.0, 7.0], [5.0, 7.0]]), $back);
+        $moved = DeliveryMesh::of(
+            Region::of('s', Rect::of(0, 0, 200, 50), 0, 0, pin: [[5.0, 7.0], [5.0, 7.0], [5.0, 7.0], [5.0, 7.0]]),
+            $back,
+        );
         self::assertEqualsWithDelta(self::source($mesh, 65, 37), self::source($moved, 70, 44), 1e-3);
         $this->expectException(\UnexpectedValueException::class);
         WarpLattice::fromBytes(substr($lattice->toBytes(), 0, -1));
@@ -233,7 +329,16 @@ final class WarpTest extends TestCase
 
     public function test_a_warp_told_the_other_way_round_comes_back(): void
     {
-        $region = Region::of('s', Rect::of(10, 20, 640, 360), 40, 30, 1280, 720, pin: [[60.0, 10.0], [-20.0, 30.0], [-40.0, 0.0], [10.0, -25.0]], grid: self::bent(0.2));
+        $region = Region::of(
+            's',
+            Rect::of(10, 20, 640, 360),
+            40,
+            30,
+            1280,
+            720,
+            pin: [[60.0, 10.0], [-20.0, 30.0], [-40.0, 0.0], [10.0, -25.0]],
+            grid: self::bent(0.2),
+        );
         $output = Output::of('O', 1400, 800, 60);
         $map = SourceMap::of(DeliveryMesh::of($region), $output, 350, 200);
         $met = 0;
@@ -263,7 +368,26 @@ final class WarpTest extends TestCase
 
     public function test_float_maps_are_written_as_the_format_has_them_and_read_back(): void
     {
-        $map = new Pfm(2, 3, [0.0, 0.5, 1.0, 0.25, 0.0, 0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, -1.0, -2.0, -3.0, 7.0, 8.0, 9.0]);
+        $map = new Pfm(2, 3, [
+            0.0,
+            0.5,
+            1.0,
+            0.25,
+            0.0,
+            0.0,
+            1.0,
+            2.0,
+            3.0,
+            4.0,
+            5.0,
+            6.0,
+            -1.0,
+            -2.0,
+            -3.0,
+            7.0,
+            8.0,
+            9.0,
+        ]);
         $bytes = $map->toBytes();
         self::assertStringStartsWith("PF\n2 3\n-1.0\n", $bytes);
         // The first numbers of the file are those of the lowest row.
@@ -272,18 +396,35 @@ final class WarpTest extends TestCase
         $big = "PF 2 2 1.0\n".pack('G12', ...range(1, 12));
         self::assertSame([7.0, 8.0, 9.0], array_slice(Pfm::fromBytes($big)->numbers, 0, 3));
 
-        // A map in a straight line of 1920 × 2 stays in it: the middle of cell 0 of 640 is that of pixel 1, of the last that of 1918.
-        $row = static fn (float $y): array => array_merge(...array_map(static fn (int $x): array => [(float) $x, $y, 0.0], range(0, 1919)));
+        // A map in a straight line of 1920 × 2 stays in it: the middle of cell 0 of 640 is that of pixel 1, of the
+        // last that of 1918.
+        $row = static fn (float $y): array => array_merge(
+            ...array_map(static fn (int $x): array => [(float) $x, $y, 0.0], range(0, 1919)),
+        );
         $thin = Pfm::fromBytes((new Pfm(1920, 2, [...$row(5.0), ...$row(6.0)]))->toBytes());
         self::assertSame([640, 2], [$thin->width, $thin->height]);
-        self::assertSame([[1.0, 5.0, 0.0], [4.0, 5.0, 0.0], [1918.0, 6.0, 0.0]], [array_slice($thin->numbers, 0, 3), array_slice($thin->numbers, 3, 3), array_slice($thin->numbers, -3)]);
-        // 960 pixels: cells of one and a half, whose middles are a quarter beyond the first and a quarter before the third pixel's.
-        $half = Pfm::fromBytes((new Pfm(960, 2, [...array_slice($row(5.0), 0, 2880), ...array_slice($row(6.0), 0, 2880)]))->toBytes());
+        self::assertSame(
+            [[1.0, 5.0, 0.0], [4.0, 5.0, 0.0], [1918.0, 6.0, 0.0]],
+            [array_slice($thin->numbers, 0, 3), array_slice($thin->numbers, 3, 3), array_slice($thin->numbers, -3)],
+        );
+        // 960 pixels: cells of one and a half, whose middles are a quarter beyond the first and a quarter before the
+        // third pixel's.
+        $half = Pfm::fromBytes(
+            (new Pfm(960, 2, [...array_slice($row(5.0), 0, 2880), ...array_slice($row(6.0), 0, 2880)]))->toBytes(),
+        );
         self::assertSame([0.25, 1.75, 958.75], [$half->numbers[0], $half->numbers[3], $half->numbers[3 * 639]]);
         $holed = array_values(array_replace([...$row(5.0), ...$row(6.0)], [0 => NAN, 15 => NAN]));
         $holed = Pfm::fromBytes((new Pfm(1920, 2, $holed))->toBytes());
         self::assertSame([1.0, 4.0], [$holed->numbers[0], $holed->numbers[3]]);
-        foreach (['', "Pf\n2 2\n-1\n", "PF\n2 2\n-1.0\nshort", "PF\n1 1\n-1.0\n".pack('g3', 1, 2, 3), "PF\n999999 999999\n-1.0\n"] as $bad) {
+        foreach (
+            [
+                '',
+                "Pf\n2 2\n-1\n",
+                "PF\n2 2\n-1.0\nshort",
+                "PF\n1 1\n-1.0\n".pack('g3', 1, 2, 3),
+                "PF\n999999 999999\n-1.0\n",
+            ] as $bad
+        ) {
             try {
                 Pfm::fromBytes($bad);
                 self::fail('was taken');
@@ -295,14 +436,58 @@ final class WarpTest extends TestCase
 
     public function test_the_interchange_description_is_valid_and_reads_back(): void
     {
-        $regions = [new Mpcdi('House "front" & door', [1120, 640], 'r1', [1920, 1200], [0.0, 0.0, 0.55, 1.0], 'r1.pfm', 'r1.png', 2.2), new Mpcdi('House "front" & door', [1120, 640], 'r2', [1920, 1080], [0.45, 0.0, 0.55, 1.0], 'r2.pfm', null, 1.0)];
+        $regions = [
+            new Mpcdi(
+                'House "front" & door',
+                [1120, 640],
+                'r1',
+                [1920, 1200],
+                [0.0, 0.0, 0.55, 1.0],
+                'r1.pfm',
+                'r1.png',
+                2.2,
+            ),
+            new Mpcdi(
+                'House "front" & door',
+                [1120, 640],
+                'r2',
+                [1920, 1080],
+                [0.45, 0.0, 0.55, 1.0],
+                'r2.pfm',
+                null,
+                1.0,
+            ),
+        ];
         $xml = Mpcdi::xml($regions, '2026-11-29 09:00:00');
-        $document = new \DOMDocument;
+        $document = new \DOMDocument();
         self::assertTrue($document->loadXML($xml));
-        self::assertSame(['MPCDI', '2d', '2.0'], [$document->documentElement?->nodeName, $document->documentElement?->getAttribute('profile'), $document->documentElement?->getAttribute('version')]);
-        self::assertSame([1, 2, 2], [$document->getElementsByTagName('buffer')->length, $document->getElementsByTagName('region')->length, $document->getElementsByTagName('fileset')->length]);
+        self::assertSame(
+            ['MPCDI', '2d', '2.0'],
+            [
+                $document->documentElement?->nodeName,
+                $document->documentElement?->getAttribute('profile'),
+                $document->documentElement?->getAttribute('version'),
+            ],
+        );
+        self::assertSame(
+            [1, 2, 2],
+            [
+                $document->getElementsByTagName('buffer')->length,
+                $document->getElementsByTagName('region')->length,
+                $document->getElementsByTagName('fileset')->length,
+            ],
+        );
         self::assertEquals($regions, Mpcdi::read($xml));
-        foreach (['', '<MPCDI/>', '<x/>', '<!DOCTYPE a [<!ENTITY b "c">]><MPCDI/>', str_replace('<path>r1.pfm</path>', '', $xml), str_replace('Xresolution="1920" Yresolution="1200"', '', $xml)] as $bad) {
+        foreach (
+            [
+                '',
+                '<MPCDI/>',
+                '<x/>',
+                '<!DOCTYPE a [<!ENTITY b "c">]><MPCDI/>',
+                str_replace('<path>r1.pfm</path>', '', $xml),
+                str_replace('Xresolution="1920" Yresolution="1200"', '', $xml),
+            ] as $bad
+        ) {
             try {
                 Mpcdi::read($bad);
                 self::fail('was taken: '.substr($bad, 0, 60));

@@ -25,8 +25,8 @@ final class CompilerProcessTest extends TestCase
 
     protected function setUp(): void
     {
-        $this->loop = new StreamSelectLoop;
-        $this->guard = new Guard;
+        $this->loop = new StreamSelectLoop();
+        $this->guard = new Guard();
     }
 
     /** @param  string  $code  that goes through the lines it is told, each as $message */
@@ -35,11 +35,18 @@ final class CompilerProcessTest extends TestCase
         $root = dirname(__DIR__, 2);
         $script = "require '$root/vendor/autoload.php'; use App\\Engine\\Wire; while ((\$line = fgets(STDIN)) !== false) { \$message = json_decode(\$line, true); $code }";
 
-        return new CompilerProcess($this->loop, [PHP_BINARY, '-r', $script], $this->guard, $onFrame ?? function (int $type, string $payload): void {
-            $this->frames[] = [$type, $payload];
-        }, function (string $last): void {
-            $this->ends[] = $last;
-        });
+        return new CompilerProcess(
+            $this->loop,
+            [PHP_BINARY, '-r', $script],
+            $this->guard,
+            $onFrame ??
+                function (int $type, string $payload): void {
+                    $this->frames[] = [$type, $payload];
+                },
+            function (string $last): void {
+                $this->ends[] = $last;
+            },
+        );
     }
 
     private function until(string $what, \Closure $holds): void
@@ -54,17 +61,24 @@ final class CompilerProcessTest extends TestCase
 
     public function test_frames_come_whole_whatever_pieces_they_come_in(): void
     {
-        $child = $this->child('foreach (str_split(Wire::pack(Wire::FIGURES, str_repeat("x", 70000)).Wire::pack(Wire::BUNDLE, "b"), 9001) as $piece) { fwrite(STDOUT, $piece); fflush(STDOUT); usleep(500); }');
+        $child = $this->child(
+            'foreach (str_split(Wire::pack(Wire::FIGURES, str_repeat("x", 70000)).Wire::pack(Wire::BUNDLE, "b"), 9001) as $piece) { fwrite(STDOUT, $piece); fflush(STDOUT); usleep(500); }',
+        );
         $child->send(['go' => true]);
         $this->until('both frames', fn (): bool => count($this->frames) === 2);
-        self::assertSame([[Wire::FIGURES, 70000], [Wire::BUNDLE, 1]], array_map(static fn (array $f): array => [$f[0], strlen($f[1])], $this->frames));
+        self::assertSame(
+            [[Wire::FIGURES, 70000], [Wire::BUNDLE, 1]],
+            array_map(static fn (array $f): array => [$f[0], strlen($f[1])], $this->frames),
+        );
         self::assertIsInt($child->pid());
         $child->end();
     }
 
     public function test_each_answer_finds_who_asked_in_whatever_order_they_come(): void
     {
-        $child = $this->child('static $all = []; $all[] = $message; if (count($all) === 3) foreach (array_reverse($all) as $one) fwrite(STDOUT, Wire::json(Wire::ANSWER, ["id" => $one["id"], "said" => $one["word"]]));');
+        $child = $this->child(
+            'static $all = []; $all[] = $message; if (count($all) === 3) foreach (array_reverse($all) as $one) fwrite(STDOUT, Wire::json(Wire::ANSWER, ["id" => $one["id"], "said" => $one["word"]]));',
+        );
         $heard = [];
         foreach (['ebb', 'flood', 'slack'] as $word) {
             $child->ask(['word' => $word], static function (?array $answer) use (&$heard, $word): void {
@@ -108,7 +122,11 @@ final class CompilerProcessTest extends TestCase
         self::assertTrue(posix_kill($pid, 0));
         $child->end();
         self::assertSame([null], $answers);
-        $this->until('the process to be gone', static fn (): bool => ! str_contains((string) @file_get_contents("/proc/$pid/stat"), ' S ') && ! str_contains((string) @file_get_contents("/proc/$pid/stat"), ' R '));
+        $this->until(
+            'the process to be gone',
+            static fn (): bool => ! str_contains((string) @file_get_contents("/proc/$pid/stat"), ' S ') &&
+                ! str_contains((string) @file_get_contents("/proc/$pid/stat"), ' R '),
+        );
         self::assertSame([], $this->ends);
     }
 
@@ -129,9 +147,12 @@ final class CompilerProcessTest extends TestCase
     public function test_a_frame_that_its_hearer_chokes_on_is_caught_and_the_next_is_heard(): void
     {
         $heard = 0;
-        $child = $this->child('fwrite(STDOUT, Wire::pack(Wire::BUNDLE, $message["n"] === 1 ? "bad" : "good")); fflush(STDOUT);', static function (int $type, string $payload) use (&$heard): void {
-            $payload === 'bad' ? throw new \RuntimeException('It choked.') : $heard++;
-        });
+        $child = $this->child(
+            'fwrite(STDOUT, Wire::pack(Wire::BUNDLE, $message["n"] === 1 ? "bad" : "good")); fflush(STDOUT);',
+            static function (int $type, string $payload) use (&$heard): void {
+                $payload === 'bad' ? throw new \RuntimeException('It choked.') : $heard++;
+            },
+        );
         $child->send(['n' => 1]);
         $this->until('the bad one to be caught', fn (): bool => $this->guard->figures()['caught'] === 1);
         $child->send(['n' => 2]);

@@ -33,9 +33,18 @@ abstract class ConductorCase extends TestCase
     /** @param  array<string, string>  $more  of its environment */
     protected function start(array $more = []): void
     {
-        $this->conductor = new Process([PHP_BINARY, base_path('artisan'), 'kite:conductor'], base_path(), $more + [
-            'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432', 'APP_KEY' => config('app.key'),
-        ]);
+        $this->conductor = new Process(
+            [PHP_BINARY, base_path('artisan'), 'kite:conductor'],
+            base_path(),
+            $more + [
+                'KITE_DATA' => $this->data,
+                'KITE_RUN' => "$this->data/run",
+                'KITE_PORT' => '4430',
+                'KITE_LIVE_PORT' => (string) self::PORT,
+                'KITE_OSC_PORT' => '4432',
+                'APP_KEY' => config('app.key'),
+            ],
+        );
         $this->conductor->setTimeout(null);
         $this->conductor->start();
         $this->ticket = (new TicketOffice(config('app.key')))->issue('somebody', time());
@@ -49,10 +58,22 @@ abstract class ConductorCase extends TestCase
      */
     protected function launch(array $more = []): Process
     {
-        $this->launcher = new Process([PHP_BINARY, base_path('bin/launcher.php')], base_path(), $more + [
-            'KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_OSC_PORT' => '4432',
-            'KITE_INPUTS_PORT' => '4433', 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'KITE_RIG_PORTS' => '4445,4446,4447', 'APP_KEY' => config('app.key'),
-        ]);
+        $this->launcher = new Process(
+            [PHP_BINARY, base_path('bin/launcher.php')],
+            base_path(),
+            $more + [
+                'KITE_DATA' => $this->data,
+                'KITE_RUN' => "$this->data/run",
+                'KITE_PORT' => '4430',
+                'KITE_LIVE_PORT' => (string) self::PORT,
+                'KITE_OSC_PORT' => '4432',
+                'KITE_INPUTS_PORT' => '4433',
+                'KITE_ARTNET_PORT' => '4449',
+                'KITE_SACN_PORT' => '4448',
+                'KITE_RIG_PORTS' => '4445,4446,4447',
+                'APP_KEY' => config('app.key'),
+            ],
+        );
         $this->launcher->setTimeout(null);
         $this->launcher->start();
 
@@ -95,7 +116,12 @@ abstract class ConductorCase extends TestCase
         $json = $body === null ? '' : (string) json_encode($body);
         $host = '127.0.0.1:'.self::PORT;
 
-        return $this->http(($body === null ? 'GET' : 'POST')." /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[1];
+        return $this->http(
+            ($body === null ? 'GET' : 'POST').
+                " /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".
+                strlen($json).
+                "\r\n\r\n$json",
+        )[1];
     }
 
     /** @param  array<string, mixed>  $body */
@@ -104,25 +130,69 @@ abstract class ConductorCase extends TestCase
         $json = (string) json_encode($body);
         $host = '127.0.0.1:'.self::PORT;
 
-        return $this->http("POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".strlen($json)."\r\n\r\n$json")[0];
+        return $this->http(
+            "POST /live/$path HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer $this->ticket\r\nContent-Length: ".
+                strlen($json).
+                "\r\n\r\n$json",
+        )[0];
     }
 
     /** A show with one layer whose opacity fades from 0 to 1 within ten seconds. */
     protected function fadingShow(): array
     {
         $show = $this->show();
-        $ids = ['panel' => $this->id(), 'wall' => $this->id(), 'line' => $this->id(), 'layer' => $this->id(), 'media' => $this->id(), 'out' => $this->id(), 'route' => $this->id(), 'clip' => $this->id(), 'bell' => $this->id()];
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Lay out', 'changes' => [
-            $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 10, 'heightPx' => 10]),
-            $this->created('surface', $ids['wall'], ['name' => 'Wall', 'cells' => [[$ids['panel']]], 'seams' => []]),
-            $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 60 * Flicks::PER_SECOND]),
-            $this->created('layer', $ids['layer'], ['timeline' => $ids['line'], 'name' => 'L', 'route' => $ids['route']]),
-            $this->created('route', $ids['route'], ['surfaces' => [$ids['wall']], 'layer' => $ids['layer']]),
-            $this->created('timeline', $ids['bell'], ['name' => 'Bell', 'duration' => 2 * Flicks::PER_SECOND, 'order' => 1]),
-            $this->created('media', $ids['media'], ['name' => 'Card', 'kind' => 'testcard']),
-            $this->created('clip', $ids['clip'], ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => 0, 'length' => 60 * Flicks::PER_SECOND]),
-            $this->created('curve', $this->id(), ['owner' => $ids['layer'], 'property' => 'opacity', 'keyframes' => [['t' => 0, 'v' => 0], ['t' => 10 * Flicks::PER_SECOND, 'v' => 1]]]),
-        ]])->assertCreated();
+        $ids = [
+            'panel' => $this->id(),
+            'wall' => $this->id(),
+            'line' => $this->id(),
+            'layer' => $this->id(),
+            'media' => $this->id(),
+            'out' => $this->id(),
+            'route' => $this->id(),
+            'clip' => $this->id(),
+            'bell' => $this->id(),
+        ];
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Lay out',
+            'changes' => [
+                $this->created('panel', $ids['panel'], [
+                    'name' => 'P',
+                    'widthMm' => 500,
+                    'heightMm' => 500,
+                    'widthPx' => 10,
+                    'heightPx' => 10,
+                ]),
+                $this->created('surface', $ids['wall'], [
+                    'name' => 'Wall',
+                    'cells' => [[$ids['panel']]],
+                    'seams' => [],
+                ]),
+                $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 60 * Flicks::PER_SECOND]),
+                $this->created('layer', $ids['layer'], [
+                    'timeline' => $ids['line'],
+                    'name' => 'L',
+                    'route' => $ids['route'],
+                ]),
+                $this->created('route', $ids['route'], ['surfaces' => [$ids['wall']], 'layer' => $ids['layer']]),
+                $this->created('timeline', $ids['bell'], [
+                    'name' => 'Bell',
+                    'duration' => 2 * Flicks::PER_SECOND,
+                    'order' => 1,
+                ]),
+                $this->created('media', $ids['media'], ['name' => 'Card', 'kind' => 'testcard']),
+                $this->created('clip', $ids['clip'], [
+                    'layer' => $ids['layer'],
+                    'media' => $ids['media'],
+                    'start' => 0,
+                    'length' => 60 * Flicks::PER_SECOND,
+                ]),
+                $this->created('curve', $this->id(), [
+                    'owner' => $ids['layer'],
+                    'property' => 'opacity',
+                    'keyframes' => [['t' => 0, 'v' => 0], ['t' => 10 * Flicks::PER_SECOND, 'v' => 1]],
+                ]),
+            ],
+        ])->assertCreated();
 
         return [$show, $ids];
     }
@@ -138,7 +208,7 @@ abstract class ConductorCase extends TestCase
         fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer $this->ticket\r\n\r\n");
         stream_set_timeout($socket, 5);
         while (trim((string) fgets($socket)) !== '');
-        $frames = new Wire;
+        $frames = new Wire();
         $queue = [];
 
         return static function (string $what, \Closure $wanted) use ($socket, $frames, &$queue): mixed {

@@ -28,9 +28,34 @@ final class CueEngineTest extends ConductorCase
     private const S = Flicks::PER_SECOND;
 
     /** @param  array<string, float>  $values  of the layer 01, by property */
-    private static function cue(string $id, array $values, int $fade = 0, ?string $group = null, OnStop $onStop = OnStop::Returns, Trigger $trigger = Trigger::Go, int $wait = 0, Scope $scope = Scope::Chosen, ?ClockTime $clock = null): Cue
-    {
-        return new Cue($id, $id, "Cue $id", scope: $scope, values: array_map(static fn (string $property, float $value): CueValue => new CueValue("layer:01/$property", $value), array_keys($values), $values), fade: $fade, onStop: $onStop, group: $group, trigger: $trigger, wait: $wait, clock: $clock);
+    private static function cue(
+        string $id,
+        array $values,
+        int $fade = 0,
+        ?string $group = null,
+        OnStop $onStop = OnStop::Returns,
+        Trigger $trigger = Trigger::Go,
+        int $wait = 0,
+        Scope $scope = Scope::Chosen,
+        ?ClockTime $clock = null,
+    ): Cue {
+        return new Cue(
+            $id,
+            $id,
+            "Cue $id",
+            scope: $scope,
+            values: array_map(
+                static fn (string $property, float $value): CueValue => new CueValue("layer:01/$property", $value),
+                array_keys($values),
+                $values,
+            ),
+            fade: $fade,
+            onStop: $onStop,
+            group: $group,
+            trigger: $trigger,
+            wait: $wait,
+            clock: $clock,
+        );
     }
 
     /**
@@ -63,57 +88,116 @@ final class CueEngineTest extends ConductorCase
 
     public function test_a_group_yields_and_what_is_stopped_returns_or_stays(): void
     {
-        $held = new HeldValues;
-        $player = self::player($held, [self::cue('1', ['x' => 10], self::S, 'g'), self::cue('2', ['y' => 5], self::S, 'g'), self::cue('3', ['scale' => 2], self::S, 'g', OnStop::Stays), self::cue('4', ['turn' => 90], 0, 'other')]);
+        $held = new HeldValues();
+        $player = self::player($held, [
+            self::cue('1', ['x' => 10], self::S, 'g'),
+            self::cue('2', ['y' => 5], self::S, 'g'),
+            self::cue('3', ['scale' => 2], self::S, 'g', OnStop::Stays),
+            self::cue('4', ['turn' => 90], 0, 'other'),
+        ]);
         foreach (['1', '4', '3'] as $i => $id) {
             $player->fire($id, $i * 10 * self::S, 'me');
         }
         // Of the group, the one before gives way; another group goes on.
-        self::assertEqualsWithDelta([10, 5, 0, 2, 90], [self::value($held, 'layer:01/x', 20 * self::S), self::value($held, 'layer:01/x', 20 * self::S + intdiv(self::S, 2)), self::value($held, 'layer:01/x', 21 * self::S), self::value($held, 'layer:01/scale', 21 * self::S, 1), self::value($held, 'layer:01/turn', 99 * self::S)], 1e-9);
+        self::assertEqualsWithDelta(
+            [10, 5, 0, 2, 90],
+            [
+                self::value($held, 'layer:01/x', 20 * self::S),
+                self::value($held, 'layer:01/x', 20 * self::S + intdiv(self::S, 2)),
+                self::value($held, 'layer:01/x', 21 * self::S),
+                self::value($held, 'layer:01/scale', 21 * self::S, 1),
+                self::value($held, 'layer:01/turn', 99 * self::S),
+            ],
+            1e-9,
+        );
         $player->fire('2', 30 * self::S, 'me');
         // The third froze where it was; it is off, and its value is nobody's.
         self::assertEqualsWithDelta(2, self::value($held, 'layer:01/scale', 99 * self::S, 1), 1e-9);
         self::assertSame(['4', '2'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
         self::assertTrue($player->release('2', 40 * self::S));
         self::assertFalse($player->release('2', 41 * self::S));
-        self::assertEqualsWithDelta([5, 2.5, 0], array_map(static fn (float $t): float => self::value($held, 'layer:01/y', (int) ($t * self::S)), [40, 40.5, 41]), 1e-9);
+        self::assertEqualsWithDelta(
+            [5, 2.5, 0],
+            array_map(static fn (float $t): float => self::value($held, 'layer:01/y', (int) ($t * self::S)), [
+                40,
+                40.5,
+                41,
+            ]),
+            1e-9,
+        );
         $player->releaseAll(50 * self::S, 0);
         self::assertSame([], (array) $player->payload()['on']);
         $held->settle(60 * self::S);
         self::assertSame(['layer:01/scale'], array_keys($held->all(60 * self::S)));
         // Released once more, where none is on, what was left goes as well.
         $player->releaseAll(70 * self::S, self::S);
-        self::assertEqualsWithDelta([2, 1.5, 1], array_map(static fn (float $t): float => self::value($held, 'layer:01/scale', (int) ($t * self::S), 1), [70, 70.5, 71]), 1e-9);
+        self::assertEqualsWithDelta(
+            [2, 1.5, 1],
+            array_map(static fn (float $t): float => self::value($held, 'layer:01/scale', (int) ($t * self::S), 1), [
+                70,
+                70.5,
+                71,
+            ]),
+            1e-9,
+        );
         $held->settle(72 * self::S);
         self::assertSame([], $held->all(72 * self::S));
     }
 
     public function test_what_gives_way_is_dropped_only_once_it_is_covered_and_is_on_again_where_its_coverer_goes(): void
     {
-        $cues = [self::cue('1', ['opacity' => 0.2], 0, 'g'), self::cue('2', ['opacity' => 0.6], 4 * self::S, 'g'), self::cue('3', ['opacity' => 0.9], 4 * self::S, scope: Scope::Everything)];
-        $opacity = static fn (HeldValues $held, float $t): float => HeldValue::over(1.0, array_map(HeldValue::fromArray(...), [...($held->all((int) ($t * self::S))['layer:01/opacity'] ?? []), ...($held->all((int) ($t * self::S))['layer:all/opacity'] ?? [])]), (int) ($t * self::S));
-        foreach (['released' => static fn (CuePlayer $p) => $p->release('2', 22 * self::S), 'fired again, then released' => static fn (CuePlayer $p): array => [$p->fire('2', 22 * self::S, ''), $p->release('2', 22 * self::S)]] as $what => $press) {
-            $player = self::player($held = new HeldValues, $cues);
+        $cues = [
+            self::cue('1', ['opacity' => 0.2], 0, 'g'),
+            self::cue('2', ['opacity' => 0.6], 4 * self::S, 'g'),
+            self::cue('3', ['opacity' => 0.9], 4 * self::S, scope: Scope::Everything),
+        ];
+        $opacity = static fn (HeldValues $held, float $t): float => HeldValue::over(
+            1.0,
+            array_map(HeldValue::fromArray(...), [
+                ...$held->all((int) ($t * self::S))['layer:01/opacity'] ?? [],
+                ...$held->all((int) ($t * self::S))['layer:all/opacity'] ?? [],
+            ]),
+            (int) ($t * self::S),
+        );
+        foreach (
+            [
+                'released' => static fn (CuePlayer $p) => $p->release('2', 22 * self::S),
+                'fired again, then released' => static fn (CuePlayer $p): array => [
+                    $p->fire('2', 22 * self::S, ''),
+                    $p->release('2', 22 * self::S),
+                ],
+            ] as $what => $press
+        ) {
+            $player = self::player($held = new HeldValues(), $cues);
             $player->fire('1', 0, '');
             $player->fire('2', 20 * self::S, '');
             self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
             $press($player);
             // Half way, 0.4; from there back to 0.2 in the same four seconds, and on again as it was.
-            self::assertEqualsWithDelta([0.4, 0.3, 0.3, 0.2, 0.2], array_map(static fn (float $t): float => $opacity($held, $t), [22, 24, 24.000001, 26, 90]), 1e-6, $what);
+            self::assertEqualsWithDelta(
+                [0.4, 0.3, 0.3, 0.2, 0.2],
+                array_map(static fn (float $t): float => $opacity($held, $t), [22, 24, 24.000001, 26, 90]),
+                1e-6,
+                $what,
+            );
             self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->payload()['on'])), $what);
             $player->release('1', 100 * self::S, 0);
             $player->settle(101 * self::S);
             self::assertSame([], $held->all(101 * self::S), $what);
         }
         // Covered wholly, it is gone for good.
-        $player = self::player($held = new HeldValues, $cues);
+        $player = self::player($held = new HeldValues(), $cues);
         $player->fire('1', 0, '');
         $player->fire('2', 20 * self::S, '');
         $player->release('2', 25 * self::S);
         self::assertSame([], (array) $player->payload()['on']);
-        self::assertEqualsWithDelta([0.6, 0.8, 1.0], array_map(static fn (float $t): float => $opacity($held, $t), [25, 27, 29]), 1e-9);
+        self::assertEqualsWithDelta(
+            [0.6, 0.8, 1.0],
+            array_map(static fn (float $t): float => $opacity($held, $t), [25, 27, 29]),
+            1e-9,
+        );
         // One of everything, released half way.
-        $player = self::player($held = new HeldValues, $cues);
+        $player = self::player($held = new HeldValues(), $cues);
         $player->fire('1', 0, '');
         $player->fire('3', 20 * self::S, '');
         $player->release('3', 22 * self::S);
@@ -121,17 +205,46 @@ final class CueEngineTest extends ConductorCase
         self::assertEqualsWithDelta([0.2, 0.2], [$opacity($held, 26), $opacity($held, 90)], 1e-9);
         self::assertSame(['1'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
         // Fired again while one of everything has it half dark: up from there, not over it.
-        $player = self::player($held = new HeldValues, [...$cues, new Cue('5', '5', '5', values: [new CueValue('layer:01/opacity', 0.8)], fade: 2 * self::S), new Cue('6', '6', '6', fade: 4 * self::S, scope: Scope::Everything)]);
+        $player = self::player($held = new HeldValues(), [
+            ...$cues,
+            new Cue('5', '5', '5', values: [new CueValue('layer:01/opacity', 0.8)], fade: 2 * self::S),
+            new Cue('6', '6', '6', fade: 4 * self::S, scope: Scope::Everything),
+        ]);
         $player->fire('5', 0, '');
         $player->fire('6', 20 * self::S, '');
         $player->fire('5', 22 * self::S, '');
         // Half of 0.8; then the rest of the way to the dark below and the way to 0.8 above go on together.
-        self::assertEqualsWithDelta([0.4, 0.2 + (0.8 - 0.2) * 0.5, 0.8], array_map(static fn (float $t): float => $opacity($held, $t), [22, 23, 24]), 1e-9);
+        self::assertEqualsWithDelta(
+            [0.4, 0.2 + (0.8 - 0.2) * 0.5, 0.8],
+            array_map(static fn (float $t): float => $opacity($held, $t), [22, 23, 24]),
+            1e-9,
+        );
         // A delay changes nothing before it is over.
-        $player = self::player($held = new HeldValues, [self::cue('1', ['x' => 10], 4 * self::S, 'g'), new Cue('2', '2', '2', values: [new CueValue('layer:01/y', 1)], fade: self::S, delay: 2 * self::S, group: 'g')]);
+        $player = self::player($held = new HeldValues(), [
+            self::cue('1', ['x' => 10], 4 * self::S, 'g'),
+            new Cue(
+                '2',
+                '2',
+                '2',
+                values: [new CueValue('layer:01/y', 1)],
+                fade: self::S,
+                delay: 2 * self::S,
+                group: 'g',
+            ),
+        ]);
         $player->fire('1', 0, '');
         $player->fire('2', self::S, '');
-        self::assertEqualsWithDelta([2.5, 5, 7.5, 3.75, 0], array_map(static fn (float $t): float => self::value($held, 'layer:01/x', (int) ($t * self::S)), [1, 2, 3, 3.5, 4]), 1e-9);
+        self::assertEqualsWithDelta(
+            [2.5, 5, 7.5, 3.75, 0],
+            array_map(static fn (float $t): float => self::value($held, 'layer:01/x', (int) ($t * self::S)), [
+                1,
+                2,
+                3,
+                3.5,
+                4,
+            ]),
+            1e-9,
+        );
     }
 
     public function test_a_storm_of_presses_never_makes_a_step(): void
@@ -144,17 +257,40 @@ final class CueEngineTest extends ConductorCase
             $cues = [];
             for ($i = 0; $i < 12; $i++) {
                 $values = [];
-                foreach (['layer:01/opacity' => 1.0, 'layer:01/x' => 20.0, 'layer:02/opacity' => 1.0] as $address => $most) {
+                foreach (
+                    ['layer:01/opacity' => 1.0, 'layer:01/x' => 20.0, 'layer:02/opacity' => 1.0] as $address => $most
+                ) {
                     $moving = mt_rand(0, 5) === 0 ? Track::ramp(0.0, 0, self::S, $most) : null;
-                    mt_rand(0, 2) > 0 && $values[] = new CueValue($address, $most * mt_rand(0, 10) / 10, mt_rand(0, 1) === 0 ? mt_rand(1, 40) * intdiv(self::S, 10) : null, mt_rand(0, 3) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : null, null, $moving);
+                    mt_rand(0, 2) > 0 &&
+                        ($values[] = new CueValue(
+                            $address,
+                            ($most * mt_rand(0, 10)) / 10,
+                            mt_rand(0, 1) === 0 ? mt_rand(1, 40) * intdiv(self::S, 10) : null,
+                            mt_rand(0, 3) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : null,
+                            null,
+                            $moving,
+                        ));
                 }
-                $cues[] = new Cue("c$i", "$i", "$i", values: $values, fade: mt_rand(1, 40) * intdiv(self::S, 10), delay: mt_rand(0, 2) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : 0, onStop: mt_rand(0, 4) === 0 ? OnStop::Stays : OnStop::Returns, group: [null, 'g', 'h'][mt_rand(0, 2)], scope: mt_rand(0, 3) === 0 ? Scope::Everything : Scope::Chosen);
+                $cues[] = new Cue(
+                    "c$i",
+                    "$i",
+                    "$i",
+                    values: $values,
+                    fade: mt_rand(1, 40) * intdiv(self::S, 10),
+                    delay: mt_rand(0, 2) === 0 ? mt_rand(0, 20) * intdiv(self::S, 10) : 0,
+                    onStop: mt_rand(0, 4) === 0 ? OnStop::Stays : OnStop::Returns,
+                    group: [null, 'g', 'h'][mt_rand(0, 2)],
+                    scope: mt_rand(0, 3) === 0 ? Scope::Everything : Scope::Chosen,
+                );
             }
-            $player = self::player($held = new HeldValues, $cues);
+            $player = self::player($held = new HeldValues(), $cues);
             $at = 0;
             $value = static function (string $address, int $time) use (&$held, $below): float {
                 $all = $held->saved();
-                $lists = [...($all[$address] ?? []), ...(str_ends_with($address, 'opacity') ? $all['layer:all/opacity'] ?? [] : [])];
+                $lists = [
+                    ...$all[$address] ?? [],
+                    ...str_ends_with($address, 'opacity') ? $all['layer:all/opacity'] ?? [] : [],
+                ];
 
                 return HeldValue::over($below[$address], array_map(HeldValue::fromArray(...), $lists), $time);
             };
@@ -172,7 +308,15 @@ final class CueEngineTest extends ConductorCase
                     3 => $held->set($by, $at, $fade),
                     4 => $held->set(array_map(static fn (): mixed => null, $by), $at, $fade),
                     5 => $player->settle($at),
-                    6 => [$held = HeldValues::restored((array) json_decode((string) json_encode($held->saved(), JSON_PRESERVE_ZERO_FRACTION), true)), $player = self::restored($held, $player, $cues)],
+                    6 => [
+                        ($held = HeldValues::restored(
+                            (array) json_decode(
+                                (string) json_encode($held->saved(), JSON_PRESERVE_ZERO_FRACTION),
+                                true,
+                            ),
+                        )),
+                        ($player = self::restored($held, $player, $cues)),
+                    ],
                     default => $player->fire($cue, $at, ''),
                 };
                 $presses++;
@@ -182,12 +326,21 @@ final class CueEngineTest extends ConductorCase
                 $times = [];
                 foreach ($held->saved() as $list) {
                     foreach ($list as $one) {
-                        array_push($times, ...array_column(array_chunk($one['v'], 5), 0), ...array_column(array_chunk($one['w'], 5), 0));
+                        array_push(
+                            $times,
+                            ...array_column(array_chunk($one['v'], 5), 0),
+                            ...array_column(array_chunk($one['w'], 5), 0),
+                        );
                     }
                 }
                 foreach (array_unique(array_filter($times, static fn (int $time): bool => $time > $at)) as $time) {
                     foreach ($addresses as $address) {
-                        self::assertEqualsWithDelta($value($address, $time - 2), $value($address, $time + 2), 1e-6, "run $run, press $press of kind $what: $address at $time");
+                        self::assertEqualsWithDelta(
+                            $value($address, $time - 2),
+                            $value($address, $time + 2),
+                            1e-6,
+                            "run $run, press $press of kind $what: $address at $time",
+                        );
                     }
                 }
                 foreach ($held->saved() as $address => $list) {
@@ -215,31 +368,54 @@ final class CueEngineTest extends ConductorCase
 
     public function test_a_hand_that_comes_again_while_it_lets_go_makes_no_step_and_a_choice_steps_once(): void
     {
-        $held = new HeldValues;
+        $held = new HeldValues();
         $held->set(['layer:01/opacity' => 1.0], 0);
         $held->set(['layer:01/opacity' => null], 10 * self::S, 4 * self::S);
-        // Half let go of over 0.2, that is 0.6; set to 0 again in two seconds, in which what is left of the first fades on.
+        // Half let go of over 0.2, that is 0.6; set to 0 again in two seconds, in which what is left of the first
+        // fades on.
         $held->set(['layer:01/opacity' => 0.0], 12 * self::S, 2 * self::S);
-        self::assertEqualsWithDelta([0.6, (0.2 + 0.8 * 0.25) * 0.5, 0.0], array_map(static fn (int $t): float => self::value($held, 'layer:01/opacity', $t * self::S, 0.2), [12, 13, 14]), 1e-9);
+        self::assertEqualsWithDelta(
+            [0.6, (0.2 + 0.8 * 0.25) * 0.5, 0.0],
+            array_map(static fn (int $t): float => self::value($held, 'layer:01/opacity', $t * self::S, 0.2), [
+                12,
+                13,
+                14,
+            ]),
+            1e-9,
+        );
         $held->settle(15 * self::S);
         self::assertCount(1, $held->all(15 * self::S)['layer:01/opacity']);
         // A hundred times a second for a minute, each with a long fade: it stays small.
         for ($i = 0; $i < 6000; $i++) {
-            $held->set(['layer:01/opacity' => $i % 2 === 0 ? null : 0.5], 20 * self::S + $i * intdiv(self::S, 100), 60 * self::S);
+            $held->set(
+                ['layer:01/opacity' => $i % 2 === 0 ? null : 0.5],
+                20 * self::S + $i * intdiv(self::S, 100),
+                60 * self::S,
+            );
         }
         self::assertLessThanOrEqual(18, count($held->all(80 * self::S)['layer:01/opacity']));
         // A choice: from the first to the fourth at half, and nothing between.
-        $modes = new HeldValues;
+        $modes = new HeldValues();
         $modes->set(['layer:01/blend' => 0], 0);
         $modes->set(['layer:01/blend' => 4], 10 * self::S, 4 * self::S);
-        $seen = array_map(static fn (float $t): float => HeldValue::uppermost(9.0, array_map(HeldValue::fromArray(...), $modes->saved()['layer:01/blend']), (int) ($t * self::S)), [5, 10, 10.5, 11, 11.5, 11.99, 12, 13, 14, 20]);
+        $seen = array_map(
+            static fn (float $t): float => HeldValue::uppermost(
+                9.0,
+                array_map(HeldValue::fromArray(...), $modes->saved()['layer:01/blend']),
+                (int) ($t * self::S),
+            ),
+            [5, 10, 10.5, 11, 11.5, 11.99, 12, 13, 14, 20],
+        );
         self::assertSame([0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 4.0, 4.0, 4.0, 4.0], $seen);
     }
 
     public function test_forty_cues_deep_and_all_released_nothing_stays(): void
     {
-        $cues = array_map(static fn (int $i): Cue => self::cue("q$i", ['opacity' => ($i % 10) / 10], 10 * self::S), range(1, 40));
-        $player = self::player($held = new HeldValues, $cues);
+        $cues = array_map(
+            static fn (int $i): Cue => self::cue("q$i", ['opacity' => ($i % 10) / 10], 10 * self::S),
+            range(1, 40),
+        );
+        $player = self::player($held = new HeldValues(), $cues);
         foreach ($cues as $i => $cue) {
             $player->fire($cue->id, $i * intdiv(self::S, 10), '');
         }
@@ -255,27 +431,64 @@ final class CueEngineTest extends ConductorCase
 
     public function test_cues_of_a_group_that_hold_the_same_value_cross_over_without_what_is_below(): void
     {
-        $held = new HeldValues;
-        $player = self::player($held, [self::cue('1', ['opacity' => 1.0, 'x' => 8]), self::cue('2', ['opacity' => 1.0, 'y' => 3], 2 * self::S, 'g'), self::cue('3', ['opacity' => 0.5], 4 * self::S, 'g')]);
+        $held = new HeldValues();
+        $player = self::player($held, [
+            self::cue('1', ['opacity' => 1.0, 'x' => 8]),
+            self::cue('2', ['opacity' => 1.0, 'y' => 3], 2 * self::S, 'g'),
+            self::cue('3', ['opacity' => 0.5], 4 * self::S, 'g'),
+        ]);
         $player->fire('2', 0, 'me');
         $player->fire('3', 10 * self::S, 'me');
         // From 1 to 0.5 in a straight line, whatever is below; what only the first held goes back at once with it.
-        self::assertEqualsWithDelta([1.0, 0.875, 0.75, 0.5, 0.5], array_map(static fn (int $t): float => self::value($held, 'layer:01/opacity', $t * self::S), [10, 11, 12, 14, 20]), 1e-9);
-        self::assertEqualsWithDelta([3, 1.5, 0], array_map(static fn (int $t): float => self::value($held, 'layer:01/y', $t * self::S), [10, 12, 14]), 1e-9);
+        self::assertEqualsWithDelta(
+            [1.0, 0.875, 0.75, 0.5, 0.5],
+            array_map(static fn (int $t): float => self::value($held, 'layer:01/opacity', $t * self::S), [
+                10,
+                11,
+                12,
+                14,
+                20,
+            ]),
+            1e-9,
+        );
+        self::assertEqualsWithDelta(
+            [3, 1.5, 0],
+            array_map(static fn (int $t): float => self::value($held, 'layer:01/y', $t * self::S), [10, 12, 14]),
+            1e-9,
+        );
         $held->settle(15 * self::S);
         self::assertCount(1, $held->all(15 * self::S)['layer:01/opacity']);
     }
 
     public function test_one_of_everything_darkens_what_it_does_not_name_and_takes_the_place_of_all(): void
     {
-        $held = new HeldValues;
-        $player = self::player($held, [self::cue('1', ['x' => 10, 'opacity' => 0.5]), self::cue('2', ['opacity' => 1.0], 2 * self::S, scope: Scope::Everything), self::cue('3', ['opacity' => 0.25])]);
+        $held = new HeldValues();
+        $player = self::player($held, [
+            self::cue('1', ['x' => 10, 'opacity' => 0.5]),
+            self::cue('2', ['opacity' => 1.0], 2 * self::S, scope: Scope::Everything),
+            self::cue('3', ['opacity' => 0.25]),
+        ]);
         $player->fire('1', 0, 'me');
         $player->fire('2', 10 * self::S, 'me');
-        $opacity = static fn (string $layer, float $t): float => HeldValue::over(0.8, array_map(HeldValue::fromArray(...), [...($held->all((int) ($t * self::S))["layer:$layer/opacity"] ?? []), ...($held->all((int) ($t * self::S))['layer:all/opacity'] ?? [])]), (int) ($t * self::S));
+        $opacity = static fn (string $layer, float $t): float => HeldValue::over(
+            0.8,
+            array_map(HeldValue::fromArray(...), [
+                ...$held->all((int) ($t * self::S))["layer:$layer/opacity"] ?? [],
+                ...$held->all((int) ($t * self::S))['layer:all/opacity'] ?? [],
+            ]),
+            (int) ($t * self::S),
+        );
         // A layer that it names goes to its value, any other one dark, and what the first held of it goes.
-        self::assertEqualsWithDelta([1.0, 0.4, 0.0, 0.0], [$opacity('01', 12), $opacity('02', 11), $opacity('02', 12), $opacity('03', 99)], 1e-9);
-        self::assertEqualsWithDelta([10, 5, 0], array_map(static fn (int $t): float => self::value($held, 'layer:01/x', $t * self::S), [10, 11, 12]), 1e-9);
+        self::assertEqualsWithDelta(
+            [1.0, 0.4, 0.0, 0.0],
+            [$opacity('01', 12), $opacity('02', 11), $opacity('02', 12), $opacity('03', 99)],
+            1e-9,
+        );
+        self::assertEqualsWithDelta(
+            [10, 5, 0],
+            array_map(static fn (int $t): float => self::value($held, 'layer:01/x', $t * self::S), [10, 11, 12]),
+            1e-9,
+        );
         self::assertSame(['2'], array_map(strval(...), array_keys((array) $player->payload()['on'])));
         $player->fire('3', 20 * self::S, 'me');
         self::assertEqualsWithDelta([0.25, 0.0], [$opacity('01', 20), $opacity('02', 20)], 1e-9);
@@ -286,7 +499,14 @@ final class CueEngineTest extends ConductorCase
     public function test_the_list_goes_on_by_itself_and_back(): void
     {
         $show = Performance::of('s');
-        $show->cues->setCues(self::byId([self::cue('1', ['x' => 1], 2 * self::S), self::cue('2', ['x' => 2], trigger: Trigger::Follow), self::cue('3', ['x' => 3], trigger: Trigger::Wait, wait: 5 * self::S), self::cue('4', ['x' => 4])]));
+        $show->cues->setCues(
+            self::byId([
+                self::cue('1', ['x' => 1], 2 * self::S),
+                self::cue('2', ['x' => 2], trigger: Trigger::Follow),
+                self::cue('3', ['x' => 3], trigger: Trigger::Wait, wait: 5 * self::S),
+                self::cue('4', ['x' => 4]),
+            ]),
+        );
         self::assertSame('1', $show->cues->next());
         $show->fire('1', 0, 'me');
         self::assertSame([2 * self::S, '4'], [$show->nextEvent(1), $show->cues->next()]);
@@ -295,7 +515,15 @@ final class CueEngineTest extends ConductorCase
         // Late, it still does all that was due, each at its own time.
         $show->advance(2 * self::S, 20 * self::S);
         self::assertSame([0, 2 * self::S, 7 * self::S], array_column((array) $show->cues->payload()['on'], 'at'));
-        self::assertSame([3.0, null, '4', '1'], [self::value($show->held, 'layer:01/x', 8 * self::S), $show->nextEvent(20 * self::S), $show->cues->next(), $show->cues->previous()]);
+        self::assertSame(
+            [3.0, null, '4', '1'],
+            [
+                self::value($show->held, 'layer:01/x', 8 * self::S),
+                $show->nextEvent(20 * self::S),
+                $show->cues->next(),
+                $show->cues->previous(),
+            ],
+        );
         $show->cues->point('1');
         self::assertSame('1', $show->cues->next());
         self::assertSame('There is no cue of this id, number or name.', $show->fire('9', 0, 'me'));
@@ -304,14 +532,49 @@ final class CueEngineTest extends ConductorCase
     public function test_a_timeline_fires_what_it_passes_once_and_starts_what_follows_it(): void
     {
         $show = Performance::of('s');
-        $sheet = static fn (array $cues, ?string $then = null): CueSheet => CueSheet::of(intdiv(self::S, 25), 10 * self::S, array_map(static fn (string $id, array $c): array => ['id' => $id, 'time' => $c[0] * self::S, 'number' => $id, 'name' => $id, 'holds' => $c[1]], array_map(strval(...), array_keys($cues)), $cues), false, $then);
-        $show->decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet(['1' => [2, false], '2' => [4, true], '3' => [6, false]], 'next')], 'next' => ['name' => 'Next', 'sheet' => $sheet([])]], 0);
-        $place = static fn (string $id, int $time): Cue => new Cue($id, $id, $id, timeline: 'main', time: $time * self::S, values: [new CueValue('layer:01/x', (float) $id)]);
+        $sheet = static fn (array $cues, ?string $then = null): CueSheet => CueSheet::of(
+            intdiv(self::S, 25),
+            10 * self::S,
+            array_map(
+                static fn (string $id, array $c): array => [
+                    'id' => $id,
+                    'time' => $c[0] * self::S,
+                    'number' => $id,
+                    'name' => $id,
+                    'holds' => $c[1],
+                ],
+                array_map(strval(...), array_keys($cues)),
+                $cues,
+            ),
+            false,
+            $then,
+        );
+        $show->decks->setTimelines(
+            [
+                'main' => [
+                    'name' => 'Main',
+                    'sheet' => $sheet(['1' => [2, false], '2' => [4, true], '3' => [6, false]], 'next'),
+                ],
+                'next' => ['name' => 'Next', 'sheet' => $sheet([])],
+            ],
+            0,
+        );
+        $place = static fn (string $id, int $time): Cue => new Cue(
+            $id,
+            $id,
+            $id,
+            timeline: 'main',
+            time: $time * self::S,
+            values: [new CueValue('layer:01/x', (float) $id)],
+        );
         $show->cues->setCues(self::byId([$place('1', 2), $place('2', 4), $place('3', 6)]));
         $show->decks->command(['action' => 'play', 'timeline' => 'main'], 0);
         self::assertSame(2 * self::S, $show->nextEvent(0));
         $show->advance(0, 3 * self::S);
-        self::assertSame([2 * self::S, 1.0], [$show->cues->since('1'), self::value($show->held, 'layer:01/x', 3 * self::S)]);
+        self::assertSame(
+            [2 * self::S, 1.0],
+            [$show->cues->since('1'), self::value($show->held, 'layer:01/x', 3 * self::S)],
+        );
         // At the hold point it waits, and its cue with it; Go starts both.
         $show->advance(3 * self::S + 1, 20 * self::S);
         self::assertNull($show->cues->since('2'));
@@ -321,43 +584,89 @@ final class CueEngineTest extends ConductorCase
         // One that is fired by hand takes its timeline along, and is not fired again by it.
         $show->fire('3', 40 * self::S, 'me');
         $show->advance(40 * self::S, 41 * self::S);
-        self::assertSame([40 * self::S, 7 * self::S], [$show->cues->since('3'), $show->decks->now(41 * self::S)['main']['position']]);
+        self::assertSame(
+            [40 * self::S, 7 * self::S],
+            [$show->cues->since('3'), $show->decks->now(41 * self::S)['main']['position']],
+        );
         // At its end, the other one plays, from that very moment.
         $show->advance(41 * self::S + 1, 46 * self::S);
-        self::assertSame([true, 2 * self::S], [$show->decks->now(46 * self::S)['next']['running'], $show->decks->now(46 * self::S)['next']['position']]);
+        self::assertSame(
+            [true, 2 * self::S],
+            [$show->decks->now(46 * self::S)['next']['running'], $show->decks->now(46 * self::S)['next']['position']],
+        );
     }
 
     public function test_a_jump_with_a_fade_has_two_places_whose_weights_sum_to_one(): void
     {
         $show = Performance::of('s');
-        $show->decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)]], 0);
+        $show->decks->setTimelines(
+            ['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)]],
+            0,
+        );
         $show->decks->command(['action' => 'play'], 0);
         foreach ([[10, 30, 4], [11, 50, 2], [12, 5, 6]] as [$at, $to, $fade]) {
-            self::assertNull($show->decks->command(['action' => 'jump', 'time' => $to * self::S, 'fade' => $fade * self::S], $at * self::S));
+            self::assertNull(
+                $show->decks->command(
+                    ['action' => 'jump', 'time' => $to * self::S, 'fade' => $fade * self::S],
+                    $at * self::S,
+                ),
+            );
             foreach ([0, 0.3, 0.7, 0.999] as $share) {
                 $engine = (int) (($at + $share) * self::S);
-                self::assertEqualsWithDelta(1.0, array_sum(array_map(static fn ($head): float => $head->weight->at($engine), $show->decks->heads($engine))), 1e-9, "$at $share");
+                self::assertEqualsWithDelta(
+                    1.0,
+                    array_sum(
+                        array_map(static fn ($head): float => $head->weight->at($engine), $show->decks->heads($engine)),
+                    ),
+                    1e-9,
+                    "$at $share",
+                );
             }
         }
         $engine = 13 * self::S;
-        self::assertEqualsWithDelta([13, 32, 51, 6], array_map(static fn ($head): float => $head->map->at($engine) / self::S, array_values(array_filter($show->decks->heads($engine)))), 1.1);
+        self::assertEqualsWithDelta(
+            [13, 32, 51, 6],
+            array_map(
+                static fn ($head): float => $head->map->at($engine) / self::S,
+                array_values(array_filter($show->decks->heads($engine))),
+            ),
+            1.1,
+        );
         self::assertCount(1, $show->decks->heads(18 * self::S));
         self::assertSame(3, $show->decks->payload('main', 18 * self::S)['number']);
         // At once, without a fade, what was fading is gone.
         $show->decks->command(['action' => 'jump', 'time' => 40 * self::S, 'fade' => 4 * self::S], 20 * self::S);
         $show->decks->command(['action' => 'jump', 'time' => 10 * self::S], 21 * self::S);
-        self::assertSame([10 * self::S], array_map(static fn ($head): int => $head->map->at(21 * self::S), $show->decks->heads(21 * self::S)));
-        foreach ([['action' => 'jump', 'time' => 5, 'fade' => -1], ['action' => 'jump', 'time' => 5, 'fade' => 1e15], ['action' => 'rate', 'rate' => 9], ['action' => 'rate'], ['action' => 'loop', 'from' => 5], ['action' => 'loop', 'from' => 9, 'to' => 9], ['action' => 'nudge']] as $bad) {
+        self::assertSame(
+            [10 * self::S],
+            array_map(static fn ($head): int => $head->map->at(21 * self::S), $show->decks->heads(21 * self::S)),
+        );
+        foreach (
+            [
+                ['action' => 'jump', 'time' => 5, 'fade' => -1],
+                ['action' => 'jump', 'time' => 5, 'fade' => 1e15],
+                ['action' => 'rate', 'rate' => 9],
+                ['action' => 'rate'],
+                ['action' => 'loop', 'from' => 5],
+                ['action' => 'loop', 'from' => 9, 'to' => 9],
+                ['action' => 'nudge'],
+            ] as $bad
+        ) {
             self::assertIsString($show->decks->command($bad, 22 * self::S), (string) json_encode($bad));
         }
     }
 
     public function test_however_many_places_a_timeline_jumps_away_from_their_weights_sum_to_one(): void
     {
-        $decks = new Decks;
-        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S)]], 0);
+        $decks = new Decks();
+        $decks->setTimelines(
+            ['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S)]],
+            0,
+        );
         $decks->command(['action' => 'play'], 0);
-        $sum = static fn (int $at): float => array_sum(array_map(static fn ($head): float => $head->weight->at($at), $decks->heads($at)));
+        $sum = static fn (int $at): float => array_sum(
+            array_map(static fn ($head): float => $head->weight->at($at), $decks->heads($at)),
+        );
         for ($i = 1; $i <= 40; $i++) {
             $at = self::S + $i * intdiv(self::S, 10);
             $decks->command(['action' => 'jump', 'time' => $i * 20 * self::S, 'fade' => 4 * self::S], $at);
@@ -374,14 +683,23 @@ final class CueEngineTest extends ConductorCase
 
     public function test_a_clock_from_outside_is_followed_through_a_new_engine(): void
     {
-        $line = ['main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S, clock: 'desk', clockStart: 100 * self::S)]];
+        $line = [
+            'main' => [
+                'name' => 'Main',
+                'sheet' => CueSheet::of(intdiv(self::S, 25), 1000 * self::S, clock: 'desk', clockStart: 100 * self::S),
+            ],
+        ];
         $hear = static function (Decks $decks, float $from, float $to): void {
             for ($t = $from; $t < $to; $t += 0.04) {
-                $decks->hear(['source' => 'desk', 'time' => (int) ((200 + $t) * self::S)], (int) ($t * self::S), (int) (($t + 0.025) * self::S));
+                $decks->hear(
+                    ['source' => 'desk', 'time' => (int) ((200 + $t) * self::S)],
+                    (int) ($t * self::S),
+                    (int) (($t + 0.025) * self::S),
+                );
             }
         };
         $followed = static function () use ($line, $hear): array {
-            $decks = new Decks;
+            $decks = new Decks();
             $decks->setTimelines($line, 0);
             $hear($decks, 0.0, 3.0);
 
@@ -395,7 +713,10 @@ final class CueEngineTest extends ConductorCase
         self::assertSame('locked', $again->payload('main', 4 * self::S)['clock'] ?? '');
         self::assertEqualsWithDelta(104.0, $again->heads(4 * self::S)[0]->map->at(4 * self::S) / self::S, 0.041);
         self::assertSame([], $again->takeChanged());
-        self::assertStringContainsString('follows the clock', (string) $again->command(['action' => 'play'], 4 * self::S));
+        self::assertStringContainsString(
+            'follows the clock',
+            (string) $again->command(['action' => 'play'], 4 * self::S),
+        );
         // The clock stays silent: after its second the timeline holds.
         $silent = Decks::restored($followed(), null, (int) (3.4 * self::S));
         $silent->setTimelines($line, (int) (3.4 * self::S));
@@ -409,14 +730,24 @@ final class CueEngineTest extends ConductorCase
 
     public function test_what_the_clock_starts_is_found_in_its_order(): void
     {
-        $player = self::player(new HeldValues, [self::cue('1', [], clock: ClockTime::parse('21:30')), self::cue('2', [], clock: ClockTime::parse('21:29:59')), self::cue('3', [], clock: ClockTime::parse('21:30 mon'))]);
+        $player = self::player(new HeldValues(), [
+            self::cue('1', [], clock: ClockTime::parse('21:30')),
+            self::cue('2', [], clock: ClockTime::parse('21:29:59')),
+            self::cue('3', [], clock: ClockTime::parse('21:30 mon')),
+        ]);
         $at = static fn (string $time): int => (int) strtotime("$time UTC");
         $player->setDay($player->day()->at($at('2026-12-25 21:20')));
-        self::assertSame([['2', '1'], []], [$player->due($at('2026-12-25 21:40')), $player->due($at('2026-12-25 22:13'))]);
+        self::assertSame(
+            [['2', '1'], []],
+            [$player->due($at('2026-12-25 21:40')), $player->due($at('2026-12-25 22:13'))],
+        );
         $player->setDay($player->day()->at($at('2026-12-28 21:29:59')));
         self::assertSame(['1', '3'], $player->due($at('2026-12-28 21:30')));
         // What was fired is in the journal.
-        $again = CuePlayer::restored(new HeldValues, (array) json_decode((string) json_encode($player->saved()), true));
+        $again = CuePlayer::restored(
+            new HeldValues(),
+            (array) json_decode((string) json_encode($player->saved()), true),
+        );
         self::assertSame($player->day()->fired, $again->day()->fired);
     }
 
@@ -428,23 +759,39 @@ final class CueEngineTest extends ConductorCase
         $changes = [];
         for ($i = 0; $i < intdiv($values, 10); $i++) {
             $layers[] = $id = $this->id();
-            $changes[] = $this->created('layer', $id, ['timeline' => $ids['line'], 'name' => "L $i", 'order' => 10 + $i]);
+            $changes[] = $this->created('layer', $id, [
+                'timeline' => $ids['line'],
+                'name' => "L $i",
+                'order' => 10 + $i,
+            ]);
         }
         $held = [['a' => "layer:$ids[layer]/opacity", 'v' => 0.25]];
         foreach ($layers as $id) {
-            foreach (['opacity', 'x', 'y', 'scale', 'turn', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'gain'] as $property) {
+            foreach (
+                ['opacity', 'x', 'y', 'scale', 'turn', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom', 'gain'] as $property
+            ) {
                 $held[] = ['a' => "layer:$id/$property", 'v' => 0.5];
             }
         }
         $ids['cue'] = $this->id();
         $ids['late'] = $this->id();
         $ids['all'] = $this->id();
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Cues', 'changes' => [
-            ...$changes,
-            $this->created('cue', $ids['cue'], ['number' => '1', 'name' => 'Quarter', 'held' => $held]),
-            $this->created('cue', $ids['late'], ['number' => '2', 'name' => 'Slow', 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 40]], 'fade' => self::S / 5, 'trigger' => 'wait', 'wait' => self::S / 4]),
-            $this->created('cue', $ids['all'], ['number' => '3', 'name' => 'Dark', 'scope' => 'everything']),
-        ]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Cues',
+            'changes' => [
+                ...$changes,
+                $this->created('cue', $ids['cue'], ['number' => '1', 'name' => 'Quarter', 'held' => $held]),
+                $this->created('cue', $ids['late'], [
+                    'number' => '2',
+                    'name' => 'Slow',
+                    'held' => [['a' => "layer:$ids[layer]/x", 'v' => 40]],
+                    'fade' => self::S / 5,
+                    'trigger' => 'wait',
+                    'wait' => self::S / 4,
+                ]),
+                $this->created('cue', $ids['all'], ['number' => '3', 'name' => 'Dark', 'scope' => 'everything']),
+            ],
+        ])->assertCreated();
         $this->start();
         $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
 
@@ -457,17 +804,32 @@ final class CueEngineTest extends ConductorCase
         $next = $this->stream();
         $next('all that is held', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['all'])));
         self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => '1']));
-        $held = $next('what the cue holds', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']) && $d['set'] !== []));
+        $held = $next(
+            'what the cue holds',
+            self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']) && $d['set'] !== []),
+        );
         self::assertCount(301, $held['set']);
         $times = array_map(static fn (array $stack): int => (int) $stack[0]['t'], $held['set']);
         self::assertCount(1, array_unique($times));
         $at = (int) reset($times);
-        $on = $next('that it is on', self::frame(Wire::CUES, static fn (array $d): bool => isset($d['on'][$ids['cue']])));
-        self::assertSame([$at, 'somebody', ['cue' => $ids['late'], 'at' => $at + self::S / 4]], [$on['on'][$ids['cue']]['at'], $on['on'][$ids['cue']]['by'], $on['pending']]);
+        $on = $next(
+            'that it is on',
+            self::frame(Wire::CUES, static fn (array $d): bool => isset($d['on'][$ids['cue']])),
+        );
+        self::assertSame(
+            [$at, 'somebody', ['cue' => $ids['late'], 'at' => $at + self::S / 4]],
+            [$on['on'][$ids['cue']]['at'], $on['on'][$ids['cue']]['by'], $on['pending']],
+        );
         // What waits for it is told ahead of its time, and takes effect at it.
-        $late = $next('the cue that waits', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']["layer:$ids[layer]/x"])));
+        $late = $next(
+            'the cue that waits',
+            self::frame(Wire::HELD, static fn (array $d): bool => isset($d['set']["layer:$ids[layer]/x"])),
+        );
         self::assertSame($at + self::S / 4, $late['set']["layer:$ids[layer]/x"][0]['t']);
-        $followed = $next('that it is on', self::frame(Wire::CUES, static fn (array $d): bool => isset($d['on'][$ids['late']])));
+        $followed = $next(
+            'that it is on',
+            self::frame(Wire::CUES, static fn (array $d): bool => isset($d['on'][$ids['late']])),
+        );
         self::assertSame(['follow', $ids['all']], [$followed['on'][$ids['late']]['by'], $followed['next']]);
     }
 
@@ -475,27 +837,55 @@ final class CueEngineTest extends ConductorCase
     {
         [$show, $ids] = $this->showOnAir();
         for ($i = 0; $i < 150; $i++) {
-            $status = $this->told('command', [['action' => 'fire', 'cue' => '1'], ['action' => 'advance'], ['action' => 'fire', 'cue' => 'Dark'], ['action' => 'back'], ['action' => 'release', 'cue' => '1']][$i % 5]);
+            $status = $this->told(
+                'command',
+                [
+                    ['action' => 'fire', 'cue' => '1'],
+                    ['action' => 'advance'],
+                    ['action' => 'fire', 'cue' => 'Dark'],
+                    ['action' => 'back'],
+                    ['action' => 'release', 'cue' => '1'],
+                ][$i % 5],
+            );
             self::assertContains($status, [200, 422]);
             if ($i % 30 === 29) {
-                $this->ask('POST', "shows/$show/edits", ['name' => 'Longer', 'changes' => [$this->updated('cue', $ids['late'], ['fade' => [$i === 29 ? self::S / 5 : self::S + $i - 30, self::S + $i]])]])->assertCreated();
+                $this->ask('POST', "shows/$show/edits", [
+                    'name' => 'Longer',
+                    'changes' => [
+                        $this->updated('cue', $ids['late'], [
+                            'fade' => [$i === 29 ? self::S / 5 : self::S + $i - 30, self::S + $i],
+                        ]),
+                    ],
+                ])->assertCreated();
             }
             usleep(5_000);
         }
         $this->told('command', ['action' => 'release']);
         self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => $ids['all']]));
         self::assertSame(200, $this->told('command', ['action' => 'panic', 'fade' => 0]));
-        $before = $this->until('it to be on', fn (): mixed => isset(($s = $this->live('state'))['cues']['on'][$ids['all']]) && $s['cues']['panic'] ? $s : null);
+        $before = $this->until(
+            'it to be on',
+            fn (): mixed => isset(($s = $this->live('state'))['cues']['on'][$ids['all']]) && $s['cues']['panic']
+                ? $s
+                : null,
+        );
         self::assertSame([0, 0], [$before['guard']['caught'], $before['journal']['lost']]);
         $this->conductor?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
         $this->start();
-        $after = $this->until('the cues again', fn (): mixed => ($this->live('state')['compiler']['ready'] ?? false) === true ? $this->live('state') : null);
+        $after = $this->until(
+            'the cues again',
+            fn (): mixed => ($this->live('state')['compiler']['ready'] ?? false) === true ? $this->live('state') : null,
+        );
         self::assertEquals($before['cues']['on'], $after['cues']['on']);
         self::assertTrue($after['cues']['panic']);
         self::assertSame(array_keys($before['held']), array_keys($after['held']));
         self::assertSame(200, $this->told('command', ['action' => 'panic', 'on' => false, 'fade' => 0]));
-        $this->until('the light back', fn (): bool => $this->live('state')['cues']['panic'] === false && ! isset($this->live('state')['held'][(string) Address::master()]));
+        $this->until(
+            'the light back',
+            fn (): bool => $this->live('state')['cues']['panic'] === false &&
+                ! isset($this->live('state')['held'][(string) Address::master()]),
+        );
     }
 
     public function test_the_clock_starts_cues_also_those_that_a_machine_slept_through(): void
@@ -503,15 +893,45 @@ final class CueEngineTest extends ConductorCase
         [$show, $ids] = $this->fadingShow();
         [$missed, $older, $soon] = [$this->id(), $this->id(), $this->id()];
         $at = static fn (int $seconds): string => date('H:i:s', time() + $seconds);
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Cues', 'changes' => [
-            $this->created('cue', $older, ['number' => '1', 'name' => 'Older', 'trigger' => 'clock', 'clock' => $at(-120)]),
-            $this->created('cue', $missed, ['number' => '2', 'name' => 'Missed', 'trigger' => 'clock', 'clock' => $at(-60), 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]]]),
-        ]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Cues',
+            'changes' => [
+                $this->created('cue', $older, [
+                    'number' => '1',
+                    'name' => 'Older',
+                    'trigger' => 'clock',
+                    'clock' => $at(-120),
+                ]),
+                $this->created('cue', $missed, [
+                    'number' => '2',
+                    'name' => 'Missed',
+                    'trigger' => 'clock',
+                    'clock' => $at(-60),
+                    'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]],
+                ]),
+            ],
+        ])->assertCreated();
         $this->start();
         // Of those of the day before, the last; it does not move the list along.
-        $cues = $this->until('the one that was missed', fn (): mixed => isset(($c = $this->live('state')['cues'] ?? [])['on'][$missed]) ? $c : null);
-        self::assertSame(['clock', [$missed], null], [$cues['on'][$missed]['by'], array_keys($cues['on']), $cues['last']]);
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Soon', 'changes' => [$this->created('cue', $soon, ['number' => '3', 'name' => 'Soon', 'trigger' => 'clock', 'clock' => $at(3)])]])->assertCreated();
+        $cues = $this->until(
+            'the one that was missed',
+            fn (): mixed => isset(($c = $this->live('state')['cues'] ?? [])['on'][$missed]) ? $c : null,
+        );
+        self::assertSame(
+            ['clock', [$missed], null],
+            [$cues['on'][$missed]['by'], array_keys($cues['on']), $cues['last']],
+        );
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Soon',
+            'changes' => [
+                $this->created('cue', $soon, [
+                    'number' => '3',
+                    'name' => 'Soon',
+                    'trigger' => 'clock',
+                    'clock' => $at(3),
+                ]),
+            ],
+        ])->assertCreated();
         $this->until('the next one', fn (): bool => isset($this->live('state')['cues']['on'][$soon]));
         self::assertArrayNotHasKey($older, $this->live('state')['cues']['on']);
     }
@@ -520,13 +940,30 @@ final class CueEngineTest extends ConductorCase
     {
         [$show, $ids] = $this->fadingShow();
         $cue = $this->id();
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Cue', 'changes' => [$this->created('cue', $cue, ['number' => '1', 'name' => 'Passed', 'timeline' => $ids['line'], 'time' => 3 * self::S, 'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]]])]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Cue',
+            'changes' => [
+                $this->created('cue', $cue, [
+                    'number' => '1',
+                    'name' => 'Passed',
+                    'timeline' => $ids['line'],
+                    'time' => 3 * self::S,
+                    'held' => [['a' => "layer:$ids[layer]/x", 'v' => 5]],
+                ]),
+            ],
+        ])->assertCreated();
         $this->start();
         $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
         $this->told('command', ['action' => 'jump', 'time' => 2 * self::S]);
         $this->told('command', ['action' => 'play']);
-        $began = $this->until('it to play', fn (): mixed => ($d = $this->live('state')['decks'][$ids['line']])['running'] ? $d['transport'] : null);
-        $this->until('a moment before the cue', fn (): bool => $this->live('state')['decks'][$ids['line']]['position'] > 2.6 * self::S);
+        $began = $this->until(
+            'it to play',
+            fn (): mixed => ($d = $this->live('state')['decks'][$ids['line']])['running'] ? $d['transport'] : null,
+        );
+        $this->until(
+            'a moment before the cue',
+            fn (): bool => $this->live('state')['decks'][$ids['line']]['position'] > 2.6 * self::S,
+        );
         $this->conductor?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
         // The show plays on past its cue.
@@ -539,7 +976,7 @@ final class CueEngineTest extends ConductorCase
 
     public function test_a_media_that_is_called_by_hand_crosses_over_within_its_time(): void
     {
-        $held = new HeldValues;
+        $held = new HeldValues();
         self::assertNull($held->set(['layer:01/source' => 5], 0));
         self::assertNull($held->set(['layer:01/source' => 9], 10 * self::S, 4 * self::S));
         $shares = static function (int $at) use ($held): array {
@@ -549,12 +986,15 @@ final class CueEngineTest extends ConductorCase
             foreach (array_reverse($all) as $one) {
                 $part = $left * $one->weight->at($at);
                 $left -= $part;
-                $part > 0 && $shares[(int) $one->valueAt($at)] = round($part, 6);
+                $part > 0 && ($shares[(int) $one->valueAt($at)] = round($part, 6));
             }
 
             return $shares + ['left' => round($left, 6)];
         };
-        self::assertSame([[5 => 1.0, 'left' => 0.0], [9 => 0.25, 5 => 0.75, 'left' => 0.0], [9 => 1.0, 'left' => 0.0]], [$shares(9 * self::S), $shares(11 * self::S), $shares(14 * self::S)]);
+        self::assertSame(
+            [[5 => 1.0, 'left' => 0.0], [9 => 0.25, 5 => 0.75, 'left' => 0.0], [9 => 1.0, 'left' => 0.0]],
+            [$shares(9 * self::S), $shares(11 * self::S), $shares(14 * self::S)],
+        );
     }
 
     public function test_a_cue_is_previewed_and_nothing_of_it_is_on(): void
@@ -571,7 +1011,10 @@ final class CueEngineTest extends ConductorCase
         // The next of the list, without a name; what is on is as it was.
         self::assertSame($ids['cue'], $this->live('preview', ['show' => $show])['cue']);
         $after = $this->live('state');
-        self::assertSame([$before['cues'], $before['live'], []], [$after['cues'], $after['live'], $after['held'] ?? []]);
+        self::assertSame(
+            [$before['cues'], $before['live'], []],
+            [$after['cues'], $after['live'], $after['held'] ?? []],
+        );
         foreach ([['show' => $show, 'cue' => 'none'], ['show' => 'x'], [], ['show' => [], 'cue' => 1]] as $bad) {
             self::assertStringContainsString('names a cue', $this->live('preview', $bad)['detail'] ?? '');
         }
@@ -587,21 +1030,54 @@ final class CueEngineTest extends ConductorCase
         $stream = $window('hello', self::frame(Wire::HELLO))['stream'];
         $this->live('look', ['stream' => $stream, 'shows' => [$show]]);
         $window('its pack', self::frame(Wire::BASE, static fn (array $data): bool => $data['show'] === $show));
-        $on = static fn (string $cue): \Closure => self::frame(Wire::CUES, static fn (array $data): bool => $data['show'] === $show && isset($data['on'][$cue]));
-        self::assertSame([], array_diff_key($this->live('command', ['action' => 'fire', 'cue' => $ids['cue'], 'show' => $show, 'stream' => $stream]), ['engine' => 0]));
+        $on = static fn (string $cue): \Closure => self::frame(
+            Wire::CUES,
+            static fn (array $data): bool => $data['show'] === $show && isset($data['on'][$cue]),
+        );
+        self::assertSame(
+            [],
+            array_diff_key(
+                $this->live('command', [
+                    'action' => 'fire',
+                    'cue' => $ids['cue'],
+                    'show' => $show,
+                    'stream' => $stream,
+                ]),
+                ['engine' => 0],
+            ),
+        );
         $first = $window('the first', $on($ids['cue']));
         $second = $window('what waits a quarter of a second after it', $on($ids['late']));
-        self::assertSame(['follow', intdiv(self::S, 4)], [$second['on'][$ids['late']]['by'], $second['on'][$ids['late']]['at'] - $first['on'][$ids['cue']]['at']]);
+        self::assertSame(
+            ['follow', intdiv(self::S, 4)],
+            [$second['on'][$ids['late']]['by'], $second['on'][$ids['late']]['at'] - $first['on'][$ids['cue']]['at']],
+        );
         self::assertSame([], $this->live('state')['cues']['on'], 'On air, nothing of it is on.');
     }
 
     public function test_a_timeline_follows_a_clock_that_comes_over_osc_and_holds_when_it_ends(): void
     {
         [$show, $ids] = $this->fadingShow();
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Follow', 'changes' => [['kind' => 'timeline', 'id' => $ids['line'], 'op' => 'update', 'fields' => ['clock' => ['before' => '', 'after' => 'desk'], 'clockStart' => ['before' => 0, 'after' => 3600 * self::S]]]]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Follow',
+            'changes' => [
+                [
+                    'kind' => 'timeline',
+                    'id' => $ids['line'],
+                    'op' => 'update',
+                    'fields' => [
+                        'clock' => ['before' => '', 'after' => 'desk'],
+                        'clockStart' => ['before' => 0, 'after' => 3600 * self::S],
+                    ],
+                ],
+            ],
+        ])->assertCreated();
         $this->ask('POST', "shows/$show/engage")->assertOk();
         $this->start();
-        $this->until('the show', fn (): bool => ($this->live('state')['decks'][$ids['line']]['duration'] ?? 0) === 60 * self::S);
+        $this->until(
+            'the show',
+            fn (): bool => ($this->live('state')['decks'][$ids['line']]['duration'] ?? 0) === 60 * self::S,
+        );
         $osc = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail('No OSC.');
         $began = hrtime(true);
         // Ten frames past the beginning, at its pace.
@@ -619,7 +1095,10 @@ final class CueEngineTest extends ConductorCase
         $passed = (hrtime(true) - $began) / 1e9;
         // What is read of it comes over HTTP, some milliseconds before this line.
         self::assertEqualsWithDelta(0.4 + $passed, $state['position'] / self::S, 0.09);
-        self::assertStringContainsString('follows the clock desk', $this->live('command', ['action' => 'jump', 'time' => 0])['detail'] ?? '');
+        self::assertStringContainsString(
+            'follows the clock desk',
+            $this->live('command', ['action' => 'jump', 'time' => 0])['detail'] ?? '',
+        );
         // It leaps, and the timeline with it.
         $began -= 20 * 1_000_000_000;
         $this->until('the leap', function () use ($say, $deck): bool {
@@ -629,9 +1108,18 @@ final class CueEngineTest extends ConductorCase
         });
         $this->until('it to hold', fn (): bool => ! $deck()['running']);
         self::assertGreaterThan(21 * self::S, $deck()['position'], 'It ran on for a second.');
-        self::assertSame([], array_diff_key($this->live('command', ['action' => 'jump', 'time' => 0]), ['engine' => 0]));
+        self::assertSame(
+            [],
+            array_diff_key($this->live('command', ['action' => 'jump', 'time' => 0]), ['engine' => 0]),
+        );
         fwrite($osc, Osc::encode('/kite/clock', ['desk']));
-        $this->until('the fault', fn (): bool => str_contains((string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''), '/kite/clock takes name of the clock'));
+        $this->until(
+            'the fault',
+            fn (): bool => str_contains(
+                (string) ($this->live('state')['osc']['last'][0]['fault'] ?? ''),
+                '/kite/clock takes name of the clock',
+            ),
+        );
     }
 
     public function test_cues_are_fired_by_osc_and_asked_for_what_they_hide(): void
@@ -643,19 +1131,42 @@ final class CueEngineTest extends ConductorCase
         $on = $this->until('the cue to be on', fn (): mixed => $this->live('state')['cues']['on'][$ids['cue']] ?? null);
         self::assertSame(['OSC', 1], [$on['by'], $on['masked']]);
         // Why it is what it is: keyframes, the cue, the hand above both.
-        $stack = $this->ask('GET', "shows/$show/why?addresses=layer:$ids[layer]/opacity")->assertOk()->json('stacks')["layer:$ids[layer]/opacity"];
-        self::assertSame([['timeline', 'cue', 'hand'], [0, 0.25, 0.9], [$ids['line'], $ids['cue'], 'hand']], [array_column($stack, 'stratum'), array_map(static fn (float|int $v): float|int => $v == 0 ? 0 : $v, array_column($stack, 'result')), array_column($stack, 'source')]);
+        $stack = $this->ask('GET', "shows/$show/why?addresses=layer:$ids[layer]/opacity")
+            ->assertOk()
+            ->json('stacks')["layer:$ids[layer]/opacity"];
+        self::assertSame(
+            [['timeline', 'cue', 'hand'], [0, 0.25, 0.9], [$ids['line'], $ids['cue'], 'hand']],
+            [
+                array_column($stack, 'stratum'),
+                array_map(static fn (float|int $v): float|int => $v == 0 ? 0 : $v, array_column($stack, 'result')),
+                array_column($stack, 'source'),
+            ],
+        );
         fwrite($osc, Osc::encode('/kite/panic', [true]));
         $this->until('panic', fn (): bool => $this->live('state')['cues']['panic'] === true);
         fwrite($osc, Osc::encode('/kite/panic', [false]));
         fwrite($osc, Osc::encode('/kite/release', ['1']));
         $this->until('the release', fn (): bool => ! isset($this->live('state')['cues']['on'][$ids['cue']]));
-        foreach ([['action' => 'fire', 'cue' => '99'], ['action' => 'fire'], ['action' => 'release', 'cue' => '3'], ['action' => 'panic', 'fade' => -1], ['action' => 'advance', 'fade' => 'long'], ['action' => 'pointer', 'cue' => 'x']] as $bad) {
+        foreach (
+            [
+                ['action' => 'fire', 'cue' => '99'],
+                ['action' => 'fire'],
+                ['action' => 'release', 'cue' => '3'],
+                ['action' => 'panic', 'fade' => -1],
+                ['action' => 'advance', 'fade' => 'long'],
+                ['action' => 'pointer', 'cue' => 'x'],
+            ] as $bad
+        ) {
             self::assertSame(422, $this->told('command', $bad), (string) json_encode($bad));
         }
         // What is on can be taken into a cue.
-        $made = $this->ask('POST', "shows/$show/cues", ['action' => 'record', 'discard' => true])->assertCreated()->json('createdId');
-        self::assertSame([['a' => "layer:$ids[layer]/opacity", 'v' => 0.9]], array_column($this->ask('GET', "shows/$show")->json('rows.cue'), null, 'id')[$made]['held']);
+        $made = $this->ask('POST', "shows/$show/cues", ['action' => 'record', 'discard' => true])
+            ->assertCreated()
+            ->json('createdId');
+        self::assertSame(
+            [['a' => "layer:$ids[layer]/opacity", 'v' => 0.9]],
+            array_column($this->ask('GET', "shows/$show")->json('rows.cue'), null, 'id')[$made]['held'],
+        );
         $this->until('it to be let go', fn (): bool => ($this->live('state')['live'] ?? []) === []);
     }
 }

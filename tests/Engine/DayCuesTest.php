@@ -28,7 +28,7 @@ final class DayCuesTest extends TestCase
     protected function setUp(): void
     {
         $this->wall = new \DateTimeImmutable('2026-03-28 21:29:50', new \DateTimeZone('Europe/Berlin'));
-        $this->cues = new CuePlayer(new HeldValues);
+        $this->cues = new CuePlayer(new HeldValues());
         $cues = [];
         foreach (['ten' => '22:10', 'half' => '21:30', 'twenty' => '22:20', 'night' => '2:30'] as $id => $time) {
             $cues[$id] = new Cue($id, '1', $id, trigger: Trigger::Clock, clock: ClockTime::parse($time));

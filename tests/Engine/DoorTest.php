@@ -14,7 +14,12 @@ final class DoorTest extends ConductorCase
         stream_set_timeout($socket, 5);
         fwrite($socket, $bytes);
         $text = '';
-        while (! feof($socket) && ! str_contains($text, '"detail"') && ($part = fread($socket, 65_536)) !== '' && $part !== false) {
+        while (
+            ! feof($socket) &&
+            ! str_contains($text, '"detail"') &&
+            ($part = fread($socket, 65_536)) !== '' &&
+            $part !== false
+        ) {
             $text .= $part;
         }
         preg_match('~^HTTP/1.1 (\d+)~', $text, $status);
@@ -50,17 +55,29 @@ final class DoorTest extends ConductorCase
     public function test_whatever_nginx_refuses_by_itself_is_a_problem_document(): void
     {
         $launcher = $this->launch();
-        $this->until('everything to answer', static fn (): bool => str_contains($launcher->getOutput(), 'Kite Lamp is at'));
+        $this->until(
+            'everything to answer',
+            static fn (): bool => str_contains($launcher->getOutput(), 'Kite Lamp is at'),
+        );
         foreach (self::refused() as $what => [$bytes, $status]) {
             [$code, $type, $document] = self::raw($bytes);
-            self::assertSame([$status, 'application/problem+json', $status], [$code, $type, $document['status'] ?? 0], $what);
+            self::assertSame(
+                [$status, 'application/problem+json', $status],
+                [$code, $type, $document['status'] ?? 0],
+                $what,
+            );
             self::assertNotSame('', (string) ($document['detail'] ?? ''), $what);
         }
         // While all children of the pool for expensive addresses are at it, others are answered at once.
         $slow = [];
         for ($i = 0; $i < 8; $i++) {
             $slow[] = $socket = stream_socket_client('tcp://127.0.0.1:4430') ?: self::fail('Nobody listens.');
-            fwrite($socket, 'GET /api/patterns/testcard.png?width=8192&height='.(8000 + $i)." HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n");
+            fwrite(
+                $socket,
+                'GET /api/patterns/testcard.png?width=8192&height='.
+                    (8000 + $i).
+                    " HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n",
+            );
             stream_set_blocking($socket, false);
         }
         self::assertSame(200, self::raw("GET /api/panels HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n")[0]);

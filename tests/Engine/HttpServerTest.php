@@ -29,7 +29,7 @@ final class HttpServerTest extends TestCase
 
     protected function setUp(): void
     {
-        $this->loop = new StreamSelectLoop;
+        $this->loop = new StreamSelectLoop();
     }
 
     /** Runs the loop until something holds. */
@@ -58,11 +58,17 @@ final class HttpServerTest extends TestCase
     /** @param  list<string>  $seen */
     private function door(array &$seen): HttpServer
     {
-        return new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static function ($request, string $body) use (&$seen): array {
-            $seen[] = $request->getMethod().' '.$request->getUri()->getPath()." $body";
+        return new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            static function ($request, string $body) use (&$seen): array {
+                $seen[] = $request->getMethod().' '.$request->getUri()->getPath()." $body";
 
-            return [200, ['n' => count($seen)]];
-        });
+                return [200, ['n' => count($seen)]];
+            },
+        );
     }
 
     public function test_requests_come_in_pieces_together_and_one_after_another(): void
@@ -71,7 +77,10 @@ final class HttpServerTest extends TestCase
         $door = $this->door($seen);
         $socket = $this->dial();
         $host = 'Host: 127.0.0.1:'.self::PORT."\r\n";
-        $post = "POST /b HTTP/1.1\r\n{$host}Origin: http://127.0.0.1:".self::PORT."\r\nContent-Type: application/json\r\nContent-Length: 8\r\n\r\n{\"a\": 1}";
+        $post =
+            "POST /b HTTP/1.1\r\n{$host}Origin: http://127.0.0.1:".
+            self::PORT.
+            "\r\nContent-Type: application/json\r\nContent-Length: 8\r\n\r\n{\"a\": 1}";
         $all = "GET /a HTTP/1.1\r\n$host\r\n$post"."GET /c HTTP/1.1\r\n$host\r\n";
         foreach (str_split($all, 37) as $piece) {
             fwrite($socket, $piece);
@@ -96,13 +105,19 @@ final class HttpServerTest extends TestCase
     public function test_a_handler_that_fails_is_answered_for_and_the_next_request_is_fine(): void
     {
         $calls = 0;
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static function () use (&$calls): array {
-            return match ($calls++) {
-                0 => throw new \LogicException('Something inside is wrong.'),
-                1 => [200, ['x' => NAN, 'y' => "\xff"]],
-                default => [200, ['fine' => true]],
-            };
-        });
+        $door = new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            static function () use (&$calls): array {
+                return match ($calls++) {
+                    0 => throw new \LogicException('Something inside is wrong.'),
+                    1 => [200, ['x' => NAN, 'y' => "\xff"]],
+                    default => [200, ['fine' => true]],
+                };
+            },
+        );
         $socket = $this->dial();
         $request = 'GET /x HTTP/1.1'."\r\nHost: 127.0.0.1\r\n\r\n";
         fwrite($socket, $request);
@@ -113,8 +128,14 @@ final class HttpServerTest extends TestCase
 
                 return str_contains($heard, 'HTTP/1.1');
             });
-            self::assertStringContainsString("HTTP/1.1 500 Internal Server Error\r\nContent-Type: application/problem+json", $heard);
-            self::assertStringContainsString('"title":"Internal Server Error","status":500,"detail":"The engine could not answer this."', $heard);
+            self::assertStringContainsString(
+                "HTTP/1.1 500 Internal Server Error\r\nContent-Type: application/problem+json",
+                $heard,
+            );
+            self::assertStringContainsString(
+                '"title":"Internal Server Error","status":500,"detail":"The engine could not answer this."',
+                $heard,
+            );
             fwrite($socket, $request.$request);
             $this->until('another', static function () use ($socket, &$heard): bool {
                 $heard .= (string) fread($socket, 65_536);
@@ -150,7 +171,14 @@ final class HttpServerTest extends TestCase
 
             return [200, ['fine' => true]];
         };
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, $handle, max: 3);
+        $door = new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            $handle,
+            max: 3,
+        );
         $ask = static fn ($socket, string $path) => fwrite($socket, "GET /$path HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
         $fine = static fn (array $heard): bool => str_starts_with($heard[0], 'HTTP/1.1 200');
         try {
@@ -162,7 +190,10 @@ final class HttpServerTest extends TestCase
             $next = $this->dial();
             $ask($next, 'stream');
             $this->heard([$next], $fine);
-            $this->until('the longest resting to be closed', static fn (): bool => fread($resting, 10) === '' && feof($resting));
+            $this->until(
+                'the longest resting to be closed',
+                static fn (): bool => fread($resting, 10) === '' && feof($resting),
+            );
             $ask($other, 'stream');
             $this->heard([$other], $fine);
             // Nobody is left who would not be missed.
@@ -171,7 +202,10 @@ final class HttpServerTest extends TestCase
             $this->until('the refused one to be closed', static fn (): bool => feof($refused));
             self::assertFalse(feof($stream));
             fclose($stream);
-            $this->until('the door to see it', fn (): bool => (new \ReflectionProperty($door, 'connections'))->getValue($door) === 2);
+            $this->until(
+                'the door to see it',
+                fn (): bool => (new \ReflectionProperty($door, 'connections'))->getValue($door) === 2,
+            );
             $last = $this->dial();
             $ask($last, 'x');
             $this->heard([$last], $fine);
@@ -182,11 +216,19 @@ final class HttpServerTest extends TestCase
 
     public function test_hundreds_of_silent_connections_do_not_keep_a_request_waiting(): void
     {
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static fn (): array => [200, ['fine' => true]]);
+        $door = new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            static fn (): array => [200, ['fine' => true]],
+        );
         $accepted = 0;
-        (new \ReflectionProperty($door, 'server'))->getValue($door)->on('connection', static function () use (&$accepted): void {
-            $accepted++;
-        });
+        (new \ReflectionProperty($door, 'server'))
+            ->getValue($door)
+            ->on('connection', static function () use (&$accepted): void {
+                $accepted++;
+            });
         try {
             $silent = [];
             for ($i = 0; $i < 700; $i++) {
@@ -214,7 +256,15 @@ final class HttpServerTest extends TestCase
 
     public function test_a_request_that_never_ends_and_a_connection_that_says_nothing_are_let_go(): void
     {
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static fn (): array => [200, []], patience: 0.05, idle: 0.2);
+        $door = new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            static fn (): array => [200, []],
+            patience: 0.05,
+            idle: 0.2,
+        );
         try {
             [$half, $body, $silent, $busy, $resting] = array_map(fn (): mixed => $this->dial(), range(0, 4));
             $ask = "GET /x HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n";
@@ -255,7 +305,10 @@ final class HttpServerTest extends TestCase
             'a length below nothing' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: -1\r\n\r\n", 411],
             'two lengths' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: 1\r\nContent-Length: 2\r\n\r\nxx", 411],
             'a body that is too long' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: 262145\r\n\r\n", 413],
-            'a length beyond all numbers' => ["POST /x HTTP/1.1\r\n{$host}Content-Length: 99999999999999999999999\r\n\r\n", 413],
+            'a length beyond all numbers' => [
+                "POST /x HTTP/1.1\r\n{$host}Content-Length: 99999999999999999999999\r\n\r\n",
+                413,
+            ],
             'another host' => ["GET /x HTTP/1.1\r\nHost: elsewhere.example\r\n\r\n", 421],
             'no host' => ["GET /x HTTP/1.1\r\n\r\n", 421],
         ];
@@ -269,7 +322,11 @@ final class HttpServerTest extends TestCase
         try {
             $socket = $this->dial();
             fwrite($socket, $bytes);
-            $this->heard([$socket], static fn (array $heard): bool => str_starts_with($heard[0], "HTTP/1.1 $status") && str_contains($heard[0], 'application/problem+json'));
+            $this->heard(
+                [$socket],
+                static fn (array $heard): bool => str_starts_with($heard[0], "HTTP/1.1 $status") &&
+                    str_contains($heard[0], 'application/problem+json'),
+            );
             self::assertSame([[], 1], [$seen, $door->bad]);
         } finally {
             $door->close();
@@ -279,11 +336,17 @@ final class HttpServerTest extends TestCase
     public function test_when_too_much_waits_for_all_together_the_one_that_is_furthest_behind_goes(): void
     {
         $windows = new Subscribers(static fn () => null, 3_000_000);
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static function ($request, string $body, ConnectionInterface $connection) use ($windows, &$ids): ?array {
-            $ids[] = $windows->add($connection, 'mira');
+        $door = new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            static function ($request, string $body, ConnectionInterface $connection) use ($windows, &$ids): ?array {
+                $ids[] = $windows->add($connection, 'mira');
 
-            return null;
-        });
+                return null;
+            },
+        );
         $ids = [];
         try {
             $sockets = array_map(fn (): mixed => $this->dial(), range(0, 2));
@@ -312,11 +375,17 @@ final class HttpServerTest extends TestCase
     public function test_a_window_that_does_not_read_is_dropped_and_the_others_hear_all(): void
     {
         $windows = new Subscribers(static fn () => null);
-        $door = new HttpServer($this->loop, '127.0.0.1:'.self::PORT, new RequestRules(['127.0.0.1']), new Guard, static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
-            $windows->give($windows->add($connection), Wire::json(Wire::HELLO, ['hello' => true]));
+        $door = new HttpServer(
+            $this->loop,
+            '127.0.0.1:'.self::PORT,
+            new RequestRules(['127.0.0.1']),
+            new Guard(),
+            static function ($request, string $body, ConnectionInterface $connection) use ($windows): ?array {
+                $windows->give($windows->add($connection), Wire::json(Wire::HELLO, ['hello' => true]));
 
-            return null;
-        });
+                return null;
+            },
+        );
         [$lazy, $keen] = [$this->dial(), $this->dial()];
         foreach ([$lazy, $keen] as $socket) {
             fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n");
@@ -346,7 +415,10 @@ final class HttpServerTest extends TestCase
     public function test_a_flood_of_packets_is_counted_whole_and_the_last_are_remembered(): void
     {
         $heard = [];
-        $ear = new OscListener($this->loop, '127.0.0.1:4462', new Guard, static function (string $address, array $arguments) use (&$heard): ?string {
+        $ear = new OscListener($this->loop, '127.0.0.1:4462', new Guard(), static function (
+            string $address,
+            array $arguments,
+        ) use (&$heard): ?string {
             $heard[] = $arguments[0] ?? null;
 
             return $address === '/good' ? null : "Nothing listens to $address.";
@@ -363,14 +435,19 @@ final class HttpServerTest extends TestCase
         self::assertCount(400, $heard);
         self::assertSame(200, $ear->figures()['bad']);
         self::assertCount(20, $ear->figures()['last']);
-        self::assertSame(['/odd 599', 'Nothing listens to /odd.'], [$ear->figures()['last'][0]['text'], $ear->figures()['last'][0]['fault']]);
+        self::assertSame(
+            ['/odd 599', 'Nothing listens to /odd.'],
+            [$ear->figures()['last'][0]['text'], $ear->figures()['last'][0]['fault']],
+        );
     }
 
     public function test_our_own_processes_tell_and_ask_over_a_socket_that_is_theirs(): void
     {
         $path = sys_get_temp_dir().'/kite-ear-'.getmypid().'.sock';
         $told = [];
-        new ControlListener($this->loop, $path, new Guard, static function (array $message, \Closure $answer) use (&$told): void {
+        new ControlListener($this->loop, $path, new Guard(), static function (array $message, \Closure $answer) use (
+            &$told,
+        ): void {
             $told[] = $message;
             isset($message['ask']) && $answer(['answer' => 42]);
         });

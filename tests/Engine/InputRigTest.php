@@ -25,10 +25,22 @@ final class InputRigTest extends TestCase
     protected function setUp(): void
     {
         parent::setUp();
-        $this->rig = new Process([PHP_BINARY, base_path('artisan'), 'kite:inputs'], env: ['KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_INPUTS_PORT' => (string) self::PORT, 'APP_KEY' => config('app.key')], timeout: null);
+        $this->rig = new Process(
+            [PHP_BINARY, base_path('artisan'), 'kite:inputs'],
+            env: [
+                'KITE_DATA' => $this->data,
+                'KITE_RUN' => "$this->data/run",
+                'KITE_INPUTS_PORT' => (string) self::PORT,
+                'APP_KEY' => config('app.key'),
+            ],
+            timeout: null,
+        );
         $this->rig->start();
         $until = microtime(true) + 10;
-        while (($open = @stream_socket_client('tcp://127.0.0.1:'.self::PORT, timeout: 0.2)) === false && microtime(true) < $until) {
+        while (
+            ($open = @stream_socket_client('tcp://127.0.0.1:'.self::PORT, timeout: 0.2)) === false &&
+            microtime(true) < $until
+        ) {
             usleep(20_000);
         }
         self::assertNotFalse($open, $this->rig->getErrorOutput());
@@ -49,7 +61,29 @@ final class InputRigTest extends TestCase
     /** @return string raw RGB of so many frames, as another program takes them */
     private function taken(string $path, int $frames): string
     {
-        return (new Process(['ffmpeg', '-v', 'error', '-f', 'mpjpeg', '-i', self::url($path), '-frames:v', (string) $frames, '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'], timeout: 20))->mustRun()->getOutput();
+        return (new Process(
+            [
+                'ffmpeg',
+                '-v',
+                'error',
+                '-f',
+                'mpjpeg',
+                '-i',
+                self::url($path),
+                '-frames:v',
+                (string) $frames,
+                '-fps_mode',
+                'passthrough',
+                '-f',
+                'rawvideo',
+                '-pix_fmt',
+                'rgb24',
+                '-',
+            ],
+            timeout: 20,
+        ))
+            ->mustRun()
+            ->getOutput();
     }
 
     /**
@@ -58,7 +92,15 @@ final class InputRigTest extends TestCase
      */
     private function order(string $path, array $body, string $origin = 'http://127.0.0.1:'.self::PORT): array
     {
-        $context = stream_context_create(['http' => ['method' => 'POST', 'header' => "Content-Type: application/json\r\nOrigin: $origin\r\n", 'content' => json_encode($body, JSON_THROW_ON_ERROR), 'ignore_errors' => true, 'timeout' => 5]]);
+        $context = stream_context_create([
+            'http' => [
+                'method' => 'POST',
+                'header' => "Content-Type: application/json\r\nOrigin: $origin\r\n",
+                'content' => json_encode($body, JSON_THROW_ON_ERROR),
+                'ignore_errors' => true,
+                'timeout' => 5,
+            ],
+        ]);
         $stream = fopen(self::url($path), 'rb', false, $context);
         self::assertNotFalse($stream);
         $head = implode("\n", $http_response_header);
@@ -72,9 +114,16 @@ final class InputRigTest extends TestCase
 
     public function test_pixel_lights_take_the_newest_picture_and_what_stands_in_where_there_is_none(): void
     {
-        $loop = new StreamSelectLoop;
+        $loop = new StreamSelectLoop();
         $inputs = new LiveInputs($loop, 'http://127.0.0.1:'.self::PORT);
-        $media = ['kind' => 'live', 'name' => 'Camera', 'url' => '/inputs/camera', 'width' => 1280, 'height' => 720, 'standIn' => ['kind' => 'solid', 'colour' => [255, 0, 0]]];
+        $media = [
+            'kind' => 'live',
+            'name' => 'Camera',
+            'url' => '/inputs/camera',
+            'width' => 1280,
+            'height' => 720,
+            'standIn' => ['kind' => 'solid', 'colour' => [255, 0, 0]],
+        ];
         $frames = new RawFrames('/nowhere', $inputs);
         $until = function (string $what, \Closure $holds) use ($loop, $frames, $media): void {
             for ($end = microtime(true) + 15; ! $holds($frames->of('cam', $media, 0));) {
@@ -90,8 +139,18 @@ final class InputRigTest extends TestCase
         self::assertGreaterThan(0, $first);
         $until('another one', static fn (): bool => $frames->version($media) > $first + 3);
         // As another program sees it, made as small: the mean over the picture is alike.
-        $mean = static fn (string $bytes, int $channels): array => array_map(static fn (int $c): float => array_sum(array_map(static fn (string $pixel): int => ord($pixel[$c]), str_split($bytes, $channels))) / (strlen($bytes) / $channels), [0, 1, 2]);
-        self::assertEqualsWithDelta($mean($this->taken('camera?small=1', 1), 3), $mean((string) $frames->of('cam', $media, 0)->bytes, 4), 12.0);
+        $mean = static fn (string $bytes, int $channels): array => array_map(
+            static fn (int $c): float => array_sum(
+                array_map(static fn (string $pixel): int => ord($pixel[$c]), str_split($bytes, $channels)),
+            ) /
+                (strlen($bytes) / $channels),
+            [0, 1, 2],
+        );
+        self::assertEqualsWithDelta(
+            $mean($this->taken('camera?small=1', 1), 3),
+            $mean((string) $frames->of('cam', $media, 0)->bytes, 4),
+            12.0,
+        );
         $this->order('camera/signal', ['on' => false]);
         $until('its loss', static fn (?Picture $p): bool => $p?->width === 1);
         self::assertSame(0, $frames->version($media));
@@ -105,7 +164,7 @@ final class InputRigTest extends TestCase
 
     public function test_a_stream_shows_now_by_the_clock_in_it(): void
     {
-        $camera = new HarbourCamera;
+        $camera = new HarbourCamera();
         [$width, $height] = [$camera->width(), $camera->height()];
         $raw = $this->taken('camera', 6);
         $now = (int) (microtime(true) * 1000);
@@ -114,8 +173,8 @@ final class InputRigTest extends TestCase
         for ($frame = 0; $frame < 6; $frame++) {
             $bits = 0;
             for ($bit = 0; $bit < HarbourCamera::BITS; $bit++) {
-                $x = (int) (($bit + 0.5) * $width / HarbourCamera::BITS);
-                $bits = $bits << 1 | (ord($raw[3 * (($frame * $height + $height - 8) * $width + $x)]) > 127 ? 1 : 0);
+                $x = (int) ((($bit + 0.5) * $width) / HarbourCamera::BITS);
+                $bits = ($bits << 1) | (ord($raw[3 * (($frame * $height + $height - 8) * $width + $x)]) > 127 ? 1 : 0);
             }
             $moments[] = ($now & ~0xFFFFFFFF) | $bits;
         }
@@ -130,8 +189,22 @@ final class InputRigTest extends TestCase
     public function test_the_small_stream_is_small_and_slides_go_on_when_told(): void
     {
         self::assertSame(3 * 320 * 180, strlen($this->taken('camera?small=1', 1)));
-        $slides = new PresenterSlides;
-        $bar = fn (): int => strlen(rtrim(implode('', array_map(static fn (string $pixel): string => ord($pixel[0]) > 150 && ord($pixel[2]) < 120 ? '#' : '.', str_split(substr($this->taken('slides', 1), 3 * 523 * $slides->width(), 3 * $slides->width()), 3))), '.'));
+        $slides = new PresenterSlides();
+        $bar = fn (): int => strlen(
+            rtrim(
+                implode(
+                    '',
+                    array_map(
+                        static fn (string $pixel): string => ord($pixel[0]) > 150 && ord($pixel[2]) < 120 ? '#' : '.',
+                        str_split(
+                            substr($this->taken('slides', 1), 3 * 523 * $slides->width(), 3 * $slides->width()),
+                            3,
+                        ),
+                    ),
+                ),
+                '.',
+            ),
+        );
         self::assertEqualsWithDelta(240, $bar(), 10);
         self::assertSame([200, ['done' => 'next']], $this->order('slides/command', ['action' => 'next']));
         self::assertEqualsWithDelta(480, $bar(), 10);
@@ -142,19 +215,40 @@ final class InputRigTest extends TestCase
 
     public function test_what_there_is_is_kept_and_a_signal_that_is_lost_is_told(): void
     {
-        $state = static fn (): array => StoredFile::query()->where('hash', 'like', 'input:%')->orderBy('hash')->pluck('state', 'hash')->all();
+        $state = static fn (): array => StoredFile::query()
+            ->where('hash', 'like', 'input:%')
+            ->orderBy('hash')
+            ->pluck('state', 'hash')
+            ->all();
         self::assertSame(['input:camera' => 'ready', 'input:slides' => 'ready'], $state());
         $told = $this->ask('GET', 'inputs')->assertOk()->json('inputs');
-        self::assertSame(['input:camera', 'input:slides', 'browser:camera', 'browser:screen'], array_column($told, 'name'));
-        self::assertSame(['Quay camera', 'Virtual rig', 640, 360, 25], [$told[0]['label'], $told[0]['server'], $told[0]['width'], $told[0]['height'], $told[0]['rate']]);
+        self::assertSame(
+            ['input:camera', 'input:slides', 'browser:camera', 'browser:screen'],
+            array_column($told, 'name'),
+        );
+        self::assertSame(
+            ['Quay camera', 'Virtual rig', 640, 360, 25],
+            [$told[0]['label'], $told[0]['server'], $told[0]['width'], $told[0]['height'], $told[0]['rate']],
+        );
         $show = $this->show();
         $id = $this->id();
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Add', 'changes' => [$this->created('media', $id, ['name' => 'Quay', 'kind' => 'input', 'file' => 'input:camera'])]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Add',
+            'changes' => [
+                $this->created('media', $id, ['name' => 'Quay', 'kind' => 'input', 'file' => 'input:camera']),
+            ],
+        ])->assertCreated();
         self::assertSame([200, ['signal' => false]], $this->order('camera/signal', ['on' => false]));
         self::assertSame('lost', $state()['input:camera']);
         $document = $this->ask('GET', "shows/$show")->json();
-        self::assertSame(['lost', 640], [$document['rows']['media'][0]['state'], $document['rows']['media'][0]['facts']['width']]);
-        self::assertSame('Quay has no signal; nothing is shown in its place.', $document['computed']['findings']["media $id"][0]['message']);
+        self::assertSame(
+            ['lost', 640],
+            [$document['rows']['media'][0]['state'], $document['rows']['media'][0]['facts']['width']],
+        );
+        self::assertSame(
+            'Quay has no signal; nothing is shown in its place.',
+            $document['computed']['findings']["media $id"][0]['message'],
+        );
         // No frame comes, and the stream stays open.
         $stream = fopen(self::url('camera'), 'rb');
         self::assertNotFalse($stream);
@@ -170,7 +264,15 @@ final class InputRigTest extends TestCase
     public function test_what_is_asked_wrongly_is_refused(): void
     {
         self::assertSame(404, $this->order('harp/signal', ['on' => true])[0]);
-        self::assertSame([422, 422, 422, 422], [$this->order('camera/signal', ['on' => 'yes'])[0], $this->order('camera/command', ['action' => 'next'])[0], $this->order('slides/command', [])[0], $this->order('camera', ['x' => 1])[0]]);
+        self::assertSame(
+            [422, 422, 422, 422],
+            [
+                $this->order('camera/signal', ['on' => 'yes'])[0],
+                $this->order('camera/command', ['action' => 'next'])[0],
+                $this->order('slides/command', [])[0],
+                $this->order('camera', ['x' => 1])[0],
+            ],
+        );
         self::assertSame(403, $this->order('camera/signal', ['on' => false], 'http://elsewhere.example')[0]);
         self::assertSame('ready', StoredFile::query()->findOrFail('input:camera')->state);
     }

@@ -50,20 +50,60 @@ final class LightsTest extends ConductorCase
     /** @param  array<string, mixed>  $node */
     private static function lit(array $node = [], string $colour = '#ff0000', array $patches = []): Show
     {
-        $light = static fn (string $id): array => ['id' => $id, 'name' => $id, 'kind' => 'light', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'shape' => ['fixture' => 'bar']];
+        $light = static fn (string $id): array => [
+            'id' => $id,
+            'name' => $id,
+            'kind' => 'light',
+            'position' => [0, 0, 0],
+            'rotation' => [0, 0, 0],
+            'shape' => ['fixture' => 'bar'],
+        ];
 
-        return Show::fromRows(['id' => '00000000000000000000000001', 'name' => 'Test', 'frameRate' => '25'], [
-            'fixture' => [['id' => 'bar', 'name' => 'Bar', 'columns' => 4, 'rows' => 1, 'widthMm' => 400, 'heightMm' => 50, 'channels' => 'RGBW']],
-            'surface' => [$light('one'), $light('two')],
-            'node' => [$node + ['id' => 'node', 'name' => 'Node', 'protocol' => 'artnet', 'address' => '10.0.0.9', 'rate' => 40]],
-            'patch' => $patches !== [] ? $patches : [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 1, 'channel' => 17]],
-            'media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => $colour]],
-            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
-            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'w']],
-            'route' => [['id' => 'w', 'name' => 'Lights', 'surfaces' => ['one', 'two']]],
-            'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'red', 'start' => 0, 'length' => 20 * self::S]],
-            'curve' => [['id' => 'k', 'owner' => 'l', 'property' => 'opacity', 'keyframes' => [['t' => 10 * self::S, 'v' => 1], ['t' => 12 * self::S, 'v' => 0]]]],
-        ]);
+        return Show::fromRows(
+            ['id' => '00000000000000000000000001', 'name' => 'Test', 'frameRate' => '25'],
+            [
+                'fixture' => [
+                    [
+                        'id' => 'bar',
+                        'name' => 'Bar',
+                        'columns' => 4,
+                        'rows' => 1,
+                        'widthMm' => 400,
+                        'heightMm' => 50,
+                        'channels' => 'RGBW',
+                    ],
+                ],
+                'surface' => [$light('one'), $light('two')],
+                'node' => [
+                    $node + [
+                        'id' => 'node',
+                        'name' => 'Node',
+                        'protocol' => 'artnet',
+                        'address' => '10.0.0.9',
+                        'rate' => 40,
+                    ],
+                ],
+                'patch' => $patches !== []
+                        ? $patches
+                        : [
+                            ['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1],
+                            ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 1, 'channel' => 17],
+                        ],
+                'media' => [['id' => 'red', 'name' => 'Red', 'kind' => 'solid', 'colour' => $colour]],
+                'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
+                'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'w']],
+                'route' => [['id' => 'w', 'name' => 'Lights', 'surfaces' => ['one', 'two']]],
+                'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'red', 'start' => 0, 'length' => 20 * self::S]],
+                'curve' => [
+                    [
+                        'id' => 'k',
+                        'owner' => 'l',
+                        'property' => 'opacity',
+                        'keyframes' => [['t' => 10 * self::S, 'v' => 1], ['t' => 12 * self::S, 'v' => 0]],
+                    ],
+                ],
+            ],
+        );
     }
 
     /**
@@ -71,14 +111,17 @@ final class LightsTest extends ConductorCase
      */
     private static function playing(Show $show, ?PlanCompiler $compiler = null): array
     {
-        $compiler ??= new PlanCompiler;
+        $compiler ??= new PlanCompiler();
         $pack = $compiler->compile($show, 1)->toBytes();
         $state = new LightState(static fn (): string => $pack);
-        $sink = new RememberingSink;
+        $sink = new RememberingSink();
         $state->take(Wire::HELLO, Wire::encode(['show' => $show->id, 'clock' => 'boot/1']));
         $state->take(Wire::BASE, Wire::encode(['show' => $show->id, 'pack' => 'x', 'at' => 0]));
         // Running since engine time 0.
-        $state->take(Wire::DECK, Wire::encode(['show' => $show->id, 'timeline' => 'line', 'on' => true, 'map' => ['p' => [[0, 0, 1]]]]));
+        $state->take(
+            Wire::DECK,
+            Wire::encode(['show' => $show->id, 'timeline' => 'line', 'on' => true, 'map' => ['p' => [[0, 0, 1]]]]),
+        );
 
         return [$state, new LightSender($state, new RawFrames('/nowhere'), $sink, self::CID), $sink];
     }
@@ -97,7 +140,10 @@ final class LightsTest extends ConductorCase
         self::assertSame([['10.0.0.9', 6454]], array_map(static fn (array $p): array => [$p[1], $p[2]], $packets));
         $said = ArtNet::decode($packets[0][0]);
         // Eight pixels of red, 4 channels each: in all 32, the rest of the universe dark.
-        self::assertSame([0, 1, str_repeat("\xFF\0\0\0", 8).str_repeat("\0", 480)], [$said['address'] ?? -1, $said['sequence'] ?? -1, $said['slots'] ?? '']);
+        self::assertSame(
+            [0, 1, str_repeat("\xFF\0\0\0", 8).str_repeat("\0", 480)],
+            [$said['address'] ?? -1, $said['sequence'] ?? -1, $said['slots'] ?? ''],
+        );
         // 40 Hz: nothing is due 10 ms later.
         self::tick($sender, (int) (0.01 * self::S));
         self::assertSame([], $sink->take());
@@ -106,7 +152,10 @@ final class LightsTest extends ConductorCase
         self::assertSame([2, 1, 40.0], [$sender->lights(), $sender->count(), $sender->rate()]);
         // At half its opacity, signals are half: light is half to the power of 2.2.
         self::tick($sender, 11 * self::S);
-        self::assertSame((int) round(255 * (128 / 255) ** 2.2), ord(ArtNet::decode($sink->take()[0][0])['slots'][0] ?? ''));
+        self::assertSame(
+            (int) round(255 * (128 / 255) ** 2.2),
+            ord(ArtNet::decode($sink->take()[0][0])['slots'][0] ?? ''),
+        );
     }
 
     public function test_what_does_not_change_is_sent_as_seldom_as_receivers_allow(): void
@@ -122,8 +171,19 @@ final class LightsTest extends ConductorCase
             self::tick($always, (int) ($i * 0.025 * self::S));
         }
         self::assertCount(80, $sink->take());
-        $universe = new Universe;
-        self::assertSame([true, true, true, true, false, true, true], array_map(static fn (array $one): bool => $universe->isDue($one[0], $one[1], true), [['a', 0.0], ['a', 0.1], ['a', 0.2], ['a', 0.3], ['a', 0.4], ['b', 0.5], ['b', 0.6]]));
+        $universe = new Universe();
+        self::assertSame(
+            [true, true, true, true, false, true, true],
+            array_map(static fn (array $one): bool => $universe->isDue($one[0], $one[1], true), [
+                ['a', 0.0],
+                ['a', 0.1],
+                ['a', 0.2],
+                ['a', 0.3],
+                ['a', 0.4],
+                ['b', 0.5],
+                ['b', 0.6],
+            ]),
+        );
     }
 
     public function test_a_late_frame_moves_those_after_it_and_is_not_caught_up_with(): void
@@ -132,11 +192,22 @@ final class LightsTest extends ConductorCase
             [, $sender, $sink] = self::playing(self::lit(['rate' => $rate, 'onlyChanges' => false]));
             $sent = [];
             mt_srand(5);
-            for ($seconds = 0.0; $seconds < 60; $seconds = max($sender->due() ?? self::fail('Something is sent.'), $seconds) + mt_rand(0, 1000) / 1e6 + (mt_rand(1, 40) === 1 ? mt_rand(10, 200) / 1000 : 0)) {
+            for (
+                $seconds = 0.0;
+                $seconds < 60;
+                $seconds =
+                    max($sender->due() ?? self::fail('Something is sent.'), $seconds) +
+                    mt_rand(0, 1000) / 1e6 +
+                    (mt_rand(1, 40) === 1 ? mt_rand(10, 200) / 1000 : 0)
+            ) {
                 self::tick($sender, (int) ($seconds * self::S));
-                $sink->take() === [] || $sent[] = $seconds;
+                $sink->take() === [] || ($sent[] = $seconds);
             }
-            $gaps = array_map(static fn (float $a, float $b): float => $b - $a, array_slice($sent, 0, -1), array_slice($sent, 1));
+            $gaps = array_map(
+                static fn (float $a, float $b): float => $b - $a,
+                array_slice($sent, 0, -1),
+                array_slice($sent, 1),
+            );
             // No two closer than the rate, but for the slack of 2 ms; and nothing is lost but what was late.
             self::assertGreaterThan(1 / $rate - 0.0021, min($gaps), "at $rate Hz");
             self::assertGreaterThan(0.85 * 60 * $rate, count($sent), "at $rate Hz");
@@ -159,12 +230,20 @@ final class LightsTest extends ConductorCase
         $saved = $sender->saved();
         // Up to two seconds go by before it is killed: what it sent then is not in what was kept.
         foreach ([0, 44, 88] as $since) {
-            $sink = new RememberingSink;
-            $heir = new LightSender($fresh = new LightState(static fn (): string => ''), new RawFrames('/nowhere'), $sink, self::CID);
+            $sink = new RememberingSink();
+            $heir = new LightSender(
+                ($fresh = new LightState(static fn (): string => '')),
+                new RawFrames('/nowhere'),
+                $sink,
+                self::CID,
+            );
             $heir->resume($saved);
             $heir->tick(null, 100.0);
             $first = Sacn::decode($sink->take()[0][0]);
-            self::assertSame([$last['slots'] ?? '', 'data', 1], [$first['slots'] ?? null, $first['kind'], $first['universe'] ?? 0]);
+            self::assertSame(
+                [$last['slots'] ?? '', 'data', 1],
+                [$first['slots'] ?? null, $first['kind'], $first['universe'] ?? 0],
+            );
             $step = ((($first['sequence'] ?? 0) - ($last['sequence'] ?? 0) - $since + 1024 + 128) & 255) - 128;
             self::assertTrue($step > 0 || $step <= -20, "a step of $step after $since more");
             $heir->tick(null, 100.025);
@@ -172,17 +251,23 @@ final class LightsTest extends ConductorCase
             // The engine says that nothing is on air: it ends.
             $fresh->take(Wire::HELLO, Wire::encode(['show' => null, 'clock' => 'boot/1']));
             $heir->tick(200 * self::S, 100.05);
-            self::assertSame([true, true, true], array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()));
+            self::assertSame(
+                [true, true, true],
+                array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()),
+            );
         }
         // One that knows all already goes on with the show, and counts on.
-        $sink = new RememberingSink;
+        $sink = new RememberingSink();
         $heir = new LightSender($state, new RawFrames('/nowhere'), $sink, self::CID);
         $heir->warm(200 * self::S);
         self::assertSame([], $sink->take());
         $heir->resume($saved);
         $heir->tick(11 * self::S, 100.0);
         $said = Sacn::decode($sink->take()[0][0]);
-        self::assertSame([(int) round(255 * (128 / 255) ** 2.2), (($last['sequence'] ?? 0) + 121) & 255], [ord(($said['slots'] ?? '')[3]), $said['sequence'] ?? -1]);
+        self::assertSame(
+            [(int) round(255 * (128 / 255) ** 2.2), (($last['sequence'] ?? 0) + 121) & 255],
+            [ord(($said['slots'] ?? '')[3]), $said['sequence'] ?? -1],
+        );
         $heir->resume('no JSON');
         $heir->resume('{"destinations": {"x": {"node": {"protocol": "smoke"}}}}');
         $heir->tick(11 * self::S, 100.1);
@@ -194,12 +279,30 @@ final class LightsTest extends ConductorCase
     {
         $rows = [
             'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => 20 * self::S]],
-            'layer' => array_map(static fn (int $i): array => ['id' => "l$i", 'timeline' => 'line', 'name' => "L$i", 'order' => $i, 'route' => null], range(1, $controls)),
+            'layer' => array_map(
+                static fn (int $i): array => [
+                    'id' => "l$i",
+                    'timeline' => 'line',
+                    'name' => "L$i",
+                    'order' => $i,
+                    'route' => null,
+                ],
+                range(1, $controls),
+            ),
             'personality' => [['id' => 'full', 'name' => 'Full', 'parts' => Personality::PRESETS['Full']]],
-            'control' => array_map(static fn (int $i): array => ['id' => "c$i", 'layer' => "l$i", 'personality' => 'full', 'universe' => 7, 'channel' => 1], range(1, $controls)),
+            'control' => array_map(
+                static fn (int $i): array => [
+                    'id' => "c$i",
+                    'layer' => "l$i",
+                    'personality' => 'full',
+                    'universe' => 7,
+                    'channel' => 1,
+                ],
+                range(1, $controls),
+            ),
         ];
         $document = Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows);
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler();
         $compiler->compile($document->show, 1);
         $console = new ConsoleInput($loop, '127.0.0.1', 4448, self::CID);
         $console->prepare($compiler->plan());
@@ -209,11 +312,15 @@ final class LightsTest extends ConductorCase
 
     public function test_a_console_is_heard_through_a_flood_of_all_other_universes(): void
     {
-        $loop = new StreamSelectLoop;
+        $loop = new StreamSelectLoop();
         $console = self::console($loop);
-        $sink = new UdpSink;
+        $sink = new UdpSink();
         for ($universe = 1; $universe <= 63_999; $universe++) {
-            $sink->send(Sacn::data(str_repeat('f', 16), 'Flood', $universe === 7 ? 8 : $universe, 1, "\xFF"), '127.0.0.1', 4448);
+            $sink->send(
+                Sacn::data(str_repeat('f', 16), 'Flood', $universe === 7 ? 8 : $universe, 1, "\xFF"),
+                '127.0.0.1',
+                4448,
+            );
             if ($universe % 100 === 0) {
                 $loop->futureTick(static fn () => $loop->addTimer(0.007, static fn () => $loop->stop()));
                 $loop->run();
@@ -233,11 +340,19 @@ final class LightsTest extends ConductorCase
 
     public function test_what_is_told_of_consoles_stays_small(): void
     {
-        $loop = new StreamSelectLoop;
+        $loop = new StreamSelectLoop();
         $console = self::console($loop, 300);
         $merge = (new \ReflectionProperty($console, 'merge'))->getValue($console);
         for ($i = 0; $i < 16; $i++) {
-            $merge->hear('sacn 7', str_repeat(chr(65 + $i), 16), str_repeat("\x7F", 512), 100, hrtime(true) / 1e9, 60, str_repeat('N', 63));
+            $merge->hear(
+                'sacn 7',
+                str_repeat(chr(65 + $i), 16),
+                str_repeat("\x7F", 512),
+                100,
+                hrtime(true) / 1e9,
+                60,
+                str_repeat('N', 63),
+            );
         }
         $console->tick(hrtime(true) / 1e9);
         $figures = $console->figures();
@@ -249,10 +364,10 @@ final class LightsTest extends ConductorCase
 
     public function test_known_nodes_are_refreshed_however_many_there_are(): void
     {
-        $finder = new NodeFinder(new StreamSelectLoop, new UdpSink, '127.0.0.1', 4449, static fn (): array => []);
+        $finder = new NodeFinder(new StreamSelectLoop(), new UdpSink(), '127.0.0.1', 4449, static fn (): array => []);
         $heard = (new \ReflectionMethod($finder, 'heard'))->getClosure($finder);
         for ($i = 0; $i < 600; $i++) {
-            $heard(ArtNet::reply('10.0.0.1', "Node $i", '', [0], 1), '10.0.'.intdiv($i, 250).'.'.($i % 250));
+            $heard(ArtNet::reply('10.0.0.1', "Node $i", '', [0], 1), '10.0.'.intdiv($i, 250).'.'.$i % 250);
         }
         self::assertCount(500, $finder->found());
         $heard(ArtNet::reply('10.0.0.1', 'Renamed', '', [0], 1), '10.0.0.0');
@@ -264,7 +379,11 @@ final class LightsTest extends ConductorCase
     {
         $ours = new UdpReceiver('127.0.0.1', 4448);
         self::assertSame(['', []], [$ours->trouble, $ours->sharers()]);
-        $other = new Process(['php', '-r', '$s = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP); socket_set_option($s, SOL_SOCKET, SO_REUSEADDR, 1); socket_bind($s, "0.0.0.0", 4448); echo "open"; sleep(20);']);
+        $other = new Process([
+            'php',
+            '-r',
+            '$s = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP); socket_set_option($s, SOL_SOCKET, SO_REUSEADDR, 1); socket_bind($s, "0.0.0.0", 4448); echo "open"; sleep(20);',
+        ]);
         $other->start();
         $this->until('the other program', static fn (): bool => $other->getOutput() === 'open');
         self::assertSame(['php ('.$other->getPid().')'], $ours->sharers());
@@ -278,29 +397,73 @@ final class LightsTest extends ConductorCase
 
     public function test_sacn_has_its_source_priority_and_synchronisation_and_says_when_it_ends(): void
     {
-        $compiler = new PlanCompiler;
-        $patches = [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 7, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 300, 'channel' => 500]];
-        [$state, $sender, $sink] = self::playing(self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', $patches), $compiler);
+        $compiler = new PlanCompiler();
+        $patches = [
+            ['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 7, 'channel' => 1],
+            ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 300, 'channel' => 500],
+        ];
+        [$state, $sender, $sink] = self::playing(
+            self::lit(
+                ['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true],
+                '#ffffff',
+                $patches,
+            ),
+            $compiler,
+        );
         self::tick($sender, 0);
         $packets = $sink->take();
         // The second light's pixels of four channels from 500 on: three in universe 300, one in 301.
         self::assertSame(['239.255.0.7', '239.255.1.44', '239.255.1.45', '239.255.0.7'], array_column($packets, 1));
         $said = array_map(static fn (array $p): array => Sacn::decode($p[0]), $packets);
-        self::assertSame([['data', 7, 150, 7, self::CID], ['data', 300, 150, 7, self::CID], ['data', 301, 150, 7, self::CID]], array_map(static fn (array $s): array => [$s['kind'], $s['universe'] ?? 0, $s['priority'] ?? 0, $s['sync'] ?? 0, $s['cid']], array_slice($said, 0, 3)));
+        self::assertSame(
+            [['data', 7, 150, 7, self::CID], ['data', 300, 150, 7, self::CID], ['data', 301, 150, 7, self::CID]],
+            array_map(
+                static fn (array $s): array => [
+                    $s['kind'],
+                    $s['universe'] ?? 0,
+                    $s['priority'] ?? 0,
+                    $s['sync'] ?? 0,
+                    $s['cid'],
+                ],
+                array_slice($said, 0, 3),
+            ),
+        );
         self::assertSame(['sync', 7], [$said[3]['kind'], $said[3]['universe'] ?? 0]);
-        self::assertSame([str_repeat("\0\0\0\xFF", 3), str_repeat("\0\0\0\xFF", 1).str_repeat("\0", 508)], [substr($said[1]['slots'] ?? '', 499, 12), $said[2]['slots'] ?? '']);
+        self::assertSame(
+            [str_repeat("\0\0\0\xFF", 3), str_repeat("\0\0\0\xFF", 1).str_repeat("\0", 508)],
+            [substr($said[1]['slots'] ?? '', 499, 12), $said[2]['slots'] ?? ''],
+        );
         $sender->discover();
         self::assertSame([7, 300, 301], Sacn::decode($sink->take()[0][0])['universes'] ?? []);
         // One light less: its universes end, three times, and the other goes on.
-        $fewer = $compiler->compile(self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', [$patches[0]]), 2);
+        $fewer = $compiler->compile(
+            self::lit(['protocol' => 'sacn', 'address' => '', 'priority' => 150, 'synchronised' => true], '#ffffff', [
+                $patches[0],
+            ]),
+            2,
+        );
         $state->take(Wire::DELTA, pack('e', self::S).str_pad($fewer->show, 26).$fewer->toBytes());
         self::tick($sender, (int) (0.5 * self::S));
-        self::assertNotContains(true, array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()));
+        self::assertNotContains(
+            true,
+            array_map(static fn (array $p): bool => Sacn::decode($p[0])['ends'] ?? false, $sink->take()),
+        );
         self::tick($sender, self::S);
-        $ended = array_filter(array_map(static fn (array $p): array => Sacn::decode($p[0]), $sink->take()), static fn (array $s): bool => $s['ends'] ?? false);
+        $ended = array_filter(
+            array_map(static fn (array $p): array => Sacn::decode($p[0]), $sink->take()),
+            static fn (array $s): bool => $s['ends'] ?? false,
+        );
         self::assertSame([300 => 3, 301 => 3], array_count_values(array_column($ended, 'universe')));
         $sender->stop();
-        self::assertSame([7, 7, 7], array_map(static fn (array $p): int => Sacn::decode($p[0])['ends'] ?? false ? Sacn::decode($p[0])['universe'] ?? 0 : 0, $sink->take()));
+        self::assertSame(
+            [7, 7, 7],
+            array_map(
+                static fn (array $p): int => Sacn::decode($p[0])['ends'] ?? false
+                    ? Sacn::decode($p[0])['universe'] ?? 0
+                    : 0,
+                $sink->take(),
+            ),
+        );
         // No show on air any more: nothing is sent.
         $state->take(Wire::AIR, Wire::encode(['show' => null]));
         self::tick($sender, 2 * self::S);
@@ -312,25 +475,48 @@ final class LightsTest extends ConductorCase
     public function test_two_lights_share_an_address_where_each_leaves_what_the_other_uses(): void
     {
         $patches = [
-            ['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1, 'channels' => 'red, green, blue, unused'],
-            ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 1, 'channel' => 1, 'channels' => 'unused, unused, unused, white'],
+            [
+                'id' => 'p1',
+                'surface' => 'one',
+                'node' => 'node',
+                'universe' => 1,
+                'channel' => 1,
+                'channels' => 'red, green, blue, unused',
+            ],
+            [
+                'id' => 'p2',
+                'surface' => 'two',
+                'node' => 'node',
+                'universe' => 1,
+                'channel' => 1,
+                'channels' => 'unused, unused, unused, white',
+            ],
         ];
         [, $sender, $sink] = self::playing(self::lit([], '#ffff80', $patches));
         self::tick($sender, 0);
         $blue = (int) round(255 * (128 / 255) ** 2.2);
-        self::assertSame(str_repeat("\xFF\xFF".chr($blue).chr($blue), 4), substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 16));
+        self::assertSame(
+            str_repeat("\xFF\xFF".chr($blue).chr($blue), 4),
+            substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 16),
+        );
     }
 
     public function test_ddp_is_one_frame_of_bytes(): void
     {
-        $patches = [['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1], ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 2, 'channel' => 1]];
+        $patches = [
+            ['id' => 'p1', 'surface' => 'one', 'node' => 'node', 'universe' => 1, 'channel' => 1],
+            ['id' => 'p2', 'surface' => 'two', 'node' => 'node', 'universe' => 2, 'channel' => 1],
+        ];
         [, $sender, $sink] = self::playing(self::lit(['protocol' => 'ddp'], '#00ff00', $patches));
         self::tick($sender, 0);
-        self::assertSame([[0, 512, false], [512, 512, true]], array_map(static function (array $p): array {
-            $d = Ddp::decode($p[0]);
+        self::assertSame(
+            [[0, 512, false], [512, 512, true]],
+            array_map(static function (array $p): array {
+                $d = Ddp::decode($p[0]);
 
-            return [$d['offset'], strlen($d['bytes']), $d['push']];
-        }, $sink->take()));
+                return [$d['offset'], strlen($d['bytes']), $d['push']];
+            }, $sink->take()),
+        );
     }
 
     public function test_a_test_takes_the_place_of_the_show_until_it_ends(): void
@@ -341,7 +527,10 @@ final class LightsTest extends ConductorCase
 
             return substr(ArtNet::decode($sink->take()[0][0])['slots'] ?? '', 0, 32);
         };
-        $test = static fn (array $test, float $until = 10) => $state->take(Wire::LIGHTS, Wire::encode(['patch' => 'p1', 'until' => (int) ($until * self::S), 'test' => $test]));
+        $test = static fn (array $test, float $until = 10) => $state->take(
+            Wire::LIGHTS,
+            Wire::encode(['patch' => 'p1', 'until' => (int) ($until * self::S), 'test' => $test]),
+        );
         $red = str_repeat("\xFF\0\0\0", 4);
         self::assertSame($red.$red, $slots(0));
         $test(['kind' => 'pixel', 'number' => 2, 'colour' => [0, 1, 0]]);
@@ -351,7 +540,16 @@ final class LightsTest extends ConductorCase
         $test(['kind' => 'colour', 'colour' => [1, 1, 1]]);
         self::assertSame(str_repeat("\0\0\0\xFF", 4), substr($slots(0.3), 0, 16));
         $test(['kind' => 'chase', 'number' => 2]);
-        self::assertSame([0, 1, 1, 2, 0], array_map(static fn (float $at): int => intdiv((int) strpos($slots($at), "\xFF"), 4), [4.2, 4.5, 4.9, 5.1, 6.0]));
+        self::assertSame(
+            [0, 1, 1, 2, 0],
+            array_map(static fn (float $at): int => intdiv((int) strpos($slots($at), "\xFF"), 4), [
+                4.2,
+                4.5,
+                4.9,
+                5.1,
+                6.0,
+            ]),
+        );
         $test(['kind' => 'identify']);
         self::assertSame(["\xFF", "\0"], [$slots(7.1)[3], $slots(7.3)[3]]);
         // Blind: what it had last stays, whatever the show does.
@@ -373,9 +571,10 @@ final class LightsTest extends ConductorCase
     public function test_nodes_of_the_rig_take_what_real_ones_take(): void
     {
         $loop = Loop::get();
-        $rig = new NodeRig($loop, ['artnet' => 4445, 'sacn' => 4446, 'ddp' => 4447], 4448, new Guard);
-        $answers = stream_socket_server('udp://127.0.0.1:4448', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
-        $sink = new UdpSink;
+        $rig = new NodeRig($loop, ['artnet' => 4445, 'sacn' => 4446, 'ddp' => 4447], 4448, new Guard());
+        $answers =
+            stream_socket_server('udp://127.0.0.1:4448', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        $sink = new UdpSink();
         $sink->send(ArtNet::dmx(3, 1, "\x05\x06"), '127.0.0.2', 4445);
         $sink->send('garbage', '127.0.0.2', 4445);
         $sink->send(ArtNet::poll(), '127.0.0.2', 4445);
@@ -386,9 +585,20 @@ final class LightsTest extends ConductorCase
             $loop->run();
         }
         $state = json_decode((string) json_encode($rig->state()), true);
-        self::assertSame([base64_encode("\x05\x06"), base64_encode("\x07"), base64_encode("\0\0\x08\x09"), 1], [$state['universes']['artnet']['3'], $state['universes']['sacn']['9'], $state['universes']['ddp']['0'], $state['bad']]);
+        self::assertSame(
+            [base64_encode("\x05\x06"), base64_encode("\x07"), base64_encode("\0\0\x08\x09"), 1],
+            [
+                $state['universes']['artnet']['3'],
+                $state['universes']['sacn']['9'],
+                $state['universes']['ddp']['0'],
+                $state['bad'],
+            ],
+        );
         $said = ArtNet::decode((string) stream_socket_recvfrom($answers, 1024));
-        self::assertSame(['127.0.0.2', 'Virtual node', [3]], [$said['ip'] ?? '', $said['name'] ?? '', $said['ports'] ?? []]);
+        self::assertSame(
+            ['127.0.0.2', 'Virtual node', [3]],
+            [$said['ip'] ?? '', $said['name'] ?? '', $said['ports'] ?? []],
+        );
         // Synchronised, it waits for the sign.
         $sink->send(ArtNet::sync(), '127.0.0.2', 4445);
         $sink->send(ArtNet::dmx(3, 2, "\x0A\x0B"), '127.0.0.2', 4445);
@@ -399,7 +609,10 @@ final class LightsTest extends ConductorCase
             }
         };
         $turn();
-        $shown = static fn (): string => (string) base64_decode(((array) $rig->state()['universes']['artnet'])['3'] ?? '', true);
+        $shown = static fn (): string => (string) base64_decode(
+            ((array) $rig->state()['universes']['artnet'])['3'] ?? '',
+            true,
+        );
         self::assertSame("\x05\x06", $shown());
         $sink->send(ArtNet::sync(), '127.0.0.2', 4445);
         $turn();
@@ -414,7 +627,15 @@ final class LightsTest extends ConductorCase
 
     private function startLights(): void
     {
-        $this->lights = new Process([PHP_BINARY, base_path('artisan'), 'kite:lights'], base_path(), ['KITE_DATA' => $this->data, 'KITE_RUN' => "$this->data/run", 'KITE_PORT' => '4430', 'KITE_LIVE_PORT' => (string) self::PORT, 'KITE_ARTNET_PORT' => '4449', 'KITE_SACN_PORT' => '4448', 'APP_KEY' => config('app.key')]);
+        $this->lights = new Process([PHP_BINARY, base_path('artisan'), 'kite:lights'], base_path(), [
+            'KITE_DATA' => $this->data,
+            'KITE_RUN' => "$this->data/run",
+            'KITE_PORT' => '4430',
+            'KITE_LIVE_PORT' => (string) self::PORT,
+            'KITE_ARTNET_PORT' => '4449',
+            'KITE_SACN_PORT' => '4448',
+            'APP_KEY' => config('app.key'),
+        ]);
         $this->lights->setTimeout(null);
         $this->lights->start();
     }
@@ -432,32 +653,89 @@ final class LightsTest extends ConductorCase
     public function test_a_console_drives_a_layer_over_the_network(): void
     {
         [$show, $ids] = $this->fadingShow();
-        [$fixture, $light, $node, $patch, $personality] = [$this->id(), $this->id(), $this->id(), $this->id(), $this->id()];
+        [$fixture, $light, $node, $patch, $personality] = [
+            $this->id(),
+            $this->id(),
+            $this->id(),
+            $this->id(),
+            $this->id(),
+        ];
         [$red, $control, $effect] = [$this->id(), $this->id(), $this->id()];
         $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
         stream_set_blocking($socket, false);
         $this->socket = $socket;
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Console', 'changes' => [
-            $this->created('fixture', $fixture, ['name' => 'Bar', 'columns' => 1, 'rows' => 1, 'widthMm' => 200, 'heightMm' => 50, 'channels' => 'RGB']),
-            $this->created('surface', $light, ['name' => 'Bar', 'kind' => 'light', 'shape' => ['fixture' => $fixture]]),
-            $this->created('node', $node, ['name' => 'Node', 'protocol' => 'artnet', 'address' => '127.0.0.1', 'port' => 4444]),
-            $this->created('patch', $patch, ['surface' => $light, 'node' => $node]),
-            $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
-            $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
-            $this->created('media', $red, ['name' => 'Red', 'kind' => 'solid', 'colour' => '#ff0000', 'folder' => 4, 'index' => 2]),
-            $this->created('personality', $personality, ['name' => 'Small', 'parts' => 'intensity 16, folder, index, effect, effect mix, 2 effect value 16']),
-            $this->created('effect', $effect, ['layer' => $ids['layer'], 'values' => []]),
-            $this->created('control', $control, ['layer' => $ids['layer'], 'personality' => $personality, 'universe' => 5, 'channel' => 11, 'lost' => 'release']),
-        ]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Console',
+            'changes' => [
+                $this->created('fixture', $fixture, [
+                    'name' => 'Bar',
+                    'columns' => 1,
+                    'rows' => 1,
+                    'widthMm' => 200,
+                    'heightMm' => 50,
+                    'channels' => 'RGB',
+                ]),
+                $this->created('surface', $light, [
+                    'name' => 'Bar',
+                    'kind' => 'light',
+                    'shape' => ['fixture' => $fixture],
+                ]),
+                $this->created('node', $node, [
+                    'name' => 'Node',
+                    'protocol' => 'artnet',
+                    'address' => '127.0.0.1',
+                    'port' => 4444,
+                ]),
+                $this->created('patch', $patch, ['surface' => $light, 'node' => $node]),
+                $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
+                $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
+                $this->created('media', $red, [
+                    'name' => 'Red',
+                    'kind' => 'solid',
+                    'colour' => '#ff0000',
+                    'folder' => 4,
+                    'index' => 2,
+                ]),
+                $this->created('personality', $personality, [
+                    'name' => 'Small',
+                    'parts' => 'intensity 16, folder, index, effect, effect mix, 2 effect value 16',
+                ]),
+                $this->created('effect', $effect, ['layer' => $ids['layer'], 'values' => []]),
+                $this->created('control', $control, [
+                    'layer' => $ids['layer'],
+                    'personality' => $personality,
+                    'universe' => 5,
+                    'channel' => 11,
+                    'lost' => 'release',
+                ]),
+            ],
+        ])->assertCreated();
         $this->start();
         $this->ask('POST', "shows/$show/engage")->assertOk();
         $this->startLights();
-        $sink = new UdpSink;
+        $sink = new UdpSink();
         $sequence = 0;
         $send = function (string $slots, int $priority = 100, bool $ends = false) use ($sink, &$sequence): void {
-            $sink->send(Sacn::data(self::CID, 'Console', 5, $sequence++ & 255, str_repeat("\0", 10).$slots, $priority, ends: $ends), '127.0.0.1', 4448);
+            $sink->send(
+                Sacn::data(
+                    self::CID,
+                    'Console',
+                    5,
+                    $sequence++ & 255,
+                    str_repeat("\0", 10).$slots,
+                    $priority,
+                    ends: $ends,
+                ),
+                '127.0.0.1',
+                4448,
+            );
         };
-        $shows = fn (string $what, \Closure $holds): array => $this->packet($what, static fn (array $said): bool => ($said['op'] ?? 0) === ArtNet::DMX && ($said['address'] ?? -1) === 0 && $holds(array_map(ord(...), str_split(substr($said['slots'], 0, 3)))));
+        $shows = fn (string $what, \Closure $holds): array => $this->packet(
+            $what,
+            static fn (array $said): bool => ($said['op'] ?? 0) === ArtNet::DMX &&
+                ($said['address'] ?? -1) === 0 &&
+                $holds(array_map(ord(...), str_split(substr($said['slots'], 0, 3)))),
+        );
         $shows('darkness: the show is at its beginning', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
         // Until it is heard, the console has to speak: the process begins to listen in its own time.
         $this->until('the console to be heard', function () use ($send): ?bool {
@@ -479,8 +757,19 @@ final class LightsTest extends ConductorCase
         $send("\xFF\xFF\x04\x02".chr(Effect::Hue->number())."\xFF$third");
         $shows('green', static fn (array $rgb): bool => $rgb[0] <= 1 && $rgb[1] >= 254 && $rgb[2] <= 1);
         $send("\xFF\xFF\x04\x02".chr(Effect::Hue->number())."\x80$third");
-        $shows('half green, half red', static fn (array $rgb): bool => abs($rgb[0] - 255 * (127 / 255) ** 2.2) <= 2 && abs($rgb[1] - 255 * (128 / 255) ** 2.2) <= 2 && $rgb[2] <= 1);
-        $told = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['console']['values']["effect:$effect/angle"] ?? 0) > 119));
+        $shows(
+            'half green, half red',
+            static fn (array $rgb): bool => abs($rgb[0] - 255 * (127 / 255) ** 2.2) <= 2 &&
+                abs($rgb[1] - 255 * (128 / 255) ** 2.2) <= 2 &&
+                $rgb[2] <= 1,
+        );
+        $told = $this->stream()(
+            'its report',
+            self::frame(
+                Wire::HEALTH,
+                static fn (array $h): bool => ($h['lights']['console']['values']["effect:$effect/angle"] ?? 0) > 119,
+            ),
+        );
         self::assertSame('Angle 120 deg', $told['lights']['console']['controls'][$control]['parts'][5][2] ?? '');
         $send("\xFF\xFF\x04\x02");
         $shows('red again', static fn (array $rgb): bool => $rgb === [255, 0, 0]);
@@ -492,10 +781,19 @@ final class LightsTest extends ConductorCase
         $this->live('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => null]]);
         $shows('the console again', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
         // It tells what it hears; nobody else may say what a console says.
-        $health = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['console']['packets'] ?? 0) > 3));
-        self::assertSame([['universe' => 'sacn 5', 'name' => 'Console', 'priority' => 100]], $health['lights']['console']['sources']);
+        $health = $this->stream()(
+            'its report',
+            self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['console']['packets'] ?? 0) > 3),
+        );
+        self::assertSame(
+            [['universe' => 'sacn 5', 'name' => 'Console', 'priority' => 100]],
+            $health['lights']['console']['sources'],
+        );
         self::assertArrayHasKey('detail', $this->live('console', ['values' => []]));
-        self::assertArrayHasKey('detail', $this->live('command', ['action' => 'bind', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]));
+        self::assertArrayHasKey(
+            'detail',
+            $this->live('command', ['action' => 'bind', 'values' => ["layer:$ids[layer]/opacity" => 0.0]]),
+        );
         // The engine is killed and comes back: what the console says holds on.
         $this->conductor?->signal(SIGKILL);
         $this->until('it to be gone', fn (): bool => ! ($this->conductor?->isRunning() ?? false));
@@ -505,7 +803,8 @@ final class LightsTest extends ConductorCase
         // It ends: what is below comes through, the show at its beginning.
         $send('', ends: true);
         $shows('darkness of the show', static fn (array $rgb): bool => $rgb === [0, 0, 0]);
-        // Killed while it is driven, and the console gone meanwhile: the next process lets go of what the one before had told.
+        // Killed while it is driven, and the console gone meanwhile: the next process lets go of what the one before
+        // had told.
         $send("\xFF\xFF\0\0");
         $shows('the console', static fn (array $rgb): bool => $rgb === [255, 255, 255]);
         $this->lights?->signal(SIGKILL);
@@ -522,18 +821,44 @@ final class LightsTest extends ConductorCase
         $this->socket = $socket;
         [$show, $ids] = $this->fadingShow();
         [$fixture, $light, $node, $patch] = [$this->id(), $this->id(), $this->id(), $this->id()];
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Lights', 'changes' => [
-            $this->created('fixture', $fixture, ['name' => 'Bar', 'columns' => 2, 'rows' => 1, 'widthMm' => 200, 'heightMm' => 50, 'channels' => 'RGB']),
-            $this->created('surface', $light, ['name' => 'Bar', 'kind' => 'light', 'shape' => ['fixture' => $fixture]]),
-            $this->created('node', $node, ['name' => 'Node', 'protocol' => 'artnet', 'address' => '127.0.0.1', 'port' => 4444]),
-            $this->created('patch', $patch, ['surface' => $light, 'node' => $node, 'universe' => 6, 'channel' => 3]),
-            $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
-            $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
-        ]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Lights',
+            'changes' => [
+                $this->created('fixture', $fixture, [
+                    'name' => 'Bar',
+                    'columns' => 2,
+                    'rows' => 1,
+                    'widthMm' => 200,
+                    'heightMm' => 50,
+                    'channels' => 'RGB',
+                ]),
+                $this->created('surface', $light, [
+                    'name' => 'Bar',
+                    'kind' => 'light',
+                    'shape' => ['fixture' => $fixture],
+                ]),
+                $this->created('node', $node, [
+                    'name' => 'Node',
+                    'protocol' => 'artnet',
+                    'address' => '127.0.0.1',
+                    'port' => 4444,
+                ]),
+                $this->created('patch', $patch, [
+                    'surface' => $light,
+                    'node' => $node,
+                    'universe' => 6,
+                    'channel' => 3,
+                ]),
+                $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
+                $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
+            ],
+        ])->assertCreated();
         $this->start();
         $this->ask('POST', "shows/$show/engage")->assertOk();
         $this->startLights();
-        $level = static fn (array $said): int => ($said['op'] ?? 0) === ArtNet::DMX && ($said['address'] ?? -1) === 5 ? ord($said['slots'][2]) : -1;
+        $level = static fn (array $said): int => ($said['op'] ?? 0) === ArtNet::DMX && ($said['address'] ?? -1) === 5
+            ? ord($said['slots'][2])
+            : -1;
         $this->packet('the first packet, dark', static fn (array $said): bool => $level($said) === 0);
         $this->live('command', ['action' => 'jump', 'time' => 5 * self::S]);
         $half = (int) round(255 * (128 / 255) ** 2.2);
@@ -544,14 +869,33 @@ final class LightsTest extends ConductorCase
         $this->live('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 1.0]]);
         $this->packet('full light', static fn (array $said): bool => $level($said) === 255);
         // A test, and what is no test.
-        self::assertStringContainsString('kind must be one of', (string) json_encode($this->live('command', ['action' => 'light', 'patch' => $patch, 'test' => ['kind' => 'sing']])));
-        $this->live('command', ['action' => 'light', 'patch' => $patch, 'test' => ['kind' => 'pixel', 'number' => 1, 'colour' => [1, 0, 0]]]);
-        $this->packet('the second pixel, red', static fn (array $said): bool => ($said['address'] ?? -1) === 5 && substr($said['slots'], 2, 6) === "\0\0\0\xFF\0\0");
+        self::assertStringContainsString(
+            'kind must be one of',
+            (string) json_encode(
+                $this->live('command', ['action' => 'light', 'patch' => $patch, 'test' => ['kind' => 'sing']]),
+            ),
+        );
+        $this->live('command', [
+            'action' => 'light',
+            'patch' => $patch,
+            'test' => ['kind' => 'pixel', 'number' => 1, 'colour' => [1, 0, 0]],
+        ]);
+        $this->packet(
+            'the second pixel, red',
+            static fn (array $said): bool => ($said['address'] ?? -1) === 5 &&
+                substr($said['slots'], 2, 6) === "\0\0\0\xFF\0\0",
+        );
         $this->live('command', ['action' => 'light', 'patch' => $patch]);
         $this->packet('full light again', static fn (array $said): bool => $level($said) === 255);
         // What it tells of itself is seen by windows.
-        $health = ($this->stream())('its report', self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['universes'] ?? 0) === 1));
-        self::assertSame([1, 0, 40], [$health['lights']['lights'], $health['lights']['failed'], $health['lights']['rate']]);
+        $health = $this->stream()(
+            'its report',
+            self::frame(Wire::HEALTH, static fn (array $h): bool => ($h['lights']['universes'] ?? 0) === 1),
+        );
+        self::assertSame(
+            [1, 0, 40],
+            [$health['lights']['lights'], $health['lights']['failed'], $health['lights']['rate']],
+        );
         // Nobody else may tell it.
         self::assertArrayHasKey('detail', $this->live('lights', ['universes' => 5]));
         // The conductor is killed: the light stays, and follows it again when it is back.
@@ -568,11 +912,20 @@ final class LightsTest extends ConductorCase
         $this->live('command', ['action' => 'jump', 'time' => 10 * self::S]);
         $this->packet('all of it', static fn (array $said): bool => $level($said) === 255);
         // An edit moves it to another universe; it leaves the old one dark.
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Move', 'changes' => [$this->updated('patch', $patch, ['universe' => [6, 8]])]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Move',
+            'changes' => [$this->updated('patch', $patch, ['universe' => [6, 8]])],
+        ])->assertCreated();
         $this->packet('the old universe, dark', static fn (array $said): bool => $level($said) === 0);
-        $this->packet('the new one, lit', static fn (array $said): bool => ($said['address'] ?? -1) === 7 && $said['slots'][2] === "\xFF");
+        $this->packet(
+            'the new one, lit',
+            static fn (array $said): bool => ($said['address'] ?? -1) === 7 && $said['slots'][2] === "\xFF",
+        );
         // Ended in peace, it leaves dark.
         $this->lights?->signal(SIGTERM);
-        $this->packet('darkness at its end', static fn (array $said): bool => ($said['address'] ?? -1) === 7 && $said['slots'][2] === "\0");
+        $this->packet(
+            'darkness at its end',
+            static fn (array $said): bool => ($said['address'] ?? -1) === 7 && $said['slots'][2] === "\0",
+        );
     }
 }

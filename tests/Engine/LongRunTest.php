@@ -25,17 +25,38 @@ final class LongRunTest extends ConductorCase
 
     public function test_everything_that_is_given_to_a_loop_takes_what_the_loop_gives(): void
     {
-        $loop = new RecordingLoop;
-        $config = ['data' => $this->data, 'run' => "$this->data/run", 'live_port' => 4491, 'sacn_port' => 4498, 'artnet_port' => 4499, 'inputs_port' => 4493, 'lights_interface' => '127.0.0.1'];
+        $loop = new RecordingLoop();
+        $config = [
+            'data' => $this->data,
+            'run' => "$this->data/run",
+            'live_port' => 4491,
+            'sacn_port' => 4498,
+            'artnet_port' => 4499,
+            'inputs_port' => 4493,
+            'lights_interface' => '127.0.0.1',
+        ];
         $tickets = new TicketOffice(config('app.key'));
         $guards = [];
         $lights = new LightProcess($loop, $config, $tickets, "$this->data/media/forms");
         $guards['lights'] = (new \ReflectionProperty($lights, 'guard'))->getValue($lights);
         $none = $this->createStub(Compiler::class);
-        $conductor = new Conductor($loop, ['live_port' => 4491, 'osc_port' => 4492, 'hosts' => ['127.0.0.1'], 'run' => "$this->data/run"], static fn (): Compiler => $none, $tickets, new Journal("$this->data/journal.jsonl"));
+        $conductor = new Conductor(
+            $loop,
+            ['live_port' => 4491, 'osc_port' => 4492, 'hosts' => ['127.0.0.1'], 'run' => "$this->data/run"],
+            static fn (): Compiler => $none,
+            $tickets,
+            new Journal("$this->data/journal.jsonl"),
+        );
         $guards['conductor'] = (new \ReflectionProperty($conductor, 'guard'))->getValue($conductor);
-        $guards['rig'] = new Guard;
-        new InputRig($loop, '127.0.0.1:4493', ['127.0.0.1'], $guards['rig'], new Control("$this->data/run/none.sock"), new NodeRig($loop, ['artnet' => 4495, 'sacn' => 4496, 'ddp' => 4497], 4499, $guards['rig']));
+        $guards['rig'] = new Guard();
+        new InputRig(
+            $loop,
+            '127.0.0.1:4493',
+            ['127.0.0.1'],
+            $guards['rig'],
+            new Control("$this->data/run/none.sock"),
+            new NodeRig($loop, ['artnet' => 4495, 'sacn' => 4496, 'ddp' => 4497], 4499, $guards['rig']),
+        );
         self::assertGreaterThan(20, $loop->callAll());
         gc_enable();
         self::assertSame(['', '', ''], array_values(array_map(self::caught(...), $guards)));
@@ -43,10 +64,20 @@ final class LongRunTest extends ConductorCase
 
     public function test_intervals_are_shortened_but_not_turned_round(): void
     {
-        self::assertSame([3600.0, 60.0, 3600.0], [Interval::Sweep->seconds(), Interval::CollectCycles->seconds(), Interval::longest()]);
+        self::assertSame(
+            [3600.0, 60.0, 3600.0],
+            [Interval::Sweep->seconds(), Interval::CollectCycles->seconds(), Interval::longest()],
+        );
         putenv('KITE_HASTE=600');
         try {
-            self::assertSame([6.0, 1.0, 1.0], [Interval::Sweep->seconds(), Interval::CollectCycles->seconds(), Interval::DiscoverUniverses->seconds()]);
+            self::assertSame(
+                [6.0, 1.0, 1.0],
+                [
+                    Interval::Sweep->seconds(),
+                    Interval::CollectCycles->seconds(),
+                    Interval::DiscoverUniverses->seconds(),
+                ],
+            );
         } finally {
             putenv('KITE_HASTE');
         }
@@ -57,19 +88,47 @@ final class LongRunTest extends ConductorCase
         $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
         [$show, $ids] = $this->fadingShow();
         [$fixture, $light, $node] = [$this->id(), $this->id(), $this->id()];
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Lights', 'changes' => [
-            $this->created('fixture', $fixture, ['name' => 'Bar', 'columns' => 2, 'rows' => 1, 'widthMm' => 200, 'heightMm' => 50, 'channels' => 'RGB']),
-            $this->created('surface', $light, ['name' => 'Bar', 'kind' => 'light', 'shape' => ['fixture' => $fixture]]),
-            $this->created('node', $node, ['name' => 'Node', 'protocol' => 'sacn', 'address' => '127.0.0.1', 'port' => 4444, 'onlyChanges' => false]),
-            $this->created('patch', $this->id(), ['surface' => $light, 'node' => $node, 'universe' => 6, 'channel' => 1]),
-            $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
-        ]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Lights',
+            'changes' => [
+                $this->created('fixture', $fixture, [
+                    'name' => 'Bar',
+                    'columns' => 2,
+                    'rows' => 1,
+                    'widthMm' => 200,
+                    'heightMm' => 50,
+                    'channels' => 'RGB',
+                ]),
+                $this->created('surface', $light, [
+                    'name' => 'Bar',
+                    'kind' => 'light',
+                    'shape' => ['fixture' => $fixture],
+                ]),
+                $this->created('node', $node, [
+                    'name' => 'Node',
+                    'protocol' => 'sacn',
+                    'address' => '127.0.0.1',
+                    'port' => 4444,
+                    'onlyChanges' => false,
+                ]),
+                $this->created('patch', $this->id(), [
+                    'surface' => $light,
+                    'node' => $node,
+                    'universe' => 6,
+                    'channel' => 1,
+                ]),
+                $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
+            ],
+        ])->assertCreated();
         $this->ask('POST', "shows/$show/engage")->assertOk();
         $launcher = $this->launch(['KITE_HASTE' => '600']);
         $this->ticket = (new TicketOffice(config('app.key')))->issue('somebody', time());
         $receive = static fn (): string => (string) @stream_socket_recvfrom($socket, 2048);
         stream_set_blocking($socket, false);
-        $this->until('lights to be sent, with another process at hand', fn (): bool => $receive() !== '' && (self::state($this)['lights']['standby'] ?? false) === true);
+        $this->until(
+            'lights to be sent, with another process at hand',
+            fn (): bool => $receive() !== '' && (self::state($this)['lights']['standby'] ?? false) === true,
+        );
         $before = self::children((int) $launcher->getPid());
         self::assertCount(8, $before);
         $state = self::state($this);
@@ -96,13 +155,20 @@ final class LongRunTest extends ConductorCase
         self::assertSame($before, self::children((int) $launcher->getPid()));
         self::assertStringNotContainsString('ended', $launcher->getOutput());
         $after = self::state($this);
-        self::assertSame([$state['pid'], $state['compiler']['pid'], $state['lights']['pid']], [$after['pid'], $after['compiler']['pid'], $after['lights']['pid']]);
+        self::assertSame(
+            [$state['pid'], $state['compiler']['pid'], $state['lights']['pid']],
+            [$after['pid'], $after['compiler']['pid'], $after['lights']['pid']],
+        );
         // The one that sends is killed: the other goes on, and a receiver that counts takes it.
         $gap = 0.0;
         posix_kill((int) $after['lights']['pid'], SIGKILL);
         $watch(1.5);
         self::assertLessThan(1.5, max($gap, microtime(true) - $last));
-        $this->until('another process at hand', fn (): bool => ($now = self::state($this)['lights'] ?? [])['standby'] === true && $now['pid'] !== $after['lights']['pid']);
+        $this->until(
+            'another process at hand',
+            fn (): bool => ($now = self::state($this)['lights'] ?? [])['standby'] === true &&
+                $now['pid'] !== $after['lights']['pid'],
+        );
         // Both are killed, and with them the engine: the next goes on with what was sent last.
         foreach (['kite:lights', 'kite:conductor'] as $what) {
             foreach (self::children((int) $launcher->getPid()) as $pid) {

@@ -13,9 +13,15 @@ final class MarksTest extends TestCase
 {
     public function test_marks_are_told_as_they_were_asked(): void
     {
-        self::assertSame(['output' => 'o', 'cross' => null, 'shapes' => []], Marks::of(['output' => 'o', 'action' => 'mark']));
+        self::assertSame(
+            ['output' => 'o', 'cross' => null, 'shapes' => []],
+            Marks::of(['output' => 'o', 'action' => 'mark']),
+        );
         $shape = ['points' => [[0, 0], [10.5, 0], [10, 10]], 'label' => 'Wing', 'fill' => '#ff00aa', 'grid' => 64];
-        self::assertSame(['output' => 'o', 'cross' => [5, 7.25], 'shapes' => [$shape]], Marks::of(['output' => 'o', 'cross' => [5, 7.25], 'shapes' => [$shape + ['other' => 'left out']]]));
+        self::assertSame(
+            ['output' => 'o', 'cross' => [5, 7.25], 'shapes' => [$shape]],
+            Marks::of(['output' => 'o', 'cross' => [5, 7.25], 'shapes' => [$shape + ['other' => 'left out']]]),
+        );
     }
 
     /** @return iterable<string, array{array<string, mixed>}> */

@@ -39,17 +39,32 @@ final class PartsTest extends TestCase
 
     protected function tearDown(): void
     {
-        (new Filesystem)->deleteDirectory($this->folder);
+        (new Filesystem())->deleteDirectory($this->folder);
     }
 
     private static function decks(): Decks
     {
-        $decks = new Decks;
-        $cue = static fn (string $id, int $seconds, bool $holds): array => ['id' => $id, 'time' => $seconds * self::S, 'number' => $id, 'name' => "Cue $id", 'holds' => $holds];
-        $decks->setTimelines([
-            'main' => ['name' => 'Main', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S, [$cue('1', 4, false), $cue('2', 12, true)])],
-            'bell' => ['name' => 'Bell', 'sheet' => CueSheet::of(intdiv(self::S, 25), 8 * self::S)],
-        ], 100);
+        $decks = new Decks();
+        $cue = static fn (string $id, int $seconds, bool $holds): array => [
+            'id' => $id,
+            'time' => $seconds * self::S,
+            'number' => $id,
+            'name' => "Cue $id",
+            'holds' => $holds,
+        ];
+        $decks->setTimelines(
+            [
+                'main' => [
+                    'name' => 'Main',
+                    'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S, [
+                        $cue('1', 4, false),
+                        $cue('2', 12, true),
+                    ]),
+                ],
+                'bell' => ['name' => 'Bell', 'sheet' => CueSheet::of(intdiv(self::S, 25), 8 * self::S)],
+            ],
+            100,
+        );
 
         return $decks;
     }
@@ -62,7 +77,10 @@ final class PartsTest extends TestCase
         self::assertNull($decks->command(['action' => 'play'], 1000));
         self::assertSame(['main'], $decks->takeChanged());
         $map = $decks->heads(1000)[0]->map;
-        self::assertSame([0, 0, 5 * self::S, 12 * self::S, 12 * self::S], array_map($map->at(...), [0, 1000, 1000 + 5 * self::S, 1000 + 12 * self::S, 1000 + 90 * self::S]));
+        self::assertSame(
+            [0, 0, 5 * self::S, 12 * self::S, 12 * self::S],
+            array_map($map->at(...), [0, 1000, 1000 + 5 * self::S, 1000 + 12 * self::S, 1000 + 90 * self::S]),
+        );
         self::assertSame(1000 + 12 * self::S, $decks->nextRest(2000));
         self::assertSame(['timeline', 'on', 'next', 'map', 'number'], array_keys($decks->payload('main', 2000)));
         $decks->rested(2000, 1000 + 12 * self::S);
@@ -78,31 +96,50 @@ final class PartsTest extends TestCase
         $decks->command(['action' => 'play'], 0);
         $decks->command(['action' => 'jump', 'time' => 30 * self::S], 2 * self::S);
         $map = $decks->heads(self::S)[0]->map;
-        self::assertSame([self::S, 30 * self::S, 31 * self::S], array_map($map->at(...), [self::S, 2 * self::S, 3 * self::S]));
+        self::assertSame(
+            [self::S, 30 * self::S, 31 * self::S],
+            array_map($map->at(...), [self::S, 2 * self::S, 3 * self::S]),
+        );
         self::assertSame('There is no cue "Gone".', $decks->command(['action' => 'jump', 'cue' => 'Gone'], 5));
         self::assertNull($decks->command(['action' => 'jump', 'cue' => 'Cue 1'], 6 * self::S));
         self::assertSame(5 * self::S, $decks->heads(0)[0]->map->at(7 * self::S));
-        self::assertLessThanOrEqual(300, strlen((string) json_encode(['show' => str_repeat('x', 26)] + $decks->payload('main', 6 * self::S))));
+        self::assertLessThanOrEqual(
+            300,
+            strlen((string) json_encode(['show' => str_repeat('x', 26)] + $decks->payload('main', 6 * self::S))),
+        );
     }
 
     public function test_a_timeline_that_is_taken_off_leaves_at_its_moment_and_comes_back_when_played(): void
     {
         $decks = self::decks();
         $decks->command(['action' => 'play', 'timeline' => 'Bell'], 10 * self::S);
-        $weight = static fn (int $seconds): array => array_map(static fn ($head): float => $head->weight->at($seconds * self::S), $decks->heads($seconds * self::S));
+        $weight = static fn (int $seconds): array => array_map(
+            static fn ($head): float => $head->weight->at($seconds * self::S),
+            $decks->heads($seconds * self::S),
+        );
         self::assertSame([[1.0, 0.0], [1.0, 1.0]], [$weight(9), $weight(11)]);
         $decks->command(['action' => 'off', 'timeline' => 'bell'], 12 * self::S);
         self::assertSame([[1.0, 1.0], [1.0]], [$weight(11), $weight(12)]);
-        self::assertSame(['There is no timeline of this id or name.', 'There is no timeline of this id or name.'], [$decks->command(['action' => 'play', 'timeline' => 'Gong'], 0), $decks->command(['action' => 'play', 'timeline' => 7], 0)]);
+        self::assertSame(
+            ['There is no timeline of this id or name.', 'There is no timeline of this id or name.'],
+            [
+                $decks->command(['action' => 'play', 'timeline' => 'Gong'], 0),
+                $decks->command(['action' => 'play', 'timeline' => 7], 0),
+            ],
+        );
     }
 
     public function test_what_has_a_clock_of_its_own_runs_on_through_holds_and_jumps_within_it(): void
     {
-        $decks = new Decks;
+        $decks = new Decks();
         // Up from 10 to 30 s.
-        $sheet = CueSheet::fromArray(CueSheet::of(intdiv(self::S, 25), 60 * self::S, own: [[10 * self::S, 30 * self::S]])->toArray());
+        $sheet = CueSheet::fromArray(
+            CueSheet::of(intdiv(self::S, 25), 60 * self::S, own: [[10 * self::S, 30 * self::S]])->toArray(),
+        );
         $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet]], 0);
-        $since = static fn (Decks $decks, int $seconds): float => $decks->heads($seconds * self::S)[0]->map->since(10 * self::S, 30 * self::S, $seconds * self::S) / self::S;
+        $since = static fn (Decks $decks, int $seconds): float => $decks
+            ->heads($seconds * self::S)[0]
+            ->map->since(10 * self::S, 30 * self::S, $seconds * self::S) / self::S;
         $decks->command(['action' => 'play'], 100 * self::S);
         self::assertSame(110.0, $since($decks, 115));
         $decks->command(['action' => 'hold'], 115 * self::S);
@@ -116,7 +153,13 @@ final class PartsTest extends TestCase
         self::assertSame(5.0, $since(Decks::restored($saved, 5 * self::S), 7));
         // A jump with a fade within it has both places show the same; one out of it and back begins anew.
         $decks->command(['action' => 'jump', 'time' => 20 * self::S, 'fade' => 2 * self::S], 210 * self::S);
-        self::assertSame([110.0, 110.0], array_map(static fn ($head): float => $head->map->since(10 * self::S, 30 * self::S, 211 * self::S) / self::S, $decks->heads(211 * self::S)));
+        self::assertSame(
+            [110.0, 110.0],
+            array_map(
+                static fn ($head): float => $head->map->since(10 * self::S, 30 * self::S, 211 * self::S) / self::S,
+                $decks->heads(211 * self::S),
+            ),
+        );
         $decks->command(['action' => 'jump', 'time' => 40 * self::S], 215 * self::S);
         $decks->command(['action' => 'jump', 'time' => 15 * self::S], 220 * self::S);
         self::assertSame(220.0, $since($decks, 222));
@@ -124,27 +167,45 @@ final class PartsTest extends TestCase
 
     public function test_timelines_follow_a_clock_from_outside_and_hold_when_it_falls_silent(): void
     {
-        $decks = new Decks;
+        $decks = new Decks();
         $frame = intdiv(self::S, 25);
-        $sheet = static fn (string $clock, int $start): CueSheet => CueSheet::fromArray(CueSheet::of($frame, 60 * self::S, clock: $clock, clockStart: $start)->toArray());
-        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet('desk', 3600 * self::S)], 'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)]], 0);
+        $sheet = static fn (string $clock, int $start): CueSheet => CueSheet::fromArray(
+            CueSheet::of($frame, 60 * self::S, clock: $clock, clockStart: $start)->toArray(),
+        );
+        $decks->setTimelines(
+            [
+                'main' => ['name' => 'Main', 'sheet' => $sheet('desk', 3600 * self::S)],
+                'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)],
+            ],
+            0,
+        );
         self::assertSame('lost', $decks->payload('main', 0)['clock']);
         self::assertArrayNotHasKey('clock', $decks->payload('bell', 0));
         $hear = static function (int $from, int $to) use ($decks, $frame): void {
             for ($n = $from; $n < $to; $n++) {
-                self::assertNull($decks->hear(['source' => 'desk', 'time' => 3610 * self::S + $n * $frame], 100 * self::S + $n * $frame, 100 * self::S + $n * $frame + 1000));
+                self::assertNull(
+                    $decks->hear(
+                        ['source' => 'desk', 'time' => 3610 * self::S + $n * $frame],
+                        100 * self::S + $n * $frame,
+                        100 * self::S + $n * $frame + 1000,
+                    ),
+                );
             }
         };
         $hear(0, 10);
         $decks->takeChanged();
-        $position = static fn (int $frames): float => $decks->heads(0)[0]->map->at(100 * self::S + $frames * $frame) / $frame;
+        $position = static fn (int $frames): float => $decks->heads(0)[0]->map->at(100 * self::S + $frames * $frame) /
+            $frame;
         self::assertEqualsWithDelta(250 + 40, $position(40), 1e-3);
         // While it runs as thought, nothing is told and nothing written.
         $decks->takeUnsaved(0);
         $hear(10, 50);
         self::assertSame([[], []], [$decks->takeChanged(), $decks->takeUnsaved(0)]);
         self::assertSame('locked', $decks->payload('main', 0)['clock']);
-        self::assertStringContainsString('follows the clock desk', (string) $decks->command(['action' => 'jump', 'time' => 0], 200 * self::S));
+        self::assertStringContainsString(
+            'follows the clock desk',
+            (string) $decks->command(['action' => 'jump', 'time' => 0], 200 * self::S),
+        );
         self::assertNull($decks->command(['action' => 'play', 'timeline' => 'bell'], 102 * self::S));
         self::assertFalse($decks->freewheel(100 * self::S + 60 * $frame, 0));
         // A second after the last reading it holds, where it had come to; then it may be moved by hand.
@@ -152,19 +213,46 @@ final class PartsTest extends TestCase
         self::assertEqualsWithDelta(250 + 80, $position(500), 1);
         self::assertSame('lost', $decks->payload('main', 100 * self::S + 90 * $frame)['clock']);
         self::assertNull($decks->command(['action' => 'jump', 'time' => 0], 200 * self::S));
-        foreach ([['source' => ''], ['source' => 'desk'], ['source' => str_repeat('x', 41), 'time' => 1], ['source' => 7, 'time' => 1], ['source' => 'desk', 'time' => '1']] as $bad) {
+        foreach (
+            [
+                ['source' => ''],
+                ['source' => 'desk'],
+                ['source' => str_repeat('x', 41), 'time' => 1],
+                ['source' => 7, 'time' => 1],
+                ['source' => 'desk', 'time' => '1'],
+            ] as $bad
+        ) {
             self::assertNotNull($decks->hear($bad, 0, 0));
         }
         for ($n = 0; $n < 63; $n++) {
             self::assertNull($decks->hear(['source' => "other $n", 'time' => 0], 300 * self::S, 300 * self::S));
         }
-        self::assertNull($decks->hear(['source' => 'one that takes the place of a silent one', 'time' => 0], 300 * self::S, 300 * self::S));
-        self::assertStringContainsString('64', (string) $decks->hear(['source' => 'one too many', 'time' => 0], 300 * self::S, 300 * self::S));
+        self::assertNull(
+            $decks->hear(
+                ['source' => 'one that takes the place of a silent one', 'time' => 0],
+                300 * self::S,
+                300 * self::S,
+            ),
+        );
+        self::assertStringContainsString(
+            '64',
+            (string) $decks->hear(['source' => 'one too many', 'time' => 0], 300 * self::S, 300 * self::S),
+        );
         // One that is told to follow none any more goes on as it was.
         for ($n = 0; $n < 10; $n++) {
-            $decks->hear(['source' => 'desk', 'time' => 3605 * self::S + $n * $frame], 400 * self::S + $n * $frame, 400 * self::S + $n * $frame);
+            $decks->hear(
+                ['source' => 'desk', 'time' => 3605 * self::S + $n * $frame],
+                400 * self::S + $n * $frame,
+                400 * self::S + $n * $frame,
+            );
         }
-        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet('', 0)], 'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)]], 401 * self::S);
+        $decks->setTimelines(
+            [
+                'main' => ['name' => 'Main', 'sheet' => $sheet('', 0)],
+                'bell' => ['name' => 'Bell', 'sheet' => $sheet('', 0)],
+            ],
+            401 * self::S,
+        );
         self::assertTrue($decks->freewheel(401 * self::S, 401 * self::S));
         self::assertTrue($decks->runs(401 * self::S));
         self::assertNull($decks->command(['action' => 'hold'], 402 * self::S));
@@ -174,10 +262,17 @@ final class PartsTest extends TestCase
     {
         $decks = self::decks();
         $decks->command(['action' => 'play'], 1000);
-        $saved = json_decode((string) json_encode(['main' => $decks->toArray('main', 5000), 'bell' => $decks->toArray('bell', 5000)]), true);
+        $saved = json_decode(
+            (string) json_encode(['main' => $decks->toArray('main', 5000), 'bell' => $decks->toArray('bell', 5000)]),
+            true,
+        );
         $again = Decks::restored($saved);
         self::assertEquals($decks->now(9 * self::S), $again->now(9 * self::S));
-        self::assertEqualsWithDelta($decks->heads(3 * self::S)[0]->map->at(3 * self::S), $again->heads(3 * self::S)[0]->map->at(3 * self::S), 0);
+        self::assertEqualsWithDelta(
+            $decks->heads(3 * self::S)[0]->map->at(3 * self::S),
+            $again->heads(3 * self::S)[0]->map->at(3 * self::S),
+            0,
+        );
         $stood = Decks::restored($saved, 50)->now(60)['main'];
         self::assertSame([false, 4000], [$stood['running'], $stood['position']]);
         self::assertSame([], Decks::restored(['x' => 'nonsense'])->ids());
@@ -190,56 +285,100 @@ final class PartsTest extends TestCase
         $decks->command(['action' => 'play'], 0);
         $decks->takeChanged();
         $sheet = CueSheet::of(intdiv(self::S, 25), 6 * self::S);
-        $decks->setTimelines(['main' => ['name' => 'Main', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]], 2 * self::S);
+        $decks->setTimelines(
+            ['main' => ['name' => 'Main', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]],
+            2 * self::S,
+        );
         self::assertSame(['main', 'new'], $decks->takeChanged());
-        self::assertSame([3 * self::S, 6 * self::S], array_map($decks->heads(0)[0]->map->at(...), [3 * self::S, 40 * self::S]));
+        self::assertSame(
+            [3 * self::S, 6 * self::S],
+            array_map($decks->heads(0)[0]->map->at(...), [3 * self::S, 40 * self::S]),
+        );
         self::assertFalse($decks->has('bell'));
-        $decks->setTimelines(['main' => ['name' => 'Renamed', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]], 2 * self::S);
+        $decks->setTimelines(
+            ['main' => ['name' => 'Renamed', 'sheet' => $sheet], 'new' => ['name' => 'New', 'sheet' => $sheet]],
+            2 * self::S,
+        );
         self::assertSame([], $decks->takeChanged());
     }
 
     public function test_held_values_are_told_once_and_let_go_of_at_a_moment(): void
     {
-        $held = new HeldValues;
+        $held = new HeldValues();
         self::assertNull($held->set(['layer:a/opacity' => 0.4, 'layer:a/x' => 70_000], 100));
         self::assertSame(['layer:a/opacity', 'layer:a/x'], array_keys($held->takeChanged(0)));
-        self::assertSame([[], ['layer:a/opacity' => 0.4, 'layer:a/x' => 65_536.0]], [$held->takeChanged(0), $held->loose()]);
+        self::assertSame(
+            [[], ['layer:a/opacity' => 0.4, 'layer:a/x' => 65_536.0]],
+            [$held->takeChanged(0), $held->loose()],
+        );
         $held->set(['layer:a/opacity' => null], 500);
         $told = $held->takeChanged(400)['layer:a/opacity'];
         self::assertCount(1, $told);
         $going = HeldValue::fromArray($told[0]);
-        self::assertEqualsWithDelta([0.4, 1.0], [HeldValue::over(1.0, [$going], 499), HeldValue::over(1.0, [$going], 500)], 1e-9);
+        self::assertEqualsWithDelta(
+            [0.4, 1.0],
+            [HeldValue::over(1.0, [$going], 499), HeldValue::over(1.0, [$going], 500)],
+            1e-9,
+        );
         self::assertSame(['layer:a/x'], array_keys($held->all(600)));
-        foreach ([['layer:a/opacity' => 'x'], ['layer:a/opacity' => INF], ['nonsense' => 1], ['layer:a/glow' => 1], ['seat:a/opacity' => 1]] as $bad) {
+        foreach (
+            [
+                ['layer:a/opacity' => 'x'],
+                ['layer:a/opacity' => INF],
+                ['nonsense' => 1],
+                ['layer:a/glow' => 1],
+                ['seat:a/opacity' => 1],
+            ] as $bad
+        ) {
             self::assertIsString($held->set(['layer:b/x' => 5] + $bad, 0));
         }
         self::assertArrayNotHasKey('layer:b/x', $held->loose());
         $again = HeldValues::restored((array) json_decode((string) json_encode($held->saved()), true));
         self::assertSame($held->loose(), $again->loose());
         self::assertNull($again->set(['layer:a/x' => 3], 900));
-        self::assertSame([3.0, 65_536.0], array_map(Track::fromList($again->all(0)['layer:a/x'][0]['v'])->at(...), [900, 899]));
+        self::assertSame(
+            [3.0, 65_536.0],
+            array_map(Track::fromList($again->all(0)['layer:a/x'][0]['v'])->at(...), [900, 899]),
+        );
     }
 
     public function test_media_that_a_console_calls_run_on_and_cover_one_another(): void
     {
-        $held = new HeldValues;
+        $held = new HeldValues();
         $source = 'layer:a/source';
-        $list = static fn (HeldValues $of, int $at = 0): array => array_map(HeldValue::fromArray(...), $of->all($at)[$source] ?? []);
+        $list = static fn (HeldValues $of, int $at = 0): array => array_map(
+            HeldValue::fromArray(...),
+            $of->all($at)[$source] ?? [],
+        );
         self::assertNull($held->bind([$source => 5.0, 'layer:a/opacity' => 0.5], 1000, [$source => ['rate' => 2]]));
         [$one] = $list($held);
-        self::assertSame([5.0, 2.0, 0.0, 1000], [$one->valueAt(1000), $one->run?->rate, $one->run?->offset, $one->since]);
+        self::assertSame(
+            [5.0, 2.0, 0.0, 1000],
+            [$one->valueAt(1000), $one->run?->rate, $one->run?->offset, $one->since],
+        );
         // The same again, otherwise: from where it is. The same without a word of how stays as it runs.
         $held->bind([$source => 5.0], 3000, [$source => ['rate' => 0, 'past' => 'hold']]);
         $held->bind([$source => 5.0], 3500);
         [$stood] = $list($held);
-        self::assertSame([4000.0, 0.0, 3000, 1000], [$stood->run?->offset, $stood->run?->rate, $stood->since, $stood->run?->begun]);
+        self::assertSame(
+            [4000.0, 0.0, 3000, 1000],
+            [$stood->run?->offset, $stood->run?->rate, $stood->since, $stood->run?->begun],
+        );
         // Another covers it in 400 flicks: both are there meanwhile, as after a restart.
         $held->bind([$source => 6.0], 5000, [], [$source => 400]);
-        foreach ([$held, HeldValues::restored((array) json_decode((string) json_encode($held->saved()), true))] as $now) {
+        foreach (
+            [$held, HeldValues::restored((array) json_decode((string) json_encode($held->saved()), true))] as $now
+        ) {
             $both = $list($now, 5200);
             usort($both, static fn (HeldValue $a, HeldValue $b): int => $a->sequence <=> $b->sequence);
             // The one below stays until it is really covered.
-            self::assertSame([[5.0, 1.0, 1.0], [6.0, 0.5, 1.0]], array_map(static fn (HeldValue $v): array => [$v->valueAt(5200), $v->weight->at(5200), $v->weight->at(5400)], $both));
+            self::assertSame(
+                [[5.0, 1.0, 1.0], [6.0, 0.5, 1.0]],
+                array_map(
+                    static fn (HeldValue $v): array => [$v->valueAt(5200), $v->weight->at(5200), $v->weight->at(5400)],
+                    $both,
+                ),
+            );
             self::assertSame([4000.0, null], [$both[0]->run?->offset, $both[1]->run]);
         }
         self::assertCount(1, $list($held, 6000));
@@ -253,7 +392,7 @@ final class PartsTest extends TestCase
 
     public function test_of_two_controls_the_latest_wins_and_the_other_is_there_again_when_it_lets_go(): void
     {
-        $held = new HeldValues;
+        $held = new HeldValues();
         $a = 'layer:a/opacity';
         $top = static function (HeldValues $of) use ($a): ?array {
             $all = array_map(HeldValue::fromArray(...), $of->all(0)[$a] ?? []);
@@ -304,7 +443,10 @@ final class PartsTest extends TestCase
         }
         clearstatcache();
         self::assertLessThan(1_200_000, filesize($path));
-        self::assertSame(['show' => 'a', 'held' => ['y' => ['v' => 2999]], 'cards' => []], (new Journal($path))->state());
+        self::assertSame(
+            ['show' => 'a', 'held' => ['y' => ['v' => 2999]], 'cards' => []],
+            (new Journal($path))->state(),
+        );
     }
 
     public function test_a_disk_that_takes_nothing_is_counted_and_the_next_good_write_has_all(): void
@@ -322,7 +464,7 @@ final class PartsTest extends TestCase
 
     public function test_a_guard_counts_what_is_thrown_and_goes_on(): void
     {
-        $guard = new Guard;
+        $guard = new Guard();
         $calls = 0;
         $guarded = $guard->around('here', static function (int $n) use (&$calls): int {
             $calls++;
@@ -371,7 +513,12 @@ final class PartsTest extends TestCase
                 public function ask(array $message, \Closure $then): void
                 {
                     $this->told[] = $message;
-                    $then(['links' => [['link' => 'Media']], 'revision' => 1, 'figures' => [], 'time' => count($this->told)]);
+                    $then([
+                        'links' => [['link' => 'Media']],
+                        'revision' => 1,
+                        'figures' => [],
+                        'time' => count($this->told),
+                    ]);
                 }
 
                 public function end(): void
@@ -389,18 +536,32 @@ final class PartsTest extends TestCase
     public function test_an_open_show_packs_anew_when_many_edits_came_and_starts_again_what_ended(): void
     {
         [$started, $told, $later, $ready, $compiled, $figures] = [[], [], [], 0, 0, 0];
-        $open = new OpenShow(self::compiler($started, $told), static function () use (&$ready): void {
-            $ready++;
-        }, static function (OpenShow $show, string $bundle) use (&$compiled): void {
-            $compiled++;
-            $show->keep(Wire::delta(5, $show->id, $bundle));
-        }, static function () use (&$figures): void {
-            $figures++;
-        }, static function (float $seconds, \Closure $then) use (&$later): void {
-            $later[] = [$seconds, $then];
-        });
+        $open = new OpenShow(
+            self::compiler($started, $told),
+            static function () use (&$ready): void {
+                $ready++;
+            },
+            static function (OpenShow $show, string $bundle) use (&$compiled): void {
+                $compiled++;
+                $show->keep(Wire::delta(5, $show->id, $bundle));
+            },
+            static function () use (&$figures): void {
+                $figures++;
+            },
+            static function (float $seconds, \Closure $then) use (&$later): void {
+                $later[] = [$seconds, $then];
+            },
+        );
         [$frame, $end] = $started[0];
-        $frame(Wire::READY, (string) json_encode(['show' => 'a', 'revision' => 3, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => []]]]));
+        $frame(
+            Wire::READY,
+            (string) json_encode([
+                'show' => 'a',
+                'revision' => 3,
+                'pack' => 'abc',
+                'timelines' => ['t' => ['name' => 'T', 'sheet' => []]],
+            ]),
+        );
         self::assertSame([1, ['t'], 1], [$ready, array_keys($open->timelines), count($open->frames())]);
         for ($revision = 4; $revision < 206; $revision++) {
             $frame(Wire::COMPILED, (string) json_encode(['revision' => $revision, 'timelines' => []]));
@@ -424,7 +585,7 @@ final class PartsTest extends TestCase
 
     public function test_a_conductor_on_a_clock_by_hand_sends_nothing_while_nobody_touches_anything(): void
     {
-        $loop = new StreamSelectLoop;
+        $loop = new StreamSelectLoop();
         $clock = new class implements Clock
         {
             public int $now = 1000;
@@ -440,12 +601,34 @@ final class PartsTest extends TestCase
             }
         };
         [$started, $told] = [[], []];
-        $conductor = new Conductor($loop, ['live_port' => 4471, 'osc_port' => 4472, 'hosts' => ['127.0.0.1'], 'run' => $this->folder], self::compiler($started, $told), $tickets = new TicketOffice('key'), new Journal("$this->folder/journal.jsonl"), $clock);
-        $started[0][0](Wire::READY, (string) json_encode(['show' => str_repeat('a', 26), 'revision' => 1, 'pack' => 'abc', 'timelines' => ['t' => ['name' => 'T', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)->toArray()]]]));
+        $conductor = new Conductor(
+            $loop,
+            ['live_port' => 4471, 'osc_port' => 4472, 'hosts' => ['127.0.0.1'], 'run' => $this->folder],
+            self::compiler($started, $told),
+            ($tickets = new TicketOffice('key')),
+            new Journal("$this->folder/journal.jsonl"),
+            $clock,
+        );
+        $started[0][0](
+            Wire::READY,
+            (string) json_encode([
+                'show' => str_repeat('a', 26),
+                'revision' => 1,
+                'pack' => 'abc',
+                'timelines' => [
+                    't' => ['name' => 'T', 'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S)->toArray()],
+                ],
+            ]),
+        );
         $socket = stream_socket_client('tcp://127.0.0.1:4471');
         self::assertIsResource($socket);
         stream_set_blocking($socket, false);
-        fwrite($socket, "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer ".$tickets->issue('x', time())."\r\n\r\n");
+        fwrite(
+            $socket,
+            "GET /live/stream HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer ".
+                $tickets->issue('x', time()).
+                "\r\n\r\n",
+        );
         $heard = '';
         $run = static function (float $seconds) use ($loop, $socket, &$heard): string {
             $loop->addTimer($seconds, static fn () => $loop->stop());
@@ -460,7 +643,14 @@ final class PartsTest extends TestCase
         $post = static function (array $body) use ($tickets): void {
             $json = (string) json_encode($body);
             $once = stream_socket_client('tcp://127.0.0.1:4471');
-            fwrite($once, "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1:4471\r\nOrigin: http://127.0.0.1:4471\r\nContent-Type: application/json\r\nAuthorization: Bearer ".$tickets->issue('x', time())."\r\nContent-Length: ".strlen($json)."\r\n\r\n$json");
+            fwrite(
+                $once,
+                "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1:4471\r\nOrigin: http://127.0.0.1:4471\r\nContent-Type: application/json\r\nAuthorization: Bearer ".
+                    $tickets->issue('x', time()).
+                    "\r\nContent-Length: ".
+                    strlen($json).
+                    "\r\n\r\n$json",
+            );
         };
         $post(['action' => 'play']);
         self::assertStringContainsString('"map"', $run(0.2));
@@ -478,7 +668,10 @@ final class PartsTest extends TestCase
         }
         $jumps .= $run(0.5);
         self::assertLessThan(100, substr_count($jumps, '"map"'));
-        self::assertStringContainsString((string) (299 * 40_000_000 - (299 * 40_000_000 + 14_112_000) % 28_224_000 + 14_112_000), $jumps);
+        self::assertStringContainsString(
+            (string) (299 * 40_000_000 - ((299 * 40_000_000 + 14_112_000) % 28_224_000) + 14_112_000),
+            $jumps,
+        );
         unset($conductor);
     }
 }

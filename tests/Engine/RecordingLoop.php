@@ -18,7 +18,7 @@ final class RecordingLoop implements LoopInterface
 
     public function __construct()
     {
-        $this->loop = new StreamSelectLoop;
+        $this->loop = new StreamSelectLoop();
     }
 
     /** Calls everything once; a signal last, since it ends the process. */

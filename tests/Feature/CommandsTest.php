@@ -30,28 +30,99 @@ final class CommandsTest extends TestCase
         self::assertSame(12, StoredFile::query()->where('state', 'waiting')->count());
         $this->work();
         self::assertSame(12, StoredFile::query()->where('state', 'ready')->count());
-        $core = (new ShowRepository)->core($show);
-        self::assertSame(['Bandstand wall', 'Wing left', 'Wing right', 'Bandstand deck', 'Custom house front', 'Signal tower', 'Sail', 'Presenter wall', ...array_map(static fn (int $i): string => "Light mast $i", range(1, 4)), ...array_map(static fn (int $i): string => "Quay rail $i", range(1, 3))], array_column($core->venue->surfaces, 'name'));
+        $core = (new ShowRepository())->core($show);
+        self::assertSame(
+            [
+                'Bandstand wall',
+                'Wing left',
+                'Wing right',
+                'Bandstand deck',
+                'Custom house front',
+                'Signal tower',
+                'Sail',
+                'Presenter wall',
+                ...array_map(static fn (int $i): string => "Light mast $i", range(1, 4)),
+                ...array_map(static fn (int $i): string => "Quay rail $i", range(1, 3)),
+            ],
+            array_column($core->venue->surfaces, 'name'),
+        );
         // The rig, whose inputs two of its media are, does not run here.
-        self::assertSame(['Input device of Presenter slides not found.', 'Input device of Quay camera not found.'], array_map(static fn ($f): string => $f->message, Preflight::of($core)));
-        self::assertSame([6, 4, 1, 4, 6], [count($core->venue->projectors), count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))), count($core->venue->cameras), count($core->venue->seats), count($core->venue->rigs)]);
+        self::assertSame(
+            ['Input device of Presenter slides not found.', 'Input device of Quay camera not found.'],
+            array_map(static fn ($f): string => $f->message, Preflight::of($core)),
+        );
+        self::assertSame(
+            [6, 4, 1, 4, 6],
+            [
+                count($core->venue->projectors),
+                count(array_filter($core->venue->props, static fn ($p): bool => str_ends_with($p->name, 'tower'))),
+                count($core->venue->cameras),
+                count($core->venue->seats),
+                count($core->venue->rigs),
+            ],
+        );
         $report = Report::of(Scene::of($core->venue->bodies()), $core->venue->beams(), 900, 32, 18);
         self::assertLessThan(0.02, $report->sum['none']);
         self::assertSame([], array_merge(...array_column($report->projectors, 'remarks')));
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler();
         $compiler->compile($core, 1);
         $plan = $compiler->plan();
-        self::assertSame(['Bandstand', 'Bandstand, standby', 'Custom house left', 'Custom house middle', 'Custom house right', 'Tower left', 'Tower right', 'Sail, from behind'], array_column($plan->of('output'), 'name'));
-        self::assertSame(['Lantern Night', 'Harbour bell', 'Ferry window'], array_column($plan->of('timeline'), 'name'));
-        self::assertSame(['Presenter slides'], array_values(array_column(array_filter($plan->of('media'), static fn (array $m): bool => $m['kind'] === 'none'), 'name')));
+        self::assertSame(
+            [
+                'Bandstand',
+                'Bandstand, standby',
+                'Custom house left',
+                'Custom house middle',
+                'Custom house right',
+                'Tower left',
+                'Tower right',
+                'Sail, from behind',
+            ],
+            array_column($plan->of('output'), 'name'),
+        );
+        self::assertSame(
+            ['Lantern Night', 'Harbour bell', 'Ferry window'],
+            array_column($plan->of('timeline'), 'name'),
+        );
+        self::assertSame(
+            ['Presenter slides'],
+            array_values(
+                array_column(
+                    array_filter($plan->of('media'), static fn (array $m): bool => $m['kind'] === 'none'),
+                    'name',
+                ),
+            ),
+        );
     }
 
     public function test_the_big_show_is_as_big_as_asked_and_always_the_same(): void
     {
-        self::assertSame(0, Artisan::call('kite:big', ['surfaces' => 6, 'layers' => 9, 'clips' => 40, 'keyframes' => 5, '--engage' => true]));
+        self::assertSame(
+            0,
+            Artisan::call('kite:big', [
+                'surfaces' => 6,
+                'layers' => 9,
+                'clips' => 40,
+                'keyframes' => 5,
+                '--engage' => true,
+            ]),
+        );
         $id = trim(Artisan::output());
-        $rows = $this->ask('GET', "shows/$id")->assertOk()->assertJsonPath('engaged', true)->json('rows');
-        self::assertSame([6, 9, 40, 27, 6, 6], array_map(static fn (string $k): int => count($rows[$k]), ['surface', 'layer', 'clip', 'curve', 'output', 'region']));
+        $rows = $this->ask('GET', "shows/$id")
+            ->assertOk()
+            ->assertJsonPath('engaged', true)
+            ->json('rows');
+        self::assertSame(
+            [6, 9, 40, 27, 6, 6],
+            array_map(static fn (string $k): int => count($rows[$k]), [
+                'surface',
+                'layer',
+                'clip',
+                'curve',
+                'output',
+                'region',
+            ]),
+        );
         self::assertEquals(BigShow::of(6, 9, 40, 5), BigShow::of(6, 9, 40, 5));
         self::assertSame([], BigShow::of(6, 9, 40, 5)->core()->broken);
         self::assertSame(1, Edit::query()->count());
@@ -62,8 +133,15 @@ final class CommandsTest extends TestCase
         $socket = stream_socket_server('udp://127.0.0.1:0', $code, $error, STREAM_SERVER_BIND);
         self::assertIsResource($socket);
         stream_set_timeout($socket, 5);
-        Artisan::call('rig:osc', ['address' => '/kite/jump', 'arguments' => ['12.5', '7', 'Lanterns rise'], '--to' => (string) stream_socket_get_name($socket, false)]);
-        self::assertSame([['address' => '/kite/jump', 'arguments' => [12.5, 7, 'Lanterns rise'], 'time' => null]], Osc::decode((string) stream_socket_recvfrom($socket, 2000)));
+        Artisan::call('rig:osc', [
+            'address' => '/kite/jump',
+            'arguments' => ['12.5', '7', 'Lanterns rise'],
+            '--to' => (string) stream_socket_get_name($socket, false),
+        ]);
+        self::assertSame(
+            [['address' => '/kite/jump', 'arguments' => [12.5, 7, 'Lanterns rise'], 'time' => null]],
+            Osc::decode((string) stream_socket_recvfrom($socket, 2000)),
+        );
     }
 
     public function test_the_stand_in_for_a_clock_says_its_time_as_often_as_it_is_asked_to(): void
@@ -72,11 +150,24 @@ final class CommandsTest extends TestCase
         self::assertIsResource($socket);
         stream_set_timeout($socket, 5);
         $began = microtime(true);
-        Artisan::call('rig:clock', ['name' => 'desk', '--from' => '100', '--rate' => '-2', '--for' => '0.2', '--each' => '50', '--to' => (string) stream_socket_get_name($socket, false)]);
+        Artisan::call('rig:clock', [
+            'name' => 'desk',
+            '--from' => '100',
+            '--rate' => '-2',
+            '--for' => '0.2',
+            '--each' => '50',
+            '--to' => (string) stream_socket_get_name($socket, false),
+        ]);
         self::assertGreaterThan(0.17, microtime(true) - $began);
-        $said = array_map(static fn (): array => Osc::decode((string) stream_socket_recvfrom($socket, 2000))[0], range(1, 10));
+        $said = array_map(
+            static fn (): array => Osc::decode((string) stream_socket_recvfrom($socket, 2000))[0],
+            range(1, 10),
+        );
         self::assertSame(['/kite/clock'], array_values(array_unique(array_column($said, 'address'))));
-        self::assertSame(['desk'], array_values(array_unique(array_map(static fn (array $one): mixed => $one['arguments'][0], $said))));
+        self::assertSame(
+            ['desk'],
+            array_values(array_unique(array_map(static fn (array $one): mixed => $one['arguments'][0], $said))),
+        );
         self::assertEqualsWithDelta(100, $said[0]['arguments'][1], 0.1);
         // Nine fiftieths of a second later, twice that earlier.
         self::assertEqualsWithDelta(-0.36, $said[9]['arguments'][1] - $said[0]['arguments'][1], 0.1);
@@ -86,18 +177,52 @@ final class CommandsTest extends TestCase
     {
         $show = $this->show();
         $ids = array_map(fn (): string => $this->id(), array_flip(['panel', 'wall', 'line', 'layer', 'media', 'out']));
-        $this->ask('POST', "shows/$show/edits", ['name' => 'Lay out', 'changes' => [
-            $this->created('panel', $ids['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 20, 'heightPx' => 20]),
-            $this->created('surface', $ids['wall'], ['name' => 'Wall', 'cells' => [[$ids['panel']]]]),
-            $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 10 * Flicks::PER_SECOND]),
-            ...$this->aimed($ids['layer'], [$ids['wall']], ['timeline' => $ids['line'], 'name' => 'L', 'values' => ['opacity' => 0.5]]),
-            $this->created('media', $ids['media'], ['name' => 'Amber', 'kind' => 'solid', 'colour' => '#ff8040', 'width' => 4, 'height' => 4]),
-            $this->created('clip', $this->id(), ['layer' => $ids['layer'], 'media' => $ids['media'], 'start' => Flicks::PER_SECOND, 'length' => Flicks::PER_SECOND]),
-            $this->created('output', $ids['out'], ['name' => 'O', 'width' => 64, 'height' => 64]),
-            $this->created('region', $this->id(), ['output' => $ids['out'], 'surface' => $ids['wall'], 'source' => [0, 0, 20, 20], 'x' => 10, 'y' => 10]),
-        ]])->assertCreated();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Lay out',
+            'changes' => [
+                $this->created('panel', $ids['panel'], [
+                    'name' => 'P',
+                    'widthMm' => 500,
+                    'heightMm' => 500,
+                    'widthPx' => 20,
+                    'heightPx' => 20,
+                ]),
+                $this->created('surface', $ids['wall'], ['name' => 'Wall', 'cells' => [[$ids['panel']]]]),
+                $this->created('timeline', $ids['line'], ['name' => 'Main', 'duration' => 10 * Flicks::PER_SECOND]),
+                ...$this->aimed(
+                    $ids['layer'],
+                    [$ids['wall']],
+                    ['timeline' => $ids['line'], 'name' => 'L', 'values' => ['opacity' => 0.5]],
+                ),
+                $this->created('media', $ids['media'], [
+                    'name' => 'Amber',
+                    'kind' => 'solid',
+                    'colour' => '#ff8040',
+                    'width' => 4,
+                    'height' => 4,
+                ]),
+                $this->created('clip', $this->id(), [
+                    'layer' => $ids['layer'],
+                    'media' => $ids['media'],
+                    'start' => Flicks::PER_SECOND,
+                    'length' => Flicks::PER_SECOND,
+                ]),
+                $this->created('output', $ids['out'], ['name' => 'O', 'width' => 64, 'height' => 64]),
+                $this->created('region', $this->id(), [
+                    'output' => $ids['out'],
+                    'surface' => $ids['wall'],
+                    'source' => [0, 0, 20, 20],
+                    'x' => 10,
+                    'y' => 10,
+                ]),
+            ],
+        ])->assertCreated();
         $say = static function (float $seconds) use ($ids): array {
-            Artisan::call('kite:reference', ['output' => $ids['out'], '--time' => (string) Flicks::fromSeconds($seconds), '--pixel' => ['12,12', '40,40']]);
+            Artisan::call('kite:reference', [
+                'output' => $ids['out'],
+                '--time' => (string) Flicks::fromSeconds($seconds),
+                '--pixel' => ['12,12', '40,40'],
+            ]);
 
             return json_decode(trim(Artisan::output()), true, 8, JSON_THROW_ON_ERROR);
         };

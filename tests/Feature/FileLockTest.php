@@ -57,8 +57,11 @@ final class FileLockTest extends TestCase
     public function test_who_waited_for_a_file_that_is_gone_waits_for_the_one_that_came_after(): void
     {
         // Started before there is a file: it would get the first one's handle along.
-        $say = new InputStream;
-        $waiting = $this->other('fgets(STDIN); $lock = FileLock::wait($argv[1]); echo "got it"; $lock->release();', $say);
+        $say = new InputStream();
+        $waiting = $this->other(
+            'fgets(STDIN); $lock = FileLock::wait($argv[1]); echo "got it"; $lock->release();',
+            $say,
+        );
         $first = fopen($this->path, 'c');
         self::assertIsResource($first);
         self::assertTrue(flock($first, LOCK_EX));
@@ -78,9 +81,16 @@ final class FileLockTest extends TestCase
         self::assertFileDoesNotExist($this->path);
     }
 
-    private function other(string $code, InputStream $say = new InputStream): Process
+    private function other(string $code, InputStream $say = new InputStream()): Process
     {
-        $process = new Process([PHP_BINARY, '-r', 'require $argv[2]; use App\Support\FileLock; '.$code, '--', $this->path, dirname(__DIR__, 2).'/vendor/autoload.php']);
+        $process = new Process([
+            PHP_BINARY,
+            '-r',
+            'require $argv[2]; use App\Support\FileLock; '.$code,
+            '--',
+            $this->path,
+            dirname(__DIR__, 2).'/vendor/autoload.php',
+        ]);
         $process->setInput($say);
         $process->start();
 

@@ -40,12 +40,30 @@ final class KeptCastsTest extends TestCase
     {
         $face = Face::fromRow('flat', ['width' => 4, 'height' => 3, 'rasterWidth' => 400, 'rasterHeight' => 300]);
 
-        return new Body('front', 'Front', $face->mesh(), Pose::of(Vec3::of(0, 1.5, 0))->matrix(), Material::fromRow([]), 400, 300);
+        return new Body(
+            'front',
+            'Front',
+            $face->mesh(),
+            Pose::of(Vec3::of(0, 1.5, 0))->matrix(),
+            Material::fromRow([]),
+            400,
+            300,
+        );
     }
 
     private static function beam(string $id, float $x, string $name = 'P', float $lumens = 10_000): Beam
     {
-        return new Beam($id, Projector::fromRow(['name' => $name, 'lens' => ['throw' => 2.0, 'throwMin' => 0.5, 'throwMax' => 5], 'lumens' => $lumens, 'aims' => [], 'mirrored' => false]), Pose::of(Vec3::of($x, 1.5, 8))->matrix());
+        return new Beam(
+            $id,
+            Projector::fromRow([
+                'name' => $name,
+                'lens' => ['throw' => 2.0, 'throwMin' => 0.5, 'throwMax' => 5],
+                'lumens' => $lumens,
+                'aims' => [],
+                'mirrored' => false,
+            ]),
+            Pose::of(Vec3::of($x, 1.5, 8))->matrix(),
+        );
     }
 
     /**
@@ -55,7 +73,11 @@ final class KeptCastsTest extends TestCase
     private function report(array $beams, string $scene = 'scene'): array
     {
         $face = self::face();
-        $casts = new KeptCasts($this->folder, $scene, new SceneCasts(static fn (): Scene => Scene::of([$face]), 200, 24, 14));
+        $casts = new KeptCasts(
+            $this->folder,
+            $scene,
+            new SceneCasts(static fn (): Scene => Scene::of([$face]), 200, 24, 14),
+        );
         $report = Report::by([$face], $beams, $casts);
         $casts->keep();
 
@@ -69,7 +91,11 @@ final class KeptCastsTest extends TestCase
         [$again, $kept] = $this->report($beams);
         self::assertSame([4, 0], [$first, $again], 'an arrival and a walk of each');
         self::assertEquals($cast, $kept);
-        $fresh = Report::by([self::face()], $beams, new SceneCasts(static fn (): Scene => Scene::of([self::face()]), 200, 24, 14));
+        $fresh = Report::by(
+            [self::face()],
+            $beams,
+            new SceneCasts(static fn (): Scene => Scene::of([self::face()]), 200, 24, 14),
+        );
         self::assertEquals($fresh, $kept);
     }
 
@@ -93,7 +119,12 @@ final class KeptCastsTest extends TestCase
             }
             [$cast, $report] = $this->report([self::beam('a', 0)]);
             self::assertSame(2, $cast);
-            self::assertEqualsWithDelta(5000, $report->sum['lumens'] - $report->sum['spillLumens'], 1, 'the face begins at the middle of the picture: half of it lands there');
+            self::assertEqualsWithDelta(
+                5000,
+                $report->sum['lumens'] - $report->sum['spillLumens'],
+                1,
+                'the face begins at the middle of the picture: half of it lands there',
+            );
             self::assertSame(0, $this->report([self::beam('a', 0)])[0], 'it is whole again');
         }
     }

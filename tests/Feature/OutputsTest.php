@@ -36,25 +36,106 @@ final class OutputsTest extends TestCase
     {
         parent::setUp();
         $this->show = $this->show();
-        foreach (['panel', 'wall', 'wing', 'front', 'left', 'right', 'led', 'one', 'two', 'server', 'feedOne', 'feedTwo', 'regionOne', 'regionTwo'] as $name) {
+        foreach (
+            [
+                'panel',
+                'wall',
+                'wing',
+                'front',
+                'left',
+                'right',
+                'led',
+                'one',
+                'two',
+                'server',
+                'feedOne',
+                'feedTwo',
+                'regionOne',
+                'regionTwo',
+            ] as $name
+        ) {
             $this->ids[$name] = $this->id();
         }
         $i = $this->ids;
         $this->edit([
-            $this->created('panel', $i['panel'], ['name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => 100, 'heightPx' => 100]),
-            $this->created('surface', $i['wall'], ['name' => 'Wall', 'cells' => [[$i['panel'], $i['panel']]], 'seams' => [0]]),
-            $this->created('surface', $i['wing'], ['name' => 'Wing', 'cells' => [[$i['panel']]], 'seams' => [], 'position' => [2, 0, 0]]),
-            $this->created('surface', $i['front'], ['name' => 'House front', 'kind' => 'flat', 'position' => [0, 0, -10], 'shape' => ['width' => 9, 'height' => 5, 'pixelsPerMetre' => 50]]),
-            $this->created('projector', $i['left'], ['name' => 'Left', 'position' => [-1.6, 2.5, -4], 'lens' => self::LENS, 'lumens' => 12000]),
-            $this->created('projector', $i['right'], ['name' => 'Right', 'position' => [1.6, 2.5, -4], 'lens' => self::LENS, 'lumens' => 8000]),
+            $this->created('panel', $i['panel'], [
+                'name' => 'P',
+                'widthMm' => 500,
+                'heightMm' => 500,
+                'widthPx' => 100,
+                'heightPx' => 100,
+            ]),
+            $this->created('surface', $i['wall'], [
+                'name' => 'Wall',
+                'cells' => [[$i['panel'], $i['panel']]],
+                'seams' => [0],
+            ]),
+            $this->created('surface', $i['wing'], [
+                'name' => 'Wing',
+                'cells' => [[$i['panel']]],
+                'seams' => [],
+                'position' => [2, 0, 0],
+            ]),
+            $this->created('surface', $i['front'], [
+                'name' => 'House front',
+                'kind' => 'flat',
+                'position' => [0, 0, -10],
+                'shape' => ['width' => 9, 'height' => 5, 'pixelsPerMetre' => 50],
+            ]),
+            $this->created('projector', $i['left'], [
+                'name' => 'Left',
+                'position' => [-1.6, 2.5, -4],
+                'lens' => self::LENS,
+                'lumens' => 12000,
+            ]),
+            $this->created('projector', $i['right'], [
+                'name' => 'Right',
+                'position' => [1.6, 2.5, -4],
+                'lens' => self::LENS,
+                'lumens' => 8000,
+            ]),
             $this->created('server', $i['server'], ['name' => 'Quay', 'role' => 'main']),
-            $this->created('output', $i['led'], ['name' => 'LED', 'width' => 400, 'height' => 300, 'refresh' => 50, 'server' => $i['server'], 'connector' => 'sdi-3']),
-            $this->created('output', $i['one'], ['name' => 'Projector 1', 'width' => 1920, 'height' => 1200, 'connector' => 'dp-1.2']),
+            $this->created('output', $i['led'], [
+                'name' => 'LED',
+                'width' => 400,
+                'height' => 300,
+                'refresh' => 50,
+                'server' => $i['server'],
+                'connector' => 'sdi-3',
+            ]),
+            $this->created('output', $i['one'], [
+                'name' => 'Projector 1',
+                'width' => 1920,
+                'height' => 1200,
+                'connector' => 'dp-1.2',
+            ]),
             $this->created('output', $i['two'], ['name' => 'Projector 2', 'width' => 1920, 'height' => 1200]),
-            $this->created('feed', $i['feedOne'], ['output' => $i['one'], 'name' => 'Left', 'role' => 'projector', 'projector' => $i['left']]),
-            $this->created('feed', $i['feedTwo'], ['output' => $i['two'], 'name' => 'Right', 'role' => 'projector', 'projector' => $i['right']]),
-            $this->created('region', $i['regionOne'], ['output' => $i['one'], 'surface' => $i['front'], 'source' => [0, 0, 450, 250], 'width' => 1920, 'height' => 1200]),
-            $this->created('region', $i['regionTwo'], ['output' => $i['two'], 'surface' => $i['front'], 'source' => [0, 0, 450, 250], 'width' => 1920, 'height' => 1200]),
+            $this->created('feed', $i['feedOne'], [
+                'output' => $i['one'],
+                'name' => 'Left',
+                'role' => 'projector',
+                'projector' => $i['left'],
+            ]),
+            $this->created('feed', $i['feedTwo'], [
+                'output' => $i['two'],
+                'name' => 'Right',
+                'role' => 'projector',
+                'projector' => $i['right'],
+            ]),
+            $this->created('region', $i['regionOne'], [
+                'output' => $i['one'],
+                'surface' => $i['front'],
+                'source' => [0, 0, 450, 250],
+                'width' => 1920,
+                'height' => 1200,
+            ]),
+            $this->created('region', $i['regionTwo'], [
+                'output' => $i['two'],
+                'surface' => $i['front'],
+                'source' => [0, 0, 450, 250],
+                'width' => 1920,
+                'height' => 1200,
+            ]),
         ])->assertCreated();
     }
 
@@ -73,7 +154,9 @@ final class OutputsTest extends TestCase
     /** @return array<string, mixed> */
     private function document(): array
     {
-        return (array) $this->ask('GET', "shows/$this->show")->assertOk()->json();
+        return (array) $this->ask('GET', "shows/$this->show")
+            ->assertOk()
+            ->json();
     }
 
     /** @return array<string, mixed> */
@@ -85,24 +168,48 @@ final class OutputsTest extends TestCase
     public function test_surfaces_are_put_on_an_output_packed_and_told_to_the_technician(): void
     {
         $i = $this->ids;
-        $made = $this->order(['action' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall'], $i['wing']]])->assertCreated()->json('createdId');
-        $regions = array_values(array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['output'] === $i['led']));
+        $made = $this->order(['action' => 'put', 'output' => $i['led'], 'surfaces' => [$i['wall'], $i['wing']]])
+            ->assertCreated()
+            ->json('createdId');
+        $regions = array_values(
+            array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['output'] === $i['led']),
+        );
         self::assertCount(2, $regions);
         self::assertSame($made, $regions[0]['id']);
         self::assertSame([[0, 0, 200, 100], [0, 0, 100, 100]], array_column($regions, 'source'));
-        self::assertTrue($regions[0]['x'] + 200 <= $regions[1]['x'] || $regions[0]['y'] + 100 <= $regions[1]['y'] || $regions[1]['x'] + 100 <= $regions[0]['x'] || $regions[1]['y'] + 100 <= $regions[0]['y'], 'they do not lie on one another');
+        self::assertTrue(
+            $regions[0]['x'] + 200 <= $regions[1]['x'] ||
+                $regions[0]['y'] + 100 <= $regions[1]['y'] ||
+                $regions[1]['x'] + 100 <= $regions[0]['x'] ||
+                $regions[1]['y'] + 100 <= $regions[0]['y'],
+            'they do not lie on one another',
+        );
         // The sheet goes out, the technician dictates, it comes back.
-        $csv = (string) $this->ask('GET', "shows/$this->show/regions.csv")->assertOk()->getContent();
+        $csv = (string) $this->ask('GET', "shows/$this->show/regions.csv")
+            ->assertOk()
+            ->getContent();
         $table = Csv::read(ltrim($csv, "\u{FEFF}"));
         self::assertSame(['Region', 'Surface', 'Server', 'Output', 'Feeds', 'X', 'Y'], array_slice($table[0], 0, 7));
         self::assertContains('Quay', array_column($table, 2));
-        self::assertStringStartsWith('%PDF', (string) $this->ask('GET', "shows/$this->show/regions.pdf")->assertOk()->getContent());
-        $this->ask('POST', "shows/$this->show/regions.csv", ['csv' => "Surface;X;Y;Turn\nWall;64;8;90\nWing;;200;\n"])->assertCreated();
+        self::assertStringStartsWith(
+            '%PDF',
+            (string) $this->ask('GET', "shows/$this->show/regions.pdf")
+                ->assertOk()
+                ->getContent(),
+        );
+        $this->ask('POST', "shows/$this->show/regions.csv", [
+            'csv' => "Surface;X;Y;Turn\nWall;64;8;90\nWing;;200;\n",
+        ])->assertCreated();
         $by = array_column($this->document()['rows']['region'], null, 'surface');
-        self::assertSame([64, 8, 90, 200], [$by[$i['wall']]['x'], $by[$i['wall']]['y'], $by[$i['wall']]['turn'], $by[$i['wing']]['y']]);
+        self::assertSame(
+            [64, 8, 90, 200],
+            [$by[$i['wall']]['x'], $by[$i['wall']]['y'], $by[$i['wall']]['turn'], $by[$i['wing']]['y']],
+        );
         // Packed with guards on the panels' grid; what is pinned stays.
         $this->edit([$this->updated('region', $by[$i['wing']]['id'], ['pinned' => [false, true]])])->assertCreated();
-        $packed = $this->order(['action' => 'pack', 'outputs' => [$i['led']], 'turns' => true, 'guard' => 2])->assertCreated()->json('packed');
+        $packed = $this->order(['action' => 'pack', 'outputs' => [$i['led']], 'turns' => true, 'guard' => 2])
+            ->assertCreated()
+            ->json('packed');
         $after = array_column($this->document()['rows']['region'], null, 'surface');
         self::assertSame([$by[$i['wing']]['x'], 200], [$after[$i['wing']]['x'], $after[$i['wing']]['y']]);
         self::assertSame([0, 0], [$after[$i['wall']]['x'] % 100, $after[$i['wall']]['y'] % 100]);
@@ -126,20 +233,36 @@ final class OutputsTest extends TestCase
     #[DataProvider('sheets')]
     public function test_a_sheet_that_can_not_be_read_changes_nothing(string $csv, string $said): void
     {
-        $this->order(['action' => 'put', 'output' => $this->ids['led'], 'surfaces' => [$this->ids['wall']]])->assertCreated();
+        $this->order([
+            'action' => 'put',
+            'output' => $this->ids['led'],
+            'surfaces' => [$this->ids['wall']],
+        ])->assertCreated();
         $before = $this->document()['rows']['region'];
-        self::assertStringContainsString($said, (string) $this->ask('POST', "shows/$this->show/regions.csv", ['csv' => $csv])->assertStatus(422)->json('detail'));
+        self::assertStringContainsString(
+            $said,
+            (string) $this->ask('POST', "shows/$this->show/regions.csv", ['csv' => $csv])
+                ->assertStatus(422)
+                ->json('detail'),
+        );
         self::assertSame($before, $this->document()['rows']['region']);
     }
 
     public function test_regions_are_pinned_bent_copied_moved_together_and_reset(): void
     {
         [$one, $two] = [$this->ids['regionOne'], $this->ids['regionTwo']];
-        $this->order(['action' => 'pin', 'region' => $one, 'by' => [0 => [12.5, -3.0], 2 => [-8.0, 4.0]]])->assertCreated()->assertJsonPath('name', 'Pin a corner of House front');
+        $this->order(['action' => 'pin', 'region' => $one, 'by' => [0 => [12.5, -3.0], 2 => [-8.0, 4.0]]])
+            ->assertCreated()
+            ->assertJsonPath('name', 'Pin a corner of House front');
         self::assertEquals([12.5, -3, 0, 0, -8, 4, 0, 0], $this->row('region', $one)['pin']);
         $this->order(['action' => 'line', 'region' => $one, 'way' => 'column', 'at' => 0.4])->assertCreated();
         $before = $this->document()['computed']['regions'][$one]['lattice'][10];
-        $this->order(['action' => 'bend', 'region' => $one, 'by' => [10 => [0.0, 30.0]], 'radius' => 200.0])->assertCreated();
+        $this->order([
+            'action' => 'bend',
+            'region' => $one,
+            'by' => [10 => [0.0, 30.0]],
+            'radius' => 200.0,
+        ])->assertCreated();
         $row = $this->row('region', $one);
         self::assertSame([[0, 0.4, 1], [0, 1], 2 * 7 * 4], [$row['columns'], $row['rows'], count($row['points'])]);
         $figures = $this->document()['computed']['regions'][$one];
@@ -149,7 +272,11 @@ final class OutputsTest extends TestCase
         self::assertCount(28, $figures['lattice']);
         $this->order(['action' => 'copy', 'from' => $one, 'regions' => [$two]])->assertCreated();
         self::assertEquals($row['points'], $this->row('region', $two)['points']);
-        $this->order(['action' => 'together', 'regions' => [$one, $two], 'by' => ['x' => 10, 'y' => -5]])->assertCreated();
+        $this->order([
+            'action' => 'together',
+            'regions' => [$one, $two],
+            'by' => ['x' => 10, 'y' => -5],
+        ])->assertCreated();
         self::assertSame([10, -5], [$this->row('region', $two)['x'], $this->row('region', $two)['y']]);
         $this->order(['action' => 'together', 'regions' => [$one], 'degrees' => 180.0])->assertCreated();
         // Turned by a half about the middle of its corners: the first is where the third was, mirrored through that.
@@ -163,19 +290,37 @@ final class OutputsTest extends TestCase
         self::assertSame([0, 1], $this->row('region', $two)['columns']);
         $this->order(['action' => 'fit', 'region' => $two, 'how' => 'contain'])->assertCreated();
         self::assertSame([1920, 1067], [$this->row('region', $two)['width'], $this->row('region', $two)['height']]);
-        $this->order(['action' => 'split', 'output' => $this->ids['led'], 'columns' => 2, 'rows' => 1])->assertCreated();
-        self::assertSame([[0, 0, 200, 300], [200, 0, 200, 300]], array_column(array_filter($this->document()['rows']['feed'], fn (array $f): bool => $f['output'] === $this->ids['led']), 'part'));
+        $this->order([
+            'action' => 'split',
+            'output' => $this->ids['led'],
+            'columns' => 2,
+            'rows' => 1,
+        ])->assertCreated();
+        self::assertSame(
+            [[0, 0, 200, 300], [200, 0, 200, 300]],
+            array_column(
+                array_filter(
+                    $this->document()['rows']['feed'],
+                    fn (array $f): bool => $f['output'] === $this->ids['led'],
+                ),
+                'part',
+            ),
+        );
     }
 
     /** @return iterable<string, array{array<string, mixed>}> */
     public static function refused(): iterable
     {
         yield 'an unknown order' => [['action' => 'fly']];
-        yield 'an unknown region' => [['action' => 'pin', 'region' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'by' => [0 => [1, 1]]]];
+        yield 'an unknown region' => [
+            ['action' => 'pin', 'region' => '01hzzzzzzzzzzzzzzzzzzzzzzz', 'by' => [0 => [1, 1]]],
+        ];
         yield 'a fifth corner' => [['action' => 'pin', 'region' => 'regionOne', 'by' => [4 => [1, 1]]]];
         yield 'a corner without numbers' => [['action' => 'pin', 'region' => 'regionOne', 'by' => [0 => ['a', 1]]]];
         yield 'no corner' => [['action' => 'pin', 'region' => 'regionOne', 'by' => []]];
-        yield 'a shape that is not convex' => [['action' => 'pin', 'region' => 'regionOne', 'by' => [0 => [1900, 1100]]]];
+        yield 'a shape that is not convex' => [
+            ['action' => 'pin', 'region' => 'regionOne', 'by' => [0 => [1900, 1100]]],
+        ];
         yield 'a line where one is' => [['action' => 'line', 'region' => 'regionOne', 'way' => 'column', 'at' => 1]];
         yield 'a way that is none' => [['action' => 'line', 'region' => 'regionOne', 'way' => 'across', 'at' => 0.5]];
         yield 'a point that is not there' => [['action' => 'bend', 'region' => 'regionOne', 'by' => [99 => [1, 1]]]];
@@ -184,7 +329,9 @@ final class OutputsTest extends TestCase
         yield 'nothing to pack onto' => [['action' => 'pack', 'outputs' => []]];
         yield 'nine columns' => [['action' => 'split', 'output' => 'led', 'columns' => 9, 'rows' => 1]];
         yield 'a reset of nothing known' => [['action' => 'reset', 'regions' => ['regionOne'], 'what' => 'light']];
-        yield 'a surface that is not there' => [['action' => 'put', 'output' => 'led', 'surfaces' => ['01hzzzzzzzzzzzzzzzzzzzzzzz']]];
+        yield 'a surface that is not there' => [
+            ['action' => 'put', 'output' => 'led', 'surfaces' => ['01hzzzzzzzzzzzzzzzzzzzzzzz']],
+        ];
         yield 'nothing measured' => [['action' => 'match', 'measured' => []]];
         yield 'something else measured' => [['action' => 'match', 'measured' => ['x' => ['white' => 5]]]];
     }
@@ -193,7 +340,7 @@ final class OutputsTest extends TestCase
     #[DataProvider('refused')]
     public function test_what_can_not_be_done_is_refused_with_a_reason_and_changes_nothing(array $order): void
     {
-        $named = fn (mixed $v): mixed => is_string($v) ? ($this->ids[$v] ?? $v) : $v;
+        $named = fn (mixed $v): mixed => is_string($v) ? $this->ids[$v] ?? $v : $v;
         $order = array_map(static fn (mixed $v): mixed => is_array($v) ? array_map($named, $v) : $named($v), $order);
         $before = $this->document();
         $answer = $this->order($order)->assertStatus(422);
@@ -208,25 +355,69 @@ final class OutputsTest extends TestCase
         $wall = array_column($this->document()['rows']['region'], null, 'surface')[$i['wall']];
         $this->edit([
             $this->updated('region', $wall['id'], ['width' => [0, 190]]),
-            $this->created('region', $this->id(), ['output' => $i['led'], 'surface' => $i['wing'], 'source' => [0, 0, 100, 100], 'x' => 191, 'y' => 20]),
-            $this->updated('output', $i['led'], ['width' => [400, 3840], 'height' => [300, 2160], 'refresh' => [50, 60]]),
-            $this->created('feed', $this->id(), ['output' => $i['led'], 'name' => 'Beyond', 'part' => [3000, 0, 1000, 100]]),
-            $this->created('mask', $this->id(), ['output' => $i['one'], 'name' => 'Window', 'nodes' => [0, 0, 0, 0, 0, 0, 50, 0, 0, 0, 0, 0, 50, 50, 0, 0, 0, 0], 'feather' => 4]),
+            $this->created('region', $this->id(), [
+                'output' => $i['led'],
+                'surface' => $i['wing'],
+                'source' => [0, 0, 100, 100],
+                'x' => 191,
+                'y' => 20,
+            ]),
+            $this->updated('output', $i['led'], [
+                'width' => [400, 3840],
+                'height' => [300, 2160],
+                'refresh' => [50, 60],
+            ]),
+            $this->created('feed', $this->id(), [
+                'output' => $i['led'],
+                'name' => 'Beyond',
+                'part' => [3000, 0, 1000, 100],
+            ]),
+            $this->created('mask', $this->id(), [
+                'output' => $i['one'],
+                'name' => 'Window',
+                'nodes' => [0, 0, 0, 0, 0, 0, 50, 0, 0, 0, 0, 0, 50, 50, 0, 0, 0, 0],
+                'feather' => 4,
+            ]),
         ])->assertCreated();
         $document = $this->document();
-        $said = static fn (string $key): string => implode(' ', array_column($document['computed']['findings'][$key] ?? [], 'message'));
-        self::assertStringContainsString('11.88 Gb/s (CTA-861, 594.00 MHz, 8 bit); 3G-SDI carries 2.97', $said("output $i[led]"));
+        $said = static fn (string $key): string => implode(
+            ' ',
+            array_column($document['computed']['findings'][$key] ?? [], 'message'),
+        );
+        self::assertStringContainsString(
+            '11.88 Gb/s (CTA-861, 594.00 MHz, 8 bit); 3G-SDI carries 2.97',
+            $said("output $i[led]"),
+        );
         self::assertStringContainsString('scaled from 200 × 100 to 190 × 100', $said("region $wall[id]"));
-        self::assertStringContainsString('one pixel apart', implode(' ', array_map($said, array_keys($document['computed']['findings']))));
-        self::assertStringContainsString('takes pixels', implode(' ', array_map($said, array_keys($document['computed']['findings']))));
+        self::assertStringContainsString(
+            'one pixel apart',
+            implode(' ', array_map($said, array_keys($document['computed']['findings']))),
+        );
+        self::assertStringContainsString(
+            'takes pixels',
+            implode(' ', array_map($said, array_keys($document['computed']['findings']))),
+        );
         self::assertSame(594_000_000, $document['computed']['outputs'][$i['led']]['timing']['clock']);
         // A mask belongs to one thing, and goes with it.
         foreach ([['surface' => $i['front'], 'output' => $i['one']], []] as $both) {
-            $this->edit([$this->created('mask', $this->id(), $both + ['name' => 'Two', 'nodes' => array_fill(0, 18, 1)])])->assertStatus(422);
+            $this->edit([
+                $this->created('mask', $this->id(), $both + ['name' => 'Two', 'nodes' => array_fill(0, 18, 1)]),
+            ])->assertStatus(422);
         }
         self::assertCount(1, $document['rows']['mask']);
         $this->edit([['kind' => 'output', 'id' => $i['one'], 'op' => 'delete', 'fields' => []]])->assertCreated();
-        self::assertSame([[], 1], [$this->document()['rows']['mask'], count(array_filter($this->document()['rows']['feed'], static fn (array $f): bool => $f['role'] === 'projector'))]);
+        self::assertSame(
+            [[], 1],
+            [
+                $this->document()['rows']['mask'],
+                count(
+                    array_filter(
+                        $this->document()['rows']['feed'],
+                        static fn (array $f): bool => $f['role'] === 'projector',
+                    ),
+                ),
+            ],
+        );
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         self::assertCount(1, $this->document()['rows']['mask']);
     }
@@ -234,10 +425,22 @@ final class OutputsTest extends TestCase
     public function test_templates_tell_where_seams_and_stretched_squares_are(): void
     {
         $at = "shows/$this->show/surfaces/{$this->ids['front']}/template";
-        $svg = (string) $this->ask('GET', "$at.svg?zones=1")->assertOk()->getContent();
+        $svg = (string) $this->ask('GET', "$at.svg?zones=1")
+            ->assertOk()
+            ->getContent();
         self::assertStringContainsString('id="avoid-seam"', $svg);
-        self::assertStringNotContainsString('id="avoid-seam"', (string) $this->ask('GET', "$at.svg")->assertOk()->getContent());
-        self::assertNotSame($this->ask('GET', "$at.png")->getContent(), $this->ask('GET', "$at.png?zones=1")->assertOk()->getContent());
+        self::assertStringNotContainsString(
+            'id="avoid-seam"',
+            (string) $this->ask('GET', "$at.svg")
+                ->assertOk()
+                ->getContent(),
+        );
+        self::assertNotSame(
+            $this->ask('GET', "$at.png")->getContent(),
+            $this->ask('GET', "$at.png?zones=1")
+                ->assertOk()
+                ->getContent(),
+        );
         $this->ask('GET', "shows/$this->show/surfaces/{$this->ids['wall']}/template.svg?zones=1")->assertOk();
         $this->ask('GET', "shows/$this->show/surfaces/nothing/template.svg?zones=1")->assertNotFound();
     }
@@ -247,25 +450,77 @@ final class OutputsTest extends TestCase
         $i = $this->ids;
         // 4 × 1 px: black, white, white but wholly transparent, grey.
         $png = Png::of(Picture::of(4, 1, "\0\0\0\xFF\xFF\xFF\xFF\xFF\xFF\xFF\xFF\0\x80\x80\x80\xFF"));
-        $made = $this->order(['action' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png), 'inverted' => true])->assertCreated()->json('createdId');
+        $made = $this->order([
+            'action' => 'paint',
+            'surface' => $i['front'],
+            'name' => 'Ivy',
+            'image' => base64_encode($png),
+            'inverted' => true,
+        ])
+            ->assertCreated()
+            ->json('createdId');
         $row = array_column($this->document()['rows']['mask'], null, 'id')[$made];
-        self::assertSame(['Ivy', $i['front'], [], true], [$row['name'], $row['surface'], $row['nodes'], $row['inverted']]);
+        self::assertSame(
+            ['Ivy', $i['front'], [], true],
+            [$row['name'], $row['surface'], $row['nodes'], $row['inverted']],
+        );
         $map = BlendMap::fromBytes((string) WarpStore::read($row['image']));
         self::assertSame([4, 2], [$map->columns, $map->rows]);
         self::assertEqualsWithDelta([0, 1, 0, 128 / 255], array_slice($map->shares, 0, 4), 0.005);
-        $shown = GreyPicture::of((string) $this->ask('GET', "shows/$this->show/masks/$made.png")->assertOk()->getContent(), 4, 2);
+        $shown = GreyPicture::of(
+            (string) $this->ask('GET', "shows/$this->show/masks/$made.png")
+                ->assertOk()
+                ->getContent(),
+            4,
+            2,
+        );
         self::assertSame([0, 255, 0], array_slice($shown ?? [], 0, 3));
         // One of the projected outputs shows it in its share of the light; what is cut off is none.
-        (new Process(['ffmpeg', '-y', '-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=400x300', '-frames:v', '1', "$this->data/whole.jpg"]))->mustRun();
+        (new Process([
+            'ffmpeg',
+            '-y',
+            '-v',
+            'error',
+            '-f',
+            'lavfi',
+            '-i',
+            'testsrc2=s=400x300',
+            '-frames:v',
+            '1',
+            "$this->data/whole.jpg",
+        ]))->mustRun();
         $jpeg = (string) file_get_contents("$this->data/whole.jpg");
         self::assertCount(12, GreyPicture::of($jpeg, 4, 3) ?? []);
-        foreach ([['image' => base64_encode(substr($jpeg, 0, intdiv(strlen($jpeg), 2)))], ['image' => base64_encode(substr($jpeg, 0, -40))], ['image' => base64_encode('no picture')], ['image' => '***'], ['image' => ''], ['image' => base64_encode(substr($png, 0, 40))], ['surface' => $this->id()], ['name' => '']] as $bad) {
-            $answer = $this->order($bad + ['action' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png)])->assertStatus(422);
+        foreach (
+            [
+                ['image' => base64_encode(substr($jpeg, 0, intdiv(strlen($jpeg), 2)))],
+                ['image' => base64_encode(substr($jpeg, 0, -40))],
+                ['image' => base64_encode('no picture')],
+                ['image' => '***'],
+                ['image' => ''],
+                ['image' => base64_encode(substr($png, 0, 40))],
+                ['surface' => $this->id()],
+                ['name' => ''],
+            ] as $bad
+        ) {
+            $answer = $this->order(
+                $bad + ['action' => 'paint', 'surface' => $i['front'], 'name' => 'Ivy', 'image' => base64_encode($png)],
+            )->assertStatus(422);
             self::assertNotSame('', $answer->json('detail'));
         }
         // A drawing of 20,000 × 20,000 px is refused before it is unpacked.
         $large = substr_replace($png, pack('NN', 20_000, 20_000), 16, 8);
-        self::assertStringContainsString('100 million', $this->order(['action' => 'paint', 'surface' => $i['front'], 'name' => 'Large', 'image' => base64_encode($large)])->assertStatus(422)->json('detail'));
+        self::assertStringContainsString(
+            '100 million',
+            $this->order([
+                'action' => 'paint',
+                'surface' => $i['front'],
+                'name' => 'Large',
+                'image' => base64_encode($large),
+            ])
+                ->assertStatus(422)
+                ->json('detail'),
+        );
         self::assertCount(1, $this->document()['rows']['mask']);
         $this->ask('GET', "shows/$this->show/masks/nothing.png")->assertNotFound();
     }
@@ -273,12 +528,32 @@ final class OutputsTest extends TestCase
     public function test_the_worker_computes_warps_and_blends_and_says_when_they_are_old(): void
     {
         $i = $this->ids;
-        $seam = fn (): array => (array) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/seam?from=0.1,0.5&to=0.9,0.5")->assertOk()->json();
-        self::assertGreaterThan(0.3, $seam()['off'], 'a bright band where they lie on one another, and one of them dimmer');
-        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'level' => true, 'limit' => 80.0])->assertStatus(202)->json('id');
+        $seam = fn (): array => (array) $this->ask(
+            'GET',
+            "shows/$this->show/surfaces/$i[front]/seam?from=0.1,0.5&to=0.9,0.5",
+        )
+            ->assertOk()
+            ->json();
+        self::assertGreaterThan(
+            0.3,
+            $seam()['off'],
+            'a bright band where they lie on one another, and one of them dimmer',
+        );
+        $job = $this->ask('POST', "shows/$this->show/projections", [
+            'surface' => $i['front'],
+            'level' => true,
+            'limit' => 80.0,
+        ])
+            ->assertStatus(202)
+            ->json('id');
         $this->work();
-        $told = $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'ready')->json();
-        self::assertMatchesRegularExpression('/Warps are right to 0\.0\d px\. All places get \d+ lx/', $told['message']);
+        $told = $this->ask('GET', "tasks/$job")
+            ->assertJsonPath('state', 'ready')
+            ->json();
+        self::assertMatchesRegularExpression(
+            '/Warps are right to 0\.0\d px\. All places get \d+ lx/',
+            $told['message'],
+        );
         $row = $this->row('region', $i['regionOne']);
         self::assertSame(64, strlen($row['model']));
         $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
@@ -287,16 +562,26 @@ final class OutputsTest extends TestCase
         self::assertSame([1920, 1200], array_slice($warp->blend->place ?? [], 2));
         self::assertLessThan(0.01, $seam()['off']);
         self::assertArrayNotHasKey("region $i[regionOne]", $this->document()['computed']['findings']);
-        $even = $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/evenness")->assertOk()->json();
+        $even = $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/evenness")
+            ->assertOk()
+            ->json();
         self::assertSame([true, 1.0], [$even['metres'], round($even['score'], 6)]);
         self::assertEqualsWithDelta(1 / 50, $even['pixel'], 1e-6);
         // Undone in one step, and old once a projector moves.
-        $this->edit([$this->updated('projector', $i['left'], ['position' => [[-1.6, 2.5, -4], [-1.7, 2.5, -4]]])])->assertCreated();
-        self::assertStringContainsString('compute it again', $this->document()['computed']['findings']["region $i[regionOne]"][0]['message']);
+        $this->edit([
+            $this->updated('projector', $i['left'], ['position' => [[-1.6, 2.5, -4], [-1.7, 2.5, -4]]]),
+        ])->assertCreated();
+        self::assertStringContainsString(
+            'compute it again',
+            $this->document()['computed']['findings']["region $i[regionOne]"][0]['message'],
+        );
         self::assertGreaterThan(0.01, $seam()['off']);
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
         $this->ask('POST', "shows/$this->show/undo")->assertOk();
-        self::assertSame(['', ''], [$this->row('region', $i['regionOne'])['model'], $this->row('region', $i['regionTwo'])['model']]);
+        self::assertSame(
+            ['', ''],
+            [$this->row('region', $i['regionOne'])['model'], $this->row('region', $i['regionTwo'])['model']],
+        );
         self::assertFalse($this->ask('GET', "shows/$this->show/regions/".$this->regionOf('led'))->isOk());
     }
 
@@ -308,20 +593,41 @@ final class OutputsTest extends TestCase
     public function test_a_computation_is_cancelled_and_what_it_can_not_do_is_said(): void
     {
         $i = $this->ids;
-        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])->assertStatus(202)->json('id');
-        $this->ask('POST', "tasks/$job/cancel")->assertOk()->assertJsonPath('state', 'cancelled');
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])
+            ->assertStatus(202)
+            ->json('id');
+        $this->ask('POST', "tasks/$job/cancel")
+            ->assertOk()
+            ->assertJsonPath('state', 'cancelled');
         $this->work();
         self::assertSame('', $this->row('region', $i['regionOne'])['model']);
-        $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
-        $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'limit' => 95])->assertStatus(422)->assertJsonPath('field', 'limit');
+        $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['wall']])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'surface');
+        $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front'], 'limit' => 95])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'limit');
         // Turned away, it lights nothing; the worker says so.
-        $this->edit([$this->updated('projector', $i['left'], ['rotation' => [[0, 0, 0], [180, 0, 0]]])])->assertCreated();
-        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])->assertStatus(202)->json('id');
+        $this->edit([
+            $this->updated('projector', $i['left'], ['rotation' => [[0, 0, 0], [180, 0, 0]]]),
+        ])->assertCreated();
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $i['front']])
+            ->assertStatus(202)
+            ->json('id');
         $this->work();
-        $told = $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'failed')->json('message');
+        $told = $this->ask('GET', "tasks/$job")
+            ->assertJsonPath('state', 'failed')
+            ->json('message');
         self::assertStringContainsString('lights nothing', $told);
         // One whose workers all ended is given up in words.
-        $dead = Task::query()->create(['showId' => $this->show, 'person' => 'p', 'kind' => 'projection', 'input' => [], 'state' => 'working', 'progress' => 0.4]);
+        $dead = Task::query()->create([
+            'showId' => $this->show,
+            'person' => 'p',
+            'kind' => 'projection',
+            'input' => [],
+            'state' => 'working',
+            'progress' => 0.4,
+        ]);
         (new RunTask($dead->id))->failed();
         self::assertSame('failed', $dead->refresh()->state);
         foreach (['from=0.1,0.5&to=2,0', 'from=0.1&to=0.5,0.5', ''] as $query) {
@@ -336,24 +642,51 @@ final class OutputsTest extends TestCase
         $true = Pose::of(Vec3::of(-1.9, 2.7, -3.6), 3, -2, 1);
         $in = $true->matrix()->rigidInverse();
         $changes = [];
-        foreach ([[-4.0, 0.5, -10.0], [0.5, 0.5, -10.0], [0.5, 4.5, -10.0], [-4.0, 4.5, -10.0], [-2.0, 2.0, -9.2], [-1.0, 3.0, -8.8], [-3.0, 3.5, -9.5]] as $n => $place) {
+        foreach (
+            [
+                [-4.0, 0.5, -10.0],
+                [0.5, 0.5, -10.0],
+                [0.5, 4.5, -10.0],
+                [-4.0, 4.5, -10.0],
+                [-2.0, 2.0, -9.2],
+                [-1.0, 3.0, -8.8],
+                [-3.0, 3.5, -9.5],
+            ] as $n => $place
+        ) {
             $at = $in->point(Vec3::of(...$place));
-            $changes[] = $this->created('point', $this->id(), ['projector' => $i['left'], 'name' => "Point $n", 'place' => $place, 'pixel' => $lens->pixel($at->x, $at->y, $at->z)]);
+            $changes[] = $this->created('point', $this->id(), [
+                'projector' => $i['left'],
+                'name' => "Point $n",
+                'place' => $place,
+                'pixel' => $lens->pixel($at->x, $at->y, $at->z),
+            ]);
         }
-        $changes[] = $this->created('point', $this->id(), ['projector' => $i['left'], 'name' => 'Not found yet', 'place' => [0, 0, -10]]);
+        $changes[] = $this->created('point', $this->id(), [
+            'projector' => $i['left'],
+            'name' => 'Not found yet',
+            'place' => [0, 0, -10],
+        ]);
         $this->edit($changes)->assertCreated();
-        $found = $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", ['knownLens' => false])->assertOk()->json();
+        $found = $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", ['knownLens' => false])
+            ->assertOk()
+            ->json();
         self::assertEqualsWithDelta([-1.9, 2.7, -3.6], $found['pose']['position'], 1e-4);
         self::assertCount(7, $found['residuals']);
         self::assertLessThan(1e-4, $found['rms']);
         self::assertEquals([-1.6, 2.5, -4], $this->row('projector', $i['left'])['position'], 'looked at, not done');
-        $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", ['knownLens' => true, 'apply' => true])->assertCreated()->assertJsonPath('name', 'Align Left');
+        $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", ['knownLens' => true, 'apply' => true])
+            ->assertCreated()
+            ->assertJsonPath('name', 'Align Left');
         self::assertEqualsWithDelta([-1.9, 2.7, -3.6], $this->row('projector', $i['left'])['position'], 1e-4);
         self::assertEqualsWithDelta([3, -2, 1], $this->row('projector', $i['left'])['rotation'], 1e-3);
-        $this->ask('POST', "shows/$this->show/projectors/$i[right]/align", ['knownLens' => true])->assertStatus(422)->assertJsonPath('field', 'points');
+        $this->ask('POST', "shows/$this->show/projectors/$i[right]/align", ['knownLens' => true])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'points');
         $this->ask('POST', "shows/$this->show/projectors/$i[wall]/align", [])->assertStatus(404);
         foreach ([['place' => [0, 0]], ['place' => [0, 0, 0], 'pixel' => [1]], ['place' => [0, 0, 1e9]]] as $bad) {
-            $this->edit([$this->created('point', $this->id(), ['projector' => $i['left'], 'name' => 'P'] + $bad)])->assertStatus(422);
+            $this->edit([
+                $this->created('point', $this->id(), ['projector' => $i['left'], 'name' => 'P'] + $bad),
+            ])->assertStatus(422);
         }
     }
 
@@ -362,21 +695,42 @@ final class OutputsTest extends TestCase
         $i = $this->ids;
         $drum = $this->id();
         $this->edit([
-            $this->created('surface', $drum, ['name' => 'Tower', 'kind' => 'drum', 'position' => [0, 0, -8], 'shape' => ['radius' => 1.5, 'arc' => 200, 'height' => 5, 'pixelsPerMetre' => 40]]),
+            $this->created('surface', $drum, [
+                'name' => 'Tower',
+                'kind' => 'drum',
+                'position' => [0, 0, -8],
+                'shape' => ['radius' => 1.5, 'arc' => 200, 'height' => 5, 'pixelsPerMetre' => 40],
+            ]),
             $this->updated('projector', $i['left'], ['aims' => [[], [$drum]]]),
             $this->updated('projector', $i['right'], ['aims' => [[], [$drum]]]),
             $this->updated('feed', $i['feedTwo'], ['part' => [[], [0, 0, 960, 1200]]]),
         ])->assertCreated();
-        $this->order(['action' => 'project', 'surface' => $i['wall']])->assertStatus(422)->assertJsonPath('field', 'surface');
-        $this->order(['action' => 'project', 'surface' => $drum])->assertCreated()->assertJsonPath('name', 'Project onto Tower');
-        $made = array_values(array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum));
-        self::assertEqualsCanonicalizing([[1920, 1200], [960, 1200]], array_map(static fn (array $r): array => [$r['width'], $r['height']], $made));
-        $this->order(['action' => 'project', 'surface' => $drum])->assertOk()->assertJsonPath('changes', []);
-        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $drum, 'limit' => 70])->assertStatus(202)->json('id');
+        $this->order(['action' => 'project', 'surface' => $i['wall']])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'surface');
+        $this->order(['action' => 'project', 'surface' => $drum])
+            ->assertCreated()
+            ->assertJsonPath('name', 'Project onto Tower');
+        $made = array_values(
+            array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum),
+        );
+        self::assertEqualsCanonicalizing(
+            [[1920, 1200], [960, 1200]],
+            array_map(static fn (array $r): array => [$r['width'], $r['height']], $made),
+        );
+        $this->order(['action' => 'project', 'surface' => $drum])
+            ->assertOk()
+            ->assertJsonPath('changes', []);
+        $job = $this->ask('POST', "shows/$this->show/projections", ['surface' => $drum, 'limit' => 70])
+            ->assertStatus(202)
+            ->json('id');
         $this->work();
         $this->ask('GET', "tasks/$job")->assertJsonPath('state', 'ready');
         // What one lights more straightly it gives more of; in the middle both give half.
-        $maps = array_map(static fn (array $r): ComputedWarp => ComputedWarp::fromBytes((string) WarpStore::read($r['model'])), array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum));
+        $maps = array_map(
+            static fn (array $r): ComputedWarp => ComputedWarp::fromBytes((string) WarpStore::read($r['model'])),
+            array_filter($this->document()['rows']['region'], static fn (array $r): bool => $r['surface'] === $drum),
+        );
         foreach ($maps as $warp) {
             self::assertNotNull($warp->blend);
             self::assertGreaterThan(0.95, max($warp->blend->shares));
@@ -387,35 +741,75 @@ final class OutputsTest extends TestCase
     public function test_a_calibration_goes_out_as_a_package_and_comes_back(): void
     {
         $i = $this->ids;
-        $this->order(['action' => 'pin', 'region' => $i['regionOne'], 'by' => [0 => [60.0, 20.0], 2 => [-30.0, -40.0]]])->assertCreated();
-        $this->edit([$this->updated('region', $i['regionOne'], ['blend' => [[], ['right' => 90, 'curve' => 2]]])])->assertCreated();
+        $this->order([
+            'action' => 'pin',
+            'region' => $i['regionOne'],
+            'by' => [0 => [60.0, 20.0], 2 => [-30.0, -40.0]],
+        ])->assertCreated();
+        $this->edit([
+            $this->updated('region', $i['regionOne'], ['blend' => [[], ['right' => 90, 'curve' => 2]]]),
+        ])->assertCreated();
         $corners = $this->document()['computed']['regions'][$i['regionOne']]['corners'];
-        $package = (string) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/projection.mpcdi")->assertOk()->assertHeader('Content-Type', 'application/zip')->getContent();
+        $package = (string) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/projection.mpcdi")
+            ->assertOk()
+            ->assertHeader('Content-Type', 'application/zip')
+            ->getContent();
         self::assertSame('PK', substr($package, 0, 2));
-        $table = Csv::read(ltrim((string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/warp.csv")->assertOk()->getContent(), "\u{FEFF}"));
+        $table = Csv::read(
+            ltrim(
+                (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/warp.csv")
+                    ->assertOk()
+                    ->getContent(),
+                "\u{FEFF}",
+            ),
+        );
         self::assertSame(['Source X', 'Source Y', 'Output X', 'Output Y'], $table[0]);
         self::assertCount(1 + 33 * 33, $table);
         self::assertEqualsWithDelta($corners[0], [(float) $table[1][2], (float) $table[1][3]], 1e-3);
-        self::assertStringStartsWith("\x89PNG", (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/alpha.png")->assertOk()->getContent());
+        self::assertStringStartsWith(
+            "\x89PNG",
+            (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/alpha.png")
+                ->assertOk()
+                ->getContent(),
+        );
         // Into a region that is bent by nothing: what came in does all of it.
         $this->order(['action' => 'reset', 'regions' => [$i['regionOne']], 'what' => 'all'])->assertCreated();
-        $task = $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => base64_encode($package)])->assertStatus(202)->json('id');
+        $task = $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", [
+            'package' => base64_encode($package),
+        ])
+            ->assertStatus(202)
+            ->json('id');
         $this->work();
-        $this->ask('GET', "tasks/$task")->assertJsonPath('state', 'ready')->assertJsonPath('message', '2 rows imported.');
+        $this->ask('GET', "tasks/$task")
+            ->assertJsonPath('state', 'ready')
+            ->assertJsonPath('message', '2 rows imported.');
         $row = $this->row('region', $i['regionOne']);
         $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
         $middle = $warp->lattice->points[32 * 65 + 32];
         self::assertNotNull($middle);
-        self::assertEqualsWithDelta([(float) $table[1 + 16 * 33 + 16][2], (float) $table[1 + 16 * 33 + 16][3]], [$middle[0], $middle[1]], 2.0);
+        self::assertEqualsWithDelta(
+            [(float) $table[1 + 16 * 33 + 16][2], (float) $table[1 + 16 * 33 + 16][3]],
+            [$middle[0], $middle[1]],
+            2.0,
+        );
         // Half way into the fade, half of the light; before it, all.
         self::assertNotNull($warp->blend);
-        $at = static fn (int $column): array => [(float) $table[1 + 16 * 33 + $column][2], (float) $table[1 + 16 * 33 + $column][3]];
+        $at = static fn (int $column): array => [
+            (float) $table[1 + 16 * 33 + $column][2],
+            (float) $table[1 + 16 * 33 + $column][3],
+        ];
         self::assertEqualsWithDelta(1.0, $warp->blend->at(...$at(16)), 0.01);
-        $inFade = 450 - 450 * 30 / 32;
+        $inFade = 450 - (450 * 30) / 32;
         self::assertEqualsWithDelta(EdgeBlend::rise($inFade, 90, 2), $warp->blend->at(...$at(30)), 0.05);
-        self::assertArrayNotHasKey("region $i[regionOne]", $this->document()['computed']['findings'], 'nothing is known of what it was made of');
+        self::assertArrayNotHasKey(
+            "region $i[regionOne]",
+            $this->document()['computed']['findings'],
+            'nothing is known of what it was made of',
+        );
         foreach (['', 'not base64!', base64_encode('no archive')] as $bad) {
-            $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => $bad])->assertStatus(422)->assertJsonPath('field', 'package');
+            $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => $bad])
+                ->assertStatus(422)
+                ->assertJsonPath('field', 'package');
         }
         $this->ask('GET', "shows/$this->show/surfaces/$i[wall]/projection.mpcdi")->assertStatus(422);
         $this->ask('GET', "shows/$this->show/surfaces/$i[led]/projection.mpcdi")->assertStatus(404);
@@ -426,7 +820,12 @@ final class OutputsTest extends TestCase
     public function test_projectors_are_matched_by_what_was_measured(): void
     {
         [$one, $two] = [$this->ids['one'], $this->ids['two']];
-        $matched = $this->order(['action' => 'match', 'measured' => [$one => ['white' => 200, 'black' => 0.2], $two => ['white' => 150, 'black' => 0.3]]])->assertCreated()->json('matched');
+        $matched = $this->order([
+            'action' => 'match',
+            'measured' => [$one => ['white' => 200, 'black' => 0.2], $two => ['white' => 150, 'black' => 0.3]],
+        ])
+            ->assertCreated()
+            ->json('matched');
         self::assertEqualsWithDelta([150, 0.25], [$matched['white'], $matched['costs'][$one]], 1e-9);
         self::assertEqualsWithDelta([0.75, 0.75, 0.75], $this->row('output', $one)['gain'], 1e-9);
         self::assertEqualsWithDelta(0.0005, $this->row('output', $one)['black'], 1e-9);

@@ -17,9 +17,13 @@ final class PaceTest extends TestCase
     public function test_it_tells_at_once_and_then_no_more_than_four_times_a_second(): void
     {
         $told = [];
-        $pace = new Pace(static fn (): bool => true, static function (float $share) use (&$told): void {
-            $told[] = $share;
-        }, 60);
+        $pace = new Pace(
+            static fn (): bool => true,
+            static function (float $share) use (&$told): void {
+                $told[] = $share;
+            },
+            60,
+        );
         $began = hrtime(true);
         for ($i = 0; hrtime(true) - $began < 600_000_000; $i++) {
             $pace->at($i / 1e9);
@@ -34,9 +38,13 @@ final class PaceTest extends TestCase
         $told = 0;
         $this->expectException(Stopped::class);
         try {
-            (new Pace(static fn (): bool => false, static function () use (&$told): void {
-                $told++;
-            }, 60))->at(0.5);
+            (new Pace(
+                static fn (): bool => false,
+                static function () use (&$told): void {
+                    $told++;
+                },
+                60,
+            ))->at(0.5);
         } finally {
             self::assertSame(0, $told);
         }

@@ -19,7 +19,9 @@ use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use PHPUnit\Framework\TestCase;
 
-/** Plates of six bent lenses, thrown again from six lenses that undo it, against the surround that they were shot of. */
+/**
+ * Plates of six bent lenses, thrown again from six lenses that undo it, against the surround that they were shot of.
+ */
 final class PlatesTest extends TestCase
 {
     /** Pixels of the wall for each metre: it is 4 × 2 m. */
@@ -33,7 +35,10 @@ final class PlatesTest extends TestCase
 
     public static function setUpBeforeClass(): void
     {
-        self::$plates = array_map(static fn (array $lens): Picture => NightSurround::plate($lens, FerryArray::WIDTH, FerryArray::HEIGHT), FerryArray::lenses());
+        self::$plates = array_map(
+            static fn (array $lens): Picture => NightSurround::plate($lens, FerryArray::WIDTH, FerryArray::HEIGHT),
+            FerryArray::lenses(),
+        );
     }
 
     /**
@@ -42,20 +47,79 @@ final class PlatesTest extends TestCase
      */
     private static function raster(array $rig, array $lenses): ReferenceRaster
     {
-        $file = static fn (string $id, int $width, int $height): array => ['id' => $id, 'name' => $id, 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => $width, 'height' => $height], 'form' => ['kind' => 'still', 'url' => "/$id.png"]];
+        $file = static fn (string $id, int $width, int $height): array => [
+            'id' => $id,
+            'name' => $id,
+            'kind' => 'file',
+            'state' => 'ready',
+            'facts' => ['width' => $width, 'height' => $height],
+            'form' => ['kind' => 'still', 'url' => "/$id.png"],
+        ];
         [$width, $height] = FerryArray::pane();
         $rows = [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => self::DENSITY / 2, 'heightPx' => self::DENSITY / 2, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, -2], 'rotation' => [0, 0, 0], 'cells' => array_fill(0, 4, array_fill(0, 8, 'panel')), 'seams' => array_fill(0, 7, 0)]],
+            'panel' => [
+                [
+                    'id' => 'panel',
+                    'name' => 'P',
+                    'widthMm' => 500,
+                    'heightMm' => 500,
+                    'widthPx' => self::DENSITY / 2,
+                    'heightPx' => self::DENSITY / 2,
+                    'kilograms' => 1,
+                    'wattsAverage' => 1,
+                    'wattsMaximum' => 2,
+                ],
+            ],
+            'surface' => [
+                [
+                    'id' => 'wall',
+                    'name' => 'Wall',
+                    'position' => [0, 0, -2],
+                    'rotation' => [0, 0, 0],
+                    'cells' => array_fill(0, 4, array_fill(0, 8, 'panel')),
+                    'seams' => array_fill(0, 7, 0),
+                ],
+            ],
             'rig' => [['id' => 'ferry', 'name' => 'Ferry'] + $rig],
             'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => Flicks::PER_SECOND]],
-            'route' => [['id' => 'plates', 'name' => 'Plates', 'reach' => 'lens', 'width' => $width, 'height' => $height, 'surfaces' => ['wall']]],
+            'route' => [
+                [
+                    'id' => 'plates',
+                    'name' => 'Plates',
+                    'reach' => 'lens',
+                    'width' => $width,
+                    'height' => $height,
+                    'surfaces' => ['wall'],
+                ],
+            ],
         ];
         foreach ($lenses as $i => $lens) {
             $rows['media'][] = $file("plate$i", FerryArray::WIDTH, FerryArray::HEIGHT);
-            $rows['lens'][] = ['id' => "lens$i", 'route' => 'plates', 'name' => "Camera $i", 'rig' => 'ferry', 'part' => FerryArray::part($i), 'values' => ['x' => 0, 'y' => 1, 'z' => 0, 'featherLeft' => 0.2, 'featherRight' => 0.2] + $lens];
-            $rows['layer'][] = ['id' => "layer$i", 'timeline' => 'line', 'name' => "Plate $i", 'order' => $i, 'route' => 'plates', 'part' => "lens$i", 'fitting' => 'stretch', 'values' => ['blend' => 'add']];
-            $rows['clip'][] = ['id' => "clip$i", 'layer' => "layer$i", 'media' => "plate$i", 'start' => 0, 'length' => Flicks::PER_SECOND];
+            $rows['lens'][] = [
+                'id' => "lens$i",
+                'route' => 'plates',
+                'name' => "Camera $i",
+                'rig' => 'ferry',
+                'part' => FerryArray::part($i),
+                'values' => ['x' => 0, 'y' => 1, 'z' => 0, 'featherLeft' => 0.2, 'featherRight' => 0.2] + $lens,
+            ];
+            $rows['layer'][] = [
+                'id' => "layer$i",
+                'timeline' => 'line',
+                'name' => "Plate $i",
+                'order' => $i,
+                'route' => 'plates',
+                'part' => "lens$i",
+                'fitting' => 'stretch',
+                'values' => ['blend' => 'add'],
+            ];
+            $rows['clip'][] = [
+                'id' => "clip$i",
+                'layer' => "layer$i",
+                'media' => "plate$i",
+                'start' => 0,
+                'length' => Flicks::PER_SECOND,
+            ];
         }
         $show = Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows);
         self::assertSame([], $show->broken);
@@ -65,10 +129,13 @@ final class PlatesTest extends TestCase
 
     private static function drawn(Show $show, \Closure $source): ReferenceRaster
     {
-        $compiler = new PlanCompiler;
+        $compiler = new PlanCompiler();
         $compiler->compile($show, 1);
 
-        return new ReferenceRaster(new Moment($compiler->plan(), [Head::of('line', TransportMap::standing(0, 0))], [], 0), $source);
+        return new ReferenceRaster(
+            new Moment($compiler->plan(), [Head::of('line', TransportMap::standing(0, 0))], [], 0),
+            $source,
+        );
     }
 
     /** @return array{float, float} azimuth and elevation of a pixel of the wall, from the rig's middle one metre up */
@@ -106,7 +173,10 @@ final class PlatesTest extends TestCase
     /** @return array{array<string, list<float>>, Mat4} where the ferry is, and the venue into its place */
     private static function ferry(float $x, float $z, float $yaw): array
     {
-        return [['position' => [$x, 0, $z], 'rotation' => [$yaw, 0, 0]], Pose::of(Vec3::of($x, 0, $z), $yaw)->matrix()->rigidInverse()];
+        return [
+            ['position' => [$x, 0, $z], 'rotation' => [$yaw, 0, 0]],
+            Pose::of(Vec3::of($x, 0, $z), $yaw)->matrix()->rigidInverse(),
+        ];
     }
 
     public function test_the_stitched_wall_is_the_surround_and_stays_it_when_the_array_is_moved(): void
@@ -115,7 +185,8 @@ final class PlatesTest extends TestCase
             [$rig, $into] = self::ferry(...$where);
             [$mean, $most, $n] = self::difference(self::raster($rig, FerryArray::lenses()), $into);
             self::assertGreaterThan(1500, $n);
-            // Rounding of plate and wall, and what lies between the pixels of a plate; most at the horizon, where the light jumps.
+            // Rounding of plate and wall, and what lies between the pixels of a plate; most at the horizon, where the
+            // light jumps.
             self::assertLessThan(1.0, $mean);
             self::assertLessThan(60, $most);
         }
@@ -133,9 +204,23 @@ final class PlatesTest extends TestCase
             }
             $seen++;
             $x = (int) round((2 * tan(deg2rad($azimuth)) + 2) * self::DENSITY);
-            $y = (int) round((1 - 2 / cos(deg2rad($azimuth)) * tan(deg2rad($elevation))) * self::DENSITY);
-            $found = self::centre($into, $x, $y, $azimuth, $elevation, static fn (int $px, int $py): float => $raster->surfacePixel('wall', $px, $py)[0] / 255);
-            $true = self::centre($into, $x, $y, $azimuth, $elevation, static fn (int $px, int $py): float => NightSurround::at(...self::towards($into, $px, $py))[0]);
+            $y = (int) round((1 - (2 / cos(deg2rad($azimuth))) * tan(deg2rad($elevation))) * self::DENSITY);
+            $found = self::centre(
+                $into,
+                $x,
+                $y,
+                $azimuth,
+                $elevation,
+                static fn (int $px, int $py): float => $raster->surfacePixel('wall', $px, $py)[0] / 255,
+            );
+            $true = self::centre(
+                $into,
+                $x,
+                $y,
+                $azimuth,
+                $elevation,
+                static fn (int $px, int $py): float => NightSurround::at(...self::towards($into, $px, $py))[0],
+            );
             $off = hypot($found[0] - $true[0], $found[1] - $true[1]);
             self::assertLessThan(self::PLATE, $off, "The lantern at {$azimuth}° is off by {$off}°.");
         }
@@ -167,9 +252,16 @@ final class PlatesTest extends TestCase
     {
         [$rig, $into] = self::ferry(0, 0, 0);
         $right = self::difference(self::raster($rig, FerryArray::lenses()), $into)[0];
-        $bent = array_map(static fn (array $lens): array => ['k1' => 0.0, 'k2' => 0.0, 'p1' => 0.0, 'p2' => 0.0] + $lens, FerryArray::lenses());
+        $bent = array_map(
+            static fn (array $lens): array => ['k1' => 0.0, 'k2' => 0.0, 'p1' => 0.0, 'p2' => 0.0] + $lens,
+            FerryArray::lenses(),
+        );
         self::assertGreaterThan(2 * $right, self::difference(self::raster($rig, $bent), $into)[0]);
-        $meant = array_map(static fn (array $lens, int $i): array => ['yaw' => 55.0 - 22 * $i, 'pitch' => 2.0, 'roll' => 0.0] + $lens, FerryArray::lenses(), range(0, 5));
+        $meant = array_map(
+            static fn (array $lens, int $i): array => ['yaw' => 55.0 - 22 * $i, 'pitch' => 2.0, 'roll' => 0.0] + $lens,
+            FerryArray::lenses(),
+            range(0, 5),
+        );
         self::assertGreaterThan(3 * $right, self::difference(self::raster($rig, $meant), $into)[0]);
     }
 
@@ -177,16 +269,62 @@ final class PlatesTest extends TestCase
     {
         [$rig, $into] = self::ferry(0.3, -0.2, -15);
         $half = NightSurround::halfSphere(1024, 1024);
-        $show = Show::fromRows(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], [
-            'panel' => [['id' => 'panel', 'name' => 'P', 'widthMm' => 500, 'heightMm' => 500, 'widthPx' => self::DENSITY / 2, 'heightPx' => self::DENSITY / 2, 'kilograms' => 1, 'wattsAverage' => 1, 'wattsMaximum' => 2]],
-            'surface' => [['id' => 'wall', 'name' => 'Wall', 'position' => [0, 0, -2], 'rotation' => [0, 0, 0], 'cells' => array_fill(0, 4, array_fill(0, 8, 'panel')), 'seams' => array_fill(0, 7, 0)]],
-            'rig' => [['id' => 'ferry', 'name' => 'Ferry'] + $rig],
-            'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => Flicks::PER_SECOND]],
-            'route' => [['id' => 'globe', 'name' => 'Globe', 'reach' => 'globe', 'width' => 1024, 'height' => 1024, 'surfaces' => ['wall'], 'rig' => 'ferry', 'values' => ['x' => 0, 'y' => 1, 'z' => 0, 'arc' => 180]]],
-            'media' => [['id' => 'half', 'name' => 'Half', 'kind' => 'file', 'state' => 'ready', 'facts' => ['width' => 1024, 'height' => 1024], 'form' => ['kind' => 'still', 'url' => '/half.png']]],
-            'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'globe']],
-            'clip' => [['id' => 'c', 'layer' => 'l', 'media' => 'half', 'start' => 0, 'length' => Flicks::PER_SECOND]],
-        ]);
+        $show = Show::fromRows(
+            ['id' => 'show', 'name' => 'Test', 'frameRate' => '25'],
+            [
+                'panel' => [
+                    [
+                        'id' => 'panel',
+                        'name' => 'P',
+                        'widthMm' => 500,
+                        'heightMm' => 500,
+                        'widthPx' => self::DENSITY / 2,
+                        'heightPx' => self::DENSITY / 2,
+                        'kilograms' => 1,
+                        'wattsAverage' => 1,
+                        'wattsMaximum' => 2,
+                    ],
+                ],
+                'surface' => [
+                    [
+                        'id' => 'wall',
+                        'name' => 'Wall',
+                        'position' => [0, 0, -2],
+                        'rotation' => [0, 0, 0],
+                        'cells' => array_fill(0, 4, array_fill(0, 8, 'panel')),
+                        'seams' => array_fill(0, 7, 0),
+                    ],
+                ],
+                'rig' => [['id' => 'ferry', 'name' => 'Ferry'] + $rig],
+                'timeline' => [['id' => 'line', 'name' => 'Main', 'duration' => Flicks::PER_SECOND]],
+                'route' => [
+                    [
+                        'id' => 'globe',
+                        'name' => 'Globe',
+                        'reach' => 'globe',
+                        'width' => 1024,
+                        'height' => 1024,
+                        'surfaces' => ['wall'],
+                        'rig' => 'ferry',
+                        'values' => ['x' => 0, 'y' => 1, 'z' => 0, 'arc' => 180],
+                    ],
+                ],
+                'media' => [
+                    [
+                        'id' => 'half',
+                        'name' => 'Half',
+                        'kind' => 'file',
+                        'state' => 'ready',
+                        'facts' => ['width' => 1024, 'height' => 1024],
+                        'form' => ['kind' => 'still', 'url' => '/half.png'],
+                    ],
+                ],
+                'layer' => [['id' => 'l', 'timeline' => 'line', 'name' => 'L', 'order' => 0, 'route' => 'globe']],
+                'clip' => [
+                    ['id' => 'c', 'layer' => 'l', 'media' => 'half', 'start' => 0, 'length' => Flicks::PER_SECOND],
+                ],
+            ],
+        );
         [$mean, $most, $n] = self::difference(self::drawn($show, static fn (): Picture => $half), $into, 40);
         self::assertGreaterThan(2500, $n);
         self::assertLessThan(1.0, $mean);

@@ -19,8 +19,8 @@ use Illuminate\Contracts\Console\Kernel;
 use Tests\TestCase;
 
 /**
- * A database as it was when values stood in columns and were sampled ahead, with what was shown then at some hundred moments:
- * brought up to date, its shows show the same.
+ * A database as it was when values stood in columns and were sampled ahead, with what was shown then at some hundred
+ * moments: brought up to date, its shows show the same.
  */
 final class RecordedTest extends TestCase
 {
@@ -41,12 +41,35 @@ final class RecordedTest extends TestCase
         $this->upToDate();
         $show = Show::query()->where('name', 'like', 'Saltgate%')->firstOrFail();
         $answer = $this->ask('GET', "shows/$show->id")->assertOk();
-        self::assertSame([5, 5, 6, 5], [count($answer->json('rows.layer')), count($answer->json('rows.route')), count($answer->json('rows.clip')), count($answer->json('rows.curve'))]);
-        $lanterns = array_values(array_filter($answer->json('rows.layer'), static fn (array $l): bool => $l['name'] === 'Lanterns'))[0];
-        self::assertSame(3, count(array_values(array_filter($answer->json('rows.route'), static fn (array $r): bool => $r['id'] === $lanterns['route']))[0]['surfaces']));
+        self::assertSame(
+            [5, 5, 6, 5],
+            [
+                count($answer->json('rows.layer')),
+                count($answer->json('rows.route')),
+                count($answer->json('rows.clip')),
+                count($answer->json('rows.curve')),
+            ],
+        );
+        $lanterns = array_values(
+            array_filter($answer->json('rows.layer'), static fn (array $l): bool => $l['name'] === 'Lanterns'),
+        )[0];
+        self::assertSame(
+            3,
+            count(
+                array_values(
+                    array_filter(
+                        $answer->json('rows.route'),
+                        static fn (array $r): bool => $r['id'] === $lanterns['route'],
+                    ),
+                )[0]['surfaces'],
+            ),
+        );
         // What was done before can be read, not taken back; what is done now can.
         $this->ask('POST', "shows/$show->id/undo")->assertStatus(422);
-        $this->ask('POST', "shows/$show->id/edits", ['name' => 'Dim', 'changes' => [$this->updated('layer', $lanterns['id'], ['values.opacity' => [1, 0.5]])]])->assertCreated();
+        $this->ask('POST', "shows/$show->id/edits", [
+            'name' => 'Dim',
+            'changes' => [$this->updated('layer', $lanterns['id'], ['values.opacity' => [1, 0.5]])],
+        ])->assertCreated();
         $this->ask('POST', "shows/$show->id/undo")->assertOk();
     }
 
@@ -58,23 +81,41 @@ final class RecordedTest extends TestCase
         foreach (Show::query()->get() as $show) {
             $was = $recorded[$show->name];
             $core = $this->app->make(ShowRepository::class)->core($show);
-            $compiler = new PlanCompiler;
+            $compiler = new PlanCompiler();
             $compiler->compile($core, 1);
             // Clips that overlap were cut from one to the other then; they fade now.
-            $cut = static fn (array $part): array => isset($part['clips']) ? ['clips' => array_map(static fn (array $clip): array => array_diff_key($clip, ['fade' => 0]), $part['clips'])] + $part : $part;
+            $cut = static fn (array $part): array => isset($part['clips'])
+                ? [
+                    'clips' => array_map(
+                        static fn (array $clip): array => array_diff_key($clip, ['fade' => 0]),
+                        $part['clips'],
+                    ),
+                ] + $part
+                : $part;
             $plan = new Plan(array_map($cut, $compiler->plan()->parts), $compiler->plan()->tracks);
             foreach ($was['rects'] ?? [] as [$surface, $layer, $clip, $media, $rect]) {
                 $now = array_column($plan->parts["contribution:$layer@$surface"]['clips'], null, 'id')[$clip];
                 self::assertSame($media, $now['media']);
-                self::assertEqualsWithDelta($rect, [$now['fit'][2], $now['fit'][5], $now['fit'][0], $now['fit'][4]], 1e-9);
+                self::assertEqualsWithDelta(
+                    $rect,
+                    [$now['fit'][2], $now['fit'][5], $now['fit'][0], $now['fit'][4]],
+                    1e-9,
+                );
             }
             $line = (string) array_key_first($core->programme->timelines);
             foreach ($was['moments'] as $moment) {
                 $now = new Moment($plan, [Head::of($line, TransportMap::standing(0, $moment['time']))], [], 0);
                 foreach ($moment['layers'] as $layer => [$clip, $frame, $opacity, $x, $y]) {
                     [$up, $n] = $now->media((string) $layer, $now->heads[0]);
-                    self::assertSame([$clip, $frame], [$up < 0 ? null : $core->programme->layer((string) $layer)?->clips[$up]->id, $n], "$show->name at $moment[time]");
-                    $value = static fn (string $property): float => $now->value("layer:$layer/$property", $now->heads[0]);
+                    self::assertSame(
+                        [$clip, $frame],
+                        [$up < 0 ? null : $core->programme->layer((string) $layer)?->clips[$up]->id, $n],
+                        "$show->name at $moment[time]",
+                    );
+                    $value = static fn (string $property): float => $now->value(
+                        "layer:$layer/$property",
+                        $now->heads[0],
+                    );
                     self::assertEqualsWithDelta($opacity, $value('opacity'), 1 / 2048);
                     self::assertEqualsWithDelta([$x, $y], [$value('x'), $value('y')], 1 / 64);
                 }
@@ -99,7 +140,10 @@ final class RecordedTest extends TestCase
         $this->upToDate();
         $recorded = json_decode(self::fixture('first-engine.json'), true);
         foreach (Show::query()->get() as $show) {
-            $said = array_map(static fn ($f): array => [$f->view, $f->severity, $f->kind, $f->id, $f->message], Preflight::of($this->app->make(ShowRepository::class)->core($show)));
+            $said = array_map(
+                static fn ($f): array => [$f->view, $f->severity, $f->kind, $f->id, $f->message],
+                Preflight::of($this->app->make(ShowRepository::class)->core($show)),
+            );
             self::assertEqualsCanonicalizing($recorded[$show->name]['findings'], $said);
         }
     }
@@ -119,7 +163,11 @@ final class RecordedTest extends TestCase
             return match (true) {
                 $media['kind'] === 'none' => null,
                 $media['kind'] === 'solid' => Picture::solid(1, 1, $media['colour']),
-                isset($media['card']) => $made[$key] ??= TestCard::picture($media['width'], $media['height'], $media['card']),
+                isset($media['card']) => ($made[$key] ??= TestCard::picture(
+                    $media['width'],
+                    $media['height'],
+                    $media['card'],
+                )),
                 default => Picture::solid(1, 1, [$frame % 256, intdiv($frame, 4) % 256, 200]),
             };
         };

@@ -19,7 +19,11 @@ final class Answer extends Command
     public function handle(Kernel $kernel): int
     {
         $task = Task::query()->findOrFail($this->argument('task'));
-        $request = Request::create((string) $task->input['path'], 'GET', server: ['HTTP_HOST' => config('kite.hosts')[0], 'HTTP_ACCEPT' => 'application/json']);
+        $request = Request::create(
+            (string) $task->input['path'],
+            'GET',
+            server: ['HTTP_HOST' => config('kite.hosts')[0], 'HTTP_ACCEPT' => 'application/json'],
+        );
         $response = $kernel->handle($request);
         if ($response->getStatusCode() === 200) {
             return self::SUCCESS;

@@ -21,8 +21,8 @@ use Core\Show\ResultCache;
 use Illuminate\Console\Command;
 
 /**
- * The process that holds an open show: from each edit's rows it makes the parts, tracks, figures and findings that changed, and
- * it answers why a surface is dark. Started by the conductor, with lines of JSON in and frames out.
+ * The process that holds an open show: from each edit's rows it makes the parts, tracks, figures and findings that
+ * changed, and it answers why a surface is dark. Started by the conductor, with lines of JSON in and frames out.
  */
 final class CompilerCommand extends Command
 {
@@ -47,17 +47,24 @@ final class CompilerCommand extends Command
     public function handle(ShowRepository $rows): int
     {
         $id = $this->argument('show');
-        $show = is_string($id) && $id !== '' ? Show::query()->find($id) : Show::query()->where('engaged', true)->first();
+        $show =
+            is_string($id) && $id !== '' ? Show::query()->find($id) : Show::query()->where('engaged', true)->first();
         if ($show === null) {
             fwrite(STDERR, is_string($id) && $id !== '' ? 'This show was removed.' : 'No show is engaged.');
 
             return self::FAILURE;
         }
-        [$this->compiler, $this->cache] = [new PlanCompiler(WarpStore::read(...)), new ResultCache];
+        [$this->compiler, $this->cache] = [new PlanCompiler(WarpStore::read(...)), new ResultCache()];
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();
-        $this->send(Wire::READY, ['show' => $show->id, 'revision' => $this->revision, 'pack' => $packs->put($bundle), 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
+        $this->send(Wire::READY, [
+            'show' => $show->id,
+            'revision' => $this->revision,
+            'pack' => $packs->put($bundle),
+            'timelines' => $this->timelines(),
+            'cues' => (object) $this->changedCues(),
+        ]);
         $this->figures = Figures::of($this->document->show, $this->cache);
         while (($line = fgets(STDIN)) !== false) {
             $message = json_decode($line, true);
@@ -78,26 +85,53 @@ final class CompilerCommand extends Command
                 return;
             }
             if ($revision === $this->revision + 1) {
-                $this->document = $this->document->with($rows->changedWithFiles($this->document->changedRows($message['edit']['changes'])));
+                $this->document = $this->document->with(
+                    $rows->changedWithFiles($this->document->changedRows($message['edit']['changes'])),
+                );
                 $this->revision = $revision;
             } else {
                 $this->read($show->refresh(), $rows);
             }
             $this->compiled();
         } elseif (isset($message['file'])) {
-            $this->document = $this->document->with($rows->changedWithFiles($this->rowsOfFile((string) $message['file'])));
+            $this->document = $this->document->with(
+                $rows->changedWithFiles($this->rowsOfFile((string) $message['file'])),
+            );
             $this->compiled();
         } elseif (isset($message['trace'])) {
             $moment = EngineState::moment($this->compiler->plan(), (array) $message['state']);
-            $links = Trace::of($this->document->show, (string) $message['trace'], $moment, EngineState::players((array) $message['state']));
-            $this->send(Wire::ANSWER, ['id' => $message['id'], 'links' => $links, 'revision' => $this->revision, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0]);
+            $links = Trace::of(
+                $this->document->show,
+                (string) $message['trace'],
+                $moment,
+                EngineState::players((array) $message['state']),
+            );
+            $this->send(Wire::ANSWER, [
+                'id' => $message['id'],
+                'links' => $links,
+                'revision' => $this->revision,
+                'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0,
+            ]);
         } elseif (isset($message['values'])) {
             $moment = EngineState::moment($this->compiler->plan(), (array) $message['state']);
-            $this->send(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision] + Snapshot::of($this->document->show, $moment)->answer(array_map(strval(...), (array) $message['values'])));
+            $this->send(
+                Wire::ANSWER,
+                ['id' => $message['id'], 'revision' => $this->revision] +
+                    Snapshot::of($this->document->show, $moment)->answer(
+                        array_map(strval(...), (array) $message['values']),
+                    ),
+            );
         } elseif (isset($message['figures'])) {
-            $this->send(Wire::ANSWER, ['id' => $message['id'], 'revision' => $this->revision, 'figures' => $this->figures]);
+            $this->send(Wire::ANSWER, [
+                'id' => $message['id'],
+                'revision' => $this->revision,
+                'figures' => $this->figures,
+            ]);
         } elseif (isset($message['pack'])) {
-            $this->send(Wire::PACKED, ['pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)), 'revision' => $this->revision]);
+            $this->send(Wire::PACKED, [
+                'pack' => $packs->put($this->compiler->plan()->whole($show->id, $this->revision)),
+                'revision' => $this->revision,
+            ]);
         }
     }
 
@@ -111,17 +145,28 @@ final class CompilerCommand extends Command
     private function compiled(): void
     {
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
-        $this->send(Wire::COMPILED, ['revision' => $this->revision, 'timelines' => $this->timelines(), 'cues' => (object) $this->changedCues()]);
+        $this->send(Wire::COMPILED, [
+            'revision' => $this->revision,
+            'timelines' => $this->timelines(),
+            'cues' => (object) $this->changedCues(),
+        ]);
         $this->write(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
         $figures = Figures::of($this->document->show, $this->cache);
         $difference = Figures::difference($this->figures, $figures);
         $this->figures = $figures;
         if ($difference !== []) {
-            $this->send(Wire::FIGURES, ['show' => $this->document->show->id, 'revision' => $this->revision, 'figures' => Figures::objects($difference)]);
+            $this->send(Wire::FIGURES, [
+                'show' => $this->document->show->id,
+                'revision' => $this->revision,
+                'figures' => Figures::objects($difference),
+            ]);
         }
     }
 
-    /** @return array<string, array<string, mixed>|null> cues that changed since they were told last; null for those that are gone */
+    /**
+     * @return array<string, array<string, mixed>|null> cues that changed since they were told last; null for those
+     *     that are gone
+     */
     private function changedCues(): array
     {
         [$before, $this->cues] = [$this->cues, $this->document->show->programme->cues];
@@ -155,7 +200,13 @@ final class CompilerCommand extends Command
     {
         $rate = $this->document->show->rate;
 
-        return array_map(static fn ($timeline): array => ['name' => $timeline->name, 'sheet' => CueSheet::forTimeline($timeline, $rate)->toArray()], $this->document->show->programme->timelines);
+        return array_map(
+            static fn ($timeline): array => [
+                'name' => $timeline->name,
+                'sheet' => CueSheet::forTimeline($timeline, $rate)->toArray(),
+            ],
+            $this->document->show->programme->timelines,
+        );
     }
 
     /** @param  array<string, mixed>  $data */

@@ -27,8 +27,35 @@ final class ConductorCommand extends Command
         @proc_nice(-10);
         // Without the JIT, which takes 0.7 s of each start and gains next to nothing on what changes with an edit.
         $options = ['-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=off', '-d', 'memory_limit=1G'];
-        $compiler = static fn (string $show, \Closure $onFrame, \Closure $onEnd, Guard $guard): CompilerProcess => new CompilerProcess(Loop::get(), ['nice', '-n', '5', PHP_BINARY, ...$options, base_path('artisan'), 'kite:compiler', ...($show === '' ? [] : [$show])], $guard, $onFrame, $onEnd);
-        $conductor = new Conductor(Loop::get(), $config, $compiler, new TicketOffice(config('app.key')), new Journal($config['data'].'/journal.jsonl'), exists: static fn (string $show): bool => Show::query()->whereKey($show)->exists());
+        $compiler = static fn (
+            string $show,
+            \Closure $onFrame,
+            \Closure $onEnd,
+            Guard $guard,
+        ): CompilerProcess => new CompilerProcess(
+            Loop::get(),
+            [
+                'nice',
+                '-n',
+                '5',
+                PHP_BINARY,
+                ...$options,
+                base_path('artisan'),
+                'kite:compiler',
+                ...$show === '' ? [] : [$show],
+            ],
+            $guard,
+            $onFrame,
+            $onEnd,
+        );
+        $conductor = new Conductor(
+            Loop::get(),
+            $config,
+            $compiler,
+            new TicketOffice(config('app.key')),
+            new Journal($config['data'].'/journal.jsonl'),
+            exists: static fn (string $show): bool => Show::query()->whereKey($show)->exists(),
+        );
         foreach ([SIGTERM, SIGINT] as $signal) {
             Loop::addSignal($signal, static fn () => Loop::stop());
         }

@@ -26,7 +26,13 @@ final class DescribeApi extends ConsoleCommand
 
     public function handle(): int
     {
-        file_put_contents(base_path('docs/openapi.json'), json_encode(OpenApi::document(), JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n");
+        file_put_contents(
+            base_path('docs/openapi.json'),
+            json_encode(
+                OpenApi::document(),
+                JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE,
+            )."\n",
+        );
         file_put_contents(base_path('resources/js/api/kinds.ts'), self::kinds());
         file_put_contents(base_path('resources/js/api/commands.ts'), self::commands());
         file_put_contents(base_path('deploy/expensive.txt'), Expensive::pattern()."\n");
@@ -39,51 +45,171 @@ final class DescribeApi extends ConsoleCommand
     {
         $key = static fn (string $name): string => preg_match('/^[A-Za-z]+$/D', $name) === 1 ? $name : "'$name'";
 
-        return '{ '.implode(', ', array_map(static fn (string $name, mixed $value): string => $key($name).': '.(is_string($value) ? $value : json_encode($value, JSON_THROW_ON_ERROR)), array_keys($fields), $fields)).' }';
+        return '{ '.
+            implode(
+                ', ',
+                array_map(
+                    static fn (string $name, mixed $value): string => $key($name).
+                        ': '.
+                        (is_string($value) ? $value : json_encode($value, JSON_THROW_ON_ERROR)),
+                    array_keys($fields),
+                    $fields,
+                ),
+            ).
+            ' }';
     }
 
     /** The commands that controls give, as TypeScript. */
     public static function commands(): string
     {
-        $text = "/** Commands that controls give, generated from the core: their OSC address with its arguments, and whether they need none. */\nexport const commands = [\n";
+        $text =
+            "/** Commands that controls give, generated from the core: their OSC address with its arguments, and whether they need none. */\nexport const commands = [\n";
         foreach (Command::controls() as $command) {
-            $text .= '  '.self::object(array_map(static fn (string $value): string => "'$value'", ['name' => $command->value, 'label' => $command->label(), 'osc' => $command->written()]) + ['needs' => '['.implode(', ', array_map(static fn (Argument $argument): string => "'$argument->name'", array_filter($command->arguments(), static fn (Argument $argument): bool => $argument->required))).']']).",\n";
+            $text .=
+                '  '.
+                self::object(
+                    array_map(static fn (string $value): string => "'$value'", [
+                        'name' => $command->value,
+                        'label' => $command->label(),
+                        'osc' => $command->written(),
+                    ]) + [
+                        'needs' => '['.
+                            implode(
+                                ', ',
+                                array_map(
+                                    static fn (Argument $argument): string => "'$argument->name'",
+                                    array_filter(
+                                        $command->arguments(),
+                                        static fn (Argument $argument): bool => $argument->required,
+                                    ),
+                                ),
+                            ).
+                            ']',
+                    ],
+                ).
+                ",\n";
         }
-        $ways = implode(', ', array_map(static fn (string $way, string $says): string => "$way: '$says'", array_keys(OscMessage::VALUES), OscMessage::VALUES));
+        $ways = implode(
+            ', ',
+            array_map(
+                static fn (string $way, string $says): string => "$way: '$says'",
+                array_keys(OscMessage::VALUES),
+                OscMessage::VALUES,
+            ),
+        );
 
-        return $text."] as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
+        return $text.
+            "] as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
     }
 
     /** The values of all kinds, and the view of each, as TypeScript. */
     public static function kinds(): string
     {
-        $text = "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  type: ".implode(' | ', array_map(static fn (PropertyType $type): string => "'$type->value'", PropertyType::cases())).";\n  min: number;\n  max: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n  /** Of a choice. */\n  options: readonly string[];\n  /** The label of each number that it is made of. */\n  slots: readonly string[];\n  /** Whether hands, cues and controls may hold it over its timeline. */\n  held: boolean;\n}\n\nexport const properties = {\n";
+        $text =
+            "/** The values that each kind has, generated from the core. What is shown is the value times its scale. */\nexport interface Property {\n  name: string;\n  label: string;\n  type: ".
+            implode(
+                ' | ',
+                array_map(static fn (PropertyType $type): string => "'$type->value'", PropertyType::cases()),
+            ).
+            ";\n  min: number;\n  max: number;\n  default: number;\n  unit: string;\n  scale: number;\n  step: number;\n  digits: number;\n  /** Of a choice. */\n  options: readonly string[];\n  /** The label of each number that it is made of. */\n  slots: readonly string[];\n  /** Whether hands, cues and controls may hold it over its timeline. */\n  held: boolean;\n}\n\nexport const properties = {\n";
         foreach (Schema::propertySets() as $kind => $set) {
             $text .= "  $kind: [\n";
             foreach ($set->properties as $property) {
-                $fields = ['name' => $property->name, 'label' => $property->label, 'type' => $property->type->value] + array_intersect_key(get_object_vars($property), array_flip(['min', 'max', 'default', 'unit', 'scale', 'step', 'digits', 'options', 'slots', 'held']));
+                $fields =
+                    ['name' => $property->name, 'label' => $property->label, 'type' => $property->type->value] +
+                    array_intersect_key(
+                        get_object_vars($property),
+                        array_flip([
+                            'min',
+                            'max',
+                            'default',
+                            'unit',
+                            'scale',
+                            'step',
+                            'digits',
+                            'options',
+                            'slots',
+                            'held',
+                        ]),
+                    );
                 $written = static fn (mixed $value): string => match (true) {
-                    is_array($value) => '['.implode(', ', array_map(static fn (string $one): string => "'$one'", $value)).']',
+                    is_array($value) => '['.
+                        implode(', ', array_map(static fn (string $one): string => "'$one'", $value)).
+                        ']',
                     is_string($value) => "'$value'",
                     default => (string) json_encode($value),
                 };
-                $text .= '    { '.implode(', ', array_map(static fn (string $name, mixed $value): string => "$name: {$written($value)}", array_keys($fields), $fields))." },\n";
+                $text .=
+                    '    { '.
+                    implode(
+                        ', ',
+                        array_map(
+                            static fn (string $name, mixed $value): string => "$name: {$written($value)}",
+                            array_keys($fields),
+                            $fields,
+                        ),
+                    ).
+                    " },\n";
             }
             $text .= "  ],\n";
         }
 
-        $views = implode('', array_map(static fn (string $kind): string => "  $kind: '".Schema::view($kind)."',\n", Schema::names()));
+        $views = implode(
+            '',
+            array_map(static fn (string $kind): string => "  $kind: '".Schema::view($kind)."',\n", Schema::names()),
+        );
 
-        $patterns = implode('', array_map(static fn (Pattern $pattern): string => "  $pattern->value: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $pattern->values()))."],\n", Pattern::cases()));
+        $patterns = implode(
+            '',
+            array_map(
+                static fn (Pattern $pattern): string => "  $pattern->value: [".
+                    implode(', ', array_map(static fn (string $name): string => "'$name'", $pattern->values())).
+                    "],\n",
+                Pattern::cases(),
+            ),
+        );
 
-        $effects = implode('', array_map(static fn (Effect $effect): string => "  $effect->value: { values: [".implode(', ', array_map(static fn (string $name): string => "'$name'", $effect->values())).'], presets: '.self::object(array_map(self::object(...), $effect->presets()))." },\n", Effect::cases()));
+        $effects = implode(
+            '',
+            array_map(
+                static fn (Effect $effect): string => "  $effect->value: { values: [".
+                    implode(', ', array_map(static fn (string $name): string => "'$name'", $effect->values())).
+                    '], presets: '.
+                    self::object(array_map(self::object(...), $effect->presets())).
+                    " },\n",
+                Effect::cases(),
+            ),
+        );
 
-        $signs = implode(', ', array_map(static fn (string $sign): string => '['.implode(', ', Lettering::bits($sign)).']', [...array_map(strval(...), range(0, 9)), ':']));
+        $signs = implode(
+            ', ',
+            array_map(static fn (string $sign): string => '['.implode(', ', Lettering::bits($sign)).']', [
+                ...array_map(strval(...), range(0, 9)),
+                ':',
+            ]),
+        );
 
-        $presets = implode(', ', array_map(static fn (string $name, string $parts): string => "$name: '$parts'", array_keys(Personality::PRESETS), Personality::PRESETS));
+        $presets = implode(
+            ', ',
+            array_map(
+                static fn (string $name, string $parts): string => "$name: '$parts'",
+                array_keys(Personality::PRESETS),
+                Personality::PRESETS,
+            ),
+        );
 
-        $protocols = implode(', ', array_map(static fn (string $protocol, string $name): string => "$protocol: '$name'", array_keys(Universes::NAMES), Universes::NAMES));
+        $protocols = implode(
+            ', ',
+            array_map(
+                static fn (string $protocol, string $name): string => "$protocol: '$name'",
+                array_keys(Universes::NAMES),
+                Universes::NAMES,
+            ),
+        );
 
-        return $text."} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The effects in the order of their numbers, from 1: what each is made of, and settings to begin with. */\nexport const effects: Record<string, { values: readonly string[]; presets: Record<string, Record<string, number | number[]>> }> = {\n$effects};\n\n/** Effects of one layer or clip. */\nexport const MOST_EFFECTS = ".Effect::MAX.";\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
+        return $text.
+            "} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The effects in the order of their numbers, from 1: what each is made of, and settings to begin with. */\nexport const effects: Record<string, { values: readonly string[]; presets: Record<string, Record<string, number | number[]>> }> = {\n$effects};\n\n/** Effects of one layer or clip. */\nexport const MOST_EFFECTS = ".
+            Effect::MAX.
+            ";\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
     }
 }

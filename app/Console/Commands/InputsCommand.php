@@ -20,7 +20,7 @@ final class InputsCommand extends Command
     public function handle(Control $control): int
     {
         $loop = Loop::get();
-        $guard = new Guard;
+        $guard = new Guard();
         $nodes = new NodeRig($loop, config('kite.rig_ports'), (int) config('kite.artnet_port'), $guard);
         new InputRig($loop, '127.0.0.1:'.config('kite.inputs_port'), config('kite.hosts'), $guard, $control, $nodes);
         foreach ([SIGTERM, SIGINT] as $signal) {

@@ -20,7 +20,12 @@ final class LightsCommand extends Command
     public function handle(): int
     {
         @mkdir(config('kite.run'), 0770, true);
-        $process = new LightProcess(Loop::get(), config('kite'), new TicketOffice(config('app.key')), MediaStore::ofConfig()->path().'/forms');
+        $process = new LightProcess(
+            Loop::get(),
+            config('kite'),
+            new TicketOffice(config('app.key')),
+            MediaStore::ofConfig()->path().'/forms',
+        );
         Loop::run();
         unset($process);
 

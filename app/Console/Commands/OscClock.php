@@ -27,8 +27,14 @@ final class OscClock extends Command
         $count = (int) round(max(0.0, min(86_400.0, (float) $this->option('for'))) * $each);
         $began = hrtime(true);
         for ($n = 0; $n < $count; $n++) {
-            time_nanosleep(0, (int) max(0, min(999_999_999, $began + $n / $each * 1e9 - hrtime(true))));
-            @fwrite($socket, Osc::encode('/kite/clock', [(string) $this->argument('name'), (float) $this->option('from') + (float) $this->option('rate') * (hrtime(true) - $began) / 1e9]));
+            time_nanosleep(0, (int) max(0, min(999_999_999, $began + ($n / $each) * 1e9 - hrtime(true))));
+            @fwrite(
+                $socket,
+                Osc::encode('/kite/clock', [
+                    (string) $this->argument('name'),
+                    (float) $this->option('from') + ((float) $this->option('rate') * (hrtime(true) - $began)) / 1e9,
+                ]),
+            );
         }
         $this->line("Sent $count readings to $to");
 

@@ -17,11 +17,14 @@ final class OscSend extends Command
     public function handle(): int
     {
         $to = $this->option('to') ?: '127.0.0.1:'.config('kite.osc_port');
-        $arguments = array_map(static fn (string $a): int|float|string => match (true) {
-            preg_match('/^-?\d+$/', $a) === 1 => (int) $a,
-            is_numeric($a) => (float) $a,
-            default => $a,
-        }, (array) $this->argument('arguments'));
+        $arguments = array_map(
+            static fn (string $a): int|float|string => match (true) {
+                preg_match('/^-?\d+$/', $a) === 1 => (int) $a,
+                is_numeric($a) => (float) $a,
+                default => $a,
+            },
+            (array) $this->argument('arguments'),
+        );
         $socket = stream_socket_client("udp://$to", $code, $error);
         if ($socket === false) {
             $this->error("Nothing can be sent to $to: $error");

@@ -24,8 +24,8 @@ use Illuminate\Console\Command;
 use Symfony\Component\Process\Process;
 
 /**
- * What the core says a player shows: pixels of an output at a show time, from the original files, and the frames that are
- * up at engine times by the engine's journal. For tests, and for whoever doubts a picture.
+ * What the core says a player shows: pixels of an output at a show time, from the original files, and the frames that
+ * are up at engine times by the engine's journal. For tests, and for whoever doubts a picture.
  */
 final class Reference extends Command
 {
@@ -42,7 +42,10 @@ final class Reference extends Command
         $plan = $compiler->plan();
         $last = (new Journal(config('kite.data').'/journal.jsonl'))->state() ?? [];
         $state = [
-            'held' => array_map(static fn (mixed $one): array => is_array($one) && array_is_list($one) ? $one : [$one], (array) ($last['held'] ?? [])),
+            'held' => array_map(
+                static fn (mixed $one): array => is_array($one) && array_is_list($one) ? $one : [$one],
+                (array) ($last['held'] ?? []),
+            ),
             'heads' => Decks::restored((array) ($last['decks'] ?? []))->heads(0),
         ];
         $held = EngineState::moment($plan, ['held' => $state['held']])->held;
@@ -62,12 +65,29 @@ final class Reference extends Command
         $answer = [];
         foreach ((array) $this->option('engine') as $engine) {
             $moment = new Moment($plan, $state['heads'], $held, (int) $engine);
-            $answer['engine'][] = ['engine' => (int) $engine, 'position' => ($moment->heads[0] ?? null)?->map->at((int) $engine) ?? 0, 'frames' => (object) $frames($moment)];
+            $answer['engine'][] = [
+                'engine' => (int) $engine,
+                'position' => ($moment->heads[0] ?? null)?->map->at((int) $engine) ?? 0,
+                'frames' => (object) $frames($moment),
+            ];
         }
         if ($this->option('time') !== null || $this->option('at') !== null) {
             $main = (string) array_key_first($core->programme->timelines);
-            $moment = $this->option('at') !== null ? new Moment($plan, $state['heads'], $held, (int) $this->option('at'), array_values(array_filter((array) ($last['cards'] ?? []), is_string(...))))
-                : new Moment($plan, $main === '' ? [] : [Head::of($main, TransportMap::standing(0, (int) $this->option('time')))], $held, PHP_INT_MAX >> 8);
+            $moment =
+                $this->option('at') !== null
+                    ? new Moment(
+                        $plan,
+                        $state['heads'],
+                        $held,
+                        (int) $this->option('at'),
+                        array_values(array_filter((array) ($last['cards'] ?? []), is_string(...))),
+                    )
+                    : new Moment(
+                        $plan,
+                        $main === '' ? [] : [Head::of($main, TransportMap::standing(0, (int) $this->option('time')))],
+                        $held,
+                        PHP_INT_MAX >> 8,
+                    );
             $raster = new ReferenceRaster($moment, $this->source($plan));
             foreach ((array) $this->option('pixel') as $pixel) {
                 [$x, $y] = array_map(intval(...), explode(',', (string) $pixel));
@@ -111,7 +131,22 @@ final class Reference extends Command
                 $hash = pathinfo($media['url'], PATHINFO_FILENAME);
                 $facts = StoredFile::query()->findOrFail($hash)->facts ?? [];
                 $matrix = in_array($facts['matrix'], ['gbr', 'rgb'], true) ? 'bt709' : $facts['matrix'];
-                $process = new Process(['ffmpeg', '-v', 'error', '-i', $store->original($hash), '-vf', "select=eq(n\\,$frame),scale=in_color_matrix=$matrix:in_range={$facts['range']}:out_range=pc:flags=accurate_rnd+full_chroma_int", '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-']);
+                $process = new Process([
+                    'ffmpeg',
+                    '-v',
+                    'error',
+                    '-i',
+                    $store->original($hash),
+                    '-vf',
+                    "select=eq(n\\,$frame),scale=in_color_matrix=$matrix:in_range={$facts['range']}:out_range=pc:flags=accurate_rnd+full_chroma_int",
+                    '-frames:v',
+                    '1',
+                    '-f',
+                    'rawvideo',
+                    '-pix_fmt',
+                    'rgba',
+                    '-',
+                ]);
                 $process->mustRun();
                 $made["$key $frame"] = Picture::of($facts['width'], $facts['height'], $process->getOutput());
             }

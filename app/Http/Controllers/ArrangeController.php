@@ -29,7 +29,11 @@ final readonly class ArrangeController
         for ($try = 1; ; $try++) {
             $rows = $this->rows->withFiles($show->id);
             $core = $this->rows->core($show, $rows);
-            ['name' => $name, 'changes' => $changes, 'notes' => $notes] = Arranger::changes($core, $rows, Input::body($request));
+            ['name' => $name, 'changes' => $changes, 'notes' => $notes] = Arranger::changes(
+                $core,
+                $rows,
+                Input::body($request),
+            );
             try {
                 $edit = $this->editor->apply($show, $person, $name, Changes::merged($changes));
                 break;

@@ -22,11 +22,18 @@ use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
-/** Records cues of what is on, changes what they hold, tells why a value is what it is, and takes the list and markers as tables. */
+/**
+ * Records cues of what is on, changes what they hold, tells why a value is what it is, and takes the list and markers
+ * as tables.
+ */
 final readonly class CueController
 {
-    public function __construct(private Editor $editor, private ShowRepository $rows, private Control $control, private Imports $imports)
-    {
+    public function __construct(
+        private Editor $editor,
+        private ShowRepository $rows,
+        private Control $control,
+        private Imports $imports,
+    ) {
     }
 
     public function cues(Request $request, Show $show): JsonResponse
@@ -47,7 +54,10 @@ final readonly class CueController
                 $name = 'Record a cue';
                 break;
             case 'update':
-                [$name, $changes] = ["Update $told", $cues->update($named, $this->values($show, $cues->addressesOf($named)))];
+                [$name, $changes] = [
+                    "Update $told",
+                    $cues->update($named, $this->values($show, $cues->addressesOf($named))),
+                ];
                 break;
             case 'merge':
                 $values = $this->chosen($show, $body);
@@ -58,7 +68,10 @@ final readonly class CueController
                 [$name, $changes] = ["Trim $told", $cues->trim($named, $body->texts('addresses', Cue::MAX_VALUES))];
                 break;
             case 'renumber':
-                [$name, $changes] = ['Renumber the cue list', $cues->renumber($body->number('first', 1), $body->number('step', 1))];
+                [$name, $changes] = [
+                    'Renumber the cue list',
+                    $cues->renumber($body->number('first', 1), $body->number('step', 1)),
+                ];
                 break;
             default:
                 throw Problem::refused('action', 'Unknown action; there are record, update, merge, trim and renumber.');
@@ -74,7 +87,9 @@ final readonly class CueController
     /** Who says what of some values, from below. */
     public function why(Request $request, Show $show): JsonResponse
     {
-        return new JsonResponse(['stacks' => (object) $this->asked($show, explode(',', Input::query($request)->text('addresses')))['stacks']]);
+        return new JsonResponse([
+            'stacks' => (object) $this->asked($show, explode(',', Input::query($request)->text('addresses')))['stacks'],
+        ]);
     }
 
     public function table(Show $show, string $of): Response
@@ -86,7 +101,12 @@ final readonly class CueController
 
     public function takeTable(Request $request, Show $show, string $of): JsonResponse
     {
-        return $this->imports->take($show, (string) $request->attributes->get('person'), Import::from($of), Input::body($request)->text('csv'));
+        return $this->imports->take(
+            $show,
+            (string) $request->attributes->get('person'),
+            Import::from($of),
+            Input::body($request)->text('csv'),
+        );
     }
 
     /** @return array<string, mixed> fields of a new cue that are given */
@@ -94,10 +114,10 @@ final readonly class CueController
     {
         $fields = [];
         foreach (['number', 'name', 'note', 'timeline', 'page', 'group', 'colour'] as $text) {
-            $body->has($text) && $fields[$text] = $body->text($text);
+            $body->has($text) && ($fields[$text] = $body->text($text));
         }
         foreach (['time' => Flicks::MAX, 'fade' => Cue::MAX_TIME, 'row' => 1000, 'column' => 1000] as $whole => $max) {
-            $body->has($whole) && $fields[$whole] = $body->whole($whole, 0, $max);
+            $body->has($whole) && ($fields[$whole] = $body->whole($whole, 0, $max));
         }
 
         return $fields;

@@ -28,8 +28,23 @@ final readonly class LightController
     {
         $rows = $this->rows->withFiles($show->id);
         $key = Lighting::key($rows);
-        $finest = max(0, 0, ...array_map(static fn (Task $task): int => (int) $task->input['cells'], Task::query()->where('showId', $show->id)->where('key', $key)->where('kind', 'light')->where('state', 'ready')->get()->all()));
-        $kept = ($finest === 0 ? null : $this->lighting->kept($key, $finest)) ?? $this->lighting->kept($key, Lighting::QUICK);
+        $finest = max(
+            0,
+            0,
+            ...array_map(
+                static fn (Task $task): int => (int) $task->input['cells'],
+                Task::query()
+                    ->where('showId', $show->id)
+                    ->where('key', $key)
+                    ->where('kind', 'light')
+                    ->where('state', 'ready')
+                    ->get()
+                    ->all(),
+            ),
+        );
+        $kept =
+            ($finest === 0 ? null : $this->lighting->kept($key, $finest)) ??
+            $this->lighting->kept($key, Lighting::QUICK);
 
         return $kept ?? $this->now($show, $rows, $key);
     }
@@ -37,7 +52,10 @@ final readonly class LightController
     /** The finest look that is kept for the venue as it stands, or a quick one, packed. */
     public function packed(Show $show): Response
     {
-        return new Response($this->bytes($show), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'no-store']);
+        return new Response($this->bytes($show), 200, [
+            'Content-Type' => 'application/octet-stream',
+            'Cache-Control' => 'no-store',
+        ]);
     }
 
     /** The same as JSON. */
@@ -58,11 +76,18 @@ final readonly class LightController
     public function finer(Request $request, Show $show): JsonResponse
     {
         $cells = Input::body($request)->whole('cells', 100, self::FINEST, 12_000);
-        foreach (Task::query()->where('showId', $show->id)->where('kind', 'light')->whereIn('state', Task::OPEN)->get() as $earlier) {
+        foreach (
+            Task::query()->where('showId', $show->id)->where('kind', 'light')->whereIn('state', Task::OPEN)->get() as $earlier
+        ) {
             $earlier->cancel();
         }
 
-        return new JsonResponse(RunTask::begin('light', $show, (string) $request->attributes->get('person'), ['cells' => $cells])->payload(), 202);
+        return new JsonResponse(
+            RunTask::begin('light', $show, (string) $request->attributes->get('person'), [
+                'cells' => $cells,
+            ])->payload(),
+            202,
+        );
     }
 
     /** The present projectors and each placement that is kept, by what they come to. */
@@ -72,11 +97,27 @@ final readonly class LightController
         $key = Lighting::key($rows);
         $core = $this->rows->core($show, $rows);
         Lighting::notTooLarge($core, 'layouts are compared');
-        $present = $this->lighting->kept($key, Lighting::QUICK) ?? $this->lighting->compute($core, $rows, $key, Lighting::QUICK);
+        $present =
+            $this->lighting->kept($key, Lighting::QUICK) ??
+            $this->lighting->compute($core, $rows, $key, Lighting::QUICK);
         $list = [['id' => null, 'name' => 'Current', 'sum' => LightPack::header($present)['sum']]];
         foreach ($core->venue->variants as $id => $variant) {
-            $own = $key.'-'.substr(hash('xxh64', (string) json_encode(array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)))), 0, 12);
-            $kept = $this->lighting->kept($own, Lighting::QUICK) ?? $this->lighting->compute($core, $rows, $own, Lighting::QUICK, Lighting::beams($core, $id));
+            $own =
+                $key.
+                '-'.
+                substr(
+                    hash(
+                        'xxh64',
+                        (string) json_encode(
+                            array_values(array_filter($rows['variant'], static fn (array $r): bool => $r['id'] === $id)),
+                        ),
+                    ),
+                    0,
+                    12,
+                );
+            $kept =
+                $this->lighting->kept($own, Lighting::QUICK) ??
+                $this->lighting->compute($core, $rows, $own, Lighting::QUICK, Lighting::beams($core, $id));
             $list[] = ['id' => $id, 'name' => $variant->name, 'sum' => LightPack::header($kept)['sum']];
         }
 

@@ -43,7 +43,12 @@ final readonly class MediaController
     public function begin(Request $request, Show $show): JsonResponse
     {
         $body = Input::body($request);
-        $upload = $this->uploads->begin($show, $request->attributes->get('person'), $body->text('name'), $body->whole('bytes', 0, PHP_INT_MAX));
+        $upload = $this->uploads->begin(
+            $show,
+            $request->attributes->get('person'),
+            $body->text('name'),
+            $body->whole('bytes', 0, PHP_INT_MAX),
+        );
 
         return new JsonResponse($this->payload($upload), 201);
     }
@@ -51,27 +56,42 @@ final readonly class MediaController
     /** What the one who asks began to send and that is not whole. */
     public function unfinished(Request $request, Show $show): JsonResponse
     {
-        return new JsonResponse(['uploads' => array_map($this->payload(...), $this->uploads->unfinished($show, $request->attributes->get('person')))]);
+        return new JsonResponse([
+            'uploads' => array_map(
+                $this->payload(...),
+                $this->uploads->unfinished($show, $request->attributes->get('person')),
+            ),
+        ]);
     }
 
     public function progress(Request $request, Upload $upload): JsonResponse
     {
         self::own($request, $upload);
 
-        return new JsonResponse($this->payload($upload) + ['tail' => $this->uploads->tail($upload)] + ($upload->result ?? []));
+        return new JsonResponse(
+            $this->payload($upload) + ['tail' => $this->uploads->tail($upload)] + ($upload->result ?? []),
+        );
     }
 
     /** @return array<string, mixed> */
     private function payload(Upload $upload): array
     {
-        return ['id' => $upload->id, 'name' => $upload->name, 'bytes' => $upload->bytes, 'received' => $this->uploads->received($upload), 'largestChunk' => config('kite.largest_chunk')];
+        return [
+            'id' => $upload->id,
+            'name' => $upload->name,
+            'bytes' => $upload->bytes,
+            'received' => $this->uploads->received($upload),
+            'largestChunk' => config('kite.largest_chunk'),
+        ];
     }
 
     public function take(Request $request, Upload $upload): JsonResponse
     {
         self::own($request, $upload);
 
-        return new JsonResponse($this->uploads->take($upload, Input::query($request)->digits('at'), $request->getContent()));
+        return new JsonResponse(
+            $this->uploads->take($upload, Input::query($request)->digits('at'), $request->getContent()),
+        );
     }
 
     /** An upload is for the person alone who began it; for others there is none. */
@@ -106,7 +126,12 @@ final readonly class MediaController
     public function cancel(string $hash): JsonResponse
     {
         $file = StoredFile::query()->findOrFail($hash);
-        if (StoredFile::query()->whereKey($hash)->whereIn('state', ['waiting', 'working'])->update(['state' => 'cancelled']) === 0) {
+        if (
+            StoredFile::query()
+                ->whereKey($hash)
+                ->whereIn('state', ['waiting', 'working'])
+                ->update(['state' => 'cancelled']) === 0
+        ) {
             throw new Problem(422, "$file->name is $file->state; there is nothing to cancel.");
         }
 
@@ -135,34 +160,82 @@ final readonly class MediaController
     }
 
     /** Says what would not fit of a new version, has a media be it, or go back to one of before. */
-    public function version(Request $request, Show $show, string $media, ShowRepository $rows, Editor $editor): JsonResponse
-    {
+    public function version(
+        Request $request,
+        Show $show,
+        string $media,
+        ShowRepository $rows,
+        Editor $editor,
+    ): JsonResponse {
         $body = Input::body($request);
         $document = $rows->document($show);
         $versions = new Versions($document->show, $document);
         $name = $document->show->library->media[$media]->name ?? 'a media';
         $person = $request->attributes->get('person');
         if ($body->has('file')) {
-            return new JsonResponse(...$editor->order($show, $person, "An earlier version of $name", $versions->back($media, $body->text('file')), null));
+            return new JsonResponse(
+                ...$editor->order(
+                    $show,
+                    $person,
+                    "An earlier version of $name",
+                    $versions->back($media, $body->text('file')),
+                    null,
+                ),
+            );
         }
         $misfits = $versions->misfits($media, $body->text('by'));
         if (! $body->flag('take')) {
             return new JsonResponse(['misfits' => $misfits]);
         }
 
-        return new JsonResponse(...$editor->order($show, $person, "A new version of $name", $versions->take($media, $body->text('by')), null));
+        return new JsonResponse(
+            ...$editor->order(
+                $show,
+                $person,
+                "A new version of $name",
+                $versions->take($media, $body->text('by')),
+                null,
+            ),
+        );
     }
 
     /** Live inputs that a media can be: those of servers, and those that each browser has itself. */
     public function inputs(): JsonResponse
     {
-        $own = static fn (string $name, string $label): array => ['name' => $name, 'label' => $label, 'state' => 'ready', 'rate' => 30.0] + array_intersect_key(ShowRepository::ofBrowser($name)['facts'], ['server' => 0, 'width' => 0, 'height' => 0]);
-        $inputs = StoredFile::inputs()->orderBy('hash')->get()->map(static fn (StoredFile $file): array => [
-            'name' => $file->hash, 'label' => $file->name, 'server' => (string) ($file->facts['server'] ?? ''), 'state' => $file->state,
-            'width' => (int) ($file->facts['width'] ?? 0), 'height' => (int) ($file->facts['height'] ?? 0), 'rate' => (float) ($file->facts['measuredRate'] ?? 0),
-        ])->all();
+        $own = static fn (string $name, string $label): array => [
+            'name' => $name,
+            'label' => $label,
+            'state' => 'ready',
+            'rate' => 30.0,
+        ] +
+            array_intersect_key(ShowRepository::ofBrowser($name)['facts'], [
+                'server' => 0,
+                'width' => 0,
+                'height' => 0,
+            ]);
+        $inputs = StoredFile::inputs()
+            ->orderBy('hash')
+            ->get()
+            ->map(
+                static fn (StoredFile $file): array => [
+                    'name' => $file->hash,
+                    'label' => $file->name,
+                    'server' => (string) ($file->facts['server'] ?? ''),
+                    'state' => $file->state,
+                    'width' => (int) ($file->facts['width'] ?? 0),
+                    'height' => (int) ($file->facts['height'] ?? 0),
+                    'rate' => (float) ($file->facts['measuredRate'] ?? 0),
+                ],
+            )
+            ->all();
 
-        return new JsonResponse(['inputs' => [...$inputs, $own('browser:camera', 'Camera of the browser'), $own('browser:screen', 'Screen of the browser')]]);
+        return new JsonResponse([
+            'inputs' => [
+                ...$inputs,
+                $own('browser:camera', 'Camera of the browser'),
+                $own('browser:screen', 'Screen of the browser'),
+            ],
+        ]);
     }
 
     /** Where everything is, how much disk it takes, and what the workers are at. */
@@ -170,13 +243,37 @@ final readonly class MediaController
     {
         $store = MediaStore::ofConfig();
         $database = (string) config('database.connections.sqlite.database');
-        $working = StoredFile::query()->whereIn('state', ['working', 'waiting', 'failed'])->orderByRaw("state = 'working' desc, state = 'waiting' desc")->orderBy('updated_at')->limit(200)->get(['hash', 'name', 'state', 'progress', 'message', 'bytes']);
+        $working = StoredFile::query()
+            ->whereIn('state', ['working', 'waiting', 'failed'])
+            ->orderByRaw("state = 'working' desc, state = 'waiting' desc")
+            ->orderBy('updated_at')
+            ->limit(200)
+            ->get(['hash', 'name', 'state', 'progress', 'message', 'bytes']);
 
         return new JsonResponse([
-            'path' => $store->path(), 'free' => $store->free(), 'keepFree' => (int) config('kite.keep_free'), 'folders' => $store->sizes(),
-            'database' => ['path' => $database, 'bytes' => (int) @filesize($database) + (int) @filesize("$database-wal")],
-            'waiting' => StoredFile::query()->whereIn('state', ['waiting', 'working'])->count(),
-            'jobs' => $working->map(static fn (StoredFile $file): array => ['hash' => $file->hash, 'name' => $file->name, 'state' => $file->state, 'progress' => $file->progress, 'message' => $file->message, 'bytes' => $file->bytes])->all(),
+            'path' => $store->path(),
+            'free' => $store->free(),
+            'keepFree' => (int) config('kite.keep_free'),
+            'folders' => $store->sizes(),
+            'database' => [
+                'path' => $database,
+                'bytes' => (int) @filesize($database) + (int) @filesize("$database-wal"),
+            ],
+            'waiting' => StoredFile::query()
+                ->whereIn('state', ['waiting', 'working'])
+                ->count(),
+            'jobs' => $working
+                ->map(
+                    static fn (StoredFile $file): array => [
+                        'hash' => $file->hash,
+                        'name' => $file->name,
+                        'state' => $file->state,
+                        'progress' => $file->progress,
+                        'message' => $file->message,
+                        'bytes' => $file->bytes,
+                    ],
+                )
+                ->all(),
         ]);
     }
 
@@ -187,30 +284,62 @@ final readonly class MediaController
         $query = Input::query($request);
         [$width, $height] = [$query->digits('width', 640, 128), $query->digits('height', 360, 72)];
         $set = Pattern::properties();
-        $values = static fn (string $name): float => $name === 'size' ? max(2.0, $height / 4.5) : $set->named(explode('#', $name)[0])->default;
+        $values = static fn (string $name): float => $name === 'size'
+            ? max(2.0, $height / 4.5)
+            : $set->named(explode('#', $name)[0])->default;
 
-        return new Response(Png::of(PatternPicture::of($of, max(1, $width), max(1, $height), 40, intdiv(Flicks::PER_SECOND, 25), $values, $of === Pattern::Text ? TextGrid::of("Lantern\nNight") : null)->rendered()), 200, ['Content-Type' => 'image/png', 'Cache-Control' => 'public, max-age=86400']);
+        return new Response(
+            Png::of(
+                PatternPicture::of(
+                    $of,
+                    max(1, $width),
+                    max(1, $height),
+                    40,
+                    intdiv(Flicks::PER_SECOND, 25),
+                    $values,
+                    $of === Pattern::Text ? TextGrid::of("Lantern\nNight") : null,
+                )->rendered(),
+            ),
+            200,
+            ['Content-Type' => 'image/png', 'Cache-Control' => 'public, max-age=86400'],
+        );
     }
 
     /** What is heard with a flash, whole or the range that is asked for (RFC 9110, 14). */
     public function beep(Request $request): BinaryResponse
     {
         $bytes = Beep::bytes();
-        $headers = ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'public, max-age=86400', 'Accept-Ranges' => 'bytes'];
+        $headers = [
+            'Content-Type' => 'application/octet-stream',
+            'Cache-Control' => 'public, max-age=86400',
+            'Accept-Ranges' => 'bytes',
+        ];
         if (preg_match('/^bytes=(\d{1,9})-(\d{0,9})$/D', (string) $request->headers->get('Range'), $m) !== 1) {
             return new BinaryResponse($bytes, 200, $headers);
         }
         [$from, $to] = [(int) $m[1], $m[2] === '' ? strlen($bytes) - 1 : min((int) $m[2], strlen($bytes) - 1)];
 
-        return $from > $to ? new BinaryResponse('', 416, $headers + ['Content-Range' => 'bytes */'.strlen($bytes)])
-            : new BinaryResponse(substr($bytes, $from, $to - $from + 1), 206, $headers + ['Content-Range' => "bytes $from-$to/".strlen($bytes)]);
+        return $from > $to
+            ? new BinaryResponse('', 416, $headers + ['Content-Range' => 'bytes */'.strlen($bytes)])
+            : new BinaryResponse(
+                substr($bytes, $from, $to - $from + 1),
+                206,
+                $headers + ['Content-Range' => "bytes $from-$to/".strlen($bytes)],
+            );
     }
 
     public function testCard(Request $request): Response
     {
         $query = Input::query($request);
-        $card = TestCard::picture($query->digits('width', Check::MAX_PIXELS), $query->digits('height', Check::MAX_PIXELS), mb_substr($query->text('name', ''), 0, 200));
+        $card = TestCard::picture(
+            $query->digits('width', Check::MAX_PIXELS),
+            $query->digits('height', Check::MAX_PIXELS),
+            mb_substr($query->text('name', ''), 0, 200),
+        );
 
-        return new Response(Png::of($card), 200, ['Content-Type' => 'image/png', 'Cache-Control' => 'public, max-age=31536000, immutable']);
+        return new Response(Png::of($card), 200, [
+            'Content-Type' => 'image/png',
+            'Cache-Control' => 'public, max-age=31536000, immutable',
+        ]);
     }
 }

@@ -76,59 +76,134 @@ final readonly class OutputController
                 break;
             case 'pack':
                 $step = $body->has('step') ? $body->whole('step', 1, 4096) : null;
-                [$changes, $packed] = $editing->pack($body->texts('outputs', 200), $body->flag('turns'), $body->whole('guard', 0, 1000, 0), $step === null ? null : [$step, $step]);
-                [$name, $more] = ['Pack regions', ['packed' => ['used' => (object) $packed['used'], 'unplaced' => $packed['unplaced']]]];
+                [$changes, $packed] = $editing->pack(
+                    $body->texts('outputs', 200),
+                    $body->flag('turns'),
+                    $body->whole('guard', 0, 1000, 0),
+                    $step === null ? null : [$step, $step],
+                );
+                [$name, $more] = [
+                    'Pack regions',
+                    ['packed' => ['used' => (object) $packed['used'], 'unplaced' => $packed['unplaced']]],
+                ];
                 break;
             case 'split':
-                [$name, $changes] = ["Split $on", $editing->split($text('output'), $body->whole('columns', 1, 8), $body->whole('rows', 1, 8))];
+                [$name, $changes] = [
+                    "Split $on",
+                    $editing->split($text('output'), $body->whole('columns', 1, 8), $body->whole('rows', 1, 8)),
+                ];
                 break;
             case 'fit':
                 [$name, $changes] = ['Fit '.$called($text('region')), $editing->fit($text('region'), $text('how'))];
                 break;
             case 'pin':
-                [$name, $changes] = ['Pin a corner of '.$called($text('region')), $editing->pin($text('region'), self::steps($body, 4))];
+                [$name, $changes] = [
+                    'Pin a corner of '.$called($text('region')),
+                    $editing->pin($text('region'), self::steps($body, 4)),
+                ];
                 break;
             case 'line':
-                [$name, $changes] = ['Bend '.$called($text('region')), $editing->line($text('region'), $text('way'), $body->has('at') ? $body->number('at') : null, $body->whole('line', 0, BezierGrid::MAX_PATCHES, 0))];
+                [$name, $changes] = [
+                    'Bend '.$called($text('region')),
+                    $editing->line(
+                        $text('region'),
+                        $text('way'),
+                        $body->has('at') ? $body->number('at') : null,
+                        $body->whole('line', 0, BezierGrid::MAX_PATCHES, 0),
+                    ),
+                ];
                 break;
             case 'bend':
-                [$name, $changes] = ['Bend '.$called($text('region')), $editing->bend($text('region'), self::steps($body, (3 * BezierGrid::MAX_PATCHES + 1) ** 2), $body->flag('symmetric'), max(0.0, $body->number('radius', 0)))];
+                [$name, $changes] = [
+                    'Bend '.$called($text('region')),
+                    $editing->bend(
+                        $text('region'),
+                        self::steps($body, (3 * BezierGrid::MAX_PATCHES + 1) ** 2),
+                        $body->flag('symmetric'),
+                        max(0.0, $body->number('radius', 0)),
+                    ),
+                ];
                 break;
             case 'together':
                 $by = $body->has('by') ? $body->object('by') : [];
-                [$name, $changes] = ['Move regions', $editing->together($regions(), [self::pixels($by['x'] ?? 0), self::pixels($by['y'] ?? 0)], $body->number('degrees', 0), $body->number('scale', 1))];
+                [$name, $changes] = [
+                    'Move regions',
+                    $editing->together(
+                        $regions(),
+                        [self::pixels($by['x'] ?? 0), self::pixels($by['y'] ?? 0)],
+                        $body->number('degrees', 0),
+                        $body->number('scale', 1),
+                    ),
+                ];
                 break;
             case 'copy':
-                [$name, $changes] = ['Copy the warp of '.$called($text('from')), $editing->copy($text('from'), $regions())];
+                [$name, $changes] = [
+                    'Copy the warp of '.$called($text('from')),
+                    $editing->copy($text('from'), $regions()),
+                ];
                 break;
             case 'reset':
-                [$name, $changes] = ['Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'), $editing->reset($regions(), $text('what'))];
+                [$name, $changes] = [
+                    'Reset '.(count($regions()) === 1 ? $called($regions()[0]) : 'regions'),
+                    $editing->reset($regions(), $text('what')),
+                ];
                 break;
             case 'patch':
-                [$name, $changes] = ['Patch lights', $editing->patch($text('node'), $body->texts('surfaces', self::MAX_REGIONS), $body->whole('universe', 1, Universes::LAST, 1), $body->whole('channel', 1, FixtureType::UNIVERSE, 1), $text('rule', 'pack'), $body->whole('every', 1, 1000, 1))];
+                [$name, $changes] = [
+                    'Patch lights',
+                    $editing->patch(
+                        $text('node'),
+                        $body->texts('surfaces', self::MAX_REGIONS),
+                        $body->whole('universe', 1, Universes::LAST, 1),
+                        $body->whole('channel', 1, FixtureType::UNIVERSE, 1),
+                        $text('rule', 'pack'),
+                        $body->whole('every', 1, 1000, 1),
+                    ),
+                ];
                 break;
             case 'console':
-                [$name, $changes] = ['Drive layers by a console', $editing->console($text('personality'), $body->texts('layers', self::MAX_REGIONS), $text('protocol', 'sacn'), $body->whole('universe', 1, Universes::LAST, 1), $body->whole('channel', 1, FixtureType::UNIVERSE, 1))];
+                [$name, $changes] = [
+                    'Drive layers by a console',
+                    $editing->console(
+                        $text('personality'),
+                        $body->texts('layers', self::MAX_REGIONS),
+                        $text('protocol', 'sacn'),
+                        $body->whole('universe', 1, Universes::LAST, 1),
+                        $body->whole('channel', 1, FixtureType::UNIVERSE, 1),
+                    ),
+                ];
                 break;
             case 'paint':
                 [$name, $changes, $made] = $this->painted($core, $body);
                 break;
             case 'project':
-                [$name, $changes] = ['Project onto '.($core->venue->surfaces[$text('surface')]->name ?? 'a surface'), $editing->project($text('surface'))];
+                [$name, $changes] = [
+                    'Project onto '.($core->venue->surfaces[$text('surface')]->name ?? 'a surface'),
+                    $editing->project($text('surface')),
+                ];
                 break;
             case 'points':
                 [$name, $changes] = ['Add alignment points', $editing->points($text('projector'), $text('surface'))];
                 break;
             case 'found':
                 $at = $body->has('to') ? $body->object('to') : null;
-                [$name, $changes] = ['Find a point', $editing->found($text('region'), $at === null ? null : [self::pixels($at['x'] ?? null), self::pixels($at['y'] ?? null)])];
+                [$name, $changes] = [
+                    'Find a point',
+                    $editing->found(
+                        $text('region'),
+                        $at === null ? null : [self::pixels($at['x'] ?? null), self::pixels($at['y'] ?? null)],
+                    ),
+                ];
                 break;
             case 'match':
                 [$changes, $more] = $this->matched($document->rows['output'] ?? [], $body);
                 $name = 'Match projectors';
                 break;
             default:
-                throw Problem::refused('action', 'Unknown action; there are '.implode(', ', OutputEditing::ORDERS).'.');
+                throw Problem::refused(
+                    'action',
+                    'Unknown action; there are '.implode(', ', OutputEditing::ORDERS).'.',
+                );
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
 
@@ -147,18 +222,39 @@ final readonly class OutputController
             throw Problem::refused('surface', 'What the mask is to lie on is not in the show.');
         }
         $picture = $body->bytes('image', self::MAX_PICTURE, 'The picture');
-        [$width, $height] = GreyPicture::size($picture) ?? throw Problem::refused('image', 'The picture has to be a PNG or a JPEG.');
+        [$width, $height] =
+            GreyPicture::size($picture) ?? throw Problem::refused('image', 'The picture has to be a PNG or a JPEG.');
         if ($width * $height > GreyPicture::MAX_PIXELS) {
             throw Problem::refused('image', 'The picture has more than 100 million pixels.');
         }
         $smaller = min(1, self::LINES / max($width, $height));
         [$columns, $rows] = [max(2, (int) round($width * $smaller)), max(2, (int) round($height * $smaller))];
-        $grey = GreyPicture::of($picture, $columns, $rows) ?? throw Problem::refused('image', 'The picture can\'t be read.');
-        $key = WarpStore::keep((new BlendMap([0, 0, $columns, $rows], $columns, $rows, array_map(static fn (int $v): float => $v / 255, $grey)))->toBytes());
+        $grey =
+            GreyPicture::of($picture, $columns, $rows) ??
+            throw Problem::refused('image', 'The picture can\'t be read.');
+        $key = WarpStore::keep(
+            (new BlendMap(
+                [0, 0, $columns, $rows],
+                $columns,
+                $rows,
+                array_map(static fn (int $v): float => $v / 255, $grey),
+            ))->toBytes(),
+        );
         $id = Id::make();
         $name = $body->text('name');
 
-        return ["Mask $name", [Changes::create('mask', $id, [isset($show->venue->surfaces[$on]) ? 'surface' : 'output' => $on, 'name' => $name, 'image' => $key, 'inverted' => $body->flag('inverted')])], $id];
+        return [
+            "Mask $name",
+            [
+                Changes::create('mask', $id, [
+                    isset($show->venue->surfaces[$on]) ? 'surface' : 'output' => $on,
+                    'name' => $name,
+                    'image' => $key,
+                    'inverted' => $body->flag('inverted'),
+                ]),
+            ],
+            $id,
+        ];
     }
 
     /**
@@ -175,16 +271,36 @@ final readonly class OutputController
                 throw Problem::refused('measured', 'What was measured is no output of this show.');
             }
             $of = Input::of(is_array($of) ? $of : []);
-            $measured[(string) $id] = ['white' => $of->number('white'), 'black' => $of->number('black', 0), 'x' => $of->number('x', Matching::D65[0]), 'y' => $of->number('y', Matching::D65[1])];
+            $measured[(string) $id] = [
+                'white' => $of->number('white'),
+                'black' => $of->number('black', 0),
+                'x' => $of->number('x', Matching::D65[0]),
+                'y' => $of->number('y', Matching::D65[1]),
+            ];
         }
         $point = $body->has('point') ? $body->object('point') : null;
-        $found = Matching::of($measured, $point === null ? null : [self::pixels($point['x'] ?? null), self::pixels($point['y'] ?? null)]);
+        $found = Matching::of(
+            $measured,
+            $point === null ? null : [self::pixels($point['x'] ?? null), self::pixels($point['y'] ?? null)],
+        );
         $changes = [];
         foreach ($found->gains as $id => ['gain' => $gain, 'black' => $black]) {
-            array_push($changes, ...Changes::update('output', (string) $id, $outputs[$id], ['gain' => $gain, 'black' => $black]));
+            array_push(
+                $changes,
+                ...Changes::update('output', (string) $id, $outputs[$id], ['gain' => $gain, 'black' => $black]),
+            );
         }
 
-        return [$changes, ['matched' => ['white' => $found->white, 'black' => $found->black, 'costs' => (object) array_map(static fn (array $g): float => $g['cost'], $found->gains)]]];
+        return [
+            $changes,
+            [
+                'matched' => [
+                    'white' => $found->white,
+                    'black' => $found->black,
+                    'costs' => (object) array_map(static fn (array $g): float => $g['cost'], $found->gains),
+                ],
+            ],
+        ];
     }
 
     /** Where the pixels of a light are addressed, along its wiring, and what its channels drive. */
@@ -193,26 +309,58 @@ final readonly class OutputController
         $core = $this->rows->core($show);
         $of = $core->delivery->patches[$patch] ?? throw new Problem(404, 'This patch is not in the show.');
         $light = $core->venue->surfaces[$of->surface]->carrier;
-        $type = $light instanceof PixelLight ? $light->type : throw new Problem(404, 'This patch is of no pixel light.');
+        $type =
+            $light instanceof PixelLight ? $light->type : throw new Problem(404, 'This patch is of no pixel light.');
         $addressing = $of->addressing($type);
         $protocol = $core->delivery->protocolOf($of);
 
         return new JsonResponse([
-            'columns' => $type->columns, 'rows' => $type->rows, 'width' => $type->widthMm, 'height' => $type->heightMm, 'places' => array_map($type->place(...), range(0, $type->count() - 1)), 'order' => $addressing->order, 'addresses' => array_map($addressing->address(...), $addressing->starts), 'header' => $addressing->address($addressing->header[0]),
-            'protocol' => $protocol, 'numbers' => array_map(static fn (int $u): array => [$u, Universes::number($protocol, $u)], range($addressing->universe, $addressing->lastUniverse())), 'bits' => $type->bits, 'gamma' => $type->gamma, 'minimum' => $type->minimum,
-            'channels' => array_map(static fn (FixtureChannel $c): array => ['name' => (string) $c, 'kind' => $c->kind, 'colour' => EmitterMix::colourOf($c)], $of->channelsOf($type)), 'headerChannels' => array_map(strval(...), $type->header),
+            'columns' => $type->columns,
+            'rows' => $type->rows,
+            'width' => $type->widthMm,
+            'height' => $type->heightMm,
+            'places' => array_map($type->place(...), range(0, $type->count() - 1)),
+            'order' => $addressing->order,
+            'addresses' => array_map($addressing->address(...), $addressing->starts),
+            'header' => $addressing->address($addressing->header[0]),
+            'protocol' => $protocol,
+            'numbers' => array_map(
+                static fn (int $u): array => [$u, Universes::number($protocol, $u)],
+                range($addressing->universe, $addressing->lastUniverse()),
+            ),
+            'bits' => $type->bits,
+            'gamma' => $type->gamma,
+            'minimum' => $type->minimum,
+            'channels' => array_map(
+                static fn (FixtureChannel $c): array => [
+                    'name' => (string) $c,
+                    'kind' => $c->kind,
+                    'colour' => EmitterMix::colourOf($c),
+                ],
+                $of->channelsOf($type),
+            ),
+            'headerChannels' => array_map(strval(...), $type->header),
         ]);
     }
 
     /** What a painted mask lets through, as a picture. */
     public function mask(Show $show, string $mask): Response
     {
-        $row = $this->rows->document($show)->rows['mask'][$mask] ?? throw new Problem(404, 'This mask is not in the show.');
+        $row =
+            $this->rows->document($show)->rows['mask'][$mask] ??
+            throw new Problem(404, 'This mask is not in the show.');
         $bytes = WarpStore::read((string) ($row['image'] ?? '')) ?? throw new Problem(404, 'This mask has no picture.');
         $map = BlendMap::fromBytes($bytes);
-        $pixels = implode('', array_map(static fn (float $v): string => str_repeat(chr((int) round(255 * $v)), 3)."\xFF", $map->shares));
+        $pixels = implode(
+            '',
+            array_map(static fn (float $v): string => str_repeat(chr((int) round(255 * $v)), 3)."\xFF", $map->shares),
+        );
 
-        return Download::of(Png::of(Picture::of($map->columns, $map->rows, $pixels)), 'image/png', "{$row['name']}.png");
+        return Download::of(
+            Png::of(Picture::of($map->columns, $map->rows, $pixels)),
+            'image/png',
+            "{$row['name']}.png",
+        );
     }
 
     public function csv(Show $show): Response
@@ -224,7 +372,11 @@ final readonly class OutputController
 
     public function pdf(Show $show): Response
     {
-        return Download::of(Pdf::of("$show->name regions", [RegionSheet::of($this->rows->core($show))]), 'application/pdf', "$show->name regions.pdf");
+        return Download::of(
+            Pdf::of("$show->name regions", [RegionSheet::of($this->rows->core($show))]),
+            'application/pdf',
+            "$show->name regions.pdf",
+        );
     }
 
     /** Which universes and channels pixel lights have, as a table or on paper. */
@@ -232,13 +384,21 @@ final readonly class OutputController
     {
         $table = LightSheet::of($this->rows->core($show));
 
-        return $format === 'pdf' ? Download::of(Pdf::of("$show->name pixel lights", [$table]), 'application/pdf', "$show->name pixel lights.pdf") : Download::table($table, "$show->name pixel lights.csv");
+        return $format === 'pdf'
+            ? Download::of(
+                Pdf::of("$show->name pixel lights", [$table]),
+                'application/pdf',
+                "$show->name pixel lights.pdf",
+            )
+            : Download::table($table, "$show->name pixel lights.csv");
     }
 
     /** The channels of a personality, for whoever patches the console. */
     public function personality(Show $show, string $personality): Response
     {
-        $of = $this->rows->core($show)->delivery->personalities[$personality] ?? throw new Problem(404, 'This personality is not in the show.');
+        $of =
+            $this->rows->core($show)->delivery->personalities[$personality] ??
+            throw new Problem(404, 'This personality is not in the show.');
         $table = PersonalitySheet::of($of);
 
         return Download::table($table, "$of->name.csv");
@@ -247,18 +407,32 @@ final readonly class OutputController
     /** All personalities of a show as one fixture type, with a mode for each, for consoles that read it. */
     public function gdtf(Show $show): Response
     {
-        $modes = array_values(array_map(static fn (Personality $of): array => ['name' => $of->name, 'channels' => $of->channels()], $this->rows->core($show)->delivery->personalities));
+        $modes = array_values(
+            array_map(
+                static fn (Personality $of): array => ['name' => $of->name, 'channels' => $of->channels()],
+                $this->rows->core($show)->delivery->personalities,
+            ),
+        );
         if ($modes === []) {
             throw new Problem(404, 'This show has no personalities; add one first.');
         }
 
-        return Download::of(Archive::of([Gdtf::DESCRIPTION => GdtfWriter::description("$show->name layers", $modes, $show->id)]), 'application/zip', "$show->name layers.gdtf");
+        return Download::of(
+            Archive::of([Gdtf::DESCRIPTION => GdtfWriter::description("$show->name layers", $modes, $show->id)]),
+            'application/zip',
+            "$show->name layers.gdtf",
+        );
     }
 
     /** Takes places that a technician dictates. */
     public function takeCsv(Request $request, Show $show, Imports $imports): JsonResponse
     {
-        return $imports->take($show, (string) $request->attributes->get('person'), Import::Regions, Input::body($request)->text('csv'));
+        return $imports->take(
+            $show,
+            (string) $request->attributes->get('person'),
+            Import::Regions,
+            Input::body($request)->text('csv'),
+        );
     }
 
     /** @return array<int, array{float, float}> by point */
@@ -280,6 +454,8 @@ final readonly class OutputController
 
     private static function pixels(mixed $value): float
     {
-        return (is_int($value) || is_float($value)) && is_finite((float) $value) ? (float) $value : throw Problem::refused('by', 'The steps have to be numbers.');
+        return (is_int($value) || is_float($value)) && is_finite((float) $value)
+            ? (float) $value
+            : throw Problem::refused('by', 'The steps have to be numbers.');
     }
 }

@@ -29,7 +29,10 @@ use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
-/** What is computed of projections: warps and blends by the worker, evenness, the seam and the place of projectors at once. */
+/**
+ * What is computed of projections: warps and blends by the worker, evenness, the seam and the place of projectors at
+ * once.
+ */
 final readonly class ProjectionController
 {
     /** Lines each way in which a warp is told. */
@@ -47,12 +50,19 @@ final readonly class ProjectionController
         $limit = $body->number('limit', 75);
         $projections = Projections::of($this->rows->core($show), $surface);
         if ($projections->regions === []) {
-            throw Problem::refused('surface', "No region of {$projections->surface->name} feeds a venue projector: set the projector on the output's device.");
+            throw Problem::refused(
+                'surface',
+                "No region of {$projections->surface->name} feeds a venue projector: set the projector on the output's device.",
+            );
         }
         if ($limit < 10 || $limit > 89) {
             throw Problem::refused('limit', 'The limit lies between 10 and 89 degrees.');
         }
-        $task = RunTask::begin('projection', $show, (string) $request->attributes->get('person'), ['surface' => $surface, 'level' => $body->flag('level'), 'limit' => $limit]);
+        $task = RunTask::begin('projection', $show, (string) $request->attributes->get('person'), [
+            'surface' => $surface,
+            'level' => $body->flag('level'),
+            'limit' => $limit,
+        ]);
 
         return new JsonResponse($task->payload(), 202);
     }
@@ -64,10 +74,25 @@ final readonly class ProjectionController
         [$of] = self::region($core, $region);
         $shape = max(0.2, min(5.0, $of->source->width / $of->source->height));
         [$columns, $rows] = [max(4, (int) round(16 * sqrt($shape))), max(4, (int) round(16 / sqrt($shape)))];
-        $found = Projections::of($core, $of->surface)->evenness($region, WarpStore::computed($of->model), $columns, $rows);
+        $found = Projections::of($core, $of->surface)->evenness(
+            $region,
+            WarpStore::computed($of->model),
+            $columns,
+            $rows,
+        );
         $evenness = $found['evenness'];
 
-        return new JsonResponse(['columns' => $columns, 'rows' => $rows, 'cells' => $evenness->cells, 'score' => $evenness->score, 'worst' => $evenness->worst, 'pixel' => $evenness->pixel, 'metres' => $found['metres'], 'spill' => $found['spill'], 'places' => $found['places']]);
+        return new JsonResponse([
+            'columns' => $columns,
+            'rows' => $rows,
+            'cells' => $evenness->cells,
+            'score' => $evenness->score,
+            'worst' => $evenness->worst,
+            'pixel' => $evenness->pixel,
+            'metres' => $found['metres'],
+            'spill' => $found['spill'],
+            'places' => $found['places'],
+        ]);
     }
 
     public function seam(Request $request, Show $show, string $surface): JsonResponse
@@ -78,12 +103,20 @@ final readonly class ProjectionController
         $point = static function (string $name) use ($query): array {
             $numbers = array_map(floatval(...), explode(',', $query->text($name)));
 
-            return count($numbers) === 2 && min($numbers) >= 0 && max($numbers) <= 1 ? [$numbers[0], $numbers[1]] : throw Problem::refused($name, "$name is two numbers from 0 to 1, with a comma between.");
+            return count($numbers) === 2 && min($numbers) >= 0 && max($numbers) <= 1
+                ? [$numbers[0], $numbers[1]]
+                : throw Problem::refused($name, "$name is two numbers from 0 to 1, with a comma between.");
         };
         $projections = Projections::of($core, $surface);
         $seam = $projections->seam(WarpStore::computedOf($core, $surface), $point('from'), $point('to'));
 
-        return new JsonResponse(['along' => $seam->along, 'lux' => (object) $seam->lux, 'sum' => $seam->sum, 'off' => $seam->off, 'outputs' => (object) $projections->outputs]);
+        return new JsonResponse([
+            'along' => $seam->along,
+            'lux' => (object) $seam->lux,
+            'sum' => $seam->sum,
+            'off' => $seam->off,
+            'outputs' => (object) $projections->outputs,
+        ]);
     }
 
     /** Finds where a projector stands from its points and, with `apply`, puts it there. */
@@ -102,11 +135,30 @@ final readonly class ProjectionController
             }
         }
         $known = $body->flag('knownLens');
-        $found = Alignment::of($points, $of->lens, Pose::fromMatrix($core->venue->world($projector)), $known, $body->flag('radial'));
+        $found = Alignment::of(
+            $points,
+            $of->lens,
+            Pose::fromMatrix($core->venue->world($projector)),
+            $known,
+            $body->flag('radial'),
+        );
         $answer = [
-            'pose' => ['position' => $found->pose->position->toArray(), 'rotation' => [$found->pose->yaw, $found->pose->pitch, $found->pose->roll]],
-            'throw' => $found->throw, 'shiftX' => $found->shiftX, 'shiftY' => $found->shiftY, 'radial' => $found->radial, 'rms' => $found->rms, 'spread' => $found->spread,
-            'residuals' => array_map(static fn (array $name, float $px): array => $name + ['px' => $px], $names, $found->residuals), 'bad' => $found->bad === null ? null : $names[$found->bad]['id'],
+            'pose' => [
+                'position' => $found->pose->position->toArray(),
+                'rotation' => [$found->pose->yaw, $found->pose->pitch, $found->pose->roll],
+            ],
+            'throw' => $found->throw,
+            'shiftX' => $found->shiftX,
+            'shiftY' => $found->shiftY,
+            'radial' => $found->radial,
+            'rms' => $found->rms,
+            'spread' => $found->spread,
+            'residuals' => array_map(
+                static fn (array $name, float $px): array => $name + ['px' => $px],
+                $names,
+                $found->residuals,
+            ),
+            'bad' => $found->bad === null ? null : $names[$found->bad]['id'],
         ];
         if (! $body->flag('apply')) {
             return new JsonResponse($answer);
@@ -115,9 +167,17 @@ final readonly class ProjectionController
         $local = $core->venue->transforms->local($found->pose->matrix(), $core->venue->transforms->parent($projector));
         $fields = ['position' => $local->position->toArray(), 'rotation' => [$local->yaw, $local->pitch, $local->roll]];
         if (! $known) {
-            $fields['lens'] = ['throw' => $found->throw, 'shiftX' => $found->shiftX, 'shiftY' => $found->shiftY] + (array) $row['lens'];
+            $fields['lens'] =
+                ['throw' => $found->throw, 'shiftX' => $found->shiftX, 'shiftY' => $found->shiftY] +
+                (array) $row['lens'];
         }
-        [$edit, $status] = $this->editor->order($show, $request->attributes->get('person'), "Align $of->name", Changes::update('projector', $projector, $row, $fields), null);
+        [$edit, $status] = $this->editor->order(
+            $show,
+            $request->attributes->get('person'),
+            "Align $of->name",
+            Changes::update('projector', $projector, $row, $fields),
+            null,
+        );
 
         return new JsonResponse($answer + $edit, $status);
     }
@@ -128,14 +188,24 @@ final readonly class ProjectionController
         $core = $this->rows->core($show);
         $name = $core->venue->surfaces[$surface]->name ?? throw new Problem(404, 'This surface is not in the show.');
 
-        return Download::of(ProjectionPackage::of($core, $surface, gmdate('Y-m-d H:i:s')), 'application/zip', "$name.mpcdi");
+        return Download::of(
+            ProjectionPackage::of($core, $surface, gmdate('Y-m-d H:i:s')),
+            'application/zip',
+            "$name.mpcdi",
+        );
     }
 
     public function takePackage(Request $request, Show $show, string $surface, Imports $imports): JsonResponse
     {
         $bytes = Input::body($request)->bytes('package', Import::Calibration->largest(), 'The package');
 
-        return $imports->take($show, (string) $request->attributes->get('person'), Import::Calibration, $bytes, $surface);
+        return $imports->take(
+            $show,
+            (string) $request->attributes->get('person'),
+            Import::Calibration,
+            $bytes,
+            $surface,
+        );
     }
 
     /** The share of the signal that a region has over its output, as a picture. */
@@ -144,7 +214,11 @@ final readonly class ProjectionController
         $core = $this->rows->core($show);
         [$of, $output] = self::region($core, $region);
 
-        return Download::of(Png::of(ProjectionPackage::alpha($core, $output, $of, 960)), 'image/png', $core->delivery->outputs[$output]->name.' alpha.png');
+        return Download::of(
+            Png::of(ProjectionPackage::alpha($core, $output, $of, 960)),
+            'image/png',
+            $core->delivery->outputs[$output]->name.' alpha.png',
+        );
     }
 
     /** Where lines of a region's source land on its output, as a table. */
@@ -152,10 +226,21 @@ final readonly class ProjectionController
     {
         $core = $this->rows->core($show);
         [$of, $output] = self::region($core, $region);
-        $places = Projections::of($core, $of->surface)->places($region, WarpStore::computed($of->model), self::LINES - 1, self::LINES - 1);
+        $places = Projections::of($core, $of->surface)->places(
+            $region,
+            WarpStore::computed($of->model),
+            self::LINES - 1,
+            self::LINES - 1,
+        );
         $rows = [['Source X', 'Source Y', 'Output X', 'Output Y']];
         foreach ($places as $k => $place) {
-            $place !== null && $rows[] = [$of->source->x + $of->source->width * ($k % self::LINES) / (self::LINES - 1), $of->source->y + $of->source->height * intdiv($k, self::LINES) / (self::LINES - 1), $place[0], $place[1]];
+            $place !== null &&
+                ($rows[] = [
+                    $of->source->x + ($of->source->width * ($k % self::LINES)) / (self::LINES - 1),
+                    $of->source->y + ($of->source->height * intdiv($k, self::LINES)) / (self::LINES - 1),
+                    $place[0],
+                    $place[1],
+                ]);
         }
 
         return Download::csv(Csv::write($rows), $core->delivery->outputs[$output]->name.' warp.csv');

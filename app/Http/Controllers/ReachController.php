@@ -39,14 +39,22 @@ final readonly class ReachController
         $made = null;
         switch ($text('action')) {
             case 'name':
-                [$changes, $made] = $routing->name($text('name'), self::reach($text('reach', 'skin')), $body->has('surfaces') ? $surfaces() : [], $body->has('layer') ? $text('layer') : null);
+                [$changes, $made] = $routing->name(
+                    $text('name'),
+                    self::reach($text('reach', 'skin')),
+                    $body->has('surfaces') ? $surfaces() : [],
+                    $body->has('layer') ? $text('layer') : null,
+                );
                 $name = 'Name the route '.$text('name');
                 break;
             case 'take':
                 [$name, $changes] = ["Take $called", $routing->take($text('route'), $body->texts('layers', 10_000))];
                 break;
             case 'reach':
-                [$name, $changes] = ["Change the reach of $called", $routing->reach($text('route'), self::reach($text('reach')))];
+                [$name, $changes] = [
+                    "Change the reach of $called",
+                    $routing->reach($text('route'), self::reach($text('reach'))),
+                ];
                 break;
             case 'surfaces':
                 [$name, $changes] = ["Change the surfaces of $called", $routing->surfaces($text('route'), $surfaces())];
@@ -55,27 +63,43 @@ final readonly class ReachController
                 [$name, $changes] = ["Lay out $called", $routing->lay($text('route'), $text('how'))];
                 break;
             case 'pane':
-                [$name, $changes] = ["Change the pane of $called", $routing->pane($text('route'), $body->whole('width', 0, Route::MAX_PANE), $body->whole('height', 0, Route::MAX_PANE))];
+                [$name, $changes] = [
+                    "Change the pane of $called",
+                    $routing->pane(
+                        $text('route'),
+                        $body->whole('width', 0, Route::MAX_PANE),
+                        $body->whole('height', 0, Route::MAX_PANE),
+                    ),
+                ];
                 break;
             case 'fit':
-                [$name, $changes] = ['Fit '.($core->venue->surfaces[$text('surface')]->name ?? 'a surface'), $routing->fit($text('route'), $text('surface'), $text('fitting'))];
+                [$name, $changes] = [
+                    'Fit '.($core->venue->surfaces[$text('surface')]->name ?? 'a surface'),
+                    $routing->fit($text('route'), $text('surface'), $text('fitting')),
+                ];
                 break;
             case 'addLens':
                 [$changes, $made] = $routing->addLens($text('route'));
                 $name = "Add a lens to $called";
                 break;
             case 'copyCamera':
-                [$name, $changes] = ['Copy '.($core->venue->cameras[$text('camera')]->name ?? 'a camera'), $routing->copyCamera($text('lens'), $text('camera'))];
+                [$name, $changes] = [
+                    'Copy '.($core->venue->cameras[$text('camera')]->name ?? 'a camera'),
+                    $routing->copyCamera($text('lens'), $text('camera')),
+                ];
                 break;
             default:
                 throw Problem::refused('action', 'Unknown action; there are '.implode(', ', self::ORDERS).'.');
         }
 
-        return new JsonResponse(...$this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made));
+        return new JsonResponse(
+            ...$this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made),
+        );
     }
 
     private static function reach(string $name): Reach
     {
-        return Reach::tryFrom($name) ?? throw InvalidValue::notOneOf('reach', $name, array_column(Reach::cases(), 'value'));
+        return Reach::tryFrom($name) ??
+            throw InvalidValue::notOneOf('reach', $name, array_column(Reach::cases(), 'value'));
     }
 }

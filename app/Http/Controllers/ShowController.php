@@ -48,7 +48,11 @@ final readonly class ShowController
         $body = Input::body($request);
         $row = ['name' => $body->text('name'), 'frameRate' => $body->text('frameRate', '25')];
         CoreShow::checkRow('show', $row);
-        $show = DB::transaction(static fn (): Show => Show::query()->create($row + ['revision' => 0, 'engaged' => Show::query()->where('engaged', true)->doesntExist()]));
+        $show = DB::transaction(
+            static fn (): Show => Show::query()->create(
+                $row + ['revision' => 0, 'engaged' => Show::query()->where('engaged', true)->doesntExist()],
+            ),
+        );
         if ($show->engaged) {
             $this->control->send(['tell' => 'engaged', 'show' => $show->id]);
         }
@@ -61,11 +65,13 @@ final readonly class ShowController
         $rows = $this->rows->withFiles($show->id);
         $core = $this->rows->core($show, $rows);
 
-        return new JsonResponse(self::head($show) + [
-            'rows' => $rows,
-            'computed' => Figures::objects(Figures::of($core)),
-            'history' => $this->editor->within($show, $request->attributes->get('person')),
-        ]);
+        return new JsonResponse(
+            self::head($show) + [
+                'rows' => $rows,
+                'computed' => Figures::objects(Figures::of($core)),
+                'history' => $this->editor->within($show, $request->attributes->get('person')),
+            ],
+        );
     }
 
     /** Makes this the show that the engine plays. */
@@ -73,7 +79,10 @@ final readonly class ShowController
     {
         DB::transaction(static function () use ($show): void {
             $show->refresh();
-            Show::query()->where('engaged', true)->whereKeyNot($show->id)->update(['engaged' => false]);
+            Show::query()
+                ->where('engaged', true)
+                ->whereKeyNot($show->id)
+                ->update(['engaged' => false]);
             $show->update(['engaged' => true]);
         });
         $this->control->send(['tell' => 'engaged', 'show' => $show->id]);
@@ -99,7 +108,17 @@ final readonly class ShowController
     {
         $body = Input::body($request);
 
-        return $this->done($this->editor->apply($show, $request->attributes->get('person'), Check::name('name', $body->text('name')), array_values($body->object('changes'))), $request, $show, 201);
+        return $this->done(
+            $this->editor->apply(
+                $show,
+                $request->attributes->get('person'),
+                Check::name('name', $body->text('name')),
+                array_values($body->object('changes')),
+            ),
+            $request,
+            $show,
+            201,
+        );
     }
 
     public function undo(Request $request, Show $show): JsonResponse
@@ -114,20 +133,37 @@ final readonly class ShowController
 
     public function history(Show $show): JsonResponse
     {
-        $edits = Edit::query()->where('showId', $show->id)->orderByDesc('revision')->limit(200)->get(['id', 'revision', 'person', 'name', 'act', 'state', 'at']);
+        $edits = Edit::query()
+            ->where('showId', $show->id)
+            ->orderByDesc('revision')
+            ->limit(200)
+            ->get(['id', 'revision', 'person', 'name', 'act', 'state', 'at']);
 
         return new JsonResponse(['edits' => $edits->map(static fn (Edit $e): array => $e->attributesToArray())]);
     }
 
     public function keep(Request $request, Show $show, LooseValueWriter $writer): JsonResponse
     {
-        return $this->done($writer->keep($show, $request->attributes->get('person'), Input::body($request)->texts('addresses', LooseValueWriter::MAX), Input::body($request)->flag('keyframe')), $request, $show, 201);
+        return $this->done(
+            $writer->keep(
+                $show,
+                $request->attributes->get('person'),
+                Input::body($request)->texts('addresses', LooseValueWriter::MAX),
+                Input::body($request)->flag('keyframe'),
+            ),
+            $request,
+            $show,
+            201,
+        );
     }
 
     public function computedNow(Show $show): JsonResponse
     {
         $held = $this->control->ask(['ask' => 'figures', 'show' => $show->id]);
-        $fresh = is_array($held['figures'] ?? null) && $held['revision'] === $show->revision ? $held['figures'] : Figures::of($this->rows->core($show));
+        $fresh =
+            is_array($held['figures'] ?? null) && $held['revision'] === $show->revision
+                ? $held['figures']
+                : Figures::of($this->rows->core($show));
 
         return new JsonResponse(Figures::objects($fresh));
     }
@@ -142,20 +178,34 @@ final readonly class ShowController
         if ($changes === []) {
             return new JsonResponse($this->unchanged($request, $show, 'Aim'));
         }
-        $name = count($layers) === 1 ? 'Aim '.($core->programme->layer($layers[0])->name ?? 'a layer') : 'Aim '.count($layers).' layers';
+        $name =
+            count($layers) === 1
+                ? 'Aim '.($core->programme->layer($layers[0])->name ?? 'a layer')
+                : 'Aim '.count($layers).' layers';
 
-        return $this->done($this->editor->apply($show, $request->attributes->get('person'), $name, $changes), $request, $show, 201);
+        return $this->done(
+            $this->editor->apply($show, $request->attributes->get('person'), $name, $changes),
+            $request,
+            $show,
+            201,
+        );
     }
 
     /** Triangles of a model up to which they are sent as JSON; finer ones are fetched packed. */
     private const MAX_AS_JSON = 30_000;
 
-    /** The triangles of one surface, packed: numbers of vertices and triangles, places, UVs (32-bit floats), indices (32-bit), little-endian. */
+    /**
+     * The triangles of one surface, packed: numbers of vertices and triangles, places, UVs (32-bit floats), indices
+     * (32-bit), little-endian.
+     */
     public function packedMesh(Show $show, string $surface): Response
     {
         $row = ShowRepository::surfaceOf($this->rows->core($show), $surface);
 
-        return new Response(ModelStore::pack($row->carrier->mesh()), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=31536000, immutable']);
+        return new Response(ModelStore::pack($row->carrier->mesh()), 200, [
+            'Content-Type' => 'application/octet-stream',
+            'Cache-Control' => 'private, max-age=31536000, immutable',
+        ]);
     }
 
     /** Where everything stands, and the triangles of what the window does not have yet. */
@@ -166,9 +216,25 @@ final readonly class ShowController
         $core = $this->rows->core($show, $rows);
         $panels = array_column($rows['panel'], null, 'id');
         $keyed = static function (array $row) use ($panels): string {
-            $used = array_intersect_key($panels, array_flip(array_filter(array_merge([], ...($row['cells'] ?? [])))));
+            $used = array_intersect_key($panels, array_flip(array_filter(array_merge([], ...$row['cells'] ?? []))));
 
-            return substr(hash('xxh128', (string) json_encode([$row['kind'], $row['cells'] ?? null, $row['seams'] ?? null, $row['shape'], $row['reliefs'] ?? null, $row['model'], $row['modelFile']['state'] ?? null, $used])), 0, 12);
+            return substr(
+                hash(
+                    'xxh128',
+                    (string) json_encode([
+                        $row['kind'],
+                        $row['cells'] ?? null,
+                        $row['seams'] ?? null,
+                        $row['shape'],
+                        $row['reliefs'] ?? null,
+                        $row['model'],
+                        $row['modelFile']['state'] ?? null,
+                        $used,
+                    ]),
+                ),
+                0,
+                12,
+            );
         };
         $meshes = $props = $places = [];
         foreach ($rows['surface'] as $row) {
@@ -177,16 +243,24 @@ final readonly class ShowController
                 $key = $keyed($row);
                 $fine = $surface->carrier->triangles() > self::MAX_AS_JSON;
                 $mesh = isset($known[$key]) || $fine ? null : $surface->carrier->mesh();
-                $meshes[] = ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->venue->world($surface->id)->m]
-                    + ($fine ? ['packed' => "/api/shows/$show->id/surfaces/$surface->id/mesh.bin?key=$key"] : [])
-                    + ($mesh === null ? [] : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices] + ($surface->wall() === null ? ['edges' => array_merge([], ...Edges::of($mesh))] : []));
+                $meshes[] =
+                    ['surface' => $surface->id, 'key' => $key, 'matrix' => $core->venue->world($surface->id)->m] +
+                    ($fine ? ['packed' => "/api/shows/$show->id/surfaces/$surface->id/mesh.bin?key=$key"] : []) +
+                    ($mesh === null
+                        ? []
+                        : ['positions' => $mesh->positions, 'uvs' => $mesh->uvs, 'indices' => $mesh->indices] +
+                            ($surface->wall() === null ? ['edges' => array_merge([], ...Edges::of($mesh))] : []));
             }
         }
         foreach ($rows['prop'] as $row) {
             $prop = $core->venue->props[$row['id']] ?? null;
             if ($prop !== null) {
                 $key = $keyed($row);
-                $props[] = ['prop' => $row['id'], 'key' => $key, 'matrix' => $core->venue->world($row['id'])->m] + (isset($known[$key]) ? [] : ['positions' => $prop->mesh()->positions, 'indices' => $prop->mesh()->indices]);
+                $props[] =
+                    ['prop' => $row['id'], 'key' => $key, 'matrix' => $core->venue->world($row['id'])->m] +
+                    (isset($known[$key])
+                        ? []
+                        : ['positions' => $prop->mesh()->positions, 'indices' => $prop->mesh()->indices]);
             }
         }
         foreach (['rigs', 'projectors', 'cameras', 'seats'] as $kind) {
@@ -195,7 +269,12 @@ final readonly class ShowController
             }
         }
 
-        return new JsonResponse(['meshes' => $meshes, 'props' => $props, 'places' => (object) $places, 'frusta' => (object) $core->venue->frusta()]);
+        return new JsonResponse([
+            'meshes' => $meshes,
+            'props' => $props,
+            'places' => (object) $places,
+            'frusta' => (object) $core->venue->frusta(),
+        ]);
     }
 
     public function trace(Request $request, Show $show): JsonResponse
@@ -203,28 +282,38 @@ final readonly class ShowController
         $query = Input::query($request);
         $surface = $query->text('surface', '');
         $time = $query->has('time') ? $query->digits('time') : null;
-        $held = $time !== null ? null : $this->control->ask(['ask' => 'trace', 'show' => $show->id, 'surface' => $surface]);
+        $held =
+            $time !== null ? null : $this->control->ask(['ask' => 'trace', 'show' => $show->id, 'surface' => $surface]);
         if (is_array($held['links'] ?? null) && $held['links'] !== [] && $held['revision'] === $show->revision) {
             return new JsonResponse(['engine' => true, 'time' => $held['time'], 'links' => $held['links']]);
         }
         [$core, $moment, $here, $engine] = $this->now($show, $time);
         ShowRepository::surfaceOf($core, $surface);
 
-        return new JsonResponse(['engine' => $engine, 'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'links' => Trace::of($core, $surface, $moment, EngineState::players($here))]);
+        return new JsonResponse([
+            'engine' => $engine,
+            'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0,
+            'links' => Trace::of($core, $surface, $moment, EngineState::players($here)),
+        ]);
     }
 
     /** What reaches one pixel of a surface, from the top down. */
     public function pixel(Request $request, Show $show): JsonResponse
     {
         $query = Input::query($request);
-        [$surface, $x, $y] = [$query->text('surface', ''), $query->digits('x', Check::MAX_PIXELS), $query->digits('y', Check::MAX_PIXELS)];
+        [$surface, $x, $y] = [
+            $query->text('surface', ''),
+            $query->digits('x', Check::MAX_PIXELS),
+            $query->digits('y', Check::MAX_PIXELS),
+        ];
         [$core, $moment] = $this->now($show, $query->has('time') ? $query->digits('time') : null);
         ShowRepository::surfaceOf($core, $surface);
 
         $layer = $query->text('layer', '');
 
         return new JsonResponse([
-            'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0, 'layers' => PixelTrace::of($core, $surface, $x, $y, $moment),
+            'time' => ($moment->heads[0] ?? null)?->map->at($moment->engine) ?? 0,
+            'layers' => PixelTrace::of($core, $surface, $x, $y, $moment),
             'pane' => $layer === '' ? null : PanePlace::of($moment, $layer, $surface, $x + 0.5, $y + 0.5),
         ]);
     }
@@ -232,7 +321,8 @@ final readonly class ShowController
     /**
      * The show where the engine has it, or at a show time.
      *
-     * @return array{CoreShow, Moment, array<string, mixed>, bool} with what the engine says of the show, and whether it runs
+     * @return array{CoreShow, Moment, array<string, mixed>, bool} with what the engine says of the show, and whether
+     *     it runs
      */
     private function now(Show $show, ?int $time): array
     {
@@ -241,7 +331,12 @@ final readonly class ShowController
         $core = $this->rows->core($show);
         $compiler = new PlanCompiler(WarpStore::read(...));
         $compiler->compile($core, $show->revision);
-        $moment = EngineState::moment($compiler->plan(), $here, $time === null ? ($here === [] ? 0 : null) : $time, array_map(strval(...), array_keys($core->programme->timelines)));
+        $moment = EngineState::moment(
+            $compiler->plan(),
+            $here,
+            $time === null ? ($here === [] ? 0 : null) : $time,
+            array_map(strval(...), array_keys($core->programme->timelines)),
+        );
 
         return [$core, $moment, $here, $state !== null];
     }
@@ -260,6 +355,12 @@ final readonly class ShowController
     /** @return array<string, mixed> */
     private static function head(Show $show): array
     {
-        return ['id' => $show->id, 'name' => $show->name, 'frameRate' => $show->frameRate, 'revision' => $show->revision, 'engaged' => $show->engaged];
+        return [
+            'id' => $show->id,
+            'name' => $show->name,
+            'frameRate' => $show->frameRate,
+            'revision' => $show->revision,
+            'engaged' => $show->engaged,
+        ];
     }
 }

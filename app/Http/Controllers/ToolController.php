@@ -22,21 +22,37 @@ final readonly class ToolController
 {
     public function ticket(Request $request): JsonResponse
     {
-        return new JsonResponse(['ticket' => (new TicketOffice(config('app.key')))->issue($request->attributes->get('person'), time()), 'person' => $request->attributes->get('person')], 201);
+        return new JsonResponse(
+            [
+                'ticket' => (new TicketOffice(config('app.key')))->issue($request->attributes->get('person'), time()),
+                'person' => $request->attributes->get('person'),
+            ],
+            201,
+        );
     }
 
     public function arithmetic(Request $request): JsonResponse
     {
         $body = Input::body($request);
 
-        return new JsonResponse(['value' => Arithmetic::evaluate($body->text('text'), $body->text('unit', ''), $body->has('present') ? $body->number('present') : null)]);
+        return new JsonResponse([
+            'value' => Arithmetic::evaluate(
+                $body->text('text'),
+                $body->text('unit', ''),
+                $body->has('present') ? $body->number('present') : null,
+            ),
+        ]);
     }
 
     public function timecode(Request $request): JsonResponse
     {
         $body = Input::body($request);
         $rate = FrameRate::of($body->text('frameRate', '25'));
-        $flicks = Timecode::evaluate($body->text('text'), $rate, $body->has('present') ? $body->whole('present', -Flicks::MAX, Flicks::MAX) : null);
+        $flicks = Timecode::evaluate(
+            $body->text('text'),
+            $rate,
+            $body->has('present') ? $body->whole('present', -Flicks::MAX, Flicks::MAX) : null,
+        );
 
         return new JsonResponse(['flicks' => $flicks, 'text' => Timecode::format($flicks, $rate)]);
     }
@@ -54,7 +70,11 @@ final readonly class ToolController
         foreach (['widthMm', 'heightMm', 'widthPx', 'heightPx'] as $field) {
             isset($row[$field]) || throw Problem::refused("panel.$field", "A panel needs its $field.");
         }
-        $wall = Wall::grid(PanelKind::panel($row + ['name' => 'Panel', 'kilograms' => 0, 'wattsAverage' => 0, 'wattsMaximum' => 0]), $body->whole('columns', 1, 1000), $body->whole('rows', 1, 1000));
+        $wall = Wall::grid(
+            PanelKind::panel($row + ['name' => 'Panel', 'kilograms' => 0, 'wattsAverage' => 0, 'wattsMaximum' => 0]),
+            $body->whole('columns', 1, 1000),
+            $body->whole('rows', 1, 1000),
+        );
 
         return new JsonResponse(get_object_vars($wall->figures()));
     }

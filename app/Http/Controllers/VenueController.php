@@ -68,17 +68,34 @@ final readonly class VenueController
     {
         $core = $this->rows->core($show);
         $spares = Input::query($request)->text('spares', '5');
-        $spares = Check::number('spares', is_numeric($spares) ? (float) $spares : throw InvalidValue::notANumber('spares'), 0, 100, '%');
+        $spares = Check::number(
+            'spares',
+            is_numeric($spares) ? (float) $spares : throw InvalidValue::notANumber('spares'),
+            0,
+            100,
+            '%',
+        );
         $name = $surface === null ? $show->name : ShowRepository::surfaceOf($core, $surface)->name;
-        $sheets = VenueSpecification::tables($core, $spares / 100, $surface, $format === 'pdf' ? Pdf::MAX_CABLE_TABLES : PHP_INT_MAX, $surface === null ? self::sightsForPaper($core) : []);
+        $sheets = VenueSpecification::tables(
+            $core,
+            $spares / 100,
+            $surface,
+            $format === 'pdf' ? Pdf::MAX_CABLE_TABLES : PHP_INT_MAX,
+            $surface === null ? self::sightsForPaper($core) : [],
+        );
 
-        return $format === 'pdf' ? Download::of(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf") : Download::csv(VenueSpecification::csv($sheets), "$name.csv");
+        return $format === 'pdf'
+            ? Download::of(Pdf::of($name, $sheets), 'application/pdf', "$name.pdf")
+            : Download::csv(VenueSpecification::csv($sheets), "$name.csv");
     }
 
     /** @return array<string, list<Sight>>|null null where they would keep one waiting */
     private static function sightsForPaper(CoreShow $show): ?array
     {
-        return count($show->venue->seats) * count($show->venue->surfaces) > self::MAX_SIGHTS || Lighting::tooLarge($show) ? null : Lighting::sights($show);
+        return count($show->venue->seats) * count($show->venue->surfaces) > self::MAX_SIGHTS ||
+            Lighting::tooLarge($show)
+            ? null
+            : Lighting::sights($show);
     }
 
     public function venueSpecification(Request $request, Show $show, string $format): Response
@@ -105,8 +122,16 @@ final readonly class VenueController
         }
 
         return $format === 'png'
-            ? Download::of(Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster, $zones)), 'image/png', "$row->name.png")
-            : Download::of(PixelMapTemplate::svg($row->name, $row->carrier, $raster, $zones), 'image/svg+xml', "$row->name.svg");
+            ? Download::of(
+                Png::of(PixelMapTemplate::picture($row->name, $row->carrier, $raster, $zones)),
+                'image/png',
+                "$row->name.png",
+            )
+            : Download::of(
+                PixelMapTemplate::svg($row->name, $row->carrier, $raster, $zones),
+                'image/svg+xml',
+                "$row->name.svg",
+            );
     }
 
     public function plot(Show $show): Response
@@ -119,7 +144,21 @@ final readonly class VenueController
         $core = $this->rows->core($show);
         self::notTooFine(Lighting::triangles($core));
 
-        return Download::of(ObjWriter::write(array_map(static fn (Surface $s): array => ['name' => $s->name, 'mesh' => $s->carrier->mesh(), 'matrix' => $core->venue->world($s->id)], array_values($core->venue->surfaces)), $show->name), 'model/obj', "$show->name.obj");
+        return Download::of(
+            ObjWriter::write(
+                array_map(
+                    static fn (Surface $s): array => [
+                        'name' => $s->name,
+                        'mesh' => $s->carrier->mesh(),
+                        'matrix' => $core->venue->world($s->id),
+                    ],
+                    array_values($core->venue->surfaces),
+                ),
+                $show->name,
+            ),
+            'model/obj',
+            "$show->name.obj",
+        );
     }
 
     /** One surface in its own place, as content is drawn for it. */
@@ -128,18 +167,33 @@ final readonly class VenueController
         $row = $this->surface($show, $surface);
         self::notTooFine($row->carrier->triangles());
 
-        return Download::of(ObjWriter::write([['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]], $row->name), 'model/obj', "$row->name.obj");
+        return Download::of(
+            ObjWriter::write(
+                [['name' => $row->name, 'mesh' => $row->carrier->mesh(), 'matrix' => Mat4::identity()]],
+                $row->name,
+            ),
+            'model/obj',
+            "$row->name.obj",
+        );
     }
 
     public function panelsCsv(Show $show): Response
     {
-        return Download::csv(PanelTable::write(array_values($this->rows->core($show)->venue->panels)), "$show->name panels.csv");
+        return Download::csv(
+            PanelTable::write(array_values($this->rows->core($show)->venue->panels)),
+            "$show->name panels.csv",
+        );
     }
 
     /** Panels of a table become panels of the show; one of the same name takes the table's figures. */
     public function importPanels(Request $request, Show $show, Imports $imports): JsonResponse
     {
-        return $imports->take($show, (string) $request->attributes->get('person'), Import::Panels, Input::body($request)->text('csv'));
+        return $imports->take(
+            $show,
+            (string) $request->attributes->get('person'),
+            Import::Panels,
+            Input::body($request)->text('csv'),
+        );
     }
 
     public function panels(): JsonResponse
@@ -149,15 +203,23 @@ final readonly class VenueController
 
     public function fixtures(): JsonResponse
     {
-        return new JsonResponse(['fixtures' => array_map(static fn (FixtureType $type): array => $type->toArray(), FixtureLibrary::types())]);
+        return new JsonResponse([
+            'fixtures' => array_map(static fn (FixtureType $type): array => $type->toArray(), FixtureLibrary::types()),
+        ]);
     }
 
-    /** What a GDTF file says of pixel lights: a type for each of its modes, and the way along which its pixels are wired. */
+    /**
+     * What a GDTF file says of pixel lights: a type for each of its modes, and the way along which its pixels are
+     * wired.
+     */
     public function gdtf(Request $request): JsonResponse
     {
         $bytes = Input::body($request)->bytes('file', self::MAX_GDTF, 'The file');
         $files = Archive::files($bytes, 'file', Gdtf::DESCRIPTION);
-        $read = Gdtf::read($files[Gdtf::DESCRIPTION] ?? throw Problem::refused('file', 'The archive has no '.Gdtf::DESCRIPTION.': it is no GDTF.'));
+        $read = Gdtf::read(
+            $files[Gdtf::DESCRIPTION] ??
+                throw Problem::refused('file', 'The archive has no '.Gdtf::DESCRIPTION.': it is no GDTF.'),
+        );
         $modes = array_map(static function (array $mode): array {
             $type = FixtureType::fromRow($mode);
             $wiring = $mode['order'] === [] ? Wiring::of() : Wiring::matching($type, $mode['order']);
@@ -190,7 +252,11 @@ final readonly class VenueController
         $body = Input::body($request);
         $columns = $body->whole('columns', 1, 1000);
         $seams = match (true) {
-            $body->has('radius') => array_fill(0, $columns - 1, Curvature::seamForRadius($body->number('widthMm') / 1000, $body->number('radius'))),
+            $body->has('radius') => array_fill(
+                0,
+                $columns - 1,
+                Curvature::seamForRadius($body->number('widthMm') / 1000, $body->number('radius')),
+            ),
             $body->has('turn') => Curvature::seamsForTurn($columns, $body->number('turn')),
             $body->has('angle') => array_fill(0, $columns - 1, $body->number('angle')),
             default => throw Problem::refused('radius', 'Say a radius, a turn or an angle.'),
@@ -203,13 +269,22 @@ final readonly class VenueController
     {
         $body = Input::body($request);
 
-        return new JsonResponse(WallBySize::of($body->number('width'), $body->number('height'), $body->number('pitch')));
+        return new JsonResponse(
+            WallBySize::of($body->number('width'), $body->number('height'), $body->number('pitch')),
+        );
     }
 
     private static function notTooFine(int $triangles): void
     {
         if ($triangles > self::MAX_TRIANGLES_OUT) {
-            throw new Problem(422, sprintf('An OBJ of %s triangles is not written at once; %s are. Take the surfaces one by one, or the file that the model came in.', number_format($triangles), number_format(self::MAX_TRIANGLES_OUT)));
+            throw new Problem(
+                422,
+                sprintf(
+                    'An OBJ of %s triangles is not written at once; %s are. Take the surfaces one by one, or the file that the model came in.',
+                    number_format($triangles),
+                    number_format(self::MAX_TRIANGLES_OUT),
+                ),
+            );
         }
     }
 

@@ -17,10 +17,11 @@ use Illuminate\Support\Facades\Route;
 use Symfony\Component\HttpFoundation\Response as AnyResponse;
 
 /**
- * Stands beside each route that may take over 300 ms: nginx gives those to a pool of their own, so that others are never behind them.
- * A file that is made of a show (FILE) is kept until the show or a file of it changes; of several who ask the same at once, one is
- * worked for. Who prefers so (`Prefer: respond-async`, RFC 7240) is told of a task (202) where it is not kept yet, and asks again
- * when that is ready. What is looked at gets finer by itself and is not kept.
+ * Stands beside each route that may take over 300 ms: nginx gives those to a pool of their own, so that others are
+ * never behind them. A file that is made of a show (FILE) is kept until the show or a file of it changes; of several
+ * who ask the same at once, one is worked for. Who prefers so (`Prefer: respond-async`, RFC 7240) is told of a task
+ * (202) where it is not kept yet, and asks again when that is ready. What is looked at gets finer by itself and is
+ * not kept.
  */
 final class Expensive
 {
@@ -35,12 +36,15 @@ final class Expensive
     public function handle(Request $request, Closure $next, string $of = ''): AnyResponse
     {
         $show = $request->route('show');
-        if ($of !== 'file' || ! $show instanceof Show || ! $request->isMethod('GET')) {
+        if ($of !== 'file' || ! ($show instanceof Show) || ! $request->isMethod('GET')) {
             return $next($request);
         }
         $folder = config('kite.data')."/answers/$show->id";
         is_dir($folder) || @mkdir($folder, 0700, true);
-        $key = hash('sha256', implode(' ', [$request->getRequestUri(), $show->revision, StoredFile::query()->max('updated_at')]));
+        $key = hash(
+            'sha256',
+            implode(' ', [$request->getRequestUri(), $show->revision, StoredFile::query()->max('updated_at')]),
+        );
         $path = "$folder/$key";
         $kept = self::read($path);
         if ($kept !== null) {
@@ -52,7 +56,12 @@ final class Expensive
         $lock = FileLock::wait("$path.lock");
         try {
             $answer = self::read($path) ?? $next($request);
-            if ($answer instanceof Response && $answer->getStatusCode() === 200 && $answer->headers->has('Content-Disposition') && ! is_file($path)) {
+            if (
+                $answer instanceof Response &&
+                $answer->getStatusCode() === 200 &&
+                $answer->headers->has('Content-Disposition') &&
+                ! is_file($path)
+            ) {
                 self::keep($folder, $path, $answer);
             }
 
@@ -66,10 +75,16 @@ final class Expensive
     private static function later(Request $request, Show $show, string $key): JsonResponse
     {
         $person = (string) $request->attributes->get('person');
-        $task = Task::query()->where(['showId' => $show->id, 'key' => $key, 'kind' => 'answer', 'person' => $person])->whereIn('state', Task::OPEN)->first()
-            ?? RunTask::begin('answer', $show, $person, ['path' => $request->getRequestUri()], $key);
+        $task =
+            Task::query()
+                ->where(['showId' => $show->id, 'key' => $key, 'kind' => 'answer', 'person' => $person])
+                ->whereIn('state', Task::OPEN)
+                ->first() ?? RunTask::begin('answer', $show, $person, ['path' => $request->getRequestUri()], $key);
 
-        return new JsonResponse($task->payload(), 202, ['Location' => "/api/tasks/$task->id", 'Preference-Applied' => 'respond-async']);
+        return new JsonResponse($task->payload(), 202, [
+            'Location' => "/api/tasks/$task->id",
+            'Preference-Applied' => 'respond-async',
+        ]);
     }
 
     private static function read(string $path): ?Response
@@ -91,13 +106,20 @@ final class Expensive
         if (strlen($body) > self::MAX_BYTES || disk_free_space($folder) < config('kite.keep_free') + strlen($body)) {
             return;
         }
-        $headers = array_filter(['Content-Type' => $answer->headers->get('Content-Type'), 'Content-Disposition' => $answer->headers->get('Content-Disposition'), 'Cache-Control' => $answer->headers->get('Cache-Control')]);
+        $headers = array_filter([
+            'Content-Type' => $answer->headers->get('Content-Type'),
+            'Content-Disposition' => $answer->headers->get('Content-Disposition'),
+            'Cache-Control' => $answer->headers->get('Cache-Control'),
+        ]);
         @file_put_contents("$path.new", json_encode($headers)."\n$body") !== false && @rename("$path.new", $path);
         // Those that nobody asked for longest make room.
         $all = glob("$folder/*", GLOB_NOSORT) ?: [];
         if (count($all) > self::MAX_KEPT) {
             usort($all, static fn (string $a, string $b): int => (int) @filemtime($a) <=> (int) @filemtime($b));
-            array_map(static fn (string $old): bool => @unlink($old), array_slice($all, 0, count($all) - self::MAX_KEPT));
+            array_map(
+                static fn (string $old): bool => @unlink($old),
+                array_slice($all, 0, count($all) - self::MAX_KEPT),
+            );
         }
     }
 

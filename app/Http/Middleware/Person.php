@@ -26,10 +26,22 @@ final class Person
     {
         $id = (string) $request->cookies->get(self::COOKIE);
         $known = Str::isUlid($id);
-        $request->attributes->set('person', self::named($known ? $id : $id = Id::make()));
+        $request->attributes->set('person', self::named($known ? $id : ($id = Id::make())));
         $response = $next($request);
         if (! $known) {
-            $response->headers->setCookie(Cookie::create(self::COOKIE, $id, now()->addYear(), '/', null, $request->isSecure(), true, false, 'strict'));
+            $response->headers->setCookie(
+                Cookie::create(
+                    self::COOKIE,
+                    $id,
+                    now()->addYear(),
+                    '/',
+                    null,
+                    $request->isSecure(),
+                    true,
+                    false,
+                    'strict',
+                ),
+            );
         }
 
         return $response;

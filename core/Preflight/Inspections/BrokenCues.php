@@ -20,13 +20,30 @@ final readonly class BrokenCues implements Inspection
         foreach ($show->programme->cues as $id => $cue) {
             $gone = self::gone($show, $cue);
             if ($gone > 0) {
-                yield Finding::attention('cues', 'cue', (string) $id, "Cue $cue->number \"$cue->name\" holds $gone ".($gone === 1 ? 'value' : 'values').' of what was removed.');
+                yield Finding::attention(
+                    'cues',
+                    'cue',
+                    (string) $id,
+                    "Cue $cue->number \"$cue->name\" holds $gone ".
+                        ($gone === 1 ? 'value' : 'values').
+                        ' of what was removed.',
+                );
             }
             if ($cue->starts !== null && ! isset($show->programme->timelines[$cue->starts])) {
-                yield Finding::attention('cues', 'cue', (string) $id, "Cue $cue->number \"$cue->name\" starts a timeline that was removed.");
+                yield Finding::attention(
+                    'cues',
+                    'cue',
+                    (string) $id,
+                    "Cue $cue->number \"$cue->name\" starts a timeline that was removed.",
+                );
             }
             if (isset($numbers[$cue->number])) {
-                yield Finding::attention('cues', 'cue', (string) $id, "There are two cues $cue->number; an outside call fires \"{$numbers[$cue->number]}\".");
+                yield Finding::attention(
+                    'cues',
+                    'cue',
+                    (string) $id,
+                    "There are two cues $cue->number; an outside call fires \"{$numbers[$cue->number]}\".",
+                );
             }
             $numbers[$cue->number] ??= $cue->name;
         }

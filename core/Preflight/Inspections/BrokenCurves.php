@@ -18,9 +18,18 @@ final readonly class BrokenCurves implements Inspection
     {
         foreach ($show->programme->layers() as $layer) {
             foreach ($layer->curves as $curve) {
-                $trouble = $cache->get("curve {$curve->address}", [$curve], static fn (): ?string => self::trouble($curve));
+                $trouble = $cache->get(
+                    "curve {$curve->address}",
+                    [$curve],
+                    static fn (): ?string => self::trouble($curve),
+                );
                 if ($trouble !== null) {
-                    yield Finding::fault('timeline', 'layer', $layer->id, "{$curve->property->label} of $layer->name: $trouble");
+                    yield Finding::fault(
+                        'timeline',
+                        'layer',
+                        $layer->id,
+                        "{$curve->property->label} of $layer->name: $trouble",
+                    );
                 }
             }
         }

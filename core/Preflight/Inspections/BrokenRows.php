@@ -16,7 +16,12 @@ final readonly class BrokenRows implements Inspection
     public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->broken as $broken) {
-            yield Finding::fault($broken->kind === 'layer' ? 'routes' : Schema::view($broken->kind), $broken->kind, $broken->id, $broken->message);
+            yield Finding::fault(
+                $broken->kind === 'layer' ? 'routes' : Schema::view($broken->kind),
+                $broken->kind,
+                $broken->id,
+                $broken->message,
+            );
         }
     }
 }

@@ -16,9 +16,25 @@ final readonly class ControlEffects implements Inspection
     {
         foreach ($show->delivery->controls as $id => $control) {
             $layer = $show->programme->layer($control->layer);
-            [$wanted, $there] = [$control->personality->effectSlots(), count($show->programme->effects($control->layer))];
+            [$wanted, $there] = [
+                $control->personality->effectSlots(),
+                count($show->programme->effects($control->layer)),
+            ];
             if ($layer !== null && $there < $wanted) {
-                yield Finding::attention('bindings', 'control', (string) $id, sprintf('%s has slots for %d %s, %s has %d: add %d to the layer.', $control->personality->name, $wanted, $wanted === 1 ? 'effect' : 'effects', $layer->name, $there, $wanted - $there));
+                yield Finding::attention(
+                    'bindings',
+                    'control',
+                    (string) $id,
+                    sprintf(
+                        '%s has slots for %d %s, %s has %d: add %d to the layer.',
+                        $control->personality->name,
+                        $wanted,
+                        $wanted === 1 ? 'effect' : 'effects',
+                        $layer->name,
+                        $there,
+                        $wanted - $there,
+                    ),
+                );
             }
         }
     }

@@ -18,7 +18,14 @@ final readonly class CueBeyondEnd implements Inspection
         foreach ($show->programme->timelines as $timeline) {
             foreach ($timeline->cues as $id => $cue) {
                 if ($cue->time >= $timeline->duration) {
-                    yield Finding::attention('timeline', 'cue', (string) $id, "Cue $cue->number \"$cue->name\" at ".Timecode::format($cue->time, $show->rate).' lies past the end of the timeline.');
+                    yield Finding::attention(
+                        'timeline',
+                        'cue',
+                        (string) $id,
+                        "Cue $cue->number \"$cue->name\" at ".
+                            Timecode::format($cue->time, $show->rate).
+                            ' lies past the end of the timeline.',
+                    );
                 }
             }
         }

@@ -16,8 +16,16 @@ final readonly class LostInput implements Inspection
     {
         foreach ($show->library->media as $id => $item) {
             if ($item->kind === 'input' && $item->state === 'lost') {
-                $instead = $item->standIn === null ? null : ($show->library->media[$item->standIn] ?? null);
-                yield Finding::fault('media', 'media', $id, "$item->name has no signal; ".($instead === null ? 'nothing is shown in its place.' : "$instead->name is shown in its place."));
+                $instead = $item->standIn === null ? null : $show->library->media[$item->standIn] ?? null;
+                yield Finding::fault(
+                    'media',
+                    'media',
+                    $id,
+                    "$item->name has no signal; ".
+                        ($instead === null
+                            ? 'nothing is shown in its place.'
+                            : "$instead->name is shown in its place."),
+                );
             }
         }
     }

@@ -20,11 +20,22 @@ final readonly class MediaTrouble implements Inspection
                 if (! isset($show->programme->timelines[$item->timeline])) {
                     yield Finding::fault('media', 'media', $id, "$item->name shows a timeline that was removed.");
                 } elseif (NestedTimelines::isCircular($show, $item->timeline)) {
-                    yield Finding::fault('timeline', 'timeline', $item->timeline, "{$show->programme->timelines[$item->timeline]->name} nests itself; the inner copy is black.");
+                    yield Finding::fault(
+                        'timeline',
+                        'timeline',
+                        $item->timeline,
+                        "{$show->programme->timelines[$item->timeline]->name} nests itself; the inner copy is black.",
+                    );
                 }
             }
-            if (in_array($item->kind, ['file', 'input'], true) && ! ($item->isSound() && $item->sound() !== null) && ($trouble = $item->trouble()) !== null) {
-                yield in_array($item->state, ['waiting', 'working'], true) ? Finding::attention('media', 'media', $id, $trouble) : Finding::fault('media', 'media', $id, $trouble);
+            if (
+                in_array($item->kind, ['file', 'input'], true) &&
+                ! ($item->isSound() && $item->sound() !== null) &&
+                ($trouble = $item->trouble()) !== null
+            ) {
+                yield in_array($item->state, ['waiting', 'working'], true)
+                    ? Finding::attention('media', 'media', $id, $trouble)
+                    : Finding::fault('media', 'media', $id, $trouble);
             }
         }
     }

@@ -19,15 +19,44 @@ final readonly class OverBudget implements Inspection
         foreach (Budget::all($show, $cache) as $id => $lines) {
             $output = $show->delivery->outputs[$id];
             foreach ($lines as $line => $budget) {
-                $at = static fn (int $time): string => 'at '.Timecode::format($time, $show->rate)." of {$show->programme->timelines[$line]->name}";
-                foreach ([
-                    [$budget->mostStreams, $output->limits['streams'], static fn (float $n): string => sprintf('%d %s', $n, $n < 2 ? 'video' : 'videos'), 'plays'],
-                    [[$budget->pixels / 1e6, $budget->at], $output->limits['decode'], static fn (float $n): string => number_format($n, $n < 10 ? 1 : 0).' Mpx/s', 'decodes'],
-                    [[$budget->mostBytes[0] / 1e6, $budget->mostBytes[1]], $output->limits['read'], static fn (float $n): string => number_format($n, $n < 10 ? 1 : 0).' MB/s', 'reads'],
-                    [[$budget->mostMemory[0] / 1e6, $budget->mostMemory[1]], $output->limits['memory'], static fn (float $n): string => number_format($n, $n < 10 ? 1 : 0).' MB', 'needs'],
-                ] as [[$most, $when], $limit, $says, $does]) {
+                $at = static fn (int $time): string => 'at '.
+                    Timecode::format($time, $show->rate).
+                    " of {$show->programme->timelines[$line]->name}";
+                foreach (
+                    [
+                        [
+                            $budget->mostStreams,
+                            $output->limits['streams'],
+                            static fn (float $n): string => sprintf('%d %s', $n, $n < 2 ? 'video' : 'videos'),
+                            'plays',
+                        ],
+                        [
+                            [$budget->pixels / 1e6, $budget->at],
+                            $output->limits['decode'],
+                            static fn (float $n): string => number_format($n, $n < 10 ? 1 : 0).' Mpx/s',
+                            'decodes',
+                        ],
+                        [
+                            [$budget->mostBytes[0] / 1e6, $budget->mostBytes[1]],
+                            $output->limits['read'],
+                            static fn (float $n): string => number_format($n, $n < 10 ? 1 : 0).' MB/s',
+                            'reads',
+                        ],
+                        [
+                            [$budget->mostMemory[0] / 1e6, $budget->mostMemory[1]],
+                            $output->limits['memory'],
+                            static fn (float $n): string => number_format($n, $n < 10 ? 1 : 0).' MB',
+                            'needs',
+                        ],
+                    ] as [[$most, $when], $limit, $says, $does]
+                ) {
                     if ($limit > 0 && $most > $limit) {
-                        yield Finding::attention('outputs', 'output', (string) $id, "$output->name $does {$says($most)} {$at($when)}; its limit is {$says((float) $limit)}.");
+                        yield Finding::attention(
+                            'outputs',
+                            'output',
+                            (string) $id,
+                            "$output->name $does {$says($most)} {$at($when)}; its limit is {$says((float) $limit)}.",
+                        );
                     }
                 }
             }

@@ -17,7 +17,12 @@ final readonly class ProjectorTarget implements Inspection
         foreach ($show->venue->projectors as $id => $projector) {
             foreach ($projector->aims as $aim) {
                 if (! isset($show->venue->surfaces[$aim])) {
-                    yield Finding::attention('venue', 'projector', $id, "$projector->name has a target face that was removed.");
+                    yield Finding::attention(
+                        'venue',
+                        'projector',
+                        $id,
+                        "$projector->name has a target face that was removed.",
+                    );
                 }
             }
         }

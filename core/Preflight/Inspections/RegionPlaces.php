@@ -18,12 +18,35 @@ final readonly class RegionPlaces implements Inspection
         foreach ($show->delivery->outputs as $outputId => $output) {
             $regions = $show->delivery->regions[$outputId];
             $name = static fn (string $id): string => $show->venue->surfaces[$regions[$id]->surface]->name;
-            $check = $cache->get("places $outputId", [$output, $regions], static fn (): array => RasterCheck::of($output, $regions));
+            $check = $cache->get(
+                "places $outputId",
+                [$output, $regions],
+                static fn (): array => RasterCheck::of($output, $regions),
+            );
             foreach ($check['outside'] as $id) {
-                yield Finding::fault('outputs', 'region', $id, $name($id)." extends beyond $output->name ($output->width × $output->height px).");
+                yield Finding::fault(
+                    'outputs',
+                    'region',
+                    $id,
+                    $name($id)." extends beyond $output->name ($output->width × $output->height px).",
+                );
             }
             foreach ($check['overlaps'] as [$a, $b, $common]) {
-                yield Finding::attention('outputs', 'region', $b, sprintf('%s and %s overlap on %s: %d × %d px at %d, %d.', $name($a), $name($b), $output->name, $common->width, $common->height, $common->x, $common->y));
+                yield Finding::attention(
+                    'outputs',
+                    'region',
+                    $b,
+                    sprintf(
+                        '%s and %s overlap on %s: %d × %d px at %d, %d.',
+                        $name($a),
+                        $name($b),
+                        $output->name,
+                        $common->width,
+                        $common->height,
+                        $common->x,
+                        $common->y,
+                    ),
+                );
             }
         }
     }

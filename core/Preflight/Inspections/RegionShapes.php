@@ -20,11 +20,36 @@ final readonly class RegionShapes implements Inspection
             $name = static fn (string $id): string => $show->venue->surfaces[$regions[$id]->surface]->name;
             foreach ($regions as $id => $region) {
                 if ($show->venue->surfaces[$region->surface]->wall() !== null && ! $region->isOneToOne()) {
-                    yield Finding::attention('outputs', 'region', (string) $id, sprintf('%s is scaled from %d × %d to %d × %d px on %s: pixels of an LED wall are shown one for one.', $name((string) $id), $region->source->width, $region->source->height, $region->place->width, $region->place->height, $output->name));
+                    yield Finding::attention(
+                        'outputs',
+                        'region',
+                        (string) $id,
+                        sprintf(
+                            '%s is scaled from %d × %d to %d × %d px on %s: pixels of an LED wall are shown one for one.',
+                            $name((string) $id),
+                            $region->source->width,
+                            $region->source->height,
+                            $region->place->width,
+                            $region->place->height,
+                            $output->name,
+                        ),
+                    );
                 }
             }
-            foreach ($cache->get("gaps $outputId", [$regions], static fn (): array => self::gaps($regions)) as [$a, $b]) {
-                yield Finding::attention('outputs', 'region', $b, sprintf('%s and %s on %s are one pixel apart: a dark line, or one that is scaled away.', $name($a), $name($b), $output->name));
+            foreach (
+                $cache->get("gaps $outputId", [$regions], static fn (): array => self::gaps($regions)) as [$a, $b]
+            ) {
+                yield Finding::attention(
+                    'outputs',
+                    'region',
+                    $b,
+                    sprintf(
+                        '%s and %s on %s are one pixel apart: a dark line, or one that is scaled away.',
+                        $name($a),
+                        $name($b),
+                        $output->name,
+                    ),
+                );
             }
         }
     }

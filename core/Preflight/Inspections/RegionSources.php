@@ -18,8 +18,17 @@ final readonly class RegionSources implements Inspection
         foreach ($show->delivery->outputs as $outputId => $output) {
             foreach ($show->delivery->regions[$outputId] as $id => $region) {
                 $surface = $show->venue->surfaces[$region->surface];
-                if ($surface->width() > 0 && $surface->height() > 0 && ! Rect::of(0, 0, $surface->width(), $surface->height())->contains($region->source)) {
-                    yield Finding::attention('outputs', 'region', (string) $id, "A region of $output->name takes pixels that $surface->name ({$surface->width()} × {$surface->height()} px) does not have.");
+                if (
+                    $surface->width() > 0 &&
+                    $surface->height() > 0 &&
+                    ! Rect::of(0, 0, $surface->width(), $surface->height())->contains($region->source)
+                ) {
+                    yield Finding::attention(
+                        'outputs',
+                        'region',
+                        (string) $id,
+                        "A region of $output->name takes pixels that $surface->name ({$surface->width()} × {$surface->height()} px) does not have.",
+                    );
                 }
             }
         }

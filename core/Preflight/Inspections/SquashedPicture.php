@@ -18,7 +18,11 @@ final readonly class SquashedPicture implements Inspection
     {
         foreach ($show->programme->layers() as $layer) {
             $placed = Placements::of($show, $layer, $cache);
-            yield from $cache->get("squashed $layer->id", [$placed], static fn (): array => self::squashed($layer->id, $placed));
+            yield from $cache->get(
+                "squashed $layer->id",
+                [$placed],
+                static fn (): array => self::squashed($layer->id, $placed),
+            );
         }
     }
 
@@ -31,7 +35,12 @@ final readonly class SquashedPicture implements Inspection
         $found = [];
         foreach ($placed as $use) {
             if ($use->isSquashed()) {
-                $found[] = Finding::attention('routes', 'layer', $layer, "{$use->item->name} on {$use->surface->name}: ".lcfirst($use->remarks()[0]));
+                $found[] = Finding::attention(
+                    'routes',
+                    'layer',
+                    $layer,
+                    "{$use->item->name} on {$use->surface->name}: ".lcfirst($use->remarks()[0]),
+                );
             }
         }
 

@@ -18,7 +18,13 @@ final readonly class UnreachedSurface implements Inspection
         foreach ($show->programme->routes as $id => $route) {
             foreach (Coverages::of($show, $route, $cache) as $surface => $coverage) {
                 if ($coverage->reached <= 0) {
-                    yield Finding::attention('routes', 'route', (string) $id, ($route->name === '' ? 'A route' : $route->name)." throws nothing onto {$show->venue->surfaces[$surface]->name}: it is out of the picture, or turned away.");
+                    yield Finding::attention(
+                        'routes',
+                        'route',
+                        (string) $id,
+                        ($route->name === '' ? 'A route' : $route->name).
+                            " throws nothing onto {$show->venue->surfaces[$surface]->name}: it is out of the picture, or turned away.",
+                    );
                 }
             }
         }

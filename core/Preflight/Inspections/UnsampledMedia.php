@@ -11,12 +11,18 @@ use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\PixelLight;
 
-/** Media that pixel lights can't show: what only a browser has, and files from a time in which no small frames were made of them. */
+/**
+ * Media that pixel lights can't show: what only a browser has, and files from a time in which no small frames were
+ * made of them.
+ */
 final readonly class UnsampledMedia implements Inspection
 {
     public function inspect(Show $show, ResultCache $cache): iterable
     {
-        $lights = array_filter($show->venue->surfaces, static fn ($surface): bool => $surface->carrier instanceof PixelLight);
+        $lights = array_filter(
+            $show->venue->surfaces,
+            static fn ($surface): bool => $surface->carrier instanceof PixelLight,
+        );
         foreach ($lights === [] ? [] : $show->programme->layers() as $layer) {
             $reached = [];
             foreach ($show->programme->ways($layer) as $route) {
@@ -30,7 +36,12 @@ final readonly class UnsampledMedia implements Inspection
                 $item = $show->library->media[$media] ?? null;
                 $why = $item === null ? null : self::why($item);
                 if ($why !== null) {
-                    yield Finding::fault('media', 'media', $media, "$item->name is dark on pixel lights such as $first->name: $why");
+                    yield Finding::fault(
+                        'media',
+                        'media',
+                        $media,
+                        "$item->name is dark on pixel lights such as $first->name: $why",
+                    );
                 }
             }
         }
@@ -40,7 +51,10 @@ final readonly class UnsampledMedia implements Inspection
     {
         return match (true) {
             $item->kind === 'input' && str_starts_with((string) ($item->form['url'] ?? ''), 'browser:') => 'it is an input of each browser alone. Use an input of a server.',
-            $item->kind === 'file' && $item->state === 'ready' && in_array($item->form['kind'] ?? null, ['video', 'still'], true) && ! isset($item->form['raw']) => 'it has no small frames. Convert it again.',
+            $item->kind === 'file' &&
+                $item->state === 'ready' &&
+                in_array($item->form['kind'] ?? null, ['video', 'still'], true) &&
+                ! isset($item->form['raw']) => 'it has no small frames. Convert it again.',
             default => null,
         };
     }

@@ -17,7 +17,14 @@ final readonly class WallFeeding implements Inspection
     {
         foreach ($show->venue->surfaces as $id => $surface) {
             $wall = $surface->wall();
-            $remarks = $wall === null ? [] : $cache->get("wall $id", [$surface], static fn (): array => WallSheet::of($wall, $surface->feeding)->remarks);
+            $remarks =
+                $wall === null
+                    ? []
+                    : $cache->get(
+                        "wall $id",
+                        [$surface],
+                        static fn (): array => WallSheet::of($wall, $surface->feeding)->remarks,
+                    );
             foreach ($remarks as $remark) {
                 yield Finding::attention('venue', 'surface', $id, "$surface->name: $remark");
             }

@@ -23,16 +23,25 @@ final readonly class WarpOutOfDate implements Inspection
                     continue;
                 }
                 [$of, $level, $limit] = [...explode(' ', $region->modelOf), '', '', ''];
-                $now = $cache->get("warp $region->surface $level $limit", [$show->venue, $show->delivery], static function () use ($show, $region, $level, $limit): string {
-                    try {
-                        return Projections::of($show, $region->surface)->key($level === '1', (float) $limit);
-                    } catch (InvalidValue) {
-                        return '';
-                    }
-                });
+                $now = $cache->get(
+                    "warp $region->surface $level $limit",
+                    [$show->venue, $show->delivery],
+                    static function () use ($show, $region, $level, $limit): string {
+                        try {
+                            return Projections::of($show, $region->surface)->key($level === '1', (float) $limit);
+                        } catch (InvalidValue) {
+                            return '';
+                        }
+                    },
+                );
                 if ($now !== $of) {
                     $name = $show->venue->surfaces[$region->surface]->name;
-                    yield Finding::attention('outputs', 'region', (string) $id, "The warp of $name on {$show->delivery->outputs[$outputId]->name} was computed before something of the venue, the projectors or the region was changed: compute it again.");
+                    yield Finding::attention(
+                        'outputs',
+                        'region',
+                        (string) $id,
+                        "The warp of $name on {$show->delivery->outputs[$outputId]->name} was computed before something of the venue, the projectors or the region was changed: compute it again.",
+                    );
                 }
             }
         }

@@ -35,7 +35,16 @@ final readonly class CanvasReach implements ReachStrategy
         // One that follows another is drawn by the values of that.
         $own = array_values(array_filter($route->shares, static fn (Share $share): bool => $share->led === null));
 
-        return array_map(static fn (Share $share): ReachPart => new ReachPart('share', $share->id, '', Share::properties(), $share->stored), $own);
+        return array_map(
+            static fn (Share $share): ReachPart => new ReachPart(
+                'share',
+                $share->id,
+                '',
+                Share::properties(),
+                $share->stored,
+            ),
+            $own,
+        );
     }
 
     public function onto(Route $route, Surface $surface): ?Mat3

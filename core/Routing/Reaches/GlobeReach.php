@@ -29,7 +29,17 @@ final readonly class GlobeReach implements ReachStrategy
 
     public function parts(Route $route): array
     {
-        return [new ReachPart('route', $route->id, $route->name === '' ? 'Globe' : $route->name, GlobeProjection::properties(), $route->stored, true, $route->rig)];
+        return [
+            new ReachPart(
+                'route',
+                $route->id,
+                $route->name === '' ? 'Globe' : $route->name,
+                GlobeProjection::properties(),
+                $route->stored,
+                true,
+                $route->rig,
+            ),
+        ];
     }
 
     public function contribution(Route $route, Surface $surface, array $frames): array
@@ -39,7 +49,15 @@ final readonly class GlobeReach implements ReachStrategy
 
     public function drawn(array $part, \Closure $values): array
     {
-        return ! isset($part['globe']) ? [] : [GlobeProjection::of(Mat4::of($part['globe']['frame']), $part['globe']['pane'], $values("route:{$part['globe']['id']}"))];
+        return ! isset($part['globe'])
+            ? []
+            : [
+                GlobeProjection::of(
+                    Mat4::of($part['globe']['frame']),
+                    $part['globe']['pane'],
+                    $values("route:{$part['globe']['id']}"),
+                ),
+            ];
     }
 
     public function projections(Route $route, Surface $surface, \Closure $frame): array

@@ -30,26 +30,61 @@ final readonly class LensReach implements ReachStrategy
 
     public function parts(Route $route): array
     {
-        return array_map(static fn (VirtualLens $lens): ReachPart => new ReachPart('lens', $lens->id, $lens->name, VirtualLens::properties(), $lens->stored, true, $lens->rig), $route->lenses);
+        return array_map(
+            static fn (VirtualLens $lens): ReachPart => new ReachPart(
+                'lens',
+                $lens->id,
+                $lens->name,
+                VirtualLens::properties(),
+                $lens->stored,
+                true,
+                $lens->rig,
+            ),
+            $route->lenses,
+        );
     }
 
     public function contribution(Route $route, Surface $surface, array $frames): array
     {
         $pane = $route->pane($surface);
 
-        return ['lenses' => array_map(static fn (VirtualLens $lens): array => ['id' => $lens->id, 'part' => $lens->rectangle($pane), 'frame' => $frames[$lens->id]], $route->lenses)];
+        return [
+            'lenses' => array_map(
+                static fn (VirtualLens $lens): array => [
+                    'id' => $lens->id,
+                    'part' => $lens->rectangle($pane),
+                    'frame' => $frames[$lens->id],
+                ],
+                $route->lenses,
+            ),
+        ];
     }
 
     public function drawn(array $part, \Closure $values): array
     {
-        return array_map(static fn (array $lens): Projection => LensProjection::of(Mat4::of($lens['frame']), $lens['part'], $values("lens:$lens[id]")), array_values($part['lenses'] ?? []));
+        return array_map(
+            static fn (array $lens): Projection => LensProjection::of(
+                Mat4::of($lens['frame']),
+                $lens['part'],
+                $values("lens:$lens[id]"),
+            ),
+            array_values($part['lenses'] ?? []),
+        );
     }
 
     public function projections(Route $route, Surface $surface, \Closure $frame): array
     {
         $pane = $route->pane($surface);
 
-        return array_map(static fn (VirtualLens $lens, ReachPart $part): Projection => LensProjection::of($frame($lens->rig), $lens->rectangle($pane), $part->value()), $route->lenses, $this->parts($route));
+        return array_map(
+            static fn (VirtualLens $lens, ReachPart $part): Projection => LensProjection::of(
+                $frame($lens->rig),
+                $lens->rectangle($pane),
+                $part->value(),
+            ),
+            $route->lenses,
+            $this->parts($route),
+        );
     }
 
     public function dependencies(Route $route, string $surface): array

@@ -13,8 +13,8 @@ use Core\Values\PropertySet;
 use Core\Venue\Surface;
 
 /**
- * What one reach does: everything that depends on which it is. A new reach is a case of Reach, one of these, and a function of the
- * players.
+ * What one reach does: everything that depends on which it is. A new reach is a case of Reach, one of these, and a
+ * function of the players.
  */
 interface ReachStrategy
 {
@@ -22,8 +22,8 @@ interface ReachStrategy
     public function isThrown(): bool;
 
     /**
-     * The pane that a route gets with it, in pixels, where it has none: nothing for one as large as the largest raster, 0 × 0 for the
-     * raster of each surface.
+     * The pane that a route gets with it, in pixels, where it has none: nothing for one as large as the largest
+     * raster, 0 × 0 for the raster of each surface.
      *
      * @return array{int, int}|null
      */
@@ -41,7 +41,10 @@ interface ReachStrategy
     /** @return list<ReachPart> what of a route has values and may ride on a rig */
     public function parts(Route $route): array;
 
-    /** The pane's pixels onto those of a surface's raster, by the stored values; null where they do not land there, or it depends on where in the venue they are. */
+    /**
+     * The pane's pixels onto those of a surface's raster, by the stored values; null where they do not land there, or
+     * it depends on where in the venue they are.
+     */
     public function onto(Route $route, Surface $surface): ?Mat3;
 
     /**

@@ -38,7 +38,16 @@ final readonly class SkinReach implements ReachStrategy
     /** How the pane meets a surface's raster; null where the two are the same. */
     private static function fitted(Route $route, Surface $surface): ?Placement
     {
-        return ! $route->hasPane() ? null : Placement::of($route->width, $route->height, 1.0, $surface->width(), $surface->height(), $route->fittings[$surface->id] ?? Fitting::Stretch);
+        return ! $route->hasPane()
+            ? null
+            : Placement::of(
+                $route->width,
+                $route->height,
+                1.0,
+                $surface->width(),
+                $surface->height(),
+                $route->fittings[$surface->id] ?? Fitting::Stretch,
+            );
     }
 
     public function onto(Route $route, Surface $surface): Mat3

@@ -18,7 +18,18 @@ final readonly class CameraKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'sensorWidth' => ['number', 36.0], 'sensorHeight' => ['number', 20.25], 'focal' => ['number', 35.0], 'tracked' => ['boolean', false], 'pixels' => ['integer', 3840], 'fNumber' => ['number', 2.8], 'focus' => ['number', 10.0]] + self::POSE + self::STANDING;
+        return [
+            'name' => ['string'],
+            'sensorWidth' => ['number', 36.0],
+            'sensorHeight' => ['number', 20.25],
+            'focal' => ['number', 35.0],
+            'tracked' => ['boolean', false],
+            'pixels' => ['integer', 3840],
+            'fNumber' => ['number', 2.8],
+            'focus' => ['number', 10.0],
+        ] +
+            self::POSE +
+            self::STANDING;
     }
 
     public function build(array $row, array $needed): object

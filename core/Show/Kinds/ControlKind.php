@@ -30,7 +30,16 @@ final readonly class ControlKind implements Kind
 
     public function fields(): array
     {
-        return ['layer' => ['id'], 'personality' => ['id'], 'protocol' => ['string', 'sacn'], 'universe' => ['integer', 1], 'channel' => ['integer', 1], 'merge' => ['string', 'highest'], 'lost' => ['string', 'hold'], 'releaseAfter' => ['number', 0]];
+        return [
+            'layer' => ['id'],
+            'personality' => ['id'],
+            'protocol' => ['string', 'sacn'],
+            'universe' => ['integer', 1],
+            'channel' => ['integer', 1],
+            'merge' => ['string', 'highest'],
+            'lost' => ['string', 'hold'],
+            'releaseAfter' => ['number', 0],
+        ];
     }
 
     /**
@@ -46,6 +55,14 @@ final readonly class ControlKind implements Kind
     {
         $personality = $needed[(string) $row['personality']] ?? null;
 
-        return LayerControl::fromRow($row, $personality instanceof Personality ? $personality : throw InvalidValue::because('personality', 'The personality of this control was removed, or none is chosen.'));
+        return LayerControl::fromRow(
+            $row,
+            $personality instanceof Personality
+                ? $personality
+                : throw InvalidValue::because(
+                    'personality',
+                    'The personality of this control was removed, or none is chosen.',
+                ),
+        );
     }
 }

@@ -46,16 +46,43 @@ final readonly class CueKind implements Kind
     public function fields(): array
     {
         return [
-            'timeline' => ['id?', null], 'time' => ['integer?', null], 'number' => ['string'], 'name' => ['string'], 'note' => ['string', ''], 'holds' => ['boolean', false], 'colour' => ['string', ''],
-            'scope' => ['string', 'chosen'], 'held' => ['held', []], 'fade' => ['integer', 0], 'delay' => ['integer', 0], 'curve' => ['string', 'linear'], 'onStop' => ['string', 'returns'],
-            'loop' => ['integer', 0], 'rate' => ['number', 1], 'bpm' => ['number', 0], 'group' => ['id?', null], 'trigger' => ['string', 'go'], 'wait' => ['integer', 0], 'clock' => ['string', ''],
-            'starts' => ['id?', null], 'listed' => ['boolean', true], 'page' => ['id?', null], 'row' => ['integer', 0], 'column' => ['integer', 0],
+            'timeline' => ['id?', null],
+            'time' => ['integer?', null],
+            'number' => ['string'],
+            'name' => ['string'],
+            'note' => ['string', ''],
+            'holds' => ['boolean', false],
+            'colour' => ['string', ''],
+            'scope' => ['string', 'chosen'],
+            'held' => ['held', []],
+            'fade' => ['integer', 0],
+            'delay' => ['integer', 0],
+            'curve' => ['string', 'linear'],
+            'onStop' => ['string', 'returns'],
+            'loop' => ['integer', 0],
+            'rate' => ['number', 1],
+            'bpm' => ['number', 0],
+            'group' => ['id?', null],
+            'trigger' => ['string', 'go'],
+            'wait' => ['integer', 0],
+            'clock' => ['string', ''],
+            'starts' => ['id?', null],
+            'listed' => ['boolean', true],
+            'page' => ['id?', null],
+            'row' => ['integer', 0],
+            'column' => ['integer', 0],
         ];
     }
 
     public function build(array $row, array $needed): object
     {
-        $length = static fn (string $field): int => Check::whole($field, (int) ($row[$field] ?? 0), 0, Cue::MAX_TIME, 'flicks');
+        $length = static fn (string $field): int => Check::whole(
+            $field,
+            (int) ($row[$field] ?? 0),
+            0,
+            Cue::MAX_TIME,
+            'flicks',
+        );
         $time = isset($row['time']) ? Check::whole('time', (int) $row['time'], 0, Flicks::MAX, 'flicks') : null;
         $bpm = (float) ($row['bpm'] ?? 0);
         // What moves to beats is stored with a second for each of them.
@@ -70,11 +97,27 @@ final readonly class CueKind implements Kind
         GroupKind::checkColour((string) ($row['colour'] ?? ''));
 
         return new Cue(
-            (string) ($row['id'] ?? ''), Check::name('number', (string) $row['number']), Check::name('name', (string) $row['name']), (string) ($row['note'] ?? ''),
-            isset($row['timeline']) ? (string) $row['timeline'] : null, $time !== null && isset($row['timeline']) ? $time : null, (bool) ($row['holds'] ?? false),
-            self::choice(Scope::class, 'scope', $row, 'chosen'), self::values($row['held'] ?? []), $length('fade'), $length('delay'), self::choice(FadeCurve::class, 'curve', $row, 'linear'), self::choice(OnStop::class, 'onStop', $row, 'returns'),
-            $length('loop'), Check::number('rate', (float) ($row['rate'] ?? 1), 0.01, 100) * $beats, isset($row['group']) ? (string) $row['group'] : null, $trigger, $length('wait'), $clock === '' ? null : ClockTime::parse($clock),
-            isset($row['starts']) ? (string) $row['starts'] : null, (bool) ($row['listed'] ?? true),
+            (string) ($row['id'] ?? ''),
+            Check::name('number', (string) $row['number']),
+            Check::name('name', (string) $row['name']),
+            (string) ($row['note'] ?? ''),
+            isset($row['timeline']) ? (string) $row['timeline'] : null,
+            $time !== null && isset($row['timeline']) ? $time : null,
+            (bool) ($row['holds'] ?? false),
+            self::choice(Scope::class, 'scope', $row, 'chosen'),
+            self::values($row['held'] ?? []),
+            $length('fade'),
+            $length('delay'),
+            self::choice(FadeCurve::class, 'curve', $row, 'linear'),
+            self::choice(OnStop::class, 'onStop', $row, 'returns'),
+            $length('loop'),
+            Check::number('rate', (float) ($row['rate'] ?? 1), 0.01, 100) * $beats,
+            isset($row['group']) ? (string) $row['group'] : null,
+            $trigger,
+            $length('wait'),
+            $clock === '' ? null : ClockTime::parse($clock),
+            isset($row['starts']) ? (string) $row['starts'] : null,
+            (bool) ($row['listed'] ?? true),
         );
     }
 
@@ -87,7 +130,10 @@ final readonly class CueKind implements Kind
     {
         $held = is_string($held) ? json_decode($held, true) : $held;
         if (! is_array($held) || ! array_is_list($held) || count($held) > Cue::MAX_VALUES) {
-            throw InvalidValue::because('held', 'A cue holds a list of at most '.number_format(Cue::MAX_VALUES).' values.');
+            throw InvalidValue::because(
+                'held',
+                'A cue holds a list of at most '.number_format(Cue::MAX_VALUES).' values.',
+            );
         }
         [$values, $compiler] = [[], null];
         foreach ($held as $i => $entry) {
@@ -102,10 +148,25 @@ final readonly class CueKind implements Kind
                     throw InvalidValue::because('a', "This cue holds $address twice.");
                 }
                 $moving = isset($entry['keys']) ? self::moving($entry['keys'], $property) : null;
-                $track = $moving === null ? null : ($compiler ??= new TrackCompiler)->compile($moving, $property);
-                $own = static fn (string $field): ?int => isset($entry[$field]) ? Check::whole($field, (int) $entry[$field], 0, Cue::MAX_TIME, 'flicks') : null;
-                $number = is_int($entry['v'] ?? null) || is_float($entry['v'] ?? null) ? (float) $entry['v'] : throw InvalidValue::because('v', 'What a cue holds is a number; of a choice, the number of its option.');
-                $values[(string) $address] = new CueValue((string) $address, $property->live($number), $own('fade'), $own('delay'), isset($entry['curve']) ? self::choice(FadeCurve::class, 'curve', $entry, 'linear') : null, $track);
+                $track = $moving === null ? null : ($compiler ??= new TrackCompiler())->compile($moving, $property);
+                $own = static fn (string $field): ?int => isset($entry[$field])
+                    ? Check::whole($field, (int) $entry[$field], 0, Cue::MAX_TIME, 'flicks')
+                    : null;
+                $number =
+                    is_int($entry['v'] ?? null) || is_float($entry['v'] ?? null)
+                        ? (float) $entry['v']
+                        : throw InvalidValue::because(
+                            'v',
+                            'What a cue holds is a number; of a choice, the number of its option.',
+                        );
+                $values[(string) $address] = new CueValue(
+                    (string) $address,
+                    $property->live($number),
+                    $own('fade'),
+                    $own('delay'),
+                    isset($entry['curve']) ? self::choice(FadeCurve::class, 'curve', $entry, 'linear') : null,
+                    $track,
+                );
             } catch (InvalidValue $refused) {
                 throw $refused->within("held.$i");
             }
@@ -132,6 +193,11 @@ final readonly class CueKind implements Kind
      */
     private static function choice(string $enum, string $field, array $row, string $default): \BackedEnum
     {
-        return $enum::tryFrom((string) ($row[$field] ?? $default)) ?? throw InvalidValue::notOneOf($field, (string) $row[$field], array_map(strval(...), array_column($enum::cases(), 'value')));
+        return $enum::tryFrom((string) ($row[$field] ?? $default)) ??
+            throw InvalidValue::notOneOf(
+                $field,
+                (string) $row[$field],
+                array_map(strval(...), array_column($enum::cases(), 'value')),
+            );
     }
 }

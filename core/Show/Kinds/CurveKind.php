@@ -25,7 +25,13 @@ final readonly class CurveKind implements Kind
 
     public function fields(): array
     {
-        return ['ownerKind' => ['string', 'layer'], 'owner' => ['id'], 'property' => ['string'], 'slot' => ['integer', 0], 'keyframes' => ['keyframes']];
+        return [
+            'ownerKind' => ['string', 'layer'],
+            'owner' => ['id'],
+            'property' => ['string'],
+            'slot' => ['integer', 0],
+            'keyframes' => ['keyframes'],
+        ];
     }
 
     public function build(array $row, array $needed): object
@@ -33,6 +39,15 @@ final readonly class CurveKind implements Kind
         $kind = (string) ($row['ownerKind'] ?? 'layer');
         $property = Schema::properties($kind)->named((string) $row['property']);
 
-        return StoredCurve::of(Address::of($kind, (string) ($row['owner'] ?? ''), $property->name, $property->checkSlot((int) ($row['slot'] ?? 0))), $property, $row['keyframes']);
+        return StoredCurve::of(
+            Address::of(
+                $kind,
+                (string) ($row['owner'] ?? ''),
+                $property->name,
+                $property->checkSlot((int) ($row['slot'] ?? 0)),
+            ),
+            $property,
+            $row['keyframes'],
+        );
     }
 }

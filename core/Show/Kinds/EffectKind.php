@@ -37,7 +37,12 @@ final readonly class EffectKind implements BelongsToOneOf
 
     public function fields(): array
     {
-        return ['layer' => ['id?', null], 'clip' => ['id?', null], 'order' => ['integer', 0], 'values' => ['values', []]];
+        return [
+            'layer' => ['id?', null],
+            'clip' => ['id?', null],
+            'order' => ['integer', 0],
+            'values' => ['values', []],
+        ];
     }
 
     public function build(array $row, array $needed): object
@@ -46,6 +51,11 @@ final readonly class EffectKind implements BelongsToOneOf
             throw InvalidValue::because('layer', 'An effect is on a layer or on a clip, on one of them.');
         }
 
-        return new EffectUse((string) ($row['id'] ?? ''), (string) ($row['layer'] ?? $row['clip']), Check::whole('order', (int) ($row['order'] ?? 0), -1_000_000, 1_000_000), $this->properties()->check((array) ($row['values'] ?? [])));
+        return new EffectUse(
+            (string) ($row['id'] ?? ''),
+            (string) ($row['layer'] ?? $row['clip']),
+            Check::whole('order', (int) ($row['order'] ?? 0), -1_000_000, 1_000_000),
+            $this->properties()->check((array) ($row['values'] ?? [])),
+        );
     }
 }

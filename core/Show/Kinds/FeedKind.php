@@ -28,11 +28,24 @@ final readonly class FeedKind implements Kind
 
     public function fields(): array
     {
-        return ['output' => ['id'], 'name' => ['string'], 'role' => ['string', 'led'], 'projector' => ['id?', null], 'part' => ['numbers', []], 'stack' => ['string', '']];
+        return [
+            'output' => ['id'],
+            'name' => ['string'],
+            'role' => ['string', 'led'],
+            'projector' => ['id?', null],
+            'part' => ['numbers', []],
+            'stack' => ['string', ''],
+        ];
     }
 
     public function build(array $row, array $needed): object
     {
-        return Feed::of((string) $row['name'], (string) ($row['role'] ?? 'led'), isset($row['projector']) ? (string) $row['projector'] : null, ($row['part'] ?? []) === [] ? null : RegionKind::rect('part', $row['part']), (string) ($row['stack'] ?? ''));
+        return Feed::of(
+            (string) $row['name'],
+            (string) ($row['role'] ?? 'led'),
+            isset($row['projector']) ? (string) $row['projector'] : null,
+            ($row['part'] ?? []) === [] ? null : RegionKind::rect('part', $row['part']),
+            (string) ($row['stack'] ?? ''),
+        );
     }
 }

@@ -24,8 +24,19 @@ final readonly class FixtureKind implements Kind
     public function fields(): array
     {
         return [
-            'name' => ['string'], 'columns' => ['integer'], 'rows' => ['integer'], 'widthMm' => ['number'], 'heightMm' => ['number'], 'points' => ['numbers', []], 'channels' => ['string', 'RGB'], 'header' => ['string', ''],
-            'bits' => ['integer', 8], 'straddles' => ['boolean', false], 'gamma' => ['number', 1.0], 'minimum' => ['number', 0.0], 'watts' => ['number', 0.0],
+            'name' => ['string'],
+            'columns' => ['integer'],
+            'rows' => ['integer'],
+            'widthMm' => ['number'],
+            'heightMm' => ['number'],
+            'points' => ['numbers', []],
+            'channels' => ['string', 'RGB'],
+            'header' => ['string', ''],
+            'bits' => ['integer', 8],
+            'straddles' => ['boolean', false],
+            'gamma' => ['number', 1.0],
+            'minimum' => ['number', 0.0],
+            'watts' => ['number', 0.0],
         ];
     }
 

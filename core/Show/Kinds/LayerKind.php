@@ -74,8 +74,21 @@ final readonly class LayerKind implements Kind
     public function fields(): array
     {
         return [
-            'timeline' => ['id'], 'name' => ['string'], 'order' => ['integer', 0], 'route' => ['id?', null], 'part' => ['id?', null], 'fitting' => ['string', 'cover'],
-            'anchorX' => ['number', 0.5], 'anchorY' => ['number', 0.5], 'colour' => ['string', ''], 'folder' => ['string', ''], 'locked' => ['boolean', false], 'hidden' => ['boolean', false], 'transition' => ['integer', 0], 'stock' => ['ids', []], 'values' => ['values', []],
+            'timeline' => ['id'],
+            'name' => ['string'],
+            'order' => ['integer', 0],
+            'route' => ['id?', null],
+            'part' => ['id?', null],
+            'fitting' => ['string', 'cover'],
+            'anchorX' => ['number', 0.5],
+            'anchorY' => ['number', 0.5],
+            'colour' => ['string', ''],
+            'folder' => ['string', ''],
+            'locked' => ['boolean', false],
+            'hidden' => ['boolean', false],
+            'transition' => ['integer', 0],
+            'stock' => ['ids', []],
+            'values' => ['values', []],
         ];
     }
 

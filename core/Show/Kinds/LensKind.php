@@ -34,7 +34,14 @@ final readonly class LensKind implements Kind
 
     public function fields(): array
     {
-        return ['route' => ['id'], 'name' => ['string'], 'part' => ['numbers', []], 'rig' => ['id?', null], 'sensorWidth' => ['number', 36.0], 'values' => ['values', []]];
+        return [
+            'route' => ['id'],
+            'name' => ['string'],
+            'part' => ['numbers', []],
+            'rig' => ['id?', null],
+            'sensorWidth' => ['number', 36.0],
+            'values' => ['values', []],
+        ];
     }
 
     public function build(array $row, array $needed): object

@@ -29,7 +29,15 @@ final readonly class MaskKind implements BelongsToOneOf
 
     public function fields(): array
     {
-        return ['surface' => ['id?', null], 'output' => ['id?', null], 'name' => ['string'], 'nodes' => ['numbers', []], 'feather' => ['number', 0.0], 'inverted' => ['boolean', false], 'image' => ['string', '']];
+        return [
+            'surface' => ['id?', null],
+            'output' => ['id?', null],
+            'name' => ['string'],
+            'nodes' => ['numbers', []],
+            'feather' => ['number', 0.0],
+            'inverted' => ['boolean', false],
+            'image' => ['string', ''],
+        ];
     }
 
     public function build(array $row, array $needed): object
@@ -38,6 +46,12 @@ final readonly class MaskKind implements BelongsToOneOf
             throw InvalidValue::because('surface', 'A mask lies on a surface or on an output, on one of them.');
         }
 
-        return Mask::of((string) $row['name'], array_map(floatval(...), array_values((array) ($row['nodes'] ?? []))), (float) ($row['feather'] ?? 0), (bool) ($row['inverted'] ?? false), (string) ($row['image'] ?? ''));
+        return Mask::of(
+            (string) $row['name'],
+            array_map(floatval(...), array_values((array) ($row['nodes'] ?? []))),
+            (float) ($row['feather'] ?? 0),
+            (bool) ($row['inverted'] ?? false),
+            (string) ($row['image'] ?? ''),
+        );
     }
 }

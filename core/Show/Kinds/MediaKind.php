@@ -31,8 +31,20 @@ final readonly class MediaKind implements Kind
     public function fields(): array
     {
         return [
-            'name' => ['string'], 'kind' => ['string'], 'file' => ['string?', null], 'width' => ['integer', 0], 'height' => ['integer', 0], 'colour' => ['string', '#ffffff'],
-            'folder' => ['integer?', null], 'index' => ['integer?', null], 'pattern' => ['string', ''], 'text' => ['string', ''], 'standIn' => ['id?', null], 'timeline' => ['id?', null], 'values' => ['values', []], 'versions' => ['hashes', []],
+            'name' => ['string'],
+            'kind' => ['string'],
+            'file' => ['string?', null],
+            'width' => ['integer', 0],
+            'height' => ['integer', 0],
+            'colour' => ['string', '#ffffff'],
+            'folder' => ['integer?', null],
+            'index' => ['integer?', null],
+            'pattern' => ['string', ''],
+            'text' => ['string', ''],
+            'standIn' => ['id?', null],
+            'timeline' => ['id?', null],
+            'values' => ['values', []],
+            'versions' => ['hashes', []],
         ];
     }
 

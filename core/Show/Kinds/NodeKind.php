@@ -23,7 +23,18 @@ final readonly class NodeKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'protocol' => ['string', 'artnet'], 'address' => ['string', ''], 'interface' => ['string', ''], 'port' => ['integer', 0], 'rate' => ['number', 40.0], 'priority' => ['integer', 100], 'synchronised' => ['boolean', false], 'onlyChanges' => ['boolean', true], 'limit' => ['integer', 0]];
+        return [
+            'name' => ['string'],
+            'protocol' => ['string', 'artnet'],
+            'address' => ['string', ''],
+            'interface' => ['string', ''],
+            'port' => ['integer', 0],
+            'rate' => ['number', 40.0],
+            'priority' => ['integer', 100],
+            'synchronised' => ['boolean', false],
+            'onlyChanges' => ['boolean', true],
+            'limit' => ['integer', 0],
+        ];
     }
 
     public function build(array $row, array $needed): object

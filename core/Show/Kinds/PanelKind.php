@@ -25,10 +25,21 @@ final readonly class PanelKind implements Kind
     public function fields(): array
     {
         return [
-            'name' => ['string'], 'widthMm' => ['number'], 'heightMm' => ['number'], 'widthPx' => ['integer'], 'heightPx' => ['integer'],
-            'kilograms' => ['number', 0.0], 'wattsAverage' => ['number', 0.0], 'wattsMaximum' => ['number', 0.0],
-            'depthMm' => ['number', 80.0], 'candela' => ['number', 0.0], 'viewAcross' => ['number', 140.0], 'viewDown' => ['number', 140.0],
-            'jointMin' => ['number', 0.0], 'jointMax' => ['number', 0.0], 'inrushAmperes' => ['number', 0.0],
+            'name' => ['string'],
+            'widthMm' => ['number'],
+            'heightMm' => ['number'],
+            'widthPx' => ['integer'],
+            'heightPx' => ['integer'],
+            'kilograms' => ['number', 0.0],
+            'wattsAverage' => ['number', 0.0],
+            'wattsMaximum' => ['number', 0.0],
+            'depthMm' => ['number', 80.0],
+            'candela' => ['number', 0.0],
+            'viewAcross' => ['number', 140.0],
+            'viewDown' => ['number', 140.0],
+            'jointMin' => ['number', 0.0],
+            'jointMax' => ['number', 0.0],
+            'inrushAmperes' => ['number', 0.0],
         ];
     }
 
@@ -45,10 +56,21 @@ final readonly class PanelKind implements Kind
     public static function panel(array $row): Panel
     {
         return Panel::of(
-            (string) $row['name'], (float) $row['widthMm'], (float) $row['heightMm'], (int) $row['widthPx'], (int) $row['heightPx'],
-            (float) $row['kilograms'], (float) $row['wattsAverage'], (float) $row['wattsMaximum'],
-            (float) ($row['depthMm'] ?? 80), (float) ($row['candela'] ?? 0), (float) ($row['viewAcross'] ?? 140), (float) ($row['viewDown'] ?? 140),
-            (float) ($row['jointMin'] ?? 0), (float) ($row['jointMax'] ?? 0), (float) ($row['inrushAmperes'] ?? 0),
+            (string) $row['name'],
+            (float) $row['widthMm'],
+            (float) $row['heightMm'],
+            (int) $row['widthPx'],
+            (int) $row['heightPx'],
+            (float) $row['kilograms'],
+            (float) $row['wattsAverage'],
+            (float) $row['wattsMaximum'],
+            (float) ($row['depthMm'] ?? 80),
+            (float) ($row['candela'] ?? 0),
+            (float) ($row['viewAcross'] ?? 140),
+            (float) ($row['viewDown'] ?? 140),
+            (float) ($row['jointMin'] ?? 0),
+            (float) ($row['jointMax'] ?? 0),
+            (float) ($row['inrushAmperes'] ?? 0),
         );
     }
 }

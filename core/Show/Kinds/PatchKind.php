@@ -37,8 +37,20 @@ final readonly class PatchKind implements Kind
     public function fields(): array
     {
         return [
-            'surface' => ['id'], 'node' => ['id?', null], 'universe' => ['integer', 1], 'channel' => ['integer', 1], 'wiring' => ['settings', [], self::WIRING], 'path' => ['numbers', []], 'channels' => ['string', ''],
-            'whites' => ['string', 'minimum'], 'kelvin' => ['number', 0.0], 'whiteOutput' => ['string', 'brightest'], 'gains' => ['numbers', []], 'dithered' => ['boolean', false], 'radius' => ['number', 0.0], 'values' => ['values', []],
+            'surface' => ['id'],
+            'node' => ['id?', null],
+            'universe' => ['integer', 1],
+            'channel' => ['integer', 1],
+            'wiring' => ['settings', [], self::WIRING],
+            'path' => ['numbers', []],
+            'channels' => ['string', ''],
+            'whites' => ['string', 'minimum'],
+            'kelvin' => ['number', 0.0],
+            'whiteOutput' => ['string', 'brightest'],
+            'gains' => ['numbers', []],
+            'dithered' => ['boolean', false],
+            'radius' => ['number', 0.0],
+            'values' => ['values', []],
         ];
     }
 

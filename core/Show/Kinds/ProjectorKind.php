@@ -19,7 +19,15 @@ final readonly class ProjectorKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'lens' => ['settings', [], Lens::SETTINGS], 'lumens' => ['number', 10000.0], 'mirrored' => ['boolean', false], 'aims' => ['ids', []]] + self::POSE + self::STANDING;
+        return [
+            'name' => ['string'],
+            'lens' => ['settings', [], Lens::SETTINGS],
+            'lumens' => ['number', 10000.0],
+            'mirrored' => ['boolean', false],
+            'aims' => ['ids', []],
+        ] +
+            self::POSE +
+            self::STANDING;
     }
 
     public function build(array $row, array $needed): object

@@ -18,7 +18,14 @@ final readonly class PropKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'kind' => ['string', 'box'], 'shape' => ['settings', [], Prop::SETTINGS], 'model' => ['string?', null]] + self::POSE + self::STANDING;
+        return [
+            'name' => ['string'],
+            'kind' => ['string', 'box'],
+            'shape' => ['settings', [], Prop::SETTINGS],
+            'model' => ['string?', null],
+        ] +
+            self::POSE +
+            self::STANDING;
     }
 
     public function build(array $row, array $needed): object

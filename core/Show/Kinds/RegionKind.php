@@ -34,9 +34,25 @@ final readonly class RegionKind implements Kind
     public function fields(): array
     {
         return [
-            'output' => ['id'], 'surface' => ['id'], 'source' => ['numbers'], 'x' => ['integer', 0], 'y' => ['integer', 0], 'width' => ['integer', 0], 'height' => ['integer', 0], 'turn' => ['integer', 0], 'mirror' => ['boolean', false],
-            'polygon' => ['numbers', []], 'pin' => ['numbers', []], 'columns' => ['numbers', []], 'rows' => ['numbers', []], 'points' => ['numbers', []], 'blend' => ['settings', [], EdgeBlend::SETTINGS],
-            'pinned' => ['boolean', false], 'locked' => ['boolean', false], 'model' => ['string', ''], 'modelOf' => ['string', ''],
+            'output' => ['id'],
+            'surface' => ['id'],
+            'source' => ['numbers'],
+            'x' => ['integer', 0],
+            'y' => ['integer', 0],
+            'width' => ['integer', 0],
+            'height' => ['integer', 0],
+            'turn' => ['integer', 0],
+            'mirror' => ['boolean', false],
+            'polygon' => ['numbers', []],
+            'pin' => ['numbers', []],
+            'columns' => ['numbers', []],
+            'rows' => ['numbers', []],
+            'points' => ['numbers', []],
+            'blend' => ['settings', [], EdgeBlend::SETTINGS],
+            'pinned' => ['boolean', false],
+            'locked' => ['boolean', false],
+            'model' => ['string', ''],
+            'modelOf' => ['string', ''],
         ];
     }
 
@@ -45,15 +61,33 @@ final readonly class RegionKind implements Kind
         $source = self::rect('source', $row['source'] ?? []);
         $pin = self::pairs('pin', $row['pin'] ?? []);
         if ($pin !== [] && count($pin) !== 4) {
-            throw InvalidValue::because('pin', 'The pin of a region is eight numbers: by how much its four corners are moved.');
+            throw InvalidValue::because(
+                'pin',
+                'The pin of a region is eight numbers: by how much its four corners are moved.',
+            );
         }
         $points = (array) ($row['points'] ?? []);
-        $grid = $points === [] ? null : BezierGrid::of(['us' => $row['columns'] ?? null, 'vs' => $row['rows'] ?? null, 'points' => $points]);
+        $grid =
+            $points === []
+                ? null
+                : BezierGrid::of(['us' => $row['columns'] ?? null, 'vs' => $row['rows'] ?? null, 'points' => $points]);
 
         return Region::of(
-            (string) $row['surface'], $source, (int) $row['x'], (int) $row['y'],
-            Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS * 4, 'px'), Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS * 4, 'px'),
-            (int) ($row['turn'] ?? 0), (bool) ($row['mirror'] ?? false), self::pairs('polygon', $row['polygon'] ?? []), $pin, $grid, (bool) ($row['pinned'] ?? false), EdgeBlend::of((array) ($row['blend'] ?? [])), (string) ($row['model'] ?? ''), (string) ($row['modelOf'] ?? ''),
+            (string) $row['surface'],
+            $source,
+            (int) $row['x'],
+            (int) $row['y'],
+            Check::whole('width', (int) ($row['width'] ?? 0), 0, Check::MAX_PIXELS * 4, 'px'),
+            Check::whole('height', (int) ($row['height'] ?? 0), 0, Check::MAX_PIXELS * 4, 'px'),
+            (int) ($row['turn'] ?? 0),
+            (bool) ($row['mirror'] ?? false),
+            self::pairs('polygon', $row['polygon'] ?? []),
+            $pin,
+            $grid,
+            (bool) ($row['pinned'] ?? false),
+            EdgeBlend::of((array) ($row['blend'] ?? [])),
+            (string) ($row['model'] ?? ''),
+            (string) ($row['modelOf'] ?? ''),
         );
     }
 

@@ -36,8 +36,15 @@ final readonly class RouteKind implements Kind
     public function fields(): array
     {
         return [
-            'name' => ['string', ''], 'reach' => ['string', 'skin'], 'surfaces' => ['ids', []], 'layer' => ['id?', null], 'width' => ['integer', 0], 'height' => ['integer', 0],
-            'fittings' => ['words', []], 'rig' => ['id?', null], 'values' => ['values', []],
+            'name' => ['string', ''],
+            'reach' => ['string', 'skin'],
+            'surfaces' => ['ids', []],
+            'layer' => ['id?', null],
+            'width' => ['integer', 0],
+            'height' => ['integer', 0],
+            'fittings' => ['words', []],
+            'rig' => ['id?', null],
+            'values' => ['values', []],
         ];
     }
 

@@ -39,6 +39,12 @@ final readonly class ShareKind implements Kind
 
     public function build(array $row, array $needed): object
     {
-        return new Share((string) ($row['id'] ?? ''), (string) ($row['route'] ?? ''), (string) ($row['surface'] ?? ''), $this->properties()->check((array) ($row['values'] ?? [])), isset($row['follows']) ? (string) $row['follows'] : null);
+        return new Share(
+            (string) ($row['id'] ?? ''),
+            (string) ($row['route'] ?? ''),
+            (string) ($row['surface'] ?? ''),
+            $this->properties()->check((array) ($row['values'] ?? [])),
+            isset($row['follows']) ? (string) $row['follows'] : null,
+        );
     }
 }

@@ -31,9 +31,23 @@ final readonly class SurfaceKind implements Kind
     public function fields(): array
     {
         return [
-            'name' => ['string'], 'kind' => ['string', 'wall'], 'cells' => ['cells', []], 'seams' => ['numbers', []], 'feeding' => ['settings', [], Feeding::SETTINGS],
-            'shape' => ['settings', [], [...Face::SETTINGS, ...Model::SETTINGS, ...PixelLight::SETTINGS, 'workedWidth', 'workedHeight']], 'material' => ['settings', [], Material::SETTINGS], 'reliefs' => ['reliefs', []], 'model' => ['string?', null], 'colour' => ['string', ''],
-        ] + self::POSE + self::STANDING;
+            'name' => ['string'],
+            'kind' => ['string', 'wall'],
+            'cells' => ['cells', []],
+            'seams' => ['numbers', []],
+            'feeding' => ['settings', [], Feeding::SETTINGS],
+            'shape' => [
+                'settings',
+                [],
+                [...Face::SETTINGS, ...Model::SETTINGS, ...PixelLight::SETTINGS, 'workedWidth', 'workedHeight'],
+            ],
+            'material' => ['settings', [], Material::SETTINGS],
+            'reliefs' => ['reliefs', []],
+            'model' => ['string?', null],
+            'colour' => ['string', ''],
+        ] +
+            self::POSE +
+            self::STANDING;
     }
 
     /**
@@ -42,9 +56,18 @@ final readonly class SurfaceKind implements Kind
      */
     public function needs(array $row): array
     {
-        $fixture = ($row['kind'] ?? '') === 'light' ? (((array) ($row['shape'] ?? []))['fixture'] ?? null) : null;
+        $fixture = ($row['kind'] ?? '') === 'light' ? ((array) ($row['shape'] ?? []))['fixture'] ?? null : null;
 
-        return (is_string($fixture) ? ['fixture' => [$fixture]] : []) + ['panel' => array_values(array_unique(array_filter(array_merge([], ...array_map(array_values(...), array_values((array) ($row['cells'] ?? [])))), is_string(...))))];
+        return (is_string($fixture) ? ['fixture' => [$fixture]] : []) + [
+            'panel' => array_values(
+                array_unique(
+                    array_filter(
+                        array_merge([], ...array_map(array_values(...), array_values((array) ($row['cells'] ?? [])))),
+                        is_string(...),
+                    ),
+                ),
+            ),
+        ];
     }
 
     public function build(array $row, array $needed): object
@@ -57,12 +80,29 @@ final readonly class SurfaceKind implements Kind
             default => Face::fromRow($kind, (array) ($row['shape'] ?? []), $row['reliefs'] ?? []),
         };
 
-        return self::placed($row, new Surface((string) $row['id'], Check::name('name', (string) $row['name']), self::pose($row), $carrier, Feeding::fromRow((array) ($row['feeding'] ?? [])), Material::fromRow((array) ($row['material'] ?? [])), self::worked($row, $carrier), self::colour((string) ($row['colour'] ?? ''))));
+        return self::placed(
+            $row,
+            new Surface(
+                (string) $row['id'],
+                Check::name('name', (string) $row['name']),
+                self::pose($row),
+                $carrier,
+                Feeding::fromRow((array) ($row['feeding'] ?? [])),
+                Material::fromRow((array) ($row['material'] ?? [])),
+                self::worked($row, $carrier),
+                self::colour((string) ($row['colour'] ?? '')),
+            ),
+        );
     }
 
     private static function colour(string $text): string
     {
-        return $text === '' || preg_match('/^#[0-9a-f]{6}$/D', $text) === 1 ? $text : throw InvalidValue::because('colour', 'A colour is written as # and six digits of 0 to 9 and a to f, or left empty.');
+        return $text === '' || preg_match('/^#[0-9a-f]{6}$/D', $text) === 1
+            ? $text
+            : throw InvalidValue::because(
+                'colour',
+                'A colour is written as # and six digits of 0 to 9 and a to f, or left empty.',
+            );
     }
 
     /**
@@ -73,7 +113,12 @@ final readonly class SurfaceKind implements Kind
     {
         $type = $needed[(string) ($shape['fixture'] ?? '')] ?? null;
 
-        return PixelLight::of($type instanceof FixtureType ? $type : throw InvalidValue::because('shape', 'The kind of this light was removed, or none is chosen.'), (new Settings($shape))->whole('fineness', 1, 1, 16));
+        return PixelLight::of(
+            $type instanceof FixtureType
+                ? $type
+                : throw InvalidValue::because('shape', 'The kind of this light was removed, or none is chosen.'),
+            (new Settings($shape))->whole('fineness', 1, 1, 16),
+        );
     }
 
     /**
@@ -85,7 +130,13 @@ final readonly class SurfaceKind implements Kind
     private static function worked(array $row, Carrier $carrier): ?array
     {
         $s = new Settings((array) ($row['shape'] ?? []));
-        $worked = $carrier instanceof Wall ? [$s->whole('workedWidth', 0, 0, Check::MAX_PIXELS * 4, 'px'), $s->whole('workedHeight', 0, 0, Check::MAX_PIXELS * 4, 'px')] : [0, 0];
+        $worked =
+            $carrier instanceof Wall
+                ? [
+                    $s->whole('workedWidth', 0, 0, Check::MAX_PIXELS * 4, 'px'),
+                    $s->whole('workedHeight', 0, 0, Check::MAX_PIXELS * 4, 'px'),
+                ]
+                : [0, 0];
 
         return min($worked) > 0 ? $worked : null;
     }
@@ -99,9 +150,13 @@ final readonly class SurfaceKind implements Kind
         $cells = [];
         foreach ((array) $row['cells'] as $cellRow) {
             $cells[] = array_map(static function (?string $id) use ($panels): ?Panel {
-                $panel = $id === null ? null : ($panels[$id] ?? null);
+                $panel = $id === null ? null : $panels[$id] ?? null;
 
-                return $panel === null && $id === null ? null : ($panel instanceof Panel ? $panel : throw InvalidValue::because('cells', 'A panel type of this wall was removed.'));
+                return $panel === null && $id === null
+                    ? null
+                    : ($panel instanceof Panel
+                        ? $panel
+                        : throw InvalidValue::because('cells', 'A panel type of this wall was removed.'));
             }, array_values((array) $cellRow));
         }
 

@@ -30,7 +30,19 @@ final readonly class TimelineKind implements Kind
 
     public function fields(): array
     {
-        return ['name' => ['string'], 'duration' => ['integer'], 'order' => ['integer', 0], 'end' => ['string', 'hold'], 'then' => ['id?', null], 'bpm' => ['number', 0], 'firstBeat' => ['integer', 0], 'beats' => ['integer', 4], 'clock' => ['string', ''], 'clockStart' => ['integer', 0], 'values' => ['values', []]];
+        return [
+            'name' => ['string'],
+            'duration' => ['integer'],
+            'order' => ['integer', 0],
+            'end' => ['string', 'hold'],
+            'then' => ['id?', null],
+            'bpm' => ['number', 0],
+            'firstBeat' => ['integer', 0],
+            'beats' => ['integer', 4],
+            'clock' => ['string', ''],
+            'clockStart' => ['integer', 0],
+            'values' => ['values', []],
+        ];
     }
 
     public function build(array $row, array $needed): object

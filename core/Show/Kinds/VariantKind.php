@@ -34,7 +34,10 @@ final readonly class VariantKind implements Kind
         $projectors = [];
         foreach (array_values((array) $row['projectors']) as $i => $one) {
             if (! is_array($one) || ! isset($one['id'], $one['name'], $one['position'], $one['rotation'])) {
-                throw InvalidValue::because('projectors', 'Projector '.($i + 1).' of a variant needs an id, a name, a position and a rotation.');
+                throw InvalidValue::because(
+                    'projectors',
+                    'Projector '.($i + 1).' of a variant needs an id, a name, a position and a rotation.',
+                );
             }
             $projectors[(string) $one['id']] = [Projector::fromRow($one), RigKind::pose($one)];
         }
