@@ -256,6 +256,9 @@ final class Decks
                     $on = $deck['on'];
                     break;
                 case 'loop':
+                    if (($command['here'] ?? false) === true) {
+                        [$command['from'], $command['to']] = $sheet->loopFrom($before->positionAt($at, $sheet));
+                    }
                     [$from, $to] = [self::flicks($command['from'] ?? null), self::flicks($command['to'] ?? null)];
                     if (($from === null) !== ($to === null)) {
                         return 'A loop has a beginning and an end, in flicks; neither for none.';
@@ -268,7 +271,7 @@ final class Decks
                     $on = false;
                     break;
                 default:
-                    return "Timelines know nothing of $command[do].";
+                    return "Timelines know nothing of $command[action].";
             }
         } catch (InvalidValue $refused) {
             return $refused->getMessage();

@@ -1024,7 +1024,7 @@ final class OpenApi
                         [
                             'action' => [
                                 'type' => 'string',
-                                'enum' => ['record', 'update', 'merge', 'trim', 'renumber'],
+                                'enum' => ['record', 'add', 'update', 'merge', 'trim', 'renumber'],
                             ],
                             'cue' => $text,
                             'scope' => ['type' => 'string', 'enum' => array_column(Scope::cases(), 'value')],

@@ -87,6 +87,7 @@ enum Command: string
                 Argument::optional('from', ArgumentType::Time, 'from'),
                 Argument::optional('to', ArgumentType::Time, 'to'),
                 $timeline,
+                Argument::optional('here', ArgumentType::Switch, 'from the playhead on'),
             ],
             self::Off => [$timeline, $fade],
             self::Clock => [

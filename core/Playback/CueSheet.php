@@ -21,6 +21,7 @@ final readonly class CueSheet
      * @param  list<array{int, int}>  $own  show times from which and up to which clips with a clock of their own are up
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning
+     * @param  int  $bar  length of a bar, flicks; 0 without a tempo
      */
     private function __construct(
         public int $flicksPerFrame,
@@ -31,6 +32,7 @@ final readonly class CueSheet
         public array $own = [],
         public string $clock = '',
         public int $clockStart = 0,
+        public int $bar = 0,
     ) {
     }
 
@@ -43,6 +45,7 @@ final readonly class CueSheet
      * @param  list<array{int, int}>  $own  show times from which and up to which clips with a clock of their own are up
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning, flicks
+     * @param  int  $bar  length of a bar, flicks; 0 without a tempo
      */
     public static function of(
         int $flicksPerFrame,
@@ -53,6 +56,7 @@ final readonly class CueSheet
         array $own = [],
         string $clock = '',
         int $clockStart = 0,
+        int $bar = 0,
     ): self {
         $duration = max($flicksPerFrame, $duration - ($duration % $flicksPerFrame));
         foreach ($cues as $i => $cue) {
@@ -60,7 +64,7 @@ final readonly class CueSheet
         }
         usort($cues, static fn (array $a, array $b): int => $a['time'] <=> $b['time']);
 
-        return new self($flicksPerFrame, $duration, $cues, $loops, $then, $own, $clock, $clockStart);
+        return new self($flicksPerFrame, $duration, $cues, $loops, $then, $own, $clock, $clockStart, $bar);
     }
 
     public static function forTimeline(Timeline $timeline, FrameRate $rate): self
@@ -85,6 +89,7 @@ final readonly class CueSheet
             self::ownClocks($timeline),
             $timeline->clock,
             $timeline->clockStart,
+            $timeline->grid?->bar() ?? 0,
         );
     }
 
@@ -116,6 +121,20 @@ final readonly class CueSheet
         return array_values(
             array_map(static fn (array $range): array => [...$range, $map->since($range[0], $range[1], $engine)], $up),
         );
+    }
+
+    /**
+     * The range that is repeated from a time on where nothing else is said: a bar, or four seconds without a tempo, but not
+     * beyond the end; from the frame that is seen.
+     *
+     * @return array{int, int} show times
+     */
+    public function loopFrom(int $time): array
+    {
+        $from = max(0, min($time - ($time % $this->flicksPerFrame), $this->duration - $this->flicksPerFrame));
+        $length = $this->bar > 0 ? $this->bar : 4 * Flicks::PER_SECOND;
+
+        return [$from, min($this->duration, $from + max($this->flicksPerFrame, $length))];
     }
 
     /** The first cue whose name or number is this one. */
@@ -191,6 +210,7 @@ final readonly class CueSheet
             self::ranges($data['own'] ?? []),
             (string) ($data['clock'] ?? ''),
             (int) ($data['clockStart'] ?? 0),
+            max(0, (int) ($data['bar'] ?? 0)),
         );
     }
 

@@ -63,6 +63,29 @@ final readonly class CueEditing
     }
 
     /**
+     * A new cue without values at a time of a timeline, where playback holds. Its number comes after that of the cue before it
+     * there, and before the next.
+     *
+     * @return array{list<Change>, string} and the id of the cue
+     */
+    public function add(string $timeline, int $time): array
+    {
+        if (! isset($this->show->programme->timelines[$timeline])) {
+            throw InvalidValue::because('timeline', 'This timeline is not in the show.');
+        }
+        $before = null;
+        foreach (CueList::of($this->show->programme->cues)->cues as $cue) {
+            if ($cue->timeline === $timeline && $cue->time !== null && $cue->time <= $time && ($before === null || $cue->time >= $before->time)) {
+                $before = $cue;
+            }
+        }
+        $taken = array_values(array_map(static fn (Cue $cue): string => $cue->number, $this->show->programme->cues));
+        $number = $before === null ? [] : ['number' => CueNumber::after($before->number, $taken)];
+
+        return $this->record([], $number + ['timeline' => $timeline, 'time' => $time, 'holds' => true]);
+    }
+
+    /**
      * Everything that a cue holds becomes what it is now; fades and delays of single values stay, what moved stands
      * still.
      *

@@ -390,4 +390,21 @@ final class TransportTest extends TestCase
             ],
         );
     }
+
+    public function test_what_is_repeated_from_the_playhead_on_is_a_bar_or_four_seconds_up_to_the_end(): void
+    {
+        $frame = 28_224_000;
+        $sheet = static fn (int $bar, int $seconds = 60): CueSheet => CueSheet::of($frame, $seconds * Flicks::PER_SECOND, bar: $bar);
+        // 120 beats a minute, four to the bar: two seconds.
+        $bar = BeatGrid::of(120)->bar();
+        self::assertSame(1_411_200_000, $bar);
+        self::assertSame(1_058_400_000, BeatGrid::of(120, 0, 3)->bar());
+        self::assertSame([0, 1_411_200_000], $sheet($bar)->loopFrom(0));
+        self::assertSame([10 * $frame, 10 * $frame + 1_411_200_000], $sheet($bar)->loopFrom(11 * $frame - 1), 'from the frame that is seen');
+        self::assertSame([$frame, $frame + 4 * Flicks::PER_SECOND], $sheet(0)->loopFrom($frame));
+        self::assertSame([58 * Flicks::PER_SECOND, 60 * Flicks::PER_SECOND], $sheet(0)->loopFrom(58 * Flicks::PER_SECOND));
+        self::assertSame([60 * Flicks::PER_SECOND - $frame, 60 * Flicks::PER_SECOND], $sheet(0)->loopFrom(60 * Flicks::PER_SECOND), 'at the end, the last frame');
+        self::assertSame([0, $frame], CueSheet::of($frame, $frame, bar: 5)->loopFrom(0), 'no shorter than a frame');
+        self::assertSame($sheet($bar)->toArray(), CueSheet::fromArray($sheet($bar)->toArray())->toArray());
+    }
 }

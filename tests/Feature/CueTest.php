@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use Core\Units\Flicks;
 use Illuminate\Testing\TestResponse;
 use Symfony\Component\Process\Process;
 use Tests\TestCase;
@@ -87,6 +88,22 @@ final class CueTest extends TestCase
         ]);
         $this->engine->start();
         $this->engine->waitUntil(static fn (string $type, string $output): bool => str_contains($output, 'up'));
+    }
+
+    public function test_a_cue_is_added_at_a_time_with_a_number_between_its_neighbours(): void
+    {
+        $add = fn (int $seconds) => $this->cues(['action' => 'add', 'timeline' => $this->ids['line'], 'time' => $seconds * Flicks::PER_SECOND + 5])->assertCreated();
+        $number = fn (TestResponse $done): string => (string) $done->json('changes.0.fields.number.after');
+        $first = $number($add(1));
+        $last = $number($add(20));
+        self::assertSame(1.0, (float) $last - (float) $first);
+        $between = $add(10);
+        self::assertSame((float) $first + 0.1, (float) $number($between), 'whole ones are taken, so it is the next tenth');
+        self::assertTrue($between->json('changes.0.fields.holds.after'));
+        self::assertSame(10 * Flicks::PER_SECOND, $between->json('changes.0.fields.time.after'), 'on its frame');
+        self::assertSame($between->json('createdId'), $between->json('changes.0.id'));
+        $this->cues(['action' => 'add', 'timeline' => $this->id(), 'time' => 0])->assertStatus(422)->assertJsonPath('field', 'timeline');
+        $this->cues(['action' => 'add', 'timeline' => $this->ids['line'], 'time' => -1])->assertStatus(422)->assertJsonPath('field', 'time');
     }
 
     public function test_what_is_on_is_recorded_whole_or_chosen(): void

@@ -53,6 +53,10 @@ final readonly class CueController
                 $release = $body->flag('discard') ? array_keys($values) : [];
                 $name = 'Record a cue';
                 break;
+            case 'add':
+                [$changes, $made] = $cues->add($body->text('timeline'), $body->whole('time', 0, Flicks::MAX));
+                $name = 'Add a cue';
+                break;
             case 'update':
                 [$name, $changes] = [
                     "Update $told",
@@ -74,7 +78,7 @@ final readonly class CueController
                 ];
                 break;
             default:
-                throw Problem::refused('action', 'Unknown action; there are record, update, merge, trim and renumber.');
+                throw Problem::refused('action', 'Unknown action; there are record, add, update, merge, trim and renumber.');
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
         if ($release !== []) {

@@ -7,7 +7,7 @@ export const commands = [
   { name: 'jump', label: 'Jump to a time or a cue', osc: '/kite/jump time|cue [timeline] [fade]', needs: ['time'] },
   { name: 'nudge', label: 'Nudge by a time', osc: '/kite/nudge by [timeline]', needs: ['by'] },
   { name: 'rate', label: 'Rate of the timeline, 1 for normal', osc: '/kite/rate rate [timeline]', needs: ['rate'] },
-  { name: 'loop', label: 'Loop a range, or none', osc: '/kite/loop [from] [to] [timeline]', needs: [] },
+  { name: 'loop', label: 'Loop a range, or none', osc: '/kite/loop [from] [to] [timeline] [here]', needs: [] },
   { name: 'off', label: 'Take the timeline off', osc: '/kite/off [timeline] [fade]', needs: [] },
   {
     name: 'clock',

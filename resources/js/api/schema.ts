@@ -1872,7 +1872,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Changes rows: all of it or nothing; 409 names fields that are different by now */
+        /** Changes rows: all of it or nothing; 409 names fields that somebody changed meanwhile */
         post: {
             parameters: {
                 query?: never;
@@ -2040,7 +2040,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        action: "record" | "update" | "merge" | "trim" | "renumber";
+                        action: "record" | "add" | "update" | "merge" | "trim" | "renumber";
                         cue?: string;
                         /** @enum {string} */
                         scope?: "chosen" | "everything";
@@ -5142,6 +5142,8 @@ export interface components {
             to?: number | null;
             /** @description timeline, by id or name */
             timeline?: string | null;
+            /** @description from the playhead on */
+            here?: boolean | null;
             show?: string;
             stream?: number;
             as?: string;

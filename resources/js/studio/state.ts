@@ -151,6 +151,12 @@ export function position(): number {
   return head === undefined ? 0 : head.map.at(now ?? 0);
 }
 
+/** The show time of the frame that is seen: what is put at the playhead goes there. */
+export function playhead(): number {
+  const frame = shown()?.computed.flicksPerFrame ?? 1;
+  return Math.floor(position() / frame) * frame;
+}
+
 /** Whether it runs at this moment. */
 export function running(): boolean {
   const now = live.now();

@@ -1,13 +1,12 @@
 import { Popover, Slider } from '@mantine/core';
 import { useRef, useState } from 'react';
-import type { RowOf } from '../../api/client';
 import { properties } from '../../api/kinds';
 import { inWords } from '../../live/property';
 import { named } from '../cues';
 import { useEveryFrame, useRow, useShow, useTimeline, useTransport } from '../hooks';
 import { setSound, useSound } from '../sound';
-import { command, get, keep, position, set, shown, shownHead, timelinesOf, useStudio } from '../store';
-import { FLICKS, timecode } from '../time';
+import { command, get, keep, set, shown, shownHead, timelinesOf, useStudio } from '../store';
+import { timecode } from '../time';
 import { Kite } from './Kite';
 
 /** The show's timecode, written sixty times a second without React. */
@@ -173,7 +172,7 @@ const RATES = [0.1, 0.25, 0.5, 1, 2, 4];
 function Pace() {
   useStudio((s) => s.told);
   const head = shownHead();
-  const timeline = useTimeline();
+  const _timeline = useTimeline();
   const rate = head?.message.rate ?? 1;
   const loop = head?.message.loop;
   return (
@@ -196,7 +195,7 @@ function Pace() {
         className="plain"
         aria-pressed={loop !== undefined}
         title="Loop from the playhead (one bar, or 4 s), or the ruler's range; again to end it"
-        onClick={() => void command(loop !== undefined ? { action: 'loop' } : loopHere(timeline))}
+        onClick={() => void command(loop !== undefined ? { action: 'loop' } : loopHere())}
       >
         Loop
       </button>
@@ -204,15 +203,13 @@ function Pace() {
   );
 }
 
-/** The range that is repeated when nothing else was said: the clip that is chosen, else a bar, else four seconds from the playhead. */
-function loopHere(timeline: RowOf<'timeline'> | undefined) {
+/** What is repeated when nothing else was said: the clip that is chosen, else what the engine takes from the playhead on. */
+function loopHere() {
   const { selected } = get();
   const clip = selected?.kind === 'clip' ? shown()?.rows.clip.find((c) => c.id === selected.id) : undefined;
-  if (clip !== undefined) return { action: 'loop' as const, from: clip.start, to: clip.start + clip.length };
-  const from = position();
-  const length =
-    timeline !== undefined && timeline.bpm > 0 ? Math.round((timeline.beats * 60 * FLICKS) / timeline.bpm) : 4 * FLICKS;
-  return { action: 'loop' as const, from, to: Math.min(timeline?.duration ?? Number.MAX_SAFE_INTEGER, from + length) };
+  return clip === undefined
+    ? { action: 'loop' as const, here: true }
+    : { action: 'loop' as const, from: clip.start, to: clip.start + clip.length };
 }
 
 /** The timelines of the show, of which the transport drives one; what is beside it goes on. */

@@ -13,7 +13,8 @@ import {
   inShow,
   insert,
   openShow,
-  position,
+  playhead,
+  recordCue,
   remove,
   running,
   select,
@@ -91,25 +92,10 @@ export async function tapMarker() {
 }
 
 export async function addCue() {
-  const show = shown();
   const timeline = timelineId();
-  if (show === undefined || timeline === null) return;
-  const frame = show.computed.flicksPerFrame;
-  const id = ulid();
-  const number = String(Math.max(0, ...show.rows.cue.map((c) => Number.parseInt(c.number, 10) || 0)) + 1);
-  await editAndSelect(
-    'Add a cue',
-    [
-      insert('cue', id, {
-        timeline,
-        time: Math.floor(position() / frame) * frame,
-        number,
-        name: `Cue ${number}`,
-        holds: true,
-      }),
-    ],
-    { kind: 'cue', id },
-  );
+  if (timeline === null) return;
+  const id = await recordCue({ action: 'add', timeline, time: playhead() });
+  if (id !== null) select({ kind: 'cue', id });
 }
 
 export const playOrHold = () => command({ action: running() ? 'hold' : 'play' });

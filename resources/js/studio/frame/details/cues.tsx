@@ -7,7 +7,7 @@ import { recordCue } from '../../edits';
 import { NameField, NumberField, TextArea, TimeField } from '../../fields/fields';
 import { ValueField } from '../../fields/ValueField';
 import { useRow, useRows, useShow, useTimeline } from '../../hooks';
-import { edit, position, update, useStudio } from '../../store';
+import { edit, playhead, update, useStudio } from '../../store';
 import { FLICKS } from '../../time';
 import { Findings, Gone, Remove } from '../parts';
 import { MASTER } from '../TransportBar';
@@ -275,8 +275,7 @@ export function CueDetails({ id }: { id: string }) {
             timeline !== undefined &&
             void change({
               timeline: timeline.id,
-              time:
-                Math.floor(position() / (show?.computed.flicksPerFrame ?? 1)) * (show?.computed.flicksPerFrame ?? 1),
+              time: playhead(),
             })
           }
         >

@@ -6,7 +6,7 @@ import { recordCue } from '../../edits';
 import { NameField, NumberField, submitted } from '../../fields/fields';
 import { MASTER } from '../../frame/TransportBar';
 import { useShow, useTimeline } from '../../hooks';
-import { position, select, useStudio } from '../../store';
+import { playhead, select, useStudio } from '../../store';
 import { FLICKS, timecode } from '../../time';
 
 /** How a cue is recorded of what is on: all of it, or values that are chosen. */
@@ -29,7 +29,7 @@ export function RecordDialog({
   const [discard, setDiscard] = useState(true);
   const taken = loose.filter((a) => !left.has(a));
   const frame = show?.computed.flicksPerFrame ?? 1;
-  const time = Math.floor(position() / frame) * frame;
+  const time = playhead();
   const record = async () => {
     const id = await recordCue({
       action: 'record',

@@ -15,7 +15,7 @@ import {
   edit,
   insert,
   live,
-  position,
+  playhead,
   program,
   select,
   set,
@@ -220,7 +220,7 @@ export function TimelineView() {
           to = what;
         }
       };
-      offer(Math.round(position() / frame) * frame, 'playhead', 1.4);
+      offer(playhead(), 'playhead', 1.4);
       offer(0, 'start', 1.4);
       for (const m of markers) offer(m.time, m.name, 1.4);
       for (const c of cues) offer(c.time, `cue ${c.number}`, 1.4);
@@ -558,7 +558,7 @@ export function TimelineView() {
       <Tray
         media={media}
         timelines={show.rows.timeline.filter((t) => t.id !== timeline?.id)}
-        onAdd={(id) => open !== undefined && void addClip(id, open, Math.round(position() / frame) * frame)}
+        onAdd={(id) => open !== undefined && void addClip(id, open, playhead())}
       />
       <div className="tl">
         <div className="tl-corner">

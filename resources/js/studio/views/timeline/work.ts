@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { command, get, position, program, select, set, shown, timelineId } from '../../store';
+import { command, get, playhead, position, program, select, set, shown, timelineId } from '../../store';
 import type { KeyAt } from './shape';
 
 /** Keyframes that are chosen, and where something sticks while it is dragged: to what, and how far that pulled, the weaker the further. */
@@ -14,12 +14,6 @@ const clips = () =>
     .chosen.filter((c) => c.kind === 'clip')
     .map((c) => c.id);
 
-/** The playhead, on a whole frame. */
-export function here(): number {
-  const frame = shown()?.computed.flicksPerFrame ?? 1;
-  return Math.round(position() / frame) * frame;
-}
-
 const choose = (made: string | null) => {
   const ids = (made ?? '').split(' ').filter((id) => id !== '');
   if (ids.length > 0)
@@ -33,7 +27,7 @@ const choose = (made: string | null) => {
 export async function split() {
   const rows = shown()?.rows;
   const line = timelineId();
-  const at = here();
+  const at = playhead();
   const mine = clips();
   const all =
     mine.length > 0
@@ -66,7 +60,12 @@ export async function paste() {
   const rows = shown()?.rows;
   const layer = selected?.kind === 'layer' ? selected.id : undefined;
   if (copied.keys.length > 0) {
-    await program({ action: 'pasteKeys', keys: copied.keys, time: here(), ...(layer === undefined ? {} : { layer }) });
+    await program({
+      action: 'pasteKeys',
+      keys: copied.keys,
+      time: playhead(),
+      ...(layer === undefined ? {} : { layer }),
+    });
     return;
   }
   const there = copied.clips.filter((id) => rows?.clip.some((c) => c.id === id));
@@ -76,7 +75,7 @@ export async function paste() {
     await program({
       action: 'paste',
       clips: there,
-      time: here(),
+      time: playhead(),
       ripple,
       ...(layer !== undefined && one ? { layer } : {}),
     }),
