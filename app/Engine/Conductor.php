@@ -8,6 +8,7 @@ use App\Support\Interval;
 use App\Support\RequestRules;
 use App\Support\TicketOffice;
 use Core\Bindings\Command;
+use Core\Bindings\ControlEvent;
 use Core\Bindings\OscMessage;
 use Core\Cues\Cue;
 use Core\PixelMap\LightTest;
@@ -104,7 +105,8 @@ final class Conductor
 
     private readonly Subscribers $subscribers;
 
-    private readonly OscListener $osc;
+    /** @var array<string, ControlSource> by name */
+    private array $controls = [];
 
     private readonly HttpServer $http;
 
@@ -115,6 +117,7 @@ final class Conductor
      * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
      * @param  (\Closure(string): bool)|null  $exists  whether there is a show of an id; null where all are taken for
      *     there
+     * @param  list<ControlSource>  $controls  where controls come from, besides OSC
      */
     public function __construct(
         private readonly LoopInterface $loop,
@@ -125,6 +128,7 @@ final class Conductor
         ?Clock $clock = null,
         private readonly ?\Closure $wall = null,
         ?\Closure $exists = null,
+        array $controls = [],
     ) {
         $this->guard = new Guard();
         $this->exists = $exists ?? static fn (): bool => true;
@@ -138,7 +142,11 @@ final class Conductor
             $this->guard,
             $this->answer(...),
         );
-        $this->osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->onOsc(...));
+        $osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->clock);
+        foreach ([$osc, ...$controls] as $source) {
+            $source->start($this->onEvent(...));
+            $this->controls[$source->name()] = $source;
+        }
         new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->onControl(...));
         $this->onAir = $this->openShow('');
         $this->nextBeat = hrtime(true) / 1e6;
@@ -508,7 +516,7 @@ final class Conductor
             'dropped' => $this->subscribers->dropped,
             'refused' => $this->http->bad,
             'guard' => $this->guard->figures(),
-            'osc' => $this->osc->figures() + ['port' => $this->config['osc_port']],
+            'osc' => $this->controls['osc']->health() + ['port' => $this->config['osc_port']],
             'players' => array_values($this->reports),
             'compiler' => $this->onAir?->figures(),
             'looked' => count($this->open),
@@ -901,17 +909,16 @@ final class Conductor
     }
 
     /**
-     * An OSC message for us.
+     * What a control did, done.
      *
-     * @param  list<int|float|string|bool|null>  $arguments
      * @return string|null what is wrong with it
      */
-    private function onOsc(string $address, array $arguments): ?string
+    private function onEvent(ControlEvent $event): ?string
     {
         try {
             $commands = OscMessage::commands(
-                $address,
-                $arguments,
+                $event->control,
+                $event->raw,
                 static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property),
             );
         } catch (InvalidValue $refused) {
@@ -919,7 +926,7 @@ final class Conductor
         }
         $wrong = null;
         foreach ($commands as $command) {
-            $wrong = $this->command(['person' => 'OSC'] + $command) ?? $wrong;
+            $wrong = $this->command(['person' => strtoupper($event->source)] + $command) ?? $wrong;
         }
 
         return $wrong;

@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
+use Core\Bindings\ControlEvent;
 use Core\Protocol\Malformed;
 use Core\Protocol\Osc;
 use React\EventLoop\LoopInterface;
 
 /** Listens for OSC over UDP, counts what comes, and remembers the last of it. */
-final class OscListener
+final class OscListener implements ControlSource
 {
     private const REMEMBERED = 20;
 
@@ -21,6 +22,9 @@ final class OscListener
     /** Packets read in one turn of the loop, so that a flood does not hold it. */
     private const A_TURN = 64;
 
+    /** Addresses of which it is known who sends them, so that feedback goes there. */
+    private const MAX_SENDERS = 500;
+
     private int $packets = 0;
 
     private int $bad = 0;
@@ -30,30 +34,59 @@ final class OscListener
     /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
     private array $last = [];
 
-    /** @var resource */
-    private $socket;
+    /** @var array<string, string> who sent to an OSC address last */
+    private array $senders = [];
 
-    /**
-     * @param  \Closure(string, list<int|float|string|bool|null>): ?string  $heard  address and arguments; says what
-     *     is wrong, or null
-     */
+    /** @var resource|null */
+    private $socket = null;
+
+    /** @var (\Closure(ControlEvent): ?string)|null */
+    private ?\Closure $onEvent = null;
+
+    /** @param  string  $address  host and port */
     public function __construct(
         private readonly LoopInterface $loop,
-        string $address,
+        private readonly string $address,
         private readonly Guard $guard,
-        private readonly \Closure $heard,
+        private readonly Clock $clock,
     ) {
+    }
+
+    public function name(): string
+    {
+        return 'osc';
+    }
+
+    public function start(\Closure $onEvent): void
+    {
+        $this->onEvent = $onEvent;
         $this->socket =
-            stream_socket_server("udp://$address", $code, $error, STREAM_SERVER_BIND) ?:
-            throw new \RuntimeException("OSC can't listen on $address: $error.");
+            stream_socket_server("udp://$this->address", $code, $error, STREAM_SERVER_BIND) ?:
+            throw new \RuntimeException("OSC can't listen on $this->address: $error.");
         stream_set_blocking($this->socket, false);
-        $loop->addReadStream($this->socket, $guard->around('osc', $this->read(...)));
+        $this->loop->addReadStream($this->socket, $this->guard->around('osc', $this->read(...)));
+    }
+
+    public function stop(): void
+    {
+        if ($this->socket !== null) {
+            $this->loop->removeReadStream($this->socket);
+            fclose($this->socket);
+        }
+        [$this->socket, $this->onEvent] = [null, null];
+    }
+
+    public function feedback(string $control, array $state): void
+    {
+        if ($this->socket !== null && isset($this->senders[$control])) {
+            @stream_socket_sendto($this->socket, Osc::encode($control, $state), 0, $this->senders[$control]);
+        }
     }
 
     private function read(): void
     {
         for ($i = 0; $i < self::A_TURN; $i++) {
-            $packet = stream_socket_recvfrom($this->socket, 65_536, 0, $from);
+            $packet = $this->socket === null ? false : stream_socket_recvfrom($this->socket, 65_536, 0, $from);
             if ($packet === false || $from === null || $from === '') {
                 return;
             }
@@ -73,7 +106,7 @@ final class OscListener
                     $do = fn () => $this->remember(
                         $from,
                         $text,
-                        ($this->heard)($message['address'], $message['arguments']),
+                        $this->event($from, $message['address'], $message['arguments']),
                     );
                     if ($wait <= 0) {
                         $do();
@@ -103,16 +136,26 @@ final class OscListener
         }
     }
 
+    /**
+     * @param  list<int|float|string|bool|null>  $arguments
+     * @return string|null what is wrong with it
+     */
+    private function event(string $from, string $address, array $arguments): ?string
+    {
+        if (isset($this->senders[$address]) || count($this->senders) < self::MAX_SENDERS) {
+            $this->senders[$address] = $from;
+        }
+
+        return $this->onEvent === null ? null : ($this->onEvent)(new ControlEvent($this->name(), $address, $arguments, $this->clock->now()));
+    }
+
     private function remember(string $from, string $text, ?string $fault): void
     {
         array_unshift($this->last, ['at' => time(), 'from' => $from, 'text' => $text, 'fault' => $fault]);
         array_splice($this->last, self::REMEMBERED);
     }
 
-    /**
-     * @return array{packets: int, bad: int, last: list<array{at: int, from: string, text: string, fault: string|null}>}
-     */
-    public function figures(): array
+    public function health(): array
     {
         return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last];
     }

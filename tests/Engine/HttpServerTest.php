@@ -6,12 +6,14 @@ namespace Tests\Engine;
 
 use App\Engine\Control;
 use App\Engine\ControlListener;
+use App\Engine\EngineClock;
 use App\Engine\Guard;
 use App\Engine\HttpServer;
 use App\Engine\OscListener;
 use App\Engine\Subscribers;
 use App\Engine\Wire;
 use App\Support\RequestRules;
+use Core\Bindings\ControlEvent;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -415,29 +417,27 @@ final class HttpServerTest extends TestCase
     public function test_a_flood_of_packets_is_counted_whole_and_the_last_are_remembered(): void
     {
         $heard = [];
-        $ear = new OscListener($this->loop, '127.0.0.1:4462', new Guard(), static function (
-            string $address,
-            array $arguments,
-        ) use (&$heard): ?string {
-            $heard[] = $arguments[0] ?? null;
+        $ear = new OscListener($this->loop, '127.0.0.1:4462', new Guard(), EngineClock::starting());
+        $ear->start(static function (ControlEvent $event) use (&$heard): ?string {
+            $heard[] = $event->raw[0] ?? null;
 
-            return $address === '/good' ? null : "Nothing listens to $address.";
+            return $event->control === '/good' ? null : "Nothing listens to $event->control.";
         });
         $socket = stream_socket_client('udp://127.0.0.1:4462');
         self::assertIsResource($socket);
         for ($i = 0; $i < 600; $i++) {
             fwrite($socket, $i % 3 === 0 ? "bad\0" : Osc::encode($i % 3 === 1 ? '/good' : '/odd', [$i]));
             if ($i % 50 === 0) {
-                $this->until('a turn', fn (): bool => $ear->figures()['packets'] > $i);
+                $this->until('a turn', fn (): bool => $ear->health()['packets'] > $i);
             }
         }
-        $this->until('all of them', static fn (): bool => $ear->figures()['packets'] === 600);
+        $this->until('all of them', static fn (): bool => $ear->health()['packets'] === 600);
         self::assertCount(400, $heard);
-        self::assertSame(200, $ear->figures()['bad']);
-        self::assertCount(20, $ear->figures()['last']);
+        self::assertSame(200, $ear->health()['bad']);
+        self::assertCount(20, $ear->health()['last']);
         self::assertSame(
             ['/odd 599', 'Nothing listens to /odd.'],
-            [$ear->figures()['last'][0]['text'], $ear->figures()['last'][0]['fault']],
+            [$ear->health()['last'][0]['text'], $ear->health()['last'][0]['fault']],
         );
     }
 
@@ -465,7 +465,7 @@ final class HttpServerTest extends TestCase
 
     public function test_time_of_the_engine_is_flicks_of_the_machines_own_clock(): void
     {
-        $clock = new \App\Engine\EngineClock(hrtime(true) - 5_000_000_000);
+        $clock = new EngineClock(hrtime(true) - 5_000_000_000);
         $now = $clock->now();
         self::assertEqualsWithDelta(5 * Flicks::PER_SECOND, $now, Flicks::PER_SECOND / 10);
         self::assertGreaterThanOrEqual($now, $clock->now());

@@ -608,6 +608,7 @@ final class PartsTest extends TestCase
             ($tickets = new TicketOffice('key')),
             new Journal("$this->folder/journal.jsonl"),
             $clock,
+            controls: [$pad = new DummySource()],
         );
         $started[0][0](
             Wire::READY,
@@ -654,6 +655,11 @@ final class PartsTest extends TestCase
         };
         $post(['action' => 'play']);
         self::assertStringContainsString('"map"', $run(0.2));
+        // What another source of controls does goes the same way.
+        $pad->press('/kite/fader/master/show/level', [0.25]);
+        self::assertStringContainsString('"master:show\/level":[{', str_replace('"master:show/level"', '"master:show\/level"', $run(0.2)));
+        $pad->press('/kite/nowhere', []);
+        self::assertSame(['Nothing listens to /kite/nowhere.', null], array_column($pad->health()['last'], 'fault'));
         // While it plays, and for whatever engine time, one frame of health a second is all there is.
         $clock->now += 20 * self::S;
         $quiet = $run(2.2);

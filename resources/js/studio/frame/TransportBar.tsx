@@ -172,7 +172,6 @@ const RATES = [0.1, 0.25, 0.5, 1, 2, 4];
 function Pace() {
   useStudio((s) => s.told);
   const head = shownHead();
-  const _timeline = useTimeline();
   const rate = head?.message.rate ?? 1;
   const loop = head?.message.loop;
   return (

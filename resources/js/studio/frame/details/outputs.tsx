@@ -331,11 +331,11 @@ export function OutputDetails({ id }: { id: string }) {
         />
         <NumberField
           label="Black level lift"
-          unit="% of white"
+          unit="%"
           scale={100}
           digits={3}
           value={row.black}
-          hint="Once blends are computed, only where fewer projectors shine than elsewhere"
+          hint="Of white; once blends are computed, only where fewer projectors shine than elsewhere"
           onChange={(black) => change({ black })}
         />
         <NumberField label="Gamma" digits={2} value={row.gamma} onChange={(gamma) => change({ gamma })} />

@@ -1,0 +1,19 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Core\Bindings;
+
+/** What a control from outside did. */
+final readonly class ControlEvent
+{
+    /**
+     * @param  string  $source  which source of controls it comes from, as osc
+     * @param  string  $control  which of its controls, as the source calls it: an OSC address, a note, a slot
+     * @param  list<int|float|string|bool|null>  $raw  what it sent, as it came
+     * @param  int  $time  engine time at which it came, or is meant for
+     */
+    public function __construct(public string $source, public string $control, public array $raw, public int $time)
+    {
+    }
+}

@@ -1,0 +1,149 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Engine;
+
+use App\Engine\ControlSource;
+use Core\Bindings\ControlEvent;
+use PHPUnit\Framework\TestCase;
+use React\EventLoop\LoopInterface;
+use React\EventLoop\StreamSelectLoop;
+
+/** What every source of controls has to hold, driven as its device drives it. */
+abstract class ControlSourceContract extends TestCase
+{
+    protected LoopInterface $loop;
+
+    protected function setUp(): void
+    {
+        $this->loop = new StreamSelectLoop();
+    }
+
+    /** A source that is not started. */
+    abstract protected function source(): ControlSource;
+
+    /**
+     * Has its device send something.
+     *
+     * @param  list<int|float|string|bool|null>  $raw
+     */
+    abstract protected function send(string $control, array $raw): void;
+
+    /** Has its device send what can't be read; false where there is no such thing. */
+    abstract protected function sendNonsense(): bool;
+
+    /** @return list<array{string, list<mixed>}> what its device was shown since it was asked last */
+    abstract protected function shown(): array;
+
+    private function until(string $what, \Closure $holds): void
+    {
+        $until = hrtime(true) + 5_000_000_000;
+        while (! $holds()) {
+            self::assertLessThan($until, hrtime(true), "Waited for $what.");
+            $this->loop->addTimer(0.005, $this->loop->stop(...));
+            $this->loop->run();
+        }
+    }
+
+    public function test_events_come_in_their_order_as_they_were_sent(): void
+    {
+        $source = $this->source();
+        $events = [];
+        $source->start(static function (ControlEvent $event) use (&$events): ?string {
+            $events[] = $event;
+
+            return count($events) === 2 ? 'This one means nothing.' : null;
+        });
+        foreach ([['/kite/play', []], ['/odd', [0.5, 'x']], ['/kite/hold', [1]]] as [$control, $raw]) {
+            $this->send($control, $raw);
+        }
+        $this->until('three events', static function () use (&$events): bool {
+            return count($events) === 3;
+        });
+        self::assertSame(
+            [[$source->name(), '/kite/play', []], [$source->name(), '/odd', [0.5, 'x']], [$source->name(), '/kite/hold', [1]]],
+            array_map(static fn (ControlEvent $e): array => [$e->source, $e->control, $e->raw], $events),
+        );
+        self::assertSame([true, true], [$events[0]->time <= $events[1]->time, $events[1]->time <= $events[2]->time]);
+        $health = $source->health();
+        self::assertSame([3, 0], [$health['packets'], $health['bad']]);
+        self::assertSame([null, 'This one means nothing.', null], array_column($health['last'], 'fault'));
+        self::assertStringContainsString('/kite/hold', $health['last'][0]['text'], 'the newest first');
+        $source->stop();
+    }
+
+    public function test_what_can_not_be_read_is_counted_and_what_the_handler_throws_is_survived(): void
+    {
+        $source = $this->source();
+        $count = 0;
+        $source->start(static function () use (&$count): never {
+            $count++;
+            throw new \LogicException('It choked.');
+        });
+        $this->send('/kite/play', []);
+        $this->until('one event', static function () use (&$count): bool {
+            return $count === 1;
+        });
+        $bad = $this->sendNonsense() ? 1 : 0;
+        $this->until('the nonsense', static fn (): bool => $source->health()['bad'] === $bad);
+        $this->send('/kite/hold', []);
+        $this->until('the next event', static function () use (&$count): bool {
+            return $count === 2;
+        });
+        self::assertSame($bad, $source->health()['bad']);
+        $source->stop();
+    }
+
+    public function test_feedback_goes_to_who_has_the_control_and_nowhere_else(): void
+    {
+        $source = $this->source();
+        $seen = 0;
+        $source->start(static function () use (&$seen): ?string {
+            $seen++;
+
+            return null;
+        });
+        $source->feedback('/lamp', [1]);
+        $this->send('/lamp', [0]);
+        $this->until('the control to be known', static function () use (&$seen): bool {
+            return $seen === 1;
+        });
+        $source->feedback('/lamp', [0.5]);
+        $shown = [];
+        $this->until('the lamp', function () use (&$shown): bool {
+            array_push($shown, ...$this->shown());
+
+            return $shown !== [];
+        });
+        self::assertSame([['/lamp', [0.5]]], $shown);
+        $source->stop();
+    }
+
+    public function test_nothing_comes_from_one_that_was_stopped_and_it_can_start_again(): void
+    {
+        $source = $this->source();
+        $heard = 0;
+        $source->start(static function () use (&$heard): ?string {
+            $heard++;
+
+            return null;
+        });
+        $source->stop();
+        $this->send('/kite/play', []);
+        $source->feedback('/kite/play', [1]);
+        $this->loop->addTimer(0.05, $this->loop->stop(...));
+        $this->loop->run();
+        self::assertSame(0, $heard);
+        $source->start(static function () use (&$heard): ?string {
+            $heard += 10;
+
+            return null;
+        });
+        $this->send('/kite/play', []);
+        $this->until('an event', static function () use (&$heard): bool {
+            return $heard === 10;
+        });
+        $source->stop();
+    }
+}
