@@ -6,7 +6,6 @@ namespace Core\Light;
 
 use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
-use Core\Venue\Rounded;
 use Core\Venue\Surface;
 
 /** Where in the venue places of a surface's raster are: by its true shape where it has one, else on its triangles. */
@@ -56,8 +55,8 @@ final class SurfaceChart
     {
         $carrier = $surface->carrier;
         $mesh = $carrier->mesh();
-        $shape = $carrier instanceof Rounded ? $carrier->shape() : null;
-        if ($shape !== null && $carrier instanceof Rounded) {
+        $shape = $carrier->shape();
+        if ($shape !== null) {
             return new self($mesh, $world, $shape, [], $carrier->breaks());
         }
         // Where a mesh is built of few strips, its lines are the edges of flat pieces.

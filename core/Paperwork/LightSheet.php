@@ -7,7 +7,6 @@ namespace Core\Paperwork;
 use Core\PixelMap\Universes;
 use Core\Show\Show;
 use Core\Venue\FixtureType;
-use Core\Venue\PixelLight;
 
 /**
  * Which universes and channels each pixel light has, for whoever sets up nodes and lights: a line for each universe
@@ -37,7 +36,7 @@ final class LightSheet
         $rows = [];
         foreach ($show->delivery->patches as $patch) {
             $surface = $show->venue->surfaces[$patch->surface];
-            $type = $surface->carrier instanceof PixelLight ? $surface->carrier->type : null;
+            $type = $surface->carrier->fixture();
             if ($type === null) {
                 continue;
             }

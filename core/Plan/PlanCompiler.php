@@ -33,7 +33,6 @@ use Core\Values\Address;
 use Core\Values\PropertySet;
 use Core\Values\Track;
 use Core\Values\TrackCompiler;
-use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -247,12 +246,13 @@ final class PlanCompiler
             $this->part("node:$nodeId", [$node], static fn (): array => get_object_vars($node));
         }
         foreach ($show->delivery->patches as $patchId => $patch) {
-            $type = $show->venue->surfaces[$patch->surface]->carrier;
-            if ($patch->node !== null && isset($show->delivery->nodes[$patch->node]) && $type instanceof PixelLight) {
+            $light = $show->venue->surfaces[$patch->surface]->carrier;
+            $type = $light->fixture();
+            if ($patch->node !== null && isset($show->delivery->nodes[$patch->node]) && $type !== null) {
                 $this->part(
                     "light:$patchId",
-                    [$patch, $type],
-                    static fn (): array => ['type' => $type->type->toArray(), 'fineness' => $type->fineness] +
+                    [$patch, $light],
+                    static fn (): array => ['type' => $type->toArray(), 'fineness' => $light->oversampling()] +
                         $patch->toArray(),
                 );
                 $this->values(

@@ -7,7 +7,6 @@ namespace Core\Plan;
 use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 use Core\Venue\Round;
-use Core\Venue\Rounded;
 use Core\Venue\Surface;
 
 /**
@@ -67,7 +66,7 @@ final readonly class SurfaceMesh
     /** The true shape of a surface, in its own place; null for one that is as flat as its triangles. */
     public static function round(Surface $surface): ?Round
     {
-        return $surface->carrier instanceof Rounded ? $surface->carrier->roundness() : null;
+        return $surface->carrier->roundness();
     }
 
     /**

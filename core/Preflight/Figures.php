@@ -20,7 +20,6 @@ use Core\Timeline\MediaTrack;
 use Core\Timeline\SoundClip;
 use Core\Timeline\SpeedRamp;
 use Core\Venue\Camera;
-use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -221,20 +220,20 @@ final class Figures
     {
         $told = [];
         foreach ($show->delivery->patches as $id => $patch) {
-            $light = $show->venue->surfaces[$patch->surface]->carrier;
+            $type = $show->venue->surfaces[$patch->surface]->carrier->fixture();
             $protocol = $show->delivery->protocolOf($patch);
-            if ($light instanceof PixelLight) {
-                $told[$id] = $cache->get("patch $id", [$patch, $light, $protocol], static function () use (
+            if ($type !== null) {
+                $told[$id] = $cache->get("patch $id", [$patch, $type, $protocol], static function () use (
                     $patch,
-                    $light,
+                    $type,
                     $protocol,
                 ): array {
-                    $addressing = $patch->addressing($light->type);
+                    $addressing = $patch->addressing($type);
                     $counts = $addressing->pixelsByUniverse();
 
                     return [
                         'pixels' => count($addressing->order),
-                        'channels' => count($addressing->order) * count($patch->channelsOf($light->type)) * $addressing->slots +
+                        'channels' => count($addressing->order) * count($patch->channelsOf($type)) * $addressing->slots +
                             $addressing->header[1],
                         'universes' => $addressing->universes(),
                         'from' => Universes::inWords($protocol, $addressing->universe),

@@ -14,7 +14,6 @@ use Core\Show\Layer;
 use Core\Show\Show;
 use Core\Timeline\BlendMode;
 use Core\Units\Timecode;
-use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -354,7 +353,7 @@ final class Trace
             return $ways[0];
         }
 
-        if ($show->venue->surfaces[$surfaceId]->carrier instanceof PixelLight) {
+        if ($show->venue->surfaces[$surfaceId]->carrier->fixture() !== null) {
             return self::wayOfLight($show, $surfaceId, $moment);
         }
 

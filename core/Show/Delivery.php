@@ -16,7 +16,6 @@ use Core\Output\Region;
 use Core\Output\Server;
 use Core\PixelMap\LightPatch;
 use Core\PixelMap\Node;
-use Core\Venue\PixelLight;
 
 /** Which pixels leave through which connector, in what shape, and what they feed. */
 final readonly class Delivery
@@ -137,7 +136,7 @@ final readonly class Delivery
                 continue;
             }
             $light = $venue->surfaces[$patch->surface] ?? null;
-            if ($light === null || ! ($light->carrier instanceof PixelLight)) {
+            if ($light === null || $light->carrier->fixture() === null) {
                 $broken[] = new InvalidRow(
                     'patch',
                     (string) $id,

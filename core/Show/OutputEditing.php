@@ -19,7 +19,6 @@ use Core\PixelMap\Universes;
 use Core\PixelMap\Wiring;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
-use Core\Venue\PixelLight;
 
 /**
  * What is done to outputs by hand, as the changes of an Edit: surfaces put on them and packed, an output split,
@@ -517,19 +516,19 @@ final readonly class OutputEditing
             $patched[$patch->surface] ??= (string) $id;
         }
         foreach ($lights as $surface) {
-            $light = $this->show->venue->surfaces[$surface]->carrier ?? null;
-            if (! ($light instanceof PixelLight)) {
+            $type = ($this->show->venue->surfaces[$surface] ?? null)?->carrier->fixture();
+            if ($type === null) {
                 throw InvalidValue::because('surfaces', 'Only pixel lights of the show are patched.');
             }
             $id = $patched[$surface] ?? null;
             $there = $id === null ? null : $this->show->delivery->patches[$id];
             $addressing = Addressing::of(
-                $light->type,
-                $light->type->header,
-                $there?->channelsOf($light->type) ?? $light->type->channels,
+                $type,
+                $type->header,
+                $there?->channelsOf($type) ?? $type->channels,
                 $universe,
                 $channel,
-                ($there->wiring ?? Wiring::of())->order($light->type),
+                ($there->wiring ?? Wiring::of())->order($type),
             );
             if ($addressing->lastUniverse() > Universes::last($of->protocol)) {
                 throw InvalidValue::because(

@@ -16,8 +16,10 @@ use Core\Units\InvalidValue;
  * face with reliefs and openings at other depths. Its raster follows from its size along the face and its pixels per
  * metre, or is given.
  */
-final readonly class Face implements Carrier, Rounded
+final readonly class Face implements Carrier
 {
+    use FlatCarrier;
+
     public const KINDS = ['flat', 'box', 'drum', 'drums', 'dome', 'relief'];
 
     public const SIDES = ['left', 'front', 'right', 'back'];

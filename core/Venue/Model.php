@@ -11,6 +11,8 @@ use Core\Units\InvalidValue;
 /** A surface imported from a file. Until its file is read, it has its raster but no triangles. */
 final readonly class Model implements Carrier
 {
+    use FlatCarrier;
+
     /** Names of its settings. */
     public const SETTINGS = ['flip', 'zUp', 'scale', 'uv', 'pixelsPerMetre', 'rasterWidth', 'rasterHeight'];
 
@@ -204,6 +206,11 @@ final readonly class Model implements Carrier
         }
 
         return $m->mesh();
+    }
+
+    public function trouble(): ?string
+    {
+        return $this->trouble;
     }
 
     public function rasterWidth(): int

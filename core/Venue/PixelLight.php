@@ -14,6 +14,8 @@ use Core\Units\InvalidValue;
  */
 final readonly class PixelLight implements Carrier
 {
+    use FlatCarrier;
+
     /** Names of its settings. */
     public const SETTINGS = ['fixture', 'fineness'];
 
@@ -30,6 +32,21 @@ final readonly class PixelLight implements Carrier
         }
 
         return new self($type, $fineness);
+    }
+
+    public function shines(): bool
+    {
+        return true;
+    }
+
+    public function fixture(): FixtureType
+    {
+        return $this->type;
+    }
+
+    public function oversampling(): int
+    {
+        return $this->fineness;
     }
 
     public function rasterWidth(): int

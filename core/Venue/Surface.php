@@ -38,7 +38,7 @@ final readonly class Surface
     /** Whether it shines by itself, so that no projector is meant for it. */
     public function shines(): bool
     {
-        return $this->carrier instanceof Wall || $this->carrier instanceof PixelLight;
+        return $this->carrier->shines();
     }
 
     /** The wall that it is, or null when it is something else. */

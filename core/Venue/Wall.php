@@ -15,6 +15,8 @@ use Core\Units\InvalidValue;
  */
 final readonly class Wall implements Carrier
 {
+    use FlatCarrier;
+
     public const MAX_CELLS = 10_000;
 
     /**
@@ -110,6 +112,11 @@ final readonly class Wall implements Carrier
     public function rows(): int
     {
         return count($this->rowPanels);
+    }
+
+    public function shines(): bool
+    {
+        return true;
     }
 
     public function rasterWidth(): int

@@ -35,7 +35,6 @@ use Core\Show\OutputEditing;
 use Core\Show\Show as CoreShow;
 use Core\Venue\FixtureChannel;
 use Core\Venue\FixtureType;
-use Core\Venue\PixelLight;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -308,9 +307,9 @@ final readonly class OutputController
     {
         $core = $this->rows->core($show);
         $of = $core->delivery->patches[$patch] ?? throw new Problem(404, 'This patch is not in the show.');
-        $light = $core->venue->surfaces[$of->surface]->carrier;
         $type =
-            $light instanceof PixelLight ? $light->type : throw new Problem(404, 'This patch is of no pixel light.');
+            $core->venue->surfaces[$of->surface]->carrier->fixture() ??
+            throw new Problem(404, 'This patch is of no pixel light.');
         $addressing = $of->addressing($type);
         $protocol = $core->delivery->protocolOf($of);
 

@@ -12,7 +12,6 @@ use Core\Preflight\Inspection;
 use Core\Show\ResultCache;
 use Core\Show\Show;
 use Core\Venue\FixtureType;
-use Core\Venue\PixelLight;
 use Core\Venue\Surface;
 
 /**
@@ -25,7 +24,7 @@ final readonly class LightAddresses implements Inspection
     {
         $lights = array_map(
             static fn (Surface $s): array => [$s->name, $s->carrier],
-            array_filter($show->venue->surfaces, static fn (Surface $s): bool => $s->carrier instanceof PixelLight),
+            array_filter($show->venue->surfaces, static fn (Surface $s): bool => $s->carrier->fixture() !== null),
         );
         // A hundred thousand slots are not looked through because a projector moved.
         yield from $cache->get(
@@ -42,7 +41,7 @@ final readonly class LightAddresses implements Inspection
             array_map(static fn (LightPatch $patch): string => $patch->surface, $show->delivery->patches),
         );
         foreach ($show->venue->surfaces as $id => $surface) {
-            if ($surface->carrier instanceof PixelLight && ! isset($patched[$id])) {
+            if ($surface->carrier->fixture() !== null && ! isset($patched[$id])) {
                 yield Finding::attention(
                     'outputs',
                     'surface',
@@ -54,7 +53,7 @@ final readonly class LightAddresses implements Inspection
         [$lights, $nodes, $names] = [[], [], []];
         foreach ($show->delivery->patches as $id => $patch) {
             $light = $show->venue->surfaces[$patch->surface];
-            $type = $light->carrier instanceof PixelLight ? $light->carrier->type : null;
+            $type = $light->carrier->fixture();
             if ($type === null) {
                 continue;
             }

@@ -8,7 +8,6 @@ use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
 use Core\Show\ResultCache;
 use Core\Show\Show;
-use Core\Venue\Model;
 
 /** Models of which there is nothing to see. */
 final readonly class ModelTrouble implements Inspection
@@ -16,7 +15,7 @@ final readonly class ModelTrouble implements Inspection
     public function inspect(Show $show, ResultCache $cache): iterable
     {
         foreach ($show->venue->surfaces as $id => $surface) {
-            if ($surface->carrier instanceof Model && ($trouble = $surface->carrier->trouble) !== null) {
+            if (($trouble = $surface->carrier->trouble()) !== null) {
                 yield Finding::attention('venue', 'surface', $id, "$surface->name: $trouble");
             }
         }

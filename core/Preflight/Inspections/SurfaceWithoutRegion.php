@@ -8,7 +8,6 @@ use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
 use Core\Show\ResultCache;
 use Core\Show\Show;
-use Core\Venue\PixelLight;
 
 /** Surfaces whose pixels leave nowhere. */
 final readonly class SurfaceWithoutRegion implements Inspection
@@ -23,7 +22,7 @@ final readonly class SurfaceWithoutRegion implements Inspection
         }
         foreach (array_diff_key($show->venue->surfaces, $shown) as $id => $surface) {
             // Lights leave by their patches.
-            if ($surface->carrier instanceof PixelLight) {
+            if ($surface->carrier->fixture() !== null) {
                 continue;
             }
             yield Finding::attention('outputs', 'surface', (string) $id, "$surface->name has no region on any output.");

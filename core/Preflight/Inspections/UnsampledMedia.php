@@ -9,7 +9,6 @@ use Core\Preflight\Finding;
 use Core\Preflight\Inspection;
 use Core\Show\ResultCache;
 use Core\Show\Show;
-use Core\Venue\PixelLight;
 
 /**
  * Media that pixel lights can't show: what only a browser has, and files from a time in which no small frames were
@@ -21,7 +20,7 @@ final readonly class UnsampledMedia implements Inspection
     {
         $lights = array_filter(
             $show->venue->surfaces,
-            static fn ($surface): bool => $surface->carrier instanceof PixelLight,
+            static fn ($surface): bool => $surface->carrier->fixture() !== null,
         );
         foreach ($lights === [] ? [] : $show->programme->layers() as $layer) {
             $reached = [];
