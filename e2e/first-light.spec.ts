@@ -159,7 +159,7 @@ test('a loose value is seen at once, kept, undone, and undone again after a relo
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByText('1 loose')).toBeHidden();
   const stored = async () =>
-    ((await rows()).layer?.[0] as unknown as { values: { opacity?: number } }).values.opacity ?? 1;
+    (((await rows()).layer ?? [])[0] as unknown as { values: { opacity?: number } }).values.opacity ?? 1;
   expect(await stored()).toBe(0.5);
   expect(farthest((await canvasPixels(player, PLACES)).pixels, half)).toBeLessThanOrEqual(1);
   await page.reload();
@@ -177,7 +177,7 @@ test('a loose value is seen at once, kept, undone, and undone again after a relo
 
 test('a clip is moved by dragging and a keyframe made by a double-click', async () => {
   const clip = page.getByRole('button', { name: /^Clip / });
-  const start = async () => ((await rows()).clip?.[0] as unknown as { start: number }).start;
+  const start = async () => (((await rows()).clip ?? [])[0] as unknown as { start: number }).start;
   const box = (await clip.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
   // Escape stops a drag: the clip is where it was, and letting go changes nothing more.
   const revision = await revisionNow();

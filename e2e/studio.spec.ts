@@ -108,7 +108,7 @@ test('when two people change one value, the second is asked for theirs or mine',
   await expect(dialog).toBeHidden();
   // What its machine can take is typed, too.
   for (const [label, text] of [
-    ['Videos', '1+1'],
+    ['Concurrent videos', '1+1'],
     ['Decoded Mpx/s', '2*200'],
     ['Read MB/s', '50.5'],
     ['Memory MB', '512'],

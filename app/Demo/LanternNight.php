@@ -89,7 +89,7 @@ final class LanternNight
                 $panels[$one->name] = $this->add('panel', get_object_vars($one));
             }
         }
-        $panel = $panels['Indoor 2.6 · 500 × 500'];
+        $panel = $panels['Indoor 2.6 · 500 × 500'] ?? throw new \LogicException('The library has no such panel.');
         $wall = fn (
             string $name,
             int $columns,

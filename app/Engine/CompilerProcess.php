@@ -6,6 +6,7 @@ namespace App\Engine;
 
 use React\ChildProcess\Process;
 use React\EventLoop\LoopInterface;
+use React\Stream\WritableStreamInterface;
 
 /** A compiler, as the conductor sees it: a child process that holds one show. */
 final class CompilerProcess implements Compiler
@@ -79,7 +80,8 @@ final class CompilerProcess implements Compiler
     public function send(array $message): void
     {
         if (! $this->ended) {
-            $this->process->stdin?->write(Wire::encode($message)."\n");
+            $stdin = $this->process->stdin;
+            $stdin instanceof WritableStreamInterface && $stdin->write(Wire::encode($message)."\n");
         }
     }
 

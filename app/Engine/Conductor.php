@@ -985,7 +985,7 @@ final class Conductor
                 $revision = (int) ($message['revision'] ?? 0);
                 $this->release[$revision] = [
                     ...$this->release[$revision] ?? [],
-                    ...array_filter((array) ($message['addresses'] ?? []), is_string(...)),
+                    ...array_values(array_filter((array) ($message['addresses'] ?? []), is_string(...))),
                 ];
                 $this->onAir === null || $this->letGo($this->onAir);
                 break;

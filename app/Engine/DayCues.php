@@ -130,10 +130,16 @@ final class DayCues
      */
     public function figures(int $engine): ?array
     {
-        return $this->step === null
-            ? null
-            : array_diff_key($this->step, ['engine' => 0]) + [
-                'left' => max(0.0, self::WAITS - Flicks::toSeconds($engine - $this->step['engine'])),
-            ];
+        if ($this->step === null) {
+            return null;
+        }
+        ['seconds' => $seconds, 'at' => $at, 'cues' => $cues, 'engine' => $began] = $this->step;
+
+        return [
+            'seconds' => $seconds,
+            'at' => $at,
+            'cues' => $cues,
+            'left' => max(0.0, self::WAITS - Flicks::toSeconds($engine - $began)),
+        ];
     }
 }

@@ -96,7 +96,7 @@ final class Journal implements ChangeLog
             return;
         }
         // What was told as lost must not be there in part: a line that lacks only its end would be read.
-        $this->handle === null || @ftruncate($this->handle, $this->length);
+        $this->handle === null || @ftruncate($this->handle, max(0, $this->length));
         $this->lost++;
         $this->whole = true;
     }

@@ -12,7 +12,7 @@ final class LatencyStats
 {
     private const KEPT = 600;
 
-    /** @var list<float> milliseconds */
+    /** @var array<int, float> milliseconds, by place in the ring */
     private array $late = [];
 
     private int $next = 0;

@@ -119,7 +119,7 @@ final readonly class Uploads
             'from' => $from,
             'sha256' => hash(
                 'sha256',
-                (string) @file_get_contents($this->store->upload($upload->id), false, null, $from, $received - $from),
+                (string) @file_get_contents($this->store->upload($upload->id), false, null, $from, max(0, $received - $from)),
             ),
         ];
     }
@@ -178,7 +178,7 @@ final readonly class Uploads
         $hash = $this->hashSoFar($path, $have);
         $wrote = @fwrite($handle, $bytes);
         if ($wrote !== strlen($bytes) || ! fflush($handle)) {
-            ftruncate($handle, $have);
+            ftruncate($handle, max(0, $have));
             throw new Problem(
                 507,
                 "The disk is full; $upload->name stays at $have bytes and goes on when there is room.",

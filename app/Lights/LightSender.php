@@ -425,8 +425,11 @@ final class LightSender
     /** @param  array<int, Universe>  $universes  by number */
     private function end(?Node $node, array $universes): void
     {
+        if ($node === null) {
+            return;
+        }
         $dark = str_repeat("\0", FixtureType::UNIVERSE);
-        foreach ($node === null ? [] : $universes as $number => $universe) {
+        foreach ($universes as $number => $universe) {
             if ($node->protocol === 'sacn') {
                 for ($k = 0; $k < self::ENDINGS; $k++) {
                     $universe->sequence = ($universe->sequence + 1) & 255;

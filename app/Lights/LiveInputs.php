@@ -66,9 +66,11 @@ final class LiveInputs
             ];
             $this->start($url);
         }
-        $this->inputs[$url]['asked'] = $now;
+        $input = $this->inputs[$url];
+        $input['asked'] = $now;
+        $this->inputs[$url] = $input;
 
-        return $now - $this->inputs[$url]['at'] <= self::LOST ? $this->inputs[$url]['picture'] : null;
+        return $now - $input['at'] <= self::LOST ? $input['picture'] : null;
     }
 
     /** Grows with each picture of an input, and tells a lost one from the last picture that it had. */
@@ -99,8 +101,7 @@ final class LiveInputs
             ),
         );
         $process->start($this->loop);
-        $this->inputs[$url]['process'] = $process;
-        $this->inputs[$url]['buffer'] = '';
+        $this->inputs[$url] = array_merge($this->inputs[$url], ['process' => $process, 'buffer' => '']);
         $process->stdout?->on('data', function (string $bytes) use ($url, $process): void {
             if (($this->inputs[$url]['process'] ?? null) === $process) {
                 $this->take($url, $bytes);

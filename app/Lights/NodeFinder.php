@@ -117,7 +117,11 @@ final class NodeFinder
         ksort($this->found);
 
         return array_values(
-            array_map(static fn (array $node): array => array_diff_key($node, ['heard' => 0]), $this->found),
+            array_map(static function (array $node): array {
+                unset($node['heard']);
+
+                return $node;
+            }, $this->found),
         );
     }
 }

@@ -84,7 +84,7 @@ final class RawFrames
         if ($file === null || fseek($file, $frame * $size) !== 0) {
             return null;
         }
-        $bytes = (string) fread($file, $size);
+        $bytes = (string) fread($file, max(1, $size));
         if (strlen($bytes) !== $size) {
             return null;
         }

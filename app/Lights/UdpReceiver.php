@@ -139,7 +139,7 @@ final class UdpReceiver
         );
     }
 
-    /** @return array<string, true> inodes of a process's sockets */
+    /** @return array<int|string, true> inodes of a process's sockets */
     private static function inodesOf(string $process): array
     {
         $found = [];
@@ -191,7 +191,7 @@ final class UdpReceiver
             ? []
             : array_values(
                 array_unique([
-                    long2ip((int) ip2long($interface) | (~(int) ip2long($mask) & 0xFFFFFFFF)),
+                    (string) long2ip((int) ip2long($interface) | (~(int) ip2long($mask) & 0xFFFFFFFF)),
                     '255.255.255.255',
                 ]),
             );

@@ -110,7 +110,7 @@ final readonly class FormMaker
             throw self::noRoom('The sound');
         }
         $handle = fopen($path, 'r+b') ?: throw new \RuntimeException('The sound can\'t be opened.');
-        ftruncate($handle, $bytes);
+        ftruncate($handle, max(0, $bytes));
         fclose($handle);
         clearstatcache(true, $path);
     }

@@ -230,7 +230,7 @@ final class Prober
                         (int) $packet['pts'],
                         (int) $packet['pos'],
                         (int) $packet['size'],
-                        str_contains((string) $packet['flags'], 'K'),
+                        is_string($packet['flags']) && str_contains($packet['flags'], 'K'),
                     ];
                 }
             }

@@ -12,7 +12,7 @@ final class Png
     public static function of(Picture $picture): string
     {
         $rows = '';
-        foreach (str_split($picture->bytes, 4 * $picture->width) as $row) {
+        foreach (str_split($picture->bytes, max(1, 4 * $picture->width)) as $row) {
             $rows .= "\0".$row;
         }
         $chunk = static fn (string $type, string $data): string => pack('N', strlen($data)).

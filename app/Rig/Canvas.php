@@ -36,9 +36,11 @@ final class Canvas
             return;
         }
         $line = str_repeat(pack('C3', ...$colour), $length);
-        for ($row = max(0, $y); $row < min(count($this->rows), $y + $height); $row++) {
-            $this->rows[$row] = substr_replace($this->rows[$row], $line, 3 * $from, 3 * $length);
+        $rows = $this->rows;
+        for ($row = max(0, $y); $row < min(count($rows), $y + $height); $row++) {
+            $rows[$row] = substr_replace($rows[$row], $line, 3 * $from, 3 * $length);
         }
+        $this->rows = array_values($rows);
     }
 
     /**

@@ -108,7 +108,8 @@ final class VideoFeed
         $this->timer === null || $this->loop->cancelTimer($this->timer);
         $encoder = $this->encoder;
         $this->timer = $this->encoder = null;
-        $encoder?->stdin?->end();
+        $stdin = $encoder?->stdin;
+        $stdin instanceof WritableStreamInterface && $stdin->end();
         $encoder?->terminate();
     }
 
@@ -120,7 +121,8 @@ final class VideoFeed
         }
         $now = ($this->now)();
         $this->inside[] = $now;
-        $this->encoder->stdin?->write($this->picture->frame($now));
+        $stdin = $this->encoder?->stdin;
+        $stdin instanceof WritableStreamInterface && $stdin->write($this->picture->frame($now));
     }
 
     private function encoded(string $bytes): void

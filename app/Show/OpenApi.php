@@ -230,7 +230,7 @@ final class OpenApi
                     'words' => $text,
                 ] + self::fromClass(WallFigures::class)['properties'],
                 array_values(
-                    array_diff(array_keys(self::fromClass(WallFigures::class)['properties']), [
+                    array_diff(array_map(strval(...), array_keys(self::fromClass(WallFigures::class)['properties'])), [
                         'rasterWidth',
                         'rasterHeight',
                         'areaSquareMetres',

@@ -32,6 +32,7 @@ final class FileLock
         return self::take($path, LOCK_EX);
     }
 
+    /** @param  int<0, 7>  $how */
     private static function take(string $path, int $how): ?self
     {
         for (; ;) {
@@ -41,7 +42,7 @@ final class FileLock
             }
             // Who had it may have taken the file away meanwhile: then this lock is on nothing that others see.
             clearstatcache(true, $path);
-            if (fstat($handle)['ino'] === @fileinode($path)) {
+            if ((fstat($handle)['ino'] ?? null) === @fileinode($path)) {
                 return new self($path, $handle);
             }
             fclose($handle);

@@ -168,6 +168,26 @@ final readonly class BezierGrid
         return new self($us, $this->vs, $points);
     }
 
+    /** The middle of the widest part between its lines across; of parts that are as wide, the first. */
+    public function widestAcross(): float
+    {
+        [$best, $at] = [0.0, 0.5];
+        for ($i = 1; $i < count($this->us); $i++) {
+            $wide = $this->us[$i] - $this->us[$i - 1];
+            if ($wide > $best + 1e-9) {
+                [$best, $at] = [$wide, ($this->us[$i] + $this->us[$i - 1]) / 2];
+            }
+        }
+
+        return $at;
+    }
+
+    /** The same down. */
+    public function widestDown(): float
+    {
+        return $this->turned()->widestAcross();
+    }
+
     /** @throws InvalidValue */
     public function withRow(float $v): self
     {

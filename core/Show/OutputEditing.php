@@ -271,23 +271,39 @@ final readonly class OutputEditing
     }
 
     /**
-     * A line more, or one less, in a region's warp; its shape is kept.
+     * A line more in a region's warp; its shape is kept.
      *
      * @param  string  $way  column or row
-     * @param  float|null  $at  where, 0 to 1 over the region; null to take out
-     * @param  int  $line  the number of the line that is taken out
+     * @param  float|null  $at  where, 0 to 1 over the region; null for the middle of the widest part
      * @return list<Change>
      */
-    public function line(string $region, string $way, ?float $at, int $line = 0): array
+    public function addLine(string $region, string $way, ?float $at): array
     {
         $grid = $this->grid($region);
-        $new = match ($way) {
-            'column' => $at === null ? $grid->withoutColumn($line) : $grid->withColumn($at),
-            'row' => $at === null ? $grid->withoutRow($line) : $grid->withRow($at),
-            default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
-        };
 
-        return $this->bent($region, $new);
+        return $this->bent($region, match ($way) {
+            'column' => $grid->withColumn($at ?? $grid->widestAcross()),
+            'row' => $grid->withRow($at ?? $grid->widestDown()),
+            default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
+        });
+    }
+
+    /**
+     * A line less in a region's warp; its shape is kept as far as it can be.
+     *
+     * @param  string  $way  column or row
+     * @param  int  $line  the number of the line that is taken out, from 0 at the edge
+     * @return list<Change>
+     */
+    public function removeLine(string $region, string $way, int $line): array
+    {
+        $grid = $this->grid($region);
+
+        return $this->bent($region, match ($way) {
+            'column' => $grid->withoutColumn($line),
+            'row' => $grid->withoutRow($line),
+            default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
+        });
     }
 
     /**

@@ -259,18 +259,32 @@ final class OutputEditingTest extends TestCase
         self::assertSame([], self::editing($document)->together([], [1, 1], 0, 1));
     }
 
+    public function test_a_line_without_a_place_halves_the_widest_part(): void
+    {
+        $document = Document::of(self::HEAD, self::rows());
+        $columns = [];
+        for ($i = 0; $i < 4; $i++) {
+            $document = self::after($document, self::editing($document)->addLine('r1', 'column', null));
+            $columns[] = $document->rows['region']['r1']['columns'];
+        }
+        self::assertEquals([[0, 0.5, 1], [0, 0.25, 0.5, 1], [0, 0.25, 0.5, 0.75, 1], [0, 0.125, 0.25, 0.5, 0.75, 1]], $columns);
+        $document = self::after($document, self::editing($document)->addLine('r1', 'row', 0.2));
+        $document = self::after($document, self::editing($document)->addLine('r1', 'row', null));
+        self::assertEqualsWithDelta([0, 0.2, 0.6, 1], $document->rows['region']['r1']['rows'], 1e-12);
+    }
+
     public function test_a_point_is_moved_on_the_output_also_where_it_is_pinned(): void
     {
         $document = Document::of(self::HEAD, self::rows());
         $document = self::after($document, self::editing($document)->pin('r1', [0 => [20.0, 6.0], 1 => [-10.0, 2.0]]));
-        $document = self::after($document, self::editing($document)->line('r1', 'column', 0.5));
+        $document = self::after($document, self::editing($document)->addLine('r1', 'column', 0.5));
         $before = Figures::of($document->show)['regions']['r1']['lattice'];
         $after = self::after($document, self::editing($document)->bend('r1', [3 => [2.5, -4.0]], false, 0));
         $lattice = Figures::of($after->show)['regions']['r1']['lattice'];
         self::assertEqualsWithDelta([$before[3][0] + 2.5, $before[3][1] - 4.0], $lattice[3], 1e-9);
         self::assertEqualsWithDelta($before[0], $lattice[0], 1e-9);
         // Without a line in between it is one patch again.
-        $one = self::after($after, self::editing($after)->line('r1', 'column', null, 1));
+        $one = self::after($after, self::editing($after)->removeLine('r1', 'column', 1));
         self::assertCount(16, Figures::of($one->show)['regions']['r1']['lattice']);
         $copied = self::after($after, self::editing($after)->copy('r1', ['r2']));
         // Its pin is that of the other, in the shape of its own place.
@@ -331,7 +345,7 @@ final class OutputEditingTest extends TestCase
         yield 'projecting onto nothing' => [static fn (OutputEditing $e) => $e->project('nowhere')];
         yield 'growing by nothing' => [static fn (OutputEditing $e) => $e->together(['r1'], [0, 0], 0, 0)];
         yield 'a guard of a thousand and one' => [static fn (OutputEditing $e) => $e->pack(['led'], false, 1001, null)];
-        yield 'taking out the edge' => [static fn (OutputEditing $e) => $e->line('r1', 'row', null, 0)];
+        yield 'taking out the edge' => [static fn (OutputEditing $e) => $e->removeLine('r1', 'row', 0)];
         yield 'no columns' => [static fn (OutputEditing $e) => $e->split('led', 0, 1)];
     }
 

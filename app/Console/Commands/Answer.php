@@ -18,7 +18,7 @@ final class Answer extends Command
 
     public function handle(Kernel $kernel): int
     {
-        $task = Task::query()->findOrFail($this->argument('task'));
+        $task = Task::query()->whereKey($this->argument('task'))->firstOrFail();
         $request = Request::create(
             (string) $task->input['path'],
             'GET',

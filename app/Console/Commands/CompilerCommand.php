@@ -118,7 +118,7 @@ final class CompilerCommand extends Command
                 Wire::ANSWER,
                 ['id' => $message['id'], 'revision' => $this->revision] +
                     Snapshot::of($this->document->show, $moment)->answer(
-                        array_map(strval(...), (array) $message['values']),
+                        array_values(array_map(strval(...), (array) $message['values'])),
                     ),
             );
         } elseif (isset($message['figures'])) {

@@ -16,7 +16,7 @@ final class OscClock extends Command
 
     public function handle(): int
     {
-        $to = $this->option('to') ?: '127.0.0.1:'.config('kite.osc_port');
+        $to = self::text($this->option('to')) ?: '127.0.0.1:'.config('kite.osc_port');
         $socket = stream_socket_client("udp://$to", $code, $error);
         if ($socket === false) {
             $this->error("Nothing can be sent to $to: $error");
@@ -31,7 +31,7 @@ final class OscClock extends Command
             @fwrite(
                 $socket,
                 Osc::encode('/kite/clock', [
-                    (string) $this->argument('name'),
+                    self::text($this->argument('name')),
                     (float) $this->option('from') + ((float) $this->option('rate') * (hrtime(true) - $began)) / 1e9,
                 ]),
             );
@@ -39,5 +39,11 @@ final class OscClock extends Command
         $this->line("Sent $count readings to $to");
 
         return self::SUCCESS;
+    }
+
+    /** What was given for an option or an argument, as text. */
+    private static function text(mixed $given): string
+    {
+        return is_scalar($given) ? (string) $given : '';
     }
 }

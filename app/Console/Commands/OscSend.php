@@ -16,14 +16,14 @@ final class OscSend extends Command
 
     public function handle(): int
     {
-        $to = $this->option('to') ?: '127.0.0.1:'.config('kite.osc_port');
+        $to = self::text($this->option('to')) ?: '127.0.0.1:'.config('kite.osc_port');
         $arguments = array_map(
             static fn (string $a): int|float|string => match (true) {
                 preg_match('/^-?\d+$/', $a) === 1 => (int) $a,
                 is_numeric($a) => (float) $a,
                 default => $a,
             },
-            (array) $this->argument('arguments'),
+            array_values(array_map(self::text(...), (array) $this->argument('arguments'))),
         );
         $socket = stream_socket_client("udp://$to", $code, $error);
         if ($socket === false) {
@@ -31,10 +31,16 @@ final class OscSend extends Command
 
             return self::FAILURE;
         }
-        $packet = Osc::encode((string) $this->argument('address'), $arguments);
+        $packet = Osc::encode(self::text($this->argument('address')), $arguments);
         fwrite($socket, $packet);
         $this->line('Sent '.strlen($packet)." bytes to $to");
 
         return self::SUCCESS;
+    }
+
+    /** What was given for an option or an argument, as text. */
+    private static function text(mixed $given): string
+    {
+        return is_scalar($given) ? (string) $given : '';
     }
 }

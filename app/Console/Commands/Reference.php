@@ -89,16 +89,18 @@ final class Reference extends Command
                         PHP_INT_MAX >> 8,
                     );
             $raster = new ReferenceRaster($moment, $this->source($plan));
+            $named = $this->argument('output');
+            $named = is_string($named) ? $named : '';
             foreach ((array) $this->option('pixel') as $pixel) {
                 [$x, $y] = array_map(intval(...), explode(',', (string) $pixel));
-                $answer['pixels'][] = $raster->outputPixel((string) $this->argument('output'), $x, $y);
+                $answer['pixels'][] = $raster->outputPixel($named, $x, $y);
             }
             if ($this->option('whole')) {
-                $output = $core->delivery->outputs[(string) $this->argument('output')];
+                $output = $core->delivery->outputs[$named];
                 $bytes = '';
                 for ($y = 0; $y < $output->height; $y++) {
                     for ($x = 0; $x < $output->width; $x++) {
-                        $bytes .= pack('C3', ...$raster->outputPixel((string) $this->argument('output'), $x, $y));
+                        $bytes .= pack('C3', ...$raster->outputPixel($named, $x, $y));
                     }
                 }
                 $answer['whole'] = base64_encode($bytes);

@@ -104,12 +104,9 @@ final readonly class OutputController
             case 'line':
                 [$name, $changes] = [
                     'Bend '.$called($text('region')),
-                    $editing->line(
-                        $text('region'),
-                        $text('way'),
-                        $body->has('at') ? $body->number('at') : null,
-                        $body->whole('line', 0, BezierGrid::MAX_PATCHES, 0),
-                    ),
+                    $body->has('line')
+                        ? $editing->removeLine($text('region'), $text('way'), $body->whole('line', 0, BezierGrid::MAX_PATCHES))
+                        : $editing->addLine($text('region'), $text('way'), $body->has('at') ? $body->number('at') : null),
                 ];
                 break;
             case 'bend':

@@ -605,15 +605,11 @@ export function RegionDetails({ id }: { id: string }) {
         <button
           type="button"
           className="plain"
-          onClick={() => void order({ action: 'line', region: id, way: 'column', at: middle(row.columns) })}
+          onClick={() => void order({ action: 'line', region: id, way: 'column' })}
         >
           Add a column
         </button>
-        <button
-          type="button"
-          className="plain"
-          onClick={() => void order({ action: 'line', region: id, way: 'row', at: middle(row.rows) })}
-        >
+        <button type="button" className="plain" onClick={() => void order({ action: 'line', region: id, way: 'row' })}>
           Add a row
         </button>
         <button
@@ -684,17 +680,6 @@ export function RegionDetails({ id }: { id: string }) {
       <Remove kind="region" id={id} name={`the region of ${surface?.name ?? 'a surface'}`} />
     </>
   );
-}
-
-/** The middle of the widest part between lines, from 0 to 1. */
-function middle(lines: number[]): number {
-  const all = lines.length < 2 ? [0, 1] : lines;
-  let [best, at] = [0, 0.5];
-  for (let i = 1; i < all.length; i++) {
-    const wide = (all[i] ?? 0) - (all[i - 1] ?? 0);
-    if (wide > best + 1e-9) [best, at] = [wide, ((all[i] ?? 0) + (all[i - 1] ?? 0)) / 2];
-  }
-  return at;
 }
 
 export function ServerDetails({ id }: { id: string }) {
