@@ -149,7 +149,6 @@ export function Outputs() {
                 type="button"
                 role="radio"
                 aria-checked={tool === id}
-                aria-pressed={tool === id}
                 className="plain"
                 onClick={() => setTool(id)}
               >
