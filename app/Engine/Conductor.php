@@ -11,7 +11,6 @@ use Core\Bindings\Command;
 use Core\Bindings\ControlEvent;
 use Core\Bindings\OscMessage;
 use Core\Cues\Cue;
-use Core\PixelMap\LightTest;
 use Core\Show\Schema;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
@@ -45,8 +44,6 @@ final class Conductor
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
 
-    private const MAX_REPORTS = 500;
-
     /** Shows that windows have open besides the one on air, each with a compiler. */
     private const MAX_OPEN = 7;
 
@@ -70,8 +67,7 @@ final class Conductor
     /** @var array<int, list<string>> loose values to let go of when this revision is on */
     private array $release = [];
 
-    /** @var array<string, array<string, mixed>> */
-    private array $reports = [];
+    private readonly PlayerReports $reports;
 
     /** @var array<string, mixed>|null what the process for lights told of itself last */
     private ?array $lights = null;
@@ -130,7 +126,7 @@ final class Conductor
         ?\Closure $exists = null,
         array $controls = [],
     ) {
-        $this->guard = new Guard();
+        [$this->guard, $this->reports] = [new Guard(), new PlayerReports()];
         $this->exists = $exists ?? static fn (): bool => true;
         $this->subscribers = new Subscribers($this->onDisconnect(...));
         [$this->lateness, $this->busy] = [new LatencyStats(), new LatencyStats()];
@@ -494,12 +490,8 @@ final class Conductor
         foreach ($this->looks as $look) {
             $look->cues->settle($now);
         }
-        $gone = count($this->reports);
-        $this->reports = array_filter(
-            $this->reports,
-            static fn (array $report): bool => $report['heard'] >= $now - self::REPORT_LASTS,
-        );
-        if (count($this->reports) !== $gone || ($this->air?->decks->runs($now) ?? false)) {
+        $gone = $this->reports->prune($now - self::REPORT_LASTS);
+        if ($gone || ($this->air?->decks->runs($now) ?? false)) {
             $this->watchAll();
         }
         $this->subscribers->send(Wire::json(Wire::HEALTH, $this->health()));
@@ -517,7 +509,7 @@ final class Conductor
             'refused' => $this->http->bad,
             'guard' => $this->guard->figures(),
             'osc' => $this->controls['osc']->health() + ['port' => $this->config['osc_port']],
-            'players' => array_values($this->reports),
+            'players' => $this->reports->all(),
             'compiler' => $this->onAir?->figures(),
             'looked' => count($this->open),
             'journal' => ['lost' => $this->journal instanceof Journal ? $this->journal->lost : 0],
@@ -546,7 +538,7 @@ final class Conductor
             'live' => (object) ($this->air?->held->loose() ?? []),
             'cards' => $this->air->cards ?? [],
             'cues' => $this->air?->cues->payload() ?? [],
-            'players' => array_values($this->reports),
+            'players' => $this->reports->all(),
         ] +
             ($this->air?->glance($now) ?? ['engine' => $now]);
     }
@@ -562,34 +554,11 @@ final class Conductor
         } catch (InvalidValue $refused) {
             return $refused->getMessage();
         }
-        $do = $of->value;
         $now = $this->clock->now();
         if ($of->isInside() && isset($command['person'])) {
             return 'What a console says is told by the process that hears it.';
         }
-        if ($do === 'identify') {
-            $output = $command['output'] ?? null;
-            if (! is_string($output) || strlen($output) > 26) {
-                return 'Identify names an output by its id.';
-            }
-            $this->subscribers->send(
-                Wire::json(Wire::IDENTIFY, ['output' => $output, 'until' => $now + 4 * Flicks::PER_SECOND]),
-            );
-
-            return null;
-        }
-        if ($do === 'mark') {
-            $marks = Marks::of($command);
-            if (is_string($marks)) {
-                return $marks;
-            }
-            $this->subscribers->send(
-                Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks),
-            );
-
-            return null;
-        }
-        if ($do === 'clockStep') {
+        if ($of === Command::ClockStep) {
             $answer = $command['fire'] ?? null;
             if (! in_array($answer, DayCues::ANSWERS, true)) {
                 return 'After a step of the clock, `fire` is one of '.implode(', ', DayCues::ANSWERS).'.';
@@ -600,25 +569,12 @@ final class Conductor
 
             return null;
         }
-        if ($do === 'light') {
-            $patch = $command['patch'] ?? null;
-            if (! is_string($patch) || $patch === '' || strlen($patch) > 26) {
-                return 'A test names a light by the id of its patch.';
-            }
+        if ($of->isOfEngine()) {
             try {
-                $test = isset($command['test'])
-                    ? LightTest::of(is_array($command['test']) ? $command['test'] : [])->toArray()
-                    : null;
+                $this->subscribers->send(EngineCommands::frame($of, $command, $now));
             } catch (InvalidValue $refused) {
                 return $refused->getMessage();
             }
-            $this->subscribers->send(
-                Wire::json(Wire::LIGHTS, [
-                    'patch' => $patch,
-                    'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()),
-                    'test' => $test,
-                ]),
-            );
 
             return null;
         }
@@ -636,33 +592,11 @@ final class Conductor
         } else {
             $on->advanced = min($on->advanced ?? $now + self::LEAD - 1, $now + self::LEAD - 1);
         }
-        $wrong = match ($do) {
-            'live' => is_array($command['values'] ?? null)
-                ? $on->held->set(
-                    $command['values'],
-                    $now + intdiv(self::LEAD, 2),
-                    HeldValues::fade($command['fade'] ?? null),
-                )
-                : 'Loose values are an object of numbers by address.',
-            'bind' => is_array($command['values'] ?? null)
-                ? $on->held->bind(
-                    $command['values'],
-                    $now + intdiv(self::LEAD, 2),
-                    is_array($command['runs'] ?? null) ? $command['runs'] : [],
-                    is_array($command['fades'] ?? null) ? $command['fades'] : [],
-                    $command['source'] ?? '' ?: 'console',
-                )
-                : 'What a console says is an object of numbers by address.',
-            'clock' => $on->decks->hear($command, $now, $now + self::LEAD),
-            'cards' => $on->setCards($command['surfaces'] ?? null),
-            default => $of->isOfCues()
-                ? $this->cue($on, $command, $now + self::LEAD)
-                : $on->decks->command($command, $now + self::LEAD),
-        };
+        $wrong = PerformanceCommands::perform($on, $of, $command, $now, self::LEAD);
         if ($wrong !== null) {
             return $wrong;
         }
-        if ($do === 'cards') {
+        if ($of === Command::Cards) {
             $frame = Wire::json(Wire::HELD, ['show' => $on->show, 'set' => (object) [], 'cards' => $on->cards]);
             if ($key === null) {
                 $this->subscribers->send($frame);
@@ -679,57 +613,6 @@ final class Conductor
         }
 
         return null;
-    }
-
-    /**
-     * What is done with cues: fire and release one by its id, number or name; advance and back along the list,
-     * pointer to what is next; panic over a time, and back.
-     *
-     * @param  array<string, mixed>  $command
-     * @return string|null what is wrong with it
-     */
-    private function cue(Performance $on, array $command, int $at): ?string
-    {
-        $fade = $command['fade'] ?? null;
-        if ($fade !== null && ((! is_int($fade) && ! is_float($fade)) || $fade < 0 || $fade > Cue::MAX_TIME)) {
-            return 'A fade is a time in flicks, up to a day.';
-        }
-        $fade = $fade === null ? null : (int) $fade;
-        $by = is_string($command['person'] ?? null) ? $command['person'] : '';
-        if ($command['action'] === 'panic') {
-            $on->held->panic(($command['on'] ?? true) === true, $at, $fade ?? 2 * Flicks::PER_SECOND);
-            $on->cues->touch();
-
-            return null;
-        }
-        if ($command['action'] === 'release' && ! isset($command['cue'])) {
-            $on->cues->releaseAll($at, $fade ?? 0);
-
-            return null;
-        }
-        $named = $command['cue'] ?? null;
-        $id = match ($command['action']) {
-            'advance' => $on->cues->next(),
-            'back' => $on->cues->previous(),
-            default => is_string($named) ? $on->cues->named($named) : null,
-        };
-        if ($id === null) {
-            return match ($command['action']) {
-                'advance' => 'The list is at its end.',
-                'back' => 'There is no cue before.',
-                default => 'There is no cue of this id, number or name.',
-            };
-        }
-        if ($command['action'] === 'pointer') {
-            $on->cues->point($id);
-
-            return null;
-        }
-        if ($command['action'] === 'release') {
-            return $on->cues->release($id, $at, $fade) ? null : 'This cue is not on.';
-        }
-
-        return $on->fire($id, $at, $by);
     }
 
     /** Tells one window of its look at a show: all of it, or what changed. */
@@ -904,7 +787,7 @@ final class Conductor
         return [
             'trace' => $surface,
             'state' => $playing->glance($this->clock->now() + self::LEAD) +
-                ($isOnAir ? ['players' => array_values($this->reports)] : ['looked' => true]),
+                ($isOnAir ? ['players' => $this->reports->all()] : ['looked' => true]),
         ];
     }
 
@@ -1135,7 +1018,12 @@ final class Conductor
 
                 return [200, ['ok' => true]];
             case 'POST /live/report':
-                return $this->report($said) ? [200, ['ok' => true]] : [422, ['detail' => 'A report names its player.']];
+                $lacksOther = $this->reports->take($said, $this->clock->now());
+                $lacksOther === true && $this->watchAll();
+
+                return $lacksOther === null
+                    ? [422, ['detail' => 'A report names its player.']]
+                    : [200, ['ok' => true]];
             default:
                 return [404, ['detail' => 'There is nothing at this address.']];
         }
@@ -1149,49 +1037,6 @@ final class Conductor
             : '';
 
         return trim("$person $name");
-    }
-
-    /** @param  array<mixed>  $said  what a player tells of itself */
-    private function report(array $said): bool
-    {
-        $player = $said['player'] ?? null;
-        if (
-            ! is_string($player) ||
-            $player === '' ||
-            strlen($player) > 64 ||
-            (! isset($this->reports[$player]) && count($this->reports) >= self::MAX_REPORTS)
-        ) {
-            return false;
-        }
-        $number = static fn (mixed $n): int|float => (is_int($n) || is_float($n)) && is_finite((float) $n) ? $n : 0;
-        $text = static fn (mixed $t): string => is_string($t) ? mb_strimwidth(mb_scrub($t), 0, 300, '…') : '';
-        $layers = [];
-        foreach (array_slice(array_values((array) ($said['layers'] ?? [])), 0, 500) as $layer) {
-            is_array($layer) &&
-                ($layers[] = [
-                    'layer' => $text($layer['layer'] ?? ''),
-                    'frame' => $number($layer['frame'] ?? 0),
-                    'shown' => $number($layer['shown'] ?? 0),
-                ]);
-        }
-        $report = [
-            'heard' => $this->clock->now(),
-            'player' => $player,
-            'output' => $text($said['output'] ?? ''),
-            'error' => $text($said['error'] ?? ''),
-            'lacks' => array_map($text, array_slice(array_values((array) ($said['lacks'] ?? [])), 0, 50)),
-            'layers' => $layers,
-        ];
-        foreach (['engine', 'revision', 'drawn', 'late', 'offset'] as $field) {
-            $report[$field] = $number($said[$field] ?? 0);
-        }
-        $before = $this->reports[$player] ?? null;
-        $this->reports[$player] = $report;
-        if ($before === null || $before['lacks'] !== $report['lacks']) {
-            $this->watchAll();
-        }
-
-        return true;
     }
 
     /** Tells a window that has just come what it has to know. */

@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use App\Support\Interval;
+use Core\Bindings\Command;
+use Core\PixelMap\LightTest;
+use Core\Units\Flicks;
+use Core\Units\InvalidValue;
+
+/** Commands that every window and the lights are told of, whatever show is on: what is sent for each. */
+final class EngineCommands
+{
+    /** How long the name of an output stays on its picture, in seconds. */
+    private const IDENTIFIED = 4;
+
+    /**
+     * @param  array<string, mixed>  $command
+     * @param  int  $now  engine time
+     * @return string a frame of the live stream
+     *
+     * @throws InvalidValue
+     */
+    public static function frame(Command $of, array $command, int $now): string
+    {
+        return match ($of) {
+            Command::Identify => Wire::json(Wire::IDENTIFY, [
+                'output' => self::id($command['output'] ?? null, 'output', 'Identify names an output by its id.'),
+                'until' => $now + self::IDENTIFIED * Flicks::PER_SECOND,
+            ]),
+            Command::Mark => self::marks($command, $now),
+            Command::Light => Wire::json(Wire::LIGHTS, [
+                'patch' => self::id($command['patch'] ?? null, 'patch', 'A test names a light by the id of its patch.'),
+                'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()),
+                'test' => isset($command['test']) ? LightTest::of((array) $command['test'])->toArray() : null,
+            ]),
+            default => throw InvalidValue::because('action', "$of->value is no command of the engine alone."),
+        };
+    }
+
+    private static function id(mixed $given, string $field, string $message): string
+    {
+        return is_string($given) && $given !== '' && strlen($given) <= 26
+            ? $given
+            : throw InvalidValue::because($field, $message);
+    }
+
+    /** @param  array<string, mixed>  $command */
+    private static function marks(array $command, int $now): string
+    {
+        $marks = Marks::of($command);
+
+        return is_string($marks)
+            ? throw InvalidValue::because('shapes', $marks)
+            : Wire::json(Wire::MARKS, ['until' => $now + Marks::LAST * Flicks::PER_SECOND] + $marks);
+    }
+}
