@@ -29,10 +29,10 @@ export function named(
       property,
     };
   }
-  const suffix = property !== undefined && property.slots.length > 1 ? ` ${property.slots[Number(slot)] ?? ''}` : '';
   return {
     of: row?.name ?? (row === undefined ? 'removed' : kind),
-    label: (property?.label ?? name) + (suffix.includes(property?.label ?? '-') ? '' : suffix),
+    label:
+      (property !== undefined && property.slots.length > 1 ? property.slots[Number(slot)] : property?.label) ?? name,
     property,
   };
 }

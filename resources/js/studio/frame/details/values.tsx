@@ -41,10 +41,13 @@ function Why({ address, property, label }: { address: string; property: Property
           className="plain"
           style={{ padding: '0 5px' }}
           aria-label="Why this value"
-          title={`Why is ${label} what it is?`}
+          title={`Why this value? (${label})`}
           onClick={() => void open()}
         >
-          ?
+          <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+            <path d="M2 9.5h8M2 6h5M2 2.5h8" stroke="currentColor" strokeWidth="1.4" fill="none" />
+            <path d="M9.2 4.6 11 6 9.2 7.4Z" fill="currentColor" />
+          </svg>
         </button>
       </Popover.Target>
       <Popover.Dropdown>

@@ -542,17 +542,24 @@ export function TimelineView() {
         >
           +
         </button>
-        <button type="button" className="plain" onClick={() => fit(0, duration)}>
-          All
+        <button
+          type="button"
+          className="plain"
+          onClick={() => fit(0, duration)}
+          title="Zoom to fit"
+          aria-label="Zoom to fit"
+        >
+          Fit
         </button>
         <button
           type="button"
           className="plain"
           disabled={chosen.size === 0}
           onClick={fitChosen}
-          title="Zoom to what is chosen"
+          title="Zoom to selection"
+          aria-label="Zoom to selection"
         >
-          Chosen
+          Selection
         </button>
       </div>
       <Tray
