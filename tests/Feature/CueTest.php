@@ -90,6 +90,13 @@ final class CueTest extends TestCase
         $this->engine->waitUntil(static fn (string $type, string $output): bool => str_contains($output, 'up'));
     }
 
+    public function test_a_table_of_before_the_column_had_its_name_is_still_read(): void
+    {
+        foreach (['grasp' => '901', 'scope' => '902'] as $column => $number) {
+            $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => "number,name,$column\n$number,Whole,everything\n"])->assertCreated()->assertJsonPath('changes.0.fields.scope.after', 'everything');
+        }
+    }
+
     public function test_a_cue_is_added_at_a_time_with_a_number_between_its_neighbours(): void
     {
         $add = fn (int $seconds) => $this->cues(['action' => 'add', 'timeline' => $this->ids['line'], 'time' => $seconds * Flicks::PER_SECOND + 5])->assertCreated();
