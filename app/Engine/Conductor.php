@@ -59,10 +59,7 @@ final class Conductor
     /** @var array<string, Performance> looks at shows that are not on air, by stream and show */
     private array $looks = [];
 
-    /**
-     * @var array<int, array<string, array{show: string, surface: string, last: string, asking: bool, again: bool}>> surfaces that windows watch, by stream and show
-     */
-    private array $watches = [];
+    private readonly Watches $watches;
 
     /** @var array<int, list<string>> loose values to let go of when this revision is on */
     private array $release = [];
@@ -129,6 +126,7 @@ final class Conductor
         [$this->guard, $this->reports] = [new Guard(), new PlayerReports()];
         $this->exists = $exists ?? static fn (): bool => true;
         $this->subscribers = new Subscribers($this->onDisconnect(...));
+        $this->watches = new Watches($this->askTrace(...), $this->subscribers->give(...));
         [$this->lateness, $this->busy] = [new LatencyStats(), new LatencyStats()];
         $this->takeUp($clock);
         $this->http = new HttpServer(
@@ -271,7 +269,7 @@ final class Conductor
                 }
             }
         }
-        $this->watchAll();
+        $this->watches->refresh();
     }
 
     private function figured(OpenShow $show, string $figures): void
@@ -300,7 +298,7 @@ final class Conductor
                 }
             }
         }
-        $this->watchAll();
+        $this->watches->refresh();
     }
 
     /** Loose values whose revision is on now are let go of, at the moment from which it is drawn. */
@@ -356,7 +354,7 @@ final class Conductor
         }
         if ($changed !== [] || $held !== [] || $cues) {
             $this->untilRest();
-            $this->watchAll();
+            $this->watches->refresh();
         }
     }
 
@@ -492,7 +490,7 @@ final class Conductor
         }
         $gone = $this->reports->prune($now - self::REPORT_LASTS);
         if ($gone || ($this->air?->decks->runs($now) ?? false)) {
-            $this->watchAll();
+            $this->watches->refresh();
         }
         $this->subscribers->send(Wire::json(Wire::HEALTH, $this->health()));
     }
@@ -637,7 +635,7 @@ final class Conductor
         foreach ($frames as $frame) {
             $this->subscribers->give((int) $key, $frame);
         }
-        $frames === [] || $this->watchAll((int) $key);
+        $frames === [] || $this->watches->refresh((int) $key);
     }
 
     /**
@@ -674,7 +672,8 @@ final class Conductor
         $before = $this->subscribers->showsOf($stream);
         $this->subscribers->setShows($stream, $shows);
         foreach (array_diff($before, $shows) as $show) {
-            unset($this->looks["$stream $show"], $this->watches[$stream][$show]);
+            unset($this->looks["$stream $show"]);
+            $this->watches->forget($stream, $show);
         }
         $now = $this->clock->now();
         foreach ($shows as $id) {
@@ -700,7 +699,7 @@ final class Conductor
 
     private function onDisconnect(int $stream): void
     {
-        unset($this->watches[$stream]);
+        $this->watches->forget($stream);
         foreach (array_keys($this->looks) as $key) {
             if ((int) $key === $stream) {
                 unset($this->looks[$key]);
@@ -726,59 +725,23 @@ final class Conductor
         );
     }
 
-    /** Asks anew why the surfaces that windows watch are dark, and tells those of which the answer is another. */
-    private function watchAll(?int $only = null): void
+    /**
+     * Asks a compiler why a surface is dark.
+     *
+     * @param  \Closure(?array<string, mixed>): void  $then
+     * @return bool whether the show is there
+     */
+    private function askTrace(int $stream, string $show, string $surface, \Closure $then): bool
     {
-        foreach ($this->watches as $stream => $watches) {
-            if ($only === null || $only === $stream) {
-                foreach (array_keys($watches) as $show) {
-                    $this->watch($stream, $show);
-                }
-            }
-        }
-    }
-
-    private function watch(int $stream, string $show): void
-    {
-        $watch = &$this->watches[$stream][$show];
-        if ($watch['asking']) {
-            $watch['again'] = true;
-
-            return;
-        }
         $isOnAir = $show === $this->air?->show;
         $open = $isOnAir ? $this->onAir : $this->open[$show] ?? null;
         $playing = $isOnAir ? $this->air : $this->looks["$stream $show"] ?? null;
         if ($open === null || $playing === null) {
-            return;
+            return false;
         }
-        [$watch['asking'], $watch['again']] = [true, false];
-        $surface = $watch['surface'];
-        $open->ask($this->traceRequest($playing, $surface, $isOnAir), function (?array $answer) use (
-            $stream,
-            $show,
-            $surface,
-        ): void {
-            if (! isset($this->watches[$stream][$show])) {
-                return;
-            }
-            $watch = &$this->watches[$stream][$show];
-            $watch['asking'] = false;
-            if ($answer !== null && $watch['surface'] === $surface) {
-                $frame = Wire::json(Wire::TRACE, [
-                    'show' => $show,
-                    'surface' => $surface,
-                    'links' => $answer['links'] ?? [],
-                ]);
-                if ($frame !== $watch['last']) {
-                    $watch['last'] = $frame;
-                    $this->subscribers->give($stream, $frame);
-                }
-            }
-            if ($watch['again']) {
-                $this->watch($stream, $show);
-            }
-        });
+        $open->ask($this->traceRequest($playing, $surface, $isOnAir), $then);
+
+        return true;
     }
 
     /** @return array<string, mixed> */
@@ -979,20 +942,11 @@ final class Conductor
                 ) {
                     return [422, ['detail' => 'An open stream watches a surface of a show, by their ids.']];
                 }
-                if ($surface === '') {
-                    unset($this->watches[$stream][$show]);
-                } elseif ($show !== $this->air?->show && ! in_array($show, $this->subscribers->showsOf($stream), true)) {
+                $isOpen = $show === $this->air?->show || in_array($show, $this->subscribers->showsOf($stream), true);
+                if ($surface !== '' && ! $isOpen) {
                     return [422, ['detail' => 'This window does not have that show open.']];
-                } else {
-                    $this->watches[$stream][$show] = [
-                        'show' => $show,
-                        'surface' => $surface,
-                        'last' => '',
-                        'asking' => false,
-                        'again' => false,
-                    ];
-                    $this->watch($stream, $show);
                 }
+                $this->watches->watch($stream, $show, $surface);
 
                 return [200, ['ok' => true]];
             case 'POST /live/console':
@@ -1019,7 +973,7 @@ final class Conductor
                 return [200, ['ok' => true]];
             case 'POST /live/report':
                 $lacksOther = $this->reports->take($said, $this->clock->now());
-                $lacksOther === true && $this->watchAll();
+                $lacksOther === true && $this->watches->refresh();
 
                 return $lacksOther === null
                     ? [422, ['detail' => 'A report names its player.']]
