@@ -15,7 +15,7 @@ import type {
 } from './messages';
 import { PatternValues } from './pattern';
 import { mixes, propertyOf } from './property';
-import { Thrower } from './throw';
+import { type Thrower, throwersOf } from './throw';
 import { type Held, MediaTrack, Slot, Track } from './values';
 
 interface TrackHead {
@@ -443,10 +443,7 @@ export class Plan {
           routes: layer.routes ?? NO_ROUTES,
           crop: [at('cropLeft'), at('cropTop'), at('cropRight'), at('cropBottom')],
           share: part.share === undefined ? null : SHARE.map((value) => this.slot(`share:${part.share}/${value}`)),
-          thrown:
-            part.globe !== undefined
-              ? [new Thrower(this, null, part.globe)]
-              : (part.lenses ?? []).map((lens) => new Thrower(this, lens, null)),
+          thrown: throwersOf(this, part),
           mesh: mesh instanceof Mesh ? mesh : null,
           round: this.part<RoundPart>(`round:${part.surface}`) ?? null,
           level: this.slot(`timeline:${layer.timeline}/level`),

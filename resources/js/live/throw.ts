@@ -30,19 +30,26 @@ const LENS = [
 ] as const;
 const GLOBE = ['arc', 'top', 'bottom', 'feather', 'curve'] as const;
 
-export interface LensPart {
+interface LensPart {
   id: string;
   part: [number, number, number, number];
   frame: number[];
 }
 
-export interface GlobePart {
+interface GlobePart {
   id: string;
   pane: [number, number];
   frame: number[];
 }
 
-const radians = (degrees: number) => ((degrees % 360) * Math.PI) / 180;
+/** What of a contribution says how it is thrown. */
+export interface ThrownPart {
+  lenses?: LensPart[];
+  globe?: GlobePart;
+}
+
+const radiansOf = (degrees: number) => (degrees * Math.PI) / 180;
+const radians = (degrees: number) => radiansOf(degrees % 360);
 
 /** The least r² at which what is farther out no longer comes farther out, as `core/Routing/LensProjection.php` finds it. */
 function farthest(k1: number, k2: number, k3: number): number {
@@ -65,72 +72,30 @@ function farthest(k1: number, k2: number, k3: number): number {
   return 1e9;
 }
 
-/** Something that throws a pane, with its values at hand: as `core/Routing/LensProjection.php` and `GlobeProjection.php` have it. */
-export class Thrower {
+/** Something that throws a pane, with its values at hand: what one reach has of its own is in a class for it. */
+export abstract class Thrower {
   private readonly pose: Slot[];
-  private readonly slots: Slot[];
 
+  /** @param of the row whose values it has, as kind:id */
   constructor(
     plan: Plan,
-    private readonly lens: LensPart | null,
-    private readonly globe: GlobePart | null,
+    of: string,
+    private readonly frame: number[],
   ) {
-    const of = lens !== null ? `lens:${lens.id}` : `route:${globe?.id ?? ''}`;
     this.pose = POSE.map((name) => plan.slot(`${of}/${name}`));
-    this.slots = (lens !== null ? LENS : GLOBE).map((name) => plan.slot(`${of}/${name}`));
   }
 
-  /** Pane pixels of a whole turn; 0 for a lens. */
-  around(show: number, engine: number): number {
-    return this.globe === null ? 0 : (360 / (this.slots[0] as Slot).at(show, engine)) * this.globe.pane[0];
-  }
+  /** Pane pixels of a whole turn; 0 where the pane does not go round. */
+  abstract around(show: number, engine: number): number;
+
+  /** Writes what is its own, from the seventeenth number on; the others are 0. */
+  protected abstract writeOwn(out: Float32Array, at: number, show: number, engine: number): void;
 
   /** Writes its numbers at a time. */
   write(out: Float32Array, at: number, show: number, engine: number): void {
-    const value = (i: number) => (this.slots[i] as Slot).at(show, engine);
     this.into(out, at, show, engine);
     out.fill(0, at + 16, at + THROW);
-    if (this.lens !== null) {
-      const [x, y, width, height] = this.lens.part;
-      const across = Math.tan((value(0) * Math.PI) / 360);
-      out.set([across, (across * height) / width, value(1), value(2), x, y, width, height], at + 16);
-      out.set(
-        [
-          value(3),
-          value(4),
-          value(5),
-          value(6),
-          value(7),
-          value(8),
-          value(9),
-          value(10),
-          value(11),
-          value(12),
-          farthest(value(8), value(9), value(10)),
-          value(13) >= 0.5 ? 1 : 0,
-        ],
-        at + 24,
-      );
-      for (let i = 0; i < WARP.length; i++) out[at + 36 + i] = value(14 + i);
-      return;
-    }
-    if (this.globe === null) return;
-    const [top, bottom] = [Math.max(value(1), value(2)), Math.min(value(1), value(2))];
-    const [width, height] = this.globe.pane;
-    out.set(
-      [
-        (value(0) * Math.PI) / 180,
-        (top * Math.PI) / 180,
-        (Math.min(bottom, top - 0.01) * Math.PI) / 180,
-        value(0) >= 360 ? 0 : value(3),
-        0,
-        0,
-        width,
-        height,
-      ],
-      at + 16,
-    );
-    out[at + 28] = value(4);
+    this.writeOwn(out, at, show, engine);
   }
 
   /** The venue into its own place, column by column: the inverse of T · Ry(yaw) · Rx(pitch) · Rz(roll), after the frame. */
@@ -152,7 +117,7 @@ export class Thrower {
       cy * cx,
     ];
     const t = [value(0), value(1), value(2)];
-    const frame = (this.lens ?? this.globe)?.frame as number[];
+    const { frame } = this;
     for (let c = 0; c < 4; c++) {
       const [a, b, d] = [0, 1, 2].map((k) => (frame[4 * c + k] as number) - (c === 3 ? (t[k] as number) : 0)) as [
         number,
@@ -165,3 +130,67 @@ export class Thrower {
     }
   }
 }
+
+/** A virtual camera, as `core/Routing/LensProjection.php` has it. */
+class LensThrower extends Thrower {
+  private readonly slots: Slot[];
+
+  constructor(
+    plan: Plan,
+    private readonly lens: LensPart,
+  ) {
+    super(plan, `lens:${lens.id}`, lens.frame);
+    this.slots = LENS.map((name) => plan.slot(`lens:${lens.id}/${name}`));
+  }
+
+  around(): number {
+    return 0;
+  }
+
+  protected writeOwn(out: Float32Array, at: number, show: number, engine: number): void {
+    const value = (i: number) => (this.slots[i] as Slot).at(show, engine);
+    const [x, y, width, height] = this.lens.part;
+    const across = Math.tan((value(0) * Math.PI) / 360);
+    out.set([across, (across * height) / width, value(1), value(2), x, y, width, height], at + 16);
+    for (let i = 3; i < 13; i++) out[at + 21 + i] = value(i);
+    out[at + 34] = farthest(value(8), value(9), value(10));
+    out[at + 35] = value(13) >= 0.5 ? 1 : 0;
+    for (let i = 0; i < WARP.length; i++) out[at + 36 + i] = value(14 + i);
+  }
+}
+
+/** A sphere round a centre, as `core/Routing/GlobeProjection.php` has it. */
+class GlobeThrower extends Thrower {
+  private readonly slots: Slot[];
+
+  constructor(
+    plan: Plan,
+    private readonly globe: GlobePart,
+  ) {
+    super(plan, `route:${globe.id}`, globe.frame);
+    this.slots = GLOBE.map((name) => plan.slot(`route:${globe.id}/${name}`));
+  }
+
+  around(show: number, engine: number): number {
+    return (360 / (this.slots[0] as Slot).at(show, engine)) * this.globe.pane[0];
+  }
+
+  protected writeOwn(out: Float32Array, at: number, show: number, engine: number): void {
+    const value = (i: number) => (this.slots[i] as Slot).at(show, engine);
+    const [top, bottom] = [Math.max(value(1), value(2)), Math.min(value(1), value(2))];
+    const [width, height] = this.globe.pane;
+    out.set([radiansOf(value(0)), radiansOf(top), radiansOf(Math.min(bottom, top - 0.01))], at + 16);
+    out[at + 19] = value(0) >= 360 ? 0 : value(3);
+    out[at + 22] = width;
+    out[at + 23] = height;
+    out[at + 28] = value(4);
+  }
+}
+
+/** What throws the pane of a contribution, by its reach: one entry for each that is thrown. */
+const THROWERS: ((plan: Plan, part: ThrownPart) => Thrower[])[] = [
+  (plan, { lenses }) => (lenses ?? []).map((lens) => new LensThrower(plan, lens)),
+  (plan, { globe }) => (globe === undefined ? [] : [new GlobeThrower(plan, globe)]),
+];
+
+export const throwersOf = (plan: Plan, part: ThrownPart) => THROWERS.flatMap((of) => of(plan, part));
