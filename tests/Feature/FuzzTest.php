@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Http\Middleware\Expensive;
 use App\Show\OpenApi;
 use App\Show\RowSchema;
 use App\Show\ShowRepository;
@@ -19,18 +20,6 @@ use Tests\TestCase;
 final class FuzzTest extends TestCase
 {
     private const SEED = 20_261;
-
-    /** Addresses that take long or write large files: asked a few times only. */
-    private const DEAR = [
-        'template.{format}',
-        'specification.{format}',
-        '/light',
-        '/variants',
-        '/sights',
-        '/plot.svg',
-        '.obj',
-        'testcard',
-    ];
 
     private string $show = '';
 
@@ -267,13 +256,13 @@ final class FuzzTest extends TestCase
         $calls = [];
         foreach (OpenApi::document()['paths'] as $path => $methods) {
             foreach (array_diff_key($methods, ['parameters' => 0]) as $method => $call) {
-                $dear = array_filter(self::DEAR, static fn (string $end): bool => str_contains($path, $end)) !== [];
+                $isExpensive = preg_match('#'.Expensive::pattern().'#', '/api'.preg_replace('/\{[a-z]+\}/', 'x', $path)) === 1;
                 $calls[] = [
                     $path,
                     strtoupper($method),
                     $call,
                     [...$methods['parameters'] ?? [], ...$call['parameters'] ?? []],
-                    $dear ? 6 : ($method === 'get' ? 15 : 60),
+                    $isExpensive ? 6 : ($method === 'get' ? 15 : 60),
                 ];
             }
         }
