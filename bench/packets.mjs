@@ -4,6 +4,16 @@ import { parentPort, Worker, isMainThread, workerData } from 'node:worker_thread
 
 if (!isMainThread) {
   const universes = new Map();
+  // A clock of the same thread: what it misses, the machine kept from all that wanted to run, and this thread from receiving.
+  const EVERY = 20;
+  let beat = performance.now();
+  let floor = { gap: 0, over: 0 };
+  setInterval(() => {
+    const now = performance.now();
+    const gap = now - beat;
+    floor = { gap: Math.max(floor.gap, gap), over: floor.over + (gap > 100 ? 1 : 0) };
+    beat = now;
+  }, EVERY);
   const socket = createSocket('udp4');
   socket.on('message', (bytes) => {
     // Data only (E1.31, 5.5), not the list of universes.
@@ -19,7 +29,10 @@ if (!isMainThread) {
   });
   socket.bind(workerData, '127.0.0.1', () => parentPort.postMessage(null));
   parentPort.on('message', (what) => {
-    if (what === 'anew') universes.clear();
+    if (what === 'anew') {
+      universes.clear();
+      floor = { gap: 0, over: 0 };
+    } else if (what === 'floor') parentPort.postMessage(floor);
     else parentPort.postMessage([...universes].map(([universe, { last, gap, over, count }]) => ({ universe, gap: Math.max(gap, performance.now() - last), over, count })));
   });
 }
@@ -38,6 +51,13 @@ export class Packets {
   async heard() {
     const answer = new Promise((done) => this.worker.once('message', done));
     this.worker.postMessage('heard');
+    return answer;
+  }
+
+  /** Of a clock of 50 Hz in the same thread: its longest gap in ms, and gaps over 100 ms. */
+  async floor() {
+    const answer = new Promise((done) => this.worker.once('message', done));
+    this.worker.postMessage('floor');
     return answer;
   }
 

@@ -196,10 +196,11 @@ try {
       await pause(1000);
     }
     const heard = await node.heard();
+    const floor = await node.floor();
     const last = lasting();
     const restarts = Object.keys(first).filter((name) => first[name] !== last[name]);
     for (const [name, pattern] of Object.entries(watched)) console.log(`| ${name} | ${start[name].toFixed(0)} MB | ${memory(pattern).toFixed(0)} MB |`);
-    console.log(`\nPlayed from the start again ${held} times. Ticks late, p99, worst of all seconds: ${worst.toFixed(1)} ms. Processes that are not the same as at the start: ${restarts.join(', ') || 'none'}. Packets of ${heard.length} universes: ${heard.map((u) => u.count.toLocaleString('en')).join(', ')}; the longest time without one ${Math.max(...heard.map((u) => u.gap)).toFixed(0)} ms, over 100 ms ${heard.reduce((sum, u) => sum + u.over, 0)} times.`);
+    console.log(`\nPlayed from the start again ${held} times. Ticks late, p99, worst of all seconds: ${worst.toFixed(1)} ms. Processes that are not the same as at the start: ${restarts.join(', ') || 'none'}. Packets of ${heard.length} universes: ${heard.map((u) => u.count.toLocaleString('en')).join(', ')}; the longest time without one ${Math.max(...heard.map((u) => u.gap)).toFixed(0)} ms, over 100 ms ${heard.reduce((sum, u) => sum + u.over, 0)} times in all of them. A clock of 50 Hz beside them, which does nothing: the longest time without a beat ${floor.gap.toFixed(0)} ms, over 100 ms ${floor.over} times.`);
   }
 } finally {
   await node.stop();
