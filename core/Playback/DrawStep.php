@@ -435,10 +435,14 @@ final readonly class DrawStep
             $head,
         );
 
-        return array_merge(
-            [],
-            ...array_map(static fn (Reach $reach): array => $reach->strategy()->drawn($part, $values), Reach::cases()),
-        );
+        foreach (Reach::thrown() as $strategy) {
+            $drawn = $strategy->drawn($part, $values);
+            if ($drawn !== []) {
+                return $drawn;
+            }
+        }
+
+        return [];
     }
 
     /**

@@ -7,7 +7,6 @@ namespace Core\Preflight;
 use Core\Geometry\Mat4;
 use Core\Playback\Occlusion;
 use Core\Playback\RasterPlaces;
-use Core\Routing\GlobeProjection;
 use Core\Routing\Projection;
 use Core\Routing\Route;
 use Core\Show\Venue;
@@ -58,7 +57,7 @@ final readonly class Coverage
         $squares = max(4, min(self::SQUARES, (int) sqrt(self::PLACES / max(1, count($route->surfaces())))));
         [$columns, $rows] = [min($squares, $surface->width()), min($squares, $surface->height())];
         [$there, $lit, $min, $max, $pane, $least] = [0, 0, INF, 0.0, null, INF];
-        $degrees = GlobeProjection::degreesAPixel($route, $route->pane($surface));
+        $degrees = $route->reach->strategy()->degreesPerPixel($route, $route->pane($surface));
         for ($j = 0; $j < $rows; $j++) {
             for ($i = 0; $i < $columns; $i++) {
                 $found = $places->at(

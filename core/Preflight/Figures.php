@@ -10,7 +10,6 @@ use Core\Output\FedProjector;
 use Core\Output\Region;
 use Core\PixelMap\Universes;
 use Core\Routing\BestPane;
-use Core\Routing\GlobeProjection;
 use Core\Routing\Route;
 use Core\Routing\Share;
 use Core\Routing\VirtualLens;
@@ -330,7 +329,7 @@ final class Figures
     private static function route(Route $route, array $surfaces, array $coverage): array
     {
         $rasters = array_map(static fn (Surface $s): array => [$s->width(), $s->height()], $surfaces);
-        $degrees = $surfaces === [] ? null : GlobeProjection::degreesAPixel($route, $route->pane($surfaces[0]));
+        $degrees = $surfaces === [] ? null : $route->reach->strategy()->degreesPerPixel($route, $route->pane($surfaces[0]));
 
         return [
             'surfaces' => array_map(static fn (Surface $s): string => $s->id, $surfaces),

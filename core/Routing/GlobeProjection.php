@@ -54,23 +54,6 @@ final readonly class GlobeProjection implements Projection
         );
     }
 
-    /**
-     * How many degrees of azimuth and of elevation a pixel of the pane takes, by the stored values; null where the
-     * route is no globe.
-     *
-     * @param  array{int, int}  $pane
-     * @return array{float, float}|null
-     */
-    public static function degreesAPixel(Route $route, array $pane): ?array
-    {
-        $value = static fn (string $name): float => $route->stored[$name][0] ??
-            self::properties()->named($name)->default;
-
-        return $route->reach !== Reach::Globe
-            ? null
-            : [$value('arc') / $pane[0], max(0.01, abs($value('top') - $value('bottom'))) / $pane[1]];
-    }
-
     public static function properties(): PropertySet
     {
         return PropertySet::of(

@@ -43,6 +43,19 @@ enum Reach: string
         return $this->strategy()->isThrown();
     }
 
+    /** @return list<ReachStrategy> those that are thrown, made once: each step of drawing asks them */
+    public static function thrown(): array
+    {
+        static $thrown = null;
+
+        return $thrown ??= array_values(
+            array_map(
+                static fn (self $reach): ReachStrategy => $reach->strategy(),
+                array_filter(self::cases(), static fn (self $reach): bool => $reach->isThrown()),
+            ),
+        );
+    }
+
     /** Values that a row of a route has, for whatever reach. */
     public static function properties(): PropertySet
     {

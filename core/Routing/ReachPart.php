@@ -19,16 +19,18 @@ final readonly class ReachPart
         public string $kind,
         public string $id,
         public string $name,
-        public PropertySet $properties,
         public array $stored,
         public bool $posed = false,
         public ?string $rig = null,
     ) {
     }
 
-    /** @return \Closure(string): float its stored values, by name */
-    public function value(): \Closure
+    /**
+     * @param  PropertySet  $properties  of its kind
+     * @return \Closure(string): float its stored values, by name
+     */
+    public function value(PropertySet $properties): \Closure
     {
-        return fn (string $name): float => (float) ($this->stored[$name][0] ?? $this->properties->named($name)->default);
+        return fn (string $name): float => (float) ($this->stored[$name][0] ?? $properties->named($name)->default);
     }
 }

@@ -93,8 +93,8 @@ final class NewThingsTest extends TestCase
             preg_match('/Reach::(Skin|Lens|Globe)\b/', (string) file_get_contents($file->getPathname())) === 1 && $where[] = $file->getFilename();
         }
         sort($where);
-        // What makes rows of lenses and shares, and the density of a globe, which only that has.
-        self::assertSame(['GlobeProjection.php', 'Routing.php'], $where);
+        // What makes rows of lenses and shares.
+        self::assertSame(['Routing.php'], $where);
     }
 
     public function test_a_command_is_one_case(): void

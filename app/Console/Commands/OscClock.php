@@ -4,12 +4,15 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\ReadsText;
 use Core\Protocol\Osc;
 use Illuminate\Console\Command;
 
 /** A stand-in for a clock of another machine: sends what it says, so many times a second. */
 final class OscClock extends Command
 {
+    use ReadsText;
+
     protected $signature = 'rig:clock {name : as a timeline names it} {--from=0 : seconds that it says at first} {--rate=1 : how fast it runs, 0 where it stands} {--for=10 : seconds for which it sends} {--each=25 : readings a second} {--to= : host:port, by default the engine\'s}';
 
     protected $description = 'Virtual rig: be a clock from outside, over OSC';
@@ -39,11 +42,5 @@ final class OscClock extends Command
         $this->line("Sent $count readings to $to");
 
         return self::SUCCESS;
-    }
-
-    /** What was given for an option or an argument, as text. */
-    private static function text(mixed $given): string
-    {
-        return is_scalar($given) ? (string) $given : '';
     }
 }

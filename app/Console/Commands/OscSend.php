@@ -4,12 +4,15 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\ReadsText;
 use Core\Protocol\Osc;
 use Illuminate\Console\Command;
 
 /** A stand-in for a control desk on the network: sends one OSC message. */
 final class OscSend extends Command
 {
+    use ReadsText;
+
     protected $signature = 'rig:osc {address : such as /kite/go} {arguments?* : numbers with a point go as floats, whole ones as integers, the rest as strings} {--to= : host:port, by default the engine\'s}';
 
     protected $description = 'Virtual rig: send an OSC message over UDP';
@@ -36,11 +39,5 @@ final class OscSend extends Command
         $this->line('Sent '.strlen($packet)." bytes to $to");
 
         return self::SUCCESS;
-    }
-
-    /** What was given for an option or an argument, as text. */
-    private static function text(mixed $given): string
-    {
-        return is_scalar($given) ? (string) $given : '';
     }
 }

@@ -40,7 +40,6 @@ final readonly class CanvasReach implements ReachStrategy
                 'share',
                 $share->id,
                 '',
-                Share::properties(),
                 $share->stored,
             ),
             $own,

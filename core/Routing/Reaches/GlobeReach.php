@@ -34,7 +34,6 @@ final readonly class GlobeReach implements ReachStrategy
                 'route',
                 $route->id,
                 $route->name === '' ? 'Globe' : $route->name,
-                GlobeProjection::properties(),
                 $route->stored,
                 true,
                 $route->rig,
@@ -62,7 +61,16 @@ final readonly class GlobeReach implements ReachStrategy
 
     public function projections(Route $route, Surface $surface, \Closure $frame): array
     {
-        return [GlobeProjection::of($frame($route->rig), $route->pane($surface), $this->parts($route)[0]->value())];
+        [$part] = $this->parts($route);
+
+        return [GlobeProjection::of($frame($part->rig), $route->pane($surface), $part->value($this->properties()))];
+    }
+
+    public function degreesPerPixel(Route $route, array $pane): array
+    {
+        $value = $this->parts($route)[0]->value($this->properties());
+
+        return [$value('arc') / $pane[0], max(0.01, abs($value('top') - $value('bottom'))) / $pane[1]];
     }
 
     public function dependencies(Route $route, string $surface): array

@@ -35,7 +35,6 @@ final readonly class LensReach implements ReachStrategy
                 'lens',
                 $lens->id,
                 $lens->name,
-                VirtualLens::properties(),
                 $lens->stored,
                 true,
                 $lens->rig,
@@ -74,13 +73,13 @@ final readonly class LensReach implements ReachStrategy
 
     public function projections(Route $route, Surface $surface, \Closure $frame): array
     {
-        $pane = $route->pane($surface);
+        [$pane, $properties] = [$route->pane($surface), VirtualLens::properties()];
 
         return array_map(
             static fn (VirtualLens $lens, ReachPart $part): Projection => LensProjection::of(
                 $frame($lens->rig),
                 $lens->rectangle($pane),
-                $part->value(),
+                $part->value($properties),
             ),
             $route->lenses,
             $this->parts($route),

@@ -30,4 +30,9 @@ trait OnRasters
     {
         return [];
     }
+
+    public function degreesPerPixel(Route $route, array $pane): ?array
+    {
+        return null;
+    }
 }

@@ -73,6 +73,15 @@ interface ReachStrategy
     public function projections(Route $route, Surface $surface, \Closure $frame): array;
 
     /**
+     * How many degrees of azimuth and of elevation a pixel of the pane takes, by the stored values; null where a pane is
+     * not laid out in degrees.
+     *
+     * @param  array{int, int}  $pane
+     * @return array{float, float}|null
+     */
+    public function degreesPerPixel(Route $route, array $pane): ?array;
+
+    /**
      * All besides the route's own fields that the way to one surface depends on.
      *
      * @return list<mixed>

@@ -30,4 +30,9 @@ trait Thrown
     {
         return null;
     }
+
+    public function degreesPerPixel(Route $route, array $pane): ?array
+    {
+        return null;
+    }
 }

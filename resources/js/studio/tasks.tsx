@@ -35,7 +35,7 @@ export function useTask(onReady?: () => void) {
     task,
     running,
     begin: take,
-    cancel: () => task !== null && take(http.POST('/tasks/{task}/cancel', at(task.id))),
+    cancel: () => task !== null && void cancelled(task.id).then(setTask, complain),
   };
 }
 
