@@ -212,7 +212,9 @@ export class KiteLamp {
       },
       body: body === undefined ? undefined : JSON.stringify(body),
     });
-    return (await answer.json()) as T;
+    const data = (await answer.json()) as T;
+    if (!answer.ok) throw new Error(`${path}: ${JSON.stringify(data)}`);
+    return data;
   }
 
   async upload(show: string, path: string, name: string): Promise<{ media: string; hash: string; known: boolean }> {

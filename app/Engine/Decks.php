@@ -204,7 +204,7 @@ final class Decks
         if ($id === null) {
             return isset($command['timeline'])
                 ? 'There is no timeline of this id or name.'
-                : 'No show is on the engine.';
+                : 'The show has no timeline yet.';
         }
         [$sheet, $deck] = [$this->sheets[$id], $this->decks[$id]];
         $before = $deck['transport'];

@@ -63,6 +63,7 @@ export class Bundle {
 /** The triangles of a surface that something is thrown onto (`core/Plan/SurfaceMesh.php`). */
 export class Mesh {
   /** Of each corner: raster pixel, place in the venue, normal, and of what is round three numbers of its true shape. */
+  static readonly LAYOUT = [2, 3, 3, 3] as const;
   static readonly NUMBERS = 11;
 
   constructor(readonly numbers: Float32Array) {}
@@ -70,6 +71,7 @@ export class Mesh {
 
 /** The triangles of a region (`core/Output/DeliveryMesh.php`): of each corner its place on the output times its weight, that weight, and its pixel of the surface's raster. */
 export class DeliveryMesh {
+  static readonly LAYOUT = [3, 2] as const;
   static readonly NUMBERS = 5;
 
   constructor(readonly numbers: Float32Array) {}

@@ -2,7 +2,9 @@ import type { DeliveryPart, Rect } from '../live/messages';
 import type { Plan } from '../live/plan';
 import type { ShowPlayback } from '../live/playback';
 import { Composer } from './compose';
-import type { Compositor, Raster, Warped } from './compositor';
+import type { Compositor } from './compositor';
+import type { Raster } from './context';
+import type { Warped } from './warps';
 
 export interface Report {
   engine: number;

@@ -1,0 +1,190 @@
+import type { Rect } from '../live/messages';
+import { type BlendMap, DeliveryMesh } from '../live/plan';
+import { type Context, type Program, type Raster, Recent } from './context';
+import { MASK, REGION, WARP } from './shaders';
+
+/** How a region is delivered that is more than one pixel for one. */
+export interface Warped {
+  mesh: Float32Array;
+  source: Rect;
+  blend?: readonly number[] | undefined;
+  curve?: number | undefined;
+  shares: BlendMap | null;
+  lift: BlendMap | null;
+  /** Masks of the output, and of the surface. */
+  over: readonly Shape[];
+  within: readonly Shape[];
+  gamma: number;
+  gain: readonly [number, number, number];
+  black: number;
+}
+
+/** A mask's line, as x and y after one another, or its picture. */
+interface Shape {
+  line: number[];
+  image?: BlendMap | undefined;
+  feather: number;
+  inverted: boolean;
+}
+
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+const UNIT: Rect = [0, 0, 1, 1];
+
+/** Delivers rasters through triangles, with blending and masks. */
+export class Warps {
+  private readonly warp: Program;
+  private readonly masking: Program;
+  private readonly none: WebGLTexture;
+  private readonly numbered: Recent<Float32Array, WebGLTexture>;
+  private readonly masked: Recent<string, Raster & { of: readonly Shape[] }>;
+
+  constructor(private readonly context: Context) {
+    const { gl } = context;
+    this.none = gl.createTexture();
+    gl.bindTexture(gl.TEXTURE_2D, this.none);
+    gl.texStorage2D(gl.TEXTURE_2D, 1, gl.R8, 2, 2);
+    context.sample('nearest');
+    this.warp = context.program(WARP, REGION);
+    this.masking = context.program(MASK);
+    this.numbered = new Recent((texture) => gl.deleteTexture(texture));
+    this.masked = new Recent(({ frame, texture }) => {
+      gl.deleteFramebuffer(frame);
+      gl.deleteTexture(texture);
+    });
+  }
+
+  /** Ends a draw. */
+  end() {
+    this.numbered.end();
+    this.masked.end();
+  }
+
+  /**
+   * Delivers a window of a surface's raster through a region's triangles.
+   *
+   * @param window the part of the surface's raster that is on the raster
+   * @param tile the part of that which is delivered: pixels around it are for interpolating
+   * @param key of the region and the window, for what is kept of its masks
+   * @param space pixels in which places on the target are told
+   */
+  deliver(raster: Raster, window: Rect, tile: Rect, key: string, how: Warped, master: number, space: Size) {
+    const { gl, target, corners } = this.context;
+    const { program, at } = this.warp;
+    const { width, height } = space;
+    const over = how.over.length > 0 ? this.mask('over', how.over, [0, 0, width, height], target.size) : this.none;
+    const within = how.within.length > 0 ? this.mask(`within ${key}`, how.within, window, raster) : this.none;
+    const textures = {
+      raster: raster.texture,
+      blend: this.shares(how.shares),
+      lift: this.shares(how.lift),
+      over,
+      within,
+    };
+    gl.bindFramebuffer(gl.FRAMEBUFFER, target.frame);
+    gl.viewport(0, 0, target.size.width, target.size.height);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.disable(gl.BLEND);
+    gl.useProgram(program);
+    gl.uniform1f(at('scale'), raster.width / window[2]);
+    gl.uniform2f(at('step_'), width / target.size.width, height / target.size.height);
+    for (const [unit, [name, texture]] of Object.entries(textures).entries()) {
+      gl.activeTexture(gl.TEXTURE0 + unit);
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      gl.uniform1i(at(name), unit);
+    }
+    gl.activeTexture(gl.TEXTURE0);
+    gl.uniform4f(at('window'), ...window);
+    gl.uniform4f(at('tile'), ...tile);
+    gl.uniform4f(at('source'), ...how.source);
+    const [left = 0, top = 0, right = 0, bottom = 0] = how.blend ?? [];
+    gl.uniform4f(at('edges'), left, top, right, bottom);
+    gl.uniform1f(at('curve'), how.curve ?? 1);
+    gl.uniform4f(at('blendPlace'), ...(how.shares?.place ?? UNIT));
+    gl.uniform4f(at('liftPlace'), ...(how.lift?.place ?? UNIT));
+    gl.uniform4i(
+      at('has'),
+      how.shares === null ? 0 : 1,
+      how.lift === null ? 0 : 1,
+      how.over.length > 0 ? 1 : 0,
+      how.within.length > 0 ? 1 : 0,
+    );
+    gl.uniform2f(at('target'), width, height);
+    gl.uniform1f(at('up'), target.frame === null ? -1 : 1);
+    gl.uniform1f(at('master'), master);
+    gl.uniform1f(at('gamma'), how.gamma);
+    gl.uniform3f(at('gain'), ...how.gain);
+    gl.uniform1f(at('black'), how.black);
+    gl.bindVertexArray(this.context.triangles(how.mesh, DeliveryMesh.LAYOUT));
+    gl.drawArrays(gl.TRIANGLES, 0, how.mesh.length / DeliveryMesh.NUMBERS);
+    gl.bindVertexArray(corners);
+  }
+
+  /**
+   * What several masks let through on a raster, drawn once as long as they are the same.
+   *
+   * @param part of the raster that is drawn: its left and top, width and height
+   * @param size in pixels of what is drawn on
+   */
+  private mask(key: string, of: readonly Shape[], [x, y, w, h]: Rect, { width, height }: Size): WebGLTexture {
+    const { context } = this;
+    const { gl } = context;
+    const kept = this.masked.get(key);
+    if (kept !== undefined && kept.of === of && kept.width === width && kept.height === height) return kept.texture;
+    const onto = this.masked.set(key, { ...context.framed(gl.R8, width, height), of });
+    gl.bindFramebuffer(gl.FRAMEBUFFER, onto.frame);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.viewport(0, 0, width, height);
+    const through = of.filter((shape) => !shape.inverted);
+    gl.clearColor(through.length > 0 ? 0 : 1, 0, 0, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.enable(gl.BLEND);
+    const { program, at } = this.masking;
+    gl.useProgram(program);
+    const line = gl.createTexture() as WebGLTexture;
+    gl.bindTexture(gl.TEXTURE_2D, line);
+    context.sample('nearest');
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, 1, 1, 0, gl.RG, gl.FLOAT, new Float32Array(2));
+    for (const shape of [...through, ...of.filter((one) => one.inverted)]) {
+      gl.blendEquation(shape.inverted ? gl.FUNC_ADD : gl.MAX);
+      gl.blendFunc(gl.ZERO, gl.ONE_MINUS_SRC_COLOR);
+      const count = shape.line.length / 2;
+      const { image } = shape;
+      gl.activeTexture(gl.TEXTURE1);
+      gl.bindTexture(gl.TEXTURE_2D, this.shares(image ?? null));
+      gl.activeTexture(gl.TEXTURE0);
+      gl.bindTexture(gl.TEXTURE_2D, line);
+      if (image === undefined)
+        gl.texImage2D(gl.TEXTURE_2D, 0, gl.RG32F, count, 1, 0, gl.RG, gl.FLOAT, new Float32Array(shape.line));
+      gl.uniform1i(at('line'), 0);
+      gl.uniform1i(at('image'), 1);
+      gl.uniform1i(at('painted'), image === undefined ? 0 : 1);
+      gl.uniform4f(at('imagePlace'), ...(image?.place ?? UNIT));
+      gl.uniform1i(at('count'), count);
+      gl.uniform1f(at('feather'), shape.feather);
+      gl.uniform2f(at('from'), x, y);
+      gl.uniform2f(at('by'), w / width, h / height);
+      context.rectangle(at, [0, 0, width, height], { width, height });
+    }
+    gl.deleteTexture(line);
+    gl.disable(gl.BLEND);
+    gl.blendEquation(gl.FUNC_ADD);
+    return onto.texture;
+  }
+
+  /** Shares of the light as a texture. */
+  private shares(map: BlendMap | null): WebGLTexture {
+    if (map === null) return this.none;
+    const kept = this.numbered.get(map.shares);
+    if (kept !== undefined) return kept;
+    const { gl } = this.context;
+    const texture = gl.createTexture() as WebGLTexture;
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    this.context.sample('nearest');
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, map.columns, map.rows, 0, gl.RED, gl.FLOAT, map.shares);
+    return this.numbered.set(map.shares, texture);
+  }
+}
