@@ -653,6 +653,95 @@ test('they agree on the true shape of drums and domes, from outside and from wit
   expect(said).toEqual([]);
 });
 
+/** A show of one surface, lit by a projector of the venue with things in its way; the second output is bent by hand. */
+async function projectedShow(
+  n: number,
+  kind: string,
+  shape: Record<string, unknown>,
+  position: number[],
+  rotation: number[],
+) {
+  const { id: show } = await kite.api<{ id: string }>('shows', { name: `Lit ${n}`, frameRate: '25' });
+  const lens = { widthPx: 96, heightPx: 64, throw: 1.2 };
+  const [surface, raster] = [rowId(n, 20), [0, 0, 240, 160]];
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Lay out',
+    changes: [
+      created('timeline', rowId(n, 2), { name: 'Main', duration: 10 * S }),
+      created('media', rowId(n, 3), {
+        name: 'Squares',
+        kind: 'pattern',
+        pattern: 'checker',
+        width: 240,
+        height: 160,
+        values: { size: 30, front: [1, 0.8, 0.2], back: [0.1, 0.2, 0.6] },
+      }),
+      created('surface', surface, {
+        name: kind,
+        kind,
+        position: [0, 0, 0],
+        shape: { ...shape, rasterWidth: 240, rasterHeight: 160 },
+      }),
+      created('prop', rowId(n, 9), {
+        name: 'Post',
+        kind: 'box',
+        position: [0.3, 0, 1.4],
+        shape: { width: 0.2, height: 2, depth: 0.2 },
+      }),
+      created('layer', rowId(n, 60), { timeline: rowId(n, 2), name: 'Layer', order: 0, route: rowId(n, 70) }),
+      created('route', rowId(n, 70), { name: 'Skin', surfaces: [surface] }),
+      created('clip', rowId(n, 61), { layer: rowId(n, 60), media: rowId(n, 3), start: 0, length: 10 * S }),
+      ...[0, 1].flatMap((o) => [
+        created('projector', rowId(n, 14 + o), { name: `Projector ${o}`, position, rotation, lens }),
+        created('output', rowId(n, 30 + o), { name: `Output ${o}`, width: 96, height: 64 }),
+        created('feed', rowId(n, 23 + o), {
+          output: rowId(n, 30 + o),
+          name: `Beam ${o}`,
+          role: 'projector',
+          projector: rowId(n, 14 + o),
+        }),
+        created('region', rowId(n, 40 + o), {
+          output: rowId(n, 30 + o),
+          surface,
+          source: raster,
+          width: 96,
+          height: 64,
+          ...(o === 1 ? { pin: [4, 3, -5, 2, -3, -6, 2, -1] } : {}),
+        }),
+      ]),
+    ],
+  });
+  const { id: task } = await kite.api<{ id: string }>(`shows/${show}/projections`, { surface, limit: 85 });
+  await until('the projection to be computed', async () => {
+    const { state, message } = await kite.api<{ state: string; message: string }>(`tasks/${task}`);
+    if (state === 'failed') throw new Error(message);
+    return state === 'ready';
+  });
+  return show;
+}
+
+test('they agree on what projectors light of boxes, drums, tiers and domes, with things in the way', async () => {
+  const said: string[] = [];
+  const cases = [
+    ['box', { width: 2, depth: 1.5, height: 2, sides: 'left,front,right' }, [-3, 1.2, 3], [-45, 0, 0]],
+    ['drum', { radius: 1.2, arc: 200, height: 2 }, [1, 1.5, 4.5], [14, -5, 0]],
+    ['drums', { tiers: '1.2 × 1; 0.7 × 0.8', arc: 180 }, [-1, 3, 3.5], [-15, -30, 4]],
+    ['dome', { radius: 3, arc: 170, tilt: 40 }, [0, 0.2, 2], [0, 30, 0]],
+    ['dome', { radius: 1.2, arc: 160, outside: true }, [0.5, 0.4, 4], [4, -2, 9]],
+    ['flat', { width: 3, height: 2 }, [-0.5, 1, 4], [-6, 0, 3]],
+  ] as const;
+  for (const [i, [kind, shape, position, rotation]] of cases.entries()) {
+    const n = SHOWS + 10 + i;
+    const show = await projectedShow(n, kind, shape, [...position], [...rotation]);
+    for (const { output, mean, worst, light } of await ofBoth(show, n))
+      if (mean > 1.5 || worst > 12 || light < 96 * 64 * 10)
+        said.push(
+          `${i} ${kind}, output ${output}: mean ${mean.toFixed(2)}, worst away from edges ${worst}, light ${light}`,
+        );
+  }
+  expect(said).toEqual([]);
+});
+
 test('a test card that is put up and its bar are drawn as the core draws them, wherever the bar is', async () => {
   const { show, at: n } = await roundShow(3, SHOWS + 4);
   await ofBoth(show, n);

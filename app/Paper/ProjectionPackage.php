@@ -46,7 +46,7 @@ final class ProjectionPackage
     /** The warp of a region as its player has it, the other way round. */
     private static function map(Region $region, ?ComputedWarp $computed, Output $output, int $across): SourceMap
     {
-        return SourceMap::of(DeliveryMesh::of($region, $computed?->lattice), $output, ...self::cells($output, $across));
+        return SourceMap::of(DeliveryMesh::of($region, $computed?->warp), $output, ...self::cells($output, $across));
     }
 
     private static function shares(

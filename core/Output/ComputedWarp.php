@@ -11,20 +11,21 @@ namespace Core\Output;
 final readonly class ComputedWarp
 {
     /**
+     * @param  ProjectedMesh|WarpLattice  $warp  as computed from the venue; a lattice where it came from outside
      * @param  BlendMap|null  $blend  null where it shares with none
      * @param  BlendMap|null  $lift  shares of the output's black; null where all of it is added everywhere
      */
-    public function __construct(public WarpLattice $lattice, public ?BlendMap $blend, public ?BlendMap $lift = null)
+    public function __construct(public ProjectedMesh|WarpLattice $warp, public ?BlendMap $blend, public ?BlendMap $lift = null)
     {
     }
 
     /** The length of the warp (32 bits, little-endian), the warp, the blend, the lift. */
     public function toBytes(): string
     {
-        $lattice = $this->lattice->toBytes();
+        $warp = $this->warp->toBytes();
 
-        return pack('V', strlen($lattice)).
-            $lattice.
+        return pack('V', strlen($warp)).
+            $warp.
             ($this->blend?->toBytes() ?? '').
             ($this->blend === null ? '' : $this->lift?->toBytes() ?? '');
     }
@@ -36,8 +37,10 @@ final readonly class ComputedWarp
         $maps = substr($bytes, 4 + $length);
         $first = BlendMap::length($maps);
 
+        $warp = substr($bytes, 4, $length);
+
         return new self(
-            WarpLattice::fromBytes(substr($bytes, 4, $length)),
+            ProjectedMesh::isOne($warp) ? ProjectedMesh::fromBytes($warp) : WarpLattice::fromBytes($warp),
             $maps === '' ? null : BlendMap::fromBytes(substr($maps, 0, $first)),
             strlen($maps) <= $first ? null : BlendMap::fromBytes(substr($maps, $first)),
         );

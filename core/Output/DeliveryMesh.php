@@ -4,18 +4,20 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
+use Core\Geometry\Halving;
 use Core\Geometry\Mat3;
 use Core\Geometry\Polygon;
 
 /**
- * The triangles through which a region is delivered. Five numbers a corner: the place on the output times its weight
- * (2), that weight, and the pixel of the surface's raster (2). Within a triangle all five are linear in the same
- * measure, so that one triangle is in perspective where the weights of its corners differ. Later triangles lie over
- * earlier ones.
+ * The triangles through which a region is delivered. Six numbers a corner: the place on the output times its weight
+ * (2), that weight, the pixel of the surface's raster (2), and how deep it lies before the lens, in metres. Within a
+ * triangle all six are linear in the same measure, so that one triangle is in perspective where the weights of its
+ * corners differ. Of several at one place the nearest is seen; of equal ones the last. A depth below 0 is that of
+ * something that shows nothing and hides what is farther; what is only set by hand has none, 0.
  */
 final readonly class DeliveryMesh
 {
-    public const NUMBERS = 5;
+    public const NUMBERS = 6;
 
     /**
      * Pixels by which flat pieces may miss a patch in either direction, unless it takes more lines than there may be.
@@ -23,6 +25,9 @@ final readonly class DeliveryMesh
     private const TOLERANCE = 0.05;
 
     private const MOST_LINES = 129;
+
+    /** How often an edge of what a projector sees is halved at most, where it is bent by hand. */
+    private const DEEPEST = 7;
 
     private function __construct(public string $bytes)
     {
@@ -34,10 +39,13 @@ final readonly class DeliveryMesh
     }
 
     /** A region by what is set by hand: over a computed warp where it has one. */
-    public static function of(Region $region, ?WarpLattice $model = null): self
+    public static function of(Region $region, ProjectedMesh|WarpLattice|null $model = null): self
     {
         $pin = $region->pinned();
         $onto = $region->unit()->inverse() ?? Mat3::identity();
+        if ($model instanceof ProjectedMesh) {
+            return self::over($region, $pin, $model);
+        }
         if ($model !== null) {
             return self::through($region, $pin, $model);
         }
@@ -49,7 +57,7 @@ final readonly class DeliveryMesh
             $row = [];
             foreach ($us as $u) {
                 [$x, $y] = $region->grid?->at($u, $v) ?? [$u, $v];
-                $row[] = [...self::carried($pin, $x, $y, 1.0), ...$onto->point($u, $v)];
+                $row[] = [...self::carried($pin, $x, $y, 1.0), ...$onto->point($u, $v), 0.0];
             }
             $corners[] = $row;
         }
@@ -74,7 +82,7 @@ final readonly class DeliveryMesh
         return new self($bytes);
     }
 
-    /** @return list<float> five numbers for each corner */
+    /** @return list<float> six numbers for each corner */
     public function numbers(): array
     {
         return $this->bytes === '' ? [] : array_values((array) unpack('g*', $this->bytes));
@@ -83,6 +91,50 @@ final readonly class DeliveryMesh
     public function corners(): int
     {
         return intdiv(strlen($this->bytes), 4 * self::NUMBERS);
+    }
+
+    /**
+     * What is set by hand over what a projector sees: its picture plane is moved, whatever is on it. Where it is bent,
+     * triangles are divided until they follow.
+     */
+    private static function over(Region $region, Mat3 $pin, ProjectedMesh $model): self
+    {
+        $place = $region->place;
+        $grid = $region->grid;
+        if ($grid === null && $region->pin === []) {
+            return new self($model->bytes);
+        }
+        /** @param  list<float>  $corner  as the model has it */
+        $moved = static function (array $corner) use ($place, $grid, $pin): array {
+            [$x, $y, $w] = $corner;
+            [$u, $v] = [($x / $w - $place->x) / $place->width, ($y / $w - $place->y) / $place->height];
+            [$u, $v] = $grid?->at($u, $v) ?? [$u, $v];
+
+            return [...self::carried($pin, $u, $v, $w), $corner[3], $corner[4], $corner[5]];
+        };
+        // Each with where it goes.
+        $middle = static function (array $from, array $to) use ($moved): ?array {
+            [[$a, $p], [$b, $q]] = [$from, $to];
+            $half = array_map(static fn (float $one, float $other): float => ($one + $other) / 2, $a, $b);
+            $goes = $moved($half);
+            [$w, $v] = [$p[2] + $q[2], $goes[2]];
+            if ($w === 0.0 || $v === 0.0) {
+                return null;
+            }
+            $miss = hypot(($p[0] + $q[0]) / $w - $goes[0] / $v, ($p[1] + $q[1]) / $w - $goes[1] / $v);
+
+            return $miss > self::TOLERANCE ? [$half, $goes] : null;
+        };
+        $bytes = '';
+        foreach ($model->triangles() as $t) {
+            [$a, $b, $c] = array_chunk($t, self::NUMBERS);
+            $whole = [[$a, $moved($a)], [$b, $moved($b)], [$c, $moved($c)]];
+            foreach ($grid === null ? [$whole] : Halving::of($whole, $middle, self::DEEPEST) as $piece) {
+                $bytes .= self::packed(array_column($piece, 1));
+            }
+        }
+
+        return new self($bytes);
     }
 
     /** What is set by hand over a computed warp: the computed place is taken as one of the place's unit square. */
@@ -103,6 +155,7 @@ final readonly class DeliveryMesh
                 ...self::carried($pin, $u, $v, $w),
                 $model->xs[$at % count($model->xs)],
                 $model->ys[intdiv($at, count($model->xs))],
+                0.0,
             ];
         }
         $across = count($model->xs);
@@ -145,7 +198,7 @@ final readonly class DeliveryMesh
     {
         $bytes = '';
         foreach ($triangle as $corner) {
-            $bytes .= pack('g5', ...$corner);
+            $bytes .= pack('g6', ...$corner);
         }
 
         return $bytes;

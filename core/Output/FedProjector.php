@@ -86,6 +86,12 @@ readonly class FedProjector
         return [$ox * -$lz, $oy * -$lz, -$lz];
     }
 
+    /** How far a place is before the lens, along its axis, in metres; below 0 behind it. */
+    public function depth(float $x, float $y, float $z): float
+    {
+        return -($this->in[2] * $x + $this->in[6] * $y + $this->in[10] * $z + $this->in[14]);
+    }
+
     /**
      * The ray of a pixel of the output, in the venue.
      *

@@ -4,244 +4,477 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
+use Core\Geometry\Halving;
+use Core\Geometry\Mesh;
 use Core\Light\Scene;
-use Core\Light\SurfaceChart;
 use Core\Units\InvalidValue;
+use Core\Venue\Round;
+use Core\Venue\Surface;
 
 /**
- * The warp of a region from the venue: each crossing of lines of the surface's raster goes to the pixel of the
- * projector that lights it.
+ * The warp of a region from the venue: the surface's own triangles as its projector sees them, and all that is opaque
+ * as what hides them. Flat triangles are right as they are, in perspective. What is round is divided until every edge
+ * is nearer to its true shape than a tolerance, each edge by itself, so that neighbours fit.
+ *
+ * A corner is eight numbers: its place in metres (3), u and v of the raster (2), and the numbers of its true shape (3).
+ * Where it is seen is three: the place on the output times its depth (2), and that depth in metres.
  */
 final class ModelWarp
 {
-    /** Lines each way at most. */
-    public const MOST = 129;
+    /** Pixels of the output by which an edge may be missed; within a triangle it may be twice as much. */
+    private const TOLERANCE = 0.015;
 
-    /** Lines each way to begin with. */
-    private const FIRST = 9;
+    /** How far from the middle of its raster the rim of a dome is. */
+    private const RIM = 0.5 - 1e-7;
 
-    /** Pixels by which places between the lines may be missed before a line more is drawn. */
-    private const TOLERANCE = 0.02;
+    /** How often an edge is halved at most. */
+    private const DEEPEST = 8;
 
-    /** Degrees from straight on beyond which nothing is asked of the lines. */
-    private const FLATTEST = 85.0;
+    /** Metres before the lens from which on anything is drawn. */
+    private const NEAREST = 0.02;
+
+    /** Metres, and share of the depth, by which what hides lies farther than it is: what lies on a face hides it not. */
+    private const SLACK = [0.01, 1e-4];
+
+    private string $bytes = '';
+
+    private float $error = 0.0;
+
+    private int $pictured = 0;
+
+    /** @var array{float, float, float, float, float} of what is drawn: left, top, right, bottom on the output; depth of the farthest */
+    private array $reach = [INF, INF, -INF, -INF, 0.0];
+
+    /** @var array{float, float, float} where the lens is */
+    private readonly array $lens;
+
+    /** @var array{float, float, float, float} of the surface's raster, 0 to 1: left, top, right, bottom of the source */
+    private readonly array $source;
+
+    private readonly ?Round $round;
+
+    private readonly bool $isTranslucent;
+
+    /** @var list<int> triangles of the surface that show nothing, or whose back is met */
+    private array $hidden = [];
+
+    private function __construct(
+        private readonly Surface $surface,
+        private readonly ProjectedRegion $of,
+        private readonly Scene $scene,
+        private readonly int $body,
+    ) {
+        $m = $of->beam->world->m;
+        $this->lens = [$m[12], $m[13], $m[14]];
+        $source = $of->region->source;
+        [$width, $height] = [$surface->width(), $surface->height()];
+        $this->source = [
+            $source->x / $width,
+            $source->y / $height,
+            ($source->x + $source->width) / $width,
+            ($source->y + $source->height) / $height,
+        ];
+        $this->round = $surface->carrier->roundness()?->moved($scene->bodies[$body]->world);
+        $this->isTranslucent = $scene->bodies[$body]->material?->translucent === true;
+    }
 
     /**
-     * @param  array{int, int}  $raster  of the surface
-     * @param  Scene|null  $scene  what may stand between; null where it is not asked
-     * @param  int  $most  lines each way
+     * @param  int  $body  of the surface in the scene
      * @param  (\Closure(float): void)|null  $progress  told the share that is done; may throw to stop
      *
      * @throws InvalidValue where the projector reaches nothing of it
      */
     public static function of(
-        SurfaceChart $chart,
-        array $raster,
+        Surface $surface,
         ProjectedRegion $of,
-        ?Scene $scene = null,
-        int $most = self::MOST,
+        Scene $scene,
+        int $body,
         ?\Closure $progress = null,
-    ): WarpLattice {
-        $source = $of->region->source;
-        [$width, $height] = $raster;
-        [$left, $right, $top, $bottom] = [
-            $source->x / $width,
-            ($source->x + $source->width) / $width,
-            $source->y / $height,
-            ($source->y + $source->height) / $height,
-        ];
-        $us = self::lines($left, $right, $chart->xBreaks, min($most, self::FIRST));
-        $vs = self::lines($top, $bottom, $chart->yBreaks, min($most, self::FIRST));
-        $known = [];
-        $at = static function (float $u, float $v) use ($chart, $of, &$known): ?array {
-            $key = "$u $v";
-            if (! array_key_exists($key, $known)) {
-                $place = $chart->place($u, $v);
-                $known[$key] = $place === null ? null : $of->pixel(...$place);
-            }
-
-            return $known[$key];
-        };
-        // What comes in from the front or, through a translucent face, from behind, and not too flat.
-        $faces = static function (float $u, float $v) use ($chart, $of): bool {
-            [$place, $normal, $m] = [$chart->place($u, $v), $chart->normal($u, $v), $of->beam->world->m];
-            if ($place === null || $normal === null) {
-                return false;
-            }
-            $to = [$m[12] - $place[0], $m[13] - $place[1], $m[14] - $place[2]];
-
-            return abs($normal[0] * $to[0] + $normal[1] * $to[1] + $normal[2] * $to[2]) >=
-                cos(deg2rad(self::FLATTEST)) * sqrt($to[0] ** 2 + $to[1] ** 2 + $to[2] ** 2);
-        };
-        $error = 0.0;
-        for ($pass = 0; $pass < 5; $pass++) {
-            $progress !== null && $progress((0.6 * $pass) / 5);
-            [$across, $down, $error] = self::misses($us, $vs, $at, $faces, $of->part);
-            $more = self::halved($us, $across, $most);
-            $deeper = self::halved($vs, $down, $most);
-            if ($more === $us && $deeper === $vs) {
-                break;
-            }
-            [$us, $vs] = [$more, $deeper];
-            [, , $error] = self::misses($us, $vs, $at, $faces, $of->part);
-        }
-        $points = [];
-        foreach ($vs as $v) {
-            foreach ($us as $u) {
-                $points[] = $at($u, $v);
-            }
-        }
-        $points = self::seen($points, $us, $vs, $chart, $of, $scene, $progress);
-        if (array_filter($points) === []) {
+    ): ProjectedMesh {
+        $warp = new self($surface, $of, $scene, $body);
+        $warp->draw($progress ?? static fn (float $done): null => null);
+        if ($warp->pictured === 0) {
             throw InvalidValue::because(
                 'region',
                 'The projector of this region lights nothing of its surface as it stands.',
             );
         }
+        $warp->hide($progress ?? static fn (float $done): null => null);
 
-        return new WarpLattice(
-            array_map(static fn (float $u): float => $u * $width, $us),
-            array_map(static fn (float $v): float => $v * $height, $vs),
-            $points,
-            $error,
+        return new ProjectedMesh($warp->bytes, $warp->error);
+    }
+
+    /** @param  \Closure(float): void  $progress */
+    private function draw(\Closure $progress): void
+    {
+        $mesh = $this->surface->carrier->mesh();
+        $placed = $mesh->moved($this->scene->bodies[$this->body]->world);
+        for ($t = 0, $n = $mesh->triangleCount(); $t < $n; $t++) {
+            $t % 512 === 0 && $progress((0.7 * $t) / $n);
+            $corners = $mesh->pictured($t) ? $this->corners($mesh, $placed, $t) : [];
+            if ($corners === [] || ! $this->mayBeMet($corners)) {
+                $this->hidden[] = $t;
+
+                continue;
+            }
+            foreach (Halving::fans($this->cut($corners)) as $triangle) {
+                $whole = [];
+                foreach ($triangle as $corner) {
+                    $seen = $this->of->pixel($corner[0], $corner[1], $corner[2]);
+                    $seen !== null && ($whole[] = [$corner, $seen]);
+                }
+                if (count($whole) < 3) {
+                    continue;
+                }
+                foreach (
+                    $this->round === null ? [$whole] : Halving::of($whole, $this->middle(...), self::DEEPEST) as $piece
+                ) {
+                    $this->put($piece);
+                }
+            }
+        }
+    }
+
+    /** @return list<list<float>> the corners of a triangle of the surface */
+    private function corners(Mesh $mesh, Mesh $placed, int $t): array
+    {
+        $axis = $this->surface->carrier->roundness()?->frame->origin();
+        $corners = [];
+        for ($k = 0; $k < 3; $k++) {
+            $v = $mesh->indices[3 * $t + $k];
+            [$x, $y, $z] = [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
+            $uv = [$mesh->uvs[2 * $v], $mesh->uvs[2 * $v + 1]];
+            $corners[] =
+                $this->round === null || $axis === null
+                    ? [
+                        $placed->positions[3 * $v],
+                        $placed->positions[3 * $v + 1],
+                        $placed->positions[3 * $v + 2],
+                        ...$uv,
+                        0.0,
+                        0.0,
+                        0.0,
+                    ]
+                    : $this->truly([
+                        0.0,
+                        0.0,
+                        0.0,
+                        ...$uv,
+                        ...$this->round->corner($uv[0], $uv[1], $x - $axis->x, $y - $axis->y, $z - $axis->z),
+                    ]);
+        }
+
+        return $corners;
+    }
+
+    /**
+     * A corner where its true shape has it.
+     *
+     * @param  list<float>  $corner
+     * @return list<float>
+     */
+    private function truly(array $corner): array
+    {
+        if ($this->round !== null) {
+            [$place] = Round::at($this->round->dome, $this->round->frame->m, $corner[5], $corner[6], $corner[7]);
+            [$corner[0], $corner[1], $corner[2]] = $place;
+        }
+
+        return $corner;
+    }
+
+    /**
+     * Whether light of the projector may come to the side of a triangle that shows it: of what is round, to any part
+     * of it.
+     *
+     * @param  list<list<float>>  $corners
+     */
+    private function mayBeMet(array $corners): bool
+    {
+        if ($this->isMet($corners)) {
+            return true;
+        }
+        $round = $this->round;
+        foreach ($corners as [$x, $y, $z, , , $radius, $a, $b]) {
+            if ($round === null) {
+                return false;
+            }
+            [, [$nx, $ny, $nz]] = Round::at($round->dome, $round->frame->m, $radius, $a, $b);
+            [$px, $py, $pz] = $this->lens;
+            // Its front looks away from the axis or the centre, or towards it.
+            $front = self::side($corners, $x + $nx, $y + $ny, $z + $nz) > 0 ? 1 : -1;
+            if ($front * ($nx * ($px - $x) + $ny * ($py - $y) + $nz * ($pz - $z)) > 0) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * Whether light of the projector comes to the side of a flat triangle that shows it.
+     *
+     * @param  list<list<float>>  $corners
+     */
+    private function isMet(array $corners): bool
+    {
+        return $this->isTranslucent || self::side($corners, ...$this->lens) > 0;
+    }
+
+    /**
+     * On which side of a triangle a place is: above 0 before its front.
+     *
+     * @param  list<list<float>>  $corners
+     */
+    private static function side(array $corners, float $x, float $y, float $z): float
+    {
+        [[$ax, $ay, $az], [$bx, $by, $bz], [$cx, $cy, $cz]] = $corners;
+        [$ux, $uy, $uz] = [$bx - $ax, $by - $ay, $bz - $az];
+        [$vx, $vy, $vz] = [$cx - $ax, $cy - $ay, $cz - $az];
+
+        return ($uy * $vz - $uz * $vy) * ($x - $ax) +
+            ($uz * $vx - $ux * $vz) * ($y - $ay) +
+            ($ux * $vy - $uy * $vx) * ($z - $az);
+    }
+
+    /**
+     * The part of a triangle that lies before the lens and within the source.
+     *
+     * @param  list<list<float>>  $corners
+     * @return list<list<float>>
+     */
+    private function cut(array $corners): array
+    {
+        [$left, $top, $right, $bottom] = $this->source;
+        $sides = [
+            static fn (array $c): float => $c[3] - $left,
+            static fn (array $c): float => $right - $c[3],
+            static fn (array $c): float => $c[4] - $top,
+            static fn (array $c): float => $bottom - $c[4],
+            fn (array $c): float => $this->of->depth($c[0], $c[1], $c[2]) - self::NEAREST,
+        ];
+        foreach ($sides as $side) {
+            $corners = Halving::clipped($corners, $side);
+        }
+
+        return $corners;
+    }
+
+    /**
+     * The middle of an edge by its true shape, where the straight edge misses it.
+     *
+     * @param  array{list<float>, array{float, float, float}}  $from
+     * @param  array{list<float>, array{float, float, float}}  $to
+     * @return array{list<float>, array{float, float, float}}|null null where it is near enough
+     */
+    private function middle(array $from, array $to): ?array
+    {
+        [[$a, $p], [$b, $q]] = [$from, $to];
+        // What reaches into the picture beside the edge is no larger than it.
+        if ($this->isOutside([$p, $q], hypot($p[0] / $p[2] - $q[0] / $q[2], $p[1] / $p[2] - $q[1] / $q[2]))) {
+            return null;
+        }
+        $worst = 0.0;
+        $middle = null;
+        // In the middle it is bent away most; a quarter along, places lie farthest from where they run evenly.
+        foreach ([0.5, 0.25, 0.75] as $along) {
+            $corner = $this->between($a, $b, $along);
+            $true = $this->of->pixel($corner[0], $corner[1], $corner[2]);
+            if ($true === null) {
+                return null;
+            }
+            $middle ??= [$corner, $true];
+            $w = (1 - $along) * $p[2] + $along * $q[2];
+            $worst = max(
+                $worst,
+                hypot(
+                    ((1 - $along) * $p[0] + $along * $q[0]) / $w - $true[0] / $true[2],
+                    ((1 - $along) * $p[1] + $along * $q[1]) / $w - $true[1] / $true[2],
+                ),
+            );
+            if ($worst > self::TOLERANCE) {
+                return $middle;
+            }
+        }
+        $this->error = max($this->error, $worst);
+
+        return null;
+    }
+
+    /**
+     * A place along an edge by its true shape.
+     *
+     * @param  list<float>  $a
+     * @param  list<float>  $b
+     * @return list<float>
+     */
+    private function between(array $a, array $b, float $along): array
+    {
+        $corner = array_values(
+            array_map(static fn (float $from, float $to): float => (1 - $along) * $from + $along * $to, $a, $b),
+        );
+        $onRim = static fn (array $c): bool => hypot($c[3] - 0.5, $c[4] - 0.5) > self::RIM;
+        if ($this->round?->dome === true && $onRim($a) && $onRim($b)) {
+            // The rim of a dome is a circle on its raster.
+            [$x, $y, $z, $u, $v, $radius, $right, $up] = $corner;
+            $out = 0.5 / max(1e-9, hypot($u - 0.5, $v - 0.5));
+            $corner = [$x, $y, $z, 0.5 + $out * ($u - 0.5), 0.5 + $out * ($v - 0.5), $radius, $out * $right, $out * $up];
+        }
+
+        return $this->truly($corner);
+    }
+
+    /**
+     * Whether all corners lie past the same side of what the projector is fed, by more than so many pixels.
+     *
+     * @param  list<array{float, float, float}>  $seen
+     */
+    private function isOutside(array $seen, float $by): bool
+    {
+        $part = $this->of->part;
+        [$left, $top] = [$part->x - $by, $part->y - $by];
+        [$right, $bottom] = [$part->x + $part->width + $by, $part->y + $part->height + $by];
+        [$beside, $over, $past, $under] = [true, true, true, true];
+        foreach ($seen as [$x, $y, $w]) {
+            $beside = $beside && $x < $left * $w;
+            $over = $over && $y < $top * $w;
+            $past = $past && $x > $right * $w;
+            $under = $under && $y > $bottom * $w;
+        }
+
+        return $beside || $over || $past || $under;
+    }
+
+    /** @param  array{array{list<float>, array{float, float, float}}, array{list<float>, array{float, float, float}}, array{list<float>, array{float, float, float}}}  $triangle */
+    private function put(array $triangle): void
+    {
+        if (! $this->isMet(array_column($triangle, 0))) {
+            $this->block(array_column($triangle, 1));
+
+            return;
+        }
+        [$width, $height] = [$this->surface->width(), $this->surface->height()];
+        $corners = array_map(
+            static fn (array $one): array => [...$one[1], $one[0][3] * $width, $one[0][4] * $height, $one[1][2]],
+            $triangle,
+        );
+        $this->round === null || $this->measure($triangle);
+        foreach ($this->within($corners) as $corner) {
+            [$x, $y, $w] = $corner;
+            $this->bytes .= pack('g6', ...$corner);
+            $this->reach = [
+                min($this->reach[0], $x / $w),
+                min($this->reach[1], $y / $w),
+                max($this->reach[2], $x / $w),
+                max($this->reach[3], $y / $w),
+                max($this->reach[4], $w),
+            ];
+            $this->pictured++;
+        }
+    }
+
+    /**
+     * By how much the middle of a triangle is missed.
+     *
+     * @param  array{array{list<float>, array{float, float, float}}, array{list<float>, array{float, float, float}}, array{list<float>, array{float, float, float}}}  $triangle
+     */
+    private function measure(array $triangle): void
+    {
+        [[$a, $p], [$b, $q], [$c, $r]] = $triangle;
+        $middle = $this->truly(
+            array_values(array_map(static fn (float $x, float $y, float $z): float => ($x + $y + $z) / 3, $a, $b, $c)),
+        );
+        $true = $this->of->pixel($middle[0], $middle[1], $middle[2]);
+        if ($true === null || $this->isOutside([$true], 0)) {
+            return;
+        }
+        $w = $p[2] + $q[2] + $r[2];
+        $this->error = max(
+            $this->error,
+            hypot(
+                ($p[0] + $q[0] + $r[0]) / $w - $true[0] / $true[2],
+                ($p[1] + $q[1] + $r[1]) / $w - $true[1] / $true[2],
+            ),
         );
     }
 
     /**
-     * @param  list<float>  $breaks
-     * @return non-empty-list<float>
-     */
-    private static function lines(float $from, float $to, array $breaks, int $count): array
-    {
-        $inner = array_values(array_filter($breaks, static fn (float $b): bool => $b > $from + 1e-6 && $b < $to - 1e-6));
-        $lines = [$from];
-        foreach ([...$inner, $to] as $i => $end) {
-            $start = $lines[count($lines) - 1];
-            $pieces = max(1, (int) round((($count - 1) * ($end - $start)) / ($to - $from)));
-            for ($k = 1; $k < $pieces; $k++) {
-                $lines[] = $start + (($end - $start) * $k) / $pieces;
-            }
-            // Where the surface jumps, the last of the one side and the first of the other.
-            if ($i < count($inner)) {
-                array_push($lines, $end - 1e-7, $end + 1e-7);
-            } else {
-                $lines[] = $end;
-            }
-        }
-
-        return $lines;
-    }
-
-    /**
-     * By how much the middles of cells are missed, in pixels of the output.
+     * What of a polygon lies in what the projector is fed, as corners of triangles.
      *
-     * @param  non-empty-list<float>  $us
-     * @param  non-empty-list<float>  $vs
-     * @param  \Closure(float, float): (array{float, float, float}|null)  $at
-     * @param  \Closure(float, float): bool  $faces
-     * @return array{list<float>, list<float>, float} the worst between two lines across, between two down, and of all
-     *     in the middles
+     * @param  list<list<float>>  $corners  place times depth, depth, and more that is linear in the same measure
+     * @return list<list<float>>
      */
-    private static function misses(array $us, array $vs, \Closure $at, \Closure $faces, Rect $part): array
+    private function within(array $corners): array
     {
-        [$across, $down, $error] = [array_fill(0, count($us) - 1, 0.0), array_fill(0, count($vs) - 1, 0.0), 0.0];
-        $within = static fn (array $p): bool => $p[0] >= $part->x * $p[2] &&
-            $p[0] <= ($part->x + $part->width) * $p[2] &&
-            $p[1] >= $part->y * $p[2] &&
-            $p[1] <= ($part->y + $part->height) * $p[2];
-        $miss = static function (array $true, ?array $a, ?array $b): float {
-            if ($a === null || $b === null) {
-                return 0.0;
-            }
-            $w = $a[2] + $b[2];
-
-            return hypot(($a[0] + $b[0]) / $w - $true[0] / $true[2], ($a[1] + $b[1]) / $w - $true[1] / $true[2]);
-        };
-        for ($j = 0, $m = count($vs) - 1; $j < $m; $j++) {
-            for ($i = 0, $n = count($us) - 1; $i < $n; $i++) {
-                if ($us[$i + 1] - $us[$i] < 1e-6 || $vs[$j + 1] - $vs[$j] < 1e-6) {
-                    continue;
-                }
-                [$u, $v] = [($us[$i] + $us[$i + 1]) / 2, ($vs[$j] + $vs[$j + 1]) / 2];
-                $true = $at($u, $v);
-                if ($true === null || ! $within($true) || ! $faces($u, $v)) {
-                    continue;
-                }
-                $ew = $miss($true, $at($us[$i], $v), $at($us[$i + 1], $v));
-                $ns = $miss($true, $at($u, $vs[$j]), $at($u, $vs[$j + 1]));
-                $across[$i] = max($across[$i], $ew);
-                $down[$j] = max($down[$j], $ns);
-                // The cell is drawn as two triangles: its middle lies on the diagonal that they share.
-                $error = max($error, $miss($true, $at($us[$i], $vs[$j]), $at($us[$i + 1], $vs[$j + 1])));
-            }
+        $part = $this->of->part;
+        foreach (
+            [
+                static fn (array $c): float => $c[0] - $part->x * $c[2],
+                static fn (array $c): float => ($part->x + $part->width) * $c[2] - $c[0],
+                static fn (array $c): float => $c[1] - $part->y * $c[2],
+                static fn (array $c): float => ($part->y + $part->height) * $c[2] - $c[1],
+            ] as $side
+        ) {
+            $corners = Halving::clipped($corners, $side);
         }
 
-        return [array_values($across), array_values($down), $error];
+        return array_merge(...Halving::fans($corners));
+    }
+
+    /** @param  \Closure(float): void  $progress */
+    private function hide(\Closure $progress): void
+    {
+        foreach ($this->scene->bodies as $b => $body) {
+            if (($body->material->transmission ?? 0.0) > 0) {
+                continue;
+            }
+            $progress(0.7 + (0.3 * $b) / count($this->scene->bodies));
+            $placed = $body->inVenue();
+            $of = $b === $this->body ? $this->hidden : range(0, max(0, $placed->triangleCount() - 1));
+            foreach ($placed->indices === [] ? [] : $of as $t) {
+                $corners = [];
+                for ($k = 0; $k < 3; $k++) {
+                    $v = 3 * $placed->indices[3 * $t + $k];
+                    $corners[] = [$placed->positions[$v], $placed->positions[$v + 1], $placed->positions[$v + 2]];
+                }
+                $before = Halving::clipped(
+                    $corners,
+                    fn (array $c): float => $this->of->depth($c[0], $c[1], $c[2]) - self::NEAREST,
+                );
+                $seen = [];
+                foreach ($before as [$x, $y, $z]) {
+                    $at = $this->of->pixel($x, $y, $z);
+                    $at !== null && ($seen[] = $at);
+                }
+                if ($seen !== [] && ! $this->isBeside($seen)) {
+                    $this->block($seen);
+                }
+            }
+        }
+    }
+
+    /** @param  list<array{float, float, float}>  $seen  corners of what hides */
+    private function block(array $seen): void
+    {
+        foreach ($this->within($seen) as [$x, $y, $w]) {
+            $this->bytes .= pack('g6', $x, $y, $w, 0, 0, -($w * (1 + self::SLACK[1]) + self::SLACK[0]));
+        }
     }
 
     /**
-     * @param  non-empty-list<float>  $lines
-     * @param  list<float>  $misses
-     * @return non-empty-list<float>
-     */
-    private static function halved(array $lines, array $misses, int $most): array
-    {
-        $wanted = array_filter($misses, static fn (float $m): bool => $m > self::TOLERANCE);
-        arsort($wanted);
-        $wanted = array_slice($wanted, 0, max(0, $most - count($lines)), true);
-        $all = [$lines[0]];
-        for ($i = 1, $n = count($lines); $i < $n; $i++) {
-            if (isset($wanted[$i - 1])) {
-                $all[] = ($lines[$i - 1] + $lines[$i]) / 2;
-            }
-            $all[] = $lines[$i];
-        }
-
-        return $all;
-    }
-
-    /**
-     * Without points that are hidden, and have only hidden ones around them.
+     * Whether something lies past a side of all that is drawn, or behind it.
      *
-     * @param  list<array{float, float, float}|null>  $points
-     * @param  non-empty-list<float>  $us
-     * @param  non-empty-list<float>  $vs
-     * @return list<array{float, float, float}|null>
+     * @param  list<array{float, float, float}>  $seen
      */
-    private static function seen(
-        array $points,
-        array $us,
-        array $vs,
-        SurfaceChart $chart,
-        ProjectedRegion $of,
-        ?Scene $scene,
-        ?\Closure $progress,
-    ): array {
-        if ($scene === null) {
-            return $points;
-        }
-        [$n, $m] = [count($us), count($vs)];
-        $lit = [];
-        foreach ($points as $k => $point) {
-            $k % 256 === 0 && $progress !== null && $progress(0.6 + (0.4 * $k) / count($points));
-            [$u, $v] = [$us[$k % $n], $vs[intdiv($k, $n)]];
-            $place = $point === null ? null : $chart->place($u, $v);
-            $normal = $place === null ? null : $chart->normal($u, $v);
-            $lit[] = $place !== null && $normal !== null && $of->lux($scene, $place, $normal, 90, true) > 0;
-        }
-        foreach ($points as $k => $point) {
-            [$i, $j] = [$k % $n, intdiv($k, $n)];
-            $near = false;
-            for ($y = max(0, $j - 1); $y <= min($m - 1, $j + 1) && ! $near; $y++) {
-                for ($x = max(0, $i - 1); $x <= min($n - 1, $i + 1) && ! $near; $x++) {
-                    $near = $lit[$y * $n + $x];
-                }
-            }
-            if (! $near) {
-                $points[$k] = null;
-            }
-        }
+    private function isBeside(array $seen): bool
+    {
+        [$left, $top, $right, $bottom, $deepest] = $this->reach;
+        $past = static fn (\Closure $side): bool => array_filter($seen, $side) === [];
 
-        return $points;
+        return $past(static fn (array $p): bool => $p[0] >= $left * $p[2]) ||
+            $past(static fn (array $p): bool => $p[0] <= $right * $p[2]) ||
+            $past(static fn (array $p): bool => $p[1] >= $top * $p[2]) ||
+            $past(static fn (array $p): bool => $p[1] <= $bottom * $p[2]) ||
+            $past(static fn (array $p): bool => $p[2] <= $deepest);
     }
 }

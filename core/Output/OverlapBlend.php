@@ -36,7 +36,7 @@ final class OverlapBlend
     private const CHUNK = 512;
 
     /**
-     * @var array<int, array{columns: int, rows: int, lit: list<bool>, depth: list<float>, step: array{float, float}}> by number of the projector
+     * @var array<int, array{columns: int, rows: int, lit: list<bool>, on: list<bool>, depth: list<float>, step: array{float, float}}> by number of the projector
      */
     private array $fields = [];
 
@@ -111,6 +111,7 @@ final class OverlapBlend
                     self::carriedOn(
                         array_values($lacks),
                         $lux[$i],
+                        $this->fields[$i]['on'],
                         $this->fields[$i]['columns'],
                         $this->fields[$i]['rows'],
                     ),
@@ -124,7 +125,13 @@ final class OverlapBlend
                         ? min(1.0, ($share * $target) / $lux[$i][$k])
                         : 0.0);
             }
-            $values = self::carriedOn($values, $lux[$i], $this->fields[$i]['columns'], $this->fields[$i]['rows']);
+            $values = self::carriedOn(
+                $values,
+                $lux[$i],
+                $this->fields[$i]['on'],
+                $this->fields[$i]['columns'],
+                $this->fields[$i]['rows'],
+            );
             $maps[$region->id] = new BlendMap(
                 [$part->x, $part->y, $part->width, $part->height],
                 $this->fields[$i]['columns'],
@@ -142,33 +149,47 @@ final class OverlapBlend
     }
 
     /**
-     * Points that light nothing of the surface have what the lit ones beside them have, so that the light does not
-     * fall before its edge is reached.
+     * Points that are not on the surface have what the nearest lit ones have, ring by ring, so that the light does not
+     * fall before its edge is reached: where that is, its triangles say. Those that are on it and get no light have
+     * what lit ones beside them have, and nothing is carried past them.
      *
      * @param  list<float>  $values
      * @param  array<int, float>  $lux
+     * @param  list<bool>  $on  whether a point is on the surface
      * @return list<float>
      */
-    private static function carriedOn(array $values, array $lux, int $columns, int $rows): array
+    private static function carriedOn(array $values, array $lux, array $on, int $columns, int $rows): array
     {
-        $all = $values;
-        foreach ($values as $k => $value) {
-            if ($lux[$k] > 0) {
-                continue;
-            }
-            [$i, $j, $sum, $count] = [$k % $columns, intdiv($k, $columns), 0.0, 0];
-            for ($y = max(0, $j - 1); $y <= min($rows - 1, $j + 1); $y++) {
-                for ($x = max(0, $i - 1); $x <= min($columns - 1, $i + 1); $x++) {
-                    if ($lux[$y * $columns + $x] > 0) {
-                        $sum += $values[$y * $columns + $x];
-                        $count++;
+        $known = array_map(static fn (float $light): bool => $light > 0, $lux);
+        $edge = array_keys(array_filter($known));
+        $all = $columns * $rows;
+        for ($ring = 0; $edge !== []; $ring++) {
+            // Of each point beside, the sum and number of those that know by now.
+            $sums = $counts = [];
+            foreach ($edge as $k) {
+                $i = $k % $columns;
+                [$first, $last] = [max(0, $i - 1) - $i, min($columns - 1, $i + 1) - $i];
+                for ($row = $k < $columns ? $k : $k - $columns; $row <= $k + $columns && $row < $all; $row += $columns) {
+                    for ($at = $row + $first; $at <= $row + $last; $at++) {
+                        if (! $known[$at] && ($ring === 0 || ! $on[$at])) {
+                            $sums[$at] = ($sums[$at] ?? 0.0) + $values[$k];
+                            $counts[$at] = ($counts[$at] ?? 0) + 1;
+                        }
                     }
                 }
             }
-            $all[$k] = $count > 0 ? $sum / $count : 0.0;
+            $edge = [];
+            foreach ($sums as $at => $sum) {
+                $values[$at] = $sum / $counts[$at];
+                $known[$at] = true;
+                $on[$at] || ($edge[] = $at);
+            }
+        }
+        foreach ($values as $at => $value) {
+            $values[$at] = $known[$at] ? $value : 0.0;
         }
 
-        return array_values($all);
+        return array_values($values);
     }
 
     /**
@@ -253,23 +274,26 @@ final class OverlapBlend
     /**
      * What of its picture a projector lights of the surface, and how far within that each of the lattice's points lies.
      *
-     * @return array{columns: int, rows: int, lit: list<bool>, depth: list<float>, step: array{float, float}}
+     * @return array{columns: int, rows: int, lit: list<bool>, on: list<bool>, depth: list<float>, step: array{float, float}}
      */
     private function field(int $i, ProjectedRegion $region): array
     {
         $part = $region->part;
         $columns = max(2, min($this->lines, $part->width + 1));
         $rows = max(2, min((int) round((($columns - 1) * $part->height) / $part->width) + 1, $part->height + 1));
-        $lit = [];
+        [$lit, $on] = [[], []];
         for ($k = 0, $n = $columns * $rows; $k < $n; $k++) {
             $k % self::CHUNK === 0 && $this->tell((0.5 * ($i + $k / $n)) / count($this->regions));
-            $lit[] = $this->hit($region, ...$this->pixel($region, $k, $columns, $rows)) !== null;
+            $hit = $this->meets($region, ...$this->pixel($region, $k, $columns, $rows));
+            $on[] = $hit !== null;
+            $lit[] = $hit !== null && $hit[2];
         }
 
         return [
             'columns' => $columns,
             'rows' => $rows,
             'lit' => $lit,
+            'on' => $on,
             'depth' => DistanceField::of($lit, $columns, $rows),
             'step' => [$part->width / ($columns - 1), $part->height / ($rows - 1)],
         ];
@@ -292,6 +316,18 @@ final class OverlapBlend
      */
     private function hit(ProjectedRegion $region, float $x, float $y): ?array
     {
+        $met = $this->meets($region, $x, $y);
+
+        return $met !== null && $met[2] ? [$met[0], $met[1]] : null;
+    }
+
+    /**
+     * @return array{array{float, float, float}, array{float, float, float}, bool}|null the place on the surface that
+     *     a pixel meets, the normal of its front there, and whether it is not too flat; null where it meets another
+     *     body, or none
+     */
+    private function meets(ProjectedRegion $region, float $x, float $y): ?array
+    {
         [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $region->ray($x, $y);
         $hit = $this->scene->meets($this->body, $ox, $oy, $oz, $dx, $dy, $dz);
         if ($hit === null || ! $this->scene->mesh->pictured($hit[0])) {
@@ -309,11 +345,9 @@ final class OverlapBlend
             return null;
         }
         $cos = -($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+        $least = $this->chart->isRound() ? 1e-6 : max(1e-6, cos(deg2rad($this->limit)));
 
-        return ($this->isTranslucent() ? abs($cos) : $cos) <=
-            ($this->chart->isRound() ? 1e-6 : max(1e-6, cos(deg2rad($this->limit))))
-            ? null
-            : [$place, $normal];
+        return [$place, $normal, ($this->isTranslucent() ? abs($cos) : $cos) > $least];
     }
 
     private function isTranslucent(): bool

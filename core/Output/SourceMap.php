@@ -20,28 +20,30 @@ final readonly class SourceMap
 
     public static function of(DeliveryMesh $mesh, Output $output, int $columns, int $rows): self
     {
-        [$cw, $ch] = [$output->width / $columns, $output->height / $rows];
+        [$cellWidth, $cellHeight] = [$output->width / $columns, $output->height / $rows];
         $places = array_fill(0, $columns * $rows, null);
+        $depths = array_fill(0, $columns * $rows, INF);
         foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $t) {
-            $xs = [$t[0] / $t[2], $t[5] / $t[7], $t[10] / $t[12]];
-            $ys = [$t[1] / $t[2], $t[6] / $t[7], $t[11] / $t[12]];
+            [$ax, $ay, $aw, $as, $at, $ad, $bx, $by, $bw, $bs, $bt, $bd, $cx, $cy, $cw, $cs, $ct, $cd] = $t;
+            $xs = [$ax / $aw, $bx / $bw, $cx / $cw];
+            $ys = [$ay / $aw, $by / $bw, $cy / $cw];
             // What carries the output's pixels to weights of the corners: the inverse of their homogeneous places.
-            $onto = Mat3::of([$t[0], $t[5], $t[10], $t[1], $t[6], $t[11], $t[2], $t[7], $t[12]])->inverse()?->m;
+            $onto = Mat3::of([$ax, $bx, $cx, $ay, $by, $cy, $aw, $bw, $cw])->inverse()?->m;
             if ($onto === null) {
                 continue;
             }
             [$left, $right] = [
-                max(0, Pixels::floor(min($xs) / $cw - 0.5)),
-                min($columns - 1, Pixels::ceil(max($xs) / $cw - 0.5)),
+                max(0, Pixels::floor(min($xs) / $cellWidth - 0.5)),
+                min($columns - 1, Pixels::ceil(max($xs) / $cellWidth - 0.5)),
             ];
             [$top, $bottom] = [
-                max(0, Pixels::floor(min($ys) / $ch - 0.5)),
-                min($rows - 1, Pixels::ceil(max($ys) / $ch - 0.5)),
+                max(0, Pixels::floor(min($ys) / $cellHeight - 0.5)),
+                min($rows - 1, Pixels::ceil(max($ys) / $cellHeight - 0.5)),
             ];
             for ($j = $top; $j <= $bottom; $j++) {
-                $y = ($j + 0.5) * $ch;
+                $y = ($j + 0.5) * $cellHeight;
                 for ($i = $left; $i <= $right; $i++) {
-                    $x = ($i + 0.5) * $cw;
+                    $x = ($i + 0.5) * $cellWidth;
                     $a = $onto[0] * $x + $onto[1] * $y + $onto[2];
                     $b = $onto[3] * $x + $onto[4] * $y + $onto[5];
                     $c = $onto[6] * $x + $onto[7] * $y + $onto[8];
@@ -49,10 +51,15 @@ final readonly class SourceMap
                     if (min($a, $b, $c) < -1e-9 * abs($sum) || $sum <= 0) {
                         continue;
                     }
-                    $places[$j * $columns + $i] = [
-                        ($a * $t[3] + $b * $t[8] + $c * $t[13]) / $sum,
-                        ($a * $t[4] + $b * $t[9] + $c * $t[14]) / $sum,
-                    ];
+                    $depth = abs(($a * $ad + $b * $bd + $c * $cd) / $sum);
+                    if ($depth > $depths[$j * $columns + $i]) {
+                        continue;
+                    }
+                    $depths[$j * $columns + $i] = $depth;
+                    $places[$j * $columns + $i] =
+                        $ad < 0
+                            ? null
+                            : [($a * $as + $b * $bs + $c * $cs) / $sum, ($a * $at + $b * $bt + $c * $ct) / $sum];
                 }
             }
         }

@@ -201,7 +201,7 @@ final class PlanCompiler
                     $this->track(
                         "delivery:$regionId/mesh",
                         [$region],
-                        fn (): DeliveryMesh => DeliveryMesh::of($region, $this->computed($region)?->lattice),
+                        fn (): DeliveryMesh => DeliveryMesh::of($region, $this->computed($region)?->warp),
                     );
                 }
                 if ($region->model !== '') {

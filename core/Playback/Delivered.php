@@ -8,6 +8,7 @@ use Core\Output\BlendMap;
 use Core\Output\DeliveryMesh;
 use Core\Output\EdgeBlend;
 use Core\Output\MaskShape;
+use Core\Output\SeenTriangles;
 use Core\Plan\Plan;
 
 /**
@@ -20,7 +21,7 @@ final readonly class Delivered
 {
     /**
      * @param  array<string, mixed>  $output
-     * @param  list<array{part: array<string, mixed>, triangles: list<list<float>>|null, blend: BlendMap|null, lift: BlendMap|null, masks: list<MaskShape>}>  $regions
+     * @param  list<array{part: array<string, mixed>, triangles: SeenTriangles|null, blend: BlendMap|null, lift: BlendMap|null, masks: list<MaskShape>}>  $regions
      * @param  list<MaskShape>  $masks  of the output
      */
     private function __construct(private array $output, private array $regions, private array $masks)
@@ -56,9 +57,7 @@ final readonly class Delivered
             $regions[] = [
                 'part' => $part,
                 'triangles' => isset($part['mesh'])
-                    ? ($mesh instanceof DeliveryMesh
-                        ? array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS)
-                        : [])
+                    ? SeenTriangles::of($mesh instanceof DeliveryMesh ? $mesh : DeliveryMesh::fromBytes(''))
                     : null,
                 'blend' => $blend instanceof BlendMap ? $blend : null,
                 'lift' => $lift instanceof BlendMap ? $lift : null,
@@ -88,22 +87,14 @@ final readonly class Delivered
                 }
                 [$at, $rgb] = [[$sx + $px + 0.5, $sy + $py + 0.5], $signal($part['surface'], $sx + $px, $sy + $py)];
             } else {
-                $met = self::met($region['triangles'], $x + 0.5, $y + 0.5);
+                $met = $region['triangles']->at($x + 0.5, $y + 0.5);
                 if ($met === null) {
                     continue;
                 }
                 [$at, $covers] = $met;
                 $rgb = self::mean($part, $at, $covers, $signal);
             }
-            $share = isset($part['blend'])
-                ? EdgeBlend::of(array_combine(EdgeBlend::EDGES, $part['blend']) + ['curve' => $part['curve']])->share(
-                    $at[0] - $sx,
-                    $at[1] - $sy,
-                    $w,
-                    $h,
-                )
-                : 1.0;
-            $share *= $region['blend']?->at($x + 0.5, $y + 0.5) ?? 1.0;
+            $share = $this->share($region, $at, $x + 0.5, $y + 0.5);
             $masked ??= MaskShape::light($this->masks, $x + 0.5, $y + 0.5);
             $found = $this->given(
                 $rgb,
@@ -111,6 +102,56 @@ final readonly class Delivered
                 $region['lift']?->at($x + 0.5, $y + 0.5) ?? 1.0,
                 $masked * MaskShape::light($region['masks'], $at[0], $at[1]),
             );
+        }
+
+        return $found;
+    }
+
+    /**
+     * The share of the light that a region has at a place of the output.
+     *
+     * @param  array{part: array<string, mixed>, blend: BlendMap|null, ...}  $region
+     * @param  array{float, float}  $at  pixel of the surface's raster
+     */
+    private function share(array $region, array $at, float $x, float $y): float
+    {
+        $part = $region['part'];
+        [$sx, $sy, $w, $h] = $part['source'];
+        $edges = isset($part['blend'])
+            ? EdgeBlend::of(array_combine(EdgeBlend::EDGES, $part['blend']) + ['curve' => $part['curve']])
+            : null;
+
+        return ($edges?->share($at[0] - $sx, $at[1] - $sy, $w, $h) ?? 1.0) * ($region['blend']?->at($x, $y) ?? 1.0);
+    }
+
+    /**
+     * What of which surface is shown at a pixel of the output: of the last region that has anything there.
+     *
+     * @return array{surface: string, x: float, y: float, weight: float}|null pixel of the surface's raster, and the
+     *     share of the light that it is given; null where nothing is shown
+     */
+    public function place(float $x, float $y): ?array
+    {
+        $found = null;
+        foreach ($this->regions as $region) {
+            $part = $region['part'];
+            [$sx, $sy, $w, $h] = $part['source'];
+            if ($region['triangles'] === null) {
+                [$px, $py] = [$x - $part['place'][0], $y - $part['place'][1]];
+                $at = $px < 0 || $py < 0 || $px >= $w || $py >= $h ? null : [$sx + $px, $sy + $py];
+            } else {
+                $at = $region['triangles']->at($x, $y)[0] ?? null;
+            }
+            if ($at !== null) {
+                $found = [
+                    'surface' => $part['surface'],
+                    'x' => $at[0],
+                    'y' => $at[1],
+                    'weight' => $this->share($region, $at, $x, $y) *
+                        MaskShape::light($this->masks, $x, $y) *
+                        MaskShape::light($region['masks'], $at[0], $at[1]),
+                ];
+            }
         }
 
         return $found;
@@ -134,50 +175,6 @@ final readonly class Delivered
         );
 
         return [$out($rgb[0], $gain[0]), $out($rgb[1], $gain[1]), $out($rgb[2], $gain[2])];
-    }
-
-    /**
-     * Where the uppermost triangle at a place of the output has it on the surface's raster.
-     *
-     * @param  list<list<float>>  $triangles
-     * @return array{array{float, float}, array{float, float}}|null the place, and how many pixels one of the output
-     *     covers there
-     */
-    private static function met(array $triangles, float $x, float $y): ?array
-    {
-        for ($i = count($triangles) - 1; $i >= 0; $i--) {
-            [$ax, $ay, $aw, $as, $at, $bx, $by, $bw, $bs, $bt, $cx, $cy, $cw, $cs, $ct] = $triangles[$i];
-            [$left, $right] = [min($ax / $aw, $bx / $bw, $cx / $cw), max($ax / $aw, $bx / $bw, $cx / $cw)];
-            if ($x < $left || $x > $right) {
-                continue;
-            }
-            // Weights of the corners are the adjugate of the matrix of their homogeneous places times the point.
-            $weights = static function (float $x, float $y) use ($ax, $ay, $aw, $bx, $by, $bw, $cx, $cy, $cw): array {
-                return [
-                    ($by * $cw - $cy * $bw) * $x + ($cx * $bw - $bx * $cw) * $y + $bx * $cy - $cx * $by,
-                    ($cy * $aw - $ay * $cw) * $x + ($ax * $cw - $cx * $aw) * $y + $cx * $ay - $ax * $cy,
-                    ($ay * $bw - $by * $aw) * $x + ($bx * $aw - $ax * $bw) * $y + $ax * $by - $bx * $ay,
-                ];
-            };
-            [$a, $b, $c] = $weights($x, $y);
-            if (! (($a >= 0 && $b >= 0 && $c >= 0) || ($a <= 0 && $b <= 0 && $c <= 0)) || $a + $b + $c === 0.0) {
-                continue;
-            }
-            $place = static function (float $a, float $b, float $c) use ($as, $at, $bs, $bt, $cs, $ct): array {
-                $sum = $a + $b + $c;
-
-                return [($a * $as + $b * $bs + $c * $cs) / $sum, ($a * $at + $b * $bt + $c * $ct) / $sum];
-            };
-            $here = $place($a, $b, $c);
-            [$right, $down] = [$place(...$weights($x + 1, $y)), $place(...$weights($x, $y + 1))];
-
-            return [
-                $here,
-                [hypot($right[0] - $here[0], $down[0] - $here[0]), hypot($right[1] - $here[1], $down[1] - $here[1])],
-            ];
-        }
-
-        return null;
     }
 
     /**

@@ -27,6 +27,9 @@ use Core\Venue\Surface;
  */
 final class Projections
 {
+    /** Part of all keys: another one where the same venue is computed in another way. */
+    private const FORM = 'as seen';
+
     private ?Scene $scene = null;
 
     /**
@@ -105,17 +108,15 @@ final class Projections
         if ($limit < 10 || $limit > 89) {
             throw InvalidValue::outside('limit', $limit, 10, 89, 'degrees');
         }
-        $raster = [$this->surface->width(), $this->surface->height()];
-        $lattices = [];
+        $meshes = [];
         foreach ($this->regions as $i => $region) {
             $count = count($this->regions);
             $share = static fn (float $done): float => (0.3 * ($i + $done)) / $count;
-            $lattices[$region->id] = ModelWarp::of(
-                $this->chart,
-                $raster,
+            $meshes[$region->id] = ModelWarp::of(
+                $this->surface,
                 $region,
                 $this->scene(),
-                ModelWarp::MOST,
+                $this->body(),
                 $progress === null ? null : static fn (float $done) => $progress($share($done)),
             );
         }
@@ -132,8 +133,8 @@ final class Projections
         $found = $blend->maps($level);
 
         $warps = [];
-        foreach ($lattices as $id => $lattice) {
-            $warps[$id] = new ComputedWarp($lattice, $found['maps'][$id], $found['lifts'][$id] ?? null);
+        foreach ($meshes as $id => $mesh) {
+            $warps[$id] = new ComputedWarp($mesh, $found['maps'][$id], $found['lifts'][$id] ?? null);
         }
 
         return ['warps' => $warps, 'target' => $found['target'], 'cost' => $found['cost']];
@@ -143,6 +144,7 @@ final class Projections
     public function key(bool $level, float $limit): string
     {
         $context = hash_init('xxh128');
+        hash_update($context, self::FORM);
         $numbers = static fn (iterable $values) => hash_update($context, pack('e*', ...[...$values]));
         $bodies = $this->show->venue->bodies();
         usort($bodies, static fn (Body $a, Body $b): int => $a->id <=> $b->id);

@@ -326,7 +326,7 @@ final class DeliveredTest extends TestCase
         );
         $bytes = $warp->toBytes();
         self::assertEquals($warp, ComputedWarp::fromBytes($bytes));
-        self::assertNull(ComputedWarp::fromBytes((new ComputedWarp($warp->lattice, null))->toBytes())->blend);
+        self::assertNull(ComputedWarp::fromBytes((new ComputedWarp($warp->warp, null))->toBytes())->blend);
         $show = self::show(['model' => $key, 'blend' => ['left' => 30]], ['gamma' => 2.0]);
         $raster = self::raster($show, static fn (string $asked): ?string => $asked === $key ? $bytes : null);
         self::assertSame([0, 0, 0], $raster->outputPixel('out', 12, 20));

@@ -229,23 +229,26 @@ final class ProjectionTest extends TestCase
             self::assertEqualsWithDelta($true($u, $v), $chart->place($u, $v), 1e-9);
         }
         $of = self::projected($surface, $pose);
-        $lattice = ModelWarp::of($chart, [$surface->width(), $surface->height()], $of);
-        self::assertLessThan($limit, $lattice->error);
-        $triangles = array_chunk(DeliveryMesh::of($of->region, $lattice)->numbers(), 3 * DeliveryMesh::NUMBERS);
+        $warp = ModelWarp::of($surface, $of, self::scene($surface), 0);
+        self::assertLessThan($limit, $warp->error);
+        $triangles = array_chunk(DeliveryMesh::of($of->region, $warp)->numbers(), 3 * DeliveryMesh::NUMBERS);
         // Places all over each of some triangles: where they land, against where the lens throws the true place.
         $worst = 0.0;
         foreach ($triangles as $k => $t) {
+            if ($t[5] < 0) {
+                continue;
+            }
             foreach (
                 $k % 5 === 0 ? [[1 / 3, 1 / 3, 1 / 3], [0.5, 0.0, 0.5], [0.0, 0.5, 0.5], [0.2, 0.7, 0.1]] : [] as [$a, $b, $c]
             ) {
-                $w = $a * $t[2] + $b * $t[7] + $c * $t[12];
-                $lands = [($a * $t[0] + $b * $t[5] + $c * $t[10]) / $w, ($a * $t[1] + $b * $t[6] + $c * $t[11]) / $w];
+                $w = $a * $t[2] + $b * $t[8] + $c * $t[14];
+                $lands = [($a * $t[0] + $b * $t[6] + $c * $t[12]) / $w, ($a * $t[1] + $b * $t[7] + $c * $t[13]) / $w];
                 if ($lands[0] < 0 || $lands[1] < 0 || $lands[0] > 1920 || $lands[1] > 1200) {
                     continue;
                 }
                 [$u, $v] = [
-                    ($a * $t[3] + $b * $t[8] + $c * $t[13]) / $surface->width(),
-                    ($a * $t[4] + $b * $t[9] + $c * $t[14]) / $surface->height(),
+                    ($a * $t[3] + $b * $t[9] + $c * $t[15]) / $surface->width(),
+                    ($a * $t[4] + $b * $t[10] + $c * $t[16]) / $surface->height(),
                 ];
                 [$place, $normal] = [$chart->place($u, $v), $chart->normal($u, $v)];
                 self::assertTrue($place !== null && $normal !== null);
@@ -262,7 +265,7 @@ final class ProjectionTest extends TestCase
                 $worst = max($worst, hypot($lands[0] - $exact[0], $lands[1] - $exact[1]));
             }
         }
-        self::assertGreaterThan(100, count($triangles));
+        self::assertGreaterThan($kind === 'flat' ? 1 : 100, count($triangles));
         self::assertLessThan($limit, $worst, "worst of $kind");
     }
 
@@ -270,21 +273,17 @@ final class ProjectionTest extends TestCase
     {
         $drum = self::face('drum', ['radius' => 1, 'arc' => 360, 'height' => 2]);
         $of = self::projected($drum, Pose::of(Vec3::of(0, 1, 8)));
-        $lattice = ModelWarp::of(self::chart($drum), [$drum->width(), $drum->height()], $of, self::scene($drum));
-        $lit = array_keys(array_filter($lattice->points));
+        $warp = ModelWarp::of($drum, $of, self::scene($drum), 0);
+        $lit = array_filter($warp->triangles(), static fn (array $t): bool => $t[5] > 0);
         self::assertNotEmpty($lit);
-        foreach ($lit as $k) {
-            // From eight metres it sees to arccos(1/9) from the middle, and one line more is kept.
-            $u = $lattice->xs[$k % count($lattice->xs)] / $drum->width();
-            self::assertLessThan(acos(1 / 9) / (2 * M_PI) + 0.08, abs($u - 0.5));
+        foreach ($lit as $t) {
+            // From eight metres it sees to arccos(1/9) from the middle.
+            foreach ([$t[3], $t[9], $t[15]] as $x) {
+                self::assertLessThan(acos(1 / 9) / (2 * M_PI) + 0.02, abs($x / $drum->width() - 0.5));
+            }
         }
         $this->expectException(InvalidValue::class);
-        ModelWarp::of(
-            self::chart($drum),
-            [$drum->width(), $drum->height()],
-            self::projected($drum, Pose::of(Vec3::of(0, 1, 8), 180)),
-            self::scene($drum),
-        );
+        ModelWarp::of($drum, self::projected($drum, Pose::of(Vec3::of(0, 1, 8), 180)), self::scene($drum), 0);
     }
 
     public function test_stacked_drums_jump_between_their_lines(): void
@@ -296,15 +295,11 @@ final class ProjectionTest extends TestCase
         self::assertNull($chart->place(0.05, 0.25), 'beside the narrower one');
         self::assertSame([0.5], $chart->yBreaks);
         $of = self::projected($drums, Pose::of(Vec3::of(0, 1, 7)));
-        $lattice = ModelWarp::of($chart, [$drums->width(), $drums->height()], $of);
-        $rows = array_values(
-            array_filter($lattice->ys, static fn (float $y): bool => abs($y - $drums->height() / 2) < 0.01),
-        );
-        self::assertCount(2, $rows, 'a line on either side of the step');
-        foreach (array_chunk(DeliveryMesh::of($of->region, $lattice)->numbers(), 15) as $t) {
-            self::assertGreaterThan(
-                0.5,
-                max($t[4], $t[9], $t[14]) - min($t[4], $t[9], $t[14]),
+        $warp = ModelWarp::of($drums, $of, self::scene($drums), 0);
+        foreach ($warp->triangles() as $t) {
+            $high = [$t[4], $t[10], $t[16]];
+            self::assertTrue(
+                $t[5] < 0 || max($high) <= $drums->height() / 2 + 1e-3 || min($high) >= $drums->height() / 2 - 1e-3,
                 'nothing is drawn over the step',
             );
         }

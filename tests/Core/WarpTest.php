@@ -222,12 +222,12 @@ final class WarpTest extends TestCase
     {
         $found = null;
         foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $t) {
-            $l = Linear::solve([[$t[0], $t[5], $t[10]], [$t[1], $t[6], $t[11]], [$t[2], $t[7], $t[12]]], [$x, $y, 1.0]);
+            $l = Linear::solve([[$t[0], $t[6], $t[12]], [$t[1], $t[7], $t[13]], [$t[2], $t[8], $t[14]]], [$x, $y, 1.0]);
             if ($l !== null && min($l) >= -1e-9) {
                 $sum = array_sum($l);
                 $found = [
-                    ($l[0] * $t[3] + $l[1] * $t[8] + $l[2] * $t[13]) / $sum,
-                    ($l[0] * $t[4] + $l[1] * $t[9] + $l[2] * $t[14]) / $sum,
+                    ($l[0] * $t[3] + $l[1] * $t[9] + $l[2] * $t[15]) / $sum,
+                    ($l[0] * $t[4] + $l[1] * $t[10] + $l[2] * $t[16]) / $sum,
                 ];
             }
         }
@@ -271,9 +271,9 @@ final class WarpTest extends TestCase
         foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $k => $t) {
             // The middle of a triangle and of its longest side, where its flat piece is farthest from the surface.
             foreach ($k % 7 === 0 ? [[1 / 3, 1 / 3, 1 / 3], [0.5, 0.0, 0.5]] : [] as [$a, $b, $c]) {
-                $w = $a * $t[2] + $b * $t[7] + $c * $t[12];
-                $flat = [($a * $t[0] + $b * $t[5] + $c * $t[10]) / $w, ($a * $t[1] + $b * $t[6] + $c * $t[11]) / $w];
-                $true = $region->lands($a * $t[3] + $b * $t[8] + $c * $t[13], $a * $t[4] + $b * $t[9] + $c * $t[14]);
+                $w = $a * $t[2] + $b * $t[8] + $c * $t[14];
+                $flat = [($a * $t[0] + $b * $t[6] + $c * $t[12]) / $w, ($a * $t[1] + $b * $t[7] + $c * $t[13]) / $w];
+                $true = $region->lands($a * $t[3] + $b * $t[9] + $c * $t[15], $a * $t[4] + $b * $t[10] + $c * $t[16]);
                 $worst = max($worst, hypot($flat[0] - $true[0], $flat[1] - $true[1]));
             }
         }
@@ -288,7 +288,7 @@ final class WarpTest extends TestCase
             $mesh = DeliveryMesh::of(Region::of('s', Rect::of(0, 0, 200, 100), 0, 0, polygon: $polygon, grid: $grid));
             $area = 0.0;
             foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $t) {
-                $area += abs(($t[8] - $t[3]) * ($t[14] - $t[4]) - ($t[9] - $t[4]) * ($t[13] - $t[3])) / 2;
+                $area += abs(($t[9] - $t[3]) * ($t[16] - $t[4]) - ($t[10] - $t[4]) * ($t[15] - $t[3])) / 2;
             }
             // By the shoelace formula: (180 × 80) less the notch of 90 + 90 by 60 over 2, twice.
             self::assertEqualsWithDelta(180 * 80 - (180 * 60) / 2, $area, 0.5);

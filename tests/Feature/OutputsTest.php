@@ -16,7 +16,10 @@ use Core\Media\Picture;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\EdgeBlend;
+use Core\Output\ProjectedMesh;
+use Core\Output\WarpLattice;
 use Core\Venue\Lens;
+use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Process\Process;
@@ -558,8 +561,20 @@ final class OutputsTest extends TestCase
         self::assertSame(64, strlen($row['model']));
         $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
         // The middle of the face is lit by the left one's pixel right of its own middle: 1.6 m of 4 m over 1920 px.
-        self::assertEqualsWithDelta(0.0, $warp->lattice->error, 1e-6);
+        self::assertInstanceOf(ProjectedMesh::class, $warp->warp);
+        self::assertEqualsWithDelta(0.0, $warp->warp->error, 1e-6);
         self::assertSame([1920, 1200], array_slice($warp->blend->place ?? [], 2));
+        // Six metres before the face, 5 m of it wide: the picture's middle is at -1.6 m, which is 2.9 m from its left.
+        Artisan::call('kite:place', ['output' => $i['one'], 'places' => ['960,600', '0.5,600', '3000,600']]);
+        [$middle, $left, $past] = array_map(
+            static fn (string $line): ?array => json_decode($line, true),
+            explode("\n", trim(Artisan::output())),
+        );
+        self::assertSame([$i['front'], 125.0], [$middle['surface'] ?? '', round($middle['y'] ?? 0, 3)]);
+        self::assertEqualsWithDelta(2.9 * 50, $middle['x'] ?? 0, 0.01);
+        self::assertNull($past);
+        self::assertSame(2, Artisan::call('kite:place', ['output' => $i['one'], 'places' => ['9']]));
+        self::assertSame(2, Artisan::call('kite:place', ['output' => $this->id(), 'places' => ['9,9']]));
         self::assertLessThan(0.01, $seam()['off']);
         self::assertArrayNotHasKey("region $i[regionOne]", $this->document()['computed']['findings']);
         $even = $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/evenness")
@@ -785,7 +800,8 @@ final class OutputsTest extends TestCase
             ->assertJsonPath('message', '2 rows imported.');
         $row = $this->row('region', $i['regionOne']);
         $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
-        $middle = $warp->lattice->points[32 * 65 + 32];
+        self::assertInstanceOf(WarpLattice::class, $warp->warp);
+        $middle = $warp->warp->points[32 * 65 + 32];
         self::assertNotNull($middle);
         self::assertEqualsWithDelta(
             [(float) $table[1 + 16 * 33 + 16][2], (float) $table[1 + 16 * 33 + 16][3]],

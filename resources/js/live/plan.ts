@@ -69,10 +69,10 @@ export class Mesh {
   constructor(readonly numbers: Float32Array) {}
 }
 
-/** The triangles of a region (`core/Output/DeliveryMesh.php`): of each corner its place on the output times its weight, that weight, and its pixel of the surface's raster. */
+/** The triangles of a region (`core/Output/DeliveryMesh.php`): of each corner its place on the output times its weight, that weight, its pixel of the surface's raster, and its depth. */
 export class DeliveryMesh {
-  static readonly LAYOUT = [3, 2] as const;
-  static readonly NUMBERS = 5;
+  static readonly LAYOUT = [3, 2, 1] as const;
+  static readonly NUMBERS = 6;
 
   constructor(readonly numbers: Float32Array) {}
 }

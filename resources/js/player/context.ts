@@ -77,6 +77,8 @@ export class Context {
   readonly corners: WebGLVertexArrayObject;
   readonly rasters: Recent<string, Raster>;
   private readonly meshes: Recent<Float32Array, { vertices: WebGLVertexArrayObject; buffer: WebGLBuffer }>;
+  /** Whether textures of 32-bit numbers can be drawn onto. */
+  readonly exact: boolean;
   private readonly deep: boolean;
   private readonly place = new Float32Array(9);
   private bounds: Rect = [0, 0, 0, 0];
@@ -86,8 +88,8 @@ export class Context {
     readonly target: Target,
   ) {
     this.largest = Math.min(4096, gl.getParameter(gl.MAX_TEXTURE_SIZE));
-    this.deep =
-      gl.getExtension('EXT_color_buffer_half_float') !== null || gl.getExtension('EXT_color_buffer_float') !== null;
+    this.exact = gl.getExtension('EXT_color_buffer_float') !== null;
+    this.deep = this.exact || gl.getExtension('EXT_color_buffer_half_float') !== null;
     this.corners = gl.createVertexArray();
     this.rasters = new Recent(({ frame, texture }) => {
       gl.deleteFramebuffer(frame);

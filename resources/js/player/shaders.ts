@@ -327,16 +327,36 @@ in vec2 uv;
 out vec4 light;
 void main() { light = vec4(texture(raster, uv).rgb * master, 1.0); }`;
 
-/** Triangles of a region onto the output: places come with their weights, so that they are in perspective. */
+/** Triangles of a region, as `core/Output/DeliveryMesh.php` has them. */
 export const REGION = `#version 300 es
 uniform vec2 target;
 uniform float up;
 layout(location = 0) in vec3 onto;
 layout(location = 1) in vec2 pixel;
+layout(location = 2) in float depth;
 out highp vec2 at;
+out highp float deep;
 void main() {
   at = pixel;
+  deep = depth;
   gl_Position = vec4(onto.x / target.x * 2.0 - onto.z, (onto.y / target.y * 2.0 - onto.z) * up, 0.0, onto.z);
+}`;
+
+/**
+ * The place map of a region: of each pixel of the target that of the surface's raster which is seen there, and how many of those it
+ * covers across and down; less than 0 where nothing is. The nearest is seen, of what has no depth the last.
+ */
+export const PLACES = `#version 300 es
+precision highp float;
+in highp vec2 at;
+in highp float deep;
+out vec4 place;
+void main() {
+  vec2 across = dFdx(at);
+  vec2 down = dFdy(at);
+  float d = abs(deep);
+  gl_FragDepth = d == 0.0 ? 1.0 : clamp((${DEPTH.a} + ${DEPTH.b} / d) * 0.5 + 0.5, 0.0, 1.0);
+  place = deep < 0.0 ? vec4(0.0, 0.0, -1.0, -1.0) : vec4(at, sqrt(across * across + down * down));
 }`;
 
 /** Looks shares of the light up between those of a map (`core/Output/BlendMap.php`). */
@@ -354,11 +374,13 @@ float shares(highp sampler2D map, vec4 place, vec2 p) {
 
 /**
  * The last pass for a region that is more than one pixel for one (`core/Playback/Delivered.php`): a window of its surface's raster
- * through its triangles, with its masks and its share of the light.
+ * by the region's place map, with its masks and its share of the light.
  */
 export const WARP = `#version 300 es
 precision highp float;
 uniform sampler2D raster;
+uniform highp sampler2D places;
+uniform vec2 corner;
 uniform highp sampler2D blend;
 uniform highp sampler2D lift;
 uniform sampler2D over;
@@ -379,7 +401,6 @@ uniform float master;
 uniform float gamma;
 uniform vec3 gain;
 uniform float black;
-in highp vec2 at;
 out vec4 light;
 vec3 between(vec2 p) {
   p = (clamp(p, source.xy + 0.5, source.xy + source.zw - 0.5) - window.xy) * scale - 0.5;
@@ -408,10 +429,11 @@ float rise(float d, float width) {
 }
 ${SHARES}
 void main() {
-  vec2 across = dFdx(at);
-  vec2 down = dFdy(at);
+  vec4 place = texelFetch(places, ivec2(gl_FragCoord.xy - corner), 0);
+  vec2 at = place.xy;
+  if (place.z < 0.0) discard;
   if (at.x < tile.x || at.y < tile.y || at.x >= tile.x + tile.z || at.y >= tile.y + tile.w) discard;
-  vec3 signal = clamp(mean(at, sqrt(across * across + down * down)) * master, 0.0, 1.0);
+  vec3 signal = clamp(mean(at, place.zw) * master, 0.0, 1.0);
   // Pixels of what is drawn on, from the top; a preview is drawn smaller than the output.
   vec2 here = vec2(gl_FragCoord.x, up < 0.0 ? target.y / step_.y - gl_FragCoord.y : gl_FragCoord.y);
   vec2 pixel = here * step_;

@@ -1,7 +1,7 @@
 import type { Rect } from '../live/messages';
 import { type BlendMap, DeliveryMesh } from '../live/plan';
 import { type Context, type Program, type Raster, Recent } from './context';
-import { MASK, REGION, WARP } from './shaders';
+import { MASK, PLACES, REGION, WARP } from './shaders';
 
 /** How a region is delivered that is more than one pixel for one. */
 export interface Warped {
@@ -32,11 +32,40 @@ interface Size {
   readonly height: number;
 }
 
+/** Which pixel of a surface's raster is seen at each of a part of the target, whose first pixel is `corner`. */
+interface PlaceMap {
+  raster: Raster;
+  corner: [number, number];
+  /** Pixels in which places were told, and those of the target, when it was drawn. */
+  of: readonly number[];
+}
+
 const UNIT: Rect = [0, 0, 1, 1];
+
+/** The rectangle of the output on which triangles show anything: left, top, right, bottom. */
+function shownOn(numbers: Float32Array): Rect {
+  const n = DeliveryMesh.NUMBERS;
+  const rect: Rect = [
+    Number.POSITIVE_INFINITY,
+    Number.POSITIVE_INFINITY,
+    Number.NEGATIVE_INFINITY,
+    Number.NEGATIVE_INFINITY,
+  ];
+  for (let i = 0; i < numbers.length; i += n) {
+    if ((numbers[i + 5] as number) < 0) continue;
+    const w = numbers[i + 2] as number;
+    const [x, y] = [(numbers[i] as number) / w, (numbers[i + 1] as number) / w];
+    [rect[0], rect[1]] = [Math.min(rect[0], x), Math.min(rect[1], y)];
+    [rect[2], rect[3]] = [Math.max(rect[2], x), Math.max(rect[3], y)];
+  }
+  return rect;
+}
 
 /** Delivers rasters through triangles, with blending and masks. */
 export class Warps {
   private readonly warp: Program;
+  private readonly placing: Program;
+  private readonly maps: Recent<Float32Array, PlaceMap | null>;
   private readonly masking: Program;
   private readonly none: WebGLTexture;
   private readonly numbered: Recent<Float32Array, WebGLTexture>;
@@ -48,7 +77,15 @@ export class Warps {
     gl.bindTexture(gl.TEXTURE_2D, this.none);
     gl.texStorage2D(gl.TEXTURE_2D, 1, gl.R8, 2, 2);
     context.sample('nearest');
-    this.warp = context.program(WARP, REGION);
+    if (!context.exact)
+      throw new Error('This browser cannot draw 32-bit numbers (EXT_color_buffer_float), which warped regions need.');
+    this.warp = context.program(WARP);
+    this.placing = context.program(PLACES, REGION);
+    this.maps = new Recent((map) => {
+      if (map === null) return;
+      gl.deleteFramebuffer(map.raster.frame);
+      gl.deleteTexture(map.raster.texture);
+    });
     this.masking = context.program(MASK);
     this.numbered = new Recent((texture) => gl.deleteTexture(texture));
     this.masked = new Recent(({ frame, texture }) => {
@@ -59,6 +96,7 @@ export class Warps {
 
   /** Ends a draw. */
   end() {
+    this.maps.end();
     this.numbered.end();
     this.masked.end();
   }
@@ -72,13 +110,16 @@ export class Warps {
    * @param space pixels in which places on the target are told
    */
   deliver(raster: Raster, window: Rect, tile: Rect, key: string, how: Warped, master: number, space: Size) {
-    const { gl, target, corners } = this.context;
+    const { gl, target } = this.context;
     const { program, at } = this.warp;
     const { width, height } = space;
+    const map = this.places(how.mesh, space);
+    if (map === null) return;
     const over = how.over.length > 0 ? this.mask('over', how.over, [0, 0, width, height], target.size) : this.none;
     const within = how.within.length > 0 ? this.mask(`within ${key}`, how.within, window, raster) : this.none;
     const textures = {
       raster: raster.texture,
+      places: map.raster.texture,
       blend: this.shares(how.shares),
       lift: this.shares(how.lift),
       over,
@@ -112,15 +153,64 @@ export class Warps {
       how.over.length > 0 ? 1 : 0,
       how.within.length > 0 ? 1 : 0,
     );
-    gl.uniform2f(at('target'), width, height);
-    gl.uniform1f(at('up'), target.frame === null ? -1 : 1);
+    gl.uniform2f(at('corner'), ...map.corner);
     gl.uniform1f(at('master'), master);
     gl.uniform1f(at('gamma'), how.gamma);
     gl.uniform3f(at('gain'), ...how.gain);
     gl.uniform1f(at('black'), how.black);
-    gl.bindVertexArray(this.context.triangles(how.mesh, DeliveryMesh.LAYOUT));
-    gl.drawArrays(gl.TRIANGLES, 0, how.mesh.length / DeliveryMesh.NUMBERS);
-    gl.bindVertexArray(corners);
+    // The part of the target that the map is of, in its own pixels: from the bottom where that is the first row.
+    const { size } = target;
+    const [left_, low] = map.corner;
+    const high = target.frame === null ? size.height - low - map.raster.height : low;
+    const [across, down] = [width / size.width, height / size.height];
+    this.context.rectangle(
+      at,
+      [left_ * across, high * down, map.raster.width * across, map.raster.height * down],
+      space,
+      target.frame === null ? -1 : 1,
+    );
+  }
+
+  /** The place map of a region on the target, drawn once as long as its triangles and the target are the same; null where it shows nothing. */
+  private places(mesh: Float32Array, { width, height }: Size): PlaceMap | null {
+    const { context } = this;
+    const { gl, target } = context;
+    const { size } = target;
+    const of = [width, height, size.width, size.height];
+    const kept = this.maps.get(mesh);
+    if (kept !== undefined && (kept === null || kept.of.every((number, i) => number === of[i]))) return kept;
+    const up = target.frame === null ? -1 : 1;
+    const [x0, y0, x1, y1] = shownOn(mesh);
+    const [sx, sy] = [size.width / width, size.height / height];
+    const [left, right] = [Math.max(0, Math.floor(x0 * sx)), Math.min(size.width, Math.ceil(x1 * sx))];
+    const [top, bottom] = [Math.max(0, Math.floor(y0 * sy)), Math.min(size.height, Math.ceil(y1 * sy))];
+    if (right <= left || bottom <= top) return this.maps.set(mesh, null);
+    const raster = context.framed(gl.RGBA32F, right - left, bottom - top);
+    const corner: [number, number] = [left, up < 0 ? size.height - bottom : top];
+    const depth = gl.createRenderbuffer();
+    gl.bindRenderbuffer(gl.RENDERBUFFER, depth);
+    gl.renderbufferStorage(gl.RENDERBUFFER, gl.DEPTH_COMPONENT24, raster.width, raster.height);
+    gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.RENDERBUFFER, depth);
+    gl.viewport(-corner[0], -corner[1], size.width, size.height);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.disable(gl.BLEND);
+    gl.enable(gl.DEPTH_TEST);
+    gl.depthMask(true);
+    gl.depthFunc(gl.LEQUAL);
+    gl.clearColor(0, 0, -1, -1);
+    gl.clearDepth(1);
+    gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
+    const { program, at } = this.placing;
+    gl.useProgram(program);
+    gl.uniform2f(at('target'), width, height);
+    gl.uniform1f(at('up'), up);
+    gl.bindVertexArray(context.triangles(mesh, DeliveryMesh.LAYOUT));
+    gl.drawArrays(gl.TRIANGLES, 0, mesh.length / DeliveryMesh.NUMBERS);
+    gl.bindVertexArray(context.corners);
+    gl.disable(gl.DEPTH_TEST);
+    gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.RENDERBUFFER, null);
+    gl.deleteRenderbuffer(depth);
+    return this.maps.set(mesh, { raster, corner, of });
   }
 
   /**
