@@ -93,12 +93,7 @@ foreach ([50_000, 100_000, 200_000] as $triangles) {
         ]);
     });
     $of = $projected($drum, Pose::of(Vec3::of(-2, 2.5, 9), -13), 'r');
-    $runs = array_map(
-        static fn (): float => $time(
-            static fn () => ModelWarp::of($drum, $of, $scene, 0),
-        ),
-        range(1, 5),
-    );
+    $runs = array_map(static fn (): float => $time(static fn () => ModelWarp::of($drum, $of, $scene, 0)), range(1, 5));
     $floor = $time(static function () use ($chart, $of): void {
         for ($k = 0; $k < 65 * 65; $k++) {
             $place = $chart->place(($k % 65) / 64, intdiv($k, 65) / 64);

@@ -975,9 +975,7 @@ final class Conductor
                 $lacksOther = $this->reports->take($said, $this->clock->now());
                 $lacksOther === true && $this->watches->refresh();
 
-                return $lacksOther === null
-                    ? [422, ['detail' => 'A report names its player.']]
-                    : [200, ['ok' => true]];
+                return $lacksOther === null ? [422, ['detail' => 'A report names its player.']] : [200, ['ok' => true]];
             default:
                 return [404, ['detail' => 'There is nothing at this address.']];
         }

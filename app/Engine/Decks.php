@@ -240,14 +240,14 @@ final class Decks
                             ? "There is no cue \"$to\"."
                             : 'A jump needs a time in flicks or the name of a cue.';
                     }
-                    $next = $before->jump($at, max(0, $time), $sheet);
+                    $next = $before->jump($at, $time, $sheet);
                     break;
                 case 'nudge':
                     $by = self::flicks($command['by'] ?? null);
                     if ($by === null) {
                         return 'A nudge needs a time in flicks.';
                     }
-                    $next = $before->jump($at, max(0, $before->positionAt($at, $sheet) + $by), $sheet);
+                    $next = $before->jump($at, $before->positionAt($at, $sheet) + $by, $sheet);
                     $on = $deck['on'];
                     break;
                 case 'rate':

@@ -146,7 +146,9 @@ final class OscListener implements ControlSource
             $this->senders[$address] = $from;
         }
 
-        return $this->onEvent === null ? null : ($this->onEvent)(new ControlEvent($this->name(), $address, $arguments, $this->clock->now()));
+        return $this->onEvent === null
+            ? null
+            : ($this->onEvent)(new ControlEvent($this->name(), $address, $arguments, $this->clock->now()));
     }
 
     private function remember(string $from, string $text, ?string $fault): void

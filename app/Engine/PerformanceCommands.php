@@ -36,7 +36,7 @@ final class PerformanceCommands
                     $now + intdiv($lead, 2),
                     (array) ($command['runs'] ?? []),
                     (array) ($command['fades'] ?? []),
-                    ($command['source'] ?? '') ?: 'console',
+                    $command['source'] ?? '' ?: 'console',
                 )
                 : 'What a control says is an object of numbers by address.',
             $of === Command::Clock => $on->decks->hear($command, $now, $now + $lead),

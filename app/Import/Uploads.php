@@ -119,7 +119,13 @@ final readonly class Uploads
             'from' => $from,
             'sha256' => hash(
                 'sha256',
-                (string) @file_get_contents($this->store->upload($upload->id), false, null, $from, max(0, $received - $from)),
+                (string) @file_get_contents(
+                    $this->store->upload($upload->id),
+                    false,
+                    null,
+                    $from,
+                    max(0, $received - $from),
+                ),
             ),
         ];
     }

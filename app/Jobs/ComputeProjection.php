@@ -49,7 +49,11 @@ final readonly class ComputeProjection implements TaskWork
             $changes,
             null,
         );
-        $error = max(0.0, 0.0, ...array_values(array_map(static fn (ComputedWarp $warp): float => $warp->warp->error, $found['warps'])));
+        $error = max(
+            0.0,
+            0.0,
+            ...array_values(array_map(static fn (ComputedWarp $warp): float => $warp->warp->error, $found['warps'])),
+        );
 
         return [
             'key' => $key,

@@ -88,7 +88,7 @@ final class Halving
             $next = ($i + 1) % count($corners);
             [$b, $d, $e] = [$corners[$next], $at[$i], $at[$next]];
             $d >= 0 && ($kept[] = $a);
-            if (($d >= 0) !== ($e >= 0)) {
+            if ($d >= 0 !== $e >= 0) {
                 $s = $d / ($d - $e);
                 $kept[] = array_values(
                     array_map(static fn (float $from, float $to): float => $from + $s * ($to - $from), $a, $b),

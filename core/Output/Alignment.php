@@ -89,6 +89,9 @@ final readonly class Alignment
             }
         }
         [$line, $plane] = self::extent(array_column($points, 'place'));
+        if ($line >= self::FLAT) {
+            AlignmentChecks::points($points, $least);
+        }
         if ($line < self::FLAT) {
             throw InvalidValue::because(
                 'points',
@@ -102,6 +105,7 @@ final readonly class Alignment
             );
         }
         $best = self::solved($points, $lens, $plan, $knownLens, $radial, $plane);
+        self::doubt($best, $points, $lens, $plan, $knownLens, $radial, $plane);
         $bad = null;
         if ($best['rms'] > self::FINE && count($points) > $least) {
             $found = INF;
@@ -168,6 +172,101 @@ final readonly class Alignment
                 'points',
                 'No place of the projector throws these pixels onto these points: look whether two of them were exchanged.',
             );
+    }
+
+    /**
+     * Refuses what the points do not tell: a mirrored picture, a place behind the wall, and a place that a pixel of
+     * error moves far.
+     *
+     * @param  array{p: list<float>, rotation: list<float>, rms: float}  $best
+     * @param  list<array{place: array{float, float, float}, pixel: array{float, float}}>  $points
+     *
+     * @throws InvalidValue
+     */
+    private static function doubt(
+        array $best,
+        array $points,
+        Lens $lens,
+        Pose $plan,
+        bool $knownLens,
+        bool $radial,
+        float $plane,
+    ): void {
+        ['p' => $p, 'rotation' => $o] = $best;
+        if ($plane < self::FLAT) {
+            AlignmentChecks::side($points, self::placed($p, $o), $plan->matrix());
+        } elseif ($best['rms'] > self::FINE) {
+            $mirrored = array_map(
+                static fn (array $one): array => [
+                    'place' => $one['place'],
+                    'pixel' => [$lens->widthPx - $one['pixel'][0], $one['pixel'][1]],
+                ],
+                $points,
+            );
+            try {
+                $other = self::solved($mirrored, $lens, $plan, $knownLens, $radial, $plane)['rms'];
+            } catch (InvalidValue) {
+                $other = INF;
+            }
+            if ($other < $best['rms'] / 10) {
+                throw InvalidValue::because(
+                    'points',
+                    'The points fit a picture that is mirrored: left and right were exchanged, or the projector shows its picture mirrored.',
+                );
+            }
+        }
+        $depths = array_map(
+            static fn (array $one): float => -(
+                $o[6] * ($one['place'][0] - $p[0]) +
+                $o[7] * ($one['place'][1] - $p[1]) +
+                $o[8] * ($one['place'][2] - $p[2])
+            ),
+            $points,
+        );
+        $distance = array_sum($depths) / count($depths);
+        $free = [0, 1, 2, 3, 4, 5, ...$knownLens ? [] : [6, 7, 8], ...$radial ? [9] : []];
+        $f = exp($p[6]);
+        $candidates = [];
+        foreach ([0, 1, 2] as $row) {
+            foreach ([0, 1, 2] as $column) {
+                $places = [];
+                // At the distance of the others, and a fifth nearer.
+                foreach ([$distance, 0.8 * $distance] as $deep) {
+                    $x = ((($column + 0.5) / 3) * $lens->widthPx - $p[7]) / $f;
+                    $y = ($p[8] - (($row + 0.5) / 3) * $lens->heightPx) / $f;
+                    $places[] = [
+                        $p[0] + $deep * ($o[0] * $x + $o[3] * $y - $o[6]),
+                        $p[1] + $deep * ($o[1] * $x + $o[4] * $y - $o[7]),
+                        $p[2] + $deep * ($o[2] * $x + $o[5] * $y - $o[8]),
+                    ];
+                }
+                $candidates[] = [$places, $column, $row];
+            }
+        }
+        AlignmentChecks::looseness(
+            static function (array $more) use ($points, $p, $o, $free): array {
+                $all = [
+                    ...$points,
+                    ...array_map(static fn (array $place): array => ['place' => $place, 'pixel' => [0.0, 0.0]], $more),
+                ];
+
+                return self::normal($all, $p, $o, $free, self::residuals($all, $p, $o) ?? [])[0];
+            },
+            $candidates,
+            $distance,
+        );
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  list<float>  $o  right, up and back in the venue
+     */
+    private static function placed(array $p, array $o): Mat4
+    {
+        return Mat4::of([
+            ...[$o[0], $o[1], $o[2], 0.0, $o[3], $o[4], $o[5], 0.0],
+            ...[$o[6], $o[7], $o[8], 0.0, $p[0], $p[1], $p[2], 1.0],
+        ]);
     }
 
     /** @return array{float, float, float} pixels: focal length, and the middle of the lens */
@@ -597,26 +696,7 @@ final readonly class Alignment
             $spread += $column === null || $left < 1 ? 0.0 : (max(0.0, $column[$k]) * self::squares($r)) / $left;
         }
         $f = exp($p[6]);
-        $pose = Pose::fromMatrix(
-            Mat4::of([
-                $o[0],
-                $o[1],
-                $o[2],
-                0.0,
-                $o[3],
-                $o[4],
-                $o[5],
-                0.0,
-                $o[6],
-                $o[7],
-                $o[8],
-                0.0,
-                $p[0],
-                $p[1],
-                $p[2],
-                1.0,
-            ]),
-        );
+        $pose = Pose::fromMatrix(self::placed($p, $o));
         $long = $lens->portrait ? $lens->heightPx : $lens->widthPx;
 
         return new self(

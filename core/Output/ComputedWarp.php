@@ -15,8 +15,11 @@ final readonly class ComputedWarp
      * @param  BlendMap|null  $blend  null where it shares with none
      * @param  BlendMap|null  $lift  shares of the output's black; null where all of it is added everywhere
      */
-    public function __construct(public ProjectedMesh|WarpLattice $warp, public ?BlendMap $blend, public ?BlendMap $lift = null)
-    {
+    public function __construct(
+        public ProjectedMesh|WarpLattice $warp,
+        public ?BlendMap $blend,
+        public ?BlendMap $lift = null,
+    ) {
     }
 
     /** The length of the warp (32 bits, little-endian), the warp, the blend, the lift. */

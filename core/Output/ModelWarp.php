@@ -318,7 +318,16 @@ final class ModelWarp
             // The rim of a dome is a circle on its raster.
             [$x, $y, $z, $u, $v, $radius, $right, $up] = $corner;
             $out = 0.5 / max(1e-9, hypot($u - 0.5, $v - 0.5));
-            $corner = [$x, $y, $z, 0.5 + $out * ($u - 0.5), 0.5 + $out * ($v - 0.5), $radius, $out * $right, $out * $up];
+            $corner = [
+                $x,
+                $y,
+                $z,
+                0.5 + $out * ($u - 0.5),
+                0.5 + $out * ($v - 0.5),
+                $radius,
+                $out * $right,
+                $out * $up,
+            ];
         }
 
         return $this->truly($corner);

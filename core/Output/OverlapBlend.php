@@ -169,7 +169,11 @@ final class OverlapBlend
             foreach ($edge as $k) {
                 $i = $k % $columns;
                 [$first, $last] = [max(0, $i - 1) - $i, min($columns - 1, $i + 1) - $i];
-                for ($row = $k < $columns ? $k : $k - $columns; $row <= $k + $columns && $row < $all; $row += $columns) {
+                for (
+                    $row = $k < $columns ? $k : $k - $columns;
+                    $row <= $k + $columns && $row < $all;
+                    $row += $columns
+                ) {
                     for ($at = $row + $first; $at <= $row + $last; $at++) {
                         if (! $known[$at] && ($ring === 0 || ! $on[$at])) {
                             $sums[$at] = ($sums[$at] ?? 0.0) + $values[$k];

@@ -11,7 +11,7 @@ namespace Core\Output;
 final readonly class ProjectedMesh
 {
     /** Marks the bytes of one, where those of a lattice have how many columns they have. */
-    private const MAGIC = 0xffffffff;
+    private const MAGIC = 0xFFFFFFFF;
 
     /**
      * @param  string  $bytes  of each corner the six numbers of `DeliveryMesh`, 32-bit floats; without what is set by

@@ -329,7 +329,8 @@ final class Figures
     private static function route(Route $route, array $surfaces, array $coverage): array
     {
         $rasters = array_map(static fn (Surface $s): array => [$s->width(), $s->height()], $surfaces);
-        $degrees = $surfaces === [] ? null : $route->reach->strategy()->degreesPerPixel($route, $route->pane($surfaces[0]));
+        $degrees =
+            $surfaces === [] ? null : $route->reach->strategy()->degreesPerPixel($route, $route->pane($surfaces[0]));
 
         return [
             'surfaces' => array_map(static fn (Surface $s): string => $s->id, $surfaces),

@@ -75,7 +75,12 @@ final readonly class CueEditing
         }
         $before = null;
         foreach (CueList::of($this->show->programme->cues)->cues as $cue) {
-            if ($cue->timeline === $timeline && $cue->time !== null && $cue->time <= $time && ($before === null || $cue->time >= $before->time)) {
+            if (
+                $cue->timeline === $timeline &&
+                $cue->time !== null &&
+                $cue->time <= $time &&
+                ($before === null || $cue->time >= $before->time)
+            ) {
                 $before = $cue;
             }
         }

@@ -281,11 +281,14 @@ final readonly class OutputEditing
     {
         $grid = $this->grid($region);
 
-        return $this->bent($region, match ($way) {
-            'column' => $grid->withColumn($at ?? $grid->widestAcross()),
-            'row' => $grid->withRow($at ?? $grid->widestDown()),
-            default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
-        });
+        return $this->bent(
+            $region,
+            match ($way) {
+                'column' => $grid->withColumn($at ?? $grid->widestAcross()),
+                'row' => $grid->withRow($at ?? $grid->widestDown()),
+                default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
+            },
+        );
     }
 
     /**
@@ -299,11 +302,14 @@ final readonly class OutputEditing
     {
         $grid = $this->grid($region);
 
-        return $this->bent($region, match ($way) {
-            'column' => $grid->withoutColumn($line),
-            'row' => $grid->withoutRow($line),
-            default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
-        });
+        return $this->bent(
+            $region,
+            match ($way) {
+                'column' => $grid->withoutColumn($line),
+                'row' => $grid->withoutRow($line),
+                default => throw InvalidValue::notOneOf('way', $way, ['column', 'row']),
+            },
+        );
     }
 
     /**

@@ -224,4 +224,56 @@ final class AlignmentTest extends TestCase
         $this->expectException(InvalidValue::class);
         Alignment::of($points, self::lens(), $true, true);
     }
+
+    public function test_what_points_leave_open_is_refused_and_what_to_add_is_said(): void
+    {
+        $true = Pose::of(Vec3::of(0, 3, 12));
+        $refused = static function (array $points, bool $known = true, ?Pose $plan = null) use ($true): string {
+            try {
+                Alignment::of($points, self::lens(), $plan ?? $true, $known);
+            } catch (InvalidValue $refused) {
+                return $refused->getMessage();
+            }
+
+            return '';
+        };
+        // A point twice counts once.
+        $four = self::thrown(array_slice(self::FLAT, 0, 4), $true, self::lens());
+        self::assertSame('', $refused($four));
+        $twice = [$four[0], $four[1], $four[2], $four[1]];
+        self::assertStringContainsString('Points 2 and 4 are at the same place', $refused($twice));
+        self::assertStringContainsString('3 are left of the 4', $refused($twice));
+        self::assertSame('', $refused([...$four, $four[1]]));
+        $apart = [...$four, ['place' => $four[1]['place'], 'pixel' => [$four[1]['pixel'][0] + 40, 100.0]]];
+        self::assertStringContainsString('Points 2 and 5 are at the same place but lit', $refused($apart));
+        // Left and right exchanged: on a wall it would stand behind it, in space nothing fits.
+        $mirror = static fn (array $points): array => array_map(
+            static fn (array $p): array => ['place' => $p['place'], 'pixel' => [1920 - $p['pixel'][0], $p['pixel'][1]]],
+            $points,
+        );
+        self::assertStringContainsString('behind the surface', $refused($mirror($four)));
+        foreach ([true, false] as $known) {
+            self::assertStringContainsString(
+                'mirrored',
+                $refused($mirror(self::thrown(self::PLACES, $true, self::lens())), $known),
+            );
+        }
+        // From behind a gauze it stands where it is planned.
+        $behind = Pose::of(Vec3::of(0, 3, -12), 180);
+        self::assertSame(
+            '',
+            $refused(self::thrown(array_slice(self::FLAT, 0, 4), $behind, self::lens()), true, $behind),
+        );
+        // Four in a corner of the picture, 20 cm apart: a pixel moves it by metres.
+        $near = array_map(
+            static fn (array $p): array => [-3.9 + $p[0] / 40, 0.1 + $p[1] / 30, 0.0],
+            array_slice(self::FLAT, 0, 4),
+        );
+        $said = $refused(self::thrown($near, $true, self::lens()));
+        self::assertMatchesRegularExpression('/one pixel of error moves the projector by \d+\.\d m/', $said);
+        self::assertStringContainsString('Add one at the top right of its picture', $said);
+        // All on a line but one.
+        $line = [[-4.0, 1.0, 0.0], [-1.0, 1.0, 0.0], [1.0, 1.0, 0.0], [4.0, 1.0, 0.0]];
+        self::assertStringContainsString('one line', $refused(self::thrown($line, $true, self::lens())));
+    }
 }

@@ -630,4 +630,33 @@ final class ClipEditingTest extends TestCase
         }
         self::assertSame([], Changes::update('clip', 'one', $document->rows['clip']['one'], []));
     }
+
+    public function test_a_cut_at_a_clips_very_edge_leaves_it_alone(): void
+    {
+        $document = self::document(['one' => ['start' => 10, 'length' => 20]]);
+        foreach ([10, 30] as $time) {
+            try {
+                self::editing($document)->split(['one'], $time * self::F);
+                self::fail('Nothing is left to be cut off.');
+            } catch (InvalidValue $refused) {
+                self::assertSame('time', $refused->field);
+            }
+        }
+        [$changes, $made] = self::editing($document)->split(['one'], 11 * self::F);
+        self::assertSame(['new1'], $made);
+        self::assertSame(['new1' => 'a 11–30', 'one' => 'a 10–11'], self::places(self::changed($document, $changes)));
+    }
+
+    public function test_a_slip_leaves_at_least_a_frame_to_be_seen(): void
+    {
+        // The media has 100 frames at 50 a second: 50 frames of the show, its own last one half of one before the end.
+        $document = self::document(['one' => ['start' => 10, 'length' => 20, 'in' => 5]]);
+        $in = static fn (int $by): float => self::changed(
+            $document,
+            self::editing($document)->slip('one', $by * self::F),
+        )->rows['clip']['one']['in'] / self::F;
+        self::assertSame(49.5, (float) $in(99));
+        self::assertSame(0.0, (float) $in(-99));
+        self::assertSame(7.0, (float) $in(2));
+    }
 }

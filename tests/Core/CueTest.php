@@ -551,4 +551,22 @@ final class CueTest extends TestCase
             self::assertSame($field, $refused->field);
         }
     }
+
+    public function test_a_stack_is_as_deep_as_it_may_be_and_no_deeper(): void
+    {
+        $held = [];
+        for ($n = 1; $n <= 40; $n++) {
+            $before = self::at($held, $n, 0.1);
+            $held = self::fire($held, self::cue("c$n", (($n * 7) % 10) / 10, 30), $n, $n);
+            self::assertCount(min($n, 16), $held);
+            self::assertEqualsWithDelta($before, self::at($held, $n, 0.1), 1e-9, 'without a step');
+        }
+        $all = [];
+        for ($n = 1; $n <= 80; $n++) {
+            $cue = self::cue("c$n", 0.0, 100);
+            $value = new CueValue(CueMix::ALL_LAYERS_OPACITY, 0.0);
+            $all = CueMix::fired($all, $cue, $value, $n, self::AT + $n * self::S);
+            self::assertCount(min($n, 64), $all);
+        }
+    }
 }

@@ -270,6 +270,11 @@ final class LedTest extends TestCase
         $tipping = Suspension::of($wall, '0; 1');
         self::assertEqualsWithDelta([-30.0, 90.0], $tipping->loads, 1e-9);
         self::assertTrue($tipping->tips);
+        // None is lifted while all hold; without the right one, the left one is: 60 · 1.5 = 0.7 · F about the first.
+        $lost = Suspension::of($wall, '0.5; 1.2; 2.5');
+        self::assertGreaterThan(0.0, min($lost->loads));
+        self::assertTrue($lost->tips);
+        self::assertEqualsWithDelta((60 * (1.5 - 0.5)) / 0.7, $lost->oneLost, 1e-9);
         // A gap weighs nothing: the left column alone, on the left point.
         self::assertEqualsWithDelta(
             [10.0, 10.0],

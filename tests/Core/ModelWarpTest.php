@@ -9,17 +9,13 @@ use Core\Geometry\Vec3;
 use Core\Light\Beam;
 use Core\Light\Body;
 use Core\Light\Scene;
-use Core\Output\ComputedWarp;
 use Core\Output\DeliveryMesh;
 use Core\Output\ModelWarp;
 use Core\Output\Output;
-use Core\Output\ProjectedMesh;
 use Core\Output\ProjectedRegion;
 use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Output\SeenTriangles;
-use Core\Output\SourceMap;
-use Core\Units\InvalidValue;
 use Core\Venue\Face;
 use Core\Venue\Feeding;
 use Core\Venue\Material;
@@ -191,8 +187,15 @@ final class ModelWarpTest extends TestCase
      * @return list<array{float, float, float, bool}> how far, angle from its middle in radians, height, and whether
      *     from outside
      */
-    private static function drum(array $o, array $d, float $radius, float $axis, float $arc, float $from, float $to): array
-    {
+    private static function drum(
+        array $o,
+        array $d,
+        float $radius,
+        float $axis,
+        float $arc,
+        float $from,
+        float $to,
+    ): array {
         [$x, $z] = [$o[0], $o[2] - $axis];
         [$a, $b, $c] = [$d[0] ** 2 + $d[2] ** 2, $x * $d[0] + $z * $d[2], $x * $x + $z * $z - $radius ** 2];
         $root = $b * $b - $a * $c;
@@ -304,8 +307,7 @@ final class ModelWarpTest extends TestCase
                 [2.0, 160.0, 0.0, true, [[0.5, 0.4, 6.0, 4.0, -2.0, 9.0], [-4.5, 1.0, 1.5, -70.0, -8.0, 0.0]]],
                 [15.0, 180.0, 90.0, false, [[3.0, 0.5, 8.0, 15.0, 40.0, 0.0]]],
                 [25.0, 150.0, 60.0, false, [[0.0, 0.0, 12.0, 0.0, 50.0, 0.0]]],
-            ]
-            as [$radius, $arc, $tilt, $outside, $poses]
+            ] as [$radius, $arc, $tilt, $outside, $poses]
         ) {
             $turn = deg2rad($outside ? -$tilt : $tilt);
             $toward = $outside ? 1 : -1;
@@ -325,7 +327,10 @@ final class ModelWarpTest extends TestCase
                         $t = (-$b + $sign * sqrt($root)) / $a;
                         [$x, $y, $z] = [$o[0] + $t * $r[0], $o[1] + $t * $r[1], $o[2] + $t * $r[2]];
                         // Before it was tilted, seen along its pole.
-                        [$py, $pz] = [$y * cos($turn) + $z * sin($turn), $toward * (-$y * sin($turn) + $z * cos($turn))];
+                        [$py, $pz] = [
+                            $y * cos($turn) + $z * sin($turn),
+                            $toward * (-$y * sin($turn) + $z * cos($turn)),
+                        ];
                         $polar = acos(max(-1.0, min(1.0, $pz / $radius)));
                         if ($t <= 0 || $polar > deg2rad($arc / 2)) {
                             continue;

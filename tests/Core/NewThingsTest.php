@@ -69,8 +69,18 @@ final class NewThingsTest extends TestCase
 
     public function test_a_carrier_is_one_class(): void
     {
-        $surface = new Surface('s', 'Sail', Pose::of(Vec3::of(0, 0, 0)), self::sail(), Feeding::fromRow([]), Material::fromRow([]));
-        self::assertSame([120, 80, false, null], [$surface->width(), $surface->height(), $surface->shines(), $surface->wall()]);
+        $surface = new Surface(
+            's',
+            'Sail',
+            Pose::of(Vec3::of(0, 0, 0)),
+            self::sail(),
+            Feeding::fromRow([]),
+            Material::fromRow([]),
+        );
+        self::assertSame(
+            [120, 80, false, null],
+            [$surface->width(), $surface->height(), $surface->shines(), $surface->wall()],
+        );
         $mesh = SurfaceMesh::of($surface, Mat4::identity());
         self::assertSame(3, $mesh->corners());
         self::assertNull(SurfaceMesh::round($surface));
@@ -78,7 +88,13 @@ final class NewThingsTest extends TestCase
         $chart = SurfaceChart::of($surface, Mat4::identity());
         self::assertEqualsWithDelta([0.0, 1.0, 0.0], array_slice($chart->place(0.5, 0.5) ?? [], 0, 3), 1e-9);
         self::assertNull($chart->place(0.05, 0.05));
-        self::assertStringContainsString('vt', ObjWriter::write([['name' => 'Sail', 'mesh' => self::sail()->mesh(), 'matrix' => Mat4::identity()]], 'Sails'));
+        self::assertStringContainsString(
+            'vt',
+            ObjWriter::write(
+                [['name' => 'Sail', 'mesh' => self::sail()->mesh(), 'matrix' => Mat4::identity()]],
+                'Sails',
+            ),
+        );
     }
 
     public function test_a_reach_is_one_class_and_none_is_without_one(): void
@@ -89,8 +105,13 @@ final class NewThingsTest extends TestCase
             self::assertSame(ucfirst($reach->value).'Reach', (new \ReflectionClass($strategy))->getShortName());
         }
         $where = [];
-        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator(dirname(__DIR__, 2).'/core', \FilesystemIterator::SKIP_DOTS)) as $file) {
-            preg_match('/Reach::(Skin|Lens|Globe)\b/', (string) file_get_contents($file->getPathname())) === 1 && $where[] = $file->getFilename();
+        foreach (
+            new \RecursiveIteratorIterator(
+                new \RecursiveDirectoryIterator(dirname(__DIR__, 2).'/core', \FilesystemIterator::SKIP_DOTS),
+            ) as $file
+        ) {
+            preg_match('/Reach::(Skin|Lens|Globe)\b/', (string) file_get_contents($file->getPathname())) === 1 &&
+                ($where[] = $file->getFilename());
         }
         sort($where);
         // What makes rows of lenses and shares.

@@ -267,7 +267,10 @@ final class OutputEditingTest extends TestCase
             $document = self::after($document, self::editing($document)->addLine('r1', 'column', null));
             $columns[] = $document->rows['region']['r1']['columns'];
         }
-        self::assertEquals([[0, 0.5, 1], [0, 0.25, 0.5, 1], [0, 0.25, 0.5, 0.75, 1], [0, 0.125, 0.25, 0.5, 0.75, 1]], $columns);
+        self::assertEquals(
+            [[0, 0.5, 1], [0, 0.25, 0.5, 1], [0, 0.25, 0.5, 0.75, 1], [0, 0.125, 0.25, 0.5, 0.75, 1]],
+            $columns,
+        );
         $document = self::after($document, self::editing($document)->addLine('r1', 'row', 0.2));
         $document = self::after($document, self::editing($document)->addLine('r1', 'row', null));
         self::assertEqualsWithDelta([0, 0.2, 0.6, 1], $document->rows['region']['r1']['rows'], 1e-12);

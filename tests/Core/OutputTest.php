@@ -31,6 +31,24 @@ final class OutputTest extends TestCase
         yield 'CTA 2160p60' => [3840, 2160, 60, 'cta', 4400, 2250, 594.0];
         yield 'CTA 2160p25' => [3840, 2160, 25, 'cta', 5280, 2250, 297.0];
         yield 'CTA 720p60' => [1280, 720, 60, 'cta', 1650, 750, 74.25];
+        yield 'CTA 720p24' => [1280, 720, 24, 'cta', 3300, 750, 59.4];
+        yield 'CTA 720p48' => [1280, 720, 48, 'cta', 2500, 750, 90.0];
+        yield 'CTA 1080p48' => [1920, 1080, 48, 'cta', 2750, 1125, 148.5];
+        yield 'CTA 1080p47.95' => [1920, 1080, 47.95, 'cta', 2750, 1125, 148.351648];
+        yield 'CTA 1080p100' => [1920, 1080, 100, 'cta', 2640, 1125, 297.0];
+        yield 'CTA 2160p100' => [3840, 2160, 100, 'cta', 5280, 2250, 1188.0];
+        yield 'CTA 2160p120' => [3840, 2160, 120, 'cta', 4400, 2250, 1188.0];
+        yield 'CTA 2560 × 1080 24' => [2560, 1080, 24, 'cta', 3750, 1100, 99.0];
+        yield 'CTA 2560 × 1080 25' => [2560, 1080, 25, 'cta', 3200, 1125, 90.0];
+        yield 'CTA 2560 × 1080 30' => [2560, 1080, 30, 'cta', 3520, 1125, 118.8];
+        yield 'CTA 2560 × 1080 48' => [2560, 1080, 48, 'cta', 3750, 1100, 198.0];
+        yield 'CTA 2560 × 1080 50' => [2560, 1080, 50, 'cta', 3300, 1125, 185.625];
+        yield 'CTA 2560 × 1080 100' => [2560, 1080, 100, 'cta', 2970, 1250, 371.25];
+        yield 'CTA 2560 × 1080 120' => [2560, 1080, 120, 'cta', 3300, 1250, 495.0];
+        yield 'CTA 1680p60' => [1680, 720, 60, 'cta', 2200, 750, 99.0];
+        yield 'CTA 5120 × 2160 60' => [5120, 2160, 60, 'cta', 5500, 2250, 742.5];
+        yield 'CTA 4320p60' => [7680, 4320, 60, 'cta', 9000, 4400, 2376.0];
+        yield 'CTA 4320p120' => [7680, 4320, 120, 'cta', 8800, 4500, 4752.0];
         yield 'CTA 576p50' => [720, 576, 50, 'cta', 864, 625, 27.0];
         yield 'CTA 2560 × 1080 60' => [2560, 1080, 60, 'cta', 3000, 1100, 198.0];
         yield 'RB 1080p60' => [1920, 1080, 60, 'cvt-rb', 2080, 1111, 138.5];
@@ -67,6 +85,15 @@ final class OutputTest extends TestCase
     {
         self::assertNull(VideoTiming::of(1921, 1080, 60, 'cta'));
         self::assertNull(VideoTiming::of(1920, 1080, 61, 'cta'));
+        self::assertNull(VideoTiming::of(1920, 1080, 49.95, 'cta'), 'only multiples of 6 Hz are sent at 1000/1001 too');
+        self::assertSame(
+            [16, 97, null],
+            array_map(static fn (array $of): ?int => VideoTiming::of(...$of)?->vic, [
+                [1920, 1080, 60.0],
+                [3840, 2160, 59.94],
+                [1920, 1200, 60.0],
+            ]),
+        );
         self::assertNull(VideoTiming::of(1920, 1080, 2200, 'cvt-rb2'), 'a frame shorter than the blanking');
         self::assertNull(VideoTiming::of(7, 100, 60, 'cvt-rb'), 'less than a cell of 8 px');
         self::assertNotNull(VideoTiming::of(1, 1, 60));

@@ -562,4 +562,31 @@ final class TrackTest extends TestCase
             HeldValue::fromArray((array) json_decode((string) json_encode($back->toArray()), true)),
         );
     }
+
+    public function test_cuts_keep_to_their_tolerance_where_a_curve_is_as_steep_as_it_may_be(): void
+    {
+        $second = Flicks::PER_SECOND;
+        // Ten seconds into a piece, its bend is nearly the same all along: pure squares, pure cubes, and both.
+        foreach ([[0.0, 0.0, 1.0, 0.0], [0.0, 0.0, 0.0, 0.1], [1.0, -2.0, 0.5, 0.05]] as [$a, $b, $c, $d]) {
+            $track = Track::of([0], [$a, $b, $c, $d]);
+            $area = static fn (float $t): float => $a * $t +
+                ($b * $t ** 2) / 2 +
+                ($c * $t ** 3) / 3 +
+                ($d * $t ** 4) / 4;
+            foreach ([0.01, 0.003, 0.0002] as $tolerance) {
+                $cuts = $track->cuts(10 * $second, 11 * $second, $tolerance * $second);
+                $worst = 0.0;
+                for ($i = 1; $i < count($cuts); $i++) {
+                    [$from, $to] = [$cuts[$i - 1] / $second, $cuts[$i] / $second];
+                    for ($s = 0.1; $s < 1; $s += 0.1) {
+                        $straight = $area($from) * (1 - $s) + $area($to) * $s;
+                        $worst = max($worst, abs($straight - $area($from + $s * ($to - $from))));
+                    }
+                }
+                self::assertLessThanOrEqual($tolerance, $worst);
+                // And there are no more of them than it takes.
+                self::assertGreaterThan($tolerance / 4, $worst * ((count($cuts) - 1) / max(1, count($cuts) - 2)) ** 2);
+            }
+        }
+    }
 }

@@ -394,17 +394,134 @@ final class TransportTest extends TestCase
     public function test_what_is_repeated_from_the_playhead_on_is_a_bar_or_four_seconds_up_to_the_end(): void
     {
         $frame = 28_224_000;
-        $sheet = static fn (int $bar, int $seconds = 60): CueSheet => CueSheet::of($frame, $seconds * Flicks::PER_SECOND, bar: $bar);
+        $sheet = static fn (int $bar, int $seconds = 60): CueSheet => CueSheet::of(
+            $frame,
+            $seconds * Flicks::PER_SECOND,
+            bar: $bar,
+        );
         // 120 beats a minute, four to the bar: two seconds.
         $bar = BeatGrid::of(120)->bar();
         self::assertSame(1_411_200_000, $bar);
         self::assertSame(1_058_400_000, BeatGrid::of(120, 0, 3)->bar());
         self::assertSame([0, 1_411_200_000], $sheet($bar)->loopFrom(0));
-        self::assertSame([10 * $frame, 10 * $frame + 1_411_200_000], $sheet($bar)->loopFrom(11 * $frame - 1), 'from the frame that is seen');
+        self::assertSame(
+            [10 * $frame, 10 * $frame + 1_411_200_000],
+            $sheet($bar)->loopFrom(11 * $frame - 1),
+            'from the frame that is seen',
+        );
         self::assertSame([$frame, $frame + 4 * Flicks::PER_SECOND], $sheet(0)->loopFrom($frame));
-        self::assertSame([58 * Flicks::PER_SECOND, 60 * Flicks::PER_SECOND], $sheet(0)->loopFrom(58 * Flicks::PER_SECOND));
-        self::assertSame([60 * Flicks::PER_SECOND - $frame, 60 * Flicks::PER_SECOND], $sheet(0)->loopFrom(60 * Flicks::PER_SECOND), 'at the end, the last frame');
+        self::assertSame(
+            [58 * Flicks::PER_SECOND, 60 * Flicks::PER_SECOND],
+            $sheet(0)->loopFrom(58 * Flicks::PER_SECOND),
+        );
+        self::assertSame(
+            [60 * Flicks::PER_SECOND - $frame, 60 * Flicks::PER_SECOND],
+            $sheet(0)->loopFrom(60 * Flicks::PER_SECOND),
+            'at the end, the last frame',
+        );
         self::assertSame([0, $frame], CueSheet::of($frame, $frame, bar: 5)->loopFrom(0), 'no shorter than a frame');
         self::assertSame($sheet($bar)->toArray(), CueSheet::fromArray($sheet($bar)->toArray())->toArray());
+    }
+
+    public function test_a_clock_is_chased_at_four_times_at_most_within_the_timeline(): void
+    {
+        $sheet = self::sheet(1000);
+        $at = static fn (int $position, float $rate): Transport => Transport::heldAt(0, 0)->chase(
+            0,
+            $position,
+            $rate,
+            $sheet,
+        );
+        self::assertSame([4.0, -4.0], [$at(500, 9.5)->rate, $at(500, -9.5)->rate]);
+        self::assertSame([1000, 0], [$at(1234, 1.0)->position, $at(-7, -1.0)->position]);
+        // Before the beginning it waits for a clock that comes, and does not for one that goes.
+        self::assertFalse($at(-500, 1.0)->playing);
+        self::assertTrue($at(-500, -1.0)->playing);
+        $one = $at(500, 1.0);
+        self::assertSame($one, $one->chase(100, 610, 1.001, $sheet), 'within a frame, at nearly the same rate');
+        self::assertNotSame($one, $one->chase(100, 611, 1.0, $sheet));
+        self::assertSame(1.1, $one->chase(100, 600, 1.1, $sheet)->rate);
+        // Put right by a second, it goes on passing each cue once; by more, it has jumped.
+        $long = self::sheet(10 * Flicks::PER_SECOND);
+        $runs = Transport::heldAt(0, 0)->chase(0, 0, 1.0, $long);
+        $second = Flicks::PER_SECOND;
+        self::assertNotNull($runs->chase($second, 2 * $second, 1.0, $long)->past);
+        self::assertNull($runs->chase($second, 2 * $second + 1, 1.0, $long)->past);
+    }
+
+    public function test_a_jump_stays_within_the_timeline(): void
+    {
+        $sheet = self::sheet(1000);
+        self::assertSame(0, Transport::heldAt(0, 500)->jump(0, -1, $sheet)->position);
+        self::assertSame(1000, Transport::heldAt(0, 500)->jump(0, 1100, $sheet)->position);
+    }
+
+    public function test_edges_of_a_loop(): void
+    {
+        // A hold point at its very start is met when it comes round.
+        $sheet = self::sheet(1000, [100 => true]);
+        $round = Transport::heldAt(0, 150)
+            ->looped(0, [100, 300], $sheet)
+            ->play(0, $sheet);
+        self::assertSame([150, 100], [$round->restsAt($sheet), $round->restsOn($sheet)]);
+        // From its very end it runs on.
+        $on = Transport::heldAt(0, 300)
+            ->looped(0, [100, 300], $sheet)
+            ->play(0, $sheet);
+        self::assertSame([700, 1000], [$on->restsAt($sheet), $on->restsOn($sheet)]);
+        // A cue at its very end is never come to; one at its start is, each time.
+        $sheet = self::sheet(1000, [100 => false, 300 => false]);
+        $round = Transport::heldAt(0, 150)
+            ->looped(0, [100, 300], $sheet)
+            ->play(0, $sheet);
+        self::assertSame([['c100'], 150], $round->nextPassed(0, $sheet));
+        self::assertSame([['c100'], 350], $round->nextPassed(151, $sheet));
+    }
+
+    public function test_a_cue_at_the_very_end_is_passed_as_playback_comes_to_rest(): void
+    {
+        $sheet = self::sheet(1000, [1000 => false]);
+        $plays = Transport::heldAt(0, 900)->play(0, $sheet);
+        self::assertSame([['c1000'], 100], $plays->nextPassed(0, $sheet));
+        self::assertNull($plays->nextPassed(101, $sheet));
+        // From there it starts over.
+        self::assertSame(0, $plays->play(200, $sheet)->position);
+    }
+
+    public function test_a_cue_is_passed_at_the_least_time_at_which_it_is_reached(): void
+    {
+        foreach ([0.1, 0.3, 0.7, 1.1, 1.5, 2.3, 3.7, 4.0] as $rate) {
+            for ($time = 1; $time < 400; $time += 3) {
+                $cue = ['id' => "c$time", 'time' => $time, 'number' => '1', 'name' => 'C', 'holds' => false];
+                $sheet = CueSheet::of(1, 100_000, [$cue]);
+                $plays = Transport::heldAt(0, 0)->at(0, $rate, $sheet)->play(0, $sheet);
+                // Tick by tick.
+                for ($n = 0; (int) floor($n * $rate) < $time; $n++);
+                self::assertSame([["c$time"], $n], $plays->nextPassed(0, $sheet), "$time at $rate");
+            }
+        }
+    }
+
+    public function test_what_was_passed_stays_passed_when_a_clock_is_put_back(): void
+    {
+        $sheet = self::sheet(100 * Flicks::PER_SECOND, [500 => false]);
+        $first = Transport::heldAt(0, 0)->chase(0, 400, 1.0, $sheet);
+        self::assertSame([['c500'], 100], $first->nextPassed(0, $sheet));
+        // Put back to before the cue, twice, with a little played between.
+        $back = $first->chase(150, 480, 1.0, $sheet);
+        self::assertNull($back->nextPassed(0, $sheet));
+        $again = $back->chase(160, 470, 1.0, $sheet);
+        self::assertSame(470, $again->position);
+        self::assertNull($again->nextPassed(0, $sheet));
+        // When a loop has turned, cues count again.
+        $loop = self::sheet(1000, [100 => false]);
+        $held = Transport::heldAt(0, 250)
+            ->looped(0, [100, 300], $loop)
+            ->play(0, $loop)
+            ->hold(40, $loop);
+        $on = $held->play(50, $loop);
+        self::assertSame([['c100'], 60], $on->nextPassed(0, $loop));
+        // Held a tick after it came round to the cue, that is passed.
+        self::assertSame(100, $on->hold(61, $loop)->past);
     }
 }

@@ -62,7 +62,11 @@ abstract class ControlSourceContract extends TestCase
             return count($events) === 3;
         });
         self::assertSame(
-            [[$source->name(), '/kite/play', []], [$source->name(), '/odd', [0.5, 'x']], [$source->name(), '/kite/hold', [1]]],
+            [
+                [$source->name(), '/kite/play', []],
+                [$source->name(), '/odd', [0.5, 'x']],
+                [$source->name(), '/kite/hold', [1]],
+            ],
             array_map(static fn (ControlEvent $e): array => [$e->source, $e->control, $e->raw], $events),
         );
         self::assertSame([true, true], [$events[0]->time <= $events[1]->time, $events[1]->time <= $events[2]->time]);

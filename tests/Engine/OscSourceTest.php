@@ -48,6 +48,8 @@ final class OscSourceTest extends ControlSourceContract
 
         return $packet === false || $packet === ''
             ? []
-            : array_map(static fn (array $message): array => [$message['address'], $message['arguments']], [...Osc::decode($packet)]);
+            : array_map(static fn (array $message): array => [$message['address'], $message['arguments']], [
+                ...Osc::decode($packet),
+            ]);
     }
 }

@@ -13,8 +13,10 @@ use App\Engine\HeldValues;
 use App\Engine\Journal;
 use App\Engine\OpenShow;
 use App\Engine\Packs;
+use App\Engine\Performance;
 use App\Engine\Wire;
 use App\Support\TicketOffice;
+use Core\Cues\Cue;
 use Core\Plan\Bundle;
 use Core\Playback\CueSheet;
 use Core\Units\Flicks;
@@ -608,7 +610,7 @@ final class PartsTest extends TestCase
             ($tickets = new TicketOffice('key')),
             new Journal("$this->folder/journal.jsonl"),
             $clock,
-            controls: [$pad = new DummySource()],
+            controls: [($pad = new DummySource())],
         );
         $started[0][0](
             Wire::READY,
@@ -657,7 +659,10 @@ final class PartsTest extends TestCase
         self::assertStringContainsString('"map"', $run(0.2));
         // What another source of controls does goes the same way.
         $pad->press('/kite/fader/master/show/level', [0.25]);
-        self::assertStringContainsString('"master:show\/level":[{', str_replace('"master:show/level"', '"master:show\/level"', $run(0.2)));
+        self::assertStringContainsString(
+            '"master:show\/level":[{',
+            str_replace('"master:show/level"', '"master:show\/level"', $run(0.2)),
+        );
         $pad->press('/kite/nowhere', []);
         self::assertSame(['Nothing listens to /kite/nowhere.', null], array_column($pad->health()['last'], 'fault'));
         // While it plays, and for whatever engine time, one frame of health a second is all there is.
@@ -679,5 +684,66 @@ final class PartsTest extends TestCase
             $jumps,
         );
         unset($conductor);
+    }
+
+    public function test_a_fade_of_a_jump_lasts_ten_minutes_at_most(): void
+    {
+        $decks = self::decks();
+        $jump = static fn (int $fade): ?string => $decks->command(
+            ['action' => 'jump', 'time' => self::S, 'fade' => $fade],
+            1000,
+        );
+        self::assertNull($jump(0));
+        self::assertNull($jump(600 * self::S));
+        foreach ([600 * self::S + 1, -1] as $bad) {
+            self::assertSame('A fade is a time in flicks, up to ten minutes.', $jump($bad));
+        }
+        self::assertNull($decks->command(['action' => 'nudge', 'by' => -99 * self::S], 1000));
+        self::assertSame(0, $decks->toArray('main', 2000)['position']);
+    }
+
+    public function test_the_journal_begins_anew_when_it_has_grown_and_a_large_state_is_seldom_written(): void
+    {
+        $path = "$this->folder/journal.jsonl";
+        foreach ([['small' => 1], ['large' => str_repeat('x', 600_000)]] as $state) {
+            $journal = new Journal($path);
+            [$wholes, $longest] = [0, 0];
+            for ($n = 0; $n < 3000; $n++) {
+                $journal->write(['n' => str_repeat('y', 1000)], static function () use ($state, &$wholes): array {
+                    $wholes++;
+
+                    return $state;
+                });
+                clearstatcache();
+                $longest = max($longest, (int) filesize($path));
+            }
+            // A million bytes, or four times the state, and one line more.
+            $most = max(1_000_000, 4 * strlen((string) json_encode(['state' => $state])));
+            self::assertGreaterThan($most, $longest);
+            self::assertLessThan($most + 1100, $longest);
+            self::assertSame(isset($state['small']) ? 4 : 2, $wholes);
+        }
+    }
+
+    public function test_a_cue_that_takes_its_timeline_along_is_not_fired_again_by_it(): void
+    {
+        $performance = Performance::of('show');
+        $performance->decks->setTimelines(
+            [
+                'main' => [
+                    'name' => 'Main',
+                    'sheet' => CueSheet::of(intdiv(self::S, 25), 60 * self::S, [
+                        ['id' => 'c', 'time' => 4 * self::S, 'number' => '1', 'name' => 'C', 'holds' => false],
+                    ]),
+                ],
+            ],
+            0,
+        );
+        $performance->cues->setCues([
+            'c' => new Cue('c', '1', 'C', timeline: 'main', time: 4 * self::S),
+        ]);
+        self::assertNull($performance->fire('c', 1000, 'Ann'));
+        $performance->advance(1000, 2000);
+        self::assertSame('Ann', ((array) $performance->cues->payload()['on'])['c']['by'] ?? null);
     }
 }

@@ -16,10 +16,23 @@ final class PlayerReportsTest extends TestCase
     public function test_a_report_is_made_harmless_and_says_whether_what_is_lacked_is_another(): void
     {
         $reports = new PlayerReports();
-        self::assertTrue($reports->take(['player' => 'p', 'drawn' => INF, 'late' => 'x', 'lacks' => ['tide', 7], 'error' => str_repeat('é', 400)], 10));
+        self::assertTrue(
+            $reports->take(
+                [
+                    'player' => 'p',
+                    'drawn' => INF,
+                    'late' => 'x',
+                    'lacks' => ['tide', 7],
+                    'error' => str_repeat('é', 400),
+                ],
+                10,
+            ),
+        );
         self::assertFalse($reports->take(['player' => 'p', 'lacks' => ['tide', ''], 'drawn' => 3], 11));
         self::assertTrue($reports->take(['player' => 'p', 'lacks' => []], 12));
-        self::assertTrue($reports->take(['player' => 'q', 'layers' => [['layer' => 'a', 'frame' => 5], 'nothing']], 20));
+        self::assertTrue(
+            $reports->take(['player' => 'q', 'layers' => [['layer' => 'a', 'frame' => 5], 'nothing']], 20),
+        );
         [$p, $q] = $reports->all();
         self::assertSame([12, [], 0], [$p['heard'], $p['lacks'], $p['drawn']]);
         self::assertSame([['layer' => 'a', 'frame' => 5, 'shown' => 0]], $q['layers']);
@@ -46,7 +59,16 @@ final class PlayerReportsTest extends TestCase
     {
         $frame = EngineCommands::frame(Command::Identify, ['output' => 'o'], 1000);
         self::assertSame(Wire::json(Wire::IDENTIFY, ['output' => 'o', 'until' => 1000 + 4 * 705_600_000]), $frame);
-        foreach ([[Command::Identify, []], [Command::Identify, ['output' => str_repeat('x', 27)]], [Command::Light, ['patch' => '']], [Command::Light, ['patch' => 'p', 'test' => ['kind' => 'hat']]], [Command::Mark, ['output' => 'o', 'shapes' => [['points' => []]]]], [Command::Play, []]] as [$of, $command]) {
+        foreach (
+            [
+                [Command::Identify, []],
+                [Command::Identify, ['output' => str_repeat('x', 27)]],
+                [Command::Light, ['patch' => '']],
+                [Command::Light, ['patch' => 'p', 'test' => ['kind' => 'hat']]],
+                [Command::Mark, ['output' => 'o', 'shapes' => [['points' => []]]]],
+                [Command::Play, []],
+            ] as [$of, $command]
+        ) {
             try {
                 EngineCommands::frame($of, $command, 0);
                 self::fail("$of->value was taken.");

@@ -93,24 +93,40 @@ final class CueTest extends TestCase
     public function test_a_table_of_before_the_column_had_its_name_is_still_read(): void
     {
         foreach (['grasp' => '901', 'scope' => '902'] as $column => $number) {
-            $this->ask('POST', "shows/$this->show/cues.csv", ['csv' => "number,name,$column\n$number,Whole,everything\n"])->assertCreated()->assertJsonPath('changes.0.fields.scope.after', 'everything');
+            $this->ask('POST', "shows/$this->show/cues.csv", [
+                'csv' => "number,name,$column\n$number,Whole,everything\n",
+            ])
+                ->assertCreated()
+                ->assertJsonPath('changes.0.fields.scope.after', 'everything');
         }
     }
 
     public function test_a_cue_is_added_at_a_time_with_a_number_between_its_neighbours(): void
     {
-        $add = fn (int $seconds) => $this->cues(['action' => 'add', 'timeline' => $this->ids['line'], 'time' => $seconds * Flicks::PER_SECOND + 5])->assertCreated();
+        $add = fn (int $seconds) => $this->cues([
+            'action' => 'add',
+            'timeline' => $this->ids['line'],
+            'time' => $seconds * Flicks::PER_SECOND + 5,
+        ])->assertCreated();
         $number = fn (TestResponse $done): string => (string) $done->json('changes.0.fields.number.after');
         $first = $number($add(1));
         $last = $number($add(20));
         self::assertSame(1.0, (float) $last - (float) $first);
         $between = $add(10);
-        self::assertSame((float) $first + 0.1, (float) $number($between), 'whole ones are taken, so it is the next tenth');
+        self::assertSame(
+            (float) $first + 0.1,
+            (float) $number($between),
+            'whole ones are taken, so it is the next tenth',
+        );
         self::assertTrue($between->json('changes.0.fields.holds.after'));
         self::assertSame(10 * Flicks::PER_SECOND, $between->json('changes.0.fields.time.after'), 'on its frame');
         self::assertSame($between->json('createdId'), $between->json('changes.0.id'));
-        $this->cues(['action' => 'add', 'timeline' => $this->id(), 'time' => 0])->assertStatus(422)->assertJsonPath('field', 'timeline');
-        $this->cues(['action' => 'add', 'timeline' => $this->ids['line'], 'time' => -1])->assertStatus(422)->assertJsonPath('field', 'time');
+        $this->cues(['action' => 'add', 'timeline' => $this->id(), 'time' => 0])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'timeline');
+        $this->cues(['action' => 'add', 'timeline' => $this->ids['line'], 'time' => -1])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'time');
     }
 
     public function test_what_is_on_is_recorded_whole_or_chosen(): void

@@ -256,7 +256,9 @@ final class FuzzTest extends TestCase
         $calls = [];
         foreach (OpenApi::document()['paths'] as $path => $methods) {
             foreach (array_diff_key($methods, ['parameters' => 0]) as $method => $call) {
-                $isExpensive = preg_match('#'.Expensive::pattern().'#', '/api'.preg_replace('/\{[a-z]+\}/', 'x', $path)) === 1;
+                $isExpensive =
+                    preg_match('#'.Expensive::pattern().'#', '/api'.preg_replace('/\{[a-z]+\}/', 'x', $path)) ===
+                    1;
                 $calls[] = [
                     $path,
                     strtoupper($method),

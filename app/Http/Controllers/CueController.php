@@ -78,7 +78,10 @@ final readonly class CueController
                 ];
                 break;
             default:
-                throw Problem::refused('action', 'Unknown action; there are record, add, update, merge, trim and renumber.');
+                throw Problem::refused(
+                    'action',
+                    'Unknown action; there are record, add, update, merge, trim and renumber.',
+                );
         }
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
         if ($release !== []) {

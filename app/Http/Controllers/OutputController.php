@@ -105,8 +105,16 @@ final readonly class OutputController
                 [$name, $changes] = [
                     'Bend '.$called($text('region')),
                     $body->has('line')
-                        ? $editing->removeLine($text('region'), $text('way'), $body->whole('line', 0, BezierGrid::MAX_PATCHES))
-                        : $editing->addLine($text('region'), $text('way'), $body->has('at') ? $body->number('at') : null),
+                        ? $editing->removeLine(
+                            $text('region'),
+                            $text('way'),
+                            $body->whole('line', 0, BezierGrid::MAX_PATCHES),
+                        )
+                        : $editing->addLine(
+                            $text('region'),
+                            $text('way'),
+                            $body->has('at') ? $body->number('at') : null,
+                        ),
                 ];
                 break;
             case 'bend':

@@ -36,12 +36,7 @@ final readonly class CanvasReach implements ReachStrategy
         $own = array_values(array_filter($route->shares, static fn (Share $share): bool => $share->led === null));
 
         return array_map(
-            static fn (Share $share): ReachPart => new ReachPart(
-                'share',
-                $share->id,
-                '',
-                $share->stored,
-            ),
+            static fn (Share $share): ReachPart => new ReachPart('share', $share->id, '', $share->stored),
             $own,
         );
     }
