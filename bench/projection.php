@@ -122,15 +122,7 @@ $four = array_map(
     [[-1.6, 1.7], [1.6, 1.7], [-1.6, 3.3], [1.6, 3.3]],
 );
 foreach ([201, 283, 401] as $lines) {
-    $blend = $time(
-        static fn () => (new OverlapBlend(
-            $scene,
-            0,
-            SurfaceChart::of($wall, $wall->pose->matrix()),
-            $four,
-            lines: $lines,
-        ))->maps(true),
-    );
+    $blend = $time(static fn () => (new OverlapBlend($scene, 0, $wall, $four, lines: $lines))->maps(true));
     $rows = (int) round((($lines - 1) * 1080) / 1920) + 1;
     $met = 0;
     $floor = $time(static function () use ($scene, $four, $lines, $rows, &$met): void {

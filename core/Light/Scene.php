@@ -91,6 +91,24 @@ final readonly class Scene
     }
 
     /**
+     * Share of the light that comes through what lets light through between a point and another one, but for a body;
+     * what is opaque is not asked.
+     */
+    public function transmission(int $body, float $ox, float $oy, float $oz, float $px, float $py, float $pz): float
+    {
+        [$dx, $dy, $dz] = [$px - $ox, $py - $oy, $pz - $oz];
+        $left = 1.0;
+        $from = 1e-9;
+        while (($hit = $this->tree->first($ox, $oy, $oz, $dx, $dy, $dz, $from, 0.9999)) !== null) {
+            $through = $this->bodies[$this->owner[$hit[0]]]->material->transmission ?? 0.0;
+            $left *= $through > 0 && $this->owner[$hit[0]] !== $body ? $through : 1.0;
+            $from = $hit[1] + 1e-7;
+        }
+
+        return $left;
+    }
+
+    /**
      * Where a ray meets a body, through whatever lets light through.
      *
      * @return array{int, float}|null triangle and distance, in lengths of the direction; null where something else

@@ -176,7 +176,7 @@ final class AlignmentChecks
             $matrix[] = array_map(static fn (float $v, float $s): float => $v / $s / $scale[$r], $row, $scale);
         }
         [$values] = Linear::eigen($matrix);
-        if (min($values) < 1e-13) {
+        if (($values[0] ?? 0.0) < 1e-13) {
             return INF;
         }
         $sum = 0.0;

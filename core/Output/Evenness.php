@@ -5,15 +5,18 @@ declare(strict_types=1);
 namespace Core\Output;
 
 /**
- * How evenly squares of content come out. Of each cell of a surface's raster: the stretch is the ratio of the
- * singular values of the map from pixels to where they land, the size the root of their product against the median of
- * all. The score is the share of the landed area whose stretch is below 1.2 and whose size is within 0.8 and 1.25.
+ * How evenly squares of content come out. Of each cell of a surface's raster, in its middle: the stretch is the ratio of
+ * the singular values of the map from pixels to where they land, the size the root of their product against the median
+ * of all. It is that of a pixel, not of the cell, so that a ledge within a cell counts for nothing. The score is the share of the landed area whose stretch is below 1.2 and whose size is within 0.8 and 1.25.
  */
 final readonly class Evenness
 {
     public const STRETCH = 1.2;
 
     public const SIZES = [0.8, 1.25];
+
+    /** Share of a cell over which a pixel is looked at. */
+    private const STEP = 1e-3;
 
     /**
      * @param  list<array{float, float}|null>  $cells  stretch and size, row by row; null where it does not land
@@ -37,30 +40,10 @@ final readonly class Evenness
     public static function of(Rect $source, int $columns, int $rows, \Closure $lands): self
     {
         [$w, $h] = [$source->width / $columns, $source->height / $rows];
-        $points = [];
-        for ($j = 0; $j <= $rows; $j++) {
-            for ($i = 0; $i <= $columns; $i++) {
-                // A hair within, where the surface's edge is.
-                $points[] = $lands(
-                    $source->x + max(1e-6, min($columns * $w - 1e-6, $i * $w)),
-                    $source->y + max(1e-6, min($rows * $h - 1e-6, $j * $h)),
-                );
-            }
-        }
-        [$found, $sizes, $areas] = [[], [], []];
+        [$found, $sizes] = [[], []];
         for ($j = 0; $j < $rows; $j++) {
             for ($i = 0; $i < $columns; $i++) {
-                $at = $j * ($columns + 1) + $i;
-                [$a, $b, $c, $d] = [
-                    $points[$at],
-                    $points[$at + 1],
-                    $points[$at + $columns + 1],
-                    $points[$at + $columns + 2],
-                ];
-                $found[] =
-                    $a === null || $b === null || $c === null || $d === null
-                        ? null
-                        : self::cell($a, $b, $c, $d, $w, $h);
+                $found[] = self::cell($lands, $source->x + ($i + 0.5) * $w, $source->y + ($j + 0.5) * $h, $w, $h);
             }
         }
         foreach ($found as $cell) {
@@ -93,24 +76,60 @@ final readonly class Evenness
     }
 
     /**
-     * @param  array{float, float, float}  $a
-     * @param  array{float, float, float}  $b
-     * @param  array{float, float, float}  $c
-     * @param  array{float, float, float}  $d
-     * @return array{float, float} stretch, and the root of the product of the singular values
+     * @param  \Closure(float, float): ?array{float, float, float}  $lands
+     * @return array{float, float}|null stretch, and the root of the product of the singular values; null where it does
+     *     not land
      */
-    private static function cell(array $a, array $b, array $c, array $d, float $w, float $h): array
+    private static function cell(\Closure $lands, float $x, float $y, float $w, float $h): ?array
     {
+        $here = $lands($x, $y);
+        if ($here === null) {
+            return null;
+        }
+        $e = self::STEP;
+        $across = self::slope($here, $lands($x - $e * $w, $y), $lands($x + $e * $w, $y), $e * $w);
+        $down = self::slope($here, $lands($x, $y - $e * $h), $lands($x, $y + $e * $h), $e * $h);
+        if ($across === null || $down === null) {
+            return null;
+        }
         [$ss, $tt, $st] = [0.0, 0.0, 0.0];
-        for ($k = 0; $k < 3; $k++) {
-            $s = ($b[$k] - $a[$k] + $d[$k] - $c[$k]) / 2 / $w;
-            $t = ($c[$k] - $a[$k] + $d[$k] - $b[$k]) / 2 / $h;
-            [$ss, $tt, $st] = [$ss + $s * $s, $tt + $t * $t, $st + $s * $t];
+        foreach ($across as $k => $s) {
+            [$ss, $tt, $st] = [$ss + $s * $s, $tt + $down[$k] ** 2, $st + $s * $down[$k]];
         }
         // Squares of the singular values are the eigenvalues of the Gram matrix.
         $root = sqrt((($ss - $tt) / 2) ** 2 + $st * $st);
         [$large, $small] = [($ss + $tt) / 2 + $root, ($ss + $tt) / 2 - $root];
 
-        return [$small <= 1e-12 * $large ? 1e6 : sqrt($large / $small), sqrt(sqrt(max(0.0, $large * $small)))];
+        // Flattened to a line it has no area.
+        return $small <= 1e-9 * $large ? [1e6, 0.0] : [sqrt($large / $small), sqrt(sqrt($large * $small))];
+    }
+
+    /**
+     * How far a pixel goes: on both sides alike, or, where one of them jumps or is missing, as on the other.
+     *
+     * @param  array{float, float, float}  $here
+     * @param  array{float, float, float}|null  $before
+     * @param  array{float, float, float}|null  $after
+     * @return list<float>|null
+     */
+    private static function slope(array $here, ?array $before, ?array $after, float $by): ?array
+    {
+        $step = static fn (array $a, array $b): array => [
+            ($b[0] - $a[0]) / $by,
+            ($b[1] - $a[1]) / $by,
+            ($b[2] - $a[2]) / $by,
+        ];
+        $one = $before === null ? null : $step($before, $here);
+        $other = $after === null ? null : $step($here, $after);
+        if ($one === null || $other === null) {
+            return $one ?? $other;
+        }
+        $length = static fn (array $d): float => sqrt($d[0] ** 2 + $d[1] ** 2 + $d[2] ** 2);
+        [$a, $b] = [$length($one), $length($other)];
+        if ($a > 2 * $b || $b > 2 * $a) {
+            return $a < $b ? $one : $other;
+        }
+
+        return [($one[0] + $other[0]) / 2, ($one[1] + $other[1]) / 2, ($one[2] + $other[2]) / 2];
     }
 }

@@ -120,9 +120,17 @@ readonly class FedProjector
      * @param  array{float, float, float}  $normal  of the front
      * @param  float  $limit  degrees; what comes in flatter counts as none
      * @param  bool  $translucent  whether light from behind counts as well
+     * @param  float|null  $through  share of the light that gets there, where it is known; null to ask what stands
+     *     between
      */
-    public function lux(Scene $scene, array $place, array $normal, float $limit = 90, bool $translucent = false): float
-    {
+    public function lux(
+        Scene $scene,
+        array $place,
+        array $normal,
+        float $limit = 90,
+        bool $translucent = false,
+        ?float $through = null,
+    ): float {
         $out = $this->beam->world->m;
         $lens = $this->beam->projector->lens;
         $at = $this->local(...$place);
@@ -140,7 +148,7 @@ readonly class FedProjector
             return 0.0;
         }
         $off = $cos < 0 ? -self::OFF : self::OFF;
-        $through = $scene->reaches(
+        $through ??= $scene->reaches(
             $out[12],
             $out[13],
             $out[14],

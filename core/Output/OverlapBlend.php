@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
+use Core\Light\Body;
 use Core\Light\Scene;
 use Core\Light\SurfaceChart;
+use Core\Venue\Surface;
 
 /**
  * How several projectors share the light of a surface. Each one's weight at a place is how far that place lies within
@@ -40,9 +42,21 @@ final class OverlapBlend
      */
     private array $fields = [];
 
+    /** Metres, and share of the depth, by which a place may lie behind what is seen at its pixel and still be that. */
+    private const SLACK = [0.02, 1e-3];
+
+    /** @var list<SeenTriangles> what each projector sees */
+    private array $seen = [];
+
+    private readonly SurfaceChart $chart;
+
+    /** Whether something lets light through before the surface. */
+    private readonly bool $isVeiled;
+
     /**
-     * @param  list<ProjectedRegion>  $regions  all that show the surface
      * @param  int  $body  of the surface in the scene
+     * @param  list<ProjectedRegion>  $regions  all that show the surface
+     * @param  array<string, ProjectedMesh>  $meshes  what each projector sees, by region; what is missing is computed
      * @param  array<string, list<MaskShape>>  $masks  of outputs, by region
      * @param  float  $limit  degrees from straight on, beyond which a projector does not count
      * @param  int  $lines  across each picture
@@ -51,14 +65,24 @@ final class OverlapBlend
     public function __construct(
         private readonly Scene $scene,
         private readonly int $body,
-        private readonly SurfaceChart $chart,
+        private readonly Surface $surface,
         private readonly array $regions,
+        array $meshes = [],
         private readonly array $masks = [],
         private readonly float $limit = 80,
         private readonly int $lines = self::LINES,
         private readonly ?\Closure $progress = null,
     ) {
+        $this->chart = SurfaceChart::of($surface, $scene->bodies[$body]->world);
+        $veils = array_filter(
+            $scene->bodies,
+            static fn (Body $one, int $b): bool => $b !== $body && ($one->material->transmission ?? 0.0) > 0,
+            ARRAY_FILTER_USE_BOTH,
+        );
+        $this->isVeiled = $veils !== [];
         foreach ($regions as $i => $region) {
+            $mesh = $meshes[$region->id] ?? ModelWarp::of($surface, $region, $scene, $body);
+            $this->seen[] = SeenTriangles::of(DeliveryMesh::fromBytes($mesh->bytes));
             $this->fields[$i] = $this->field($i, $region);
         }
     }
@@ -81,7 +105,7 @@ final class OverlapBlend
                     continue;
                 }
                 [$x, $y] = $this->pixel($region, $k, $n, $m);
-                $hit = $this->hit($region, $x, $y);
+                $hit = $this->hit($i, $x, $y);
                 if ($hit === null) {
                     continue;
                 }
@@ -218,7 +242,14 @@ final class OverlapBlend
             if ($w <= 0) {
                 continue;
             }
-            $lux = $other->lux($this->scene, $place, $normal, $this->limit, $this->isTranslucent());
+            $lux = $other->lux(
+                $this->scene,
+                $place,
+                $normal,
+                $this->limit,
+                $this->isTranslucent(),
+                $this->through($j, $place, $j === $own),
+            );
             if ($lux <= 0) {
                 continue;
             }
@@ -288,7 +319,7 @@ final class OverlapBlend
         [$lit, $on] = [[], []];
         for ($k = 0, $n = $columns * $rows; $k < $n; $k++) {
             $k % self::CHUNK === 0 && $this->tell((0.5 * ($i + $k / $n)) / count($this->regions));
-            $hit = $this->meets($region, ...$this->pixel($region, $k, $columns, $rows));
+            $hit = $this->meets($i, ...$this->pixel($region, $k, $columns, $rows));
             $on[] = $hit !== null;
             $lit[] = $hit !== null && $hit[2];
         }
@@ -315,12 +346,33 @@ final class OverlapBlend
     }
 
     /**
+     * Share of the light of a projector that gets to a place.
+     *
+     * @param  array{float, float, float}  $place
+     * @param  bool  $seen  whether it is known to be seen
+     */
+    private function through(int $i, array $place, bool $seen): float
+    {
+        $region = $this->regions[$i];
+        if (! $seen) {
+            $at = $region->pixel(...$place);
+            $depth = $at === null ? null : $this->seen[$i]->depth($at[0] / $at[2], $at[1] / $at[2]);
+            if ($at === null || $depth === null || $at[2] > $depth * (1 + self::SLACK[1]) + self::SLACK[0]) {
+                return 0.0;
+            }
+        }
+        $m = $region->beam->world->m;
+
+        return $this->isVeiled ? $this->scene->transmission($this->body, $m[12], $m[13], $m[14], ...$place) : 1.0;
+    }
+
+    /**
      * @return array{array{float, float, float}, array{float, float, float}}|null the place on the surface that a
      *     pixel lights, and the normal of its front there; null where it lights another body, none, or too flat
      */
-    private function hit(ProjectedRegion $region, float $x, float $y): ?array
+    private function hit(int $i, float $x, float $y): ?array
     {
-        $met = $this->meets($region, $x, $y);
+        $met = $this->meets($i, $x, $y);
 
         return $met !== null && $met[2] ? [$met[0], $met[1]] : null;
     }
@@ -330,28 +382,22 @@ final class OverlapBlend
      *     a pixel meets, the normal of its front there, and whether it is not too flat; null where it meets another
      *     body, or none
      */
-    private function meets(ProjectedRegion $region, float $x, float $y): ?array
+    private function meets(int $i, float $x, float $y): ?array
     {
-        [[$ox, $oy, $oz], [$dx, $dy, $dz]] = $region->ray($x, $y);
-        $hit = $this->scene->meets($this->body, $ox, $oy, $oz, $dx, $dy, $dz);
-        if ($hit === null || ! $this->scene->mesh->pictured($hit[0])) {
+        $at = $this->seen[$i]->place($x, $y);
+        if ($at === null) {
             return null;
         }
-        $place = [$ox + $hit[1] * $dx, $oy + $hit[1] * $dy, $oz + $hit[1] * $dz];
-        if ($this->chart->isRound()) {
-            // It is brighter or darker by its true shape than by the flat pieces of its mesh.
-            [$u, $v] = $this->scene->raster($hit[0], ...$place);
-            [$place, $normal] = [$this->chart->place($u, $v), $this->chart->normal($u, $v)];
-        } else {
-            $normal = $this->scene->mesh->normal($hit[0]);
-        }
+        [$u, $v] = [$at[0] / $this->surface->width(), $at[1] / $this->surface->height()];
+        [$place, $normal] = [$this->chart->place($u, $v), $this->chart->normal($u, $v)];
         if ($place === null || $normal === null) {
             return null;
         }
-        $cos = -($normal[0] * $dx + $normal[1] * $dy + $normal[2] * $dz) / sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+        $cos = $this->regions[$i]->straight($place, $normal);
         $least = $this->chart->isRound() ? 1e-6 : max(1e-6, cos(deg2rad($this->limit)));
 
-        return [$place, $normal, ($this->isTranslucent() ? abs($cos) : $cos) > $least];
+        // Only sides that show it are seen at all.
+        return [$place, $normal, $cos > $least];
     }
 
     private function isTranslucent(): bool

@@ -44,17 +44,7 @@ final readonly class SeenTriangles
      */
     public function at(float $x, float $y): ?array
     {
-        [$seen, $nearest] = [null, INF];
-        foreach ($this->squares[Pixels::floor($x / self::SQUARE)][Pixels::floor($y / self::SQUARE)] ?? [] as $k) {
-            $weights = self::weights($this->triangles[$k], $x, $y);
-            if ($weights === null) {
-                continue;
-            }
-            $depth = abs(self::mean($this->triangles[$k], $weights, 5));
-            if ($depth <= $nearest) {
-                [$seen, $nearest] = [$k, $depth];
-            }
-        }
+        [$seen] = $this->nearest($x, $y);
         if ($seen === null || $this->triangles[$seen][5] < 0) {
             return null;
         }
@@ -73,6 +63,47 @@ final readonly class SeenTriangles
     }
 
     /**
+     * The place of the surface's raster that is seen at a place of the output, alone.
+     *
+     * @return array{float, float}|null
+     */
+    public function place(float $x, float $y): ?array
+    {
+        [$seen, , $weights] = $this->nearest($x, $y);
+        if ($seen === null || $weights === null || $this->triangles[$seen][5] < 0) {
+            return null;
+        }
+
+        return [self::mean($this->triangles[$seen], $weights, 3), self::mean($this->triangles[$seen], $weights, 4)];
+    }
+
+    /** How deep what is nearest at a place of the output lies before the lens, in metres; null where nothing is. */
+    public function depth(float $x, float $y): ?float
+    {
+        [$seen, $depth] = $this->nearest($x, $y);
+
+        return $seen === null ? null : $depth;
+    }
+
+    /** @return array{int|null, float, array{float, float, float}|null} the triangle, its depth, and how its corners count */
+    private function nearest(float $x, float $y): array
+    {
+        [$seen, $nearest, $counts] = [null, INF, null];
+        foreach ($this->squares[Pixels::floor($x / self::SQUARE)][Pixels::floor($y / self::SQUARE)] ?? [] as $k) {
+            $weights = self::weights($this->triangles[$k], $x, $y);
+            if ($weights === null) {
+                continue;
+            }
+            $depth = abs(self::mean($this->triangles[$k], $weights, 5));
+            if ($depth <= $nearest) {
+                [$seen, $nearest, $counts] = [$k, $depth, $weights];
+            }
+        }
+
+        return [$seen, $nearest, $counts];
+    }
+
+    /**
      * How much each corner counts at a place within a triangle; null outside of it.
      *
      * @param  list<float>  $t
@@ -81,10 +112,12 @@ final readonly class SeenTriangles
     private static function weights(array $t, float $x, float $y): ?array
     {
         [$a, $b, $c] = $weights = self::spread($t, $x, $y);
+        $sum = $a + $b + $c;
+        // Corners are kept with seven digits: what lies on an edge is within.
+        $slack = 1e-7 * abs($sum);
+        $least = $sum > 0 ? min($a, $b, $c) : -max($a, $b, $c);
 
-        return (($a >= 0 && $b >= 0 && $c >= 0) || ($a <= 0 && $b <= 0 && $c <= 0)) && $a + $b + $c !== 0.0
-            ? $weights
-            : null;
+        return $sum !== 0.0 && $least >= -$slack ? $weights : null;
     }
 
     /**

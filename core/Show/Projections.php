@@ -123,8 +123,9 @@ final class Projections
         $blend = new OverlapBlend(
             $this->scene(),
             $this->body(),
-            $this->chart,
+            $this->surface,
             $this->regions,
+            $meshes,
             $this->masks,
             $limit,
             $lines,

@@ -386,7 +386,7 @@ final class OutputEditingTest extends TestCase
     {
         $figures = Figures::of(Document::of(self::HEAD, self::rows())->show)['outputs'];
         self::assertSame(
-            ['CTA-861', 800, 525],
+            ['CTA-861, VIC 1', 800, 525],
             [
                 $figures['led']['timing']['rule'],
                 $figures['led']['timing']['width'],

@@ -369,7 +369,7 @@ final class ProjectionTest extends TestCase
             ['maps' => $maps, 'target' => $target] = (new OverlapBlend(
                 $scene,
                 0,
-                self::chart($wall),
+                $wall,
                 $regions,
                 limit: self::LIMIT,
                 lines: 121,
@@ -404,7 +404,7 @@ final class ProjectionTest extends TestCase
         $lifts = static fn (array $regions): array => (new OverlapBlend(
             $scene,
             0,
-            self::chart($wall),
+            $wall,
             $regions,
             limit: self::LIMIT,
             lines: 121,
@@ -466,14 +466,7 @@ final class ProjectionTest extends TestCase
             self::projected($wall, Pose::of(Vec3::of(-1.6, 2.5, 6)), id: 'b', stack: 'left'),
             self::projected($wall, Pose::of(Vec3::of(1.6, 2.5, 6)), id: 'c'),
         ];
-        ['maps' => $maps] = (new OverlapBlend(
-            $scene,
-            0,
-            self::chart($wall),
-            $regions,
-            limit: self::LIMIT,
-            lines: 121,
-        ))->maps();
+        ['maps' => $maps] = (new OverlapBlend($scene, 0, $wall, $regions, limit: self::LIMIT, lines: 121))->maps();
         self::assertEqualsWithDelta(2.0, self::at($regions, $maps, $scene, [-2.5, 2.5, 0.0], [0.0, 0.0, 1.0])[0], 1e-9);
         [$shares] = self::at($regions, $maps, $scene, [0.0, 2.5, 0.0], [0.0, 0.0, 1.0]);
         self::assertEqualsWithDelta(1.5, $shares, 0.01, 'in the middle of the overlap: half of both, and half of one');
@@ -549,7 +542,7 @@ final class ProjectionTest extends TestCase
         $blend = new OverlapBlend(
             $scene,
             0,
-            self::chart($surface),
+            $surface,
             $regions,
             limit: self::LIMIT,
             lines: $lines,
@@ -598,7 +591,7 @@ final class ProjectionTest extends TestCase
         ['maps' => $maps] = (new OverlapBlend(
             self::scene($wall),
             0,
-            self::chart($wall),
+            $wall,
             $regions,
             limit: self::LIMIT,
             lines: 121,
@@ -651,6 +644,15 @@ final class ProjectionTest extends TestCase
         );
         self::assertEqualsWithDelta(60 / 140, $mixed->score, 1e-4);
         self::assertSame(6, $mixed->worst);
+        // A ledge of a metre within the third of ten cells: all pixels are square.
+        $ledge = Evenness::of(
+            Rect::of(0, 0, 100, 100),
+            10,
+            1,
+            static fn (float $x, float $y): array => [$x / 100, $y / 100, $x < 25.0 ? 0.0 : 1.0],
+        );
+        self::assertSame([1.0, 10], [round($ledge->score, 6), count(array_filter($ledge->cells))]);
+        self::assertEqualsWithDelta(1.0, max(array_column($ledge->cells, 0)), 1e-6);
         $none = Evenness::of(Rect::of(0, 0, 10, 10), 2, 2, static fn (): ?array => null);
         self::assertSame([0.0, null, 0.0], [$none->score, $none->worst, $none->pixel]);
         self::assertNull(
@@ -681,14 +683,7 @@ final class ProjectionTest extends TestCase
         self::assertEqualsWithDelta(7.0, $band->along[700], 1e-9);
         // Lit at 1 over 6.2 m, and at 2 over 0.8: the mean is 7.8 / 7, the band lies 2 / (7.8 / 7) − 1 above it.
         self::assertEqualsWithDelta(2 / (7.8 / 7) - 1, $band->off, 0.01);
-        ['maps' => $maps] = (new OverlapBlend(
-            $scene,
-            0,
-            self::chart($wall),
-            $regions,
-            limit: self::LIMIT,
-            lines: 121,
-        ))->maps();
+        ['maps' => $maps] = (new OverlapBlend($scene, 0, $wall, $regions, limit: self::LIMIT, lines: 121))->maps();
         self::assertLessThan(
             0.004,
             SeamPicture::of($scene, self::chart($wall), $regions, $maps, [], $line[0], $line[1])->off,

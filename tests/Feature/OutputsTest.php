@@ -388,7 +388,7 @@ final class OutputsTest extends TestCase
             array_column($document['computed']['findings'][$key] ?? [], 'message'),
         );
         self::assertStringContainsString(
-            '11.88 Gb/s (CTA-861, 594.00 MHz, 8 bit); 3G-SDI carries 2.97',
+            '11.88 Gb/s (CTA-861, VIC 97, 594.00 MHz, 8 bit); 3G-SDI carries 2.97',
             $said("output $i[led]"),
         );
         self::assertStringContainsString('scaled from 200 × 100 to 190 × 100', $said("region $wall[id]"));
