@@ -259,7 +259,37 @@ test('regions are moved, turned and scaled together, and points near one follow 
     await page.keyboard.press('Control+Enter');
   }
   await expect(page.getByRole('group', { name: '2 regions' })).toBeVisible();
+  // A field writes to all of them as one step; where they differ, it is worked out from each one's own.
+  await expect(page.getByRole('heading', { name: '2 regions' })).toBeVisible();
+  const fill = async (label: string, text: string) => {
+    await details().getByLabel(label, { exact: true }).fill(text);
+    await details().getByLabel(label, { exact: true }).press('Enter');
+  };
+  await fill('Fade left', '6');
+  const left = (r: unknown) => (r as { blend: { left?: number } }).blend.left;
+  await expect.poll(async () => [await region(WALL), await region(WING)].map(left)).toEqual([6, 6]);
+  await fill('X (mixed)', '+ 3');
+  await expect.poll(async () => [await region(WALL), await region(WING)].map((r) => r.x)).toEqual([103, 11]);
+  await fill('X (mixed)', '20');
+  await expect.poll(async () => [await region(WALL), await region(WING)].map((r) => r.x)).toEqual([20, 20]);
+  await button('Wall at 20, 10').focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await expect.poll(async () => [await region(WALL), await region(WING)].map((r) => r.x)).toEqual([100, 8]);
   await button('One only').click();
+  await button('Wall at 100, 10').focus();
+  await page.keyboard.press('Control+a');
+  await expect(page.getByRole('group', { name: '2 regions' })).toBeVisible();
+  await button('One only').click();
+  // All corners at once: what would be crossed on the way is judged only when it is whole.
+  const at = (await details().getByLabel('Corners').inputValue()).split(/[;,]/).map(Number);
+  await fill('Corners', at.map((v, i) => v + (i % 2 === 0 ? 300 : 0)).join(' '));
+  await expect.poll(async () => (await region(WALL)).pin).toEqual([300, 0, 300, 0, 300, 0, 300, 0]);
+  await fill('Corners', '1, 2; 3');
+  await expect(details().getByText('Type 4 places')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await button('Wall at 100, 10').focus();
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await region(WALL)).pin).toEqual([]);
   await button('Wall at 100, 10').click();
   await page.getByRole('radio', { name: 'Warp' }).click();
   await page.getByLabel('Solo').check();

@@ -1683,10 +1683,18 @@ final class OpenApi
             '/arithmetic' => [
                 'post' => self::call(
                     'What typed arithmetic comes to',
-                    self::object(['value' => ['type' => 'number']]),
                     self::object(
-                        ['text' => $text, 'unit' => $text, 'present' => ['type' => ['number', 'null']]],
-                        ['unit', 'present'],
+                        ['value' => ['type' => 'number'], 'values' => self::list(['type' => 'number'])],
+                        ['value', 'values'],
+                    ),
+                    self::object(
+                        [
+                            'text' => $text,
+                            'unit' => $text,
+                            'present' => ['type' => ['number', 'null']],
+                            'presents' => self::list(['type' => 'number']),
+                        ],
+                        ['unit', 'present', 'presents'],
                     ),
                 ),
             ],

@@ -137,6 +137,23 @@ final readonly class Input
         return $list;
     }
 
+    /** @return list<float> */
+    public function numbers(string $name, int $max): array
+    {
+        $list = $this->fields[$name] ?? null;
+        $isNumber = static fn (mixed $one): bool => is_int($one) || (is_float($one) && is_finite($one));
+        if (
+            ! is_array($list) ||
+            ! array_is_list($list) ||
+            count($list) > $max ||
+            array_filter($list, $isNumber) !== $list
+        ) {
+            throw Problem::refused($name, "$name has to be a list of at most ".number_format($max).' numbers.');
+        }
+
+        return array_map(floatval(...), $list);
+    }
+
     /**
      * Three numbers in metres.
      *

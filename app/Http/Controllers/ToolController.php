@@ -20,6 +20,9 @@ use Illuminate\Http\Request;
 /** Answers that need no show: what typed text means, what a wall would be, a ticket for the live stream. */
 final readonly class ToolController
 {
+    /** Values from which typed arithmetic is worked out at once, at most. */
+    private const MAX_PRESENTS = 2000;
+
     public function ticket(Request $request): JsonResponse
     {
         return new JsonResponse(
@@ -31,16 +34,22 @@ final readonly class ToolController
         );
     }
 
+    /** What typed arithmetic comes to: from one present value, or from each of several. */
     public function arithmetic(Request $request): JsonResponse
     {
         $body = Input::body($request);
+        [$text, $unit] = [$body->text('text'), $body->text('unit', '')];
+        if ($body->has('presents')) {
+            return new JsonResponse([
+                'values' => array_map(
+                    static fn (float $present): float => Arithmetic::evaluate($text, $unit, $present),
+                    $body->numbers('presents', self::MAX_PRESENTS),
+                ),
+            ]);
+        }
 
         return new JsonResponse([
-            'value' => Arithmetic::evaluate(
-                $body->text('text'),
-                $body->text('unit', ''),
-                $body->has('present') ? $body->number('present') : null,
-            ),
+            'value' => Arithmetic::evaluate($text, $unit, $body->has('present') ? $body->number('present') : null),
         ]);
     }
 

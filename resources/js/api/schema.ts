@@ -4397,6 +4397,7 @@ export interface paths {
                         text: string;
                         unit?: string;
                         present?: number | null;
+                        presents?: number[];
                     };
                 };
             };
@@ -4408,7 +4409,8 @@ export interface paths {
                     };
                     content: {
                         "application/json": {
-                            value: number;
+                            value?: number;
+                            values?: number[];
                         };
                     };
                 };

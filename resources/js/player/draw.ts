@@ -50,7 +50,7 @@ export class OutputDrawer {
         [0, 0],
         [1, 1],
         [0, 1],
-      ].flatMap(([u = 0, v = 0]) => [x + u * w, y + v * h, 1, sx + u * w, sy + v * h]),
+      ].flatMap(([u = 0, v = 0]) => [x + u * w, y + v * h, 1, sx + u * w, sy + v * h, 0]),
     );
     this.rectangles.set(id, { of: region, mesh });
     return mesh;

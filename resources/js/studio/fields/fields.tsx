@@ -153,8 +153,60 @@ export function NumberField({
       }
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
       take={async (text) => {
-        const { value: result } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
+        const { value: result = 0 } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
         await onChange(result / scale);
+      }}
+    />
+  );
+}
+
+/** A number of several things: what all have in common, or that they differ; what is typed goes to all, and is worked out from each one's own. */
+export function NumbersField({
+  label,
+  values,
+  unit = '',
+  digits = 3,
+  onChange,
+  ...rest
+}: Common & { values: readonly number[]; unit?: string; digits?: number; onChange: (values: number[]) => unknown }) {
+  const text = (value: number) => String(Number(value.toFixed(digits)));
+  const mixed = values.some((value) => text(value) !== text(values[0] ?? 0));
+  return (
+    <Typed
+      {...rest}
+      label={mixed ? `${label} (mixed)` : label}
+      shown={mixed ? '' : text(values[0] ?? 0)}
+      unit={unit}
+      step={(by) => void onChange(values.map((value) => Number(text(value)) + by))}
+      take={async (typed) => {
+        const { values: found = [] } = await answer(
+          http.POST('/arithmetic', { body: { text: typed, unit, presents: [...values] } }),
+        );
+        await onChange(found);
+      }}
+    />
+  );
+}
+
+/** Places in pixels after one another, typed all at once: x, y; x, y. */
+export function PlacesField({
+  places,
+  onChange,
+  ...rest
+}: Common & { places: readonly (readonly number[])[]; onChange: (places: [number, number][]) => unknown }) {
+  const shown = places.map((p) => p.map((v) => Number(v.toFixed(2))).join(', ')).join('; ');
+  return (
+    <Typed
+      {...rest}
+      shown={shown}
+      take={async (text) => {
+        const numbers = text
+          .split(/[\s,;]+/)
+          .filter(Boolean)
+          .map(Number);
+        if (numbers.length !== 2 * places.length || numbers.some((v) => !Number.isFinite(v)))
+          throw new Error(`Type ${places.length} places, such as ${shown}.`);
+        await onChange(places.map((_, i) => [numbers[2 * i] as number, numbers[2 * i + 1] as number]));
       }}
     />
   );

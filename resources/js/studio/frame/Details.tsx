@@ -18,7 +18,7 @@ const panels: Partial<Record<Kind, ComponentType<{ id: string }>>> = {
   page: lazy(() => import('./details/cues').then((m) => ({ default: m.PageDetails }))),
   group: lazy(() => import('./details/cues').then((m) => ({ default: m.GroupDetails }))),
   output: lazy(() => import('./details/outputs').then((m) => ({ default: m.OutputDetails }))),
-  region: lazy(() => import('./details/outputs').then((m) => ({ default: m.RegionDetails }))),
+  region: lazy(() => import('./details/regions').then((m) => ({ default: m.RegionDetails }))),
   server: lazy(() => import('./details/outputs').then((m) => ({ default: m.ServerDetails }))),
   feed: lazy(() => import('./details/outputs').then((m) => ({ default: m.FeedDetails }))),
   mask: lazy(() => import('./details/outputs').then((m) => ({ default: m.MaskDetails }))),
@@ -38,6 +38,7 @@ const panels: Partial<Record<Kind, ComponentType<{ id: string }>>> = {
   prop: lazy(() => import('../views/venue/details').then((m) => ({ default: m.PropDetails }))),
   seat: lazy(() => import('../views/venue/details').then((m) => ({ default: m.SeatDetails }))),
 };
+const RegionsDetails = lazy(() => import('./details/regions').then((m) => ({ default: m.RegionsDetails })));
 const ManyDetails = lazy(() => import('../views/venue/details').then((m) => ({ default: m.ManyDetails })));
 
 export function Details() {
@@ -50,7 +51,9 @@ export function Details() {
     <aside className="details" aria-label="Details">
       <Fence of={`The details of ${selected === null ? 'the show' : `this ${selected.kind}`}`}>
         <Suspense fallback={null}>
-          {chosen.length > 1 ? (
+          {chosen.length > 1 && chosen.every((one) => one.kind === 'region') ? (
+            <RegionsDetails ids={chosen.map((one) => one.id)} />
+          ) : chosen.length > 1 ? (
             <ManyDetails chosen={chosen} />
           ) : Panel === undefined || selected === null ? (
             <ShowDetails />

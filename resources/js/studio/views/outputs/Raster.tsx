@@ -1,10 +1,10 @@
 import { Checkbox } from '@mantine/core';
-import { type KeyboardEvent, type PointerEvent, useEffect, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Ending, follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { command, edit, outputs as order, select, update, useStudio } from '../../store';
+import { choose, command, edit, outputs as order, select, update, useStudio } from '../../store';
 import { FitButton } from './FitButton';
 import { Handle, stepOf } from './Handle';
 import type { Tool } from './Outputs';
@@ -56,18 +56,23 @@ export function Raster({
   const figures = (id: string) => show?.computed.regions[id] as Figures | undefined;
   const name = (row: Region) => surfaces.find((s) => s.id === row.surface)?.name ?? 'a removed surface';
   const chosen = regions.find((r) => r.id === selected?.id);
-  const [also, setAlso] = useState<readonly string[]>([]);
+  const many = useStudio((s) => s.chosen);
+  /** Whether regions are being taken one by one with keys. */
+  const keeping = useRef(false);
   const [alone, setAlone] = useState(false);
   const [soft, setSoft] = useState(0);
   // Those that are moved as one: the chosen one first.
   const group =
     chosen === undefined
       ? []
-      : [chosen, ...regions.filter((r) => r.id !== chosen.id && also.includes(chosen.id) && also.includes(r.id))];
+      : [chosen, ...regions.filter((r) => r.id !== chosen.id && many.some((one) => one.id === r.id))];
   const together = group.length > 1 && group.every((r) => !r.locked);
   const shown = tool === 'shape' && alone && chosen !== undefined ? [chosen] : regions;
-  const join = (row: Region, list = also) =>
-    setAlso(list.includes(row.id) ? list.filter((id) => id !== row.id) : [...list, row.id]);
+  /** Chooses several regions; the first leads. */
+  const chooseAll = (list: readonly Region[]) =>
+    choose([...list.slice(1), ...list.slice(0, 1)].map((r) => ({ kind: 'region' as const, id: r.id })));
+  const join = (row: Region) =>
+    chooseAll(group.some((r) => r.id === row.id) ? group.filter((r) => r.id !== row.id) : [...group, row]);
 
   const outlines = () =>
     regions
@@ -107,12 +112,13 @@ export function Raster({
     if (event.button !== 0) return;
     if ((event.ctrlKey || event.metaKey) && chosen !== undefined) {
       event.preventDefault();
-      if (row.id !== chosen.id) join(row, also.includes(chosen.id) ? also : [chosen.id]);
+      if (row.id !== chosen.id) join(row);
       return;
     }
+    keeping.current = false;
     const one = !group.some((r) => r.id === row.id);
-    if (one) setAlso([]);
-    select({ kind: 'region', id: row.id });
+    if (one) select({ kind: 'region', id: row.id });
+    else chooseAll([row, ...group.filter((r) => r.id !== row.id)]);
     if (row.locked || tool !== 'place' || (group.length > 1 && !one && !together)) return;
     let at = { x: row.x, y: row.y };
     const go = (px: number, py: number, e: globalThis.PointerEvent) => {
@@ -146,10 +152,22 @@ export function Raster({
     return { x: row.x + drag.x - from.x, y: row.y + drag.y - from.y };
   };
 
+  const focused = (row: Region) => {
+    if (keeping.current) return;
+    chooseAll(group.some((r) => r.id === row.id) ? [row, ...group.filter((r) => r.id !== row.id)] : [row]);
+  };
+
   const nudge = (row: Region, e: KeyboardEvent) => {
     if (e.key === 'Enter' && e.ctrlKey) {
       e.preventDefault();
-      join(row);
+      // The first that is taken so stays, and focus goes on without choosing.
+      if (keeping.current || group.length !== 1 || group[0]?.id !== row.id) join(row);
+      keeping.current = true;
+      return;
+    }
+    if (e.key.toLowerCase() === 'a' && (e.ctrlKey || e.metaKey)) {
+      e.preventDefault();
+      chooseAll([row, ...regions.filter((r) => r.id !== row.id)]);
       return;
     }
     const step = stepOf(e);
@@ -244,7 +262,7 @@ export function Raster({
                 opacity={tool === 'shape' && chosen !== undefined && !on ? 0.35 : 1}
                 vectorEffect="non-scaling-stroke"
                 onPointerDown={(e) => begin(row, e)}
-                onFocus={() => select({ kind: 'region', id: row.id })}
+                onFocus={() => focused(row)}
                 onMouseDown={(e) => (e.ctrlKey || e.metaKey) && e.preventDefault()}
                 onKeyDown={(e) => nudge(row, e)}
                 onDoubleClick={(e) => tool === 'shape' && void addLines(row, shape, e, { scale, left, top })}
@@ -334,7 +352,14 @@ export function Raster({
         </div>
       )}
       {group.length > 1 && tool === 'place' && (
-        <Together regions={group.map((r) => r.id)} locked={!together} done={() => setAlso([])} />
+        <Together
+          regions={group.map((r) => r.id)}
+          locked={!together}
+          done={() => {
+            keeping.current = false;
+            select({ kind: 'region', id: group[0]?.id ?? '' });
+          }}
+        />
       )}
       <div style={{ position: 'absolute', right: 12, top: 8, display: 'flex', gap: 6 }}>
         <button
@@ -353,7 +378,7 @@ export function Raster({
           ? chosen === undefined
             ? 'Choose a region to pin its corners or bend it.'
             : 'Drag corners and points, or move them by the arrow keys: a pixel, with Shift ten, with Alt a tenth. Double-click adds a line each way.'
-          : 'Drag a region; Alt: no snapping, Shift: one axis. Ctrl-press takes more. Arrow keys nudge by a pixel, with Shift by ten. Wheel: zoom.'}
+          : 'Drag a region; Alt: no snapping, Shift: one axis. Ctrl-press takes more, Ctrl+A all. Arrow keys nudge by a pixel, with Shift by ten. Wheel: zoom.'}
       </span>
     </div>
   );

@@ -1,7 +1,7 @@
 import { NativeSelect } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { Kind } from '../../../../api/client';
-import { NumberField } from '../../../fields/fields';
+import { NumbersField } from '../../../fields/fields';
 import { useShow } from '../../../hooks';
 import { arrange, edit, type Selection, update } from '../../../store';
 import { isPlaced } from '../placed';
@@ -20,10 +20,10 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
   const ids = chosen.map((c) => c.id);
   const all = (test: (kind: Kind, row: Record<string, unknown>) => boolean) =>
     rows.length > 0 && rows.every(({ kind, row }) => test(kind, row));
-  const write = (name: string, fields: (row: Placed & Record<string, unknown>) => Record<string, unknown>) =>
+  const write = (name: string, fields: (row: Placed & Record<string, unknown>, i: number) => Record<string, unknown>) =>
     edit(
       `${name} of ${rows.length} things`,
-      rows.map(({ kind, row }) => update(kind, row as never, fields(row) as never)),
+      rows.map(({ kind, row }, i) => update(kind, row as never, fields(row, i) as never)),
     );
   const agreed = <T,>(read: (row: Placed & Record<string, unknown>) => T): T | null => {
     const first = rows[0] === undefined ? null : read(rows[0].row);
@@ -35,14 +35,13 @@ export function ManyDetails({ chosen }: { chosen: Selection[] }) {
     read: (row: Placed & Record<string, unknown>) => number,
     make: (row: Placed & Record<string, unknown>, v: number) => Record<string, unknown>,
   ): ReactNode => {
-    const value = agreed(read);
     return (
-      <NumberField
+      <NumbersField
         key={label}
-        label={value === null ? `${label} (${MIXED})` : label}
+        label={label}
         unit={unit}
-        value={value ?? rows.reduce((sum, { row }) => sum + read(row), 0) / rows.length}
-        onChange={(v) => write(label, (row) => make(row, v))}
+        values={rows.map(({ row }) => read(row))}
+        onChange={(values) => write(label, (row, i) => make(row, values[i] ?? 0))}
       />
     );
   };
