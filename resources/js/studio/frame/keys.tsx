@@ -1,6 +1,6 @@
 import { Modal } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import { command, get, go, position, select, set, shown, turn, useStudio, views } from '../store';
+import { choose, command, get, go, position, select, set, shown, timelineId, turn, useStudio, views } from '../store';
 import { bar, copy, duplicate, nudge, paste, removeChosen, split, tapTempo } from '../views/timeline/work';
 import { addCue, playOrHold, removeSelected, tapMarker } from './actions';
 
@@ -36,10 +36,13 @@ const ofView: Record<string, [string, string][]> = {
     ['Shift+drag on the ruler', 'range that is repeated; a press for none'],
     ['Alt while dragging', 'no snapping'],
     ['Double-click a lane', 'new keyframe'],
+    ['Ctrl+A', 'choose all clips'],
   ],
   outputs: [
     ['Wheel, +, −', 'zoom; 0 fits'],
     ['← → ↑ ↓', 'move a region, corner, point or node by a pixel (Shift: ten, Alt: a tenth)'],
+    ['Ctrl+A', 'choose all regions of the output'],
+    ['Ctrl+Enter', 'take the region that has the focus, too'],
     ['Double-click in Warp', 'a line more each way'],
     ['N in Alignment', 'the next point'],
     ['Alt while dragging', 'no snapping'],
@@ -53,6 +56,7 @@ const ofView: Record<string, [string, string][]> = {
     ['F', 'fit to what is chosen'],
     ['← → ↑ ↓', 'move what is chosen by a tenth of the grid (with Shift: by its lines)'],
     ['PgUp, PgDn', 'move it up and down'],
+    ['Ctrl+A', 'choose everything'],
     ['Ctrl+D', 'duplicate in place'],
     ['Alt while dragging', 'no snapping'],
     ['Shift while dragging', 'one axis'],
@@ -64,6 +68,17 @@ const ofView: Record<string, [string, string][]> = {
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   target.closest('input, textarea, select, [contenteditable], [role="slider"]') !== null;
+
+/** Chooses all clips of the timeline that is shown; other views choose what they show themselves. */
+function chooseAll() {
+  const show = shown();
+  if (get().view !== 'timeline' || show === undefined) {
+    document.dispatchEvent(new CustomEvent('kite-all'));
+    return;
+  }
+  const layers = new Set(show.rows.layer.filter((l) => l.timeline === timelineId()).map((l) => l.id));
+  choose(show.rows.clip.filter((c) => layers.has(c.layer)).map((c) => ({ kind: 'clip', id: c.id })));
+}
 
 export function useKeys() {
   useEffect(() => {
@@ -82,6 +97,7 @@ export function useKeys() {
       };
       if (mod && key === 'z') return act(() => turn(event.shiftKey ? 'redo' : 'undo'));
       if (mod && key === 'y') return act(() => turn('redo'));
+      if (mod && key === 'a') return act(chooseAll);
       if (mod && get().view === 'timeline') {
         if (key === 'c' && copy()) return act(() => undefined);
         if (key === 'x' && copy()) return act(removeChosen);

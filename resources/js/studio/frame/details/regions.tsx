@@ -374,7 +374,7 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
           (_, height) => ({ height }),
         )}
       </div>
-      <div className="row2">
+      <div className="row2" style={{ marginTop: 8 }}>
         <div>
           <span className="dim">Turn{turns.size > 1 ? ' (mixed)' : ''}</span>
           <SegmentedControl

@@ -4,7 +4,7 @@ import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Ending, follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { choose, command, edit, outputs as order, select, update, useStudio } from '../../store';
+import { choose, command, edit, get, outputs as order, select, update, useStudio } from '../../store';
 import { FitButton } from './FitButton';
 import { Handle, stepOf } from './Handle';
 import type { Tool } from './Outputs';
@@ -73,6 +73,19 @@ export function Raster({
     choose([...list.slice(1), ...list.slice(0, 1)].map((r) => ({ kind: 'region' as const, id: r.id })));
   const join = (row: Region) =>
     chooseAll(group.some((r) => r.id === row.id) ? group.filter((r) => r.id !== row.id) : [...group, row]);
+
+  const all = useRef(regions);
+  all.current = regions;
+  useEffect(() => {
+    const take = () => {
+      // The one that was chosen leads on.
+      const lead = get().selected?.id;
+      const list = [...all.current].sort((a, b) => Number(a.id === lead) - Number(b.id === lead));
+      choose(list.map((r) => ({ kind: 'region', id: r.id })));
+    };
+    document.addEventListener('kite-all', take);
+    return () => document.removeEventListener('kite-all', take);
+  }, []);
 
   const outlines = () =>
     regions
@@ -163,11 +176,6 @@ export function Raster({
       // The first that is taken so stays, and focus goes on without choosing.
       if (keeping.current || group.length !== 1 || group[0]?.id !== row.id) join(row);
       keeping.current = true;
-      return;
-    }
-    if (e.key.toLowerCase() === 'a' && (e.ctrlKey || e.metaKey)) {
-      e.preventDefault();
-      chooseAll([row, ...regions.filter((r) => r.id !== row.id)]);
       return;
     }
     const step = stepOf(e);

@@ -3,13 +3,14 @@ import { useEffect, useMemo } from 'react';
 import { http } from '../../../api/client';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { arrange, client, command, get, inShow, useStudio } from '../../store';
+import { arrange, choose, client, command, get, inShow, shown, useStudio } from '../../store';
 import { useTask } from '../../tasks';
 import { PixelTrace } from '../routes/PixelTrace';
 import { WallSheetView } from '../WallSheet';
 import { add, Dialogs } from './Dialogs';
 import { type Light, spread, useLight, useReading, valueAt } from './light';
 import { Outline } from './Outline';
+import { placed } from './placed';
 import { Scene, type Tokens } from './Scene';
 import { type HeatMap, heatMaps, type Look, setVenue, useVenueState } from './state';
 import { useTokens } from './tokens';
@@ -66,8 +67,16 @@ export default function Venue() {
                 : {},
         );
     };
+    const all = () => {
+      const rows = shown()?.rows;
+      if (rows !== undefined) choose(placed.flatMap((kind) => rows[kind].map((row) => ({ kind, id: row.id }))));
+    };
     addEventListener('keydown', onKey);
-    return () => removeEventListener('keydown', onKey);
+    document.addEventListener('kite-all', all);
+    return () => {
+      removeEventListener('keydown', onKey);
+      document.removeEventListener('kite-all', all);
+    };
   }, []);
   const ids = chosenThings.map((c) => c.id);
   const views = useMemo(
