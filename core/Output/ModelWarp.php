@@ -439,6 +439,9 @@ final class ModelWarp
             }
             $progress(0.7 + (0.3 * $b) / count($this->scene->bodies));
             $placed = $body->inVenue();
+            if ($b !== $this->body && $this->isWhollyBeside($placed)) {
+                continue;
+            }
             $of = $b === $this->body ? $this->hidden : range(0, max(0, $placed->triangleCount() - 1));
             foreach ($placed->indices === [] ? [] : $of as $t) {
                 $corners = [];
@@ -460,6 +463,26 @@ final class ModelWarp
                 }
             }
         }
+    }
+
+    /** Whether the box round a body lies past a side of all that is drawn, or behind it. */
+    private function isWhollyBeside(Mesh $placed): bool
+    {
+        [$min, $max] = $placed->bounds();
+        $seen = [];
+        for ($k = 0; $k < 8; $k++) {
+            $at = $this->of->pixel(
+                ($k & 1) === 0 ? $min[0] : $max[0],
+                ($k & 2) === 0 ? $min[1] : $max[1],
+                ($k & 4) === 0 ? $min[2] : $max[2],
+            );
+            if ($at === null) {
+                return false;
+            }
+            $seen[] = $at;
+        }
+
+        return $this->isBeside($seen);
     }
 
     /** @param  list<array{float, float, float}>  $seen  corners of what hides */

@@ -273,6 +273,16 @@ final class ApiTest extends TestCase
         $this->ask('POST', 'arithmetic', ['text' => '+10%', 'unit' => 'px', 'present' => 200])
             ->assertOk()
             ->assertJsonPath('value', 220);
+        // From each of several, as for fields of many things.
+        $this->ask('POST', 'arithmetic', ['text' => '+ 3', 'unit' => 'px', 'presents' => [100, 8.5, -3]])
+            ->assertOk()
+            ->assertExactJson(['values' => [103, 11.5, 0]]);
+        $this->ask('POST', 'arithmetic', ['text' => '20', 'presents' => []])
+            ->assertOk()
+            ->assertExactJson(['values' => []]);
+        foreach ([5, ['a'], [1, null], array_fill(0, 2001, 1)] as $bad) {
+            $this->ask('POST', 'arithmetic', ['text' => '1', 'presents' => $bad])->assertStatus(422);
+        }
         $this->ask('POST', 'arithmetic', ['text' => '8 / zero'])
             ->assertStatus(422)
             ->assertJsonPath('at', 4);

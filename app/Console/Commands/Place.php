@@ -20,7 +20,8 @@ final class Place extends Command
 
     public function handle(ShowRepository $rows): int
     {
-        $output = (string) $this->argument('output');
+        $named = $this->argument('output');
+        $output = is_string($named) ? $named : '';
         foreach (Show::query()->orderByDesc('engaged')->orderBy('created_at')->get() as $show) {
             $core = $rows->core($show);
             if (! isset($core->delivery->outputs[$output])) {
@@ -40,11 +41,12 @@ final class Place extends Command
                     (string) json_encode(
                         $found === null
                             ? null
-                            : ['surface' => $found['surface']] +
-                                array_map(
-                                    static fn (float $number): float => round($number, 4),
-                                    array_diff_key($found, ['surface' => 0]),
-                                ),
+                            : [
+                                'surface' => $found['surface'],
+                                'x' => round($found['x'], 4),
+                                'y' => round($found['y'], 4),
+                                'weight' => round($found['weight'], 4),
+                            ],
                         JSON_PRESERVE_ZERO_FRACTION,
                     ),
                 );
