@@ -254,7 +254,7 @@ final class ModelWarpTest extends TestCase
             },
         ];
         foreach ([[1.7, 180.0], [3.0, 360.0], [0.4, 90.0]] as [$radius, $arc]) {
-            yield "a drum of $radius m, $arc°" => [
+            yield "a drum of $radius m, {$arc}°" => [
                 self::surface('drum', ['radius' => $radius, 'arc' => $arc, 'height' => 2]),
                 [],
                 [
@@ -311,7 +311,7 @@ final class ModelWarpTest extends TestCase
         ) {
             $turn = deg2rad($outside ? -$tilt : $tilt);
             $toward = $outside ? 1 : -1;
-            yield "a dome of $radius m, $arc°, ".($outside ? 'from outside' : 'from within') => [
+            yield "a dome of $radius m, {$arc}°, ".($outside ? 'from outside' : 'from within') => [
                 self::surface('dome', [
                     ...['radius' => $radius, 'arc' => $arc, 'tilt' => $tilt, 'outside' => $outside],
                     ...['rasterWidth' => 1600, 'rasterHeight' => 1000],

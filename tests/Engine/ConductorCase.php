@@ -15,7 +15,7 @@ use Tests\TestCase;
 /** A conductor and its compilers as real processes, and how one talks to them over real sockets. */
 abstract class ConductorCase extends TestCase
 {
-    protected const PORT = 4431;
+    protected const PORT = TEST_PORTS + 31;
 
     protected ?Process $conductor = null;
 
@@ -39,9 +39,9 @@ abstract class ConductorCase extends TestCase
             $more + [
                 'KITE_DATA' => $this->data,
                 'KITE_RUN' => "$this->data/run",
-                'KITE_PORT' => '4430',
+                'KITE_PORT' => (string) (TEST_PORTS + 30),
                 'KITE_LIVE_PORT' => (string) self::PORT,
-                'KITE_OSC_PORT' => '4432',
+                'KITE_OSC_PORT' => (string) (TEST_PORTS + 32),
                 'APP_KEY' => config('app.key'),
             ],
         );
@@ -64,13 +64,13 @@ abstract class ConductorCase extends TestCase
             $more + [
                 'KITE_DATA' => $this->data,
                 'KITE_RUN' => "$this->data/run",
-                'KITE_PORT' => '4430',
+                'KITE_PORT' => (string) (TEST_PORTS + 30),
                 'KITE_LIVE_PORT' => (string) self::PORT,
-                'KITE_OSC_PORT' => '4432',
-                'KITE_INPUTS_PORT' => '4433',
-                'KITE_ARTNET_PORT' => '4449',
-                'KITE_SACN_PORT' => '4448',
-                'KITE_RIG_PORTS' => '4445,4446,4447',
+                'KITE_OSC_PORT' => (string) (TEST_PORTS + 32),
+                'KITE_INPUTS_PORT' => (string) (TEST_PORTS + 33),
+                'KITE_ARTNET_PORT' => (string) (TEST_PORTS + 49),
+                'KITE_SACN_PORT' => (string) (TEST_PORTS + 48),
+                'KITE_RIG_PORTS' => implode(',', [TEST_PORTS + 45, TEST_PORTS + 46, TEST_PORTS + 47]),
                 'APP_KEY' => config('app.key'),
             ],
         );

@@ -383,7 +383,7 @@ final class ConductorTest extends ConductorCase
         }
         $before = $this->live('state');
         self::assertGreaterThanOrEqual(8, $before['refused']);
-        $udp = stream_socket_client('udp://127.0.0.1:4432');
+        $udp = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 32));
         foreach (
             [
                 '',
@@ -624,7 +624,7 @@ final class ConductorTest extends ConductorCase
         [, $ids] = $this->fadingShow();
         $this->start();
         $this->until('the compilation', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 1);
-        $udp = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail();
+        $udp = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 32)) ?: self::fail();
         $bundle = static function (float $at, string $message): string {
             $seconds = (int) floor($at);
 

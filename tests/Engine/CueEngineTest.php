@@ -1078,7 +1078,7 @@ final class CueEngineTest extends ConductorCase
             'the show',
             fn (): bool => ($this->live('state')['decks'][$ids['line']]['duration'] ?? 0) === 60 * self::S,
         );
-        $osc = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail('No OSC.');
+        $osc = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 32)) ?: self::fail('No OSC.');
         $began = hrtime(true);
         // Ten frames past the beginning, at its pace.
         $say = static function () use ($osc, &$began): void {
@@ -1126,7 +1126,7 @@ final class CueEngineTest extends ConductorCase
     {
         [$show, $ids] = $this->showOnAir();
         $this->told('command', ['action' => 'live', 'values' => ["layer:$ids[layer]/opacity" => 0.9]]);
-        $osc = stream_socket_client('udp://127.0.0.1:4432') ?: self::fail('No OSC.');
+        $osc = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 32)) ?: self::fail('No OSC.');
         fwrite($osc, Osc::encode('/kite/fire', [1.0]));
         $on = $this->until('the cue to be on', fn (): mixed => $this->live('state')['cues']['on'][$ids['cue']] ?? null);
         self::assertSame(['OSC', 1], [$on['by'], $on['masked']]);

@@ -10,7 +10,7 @@ final class DoorTest extends ConductorCase
     /** @return array{int, string, array<string, mixed>} status, type and document */
     private static function raw(string $bytes): array
     {
-        $socket = stream_socket_client('tcp://127.0.0.1:4430') ?: self::fail('Nobody listens.');
+        $socket = stream_socket_client('tcp://127.0.0.1:'.(TEST_PORTS + 30)) ?: self::fail('Nobody listens.');
         stream_set_timeout($socket, 5);
         fwrite($socket, $bytes);
         $text = '';
@@ -71,7 +71,8 @@ final class DoorTest extends ConductorCase
         // While all children of the pool for expensive addresses are at it, others are answered at once.
         $slow = [];
         for ($i = 0; $i < 8; $i++) {
-            $slow[] = $socket = stream_socket_client('tcp://127.0.0.1:4430') ?: self::fail('Nobody listens.');
+            $slow[] = $socket =
+                stream_socket_client('tcp://127.0.0.1:'.(TEST_PORTS + 30)) ?: self::fail('Nobody listens.');
             fwrite(
                 $socket,
                 'GET /api/patterns/testcard.png?width=8192&height='.

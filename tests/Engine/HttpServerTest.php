@@ -25,7 +25,7 @@ use React\Socket\ConnectionInterface;
 /** The engine's doors one by one, on a loop of their own and over real sockets. */
 final class HttpServerTest extends TestCase
 {
-    private const PORT = 4461;
+    private const PORT = TEST_PORTS + 61;
 
     private LoopInterface $loop;
 
@@ -417,13 +417,13 @@ final class HttpServerTest extends TestCase
     public function test_a_flood_of_packets_is_counted_whole_and_the_last_are_remembered(): void
     {
         $heard = [];
-        $ear = new OscListener($this->loop, '127.0.0.1:4462', new Guard(), EngineClock::starting());
+        $ear = new OscListener($this->loop, '127.0.0.1:'.(TEST_PORTS + 62), new Guard(), EngineClock::starting());
         $ear->start(static function (ControlEvent $event) use (&$heard): ?string {
             $heard[] = $event->raw[0] ?? null;
 
             return $event->control === '/good' ? null : "Nothing listens to $event->control.";
         });
-        $socket = stream_socket_client('udp://127.0.0.1:4462');
+        $socket = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 62));
         self::assertIsResource($socket);
         for ($i = 0; $i < 600; $i++) {
             fwrite($socket, $i % 3 === 0 ? "bad\0" : Osc::encode($i % 3 === 1 ? '/good' : '/odd', [$i]));

@@ -18,7 +18,7 @@ use Tests\TestCase;
 /** The inputs of the virtual rig, taken by a client that is not ours. */
 final class InputRigTest extends TestCase
 {
-    private const PORT = 4487;
+    private const PORT = TEST_PORTS + 87;
 
     private ?Process $rig = null;
 

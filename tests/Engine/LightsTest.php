@@ -304,7 +304,7 @@ final class LightsTest extends ConductorCase
         $document = Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows);
         $compiler = new PlanCompiler();
         $compiler->compile($document->show, 1);
-        $console = new ConsoleInput($loop, '127.0.0.1', 4448, self::CID);
+        $console = new ConsoleInput($loop, '127.0.0.1', TEST_PORTS + 48, self::CID);
         $console->prepare($compiler->plan());
 
         return $console;
@@ -319,7 +319,7 @@ final class LightsTest extends ConductorCase
             $sink->send(
                 Sacn::data(str_repeat('f', 16), 'Flood', $universe === 7 ? 8 : $universe, 1, "\xFF"),
                 '127.0.0.1',
-                4448,
+                TEST_PORTS + 48,
             );
             if ($universe % 100 === 0) {
                 $loop->futureTick(static fn () => $loop->addTimer(0.007, static fn () => $loop->stop()));
@@ -328,7 +328,7 @@ final class LightsTest extends ConductorCase
         }
         self::assertSame([], $console->figures()['sources']);
         self::assertGreaterThan(10_000, $console->foreign);
-        $sink->send(Sacn::data(str_repeat('c', 16), 'Console', 7, 1, "\x80"), '127.0.0.1', 4448);
+        $sink->send(Sacn::data(str_repeat('c', 16), 'Console', 7, 1, "\x80"), '127.0.0.1', TEST_PORTS + 48);
         $heard = $this->until('the console', static function () use ($loop, $console): ?array {
             $loop->futureTick(static fn () => $loop->addTimer(0.03, static fn () => $loop->stop()));
             $loop->run();
@@ -364,7 +364,13 @@ final class LightsTest extends ConductorCase
 
     public function test_known_nodes_are_refreshed_however_many_there_are(): void
     {
-        $finder = new NodeFinder(new StreamSelectLoop(), new UdpSink(), '127.0.0.1', 4449, static fn (): array => []);
+        $finder = new NodeFinder(
+            new StreamSelectLoop(),
+            new UdpSink(),
+            '127.0.0.1',
+            TEST_PORTS + 49,
+            static fn (): array => [],
+        );
         $heard = (new \ReflectionMethod($finder, 'heard'))->getClosure($finder);
         for ($i = 0; $i < 600; $i++) {
             $heard(ArtNet::reply('10.0.0.1', "Node $i", '', [0], 1), '10.0.'.intdiv($i, 250).'.'.$i % 250);
@@ -377,12 +383,14 @@ final class LightsTest extends ConductorCase
 
     public function test_another_program_at_our_port_is_found(): void
     {
-        $ours = new UdpReceiver('127.0.0.1', 4448);
+        $ours = new UdpReceiver('127.0.0.1', TEST_PORTS + 48);
         self::assertSame(['', []], [$ours->trouble, $ours->sharers()]);
         $other = new Process([
             'php',
             '-r',
-            '$s = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP); socket_set_option($s, SOL_SOCKET, SO_REUSEADDR, 1); socket_bind($s, "0.0.0.0", 4448); echo "open"; sleep(20);',
+            '$s = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP); socket_set_option($s, SOL_SOCKET, SO_REUSEADDR, 1); socket_bind($s, "0.0.0.0", (int) $argv[1]); echo "open"; sleep(20);',
+            '--',
+            (string) (TEST_PORTS + 48),
         ]);
         $other->start();
         $this->until('the other program', static fn (): bool => $other->getOutput() === 'open');
@@ -390,9 +398,12 @@ final class LightsTest extends ConductorCase
         $other->stop(0);
         $this->until('it to be gone', static fn (): bool => $ours->sharers() === []);
         // One of which the port is not ours does not count.
-        $elsewhere = new UdpReceiver('127.0.0.9', 4448);
+        $elsewhere = new UdpReceiver('127.0.0.9', TEST_PORTS + 48);
         self::assertSame([], $elsewhere->sharers());
-        self::assertStringContainsString('can\'t be opened', (new UdpReceiver('203.0.113.9', 4448))->trouble);
+        self::assertStringContainsString(
+            'can\'t be opened',
+            (new UdpReceiver('203.0.113.9', TEST_PORTS + 48))->trouble,
+        );
     }
 
     public function test_sacn_has_its_source_priority_and_synchronisation_and_says_when_it_ends(): void
@@ -571,15 +582,21 @@ final class LightsTest extends ConductorCase
     public function test_nodes_of_the_rig_take_what_real_ones_take(): void
     {
         $loop = Loop::get();
-        $rig = new NodeRig($loop, ['artnet' => 4445, 'sacn' => 4446, 'ddp' => 4447], 4448, new Guard());
+        $rig = new NodeRig(
+            $loop,
+            ['artnet' => TEST_PORTS + 45, 'sacn' => TEST_PORTS + 46, 'ddp' => TEST_PORTS + 47],
+            TEST_PORTS + 48,
+            new Guard(),
+        );
         $answers =
-            stream_socket_server('udp://127.0.0.1:4448', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+            stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 48), $code, $error, STREAM_SERVER_BIND) ?:
+            self::fail($error);
         $sink = new UdpSink();
-        $sink->send(ArtNet::dmx(3, 1, "\x05\x06"), '127.0.0.2', 4445);
-        $sink->send('garbage', '127.0.0.2', 4445);
-        $sink->send(ArtNet::poll(), '127.0.0.2', 4445);
-        $sink->send(Sacn::data(self::CID, 'Quay', 9, 1, "\x07"), '127.0.0.3', 4446);
-        $sink->send(Ddp::data(2, "\x08\x09", 1)[0], '127.0.0.4', 4447);
+        $sink->send(ArtNet::dmx(3, 1, "\x05\x06"), '127.0.0.2', TEST_PORTS + 45);
+        $sink->send('garbage', '127.0.0.2', TEST_PORTS + 45);
+        $sink->send(ArtNet::poll(), '127.0.0.2', TEST_PORTS + 45);
+        $sink->send(Sacn::data(self::CID, 'Quay', 9, 1, "\x07"), '127.0.0.3', TEST_PORTS + 46);
+        $sink->send(Ddp::data(2, "\x08\x09", 1)[0], '127.0.0.4', TEST_PORTS + 47);
         for ($i = 0; $i < 20; $i++) {
             $loop->futureTick(static fn () => $loop->stop());
             $loop->run();
@@ -600,8 +617,8 @@ final class LightsTest extends ConductorCase
             [$said['ip'] ?? '', $said['name'] ?? '', $said['ports'] ?? []],
         );
         // Synchronised, it waits for the sign.
-        $sink->send(ArtNet::sync(), '127.0.0.2', 4445);
-        $sink->send(ArtNet::dmx(3, 2, "\x0A\x0B"), '127.0.0.2', 4445);
+        $sink->send(ArtNet::sync(), '127.0.0.2', TEST_PORTS + 45);
+        $sink->send(ArtNet::dmx(3, 2, "\x0A\x0B"), '127.0.0.2', TEST_PORTS + 45);
         $turn = static function () use ($loop): void {
             for ($i = 0; $i < 20; $i++) {
                 $loop->futureTick(static fn () => $loop->stop());
@@ -614,14 +631,14 @@ final class LightsTest extends ConductorCase
             true,
         );
         self::assertSame("\x05\x06", $shown());
-        $sink->send(ArtNet::sync(), '127.0.0.2', 4445);
+        $sink->send(ArtNet::sync(), '127.0.0.2', TEST_PORTS + 45);
         $turn();
         self::assertSame("\x0A\x0B", $shown());
-        $sink->send(Sacn::data(self::CID, 'Quay', 9, 2, "\0", ends: true), '127.0.0.3', 4446);
+        $sink->send(Sacn::data(self::CID, 'Quay', 9, 2, "\0", ends: true), '127.0.0.3', TEST_PORTS + 46);
         $turn();
         self::assertSame([], (array) $rig->state()['universes']['sacn']);
         self::assertSame('', $sink->trouble);
-        $sink->send('x', '127.0.0.1', 4448, '10.99.99.99');
+        $sink->send('x', '127.0.0.1', TEST_PORTS + 48, '10.99.99.99');
         self::assertSame('10.99.99.99 is no address of this machine.', $sink->trouble);
     }
 
@@ -630,10 +647,10 @@ final class LightsTest extends ConductorCase
         $this->lights = new Process([PHP_BINARY, base_path('artisan'), 'kite:lights'], base_path(), [
             'KITE_DATA' => $this->data,
             'KITE_RUN' => "$this->data/run",
-            'KITE_PORT' => '4430',
+            'KITE_PORT' => (string) (TEST_PORTS + 30),
             'KITE_LIVE_PORT' => (string) self::PORT,
-            'KITE_ARTNET_PORT' => '4449',
-            'KITE_SACN_PORT' => '4448',
+            'KITE_ARTNET_PORT' => (string) (TEST_PORTS + 49),
+            'KITE_SACN_PORT' => (string) (TEST_PORTS + 48),
             'APP_KEY' => config('app.key'),
         ]);
         $this->lights->setTimeout(null);
@@ -661,7 +678,9 @@ final class LightsTest extends ConductorCase
             $this->id(),
         ];
         [$red, $control, $effect] = [$this->id(), $this->id(), $this->id()];
-        $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        $socket =
+            stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 44), $code, $error, STREAM_SERVER_BIND) ?:
+            self::fail($error);
         stream_set_blocking($socket, false);
         $this->socket = $socket;
         $this->ask('POST', "shows/$show/edits", [
@@ -684,7 +703,7 @@ final class LightsTest extends ConductorCase
                     'name' => 'Node',
                     'protocol' => 'artnet',
                     'address' => '127.0.0.1',
-                    'port' => 4444,
+                    'port' => TEST_PORTS + 44,
                 ]),
                 $this->created('patch', $patch, ['surface' => $light, 'node' => $node]),
                 $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
@@ -727,7 +746,7 @@ final class LightsTest extends ConductorCase
                     ends: $ends,
                 ),
                 '127.0.0.1',
-                4448,
+                TEST_PORTS + 48,
             );
         };
         $shows = fn (string $what, \Closure $holds): array => $this->packet(
@@ -816,7 +835,9 @@ final class LightsTest extends ConductorCase
 
     public function test_a_light_follows_the_show_over_the_network_through_kills_of_both(): void
     {
-        $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        $socket =
+            stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 44), $code, $error, STREAM_SERVER_BIND) ?:
+            self::fail($error);
         stream_set_blocking($socket, false);
         $this->socket = $socket;
         [$show, $ids] = $this->fadingShow();
@@ -841,7 +862,7 @@ final class LightsTest extends ConductorCase
                     'name' => 'Node',
                     'protocol' => 'artnet',
                     'address' => '127.0.0.1',
-                    'port' => 4444,
+                    'port' => TEST_PORTS + 44,
                 ]),
                 $this->created('patch', $patch, [
                     'surface' => $light,

@@ -29,10 +29,10 @@ final class LongRunTest extends ConductorCase
         $config = [
             'data' => $this->data,
             'run' => "$this->data/run",
-            'live_port' => 4491,
-            'sacn_port' => 4498,
-            'artnet_port' => 4499,
-            'inputs_port' => 4493,
+            'live_port' => TEST_PORTS + 91,
+            'sacn_port' => TEST_PORTS + 98,
+            'artnet_port' => TEST_PORTS + 99,
+            'inputs_port' => TEST_PORTS + 93,
             'lights_interface' => '127.0.0.1',
         ];
         $tickets = new TicketOffice(config('app.key'));
@@ -42,7 +42,12 @@ final class LongRunTest extends ConductorCase
         $none = $this->createStub(Compiler::class);
         $conductor = new Conductor(
             $loop,
-            ['live_port' => 4491, 'osc_port' => 4492, 'hosts' => ['127.0.0.1'], 'run' => "$this->data/run"],
+            [
+                'live_port' => TEST_PORTS + 91,
+                'osc_port' => TEST_PORTS + 92,
+                'hosts' => ['127.0.0.1'],
+                'run' => "$this->data/run",
+            ],
             static fn (): Compiler => $none,
             $tickets,
             new Journal("$this->data/journal.jsonl"),
@@ -51,11 +56,16 @@ final class LongRunTest extends ConductorCase
         $guards['rig'] = new Guard();
         new InputRig(
             $loop,
-            '127.0.0.1:4493',
+            '127.0.0.1:'.(TEST_PORTS + 93),
             ['127.0.0.1'],
             $guards['rig'],
             new Control("$this->data/run/none.sock"),
-            new NodeRig($loop, ['artnet' => 4495, 'sacn' => 4496, 'ddp' => 4497], 4499, $guards['rig']),
+            new NodeRig(
+                $loop,
+                ['artnet' => TEST_PORTS + 95, 'sacn' => TEST_PORTS + 96, 'ddp' => TEST_PORTS + 97],
+                TEST_PORTS + 99,
+                $guards['rig'],
+            ),
         );
         self::assertGreaterThan(20, $loop->callAll());
         gc_enable();
@@ -85,7 +95,9 @@ final class LongRunTest extends ConductorCase
 
     public function test_all_processes_outlive_their_longest_timer_and_lights_a_kill(): void
     {
-        $socket = stream_socket_server('udp://127.0.0.1:4444', $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+        $socket =
+            stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 44), $code, $error, STREAM_SERVER_BIND) ?:
+            self::fail($error);
         [$show, $ids] = $this->fadingShow();
         [$fixture, $light, $node] = [$this->id(), $this->id(), $this->id()];
         $this->ask('POST', "shows/$show/edits", [
@@ -108,7 +120,7 @@ final class LongRunTest extends ConductorCase
                     'name' => 'Node',
                     'protocol' => 'sacn',
                     'address' => '127.0.0.1',
-                    'port' => 4444,
+                    'port' => TEST_PORTS + 44,
                     'onlyChanges' => false,
                 ]),
                 $this->created('patch', $this->id(), [

@@ -12,7 +12,7 @@ use Core\Protocol\Osc;
 
 final class OscSourceTest extends ControlSourceContract
 {
-    private const AT = '127.0.0.1:4463';
+    private const AT = '127.0.0.1:'.(TEST_PORTS + 63);
 
     /** @var resource */
     private $device;

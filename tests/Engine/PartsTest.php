@@ -605,7 +605,12 @@ final class PartsTest extends TestCase
         [$started, $told] = [[], []];
         $conductor = new Conductor(
             $loop,
-            ['live_port' => 4471, 'osc_port' => 4472, 'hosts' => ['127.0.0.1'], 'run' => $this->folder],
+            [
+                'live_port' => TEST_PORTS + 71,
+                'osc_port' => TEST_PORTS + 72,
+                'hosts' => ['127.0.0.1'],
+                'run' => $this->folder,
+            ],
             self::compiler($started, $told),
             ($tickets = new TicketOffice('key')),
             new Journal("$this->folder/journal.jsonl"),
@@ -623,7 +628,7 @@ final class PartsTest extends TestCase
                 ],
             ]),
         );
-        $socket = stream_socket_client('tcp://127.0.0.1:4471');
+        $socket = stream_socket_client('tcp://127.0.0.1:'.(TEST_PORTS + 71));
         self::assertIsResource($socket);
         stream_set_blocking($socket, false);
         fwrite(
@@ -645,10 +650,11 @@ final class PartsTest extends TestCase
         self::assertStringContainsString('"pack":"abc"', $heard);
         $post = static function (array $body) use ($tickets): void {
             $json = (string) json_encode($body);
-            $once = stream_socket_client('tcp://127.0.0.1:4471');
+            $host = '127.0.0.1:'.(TEST_PORTS + 71);
+            $once = stream_socket_client("tcp://$host");
             fwrite(
                 $once,
-                "POST /live/command HTTP/1.1\r\nHost: 127.0.0.1:4471\r\nOrigin: http://127.0.0.1:4471\r\nContent-Type: application/json\r\nAuthorization: Bearer ".
+                "POST /live/command HTTP/1.1\r\nHost: $host\r\nOrigin: http://$host\r\nContent-Type: application/json\r\nAuthorization: Bearer ".
                     $tickets->issue('x', time()).
                     "\r\nContent-Length: ".
                     strlen($json).
