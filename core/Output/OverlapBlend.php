@@ -34,6 +34,9 @@ final class OverlapBlend
     /** Lines across the picture of a projector at which its share is worked out. */
     public const LINES = 401;
 
+    /** How often the distances to edges are softened. */
+    private const SOFTER = 4;
+
     /** Pixels of each projector that are asked at once, before progress is told. */
     private const CHUNK = 512;
 
@@ -329,9 +332,32 @@ final class OverlapBlend
             'rows' => $rows,
             'lit' => $lit,
             'on' => $on,
-            'depth' => DistanceField::of($lit, $columns, $rows),
+            'depth' => self::softened(DistanceField::of($lit, $columns, $rows), $columns, $rows),
             'step' => [$part->width / ($columns - 1), $part->height / ($rows - 1)],
         ];
+    }
+
+    /**
+     * Without the ridges of a distance, half way between two edges: between lines, shares are taken as straight.
+     *
+     * @param  list<float>  $depth
+     * @return list<float> 0 where it was
+     */
+    private static function softened(array $depth, int $columns, int $rows): array
+    {
+        for ($pass = 0; $pass < self::SOFTER; $pass++) {
+            foreach ([[1, $columns], [$columns, $rows]] as [$step, $count]) {
+                $from = $depth;
+                foreach ($from as $k => $deep) {
+                    $at = intdiv($k, $step) % $count;
+                    if ($deep > 0 && $at > 0 && $at < $count - 1) {
+                        $depth[$k] = ($from[$k - $step] + 2 * $deep + $from[$k + $step]) / 4;
+                    }
+                }
+            }
+        }
+
+        return $depth;
     }
 
     /** @return array{float, float} */

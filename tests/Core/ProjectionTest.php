@@ -42,6 +42,9 @@ final class ProjectionTest extends TestCase
      */
     private const LIMIT = 70;
 
+    /** Pixels of 480 across: five lines of a blend of 241. */
+    private const NEAR_EDGE = 10;
+
     /** @param  array<string, mixed>  $shape */
     private static function face(string $kind, array $shape): Surface
     {
@@ -389,6 +392,59 @@ final class ProjectionTest extends TestCase
             self::assertGreaterThan(1000, $met);
             self::assertGreaterThan(150, $seams);
             self::assertLessThanOrEqual(1 / 255, $worst, $name);
+        }
+    }
+
+    public function test_shares_of_three_on_a_drum_sum_to_one_wherever_they_light_it(): void
+    {
+        foreach ([1.7, 3.0] as $radius) {
+            $drum = self::face('drum', ['radius' => $radius, 'arc' => 180, 'height' => 2]);
+            $scene = self::scene($drum);
+            [$width, $height] = [480, 300];
+            $regions = [];
+            foreach ([-45, 0, 45] as $yaw) {
+                $away = $radius + 4;
+                $at = Vec3::of($away * sin(deg2rad($yaw)), 1, $away * cos(deg2rad($yaw)) - $radius);
+                $regions[] = self::projected(
+                    $drum,
+                    Pose::of($at, $yaw),
+                    ['lens' => ['widthPx' => $width, 'heightPx' => $height, 'throw' => 1.5]],
+                    "at $yaw",
+                    part: Rect::of(0, 0, $width, $height),
+                );
+            }
+            ['maps' => $maps] = (new OverlapBlend($scene, 0, $drum, $regions, limit: 75, lines: 241))->maps();
+            mt_srand(5);
+            [$worst, $met, $shared] = [0.0, 0, 0];
+            for ($i = 0; $i < 4000; $i++) {
+                [$a, $y] = [deg2rad(mt_rand(-89_000, 89_000) / 1000), mt_rand(20, 1980) / 1000];
+                $place = [$radius * sin($a), $y, $radius * cos($a) - $radius];
+                [$sum, $count, $clear] = [0.0, 0, true];
+                foreach ($regions as $region) {
+                    [$px, $py] = self::onOutput($region, ...$place);
+                    $flat = rad2deg(acos($region->straight($place, [sin($a), 0.0, cos($a)])));
+                    $out = $region->beam->world->m;
+                    $front = sin($a) * ($out[12] - $place[0]) + cos($a) * ($out[14] - $place[2]) > 0;
+                    // Where a picture ends, or comes in as flat as it may, its share changes within few lines.
+                    $inside = min($px, $py, $width - $px, $height - $py);
+                    $clear =
+                        $clear &&
+                        (! $front || abs($inside) > self::NEAR_EDGE) &&
+                        (! $front || $inside < 0 || abs($flat - 75) > 2);
+                    if ($front && $inside > 0 && $flat < 75) {
+                        $sum += $maps[$region->id]->at($px, $py);
+                        $count++;
+                    }
+                }
+                if ($clear && $count > 0) {
+                    $met++;
+                    $shared += $count > 1 ? 1 : 0;
+                    $worst = max($worst, abs($sum - 1));
+                }
+            }
+            self::assertGreaterThan(2000, $met);
+            self::assertGreaterThan(200, $shared);
+            self::assertLessThanOrEqual(1 / 255, $worst, "on $radius m");
         }
     }
 

@@ -6,7 +6,7 @@ import { Context, type Program, type Raster, type Target, type Texture } from '.
 import { Depths } from './depths';
 import { EFFECT_PASS, PLAIN } from './effects';
 import { DELIVER, LAYER, lookUp, PICTURE_AT, SOLID, SUM, THROWN, TRIANGLES } from './shaders';
-import type { Blend, Look, MaskLook, Throw } from './step';
+import { type Blend, type Look, type MaskLook, plainLook, type Throw } from './step';
 import { type Warped, Warps } from './warps';
 
 /** The number of the effect that takes two steps. */
@@ -49,18 +49,7 @@ export interface Window {
 }
 
 /** As it is. */
-const PLAINLY: Laying = {
-  look: {
-    opacity: 1,
-    blend: 'normal',
-    gain: [1, 1, 1],
-    invert: [0, 0, 0],
-    opaque: false,
-    crop: [0, 0, 1, 1],
-    tile: 0,
-  },
-  mask: null,
-};
+const PLAINLY: Laying = { look: plainLook(), mask: null };
 
 /** How each value of a look is said to the shaders: `size` is that of the picture. */
 const LOOKS: {

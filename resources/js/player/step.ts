@@ -24,6 +24,17 @@ export interface Look {
   tile: number;
 }
 
+/** As it is. */
+export const plainLook = (): Look => ({
+  opacity: 1,
+  blend: 'normal',
+  gain: [1, 1, 1],
+  invert: [0, 0, 0],
+  opaque: false,
+  crop: [0, 0, 1, 1],
+  tile: 0,
+});
+
 /** What a picture is cut out by (`core/Playback/LayerMask.php`). */
 export interface MaskLook {
   key: number;
@@ -66,15 +77,7 @@ export class DrawStep {
   timeline = '';
   /** The picture's unit square onto the raster's pixels, or those of the pane where it is thrown; row by row. */
   readonly matrix = new Float64Array(9);
-  readonly look: Look = {
-    opacity: 1,
-    blend: 'normal',
-    gain: [1, 1, 1],
-    invert: [0, 0, 0],
-    opaque: false,
-    crop: [0, 0, 1, 1],
-    tile: 0,
-  };
+  readonly look = plainLook();
   /** Whether its light is added to that of the next before both are laid on. */
   shared = false;
   /** The part of the raster that may be drawn on: left, top, right, bottom; null for all. */
