@@ -357,7 +357,7 @@ final class OverlapBlend
             }
         }
 
-        return $depth;
+        return array_values($depth);
     }
 
     /** @return array{float, float} */
