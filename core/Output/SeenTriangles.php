@@ -13,7 +13,8 @@ final readonly class SeenTriangles
     private const SQUARE = 16;
 
     /**
-     * @param  list<list<float>>  $triangles  eighteen numbers each
+     * @param  list<list<float>>  $triangles  of each nine numbers that carry a place of the output to how its corners
+     *     count, which sum to 1 times a weight, then pixel x, pixel y and depth of each corner
      * @param  array<int, array<int, list<int>>>  $squares  numbers of triangles by column and row
      */
     private function __construct(private array $triangles, private array $squares)
@@ -22,12 +23,35 @@ final readonly class SeenTriangles
 
     public static function of(DeliveryMesh $mesh): self
     {
-        $triangles = array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS);
-        $squares = [];
-        foreach ($triangles as $k => $t) {
-            [$left, $top, $right, $bottom] = self::bounds($t);
-            for ($i = Pixels::floor($left / self::SQUARE); $i <= Pixels::floor($right / self::SQUARE); $i++) {
-                for ($j = Pixels::floor($top / self::SQUARE); $j <= Pixels::floor($bottom / self::SQUARE); $j++) {
+        [$triangles, $squares] = [[], []];
+        foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $t) {
+            [$ax, $ay, $aw, $as, $at, $ad, $bx, $by, $bw, $bs, $bt, $bd, $cx, $cy, $cw, $cs, $ct, $cd] = $t;
+            // The inverse of the matrix of the corners' homogeneous places, but for its determinant.
+            $inverse = [
+                $by * $cw - $cy * $bw,
+                $cx * $bw - $bx * $cw,
+                $bx * $cy - $cx * $by,
+                $cy * $aw - $ay * $cw,
+                $ax * $cw - $cx * $aw,
+                $cx * $ay - $ax * $cy,
+                $ay * $bw - $by * $aw,
+                $bx * $aw - $ax * $bw,
+                $ax * $by - $bx * $ay,
+            ];
+            $det = $ax * $inverse[0] + $ay * $inverse[1] + $aw * $inverse[2];
+            if ($det === 0.0) {
+                continue;
+            }
+            $k = count($triangles);
+            $triangles[] = [
+                ...array_map(static fn (float $v): float => $v / $det, $inverse),
+                ...[$as, $at, $ad, $bs, $bt, $bd, $cs, $ct, $cd],
+            ];
+            [$xs, $ys] = [[$ax / $aw, $bx / $bw, $cx / $cw], [$ay / $aw, $by / $bw, $cy / $cw]];
+            [$left, $right] = [Pixels::floor(min($xs) / self::SQUARE), Pixels::floor(max($xs) / self::SQUARE)];
+            [$top, $bottom] = [Pixels::floor(min($ys) / self::SQUARE), Pixels::floor(max($ys) / self::SQUARE)];
+            for ($i = $left; $i <= $right; $i++) {
+                for ($j = $top; $j <= $bottom; $j++) {
                     $squares[$i][$j][] = $k;
                 }
             }
@@ -44,17 +68,11 @@ final readonly class SeenTriangles
      */
     public function at(float $x, float $y): ?array
     {
-        [$seen] = $this->nearest($x, $y);
-        if ($seen === null || $this->triangles[$seen][5] < 0) {
+        [$t] = $this->nearest($x, $y);
+        if ($t === null || $t[11] < 0) {
             return null;
         }
-        $t = $this->triangles[$seen];
-        $place = static function (float $x, float $y) use ($t): array {
-            $weights = self::spread($t, $x, $y);
-
-            return [self::mean($t, $weights, 3), self::mean($t, $weights, 4)];
-        };
-        [$here, $right, $down] = [$place($x, $y), $place($x + 1, $y), $place($x, $y + 1)];
+        [$here, $right, $down] = [self::raster($t, $x, $y), self::raster($t, $x + 1, $y), self::raster($t, $x, $y + 1)];
 
         return [
             $here,
@@ -69,99 +87,56 @@ final readonly class SeenTriangles
      */
     public function place(float $x, float $y): ?array
     {
-        [$seen, , $weights] = $this->nearest($x, $y);
-        if ($seen === null || $weights === null || $this->triangles[$seen][5] < 0) {
-            return null;
-        }
+        [$t] = $this->nearest($x, $y);
 
-        return [self::mean($this->triangles[$seen], $weights, 3), self::mean($this->triangles[$seen], $weights, 4)];
+        return $t === null || $t[11] < 0 ? null : self::raster($t, $x, $y);
     }
 
     /** How deep what is nearest at a place of the output lies before the lens, in metres; null where nothing is. */
     public function depth(float $x, float $y): ?float
     {
-        [$seen, $depth] = $this->nearest($x, $y);
+        [$t, $depth] = $this->nearest($x, $y);
 
-        return $seen === null ? null : $depth;
+        return $t === null ? null : $depth;
     }
 
-    /** @return array{int|null, float, array{float, float, float}|null} the triangle, its depth, and how its corners count */
+    /** @return array{list<float>|null, float} the triangle, and its depth */
     private function nearest(float $x, float $y): array
     {
-        [$seen, $nearest, $counts] = [null, INF, null];
+        [$seen, $nearest] = [null, INF];
         foreach ($this->squares[Pixels::floor($x / self::SQUARE)][Pixels::floor($y / self::SQUARE)] ?? [] as $k) {
-            $weights = self::weights($this->triangles[$k], $x, $y);
-            if ($weights === null) {
+            $t = $this->triangles[$k];
+            $a = $t[0] * $x + $t[1] * $y + $t[2];
+            $b = $t[3] * $x + $t[4] * $y + $t[5];
+            $c = $t[6] * $x + $t[7] * $y + $t[8];
+            $sum = $a + $b + $c;
+            // Corners are kept with seven digits: what lies on an edge is within.
+            $slack = -1e-7 * $sum;
+            if ($sum <= 0 || $a < $slack || $b < $slack || $c < $slack) {
                 continue;
             }
-            $depth = abs(self::mean($this->triangles[$k], $weights, 5));
+            $depth = abs($a * $t[11] + $b * $t[14] + $c * $t[17]) / $sum;
             if ($depth <= $nearest) {
-                [$seen, $nearest, $counts] = [$k, $depth, $weights];
+                [$seen, $nearest] = [$t, $depth];
             }
         }
 
-        return [$seen, $nearest, $counts];
+        return [$seen, $nearest];
     }
 
     /**
-     * How much each corner counts at a place within a triangle; null outside of it.
+     * Where a triangle, or what goes on as it does, has a place of the output on the raster.
      *
      * @param  list<float>  $t
-     * @return array{float, float, float}|null
+     * @return array{float, float}
      */
-    private static function weights(array $t, float $x, float $y): ?array
+    private static function raster(array $t, float $x, float $y): array
     {
-        [$a, $b, $c] = $weights = self::spread($t, $x, $y);
+        $a = $t[0] * $x + $t[1] * $y + $t[2];
+        $b = $t[3] * $x + $t[4] * $y + $t[5];
+        $c = $t[6] * $x + $t[7] * $y + $t[8];
         $sum = $a + $b + $c;
-        // Corners are kept with seven digits: what lies on an edge is within.
-        $slack = 1e-7 * abs($sum);
-        $least = $sum > 0 ? min($a, $b, $c) : -max($a, $b, $c);
 
-        return $sum !== 0.0 && $least >= -$slack ? $weights : null;
-    }
-
-    /**
-     * The same anywhere: the adjugate of the matrix of the corners' homogeneous places times the point.
-     *
-     * @param  list<float>  $t
-     * @return array{float, float, float}
-     */
-    private static function spread(array $t, float $x, float $y): array
-    {
-        [$ax, $ay, $aw, , , , $bx, $by, $bw, , , , $cx, $cy, $cw] = $t;
-
-        return [
-            ($by * $cw - $cy * $bw) * $x + ($cx * $bw - $bx * $cw) * $y + $bx * $cy - $cx * $by,
-            ($cy * $aw - $ay * $cw) * $x + ($ax * $cw - $cx * $aw) * $y + $cx * $ay - $ax * $cy,
-            ($ay * $bw - $by * $aw) * $x + ($bx * $aw - $ax * $bw) * $y + $ax * $by - $bx * $ay,
-        ];
-    }
-
-    /**
-     * @param  list<float>  $t
-     * @param  array{float, float, float}  $weights
-     * @param  int  $of  number of a corner
-     */
-    private static function mean(array $t, array $weights, int $of): float
-    {
-        [$a, $b, $c] = $weights;
-        $n = DeliveryMesh::NUMBERS;
-
-        return ($a * $t[$of] + $b * $t[$n + $of] + $c * $t[2 * $n + $of]) / ($a + $b + $c);
-    }
-
-    /**
-     * @param  list<float>  $t
-     * @return array{float, float, float, float} left, top, right, bottom on the output
-     */
-    private static function bounds(array $t): array
-    {
-        [$xs, $ys] = [[], []];
-        for ($k = 0; $k < 3 * DeliveryMesh::NUMBERS; $k += DeliveryMesh::NUMBERS) {
-            $xs[] = $t[$k] / $t[$k + 2];
-            $ys[] = $t[$k + 1] / $t[$k + 2];
-        }
-
-        return [min($xs), min($ys), max($xs), max($ys)];
+        return [($a * $t[9] + $b * $t[12] + $c * $t[15]) / $sum, ($a * $t[10] + $b * $t[13] + $c * $t[16]) / $sum];
     }
 }

@@ -42,6 +42,9 @@ final class ProjectionTest extends TestCase
      */
     private const LIMIT = 70;
 
+    /** A projector of fewer pixels. */
+    private const HALF = ['widthPx' => 960, 'heightPx' => 600, 'throw' => 1.5];
+
     /** Pixels of 480 across: five lines of a blend of 241. */
     private const NEAR_EDGE = 10;
 
@@ -231,7 +234,7 @@ final class ProjectionTest extends TestCase
         foreach ([[0.5, 0.5], [0.31, 0.62], [0.7, 0.4]] as [$u, $v]) {
             self::assertEqualsWithDelta($true($u, $v), $chart->place($u, $v), 1e-9);
         }
-        $of = self::projected($surface, $pose);
+        $of = self::projected($surface, $pose, ['lens' => self::HALF], part: Rect::of(0, 0, 960, 600));
         $warp = ModelWarp::of($surface, $of, self::scene($surface), 0);
         self::assertLessThan($limit, $warp->error);
         $triangles = array_chunk(DeliveryMesh::of($of->region, $warp)->numbers(), 3 * DeliveryMesh::NUMBERS);
@@ -246,7 +249,7 @@ final class ProjectionTest extends TestCase
             ) {
                 $w = $a * $t[2] + $b * $t[8] + $c * $t[14];
                 $lands = [($a * $t[0] + $b * $t[6] + $c * $t[12]) / $w, ($a * $t[1] + $b * $t[7] + $c * $t[13]) / $w];
-                if ($lands[0] < 0 || $lands[1] < 0 || $lands[0] > 1920 || $lands[1] > 1200) {
+                if ($lands[0] < 0 || $lands[1] < 0 || $lands[0] > 960 || $lands[1] > 600) {
                     continue;
                 }
                 [$u, $v] = [
@@ -591,7 +594,13 @@ final class ProjectionTest extends TestCase
         $scene = self::scene($surface);
         $regions = [];
         foreach ($projectors as $i => [$place, $yaw, $pitch, $lumens]) {
-            $regions[] = self::projected($surface, Pose::of($place, $yaw, $pitch), ['lumens' => $lumens], "r$i");
+            $regions[] = self::projected(
+                $surface,
+                Pose::of($place, $yaw, $pitch),
+                ['lumens' => $lumens, 'lens' => self::HALF],
+                "r$i",
+                part: Rect::of(0, 0, 960, 600),
+            );
         }
         $chart = self::chart($surface);
         $told = [];
