@@ -248,7 +248,7 @@ export function Raster({
         aria-label={`Regions on ${output.name}`}
       >
         <g transform={`translate(${left} ${top}) scale(${scale})`}>
-          {even !== undefined && <EvenCells region={even} below={output.height} scale={scale} />}
+          {even !== undefined && <EvenCells region={even} output={output} scale={scale} />}
           {shown.map((row) => {
             const shape = figures(row.id);
             if (shape === undefined) return null;
@@ -590,7 +590,7 @@ function Bends({
 }
 
 /** How evenly squares of content come out through a region, as cells over it. */
-function EvenCells({ region, below, scale }: { region: string; below: number; scale: number }) {
+function EvenCells({ region, output, scale }: { region: string; output: RowOf<'output'>; scale: number }) {
   const show = useShow();
   const [told, setTold] = useState<Evenness | null>(null);
   const { id = '', revision } = show ?? {};
@@ -606,19 +606,15 @@ function EvenCells({ region, below, scale }: { region: string; below: number; sc
   }, [id, region, revision]);
   if (told === null) return null;
   return (
-    <g pointerEvents="none" data-score={told.score}>
-      <text
-        x={0}
-        y={below - 8 / scale}
-        dx={8 / scale}
-        fontSize={13 / scale}
-        fill="var(--kl-text)"
-        stroke="var(--kl-ink9)"
-        strokeWidth={4 / scale}
-        paintOrder="stroke"
-      >
-        {`Even over ${(told.score * 100).toFixed(0)} % of what lands${told.metres ? `, in metres; ${(told.spill * 100).toFixed(0)} % lands past the surface` : ', in pixels of the output'}`}
-      </text>
+    <svg
+      role="img"
+      aria-label="Evenness of squares"
+      width={output.width}
+      height={output.height}
+      overflow="hidden"
+      pointerEvents="none"
+      data-score={told.score}
+    >
       {told.cells.map((cell, k) => {
         const at = Math.floor(k / told.columns) * (told.columns + 1) + (k % told.columns);
         const corners = [at, at + 1, at + told.columns + 2, at + told.columns + 1].map((i) => told.places[i]);
@@ -653,6 +649,18 @@ function EvenCells({ region, below, scale }: { region: string; below: number; sc
           </g>
         );
       })}
-    </g>
+      <text
+        x={0}
+        y={output.height - 8 / scale}
+        dx={8 / scale}
+        fontSize={13 / scale}
+        fill="var(--kl-text)"
+        stroke="var(--kl-ink9)"
+        strokeWidth={4 / scale}
+        paintOrder="stroke"
+      >
+        {`Even over ${(told.score * 100).toFixed(0)} % of what lands${told.metres ? `, in metres; ${(told.spill * 100).toFixed(0)} % lands past the surface` : ', in pixels of the output'}`}
+      </text>
+    </svg>
   );
 }
