@@ -71,9 +71,9 @@ final class JobLocks
             $jobs = null;
             foreach (
                 $model::query()
-                        ->whereIn('state', Task::OPEN)
-                        ->where('updated_at', '<', now()->subSeconds(self::GRACE))
-                        ->get() as $row
+                    ->whereIn('state', Task::OPEN)
+                    ->where('updated_at', '<', now()->subSeconds(self::GRACE))
+                    ->get() as $row
             ) {
                 $jobs ??= DB::table('jobs')->pluck('payload')->implode("\n");
                 if (! str_contains($jobs, (string) $row->getKey())) {

@@ -124,8 +124,8 @@ final class EditRows
     public function make(string $kind, string $id, array $values): void
     {
         $columns = RowSchema::model($kind)::query()
-                ->make(['id' => $id, 'showId' => $this->show->id] + $values)
-                ->getAttributes();
+            ->make(['id' => $id, 'showId' => $this->show->id] + $values)
+            ->getAttributes();
         if ($kind !== $this->kind || array_keys($columns) !== array_keys($this->waiting[0] ?? $columns)) {
             $this->write();
         }
@@ -156,9 +156,9 @@ final class EditRows
             foreach (array_chunk($fresh, self::ROWS) as $some) {
                 foreach (
                     RowSchema::model('curve')::query()
-                            ->whereIn('owner', $some)
-                            ->toBase()
-                            ->get(['id', 'owner', 'property', 'slot']) as $curve
+                        ->whereIn('owner', $some)
+                        ->toBase()
+                        ->get(['id', 'owner', 'property', 'slot']) as $curve
                 ) {
                     $this->curves[$curve->owner]["$curve->property#$curve->slot"] = $curve->id;
                     $this->places[$curve->id] = [$curve->owner, "$curve->property#$curve->slot"];
@@ -202,8 +202,8 @@ final class EditRows
         $all = array_map(static fn (Model $row): array => $row->getAttributes(), array_values($rows));
         foreach (array_chunk($all, max(1, intdiv(self::VALUES, count($all[0])))) as $some) {
             RowSchema::model($kind)::query()
-                    ->toBase()
-                    ->upsert($some, ['id'], array_keys($this->columns[$kind]));
+                ->toBase()
+                ->upsert($some, ['id'], array_keys($this->columns[$kind]));
         }
         foreach ($rows as $row) {
             $row->syncOriginal();

@@ -75,10 +75,10 @@ final readonly class Editor
                 continue;
             }
             $row = RowSchema::model($kind)::query()
-                    ->make(
-                        ['id' => $id] +
-                            Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $fields)),
-                    );
+                ->make(
+                    ['id' => $id] +
+                        Changes::into([], array_map(static fn (array $pair): mixed => $pair['after'], $fields)),
+                );
             CoreShow::checkRow($kind, $row->attributesToArray(), []);
             $checked["$kind $id"] = true;
         }
@@ -519,12 +519,12 @@ final readonly class Editor
         foreach (array_chunk($ids, 500) as $some) {
             foreach ($families as [$child, $column]) {
                 $theirs = RowSchema::model($child)::query()
-                        ->where('showId', $show->id)
-                        ->whereIn($column, $some)
-                        ->orderBy('id')
-                        ->pluck('id')
-                        ->map(strval(...))
-                        ->all();
+                    ->where('showId', $show->id)
+                    ->whereIn($column, $some)
+                    ->orderBy('id')
+                    ->pluck('id')
+                    ->map(strval(...))
+                    ->all();
                 $theirs === [] || array_push($gone, ...$this->removed($show, $child, array_values($theirs)));
             }
             $rows = RowSchema::model($kind)::query()->whereKey($some)->get()->keyBy('id');

@@ -236,10 +236,10 @@ final class ShowRepository
         $numbers = [];
         foreach (
             RowSchema::model('media')::query()
-                    ->where('showId', $showId)
-                    ->whereNotNull('folder')
-                    ->toBase()
-                    ->get(['folder', 'index']) as $row
+                ->where('showId', $showId)
+                ->whereNotNull('folder')
+                ->toBase()
+                ->get(['folder', 'index']) as $row
         ) {
             $number = MediaNumber::of((int) $row->folder, (int) $row->index);
             $numbers[$number->place()] = $number;
@@ -258,10 +258,10 @@ final class ShowRepository
         $names = [];
         foreach (
             RowSchema::model('media')::query()
-                    ->where('showId', $showId)
-                    ->orderBy('id')
-                    ->toBase()
-                    ->get(['name', 'folder', 'index']) as $row
+                ->where('showId', $showId)
+                ->orderBy('id')
+                ->toBase()
+                ->get(['name', 'folder', 'index']) as $row
         ) {
             if ($row->folder === null || $row->index === null) {
                 throw InvalidValue::because(
@@ -293,10 +293,10 @@ final class ShowRepository
     public function types(string $showId): array
     {
         $of = static fn (string $kind, \Closure $build): array => RowSchema::model($kind)::query()
-                ->where('showId', $showId)
-                ->get()
-                ->mapWithKeys(static fn ($row) => [$row->id => $build($row->attributesToArray())])
-                ->all();
+            ->where('showId', $showId)
+            ->get()
+            ->mapWithKeys(static fn ($row) => [$row->id => $build($row->attributesToArray())])
+            ->all();
 
         return $of('panel', PanelKind::panel(...)) +
             $of('fixture', FixtureType::fromRow(...)) +

@@ -28,6 +28,9 @@ final readonly class Alignment
     /** Share of its extent by which points have to leave a plane, or a line, to be off it. */
     private const FLAT = 0.02;
 
+    /** The same of the pixels that light them. */
+    private const NARROW = 0.01;
+
     /** RMS in pixels below which outliers are not searched for. */
     private const FINE = 2.0;
 
@@ -89,13 +92,18 @@ final readonly class Alignment
             }
         }
         [$line, $plane] = self::extent(array_column($points, 'place'));
-        if ($line >= self::FLAT) {
-            AlignmentChecks::points($points, $least);
-        }
         if ($line < self::FLAT) {
             throw InvalidValue::because(
                 'points',
                 'The points lie on one line, or in one place: choose some beside it.',
+            );
+        }
+        AlignmentChecks::points($points, $least);
+        [$spread] = self::extent(array_map(static fn (array $one): array => [...$one['pixel'], 0.0], $points));
+        if ($spread < self::NARROW) {
+            throw InvalidValue::because(
+                'points',
+                'The pixels lie on one line, or in one place: choose points that are lit beside it.',
             );
         }
         if (! $knownLens && $plane < self::FLAT) {

@@ -27,7 +27,7 @@ final class AlignmentChecks
     private const COLUMNS = ['left', 'middle', 'right'];
 
     /**
-     * Points twice, and pixels that lie on a line.
+     * Points twice.
      *
      * @param  list<array{place: array{float, float, float}, pixel: array{float, float}}>  $points
      * @param  int  $least  points that it takes
@@ -69,23 +69,6 @@ final class AlignmentChecks
             throw InvalidValue::because(
                 'points',
                 "Points $a and $b are at the same place and count as one: $distinct are left of the $least that it takes. Add one elsewhere.",
-            );
-        }
-        [$x, $y] = [array_column(array_column($points, 'pixel'), 0), array_column(array_column($points, 'pixel'), 1)];
-        $n = count($points);
-        [$mx, $my] = [array_sum($x) / $n, array_sum($y) / $n];
-        [$xx, $xy, $yy] = [0.0, 0.0, 0.0];
-        foreach ($x as $i => $px) {
-            $xx += ($px - $mx) ** 2;
-            $xy += ($px - $mx) * ($y[$i] - $my);
-            $yy += ($y[$i] - $my) ** 2;
-        }
-        $root = hypot(($xx - $yy) / 2, $xy);
-        $far = ($xx + $yy) / 2 + $root;
-        if ($far <= 0 || sqrt(max(0.0, ($xx + $yy) / 2 - $root) / $far) < 0.01) {
-            throw InvalidValue::because(
-                'points',
-                'The pixels lie on one line, or in one place: choose points that are lit beside it.',
             );
         }
     }

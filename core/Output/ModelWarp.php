@@ -6,6 +6,7 @@ namespace Core\Output;
 
 use Core\Geometry\Halving;
 use Core\Geometry\Mesh;
+use Core\Geometry\Vec3;
 use Core\Light\Scene;
 use Core\Units\InvalidValue;
 use Core\Venue\Round;
@@ -53,6 +54,9 @@ final class ModelWarp
 
     private readonly ?Round $round;
 
+    /** Where the axis or the centre of what is round is, before it is placed. */
+    private readonly ?Vec3 $axis;
+
     private readonly bool $isTranslucent;
 
     /** @var list<int> triangles of the surface that show nothing, or whose back is met */
@@ -74,7 +78,9 @@ final class ModelWarp
             ($source->x + $source->width) / $width,
             ($source->y + $source->height) / $height,
         ];
-        $this->round = $surface->carrier->roundness()?->moved($scene->bodies[$body]->world);
+        $round = $surface->carrier->roundness();
+        $this->axis = $round?->frame->origin();
+        $this->round = $round?->moved($scene->bodies[$body]->world);
         $this->isTranslucent = $scene->bodies[$body]->material?->translucent === true;
     }
 
@@ -92,14 +98,15 @@ final class ModelWarp
         ?\Closure $progress = null,
     ): ProjectedMesh {
         $warp = new self($surface, $of, $scene, $body);
-        $warp->draw($progress ?? static fn (float $done): null => null);
+        $progress ??= static fn (float $done): null => null;
+        $warp->draw($progress);
         if ($warp->pictured === 0) {
             throw InvalidValue::because(
                 'region',
                 'The projector of this region lights nothing of its surface as it stands.',
             );
         }
-        $warp->hide($progress ?? static fn (float $done): null => null);
+        $warp->hide($progress);
 
         return new ProjectedMesh($warp->bytes, $warp->error);
     }
@@ -138,14 +145,14 @@ final class ModelWarp
     /** @return list<list<float>> the corners of a triangle of the surface */
     private function corners(Mesh $mesh, Mesh $placed, int $t): array
     {
-        $axis = $this->surface->carrier->roundness()?->frame->origin();
+        [$round, $axis] = [$this->round, $this->axis];
         $corners = [];
         for ($k = 0; $k < 3; $k++) {
             $v = $mesh->indices[3 * $t + $k];
             [$x, $y, $z] = [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
             $uv = [$mesh->uvs[2 * $v], $mesh->uvs[2 * $v + 1]];
             $corners[] =
-                $this->round === null || $axis === null
+                $round === null || $axis === null
                     ? [
                         $placed->positions[3 * $v],
                         $placed->positions[3 * $v + 1],
@@ -160,7 +167,7 @@ final class ModelWarp
                         0.0,
                         0.0,
                         ...$uv,
-                        ...$this->round->corner($uv[0], $uv[1], $x - $axis->x, $y - $axis->y, $z - $axis->z),
+                        ...$round->corner($uv[0], $uv[1], $x - $axis->x, $y - $axis->y, $z - $axis->z),
                     ]);
         }
 
@@ -195,10 +202,10 @@ final class ModelWarp
             return true;
         }
         $round = $this->round;
+        if ($round === null) {
+            return false;
+        }
         foreach ($corners as [$x, $y, $z, , , $radius, $a, $b]) {
-            if ($round === null) {
-                return false;
-            }
             [, [$nx, $ny, $nz]] = Round::at($round->dome, $round->frame->m, $radius, $a, $b);
             [$px, $py, $pz] = $this->lens;
             // Its front looks away from the axis or the centre, or towards it.
@@ -341,8 +348,23 @@ final class ModelWarp
     private function isOutside(array $seen, float $by): bool
     {
         $part = $this->of->part;
-        [$left, $top] = [$part->x - $by, $part->y - $by];
-        [$right, $bottom] = [$part->x + $part->width + $by, $part->y + $part->height + $by];
+
+        return self::isPast(
+            $seen,
+            $part->x - $by,
+            $part->y - $by,
+            $part->x + $part->width + $by,
+            $part->y + $part->height + $by,
+        );
+    }
+
+    /**
+     * Whether all corners lie past the same side of a rectangle of the output.
+     *
+     * @param  list<array{float, float, float}>  $seen
+     */
+    private static function isPast(array $seen, float $left, float $top, float $right, float $bottom): bool
+    {
         [$beside, $over, $past, $under] = [true, true, true, true];
         foreach ($seen as [$x, $y, $w]) {
             $beside = $beside && $x < $left * $w;
@@ -496,17 +518,12 @@ final class ModelWarp
     /**
      * Whether something lies past a side of all that is drawn, or behind it.
      *
-     * @param  list<array{float, float, float}>  $seen
+     * @param  non-empty-list<array{float, float, float}>  $seen
      */
     private function isBeside(array $seen): bool
     {
         [$left, $top, $right, $bottom, $deepest] = $this->reach;
-        $past = static fn (\Closure $side): bool => array_filter($seen, $side) === [];
 
-        return $past(static fn (array $p): bool => $p[0] >= $left * $p[2]) ||
-            $past(static fn (array $p): bool => $p[0] <= $right * $p[2]) ||
-            $past(static fn (array $p): bool => $p[1] >= $top * $p[2]) ||
-            $past(static fn (array $p): bool => $p[1] <= $bottom * $p[2]) ||
-            $past(static fn (array $p): bool => $p[2] <= $deepest);
+        return self::isPast($seen, $left, $top, $right, $bottom) || min(array_column($seen, 2)) > $deepest;
     }
 }

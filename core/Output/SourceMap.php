@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Core\Output;
 
-use Core\Geometry\Mat3;
 use Core\Units\Pixels;
 
 /**
@@ -21,50 +20,15 @@ final readonly class SourceMap
     public static function of(DeliveryMesh $mesh, Output $output, int $columns, int $rows): self
     {
         [$cellWidth, $cellHeight] = [$output->width / $columns, $output->height / $rows];
-        $places = array_fill(0, $columns * $rows, null);
-        $depths = array_fill(0, $columns * $rows, INF);
-        foreach (array_chunk($mesh->numbers(), 3 * DeliveryMesh::NUMBERS) as $t) {
-            [$ax, $ay, $aw, $as, $at, $ad, $bx, $by, $bw, $bs, $bt, $bd, $cx, $cy, $cw, $cs, $ct, $cd] = $t;
-            $xs = [$ax / $aw, $bx / $bw, $cx / $cw];
-            $ys = [$ay / $aw, $by / $bw, $cy / $cw];
-            // What carries the output's pixels to weights of the corners: the inverse of their homogeneous places.
-            $onto = Mat3::of([$ax, $bx, $cx, $ay, $by, $cy, $aw, $bw, $cw])->inverse()?->m;
-            if ($onto === null) {
-                continue;
-            }
-            [$left, $right] = [
-                max(0, Pixels::floor(min($xs) / $cellWidth - 0.5)),
-                min($columns - 1, Pixels::ceil(max($xs) / $cellWidth - 0.5)),
-            ];
-            [$top, $bottom] = [
-                max(0, Pixels::floor(min($ys) / $cellHeight - 0.5)),
-                min($rows - 1, Pixels::ceil(max($ys) / $cellHeight - 0.5)),
-            ];
-            for ($j = $top; $j <= $bottom; $j++) {
-                $y = ($j + 0.5) * $cellHeight;
-                for ($i = $left; $i <= $right; $i++) {
-                    $x = ($i + 0.5) * $cellWidth;
-                    $a = $onto[0] * $x + $onto[1] * $y + $onto[2];
-                    $b = $onto[3] * $x + $onto[4] * $y + $onto[5];
-                    $c = $onto[6] * $x + $onto[7] * $y + $onto[8];
-                    $sum = $a + $b + $c;
-                    if (min($a, $b, $c) < -1e-9 * abs($sum) || $sum <= 0) {
-                        continue;
-                    }
-                    $depth = abs(($a * $ad + $b * $bd + $c * $cd) / $sum);
-                    if ($depth > $depths[$j * $columns + $i]) {
-                        continue;
-                    }
-                    $depths[$j * $columns + $i] = $depth;
-                    $places[$j * $columns + $i] =
-                        $ad < 0
-                            ? null
-                            : [($a * $as + $b * $bs + $c * $cs) / $sum, ($a * $at + $b * $bt + $c * $ct) / $sum];
-                }
+        $seen = SeenTriangles::of($mesh);
+        $places = [];
+        for ($j = 0; $j < $rows; $j++) {
+            for ($i = 0; $i < $columns; $i++) {
+                $places[] = $seen->place(($i + 0.5) * $cellWidth, ($j + 0.5) * $cellHeight);
             }
         }
 
-        return new self($columns, $rows, array_values($places));
+        return new self($columns, $rows, $places);
     }
 
     /**

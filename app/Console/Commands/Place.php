@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\ReadsText;
 use App\Models\Show;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
@@ -14,14 +15,15 @@ use Illuminate\Console\Command;
 /** Which pixel of which surface is shown at places of an output: for tests, and for whoever doubts a projection. */
 final class Place extends Command
 {
+    use ReadsText;
+
     protected $signature = 'kite:place {output : id of an output} {places* : x,y in pixels of the output; the middle of its first pixel is 0.5,0.5}';
 
     protected $description = 'Say as a line of JSON for each place of an output what of which surface it shows, or null';
 
     public function handle(ShowRepository $rows): int
     {
-        $named = $this->argument('output');
-        $output = is_string($named) ? $named : '';
+        $output = self::text($this->argument('output'));
         foreach (Show::query()->orderByDesc('engaged')->orderBy('created_at')->get() as $show) {
             $core = $rows->core($show);
             if (! isset($core->delivery->outputs[$output])) {

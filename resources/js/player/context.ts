@@ -40,7 +40,7 @@ export class Recent<K, V> {
   private turn = 0;
 
   /** @param free what is done with one that is no longer kept */
-  constructor(private readonly free: (value: V) => void) {}
+  constructor(private readonly free: (value: V) => unknown) {}
 
   get size() {
     return this.all.size;
@@ -71,6 +71,24 @@ export class Recent<K, V> {
   }
 }
 
+/** A program of two shaders; throws what is wrong with them. */
+export function linked(gl: WebGL2RenderingContext, vertex: string, fragment: string): WebGLProgram {
+  const program = gl.createProgram();
+  for (const [kind, source] of [
+    [gl.VERTEX_SHADER, vertex],
+    [gl.FRAGMENT_SHADER, fragment],
+  ] as const) {
+    const shader = gl.createShader(kind) as WebGLShader;
+    gl.shaderSource(shader, source);
+    gl.compileShader(shader);
+    gl.attachShader(program, shader);
+  }
+  gl.linkProgram(program);
+  if (!gl.getProgramParameter(program, gl.LINK_STATUS))
+    throw new Error(gl.getProgramInfoLog(program) ?? 'A shader could not be linked.');
+  return program;
+}
+
 /** A context of WebGL 2 with what all passes share: programs, rasters, textures and triangles. */
 export class Context {
   readonly largest: number;
@@ -91,10 +109,7 @@ export class Context {
     this.exact = gl.getExtension('EXT_color_buffer_float') !== null;
     this.deep = this.exact || gl.getExtension('EXT_color_buffer_half_float') !== null;
     this.corners = gl.createVertexArray();
-    this.rasters = new Recent(({ frame, texture }) => {
-      gl.deleteFramebuffer(frame);
-      gl.deleteTexture(texture);
-    });
+    this.rasters = new Recent((raster) => this.free(raster));
     this.meshes = new Recent(({ vertices, buffer }) => {
       gl.deleteVertexArray(vertices);
       gl.deleteBuffer(buffer);
@@ -139,19 +154,7 @@ export class Context {
 
   program(fragment: string, vertex = QUAD): Program {
     const { gl } = this;
-    const program = gl.createProgram();
-    for (const [kind, source] of [
-      [gl.VERTEX_SHADER, vertex],
-      [gl.FRAGMENT_SHADER, fragment],
-    ] as const) {
-      const shader = gl.createShader(kind) as WebGLShader;
-      gl.shaderSource(shader, source);
-      gl.compileShader(shader);
-      gl.attachShader(program, shader);
-    }
-    gl.linkProgram(program);
-    if (!gl.getProgramParameter(program, gl.LINK_STATUS))
-      throw new Error(gl.getProgramInfoLog(program) ?? 'A shader could not be linked.');
+    const program = linked(gl, vertex, fragment);
     const known = new Map<string, WebGLUniformLocation | null>();
     return {
       program,
@@ -190,6 +193,12 @@ export class Context {
     gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
     gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
     return { frame, texture, width, height };
+  }
+
+  /** Gives back what `framed` made. */
+  free({ frame, texture }: Raster) {
+    this.gl.deleteFramebuffer(frame);
+    this.gl.deleteTexture(texture);
   }
 
   /** A raster of this key and size, as it was left or new. */

@@ -81,17 +81,10 @@ export class Warps {
       throw new Error('This browser cannot draw 32-bit numbers (EXT_color_buffer_float), which warped regions need.');
     this.warp = context.program(WARP);
     this.placing = context.program(PLACES, REGION);
-    this.maps = new Recent((map) => {
-      if (map === null) return;
-      gl.deleteFramebuffer(map.raster.frame);
-      gl.deleteTexture(map.raster.texture);
-    });
+    this.maps = new Recent((map) => map !== null && context.free(map.raster));
     this.masking = context.program(MASK);
     this.numbered = new Recent((texture) => gl.deleteTexture(texture));
-    this.masked = new Recent(({ frame, texture }) => {
-      gl.deleteFramebuffer(frame);
-      gl.deleteTexture(texture);
-    });
+    this.masked = new Recent((mask) => context.free(mask));
   }
 
   /** Ends a draw. */

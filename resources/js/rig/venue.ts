@@ -3,6 +3,7 @@ import { Live } from '../live/client';
 import type { MarksMessage } from '../live/messages';
 import { Playback } from '../live/playback';
 import { Compositor } from '../player/compositor';
+import { linked } from '../player/context';
 import { OutputDrawer } from '../player/draw';
 import { dusk } from '../theme/tokens';
 import { patchOf } from './patch';
@@ -192,25 +193,8 @@ void main() {
   gl_Position.z -= 0.0001 * gl_Position.w;
 }`;
 
-function program(vertex: string, source: string) {
-  const made = gl.createProgram();
-  for (const [kind, text] of [
-    [gl.VERTEX_SHADER, vertex],
-    [gl.FRAGMENT_SHADER, source],
-  ] as const) {
-    const shader = gl.createShader(kind) as WebGLShader;
-    gl.shaderSource(shader, text);
-    gl.compileShader(shader);
-    gl.attachShader(made, shader);
-  }
-  gl.linkProgram(made);
-  if (!gl.getProgramParameter(made, gl.LINK_STATUS))
-    throw new Error(gl.getProgramInfoLog(made) ?? 'A shader could not be linked.');
-  return made;
-}
-
-const shineProgram = program(SHINE_VERTEX, SHINE);
-const depthProgram = program(DEPTH_VERTEX, NOTHING);
+const shineProgram = linked(gl, SHINE_VERTEX, SHINE);
+const depthProgram = linked(gl, DEPTH_VERTEX, NOTHING);
 let lit: WebGLProgram | null = null;
 let parts: Part[] = [];
 let beams: Beam[] = [];
@@ -430,7 +414,7 @@ function hang(frusta: Record<string, number[][]>) {
     ];
   });
   shine(before);
-  lit = program(VERTEX, fragment(beams.length));
+  lit = linked(gl, VERTEX, fragment(beams.length));
   // What each projector sees of the venue's depth.
   gl.enable(gl.DEPTH_TEST);
   gl.depthMask(true);

@@ -8,6 +8,20 @@ import { useTask } from '../../tasks';
 import { Findings, Gone, px, Remove } from '../parts';
 import { Tests } from './outputs';
 
+type Region = RowOf<'region'>;
+
+const EDGES = ['left', 'right', 'top', 'bottom'] as const;
+const SOURCE = ['Source X', 'Source Y', 'Source width', 'Source height'];
+
+const fadeOf = (row: Region, of: string) =>
+  Number((row.blend as Record<string, number>)[of] ?? (of === 'curve' ? 2 : 0));
+const withFade = (row: Region, of: string, v: number): Partial<Region> => ({
+  blend: { ...(row.blend as Record<string, number>), [of]: of === 'curve' ? v : Math.max(0, v) } as Region['blend'],
+});
+const withSource = (row: Region, i: number, v: number): Partial<Region> => ({
+  source: row.source.map((old, k) => (k === i ? Math.round(v) : old)),
+});
+
 /** Has warps and blends of a surface computed from the venue, and says how far that is. */
 function FromVenue({ region }: { region: RowOf<'region'> }) {
   const show = useShow();
@@ -86,10 +100,7 @@ export function RegionDetails({ id }: { id: string }) {
   const figures = show?.computed.regions[id];
   const [x = 0, y = 0, w = 0, h = 0] = figures?.place ?? [];
   const change = (fields: Partial<RowOf<'region'>>) => edit(`Place ${name}`, [update('region', row, fields)]);
-  const source = (i: number, v: number) =>
-    change({ source: row.source.map((old, k) => (k === i ? Math.round(v) : old)) });
   const corners = figures?.corners ?? [];
-  const fade = (edge: string) => Number((row.blend as Record<string, number>)[edge] ?? (edge === 'curve' ? 2 : 0));
   const others = regions.filter((r) => r.id !== id);
   return (
     <>
@@ -157,14 +168,14 @@ export function RegionDetails({ id }: { id: string }) {
       </div>
       <h3>Source rectangle</h3>
       <div className="row2">
-        {['Source X', 'Source Y', 'Source width', 'Source height'].map((label, i) => (
+        {SOURCE.map((label, i) => (
           <NumberField
             key={label}
             label={label}
             unit="px"
             digits={0}
             value={row.source[i] ?? 0}
-            onChange={(v) => source(i, v)}
+            onChange={(v) => change(withSource(row, i, v))}
           />
         ))}
       </div>
@@ -246,28 +257,22 @@ export function RegionDetails({ id }: { id: string }) {
       )}
       <h3>Blend</h3>
       <div className="row2">
-        {(['left', 'right', 'top', 'bottom'] as const).map((edge) => (
+        {EDGES.map((edge) => (
           <NumberField
             key={edge}
             label={`Fade ${edge}`}
             unit="px"
             digits={0}
-            value={fade(edge)}
-            onChange={(v) =>
-              change({
-                blend: { ...(row.blend as Record<string, number>), [edge]: Math.max(0, v) } as typeof row.blend,
-              })
-            }
+            value={fadeOf(row, edge)}
+            onChange={(v) => change(withFade(row, edge, v))}
           />
         ))}
         <NumberField
           label="Fade curve"
           digits={2}
-          value={fade('curve')}
+          value={fadeOf(row, 'curve')}
           hint="1 straight, 2 soft at both ends"
-          onChange={(v) =>
-            change({ blend: { ...(row.blend as Record<string, number>), curve: v } as typeof row.blend })
-          }
+          onChange={(v) => change(withFade(row, 'curve', v))}
         />
       </div>
       {output !== undefined && <Tests output={output.id} points={corners as number[][]} label={name} />}
@@ -285,15 +290,12 @@ export function RegionDetails({ id }: { id: string }) {
   );
 }
 
-const EDGES = ['left', 'right', 'top', 'bottom'] as const;
-
 /** Several regions at once: a field shows what all have in common, and writes to all of them as one step. */
 export function RegionsDetails({ ids }: { ids: readonly string[] }) {
   const show = useShow();
   const surfaces = useRows('surface');
   const outputs = useRows('output');
   const rows = useRows('region').filter((r) => ids.includes(r.id));
-  type Region = RowOf<'region'>;
   const write = (name: string, fields: (row: Region, i: number) => Partial<Region>) =>
     edit(
       `${name} of ${rows.length} regions`,
@@ -328,11 +330,6 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
     />
   );
   const size = (row: Region, i: number) => show?.computed.regions[row.id]?.place[i] ?? 0;
-  const fade = (row: Region, of: string) =>
-    Number((row.blend as Record<string, number>)[of] ?? (of === 'curve' ? 2 : 0));
-  const faded = (row: Region, of: string, v: number) => ({
-    blend: { ...(row.blend as Record<string, number>), [of]: Math.max(0, v) } as typeof row.blend,
-  });
   const turns = new Set(rows.map((r) => r.turn));
   const named = (list: readonly { id: string; name: string }[], of: readonly string[]) =>
     [...new Set(of)].map((id) => list.find((one) => one.id === id)?.name ?? 'gone').join(', ');
@@ -392,11 +389,11 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
       </div>
       <h3>Source rectangle</h3>
       <div className="row2">
-        {['Source X', 'Source Y', 'Source width', 'Source height'].map((label, i) =>
+        {SOURCE.map((label, i) =>
           number(
             label,
             (r) => r.source[i] ?? 0,
-            (r, v) => ({ source: r.source.map((old, k) => (k === i ? v : old)) }),
+            (r, v) => withSource(r, i, v),
           ),
         )}
       </div>
@@ -405,14 +402,14 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
         {EDGES.map((edge) =>
           number(
             `Fade ${edge}`,
-            (r) => fade(r, edge),
-            (r, v) => faded(r, edge, v),
+            (r) => fadeOf(r, edge),
+            (r, v) => withFade(r, edge, v),
           ),
         )}
         {number(
           'Fade curve',
-          (r) => fade(r, 'curve'),
-          (r, v) => faded(r, 'curve', v),
+          (r) => fadeOf(r, 'curve'),
+          (r, v) => withFade(r, 'curve', v),
           2,
         )}
       </div>
