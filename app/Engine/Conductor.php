@@ -28,8 +28,7 @@ use React\Socket\ConnectionInterface;
  */
 final class Conductor
 {
-    /** How far ahead of now a change takes effect, so that every player has it by then: 25 ms. */
-    private const LEAD = 17_640_000;
+    private const LEAD = Performance::LEAD;
 
     /** Between two beats, in flicks: 100 ms. */
     private const BEAT = 70_560_000;
@@ -348,9 +347,9 @@ final class Conductor
         if ($held !== []) {
             $this->subscribers->send(Wire::json(Wire::HELD, ['show' => $air->show, 'set' => (object) $held]));
         }
-        $cues = $air->cues->takeChanged();
+        $cues = $air->takeCuesChanged($now + self::LEAD);
         if ($cues) {
-            $this->subscribers->send($air->cuesFrame());
+            $this->subscribers->send($air->cuesFrame($now + self::LEAD));
         }
         if ($changed !== [] || $held !== [] || $cues) {
             $this->untilRest();
@@ -535,7 +534,7 @@ final class Conductor
             'decks' => (object) $decks,
             'live' => (object) ($this->air?->held->loose() ?? []),
             'cards' => $this->air->cards ?? [],
-            'cues' => $this->air?->cues->payload() ?? [],
+            'cues' => $this->air === null ? [] : $this->air->cues->payload() + $this->air->next($now),
             'players' => $this->reports->all(),
         ] +
             ($this->air?->glance($now) ?? ['engine' => $now]);
@@ -629,8 +628,8 @@ final class Conductor
         if ($changes && $held !== []) {
             $frames[] = Wire::json(Wire::HELD, ['show' => $look->show, 'set' => (object) $held]);
         }
-        if ($look->cues->takeChanged() && $changes) {
-            $frames[] = $look->cuesFrame();
+        if ($look->takeCuesChanged($now + self::LEAD) && $changes) {
+            $frames[] = $look->cuesFrame($now + self::LEAD);
         }
         foreach ($frames as $frame) {
             $this->subscribers->give((int) $key, $frame);

@@ -24,8 +24,14 @@ final class CuePlayer
      */
     private array $yielded = [];
 
-    /** The cue of the list that was fired last. */
+    /** The cue at which the list stands: the one that was fired last, or the one before where somebody pointed. */
     private ?string $last = null;
+
+    /** Whether somebody chose what is next. */
+    private bool $pointed = false;
+
+    /** The timeline whose cues are in the list by their places. */
+    private ?string $driven = null;
 
     /** @var array{cue: string, at: int}|null the cue that starts by itself next */
     private ?array $pending = null;
@@ -67,6 +73,7 @@ final class CuePlayer
         $player->day = DayClock::restored((array) ($saved['day'] ?? []));
         $player->passed = (int) ($saved['passed'] ?? 0);
         $player->last = isset($saved['last']) ? (string) $saved['last'] : null;
+        $player->pointed = ($saved['pointed'] ?? false) === true;
         $pending = $saved['pending'] ?? null;
         $player->pending = isset($pending['cue'], $pending['at'])
             ? ['cue' => (string) $pending['cue'], 'at' => (int) $pending['at']]
@@ -79,12 +86,13 @@ final class CuePlayer
      * The cues that there are now; what one holds that is gone goes on until it is released.
      *
      * @param  array<string, Cue>  $cues  by id
+     * @param  string|null  $driven  the timeline that the transport drives
      */
-    public function setCues(array $cues): void
+    public function setCues(array $cues, ?string $driven = null): void
     {
-        if ($cues !== $this->cues) {
-            $this->cues = $cues;
-            $this->list = CueList::of($cues);
+        if ($cues !== $this->cues || $driven !== $this->driven) {
+            [$this->cues, $this->driven] = [$cues, $driven];
+            $this->list = CueList::of($cues, $driven);
             $this->changed = true;
         }
     }
@@ -152,9 +160,10 @@ final class CuePlayer
             'by' => $by,
             'masked' => count($this->held->masked($cue)),
         ];
-        // What the clock starts does not move the list along.
-        if ($cue->listed && $by !== 'clock') {
-            $this->last = $id;
+        // What the clock starts, or a timeline beside the driven one passes, does not move the list along.
+        $beside = $by === 'timeline' && $this->driven !== null && $cue->timeline !== $this->driven;
+        if ($by !== 'clock' && ! $beside && $this->list->has($id)) {
+            [$this->last, $this->pointed] = [$id, false];
             $then = $this->list->following($id);
             $this->pending = $then === null ? null : ['cue' => $then[0]->id, 'at' => $at + $then[1]];
         }
@@ -229,10 +238,31 @@ final class CuePlayer
         $this->changed = $this->unsaved = true;
     }
 
-    /** The cue that Go of the list would start. */
-    public function next(): ?string
+    /**
+     * What Go does now (`CueList::go`).
+     *
+     * @param  string|null  $waiting  the cue at whose hold point the driven timeline waits
+     * @return array{cue: string|null, resumes: bool}
+     */
+    public function go(?string $waiting = null): array
     {
-        return $this->list->next($this->last)?->id;
+        return $this->list->go($this->last, $this->pointed, $waiting);
+    }
+
+    /** The driven timeline was taken to a time by hand: the list goes along. */
+    public function soughtTo(string $timeline, int $time): void
+    {
+        $to = $this->list->soughtTo($timeline, $time);
+        if ($to !== null && ($to[0] !== $this->last || $this->pointed)) {
+            [$this->last, $this->pointed, $this->pending] = [$to[0], false, null];
+            $this->changed = $this->unsaved = true;
+        }
+    }
+
+    /** @return list<string> the cues that Go steps through, in their order */
+    public function listed(): array
+    {
+        return array_map(static fn (Cue $cue): string => $cue->id, $this->list->cues);
     }
 
     /** The cue that Back would start. */
@@ -241,7 +271,7 @@ final class CuePlayer
         return $this->list->previous($this->last)?->id;
     }
 
-    /** Has Go of the list start this cue next. */
+    /** Has Go start this cue next. */
     public function point(?string $next): void
     {
         $before = null;
@@ -251,8 +281,7 @@ final class CuePlayer
             }
             $before = $cue->id;
         }
-        $this->last = $before;
-        $this->pending = null;
+        [$this->last, $this->pointed, $this->pending] = [$before, true, null];
         $this->changed = $this->unsaved = true;
     }
 
@@ -302,7 +331,6 @@ final class CuePlayer
         return [
             'on' => (object) $this->on,
             'last' => $this->last,
-            'next' => $this->next(),
             'pending' => $this->pending,
             'panic' => $this->held->isPanicking(),
         ];
@@ -335,6 +363,7 @@ final class CuePlayer
             'on' => $this->on,
             'yielded' => (object) $this->yielded,
             'last' => $this->last,
+            'pointed' => $this->pointed,
             'pending' => $this->pending,
             'passed' => $this->passed,
             'day' => (object) $this->day->fired,

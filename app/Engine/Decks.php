@@ -45,6 +45,9 @@ final class Decks
     /** @var array<string, true> timelines whose clock is heard */
     private array $locked = [];
 
+    /** The timeline that was chosen to be driven; the first where it is missing or gone. */
+    private ?string $driven = null;
+
     /** @var array<string, true> timelines of which something has to be told */
     private array $changed = [];
 
@@ -67,6 +70,9 @@ final class Decks
             $sheet = CueSheet::fromArray((array) ($deck['sheet'] ?? []));
             $transport = Transport::fromArray((array) ($deck['transport'] ?? []));
             $on = (bool) ($deck['on'] ?? true);
+            if (($deck['driven'] ?? false) === true) {
+                $decks->driven = (string) $timeline;
+            }
             if ($standing !== null) {
                 $transport = Transport::heldAt($standing, (int) ($deck['position'] ?? $transport->position));
             }
@@ -191,7 +197,7 @@ final class Decks
     /**
      * Plays, holds, stops, goes, jumps, nudges, changes its rate or its loop, or takes off.
      *
-     * @param  array<string, mixed>  $command  do; timeline (id or name, the first where it is missing); for a jump
+     * @param  array<string, mixed>  $command  do; timeline (id or name, the driven one where it is missing); for a jump
      *     time or cue, for a
      *   nudge by (flicks), both with a fade if wanted (flicks), as taking off has; for rate the rate; for loop from
      *   and to, neither for none
@@ -200,7 +206,7 @@ final class Decks
      */
     public function command(array $command, int $at): ?string
     {
-        $id = $this->timeline($command['timeline'] ?? null);
+        $id = $this->named($command['timeline'] ?? null);
         if ($id === null) {
             return isset($command['timeline'])
                 ? 'There is no timeline of this id or name.'
@@ -512,10 +518,11 @@ final class Decks
         return $found;
     }
 
-    private function timeline(mixed $named): ?string
+    /** The id of a timeline by that or its name; the driven one for null. */
+    public function named(mixed $named): ?string
     {
         if ($named === null) {
-            return array_key_first($this->decks);
+            return $this->driven();
         }
         if (! is_string($named)) {
             return null;
@@ -523,6 +530,57 @@ final class Decks
         $byName = array_search($named, $this->names, true);
 
         return isset($this->decks[$named]) ? $named : (is_string($byName) ? $byName : null);
+    }
+
+    /** The timeline that play, hold and Go act on where none is named; null in a show without any. */
+    public function driven(): ?string
+    {
+        return isset($this->decks[$this->driven ?? '']) ? $this->driven : array_key_first($this->decks);
+    }
+
+    /**
+     * Has what names no timeline act on this one.
+     *
+     * @param  mixed  $named  its id or name
+     * @return string|null what is wrong with it
+     */
+    public function drive(mixed $named): ?string
+    {
+        $id = $this->named($named);
+        if ($id === null) {
+            return 'There is no timeline of this id or name.';
+        }
+        $this->unsaved += array_fill_keys(array_filter([$this->driven(), $id], is_string(...)), true);
+        $this->driven = $id;
+
+        return null;
+    }
+
+    /** The cue at whose hold point the driven timeline waits at an engine time; null where it does not. */
+    public function waitingAt(int $engine): ?string
+    {
+        $id = $this->driven();
+        if ($id === null) {
+            return null;
+        }
+        [$transport, $sheet] = [$this->decks[$id]['transport'], $this->sheets[$id]];
+        $engine = max($engine, $transport->engine);
+
+        return $transport->waitsAt($engine, $sheet) ? $transport->nextCue($engine, $sheet)['id'] ?? null : null;
+    }
+
+    /** Whether the driven timeline runs at an engine time. */
+    public function drivenRuns(int $engine): bool
+    {
+        $id = $this->driven();
+
+        return $id !== null && $this->decks[$id]['transport']->runsAt($engine, $this->sheets[$id]);
+    }
+
+    /** Show time of a timeline at an engine time. */
+    public function position(string $id, int $engine): int
+    {
+        return $this->decks[$id]['transport']->positionAt($engine, $this->sheets[$id]);
     }
 
     public function has(string $timeline): bool
@@ -673,6 +731,7 @@ final class Decks
                 'sheet' => $this->sheets[$id]->toArray(),
             ] +
                     (isset($this->locked[$id]) ? ['locked' => true] : []) +
+                    ($this->driven === $id ? ['driven' => true] : []) +
                     self::deckPayload($deck, $engine);
     }
 }

@@ -12,13 +12,25 @@ use Core\Units\Flicks;
  */
 final class Performance
 {
+    /** How far ahead of now a change takes effect, so that every player has it by then, in flicks: 25 ms. */
+    public const LEAD = 17_640_000;
+
     /** How far on timelines are seen in a preview, in flicks: 2 s. */
     private const ON = 2 * Flicks::PER_SECOND;
 
     /** What starts by itself at once, at most. */
     private const MAX_STARTS = 10_000;
 
+    /** Commands that take a timeline elsewhere. */
+    private const SEEKS = ['jump', 'nudge', 'stop', 'go'];
+
     public readonly CuePlayer $cues;
+
+    /** @var array{next: string|null, waiting: bool, driven: string|null}|null as windows know it */
+    private ?array $toldNext = null;
+
+    /** @var list<string>|null the cues that Go steps through, as windows know them */
+    private ?array $toldList = null;
 
     /** Up to which engine time what starts by itself has been started, where it is only looked at. */
     public ?int $advanced = null;
@@ -38,7 +50,65 @@ final class Performance
     public function take(OpenShow $show, int $at): void
     {
         $this->decks->setTimelines($show->timelines, $at);
-        $this->cues->setCues($show->cues);
+        $this->cues->setCues($show->cues, $this->decks->driven());
+    }
+
+    /**
+     * Has what names no timeline act on this one, and its cues stand in the list.
+     *
+     * @return string|null what is wrong with it
+     */
+    public function drive(mixed $timeline): ?string
+    {
+        $wrong = $this->decks->drive($timeline);
+        $this->cues->setCues($this->cues->cues(), $this->decks->driven());
+
+        return $wrong;
+    }
+
+    /**
+     * Go: plays on from a hold point, or fires what is next (`Core\Cues\CueList::go`); where nothing is, plays the
+     * driven timeline if that stands.
+     *
+     * @return string|null what is wrong with it
+     */
+    public function go(int $at, string $by): ?string
+    {
+        ['cue' => $cue, 'resumes' => $resumes] = $this->cues->go($this->decks->waitingAt($at));
+        if ($cue !== null && ! $resumes) {
+            return $this->fire($cue, $at, $by);
+        }
+        if ($cue === null && ($this->decks->driven() === null || $this->decks->drivenRuns($at))) {
+            return 'The list is at its end.';
+        }
+
+        return $this->decks->command(['action' => $resumes ? 'go' : 'play'], $at);
+    }
+
+    /** @return array{next: string|null, waiting: bool, driven: string|null} what Go would do at an engine time */
+    public function next(int $engine): array
+    {
+        ['cue' => $cue, 'resumes' => $resumes] = $this->cues->go($this->decks->waitingAt($engine));
+
+        return ['next' => $cue, 'waiting' => $resumes, 'driven' => $this->decks->driven()];
+    }
+
+    /**
+     * What a person does with a timeline. Where that takes the driven one elsewhere, the list goes along.
+     *
+     * @param  array<string, mixed>  $command
+     * @return string|null what is wrong with it
+     */
+    public function transport(array $command, int $at): ?string
+    {
+        $wrong = $this->decks->command($command, $at);
+        $driven = $this->decks->driven();
+        $isDriven = ! isset($command['timeline']) || $this->decks->named($command['timeline']) === $driven;
+        if ($wrong === null && $driven !== null && $isDriven && in_array($command['action'], self::SEEKS, true)) {
+            $this->cues->soughtTo($driven, $this->decks->position($driven, $at));
+        }
+
+        return $wrong;
     }
 
     /**
@@ -128,9 +198,29 @@ final class Performance
         return $times === [] ? null : min($times);
     }
 
-    public function cuesFrame(): string
+    /**
+     * The cues as all windows have to know them, with what Go would do at an engine time; the list only where it is
+     * another one.
+     */
+    public function cuesFrame(int $engine): string
     {
-        return Wire::json(Wire::CUES, ['show' => $this->show] + $this->cues->payload());
+        $list = $this->cues->listed();
+        $isNew = $list !== $this->toldList;
+        [$this->toldNext, $this->toldList] = [$this->next($engine), $list];
+
+        return $this->frameOfCues($this->toldNext + ($isNew ? ['list' => $list] : []));
+    }
+
+    /** @param  array<string, mixed>  $more */
+    private function frameOfCues(array $more): string
+    {
+        return Wire::json(Wire::CUES, ['show' => $this->show] + $this->cues->payload() + $more);
+    }
+
+    /** Whether windows know less of the cues than there is. */
+    public function takeCuesChanged(int $engine): bool
+    {
+        return $this->cues->takeChanged() || $this->next($engine) !== $this->toldNext;
     }
 
     public static function of(string $show): self
@@ -171,7 +261,7 @@ final class Performance
      */
     public function preview(?string $id, OpenShow $show, int $at): ?array
     {
-        $id ??= $this->cues->next();
+        $id ??= $this->next($at)['next'];
         if ($id === null) {
             return null;
         }
@@ -230,7 +320,7 @@ final class Performance
                 'all' => (object) $this->held->all($engine),
                 'cards' => $this->cards,
             ]),
-            $this->cuesFrame(),
+            $this->frameOfCues($this->next($engine + self::LEAD) + ['list' => $this->cues->listed()]),
         ];
     }
 

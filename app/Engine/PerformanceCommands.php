@@ -41,14 +41,19 @@ final class PerformanceCommands
                 : 'What a control says is an object of numbers by address.',
             $of === Command::Clock => $on->decks->hear($command, $now, $now + $lead),
             $of === Command::Cards => $on->setCards($command['surfaces'] ?? null),
+            $of === Command::Drive => $on->drive($command['timeline'] ?? null),
+            $of === Command::Advance, $of === Command::Go && ! isset($command['timeline']) => $on->go(
+                $now + $lead,
+                self::person($command),
+            ),
             $of->isOfCues() => self::cue($on, $of, $command, $now + $lead),
-            default => $on->decks->command($command, $now + $lead),
+            default => $on->transport($command, $now + $lead),
         };
     }
 
     /**
-     * What is done with cues: fire and release one by its id, number or name; advance and back along the list,
-     * pointer to what is next; panic over a time, and back.
+     * What is done with cues: fire and release one by its id, number or name; back along the list, pointer to what
+     * is next; panic over a time, and back.
      *
      * @param  array<string, mixed>  $command
      * @return string|null what is wrong with it
@@ -73,13 +78,11 @@ final class PerformanceCommands
         }
         $named = $command['cue'] ?? null;
         $id = match ($of) {
-            Command::Advance => $on->cues->next(),
             Command::Back => $on->cues->previous(),
             default => is_string($named) ? $on->cues->named($named) : null,
         };
         if ($id === null) {
             return match ($of) {
-                Command::Advance => 'The list is at its end.',
                 Command::Back => 'There is no cue before.',
                 default => 'There is no cue of this id, number or name.',
             };
@@ -93,6 +96,12 @@ final class PerformanceCommands
             return $on->cues->release($id, $at, $fade) ? null : 'This cue is not on.';
         }
 
-        return $on->fire($id, $at, is_string($command['person'] ?? null) ? $command['person'] : '');
+        return $on->fire($id, $at, self::person($command));
+    }
+
+    /** @param  array<string, mixed>  $command */
+    private static function person(array $command): string
+    {
+        return is_string($command['person'] ?? null) ? $command['person'] : '';
     }
 }

@@ -17,6 +17,7 @@ enum Command: string
     case Hold = 'hold';
     case Stop = 'stop';
     case Go = 'go';
+    case Drive = 'drive';
     case Jump = 'jump';
     case Nudge = 'nudge';
     case Rate = 'rate';
@@ -43,7 +44,8 @@ enum Command: string
             self::Play => 'Play',
             self::Hold => 'Hold',
             self::Stop => 'Stop: hold at the start',
-            self::Go => 'Go: the next cue of the timeline',
+            self::Go => 'Go: the next cue, or on from a hold point',
+            self::Drive => 'Drive a timeline: what names none acts on it',
             self::Jump => 'Jump to a time or a cue',
             self::Nudge => 'Nudge by a time',
             self::Rate => 'Rate of the timeline, 1 for normal',
@@ -52,7 +54,7 @@ enum Command: string
             self::Clock => 'Reading of a clock that timelines follow',
             self::Fire => 'Fire a cue',
             self::Release => 'Release all cues, or one',
-            self::Advance => 'Next cue of the list',
+            self::Advance => 'Go, by its other name',
             self::Back => 'Previous cue of the list',
             self::Pointer => 'Make a cue the next of the list',
             self::Panic => 'Panic: all dark, or light back',
@@ -81,6 +83,7 @@ enum Command: string
                 $timeline,
                 $fade,
             ],
+            self::Drive => [Argument::required('timeline', ArgumentType::Text, 'timeline, by id or name')],
             self::Nudge => [Argument::required('by', ArgumentType::Time, 'time'), $timeline],
             self::Rate => [Argument::required('rate', ArgumentType::Number, 'rate'), $timeline],
             self::Loop => [

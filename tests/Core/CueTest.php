@@ -400,6 +400,77 @@ final class CueTest extends TestCase
         }
     }
 
+    private static function point(string $id, ?float $time, bool $listed = true, string $line = 'main'): Cue
+    {
+        return new Cue(
+            $id,
+            $id,
+            $id,
+            timeline: $time === null ? null : $line,
+            time: $time === null ? null : (int) ($time * self::S),
+            listed: $listed,
+        );
+    }
+
+    /** @param  list<Cue>  $cues */
+    private static function order(array $cues, ?string $driven = 'main'): string
+    {
+        return implode(' ', array_column(CueList::of($cues, $driven)->cues, 'id'));
+    }
+
+    public function test_what_stands_on_the_driven_timeline_has_its_place_in_the_list(): void
+    {
+        $cues = [
+            self::point('4', null),
+            self::point('3', 20),
+            self::point('1', null),
+            self::point('2', 10),
+            self::point('b', 15, false),
+            self::point('a', 10, false),
+            self::point('c', 99, false),
+            self::point('z', 5, false),
+            self::point('o', 12, false, 'other'),
+        ];
+        self::assertSame('1 z 2 a b 3 c 4', self::order($cues));
+        self::assertSame('1 2 3 4', self::order($cues, null), 'Without a timeline, only what is listed.');
+        self::assertSame('1 2 3 4 o', self::order($cues, 'other'), 'With none of its own in the list, behind it.');
+        self::assertSame('x y', self::order([self::point('y', 2, false), self::point('x', 1, false)]));
+        // By numbers, a later one may stand first: what has no number goes behind the latest before it.
+        self::assertSame('1 2 m', self::order([self::point('1', 30), self::point('2', 10), self::point('m', 20, false)]));
+        self::assertSame('1 n 2', self::order([self::point('1', 30), self::point('2', 10), self::point('n', 30, false)]));
+    }
+
+    public function test_go_plays_on_from_a_hold_point_or_fires_what_is_next(): void
+    {
+        $list = CueList::of([self::point('1', null), self::point('2', 10), self::point('3', 20)], 'main');
+        $go = static fn (mixed ...$state): array => array_values($list->go(...$state));
+        self::assertSame(['1', false], $go(null));
+        self::assertSame(['2', false], $go('1'));
+        self::assertSame([null, false], $go('3'), 'Behind the last one is nothing.');
+        self::assertSame(['2', true], $go('1', waiting: '2'));
+        self::assertSame(['2', true], $go('3', waiting: '2'), 'Where it waits goes before where the list stands.');
+        self::assertSame(['3', false], $go('2', true, '2'), 'What somebody pointed to goes before both.');
+        self::assertSame([null, false], array_values(CueList::of([])->go(null)));
+        self::assertSame([null, false], $go('gone'));
+    }
+
+    public function test_the_list_goes_along_where_the_driven_timeline_is_taken(): void
+    {
+        $list = CueList::of(
+            [self::point('1', null), self::point('2', 10), self::point('3', 20), self::point('4', null)],
+            'main',
+        );
+        $next = static function (float $time) use ($list): ?string {
+            $to = $list->soughtTo('main', (int) ($time * self::S));
+
+            return $to === null ? 'as it was' : $list->next($to[0])?->id;
+        };
+        self::assertSame(['2', '2', '3', '3', '4'], array_map($next, [0.0, 10.0, 10.001, 20.0, 20.001]));
+        self::assertNull($list->soughtTo('other', 0), 'A timeline without cues leaves it.');
+        self::assertSame([null], CueList::of([self::point('1', 5)], 'main')->soughtTo('main', 0));
+        self::assertSame(['1'], CueList::of([self::point('1', 5)], 'main')->soughtTo('main', 6 * self::S));
+    }
+
     public function test_a_cue_travels_whole(): void
     {
         $cue = new Cue(

@@ -507,9 +507,9 @@ final class CueEngineTest extends ConductorCase
                 self::cue('4', ['x' => 4]),
             ]),
         );
-        self::assertSame('1', $show->cues->next());
+        self::assertSame('1', $show->cues->go()['cue']);
         $show->fire('1', 0, 'me');
-        self::assertSame([2 * self::S, '4'], [$show->nextEvent(1), $show->cues->next()]);
+        self::assertSame([2 * self::S, '4'], [$show->nextEvent(1), $show->cues->go()['cue']]);
         $show->advance(1, 2 * self::S - 1);
         self::assertSame(['1'], array_map(strval(...), array_keys((array) $show->cues->payload()['on'])));
         // Late, it still does all that was due, each at its own time.
@@ -520,12 +520,12 @@ final class CueEngineTest extends ConductorCase
             [
                 self::value($show->held, 'layer:01/x', 8 * self::S),
                 $show->nextEvent(20 * self::S),
-                $show->cues->next(),
+                $show->cues->go()['cue'],
                 $show->cues->previous(),
             ],
         );
         $show->cues->point('1');
-        self::assertSame('1', $show->cues->next());
+        self::assertSame('1', $show->cues->go()['cue']);
         self::assertSame('There is no cue of this id, number or name.', $show->fire('9', 0, 'me'));
     }
 
@@ -594,6 +594,91 @@ final class CueEngineTest extends ConductorCase
             [true, 2 * self::S],
             [$show->decks->now(46 * self::S)['next']['running'], $show->decks->now(46 * self::S)['next']['position']],
         );
+    }
+
+    public function test_there_is_one_go_for_the_list_and_the_driven_timeline(): void
+    {
+        $show = Performance::of('s');
+        $sheet = static fn (array $cues): CueSheet => CueSheet::of(
+            intdiv(self::S, 50),
+            60 * self::S,
+            array_map(
+                static fn (array $c): array => [
+                    'id' => $c[0],
+                    'time' => $c[1] * self::S,
+                    'number' => $c[0],
+                    'name' => $c[0],
+                    'holds' => $c[2],
+                ],
+                $cues,
+            ),
+        );
+        $show->decks->setTimelines(
+            [
+                'main' => ['name' => 'Main', 'sheet' => $sheet([['2', 10, false], ['3', 20, true], ['4', 30, false]])],
+                'beside' => ['name' => 'Beside', 'sheet' => $sheet([['7', 5, false]])],
+            ],
+            0,
+        );
+        $place = static fn (string $id, ?int $time, string $line = 'main'): Cue => new Cue(
+            $id,
+            $id,
+            $id,
+            timeline: $time === null ? null : $line,
+            time: $time === null ? null : $time * self::S,
+        );
+        $show->cues->setCues(
+            self::byId([
+                $place('1', null),
+                $place('2', 10),
+                $place('3', 20),
+                $place('4', 30),
+                $place('6', null),
+                $place('7', 5, 'beside'),
+            ]),
+            $show->decks->driven(),
+        );
+        $is = static fn (int $at): array => [
+            ...array_values($show->next($at * self::S)),
+            $show->decks->now($at * self::S)['main']['position'] / self::S,
+        ];
+        self::assertSame(['1', false, 'main', 0], $is(0));
+        self::assertNull($show->go(0, 'me'));
+        self::assertSame(['2', false, 'main', 0], $is(0), 'A cue without a place moves no timeline.');
+        $show->go(self::S, 'me');
+        self::assertSame(['3', false, 'main', 11], $is(2), 'One with a place plays from there.');
+        $show->advance(self::S, 40 * self::S);
+        self::assertSame(['3', true, 'main', 20], $is(40), 'At the hold point it waits.');
+        self::assertNull($show->cues->since('3'));
+        $show->go(41 * self::S, 'me');
+        $show->advance(41 * self::S, 42 * self::S);
+        self::assertSame(['4', false, 'main', 21], $is(42), 'Go plays on, and fires what waited.');
+        self::assertSame(41 * self::S, $show->cues->since('3'));
+        // What another one passes beside moves nothing; what a hand fires does.
+        $show->transport(['action' => 'play', 'timeline' => 'beside'], 43 * self::S);
+        $show->advance(43 * self::S, 49 * self::S);
+        self::assertSame([48 * self::S, '4'], [$show->cues->since('7'), $is(49)[0]]);
+        // Taken elsewhere by hand, the list goes along; pointed to, it is that.
+        $show->transport(['action' => 'jump', 'time' => 5 * self::S], 49 * self::S);
+        self::assertSame('2', $is(49)[0]);
+        $show->transport(['action' => 'hold', 'time' => 0], 50 * self::S);
+        $show->cues->point('6');
+        self::assertSame('6', $is(50)[0]);
+        $show->go(50 * self::S, 'me');
+        // At the end of the list, Go plays what stands, and then says so.
+        $show->fire('7', 51 * self::S, 'me');
+        self::assertSame([null, false], array_slice($is(51), 0, 2));
+        self::assertNull($show->go(51 * self::S, 'me'));
+        self::assertTrue($show->decks->drivenRuns(52 * self::S));
+        self::assertSame('The list is at its end.', $show->go(52 * self::S, 'me'));
+        // Another one is driven, and stays so for the next engine.
+        self::assertSame('There is no timeline of this id or name.', $show->drive('nowhere'));
+        self::assertNull($show->drive('Beside'));
+        self::assertSame('beside', $show->next(53 * self::S)['driven']);
+        $show->transport(['action' => 'stop'], 53 * self::S);
+        self::assertSame(['7', 0], [$is(53)[0], $show->decks->now(53 * self::S)['beside']['position']]);
+        $saved = (array) json_decode((string) json_encode($show->decks->takeUnsaved(53 * self::S)), true);
+        self::assertSame('beside', Decks::restored($saved)->driven());
     }
 
     public function test_a_jump_with_a_fade_has_two_places_whose_weights_sum_to_one(): void
@@ -1153,7 +1238,7 @@ final class CueEngineTest extends ConductorCase
                 ['action' => 'fire'],
                 ['action' => 'release', 'cue' => '3'],
                 ['action' => 'panic', 'fade' => -1],
-                ['action' => 'advance', 'fade' => 'long'],
+                ['action' => 'back', 'fade' => 'long'],
                 ['action' => 'pointer', 'cue' => 'x'],
             ] as $bad
         ) {

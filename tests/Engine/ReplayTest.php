@@ -227,7 +227,7 @@ final class ReplayTest extends TestCase
         $on = Performance::of('show');
         $took = static function (Performance $on, int $at) use ($timelines, $show): void {
             $on->decks->setTimelines($timelines, $at);
-            $on->cues->setCues($show->programme->cues);
+            $on->cues->setCues($show->programme->cues, $on->decks->driven());
         };
         $took($on, 0);
         [$frames, $last] = [[], 0];
@@ -268,10 +268,10 @@ final class ReplayTest extends TestCase
                     match ($command['action']) {
                         'fire' => $on->fire($command['cue'], $engine, 'me'),
                         'release' => $on->cues->release($command['cue'], $engine),
-                        'advance' => ($next = $on->cues->next()) === null ? null : $on->fire($next, $engine, 'me'),
+                        'advance' => $on->go($engine, 'me'),
                         'live' => $on->held->set($command['values'], $engine, self::S),
                         'panic' => $on->held->panic($command['on'], $engine, self::S),
-                        default => $on->decks->command($command, $engine),
+                        default => $on->transport($command, $engine),
                     };
                 }
             }

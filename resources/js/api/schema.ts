@@ -5103,6 +5103,14 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
+            action: "drive";
+            /** @description timeline, by id or name */
+            timeline: string;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
             action: "jump";
             /** @description time, flicks */
             time?: number;

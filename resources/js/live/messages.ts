@@ -213,7 +213,13 @@ export interface CuesMessage {
   show: string;
   on: Record<string, { at: number; until: number; by: string; masked: number }>;
   last: string | null;
+  /** What Go would do: the cue that is next, and whether its timeline waits there and only plays on. */
   next: string | null;
+  waiting: boolean;
+  /** The timeline that the transport drives. */
+  driven: string | null;
+  /** The cues that Go steps through, in their order, where that is another than before. */
+  list?: string[];
   pending: { cue: string; at: number } | null;
   panic: boolean;
 }

@@ -217,7 +217,7 @@ export class ShowPlayback {
   }
 
   cue(message: CuesMessage): void {
-    this.cues = message;
+    this.cues = { list: this.cues?.list ?? [], ...message };
     this.touch();
   }
 

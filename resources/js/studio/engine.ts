@@ -1,7 +1,7 @@
 import type { Schemas, ShowDocument } from '../api/client';
 import { complain } from './complain';
 import { figured } from './rows';
-import { client, get, key, live, playback, set, shownPlayback, timelineId } from './state';
+import { client, get, handledId, key, live, playback, set, shownPlayback } from './state';
 
 const same = (a: Record<string, number>, b: Record<string, number>) => {
   const keys = Object.keys(a);
@@ -81,14 +81,17 @@ live.on('file', (file) => {
   }
 });
 
-/** An order to the engine, for the show that is open and the timeline that the transport drives. */
 /** What this person is called, for others who see what was pressed. Kept with this browser. */
 export const personName = () => localStorage.getItem('kite-name') ?? '';
 export const setPersonName = (name: string) => localStorage.setItem('kite-name', name.trim().slice(0, 40));
 
+/** What is done to the timeline that a person sees, where that is another than the driven one. */
+const BY_SIGHT: readonly string[] = ['jump', 'nudge', 'loop'];
+
+/** A command to the engine, for the show that is open. */
 export const command = (body: Schemas['Command']) => {
   const { showId } = get();
-  const timeline = timelineId();
+  const timeline = BY_SIGHT.includes(body.action) ? handledId() : null;
   const as = personName();
   return live
     .command({
@@ -98,4 +101,20 @@ export const command = (body: Schemas['Command']) => {
       ...body,
     })
     .catch(complain);
+};
+
+/**
+ * Shows a timeline in this window. In a show that is only looked at, the transport drives it as well; what is on air
+ * goes on being driven as it was, until somebody says so.
+ */
+export function openTimeline(id: string) {
+  const { air, showId } = get();
+  set({ timelineId: id });
+  if (showId !== null && air !== showId) void drive(id);
+}
+
+/** Has the transport, and with it Go, act on a timeline. */
+export const drive = (timeline: string) => {
+  set({ timelineId: timeline });
+  return command({ action: 'drive', timeline });
 };

@@ -2,13 +2,15 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useReducer, useRef } from 'react';
 import type { Kind, RowOf, ShowDocument } from '../api/client';
 import {
+  drivenId,
   live,
   position,
   running,
   type Selection,
   shownHead,
+  shownPlayback,
   showQuery,
-  timelinesOf,
+  timelineId,
   useStudio,
   watchTrace,
 } from './store';
@@ -83,14 +85,20 @@ export function useReach(layer: RowOf<'layer'> | undefined): string[] {
   return (route?.reach === 'canvas' ? figures?.surfaces : route?.surfaces) ?? [];
 }
 
-/** The timeline that the transport drives. */
+/** The timeline that this window shows. */
 export function useTimeline(): RowOf<'timeline'> | undefined {
-  const lines = timelinesOf(useShow());
-  const chosen = useStudio((s) => s.timelineId);
-  return lines.find((l) => l.id === chosen) ?? lines[0];
+  useStudio((s) => s.told);
+  useStudio((s) => s.timelineId);
+  return useRow('timeline', timelineId() ?? undefined);
 }
 
-/** Where the timeline is that the transport drives: rendered anew when it is told something else, and when it comes to rest. */
+/** The timeline that the transport drives. */
+export function useDriven(): RowOf<'timeline'> | undefined {
+  useStudio((s) => s.told);
+  return useRow('timeline', drivenId() ?? undefined);
+}
+
+/** Where the timeline is that the transport drives, and what Go would do: rendered anew when it is told something else, and when it comes to rest. */
 export function useTransport(): {
   running: boolean;
   position: number;
@@ -99,11 +107,10 @@ export function useTransport(): {
   on: boolean;
   there: boolean;
 } {
-  useStudio((s) => s.told);
-  useStudio((s) => s.timelineId);
-  useTimeline();
+  useDriven();
   const [, again] = useReducer((n: number) => n + 1, 0);
-  const head = shownHead();
+  const head = shownHead(drivenId());
+  const told = shownPlayback()?.cues;
   const moves = head?.map.moves(live.now() ?? 0) === true;
   useEffect(() => {
     if (!moves) return;
@@ -114,27 +121,29 @@ export function useTransport(): {
   }, [moves]);
   return {
     running: running() || (moves && head?.map.runsAt((live.now() ?? 0) + 70_560_000) === true),
-    position: position(),
-    next: head?.next ?? null,
-    waiting: head?.waiting === true,
+    position: position(drivenId()),
+    next: told?.next ?? null,
+    waiting: told?.waiting === true,
     on: head?.on === true,
     there: head !== undefined,
   };
 }
 
-/** Calls back with the show time on every frame, without rendering React. */
-export function useEveryFrame(draw: (position: number) => void) {
+/**
+ * Calls back with the show time on every frame, without rendering React: of the shown timeline, or as `at` says.
+ */
+export function useEveryFrame(draw: (position: number) => void, at: () => number = position) {
   const latest = useRef(draw);
   latest.current = draw;
   useEffect(() => {
     let frame = 0;
     const step = () => {
-      latest.current(position());
+      latest.current(at());
       frame = requestAnimationFrame(step);
     };
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
-  }, []);
+  }, [at]);
 }
 
 /** Renders anew some times a second. */

@@ -20,7 +20,7 @@ interface State {
   /** All that is chosen, the selection last; one thing or none in most views. */
   chosen: Selection[];
   detailsOpen: boolean;
-  /** The timeline that the transport drives; the first of the show where none is chosen. */
+  /** The timeline that this window shows; the driven one where none is chosen. */
   timelineId: string | null;
   /** Clips that were copied, and keyframes. */
   copied: { clips: string[]; keys: { curve: string; t: number }[] };
@@ -126,12 +126,21 @@ export const showQuery = (id: string | null) => ({
 export const timelinesOf = (show: ShowDocument | undefined) =>
   [...(show?.rows.timeline ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
 
-/** The timeline that the transport drives; null in a show without any. */
+/** The timeline that the transport drives, as the engine says; null in a show without any. */
+export function drivenId(): string | null {
+  const driven = shownPlayback()?.cues?.driven;
+  const lines = timelinesOf(shown());
+  return lines.find((l) => l.id === driven)?.id ?? lines[0]?.id ?? null;
+}
+
+/** The timeline that this window shows and edits; null in a show without any. */
 export function timelineId(): string | null {
   const { timelineId: chosen } = get();
-  const lines = timelinesOf(shown());
-  return lines.find((l) => l.id === chosen)?.id ?? lines[0]?.id ?? null;
+  return timelinesOf(shown()).find((l) => l.id === chosen)?.id ?? drivenId();
 }
+
+/** The timeline on which keys and fields act: the one that is seen in the timeline view, elsewhere the driven one. */
+export const handledId = () => (get().view === 'timeline' ? timelineId() : drivenId());
 
 /** What this window has of the show that is open. */
 export function shownPlayback(): ShowPlayback | null {
@@ -139,15 +148,15 @@ export function shownPlayback(): ShowPlayback | null {
   return showId === null ? playback.onAir() : playback.of(showId);
 }
 
-/** Where the timeline is that the transport drives. */
-export function shownHead(): Head | undefined {
-  return shownPlayback()?.heads.get(timelineId() ?? '');
+/** Where a timeline is; the shown one where none is named. */
+export function shownHead(timeline = timelineId()): Head | undefined {
+  return shownPlayback()?.heads.get(timeline ?? '');
 }
 
-/** Show time of the timeline that the transport drives, at this moment, in flicks. */
-export function position(): number {
+/** Show time of a timeline at this moment, in flicks; of the shown one where none is named. */
+export function position(timeline = timelineId()): number {
   const now = live.now();
-  const head = shownHead();
+  const head = shownHead(timeline);
   return head === undefined ? 0 : head.map.at(now ?? 0);
 }
 
@@ -157,8 +166,8 @@ export function playhead(): number {
   return Math.floor(position() / frame) * frame;
 }
 
-/** Whether it runs at this moment. */
+/** Whether the driven timeline runs at this moment. */
 export function running(): boolean {
   const now = live.now();
-  return now !== null && shownHead()?.map.runsAt(now) === true;
+  return now !== null && shownHead(drivenId())?.map.runsAt(now) === true;
 }

@@ -3,13 +3,15 @@ import { useRef, useState } from 'react';
 import { properties } from '../../api/kinds';
 import { inWords } from '../../live/property';
 import { named } from '../cues';
-import { useEveryFrame, useRow, useShow, useTimeline, useTransport } from '../hooks';
+import { useDriven, useEveryFrame, useRow, useShow, useTransport } from '../hooks';
 import { setSound, useSound } from '../sound';
-import { command, get, keep, set, shown, shownHead, timelinesOf, useStudio } from '../store';
+import { command, drive, drivenId, get, keep, position, shown, shownHead, timelinesOf, useStudio } from '../store';
 import { timecode } from '../time';
 import { Kite } from './Kite';
 
-/** The show's timecode, written sixty times a second without React. */
+const drivenPosition = () => position(drivenId());
+
+/** The timecode of the driven timeline, written sixty times a second without React. */
 export function Clock({ className }: { className: string }) {
   const show = useShow();
   const ref = useRef<HTMLSpanElement>(null);
@@ -18,7 +20,7 @@ export function Clock({ className }: { className: string }) {
       const text = timecode(position, show.frameRate, show.computed.flicksPerFrame);
       if (ref.current.textContent !== text) ref.current.textContent = text;
     }
-  });
+  }, drivenPosition);
   return <span ref={ref} className={`mono ${className}`} data-testid="clock" />;
 }
 
@@ -152,8 +154,8 @@ export function Loose() {
 /** The clock from outside that the timeline follows, and whether it is heard. */
 function Follows() {
   useStudio((s) => s.told);
-  const clock = shownHead()?.message.clock;
-  const timeline = useTimeline();
+  const clock = shownHead(drivenId())?.message.clock;
+  const timeline = useDriven();
   if (clock === undefined) return null;
   return (
     <span
@@ -171,7 +173,7 @@ const RATES = [0.1, 0.25, 0.5, 1, 2, 4];
 /** How fast it runs, backwards too, and the range that is repeated. */
 function Pace() {
   useStudio((s) => s.told);
-  const head = shownHead();
+  const head = shownHead(drivenId());
   const rate = head?.message.rate ?? 1;
   const loop = head?.message.loop;
   return (
@@ -215,7 +217,7 @@ function loopHere() {
 function Timelines() {
   const show = useShow();
   const lines = timelinesOf(show);
-  const timeline = useTimeline();
+  const timeline = useDriven();
   if (lines.length < 2) return null;
   return (
     <select
@@ -223,7 +225,8 @@ function Timelines() {
       aria-label="Timeline"
       style={{ maxWidth: 150 }}
       value={timeline?.id ?? ''}
-      onChange={(e) => set({ timelineId: e.currentTarget.value })}
+      title="The timeline that play, hold and Go act on"
+      onChange={(e) => void drive(e.currentTarget.value)}
     >
       {lines.map((l) => (
         <option key={l.id} value={l.id}>
@@ -236,8 +239,9 @@ function Timelines() {
 
 export function TransportBar() {
   const show = useShow();
-  const { running, position, next, waiting, on, there } = useTransport();
-  const timeline = useTimeline();
+  const { running, next, waiting, on, there } = useTransport();
+  const timeline = useDriven();
+  const desk = useStudio((s) => s.view === 'run');
   const lines = timelinesOf(show);
   const cue = useRow('cue', next ?? undefined);
   const up = useStudio((s) => s.up);
@@ -248,17 +252,19 @@ export function TransportBar() {
   return (
     <footer className="transport" aria-label="Transport">
       <Clock className="clock" />
-      <button
-        type="button"
-        className="plain"
-        disabled={!up || !there}
-        aria-pressed={running}
-        onClick={() => void command({ action: running ? 'hold' : 'play' })}
-        title="Space"
-        style={{ width: 64, textAlign: 'center' }}
-      >
-        {running ? 'Hold' : 'Play'}
-      </button>
+      {!desk && (
+        <button
+          type="button"
+          className="plain"
+          disabled={!up || !there}
+          aria-pressed={running}
+          onClick={() => void command({ action: running ? 'hold' : 'play' })}
+          title="Space"
+          style={{ width: 64, textAlign: 'center' }}
+        >
+          {running ? 'Hold' : 'Play'}
+        </button>
+      )}
       <button
         type="button"
         className="plain"
@@ -282,27 +288,31 @@ export function TransportBar() {
           Off
         </button>
       )}
-      <span style={{ display: 'flex', alignItems: 'center', gap: 8, minWidth: 0, flex: 1 }}>
-        <button
-          type="button"
-          className="plain"
-          disabled={!up || !there}
-          onClick={() => void command({ action: 'go' })}
-          title="G"
-        >
-          Go
-        </button>
-        <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {cue !== undefined ? (
-            <>
-              <span className="dim">{waiting && cue.time === position ? 'waits at' : 'next'}</span>{' '}
-              <span className="mono">{cue.number}</span> {cue.name}
-            </>
-          ) : (
-            <span className="dim">no further cue</span>
-          )}
+      {desk ? (
+        <span style={{ flex: 1 }} />
+      ) : (
+        <span style={{ display: 'flex', alignItems: 'center', gap: 8, minWidth: 0, flex: 1 }}>
+          <button
+            type="button"
+            className="plain"
+            disabled={!up || !there}
+            onClick={() => void command({ action: 'go' })}
+            title="G"
+          >
+            Go
+          </button>
+          <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            {cue !== undefined ? (
+              <>
+                <span className="dim">{waiting ? 'waits at' : 'next'}</span> <span className="mono">{cue.number}</span>{' '}
+                {cue.name}
+              </>
+            ) : (
+              <span className="dim">no further cue</span>
+            )}
+          </span>
         </span>
-      </span>
+      )}
       <Loose />
       <button
         type="button"
@@ -313,7 +323,7 @@ export function TransportBar() {
       >
         {sound ? 'Sound on' : 'Sound'}
       </button>
-      <Master />
+      {!desk && <Master />}
       <span className={`onair ${onAir && !looked ? 'on' : ''}`} role="status">
         <span className="glow" />
         {!up

@@ -6,6 +6,7 @@ import {
   client,
   command,
   complain,
+  drive,
   edit,
   editAndSelect,
   get,
@@ -195,7 +196,7 @@ export function actions(): Action[] {
       })),
     ...(rows?.timeline ?? []).map((l) => ({
       name: `Drive the timeline ${l.name}`,
-      run: () => set({ timelineId: l.id }),
+      run: () => drive(l.id),
     })),
     { name: 'Jump to the start', keys: 'Home', run: () => command({ action: 'jump', time: 0 }) },
     { name: 'Tap a marker at the playhead', words: 'add locator', keys: 'M', run: tapMarker },

@@ -1,12 +1,26 @@
 import { Modal } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import { choose, command, get, go, position, select, set, shown, timelineId, turn, useStudio, views } from '../store';
+import {
+  choose,
+  command,
+  get,
+  go,
+  handledId,
+  position,
+  select,
+  set,
+  shown,
+  timelineId,
+  turn,
+  useStudio,
+  views,
+} from '../store';
 import { bar, copy, duplicate, nudge, paste, removeChosen, split, tapTempo } from '../views/timeline/work';
 import { addCue, playOrHold, removeSelected, tapMarker } from './actions';
 
 const everywhere: [string, string][] = [
   ['Space', 'play or hold'],
-  ['G', 'Go: fire the next cue'],
+  ['G', 'Go: the next cue, or on from a hold point'],
   ['← →', 'one frame back or on (with Shift: one second)'],
   ['Home', 'jump to the start'],
   ['M', 'tap a marker'],
@@ -129,7 +143,10 @@ export function useKeys() {
       ) {
         const frame = (shown()?.computed.flicksPerFrame ?? 0) * (event.shiftKey ? 25 : 1);
         act(() =>
-          command({ action: 'jump', time: Math.max(0, position() + (event.key === 'ArrowLeft' ? -frame : frame)) }),
+          command({
+            action: 'jump',
+            time: Math.max(0, position(handledId()) + (event.key === 'ArrowLeft' ? -frame : frame)),
+          }),
         );
       }
     };

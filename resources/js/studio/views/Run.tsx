@@ -1,6 +1,6 @@
 import { useEffect, useReducer, useState } from 'react';
 import type { RowOf } from '../../api/client';
-import { by, inOrder, onNow } from '../cues';
+import { by, onNow } from '../cues';
 import { Figures, NameField, NumberField } from '../fields/fields';
 import { Sign } from '../frame/Kite';
 import { Clock, Master, useOnAir } from '../frame/TransportBar';
@@ -25,9 +25,10 @@ export function Run() {
   const [preview, setPreview] = useState(false);
   const [name, setName] = useState(personName);
   if (show === undefined) return null;
-  const cues = show.rows.cue.filter((c) => c.listed).sort(inOrder);
   const told = shownPlayback()?.cues;
-  const find = (id: string | null | undefined) => show.rows.cue.find((c) => c.id === id);
+  const byId = new Map(show.rows.cue.map((c) => [c.id, c]));
+  const cues = (told?.list ?? show.rows.cue.map((c) => c.id)).map((id) => byId.get(id)).filter((c) => c !== undefined);
+  const find = (id: string | null | undefined) => byId.get(id ?? '');
   const last = find(told?.last);
   const next = find(told?.next) ?? find(told?.pending?.cue);
   const pages = [...show.rows.page].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
@@ -50,7 +51,11 @@ export function Run() {
         </div>
         <div className="desk-now" aria-label="Cues now">
           <Standing what="Last" cue={last} />
-          <Standing what="Next" cue={next} at={told?.pending?.cue === next?.id ? (told?.pending?.at ?? null) : null} />
+          <Standing
+            what={told?.waiting === true ? 'Waits at' : 'Next'}
+            cue={next}
+            at={told?.pending?.cue === next?.id ? (told?.pending?.at ?? null) : null}
+          />
         </div>
         {preview && <Preview cue={next?.id ?? null} />}
         <div style={{ display: 'flex', gap: 6, padding: '6px 16px' }} role="tablist" aria-label="Desk">
@@ -101,8 +106,8 @@ export function Run() {
         <button
           type="button"
           className="gobutton"
-          disabled={told?.next == null}
-          onClick={() => void command({ action: 'advance' })}
+          disabled={!up || told == null || (told.next === null && running)}
+          onClick={() => void command({ action: 'go' })}
         >
           Go
         </button>

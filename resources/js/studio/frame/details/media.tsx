@@ -5,7 +5,7 @@ import { answer, http, type RowOf } from '../../../api/client';
 import { patternValues } from '../../../api/kinds';
 import { Figures, NameField, NumberField, TextArea } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { complain, edit, misfits, set, update, version } from '../../store';
+import { complain, edit, misfits, openTimeline, select, update, version } from '../../store';
 import { FLICKS } from '../../time';
 import { LivePreview } from '../../views/media/LivePreview';
 import { Preview } from '../../views/media/Preview';
@@ -230,13 +230,10 @@ export function MediaDetails({ id }: { id: string }) {
             <button
               type="button"
               className="plain"
-              onClick={() =>
-                set({
-                  timelineId: inner.id,
-                  selected: { kind: 'timeline', id: inner.id },
-                  chosen: [{ kind: 'timeline', id: inner.id }],
-                })
-              }
+              onClick={() => {
+                openTimeline(inner.id);
+                select({ kind: 'timeline', id: inner.id });
+              }}
             >
               {inner.name}
             </button>

@@ -9,12 +9,14 @@ import { NameField, NumberField, TimeField } from '../../fields/fields';
 import { ValueField } from '../../fields/ValueField';
 import { addCue, tapMarker } from '../../frame/actions';
 import { Kite } from '../../frame/Kite';
-import { pointsOf, useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
+import { pointsOf, useDriven, useEveryFrame, useRows, useShow, useTimeline } from '../../hooks';
 import {
   command,
+  drive,
   edit,
   insert,
   live,
+  openTimeline,
   playhead,
   program,
   select,
@@ -42,6 +44,7 @@ const NO_LANES: Lanes = { list: [], height: 0 };
 export function TimelineView() {
   const show = useShow();
   const timeline = useTimeline();
+  const driven = useDriven();
   const own = useMemo(
     () =>
       [...(show?.rows.layer ?? [])]
@@ -299,8 +302,10 @@ export function TimelineView() {
           order: Math.max(-1, ...show.rows.timeline.map((l) => l.order)) + 1,
         }),
       ])
-    )
-      set({ timelineId: id, selected: { kind: 'timeline', id }, chosen: [{ kind: 'timeline', id }] });
+    ) {
+      openTimeline(id);
+      select({ kind: 'timeline', id });
+    }
   };
   const addClip = async (mediaId: string, layer: string, time: number) => {
     const id = await program({ action: 'place', media: mediaId, layer, time });
@@ -562,6 +567,17 @@ export function TimelineView() {
           Selection
         </button>
       </div>
+      {timeline !== undefined && driven !== undefined && timeline.id !== driven.id && (
+        <p className="hintstrip" role="status">
+          Shown: {timeline.name}. Play, hold and Go act on {driven.name}.
+          <button type="button" className="plain" onClick={() => void drive(timeline.id)}>
+            Drive {timeline.name}
+          </button>
+          <button type="button" className="plain" onClick={() => set({ timelineId: null })}>
+            Show {driven.name}
+          </button>
+        </p>
+      )}
       <Tray
         media={media}
         timelines={show.rows.timeline.filter((t) => t.id !== timeline?.id)}
