@@ -14,6 +14,8 @@ return [
     'port' => (int) env('KITE_PORT', 4180),
     'live_port' => (int) env('KITE_LIVE_PORT', (int) env('KITE_PORT', 4180) + 1),
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
+    // MIDI over the network (RTP-MIDI): this port is for sessions, the next one for data; 0 for none.
+    'rtp_port' => (int) env('KITE_RTP_PORT', 5004),
     // The ports of the lighting network: sACN and Art-Net come in there, and nodes answer to that of Art-Net.
     'sacn_port' => (int) env('KITE_SACN_PORT', 5568),
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),

@@ -82,6 +82,7 @@ export class KiteLamp {
       KITE_ARTNET_PORT: String(port + 5),
       KITE_SACN_PORT: String(this.sacnPort),
       KITE_RIG_PORTS: this.rigPorts.join(','),
+      KITE_RTP_PORT: '0',
       KITE_PORT: String(port),
       KITE_DATA: folder,
       APP_ENV: 'production',

@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Http\Controllers\ArrangeController;
+use App\Http\Controllers\BindingController;
 use App\Http\Controllers\CueController;
 use App\Http\Controllers\LightController;
 use App\Http\Controllers\MediaController;
@@ -107,6 +108,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
         Expensive::FILE,
     );
     Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
+    Route::post('shows/{show}/bindings', [BindingController::class, 'order']);
     Route::post('shows/{show}/cues', [CueController::class, 'cues']);
     Route::get('shows/{show}/why', [CueController::class, 'why']);
     foreach (['cues', 'markers'] as $table) {

@@ -100,10 +100,20 @@ final class Conductor
     /** @var array<string, ControlSource> by name */
     private array $controls = [];
 
+    private readonly ControlRouter $router;
+
+    private readonly WindowControls $windows;
+
+    /** Why MIDI over the network is not heard. */
+    private string $rtpTrouble = '';
+
+    /** @var array<int, int> windows that watch controls: up to which event they were told */
+    private array $monitors = [];
+
     private readonly HttpServer $http;
 
     /**
-     * @param  array{live_port: int, osc_port: int, hosts: list<string>, run: string}  $config
+     * @param  array{live_port: int, osc_port: int, rtp_port?: int, hosts: list<string>, run: string}  $config
      * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts
      *     one for a show, '' for the one that is engaged
      * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
@@ -136,9 +146,41 @@ final class Conductor
             $this->answer(...),
         );
         $osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->clock);
-        foreach ([$osc, ...$controls] as $source) {
-            $source->start($this->onEvent(...));
-            $this->controls[$source->name()] = $source;
+        $this->router = new ControlRouter(
+            $this->clock,
+            $this->command(...),
+            fn (string $address): ?float => $this->air?->held->looseAt($address),
+            $this->askValues(...),
+            $this->stateForLamps(...),
+            function (float $seconds, \Closure $then): void {
+                $this->loop->addTimer($seconds, $this->guard->around('bindings', $then));
+            },
+        );
+        $this->windows = new WindowControls(
+            $this->clock,
+            $this->guard,
+            $this->subscribers->give(...),
+            $this->router->lost(...),
+        );
+        foreach ([$osc, $this->windows, ...$controls] as $source) {
+            $this->listenTo($source);
+        }
+        if (($config['rtp_port'] ?? 0) > 0) {
+            try {
+                $this->listenTo(
+                    new RtpMidiListener(
+                        $loop,
+                        '127.0.0.1',
+                        $config['rtp_port'],
+                        $this->guard,
+                        $this->clock,
+                        $this->router->lost(...),
+                    ),
+                );
+            } catch (\RuntimeException $taken) {
+                // A show runs without it.
+                $this->rtpTrouble = $taken->getMessage();
+            }
         }
         new ControlListener($loop, $config['run'].'/control.sock', $this->guard, $this->onControl(...));
         $this->onAir = $this->openShow('');
@@ -147,6 +189,45 @@ final class Conductor
         $loop->addPeriodicTimer(0.1, $this->guard->around('beat', $this->beat(...)));
         $loop->addPeriodicTimer(1.0, $this->guard->around('second', $this->everySecond(...)));
         $this->untilRest();
+    }
+
+    private function listenTo(ControlSource $source): void
+    {
+        $source->start(fn (ControlEvent $event): ?string => $this->onEvent($event, $source));
+        $this->controls[$source->name()] = $source;
+    }
+
+    /**
+     * What values are at, by the compiler.
+     *
+     * @param  list<string>  $addresses
+     * @param  \Closure(array<string, float>): void  $then
+     */
+    private function askValues(array $addresses, \Closure $then): void
+    {
+        if ($this->onAir === null || $this->air === null) {
+            $then([]);
+
+            return;
+        }
+        $this->onAir->ask(
+            ['values' => $addresses, 'state' => $this->air->glance($this->clock->now() + self::LEAD)],
+            static fn (?array $answer) => $then((array) ($answer['values'] ?? [])),
+        );
+    }
+
+    /** @return array<string, mixed> what lamps of controls show */
+    private function stateForLamps(): array
+    {
+        $air = $this->air;
+        $at = $this->clock->now() + self::LEAD;
+
+        return $air === null
+            ? []
+            : ['on' => (array) $air->cues->payload()['on'], 'panic' => $air->held->isPanicking()] + [
+                'running' => $air->decks->drivenRuns($at),
+            ] +
+                    $air->next($at);
     }
 
     /** Restores the state from the journal. */
@@ -252,6 +333,7 @@ final class Conductor
             }
             $this->subscribers->send($show->base($now + self::LEAD));
             $this->air->decks->takeChanged();
+            $this->router->setBindings($show->devices, $show->bindings);
             foreach ($this->air->frames($now) as $frame) {
                 $this->subscribers->send($frame);
             }
@@ -287,6 +369,7 @@ final class Conductor
         $this->subscribers->send($frame, $to);
         if ($isOnAir) {
             $this->air?->take($show, $at);
+            $this->router->setBindings($show->devices, $show->bindings);
             $this->letGo($show);
             $this->tellSoon();
         } else {
@@ -352,6 +435,7 @@ final class Conductor
             $this->subscribers->send($air->cuesFrame($now + self::LEAD));
         }
         if ($changed !== [] || $held !== [] || $cues) {
+            $this->router->refresh();
             $this->untilRest();
             $this->watches->refresh();
         }
@@ -444,6 +528,7 @@ final class Conductor
         $this->busy->note($worked - $this->worked);
         $this->worked = $worked;
         $this->looks === [] || $this->advanceLooks();
+        $this->monitors === [] || ! $this->router->takeChanged() || $this->tellMonitors();
         if ($this->air?->decks->freewheel($this->clock->now(), $this->clock->now() + self::LEAD) === true) {
             $this->save();
             $this->tellSoon();
@@ -469,6 +554,16 @@ final class Conductor
         }
     }
 
+    /** Tells those who watch controls what came since they were told last. */
+    private function tellMonitors(): void
+    {
+        foreach ($this->monitors as $stream => $since) {
+            $payload = $this->router->payload($since);
+            $this->monitors[$stream] = $payload['count'];
+            $this->subscribers->give($stream, Wire::json(Wire::CONTROLS, ['since' => $since] + $payload));
+        }
+    }
+
     /** Processor time that this process has taken, in ms: what the loop is held by, whatever else the machine does. */
     private static function worked(): float
     {
@@ -490,6 +585,7 @@ final class Conductor
         $gone = $this->reports->prune($now - self::REPORT_LASTS);
         if ($gone || ($this->air?->decks->runs($now) ?? false)) {
             $this->watches->refresh();
+            $this->router->refresh();
         }
         $this->subscribers->send(Wire::json(Wire::HEALTH, $this->health()));
     }
@@ -506,6 +602,11 @@ final class Conductor
             'refused' => $this->http->bad,
             'guard' => $this->guard->figures(),
             'osc' => $this->controls['osc']->health() + ['port' => $this->config['osc_port']],
+            'midi' => [
+                'port' => $this->config['rtp_port'] ?? 0,
+                'trouble' => $this->rtpTrouble,
+                'window' => $this->windows->health(),
+            ] + (isset($this->controls['rtp-midi']) ? ['rtp' => $this->controls['rtp-midi']->health()] : []),
             'players' => $this->reports->all(),
             'compiler' => $this->onAir?->figures(),
             'looked' => count($this->open),
@@ -698,6 +799,8 @@ final class Conductor
 
     private function onDisconnect(int $stream): void
     {
+        unset($this->monitors[$stream]);
+        $this->windows->left($stream);
         $this->watches->forget($stream);
         foreach (array_keys($this->looks) as $key) {
             if ((int) $key === $stream) {
@@ -758,8 +861,12 @@ final class Conductor
      *
      * @return string|null what is wrong with it
      */
-    private function onEvent(ControlEvent $event): ?string
+    private function onEvent(ControlEvent $event, ControlSource $by): ?string
     {
+        $bound = $this->router->onEvent($event, $by);
+        if ($by->name() !== 'osc' && ! str_starts_with($event->control, '/')) {
+            return $bound;
+        }
         try {
             $commands = OscMessage::commands(
                 $event->control,
@@ -767,7 +874,8 @@ final class Conductor
                 static fn (Address $of): Property => Schema::properties($of->kind)->named($of->property),
             );
         } catch (InvalidValue $refused) {
-            return $refused->getMessage();
+            // What is bound need not be a command of ours.
+            return $bound === ControlRouter::UNBOUND ? $refused->getMessage() : $bound;
         }
         $wrong = null;
         foreach ($commands as $command) {
@@ -948,6 +1056,20 @@ final class Conductor
                 $this->watches->watch($stream, $show, $surface);
 
                 return [200, ['ok' => true]];
+            case 'POST /live/controls':
+                if (! $this->subscribers->has($stream)) {
+                    return [422, ['detail' => 'Controls are delivered by a window with an open stream.']];
+                }
+                if (is_bool($said['watch'] ?? null)) {
+                    unset($this->monitors[$stream]);
+                    if ($said['watch']) {
+                        $this->monitors[$stream] = 0;
+                        $this->tellMonitors();
+                    }
+                }
+                $wrong = $this->windows->take($stream, $said['events'] ?? []);
+
+                return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
             case 'POST /live/console':
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];

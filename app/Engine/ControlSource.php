@@ -25,8 +25,9 @@ interface ControlSource
      * Shows the state of a control where that has lamps or motors; nothing where nobody is known who has it.
      *
      * @param  list<int|float|string|bool|null>  $state  as the control would send it
+     * @param  string  $device  of which device, as its events say; empty for whoever has it
      */
-    public function feedback(string $control, array $state): void;
+    public function feedback(string $control, array $state, string $device = ''): void;
 
     /** Ends: nothing comes from it and nothing goes to it any more. */
     public function stop(): void;

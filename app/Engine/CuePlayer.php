@@ -124,14 +124,16 @@ final class CuePlayer
      * Starts a cue: those of its group give way; one of everything takes the place of all others.
      *
      * @param  string  $by  who did it
+     * @param  int|null  $fade  over which all of it comes; null for its own times
      * @return Cue|null null when there is no such cue
      */
-    public function fire(string $id, int $at, string $by): ?Cue
+    public function fire(string $id, int $at, string $by, ?int $fade = null): ?Cue
     {
         $cue = $this->cues[$id] ?? null;
         if ($cue === null) {
             return null;
         }
+        $cue = $fade === null ? $cue : $cue->withFade($fade);
         $lasts = $cue->lasts();
         foreach (array_keys($this->on) as $other) {
             $other = (string) $other;

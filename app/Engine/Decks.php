@@ -20,7 +20,7 @@ final class Decks
     private const MAX_FADE = 600 * Flicks::PER_SECOND;
 
     /** What a timeline does not do by hand while it follows a clock. */
-    private const BY_HAND = ['play', 'hold', 'stop', 'go', 'jump', 'nudge', 'rate', 'loop'];
+    private const BY_HAND = ['play', 'hold', 'toggle', 'stop', 'go', 'jump', 'nudge', 'rate', 'loop'];
 
     /** Clocks that are known at once. */
     private const MAX_CLOCKS = 64;
@@ -224,6 +224,11 @@ final class Decks
         }
         try {
             switch ($command['action'] ?? null) {
+                case 'toggle':
+                    $runs = $before->runsAt($at, $sheet);
+                    $next = $runs ? $before->hold($at, $sheet) : $before->play($at, $sheet);
+                    $on = $runs ? $deck['on'] : true;
+                    break;
                 case 'play':
                     $next = $before->play($at, $sheet);
                     break;

@@ -516,6 +516,12 @@ final class HeldValues
         $this->bound[$address][$source] = $run === null ? $new : $new->running($run);
     }
 
+    /** What a loose value is set to; null where there is none. */
+    public function looseAt(string $address): ?float
+    {
+        return isset($this->loose[$address]) ? $this->loose[$address]->value->at(PHP_INT_MAX) : null;
+    }
+
     /** @return array<string, float> what each loose value is set to */
     public function loose(): array
     {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
+use Core\Bindings\Binding;
+use Core\Bindings\Device;
 use Core\Cues\Cue;
 use Core\Playback\CueSheet;
 use Core\Preflight\Figures;
@@ -54,6 +56,12 @@ final class OpenShow
 
     /** @var array<string, Cue> by id */
     public array $cues = [];
+
+    /** @var array<string, Device> by id */
+    public array $devices = [];
+
+    /** @var array<string, Binding> by id */
+    public array $bindings = [];
 
     public string $trouble = '';
 
@@ -121,6 +129,7 @@ final class OpenShow
                 $this->setTimelines((array) $data['timelines']);
                 $this->cues = [];
                 $this->setCues((array) ($data['cues'] ?? []));
+                $this->setBindings((array) ($data['bindings'] ?? []));
                 $this->ready = true;
                 ($this->onReady)($this);
                 // What changed until there was a compiler, nobody was told.
@@ -143,6 +152,7 @@ final class OpenShow
                 $this->revision = (int) ($this->compiled['revision'] ?? $this->revision);
                 $this->setTimelines((array) ($this->compiled['timelines'] ?? []));
                 $this->setCues((array) ($this->compiled['cues'] ?? []));
+                isset($this->compiled['bindings']) && $this->setBindings((array) $this->compiled['bindings']);
                 ($this->onCompiled)($this, $payload);
                 break;
             case Wire::FIGURES:
@@ -183,6 +193,18 @@ final class OpenShow
             } else {
                 unset($this->cues[$id]);
             }
+        }
+    }
+
+    /** @param  array<mixed>  $rows  device and binding, each by id; all that there are */
+    private function setBindings(array $rows): void
+    {
+        [$this->devices, $this->bindings] = [[], []];
+        foreach ((array) ($rows['device'] ?? []) as $id => $row) {
+            is_array($row) && ($this->devices[(string) $id] = Device::fromRow($row));
+        }
+        foreach ((array) ($rows['binding'] ?? []) as $id => $row) {
+            is_array($row) && ($this->bindings[(string) $id] = Binding::fromRow(['id' => (string) $id] + $row));
         }
     }
 

@@ -76,7 +76,7 @@ final class OscListener implements ControlSource
         [$this->socket, $this->onEvent] = [null, null];
     }
 
-    public function feedback(string $control, array $state): void
+    public function feedback(string $control, array $state, string $device = ''): void
     {
         if ($this->socket !== null && isset($this->senders[$control])) {
             @stream_socket_sendto($this->socket, Osc::encode($control, $state), 0, $this->senders[$control]);
@@ -148,7 +148,15 @@ final class OscListener implements ControlSource
 
         return $this->onEvent === null
             ? null
-            : ($this->onEvent)(new ControlEvent($this->name(), $address, $arguments, $this->clock->now()));
+            : ($this->onEvent)(
+                new ControlEvent($this->name(), $address, $arguments, $this->clock->now(), self::host($from)),
+            );
+    }
+
+    /** Where it comes from, without the port, which is another each time. */
+    private static function host(string $from): string
+    {
+        return (string) preg_replace('/:\d+$/D', '', $from);
     }
 
     private function remember(string $from, string $text, ?string $fault): void

@@ -115,11 +115,12 @@ final class Performance
      * Starts a cue, and what it starts with it: its place on its timeline, and another timeline.
      *
      * @param  bool  $passed  whether its timeline has come to its place by itself
+     * @param  int|null  $fade  over which all of it comes; null for its own times
      * @return string|null what is wrong with it
      */
-    public function fire(string $id, int $at, string $by, bool $passed = false): ?string
+    public function fire(string $id, int $at, string $by, bool $passed = false, ?int $fade = null): ?string
     {
-        $cue = $this->cues->fire($id, $at, $by);
+        $cue = $this->cues->fire($id, $at, $by, $fade);
         if ($cue === null) {
             return 'There is no cue of this id, number or name.';
         }

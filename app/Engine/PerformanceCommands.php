@@ -96,7 +96,7 @@ final class PerformanceCommands
             return $on->cues->release($id, $at, $fade) ? null : 'This cue is not on.';
         }
 
-        return $on->fire($id, $at, self::person($command));
+        return $on->fire($id, $at, self::person($command), fade: $of === Command::Fire ? $fade : null);
     }
 
     /** @param  array<string, mixed>  $command */

@@ -45,6 +45,12 @@ final class Wire
     /** Which cues are on, where the list stands, and what will start by itself. */
     public const CUES = 13;
 
+    /** What controls sent and what came of it, for windows that watch. */
+    public const CONTROLS = 16;
+
+    /** What a MIDI port of a window is to be sent. */
+    public const FEEDBACK = 17;
+
     /**
      * From a compiler: the show is there; an edit is compiled, with its bundle to follow; a pack is written; an
      * answer.

@@ -7,6 +7,8 @@ namespace App\Show;
 use Core\Bindings\Argument;
 use Core\Bindings\ArgumentType;
 use Core\Bindings\Command;
+use Core\Bindings\Device;
+use Core\Bindings\Meaning;
 use Core\Cues\FadeCurve;
 use Core\Cues\OnStop;
 use Core\Cues\Scope;
@@ -1063,6 +1065,30 @@ final class OpenApi
                             'first',
                             'step',
                         ],
+                    ),
+                    201,
+                ),
+            ],
+            '/shows/{show}/bindings' => [
+                'parameters' => [$show],
+                'post' => self::call(
+                    'Binds controls that were learned to targets (`events`: for each control a list of what it sent, as [name, numbers]; `ends` where they were moved from end to end), has a binding learn another control, or moves all bindings of one device to another; as one edit. `createdId` has the ids of the bindings, with spaces between them',
+                    ['allOf' => [self::ref('Done'), self::object(['createdId' => ['type' => ['string', 'null']]])]],
+                    self::object(
+                        [
+                            'action' => ['type' => 'string', 'enum' => ['bind', 'learn', 'move']],
+                            'events' => self::list(self::list(self::list([]))),
+                            'ends' => ['type' => 'boolean'],
+                            'meaning' => ['type' => 'string', 'enum' => array_column(Meaning::cases(), 'value')],
+                            'targets' => self::list($text),
+                            'protocol' => ['type' => 'string', 'enum' => Device::PROTOCOLS],
+                            'port' => $text,
+                            'page' => $whole,
+                            'binding' => $text,
+                            'from' => $text,
+                            'to' => $text,
+                        ],
+                        ['events', 'ends', 'meaning', 'targets', 'protocol', 'port', 'page', 'binding', 'from', 'to'],
                     ),
                     201,
                 ),

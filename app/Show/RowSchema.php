@@ -47,6 +47,8 @@ final class RowSchema
         'patch' => Models\Patch::class,
         'personality' => Models\Personality::class,
         'control' => Models\Control::class,
+        'device' => Models\Device::class,
+        'binding' => Models\Binding::class,
         'prop' => Models\Prop::class,
         'seat' => Models\Seat::class,
         'variant' => Models\Variant::class,

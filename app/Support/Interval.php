@@ -24,6 +24,8 @@ enum Interval
     case UnusedCompiler;
     /** How long a test of a light lasts unless it is sent again. */
     case LightTest;
+    /** After which a session of MIDI over the network that sends not even its clock is over. */
+    case SilentSession;
 
     private const SHORTEST_HASTENED = 1.0;
 
@@ -31,6 +33,7 @@ enum Interval
     {
         $seconds = match ($this) {
             self::CollectCycles, self::IdleConnection => 60.0,
+            self::SilentSession => 90.0,
             self::DiscoverUniverses, self::CheckPorts, self::LightTest => 10.0,
             self::Sweep => 3600.0,
             self::UnusedCompiler => 20.0,

@@ -15,6 +15,7 @@ enum Command: string
 {
     case Play = 'play';
     case Hold = 'hold';
+    case Toggle = 'toggle';
     case Stop = 'stop';
     case Go = 'go';
     case Drive = 'drive';
@@ -43,6 +44,7 @@ enum Command: string
         return match ($this) {
             self::Play => 'Play',
             self::Hold => 'Hold',
+            self::Toggle => 'Play or hold',
             self::Stop => 'Stop: hold at the start',
             self::Go => 'Go: the next cue, or on from a hold point',
             self::Drive => 'Drive a timeline: what names none acts on it',
@@ -76,7 +78,7 @@ enum Command: string
         $cue = Argument::required('cue', ArgumentType::Cue, 'cue');
 
         return match ($this) {
-            self::Play, self::Hold, self::Stop, self::Go => [$timeline],
+            self::Play, self::Hold, self::Toggle, self::Stop, self::Go => [$timeline],
             self::Jump => [
                 Argument::required('time', ArgumentType::Time, 'time'),
                 $cue->insteadOf('time'),
@@ -97,7 +99,8 @@ enum Command: string
                 Argument::required('source', ArgumentType::Text, 'name of the clock'),
                 Argument::required('time', ArgumentType::Time, 'reading'),
             ],
-            self::Fire, self::Pointer => [$cue],
+            self::Fire => [$cue, Argument::optional('fade', ArgumentType::Time, 'fade')],
+            self::Pointer => [$cue],
             self::Release => [Argument::optional('cue', ArgumentType::Cue, 'cue'), $fade],
             self::Advance, self::Back => [],
             self::Panic => [Argument::optional('on', ArgumentType::Switch, 'dark'), $fade],

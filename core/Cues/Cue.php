@@ -54,6 +54,28 @@ final readonly class Cue
     ) {
     }
 
+    /** The same with all of its values over one time, without delays. */
+    public function withFade(int $fade): self
+    {
+        return new self(
+            ...array_merge(get_object_vars($this), [
+                'values' => array_map(
+                    static fn (CueValue $v): CueValue => new CueValue(
+                        $v->address,
+                        $v->value,
+                        $fade,
+                        0,
+                        $v->curve,
+                        $v->moving,
+                    ),
+                    $this->values,
+                ),
+                'fade' => $fade,
+                'delay' => 0,
+            ]),
+        );
+    }
+
     /** Where it stands on its timeline; null where it does not. */
     public function point(): ?CuePoint
     {

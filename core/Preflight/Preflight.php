@@ -32,6 +32,7 @@ final class Preflight
             new Inspections\LensFeathers(),
             new Inspections\CueBeyondEnd(),
             new Inspections\BrokenCues(),
+            new Inspections\BrokenBindings(),
             new Inspections\RegionPlaces(),
             new Inspections\RegionSources(),
             new Inspections\SurfaceWithoutRegion(),

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Show;
 
+use Core\Bindings\Binding;
+use Core\Bindings\Device;
 use Core\Bindings\LayerControl;
 use Core\Bindings\Personality;
 use Core\Output\AlignmentPoint;
@@ -31,6 +33,8 @@ final readonly class Delivery
         'patch',
         'personality',
         'control',
+        'device',
+        'binding',
     ];
 
     /**
@@ -44,6 +48,8 @@ final readonly class Delivery
      * @param  array<string, LightPatch>  $patches  of lights that are in the venue
      * @param  array<string, LayerControl>  $controls
      * @param  array<string, Personality>  $personalities
+     * @param  array<string, Device>  $devices
+     * @param  array<string, Binding>  $bindings  of devices that are there
      * @param  list<InvalidRow>  $broken
      */
     private function __construct(
@@ -57,6 +63,8 @@ final readonly class Delivery
         public array $patches,
         public array $controls,
         public array $personalities,
+        public array $devices,
+        public array $bindings,
         public array $broken,
     ) {
     }
@@ -161,6 +169,13 @@ final readonly class Delivery
         $controls = $built['control'] ?? [];
         /** @var array<string, Personality> $personalities */
         $personalities = $built['personality'] ?? [];
+        /** @var array<string, Device> $devices */
+        $devices = $built['device'] ?? [];
+        /** @var array<string, Binding> $bindings */
+        $bindings = array_filter(
+            $built['binding'] ?? [],
+            static fn (object $binding): bool => $binding instanceof Binding && isset($devices[$binding->device]),
+        );
 
         return new self(
             $servers,
@@ -173,6 +188,8 @@ final readonly class Delivery
             $patches,
             $controls,
             $personalities,
+            $devices,
+            $bindings,
             $broken,
         );
     }

@@ -50,6 +50,8 @@ final class Schema
                 new Kinds\PatchKind(),
                 new Kinds\PersonalityKind(),
                 new Kinds\ControlKind(),
+                new Kinds\DeviceKind(),
+                new Kinds\BindingKind(),
                 new Kinds\PropKind(),
                 new Kinds\SeatKind(),
                 new Kinds\VariantKind(),

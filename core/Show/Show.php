@@ -7,6 +7,7 @@ namespace Core\Show;
 use Core\Units\Check;
 use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
+use Core\Values\Address;
 
 /**
  * The whole document, immutable. Rows that name things which are gone are kept out of what plays and told in $broken;
@@ -56,5 +57,17 @@ final readonly class Show
         if ($built instanceof StoredCurve) {
             $built->curve();
         }
+    }
+
+    /** Whether what an address names is in the show. */
+    public function has(Address $address): bool
+    {
+        return match ($address->kind) {
+            'layer' => $this->programme->layer($address->id) !== null,
+            'timeline' => isset($this->programme->timelines[$address->id]),
+            'media' => isset($this->library->media[$address->id]),
+            'route' => isset($this->programme->routes[$address->id]),
+            default => true,
+        };
     }
 }

@@ -42,6 +42,7 @@ abstract class ConductorCase extends TestCase
                 'KITE_PORT' => (string) (TEST_PORTS + 30),
                 'KITE_LIVE_PORT' => (string) self::PORT,
                 'KITE_OSC_PORT' => (string) (TEST_PORTS + 32),
+                'KITE_RTP_PORT' => (string) (TEST_PORTS + 34),
                 'APP_KEY' => config('app.key'),
             ],
         );
@@ -67,6 +68,7 @@ abstract class ConductorCase extends TestCase
                 'KITE_PORT' => (string) (TEST_PORTS + 30),
                 'KITE_LIVE_PORT' => (string) self::PORT,
                 'KITE_OSC_PORT' => (string) (TEST_PORTS + 32),
+                'KITE_RTP_PORT' => (string) (TEST_PORTS + 34),
                 'KITE_INPUTS_PORT' => (string) (TEST_PORTS + 33),
                 'KITE_ARTNET_PORT' => (string) (TEST_PORTS + 49),
                 'KITE_SACN_PORT' => (string) (TEST_PORTS + 48),

@@ -36,6 +36,24 @@ abstract class ControlSourceContract extends TestCase
     /** @return list<array{string, list<mixed>}> what its device was shown since it was asked last */
     abstract protected function shown(): array;
 
+    /** @return list<array{string, list<int|float|string|bool|null>}> three events, the last of which says which it is */
+    protected function examples(): array
+    {
+        return [['/kite/play', []], ['/odd', [0.5, 'x']], ['/kite/hold', [1]]];
+    }
+
+    /** @return array{string, list<int|float>, list<int|float>} a control with a lamp, what it sends, and a state of it */
+    protected function lamp(): array
+    {
+        return ['/lamp', [0], [0.5]];
+    }
+
+    /** How its events name where they come from. */
+    protected function origin(ControlSource $source): string
+    {
+        return $source->name();
+    }
+
     private function until(string $what, \Closure $holds): void
     {
         $until = hrtime(true) + 5_000_000_000;
@@ -55,25 +73,21 @@ abstract class ControlSourceContract extends TestCase
 
             return count($events) === 2 ? 'This one means nothing.' : null;
         });
-        foreach ([['/kite/play', []], ['/odd', [0.5, 'x']], ['/kite/hold', [1]]] as [$control, $raw]) {
+        foreach ($this->examples() as [$control, $raw]) {
             $this->send($control, $raw);
         }
         $this->until('three events', static function () use (&$events): bool {
             return count($events) === 3;
         });
         self::assertSame(
-            [
-                [$source->name(), '/kite/play', []],
-                [$source->name(), '/odd', [0.5, 'x']],
-                [$source->name(), '/kite/hold', [1]],
-            ],
+            array_map(fn (array $one): array => [$this->origin($source), ...$one], $this->examples()),
             array_map(static fn (ControlEvent $e): array => [$e->source, $e->control, $e->raw], $events),
         );
         self::assertSame([true, true], [$events[0]->time <= $events[1]->time, $events[1]->time <= $events[2]->time]);
         $health = $source->health();
         self::assertSame([3, 0], [$health['packets'], $health['bad']]);
         self::assertSame([null, 'This one means nothing.', null], array_column($health['last'], 'fault'));
-        self::assertStringContainsString('/kite/hold', $health['last'][0]['text'], 'the newest first');
+        self::assertStringContainsString($this->examples()[2][0], $health['last'][0]['text'], 'the newest first');
         $source->stop();
     }
 
@@ -85,13 +99,13 @@ abstract class ControlSourceContract extends TestCase
             $count++;
             throw new \LogicException('It choked.');
         });
-        $this->send('/kite/play', []);
+        $this->send(...$this->examples()[0]);
         $this->until('one event', static function () use (&$count): bool {
             return $count === 1;
         });
         $bad = $this->sendNonsense() ? 1 : 0;
         $this->until('the nonsense', static fn (): bool => $source->health()['bad'] === $bad);
-        $this->send('/kite/hold', []);
+        $this->send(...$this->examples()[2]);
         $this->until('the next event', static function () use (&$count): bool {
             return $count === 2;
         });
@@ -108,19 +122,20 @@ abstract class ControlSourceContract extends TestCase
 
             return null;
         });
-        $source->feedback('/lamp', [1]);
-        $this->send('/lamp', [0]);
+        [$lamp, $sends, $state] = $this->lamp();
+        $source->feedback($lamp, $state);
+        $this->send($lamp, $sends);
         $this->until('the control to be known', static function () use (&$seen): bool {
             return $seen === 1;
         });
-        $source->feedback('/lamp', [0.5]);
+        $source->feedback($lamp, $state);
         $shown = [];
         $this->until('the lamp', function () use (&$shown): bool {
             array_push($shown, ...$this->shown());
 
             return $shown !== [];
         });
-        self::assertSame([['/lamp', [0.5]]], $shown);
+        self::assertSame([[$lamp, $state]], $shown);
         $source->stop();
     }
 
@@ -134,8 +149,8 @@ abstract class ControlSourceContract extends TestCase
             return null;
         });
         $source->stop();
-        $this->send('/kite/play', []);
-        $source->feedback('/kite/play', [1]);
+        $this->send(...$this->examples()[0]);
+        $source->feedback(...array_slice($this->lamp(), 0, 2));
         $this->loop->addTimer(0.05, $this->loop->stop(...));
         $this->loop->run();
         self::assertSame(0, $heard);
@@ -144,7 +159,7 @@ abstract class ControlSourceContract extends TestCase
 
             return null;
         });
-        $this->send('/kite/play', []);
+        $this->send(...$this->examples()[0]);
         $this->until('an event', static function () use (&$heard): bool {
             return $heard === 10;
         });

@@ -47,7 +47,7 @@ final class DummySource implements ControlSource
         array_unshift($this->last, ['at' => 0, 'from' => 'here', 'text' => $control, 'fault' => $fault]);
     }
 
-    public function feedback(string $control, array $state): void
+    public function feedback(string $control, array $state, string $device = ''): void
     {
         if ($this->onEvent !== null && isset($this->known[$control])) {
             $this->shown[] = [$control, $state];

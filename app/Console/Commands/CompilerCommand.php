@@ -10,6 +10,8 @@ use App\Models\Show;
 use App\Show\EngineState;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
+use Core\Bindings\Binding;
+use Core\Bindings\Device;
 use Core\Cues\Cue;
 use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
@@ -44,6 +46,12 @@ final class CompilerCommand extends Command
     /** @var array<string, Cue> as they were told last */
     private array $cues = [];
 
+    /** @var array<string, Binding> as they were told last */
+    private array $toldBindings = [];
+
+    /** @var array<string, Device> */
+    private array $toldDevices = [];
+
     public function handle(ShowRepository $rows): int
     {
         $id = $this->argument('show');
@@ -64,6 +72,7 @@ final class CompilerCommand extends Command
             'pack' => $packs->put($bundle),
             'timelines' => $this->timelines(),
             'cues' => (object) $this->changedCues(),
+            'bindings' => $this->bindings(),
         ]);
         $this->figures = Figures::of($this->document->show, $this->cache);
         while (($line = fgets(STDIN)) !== false) {
@@ -145,11 +154,18 @@ final class CompilerCommand extends Command
     private function compiled(): void
     {
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
-        $this->send(Wire::COMPILED, [
-            'revision' => $this->revision,
-            'timelines' => $this->timelines(),
-            'cues' => (object) $this->changedCues(),
-        ]);
+        $this->send(
+            Wire::COMPILED,
+            [
+                'revision' => $this->revision,
+                'timelines' => $this->timelines(),
+                'cues' => (object) $this->changedCues(),
+            ] +
+                ($this->toldBindings === $this->document->show->delivery->bindings &&
+                $this->toldDevices === $this->document->show->delivery->devices
+                    ? []
+                    : ['bindings' => $this->bindings()]),
+        );
         $this->write(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
         $figures = Figures::of($this->document->show, $this->cache);
         $difference = Figures::difference($this->figures, $figures);
@@ -178,6 +194,19 @@ final class CompilerCommand extends Command
         }
 
         return $changed;
+    }
+
+    /** @return array<string, object> rows of devices, and of bindings that mean something, by id */
+    private function bindings(): array
+    {
+        ['bindings' => $this->toldBindings, 'devices' => $this->toldDevices] = get_object_vars(
+            $this->document->show->delivery,
+        );
+
+        return [
+            'device' => (object) array_intersect_key($this->document->rows['device'] ?? [], $this->toldDevices),
+            'binding' => (object) array_intersect_key($this->document->rows['binding'] ?? [], $this->toldBindings),
+        ];
     }
 
     /** @return array<string, array<string, array<string, mixed>>> */

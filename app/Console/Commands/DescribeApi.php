@@ -8,8 +8,13 @@ use App\Http\Middleware\Expensive;
 use App\Show\OpenApi;
 use Core\Bindings\Argument;
 use Core\Bindings\Command;
+use Core\Bindings\Encoder;
+use Core\Bindings\Gesture;
+use Core\Bindings\Meaning;
 use Core\Bindings\OscMessage;
 use Core\Bindings\Personality;
+use Core\Bindings\Shape;
+use Core\Bindings\Takeover;
 use Core\Effects\Effect;
 use Core\Media\Lettering;
 use Core\Media\Pattern;
@@ -99,7 +104,21 @@ final class DescribeApi extends ConsoleCommand
         );
 
         return $text.
-            "] as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
+            "] as const;\n\n/** What a binding may be made of. */\nexport const bindingChoices = {\n".
+            implode(
+                '',
+                array_map(
+                    static fn (string $field, string $enum): string => "  $field: [".
+                        implode(
+                            ', ',
+                            array_map(static fn (\BackedEnum $one): string => "'$one->value'", $enum::cases()),
+                        ).
+                        "],\n",
+                    ['meaning', 'gesture', 'shape', 'takeover', 'encoder'],
+                    [Meaning::class, Gesture::class, Shape::class, Takeover::class, Encoder::class],
+                ),
+            ).
+            "} as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
     }
 
     /** The values of all kinds, and the view of each, as TypeScript. */

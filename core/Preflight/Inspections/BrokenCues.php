@@ -53,15 +53,7 @@ final readonly class BrokenCues implements Inspection
     {
         $gone = 0;
         foreach ($cue->values as $value) {
-            $address = Address::parse($value->address);
-            $there = match ($address->kind) {
-                'layer' => $show->programme->layer($address->id) !== null,
-                'timeline' => isset($show->programme->timelines[$address->id]),
-                'media' => isset($show->library->media[$address->id]),
-                'route' => isset($show->programme->routes[$address->id]),
-                default => true,
-            };
-            $gone += $there ? 0 : 1;
+            $gone += $show->has(Address::parse($value->address)) ? 0 : 1;
         }
 
         return $gone;

@@ -2,6 +2,7 @@
 export const commands = [
   { name: 'play', label: 'Play', osc: '/kite/play [timeline]', needs: [] },
   { name: 'hold', label: 'Hold', osc: '/kite/hold [timeline]', needs: [] },
+  { name: 'toggle', label: 'Play or hold', osc: '/kite/toggle [timeline]', needs: [] },
   { name: 'stop', label: 'Stop: hold at the start', osc: '/kite/stop [timeline]', needs: [] },
   { name: 'go', label: 'Go: the next cue, or on from a hold point', osc: '/kite/go [timeline]', needs: [] },
   {
@@ -21,7 +22,7 @@ export const commands = [
     osc: '/kite/clock source time',
     needs: ['source', 'time'],
   },
-  { name: 'fire', label: 'Fire a cue', osc: '/kite/fire cue', needs: ['cue'] },
+  { name: 'fire', label: 'Fire a cue', osc: '/kite/fire cue [fade]', needs: ['cue'] },
   { name: 'release', label: 'Release all cues, or one', osc: '/kite/release [cue] [fade]', needs: [] },
   { name: 'advance', label: 'Go, by its other name', osc: '/kite/advance', needs: [] },
   { name: 'back', label: 'Previous cue of the list', osc: '/kite/back', needs: [] },
@@ -29,6 +30,15 @@ export const commands = [
   { name: 'panic', label: 'Panic: all dark, or light back', osc: '/kite/panic [on] [fade]', needs: [] },
   { name: 'identify', label: 'Name an output on its picture', osc: '/kite/identify output', needs: ['output'] },
 ] as const;
+
+/** What a binding may be made of. */
+export const bindingChoices = {
+  meaning: ['value', 'action', 'cue', 'choice'],
+  gesture: ['move', 'press', 'release', 'toggle', 'hold', 'double', 'long'],
+  shape: ['linear', 'slow', 'fast', 'smooth'],
+  takeover: ['jump', 'meet', 'scaled'],
+  encoder: ['absolute', 'twos', 'offset', 'sign'],
+} as const;
 
 /** The ways in which OSC sets a value, by the word in the address. */
 export const valueWays = { value: 'in its unit', fader: '0 to 1 over its range' } as const;

@@ -2073,6 +2073,8 @@ export const viewOf = {
   patch: 'outputs',
   personality: 'bindings',
   control: 'bindings',
+  device: 'bindings',
+  binding: 'bindings',
   prop: 'venue',
   seat: 'venue',
   variant: 'venue',

@@ -2091,6 +2091,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/bindings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Binds controls that were learned to targets (`events`: for each control a list of what it sent, as [name, numbers]; `ends` where they were moved from end to end), has a binding learn another control, or moves all bindings of one device to another; as one edit. `createdId` has the ids of the bindings, with spaces between them */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {string} */
+                        action: "bind" | "learn" | "move";
+                        events?: [
+                        ][][];
+                        ends?: boolean;
+                        /** @enum {string} */
+                        meaning?: "value" | "action" | "cue" | "choice";
+                        targets?: string[];
+                        /** @enum {string} */
+                        protocol?: "midi" | "osc" | "keys" | "http";
+                        port?: string;
+                        page?: number;
+                        binding?: string;
+                        from?: string;
+                        to?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            createdId: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/why": {
         parameters: {
             query: {
@@ -4660,7 +4731,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -5087,6 +5158,14 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
+            action: "toggle";
+            /** @description timeline, by id or name */
+            timeline?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
             action: "stop";
             /** @description timeline, by id or name */
             timeline?: string | null;
@@ -5182,6 +5261,8 @@ export interface components {
             action: "fire";
             /** @description cue */
             cue: string;
+            /** @description fade, flicks */
+            fade?: number | null;
             show?: string;
             stream?: number;
             as?: string;
@@ -5761,6 +5842,43 @@ export interface components {
             lost: string;
             releaseAfter: number;
         };
+        Device: {
+            id: string;
+            name: string;
+            protocol: string;
+            port: string;
+            showControl: boolean;
+        };
+        Binding: {
+            id: string;
+            device: string;
+            control: string;
+            label: string;
+            page: number;
+            meaning: string;
+            gesture: string;
+            target: string;
+            other: string;
+            choices: string;
+            from: number;
+            to: number;
+            low: number;
+            high: number;
+            shape: string;
+            invert: boolean;
+            steps: number;
+            deadBand: number;
+            smoothing: number;
+            takeover: string;
+            encoder: string;
+            click: number;
+            acceleration: number;
+            fade: number | null;
+            lamp: boolean;
+            motor: boolean;
+            lampOff: number;
+            lampOn: number;
+        };
         Prop: {
             id: string;
             name: string;
@@ -5867,6 +5985,8 @@ export interface components {
             patch: components["schemas"]["Patch"][];
             personality: components["schemas"]["Personality"][];
             control: components["schemas"]["Control"][];
+            device: components["schemas"]["Device"][];
+            binding: components["schemas"]["Binding"][];
             prop: components["schemas"]["Prop"][];
             seat: components["schemas"]["Seat"][];
             variant: components["schemas"]["Variant"][];

@@ -1,0 +1,286 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use App\Support\Interval;
+use Core\Bindings\Control as BoundControl;
+use Core\Bindings\ControlEvent;
+use Core\Bindings\MidiControls;
+use Core\Protocol\Malformed;
+use Core\Protocol\RtpMidi;
+use Core\Units\Flicks;
+use Core\Units\InvalidValue;
+use React\EventLoop\LoopInterface;
+use React\EventLoop\TimerInterface;
+
+/**
+ * MIDI over the network: takes invitations to sessions on two UDP ports, keeps their clocks, and hears what their
+ * devices send. Packets that were lost on the way are counted and told.
+ */
+final class RtpMidiListener implements ControlSource
+{
+    private const REMEMBERED = 20;
+
+    private const MAX_SESSIONS = 16;
+
+    /** Packets read in one turn of the loop. */
+    private const A_TURN = 64;
+
+    private const NAME = 'Kite Lamp';
+
+    private int $packets = 0;
+
+    private int $bad = 0;
+
+    private int $lost = 0;
+
+    /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
+    private array $last = [];
+
+    /** @var array{resource, resource}|null for sessions and for data */
+    private ?array $sockets = null;
+
+    /**
+     * @var array<int, array{name: string, control: string, data: string, device: MidiDevice, sequence: int|null, heard: int, fed: int|null}>
+     *     by the other's source identifier
+     */
+    private array $sessions = [];
+
+    private int $sequence = 0;
+
+    private readonly int $ssrc;
+
+    private ?TimerInterface $timer = null;
+
+    /** @var (\Closure(ControlEvent): ?string)|null */
+    private ?\Closure $onEvent = null;
+
+    /**
+     * @param  string  $host  on which it listens
+     * @param  int  $port  for sessions; the next one is for data
+     * @param  \Closure(string, string): void  $onLost  a device has gone
+     */
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly string $host,
+        private readonly int $port,
+        private readonly Guard $guard,
+        private readonly Clock $clock,
+        private readonly \Closure $onLost,
+    ) {
+        $this->ssrc = random_int(1, 0xFFFFFFFF);
+    }
+
+    public function name(): string
+    {
+        return 'rtp-midi';
+    }
+
+    public function start(\Closure $onEvent): void
+    {
+        $this->onEvent = $onEvent;
+        $open = fn (int $port): mixed => stream_socket_server(
+            "udp://$this->host:$port",
+            $code,
+            $error,
+            STREAM_SERVER_BIND,
+        ) ?:
+        throw new \RuntimeException("RTP-MIDI can't listen on $this->host:$port: $error.");
+        $this->sockets = [$open($this->port), $open($this->port + 1)];
+        foreach ($this->sockets as $n => $socket) {
+            stream_set_blocking($socket, false);
+            $this->loop->addReadStream($socket, $this->guard->around('rtp-midi', fn () => $this->read($n)));
+        }
+        $this->timer = $this->loop->addPeriodicTimer(
+            1.0,
+            $this->guard->around('rtp-midi', function (): void {
+                $this->everySecond();
+            }),
+        );
+    }
+
+    public function stop(): void
+    {
+        foreach ($this->sessions as $ssrc => $session) {
+            $this->send(0, $session['control'], RtpMidi::sessionPacket('BY', 0, $this->ssrc));
+            $this->end($ssrc);
+        }
+        foreach ($this->sockets ?? [] as $socket) {
+            $this->loop->removeReadStream($socket);
+            fclose($socket);
+        }
+        $this->timer === null || $this->loop->cancelTimer($this->timer);
+        [$this->sockets, $this->onEvent, $this->timer] = [null, null, null];
+    }
+
+    private function read(int $n): void
+    {
+        for ($i = 0; $i < self::A_TURN; $i++) {
+            $packet = $this->sockets === null ? false : stream_socket_recvfrom($this->sockets[$n], 65_536, 0, $from);
+            if ($packet === false || $from === null || $from === '') {
+                return;
+            }
+            try {
+                $session = RtpMidi::session($packet);
+                $session === null ? $this->midi($packet, $from) : $this->session($n, $session, $from);
+            } catch (Malformed $malformed) {
+                $this->bad++;
+                $this->remember($from, strlen($packet).' bytes', $malformed->getMessage());
+            }
+        }
+    }
+
+    /** @param  array{command: string, token: int, ssrc: int, name: string, count: int, times: array{int, int, int}, sequence: int}  $session */
+    private function session(int $n, array $session, string $from): void
+    {
+        $ssrc = $session['ssrc'];
+        switch ($session['command']) {
+            case 'IN':
+                if ($n === 0 && ! isset($this->sessions[$ssrc]) && count($this->sessions) >= self::MAX_SESSIONS) {
+                    $this->send($n, $from, RtpMidi::sessionPacket('NO', $session['token'], $this->ssrc));
+                    $this->remember($from, $session['name'], 'There are '.self::MAX_SESSIONS.' sessions already.');
+
+                    return;
+                }
+                if ($n === 0) {
+                    $name = $session['name'] !== '' ? mb_substr($session['name'], 0, 60) : $from;
+                    $this->sessions[$ssrc] = [
+                        'name' => $name,
+                        'control' => $from,
+                        'data' => '',
+                        'device' => new MidiDevice($name, $this->clock->now()),
+                        'sequence' => null,
+                        'heard' => $this->clock->now(),
+                        'fed' => null,
+                    ];
+                } elseif (isset($this->sessions[$ssrc])) {
+                    $this->sessions[$ssrc]['data'] = $from;
+                } else {
+                    $this->send($n, $from, RtpMidi::sessionPacket('NO', $session['token'], $this->ssrc));
+
+                    return;
+                }
+                $this->send($n, $from, RtpMidi::sessionPacket('OK', $session['token'], $this->ssrc, self::NAME));
+                break;
+            case 'BY':
+                $this->end($ssrc);
+                break;
+            case 'CK':
+                if (isset($this->sessions[$ssrc])) {
+                    $this->sessions[$ssrc]['heard'] = $this->clock->now();
+                    if ($session['count'] === 0) {
+                        $this->send(
+                            $n,
+                            $from,
+                            RtpMidi::clockPacket($this->ssrc, 1, [$session['times'][0], $this->ticks(), 0]),
+                        );
+                    }
+                }
+                break;
+        }
+    }
+
+    private function midi(string $packet, string $from): void
+    {
+        $midi = RtpMidi::decode($packet);
+        $session = $this->sessions[$midi['ssrc']] ?? null;
+        if ($session === null || $session['data'] !== $from) {
+            throw new Malformed('MIDI of nobody who was invited.');
+        }
+        $this->packets++;
+        $last = $session['sequence'];
+        $ahead = $last === null ? 1 : ($midi['sequence'] - $last) & 0xFFFF;
+        // What comes twice, or late, was done already.
+        if ($ahead === 0 || $ahead >= 0x8000) {
+            return;
+        }
+        if ($ahead > 1) {
+            $this->lost += $ahead - 1;
+            $this->remember($from, $session['name'], $ahead - 1 .' packets were lost on the way.');
+        }
+        $this->sessions[$midi['ssrc']]['sequence'] = $midi['sequence'];
+        $this->sessions[$midi['ssrc']]['heard'] = $this->clock->now();
+        foreach ($session['device']->read($midi['bytes'], $this->clock->now()) as $event) {
+            $fault = null;
+            try {
+                $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
+            } finally {
+                $this->remember($session['name'], trim("$event->control ".json_encode($event->raw)), $fault);
+            }
+        }
+    }
+
+    /** Tells senders what came, and gives up sessions that are not heard any more. */
+    private function everySecond(): void
+    {
+        $silent = $this->clock->now() - Flicks::fromSeconds(Interval::SilentSession->seconds());
+        foreach ($this->sessions as $ssrc => $session) {
+            if ($session['heard'] < $silent) {
+                $this->send(0, $session['control'], RtpMidi::sessionPacket('BY', 0, $this->ssrc));
+                $this->end($ssrc);
+            } elseif ($session['sequence'] !== null && $session['sequence'] !== $session['fed']) {
+                $this->sessions[$ssrc]['fed'] = $session['sequence'];
+                $this->send(0, $session['control'], RtpMidi::receiverFeedback($this->ssrc, $session['sequence']));
+            }
+        }
+    }
+
+    private function end(int $ssrc): void
+    {
+        if (isset($this->sessions[$ssrc])) {
+            $name = $this->sessions[$ssrc]['name'];
+            unset($this->sessions[$ssrc]);
+            ($this->onLost)('midi', $name);
+        }
+    }
+
+    public function feedback(string $control, array $state, string $device = ''): void
+    {
+        try {
+            $bytes = MidiControls::feedback(BoundControl::of($control), (float) ($state[0] ?? 0));
+        } catch (InvalidValue) {
+            return;
+        }
+        foreach ($this->sessions as $session) {
+            if ($bytes !== '' && $session['data'] !== '' && ($device === '' || $device === $session['name'])) {
+                // Each command of its own: all that MidiControls makes are of three bytes, but for two of two.
+                $commands = str_split($bytes, strlen($bytes) === 2 ? 2 : 3);
+                $this->send(
+                    1,
+                    $session['data'],
+                    RtpMidi::encode(++$this->sequence, $this->ticks(), $this->ssrc, $commands),
+                );
+            }
+        }
+    }
+
+    private function ticks(): int
+    {
+        return intdiv($this->clock->now(), intdiv(Flicks::PER_SECOND, RtpMidi::RATE));
+    }
+
+    private function send(int $n, string $to, string $packet): void
+    {
+        $this->sockets === null || @stream_socket_sendto($this->sockets[$n], $packet, 0, $to);
+    }
+
+    private function remember(string $from, string $text, ?string $fault): void
+    {
+        array_unshift($this->last, ['at' => time(), 'from' => $from, 'text' => $text, 'fault' => $fault]);
+        array_splice($this->last, self::REMEMBERED);
+    }
+
+    /** @return array{packets: int, bad: int, lost: int, sessions: list<string>, last: list<array{at: int, from: string, text: string, fault: string|null}>} */
+    public function health(): array
+    {
+        return [
+            'packets' => $this->packets,
+            'bad' => $this->bad,
+            'lost' => $this->lost,
+            'sessions' => array_values(array_column($this->sessions, 'name')),
+            'last' => $this->last,
+        ];
+    }
+}

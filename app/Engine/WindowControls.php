@@ -1,0 +1,201 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Engine;
+
+use Core\Bindings\Control as BoundControl;
+use Core\Bindings\ControlEvent;
+use Core\Bindings\MidiControls;
+use Core\Units\InvalidValue;
+
+/** Controls that windows have: MIDI ports of the browser, and the keyboard. A window delivers what came, no more. */
+final class WindowControls implements ControlSource
+{
+    /** Events of one request. */
+    public const MAX_EVENTS = 1000;
+
+    private const REMEMBERED = 20;
+
+    private const MAX_PORT = 120;
+
+    private const MAX_DEVICES = 64;
+
+    private int $packets = 0;
+
+    private int $bad = 0;
+
+    /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
+    private array $last = [];
+
+    /** @var array<string, MidiDevice> by stream and port */
+    private array $devices = [];
+
+    /** @var array<string, int> the stream that has a port */
+    private array $streams = [];
+
+    /** @var (\Closure(ControlEvent): ?string)|null */
+    private ?\Closure $onEvent = null;
+
+    /**
+     * @param  \Closure(int, string): void  $give  sends a frame to a stream
+     * @param  \Closure(string, string): void  $lost  a source's device is gone
+     */
+    public function __construct(
+        private readonly Clock $clock,
+        private readonly Guard $guard,
+        private readonly \Closure $give,
+        private readonly \Closure $lost,
+    ) {
+    }
+
+    public function name(): string
+    {
+        return 'window';
+    }
+
+    public function start(\Closure $onEvent): void
+    {
+        $this->onEvent = $onEvent;
+    }
+
+    public function stop(): void
+    {
+        $this->onEvent = null;
+    }
+
+    /**
+     * What a window delivers.
+     *
+     * @param  mixed  $events  each with `source` midi or keys; of midi the `port`, and `data` as bytes, or `came` or
+     *     `gone` where it was plugged; of keys the `control` and 1 or 0 as `value`
+     * @return string|null what is wrong with them; what came before it was taken
+     */
+    public function take(int $stream, mixed $events): ?string
+    {
+        if (! is_array($events) || ! array_is_list($events) || count($events) > self::MAX_EVENTS) {
+            return 'Events of controls are a list of up to '.self::MAX_EVENTS.'.';
+        }
+        foreach ($events as $event) {
+            $wrong = is_array($event) ? $this->one($stream, $event) : 'An event of a control is an object.';
+            if ($wrong !== null) {
+                $this->bad++;
+
+                return $wrong;
+            }
+        }
+
+        return null;
+    }
+
+    /** @param  array<mixed>  $event */
+    private function one(int $stream, array $event): ?string
+    {
+        $now = $this->clock->now();
+        if (($event['source'] ?? null) === 'keys') {
+            [$control, $value] = [$event['control'] ?? null, $event['value'] ?? null];
+            if (
+                ! is_string($control) ||
+                preg_match('/^key:[A-Za-z0-9]{1,40}$/D', $control) !== 1 ||
+                ! in_array($value, [0, 1], true)
+            ) {
+                return 'A key is key:CODE with 1 or 0 as its value.';
+            }
+            $this->emit(new ControlEvent('keys', $control, [$value], $now));
+
+            return null;
+        }
+        [$port, $data] = [$event['port'] ?? null, $event['data'] ?? null];
+        if (
+            ($event['source'] ?? null) !== 'midi' ||
+            ! is_string($port) ||
+            trim($port) === '' ||
+            mb_strlen($port) > self::MAX_PORT
+        ) {
+            return 'An event comes from midi, with the name of its port, or from keys.';
+        }
+        $key = "$stream $port";
+        if (($event['gone'] ?? false) === true) {
+            unset($this->devices[$key]);
+            if (($this->streams[$port] ?? null) === $stream) {
+                unset($this->streams[$port]);
+                ($this->lost)('midi', $port);
+            }
+
+            return null;
+        }
+        $came = ($event['came'] ?? false) === true;
+        if ($came || ! isset($this->devices[$key])) {
+            if (count($this->devices) >= self::MAX_DEVICES) {
+                return 'There are '.self::MAX_DEVICES.' MIDI ports already.';
+            }
+            $this->devices[$key] = new MidiDevice($port, $came ? $now : null);
+        }
+        $this->streams[$port] = $stream;
+        if ($data === null) {
+            return null;
+        }
+        if (
+            ! is_array($data) ||
+            count($data) > 4096 ||
+            array_filter($data, static fn (mixed $b): bool => ! is_int($b) || $b < 0 || $b > 255) !== []
+        ) {
+            return 'MIDI data is a list of bytes, 0 to 255.';
+        }
+        $this->packets++;
+        foreach ($this->devices[$key]->read(implode('', array_map(chr(...), $data)), $now) as $one) {
+            $this->emit($one);
+        }
+
+        return null;
+    }
+
+    private function emit(ControlEvent $event): void
+    {
+        $event->source === 'keys' && $this->packets++;
+        $fault = null;
+        $this->guard->around('window', function () use ($event, &$fault): void {
+            $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
+        })();
+        array_unshift($this->last, [
+            'at' => time(),
+            'from' => $event->device,
+            'text' => trim("$event->control ".json_encode($event->raw)),
+            'fault' => $fault,
+        ]);
+        array_splice($this->last, self::REMEMBERED);
+    }
+
+    /** A window has gone, and its ports with it. */
+    public function left(int $stream): void
+    {
+        foreach ($this->streams as $port => $of) {
+            if ($of === $stream) {
+                unset($this->streams[$port], $this->devices["$stream $port"]);
+                ($this->lost)('midi', (string) $port);
+            }
+        }
+    }
+
+    public function feedback(string $control, array $state, string $device = ''): void
+    {
+        try {
+            $bytes = MidiControls::feedback(BoundControl::of($control), (float) ($state[0] ?? 0));
+        } catch (InvalidValue) {
+            return;
+        }
+        foreach ($this->streams as $port => $stream) {
+            if ($bytes !== '' && ($device === '' || $device === (string) $port)) {
+                ($this->give)(
+                    $stream,
+                    Wire::json(Wire::FEEDBACK, ['port' => $port, 'data' => array_map(ord(...), str_split($bytes))]),
+                );
+            }
+        }
+    }
+
+    public function health(): array
+    {
+        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last];
+    }
+}

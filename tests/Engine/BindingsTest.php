@@ -1,0 +1,376 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Engine;
+
+use App\Engine\Wire;
+use Core\Bindings\Action;
+use Core\Protocol\Osc;
+use Core\Units\Flicks;
+
+/** Controls that are bound, over real sockets, on a whole conductor. */
+final class BindingsTest extends ConductorCase
+{
+    private const S = Flicks::PER_SECOND;
+
+    /** @return array{string, array<string, string>} show and ids: a fader, a button for a cue, one for Go, pages, OSC */
+    private function boundShow(): array
+    {
+        [$show, $ids] = $this->fadingShow();
+        foreach (['box', 'pad', 'fader', 'cue', 'button', 'go', 'turn', 'second', 'osc'] as $name) {
+            $ids[$name] = $this->id();
+        }
+        $binding = fn (string $name, array $fields): array => $this->created(
+            'binding',
+            $ids[$name],
+            $fields + ['device' => $ids['box']],
+        );
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Bind',
+            'changes' => [
+                $this->created('cue', $ids['cue'], [
+                    'number' => '1',
+                    'name' => 'Quarter',
+                    'held' => [['a' => "layer:$ids[layer]/x", 'v' => 40]],
+                ]),
+                $this->created('device', $ids['box'], ['name' => 'Box', 'port' => 'Box']),
+                $this->created('device', $ids['pad'], ['name' => 'Pad', 'protocol' => 'osc']),
+                $binding('fader', [
+                    'control' => 'cc:1:7',
+                    'meaning' => 'value',
+                    'gesture' => 'move',
+                    'target' => "layer:$ids[layer]/opacity",
+                    'motor' => true,
+                ]),
+                $binding('button', [
+                    'control' => 'note:1:60',
+                    'meaning' => 'cue',
+                    'gesture' => 'toggle',
+                    'target' => $ids['cue'],
+                ]),
+                $binding('go', ['control' => 'note:1:61', 'target' => 'toggle', 'page' => 1]),
+                $binding('turn', ['control' => 'note:1:63', 'target' => 'page 2']),
+                $binding('second', ['control' => 'note:1:61', 'target' => 'panic 1', 'page' => 2]),
+                $this->created('binding', $ids['osc'], [
+                    'device' => $ids['pad'],
+                    'control' => '/1/*',
+                    'meaning' => 'value',
+                    'gesture' => 'move',
+                    'target' => 'master:show/level',
+                    'takeover' => 'jump',
+                    'to' => 1,
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->until('the bindings', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+
+        return [$show, $ids];
+    }
+
+    private function peer(int $ssrc = 1): RtpMidiPeer
+    {
+        $peer = new RtpMidiPeer(TEST_PORTS + 34, $ssrc);
+        $peer->invite();
+        foreach ([0, 1] as $socket) {
+            $this->until('the session', static fn (): bool => $peer->read($socket) !== null);
+        }
+        // What comes now is no report any more.
+        usleep(350_000);
+
+        return $peer;
+    }
+
+    /** @return \Closure(string): bool waits until a device was shown a command, in hex; what came before it is passed over */
+    private function shown(RtpMidiPeer $peer): \Closure
+    {
+        return fn (string $hex): mixed => $this->until("the feedback $hex", static function () use ($peer, $hex): bool {
+            while (($packet = $peer->read(1)) !== null) {
+                if (bin2hex(substr($packet, 13)) === $hex) {
+                    return true;
+                }
+            }
+
+            return false;
+        });
+    }
+
+    public function test_a_fader_box_drives_values_cues_and_pages_and_shows_what_is(): void
+    {
+        [, $ids] = $this->boundShow();
+        $box = $this->peer();
+        $shown = $this->shown($box);
+        // The layer's opacity is 0 at the start, by its keyframes: the lamp of the cue is off, the motor at 0.
+        $box->midi("\xb0\x07\x50");
+        $this->until('the fader to wait', fn (): bool => ($this->live('state')['midi']['rtp']['packets'] ?? 0) === 1);
+        usleep(100_000);
+        self::assertSame([], $this->live('state')['live'], 'It stands at 80 of 127, the value at 0: nothing jumps.');
+        $box->midi("\xb0\x07\x10");
+        usleep(50_000);
+        self::assertSame([], $this->live('state')['live']);
+        $box->midi("\xb0\x07\x00");
+        $opacity = "layer:$ids[layer]/opacity";
+        $this->until('the value', fn (): bool => ($this->live('state')['live'][$opacity] ?? 1) == 0);
+        $box->midi("\xb0\x07\x7f");
+        $this->until('the top', fn (): bool => ($this->live('state')['live'][$opacity] ?? null) == 1);
+        // A cue by a button, and its lamp.
+        $box->midi("\x90\x3c\x7f");
+        $this->until('the cue', fn (): bool => isset($this->live('state')['cues']['on'][$ids['cue']]));
+        self::assertSame('MIDI', $this->live('state')['cues']['on'][$ids['cue']]['by']);
+        $shown('903c7f');
+        $box->midi("\x90\x3c\x00\x00\x90\x3c\x7f");
+        $this->until('its release', fn (): bool => ! isset($this->live('state')['cues']['on'][$ids['cue']]));
+        $shown('903c00');
+        // Somebody's hand takes the value elsewhere: the motor goes along, once nobody moves it.
+        self::assertSame(200, $this->told('command', ['action' => 'live', 'values' => [$opacity => 0.5]]));
+        $shown('b00740');
+        // From there the fader is where the value is.
+        $box->midi("\xb0\x07\x41");
+        $this->until('one step', fn (): bool => abs(($this->live('state')['live'][$opacity] ?? 0) - 65 / 127) < 1e-9);
+        // One button on two pages.
+        $box->midi("\x90\x3d\x7f\x00\x90\x3d\x00");
+        $this->until('it to play', fn (): bool => $this->running());
+        $shown('903d7f');
+        $box->midi("\x90\x3f\x7f\x00\x90\x3f\x00");
+        $shown('903f7f');
+        $box->midi("\x90\x3d\x7f\x00\x90\x3d\x00");
+        $this->until('panic', fn (): bool => $this->live('state')['cues']['panic']);
+        self::assertTrue($this->running());
+    }
+
+    private function running(): bool
+    {
+        $decks = $this->live('state')['decks'];
+
+        return reset($decks)['running'] ?? false;
+    }
+
+    public function test_what_comes_is_told_to_who_watches_with_what_came_of_it(): void
+    {
+        [, $ids] = $this->boundShow();
+        $next = $this->stream();
+        $stream = $next('hello', self::frame(Wire::HELLO))['stream'];
+        self::assertSame(422, $this->told('controls', ['watch' => true]));
+        self::assertSame(200, $this->told('controls', ['stream' => $stream, 'watch' => true]));
+        $socket = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 32)) ?: self::fail('No OSC.');
+        fwrite($socket, Osc::encode('/1/fader', [0.25]));
+        fwrite($socket, Osc::encode('/2/fader', [0.25]));
+        $events = [];
+        $next(
+            'both',
+            self::frame(Wire::CONTROLS, static function (array $d) use (&$events): bool {
+                array_push($events, ...$d['events']);
+
+                return count($events) >= 2;
+            }),
+        );
+        self::assertSame(
+            [['/1/fader', $ids['osc'], ''], ['/2/fader', '', 'Nothing is bound to it.']],
+            array_map(static fn (array $e): array => [$e['control'], $e['binding'], $e['fault']], $events),
+        );
+        self::assertSame(
+            0.25,
+            $this->until('the master', fn (): mixed => $this->live('state')['live']['master:show/level'] ?? null),
+        );
+        // A MIDI port of this window: events in, lamps out; and a fader that waits says where it has to go.
+        self::assertSame(
+            200,
+            $this->told('controls', [
+                'stream' => $stream,
+                'events' => [
+                    ['source' => 'midi', 'port' => 'Box', 'data' => [0xB0, 7, 100]],
+                    ['source' => 'midi', 'port' => 'Box', 'data' => [0x90, 60, 100]],
+                ],
+            ]),
+        );
+        $lamp = $next(
+            'a lamp',
+            self::frame(Wire::FEEDBACK, static fn (array $d): bool => $d['data'] === [0x90, 60, 127]),
+        );
+        self::assertSame('Box', $lamp['port']);
+        $meets = $next(
+            'what it has to meet',
+            self::frame(Wire::CONTROLS, static fn (array $d): bool => isset($d['meets'][$ids['fader']])),
+        );
+        self::assertEquals(['value' => 0, 'above' => false], $meets['meets'][$ids['fader']]);
+        self::assertSame(422, $this->told('controls', ['stream' => $stream, 'events' => [['source' => 'sun']]]));
+        self::assertSame(422, $this->told('controls', ['stream' => 12, 'events' => []]));
+    }
+
+    public function test_a_fader_of_a_thousand_events_a_second_is_a_value_a_frame_and_loses_no_last_one(): void
+    {
+        [, $ids] = $this->boundShow();
+        $next = $this->stream();
+        $next('all', self::frame(Wire::HELD, static fn (array $d): bool => isset($d['all'])));
+        $socket = stream_socket_client('udp://127.0.0.1:'.(TEST_PORTS + 32)) ?: self::fail('No OSC.');
+        $began = hrtime(true);
+        for ($i = 1; $i <= 1000; $i++) {
+            fwrite($socket, Osc::encode('/1/fader', [$i / 1001]));
+            $wait = $began + $i * 1_000_000 - hrtime(true);
+            $wait > 0 && usleep(intdiv($wait, 1000));
+        }
+        $seconds = (hrtime(true) - $began) / 1e9;
+        fwrite($socket, Osc::encode('/1/fader', [0.625]));
+        $frames = 0;
+        $next(
+            'the last',
+            self::frame(Wire::HELD, static function (array $d) use (&$frames): bool {
+                $value = $d['set']['master:show/level'][0]['v'] ?? null;
+                $frames += $value === null ? 0 : 1;
+
+                // A track: of each piece the time, and four coefficients from there.
+                return $value !== null && abs((float) $value[count($value) - 4] - 0.625) < 1e-6;
+            }),
+        );
+        self::assertLessThanOrEqual($seconds * 60 + 3, $frames);
+        self::assertGreaterThan(10, $frames);
+        self::assertSame(1001, $this->live('state')['osc']['packets']);
+        self::assertSame(0, $this->live('state')['guard']['caught']);
+    }
+
+    public function test_after_a_kill_the_box_joins_again_and_goes_on_where_it_was(): void
+    {
+        [, $ids] = $this->boundShow();
+        $opacity = "layer:$ids[layer]/opacity";
+        $box = $this->peer();
+        $box->midi("\xb0\x07\x00");
+        $this->until('the value', fn (): bool => isset($this->live('state')['live'][$opacity]));
+        $box->midi("\xb0\x07\x40");
+        $this->until('half', fn (): bool => abs($this->live('state')['live'][$opacity] - 64 / 127) < 1e-9);
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
+        $box = new RtpMidiPeer(TEST_PORTS + 34, 1);
+        $box->invite();
+        $this->until('the session', static fn (): bool => $box->read(1) !== null);
+        // It tells where it stands: that is no wish.
+        $box->midi("\xb0\x07\x7f");
+        usleep(400_000);
+        self::assertEqualsWithDelta(64 / 127, $this->live('state')['live'][$opacity], 1e-9);
+        $box->midi("\xb0\x07\x41");
+        usleep(100_000);
+        self::assertEqualsWithDelta(
+            65 / 127,
+            $this->live('state')['live'][$opacity],
+            1e-9,
+            'One step away, it goes on.',
+        );
+    }
+
+    public function test_controls_are_learned_and_bound_by_request(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $answer = $this->ask('POST', "shows/$show/bindings", [
+            'action' => 'bind',
+            'protocol' => 'midi',
+            'port' => 'Box',
+            'meaning' => 'value',
+            'targets' => ["layer:$ids[layer]/opacity", "layer:$ids[layer]/blend"],
+            'events' => [
+                [['cc:1:1', [3]], ['cc:1:1', [9]], ['cc:1:1', [12]]],
+                [['cc:1:2', [3]], ['cc:1:2', [9]], ['cc:1:2', [12]]],
+            ],
+        ])->assertCreated();
+        [$first, $second] = explode(' ', (string) $answer->json('createdId'));
+        $rows = $this->ask('GET', "shows/$show")->json('rows');
+        self::assertCount(1, $rows['device'], 'One device for both.');
+        $bindings = array_column($rows['binding'], null, 'id');
+        self::assertSame(
+            ['cc:1:1', 'move', 0, 1],
+            [
+                $bindings[$first]['control'],
+                $bindings[$first]['gesture'],
+                $bindings[$first]['low'],
+                $bindings[$first]['high'],
+            ],
+        );
+        self::assertSame(
+            $bindings[$second]['high'] + 1,
+            $bindings[$second]['steps'],
+            'Each option has its part of the way.',
+        );
+        // The same device again, and another control for one of them.
+        $this->ask('POST', "shows/$show/bindings", [
+            'action' => 'learn',
+            'binding' => $first,
+            'events' => [[['cc:1:9', [3]], ['cc:1:9', [9]]]],
+        ])->assertCreated();
+        $other = $this->id();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Another',
+            'changes' => [$this->created('device', $other, ['name' => 'Spare'])],
+        ])->assertCreated();
+        $this->ask('POST', "shows/$show/bindings", [
+            'action' => 'move',
+            'from' => $rows['device'][0]['id'],
+            'to' => $other,
+        ])->assertCreated();
+        $rows = $this->ask('GET', "shows/$show")->json('rows');
+        self::assertSame([$other, $other], array_column($rows['binding'], 'device'));
+        self::assertSame('cc:1:9', array_column($rows['binding'], null, 'id')[$first]['control']);
+        foreach (
+            [
+                [['action' => 'sing'], 'action'],
+                [
+                    [
+                        'action' => 'bind',
+                        'protocol' => 'midi',
+                        'meaning' => 'cue',
+                        'targets' => ['x'],
+                        'events' => [[['msc:GO', []]]],
+                    ],
+                    'events',
+                ],
+                [
+                    [
+                        'action' => 'bind',
+                        'protocol' => 'midi',
+                        'meaning' => 'cue',
+                        'targets' => ['x', 'y'],
+                        'events' => [[['cc:1:1', [1]]]],
+                    ],
+                    'targets',
+                ],
+                [
+                    [
+                        'action' => 'bind',
+                        'protocol' => 'sun',
+                        'meaning' => 'cue',
+                        'targets' => ['x'],
+                        'events' => [[['cc:1:1', [1]]]],
+                    ],
+                    'protocol',
+                ],
+                [
+                    [
+                        'action' => 'bind',
+                        'protocol' => 'midi',
+                        'meaning' => 'value',
+                        'targets' => ['x'],
+                        'events' => [[['cc:1:1', [1]]]],
+                    ],
+                    'address',
+                ],
+                [
+                    [
+                        'action' => 'bind',
+                        'protocol' => 'midi',
+                        'meaning' => 'action',
+                        'targets' => ['sing'],
+                        'events' => [[['cc:1:1', [1]]]],
+                    ],
+                    'target',
+                ],
+                [['action' => 'move', 'from' => 'x', 'to' => $other], 'from'],
+                [['action' => 'learn', 'binding' => 'x', 'events' => [[['cc:1:1', [1]]]]], 'binding'],
+                [['action' => 'learn', 'binding' => $first, 'events' => 'x'], 'events'],
+            ] as [$body, $field]
+        ) {
+            $refused = $this->ask('POST', "shows/$show/bindings", $body)->assertStatus(422);
+            self::assertSame($field, $refused->json('field'), (string) json_encode($body));
+        }
+        self::assertSame(99, Action::PAGES);
+    }
+}
