@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
+use App\Rig\FaderBox;
 use App\Support\Id;
 use Core\Show\Changes;
 use Core\Units\Flicks;
@@ -263,8 +264,8 @@ final class LanternCues
     {
         $s = self::S;
         $page = $this->add('page', ['name' => 'Quay', 'columns' => 6, 'rows' => 4]);
-        $tile = function (string $name, int $row, int $column, array $more) use ($page): void {
-            $this->add(
+        $tile = function (string $name, int $row, int $column, array $more) use ($page): string {
+            return $this->add(
                 'cue',
                 [
                     'number' => 'b'.($row * 6 + $column + 1),
@@ -277,6 +278,7 @@ final class LanternCues
             );
         };
         $stone = $this->add('group', ['name' => 'Stone', 'colour' => '#c9822b']);
+        $stones = [];
         foreach (
             [
                 ['Amber', [1.4, 0.8, 0.3], '#e0963a'],
@@ -287,7 +289,7 @@ final class LanternCues
                 ['Plain', [1.0, 1.0, 1.0], ''],
             ] as $i => [$name, $gain, $colour]
         ) {
-            $tile("Stone $name", 0, $i, [
+            $stones[] = $tile("Stone $name", 0, $i, [
                 'held' => $this->held(['stone' => ['gain' => $gain]]),
                 'fade' => 2 * $s,
                 'curve' => 'smooth',
@@ -295,6 +297,7 @@ final class LanternCues
                 'colour' => $colour,
             ]);
         }
+        $this->box($stones);
         $wings = $this->add('group', ['name' => 'Wings', 'colour' => '#3f8f86']);
         foreach (
             [
@@ -359,6 +362,42 @@ final class LanternCues
             ] as $i => [$name, $more]
         ) {
             $tile($name, 3, $i, $more);
+        }
+    }
+
+    /**
+     * The fader box of the virtual rig: a row of cues, back, Go, play or hold and panic, and four faders.
+     *
+     * @param  list<string>  $cues  for its first buttons
+     */
+    private function box(array $cues): void
+    {
+        $device = $this->add('device', ['name' => FaderBox::NAME, 'protocol' => 'midi', 'port' => FaderBox::NAME]);
+        $bind = fn (string $control, string $label, array $more): string => $this->add(
+            'binding',
+            ['device' => $device, 'control' => $control, 'label' => $label] + $more,
+        );
+        foreach ($cues as $i => $cue) {
+            $bind("note:1:$i", 'Button '.($i + 1), ['meaning' => 'cue', 'gesture' => 'toggle', 'target' => $cue]);
+        }
+        foreach ([8 => 'back', 9 => 'go', 10 => 'toggle', 11 => 'panic 1'] as $note => $command) {
+            $bind(
+                "note:1:$note",
+                'Button '.($note + 1),
+                ['target' => $command] + ($note === 11 ? ['gesture' => 'toggle', 'other' => 'panic 0'] : []),
+            );
+        }
+        $values = ['master:show/level'];
+        foreach (['stone', 'lanterns', 'wings'] as $layer) {
+            $values[] = "layer:{$this->layers[$layer]}/opacity";
+        }
+        foreach ($values as $i => $address) {
+            $bind('cc:1:'.($i + 1), 'Fader '.($i + 1), [
+                'meaning' => 'value',
+                'gesture' => 'move',
+                'target' => $address,
+                'motor' => true,
+            ]);
         }
     }
 }

@@ -175,6 +175,7 @@ final class Conductor
                         $this->guard,
                         $this->clock,
                         $this->router->lost(...),
+                        $config['run'].'/midi-sessions.json',
                     ),
                 );
             } catch (\RuntimeException $taken) {

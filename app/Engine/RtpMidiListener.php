@@ -61,6 +61,8 @@ final class RtpMidiListener implements ControlSource
      * @param  string  $host  on which it listens
      * @param  int  $port  for sessions; the next one is for data
      * @param  \Closure(string, string): void  $onLost  a device has gone
+     * @param  string|null  $kept  file in which sessions outlive this process, so that its successor goes on with them
+     *     before the other end notices
      */
     public function __construct(
         private readonly LoopInterface $loop,
@@ -69,8 +71,45 @@ final class RtpMidiListener implements ControlSource
         private readonly Guard $guard,
         private readonly Clock $clock,
         private readonly \Closure $onLost,
+        private readonly ?string $kept = null,
     ) {
-        $this->ssrc = random_int(1, 0xFFFFFFFF);
+        $before = $kept === null || ! is_file($kept) ? [] : (array) json_decode((string) file_get_contents($kept), true);
+        $this->ssrc = is_int($before['ssrc'] ?? null) ? $before['ssrc'] : random_int(1, 0xFFFFFFFF);
+        foreach ((array) ($before['sessions'] ?? []) as $ssrc => $session) {
+            if (is_array($session) && count($this->sessions) < self::MAX_SESSIONS) {
+                $name = (string) ($session['name'] ?? '');
+                // What it sends now is what somebody does: it has stood there all the time.
+                $this->sessions[(int) $ssrc] = [
+                    'name' => $name,
+                    'control' => (string) ($session['control'] ?? ''),
+                    'data' => (string) ($session['data'] ?? ''),
+                    'device' => new MidiDevice($name),
+                    'sequence' => null,
+                    'heard' => $clock->now(),
+                    'fed' => null,
+                ];
+            }
+        }
+    }
+
+    /** Writes which sessions there are; without it they begin anew with the next process. */
+    private function keep(): void
+    {
+        if ($this->kept === null) {
+            return;
+        }
+        $sessions = array_map(
+            static fn (array $session): array => array_intersect_key($session, [
+                'name' => 0,
+                'control' => 0,
+                'data' => 0,
+            ]),
+            $this->sessions,
+        );
+        @file_put_contents(
+            "$this->kept.new",
+            Wire::encode(['ssrc' => $this->ssrc, 'sessions' => (object) $sessions]),
+        ) && @rename("$this->kept.new", $this->kept);
     }
 
     public function name(): string
@@ -157,6 +196,7 @@ final class RtpMidiListener implements ControlSource
                     ];
                 } elseif (isset($this->sessions[$ssrc])) {
                     $this->sessions[$ssrc]['data'] = $from;
+                    $this->keep();
                 } else {
                     $this->send($n, $from, RtpMidi::sessionPacket('NO', $session['token'], $this->ssrc));
 
@@ -232,6 +272,7 @@ final class RtpMidiListener implements ControlSource
         if (isset($this->sessions[$ssrc])) {
             $name = $this->sessions[$ssrc]['name'];
             unset($this->sessions[$ssrc]);
+            $this->keep();
             ($this->onLost)('midi', $name);
         }
     }

@@ -40,6 +40,7 @@ final class InputRig
         Guard $guard,
         private readonly Control $control,
         private readonly ?NodeRig $nodes = null,
+        private readonly ?FaderBox $box = null,
     ) {
         $now = static fn (): int => (int) (microtime(true) * 1000);
         foreach ([new HarbourCamera(), new PresenterSlides()] as $device) {
@@ -93,6 +94,9 @@ final class InputRig
         if ($this->nodes !== null && $request->getUri()->getPath() === '/inputs/lights') {
             return [200, $this->nodes->state()];
         }
+        if ($this->box !== null && $request->getUri()->getPath() === '/inputs/box') {
+            return $request->getMethod() === 'GET' ? [200, $this->box->state()] : $this->move($this->box, $body);
+        }
         if (
             preg_match('#^/inputs/([a-z]+)(?:/(signal|command))?$#D', $request->getUri()->getPath(), $m) !== 1 ||
             ! isset($this->devices[$m[1]])
@@ -130,5 +134,24 @@ final class InputRig
             $this->devices[$name]->command($said['action'])
             ? [200, ['done' => $said['action']]]
             : [422, ['detail' => 'This device does not know that.']];
+    }
+
+    /** @return array{int, array<string, mixed>} */
+    private function move(FaderBox $box, string $body): array
+    {
+        $moves = json_decode($body, true, 8);
+        foreach (is_array($moves) && array_is_list($moves) ? $moves : [null] as $move) {
+            if (
+                ! is_array($move) ||
+                ! is_string($move['control'] ?? null) ||
+                ! is_int($move['number'] ?? null) ||
+                ! is_int($move['value'] ?? null) ||
+                ! $box->move($move['control'], $move['number'], $move['value'])
+            ) {
+                return [422, ['detail' => 'A list of moves: control (fader or button), number, value from 0 to 127.']];
+            }
+        }
+
+        return [200, $box->state()];
     }
 }

@@ -1077,7 +1077,7 @@ final class OpenApi
                     self::object(
                         [
                             'action' => ['type' => 'string', 'enum' => ['bind', 'learn', 'move']],
-                            'events' => self::list(self::list(self::list([]))),
+                            'events' => self::list(self::list(['type' => 'array', 'items' => new \stdClass()])),
                             'ends' => ['type' => 'boolean'],
                             'meaning' => ['type' => 'string', 'enum' => array_column(Meaning::cases(), 'value')],
                             'targets' => self::list($text),

@@ -6,6 +6,7 @@ namespace App\Console\Commands;
 
 use App\Engine\Control;
 use App\Engine\Guard;
+use App\Rig\FaderBox;
 use App\Rig\InputRig;
 use App\Rig\NodeRig;
 use Illuminate\Console\Command;
@@ -15,14 +16,16 @@ final class InputsCommand extends Command
 {
     protected $signature = 'kite:inputs';
 
-    protected $description = 'Devices of the virtual rig: a camera, a presenter\'s slides, nodes of the lighting network';
+    protected $description = 'Devices of the virtual rig: a camera, a presenter\'s slides, a fader box, nodes of the lighting network';
 
     public function handle(Control $control): int
     {
         $loop = Loop::get();
         $guard = new Guard();
         $nodes = new NodeRig($loop, config('kite.rig_ports'), (int) config('kite.artnet_port'), $guard);
-        new InputRig($loop, '127.0.0.1:'.config('kite.inputs_port'), config('kite.hosts'), $guard, $control, $nodes);
+        $box = new FaderBox($loop, (int) config('kite.rtp_port'));
+        $address = '127.0.0.1:'.config('kite.inputs_port');
+        new InputRig($loop, $address, config('kite.hosts'), $guard, $control, $nodes, $box);
         foreach ([SIGTERM, SIGINT] as $signal) {
             $loop->addSignal($signal, static fn () => $loop->stop());
         }

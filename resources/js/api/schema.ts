@@ -2117,8 +2117,7 @@ export interface paths {
                     "application/json": {
                         /** @enum {string} */
                         action: "bind" | "learn" | "move";
-                        events?: [
-                        ][][];
+                        events?: unknown[][][];
                         ends?: boolean;
                         /** @enum {string} */
                         meaning?: "value" | "action" | "cue" | "choice";

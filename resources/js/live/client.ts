@@ -88,6 +88,13 @@ export class Live {
     if (!answer.ok) throw new Error((await answer.json().catch(() => null))?.detail ?? 'The engine does not answer.');
   }
 
+  /** Delivers what controls of this window did, and has the engine tell what all controls do, or no longer. */
+  async controls(body: { events?: unknown[]; watch?: boolean }): Promise<void> {
+    if (this.stream === 0 || this.ticket === '') return;
+    const answer = await this.post('/live/controls', { stream: this.stream, ...body });
+    if (!answer.ok) throw new Error((await answer.json().catch(() => null))?.detail ?? 'The engine does not answer.');
+  }
+
   /** What would be on once a cue had been fired, the next of the list where none is named; null where there is none. */
   async preview(show: string, cue: string | null): Promise<PreviewMessage | null> {
     const answer = await this.post('/live/preview', {

@@ -14,6 +14,8 @@ export const Frame = {
   trace: 12,
   cues: 13,
   marks: 14,
+  controls: 16,
+  feedback: 17,
 } as const;
 
 export type Rect = [number, number, number, number];
@@ -283,6 +285,13 @@ export interface Health {
     port: number;
     last: { at: number; from: string; text: string; fault: string | null }[];
   };
+  /** MIDI: over the network by RTP-MIDI, and from ports of windows. */
+  midi: {
+    port: number;
+    trouble: string;
+    window: { packets: number; bad: number };
+    rtp?: { packets: number; bad: number; lost: number; sessions: string[] };
+  };
   players: PlayerReport[];
   compiler: { show: string; pid: number | null; revision: number; ready: boolean; trouble: string } | null;
   looked: number;
@@ -316,6 +325,32 @@ export interface Health {
       controls: Record<string, { parts: [number, number, string?][]; lost: boolean }>;
     } | null;
   } | null;
+}
+
+/** One event of a control, and what came of it: the binding that took it, and why nothing came of it, if so. */
+export interface ControlEntry {
+  n: number;
+  at: number;
+  source: string;
+  device: string;
+  control: string;
+  label: string;
+  raw: (number | string | boolean | null)[];
+  report: boolean;
+  binding: string;
+  fault: string;
+}
+
+/** What controls sent since so many events, and how bindings and devices are. */
+export interface ControlsMessage {
+  since: number;
+  count: number;
+  events: ControlEntry[];
+  /** Values that controls have yet to meet, by binding. */
+  meets: Record<string, { value: number; above: boolean }>;
+  /** The page that is on, by device; 1 where it is missing. */
+  pages: Record<string, number>;
+  devices: { source: string; port: string; at: number; events: number }[];
 }
 
 export interface RowChange {
@@ -381,6 +416,8 @@ export type FromWorker =
   | { type: 'health'; data: Health }
   | { type: 'identify'; data: { output: string; until: number } }
   | { type: 'marks'; data: MarksMessage }
+  | { type: 'controls'; data: ControlsMessage }
+  | { type: 'feedback'; data: { port: string; data: number[] } }
   | { type: 'file'; data: FileMessage }
   | { type: 'figures'; data: { show: string; revision: number; figures: Record<string, unknown> } }
   | { type: 'trace'; data: TraceMessage }

@@ -2,4 +2,5 @@
 const device = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
 if (device === 'venue') void import('./venue');
 else if (device === 'lights') void import('./lights');
+else if (device === 'box') void import('./box');
 else void import('./processor');

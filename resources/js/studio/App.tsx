@@ -8,6 +8,7 @@ import { Clash } from './frame/Clash';
 import { Details } from './frame/Details';
 import { Fence } from './frame/Fence';
 import { Help, useKeys } from './frame/keys';
+import { LearnDialog } from './frame/LearnDialog';
 import { Palette } from './frame/Palette';
 import { Spine, titles } from './frame/Spine';
 import { TraceStrip } from './frame/TraceStrip';
@@ -76,6 +77,7 @@ export function App() {
       <Palette />
       <Help />
       <Clash />
+      <LearnDialog />
       {beginning && <NewShow onClose={() => set({ beginning: false })} />}
       <span role="status" aria-live="polite" style={{ position: 'absolute', left: -9999 }}>
         {said}

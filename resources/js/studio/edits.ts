@@ -184,6 +184,12 @@ export async function route(order: Body<'/shows/{show}/routes'>): Promise<string
 export const outputs = (order: Body<'/shows/{show}/outputs'>) =>
   ask(() => http.POST('/shows/{show}/outputs', { ...inShow(), body: order }));
 
+/** Binds controls that were learned. The ids of the bindings; null when it was not done. */
+export async function bindings(order: Body<'/shows/{show}/bindings'>): Promise<string[] | null> {
+  const result = await ask(() => http.POST('/shows/{show}/bindings', { ...inShow(), body: order }));
+  return result === null ? null : (result.createdId ?? '').split(' ').filter((id) => id !== '');
+}
+
 /** Takes warps and blends of a surface from a package of the interchange format. */
 export async function importCalibration(surface: string, file: File) {
   const body = { package: await base64(file) };

@@ -26,6 +26,8 @@ const panels: Partial<Record<Kind, ComponentType<{ id: string }>>> = {
   node: lazy(() => import('./details/lights').then((m) => ({ default: m.NodeDetails }))),
   fixture: lazy(() => import('./details/lights').then((m) => ({ default: m.FixtureDetails }))),
   personality: lazy(() => import('./details/bindings').then((m) => ({ default: m.PersonalityDetails }))),
+  device: lazy(() => import('./details/controls').then((m) => ({ default: m.DeviceDetails }))),
+  binding: lazy(() => import('./details/controls').then((m) => ({ default: m.BindingDetails }))),
   control: lazy(() => import('./details/bindings').then((m) => ({ default: m.ControlDetails }))),
   route: lazy(() => import('./details/routes').then((m) => ({ default: m.RouteDetails }))),
   share: lazy(() => import('./details/routes').then((m) => ({ default: m.ShareDetails }))),

@@ -1,5 +1,6 @@
 import { http, type Schemas } from '../../api/client';
 import { commands } from '../../api/commands';
+import { learn } from '../controls';
 import { addEffect, EFFECTS } from '../effects';
 import {
   arrange,
@@ -198,6 +199,32 @@ export function actions(): Action[] {
       name: `Drive the timeline ${l.name}`,
       run: () => drive(l.id),
     })),
+    ...commands
+      .filter((c) => c.needs.length === 0)
+      .map((c) => ({
+        name: `Bind a control to: ${c.label}`,
+        words: 'learn midi button key osc',
+        run: () => learn({ meaning: 'action', targets: [{ target: c.name, name: c.label }] }),
+      })),
+    {
+      name: 'Bind controls to cues, one after another',
+      words: 'learn midi buttons row pad',
+      run: () =>
+        learn({
+          meaning: 'cue',
+          targets: (get().chosen.some((c) => c.kind === 'cue')
+            ? (rows?.cue ?? []).filter((c) => get().chosen.some((one) => one.id === c.id))
+            : (rows?.cue ?? [])
+          )
+            .slice(0, 64)
+            .map((c) => ({ target: c.id, name: `Cue ${c.number} ${c.name}` })),
+        }),
+    },
+    {
+      name: 'Bind a control to: Master',
+      words: 'learn midi fader grand level',
+      run: () => learn({ meaning: 'value', targets: [{ target: 'master:show/level', name: 'Master' }] }),
+    },
     { name: 'Jump to the start', keys: 'Home', run: () => command({ action: 'jump', time: 0 }) },
     { name: 'Tap a marker at the playhead', words: 'add locator', keys: 'M', run: tapMarker },
     { name: 'Add a cue at the playhead', keys: 'Shift+M', run: addCue },

@@ -1,5 +1,6 @@
 import { Modal } from '@mantine/core';
 import { useEffect, useState } from 'react';
+import { deliverKey, useControls } from '../controls';
 import {
   choose,
   command,
@@ -94,6 +95,18 @@ function chooseAll() {
   choose(show.rows.clip.filter((c) => layers.has(c.layer)).map((c) => ({ kind: 'clip', id: c.id })));
 }
 
+/** Whether the show on air has a binding of this key; with Ctrl, Alt or Meta, a key is ours. */
+function isBound(event: KeyboardEvent): boolean {
+  const { air, showId } = get();
+  if (event.ctrlKey || event.altKey || event.metaKey || air !== showId) return false;
+  const rows = shown()?.rows;
+  return (
+    rows?.binding.some(
+      (b) => b.control === `key:${event.code}` && rows.device.some((d) => d.id === b.device && d.protocol === 'keys'),
+    ) === true
+  );
+}
+
 export function useKeys() {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -105,6 +118,14 @@ export function useKeys() {
         return;
       }
       if (typing(event.target)) return;
+      if (useControls.getState().learning !== null || isBound(event)) {
+        if (event.key === 'Escape' || (event.key === 'Tab' && useControls.getState().learning !== null)) return;
+        if (event.target instanceof HTMLElement && event.target.closest('button, a') !== null && !isBound(event))
+          return;
+        event.preventDefault();
+        if (!event.repeat) deliverKey(event.code, true);
+        return;
+      }
       const act = (run: () => unknown) => {
         event.preventDefault();
         void run();
@@ -159,10 +180,16 @@ export function useKeys() {
       )
         select(null);
     };
+    const onUp = (event: KeyboardEvent) => {
+      if (!typing(event.target) && (useControls.getState().learning !== null || isBound(event)))
+        deliverKey(event.code, false);
+    };
     addEventListener('keydown', onKey);
+    addEventListener('keyup', onUp);
     addEventListener('keydown', onEscape, true);
     return () => {
       removeEventListener('keydown', onKey);
+      removeEventListener('keyup', onUp);
       removeEventListener('keydown', onEscape, true);
     };
   }, []);

@@ -2,6 +2,7 @@ import { ColorInput, Select, Switch } from '@mantine/core';
 import { useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import { mixes } from '../../../live/property';
+import { learn } from '../../controls';
 import { fire, onNow, release, sorted } from '../../cues';
 import { recordCue } from '../../edits';
 import { NameField, NumberField, TextArea, TimeField } from '../../fields/fields';
@@ -62,6 +63,13 @@ export function CueDetails({ id }: { id: string }) {
         </button>
         <button type="button" className="plain" disabled={!on} onClick={() => void release(id)}>
           Release
+        </button>
+        <button
+          type="button"
+          className="plain"
+          onClick={() => learn({ meaning: 'cue', targets: [{ target: id, name: `Cue ${row.number} ${row.name}` }] })}
+        >
+          Bind a control
         </button>
       </div>
       <div className="row2">

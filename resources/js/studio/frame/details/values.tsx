@@ -3,6 +3,8 @@ import { useState } from 'react';
 import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Property, properties } from '../../../api/kinds';
 import { numberOf, referenceTo, slotOf } from '../../../live/property';
+import { learn } from '../../controls';
+import { named } from '../../cues';
 import { useWords, ValueField } from '../../fields/ValueField';
 import { useRepaint, useRows, useShow } from '../../hooks';
 import { command, complain, edit, keep, live, position, program, shownPlayback, update, useStudio } from '../../store';
@@ -104,6 +106,8 @@ export function Values({
   const curves = useRows('curve').filter((c) => c.owner === id);
   const values = useStudio((s) => s.values);
   const media = useRows('media');
+  const show = useShow();
+  const nameOf = named(show, `${kind}:${id}/x`).of;
   const store = (p: Property, number: number) => {
     const value = p.type === 'reference' ? (media.find((m) => referenceTo(m.id) === number)?.id ?? '') : number;
     return edit(`Change ${p.label}`, [
@@ -197,6 +201,17 @@ export function Values({
                   : ''
                 : `${curve.keyframes.length} ${curve.keyframes.length === 1 ? 'keyframe' : 'keyframes'}`}
             </span>
+          )}
+          {p.held && p.type !== 'reference' && (
+            <button
+              type="button"
+              className="plain onhover"
+              aria-label={`Bind a control to ${label}`}
+              title="Bind a control"
+              onClick={() => learn({ meaning: 'value', targets: [{ target: address, name: `${nameOf} · ${label}` }] })}
+            >
+              Bind
+            </button>
           )}
           {kind !== 'master' && p.held && <Why address={address} property={p} label={label} />}
         </span>

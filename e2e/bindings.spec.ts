@@ -1,0 +1,249 @@
+import { expect, type Page, test } from '@playwright/test';
+import { canvasPixels, created, KiteLamp, rowId, until } from './kite';
+
+/** A show that is run from a fader box, a MIDI port of the browser, keys and OSC, bound from nothing in the studio. */
+const S = 705_600_000;
+const kite = new KiteLamp(4590, undefined, { KITE_RTP_PORT: '4386' });
+const id = (n: number) => rowId(0, n);
+const [PANEL, WALL, LINE, LAYER, ROUTE, RED, OUTPUT, ONE, TWO, THREE] = Array.from({ length: 10 }, (_, i) =>
+  id(i + 1),
+) as [string, string, string, string, string, string, string, string, string, string];
+const OPACITY = `layer:${LAYER}/opacity`;
+let show = '';
+let page: Page;
+let player: Page;
+let box: Page;
+
+interface State {
+  live: Record<string, number>;
+  cues: { on: Record<string, { by: string }>; next: string | null; waiting: boolean; panic: boolean };
+  decks: Record<string, { running: boolean; position: number }>;
+}
+const state = () => kite.live<State>('state');
+interface Rows {
+  device: { id: string; protocol: string; port: string }[];
+  binding: {
+    id: string;
+    device: string;
+    control: string;
+    meaning: string;
+    target: string;
+    takeover: string;
+    lamp: boolean;
+    label: string;
+    fade: number | null;
+  }[];
+}
+const rows = async () => (await kite.api<{ rows: Rows }>(`shows/${show}`)).rows;
+const red = async () => (await canvasPixels(player, [[32, 32]])).pixels[0]?.[0] ?? -1;
+const isOn = (cue: string) => until(`${cue} on`, async () => cue in (await state()).cues.on);
+const button = (n: number) => box.getByRole('button', { name: `Button ${n}`, exact: true });
+const fader = (n: number) => box.getByLabel(`Fader ${n}`, { exact: true });
+const bind = () => inDialog('Bind');
+
+/** A button of the dialog that learns. */
+function inDialog(name: string) {
+  return page.getByRole('dialog', { name: 'Learn a control' }).getByRole('button', { name, exact: true });
+}
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeAll(async ({ browser }) => {
+  await kite.start();
+  show = (await kite.api<{ id: string }>('shows', { name: 'Box', frameRate: '25' })).id;
+  const cue = (row: string, number: string, value: number, more: Record<string, unknown> = {}) =>
+    created('cue', row, { number, name: `Level ${value}`, held: [{ a: OPACITY, v: value }], ...more });
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Lay out',
+    changes: [
+      created('panel', PANEL, { name: 'P', widthMm: 500, heightMm: 500, widthPx: 64, heightPx: 64 }),
+      created('surface', WALL, { name: 'Wall', cells: [[PANEL]], seams: [] }),
+      created('timeline', LINE, { name: 'Song', duration: 60 * S }),
+      created('media', RED, { name: 'Red', kind: 'solid', colour: '#ff0000' }),
+      created('layer', LAYER, { timeline: LINE, name: 'Glow', route: ROUTE }),
+      created('route', ROUTE, { surfaces: [WALL], layer: LAYER }),
+      created('clip', id(11), { layer: LAYER, media: RED, start: 0, length: 60 * S }),
+      created('output', OUTPUT, { name: 'Output 1', width: 64, height: 64, refresh: 60 }),
+      created('region', id(12), { output: OUTPUT, surface: WALL, source: [0, 0, 64, 64] }),
+      cue(ONE, '1', 0.2),
+      cue(TWO, '2', 0.6),
+      cue(THREE, '3', 1, { timeline: LINE, time: 20 * S }),
+    ],
+  });
+  await kite.api(`shows/${show}/engage`, {});
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  // A browser without MIDI of its own: a port that the test plays on.
+  await context.addInitScript(() => {
+    const sent: number[][] = [];
+    const input = { name: 'Pads', state: 'connected', onmidimessage: null as ((e: object) => void) | null };
+    const access = {
+      inputs: new Map([['in', input]]),
+      outputs: new Map([['out', { name: 'Pads', send: (data: number[]) => sent.push([...data]) }]]),
+      onstatechange: null,
+    };
+    Object.assign(navigator, { requestMIDIAccess: async () => access });
+    Object.assign(window, {
+      pads: { sent, play: (data: number[]) => input.onmidimessage?.({ data: new Uint8Array(data) }) },
+    });
+  });
+  page = await context.newPage();
+  player = await context.newPage();
+  await player.goto(`${kite.address}/player/${OUTPUT}`);
+  box = await context.newPage();
+  await box.goto(`${kite.address}/rig/box`);
+  await expect(box.getByRole('status')).toHaveText('● Session with the engine is on');
+  await page.goto(`${kite.address}/bindings`);
+});
+test.afterAll(async () => {
+  await page.context().close();
+  await kite.stop();
+});
+
+test('play and hold, back, next and a fader that does not jump are learned in two presses each', async () => {
+  for (const [what, n] of [
+    ['Bind Play or hold', 11],
+    ['Bind Go', 10],
+  ] as const) {
+    await page.getByRole('button', { name: what, exact: true }).click();
+    await button(n).click();
+    await expect(page.getByRole('radio')).toHaveCount(1);
+    await bind().click();
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  }
+  await page.keyboard.press('Control+k');
+  await page.getByLabel('Search actions').fill('Bind a control to: Previous cue');
+  await page.keyboard.press('Enter');
+  await button(9).click();
+  await bind().click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bind the master', exact: true }).click();
+  await fader(1).focus();
+  for (let i = 0; i < 4; i++) await box.keyboard.press('ArrowUp');
+  await expect(page.getByRole('radio')).toHaveCount(1);
+  await bind().click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  const { device, binding } = await rows();
+  expect(device).toHaveLength(1);
+  expect(device[0]).toMatchObject({ protocol: 'midi', port: 'Fader box' });
+  expect(binding.map((b) => [b.control, b.target]).sort()).toEqual([
+    ['cc:1:1', 'master:show/level'],
+    ['note:1:10', 'toggle'],
+    ['note:1:8', 'back'],
+    ['note:1:9', 'go'],
+  ]);
+  // Without a motor: the master is at 100 %, the fader at its bottom. Nothing jumps, and it is said where to go.
+  await page.getByRole('switch', { name: 'Sends it where the value is' }).click({ force: true });
+  await until('no motor', async () => (await rows()).binding.some((b) => b.control === 'cc:1:1' && !b.lamp));
+  await fader(1).focus();
+  await box.keyboard.press('Home');
+  await expect(page.getByText('▲ up to take over')).toBeVisible();
+  expect((await state()).live).toEqual({});
+  // At the top it takes over, and goes along from there.
+  await box.keyboard.press('End');
+  await until('the master', async () => (await state()).live['master:show/level'] === 1);
+  await expect(page.getByText('▲ up to take over')).toHaveCount(0);
+  for (let i = 0; i < 27; i++) await box.keyboard.press('ArrowDown');
+  await until('100 of 127', async () => Math.abs(((await state()).live['master:show/level'] ?? 0) - 100 / 127) < 1e-6);
+  await until('its light', async () => Math.abs((await red()) - (255 * 100) / 127) < 3);
+  await page.getByRole('slider', { name: 'Master' }).focus();
+  await kite.live('command', { action: 'live', values: { 'master:show/level': null } });
+});
+
+test('the show is run from it, and its lamps show what is on', async () => {
+  await button(11).click();
+  await until('it to play', async () => (await state()).decks[LINE]?.running === true);
+  await expect(button(11)).toHaveAttribute('aria-pressed', 'true');
+  await button(11).click();
+  await until('it to hold', async () => (await state()).decks[LINE]?.running === false);
+  await expect(button(11)).toHaveAttribute('aria-pressed', 'false');
+  await kite.live('command', { action: 'pointer', cue: ONE });
+  await button(10).click();
+  await isOn(ONE);
+  await until('20 %', async () => Math.abs((await red()) - 51) < 3);
+  await expect(page.getByRole('contentinfo').getByText('Level 0.6')).toBeVisible();
+  await button(10).click();
+  await isOn(TWO);
+  await button(9).click();
+  await until('back at 20 %', async () => Math.abs((await red()) - 51) < 3);
+  // The third stands on the timeline: the same button takes it there.
+  await kite.live('command', { action: 'pointer', cue: THREE });
+  await button(10).click();
+  await until('the place', async () => ((await state()).decks[LINE]?.position ?? 0) >= 20 * S);
+  await kite.live('command', { action: 'hold' });
+  await kite.live('command', { action: 'release' });
+});
+
+test('a row of pads of the browser is bound to a row of cues, one after another, and lights up', async () => {
+  const pads = (data: number[]) =>
+    page.evaluate((d) => (window as unknown as { pads: { play(d: number[]): void } }).pads.play(d), data);
+  await page.getByRole('button', { name: 'Use MIDI ports' }).click();
+  await expect(page.getByText('MIDI ports: Pads')).toBeVisible();
+  await page.getByRole('button', { name: 'Bind cues in a row' }).click();
+  for (const [i, name] of ['Next', 'Next', 'Bind'].entries()) {
+    await expect(page.getByRole('dialog').getByText(`${i + 1} of 3`)).toBeVisible();
+    await pads([0x90, 36 + i, 90]);
+    await pads([0x80, 36 + i, 0]);
+    await expect(page.getByRole('radio')).toHaveCount(1);
+    await inDialog(name).click();
+  }
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await until('three bindings', async () => (await rows()).binding.filter((b) => b.meaning === 'cue').length === 3);
+  await pads([0x90, 37, 90]);
+  await isOn(TWO);
+  expect((await state()).cues.on[TWO]?.by).toBe('MIDI');
+  await until('its lamp', () =>
+    page.evaluate(() =>
+      (window as unknown as { pads: { sent: number[][] } }).pads.sent.some((m) => m.join() === `${0x90},37,127`),
+    ),
+  );
+  // Searched and changed in its details: the third pad with a fade of its own.
+  await page.getByLabel('Filter events').fill('pads');
+  await expect(
+    page.getByRole('region', { name: 'Monitor' }).getByText('Note 37 (C♯2), channel 1').first(),
+  ).toBeVisible();
+  await page.getByRole('region', { name: 'Bindings' }).getByRole('button', { name: 'Cue 3 Level 1' }).click();
+  await page.getByRole('switch', { name: 'Own fade of the cue' }).click({ force: true });
+  await page.getByLabel('Label', { exact: true }).fill('Pad 3');
+  await page.getByLabel('Label', { exact: true }).press('Enter');
+  await expect(page.getByRole('region', { name: 'Bindings' }).getByText('Pad 3')).toBeVisible();
+  const { binding } = await rows();
+  expect(binding.find((b) => b.target === THREE)).toMatchObject({ label: 'Pad 3', fade: 0 });
+});
+
+test('a key is bound, and is ours no more; in a field it is a letter', async () => {
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await page.keyboard.press('Control+k');
+  await page.getByLabel('Search actions').fill('Bind a control to: Panic');
+  await page.keyboard.press('Enter');
+  await page.getByRole('dialog', { name: 'Learn a control' }).locator('[data-learning]').click();
+  await page.keyboard.press('m');
+  await expect(page.getByRole('dialog').getByText('Key M')).toBeVisible();
+  await bind().click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.getByLabel('Filter events').fill('m');
+  expect((await state()).cues.panic).toBe(false);
+  await page.getByRole('heading', { name: 'Monitor' }).click();
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await page.keyboard.press('m');
+  await until('dark', async () => (await state()).cues.panic);
+  expect((await kite.api<{ rows: { marker: unknown[] } }>(`shows/${show}`)).rows.marker).toHaveLength(0);
+  await kite.live('command', { action: 'panic', on: false, fade: 0 });
+});
+
+test('an engine that is killed comes back with its box, and a fader goes on where it was', async () => {
+  // With its motor, the box goes where the master is; from there it is one step.
+  await page.getByRole('region', { name: 'Bindings' }).getByRole('button', { name: 'Master' }).click();
+  await page.getByRole('switch', { name: 'Sends it where the value is' }).click({ force: true });
+  await fader(1).focus();
+  await expect(fader(1)).toHaveValue('127');
+  await box.keyboard.press('ArrowDown');
+  await until('one less', async () => Math.abs(((await state()).live['master:show/level'] ?? 0) - 126 / 127) < 1e-6);
+  for (const pid of kite.pids('kite:conductor')) process.kill(pid, 'SIGKILL');
+  // Its session goes on with the next engine, before anybody invites it.
+  await until('the show', async () => (await state().catch(() => null))?.decks[LINE] !== undefined);
+  await until('it to go on', async () => {
+    await box.keyboard.press('ArrowDown');
+    return ((await state()).live['master:show/level'] ?? 1) < 126 / 127 - 1e-6;
+  });
+  await expect(box.getByRole('status')).toHaveText('● Session with the engine is on');
+});
