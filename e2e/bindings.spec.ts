@@ -17,6 +17,7 @@ let box: Page;
 interface State {
   live: Record<string, number>;
   cues: { on: Record<string, { by: string }>; next: string | null; waiting: boolean; panic: boolean };
+  compiler: { ready: boolean } | null;
   decks: Record<string, { running: boolean; position: number }>;
 }
 const state = () => kite.live<State>('state');
@@ -240,7 +241,7 @@ test('an engine that is killed comes back with its box, and a fader goes on wher
   await until('one less', async () => Math.abs(((await state()).live['master:show/level'] ?? 0) - 126 / 127) < 1e-6);
   for (const pid of kite.pids('kite:conductor')) process.kill(pid, 'SIGKILL');
   // Its session goes on with the next engine, before anybody invites it.
-  await until('the show', async () => (await state().catch(() => null))?.decks[LINE] !== undefined);
+  await until('the show', async () => (await state().catch(() => null))?.compiler?.ready === true);
   await until('it to go on', async () => {
     await box.keyboard.press('ArrowDown');
     return ((await state()).live['master:show/level'] ?? 1) < 126 / 127 - 1e-6;

@@ -864,6 +864,13 @@ final class Conductor
      */
     private function onEvent(ControlEvent $event, ControlSource $by): ?string
     {
+        if ($event->control === MidiDevice::TIMECODE) {
+            return $this->command([
+                'action' => Command::Clock->value,
+                'source' => 'MTC',
+                'time' => is_int($event->raw[1] ?? null) ? $event->raw[1] : 0,
+            ]);
+        }
         $bound = $this->router->onEvent($event, $by);
         if ($by->name() !== 'osc' && ! str_starts_with($event->control, '/')) {
             return $bound;
@@ -1074,6 +1081,11 @@ final class Conductor
             case 'POST /live/console':
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];
+                }
+                if (is_array($said['clock'] ?? null)) {
+                    $wrong = $this->command(['action' => 'clock'] + $said['clock']);
+
+                    return $wrong === null ? [200, ['ok' => true]] : [422, ['detail' => $wrong]];
                 }
                 $wrong = $this->command(
                     ['action' => 'bind'] +

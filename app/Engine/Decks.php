@@ -344,7 +344,12 @@ final class Decks
         $lost = array_filter(
             array_keys($this->locked),
             fn (string $id): bool => ! isset($this->decks[$id]) ||
-                ! (($this->clocks[$this->sheets[$id]->clock] ?? null)?->isHeardAt($now) ?? false),
+                ! (
+                    ($this->clocks[$this->sheets[$id]->clock] ?? null)?->isHeardAt(
+                        $now,
+                        $this->sheets[$id]->freewheel,
+                    ) ?? false
+                ),
         );
         foreach ($lost as $id) {
             unset($this->locked[$id]);

@@ -7,6 +7,7 @@ namespace App\Engine;
 use Core\Bindings\ControlEvent;
 use Core\Bindings\MidiControls;
 use Core\Protocol\MidiStream;
+use Core\Protocol\MtcReader;
 
 /** One MIDI device as its bytes come in: events of its controls. */
 final class MidiDevice
@@ -14,7 +15,12 @@ final class MidiDevice
     /** What arrives for so long after it has come is where it stands, in flicks: 0.3 s. */
     private const REPORTS = 211_680_000;
 
+    /** The control that MIDI time code comes as: its text, and its time in flicks. */
+    public const TIMECODE = 'timecode';
+
     private readonly MidiStream $stream;
+
+    private readonly MtcReader $timecode;
 
     private readonly MidiControls $controls;
 
@@ -24,7 +30,7 @@ final class MidiDevice
      */
     public function __construct(public readonly string $port, private readonly ?int $came = null)
     {
-        [$this->stream, $this->controls] = [new MidiStream(), new MidiControls()];
+        [$this->stream, $this->controls, $this->timecode] = [new MidiStream(), new MidiControls(), new MtcReader()];
     }
 
     /** @return list<ControlEvent> */
@@ -32,6 +38,16 @@ final class MidiDevice
     {
         $events = [];
         foreach ($this->stream->read($bytes) as $message) {
+            $told = $this->timecode->read($message);
+            if ($told !== null) {
+                $events[] = new ControlEvent(
+                    'midi',
+                    self::TIMECODE,
+                    [$told['timecode']->text(), $told['time']],
+                    $time,
+                    $this->port,
+                );
+            }
             foreach ($this->controls->read($message) as [$control, $raw]) {
                 $events[] = new ControlEvent(
                     'midi',

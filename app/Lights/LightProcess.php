@@ -12,7 +12,9 @@ use App\Support\FileLock;
 use App\Support\Interval;
 use App\Support\TicketOffice;
 use Core\PixelMap\Node;
+use Core\Protocol\TimecodeFrame;
 use Core\Units\Flicks;
+use Core\Units\FrameRate;
 use Core\Values\MediaRun;
 use React\EventLoop\LoopInterface;
 
@@ -164,6 +166,10 @@ final class LightProcess
             (int) $this->config['artnet_port'],
             $this->artNetNodes(...),
             $this->console->artNet(...),
+            function (TimecodeFrame $timecode, string $rate): void {
+                $time = $timecode->at(FrameRate::of($rate));
+                $this->link->send('/live/console', ['clock' => ['source' => 'Art-Net timecode', 'time' => $time]]);
+            },
         );
         $this->due = self::now();
         $this->checkPorts();

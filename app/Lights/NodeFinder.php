@@ -6,6 +6,7 @@ namespace App\Lights;
 
 use Core\Protocol\ArtNet;
 use Core\Protocol\Malformed;
+use Core\Protocol\TimecodeFrame;
 use React\EventLoop\LoopInterface;
 
 /** Asks the lighting network for nodes of Art-Net, and remembers those that answered lately. */
@@ -35,6 +36,7 @@ final class NodeFinder
      * @param  \Closure(): list<array{string, string, int}>  $targets  interface, address and port to ask
      * @param  (\Closure(array<string, mixed>, string): void)|null  $dmx  told data of a universe, and from where it
      *     came: it comes to the same port
+     * @param  (\Closure(TimecodeFrame, string): void)|null  $timecode  told timecode, and its rate
      */
     public function __construct(
         private readonly LoopInterface $loop,
@@ -43,6 +45,7 @@ final class NodeFinder
         int $port,
         private readonly \Closure $targets,
         private readonly ?\Closure $dmx = null,
+        private readonly ?\Closure $timecode = null,
     ) {
         // Nodes answer to the port of the protocol, whoever asked from where.
         $this->receiver = new UdpReceiver($listening, $port);
@@ -83,6 +86,9 @@ final class NodeFinder
         }
         if ($said['op'] === ArtNet::DMX && $this->dmx !== null) {
             ($this->dmx)($said, $from);
+        }
+        if (isset($said['timecode'], $said['rate']) && $this->timecode !== null) {
+            ($this->timecode)($said['timecode'], $said['rate']);
         }
         $key = "$from ".($said['bind'] ?? 0);
         // One that is known is refreshed, however many there are.

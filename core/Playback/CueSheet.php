@@ -22,6 +22,7 @@ final readonly class CueSheet
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning
      * @param  int  $bar  length of a bar, flicks; 0 without a tempo
+     * @param  int  $freewheel  how long it runs on when its clock falls silent, flicks
      */
     private function __construct(
         public int $flicksPerFrame,
@@ -33,6 +34,7 @@ final readonly class CueSheet
         public string $clock = '',
         public int $clockStart = 0,
         public int $bar = 0,
+        public int $freewheel = Timeline::FREEWHEEL,
     ) {
     }
 
@@ -46,6 +48,7 @@ final readonly class CueSheet
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning, flicks
      * @param  int  $bar  length of a bar, flicks; 0 without a tempo
+     * @param  int  $freewheel  how long it runs on when its clock falls silent, flicks
      */
     public static function of(
         int $flicksPerFrame,
@@ -57,6 +60,7 @@ final readonly class CueSheet
         string $clock = '',
         int $clockStart = 0,
         int $bar = 0,
+        int $freewheel = Timeline::FREEWHEEL,
     ): self {
         $duration = max($flicksPerFrame, $duration - ($duration % $flicksPerFrame));
         foreach ($cues as $i => $cue) {
@@ -64,7 +68,7 @@ final readonly class CueSheet
         }
         usort($cues, static fn (array $a, array $b): int => $a['time'] <=> $b['time']);
 
-        return new self($flicksPerFrame, $duration, $cues, $loops, $then, $own, $clock, $clockStart, $bar);
+        return new self($flicksPerFrame, $duration, $cues, $loops, $then, $own, $clock, $clockStart, $bar, $freewheel);
     }
 
     public static function forTimeline(Timeline $timeline, FrameRate $rate): self
@@ -90,6 +94,7 @@ final readonly class CueSheet
             $timeline->clock,
             $timeline->clockStart,
             $timeline->grid?->bar() ?? 0,
+            $timeline->freewheel,
         );
     }
 
@@ -211,6 +216,7 @@ final readonly class CueSheet
             (string) ($data['clock'] ?? ''),
             (int) ($data['clockStart'] ?? 0),
             max(0, (int) ($data['bar'] ?? 0)),
+            max(0, (int) ($data['freewheel'] ?? Timeline::FREEWHEEL)),
         );
     }
 

@@ -97,10 +97,10 @@ final readonly class ExternalClock
         );
     }
 
-    /** Whether a reading came within the time for which it is run on without. */
-    public function isHeardAt(int $engine): bool
+    /** Whether a reading came within the time, in flicks, for which it is run on without. */
+    public function isHeardAt(int $engine, int $freewheel = self::FREEWHEEL): bool
     {
-        return $this->readings !== [] && $engine - $this->readings[count($this->readings) - 1][0] < self::FREEWHEEL;
+        return $this->readings !== [] && $engine - $this->readings[count($this->readings) - 1][0] < $freewheel;
     }
 
     /** Where it is at an engine time; 0 before it was ever heard. */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Protocol;
 
+use Core\Units\FrameRate;
+
 /**
  * Art-Net 4 (UDP port 6454): data of one universe, the question who is there and its answer, and the sign by which
  * all nodes show what they have at once. Port-addresses are 15 bits: net (7), sub-net (4), universe (4).
@@ -17,6 +19,11 @@ final class ArtNet
     public const SYNC = 0x5200;
 
     public const POLL = 0x2000;
+
+    public const TIMECODE = 0x9700;
+
+    /** Rates of timecode by the numbers that name them. */
+    private const RATES = ['24', '25', '29.97', '30'];
 
     public const REPLY = 0x2100;
 
@@ -52,6 +59,24 @@ final class ArtNet
     public static function sync(): string
     {
         return self::ID.pack('vnCC', self::SYNC, self::VERSION, 0, 0);
+    }
+
+    /** @param  string  $rate  24, 25, 29.97 or 30 */
+    public static function timecode(TimecodeFrame $frame, string $rate): string
+    {
+        return self::ID.
+            pack(
+                'vnCCCCCCC',
+                self::TIMECODE,
+                self::VERSION,
+                0,
+                0,
+                $frame->frames,
+                $frame->seconds,
+                $frame->minutes,
+                $frame->hours,
+                (int) array_search($rate, self::RATES, true),
+            );
     }
 
     /** Asks who is there; nodes tell us again whenever they change. */
@@ -113,7 +138,7 @@ final class ArtNet
     }
 
     /**
-     * @return array{op: int, address?: int, sequence?: int, slots?: string, ip?: string, name?: string, long?: string, report?: string, ports?: list<int>, bind?: int} what
+     * @return array{op: int, timecode?: TimecodeFrame, rate?: string, address?: int, sequence?: int, slots?: string, ip?: string, name?: string, long?: string, report?: string, ports?: list<int>, bind?: int} what
      *     it says: data, an answer, or its code alone
      *
      * @throws Malformed
@@ -146,6 +171,19 @@ final class ArtNet
                 'sequence' => $sequence,
                 'slots' => substr($packet, 18, $length),
             ];
+        }
+        if ($op === self::TIMECODE) {
+            if (strlen($packet) < 19) {
+                throw Malformed::because('the timecode ends within its numbers');
+            }
+            [, $frames, $seconds, $minutes, $hours, $type] = array_values((array) unpack('C6', $packet, 13));
+            $rate = self::RATES[$type] ?? throw Malformed::because("there is no rate $type of timecode");
+            $timecode = new TimecodeFrame($hours, $minutes, $seconds, $frames, $rate === '29.97');
+            if (! $timecode->isValid(FrameRate::of($rate)->nominal())) {
+                throw Malformed::because("{$timecode->text()} is no timecode at $rate frames a second");
+            }
+
+            return ['op' => $op, 'timecode' => $timecode, 'rate' => $rate];
         }
         if ($op === self::REPLY) {
             // Older nodes answer with less; all up to the port's addresses has to be there.

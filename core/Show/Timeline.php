@@ -18,12 +18,19 @@ use Core\Units\InvalidValue;
  */
 final readonly class Timeline
 {
+    /** How long it runs on without a reading of its clock where nothing else is said, in flicks: 1 s. */
+    public const FREEWHEEL = Flicks::PER_SECOND;
+
+    /** The longest: 10 s. */
+    private const MAX_FREEWHEEL = 10 * Flicks::PER_SECOND;
+
     /**
      * @param  int  $duration  flicks
      * @param  string|null  $then  id of the timeline that plays after it, where it says so
      * @param  BeatGrid|null  $grid  null where it has no tempo
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning of the timeline, flicks
+     * @param  int  $freewheel  how long it runs on when its clock falls silent, flicks
      * @param  array<string, non-empty-list<float>>  $stored  by property and slot
      * @param  list<Layer>  $layers
      * @param  array<string, Marker>  $markers
@@ -45,6 +52,7 @@ final readonly class Timeline
         public ?BeatGrid $grid = null,
         public string $clock = '',
         public int $clockStart = 0,
+        public int $freewheel = self::FREEWHEEL,
     ) {
     }
 
@@ -72,6 +80,7 @@ final readonly class Timeline
             BeatGrid::fromRow($row),
             self::clock((string) ($row['clock'] ?? '')),
             Check::whole('clockStart', (int) ($row['clockStart'] ?? 0), 0, Flicks::MAX, 'flicks'),
+            Check::whole('freewheel', (int) ($row['freewheel'] ?? self::FREEWHEEL), 0, self::MAX_FREEWHEEL, 'flicks'),
         );
     }
 
@@ -98,6 +107,7 @@ final readonly class Timeline
             $this->grid,
             $this->clock,
             $this->clockStart,
+            $this->freewheel,
         );
     }
 

@@ -8,6 +8,7 @@ use Core\Protocol\ArtNet;
 use Core\Protocol\Ddp;
 use Core\Protocol\Malformed;
 use Core\Protocol\Sacn;
+use Core\Protocol\TimecodeFrame;
 use PHPUnit\Framework\TestCase;
 
 /** Packets of the lighting network, byte for byte as the standards have them, and what is none. */
@@ -201,6 +202,24 @@ final class LightProtocolTest extends TestCase
                 self::assertSame(0, $i, 'more bytes than it says are passed over');
             } catch (Malformed) {
                 self::assertGreaterThan(0, $i);
+            }
+        }
+    }
+
+    public function test_art_net_carries_timecode(): void
+    {
+        // The standard's layout: filler, stream, frames, seconds, minutes, hours, type.
+        $packet = "Art-Net\0".hex2bin('0097000e'.'0000'.'0c3b3a0902');
+        $read = ArtNet::decode($packet);
+        self::assertSame('09:58:59;12', ($read['timecode'] ?? null)?->text());
+        self::assertSame([ArtNet::TIMECODE, '29.97'], [$read['op'], $read['rate'] ?? null]);
+        self::assertSame($packet, ArtNet::timecode(new TimecodeFrame(9, 58, 59, 12, true), '29.97'));
+        foreach (['0000'.'0c3b3a09', '0000'.'0c3b3a0904', '0000'.'193b3a0901', '0000'.'0c3c3a0901'] as $bad) {
+            try {
+                ArtNet::decode("Art-Net\0".hex2bin("0097000e$bad"));
+                self::fail("$bad was taken.");
+            } catch (Malformed) {
+                continue;
             }
         }
     }

@@ -6,7 +6,10 @@ namespace Tests\Engine;
 
 use App\Engine\Wire;
 use Core\Bindings\Action;
+use Core\Protocol\MtcReader;
 use Core\Protocol\Osc;
+use Core\Protocol\TimecodeFrame;
+use Core\Units\Flicks;
 
 /** Controls that are bound, over real sockets, on a whole conductor. */
 final class BindingsTest extends ConductorCase
@@ -136,6 +139,7 @@ final class BindingsTest extends ConductorCase
         self::assertTrue($this->running());
     }
 
+    /** @phpstan-impure */
     private function running(): bool
     {
         $decks = $this->live('state')['decks'];
@@ -255,6 +259,56 @@ final class BindingsTest extends ConductorCase
     private function loose(string $address): float
     {
         return (float) ($this->live('state')['live'][$address] ?? -1);
+    }
+
+    public function test_a_timeline_chases_midi_time_code_and_holds_when_its_freewheel_is_over(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $second = Flicks::PER_SECOND;
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Follow',
+            'changes' => [
+                $this->updated('timeline', $ids['line'], [
+                    'clock' => ['', 'MTC'],
+                    'clockStart' => [0, 3600 * $second],
+                    'freewheel' => [$second, 2 * $second],
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+        $box = $this->peer();
+        // Five seconds from 01:00:10:00 at 25 frames, a quarter frame each 10 ms.
+        $frame = new TimecodeFrame(1, 0, 10, 0);
+        [$began, $n] = [hrtime(true), 0];
+        $errors = [];
+        for ($pair = 0; $pair < 62; $pair++) {
+            foreach (MtcReader::quarters($frame, '25') as $quarter) {
+                $due = $began + $n * 10_000_000;
+                $due > hrtime(true) && usleep(intdiv($due - hrtime(true), 1000));
+                $box->midi($quarter);
+                $n++;
+            }
+            $frame = $frame->next(25)->next(25);
+            if ($pair > 10 && $pair % 10 === 0) {
+                $state = $this->live('state');
+                $errors[] = $state['decks'][$ids['line']]['position'] / $second - 10 - (hrtime(true) - $began) / 1e9;
+            }
+        }
+        // Within a frame; the request itself takes a little.
+        self::assertLessThan(0.04, max(array_map(abs(...), $errors)), (string) json_encode($errors));
+        self::assertTrue($this->running());
+        $silent = microtime(true);
+        usleep(1_500_000);
+        self::assertTrue($this->running(), 'It freewheels for two seconds.');
+        $this->until('it to hold', fn (): bool => ! $this->running());
+        self::assertEqualsWithDelta(2.0, microtime(true) - $silent, 0.4);
+        // A full frame is a jump.
+        $box->midi("\xF0\x7F\x7F\x01\x01\x21\x00\x14\x00\xF7");
+        $this->until(
+            'the jump',
+            fn (): bool => $this->live('state')['decks'][$ids['line']]['position'] === 20 * $second,
+        );
     }
 
     public function test_controls_are_learned_and_bound_by_request(): void

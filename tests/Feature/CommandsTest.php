@@ -16,6 +16,7 @@ use Core\Preflight\Preflight;
 use Core\Protocol\Osc;
 use Core\Units\Flicks;
 use Illuminate\Support\Facades\Artisan;
+use Symfony\Component\Process\Process;
 use Tests\TestCase;
 
 final class CommandsTest extends TestCase
@@ -234,5 +235,66 @@ final class CommandsTest extends TestCase
     public function test_the_compiler_says_when_there_is_nothing_to_hold(): void
     {
         self::assertSame(1, Artisan::call('kite:compiler'));
+    }
+
+    public function test_timecode_is_written_as_a_recording_and_read_out_of_one(): void
+    {
+        $file = sys_get_temp_dir().'/kite-ltc-'.getmypid().'.wav';
+        $read = static function (string $file, array $options = []): array {
+            self::assertSame(0, Artisan::call('kite:ltc', ['file' => $file] + $options));
+
+            return array_map(
+                static fn (string $line): array => (array) json_decode($line, true),
+                array_values(array_filter(explode("\n", Artisan::output()))),
+            );
+        };
+        try {
+            $range = ['--from' => '00:00:59;28', '--rate' => '29.97', '--seconds' => '0.2', '--user-bits' => 'C0FFEE'];
+            self::assertSame(0, Artisan::call('kite:ltc-write', ['file' => $file] + $range));
+            $lines = $read($file);
+            self::assertSame(
+                ['00:00:59;28', '00:00:59;29', '00:01:00;02', '00:01:00;03', '00:01:00;04', '00:01:00;05'],
+                array_column($lines, 'timecode'),
+            );
+            self::assertSame([0, 1602, 3203], array_slice(array_column($lines, 'sample'), 0, 3));
+            self::assertSame(['00c0ffee'], array_values(array_unique(array_column($lines, 'userBits'))));
+            // Backwards, and in the second channel beside a tone.
+            (new Process([
+                'ffmpeg',
+                '-v',
+                'error',
+                '-y',
+                '-f',
+                'lavfi',
+                '-i',
+                'sine=440:sample_rate=48000',
+                '-i',
+                $file,
+                '-filter_complex',
+                '[1]areverse[r];[0][r]amerge=inputs=2',
+                '-t',
+                '0.2',
+                "$file.wav",
+            ]))->mustRun();
+            $back = $read("$file.wav");
+            self::assertSame([-1], array_values(array_unique(array_column($back, 'direction'))));
+            self::assertSame('00:01:00;05', $back[0]['timecode']);
+            self::assertSame([], $read("$file.wav", ['--channel' => '1']));
+            foreach (
+                [
+                    ['kite:ltc', ['file' => '/nowhere.wav']],
+                    ['kite:ltc', ['file' => $file, '--channel' => '2']],
+                    ['kite:ltc-write', ['file' => $file, '--rate' => '26']],
+                    ['kite:ltc-write', ['file' => $file, '--from' => '00:00:00:25']],
+                    ['kite:ltc-write', ['file' => $file, '--from' => '00:00:00;05']],
+                    ['kite:ltc-write', ['file' => $file, '--seconds' => '0']],
+                ] as [$command, $options]
+            ) {
+                self::assertSame(1, Artisan::call($command, $options), (string) json_encode($options));
+            }
+        } finally {
+            @unlink($file);
+            @unlink("$file.wav");
+        }
     }
 }

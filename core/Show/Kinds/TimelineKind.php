@@ -41,6 +41,7 @@ final readonly class TimelineKind implements Kind
             'beats' => ['integer', 4],
             'clock' => ['string', ''],
             'clockStart' => ['integer', 0],
+            'freewheel' => ['integer', Timeline::FREEWHEEL],
             'values' => ['values', []],
         ];
     }

@@ -5526,6 +5526,7 @@ export interface components {
             beats: number;
             clock: string;
             clockStart: number;
+            freewheel: number;
             values: {
                 [key: string]: number | boolean | string | number[];
             } | unknown[];

@@ -343,7 +343,7 @@ export function TimelineDetails({ id }: { id: string }) {
         <NameField
           label="Clock"
           placeholder="none"
-          hint="Its name, as it comes over OSC: /kite/clock"
+          hint="MTC, Art-Net timecode, or a name that comes over OSC: /kite/clock"
           value={row.clock}
           onChange={(clock) => edit(`Clock of ${row.name}`, [update('timeline', row, { clock: clock.trim() })])}
         />
@@ -352,6 +352,13 @@ export function TimelineDetails({ id }: { id: string }) {
           value={row.clockStart}
           onChange={(clockStart) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockStart })])}
         />
+        {row.clock !== '' && (
+          <TimeField
+            label="Freewheel"
+            value={row.freewheel}
+            onChange={(freewheel) => edit(`Clock of ${row.name}`, [update('timeline', row, { freewheel })])}
+          />
+        )}
       </div>
       <h3>Beats</h3>
       <div className="row2">

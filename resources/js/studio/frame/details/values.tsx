@@ -206,8 +206,8 @@ export function Values({
             <button
               type="button"
               className="plain onhover"
-              aria-label={`Bind a control to ${label}`}
-              title="Bind a control"
+              aria-label="Bind a control"
+              title={`Bind a control (${label})`}
               onClick={() => learn({ meaning: 'value', targets: [{ target: address, name: `${nameOf} · ${label}` }] })}
             >
               Bind
