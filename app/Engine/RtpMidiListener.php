@@ -240,8 +240,7 @@ final class RtpMidiListener implements ControlSource
             $this->lost += $ahead - 1;
             $this->remember($from, $session['name'], $ahead - 1 .' packets were lost on the way.');
         }
-        $this->sessions[$midi['ssrc']]['sequence'] = $midi['sequence'];
-        $this->sessions[$midi['ssrc']]['heard'] = $this->clock->now();
+        $this->sessions[$midi['ssrc']] = ['sequence' => $midi['sequence'], 'heard' => $this->clock->now()] + $session;
         foreach ($session['device']->read($midi['bytes'], $this->clock->now()) as $event) {
             $fault = null;
             try {

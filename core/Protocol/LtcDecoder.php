@@ -80,7 +80,7 @@ final class LtcDecoder
         $frames = [];
         if ($this->sample === 0 && $samples !== []) {
             // Where its middle is has to be known from the very first edge on.
-            $first = array_slice($samples, 0, self::LOOKS);
+            $first = array_slice($samples, 0, self::LOOKS) ?: [0.0];
             [$this->high, $this->low] = [max($first), min($first)];
         }
         $sinks = 1 / (self::FOLLOWS * $this->sampleRate);

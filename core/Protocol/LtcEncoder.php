@@ -10,8 +10,6 @@ final class LtcEncoder
     /** Time from 10 to 90 % of an edge, in seconds: the standard's 40 µs. */
     private const RISE = 40e-6;
 
-    private float $level = 1.0;
-
     /** Samples that were given, and the exact time at which the next frame begins. */
     private int $given = 0;
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\ReadsText;
 use Core\Protocol\LtcDecoder;
 use Core\Protocol\LtcFrame;
 use Illuminate\Console\Command;
@@ -11,6 +12,8 @@ use Illuminate\Console\Command;
 /** Reads longitudinal timecode out of a recording. */
 final class ReadLtc extends Command
 {
+    use ReadsText;
+
     protected $signature = 'kite:ltc {file : a recording, as WAV} {--channel= : from 1; the first that has timecode where it is missing}';
 
     protected $description = 'Print a JSON line for each frame of timecode in a recording';
@@ -22,7 +25,7 @@ final class ReadLtc extends Command
 
     public function handle(): int
     {
-        $file = (string) $this->argument('file');
+        $file = self::text($this->argument('file'));
         $facts = is_file($file) ? $this->facts($file) : null;
         if ($facts === null) {
             $this->error("$file is no recording that can be read.");
@@ -30,10 +33,10 @@ final class ReadLtc extends Command
             return self::FAILURE;
         }
         [$rate, $channels] = $facts;
-        $channel = $this->option('channel');
+        $channel = $this->option('channel') === null ? null : self::text($this->option('channel'));
         if (
             $channel !== null &&
-            (! ctype_digit((string) $channel) || (int) $channel < 1 || (int) $channel > $channels)
+            (! ctype_digit($channel) || (int) $channel < 1 || (int) $channel > $channels)
         ) {
             $this->error("--channel is 1 to $channels.");
 
@@ -57,7 +60,7 @@ final class ReadLtc extends Command
         $whole = 4 * $channels;
         $left = '';
         while (! feof($pipes[1])) {
-            $left .= (string) fread($pipes[1], $whole * self::PIECE);
+            $left .= (string) fread($pipes[1], max(1, $whole * self::PIECE));
             $length = intdiv(strlen($left), $whole) * $whole;
             if ($length === 0) {
                 continue;

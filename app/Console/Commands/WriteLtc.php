@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\ReadsText;
 use Core\Protocol\LtcEncoder;
 use Core\Protocol\TimecodeFrame;
 use Illuminate\Console\Command;
@@ -11,6 +12,8 @@ use Illuminate\Console\Command;
 /** Writes longitudinal timecode as a recording, for machines that follow it and to try those that do. */
 final class WriteLtc extends Command
 {
+    use ReadsText;
+
     protected $signature = 'kite:ltc-write {file : a WAV that is made} {--from=00:00:00:00 : a semicolon before the frames for drop-frame} {--seconds=10} {--rate=25 : 23.976, 24, 25, 29.97 or 30} {--sample-rate=48000} {--user-bits=0 : as hex} {--level=-6 : of its peaks, dBFS}';
 
     protected $description = 'Write a range of longitudinal timecode as a WAV';
@@ -21,12 +24,12 @@ final class WriteLtc extends Command
 
     public function handle(): int
     {
-        $rate = self::RATES[(string) $this->option('rate')] ?? null;
-        $sampleRate = (int) $this->option('sample-rate');
-        $seconds = (float) $this->option('seconds');
-        $level = (float) $this->option('level');
-        $user = (string) $this->option('user-bits');
-        $fits = preg_match('/^(\d\d):(\d\d):(\d\d)([:;])(\d\d)$/D', (string) $this->option('from'), $m) === 1;
+        $rate = self::RATES[self::text($this->option('rate'))] ?? null;
+        $sampleRate = (int) self::text($this->option('sample-rate'));
+        $seconds = (float) self::text($this->option('seconds'));
+        $level = (float) self::text($this->option('level'));
+        $user = self::text($this->option('user-bits'));
+        $fits = preg_match('/^(\d\d):(\d\d):(\d\d)([:;])(\d\d)$/D', self::text($this->option('from')), $m) === 1;
         $frame = $fits ? new TimecodeFrame((int) $m[1], (int) $m[2], (int) $m[3], (int) $m[5], $m[4] === ';') : null;
         $wrong = match (true) {
             $rate === null => '--rate is one of '.implode(', ', array_keys(self::RATES)).'.',
@@ -38,7 +41,7 @@ final class WriteLtc extends Command
             preg_match('/^[0-9a-fA-F]{1,8}$/D', $user) !== 1 => '--user-bits are up to eight hex digits.',
             default => null,
         };
-        $out = $wrong === null ? @fopen((string) $this->argument('file'), 'wb') : false;
+        $out = $wrong === null ? @fopen(self::text($this->argument('file')), 'wb') : false;
         if ($rate === null || $frame === null || $out === false) {
             $this->error($wrong ?? 'The file can\'t be written.');
 
