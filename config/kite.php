@@ -16,6 +16,8 @@ return [
     'osc_port' => (int) env('KITE_OSC_PORT', (int) env('KITE_PORT', 4180) + 2),
     // MIDI over the network (RTP-MIDI): this port is for sessions, the next one for data; 0 for none.
     'rtp_port' => (int) env('KITE_RTP_PORT', 5004),
+    // The port at which the virtual rig's projectors take PJLink, from 127.0.0.11 on; 0 for none.
+    'pjlink_port' => (int) env('KITE_PJLINK_PORT', 4352),
     // The ports of the lighting network: sACN and Art-Net come in there, and nodes answer to that of Art-Net.
     'sacn_port' => (int) env('KITE_SACN_PORT', 5568),
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),

@@ -3,7 +3,7 @@ import { canvasPixels, created, KiteLamp, rowId, until } from './kite';
 
 /** A show that is run from a fader box, a MIDI port of the browser, keys and OSC, bound from nothing in the studio. */
 const S = 705_600_000;
-const kite = new KiteLamp(4590, undefined, { KITE_RTP_PORT: '4386' });
+const kite = new KiteLamp(4590, undefined, { KITE_RTP_PORT: '4386', KITE_PJLINK_PORT: '4388' });
 const id = (n: number) => rowId(0, n);
 const [PANEL, WALL, LINE, LAYER, ROUTE, RED, OUTPUT, ONE, TWO, THREE] = Array.from({ length: 10 }, (_, i) =>
   id(i + 1),
@@ -229,6 +229,57 @@ test('a key is bound, and is ours no more; in a field it is a letter', async () 
   await until('dark', async () => (await state()).cues.panic);
   expect((await kite.api<{ rows: { marker: unknown[] } }>(`shows/${show}`)).rows.marker).toHaveLength(0);
   await kite.live('command', { action: 'panic', on: false, fade: 0 });
+});
+
+test('a projector is shut by a cue and by panic, and says so', async () => {
+  const [projector, cue] = [id(20), id(21)];
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Add a projector',
+    changes: [created('projector', projector, { name: 'House left' })],
+  });
+  await page.evaluate(
+    (row) =>
+      (window as unknown as { kiteStudio: { go(view: string, what: object): void } }).kiteStudio.go('venue', {
+        kind: 'projector',
+        id: row,
+      }),
+    projector,
+  );
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByLabel('Address').fill('127.0.0.11:4388');
+  await details.getByLabel('Address').press('Enter');
+  await expect(details.getByText('On, shutter open')).toBeVisible();
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Add a cue',
+    changes: [created('cue', cue, { number: '9', name: 'Shut' })],
+  });
+  await page.evaluate(
+    (row) =>
+      (window as unknown as { kiteStudio: { go(view: string, what: object): void } }).kiteStudio.go('cues', {
+        kind: 'cue',
+        id: row,
+      }),
+    cue,
+  );
+  await details.getByLabel('Also does').fill('fire 1');
+  await details.getByLabel('Also does').blur();
+  await expect(page.getByText('fire 1 is nothing that a cue does.').first()).toBeVisible();
+  await details.getByLabel('Also does').fill('shutter 1 "House left"');
+  await details.getByLabel('Also does').blur();
+  await until('it to be stored', async () =>
+    (await kite.api<{ rows: { cue: { id: string; actions: string }[] } }>(`shows/${show}`)).rows.cue.some(
+      (c) => c.id === cue && c.actions !== '',
+    ),
+  );
+  const shut = async () =>
+    (await kite.live<{ devices: { projectors: Record<string, { shut: boolean }> } }>('state')).devices.projectors[
+      projector
+    ]?.shut;
+  await kite.live('command', { action: 'fire', cue });
+  await until('it to be shut', async () => (await shut()) === true);
+  await kite.live('command', { action: 'shutter', on: false });
+  await until('it to be open', async () => (await shut()) === false);
+  await kite.live('command', { action: 'release' });
 });
 
 test('an engine that is killed comes back with its box, and a fader goes on where it was', async () => {

@@ -83,6 +83,7 @@ export class KiteLamp {
       KITE_SACN_PORT: String(this.sacnPort),
       KITE_RIG_PORTS: this.rigPorts.join(','),
       KITE_RTP_PORT: '0',
+      KITE_PJLINK_PORT: '0',
       KITE_PORT: String(port),
       KITE_DATA: folder,
       APP_ENV: 'production',

@@ -242,7 +242,7 @@ final class LanternCues
             ],
             'note' => 'each has its own fade',
         ]);
-        $cue('23', 'Dark', ['scope' => 'everything', 'fade' => 2 * $s]);
+        $cue('23', 'Dark', ['scope' => 'everything', 'fade' => 2 * $s, 'actions' => 'shutter 1']);
         $cue('24', 'Evening start', [
             'trigger' => 'clock',
             'clock' => '21:30 fri sat',
@@ -256,6 +256,7 @@ final class LanternCues
                 'ground' => ['opacity' => 0.9],
             ]),
             'fade' => 3 * $s,
+            'actions' => 'shutter 0',
         ]);
     }
 

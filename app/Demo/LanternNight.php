@@ -11,6 +11,7 @@ use App\Media\Prober;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Rig\NodeRig;
+use App\Rig\ProjectorRig;
 use App\Show\Editor;
 use App\Support\Id;
 use Core\Effects\Effect;
@@ -34,6 +35,9 @@ use Core\Venue\PanelLibrary;
 /** Saltgate Harbour on its Lantern Night: the demo show. */
 final class LanternNight
 {
+    /** How many projectors there are already. */
+    private int $projectors = 0;
+
     private const PERSON = '00000000000000000000000000';
 
     /** @var list<array<string, mixed>> */
@@ -855,6 +859,8 @@ final class LanternNight
             'lumens' => $lumens,
             'aims' => [$for],
             'mirrored' => $mirrored,
+            'address' => long2ip(ip2long(ProjectorRig::FIRST) + $this->projectors++).':'.config('kite.pjlink_port'),
+            'shutsAtPanic' => true,
             'position' => array_map($round, $place->minus($from)->toArray()),
             'rotation' => array_map($round, [$filled->pose->yaw, $filled->pose->pitch, 0.0]),
             'lens' => [

@@ -104,6 +104,8 @@ final class Conductor
 
     private readonly WindowControls $windows;
 
+    private readonly Devices $devices;
+
     /** Why MIDI over the network is not heard. */
     private string $rtpTrouble = '';
 
@@ -146,6 +148,7 @@ final class Conductor
             $this->answer(...),
         );
         $osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->clock);
+        $this->devices = new Devices($loop, $this->guard);
         $this->router = new ControlRouter(
             $this->clock,
             $this->command(...),
@@ -335,6 +338,7 @@ final class Conductor
             $this->subscribers->send($show->base($now + self::LEAD));
             $this->air->decks->takeChanged();
             $this->router->setBindings($show->devices, $show->bindings);
+            $this->devices->setProjectors($show->projectors);
             foreach ($this->air->frames($now) as $frame) {
                 $this->subscribers->send($frame);
             }
@@ -371,6 +375,7 @@ final class Conductor
         if ($isOnAir) {
             $this->air?->take($show, $at);
             $this->router->setBindings($show->devices, $show->bindings);
+            $this->devices->setProjectors($show->projectors);
             $this->letGo($show);
             $this->tellSoon();
         } else {
@@ -490,11 +495,13 @@ final class Conductor
     private function catchUp(?int $until = null): void
     {
         $until ??= $this->clock->now() + self::LEAD;
-        if ($this->air === null || $this->onAir?->ready !== true) {
+        $air = $this->air;
+        if ($air === null || $this->onAir?->ready !== true) {
             return;
         }
-        $this->air->advance($this->restedAt + 1, $until);
-        $this->air->decks->rested($this->restedAt, $until);
+        $air->advance($this->restedAt + 1, $until);
+        $this->doActions();
+        $air->decks->rested($this->restedAt, $until);
         $this->restedAt = max($this->restedAt, $until);
     }
 
@@ -514,6 +521,7 @@ final class Conductor
         foreach ($due as $cue) {
             $air->fire($cue, $this->clock->now() + self::LEAD, 'clock');
         }
+        $this->doActions();
         if ($due !== []) {
             $this->save();
             $this->tellSoon();
@@ -608,6 +616,7 @@ final class Conductor
                 'trouble' => $this->rtpTrouble,
                 'window' => $this->windows->health(),
             ] + (isset($this->controls['rtp-midi']) ? ['rtp' => $this->controls['rtp-midi']->health()] : []),
+            'devices' => $this->devices->health(),
             'players' => $this->reports->all(),
             'compiler' => $this->onAir?->figures(),
             'looked' => count($this->open),
@@ -668,6 +677,9 @@ final class Conductor
 
             return null;
         }
+        if ($of->isOfDevices()) {
+            return $this->devices->perform($of, $command);
+        }
         if ($of->isOfEngine()) {
             try {
                 $this->subscribers->send(EngineCommands::frame($of, $command, $now));
@@ -705,13 +717,43 @@ final class Conductor
             }
         }
         if ($key === null) {
+            $of === Command::Panic && $this->shutAtPanic(($command['on'] ?? true) === true);
+            $this->doActions();
             $this->save();
             $this->tellSoon();
         } else {
+            $on->takeActions();
             $this->tellLook($key, true);
         }
 
         return null;
+    }
+
+    /** What cues that were fired do besides their values. */
+    private function doActions(): void
+    {
+        foreach ($this->air?->takeActions() ?? [] as $action) {
+            try {
+                $of = Command::of($action);
+            } catch (InvalidValue) {
+                continue;
+            }
+            $now = $this->clock->now();
+            match (true) {
+                ! $of->isForCues() || $this->air === null => null,
+                $of->isOfDevices() => $this->devices->perform($of, $action),
+                $of->isOfEngine() => $this->subscribers->send(EngineCommands::frame($of, $action, $now)),
+                default => PerformanceCommands::perform($this->air, $of, $action, $now, self::LEAD),
+            };
+        }
+    }
+
+    private function shutAtPanic(bool $dark): void
+    {
+        foreach ($this->onAir->projectors ?? [] as $id => $projector) {
+            $projector['shutsAtPanic'] &&
+                $this->devices->perform(Command::Shutter, ['projector' => (string) $id, 'on' => $dark]);
+        }
     }
 
     /** Tells one window of its look at a show: all of it, or what changed. */

@@ -60,6 +60,9 @@ final class OpenShow
     /** @var array<string, Device> by id */
     public array $devices = [];
 
+    /** @var array<string, array{name: string, address: string, password: string, shutsAtPanic: bool}> projectors with an address, by id */
+    public array $projectors = [];
+
     /** @var array<string, Binding> by id */
     public array $bindings = [];
 
@@ -196,10 +199,19 @@ final class OpenShow
         }
     }
 
-    /** @param  array<mixed>  $rows  device and binding, each by id; all that there are */
+    /** @param  array<mixed>  $rows  device, binding and projector, each by id; all that there are */
     private function setBindings(array $rows): void
     {
-        [$this->devices, $this->bindings] = [[], []];
+        [$this->devices, $this->bindings, $this->projectors] = [[], [], []];
+        foreach ((array) ($rows['projector'] ?? []) as $id => $row) {
+            is_array($row) &&
+                ($this->projectors[(string) $id] = [
+                    'name' => (string) ($row['name'] ?? ''),
+                    'address' => (string) ($row['address'] ?? ''),
+                    'password' => (string) ($row['password'] ?? ''),
+                    'shutsAtPanic' => (bool) ($row['shutsAtPanic'] ?? false),
+                ]);
+        }
         foreach ((array) ($rows['device'] ?? []) as $id => $row) {
             is_array($row) && ($this->devices[(string) $id] = Device::fromRow($row));
         }

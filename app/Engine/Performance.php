@@ -26,6 +26,9 @@ final class Performance
 
     public readonly CuePlayer $cues;
 
+    /** @var list<array<string, mixed>> what cues that were fired do besides, and nobody did yet */
+    private array $does = [];
+
     /** @var array{next: string|null, waiting: bool, driven: string|null}|null as windows know it */
     private ?array $toldNext = null;
 
@@ -124,6 +127,7 @@ final class Performance
         if ($cue === null) {
             return 'There is no cue of this id, number or name.';
         }
+        array_push($this->does, ...$cue->does);
         if (! $passed && $cue->timeline !== null && $cue->time !== null) {
             $this->decks->command(['action' => 'jump', 'timeline' => $cue->timeline, 'time' => $cue->time], $at);
             $this->decks->command(['action' => 'play', 'timeline' => $cue->timeline], $at);
@@ -216,6 +220,14 @@ final class Performance
     private function frameOfCues(array $more): string
     {
         return Wire::json(Wire::CUES, ['show' => $this->show] + $this->cues->payload() + $more);
+    }
+
+    /** @return list<array<string, mixed>> what cues do besides, once */
+    public function takeActions(): array
+    {
+        [$does, $this->does] = [$this->does, []];
+
+        return $does;
     }
 
     /** Whether windows know less of the cues than there is. */

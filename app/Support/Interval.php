@@ -26,6 +26,8 @@ enum Interval
     case LightTest;
     /** After which a session of MIDI over the network that sends not even its clock is over. */
     case SilentSession;
+    /** Between two questions to each projector how it is. */
+    case PollProjectors;
 
     private const SHORTEST_HASTENED = 1.0;
 
@@ -34,6 +36,7 @@ enum Interval
         $seconds = match ($this) {
             self::CollectCycles, self::IdleConnection => 60.0,
             self::SilentSession => 90.0,
+            self::PollProjectors => 5.0,
             self::DiscoverUniverses, self::CheckPorts, self::LightTest => 10.0,
             self::Sweep => 3600.0,
             self::UnusedCompiler => 20.0,

@@ -15,6 +15,9 @@ final readonly class Action
     /** Pages that a device has at most. */
     public const PAGES = 99;
 
+    /** Commands that one cue gives. */
+    private const OF_CUE = 32;
+
     /**
      * @param  array<string, mixed>|null  $command  as a window would send it; null where it turns a page
      * @param  int|null  $page  from 1
@@ -36,13 +39,19 @@ final readonly class Action
                 ? new self(null, $page)
                 : throw InvalidValue::because('target', 'page takes the number of a page, 1 to '.self::PAGES.'.');
         }
+        if ($name === Command::Send->value) {
+            $line = trim(substr(trim($text), strlen($name)));
+            DeviceLine::parse($line);
+
+            return new self(['action' => $name, 'line' => $line], null);
+        }
         $command = Command::tryFrom(preg_replace('~^/kite/~', '', $name) ?? '');
         if ($command === null || ! $command->isForControls()) {
             throw InvalidValue::because(
                 'target',
                 '"'.
                     mb_strimwidth($name, 0, 40, '…').
-                    '" is no command; there are page, '.
+                    '" is no command; there are page, send, '.
                     implode(', ', array_map(static fn (Command $one): string => $one->value, Command::controls())).
                     '.',
             );
@@ -58,5 +67,31 @@ final readonly class Action
         }
 
         return new self($as ?? throw InvalidValue::because('target', "$name takes no 0."), null);
+    }
+
+    /**
+     * What a cue does besides its values: a command a line, of those that fire no cues.
+     *
+     * @return list<array<string, mixed>> as windows would send them
+     *
+     * @throws InvalidValue
+     */
+    public static function ofCue(string $text): array
+    {
+        $found = [];
+        foreach (preg_split('/\R/', $text) ?: [] as $line) {
+            if (trim($line) === '') {
+                continue;
+            }
+            $command = self::parse($line)->command;
+            if ($command === null || Command::tryFrom((string) $command['action'])?->isForCues() !== true) {
+                throw InvalidValue::because('target', trim($line).' is nothing that a cue does.');
+            }
+            $found[] = $command;
+        }
+
+        return count($found) <= self::OF_CUE
+            ? $found
+            : throw InvalidValue::because('target', 'A cue does at most '.self::OF_CUE.' things besides.');
     }
 }

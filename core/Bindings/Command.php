@@ -37,6 +37,9 @@ enum Command: string
     case Mark = 'mark';
     case Light = 'light';
     case ClockStep = 'clockStep';
+    case Power = 'power';
+    case Shutter = 'shutter';
+    case Send = 'send';
     case Bind = 'bind';
 
     public function label(): string
@@ -66,6 +69,9 @@ enum Command: string
             self::Mark => 'Marks over the picture of an output',
             self::Light => 'Test of a pixel light',
             self::ClockStep => 'What is fired after a step of the clock',
+            self::Power => 'Power of projectors: on, or off',
+            self::Shutter => 'Shutter of projectors: shut, or open',
+            self::Send => 'Send a line to a device',
             self::Bind => 'Values of a control',
         };
     }
@@ -117,6 +123,11 @@ enum Command: string
                 Argument::optional('test', ArgumentType::Object, 'test'),
             ],
             self::ClockStep => [Argument::required('fire', ArgumentType::Text, 'answer')],
+            self::Power, self::Shutter => [
+                Argument::optional('on', ArgumentType::Switch, 'on, or shut'),
+                Argument::optional('projector', ArgumentType::Text, 'projector, by name; all where none is named'),
+            ],
+            self::Send => [Argument::required('line', ArgumentType::Text, 'what goes where')],
             self::Bind => [
                 Argument::required('values', ArgumentType::Object, 'values by address'),
                 Argument::optional('source', ArgumentType::Text, 'source'),
@@ -130,7 +141,7 @@ enum Command: string
     public function isForControls(): bool
     {
         return match ($this) {
-            self::Live, self::Cards, self::Mark, self::Light, self::ClockStep, self::Bind => false,
+            self::Live, self::Cards, self::Mark, self::Light, self::ClockStep, self::Send, self::Bind => false,
             default => true,
         };
     }
@@ -145,6 +156,21 @@ enum Command: string
     public function isOfEngine(): bool
     {
         return in_array($this, [self::Identify, self::Mark, self::Light, self::ClockStep], true);
+    }
+
+    /** Whether it switches or tells devices outside. */
+    public function isOfDevices(): bool
+    {
+        return in_array($this, [self::Power, self::Shutter, self::Send], true);
+    }
+
+    /** Whether a cue may give it when it is fired: none that fires cues. */
+    public function isForCues(): bool
+    {
+        return $this === self::Send ||
+            ($this->isForControls() &&
+                ! $this->isOfCues() &&
+                ! in_array($this, [self::Go, self::Drive, self::Clock], true));
     }
 
     /** Whether it is done with cues and the cue list. */

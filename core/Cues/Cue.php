@@ -28,6 +28,7 @@ final readonly class Cue
      * @param  int  $wait  after the start of the cue before it, where that starts it
      * @param  ClockTime|null  $clock  where a time of day starts it
      * @param  string|null  $starts  id of a timeline that plays from its beginning when it is fired
+     * @param  list<array<string, mixed>>  $does  commands that it gives besides, as windows would send them
      */
     public function __construct(
         public string $id,
@@ -51,6 +52,7 @@ final readonly class Cue
         public ?ClockTime $clock = null,
         public ?string $starts = null,
         public bool $listed = true,
+        public array $does = [],
     ) {
     }
 
@@ -130,6 +132,7 @@ final readonly class Cue
                 'clock' => $this->clock?->text,
                 'starts' => $this->starts,
                 'unlisted' => ! $this->listed,
+                'does' => $this->does,
             ],
             static fn (mixed $v): bool => $v !== null && $v !== false && $v !== [] && $v !== 0,
         );
@@ -163,6 +166,7 @@ final readonly class Cue
             isset($data['clock']) ? ClockTime::parse((string) $data['clock']) : null,
             isset($data['starts']) ? (string) $data['starts'] : null,
             ! isset($data['unlisted']),
+            array_values(array_filter((array) ($data['does'] ?? []), is_array(...))),
         );
     }
 }

@@ -311,6 +311,58 @@ final class BindingsTest extends ConductorCase
         );
     }
 
+    public function test_a_cue_tells_devices_however_it_is_fired_and_a_look_tells_none(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $socket =
+            stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 38), $code, $error, STREAM_SERVER_BIND) ?:
+            self::fail('No UDP.');
+        stream_set_blocking($socket, false);
+        $to = '127.0.0.1:'.(TEST_PORTS + 38);
+        [$hand, $passed] = [$this->id(), $this->id()];
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Cues',
+            'changes' => [
+                $this->created('cue', $hand, [
+                    'number' => '1',
+                    'name' => 'By hand',
+                    'actions' => "send udp $to hand\nrate 0.5",
+                ]),
+                $this->created('cue', $passed, [
+                    'number' => '2',
+                    'name' => 'Passed',
+                    'timeline' => $ids['line'],
+                    'time' => Flicks::PER_SECOND,
+                    'actions' => "send osc $to /passed 2",
+                ]),
+            ],
+        ])->assertCreated();
+        $refused = $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Loop',
+            'changes' => [$this->updated('cue', $hand, ['actions' => ["send udp $to hand\nrate 0.5", 'fire 1']])],
+        ])->assertStatus(422);
+        self::assertSame('fire 1 is nothing that a cue does.', $refused->json('detail'));
+        $this->start();
+        $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+        $came = static function () use ($socket): string {
+            $packet = @stream_socket_recvfrom($socket, 1000);
+
+            return $packet === false ? '' : $packet;
+        };
+        self::assertSame(200, $this->told('preview', ['show' => $show, 'cue' => $hand]));
+        usleep(100_000);
+        self::assertSame('', $came(), 'What is only previewed is not done.');
+        self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => '1']));
+        $this->until('the line', static fn (): bool => $came() === 'hand');
+        $this->until('the rate', fn (): bool => $this->live('state')['decks'][$ids['line']]['rate'] === 0.5);
+        self::assertSame(200, $this->told('command', ['action' => 'rate', 'rate' => 1]));
+        self::assertSame(200, $this->told('command', ['action' => 'play']));
+        $this->until('the other', static fn (): bool => $came() === Osc::encode('/passed', [2]));
+        usleep(100_000);
+        self::assertSame('', $came(), 'Each once.');
+        self::assertCount(2, $this->live('state')['devices']['lines']);
+    }
+
     public function test_controls_are_learned_and_bound_by_request(): void
     {
         [$show, $ids] = $this->fadingShow();

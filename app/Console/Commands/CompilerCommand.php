@@ -52,6 +52,9 @@ final class CompilerCommand extends Command
     /** @var array<string, Device> */
     private array $toldDevices = [];
 
+    /** @var array<string, array<string, mixed>> */
+    private array $toldProjectors = [];
+
     public function handle(ShowRepository $rows): int
     {
         $id = $this->argument('show');
@@ -162,7 +165,8 @@ final class CompilerCommand extends Command
                 'cues' => (object) $this->changedCues(),
             ] +
                 ($this->toldBindings === $this->document->show->delivery->bindings &&
-                $this->toldDevices === $this->document->show->delivery->devices
+                $this->toldDevices === $this->document->show->delivery->devices &&
+                $this->toldProjectors === $this->projectors()
                     ? []
                     : ['bindings' => $this->bindings()]),
         );
@@ -206,7 +210,25 @@ final class CompilerCommand extends Command
         return [
             'device' => (object) array_intersect_key($this->document->rows['device'] ?? [], $this->toldDevices),
             'binding' => (object) array_intersect_key($this->document->rows['binding'] ?? [], $this->toldBindings),
+            'projector' => (object) ($this->toldProjectors = $this->projectors()),
         ];
+    }
+
+    /** @return array<string, array<string, mixed>> projectors that are told what to do, by id */
+    private function projectors(): array
+    {
+        return array_map(
+            static fn (array $row): array => array_intersect_key($row, [
+                'name' => 0,
+                'address' => 0,
+                'password' => 0,
+                'shutsAtPanic' => 0,
+            ]),
+            array_filter(
+                array_intersect_key($this->document->rows['projector'] ?? [], $this->document->show->venue->projectors),
+                static fn (array $row): bool => trim((string) ($row['address'] ?? '')) !== '',
+            ),
+        );
     }
 
     /** @return array<string, array<string, array<string, mixed>>> */

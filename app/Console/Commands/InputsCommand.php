@@ -9,14 +9,17 @@ use App\Engine\Guard;
 use App\Rig\FaderBox;
 use App\Rig\InputRig;
 use App\Rig\NodeRig;
+use App\Rig\ProjectorRig;
 use Illuminate\Console\Command;
 use React\EventLoop\Loop;
 
 final class InputsCommand extends Command
 {
+    private const PROJECTORS = 6;
+
     protected $signature = 'kite:inputs';
 
-    protected $description = 'Devices of the virtual rig: a camera, a presenter\'s slides, a fader box, nodes of the lighting network';
+    protected $description = 'Devices of the virtual rig: a camera, a presenter\'s slides, a fader box, projectors, nodes of the lighting network';
 
     public function handle(Control $control): int
     {
@@ -26,6 +29,17 @@ final class InputsCommand extends Command
         $box = new FaderBox($loop, (int) config('kite.rtp_port'));
         $address = '127.0.0.1:'.config('kite.inputs_port');
         new InputRig($loop, $address, config('kite.hosts'), $guard, $control, $nodes, $box);
+        $port = (int) config('kite.pjlink_port');
+        for ($i = 0; $port > 0 && $i < self::PROJECTORS; $i++) {
+            new ProjectorRig(
+                $loop,
+                long2ip(ip2long(ProjectorRig::FIRST) + $i).":$port",
+                'Projector '.($i + 1),
+                '',
+                300 * $i,
+                true,
+            );
+        }
         foreach ([SIGTERM, SIGINT] as $signal) {
             $loop->addSignal($signal, static fn () => $loop->stop());
         }

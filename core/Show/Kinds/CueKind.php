@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show\Kinds;
 
+use Core\Bindings\Action;
 use Core\Cues\ClockTime;
 use Core\Cues\Cue;
 use Core\Cues\CueValue;
@@ -68,6 +69,7 @@ final readonly class CueKind implements Kind
             'clock' => ['string', ''],
             'starts' => ['id?', null],
             'listed' => ['boolean', true],
+            'actions' => ['string', ''],
             'page' => ['id?', null],
             'row' => ['integer', 0],
             'column' => ['integer', 0],
@@ -118,7 +120,18 @@ final readonly class CueKind implements Kind
             $clock === '' ? null : ClockTime::parse($clock),
             isset($row['starts']) ? (string) $row['starts'] : null,
             (bool) ($row['listed'] ?? true),
+            self::actions((string) ($row['actions'] ?? '')),
         );
+    }
+
+    /** @return list<array<string, mixed>> */
+    private static function actions(string $text): array
+    {
+        try {
+            return Action::ofCue($text);
+        } catch (InvalidValue $refused) {
+            throw InvalidValue::because('actions', $refused->getMessage());
+        }
     }
 
     /**

@@ -29,6 +29,8 @@ export const commands = [
   { name: 'pointer', label: 'Make a cue the next of the list', osc: '/kite/pointer cue', needs: ['cue'] },
   { name: 'panic', label: 'Panic: all dark, or light back', osc: '/kite/panic [on] [fade]', needs: [] },
   { name: 'identify', label: 'Name an output on its picture', osc: '/kite/identify output', needs: ['output'] },
+  { name: 'power', label: 'Power of projectors: on, or off', osc: '/kite/power [on] [projector]', needs: [] },
+  { name: 'shutter', label: 'Shutter of projectors: shut, or open', osc: '/kite/shutter [on] [projector]', needs: [] },
 ] as const;
 
 /** What a binding may be made of. */

@@ -5365,6 +5365,34 @@ export interface components {
             show?: string;
             stream?: number;
             as?: string;
+        } | {
+            /** @enum {string} */
+            action: "power";
+            /** @description on, or shut */
+            on?: boolean | null;
+            /** @description projector, by name; all where none is named */
+            projector?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            action: "shutter";
+            /** @description on, or shut */
+            on?: boolean | null;
+            /** @description projector, by name; all where none is named */
+            projector?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            action: "send";
+            /** @description what goes where */
+            line: string;
+            show?: string;
+            stream?: number;
+            as?: string;
         };
         Task: {
             id: string;
@@ -5673,6 +5701,7 @@ export interface components {
             clock: string;
             starts: string | null;
             listed: boolean;
+            actions: string;
             page: string | null;
             row: number;
             column: number;
@@ -5763,6 +5792,9 @@ export interface components {
             lumens: number;
             mirrored: boolean;
             aims: string[];
+            address: string;
+            password: string;
+            shutsAtPanic: boolean;
             position: number[];
             rotation: number[];
             rig: string | null;

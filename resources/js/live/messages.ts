@@ -271,6 +271,16 @@ export interface PlayerReport {
   lacks: string[];
 }
 
+/** How a projector is by PJLink; nulls where that is not known. */
+export interface ProjectorHealth {
+  power: 'off' | 'on' | 'cooling' | 'warming' | null;
+  shut: boolean | null;
+  hours: number[];
+  errors: Record<string, string>;
+  name: string;
+  trouble: string;
+}
+
 export interface Health {
   engine: number;
   lateness: { p50: number; p99: number; max: number; ticks: number };
@@ -291,6 +301,11 @@ export interface Health {
     trouble: string;
     window: { packets: number; bad: number };
     rtp?: { packets: number; bad: number; lost: number; sessions: string[] };
+  };
+  /** Projectors by PJLink, by id, and lines that were sent to devices. */
+  devices: {
+    projectors: Record<string, ProjectorHealth>;
+    lines: { at: number; text: string; fault: string | null }[];
   };
   players: PlayerReport[];
   compiler: { show: string; pid: number | null; revision: number; ready: boolean; trouble: string } | null;

@@ -1,6 +1,7 @@
 import { useEffect, useReducer, useState } from 'react';
 import type { RowOf } from '../../api/client';
 import { by, onNow } from '../cues';
+import { projectorState } from '../devices';
 import { Figures, NameField, NumberField } from '../fields/fields';
 import { Sign } from '../frame/Kite';
 import { Clock, Master, useOnAir } from '../frame/TransportBar';
@@ -233,6 +234,21 @@ export function Run() {
               />
             )}
             {health?.lights == null && <p className="dim">The pixel-light sender is not running.</p>}
+          </>
+        )}
+        {show.rows.projector.some((p) => p.address !== '') && (
+          <>
+            <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>Projectors</h2>
+            {show.rows.projector
+              .filter((p) => p.address !== '')
+              .map((p) => {
+                const { sign, words } = projectorState(health?.devices.projectors[p.id]);
+                return (
+                  <div key={p.id}>
+                    <Sign state={sign} /> {p.name} <span className="dim">{words}</span>
+                  </div>
+                );
+              })}
           </>
         )}
         <h2 style={{ fontSize: 15, margin: '12px 0 0' }}>Players</h2>

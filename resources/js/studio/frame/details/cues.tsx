@@ -267,6 +267,10 @@ export function CueDetails({ id }: { id: string }) {
           onChange={(clock) => change({ clock })}
         />
       )}
+      <TextArea label="Also does" value={row.actions} onChange={(actions) => change({ actions })} />
+      <p className="dim" style={{ margin: '2px 0 0', fontSize: 12 }}>
+        A line each: shutter 1, power 0 &quot;House left&quot;, send osc 10.0.0.5:8000 /go 1
+      </p>
       <Switch
         mt={10}
         label="In the cue list"

@@ -1,10 +1,11 @@
 import { MultiSelect, NativeSelect, Switch } from '@mantine/core';
 import { useState } from 'react';
-import { Figures, NumberField } from '../../../fields/fields';
+import { projectorState } from '../../../devices';
+import { Figures, NameField, NumberField } from '../../../fields/fields';
 import { Sign } from '../../../frame/Kite';
 import { Gone, Remove } from '../../../frame/parts';
 import { useRow, useRows } from '../../../hooks';
-import { arrange, edit, update } from '../../../store';
+import { arrange, command, edit, update, useStudio } from '../../../store';
 import { useLight } from '../light';
 import { Name, Place, type Placed, percent, settings, sharp, Through } from './common';
 
@@ -95,6 +96,7 @@ export function ProjectorDetails({ id }: { id: string }) {
           void edit(`Change ${row.name}`, [update('projector', row, { mirrored: e.currentTarget.checked })])
         }
       />
+      <PjLink id={id} />
       <h3>Fit to face</h3>
       <NativeSelect
         size="xs"
@@ -184,6 +186,63 @@ export function ProjectorDetails({ id }: { id: string }) {
       <Place kind="projector" row={row as unknown as Placed} />
       <Through id={id} />
       <Remove kind="projector" id={id} name={row.name} />
+    </>
+  );
+}
+
+/** Where the projector is told by PJLink, and how it is. */
+function PjLink({ id }: { id: string }) {
+  const row = useRow('projector', id);
+  const state = useStudio((s) => s.health?.devices.projectors[id]);
+  if (row === undefined) return null;
+  const { sign, words } = projectorState(state);
+  const set = (fields: Partial<typeof row>) => edit(`Change ${row.name}`, [update('projector', row, fields)]);
+  const give = (action: 'power' | 'shutter', on: boolean) => void command({ action, on, projector: id });
+  return (
+    <>
+      <h3>PJLink</h3>
+      <div className="row2">
+        <NameField
+          label="Address"
+          placeholder="none"
+          hint="10.0.0.5, with :PORT where it is not 4352"
+          value={row.address}
+          onChange={(address) => set({ address: address.trim() })}
+        />
+        <NameField
+          label="Password"
+          placeholder="none"
+          value={row.password}
+          onChange={(password) => set({ password })}
+        />
+      </div>
+      {row.address !== '' && (
+        <>
+          <p role="status" style={{ margin: '8px 0' }}>
+            <Sign state={sign} /> {words}
+          </p>
+          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+            <button type="button" className="plain" onClick={() => give('power', true)}>
+              Power on
+            </button>
+            <button type="button" className="plain" onClick={() => give('power', false)}>
+              Power off
+            </button>
+            <button type="button" className="plain" onClick={() => give('shutter', true)}>
+              Shut
+            </button>
+            <button type="button" className="plain" onClick={() => give('shutter', false)}>
+              Open
+            </button>
+          </div>
+          <Switch
+            label="Shutter shuts at panic"
+            mt={8}
+            checked={row.shutsAtPanic}
+            onChange={(e) => void set({ shutsAtPanic: e.currentTarget.checked })}
+          />
+        </>
+      )}
     </>
   );
 }
