@@ -280,6 +280,7 @@ test('a projector is shut by a cue and by panic, and says so', async () => {
   await kite.live('command', { action: 'shutter', on: false });
   await until('it to be open', async () => (await shut()) === false);
   await kite.live('command', { action: 'release' });
+  await page.getByRole('link', { name: /^Bindings/ }).click();
 });
 
 test('an engine that is killed comes back with its box, and a fader goes on where it was', async () => {

@@ -311,6 +311,19 @@ final class BindingsTest extends ConductorCase
         );
     }
 
+    /**
+     * @param  resource  $socket
+     * @return string a packet that came; empty where none did
+     *
+     * @phpstan-impure
+     */
+    private static function received($socket): string
+    {
+        $packet = @stream_socket_recvfrom($socket, 1000);
+
+        return $packet === false ? '' : $packet;
+    }
+
     public function test_a_cue_tells_devices_however_it_is_fired_and_a_look_tells_none(): void
     {
         [$show, $ids] = $this->fadingShow();
@@ -344,22 +357,17 @@ final class BindingsTest extends ConductorCase
         self::assertSame('fire 1 is nothing that a cue does.', $refused->json('detail'));
         $this->start();
         $this->until('the cues', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
-        $came = static function () use ($socket): string {
-            $packet = @stream_socket_recvfrom($socket, 1000);
-
-            return $packet === false ? '' : $packet;
-        };
         self::assertSame(200, $this->told('preview', ['show' => $show, 'cue' => $hand]));
         usleep(100_000);
-        self::assertSame('', $came(), 'What is only previewed is not done.');
+        self::assertSame('', self::received($socket), 'What is only previewed is not done.');
         self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => '1']));
-        $this->until('the line', static fn (): bool => $came() === 'hand');
+        $this->until('the line', static fn (): bool => self::received($socket) === 'hand');
         $this->until('the rate', fn (): bool => $this->live('state')['decks'][$ids['line']]['rate'] === 0.5);
         self::assertSame(200, $this->told('command', ['action' => 'rate', 'rate' => 1]));
         self::assertSame(200, $this->told('command', ['action' => 'play']));
-        $this->until('the other', static fn (): bool => $came() === Osc::encode('/passed', [2]));
+        $this->until('the other', static fn (): bool => self::received($socket) === Osc::encode('/passed', [2]));
         usleep(100_000);
-        self::assertSame('', $came(), 'Each once.');
+        self::assertSame('', self::received($socket), 'Each once.');
         self::assertCount(2, $this->live('state')['devices']['lines']);
     }
 
