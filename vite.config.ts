@@ -23,6 +23,7 @@ export default defineConfig({
         rig: page('rig'),
         align: page('align'),
         players: page('players'),
+        touch: page('touch'),
         lights: page('lights'),
       },
     },

@@ -283,6 +283,54 @@ test('a projector is shut by a cue and by panic, and says so', async () => {
   await page.getByRole('link', { name: /^Bindings/ }).click();
 });
 
+test('a page of the board alone is a touch panel: two fingers, no dwelling, and it says when the desk is gone', async ({
+  browser,
+}) => {
+  const [board, left, right] = [id(30), id(31), id(32)];
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Lay out a page',
+    changes: [
+      created('page', board, { name: 'Quay side', columns: 2, rows: 2 }),
+      created('cue', left, { number: 'b1', name: 'Port', listed: false, page: board, row: 0, column: 0 }),
+      created('cue', right, { number: 'b2', name: 'Starboard', listed: false, page: board, row: 0, column: 1 }),
+    ],
+  });
+  const context = await browser.newContext({ viewport: { width: 800, height: 1280 }, hasTouch: true });
+  const panel = await context.newPage();
+  await panel.goto(`${kite.address}/touch/Quay%20side`);
+  await expect(panel.getByText('● Quay side')).toBeVisible();
+  const port = panel.getByRole('button', { name: 'Cue b1 Port' });
+  const starboard = panel.getByRole('button', { name: 'Cue b2 Starboard' });
+  const middle = async (of: typeof port) => {
+    const box = (await of.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(44);
+    return { x: Math.round(box.x + box.width / 2), y: Math.round(box.y + box.height / 2) };
+  };
+  // Both fingers stay down: what they touch is on all the same.
+  const touch = await context.newCDPSession(panel);
+  const touchPoints = [
+    { ...(await middle(port)), id: 1 },
+    { ...(await middle(starboard)), id: 2 },
+  ];
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints });
+  await isOn(left);
+  await isOn(right);
+  await expect(port).toHaveAttribute('aria-pressed', 'true');
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await port.tap();
+  await until('it to be released', async () => !(left in (await state()).cues.on));
+  await kite.live('command', { action: 'pointer', cue: ONE });
+  await expect(panel.getByRole('button', { name: 'Go' })).toHaveText('Go: 1 Level 0.2');
+  await panel.getByRole('button', { name: 'Go' }).tap();
+  await isOn(ONE);
+  for (const pid of kite.pids('kite:conductor')) process.kill(pid, 'SIGKILL');
+  await expect(panel.getByText('▲ The desk is gone; this panel comes back by itself')).toBeVisible({ timeout: 2000 });
+  await expect(panel.getByText('● Quay side')).toBeVisible();
+  await expect(starboard).toHaveAttribute('aria-pressed', 'true');
+  await context.close();
+  await kite.live('command', { action: 'release' });
+});
+
 test('an engine that is killed comes back with its box, and a fader goes on where it was', async () => {
   // With its motor, the box goes where the master is; from there it is one step.
   await page.getByRole('region', { name: 'Bindings' }).getByRole('button', { name: 'Master' }).click();

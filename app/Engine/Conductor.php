@@ -163,6 +163,7 @@ final class Conductor
             $this->clock,
             $this->guard,
             $this->subscribers->give(...),
+            $this->router->found(...),
             $this->router->lost(...),
         );
         foreach ([$osc, $this->windows, ...$controls] as $source) {
@@ -177,6 +178,7 @@ final class Conductor
                         $config['rtp_port'],
                         $this->guard,
                         $this->clock,
+                        $this->router->found(...),
                         $this->router->lost(...),
                         $config['run'].'/midi-sessions.json',
                     ),

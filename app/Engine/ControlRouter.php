@@ -470,6 +470,17 @@ final class ControlRouter
         $this->refresh();
     }
 
+    /** A source has a device, before that does anything: it is shown what is. */
+    public function found(string $source, string $device, ControlSource $by): void
+    {
+        if (isset($this->routes["$source\0$device"]) || count($this->routes) < self::MAX_DEVICES) {
+            $before = $this->routes["$source\0$device"] ?? [$by, $device, $this->clock->now(), 0];
+            $this->routes["$source\0$device"] = [$by, $device, $before[2], $before[3]];
+            $this->hasChanged = true;
+            $this->forgetShown();
+        }
+    }
+
     /** A source has lost a device: what that shows is not known any more. */
     public function lost(string $source, string $device): void
     {

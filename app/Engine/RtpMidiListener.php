@@ -60,6 +60,7 @@ final class RtpMidiListener implements ControlSource
     /**
      * @param  string  $host  on which it listens
      * @param  int  $port  for sessions; the next one is for data
+     * @param  \Closure(string, string, ControlSource): void  $onFound  a device has come
      * @param  \Closure(string, string): void  $onLost  a device has gone
      * @param  string|null  $kept  file in which sessions outlive this process, so that its successor goes on with them
      *     before the other end notices
@@ -70,6 +71,7 @@ final class RtpMidiListener implements ControlSource
         private readonly int $port,
         private readonly Guard $guard,
         private readonly Clock $clock,
+        private readonly \Closure $onFound,
         private readonly \Closure $onLost,
         private readonly ?string $kept = null,
     ) {
@@ -131,6 +133,9 @@ final class RtpMidiListener implements ControlSource
         foreach ($this->sockets as $n => $socket) {
             stream_set_blocking($socket, false);
             $this->loop->addReadStream($socket, $this->guard->around('rtp-midi', fn () => $this->read($n)));
+        }
+        foreach ($this->sessions as $session) {
+            ($this->onFound)('midi', $session['name'], $this);
         }
         $this->timer = $this->loop->addPeriodicTimer(
             1.0,
@@ -197,6 +202,7 @@ final class RtpMidiListener implements ControlSource
                 } elseif (isset($this->sessions[$ssrc])) {
                     $this->sessions[$ssrc]['data'] = $from;
                     $this->keep();
+                    ($this->onFound)('midi', $this->sessions[$ssrc]['name'], $this);
                 } else {
                     $this->send($n, $from, RtpMidi::sessionPacket('NO', $session['token'], $this->ssrc));
 

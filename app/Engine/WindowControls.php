@@ -39,12 +39,14 @@ final class WindowControls implements ControlSource
 
     /**
      * @param  \Closure(int, string): void  $give  sends a frame to a stream
+     * @param  \Closure(string, string, ControlSource): void  $found  a source's device has come
      * @param  \Closure(string, string): void  $lost  a source's device is gone
      */
     public function __construct(
         private readonly Clock $clock,
         private readonly Guard $guard,
         private readonly \Closure $give,
+        private readonly \Closure $found,
         private readonly \Closure $lost,
     ) {
     }
@@ -131,7 +133,9 @@ final class WindowControls implements ControlSource
             }
             $this->devices[$key] = new MidiDevice($port, $came ? $now : null);
         }
+        $isNew = $came || ($this->streams[$port] ?? null) !== $stream;
         $this->streams[$port] = $stream;
+        $isNew && ($this->found)('midi', $port, $this);
         if ($data === null) {
             return null;
         }

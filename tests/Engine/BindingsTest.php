@@ -41,7 +41,6 @@ final class BindingsTest extends ConductorCase
                     'meaning' => 'value',
                     'gesture' => 'move',
                     'target' => "layer:$ids[layer]/opacity",
-                    'motor' => true,
                 ]),
                 $binding('button', [
                     'control' => 'note:1:60',
@@ -98,7 +97,7 @@ final class BindingsTest extends ConductorCase
 
     public function test_a_fader_box_drives_values_cues_and_pages_and_shows_what_is(): void
     {
-        [, $ids] = $this->boundShow();
+        [$show, $ids] = $this->boundShow();
         $box = $this->peer();
         $shown = $this->shown($box);
         // The layer's opacity is 0 at the start, by its keyframes: the lamp of the cue is off, the motor at 0.
@@ -122,6 +121,10 @@ final class BindingsTest extends ConductorCase
         $box->midi("\x90\x3c\x00\x00\x90\x3c\x7f");
         $this->until('its release', fn (): bool => ! isset($this->live('state')['cues']['on'][$ids['cue']]));
         $shown('903c00');
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Has a motor',
+            'changes' => [$this->updated('binding', $ids['fader'], ['motor' => [false, true]])],
+        ])->assertCreated();
         // Somebody's hand takes the value elsewhere: the motor goes along, once nobody moves it.
         self::assertSame(200, $this->told('command', ['action' => 'live', 'values' => [$opacity => 0.5]]));
         $shown('b00740');

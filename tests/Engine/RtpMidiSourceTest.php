@@ -50,12 +50,18 @@ final class RtpMidiSourceTest extends ControlSourceContract
             }
         };
 
-        return new RtpMidiListener($this->loop, '127.0.0.1', self::PORT, new Guard(), $clock, function (
-            string $source,
-            string $device,
-        ): void {
-            $this->lost[] = "$source $device";
-        });
+        return new RtpMidiListener(
+            $this->loop,
+            '127.0.0.1',
+            self::PORT,
+            new Guard(),
+            $clock,
+            static function (): void {
+            },
+            function (string $source, string $device): void {
+                $this->lost[] = "$source $device";
+            },
+        );
     }
 
     /** @return string what comes on a socket */

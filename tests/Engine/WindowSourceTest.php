@@ -34,6 +34,8 @@ final class WindowSourceTest extends ControlSourceContract
                 $data = json_decode($payload, true);
                 $this->shown[] = ["note:1:{$data['data'][1]}", [$data['data'][2]]];
             },
+            static function (): void {
+            },
             function (string $source, string $port): void {
                 $this->lost[] = "$source $port";
             },

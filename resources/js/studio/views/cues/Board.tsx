@@ -6,10 +6,7 @@ import { follow } from '../../drag';
 import { useRows, useShow } from '../../hooks';
 import { edit, select, update, useStudio } from '../../store';
 
-/** How long a press has to last before it shows what a cue holds, in ms. */
-const LONG = 550;
-
-/** A cue as a tile: a press anywhere fires it, another one releases it; held down it shows what it holds. */
+/** A cue as a tile: touching it fires it, another touch releases it; a right press shows what it holds. */
 function Tile({
   cue,
   group,
@@ -55,23 +52,8 @@ function Tile({
       );
       return;
     }
-    const timer = setTimeout(() => setOpen(true), LONG);
-    const node = e.currentTarget;
-    node.setPointerCapture(e.pointerId);
-    let long = false;
-    const watch = setTimeout(() => {
-      long = true;
-    }, LONG);
-    const up = (end: PointerEvent) => {
-      clearTimeout(timer);
-      clearTimeout(watch);
-      setOpen(false);
-      node.removeEventListener('pointerup', up);
-      node.removeEventListener('pointercancel', up);
-      if (!long && end.type === 'pointerup') void press(cue.id);
-    };
-    node.addEventListener('pointerup', up);
-    node.addEventListener('pointercancel', up);
+    // Touching is pressing, however long it lasts.
+    void press(cue.id);
   };
   const held = sorted(show, cue.held);
   return (
@@ -90,6 +72,12 @@ function Tile({
         } as CSSProperties
       }
       onPointerDown={down}
+      onContextMenu={(e) => {
+        e.preventDefault();
+        setOpen((o) => !o);
+      }}
+      onPointerLeave={() => setOpen(false)}
+      onBlur={() => setOpen(false)}
       onKeyDown={(e) => {
         if (e.key !== 'Enter' && e.key !== ' ') return;
         e.preventDefault();

@@ -150,6 +150,14 @@ export function CuesView() {
                 <button type="button" className="plain" aria-pressed={arrange} onClick={() => setArrange((a) => !a)}>
                   Arrange
                 </button>
+                <a
+                  className="plain"
+                  href={`/touch/${encodeURIComponent(shown.name)}`}
+                  target={`touch-${shown.id}`}
+                  title="This page alone, for a touch screen"
+                >
+                  Touch panel
+                </a>
                 <button type="button" className="plain" onClick={() => select({ kind: 'page', id: shown.id })}>
                   Page…
                 </button>
