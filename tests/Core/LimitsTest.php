@@ -67,6 +67,7 @@ final class LimitsTest extends TestCase
             'shape' => ['pixelsPerMetre' => 1],
         ],
         'projector' => ['id' => 'p', 'name' => 'P', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0], 'lens' => []],
+        'binding' => ['device' => 'd', 'control' => 'cc:1:1', 'meaning' => 'action', 'target' => 'go'],
         'camera' => ['id' => 'c', 'name' => 'C', 'position' => [0, 0, 0], 'rotation' => [0, 0, 0]],
         'output' => ['name' => 'O', 'width' => 100, 'height' => 100, 'refresh' => 60],
         'region' => ['surface' => 's', 'source' => [0, 0, 10, 10], 'x' => 0, 'y' => 0],

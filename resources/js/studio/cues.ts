@@ -51,8 +51,15 @@ export function by(who: string): string {
   // A person's id, and after it what they are called.
   const [id = '', name] = [who.slice(0, 26), who.slice(27)];
   return (
-    { timeline: 'by its timeline', follow: 'by the cue before', clock: 'by the clock', OSC: 'by OSC', '': '' }[who] ??
-    (id === live.person ? 'by you' : name === '' ? 'by someone else' : `by ${name}`)
+    {
+      timeline: 'by its timeline',
+      follow: 'by the cue before',
+      clock: 'by the clock',
+      OSC: 'by OSC',
+      MIDI: 'by MIDI',
+      KEYS: 'by a key',
+      '': '',
+    }[who] ?? (id === live.person ? 'by you' : name === '' ? 'by someone else' : `by ${name}`)
   );
 }
 

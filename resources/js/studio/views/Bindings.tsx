@@ -97,15 +97,6 @@ function Devices() {
         <button type="button" className="plain" onClick={add}>
           Add a device
         </button>
-        <span className="grow" />
-        <span className="dim">
-          MIDI ports: {midi === 'on' ? (ports.length === 0 ? 'no port' : ports.join(', ')) : (MIDI[midi] ?? midi)}
-        </span>
-        {midi === 'off' && (
-          <button type="button" className="plain" onClick={() => void startMidi()}>
-            Use MIDI ports
-          </button>
-        )}
       </div>
       {show !== undefined && air !== null && air !== show.id && (
         <p className="state-attention">▲ Bindings act on the show on air, not on this one.</p>
@@ -151,6 +142,16 @@ function Devices() {
           )}
         </tbody>
       </table>
+      <div style={{ display: 'flex', gap: 8, alignItems: 'center', marginTop: 10 }}>
+        <span className="dim">
+          MIDI ports: {midi === 'on' ? (ports.length === 0 ? 'none' : ports.join(', ')) : (MIDI[midi] ?? midi)}
+        </span>
+        {midi === 'off' && (
+          <button type="button" className="plain" onClick={() => void startMidi()}>
+            Use MIDI ports
+          </button>
+        )}
+      </div>
       <p className="dim" role="status">
         {health === undefined || health.port === 0 ? (
           'RTP-MIDI is off (KITE_RTP_PORT).'

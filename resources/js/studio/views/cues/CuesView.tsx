@@ -130,7 +130,7 @@ export function CuesView() {
             </p>
           ) : (
             <>
-              <div className="bar" style={{ borderTop: 0 }}>
+              <div className="bar" style={{ borderTop: 0, flexWrap: 'wrap', height: 'auto' }}>
                 {pages.map((p) => (
                   <button
                     key={p.id}
@@ -156,7 +156,7 @@ export function CuesView() {
                   target={`touch-${shown.id}`}
                   title="This page alone, for a touch screen"
                 >
-                  Touch panel
+                  Touch
                 </a>
                 <button type="button" className="plain" onClick={() => select({ kind: 'page', id: shown.id })}>
                   Page…
